@@ -1,0 +1,60 @@
+// fair-gauge: the window.
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QElapsedTimer>
+#include <QSettings>
+#include <QStyleFactory>
+#include <QTimer>
+#include <cstdio>
+
+#include "shell/main_window.h"
+#include "shell/screenshots.h"
+
+int main(int count, char** words) {
+  using namespace fair_gauge::app;
+  QApplication application(count, words);
+  QApplication::setApplicationName(QStringLiteral("fair-gauge"));
+  QApplication::setOrganizationName(QStringLiteral("fair-gauge"));
+  QApplication::setApplicationDisplayName(QStringLiteral("Fair Gauge"));
+  QApplication::setApplicationVersion(QStringLiteral(FAIR_GAUGE_VERSION));
+  QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/fair-gauge.svg")));
+  QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+
+  QCommandLineParser parser;
+  parser.setApplicationDescription(QApplication::tr("From raw counts and bytes to physical units whose error is known."));
+  parser.addHelpOption();
+  parser.addVersionOption();
+  parser.addPositionalArgument(QStringLiteral("bench"), QApplication::tr("a bench file to open"), QStringLiteral("[bench]"));
+  const QCommandLineOption demo(QStringLiteral("demo"), QApplication::tr("open the demonstration bench with the simulated shed"));
+  const QCommandLineOption screenshots(QStringLiteral("screenshots"), QApplication::tr("write pictures of the main views and exit"), QStringLiteral("folder"));
+  const QCommandLineOption dark(QStringLiteral("dark"), QApplication::tr("dark paper"));
+  const QCommandLineOption scale(QStringLiteral("text-scale"), QApplication::tr("size of text, 0.8 to 2"), QStringLiteral("factor"), QStringLiteral("1"));
+  const QCommandLineOption first_paint(QStringLiteral("exit-after-first-paint"), QApplication::tr("for measuring the start"));
+  parser.addOptions({demo, screenshots, dark, scale, first_paint});
+  parser.process(application);
+
+  for (const QString& missing : Theme::load_faces()) std::fprintf(stderr, "the face %s could not be loaded\n", qPrintable(missing));
+  Theme theme;
+  Workbench workbench;
+  theme.set_text_scale(parser.value(scale).toDouble());
+  theme.set_tone(parser.isSet(dark) || QSettings().value(QStringLiteral("dark")).toBool() ? Theme::Tone::dark : Theme::Tone::light);
+  MainWindow window(theme, workbench);
+
+  const auto files = parser.positionalArguments();
+  if (!files.isEmpty())
+    window.open(files.front());
+  else if (parser.isSet(demo) || parser.isSet(screenshots))
+    window.open_demonstration();
+  if (parser.isSet(screenshots)) {
+    const auto written = take_screenshots(window, theme, workbench, parser.value(screenshots));
+    if (written)
+      std::printf("%d pictures in %s\n", *written, qPrintable(parser.value(screenshots)));
+    else
+      std::fprintf(stderr, "%s\n", fair_gauge::to_text(written.problem()).c_str());
+    return written ? 0 : 4;
+  }
+  window.show();
+  // A timer of zero fires once the events of showing, the first paint among them, are done.
+  if (parser.isSet(first_paint)) QTimer::singleShot(0, [&window] { window.repaint(), std::_Exit(0); });
+  return QApplication::exec();
+}

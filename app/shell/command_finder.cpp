@@ -1,0 +1,57 @@
+#include "shell/command_finder.h"
+
+#include <QKeyEvent>
+#include <QVBoxLayout>
+
+namespace fair_gauge::app {
+
+CommandFinder::CommandFinder(const std::vector<QAction*>& actions, QWidget* parent) : QDialog(parent, Qt::Popup), actions_(actions) {
+  text_ = new QLineEdit;
+  text_->setPlaceholderText(tr("What do you want to do?"));
+  text_->installEventFilter(this);
+  list_ = new QListWidget;
+  list_->setFrameShape(QFrame::NoFrame);
+  auto* layout = new QVBoxLayout;
+  layout->setContentsMargins(12, 12, 12, 12);
+  layout->addWidget(text_);
+  layout->addWidget(list_);
+  setLayout(layout);
+  resize(420, 320);
+  if (parent) move(parent->mapToGlobal(QPoint((parent->width() - width()) / 2, 60)));
+  connect(text_, &QLineEdit::textChanged, this, &CommandFinder::filter);
+  connect(text_, &QLineEdit::returnPressed, this, &QDialog::accept);
+  connect(list_, &QListWidget::itemClicked, this, &QDialog::accept);
+  filter({});
+}
+
+void CommandFinder::filter(const QString& text) {
+  list_->clear();
+  for (QAction* action : actions_) {
+    if (!action->isEnabled() || !action->text().contains(text, Qt::CaseInsensitive)) continue;
+    const QString keys = action->shortcut().toString(QKeySequence::NativeText);
+    auto* item = new QListWidgetItem(keys.isEmpty() ? action->text() : QStringLiteral("%1    %2").arg(action->text(), keys), list_);
+    item->setData(Qt::UserRole, QVariant::fromValue(static_cast<QObject*>(action)));
+  }
+  list_->setCurrentRow(0);
+}
+
+bool CommandFinder::eventFilter(QObject* object, QEvent* event) {
+  if (event->type() == QEvent::KeyPress) {
+    const int key = static_cast<QKeyEvent*>(event)->key();
+    const int step = key == Qt::Key_Down ? 1 : key == Qt::Key_Up ? -1
+                                                                 : 0;
+    if (step != 0) {
+      list_->setCurrentRow(std::clamp(list_->currentRow() + step, 0, std::max(0, list_->count() - 1)));
+      return true;
+    }
+  }
+  return QDialog::eventFilter(object, event);
+}
+
+QAction* CommandFinder::choose() {
+  text_->setFocus();
+  if (exec() != Accepted || !list_->currentItem()) return nullptr;
+  return qobject_cast<QAction*>(list_->currentItem()->data(Qt::UserRole).value<QObject*>());
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,335 @@
+#include "shell/main_window.h"
+
+#include <QApplication>
+#include <QButtonGroup>
+#include <QCloseEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMenu>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QPushButton>
+#include <QSettings>
+
+#include "home/home_page.h"
+#include "read/read_page.h"
+#include "shell/command_finder.h"
+#include "shell/margin.h"
+#include "shell/shelf.h"
+#include "shell/tape.h"
+#include "wire/wire_page.h"
+
+namespace fair_gauge::app {
+namespace {
+
+constexpr int most_recent = 8;
+const char* const recent_key = "recent";
+const QString bench_filter = QStringLiteral("Fair Gauge bench (*.fairgauge.json);;JSON (*.json)");
+
+}  // namespace
+
+MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), workbench_(workbench) {
+  setAcceptDrops(true);
+  resize(1280, 800);
+  home_ = new HomePage(theme, workbench);
+  wire_ = new WirePage(theme, workbench);
+  read_ = new ReadPage(theme, workbench);
+  shelf_ = new Shelf(theme, workbench);
+  strip_ = new Strip(theme, workbench);
+  margin_ = new Margin(theme, workbench);
+  tape_ = new Tape(theme, workbench);
+  pages_ = new QStackedWidget;
+  for (QWidget* page : {static_cast<QWidget*>(home_), static_cast<QWidget*>(wire_), static_cast<QWidget*>(read_)}) pages_->addWidget(page);
+
+  auto* work = row(0);
+  work->addWidget(pages_, 1);
+  work->addWidget(margin_);
+  auto* middle = column(0);
+  middle->addWidget(strip_);
+  middle->addLayout(work, 1);
+  auto* upper = row(0);
+  upper->addWidget(shelf_);
+  upper->addLayout(middle, 1);
+  auto* all = column(0);
+  all->addWidget(build_top_bar());
+  all->addWidget(build_banner());
+  all->addLayout(upper, 1);
+  all->addWidget(tape_);
+  auto* inside = new QWidget;
+  inside->setObjectName(QStringLiteral("worktop"));
+  inside->setLayout(all);
+  setCentralWidget(inside);
+  build_actions();
+
+  connect(home_, &HomePage::opened, this, [this](const std::string& id) {
+    workbench_.choose_channel(id);
+    show_page(Page::wire);
+  });
+  connect(home_, &HomePage::demonstration_wanted, this, &MainWindow::open_demonstration);
+  connect(&workbench, &Workbench::bench_changed, this, &MainWindow::refresh_title);
+  connect(&workbench, &Workbench::source_changed, this, &MainWindow::refresh_title);
+  connect(&workbench.document(), &Document::autosave_failed, this, [this](const QString& why) { say(tr("The unsaved changes could not be kept aside: %1").arg(why)); });
+  show_page(Page::home);
+  refresh_title();
+  pages_->setFocus();
+}
+
+QString MainWindow::demonstration_path() { return QString::fromStdString(data_folder()) + QStringLiteral("/demo/fernhollow.fairgauge.json"); }
+
+QWidget* MainWindow::build_top_bar() {
+  auto* bar = new QWidget;
+  bar->setObjectName(QStringLiteral("topbar"));
+  bar->setAttribute(Qt::WA_StyledBackground);
+  menu_button_ = new QPushButton;
+  menu_button_->setObjectName(QStringLiteral("bench_menu"));
+  menu_button_->setIcon(QIcon(QStringLiteral(":/icons/fair-gauge.svg")));
+  menu_button_->setIconSize({theme_.px(40), theme_.px(20)});
+  menu_button_->setFont(theme_.font(Face::strong));
+  menu_button_->setAccessibleName(tr("Bench menu"));
+  connect(menu_button_, &QPushButton::clicked, this, &MainWindow::show_menu);
+  saved_ = new Text(theme_, Face::small);
+  source_words_ = new Text(theme_, Face::small);
+  page_buttons_ = new QButtonGroup(this);
+  auto* layout = row(4);
+  layout->setContentsMargins(4, 0, 16, 0);
+  layout->addWidget(menu_button_);
+  layout->addWidget(saved_);
+  layout->addSpacing(24);
+  const std::pair<Page, QString> pages[] = {{Page::home, tr("Home")}, {Page::wire, tr("Wire")}, {Page::read, tr("Read")}};
+  for (const auto& [page, name] : pages) {
+    auto* button = new QPushButton(name);
+    button->setCheckable(true);
+    button->setObjectName(QStringLiteral("page_%1").arg(name.toLower()));
+    page_buttons_->addButton(button, static_cast<int>(page));
+    layout->addWidget(button);
+  }
+  connect(page_buttons_, &QButtonGroup::idClicked, this, [this](int id) { show_page(static_cast<Page>(id)); });
+  layout->addStretch();
+  layout->addWidget(source_words_);
+  bar->setLayout(layout);
+  bar->setFixedHeight(theme_.px(44));
+  connect(&theme_, &Theme::changed, this, [this, bar] {
+    bar->setFixedHeight(theme_.px(44));
+    menu_button_->setFont(theme_.font(Face::strong));
+  });
+  return bar;
+}
+
+QWidget* MainWindow::build_banner() {
+  banner_ = new QWidget;
+  banner_->setObjectName(QStringLiteral("banner"));
+  banner_->setAttribute(Qt::WA_StyledBackground);
+  banner_words_ = new Text(theme_, Face::text);
+  banner_words_->setWordWrap(true);
+  banner_action_ = new QPushButton;
+  connect(banner_action_, &QPushButton::clicked, this, [this] {
+    banner_->hide();
+    if (banner_act_) banner_act_();
+  });
+  auto* close = new QPushButton(tr("Close"));
+  connect(close, &QPushButton::clicked, banner_, &QWidget::hide);
+  auto* layout = row(8);
+  layout->setContentsMargins(16, 8, 16, 8);
+  layout->addWidget(banner_words_, 1);
+  layout->addWidget(banner_action_);
+  layout->addWidget(close);
+  banner_->setLayout(layout);
+  banner_->hide();
+  return banner_;
+}
+
+void MainWindow::say(const QString& words, const QString& action, const std::function<void()>& act) {
+  banner_words_->setText(words);
+  banner_action_->setText(action);
+  banner_action_->setVisible(!action.isEmpty());
+  banner_act_ = act;
+  banner_->show();
+}
+
+QString MainWindow::banner_text() const { return banner_->isHidden() ? QString() : banner_words_->text(); }
+
+QAction* MainWindow::add_action(const QString& text, const QKeySequence& keys, const std::function<void()>& act) {
+  auto* action = new QAction(text, this);
+  action->setShortcut(keys);
+  connect(action, &QAction::triggered, this, act);
+  addAction(action);
+  actions_.push_back(action);
+  return action;
+}
+
+void MainWindow::build_actions() {
+  add_action(tr("Open a bench…"), QKeySequence(tr("Ctrl+O")), [this] {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Open a bench"), {}, bench_filter);
+    if (!path.isEmpty() && may_leave()) open(path);
+  });
+  add_action(tr("Open the demonstration bench"), {}, [this] {
+    if (may_leave()) open_demonstration();
+  });
+  add_action(tr("Save"), QKeySequence(tr("Ctrl+S")), [this] { save(); });
+  add_action(tr("Save under another name…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { save_as(); });
+  undo_ = add_action(tr("Undo"), QKeySequence(tr("Ctrl+Z")), [this] { workbench_.document().undo(); });
+  redo_ = add_action(tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), [this] { workbench_.document().redo(); });
+  add_action(tr("Home"), QKeySequence(tr("Ctrl+1")), [this] { show_page(Page::home); });
+  add_action(tr("Wire"), QKeySequence(tr("Ctrl+2")), [this] { show_page(Page::wire); });
+  add_action(tr("Read"), QKeySequence(tr("Ctrl+3")), [this] { show_page(Page::read); });
+  add_action(tr("Return to the live reading (Esc)"), {}, [this] { workbench_.return_to_live(); });
+  add_action(tr("Next channel"), QKeySequence(tr("Ctrl+PgDown")), [this] {
+    const auto& channels = workbench_.bench().channels;
+    for (std::size_t i = 0; i + 1 < channels.size(); ++i)
+      if (channels[i].id == workbench_.channel_id()) return workbench_.choose_channel(channels[i + 1].id);
+  });
+  add_action(tr("Previous channel"), QKeySequence(tr("Ctrl+PgUp")), [this] {
+    const auto& channels = workbench_.bench().channels;
+    for (std::size_t i = 1; i < channels.size(); ++i)
+      if (channels[i].id == workbench_.channel_id()) return workbench_.choose_channel(channels[i - 1].id);
+  });
+  add_action(tr("Use the simulated shed"), {}, [this] { workbench_.listen_to_shed(); });
+  add_action(tr("Light or dark paper"), QKeySequence(tr("Ctrl+D")), [this] {
+    theme_.set_tone(theme_.tone() == Theme::Tone::light ? Theme::Tone::dark : Theme::Tone::light);
+    QSettings().setValue(QStringLiteral("dark"), theme_.tone() == Theme::Tone::dark);
+  });
+  add_action(tr("Larger text"), QKeySequence(tr("Ctrl++")), [this] { theme_.set_text_scale(theme_.text_scale() + 0.125); });
+  add_action(tr("Smaller text"), QKeySequence(tr("Ctrl+-")), [this] { theme_.set_text_scale(theme_.text_scale() - 0.125); });
+  add_action(tr("Find a command…"), QKeySequence(tr("Ctrl+K")), [this] { find_command(); });
+  add_action(tr("About Fair Gauge"), {}, [this] {
+    QMessageBox::about(this, tr("About Fair Gauge"),
+                       tr("Fair Gauge %1\n\nFrom raw counts and bytes to physical units whose error is known.\n\nNot for medical, life-safety or trade use. Free software under the GNU General Public License 3 or later.").arg(QApplication::applicationVersion()));
+  });
+}
+
+void MainWindow::show_menu() {
+  QMenu menu(this);
+  const auto recent = QSettings().value(QLatin1String(recent_key)).toStringList();
+  for (QAction* action : actions_) {
+    menu.addAction(action);
+    if (action->text() == tr("Open the demonstration bench")) {
+      for (const QString& path : recent)
+        menu.addAction(QFileInfo(path).fileName(), this, [this, path] {
+          if (may_leave()) open(path);
+        });
+      menu.addSeparator();
+    }
+    if (action == redo_) menu.addSeparator();
+  }
+  menu.exec(menu_button_->mapToGlobal(QPoint(0, menu_button_->height())));
+}
+
+void MainWindow::find_command() {
+  CommandFinder finder(actions_, this);
+  if (QAction* action = finder.choose()) action->trigger();
+}
+
+void MainWindow::show_page(Page page) {
+  pages_->setCurrentIndex(static_cast<int>(page));
+  page_buttons_->button(static_cast<int>(page))->setChecked(true);
+  const bool overview = page == Page::home;
+  for (QWidget* widget : {static_cast<QWidget*>(shelf_), static_cast<QWidget*>(strip_), static_cast<QWidget*>(margin_), static_cast<QWidget*>(tape_)}) widget->setVisible(!overview);
+}
+
+void MainWindow::open(const QString& path) {
+  const auto problems = workbench_.document().open(path);
+  if (!problems) return say(tr("This bench could not be opened. %1").arg(text_of(to_text(problems.problem()))));
+  banner_->hide();
+  if (path != demonstration_path()) remember(path);
+  if (!problems->empty()) {
+    QString words = tr("%n things in this file were passed over; saving asks for a new name, so that nothing of it is lost.", nullptr, static_cast<int>(problems->size()));
+    words += QLatin1Char('\n') + text_of(to_text(problems->front()));
+    say(words);
+  }
+  offer_leftover();
+}
+
+void MainWindow::open_demonstration() {
+  open(demonstration_path());
+  workbench_.listen_to_shed();
+  show_page(Page::wire);
+}
+
+void MainWindow::offer_leftover() {
+  if (!workbench_.document().unsaved_leftover()) return;
+  say(tr("Changes to this bench were not saved last time. They are kept until you save."), tr("Bring them back"), [this] {
+    if (auto bench = workbench_.document().unsaved_leftover()) workbench_.document().replace(tr("Bring back unsaved changes"), std::move(*bench));
+  });
+}
+
+void MainWindow::remember(const QString& path) {
+  QSettings settings;
+  auto recent = settings.value(QLatin1String(recent_key)).toStringList();
+  recent.removeAll(path);
+  recent.prepend(path);
+  while (recent.size() > most_recent) recent.removeLast();
+  settings.setValue(QLatin1String(recent_key), recent);
+}
+
+bool MainWindow::save_to(const QString& path) {
+  const auto written = workbench_.document().save(path);
+  if (!written) {
+    say(tr("Not saved; your changes are still here. %1").arg(text_of(to_text(written.problem()))), tr("Save elsewhere…"), [this] { save_as(); });
+    return false;
+  }
+  banner_->hide();
+  remember(path);
+  return true;
+}
+
+bool MainWindow::save() {
+  if (workbench_.document().needs_new_name()) {
+    save_as();
+    return workbench_.document().is_saved();
+  }
+  return save_to(workbench_.document().path());
+}
+
+void MainWindow::save_as() {
+  const QString path = QFileDialog::getSaveFileName(this, tr("Save the bench"), QFileInfo(workbench_.document().path()).fileName(), bench_filter);
+  if (path.isEmpty()) return;
+  save_to(path.endsWith(QStringLiteral(".json")) ? path : path + QStringLiteral(".fairgauge.json"));
+}
+
+bool MainWindow::may_leave() {
+  if (workbench_.document().is_saved()) return true;
+  QMessageBox question(QMessageBox::NoIcon, tr("Unsaved changes"), tr("Save the changes to this bench first?"), QMessageBox::NoButton, this);
+  auto* keep = question.addButton(tr("Save"), QMessageBox::AcceptRole);
+  auto* drop = question.addButton(tr("Leave without saving"), QMessageBox::DestructiveRole);
+  question.addButton(tr("Stay"), QMessageBox::RejectRole);
+  question.exec();
+  if (question.clickedButton() == keep) return save();
+  if (question.clickedButton() != drop) return false;
+  workbench_.document().drop_leftover();
+  return true;
+}
+
+void MainWindow::refresh_title() {
+  const Document& document = workbench_.document();
+  const QString name = workbench_.bench().name.empty() ? tr("Fair Gauge") : text_of(workbench_.bench().name);
+  menu_button_->setText(QLatin1Char(' ') + name);
+  saved_->setText(document.path().isEmpty() ? QString() : document.is_saved() ? tr("saved")
+                                                                              : tr("not saved"));
+  setWindowTitle(tr("%1 – Fair Gauge").arg(name));
+  const LiveSource& source = workbench_.source();
+  source_words_->setText((source.state() == LineState::running ? QStringLiteral("●  ") : QStringLiteral("○  ")) + (source.words().isEmpty() ? tr("Nothing is connected") : source.words().section(QStringLiteral(". "), 0, 0)));
+  undo_->setEnabled(document.can_undo());
+  undo_->setText(document.can_undo() ? tr("Undo: %1").arg(document.undo_label()) : tr("Undo"));
+  redo_->setEnabled(document.can_redo());
+  redo_->setText(document.can_redo() ? tr("Redo: %1").arg(document.redo_label()) : tr("Redo"));
+}
+
+void MainWindow::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Escape) return workbench_.return_to_live();
+  QMainWindow::keyPressEvent(event);
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  event->setAccepted(may_leave());
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+  const auto urls = event->mimeData()->urls();
+  if (!urls.isEmpty() && may_leave()) open(urls.front().toLocalFile());
+}
+
+}  // namespace fair_gauge::app

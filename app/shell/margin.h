@@ -1,0 +1,37 @@
+// The margin on the right: the verdict, where the error comes from, what would help most, and the cautions.
+#pragma once
+
+#include <QScrollArea>
+
+#include "shell/workbench.h"
+#include "widgets/text.h"
+#include "widgets/vial.h"
+
+namespace fair_gauge::app {
+
+class Margin : public QScrollArea {
+  Q_OBJECT
+ public:
+  Margin(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+ private:
+  void refresh();
+  void show_sources(const ChannelView& view);
+  void find_improvements();
+  void show_improvements();
+  void show_cautions(const ChannelView& view);
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  Vial* vial_;
+  Text* words_;
+  Text* detail_;
+  QVBoxLayout* sources_;
+  QVBoxLayout* improvements_layout_;
+  QWidget* cautions_;
+  Text* caution_text_;
+  QTimer settle_;
+  std::vector<Improvement> improvements_;
+};
+
+}  // namespace fair_gauge::app

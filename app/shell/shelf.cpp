@@ -1,0 +1,109 @@
+#include "shell/shelf.h"
+
+#include <QKeyEvent>
+#include <QPainter>
+
+#include <algorithm>
+
+namespace fair_gauge::app {
+
+ShelfItem::ShelfItem(const Theme& theme, QString id, QWidget* parent) : QWidget(parent), theme_(theme), id_(std::move(id)) {
+  name_ = new Text(theme, Face::strong);
+  value_ = new Text(theme, Face::number);
+  unit_ = new Text(theme, Face::small, {}, Tint::quiet);
+  vial_ = new Vial(theme, Vial::Size::small);
+  auto* line = row(4);
+  line->addWidget(value_);
+  line->addWidget(unit_, 0, Qt::AlignBottom);
+  line->addStretch();
+  line->addWidget(vial_, 0, Qt::AlignVCenter);
+  auto* all = column(4);
+  all->setContentsMargins(16, 8, 16, 8);
+  all->addWidget(name_);
+  all->addLayout(line);
+  setLayout(all);
+  setFocusPolicy(Qt::StrongFocus);
+  setCursor(Qt::PointingHandCursor);
+  connect(&theme, &Theme::changed, this, [this] { update(); });
+}
+
+void ShelfItem::show_view(const ChannelView& view, const NumberStyle& style, bool is_chosen) {
+  chosen_ = is_chosen;
+  name_->setText(view.channel->name.empty() ? id_ : text_of(view.channel->name));
+  const bool has_reading = static_cast<bool>(view.reading) && view.chain;
+  value_->setText(has_reading ? text_of(fixed(view.chain->shown->from_base(*view.reading), Workbench::decimals_of(view), style)) : QStringLiteral("–"));
+  unit_->setText(view.chain ? text_of(view.chain->shown->symbol) : QString());
+  vial_->show_share(view.used(), view.bias());
+  const QString why = has_reading ? QString() : text_of(to_text(view.reading.problem()));
+  setToolTip(why);
+  setAccessibleName(tr("Channel %1, %2 %3").arg(name_->text(), value_->text(), unit_->text()));
+  update();
+}
+
+void ShelfItem::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  const Colours& colours = theme_.colours();
+  if (chosen_) {
+    painter.fillRect(rect(), colours.sheet);
+    painter.fillRect(QRect(0, 0, 4, height()), colours.accent);
+  }
+  painter.setPen(colours.rule);
+  painter.drawLine(16, height() - 1, width() - 16, height() - 1);
+  if (hasFocus()) {
+    painter.setPen(QPen(colours.accent, 1, Qt::DotLine));
+    painter.drawRect(rect().adjusted(4, 2, -4, -4));
+  }
+}
+
+void ShelfItem::mousePressEvent(QMouseEvent*) { emit chosen(id_); }
+
+void ShelfItem::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
+    emit chosen(id_);
+  else
+    QWidget::keyPressEvent(event);
+}
+
+Shelf::Shelf(const Theme& theme, Workbench& workbench, QWidget* parent) : QScrollArea(parent), theme_(theme), workbench_(workbench) {
+  setFrameShape(NoFrame);
+  setWidgetResizable(true);
+  setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  auto* inside = new QWidget;
+  inside->setObjectName(QStringLiteral("shelf"));
+  layout_ = column(0);
+  auto* all = column(0);
+  auto* heading = new Text(theme, Face::label, tr("CHANNELS"), Tint::quiet);
+  heading->setContentsMargins(16, 16, 0, 8);
+  all->addWidget(heading);
+  all->addLayout(layout_);
+  all->addStretch();
+  inside->setLayout(all);
+  setWidget(inside);
+  setFixedWidth(theme.px(212));
+  connect(&theme, &Theme::changed, this, [this] { setFixedWidth(theme_.px(212)); });
+  connect(&workbench, &Workbench::values_changed, this, &Shelf::refresh);
+  connect(&workbench, &Workbench::selection_changed, this, &Shelf::refresh);
+  refresh();
+}
+
+void Shelf::rebuild() {
+  clear(layout_);
+  items_.clear();
+  for (const Channel& channel : workbench_.bench().channels) {
+    auto* item = new ShelfItem(theme_, text_of(channel.id));
+    connect(item, &ShelfItem::chosen, this, [this](const QString& id) { workbench_.choose_channel(id.toStdString()); });
+    layout_->addWidget(item);
+    items_.push_back(item);
+  }
+}
+
+void Shelf::refresh() {
+  const auto& channels = workbench_.bench().channels;
+  if (!std::ranges::equal(items_, channels, [](const ShelfItem* item, const Channel& channel) { return item->id().toStdString() == channel.id; })) rebuild();
+  for (ShelfItem* item : items_) {
+    const std::string id = item->id().toStdString();
+    item->show_view(workbench_.view(id), workbench_.style(), id == workbench_.channel_id());
+  }
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,54 @@
+// The shelf on the left: the bench's channels with their live value and their level.
+#pragma once
+
+#include <QScrollArea>
+#include <vector>
+
+#include "shell/workbench.h"
+#include "widgets/text.h"
+#include "widgets/vial.h"
+
+namespace fair_gauge::app {
+
+/// One channel on the shelf.
+class ShelfItem : public QWidget {
+  Q_OBJECT
+ public:
+  ShelfItem(const Theme& theme, QString id, QWidget* parent = nullptr);
+  void show_view(const ChannelView& view, const NumberStyle& style, bool chosen);
+  const QString& id() const { return id_; }
+
+ signals:
+  void chosen(const QString& id);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  const Theme& theme_;
+  QString id_;
+  bool chosen_ = false;
+  Text* name_;
+  Text* value_;
+  Text* unit_;
+  Vial* vial_;
+};
+
+class Shelf : public QScrollArea {
+  Q_OBJECT
+ public:
+  Shelf(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+ private:
+  void rebuild();
+  void refresh();
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  QVBoxLayout* layout_;
+  std::vector<ShelfItem*> items_;
+};
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,130 @@
+#include "shell/tape.h"
+
+#include <QPainter>
+#include <QPainterPath>
+
+#include <algorithm>
+#include <cmath>
+
+namespace fair_gauge::app {
+namespace {
+
+constexpr double tape_seconds = 600;
+
+// Standard deviation of the scatter from one reading to the next, free of slow change.
+// Source: half the mean square of successive differences (von Neumann).
+double scatter(const std::vector<QPointF>& points) {
+  if (points.size() < 8) return std::nan("");
+  double sum = 0;
+  for (std::size_t i = 1; i < points.size(); ++i) sum += std::pow(points[i].y() - points[i - 1].y(), 2);
+  return std::sqrt(sum / static_cast<double>(points.size() - 1) / 2);
+}
+
+}  // namespace
+
+Tape::Tape(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  setObjectName(QStringLiteral("tape"));
+  setAttribute(Qt::WA_StyledBackground);
+  value_ = new Text(theme, Face::number);
+  noise_ = new Text(theme, Face::small, {}, Tint::quiet);
+  steps_ = new Text(theme, Face::small, {}, Tint::quiet);
+  auto* left = column(2);
+  left->addWidget(new Text(theme, Face::strong, tr("Tape")));
+  left->addWidget(new Text(theme, Face::small, tr("last 10 minutes"), Tint::quiet));
+  left->addWidget(value_);
+  left->addStretch();
+  auto* right = column(2);
+  right->addStretch();
+  right->addWidget(noise_);
+  right->addWidget(steps_);
+  right->addStretch();
+  auto* left_box = new QWidget;
+  left_box->setLayout(left);
+  left_box->setFixedWidth(theme.px(180));
+  auto* right_box = new QWidget;
+  right_box->setLayout(right);
+  right_box->setFixedWidth(theme.px(140));
+  trace_ = new QWidget;
+  auto* all = row(16);
+  all->setContentsMargins(16, 8, 16, 8);
+  all->addWidget(left_box);
+  all->addWidget(trace_, 1);
+  all->addWidget(right_box);
+  setLayout(all);
+  setFixedHeight(theme.px(88));
+  connect(&theme, &Theme::changed, this, [this, left_box, right_box] {
+    setFixedHeight(theme_.px(88));
+    left_box->setFixedWidth(theme_.px(180));
+    right_box->setFixedWidth(theme_.px(140));
+    update();
+  });
+  connect(&workbench, &Workbench::values_changed, this, &Tape::refresh);
+  connect(&workbench, &Workbench::selection_changed, this, &Tape::refresh);
+  refresh();
+}
+
+void Tape::refresh() {
+  points_.clear();
+  const ChannelView& view = workbench_.chosen();
+  const auto& samples = workbench_.samples(workbench_.channel_id());
+  value_->clear();
+  noise_->clear();
+  steps_->clear();
+  if (view.chain && !samples.empty()) {
+    const double now = samples.back().seconds;
+    for (const Sample& sample : samples) {
+      if (sample.seconds < now - tape_seconds) continue;
+      if (const auto reading = read_raw(*view.chain, sample.raw)) points_.emplace_back(sample.seconds - now, view.chain->shown->from_base(*reading));
+    }
+    const auto latest = read_raw(*view.chain, samples.back().raw);
+    const Unit& shown = *view.chain->shown;
+    value_->setText(latest ? text_of(with_unit(shown.from_base(*latest), Workbench::decimals_of(view), shown.symbol, workbench_.style())) : QStringLiteral("–"));
+    const double noise = scatter(points_);
+    if (std::isfinite(noise) && view.budget) {
+      const double step = view.budget->step / shown.scale;
+      noise_->setText(tr("scatter %1 %2").arg(text_of(fixed(noise, decimals_for(noise), workbench_.style())), text_of(difference_symbol(shown))));
+      steps_->setText(tr("%1 steps rms").arg(text_of(fixed(noise / step, 1, workbench_.style()))));
+    }
+  }
+  update();
+}
+
+void Tape::paintEvent(QPaintEvent* event) {
+  QWidget::paintEvent(event);
+  QPainter painter(this);
+  const Colours& colours = theme_.colours();
+  painter.setPen(colours.rule);
+  painter.drawLine(0, 0, width(), 0);
+  const QRectF area = QRectF(trace_->geometry()).adjusted(0, 2, 0, -2);
+  if (points_.size() < 2) {
+    painter.setPen(colours.quiet);
+    painter.setFont(theme_.font(Face::small));
+    painter.drawText(area, Qt::AlignVCenter | Qt::AlignLeft, tr("No readings yet. Connect a board on the Read page, or run the simulated shed."));
+    return;
+  }
+  const auto [low, high] = std::ranges::minmax(points_, {}, [](const QPointF& p) { return p.y(); });
+  const ChannelView& view = workbench_.chosen();
+  const double least = view.budget ? 6 * view.budget->step / view.chain->shown->scale : 1e-6;
+  const double middle = (low.y() + high.y()) / 2;
+  const double span = std::max(high.y() - low.y(), least) * 1.15;
+  const double first = points_.front().x();
+  painter.setRenderHint(QPainter::Antialiasing);
+  painter.fillRect(area, colours.tint);
+  const double label_width = theme_.px(76);
+  const auto place = [&](const QPointF& p) {
+    return QPointF(area.left() + label_width + (p.x() - first) / std::max(1e-9, -first) * (area.width() - label_width - 4), area.center().y() - (p.y() - middle) / span * area.height());
+  };
+  QPainterPath path(place(points_.front()));
+  for (const QPointF& point : points_) path.lineTo(place(point));
+  painter.setPen(QPen(colours.accent, 1.4));
+  painter.drawPath(path);
+  painter.setBrush(colours.accent);
+  painter.drawEllipse(place(points_.back()), 3, 3);
+  painter.setFont(theme_.font(Face::code));
+  painter.setPen(colours.quiet);
+  const int decimals = decimals_for(span / 10);
+  painter.drawText(area.adjusted(4, 1, -4, -1), Qt::AlignTop | Qt::AlignLeft, text_of(with_unit(middle + span / 2, decimals, view.chain->shown->symbol, workbench_.style())));
+  painter.drawText(area.adjusted(4, 1, -4, -1), Qt::AlignBottom | Qt::AlignLeft, text_of(with_unit(middle - span / 2, decimals, view.chain->shown->symbol, workbench_.style())));
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,189 @@
+#include "shell/workbench.h"
+
+#include <QLocale>
+
+namespace fair_gauge::app {
+namespace {
+
+constexpr std::size_t most_samples = 4000;
+constexpr std::size_t most_raw_lines = 400;
+constexpr double shed_start = 14.5 * 3600;  // a mild afternoon
+constexpr double tape_seconds = 600;
+
+}  // namespace
+
+Workbench::Workbench(QObject* parent) : QObject(parent), catalogue_(load_catalogue()), simulated_(1, shed_start), source_(&simulated_) {
+  style_.decimal_mark = QLocale().decimalPoint().toStdString();
+  clock_.start();
+  connect(&document_, &Document::changed, this, &Workbench::refresh);
+  for (LiveSource* source : {static_cast<LiveSource*>(&simulated_), static_cast<LiveSource*>(&serial_)}) {
+    connect(source, &LiveSource::line_came, this, [this, source](const SerialLine& line) {
+      if (source == source_) take_line(line);
+    });
+    connect(source, &LiveSource::state_changed, this, &Workbench::source_changed);
+  }
+}
+
+void Workbench::refresh() {
+  views_.clear();
+  if (!find_by_id(bench().channels, channel_id_)) channel_id_ = bench().channels.empty() ? "" : bench().channels.front().id;
+  if (anchor_ && chosen().chain && !chosen().chain->stage(anchor_->stage)) anchor_.reset();
+  keep_stage();
+  simulated_.follow(bench(), catalogue_);
+  emit bench_changed();
+  emit values_changed();
+}
+
+// A stage that the chosen channel does not have cannot stay chosen.
+void Workbench::keep_stage() {
+  const auto& chain = chosen().chain;
+  if (chain && !chain->stage(stage_)) stage_ = StageName::converter;
+}
+
+void Workbench::choose_channel(const std::string& id) {
+  if (id == channel_id_ || !find_by_id(bench().channels, id)) return;
+  channel_id_ = id;
+  anchor_.reset();
+  views_.clear();
+  keep_stage();
+  emit selection_changed();
+  emit values_changed();
+}
+
+void Workbench::choose_stage(StageName stage) {
+  if (stage == stage_) return;
+  stage_ = stage;
+  emit selection_changed();
+}
+
+void Workbench::hold(Anchor anchor) {
+  anchor_ = anchor;
+  views_.erase(channel_id_);
+  emit values_changed();
+}
+
+void Workbench::return_to_live() {
+  if (!anchor_) return;
+  anchor_.reset();
+  views_.erase(channel_id_);
+  emit values_changed();
+}
+
+Anchor Workbench::solved_from() const {
+  if (anchor_) return *anchor_;
+  const Channel* channel = find_by_id(document_.bench().channels, channel_id_);
+  const auto& chain = chosen().chain;
+  const auto& latest = samples(channel_id_);
+  if (chain && !latest.empty()) return {chain->stage(StageName::raw) ? StageName::raw : StageName::converter, latest.back().raw};
+  return {StageName::world, channel ? (channel->wanted.from + channel->wanted.to) / 2 : 0};
+}
+
+void Workbench::set_source(LiveSource* source) {
+  if (source_ != source) source_->stop();
+  source_ = source;
+  samples_.clear();
+  raw_lines_.clear();
+  names_on_line_.clear();
+  views_.clear();
+}
+
+void Workbench::listen_to_shed() {
+  set_source(&simulated_);
+  simulated_.follow(bench(), catalogue_);
+  // The tape begins with the last ten minutes, as if the bench had been open for a while.
+  clock_.restart();
+  clock_offset_ = 0;
+  simulated_.skip(tape_seconds);
+  for (auto& [id, samples] : samples_) {
+    const Channel* channel = find_by_id(bench().channels, id);
+    for (std::size_t i = 0; i < samples.size(); ++i) samples[i].seconds = -static_cast<double>(samples.size() - 1 - i) * (channel ? channel->period_s : 1);
+  }
+  simulated_.start();
+  emit source_changed();
+  emit values_changed();
+}
+
+void Workbench::listen_to_line(const QString& path, int baud) {
+  serial_.stop();
+  set_source(&serial_);
+  serial_.set_line(path, baud);
+  serial_.start();
+  emit source_changed();
+  emit values_changed();
+}
+
+void Workbench::stop_listening() {
+  source_->stop();
+  emit source_changed();
+}
+
+const std::deque<Sample>& Workbench::samples(const std::string& channel_id) const {
+  static const std::deque<Sample> none;
+  const auto found = samples_.find(channel_id);
+  return found == samples_.end() ? none : found->second;
+}
+
+void Workbench::take_line(const SerialLine& line) {
+  RawLine raw_line{QString::fromStdString(line.text), line.problem ? QString::fromStdString(to_text(*line.problem)) : QString()};
+  const double now = static_cast<double>(clock_.elapsed()) / 1000;
+  for (const RawItem& item : line.items) {
+    double number = item.number.value_or(0);
+    if (!item.number)  // bytes of a plain counter, most significant first
+      for (const std::uint8_t byte : item.bytes) number = number * 256 + byte;
+    names_on_line_[item.name] = QString::number(number, 'g', 10);
+    for (const Channel& channel : bench().channels) {
+      const bool only_value = line.items.size() == 1 && item.name == "1" && channel.id == channel_id_;
+      if (channel.name_on_line() != item.name && !only_value) continue;
+      auto& samples = samples_[channel.id];
+      samples.push_back({now, number});
+      if (samples.size() > most_samples) samples.pop_front();
+      if (channel.id != channel_id_ || !anchor_) views_.erase(channel.id);
+    }
+  }
+  raw_lines_.push_back(raw_line);
+  if (raw_lines_.size() > most_raw_lines) raw_lines_.pop_front();
+  emit line_came(raw_line);
+  emit values_changed();
+}
+
+const ChannelView& Workbench::view(const std::string& channel_id) const {
+  const auto known = views_.find(channel_id);
+  if (known != views_.end()) return known->second;
+  ChannelView& view = views_[channel_id];
+  view.channel = find_by_id(document_.bench().channels, channel_id);
+  if (!view.channel) return view;
+  auto chain = build_chain(document_.bench(), catalogue_, channel_id);
+  if (!chain) {
+    view.problem = chain.problem();
+    view.reading = chain.problem();
+    return view;
+  }
+  view.chain = std::move(*chain);
+  const auto& latest = samples(channel_id);
+  const bool held = anchor_ && channel_id == channel_id_;
+  if (held) {
+    const auto values = evaluate(*view.chain, *anchor_);
+    const Stage* reading = view.chain->stage(StageName::corrected) ? view.chain->stage(StageName::corrected) : view.chain->stage(StageName::compensated);
+    const Stage* raw = view.chain->stage(StageName::raw) ? view.chain->stage(StageName::raw) : view.chain->stage(StageName::converter);
+    view.reading = values[static_cast<std::size_t>(reading - view.chain->stages.data())];
+    const auto& code = values[static_cast<std::size_t>(raw - view.chain->stages.data())];
+    if (code) view.raw = *code;
+  } else if (!latest.empty()) {
+    view.raw = latest.back().raw;
+    view.reading = read_raw(*view.chain, latest.back().raw);
+    view.is_live = source_->state() == LineState::running;
+  } else {
+    view.reading = Problem{"no reading has arrived yet", "a connected board or the simulated shed"};
+  }
+  const Range& wanted = view.channel->wanted;
+  const auto budget = error_budget(*view.chain, view.reading ? *view.reading : (wanted.from + wanted.to) / 2);
+  if (budget) view.budget = *budget;
+  return view;
+}
+
+int Workbench::decimals_of(const ChannelView& view) {
+  if (!view.budget || !view.chain) return 1;
+  return decimals_for(view.budget->expanded / view.chain->shown->scale, 1);
+}
+
+}  // namespace fair_gauge::app

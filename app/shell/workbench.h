@@ -1,0 +1,115 @@
+// Everything the views are a function of: the bench, the session, and what follows from them for the chosen channel.
+// The session (selection, anchor, live readings) is neither saved nor undone.
+#pragma once
+
+#include <QObject>
+#include <deque>
+#include <map>
+#include <memory>
+#include <optional>
+
+#include "chain/chain.h"
+#include "shell/document.h"
+#include "sources/serial_source.h"
+#include "sources/simulated_source.h"
+#include "truth/verdict.h"
+
+namespace fair_gauge::app {
+
+/// One live raw number.
+struct Sample {
+  double seconds;  ///< since the session began
+  double raw;
+};
+
+/// What is known of a channel right now.
+struct ChannelView {
+  const Channel* channel = nullptr;
+  std::optional<Chain> chain;
+  std::optional<Problem> problem;      ///< why there is no chain
+  std::optional<double> raw;           ///< of the latest reading, or from the anchor
+  Result<double> reading = Problem{};  ///< corrected, base units
+  std::optional<Budget> budget;        ///< at the reading, or in the middle of the wanted range
+  bool is_live = false;
+
+  double used() const { return budget ? budget->used() : std::nan(""); }
+  double bias() const { return budget ? budget->known_bias : 0; }
+};
+
+struct RawLine {
+  QString text;
+  QString fault;  ///< empty if the line was read
+};
+
+class Workbench : public QObject {
+  Q_OBJECT
+ public:
+  explicit Workbench(QObject* parent = nullptr);
+
+  Document& document() { return document_; }
+  const Bench& bench() const { return document_.bench(); }
+  const Catalogue& catalogue() const { return catalogue_; }
+  const NumberStyle& style() const { return style_; }
+
+  // The selection.
+  const std::string& channel_id() const { return channel_id_; }
+  void choose_channel(const std::string& id);
+  StageName stage() const { return stage_; }
+  void choose_stage(StageName stage);
+
+  // The anchor: where a value is held, in the unit of its stage. Nothing → the live reading.
+  const std::optional<Anchor>& anchor() const { return anchor_; }
+  void hold(Anchor anchor);
+  void return_to_live();
+  /// What the strip is solved from: the anchor, or the latest raw number, or the middle of the wanted range.
+  Anchor solved_from() const;
+
+  // Live readings.
+  LiveSource& source() { return *source_; }
+  SerialSource& serial() { return serial_; }
+  SimulatedSource& simulated() { return simulated_; }
+  void listen_to_shed();
+  void listen_to_line(const QString& path, int baud);
+  void stop_listening();
+  const std::deque<RawLine>& raw_lines() const { return raw_lines_; }
+  const std::deque<Sample>& samples(const std::string& channel_id) const;
+  /// Names seen on the line, with their latest value.
+  const std::map<std::string, QString>& names_on_line() const { return names_on_line_; }
+
+  // What follows. Valid until the next change.
+  const ChannelView& view(const std::string& channel_id) const;
+  const ChannelView& chosen() const { return view(channel_id_); }
+  /// Decimals that the uncertainty of a view justifies in its shown unit.
+  static int decimals_of(const ChannelView& view);
+
+ signals:
+  void bench_changed();      ///< the bench, its file or its history
+  void selection_changed();  ///< channel, stage
+  void values_changed();     ///< anything that numbers depend on
+  void line_came(const fair_gauge::app::RawLine& line);
+  void source_changed();
+
+ private:
+  void take_line(const SerialLine& line);
+  void refresh();
+  void keep_stage();
+  void set_source(LiveSource* source);
+
+  Document document_;
+  Catalogue catalogue_;
+  NumberStyle style_;
+  std::string channel_id_;
+  StageName stage_ = StageName::front_end;
+  std::optional<Anchor> anchor_;
+  SimulatedSource simulated_;
+  SerialSource serial_;
+  LiveSource* source_ = nullptr;
+  QElapsedTimer clock_;
+  double clock_offset_ = 0;
+  std::map<std::string, std::deque<Sample>> samples_;
+  std::deque<RawLine> raw_lines_;
+  std::map<std::string, QString> names_on_line_;
+  mutable std::map<std::string, ChannelView> views_;
+};
+
+}  // namespace fair_gauge::app

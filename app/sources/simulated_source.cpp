@@ -1,0 +1,51 @@
+#include "sources/simulated_source.h"
+
+#include <algorithm>
+
+namespace fair_gauge::app {
+namespace {
+constexpr int tick_ms = 250;
+}
+
+SimulatedSource::SimulatedSource(std::uint64_t seed, double start_seconds, QObject* parent) : LiveSource(parent), seed_(seed), time_(start_seconds) {
+  timer_.setInterval(tick_ms);
+  connect(&timer_, &QTimer::timeout, this, &SimulatedSource::tick);
+}
+
+void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue) {
+  std::map<std::string, Answering> next;
+  for (const Channel& channel : bench.channels) {
+    auto chain = build_chain(bench, catalogue, channel.id);
+    if (!chain) continue;
+    const auto known = channels_.find(channel.id);
+    next.emplace(channel.id, Answering{ShedCourse(channel, seed_), SimulatedDevice(std::move(*chain), seed_), channel.period_s, known == channels_.end() ? time_ : known->second.next});
+  }
+  channels_ = std::move(next);
+}
+
+void SimulatedSource::start() {
+  clock_.start();
+  timer_.start();
+  set_state(LineState::running, tr("Simulated shed"));
+}
+
+void SimulatedSource::stop() {
+  timer_.stop();
+  set_state(LineState::stopped, tr("Nothing is connected"));
+}
+
+void SimulatedSource::skip(double seconds) { answer_until(time_ + seconds); }
+
+void SimulatedSource::tick() { answer_until(time_ + static_cast<double>(clock_.restart()) / 1000); }
+
+void SimulatedSource::answer_until(double time) {
+  time_ = time;
+  for (auto& [id, answering] : channels_) {
+    for (; answering.next <= time_; answering.next += answering.period) {
+      const std::uint32_t raw = answering.device.answer(answering.course.at(answering.next));
+      emit line_came({id + ":" + std::to_string(raw), {{id, static_cast<double>(raw), {}}}, std::nullopt});
+    }
+  }
+}
+
+}  // namespace fair_gauge::app

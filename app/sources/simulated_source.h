@@ -1,0 +1,43 @@
+// The simulated shed as a live source: every channel of the bench answers at its own period.
+#pragma once
+
+#include <QElapsedTimer>
+#include <QTimer>
+#include <map>
+#include <memory>
+
+#include "sim/shed.h"
+#include "sources/live_source.h"
+
+namespace fair_gauge::app {
+
+class SimulatedSource : public LiveSource {
+  Q_OBJECT
+ public:
+  SimulatedSource(std::uint64_t seed, double start_seconds, QObject* parent = nullptr);
+
+  /// The bench whose channels answer from now on.
+  void follow(const Bench& bench, const Catalogue& catalogue);
+  void start() override;
+  void stop() override;
+  /// Lets `seconds` of simulated time pass at once, for a tape that is not empty.
+  void skip(double seconds);
+
+ private:
+  struct Answering {
+    ShedCourse course;
+    SimulatedDevice device;
+    double period;
+    double next;
+  };
+  void tick();
+  void answer_until(double time);
+
+  std::uint64_t seed_;
+  double time_;
+  QTimer timer_;
+  QElapsedTimer clock_;
+  std::map<std::string, Answering> channels_;
+};
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,104 @@
+#include "strip/stage_card.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+
+#include <algorithm>
+
+namespace fair_gauge::app {
+
+StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent) : QWidget(parent), theme_(theme), stage_(stage.name) {
+  const QString name = text_of(stage_title(stage.name));
+  title_ = new Text(theme, Face::strong, name, Tint::quiet);
+  mark_ = new Text(theme, Face::small, tr("typed"), Tint::second);
+  mark_->hide();
+  field_ = new QuantityField(theme, stage.unit->dimension);
+  field_->set_unit(*stage.unit);
+  field_->setObjectName(QStringLiteral("stage_%1").arg(name.toLower().replace(QLatin1Char(' '), QLatin1Char('_'))));
+  field_->setAccessibleName(tr("%1 in %2. Type a value to solve the chain from here").arg(name, text_of(stage.unit->symbol.empty() ? std::string_view("counts") : stage.unit->symbol)));
+  field_->setFrame(false);
+  field_->setFont(theme.font(Face::number_large));
+  field_->setStyleSheet(QStringLiteral("QLineEdit { background: transparent; border: none; padding: 0; } QLineEdit:focus { border: none; }"));
+  unit_ = new Text(theme, Face::small, {}, Tint::quiet);
+  caption_ = new Text(theme, Face::small, {}, Tint::quiet);
+  caption_->setWordWrap(true);
+  caption_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+  caption_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Expanding);
+
+  auto* head = row(4);
+  head->addWidget(title_);
+  head->addStretch();
+  head->addWidget(mark_);
+  auto* value = row(4);
+  value->addWidget(field_);
+  value->addWidget(unit_, 0, Qt::AlignBottom);
+  value->addStretch();
+  auto* all = column(4);
+  all->setContentsMargins(12, 8, 10, 14);
+  all->addLayout(head);
+  all->addLayout(value);
+  all->addWidget(caption_, 1);
+  setLayout(all);
+  setMinimumWidth(theme.px(100));
+  setCursor(Qt::PointingHandCursor);
+
+  field_->installEventFilter(this);
+  // The field is as wide as its text, so that the unit stands beside the number.
+  const auto fit = [this] { field_->setFixedWidth(std::min(field_->fontMetrics().horizontalAdvance(field_->text()) + theme_.px(12), std::max(width(), theme_.px(100)) - theme_.px(26))); };
+  connect(field_, &QLineEdit::textChanged, this, fit);
+  connect(field_, &QuantityField::value_typed, this, [this, unit = stage.unit](double base) { emit typed(stage_ == StageName::shown ? unit->from_base(base) : base); });
+  connect(&theme, &Theme::changed, this, [this] {
+    field_->setFont(theme_.font(Face::number_large));
+    setMinimumWidth(theme_.px(100));
+    update();
+  });
+}
+
+void StageCard::show_state(const State& state) {
+  state_ = state;
+  if (state.value)
+    field_->show_value(*state.value, state.text);
+  else
+    field_->show_problem(state.value.problem());
+  unit_->setText(state.value ? state.unit : QString());
+  caption_->setText(state.value ? state.caption : text_of(state.value.problem().wrong));
+  caption_->set_tint(state.value ? Tint::quiet : Tint::red);
+  caption_->setToolTip(state.value ? state.caption : text_of(to_text(state.value.problem())));
+  title_->set_tint(state.chosen ? Tint::accent : Tint::quiet);
+  mark_->setVisible(state.anchored);
+  update();
+}
+
+bool StageCard::eventFilter(QObject* object, QEvent* event) {
+  if (object == field_ && event->type() == QEvent::FocusIn) emit chosen();
+  return QWidget::eventFilter(object, event);
+}
+
+void StageCard::mousePressEvent(QMouseEvent*) {
+  emit chosen();
+  field_->setFocus(Qt::MouseFocusReason);
+  field_->selectAll();
+}
+
+void StageCard::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  const Colours& colours = theme_.colours();
+  painter.setPen(QPen(state_.chosen ? colours.accent : colours.rule, state_.chosen ? 2 : 1));
+  painter.setBrush(colours.sheet);
+  painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
+  if (state_.anchored) {  // underlined where the person typed
+    painter.setPen(QPen(colours.second, 2));
+    const int y = field_->geometry().bottom() + 2;
+    painter.drawLine(field_->x(), y, field_->x() + field_->fontMetrics().horizontalAdvance(field_->text()), y);
+  }
+  if (state_.share < 0.005) return;
+  const QRectF bar(12, height() - 10, width() - 24, 3);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(colours.shade);
+  painter.drawRoundedRect(bar, 1.5, 1.5);
+  painter.setBrush(state_.share > 0.5 ? colours.amber : colours.accent);
+  painter.drawRoundedRect(QRectF(bar.topLeft(), QSizeF(bar.width() * state_.share, bar.height())), 1.5, 1.5);
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,114 @@
+#include "strip/strip.h"
+
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+namespace fair_gauge::app {
+namespace {
+
+bool same_stages(const std::vector<Stage>& a, const std::vector<Stage>& b) {
+  return std::ranges::equal(a, b, [](const Stage& x, const Stage& y) { return x.name == y.name && x.unit == y.unit; });
+}
+
+double share_of_stage(const Budget& budget, StageName stage) {
+  double share = 0;
+  for (const Contribution& line : budget.lines)
+    if (line.stage == stage) share += line.share;
+  return share;
+}
+
+}  // namespace
+
+Strip::Strip(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  setObjectName(QStringLiteral("strip"));
+  layout_ = row(12);
+  layout_->setContentsMargins(16, 12, 16, 12);
+  setLayout(layout_);
+  problem_ = new Text(theme, Face::text, {}, Tint::red);
+  problem_->setWordWrap(true);
+  problem_->hide();
+  connect(&workbench, &Workbench::values_changed, this, &Strip::refresh);
+  connect(&workbench, &Workbench::selection_changed, this, &Strip::refresh);
+  connect(&theme, &Theme::changed, this, [this] { setFixedHeight(theme_.px(128)); });
+  setFixedHeight(theme.px(128));
+  refresh();
+}
+
+StageCard* Strip::card(StageName name) const {
+  for (StageCard* card : cards_)
+    if (card->stage() == name) return card;
+  return nullptr;
+}
+
+void Strip::rebuild() {
+  problem_->setParent(nullptr);
+  clear(layout_);
+  cards_.clear();
+  built_.clear();
+  problem_->hide();
+  const ChannelView& view = workbench_.chosen();
+  if (!view.chain) {
+    layout_->addWidget(problem_);
+    problem_->show();
+    return;
+  }
+  built_ = view.chain->stages;
+  for (const Stage& stage : built_) {
+    auto* card = new StageCard(theme_, stage);
+    connect(card, &StageCard::chosen, this, [this, name = stage.name] { workbench_.choose_stage(name); });
+    connect(card, &StageCard::typed, this, [this, name = stage.name](double value) { workbench_.hold({name, value}); });
+    layout_->addWidget(card, 1);
+    cards_.push_back(card);
+  }
+}
+
+QString Strip::value_text(const Chain& chain, const Stage& stage, double value, int decimals) const {
+  const NumberStyle& style = workbench_.style();
+  switch (stage.unit->dimension) {
+    case Dimension::resistance: return text_of(with_prefix(value, "Ω", 4, style));
+    case Dimension::voltage: return text_of(fixed(value, decimals_for(chain.converter->step_v(), 3), style));
+    case Dimension::number: return text_of(fixed(value, 0, style));
+    default: return text_of(fixed(value, decimals, style));
+  }
+}
+
+void Strip::refresh() {
+  const ChannelView& view = workbench_.chosen();
+  if (!view.chain || !same_stages(built_, view.chain->stages) || cards_.empty()) rebuild();
+  if (!view.chain) {
+    problem_->setText(view.problem ? text_of(to_text(*view.problem)) : tr("This bench has no channels yet."));
+    return;
+  }
+  const Anchor anchor = workbench_.solved_from();
+  const auto values = evaluate(*view.chain, anchor);
+  const int decimals = Workbench::decimals_of(view);
+  for (std::size_t i = 0; i < cards_.size(); ++i) {
+    const Stage& stage = view.chain->stages[i];
+    const bool resistance = stage.unit->dimension == Dimension::resistance;
+    StageCard::State state{.value = values[i],
+                           .unit = resistance ? QString() : stage.unit->symbol.empty() ? tr("counts")
+                                                                                       : text_of(stage.unit->symbol),
+                           .caption = text_of(stage.caption),
+                           .share = view.budget ? share_of_stage(*view.budget, stage.name) : 0,
+                           .fairness = fairness_of(view.used()),
+                           .anchored = workbench_.anchor() && workbench_.anchor()->stage == stage.name,
+                           .chosen = workbench_.stage() == stage.name};
+    if (values[i]) state.text = value_text(*view.chain, stage, *values[i], stage.name == StageName::shown ? decimals : decimals + 1);
+    cards_[i]->show_state(state);
+  }
+}
+
+void Strip::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  painter.setPen(QPen(theme_.colours().accent, 2));
+  for (std::size_t i = 0; i + 1 < cards_.size(); ++i) {
+    const int y = cards_[i]->geometry().center().y() - 8;
+    painter.drawLine(cards_[i]->geometry().right() + 1, y, cards_[i + 1]->geometry().left(), y);
+  }
+  painter.setPen(theme_.colours().rule);
+  painter.drawLine(0, height() - 1, width(), height() - 1);
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,51 @@
+// A field that takes a quantity as people write it (4k7, 3V3, 72 F, 11,4) and echoes how it was understood.
+#pragma once
+
+#include <QLineEdit>
+
+#include "quantity/quantity_text.h"
+#include "widgets/theme.h"
+
+namespace fair_gauge::app {
+
+class QuantityField : public QLineEdit {
+  Q_OBJECT
+ public:
+  QuantityField(const Theme& theme, Dimension dimension, QWidget* parent = nullptr);
+
+  /// The unit meant when none is written, and in which values are shown.
+  void set_unit(const Unit& unit) { unit_ = &unit; }
+  /// Shows a value unless the person is typing. \param text  as it should read while not edited
+  void show_value(double base, const QString& text);
+  /// Shows that there is no value, and why.
+  void show_problem(const Problem& problem);
+  /// How the last text was understood, or why it was not: "= 4.7 kΩ".
+  QString echo() const { return echo_; }
+  bool is_faulty() const { return faulty_; }
+
+ signals:
+  /// While typing, whenever the text is a quantity.
+  void value_typed(double base);
+  /// On Enter or when the focus leaves, if the text was changed and is a quantity.
+  void value_given(double base);
+  void echo_changed(const QString& echo, bool faulty);
+
+ protected:
+  void keyPressEvent(QKeyEvent* event) override;
+  void focusOutEvent(QFocusEvent* event) override;
+  void contextMenuEvent(QContextMenuEvent* event) override;
+
+ private:
+  void understand(const QString& text);
+  void settle();
+  void mark(bool faulty, const QString& echo);
+
+  Dimension dimension_;
+  const Unit* unit_;
+  QString shown_;
+  QString echo_;
+  bool typing_ = false;
+  bool faulty_ = false;
+};
+
+}  // namespace fair_gauge::app

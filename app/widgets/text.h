@@ -1,0 +1,43 @@
+// Labels in the theme's faces, and the small layouts every page uses.
+#pragma once
+
+#include <QBoxLayout>
+#include <QLabel>
+
+#include "widgets/theme.h"
+
+namespace fair_gauge::app {
+
+enum class Tint { ink,
+                  quiet,
+                  accent,
+                  amber,
+                  red,
+                  second };
+
+/// A label in one of the theme's faces that follows theme changes.
+class Text : public QLabel {
+  Q_OBJECT
+ public:
+  Text(const Theme& theme, Face face, const QString& text = {}, Tint tint = Tint::ink, QWidget* parent = nullptr);
+  void set_tint(Tint tint);
+
+ private:
+  const Theme& theme_;
+  Face face_;
+  Tint tint_;
+};
+
+QColor colour_of(const Theme& theme, Tint tint);
+
+/// A vertical or horizontal layout without margins and with a gap on the grid.
+QVBoxLayout* column(int gap = 4);
+QHBoxLayout* row(int gap = 8);
+
+/// Deletes everything a layout holds.
+void clear(QLayout* layout);
+
+inline QString text_of(const std::string& text) { return QString::fromStdString(text); }
+inline QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size())); }
+
+}  // namespace fair_gauge::app

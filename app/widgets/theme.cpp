@@ -1,0 +1,156 @@
+#include "widgets/theme.h"
+
+#include <QApplication>
+#include <QFontDatabase>
+
+#include <algorithm>
+#include <cmath>
+
+namespace fair_gauge::app {
+namespace {
+
+const Colours light{.paper = "#f6f1e7", .sheet = "#fdfbf5", .shade = "#ece4d3", .rule = "#ddd3bf", .ink = "#1f2627", .quiet = "#5f6361", .accent = "#17655b", .tint = "#e2ece4", .second = "#3f4a8a", .amber = "#96570a", .red = "#a2342a", .bar = "#1e2627", .bar_ink = "#efe9dc", .on_accent = "#ffffff"};
+const Colours dark{.paper = "#14181a", .sheet = "#1c2224", .shade = "#262d2f", .rule = "#343c3e", .ink = "#ece6d8", .quiet = "#a3a79f", .accent = "#62c2ae", .tint = "#1b2f2d", .second = "#a3aef0", .amber = "#e0a04a", .red = "#f08a7c", .bar = "#0c0f10", .bar_ink = "#ece6d8", .on_accent = "#0d1514"};
+
+constexpr const char* text_family = "Inter";
+constexpr const char* number_family = "JetBrains Mono";
+
+const char* const sheet_template = R"(
+* { outline: none; }
+QWidget { color: @ink; }
+QMainWindow, QDialog, #worktop, #page, #shelf, #margin, QScrollArea, QScrollArea > QWidget > QWidget { background: @paper; }
+QLabel, QCheckBox { background: transparent; }
+QLabel[tint="quiet"] { color: @quiet; }
+QLabel[tint="accent"] { color: @accent; }
+QLabel[tint="amber"] { color: @amber; }
+QLabel[tint="red"] { color: @red; }
+QLabel[tint="second"] { color: @second; }
+#tape, #card { background: @sheet; }
+#topbar { background: @bar; }
+#topbar QLabel { color: @bar_ink; }
+#topbar QPushButton { color: @bar_ink; background: transparent; border: none; border-radius: @4; padding: @8 @12; text-align: center; }
+#topbar QPushButton:hover { background: rgba(255,255,255,28); }
+#topbar QPushButton:checked { background: @paper; color: @ink; }
+#topbar QPushButton:focus { border-bottom: 2px solid @accent; }
+QLineEdit, QPlainTextEdit, QComboBox { background: @sheet; border: 1px solid @rule; border-radius: @4; padding: @4 @8; selection-background-color: @accent; selection-color: @on_accent; }
+QLineEdit:hover, QComboBox:hover { border-color: @quiet; }
+QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus { border: 1px solid @accent; }
+QLineEdit[faulty="true"] { border: 1px solid @red; }
+QLineEdit:disabled, QComboBox:disabled { color: @quiet; }
+QComboBox::drop-down { border: none; width: @20; }
+QComboBox::down-arrow { image: url(:/icons/down-@tone.svg); width: @12; height: @12; }
+QComboBox QAbstractItemView { background: @sheet; border: 1px solid @rule; selection-background-color: @tint; selection-color: @ink; padding: @4; }
+QPushButton { background: @sheet; border: 1px solid @rule; border-radius: @4; padding: @8 @16; }
+QPushButton:hover { border-color: @accent; }
+QPushButton:focus { border: 1px solid @accent; }
+QPushButton[primary="true"] { background: @accent; color: @on_accent; border: 1px solid @accent; }
+QPushButton[primary="true"]:focus { border: 1px solid @ink; }
+QPushButton[quiet="true"] { background: transparent; border: 1px solid transparent; color: @accent; padding: @4 @4; text-align: left; }
+QPushButton[quiet="true"]:hover { background: @shade; }
+QPushButton[quiet="true"]:focus { border: 1px solid @accent; }
+QPushButton:disabled { color: @quiet; border-color: @rule; background: transparent; }
+QScrollBar:vertical { background: transparent; width: @8; margin: 0; }
+QScrollBar::handle:vertical { background: @rule; border-radius: @4; min-height: @24; }
+QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: transparent; height: 0; width: 0; }
+QToolTip { background: @bar; color: @bar_ink; border: none; padding: @8; }
+QMenu { background: @sheet; border: 1px solid @rule; padding: @4; }
+QMenu::item { padding: @8 @24; }
+QMenu::item:selected { background: @tint; }
+QMenu::item:disabled { color: @quiet; }
+QTableWidget { background: transparent; border: none; gridline-color: @rule; selection-background-color: @tint; selection-color: @ink; }
+QTableWidget::item { padding: @4 0; border-bottom: 1px solid @rule; }
+QHeaderView::section { background: transparent; color: @quiet; border: none; border-bottom: 1px solid @rule; padding: @4 0; text-align: left; }
+#caution { background: @shade; border-radius: @4; }
+#banner { background: @tint; border-bottom: 1px solid @rule; }
+)";
+
+}  // namespace
+
+Theme::Theme(QObject* parent) : QObject(parent), colours_(light) {}
+
+QStringList Theme::load_faces() {
+  QStringList missing;
+  for (const char* file : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "JetBrainsMono-Regular.ttf", "JetBrainsMono-Medium.ttf"})
+    if (QFontDatabase::addApplicationFont(QStringLiteral(":/faces/%1").arg(QLatin1String(file))) < 0) missing << QLatin1String(file);
+  return missing;
+}
+
+void Theme::set_tone(Tone tone) {
+  tone_ = tone;
+  colours_ = tone == Tone::light ? light : dark;
+  apply();
+}
+
+void Theme::set_text_scale(double scale) {
+  text_scale_ = std::clamp(scale, 0.8, 2.0);
+  apply();
+}
+
+void Theme::apply() {
+  QPalette palette;
+  palette.setColor(QPalette::Window, colours_.paper);
+  palette.setColor(QPalette::Base, colours_.sheet);
+  palette.setColor(QPalette::AlternateBase, colours_.shade);
+  palette.setColor(QPalette::Text, colours_.ink);
+  palette.setColor(QPalette::WindowText, colours_.ink);
+  palette.setColor(QPalette::Button, colours_.sheet);
+  palette.setColor(QPalette::ButtonText, colours_.ink);
+  palette.setColor(QPalette::PlaceholderText, colours_.quiet);
+  palette.setColor(QPalette::Highlight, colours_.accent);
+  palette.setColor(QPalette::HighlightedText, colours_.on_accent);
+  palette.setColor(QPalette::Link, colours_.accent);
+  QApplication::setPalette(palette);
+  QApplication::setFont(font(Face::text));
+  qApp->setStyleSheet(sheet());
+  emit changed();
+}
+
+int Theme::px(int at_normal_size) const { return static_cast<int>(std::lround(at_normal_size * text_scale_)); }
+
+QFont Theme::font(Face face) const {
+  struct Cut {
+    const char* family;
+    int pixels;
+    QFont::Weight weight;
+  };
+  const auto cut = [face]() -> Cut {
+    switch (face) {
+      case Face::text: return {text_family, 13, QFont::Normal};
+      case Face::strong: return {text_family, 13, QFont::DemiBold};
+      case Face::small: return {text_family, 12, QFont::Normal};
+      case Face::label: return {text_family, 11, QFont::DemiBold};
+      case Face::title: return {text_family, 17, QFont::DemiBold};
+      case Face::number: return {number_family, 15, QFont::Normal};
+      case Face::number_small: return {number_family, 13, QFont::Normal};
+      case Face::number_large: return {number_family, 20, QFont::Medium};
+      case Face::code: return {number_family, 12, QFont::Normal};
+    }
+    return {text_family, 13, QFont::Normal};
+  }();
+  QFont font{QString::fromLatin1(cut.family)};
+  font.setPixelSize(px(cut.pixels));
+  font.setWeight(cut.weight);
+  if (face == Face::label) font.setLetterSpacing(QFont::AbsoluteSpacing, 0.4);
+  return font;
+}
+
+QColor Theme::ink_of(Fairness fairness) const {
+  switch (fairness) {
+    case Fairness::fair: return colours_.accent;
+    case Fairness::tight: return colours_.amber;
+    case Fairness::unfair: return colours_.red;
+    case Fairness::unknown: return colours_.quiet;
+  }
+  return colours_.quiet;
+}
+
+QString Theme::sheet() const {
+  QString sheet = QString::fromLatin1(sheet_template);
+  const std::pair<const char*, QColor> names[] = {{"@on_accent", colours_.on_accent}, {"@bar_ink", colours_.bar_ink}, {"@paper", colours_.paper}, {"@sheet", colours_.sheet}, {"@shade", colours_.shade}, {"@rule", colours_.rule}, {"@second", colours_.second}, {"@ink", colours_.ink}, {"@quiet", colours_.quiet}, {"@accent", colours_.accent}, {"@tint", colours_.tint}, {"@amber", colours_.amber}, {"@red", colours_.red}, {"@bar", colours_.bar}};
+  for (const auto& [name, colour] : names) sheet.replace(QLatin1String(name), colour.name());
+  sheet.replace(QLatin1String("@tone"), tone_ == Tone::light ? QStringLiteral("light") : QStringLiteral("dark"));
+  for (const int size : {24, 20, 16, 12, 8, 4}) sheet.replace(QStringLiteral("@%1").arg(size), QStringLiteral("%1px").arg(px(size)));
+  return sheet;
+}
+
+}  // namespace fair_gauge::app

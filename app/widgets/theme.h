@@ -1,0 +1,75 @@
+// Named colours, sizes and faces: the only place where they are literals. Widgets read them and repaint on changed().
+#pragma once
+
+#include <QColor>
+#include <QFont>
+#include <QObject>
+#include <QPalette>
+
+#include "truth/verdict.h"
+
+namespace fair_gauge::app {
+
+struct Colours {
+  QColor paper;   ///< the worktop
+  QColor sheet;   ///< cards and fields that lie on it
+  QColor shade;   ///< quiet filled areas: cautions, empty bars
+  QColor rule;    ///< thin lines
+  QColor ink;     ///< text and numbers
+  QColor quiet;   ///< captions and units
+  QColor accent;  ///< what can be acted upon; fair
+  QColor tint;    ///< the wanted range
+  QColor second;  ///< a second curve; what is held
+  QColor amber;   ///< tight
+  QColor red;     ///< unfair, faults
+  QColor bar;     ///< the top bar
+  QColor bar_ink;
+  QColor on_accent;  ///< text on accent
+};
+
+enum class Face { text,
+                  strong,
+                  small,
+                  label,
+                  title,
+                  number,
+                  number_small,
+                  number_large,
+                  code };
+
+class Theme : public QObject {
+  Q_OBJECT
+ public:
+  enum class Tone { light,
+                    dark };
+
+  explicit Theme(QObject* parent = nullptr);
+
+  const Colours& colours() const { return colours_; }
+  Tone tone() const { return tone_; }
+  void set_tone(Tone tone);
+  /// 0.8…2; everything that is text grows with it.
+  void set_text_scale(double scale);
+  double text_scale() const { return text_scale_; }
+
+  QFont font(Face face) const;
+  /// Pixels on the 4 px grid, grown with the text.
+  int px(int at_normal_size) const;
+  QColor ink_of(Fairness fairness) const;
+  QString sheet() const;  ///< the style sheet of the whole application
+
+  /// Loads the program's own faces. \returns the families that could not be loaded
+  static QStringList load_faces();
+
+ signals:
+  void changed();
+
+ private:
+  void apply();
+
+  Tone tone_ = Tone::light;
+  double text_scale_ = 1;
+  Colours colours_;
+};
+
+}  // namespace fair_gauge::app

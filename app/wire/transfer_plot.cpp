@@ -1,0 +1,194 @@
+#include "wire/transfer_plot.h"
+
+#include <qcustomplot.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "widgets/text.h"
+
+namespace fair_gauge::app {
+namespace {
+
+constexpr int curve_points = 160;
+constexpr double beside_wanted = 0.4;  // of the wanted range, shown on either side
+constexpr double grab_pixels = 16;
+
+}  // namespace
+
+TransferPlot::TransferPlot(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  plot_ = new QCustomPlot(this);
+  auto* layout = column(0);
+  layout->addWidget(plot_);
+  setLayout(layout);
+  setMinimumHeight(180);
+  setAccessibleName(tr("Transfer of the chain. Drag the point, or type into the strip"));
+  plot_->installEventFilter(this);
+  plot_->setMouseTracking(true);
+  plot_->yAxis2->setVisible(true);
+  plot_->yAxis2->grid()->setVisible(false);
+  wanted_ = new QCPItemRect(plot_);
+  wanted_->setLayer(QStringLiteral("background"));
+  wanted_->topLeft->setTypeY(QCPItemPosition::ptAxisRectRatio);
+  wanted_->bottomRight->setTypeY(QCPItemPosition::ptAxisRectRatio);
+  counts_ = plot_->addGraph(plot_->xAxis, plot_->yAxis);
+  step_ = plot_->addGraph(plot_->xAxis, plot_->yAxis2);
+  const auto label = [this](const QString& text) {
+    auto* item = new QCPItemText(plot_);
+    item->setText(text);
+    item->setPositionAlignment(Qt::AlignLeft | Qt::AlignBottom);
+    return item;
+  };
+  wanted_label_ = label(tr("wanted range"));
+  wanted_label_->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
+  wanted_label_->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
+  counts_label_ = label(tr("counts"));
+  step_label_ = label(tr("one step"));
+  step_label_->position->setAxes(plot_->xAxis, plot_->yAxis2);
+  point_ = new QCPItemTracer(plot_);
+  point_->setGraph(nullptr);
+  point_->setStyle(QCPItemTracer::tsCircle);
+  point_->setSize(13);
+  style();
+  connect(&theme, &Theme::changed, this, [this] {
+    style();
+    plot_->replot(QCustomPlot::rpQueuedReplot);
+  });
+  connect(&workbench, &Workbench::bench_changed, this, [this] { curves_due_ = true; });
+  connect(&workbench, &Workbench::selection_changed, this, [this] {
+    curves_due_ = true;
+    refresh();
+  });
+  connect(&workbench, &Workbench::values_changed, this, &TransferPlot::refresh);
+  refresh();
+}
+
+void TransferPlot::style() {
+  const Colours& colours = theme_.colours();
+  plot_->setBackground(colours.paper);
+  plot_->axisRect()->setBackground(colours.sheet);
+  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis, plot_->yAxis2}) {
+    axis->setBasePen(QPen(colours.rule));
+    axis->setTickPen(QPen(colours.rule));
+    axis->setSubTicks(false);
+    axis->setTickLength(0, 4);
+    axis->setTickLabelFont(theme_.font(Face::code));
+    axis->setTickLabelColor(colours.quiet);
+    axis->setLabelFont(theme_.font(Face::small));
+    axis->setLabelColor(colours.quiet);
+    axis->grid()->setPen(QPen(colours.rule, 1, Qt::SolidLine));
+    axis->grid()->setZeroLinePen(Qt::NoPen);
+  }
+  plot_->yAxis2->setTickLabelColor(colours.second);
+  counts_->setPen(QPen(colours.accent, 2));
+  step_->setPen(QPen(colours.second, 1.6, Qt::DashLine));
+  wanted_->setPen(Qt::NoPen);
+  wanted_->setBrush(colours.tint);
+  wanted_label_->setFont(theme_.font(Face::small));
+  wanted_label_->setColor(colours.quiet);
+  counts_label_->setFont(theme_.font(Face::strong));
+  counts_label_->setColor(colours.accent);
+  step_label_->setFont(theme_.font(Face::strong));
+  step_label_->setColor(colours.second);
+  point_->setPen(QPen(colours.accent, 2.4));
+  point_->setBrush(colours.sheet);
+}
+
+void TransferPlot::redraw_curves(const ChannelView& view) {
+  const Chain& chain = *view.chain;
+  const Range& wanted = view.channel->wanted;
+  const double beside = (wanted.to - wanted.from) * beside_wanted;
+  QVector<double> x, counts, steps;
+  for (int i = 0; i <= curve_points; ++i) {
+    const double world = wanted.from - beside + (wanted.to - wanted.from + 2 * beside) * i / curve_points;
+    const auto raw = evaluate(chain, {StageName::world, world});
+    const auto& code = raw[static_cast<std::size_t>(chain.stage(StageName::converter) - chain.stages.data())];
+    if (!code) continue;
+    x << chain.shown->from_base(world);
+    counts << *code;
+    steps << step_at(chain, world) / chain.shown->scale;
+  }
+  counts_->setData(x, counts, true);
+  step_->setData(x, steps, true);
+  plot_->xAxis->setRange(chain.shown->from_base(wanted.from - beside), chain.shown->from_base(wanted.to + beside));
+  plot_->yAxis->setRange(0, chain.converter->largest_code() + 1);
+  const double most = steps.isEmpty() ? 1 : *std::ranges::max_element(steps);
+  plot_->yAxis2->setRange(0, most * 1.6);
+  plot_->xAxis->setLabel(QString());
+  const QString unit = text_of(chain.shown->symbol);
+  plot_->xAxis->ticker()->setTickCount(7);
+  plot_->yAxis->ticker()->setTickCount(5);
+  wanted_->topLeft->setCoords(chain.shown->from_base(wanted.from), 0);
+  wanted_->bottomRight->setCoords(chain.shown->from_base(wanted.to), 1);
+  wanted_label_->position->setCoords(chain.shown->from_base(wanted.from) + 0.01 * plot_->xAxis->range().size(), 0.02);
+  step_label_->setText(tr("one step, %1").arg(text_of(difference_symbol(*chain.shown))));
+  plot_->xAxis->setLabel(tr("%1, %2").arg(text_of(view.channel->quantity), unit));
+  if (x.isEmpty()) return;
+  const auto at_part = [&](double part) { return static_cast<qsizetype>(part * static_cast<double>(x.size() - 1)); };
+  const bool rising = counts.back() > counts.front();
+  const auto left = at_part(rising ? 0.62 : 0.16);
+  counts_label_->setPositionAlignment(rising ? Qt::AlignRight | Qt::AlignBottom : Qt::AlignLeft | Qt::AlignBottom);
+  counts_label_->position->setCoords(x[left], counts[left] + 0.015 * plot_->yAxis->range().size());
+  const auto near_left = at_part(0.05);
+  step_label_->position->setCoords(x[near_left] + 0.02 * plot_->xAxis->range().size(), steps[near_left]);
+}
+
+void TransferPlot::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+void TransferPlot::refresh() {
+  if (!isVisible()) return;
+  const ChannelView& view = workbench_.chosen();
+  counts_->setVisible(view.chain.has_value());
+  step_->setVisible(view.chain.has_value());
+  point_->setVisible(false);
+  if (view.chain) {
+    if (std::exchange(curves_due_, false)) redraw_curves(view);
+    if (view.reading && view.raw) {
+      const double code = view.chain->raw_node > view.chain->converter_node ? view.chain->links[view.chain->converter_node]->inverse(*view.raw).value_or(0) : *view.raw;
+      point_->position->setCoords(view.chain->shown->from_base(*view.reading), code);
+      point_->setVisible(true);
+      setToolTip(tr("%1 counts read %2")
+                     .arg(text_of(fixed(code, 0, workbench_.style())),
+                          text_of(with_unit(view.chain->shown->from_base(*view.reading), Workbench::decimals_of(view) + 1, view.chain->shown->symbol, workbench_.style()))));
+    }
+  }
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+QPointF TransferPlot::point_position() const { return plot_->pos() + point_->position->pixelPosition(); }
+
+void TransferPlot::drag_to(double x_pixels) {
+  const auto& chain = workbench_.chosen().chain;
+  if (!chain) return;
+  const QCPRange range = plot_->xAxis->range();
+  const double shown = std::clamp(plot_->xAxis->pixelToCoord(x_pixels), range.lower, range.upper);
+  workbench_.hold({StageName::world, chain->shown->to_base(shown)});
+}
+
+bool TransferPlot::eventFilter(QObject* object, QEvent* event) {
+  if (object != plot_) return QWidget::eventFilter(object, event);
+  if (event->type() == QEvent::MouseButtonPress) {
+    const auto* mouse = static_cast<QMouseEvent*>(event);
+    const QPointF away = mouse->position() - point_->position->pixelPosition();
+    dragging_ = point_->visible() && std::hypot(away.x(), away.y()) < grab_pixels;
+    if (!dragging_ && plot_->axisRect()->rect().contains(mouse->position().toPoint())) {
+      dragging_ = true;
+      drag_to(mouse->position().x());
+    }
+    return true;
+  }
+  if (event->type() == QEvent::MouseMove) {
+    const auto* mouse = static_cast<QMouseEvent*>(event);
+    if (dragging_) drag_to(mouse->position().x());
+    const QPointF away = mouse->position() - point_->position->pixelPosition();
+    plot_->setCursor(dragging_ || (point_->visible() && std::hypot(away.x(), away.y()) < grab_pixels) ? Qt::SizeHorCursor : Qt::ArrowCursor);
+    return true;
+  }
+  if (event->type() == QEvent::MouseButtonRelease) dragging_ = false;
+  return QWidget::eventFilter(object, event);
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,223 @@
+#include "wire/wire_page.h"
+
+#include <QComboBox>
+#include <QListView>
+
+#include <cmath>
+
+#include "truth/convention_difference.h"
+
+namespace fair_gauge::app {
+
+WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  setObjectName(QStringLiteral("page"));
+  setAttribute(Qt::WA_StyledBackground);
+  title_ = new Text(theme, Face::title);
+  subtitle_ = new Text(theme, Face::small, {}, Tint::quiet);
+  plot_ = new TransferPlot(theme, workbench);
+  fields_title_ = new Text(theme, Face::label, {}, Tint::quiet);
+  fields_ = new QGridLayout;
+  fields_->setContentsMargins(0, 0, 0, 0);
+  fields_->setHorizontalSpacing(8);
+  fields_->setVerticalSpacing(4);
+  fields_->setColumnStretch(1, 1);
+  echo_ = new Text(theme, Face::small, {}, Tint::second);
+  echo_->setWordWrap(true);
+  echo_->setObjectName(QStringLiteral("echo"));
+  arithmetic_title_ = new Text(theme, Face::strong);
+  arithmetic_ = new QGridLayout;
+  arithmetic_->setContentsMargins(0, 0, 0, 0);
+  arithmetic_->setHorizontalSpacing(16);
+  arithmetic_->setVerticalSpacing(2);
+  arithmetic_->setColumnStretch(2, 1);
+  convention_ = new Text(theme, Face::small, {}, Tint::quiet);
+  convention_->setWordWrap(true);
+
+  auto* side = column(8);
+  side->setContentsMargins(0, 8, 0, 0);
+  side->addWidget(fields_title_);
+  side->addLayout(fields_);
+  side->addWidget(echo_);
+  side->addStretch();
+  auto* side_box = new QWidget;
+  side_box->setLayout(side);
+  side_box->setFixedWidth(theme.px(292));
+  connect(&theme, &Theme::changed, this, [this, side_box] { side_box->setFixedWidth(theme_.px(292)); });
+  auto* upper = row(16);
+  upper->addWidget(plot_, 1);
+  upper->addWidget(side_box);
+  auto* all = column(4);
+  all->setContentsMargins(24, 12, 16, 8);
+  all->addWidget(title_);
+  all->addWidget(subtitle_);
+  all->addLayout(upper, 1);
+  all->addSpacing(4);
+  all->addWidget(arithmetic_title_);
+  all->addLayout(arithmetic_);
+  all->addWidget(convention_);
+  setLayout(all);
+
+  connect(&workbench, &Workbench::selection_changed, this, [this] {
+    rebuild_fields();
+    refresh();
+  });
+  connect(&workbench, &Workbench::values_changed, this, &WirePage::refresh);
+  connect(&workbench, &Workbench::bench_changed, this, [this] {
+    const auto rows = fields_of_stage(workbench_.stage(), workbench_);
+    const bool same = std::ranges::equal(rows, rows_, [](const FieldRow& a, const FieldRow& b) { return a.label == b.label; });
+    if (same)
+      rows_ = rows;
+    else
+      rebuild_fields();
+  });
+  rebuild_fields();
+  refresh();
+}
+
+QString WirePage::text_of_row(const QuantityRow& row, double value) const {
+  const double shown = row.unit->from_base(row.is_fraction ? value * 100 : value);
+  if (row.is_fraction) return text_of(with_prefix(shown, "", 4, workbench_.style())) + QStringLiteral(" %");
+  const bool prefixed = row.dimension == Dimension::resistance || row.dimension == Dimension::voltage;
+  if (prefixed) return text_of(with_prefix(shown, row.unit->symbol, row.dimension == Dimension::voltage ? 5 : 4, workbench_.style()));
+  const QString number = QString::number(shown, 'g', 7).replace(QLatin1Char('.'), text_of(workbench_.style().decimal_mark)).replace(QLatin1Char('-'), QStringLiteral("−"));
+  const std::string_view symbol = row.dimension == Dimension::temperature_difference ? difference_symbol(*row.unit) : row.unit->symbol;
+  return symbol.empty() ? number : number + QLatin1Char(' ') + text_of(symbol);
+}
+
+void WirePage::give(const FieldRow& row, const std::function<void(ChannelPieces&)>& change) {
+  workbench_.document().edit(row.label, [&](Bench& bench) {
+    ChannelPieces pieces = pieces_of(bench, workbench_.channel_id());
+    change(pieces);
+  });
+}
+
+QWidget* WirePage::editor_of(const FieldRow& row) {
+  if (const auto* quantity = std::get_if<QuantityRow>(&row.kind)) {
+    auto* field = new QuantityField(theme_, quantity->dimension);
+    field->setFont(theme_.font(Face::number_small));
+    field->set_unit(*quantity->unit);
+    connect(field, &QuantityField::echo_changed, this, [this](const QString& echo, bool faulty) {
+      echo_->setText(echo);
+      echo_->set_tint(faulty ? Tint::red : Tint::second);
+    });
+    connect(field, &QuantityField::value_given, this, [this, row, field](double base) {
+      const auto& kind = std::get<QuantityRow>(row.kind);
+      if (base < kind.least || base > kind.most) {
+        echo_->setText(tr("%1 cannot be; %2 to %3 can").arg(field->text()).arg(kind.least).arg(kind.most));
+        echo_->set_tint(Tint::red);
+        return;
+      }
+      give(row, [&](ChannelPieces& pieces) { kind.set(pieces, kind.is_fraction ? base / 100 : base); });
+      refresh_fields();
+    });
+    return field;
+  }
+  if (const auto* choice = std::get_if<ChoiceRow>(&row.kind)) {
+    auto* box = new QComboBox;
+    box->setView(new QListView);
+    box->addItems(choice->choices);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(10);
+    connect(box, &QComboBox::activated, this, [this, row](int index) { give(row, [&](ChannelPieces& pieces) { std::get<ChoiceRow>(row.kind).set(pieces, index); }); });
+    return box;
+  }
+  auto* field = new QLineEdit;
+  connect(field, &QLineEdit::editingFinished, this, [this, row, field] {
+    give(row, [&](ChannelPieces& pieces) { std::get<WordsRow>(row.kind).set(pieces, field->text().toStdString()); });
+  });
+  return field;
+}
+
+void WirePage::rebuild_fields() {
+  clear(fields_);
+  editors_.clear();
+  echo_->clear();
+  rows_ = fields_of_stage(workbench_.stage(), workbench_);
+  fields_title_->setText(text_of(stage_title(workbench_.stage())).toUpper());
+  for (int i = 0; i < static_cast<int>(rows_.size()); ++i) {
+    const FieldRow& field_row = rows_[static_cast<std::size_t>(i)];
+    auto* label = new Text(theme_, Face::small, field_row.label);
+    label->setToolTip(field_row.why);
+    QWidget* editor = editor_of(field_row);
+    editor->setToolTip(field_row.why);
+    editor->setAccessibleName(field_row.label);
+    editor->setObjectName(QStringLiteral("field_%1").arg(i));
+    fields_->addWidget(label, i, 0);
+    fields_->addWidget(editor, i, 1);
+    editors_.push_back(editor);
+  }
+  refresh_fields();
+}
+
+void WirePage::refresh_fields() {
+  Bench bench = workbench_.bench();
+  const ChannelPieces pieces = pieces_of(bench, workbench_.channel_id());
+  if (!pieces.channel) return;
+  for (std::size_t i = 0; i < rows_.size() && i < editors_.size(); ++i) {
+    if (const auto* quantity = std::get_if<QuantityRow>(&rows_[i].kind)) {
+      const double value = quantity->get(pieces);
+      static_cast<QuantityField*>(editors_[i])->show_value(value, text_of_row(*quantity, value));
+    } else if (const auto* choice = std::get_if<ChoiceRow>(&rows_[i].kind)) {
+      auto* box = static_cast<QComboBox*>(editors_[i]);
+      if (box->count() == choice->choices.size()) box->setCurrentIndex(choice->get(pieces));
+    } else if (auto* line = static_cast<QLineEdit*>(editors_[i]); !line->hasFocus()) {
+      line->setText(text_of(std::get<WordsRow>(rows_[i].kind).get(pieces)));
+    }
+  }
+}
+
+void WirePage::refresh() {
+  const ChannelView& view = workbench_.chosen();
+  title_->setText(view.channel ? tr("From the world to counts, and back") : tr("No channel"));
+  if (view.chain) {
+    const Unit& shown = *view.chain->shown;
+    subtitle_->setText(tr("Wanted %1 to %2. Drag the point, or type over any number of the strip; Esc returns to the live reading.")
+                           .arg(text_of(with_unit(shown.from_base(view.channel->wanted.from), 0, shown.symbol, workbench_.style())),
+                                text_of(with_unit(shown.from_base(view.channel->wanted.to), 0, shown.symbol, workbench_.style()))));
+  } else {
+    subtitle_->clear();
+  }
+  refresh_fields();
+  refresh_arithmetic();
+}
+
+void WirePage::refresh_arithmetic() {
+  const ChannelView& view = workbench_.chosen();
+  std::vector<TraceLine> lines;
+  if (view.chain && view.raw)
+    for (const StageTrace& trace : explain(*view.chain, *view.raw, workbench_.style())) lines.insert(lines.end(), trace.lines.begin(), trace.lines.end());
+  while (arithmetic_->count() < static_cast<int>(lines.size()) * 3) {
+    const int at = arithmetic_->count() / 3;
+    for (const int place : {0, 1, 2}) {
+      auto* text = new Text(theme_, place == 2 ? Face::small : Face::code, {}, place == 1 ? Tint::accent : place == 2 ? Tint::quiet
+                                                                                                                      : Tint::ink);
+      text->setTextInteractionFlags(Qt::TextSelectableByMouse);
+      arithmetic_->addWidget(text, at, place);
+    }
+  }
+  for (int i = 0; i < arithmetic_->count() / 3; ++i) {
+    const bool used = i < static_cast<int>(lines.size());
+    const auto* line = used ? &lines[static_cast<std::size_t>(i)] : nullptr;
+    const QString texts[] = {used ? text_of(line->expression) : QString(), used ? QStringLiteral("= ") + text_of(line->result) : QString(), used ? text_of(line->note) : QString()};
+    for (int place = 0; place < 3; ++place) {
+      auto* text = static_cast<Text*>(arithmetic_->itemAtPosition(i, place)->widget());
+      text->setVisible(used);
+      text->setText(texts[place]);
+    }
+  }
+  convention_->clear();
+  if (lines.empty() || !view.reading) {
+    arithmetic_title_->setText(view.chain && !view.reading ? text_of(to_text(view.reading.problem())) : QString());
+    return;
+  }
+  const Unit& shown = *view.chain->shown;
+  arithmetic_title_->setText(tr("How %1 counts became %2").arg(text_of(fixed(*view.raw, 0, workbench_.style())), text_of(with_unit(shown.from_base(*view.reading), Workbench::decimals_of(view), shown.symbol, workbench_.style()))));
+  const auto other = convention_difference(workbench_.bench(), workbench_.catalogue(), workbench_.channel_id(), *view.raw);
+  if (!other) return;
+  const double difference = other->difference / shown.scale;
+  convention_->setText(tr("By %1 the same counts would read %2%3 %4 %5.")
+                           .arg(other->other == CodeConvention::steps ? tr("2ⁿ steps") : tr("2ⁿ − 1 codes"), difference < 0 ? QString() : QStringLiteral("+"),
+                                text_of(fixed(difference, 4, workbench_.style())), text_of(difference_symbol(shown)), difference == 0 ? tr("different: supply and reference are one") : tr("different")));
+}
+
+}  // namespace fair_gauge::app

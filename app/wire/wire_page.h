@@ -1,0 +1,45 @@
+// Wire: the transfer of the chain, what can be set at the chosen stage, and the arithmetic of the reading.
+#pragma once
+
+#include <QGridLayout>
+#include <QWidget>
+
+#include "widgets/quantity_field.h"
+#include "widgets/text.h"
+#include "wire/stage_fields.h"
+#include "wire/transfer_plot.h"
+
+namespace fair_gauge::app {
+
+class WirePage : public QWidget {
+  Q_OBJECT
+ public:
+  WirePage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+  TransferPlot& plot() { return *plot_; }
+
+ private:
+  void rebuild_fields();
+  void refresh();
+  void refresh_fields();
+  void refresh_arithmetic();
+  QWidget* editor_of(const FieldRow& row);
+  void give(const FieldRow& row, const std::function<void(ChannelPieces&)>& change);
+  QString text_of_row(const QuantityRow& row, double value) const;
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  Text* title_;
+  Text* subtitle_;
+  TransferPlot* plot_;
+  Text* fields_title_;
+  QGridLayout* fields_;
+  Text* echo_;
+  Text* arithmetic_title_;
+  QGridLayout* arithmetic_;
+  Text* convention_;
+  std::vector<FieldRow> rows_;
+  std::vector<QWidget*> editors_;
+};
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,18 @@
+// Opens a bench file and builds the chain of one of its channels: the beginning of most commands.
+#pragma once
+
+#include <optional>
+
+#include "bench/bench_file.h"
+#include "chain/chain.h"
+#include "command.h"
+
+namespace fair_gauge::cli {
+
+/// The bench; says the file's faults on standard error. Nothing if it cannot be read: the exit code is set then.
+std::optional<Bench> open_bench(Session& session, const std::string& file);
+
+/// The chain of a channel of a bench file; nothing if there is none: the exit code is set then.
+std::optional<Chain> open_chain(Session& session, const std::string& file, const std::string& channel);
+
+}  // namespace fair_gauge::cli

@@ -1,0 +1,46 @@
+#include "command.h"
+
+#include <fmt/format.h>
+
+#include <cstdio>
+#include <iostream>
+
+#include "quantity/quantity_text.h"
+
+namespace fair_gauge::cli {
+
+void Session::refuse(const Problem& problem, ExitCode code) {
+  std::cerr << to_text(problem) << "\n";
+  exit_code = code;
+}
+
+void print_json(const Json& value) { std::cout << value.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n"; }
+
+Result<std::map<std::string, double>> parse_settings(const std::vector<std::string>& texts) {
+  std::map<std::string, double> settings;
+  for (const std::string& text : texts) {
+    const auto equals = text.find('=');
+    if (equals == std::string::npos || equals == 0) return Problem{fmt::format("\"{}\" is no setting", text), "KEY=VALUE"};
+    const std::string value = text.substr(equals + 1);
+    auto number = parse_quantity(value, Dimension::number);
+    if (!number) {
+      const auto with_unit = parse_quantity_any(value);
+      if (!with_unit) return Problem{fmt::format("{}: {}", text.substr(0, equals), number.problem().wrong), number.problem().expected};
+      number = with_unit;
+    }
+    settings[text.substr(0, equals)] = number->base;
+  }
+  return settings;
+}
+
+Result<const Part*> find_part(const Session& session, const std::string& name) {
+  if (const Part* part = session.catalogue.find(name)) return part;
+  std::string near;
+  for (const Part* part : session.catalogue.search(name))
+    if (near.size() < 80) near += (near.empty() ? "one of " : ", ") + part->id;
+  return Problem{fmt::format("there is no part \"{}\"", name), near.empty() ? "an id or marking that `parts` lists" : near};
+}
+
+bool is_file_problem(const Problem& problem) { return problem.place.line == 0 && problem.wrong.find(" failed: ") != std::string::npos; }
+
+}  // namespace fair_gauge::cli

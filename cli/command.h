@@ -1,0 +1,57 @@
+// What the commands share: exit codes, how problems are said, and how each command is added to the program.
+#pragma once
+
+#include <CLI/CLI.hpp>
+#include <map>
+#include <string>
+#include <vector>
+
+#include "files/json_document.h"
+#include "parts/catalogue.h"
+#include "quantity/result.h"
+#include "quantity/unit.h"
+
+namespace fair_gauge::cli {
+
+enum ExitCode { done = 0,
+                wrong_usage = 2,
+                bad_input = 3,
+                no_file = 4 };
+
+/// What the whole program knows while a command runs.
+struct Session {
+  Catalogue catalogue;
+  int exit_code = done;
+
+  /// Says a problem on standard error and sets the exit code.
+  void refuse(const Problem& problem, ExitCode code = bad_input);
+};
+
+// Each adds its command to the program; the command runs when CLI11 has parsed it.
+void add_parts(CLI::App& program, Session& session);
+void add_forward(CLI::App& program, Session& session);
+void add_inverse(CLI::App& program, Session& session);
+void add_convert(CLI::App& program, Session& session);
+void add_simulate(CLI::App& program, Session& session);
+void add_budget(CLI::App& program, Session& session);
+void add_check(CLI::App& program, Session& session);
+
+/// Prints one JSON value on a line, numbers unrounded.
+void print_json(const Json& value);
+
+/// "KEY=VALUE" texts as settings; values as people write them.
+Result<std::map<std::string, double>> parse_settings(const std::vector<std::string>& texts);
+
+/// The part an id or marking names.
+Result<const Part*> find_part(const Session& session, const std::string& name);
+
+/// The channel's chain from a bench file.
+struct ChannelRequest {
+  std::string bench;
+  std::string channel;
+};
+
+/// True if a message is about reading or writing, not about what stood in the file.
+bool is_file_problem(const Problem& problem);
+
+}  // namespace fair_gauge::cli

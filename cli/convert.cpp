@@ -1,0 +1,127 @@
+// convert: a log of raw numbers → physical units, streaming.
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <cerrno>
+#include <cstring>
+#include <iostream>
+#include <memory>
+
+#include "channel_chain.h"
+#include "stream/log_convert.h"
+
+namespace fair_gauge::cli {
+namespace {
+
+struct Options {
+  std::string bench;
+  std::string channel;
+  std::string column;
+  std::string input = "-";
+  std::string output = "-";
+  std::string unit;
+  int digits = -1;
+  bool strict = false;
+  bool json = false;
+};
+
+constexpr std::size_t block_size = 1u << 20;
+
+class File {
+ public:
+  File(const std::string& path, int flags, int standard) : number_(path == "-" ? standard : ::open(path.c_str(), flags | O_CLOEXEC, 0644)), own_(path != "-") {}
+  File(const File&) = delete;
+  File& operator=(const File&) = delete;
+  ~File() {
+    if (own_ && number_ >= 0) ::close(number_);
+  }
+  int number() const { return number_; }
+
+ private:
+  int number_;
+  bool own_;
+};
+
+bool write_all(int file, const std::string& text) {
+  for (std::size_t at = 0; at < text.size();) {
+    const ssize_t wrote = ::write(file, text.data() + at, text.size() - at);
+    if (wrote < 0 && errno == EINTR) continue;
+    if (wrote <= 0) return false;
+    at += static_cast<std::size_t>(wrote);
+  }
+  return true;
+}
+
+Problem failed(const std::string& file, const char* doing) { return {fmt::format("{} failed: {}", doing, std::strerror(errno)), "", {.file = file}}; }
+
+// Runs the whole stream. The exit code is set on failure.
+bool stream(Session& session, const Options& options, LogConverter& converter) {
+  const File input(options.input, O_RDONLY, STDIN_FILENO);
+  if (input.number() < 0) return session.refuse(failed(options.input, "opening"), no_file), false;
+  const File output(options.output, O_WRONLY | O_CREAT | O_TRUNC, STDOUT_FILENO);
+  if (output.number() < 0) return session.refuse(failed(options.output, "opening"), no_file), false;
+  std::string block(block_size, '\0');
+  std::string out;
+  for (bool more = true; more;) {
+    const ssize_t got = ::read(input.number(), block.data(), block.size());
+    if (got < 0 && errno == EINTR) continue;
+    if (got < 0) return session.refuse(failed(options.input, "reading"), no_file), false;
+    out.clear();
+    more = got > 0;
+    auto problem = more ? converter.take(std::string_view(block).substr(0, static_cast<std::size_t>(got)), out) : converter.finish(out);
+    if (!write_all(output.number(), out)) return session.refuse(failed(options.output, "writing"), no_file), false;
+    if (problem) {
+      problem->place.file = options.input == "-" ? "standard input" : options.input;
+      return session.refuse(*problem), false;
+    }
+  }
+  return true;
+}
+
+void say_summary(const ConvertSummary& summary, bool json) {
+  if (json) {
+    Json failed = Json::array();
+    for (const auto& [why, reason] : summary.failed) failed.push_back({{"reason", why}, {"count", reason.count}, {"lines", reason.first_lines}});
+    std::cerr << Json{{"rows", summary.rows}, {"converted", summary.converted}, {"failed", failed}, {"remarks", summary.remarks}}.dump() << "\n";
+    return;
+  }
+  for (const std::string& remark : summary.remarks) std::cerr << remark << "\n";
+  for (const auto& [why, reason] : summary.failed) {
+    std::string lines;
+    for (const auto line : reason.first_lines) lines += fmt::format("{}{}", lines.empty() ? "" : ", ", line);
+    std::cerr << fmt::format("{} of {} rows without a reading: {} (line {}{})\n", reason.count, summary.rows, why, lines, reason.count > reason.first_lines.size() ? ", …" : "");
+  }
+  std::cerr << fmt::format("{} of {} rows converted\n", summary.converted, summary.rows);
+}
+
+void run(Session& session, const Options& options) {
+  const auto chain = open_chain(session, options.bench, options.channel);
+  if (!chain) return;
+  const Unit* unit = options.unit.empty() ? chain->shown : unit_by_ucum(options.unit);
+  if (!unit || unit->dimension != chain->base->dimension)
+    return session.refuse({fmt::format("\"{}\" is no unit of {}", options.unit, chain->channel.quantity), fmt::format("a UCUM code such as {}", chain->base->ucum)});
+  LogConverter converter(*chain, options.column, options.digits >= 0 ? options.digits : justified_decimals(*chain, *unit), *unit);
+  if (!stream(session, options, converter)) return;
+  say_summary(converter.summary(), options.json);
+  if (options.strict && !converter.summary().failed.empty()) session.exit_code = bad_input;
+}
+
+}  // namespace
+
+void add_convert(CLI::App& program, Session& session) {
+  auto options = std::make_shared<Options>();
+  auto* command = program.add_subcommand("convert", "Convert a log of raw numbers");
+  command->add_option("--bench", options->bench, "bench file")->required();
+  command->add_option("--channel", options->channel, "id of the channel")->required();
+  command->add_option("--column", options->column, "column of raw numbers; default the channel's id, then counts");
+  command->add_option("--input", options->input, "log to read, - for standard input");
+  command->add_option("--output", options->output, "file to write, - for standard output");
+  command->add_option("--digits", options->digits, "decimals of the readings; default as the uncertainty justifies")->check(CLI::Range(0, 12));
+  command->add_option("--unit", options->unit, "UCUM code of the readings; default the channel's");
+  command->add_flag("--strict", options->strict, "exit with 3 if a row could not be converted");
+  command->add_flag("--json", options->json, "the summary as JSON");
+  command->callback([options, &session] { run(session, *options); });
+}
+
+}  // namespace fair_gauge::cli

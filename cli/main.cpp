@@ -1,0 +1,31 @@
+// fair-gauge-cli: the same core as the window, for scripts. One file a command; this one only puts them together.
+#include <cstdio>
+#include <iostream>
+
+#include "command.h"
+
+int main(int count, char** words) {
+  using namespace fair_gauge::cli;
+  CLI::App program{"Fair Gauge: from raw counts and bytes to physical units whose error is known."};
+  program.require_subcommand(1);
+  program.fallthrough(false);
+  Session session;
+  std::vector<fair_gauge::Problem> problems;
+  session.catalogue = fair_gauge::load_catalogue(&problems);
+  for (const auto& problem : problems) std::cerr << fair_gauge::to_text(problem) << "\n";
+
+  for (const auto add : {add_parts, add_forward, add_inverse, add_convert, add_simulate, add_budget, add_check}) add(program, session);
+  std::ios::sync_with_stdio(false);
+  try {
+    program.parse(count, words);
+  } catch (const CLI::ParseError& error) {
+    const int code = program.exit(error);
+    return code == 0 ? done : wrong_usage;
+  }
+  std::cout.flush();
+  if (!std::cout) {
+    std::cerr << "writing to standard output failed\n";
+    return no_file;
+  }
+  return session.exit_code;
+}

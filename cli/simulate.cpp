@@ -1,0 +1,87 @@
+// simulate: the raw columns a real bench would log.
+#include <fmt/format.h>
+
+#include <cmath>
+#include <fstream>
+#include <iostream>
+#include <memory>
+
+#include "channel_chain.h"
+#include "files/file.h"
+#include "sim/shed.h"
+
+namespace fair_gauge::cli {
+namespace {
+
+struct Options {
+  std::string bench;
+  double seconds = 0;
+  double period = 0;
+  std::uint64_t seed = 1;
+  std::string output = "-";
+  std::string channel;
+  bool json = false;
+};
+
+struct Column {
+  std::string name;
+  ShedCourse course;
+  SimulatedDevice device;
+};
+
+void run(Session& session, const Options& options) {
+  const auto bench = open_bench(session, options.bench);
+  if (!bench) return;
+  std::vector<Column> columns;
+  double period = options.period;
+  for (const Channel& channel : bench->channels) {
+    if (!options.channel.empty() && channel.id != options.channel) continue;
+    auto chain = build_chain(*bench, session.catalogue, channel.id);
+    if (!chain) {
+      std::cerr << channel.id << ": " << to_text(chain.problem()) << "\n";
+      continue;
+    }
+    if (options.period <= 0) period = period <= 0 ? channel.period_s : std::min(period, channel.period_s);
+    columns.push_back({options.channel.empty() ? channel.id : "counts", ShedCourse(channel, options.seed), SimulatedDevice(std::move(*chain), options.seed)});
+  }
+  if (columns.empty()) return session.refuse({"there is nothing to simulate", "a bench with a channel that can be built", {.file = options.bench}});
+
+  std::ofstream file;
+  if (options.output != "-") {
+    file.open(options.output, std::ios::binary);
+    if (!file) return session.refuse({"opening failed: it cannot be written", "", {.file = options.output}}, no_file);
+  }
+  std::ostream& out = options.output == "-" ? std::cout : file;
+  std::string text = "time";
+  for (const Column& column : columns) text += "," + column.name;
+  text += "\n";
+  const auto rows = static_cast<std::uint64_t>(std::floor(options.seconds / period + 1e-9));
+  for (std::uint64_t row = 0; row < rows; ++row) {
+    const double time = static_cast<double>(row) * period;
+    text += fmt::format("{:.10g}", time);
+    for (Column& column : columns) text += fmt::format(",{}", column.device.answer(column.course.at(time)));
+    text += "\n";
+    if (text.size() > 1u << 16) out << text, text.clear();
+  }
+  out << text;
+  out.flush();
+  if (!out) return session.refuse({"writing failed: the file is not whole", "", {.file = options.output}}, no_file);
+  if (options.json) print_json({{"rows", rows}, {"period_s", period}, {"columns", columns.size()}});
+}
+
+}  // namespace
+
+void add_simulate(CLI::App& program, Session& session) {
+  auto options = std::make_shared<Options>();
+  auto* command = program.add_subcommand("simulate", "Log the raw numbers of a simulated bench");
+  command->add_option("--bench", options->bench, "bench file")->required();
+  command->add_option("--seconds", options->seconds, "how long")->required()->check(CLI::Range(1e-3, 1e9));
+  command->add_option("--period", options->period, "seconds between rows; default the shortest of the channels")->check(CLI::Range(1e-3, 1e7));
+  command->add_option("--seed", options->seed, "same seed, same log");
+  command->add_option("--channel", options->channel, "only this channel, as the column counts");
+  command->add_option("--output", options->output, "file to write, - for standard output");
+  command->add_flag("--json", options->json, "say in JSON what was written");
+  command->callback([options, &session] { run(session, *options); });
+}
+
+}  // namespace fair_gauge::cli

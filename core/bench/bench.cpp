@@ -1,0 +1,29 @@
+#include "bench/bench.h"
+
+#include <array>
+
+namespace fair_gauge {
+
+#define FAIR_GAUGE_NAMES(E, ...)                       \
+  std::span<const EnumName<E>> enum_names(E) {         \
+    using enum E;                                      \
+    static constexpr std::array table = {__VA_ARGS__}; \
+    return table;                                      \
+  }
+
+FAIR_GAUGE_NAMES(CodeConvention, EnumName{steps, "steps"}, EnumName{codes, "codes"})
+FAIR_GAUGE_NAMES(Rounding, EnumName{nearest, "nearest"}, EnumName{truncate, "truncate"})
+FAIR_GAUGE_NAMES(Justification, EnumName{right, "right"}, EnumName{left, "left"}, EnumName{scaled, "scaled"})
+FAIR_GAUGE_NAMES(FrontEndKind, EnumName{direct, "direct"}, EnumName{divider, "divider"})
+FAIR_GAUGE_NAMES(Position, EnumName{top, "top"}, EnumName{bottom, "bottom"})
+FAIR_GAUGE_NAMES(PressureKind, EnumName{none, "none"}, EnumName{absolute, "absolute"}, EnumName{gauge, "gauge"},
+                 EnumName{differential, "differential"}, EnumName{vacuum, "vacuum"})
+
+#undef FAIR_GAUGE_NAMES
+
+const KnownVoltage& reference_of(const Bench& bench, const Converter& converter) {
+  const Rail* rail = find_by_id(bench.rails, converter.reference_rail);
+  return rail ? rail->voltage : converter.reference;
+}
+
+}  // namespace fair_gauge

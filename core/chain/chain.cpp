@@ -1,0 +1,110 @@
+// Evaluation of chains. How a bench becomes a chain lives in build_chain.cpp.
+#include "chain/chain.h"
+
+#include <cmath>
+
+namespace fair_gauge {
+namespace {
+
+using Nodes = std::vector<std::optional<StageValue>>;
+
+void walk_outwards(const Chain& chain, Nodes& nodes, std::size_t from, std::size_t to) {
+  for (std::size_t i = from; i < to; ++i)
+    nodes[i + 1] = *nodes[i] ? chain.links[i]->forward(**nodes[i]) : *nodes[i];
+}
+
+void walk_inwards(const Chain& chain, Nodes& nodes, std::size_t from, std::size_t to) {
+  for (std::size_t i = from; i > to; --i)
+    nodes[i - 1] = *nodes[i] ? chain.links[i - 1]->inverse(**nodes[i]) : *nodes[i];
+}
+
+bool reads_back(StageName name) { return name == StageName::compensated || name == StageName::corrected || name == StageName::shown; }
+
+}  // namespace
+
+std::string_view stage_title(StageName name) {
+  switch (name) {
+    case StageName::world: return "World";
+    case StageName::sensor: return "Sensor";
+    case StageName::front_end: return "Front end";
+    case StageName::converter: return "Converter";
+    case StageName::raw: return "Raw";
+    case StageName::compensated: return "Compensated";
+    case StageName::corrected: return "Corrected";
+    case StageName::shown: return "Shown";
+  }
+  return "";
+}
+
+const Stage* Chain::stage(StageName name) const {
+  for (const Stage& stage : stages)
+    if (stage.name == name) return &stage;
+  return nullptr;
+}
+
+std::vector<StageValue> evaluate(const Chain& chain, const Anchor& anchor) {
+  const Stage* held = chain.stage(anchor.stage);
+  if (!held) return std::vector<StageValue>(chain.stages.size(), Problem{"this chain has no such stage", ""});
+  const std::size_t nodes = chain.links.size() + 1;
+  Nodes world(nodes);
+  world[held->node] = StageValue(anchor.value);
+  walk_outwards(chain, world, held->node, nodes - 1);
+  walk_inwards(chain, world, held->node, 0);
+
+  Nodes reading = world;
+  if (held->node < chain.converter_node && !reads_back(anchor.stage)) walk_inwards(chain, reading, chain.converter_node, 0);
+
+  std::vector<StageValue> values;
+  for (const Stage& stage : chain.stages) values.push_back(*(reads_back(stage.name) ? reading : world)[stage.node]);
+  return values;
+}
+
+Result<double> read_raw(const Chain& chain, double raw) {
+  Nodes nodes(chain.links.size() + 1);
+  nodes[chain.raw_node] = StageValue(raw);
+  walk_inwards(chain, nodes, chain.raw_node, chain.world_node);
+  return *nodes[chain.world_node];
+}
+
+Result<double> raw_for(const Chain& chain, double world) {
+  Nodes nodes(chain.links.size() + 1);
+  nodes[chain.world_node] = StageValue(world);
+  walk_outwards(chain, nodes, chain.world_node, chain.raw_node);
+  return *nodes[chain.raw_node];
+}
+
+double step_at(const Chain& chain, double world) {
+  double code = world;
+  for (std::size_t i = chain.world_node; i < chain.converter_node; ++i) code = chain.links[i]->forward_off(code, {});
+  double low = code - 0.5, high = code + 0.5;
+  for (std::size_t i = chain.converter_node; i > chain.world_node; --i) {
+    low = chain.links[i - 1]->inverse_continuous(low);
+    high = chain.links[i - 1]->inverse_continuous(high);
+  }
+  return std::abs(high - low);
+}
+
+std::vector<StageTrace> explain(const Chain& chain, double raw, const NumberStyle& style) {
+  std::vector<StageTrace> traces;
+  double outer = raw;
+  for (std::size_t i = chain.raw_node; i > 0; --i) {
+    const auto inner = chain.links[i - 1]->inverse(outer);
+    if (!inner) break;
+    StageName name = StageName::shown;
+    if (i > chain.converter_node)
+      name = StageName::raw;
+    else if (i == chain.converter_node)
+      name = StageName::converter;
+    else if (i == chain.compensated_node + 1)
+      name = StageName::compensated;
+    else if (i > chain.compensated_node)
+      name = StageName::front_end;
+    else if (i == chain.compensated_node && i > chain.world_node)
+      name = StageName::corrected;
+    if (name != StageName::shown || chain.shown != chain.base) traces.push_back({name, chain.links[i - 1]->explain(outer, style)});
+    outer = *inner;
+  }
+  return traces;
+}
+
+}  // namespace fair_gauge

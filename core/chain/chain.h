@@ -1,0 +1,92 @@
+// The chain of one channel: from the world to the shown number, solved both ways from wherever a value is given.
+//
+// A chain is built from a bench by a pure function and never stored. Its nodes are numbers; node 0 is the shown
+// number, the last node is the raw number as the firmware reports it. Stages are what people see of the nodes, in
+// their order on the strip: the world stage and the corrected stage look at the same node, from the two sides.
+#pragma once
+
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "bench/bench.h"
+#include "chain/links.h"
+#include "parts/catalogue.h"
+
+namespace fair_gauge {
+
+enum class StageName { world,
+                       sensor,
+                       front_end,
+                       converter,
+                       raw,
+                       compensated,
+                       corrected,
+                       shown };
+
+/// The name printed on the strip: "Front end".
+std::string_view stage_title(StageName name);
+
+struct Stage {
+  StageName name;
+  std::string caption;  ///< what does it: "8k2 above, 3.300 V"
+  const Unit* unit;     ///< of its values
+  std::size_t node;
+};
+
+struct Chain {
+  Channel channel;
+  const Unit* base;                ///< base unit of the quantity
+  const Unit* shown;               ///< the channel's shown unit
+  std::vector<Stage> stages;       ///< on the strip, from the left
+  std::vector<LinkPointer> links;  ///< links[i] is between node i and node i + 1
+  std::size_t world_node = 1;
+  std::size_t compensated_node = 1;
+  std::size_t converter_node = 0;
+  std::size_t raw_node = 0;
+  std::shared_ptr<const ConverterLink> converter;
+  std::shared_ptr<const DividerLink> divider;  ///< null without one
+  double kelvin_per_watt = 0;                  ///< self-heating of the sensor
+  std::string part_id;
+
+  const Stage* stage(StageName name) const;
+};
+
+/// The chain of a channel, or why it cannot be built (a missing device, an unknown part, an impossible setting).
+Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id);
+
+/// Where a value is given: a stage, and the value in the stage's unit.
+struct Anchor {
+  StageName stage = StageName::world;
+  double value = 0;
+
+  bool operator==(const Anchor&) const = default;
+};
+
+/// What a stage shows: a value, or why it has none.
+using StageValue = Result<double>;
+
+/// The value of every stage of `chain.stages` while `anchor` is held.
+///
+/// Left of the converter the values are those of the world, right of it those that are read back from the code, so a
+/// typed world value and its reading may differ by up to half a step. Behind a stage without a value none has one.
+std::vector<StageValue> evaluate(const Chain& chain, const Anchor& anchor);
+
+/// The corrected reading of a raw number in base units.
+Result<double> read_raw(const Chain& chain, double raw);
+
+/// The raw number for a value in base units of the quantity.
+Result<double> raw_for(const Chain& chain, double world);
+
+/// Size of one converter step in base units of the quantity, around a value; not a number where the chain has none.
+double step_at(const Chain& chain, double world);
+
+/// The arithmetic of every stage of a reading, in order, with its numbers put in.
+struct StageTrace {
+  StageName stage;
+  std::vector<TraceLine> lines;
+};
+std::vector<StageTrace> explain(const Chain& chain, double raw, const NumberStyle& style = {});
+
+}  // namespace fair_gauge

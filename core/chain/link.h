@@ -1,0 +1,71 @@
+// One conversion between two neighbouring stages of a chain, both ways, with what may be off in it.
+//
+// "Inner" is the side of the world, "outer" the side of the raw number. A chain is a row of links; a new kind of
+// conversion is a new class here and one line in build_chain.cpp.
+#pragma once
+
+#include <limits>
+#include <memory>
+#include <span>
+#include <string>
+#include <vector>
+
+#include "quantity/number_format.h"
+#include "quantity/result.h"
+
+namespace fair_gauge {
+
+enum class Distribution { rectangular,
+                          normal,
+                          triangular };
+
+/// One thing that may be off, in the unit its link gives it. Sources of one non-empty cause are off together.
+struct Source {
+  std::string name;
+  std::string cause;  ///< shared cause, such as "rail 3v3"; empty → on its own
+  Distribution distribution = Distribution::rectangular;
+  double width = 0;                                      ///< half-width, or standard deviation if normal
+  std::string unit;                                      ///< of width, for people
+  double dof = std::numeric_limits<double>::infinity();  ///< degrees of freedom of width
+
+  /// Standard uncertainty in the unit of width.
+  /// \source JCGM 100, 4.3.7 and 4.3.9: half-width ÷ √3 or √6
+  double standard() const;
+};
+
+/// One line of arithmetic with its numbers put in.
+struct TraceLine {
+  std::string symbol;      ///< of the result, in the field's notation
+  std::string expression;  ///< "1 873 × 3.300 V ÷ 4 096"
+  std::string result;      ///< "1.5090 V"
+  double value = 0;
+  std::string note;
+};
+
+class Link {
+ public:
+  virtual ~Link() = default;
+
+  /// From the world's side to the raw side; a problem where the sensor or converter gives no usable output.
+  virtual Result<double> forward(double inner) const = 0;
+
+  /// From the raw side back. Where information is lost (an end stop, two roots) the problem names the region.
+  virtual Result<double> inverse(double outer) const = 0;
+
+  /// What may be off while `inner` is the value on the world's side.
+  virtual std::vector<Source> sources(double /*inner*/) const { return {}; }
+
+  /// forward() of a specimen that is off by `deviations`, in the order and units of sources(). Not rounded to codes,
+  /// so that it can be differentiated. Not a number where forward() has a problem.
+  virtual double forward_off(double inner, std::span<const double> deviations) const;
+
+  /// inverse() without its checks of range, for values in between codes.
+  virtual double inverse_continuous(double outer) const;
+
+  /// The arithmetic of inverse(outer), ready to be read.
+  virtual std::vector<TraceLine> explain(double outer, const NumberStyle& style) const = 0;
+};
+
+using LinkPointer = std::shared_ptr<const Link>;
+
+}  // namespace fair_gauge

@@ -1,0 +1,181 @@
+// One list of fields per struct serves reading, checking and writing it as JSON.
+//
+// A struct takes part by a static member that names its fields:
+//
+//     template <class Self, class Visit>
+//     static void fields(Self& self, Visit&& visit) {
+//       visit("bits", self.bits, {.least = 1, .most = 32});
+//     }
+//
+// and a member `Json unknown` that keeps the keys this version does not know, so that they survive a round trip.
+// An enum takes part by a function `std::span<const EnumName<E>> enum_names(E)` found by its namespace.
+#pragma once
+
+#include <fmt/format.h>
+
+#include <cmath>
+#include <limits>
+#include <map>
+#include <optional>
+#include <span>
+#include <string>
+#include <type_traits>
+#include <vector>
+
+#include "files/json_document.h"
+
+namespace fair_gauge {
+
+/// What a field must be beyond its type.
+struct FieldRule {
+  double least = -std::numeric_limits<double>::infinity();
+  double most = std::numeric_limits<double>::infinity();
+  bool required = false;
+};
+
+template <class E>
+struct EnumName {
+  E value;
+  std::string_view name;
+};
+
+template <class E>
+std::string_view enum_name(E value) {
+  for (const auto& entry : enum_names(value))
+    if (entry.value == value) return entry.name;
+  return "";
+}
+
+template <class T>
+concept HasFields = requires(T& object) { object.unknown; };
+
+namespace detail {
+template <class T>
+struct is_optional : std::false_type {};
+template <class T>
+struct is_optional<std::optional<T>> : std::true_type {};
+template <class T>
+struct is_vector : std::false_type {};
+template <class T>
+struct is_vector<std::vector<T>> : std::true_type {};
+template <class T>
+struct is_map : std::false_type {};
+template <class T>
+struct is_map<std::map<std::string, T>> : std::true_type {};
+}  // namespace detail
+
+/// Fills structs from a document. A faulty field keeps its default and is named in `problems`; the rest is kept.
+class JsonReader {
+ public:
+  JsonReader(const JsonDocument& document, std::vector<Problem>& problems) : document_(document), problems_(problems) {}
+
+  template <class T>
+  void read(const Json& json, T& field, const std::string& pointer, FieldRule rule = {}) {
+    if constexpr (detail::is_optional<T>::value) {
+      field.emplace();
+      const auto faults = problems_.size();
+      read(json, *field, pointer, rule);
+      if (problems_.size() > faults) field.reset();
+    } else if constexpr (detail::is_vector<T>::value) {
+      if (!json.is_array()) return fault(pointer, json, "a list");
+      for (std::size_t i = 0; i < json.size(); ++i) {
+        field.emplace_back();
+        read(json[i], field.back(), fmt::format("{}/{}", pointer, i), rule);
+      }
+    } else if constexpr (detail::is_map<T>::value) {
+      if (!json.is_object()) return fault(pointer, json, "an object of named values");
+      for (const auto& [key, value] : json.items()) read(value, field[key], pointer + "/" + key, rule);
+    } else if constexpr (std::is_same_v<T, Json>) {
+      field = json;
+    } else if constexpr (std::is_same_v<T, std::string>) {
+      if (!json.is_string()) return fault(pointer, json, "a text");
+      field = json.get<std::string>();
+    } else if constexpr (std::is_same_v<T, bool>) {
+      if (!json.is_boolean()) return fault(pointer, json, "true or false");
+      field = json.get<bool>();
+    } else if constexpr (std::is_enum_v<T>) {
+      read_enum(json, field, pointer);
+    } else if constexpr (std::is_arithmetic_v<T>) {
+      read_number(json, field, pointer, rule);
+    } else {
+      read_struct(json, field, pointer);
+    }
+  }
+
+ private:
+  template <class T>
+  void read_struct(const Json& json, T& object, const std::string& pointer) {
+    if (!json.is_object()) return fault(pointer, json, "an object");
+    Json unknown = json;
+    T::fields(object, [&](const char* key, auto& field, FieldRule rule = {}) {
+      const auto found = json.find(key);
+      if (found != json.end()) {
+        unknown.erase(key);
+        read(*found, field, pointer + "/" + key, rule);
+      } else if (rule.required) {
+        problems_.push_back({fmt::format("\"{}\" is missing in {}", key, pointer.empty() ? "the file" : pointer), "every one of these to have it", document_.place_of(pointer)});
+      }
+    });
+    if (!unknown.empty()) object.unknown = std::move(unknown);
+  }
+  template <class T>
+  void read_number(const Json& json, T& field, const std::string& pointer, FieldRule rule) {
+    const bool whole = std::is_integral_v<T>;
+    if (!json.is_number() || (whole && json.get<double>() != std::floor(json.get<double>()))) return fault(pointer, json, whole ? "a whole number" : "a number");
+    const double number = json.get<double>();
+    if (!(number >= rule.least && number <= rule.most) || (whole && std::abs(number) > 2e9))
+      return fault(pointer, json, std::isinf(rule.most) ? fmt::format("{} or more", rule.least) : fmt::format("{} to {}", rule.least, rule.most));
+    field = static_cast<T>(number);
+  }
+  template <class E>
+  void read_enum(const Json& json, E& field, const std::string& pointer) {
+    std::string choices;
+    for (const auto& entry : enum_names(field)) {
+      if (json.is_string() && json.get<std::string>() == entry.name) {
+        field = entry.value;
+        return;
+      }
+      choices += (choices.empty() ? "one of " : ", ") + std::string(entry.name);
+    }
+    fault(pointer, json, choices);
+  }
+  void fault(const std::string& pointer, const Json& json, std::string expected) {
+    std::string shown = json.dump(-1, ' ', false, Json::error_handler_t::replace);
+    if (shown.size() > 40) shown = shown.substr(0, 37) + "...";
+    problems_.push_back({fmt::format("{} is {}", pointer, shown), std::move(expected), document_.place_of(pointer)});
+  }
+
+  const JsonDocument& document_;
+  std::vector<Problem>& problems_;
+};
+
+/// The JSON of a struct: its fields in their order (empty ones left out), then the unknown keys it was read with.
+template <class T>
+Json to_json_value(const T& field) {
+  if constexpr (detail::is_optional<T>::value) {
+    return field ? to_json_value(*field) : Json();
+  } else if constexpr (detail::is_vector<T>::value) {
+    Json list = Json::array();
+    for (const auto& item : field) list.push_back(to_json_value(item));
+    return list;
+  } else if constexpr (detail::is_map<T>::value) {
+    Json object = Json::object();
+    for (const auto& [key, item] : field) object[key] = to_json_value(item);
+    return object;
+  } else if constexpr (std::is_enum_v<T>) {
+    return enum_name(field);
+  } else if constexpr (HasFields<T>) {
+    Json object = Json::object();
+    T::fields(field, [&](const char* key, const auto& member, FieldRule = {}) {
+      Json json = to_json_value(member);
+      const bool empty = json.is_null() || ((json.is_string() || json.is_array() || json.is_object()) && json.empty()) || json == "";
+      if (!empty) object[key] = std::move(json);
+    });
+    for (const auto& [key, value] : field.unknown.items()) object[key] = value;
+    return object;
+  } else {
+    return field;
+  }
+}
+
+}  // namespace fair_gauge

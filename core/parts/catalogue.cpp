@@ -1,0 +1,129 @@
+#include "parts/catalogue.h"
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+#include <cstdlib>
+#include <filesystem>
+
+#include "files/file.h"
+
+namespace fair_gauge {
+namespace {
+
+std::string lower(std::string_view text) {
+  std::string result(text);
+  std::ranges::transform(result, result.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  return result;
+}
+
+std::string environment(const char* name) {
+  const char* value = std::getenv(name);
+  return value ? value : "";
+}
+
+void check_part(const Part& part, const JsonDocument& document, const std::string& pointer, std::vector<Problem>& problems) {
+  for (const PartQuantity& quantity : part.quantities)
+    if (!(quantity.minimum < quantity.maximum))
+      problems.push_back({"the range of \"" + part.id + "\" ends before it begins", "minimum below maximum", document.place_of(pointer + "/quantities")});
+  if (part.quantities.empty()) problems.push_back({"\"" + part.id + "\" measures nothing", "one quantity or more", document.place_of(pointer)});
+}
+
+}  // namespace
+
+std::span<const EnumName<AccuracyOf>> enum_names(AccuracyOf) {
+  static constexpr std::array table = {EnumName{AccuracyOf::reading, "reading"}, EnumName{AccuracyOf::span, "span"}, EnumName{AccuracyOf::points, "points"}};
+  return table;
+}
+std::span<const EnumName<Basis>> enum_names(Basis) {
+  static constexpr std::array table = {EnumName{Basis::typical, "typical"}, EnumName{Basis::maximum, "maximum"}};
+  return table;
+}
+
+const PartQuantity* Part::measures(std::string_view wanted) const {
+  const auto found = std::ranges::find(quantities, wanted, &PartQuantity::quantity);
+  return found == quantities.end() ? nullptr : &*found;
+}
+
+std::vector<Problem> Catalogue::add(std::string text, const std::string& file) {
+  const auto document = parse_json(std::move(text), file);
+  if (!document) return {document.problem()};
+  std::vector<Problem> problems;
+  if (!document->value.is_object() || !document->value.contains("parts") || !document->value["parts"].is_array())
+    return {Problem{"there are no parts in this file", "an object with a list \"parts\"", document->place_of("")}};
+  const Json& list = document->value["parts"];
+  for (std::size_t i = 0; i < list.size(); ++i) {
+    Part part;
+    std::vector<Problem> faults;
+    const std::string pointer = "/parts/" + std::to_string(i);
+    JsonReader(*document, faults).read(list[i], part, pointer);
+    if (faults.empty()) check_part(part, *document, pointer, faults);
+    problems.insert(problems.end(), faults.begin(), faults.end());
+    if (!faults.empty()) continue;
+    const auto same = std::ranges::find(parts_, part.id, &Part::id);
+    if (same != parts_.end())
+      *same = std::move(part);
+    else
+      parts_.push_back(std::move(part));
+  }
+  return problems;
+}
+
+std::vector<Problem> Catalogue::add_folder(const std::string& folder) {
+  std::vector<std::filesystem::path> files;
+  std::error_code error;
+  for (const auto& entry : std::filesystem::directory_iterator(folder, error))
+    if (entry.path().extension() == ".json") files.push_back(entry.path());
+  std::ranges::sort(files);
+  std::vector<Problem> problems;
+  for (const auto& path : files) {
+    auto text = read_file(path.string(), 4u << 20);
+    const auto faults = text ? add(std::move(*text), path.string()) : std::vector{text.problem()};
+    problems.insert(problems.end(), faults.begin(), faults.end());
+  }
+  return problems;
+}
+
+const Part* Catalogue::find(std::string_view wanted) const {
+  const auto by_id = std::ranges::find(parts_, wanted, &Part::id);
+  if (by_id != parts_.end()) return &*by_id;
+  const std::string key = lower(wanted);
+  for (const Part& part : parts_)
+    for (const std::string& marking : part.markings)
+      if (lower(marking) == key) return &part;
+  return nullptr;
+}
+
+std::vector<const Part*> Catalogue::search(std::string_view text) const {
+  const std::string key = lower(text);
+  const auto contains = [&](const std::string& word) { return lower(word).find(key) != std::string::npos; };
+  std::vector<const Part*> found;
+  for (const Part& part : parts_)
+    if (contains(part.name) || contains(part.id) || std::ranges::any_of(part.markings, contains)) found.push_back(&part);
+  return found;
+}
+
+std::string data_folder() {
+  std::error_code error;
+  if (const std::string set = environment("FAIR_GAUGE_DATA"); !set.empty()) return set;
+  const auto program = std::filesystem::read_symlink("/proc/self/exe", error);
+  const auto installed = program.parent_path().parent_path() / "share" / "fair-gauge";
+  if (!error && std::filesystem::exists(installed / "parts", error)) return installed.string();
+  return FAIR_GAUGE_SOURCE_DATA;
+}
+
+std::string user_parts_folder() {
+  std::string base = environment("XDG_DATA_HOME");
+  if (base.empty()) base = environment("HOME") + "/.local/share";
+  return base + "/fair-gauge/parts";
+}
+
+Catalogue load_catalogue(std::vector<Problem>* problems) {
+  Catalogue catalogue;
+  auto faults = catalogue.add_folder(data_folder() + "/parts");
+  for (Problem& fault : catalogue.add_folder(user_parts_folder())) faults.push_back(std::move(fault));
+  if (problems) *problems = std::move(faults);
+  return catalogue;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,44 @@
+// All parts the program knows: those that ship with it and the user's own.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "parts/part.h"
+#include "quantity/result.h"
+
+namespace fair_gauge {
+
+class Catalogue {
+ public:
+  /// Adds every part of one file. A part with the id of an earlier one replaces it.
+  /// \param file  for messages
+  /// \returns faults found, each with its place; faulty parts are left out
+  std::vector<Problem> add(std::string text, const std::string& file);
+
+  /// Adds every *.json file of a folder, in the order of their names.
+  std::vector<Problem> add_folder(const std::string& folder);
+
+  const std::vector<Part>& parts() const { return parts_; }
+
+  /// The part with this id or, ignoring case, this marking; null if there is none.
+  const Part* find(std::string_view id_or_marking) const;
+
+  /// The parts whose name, id or a marking contains `text`, ignoring case.
+  std::vector<const Part*> search(std::string_view text) const;
+
+ private:
+  std::vector<Part> parts_;
+};
+
+/// The parts that ship with the program, then those of the user's own folder, whose faults are returned in `problems`.
+Catalogue load_catalogue(std::vector<Problem>* problems = nullptr);
+
+/// The folder of the data that ship with the program: $FAIR_GAUGE_DATA, beside the installed program, or the source tree.
+std::string data_folder();
+
+/// The folder of the user's own parts: $XDG_DATA_HOME/fair-gauge/parts.
+std::string user_parts_folder();
+
+}  // namespace fair_gauge

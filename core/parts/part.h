@@ -1,0 +1,152 @@
+// A part as its file in data/parts describes it. Numbers are in base units of the quantity.
+#pragma once
+
+#include <limits>
+#include <map>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "files/json_fields.h"
+#include "quantity/unit.h"
+
+namespace fair_gauge {
+
+enum class AccuracyOf { reading,
+                        span,
+                        points };  ///< per cent of the reading, of the span, or in the quantity's own units
+enum class Basis { typical,
+                   maximum };
+
+/// One line of a data sheet's accuracy table.
+struct AccuracyBand {
+  double from = 0;
+  double to = 0;
+  double value = 0;  ///< half-width: base units for points, a fraction otherwise
+  AccuracyOf of = AccuracyOf::points;
+  Basis basis = Basis::maximum;
+  std::string grade;
+  std::string conditions;
+  Json unknown = Json::object();
+
+  bool operator==(const AccuracyBand&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("from", self.from, {.required = true});
+    visit("to", self.to, {.required = true});
+    visit("value", self.value, {.least = 0, .required = true});
+    visit("of", self.of, {.required = true});
+    visit("basis", self.basis, {.required = true});
+    visit("grade", self.grade);
+    visit("conditions", self.conditions);
+  }
+};
+
+/// One thing a part measures.
+struct PartQuantity {
+  std::string quantity;  ///< temperature, humidity, pressure, illuminance
+  double minimum = 0;    ///< of the specified range
+  double maximum = 0;
+  double resolution = 0;  ///< of the part itself; 0 for an analog part
+  std::vector<AccuracyBand> accuracy;
+  Json unknown = Json::object();
+
+  bool operator==(const PartQuantity&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("quantity", self.quantity, {.required = true});
+    visit("minimum", self.minimum, {.required = true});
+    visit("maximum", self.maximum, {.required = true});
+    visit("resolution", self.resolution, {.least = 0});
+    visit("accuracy", self.accuracy);
+  }
+};
+
+/// How the quantity becomes the part's output: a word of the vocabulary and its numbers.
+struct Transfer {
+  std::string type;
+  std::map<std::string, double> numbers;
+  std::vector<std::vector<double>> table;  ///< rows of quantity, output; for type table
+  Json unknown = Json::object();
+
+  bool operator==(const Transfer&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("type", self.type, {.required = true});
+    visit("numbers", self.numbers);
+    visit("table", self.table);
+  }
+};
+
+struct SupplyLimits {
+  double minimum_v = 0;
+  double maximum_v = 0;
+  double current_a = 0;
+  Json unknown = Json::object();
+
+  bool operator==(const SupplyLimits&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("minimum_v", self.minimum_v, {.least = 0});
+    visit("maximum_v", self.maximum_v, {.least = 0});
+    visit("current_a", self.current_a, {.least = 0});
+  }
+};
+
+/// A usual mistake with a part and what it looks like.
+struct Mistake {
+  std::string what;
+  std::string shows;
+  Json unknown = Json::object();
+
+  bool operator==(const Mistake&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("what", self.what, {.required = true});
+    visit("shows", self.shows);
+  }
+};
+
+struct Part {
+  std::string id;
+  std::string name;                   ///< our own plain description
+  std::vector<std::string> markings;  ///< what is printed on packages it fits
+  std::string interface;              ///< voltage, ratiometric, resistance, …
+  std::vector<PartQuantity> quantities;
+  Transfer transfer;
+  SupplyLimits supply;
+  double kelvin_per_watt = 0;  ///< self-heating in still air; 0 → not stated
+  double response_s = 0;       ///< time constant in still air; 0 → not stated
+  double conversion_s = 0;     ///< longest; 0 → none of its own
+  double source_ohm = 0;       ///< output resistance
+  std::vector<std::string> cautions;
+  std::vector<Mistake> mistakes;
+  std::string source;  ///< where the numbers come from
+  Json unknown = Json::object();
+
+  bool operator==(const Part&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("id", self.id, {.required = true});
+    visit("name", self.name, {.required = true});
+    visit("markings", self.markings);
+    visit("interface", self.interface, {.required = true});
+    visit("quantities", self.quantities, {.required = true});
+    visit("transfer", self.transfer, {.required = true});
+    visit("supply", self.supply);
+    visit("kelvin_per_watt", self.kelvin_per_watt, {.least = 0});
+    visit("response_s", self.response_s, {.least = 0});
+    visit("conversion_s", self.conversion_s, {.least = 0});
+    visit("source_ohm", self.source_ohm, {.least = 0});
+    visit("cautions", self.cautions);
+    visit("mistakes", self.mistakes);
+    visit("source", self.source, {.required = true});
+  }
+  /// The quantity of that name, or null.
+  const PartQuantity* measures(std::string_view quantity) const;
+};
+
+std::span<const EnumName<AccuracyOf>> enum_names(AccuracyOf);
+std::span<const EnumName<Basis>> enum_names(Basis);
+
+}  // namespace fair_gauge

@@ -1,0 +1,94 @@
+#include "quantity/number_format.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace fair_gauge {
+namespace {
+
+struct PrefixStep {
+  int exponent;
+  std::string_view letter;
+};
+constexpr std::array steps = {PrefixStep{-12, "p"}, PrefixStep{-9, "n"}, PrefixStep{-6, "µ"}, PrefixStep{-3, "m"},
+                              PrefixStep{0, ""}, PrefixStep{3, "k"}, PrefixStep{6, "M"}, PrefixStep{9, "G"}};
+
+std::string localised(std::string plain, const NumberStyle& style) {
+  std::string text;
+  if (plain.starts_with('-')) {
+    text = style.minus;
+    plain.erase(0, 1);
+  }
+  const auto mark = std::min(plain.find('.'), plain.size());
+  for (std::size_t i = 0; i < mark; ++i) {
+    if (i > 0 && mark > 4 && (mark - i) % 3 == 0) text += "\u2009";
+    text += plain[i];
+  }
+  if (mark < plain.size()) text += style.decimal_mark + plain.substr(mark + 1);
+  return text;
+}
+
+const PrefixStep& step_for(double magnitude, int significant) {
+  const PrefixStep* chosen = &steps.front();
+  for (const PrefixStep& step : steps) {
+    // 999.96 with four digits would print as 1000: take the next prefix then.
+    const double rounding = 1 - 0.5 * std::pow(10.0, -significant);
+    if (magnitude >= std::pow(10.0, step.exponent) * rounding) chosen = &step;
+  }
+  return *chosen;
+}
+
+}  // namespace
+
+int decimals_for(double uncertainty, int otherwise) {
+  if (!(uncertainty > 0) || !std::isfinite(uncertainty)) return otherwise;
+  const int exponent = static_cast<int>(std::floor(std::log10(uncertainty)));
+  const double first = uncertainty / std::pow(10.0, exponent);
+  return std::clamp(-exponent + (first < 2.95 ? 1 : 0), 0, 9);
+}
+
+std::string fixed(double number, int decimals, const NumberStyle& style) {
+  if (std::isnan(number)) return "–";
+  if (std::isinf(number)) return number < 0 ? style.minus + "∞" : "∞";
+  std::string plain = fmt::format("{:.{}f}", number, std::clamp(decimals, 0, 12));
+  if (plain.find_first_not_of("-0.") == std::string::npos && plain.starts_with('-')) plain.erase(0, 1);  // no minus zero
+  return localised(plain, style);
+}
+
+std::string with_prefix(double base, std::string_view symbol, int significant, const NumberStyle& style) {
+  if (!std::isfinite(base)) return fixed(base, 0, style);
+  if (base == 0) return symbol.empty() ? "0" : fmt::format("0 {}", symbol);
+  const PrefixStep& step = step_for(std::abs(base), significant);
+  const double number = base / std::pow(10.0, step.exponent);
+  const int before = std::max(1, static_cast<int>(std::floor(std::log10(std::abs(number)) + 1e-9)) + 1);
+  std::string text = fmt::format("{:.{}f}", number, std::max(0, significant - before));
+  if (text.find('.') != std::string::npos) {
+    text.erase(text.find_last_not_of('0') + 1);
+    if (text.ends_with('.')) text.pop_back();
+  }
+  const bool bare = symbol.empty() && step.letter.empty();
+  return fmt::format("{}{}{}{}", localised(text, style), bare ? "" : " ", step.letter, symbol);
+}
+
+std::string with_unit(double number, int decimals, std::string_view symbol, const NumberStyle& style) {
+  const std::string text = fixed(number, decimals, style);
+  return symbol.empty() ? text : fmt::format("{} {}", text, symbol);
+}
+
+std::string resistor_code(double ohms) {
+  if (!(ohms > 0) || !std::isfinite(ohms)) return "–";
+  const int exponent = ohms >= 999.5e3 ? 6 : ohms >= 999.5 ? 3
+                                                           : 0;
+  const char letter = exponent == 6 ? 'M' : exponent == 3 ? 'k'
+                                                          : 'R';
+  std::string digits = fmt::format("{:.4g}", ohms / std::pow(10.0, exponent));
+  const auto mark = digits.find('.');
+  if (mark == std::string::npos) return exponent == 0 ? digits : digits + letter;
+  digits[mark] = letter;
+  return digits;
+}
+
+}  // namespace fair_gauge

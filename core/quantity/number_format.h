@@ -1,0 +1,34 @@
+// Writes numbers: only the digits that the uncertainty justifies, decimal prefixes, a true minus sign.
+#pragma once
+
+#include <string>
+#include <string_view>
+
+#include "quantity/unit.h"
+
+namespace fair_gauge {
+
+/// How numbers are written in the person's language.
+struct NumberStyle {
+  std::string decimal_mark = ".";
+  std::string minus = "\u2212";
+};
+
+/// Decimals that an uncertainty justifies: two digits of it while its first is 1 or 2, else one. 0…9.
+/// An uncertainty of zero or not a number gives `otherwise`.
+int decimals_for(double uncertainty, int otherwise = 3);
+
+/// A number with fixed decimals; groups of three digits are parted by thin spaces from five digits on.
+std::string fixed(double number, int decimals, const NumberStyle& style = {});
+
+/// A number and a unit's symbol with a decimal prefix: 4.7 kΩ, 220 nF, 1.813 V.
+/// \param significant  digits shown, 1…12; trailing zeros after the mark are dropped
+std::string with_prefix(double base, std::string_view symbol, int significant = 4, const NumberStyle& style = {});
+
+/// A number and its unit as text: "24.8 °C".
+std::string with_unit(double number, int decimals, std::string_view symbol, const NumberStyle& style = {});
+
+/// As written on a resistor's drawing: 8k2, 10k, 100, 1M5.
+std::string resistor_code(double ohms);
+
+}  // namespace fair_gauge

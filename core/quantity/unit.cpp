@@ -1,0 +1,89 @@
+// The unit table. Factors are exact by definition (SI brochure, NIST SP 811 appendix B) unless noted.
+#include "quantity/unit.h"
+
+#include <algorithm>
+#include <array>
+
+namespace fair_gauge {
+namespace {
+
+using enum Dimension;
+
+constexpr double inch_of_mercury = 3386.389;  // conventional, 0 °C
+constexpr double millimetre_of_mercury = 133.322387415;
+constexpr double psi = 6894.757293168361;
+constexpr double foot_candle = 10.763910416709722;  // lumen per square foot
+
+constexpr std::array units = {
+    Unit{number, "1", "", 1, 0, true, ""},
+    Unit{temperature, "Cel", "°C", 1, 0, false, "C degC celsius ℃"},
+    Unit{temperature, "K", "K", 1, -273.15, false, "kelvin"},
+    Unit{temperature, "[degF]", "°F", 5.0 / 9.0, -160.0 / 9.0, false, "F degF fahrenheit ℉"},
+    Unit{temperature_difference, "K", "K", 1, 0, true, "C Cel degC °C kelvin"},
+    Unit{temperature_difference, "[degF]", "°F", 5.0 / 9.0, 0, false, "F degF"},
+    Unit{humidity, "%", "%RH", 1, 0, false, "% rh RH %rh pct"},
+    Unit{pressure, "Pa", "Pa", 1, 0, true, "pascal"},
+    Unit{pressure, "hPa", "hPa", 100, 0, false, ""},
+    Unit{pressure, "kPa", "kPa", 1000, 0, false, ""},
+    Unit{pressure, "bar", "bar", 1e5, 0, true, ""},
+    Unit{pressure, "mbar", "mbar", 100, 0, false, ""},
+    Unit{pressure, "[psi]", "psi", psi, 0, false, "psia psig psid lbf/in2"},
+    Unit{pressure, "[in_i'Hg]", "inHg", inch_of_mercury, 0, false, "\"Hg"},
+    Unit{pressure, "mm[Hg]", "mmHg", millimetre_of_mercury, 0, false, "torr"},
+    Unit{pressure, "cm[H2O]", "cmH2O", 98.0665, 0, false, "cmh2o cmH₂O"},
+    Unit{pressure, "atm", "atm", 101325, 0, false, ""},
+    Unit{illuminance, "lx", "lx", 1, 0, true, "lux"},
+    Unit{illuminance, "lm/[ft_i]2", "fc", foot_candle, 0, false, "footcandle foot-candle ftcd"},
+    Unit{irradiance, "W/m2", "W/m²", 1, 0, true, "W/m^2"},
+    Unit{length, "m", "m", 1, 0, true, "metre meter"},
+    Unit{length, "[ft_i]", "ft", 0.3048, 0, false, "foot feet '"},
+    Unit{length, "[in_i]", "in", 0.0254, 0, false, "inch inches \""},
+    Unit{voltage, "V", "V", 1, 0, true, "volt volts v"},
+    Unit{current, "A", "A", 1, 0, true, "amp amps ampere"},
+    Unit{resistance, "Ohm", "Ω", 1, 0, true, "ohm ohms R"},
+    Unit{capacitance, "F", "F", 1, 0, true, "farad"},
+    Unit{time, "s", "s", 1, 0, true, "sec second seconds"},
+    Unit{time, "min", "min", 60, 0, false, "minute minutes"},
+    Unit{time, "h", "h", 3600, 0, false, "hour hours"},
+    Unit{time, "d", "d", 86400, 0, false, "day days"},
+    Unit{frequency, "Hz", "Hz", 1, 0, true, "hz hertz"},
+};
+
+}  // namespace
+
+std::span<const Unit> all_units() { return units; }
+
+const Unit& base_unit(Dimension dimension) {
+  return *std::ranges::find(units, dimension, &Unit::dimension);
+}
+
+const Unit* unit_by_ucum(std::string_view ucum) {
+  const auto found = std::ranges::find(units, ucum, &Unit::ucum);
+  return found == units.end() ? nullptr : &*found;
+}
+
+std::string_view dimension_name(Dimension dimension) {
+  switch (dimension) {
+    case number: return "number";
+    case temperature: return "temperature";
+    case temperature_difference: return "temperature difference";
+    case humidity: return "humidity";
+    case pressure: return "pressure";
+    case illuminance: return "illuminance";
+    case irradiance: return "irradiance";
+    case length: return "length";
+    case voltage: return "voltage";
+    case current: return "current";
+    case resistance: return "resistance";
+    case capacitance: return "capacitance";
+    case time: return "time";
+    case frequency: return "frequency";
+  }
+  return "";
+}
+
+std::string_view difference_symbol(const Unit& unit) {
+  return unit.symbol == "K" || unit.symbol == "°C" ? "°C" : unit.symbol;
+}
+
+}  // namespace fair_gauge

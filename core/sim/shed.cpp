@@ -1,0 +1,78 @@
+#include "sim/shed.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace fair_gauge {
+namespace {
+
+constexpr double day = 86400;
+
+std::uint64_t mixed(std::uint64_t x) {  // a finaliser that spreads every bit: splitmix64
+  x += 0x9E3779B97F4A7C15u;
+  x = (x ^ (x >> 30)) * 0xBF58476D1CE4E5B9u;
+  x = (x ^ (x >> 27)) * 0x94D049BB133111EBu;
+  return x ^ (x >> 31);
+}
+
+std::uint64_t text_seed(const std::string& text) {
+  std::uint64_t seed = 1469598103934665603u;
+  for (const unsigned char c : text) seed = (seed ^ c) * 1099511628211u;
+  return seed;
+}
+
+double number_of(const Json& json, const char* key, double otherwise) {
+  const auto found = json.is_object() ? json.find(key) : json.end();
+  return json.is_object() && found != json.end() && found->is_number() ? found->get<double>() : otherwise;
+}
+
+}  // namespace
+
+// A bench may say how its channel behaves in the shed: "simulation": {"base": 24.6, "swing": 0.8, "ripple": 0.05}.
+ShedCourse::ShedCourse(const Channel& channel, std::uint64_t seed) : light_(channel.quantity == "illuminance"), seed_(mixed(seed ^ text_seed(channel.id))) {
+  const double span = channel.wanted.to - channel.wanted.from;
+  const Json simulation = channel.unknown.value("simulation", Json::object());
+  base_ = number_of(simulation, "base", channel.wanted.from + 0.5 * span);
+  swing_ = number_of(simulation, "swing", 0.1 * span);
+  ripple_ = number_of(simulation, "ripple", 0.004 * span);
+}
+
+double ShedCourse::wander(double seconds, double period, std::uint64_t stream) const {
+  const double position = seconds / period;
+  const double whole = std::floor(position);
+  const auto knot = [&](double index) {
+    const auto bits = mixed(seed_ ^ mixed(stream) ^ static_cast<std::uint64_t>(static_cast<std::int64_t>(index)));
+    return static_cast<double>(bits >> 11) * 0x1p-52 - 1;  // −1…1
+  };
+  const double part = position - whole;
+  const double weight = part * part * (3 - 2 * part);
+  return knot(whole) * (1 - weight) + knot(whole + 1) * weight;
+}
+
+double ShedCourse::at(double seconds) const {
+  // Coolest before dawn, warmest in the afternoon; light follows the sun from six to eighteen.
+  const double warmth = std::cos(2 * std::numbers::pi * (seconds / day - 15.0 / 24));
+  const double sun = std::max(0.0, std::sin(2 * std::numbers::pi * (seconds / day - 0.25)));
+  if (light_) return std::max(0.0, base_ + swing_ * sun * (1 + 0.2 * wander(seconds, 1800, 3)) + ripple_ * wander(seconds, 7, 2));
+  return base_ + swing_ * (0.7 * warmth + 0.3 * wander(seconds, 5400, 1)) + ripple_ * (wander(seconds, 97, 2) + 0.5 * wander(seconds, 11, 4));
+}
+
+SimulatedDevice::SimulatedDevice(Chain chain, std::uint64_t seed) : chain_(std::move(chain)), random_(mixed(seed ^ text_seed(chain_.channel.id))) {}
+
+std::uint32_t SimulatedDevice::answer(double world) {
+  double value = world;
+  for (std::size_t i = chain_.world_node; i < chain_.converter_node; ++i) {
+    const auto sources = chain_.links[i]->sources(value);
+    std::vector<double> deviations(sources.size(), 0.0);
+    for (std::size_t k = 0; k < sources.size(); ++k)
+      if (sources[k].name == "converter noise" && sources[k].width > 0) deviations[k] = std::normal_distribution<double>(0, sources[k].width)(random_);
+    value = chain_.links[i]->forward_off(value, deviations);
+  }
+  double code = std::clamp(std::floor(value + 0.5), 0.0, chain_.converter->largest_code());
+  if (!std::isfinite(value)) code = 0;
+  for (std::size_t i = chain_.converter_node; i < chain_.raw_node; ++i) code = chain_.links[i]->forward_off(code, {});
+  return static_cast<std::uint32_t>(code);
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,256 @@
+#include "stream/log_convert.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+#include "quantity/quantity_text.h"
+#include "truth/error_budget.h"
+
+namespace fair_gauge {
+namespace {
+
+constexpr std::size_t longest_line = 1u << 20;
+
+std::string_view without_line_end(std::string_view line) {
+  while (!line.empty() && (line.back() == '\r' || line.back() == '\n')) line.remove_suffix(1);
+  return line;
+}
+
+std::string_view trimmed(std::string_view text) {
+  while (!text.empty() && (text.front() == ' ' || text.front() == '\t' || text.front() == '"')) text.remove_prefix(1);
+  while (!text.empty() && (text.back() == ' ' || text.back() == '\t' || text.back() == '"')) text.remove_suffix(1);
+  return text;
+}
+
+// The fields of one row; separators inside quotes belong to the field.
+std::vector<std::string_view> split(std::string_view line, char separator) {
+  std::vector<std::string_view> fields;
+  std::size_t start = 0;
+  bool quoted = false;
+  for (std::size_t i = 0; i <= line.size(); ++i) {
+    if (i < line.size() && line[i] == '"') quoted = !quoted;
+    if (i == line.size() || (line[i] == separator && !quoted)) {
+      fields.push_back(line.substr(start, i - start));
+      start = i + 1;
+    }
+  }
+  return fields;
+}
+
+char separator_of(std::string_view header) {
+  for (const char separator : {',', ';', '\t'})
+    if (header.find(separator) != std::string_view::npos) return separator;
+  return ',';
+}
+
+bool reads_as_number(std::string_view field) { return static_cast<bool>(parse_number(trimmed(field))) || trimmed(field).starts_with("0x"); }
+
+}  // namespace
+
+int justified_decimals(const Chain& chain, const Unit& unit) {
+  const Range& wanted = chain.channel.wanted;
+  const auto budget = error_budget(chain, (wanted.from + wanted.to) / 2);
+  return budget ? decimals_for(budget->expanded / unit.scale) : 2;
+}
+
+// ---- table ----
+
+ReadingTable::ReadingTable(const Chain& chain, int decimals, const Unit& unit) : chain_(chain), decimals_(decimals), unit_(unit) {
+  const int bits = chain.raw_node > chain.converter_node ? 16 : static_cast<int>(std::log2(chain.converter->largest_code() + 1) + 0.5);
+  if (bits > 16) return;
+  entries_.resize(std::size_t{1} << bits);
+  for (std::size_t raw = 0; raw < entries_.size(); ++raw) entries_[raw] = make(static_cast<double>(raw));
+}
+
+ReadingTable::Entry ReadingTable::make(double raw) const {
+  Entry entry{1, {','}};
+  const auto reading = read_raw(chain_, raw);
+  if (!reading) return entry;
+  const auto end = fmt::format_to_n(entry.text + 1, sizeof entry.text - 1, "{:.{}f}", unit_.from_base(*reading), decimals_);
+  if (end.size < sizeof entry.text) entry.length = static_cast<char>(1 + end.size);
+  return entry;
+}
+
+std::string_view ReadingTable::cell(std::uint32_t raw) const { return {entries_[raw].text, static_cast<std::size_t>(entries_[raw].length)}; }
+
+std::string_view ReadingTable::cell_between(double raw) {
+  other_ = make(raw);
+  return {other_.text, static_cast<std::size_t>(other_.length)};
+}
+
+Problem ReadingTable::why(double raw) const {
+  const auto reading = read_raw(chain_, raw);
+  return reading ? Problem{"the reading is too long to write", "fewer digits"} : reading.problem();
+}
+
+// ---- converter ----
+
+LogConverter::LogConverter(const Chain& chain, std::string column, int decimals, const Unit& unit)
+    : table_(chain, decimals, unit), channel_id_(chain.channel.id), wanted_(std::move(column)), heading_(fmt::format("{}_{}", chain.channel.id, unit.ucum)) {}
+
+std::optional<Problem> LogConverter::take_header(std::string_view original, std::string& out) {
+  std::string_view line = without_line_end(original);
+  if (line.starts_with("\xEF\xBB\xBF")) line.remove_prefix(3);
+  separator_ = separator_of(line);
+  const auto fields = split(line, separator_);
+  std::vector<std::string> candidates = {wanted_};
+  if (wanted_.empty()) candidates = {channel_id_, "counts"};
+  for (const std::string& name : candidates) {
+    const auto found = std::ranges::find_if(fields, [&](std::string_view field) { return trimmed(field) == name; });
+    if (found == fields.end()) continue;
+    column_ = static_cast<std::size_t>(found - fields.begin());
+    out.append(line);
+    out += separator_;
+    out += heading_;
+    out.append(original.substr(without_line_end(original).size()));
+    started_ = true;
+    ++line_;
+    return std::nullopt;
+  }
+  // No header at all: the last column of rows of numbers holds the counts of the usual "time,counts".
+  if (wanted_.empty() && fields.size() <= 2 && reads_as_number(fields.back())) {
+    column_ = fields.size() - 1;
+    summary_.remarks.push_back(fmt::format("line 1: the log has no header; column {} is taken for the raw numbers", column_ + 1));
+    started_ = true;
+    take_rows(original, out);
+    return std::nullopt;
+  }
+  std::string names;
+  for (const std::string& name : candidates) names += (names.empty() ? "\"" : " or \"") + name + "\"";
+  return Problem{fmt::format("the header \"{}\" has no column {}", line.substr(0, 80), names), "a header that names the column of raw numbers, or --column", {.line = 1, .column = 1}};
+}
+
+void LogConverter::fail(const Problem& problem) {
+  auto& reason = summary_.failed[to_text(problem)];
+  ++reason.count;
+  if (reason.first_lines.size() < 10) reason.first_lines.push_back(line_);
+}
+
+// A row that is not plain digits in its column: empty, quoted, fractional, hexadecimal, or wrong.
+void LogConverter::take_other_row(std::string_view whole, std::string& out) {
+  const std::string_view line = without_line_end(whole);
+  const std::string_view line_end = whole.substr(line.size());
+  out.append(line);
+  if (trimmed(line).empty()) {
+    out.append(line_end);  // an empty line stays one
+    --summary_.rows;
+    return;
+  }
+  const auto fields = split(line, separator_);
+  std::string_view cell = ",";
+  if (fields.size() <= column_) {
+    fail({fmt::format("the row has {} of {} columns or more", fields.size(), column_ + 1), "a whole row: the file may have been cut off here"});
+  } else {
+    const std::string field(trimmed(fields[column_]));
+    const bool hexadecimal = field.starts_with("0x") || field.starts_with("0X");
+    const auto whole_number = parse_quantity(field, Dimension::number);
+    const auto number = hexadecimal ? (whole_number ? Result<double>(whole_number->base) : Result<double>(whole_number.problem())) : parse_number(field);
+    if (!number) {
+      fail({field.empty() ? "the field is empty" : fmt::format("\"{}\" is not a number", field.substr(0, 40)), "a raw number"});
+    } else {
+      cell = table_.cell_between(*number);
+      if (cell.size() > 1)
+        ++summary_.converted;
+      else
+        fail(table_.why(*number));
+    }
+  }
+  out += separator_;
+  out.append(cell.substr(1));
+  out.append(line_end);
+}
+
+// The hot path: finds the column, reads digits, looks the reading up. `end` points at the line feed or past the text.
+void LogConverter::take_row(const char* line, const char* end, std::string& out) {
+  ++line_;
+  ++summary_.rows;
+  const char* stop = end;
+  if (stop > line && stop[-1] == '\r') --stop;
+  const char* field = line;
+  for (std::size_t skip = column_; skip > 0; --skip) {
+    field = static_cast<const char*>(std::memchr(field, separator_, static_cast<std::size_t>(stop - field)));
+    if (!field) return take_other_row({line, end + 1}, out);
+    ++field;
+  }
+  std::uint32_t raw = 0;
+  const char* digit = field;
+  while (digit < stop && static_cast<unsigned>(*digit - '0') < 10 && digit < field + 6) raw = raw * 10 + static_cast<std::uint32_t>(*digit++ - '0');
+  const bool plain = digit > field && (digit == stop || *digit == separator_) && raw < table_.size();
+  if (!plain || std::memchr(line, '"', static_cast<std::size_t>(field - line))) return take_other_row({line, end + 1}, out);
+  const std::string_view cell = table_.cell(raw);
+  if (cell.size() > 1)
+    ++summary_.converted;
+  else
+    fail(table_.why(raw));
+  // One growth of the text per row; the parts are short, so they are copied by hand.
+  const std::size_t row = static_cast<std::size_t>(stop - line), tail = static_cast<std::size_t>(end + 1 - stop);
+  const std::size_t at = out.size();
+  out.resize(at + row + cell.size() + tail);
+  char* to = out.data() + at;
+  std::memcpy(to, line, row);
+  std::memcpy(to + row, cell.data(), cell.size());
+  to[row] = separator_;
+  std::memcpy(to + row + cell.size(), stop, tail);
+}
+
+void LogConverter::take_rows(std::string_view lines, std::string& out) {
+  out.reserve(out.size() + lines.size() * 2);
+  for (const char *at = lines.data(), *stop = at + lines.size(); at < stop;) {
+    const char* end = static_cast<const char*>(std::memchr(at, '\n', static_cast<std::size_t>(stop - at)));
+    take_row(at, end, out);
+    at = end + 1;
+  }
+}
+
+std::optional<Problem> LogConverter::take(std::string_view block, std::string& out) {
+  if (!started_ || !rest_.empty()) {
+    const auto first_end = block.find('\n');
+    if (first_end == std::string_view::npos) {
+      rest_.append(block);
+      if (rest_.size() > longest_line) return Problem{"a line is longer than 1 MB", "a log with line ends", {.line = static_cast<int>(line_) + 1}};
+      return std::nullopt;
+    }
+    rest_.append(block.substr(0, first_end + 1));
+    block.remove_prefix(first_end + 1);
+    const std::string line = std::move(rest_);
+    rest_.clear();
+    if (started_) {
+      take_rows(line, out);
+    } else {
+      if (trimmed(without_line_end(line)).empty()) {  // empty lines before the header
+        ++line_;
+        out.append(line);
+      } else {
+        if (auto problem = take_header(line, out)) return problem;
+      }
+      return take(block, out);
+    }
+  }
+  const auto last_end = block.rfind('\n');
+  if (last_end == std::string_view::npos) {
+    rest_.append(block);
+    return std::nullopt;
+  }
+  take_rows(block.substr(0, last_end + 1), out);
+  rest_.assign(block.substr(last_end + 1));
+  return std::nullopt;
+}
+
+std::optional<Problem> LogConverter::finish(std::string& out) {
+  if (!rest_.empty()) {
+    std::string added = std::move(rest_) + "\n";
+    rest_.clear();
+    std::string last;
+    if (auto problem = take(added, last)) return problem;
+    if (last.ends_with('\n')) last.pop_back();
+    out += last;
+    summary_.remarks.push_back(fmt::format("line {}: the file does not end with a line end; it may have been cut off there", line_));
+  }
+  if (!started_) return Problem{"the log is empty", "a header and rows", {.line = 1, .column = 1}};
+  return std::nullopt;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,49 @@
+// Lines of text as a board sends them, taken apart into raw numbers and bytes with their names.
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "quantity/result.h"
+
+namespace fair_gauge {
+
+/// One value of a line. A bare number carries its position as its name: "1", "2", …
+struct RawItem {
+  std::string name;
+  std::optional<double> number;
+  std::vector<std::uint8_t> bytes;  ///< of name:x1A2B
+
+  bool operator==(const RawItem&) const = default;
+};
+
+struct SerialLine {
+  std::string text;  ///< as it came, unprintable bytes shown as ·
+  std::vector<RawItem> items;
+  std::optional<Problem> problem;
+};
+
+/// Cuts a stream of bytes into lines and reads them. Understands `name:value` (several to a line, parted by spaces,
+/// commas or semicolons), CSV with a header, and bare numbers; decimal unless written 0x…, bytes as `name:x1A2B`.
+class SerialText {
+ public:
+  /// Takes bytes as they arrive; returns the lines they complete.
+  std::vector<SerialLine> take(std::string_view bytes);
+
+  /// True while most of what arrives is no text: the usual sign of a wrong line speed.
+  bool is_noise() const;
+
+ private:
+  SerialLine read(std::string line);
+
+  std::string rest_;
+  std::vector<std::string> header_;
+  bool first_ = true;
+  double noise_ = 0;  // smoothed share of bytes that no board sends as text
+  int seen_ = 0;
+};
+
+}  // namespace fair_gauge

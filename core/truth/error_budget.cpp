@@ -1,0 +1,116 @@
+#include "truth/error_budget.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace fair_gauge {
+namespace {
+
+struct Entry {
+  Source source;
+  std::size_t link;
+  std::size_t index;
+  double effect = 0;  // signed, one standard uncertainty
+  double sensitivity = 0;
+};
+
+StageName stage_of_link(const Chain& chain, std::size_t link) {
+  if (link + 1 >= chain.converter_node) return StageName::converter;
+  if (link < chain.compensated_node) return StageName::corrected;
+  return link == chain.compensated_node ? StageName::sensor : StageName::front_end;
+}
+
+// What the chain reads for a true value when one source is off and everything else is as assumed.
+double reading_with(const Chain& chain, double world, const std::vector<std::vector<double>>& deviations) {
+  double value = world;
+  for (std::size_t i = chain.world_node; i < chain.converter_node; ++i) value = chain.links[i]->forward_off(value, deviations[i]);
+  for (std::size_t i = chain.converter_node; i > chain.world_node; --i) value = chain.links[i - 1]->inverse_continuous(value);
+  return value;
+}
+
+std::vector<Entry> all_sources(const Chain& chain, double world, std::vector<std::vector<double>>& deviations) {
+  std::vector<Entry> entries;
+  deviations.assign(chain.links.size(), {});
+  double value = world;
+  for (std::size_t i = chain.world_node; i < chain.converter_node; ++i) {
+    const auto sources = chain.links[i]->sources(value);
+    deviations[i].assign(sources.size(), 0.0);
+    for (std::size_t k = 0; k < sources.size(); ++k) entries.push_back({sources[k], i, k});
+    value = chain.links[i]->forward_off(value, {});
+  }
+  return entries;
+}
+
+// The sensor heats itself by the power it turns into heat; how much of it depends on how it is mounted.
+struct SelfHeating {
+  double kelvin = 0;
+  static constexpr double unknown_share = 0.3;  ///< half-width, of the data sheet's figure in still air
+};
+
+SelfHeating self_heating(const Chain& chain, double world) {
+  if (!chain.divider || chain.kelvin_per_watt <= 0) return {};
+  double ohms = world;
+  for (std::size_t i = chain.world_node; i <= chain.compensated_node; ++i) ohms = chain.links[i]->forward_off(ohms, {});
+  return {chain.divider->sensor_watts(ohms) * chain.kelvin_per_watt};
+}
+
+std::vector<Contribution> lines_of(const Chain& chain, const std::vector<Entry>& entries) {
+  std::vector<Contribution> lines;
+  std::map<std::string, std::size_t> by_cause;
+  std::vector<double> signed_effect;
+  for (const Entry& entry : entries) {
+    const auto known = entry.source.cause.empty() ? by_cause.end() : by_cause.find(entry.source.cause);
+    if (known != by_cause.end()) {
+      Contribution& line = lines[known->second];
+      line.name += " and " + entry.source.name;
+      line.sensitivity += entry.sensitivity;
+      signed_effect[known->second] += entry.effect;
+      continue;
+    }
+    if (!entry.source.cause.empty()) by_cause[entry.source.cause] = lines.size();
+    lines.push_back({entry.source.name, stage_of_link(chain, entry.link), entry.source.distribution, entry.source.width, entry.source.unit, entry.sensitivity, 0, 0});
+    signed_effect.push_back(entry.effect);
+  }
+  for (std::size_t i = 0; i < lines.size(); ++i) lines[i].standard = std::abs(signed_effect[i]);
+  return lines;
+}
+
+}  // namespace
+
+Result<Budget> error_budget(const Chain& chain, double world) {
+  if (const auto raw = raw_for(chain, world); !raw) return raw.problem();
+  Budget budget{.at = world, .allowed = chain.channel.tolerance, .step = step_at(chain, world)};
+
+  std::vector<std::vector<double>> deviations;
+  auto entries = all_sources(chain, world, deviations);
+  for (Entry& entry : entries) {
+    const double standard = entry.source.standard();
+    if (standard <= 0) continue;
+    double& deviation = deviations[entry.link][entry.index];
+    deviation = standard;
+    const double above = reading_with(chain, world, deviations);
+    deviation = -standard;
+    const double below = reading_with(chain, world, deviations);
+    deviation = 0;
+    entry.effect = (above - below) / 2;
+    entry.sensitivity = entry.effect / standard;
+  }
+  budget.lines = lines_of(chain, entries);
+  if (const SelfHeating heating = self_heating(chain, world); heating.kelvin > 0) {
+    budget.known_bias = heating.kelvin;
+    const double width = heating.kelvin * SelfHeating::unknown_share;
+    budget.lines.push_back({"self-heating", StageName::sensor, Distribution::rectangular, width, "°C", 1, width / std::sqrt(3.0), 0});
+  }
+  double variance = 0;
+  for (const Contribution& line : budget.lines) variance += line.standard * line.standard;
+  if (!std::isfinite(variance)) return Problem{"the error cannot be computed here: the chain is at its end", "a value further from the limits"};
+  for (Contribution& line : budget.lines) line.share = variance > 0 ? line.standard * line.standard / variance : 0;
+  std::erase_if(budget.lines, [](const Contribution& line) { return line.width <= 0; });
+  std::ranges::sort(budget.lines, std::greater{}, &Contribution::standard);
+  budget.combined = std::sqrt(variance);
+  budget.expanded = budget.coverage_factor * budget.combined;
+  return budget;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,53 @@
+// How far a reading may be off, by what, and what would help most.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "chain/chain.h"
+
+namespace fair_gauge {
+
+/// One line of a budget. Sources of one cause are one line, since they are off together.
+struct Contribution {
+  std::string name;
+  StageName stage;  ///< where it enters the chain
+  Distribution distribution;
+  double width = 0;  ///< as stated, in `unit`
+  std::string unit;
+  double sensitivity = 0;  ///< base units of the reading for one `unit`
+  double standard = 0;     ///< |contribution| to the reading, base difference units
+  double share = 0;        ///< of the combined variance, 0…1
+};
+
+struct Budget {
+  double at = 0;                    ///< the value in base units
+  std::vector<Contribution> lines;  ///< largest first
+  double known_bias = 0;            ///< reading − world that is known and not corrected (self-heating)
+  double combined = 0;              ///< standard uncertainty
+  double coverage_factor = 2;
+  double expanded = 0;  ///< coverage_factor × combined
+  double allowed = 1;   ///< the channel's tolerance
+  double step = 0;      ///< resolution: one converter step at this value
+
+  /// Share of the allowed error used by known bias and expanded uncertainty together; 1 is all of it.
+  double used() const { return (std::abs(known_bias) + expanded) / allowed; }
+};
+
+/// The budget of a chain at a value of its quantity.
+/// Sensitivities are central differences of the reading by each source, through the whole chain.
+/// \source JCGM 100:2008, 5.1.3 and 5.2.2 (correlated inputs are added before squaring)
+Result<Budget> error_budget(const Chain& chain, double world);
+
+/// A change to the bench that makes the reading better, and what it buys.
+struct Improvement {
+  std::string words;  ///< "A 0.1 % resistor"
+  Bench bench;        ///< with the change made
+  double used_before = 0;
+  double used_after = 0;
+};
+
+/// The changes that buy most at this value, best first; those that buy less than one point in a hundred are left out.
+std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, double world);
+
+}  // namespace fair_gauge

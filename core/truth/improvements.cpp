@@ -1,0 +1,100 @@
+// What to improve next: each possible change is made to a copy of the bench and the budget computed anew.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <functional>
+#include <optional>
+
+#include "truth/error_budget.h"
+
+namespace fair_gauge {
+namespace {
+
+// What a change may look at and alter. Everything is of the copied bench.
+struct Workplace {
+  Bench& bench;
+  Channel& channel;
+  Device& device;
+  Converter* converter;
+};
+
+// Makes a change and says it in words; nothing if it does not apply.
+using Change = std::optional<std::string> (*)(Workplace&);
+
+std::optional<std::string> finer_resistor(Workplace& at) {
+  constexpr double fine = 0.001;
+  FrontEnd& front_end = at.device.front_end;
+  if (front_end.kind != FrontEndKind::divider || front_end.fixed_tolerance <= fine) return std::nullopt;
+  front_end.fixed_tolerance = fine;
+  return "Resistor of 0.1 %";
+}
+
+std::optional<std::string> calibrate_one_point(Workplace& at) {
+  constexpr double reference_standard = 0.05;  // a good reference thermometer in a stirred bath, kelvin
+  if (at.channel.quantity != "temperature" || at.channel.correction.standard_uncertainty > 0) return std::nullopt;
+  if (at.channel.correction.coefficients.empty()) at.channel.correction.coefficients = {0};
+  at.channel.correction.standard_uncertainty = reference_standard;
+  at.channel.correction.note = "planned: one point, reference ±0.1 °C";
+  return "Calibrate at one point (±0.1 °C)";
+}
+
+std::optional<std::string> measure_reference(Workplace& at) {
+  constexpr double good_meter = 0.0005;
+  if (!at.converter) return std::nullopt;
+  Rail* rail = find_by_id(at.bench.rails, at.converter->reference_rail);
+  KnownVoltage& reference = rail ? rail->voltage : at.converter->reference;
+  if (reference.relative_half_width() <= good_meter) return std::nullopt;
+  reference.measured_v = reference.best_v();
+  reference.meter_uncertainty = good_meter;
+  return "Measure the reference to 0.05 %";
+}
+
+std::optional<std::string> average(Workplace& at) {
+  if (!at.converter || at.converter->noise_lsb <= 0) return std::nullopt;
+  at.converter->noise_lsb /= 4;
+  return "Average 16 readings";
+}
+
+std::optional<std::string> more_bits(Workplace& at) {
+  if (!at.converter || at.converter->bits >= 16) return std::nullopt;
+  // The same converter errors in volts, only finer steps.
+  const double factor = std::exp2(16 - at.converter->bits);
+  at.converter->bits = 16;
+  at.converter->register_bits = 0;
+  at.converter->noise_lsb *= factor;
+  at.converter->inl_lsb *= factor;
+  at.converter->offset_lsb *= factor;
+  return "Converter of 16 bits";
+}
+
+constexpr Change changes[] = {finer_resistor, calibrate_one_point, measure_reference, average, more_bits};
+
+std::optional<double> share_used(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, double world) {
+  const auto chain = build_chain(bench, catalogue, channel_id);
+  if (!chain) return std::nullopt;
+  const auto budget = error_budget(*chain, world);
+  return budget ? std::optional(budget->used()) : std::nullopt;
+}
+
+}  // namespace
+
+std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, double world) {
+  std::vector<Improvement> found;
+  const auto before = share_used(bench, catalogue, channel_id, world);
+  if (!before) return found;
+  for (const Change change : changes) {
+    Bench changed = bench;
+    Channel* channel = find_by_id(changed.channels, channel_id);
+    Device* device = find_by_id(changed.devices, channel->device);
+    Workplace at{changed, *channel, *device, find_by_id(changed.converters, device->converter)};
+    const auto words = change(at);
+    if (!words) continue;
+    const auto after = share_used(changed, catalogue, channel_id, world);
+    if (after && *after < *before - 0.01) found.push_back({*words, std::move(changed), *before, *after});
+  }
+  std::ranges::sort(found, {}, &Improvement::used_after);
+  return found;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,28 @@
+#include "truth/verdict.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace fair_gauge {
+
+Fairness fairness_of(double used) {
+  if (!std::isfinite(used)) return Fairness::unknown;
+  return used <= 0.8 ? Fairness::fair : used <= 1 ? Fairness::tight
+                                                  : Fairness::unfair;
+}
+
+std::string verdict_words(const Budget& budget, const Unit& shown, const NumberStyle& style) {
+  const double allowed = budget.allowed / shown.scale;
+  const int decimals = allowed >= 10 ? 0 : allowed >= 1 ? 1
+                                                        : 2;
+  std::string limit = fmt::format("{:.{}f}", allowed, decimals);
+  if (limit.find('.') != std::string::npos) {
+    limit.erase(limit.find_last_not_of('0') + 1);
+    if (limit.ends_with('.')) limit.pop_back();
+    if (const auto mark = limit.find('.'); mark != std::string::npos) limit.replace(mark, 1, style.decimal_mark);
+  }
+  return fmt::format("Uses {:.0f} % of ±{} {}", budget.used() * 100, limit, difference_symbol(shown));
+}
+
+}  // namespace fair_gauge

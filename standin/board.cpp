@@ -1,0 +1,60 @@
+#include "board.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+namespace fair_gauge::standin {
+
+std::string header_of(const std::vector<BoardChannel>& channels) {
+  std::string text;
+  for (const BoardChannel& channel : channels) text += (text.empty() ? "" : ",") + channel.id;
+  return text + "\r\n";
+}
+
+std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double seconds) {
+  std::string text;
+  for (BoardChannel& channel : channels) {
+    const std::uint32_t raw = channel.device.answer(channel.course.at(seconds));
+    const bool first = text.empty();
+    switch (form) {
+      case LineForm::named: text += fmt::format("{}{}:{}", first ? "" : " ", channel.id, raw); break;
+      case LineForm::hex: text += fmt::format("{}{}:0x{:X}", first ? "" : " ", channel.id, raw); break;
+      case LineForm::bytes: text += fmt::format("{}{}:x{:04X}", first ? "" : " ", channel.id, raw); break;
+      case LineForm::csv:
+      case LineForm::bare: text += fmt::format("{}{}", first ? "" : ",", raw); break;
+    }
+  }
+  return text + "\r\n";
+}
+
+std::string garbled(std::string line, std::mt19937_64& random) {
+  for (std::size_t i = 0; i + 2 < line.size(); i += 3) line[i] = static_cast<char>(line[i] ^ static_cast<char>(1u << (random() % 8)));
+  return line;
+}
+
+std::string at_other_speed(const std::string& bytes, int sender_baud, int receiver_baud) {
+  std::vector<bool> wave = {true, true};
+  for (const char c : bytes) {
+    wave.push_back(false);
+    for (int bit = 0; bit < 8; ++bit) wave.push_back((static_cast<unsigned char>(c) >> bit) & 1);
+    wave.push_back(true);
+  }
+  wave.insert(wave.end(), 12, true);
+  const double bit_time = static_cast<double>(sender_baud) / receiver_baud;  // of the receiver, in bits of the sender
+  const auto level = [&](double time) { return time >= static_cast<double>(wave.size()) || wave[static_cast<std::size_t>(time)]; };
+  std::string heard;
+  for (double time = 0; time < static_cast<double>(wave.size() - 10);) {
+    if (level(time)) {
+      time += 1.0 / 16 * std::min(1.0, bit_time);
+      continue;
+    }
+    unsigned value = 0;
+    for (int bit = 0; bit < 8; ++bit) value |= static_cast<unsigned>(level(time + (1.5 + bit) * bit_time)) << bit;
+    heard += static_cast<char>(value);
+    time += 9.5 * bit_time;
+  }
+  return heard;
+}
+
+}  // namespace fair_gauge::standin

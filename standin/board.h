@@ -1,0 +1,39 @@
+// A simulated board on a pseudo-terminal: what it says, and how the line can spoil it.
+#pragma once
+
+#include <cstdint>
+#include <random>
+#include <string>
+#include <vector>
+
+#include "sim/shed.h"
+
+namespace fair_gauge::standin {
+
+enum class LineForm { named,
+                      csv,
+                      bare,
+                      hex,
+                      bytes };
+
+/// One channel of the board.
+struct BoardChannel {
+  std::string id;
+  ShedCourse course;
+  SimulatedDevice device;
+};
+
+/// The text line of all channels at one moment, with its line end.
+std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double seconds);
+
+/// The header line of the CSV form.
+std::string header_of(const std::vector<BoardChannel>& channels);
+
+/// The same line with some bytes flipped, as a bad contact does it.
+std::string garbled(std::string line, std::mt19937_64& random);
+
+/// What a receiver at `receiver_baud` makes of bytes sent at `sender_baud`: the waveform sampled at the wrong times.
+/// \source 8 data bits, no parity, 1 stop bit, least significant bit first
+std::string at_other_speed(const std::string& bytes, int sender_baud, int receiver_baud);
+
+}  // namespace fair_gauge::standin

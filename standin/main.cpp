@@ -1,0 +1,168 @@
+// fair-gauge-stand-in: opens a pseudo-terminal, prints its path, and sends raw counts as a board would.
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <poll.h>
+#include <stdlib.h>
+#include <termios.h>
+#include <unistd.h>
+
+#include <CLI/CLI.hpp>
+#include <chrono>
+#include <csignal>
+#include <iostream>
+#include <thread>
+
+#include "bench/bench_file.h"
+#include "board.h"
+#include "parts/catalogue.h"
+
+namespace {
+
+using namespace fair_gauge;
+using namespace fair_gauge::standin;
+using Clock = std::chrono::steady_clock;
+
+struct Options {
+  std::string bench = data_folder() + "/demo/fernhollow.fairgauge.json";
+  std::vector<std::string> channels;
+  double rate = 2;
+  std::uint64_t seed = 1;
+  double start = 0;
+  int baud = 115200;
+  int garble_every = 0;
+  int pause_after = 0;
+  double pause_seconds = 3;
+  int lines = 0;
+  std::string link;
+  LineForm form = LineForm::named;
+};
+
+volatile std::sig_atomic_t stop_wanted = 0;
+
+int baud_of(speed_t speed) {
+  constexpr std::pair<speed_t, int> table[] = {{B1200, 1200}, {B2400, 2400}, {B4800, 4800}, {B9600, 9600}, {B19200, 19200}, {B38400, 38400}, {B57600, 57600}, {B115200, 115200}, {B230400, 230400}, {B460800, 460800}, {B921600, 921600}, {B1000000, 1000000}};
+  for (const auto& [code, baud] : table)
+    if (code == speed) return baud;
+  return 0;
+}
+
+// A pseudo-terminal whose other end the window opens like a serial port.
+class Line {
+ public:
+  Line() : master_(::posix_openpt(O_RDWR | O_NOCTTY | O_CLOEXEC)) {
+    if (master_ < 0 || ::grantpt(master_) != 0 || ::unlockpt(master_) != 0) return;
+    path_ = ::ptsname(master_);
+    termios settings{};
+    ::tcgetattr(master_, &settings);
+    ::cfmakeraw(&settings);
+    ::tcsetattr(master_, TCSANOW, &settings);
+    ::fcntl(master_, F_SETFL, O_NONBLOCK);
+  }
+  Line(const Line&) = delete;
+  Line& operator=(const Line&) = delete;
+  ~Line() {
+    if (master_ >= 0) ::close(master_);
+  }
+  const std::string& path() const { return path_; }
+
+  /// Whether somebody has the other end open.
+  bool heard() const {
+    pollfd state{master_, POLLOUT, 0};
+    ::poll(&state, 1, 0);
+    return !(state.revents & POLLHUP);
+  }
+  /// Sends at `baud`; a listener set to another speed hears noise.
+  void send(const std::string& text, int baud) const {
+    termios settings{};
+    const int listener = ::tcgetattr(master_, &settings) == 0 ? baud_of(::cfgetospeed(&settings)) : 0;
+    const std::string bytes = listener > 0 && listener != baud ? at_other_speed(text, baud, listener) : text;
+    [[maybe_unused]] const ssize_t sent = ::write(master_, bytes.data(), bytes.size());  // a listener that does not read loses lines, as with a board
+  }
+
+ private:
+  int master_;
+  std::string path_;
+};
+
+std::vector<BoardChannel> channels_of(const Options& options) {
+  const auto loaded = load_bench(options.bench);
+  if (!loaded) {
+    std::cerr << to_text(loaded.problem()) << "\n";
+    return {};
+  }
+  const Catalogue catalogue = load_catalogue();
+  std::vector<BoardChannel> channels;
+  for (const Channel& channel : loaded->bench.channels) {
+    if (!options.channels.empty() && std::ranges::find(options.channels, channel.id) == options.channels.end()) continue;
+    auto chain = build_chain(loaded->bench, catalogue, channel.id);
+    if (chain)
+      channels.push_back({channel.id, ShedCourse(channel, options.seed), SimulatedDevice(std::move(*chain), options.seed)});
+    else
+      std::cerr << channel.id << ": " << to_text(chain.problem()) << "\n";
+  }
+  return channels;
+}
+
+int run(const Options& options) {
+  auto channels = channels_of(options);
+  if (channels.empty()) return 3;
+  const Line line;
+  if (line.path().empty()) {
+    std::cerr << "no pseudo-terminal could be opened\n";
+    return 4;
+  }
+  if (!options.link.empty()) {
+    ::unlink(options.link.c_str());
+    if (::symlink(line.path().c_str(), options.link.c_str()) != 0) {
+      std::cerr << options.link << ": the link could not be made\n";
+      return 4;
+    }
+  }
+  std::cout << line.path() << std::endl;
+
+  std::mt19937_64 random(options.seed);
+  bool header_due = options.form == LineForm::csv;
+  int sent = 0;
+  double time = options.start;
+  for (auto next = Clock::now(); !stop_wanted; next += std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(1 / options.rate))) {
+    std::this_thread::sleep_until(next);
+    time += 1 / options.rate;
+    if (!line.heard()) {
+      header_due = options.form == LineForm::csv;
+      continue;
+    }
+    if (std::exchange(header_due, false)) line.send(header_of(channels), options.baud);
+    std::string text = line_at(channels, options.form, time);
+    ++sent;
+    if (options.garble_every > 0 && sent % options.garble_every == 0) text = garbled(text, random);
+    line.send(text, options.baud);
+    if (options.pause_after > 0 && sent == options.pause_after) next += std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(options.pause_seconds));
+    if (options.lines > 0 && sent == options.lines) break;  // hangs up: the line closes with this program
+  }
+  if (!options.link.empty()) ::unlink(options.link.c_str());
+  return 0;
+}
+
+}  // namespace
+
+int main(int count, char** words) {
+  std::signal(SIGINT, [](int) { stop_wanted = 1; });
+  std::signal(SIGTERM, [](int) { stop_wanted = 1; });
+  CLI::App program{"A board that is not there: raw counts over a pseudo-terminal, for trying and testing Fair Gauge."};
+  Options options;
+  const std::map<std::string, LineForm> forms = {{"named", LineForm::named}, {"csv", LineForm::csv}, {"bare", LineForm::bare}, {"hex", LineForm::hex}, {"bytes", LineForm::bytes}};
+  program.add_option("--bench", options.bench, "bench whose channels are sent; default the demonstration bench");
+  program.add_option("--channel", options.channels, "only these channels");
+  program.add_option("--rate", options.rate, "lines a second")->check(CLI::Range(0.01, 1000.0));
+  program.add_option("--form", options.form, "how lines are written")->transform(CLI::CheckedTransformer(forms, CLI::ignore_case));
+  program.add_option("--seed", options.seed, "of the simulated shed");
+  program.add_option("--start", options.start, "seconds after midnight at the first line");
+  program.add_option("--baud", options.baud, "speed of the board; a listener at another speed hears noise");
+  program.add_option("--garble", options.garble_every, "spoil every N-th line");
+  program.add_option("--pause-after", options.pause_after, "fall silent once after N lines");
+  program.add_option("--pause", options.pause_seconds, "for how many seconds");
+  program.add_option("--hang-up-after", options.lines, "close the line after N lines");
+  program.add_option("--link", options.link, "make this a link to the pseudo-terminal, so that its name stays");
+  CLI11_PARSE(program, count, words);
+  return run(options);
+}

@@ -1,0 +1,63 @@
+// The shared widgets: contrast of the colours, the faces, the vial.
+#include <QFontInfo>
+#include <cmath>
+
+#include "widgets/vial.h"
+#include "window.h"
+
+namespace fair_gauge::app {
+namespace {
+
+// Contrast ratio of two colours. Source: WCAG 2.1, relative luminance.
+double contrast(const QColor& a, const QColor& b) {
+  const auto luminance = [](const QColor& colour) {
+    const auto part = [](double value) { return value <= 0.03928 ? value / 12.92 : std::pow((value + 0.055) / 1.055, 2.4); };
+    return 0.2126 * part(colour.redF()) + 0.7152 * part(colour.greenF()) + 0.0722 * part(colour.blueF());
+  };
+  const double one = luminance(a), other = luminance(b);
+  return (std::max(one, other) + 0.05) / (std::min(one, other) + 0.05);
+}
+
+TEST(Theme, TextHasAtLeastTheContrastOfWcagAa) {
+  Theme theme;
+  for (const auto tone : {Theme::Tone::light, Theme::Tone::dark}) {
+    theme.set_tone(tone);
+    const Colours& c = theme.colours();
+    for (const QColor& paper : {c.paper, c.sheet, c.shade})
+      for (const QColor& ink : {c.ink, c.quiet, c.accent, c.amber, c.red, c.second}) EXPECT_GE(contrast(ink, paper), 4.5) << ink.name().toStdString() << " on " << paper.name().toStdString();
+    EXPECT_GE(contrast(c.bar_ink, c.bar), 4.5);
+    EXPECT_GE(contrast(c.on_accent, c.accent), 4.5);
+  }
+}
+
+TEST(Theme, TheFacesAreTheOnesThatWereNamed) {
+  EXPECT_TRUE(Theme::load_faces().isEmpty());
+  const Theme theme;
+  EXPECT_EQ(QFontInfo(theme.font(Face::text)).family(), QStringLiteral("Inter"));
+  EXPECT_EQ(QFontInfo(theme.font(Face::number)).family(), QStringLiteral("JetBrains Mono"));
+  EXPECT_TRUE(QFontInfo(theme.font(Face::number)).fixedPitch());
+}
+
+TEST(Vial, TheBubbleMovesOutAsTheErrorGrows) {
+  Theme theme;
+  theme.set_tone(Theme::Tone::light);
+  // The bubble is the run of sheet-coloured pixels along the middle.
+  const auto bubble = [&](double used, double bias) {
+    Vial vial(theme, Vial::Size::large);
+    vial.resize(200, 32);
+    vial.show_share(used, bias);
+    const QImage image = vial.grab().toImage();
+    double sum = 0, count = 0;
+    for (int x = 0; x < image.width(); ++x)
+      if (image.pixelColor(x, image.height() / 2) == theme.colours().sheet) sum += x, ++count;
+    return count > 0 ? sum / count : std::nan("");
+  };
+  EXPECT_NEAR(bubble(0, 0), 100, 2);
+  EXPECT_NEAR(bubble(1, 1), 100 + 0.3 * 196, 3);
+  EXPECT_NEAR(bubble(0.5, -1), 100 - 0.15 * 196, 3);
+  EXPECT_LT(bubble(9, 1), 190);
+  EXPECT_TRUE(std::isnan(bubble(std::nan(""), 0)));
+}
+
+}  // namespace
+}  // namespace fair_gauge::app

@@ -1,0 +1,52 @@
+// The real window on the demonstration bench, driven as a person drives it.
+#pragma once
+
+#include <gmock/gmock.h>
+
+#include <QPushButton>
+#include <QTest>
+
+#include "shell/main_window.h"
+#include "wire/wire_page.h"
+
+namespace fair_gauge::app {
+
+class WindowTest : public testing::Test {
+ protected:
+  WindowTest() : window_(theme_, workbench_) {
+    Theme::load_faces();
+    theme_.set_tone(Theme::Tone::light);
+    window_.open_demonstration();
+    workbench_.stop_listening();  // the numbers stand still
+    window_.show();
+    EXPECT_TRUE(QTest::qWaitForWindowExposed(&window_));
+  }
+
+  /// Types a text over a stage's value.
+  void type(StageName stage, const QString& text) {
+    QuantityField& field = window_.strip().card(stage)->field();
+    QTest::mouseClick(&field, Qt::LeftButton);
+    field.selectAll();
+    QTest::keyClicks(&field, text);
+  }
+  QString shown(StageName stage) { return window_.strip().card(stage)->field().text(); }
+  template <class T>
+  T* find(const char* name) {
+    return window_.findChild<T*>(QLatin1String(name));
+  }
+  /// The editor of the n-th row of the chosen stage.
+  QWidget* setting(int row) { return window_.wire().findChild<QWidget*>(QStringLiteral("field_%1").arg(row)); }
+  void set(int row, const QString& text) {
+    auto* field = static_cast<QLineEdit*>(setting(row));
+    QTest::mouseClick(field, Qt::LeftButton);
+    field->selectAll();
+    QTest::keyClicks(field, text);
+    QTest::keyClick(field, Qt::Key_Return);
+  }
+
+  Theme theme_;
+  Workbench workbench_;
+  MainWindow window_;
+};
+
+}  // namespace fair_gauge::app

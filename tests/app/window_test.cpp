@@ -1,0 +1,211 @@
+// Typing into the strip, settings, undo, saving and reopening, in the real window.
+#include <QComboBox>
+#include <QDir>
+#include <QDragEnterEvent>
+#include <QMimeData>
+#include <QSettings>
+#include <QTemporaryDir>
+#include <QThreadPool>
+
+#include "shell/command_finder.h"
+#include "window.h"
+
+namespace fair_gauge::app {
+namespace {
+
+using testing::HasSubstr;
+
+TEST_F(WindowTest, ATypedTemperatureBecomesVoltsAndCounts) {
+  type(StageName::world, QStringLiteral("11,4"));
+  // 11.4 °C + 0.2 °C = 11.6 °C: R = 10 000·exp(3950·(1/284.75 − 1/298.15)) = 18 651 Ω; V = 3.3·R/(R + 8200) = 2.2922 V; 2845 counts
+  EXPECT_EQ(shown(StageName::sensor), QStringLiteral("18.65 kΩ"));
+  EXPECT_EQ(shown(StageName::front_end), QStringLiteral("2.2922"));
+  EXPECT_EQ(shown(StageName::converter), QStringLiteral("2845"));
+  EXPECT_EQ(shown(StageName::shown), QStringLiteral("11.4"));
+  EXPECT_EQ(shown(StageName::world), QStringLiteral("11,4"));
+}
+
+TEST_F(WindowTest, TypedCountsBecomeATemperature) {
+  type(StageName::converter, QStringLiteral("2251"));
+  EXPECT_EQ(shown(StageName::world), QStringLiteral("24.79"));
+  EXPECT_EQ(shown(StageName::shown), QStringLiteral("24.8"));
+}
+
+TEST_F(WindowTest, EscapeReturnsToTheLiveReading) {
+  const QString live = shown(StageName::converter);
+  type(StageName::world, QStringLiteral("5"));
+  EXPECT_NE(shown(StageName::converter), live);
+  EXPECT_TRUE(workbench_.anchor().has_value());
+  QTest::keyClick(&window_.strip().card(StageName::world)->field(), Qt::Key_Escape);
+  EXPECT_FALSE(workbench_.anchor().has_value());
+  EXPECT_EQ(shown(StageName::converter), live);
+  EXPECT_TRUE(workbench_.document().is_saved());
+}
+
+TEST_F(WindowTest, WhatIsNotUnderstoodStaysAndSaysWhy) {
+  type(StageName::world, QStringLiteral("warm"));
+  QuantityField& field = window_.strip().card(StageName::world)->field();
+  EXPECT_TRUE(field.is_faulty());
+  EXPECT_EQ(field.text(), QStringLiteral("warm"));
+  EXPECT_THAT(field.echo().toStdString(), HasSubstr("expected"));
+}
+
+TEST_F(WindowTest, AValueNoSensorGivesNamesItsLimit) {
+  type(StageName::world, QStringLiteral("900"));
+  EXPECT_THAT(window_.strip().card(StageName::sensor)->findChildren<Text*>().back()->text().toStdString(), HasSubstr("above the part's limit"));
+}
+
+TEST_F(WindowTest, ASettingIsUndoneAndRedone) {
+  workbench_.choose_stage(StageName::front_end);
+  type(StageName::world, QStringLiteral("20"));
+  const QString before = shown(StageName::converter);
+  set(0, QStringLiteral("4k7"));
+  EXPECT_EQ(workbench_.bench().devices.front().front_end.fixed_ohm, 4700);
+  EXPECT_NE(shown(StageName::converter), before);
+  QTest::keyClick(&window_, Qt::Key_Z, Qt::ControlModifier);
+  EXPECT_EQ(workbench_.bench().devices.front().front_end.fixed_ohm, 8200);
+  EXPECT_EQ(shown(StageName::converter), before);
+  QTest::keyClick(&window_, Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+  EXPECT_EQ(workbench_.bench().devices.front().front_end.fixed_ohm, 4700);
+}
+
+TEST_F(WindowTest, DivisorReferenceAndPartChangeInPlace) {
+  workbench_.choose_channel("spawn_fridge");
+  EXPECT_EQ(window_.strip().card(StageName::front_end), nullptr);  // it has none
+  EXPECT_EQ(workbench_.stage(), StageName::converter);
+  type(StageName::converter, QStringLiteral("700"));
+  EXPECT_EQ(shown(StageName::compensated), QStringLiteral("6.4"));  // 700 · 3.3 / 4096 V = 0.56396 V, less 0.5 V, by 10 mV/°C
+  workbench_.choose_stage(StageName::sensor);
+  auto* part = static_cast<QComboBox*>(setting(0));
+  emit part->activated(part->findText(QStringLiteral("LM35"), Qt::MatchContains));
+  EXPECT_EQ(shown(StageName::compensated), QStringLiteral("56.4"));
+}
+
+TEST_F(WindowTest, EveryStageOffersItsSettings) {
+  for (const Stage& stage : workbench_.chosen().chain->stages) {
+    workbench_.choose_stage(stage.name);
+    EXPECT_NE(setting(0), nullptr) << stage_title(stage.name);
+  }
+  workbench_.choose_stage(StageName::converter);
+  set(0, QStringLiteral("10"));
+  EXPECT_EQ(workbench_.bench().converters.front().bits, 10);
+  set(2, QStringLiteral("3V28"));
+  EXPECT_EQ(workbench_.bench().rails.front().voltage.measured_v, 3.28);
+  auto* divisor = static_cast<QComboBox*>(setting(4));
+  divisor->setCurrentIndex(1);
+  emit divisor->activated(1);
+  EXPECT_EQ(workbench_.bench().converters.front().convention, CodeConvention::codes);
+  set(0, QStringLiteral("99"));  // not a converter
+  EXPECT_EQ(workbench_.bench().converters.front().bits, 10);
+  EXPECT_THAT(find<Text>("echo")->text().toStdString(), HasSubstr("cannot be"));
+}
+
+TEST_F(WindowTest, TheUnitThatIsShownChangesEverywhere) {
+  workbench_.choose_stage(StageName::shown);
+  auto* unit = static_cast<QComboBox*>(setting(0));
+  emit unit->activated(unit->findText(QStringLiteral("°F")));
+  type(StageName::converter, QStringLiteral("2251"));
+  EXPECT_EQ(shown(StageName::shown), QStringLiteral("76.6"));  // 24.79 °C · 9/5 + 32
+}
+
+TEST_F(WindowTest, AnImprovementIsAppliedWithOneClickAndUndone) {
+  QTest::qWait(300);
+  QPushButton* button = nullptr;
+  for (auto* candidate : window_.findChildren<QPushButton*>())
+    if (candidate->text().contains(QStringLiteral("0.1 %"))) button = candidate;
+  ASSERT_TRUE(button);
+  QTest::mouseClick(button, Qt::LeftButton);
+  EXPECT_EQ(workbench_.bench().devices.front().front_end.fixed_tolerance, 0.001);
+  workbench_.document().undo();
+  EXPECT_EQ(workbench_.bench().devices.front().front_end.fixed_tolerance, 0.01);
+}
+
+TEST_F(WindowTest, ThePointOfThePlotIsDragged) {
+  type(StageName::world, QStringLiteral("20"));
+  TransferPlot& plot = window_.wire().plot();
+  QTest::qWait(50);
+  const QPoint from = plot.point_position().toPoint();
+  QWidget* canvas = plot.findChild<QWidget*>();
+  QTest::mousePress(canvas, Qt::LeftButton, {}, from);
+  QTest::mouseMove(canvas, from + QPoint(60, 0));
+  QTest::mouseRelease(canvas, Qt::LeftButton, {}, from + QPoint(60, 0));
+  ASSERT_TRUE(workbench_.anchor());
+  EXPECT_GT(workbench_.anchor()->value, 22);
+}
+
+TEST_F(WindowTest, SavedAndReopenedIsTheSame) {
+  const QTemporaryDir folder;
+  const QString path = folder.filePath(QStringLiteral("mine.fairgauge.json"));
+  workbench_.choose_stage(StageName::front_end);
+  set(0, QStringLiteral("9k1"));
+  EXPECT_FALSE(workbench_.document().is_saved());
+  EXPECT_TRUE(workbench_.document().needs_new_name());  // the demonstration is never written over
+  ASSERT_TRUE(window_.save_to(path));
+  EXPECT_TRUE(workbench_.document().is_saved());
+  const Bench saved = workbench_.bench();
+  window_.open(path);
+  EXPECT_EQ(workbench_.bench(), saved);
+  EXPECT_EQ(QSettings().value(QStringLiteral("recent")).toStringList().front(), path);
+}
+
+TEST_F(WindowTest, AFailedSaveLosesNothing) {
+  workbench_.choose_stage(StageName::front_end);
+  set(0, QStringLiteral("9k1"));
+  EXPECT_FALSE(window_.save_to(QStringLiteral("/dev/full/x.fairgauge.json")));
+  EXPECT_THAT(window_.banner_text().toStdString(), HasSubstr("your changes are still here"));
+  EXPECT_EQ(workbench_.bench().devices.front().front_end.fixed_ohm, 9100);
+  EXPECT_FALSE(workbench_.document().is_saved());
+}
+
+TEST_F(WindowTest, UnsavedChangesAreOfferedAfterACrash) {
+  const QTemporaryDir folder;
+  const QString path = folder.filePath(QStringLiteral("mine.fairgauge.json"));
+  ASSERT_TRUE(window_.save_to(path));
+  workbench_.choose_stage(StageName::front_end);
+  set(0, QStringLiteral("9k1"));
+  workbench_.document().write_autosave();
+  QThreadPool::globalInstance()->waitForDone();
+  window_.open(path);  // as after a crash: the file is the old one
+  EXPECT_EQ(workbench_.bench().devices.front().front_end.fixed_ohm, 8200);
+  EXPECT_THAT(window_.banner_text().toStdString(), HasSubstr("not saved last time"));
+  for (auto* button : window_.findChildren<QPushButton*>())
+    if (button->text() == QStringLiteral("Bring them back")) QTest::mouseClick(button, Qt::LeftButton);
+  EXPECT_EQ(workbench_.bench().devices.front().front_end.fixed_ohm, 9100);
+  workbench_.document().drop_leftover();
+}
+
+TEST_F(WindowTest, ABadFileIsSaidAndTheOpenBenchStays) {
+  const QTemporaryDir folder;
+  const QString path = folder.filePath(QStringLiteral("bad.fairgauge.json"));
+  QFile file(path);
+  ASSERT_TRUE(file.open(QIODevice::WriteOnly));
+  file.write("{\"fair_gauge_bench\": 1,");
+  file.close();
+  const Bench before = workbench_.bench();
+  window_.open(path);
+  EXPECT_EQ(workbench_.bench(), before);
+  EXPECT_THAT(window_.banner_text().toStdString(), HasSubstr("ends in the middle"));
+}
+
+TEST_F(WindowTest, KeysReachEveryPageAndTone) {
+  for (const auto key : {Qt::Key_1, Qt::Key_3, Qt::Key_2}) QTest::keyClick(&window_, key, Qt::ControlModifier);
+  EXPECT_TRUE(window_.wire().isVisible());
+  const auto tone = theme_.tone();
+  QTest::keyClick(&window_, Qt::Key_D, Qt::ControlModifier);
+  EXPECT_NE(theme_.tone(), tone);
+}
+
+TEST_F(WindowTest, AtLargeTextNothingIsWiderThanTheWindow) {
+  window_.resize(1280, 800);
+  theme_.set_text_scale(1.5);
+  QTest::qWait(50);
+  EXPECT_LE(window_.minimumSizeHint().width(), 1280);
+}
+
+TEST_F(WindowTest, EveryControlHasAName) {
+  for (auto* field : window_.findChildren<QLineEdit*>())
+    EXPECT_TRUE(!field->isVisible() || qobject_cast<QComboBox*>(field->parent()) || !field->accessibleName().isEmpty()) << field->objectName().toStdString();
+}
+
+}  // namespace
+}  // namespace fair_gauge::app

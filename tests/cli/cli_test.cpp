@@ -1,0 +1,138 @@
+// The command line as scripts see it: output, exit codes, messages.
+#include <gmock/gmock.h>
+#include <sys/wait.h>
+
+#include <array>
+#include <cstdio>
+#include <filesystem>
+#include <fstream>
+#include <nlohmann/json.hpp>
+
+namespace {
+
+using nlohmann::json;
+using testing::HasSubstr;
+
+struct Ran {
+  int code;
+  std::string out;
+  std::string error;
+};
+
+const std::string demo = std::string(FAIR_GAUGE_SOURCE) + "/data/demo/fernhollow.fairgauge.json";
+
+std::string temporary(const std::string& name, const std::string& content = "") {
+  const auto path = std::filesystem::temp_directory_path() / ("fair-gauge-cli-" + std::to_string(::getpid()) + name);
+  if (!content.empty()) std::ofstream(path) << content;
+  return path.string();
+}
+
+std::string content_of(const std::string& path) {
+  std::ifstream file(path);
+  return {std::istreambuf_iterator<char>(file), {}};
+}
+
+Ran run(const std::string& words, const std::string& input = "") {
+  const std::string errors = temporary(".err"), given = temporary(".in", input.empty() ? " " : input);
+  FILE* pipe = ::popen((std::string(FAIR_GAUGE_CLI) + " " + words + " < " + given + " 2> " + errors).c_str(), "r");
+  Ran result;
+  std::array<char, 4096> block;
+  for (std::size_t got; (got = std::fread(block.data(), 1, block.size(), pipe)) > 0;) result.out.append(block.data(), got);
+  const int status = ::pclose(pipe);
+  result.code = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
+  result.error = content_of(errors);
+  std::filesystem::remove(errors);
+  std::filesystem::remove(given);
+  return result;
+}
+
+TEST(Cli, PartsListsEveryPartWithItsFields) {
+  const auto list = json::parse(run("parts --json").out);
+  ASSERT_GE(list.size(), 5u);
+  for (const auto& part : list)
+    for (const char* key : {"id", "name", "quantities", "interface", "markings"}) EXPECT_TRUE(part.contains(key)) << part;
+  EXPECT_EQ(json::parse(run("parts --find lm35 --json").out).at(0)["id"], "linear-voltage-10mv");
+  EXPECT_EQ(json::parse(run("parts --find nothing-like-it --json").out).size(), 0u);
+}
+
+TEST(Cli, ForwardAndInverseUndoEachOther) {
+  const auto output = json::parse(run("forward --part LM35 --at 'temperature=25 Cel' --json").out);
+  EXPECT_DOUBLE_EQ(output["output"]["value"], 0.25);
+  EXPECT_EQ(output["output"]["unit"], "V");
+  const auto readings = json::parse(run("inverse --part TMP36 --output '750 mV' --json").out);
+  EXPECT_NEAR(readings["readings"][0]["value"], 25, 1e-9);
+  EXPECT_EQ(readings["readings"][0]["unit"], "Cel");
+  EXPECT_NEAR(json::parse(run("inverse --part TMP36 --output 750mV --unit '[degF]' --json").out)["readings"][0]["value"], 77, 1e-9);
+  EXPECT_NEAR(json::parse(run("forward --part ntc-beta --setting r25=100k --setting beta=3950 --at 'temperature=32 degF' --json").out)["output"]["value"], 336206, 0.5);
+}
+
+TEST(Cli, AReadingOutOfThePartsRangeIsAFaultNotAnError) {
+  const Ran result = run("inverse --part TMP36 --output '3 V' --json");
+  EXPECT_EQ(result.code, 0);
+  EXPECT_EQ(json::parse(result.out)["ok"], false);
+  EXPECT_EQ(json::parse(result.out)["faults"][0]["code"], "out-of-range");
+}
+
+TEST(Cli, ExitCodesFollowTheContract) {
+  EXPECT_EQ(run("parts").code, 0);
+  EXPECT_EQ(run("no-such-command").code, 2);
+  EXPECT_EQ(run("forward --part LM35").code, 2);
+  EXPECT_EQ(run("forward --part LM35 --at 'temperature=warm'").code, 3);
+  EXPECT_EQ(run("forward --part LM36x --at 'temperature=5'").code, 3);
+  EXPECT_EQ(run("forward --part LM35 --at 'temperature=999 Cel'").code, 3);
+  EXPECT_EQ(run("forward --part LM35 --at 'pressure=5 Pa'").code, 3);
+  EXPECT_EQ(run("forward --part LM35 --setting slope=steep --at 'temperature=5'").code, 3);
+  EXPECT_EQ(run("check --bench /no/such/file").code, 4);
+  EXPECT_EQ(run("convert --bench " + demo + " --channel substrate --input /no/such/file").code, 4);
+  EXPECT_EQ(run("convert --bench " + demo + " --channel nowhere").code, 3);
+  EXPECT_EQ(run("simulate --bench " + demo + " --seconds 9999 --output /dev/full").code, 4);
+}
+
+TEST(Cli, ConvertFillsAColumnAndSaysWhatItLeft) {
+  const Ran result = run("convert --bench " + demo + " --channel substrate --digits 3", "time,counts\n0,2251\n1,x\n");
+  EXPECT_EQ(result.code, 0);
+  EXPECT_THAT(result.out, testing::StartsWith("time,counts,substrate_Cel\n0,2251,24.790\n1,x,\n"));
+  EXPECT_THAT(result.error, HasSubstr("line 3"));
+  EXPECT_EQ(run("convert --bench " + demo + " --channel substrate --strict", "counts\nx\n").code, 3);
+  EXPECT_THAT(run("convert --bench " + demo + " --channel substrate --unit '[degF]' --digits 2", "counts\n2251\n").out, HasSubstr("substrate_[degF]\n2251,76.62"));
+}
+
+TEST(Cli, ConvertOfTheDaysLogReadsEveryRow) {
+  const std::string log = std::string(FAIR_GAUGE_SOURCE) + "/data/demo/fernhollow-substrate.csv";
+  const std::string out = temporary(".csv");
+  const Ran result = run("convert --bench " + demo + " --channel substrate --input " + log + " --output " + out + " --json");
+  ASSERT_EQ(result.code, 0) << result.error;
+  const auto summary = json::parse(result.error);
+  EXPECT_EQ(summary["rows"], 8640);
+  EXPECT_EQ(summary["converted"], 8640);
+  std::filesystem::remove(out);
+}
+
+TEST(Cli, SimulateRepeatsItselfForASeed) {
+  const std::string words = "simulate --bench " + demo + " --seconds 60 --period 2 --seed ";
+  const Ran one = run(words + "5");
+  EXPECT_EQ(one.out, run(words + "5").out);
+  EXPECT_NE(one.out, run(words + "6").out);
+  EXPECT_THAT(one.out, testing::StartsWith("time,substrate,"));
+  EXPECT_EQ(std::ranges::count(one.out, '\n'), 31);
+}
+
+TEST(Cli, CheckSaysEveryFaultWithItsPlace) {
+  EXPECT_EQ(run("check --bench " + demo).code, 0);
+  const std::string bad = temporary(".json", "{\"fair_gauge_bench\": 1,\n\"rails\": [{\"id\": 5}],\n\"channels\": [{\"id\": \"a\", \"device\": \"x\"}]}");
+  const Ran result = run("check --bench " + bad + " --json");
+  EXPECT_EQ(result.code, 3);
+  EXPECT_EQ(json::parse(result.out)["ok"], false);
+  EXPECT_GE(json::parse(result.out)["faults"].size(), 3u);
+  EXPECT_THAT(result.error, HasSubstr(bad + ":2:18: /rails/0/id is 5; a text"));
+  std::filesystem::remove(bad);
+}
+
+TEST(Cli, BudgetListsItsSources) {
+  const auto budget = json::parse(run("budget --bench " + demo + " --channel substrate --at 24.8 --json").out);
+  EXPECT_GE(budget["sources"].size(), 5u);
+  EXPECT_NEAR(budget["expanded"], 2 * budget["combined"].get<double>(), 1e-12);
+  EXPECT_NEAR(budget["known_bias"], 0.1644, 2e-4);
+}
+
+}  // namespace

@@ -1,0 +1,102 @@
+// The error budget against derivatives taken by hand.
+#include "truth/error_budget.h"
+
+#include <gmock/gmock.h>
+
+#include <cmath>
+#include <numeric>
+
+#include "demo.h"
+#include "truth/convention_difference.h"
+#include "truth/verdict.h"
+
+namespace fair_gauge {
+namespace {
+
+using testing::HasSubstr;
+
+const Contribution* line_named(const Budget& budget, std::string_view part) {
+  for (const Contribution& line : budget.lines)
+    if (line.name.find(part) != std::string::npos) return &line;
+  return nullptr;
+}
+
+TEST(ErrorBudget, SensitivitiesOfALinearSensorAreTheOnesOfItsLine) {
+  const Budget budget = *error_budget(demo_chain("spawn_fridge"), 5);
+  // At 5 °C the sensor gives 0.55 V; a reference 2 % high makes the code read 2 % low: −0.55 V · 0.02 / 0.01 V/°C.
+  const Contribution* reference = line_named(budget, "reference");
+  ASSERT_TRUE(reference);
+  EXPECT_NEAR(reference->standard, 0.55 * 0.02 / 0.01 / std::sqrt(3.0), 2e-3);
+  // One step is 3.3/4096 V.
+  EXPECT_NEAR(line_named(budget, "quantisation")->sensitivity, 3.3 / 4096 / 0.01, 1e-9);
+  EXPECT_NEAR(line_named(budget, "part accuracy")->standard, 3.0 / std::sqrt(3.0), 1e-6);
+}
+
+TEST(ErrorBudget, AThermistorsResistorToleranceActsThroughItsSlope) {
+  // dT/dlnR = −T²/B: 1 % of resistance at 24.8 °C (25.0 °C before the correction) is 298.15² / 3950 · 0.01 = 0.2250 °C.
+  const Budget budget = *error_budget(demo_chain("substrate"), 24.8);
+  EXPECT_NEAR(line_named(budget, "8k2")->standard, 298.15 * 298.15 / 3950 * 0.01 / std::sqrt(3.0), 2e-4);
+}
+
+TEST(ErrorBudget, ARailThatIsSupplyAndReferenceCancels) {
+  Bench bench = demo_bench();
+  EXPECT_LT(line_named(*error_budget(demo_chain("substrate", bench), 10), "supply")->standard, 1e-3);
+  bench.converters.front().reference_rail.clear();
+  EXPECT_GT(line_named(*error_budget(demo_chain("substrate", bench), 10), "reference")->standard, 0.1);
+}
+
+TEST(ErrorBudget, SharesAddUpAndCombineAsSquares) {
+  const Budget budget = *error_budget(demo_chain("substrate"), 20);
+  double squares = 0, shares = 0;
+  for (const Contribution& line : budget.lines) squares += line.standard * line.standard, shares += line.share;
+  EXPECT_NEAR(budget.combined, std::sqrt(squares), 1e-12);
+  EXPECT_NEAR(shares, 1, 1e-9);
+  EXPECT_DOUBLE_EQ(budget.expanded, 2 * budget.combined);
+  EXPECT_TRUE(std::ranges::is_sorted(budget.lines, std::greater{}, &Contribution::standard));
+}
+
+TEST(ErrorBudget, SelfHeatingIsAKnownBias) {
+  // At 25 °C before the correction: 3.3 V over 18.2 kΩ, (3.3/18200)² · 10 000 W · 500 K/W = 0.16438 K.
+  EXPECT_NEAR(error_budget(demo_chain("substrate"), 24.8)->known_bias, 0.1644, 2e-4);
+}
+
+TEST(ErrorBudget, ACalibrationReplacesThePartsAccuracy) {
+  Bench bench = demo_bench();
+  EXPECT_FALSE(line_named(*error_budget(demo_chain("substrate", bench), 20), "part accuracy"));
+  bench.channels.front().correction = {};
+  EXPECT_TRUE(line_named(*error_budget(demo_chain("substrate", bench), 20), "part accuracy"));
+}
+
+TEST(ErrorBudget, OutsideTheChainThereIsNone) { EXPECT_FALSE(error_budget(demo_chain("substrate"), 500)); }
+
+TEST(Improvements, AreBestFirstAndBuyWhatTheySay) {
+  const Bench bench = demo_bench();
+  const auto found = improvements(bench, shipped_parts(), "spawn_fridge", 4);
+  ASSERT_GE(found.size(), 2u);
+  EXPECT_THAT(found.front().words, HasSubstr("Calibrate"));
+  for (const Improvement& improvement : found) {
+    EXPECT_LT(improvement.used_after, improvement.used_before);
+    EXPECT_NEAR(error_budget(demo_chain("spawn_fridge", improvement.bench), 4)->used(), improvement.used_after, 1e-12) << improvement.words;
+  }
+}
+
+TEST(Verdict, SaysWhatIsUsedOfWhat) {
+  Budget budget{.known_bias = 0.11, .expanded = 0.2, .allowed = 0.5};
+  EXPECT_EQ(verdict_words(budget, *unit_by_ucum("Cel")), "Uses 62 % of ±0.5 °C");
+  EXPECT_EQ(verdict_words(budget, *unit_by_ucum("[degF]")), "Uses 62 % of ±0.9 °F");
+  EXPECT_EQ(verdict_words(budget, *unit_by_ucum("Cel"), {.decimal_mark = ","}), "Uses 62 % of ±0,5 °C");
+  EXPECT_EQ(fairness_of(0.62), Fairness::fair);
+  EXPECT_EQ(fairness_of(0.9), Fairness::tight);
+  EXPECT_EQ(fairness_of(1.01), Fairness::unfair);
+  EXPECT_EQ(fairness_of(std::nan("")), Fairness::unknown);
+}
+
+TEST(ConventionDifference, IsThatOfTheOtherDivisor) {
+  const auto other = convention_difference(demo_bench(), shipped_parts(), "spawn_fridge", 700);
+  ASSERT_TRUE(other);
+  EXPECT_EQ(other->other, CodeConvention::codes);
+  EXPECT_NEAR(other->difference, 700 * 3.3 * (1.0 / 4095 - 1.0 / 4096) / 0.01, 1e-9);
+}
+
+}  // namespace
+}  // namespace fair_gauge

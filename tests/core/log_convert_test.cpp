@@ -1,0 +1,90 @@
+// Logs keep their rows and their order; what cannot be converted is said with its line.
+#include "stream/log_convert.h"
+
+#include <fmt/format.h>
+#include <gmock/gmock.h>
+
+#include "demo.h"
+
+namespace fair_gauge {
+namespace {
+
+using testing::HasSubstr;
+
+struct Outcome {
+  std::string out;
+  ConvertSummary summary;
+  std::optional<Problem> problem;
+};
+
+// Feeds a log in blocks of a given size.
+Outcome convert(const std::string& log, std::size_t block = 1 << 20, const std::string& column = "", int decimals = 2) {
+  const Chain chain = demo_chain("substrate");
+  LogConverter converter(chain, column, decimals, *chain.shown);
+  Outcome outcome;
+  for (std::size_t at = 0; at < log.size() && !outcome.problem; at += block) outcome.problem = converter.take(std::string_view(log).substr(at, block), outcome.out);
+  if (!outcome.problem) outcome.problem = converter.finish(outcome.out);
+  outcome.summary = converter.summary();
+  return outcome;
+}
+
+std::string reading(int counts, int decimals = 2) { return fmt::format("{:.{}f}", *read_raw(demo_chain("substrate"), counts), decimals); }
+
+TEST(LogConvert, AddsOneColumn) {
+  const auto outcome = convert("time,counts\n0,2251\n1,1873\n");
+  EXPECT_EQ(outcome.out, "time,counts,substrate_Cel\n0,2251," + reading(2251) + "\n1,1873," + reading(1873) + "\n");
+  EXPECT_EQ(outcome.summary.converted, 2u);
+}
+
+TEST(LogConvert, TheColumnIsTheChannelsThenCounts) {
+  EXPECT_THAT(convert("counts,substrate\n1000,2251\n").out, HasSubstr("," + reading(2251)));
+  EXPECT_THAT(convert("counts,x\n2251,1000\n", 99, "x").out, HasSubstr("," + reading(1000)));
+  EXPECT_THAT(to_text(*convert("time,volts\n0,1\n").problem), HasSubstr("1:1: the header \"time,volts\" has no column \"substrate\" or \"counts\""));
+}
+
+TEST(LogConvert, RowsThatCannotBeConvertedKeepTheirPlace) {
+  const auto outcome = convert("time,counts\n0,2251\n1,abc\n2,\n3,99999\n4,-5\n5\n6,0\n7,1873\n");
+  EXPECT_EQ(outcome.out, "time,counts,substrate_Cel\n0,2251," + reading(2251) + "\n1,abc,\n2,,\n3,99999,\n4,-5,\n5,\n6,0,\n7,1873," + reading(1873) + "\n");
+  EXPECT_EQ(outcome.summary.rows, 8u);
+  EXPECT_EQ(outcome.summary.converted, 2u);
+  EXPECT_EQ(outcome.summary.failed.size(), 6u);
+  EXPECT_EQ(outcome.summary.failed.at("\"abc\" is not a number; a raw number").first_lines.front(), 3u);
+}
+
+TEST(LogConvert, OddFilesAreReadAsFarAsTheyMakeSense) {
+  // mixed line ends, an empty line, a quoted field, hexadecimal, averages, semicolons, a byte order mark
+  EXPECT_EQ(convert("time,counts\r\n0,2251\n\n1,1873\r\n").out, "time,counts,substrate_Cel\r\n0,2251," + reading(2251) + "\n\n1,1873," + reading(1873) + "\r\n");
+  EXPECT_THAT(convert("time,counts\n\"0,5\",2251\n").out, HasSubstr("\"0,5\",2251," + reading(2251)));
+  EXPECT_THAT(convert("time,counts\n0,\"2251\"\n").out, HasSubstr("," + reading(2251)));
+  EXPECT_THAT(convert("time,counts\n0,0x8CB\n").out, HasSubstr("," + reading(2251)));
+  EXPECT_THAT(convert("time;counts\n0,5;2251\n").out, HasSubstr("0,5;2251;" + reading(2251)));
+  EXPECT_THAT(convert("\xEF\xBB\xBF"
+                      "counts\n2251\n")
+                  .out,
+              HasSubstr("2251," + reading(2251)));
+  const double between = (*read_raw(demo_chain("substrate"), 2250) + *read_raw(demo_chain("substrate"), 2251)) / 2;
+  EXPECT_THAT(convert("counts\n2250.5\n").out, HasSubstr(fmt::format("2250.5,{:.2f}", between)));
+}
+
+TEST(LogConvert, AMissingHeaderOrLineEndIsRemarkedUpon) {
+  const auto bare = convert("0,2251\n1,1873\n");
+  EXPECT_EQ(bare.out, "0,2251," + reading(2251) + "\n1,1873," + reading(1873) + "\n");
+  EXPECT_THAT(bare.summary.remarks.front(), HasSubstr("no header"));
+  const auto cut = convert("time,counts\n0,2251\n1,18");
+  EXPECT_THAT(cut.summary.remarks.front(), HasSubstr("line 3"));
+  EXPECT_TRUE(convert("").problem.has_value());
+}
+
+TEST(LogConvert, BlocksMayEndAnywhere) {
+  const std::string log = "\ntime,counts\r\n0,2251\n1,abc\n2,\"1873\"\n\n3,1000";
+  const std::string whole = convert(log).out;
+  for (std::size_t block = 1; block < log.size(); ++block) EXPECT_EQ(convert(log, block).out, whole) << block;
+}
+
+TEST(LogConvert, DigitsFollowTheUncertaintyUnlessTold) {
+  const Chain chain = demo_chain("substrate");
+  EXPECT_EQ(justified_decimals(chain, *chain.shown), 1);  // ±0.33 °C
+}
+
+}  // namespace
+}  // namespace fair_gauge

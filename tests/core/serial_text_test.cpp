@@ -1,0 +1,66 @@
+// Lines of a board in whatever shape it writes them.
+#include "stream/serial_text.h"
+
+#include <gmock/gmock.h>
+
+namespace fair_gauge {
+namespace {
+
+std::vector<RawItem> items_of(const std::string& text) {
+  std::vector<RawItem> items;
+  SerialText reader;
+  for (const SerialLine& line : reader.take(text)) items.insert(items.end(), line.items.begin(), line.items.end());
+  return items;
+}
+
+TEST(SerialText, ReadsEveryForm) {
+  EXPECT_THAT(items_of("a:1873\r\n"), testing::ElementsAre(RawItem{"a", 1873, {}}));
+  EXPECT_THAT(items_of("a:1 b:0x1F\n"), testing::ElementsAre(RawItem{"a", 1, {}}, RawItem{"b", 31, {}}));
+  EXPECT_THAT(items_of("a:x1A2B\n"), testing::ElementsAre(RawItem{"a", std::nullopt, {0x1A, 0x2B}}));
+  EXPECT_THAT(items_of("a,b\n5,6\n"), testing::ElementsAre(RawItem{"a", 5, {}}, RawItem{"b", 6, {}}));
+  EXPECT_THAT(items_of("7\n8 9\n"), testing::ElementsAre(RawItem{"1", 7, {}}, RawItem{"1", 8, {}}, RawItem{"2", 9, {}}));
+}
+
+TEST(SerialText, BadLinesSayWhatWasExpected) {
+  for (const char* line : {"a:12x\n", "a:x123\n", "a:xZZ\n", "a:\n", "hello there big world\n", ":5\n", "a:1 \x01\x02\n"}) {
+    SerialText reader;
+    reader.take("a:1\n");
+    const auto lines = reader.take(line);
+    ASSERT_EQ(lines.size(), 1u) << line;
+    EXPECT_TRUE(lines[0].problem) << line;
+    EXPECT_TRUE(lines[0].items.empty()) << line;
+    EXPECT_FALSE(lines[0].problem->expected.empty()) << line;
+  }
+}
+
+TEST(SerialText, RowsOfTheWrongWidthAreRefused) {
+  SerialText reader;
+  reader.take("a,b\n");
+  EXPECT_TRUE(reader.take("1,2,3\n").front().problem);
+}
+
+TEST(SerialText, LinesMayArriveInPieces) {
+  SerialText reader;
+  EXPECT_TRUE(reader.take("subst").empty());
+  EXPECT_TRUE(reader.take("rate:18").empty());
+  EXPECT_EQ(reader.take("73\n").front().items.front(), (RawItem{"substrate", 1873, {}}));
+}
+
+TEST(SerialText, NoiseIsToldFromText) {
+  SerialText reader;
+  reader.take("substrate:1873\nsubstrate:1874\nsubstrate:1875\n");
+  EXPECT_FALSE(reader.is_noise());
+  reader.take("\xff\x80\x00\xfe\x90\xf8\xe0\xff\x80\x81\x00\xfe\x90\xf8\xe0\xff\x80\x00\xfe");
+  reader.take("\x80\xff\x80\xfe\x90\xf8\xe0\xff\x80\x81");
+  EXPECT_TRUE(reader.is_noise());
+}
+
+TEST(SerialText, AnEndlessLineDoesNotGrowForEver) {
+  SerialText reader;
+  std::size_t lines = 0;
+  for (int i = 0; i < 100; ++i) lines += reader.take(std::string(1000, 'x')).size();
+  EXPECT_GE(lines, 20u);
+}
+
+}  // namespace
+}  // namespace fair_gauge

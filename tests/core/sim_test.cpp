@@ -1,0 +1,52 @@
+// The simulated shed repeats itself for a seed, and its devices scatter as their converters do.
+#include "sim/shed.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "demo.h"
+
+namespace fair_gauge {
+namespace {
+
+TEST(Shed, TheSameSeedGivesTheSameDay) {
+  const Channel channel = demo_bench().channels.front();
+  const ShedCourse one(channel, 7), same(channel, 7), other(channel, 8);
+  bool differs = false;
+  for (double time = 0; time < 86400; time += 613) {
+    EXPECT_EQ(one.at(time), same.at(time));
+    differs = differs || one.at(time) != other.at(time);
+    EXPECT_NEAR(one.at(time), 24.6, 1.0);  // base ± swing and ripple of the demonstration bench
+  }
+  EXPECT_TRUE(differs);
+}
+
+TEST(Shed, TheAfternoonIsWarmerThanTheNight) {
+  const ShedCourse course(demo_bench().channels.front(), 3);
+  EXPECT_GT(course.at(15 * 3600), course.at(3 * 3600));
+}
+
+TEST(SimulatedDevice, ScattersByTheConvertersNoise) {
+  const Chain chain = demo_chain("substrate");
+  SimulatedDevice device(chain, 1);
+  double sum = 0, squares = 0;
+  constexpr int readings = 4000;
+  for (int i = 0; i < readings; ++i) {
+    const double raw = device.answer(24.8);
+    sum += raw, squares += raw * raw;
+  }
+  const double mean = sum / readings;
+  // 1.2 steps rms and the rounding of a step: √(1.2² + 1/12) = 1.234
+  EXPECT_NEAR(std::sqrt(squares / readings - mean * mean), 1.234, 0.06);
+  EXPECT_NEAR(mean, *raw_for(chain, 24.8), 0.6);
+}
+
+TEST(SimulatedDevice, ClipsAsAConverterDoes) {
+  SimulatedDevice device(demo_chain("spawn_fridge"), 1);
+  EXPECT_EQ(device.answer(1000), 4095u);
+  EXPECT_EQ(device.answer(-200), 0u);
+}
+
+}  // namespace
+}  // namespace fair_gauge
