@@ -122,6 +122,7 @@ int run(const Options& options) {
 
   std::mt19937_64 random(options.seed);
   bool header_due = options.form == LineForm::csv;
+  bool starting = true;
   int sent = 0;
   double time = options.start;
   for (auto next = Clock::now(); !stop_wanted; next += std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(1 / options.rate))) {
@@ -129,8 +130,10 @@ int run(const Options& options) {
     time += 1 / options.rate;
     if (!line.heard()) {
       header_due = options.form == LineForm::csv;
+      starting = true;
       continue;
     }
+    if (std::exchange(starting, false)) continue;  // a board that is opened starts anew; the listener sets its speed meanwhile
     if (std::exchange(header_due, false)) line.send(header_of(channels), options.baud);
     std::string text = line_at(channels, options.form, time);
     ++sent;

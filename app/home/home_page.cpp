@@ -47,8 +47,8 @@ void HomePage::rebuild() {
     name->addWidget(new Text(theme_, Face::small, text_of(channel.place), Tint::quiet));
     auto* name_box = new QWidget;
     name_box->setLayout(name);
-    name_box->setFixedWidth(theme_.px(180));
-    line.value->setFixedWidth(theme_.px(150));
+    name_box->setFixedWidth(theme_.column_px(180));
+    line.value->setFixedWidth(theme_.column_px(150));
     auto* words = column(2);
     words->addWidget(line.words);
     words->addWidget(line.next);

@@ -96,11 +96,11 @@ Margin::Margin(const Theme& theme, Workbench& workbench, QWidget* parent) : QScr
   all->addStretch();
   inside->setLayout(all);
   setWidget(inside);
-  setFixedWidth(theme.px(264));
+  setFixedWidth(theme.column_px(264));
   settle_.setSingleShot(true);
   settle_.setInterval(settle_ms);
   connect(&settle_, &QTimer::timeout, this, &Margin::find_improvements);
-  connect(&theme, &Theme::changed, this, [this] { setFixedWidth(theme_.px(264)); });
+  connect(&theme, &Theme::changed, this, [this] { setFixedWidth(theme_.column_px(264)); });
   connect(&workbench, &Workbench::values_changed, this, &Margin::refresh);
   connect(&workbench, &Workbench::selection_changed, this, &Margin::refresh);
   refresh();

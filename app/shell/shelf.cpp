@@ -79,8 +79,8 @@ Shelf::Shelf(const Theme& theme, Workbench& workbench, QWidget* parent) : QScrol
   all->addStretch();
   inside->setLayout(all);
   setWidget(inside);
-  setFixedWidth(theme.px(212));
-  connect(&theme, &Theme::changed, this, [this] { setFixedWidth(theme_.px(212)); });
+  setFixedWidth(theme.column_px(212));
+  connect(&theme, &Theme::changed, this, [this] { setFixedWidth(theme_.column_px(212)); });
   connect(&workbench, &Workbench::values_changed, this, &Shelf::refresh);
   connect(&workbench, &Workbench::selection_changed, this, &Shelf::refresh);
   refresh();

@@ -40,10 +40,10 @@ Tape::Tape(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(
   right->addStretch();
   auto* left_box = new QWidget;
   left_box->setLayout(left);
-  left_box->setFixedWidth(theme.px(180));
+  left_box->setFixedWidth(theme.column_px(180));
   auto* right_box = new QWidget;
   right_box->setLayout(right);
-  right_box->setFixedWidth(theme.px(140));
+  right_box->setFixedWidth(theme.column_px(140));
   trace_ = new QWidget;
   auto* all = row(16);
   all->setContentsMargins(16, 8, 16, 8);
@@ -54,8 +54,8 @@ Tape::Tape(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(
   setFixedHeight(theme.px(88));
   connect(&theme, &Theme::changed, this, [this, left_box, right_box] {
     setFixedHeight(theme_.px(88));
-    left_box->setFixedWidth(theme_.px(180));
-    right_box->setFixedWidth(theme_.px(140));
+    left_box->setFixedWidth(theme_.column_px(180));
+    right_box->setFixedWidth(theme_.column_px(140));
     update();
   });
   connect(&workbench, &Workbench::values_changed, this, &Tape::refresh);

@@ -39,17 +39,17 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent) : 
   all->addLayout(value);
   all->addWidget(caption_, 1);
   setLayout(all);
-  setMinimumWidth(theme.px(100));
+  setMinimumWidth(theme.column_px(96));
   setCursor(Qt::PointingHandCursor);
 
   field_->installEventFilter(this);
   // The field is as wide as its text, so that the unit stands beside the number.
-  const auto fit = [this] { field_->setFixedWidth(std::min(field_->fontMetrics().horizontalAdvance(field_->text()) + theme_.px(12), std::max(width(), theme_.px(100)) - theme_.px(26))); };
+  const auto fit = [this] { field_->setFixedWidth(std::min(field_->fontMetrics().horizontalAdvance(field_->text()) + theme_.px(12), std::max(width(), theme_.column_px(96)) - theme_.px(26))); };
   connect(field_, &QLineEdit::textChanged, this, fit);
   connect(field_, &QuantityField::value_typed, this, [this, unit = stage.unit](double base) { emit typed(stage_ == StageName::shown ? unit->from_base(base) : base); });
   connect(&theme, &Theme::changed, this, [this] {
     field_->setFont(theme_.font(Face::number_large));
-    setMinimumWidth(theme_.px(100));
+    setMinimumWidth(theme_.column_px(96));
     update();
   });
 }

@@ -50,6 +50,7 @@ void clear(QLayout* layout) {
   while (QLayoutItem* item = layout->takeAt(0)) {
     if (item->widget()) {
       item->widget()->hide();
+      item->widget()->setParent(nullptr);  // so that nobody finds it by its name any more
       item->widget()->deleteLater();
     }
     if (item->layout()) clear(item->layout());

@@ -107,6 +107,8 @@ void Theme::apply() {
 
 int Theme::px(int at_normal_size) const { return static_cast<int>(std::lround(at_normal_size * text_scale_)); }
 
+int Theme::column_px(int at_normal_size) const { return static_cast<int>(std::lround(at_normal_size * (1 + (text_scale_ - 1) / 2))); }
+
 QFont Theme::font(Face face) const {
   struct Cut {
     const char* family;

@@ -55,6 +55,8 @@ class Theme : public QObject {
   QFont font(Face face) const;
   /// Pixels on the 4 px grid, grown with the text.
   int px(int at_normal_size) const;
+  /// Width of a fixed column. Grows half as much as the text, so that columns still fit beside one another.
+  int column_px(int at_normal_size) const;
   QColor ink_of(Fairness fairness) const;
   QString sheet() const;  ///< the style sheet of the whole application
 

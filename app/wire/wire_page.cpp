@@ -14,6 +14,7 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   setAttribute(Qt::WA_StyledBackground);
   title_ = new Text(theme, Face::title);
   subtitle_ = new Text(theme, Face::small, {}, Tint::quiet);
+  subtitle_->setWordWrap(true);
   plot_ = new TransferPlot(theme, workbench);
   fields_title_ = new Text(theme, Face::label, {}, Tint::quiet);
   fields_ = new QGridLayout;
@@ -41,8 +42,8 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   side->addStretch();
   auto* side_box = new QWidget;
   side_box->setLayout(side);
-  side_box->setFixedWidth(theme.px(292));
-  connect(&theme, &Theme::changed, this, [this, side_box] { side_box->setFixedWidth(theme_.px(292)); });
+  side_box->setFixedWidth(theme.column_px(292));
+  connect(&theme, &Theme::changed, this, [this, side_box] { side_box->setFixedWidth(theme_.column_px(292)); });
   auto* upper = row(16);
   upper->addWidget(plot_, 1);
   upper->addWidget(side_box);
@@ -192,6 +193,7 @@ void WirePage::refresh_arithmetic() {
       auto* text = new Text(theme_, place == 2 ? Face::small : Face::code, {}, place == 1 ? Tint::accent : place == 2 ? Tint::quiet
                                                                                                                       : Tint::ink);
       text->setTextInteractionFlags(Qt::TextSelectableByMouse);
+      if (place == 2) text->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
       arithmetic_->addWidget(text, at, place);
     }
   }

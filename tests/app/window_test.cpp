@@ -17,9 +17,9 @@ using testing::HasSubstr;
 
 TEST_F(WindowTest, ATypedTemperatureBecomesVoltsAndCounts) {
   type(StageName::world, QStringLiteral("11,4"));
-  // 11.4 °C + 0.2 °C = 11.6 °C: R = 10 000·exp(3950·(1/284.75 − 1/298.15)) = 18 651 Ω; V = 3.3·R/(R + 8200) = 2.2922 V; 2845 counts
+  // 11.4 °C + 0.2 °C = 11.6 °C: R = 10 000·exp(3950·(1/284.75 − 1/298.15)) = 18 655 Ω; V = 3.3·R/(R + 8200) = 2.2923 V; 2845 counts
   EXPECT_EQ(shown(StageName::sensor), QStringLiteral("18.65 kΩ"));
-  EXPECT_EQ(shown(StageName::front_end), QStringLiteral("2.2922"));
+  EXPECT_EQ(shown(StageName::front_end), QStringLiteral("2.2923"));
   EXPECT_EQ(shown(StageName::converter), QStringLiteral("2845"));
   EXPECT_EQ(shown(StageName::shown), QStringLiteral("11.4"));
   EXPECT_EQ(shown(StageName::world), QStringLiteral("11,4"));
@@ -56,8 +56,8 @@ TEST_F(WindowTest, AValueNoSensorGivesNamesItsLimit) {
 }
 
 TEST_F(WindowTest, ASettingIsUndoneAndRedone) {
-  workbench_.choose_stage(StageName::front_end);
   type(StageName::world, QStringLiteral("20"));
+  workbench_.choose_stage(StageName::front_end);
   const QString before = shown(StageName::converter);
   set(0, QStringLiteral("4k7"));
   EXPECT_EQ(workbench_.bench().devices.front().front_end.fixed_ohm, 4700);
@@ -78,7 +78,7 @@ TEST_F(WindowTest, DivisorReferenceAndPartChangeInPlace) {
   workbench_.choose_stage(StageName::sensor);
   auto* part = static_cast<QComboBox*>(setting(0));
   emit part->activated(part->findText(QStringLiteral("LM35"), Qt::MatchContains));
-  EXPECT_EQ(shown(StageName::compensated), QStringLiteral("56.4"));
+  EXPECT_EQ(shown(StageName::compensated), QStringLiteral("56.40"));
 }
 
 TEST_F(WindowTest, EveryStageOffersItsSettings) {

@@ -1,0 +1,49 @@
+// What one change in the strip costs in the core: building the chain, solving it, the budget, the improvements.
+#include <benchmark/benchmark.h>
+
+#include "bench/bench_file.h"
+#include "truth/error_budget.h"
+
+namespace {
+
+using namespace fair_gauge;
+
+const Bench& bench() {
+  static const Bench loaded = load_bench(FAIR_GAUGE_SOURCE "/data/demo/fernhollow.fairgauge.json")->bench;
+  return loaded;
+}
+const Catalogue& catalogue() {
+  static const Catalogue loaded = load_catalogue();
+  return loaded;
+}
+
+void build(benchmark::State& state) {
+  for (auto _ : state) benchmark::DoNotOptimize(build_chain(bench(), catalogue(), "substrate"));
+}
+BENCHMARK(build);
+
+void solve(benchmark::State& state) {
+  const Chain chain = *build_chain(bench(), catalogue(), "substrate");
+  for (auto _ : state) benchmark::DoNotOptimize(evaluate(chain, {StageName::world, 24.8}));
+}
+BENCHMARK(solve);
+
+void budget(benchmark::State& state) {
+  const Chain chain = *build_chain(bench(), catalogue(), "substrate");
+  for (auto _ : state) benchmark::DoNotOptimize(error_budget(chain, 24.8));
+}
+BENCHMARK(budget);
+
+void improve(benchmark::State& state) {
+  for (auto _ : state) benchmark::DoNotOptimize(improvements(bench(), catalogue(), "substrate", 24.8));
+}
+BENCHMARK(improve);
+
+void catalogue_load(benchmark::State& state) {
+  for (auto _ : state) benchmark::DoNotOptimize(load_catalogue());
+}
+BENCHMARK(catalogue_load);
+
+}  // namespace
+
+BENCHMARK_MAIN();
