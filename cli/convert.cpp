@@ -43,7 +43,7 @@ class File {
   bool own_;
 };
 
-bool write_all(int file, const std::string& text) {
+bool write_all(int file, std::string_view text) {
   for (std::size_t at = 0; at < text.size();) {
     const ssize_t wrote = ::write(file, text.data() + at, text.size() - at);
     if (wrote < 0 && errno == EINTR) continue;
@@ -56,26 +56,28 @@ bool write_all(int file, const std::string& text) {
 Problem failed(const std::string& file, const char* doing) { return {fmt::format("{} failed: {}", doing, std::strerror(errno)), "", {.file = file}}; }
 
 // Runs the whole stream. The exit code is set on failure.
-bool stream(Session& session, const Options& options, LogConverter& converter) {
+bool stream(Session& session, const Options& options, const Chain& chain, const Unit& unit, ConvertSummary& summary) {
   const File input(options.input, O_RDONLY, STDIN_FILENO);
   if (input.number() < 0) return session.refuse(failed(options.input, "opening"), no_file), false;
   const File output(options.output, O_WRONLY | O_CREAT | O_TRUNC, STDOUT_FILENO);
   if (output.number() < 0) return session.refuse(failed(options.output, "opening"), no_file), false;
+  bool written = true;
+  LogConverter converter(chain, options.column, options.digits >= 0 ? options.digits : justified_decimals(chain, unit), unit,
+                         [&](std::string_view text) { written = written && write_all(output.number(), text); });
   std::string block(block_size, '\0');
-  std::string out;
   for (bool more = true; more;) {
     const ssize_t got = ::read(input.number(), block.data(), block.size());
     if (got < 0 && errno == EINTR) continue;
     if (got < 0) return session.refuse(failed(options.input, "reading"), no_file), false;
-    out.clear();
     more = got > 0;
-    auto problem = more ? converter.take(std::string_view(block).substr(0, static_cast<std::size_t>(got)), out) : converter.finish(out);
-    if (!write_all(output.number(), out)) return session.refuse(failed(options.output, "writing"), no_file), false;
+    auto problem = more ? converter.take(std::string_view(block).substr(0, static_cast<std::size_t>(got))) : converter.finish();
+    if (!written) return session.refuse(failed(options.output, "writing"), no_file), false;
     if (problem) {
       problem->place.file = options.input == "-" ? "standard input" : options.input;
       return session.refuse(*problem), false;
     }
   }
+  summary = converter.summary();
   return true;
 }
 
@@ -101,10 +103,10 @@ void run(Session& session, const Options& options) {
   const Unit* unit = options.unit.empty() ? chain->shown : unit_by_ucum(options.unit);
   if (!unit || unit->dimension != chain->base->dimension)
     return session.refuse({fmt::format("\"{}\" is no unit of {}", options.unit, chain->channel.quantity), fmt::format("a UCUM code such as {}", chain->base->ucum)});
-  LogConverter converter(*chain, options.column, options.digits >= 0 ? options.digits : justified_decimals(*chain, *unit), *unit);
-  if (!stream(session, options, converter)) return;
-  say_summary(converter.summary(), options.json);
-  if (options.strict && !converter.summary().failed.empty()) session.exit_code = bad_input;
+  ConvertSummary summary;
+  if (!stream(session, options, *chain, *unit, summary)) return;
+  say_summary(summary, options.json);
+  if (options.strict && !summary.failed.empty()) session.exit_code = bad_input;
 }
 
 }  // namespace

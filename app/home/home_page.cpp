@@ -68,7 +68,13 @@ void HomePage::rebuild() {
   }
 }
 
+void HomePage::showEvent(QShowEvent* event) {
+  QScrollArea::showEvent(event);
+  refresh();
+}
+
 void HomePage::refresh() {
+  if (!isVisible()) return;
   const Bench& bench = workbench_.bench();
   if (!std::ranges::equal(lines_, bench.channels, {}, &Line::id, &Channel::id)) rebuild();
   title_->setText(bench.name.empty() ? tr("A bench without a name") : text_of(bench.name));

@@ -16,6 +16,9 @@ class HomePage : public QScrollArea {
  public:
   HomePage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  signals:
   void opened(const std::string& channel_id);
   void demonstration_wanted();

@@ -64,13 +64,13 @@ Tape::Tape(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(
 }
 
 void Tape::refresh() {
-  points_.clear();
+  if (!isVisible()) return;
+  const auto before = std::exchange(points_, {});
   const ChannelView& view = workbench_.chosen();
   const auto& samples = workbench_.samples(workbench_.channel_id());
-  value_->clear();
-  noise_->clear();
-  steps_->clear();
-  if (view.chain && !samples.empty()) {
+  if (!view.chain || samples.empty()) {
+    for (Text* text : {value_, noise_, steps_}) text->clear();
+  } else {
     const double now = samples.back().seconds;
     for (const Sample& sample : samples) {
       if (sample.seconds < now - tape_seconds) continue;
@@ -86,7 +86,12 @@ void Tape::refresh() {
       steps_->setText(tr("%1 steps rms").arg(text_of(fixed(noise / step, 1, workbench_.style()))));
     }
   }
-  update();
+  if (points_ != before) update();
+}
+
+void Tape::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
 }
 
 void Tape::paintEvent(QPaintEvent* event) {

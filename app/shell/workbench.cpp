@@ -1,6 +1,7 @@
 #include "shell/workbench.h"
 
 #include <QLocale>
+#include <QSignalBlocker>
 
 namespace fair_gauge::app {
 namespace {
@@ -93,7 +94,10 @@ void Workbench::listen_to_shed() {
   // The tape begins with the last ten minutes, as if the bench had been open for a while.
   clock_.restart();
   clock_offset_ = 0;
-  simulated_.skip(tape_seconds);
+  {
+    const QSignalBlocker quiet(this);  // one notice for all of it
+    simulated_.skip(tape_seconds);
+  }
   for (auto& [id, samples] : samples_) {
     const Channel* channel = find_by_id(bench().channels, id);
     for (std::size_t i = 0; i < samples.size(); ++i) samples[i].seconds = -static_cast<double>(samples.size() - 1 - i) * (channel ? channel->period_s : 1);

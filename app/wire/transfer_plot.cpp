@@ -47,6 +47,7 @@ TransferPlot::TransferPlot(const Theme& theme, Workbench& workbench, QWidget* pa
   step_label_->position->setAxes(plot_->xAxis, plot_->yAxis2);
   point_ = new QCPItemTracer(plot_);
   point_->setGraph(nullptr);
+  point_->setLayer(QStringLiteral("overlay"));  // buffered by itself: a moved point does not draw the curves again
   point_->setStyle(QCPItemTracer::tsCircle);
   point_->setSize(13);
   style();
@@ -144,8 +145,9 @@ void TransferPlot::refresh() {
   counts_->setVisible(view.chain.has_value());
   step_->setVisible(view.chain.has_value());
   point_->setVisible(false);
+  const bool curves_were_due = std::exchange(curves_due_, false);
   if (view.chain) {
-    if (std::exchange(curves_due_, false)) redraw_curves(view);
+    if (curves_were_due) redraw_curves(view);
     if (view.reading && view.raw) {
       const double code = view.chain->raw_node > view.chain->converter_node ? view.chain->links[view.chain->converter_node]->inverse(*view.raw).value_or(0) : *view.raw;
       point_->position->setCoords(view.chain->shown->from_base(*view.reading), code);
@@ -155,7 +157,10 @@ void TransferPlot::refresh() {
                           text_of(with_unit(view.chain->shown->from_base(*view.reading), Workbench::decimals_of(view) + 1, view.chain->shown->symbol, workbench_.style()))));
     }
   }
-  plot_->replot(QCustomPlot::rpQueuedReplot);
+  if (curves_were_due)
+    plot_->replot(QCustomPlot::rpQueuedReplot);
+  else
+    plot_->layer(QStringLiteral("overlay"))->replot();
 }
 
 QPointF TransferPlot::point_position() const { return plot_->pos() + point_->position->pixelPosition(); }

@@ -167,7 +167,13 @@ void WirePage::refresh_fields() {
   }
 }
 
+void WirePage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
 void WirePage::refresh() {
+  if (!isVisible()) return;
   const ChannelView& view = workbench_.chosen();
   title_->setText(view.channel ? tr("From the world to counts, and back") : tr("No channel"));
   if (view.chain) {

@@ -18,6 +18,9 @@ class WirePage : public QWidget {
 
   TransferPlot& plot() { return *plot_; }
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   void rebuild_fields();
   void refresh();

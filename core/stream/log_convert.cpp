@@ -13,6 +13,7 @@ namespace fair_gauge {
 namespace {
 
 constexpr std::size_t longest_line = 1u << 20;
+constexpr std::size_t ready_size = 1u << 16;  // stays in the cache
 
 std::string_view without_line_end(std::string_view line) {
   while (!line.empty() && (line.back() == '\r' || line.back() == '\n')) line.remove_suffix(1);
@@ -88,10 +89,24 @@ Problem ReadingTable::why(double raw) const {
 
 // ---- converter ----
 
-LogConverter::LogConverter(const Chain& chain, std::string column, int decimals, const Unit& unit)
-    : table_(chain, decimals, unit), channel_id_(chain.channel.id), wanted_(std::move(column)), heading_(fmt::format("{}_{}", chain.channel.id, unit.ucum)) {}
+LogConverter::LogConverter(const Chain& chain, std::string column, int decimals, const Unit& unit, Sink sink)
+    : table_(chain, decimals, unit), sink_(std::move(sink)), ready_(std::make_unique_for_overwrite<char[]>(ready_size)), channel_id_(chain.channel.id), wanted_(std::move(column)), heading_(fmt::format("{}_{}", chain.channel.id, unit.ucum)) {}
 
-std::optional<Problem> LogConverter::take_header(std::string_view original, std::string& out) {
+void LogConverter::flush() {
+  if (used_ > 0) sink_({ready_.get(), std::exchange(used_, 0)});
+}
+
+void LogConverter::put(std::string_view text) {
+  while (!text.empty()) {
+    if (used_ == ready_size) flush();
+    const std::size_t part = std::min(text.size(), ready_size - used_);
+    std::memcpy(ready_.get() + used_, text.data(), part);
+    used_ += part;
+    text.remove_prefix(part);
+  }
+}
+
+std::optional<Problem> LogConverter::take_header(std::string_view original) {
   std::string_view line = without_line_end(original);
   if (line.starts_with("\xEF\xBB\xBF")) line.remove_prefix(3);
   separator_ = separator_of(line);
@@ -102,10 +117,10 @@ std::optional<Problem> LogConverter::take_header(std::string_view original, std:
     const auto found = std::ranges::find_if(fields, [&](std::string_view field) { return trimmed(field) == name; });
     if (found == fields.end()) continue;
     column_ = static_cast<std::size_t>(found - fields.begin());
-    out.append(line);
-    out += separator_;
-    out += heading_;
-    out.append(original.substr(without_line_end(original).size()));
+    put(line);
+    put({&separator_, 1});
+    put(heading_);
+    put(original.substr(without_line_end(original).size()));
     started_ = true;
     ++line_;
     return std::nullopt;
@@ -115,7 +130,7 @@ std::optional<Problem> LogConverter::take_header(std::string_view original, std:
     column_ = fields.size() - 1;
     summary_.remarks.push_back(fmt::format("line 1: the log has no header; column {} is taken for the raw numbers", column_ + 1));
     started_ = true;
-    take_rows(original, out);
+    take_rows(original);
     return std::nullopt;
   }
   std::string names;
@@ -130,12 +145,12 @@ void LogConverter::fail(const Problem& problem) {
 }
 
 // A row that is not plain digits in its column: empty, quoted, fractional, hexadecimal, or wrong.
-void LogConverter::take_other_row(std::string_view whole, std::string& out) {
+void LogConverter::take_other_row(std::string_view whole) {
   const std::string_view line = without_line_end(whole);
   const std::string_view line_end = whole.substr(line.size());
-  out.append(line);
+  put(line);
   if (trimmed(line).empty()) {
-    out.append(line_end);  // an empty line stays one
+    put(line_end);  // an empty line stays one
     --summary_.rows;
     return;
   }
@@ -158,13 +173,13 @@ void LogConverter::take_other_row(std::string_view whole, std::string& out) {
         fail(table_.why(*number));
     }
   }
-  out += separator_;
-  out.append(cell.substr(1));
-  out.append(line_end);
+  put({&separator_, 1});
+  put(cell.substr(1));
+  put(line_end);
 }
 
-// The hot path: finds the column, reads digits, looks the reading up. `end` points at the line feed or past the text.
-void LogConverter::take_row(const char* line, const char* end, std::string& out) {
+// The hot path: finds the column, reads digits, looks the reading up. `end` points at the line feed.
+void LogConverter::take_row(const char* line, const char* end) {
   ++line_;
   ++summary_.rows;
   const char* stop = end;
@@ -172,41 +187,58 @@ void LogConverter::take_row(const char* line, const char* end, std::string& out)
   const char* field = line;
   for (std::size_t skip = column_; skip > 0; --skip) {
     field = static_cast<const char*>(std::memchr(field, separator_, static_cast<std::size_t>(stop - field)));
-    if (!field) return take_other_row({line, end + 1}, out);
+    if (!field) return take_other_row({line, end + 1});
     ++field;
   }
   std::uint32_t raw = 0;
   const char* digit = field;
   while (digit < stop && static_cast<unsigned>(*digit - '0') < 10 && digit < field + 6) raw = raw * 10 + static_cast<std::uint32_t>(*digit++ - '0');
-  const bool plain = digit > field && (digit == stop || *digit == separator_) && raw < table_.size();
-  if (!plain || std::memchr(line, '"', static_cast<std::size_t>(field - line))) return take_other_row({line, end + 1}, out);
+  const bool plain = digit > field && (digit == stop || *digit == separator_) && raw < table_.size() && !quotes_;
+  if (!plain) return take_other_row({line, end + 1});
   const std::string_view cell = table_.cell(raw);
   if (cell.size() > 1)
     ++summary_.converted;
   else
     fail(table_.why(raw));
-  // One growth of the text per row; the parts are short, so they are copied by hand.
   const std::size_t row = static_cast<std::size_t>(stop - line), tail = static_cast<std::size_t>(end + 1 - stop);
-  const std::size_t at = out.size();
-  out.resize(at + row + cell.size() + tail);
-  char* to = out.data() + at;
+  if (row + ReadingTable::longest_cell + tail > ready_size - used_) {
+    flush();
+    if (row + ReadingTable::longest_cell + tail > ready_size) return put_long_row({line, row}, cell, {stop, tail});
+  }
+  char* to = ready_.get() + used_;
   std::memcpy(to, line, row);
-  std::memcpy(to + row, cell.data(), cell.size());
-  to[row] = separator_;
-  std::memcpy(to + row + cell.size(), stop, tail);
+  to += row;
+  std::memcpy(to, cell.data(), ReadingTable::longest_cell);  // a fixed length copies faster; what is too much is written over
+  *to = separator_;
+  to += cell.size();
+  std::memcpy(to, stop, tail);
+  used_ += row + cell.size() + tail;
 }
 
-void LogConverter::take_rows(std::string_view lines, std::string& out) {
-  out.reserve(out.size() + lines.size() * 2);
+void LogConverter::put_long_row(std::string_view row, std::string_view cell, std::string_view tail) {
+  put(row);
+  put({&separator_, 1});
+  put(cell.substr(1));
+  put(tail);
+}
+
+void LogConverter::take_rows(std::string_view lines) {
+  quotes_ = lines.find('"') != std::string_view::npos;
   for (const char *at = lines.data(), *stop = at + lines.size(); at < stop;) {
     const char* end = static_cast<const char*>(std::memchr(at, '\n', static_cast<std::size_t>(stop - at)));
-    take_row(at, end, out);
+    take_row(at, end);
     at = end + 1;
   }
 }
 
-std::optional<Problem> LogConverter::take(std::string_view block, std::string& out) {
-  if (!started_ || !rest_.empty()) {
+std::optional<Problem> LogConverter::take(std::string_view block) {
+  auto problem = take_block(block);
+  flush();
+  return problem;
+}
+
+std::optional<Problem> LogConverter::take_block(std::string_view block) {
+  while (!started_ || !rest_.empty()) {
     const auto first_end = block.find('\n');
     if (first_end == std::string_view::npos) {
       rest_.append(block);
@@ -215,39 +247,29 @@ std::optional<Problem> LogConverter::take(std::string_view block, std::string& o
     }
     rest_.append(block.substr(0, first_end + 1));
     block.remove_prefix(first_end + 1);
-    const std::string line = std::move(rest_);
-    rest_.clear();
+    const std::string line = std::exchange(rest_, {});
     if (started_) {
-      take_rows(line, out);
-    } else {
-      if (trimmed(without_line_end(line)).empty()) {  // empty lines before the header
-        ++line_;
-        out.append(line);
-      } else {
-        if (auto problem = take_header(line, out)) return problem;
-      }
-      return take(block, out);
+      take_rows(line);
+    } else if (trimmed(without_line_end(line)).empty()) {  // empty lines before the header
+      ++line_;
+      put(line);
+    } else if (auto problem = take_header(line)) {
+      return problem;
     }
   }
   const auto last_end = block.rfind('\n');
-  if (last_end == std::string_view::npos) {
-    rest_.append(block);
-    return std::nullopt;
-  }
-  take_rows(block.substr(0, last_end + 1), out);
-  rest_.assign(block.substr(last_end + 1));
+  if (last_end != std::string_view::npos) take_rows(block.substr(0, last_end + 1));
+  rest_.assign(block.substr(last_end == std::string_view::npos ? 0 : last_end + 1));
   return std::nullopt;
 }
 
-std::optional<Problem> LogConverter::finish(std::string& out) {
+std::optional<Problem> LogConverter::finish() {
   if (!rest_.empty()) {
-    std::string added = std::move(rest_) + "\n";
-    rest_.clear();
-    std::string last;
-    if (auto problem = take(added, last)) return problem;
-    if (last.ends_with('\n')) last.pop_back();
-    out += last;
+    const std::string added = std::exchange(rest_, {}) + "\n";
+    if (auto problem = take_block(added)) return problem;
+    --used_;  // the line end that the file does not have
     summary_.remarks.push_back(fmt::format("line {}: the file does not end with a line end; it may have been cut off there", line_));
+    flush();
   }
   if (!started_) return Problem{"the log is empty", "a header and rows", {.line = 1, .column = 1}};
   return std::nullopt;

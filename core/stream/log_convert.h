@@ -2,7 +2,9 @@
 #pragma once
 
 #include <cstdint>
+#include <functional>
 #include <map>
+#include <memory>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -27,11 +29,13 @@ class ReadingTable {
   /// Why a raw number has no reading.
   Problem why(double raw) const;
   std::uint32_t size() const { return static_cast<std::uint32_t>(entries_.size()); }
+  /// Bytes that may be read from where a cell begins.
+  static constexpr std::size_t longest_cell = 15;
 
  private:
   struct Entry {
     char length;
-    char text[23];  // a comma, a sign, digits; longer readings do not occur within a part's range
+    char text[longest_cell];  // a comma, a sign, digits; a longer one is said to be too long
   };
   Entry make(double raw) const;
 
@@ -57,32 +61,43 @@ struct ConvertSummary {
 /// Converts a log block by block.
 class LogConverter {
  public:
-  /// \param column  wanted by the user; empty → the channel's id, then "counts", then the only numeric choice
-  LogConverter(const Chain& chain, std::string column, int decimals, const Unit& unit);
+  /// Takes text of the converted log as it is ready. Called with at most 64 KB at a time.
+  using Sink = std::function<void(std::string_view)>;
 
-  /// Takes the next block of the file and appends what can be said of it to `out`. Blocks may end anywhere.
+  /// \param column  wanted by the user; empty → the channel's id, then "counts", then the only numeric choice
+  LogConverter(const Chain& chain, std::string column, int decimals, const Unit& unit, Sink sink);
+
+  /// Takes the next block of the file. Blocks may end anywhere.
   /// \returns a problem if the file cannot be converted at all (its column is missing)
-  std::optional<Problem> take(std::string_view block, std::string& out);
+  std::optional<Problem> take(std::string_view block);
 
   /// Ends the file: the last line may have no line end.
-  std::optional<Problem> finish(std::string& out);
+  std::optional<Problem> finish();
 
   const ConvertSummary& summary() const { return summary_; }
 
  private:
-  std::optional<Problem> take_header(std::string_view line, std::string& out);
-  void take_rows(std::string_view lines, std::string& out);
-  void take_row(const char* line, const char* end, std::string& out);
-  void take_other_row(std::string_view line, std::string& out);
+  std::optional<Problem> take_block(std::string_view block);
+  std::optional<Problem> take_header(std::string_view line);
+  void take_rows(std::string_view lines);
+  void take_row(const char* line, const char* end);
+  void take_other_row(std::string_view line);
+  void put_long_row(std::string_view row, std::string_view cell, std::string_view tail);
   void fail(const Problem& problem);
+  void put(std::string_view text);
+  void flush();
 
   ReadingTable table_;
+  Sink sink_;
+  std::unique_ptr<char[]> ready_;  // rows put together, not yet in the sink
+  std::size_t used_ = 0;
   std::string channel_id_;
   std::string wanted_;
   std::string heading_;
   ConvertSummary summary_;
   std::string rest_;  // a line whose end has not come yet
   bool started_ = false;
+  bool quotes_ = false;  // whether the block holds any
   char separator_ = ',';
   std::size_t column_ = 0;
   std::uint64_t line_ = 0;

@@ -20,15 +20,18 @@ struct Outcome {
 // Feeds a log in blocks of a given size.
 Outcome convert(const std::string& log, std::size_t block = 1 << 20, const std::string& column = "", int decimals = 2) {
   const Chain chain = demo_chain("substrate");
-  LogConverter converter(chain, column, decimals, *chain.shown);
   Outcome outcome;
-  for (std::size_t at = 0; at < log.size() && !outcome.problem; at += block) outcome.problem = converter.take(std::string_view(log).substr(at, block), outcome.out);
-  if (!outcome.problem) outcome.problem = converter.finish(outcome.out);
+  LogConverter converter(chain, column, decimals, *chain.shown, [&](std::string_view text) { outcome.out += text; });
+  for (std::size_t at = 0; at < log.size() && !outcome.problem; at += block) outcome.problem = converter.take(std::string_view(log).substr(at, block));
+  if (!outcome.problem) outcome.problem = converter.finish();
   outcome.summary = converter.summary();
   return outcome;
 }
 
-std::string reading(int counts, int decimals = 2) { return fmt::format("{:.{}f}", *read_raw(demo_chain("substrate"), counts), decimals); }
+std::string reading(int counts, int decimals = 2) {
+  static const Chain chain = demo_chain("substrate");
+  return fmt::format("{:.{}f}", *read_raw(chain, counts), decimals);
+}
 
 TEST(LogConvert, AddsOneColumn) {
   const auto outcome = convert("time,counts\n0,2251\n1,1873\n");
@@ -79,6 +82,16 @@ TEST(LogConvert, BlocksMayEndAnywhere) {
   const std::string log = "\ntime,counts\r\n0,2251\n1,abc\n2,\"1873\"\n\n3,1000";
   const std::string whole = convert(log).out;
   for (std::size_t block = 1; block < log.size(); ++block) EXPECT_EQ(convert(log, block).out, whole) << block;
+}
+
+TEST(LogConvert, LongFilesAndLongRowsAreWhole) {
+  std::string log = "note,counts\n", expected = "note,counts,substrate_Cel\n";
+  for (int i = 0; i < 20000; ++i) {
+    const std::string row = fmt::format("{},{}", i % 1000 == 999 ? std::string(70000, 'x') : "n", 1000 + i % 2000);
+    log += row + "\n";
+    expected += row + "," + reading(1000 + i % 2000) + "\n";
+  }
+  EXPECT_TRUE(convert(log, 65536).out == expected);
 }
 
 TEST(LogConvert, DigitsFollowTheUncertaintyUnlessTold) {
