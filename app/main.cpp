@@ -29,8 +29,9 @@ int main(int count, char** words) {
   const QCommandLineOption screenshots(QStringLiteral("screenshots"), QApplication::tr("write pictures of the main views and exit"), QStringLiteral("folder"));
   const QCommandLineOption dark(QStringLiteral("dark"), QApplication::tr("dark paper"));
   const QCommandLineOption scale(QStringLiteral("text-scale"), QApplication::tr("size of text, 0.8 to 2"), QStringLiteral("factor"), QStringLiteral("1"));
+  const QCommandLineOption size(QStringLiteral("size"), QApplication::tr("size of the window"), QStringLiteral("WIDTHxHEIGHT"), QStringLiteral("1280x800"));
   const QCommandLineOption first_paint(QStringLiteral("exit-after-first-paint"), QApplication::tr("for measuring the start"));
-  parser.addOptions({demo, screenshots, dark, scale, first_paint});
+  parser.addOptions({demo, screenshots, dark, scale, size, first_paint});
   parser.process(application);
 
   for (const QString& missing : Theme::load_faces()) std::fprintf(stderr, "the face %s could not be loaded\n", qPrintable(missing));
@@ -39,6 +40,9 @@ int main(int count, char** words) {
   theme.set_text_scale(parser.value(scale).toDouble());
   theme.set_tone(parser.isSet(dark) || QSettings().value(QStringLiteral("dark")).toBool() ? Theme::Tone::dark : Theme::Tone::light);
   MainWindow window(theme, workbench);
+
+  const QString wanted = parser.value(size);
+  window.resize(wanted.section(QLatin1Char('x'), 0, 0).toInt(), wanted.section(QLatin1Char('x'), 1).toInt());
 
   const auto files = parser.positionalArguments();
   if (!files.isEmpty())

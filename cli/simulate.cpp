@@ -20,6 +20,7 @@ struct Options {
   std::uint64_t seed = 1;
   std::string output = "-";
   std::string channel;
+  std::vector<std::string> faults;
   bool json = false;
 };
 
@@ -27,11 +28,27 @@ struct Column {
   std::string name;
   ShedCourse course;
   SimulatedDevice device;
+  std::optional<SimulatedFault> fault;
 };
+
+// The fault asked for a channel: "stuck@substrate".
+Result<std::map<std::string, SimulatedFault>> faults_of(const std::vector<std::string>& texts, const Bench& bench) {
+  std::map<std::string, SimulatedFault> faults;
+  for (const std::string& text : texts) {
+    const auto at = text.find('@');
+    const auto fault = simulated_fault_from_text(text.substr(0, at));
+    if (!fault) return Problem{fmt::format("\"{}\" is no fault", text.substr(0, at)), "stuck, open, short, missing or spikes, then @ and a channel"};
+    if (at == std::string::npos || !find_by_id(bench.channels, text.substr(at + 1))) return Problem{fmt::format("\"{}\" names no channel of the bench", text), "NAME@CHANNEL"};
+    faults[text.substr(at + 1)] = *fault;
+  }
+  return faults;
+}
 
 void run(Session& session, const Options& options) {
   const auto bench = open_bench(session, options.bench);
   if (!bench) return;
+  const auto faults = faults_of(options.faults, *bench);
+  if (!faults) return session.refuse(faults.problem());
   std::vector<Column> columns;
   double period = options.period;
   for (const Channel& channel : bench->channels) {
@@ -42,7 +59,7 @@ void run(Session& session, const Options& options) {
       continue;
     }
     if (options.period <= 0) period = period <= 0 ? channel.period_s : std::min(period, channel.period_s);
-    columns.push_back({options.channel.empty() ? channel.id : "counts", ShedCourse(channel, options.seed), SimulatedDevice(std::move(*chain), options.seed)});
+    columns.push_back({options.channel.empty() ? channel.id : "counts", ShedCourse(channel, options.seed), SimulatedDevice(std::move(*chain), options.seed), faults->contains(channel.id) ? std::optional(faults->at(channel.id)) : std::nullopt});
   }
   if (columns.empty()) return session.refuse({"there is nothing to simulate", "a bench with a channel that can be built", {.file = options.bench}});
 
@@ -59,7 +76,11 @@ void run(Session& session, const Options& options) {
   for (std::uint64_t row = 0; row < rows; ++row) {
     const double time = static_cast<double>(row) * period;
     text += fmt::format("{:.10g}", time);
-    for (Column& column : columns) text += fmt::format(",{}", column.device.answer(column.course.at(time)));
+    for (Column& column : columns) {
+      const double world = column.course.at(time);
+      const auto raw = column.fault ? column.device.answer(world, *column.fault) : std::optional(column.device.answer(world));
+      text += raw ? fmt::format(",{}", *raw) : ",";
+    }
     text += "\n";
     if (text.size() > 1u << 16) out << text, text.clear();
   }
@@ -79,6 +100,7 @@ void add_simulate(CLI::App& program, Session& session) {
   command->add_option("--period", options->period, "seconds between rows; default the shortest of the channels")->check(CLI::Range(1e-3, 1e7));
   command->add_option("--seed", options->seed, "same seed, same log");
   command->add_option("--channel", options->channel, "only this channel, as the column counts");
+  command->add_option("--fault", options->faults, "NAME@CHANNEL: stuck, open, short, missing or spikes")->take_all()->allow_extra_args(false);
   command->add_option("--output", options->output, "file to write, - for standard output");
   command->add_flag("--json", options->json, "say in JSON what was written");
   command->callback([options, &session] { run(session, *options); });

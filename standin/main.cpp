@@ -57,6 +57,7 @@ class Line {
     ::cfmakeraw(&settings);
     ::tcsetattr(master_, TCSANOW, &settings);
     ::fcntl(master_, F_SETFL, O_NONBLOCK);
+    ::close(::open(path_.c_str(), O_RDWR | O_NOCTTY | O_CLOEXEC));  // only after a first listener has gone is "nobody there" reported
   }
   Line(const Line&) = delete;
   Line& operator=(const Line&) = delete;

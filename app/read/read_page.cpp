@@ -38,7 +38,9 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   port_->setEditable(true);
   port_->setAccessibleName(tr("Serial line"));
   port_->lineEdit()->setPlaceholderText(tr("such as /dev/ttyUSB0"));
-  port_->setMinimumWidth(theme.px(220));
+  port_->setMinimumWidth(theme.column_px(140));
+  port_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  port_->setMaximumWidth(theme.px(260));
   speed_ = plain_box();
   speed_->setObjectName(QStringLiteral("speed"));
   speed_->setAccessibleName(tr("Speed in baud"));
@@ -47,7 +49,7 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   connect_ = new QPushButton(tr("Connect"));
   connect_->setObjectName(QStringLiteral("connect"));
   connect_->setProperty("primary", true);
-  shed_ = new QPushButton(tr("Use the simulated shed"));
+  shed_ = new QPushButton(tr("Simulated shed"));
   shed_->setObjectName(QStringLiteral("shed"));
   state_ = new Text(theme, Face::strong);
   state_->setObjectName(QStringLiteral("line_state"));
@@ -70,8 +72,6 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   line->addWidget(port_);
   line->addWidget(speed_);
   line->addWidget(connect_);
-  line->addSpacing(16);
-  line->addWidget(shed_);
   line->addStretch();
   auto* left = column(8);
   left->addWidget(new Text(theme, Face::label, tr("LINES AS THEY ARRIVE"), Tint::quiet));
@@ -86,7 +86,11 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   below->addLayout(right, 2);
   auto* all = column(8);
   all->setContentsMargins(24, 16, 16, 16);
-  all->addWidget(new Text(theme, Face::title, tr("Where the numbers come from")));
+  auto* head = row(8);
+  head->addWidget(new Text(theme, Face::title, tr("Where the numbers come from")));
+  head->addStretch();
+  head->addWidget(shed_);
+  all->addLayout(head);
   all->addLayout(line);
   all->addWidget(state_);
   all->addWidget(advice_);

@@ -50,7 +50,6 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
     else
       failed = path;
   };
-  window.resize(1280, 800);
   window.show();
   theme.set_tone(Theme::Tone::light);
   workbench.choose_stage(StageName::front_end);

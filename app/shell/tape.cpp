@@ -51,9 +51,9 @@ Tape::Tape(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(
   all->addWidget(trace_, 1);
   all->addWidget(right_box);
   setLayout(all);
-  setFixedHeight(theme.px(88));
+  setFixedHeight(theme.column_px(88));
   connect(&theme, &Theme::changed, this, [this, left_box, right_box] {
-    setFixedHeight(theme_.px(88));
+    setFixedHeight(theme_.column_px(88));
     left_box->setFixedWidth(theme_.column_px(180));
     right_box->setFixedWidth(theme_.column_px(140));
     update();

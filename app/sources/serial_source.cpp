@@ -89,8 +89,8 @@ void SerialSource::judge() {
     if (wanted_) try_to_open();
     return;
   }
-  if (text_.is_noise()) return set_state(LineState::noise, tr("What arrives is no text: the speed of %1 baud is probably not the board's. Try another; 9600 and 115200 are the usual ones.").arg(baud_));
   if (last_bytes_.elapsed() > silence_ms) return set_state(LineState::silent, tr("%1 is silent. Is the sketch running, and is this its line?").arg(path_));
+  if (text_.is_noise()) return set_state(LineState::noise, tr("What arrives is no text: the speed of %1 baud is probably not the board's. Try another; 9600 and 115200 are the usual ones.").arg(baud_));
   if (lines_ > 0) set_state(LineState::running, tr("Reading %1 at %2 baud").arg(path_).arg(baud_));
 }
 

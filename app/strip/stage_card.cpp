@@ -9,8 +9,8 @@ namespace fair_gauge::app {
 
 StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent) : QWidget(parent), theme_(theme), stage_(stage.name) {
   const QString name = text_of(stage_title(stage.name));
-  title_ = new Text(theme, Face::strong, name, Tint::quiet);
-  mark_ = new Text(theme, Face::small, tr("typed"), Tint::second);
+  title_ = new Text(theme, Face::stage_title, name, Tint::quiet);
+  mark_ = new Text(theme, Face::stage, tr("typed"), Tint::second);
   mark_->hide();
   field_ = new QuantityField(theme, stage.unit->dimension);
   field_->set_unit(*stage.unit);
@@ -19,8 +19,8 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent) : 
   field_->setFrame(false);
   field_->setFont(theme.font(Face::number_large));
   field_->setStyleSheet(QStringLiteral("QLineEdit { background: transparent; border: none; padding: 0; } QLineEdit:focus { border: none; }"));
-  unit_ = new Text(theme, Face::small, {}, Tint::quiet);
-  caption_ = new Text(theme, Face::small, {}, Tint::quiet);
+  unit_ = new Text(theme, Face::stage, {}, Tint::quiet);
+  caption_ = new Text(theme, Face::stage, {}, Tint::quiet);
   caption_->setWordWrap(true);
   caption_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
   caption_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Expanding);
@@ -34,22 +34,22 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent) : 
   value->addWidget(unit_, 0, Qt::AlignBottom);
   value->addStretch();
   auto* all = column(4);
-  all->setContentsMargins(12, 8, 10, 14);
+  all->setContentsMargins(10, 8, 6, 14);
   all->addLayout(head);
   all->addLayout(value);
   all->addWidget(caption_, 1);
   setLayout(all);
-  setMinimumWidth(theme.column_px(96));
+  setMinimumWidth(theme.column_px(92));
   setCursor(Qt::PointingHandCursor);
 
   field_->installEventFilter(this);
   // The field is as wide as its text, so that the unit stands beside the number.
-  const auto fit = [this] { field_->setFixedWidth(std::min(field_->fontMetrics().horizontalAdvance(field_->text()) + theme_.px(12), std::max(width(), theme_.column_px(96)) - theme_.px(26))); };
+  const auto fit = [this] { field_->setFixedWidth(std::min(field_->fontMetrics().horizontalAdvance(field_->text()) + theme_.px(6), std::max(width(), theme_.column_px(92)) - 18)); };
   connect(field_, &QLineEdit::textChanged, this, fit);
   connect(field_, &QuantityField::value_typed, this, [this, unit = stage.unit](double base) { emit typed(stage_ == StageName::shown ? unit->from_base(base) : base); });
   connect(&theme, &Theme::changed, this, [this] {
     field_->setFont(theme_.font(Face::number_large));
-    setMinimumWidth(theme_.column_px(96));
+    setMinimumWidth(theme_.column_px(92));
     update();
   });
 }

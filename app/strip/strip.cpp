@@ -23,7 +23,7 @@ double share_of_stage(const Budget& budget, StageName stage) {
 
 Strip::Strip(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
   setObjectName(QStringLiteral("strip"));
-  layout_ = row(12);
+  layout_ = row(10);
   layout_->setContentsMargins(16, 12, 16, 12);
   setLayout(layout_);
   problem_ = new Text(theme, Face::text, {}, Tint::red);
@@ -31,8 +31,8 @@ Strip::Strip(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidge
   problem_->hide();
   connect(&workbench, &Workbench::values_changed, this, &Strip::refresh);
   connect(&workbench, &Workbench::selection_changed, this, &Strip::refresh);
-  connect(&theme, &Theme::changed, this, [this] { setFixedHeight(theme_.px(128)); });
-  setFixedHeight(theme.px(128));
+  connect(&theme, &Theme::changed, this, [this] { setFixedHeight(theme_.column_px(128)); });
+  setFixedHeight(theme.column_px(128));
   refresh();
 }
 

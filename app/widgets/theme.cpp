@@ -126,11 +126,15 @@ QFont Theme::font(Face face) const {
       case Face::number_small: return {number_family, 13, QFont::Normal};
       case Face::number_large: return {number_family, 20, QFont::Medium};
       case Face::code: return {number_family, 12, QFont::Normal};
+      case Face::stage: return {text_family, 12, QFont::Normal};
+      case Face::stage_title: return {text_family, 13, QFont::DemiBold};
     }
     return {text_family, 13, QFont::Normal};
   }();
   QFont font{QString::fromLatin1(cut.family)};
-  font.setPixelSize(px(cut.pixels));
+  // Seven stages stand beside one another, and a formula is one line: their text grows as columns do.
+  const bool in_column = face == Face::stage || face == Face::stage_title || face == Face::number_large || face == Face::code;
+  font.setPixelSize(in_column ? column_px(cut.pixels) : px(cut.pixels));
   font.setWeight(cut.weight);
   if (face == Face::label) font.setLetterSpacing(QFont::AbsoluteSpacing, 0.4);
   return font;

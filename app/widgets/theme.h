@@ -35,7 +35,9 @@ enum class Face { text,
                   number,
                   number_small,
                   number_large,
-                  code };
+                  code,
+                  stage,
+                  stage_title };
 
 class Theme : public QObject {
   Q_OBJECT

@@ -128,7 +128,7 @@ std::vector<FieldRow> converter_fields() {
           "Rounding", "Whether the first code begins at half a step, as in most sheets, or at a whole one", {tr("nearest step"), tr("downwards")},
           [](const Pieces& at) { return static_cast<int>(at.converter->rounding); }, [](Pieces& at, int index) { at.converter->rounding = static_cast<Rounding>(index); }),
       choice(
-          "Reported as", "How the firmware hands the code over", {tr("the code itself"), tr("left-justified, 16 bits"), tr("scaled to 16 bits")},
+          "Reported as", "How the firmware hands the code over", {tr("as it is"), tr("left-justified, 16 bits"), tr("scaled to 16 bits")},
           [](const Pieces& at) { return static_cast<int>(at.converter->justification); },
           [](Pieces& at, int index) {
             at.converter->justification = static_cast<Justification>(index);

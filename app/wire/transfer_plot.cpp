@@ -2,6 +2,7 @@
 
 #include <qcustomplot.h>
 
+#include <QToolTip>
 #include <algorithm>
 #include <cmath>
 
@@ -21,7 +22,7 @@ TransferPlot::TransferPlot(const Theme& theme, Workbench& workbench, QWidget* pa
   auto* layout = column(0);
   layout->addWidget(plot_);
   setLayout(layout);
-  setMinimumHeight(180);
+  setMinimumHeight(140);
   setAccessibleName(tr("Transfer of the chain. Drag the point, or type into the strip"));
   plot_->installEventFilter(this);
   plot_->setMouseTracking(true);
@@ -41,7 +42,7 @@ TransferPlot::TransferPlot(const Theme& theme, Workbench& workbench, QWidget* pa
   };
   wanted_label_ = label(tr("wanted range"));
   wanted_label_->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
-  wanted_label_->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
+  wanted_label_->setPositionAlignment(Qt::AlignLeft | Qt::AlignBottom);
   counts_label_ = label(tr("counts"));
   step_label_ = label(tr("one step"));
   step_label_->position->setAxes(plot_->xAxis, plot_->yAxis2);
@@ -117,11 +118,11 @@ void TransferPlot::redraw_curves(const ChannelView& view) {
   plot_->yAxis2->setRange(0, most * 1.6);
   plot_->xAxis->setLabel(QString());
   const QString unit = text_of(chain.shown->symbol);
-  plot_->xAxis->ticker()->setTickCount(7);
+  plot_->xAxis->ticker()->setTickCount(std::clamp(width() / theme_.px(90), 2, 7));
   plot_->yAxis->ticker()->setTickCount(5);
   wanted_->topLeft->setCoords(chain.shown->from_base(wanted.from), 0);
   wanted_->bottomRight->setCoords(chain.shown->from_base(wanted.to), 1);
-  wanted_label_->position->setCoords(chain.shown->from_base(wanted.from) + 0.01 * plot_->xAxis->range().size(), 0.02);
+  wanted_label_->position->setCoords(chain.shown->from_base(wanted.from) + 0.01 * plot_->xAxis->range().size(), 0.98);
   step_label_->setText(tr("one step, %1").arg(text_of(difference_symbol(*chain.shown))));
   plot_->xAxis->setLabel(tr("%1, %2").arg(text_of(view.channel->quantity), unit));
   if (x.isEmpty()) return;
@@ -152,9 +153,6 @@ void TransferPlot::refresh() {
       const double code = view.chain->raw_node > view.chain->converter_node ? view.chain->links[view.chain->converter_node]->inverse(*view.raw).value_or(0) : *view.raw;
       point_->position->setCoords(view.chain->shown->from_base(*view.reading), code);
       point_->setVisible(true);
-      setToolTip(tr("%1 counts read %2")
-                     .arg(text_of(fixed(code, 0, workbench_.style())),
-                          text_of(with_unit(view.chain->shown->from_base(*view.reading), Workbench::decimals_of(view) + 1, view.chain->shown->symbol, workbench_.style()))));
     }
   }
   if (curves_were_due)
@@ -173,6 +171,21 @@ void TransferPlot::drag_to(double x_pixels) {
   workbench_.hold({StageName::world, chain->shown->to_base(shown)});
 }
 
+QString TransferPlot::values_at(double x_pixels) const {
+  const ChannelView& view = workbench_.chosen();
+  if (!view.chain) return {};
+  const Unit& shown = *view.chain->shown;
+  const double at = plot_->xAxis->pixelToCoord(x_pixels);
+  const double world = shown.to_base(at);
+  const auto values = evaluate(*view.chain, {StageName::world, world});
+  const auto& code = values[static_cast<std::size_t>(view.chain->stage(StageName::converter) - view.chain->stages.data())];
+  const QString value = text_of(with_unit(at, decimals_for(plot_->xAxis->range().size() / 300), shown.symbol, workbench_.style()));
+  if (!code) return tr("%1: %2").arg(value, text_of(to_text(code.problem())));
+  const double step = step_at(*view.chain, world) / shown.scale;
+  return tr("%1 gives %2 counts; one step is %3 %4")
+      .arg(value, text_of(fixed(*code, 0, workbench_.style())), text_of(fixed(step, decimals_for(step), workbench_.style())), text_of(difference_symbol(shown)));
+}
+
 bool TransferPlot::eventFilter(QObject* object, QEvent* event) {
   if (object != plot_) return QWidget::eventFilter(object, event);
   if (event->type() == QEvent::MouseButtonPress) {
@@ -187,7 +200,10 @@ bool TransferPlot::eventFilter(QObject* object, QEvent* event) {
   }
   if (event->type() == QEvent::MouseMove) {
     const auto* mouse = static_cast<QMouseEvent*>(event);
-    if (dragging_) drag_to(mouse->position().x());
+    if (dragging_)
+      drag_to(mouse->position().x());
+    else if (plot_->axisRect()->rect().contains(mouse->position().toPoint()))
+      QToolTip::showText(mouse->globalPosition().toPoint(), values_at(mouse->position().x()), plot_);
     const QPointF away = mouse->position() - point_->position->pixelPosition();
     plot_->setCursor(dragging_ || (point_->visible() && std::hypot(away.x(), away.y()) < grab_pixels) ? Qt::SizeHorCursor : Qt::ArrowCursor);
     return true;

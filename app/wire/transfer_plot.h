@@ -33,6 +33,7 @@ class TransferPlot : public QWidget {
   void redraw_curves(const ChannelView& view);
   void style();
   void drag_to(double x_pixels);
+  QString values_at(double x_pixels) const;
 
   const Theme& theme_;
   Workbench& workbench_;

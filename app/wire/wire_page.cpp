@@ -2,6 +2,7 @@
 
 #include <QComboBox>
 #include <QListView>
+#include <QScrollArea>
 
 #include <cmath>
 
@@ -21,7 +22,8 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   fields_->setContentsMargins(0, 0, 0, 0);
   fields_->setHorizontalSpacing(8);
   fields_->setVerticalSpacing(4);
-  fields_->setColumnStretch(1, 1);
+  fields_->setColumnStretch(0, 4);
+  fields_->setColumnStretch(1, 5);
   echo_ = new Text(theme, Face::small, {}, Tint::second);
   echo_->setWordWrap(true);
   echo_->setObjectName(QStringLiteral("echo"));
@@ -40,10 +42,16 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   side->addLayout(fields_);
   side->addWidget(echo_);
   side->addStretch();
-  auto* side_box = new QWidget;
-  side_box->setLayout(side);
-  side_box->setFixedWidth(theme.column_px(292));
-  connect(&theme, &Theme::changed, this, [this, side_box] { side_box->setFixedWidth(theme_.column_px(292)); });
+  auto* side_inside = new QWidget;
+  side_inside->setObjectName(QStringLiteral("page"));
+  side_inside->setLayout(side);
+  auto* side_box = new QScrollArea;  // at large text the rows may be taller than the window
+  side_box->setFrameShape(QFrame::NoFrame);
+  side_box->setWidgetResizable(true);
+  side_box->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  side_box->setWidget(side_inside);
+  side_box->setFixedWidth(theme.column_px(288));
+  connect(&theme, &Theme::changed, this, [this, side_box] { side_box->setFixedWidth(theme_.column_px(288)); });
   auto* upper = row(16);
   upper->addWidget(plot_, 1);
   upper->addWidget(side_box);
@@ -139,6 +147,7 @@ void WirePage::rebuild_fields() {
     const FieldRow& field_row = rows_[static_cast<std::size_t>(i)];
     auto* label = new Text(theme_, Face::small, field_row.label);
     label->setToolTip(field_row.why);
+    label->setWordWrap(true);
     QWidget* editor = editor_of(field_row);
     editor->setToolTip(field_row.why);
     editor->setAccessibleName(field_row.label);

@@ -58,6 +58,38 @@ double ShedCourse::at(double seconds) const {
   return base_ + swing_ * (0.7 * warmth + 0.3 * wander(seconds, 5400, 1)) + ripple_ * (wander(seconds, 97, 2) + 0.5 * wander(seconds, 11, 4));
 }
 
+std::optional<SimulatedFault> simulated_fault_from_text(std::string_view text) {
+  using enum SimulatedFault;
+  constexpr std::pair<std::string_view, SimulatedFault> names[] = {{"stuck", stuck}, {"open", open}, {"short", shorted}, {"missing", missing}, {"spikes", spikes}};
+  for (const auto& [name, fault] : names)
+    if (name == text) return fault;
+  return std::nullopt;
+}
+
+std::uint32_t SimulatedDevice::as_reported(double code) const {
+  for (std::size_t i = chain_.converter_node; i < chain_.raw_node; ++i) code = chain_.links[i]->forward_off(code, {});
+  return static_cast<std::uint32_t>(code);
+}
+
+std::optional<std::uint32_t> SimulatedDevice::answer(double world, SimulatedFault fault) {
+  constexpr double share_missing = 0.3, share_spikes = 0.02;
+  const double chance = std::uniform_real_distribution<double>(0, 1)(random_);
+  const std::uint32_t honest = answer(world);
+  const std::uint32_t top = as_reported(chain_.converter->largest_code());
+  // An open sensor below a fixed resistor leaves the pin at the supply; without a divider the pin floats near ground.
+  const bool open_is_high = chain_.divider && chain_.divider->forward_off(1e12, {}) > chain_.divider->forward_off(1, {});
+  switch (fault) {
+    case SimulatedFault::stuck:
+      if (!stuck_) stuck_ = honest;
+      return stuck_;
+    case SimulatedFault::open: return open_is_high ? top : 0;
+    case SimulatedFault::shorted: return chain_.divider && !open_is_high ? top : 0;
+    case SimulatedFault::missing: return chance < share_missing ? std::nullopt : std::optional(honest);
+    case SimulatedFault::spikes: return chance < share_spikes ? top : honest;
+  }
+  return honest;
+}
+
 SimulatedDevice::SimulatedDevice(Chain chain, std::uint64_t seed) : chain_(std::move(chain)), random_(mixed(seed ^ text_seed(chain_.channel.id))) {}
 
 std::uint32_t SimulatedDevice::answer(double world) {
@@ -71,8 +103,7 @@ std::uint32_t SimulatedDevice::answer(double world) {
   }
   double code = std::clamp(std::floor(value + 0.5), 0.0, chain_.converter->largest_code());
   if (!std::isfinite(value)) code = 0;
-  for (std::size_t i = chain_.converter_node; i < chain_.raw_node; ++i) code = chain_.links[i]->forward_off(code, {});
-  return static_cast<std::uint32_t>(code);
+  return as_reported(code);
 }
 
 }  // namespace fair_gauge

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <random>
 #include <string>
 
@@ -28,6 +29,16 @@ class ShedCourse {
   std::uint64_t seed_;
 };
 
+/// How a simulated channel may fail.
+enum class SimulatedFault { stuck,
+                            open,
+                            shorted,
+                            missing,
+                            spikes };
+
+/// "stuck" → SimulatedFault::stuck; nothing for a name that is none. "open" and "short" are of the sensor.
+std::optional<SimulatedFault> simulated_fault_from_text(std::string_view text);
+
 /// A device that answers with raw numbers, by the chain's own forward and the converter's noise.
 class SimulatedDevice {
  public:
@@ -36,9 +47,15 @@ class SimulatedDevice {
   /// The raw number for a true value; codes are clipped as a converter clips them.
   std::uint32_t answer(double world);
 
+  /// The same with a fault; nothing where a reading is missing.
+  std::optional<std::uint32_t> answer(double world, SimulatedFault fault);
+
  private:
+  std::uint32_t as_reported(double code) const;
+
   Chain chain_;
   std::mt19937_64 random_;
+  std::optional<std::uint32_t> stuck_;
 };
 
 }  // namespace fair_gauge

@@ -195,11 +195,25 @@ TEST_F(WindowTest, KeysReachEveryPageAndTone) {
   EXPECT_NE(theme_.tone(), tone);
 }
 
-TEST_F(WindowTest, AtLargeTextNothingIsWiderThanTheWindow) {
-  window_.resize(1280, 800);
-  theme_.set_text_scale(1.5);
-  QTest::qWait(50);
-  EXPECT_LE(window_.minimumSizeHint().width(), 1280);
+TEST(LargeText, NothingIsLargerThanTheWindow) {
+  Theme theme;
+  Theme::load_faces();
+  theme.set_text_scale(1.5);
+  Workbench workbench;
+  MainWindow window(theme, workbench);
+  window.open_demonstration();
+  workbench.stop_listening();
+  window.show();
+  for (const Page page : {Page::home, Page::read, Page::wire}) {
+    window.show_page(page);
+    QTest::qWait(50);
+    for (const Stage& stage : workbench.chosen().chain->stages) {
+      workbench.choose_stage(stage.name);
+      QTest::qWait(10);
+      EXPECT_LE(window.minimumSizeHint().width(), 1280) << stage_title(stage.name);
+      EXPECT_LE(window.minimumSizeHint().height(), 800) << stage_title(stage.name);
+    }
+  }
 }
 
 TEST_F(WindowTest, EveryControlHasAName) {

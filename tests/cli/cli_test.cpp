@@ -117,6 +117,13 @@ TEST(Cli, SimulateRepeatsItselfForASeed) {
   EXPECT_EQ(std::ranges::count(one.out, '\n'), 31);
 }
 
+TEST(Cli, SimulatedFaultsShowInTheirColumn) {
+  const std::string words = "simulate --bench " + demo + " --seconds 4 --period 2 --channel substrate --fault ";
+  EXPECT_EQ(run(words + "open@substrate").out, "time,counts\n0,4095\n2,4095\n");
+  EXPECT_EQ(run(words + "tired@substrate").code, 3);
+  EXPECT_EQ(run(words + "open@nowhere").code, 3);
+}
+
 TEST(Cli, CheckSaysEveryFaultWithItsPlace) {
   EXPECT_EQ(run("check --bench " + demo).code, 0);
   const std::string bad = temporary(".json", "{\"fair_gauge_bench\": 1,\n\"rails\": [{\"id\": 5}],\n\"channels\": [{\"id\": \"a\", \"device\": \"x\"}]}");

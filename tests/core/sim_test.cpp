@@ -42,6 +42,22 @@ TEST(SimulatedDevice, ScattersByTheConvertersNoise) {
   EXPECT_NEAR(mean, *raw_for(chain, 24.8), 0.6);
 }
 
+TEST(SimulatedDevice, FaultsLookLikeTheRealOnes) {
+  using enum SimulatedFault;
+  SimulatedDevice thermistor(demo_chain("substrate"), 1), fridge(demo_chain("spawn_fridge"), 1);
+  EXPECT_EQ(thermistor.answer(20, open), 4095u);  // the resistor above it pulls the pin to the supply
+  EXPECT_EQ(thermistor.answer(20, shorted), 0u);
+  EXPECT_EQ(fridge.answer(4, open), 0u);
+  const auto first = fridge.answer(4, stuck);
+  EXPECT_EQ(fridge.answer(14, stuck), first);
+  int missed = 0, spiked = 0;
+  for (int i = 0; i < 1000; ++i) missed += !fridge.answer(4, missing), spiked += fridge.answer(4, spikes) == 4095u;
+  EXPECT_NEAR(missed, 300, 60);
+  EXPECT_NEAR(spiked, 20, 15);
+  EXPECT_EQ(simulated_fault_from_text("short"), shorted);
+  EXPECT_EQ(simulated_fault_from_text("tired"), std::nullopt);
+}
+
 TEST(SimulatedDevice, ClipsAsAConverterDoes) {
   SimulatedDevice device(demo_chain("spawn_fridge"), 1);
   EXPECT_EQ(device.answer(1000), 4095u);
