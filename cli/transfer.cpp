@@ -85,10 +85,13 @@ void run_inverse(Session& session, const Options& options) {
   }
   const auto value = sensor->link.inverse(output->base);
   Json answer = {{"ok", static_cast<bool>(value)}, {"readings", Json::array()}, {"faults", Json::array()}};
-  if (value)
-    answer["readings"].push_back({{"quantity", quantity}, {"value", unit->from_base(*value)}, {"unit", unit->ucum}});
-  else
+  if (value) {
+    Json reading = {{"quantity", quantity}, {"value", unit->from_base(*value)}, {"unit", unit->ucum}};
+    if (const std::string& kind = sensor->part->quantities.front().kind; !kind.empty()) reading["kind"] = kind;
+    answer["readings"].push_back(std::move(reading));
+  } else {
     answer["faults"].push_back({{"code", "out-of-range"}, {"message", to_text(value.problem())}});
+  }
   if (options.json) return print_json(answer);
   if (value)
     std::cout << fmt::format("{:.6g} {}\n", unit->from_base(*value), unit->symbol);

@@ -44,13 +44,15 @@ class Builder {
     add_sensor(*law);
     if (device_->front_end.kind == FrontEndKind::divider) add_divider();
     add_converter();
-    add_reading_stages();
+    add_reading_stages(*law);
     return std::move(chain_);
   }
 
  private:
   std::optional<Problem> check_front_end(const TransferLaw& law) const {
     const bool resistive = law.output_dimension == Dimension::resistance;
+    if (law.output_dimension == Dimension::current)
+      return Problem{fmt::format("\"{}\" gives a current: a converter cannot see it by itself", device_->id), "a sensor that gives a voltage or a resistance"};
     if (resistive && device_->front_end.kind == FrontEndKind::direct)
       return Problem{fmt::format("\"{}\" is a resistance: a converter cannot see it by itself", device_->id), "a front end of kind divider"};
     if (!resistive && device_->front_end.kind == FrontEndKind::divider)
@@ -107,9 +109,9 @@ class Builder {
     }
   }
 
-  void add_reading_stages() {
+  void add_reading_stages(const TransferLaw& law) {
     const Correction& correction = chain_.channel.correction;
-    add_stage(StageName::compensated, fmt::format("by the {} law", part_->transfer.type == "linear" ? "linear" : "beta"), *chain_.base, chain_.compensated_node);
+    add_stage(StageName::compensated, "by the " + law.name, *chain_.base, chain_.compensated_node);
     if (!correction.coefficients.empty()) add_stage(StageName::corrected, correction.note.empty() ? "by calibration" : correction.note, *chain_.base, chain_.world_node);
     add_stage(StageName::shown, chain_.shown == chain_.base ? "as read" : fmt::format("in {}", chain_.shown->symbol), *chain_.shown, 0);
   }

@@ -19,6 +19,7 @@ struct TransferLaw {
   std::function<double(double)> quantity;  ///< of the output; not a number where there is none
   std::function<std::vector<TraceLine>(double output, const NumberStyle&)> explain;
   Dimension output_dimension = Dimension::voltage;
+  std::string name;     ///< "beta law"
   std::string caption;  ///< "B 3950 K, 10 kΩ at 25 °C"
 };
 

@@ -5,6 +5,7 @@
 #include <limits>
 
 #include "chain/links.h"
+#include "formulas/platinum.h"
 #include "formulas/thermistor.h"
 
 namespace fair_gauge {
@@ -28,20 +29,147 @@ struct LawKind {
 constexpr double any = std::numeric_limits<double>::max();
 constexpr double positive = std::numeric_limits<double>::min();
 
+// The symbol and unit of a part's quantity in the arithmetic.
+struct Named {
+  std::string letter;
+  std::string unit;
+};
+
+Named named(const Part& part) {
+  const std::string& quantity = part.quantities.front().quantity;
+  if (quantity == "humidity") return {"RH", "%RH"};
+  if (quantity == "pressure") return {"P", "Pa"};
+  if (quantity == "illuminance") return {"E", "lx"};
+  return {"t", "°C"};
+}
+
+// One line of arithmetic that ends in the quantity.
+std::vector<TraceLine> one_line(const Named& what, std::string expression, double value, const NumberStyle& style, std::string note) {
+  const auto& [letter, unit] = what;
+  return {{letter, std::move(expression), unit == "°C" ? with_unit(value, 3, unit, style) : with_prefix(value, unit, 6, style), value, std::move(note)}};
+}
+
 TransferLaw linear(const Numbers& numbers, const Part& part) {
+  const Named what = named(part);
   const double slope = numbers.at("slope");
   const double offset = numbers.at("offset");
-  const std::string symbol(base_unit(part.quantities.front().quantity == "temperature" ? Dimension::temperature : Dimension::number).symbol);
   return {.output = [=](double x) { return offset + slope * x; },
           .quantity = [=](double v) { return (v - offset) / slope; },
           .explain =
               [=](double v, const NumberStyle& style) {
-                const double x = (v - offset) / slope;
-                return std::vector{TraceLine{"t", fmt::format("({} − {}) ÷ {}/{}", with_unit(v, 4, "V", style), with_prefix(offset, "V", 5, style), with_prefix(slope, "V", 5, style), symbol),
-                                             with_unit(x, 3, symbol, style), x, "the sensor's line"}};
+                return one_line(what, fmt::format("({} − {}) ÷ {}/{}", with_unit(v, 4, "V", style), with_prefix(offset, "V", 5, style), with_prefix(slope, "V", 5, style), what.unit), (v - offset) / slope, style, "the sensor's line");
               },
           .output_dimension = Dimension::voltage,
-          .caption = fmt::format("{}/{}{}", with_prefix(slope, "V"), symbol, offset == 0 ? "" : fmt::format(", {} at 0", with_prefix(offset, "V")))};
+          .name = "line",
+          .caption = fmt::format("{}/{}{}", with_prefix(slope, "V"), what.unit, offset == 0 ? "" : fmt::format(", {} at 0", with_prefix(offset, "V")))};
+}
+
+// V = supply · (slope · x + offset): the supply cancels where it is the converter's reference too.
+TransferLaw ratiometric(const Numbers& numbers, const Part& part) {
+  const Named what = named(part);
+  const double slope = numbers.at("slope"), offset = numbers.at("offset"), supply = numbers.at("supply");
+  return {.output = [=](double x) { return supply * (slope * x + offset); },
+          .quantity = [=](double v) { return (v / supply - offset) / slope; },
+          .explain =
+              [=](double v, const NumberStyle& style) {
+                return one_line(what, fmt::format("({} ÷ {} − {:g}) ÷ {:g}", with_unit(v, 4, "V", style), with_unit(supply, 3, "V", style), offset, slope), (v / supply - offset) / slope, style, "a share of the supply");
+              },
+          .output_dimension = Dimension::voltage,
+          .name = "ratiometric line",
+          .caption = fmt::format("share of {}", with_prefix(supply, "V"))};
+}
+
+// V = c0 + c1·(t − centre) + c2·(t − centre)², falling or rising throughout the part's range.
+TransferLaw quadratic(const Numbers& numbers, const Part& part) {
+  const Named what = named(part);
+  const double centre = numbers.at("centre"), c0 = numbers.at("c0"), c1 = numbers.at("c1"), c2 = numbers.at("c2");
+  const auto quantity = [=](double v) {
+    if (c2 == 0) return centre + (v - c0) / c1;
+    const double root = c1 * c1 - 4 * c2 * (c0 - v);
+    return root < 0 ? std::nan("") : centre + 2 * (v - c0) / (c1 + std::copysign(std::sqrt(root), c1));  // the root near the centre
+  };
+  return {.output = [=](double x) { return c0 + (x - centre) * (c1 + c2 * (x - centre)); },
+          .quantity = quantity,
+          .explain = [=](double v, const NumberStyle& style) { return one_line(what, fmt::format("root of {:g} {:+g}·(t − {:g}) {:+g}·(t − {:g})² = {}", c0, c1, centre, c2, centre, with_unit(v, 4, "V", style)), quantity(v), style, "slightly curved"); },
+          .output_dimension = Dimension::voltage,
+          .name = "quadratic",
+          .caption = fmt::format("{}/°C, slightly curved", with_prefix(c1, "V"))};
+}
+
+TransferLaw thermistor_steinhart(const Numbers& numbers, const Part& part) {
+  const Named what = named(part);
+  const double a = numbers.at("a"), b = numbers.at("b"), c = numbers.at("c");
+  return {.output = [=](double t) { return formulas::thermistor_steinhart_resistance(t, a, b, c); },
+          .quantity = [=](double r) { return formulas::thermistor_steinhart_celsius(r, a, b, c); },
+          .explain = [=](double r, const NumberStyle& style) { return one_line(what, fmt::format("1 ÷ ({:g} + {:g}·ln {} + {:g}·(ln {})³) − 273.15", a, b, fixed(r, 0, style), c, fixed(r, 0, style)), formulas::thermistor_steinhart_celsius(r, a, b, c), style, "Steinhart and Hart"); },
+          .output_dimension = Dimension::resistance,
+          .name = "Steinhart–Hart law",
+          .caption = "three coefficients"};
+}
+
+TransferLaw platinum(const Numbers& numbers, const Part& part) {
+  const Named what = named(part);
+  const double r0 = numbers.at("r0");
+  return {.output = [=](double t) { return formulas::platinum_resistance(t, r0); },
+          .quantity = [=](double r) { return formulas::platinum_celsius(r, r0); },
+          .explain = [=](double r, const NumberStyle& style) { return one_line(what, fmt::format("Callendar–Van Dusen of {} ÷ {}", with_prefix(r, "Ω", 6, style), with_prefix(r0, "Ω", 6, style)), formulas::platinum_celsius(r, r0), style, "IEC 60751"); },
+          .output_dimension = Dimension::resistance,
+          .name = "Callendar–Van Dusen law",
+          .caption = fmt::format("{} at 0 °C", with_prefix(r0, "Ω"))};
+}
+
+// R = R10 · (E/10)^−γ
+TransferLaw light_resistor(const Numbers& numbers, const Part& part) {
+  const Named what = named(part);
+  const double r10 = numbers.at("r10"), gamma = numbers.at("gamma");
+  const auto lux = [=](double r) { return r > 0 ? 10 * std::pow(r / r10, -1 / gamma) : std::nan(""); };
+  return {.output = [=](double e) { return r10 * std::pow(e / 10, -gamma); },
+          .quantity = lux,
+          .explain = [=](double r, const NumberStyle& style) { return one_line(what, fmt::format("10 × ({} ÷ {})^(−1 ÷ {:g})", with_prefix(r, "Ω", 4, style), with_prefix(r10, "Ω", 4, style), gamma), lux(r), style, "power law"); },
+          .output_dimension = Dimension::resistance,
+          .name = "power law",
+          .caption = fmt::format("{} at 10 lx, γ {:g}", with_prefix(r10, "Ω"), gamma)};
+}
+
+TransferLaw photocurrent(const Numbers& numbers, const Part& part) {
+  const Named what = named(part);
+  const double amps_per_lux = numbers.at("amps_per_lux");
+  return {.output = [=](double e) { return amps_per_lux * e; },
+          .quantity = [=](double i) { return i / amps_per_lux; },
+          .explain = [=](double i, const NumberStyle& style) { return one_line(what, fmt::format("{} ÷ {}/lx", with_prefix(i, "A", 4, style), with_prefix(amps_per_lux, "A", 4, style)), i / amps_per_lux, style, "in proportion to light"); },
+          .output_dimension = Dimension::current,
+          .name = "proportion",
+          .caption = fmt::format("{}/lx", with_prefix(amps_per_lux, "A"))};
+}
+
+// Millivolts out for each volt of excitation at full scale, in proportion to pressure.
+TransferLaw bridge(const Numbers& numbers, const Part& part) {
+  const Named what = named(part);
+  const double excitation = numbers.at("excitation"), full_scale = numbers.at("full_scale");
+  const double slope = numbers.at("mv_per_v") / 1000 * excitation / full_scale;
+  return {.output = [=](double p) { return slope * p; },
+          .quantity = [=](double v) { return v / slope; },
+          .explain = [=](double v, const NumberStyle& style) { return one_line(what, fmt::format("{} ÷ {} × {}", with_prefix(v, "V", 6, style), with_prefix(slope * full_scale, "V", 5, style), with_prefix(full_scale, "Pa", 5, style)), v / slope, style, "of the span at this excitation"); },
+          .output_dimension = Dimension::voltage,
+          .name = "bridge",
+          .caption = fmt::format("{} at full scale", with_prefix(slope * full_scale, "V"))};
+}
+
+// 4 mA at `low`, 20 mA at `high`, seen as volts over the shunt. Below 3.6 mA or above 21 mA the loop itself reports a fault.
+TransferLaw current_loop(const Numbers& numbers, const Part& part) {
+  const Named what = named(part);
+  constexpr double zero_a = 4e-3, span_a = 16e-3, lowest_a = 3.6e-3, highest_a = 21e-3;
+  const double low = numbers.at("low"), high = numbers.at("high"), shunt = numbers.at("shunt");
+  const auto quantity = [=](double v) {
+    const double amperes = v / shunt;
+    return amperes < lowest_a || amperes > highest_a ? std::nan("") : low + (amperes - zero_a) / span_a * (high - low);
+  };
+  return {.output = [=](double x) { return shunt * (zero_a + span_a * (x - low) / (high - low)); },
+          .quantity = quantity,
+          .explain = [=](double v, const NumberStyle& style) { return one_line(what, fmt::format("{:g} + ({} − 4 mA) ÷ 16 mA × {:g}", low, with_prefix(v / shunt, "A", 5, style), high - low), quantity(v), style, "live zero"); },
+          .output_dimension = Dimension::voltage,
+          .name = "4–20 mA loop",
+          .caption = fmt::format("over {}", with_prefix(shunt, "Ω"))};
 }
 
 TransferLaw thermistor_beta(const Numbers& numbers, const Part&) {
@@ -56,13 +184,22 @@ TransferLaw thermistor_beta(const Numbers& numbers, const Part&) {
                                              with_unit(t, 3, "°C", style), t, "the beta formula"}};
               },
           .output_dimension = Dimension::resistance,
+          .name = "beta law",
           .caption = fmt::format("{} at 25 °C, B {:g} K", with_prefix(r25, "Ω"), beta)};
 }
 
 const std::vector<LawKind>& laws() {
   static const std::vector<LawKind> all = {
       {"linear", {{"slope", -any, any}, {"offset", -any, any}}, linear},
+      {"ratiometric", {{"slope", -any, any}, {"offset", -any, any}, {"supply", positive, 1e3}}, ratiometric},
+      {"quadratic", {{"centre", -any, any}, {"c0", -any, any}, {"c1", -any, any}, {"c2", -any, any}}, quadratic},
       {"thermistor-beta", {{"r25", positive, 1e9}, {"beta", positive, 1e5}}, thermistor_beta},
+      {"thermistor-steinhart", {{"a", positive, 1}, {"b", positive, 1}, {"c", 0, 1}}, thermistor_steinhart},
+      {"platinum", {{"r0", positive, 1e6}}, platinum},
+      {"light-resistor", {{"r10", positive, 1e9}, {"gamma", 0.05, 5}}, light_resistor},
+      {"photocurrent", {{"amps_per_lux", positive, 1}}, photocurrent},
+      {"bridge", {{"mv_per_v", positive, 1e3}, {"full_scale", positive, any}, {"excitation", positive, 1e3}}, bridge},
+      {"current-loop", {{"low", -any, any}, {"high", -any, any}, {"shunt", positive, 1e5}}, current_loop},
   };
   return all;
 }
@@ -78,7 +215,7 @@ Result<TransferLaw> transfer_law(const Part& part, const std::map<std::string, d
   for (const auto& [key, value] : settings) {
     std::string known;
     for (const Parameter& parameter : kind->parameters) known += (known.empty() ? "one of " : ", ") + parameter.key;
-    if (known.find(key) == std::string::npos || !numbers.contains(key)) return Problem{fmt::format("\"{}\" has no setting \"{}\"", part.id, key), known};
+    if (!numbers.contains(key)) return Problem{fmt::format("\"{}\" has no setting \"{}\"", part.id, key), known};
     numbers[key] = value;
   }
   for (const Parameter& parameter : kind->parameters) {

@@ -22,4 +22,23 @@ inline double thermistor_beta_celsius(double ohms, double r25, double beta) {
   return 1 / (1 / 298.15 + std::log(ohms / r25) / beta) - zero_celsius;
 }
 
+/// Temperature by Steinhart and Hart, 1/T = a + b·lnR + c·(lnR)³.
+/// \param ohms  positive   \returns °C; not a number for ohms ≤ 0
+/// \source Steinhart and Hart 1968; check: a 1.129241e-3, b 2.341077e-4, c 8.775468e-8 → 25.000 °C at 10 kΩ
+inline double thermistor_steinhart_celsius(double ohms, double a, double b, double c) {
+  if (!(ohms > 0)) return std::nan("");
+  const double l = std::log(ohms);
+  return 1 / (a + b * l + c * l * l * l) - zero_celsius;
+}
+
+/// Resistance by Steinhart and Hart: the real root of the cubic in lnR (Cardano; b and c positive, so there is one).
+/// \returns ohms
+inline double thermistor_steinhart_resistance(double celsius, double a, double b, double c) {
+  const double offset = a - 1 / (celsius + zero_celsius);
+  if (c == 0) return std::exp(-offset / b);
+  const double p = b / (3 * c), q = offset / (2 * c);
+  const double root = std::sqrt(q * q + p * p * p);
+  return std::exp(std::cbrt(root - q) - std::cbrt(root + q));
+}
+
 }  // namespace fair_gauge::formulas

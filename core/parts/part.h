@@ -45,6 +45,7 @@ struct AccuracyBand {
 /// One thing a part measures.
 struct PartQuantity {
   std::string quantity;  ///< temperature, humidity, pressure, illuminance
+  std::string kind;      ///< of a pressure: absolute, gauge, differential or vacuum
   double minimum = 0;    ///< of the specified range
   double maximum = 0;
   double resolution = 0;  ///< of the part itself; 0 for an analog part
@@ -55,6 +56,7 @@ struct PartQuantity {
   template <class Self, class Visit>
   static void fields(Self& self, Visit&& visit) {
     visit("quantity", self.quantity, {.required = true});
+    visit("kind", self.kind);
     visit("minimum", self.minimum, {.required = true});
     visit("maximum", self.maximum, {.required = true});
     visit("resolution", self.resolution, {.least = 0});

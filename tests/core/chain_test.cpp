@@ -134,6 +134,7 @@ TEST(Chain, WhatCannotBeBuiltSaysWhy) {
   EXPECT_THAT(why([](Bench& b) { b.devices.front().settings["beta"] = -1; }), HasSubstr("beta = -1 cannot be"));
   EXPECT_THAT(why([](Bench& b) { b.devices.front().settings["gamma"] = 1; }), HasSubstr("no setting \"gamma\""));
   EXPECT_THAT(why([](Bench& b) { b.devices.front().front_end.kind = FrontEndKind::direct; }), HasSubstr("a converter cannot see it"));
+  EXPECT_THAT(why([](Bench& b) { b.devices.front().part = "TEMT6000", b.devices.front().settings.clear(), b.channels.front().quantity = "illuminance", b.channels.front().unit = "lx"; }), HasSubstr("gives a current"));
   EXPECT_THAT(why([](Bench& b) { b.devices.front().front_end.rail = "5v"; }), HasSubstr("fed by no rail"));
   EXPECT_THAT(why([](Bench& b) { b.channels.front().unit = "lx"; }), HasSubstr("no unit of temperature"));
   EXPECT_THAT(why([](Bench& b) { b.devices.clear(); }), HasSubstr("no device"));
