@@ -77,7 +77,9 @@ void HomePage::refresh() {
   if (!isVisible()) return;
   const Bench& bench = workbench_.bench();
   if (!std::ranges::equal(lines_, bench.channels, {}, &Line::id, &Channel::id)) rebuild();
-  title_->setText(bench.name.empty() ? tr("A bench without a name") : text_of(bench.name));
+  title_->setText(bench.channels.empty() ? tr("A fair reading is one whose error is known")
+                  : bench.name.empty()   ? tr("A bench without a name")
+                                         : text_of(bench.name));
   demonstration_->setVisible(bench.channels.empty());
   int unfair = 0;
   for (const Line& line : lines_) {
@@ -95,7 +97,7 @@ void HomePage::refresh() {
     else if (view.budget && !view.budget->lines.empty())
       line.next->setText(tr("mostly %1 (%2 %)").arg(text_of(view.budget->lines.front().name)).arg(std::lround(view.budget->lines.front().share * 100)));
   }
-  subtitle_->setText(bench.channels.empty() ? tr("No channels yet. Open the demonstration bench to see how one looks.")
+  subtitle_->setText(bench.channels.empty() ? tr("Begin with the demonstration, a mushroom shed called Fernhollow, or with a bench of your own: Ctrl+O, or drop its file here.")
                                             : QStringLiteral("%1 · %2 · %3").arg(text_of(bench.place), bench.channels.size() == 1 ? tr("one channel") : tr("%1 channels").arg(bench.channels.size()), unfair == 0 ? tr("all within their allowed error") : tr("%1 over the allowed error").arg(unfair)));
 }
 

@@ -9,7 +9,7 @@
 namespace fair_gauge::app {
 namespace {
 
-constexpr std::size_t most_sources = 5;
+constexpr std::size_t most_sources = 4;
 constexpr std::size_t most_improvements = 3;
 constexpr int settle_ms = 120;  // improvements follow once the hand rests
 
@@ -120,8 +120,11 @@ void Margin::refresh() {
     words_->set_tint(fairness == Fairness::fair ? Tint::accent : fairness == Fairness::tight ? Tint::amber
                                                                                              : Tint::red);
     const QString symbol = text_of(difference_symbol(shown));
-    const int decimals = Workbench::decimals_of(view) + 1;
-    const auto number = [&](double value) { return text_of(fixed(value / shown.scale, decimals, workbench_.style())); };
+    const auto number = [&](double value) {  // two digits, as an uncertainty is stated
+      const double size = std::abs(value / shown.scale);
+      const int decimals = size > 0 ? std::max(0, 1 - static_cast<int>(std::floor(std::log10(size)))) : 0;
+      return text_of(fixed(value / shown.scale, decimals, workbench_.style()));
+    };
     QString detail = tr("True value within ±%1 %2 of the reading (95 %).").arg(number(view.budget->expanded), symbol);
     if (view.budget->known_bias > 0.02 * view.budget->allowed) detail += QLatin1Char(' ') + tr("It warms itself and reads %1 %2 high.").arg(number(view.budget->known_bias), symbol);
     detail += QLatin1Char('\n') + tr("One step is %1 %2: resolution, not accuracy.").arg(text_of(fixed(view.budget->step / shown.scale, decimals_for(view.budget->step / shown.scale), workbench_.style())), symbol);
@@ -163,6 +166,7 @@ void Margin::show_improvements() {
       line->setProperty("words", text_of(improvements_[i].words));
       auto* button = new QPushButton(text_of(improvements_[i].words));
       button->setProperty("quiet", true);
+      button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
       button->setToolTip(tr("Put this into the bench. Ctrl+Z takes it back."));
       button->setCursor(Qt::PointingHandCursor);
       auto* gain = new Text(theme_, Face::code, {}, Tint::quiet);

@@ -70,6 +70,9 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
     Dimension dimension;
   };
   static constexpr Named known[] = {{"r25", "Resistance at 25 °C", "Of the thermistor, from its sheet", Dimension::resistance},
+                                    {"r0", "Resistance at 0 °C", "Of the platinum thermometer", Dimension::resistance},
+                                    {"r10", "Resistance at 10 lx", "Of the cell, from its sheet", Dimension::resistance},
+                                    {"gamma", "γ", "How steeply the resistance falls with light", Dimension::number},
                                     {"beta", "B, kelvin", "The beta value of the thermistor, from its sheet", Dimension::number},
                                     {"slope", "Slope, per °C", "Volts for one degree", Dimension::voltage},
                                     {"offset", "Output at 0 °C", "Volts at zero degrees", Dimension::voltage}};

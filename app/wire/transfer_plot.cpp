@@ -131,8 +131,14 @@ void TransferPlot::redraw_curves(const ChannelView& view) {
   const auto left = at_part(rising ? 0.62 : 0.16);
   counts_label_->setPositionAlignment(rising ? Qt::AlignRight | Qt::AlignBottom : Qt::AlignLeft | Qt::AlignBottom);
   counts_label_->position->setCoords(x[left], counts[left] + 0.015 * plot_->yAxis->range().size());
-  const auto near_left = at_part(0.05);
-  step_label_->position->setCoords(x[near_left] + 0.02 * plot_->xAxis->range().size(), steps[near_left]);
+  // Beside a curve that falls at first, above the end of one that rises.
+  const auto near_left = at_part(0.05), near_right = at_part(0.98);
+  const bool step_rises = steps[at_part(0.25)] > steps[near_left];
+  step_label_->setPositionAlignment(step_rises ? Qt::AlignRight | Qt::AlignBottom : Qt::AlignLeft | Qt::AlignBottom);
+  if (step_rises)
+    step_label_->position->setCoords(x[near_right], steps[near_right] + 0.02 * plot_->yAxis2->range().size());
+  else
+    step_label_->position->setCoords(x[near_left] + 0.02 * plot_->xAxis->range().size(), steps[near_left]);
 }
 
 void TransferPlot::showEvent(QShowEvent* event) {

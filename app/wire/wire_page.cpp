@@ -4,6 +4,7 @@
 #include <QListView>
 #include <QScrollArea>
 
+#include <algorithm>
 #include <cmath>
 
 #include "truth/convention_difference.h"
@@ -152,8 +153,11 @@ void WirePage::rebuild_fields() {
     editor->setToolTip(field_row.why);
     editor->setAccessibleName(field_row.label);
     editor->setObjectName(QStringLiteral("field_%1").arg(i));
-    fields_->addWidget(label, i, 0);
-    fields_->addWidget(editor, i, 1);
+    // Long choices take both columns, below their label.
+    const auto* choice = std::get_if<ChoiceRow>(&field_row.kind);
+    const bool long_choice = choice && std::ranges::any_of(choice->choices, [](const QString& text) { return text.size() > 24; });
+    fields_->addWidget(label, 2 * i, 0, 1, long_choice ? 2 : 1);
+    fields_->addWidget(editor, 2 * i + (long_choice ? 1 : 0), long_choice ? 0 : 1, 1, long_choice ? 2 : 1);
     editors_.push_back(editor);
   }
   refresh_fields();

@@ -36,7 +36,7 @@ std::optional<std::string> calibrate_one_point(Workplace& at) {
   if (at.channel.correction.coefficients.empty()) at.channel.correction.coefficients = {0};
   at.channel.correction.standard_uncertainty = reference_standard;
   at.channel.correction.note = "planned: one point, reference ±0.1 °C";
-  return "Calibrate at one point (±0.1 °C)";
+  return "Calibrate at one point";
 }
 
 std::optional<std::string> measure_reference(Workplace& at) {
