@@ -1,0 +1,141 @@
+// The pages, the shelf, the tape and the finder, driven in the real window.
+#include <QComboBox>
+#include <QListWidget>
+
+#include "home/home_page.h"
+#include "shell/command_finder.h"
+#include "shell/shelf.h"
+#include "shell/tape.h"
+#include "window.h"
+
+namespace fair_gauge::app {
+namespace {
+
+using testing::HasSubstr;
+
+QPushButton* button_named(QWidget& in, const QString& text) {
+  for (auto* button : in.findChildren<QPushButton*>())
+    if (button->text().contains(text) && button->isVisible()) return button;
+  return nullptr;
+}
+
+TEST_F(WindowTest, EveryRowOfEveryStageGivesBackWhatWasSet) {
+  for (const Channel& channel : Bench(workbench_.bench()).channels) {
+    workbench_.choose_channel(channel.id);
+    const auto stages = workbench_.chosen().chain->stages;
+    for (const Stage& stage : stages) {
+      for (const FieldRow& row : fields_of_stage(stage.name, workbench_)) {
+        const Bench before = workbench_.bench();
+        Bench bench = before;
+        ChannelPieces pieces = pieces_of(bench, channel.id);
+        EXPECT_FALSE(row.why.isEmpty()) << row.label.toStdString();
+        if (const auto* quantity = std::get_if<QuantityRow>(&row.kind)) {
+          const double value = quantity->get(pieces);
+          quantity->set(pieces, value);
+          EXPECT_NEAR(quantity->get(pieces), value, 1e-9 * std::max(1.0, std::abs(value))) << row.label.toStdString();
+        } else if (const auto* choice = std::get_if<ChoiceRow>(&row.kind)) {
+          const int chosen = choice->get(pieces);
+          ASSERT_GE(chosen, 0);
+          ASSERT_LT(chosen, choice->choices.size()) << row.label.toStdString();
+          for (int i = 0; i < choice->choices.size(); ++i) {
+            workbench_.document().edit(row.label, [&](Bench& changed) {
+              ChannelPieces at = pieces_of(changed, channel.id);
+              choice->set(at, i);
+            });
+            EXPECT_TRUE(workbench_.view(channel.id).chain) << row.label.toStdString() << ": " << choice->choices[i].toStdString();
+          }
+          while (workbench_.document().can_undo()) workbench_.document().undo();
+          EXPECT_EQ(workbench_.bench(), before);
+        } else {
+          const auto& words = std::get<WordsRow>(row.kind);
+          words.set(pieces, "by the door");
+          EXPECT_EQ(words.get(pieces), "by the door");
+        }
+      }
+    }
+  }
+}
+
+TEST_F(WindowTest, HomeListsEveryChannelAndOpensIt) {
+  window_.show_page(Page::home);
+  auto* home = window_.findChild<HomePage*>();
+  ASSERT_TRUE(home);
+  int verdicts = 0;
+  for (auto* text : home->findChildren<Text*>()) verdicts += text->text().startsWith(QStringLiteral("Uses "));
+  EXPECT_EQ(verdicts, static_cast<int>(workbench_.bench().channels.size()));
+  QPushButton* open = nullptr;
+  for (auto* button : home->findChildren<QPushButton*>())
+    if (button->accessibleName() == QStringLiteral("Open Steamer")) open = button;
+  ASSERT_TRUE(open);
+  QTest::mouseClick(open, Qt::LeftButton);
+  EXPECT_EQ(workbench_.channel_id(), "steamer");
+  EXPECT_TRUE(window_.wire().isVisible());
+}
+
+TEST_F(WindowTest, TheShelfChoosesByMouseAndKey) {
+  const auto items = window_.findChildren<ShelfItem*>();
+  ASSERT_EQ(items.size(), static_cast<qsizetype>(workbench_.bench().channels.size()));
+  QTest::mouseClick(items[1], Qt::LeftButton);
+  EXPECT_EQ(workbench_.channel_id(), items[1]->id().toStdString());
+  QTest::keyClick(items[0], Qt::Key_Return);
+  EXPECT_EQ(workbench_.channel_id(), items[0]->id().toStdString());
+  QTest::keyClick(&window_, Qt::Key_PageDown, Qt::ControlModifier);
+  EXPECT_EQ(workbench_.channel_id(), items[1]->id().toStdString());
+}
+
+TEST_F(WindowTest, TheTapeSaysTheScatterInUnitsAndSteps) {
+  std::string words;
+  for (auto* text : window_.findChild<Tape*>()->findChildren<Text*>()) words += text->text().toStdString() + "\n";
+  EXPECT_THAT(words, HasSubstr("scatter 0.0"));
+  EXPECT_THAT(words, HasSubstr("steps rms"));
+}
+
+TEST_F(WindowTest, TheMarginNamesTheLargestSourceAndTheCautions) {
+  std::string words;
+  for (auto* text : window_.findChildren<Text*>())
+    if (text->isVisible()) words += text->text().toStdString() + "\n";
+  EXPECT_THAT(words, HasSubstr("8k2 resistor, 1 %"));
+  EXPECT_THAT(words, HasSubstr("resolution, not accuracy"));
+  EXPECT_THAT(words, HasSubstr("humidifier's mains cable"));
+}
+
+TEST_F(WindowTest, ACommandIsFoundByAFewLetters) {
+  std::vector<QAction*> actions;
+  for (QAction* action : window_.actions()) actions.push_back(action);
+  CommandFinder finder(actions, &window_);
+  finder.show();
+  auto* text = finder.findChild<QLineEdit*>();
+  QTest::keyClicks(text, QStringLiteral("dark pap"));
+  auto* list = finder.findChild<QListWidget*>();
+  ASSERT_EQ(list->count(), 1);
+  EXPECT_THAT(list->item(0)->text().toStdString(), HasSubstr("Ctrl+D"));
+  QTest::keyClick(text, Qt::Key_Return);
+  EXPECT_EQ(finder.result(), QDialog::Accepted);
+}
+
+TEST_F(WindowTest, TheSimulatedShedGoesOnLive) {
+  workbench_.listen_to_shed();
+  const auto before = workbench_.samples("substrate").size();
+  EXPECT_GT(before, 100u);  // the last ten minutes
+  EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.samples("substrate").size() > before; }, 5000));
+  EXPECT_TRUE(workbench_.chosen().is_live);
+  workbench_.stop_listening();
+  EXPECT_FALSE(workbench_.view("steamer").is_live && workbench_.source().state() == LineState::running);
+}
+
+TEST(FirstRun, OffersTheDemonstration) {
+  Theme theme;
+  Workbench workbench;
+  MainWindow window(theme, workbench);
+  window.show();
+  ASSERT_TRUE(QTest::qWaitForWindowExposed(&window));
+  QPushButton* demonstration = button_named(window, QStringLiteral("demonstration"));
+  ASSERT_TRUE(demonstration);
+  QTest::mouseClick(demonstration, Qt::LeftButton);
+  EXPECT_EQ(workbench.bench().name, "Fernhollow");
+  EXPECT_EQ(workbench.source().state(), LineState::running);
+  workbench.stop_listening();
+}
+
+}  // namespace
+}  // namespace fair_gauge::app
