@@ -40,6 +40,11 @@ struct EnumName {
 };
 
 template <class E>
+EnumName(E, std::string_view) -> EnumName<E>;
+template <class E>
+EnumName(E, const char*) -> EnumName<E>;
+
+template <class E>
 std::string_view enum_name(E value) {
   for (const auto& entry : enum_names(value))
     if (entry.value == value) return entry.name;

@@ -18,7 +18,7 @@ std::uint64_t mixed(std::uint64_t x) {  // a finaliser that spreads every bit: s
 
 std::uint64_t text_seed(const std::string& text) {
   std::uint64_t seed = 1469598103934665603u;
-  for (const unsigned char c : text) seed = (seed ^ c) * 1099511628211u;
+  for (const char c : text) seed = (seed ^ static_cast<unsigned char>(c)) * 1099511628211u;
   return seed;
 }
 

@@ -60,7 +60,7 @@ int justified_decimals(const Chain& chain, const Unit& unit) {
 // ---- table ----
 
 ReadingTable::ReadingTable(const Chain& chain, int decimals, const Unit& unit) : chain_(chain), decimals_(decimals), unit_(unit) {
-  const int bits = chain.raw_node > chain.converter_node ? 16 : static_cast<int>(std::log2(chain.converter->largest_code() + 1) + 0.5);
+  const int bits = chain.raw_node > chain.converter_node ? 16 : static_cast<int>(std::lround(std::log2(chain.converter->largest_code() + 1)));
   if (bits > 16) return;
   entries_.resize(std::size_t{1} << bits);
   for (std::size_t raw = 0; raw < entries_.size(); ++raw) entries_[raw] = make(static_cast<double>(raw));
