@@ -35,6 +35,7 @@ void add_convert(CLI::App& program, Session& session);
 void add_simulate(CLI::App& program, Session& session);
 void add_budget(CLI::App& program, Session& session);
 void add_check(CLI::App& program, Session& session);
+void add_size(CLI::App& program, Session& session);
 
 /// Prints one JSON value on a line, numbers unrounded.
 void print_json(const Json& value);

@@ -1,6 +1,7 @@
 // forward and inverse: what a sensor puts out for a quantity, and what an output meant.
 #include <fmt/format.h>
 
+#include <cmath>
 #include <iostream>
 #include <memory>
 
@@ -20,23 +21,12 @@ struct Options {
   bool json = false;
 };
 
-// A sensor ready to be asked: its law within its range.
+// A sensor ready to be asked for one of its quantities: its law within its range.
 struct Sensor {
-  const Part* part;
+  PartQuantity quantity;
   TransferLaw law;
   SensorLink link;
 };
-
-Result<Sensor> sensor_of(const Session& session, const Options& options) {
-  const auto part = find_part(session, options.part);
-  if (!part) return part.problem();
-  const auto settings = parse_settings(options.settings);
-  if (!settings) return settings.problem();
-  auto law = transfer_law(**part, *settings);
-  if (!law) return law.problem();
-  SensorLink link(*law, (*part)->quantities.front(), "part accuracy", true);
-  return Sensor{*part, std::move(*law), std::move(link)};
-}
 
 Dimension dimension_of(const std::string& quantity) {
   for (const Dimension dimension : {Dimension::temperature, Dimension::humidity, Dimension::pressure, Dimension::illuminance})
@@ -44,50 +34,98 @@ Dimension dimension_of(const std::string& quantity) {
   return Dimension::number;
 }
 
-Result<double> value_at(const Sensor& sensor, const std::vector<std::string>& texts) {
-  const std::string& quantity = sensor.part->quantities.front().quantity;
-  for (const std::string& text : texts) {
+// A second quantity beside the measured one is a setting: the air's temperature, the cold junction's.
+std::string setting_of_side(const std::string& quantity) { return quantity == "cold-junction-temperature" ? "cold_junction" : quantity; }
+
+Result<Sensor> sensor_of(const Part& part, const PartQuantity& quantity, const std::map<std::string, double>& settings) {
+  Part asked = part;
+  asked.quantities = {quantity};
+  auto law = transfer_law(asked, settings);
+  if (!law) return law.problem();
+  SensorLink link({.law = *law, .range = quantity});
+  return Sensor{quantity, std::move(*law), std::move(link)};
+}
+
+struct Given {
+  const PartQuantity* quantity = nullptr;
+  double value = 0;
+  std::map<std::string, double> settings;
+};
+
+Result<Given> read_given(const Part& part, const Options& options) {
+  auto settings = parse_settings(options.settings);
+  if (!settings) return settings.problem();
+  Given given{.settings = std::move(*settings)};
+  for (const std::string& text : options.at) {
     const auto equals = text.find('=');
-    if (equals == std::string::npos) return Problem{fmt::format("\"{}\" names no quantity", text), fmt::format("{}=VALUE UNIT", quantity)};
-    if (text.substr(0, equals) != quantity) return Problem{fmt::format("the part does not measure \"{}\"", text.substr(0, equals)), quantity};
-    const auto value = parse_quantity(text.substr(equals + 1), dimension_of(quantity));
+    const std::string name = text.substr(0, equals);
+    if (equals == std::string::npos) return Problem{fmt::format("\"{}\" names no quantity", text), fmt::format("{}=VALUE UNIT", part.quantities.front().quantity)};
+    const PartQuantity* quantity = given.quantity ? nullptr : part.measures(name);
+    const auto value = parse_quantity(text.substr(equals + 1), quantity ? dimension_of(name) : Dimension::temperature);
     if (!value) return value.problem();
-    return value->base;
+    if (quantity) {
+      given.quantity = quantity;
+      given.value = value->base;
+    } else if (name == "temperature" || name == "cold-junction-temperature") {
+      given.settings[setting_of_side(name)] = value->base;
+    } else {
+      return Problem{fmt::format("the part does not measure \"{}\"", name), part.quantities.front().quantity};
+    }
   }
-  return Problem{"no value is given", fmt::format("--at '{}=VALUE UNIT'", quantity)};
+  if (!given.quantity) return Problem{"no value is given", fmt::format("--at '{}=VALUE UNIT'", part.quantities.front().quantity)};
+  return given;
 }
 
 void run_forward(Session& session, const Options& options) {
-  const auto sensor = sensor_of(session, options);
+  const auto part = find_part(session, options.part);
+  if (!part) return session.refuse(part.problem());
+  const auto given = read_given(**part, options);
+  if (!given) return session.refuse(given.problem());
+  const auto sensor = sensor_of(**part, *given->quantity, given->settings);
   if (!sensor) return session.refuse(sensor.problem());
-  const auto value = value_at(*sensor, options.at);
-  if (!value) return session.refuse(value.problem());
-  const auto output = sensor->link.forward(*value);
+  const auto output = sensor->link.forward(given->value);
   if (!output) return session.refuse(output.problem());
+  const bool pulses = sensor->law.output_dimension == Dimension::number;
   const Unit& unit = base_unit(sensor->law.output_dimension);
   if (options.json)
-    print_json({{"output", {{"value", *output}, {"unit", unit.ucum}}}});
+    print_json(pulses ? Json{{"count", static_cast<std::int64_t>(std::llround(*output))}} : Json{{"output", {{"value", *output}, {"unit", unit.ucum}}}});
   else
-    std::cout << with_prefix(*output, unit.symbol, 6) << "\n";
+    std::cout << (pulses ? fmt::format("{} pulses", std::llround(*output)) : with_prefix(*output, unit.symbol, 6)) << "\n";
+}
+
+// What the output is written in: of a loop, also its current.
+Result<double> output_of(const std::string& text, const Sensor& sensor, const Part& part, const std::map<std::string, double>& settings) {
+  const auto output = parse_quantity(text, sensor.law.output_dimension);
+  if (output) return output->base;
+  const auto amperes = part.transfer.type == "current-loop" ? parse_quantity(text, Dimension::current) : output;
+  if (!amperes) return output.problem();
+  return amperes->base * (settings.contains("shunt") ? settings.at("shunt") : part.transfer.numbers.at("shunt"));
 }
 
 void run_inverse(Session& session, const Options& options) {
-  const auto sensor = sensor_of(session, options);
-  if (!sensor) return session.refuse(sensor.problem());
-  const auto output = parse_quantity(options.output, sensor->law.output_dimension);
-  if (!output) return session.refuse(output.problem());
-  const std::string& quantity = sensor->part->quantities.front().quantity;
-  const Unit* unit = &base_unit(dimension_of(quantity));
+  const auto part = find_part(session, options.part);
+  if (!part) return session.refuse(part.problem());
+  if ((*part)->is_digital()) return session.refuse({fmt::format("\"{}\" answers with bytes", (*part)->id), "decode --part " + (*part)->id});
+  const auto settings = parse_settings(options.settings);
+  if (!settings) return session.refuse(settings.problem());
+  const PartQuantity* quantity = &(*part)->quantities.front();
+  const Unit* unit = &base_unit(dimension_of(quantity->quantity));
   if (!options.unit.empty()) {
     const Unit* wanted = unit_by_ucum(options.unit);
-    if (!wanted || wanted->dimension != unit->dimension) return session.refuse({fmt::format("\"{}\" is no unit of {}", options.unit, quantity), "a UCUM code of that quantity"});
+    const PartQuantity* other = wanted ? (*part)->measures(dimension_name(wanted->dimension)) : nullptr;
+    if (!other) return session.refuse({fmt::format("\"{}\" is no unit of {}", options.unit, quantity->quantity), "a UCUM code of that quantity"});
+    quantity = other;
     unit = wanted;
   }
-  const auto value = sensor->link.inverse(output->base);
+  const auto sensor = sensor_of(**part, *quantity, *settings);
+  if (!sensor) return session.refuse(sensor.problem());
+  const auto output = output_of(options.output, *sensor, **part, *settings);
+  if (!output) return session.refuse(output.problem());
+  const auto value = sensor->link.inverse(*output);
   Json answer = {{"ok", static_cast<bool>(value)}, {"readings", Json::array()}, {"faults", Json::array()}};
   if (value) {
-    Json reading = {{"quantity", quantity}, {"value", unit->from_base(*value)}, {"unit", unit->ucum}};
-    if (const std::string& kind = sensor->part->quantities.front().kind; !kind.empty()) reading["kind"] = kind;
+    Json reading = {{"quantity", quantity->quantity}, {"value", unit->from_base(*value)}, {"unit", unit->ucum}};
+    if (!quantity->kind.empty()) reading["kind"] = quantity->kind;
     answer["readings"].push_back(std::move(reading));
   } else {
     answer["faults"].push_back({{"code", "out-of-range"}, {"message", to_text(value.problem())}});

@@ -12,15 +12,22 @@ std::string header_of(const std::vector<BoardChannel>& channels) {
   return text + "\r\n";
 }
 
+namespace {
+
+// Bytes carry no sign: a number below zero, or one of more than 16 bits, goes out as three bytes of two's complement.
+std::uint64_t as_bytes(std::int64_t raw) { return static_cast<std::uint64_t>(raw) & 0xFFFFFF; }
+
+}  // namespace
+
 std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double seconds) {
   std::string text;
   for (BoardChannel& channel : channels) {
-    const std::uint32_t raw = channel.device.answer(channel.course.at(seconds));
+    const std::int64_t raw = channel.device.answer(channel.course.at(seconds));
     const bool first = text.empty();
     switch (form) {
       case LineForm::named: text += fmt::format("{}{}:{}", first ? "" : " ", channel.id, raw); break;
-      case LineForm::hex: text += fmt::format("{}{}:0x{:X}", first ? "" : " ", channel.id, raw); break;
-      case LineForm::bytes: text += fmt::format("{}{}:x{:04X}", first ? "" : " ", channel.id, raw); break;
+      case LineForm::hex: text += fmt::format("{}{}:0x{:X}", first ? "" : " ", channel.id, as_bytes(raw)); break;
+      case LineForm::bytes: text += fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.id, as_bytes(raw), as_bytes(raw) > 0xFFFF ? 6 : 4); break;
       case LineForm::csv:
       case LineForm::bare: text += fmt::format("{}{}", first ? "" : ",", raw); break;
     }

@@ -139,7 +139,8 @@ void Workbench::take_line(const SerialLine& line) {
       const bool only_value = line.items.size() == 1 && item.name == "1" && channel.id == channel_id_;
       if (channel.name_on_line() != item.name && !only_value) continue;
       auto& samples = samples_[channel.id];
-      samples.push_back({now, number});
+      const auto& chain = view(channel.id).chain;
+      samples.push_back({now, chain ? raw_from_bytes(*chain, number) : number});
       if (samples.size() > most_samples) samples.pop_front();
       if (channel.id != channel_id_ || !anchor_) views_.erase(channel.id);
     }
@@ -150,13 +151,27 @@ void Workbench::take_line(const SerialLine& line) {
   emit values_changed();
 }
 
+// What the channels that this one needs read now. They have no side inputs of their own.
+SideValues Workbench::side_values(const Channel& channel) const {
+  SideValues values;
+  const Device* device = find_by_id(document_.bench().devices, channel.device);
+  if (!device) return values;
+  for (const auto& [setting, other] : device->side_inputs) {
+    const auto& latest = samples(other);
+    const auto chain = latest.empty() ? Result<Chain>(Problem{}) : build_chain(document_.bench(), catalogue_, other);
+    const auto reading = chain ? read_raw(*chain, latest.back().raw) : Result<double>(Problem{});
+    if (reading) values[other] = *reading;
+  }
+  return values;
+}
+
 const ChannelView& Workbench::view(const std::string& channel_id) const {
   const auto known = views_.find(channel_id);
   if (known != views_.end()) return known->second;
   ChannelView& view = views_[channel_id];
   view.channel = find_by_id(document_.bench().channels, channel_id);
   if (!view.channel) return view;
-  auto chain = build_chain(document_.bench(), catalogue_, channel_id);
+  auto chain = build_chain(document_.bench(), catalogue_, channel_id, side_values(*view.channel));
   if (!chain) {
     view.problem = chain.problem();
     view.reading = chain.problem();

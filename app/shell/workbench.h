@@ -92,6 +92,7 @@ class Workbench : public QObject {
  private:
   void take_line(const SerialLine& line);
   void refresh();
+  SideValues side_values(const Channel& channel) const;
   void keep_stage();
   void set_source(LiveSource* source);
 

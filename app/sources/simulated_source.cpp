@@ -42,7 +42,7 @@ void SimulatedSource::answer_until(double time) {
   time_ = time;
   for (auto& [id, answering] : channels_) {
     for (; answering.next <= time_; answering.next += answering.period) {
-      const std::uint32_t raw = answering.device.answer(answering.course.at(answering.next));
+      const std::int64_t raw = answering.device.answer(answering.course.at(answering.next));
       emit line_came({id + ":" + std::to_string(raw), {{id, static_cast<double>(raw), {}}}, std::nullopt});
     }
   }

@@ -18,10 +18,12 @@ struct KnownVoltage {
   double tolerance = 0.02;           ///< relative half-width around nominal
   std::optional<double> measured_v;  ///< read with a meter
   double meter_uncertainty = 0.005;  ///< relative half-width of the meter
+  double drift_per_kelvin = 0;       ///< relative, of its temperature coefficient
+  double drift_span_k = 15;          ///< how far the board's temperature may be from where it was measured
   Json unknown = Json::object();
 
   double best_v() const { return measured_v.value_or(nominal_v); }
-  double relative_half_width() const { return measured_v ? meter_uncertainty : tolerance; }
+  double relative_half_width() const { return (measured_v ? meter_uncertainty : tolerance) + drift_per_kelvin * drift_span_k; }
   bool operator==(const KnownVoltage&) const = default;
   template <class Self, class Visit>
   static void fields(Self& self, Visit&& visit) {
@@ -29,6 +31,8 @@ struct KnownVoltage {
     visit("tolerance", self.tolerance, {.least = 0, .most = 1});
     visit("measured_v", self.measured_v, {.least = 0.01, .most = 1000});
     visit("meter_uncertainty", self.meter_uncertainty, {.least = 0, .most = 1});
+    visit("drift_per_kelvin", self.drift_per_kelvin, {.least = 0, .most = 1});
+    visit("drift_span_k", self.drift_span_k, {.least = 0, .most = 200});
   }
 };
 
@@ -56,20 +60,29 @@ enum class Justification { right,
                            left,
                            scaled };  ///< the code as it is, shifted up, or shifted up and filled with its own top bits
 
+enum class Polarity { unipolar,
+                      bipolar };  ///< codes from 0, or from −2^(n−1) for inputs of both signs
+
 struct Converter {
   std::string id;
   std::string name;
   int bits = 12;
-  std::string reference_rail;  ///< id of the rail that is the reference; empty → `reference`
-  KnownVoltage reference;      ///< of its own, where no rail is named
+  std::string reference_rail;     ///< id of the rail that is the reference; empty → `reference`
+  KnownVoltage reference;         ///< of its own, where no rail is named
+  double span_per_reference = 1;  ///< full span ÷ reference: 2 for a half-reference pin, 0.5 for a bridge converter
+  double gain = 1;                ///< of its programmable amplifier
+  Polarity polarity = Polarity::unipolar;
   CodeConvention convention = CodeConvention::steps;
   Rounding rounding = Rounding::nearest;
   Justification justification = Justification::right;
-  int register_bits = 0;   ///< width that left-justified or scaled readings are given in; 0 → bits
-  double noise_lsb = 0.5;  ///< rms, in steps
-  double inl_lsb = 1;      ///< half-width, in steps
-  double offset_lsb = 0;   ///< half-width, in steps
-  double gain_error = 0;   ///< relative half-width
+  int register_bits = 0;     ///< width that left-justified or scaled readings are given in; 0 → bits
+  double noise_lsb = 0.5;    ///< rms, in steps
+  double inl_lsb = 1;        ///< half-width, in steps
+  double offset_lsb = 0;     ///< half-width, in steps
+  double gain_error = 0;     ///< relative half-width
+  double input_ohm = 0;      ///< load on the source; 0 → none worth counting
+  double sample_farad = 0;   ///< sampling capacitor; 0 → not stated
+  double acquisition_s = 0;  ///< time it is connected to the source; 0 → not stated
   Json unknown = Json::object();
 
   int reported_bits() const { return justification == Justification::right || register_bits < bits ? bits : register_bits; }
@@ -81,6 +94,9 @@ struct Converter {
     visit("bits", self.bits, {.least = 1, .most = 32, .required = true});
     visit("reference_rail", self.reference_rail);
     visit("reference", self.reference);
+    visit("span_per_reference", self.span_per_reference, {.least = 1e-3, .most = 1e3});
+    visit("gain", self.gain, {.least = 1e-3, .most = 1e4});
+    visit("polarity", self.polarity);
     visit("convention", self.convention);
     visit("rounding", self.rounding);
     visit("justification", self.justification);
@@ -89,21 +105,45 @@ struct Converter {
     visit("inl_lsb", self.inl_lsb, {.least = 0, .most = 1e6});
     visit("offset_lsb", self.offset_lsb, {.least = 0, .most = 1e6});
     visit("gain_error", self.gain_error, {.least = 0, .most = 1});
+    visit("input_ohm", self.input_ohm, {.least = 0});
+    visit("sample_farad", self.sample_farad, {.least = 0, .most = 1});
+    visit("acquisition_s", self.acquisition_s, {.least = 0, .most = 100});
   }
 };
 
 enum class FrontEndKind { direct,
-                          divider };
+                          divider,           ///< a resistive sensor with one fixed resistor
+                          load,              ///< a current through a resistor to ground
+                          level_divider,     ///< two resistors that lower a voltage
+                          amplifier,         ///< voltage to voltage, gain and offset
+                          transimpedance };  ///< current to voltage by an amplifier
 enum class Position { top,
                       bottom };  ///< of the fixed resistor: between supply and pin, or between pin and ground
+enum class AmplifierKind { non_inverting,
+                           inverting,
+                           difference,
+                           bridge };
 
 /// What stands between a sensor and the converter's pin.
 struct FrontEnd {
   FrontEndKind kind = FrontEndKind::direct;
-  double fixed_ohm = 10e3;
-  double fixed_tolerance = 0.01;  ///< relative half-width
+  double fixed_ohm = 10e3;        ///< of a divider, a load or a transimpedance stage
+  double fixed_tolerance = 0.01;  ///< relative half-width of every resistor here
   Position position = Position::top;
-  std::string rail;  ///< that feeds the divider
+  std::string rail;          ///< that feeds the divider, or the sensor where its output follows its supply
+  int wires = 0;             ///< to a resistive sensor: 2, 3 or 4; 0 → leads that need no thought
+  double lead_ohm = 0;       ///< of one lead
+  double top_ohm = 10e3;     ///< of a level divider
+  double bottom_ohm = 20e3;  ///< of a level divider
+  AmplifierKind amplifier = AmplifierKind::non_inverting;
+  double gain = 1;            ///< size of it; an inverting amplifier turns the sign
+  double offset_v = 0;        ///< added at the amplifier's output
+  double offset_error_v = 0;  ///< half-width, at the amplifier's output
+  double input_ohm = 1e3;     ///< the resistor the gain is set against
+  double lowest_v = 0;        ///< the amplifier's output reaches from here
+  double highest_v = 0;       ///< to here; 0 → not stated
+  double filter_ohm = 0;      ///< before the pin; 0 → no filter
+  double filter_farad = 0;
   Json unknown = Json::object();
 
   bool operator==(const FrontEnd&) const = default;
@@ -114,14 +154,28 @@ struct FrontEnd {
     visit("fixed_tolerance", self.fixed_tolerance, {.least = 0, .most = 1});
     visit("position", self.position);
     visit("rail", self.rail);
+    visit("wires", self.wires, {.least = 0, .most = 4});
+    visit("lead_ohm", self.lead_ohm, {.least = 0, .most = 1e4});
+    visit("top_ohm", self.top_ohm, {.least = 1e-3, .most = 1e9});
+    visit("bottom_ohm", self.bottom_ohm, {.least = 1e-3, .most = 1e9});
+    visit("amplifier", self.amplifier);
+    visit("gain", self.gain, {.least = 1e-6, .most = 1e6});
+    visit("offset_v", self.offset_v, {.least = -1e3, .most = 1e3});
+    visit("offset_error_v", self.offset_error_v, {.least = 0, .most = 1e3});
+    visit("input_ohm", self.input_ohm, {.least = 1e-3, .most = 1e9});
+    visit("lowest_v", self.lowest_v, {.least = -1e3, .most = 1e3});
+    visit("highest_v", self.highest_v, {.least = -1e3, .most = 1e3});
+    visit("filter_ohm", self.filter_ohm, {.least = 0, .most = 1e9});
+    visit("filter_farad", self.filter_farad, {.least = 0, .most = 1});
   }
 };
 
 /// A part as it is built in: which one, how it is set, and where it sits.
 struct Device {
   std::string id;
-  std::string part;                        ///< part id or marking
-  std::map<std::string, double> settings;  ///< over the part's own
+  std::string part;                                ///< part id or marking
+  std::map<std::string, double> settings;          ///< over the part's own
+  std::map<std::string, std::string> side_inputs;  ///< setting → channel that knows it now: the cold junction's temperature
   std::string converter;
   FrontEnd front_end;
   std::string serial;
@@ -133,6 +187,7 @@ struct Device {
     visit("id", self.id, {.required = true});
     visit("part", self.part, {.required = true});
     visit("settings", self.settings);
+    visit("side_inputs", self.side_inputs);
     visit("converter", self.converter);
     visit("front_end", self.front_end);
     visit("serial", self.serial);
@@ -223,6 +278,7 @@ struct Bench {
   std::vector<Converter> converters;
   std::vector<Device> devices;
   std::vector<Channel> channels;
+  std::vector<double> drawer_ohm;  ///< resistors at hand, picked from where any are listed
   Json unknown = Json::object();
 
   bool operator==(const Bench&) const = default;
@@ -234,6 +290,7 @@ struct Bench {
     visit("converters", self.converters);
     visit("devices", self.devices);
     visit("channels", self.channels);
+    visit("drawer_ohm", self.drawer_ohm, {.least = 1e-3, .most = 1e9});
   }
 };
 
@@ -242,6 +299,8 @@ std::span<const EnumName<Rounding>> enum_names(Rounding);
 std::span<const EnumName<Justification>> enum_names(Justification);
 std::span<const EnumName<FrontEndKind>> enum_names(FrontEndKind);
 std::span<const EnumName<Position>> enum_names(Position);
+std::span<const EnumName<AmplifierKind>> enum_names(AmplifierKind);
+std::span<const EnumName<Polarity>> enum_names(Polarity);
 std::span<const EnumName<PressureKind>> enum_names(PressureKind);
 
 /// The item with this id, or null.

@@ -1,6 +1,9 @@
 // Bench → chain. The only place that knows which links a channel needs and in which order.
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <cmath>
+
 #include "chain/chain.h"
 
 namespace fair_gauge {
@@ -17,7 +20,7 @@ std::string rail_cause(const std::string& rail) { return rail.empty() ? "" : "ra
 
 class Builder {
  public:
-  Builder(const Bench& bench, const Catalogue& catalogue, const Channel& channel) : bench_(bench), catalogue_(catalogue) { chain_.channel = channel; }
+  Builder(const Bench& bench, const Catalogue& catalogue, const Channel& channel, const SideValues& beside) : bench_(bench), catalogue_(catalogue), beside_(beside) { chain_.channel = channel; }
 
   Result<Chain> build() {
     const Channel& channel = chain_.channel;
@@ -32,32 +35,57 @@ class Builder {
     if (!part_) return Problem{fmt::format("there is no part \"{}\" in the catalogue", device_->part), "an id or marking that `parts` lists"};
     quantity_ = part_->measures(channel.quantity);
     if (!quantity_) return Problem{fmt::format("\"{}\" does not measure {}", part_->name, channel.quantity), "a quantity of the part"};
-    const auto law = transfer_law(*part_, device_->settings);
+    if (part_->is_digital()) return Problem{fmt::format("\"{}\" answers with bytes", part_->name), "the Read page, or `decode`"};
+    Result<TransferLaw> law = law_of_device();
     if (!law) return law.problem();
     if (const auto problem = check_front_end(*law)) return *problem;
+    pulses_ = law->output_dimension == Dimension::number;
     converter_ = find_by_id(bench_.converters, device_->converter);
-    if (!converter_) return Problem{fmt::format("\"{}\" is connected to no converter", device_->id), "a converter of the bench"};
+    if (!converter_ && !pulses_) return Problem{fmt::format("\"{}\" is connected to no converter", device_->id), "a converter of the bench"};
 
     chain_.part_id = part_->id;
     chain_.kelvin_per_watt = part_->kelvin_per_watt;
     add_reading_links();
     add_sensor(*law);
-    if (device_->front_end.kind == FrontEndKind::divider) add_divider();
-    add_converter();
+    if (pulses_) {
+      add_pulse_counter();
+    } else {
+      add_front_end(*law);
+      add_converter();
+    }
     add_reading_stages(*law);
     return std::move(chain_);
   }
 
  private:
+  // The device's settings, then what the bench knows better: the rail that feeds the sensor, and other channels' readings.
+  Result<TransferLaw> law_of_device() {
+    std::map<std::string, double> settings = device_->settings;
+    for (const auto& [key, channel] : device_->side_inputs) {
+      chain_.side_channels.push_back(channel);
+      if (const auto now = beside_.find(channel); now != beside_.end() && std::isfinite(now->second)) settings[key] = now->second;
+    }
+    auto law = transfer_law(*part_, settings);
+    const Rail* rail = find_by_id(bench_.rails, device_->front_end.rail);
+    if (!law || law->supply_key.empty() || !rail) return law;
+    settings[law->supply_key] = rail->voltage.best_v();
+    supply_ = SharedVoltage{rail->voltage.best_v(), rail->voltage.relative_half_width(), rail_cause(rail->id)};
+    return transfer_law(*part_, settings);
+  }
+
   std::optional<Problem> check_front_end(const TransferLaw& law) const {
-    const bool resistive = law.output_dimension == Dimension::resistance;
-    if (law.output_dimension == Dimension::current)
-      return Problem{fmt::format("\"{}\" gives a current: a converter cannot see it by itself", device_->id), "a sensor that gives a voltage or a resistance"};
-    if (resistive && device_->front_end.kind == FrontEndKind::direct)
+    const FrontEndKind kind = device_->front_end.kind;
+    const auto fits = [&](std::initializer_list<FrontEndKind> kinds) { return std::find(kinds.begin(), kinds.end(), kind) != kinds.end(); };
+    using enum FrontEndKind;
+    if (law.output_dimension == Dimension::current && !fits({load, transimpedance}))
+      return Problem{fmt::format("\"{}\" gives a current: a converter cannot see it by itself", device_->id), "a front end of kind load or transimpedance"};
+    if (law.output_dimension == Dimension::resistance && !fits({divider}))
       return Problem{fmt::format("\"{}\" is a resistance: a converter cannot see it by itself", device_->id), "a front end of kind divider"};
-    if (!resistive && device_->front_end.kind == FrontEndKind::divider)
-      return Problem{fmt::format("\"{}\" gives a voltage: a fixed resistor beside a resistive sensor does not fit it", device_->id), "a front end of kind direct"};
-    if (resistive && !find_by_id(bench_.rails, device_->front_end.rail))
+    if (law.output_dimension == Dimension::voltage && !fits({direct, level_divider, amplifier}))
+      return Problem{fmt::format("\"{}\" gives a voltage: a {} does not fit it", device_->id, enum_name(kind)), "a front end of kind direct, level-divider or amplifier"};
+    if (law.output_dimension == Dimension::number && !fits({direct}))
+      return Problem{fmt::format("\"{}\" gives pulses that are counted", device_->id), "a front end of kind direct"};
+    if (kind == divider && !find_by_id(bench_.rails, device_->front_end.rail))
       return Problem{fmt::format("the divider of \"{}\" is fed by no rail", device_->id), "a rail of the bench in front_end.rail"};
     return std::nullopt;
   }
@@ -79,34 +107,142 @@ class Builder {
   void add_sensor(const TransferLaw& law) {
     // A calibration with a stated uncertainty replaces what the sheet says of the part.
     const bool calibrated = chain_.channel.correction.standard_uncertainty > 0 && !chain_.channel.correction.coefficients.empty();
-    const auto node = add_link(std::make_shared<SensorLink>(law, *quantity_, "part accuracy", !calibrated));
+    const auto node = add_link(std::make_shared<SensorLink>(SensorLink::Setup{.law = law, .range = *quantity_, .accuracy_counts = !calibrated, .supply = supply_}));
     add_stage(StageName::sensor, law.caption, base_unit(law.output_dimension), node);
+  }
+
+  void add_front_end(const TransferLaw& law) {
+    const FrontEnd& front_end = device_->front_end;
+    double source_ohm = part_->source_ohm;
+    switch (front_end.kind) {
+      case FrontEndKind::direct: break;
+      case FrontEndKind::divider:
+        add_divider();
+        source_ohm = divider_source_ohm(law);
+        break;
+      case FrontEndKind::load:
+        add_gain({.gain = front_end.fixed_ohm, .doubts = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_tolerance, 1}}, .input_symbol = "I", .input_unit = "A", .words = "the current through the load resistor"}, fmt::format("through {}", resistor_code(front_end.fixed_ohm)));
+        source_ohm = front_end.fixed_ohm;
+        break;
+      case FrontEndKind::transimpedance:
+        add_gain({.gain = front_end.fixed_ohm, .offset_v = front_end.offset_v, .offset_error_v = front_end.offset_error_v, .lowest_v = front_end.lowest_v, .highest_v = front_end.highest_v, .doubts = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_tolerance, 1}}, .input_symbol = "I", .input_unit = "A", .words = "the current through the feedback resistor"},
+                 fmt::format("{} feedback", resistor_code(front_end.fixed_ohm)));
+        source_ohm = 0;
+        break;
+      case FrontEndKind::level_divider: source_ohm = add_level_divider(); break;
+      case FrontEndKind::amplifier:
+        add_amplifier();
+        source_ohm = 0;
+        break;
+    }
+    chain_.highest_source_ohm = source_ohm + front_end.filter_ohm;
+  }
+
+  std::size_t add_gain(GainLink::Setup setup, std::string caption) {
+    const auto node = add_link(std::make_shared<GainLink>(std::move(setup)));
+    add_stage(StageName::front_end, std::move(caption), base_unit(Dimension::voltage), node);
+    return node;
+  }
+
+  // The converter's own input lies beside the bottom resistor.
+  double add_level_divider() {
+    const FrontEnd& front_end = device_->front_end;
+    const double load = converter_->input_ohm;
+    const double bottom = load > 0 ? front_end.bottom_ohm * load / (front_end.bottom_ohm + load) : front_end.bottom_ohm;
+    const double ratio = bottom / (front_end.top_ohm + bottom);
+    add_gain({.gain = ratio,
+              .doubts = {{resistor_code(front_end.top_ohm) + " above", front_end.fixed_tolerance, -(1 - ratio)}, {resistor_code(front_end.bottom_ohm) + " below", front_end.fixed_tolerance, 1 - ratio}},
+              .input_symbol = "U",
+              .input_unit = "V",
+              .words = "before the divider"},
+             fmt::format("{} over {}", resistor_code(front_end.top_ohm), resistor_code(front_end.bottom_ohm)));
+    return front_end.top_ohm * bottom / (front_end.top_ohm + bottom);
+  }
+
+  void add_amplifier() {
+    const FrontEnd& front_end = device_->front_end;
+    const bool turns = front_end.amplifier == AmplifierKind::inverting;
+    const double share = front_end.amplifier == AmplifierKind::non_inverting && front_end.gain > 0 ? 1 - 1 / front_end.gain : 1;  // gain 1 + Rf/Rg
+    add_gain({.gain = turns ? -front_end.gain : front_end.gain,
+              .offset_v = front_end.offset_v,
+              .offset_error_v = front_end.offset_error_v,
+              .lowest_v = front_end.lowest_v,
+              .highest_v = front_end.highest_v,
+              .doubts = {{"gain resistor", front_end.fixed_tolerance, share}, {"feedback resistor", front_end.fixed_tolerance, share}},
+              .input_symbol = "U",
+              .input_unit = "V",
+              .words = "before the amplifier"},
+             fmt::format("{}{:.4g} times{}", turns ? "−" : "", front_end.gain, front_end.offset_v == 0 ? "" : fmt::format(", {} {}", front_end.offset_v > 0 ? "+" : "−", with_prefix(std::abs(front_end.offset_v), "V"))));
+  }
+
+  // Largest over the wanted range: the fixed resistor and the sensor in parallel.
+  double divider_source_ohm(const TransferLaw& law) const {
+    const double fixed = device_->front_end.fixed_ohm;
+    double highest = 0;
+    for (const double at : {chain_.channel.wanted.from, chain_.channel.wanted.to}) {
+      const double ohms = law.output(at);
+      if (std::isfinite(ohms) && ohms > 0) highest = std::max(highest, fixed * ohms / (fixed + ohms));
+    }
+    return highest;
   }
 
   void add_divider() {
     const FrontEnd& front_end = device_->front_end;
     const KnownVoltage& supply = find_by_id(bench_.rails, front_end.rail)->voltage;
-    chain_.divider = std::make_shared<DividerLink>(DividerLink::Setup{.supply_v = supply.best_v(),
-                                                                      .supply_half_width = supply.relative_half_width(),
-                                                                      .supply_cause = rail_cause(front_end.rail),
+    // Two leads lie in series with the sensor; a third lets most of them cancel, a fourth all of them.
+    constexpr double copper_warms = 0.1, third_lead_differs = 0.02;  // relative: ±25 K of copper; leads of one cable
+    const double in_series = front_end.wires == 2 ? 2 * front_end.lead_ohm : 0;
+    const double doubt = front_end.wires == 2 ? in_series * copper_warms : front_end.wires == 3 ? front_end.lead_ohm * third_lead_differs
+                                                                                                : 0;
+    chain_.divider = std::make_shared<DividerLink>(DividerLink::Setup{.supply = {supply.best_v(), supply.relative_half_width(), rail_cause(front_end.rail)},
                                                                       .fixed_ohm = front_end.fixed_ohm,
                                                                       .fixed_tolerance = front_end.fixed_tolerance,
-                                                                      .position = front_end.position});
+                                                                      .position = front_end.position,
+                                                                      .lead_ohm = in_series,
+                                                                      .lead_half_width = doubt});
     const auto node = add_link(chain_.divider);
     add_stage(StageName::front_end, fmt::format("{} {}, {:.3f} V", resistor_code(front_end.fixed_ohm), front_end.position == Position::top ? "above" : "below", supply.best_v()),
               base_unit(Dimension::voltage), node);
   }
 
+  // What the sampling capacitor lacks when the pin's source is too weak for its time.
+  double settling_error() const {
+    if (converter_->sample_farad <= 0 || converter_->acquisition_s <= 0 || chain_.highest_source_ohm <= 0) return 0;
+    return std::exp(-converter_->acquisition_s / (chain_.highest_source_ohm * converter_->sample_farad));
+  }
+
   void add_converter() {
     const KnownVoltage& reference = reference_of(bench_, *converter_);
-    chain_.converter = std::make_shared<ConverterLink>(*converter_, reference.best_v(), reference.relative_half_width(), rail_cause(converter_->reference_rail));
+    const bool fixed_above = device_->front_end.position == Position::top;
+    const bool divided = device_->front_end.kind == FrontEndKind::divider;
+    chain_.converter = std::make_shared<ConverterLink>(ConverterLink::Setup{.converter = *converter_,
+                                                                            .reference = {reference.best_v(), reference.relative_half_width(), rail_cause(converter_->reference_rail)},
+                                                                            .settling_error = settling_error(),
+                                                                            .at_top = !divided ? "" : fixed_above ? "the sensor is open, or its lead is broken"
+                                                                                                                  : "the sensor is short",
+                                                                            .at_bottom = !divided ? "" : fixed_above ? "the sensor is short, or its supply is missing"
+                                                                                                                     : "the sensor is open, or its supply is missing"});
     chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
     const Unit& counts = base_unit(Dimension::number);
-    add_stage(StageName::converter, fmt::format("{} bits, {}, {:.3f} V", converter_->bits, converter_->convention == CodeConvention::steps ? "2ⁿ" : "2ⁿ − 1", reference.best_v()), counts, chain_.converter_node);
-    if (converter_->reported_bits() > converter_->bits) {
+    const std::string span = with_prefix(chain_.converter->span_v(), "V");
+    add_stage(StageName::converter, fmt::format("{} bits, {}, {}", converter_->bits, converter_->convention == CodeConvention::steps ? "2ⁿ" : "2ⁿ − 1", converter_->polarity == Polarity::bipolar ? "±" + span : chain_.converter->span_v() < 1 ? span
+                                                                                                                                                                                                                                                : fmt::format("{:.3f} V", chain_.converter->span_v())),
+              counts, chain_.converter_node);
+    if (converter_->reported_bits() > converter_->bits && converter_->polarity == Polarity::unipolar) {
       chain_.raw_node = add_link(std::make_shared<ReportLink>(*converter_));
       add_stage(StageName::raw, fmt::format("{}, {} bits", converter_->justification == Justification::left ? "left-justified" : "scaled up", converter_->reported_bits()), counts, chain_.raw_node);
     }
+  }
+
+  // Pulses are counted, not converted: a converter whose step is one pulse and that is off by nothing else.
+  void add_pulse_counter() {
+    constexpr int bits = 12;
+    Converter counter;
+    counter.bits = bits;
+    counter.noise_lsb = counter.inl_lsb = 0;
+    chain_.converter = std::make_shared<ConverterLink>(ConverterLink::Setup{.converter = counter, .reference = {std::exp2(bits), 0, ""}, .counts_pulses = true});
+    chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
+    add_stage(StageName::raw, "pulses counted", base_unit(Dimension::number), chain_.raw_node);
   }
 
   void add_reading_stages(const TransferLaw& law) {
@@ -118,16 +254,19 @@ class Builder {
 
   const Bench& bench_;
   const Catalogue& catalogue_;
+  const SideValues& beside_;
   Chain chain_;
   const Device* device_ = nullptr;
   const Part* part_ = nullptr;
   const PartQuantity* quantity_ = nullptr;
   const Converter* converter_ = nullptr;
+  std::optional<SharedVoltage> supply_;
+  bool pulses_ = false;
 };
 
 }  // namespace
 
-Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id) {
+Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, const SideValues& beside) {
   const Channel* channel = find_by_id(bench.channels, channel_id);
   if (!channel) {
     std::string known;
@@ -135,7 +274,7 @@ Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::s
       if (known.size() < 100) known += (known.empty() ? "one of " : ", ") + other.id;
     return Problem{fmt::format("there is no channel \"{}\"", channel_id), known.empty() ? "a bench with channels" : known};
   }
-  return Builder(bench, catalogue, *channel).build();
+  return Builder(bench, catalogue, *channel, beside).build();
 }
 
 }  // namespace fair_gauge

@@ -59,6 +59,11 @@ std::vector<StageValue> evaluate(const Chain& chain, const Anchor& anchor) {
   return values;
 }
 
+double raw_from_bytes(const Chain& chain, double number) {
+  const bool below_zero = chain.converter->lowest_code() < 0 && number > chain.converter->largest_code();
+  return below_zero ? number + 2 * chain.converter->lowest_code() : number;
+}
+
 Result<double> read_raw(const Chain& chain, double raw) {
   Nodes nodes(chain.links.size() + 1);
   nodes[chain.raw_node] = StageValue(raw);

@@ -47,14 +47,19 @@ struct Chain {
   std::size_t raw_node = 0;
   std::shared_ptr<const ConverterLink> converter;
   std::shared_ptr<const DividerLink> divider;  ///< null without one
+  double highest_source_ohm = 0;               ///< that the converter's pin sees
   double kelvin_per_watt = 0;                  ///< self-heating of the sensor
   std::string part_id;
+  std::vector<std::string> side_channels;  ///< channels whose readings this one needs
 
   const Stage* stage(StageName name) const;
 };
 
+/// What other channels read now, by channel id, in base units: a cold junction, the air beside a humidity sensor.
+using SideValues = std::map<std::string, double, std::less<>>;
+
 /// The chain of a channel, or why it cannot be built (a missing device, an unknown part, an impossible setting).
-Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id);
+Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, const SideValues& beside = {});
 
 /// Where a value is given: a stage, and the value in the stage's unit.
 struct Anchor {
@@ -72,6 +77,9 @@ using StageValue = Result<double>;
 /// Left of the converter the values are those of the world, right of it those that are read back from the code, so a
 /// typed world value and its reading may differ by up to half a step. Behind a stage without a value none has one.
 std::vector<StageValue> evaluate(const Chain& chain, const Anchor& anchor);
+
+/// A number that came as bytes, as the chain means it: of a converter with both signs the top bit is the sign.
+double raw_from_bytes(const Chain& chain, double number);
 
 /// The corrected reading of a raw number in base units.
 Result<double> read_raw(const Chain& chain, double raw);

@@ -41,42 +41,102 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
 
 // ---- sensor ----
 
-SensorLink::SensorLink(TransferLaw law, PartQuantity range, std::string source_name, bool accuracy_counts)
-    : law_(std::move(law)), range_(std::move(range)), source_name_(std::move(source_name)), accuracy_counts_(accuracy_counts) {}
-
 Result<double> SensorLink::forward(double inner) const {
-  const std::string symbol = symbol_of(range_.quantity);
-  if (!(inner >= range_.minimum && inner <= range_.maximum))
-    return Problem{fmt::format("{:.6g} {} is {} the part's limit", inner, symbol, inner > range_.maximum ? "above" : "below"), fmt::format("{:g} to {:g} {}", range_.minimum, range_.maximum, symbol)};
-  return law_.output(inner);
+  const PartQuantity& range = setup_.range;
+  const std::string symbol = symbol_of(range.quantity);
+  if (!(inner >= range.minimum && inner <= range.maximum))
+    return Problem{fmt::format("{:.6g} {} is {} the part's limit", inner, symbol, inner > range.maximum ? "above" : "below"), fmt::format("{:g} to {:g} {}", range.minimum, range.maximum, symbol)};
+  const double output = setup_.law.output(inner);
+  if (std::isnan(output)) return Problem{fmt::format("the sensor's law gives no output at {:.6g} {}", inner, symbol), fmt::format("{:g} to {:g} {}", range.minimum, range.maximum, symbol)};
+  return output;
+}
+
+// A resistance far beyond those of the range is no temperature but a broken or bridged sensor.
+std::string SensorLink::beyond(double outer, bool above) const {
+  const PartQuantity& range = setup_.range;
+  constexpr double far = 4;
+  if (setup_.law.output_dimension == Dimension::resistance) {
+    const double ends[] = {setup_.law.output(range.minimum), setup_.law.output(range.maximum)};
+    if (outer > far * std::max(ends[0], ends[1])) return fmt::format("{} is far above the sensor's resistances: it is open, or its lead is broken", with_prefix(outer, "Ω"));
+    if (outer < std::min(ends[0], ends[1]) / far) return fmt::format("{} is far below the sensor's resistances: it is short", with_prefix(outer, "Ω"));
+  }
+  return fmt::format("{} the part's limit of {:g} {}", above ? "above" : "below", above ? range.maximum : range.minimum, symbol_of(range.quantity));
 }
 
 Result<double> SensorLink::inverse(double outer) const {
-  const double inner = law_.quantity(outer);
-  const std::string symbol = symbol_of(range_.quantity);
-  if (std::isnan(inner)) return Problem{"the sensor gives no such output: it may be open, short or not connected", fmt::format("{:g} to {:g} {}", range_.minimum, range_.maximum, symbol)};
-  const double slack = 1e-9 * (range_.maximum - range_.minimum);
-  if (inner < range_.minimum - slack) return Problem{fmt::format("below the part's limit of {:g} {}", range_.minimum, symbol), "a sensor that is connected and within its range"};
-  if (inner > range_.maximum + slack) return Problem{fmt::format("above the part's limit of {:g} {}", range_.maximum, symbol), "a sensor that is connected and within its range"};
+  const PartQuantity& range = setup_.range;
+  const double inner = setup_.law.quantity(outer);
+  const std::string limits = fmt::format("{:g} to {:g} {}", range.minimum, range.maximum, symbol_of(range.quantity));
+  if (std::isnan(inner)) return Problem{setup_.law.without_inverse.empty() ? "the sensor gives no such output: it may be open, short or not connected" : setup_.law.without_inverse, limits};
+  const double slack = 1e-9 * (range.maximum - range.minimum);
+  if (inner < range.minimum - slack) return Problem{beyond(outer, false), "a sensor that is connected and within its range, " + limits};
+  if (inner > range.maximum + slack) return Problem{beyond(outer, true), "a sensor that is connected and within its range, " + limits};
   return inner;
 }
 
 std::vector<Source> SensorLink::sources(double inner) const {
-  if (!accuracy_counts_) return {};
-  const auto accuracy = sheet_accuracy(range_, inner);
-  if (!accuracy) return {};
+  std::vector<Source> all;
+  const auto accuracy = setup_.accuracy_counts ? sheet_accuracy(setup_.range, inner) : std::nullopt;
   // A maximum figure is taken as the half-width of a rectangle, a typical one as one standard deviation.
-  const auto distribution = accuracy->basis == Basis::maximum ? Distribution::rectangular : Distribution::normal;
-  return {{source_name_, "", distribution, accuracy->half_width, symbol_of(range_.quantity)}};
+  all.push_back({setup_.source_name, "", accuracy && accuracy->basis == Basis::typical ? Distribution::normal : Distribution::rectangular, accuracy ? accuracy->half_width : 0, symbol_of(setup_.range.quantity)});
+  if (setup_.supply) all.push_back({"sensor supply", setup_.supply->cause, Distribution::rectangular, setup_.supply->half_width * 100, "%"});
+  if (setup_.law.side) all.push_back({setup_.law.side->name, "", Distribution::rectangular, setup_.law.side->half_width, setup_.law.side->unit});
+  return all;
 }
 
 double SensorLink::forward_off(double inner, std::span<const double> deviations) const {
-  return law_.output(inner + (deviations.empty() ? 0 : deviations[0]));
+  if (deviations.empty()) return setup_.law.output(inner);
+  const double value = inner + deviations[0];
+  const std::size_t side_at = setup_.supply ? 2 : 1;
+  const double output = setup_.law.side ? setup_.law.side->output(value, setup_.law.side->value + deviations[side_at]) : setup_.law.output(value);
+  return setup_.supply ? output * (1 + deviations[1] / 100) : output;
 }
 
-double SensorLink::inverse_continuous(double outer) const { return law_.quantity(outer); }
+double SensorLink::inverse_continuous(double outer) const { return setup_.law.quantity(outer); }
 
-std::vector<TraceLine> SensorLink::explain(double outer, const NumberStyle& style) const { return law_.explain(outer, style); }
+std::vector<TraceLine> SensorLink::explain(double outer, const NumberStyle& style) const { return setup_.law.explain(outer, style); }
+
+// ---- gain ----
+
+Result<double> GainLink::forward(double inner) const {
+  const double volts = forward_off(inner, {});
+  const bool limited = setup_.highest_v > setup_.lowest_v;
+  if (limited && (volts < setup_.lowest_v || volts > setup_.highest_v))
+    return Problem{fmt::format("{:.4g} V is {} what the front end can give", volts, volts > setup_.highest_v ? "above" : "below"), fmt::format("{:.4g} to {:.4g} V", setup_.lowest_v, setup_.highest_v)};
+  return volts;
+}
+
+Result<double> GainLink::inverse(double outer) const {
+  const bool limited = setup_.highest_v > setup_.lowest_v;
+  if (limited && (outer < setup_.lowest_v || outer > setup_.highest_v))
+    return Problem{fmt::format("{:.4g} V is {} what the front end can give: it clips there", outer, outer > setup_.highest_v ? "above" : "below"), fmt::format("{:.4g} to {:.4g} V", setup_.lowest_v, setup_.highest_v)};
+  return inverse_continuous(outer);
+}
+
+std::vector<Source> GainLink::sources(double /*inner*/) const {
+  std::vector<Source> all;
+  for (const Doubt& doubt : setup_.doubts) all.push_back({fmt::format("{}, {:g} %", doubt.name, doubt.tolerance * 100), "", Distribution::rectangular, doubt.tolerance * 100, "%"});
+  all.push_back({"amplifier offset", "", Distribution::rectangular, setup_.offset_error_v, "V"});
+  return all;
+}
+
+double GainLink::forward_off(double inner, std::span<const double> deviations) const {
+  double gain = setup_.gain, offset = setup_.offset_v;
+  for (std::size_t i = 0; i < deviations.size(); ++i) {
+    if (i < setup_.doubts.size())
+      gain *= 1 + setup_.doubts[i].weight * deviations[i] / 100;
+    else
+      offset += deviations[i];
+  }
+  return offset + gain * inner;
+}
+
+std::vector<TraceLine> GainLink::explain(double outer, const NumberStyle& style) const {
+  const double input = inverse_continuous(outer);
+  const std::string pin = setup_.offset_v == 0 ? with_unit(outer, 4, "V", style) : fmt::format("({} − {})", with_unit(outer, 4, "V", style), with_prefix(setup_.offset_v, "V", 5, style));
+  const std::string gain = setup_.input_unit == "A" ? with_prefix(setup_.gain, "Ω", 5, style) : fmt::format("{:.5g}", setup_.gain);
+  return {{setup_.input_symbol, fmt::format("{} ÷ {}", pin, gain), with_prefix(input, setup_.input_unit, 5, style), input, setup_.words}};
+}
 
 // ---- divider ----
 
@@ -86,7 +146,7 @@ Result<double> DividerLink::forward(double inner) const {
 }
 
 Result<double> DividerLink::inverse(double outer) const {
-  const double ratio = outer / setup_.supply_v;
+  const double ratio = outer / setup_.supply.volts;
   const bool near_supply_is_open = setup_.position == Position::top;
   if (ratio <= 0) return Problem{near_supply_is_open ? "the pin is at ground: the sensor is short or its supply is missing" : "the pin is at ground: the sensor is open", "a voltage between ground and supply"};
   if (ratio >= 1) return Problem{near_supply_is_open ? "the pin is at the supply: the sensor is open" : "the pin is at the supply: the sensor is short", "a voltage between ground and supply"};
@@ -95,84 +155,97 @@ Result<double> DividerLink::inverse(double outer) const {
 
 std::vector<Source> DividerLink::sources(double /*inner*/) const {
   return {{fmt::format("{} resistor, {:g} %", resistor_code(setup_.fixed_ohm), setup_.fixed_tolerance * 100), "", Distribution::rectangular, setup_.fixed_tolerance * 100, "%"},
-          {"divider supply", setup_.supply_cause, Distribution::rectangular, setup_.supply_half_width * 100, "%"}};
+          {"divider supply", setup_.supply.cause, Distribution::rectangular, setup_.supply.half_width * 100, "%"},
+          {"leads of the sensor", "", Distribution::rectangular, setup_.lead_half_width, "Ω"}};
 }
 
 double DividerLink::forward_off(double inner, std::span<const double> deviations) const {
   const double fixed_ohm = setup_.fixed_ohm * (1 + (deviations.size() > 0 ? deviations[0] / 100 : 0));
-  const double supply = setup_.supply_v * (1 + (deviations.size() > 1 ? deviations[1] / 100 : 0));
+  const double supply = setup_.supply.volts * (1 + (deviations.size() > 1 ? deviations[1] / 100 : 0));
+  const double sensor_ohm = inner + setup_.lead_ohm + (deviations.size() > 2 ? deviations[2] : 0);
   if (std::isinf(inner)) return setup_.position == Position::top ? supply : 0;
-  return supply * (setup_.position == Position::top ? inner : fixed_ohm) / (inner + fixed_ohm);
+  return supply * (setup_.position == Position::top ? sensor_ohm : fixed_ohm) / (sensor_ohm + fixed_ohm);
 }
 
 double DividerLink::inverse_continuous(double outer) const {
-  const double ratio = outer / setup_.supply_v;
-  return setup_.position == Position::top ? setup_.fixed_ohm * ratio / (1 - ratio) : setup_.fixed_ohm * (1 - ratio) / ratio;
+  const double ratio = outer / setup_.supply.volts;
+  return (setup_.position == Position::top ? setup_.fixed_ohm * ratio / (1 - ratio) : setup_.fixed_ohm * (1 - ratio) / ratio) - setup_.lead_ohm;
 }
 
 double DividerLink::sensor_watts(double sensor_ohm) const {
-  const double amperes = setup_.supply_v / (sensor_ohm + setup_.fixed_ohm);
+  const double amperes = setup_.supply.volts / (sensor_ohm + setup_.fixed_ohm);
   return amperes * amperes * sensor_ohm;
 }
 
 std::vector<TraceLine> DividerLink::explain(double outer, const NumberStyle& style) const {
   const double ohms = inverse_continuous(outer);
   const std::string pin = with_unit(outer, 4, "V", style);
-  const std::string rest = fmt::format("({} − {})", with_unit(setup_.supply_v, 3, "V", style), pin);
+  const std::string rest = fmt::format("({} − {})", with_unit(setup_.supply.volts, 3, "V", style), pin);
   const std::string resistor = with_prefix(setup_.fixed_ohm, "Ω", 4, style);
-  return {{"R", setup_.position == Position::top ? fmt::format("{} × {} ÷ {}", resistor, pin, rest) : fmt::format("{} × {} ÷ {}", resistor, rest, pin), with_prefix(ohms, "Ω", 5, style), ohms,
+  const std::string leads = setup_.lead_ohm > 0 ? fmt::format(" − {}", with_prefix(setup_.lead_ohm, "Ω", 4, style)) : "";
+  return {{"R", (setup_.position == Position::top ? fmt::format("{} × {} ÷ {}", resistor, pin, rest) : fmt::format("{} × {} ÷ {}", resistor, rest, pin)) + leads, with_prefix(ohms, "Ω", 5, style), ohms,
            setup_.position == Position::top ? "fixed resistor above the sensor" : "fixed resistor below the sensor"}};
 }
 
 // ---- converter ----
 
-ConverterLink::ConverterLink(const Converter& converter, double reference_v, double reference_half_width, std::string reference_cause)
-    : converter_(converter), reference_v_(reference_v), reference_half_width_(reference_half_width), reference_cause_(std::move(reference_cause)) {
-  const double codes = std::exp2(converter.bits);
+ConverterLink::ConverterLink(Setup setup) : setup_(std::move(setup)) {
+  const Converter& converter = setup_.converter;
+  const bool both_signs = converter.polarity == Polarity::bipolar;
+  const double codes = std::exp2(both_signs ? converter.bits - 1 : converter.bits);
+  lowest_ = both_signs ? -codes : 0;
   largest_ = codes - 1;
   divisor_ = converter.convention == CodeConvention::steps ? codes : codes - 1;
+  span_v_ = setup_.reference.volts * converter.span_per_reference / converter.gain;
 }
 
 Result<double> ConverterLink::forward(double inner) const {
   const double steps = inner / step_v();
-  const double code = converter_.rounding == Rounding::nearest ? std::floor(steps + 0.5) : std::floor(steps + 1e-9);
-  if (code > largest_) return Problem{fmt::format("{:.4g} V is above the reference: the converter clips", inner), fmt::format("0 to {:.4g} V", reference_v_)};
-  if (code < 0) return Problem{fmt::format("{:.4g} V is below ground: the converter clips", inner), fmt::format("0 to {:.4g} V", reference_v_)};
+  const double code = setup_.converter.rounding == Rounding::nearest ? std::floor(steps + 0.5) : std::floor(steps + 1e-9);
+  const double lowest_v = lowest_ < 0 ? -span_v_ : 0;
+  const std::string can = fmt::format("{:.4g} to {:.4g} V", lowest_v, span_v_);
+  if (code > largest_) return setup_.counts_pulses ? Problem{fmt::format("{:.0f} pulses are more than the counter holds", code), fmt::format("0 to {:.0f}", largest_)} : Problem{fmt::format("{:.4g} V is above the converter's span: it clips", inner), can};
+  if (code < lowest_) return Problem{fmt::format("{:.4g} V is below {}: the converter clips", inner, lowest_ < 0 ? "the converter's span" : "ground"), can};
   return code;
 }
 
 Result<double> ConverterLink::inverse(double outer) const {
-  if (!(outer >= 0 && outer <= largest_)) return Problem{fmt::format("{:g} is no code of {} bits", outer, converter_.bits), fmt::format("0 to {:.0f}", largest_)};
-  if (outer == largest_) return Problem{"the converter is at its upper end: the input is there or beyond", fmt::format("codes below {:.0f}", largest_)};
-  if (outer == 0) return Problem{"the converter is at its lower end: the input is there or beyond", "codes above 0"};
+  if (!(outer >= lowest_ && outer <= largest_)) return Problem{fmt::format("{:g} is no code of {} bits", outer, setup_.converter.bits), fmt::format("{:.0f} to {:.0f}", lowest_, largest_)};
+  if (setup_.counts_pulses) return outer;
+  if (outer == largest_) return Problem{setup_.at_top.empty() ? "the converter is at its upper end: the input is there or beyond" : "the converter is at its upper end: " + setup_.at_top, fmt::format("codes below {:.0f}", largest_)};
+  if (outer == lowest_) return Problem{setup_.at_bottom.empty() ? "the converter is at its lower end: the input is there or beyond" : "the converter is at its lower end: " + setup_.at_bottom, fmt::format("codes above {:.0f}", lowest_)};
   return inverse_continuous(outer);
 }
 
 std::vector<Source> ConverterLink::sources(double /*inner*/) const {
-  std::vector<Source> all = {{"reference", reference_cause_, Distribution::rectangular, reference_half_width_ * 100, "%"},
-                             {"converter linearity", "", Distribution::rectangular, converter_.inl_lsb, "steps"},
-                             {"converter offset", "", Distribution::rectangular, converter_.offset_lsb, "steps"},
-                             {"converter gain", "", Distribution::rectangular, converter_.gain_error * 100, "%"},
-                             {"converter noise", "", Distribution::normal, converter_.noise_lsb, "steps"},
-                             {"quantisation", "", Distribution::rectangular, 0.5, "steps"}};
-  return all;
+  const Converter& converter = setup_.converter;
+  return {{"reference", setup_.reference.cause, Distribution::rectangular, setup_.reference.half_width * 100, "%"},
+          {"converter linearity", "", Distribution::rectangular, converter.inl_lsb, "steps"},
+          {"converter offset", "", Distribution::rectangular, converter.offset_lsb, "steps"},
+          {"converter gain", "", Distribution::rectangular, converter.gain_error * 100, "%"},
+          {"converter noise", "", Distribution::normal, converter.noise_lsb, "steps"},
+          {"quantisation", "", Distribution::rectangular, 0.5, setup_.counts_pulses ? "pulses" : "steps"},
+          {"settling of the sampled input", "", Distribution::rectangular, setup_.settling_error * 100, "%"}};
 }
 
 double ConverterLink::forward_off(double inner, std::span<const double> deviations) const {
-  const double steps = inner / step_v() - (converter_.rounding == Rounding::truncate ? 0.5 : 0);
-  if (deviations.size() < 6) return steps;
-  return steps / (1 + deviations[0] / 100) * (1 + deviations[3] / 100) + deviations[1] + deviations[2] + deviations[4] + deviations[5];
+  const double steps = inner / step_v() - (setup_.converter.rounding == Rounding::truncate ? 0.5 : 0);
+  if (deviations.size() < 7) return steps;
+  return steps / (1 + deviations[0] / 100) * (1 + deviations[3] / 100) * (1 + deviations[6] / 100) + deviations[1] + deviations[2] + deviations[4] + deviations[5];
 }
 
 double ConverterLink::inverse_continuous(double outer) const {
-  return (outer + (converter_.rounding == Rounding::truncate ? 0.5 : 0)) * step_v();
+  return (outer + (setup_.converter.rounding == Rounding::truncate ? 0.5 : 0)) * step_v();
 }
 
 std::vector<TraceLine> ConverterLink::explain(double outer, const NumberStyle& style) const {
+  if (setup_.counts_pulses) return {};
+  const Converter& converter = setup_.converter;
   const double volts = inverse_continuous(outer);
-  const std::string code = converter_.rounding == Rounding::truncate ? fmt::format("({} + ½)", fixed(outer, 0, style)) : fixed(outer, 0, style);
-  return {{"V", fmt::format("{} × {} ÷ {}", code, with_unit(reference_v_, 3, "V", style), fixed(divisor_, 0, style)), with_unit(volts, 4, "V", style), volts,
-           converter_.convention == CodeConvention::steps ? "2ⁿ steps" : "2ⁿ − 1: the top code is the reference"}};
+  const std::string code = converter.rounding == Rounding::truncate ? fmt::format("({} + ½)", fixed(outer, 0, style)) : fixed(outer, 0, style);
+  const int decimals = std::clamp(static_cast<int>(std::ceil(-std::log10(step_v()))), 4, 9);
+  return {{"V", fmt::format("{} × {} ÷ {}", code, span_v_ < 1 ? with_prefix(span_v_, "V", 5, style) : with_unit(span_v_, 3, "V", style), fixed(divisor_, 0, style)), std::abs(volts) < 0.1 ? with_prefix(volts, "V", 6, style) : with_unit(volts, decimals, "V", style), volts,
+           converter.convention == CodeConvention::steps ? "2ⁿ steps" : "2ⁿ − 1: the top code is the reference"}};
 }
 
 // ---- reported number ----

@@ -19,8 +19,21 @@ struct TransferLaw {
   std::function<double(double)> quantity;  ///< of the output; not a number where there is none
   std::function<std::vector<TraceLine>(double output, const NumberStyle&)> explain;
   Dimension output_dimension = Dimension::voltage;
-  std::string name;     ///< "beta law"
-  std::string caption;  ///< "B 3950 K, 10 kΩ at 25 °C"
+  std::string name;             ///< "beta law"
+  std::string caption;          ///< "B 3950 K, 10 kΩ at 25 °C"
+  std::string without_inverse;  ///< why `quantity` may be not a number; empty → the sensor is open or short
+  /// The setting that is the sensor's own supply, to which its output is in proportion; empty → none.
+  std::string supply_key;
+  /// A second quantity that the output depends on: the cold junction of a thermocouple.
+  struct Side {
+    std::string key;   ///< setting that holds it
+    std::string name;  ///< for people
+    std::string unit;
+    double value;
+    double half_width;                             ///< how well it is known
+    std::function<double(double, double)> output;  ///< of the quantity and of this one
+  };
+  std::optional<Side> side;
 };
 
 /// The law of a part under its settings.
@@ -37,10 +50,24 @@ struct SheetAccuracy {
 /// The band that covers `value`, or the nearest one; nothing if the sheet states none.
 std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double value);
 
+/// A voltage that others share: how well it is known, and under which name it is off for all of them together.
+struct SharedVoltage {
+  double volts;
+  double half_width;  ///< relative
+  std::string cause;
+};
+
 /// Physical quantity ↔ sensor output.
 class SensorLink final : public Link {
  public:
-  SensorLink(TransferLaw law, PartQuantity range, std::string source_name, bool accuracy_counts);
+  struct Setup {
+    TransferLaw law;
+    PartQuantity range;
+    std::string source_name = "part accuracy";
+    bool accuracy_counts = true;          ///< false once a calibration has replaced it
+    std::optional<SharedVoltage> supply;  ///< of a sensor whose output follows it
+  };
+  explicit SensorLink(Setup setup) : setup_(std::move(setup)) {}
   Result<double> forward(double inner) const override;
   Result<double> inverse(double outer) const override;
   std::vector<Source> sources(double inner) const override;
@@ -49,22 +76,51 @@ class SensorLink final : public Link {
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
 
  private:
-  TransferLaw law_;
-  PartQuantity range_;
-  std::string source_name_;
-  bool accuracy_counts_;
+  std::string beyond(double outer, bool above) const;
+  Setup setup_;
+};
+
+/// A voltage or current ↔ a voltage in proportion to it, with an offset: load resistor, level divider, amplifier.
+class GainLink final : public Link {
+ public:
+  struct Doubt {
+    std::string name;
+    double tolerance;  ///< relative half-width
+    double weight;     ///< relative change of the gain for a relative change of this
+  };
+  struct Setup {
+    double gain;  ///< output ÷ input, V/V or V/A
+    double offset_v = 0;
+    double offset_error_v = 0;
+    double lowest_v = 0;
+    double highest_v = 0;  ///< 0 → no limits stated
+    std::vector<Doubt> doubts;
+    std::string input_symbol;  ///< letter of the input in the arithmetic: "I"
+    std::string input_unit;
+    std::string words;  ///< what does it: "through 10 kΩ"
+  };
+  explicit GainLink(Setup setup) : setup_(std::move(setup)) {}
+  Result<double> forward(double inner) const override;
+  Result<double> inverse(double outer) const override;
+  std::vector<Source> sources(double inner) const override;
+  double forward_off(double inner, std::span<const double> deviations) const override;
+  double inverse_continuous(double outer) const override { return (outer - setup_.offset_v) / setup_.gain; }
+  std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
+
+ private:
+  Setup setup_;
 };
 
 /// Sensor resistance ↔ voltage at the pin, with one fixed resistor between supply and ground.
 class DividerLink final : public Link {
  public:
   struct Setup {
-    double supply_v;
-    double supply_half_width;  ///< relative
-    std::string supply_cause;
+    SharedVoltage supply;
     double fixed_ohm;
-    double fixed_tolerance;  ///< relative
-    Position position;       ///< of the fixed resistor
+    double fixed_tolerance;      ///< relative
+    Position position;           ///< of the fixed resistor
+    double lead_ohm = 0;         ///< in series with the sensor, known and taken off
+    double lead_half_width = 0;  ///< ohms
   };
   explicit DividerLink(Setup setup) : setup_(std::move(setup)) {}
   Result<double> forward(double inner) const override;
@@ -80,25 +136,36 @@ class DividerLink final : public Link {
   Setup setup_;
 };
 
-/// Voltage at the pin ↔ code of the converter.
+/// Voltage at the pin ↔ code of the converter. Also a counter of pulses, whose step is one pulse.
 class ConverterLink final : public Link {
  public:
-  ConverterLink(const Converter& converter, double reference_v, double reference_half_width, std::string reference_cause);
+  struct Setup {
+    Converter converter;
+    SharedVoltage reference;
+    double settling_error = 0;  ///< relative half-width: what the sampling capacitor may lack
+    std::string at_top;         ///< what the top code means for this sensor: "the sensor is open"
+    std::string at_bottom;
+    bool counts_pulses = false;
+  };
+  explicit ConverterLink(Setup setup);
   Result<double> forward(double inner) const override;
   Result<double> inverse(double outer) const override;
   std::vector<Source> sources(double inner) const override;
   double forward_off(double inner, std::span<const double> deviations) const override;
   double inverse_continuous(double outer) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
-  double step_v() const { return reference_v_ / divisor_; }
+  double step_v() const { return span_v_ / divisor_; }
+  double lowest_code() const { return lowest_; }
   double largest_code() const { return largest_; }
+  /// The input at which the codes end, volts.
+  double span_v() const { return span_v_; }
+  bool counts_pulses() const { return setup_.counts_pulses; }
 
  private:
-  Converter converter_;
-  double reference_v_;
-  double reference_half_width_;
-  std::string reference_cause_;
+  Setup setup_;
+  double span_v_;
   double divisor_;
+  double lowest_;
   double largest_;
 };
 

@@ -16,6 +16,7 @@
 #include <cmath>
 #include <limits>
 #include <map>
+#include <memory>
 #include <optional>
 #include <span>
 #include <string>
@@ -154,7 +155,24 @@ class JsonReader {
   std::vector<Problem>& problems_;
 };
 
-/// The JSON of a struct: its fields in their order (empty ones left out), then the unknown keys it was read with.
+/// The JSON of a struct: its fields in their order, then the unknown keys it was read with. Empty fields are left out, and
+/// so are those that may be missing and have their usual value: the schema tells it, and it is part of the format.
+template <class T>
+Json to_json_value(const T& field);
+
+namespace detail {
+template <class T>
+const Json& usual_values() {
+  static const Json usual = [] {
+    Json object = Json::object();
+    const auto fresh = std::make_unique<const T>();
+    T::fields(*fresh, [&](const char* key, const auto& member, FieldRule = {}) { object[key] = to_json_value(member); });
+    return object;
+  }();
+  return usual;
+}
+}  // namespace detail
+
 template <class T>
 Json to_json_value(const T& field) {
   if constexpr (detail::is_optional<T>::value) {
@@ -171,10 +189,10 @@ Json to_json_value(const T& field) {
     return enum_name(field);
   } else if constexpr (HasFields<T>) {
     Json object = Json::object();
-    T::fields(field, [&](const char* key, const auto& member, FieldRule = {}) {
+    T::fields(field, [&](const char* key, const auto& member, FieldRule rule = {}) {
       Json json = to_json_value(member);
       const bool empty = json.is_null() || ((json.is_string() || json.is_array() || json.is_object()) && json.empty()) || json == "";
-      if (!empty) object[key] = std::move(json);
+      if (!empty && (rule.required || json != detail::usual_values<T>()[key])) object[key] = std::move(json);
     });
     for (const auto& [key, value] : field.unknown.items()) object[key] = value;
     return object;

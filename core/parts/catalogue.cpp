@@ -26,6 +26,8 @@ void check_part(const Part& part, const JsonDocument& document, const std::strin
   for (const PartQuantity& quantity : part.quantities)
     if (!(quantity.minimum < quantity.maximum))
       problems.push_back({"the range of \"" + part.id + "\" ends before it begins", "minimum below maximum", document.place_of(pointer + "/quantities")});
+  if (part.transfer.type.empty() == part.bytes.blocks.empty())
+    problems.push_back({"\"" + part.id + "\" must have either a transfer or bytes", "\"transfer\" for an analog part, \"bytes\" for a digital one", document.place_of(pointer)});
   if (part.quantities.empty()) problems.push_back({"\"" + part.id + "\" measures nothing", "one quantity or more", document.place_of(pointer)});
 }
 
@@ -33,6 +35,10 @@ void check_part(const Part& part, const JsonDocument& document, const std::strin
 
 std::span<const EnumName<AccuracyOf>> enum_names(AccuracyOf) {
   static constexpr std::array table = {EnumName{AccuracyOf::reading, "reading"}, EnumName{AccuracyOf::span, "span"}, EnumName{AccuracyOf::points, "points"}};
+  return table;
+}
+std::span<const EnumName<FieldSign>> enum_names(FieldSign) {
+  static constexpr std::array table = {EnumName{FieldSign::none, "none"}, EnumName{FieldSign::twos, "twos"}, EnumName{FieldSign::magnitude, "magnitude"}};
   return table;
 }
 std::span<const EnumName<Basis>> enum_names(Basis) {

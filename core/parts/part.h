@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "files/json_fields.h"
+#include "parts/byte_layout.h"
 #include "quantity/unit.h"
 
 namespace fair_gauge {
@@ -67,16 +68,20 @@ struct PartQuantity {
 /// How the quantity becomes the part's output: a word of the vocabulary and its numbers.
 struct Transfer {
   std::string type;
+  std::string variant;  ///< of a type with kinds: the letter of a thermocouple
   std::map<std::string, double> numbers;
-  std::vector<std::vector<double>> table;  ///< rows of quantity, output; for type table
+  std::vector<std::vector<double>> table;  ///< rows of quantity, output, quantity ascending; for type table
+  std::string expression;                  ///< of x, the quantity; for type expression
   Json unknown = Json::object();
 
   bool operator==(const Transfer&) const = default;
   template <class Self, class Visit>
   static void fields(Self& self, Visit&& visit) {
     visit("type", self.type, {.required = true});
+    visit("variant", self.variant);
     visit("numbers", self.numbers);
     visit("table", self.table);
+    visit("expression", self.expression);
   }
 };
 
@@ -115,7 +120,9 @@ struct Part {
   std::vector<std::string> markings;  ///< what is printed on packages it fits
   std::string interface;              ///< voltage, ratiometric, resistance, …
   std::vector<PartQuantity> quantities;
-  Transfer transfer;
+  Transfer transfer;                   ///< of an analog part; its type is empty for a digital one
+  ByteLayout bytes;                    ///< of a digital part; no blocks for an analog one
+  std::vector<PartAddress> addresses;  ///< on a two-wire bus
   SupplyLimits supply;
   double kelvin_per_watt = 0;  ///< self-heating in still air; 0 → not stated
   double response_s = 0;       ///< time constant in still air; 0 → not stated
@@ -134,7 +141,9 @@ struct Part {
     visit("markings", self.markings);
     visit("interface", self.interface, {.required = true});
     visit("quantities", self.quantities, {.required = true});
-    visit("transfer", self.transfer, {.required = true});
+    visit("transfer", self.transfer);
+    visit("bytes", self.bytes);
+    visit("addresses", self.addresses);
     visit("supply", self.supply);
     visit("kelvin_per_watt", self.kelvin_per_watt, {.least = 0});
     visit("response_s", self.response_s, {.least = 0});
@@ -144,6 +153,7 @@ struct Part {
     visit("mistakes", self.mistakes);
     visit("source", self.source, {.required = true});
   }
+  bool is_digital() const { return !bytes.blocks.empty(); }
   /// The quantity of that name, or null.
   const PartQuantity* measures(std::string_view quantity) const;
 };

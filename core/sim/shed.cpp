@@ -66,16 +66,16 @@ std::optional<SimulatedFault> simulated_fault_from_text(std::string_view text) {
   return std::nullopt;
 }
 
-std::uint32_t SimulatedDevice::as_reported(double code) const {
+std::int64_t SimulatedDevice::as_reported(double code) const {
   for (std::size_t i = chain_.converter_node; i < chain_.raw_node; ++i) code = chain_.links[i]->forward_off(code, {});
-  return static_cast<std::uint32_t>(code);
+  return static_cast<std::int64_t>(code);
 }
 
-std::optional<std::uint32_t> SimulatedDevice::answer(double world, SimulatedFault fault) {
+std::optional<std::int64_t> SimulatedDevice::answer(double world, SimulatedFault fault) {
   constexpr double share_missing = 0.3, share_spikes = 0.02;
   const double chance = std::uniform_real_distribution<double>(0, 1)(random_);
-  const std::uint32_t honest = answer(world);
-  const std::uint32_t top = as_reported(chain_.converter->largest_code());
+  const std::int64_t honest = answer(world);
+  const std::int64_t top = as_reported(chain_.converter->largest_code());
   // An open sensor below a fixed resistor leaves the pin at the supply; without a divider the pin floats near ground.
   const bool open_is_high = chain_.divider && chain_.divider->forward_off(1e12, {}) > chain_.divider->forward_off(1, {});
   switch (fault) {
@@ -92,7 +92,7 @@ std::optional<std::uint32_t> SimulatedDevice::answer(double world, SimulatedFaul
 
 SimulatedDevice::SimulatedDevice(Chain chain, std::uint64_t seed) : chain_(std::move(chain)), random_(mixed(seed ^ text_seed(chain_.channel.id))) {}
 
-std::uint32_t SimulatedDevice::answer(double world) {
+std::int64_t SimulatedDevice::answer(double world) {
   double value = world;
   for (std::size_t i = chain_.world_node; i < chain_.converter_node; ++i) {
     const auto sources = chain_.links[i]->sources(value);
@@ -101,7 +101,7 @@ std::uint32_t SimulatedDevice::answer(double world) {
       if (sources[k].name == "converter noise" && sources[k].width > 0) deviations[k] = std::normal_distribution<double>(0, sources[k].width)(random_);
     value = chain_.links[i]->forward_off(value, deviations);
   }
-  double code = std::clamp(std::floor(value + 0.5), 0.0, chain_.converter->largest_code());
+  double code = std::clamp(std::floor(value + 0.5), chain_.converter->lowest_code(), chain_.converter->largest_code());
   if (!std::isfinite(value)) code = 0;
   return as_reported(code);
 }

@@ -45,17 +45,17 @@ class SimulatedDevice {
   SimulatedDevice(Chain chain, std::uint64_t seed);
 
   /// The raw number for a true value; codes are clipped as a converter clips them.
-  std::uint32_t answer(double world);
+  std::int64_t answer(double world);
 
   /// The same with a fault; nothing where a reading is missing.
-  std::optional<std::uint32_t> answer(double world, SimulatedFault fault);
+  std::optional<std::int64_t> answer(double world, SimulatedFault fault);
 
  private:
-  std::uint32_t as_reported(double code) const;
+  std::int64_t as_reported(double code) const;
 
   Chain chain_;
   std::mt19937_64 random_;
-  std::optional<std::uint32_t> stuck_;
+  std::optional<std::int64_t> stuck_;
 };
 
 }  // namespace fair_gauge

@@ -91,7 +91,7 @@ TEST(Chain, TheEndsOfTheConverterAreRegionsNotNumbers) {
   EXPECT_THAT(read_raw(chain, 4095).problem().wrong, HasSubstr("upper end"));
   EXPECT_THAT(read_raw(chain, 0).problem().wrong, HasSubstr("lower end"));
   EXPECT_THAT(read_raw(chain, 5000).problem().wrong, HasSubstr("no code of 12 bits"));
-  EXPECT_THAT(read_raw(chain, 4094).problem().wrong, HasSubstr("limit"));
+  EXPECT_THAT(read_raw(chain, 4094).problem().wrong, HasSubstr("open"));
   EXPECT_THAT(raw_for(chain, 400).problem().wrong, HasSubstr("above the part's limit"));
 }
 

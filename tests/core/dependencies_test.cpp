@@ -20,6 +20,7 @@ const std::map<std::string, std::set<std::string>> allowed = {
     {"bench", {"quantity", "files"}},
     {"chain", {"quantity", "files", "formulas", "parts", "bench"}},
     {"truth", {"quantity", "files", "formulas", "parts", "bench", "chain"}},
+    {"sizing", {"quantity", "files", "formulas", "parts", "bench", "chain"}},
     {"stream", {"quantity", "files", "formulas", "parts", "bench", "chain", "truth"}},
     {"sim", {"quantity", "files", "formulas", "parts", "bench", "chain"}},
 };

@@ -26,12 +26,14 @@ TEST(PartFiles, MeetTheirSchema) {
 
 TEST(Parts, EveryAnalogPartReturnsWhatWentIn) {
   for (const Part& part : shipped_parts().parts()) {
+    if (part.is_digital()) continue;
     const auto law = transfer_law(part, {});
     ASSERT_TRUE(law) << part.id << ": " << to_text(law.problem());
     PartQuantity quantity = part.quantities.front();
     if (part.id == "current-loop") quantity.minimum = 0, quantity.maximum = 1e6;  // beyond it the loop reports a fault
     for (int i = 0; i <= 200; ++i) {
       const double value = quantity.minimum + (quantity.maximum - quantity.minimum) * i / 200;
+      if (part.id == "thermocouple-b" && value < 45) continue;  // two temperatures for one voltage
       EXPECT_NEAR(law->quantity(law->output(value)), value, 1e-6 * (quantity.maximum - quantity.minimum)) << part.id;
     }
   }
@@ -50,7 +52,9 @@ TEST(Parts, GiveTheOutputsOfTheirSheets) {
                                             // HIH-4030 at 5 V: 0.8 V dry, 3.9 V wet. MPX5010: 4.7 V at 10 kPa. MPX4115A at 100 kPa: 5·(0.9 − 0.095). MPXV7002 at zero: half the supply.
                                             Check{"HIH-4030", 0, 0.8}, Check{"HIH-4030", 100, 3.9}, Check{"MPX5010", 10e3, 4.7}, Check{"MPX4115A", 100e3, 4.025}, Check{"MPXV7002", 0, 2.5}, Check{"TEMT6000", 100, 50e-6},
                                             // IEC 60751: Pt100 at 100, −200 and 850 °C, Pt1000 at 0 °C
-                                            Check{"Pt100", 100, 138.5055}, Check{"Pt100", -200, 18.52008}, Check{"Pt100", 850, 390.481125}, Check{"Pt1000", 0, 1000}}) {
+                                            Check{"Pt100", 100, 138.5055}, Check{"Pt100", -200, 18.52008}, Check{"Pt100", 850, 390.481125}, Check{"Pt1000", 0, 1000},
+                                            // KTY81-110: 815 Ω at 0 °C, 1696 Ω at 100 °C. Type K: 4.0962 mV at 100 °C. Manifold sensor: 4.5 V at 300 kPa.
+                                            Check{"KTY81-110", 0, 815}, Check{"KTY81-110", 100, 1696}, Check{"Type K", 100, 4.096230e-3}, Check{"pressure-manifold", 300e3, 4.5}, Check{"ALS-PT19", 100, 20e-6}}) {
     const Part* part = shipped_parts().find(marking);
     ASSERT_TRUE(part) << marking;
     EXPECT_NEAR(transfer_law(*part, {})->output(at), output, 1e-6 * std::max(1.0, output)) << marking;

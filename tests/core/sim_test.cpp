@@ -33,7 +33,7 @@ TEST(SimulatedDevice, ScattersByTheConvertersNoise) {
   double sum = 0, squares = 0;
   constexpr int readings = 4000;
   for (int i = 0; i < readings; ++i) {
-    const double raw = device.answer(24.8);
+    const auto raw = static_cast<double>(device.answer(24.8));
     sum += raw, squares += raw * raw;
   }
   const double mean = sum / readings;

@@ -1,0 +1,242 @@
+// What a digital part sends and is told, as data: blocks of bytes, fields in them, checks, states, settings, registers.
+// Reading bytes by it lives in core/digital.
+#pragma once
+
+#include <map>
+#include <string>
+#include <vector>
+
+#include "files/json_fields.h"
+
+namespace fair_gauge {
+
+/// Bytes that are read in one go, named by their start address ("0x88") or by what they are ("prom", "frame").
+struct ByteBlock {
+  std::string name;
+  int bytes = 0;
+  std::string role;       ///< trimming, data or status
+  std::string example;    ///< hex; our own made-up trimming words
+  bool optional = false;  ///< may be missing without a fault
+  int shorter = 0;        ///< a shorter length that is allowed too; 0 → none
+  std::string also;       ///< another name it may be given by
+  Json unknown = Json::object();
+
+  bool operator==(const ByteBlock&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("name", self.name, {.required = true});
+    visit("bytes", self.bytes, {.least = 1, .most = 64, .required = true});
+    visit("role", self.role);
+    visit("example", self.example);
+    visit("optional", self.optional);
+    visit("shorter", self.shorter, {.least = 0, .most = 64});
+    visit("also", self.also);
+  }
+};
+
+enum class FieldSign { none,
+                       twos,         ///< two's complement
+                       magnitude };  ///< first bit is the sign, the others the size
+
+/// A number among the bytes of a block.
+struct ByteField {
+  std::string name;  ///< the data sheet's own symbol
+  std::string block;
+  std::string bits;  ///< most significant first: "1 0" whole bytes, "3[7:0] 4[3:0]" bits of bytes
+  FieldSign sign = FieldSign::none;
+  std::string role;  ///< trimming, data, flag, check
+  std::string note;
+  Json unknown = Json::object();
+
+  bool operator==(const ByteField&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("name", self.name, {.required = true});
+    visit("block", self.block, {.required = true});
+    visit("bits", self.bits, {.required = true});
+    visit("sign", self.sign);
+    visit("role", self.role);
+    visit("note", self.note);
+  }
+};
+
+/// Redundant bytes that prove the others.
+struct ByteCheck {
+  std::string kind;  ///< crc8-ff, crc8-00, crc8-onewire, crc16-a001, sum8, crc4-prom
+  std::string block;
+  int from = 0;                      ///< first byte it covers
+  int to = 0;                        ///< last byte it covers
+  int at = 0;                        ///< where the check stands
+  std::vector<std::string> touches;  ///< quantities that are not to be trusted if it fails; empty → all
+  Json unknown = Json::object();
+
+  bool operator==(const ByteCheck&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("kind", self.kind, {.required = true});
+    visit("block", self.block, {.required = true});
+    visit("from", self.from, {.least = 0, .most = 63});
+    visit("to", self.to, {.least = 0, .most = 63});
+    visit("at", self.at, {.least = 0, .most = 63});
+    visit("touches", self.touches);
+  }
+};
+
+/// A value of a field that is no reading but says something of the part.
+struct ByteState {
+  std::string field;
+  std::vector<double> equals;  ///< any of these
+  std::string fault;           ///< code of the fault; empty → a status worth knowing, no fault
+  std::string says;
+  std::vector<std::string> touches;
+  Json unknown = Json::object();
+
+  bool operator==(const ByteState&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("field", self.field, {.required = true});
+    visit("equals", self.equals, {.required = true});
+    visit("fault", self.fault);
+    visit("says", self.says, {.required = true});
+    visit("touches", self.touches);
+  }
+};
+
+/// A reading that is a line of one field: value = scale · field + offset.
+struct LineReading {
+  std::string quantity;
+  std::string field;
+  double scale = 1;
+  double offset = 0;
+  bool clamps = false;  ///< to the quantity's range, as the sheet tells
+  Json unknown = Json::object();
+
+  bool operator==(const LineReading&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("quantity", self.quantity, {.required = true});
+    visit("field", self.field, {.required = true});
+    visit("scale", self.scale, {.required = true});
+    visit("offset", self.offset);
+    visit("clamps", self.clamps);
+  }
+};
+
+/// One of the values a setting or a register field may have.
+struct SettingChoice {
+  double value = 0;
+  std::string name;  ///< as typed; empty → the number itself
+  std::string means;
+  Json unknown = Json::object();
+
+  bool operator==(const SettingChoice&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("value", self.value, {.required = true});
+    visit("name", self.name);
+    visit("means", self.means);
+  }
+};
+
+/// How the part was told to measure, as far as the bytes cannot tell it themselves.
+struct PartSetting {
+  std::string key;
+  double usual = 0;  ///< power-on or usual value
+  double least = 0;
+  double most = 0;
+  std::vector<SettingChoice> choices;  ///< empty → any number from least to most
+  std::string means;
+  Json unknown = Json::object();
+
+  bool operator==(const PartSetting&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("key", self.key, {.required = true});
+    visit("usual", self.usual, {.required = true});
+    visit("least", self.least);
+    visit("most", self.most);
+    visit("choices", self.choices);
+    visit("means", self.means);
+  }
+};
+
+/// Some bits of a register that is written.
+struct RegisterField {
+  std::string name;
+  std::string bits;  ///< "7:5", or "3"
+  std::vector<SettingChoice> choices;
+  std::string means;
+  Json unknown = Json::object();
+
+  bool operator==(const RegisterField&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("name", self.name, {.required = true});
+    visit("bits", self.bits, {.required = true});
+    visit("choices", self.choices);
+    visit("means", self.means);
+  }
+};
+
+/// A register that tells the part how to measure.
+struct PartRegister {
+  std::string address;
+  std::string name;
+  int bits = 8;
+  double power_on = 0;
+  std::vector<RegisterField> parts;
+  Json unknown = Json::object();
+
+  bool operator==(const PartRegister&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("address", self.address, {.required = true});
+    visit("name", self.name, {.required = true});
+    visit("bits", self.bits, {.least = 8, .most = 16});
+    visit("power_on", self.power_on, {.least = 0, .most = 65535});
+    visit("fields", self.parts);
+  }
+};
+
+/// An address on a two-wire bus and the pins that select it.
+struct PartAddress {
+  int address = 0;
+  std::string pins;
+  Json unknown = Json::object();
+
+  bool operator==(const PartAddress&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("address", self.address, {.least = 0, .most = 127, .required = true});
+    visit("pins", self.pins);
+  }
+};
+
+struct ByteLayout {
+  std::vector<ByteBlock> blocks;
+  std::vector<ByteField> parts;
+  std::vector<ByteCheck> checks;
+  std::vector<ByteState> states;
+  std::vector<LineReading> readings;
+  std::string formula;  ///< name of a coded formula; empty → `readings` alone
+  std::vector<PartSetting> settings;
+  std::vector<PartRegister> registers;
+  Json unknown = Json::object();
+
+  bool operator==(const ByteLayout&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("blocks", self.blocks);
+    visit("fields", self.parts);
+    visit("checks", self.checks);
+    visit("states", self.states);
+    visit("readings", self.readings);
+    visit("formula", self.formula);
+    visit("settings", self.settings);
+    visit("registers", self.registers);
+  }
+};
+
+std::span<const EnumName<FieldSign>> enum_names(FieldSign);
+
+}  // namespace fair_gauge
