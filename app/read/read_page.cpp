@@ -2,6 +2,7 @@
 
 #include <QLineEdit>
 #include <QListView>
+#include <QScrollArea>
 #include <QSerialPortInfo>
 
 namespace fair_gauge::app {
@@ -79,8 +80,12 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   auto* right = column(8);
   right->addWidget(new Text(theme, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet));
   right->addWidget(no_names_);
-  right->addLayout(names_);
-  right->addStretch();
+  auto* names_inside = new QWidget;
+  auto* names_column = column(0);
+  names_column->addLayout(names_);
+  names_column->addStretch();
+  names_inside->setLayout(names_column);
+  right->addWidget(scrolled(names_inside), 1);
   auto* below = row(24);
   below->addLayout(left, 3);
   below->addLayout(right, 2);

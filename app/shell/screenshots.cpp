@@ -8,6 +8,8 @@
 #include <QPushButton>
 #include <functional>
 
+#include "wire/wire_page.h"
+
 namespace fair_gauge::app {
 namespace {
 
@@ -57,6 +59,14 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   shoot(QStringLiteral("home"));
   window.show_page(Page::wire);
   shoot(QStringLiteral("wire"));
+  auto* wire = window.findChild<WirePage*>();
+  wire->show_view(1);
+  shoot(QStringLiteral("wire-circuit"));
+  wire->show_view(2);
+  shoot(QStringLiteral("wire-values"));
+  wire->show_view(3);
+  shoot(QStringLiteral("wire-own-curve"));
+  wire->show_view(0);
   theme.set_tone(Theme::Tone::dark);
   workbench.choose_stage(StageName::converter);
   shoot(QStringLiteral("wire-dark"));

@@ -38,7 +38,13 @@ void Workbench::refresh() {
 // A stage that the chosen channel does not have cannot stay chosen.
 void Workbench::keep_stage() {
   const auto& chain = chosen().chain;
-  if (chain && !chain->stage(stage_)) stage_ = StageName::converter;
+  if (chain && !chain->stage(stage_)) stage_ = chain->code_stage()->name;
+}
+
+void Workbench::reload_catalogue() {
+  catalogue_ = load_catalogue();
+  refresh();
+  emit selection_changed();
 }
 
 void Workbench::choose_channel(const std::string& id) {

@@ -48,6 +48,8 @@ class Workbench : public QObject {
 
   Document& document() { return document_; }
   const Bench& bench() const { return document_.bench(); }
+  /// Reads the parts again, after one of the user's own was saved.
+  void reload_catalogue();
   const Catalogue& catalogue() const { return catalogue_; }
   const NumberStyle& style() const { return style_; }
 

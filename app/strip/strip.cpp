@@ -12,6 +12,9 @@ bool same_stages(const std::vector<Stage>& a, const std::vector<Stage>& b) {
   return std::ranges::equal(a, b, [](const Stage& x, const Stage& y) { return x.name == y.name && x.unit == y.unit; });
 }
 
+// Millivolts and microvolts carry their own prefix.
+bool in_prefixed_volts(double volts) { return std::abs(volts) < 0.03 && volts != 0; }
+
 double share_of_stage(const Budget& budget, StageName stage) {
   double share = 0;
   for (const Contribution& line : budget.lines)
@@ -68,7 +71,8 @@ QString Strip::value_text(const Chain& chain, const Stage& stage, double value, 
   const NumberStyle& style = workbench_.style();
   switch (stage.unit->dimension) {
     case Dimension::resistance: return text_of(with_prefix(value, "Ω", 4, style));
-    case Dimension::voltage: return text_of(fixed(value, decimals_for(chain.converter->step_v(), 3), style));
+    case Dimension::current: return text_of(with_prefix(value, "A", 4, style));
+    case Dimension::voltage: return in_prefixed_volts(value) ? text_of(with_prefix(value, "V", 4, style)) : text_of(fixed(value, decimals_for(chain.converter->step_v(), 3), style));
     case Dimension::number: return text_of(fixed(value, 0, style));
     default: return text_of(fixed(value, decimals, style));
   }
@@ -86,10 +90,10 @@ void Strip::refresh() {
   const int decimals = Workbench::decimals_of(view);
   for (std::size_t i = 0; i < cards_.size(); ++i) {
     const Stage& stage = view.chain->stages[i];
-    const bool resistance = stage.unit->dimension == Dimension::resistance;
+    const bool with_its_unit = stage.unit->dimension == Dimension::resistance || stage.unit->dimension == Dimension::current || (stage.unit->dimension == Dimension::voltage && values[i] && in_prefixed_volts(*values[i]));
     StageCard::State state{.value = values[i],
-                           .unit = resistance ? QString() : stage.unit->symbol.empty() ? tr("counts")
-                                                                                       : text_of(stage.unit->symbol),
+                           .unit = with_its_unit ? QString() : stage.unit->symbol.empty() ? (view.chain->converter->counts_pulses() ? tr("pulses") : tr("counts"))
+                                                                                          : text_of(stage.unit->symbol),
                            .caption = text_of(stage.caption),
                            .share = view.budget ? share_of_stage(*view.budget, stage.name) : 0,
                            .fairness = fairness_of(view.used()),

@@ -46,6 +46,16 @@ QHBoxLayout* row(int gap) {
   return layout;
 }
 
+QScrollArea* scrolled(QWidget* inside) {
+  auto* box = new QScrollArea;
+  box->setFrameShape(QFrame::NoFrame);
+  box->setWidgetResizable(true);
+  box->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  inside->setObjectName(QStringLiteral("page"));
+  box->setWidget(inside);
+  return box;
+}
+
 void clear(QLayout* layout) {
   while (QLayoutItem* item = layout->takeAt(0)) {
     if (item->widget()) {

@@ -3,6 +3,7 @@
 
 #include <QBoxLayout>
 #include <QLabel>
+#include <QScrollArea>
 
 #include "widgets/theme.h"
 
@@ -33,6 +34,9 @@ QColor colour_of(const Theme& theme, Tint tint);
 /// A vertical or horizontal layout without margins and with a gap on the grid.
 QVBoxLayout* column(int gap = 4);
 QHBoxLayout* row(int gap = 8);
+
+/// A page's part in a box that scrolls up and down when it is taller than its place, never sideways.
+QScrollArea* scrolled(QWidget* inside);
 
 /// Deletes everything a layout holds.
 void clear(QLayout* layout);

@@ -33,6 +33,7 @@ QLabel[tint="second"] { color: @second; }
 #topbar QPushButton:checked { background: @paper; color: @ink; }
 #topbar QPushButton:focus { border-bottom: 2px solid @accent; }
 QLineEdit, QPlainTextEdit, QComboBox { background: @sheet; border: 1px solid @rule; border-radius: @4; padding: @4 @8; selection-background-color: @accent; selection-color: @on_accent; }
+QLineEdit[flat="true"] { background: transparent; border: none; border-bottom: 1px dashed @accent; border-radius: 0; padding: 0; color: @accent; }
 QLineEdit:hover, QComboBox:hover { border-color: @quiet; }
 QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus { border: 1px solid @accent; }
 QLineEdit[faulty="true"] { border: 1px solid @red; }
@@ -45,6 +46,10 @@ QPushButton:hover { border-color: @accent; }
 QPushButton:focus { border: 1px solid @accent; }
 QPushButton[primary="true"] { background: @accent; color: @on_accent; border: 1px solid @accent; }
 QPushButton[primary="true"]:focus { border: 1px solid @ink; }
+QPushButton[tab="true"] { background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0; padding: @4 @8; color: @quiet; }
+QPushButton[tab="true"]:checked { color: @ink; border-bottom: 2px solid @accent; }
+QPushButton[tab="true"]:hover { color: @accent; }
+QPushButton[tab="true"]:focus { color: @accent; }
 QPushButton[quiet="true"] { background: transparent; border: 1px solid transparent; color: @accent; padding: @4 @4; text-align: left; }
 QPushButton[quiet="true"]:hover { background: @shade; }
 QPushButton[quiet="true"]:focus { border: 1px solid @accent; }

@@ -51,17 +51,20 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
   const Channel& channel = *workbench.chosen().channel;
   const Part* used = workbench.catalogue().find(workbench.chosen().chain->part_id);
   for (const Part& part : workbench.catalogue().parts()) {
-    const bool same_output = (part.interface == "resistance") == (used->interface == "resistance");
-    if (!part.measures(channel.quantity) || !same_output) continue;
+    // What can stand at this front end without another one: resistances, counted pulses, and all that gives a voltage.
+    const bool same_output = (part.interface == "resistance") == (used->interface == "resistance") && (part.interface == "pulse-count") == (used->interface == "pulse-count");
+    if (!part.measures(channel.quantity) || !same_output || part.is_digital()) continue;
     parts.push_back(&part);
     names << text_of(part.name) + (part.markings.empty() ? QString() : QStringLiteral("  ") + text_of(part.markings.front()));
   }
   std::vector<FieldRow> rows = {choice(
       "Part", "What it does stands first, what is printed on it second", names,
       [parts, used](const Pieces&) { return static_cast<int>(std::ranges::find(parts, used) - parts.begin()); },
-      [parts](Pieces& at, int index) {
-        at.device->part = parts[static_cast<std::size_t>(index)]->id;
+      [parts, used](Pieces& at, int index) {
+        const Part& chosen = *parts[static_cast<std::size_t>(index)];
+        at.device->part = chosen.id;
         at.device->settings.clear();
+        if (chosen.interface != used->interface) at.device->side_inputs.clear();  // they are the other law's
       })};
   struct Named {
     const char* key;
@@ -69,20 +72,29 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
     const char* why;
     Dimension dimension;
   };
-  static constexpr Named known[] = {{"r25", "Resistance at 25 °C", "Of the thermistor, from its sheet", Dimension::resistance},
-                                    {"r0", "Resistance at 0 °C", "Of the platinum thermometer", Dimension::resistance},
-                                    {"r10", "Resistance at 10 lx", "Of the cell, from its sheet", Dimension::resistance},
-                                    {"gamma", "γ", "How steeply the resistance falls with light", Dimension::number},
-                                    {"beta", "B, kelvin", "The beta value of the thermistor, from its sheet", Dimension::number},
-                                    {"slope", "Slope, per °C", "Volts for one degree", Dimension::voltage},
-                                    {"offset", "Output at 0 °C", "Volts at zero degrees", Dimension::voltage}};
+  const bool of_temperature = channel.quantity == "temperature";
+  const Named known[] = {{"r25", "Resistance at 25 °C", "Of the thermistor, from its sheet", Dimension::resistance},
+                         {"r0", "Resistance at 0 °C", "Of the platinum thermometer", Dimension::resistance},
+                         {"r10", "Resistance at 10 lx", "Of the cell, from its sheet", Dimension::resistance},
+                         {"gamma", "γ", "How steeply the resistance falls with light", Dimension::number},
+                         {"beta", "B, kelvin", "The beta value of the thermistor, from its sheet", Dimension::number},
+                         {"a", "a", "Of the Steinhart–Hart law", Dimension::number},
+                         {"b", "b", "Of the Steinhart–Hart law", Dimension::number},
+                         {"c", "c", "Of the Steinhart–Hart law", Dimension::number},
+                         {"amps_per_lux", "Current for 1 lx", "From its sheet, or from a comparison with a meter", Dimension::current},
+                         {"mv_per_v", "Span, mV for each V", "Output at full scale for each volt of excitation", Dimension::number},
+                         {"full_scale", "Full scale", "The pressure at which the span is reached", Dimension::pressure},
+                         {"cold_junction", "Cold junction", "Its temperature where no channel tells it; its voltage is added, not its temperature", Dimension::temperature},
+                         {"shunt", "Shunt", "The resistor that the loop's current flows through", Dimension::resistance},
+                         {"slope", of_temperature ? "Slope, per °C" : "Slope, per base unit", "Volts, or the share of the supply, for one unit", Dimension::voltage},
+                         {"offset", of_temperature ? "Output at 0 °C" : "Output at zero", "Volts, or the share of the supply, at zero", Dimension::voltage}};
   for (const auto& [key, label, why, dimension] : known) {
     const auto own = used->transfer.numbers.find(key);
     if (own == used->transfer.numbers.end()) continue;
     const double fallback = own->second;
-    const bool may_be_negative = dimension == Dimension::voltage;
+    const bool may_be_negative = dimension == Dimension::voltage || dimension == Dimension::temperature;
     rows.push_back(quantity(
-        label, why, dimension, base_unit(dimension), may_be_negative ? -huge : 1e-3, huge,
+        label, why, dimension, base_unit(dimension), may_be_negative ? -huge : 1e-15, huge,
         [key = std::string(key), fallback](const Pieces& at) {
           const auto found = at.device->settings.find(key);
           return found == at.device->settings.end() ? fallback : found->second;
@@ -92,21 +104,72 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
   return rows;
 }
 
-std::vector<FieldRow> front_end_fields() {
-  return {
-      quantity(
-          "Fixed resistor", "Write it as you would say it: 8k2, 4.7k, 10 kOhm", Dimension::resistance, base_unit(Dimension::resistance), 1, 1e9, [](const Pieces& at) { return at.device->front_end.fixed_ohm; },
-          [](Pieces& at, double value) { at.device->front_end.fixed_ohm = value; }),
-      fraction(
-          "Its tolerance ±", "As bought; a better one is often the cheapest way to a fairer reading", [](const Pieces& at) { return at.device->front_end.fixed_tolerance; },
-          [](Pieces& at, double value) { at.device->front_end.fixed_tolerance = value; }),
-      choice(
-          "Where it is", "Above: between supply and pin. Below: between pin and ground", {tr("above the sensor"), tr("below the sensor")},
-          [](const Pieces& at) { return at.device->front_end.position == Position::top ? 0 : 1; }, [](Pieces& at, int index) { at.device->front_end.position = index == 0 ? Position::top : Position::bottom; }),
-      quantity(
-          "Supply, nominal", "Of the rail that feeds the divider; shared by everything on the rail", Dimension::voltage, base_unit(Dimension::voltage), 0.5, 60,
-          [](const Pieces& at) { return at.divider_rail->voltage.nominal_v; }, [](Pieces& at, double value) { at.divider_rail->voltage.nominal_v = value; }),
-  };
+// A number of the front end, by its member.
+FieldRow of_front_end(const char* label, const char* why, Dimension dimension, double least, double most, double FrontEnd::*member) {
+  return quantity(
+      label, why, dimension, base_unit(dimension), least, most, [member](const Pieces& at) { return at.device->front_end.*member; }, [member](Pieces& at, double value) { at.device->front_end.*member = value; });
+}
+
+FieldRow tolerance_field() {
+  return fraction(
+      "Tolerance ±", "Of its resistors, as bought; a better one is often the cheapest way to a fairer reading", [](const Pieces& at) { return at.device->front_end.fixed_tolerance; },
+      [](Pieces& at, double value) { at.device->front_end.fixed_tolerance = value; });
+}
+
+// The kinds that fit what the sensor gives.
+FieldRow kind_field(const Part& part) {
+  using enum FrontEndKind;
+  const bool current = part.transfer.type == "photocurrent";
+  const std::vector<FrontEndKind> kinds = part.interface == "resistance" ? std::vector{divider} : current ? std::vector{load, transimpedance}
+                                                                                                          : std::vector{direct, level_divider, amplifier};
+  QStringList names;
+  for (const FrontEndKind kind : kinds)
+    names << (kind == divider ? tr("divider with one resistor") : kind == load         ? tr("load resistor")
+                                                              : kind == transimpedance ? tr("current amplifier")
+                                                              : kind == direct         ? tr("straight to the pin")
+                                                              : kind == level_divider  ? tr("level divider")
+                                                                                       : tr("amplifier"));
+  return choice(
+      "Kind", "What stands between the sensor and the converter's pin", names, [kinds](const Pieces& at) { return static_cast<int>(std::ranges::find(kinds, at.device->front_end.kind) - kinds.begin()); },
+      [kinds](Pieces& at, int index) { at.device->front_end.kind = kinds[static_cast<std::size_t>(index)]; });
+}
+
+FieldRow rail_field() {
+  return quantity(
+      "Supply, nominal", "Of the rail that feeds it; shared by everything on the rail", Dimension::voltage, base_unit(Dimension::voltage), 0.5, 60,
+      [](const Pieces& at) { return at.feeding_rail ? at.feeding_rail->voltage.nominal_v : 0; },
+      [](Pieces& at, double value) {
+        if (at.feeding_rail) at.feeding_rail->voltage.nominal_v = value;
+      });
+}
+
+std::vector<FieldRow> front_end_fields(const Part& part, const FrontEnd& front_end) {
+  const FieldRow kind = kind_field(part), tolerance = tolerance_field();
+  const FieldRow filter_ohm = of_front_end("Filter resistor", "Before the pin; 0: no filter", Dimension::resistance, 0, 1e9, &FrontEnd::filter_ohm), filter_farad = of_front_end("Filter capacitor", "From the pin to ground; 0: no filter", Dimension::capacitance, 0, 1, &FrontEnd::filter_farad);
+  switch (front_end.kind) {
+    case FrontEndKind::divider:
+      return {of_front_end("Fixed resistor", "Write it as you would say it: 8k2, 4.7k, 10 kOhm", Dimension::resistance, 1, 1e9, &FrontEnd::fixed_ohm), tolerance,
+              choice(
+                  "Where it is", "Above: between supply and pin. Below: between pin and ground", {tr("above the sensor"), tr("below the sensor")},
+                  [](const Pieces& at) { return at.device->front_end.position == Position::top ? 0 : 1; }, [](Pieces& at, int index) { at.device->front_end.position = index == 0 ? Position::top : Position::bottom; }),
+              rail_field(),
+              choice(
+                  "Leads", "How many wires go to the sensor: two lie in series with it, a third lets most of them cancel, a fourth all", {tr("short"), tr("2 wires"), tr("3 wires"), tr("4 wires")},
+                  [](const Pieces& at) { return std::max(0, at.device->front_end.wires - 1); }, [](Pieces& at, int index) { at.device->front_end.wires = index == 0 ? 0 : index + 1; }),
+              of_front_end("One lead", "Its resistance; copper changes by 0.39 % for each kelvin", Dimension::resistance, 0, 1e4, &FrontEnd::lead_ohm)};
+    case FrontEndKind::load: return {kind, of_front_end("Load resistor", "It turns the current into a voltage", Dimension::resistance, 1e-3, 1e9, &FrontEnd::fixed_ohm), tolerance, filter_ohm, filter_farad};
+    case FrontEndKind::transimpedance: return {kind, of_front_end("Feedback resistor", "It turns the current into a voltage", Dimension::resistance, 1e-3, 1e9, &FrontEnd::fixed_ohm), tolerance, of_front_end("Offset", "Added at the output", Dimension::voltage, -100, 100, &FrontEnd::offset_v), of_front_end("Reaches up to", "Highest output of the amplifier; 0: not stated", Dimension::voltage, 0, 100, &FrontEnd::highest_v)};
+    case FrontEndKind::level_divider: return {kind, of_front_end("Upper resistor", "Between sensor and pin", Dimension::resistance, 1e-3, 1e9, &FrontEnd::top_ohm), of_front_end("Lower resistor", "Between pin and ground", Dimension::resistance, 1e-3, 1e9, &FrontEnd::bottom_ohm), tolerance};
+    case FrontEndKind::amplifier:
+      return {kind,
+              choice(
+                  "Amplifier", "Non-inverting: 1 + Rf ÷ Ri. Inverting: −Rf ÷ Ri. Difference and bridge: of two inputs", {tr("non-inverting"), tr("inverting"), tr("difference"), tr("for a bridge")},
+                  [](const Pieces& at) { return static_cast<int>(at.device->front_end.amplifier); }, [](Pieces& at, int index) { at.device->front_end.amplifier = static_cast<AmplifierKind>(index); }),
+              of_front_end("Gain", "Output for one volt in, without its sign", Dimension::number, 1e-6, 1e6, &FrontEnd::gain), of_front_end("Resistor it is set against", "Ri; the feedback resistor follows from the gain", Dimension::resistance, 1e-3, 1e9, &FrontEnd::input_ohm),
+              of_front_end("Offset at the output", "Lifts a signal that goes below ground", Dimension::voltage, -100, 100, &FrontEnd::offset_v), tolerance, of_front_end("Reaches up to", "Highest output of the amplifier; 0: not stated", Dimension::voltage, 0, 100, &FrontEnd::highest_v)};
+    case FrontEndKind::direct: return {kind, filter_ohm, filter_farad};
+  }
+  return {};
 }
 
 std::vector<FieldRow> converter_fields() {
@@ -124,6 +187,14 @@ std::vector<FieldRow> converter_fields() {
       fraction(
           "Its tolerance ±", "Of the nominal value; the meter's own error counts instead once it is measured", [](const Pieces& at) { return at.reference->relative_half_width(); },
           [](Pieces& at, double value) { (at.reference->measured_v ? at.reference->meter_uncertainty : at.reference->tolerance) = value; }),
+      quantity(
+          "Gain", "Of the converter's own amplifier; 1 without one", Dimension::number, base_unit(Dimension::number), 1e-3, 1e4, [](const Pieces& at) { return at.converter->gain; }, [](Pieces& at, double value) { at.converter->gain = value; }),
+      quantity(
+          "Span ÷ reference", "2 for a half-reference pin, 0.5 for a bridge converter, else 1", Dimension::number, base_unit(Dimension::number), 1e-3, 1e3, [](const Pieces& at) { return at.converter->span_per_reference; },
+          [](Pieces& at, double value) { at.converter->span_per_reference = value; }),
+      choice(
+          "Inputs", "From ground upwards, or of both signs (differential)", {tr("from 0 V"), tr("both signs")}, [](const Pieces& at) { return static_cast<int>(at.converter->polarity); },
+          [](Pieces& at, int index) { at.converter->polarity = static_cast<Polarity>(index); }),
       choice(
           "Divisor", "2ⁿ: one step is reference ÷ 2ⁿ, as most data sheets define it. 2ⁿ − 1: the top code reads exactly the reference", {tr("2ⁿ (steps)"), tr("2ⁿ − 1 (codes)")},
           [](const Pieces& at) { return static_cast<int>(at.converter->convention); }, [](Pieces& at, int index) { at.converter->convention = static_cast<CodeConvention>(index); }),
@@ -140,18 +211,18 @@ std::vector<FieldRow> converter_fields() {
   };
 }
 
-std::vector<FieldRow> corrected_fields() {
-  const Unit& kelvin = base_unit(Dimension::temperature_difference);
+std::vector<FieldRow> corrected_fields(const Chain& chain) {
+  const Unit& difference = base_unit(chain.base->dimension == Dimension::temperature ? Dimension::temperature_difference : chain.base->dimension);
   return {
       quantity(
-          "Offset", "Reference minus reading; it is added to every reading", Dimension::temperature_difference, kelvin, -1000, 1000,
+          "Offset", "Reference minus reading; it is added to every reading", difference.dimension, difference, -1e6, 1e6,
           [](const Pieces& at) { return at.channel->correction.coefficients.empty() ? 0 : at.channel->correction.coefficients.front(); },
           [](Pieces& at, double value) {
             at.channel->correction.coefficients = {value};
             at.channel->correction.note = "typed in";
           }),
       quantity(
-          "Its standard uncertainty", "From the reference and the readings. Zero: the sheet's accuracy goes on counting", Dimension::temperature_difference, kelvin, 0, 1000,
+          "Its standard uncertainty", "From the reference and the readings. Zero: the sheet's accuracy goes on counting", difference.dimension, difference, 0, 1e6,
           [](const Pieces& at) { return at.channel->correction.standard_uncertainty; }, [](Pieces& at, double value) { at.channel->correction.standard_uncertainty = value; }),
       {tr("How it was found"), tr("Point, reference, date"), WordsRow{[](const Pieces& at) { return at.channel->correction.note; }, [](Pieces& at, const std::string& text) { at.channel->correction.note = text; }}},
   };
@@ -177,7 +248,7 @@ ChannelPieces pieces_of(Bench& bench, const std::string& channel_id) {
   ChannelPieces pieces{&bench, find_by_id(bench.channels, channel_id), nullptr, nullptr, nullptr, nullptr};
   if (pieces.channel) pieces.device = find_by_id(bench.devices, pieces.channel->device);
   if (pieces.device) pieces.converter = find_by_id(bench.converters, pieces.device->converter);
-  if (pieces.device) pieces.divider_rail = find_by_id(bench.rails, pieces.device->front_end.rail);
+  if (pieces.device) pieces.feeding_rail = find_by_id(bench.rails, pieces.device->front_end.rail);
   if (pieces.converter) {
     Rail* rail = find_by_id(bench.rails, pieces.converter->reference_rail);
     pieces.reference = rail ? &rail->voltage : &pieces.converter->reference;
@@ -188,14 +259,16 @@ ChannelPieces pieces_of(Bench& bench, const std::string& channel_id) {
 std::vector<FieldRow> fields_of_stage(StageName stage, const Workbench& workbench) {
   const auto& chain = workbench.chosen().chain;
   if (!chain) return {};
+  const Part* part = workbench.catalogue().find(chain->part_id);
+  const Device* device = find_by_id(workbench.bench().devices, chain->channel.device);
   switch (stage) {
     case StageName::world: return world_fields(*chain);
     case StageName::sensor: return sensor_fields(workbench);
-    case StageName::front_end: return chain->divider ? front_end_fields() : converter_fields();
+    case StageName::front_end: return front_end_fields(*part, device->front_end);
     case StageName::converter:
-    case StageName::raw: return converter_fields();
+    case StageName::raw: return chain->converter->counts_pulses() ? std::vector<FieldRow>{} : converter_fields();
     case StageName::compensated:
-    case StageName::corrected: return chain->base->dimension == Dimension::temperature ? corrected_fields() : std::vector<FieldRow>{};
+    case StageName::corrected: return corrected_fields(*chain);
     case StageName::shown: return shown_fields(*chain);
   }
   return {};

@@ -17,7 +17,7 @@ struct ChannelPieces {
   Channel* channel;
   Device* device;
   Converter* converter;
-  Rail* divider_rail;
+  Rail* feeding_rail;
   KnownVoltage* reference;
 };
 ChannelPieces pieces_of(Bench& bench, const std::string& channel_id);

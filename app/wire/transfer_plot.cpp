@@ -1,5 +1,7 @@
 #include "wire/transfer_plot.h"
 
+#include "widgets/plot_style.h"
+
 #include <qcustomplot.h>
 
 #include <QToolTip>
@@ -67,20 +69,7 @@ TransferPlot::TransferPlot(const Theme& theme, Workbench& workbench, QWidget* pa
 
 void TransferPlot::style() {
   const Colours& colours = theme_.colours();
-  plot_->setBackground(colours.paper);
-  plot_->axisRect()->setBackground(colours.sheet);
-  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis, plot_->yAxis2}) {
-    axis->setBasePen(QPen(colours.rule));
-    axis->setTickPen(QPen(colours.rule));
-    axis->setSubTicks(false);
-    axis->setTickLength(0, 4);
-    axis->setTickLabelFont(theme_.font(Face::code));
-    axis->setTickLabelColor(colours.quiet);
-    axis->setLabelFont(theme_.font(Face::small));
-    axis->setLabelColor(colours.quiet);
-    axis->grid()->setPen(QPen(colours.rule, 1, Qt::SolidLine));
-    axis->grid()->setZeroLinePen(Qt::NoPen);
-  }
+  style_plot(*plot_, theme_);
   plot_->yAxis2->setTickLabelColor(colours.second);
   counts_->setPen(QPen(colours.accent, 2));
   step_->setPen(QPen(colours.second, 1.6, Qt::DashLine));
@@ -104,7 +93,7 @@ void TransferPlot::redraw_curves(const ChannelView& view) {
   for (int i = 0; i <= curve_points; ++i) {
     const double world = wanted.from - beside + (wanted.to - wanted.from + 2 * beside) * i / curve_points;
     const auto raw = evaluate(chain, {StageName::world, world});
-    const auto& code = raw[static_cast<std::size_t>(chain.stage(StageName::converter) - chain.stages.data())];
+    const auto& code = raw[static_cast<std::size_t>(chain.code_stage() - chain.stages.data())];
     if (!code) continue;
     x << chain.shown->from_base(world);
     counts << *code;
@@ -113,7 +102,12 @@ void TransferPlot::redraw_curves(const ChannelView& view) {
   counts_->setData(x, counts, true);
   step_->setData(x, steps, true);
   plot_->xAxis->setRange(chain.shown->from_base(wanted.from - beside), chain.shown->from_base(wanted.to + beside));
-  plot_->yAxis->setRange(0, chain.converter->largest_code() + 1);
+  if (chain.converter->lowest_code() < 0 || chain.converter->counts_pulses()) {  // a few of very many codes: fit what is used
+    const auto [low, high] = counts.isEmpty() ? std::pair{0.0, 1.0} : std::pair{*std::ranges::min_element(counts), *std::ranges::max_element(counts)};
+    plot_->yAxis->setRange(low - 0.08 * (high - low), high + 0.08 * (high - low));
+  } else {
+    plot_->yAxis->setRange(0, chain.converter->largest_code() + 1);
+  }
   const double most = steps.isEmpty() ? 1 : *std::ranges::max_element(steps);
   plot_->yAxis2->setRange(0, most * 1.6);
   plot_->xAxis->setLabel(QString());
@@ -184,7 +178,7 @@ QString TransferPlot::values_at(double x_pixels) const {
   const double at = plot_->xAxis->pixelToCoord(x_pixels);
   const double world = shown.to_base(at);
   const auto values = evaluate(*view.chain, {StageName::world, world});
-  const auto& code = values[static_cast<std::size_t>(view.chain->stage(StageName::converter) - view.chain->stages.data())];
+  const auto& code = values[static_cast<std::size_t>(view.chain->code_stage() - view.chain->stages.data())];
   const QString value = text_of(with_unit(at, decimals_for(plot_->xAxis->range().size() / 300), shown.symbol, workbench_.style()));
   if (!code) return tr("%1: %2").arg(value, text_of(to_text(code.problem())));
   const double step = step_at(*view.chain, world) / shown.scale;

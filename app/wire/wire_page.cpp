@@ -2,12 +2,16 @@
 
 #include <QComboBox>
 #include <QListView>
+#include <QPushButton>
 #include <QScrollArea>
 
 #include <algorithm>
 #include <cmath>
 
 #include "truth/convention_difference.h"
+#include "wire/curve_builder.h"
+#include "wire/schematic.h"
+#include "wire/sizing_panel.h"
 
 namespace fair_gauge::app {
 
@@ -15,9 +19,29 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   setObjectName(QStringLiteral("page"));
   setAttribute(Qt::WA_StyledBackground);
   title_ = new Text(theme, Face::title);
+  title_->setWordWrap(true);  // beside the views' buttons, at large text
   subtitle_ = new Text(theme, Face::small, {}, Tint::quiet);
   subtitle_->setWordWrap(true);
   plot_ = new TransferPlot(theme, workbench);
+  auto* schematic = new Schematic(theme, workbench);
+  auto* sizing = new SizingPanel(theme, workbench);
+  auto* own_curve = new CurveBuilder(theme, workbench);
+  views_ = new QStackedWidget;
+  for (QWidget* view : std::initializer_list<QWidget*>{plot_, schematic, scrolled(sizing), scrolled(own_curve)}) views_->addWidget(view);
+  auto* view_row = row(4);
+  view_buttons_ = new QButtonGroup(this);
+  const QString view_names[] = {tr("Curve"), tr("Circuit"), tr("Find values"), tr("Own curve")};
+  for (int i = 0; i < views_->count(); ++i) {
+    auto* button = new QPushButton(view_names[i]);
+    button->setCheckable(true);
+    button->setProperty("tab", true);
+    button->setObjectName(QStringLiteral("view_%1").arg(i));
+    button->setShortcut(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)));
+    button->setToolTip(tr("%1 (Alt+%2)").arg(view_names[i]).arg(i + 1));
+    view_buttons_->addButton(button, i);
+    view_row->addWidget(button);
+  }
+  connect(view_buttons_, &QButtonGroup::idClicked, this, &WirePage::show_view);
   fields_title_ = new Text(theme, Face::label, {}, Tint::quiet);
   fields_ = new QGridLayout;
   fields_->setContentsMargins(0, 0, 0, 0);
@@ -44,26 +68,26 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   side->addWidget(echo_);
   side->addStretch();
   auto* side_inside = new QWidget;
-  side_inside->setObjectName(QStringLiteral("page"));
   side_inside->setLayout(side);
-  auto* side_box = new QScrollArea;  // at large text the rows may be taller than the window
-  side_box->setFrameShape(QFrame::NoFrame);
-  side_box->setWidgetResizable(true);
-  side_box->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  side_box->setWidget(side_inside);
+  auto* side_box = side_box_ = scrolled(side_inside);
   side_box->setFixedWidth(theme.column_px(288));
   connect(&theme, &Theme::changed, this, [this, side_box] { side_box->setFixedWidth(theme_.column_px(288)); });
   auto* upper = row(16);
-  upper->addWidget(plot_, 1);
+  upper->addWidget(views_, 1);
   upper->addWidget(side_box);
   auto* all = column(4);
   all->setContentsMargins(24, 12, 16, 8);
-  all->addWidget(title_);
+  auto* head = row(8);
+  head->addWidget(title_, 1);
+  head->addLayout(view_row);
+  all->addLayout(head);
   all->addWidget(subtitle_);
   all->addLayout(upper, 1);
   all->addSpacing(4);
   all->addWidget(arithmetic_title_);
-  all->addLayout(arithmetic_);
+  arithmetic_box_ = new QWidget;
+  arithmetic_box_->setLayout(arithmetic_);
+  all->addWidget(arithmetic_box_);
   all->addWidget(convention_);
   setLayout(all);
 
@@ -80,6 +104,11 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
     else
       rebuild_fields();
   });
+  connect(schematic, &Schematic::echo_changed, this, [this](const QString& echo, bool faulty) {
+    echo_->setText(echo);
+    echo_->set_tint(faulty ? Tint::red : Tint::second);
+  });
+  show_view(0);
   rebuild_fields();
   refresh();
 }
@@ -178,6 +207,17 @@ void WirePage::refresh_fields() {
       line->setText(text_of(std::get<WordsRow>(rows_[i].kind).get(pieces)));
     }
   }
+}
+
+void WirePage::show_view(int view) {
+  views_->setCurrentIndex(view);
+  view_buttons_->button(view)->setChecked(true);
+  const bool wide = view >= 2;  // finding and building take the whole width
+  side_box_->setVisible(!wide);
+  arithmetic_title_->setVisible(!wide);
+  arithmetic_box_->setVisible(!wide);
+  convention_->setVisible(!wide);
+  subtitle_->setVisible(!wide);
 }
 
 void WirePage::showEvent(QShowEvent* event) {

@@ -1,7 +1,10 @@
 // Wire: the transfer of the chain, what can be set at the chosen stage, and the arithmetic of the reading.
 #pragma once
 
+#include <QButtonGroup>
 #include <QGridLayout>
+#include <QScrollArea>
+#include <QStackedWidget>
 #include <QWidget>
 
 #include "widgets/quantity_field.h"
@@ -17,6 +20,9 @@ class WirePage : public QWidget {
   WirePage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
   TransferPlot& plot() { return *plot_; }
+
+  /// 0 curve, 1 circuit, 2 find values, 3 own curve.
+  void show_view(int view);
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -35,6 +41,10 @@ class WirePage : public QWidget {
   Text* title_;
   Text* subtitle_;
   TransferPlot* plot_;
+  QStackedWidget* views_;
+  QButtonGroup* view_buttons_;
+  QScrollArea* side_box_;
+  QWidget* arithmetic_box_;
   Text* fields_title_;
   QGridLayout* fields_;
   Text* echo_;

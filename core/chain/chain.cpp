@@ -42,6 +42,8 @@ const Stage* Chain::stage(StageName name) const {
   return nullptr;
 }
 
+const Stage* Chain::code_stage() const { return stage(StageName::converter) ? stage(StageName::converter) : stage(StageName::raw); }
+
 std::vector<StageValue> evaluate(const Chain& chain, const Anchor& anchor) {
   const Stage* held = chain.stage(anchor.stage);
   if (!held) return std::vector<StageValue>(chain.stages.size(), Problem{"this chain has no such stage", ""});

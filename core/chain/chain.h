@@ -53,6 +53,8 @@ struct Chain {
   std::vector<std::string> side_channels;  ///< channels whose readings this one needs
 
   const Stage* stage(StageName name) const;
+  /// The stage of the converter's code or of the counted pulses. Never null.
+  const Stage* code_stage() const;
 };
 
 /// What other channels read now, by channel id, in base units: a cold junction, the air beside a humidity sensor.

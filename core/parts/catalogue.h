@@ -38,6 +38,9 @@ Catalogue load_catalogue(std::vector<Problem>* problems = nullptr);
 /// The folder of the data that ship with the program: $FAIR_GAUGE_DATA, beside the installed program, or the source tree.
 std::string data_folder();
 
+/// Writes a part of the user's own as ID.json in their folder. \returns the path
+Result<std::string> save_user_part(const Part& part);
+
 /// The folder of the user's own parts: $XDG_DATA_HOME/fair-gauge/parts.
 std::string user_parts_folder();
 

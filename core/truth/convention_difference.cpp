@@ -9,6 +9,7 @@ Result<ConventionDifference> convention_difference(const Bench& bench, const Cat
   if (!reading) return reading.problem();
   Bench changed = bench;
   Converter* converter = find_by_id(changed.converters, find_by_id(changed.devices, used->channel.device)->converter);
+  if (!converter) return Problem{"this channel's code is no share of a reference", "a channel at a converter"};
   converter->convention = converter->convention == CodeConvention::steps ? CodeConvention::codes : CodeConvention::steps;
   const auto other = build_chain(changed, catalogue, channel_id);
   if (!other) return other.problem();

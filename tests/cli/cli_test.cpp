@@ -142,4 +142,80 @@ TEST(Cli, BudgetListsItsSources) {
   EXPECT_NEAR(budget["known_bias"], 0.1644, 2e-4);
 }
 
+// A question of `size`, the field of the answer, and the number by hand.
+struct Sized {
+  const char* question;
+  const char* field;
+  double value;
+  double within;
+};
+
+TEST(Cli, SizeAnswersWhatAHandCalculationGives) {
+  const Sized cases[] = {
+      // (3.3 − 0.4) V / 3 mA; 300 ns / (0.8473 · 200 pF)
+      {"i2c-pullup --supply 3.3 --speed 400k --capacitance 200p", "minimum_ohm", 2.9 / 3e-3, 0.1},
+      {"i2c-pullup --supply 3.3 --speed 400k --capacitance 200p", "maximum_ohm", 300e-9 / (0.8473 * 200e-12), 0.1},
+      {"i2c-pullup --supply 3V3 --speed 400k --capacitance 100p --existing 10k,10k,10k", "existing_parallel_ohm", 10e3 / 3, 0.1},
+      {"one-wire-pullup --supply 5 --sensors 3 --cable 6", "minimum_ohm", 4.6 / 4e-3, 0.1},
+      {"level-divider --from-volts 5 --to-volts 2.5", "ratio", 0.5, 1e-12},
+      {"sensor-divider --part ntc-beta --from 0 --to 50 --supply 3.3 --bits 12", "at_from_v", 3.3 * 33621 / (33621 + 8200), 0.05},
+  };
+  for (const Sized& sized : cases) {
+    const Ran result = run(std::string("size ") + sized.question + " --json");
+    ASSERT_EQ(result.code, 0) << sized.question << result.error;
+    EXPECT_NEAR(json::parse(result.out)[sized.field].get<double>(), sized.value, sized.within) << sized.question << result.out;
+  }
+  // 12 bits of 1.1 V: a step of 1.1/4096 V is 26.9 mK for 10 mV/°C; with it 100 °C clips no longer than 1.1 V.
+  const auto table = json::parse(run("size adc --part LM35 --from 0 --to 100 --bits 12 --references 5,1.1,3.3 --json").out);
+  ASSERT_EQ(table.size(), 3u);
+  EXPECT_NEAR(table[0]["step_physical"], 1.1 / 4096 / 0.01, 1e-9);
+  EXPECT_NEAR(table[0]["span_used"], 1 / 1.1, 1e-3);
+  const auto load = json::parse(run("size load-resistor --low-current 28u,39u --high-current 112.5u,143u --threshold 0.9,1.1 --supply 5 --headroom 2.15 --json").out);
+  EXPECT_EQ(load["verdict"], "good");
+  EXPECT_GE(load["high_v"][0].get<double>(), 1.1);
+  EXPECT_LE(load["low_v"][1].get<double>(), 0.9);
+}
+
+TEST(Cli, SizeRefusesWithTheReason) {
+  EXPECT_EQ(run("size").code, 2);
+  EXPECT_EQ(run("size i2c-pullup --supply warm --speed 400k --capacitance 100p").code, 3);
+  const Ran outside = run("size sensor-divider --part ntc-beta --from 0 --to 900 --supply 3.3 --bits 12");
+  EXPECT_EQ(outside.code, 3);
+  EXPECT_THAT(outside.error, HasSubstr("outside what the part can do"));
+  EXPECT_EQ(json::parse(run("size i2c-pullup --supply 3.3 --speed 1M --capacitance 600p --sink 3m --json").out)["verdict"], "impossible");
+}
+
+TEST(Cli, EveryAnalogIdOfTheContractConvertsBothWays) {
+  struct Case {
+    const char* part;
+    const char* at;
+    double expected;  // base units
+    const char* unit;
+  };
+  const Case cases[] = {{"linear-voltage --setting slope=0.01 --setting offset=0.5", "temperature=20 Cel", 20, "V"},
+                        {"ratiometric --setting slope=0.0000009 --setting offset=0.04 --setting supply=5", "pressure=50 kPa", 50000, "V"},
+                        {"ntc-beta", "temperature=11,4", 11.4, "Ohm"},
+                        {"ntc-steinhart", "temperature=60", 60, "Ohm"},
+                        {"rtd-platinum", "temperature=100", 100, "Ohm"},
+                        {"thermocouple-k --setting cold_junction=21", "temperature=300", 300, "V"},
+                        {"ldr-gamma", "illuminance=100 lx", 100, "Ohm"},
+                        {"photocurrent", "illuminance=100 lx", 100, "A"},
+                        {"bridge", "pressure=1 kPa", 1000, "V"},
+                        {"die-diode", "temperature=30", 30, "V"},
+                        {"current-loop", "pressure=50 kPa", 50000, "V"},
+                        {"LM335", "temperature=25", 25, "V"},
+                        {"HIH-4030", "humidity=50", 50, "V"},
+                        {"MPX4115A", "pressure=100 kPa", 100000, "V"}};
+  for (const auto& [part, at, expected, unit] : cases) {
+    const Ran forward = run(std::string("forward --part ") + part + " --at '" + at + "' --json");
+    ASSERT_EQ(forward.code, 0) << part << forward.error;
+    const auto output = json::parse(forward.out)["output"];
+    EXPECT_EQ(output["unit"], unit) << part;
+    const Ran inverse = run(std::string("inverse --part ") + part + " --output '" + output["value"].dump() + " " + unit + "' --json");
+    ASSERT_EQ(inverse.code, 0) << part << inverse.error;
+    const auto reading = json::parse(inverse.out)["readings"][0];
+    EXPECT_NEAR(reading["value"].get<double>(), expected, 0.02) << part;
+  }
+}
+
 }  // namespace

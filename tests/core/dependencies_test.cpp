@@ -17,6 +17,7 @@ const std::map<std::string, std::set<std::string>> allowed = {
     {"files", {"quantity"}},
     {"formulas", {"quantity"}},
     {"parts", {"quantity", "files"}},
+    {"digital", {"quantity", "files", "formulas", "parts"}},
     {"bench", {"quantity", "files"}},
     {"chain", {"quantity", "files", "formulas", "parts", "bench"}},
     {"truth", {"quantity", "files", "formulas", "parts", "bench", "chain"}},

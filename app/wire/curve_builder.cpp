@@ -1,0 +1,156 @@
+#include "wire/curve_builder.h"
+
+#include <QListView>
+
+#include "chain/links.h"
+#include "qcustomplot.h"
+#include "quantity/number_format.h"
+#include "widgets/plot_style.h"
+
+namespace fair_gauge::app {
+namespace {
+
+struct Output {
+  const char* interface;
+  const char* symbol;
+};
+constexpr Output outputs[] = {{"voltage", "V"}, {"resistance", "Ω"}, {"current", "A"}};
+
+}  // namespace
+
+CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  kind_ = new QComboBox;
+  kind_->setView(new QListView);
+  kind_->setObjectName(QStringLiteral("curve_kind"));
+  kind_->setAccessibleName(tr("Kind of curve"));
+  kind_->addItems({tr("straight line"), tr("slightly curved"), tr("table, straight between points"), tr("thermistor, three points or more"), tr("typed formula")});
+  output_ = new QComboBox;
+  output_->setView(new QListView);
+  output_->setAccessibleName(tr("What the part gives"));
+  output_->addItems({tr("gives volts"), tr("is a resistance"), tr("gives a current")});
+  points_ = new QPlainTextEdit;
+  points_->setObjectName(QStringLiteral("curve_points"));
+  points_->setAccessibleName(tr("Points of the curve"));
+  points_->setFont(theme.font(Face::code));
+  points_->setPlainText(QStringLiteral("0\t0.500\n25\t0.742\n50\t0.998\n"));
+  points_->setPlaceholderText(tr("two numbers a line: quantity, output"));
+  expression_ = new QLineEdit;
+  expression_->setObjectName(QStringLiteral("curve_expression"));
+  expression_->setFont(theme.font(Face::code));
+  expression_->setPlaceholderText(tr("output of x, such as 0.5 + 0.01*x"));
+  expression_->setAccessibleName(tr("Formula of the curve"));
+  name_ = new QLineEdit(tr("A sensor of my own"));
+  name_->setAccessibleName(tr("Name of the part"));
+  save_ = new QPushButton(tr("Save as a part"));
+  save_->setObjectName(QStringLiteral("save_part"));
+  save_->setProperty("primary", true);
+  verdict_ = new Text(theme, Face::strong);
+  verdict_->setObjectName(QStringLiteral("curve_verdict"));
+  warnings_ = new Text(theme, Face::small, {}, Tint::quiet);
+  for (Text* text : {verdict_, warnings_}) text->setWordWrap(true);
+  plot_ = new QCustomPlot;
+  plot_->setMinimumHeight(theme.px(110));
+
+  auto* left = column(6);
+  left->addWidget(new Text(theme, Face::small, tr("Points read off a graph, or pasted from a table: quantity, then output. Between digits a comma is a decimal mark where tabs or semicolons part the columns."), Tint::quiet));
+  static_cast<Text*>(left->itemAt(0)->widget())->setWordWrap(true);
+  left->addWidget(points_, 1);
+  left->addWidget(expression_);
+  auto* right = column(6);
+  auto* choice = row(8);
+  choice->addWidget(kind_, 1);
+  choice->addWidget(output_);
+  right->addLayout(choice);
+  right->addWidget(plot_, 1);
+  right->addWidget(verdict_);
+  right->addWidget(warnings_);
+  auto* keep = row(8);
+  keep->addWidget(name_, 1);
+  keep->addWidget(save_);
+  right->addLayout(keep);
+  auto* all = row(16);
+  all->addLayout(left, 2);
+  all->addLayout(right, 5);
+  setLayout(all);
+  connect(points_, &QPlainTextEdit::textChanged, this, &CurveBuilder::refresh);
+  connect(expression_, &QLineEdit::textChanged, this, &CurveBuilder::refresh);
+  connect(kind_, &QComboBox::currentIndexChanged, this, &CurveBuilder::refresh);
+  connect(output_, &QComboBox::currentIndexChanged, this, &CurveBuilder::refresh);
+  connect(save_, &QPushButton::clicked, this, &CurveBuilder::save);
+  connect(&theme, &Theme::changed, this, &CurveBuilder::refresh);
+  refresh();
+}
+
+void CurveBuilder::refresh() {
+  curve_.reset();
+  const auto kind = static_cast<CurveKind>(kind_->currentIndex());
+  expression_->setVisible(kind == CurveKind::expression);
+  if (kind == CurveKind::steinhart) output_->setCurrentIndex(1);
+  output_->setEnabled(kind != CurveKind::steinhart);
+  const auto points = read_curve_points(points_->toPlainText().toStdString());
+  save_->setEnabled(false);
+  warnings_->clear();
+  const auto refuse = [this](const Problem& problem) {
+    verdict_->setText(text_of(to_text(problem)));
+    verdict_->set_tint(Tint::red);
+  };
+  if (!points) return refuse(points.problem());
+  const double from = points->empty() ? 0 : points->front().quantity, to = points->empty() ? 100 : points->back().quantity;
+  const auto curve = kind == CurveKind::expression ? typed_curve(expression_->text().toStdString(), from, to, *points) : fit_own_curve(kind, *points);
+  if (!curve) return refuse(curve.problem());
+  curve_ = *curve;
+  const auto& output = outputs[static_cast<std::size_t>(output_->currentIndex())];
+  const Unit* base = workbench_.chosen().chain ? workbench_.chosen().chain->base : &base_unit(Dimension::temperature);
+  verdict_->setText(tr("Misses its points by %1 rms, at most %2 %3").arg(text_of(with_prefix(curve->rms, output.symbol, 3, workbench_.style())), text_of(fixed(curve->largest_error, decimals_for(curve->largest_error, 2), workbench_.style())), text_of(difference_symbol(*base))));
+  verdict_->set_tint(Tint::accent);
+  QString words;
+  for (const std::string& warning : curve->warnings) words += (words.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(warning);
+  warnings_->setText(words);
+  save_->setEnabled(true);
+  show_curve(*points, *curve);
+}
+
+void CurveBuilder::show_curve(const std::vector<CurvePoint>& points, const OwnCurve& curve) {
+  style_plot(*plot_, theme_);
+  const auto& output = outputs[static_cast<std::size_t>(output_->currentIndex())];
+  const auto law = transfer_law(own_part("own", "temperature", output.interface, curve), {});
+  if (!law) return;
+  const Colours& colours = theme_.colours();
+  plot_->clearGraphs();
+  QVector<double> x, y, px, py;
+  constexpr int steps = 120;
+  for (int i = 0; i <= steps; ++i) {
+    x << curve.from + (curve.to - curve.from) * i / steps;
+    y << law->output(x.back());
+  }
+  for (const CurvePoint& point : points) {
+    px << point.quantity;
+    py << point.output;
+  }
+  QCPGraph* line = plot_->addGraph();
+  line->setData(x, y, true);
+  line->setPen(QPen(colours.accent, 2));
+  QCPGraph* dots = plot_->addGraph();
+  dots->setData(px, py, true);
+  dots->setLineStyle(QCPGraph::lsNone);
+  dots->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssCircle, QPen(colours.second, 2), colours.sheet, 8));
+  const Unit* base = workbench_.chosen().chain ? workbench_.chosen().chain->base : &base_unit(Dimension::temperature);
+  plot_->xAxis->setLabel(text_of(base->symbol));
+  plot_->yAxis->setLabel(QString::fromUtf8(output.symbol));
+  plot_->rescaleAxes();
+  plot_->xAxis->scaleRange(1.08);
+  plot_->yAxis->scaleRange(1.15);
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void CurveBuilder::save() {
+  if (!curve_) return;
+  const std::string quantity = workbench_.chosen().channel ? workbench_.chosen().channel->quantity : "temperature";
+  const Part part = own_part(name_->text().toStdString(), quantity, outputs[static_cast<std::size_t>(output_->currentIndex())].interface, *curve_);
+  const auto path = save_user_part(part);
+  verdict_->setText(path ? tr("Saved as %1. It is among the sensor's parts now.").arg(text_of(*path)) : text_of(to_text(path.problem())));
+  verdict_->set_tint(path ? Tint::accent : Tint::red);
+  if (path) workbench_.reload_catalogue();
+}
+
+}  // namespace fair_gauge::app

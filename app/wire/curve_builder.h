@@ -1,0 +1,42 @@
+// Builds the curve of a part that is not in the catalogue, shows how well it meets its points, and saves it as a part.
+#pragma once
+
+#include <QComboBox>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QWidget>
+
+#include "shell/workbench.h"
+#include "sizing/own_curve.h"
+#include "widgets/text.h"
+
+class QCustomPlot;
+
+namespace fair_gauge::app {
+
+class CurveBuilder : public QWidget {
+  Q_OBJECT
+ public:
+  CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+ private:
+  void refresh();
+  void show_curve(const std::vector<CurvePoint>& points, const OwnCurve& curve);
+  void save();
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  QComboBox* kind_;
+  QComboBox* output_;
+  QPlainTextEdit* points_;
+  QLineEdit* expression_;
+  QLineEdit* name_;
+  QPushButton* save_;
+  Text* verdict_;
+  Text* warnings_;
+  QCustomPlot* plot_;
+  std::optional<OwnCurve> curve_;
+};
+
+}  // namespace fair_gauge::app

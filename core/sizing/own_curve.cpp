@@ -1,0 +1,173 @@
+#include "sizing/own_curve.h"
+
+#include <fmt/format.h>
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "chain/links.h"
+#include "parts/expression.h"
+#include "quantity/quantity_text.h"
+
+namespace fair_gauge {
+namespace {
+
+// The fields of a line; spaces part them too unless something clearer does.
+std::vector<std::string> fields_of(std::string line) {
+  const bool clear = line.find('\t') != std::string::npos || line.find(';') != std::string::npos;
+  const bool spaced = line.find(' ') != std::string::npos && line.find(", ") == std::string::npos;
+  std::vector<std::string> fields(1);
+  for (const char c : line) {
+    const bool parts = clear ? c == '\t' || c == ';' : c == ' ' || (c == ',' && !spaced);
+    if (!parts)
+      fields.back() += c;
+    else if (!fields.back().empty())
+      fields.emplace_back();
+  }
+  for (std::string& field : fields) {
+    while (!field.empty() && (field.front() == ' ' || field.front() == '"')) field.erase(0, 1);
+    while (!field.empty() && (field.back() == ' ' || field.back() == '\r' || field.back() == '"' || field.back() == ',')) field.pop_back();
+  }
+  std::erase(fields, "");
+  return fields;
+}
+
+Eigen::VectorXd polynomial(const std::vector<CurvePoint>& points, int degree, double centre) {
+  const auto n = static_cast<Eigen::Index>(points.size());
+  Eigen::MatrixXd powers(n, degree + 1);
+  Eigen::VectorXd outputs(n);
+  for (Eigen::Index i = 0; i < n; ++i) {
+    const CurvePoint& point = points[static_cast<std::size_t>(i)];
+    outputs(i) = point.output;
+    for (int k = 0; k <= degree; ++k) powers(i, k) = std::pow(point.quantity - centre, k);
+  }
+  return powers.colPivHouseholderQr().solve(outputs);
+}
+
+// 1/T = a + b·lnR + c·(lnR)³: three points give it exactly, more by least squares.
+std::optional<Problem> steinhart(const std::vector<CurvePoint>& points, Transfer& transfer) {
+  const auto n = static_cast<Eigen::Index>(points.size());
+  Eigen::MatrixXd terms(n, 3);
+  Eigen::VectorXd inverse(n);
+  for (Eigen::Index i = 0; i < n; ++i) {
+    const CurvePoint& point = points[static_cast<std::size_t>(i)];
+    if (!(point.output > 0)) return Problem{fmt::format("{:g} Ω cannot be a thermistor's", point.output), "resistances above zero"};
+    const double l = std::log(point.output);
+    terms.row(i) << 1, l, l * l * l;
+    inverse(i) = 1 / (point.quantity + 273.15);
+  }
+  const Eigen::Vector3d solved = terms.colPivHouseholderQr().solve(inverse);
+  transfer = {.type = "thermistor-steinhart", .numbers = {{"a", solved(0)}, {"b", solved(1)}, {"c", solved(2)}}};
+  if (!(solved(0) > 0 && solved(1) > 0 && solved(2) >= 0)) return Problem{"these points are not those of a thermistor whose resistance falls with temperature", "three points of its table, well apart"};
+  return std::nullopt;
+}
+
+// How far the finished curve misses its points, and whether it may be turned round.
+std::optional<Problem> judge(OwnCurve& curve, const std::vector<CurvePoint>& points, const Part& part) {
+  const auto law = transfer_law(part, {});
+  if (!law) return law.problem();
+  double squares = 0;
+  for (const CurvePoint& point : points) {
+    curve.residuals.push_back(point.output - law->output(point.quantity));
+    squares += curve.residuals.back() * curve.residuals.back();
+    const double back = law->quantity(point.output);
+    if (std::isfinite(back)) curve.largest_error = std::max(curve.largest_error, std::abs(back - point.quantity));
+  }
+  curve.rms = points.empty() ? 0 : std::sqrt(squares / static_cast<double>(points.size()));
+  constexpr int steps = 200;
+  double last = law->output(curve.from);
+  int direction = 0;
+  for (int i = 1; i <= steps; ++i) {
+    const double next = law->output(curve.from + (curve.to - curve.from) * i / steps);
+    const int sign = next > last ? 1 : next < last ? -1
+                                                   : 0;
+    if (!std::isfinite(next) || sign == 0 || (direction != 0 && sign != direction))
+      return Problem{fmt::format("the curve turns back near {:.4g}: one output would mean two values", curve.from + (curve.to - curve.from) * i / steps), "a curve that rises or falls throughout, or a smaller range"};
+    direction = sign;
+    last = next;
+  }
+  return std::nullopt;
+}
+
+}  // namespace
+
+std::span<const EnumName<CurveKind>> enum_names(CurveKind) {
+  using enum CurveKind;
+  static constexpr std::array names = {EnumName{line, "line"}, EnumName{quadratic, "quadratic"}, EnumName{CurveKind::table, "table"}, EnumName{steinhart, "steinhart"}, EnumName{expression, "expression"}};
+  return names;
+}
+
+Result<std::vector<CurvePoint>> read_curve_points(std::string_view text) {
+  std::vector<CurvePoint> points;
+  int number = 0;
+  for (std::size_t at = 0; at <= text.size();) {
+    const std::size_t end = std::min(text.find('\n', at), text.size());
+    const auto fields = fields_of(std::string(text.substr(at, end - at)));
+    at = end + 1;
+    ++number;
+    if (fields.empty() || (!parse_number(fields[0]) && points.empty()) || fields[0].front() == '#') continue;
+    const auto quantity = parse_number(fields[0]);
+    const auto output = fields.size() > 1 ? parse_number(fields[1]) : Result<double>(Problem{});
+    if (!quantity || !output) return Problem{fmt::format("line {} is not understood", number), "two numbers: the quantity, then the output", {.line = number, .column = 1}};
+    points.push_back({*quantity, *output});
+    if (points.size() > 5000) return Problem{"there are more than 5000 points", "fewer points", {.line = number}};
+  }
+  std::ranges::sort(points, {}, &CurvePoint::quantity);
+  for (std::size_t i = 1; i < points.size(); ++i)
+    if (points[i].quantity == points[i - 1].quantity) return Problem{fmt::format("{:g} stands twice", points[i].quantity), "each value of the quantity once"};
+  return points;
+}
+
+Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& points) {
+  const std::size_t needed = kind == CurveKind::quadratic || kind == CurveKind::steinhart ? 3 : 2;
+  if (points.size() < needed) return Problem{fmt::format("{} points are too few", points.size()), fmt::format("{} or more", needed)};
+  OwnCurve curve{.from = points.front().quantity, .to = points.back().quantity};
+  const double centre = (curve.from + curve.to) / 2;
+  switch (kind) {
+    case CurveKind::line: {
+      const auto c = polynomial(points, 1, centre);
+      curve.transfer = {.type = "linear", .numbers = {{"slope", c(1)}, {"offset", c(0) - c(1) * centre}}};
+      break;
+    }
+    case CurveKind::quadratic: {
+      const auto c = polynomial(points, 2, centre);
+      curve.transfer = {.type = "quadratic", .numbers = {{"centre", centre}, {"c0", c(0)}, {"c1", c(1)}, {"c2", c(2)}}};
+      break;
+    }
+    case CurveKind::table: {
+      curve.transfer.type = "table";
+      for (const CurvePoint& point : points) curve.transfer.table.push_back({point.quantity, point.output});
+      break;
+    }
+    case CurveKind::steinhart:
+      if (auto problem = steinhart(points, curve.transfer)) return *problem;
+      break;
+    case CurveKind::expression: return Problem{"an expression is typed, not fitted", "typed_curve"};
+  }
+  const Part part = own_part("own", "temperature", kind == CurveKind::steinhart ? "resistance" : "voltage", curve);
+  if (auto problem = judge(curve, points, part)) return *problem;
+  curve.warnings.push_back(fmt::format("It is known from {:g} to {:g} only; beyond its points it is a guess and is not used.", curve.from, curve.to));
+  if (points.size() == needed && kind != CurveKind::table) curve.warnings.push_back("It goes through its points exactly: with no point to spare nothing tells how good it is.");
+  if (points.size() == 2) curve.warnings.push_back("Two points say nothing of a bend between them: read a third in the middle.");
+  return curve;
+}
+
+Result<OwnCurve> typed_curve(const std::string& expression, double from, double to, const std::vector<CurvePoint>& points) {
+  if (!(from < to)) return Problem{"the range ends before it begins", "from below to"};
+  OwnCurve curve{.transfer = {.type = "expression", .expression = expression}, .from = from, .to = to};
+  if (auto problem = judge(curve, points, own_part("own", "temperature", "voltage", curve))) return *problem;
+  if (points.empty()) curve.warnings.push_back("No points: nothing tells how well the formula meets the part.");
+  return curve;
+}
+
+Part own_part(const std::string& name, const std::string& quantity, const std::string& interface, const OwnCurve& curve) {
+  std::string id;
+  for (const char c : name) id += std::isalnum(static_cast<unsigned char>(c)) ? static_cast<char>(std::tolower(static_cast<unsigned char>(c))) : '-';
+  PartQuantity measured{.quantity = quantity, .minimum = curve.from, .maximum = curve.to};
+  if (curve.largest_error > 0) measured.accuracy = {{.from = curve.from, .to = curve.to, .value = curve.largest_error, .of = AccuracyOf::points, .basis = Basis::maximum, .grade = "own", .conditions = "how far the curve misses its own points; nothing else is known"}};
+  return {.id = "own-" + id, .name = name, .interface = interface, .quantities = {measured}, .transfer = curve.transfer, .source = "a curve of the user's own"};
+}
+
+}  // namespace fair_gauge

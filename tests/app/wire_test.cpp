@@ -1,0 +1,146 @@
+// The views of the Wire page: the circuit that is typed over, the values that are found, the curve of one's own.
+#include <QComboBox>
+#include <QPlainTextEdit>
+#include <QTemporaryDir>
+
+#include "shell/main_window.h"
+#include "window.h"
+#include "wire/curve_builder.h"
+#include "wire/schematic.h"
+#include "wire/sizing_panel.h"
+
+namespace fair_gauge::app {
+namespace {
+
+using testing::HasSubstr;
+
+class WireTest : public WindowTest {
+ protected:
+  void open(const std::string& channel, int view) {
+    workbench_.choose_channel(channel);
+    window_.show_page(Page::wire);
+    window_.wire().show_view(view);
+    QTest::qWait(1);
+  }
+  const FrontEnd& front_end() { return find_by_id(workbench_.bench().devices, workbench_.chosen().channel->device)->front_end; }
+  std::string headline() { return find<Text>("headline")->text().toStdString(); }
+  void choose(QComboBox* box, int index) {
+    box->setCurrentIndex(index);
+    emit box->activated(index);
+  }
+  QLineEdit* value_named(const QString& name) {
+    for (auto* field : find<Schematic>("schematic")->findChildren<QLineEdit*>())
+      if (field->accessibleName() == name) return field;
+    return nullptr;
+  }
+};
+
+TEST_F(WireTest, TheCircuitOfEveryChannelCanBeDrawnAndShowsItsValues) {
+  for (const Channel& channel : Bench(workbench_.bench()).channels) {
+    open(channel.id, 1);
+    auto* circuit = find<Schematic>("schematic");
+    ASSERT_TRUE(circuit->isVisible());
+    const QImage drawn = circuit->grab().toImage();
+    int inked = 0;
+    for (int y = 0; y < drawn.height(); y += 2)
+      for (int x = 0; x < drawn.width(); x += 2) inked += drawn.pixelColor(x, y).lightness() < 128;
+    EXPECT_GT(inked, 200) << channel.id << ": an empty drawing";
+    for (auto* field : circuit->findChildren<QLineEdit*>()) {
+      if (!field->isVisible()) continue;
+      EXPECT_FALSE(field->text().isEmpty()) << channel.id << ": " << field->accessibleName().toStdString();
+      EXPECT_TRUE(circuit->rect().contains(field->geometry())) << channel.id << ": " << field->accessibleName().toStdString();
+    }
+  }
+}
+
+TEST_F(WireTest, AValueTypedIntoTheCircuitChangesTheBenchAndIsUndone) {
+  open("substrate", 1);
+  QLineEdit* fixed = value_named(QStringLiteral("Fixed resistor"));
+  ASSERT_TRUE(fixed);
+  const double before = front_end().fixed_ohm;
+  QTest::mouseClick(fixed, Qt::LeftButton);
+  fixed->selectAll();
+  QTest::keyClicks(fixed, QStringLiteral("4k7"));
+  QTest::keyClick(fixed, Qt::Key_Return);
+  EXPECT_EQ(front_end().fixed_ohm, 4700);
+  workbench_.document().undo();
+  EXPECT_EQ(front_end().fixed_ohm, before);
+}
+
+TEST_F(WireTest, EveryQuestionOfEveryChannelIsAnswered) {
+  for (const Channel& channel : Bench(workbench_.bench()).channels) {
+    open(channel.id, 2);
+    auto* question = find<QComboBox>("question");
+    for (int i = 0; i < question->count(); ++i) {
+      choose(question, i);
+      EXPECT_FALSE(headline().empty()) << channel.id << ": " << question->itemText(i).toStdString();
+    }
+  }
+}
+
+TEST_F(WireTest, TheFoundResistorIsPutOnTheBenchByOneButton) {
+  open("substrate", 2);
+  EXPECT_THAT(headline(), HasSubstr("one step is at worst"));
+  // The least current of an answer that is at most twice as coarse: another resistor than the finest one's.
+  const std::string finest = headline();
+  choose(find<QComboBox>("wish_0"), 2);
+  EXPECT_NE(headline(), finest);
+  const double before = front_end().fixed_ohm;
+  auto* apply = find<QPushButton>("apply");
+  ASSERT_TRUE(apply);
+  QTest::mouseClick(apply, Qt::LeftButton);
+  EXPECT_GT(front_end().fixed_ohm, before);
+  EXPECT_TRUE(workbench_.document().can_undo());
+  workbench_.document().undo();
+  EXPECT_EQ(front_end().fixed_ohm, before);
+}
+
+TEST_F(WireTest, AnImpossibleWishGetsItsReason) {
+  open("substrate", 2);
+  auto* limit = find<QLineEdit>("wish_2");
+  QTest::mouseClick(limit, Qt::LeftButton);
+  limit->selectAll();
+  QTest::keyClicks(limit, QStringLiteral("5"));
+  QTest::keyClick(limit, Qt::Key_Return);
+  EXPECT_THAT(headline(), HasSubstr("no value keeps every limit"));
+  EXPECT_THAT(headline(), HasSubstr("the lowest source resistance is 35.96 Ω"));
+}
+
+TEST_F(WireTest, TheDrawerIsPickedFrom) {
+  open("substrate", 2);
+  auto* drawer = find<QLineEdit>("drawer");
+  QTest::mouseClick(drawer, Qt::LeftButton);
+  QTest::keyClicks(drawer, QStringLiteral("1k 6k8 100k"));
+  QTest::keyClick(drawer, Qt::Key_Return);
+  EXPECT_EQ(workbench_.bench().drawer_ohm, (std::vector<double>{1e3, 6.8e3, 100e3}));
+  choose(find<QComboBox>("wish_1"), 3);
+  EXPECT_THAT(headline(), testing::StartsWith("6k8"));
+  drawer->setText(QStringLiteral("1k warm"));
+  emit drawer->editingFinished();
+  EXPECT_EQ(workbench_.bench().drawer_ohm.size(), 3u) << "what is not understood changes nothing";
+}
+
+TEST_F(WireTest, ACurveOfOnesOwnIsFittedAndSaved) {
+  const QTemporaryDir home;
+  const QByteArray data = qgetenv("XDG_DATA_HOME");
+  qputenv("XDG_DATA_HOME", home.path().toUtf8());
+  open("spawn_fridge", 3);
+  auto* points = find<QPlainTextEdit>("curve_points");
+  points->setPlainText(QStringLiteral("0 0,5\n50 1,0\nx"));
+  EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("line 3"));
+  EXPECT_FALSE(find<QPushButton>("save_part")->isEnabled());
+  points->setPlainText(QStringLiteral("-10 0,4\n0 0,5\n50 1,0"));
+  EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("Misses its points by 0"));
+  QTest::mouseClick(find<QPushButton>("save_part"), Qt::LeftButton);
+  EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("Saved as"));
+  const Part* saved = workbench_.catalogue().find("own-a-sensor-of-my-own");
+  ASSERT_TRUE(saved);
+  EXPECT_NEAR(saved->transfer.numbers.at("slope"), 0.01, 1e-12);
+  choose(find<QComboBox>("curve_kind"), 4);
+  QTest::keyClicks(find<QLineEdit>("curve_expression"), QStringLiteral("0.5+0.01*x"));
+  EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("Misses its points by 0"));
+  data.isEmpty() ? qunsetenv("XDG_DATA_HOME") : qputenv("XDG_DATA_HOME", data);
+}
+
+}  // namespace
+}  // namespace fair_gauge::app

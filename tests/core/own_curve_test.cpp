@@ -1,0 +1,90 @@
+// A curve of the user's own: how it is read, fitted, judged, and turned into a part of the catalogue.
+#include "sizing/own_curve.h"
+
+#include <gmock/gmock.h>
+
+#include <cmath>
+
+#include "chain/links.h"
+#include "demo.h"
+
+namespace fair_gauge {
+namespace {
+
+using testing::ElementsAre;
+using testing::HasSubstr;
+
+TEST(CurvePoints, AreReadInWhateverShapeTheyComeIn) {
+  const std::vector<CurvePoint> points = {{0, 0.5}, {25, 0.75}};
+  for (const char* text : {"0 0.5\n25 0.75", "0,0.5\n25,0.75\n", "25\t0.75\r\n0\t0.5\r\n", "0;0,5\n25;0,75", "0 0,5\n25 0,75", "T,V\n0, 0.5\n25, 0.75", "# read off the graph\n0 0.5\n\n25 0.75\n", "\"0\",\"0.5\"\n\"25\",\"0.75\""}) {
+    const auto read = read_curve_points(text);
+    ASSERT_TRUE(read) << text << ": " << to_text(read.problem());
+    EXPECT_EQ(*read, points) << text;
+  }
+}
+
+TEST(CurvePoints, BadLinesAreNamed) {
+  EXPECT_EQ(read_curve_points("0 0.5\n25 warm\n").problem().place.line, 2);
+  EXPECT_THAT(to_text(read_curve_points("0 0.5\n0 0.7\n").problem()), HasSubstr("stands twice"));
+  EXPECT_TRUE(read_curve_points("")->empty());
+}
+
+TEST(OwnCurve, ALineThroughTwoPointsIsExactAndSaysWhatItDoesNotKnow) {
+  const auto curve = fit_own_curve(CurveKind::line, {{0, 0.5}, {100, 1.5}});
+  ASSERT_TRUE(curve);
+  EXPECT_NEAR(curve->transfer.numbers.at("slope"), 0.01, 1e-15);
+  EXPECT_NEAR(curve->transfer.numbers.at("offset"), 0.5, 1e-12);
+  EXPECT_THAT(curve->warnings, testing::Contains(HasSubstr("nothing of a bend")));
+  EXPECT_THAT(curve->warnings, testing::Contains(HasSubstr("from 0 to 100 only")));
+}
+
+TEST(OwnCurve, LeastSquaresLineByHand) {
+  // x 0 1 2 3, y 1 2.9 5.1 7: slope = Σ(x−1.5)(y−4)/Σ(x−1.5)² = (4.5+0.55+0.55+4.5)/5 = 2.02; offset 4 − 1.5·2.02 = 0.97.
+  const auto curve = fit_own_curve(CurveKind::line, {{0, 1}, {1, 2.9}, {2, 5.1}, {3, 7}});
+  EXPECT_NEAR(curve->transfer.numbers.at("slope"), 2.02, 1e-12);
+  EXPECT_NEAR(curve->transfer.numbers.at("offset"), 0.97, 1e-12);
+  EXPECT_NEAR(curve->rms, std::sqrt((0.03 * 0.03 + 0.09 * 0.09 + 0.09 * 0.09 + 0.03 * 0.03) / 4), 1e-12);
+  EXPECT_NEAR(curve->largest_error, 0.09 / 2.02, 1e-9);
+}
+
+TEST(OwnCurve, SteinhartThroughThreePointsOfAPublishedTable) {
+  // A 10 kΩ thermistor's table: 0 °C 32 650 Ω, 25 °C 10 000 Ω, 50 °C 3 603 Ω; its 35 °C entry is 6 530 Ω.
+  const auto curve = fit_own_curve(CurveKind::steinhart, {{0, 32650}, {25, 10000}, {50, 3603}});
+  ASSERT_TRUE(curve);
+  const auto law = transfer_law(own_part("mine", "temperature", "resistance", *curve), {});
+  EXPECT_NEAR(law->output(25), 10000, 0.01);
+  EXPECT_NEAR(law->quantity(6530), 35, 0.02);
+  EXPECT_FALSE(fit_own_curve(CurveKind::steinhart, {{0, 3600}, {25, 10000}, {50, 32650}})) << "rises with temperature";
+  EXPECT_THAT(to_text(fit_own_curve(CurveKind::steinhart, {{0, -5}, {25, 10}, {50, 3}}).problem()), HasSubstr("cannot be"));
+}
+
+TEST(OwnCurve, ACurveThatTurnsBackIsRefused) {
+  EXPECT_THAT(to_text(fit_own_curve(CurveKind::quadratic, {{0, 0}, {1, 1}, {2, 0}}).problem()), HasSubstr("two values"));
+  EXPECT_THAT(to_text(typed_curve("(x-3)^2", 0, 10).problem()), HasSubstr("turns back"));
+  EXPECT_THAT(to_text(fit_own_curve(CurveKind::quadratic, {{0, 0}, {1, 1}}).problem()), HasSubstr("too few"));
+}
+
+TEST(OwnCurve, ATypedFormulaIsCheckedAgainstPoints) {
+  const auto curve = typed_curve("0.5 + 0.01*x", 0, 100, {{50, 1.02}});
+  ASSERT_TRUE(curve);
+  EXPECT_NEAR(curve->residuals.front(), 0.02, 1e-12);
+  EXPECT_NEAR(curve->largest_error, 2, 1e-6);
+  EXPECT_FALSE(typed_curve("0.5 + ", 0, 100));
+  EXPECT_FALSE(typed_curve("x", 10, 0));
+}
+
+TEST(OwnCurve, BecomesAPartThatConvertsBothWays) {
+  for (const CurveKind kind : {CurveKind::line, CurveKind::quadratic, CurveKind::table}) {
+    const auto curve = fit_own_curve(kind, {{0, 0.5}, {25, 0.742}, {50, 0.998}, {80, 1.3}});
+    ASSERT_TRUE(curve);
+    const Part part = own_part("A sensor of my own", "temperature", "voltage", *curve);
+    EXPECT_EQ(part.id, "own-a-sensor-of-my-own");
+    const auto law = transfer_law(part, {});
+    for (double celsius = 1; celsius < 80; celsius += 7) EXPECT_NEAR(law->quantity(law->output(celsius)), celsius, 1e-6);
+    EXPECT_EQ(part.quantities.front().minimum, 0);
+    EXPECT_EQ(part.quantities.front().maximum, 80);
+  }
+}
+
+}  // namespace
+}  // namespace fair_gauge
