@@ -23,7 +23,7 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
   kind_->setView(new QListView);
   kind_->setObjectName(QStringLiteral("curve_kind"));
   kind_->setAccessibleName(tr("Kind of curve"));
-  kind_->addItems({tr("straight line"), tr("slightly curved"), tr("table, straight between points"), tr("thermistor, three points or more"), tr("typed formula")});
+  kind_->addItems({tr("straight line"), tr("slightly curved"), tr("table"), tr("thermistor, by points"), tr("typed formula")});
   output_ = new QComboBox;
   output_->setView(new QListView);
   output_->setAccessibleName(tr("What the part gives"));
@@ -49,11 +49,13 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
   warnings_ = new Text(theme, Face::small, {}, Tint::quiet);
   for (Text* text : {verdict_, warnings_}) text->setWordWrap(true);
   plot_ = new QCustomPlot;
-  plot_->setMinimumHeight(theme.px(110));
+  plot_->setMinimumHeight(theme.px(90));
 
   auto* left = column(6);
-  left->addWidget(new Text(theme, Face::small, tr("Points read off a graph, or pasted from a table: quantity, then output. Between digits a comma is a decimal mark where tabs or semicolons part the columns."), Tint::quiet));
-  static_cast<Text*>(left->itemAt(0)->widget())->setWordWrap(true);
+  auto* hint = new Text(theme, Face::small, tr("Points: quantity, then output"), Tint::quiet);
+  hint->setToolTip(tr("Read off a graph, or pasted from a table, a point a line. Where tabs or semicolons part the columns, a comma is a decimal mark."));
+  hint->setWordWrap(true);
+  left->addWidget(hint);
   left->addWidget(points_, 1);
   left->addWidget(expression_);
   auto* right = column(6);
@@ -69,6 +71,7 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
   keep->addWidget(save_);
   right->addLayout(keep);
   auto* all = row(16);
+  points_->setMinimumWidth(theme.px(120));
   all->addLayout(left, 2);
   all->addLayout(right, 5);
   setLayout(all);

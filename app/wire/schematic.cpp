@@ -20,11 +20,6 @@ constexpr double resistor_long = 17, resistor_thick = 6.5;
 // The label of a row of the stage's fields.
 QString label_of(const char* text) { return QCoreApplication::translate("StageFields", text); }
 
-QString row_text(const QuantityRow& row, double value, const NumberStyle& style) {
-  if (row.is_fraction) return text_of(with_prefix(value * 100, "%", 4, style));
-  return text_of(with_prefix(row.unit->from_base(value), row.unit->symbol, 4, style));
-}
-
 }  // namespace
 
 // A painter that knows our symbols.
@@ -110,7 +105,7 @@ Schematic::Schematic(const Theme& theme, Workbench& workbench, QWidget* parent) 
   rebuild();
 }
 
-double Schematic::unit() const { return std::min(width() / wide, height() / high); }
+double Schematic::unit() const { return std::min({width() / wide, height() / high, 1.0 * theme_.px(5)}); }
 
 void Schematic::add_value(StageName stage, const QString& label, QPointF at) {
   for (const FieldRow& row : fields_of_stage(stage, workbench_)) {
@@ -160,8 +155,8 @@ void Schematic::rebuild() {
     add_value(front, label_of("Upper resistor"), {64, 36});
     add_value(front, label_of("Lower resistor"), {108, 70});
   } else if (front_end.kind == amplifier) {
-    add_value(front, label_of("Gain"), {84, 66});
-    add_value(front, label_of("Offset at the output"), {84, 84});
+    add_value(front, label_of("Gain"), {84, 74});
+    add_value(front, label_of("Offset at the output"), {84, 86});
   }
   if (front_end.filter_ohm > 0) {
     add_value(front, label_of("Filter resistor"), {95, 38});
@@ -202,7 +197,7 @@ void Schematic::refresh() {
   for (const Value& value : values_) {
     const auto& row = std::get<QuantityRow>(value.row.kind);
     const double base = row.get(pieces);
-    value.field->show_value(base, row_text(row, base, workbench_.style()));
+    value.field->show_value(base, text_of_row(row, base, workbench_.style()));
   }
   update();
 }
@@ -226,7 +221,10 @@ void Schematic::draw_to_converter(Drawing& drawing, QPointF from) const {
   const auto values = evaluate(chain, workbench_.solved_from());
   const NumberStyle& style = workbench_.style();
   const auto value_of = [&](const Stage* stage) { return stage ? values[static_cast<std::size_t>(stage - chain.stages.data())] : StageValue(Problem{}); };
-  if (const auto code = value_of(chain.code_stage())) drawing.live({converter_x + 22, 62}, text_of(fixed(*code, 0, style)) + (chain.converter->counts_pulses() ? tr(" pulses") : tr(" counts")), Qt::AlignHCenter);
+  if (const auto code = value_of(chain.code_stage())) {
+    drawing.live({converter_x + 22, 60}, text_of(fixed(*code, 0, style)), Qt::AlignHCenter);
+    drawing.name({converter_x + 22, 67}, chain.converter->counts_pulses() ? tr("pulses") : tr("counts"), Qt::AlignHCenter);
+  }
   if (!chain.converter->counts_pulses()) {
     drawing.name({converter_x + 3, 77}, tr("reference"));
     const Converter& converter = *find_by_id(workbench_.bench().converters, device.converter);
@@ -252,7 +250,7 @@ void Schematic::draw_divider(Drawing& drawing) const {
   drawing.name({node_x + 9, sensor_y - 4}, tr("sensor"));
   const auto values = evaluate(chain, workbench_.solved_from());
   if (const auto& ohms = values[static_cast<std::size_t>(chain.stage(StageName::sensor) - chain.stages.data())]) drawing.live({node_x + 9, sensor_y + 4}, text_of(with_prefix(*ohms, "Ω", 4, workbench_.style())));
-  if (device.front_end.wires > 0) drawing.name({node_x - 44, sensor_y}, tr("%1 leads of %2").arg(device.front_end.wires).arg(text_of(with_prefix(device.front_end.lead_ohm, "Ω", 3, workbench_.style()))));
+  if (device.front_end.wires > 0) drawing.name({node_x - 8, sensor_y}, tr("%1 leads of %2").arg(device.front_end.wires).arg(text_of(with_prefix(device.front_end.lead_ohm, "Ω", 3, workbench_.style()))), Qt::AlignRight);
   draw_to_converter(drawing, {node_x, node_y});
 }
 
@@ -309,7 +307,8 @@ void Schematic::draw_source(Drawing& drawing) const {
   const auto values = evaluate(chain, workbench_.solved_from());
   const Stage* sensor = chain.stage(StageName::sensor);
   const auto& output = values[static_cast<std::size_t>(sensor - chain.stages.data())];
-  if (output && sensor->unit->dimension != Dimension::number) drawing.live({46, y - 8}, text_of(with_prefix(*output, sensor->unit->symbol, 4, workbench_.style())));
+  const bool told_at_the_pin = !chain.stage(StageName::front_end) && sensor->unit->dimension == Dimension::voltage;
+  if (output && sensor->unit->dimension != Dimension::number && !told_at_the_pin) drawing.live(part.interface == "thermocouple" ? QPointF(38, 32) : QPointF(46, y - 8), text_of(with_prefix(*output, sensor->unit->symbol, 4, workbench_.style())));
 }
 
 void Schematic::draw_level_divider(Drawing& drawing) const {
@@ -338,8 +337,8 @@ void Schematic::draw_amplifier(Drawing& drawing) const {
     drawing.name({90, 13}, tr("feedback %1 against %2").arg(text_of(resistor_code(feedback)), text_of(resistor_code(front_end.input_ohm))), Qt::AlignHCenter);
   }
   drawing.amplifier({78, node_y}, 15);
-  drawing.name({70, 66}, tr("gain"));
-  drawing.name({68, 84}, tr("offset"));
+  drawing.name({66, 74}, tr("gain"));
+  drawing.name({66, 86}, tr("offset"));
   draw_to_converter(drawing, {112, node_y});
 }
 

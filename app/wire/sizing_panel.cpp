@@ -13,6 +13,7 @@ namespace fair_gauge::app {
 SizingPanel::SizingPanel(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
   question_ = new QComboBox;
   question_->setView(new QListView);
+  question_->setSizeAdjustPolicy(QComboBox::AdjustToContents);
   question_->setObjectName(QStringLiteral("question"));
   question_->setAccessibleName(tr("What to find"));
   wishes_ = new QGridLayout;
@@ -37,6 +38,7 @@ SizingPanel::SizingPanel(const Theme& theme, Workbench& workbench, QWidget* pare
   echo_ = new Text(theme, Face::small, {}, Tint::second);
   drawer_ = new QLineEdit;
   drawer_->setObjectName(QStringLiteral("drawer"));
+  drawer_->setMinimumWidth(theme.px(230));
   drawer_->setFont(theme.font(Face::number_small));
   drawer_->setPlaceholderText(tr("in the drawer: 1k 4k7 10k"));
   drawer_->setAccessibleName(tr("Resistors in the drawer"));
@@ -45,12 +47,12 @@ SizingPanel::SizingPanel(const Theme& theme, Workbench& workbench, QWidget* pare
   head->addWidget(question_);
   head->addWidget(drawer_);
   head->addStretch();
-  head->addLayout(buttons_);
   auto* all = column(8);
   all->addLayout(head);
   all->addLayout(wishes_);
   all->addWidget(echo_);
   all->addWidget(headline_);
+  all->addLayout(buttons_);
   all->addLayout(table_);
   all->addWidget(plot_, 1);
   all->addWidget(reasons_);
@@ -136,8 +138,9 @@ void SizingPanel::show_question() {
     editor->setToolTip(wish.why);
     wishes_->addWidget(label, 0, i);
     wishes_->addWidget(editor, 1, i);
-    wishes_->setColumnStretch(i, 1);
+    editor->setMaximumWidth(theme_.px(220));
   }
+  wishes_->setColumnStretch(20, 1);
   answer();
 }
 
@@ -173,6 +176,7 @@ void SizingPanel::answer() {
     connect(button, &QPushButton::clicked, this, [this, applicable] { workbench_.document().edit(applicable.label, applicable.apply); });
     buttons_->addWidget(button);
   }
+  buttons_->addStretch();
   show_table(found);
   show_curve(found);
 }

@@ -356,7 +356,9 @@ std::vector<SizingQuestion> sizing_questions(const Workbench& workbench) {
   } else if (law->output_dimension == Dimension::current) {
     questions.push_back({tr("Load resistor"), {{tr("Headroom, %"), tr("Share of the span kept free"), Dimension::number, 10, {}}, asked.series_field()}, [=](const std::vector<WishField>& wishes) { return answer_light_load(asked, wishes, reference_v, converter.bits); }});
   } else {
-    questions.push_back(span_question(asked, converter, reference_v));
+    // Another reference helps nothing where it also feeds the sensor, and the table knows of no amplifier between them.
+    const bool shared = (part->interface == "bridge" || part->interface == "ratiometric") && converter.reference_rail == device->front_end.rail;
+    if (!shared && device->front_end.kind == FrontEndKind::direct) questions.push_back(span_question(asked, converter, reference_v));
     questions.push_back(gain_question(asked, view.chain->converter->span_v()));
     questions.push_back(level_question(asked, view.chain->converter->span_v(), converter.input_ohm));
   }

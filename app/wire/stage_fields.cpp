@@ -256,6 +256,16 @@ ChannelPieces pieces_of(Bench& bench, const std::string& channel_id) {
   return pieces;
 }
 
+QString text_of_row(const QuantityRow& row, double value, const NumberStyle& style) {
+  const double shown = row.unit->from_base(row.is_fraction ? value * 100 : value);
+  const bool prefixed = !row.is_fraction && (row.dimension == Dimension::resistance || row.dimension == Dimension::voltage);
+  if (prefixed) return text_of(with_prefix(shown, row.unit->symbol, row.dimension == Dimension::voltage ? 5 : 4, style));
+  const QString number = QString::number(shown, 'g', 7).replace(QLatin1Char('.'), text_of(style.decimal_mark)).replace(QLatin1Char('-'), QStringLiteral("−"));
+  if (row.is_fraction) return number + QStringLiteral(" %");
+  const std::string_view symbol = row.dimension == Dimension::temperature_difference ? difference_symbol(*row.unit) : row.unit->symbol;
+  return symbol.empty() ? number : number + QLatin1Char(' ') + text_of(symbol);
+}
+
 std::vector<FieldRow> fields_of_stage(StageName stage, const Workbench& workbench) {
   const auto& chain = workbench.chosen().chain;
   if (!chain) return {};

@@ -55,4 +55,7 @@ struct FieldRow {
 /// The rows of one stage for the chosen channel.
 std::vector<FieldRow> fields_of_stage(StageName stage, const Workbench& workbench);
 
+/// A row's value as it is shown: prefixed volts and ohms, per cent for fractions, else the number with its unit.
+QString text_of_row(const QuantityRow& row, double value, const NumberStyle& style);
+
 }  // namespace fair_gauge::app

@@ -79,6 +79,8 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   all->setContentsMargins(24, 12, 16, 8);
   auto* head = row(8);
   head->addWidget(title_, 1);
+  title_space_ = new QSpacerItem(0, 0);
+  head->addItem(title_space_);
   head->addLayout(view_row);
   all->addLayout(head);
   all->addWidget(subtitle_);
@@ -111,16 +113,6 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   show_view(0);
   rebuild_fields();
   refresh();
-}
-
-QString WirePage::text_of_row(const QuantityRow& row, double value) const {
-  const double shown = row.unit->from_base(row.is_fraction ? value * 100 : value);
-  if (row.is_fraction) return text_of(with_prefix(shown, "", 4, workbench_.style())) + QStringLiteral(" %");
-  const bool prefixed = row.dimension == Dimension::resistance || row.dimension == Dimension::voltage;
-  if (prefixed) return text_of(with_prefix(shown, row.unit->symbol, row.dimension == Dimension::voltage ? 5 : 4, workbench_.style()));
-  const QString number = QString::number(shown, 'g', 7).replace(QLatin1Char('.'), text_of(workbench_.style().decimal_mark)).replace(QLatin1Char('-'), QStringLiteral("−"));
-  const std::string_view symbol = row.dimension == Dimension::temperature_difference ? difference_symbol(*row.unit) : row.unit->symbol;
-  return symbol.empty() ? number : number + QLatin1Char(' ') + text_of(symbol);
 }
 
 void WirePage::give(const FieldRow& row, const std::function<void(ChannelPieces&)>& change) {
@@ -199,7 +191,7 @@ void WirePage::refresh_fields() {
   for (std::size_t i = 0; i < rows_.size() && i < editors_.size(); ++i) {
     if (const auto* quantity = std::get_if<QuantityRow>(&rows_[i].kind)) {
       const double value = quantity->get(pieces);
-      static_cast<QuantityField*>(editors_[i])->show_value(value, text_of_row(*quantity, value));
+      static_cast<QuantityField*>(editors_[i])->show_value(value, text_of_row(*quantity, value, workbench_.style()));
     } else if (const auto* choice = std::get_if<ChoiceRow>(&rows_[i].kind)) {
       auto* box = static_cast<QComboBox*>(editors_[i]);
       if (box->count() == choice->choices.size()) box->setCurrentIndex(choice->get(pieces));
@@ -212,12 +204,25 @@ void WirePage::refresh_fields() {
 void WirePage::show_view(int view) {
   views_->setCurrentIndex(view);
   view_buttons_->button(view)->setChecked(true);
-  const bool wide = view >= 2;  // finding and building take the whole width
+  arrange();
+}
+
+void WirePage::arrange() {
+  const int view = views_->currentIndex();
+  const bool tight = height() < theme_.px(380);         // large text in a small window: the drawing needs the place
+  const bool wide = view >= 2 || (view == 1 && tight);  // finding and building take the whole width
   side_box_->setVisible(!wide);
   arithmetic_title_->setVisible(!wide);
   arithmetic_box_->setVisible(!wide);
   convention_->setVisible(!wide);
-  subtitle_->setVisible(!wide);
+  subtitle_->setVisible(!wide && !tight);
+  title_->setVisible(!tight);
+  title_space_->changeSize(0, 0, tight ? QSizePolicy::Expanding : QSizePolicy::Minimum, QSizePolicy::Minimum);
+}
+
+void WirePage::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  arrange();
 }
 
 void WirePage::showEvent(QShowEvent* event) {

@@ -26,19 +26,21 @@ class WirePage : public QWidget {
 
  protected:
   void showEvent(QShowEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
+  void arrange();
   void rebuild_fields();
   void refresh();
   void refresh_fields();
   void refresh_arithmetic();
   QWidget* editor_of(const FieldRow& row);
   void give(const FieldRow& row, const std::function<void(ChannelPieces&)>& change);
-  QString text_of_row(const QuantityRow& row, double value) const;
 
   const Theme& theme_;
   Workbench& workbench_;
   Text* title_;
+  QSpacerItem* title_space_;  // in its place when there is none for it
   Text* subtitle_;
   TransferPlot* plot_;
   QStackedWidget* views_;
