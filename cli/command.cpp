@@ -16,12 +16,16 @@ void Session::refuse(const Problem& problem, ExitCode code) {
 
 void print_json(const Json& value) { std::cout << value.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n"; }
 
-Result<std::map<std::string, double>> parse_settings(const std::vector<std::string>& texts) {
+Result<std::map<std::string, double>> parse_settings(const std::vector<std::string>& texts, const Part* part) {
   std::map<std::string, double> settings;
   for (const std::string& text : texts) {
     const auto equals = text.find('=');
     if (equals == std::string::npos || equals == 0) return Problem{fmt::format("\"{}\" is no setting", text), "KEY=VALUE"};
     const std::string value = text.substr(equals + 1);
+    if (const auto named = part ? value_of_choice(*part, text.substr(0, equals), value) : std::nullopt) {
+      settings[text.substr(0, equals)] = *named;
+      continue;
+    }
     auto number = parse_quantity(value, Dimension::number);
     if (!number) {
       const auto with_unit = parse_quantity_any(value);
@@ -31,6 +35,21 @@ Result<std::map<std::string, double>> parse_settings(const std::vector<std::stri
     settings[text.substr(0, equals)] = number->base;
   }
   return settings;
+}
+
+Result<ByteBlocks> parse_registers(const std::string& text) {
+  ByteBlocks blocks;
+  for (std::size_t at = 0; at < text.size();) {
+    const std::size_t end = std::min(text.find(';', at), text.size());
+    const std::string word = text.substr(at, end - at);
+    const auto equals = word.find('=');
+    if (equals == std::string::npos || equals == 0) return Problem{fmt::format("\"{}\" names no registers", word), "ADDR=HEX;ADDR=HEX", {.column = static_cast<int>(at) + 1}};
+    const auto bytes = read_hex(std::string_view(word).substr(equals + 1));
+    if (!bytes) return Problem{bytes.problem().wrong, bytes.problem().expected, {.column = static_cast<int>(at + equals) + 1 + bytes.problem().place.column}};
+    blocks[word.substr(0, equals)] = *bytes;
+    at = end + 1;
+  }
+  return blocks;
 }
 
 Result<const Part*> find_part(const Session& session, const std::string& name) {

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "digital/decoder.h"
 #include "files/json_document.h"
 #include "parts/catalogue.h"
 #include "quantity/result.h"
@@ -28,6 +29,7 @@ struct Session {
 };
 
 // Each adds its command to the program; the command runs when CLI11 has parsed it.
+void add_decode(CLI::App& program, Session& session);
 void add_parts(CLI::App& program, Session& session);
 void add_forward(CLI::App& program, Session& session);
 void add_inverse(CLI::App& program, Session& session);
@@ -40,8 +42,11 @@ void add_size(CLI::App& program, Session& session);
 /// Prints one JSON value on a line, numbers unrounded.
 void print_json(const Json& value);
 
-/// "KEY=VALUE" texts as settings; values as people write them.
-Result<std::map<std::string, double>> parse_settings(const std::vector<std::string>& texts);
+/// "KEY=VALUE" texts as settings; values as people write them, or names of the part's choices (mode=altimeter).
+Result<std::map<std::string, double>> parse_settings(const std::vector<std::string>& texts, const Part* part = nullptr);
+
+/// "ADDR=HEX;ADDR=HEX" as blocks of bytes.
+Result<ByteBlocks> parse_registers(const std::string& text);
 
 /// The part an id or marking names.
 Result<const Part*> find_part(const Session& session, const std::string& name);

@@ -75,17 +75,11 @@ Result<SensorSpan> sensor_span(Asked& asked, const Part*& part) {
   auto law = transfer_law(*part, *settings);
   if (!law) return law.problem();
   const PartQuantity& quantity = part->quantities.front();
-  Dimension dimension = Dimension::number;
-  for (const Dimension each : {Dimension::temperature, Dimension::humidity, Dimension::pressure, Dimension::illuminance})
-    if (dimension_name(each) == quantity.quantity) dimension = each;
+  const Dimension dimension = dimension_of_quantity(quantity.quantity);
   return SensorSpan{std::move(*law), quantity, asked.number("from", dimension, quantity.minimum), asked.number("to", dimension, quantity.maximum)};
 }
 
-std::string_view unit_of(const Part& part) {
-  for (const Dimension each : {Dimension::temperature, Dimension::humidity, Dimension::pressure, Dimension::illuminance})
-    if (dimension_name(each) == part.quantities.front().quantity) return base_unit(each).ucum;
-  return "1";
-}
+std::string_view unit_of(const Part& part) { return base_unit(dimension_of_quantity(part.quantities.front().quantity)).ucum; }
 
 // ---- the questions ----
 

@@ -7,6 +7,7 @@
 
 #include "chain/links.h"
 #include "command.h"
+#include "digital/encoder.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge::cli {
@@ -16,6 +17,7 @@ struct Options {
   std::string part;
   std::vector<std::string> settings;
   std::vector<std::string> at;
+  std::string registers;
   std::string output;
   std::string unit;
   bool json = false;
@@ -27,12 +29,6 @@ struct Sensor {
   TransferLaw law;
   SensorLink link;
 };
-
-Dimension dimension_of(const std::string& quantity) {
-  for (const Dimension dimension : {Dimension::temperature, Dimension::humidity, Dimension::pressure, Dimension::illuminance})
-    if (dimension_name(dimension) == quantity) return dimension;
-  return Dimension::number;
-}
 
 // A second quantity beside the measured one is a setting: the air's temperature, the cold junction's.
 std::string setting_of_side(const std::string& quantity) { return quantity == "cold-junction-temperature" ? "cold_junction" : quantity; }
@@ -61,7 +57,7 @@ Result<Given> read_given(const Part& part, const Options& options) {
     const std::string name = text.substr(0, equals);
     if (equals == std::string::npos) return Problem{fmt::format("\"{}\" names no quantity", text), fmt::format("{}=VALUE UNIT", part.quantities.front().quantity)};
     const PartQuantity* quantity = given.quantity ? nullptr : part.measures(name);
-    const auto value = parse_quantity(text.substr(equals + 1), quantity ? dimension_of(name) : Dimension::temperature);
+    const auto value = parse_quantity(text.substr(equals + 1), quantity ? dimension_of_quantity(name) : Dimension::temperature);
     if (!value) return value.problem();
     if (quantity) {
       given.quantity = quantity;
@@ -76,9 +72,39 @@ Result<Given> read_given(const Part& part, const Options& options) {
   return given;
 }
 
+// Bytes that a digital part would send, by blocks.
+void run_forward_bytes(Session& session, const Part& part, const Options& options) {
+  const auto settings = parse_settings(options.settings, &part);
+  if (!settings) return session.refuse(settings.problem());
+  auto decoder = Decoder::make(part, *settings);
+  if (!decoder) return session.refuse(decoder.problem());
+  const auto given = parse_registers(options.registers);
+  if (!given) return session.refuse(given.problem());
+  std::map<std::string, double> wanted;
+  for (const std::string& text : options.at) {
+    const auto equals = text.find('=');
+    const std::string name = text.substr(0, equals);
+    if (equals == std::string::npos || !part.measures(name)) return session.refuse({fmt::format("\"{}\" names no quantity of the part", text), fmt::format("{}=VALUE UNIT", part.quantities.front().quantity)});
+    const auto value = parse_quantity(text.substr(equals + 1), dimension_of_quantity(name));
+    if (!value) return session.refuse(value.problem());
+    wanted[name] = value->base;
+  }
+  const auto bytes = encode(*decoder, wanted, *given);
+  if (!bytes) return session.refuse(bytes.problem());
+  Json answer = Json::object();
+  if (bytes->size() == 1 && bytes->contains("frame")) {
+    answer["frame"] = to_hex(bytes->at("frame"));
+  } else {
+    for (const auto& [name, block] : *bytes) answer["registers"][name] = to_hex(block);
+  }
+  if (options.json) return print_json(answer);
+  for (const auto& [name, block] : *bytes) std::cout << fmt::format("{:<12} {}\n", name, to_hex(block));
+}
+
 void run_forward(Session& session, const Options& options) {
   const auto part = find_part(session, options.part);
   if (!part) return session.refuse(part.problem());
+  if ((*part)->is_digital()) return run_forward_bytes(session, **part, options);
   const auto given = read_given(**part, options);
   if (!given) return session.refuse(given.problem());
   const auto sensor = sensor_of(**part, *given->quantity, given->settings);
@@ -109,7 +135,7 @@ void run_inverse(Session& session, const Options& options) {
   const auto settings = parse_settings(options.settings);
   if (!settings) return session.refuse(settings.problem());
   const PartQuantity* quantity = &(*part)->quantities.front();
-  const Unit* unit = &base_unit(dimension_of(quantity->quantity));
+  const Unit* unit = &base_unit(dimension_of_quantity(quantity->quantity));
   if (!options.unit.empty()) {
     const Unit* wanted = unit_by_ucum(options.unit);
     const PartQuantity* other = wanted ? (*part)->measures(dimension_name(wanted->dimension)) : nullptr;
@@ -151,6 +177,7 @@ void add_forward(CLI::App& program, Session& session) {
   auto options = std::make_shared<Options>();
   auto* command = add_common(program, "forward", "What a sensor puts out", *options);
   command->add_option("--at", options->at, "QUANTITY=VALUE UNIT")->required()->take_all()->allow_extra_args(false);
+  command->add_option("--registers", options->registers, "trimming bytes of a digital part: ADDR=HEX;ADDR=HEX");
   command->callback([options, &session] { run_forward(session, *options); });
 }
 

@@ -66,6 +66,14 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
         at.device->settings.clear();
         if (chosen.interface != used->interface) at.device->side_inputs.clear();  // they are the other law's
       })};
+  QStringList grades;
+  for (const AccuracyBand& band : used->measures(channel.quantity)->accuracy)
+    if (!grades.contains(text_of(band.grade))) grades << text_of(band.grade);
+  if (grades.size() > 1)
+    rows.push_back(choice(
+        "Grade", "Which of the accuracies of its sheet this specimen was sold with", grades,
+        [grades](const Pieces& at) { return std::max(0, static_cast<int>(grades.indexOf(text_of(at.device->grade)))); },
+        [grades](Pieces& at, int index) { at.device->grade = grades[index].toStdString(); }));
   struct Named {
     const char* key;
     const char* label;

@@ -178,7 +178,11 @@ struct Device {
   std::map<std::string, std::string> side_inputs;  ///< setting → channel that knows it now: the cold junction's temperature
   std::string converter;
   FrontEnd front_end;
-  std::string serial;
+  std::string serial;                           ///< 16 hex digits on one wire, else as it stands on the part
+  std::string grade;                            ///< of the part's accuracy; empty → the first its sheet lists
+  std::string bus;                              ///< of a digital part: two-wire, one-wire, … by the bench's own name
+  int address = 0;                              ///< on a two-wire bus
+  std::map<std::string, std::string> trimming;  ///< block → hex bytes that this specimen holds
   Json unknown = Json::object();
 
   bool operator==(const Device&) const = default;
@@ -191,6 +195,10 @@ struct Device {
     visit("converter", self.converter);
     visit("front_end", self.front_end);
     visit("serial", self.serial);
+    visit("grade", self.grade);
+    visit("bus", self.bus);
+    visit("address", self.address, {.least = 0, .most = 127});
+    visit("trimming", self.trimming);
   }
 };
 

@@ -11,9 +11,8 @@ namespace {
 
 // The base unit of a quantity's name.
 const Unit* unit_of_quantity(std::string_view quantity) {
-  for (const Dimension dimension : {Dimension::temperature, Dimension::humidity, Dimension::pressure, Dimension::illuminance})
-    if (dimension_name(dimension) == quantity) return &base_unit(dimension);
-  return nullptr;
+  const Dimension dimension = dimension_of_quantity(quantity);
+  return dimension == Dimension::number ? nullptr : &base_unit(dimension);
 }
 
 std::string rail_cause(const std::string& rail) { return rail.empty() ? "" : "rail " + rail; }
@@ -104,10 +103,20 @@ class Builder {
       chain_.compensated_node = add_link(std::make_shared<CorrectionLink>(chain_.channel.correction, std::string(difference_symbol(*chain_.base))));
   }
 
+  // What the part promises in the grade that the bench has.
+  PartQuantity range_of_grade() const {
+    PartQuantity range = *quantity_;
+    const auto is_of = [](const std::string& grade) { return [&grade](const AccuracyBand& band) { return band.grade == grade; }; };
+    if (range.accuracy.empty()) return range;
+    const std::string grade = std::ranges::any_of(range.accuracy, is_of(device_->grade)) ? device_->grade : range.accuracy.front().grade;
+    std::erase_if(range.accuracy, [&](const AccuracyBand& band) { return band.grade != grade; });
+    return range;
+  }
+
   void add_sensor(const TransferLaw& law) {
     // A calibration with a stated uncertainty replaces what the sheet says of the part.
     const bool calibrated = chain_.channel.correction.standard_uncertainty > 0 && !chain_.channel.correction.coefficients.empty();
-    const auto node = add_link(std::make_shared<SensorLink>(SensorLink::Setup{.law = law, .range = *quantity_, .accuracy_counts = !calibrated, .supply = supply_}));
+    const auto node = add_link(std::make_shared<SensorLink>(SensorLink::Setup{.law = law, .range = range_of_grade(), .accuracy_counts = !calibrated, .supply = supply_}));
     add_stage(StageName::sensor, law.caption, base_unit(law.output_dimension), node);
   }
 

@@ -10,11 +10,7 @@ namespace {
 
 const double nan_value = std::nan("");
 
-std::string symbol_of(const std::string& quantity) {
-  for (const Dimension dimension : {Dimension::temperature, Dimension::humidity, Dimension::pressure, Dimension::illuminance})
-    if (dimension_name(dimension) == quantity) return std::string(base_unit(dimension).symbol);
-  return "";
-}
+std::string symbol_of(const std::string& quantity) { return std::string(base_unit(dimension_of_quantity(quantity)).symbol); }
 
 }  // namespace
 

@@ -42,7 +42,7 @@ enum class FieldSign { none,
 struct ByteField {
   std::string name;  ///< the data sheet's own symbol
   std::string block;
-  std::string bits;  ///< most significant first: "1 0" whole bytes, "3[7:0] 4[3:0]" bits of bytes
+  std::string bits;  ///< most significant first: "1 0" whole bytes, "3[7:0] 4[3:0]" bits of bytes; "-1" is the last byte
   FieldSign sign = FieldSign::none;
   std::string role;  ///< trimming, data, flag, check
   std::string note;
@@ -62,7 +62,7 @@ struct ByteField {
 
 /// Redundant bytes that prove the others.
 struct ByteCheck {
-  std::string kind;  ///< crc8-ff, crc8-00, crc8-onewire, crc16-a001, sum8, crc4-prom
+  std::string kind;  ///< a name in core/digital/checks.h
   std::string block;
   int from = 0;                      ///< first byte it covers
   int to = 0;                        ///< last byte it covers
@@ -82,7 +82,7 @@ struct ByteCheck {
   }
 };
 
-/// A value of a field that is no reading but says something of the part.
+/// A value of a field or step that is no reading but says something of the part.
 struct ByteState {
   std::string field;
   std::vector<double> equals;  ///< any of these
@@ -102,23 +102,47 @@ struct ByteState {
   }
 };
 
-/// A reading that is a line of one field: value = scale · field + offset.
-struct LineReading {
-  std::string quantity;
-  std::string field;
-  double scale = 1;
-  double offset = 0;
-  bool clamps = false;  ///< to the quantity's range, as the sheet tells
+/// A named value on the way from the fields to the readings, by an expression of fields, settings and earlier steps.
+struct ByteStep {
+  std::string symbol;
+  std::string expression;
   Json unknown = Json::object();
 
-  bool operator==(const LineReading&) const = default;
+  bool operator==(const ByteStep&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("symbol", self.symbol, {.required = true});
+    visit("expression", self.expression, {.required = true});
+  }
+};
+
+/// A reading: scale · field + offset, or an expression of fields, settings and steps, or what the coded formula gives.
+struct ByteReading {
+  std::string quantity;
+  std::string field;       ///< the raw number it follows from; solved for on the way back
+  double scale = 1;        ///< base units for one of the field
+  double offset = 0;       ///< base units
+  std::string expression;  ///< instead of scale and offset
+  bool clamps = false;     ///< to the quantity's range, as the sheet tells
+  std::string only;        ///< an expression that is 0 where this reading is not given: altitude in another mode
+  std::string beside;      ///< another field whose every value is tried on the way back: an exponent, a remainder
+  std::string tied;        ///< another field that follows this one on the way back
+  double share = 0;        ///< how much of this one the tied one is
+  Json unknown = Json::object();
+
+  bool operator==(const ByteReading&) const = default;
   template <class Self, class Visit>
   static void fields(Self& self, Visit&& visit) {
     visit("quantity", self.quantity, {.required = true});
     visit("field", self.field, {.required = true});
-    visit("scale", self.scale, {.required = true});
+    visit("scale", self.scale);
     visit("offset", self.offset);
+    visit("expression", self.expression);
     visit("clamps", self.clamps);
+    visit("only", self.only);
+    visit("beside", self.beside);
+    visit("tied", self.tied);
+    visit("share", self.share);
   }
 };
 
@@ -217,8 +241,9 @@ struct ByteLayout {
   std::vector<ByteField> parts;
   std::vector<ByteCheck> checks;
   std::vector<ByteState> states;
-  std::vector<LineReading> readings;
-  std::string formula;  ///< name of a coded formula; empty → `readings` alone
+  std::string formula;          ///< name of a coded formula; empty → steps and readings alone
+  std::vector<ByteStep> steps;  ///< in the order they are worked out
+  std::vector<ByteReading> readings;
   std::vector<PartSetting> settings;
   std::vector<PartRegister> registers;
   Json unknown = Json::object();
@@ -230,8 +255,9 @@ struct ByteLayout {
     visit("fields", self.parts);
     visit("checks", self.checks);
     visit("states", self.states);
-    visit("readings", self.readings);
     visit("formula", self.formula);
+    visit("steps", self.steps);
+    visit("readings", self.readings);
     visit("settings", self.settings);
     visit("registers", self.registers);
   }

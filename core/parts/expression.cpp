@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 
 namespace fair_gauge {
 
@@ -14,11 +15,12 @@ struct Expression::Curve {
   mu::Parser parser;
 };
 
-Result<Expression> Expression::read(const std::string& text, const std::map<std::string, double>& numbers) {
-  constexpr std::size_t longest = 2000;
-  if (text.size() > longest) return Problem{"the expression is too long", fmt::format("{} characters at most", longest)};
+namespace {
+
+// Signs as documents print them become those of a keyboard.
+std::string plain_signs(const std::string& text) {
   std::string plain;
-  for (std::size_t i = 0; i < text.size(); ++i) {  // signs as documents print them
+  for (std::size_t i = 0; i < text.size(); ++i) {
     const std::string_view rest = std::string_view(text).substr(i);
     if (rest.starts_with("−"))
       plain += '-', i += 2;
@@ -31,25 +33,65 @@ Result<Expression> Expression::read(const std::string& text, const std::map<std:
     else
       plain += text[i];
   }
-  auto curve = std::make_shared<Curve>();
+  return plain;
+}
+
+double floor_of(double value) { return std::floor(value); }
+double trunc_of(double value) { return std::trunc(value); }
+
+// Sets the parser up and tries it once; the problem if it does not work.
+template <class Define>
+std::optional<Problem> prepare(mu::Parser& parser, const std::string& text, const char* example, Define define) {
+  constexpr std::size_t longest = 2000;
+  if (text.size() > longest) return Problem{"the expression is too long", fmt::format("{} characters at most", longest)};
   try {
-    curve->parser.DefineVar("x", &curve->x);
-    for (const auto& [name, value] : numbers) curve->parser.DefineConst(name, value);
-    curve->parser.SetExpr(plain);
-    curve->parser.Eval();
+    define(parser);
+    parser.DefineFun("floor", floor_of);
+    parser.DefineFun("trunc", trunc_of);
+    parser.SetExpr(plain_signs(text));
+    parser.Eval();
   } catch (const mu::Parser::exception_type& error) {
-    return Problem{fmt::format("the expression \"{}\" is not understood: {}", text.substr(0, 60), error.GetMsg()), "a formula of x such as 0.5 + 0.01*x", {.column = static_cast<int>(error.GetPos()) + 1}};
+    return Problem{fmt::format("the expression \"{}\" is not understood: {}", text.substr(0, 60), error.GetMsg()), example, {.column = static_cast<int>(error.GetPos()) + 1}};
   }
-  return Expression(std::move(curve));
+  return std::nullopt;
+}
+
+}  // namespace
+
+Result<Expression> Expression::read(const std::string& text, const std::map<std::string, double>& numbers) {
+  auto curve = std::make_shared<Curve>();
+  const auto problem = prepare(curve->parser, text, "a formula of x such as 0.5 + 0.01*x", [&](mu::Parser& parser) {
+    parser.DefineVar("x", &curve->x);
+    for (const auto& [name, value] : numbers) parser.DefineConst(name, value);
+  });
+  return problem ? Result<Expression>(*problem) : Expression(std::move(curve));
+}
+
+Result<Expression> Expression::read(const std::string& text, const std::map<std::string, double*>& variables) {
+  auto curve = std::make_shared<Curve>();
+  const auto problem = prepare(curve->parser, text, "an expression of the layout's fields, settings and steps", [&](mu::Parser& parser) {
+    for (const auto& [name, at] : variables) parser.DefineVar(name, at);
+  });
+  return problem ? Result<Expression>(*problem) : Expression(std::move(curve));
 }
 
 double Expression::at(double x) const {
   curve_->x = x;
+  return value();
+}
+
+double Expression::value() const {
   try {
     return curve_->parser.Eval();
   } catch (const mu::Parser::exception_type&) {
     return std::nan("");
   }
+}
+
+std::vector<std::string> Expression::uses() const {
+  std::vector<std::string> names;
+  for (const auto& [name, at] : curve_->parser.GetUsedVar()) names.push_back(name);
+  return names;
 }
 
 }  // namespace fair_gauge

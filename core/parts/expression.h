@@ -4,6 +4,7 @@
 #include <map>
 #include <memory>
 #include <string>
+#include <vector>
 
 #include "quantity/result.h"
 
@@ -14,6 +15,16 @@ class Expression {
   /// Reads an expression of `x` and the names in `numbers`: + − × ÷ ^, brackets, ln, exp, sqrt and the like.
   /// A decimal comma is understood. \returns what is not understood, with its column
   static Result<Expression> read(const std::string& text, const std::map<std::string, double>& numbers = {});
+
+  /// Reads an expression of these variables alone, besides functions and numbers. `floor`, `trunc` and comparisons are understood.
+  /// \param variables  where each name's value lies when `value` is called; they must outlive the expression
+  static Result<Expression> read(const std::string& text, const std::map<std::string, double*>& variables);
+
+  /// The value with the variables as they are now; not a number where there is none.
+  double value() const;
+
+  /// Names of the variables that it uses.
+  std::vector<std::string> uses() const;
 
   /// The value at x; not a number where there is none.
   double at(double x) const;

@@ -2,6 +2,7 @@
 #include "quantity/unit.h"
 
 #include <algorithm>
+#include <utility>
 #include <array>
 
 namespace fair_gauge {
@@ -80,6 +81,13 @@ std::string_view dimension_name(Dimension dimension) {
     case frequency: return "frequency";
   }
   return "";
+}
+
+Dimension dimension_of_quantity(std::string_view quantity) {
+  constexpr std::pair<std::string_view, Dimension> quantities[] = {{"temperature", temperature}, {"cold-junction-temperature", temperature}, {"humidity", humidity}, {"pressure", pressure}, {"illuminance", illuminance}, {"bridge-voltage", voltage}, {"altitude", length}};
+  for (const auto& [name, dimension] : quantities)
+    if (name == quantity) return dimension;
+  return number;
 }
 
 std::string_view difference_symbol(const Unit& unit) {

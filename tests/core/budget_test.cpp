@@ -32,6 +32,17 @@ TEST(ErrorBudget, SensitivitiesOfALinearSensorAreTheOnesOfItsLine) {
   EXPECT_NEAR(line_named(budget, "part accuracy")->standard, 3.0 / std::sqrt(3.0), 1e-6);
 }
 
+TEST(ErrorBudget, APlatinumClassIsTakenAsTheBenchSays) {
+  // IEC 60751: class A at 100 °C is 0.15 + 0.002 · 100 = 0.35 K, class B 0.8 K, class AA 0.27 K.
+  for (const auto& [grade, tolerance] : {std::pair{"", 0.8}, {"class B", 0.8}, {"class A", 0.35}, {"class AA", 0.27}, {"class of its own", 0.8}}) {
+    Bench bench = demo_bench();
+    find_by_id(bench.devices, find_by_id(bench.channels, "steamer")->device)->grade = grade;
+    find_by_id(bench.channels, "steamer")->correction = {};
+    const Budget budget = *error_budget(*build_chain(bench, shipped_parts(), "steamer"), 80);
+    EXPECT_NEAR(line_named(budget, "part accuracy")->standard, tolerance / std::sqrt(3.0), 1e-6) << grade;
+  }
+}
+
 TEST(ErrorBudget, AThermistorsResistorToleranceActsThroughItsSlope) {
   // dT/dlnR = −T²/B: 1 % of resistance at 24.8 °C (25.0 °C before the correction) is 298.15² / 3950 · 0.01 = 0.2250 °C.
   const Budget budget = *error_budget(demo_chain("substrate"), 24.8);

@@ -1,0 +1,361 @@
+// decode: bytes or counts of a digital part → readings; one at a time, as JSON lines, or as columns of raw numbers.
+#include <fmt/format.h>
+
+#include <charconv>
+#include <cmath>
+#include <fstream>
+#include <iostream>
+#include <memory>
+
+#include "chain/links.h"
+#include "command.h"
+
+namespace fair_gauge::cli {
+namespace {
+
+struct Options {
+  std::string part;
+  std::vector<std::string> settings;
+  std::string math = "float";
+  std::string registers, frame, count, batch;
+  bool trace = false;
+  bool json = false;
+};
+
+// Numbers as JSON writes them: shortest that reads back the same.
+void append_number(std::string& out, double value) {
+  char text[32];
+  const auto end = std::to_chars(text, text + sizeof text, value).ptr;
+  out.append(text, end);
+}
+
+void append_text(std::string& out, std::string_view text) { out += Json(text).dump(-1, ' ', false, Json::error_handler_t::replace); }
+
+// One decoded answer as a line of JSON.
+void append_json(std::string& out, const Decoded& decoded, bool with_trace) {
+  out += decoded.ok() ? R"({"ok":true,"readings":[)" : R"({"ok":false,"readings":[)";
+  for (const DigitalReading& reading : decoded.readings) {
+    if (&reading != &decoded.readings.front()) out += ',';
+    out += R"({"quantity":")";
+    out += reading.quantity->quantity;
+    out += R"(","value":)";
+    append_number(out, reading.value);
+    out += R"(,"unit":")";
+    out += base_unit(dimension_of_quantity(reading.quantity->quantity)).ucum;
+    if (!reading.quantity->kind.empty()) out.append(R"(","kind":")").append(reading.quantity->kind);
+    out += R"("})";
+  }
+  out += R"(],"faults":[)";
+  for (const DigitalFault& fault : decoded.faults) {
+    if (&fault != &decoded.faults.front()) out += ',';
+    out.append(R"({"code":")").append(fault.code).append(R"(","message":)");
+    append_text(out, fault.message);
+    out += '}';
+  }
+  out += ']';
+  if (!decoded.statuses.empty()) out.append(R"(,"statuses":)").append(Json(decoded.statuses).dump(-1, ' ', false, Json::error_handler_t::replace));
+  if (with_trace) {
+    out += R"(,"trace":[)";
+    for (const TraceEntry& entry : decoded.trace) {
+      if (&entry != &decoded.trace.front()) out += ',';
+      out += R"({"symbol":)";
+      append_text(out, entry.symbol);
+      out += R"(,"value":)";
+      if (std::isfinite(entry.value))
+        append_number(out, entry.value);
+      else
+        out += "null";
+      out += R"(,"note":)";
+      append_text(out, entry.note);
+      out += '}';
+    }
+    out += ']';
+  }
+  out += "}\n";
+}
+
+void print_words(const Decoded& decoded, bool with_trace) {
+  for (const DigitalReading& reading : decoded.readings) std::cout << fmt::format("{:<26} {:.6g} {}\n", reading.quantity->quantity, reading.value, base_unit(dimension_of_quantity(reading.quantity->quantity)).symbol);
+  for (const DigitalFault& fault : decoded.faults) std::cout << fmt::format("{}: {}\n", fault.code, fault.message);
+  for (const std::string& status : decoded.statuses) std::cout << status << "\n";
+  if (with_trace)
+    for (const TraceEntry& entry : decoded.trace) std::cout << fmt::format("  {:<14} {:<22.12g} {}\n", entry.symbol, entry.value, entry.note);
+}
+
+// ---- a batch of JSON lines ----
+
+// Decodes line after line; the settings of a line that brings its own are made ready once.
+class LineDecoder {
+ public:
+  LineDecoder(const Part& part, std::map<std::string, double> settings, Math math, bool trace, Decoder decoder) : part_(part), settings_(std::move(settings)), math_(math), trace_(trace), usual_(std::move(decoder)) {}
+
+  // \returns false if the line could not be understood
+  bool decode(const std::string& line, std::string& out) {
+    try {
+      const Json json = Json::parse(line);
+      if (!json.is_object()) return refuse(out, "a JSON object was expected");
+      Decoder* decoder = &usual_;
+      if (const auto own = json.find("settings"); own != json.end()) {
+        auto made = with_settings(*own);
+        if (!made) return refuse(out, to_text(made.problem()));
+        decoder = *made;
+      }
+      const Tracing tracing = trace_ ? Tracing::on : Tracing::off;
+      if (const auto count = json.find("count"); count != json.end()) {
+        if (!count->is_number()) return refuse(out, "count is no number");
+        append_json(out, decoder->decode_count(count->get<double>(), tracing), trace_);
+        return true;
+      }
+      for (auto& [name, bytes] : blocks_) bytes.clear();
+      const auto frame = json.find("frame"), registers = json.find("registers");
+      if (frame != json.end()) {
+        if (const auto fault = take("frame", *frame)) return refuse(out, *fault);
+      } else if (registers != json.end() && registers->is_object()) {
+        for (const auto& [name, hex] : registers->items())
+          if (const auto fault = take(name, hex)) return refuse(out, *fault);
+      } else {
+        return refuse(out, "one of registers, frame and count was expected");
+      }
+      append_json(out, decoder->decode(blocks_, tracing), trace_);
+      return true;
+    } catch (const Json::exception& error) {
+      return refuse(out, fmt::format("this is no JSON: {}", error.what()));
+    }
+  }
+
+ private:
+  std::optional<std::string> take(const std::string& name, const Json& hex) {
+    if (!hex.is_string()) return name + ": a text of hexadecimal bytes was expected";
+    const auto bytes = read_hex(hex.get_ref<const std::string&>());
+    if (!bytes) return name + ": " + to_text(bytes.problem());
+    if (blocks_.size() > 40) blocks_.clear();
+    blocks_[name] = *bytes;
+    return std::nullopt;
+  }
+  static bool refuse(std::string& out, const std::string& why) {
+    out += R"({"ok":false,"error":)";
+    append_text(out, why);
+    out += "}\n";
+    return false;
+  }
+  Result<Decoder*> with_settings(const Json& own) {
+    const std::string key = own.dump(-1, ' ', false, Json::error_handler_t::replace);
+    if (const auto known = others_.find(key); known != others_.end()) return &known->second;
+    std::map<std::string, double> settings = settings_;
+    if (!own.is_object()) return Problem{"settings is no object", "an object of settings"};
+    for (const auto& [name, value] : own.items()) {
+      const auto named = value.is_string() ? value_of_choice(part_, name, value.get_ref<const std::string&>()) : std::nullopt;
+      if (!named && !value.is_number()) return Problem{fmt::format("the setting {} is no number", name), "a number or the name of a choice"};
+      settings[name] = named ? *named : value.get<double>();
+    }
+    auto made = Decoder::make(part_, settings, math_);
+    if (!made) return made.problem();
+    if (others_.size() > 1000) others_.clear();
+    return &others_.emplace(key, std::move(*made)).first->second;
+  }
+
+  const Part& part_;
+  std::map<std::string, double> settings_;
+  Math math_;
+  bool trace_;
+  Decoder usual_;
+  std::map<std::string, Decoder> others_;
+  ByteBlocks blocks_;
+};
+
+// ---- a batch of raw columns ----
+
+// CSV whose columns are fields of the layout, the others as in the given or example bytes: out come the readings alone.
+class ColumnDecoder {
+ public:
+  ColumnDecoder(Decoder decoder, const ByteBlocks& blocks) : decoder_(std::move(decoder)) {
+    const ByteLayout& layout = decoder_.part().bytes;
+    for (std::size_t i = 0; i < layout.parts.size(); ++i) {
+      const auto block = std::ranges::find(layout.blocks, layout.parts[i].block, &ByteBlock::name);
+      auto value = decoder_.places()[i].value(Decoder::find_block(blocks, *block));
+      if (!value) value = decoder_.places()[i].value(*read_hex(block->example));
+      fields_.push_back(static_cast<double>(value.value_or(0)));
+    }
+    readings_.resize(layout.readings.size());
+  }
+
+  std::optional<Problem> read_header(std::string_view line) {
+    for (std::size_t at = 0; at <= line.size();) {
+      const std::size_t end = std::min(line.find(',', at), line.size());
+      const auto field = decoder_.field(line.substr(at, end - at));
+      if (!field) return Problem{fmt::format("\"{}\" is no field of the part", line.substr(at, end - at)), "a header of field names such as adc_T,adc_P", {.line = 1, .column = static_cast<int>(at) + 1}};
+      columns_.push_back(*field);
+      at = end + 1;
+    }
+    return std::nullopt;
+  }
+
+  std::string header() const {
+    std::string line;
+    for (const ByteReading& reading : decoder_.part().bytes.readings) line += fmt::format("{}{}_{}", line.empty() ? "" : ",", reading.quantity, base_unit(dimension_of_quantity(reading.quantity)).ucum);
+    return line + "\n";
+  }
+
+  // \returns false for a line whose numbers are not understood; it keeps its place with empty values
+  bool decode(const char* at, const char* end, std::string& out) {
+    bool good = true;
+    for (std::size_t i = 0; i < columns_.size(); ++i) {
+      std::int64_t number = 0;
+      const auto [next, error] = std::from_chars(at, end, number);
+      const bool ends_well = next == end ? i + 1 == columns_.size() : *next == ',' || *next == '\r';
+      if (error != std::errc{} || !ends_well) good = false;
+      fields_[columns_[i]] = static_cast<double>(number);
+      at = next < end ? next + 1 : end;
+      if (!good) break;
+    }
+    if (good) decoder_.evaluate(fields_, readings_);
+    char text[32];
+    for (std::size_t r = 0; r < readings_.size(); ++r) {
+      if (r > 0) out += ',';
+      if (good && std::isfinite(readings_[r])) out.append(text, std::to_chars(text, text + sizeof text, readings_[r]).ptr);
+    }
+    out += '\n';
+    return good;
+  }
+
+ private:
+  Decoder decoder_;
+  std::vector<double> fields_, readings_;
+  std::vector<std::size_t> columns_;
+};
+
+constexpr std::size_t block_size = 1 << 18;
+
+// Gives every line of a stream to `line`, whose result goes out in large blocks.
+template <class Line>
+void each_line(std::istream& input, Line line) {
+  std::string block, rest, out;
+  block.resize(block_size);
+  while (input) {
+    input.read(block.data(), static_cast<std::streamsize>(block.size()));
+    rest.append(block.data(), static_cast<std::size_t>(input.gcount()));
+    std::size_t at = 0;
+    for (std::size_t end; (end = rest.find('\n', at)) != std::string::npos; at = end + 1) line(rest.data() + at, rest.data() + end, out);
+    if (!input && at < rest.size()) {
+      line(rest.data() + at, rest.data() + rest.size(), out);
+      at = rest.size();
+    }
+    rest.erase(0, at);
+    std::cout.write(out.data(), static_cast<std::streamsize>(out.size()));
+    out.clear();
+  }
+}
+
+void run_batch(Session& session, const Part& part, const Options& options, const std::map<std::string, double>& settings, Decoder decoder, const ByteBlocks& blocks) {
+  std::ifstream file;
+  if (options.batch != "-") {
+    file.open(options.batch, std::ios::binary);
+    if (!file) return session.refuse({"the file could not be opened", "a file of JSON lines", {.file = options.batch}}, no_file);
+  }
+  std::istream& input = options.batch == "-" ? std::cin : file;
+  const bool as_json = (input >> std::ws).peek() == '{' || input.peek() == std::char_traits<char>::eof();
+  std::int64_t bad = 0, number = 0;
+  if (as_json) {
+    LineDecoder lines(part, settings, options.math == "integer" ? Math::integer : Math::floating, options.trace, std::move(decoder));
+    std::string line;
+    each_line(input, [&](const char* begin, const char* end, std::string& out) {
+      line.assign(begin, end);
+      if (line.find_first_not_of(" \t\r") == std::string::npos) return;
+      bad += !lines.decode(line, out);
+    });
+  } else {
+    ColumnDecoder columns(std::move(decoder), blocks);
+    std::optional<Problem> problem;
+    each_line(input, [&](const char* begin, const char* end, std::string& out) {
+      if (end > begin && end[-1] == '\r') --end;
+      if (problem) return;
+      if (++number == 1) {
+        problem = columns.read_header(std::string_view(begin, static_cast<std::size_t>(end - begin)));
+        if (!problem) out += columns.header();
+      } else if (begin != end) {
+        bad += !columns.decode(begin, end, out);
+      }
+    });
+    if (problem) {
+      problem->place.file = options.batch;
+      return session.refuse(*problem);
+    }
+  }
+  if (input.bad()) return session.refuse({"reading failed", "", {.file = options.batch}}, no_file);
+  if (bad > 0) session.refuse({fmt::format("{} lines could not be understood", bad), "", {.file = options.batch}});
+}
+
+// ---- one answer ----
+
+// A part that counts pulses is a transfer, not a layout.
+void run_pulses(Session& session, const Part& part, const Options& options) {
+  const auto count = std::stod(options.count.empty() ? "nan" : options.count);
+  const auto law = transfer_law(part, {});
+  if (!law) return session.refuse(law.problem());
+  SensorLink link({.law = *law, .range = part.quantities.front()});
+  Decoded decoded;
+  const auto value = link.inverse(count);
+  if (value)
+    decoded.readings.push_back({&part.quantities.front(), *value});
+  else
+    decoded.faults.push_back({count <= 0 ? "no-response" : "out-of-range", to_text(value.problem())});
+  if (options.trace) decoded.trace = {{"count", count, "pulses"}, {"T_simple", count / 4096 * 256 - 50, "count/4096·256 − 50, the simple equation"}};
+  if (!options.json) return print_words(decoded, options.trace);
+  std::string line;
+  append_json(line, decoded, options.trace);
+  std::cout << line;
+}
+
+std::optional<double> whole_number(const std::string& text) {
+  std::int64_t number = 0;
+  const auto [at, error] = std::from_chars(text.data(), text.data() + text.size(), number);
+  return error == std::errc{} && at == text.data() + text.size() ? std::optional(static_cast<double>(number)) : std::nullopt;
+}
+
+void run(Session& session, const Options& options) {
+  const auto part = find_part(session, options.part);
+  if (!part) return session.refuse(part.problem());
+  const bool counted = !options.count.empty();
+  if (counted && !whole_number(options.count)) return session.refuse({fmt::format("--count: \"{}\" is no whole number", options.count), "a whole number"});
+  if ((*part)->interface == "pulse-count" && counted) return run_pulses(session, **part, options);
+  if (!(*part)->is_digital()) return session.refuse({fmt::format("\"{}\" does not answer with bytes", (*part)->id), "inverse --part " + (*part)->id});
+  const auto settings = parse_settings(options.settings, *part);
+  if (!settings) return session.refuse(settings.problem());
+  auto decoder = Decoder::make(**part, *settings, options.math == "integer" ? Math::integer : Math::floating);
+  if (!decoder) return session.refuse(decoder.problem());
+  auto blocks = parse_registers(options.registers);
+  if (!blocks) return session.refuse({"--registers: " + blocks.problem().wrong, blocks.problem().expected, blocks.problem().place});
+  if (!options.batch.empty()) return run_batch(session, **part, options, *settings, std::move(*decoder), *blocks);
+  if (!options.frame.empty()) {
+    const auto frame = read_hex(options.frame);
+    if (!frame) return session.refuse({"--frame: " + frame.problem().wrong, frame.problem().expected, frame.problem().place});
+    (*blocks)["frame"] = *frame;
+  }
+  const Tracing tracing = options.trace ? Tracing::on : Tracing::off;
+  const Decoded decoded = counted ? decoder->decode_count(*whole_number(options.count), tracing) : decoder->decode(*blocks, tracing);
+  if (!options.json) return print_words(decoded, options.trace);
+  std::string line;
+  append_json(line, decoded, options.trace);
+  std::cout << line;
+}
+
+}  // namespace
+
+void add_decode(CLI::App& program, Session& session) {
+  auto options = std::make_shared<Options>();
+  auto* command = program.add_subcommand("decode", "What the bytes or the count of a digital part mean");
+  command->add_option("--part", options->part, "id or marking")->required();
+  command->add_option("--setting", options->settings, "KEY=VALUE")->take_all()->allow_extra_args(false);
+  command->add_option("--math", options->math, "the sheet's form")->check(CLI::IsMember({"float", "integer"}));
+  auto* input = command->add_option_group("input");
+  auto* registers = input->add_option("--registers", options->registers, "ADDR=HEX;ADDR=HEX");
+  input->add_option("--frame", options->frame, "HEX, in the order over the wire")->excludes(registers);
+  input->add_option("--count", options->count, "pulses, or the converter's number");
+  input->add_option("--batch", options->batch, "a file of JSON lines, or of raw columns as CSV; - is standard input");
+  input->require_option(1, 2);
+  command->add_flag("--trace", options->trace, "every intermediate value");
+  command->add_flag("--json", options->json, "as JSON");
+  command->callback([options, &session] { run(session, *options); });
+}
+
+}  // namespace fair_gauge::cli

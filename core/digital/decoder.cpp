@@ -1,0 +1,464 @@
+// What a fault touches is worked out from the layout: a reading needs the fields that its formula uses, a check covers
+// the fields whose bytes it covers. A fault that touches no reading in particular touches all.
+#include "digital/decoder.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <cmath>
+
+#include "digital/checks.h"
+#include "parts/expression.h"
+
+namespace fair_gauge {
+namespace {
+
+using Mask = std::uint32_t;  // a bit a reading
+
+std::optional<unsigned> address_of(std::string_view name) {
+  if (!name.starts_with("0x") && !name.starts_with("0X")) return std::nullopt;
+  unsigned address = 0;
+  const auto [at, error] = std::from_chars(name.data() + 2, name.data() + name.size(), address, 16);
+  return error == std::errc{} && at == name.data() + name.size() ? std::optional(address) : std::nullopt;
+}
+
+}  // namespace
+
+struct Decoder::Plan {
+  const Part* part = nullptr;
+  Math math = Math::floating;
+  std::map<std::string, double> settings;
+
+  std::vector<std::size_t> block_of_field;
+  std::vector<FieldPlace> places;
+  std::vector<Mask> needed_by;                   // of each field
+  std::vector<std::vector<std::uint8_t>> usual;  // bytes of each block's example, for those a shorter form leaves out
+  std::vector<const CheckKind*> checks;          // of the layout's checks
+  std::vector<Mask> check_touches;
+  std::vector<Mask> state_touches;
+  std::vector<std::size_t> state_value;  // index into values
+
+  // Fields, settings, steps: one row of numbers that the expressions read.
+  std::vector<double> values;
+  std::vector<Expression> steps;
+  struct Reading {
+    const ByteReading* layout;
+    const PartQuantity* quantity;
+    std::size_t field;
+    std::optional<Expression> expression, only;
+    std::size_t formula_at = 0;
+  };
+  std::vector<Reading> readings;
+  const CodedFormula* formula = nullptr;
+  std::vector<std::size_t> formula_fields;
+  std::vector<double> formula_settings, formula_inputs, formula_outputs;
+  std::vector<double> fields, results;
+
+  std::size_t first_step() const { return places.size() + settings.size(); }
+  Mask all() const { return (Mask{1} << readings.size()) - 1; }
+
+  std::optional<Problem> compile();
+  std::optional<Problem> add_settings(const std::map<std::string, double>& given);
+  std::optional<Problem> add_fields();
+  std::optional<Problem> add_expressions();
+  std::optional<Problem> add_formula();
+  std::optional<Problem> add_rules();
+  Mask touched(const std::vector<std::string>& quantities, Mask otherwise) const;
+  std::optional<std::size_t> value_named(const std::string& name) const;
+
+  void work_out(std::span<double> out, std::vector<TraceEntry>* trace);
+  void judge_states(std::size_t from, std::size_t to, Decoded& decoded, Mask& touched_readings) const;
+  void give_readings(Decoded& decoded, Mask touched_readings);
+  std::string words_of(const PartQuantity& quantity) const;
+};
+
+std::optional<Problem> Decoder::Plan::add_settings(const std::map<std::string, double>& given) {
+  for (const PartSetting& setting : part->bytes.settings) settings[setting.key] = setting.usual;
+  for (const auto& [key, value] : given) {
+    const auto setting = std::ranges::find(part->bytes.settings, key, &PartSetting::key);
+    if (setting == part->bytes.settings.end()) {
+      std::string known;
+      for (const auto& [name, usual_value] : settings) known += (known.empty() ? "" : ", ") + name;
+      return Problem{fmt::format("\"{}\" is no setting of {}", key, part->id), known.empty() ? "it has none" : known};
+    }
+    const auto is_value = [v = value](const SettingChoice& choice) { return std::abs(choice.value - v) < 1e-9 * std::max(1.0, std::abs(v)); };
+    const bool fits = setting->choices.empty() ? value >= setting->least && (value <= setting->most || setting->most <= setting->least) : std::ranges::any_of(setting->choices, is_value);
+    if (!fits) {
+      std::string choices;
+      for (const SettingChoice& choice : setting->choices) choices += (choices.empty() ? "" : ", ") + (choice.name.empty() ? fmt::format("{:g}", choice.value) : choice.name);
+      return Problem{fmt::format("{} cannot be {:g}", key, value), choices.empty() ? fmt::format("{:g} to {:g}", setting->least, setting->most) : choices};
+    }
+    settings[key] = value;
+  }
+  return std::nullopt;
+}
+
+std::optional<Problem> Decoder::Plan::add_fields() {
+  for (const ByteBlock& block : part->bytes.blocks) {
+    const auto example = read_hex(block.example);
+    if (!example) return example.problem();
+    usual.push_back(*example);
+    usual.back().resize(static_cast<std::size_t>(block.bytes));
+  }
+  for (const ByteField& field : part->bytes.parts) {
+    auto place = FieldPlace::read(field.bits, field.sign);
+    if (!place) return place.problem();
+    const auto block = std::ranges::find(part->bytes.blocks, field.block, &ByteBlock::name);
+    if (block == part->bytes.blocks.end()) return Problem{fmt::format("the field {} lies in no block", field.name), "the name of a block"};
+    block_of_field.push_back(static_cast<std::size_t>(block - part->bytes.blocks.begin()));
+    places.push_back(std::move(*place));
+  }
+  needed_by.resize(places.size());
+  fields.resize(places.size());
+  return std::nullopt;
+}
+
+std::optional<std::size_t> Decoder::Plan::value_named(const std::string& name) const {
+  for (std::size_t i = 0; i < part->bytes.parts.size(); ++i)
+    if (part->bytes.parts[i].name == name) return i;
+  std::size_t at = places.size();
+  for (const auto& [key, value] : settings) {
+    if (key == name) return at;
+    ++at;
+  }
+  for (std::size_t i = 0; i < part->bytes.steps.size(); ++i)
+    if (part->bytes.steps[i].symbol == name) return first_step() + i;
+  return std::nullopt;
+}
+
+std::optional<Problem> Decoder::Plan::add_expressions() {
+  values.assign(first_step() + part->bytes.steps.size() + 1, 0);
+  values.back() = part->bytes.blocks.front().bytes;
+  std::map<std::string, double*> names;
+  std::vector<std::uint64_t> from(values.size());  // which fields a value follows from, a bit each
+  for (std::size_t i = 0; i < places.size(); ++i) {
+    names[part->bytes.parts[i].name] = &values[i];
+    from[i] = std::uint64_t{1} << i;
+  }
+  std::size_t at = places.size();
+  for (const auto& [key, value] : settings) {
+    values[at] = value;
+    names[key] = &values[at++];
+  }
+  names["length"] = &values.back();  // how many bytes the first block brought
+  const auto fields_of = [&](const Expression& expression) {
+    std::uint64_t bits = 0;
+    for (const std::string& name : expression.uses()) bits |= from[static_cast<std::size_t>(names.at(name) - values.data())];
+    return bits;
+  };
+  for (const ByteStep& step : part->bytes.steps) {
+    auto expression = Expression::read(step.expression, names);
+    if (!expression) return expression.problem();
+    from[at] = fields_of(*expression);
+    names[step.symbol] = &values[at++];
+    steps.push_back(std::move(*expression));
+  }
+  for (const ByteReading& reading : part->bytes.readings) {
+    const PartQuantity* quantity = part->measures(reading.quantity);
+    const auto field = value_named(reading.field);
+    if (!quantity || !field || *field >= places.size()) return Problem{fmt::format("the reading {} has no quantity or field", reading.quantity), "a quantity of the part and a field of the layout"};
+    readings.push_back({&reading, quantity, *field, std::nullopt, std::nullopt});
+    std::uint64_t needs = std::uint64_t{1} << *field;
+    if (!reading.expression.empty()) {
+      auto expression = Expression::read(reading.expression, names);
+      if (!expression) return expression.problem();
+      needs |= fields_of(*expression);
+      readings.back().expression = std::move(*expression);
+    }
+    if (!reading.only.empty()) {
+      auto only = Expression::read(reading.only, names);
+      if (!only) return only.problem();
+      readings.back().only = std::move(*only);
+    }
+    for (std::size_t i = 0; i < places.size(); ++i)
+      if (needs >> i & 1) needed_by[i] |= Mask{1} << (readings.size() - 1);
+  }
+  // What a step's state touches: the readings that share a field with it that carries data.
+  for (const ByteState& state : part->bytes.states) {
+    const auto value = value_named(state.field);
+    if (!value) return Problem{fmt::format("the state \"{}\" is of no field or step", state.field), "a field or step of the layout"};
+    Mask follows = 0;
+    for (std::size_t i = 0; i < places.size(); ++i)
+      if (from[*value] >> i & 1) follows |= needed_by[i];
+    state_value.push_back(*value);
+    state_touches.push_back(touched(state.touches, follows ? follows : all()));
+  }
+  results.resize(readings.size());
+  return std::nullopt;
+}
+
+std::optional<Problem> Decoder::Plan::add_formula() {
+  if (part->bytes.formula.empty()) return std::nullopt;
+  formula = coded_formula(part->bytes.formula);
+  if (!formula) return Problem{fmt::format("no formula is called \"{}\"", part->bytes.formula), "the name of a coded formula"};
+  for (const std::string_view name : formula->fields) {
+    const auto at = value_named(std::string(name));
+    if (!at || *at >= places.size()) return Problem{fmt::format("the formula {} needs a field {}", formula->name, name), "that field"};
+    formula_fields.push_back(*at);
+  }
+  for (const std::string_view name : formula->settings) {
+    const auto setting = settings.find(std::string(name));
+    if (setting == settings.end()) return Problem{fmt::format("the formula {} needs a setting {}", formula->name, name), "that setting"};
+    formula_settings.push_back(setting->second);
+  }
+  formula_inputs.resize(formula_fields.size());
+  formula_outputs.resize(formula->readings.size());
+  for (std::size_t r = 0; r < readings.size(); ++r) {
+    const auto given = std::ranges::find(formula->readings, readings[r].layout->quantity, &CodedFormula::Reading::quantity);
+    if (given == formula->readings.end()) return Problem{fmt::format("the formula {} gives no {}", formula->name, readings[r].layout->quantity), "a quantity that it gives"};
+    readings[r].formula_at = static_cast<std::size_t>(given - formula->readings.begin());
+    for (std::size_t i = 0; i < formula->fields.size(); ++i)
+      if (std::ranges::any_of(given->needs, [&](std::string_view beginning) { return formula->fields[i].starts_with(beginning); })) needed_by[formula_fields[i]] |= Mask{1} << r;
+  }
+  return std::nullopt;
+}
+
+Mask Decoder::Plan::touched(const std::vector<std::string>& quantities, Mask otherwise) const {
+  if (quantities.empty()) return otherwise;
+  Mask mask = 0;
+  for (std::size_t r = 0; r < readings.size(); ++r)
+    if (std::ranges::find(quantities, readings[r].layout->quantity) != quantities.end()) mask |= Mask{1} << r;
+  return mask;
+}
+
+std::optional<Problem> Decoder::Plan::add_rules() {
+  for (const ByteCheck& check : part->bytes.checks) {
+    checks.push_back(check_kind(check.kind));
+    const auto block = std::ranges::find(part->bytes.blocks, check.block, &ByteBlock::name);
+    if (!checks.back() || block == part->bytes.blocks.end() || check.to < check.from || check.to >= block->bytes || check.at >= block->bytes) return Problem{fmt::format("the check \"{}\" is not known, or lies outside its block", check.kind), "a kind of check and bytes of a block"};
+    Mask covers = 0;
+    for (std::size_t i = 0; i < places.size(); ++i) {
+      const bool inside = std::ranges::any_of(places[i].runs(), [&](const BitRun& run) { return run.byte >= check.from && run.byte <= check.to; });
+      if (part->bytes.parts[i].block == check.block && inside) covers |= needed_by[i];
+    }
+    check_touches.push_back(touched(check.touches, covers ? covers : all()));
+  }
+  return std::nullopt;
+}
+
+std::optional<Problem> Decoder::Plan::compile() {
+  if (part->bytes.parts.size() > 60 || part->bytes.readings.size() > 8) return Problem{"the layout has more than 60 fields or 8 readings", "fewer"};
+  if (auto problem = add_fields()) return problem;
+  if (auto problem = add_expressions()) return problem;
+  if (auto problem = add_formula()) return problem;
+  // The formula knows which readings need a field; a state of that field touches them.
+  for (std::size_t s = 0; s < state_touches.size(); ++s)
+    if (formula && state_value[s] < places.size() && needed_by[state_value[s]]) state_touches[s] = touched(part->bytes.states[s].touches, needed_by[state_value[s]]);
+  return add_rules();
+}
+
+void Decoder::Plan::work_out(std::span<double> out, std::vector<TraceEntry>* trace) {
+  std::ranges::copy(fields, values.begin());
+  for (std::size_t i = 0; i < steps.size(); ++i) {
+    values[first_step() + i] = steps[i].value();
+    if (trace) trace->push_back({part->bytes.steps[i].symbol, values[first_step() + i], part->bytes.steps[i].expression});
+  }
+  if (formula) {
+    for (std::size_t i = 0; i < formula_fields.size(); ++i) formula_inputs[i] = fields[formula_fields[i]];
+    formula->evaluate({formula_inputs, formula_settings, math, trace}, formula_outputs);
+  }
+  for (std::size_t r = 0; r < readings.size(); ++r) {
+    const Reading& reading = readings[r];
+    double value = formula ? formula_outputs[reading.formula_at] : reading.expression ? reading.expression->value()
+                                                                                      : reading.layout->scale * fields[reading.field] + reading.layout->offset;
+    if (trace && !formula) {
+      const std::string line = fmt::format("{} · {} {} {}", reading.layout->scale, reading.layout->field, reading.layout->offset < 0 ? "−" : "+", std::abs(reading.layout->offset));
+      trace->push_back({reading.layout->quantity, value, reading.expression ? reading.layout->expression : line});
+    }
+    if (reading.layout->clamps) value = std::clamp(value, reading.quantity->minimum, reading.quantity->maximum);
+    out[r] = value;
+  }
+}
+
+void Decoder::Plan::judge_states(std::size_t from, std::size_t to, Decoded& decoded, Mask& touched_readings) const {
+  for (std::size_t s = 0; s < state_value.size(); ++s) {
+    if (state_value[s] < from || state_value[s] >= to) continue;
+    const ByteState& state = part->bytes.states[s];
+    if (std::ranges::find(state.equals, values[state_value[s]]) == state.equals.end()) continue;
+    if (state.fault.empty()) {
+      decoded.statuses.push_back(state.says);
+    } else if (std::ranges::none_of(decoded.faults, [&](const DigitalFault& fault) { return fault.code == state.fault && fault.message == state.says; })) {
+      decoded.faults.push_back({state.fault, state.says});
+    }
+    if (!state.fault.empty()) touched_readings |= state_touches[s];
+  }
+}
+
+void Decoder::Plan::give_readings(Decoded& decoded, Mask touched_readings) {
+  for (std::size_t r = 0; r < readings.size(); ++r) {
+    if (touched_readings >> r & 1 || (readings[r].only && readings[r].only->value() == 0)) continue;
+    const PartQuantity& quantity = *readings[r].quantity;
+    const double value = results[r];
+    // A part says a little more than it promises; far beyond its range the bytes cannot be right.
+    const double margin = 0.1 * (quantity.maximum - quantity.minimum);
+    if (!std::isfinite(value)) {
+      decoded.faults.push_back({"out-of-range", fmt::format("the {} formula has no result for these bytes: the trimming or the raw number cannot be right", quantity.quantity)});
+    } else if (value < quantity.minimum - margin || value > quantity.maximum + margin) {
+      decoded.faults.push_back({"out-of-range", fmt::format("{} {:g} is far outside the part's {:g} to {:g}: read the bytes again, and look at their order", quantity.quantity, value, quantity.minimum, quantity.maximum)});
+    } else {
+      if (value < quantity.minimum || value > quantity.maximum) decoded.statuses.push_back(fmt::format("{} is outside the part's specified {:g} to {:g}", quantity.quantity, quantity.minimum, quantity.maximum));
+      decoded.readings.push_back({&quantity, value});
+    }
+  }
+}
+
+const DigitalReading* Decoded::reading(std::string_view quantity) const {
+  for (const DigitalReading& each : readings)
+    if (each.quantity->quantity == quantity) return &each;
+  return nullptr;
+}
+
+Result<Decoder> Decoder::make(const Part& part, const std::map<std::string, double>& settings, Math math) {
+  if (!part.is_digital()) return Problem{fmt::format("\"{}\" does not answer with bytes", part.id), "a part with a byte layout"};
+  auto plan = std::make_shared<Plan>();
+  plan->part = &part;
+  plan->math = math;
+  if (auto problem = plan->add_settings(settings)) return *problem;
+  if (auto problem = plan->compile()) return *problem;
+  return Decoder(std::move(plan));
+}
+
+const Part& Decoder::part() const { return *plan_->part; }
+const std::vector<FieldPlace>& Decoder::places() const { return plan_->places; }
+const std::map<std::string, double>& Decoder::settings() const { return plan_->settings; }
+
+std::optional<std::size_t> Decoder::field(std::string_view name) const {
+  const auto& parts = plan_->part->bytes.parts;
+  const auto found = std::ranges::find(parts, name, &ByteField::name);
+  return found == parts.end() ? std::nullopt : std::optional(static_cast<std::size_t>(found - parts.begin()));
+}
+
+std::span<const std::uint8_t> Decoder::find_block(const ByteBlocks& blocks, const ByteBlock& wanted) {
+  if (const auto named = blocks.find(wanted.name); named != blocks.end() && !named->second.empty()) return named->second;
+  if (!wanted.also.empty())
+    if (const auto named = blocks.find(wanted.also); named != blocks.end() && !named->second.empty()) return named->second;
+  const auto address = address_of(wanted.name), also = address_of(wanted.also);
+  for (const auto& [name, bytes] : blocks) {
+    const auto start = address_of(name);
+    if (!start) continue;
+    for (const auto& each : {address, also})
+      if (each && *each >= *start && *each < *start + bytes.size()) return std::span(bytes).subspan(*each - *start);
+  }
+  return {};
+}
+
+void Decoder::evaluate(std::span<const double> fields, std::span<double> readings, std::vector<TraceEntry>* trace) {
+  std::ranges::copy(fields, plan_->fields.begin());
+  plan_->work_out(readings, trace);
+}
+
+Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) {
+  Plan& plan = *plan_;
+  const ByteLayout& layout = plan.part->bytes;
+  Decoded decoded;
+  Mask touched = 0;
+  std::array<std::span<const std::uint8_t>, 16> found;
+  std::array<bool, 16> short_form{};
+  for (std::size_t b = 0; b < layout.blocks.size() && b < found.size(); ++b) {
+    const ByteBlock& block = layout.blocks[b];
+    found[b] = find_block(blocks, block);
+    short_form[b] = (block.optional && found[b].empty()) || (block.shorter > 0 && static_cast<int>(found[b].size()) == block.shorter);
+    if (short_form[b] || static_cast<int>(found[b].size()) >= block.bytes) continue;
+    Mask lacking = 0;
+    for (std::size_t i = 0; i < plan.places.size(); ++i)
+      if (plan.block_of_field[i] == b && !plan.places[i].value(found[b])) lacking |= plan.needed_by[i];
+    const bool check_lacks = std::ranges::any_of(layout.checks, [&](const ByteCheck& check) { return check.block == block.name && std::max(check.at, check.to) >= static_cast<int>(found[b].size()); });
+    touched |= check_lacks && !lacking ? plan.all() : lacking;
+    decoded.faults.push_back({"short-frame", found[b].empty() ? fmt::format("the {} bytes of {} are missing", block.bytes, block.name) : fmt::format("{} has {} bytes of {}", block.name, found[b].size(), block.bytes)});
+  }
+  plan.values.back() = static_cast<double>(found[0].size());
+  for (std::size_t i = 0; i < plan.places.size(); ++i) {
+    const std::size_t b = plan.block_of_field[i];
+    auto value = plan.places[i].value(found[b]);
+    if (!value && short_form[b]) value = plan.places[i].value(plan.usual[b]);
+    plan.values[i] = plan.fields[i] = value ? static_cast<double>(*value) : 0;
+    if (tracing == Tracing::on && value) decoded.trace.push_back({layout.parts[i].name, plan.fields[i], fmt::format("{} of {}", layout.parts[i].bits, layout.parts[i].block)});
+  }
+  for (std::size_t c = 0; c < plan.checks.size(); ++c) {
+    const ByteCheck& check = layout.checks[c];
+    const auto block = std::ranges::find(layout.blocks, check.block, &ByteBlock::name);
+    const auto bytes = found[static_cast<std::size_t>(block - layout.blocks.begin())];
+    const int last = std::max(check.at + (check.kind == "crc16-a001" ? 1 : 0), check.to);
+    if (static_cast<int>(bytes.size()) <= last || plan.checks[c]->holds(bytes.first(std::min<std::size_t>(bytes.size(), static_cast<std::size_t>(block->bytes))), check)) continue;
+    decoded.faults.push_back({std::string(plan.checks[c]->fault), fmt::format("{}: {}; read them again", block->name, plan.checks[c]->says)});
+    touched |= plan.check_touches[c];
+  }
+  // States of fields whose bytes are missing say nothing.
+  const bool complete = std::ranges::none_of(decoded.faults, [](const DigitalFault& fault) { return fault.code == "short-frame"; });
+  if (complete) plan.judge_states(0, plan.first_step(), decoded, touched);
+  plan.work_out(plan.results, tracing == Tracing::on ? &decoded.trace : nullptr);
+  if (complete) plan.judge_states(plan.first_step(), plan.values.size(), decoded, touched);
+  plan.give_readings(decoded, touched);
+  return decoded;
+}
+
+Decoded Decoder::decode_count(double count, Tracing tracing) {
+  Plan& plan = *plan_;
+  Decoded decoded;
+  Mask touched = 0;
+  const ByteLayout& layout = plan.part->bytes;
+  for (std::size_t i = 0; i < plan.places.size(); ++i) plan.fields[i] = static_cast<double>(plan.places[i].value(plan.usual[plan.block_of_field[i]]).value_or(0));
+  const std::size_t raw = plan.readings.front().field;
+  if (count < static_cast<double>(plan.places[raw].least()) || count > static_cast<double>(plan.places[raw].most())) {
+    decoded.faults.push_back({"out-of-range", fmt::format("the count {:g} does not fit {}, which is {} to {}", count, layout.parts[raw].name, plan.places[raw].least(), plan.places[raw].most())});
+    return decoded;
+  }
+  plan.fields[raw] = count;
+  std::ranges::copy(plan.fields, plan.values.begin());
+  plan.judge_states(0, plan.first_step(), decoded, touched);
+  plan.work_out(plan.results, tracing == Tracing::on ? &decoded.trace : nullptr);
+  plan.judge_states(plan.first_step(), plan.values.size(), decoded, touched);
+  plan.give_readings(decoded, touched);
+  return decoded;
+}
+
+std::optional<double> value_of_choice(const Part& part, std::string_view key, std::string_view name) {
+  const auto setting = std::ranges::find(part.bytes.settings, key, &PartSetting::key);
+  if (setting == part.bytes.settings.end() || name.empty()) return std::nullopt;
+  const auto choice = std::ranges::find(setting->choices, name, &SettingChoice::name);
+  return choice == setting->choices.end() ? std::nullopt : std::optional(choice->value);
+}
+
+Result<std::vector<std::uint8_t>> read_hex(std::string_view text) {
+  std::vector<std::uint8_t> bytes;
+  bytes.reserve(text.size() / 2);
+  int high = -1;
+  for (std::size_t i = 0; i < text.size(); ++i) {
+    const char c = text[i];
+    if (c == '0' && i + 1 < text.size() && (text[i + 1] == 'x' || text[i + 1] == 'X') && high < 0) {
+      ++i;
+      continue;
+    }
+    const int digit = c >= '0' && c <= '9' ? c - '0' : c >= 'a' && c <= 'f' ? c - 'a' + 10
+                                                   : c >= 'A' && c <= 'F'   ? c - 'A' + 10
+                                                                            : -1;
+    if (digit < 0) {
+      const bool gap = (c == ' ' || c == ',' || c == '\t') && high < 0;
+      if (gap) continue;
+      return Problem{fmt::format("'{}' is no hexadecimal digit", c), "hexadecimal bytes such as 1A2B", {.column = static_cast<int>(i) + 1}};
+    }
+    if (high < 0) {
+      high = digit;
+    } else {
+      bytes.push_back(static_cast<std::uint8_t>(high << 4 | digit));
+      high = -1;
+    }
+  }
+  if (high >= 0) return Problem{"half a byte is left over at the end", "two hexadecimal digits a byte", {.column = static_cast<int>(text.size())}};
+  return bytes;
+}
+
+std::string to_hex(std::span<const std::uint8_t> bytes) {
+  static constexpr char digits[] = "0123456789ABCDEF";
+  std::string text;
+  text.reserve(bytes.size() * 2);
+  for (const std::uint8_t byte : bytes) {
+    text += digits[byte >> 4];
+    text += digits[byte & 0x0F];
+  }
+  return text;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,82 @@
+// Bytes of a digital part → readings, by its layout: fields, checks, states, formula or steps, readings.
+#pragma once
+
+#include <map>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "digital/byte_field.h"
+#include "digital/coded_formula.h"
+#include "parts/part.h"
+#include "quantity/result.h"
+
+namespace fair_gauge {
+
+/// Blocks by their name or start address as it was given, "0x88", "0X88", "prom", "frame".
+using ByteBlocks = std::map<std::string, std::vector<std::uint8_t>>;
+
+struct DigitalReading {
+  const PartQuantity* quantity;  ///< of the part
+  double value = 0;              ///< base units, not rounded
+};
+
+struct DigitalFault {
+  std::string code;     ///< of the contract: checksum, saturated, not-ready, …
+  std::string message;  ///< what it means and what to do
+};
+
+struct Decoded {
+  std::vector<DigitalReading> readings;  ///< those that no fault touches
+  std::vector<DigitalFault> faults;
+  std::vector<std::string> statuses;  ///< worth knowing, no fault
+  std::vector<TraceEntry> trace;      ///< if asked for: fields, then intermediate values
+  bool ok() const { return faults.empty(); }
+  /// The reading of that quantity, or null.
+  const DigitalReading* reading(std::string_view quantity) const;
+};
+
+enum class Tracing { off,
+                     on };
+
+/// A part's layout made ready to decode many times. Not to be shared between threads.
+class Decoder {
+ public:
+  /// \param part      digital; it must outlive the decoder
+  /// \param settings  over the part's usual ones; a name or value it does not know is a problem
+  /// \returns the decoder, or the fault of the layout or of the settings
+  static Result<Decoder> make(const Part& part, const std::map<std::string, double>& settings = {}, Math math = Math::floating);
+
+  /// What these bytes mean. Never fails: what is wrong with them stands in the faults.
+  Decoded decode(const ByteBlocks& blocks, Tracing tracing = Tracing::off);
+  /// What a count means that stands for the part's raw number.
+  Decoded decode_count(double count, Tracing tracing = Tracing::off);
+
+  /// The readings of these raw numbers, in the order of the layout's readings; not a number where there is none.
+  /// No checks, no states: for solving and for fast columns of raw values.
+  void evaluate(std::span<const double> fields, std::span<double> readings, std::vector<TraceEntry>* trace = nullptr);
+
+  const Part& part() const;
+  const std::vector<FieldPlace>& places() const;
+  /// Index of the layout's field of that name; nothing if there is none.
+  std::optional<std::size_t> field(std::string_view name) const;
+  /// The bytes of a block among those given, by its name, its other name, or its address within a longer run; empty if missing.
+  static std::span<const std::uint8_t> find_block(const ByteBlocks& blocks, const ByteBlock& wanted);
+  /// The settings in force.
+  const std::map<std::string, double>& settings() const;
+
+ private:
+  struct Plan;
+  explicit Decoder(std::shared_ptr<Plan> plan) : plan_(std::move(plan)) {}
+  std::shared_ptr<Plan> plan_;
+};
+
+/// The value behind a name that a setting's choices have, as in mode=altimeter; nothing if there is no such name.
+std::optional<double> value_of_choice(const Part& part, std::string_view key, std::string_view name);
+
+/// "1A2B", "0x1A 0x2B" and the like → bytes. \returns bytes, or the first place that is no hexadecimal digit
+Result<std::vector<std::uint8_t>> read_hex(std::string_view text);
+std::string to_hex(std::span<const std::uint8_t> bytes);
+
+}  // namespace fair_gauge

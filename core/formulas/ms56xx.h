@@ -1,0 +1,71 @@
+// Air pressure and temperature with second-order compensation: the parts that print MS5611, MS5607 and MS5637.
+// The sheets give one form, in whole numbers.
+#pragma once
+
+#include <array>
+#include <cstdint>
+
+#include "formulas/recorder.h"
+
+namespace fair_gauge::formulas::ms56xx {
+
+/// What differs between the parts of the family.
+struct Kind {
+  int off_shift, off_slope_shift;    ///< OFF = C2·2^off_shift + C4·dT/2^off_slope_shift
+  int sens_shift, sens_slope_shift;  ///< SENS = C1·2^sens_shift + C3·dT/2^sens_slope_shift
+  // Below 20 °C; numerators over powers of two.
+  int t2_factor, t2_shift;
+  int off2_factor, off2_shift, sens2_factor, sens2_shift;
+  int cold_off2, cold_sens2, cold_sens2_shift;  ///< added below −15 °C
+  bool warm_t2;                                 ///< T2 = 5·dT²/2³⁸ from 20 °C up
+};
+inline constexpr Kind ms5611 = {16, 7, 15, 8, 1, 31, 5, 1, 5, 2, 7, 11, 1, false};
+inline constexpr Kind ms5607 = {17, 6, 16, 7, 1, 31, 61, 4, 2, 0, 15, 8, 0, false};
+inline constexpr Kind ms5637 = {17, 6, 16, 7, 3, 33, 61, 4, 29, 4, 17, 9, 0, true};
+
+struct Reading {
+  std::int64_t TEMP = 0;  ///< 0.01 °C
+  std::int64_t P = 0;     ///< 0.01 mbar, which is pascals
+};
+
+/// \param C   words C1…C6 of the trimming memory
+/// \param D1  raw pressure, 24 bits
+/// \param D2  raw temperature, 24 bits
+/// \source data sheets, figures "pressure and temperature calculation" and "second order temperature compensation"
+/// check of the MS5611: C 40127 36924 23317 23282 33464 28312, D1 9085466, D2 8569150 → dT 2366, TEMP 2007, P 100009
+template <Recorder R>
+Reading compensate(const Kind& kind, const std::array<std::int64_t, 6>& C, std::int64_t D1, std::int64_t D2, R&& record) {
+  const auto power = [](int shift) { return std::int64_t{1} << shift; };
+  const std::int64_t dT = D2 - C[4] * 256;
+  std::int64_t TEMP = 2000 + dT * C[5] / power(23);
+  std::int64_t OFF = C[1] * power(kind.off_shift) + C[3] * dT / power(kind.off_slope_shift);
+  std::int64_t SENS = C[0] * power(kind.sens_shift) + C[2] * dT / power(kind.sens_slope_shift);
+  record("dT", static_cast<double>(dT), "D2 − C5·2⁸");
+  record("TEMP", static_cast<double>(TEMP), "2000 + dT·C6/2²³");
+  record("OFF", static_cast<double>(OFF), "C2·2ⁿ + C4·dT/2ᵐ by the sheet");
+  record("SENS", static_cast<double>(SENS), "C1·2ⁿ + C3·dT/2ᵐ by the sheet");
+  std::int64_t T2 = kind.warm_t2 ? 5 * dT * dT / power(38) : 0, OFF2 = 0, SENS2 = 0;
+  if (TEMP < 2000) {
+    const std::int64_t below = (TEMP - 2000) * (TEMP - 2000);
+    T2 = kind.t2_factor * dT * dT / power(kind.t2_shift);
+    OFF2 = kind.off2_factor * below / power(kind.off2_shift);
+    SENS2 = kind.sens2_factor * below / power(kind.sens2_shift);
+    if (TEMP < -1500) {
+      const std::int64_t cold = (TEMP + 1500) * (TEMP + 1500);
+      OFF2 += kind.cold_off2 * cold;
+      SENS2 += kind.cold_sens2 * cold / power(kind.cold_sens2_shift);
+    }
+  }
+  record("T2", static_cast<double>(T2), "second order, by the sheet for this temperature");
+  record("OFF2", static_cast<double>(OFF2), "second order");
+  record("SENS2", static_cast<double>(SENS2), "second order");
+  TEMP -= T2;
+  OFF -= OFF2;
+  SENS -= SENS2;
+  record("TEMP'", static_cast<double>(TEMP), "TEMP − T2, in 0.01 °C");
+  const std::int64_t P = (D1 * SENS / power(21) - OFF) / power(15);
+  record("P", static_cast<double>(P), "(D1·(SENS − SENS2)/2²¹ − (OFF − OFF2))/2¹⁵, in Pa");
+  return {TEMP, P};
+}
+
+}  // namespace fair_gauge::formulas::ms56xx
