@@ -1,11 +1,14 @@
 // decode: bytes or counts of a digital part → readings; one at a time, as JSON lines, or as columns of raw numbers.
+#include <fmt/compile.h>
 #include <fmt/format.h>
 
 #include <charconv>
 #include <cmath>
 #include <fstream>
+#include <future>
 #include <iostream>
 #include <memory>
+#include <thread>
 
 #include "chain/links.h"
 #include "command.h"
@@ -24,9 +27,21 @@ struct Options {
 
 // Numbers as JSON writes them: shortest that reads back the same.
 void append_number(std::string& out, double value) {
-  char text[32];
-  const auto end = std::to_chars(text, text + sizeof text, value).ptr;
-  out.append(text, end);
+  fmt::format_to(std::back_inserter(out), FMT_COMPILE("{}"), value);
+}
+
+// Four decimals, more than any of these parts resolves: a column of readings, not a last digit.
+// \returns where the next character goes; at most 24 are written
+char* write_decimals(char* to, double value) {
+  if (std::abs(value) > 1e14) return std::to_chars(to, to + 24, value, std::chars_format::scientific, 6).ptr;
+  const auto scaled = static_cast<std::int64_t>(value * 1e4 + (value < 0 ? -0.5 : 0.5));
+  const fmt::format_int whole(std::abs(scaled / 10000));
+  auto rest = static_cast<int>(std::abs(scaled % 10000));
+  if (scaled < 0) *to++ = '-';
+  to = std::copy_n(whole.data(), whole.size(), to);
+  *to = '.';
+  for (int i = 4; i > 0; --i, rest /= 10) to[i] = static_cast<char>('0' + rest % 10);
+  return to + 5;
 }
 
 void append_text(std::string& out, std::string_view text) { out += Json(text).dump(-1, ' ', false, Json::error_handler_t::replace); }
@@ -90,9 +105,10 @@ class LineDecoder {
   LineDecoder(const Part& part, std::map<std::string, double> settings, Math math, bool trace, Decoder decoder) : part_(part), settings_(std::move(settings)), math_(math), trace_(trace), usual_(std::move(decoder)) {}
 
   // \returns false if the line could not be understood
-  bool decode(const std::string& line, std::string& out) {
+  bool line(const char* begin, const char* end, std::string& out) {
     try {
-      const Json json = Json::parse(line);
+      if (std::all_of(begin, end, [](char c) { return c == ' ' || c == '\t'; })) return true;
+      const Json json = Json::parse(begin, end);
       if (!json.is_object()) return refuse(out, "a JSON object was expected");
       Decoder* decoder = &usual_;
       if (const auto own = json.find("settings"); own != json.end()) {
@@ -168,13 +184,13 @@ class LineDecoder {
 // CSV whose columns are fields of the layout, the others as in the given or example bytes: out come the readings alone.
 class ColumnDecoder {
  public:
-  ColumnDecoder(Decoder decoder, const ByteBlocks& blocks) : decoder_(std::move(decoder)) {
+  ColumnDecoder(Decoder decoder, const ByteBlocks& blocks) : decoder_(std::move(decoder)), fields_(decoder_.fields()) {
     const ByteLayout& layout = decoder_.part().bytes;
     for (std::size_t i = 0; i < layout.parts.size(); ++i) {
       const auto block = std::ranges::find(layout.blocks, layout.parts[i].block, &ByteBlock::name);
       auto value = decoder_.places()[i].value(Decoder::find_block(blocks, *block));
       if (!value) value = decoder_.places()[i].value(*read_hex(block->example));
-      fields_.push_back(static_cast<double>(value.value_or(0)));
+      fields_[i] = static_cast<double>(value.value_or(0));
     }
     readings_.resize(layout.readings.size());
   }
@@ -197,89 +213,108 @@ class ColumnDecoder {
   }
 
   // \returns false for a line whose numbers are not understood; it keeps its place with empty values
-  bool decode(const char* at, const char* end, std::string& out) {
+  bool line(const char* at, const char* end, std::string& out) {
     bool good = true;
-    for (std::size_t i = 0; i < columns_.size(); ++i) {
+    for (std::size_t i = 0; good && i < columns_.size(); ++i) {
       std::int64_t number = 0;
-      const auto [next, error] = std::from_chars(at, end, number);
-      const bool ends_well = next == end ? i + 1 == columns_.size() : *next == ',' || *next == '\r';
-      if (error != std::errc{} || !ends_well) good = false;
-      fields_[columns_[i]] = static_cast<double>(number);
-      at = next < end ? next + 1 : end;
-      if (!good) break;
+      const bool negative = at < end && *at == '-';
+      const char* digit = at + negative;
+      const char* first = digit;
+      while (digit < end && *digit >= '0' && *digit <= '9' && digit - first < 15) number = number * 10 + (*digit++ - '0');
+      good = digit > first && (digit == end ? i + 1 == columns_.size() : *digit == ',');
+      fields_[columns_[i]] = static_cast<double>(negative ? -number : number);
+      at = digit + 1;
     }
     if (good) decoder_.evaluate(fields_, readings_);
-    char text[32];
+    char text[8 * 25];
+    char* to = text;
     for (std::size_t r = 0; r < readings_.size(); ++r) {
-      if (r > 0) out += ',';
-      if (good && std::isfinite(readings_[r])) out.append(text, std::to_chars(text, text + sizeof text, readings_[r]).ptr);
+      if (good && std::isfinite(readings_[r])) to = write_decimals(to, readings_[r]);
+      *to++ = r + 1 < readings_.size() ? ',' : '\n';
     }
-    out += '\n';
+    out.append(text, to);
     return good;
   }
 
  private:
   Decoder decoder_;
-  std::vector<double> fields_, readings_;
+  std::span<double> fields_;  // the decoder's own
+  std::vector<double> readings_;
   std::vector<std::size_t> columns_;
 };
 
-constexpr std::size_t block_size = 1 << 18;
+constexpr std::size_t piece_size = 1 << 19;
 
-// Gives every line of a stream to `line`, whose result goes out in large blocks.
-template <class Line>
-void each_line(std::istream& input, Line line) {
-  std::string block, rest, out;
-  block.resize(block_size);
-  while (input) {
-    input.read(block.data(), static_cast<std::streamsize>(block.size()));
-    rest.append(block.data(), static_cast<std::size_t>(input.gcount()));
-    std::size_t at = 0;
-    for (std::size_t end; (end = rest.find('\n', at)) != std::string::npos; at = end + 1) line(rest.data() + at, rest.data() + end, out);
-    if (!input && at < rest.size()) {
-      line(rest.data() + at, rest.data() + rest.size(), out);
-      at = rest.size();
+// Gives the lines of a stream to the workers, a run of lines to each at a time, and writes what they say in order.
+// \param workers  each has bool line(const char* begin, const char* end, std::string& out), false for a line not understood
+// \returns how many lines were not understood
+template <class Worker>
+std::int64_t each_line(std::istream& input, std::vector<Worker>& workers) {
+  std::int64_t bad = 0;
+  std::string block;
+  const auto work = [](Worker& worker, std::string_view lines) {
+    std::pair<std::string, std::int64_t> done;
+    done.first.reserve(2 * lines.size());
+    for (std::size_t at = 0; at < lines.size();) {
+      const std::size_t end = std::min(lines.find('\n', at), lines.size());
+      const std::size_t last = end > at && lines[end - 1] == '\r' ? end - 1 : end;
+      if (last > at && !worker.line(lines.data() + at, lines.data() + last, done.first)) ++done.second;
+      at = end + 1;
     }
-    rest.erase(0, at);
-    std::cout.write(out.data(), static_cast<std::streamsize>(out.size()));
-    out.clear();
+    return done;
+  };
+  while (input) {
+    const std::size_t held = block.size();
+    block.resize(held + piece_size * workers.size());
+    input.read(block.data() + held, static_cast<std::streamsize>(piece_size * workers.size()));
+    block.resize(held + static_cast<std::size_t>(input.gcount()));
+    const std::size_t whole = input ? block.rfind('\n') + 1 : block.size();  // npos + 1 is 0: no line has ended yet
+    std::vector<std::future<std::pair<std::string, std::int64_t>>> pieces;
+    for (std::size_t at = 0, w = 0; at < whole; ++w) {
+      const std::size_t share = std::min(whole, at + whole / workers.size() + 1);
+      const std::size_t end = w + 1 == workers.size() ? whole : std::min(block.find('\n', share), whole - 1) + 1;
+      pieces.push_back(std::async(std::launch::async, work, std::ref(workers[w]), std::string_view(block).substr(at, end - at)));
+      at = end;
+    }
+    for (auto& piece : pieces) {
+      const auto [out, not_understood] = piece.get();
+      std::cout.write(out.data(), static_cast<std::streamsize>(out.size()));
+      bad += not_understood;
+    }
+    block.erase(0, whole);
   }
+  return bad;
 }
 
-void run_batch(Session& session, const Part& part, const Options& options, const std::map<std::string, double>& settings, Decoder decoder, const ByteBlocks& blocks) {
+void run_batch(Session& session, const Part& part, const Options& options, const std::map<std::string, double>& settings, const ByteBlocks& blocks) {
   std::ifstream file;
   if (options.batch != "-") {
     file.open(options.batch, std::ios::binary);
     if (!file) return session.refuse({"the file could not be opened", "a file of JSON lines", {.file = options.batch}}, no_file);
   }
   std::istream& input = options.batch == "-" ? std::cin : file;
+  const Math math = options.math == "integer" ? Math::integer : Math::floating;
   const bool as_json = (input >> std::ws).peek() == '{' || input.peek() == std::char_traits<char>::eof();
-  std::int64_t bad = 0, number = 0;
+  const unsigned threads = std::clamp(std::thread::hardware_concurrency(), 1u, 8u);
+  std::int64_t bad = 0;
   if (as_json) {
-    LineDecoder lines(part, settings, options.math == "integer" ? Math::integer : Math::floating, options.trace, std::move(decoder));
-    std::string line;
-    each_line(input, [&](const char* begin, const char* end, std::string& out) {
-      line.assign(begin, end);
-      if (line.find_first_not_of(" \t\r") == std::string::npos) return;
-      bad += !lines.decode(line, out);
-    });
+    std::vector<LineDecoder> workers;
+    for (unsigned i = 0; i < threads; ++i) workers.emplace_back(part, settings, math, options.trace, *Decoder::make(part, settings, math));
+    bad = each_line(input, workers);
   } else {
-    ColumnDecoder columns(std::move(decoder), blocks);
-    std::optional<Problem> problem;
-    each_line(input, [&](const char* begin, const char* end, std::string& out) {
-      if (end > begin && end[-1] == '\r') --end;
-      if (problem) return;
-      if (++number == 1) {
-        problem = columns.read_header(std::string_view(begin, static_cast<std::size_t>(end - begin)));
-        if (!problem) out += columns.header();
-      } else if (begin != end) {
-        bad += !columns.decode(begin, end, out);
+    std::string header;
+    std::getline(input, header);
+    if (header.ends_with('\r')) header.pop_back();
+    std::vector<ColumnDecoder> workers;
+    for (unsigned i = 0; i < threads; ++i) {
+      workers.emplace_back(*Decoder::make(part, settings, math), blocks);
+      if (auto problem = workers.back().read_header(header)) {
+        problem->place.file = options.batch;
+        return session.refuse(*problem);
       }
-    });
-    if (problem) {
-      problem->place.file = options.batch;
-      return session.refuse(*problem);
     }
+    std::cout << workers.front().header();
+    bad = each_line(input, workers);
   }
   if (input.bad()) return session.refuse({"reading failed", "", {.file = options.batch}}, no_file);
   if (bad > 0) session.refuse({fmt::format("{} lines could not be understood", bad), "", {.file = options.batch}});
@@ -325,7 +360,7 @@ void run(Session& session, const Options& options) {
   if (!decoder) return session.refuse(decoder.problem());
   auto blocks = parse_registers(options.registers);
   if (!blocks) return session.refuse({"--registers: " + blocks.problem().wrong, blocks.problem().expected, blocks.problem().place});
-  if (!options.batch.empty()) return run_batch(session, **part, options, *settings, std::move(*decoder), *blocks);
+  if (!options.batch.empty()) return run_batch(session, **part, options, *settings, *blocks);
   if (!options.frame.empty()) {
     const auto frame = read_hex(options.frame);
     if (!frame) return session.refuse({"--frame: " + frame.problem().wrong, frame.problem().expected, frame.problem().place});

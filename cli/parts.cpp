@@ -11,6 +11,7 @@ namespace {
 
 struct Options {
   std::string find;
+  std::string show;
   bool json = false;
 };
 
@@ -20,7 +21,48 @@ Json entry_of(const Part& part) {
   return {{"id", part.id}, {"name", part.name}, {"quantities", quantities}, {"interface", part.interface}, {"markings", part.markings}};
 }
 
-void run(const Session& session, const Options& options) {
+std::string words_of(const AccuracyBand& band, const Unit& unit) {
+  const bool points = band.of == AccuracyOf::points;
+  return fmt::format("±{:g} {} ({}) from {:g} to {:g} {}{}", points ? band.value : 100 * band.value, points ? std::string(difference_symbol(unit)) : fmt::format("% of {}", enum_name(band.of)), enum_name(band.basis), band.from, band.to, unit.symbol, band.grade.empty() ? "" : ", " + band.grade);
+}
+
+void show(const Part& part) {
+  std::cout << part.name << "\n  " << part.id;
+  for (const std::string& marking : part.markings) std::cout << "  " << marking;
+  std::cout << "\n  " << part.interface << fmt::format(", {:g} to {:g} V\n", part.supply.minimum_v, part.supply.maximum_v);
+  for (const PartQuantity& quantity : part.quantities) {
+    const Unit& unit = base_unit(dimension_of_quantity(quantity.quantity));
+    std::cout << fmt::format("\n{}{}: {:g} to {:g} {}", quantity.quantity, quantity.kind.empty() ? "" : ", " + quantity.kind, quantity.minimum, quantity.maximum, unit.symbol);
+    if (quantity.resolution > 0) std::cout << fmt::format(", steps of {:g} {}", quantity.resolution, difference_symbol(unit));
+    std::cout << "\n";
+    for (const AccuracyBand& band : quantity.accuracy) std::cout << "  " << words_of(band, unit) << "\n";
+  }
+  if (!part.transfer.numbers.empty()) std::cout << "\nsettings, with their usual values\n";
+  for (const auto& [key, value] : part.transfer.numbers) std::cout << fmt::format("  {} = {:g}\n", key, value);
+  if (!part.bytes.blocks.empty()) std::cout << "\nfed with\n";
+  for (const ByteBlock& block : part.bytes.blocks) std::cout << fmt::format("  {} ({} bytes, {}){}\n", block.name, block.bytes, block.role, block.optional ? ", may be missing" : "");
+  if (!part.bytes.settings.empty()) std::cout << "\nsettings, with their usual values\n";
+  for (const PartSetting& setting : part.bytes.settings) {
+    std::string usual = fmt::format("{:g}", setting.usual), choices;
+    for (const SettingChoice& choice : setting.choices) {
+      choices += (choices.empty() ? ": " : ", ") + (choice.name.empty() ? fmt::format("{:g}", choice.value) : choice.name);
+      if (choice.value == setting.usual && !choice.name.empty()) usual = choice.name;
+    }
+    std::cout << fmt::format("  {} = {}  {}{}\n", setting.key, usual, setting.means, choices);
+  }
+  for (const PartAddress& address : part.addresses) std::cout << fmt::format("{}address 0x{:02X}, {}\n", &address == part.addresses.data() ? "\n" : "", address.address, address.pins);
+  for (const std::string& caution : part.cautions) std::cout << "\n"
+                                                             << caution << "\n";
+  std::cout << "\nSource: " << part.source << "\n";
+}
+
+void run(Session& session, const Options& options) {
+  if (!options.show.empty()) {
+    const auto part = find_part(session, options.show);
+    if (!part) return session.refuse(part.problem());
+    if (options.json) return print_json(to_json_value(**part));
+    return show(**part);
+  }
   const auto found = session.catalogue.search(options.find);
   if (options.json) {
     Json list = Json::array();
@@ -40,6 +82,7 @@ void add_parts(CLI::App& program, Session& session) {
   auto options = std::make_shared<Options>();
   auto* command = program.add_subcommand("parts", "List the parts of the catalogue");
   command->add_option("--find", options->find, "only parts whose name, id or marking contains this text");
+  command->add_option("--show", options->show, "one part in full: ranges, accuracy, settings with their usual values");
   command->add_flag("--json", options->json, "as a JSON array");
   command->callback([options, &session] { run(session, *options); });
 }

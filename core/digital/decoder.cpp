@@ -250,7 +250,7 @@ std::optional<Problem> Decoder::Plan::compile() {
 }
 
 void Decoder::Plan::work_out(std::span<double> out, std::vector<TraceEntry>* trace) {
-  std::ranges::copy(fields, values.begin());
+  if (!formula || !steps.empty()) std::ranges::copy(fields, values.begin());
   for (std::size_t i = 0; i < steps.size(); ++i) {
     values[first_step() + i] = steps[i].value();
     if (trace) trace->push_back({part->bytes.steps[i].symbol, values[first_step() + i], part->bytes.steps[i].expression});
@@ -320,6 +320,7 @@ Result<Decoder> Decoder::make(const Part& part, const std::map<std::string, doub
   return Decoder(std::move(plan));
 }
 
+std::span<double> Decoder::fields() { return plan_->fields; }
 const Part& Decoder::part() const { return *plan_->part; }
 const std::vector<FieldPlace>& Decoder::places() const { return plan_->places; }
 const std::map<std::string, double>& Decoder::settings() const { return plan_->settings; }
@@ -345,7 +346,7 @@ std::span<const std::uint8_t> Decoder::find_block(const ByteBlocks& blocks, cons
 }
 
 void Decoder::evaluate(std::span<const double> fields, std::span<double> readings, std::vector<TraceEntry>* trace) {
-  std::ranges::copy(fields, plan_->fields.begin());
+  if (fields.data() != plan_->fields.data()) std::ranges::copy(fields, plan_->fields.begin());
   plan_->work_out(readings, trace);
 }
 

@@ -57,6 +57,9 @@ class Decoder {
   /// No checks, no states: for solving and for fast columns of raw values.
   void evaluate(std::span<const double> fields, std::span<double> readings, std::vector<TraceEntry>* trace = nullptr);
 
+  /// The decoder's own row of raw numbers: filled in place and given to `evaluate`, it spares a copy.
+  std::span<double> fields();
+
   const Part& part() const;
   const std::vector<FieldPlace>& places() const;
   /// Index of the layout's field of that name; nothing if there is none.

@@ -7,6 +7,7 @@
 #include <filesystem>
 #include <fstream>
 #include <nlohmann/json.hpp>
+#include <sstream>
 
 namespace {
 
@@ -216,6 +217,83 @@ TEST(Cli, EveryAnalogIdOfTheContractConvertsBothWays) {
     const auto reading = json::parse(inverse.out)["readings"][0];
     EXPECT_NEAR(reading["value"].get<double>(), expected, 0.02) << part;
   }
+}
+
+TEST(Cli, DecodeGivesTheContractsExample) {
+  const std::string bytes = "'0x88=706B436718FC7D8E43D6D00B270B8C00F9FF8C3CF8C67017;0xF7=655AC07EED00'";
+  const Ran result = run("decode --part BMP280 --registers " + bytes + " --json --trace");
+  ASSERT_EQ(result.code, 0) << result.error;
+  const auto answer = json::parse(result.out);
+  EXPECT_EQ(answer["ok"], true);
+  EXPECT_NEAR(answer["readings"][0]["value"], 25.0825, 1e-4);
+  EXPECT_EQ(answer["readings"][0]["unit"], "Cel");
+  EXPECT_EQ(answer["readings"][1]["kind"], "absolute");
+  bool t_fine = false;
+  for (const auto& entry : answer["trace"]) t_fine |= entry["symbol"] == "t_fine" && std::abs(entry["value"].get<double>() - 128422) < 1;
+  EXPECT_TRUE(t_fine);
+  EXPECT_NEAR(json::parse(run("decode --part BMP280 --math integer --registers " + bytes + " --json").out)["readings"][0]["value"], 25.08, 1e-12);
+}
+
+TEST(Cli, DecodeTakesFramesCountsAndNamedSettings) {
+  EXPECT_NEAR(json::parse(run("decode --part DHT22 --frame 028C015FEE --json").out)["readings"][0]["value"], 35.1, 1e-9);
+  EXPECT_NEAR(json::parse(run("decode --part HX711 --count=-1000 --setting gain=64 --setting excitation=4V2 --json").out)["readings"][0]["value"], -1000 * 4.2 / 64 / 16777216, 1e-12);
+  EXPECT_NEAR(json::parse(run("decode --part LMT01 --count 1601 --json").out)["readings"][0]["value"], 50, 0.6);
+  EXPECT_EQ(json::parse(run("decode --part MPL3115A2 --setting mode=altimeter --registers 0x01=00C8801900 --json").out)["readings"][1]["quantity"], "altitude");
+  const auto skipped = json::parse(run("decode --part DS18B20 --frame 50054B467FFF0C101C --json").out);
+  EXPECT_EQ(skipped["ok"], false);
+  EXPECT_EQ(skipped["faults"][0]["code"], "power-on-default");
+}
+
+TEST(Cli, DecodeRefusesBadInputWithThePlace) {
+  EXPECT_EQ(run("decode --part DHT22").code, 2);
+  EXPECT_EQ(run("decode --part DHT22 --frame 02x").code, 3);
+  EXPECT_EQ(run("decode --part DHT22 --frame 028C015FE --json").code, 3);
+  EXPECT_EQ(run("decode --part LM35 --frame 02").code, 3);
+  EXPECT_EQ(run("decode --part TSL2561 --setting gain=3 --registers 0x8C=00000000").code, 3);
+  EXPECT_EQ(run("decode --part DHT22 --batch /no/such/file").code, 4);
+  EXPECT_EQ(json::parse(run("decode --part DHT22 --frame 028C --json").out)["faults"][0]["code"], "short-frame");
+}
+
+TEST(Cli, ABatchKeepsItsOrderAndTheLinesItCannotRead) {
+  std::string lines;
+  for (int i = 0; i < 5000; ++i) lines += i == 3210 ? "{nonsense\n" : "{\"registers\":{\"0x00\":\"" + std::string(i % 2 ? "1900" : "0C80") + "\"},\"settings\":{\"resolution\":" + (i % 3 ? "16" : "13") + "}}\n";
+  const Ran result = run("decode --part ADT7410 --batch - --json", lines);
+  EXPECT_EQ(result.code, 3);
+  std::istringstream out(result.out);
+  int row = 0;
+  for (std::string line; std::getline(out, line); ++row) {
+    const auto answer = json::parse(line);
+    EXPECT_EQ(answer["ok"], row != 3210) << row;
+    EXPECT_EQ(answer.value("/readings/0/value"_json_pointer, -1.0), row == 3210 ? -1.0 : row % 2 ? 50.0 : 25.0) << row;
+  }
+  EXPECT_EQ(row, 5000);
+}
+
+TEST(Cli, ABatchOfRawColumnsGivesColumnsOfReadings) {
+  const Ran result = run("decode --part TMP117 --batch -", "T\n3200\n-3200\nwarm\n0\n");
+  EXPECT_EQ(result.code, 3);
+  EXPECT_EQ(result.out, "temperature_Cel\n25.0000\n-25.0000\n\n0.0000\n");
+  EXPECT_EQ(run("decode --part TMP117 --batch -", "nothing\n1\n").code, 3);
+}
+
+TEST(Cli, ForwardOfADigitalPartGivesBytesThatDecode) {
+  const auto made = json::parse(run("forward --part BME280 --at 'temperature=11,4' --at 'pressure=998 hPa' --at humidity=61 --json").out)["registers"];
+  std::string registers;
+  for (const auto& [name, hex] : made.items()) registers += name + "=" + hex.get<std::string>() + ";";
+  const auto readings = json::parse(run("decode --part BME280 --registers '" + registers + "' --json").out)["readings"];
+  EXPECT_NEAR(readings[0]["value"], 11.4, 0.01);
+  EXPECT_NEAR(readings[1]["value"], 99800, 1);
+  EXPECT_NEAR(readings[2]["value"], 61, 0.01);
+  EXPECT_EQ(run("forward --part BME280 --at temperature=999 --json").code, 3);
+  EXPECT_EQ(json::parse(run("forward --part DS18B20 --at temperature=-10,125 --json").out)["frame"].get<std::string>().substr(0, 4), "5EFF");
+}
+
+TEST(Cli, ShowTellsThePartInFull) {
+  const Ran words = run("parts --show TSL2561");
+  EXPECT_THAT(words.out, HasSubstr("integration_ms = 402"));
+  EXPECT_THAT(words.out, HasSubstr("0x39"));
+  EXPECT_EQ(json::parse(run("parts --show TSL2561 --json").out)["id"], "light-two-diode");
+  EXPECT_EQ(run("parts --show nothing").code, 3);
 }
 
 }  // namespace

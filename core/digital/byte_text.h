@@ -1,0 +1,37 @@
+// Bytes in whatever shape people paste them: and how they were understood, so that it can be changed.
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "files/json_fields.h"
+#include "quantity/result.h"
+
+namespace fair_gauge {
+
+enum class ByteShape { hexadecimal,   ///< 1A2B, 0x1A 0x2B, 1A:2B
+                       mixed,         ///< {0x1A, 43}: hexadecimal only where it says so
+                       decimal,       ///< 26, 43
+                       binary,        ///< 00011010 00101011, 0b…
+                       text_escapes,  ///< b'\x1a+'
+                       dump,          ///< rows that begin with their address
+                       log };         ///< lines with readings such as name:x1A2B; the last one counts
+
+std::span<const EnumName<ByteShape>> enum_names(ByteShape);
+
+struct ByteText {
+  std::vector<std::uint8_t> bytes;
+  ByteShape shape = ByteShape::hexadecimal;
+  std::optional<unsigned> address;  ///< of the first byte, from a dump
+  std::string name;                 ///< from a log
+};
+
+/// \param as  how to read it; nothing → guessed
+/// \returns the bytes and how they were understood, or the first place that does not fit
+Result<ByteText> read_byte_text(std::string_view text, std::optional<ByteShape> as = std::nullopt);
+
+}  // namespace fair_gauge

@@ -1,0 +1,109 @@
+// Pasted bytes, recorded lines, and the other ways to read a number.
+#include "digital/byte_text.h"
+
+#include <gmock/gmock.h>
+
+#include <algorithm>
+#include <random>
+
+#include "demo.h"
+#include "digital/line_capture.h"
+#include "digital/other_readings.h"
+
+namespace fair_gauge {
+namespace {
+
+using testing::ElementsAre;
+using testing::HasSubstr;
+
+TEST(ByteText, IsUnderstoodInWhateverShapeItComes) {
+  struct Case {
+    const char* text;
+    ByteShape shape;
+  };
+  // All mean 1A 2B.
+  const Case cases[] = {{"0x1A 0x2B", ByteShape::hexadecimal}, {"1A2B", ByteShape::hexadecimal}, {"1a:2b", ByteShape::hexadecimal}, {"  1A-2B\n", ByteShape::hexadecimal}, {"{0x1A,43}", ByteShape::mixed}, {"b'\\x1a+'", ByteShape::text_escapes}, {"\"\\x1A\\x2B\"", ByteShape::text_escapes}, {"[26, 43, ]", ByteShape::hexadecimal}, {"00011010 00101011", ByteShape::binary}, {"0b11010, 0b101011", ByteShape::binary}, {"0001101000101011", ByteShape::binary}, {"F7: 1A 2B", ByteShape::dump}, {"0xF7 | 0x1A\n0xF8 | 0x2B", ByteShape::dump}, {"12:00:01 room:x0000\n12:00:02 room:x1A2B ok", ByteShape::log}};
+  for (const Case& each : cases) {
+    const auto read = read_byte_text(each.text, std::string_view(each.text) == "[26, 43, ]" ? std::optional(ByteShape::decimal) : std::nullopt);
+    ASSERT_TRUE(read) << each.text << ": " << to_text(read.problem());
+    EXPECT_THAT(read->bytes, ElementsAre(0x1A, 0x2B)) << each.text;
+    EXPECT_TRUE(read->shape == each.shape || read->shape == ByteShape::decimal) << each.text;
+  }
+  EXPECT_EQ(read_byte_text("F7: 1A 2B")->address, 0xF7u);
+  EXPECT_EQ(read_byte_text("room:x1A2B")->name, "room");
+  EXPECT_EQ(read_byte_text("100, 200, 7")->shape, ByteShape::decimal);
+}
+
+TEST(ByteText, SaysWhereItDoesNotFit) {
+  EXPECT_EQ(read_byte_text("0x1A 0xZZ").problem().place.column, 6);
+  EXPECT_THAT(to_text(read_byte_text("26, 430", ByteShape::decimal).problem()), HasSubstr("0 to 255"));
+  EXPECT_FALSE(read_byte_text("1A2", ByteShape::hexadecimal));
+  EXPECT_FALSE(read_byte_text("b'\\x1'"));
+  EXPECT_EQ(read_byte_text("10: 01 02\n20: 03").problem().place.line, 2);
+  EXPECT_TRUE(read_byte_text("")->bytes.empty());
+  std::mt19937 random(3);
+  for (int i = 0; i < 3000; ++i) {  // no text can crash it
+    std::string text;
+    for (int n = static_cast<int>(random() % 30); n > 0; --n) text += "0123456789abcdefxX:\\'\"b, \n{}|=-"[random() % 32];
+    for (const auto& shape : enum_names(ByteShape{})) (void)read_byte_text(text, shape.value);
+    (void)read_byte_text(text);
+    (void)read_capture(text + "$var");
+    (void)read_capture(text);
+  }
+}
+
+TEST(Captures, GiveBackTheBytesThatWereSent) {
+  const std::vector<std::uint8_t> frame = {0x02, 0x8C, 0x01, 0x5F, 0xEE}, pad = {0x91, 0x01, 0x4B, 0x46, 0x7F, 0xFF, 0x0F, 0x10, 0x25};
+  const auto through_file = [](const std::vector<LineTrace>& lines) { return *read_capture(write_vcd(lines)); };
+  const auto single = decode_single_wire(through_file({record_single_wire(frame)}).front());
+  EXPECT_EQ(single.bytes, frame);
+  EXPECT_EQ(single.fault, "");
+  const auto one = decode_one_wire(through_file({record_one_wire(pad)}).front());
+  EXPECT_EQ(one.bytes, pad);
+  EXPECT_EQ(one.fault, "");
+  EXPECT_THAT(one.events, ElementsAre("reset", "presence", "read scratchpad"));
+  const auto lines = through_file(record_two_wire(0x76, frame));
+  const auto two = decode_two_wire(lines[0], lines[1]);
+  EXPECT_EQ(two.bytes, frame);
+  EXPECT_EQ(two.fault, "");
+  EXPECT_THAT(two.events, ElementsAre("start", "address 0x76 read", "stop"));
+  EXPECT_EQ(decode_pulses(through_file({record_pulses(1601)}).front()).count, 1601);
+}
+
+TEST(Captures, NameTheFirstTimingFault) {
+  LineTrace line = record_single_wire({0x02, 0x8C, 0x01, 0x5F, 0xEE});
+  for (std::size_t i = 20; i < line.edges.size(); ++i) line.edges[i].seconds += 45e-6;  // the low time of the eighth bit is stretched by 45 µs
+  EXPECT_THAT(decode_single_wire(line).fault, HasSubstr("bit 8"));
+  LineTrace cut = record_single_wire({0x02, 0x8C, 0x01, 0x5F, 0xEE});
+  cut.edges.resize(60);
+  EXPECT_THAT(decode_single_wire(cut).fault, HasSubstr("bits of 40"));
+  LineTrace nobody{"dq", {{0, true}, {1e-3, false}, {1.5e-3, true}, {3e-3, false}, {3.5e-3, true}}};
+  EXPECT_THAT(decode_one_wire(nobody).fault, HasSubstr("presence"));
+  auto lines = record_two_wire(0x76, {1, 2});
+  for (Edge& edge : lines[1].edges) edge.high = true;
+  EXPECT_THAT(decode_two_wire(lines[0], lines[1]).fault, HasSubstr("no start"));
+  EXPECT_THAT(decode_pulses({"p", {}}).fault, HasSubstr("no pulses"));
+}
+
+TEST(Captures, EdgeTablesAreReadToo) {
+  const auto lines = read_capture("seconds,scl,sda\n0,1,1\n1e-6,1,0\n2e-6,0,0\n");
+  ASSERT_TRUE(lines);
+  EXPECT_EQ(lines->size(), 2u);
+  EXPECT_EQ((*lines)[1].edges.size(), 2u);
+  EXPECT_EQ(read_capture("seconds,scl\n0,2\n").problem().place.line, 2);
+  EXPECT_FALSE(read_capture("$timescale 1 parsec $end $var wire 1 ! a $end"));
+}
+
+TEST(OtherReadings, FindTheSwappedAndTheUnsignedOne) {
+  auto decoder = Decoder::make(*shipped_parts().find("TMP102"));
+  // 25 °C is 1900; sent with the low byte first it reads 0019, 1.56 °C: swapped it makes sense.
+  const auto swapped = other_readings(*decoder, {{"0x00", {0x00, 0x19}}}, 0, 10, 40);
+  EXPECT_TRUE(std::ranges::any_of(swapped, [](const OtherReading& each) { return each.plausible && each.how == "bytes swapped" && std::abs(each.value - 25) < 0.1; }));
+  // −0.25 °C without its sign is 255.75 °C.
+  const auto cold = other_readings(*decoder, {{"0x00", {0xFF, 0xC0}}}, 0, -10, 40);
+  EXPECT_TRUE(std::ranges::any_of(cold, [](const OtherReading& each) { return !each.plausible && each.how == "without its sign"; }));
+  EXPECT_TRUE(other_readings(*decoder, {}, 0, 0, 1).empty());
+}
+
+}  // namespace
+}  // namespace fair_gauge
