@@ -59,7 +59,7 @@ void run(Session& session, const Options& options) {
       continue;
     }
     if (options.period <= 0) period = period <= 0 ? channel.period_s : std::min(period, channel.period_s);
-    columns.push_back({options.channel.empty() ? channel.id : "counts", ShedCourse(channel, options.seed), SimulatedDevice(std::move(*chain), options.seed), faults->contains(channel.id) ? std::optional(faults->at(channel.id)) : std::nullopt});
+    columns.push_back({options.channel.empty() ? channel.id : "counts", ShedCourse(channel, options.seed), SimulatedDevice(std::move(*chain), options.seed, [&, channel](double seconds) { return chain_at(*bench, session.catalogue, channel, options.seed, seconds); }), faults->contains(channel.id) ? std::optional(faults->at(channel.id)) : std::nullopt});
   }
   if (columns.empty()) return session.refuse({"there is nothing to simulate", "a bench with a channel that can be built", {.file = options.bench}});
 
@@ -78,6 +78,7 @@ void run(Session& session, const Options& options) {
     text += fmt::format("{:.10g}", time);
     for (Column& column : columns) {
       const double world = column.course.at(time);
+      column.device.go_to(time);
       const auto raw = column.fault ? column.device.answer(world, *column.fault) : std::optional(column.device.answer(world));
       text += raw ? fmt::format(",{}", *raw) : ",";
     }

@@ -22,6 +22,7 @@ std::uint64_t as_bytes(std::int64_t raw) { return static_cast<std::uint64_t>(raw
 std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double seconds) {
   std::string text;
   for (BoardChannel& channel : channels) {
+    channel.device.go_to(seconds);
     const std::int64_t raw = channel.device.answer(channel.course.at(seconds));
     const bool first = text.empty();
     switch (form) {

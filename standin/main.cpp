@@ -91,13 +91,15 @@ std::vector<BoardChannel> channels_of(const Options& options) {
     std::cerr << to_text(loaded.problem()) << "\n";
     return {};
   }
-  const Catalogue catalogue = load_catalogue();
+  // They live as long as the devices that ask them for their surroundings.
+  const auto catalogue = std::make_shared<const Catalogue>(load_catalogue());
+  const auto bench = std::make_shared<const Bench>(loaded->bench);
   std::vector<BoardChannel> channels;
-  for (const Channel& channel : loaded->bench.channels) {
+  for (const Channel& channel : bench->channels) {
     if (!options.channels.empty() && std::ranges::find(options.channels, channel.id) == options.channels.end()) continue;
-    auto chain = build_chain(loaded->bench, catalogue, channel.id);
+    auto chain = build_chain(*bench, *catalogue, channel.id);
     if (chain)
-      channels.push_back({channel.id, ShedCourse(channel, options.seed), SimulatedDevice(std::move(*chain), options.seed)});
+      channels.push_back({channel.id, ShedCourse(channel, options.seed), SimulatedDevice(std::move(*chain), options.seed, [=, seed = options.seed](double seconds) { return chain_at(*bench, *catalogue, channel, seed, seconds); })});
     else
       std::cerr << channel.id << ": " << to_text(chain.problem()) << "\n";
   }

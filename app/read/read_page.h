@@ -1,13 +1,12 @@
-// Read: where the raw numbers come from. The line, its speed, what arrives, and which name is which channel.
+// Read: raw numbers from a line, bytes and what they mean, and the registers that tell a part how to measure.
 #pragma once
 
-#include <QComboBox>
-#include <QGridLayout>
-#include <QPlainTextEdit>
-#include <QPushButton>
+#include <QStackedWidget>
+#include <QWidget>
 
 #include "shell/workbench.h"
-#include "widgets/text.h"
+#include "widgets/theme.h"
+#include "widgets/view_tabs.h"
 
 namespace fair_gauge::app {
 
@@ -16,28 +15,12 @@ class ReadPage : public QWidget {
  public:
   ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
- protected:
-  void showEvent(QShowEvent* event) override;
+  /// 0 line, 1 bytes, 2 registers.
+  void show_view(int view);
 
  private:
-  void list_ports();
-  void connect_line();
-  void refresh_state();
-  void add_line(const RawLine& line);
-  void refresh_names();
-
-  const Theme& theme_;
-  Workbench& workbench_;
-  QComboBox* port_;
-  QComboBox* speed_;
-  QPushButton* connect_;
-  QPushButton* shed_;
-  Text* state_;
-  Text* advice_;
-  QPlainTextEdit* lines_;
-  QGridLayout* names_;
-  Text* no_names_;
-  QStringList listed_;
+  QStackedWidget* views_;
+  ViewTabs* tabs_;
 };
 
 }  // namespace fair_gauge::app

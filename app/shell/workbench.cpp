@@ -27,6 +27,7 @@ Workbench::Workbench(QObject* parent) : QObject(parent), catalogue_(load_catalog
 
 void Workbench::refresh() {
   views_.clear();
+  chains_.clear();
   if (!find_by_id(bench().channels, channel_id_)) channel_id_ = bench().channels.empty() ? "" : bench().channels.front().id;
   if (anchor_ && chosen().chain && !chosen().chain->stage(anchor_->stage)) anchor_.reset();
   keep_stage();
@@ -52,6 +53,7 @@ void Workbench::choose_channel(const std::string& id) {
   channel_id_ = id;
   anchor_.reset();
   views_.clear();
+  chains_.clear();
   keep_stage();
   emit selection_changed();
   emit values_changed();
@@ -92,6 +94,7 @@ void Workbench::set_source(LiveSource* source) {
   raw_lines_.clear();
   names_on_line_.clear();
   views_.clear();
+  chains_.clear();
 }
 
 void Workbench::listen_to_shed() {
@@ -145,7 +148,7 @@ void Workbench::take_line(const SerialLine& line) {
       const bool only_value = line.items.size() == 1 && item.name == "1" && channel.id == channel_id_;
       if (channel.name_on_line() != item.name && !only_value) continue;
       auto& samples = samples_[channel.id];
-      const auto& chain = view(channel.id).chain;
+      const Chain* chain = steady_chain(channel.id);
       samples.push_back({now, chain ? raw_from_bytes(*chain, number) : number});
       if (samples.size() > most_samples) samples.pop_front();
       if (channel.id != channel_id_ || !anchor_) views_.erase(channel.id);
@@ -157,6 +160,13 @@ void Workbench::take_line(const SerialLine& line) {
   emit values_changed();
 }
 
+// The chain without what other channels tell it; kept until the bench changes. Null if it cannot be built.
+const Chain* Workbench::steady_chain(const std::string& channel_id) const {
+  auto known = chains_.find(channel_id);
+  if (known == chains_.end()) known = chains_.emplace(channel_id, build_chain(document_.bench(), catalogue_, channel_id)).first;
+  return known->second ? &*known->second : nullptr;
+}
+
 // What the channels that this one needs read now. They have no side inputs of their own.
 SideValues Workbench::side_values(const Channel& channel) const {
   SideValues values;
@@ -164,7 +174,7 @@ SideValues Workbench::side_values(const Channel& channel) const {
   if (!device) return values;
   for (const auto& [setting, other] : device->side_inputs) {
     const auto& latest = samples(other);
-    const auto chain = latest.empty() ? Result<Chain>(Problem{}) : build_chain(document_.bench(), catalogue_, other);
+    const Chain* chain = latest.empty() ? nullptr : steady_chain(other);
     const auto reading = chain ? read_raw(*chain, latest.back().raw) : Result<double>(Problem{});
     if (reading) values[other] = *reading;
   }
@@ -177,7 +187,8 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
   ChannelView& view = views_[channel_id];
   view.channel = find_by_id(document_.bench().channels, channel_id);
   if (!view.channel) return view;
-  auto chain = build_chain(document_.bench(), catalogue_, channel_id, side_values(*view.channel));
+  const Chain* steady = steady_chain(channel_id);
+  auto chain = steady && steady->side_channels.empty() ? Result<Chain>(*steady) : build_chain(document_.bench(), catalogue_, channel_id, side_values(*view.channel));
   if (!chain) {
     view.problem = chain.problem();
     view.reading = chain.problem();

@@ -95,6 +95,7 @@ class Workbench : public QObject {
   void take_line(const SerialLine& line);
   void refresh();
   SideValues side_values(const Channel& channel) const;
+  const Chain* steady_chain(const std::string& channel_id) const;
   void keep_stage();
   void set_source(LiveSource* source);
 
@@ -113,6 +114,7 @@ class Workbench : public QObject {
   std::deque<RawLine> raw_lines_;
   std::map<std::string, QString> names_on_line_;
   mutable std::map<std::string, ChannelView> views_;
+  mutable std::map<std::string, Result<Chain>> chains_;
 };
 
 }  // namespace fair_gauge::app

@@ -13,12 +13,14 @@ SimulatedSource::SimulatedSource(std::uint64_t seed, double start_seconds, QObje
 }
 
 void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue) {
+  bench_ = bench;
+  catalogue_ = &catalogue;
   std::map<std::string, Answering> next;
   for (const Channel& channel : bench.channels) {
     auto chain = build_chain(bench, catalogue, channel.id);
     if (!chain) continue;
     const auto known = channels_.find(channel.id);
-    next.emplace(channel.id, Answering{ShedCourse(channel, seed_), SimulatedDevice(std::move(*chain), seed_), channel.period_s, known == channels_.end() ? time_ : known->second.next});
+    next.emplace(channel.id, Answering{ShedCourse(channel, seed_), SimulatedDevice(std::move(*chain), seed_, [this, channel](double seconds) { return chain_at(bench_, *catalogue_, channel, seed_, seconds); }), channel.period_s, known == channels_.end() ? time_ : known->second.next});
   }
   channels_ = std::move(next);
 }
@@ -42,6 +44,7 @@ void SimulatedSource::answer_until(double time) {
   time_ = time;
   for (auto& [id, answering] : channels_) {
     for (; answering.next <= time_; answering.next += answering.period) {
+      answering.device.go_to(answering.next);
       const std::int64_t raw = answering.device.answer(answering.course.at(answering.next));
       emit line_came({id + ":" + std::to_string(raw), {{id, static_cast<double>(raw), {}}}, std::nullopt});
     }

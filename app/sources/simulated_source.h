@@ -33,6 +33,8 @@ class SimulatedSource : public LiveSource {
   void tick();
   void answer_until(double time);
 
+  Bench bench_;
+  const Catalogue* catalogue_ = nullptr;
   std::uint64_t seed_;
   double time_;
   QTimer timer_;

@@ -92,7 +92,7 @@ void Strip::refresh() {
     const Stage& stage = view.chain->stages[i];
     const bool with_its_unit = stage.unit->dimension == Dimension::resistance || stage.unit->dimension == Dimension::current || (stage.unit->dimension == Dimension::voltage && values[i] && in_prefixed_volts(*values[i]));
     StageCard::State state{.value = values[i],
-                           .unit = with_its_unit ? QString() : stage.unit->symbol.empty() ? (view.chain->converter->counts_pulses() ? tr("pulses") : tr("counts"))
+                           .unit = with_its_unit ? QString() : stage.unit->symbol.empty() ? (view.chain->converter->counts() == "pulses" ? tr("pulses") : view.chain->converter->counts_pulses() ? QString() : tr("counts"))
                                                                                           : text_of(stage.unit->symbol),
                            .caption = text_of(stage.caption),
                            .share = view.budget ? share_of_stage(*view.budget, stage.name) : 0,

@@ -367,9 +367,38 @@ void Schematic::draw_pulse_count(Drawing& drawing) const {
   draw_to_converter(drawing, {node_x, node_y});
 }
 
+// A part that answers with bytes: its lines to the controller, each held up by a resistor where the bus needs it.
+void Schematic::draw_bus(Drawing& drawing) const {
+  const Chain& chain = *workbench_.chosen().chain;
+  const Device& device = *find_by_id(workbench_.bench().devices, chain.channel.device);
+  const Part& part = *workbench_.catalogue().find(chain.part_id);
+  const bool two_wire = part.interface == "i2c", one_line = part.interface == "one-wire" || part.interface == "single-wire";
+  const QStringList lines = two_wire ? QStringList{tr("clock"), tr("data")} : one_line ? QStringList{tr("data")}
+                                                                                       : QStringList{tr("clock"), tr("data"), tr("select")};
+  drawing.block({12, 30, 44, 40}, tr("Sensor"), drawing.theme.colours().accent);
+  drawing.block({converter_x - 4, 30, 44, 40}, tr("Controller"), drawing.theme.colours().ink);
+  for (int i = 0; i < lines.size(); ++i) {
+    const double y = 50 + 14 * (i - (static_cast<double>(lines.size()) - 1) / 2);
+    drawing.wire({{56, y}, {converter_x - 4, y}});
+    drawing.name({60, y - 3.5}, lines[i]);
+    if (!two_wire && !one_line) continue;
+    const double x = 88 + 18 * i;
+    drawing.wire({{x, 10}, {x, y}});
+    drawing.resistor({x, 22}, Qt::Vertical);
+    drawing.dot({x, y});
+    drawing.rail({x, 10}, i == 0 ? tr("pull-up") : QString());
+  }
+  if (device.address > 0) drawing.name({34, 62}, tr("address 0x%1").arg(device.address, 2, 16, QLatin1Char('0')), Qt::AlignHCenter);
+  if (!device.serial.empty()) drawing.name({12, 76}, tr("serial %1").arg(text_of(device.serial)));
+  if (!device.bus.empty()) drawing.name({60, 76}, text_of(device.bus));
+  const auto values = evaluate(chain, workbench_.solved_from());
+  if (const auto& raw = values[static_cast<std::size_t>(chain.code_stage() - chain.stages.data())]) drawing.live({converter_x + 18, 62}, text_of(fixed(*raw, 0, workbench_.style())), Qt::AlignHCenter);
+}
+
 void Schematic::draw(Drawing& drawing) const {
   const Chain& chain = *workbench_.chosen().chain;
   const FrontEnd& front_end = find_by_id(workbench_.bench().devices, chain.channel.device)->front_end;
+  if (chain.converter->counts() == "raw") return draw_bus(drawing);
   if (chain.converter->counts_pulses()) return draw_pulse_count(drawing);
   using enum FrontEndKind;
   switch (front_end.kind) {

@@ -46,6 +46,7 @@ class Schematic : public QWidget {
   void draw_level_divider(Drawing& drawing) const;
   void draw_amplifier(Drawing& drawing) const;
   void draw_transimpedance(Drawing& drawing) const;
+  void draw_bus(Drawing& drawing) const;
   void draw_pulse_count(Drawing& drawing) const;
   void draw_to_converter(Drawing& drawing, QPointF from) const;
 

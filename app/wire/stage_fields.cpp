@@ -180,6 +180,31 @@ std::vector<FieldRow> front_end_fields(const Part& part, const FrontEnd& front_e
   return {};
 }
 
+// How a digital part was told to measure, as far as its bytes do not tell it themselves.
+std::vector<FieldRow> digital_fields(const Part& part) {
+  std::vector<FieldRow> rows;
+  for (const PartSetting& setting : part.bytes.settings) {
+    const auto value_of = [key = setting.key, usual = setting.usual](const Pieces& at) {
+      const auto found = at.device->settings.find(key);
+      return found == at.device->settings.end() ? usual : found->second;
+    };
+    const QString why = text_of(setting.means).isEmpty() ? tr("As the part was set") : text_of(setting.means);
+    if (setting.choices.empty()) {
+      rows.push_back({text_of(setting.key), why, QuantityRow{Dimension::number, &base_unit(Dimension::number), value_of, [key = setting.key](const Pieces& at, double value) { at.device->settings[key] = value; }, setting.least, setting.most}});
+      continue;
+    }
+    QStringList names;
+    std::vector<double> values;
+    for (const SettingChoice& choice : setting.choices) {
+      names << (choice.name.empty() ? QString::number(choice.value) : text_of(choice.name));
+      values.push_back(choice.value);
+    }
+    rows.push_back({text_of(setting.key), why, ChoiceRow{names, [=](const Pieces& at) { return std::max(0, static_cast<int>(std::ranges::find(values, value_of(at)) - values.begin())); }, [values, key = setting.key](const Pieces& at, int index) { at.device->settings[key] = values[static_cast<std::size_t>(index)]; }}});
+  }
+  rows.push_back({tr("Serial or mark"), tr("What tells this specimen from its like: on one wire its 64-bit serial number, never the order in which it is found"), WordsRow{[](const Pieces& at) { return at.device->serial; }, [](const Pieces& at, const std::string& text) { at.device->serial = text; }}});
+  return rows;
+}
+
 std::vector<FieldRow> converter_fields() {
   return {
       quantity(
@@ -284,7 +309,8 @@ std::vector<FieldRow> fields_of_stage(StageName stage, const Workbench& workbenc
     case StageName::sensor: return sensor_fields(workbench);
     case StageName::front_end: return front_end_fields(*part, device->front_end);
     case StageName::converter:
-    case StageName::raw: return chain->converter->counts_pulses() ? std::vector<FieldRow>{} : converter_fields();
+    case StageName::raw: return part->is_digital() ? digital_fields(*part) : chain->converter->counts_pulses() ? std::vector<FieldRow>{}
+                                                                                                               : converter_fields();
     case StageName::compensated:
     case StageName::corrected: return corrected_fields(*chain);
     case StageName::shown: return shown_fields(*chain);

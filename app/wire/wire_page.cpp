@@ -28,20 +28,8 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   auto* own_curve = new CurveBuilder(theme, workbench);
   views_ = new QStackedWidget;
   for (QWidget* view : std::initializer_list<QWidget*>{plot_, schematic, scrolled(sizing), scrolled(own_curve)}) views_->addWidget(view);
-  auto* view_row = row(4);
-  view_buttons_ = new QButtonGroup(this);
-  const QString view_names[] = {tr("Curve"), tr("Circuit"), tr("Find values"), tr("Own curve")};
-  for (int i = 0; i < views_->count(); ++i) {
-    auto* button = new QPushButton(view_names[i]);
-    button->setCheckable(true);
-    button->setProperty("tab", true);
-    button->setObjectName(QStringLiteral("view_%1").arg(i));
-    button->setShortcut(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)));
-    button->setToolTip(tr("%1 (Alt+%2)").arg(view_names[i]).arg(i + 1));
-    view_buttons_->addButton(button, i);
-    view_row->addWidget(button);
-  }
-  connect(view_buttons_, &QButtonGroup::idClicked, this, &WirePage::show_view);
+  tabs_ = new ViewTabs({tr("Curve"), tr("Circuit"), tr("Find values"), tr("Own curve")});
+  connect(tabs_, &ViewTabs::chosen, this, &WirePage::show_view);
   fields_title_ = new Text(theme, Face::label, {}, Tint::quiet);
   fields_ = new QGridLayout;
   fields_->setContentsMargins(0, 0, 0, 0);
@@ -81,7 +69,7 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   head->addWidget(title_, 1);
   title_space_ = new QSpacerItem(0, 0);
   head->addItem(title_space_);
-  head->addLayout(view_row);
+  head->addWidget(tabs_);
   all->addLayout(head);
   all->addWidget(subtitle_);
   all->addLayout(upper, 1);
@@ -203,7 +191,7 @@ void WirePage::refresh_fields() {
 
 void WirePage::show_view(int view) {
   views_->setCurrentIndex(view);
-  view_buttons_->button(view)->setChecked(true);
+  tabs_->mark(view);
   arrange();
 }
 

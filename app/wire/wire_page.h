@@ -1,7 +1,6 @@
 // Wire: the transfer of the chain, what can be set at the chosen stage, and the arithmetic of the reading.
 #pragma once
 
-#include <QButtonGroup>
 #include <QGridLayout>
 #include <QScrollArea>
 #include <QStackedWidget>
@@ -9,6 +8,7 @@
 
 #include "widgets/quantity_field.h"
 #include "widgets/text.h"
+#include "widgets/view_tabs.h"
 #include "wire/stage_fields.h"
 #include "wire/transfer_plot.h"
 
@@ -44,7 +44,7 @@ class WirePage : public QWidget {
   Text* subtitle_;
   TransferPlot* plot_;
   QStackedWidget* views_;
-  QButtonGroup* view_buttons_;
+  ViewTabs* tabs_;
   QScrollArea* side_box_;
   QWidget* arithmetic_box_;
   Text* fields_title_;

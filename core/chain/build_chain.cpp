@@ -5,6 +5,8 @@
 #include <cmath>
 
 #include "chain/chain.h"
+#include "chain/digital_link.h"
+#include "digital/encoder.h"
 
 namespace fair_gauge {
 namespace {
@@ -34,7 +36,7 @@ class Builder {
     if (!part_) return Problem{fmt::format("there is no part \"{}\" in the catalogue", device_->part), "an id or marking that `parts` lists"};
     quantity_ = part_->measures(channel.quantity);
     if (!quantity_) return Problem{fmt::format("\"{}\" does not measure {}", part_->name, channel.quantity), "a quantity of the part"};
-    if (part_->is_digital()) return Problem{fmt::format("\"{}\" answers with bytes", part_->name), "the Read page, or `decode`"};
+    if (part_->is_digital()) return build_digital();
     Result<TransferLaw> law = law_of_device();
     if (!law) return law.problem();
     if (const auto problem = check_front_end(*law)) return *problem;
@@ -57,6 +59,63 @@ class Builder {
   }
 
  private:
+  // World, raw number, compensated: the bytes around the raw number are those of the specimen.
+  Result<Chain> build_digital() {
+    auto decoder = Decoder::make(*part_, device_->settings);
+    if (!decoder) return decoder.problem();
+    const ByteLayout& layout = part_->bytes;
+    const auto reading = std::ranges::find(layout.readings, chain_.channel.quantity, &ByteReading::quantity);
+    if (reading == layout.readings.end()) return Problem{fmt::format("\"{}\" does not read {} from its bytes", part_->name, chain_.channel.quantity), "a quantity of its layout"};
+    ByteBlocks blocks;
+    for (const auto& [block, hex] : device_->trimming) {
+      const auto bytes = read_hex(hex);
+      if (!bytes) return Problem{fmt::format("trimming {} of \"{}\": {}", block, device_->id, bytes.problem().wrong), bytes.problem().expected};
+      blocks[block] = *bytes;
+    }
+    std::vector<double> fields;
+    for (std::size_t i = 0; i < layout.parts.size(); ++i) {
+      const auto block = std::ranges::find(layout.blocks, layout.parts[i].block, &ByteBlock::name);
+      auto value = decoder->places()[i].value(Decoder::find_block(blocks, *block));
+      if (!value) value = decoder->places()[i].value(*read_hex(block->example));
+      fields.push_back(static_cast<double>(value.value_or(0)));
+    }
+    // What the formula carries over from another quantity of the same part follows that quantity's channel.
+    for (const auto& [quantity, channel] : device_->side_inputs) {
+      const auto other = std::ranges::find(layout.readings, quantity, &ByteReading::quantity);
+      if (other == layout.readings.end() || quantity == chain_.channel.quantity) continue;
+      chain_.side_channels.push_back(channel);
+      if (const auto now = beside_.find(channel); now != beside_.end() && std::isfinite(now->second)) solve_field(*decoder, fields, static_cast<std::size_t>(other - layout.readings.begin()), now->second);
+    }
+    chain_.part_id = part_->id;
+    chain_.kelvin_per_watt = part_->kelvin_per_watt;
+    add_reading_links();
+    const bool calibrated = chain_.channel.correction.standard_uncertainty > 0 && !chain_.channel.correction.coefficients.empty();
+    const auto shared = std::make_shared<Decoder>(std::move(*decoder));
+    const auto link = std::make_shared<DigitalLink>(DigitalLink::Setup{.decoder = shared, .reading = static_cast<std::size_t>(reading - layout.readings.begin()), .fields = fields, .range = range_of_grade(), .accuracy_counts = !calibrated});
+    add_link(link);
+    add_raw_number(*link, *reading);
+    add_stage(StageName::compensated, "by the data sheet's formula", *chain_.base, chain_.compensated_node);
+    add_shown_stages();
+    return std::move(chain_);
+  }
+
+  // A raw number is a code of which one is one; its noise is a third of the step that the sheet promises.
+  void add_raw_number(const DigitalLink& link, const ByteReading& reading) {
+    const FieldPlace& place = link.place();
+    Converter counter;
+    counter.bits = place.bits();
+    counter.inl_lsb = 0;
+    counter.polarity = place.least() < 0 ? Polarity::bipolar : Polarity::unipolar;
+    const double middle = (chain_.channel.wanted.from + chain_.channel.wanted.to) / 2, code = link.forward_off(middle, {});
+    const double step = std::abs(link.inverse_continuous(code + 1) - link.inverse_continuous(code));
+    counter.noise_lsb = step > 0 && std::isfinite(step) ? quantity_->resolution / step / 3 : 0;
+    const double span = std::exp2(place.least() < 0 ? place.bits() - 1 : place.bits());
+    chain_.converter = std::make_shared<ConverterLink>(ConverterLink::Setup{.converter = counter, .reference = {span, 0, ""}, .counts = "raw"});
+    chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
+    const auto field = std::ranges::find(part_->bytes.parts, reading.field, &ByteField::name);
+    add_stage(StageName::raw, fmt::format("{}, {} bits of {}", field->name, place.bits(), field->block), base_unit(Dimension::number), chain_.raw_node);
+  }
+
   // The device's settings, then what the bench knows better: the rail that feeds the sensor, and other channels' readings.
   Result<TransferLaw> law_of_device() {
     std::map<std::string, double> settings = device_->settings;
@@ -249,14 +308,18 @@ class Builder {
     Converter counter;
     counter.bits = bits;
     counter.noise_lsb = counter.inl_lsb = 0;
-    chain_.converter = std::make_shared<ConverterLink>(ConverterLink::Setup{.converter = counter, .reference = {std::exp2(bits), 0, ""}, .counts_pulses = true});
+    chain_.converter = std::make_shared<ConverterLink>(ConverterLink::Setup{.converter = counter, .reference = {std::exp2(bits), 0, ""}, .counts = "pulses"});
     chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
     add_stage(StageName::raw, "pulses counted", base_unit(Dimension::number), chain_.raw_node);
   }
 
   void add_reading_stages(const TransferLaw& law) {
-    const Correction& correction = chain_.channel.correction;
     add_stage(StageName::compensated, "by the " + law.name, *chain_.base, chain_.compensated_node);
+    add_shown_stages();
+  }
+
+  void add_shown_stages() {
+    const Correction& correction = chain_.channel.correction;
     if (!correction.coefficients.empty()) add_stage(StageName::corrected, correction.note.empty() ? "by calibration" : correction.note, *chain_.base, chain_.world_node);
     add_stage(StageName::shown, chain_.shown == chain_.base ? "as read" : fmt::format("in {}", chain_.shown->symbol), *chain_.shown, 0);
   }

@@ -200,14 +200,14 @@ Result<double> ConverterLink::forward(double inner) const {
   const double code = setup_.converter.rounding == Rounding::nearest ? std::floor(steps + 0.5) : std::floor(steps + 1e-9);
   const double lowest_v = lowest_ < 0 ? -span_v_ : 0;
   const std::string can = fmt::format("{:.4g} to {:.4g} V", lowest_v, span_v_);
-  if (code > largest_) return setup_.counts_pulses ? Problem{fmt::format("{:.0f} pulses are more than the counter holds", code), fmt::format("0 to {:.0f}", largest_)} : Problem{fmt::format("{:.4g} V is above the converter's span: it clips", inner), can};
+  if (code > largest_) return counts_pulses() ? Problem{fmt::format("{:.0f} is more than the {} number holds", code, setup_.counts), fmt::format("{:.0f} to {:.0f}", lowest_, largest_)} : Problem{fmt::format("{:.4g} V is above the converter's span: it clips", inner), can};
   if (code < lowest_) return Problem{fmt::format("{:.4g} V is below {}: the converter clips", inner, lowest_ < 0 ? "the converter's span" : "ground"), can};
   return code;
 }
 
 Result<double> ConverterLink::inverse(double outer) const {
   if (!(outer >= lowest_ && outer <= largest_)) return Problem{fmt::format("{:g} is no code of {} bits", outer, setup_.converter.bits), fmt::format("{:.0f} to {:.0f}", lowest_, largest_)};
-  if (setup_.counts_pulses) return outer;
+  if (counts_pulses()) return outer;
   if (outer == largest_) return Problem{setup_.at_top.empty() ? "the converter is at its upper end: the input is there or beyond" : "the converter is at its upper end: " + setup_.at_top, fmt::format("codes below {:.0f}", largest_)};
   if (outer == lowest_) return Problem{setup_.at_bottom.empty() ? "the converter is at its lower end: the input is there or beyond" : "the converter is at its lower end: " + setup_.at_bottom, fmt::format("codes above {:.0f}", lowest_)};
   return inverse_continuous(outer);
@@ -220,7 +220,7 @@ std::vector<Source> ConverterLink::sources(double /*inner*/) const {
           {"converter offset", "", Distribution::rectangular, converter.offset_lsb, "steps"},
           {"converter gain", "", Distribution::rectangular, converter.gain_error * 100, "%"},
           {"converter noise", "", Distribution::normal, converter.noise_lsb, "steps"},
-          {"quantisation", "", Distribution::rectangular, 0.5, setup_.counts_pulses ? "pulses" : "steps"},
+          {"quantisation", "", Distribution::rectangular, 0.5, counts_pulses() ? setup_.counts : "steps"},
           {"settling of the sampled input", "", Distribution::rectangular, setup_.settling_error * 100, "%"}};
 }
 
@@ -235,7 +235,7 @@ double ConverterLink::inverse_continuous(double outer) const {
 }
 
 std::vector<TraceLine> ConverterLink::explain(double outer, const NumberStyle& style) const {
-  if (setup_.counts_pulses) return {};
+  if (counts_pulses()) return {};
   const Converter& converter = setup_.converter;
   const double volts = inverse_continuous(outer);
   const std::string code = converter.rounding == Rounding::truncate ? fmt::format("({} + ½)", fixed(outer, 0, style)) : fixed(outer, 0, style);

@@ -145,7 +145,7 @@ class ConverterLink final : public Link {
     double settling_error = 0;  ///< relative half-width: what the sampling capacitor may lack
     std::string at_top;         ///< what the top code means for this sensor: "the sensor is open"
     std::string at_bottom;
-    bool counts_pulses = false;
+    std::string counts;  ///< what is counted without a reference, "pulses" or "raw"; empty → a converter
   };
   explicit ConverterLink(Setup setup);
   Result<double> forward(double inner) const override;
@@ -159,7 +159,8 @@ class ConverterLink final : public Link {
   double largest_code() const { return largest_; }
   /// The input at which the codes end, volts.
   double span_v() const { return span_v_; }
-  bool counts_pulses() const { return setup_.counts_pulses; }
+  bool counts_pulses() const { return !setup_.counts.empty(); }
+  const std::string& counts() const { return setup_.counts; }
 
  private:
   Setup setup_;

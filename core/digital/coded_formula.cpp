@@ -1,5 +1,7 @@
 #include "digital/coded_formula.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -141,6 +143,20 @@ const std::vector<CodedFormula>& formulas_known() {
 }
 
 }  // namespace
+
+std::string with_numbers(const std::string& line, const std::map<std::string, double>& known) {
+  const auto in_symbol = [](char c) { return std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '_' || c == '\''; };
+  std::string text;
+  for (std::size_t at = 0; at < line.size();) {
+    std::size_t end = at;
+    while (end < line.size() && in_symbol(line[end]) == in_symbol(line[at])) ++end;
+    const std::string word = line.substr(at, end - at);
+    const auto value = known.find(word);
+    text += value == known.end() ? word : fmt::format("{:.7g}", value->second);
+    at = end;
+  }
+  return text;
+}
 
 const CodedFormula* coded_formula(std::string_view name) {
   const auto& all = formulas_known();

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <functional>
+#include <map>
 #include <span>
 #include <string>
 #include <string_view>
@@ -37,6 +38,9 @@ struct CodedFormula {
   /// Fills one value a reading, base units; not a number where the sheet's formula has none.
   void (*evaluate)(const FormulaInput& input, std::span<double> readings);
 };
+
+/// A line of a formula with the numbers of its symbols put in: "var1 + var2" → "109554 + 13.67".
+std::string with_numbers(const std::string& line, const std::map<std::string, double>& known);
 
 /// The formula of that name, or null.
 const CodedFormula* coded_formula(std::string_view name);

@@ -7,6 +7,7 @@
 #include <limits>
 
 #include "digital/checks.h"
+#include "digital/nearest_raw.h"
 
 namespace fair_gauge {
 namespace {
@@ -26,39 +27,12 @@ class Solver {
     return results_[reading_];
   }
 
-  // The raw number whose reading is nearest. Towards the ends of the raw range formulas may wrap or turn back: of the
-  // pieces that enclose the value the one that changes least is the right one.
   double solve(double value) {
     const FieldPlace& place = decoder_.places()[field_];
-    const auto least = static_cast<double>(place.least()), most = static_cast<double>(place.most());
-    constexpr int pieces = 256;
-    double low = least, high = least, narrowest = std::numeric_limits<double>::infinity();
-    double last_raw = least, last = at(least), nearest = std::numeric_limits<double>::infinity();
-    for (int i = 0; i <= pieces; ++i) {
-      const double raw = std::floor(least + (most - least) * i / pieces), reads = at(raw);
-      if ((last - value) * (reads - value) <= 0 && std::abs(reads - last) < narrowest) {
-        narrowest = std::abs(reads - last);
-        low = last_raw, high = raw;
-      } else if (std::isinf(narrowest) && std::abs(reads - value) < nearest) {
-        nearest = std::abs(reads - value);
-        low = high = raw;
-      }
-      last_raw = raw, last = reads;
-    }
-    const bool rises = at(high) > at(low);
-    while (high - low > 1) {
-      const double middle = std::floor((low + high) / 2);
-      ((at(middle) > value) == rises ? high : low) = middle;
-    }
-    // Rounding inside the formula can put the best one a few steps aside.
-    double best = low, best_miss = std::numeric_limits<double>::infinity();
-    for (double raw = low - 4; raw <= high + 4; ++raw) {
-      if (raw < least || raw > most || std::ranges::find(barred_, raw) != barred_.end()) continue;
-      const double miss = std::abs(at(raw) - value);
-      if (miss < best_miss) best_miss = miss, best = raw;
-    }
-    set(best);
-    return best_miss;
+    const auto best = nearest_raw(
+        place.least(), place.most(), value, [this](double raw) { return at(raw); }, [this](double raw) { return std::ranges::find(barred_, raw) != barred_.end(); });
+    set(best.raw);
+    return best.miss;
   }
 
  private:

@@ -58,6 +58,15 @@ double ShedCourse::at(double seconds) const {
   return base_ + swing_ * (0.7 * warmth + 0.3 * wander(seconds, 5400, 1)) + ripple_ * (wander(seconds, 97, 2) + 0.5 * wander(seconds, 11, 4));
 }
 
+Result<Chain> chain_at(const Bench& bench, const Catalogue& catalogue, const Channel& channel, std::uint64_t seed, double seconds) {
+  SideValues beside;
+  const Device* device = find_by_id(bench.devices, channel.device);
+  if (device)
+    for (const auto& [key, id] : device->side_inputs)
+      if (const Channel* other = find_by_id(bench.channels, id)) beside[id] = ShedCourse(*other, seed).at(seconds);
+  return build_chain(bench, catalogue, channel.id, beside);
+}
+
 std::optional<SimulatedFault> simulated_fault_from_text(std::string_view text) {
   using enum SimulatedFault;
   constexpr std::pair<std::string_view, SimulatedFault> names[] = {{"stuck", stuck}, {"open", open}, {"short", shorted}, {"missing", missing}, {"spikes", spikes}};
@@ -90,7 +99,12 @@ std::optional<std::int64_t> SimulatedDevice::answer(double world, SimulatedFault
   return honest;
 }
 
-SimulatedDevice::SimulatedDevice(Chain chain, std::uint64_t seed) : chain_(std::move(chain)), random_(mixed(seed ^ text_seed(chain_.channel.id))) {}
+SimulatedDevice::SimulatedDevice(Chain chain, std::uint64_t seed, std::function<Result<Chain>(double seconds)> surroundings) : chain_(std::move(chain)), surroundings_(std::move(surroundings)), random_(mixed(seed ^ text_seed(chain_.channel.id))) {}
+
+void SimulatedDevice::go_to(double seconds) {
+  if (chain_.side_channels.empty() || !surroundings_) return;
+  if (auto chain = surroundings_(seconds)) chain_ = std::move(*chain);
+}
 
 std::int64_t SimulatedDevice::answer(double world) {
   double value = world;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <functional>
 #include <optional>
 #include <random>
 #include <string>
@@ -29,6 +30,9 @@ class ShedCourse {
   std::uint64_t seed_;
 };
 
+/// The chain of a channel as the shed makes it at a moment: what other channels tell it is what they truly see then.
+Result<Chain> chain_at(const Bench& bench, const Catalogue& catalogue, const Channel& channel, std::uint64_t seed, double seconds);
+
 /// How a simulated channel may fail.
 enum class SimulatedFault { stuck,
                             open,
@@ -42,7 +46,11 @@ std::optional<SimulatedFault> simulated_fault_from_text(std::string_view text);
 /// A device that answers with raw numbers, by the chain's own forward and the converter's noise.
 class SimulatedDevice {
  public:
-  SimulatedDevice(Chain chain, std::uint64_t seed);
+  /// \param surroundings  the chain at a time, for a channel that others tell something; empty → always the same chain
+  SimulatedDevice(Chain chain, std::uint64_t seed, std::function<Result<Chain>(double seconds)> surroundings = {});
+
+  /// Takes the surroundings of a moment, before it is asked to answer then.
+  void go_to(double seconds);
 
   /// The raw number for a true value; codes are clipped as a converter clips them.
   std::int64_t answer(double world);
@@ -54,6 +62,7 @@ class SimulatedDevice {
   std::int64_t as_reported(double code) const;
 
   Chain chain_;
+  std::function<Result<Chain>(double)> surroundings_;
   std::mt19937_64 random_;
   std::optional<std::int64_t> stuck_;
 };

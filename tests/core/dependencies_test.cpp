@@ -19,7 +19,7 @@ const std::map<std::string, std::set<std::string>> allowed = {
     {"parts", {"quantity", "files"}},
     {"digital", {"quantity", "files", "formulas", "parts"}},
     {"bench", {"quantity", "files"}},
-    {"chain", {"quantity", "files", "formulas", "parts", "bench"}},
+    {"chain", {"quantity", "files", "formulas", "parts", "bench", "digital"}},
     {"truth", {"quantity", "files", "formulas", "parts", "bench", "chain"}},
     {"sizing", {"quantity", "files", "formulas", "parts", "bench", "chain"}},
     {"stream", {"quantity", "files", "formulas", "parts", "bench", "chain", "truth"}},

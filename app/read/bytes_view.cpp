@@ -1,0 +1,368 @@
+#include "read/bytes_view.h"
+
+#include <QCompleter>
+#include <QFileDialog>
+#include <QListView>
+#include <cmath>
+
+#include "digital/byte_text.h"
+#include "digital/line_capture.h"
+#include "digital/other_readings.h"
+#include "files/file.h"
+#include "quantity/number_format.h"
+
+namespace fair_gauge::app {
+namespace {
+
+QGridLayout* grid(int gap) {
+  auto* layout = new QGridLayout;
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setHorizontalSpacing(gap);
+  layout->setVerticalSpacing(2);
+  return layout;
+}
+
+// Decimals that write a part's step exactly, four at most.
+int decimals_of_step(double step) {
+  int decimals = 0;
+  for (double scaled = step; decimals < 4 && std::abs(scaled - std::round(scaled)) > 1e-6 * scaled; scaled *= 10) ++decimals;
+  return decimals;
+}
+
+CaptureBytes decode_lines(const std::string& interface, const std::vector<LineTrace>& lines) {
+  if (interface == "single-wire") return decode_single_wire(lines.front());
+  if (interface == "one-wire") return decode_one_wire(lines.front());
+  if (lines.size() >= 2) {
+    const auto clock = std::ranges::find_if(lines, [](const LineTrace& line) { return line.name.find("scl") != std::string::npos || line.name.find("SCL") != std::string::npos; });
+    const std::size_t c = clock == lines.end() ? 0 : static_cast<std::size_t>(clock - lines.begin());
+    return decode_two_wire(lines[c], lines[c == 0 ? 1 : 0]);
+  }
+  CaptureBytes none;
+  none.fault = "a two-wire capture needs its clock and its data line";
+  return none;
+}
+
+}  // namespace
+
+BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  parts_ = new QComboBox;
+  parts_->setView(new QListView);
+  parts_->setObjectName(QStringLiteral("bytes_part"));
+  parts_->setAccessibleName(tr("Part"));
+  parts_->setEditable(true);
+  parts_->setInsertPolicy(QComboBox::NoInsert);
+  parts_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  for (const Part& part : workbench.catalogue().parts()) {
+    if (!part.is_digital()) continue;
+    QString markings;
+    for (const std::string& marking : part.markings) markings += (markings.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(marking);
+    parts_->addItem(text_of(part.name) + QStringLiteral("   ") + markings, text_of(part.id));
+  }
+  parts_->completer()->setFilterMode(Qt::MatchContains);
+  parts_->completer()->setCompletionMode(QCompleter::PopupCompletion);
+  text_ = new QLineEdit;
+  text_->setObjectName(QStringLiteral("bytes_text"));
+  text_->setAccessibleName(tr("Bytes as they came"));
+  text_->setFont(theme.font(Face::code));
+  text_->setPlaceholderText(tr("paste bytes in any shape"));
+  text_->setToolTip(tr("0x1A 0x2B, 1A2B, {0x1A,43}, b'\\x1a+', decimal or binary lists, rows with addresses, a log with name:x1A2B"));
+  text_->setMinimumWidth(theme.px(120));
+  block_ = new QComboBox;
+  block_->setView(new QListView);
+  block_->setObjectName(QStringLiteral("bytes_block"));
+  block_->setAccessibleName(tr("Where the pasted bytes go"));
+  shape_ = new QComboBox;
+  shape_->setView(new QListView);
+  shape_->setObjectName(QStringLiteral("bytes_shape"));
+  shape_->setAccessibleName(tr("How the text is read"));
+  shape_->addItem(tr("as guessed"));
+  for (const auto& shape : enum_names(ByteShape{})) shape_->addItem(text_of(shape.name));
+  for (QComboBox* box : {block_, shape_}) {
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(box == block_ ? 11 : 6);
+    box->view()->setMinimumWidth(theme.px(220));
+  }
+  auto* capture = new QPushButton(tr("Capture…"));
+  capture->setToolTip(tr("A value change dump (VCD) or edge table of the line itself; it is decoded by the part's own bus"));
+  understood_ = new Text(theme, Face::small, {}, Tint::second);
+  understood_->setObjectName(QStringLiteral("bytes_understood"));
+  understood_->setWordWrap(true);
+  settings_row_ = row(8);
+  map_ = new ByteMap(theme);
+  pointed_ = new Text(theme, Face::small, {}, Tint::second);
+  pointed_->setObjectName(QStringLiteral("bytes_pointed"));
+  pointed_->setWordWrap(true);
+  readings_ = grid(8);
+  others_ = grid(16);
+  trace_ = grid(16);
+  trace_->setColumnStretch(2, 1);
+
+  auto* first = row(8);
+  first->addWidget(parts_, 1);
+  first->addLayout(settings_row_);
+  first->addWidget(capture);
+  auto* second = row(8);
+  second->addWidget(text_, 1);
+  second->addWidget(block_);
+  second->addWidget(shape_);
+  auto* inside = new QWidget;
+  auto* below = column(8);
+  below->addLayout(readings_);
+  below->addWidget(map_);
+  below->addWidget(pointed_);
+  below->addLayout(trace_);
+  below->addLayout(others_);
+  below->addStretch();
+  inside->setLayout(below);
+  auto* all = column(6);
+  all->addLayout(first);
+  all->addLayout(second);
+  all->addWidget(understood_);
+  all->addWidget(scrolled(inside), 1);
+  setLayout(all);
+
+  connect(parts_, &QComboBox::activated, this, [this](int index) { choose_part(parts_->itemData(index).toString().toStdString()); });
+  connect(text_, &QLineEdit::textEdited, this, &BytesView::take_text);
+  connect(shape_, &QComboBox::activated, this, [this] { take_text(text_->text()); });
+  connect(capture, &QPushButton::clicked, this, &BytesView::open_capture);
+  connect(map_, &ByteMap::pointed_at, pointed_, &QLabel::setText);
+  connect(map_, &ByteMap::bytes_changed, this, [this](const ByteBlocks& blocks) {
+    blocks_ = blocks;
+    refresh();
+  });
+  connect(&workbench, &Workbench::selection_changed, this, &BytesView::follow_channel);
+  connect(&workbench, &Workbench::bench_changed, this, &BytesView::follow_channel);
+  choose_part("air-compensated");
+  follow_channel();
+}
+
+// A digital channel brings its part, its settings and the trimming bytes of its specimen.
+void BytesView::follow_channel() {
+  const ChannelView& view = workbench_.chosen();
+  const Device* device = view.channel ? find_by_id(workbench_.bench().devices, view.channel->device) : nullptr;
+  const Part* part = device ? workbench_.catalogue().find(device->part) : nullptr;
+  if (!part || !part->is_digital() || followed_ == device->id) return refresh();
+  followed_ = device->id;
+  choose_part(part->id);
+  settings_ = device->settings;
+  for (const auto& [block, hex] : device->trimming)
+    if (const auto bytes = read_hex(hex)) blocks_[block] = *bytes;
+  rebuild_settings();
+  refresh();
+}
+
+void BytesView::choose_part(const std::string& id) {
+  const Part* part = workbench_.catalogue().find(id);
+  if (!part || !part->is_digital()) return;
+  part_id_ = part->id;
+  parts_->setCurrentIndex(parts_->findData(text_of(part->id)));
+  parts_->lineEdit()->setCursorPosition(0);
+  settings_.clear();
+  blocks_.clear();
+  block_->clear();
+  for (const ByteBlock& block : part->bytes.blocks) {
+    if (const auto bytes = read_hex(block.example)) blocks_[block.name] = *bytes;
+    block_->addItem(tr("%1, %2 bytes").arg(text_of(block.name)).arg(block.bytes), text_of(block.name));
+    if (block.role == "data") block_->setCurrentIndex(block_->count() - 1);
+  }
+  block_->setVisible(part->bytes.blocks.size() > 1);
+  understood_->setText(tr("An example of our own is shown: paste your bytes over it, or turn bits."));
+  understood_->set_tint(Tint::second);
+  rebuild_settings();
+  refresh();
+  emit part_chosen(part_id_);
+}
+
+void BytesView::rebuild_settings() {
+  clear(settings_row_);
+  const Part& part = *workbench_.catalogue().find(part_id_);
+  for (const PartSetting& setting : part.bytes.settings) {
+    auto* label = new Text(theme_, Face::small, text_of(setting.key), Tint::quiet);
+    label->setToolTip(text_of(setting.means));
+    settings_row_->addWidget(label);
+    const double now = settings_.contains(setting.key) ? settings_.at(setting.key) : setting.usual;
+    QWidget* editor = nullptr;
+    if (setting.choices.empty()) {
+      auto* field = new QLineEdit(QString::number(now));
+      field->setMaximumWidth(theme_.px(70));
+      field->setFont(theme_.font(Face::number_small));
+      connect(field, &QLineEdit::editingFinished, this, [this, field, key = setting.key] {
+        bool is_number = false;
+        const double value = QString(field->text()).replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&is_number);
+        if (is_number) settings_[key] = value;
+        refresh();
+      });
+      editor = field;
+    } else {
+      auto* box = new QComboBox;
+      box->setView(new QListView);
+      for (const SettingChoice& choice : setting.choices) {
+        box->addItem(choice.name.empty() ? QString::number(choice.value) : text_of(choice.name), choice.value);
+        if (choice.value == now) box->setCurrentIndex(box->count() - 1);
+      }
+      connect(box, &QComboBox::activated, this, [this, box, key = setting.key](int index) {
+        settings_[key] = box->itemData(index).toDouble();
+        refresh();
+      });
+      editor = box;
+    }
+    editor->setObjectName(QStringLiteral("setting_%1").arg(text_of(setting.key)));
+    editor->setAccessibleName(text_of(setting.key));
+    editor->setToolTip(text_of(setting.means));
+    settings_row_->addWidget(editor);
+  }
+}
+
+void BytesView::take_text(const QString& text) {
+  if (text.trimmed().isEmpty()) return;
+  const Part& part = *workbench_.catalogue().find(part_id_);
+  std::string into = block_->currentData().toString().toStdString();
+  const auto shape = shape_->currentIndex() == 0 ? std::nullopt : std::optional(enum_names(ByteShape{})[static_cast<std::size_t>(shape_->currentIndex() - 1)].value);
+  auto read = read_byte_text(text.toStdString(), shape);
+  // Eight digits of 0 and 1 may be a byte or four: what fits the block is meant.
+  const auto fits = [&](const Result<ByteText>& bytes) { return bytes && std::ranges::any_of(part.bytes.blocks, [&](const ByteBlock& block) { return block.name == into && (static_cast<int>(bytes->bytes.size()) == block.bytes || static_cast<int>(bytes->bytes.size()) == block.shorter); }); };
+  if (!shape && !fits(read) && !(read && (read->address || !read->name.empty())))
+    for (const ByteShape other : {ByteShape::hexadecimal, ByteShape::decimal, ByteShape::mixed})
+      if (auto again = read_byte_text(text.toStdString(), other); !fits(read) && fits(again)) read = std::move(again);
+  if (!read) {
+    understood_->setText(text_of(to_text(read.problem())));
+    understood_->set_tint(Tint::red);
+    return;
+  }
+  if (read->address) {  // a dump says itself where its bytes belong
+    ByteBlocks dumped = {{"0x" + to_hex(std::vector<std::uint8_t>{static_cast<std::uint8_t>(*read->address)}), read->bytes}};
+    for (const ByteBlock& block : part.bytes.blocks) {
+      const auto found = Decoder::find_block(dumped, block);
+      if (!found.empty()) blocks_[block.name].assign(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(std::min<std::size_t>(found.size(), static_cast<std::size_t>(block.bytes))));
+    }
+    into = "the blocks by address";
+  } else {
+    blocks_[into] = read->bytes;
+  }
+  const auto block = std::ranges::find(part.bytes.blocks, into, &ByteBlock::name);
+  const bool other_length = block != part.bytes.blocks.end() && static_cast<int>(read->bytes.size()) != block->bytes && static_cast<int>(read->bytes.size()) != block->shorter;
+  understood_->setText(tr("%1 bytes, read as %2, put into %3%4").arg(read->bytes.size()).arg(text_of(enum_name(read->shape)), text_of(into), other_length ? tr("; the part sends %1").arg(block->bytes) : QString()));
+  understood_->set_tint(other_length ? Tint::amber : Tint::second);
+  refresh();
+}
+
+void BytesView::open_capture() {
+  const QString path = QFileDialog::getOpenFileName(this, tr("Open a capture"), {}, tr("Captures (*.vcd *.csv);;All files (*)"));
+  if (path.isEmpty()) return;
+  const auto content = read_file(path.toStdString());
+  const auto lines = content ? read_capture(*content) : Result<std::vector<LineTrace>>(content.problem());
+  if (!lines) {
+    understood_->setText(text_of(to_text(lines.problem())));
+    understood_->set_tint(Tint::red);
+    return;
+  }
+  const Part& part = *workbench_.catalogue().find(part_id_);
+  const CaptureBytes found = decode_lines(part.interface, *lines);
+  if (!found.bytes.empty()) blocks_[block_->currentData().toString().toStdString()] = found.bytes;
+  QStringList events;
+  for (const std::string& event : found.events) events << text_of(event);
+  understood_->setText(tr("%1 bytes from the capture (%2)%3").arg(found.bytes.size()).arg(events.join(QStringLiteral(", ")), found.fault.empty() ? QString() : QStringLiteral(": ") + text_of(found.fault)));
+  understood_->set_tint(found.fault.empty() ? Tint::second : Tint::amber);
+  refresh();
+}
+
+void BytesView::refresh() {
+  const Part* part = workbench_.catalogue().find(part_id_);
+  if (!part) return;
+  auto decoder = Decoder::make(*part, settings_);
+  if (!decoder) {
+    understood_->setText(text_of(to_text(decoder.problem())));
+    understood_->set_tint(Tint::red);
+    return;
+  }
+  map_->show_bytes(*decoder, blocks_);
+  const Decoded decoded = decoder->decode(blocks_, Tracing::on);
+  show_readings(decoded);
+  show_trace(decoded);
+  show_others(decoded);
+}
+
+void BytesView::show_readings(const Decoded& decoded) {
+  clear(readings_);
+  const Part& part = *workbench_.catalogue().find(part_id_);
+  auto integer_decoder = Decoder::make(part, settings_, Math::integer);
+  const Decoded integer = integer_decoder->decode(blocks_);
+  int line = 0, column = 0;
+  for (const DigitalReading& reading : decoded.readings) {
+    const Unit& unit = base_unit(dimension_of_quantity(reading.quantity->quantity));
+    const double resolution = reading.quantity->resolution > 0 ? reading.quantity->resolution : 1e-3;
+    const double value = unit.from_base(reading.value);
+    const int decimals = decimals_of_step(resolution / unit.scale);
+    const QString text = unit.symbol == "V" ? text_of(with_prefix(value, "V", 6, workbench_.style())) : text_of(with_unit(value, decimals, unit.symbol, workbench_.style()));
+    readings_->addWidget(new Text(theme_, Face::number, text, Tint::accent), line, column);
+    QString words = text_of(reading.quantity->quantity).replace(QLatin1Char('-'), QLatin1Char(' '));
+    if (!reading.quantity->kind.empty()) words += QStringLiteral(", ") + text_of(reading.quantity->kind);
+    if (const DigitalReading* other = integer.reading(reading.quantity->quantity); other && other->value != reading.value) words += tr(" (integer form %1)").arg(text_of(fixed((other->value - reading.value) / unit.scale, std::min(6, decimals + 2), workbench_.style())).prepend(other->value > reading.value ? QStringLiteral("+") : QString()));
+    auto* caption = new Text(theme_, Face::small, words, Tint::quiet);
+    caption->setWordWrap(true);
+    caption->setMinimumWidth(theme_.px(130));
+    readings_->addWidget(caption, line + 1, column);
+    ++column;
+  }
+  readings_->setColumnStretch(12, 1);
+  line = 2;
+  for (const DigitalFault& fault : decoded.faults) {
+    auto* text = new Text(theme_, Face::strong, text_of(fault.code) + QStringLiteral(": ") + text_of(fault.message), Tint::red);
+    text->setObjectName(QStringLiteral("fault_%1").arg(line - 2));
+    text->setWordWrap(true);
+    readings_->addWidget(text, line++, 0, 1, 13);
+  }
+  for (const std::string& status : decoded.statuses) readings_->addWidget(new Text(theme_, Face::small, text_of(status), Tint::amber), line++, 0, 1, 13);
+}
+
+void BytesView::show_trace(const Decoded& decoded) {
+  clear(trace_);
+  std::map<std::string, double> known;
+  for (const TraceEntry& entry : decoded.trace) known[entry.symbol] = entry.value;
+  const std::size_t fields = workbench_.catalogue().find(part_id_)->bytes.parts.size();
+  int line = 0;
+  trace_->addWidget(new Text(theme_, Face::label, tr("HOW IT CAME ABOUT"), Tint::quiet), line++, 0, 1, 3);
+  for (std::size_t i = 0; i < decoded.trace.size(); ++i) {
+    const TraceEntry& entry = decoded.trace[i];
+    const bool is_field = i < fields && entry.note.find(" of ") != std::string::npos;
+    if (is_field) continue;  // those are in the map
+    auto* symbol = new Text(theme_, Face::code, text_of(entry.symbol));
+    auto* value = new Text(theme_, Face::code, QStringLiteral("= ") + QString::number(entry.value, 'g', 9), Tint::accent);
+    auto* note = new Text(theme_, Face::small, text_of(with_numbers(entry.note, known)), Tint::quiet);
+    note->setToolTip(text_of(entry.note));
+    note->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    value->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    trace_->addWidget(symbol, line, 0);
+    trace_->addWidget(value, line, 1);
+    trace_->addWidget(note, line++, 2);
+  }
+}
+
+// Shown when something is wrong with the reading, or when it is outside what is plausible.
+void BytesView::show_others(const Decoded& decoded) {
+  clear(others_);
+  const Part& part = *workbench_.catalogue().find(part_id_);
+  auto decoder = Decoder::make(part, settings_);
+  int line = 1;
+  for (std::size_t r = 0; r < part.bytes.readings.size(); ++r) {
+    const PartQuantity& quantity = *part.measures(part.bytes.readings[r].quantity);
+    const DigitalReading* reading = decoded.reading(quantity.quantity);
+    const bool of_air = quantity.quantity == "temperature";  // what rooms and gardens have
+    const double from = of_air ? -20 : quantity.quantity == "pressure" ? 85000
+                                                                       : quantity.minimum,
+                 to = of_air ? 60 : quantity.quantity == "pressure" ? 108000
+                                                                    : quantity.maximum;
+    if (reading && reading->value >= from && reading->value <= to) continue;
+    for (const OtherReading& other : other_readings(*decoder, blocks_, r, from, to)) {
+      if (!other.plausible) continue;
+      const Unit& unit = base_unit(dimension_of_quantity(quantity.quantity));
+      others_->addWidget(new Text(theme_, Face::small, text_of(other.how)), line, 0);
+      others_->addWidget(new Text(theme_, Face::code, text_of(with_unit(unit.from_base(other.value), 2, unit.symbol, workbench_.style())), Tint::amber), line, 1);
+      others_->addWidget(new Text(theme_, Face::small, tr("%1, raw %2").arg(text_of(quantity.quantity)).arg(other.raw), Tint::quiet), line++, 2);
+    }
+  }
+  if (line > 1) others_->addWidget(new Text(theme_, Face::label, tr("OTHER WAYS TO READ IT THAT WOULD MAKE SENSE"), Tint::quiet), 0, 0, 1, 3);
+  others_->setColumnStretch(3, 1);
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,55 @@
+// Bytes and what they mean: paste them in any shape, see every field, every line of the formula, and what went wrong.
+#pragma once
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QWidget>
+
+#include "read/byte_map.h"
+#include "shell/workbench.h"
+#include "widgets/text.h"
+
+namespace fair_gauge::app {
+
+class BytesView : public QWidget {
+  Q_OBJECT
+ public:
+  BytesView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+  void choose_part(const std::string& id);
+
+ signals:
+  void part_chosen(const std::string& id);
+
+ private:
+  void follow_channel();
+  void take_text(const QString& text);
+  void open_capture();
+  void rebuild_settings();
+  void refresh();
+  void show_readings(const Decoded& decoded);
+  void show_others(const Decoded& decoded);
+  void show_trace(const Decoded& decoded);
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  QComboBox* parts_;
+  QLineEdit* text_;
+  QComboBox* shape_;
+  QComboBox* block_;
+  QHBoxLayout* settings_row_;
+  Text* understood_;
+  ByteMap* map_;
+  Text* pointed_;
+  QGridLayout* readings_;
+  QGridLayout* others_;
+  QGridLayout* trace_;
+  std::string part_id_;
+  std::map<std::string, double> settings_;
+  ByteBlocks blocks_;
+  std::string followed_;
+};
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,42 @@
+// The register composer: choose meanings and see the bytes to write, or type the bytes that were read and see what they mean.
+#pragma once
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLineEdit>
+#include <QWidget>
+
+#include "shell/workbench.h"
+#include "widgets/text.h"
+
+namespace fair_gauge::app {
+
+class RegisterView : public QWidget {
+  Q_OBJECT
+ public:
+  RegisterView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+  void show_part(const std::string& id);
+
+ private:
+  void rebuild();
+  void refresh();
+
+  // A register on the page, with its value as it is composed.
+  struct Row {
+    PartRegister reg;
+    unsigned value;
+    QLineEdit* hex;
+    std::vector<QComboBox*> choices;
+  };
+  const Theme& theme_;
+  Workbench& workbench_;
+  Text* title_;
+  QGridLayout* grid_;
+  Text* sequence_;
+  Text* echo_;
+  std::vector<Row> rows_;
+  std::string part_id_;
+};
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,41 @@
+// Physical quantity ↔ the raw number of a digital part, the other bytes as they are.
+#pragma once
+
+#include <memory>
+
+#include "chain/link.h"
+#include "digital/decoder.h"
+
+namespace fair_gauge {
+
+class DigitalLink final : public Link {
+ public:
+  struct Setup {
+    std::shared_ptr<Decoder> decoder;
+    std::size_t reading = 0;     ///< of the layout's readings
+    std::vector<double> fields;  ///< one number a field; that of the reading is replaced
+    PartQuantity range;
+    bool accuracy_counts = true;  ///< false once a calibration has replaced it
+  };
+  explicit DigitalLink(Setup setup);
+  Result<double> forward(double inner) const override;
+  Result<double> inverse(double outer) const override;
+  std::vector<Source> sources(double inner) const override;
+  double forward_off(double inner, std::span<const double> deviations) const override;
+  double inverse_continuous(double outer) const override;
+  std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
+
+  const FieldPlace& place() const { return setup_.decoder->places()[field_]; }
+
+ private:
+  double at(double raw, std::vector<TraceEntry>* trace = nullptr) const;
+  double raw_near(double value) const;
+
+  Setup setup_;
+  std::size_t field_;
+  std::optional<std::size_t> tied_;
+  double tied_share_ = 0;
+  mutable double last_raw_ = 0;  // where the search begins; the result does not depend on it
+};
+
+}  // namespace fair_gauge

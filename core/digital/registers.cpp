@@ -1,0 +1,57 @@
+#include "digital/registers.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <charconv>
+
+#include "digital/decoder.h"
+
+namespace fair_gauge {
+
+std::optional<FieldBits> field_bits(const RegisterField& field) {
+  FieldBits bits;
+  const char* end = field.bits.data() + field.bits.size();
+  const auto high = std::from_chars(field.bits.data(), end, bits.high);
+  if (high.ec != std::errc{}) return std::nullopt;
+  bits.low = bits.high;
+  if (high.ptr != end && (*high.ptr != ':' || std::from_chars(high.ptr + 1, end, bits.low).ec != std::errc{})) return std::nullopt;
+  return bits.low >= 0 && bits.low <= bits.high && bits.high < 16 ? std::optional(bits) : std::nullopt;
+}
+
+unsigned field_value(const RegisterField& field, unsigned value) {
+  const auto bits = field_bits(field);
+  return bits ? value >> bits->low & ((1u << (bits->high - bits->low + 1)) - 1) : 0;
+}
+
+unsigned with_field(const RegisterField& field, unsigned value, unsigned number) {
+  const auto bits = field_bits(field);
+  if (!bits) return value;
+  const unsigned mask = ((1u << (bits->high - bits->low + 1)) - 1) << bits->low;
+  return (value & ~mask) | (number << bits->low & mask);
+}
+
+std::string field_meaning(const RegisterField& field, unsigned number) {
+  const auto choice = std::ranges::find(field.choices, static_cast<double>(number), &SettingChoice::value);
+  if (field.choices.empty()) return fmt::format("{}", number);
+  return choice == field.choices.end() ? "reserved" : choice->means;
+}
+
+unsigned reserved_bits(const PartRegister& reg) {
+  unsigned free = (1u << reg.bits) - 1;
+  for (const RegisterField& field : reg.parts) free = with_field(field, free, 0);
+  return free;
+}
+
+Result<unsigned> read_register(const PartRegister& reg, std::string_view text) {
+  const auto bytes = read_hex(text);
+  if (!bytes) return bytes.problem();
+  if (static_cast<int>(bytes->size()) * 8 != reg.bits) return Problem{fmt::format("{} has {} bits, not {}", reg.name, reg.bits, bytes->size() * 8), fmt::format("{} hexadecimal digits", reg.bits / 4)};
+  unsigned value = 0;
+  for (const std::uint8_t byte : *bytes) value = value << 8 | byte;
+  return value;
+}
+
+std::string write_register(const PartRegister& reg, unsigned value) { return fmt::format("{:0{}X}", value, reg.bits / 4); }
+
+}  // namespace fair_gauge

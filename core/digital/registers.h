@@ -1,0 +1,35 @@
+// The registers that tell a part how to measure: choose meanings and get bytes, or give bytes and get meanings.
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "parts/byte_layout.h"
+#include "quantity/result.h"
+
+namespace fair_gauge {
+
+/// Bits of a register field, "7:5" or "3". \returns nothing if the text is not understood
+struct FieldBits {
+  int high = 0;
+  int low = 0;
+};
+std::optional<FieldBits> field_bits(const RegisterField& field);
+
+/// The field's number in a register's value.
+unsigned field_value(const RegisterField& field, unsigned value);
+/// The register's value with the field set to a number; the other bits stay as they are.
+unsigned with_field(const RegisterField& field, unsigned value, unsigned number);
+/// What the number means, or "reserved".
+std::string field_meaning(const RegisterField& field, unsigned number);
+
+/// Bits of the register that no field names: they are to stay as the part had them.
+unsigned reserved_bits(const PartRegister& reg);
+
+/// A text of hexadecimal digits as a register's value. \returns the value, or why it is none
+Result<unsigned> read_register(const PartRegister& reg, std::string_view text);
+std::string write_register(const PartRegister& reg, unsigned value);
+
+}  // namespace fair_gauge

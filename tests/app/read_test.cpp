@@ -1,0 +1,138 @@
+// The views of the Read page: bytes pasted and turned, registers composed.
+#include <QComboBox>
+#include <QPlainTextEdit>
+
+#include "read/bytes_view.h"
+#include "read/read_page.h"
+#include "shell/main_window.h"
+#include "window.h"
+
+namespace fair_gauge::app {
+namespace {
+
+using testing::HasSubstr;
+
+class ReadTest : public WindowTest {
+ protected:
+  void open(int view) {
+    window_.show_page(Page::read);
+    find_page()->show_view(view);
+    QTest::qWait(1);
+  }
+  ReadPage* find_page() { return window_.findChild<ReadPage*>(); }
+  BytesView* bytes() { return window_.findChild<BytesView*>(); }
+  void paste(const QString& text) {
+    auto* field = find<QLineEdit>("bytes_text");
+    field->clear();
+    QTest::mouseClick(field, Qt::LeftButton);
+    QTest::keyClicks(field, text);
+  }
+  std::string words() {
+    QTest::qWait(5);  // what was put in place is shown
+    std::string all;
+    for (auto* text : bytes()->findChildren<QLabel*>())
+      if (text->isVisible()) all += text->text().toStdString() + "\n";
+    return all;
+  }
+};
+
+TEST_F(ReadTest, PastedBytesBecomeReadingsWithTheirFormula) {
+  open(1);
+  bytes()->choose_part("humid-single");
+  paste(QStringLiteral("{0x02, 0x8C, 1, 95, 238}"));
+  EXPECT_THAT(words(), HasSubstr("35.1 °C"));
+  EXPECT_THAT(words(), HasSubstr("65.2 %RH"));
+  EXPECT_THAT(words(), HasSubstr("5 bytes, read as decimal, hexadecimal where marked"));
+  paste(QStringLiteral("028C015FEF"));
+  EXPECT_THAT(words(), HasSubstr("checksum"));
+  EXPECT_THAT(words(), testing::Not(HasSubstr("35.1 °C")));
+  paste(QStringLiteral("028C01ZZ"));
+  EXPECT_THAT(words(), HasSubstr("is no byte"));
+}
+
+TEST_F(ReadTest, ABitIsTurnedByTheMouseAndAByteTypedByKeys) {
+  open(1);
+  bytes()->choose_part("one-wire-temperature");
+  paste(QStringLiteral("9101"));  // 25.0625 °C
+  EXPECT_THAT(words(), HasSubstr("25.0625 °C"));
+  auto* map = find<ByteMap>("byte_map");
+  // The lowest bit of the first byte: one step less.
+  const int left = 70 * 1 + 72 - 4;
+  QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(left, 40));
+  EXPECT_THAT(words(), HasSubstr("25.0000 °C"));
+  QTest::keyClicks(map, QStringLiteral("a2"));  // the byte the cursor is on becomes A2
+  EXPECT_THAT(words(), HasSubstr("26.1250 °C"));
+  QTest::keyClick(map, Qt::Key_Space);
+  EXPECT_THAT(words(), testing::Not(HasSubstr("26.1250 °C")));
+}
+
+TEST_F(ReadTest, ADumpFindsItsBlocksByAddress) {
+  open(1);
+  bytes()->choose_part("air-pressure-compensated");
+  find<QLineEdit>("bytes_text")->setText(QString());
+  paste(QStringLiteral("F7: 65 5A C0 7E ED 00"));
+  EXPECT_THAT(words(), HasSubstr("read as rows with addresses"));
+  EXPECT_THAT(words(), HasSubstr("t_fine"));
+}
+
+TEST_F(ReadTest, WhatWouldMakeSenseIsShownForAnImplausibleReading) {
+  open(1);
+  bytes()->choose_part("bus-temperature-16");
+  paste(QStringLiteral("800C"));  // 25 °C with its bytes swapped
+  EXPECT_THAT(words(), HasSubstr("bytes swapped"));
+  paste(QStringLiteral("0C80"));
+  EXPECT_THAT(words(), testing::Not(HasSubstr("bytes swapped")));
+}
+
+TEST_F(ReadTest, ADigitalChannelBringsItsPartAndItsSettings) {
+  open(1);
+  workbench_.choose_channel("grow_light");
+  EXPECT_THAT(find<QComboBox>("bytes_part")->currentText().toStdString(), HasSubstr("TSL2591"));
+  auto* gain = find<QComboBox>("setting_gain");
+  ASSERT_TRUE(gain);
+  EXPECT_EQ(gain->currentText(), QStringLiteral("25"));
+  const std::string before = words();
+  gain->setCurrentIndex(0);
+  emit gain->activated(0);
+  EXPECT_NE(words(), before);
+}
+
+TEST_F(ReadTest, EveryDigitalPartIsShown) {
+  open(1);
+  for (const Part& part : workbench_.catalogue().parts()) {
+    if (!part.is_digital()) continue;
+    bytes()->choose_part(part.id);
+    EXPECT_THAT(words(), testing::Not(HasSubstr("out-of-range"))) << part.id;
+    EXPECT_FALSE(find<ByteMap>("byte_map")->grab().isNull());
+  }
+}
+
+TEST_F(ReadTest, RegistersAreComposedAndReadBack) {
+  open(1);
+  bytes()->choose_part("air-pressure-compensated");
+  find_page()->show_view(2);
+  auto* mode = find<QComboBox>("register_0_2");
+  ASSERT_TRUE(mode);
+  mode->setCurrentIndex(2);
+  emit mode->activated(2);  // normal: 3 in the last two bits
+  EXPECT_THAT(find<QLabel>("register_sequence")->text().toStdString(), HasSubstr("write 0x03 to 0xF4"));
+  auto* hex = find<QLineEdit>("register_0");
+  hex->setText(QStringLiteral("57"));  // 010 101 11: temperature × 2, pressure × 16, normal
+  emit hex->editingFinished();
+  EXPECT_EQ(find<QComboBox>("register_0_0")->currentText(), QStringLiteral("× 2"));
+  EXPECT_EQ(find<QComboBox>("register_0_1")->currentText(), QStringLiteral("× 16"));
+  hex->setText(QStringLiteral("5"));
+  emit hex->editingFinished();
+  EXPECT_THAT(find<QLabel>("register_echo")->text().toStdString(), HasSubstr("half a byte"));
+}
+
+TEST_F(ReadTest, DigitalChannelsSolveBothWaysInTheStrip) {
+  workbench_.choose_channel("rack");
+  type(StageName::world, QStringLiteral("21,5"));
+  EXPECT_EQ(shown(StageName::raw).remove(QChar(0x2009)).remove(QChar(0x202F)).remove(QLatin1Char(' ')), QStringLiteral("344"));  // 21.5 · 16
+  type(StageName::raw, QStringLiteral("400"));
+  EXPECT_THAT(shown(StageName::shown).toStdString(), HasSubstr("25"));
+}
+
+}  // namespace
+}  // namespace fair_gauge::app
