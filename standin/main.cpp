@@ -14,6 +14,9 @@
 
 #include "bench/bench_file.h"
 #include "board.h"
+#include "digital/encoder.h"
+#include "digital/line_capture.h"
+#include "files/file.h"
 #include "parts/catalogue.h"
 
 namespace {
@@ -34,6 +37,7 @@ struct Options {
   double pause_seconds = 3;
   int lines = 0;
   std::string link;
+  std::string capture;
   LineForm form = LineForm::named;
 };
 
@@ -106,7 +110,50 @@ std::vector<BoardChannel> channels_of(const Options& options) {
   return channels;
 }
 
+// A recording of the lines of the first channel's part as it answers once, as a value change dump.
+int write_capture(const Options& options) {
+  const auto loaded = load_bench(options.bench);
+  const Catalogue catalogue = load_catalogue();
+  const Channel* channel = loaded && !options.channels.empty() ? find_by_id(loaded->bench.channels, options.channels.front()) : nullptr;
+  const Device* device = channel ? find_by_id(loaded->bench.devices, channel->device) : nullptr;
+  const Part* part = device ? catalogue.find(device->part) : nullptr;
+  if (!part) {
+    std::cerr << "--capture needs --channel with a channel of the bench\n";
+    return 2;
+  }
+  std::vector<LineTrace> lines;
+  if (part->interface == "pulse-count") {
+    auto chain = build_chain(loaded->bench, catalogue, channel->id);
+    if (chain) lines = {record_pulses(static_cast<int>(SimulatedDevice(std::move(*chain), options.seed).answer(ShedCourse(*channel, options.seed).at(options.start))))};
+  } else if (auto decoder = Decoder::make(*part, device->settings)) {
+    ByteBlocks trimming;
+    for (const auto& [block, hex] : device->trimming)
+      if (const auto bytes = read_hex(hex)) trimming[block] = *bytes;
+    std::map<std::string, double> wanted;  // of every channel that this device feeds
+    for (const Channel& each : loaded->bench.channels)
+      if (each.device == device->id) wanted[each.quantity] = ShedCourse(each, options.seed).at(options.start);
+    const auto blocks = encode(*decoder, wanted, trimming);
+    std::vector<std::uint8_t> data;
+    for (const ByteBlock& block : part->bytes.blocks)
+      if (blocks && block.role == "data") data.insert(data.end(), blocks->at(block.name).begin(), blocks->at(block.name).end());
+    if (part->interface == "single-wire")
+      lines = {record_single_wire(data)};
+    else if (part->interface == "one-wire")
+      lines = {record_one_wire(data)};
+    else
+      lines = record_two_wire(device->address, data);
+  }
+  if (lines.empty()) {
+    std::cerr << channel->id << " is read by a converter: it has no line to record\n";
+    return 3;
+  }
+  const auto written = write_file(options.capture, write_vcd(lines));
+  if (!written) std::cerr << to_text(written.problem()) << "\n";
+  return written ? 0 : 4;
+}
+
 int run(const Options& options) {
+  if (!options.capture.empty()) return write_capture(options);
   auto channels = channels_of(options);
   if (channels.empty()) return 3;
   const Line line;
@@ -169,6 +216,7 @@ int main(int count, char** words) {
   program.add_option("--pause", options.pause_seconds, "for how many seconds");
   program.add_option("--hang-up-after", options.lines, "close the line after N lines");
   program.add_option("--link", options.link, "make this a link to the pseudo-terminal, so that its name stays");
+  program.add_option("--capture", options.capture, "write a recording of the channel's line as VCD to this file, and end");
   CLI11_PARSE(program, count, words);
   return run(options);
 }

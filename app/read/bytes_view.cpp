@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "digital/byte_text.h"
+#include "digital/light_settings.h"
 #include "digital/line_capture.h"
 #include "digital/other_readings.h"
 #include "files/file.h"
@@ -94,12 +95,18 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) 
   pointed_->setWordWrap(true);
   readings_ = grid(8);
   others_ = grid(16);
+  advice_ = grid(16);
   trace_ = grid(16);
   trace_->setColumnStretch(2, 1);
 
+  line_ = new QPushButton(tr("From the line"));
+  line_->setObjectName(QStringLiteral("bytes_from_line"));
+  line_->setToolTip(tr("The bytes that came last over the serial line for this device, written name:x1A2B"));
+  line_->hide();
   auto* first = row(8);
   first->addWidget(parts_, 1);
   first->addLayout(settings_row_);
+  first->addWidget(line_);
   first->addWidget(capture);
   auto* second = row(8);
   second->addWidget(text_, 1);
@@ -112,6 +119,7 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) 
   below->addWidget(pointed_);
   below->addLayout(trace_);
   below->addLayout(others_);
+  below->addLayout(advice_);
   below->addStretch();
   inside->setLayout(below);
   auto* all = column(6);
@@ -124,6 +132,12 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) 
   connect(parts_, &QComboBox::activated, this, [this](int index) { choose_part(parts_->itemData(index).toString().toStdString()); });
   connect(text_, &QLineEdit::textEdited, this, &BytesView::take_text);
   connect(shape_, &QComboBox::activated, this, [this] { take_text(text_->text()); });
+  connect(line_, &QPushButton::clicked, this, [this] {
+    const auto bytes = workbench_.bytes_of_device(followed_);
+    text_->setText(text_of(to_hex(bytes)));
+    take_text(text_->text());
+  });
+  connect(&workbench, &Workbench::values_changed, this, [this] { line_->setVisible(!workbench_.bytes_of_device(followed_).empty()); });
   connect(capture, &QPushButton::clicked, this, &BytesView::open_capture);
   connect(map_, &ByteMap::pointed_at, pointed_, &QLabel::setText);
   connect(map_, &ByteMap::bytes_changed, this, [this](const ByteBlocks& blocks) {
@@ -266,7 +280,13 @@ void BytesView::open_capture() {
   refresh();
 }
 
+void BytesView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
 void BytesView::refresh() {
+  if (!isVisible()) return;
   const Part* part = workbench_.catalogue().find(part_id_);
   if (!part) return;
   auto decoder = Decoder::make(*part, settings_);
@@ -280,6 +300,7 @@ void BytesView::refresh() {
   show_readings(decoded);
   show_trace(decoded);
   show_others(decoded);
+  show_light_advice(decoded);
 }
 
 void BytesView::show_readings(const Decoded& decoded) {
@@ -336,6 +357,31 @@ void BytesView::show_trace(const Decoded& decoded) {
     trace_->addWidget(value, line, 1);
     trace_->addWidget(note, line++, 2);
   }
+}
+
+// Of a light sensor: which gain and time suit the light that is seen, or that is typed in the strip.
+void BytesView::show_light_advice(const Decoded& decoded) {
+  clear(advice_);
+  const Part& part = *workbench_.catalogue().find(part_id_);
+  if (!part.measures("illuminance")) return;
+  const DigitalReading* reading = decoded.reading("illuminance");
+  const double lux = reading && reading->value > 0 ? reading->value : 500;
+  const auto found = light_settings(part, lux);
+  int line = 0;
+  advice_->addWidget(new Text(theme_, Face::label, tr("SETTINGS FOR %1 LX, WITH ROOM FOR TWICE AS MUCH").arg(lux, 0, 'g', 3), Tint::quiet), line++, 0, 1, 4);
+  if (!found) {
+    advice_->addWidget(new Text(theme_, Face::small, text_of(to_text(found.problem())), Tint::amber), line, 0, 1, 4);
+    return;
+  }
+  for (const LightSetting& each : *found) {
+    if (line > 4) break;
+    QStringList words;
+    for (const auto& [key, value] : each.settings) words << text_of(key) + QStringLiteral(" %1").arg(value);
+    advice_->addWidget(new Text(theme_, Face::small, words.join(QStringLiteral(", "))), line, 0);
+    advice_->addWidget(new Text(theme_, Face::code, tr("step %1 lx").arg(each.step_lux, 0, 'g', 2), Tint::accent), line, 1);
+    advice_->addWidget(new Text(theme_, Face::small, tr("uses %1 % of full scale").arg(100 * each.share, 0, 'f', 0), Tint::quiet), line++, 2);
+  }
+  advice_->setColumnStretch(3, 1);
 }
 
 // Shown when something is wrong with the reading, or when it is outside what is plausible.

@@ -23,6 +23,9 @@ class BytesView : public QWidget {
  signals:
   void part_chosen(const std::string& id);
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   void follow_channel();
   void take_text(const QString& text);
@@ -32,6 +35,7 @@ class BytesView : public QWidget {
   void show_readings(const Decoded& decoded);
   void show_others(const Decoded& decoded);
   void show_trace(const Decoded& decoded);
+  void show_light_advice(const Decoded& decoded);
 
   const Theme& theme_;
   Workbench& workbench_;
@@ -40,11 +44,13 @@ class BytesView : public QWidget {
   QComboBox* shape_;
   QComboBox* block_;
   QHBoxLayout* settings_row_;
+  QPushButton* line_;
   Text* understood_;
   ByteMap* map_;
   Text* pointed_;
   QGridLayout* readings_;
   QGridLayout* others_;
+  QGridLayout* advice_;
   QGridLayout* trace_;
   std::string part_id_;
   std::map<std::string, double> settings_;

@@ -2,7 +2,9 @@
 
 #include <QListView>
 
+#include "digital/decoder.h"
 #include "digital/registers.h"
+#include "quantity/quantity_text.h"
 
 namespace fair_gauge::app {
 
@@ -20,10 +22,27 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   echo_ = new Text(theme, Face::small, {}, Tint::second);
   echo_->setObjectName(QStringLiteral("register_echo"));
   echo_->setWordWrap(true);
+  limit_ = new QLineEdit;
+  limit_->setObjectName(QStringLiteral("limit"));
+  limit_->setFont(theme.font(Face::number_small));
+  limit_->setMaximumWidth(theme.px(110));
+  limit_->setAccessibleName(tr("Limit"));
+  limit_->setPlaceholderText(tr("such as 27,3"));
+  limit_bytes_ = new Text(theme, Face::small, {}, Tint::second);
+  limit_bytes_->setObjectName(QStringLiteral("limit_bytes"));
+  limit_bytes_->setWordWrap(true);
+  auto* limit_row = row(8);
+  limit_row->addWidget(new Text(theme, Face::strong, tr("A limit as the part stores it")));
+  limit_row->addWidget(limit_);
+  limit_row->addWidget(limit_bytes_, 1);
+  limits_box_ = new QWidget;
+  limits_box_->setLayout(limit_row);
+  connect(limit_, &QLineEdit::textChanged, this, &RegisterView::refresh_limit);
   auto* all = column(8);
   all->addWidget(title_);
   all->addLayout(grid_);
   all->addWidget(echo_);
+  all->addWidget(limits_box_);
   all->addWidget(new Text(theme, Face::label, tr("WRITE, THEN READ BACK AND COMPARE"), Tint::quiet));
   all->addWidget(sequence_);
   all->addStretch();
@@ -34,10 +53,17 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
 void RegisterView::show_part(const std::string& id) {
   if (id == part_id_) return;
   part_id_ = id;
-  rebuild();
+  built_ = false;
+  if (isVisible()) rebuild();
+}
+
+void RegisterView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (!built_) rebuild();
 }
 
 void RegisterView::rebuild() {
+  built_ = true;
   clear(grid_);
   rows_.clear();
   echo_->clear();
@@ -92,6 +118,31 @@ void RegisterView::rebuild() {
     }
   }
   refresh();
+  refresh_limit();
+}
+
+void RegisterView::refresh_limit() {
+  const Part* part = workbench_.catalogue().find(part_id_);
+  limits_box_->setVisible(part && part->bytes.limits);
+  if (!part || !part->bytes.limits) return;
+  const LimitLayout& layout = *part->bytes.limits;
+  const auto wished = parse_quantity(limit_->text().toStdString(), dimension_of_quantity(part->quantities.front().quantity));
+  const QString compared = tr("Compared: %1.").arg(text_of(layout.compared));
+  if (!wished) {
+    limit_bytes_->setText(limit_->text().isEmpty() ? compared : text_of(to_text(wished.problem())));
+    return;
+  }
+  const auto upper = store_limit(layout, wished->base, LimitSide::upper), lower = store_limit(layout, wished->base, LimitSide::lower);
+  if (!upper || !lower) {
+    limit_bytes_->setText(text_of(to_text((upper ? lower : upper).problem())));
+    return;
+  }
+  limit_bytes_->setText(tr("as an upper limit 0x%1, %2 °C (rounded down); as a lower limit 0x%3, %4 °C (rounded up). %5")
+                            .arg(text_of(to_hex(upper->bytes)))
+                            .arg(upper->value)
+                            .arg(text_of(to_hex(lower->bytes)))
+                            .arg(lower->value)
+                            .arg(compared));
 }
 
 void RegisterView::refresh() {

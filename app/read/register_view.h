@@ -18,9 +18,13 @@ class RegisterView : public QWidget {
 
   void show_part(const std::string& id);
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   void rebuild();
   void refresh();
+  void refresh_limit();
 
   // A register on the page, with its value as it is composed.
   struct Row {
@@ -33,10 +37,14 @@ class RegisterView : public QWidget {
   Workbench& workbench_;
   Text* title_;
   QGridLayout* grid_;
+  QWidget* limits_box_;
+  QLineEdit* limit_;
+  Text* limit_bytes_;
   Text* sequence_;
   Text* echo_;
   std::vector<Row> rows_;
   std::string part_id_;
+  bool built_ = false;
 };
 
 }  // namespace fair_gauge::app

@@ -8,6 +8,7 @@
 #include <QPushButton>
 #include <functional>
 
+#include "read/read_page.h"
 #include "wire/wire_page.h"
 
 namespace fair_gauge::app {
@@ -78,6 +79,15 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   let_pass(1500);
   shoot(QStringLiteral("read"));
   workbench.stop_listening();
+  workbench.choose_channel("room");
+  auto* read = window.findChild<ReadPage*>();
+  read->show_view(1);
+  shoot(QStringLiteral("read-bytes"));
+  read->show_view(2);
+  shoot(QStringLiteral("read-registers"));
+  window.show_page(Page::wire);
+  wire->show_view(1);
+  shoot(QStringLiteral("wire-room"));
   if (!failed.isEmpty()) return Problem{"a picture could not be written", "a folder that can be written to", {.file = failed.toStdString()}};
   return written;
 }

@@ -1,5 +1,7 @@
 #include "shell/workbench.h"
 
+#include "digital/decoder.h"
+
 #include <QLocale>
 #include <QSignalBlocker>
 
@@ -147,6 +149,12 @@ void Workbench::take_line(const SerialLine& line) {
     for (const Channel& channel : bench().channels) {
       const bool only_value = line.items.size() == 1 && item.name == "1" && channel.id == channel_id_;
       if (channel.name_on_line() != item.name && !only_value) continue;
+      const Device* device = find_by_id(bench().devices, channel.device);
+      const Part* part = device && !item.bytes.empty() ? catalogue_.find(device->part) : nullptr;
+      if (part && part->is_digital()) {  // the block as the part sent it
+        bytes_of_devices_[device->id] = item.bytes;
+        if (const auto raw = raw_of_block(*part, channel.quantity, item.bytes)) number = *raw;
+      }
       auto& samples = samples_[channel.id];
       const Chain* chain = steady_chain(channel.id);
       samples.push_back({now, chain ? raw_from_bytes(*chain, number) : number});

@@ -73,6 +73,11 @@ class Workbench : public QObject {
   void listen_to_shed();
   void listen_to_line(const QString& path, int baud);
   void stop_listening();
+  /// The bytes that came last for a device; empty if none came.
+  std::vector<std::uint8_t> bytes_of_device(const std::string& device) const {
+    const auto found = bytes_of_devices_.find(device);
+    return found == bytes_of_devices_.end() ? std::vector<std::uint8_t>{} : found->second;
+  }
   const std::deque<RawLine>& raw_lines() const { return raw_lines_; }
   const std::deque<Sample>& samples(const std::string& channel_id) const;
   /// Names seen on the line, with their latest value.
@@ -113,6 +118,7 @@ class Workbench : public QObject {
   std::map<std::string, std::deque<Sample>> samples_;
   std::deque<RawLine> raw_lines_;
   std::map<std::string, QString> names_on_line_;
+  std::map<std::string, std::vector<std::uint8_t>> bytes_of_devices_;
   mutable std::map<std::string, ChannelView> views_;
   mutable std::map<std::string, Result<Chain>> chains_;
 };

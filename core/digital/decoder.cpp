@@ -415,6 +415,17 @@ Decoded Decoder::decode_count(double count, Tracing tracing) {
   return decoded;
 }
 
+std::optional<double> raw_of_block(const Part& part, std::string_view quantity, std::span<const std::uint8_t> bytes) {
+  const auto reading = std::ranges::find(part.bytes.readings, quantity, &ByteReading::quantity);
+  if (reading == part.bytes.readings.end()) return std::nullopt;
+  const auto field = std::ranges::find(part.bytes.parts, reading->field, &ByteField::name);
+  const auto block = std::ranges::find(part.bytes.blocks, field->block, &ByteBlock::name);
+  if (static_cast<int>(bytes.size()) != block->bytes && static_cast<int>(bytes.size()) != block->shorter) return std::nullopt;
+  const auto place = FieldPlace::read(field->bits, field->sign);
+  const auto value = place ? place->value(bytes) : std::nullopt;
+  return value ? std::optional(static_cast<double>(*value)) : std::nullopt;
+}
+
 std::optional<double> value_of_choice(const Part& part, std::string_view key, std::string_view name) {
   const auto setting = std::ranges::find(part.bytes.settings, key, &PartSetting::key);
   if (setting == part.bytes.settings.end() || name.empty()) return std::nullopt;

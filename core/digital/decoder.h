@@ -75,6 +75,9 @@ class Decoder {
   std::shared_ptr<Plan> plan_;
 };
 
+/// The raw number of a quantity when the bytes are the whole block that it lies in; nothing for another length.
+std::optional<double> raw_of_block(const Part& part, std::string_view quantity, std::span<const std::uint8_t> bytes);
+
 /// The value behind a name that a setting's choices have, as in mode=altimeter; nothing if there is no such name.
 std::optional<double> value_of_choice(const Part& part, std::string_view key, std::string_view name);
 

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <charconv>
+#include <cmath>
 
 #include "digital/decoder.h"
 
@@ -41,6 +42,16 @@ unsigned reserved_bits(const PartRegister& reg) {
   unsigned free = (1u << reg.bits) - 1;
   for (const RegisterField& field : reg.parts) free = with_field(field, free, 0);
   return free;
+}
+
+Result<StoredLimit> store_limit(const LimitLayout& layout, double value, LimitSide side) {
+  const double steps = side == LimitSide::upper ? std::floor(value / layout.step + 1e-9) : std::ceil(value / layout.step - 1e-9);
+  const double top = std::exp2(layout.number_bits - 1);
+  if (!(steps >= -top && steps < top)) return Problem{fmt::format("{:g} cannot be stored as a limit", value), fmt::format("{:g} to {:g} in steps of {:g}", -top * layout.step, (top - 1) * layout.step, layout.step)};
+  const auto number = static_cast<std::uint64_t>(static_cast<std::int64_t>(steps)) & ((std::uint64_t{1} << layout.number_bits) - 1);
+  StoredLimit stored{.value = steps * layout.step};
+  for (int shift = layout.bits - 8; shift >= 0; shift -= 8) stored.bytes.push_back(static_cast<std::uint8_t>((number << layout.low_bit) >> shift));
+  return stored;
 }
 
 Result<unsigned> read_register(const PartRegister& reg, std::string_view text) {

@@ -28,6 +28,16 @@ std::string field_meaning(const RegisterField& field, unsigned number);
 /// Bits of the register that no field names: they are to stay as the part had them.
 unsigned reserved_bits(const PartRegister& reg);
 
+/// A limit as the part stores it: rounded to its own step, towards the safe side.
+enum class LimitSide { upper,    ///< rounded down: the alert comes no later than wished
+                       lower };  ///< rounded up
+struct StoredLimit {
+  std::vector<std::uint8_t> bytes;  ///< most significant first
+  double value = 0;                 ///< what the stored bytes mean
+};
+/// \returns the stored limit, or which limits can be stored
+Result<StoredLimit> store_limit(const LimitLayout& layout, double value, LimitSide side);
+
 /// A text of hexadecimal digits as a register's value. \returns the value, or why it is none
 Result<unsigned> read_register(const PartRegister& reg, std::string_view text);
 std::string write_register(const PartRegister& reg, unsigned value);

@@ -236,6 +236,26 @@ struct PartAddress {
   }
 };
 
+/// How a part keeps its alert limits: their own step is not always that of the reading.
+struct LimitLayout {
+  int bits = 16;         ///< of the whole register
+  int low_bit = 0;       ///< where its number begins
+  int number_bits = 16;  ///< two's complement
+  double step = 1;       ///< base units of the first quantity
+  std::string compared;  ///< what the part compares, and what clears the alert
+  Json unknown = Json::object();
+
+  bool operator==(const LimitLayout&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("bits", self.bits, {.least = 8, .most = 32, .required = true});
+    visit("low_bit", self.low_bit, {.least = 0, .most = 31});
+    visit("number_bits", self.number_bits, {.least = 1, .most = 32, .required = true});
+    visit("step", self.step, {.least = 1e-9, .required = true});
+    visit("compared", self.compared);
+  }
+};
+
 struct ByteLayout {
   std::vector<ByteBlock> blocks;
   std::vector<ByteField> parts;
@@ -246,6 +266,7 @@ struct ByteLayout {
   std::vector<ByteReading> readings;
   std::vector<PartSetting> settings;
   std::vector<PartRegister> registers;
+  std::optional<LimitLayout> limits;
   Json unknown = Json::object();
 
   bool operator==(const ByteLayout&) const = default;
@@ -260,6 +281,7 @@ struct ByteLayout {
     visit("readings", self.readings);
     visit("settings", self.settings);
     visit("registers", self.registers);
+    visit("limits", self.limits);
   }
 };
 

@@ -7,8 +7,10 @@
 #include <random>
 
 #include "demo.h"
+#include "digital/light_settings.h"
 #include "digital/line_capture.h"
 #include "digital/other_readings.h"
+#include "digital/registers.h"
 
 namespace fair_gauge {
 namespace {
@@ -103,6 +105,77 @@ TEST(OtherReadings, FindTheSwappedAndTheUnsignedOne) {
   const auto cold = other_readings(*decoder, {{"0x00", {0xFF, 0xC0}}}, 0, -10, 40);
   EXPECT_TRUE(std::ranges::any_of(cold, [](const OtherReading& each) { return !each.plausible && each.how == "without its sign"; }));
   EXPECT_TRUE(other_readings(*decoder, {}, 0, 0, 1).empty());
+}
+
+TEST(LightSettings, KeepTheHeadroomAndComeFinestFirst) {
+  for (const char* marking : {"TSL2561", "TSL2591", "BH1750", "VEML7700"}) {
+    const Part& part = *shipped_parts().find(marking);
+    const auto found = light_settings(part, 300, 2);
+    ASSERT_TRUE(found) << marking << to_text(found.problem());
+    for (std::size_t i = 0; i < found->size(); ++i) {
+      EXPECT_LE((*found)[i].share * 2, 1) << marking;
+      EXPECT_GE((*found)[i].step_lux, (*found)[i > 0 ? i - 1 : 0].step_lux) << marking;
+    }
+  }
+  // By hand for the VEML7700: 0.0036 lx a count at gain 2 and 800 ms is full at 236 lx; 300 lx with room for twice needs
+  // 600 / 65535 = 0.0092 lx a count or more: gain 2 and 200 ms, or 1 and 400 ms, give 0.0144.
+  EXPECT_NEAR(light_settings(*shipped_parts().find("VEML7700"), 300, 2)->front().step_lux, 0.0144, 1e-6);
+  EXPECT_THAT(to_text(light_settings(*shipped_parts().find("TSL2591"), 87000, 3).problem()), HasSubstr("at most"));
+  EXPECT_FALSE(light_settings(*shipped_parts().find("DS18B20"), 300));
+}
+
+TEST(LightSettings, AutomaticGainEndsWhereTheLightIsReadWell) {
+  const Part& part = *shipped_parts().find("TSL2591");
+  for (const double lux : {0.5, 20.0, 900.0, 20000.0}) {
+    const auto steps = automatic_gain(part, lux, {{"gain", 25}, {"integration_ms", 100}});
+    ASSERT_FALSE(steps.empty());
+    EXPECT_EQ(steps.front().settings.at("gain"), 25);
+    EXPECT_LT(steps.back().share, 0.95) << lux;
+    EXPECT_GT(steps.back().share, 0.02) << lux;
+  }
+}
+
+TEST(Registers, ComposeAndExplainEachOther) {
+  for (const Part& part : shipped_parts().parts())
+    for (const PartRegister& reg : part.bytes.registers) {
+      EXPECT_EQ(*read_register(reg, write_register(reg, static_cast<unsigned>(reg.power_on))), static_cast<unsigned>(reg.power_on)) << part.id;
+      for (const RegisterField& field : reg.parts) {
+        ASSERT_TRUE(field_bits(field)) << part.id << " " << field.name;
+        for (const SettingChoice& choice : field.choices) {
+          const unsigned value = with_field(field, 0xFFFF, static_cast<unsigned>(choice.value));
+          EXPECT_EQ(field_value(field, value), static_cast<unsigned>(choice.value)) << part.id << " " << field.name;
+          EXPECT_EQ(field_meaning(field, static_cast<unsigned>(choice.value)), choice.means);
+        }
+      }
+    }
+  // BME280 data sheet: ctrl_meas 0x27 is temperature × 1, pressure × 1, normal mode.
+  const PartRegister& ctrl_meas = shipped_parts().find("BME280")->bytes.registers[1];
+  EXPECT_EQ(field_meaning(ctrl_meas.parts[0], field_value(ctrl_meas.parts[0], 0x27)), "× 1");
+  EXPECT_EQ(field_value(ctrl_meas.parts[2], 0x27), 3u);
+  EXPECT_EQ(reserved_bits(shipped_parts().find("BME280")->bytes.registers[0]), 0xF8u);
+}
+
+TEST(Limits, AreStoredInThePartsOwnStepTowardsTheSafeSide) {
+  struct Case {
+    const char* part;
+    double wished;
+    LimitSide side;
+    const char* hex;
+    double stored;
+  };
+  const Case cases[] = {{"MCP9808", 27.3, LimitSide::upper, "01B4", 27.25},  // sheet: quarter degrees from bit 2 on
+                        {"MCP9808", 27.3, LimitSide::lower, "01B8", 27.5},   //
+                        {"TMP102", 75, LimitSide::upper, "4B00", 75},        // sheet: power-on T_low 75 °C is 4B00
+                        {"LM75", 80, LimitSide::upper, "5000", 80},          // sheet: power-on T_os 80 °C is 5000
+                        {"DS18B20", -10.5, LimitSide::upper, "F5", -11},     //
+                        {"DS18B20", -10.5, LimitSide::lower, "F6", -10}};
+  for (const Case& each : cases) {
+    const auto stored = store_limit(*shipped_parts().find(each.part)->bytes.limits, each.wished, each.side);
+    ASSERT_TRUE(stored);
+    EXPECT_EQ(to_hex(stored->bytes), each.hex) << each.part << " " << each.wished;
+    EXPECT_EQ(stored->value, each.stored);
+  }
+  EXPECT_THAT(to_text(store_limit(*shipped_parts().find("DS18B20")->bytes.limits, 300, LimitSide::upper).problem()), HasSubstr("-128 to 127"));
 }
 
 }  // namespace
