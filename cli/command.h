@@ -37,6 +37,7 @@ void add_convert(CLI::App& program, Session& session);
 void add_simulate(CLI::App& program, Session& session);
 void add_budget(CLI::App& program, Session& session);
 void add_check(CLI::App& program, Session& session);
+void add_fit(CLI::App& program, Session& session);
 void add_size(CLI::App& program, Session& session);
 
 /// Prints one JSON value on a line, numbers unrounded.

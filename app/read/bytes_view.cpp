@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "digital/byte_text.h"
+#include "digital/encoder.h"
 #include "digital/light_settings.h"
 #include "digital/line_capture.h"
 #include "digital/other_readings.h"
@@ -129,7 +130,9 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) 
   all->addWidget(scrolled(inside), 1);
   setLayout(all);
 
-  connect(parts_, &QComboBox::activated, this, [this](int index) { choose_part(parts_->itemData(index).toString().toStdString()); });
+  connect(parts_, &QComboBox::activated, this, [this](int index) {
+    choose_part(parts_->itemData(index).toString().toStdString());
+  });
   connect(text_, &QLineEdit::textEdited, this, &BytesView::take_text);
   connect(shape_, &QComboBox::activated, this, [this] { take_text(text_->text()); });
   connect(line_, &QPushButton::clicked, this, [this] {
@@ -137,11 +140,15 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) 
     text_->setText(text_of(to_hex(bytes)));
     take_text(text_->text());
   });
-  connect(&workbench, &Workbench::values_changed, this, [this] { line_->setVisible(!workbench_.bytes_of_device(followed_).empty()); });
+  connect(&workbench, &Workbench::values_changed, this, [this] {
+    if (!workbench_.anchor()) own_bytes_ = own_bytes_ && followed_.empty();  // Esc returns to the live reading here too
+    follow_values();
+  });
   connect(capture, &QPushButton::clicked, this, &BytesView::open_capture);
   connect(map_, &ByteMap::pointed_at, pointed_, &QLabel::setText);
   connect(map_, &ByteMap::bytes_changed, this, [this](const ByteBlocks& blocks) {
     blocks_ = blocks;
+    hold_bytes();
     refresh();
   });
   connect(&workbench, &Workbench::selection_changed, this, &BytesView::follow_channel);
@@ -156,19 +163,58 @@ void BytesView::follow_channel() {
   const Device* device = view.channel ? find_by_id(workbench_.bench().devices, view.channel->device) : nullptr;
   const Part* part = device ? workbench_.catalogue().find(device->part) : nullptr;
   if (!part || !part->is_digital() || followed_ == device->id) return refresh();
-  followed_ = device->id;
   choose_part(part->id);
+  followed_ = device->id;
   settings_ = device->settings;
   for (const auto& [block, hex] : device->trimming)
     if (const auto bytes = read_hex(hex)) blocks_[block] = *bytes;
   rebuild_settings();
+  follow_values();
+}
+
+// The bytes that the followed device would send for what its channels read now, until somebody types or turns a bit.
+void BytesView::follow_values() {
+  line_->setVisible(!workbench_.bytes_of_device(followed_).empty());
+  if (!isVisible() || own_bytes_ || followed_.empty()) return;
+  const Part* part = workbench_.catalogue().find(part_id_);
+  auto decoder = part ? Decoder::make(*part, settings_) : Result<Decoder>(Problem{});
+  if (!decoder) return;
+  std::map<std::string, double> wanted;
+  for (const Channel& channel : workbench_.bench().channels) {
+    if (channel.device != followed_) continue;
+    const ChannelView& view = workbench_.view(channel.id);
+    const Stage* compensated = view.chain ? view.chain->stage(StageName::compensated) : nullptr;
+    if (!compensated || !view.raw) continue;
+    const auto values = evaluate(*view.chain, {view.chain->code_stage()->name, *view.raw});
+    if (const auto& value = values[static_cast<std::size_t>(compensated - view.chain->stages.data())]) wanted[channel.quantity] = *value;
+  }
+  const auto blocks = encode(*decoder, wanted, blocks_);
+  if (!blocks || wanted.empty()) return;
+  blocks_ = *blocks;
+  understood_->setText(tr("The bytes of the latest reading. Paste others or turn a bit: the strip then holds what they mean."));
+  understood_->set_tint(Tint::second);
   refresh();
+}
+
+// Bytes of one's own: the strip holds the raw number of the chosen channel.
+void BytesView::hold_bytes() {
+  own_bytes_ = true;
+  const ChannelView& view = workbench_.chosen();
+  const Part* part = workbench_.catalogue().find(part_id_);
+  if (!view.chain || !view.channel || view.channel->device != followed_ || view.chain->part_id != part->id) return;
+  const auto reading = std::ranges::find(part->bytes.readings, view.channel->quantity, &ByteReading::quantity);
+  const auto field = std::ranges::find(part->bytes.parts, reading->field, &ByteField::name);
+  const auto place = FieldPlace::read(field->bits, field->sign);
+  const auto raw = place ? place->value(blocks_[field->block]) : std::nullopt;
+  if (raw) workbench_.hold({StageName::raw, static_cast<double>(*raw)});
 }
 
 void BytesView::choose_part(const std::string& id) {
   const Part* part = workbench_.catalogue().find(id);
   if (!part || !part->is_digital()) return;
   part_id_ = part->id;
+  own_bytes_ = false;
+  followed_.clear();
   parts_->setCurrentIndex(parts_->findData(text_of(part->id)));
   parts_->lineEdit()->setCursorPosition(0);
   settings_.clear();
@@ -257,6 +303,7 @@ void BytesView::take_text(const QString& text) {
   const bool other_length = block != part.bytes.blocks.end() && static_cast<int>(read->bytes.size()) != block->bytes && static_cast<int>(read->bytes.size()) != block->shorter;
   understood_->setText(tr("%1 bytes, read as %2, put into %3%4").arg(read->bytes.size()).arg(text_of(enum_name(read->shape)), text_of(into), other_length ? tr("; the part sends %1").arg(block->bytes) : QString()));
   understood_->set_tint(other_length ? Tint::amber : Tint::second);
+  hold_bytes();
   refresh();
 }
 
@@ -282,6 +329,7 @@ void BytesView::open_capture() {
 
 void BytesView::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
+  follow_values();
   refresh();
 }
 

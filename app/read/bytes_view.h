@@ -28,6 +28,8 @@ class BytesView : public QWidget {
 
  private:
   void follow_channel();
+  void follow_values();
+  void hold_bytes();
   void take_text(const QString& text);
   void open_capture();
   void rebuild_settings();
@@ -55,7 +57,8 @@ class BytesView : public QWidget {
   std::string part_id_;
   std::map<std::string, double> settings_;
   ByteBlocks blocks_;
-  std::string followed_;
+  std::string followed_;    // device whose bytes are shown; empty → a part by itself
+  bool own_bytes_ = false;  // typed, pasted or turned: they stay
 };
 
 }  // namespace fair_gauge::app

@@ -104,7 +104,10 @@ void RegisterView::rebuild() {
       rows_[r].choices.push_back(box);
       grid_->addWidget(label, line, 1);
       grid_->addWidget(box, line, 2);
-      if (!field.means.empty()) {
+      label->setToolTip(text_of(field.means));
+      box->setToolTip(text_of(field.means));
+      const bool has_room = theme_.text_scale() < 1.2;  // else the tooltip has to do
+      if (!field.means.empty() && has_room) {
         auto* means = new Text(theme_, Face::small, text_of(field.means), Tint::quiet);
         means->setWordWrap(true);
         grid_->addWidget(means, line, 3);

@@ -140,6 +140,7 @@ void Schematic::rebuild() {
   for (const Value& value : values_) value.field->deleteLater();
   values_.clear();
   if (!device) return update();
+  if (chain->converter->counts() == "raw") return arrange();  // a bus has no values to type over yet
   const FrontEnd& front_end = device->front_end;
   const StageName front = StageName::front_end;
   using enum FrontEndKind;

@@ -219,7 +219,7 @@ std::vector<Source> ConverterLink::sources(double /*inner*/) const {
           {"converter linearity", "", Distribution::rectangular, converter.inl_lsb, "steps"},
           {"converter offset", "", Distribution::rectangular, converter.offset_lsb, "steps"},
           {"converter gain", "", Distribution::rectangular, converter.gain_error * 100, "%"},
-          {"converter noise", "", Distribution::normal, converter.noise_lsb, "steps"},
+          {counts() == "raw" ? "noise of the part" : "converter noise", "", Distribution::normal, converter.noise_lsb, "steps"},
           {"quantisation", "", Distribution::rectangular, 0.5, counts_pulses() ? setup_.counts : "steps"},
           {"settling of the sampled input", "", Distribution::rectangular, setup_.settling_error * 100, "%"}};
 }

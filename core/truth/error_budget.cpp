@@ -1,6 +1,7 @@
 #include "truth/error_budget.h"
 
 #include <algorithm>
+#include <boost/math/distributions/students_t.hpp>
 #include <cmath>
 #include <map>
 
@@ -65,11 +66,12 @@ std::vector<Contribution> lines_of(const Chain& chain, const std::vector<Entry>&
       Contribution& line = lines[known->second];
       line.name += " and " + entry.source.name;
       line.sensitivity += entry.sensitivity;
+      line.dof = std::min(line.dof, entry.source.dof);
       signed_effect[known->second] += entry.effect;
       continue;
     }
     if (!entry.source.cause.empty()) by_cause[entry.source.cause] = lines.size();
-    lines.push_back({entry.source.name, stage_of_link(chain, entry.link), entry.source.distribution, entry.source.width, entry.source.unit, entry.sensitivity, 0, 0});
+    lines.push_back({entry.source.name, stage_of_link(chain, entry.link), entry.source.distribution, entry.source.width, entry.source.unit, entry.sensitivity, 0, 0, entry.source.dof});
     signed_effect.push_back(entry.effect);
   }
   for (std::size_t i = 0; i < lines.size(); ++i) lines[i].standard = std::abs(signed_effect[i]);
@@ -77,6 +79,11 @@ std::vector<Contribution> lines_of(const Chain& chain, const std::vector<Entry>&
 }
 
 }  // namespace
+
+double coverage_factor_95(double dof) {
+  if (!(dof < 1e6)) return 1.959964;  // the normal distribution
+  return boost::math::quantile(boost::math::students_t(std::max(1.0, dof)), 0.975);
+}
 
 Result<Budget> error_budget(const Chain& chain, double world) {
   if (const auto raw = raw_for(chain, world); !raw) return raw.problem();
@@ -109,6 +116,10 @@ Result<Budget> error_budget(const Chain& chain, double world) {
   std::erase_if(budget.lines, [](const Contribution& line) { return line.width <= 0; });
   std::ranges::sort(budget.lines, std::greater{}, &Contribution::standard);
   budget.combined = std::sqrt(variance);
+  double fourth = 0;
+  for (const Contribution& line : budget.lines) fourth += std::pow(line.standard, 4) / line.dof;
+  if (fourth > 0) budget.effective_dof = variance * variance / fourth;
+  budget.coverage_factor = coverage_factor_95(budget.effective_dof);
   budget.expanded = budget.coverage_factor * budget.combined;
   return budget;
 }

@@ -1,6 +1,7 @@
 // How far a reading may be off, by what, and what would help most.
 #pragma once
 
+#include <limits>
 #include <string>
 #include <vector>
 
@@ -15,28 +16,34 @@ struct Contribution {
   Distribution distribution;
   double width = 0;  ///< as stated, in `unit`
   std::string unit;
-  double sensitivity = 0;  ///< base units of the reading for one `unit`
-  double standard = 0;     ///< |contribution| to the reading, base difference units
-  double share = 0;        ///< of the combined variance, 0…1
+  double sensitivity = 0;                                ///< base units of the reading for one `unit`
+  double standard = 0;                                   ///< |contribution| to the reading, base difference units
+  double share = 0;                                      ///< of the combined variance, 0…1
+  double dof = std::numeric_limits<double>::infinity();  ///< degrees of freedom
 };
 
 struct Budget {
-  double at = 0;                    ///< the value in base units
-  std::vector<Contribution> lines;  ///< largest first
-  double known_bias = 0;            ///< reading − world that is known and not corrected (self-heating)
-  double combined = 0;              ///< standard uncertainty
-  double coverage_factor = 2;
-  double expanded = 0;  ///< coverage_factor × combined
-  double allowed = 1;   ///< the channel's tolerance
-  double step = 0;      ///< resolution: one converter step at this value
+  double at = 0;                                                   ///< the value in base units
+  std::vector<Contribution> lines;                                 ///< largest first
+  double known_bias = 0;                                           ///< reading − world that is known and not corrected (self-heating)
+  double combined = 0;                                             ///< standard uncertainty
+  double effective_dof = std::numeric_limits<double>::infinity();  ///< by Welch and Satterthwaite
+  double coverage_factor = 2;                                      ///< for 95 %, from Student's t
+  double expanded = 0;                                             ///< coverage_factor × combined
+  double allowed = 1;                                              ///< the channel's tolerance
+  double step = 0;                                                 ///< resolution: one converter step at this value
 
   /// Share of the allowed error used by known bias and expanded uncertainty together; 1 is all of it.
   double used() const { return (std::abs(known_bias) + expanded) / allowed; }
 };
 
+/// Half-width of the interval that holds 95 %, in standard uncertainties.
+/// \source JCGM 100:2008, table G.2: 12.71 for 1, 2.23 for 10, 1.96 for ∞ degrees of freedom
+double coverage_factor_95(double dof);
+
 /// The budget of a chain at a value of its quantity.
 /// Sensitivities are central differences of the reading by each source, through the whole chain.
-/// \source JCGM 100:2008, 5.1.3 and 5.2.2 (correlated inputs are added before squaring)
+/// \source JCGM 100:2008, 5.1.3, annex G.4.1 and 5.2.2 (correlated inputs are added before squaring)
 Result<Budget> error_budget(const Chain& chain, double world);
 
 /// A change to the bench that makes the reading better, and what it buys.

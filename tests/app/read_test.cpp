@@ -97,6 +97,17 @@ TEST_F(ReadTest, ADigitalChannelBringsItsPartAndItsSettings) {
   EXPECT_NE(words(), before);
 }
 
+TEST_F(ReadTest, TheMapShowsTheLatestReadingAndTurningABitHoldsTheStrip) {
+  open(1);
+  workbench_.choose_channel("rack");
+  const std::string now = words();
+  EXPECT_THAT(now, HasSubstr("latest reading"));
+  paste(QStringLiteral("9001"));  // 25 °C
+  EXPECT_THAT(shown(StageName::shown).toStdString(), HasSubstr("25"));
+  workbench_.return_to_live();
+  EXPECT_THAT(words(), testing::Not(HasSubstr("25.0000")));
+}
+
 TEST_F(ReadTest, EveryDigitalPartIsShown) {
   open(1);
   for (const Part& part : workbench_.catalogue().parts()) {

@@ -139,8 +139,38 @@ TEST(Cli, CheckSaysEveryFaultWithItsPlace) {
 TEST(Cli, BudgetListsItsSources) {
   const auto budget = json::parse(run("budget --bench " + demo + " --channel substrate --at 24.8 --json").out);
   EXPECT_GE(budget["sources"].size(), 5u);
-  EXPECT_NEAR(budget["expanded"], 2 * budget["combined"].get<double>(), 1e-12);
+  EXPECT_NEAR(budget["expanded"], budget["k"].get<double>() * budget["combined"].get<double>(), 1e-12);
+  EXPECT_TRUE(budget["effective_dof"].is_null());  // infinite
   EXPECT_NEAR(budget["known_bias"], 0.1644, 2e-4);
+}
+
+TEST(Cli, BudgetBesideMonteCarlo) {
+  const auto budget = json::parse(run("budget --bench " + demo + " --channel spawn_fridge --at 5 --trials 50000 --seed 4 --json").out);
+  EXPECT_EQ(budget["monte_carlo"]["trials"], 50000);
+  EXPECT_NEAR(budget["monte_carlo"]["standard"], budget["combined"].get<double>(), 0.02 * budget["combined"].get<double>());
+  EXPECT_EQ(run("budget --bench " + demo + " --channel spawn_fridge --at 5 --trials 3").code, 2);
+}
+
+TEST(Cli, FitReproducesTheGuidesThermometer) {
+  // JCGM 100:2008, table H.6.
+  const double t[] = {21.521, 22.012, 22.512, 23.003, 23.507, 23.999, 24.513, 25.002, 25.503, 26.010, 26.511};
+  const double b[] = {-0.171, -0.169, -0.166, -0.159, -0.164, -0.165, -0.156, -0.157, -0.159, -0.161, -0.160};
+  std::string csv = "reference,reading\n";
+  for (int i = 0; i < 11; ++i) csv += std::to_string(t[i] + b[i]) + "," + std::to_string(t[i]) + "\n";
+  const std::string file = temporary("points.csv", csv);
+  const auto fit = json::parse(run("fit --points " + file + " --model line --origin 20 --predict 30,21 --json").out);
+  EXPECT_NEAR(fit["coefficients"][0], -0.1712, 5e-5);
+  EXPECT_NEAR(fit["coefficients"][1], 0.00218, 5e-6);
+  EXPECT_NEAR(fit["correlation"][0][1], -0.930, 5e-4);
+  EXPECT_EQ(fit["dof"], 9);
+  EXPECT_NEAR(fit["predict"][0]["correction"], -0.1494, 5e-5);
+  EXPECT_NEAR(fit["predict"][0]["standard_uncertainty"], 0.0041, 5e-5);
+  EXPECT_EQ(run("fit --points " + file + " --model spline").code, 2);
+  EXPECT_EQ(run("fit --points /no/such --model line").code, 4);
+  const std::string bad = temporary("bad.csv", "reference,reading\n1,x\n");
+  const Ran refused = run("fit --points " + bad + " --model line");
+  EXPECT_EQ(refused.code, 3);
+  EXPECT_THAT(refused.error, HasSubstr("bad.csv:2:3"));
 }
 
 // A question of `size`, the field of the answer, and the number by hand.

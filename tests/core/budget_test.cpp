@@ -62,8 +62,13 @@ TEST(ErrorBudget, SharesAddUpAndCombineAsSquares) {
   for (const Contribution& line : budget.lines) squares += line.standard * line.standard, shares += line.share;
   EXPECT_NEAR(budget.combined, std::sqrt(squares), 1e-12);
   EXPECT_NEAR(shares, 1, 1e-9);
-  EXPECT_DOUBLE_EQ(budget.expanded, 2 * budget.combined);
+  EXPECT_NEAR(budget.expanded, 1.96 * budget.combined, 1e-5);  // no source has few degrees of freedom
   EXPECT_TRUE(std::ranges::is_sorted(budget.lines, std::greater{}, &Contribution::standard));
+}
+
+TEST(ErrorBudget, CoverageFactorsAreThoseOfTheGuidesTable) {
+  // JCGM 100:2008, table G.2, 95 %.
+  for (const auto& [dof, k] : {std::pair{1.0, 12.71}, {2.0, 4.30}, {5.0, 2.57}, {10.0, 2.23}, {50.0, 2.01}, {1e9, 1.96}}) EXPECT_NEAR(coverage_factor_95(dof), k, 0.005) << dof;
 }
 
 TEST(ErrorBudget, SelfHeatingIsAKnownBias) {

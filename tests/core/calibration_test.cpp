@@ -1,0 +1,109 @@
+// Calibration fits against the guide's own example, and Monte Carlo against the budget.
+#include "truth/calibration_fit.h"
+
+#include <gmock/gmock.h>
+
+#include <cmath>
+
+#include "demo.h"
+#include "truth/error_budget.h"
+#include "truth/monte_carlo.h"
+
+namespace fair_gauge {
+namespace {
+
+using testing::HasSubstr;
+
+// JCGM 100:2008, annex H.3, table H.6: readings t of a thermometer and corrections b, both in °C.
+const std::vector<CalibrationPoint> guide_example = [] {
+  const double t[] = {21.521, 22.012, 22.512, 23.003, 23.507, 23.999, 24.513, 25.002, 25.503, 26.010, 26.511};
+  const double b[] = {-0.171, -0.169, -0.166, -0.159, -0.164, -0.165, -0.156, -0.157, -0.159, -0.161, -0.160};
+  std::vector<CalibrationPoint> points;
+  for (std::size_t i = 0; i < 11; ++i) points.push_back({t[i] + b[i], t[i]});
+  return points;
+}();
+
+TEST(CalibrationFit, ReproducesTheGuidesThermometer) {
+  const auto fit = fit_calibration(FitModel::line, guide_example, 20);
+  ASSERT_TRUE(fit);
+  EXPECT_NEAR(fit->coefficients[0], -0.1712, 5e-5);
+  EXPECT_NEAR(fit->standard_uncertainties[0], 0.0029, 5e-5);
+  EXPECT_NEAR(fit->coefficients[1], 0.00218, 5e-6);
+  EXPECT_NEAR(fit->standard_uncertainties[1], 0.00067, 5e-6);
+  EXPECT_NEAR(fit->correlation[0][1], -0.930, 5e-4);
+  EXPECT_NEAR(fit->residual_sd, 0.0035, 5e-5);
+  EXPECT_EQ(fit->dof, 9);
+  EXPECT_NEAR(fit->predict(30).correction, -0.1494, 5e-5);
+  EXPECT_NEAR(fit->predict(30).standard_uncertainty, 0.0041, 5e-5);
+}
+
+TEST(CalibrationFit, WeightsByHand) {
+  // Two corrections 1 ± 1 and 2 ± 0.5: weights 1 and 4; mean (1 + 8)/5 = 1.8, u = 1/√5.
+  const auto fit = fit_calibration(FitModel::offset, {{11, 10, 1}, {22, 20, 0.5}});
+  EXPECT_NEAR(fit->coefficients[0], 1.8, 1e-12);
+  EXPECT_NEAR(fit->standard_uncertainties[0], 1 / std::sqrt(5.0), 1e-12);
+  // In proportion: corrections 1 at 10 and 2 at 20 are 0.1 of the reading.
+  EXPECT_NEAR(fit_calibration(FitModel::gain, {{11, 10}, {22, 20}})->coefficients[0], 0.1, 1e-12);
+}
+
+TEST(CalibrationFit, PolynomialsGoThroughWhatTheyCan) {
+  std::vector<CalibrationPoint> points;
+  for (double x = -3; x <= 6; ++x) points.push_back({x + 0.5 - 0.2 * x + 0.03 * x * x - 0.001 * x * x * x, x});
+  const auto cubic = fit_calibration(FitModel::cubic, points);
+  const double expected[] = {0.5, -0.2, 0.03, -0.001};
+  for (std::size_t i = 0; i < 4; ++i) EXPECT_NEAR(cubic->coefficients[i], expected[i], 1e-9);
+  EXPECT_GT(fit_calibration(FitModel::quadratic, points)->residual_sd, 1e-3);
+  const auto table = fit_calibration(FitModel::table, {{1.2, 1, 0.1}, {2.4, 2, 0.1}});
+  EXPECT_NEAR(table->predict(1.5).correction, 0.3, 1e-12);
+  EXPECT_NEAR(table->predict(1.5).standard_uncertainty, std::hypot(0.05, 0.05), 1e-12);
+  EXPECT_NEAR(table->predict(9).correction, 0.4, 1e-12);
+}
+
+TEST(CalibrationFit, SaysWhatIsLacking) {
+  EXPECT_THAT(to_text(fit_calibration(FitModel::line, {{1, 1}}).problem()), HasSubstr("too few"));
+  EXPECT_THAT(to_text(fit_calibration(FitModel::line, {{1, 1}, {2, 1}}).problem()), HasSubstr("far enough apart"));
+  EXPECT_TRUE(std::isnan(fit_calibration(FitModel::line, {{1, 1}, {2, 2.1}})->standard_uncertainties[0])) << "nothing tells how good it is";
+}
+
+TEST(CalibrationPoints, AreReadWithTheirPlaces) {
+  const auto points = read_calibration_points("reading,reference,uncertainty\n10,10.2,0.1\n20,20.1,0.1\n");
+  ASSERT_TRUE(points);
+  EXPECT_EQ(points->size(), 2u);
+  EXPECT_EQ(points->front().reference, 10.2);
+  EXPECT_EQ(read_calibration_points("reference;reading\n10,2;10\n")->front().reference, 10.2);
+  const auto bad = read_calibration_points("reference,reading\n10,warm\n");
+  EXPECT_EQ(bad.problem().place.line, 2);
+  EXPECT_EQ(bad.problem().place.column, 4);
+  EXPECT_THAT(to_text(read_calibration_points("a,b\n1,2\n").problem()), HasSubstr("reference"));
+  EXPECT_FALSE(read_calibration_points(""));
+}
+
+TEST(MonteCarlo, AgreesWithTheBudgetOfANearlyStraightChain) {
+  const Chain chain = demo_chain("spawn_fridge");
+  const Budget budget = *error_budget(chain, 5);
+  const auto spread = monte_carlo(chain, 5, 200000, 1);
+  ASSERT_TRUE(spread);
+  EXPECT_NEAR(spread->standard, budget.combined, 0.01 * budget.combined);
+  EXPECT_NEAR(spread->mean, 0, 0.02 * budget.combined);
+  const auto again = monte_carlo(chain, 5, 200000, 1);
+  EXPECT_EQ(spread->low, again->low) << "the same seed gives the same";
+  EXPECT_NE(spread->low, monte_carlo(chain, 5, 200000, 2)->low);
+}
+
+TEST(MonteCarlo, OneRectangleGivesItsOwnInterval) {
+  // The part's accuracy rules the room's budget: of a rectangle 95 % lie within 0.95 of its half-width.
+  const Chain chain = demo_chain("room");
+  const auto spread = monte_carlo(chain, 20, 100000, 3);
+  EXPECT_NEAR((spread->high - spread->low) / 2, 0.95, 0.02);  // ±1.0 °C by its sheet
+  EXPECT_NEAR(spread->standard, 1 / std::sqrt(3.0), 0.01);
+}
+
+TEST(MonteCarlo, CanBeEndedEarlyAndRefusesEnds) {
+  int asked = 0;
+  const auto ended = monte_carlo(demo_chain("substrate"), 20, 1000000, 1, [&](double) { return ++asked < 2; });
+  EXPECT_LT(ended->trials, 1000000);
+  EXPECT_FALSE(monte_carlo(demo_chain("substrate"), 900, 10000, 1));
+}
+
+}  // namespace
+}  // namespace fair_gauge
