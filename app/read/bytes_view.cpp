@@ -429,6 +429,18 @@ void BytesView::show_light_advice(const Decoded& decoded) {
     advice_->addWidget(new Text(theme_, Face::code, tr("step %1 lx").arg(each.step_lux, 0, 'g', 2), Tint::accent), line, 1);
     advice_->addWidget(new Text(theme_, Face::small, tr("uses %1 % of full scale").arg(100 * each.share, 0, 'f', 0), Tint::quiet), line++, 2);
   }
+  const auto automatic = automatic_gain(part, lux, Decoder::make(part, settings_)->settings());
+  if (automatic.size() > 1) {
+    QStringList steps;
+    for (const LightSetting& each : automatic) {
+      QStringList words;
+      for (const auto& [key, value] : each.settings) words << QString::number(value);
+      steps << words.join(QLatin1Char('/')) + (each.share >= 1 ? tr(" full") : QStringLiteral(" %1 %").arg(100 * each.share, 0, 'f', 0));
+    }
+    auto* words = new Text(theme_, Face::small, tr("An automatic gain would go: %1").arg(steps.join(QStringLiteral(" → "))), Tint::quiet);
+    words->setWordWrap(true);
+    advice_->addWidget(words, line, 0, 1, 4);
+  }
   advice_->setColumnStretch(3, 1);
 }
 

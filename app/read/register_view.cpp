@@ -4,6 +4,7 @@
 
 #include "digital/decoder.h"
 #include "digital/registers.h"
+#include "quantity/number_format.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge::app {
@@ -43,7 +44,7 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   all->addLayout(grid_);
   all->addWidget(echo_);
   all->addWidget(limits_box_);
-  all->addWidget(new Text(theme, Face::label, tr("WRITE, THEN READ BACK AND COMPARE"), Tint::quiet));
+  all->addWidget(new Text(theme, Face::label, tr("WRITE IN THIS ORDER, READ BACK AND COMPARE, THEN MEASURE"), Tint::quiet));
   all->addWidget(sequence_);
   all->addStretch();
   setLayout(all);
@@ -158,6 +159,13 @@ void RegisterView::refresh() {
     }
     const unsigned kept = reserved_bits(row.reg);
     lines << tr("write 0x%1 to %2%3").arg(text_of(write_register(row.reg, row.value)), text_of(row.reg.address), kept ? tr(", bits 0x%1 as they were read").arg(text_of(write_register(row.reg, kept))) : QString());
+  }
+  if (const Part* part = workbench_.catalogue().find(part_id_)) {
+    if (part->conversion_s > 0) lines << tr("wait %1: the longest conversion, or ask the part whether it is done").arg(text_of(with_prefix(part->conversion_s, "s", 3, workbench_.style())));
+    QStringList blocks;
+    for (const ByteBlock& block : part->bytes.blocks)
+      if (block.role == "data") blocks << tr("%1 (%2 bytes)").arg(text_of(block.name)).arg(block.bytes);
+    lines << tr("read %1 in one go, so that all bytes are of one conversion").arg(blocks.join(QStringLiteral(", ")));
   }
   sequence_->setText(lines.join(QLatin1Char('\n')));
 }

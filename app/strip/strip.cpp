@@ -92,7 +92,8 @@ void Strip::refresh() {
     const Stage& stage = view.chain->stages[i];
     const bool with_its_unit = stage.unit->dimension == Dimension::resistance || stage.unit->dimension == Dimension::current || (stage.unit->dimension == Dimension::voltage && values[i] && in_prefixed_volts(*values[i]));
     StageCard::State state{.value = values[i],
-                           .unit = with_its_unit ? QString() : stage.unit->symbol.empty() ? (view.chain->converter->counts() == "pulses" ? tr("pulses") : view.chain->converter->counts_pulses() ? QString() : tr("counts"))
+                           .unit = with_its_unit ? QString() : stage.unit->symbol.empty() ? (view.chain->converter->counts() == "pulses" ? tr("pulses") : view.chain->converter->counts_pulses() ? QString()
+                                                                                                                                                                                                 : tr("counts"))
                                                                                           : text_of(stage.unit->symbol),
                            .caption = text_of(stage.caption),
                            .share = view.budget ? share_of_stage(*view.budget, stage.name) : 0,
@@ -100,6 +101,11 @@ void Strip::refresh() {
                            .anchored = workbench_.anchor() && workbench_.anchor()->stage == stage.name,
                            .chosen = workbench_.stage() == stage.name};
     if (values[i]) state.text = value_text(*view.chain, stage, *values[i], stage.name == StageName::shown ? decimals : decimals + 1);
+    if (values[i] && stage.name == StageName::raw && view.chain->converter->counts() == "raw") {  // as it stands among the bytes
+      const double codes = view.chain->converter->largest_code() - view.chain->converter->lowest_code() + 1;
+      const auto bits = static_cast<quint64>(*values[i] < 0 ? *values[i] + codes : *values[i]);
+      state.caption = QStringLiteral("0x") + QString::number(bits, 16).toUpper() + QStringLiteral(" · ") + state.caption;
+    }
     cards_[i]->show_state(state);
   }
 }

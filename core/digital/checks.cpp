@@ -9,7 +9,7 @@ namespace {
 using Bytes = std::span<const std::uint8_t>;
 using Writable = std::span<std::uint8_t>;
 
-Bytes covered(Bytes block, const ByteCheck& check) { return block.subspan(static_cast<std::size_t>(check.from), static_cast<std::size_t>(check.to - check.from + 1)); }
+Bytes covered(Bytes block, const ByteCheck& check) { return block.subspan(static_cast<std::size_t>(check.from), static_cast<std::size_t>(check.to) - static_cast<std::size_t>(check.from) + 1); }
 std::size_t place(const ByteCheck& check) { return static_cast<std::size_t>(check.at); }
 
 template <std::uint8_t (*work_out)(Bytes)>

@@ -71,8 +71,10 @@ Result<std::vector<LightSetting>> light_settings(const Part& part, double expect
   if (found.empty()) {
     double most = 0;
     for (const auto& settings : combinations(part))
-      for (double lux = light->minimum + 1; lux < light->maximum; lux *= 1.1)
+      for (int i = 0; i <= 100; ++i) {
+        const double lux = (light->minimum + 1) * std::pow(light->maximum / (light->minimum + 1), i / 100.0);
         if (const auto judged = judge(part, settings, lux); judged && judged->share * headroom <= 1) most = std::max(most, lux);
+      }
     return Problem{fmt::format("no setting reads {:.4g} lx with {:g} times headroom", expected_lux, headroom), fmt::format("{:.3g} lx at most, a filter before the sensor, or less headroom", most)};
   }
   std::ranges::stable_sort(found, [](const LightSetting& a, const LightSetting& b) { return a.step_lux != b.step_lux ? a.step_lux < b.step_lux : a.integration_s < b.integration_s; });

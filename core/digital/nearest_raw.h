@@ -39,7 +39,9 @@ NearestRaw nearest_raw(std::int64_t least_raw, std::int64_t most_raw, double val
     ((reading(middle) > value) == rises ? high : low) = middle;
   }
   NearestRaw best{low, std::numeric_limits<double>::infinity()};
-  for (double raw = low - 4; raw <= high + 4; ++raw) {
+  constexpr int aside = 4;
+  for (int step = -aside; step <= static_cast<int>(high - low) + aside; ++step) {
+    const double raw = low + step;
     if (raw < least || raw > most || barred(raw)) continue;
     const double miss = std::abs(reading(raw) - value);
     if (miss < best.miss) best = {raw, miss};

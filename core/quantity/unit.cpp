@@ -2,8 +2,8 @@
 #include "quantity/unit.h"
 
 #include <algorithm>
-#include <utility>
 #include <array>
+#include <utility>
 
 namespace fair_gauge {
 namespace {

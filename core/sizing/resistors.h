@@ -21,7 +21,7 @@ struct ResistorChoice {
     for (const double ohm : drawer_ohm)
       if (ohm >= low && ohm <= high) found.push_back(ohm);
     std::ranges::sort(found);
-    found.erase(std::ranges::unique(found).begin(), found.end());
+    found.erase(std::unique(found.begin(), found.end()), found.end());
     return found;
   }
   /// The one nearest to `wanted` by ratio within the bounds; nothing if none is within.

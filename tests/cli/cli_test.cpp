@@ -294,7 +294,9 @@ TEST(Cli, ABatchKeepsItsOrderAndTheLinesItCannotRead) {
   for (std::string line; std::getline(out, line); ++row) {
     const auto answer = json::parse(line);
     EXPECT_EQ(answer["ok"], row != 3210) << row;
-    EXPECT_EQ(answer.value("/readings/0/value"_json_pointer, -1.0), row == 3210 ? -1.0 : row % 2 ? 50.0 : 25.0) << row;
+    EXPECT_EQ(answer.value("/readings/0/value"_json_pointer, -1.0), row == 3210 ? -1.0 : row % 2 ? 50.0
+                                                                                                 : 25.0)
+        << row;
   }
   EXPECT_EQ(row, 5000);
 }
