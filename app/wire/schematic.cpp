@@ -137,7 +137,10 @@ void Schematic::rebuild() {
   const std::string shape = device ? workbench_.channel_id() + std::to_string(static_cast<int>(device->front_end.kind)) + device->part + std::to_string(static_cast<int>(device->front_end.position)) + (device->front_end.filter_ohm > 0 ? "f" : "") : "";
   if (shape == built_for_) return refresh();
   built_for_ = shape;
-  for (const Value& value : values_) value.field->deleteLater();
+  for (const Value& value : values_) {
+    value.field->hide();
+    value.field->deleteLater();
+  }
   values_.clear();
   if (!device) return update();
   if (chain->converter->counts() == "raw") return arrange();  // a bus has no values to type over yet
