@@ -16,6 +16,10 @@ namespace fair_gauge {
 namespace {
 
 using Mask = std::uint32_t;  // a bit a reading
+constexpr std::size_t most_blocks = 16, most_fields = 60, most_readings = 8;
+
+// How far a check reaches into its block.
+int last_byte(const ByteCheck& check) { return std::max(check.at + (check.kind == "crc16-a001" ? 1 : 0), check.to); }
 
 std::optional<unsigned> address_of(std::string_view name) {
   if (!name.starts_with("0x") && !name.starts_with("0X")) return std::nullopt;
@@ -159,6 +163,10 @@ std::optional<Problem> Decoder::Plan::add_expressions() {
     const PartQuantity* quantity = part->measures(reading.quantity);
     const auto field = value_named(reading.field);
     if (!quantity || !field || *field >= places.size()) return Problem{fmt::format("the reading {} has no quantity or field", reading.quantity), "a quantity of the part and a field of the layout"};
+    constexpr int most_bits_tried = 8;
+    const auto beside = reading.beside.empty() ? field : value_named(reading.beside), tied = reading.tied.empty() ? field : value_named(reading.tied);
+    if (!beside || *beside >= places.size() || !tied || *tied >= places.size() || (!reading.beside.empty() && places[*beside].bits() > most_bits_tried))
+      return Problem{fmt::format("the reading {} names a field beside it or tied to it that is none, or too wide", reading.quantity), "fields of the layout; one of 8 bits at most beside it"};
     readings.push_back({&reading, quantity, *field, std::nullopt, std::nullopt});
     std::uint64_t needs = std::uint64_t{1} << *field;
     if (!reading.expression.empty()) {
@@ -227,7 +235,7 @@ std::optional<Problem> Decoder::Plan::add_rules() {
   for (const ByteCheck& check : part->bytes.checks) {
     checks.push_back(check_kind(check.kind));
     const auto block = std::ranges::find(part->bytes.blocks, check.block, &ByteBlock::name);
-    if (!checks.back() || block == part->bytes.blocks.end() || check.to < check.from || check.to >= block->bytes || check.at >= block->bytes) return Problem{fmt::format("the check \"{}\" is not known, or lies outside its block", check.kind), "a kind of check and bytes of a block"};
+    if (!checks.back() || block == part->bytes.blocks.end() || check.to < check.from || last_byte(check) >= block->bytes) return Problem{fmt::format("the check \"{}\" is not known, or lies outside its block", check.kind), "a kind of check and bytes of a block"};
     Mask covers = 0;
     for (std::size_t i = 0; i < places.size(); ++i) {
       const bool inside = std::ranges::any_of(places[i].runs(), [&](const BitRun& run) { return run.byte >= check.from && run.byte <= check.to; });
@@ -239,7 +247,7 @@ std::optional<Problem> Decoder::Plan::add_rules() {
 }
 
 std::optional<Problem> Decoder::Plan::compile() {
-  if (part->bytes.parts.size() > 60 || part->bytes.readings.size() > 8) return Problem{"the layout has more than 60 fields or 8 readings", "fewer"};
+  if (part->bytes.blocks.size() > most_blocks || part->bytes.parts.size() > most_fields || part->bytes.readings.size() > most_readings || part->bytes.readings.empty()) return Problem{"the layout has no reading, or too many blocks, fields or readings", fmt::format("{} blocks, {} fields and {} readings at most", most_blocks, most_fields, most_readings)};
   if (auto problem = add_fields()) return problem;
   if (auto problem = add_expressions()) return problem;
   if (auto problem = add_formula()) return problem;
@@ -355,8 +363,8 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) {
   const ByteLayout& layout = plan.part->bytes;
   Decoded decoded;
   Mask touched = 0;
-  std::array<std::span<const std::uint8_t>, 16> found;
-  std::array<bool, 16> short_form{};
+  std::array<std::span<const std::uint8_t>, most_blocks> found;
+  std::array<bool, most_blocks> short_form{};
   for (std::size_t b = 0; b < layout.blocks.size() && b < found.size(); ++b) {
     const ByteBlock& block = layout.blocks[b];
     found[b] = find_block(blocks, block);
@@ -381,7 +389,7 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) {
     const ByteCheck& check = layout.checks[c];
     const auto block = std::ranges::find(layout.blocks, check.block, &ByteBlock::name);
     const auto bytes = found[static_cast<std::size_t>(block - layout.blocks.begin())];
-    const int last = std::max(check.at + (check.kind == "crc16-a001" ? 1 : 0), check.to);
+    const int last = last_byte(check);
     if (static_cast<int>(bytes.size()) <= last || plan.checks[c]->holds(bytes.first(std::min<std::size_t>(bytes.size(), static_cast<std::size_t>(block->bytes))), check)) continue;
     decoded.faults.push_back({std::string(plan.checks[c]->fault), fmt::format("{}: {}; read them again", block->name, plan.checks[c]->says)});
     touched |= plan.check_touches[c];
@@ -419,7 +427,9 @@ std::optional<double> raw_of_block(const Part& part, std::string_view quantity, 
   const auto reading = std::ranges::find(part.bytes.readings, quantity, &ByteReading::quantity);
   if (reading == part.bytes.readings.end()) return std::nullopt;
   const auto field = std::ranges::find(part.bytes.parts, reading->field, &ByteField::name);
+  if (field == part.bytes.parts.end()) return std::nullopt;
   const auto block = std::ranges::find(part.bytes.blocks, field->block, &ByteBlock::name);
+  if (block == part.bytes.blocks.end()) return std::nullopt;
   if (static_cast<int>(bytes.size()) != block->bytes && static_cast<int>(bytes.size()) != block->shorter) return std::nullopt;
   const auto place = FieldPlace::read(field->bits, field->sign);
   const auto value = place ? place->value(bytes) : std::nullopt;

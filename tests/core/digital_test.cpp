@@ -474,6 +474,38 @@ TEST(Settings, OutsideTheirChoicesAreRefusedWithThem) {
   EXPECT_EQ(value_of_choice(part, "package", "XY"), std::nullopt);
 }
 
+TEST(Layouts, ThatAreFaultyAreRefusedNotFollowed) {
+  // Each is one mistake of a part file of somebody's own; none may lead outside its bytes.
+  const auto broken = [](const std::function<void(ByteLayout&)>& change) {
+    Part part = *shipped_parts().find("DHT22");
+    change(part.bytes);
+    return part;
+  };
+  const std::pair<const char*, std::function<void(ByteLayout&)>> mistakes[] = {
+      {"no readings", [](ByteLayout& layout) { layout.readings.clear(); }},
+      {"17 blocks", [](ByteLayout& layout) { layout.blocks.resize(17, layout.blocks.front()); }},
+      {"61 fields", [](ByteLayout& layout) { layout.parts.resize(61, layout.parts.front()); }},
+      {"a reading without its field", [](ByteLayout& layout) { layout.readings[0].field = "nothing"; }},
+      {"a field in no block", [](ByteLayout& layout) { layout.parts[0].block = "nothing"; }},
+      {"bits that are none", [](ByteLayout& layout) { layout.parts[0].bits = "first"; }},
+      {"an example that is no hexadecimal", [](ByteLayout& layout) { layout.blocks[0].example = "xy"; }},
+      {"a check beyond its block", [](ByteLayout& layout) { layout.checks[0].at = 9; }},
+      {"a two-byte check that ends beyond", [](ByteLayout& layout) { layout.checks[0].kind = "crc16-a001"; }},
+      {"a check of no kind", [](ByteLayout& layout) { layout.checks[0].kind = "crc99"; }},
+      {"a state of nothing", [](ByteLayout& layout) { layout.states.push_back({.field = "nothing", .equals = {1}, .says = "x"}); }},
+      {"an expression cut off", [](ByteLayout& layout) { layout.readings[0].expression = "T +"; }},
+      {"a formula that is none", [](ByteLayout& layout) { layout.formula = "guess"; }},
+      {"a field beside that is none", [](ByteLayout& layout) { layout.readings[0].beside = "nothing"; }},
+      {"a field beside that is too wide", [](ByteLayout& layout) { layout.readings[0].beside = "RH"; }},
+      {"a tied field that is none", [](ByteLayout& layout) { layout.readings[0].tied = "nothing"; }}};
+  for (const auto& [what, change] : mistakes) {
+    const Part part = broken(change);
+    EXPECT_FALSE(Decoder::make(part)) << what;
+    (void)raw_of_block(part, "temperature", std::vector<std::uint8_t>(5));
+  }
+  EXPECT_TRUE(Decoder::make(broken([](ByteLayout&) {})));
+}
+
 TEST(Hex, IsReadAsItComesAndFaultsAreShown) {
   const std::vector<std::uint8_t> bytes = {0x1A, 0x2B};
   for (const char* text : {"1A2B", "1a2b", "0x1A 0x2B", "0x1A,0x2B", "1A 2B"}) EXPECT_EQ(*read_hex(text), bytes) << text;
