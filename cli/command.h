@@ -38,6 +38,8 @@ void add_simulate(CLI::App& program, Session& session);
 void add_budget(CLI::App& program, Session& session);
 void add_check(CLI::App& program, Session& session);
 void add_fit(CLI::App& program, Session& session);
+void add_bus(CLI::App& program, Session& session);
+void add_choose(CLI::App& program, Session& session);
 void add_size(CLI::App& program, Session& session);
 
 /// Prints one JSON value on a line, numbers unrounded.

@@ -19,7 +19,7 @@ std::uint64_t as_bytes(std::int64_t raw) { return static_cast<std::uint64_t>(raw
 
 }  // namespace
 
-std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double seconds) {
+std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double seconds, SimulatedLine* line) {
   std::string text;
   for (BoardChannel& channel : channels) {
     channel.device.go_to(seconds);
@@ -28,7 +28,13 @@ std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double s
     switch (form) {
       case LineForm::named: text += fmt::format("{}{}:{}", first ? "" : " ", channel.id, raw); break;
       case LineForm::hex: text += fmt::format("{}{}:0x{:X}", first ? "" : " ", channel.id, as_bytes(raw)); break;
-      case LineForm::bytes: text += fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.id, as_bytes(raw), as_bytes(raw) > 0xFFFF ? 6 : 4); break;
+      case LineForm::bytes:
+        if (const auto block = line ? line->bytes(channel.id, static_cast<double>(raw)) : std::vector<std::uint8_t>{}; !block.empty()) {
+          text += fmt::format("{}{}:x{}", first ? "" : " ", channel.id, to_hex(block));
+          break;
+        }
+        text += fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.id, as_bytes(raw), as_bytes(raw) > 0xFFFF ? 6 : 4);
+        break;
       case LineForm::csv:
       case LineForm::bare: text += fmt::format("{}{}", first ? "" : ",", raw); break;
     }

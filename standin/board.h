@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "sim/shed.h"
+#include "sim/simulated_line.h"
 
 namespace fair_gauge::standin {
 
@@ -24,7 +25,8 @@ struct BoardChannel {
 };
 
 /// The text line of all channels at one moment, with its line end.
-std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double seconds);
+/// \param line  brings the bytes of digital parts, for the form that sends bytes
+std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double seconds, SimulatedLine* line = nullptr);
 
 /// The header line of the CSV form.
 std::string header_of(const std::vector<BoardChannel>& channels);

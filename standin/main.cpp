@@ -170,6 +170,8 @@ int run(const Options& options) {
   }
   std::cout << line.path() << std::endl;
 
+  const auto loaded = load_bench(options.bench);
+  SimulatedLine bytes = loaded ? SimulatedLine(loaded->bench, load_catalogue()) : SimulatedLine();
   std::mt19937_64 random(options.seed);
   bool header_due = options.form == LineForm::csv;
   bool starting = true;
@@ -185,7 +187,7 @@ int run(const Options& options) {
     }
     if (std::exchange(starting, false)) continue;  // a board that is opened starts anew; the listener sets its speed meanwhile
     if (std::exchange(header_due, false)) line.send(header_of(channels), options.baud);
-    std::string text = line_at(channels, options.form, time);
+    std::string text = line_at(channels, options.form, time, &bytes);
     ++sent;
     if (options.garble_every > 0 && sent % options.garble_every == 0) text = garbled(text, random);
     line.send(text, options.baud);

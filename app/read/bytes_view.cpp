@@ -10,6 +10,7 @@
 #include "digital/light_settings.h"
 #include "digital/line_capture.h"
 #include "digital/other_readings.h"
+#include "digital/stale_term.h"
 #include "files/file.h"
 #include "quantity/number_format.h"
 
@@ -54,12 +55,7 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) 
   parts_->setEditable(true);
   parts_->setInsertPolicy(QComboBox::NoInsert);
   parts_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-  for (const Part& part : workbench.catalogue().parts()) {
-    if (!part.is_digital()) continue;
-    QString markings;
-    for (const std::string& marking : part.markings) markings += (markings.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(marking);
-    parts_->addItem(text_of(part.name) + QStringLiteral("   ") + markings, text_of(part.id));
-  }
+  list_parts();
   parts_->completer()->setFilterMode(Qt::MatchContains);
   parts_->completer()->setCompletionMode(QCompleter::PopupCompletion);
   text_ = new QLineEdit;
@@ -96,6 +92,9 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) 
   pointed_->setWordWrap(true);
   readings_ = grid(8);
   others_ = grid(16);
+  stale_ = new Text(theme, Face::small, {}, Tint::quiet);
+  stale_->setObjectName(QStringLiteral("bytes_stale"));
+  stale_->setWordWrap(true);
   advice_ = grid(16);
   trace_ = grid(16);
   trace_->setColumnStretch(2, 1);
@@ -119,6 +118,7 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) 
   below->addWidget(map_);
   below->addWidget(pointed_);
   below->addLayout(trace_);
+  below->addWidget(stale_);
   below->addLayout(others_);
   below->addLayout(advice_);
   below->addStretch();
@@ -157,16 +157,25 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) 
   follow_channel();
 }
 
+void BytesView::list_parts() {
+  parts_->clear();
+  for (const Part& part : workbench_.catalogue().parts()) {
+    if (!part.is_digital()) continue;
+    QString markings;
+    for (const std::string& marking : part.markings) markings += (markings.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(marking);
+    parts_->addItem(text_of(part.name) + QStringLiteral("   ") + markings, text_of(part.id));
+  }
+}
+
 // A digital channel brings its part, its settings and the trimming bytes of its specimen.
 void BytesView::follow_channel() {
   const ChannelView& view = workbench_.chosen();
-  const Device* device = view.channel ? find_by_id(workbench_.bench().devices, view.channel->device) : nullptr;
-  const Part* part = device ? workbench_.catalogue().find(device->part) : nullptr;
-  if (!part || !part->is_digital() || followed_ == device->id) return refresh();
-  choose_part(part->id);
-  followed_ = device->id;
-  settings_ = device->settings;
-  for (const auto& [block, hex] : device->trimming)
+  const DigitalFace face = view.channel ? workbench_.digital_face(*view.channel) : DigitalFace{};
+  if (!face.part || followed_ == face.device->id) return refresh();
+  choose_part(face.part->id);
+  followed_ = face.device->id;
+  if (!face.by_converter) settings_ = face.device->settings;
+  for (const auto& [block, hex] : face.device->trimming)
     if (const auto bytes = read_hex(hex)) blocks_[block] = *bytes;
   rebuild_settings();
   follow_values();
@@ -183,6 +192,10 @@ void BytesView::follow_values() {
   for (const Channel& channel : workbench_.bench().channels) {
     if (channel.device != followed_) continue;
     const ChannelView& view = workbench_.view(channel.id);
+    if (view.chain && view.chain->bytes && view.raw && workbench_.digital_face(channel).by_converter) {
+      show_code(*view.chain, *view.raw);
+      return;
+    }
     const Stage* compensated = view.chain ? view.chain->stage(StageName::compensated) : nullptr;
     if (!compensated || !view.raw) continue;
     const auto values = evaluate(*view.chain, {view.chain->code_stage()->name, *view.raw});
@@ -196,17 +209,28 @@ void BytesView::follow_values() {
   refresh();
 }
 
+// A converter's bytes are its code and nothing else.
+void BytesView::show_code(const Chain& chain, double raw) {
+  const auto values = evaluate(chain, {chain.code_stage()->name, raw});
+  const auto& code = values[static_cast<std::size_t>(chain.stage(StageName::bytes) - chain.stages.data())];
+  if (code) blocks_[chain.bytes->block_name()] = chain.bytes->block(*code);
+  understood_->setText(tr("The bytes of the latest code. Paste others or turn a bit: the strip then holds what they mean."));
+  understood_->set_tint(Tint::second);
+  refresh();
+}
+
 // Bytes of one's own: the strip holds the raw number of the chosen channel.
 void BytesView::hold_bytes() {
   own_bytes_ = true;
   const ChannelView& view = workbench_.chosen();
   const Part* part = workbench_.catalogue().find(part_id_);
-  if (!view.chain || !view.channel || view.channel->device != followed_ || view.chain->part_id != part->id) return;
-  const auto reading = std::ranges::find(part->bytes.readings, view.channel->quantity, &ByteReading::quantity);
+  const DigitalFace face = view.channel ? workbench_.digital_face(*view.channel) : DigitalFace{};
+  if (!view.chain || !face.part || face.device->id != followed_ || face.part->id != part->id) return;
+  const auto reading = std::ranges::find(part->bytes.readings, face.quantity, &ByteReading::quantity);
   const auto field = std::ranges::find(part->bytes.parts, reading->field, &ByteField::name);
   const auto place = FieldPlace::read(field->bits, field->sign);
   const auto raw = place ? place->value(blocks_[field->block]) : std::nullopt;
-  if (raw) workbench_.hold({StageName::raw, static_cast<double>(*raw)});
+  if (raw) workbench_.hold({view.chain->stage(StageName::bytes) ? StageName::bytes : StageName::raw, static_cast<double>(*raw)});
 }
 
 void BytesView::choose_part(const std::string& id) {
@@ -309,7 +333,10 @@ void BytesView::take_text(const QString& text) {
 
 void BytesView::open_capture() {
   const QString path = QFileDialog::getOpenFileName(this, tr("Open a capture"), {}, tr("Captures (*.vcd *.csv);;All files (*)"));
-  if (path.isEmpty()) return;
+  if (!path.isEmpty()) take_capture(path);
+}
+
+void BytesView::take_capture(const QString& path) {
   const auto content = read_file(path.toStdString());
   const auto lines = content ? read_capture(*content) : Result<std::vector<LineTrace>>(content.problem());
   if (!lines) {
@@ -324,6 +351,7 @@ void BytesView::open_capture() {
   for (const std::string& event : found.events) events << text_of(event);
   understood_->setText(tr("%1 bytes from the capture (%2)%3").arg(found.bytes.size()).arg(events.join(QStringLiteral(", ")), found.fault.empty() ? QString() : QStringLiteral(": ") + text_of(found.fault)));
   understood_->set_tint(found.fault.empty() ? Tint::second : Tint::amber);
+  hold_bytes();
   refresh();
 }
 
@@ -444,6 +472,18 @@ void BytesView::show_light_advice(const Decoded& decoded) {
   advice_->setColumnStretch(3, 1);
 }
 
+// The usual mistake with parts whose formulas carry a temperature over: an old one is used.
+void BytesView::show_stale(Decoder& decoder) {
+  constexpr double lag_k = 10;
+  QStringList words;
+  for (const StaleReading& stale : with_stale_temperature(decoder, blocks_, lag_k)) {
+    const Unit& unit = base_unit(dimension_of_quantity(stale.quantity->quantity));
+    words << tr("%1 %2%3").arg(text_of(stale.quantity->quantity), stale.difference > 0 ? QStringLiteral("+") : QString(), text_of(with_unit(stale.difference, decimals_for(std::abs(stale.difference), 2), difference_symbol(unit), workbench_.style())));
+  }
+  stale_->setText(words.isEmpty() ? QString() : tr("If the temperature carried over were an old one, %1 °C lower: %2. Read and compute the temperature first, every time.").arg(lag_k).arg(words.join(QStringLiteral(", "))));
+  stale_->setVisible(!words.isEmpty());
+}
+
 // Shown when something is wrong with the reading, or when it is outside what is plausible.
 void BytesView::show_others(const Decoded& decoded) {
   clear(others_);
@@ -467,6 +507,7 @@ void BytesView::show_others(const Decoded& decoded) {
       others_->addWidget(new Text(theme_, Face::small, tr("%1, raw %2").arg(text_of(quantity.quantity)).arg(other.raw), Tint::quiet), line++, 2);
     }
   }
+  show_stale(*decoder);
   if (line > 1) others_->addWidget(new Text(theme_, Face::label, tr("OTHER WAYS TO READ IT THAT WOULD MAKE SENSE"), Tint::quiet), 0, 0, 1, 3);
   others_->setColumnStretch(3, 1);
 }

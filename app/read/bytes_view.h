@@ -19,6 +19,10 @@ class BytesView : public QWidget {
   BytesView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
   void choose_part(const std::string& id);
+  /// Lists the catalogue's digital parts anew.
+  void list_parts();
+  /// A recording of the part's line: a value change dump or an edge table.
+  void take_capture(const QString& path);
 
  signals:
   void part_chosen(const std::string& id);
@@ -29,12 +33,14 @@ class BytesView : public QWidget {
  private:
   void follow_channel();
   void follow_values();
+  void show_code(const Chain& chain, double raw);
   void hold_bytes();
   void take_text(const QString& text);
   void open_capture();
   void rebuild_settings();
   void refresh();
   void show_readings(const Decoded& decoded);
+  void show_stale(Decoder& decoder);
   void show_others(const Decoded& decoded);
   void show_trace(const Decoded& decoded);
   void show_light_advice(const Decoded& decoded);
@@ -51,6 +57,7 @@ class BytesView : public QWidget {
   ByteMap* map_;
   Text* pointed_;
   QGridLayout* readings_;
+  Text* stale_;
   QGridLayout* others_;
   QGridLayout* advice_;
   QGridLayout* trace_;

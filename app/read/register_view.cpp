@@ -1,8 +1,10 @@
 #include "read/register_view.h"
 
 #include <QListView>
+#include <cmath>
 
 #include "digital/decoder.h"
+#include "digital/read_sequence.h"
 #include "digital/registers.h"
 #include "quantity/number_format.h"
 #include "quantity/quantity_text.h"
@@ -39,13 +41,47 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   limits_box_ = new QWidget;
   limits_box_->setLayout(limit_row);
   connect(limit_, &QLineEdit::textChanged, this, &RegisterView::refresh_limit);
+  offset_ = new QLineEdit;
+  offset_->setObjectName(QStringLiteral("part_offset"));
+  offset_->setFont(theme.font(Face::number_small));
+  offset_->setMaximumWidth(theme.px(110));
+  offset_->setAccessibleName(tr("Offset that the part adds"));
+  offset_->setPlaceholderText(tr("such as -0,35"));
+  offset_bytes_ = new Text(theme, Face::small, {}, Tint::second);
+  offset_bytes_->setObjectName(QStringLiteral("part_offset_bytes"));
+  offset_bytes_->setWordWrap(true);
+  auto* offset_row = row(8);
+  offset_row->addWidget(new Text(theme, Face::strong, tr("An offset that the part adds itself")));
+  offset_row->addWidget(offset_);
+  offset_row->addWidget(offset_bytes_, 1);
+  offset_box_ = new QWidget;
+  offset_box_->setLayout(offset_row);
+  connect(offset_, &QLineEdit::textChanged, this, &RegisterView::refresh_offset);
+  figures_ = new Text(theme, Face::text);
+  figures_->setObjectName(QStringLiteral("register_figures"));
+  warnings_ = new Text(theme, Face::strong, {}, Tint::red);
+  warnings_->setObjectName(QStringLiteral("register_warnings"));
+  for (Text* text : {figures_, warnings_}) text->setWordWrap(true);
+  facts_ = new QGridLayout;
+  facts_->setContentsMargins(0, 0, 0, 0);
+  facts_->setHorizontalSpacing(12);
+  facts_->setVerticalSpacing(2);
+  facts_->setColumnStretch(2, 1);
+  timeline_ = new Timeline(theme);
+  timeline_->setObjectName(QStringLiteral("read_timeline"));
   auto* all = column(8);
   all->addWidget(title_);
   all->addLayout(grid_);
+  all->addWidget(figures_);
+  all->addWidget(warnings_);
   all->addWidget(echo_);
   all->addWidget(limits_box_);
+  all->addWidget(offset_box_);
+  all->addWidget(new Text(theme, Face::label, tr("ONE READING ON THE LINE"), Tint::quiet));
+  all->addWidget(timeline_);
   all->addWidget(new Text(theme, Face::label, tr("WRITE IN THIS ORDER, READ BACK AND COMPARE, THEN MEASURE"), Tint::quiet));
   all->addWidget(sequence_);
+  all->addLayout(facts_);
   all->addStretch();
   setLayout(all);
   show_part("air-compensated");
@@ -121,8 +157,82 @@ void RegisterView::rebuild() {
       });
     }
   }
+  show_facts(*part);
   refresh();
   refresh_limit();
+  refresh_offset();
+}
+
+// Who it is, and which pins may not be left to chance.
+void RegisterView::show_facts(const Part& part) {
+  clear(facts_);
+  int line = 0;
+  const auto add = [&](const QString& what, const QString& where, const QString& means) {
+    facts_->addWidget(new Text(theme_, Face::strong, what), line, 0);
+    facts_->addWidget(new Text(theme_, Face::code, where), line, 1);
+    auto* words = new Text(theme_, Face::small, means, Tint::quiet);
+    words->setWordWrap(true);
+    facts_->addWidget(words, line++, 2);
+  };
+  if (!part.bytes.identity.empty() || !part.bytes.straps.empty()) facts_->addWidget(new Text(theme_, Face::label, tr("WHO ANSWERS, AND HOW ITS PINS ARE TIED"), Tint::quiet), line++, 0, 1, 3);
+  for (const PartIdentity& identity : part.bytes.identity) {
+    QStringList values;
+    for (const double value : identity.values) values << QStringLiteral("0x") + QString::number(static_cast<uint>(value), 16).toUpper();
+    add(tr("asked who it is"), tr("%1 reads %2").arg(text_of(identity.address), values.join(tr(" or "))), text_of(identity.says));
+  }
+  for (const InterfaceStrap& strap : part.bytes.straps) add(tr("pin %1").arg(text_of(strap.pin)), tr("to %1").arg(text_of(strap.tied)), text_of(strap.means));
+}
+
+void RegisterView::refresh_offset() {
+  const Part* part = workbench_.catalogue().find(part_id_);
+  offset_box_->setVisible(part && part->bytes.offset);
+  if (!part || !part->bytes.offset) return;
+  const LimitLayout& layout = *part->bytes.offset;
+  const Unit& unit = base_unit(dimension_of_quantity(part->quantities.front().quantity));
+  const Dimension dimension = unit.dimension == Dimension::temperature ? Dimension::temperature_difference : unit.dimension;
+  const QString compared = tr("Register %1; %2.").arg(text_of(layout.address), text_of(layout.compared));
+  const auto wished = parse_quantity(offset_->text().toStdString(), dimension);
+  if (!wished) return offset_bytes_->setText(offset_->text().isEmpty() ? compared : text_of(to_text(wished.problem())));
+  const auto stored = store_limit(layout, std::round(wished->base / layout.step) * layout.step, LimitSide::upper);
+  offset_bytes_->setText(stored ? tr("0x%1, %2 %3. %4").arg(text_of(to_hex(stored->bytes)), text_of(fixed(stored->value, decimals_for(layout.step, 2), workbench_.style())), text_of(difference_symbol(unit)), compared) : text_of(to_text(stored.problem())));
+}
+
+// What the choices cost and bring, what does not go together, and how one reading passes over the line.
+void RegisterView::refresh_figures() {
+  const Part* part = workbench_.catalogue().find(part_id_);
+  if (!part) return;
+  std::vector<unsigned> values;
+  for (const Row& each : rows_) values.push_back(each.value);
+  const auto composition = compose(part->bytes, values);
+  figures_->setVisible(composition && !composition->figures.empty());
+  warnings_->setVisible(!composition || !composition->warnings.empty());
+  if (!composition) return warnings_->setText(text_of(to_text(composition.problem())));
+  QStringList figures, warnings;
+  for (const RegisterFigure& figure : composition->figures) figures << tr("%1 %2").arg(text_of(figure.name), figure.unit == "counts" ? text_of(fixed(figure.value, 0, workbench_.style())) + tr(" counts") : text_of(figure.unit == "°C" ? with_unit(figure.value, decimals_for(figure.value, 2), figure.unit, workbench_.style()) : with_prefix(figure.value, figure.unit, 3, workbench_.style())));
+  for (const std::string& warning : composition->warnings) warnings << text_of(warning);
+  figures_->setText(figures.join(QStringLiteral("   ·   ")));
+  warnings_->setText(warnings.join(QLatin1Char('\n')));
+  const Device* device = workbench_.chosen().channel ? find_by_id(workbench_.bench().devices, workbench_.chosen().channel->device) : nullptr;
+  const Bus* bus = device ? find_by_id(workbench_.bench().buses, device->bus) : nullptr;
+  Timeline::Lane line{tr("line"), {}}, works{tr("part"), {}};
+  for (const SequenceStep& step : read_sequence(*part, composition->of_role("conversion").value_or(0), bus ? bus->speed_hz : part->interface == "spi" ? 1e6
+                                                                                                                                                      : 100e3))
+    (step.lane == SequenceLane::line ? line : works).bars.push_back({text_of(step.what), step.from_s, step.to_s, step.lane == SequenceLane::line});
+  timeline_->show_lanes({line, works});
+  // Beside each choice, what it would make of the first figure.
+  if (part->bytes.figures.empty()) return;
+  for (std::size_t r = 0; r < rows_.size(); ++r)
+    for (std::size_t f = 0; f < rows_[r].choices.size(); ++f)
+      for (int i = 0; i + 1 < rows_[r].choices[f]->count(); ++i) {
+        auto others = values;
+        others[r] = with_field(rows_[r].reg.parts[f], others[r], static_cast<unsigned>(rows_[r].choices[f]->itemData(i).toInt()));
+        const auto other = compose(part->bytes, others);
+        QStringList words;
+        if (other)
+          for (std::size_t k = 0; k < other->figures.size(); ++k)
+            if (other->figures[k].value != composition->figures[k].value) words << tr("%1 %2").arg(text_of(other->figures[k].name), text_of(with_prefix(other->figures[k].value, other->figures[k].unit, 3, workbench_.style())));
+        rows_[r].choices[f]->setItemData(i, words.join(QLatin1Char('\n')), Qt::ToolTipRole);
+      }
 }
 
 void RegisterView::refresh_limit() {
@@ -150,6 +260,7 @@ void RegisterView::refresh_limit() {
 }
 
 void RegisterView::refresh() {
+  refresh_figures();
   QStringList lines;
   for (Row& row : rows_) {
     row.hex->setText(text_of(write_register(row.reg, row.value)));
@@ -161,7 +272,12 @@ void RegisterView::refresh() {
     lines << tr("write 0x%1 to %2%3").arg(text_of(write_register(row.reg, row.value)), text_of(row.reg.address), kept ? tr(", bits 0x%1 as they were read").arg(text_of(write_register(row.reg, kept))) : QString());
   }
   if (const Part* part = workbench_.catalogue().find(part_id_)) {
-    if (part->conversion_s > 0) lines << tr("wait %1: the longest conversion, or ask the part whether it is done").arg(text_of(with_prefix(part->conversion_s, "s", 3, workbench_.style())));
+    if (!part->bytes.start.empty()) lines << tr("begin: %1").arg(text_of(part->bytes.start));
+    std::vector<unsigned> values;
+    for (const Row& each : rows_) values.push_back(each.value);
+    const auto composition = compose(part->bytes, values);
+    const double conversion = composition ? composition->of_role("conversion").value_or(part->conversion_s) : part->conversion_s;
+    if (conversion > 0) lines << tr("wait %1%2").arg(text_of(with_prefix(conversion, "s", 3, workbench_.style())), part->bytes.ready.empty() ? QString() : tr(", or until: %1").arg(text_of(part->bytes.ready)));
     QStringList blocks;
     for (const ByteBlock& block : part->bytes.blocks)
       if (block.role == "data") blocks << tr("%1 (%2 bytes)").arg(text_of(block.name)).arg(block.bytes);

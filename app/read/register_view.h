@@ -8,6 +8,7 @@
 
 #include "shell/workbench.h"
 #include "widgets/text.h"
+#include "widgets/timeline.h"
 
 namespace fair_gauge::app {
 
@@ -25,6 +26,9 @@ class RegisterView : public QWidget {
   void rebuild();
   void refresh();
   void refresh_limit();
+  void refresh_figures();
+  void refresh_offset();
+  void show_facts(const Part& part);
 
   // A register on the page, with its value as it is composed.
   struct Row {
@@ -40,6 +44,13 @@ class RegisterView : public QWidget {
   QWidget* limits_box_;
   QLineEdit* limit_;
   Text* limit_bytes_;
+  QWidget* offset_box_;
+  QLineEdit* offset_;
+  Text* offset_bytes_;
+  Text* figures_;
+  Text* warnings_;
+  QGridLayout* facts_;
+  Timeline* timeline_;
   Text* sequence_;
   Text* echo_;
   std::vector<Row> rows_;

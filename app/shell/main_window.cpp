@@ -329,7 +329,14 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 
 void MainWindow::dropEvent(QDropEvent* event) {
   const auto urls = event->mimeData()->urls();
-  if (!urls.isEmpty() && may_leave()) open(urls.front().toLocalFile());
+  if (urls.isEmpty()) return;
+  const QString path = urls.front().toLocalFile();
+  if (path.endsWith(QStringLiteral(".vcd")) || path.endsWith(QStringLiteral(".csv"))) {  // what a line did, not a bench
+    show_page(Page::read);
+    read_->open_capture(path);
+  } else if (may_leave()) {
+    open(path);
+  }
 }
 
 }  // namespace fair_gauge::app

@@ -149,11 +149,9 @@ void Workbench::take_line(const SerialLine& line) {
     for (const Channel& channel : bench().channels) {
       const bool only_value = line.items.size() == 1 && item.name == "1" && channel.id == channel_id_;
       if (channel.name_on_line() != item.name && !only_value) continue;
-      const Device* device = find_by_id(bench().devices, channel.device);
-      const Part* part = device && !item.bytes.empty() ? catalogue_.find(device->part) : nullptr;
-      if (part && part->is_digital()) {  // the block as the part sent it
-        bytes_of_devices_[device->id] = item.bytes;
-        if (const auto raw = raw_of_block(*part, channel.quantity, item.bytes)) number = *raw;
+      if (const DigitalFace face = item.bytes.empty() ? DigitalFace{} : digital_face(channel); face.part) {  // the block as the part sent it
+        bytes_of_devices_[face.device->id] = item.bytes;
+        if (const auto raw = raw_of_block(*face.part, face.quantity, item.bytes)) number = *raw;
       }
       auto& samples = samples_[channel.id];
       const Chain* chain = steady_chain(channel.id);
@@ -166,6 +164,19 @@ void Workbench::take_line(const SerialLine& line) {
   if (raw_lines_.size() > most_raw_lines) raw_lines_.pop_front();
   emit line_came(raw_line);
   emit values_changed();
+}
+
+DigitalFace Workbench::digital_face(const Channel& channel) const {
+  DigitalFace face{.device = find_by_id(bench().devices, channel.device), .quantity = channel.quantity};
+  if (!face.device) return face;
+  face.part = catalogue_.find(face.device->part);
+  if (face.part && face.part->is_digital()) return face;
+  const Converter* converter = find_by_id(bench().converters, face.device->converter);
+  face.part = converter && !converter->part.empty() ? catalogue_.find(converter->part) : nullptr;
+  if (face.part && (!face.part->is_digital() || face.part->bytes.readings.empty())) face.part = nullptr;
+  face.by_converter = face.part != nullptr;
+  if (face.part) face.quantity = face.part->bytes.readings.front().quantity;
+  return face;
 }
 
 // The chain without what other channels tell it; kept until the bench changes. Null if it cannot be built.

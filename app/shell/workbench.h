@@ -36,6 +36,14 @@ struct ChannelView {
   double bias() const { return budget ? budget->known_bias : 0; }
 };
 
+/// The digital part through which a channel's numbers come as bytes: the sensor itself, or the converter behind it.
+struct DigitalFace {
+  const Device* device = nullptr;
+  const Part* part = nullptr;  ///< null → the channel has no bytes
+  std::string quantity;        ///< of that part
+  bool by_converter = false;
+};
+
 struct RawLine {
   QString text;
   QString fault;  ///< empty if the line was read
@@ -78,6 +86,7 @@ class Workbench : public QObject {
     const auto found = bytes_of_devices_.find(device);
     return found == bytes_of_devices_.end() ? std::vector<std::uint8_t>{} : found->second;
   }
+  DigitalFace digital_face(const Channel& channel) const;
   const std::deque<RawLine>& raw_lines() const { return raw_lines_; }
   const std::deque<Sample>& samples(const std::string& channel_id) const;
   /// Names seen on the line, with their latest value.

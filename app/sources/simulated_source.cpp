@@ -23,6 +23,7 @@ void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue) {
     next.emplace(channel.id, Answering{ShedCourse(channel, seed_), SimulatedDevice(std::move(*chain), seed_, [this, channel](double seconds) { return chain_at(bench_, *catalogue_, channel, seed_, seconds); }), channel.period_s, known == channels_.end() ? time_ : known->second.next});
   }
   channels_ = std::move(next);
+  bytes_ = SimulatedLine(bench_, catalogue);
 }
 
 void SimulatedSource::start() {
@@ -46,7 +47,12 @@ void SimulatedSource::answer_until(double time) {
     for (; answering.next <= time_; answering.next += answering.period) {
       answering.device.go_to(answering.next);
       const std::int64_t raw = answering.device.answer(answering.course.at(answering.next));
-      emit line_came({id + ":" + std::to_string(raw), {{id, static_cast<double>(raw), {}}}, std::nullopt});
+      const bool latest = answering.next + answering.period > time_;  // older ones are only for the tape
+      auto bytes = latest ? bytes_.bytes(id, static_cast<double>(raw)) : std::vector<std::uint8_t>{};
+      if (bytes.empty())
+        emit line_came({id + ":" + std::to_string(raw), {{id, static_cast<double>(raw), {}}}, std::nullopt});
+      else
+        emit line_came({id + ":x" + to_hex(bytes), {{id, std::nullopt, bytes}}, std::nullopt});
     }
   }
 }

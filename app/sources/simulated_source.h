@@ -7,6 +7,7 @@
 #include <memory>
 
 #include "sim/shed.h"
+#include "sim/simulated_line.h"
 #include "sources/live_source.h"
 
 namespace fair_gauge::app {
@@ -34,6 +35,7 @@ class SimulatedSource : public LiveSource {
   void answer_until(double time);
 
   Bench bench_;
+  SimulatedLine bytes_;
   const Catalogue* catalogue_ = nullptr;
   std::uint64_t seed_;
   double time_;

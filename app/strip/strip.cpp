@@ -62,6 +62,7 @@ void Strip::rebuild() {
     auto* card = new StageCard(theme_, stage);
     connect(card, &StageCard::chosen, this, [this, name = stage.name] { workbench_.choose_stage(name); });
     connect(card, &StageCard::typed, this, [this, name = stage.name](double value) { workbench_.hold({name, value}); });
+    if (stage.name == StageName::bytes) card->field().set_reader([bytes = *view.chain->bytes](const std::string& text) { return bytes.raw(text); });
     layout_->addWidget(card, 1);
     cards_.push_back(card);
   }
@@ -101,10 +102,9 @@ void Strip::refresh() {
                            .anchored = workbench_.anchor() && workbench_.anchor()->stage == stage.name,
                            .chosen = workbench_.stage() == stage.name};
     if (values[i]) state.text = value_text(*view.chain, stage, *values[i], stage.name == StageName::shown ? decimals : decimals + 1);
-    if (values[i] && stage.name == StageName::raw && view.chain->converter->counts() == "raw") {  // as it stands among the bytes
-      const double codes = view.chain->converter->largest_code() - view.chain->converter->lowest_code() + 1;
-      const auto bits = static_cast<quint64>(*values[i] < 0 ? *values[i] + codes : *values[i]);
-      state.caption = QStringLiteral("0x") + QString::number(bits, 16).toUpper() + QStringLiteral(" · ") + state.caption;
+    if (stage.name == StageName::bytes) {
+      state.unit.clear();
+      if (values[i]) state.text = text_of(view.chain->bytes->text(*values[i]));
     }
     cards_[i]->show_state(state);
   }

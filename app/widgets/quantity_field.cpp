@@ -34,11 +34,17 @@ void QuantityField::show_problem(const Problem& problem) {
   setToolTip(text_of(to_text(problem)));
 }
 
-void QuantityField::understand(const QString& text) {
+Result<double> QuantityField::read(const QString& text) const {
+  if (reader_) return reader_(text.toStdString());
   const auto quantity = parse_quantity(text.toStdString(), dimension_, unit_);
-  if (!quantity) return mark(true, tr("%1; expected %2").arg(text_of(quantity.problem().wrong), text_of(quantity.problem().expected)));
-  mark(false, QStringLiteral("= ") + text_of(with_prefix(unit_->from_base(quantity->base), unit_->symbol, 6)));
-  emit value_typed(quantity->base);
+  return quantity ? Result<double>(quantity->base) : quantity.problem();
+}
+
+void QuantityField::understand(const QString& text) {
+  const auto base = read(text);
+  if (!base) return mark(true, tr("%1; expected %2").arg(text_of(base.problem().wrong), text_of(base.problem().expected)));
+  mark(false, QStringLiteral("= ") + text_of(with_prefix(unit_->from_base(*base), unit_->symbol, 6)));
+  emit value_typed(*base);
 }
 
 void QuantityField::mark(bool faulty, const QString& echo) {
@@ -58,11 +64,11 @@ void QuantityField::mark(bool faulty, const QString& echo) {
 // What was typed stays as typed while it is not understood: nothing is thrown away.
 void QuantityField::settle() {
   if (!typing_) return;
-  const auto quantity = parse_quantity(text().toStdString(), dimension_, unit_);
-  if (!quantity) return;
+  const auto base = read(text());
+  if (!base) return;
   typing_ = false;
   mark(false, {});
-  emit value_given(quantity->base);
+  emit value_given(*base);
 }
 
 void QuantityField::keyPressEvent(QKeyEvent* event) {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QLineEdit>
+#include <functional>
 
 #include "quantity/quantity_text.h"
 #include "widgets/theme.h"
@@ -15,6 +16,8 @@ class QuantityField : public QLineEdit {
 
   /// The unit meant when none is written, and in which values are shown.
   void set_unit(const Unit& unit) { unit_ = &unit; }
+  /// Reads texts in its own way instead, as of bytes.
+  void set_reader(std::function<Result<double>(const std::string&)> reader) { reader_ = std::move(reader); }
   /// Shows a value unless the person is typing. \param text  as it should read while not edited
   void show_value(double base, const QString& text);
   /// Shows that there is no value, and why.
@@ -36,11 +39,13 @@ class QuantityField : public QLineEdit {
   void contextMenuEvent(QContextMenuEvent* event) override;
 
  private:
+  Result<double> read(const QString& text) const;
   void understand(const QString& text);
   void settle();
   void mark(bool faulty, const QString& echo);
 
   Dimension dimension_;
+  std::function<Result<double>(const std::string&)> reader_;
   const Unit* unit_;
   QString shown_;
   QString echo_;

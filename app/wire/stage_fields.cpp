@@ -309,6 +309,7 @@ std::vector<FieldRow> fields_of_stage(StageName stage, const Workbench& workbenc
     case StageName::sensor: return sensor_fields(workbench);
     case StageName::front_end: return front_end_fields(*part, device->front_end);
     case StageName::converter:
+    case StageName::bytes:
     case StageName::raw: return part->is_digital() ? digital_fields(*part) : chain->converter->counts_pulses() ? std::vector<FieldRow>{}
                                                                                                                : converter_fields();
     case StageName::compensated:

@@ -22,6 +22,9 @@ FAIR_GAUGE_NAMES(Position, EnumName{top, "top"}, EnumName{bottom, "bottom"})
 FAIR_GAUGE_NAMES(PressureKind, EnumName{none, "none"}, EnumName{absolute, "absolute"}, EnumName{gauge, "gauge"},
                  EnumName{differential, "differential"}, EnumName{vacuum, "vacuum"})
 
+FAIR_GAUGE_NAMES(CorrectionPlace, EnumName{physical, "physical"}, EnumName{raw, "raw"}, EnumName{part, "part"}, EnumName{firmware, "firmware"})
+FAIR_GAUGE_NAMES(BusKind, EnumName{two_wire, "two-wire"}, EnumName{one_wire, "one-wire"}, EnumName{single_wire, "single-wire"}, EnumName{alert, "alert"})
+
 #undef FAIR_GAUGE_NAMES
 
 const KnownVoltage& reference_of(const Bench& bench, const Converter& converter) {

@@ -66,6 +66,7 @@ enum class Polarity { unipolar,
 struct Converter {
   std::string id;
   std::string name;
+  std::string part;  ///< of the catalogue, whose bytes bring its codes; empty → the controller's own
   int bits = 12;
   std::string reference_rail;     ///< id of the rail that is the reference; empty → `reference`
   KnownVoltage reference;         ///< of its own, where no rail is named
@@ -91,6 +92,7 @@ struct Converter {
   static void fields(Self& self, Visit&& visit) {
     visit("id", self.id, {.required = true});
     visit("name", self.name);
+    visit("part", self.part);
     visit("bits", self.bits, {.least = 1, .most = 32, .required = true});
     visit("reference_rail", self.reference_rail);
     visit("reference", self.reference);
@@ -182,6 +184,10 @@ struct Device {
   std::string grade;                            ///< of the part's accuracy; empty → the first its sheet lists
   std::string bus;                              ///< of a digital part: two-wire, one-wire, … by the bench's own name
   int address = 0;                              ///< on a two-wire bus
+  std::string rail;                             ///< that feeds a digital part; empty → its bus's
+  int branch = 0;                               ///< of the bus's multiplexer, from 1; 0 → before it
+  std::string place;                            ///< where this specimen sits, in a few words
+  std::map<std::string, std::string> wires;     ///< conductor → the colour or mark it has here
   std::map<std::string, std::string> trimming;  ///< block → hex bytes that this specimen holds
   Json unknown = Json::object();
 
@@ -198,6 +204,10 @@ struct Device {
     visit("grade", self.grade);
     visit("bus", self.bus);
     visit("address", self.address, {.least = 0, .most = 127});
+    visit("rail", self.rail);
+    visit("branch", self.branch, {.least = 0, .most = 8});
+    visit("place", self.place);
+    visit("wires", self.wires);
     visit("trimming", self.trimming);
   }
 };
@@ -217,21 +227,58 @@ struct Range {
   }
 };
 
-/// reference − reading = Σ coefficients[k] · (reading − origin)^k, in base units.
+/// Where a correction is carried out.
+enum class CorrectionPlace { physical,    ///< here, on the reading
+                             raw,         ///< here, on the raw number
+                             part,        ///< in the part's own offset register: what arrives is corrected already
+                             firmware };  ///< in the firmware: what arrives is corrected already
+
+/// reference − reading = Σ coefficients[k] · (reading − origin)^k, or straight between the points of a table; base units.
 struct Correction {
-  std::vector<double> coefficients;  ///< empty → no correction
+  std::vector<double> coefficients;  ///< empty and no table → no correction
   double origin = 0;
-  double standard_uncertainty = 0;  ///< of the corrected reading, from points and reference
-  std::string note;                 ///< how it was found, for the strip
+  std::vector<std::vector<double>> table;       ///< rows of reading, correction; readings rising
+  std::vector<std::vector<double>> covariance;  ///< of the coefficients; empty → standard_uncertainty everywhere
+  double standard_uncertainty = 0;              ///< of the corrected reading, from points and reference
+  double dof = 0;                               ///< degrees of freedom of that; 0 → not counted
+  std::optional<Range> covered;                 ///< readings between which there were points
+  CorrectionPlace placed = CorrectionPlace::physical;
+  std::string on;             ///< day of the calibration, 2026-11-24
+  std::string reference;      ///< what it was compared with
+  double drift_per_year = 0;  ///< half-width, base difference units, since that day
+  std::string note;           ///< how it was found, for the strip
   Json unknown = Json::object();
 
+  bool empty() const { return coefficients.empty() && table.empty(); }
   bool operator==(const Correction&) const = default;
   template <class Self, class Visit>
   static void fields(Self& self, Visit&& visit) {
     visit("coefficients", self.coefficients);
     visit("origin", self.origin);
+    visit("table", self.table);
+    visit("covariance", self.covariance);
     visit("standard_uncertainty", self.standard_uncertainty, {.least = 0});
+    visit("dof", self.dof, {.least = 0});
+    visit("covered", self.covered);
+    visit("placed", self.placed);
+    visit("on", self.on);
+    visit("reference", self.reference);
+    visit("drift_per_year", self.drift_per_year, {.least = 0});
     visit("note", self.note);
+  }
+};
+
+/// Something that may be off and that no sheet tells: where the sensor sits, hysteresis, the display's last digit.
+struct Doubt {
+  std::string name;
+  double half_width = 0;  ///< base difference units, rectangular
+  Json unknown = Json::object();
+
+  bool operator==(const Doubt&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("name", self.name, {.required = true});
+    visit("half_width", self.half_width, {.least = 0, .required = true});
   }
 };
 
@@ -253,6 +300,8 @@ struct Channel {
   double tolerance = 1;  ///< allowed error ±, in base difference units
   double period_s = 2;
   Correction correction;
+  std::vector<Doubt> doubts;
+  double due_days = 0;       ///< between calibrations; 0 → none is due
   std::string unit = "Cel";  ///< UCUM code of the shown unit
   std::string line_name;     ///< its name on the serial line; empty → its id
   std::vector<std::string> cautions;
@@ -273,9 +322,112 @@ struct Channel {
     visit("tolerance", self.tolerance, {.least = 1e-12});
     visit("period_s", self.period_s, {.least = 1e-3, .most = 1e7});
     visit("correction", self.correction);
+    visit("doubts", self.doubts);
+    visit("due_days", self.due_days, {.least = 0, .most = 36500});
     visit("unit", self.unit);
     visit("line_name", self.line_name);
     visit("cautions", self.cautions);
+  }
+};
+
+enum class BusKind { two_wire,
+                     one_wire,
+                     single_wire,
+                     alert };  ///< open-drain line that several parts pull down
+
+/// A resistor that is there: on the controller's board, on a sensor's board, or in the wiring.
+struct PullUp {
+  std::string where;
+  double ohm = 4700;
+  std::string to;  ///< rail it goes to; empty → the bus's own, "ground" → a mistake that is drawn
+  Json unknown = Json::object();
+
+  bool operator==(const PullUp&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("where", self.where);
+    visit("ohm", self.ohm, {.least = 1, .most = 1e7, .required = true});
+    visit("to", self.to);
+  }
+};
+
+/// Conductors that digital parts share. Devices name it in their `bus`.
+struct Bus {
+  std::string id;
+  std::string name;
+  BusKind kind = BusKind::two_wire;
+  std::string rail;              ///< the controller's side is fed by
+  double speed_hz = 100e3;       ///< of a two-wire bus
+  double cable_m = 0.2;          ///< all of it together
+  double farad_per_m = 60e-12;   ///< of the cable; a flat ribbon about 50 pF, a twisted shielded pair about 100 pF
+  double board_farad = 20e-12;   ///< of the controller's pin and board
+  double device_farad = 10e-12;  ///< of each device's pin
+  std::vector<PullUp> pull_ups;
+  bool parasite = false;        ///< one-wire parts fed by the data line
+  bool strong_pull_up = false;  ///< the controller feeds them through a switch while they convert
+  bool star = false;            ///< several long arms from one point
+  bool level_shift = false;     ///< between the controller and parts of another rail
+  double pin_most_v = 0;        ///< that the controller's pin bears; 0 → its supply and 0.3 V
+  int multiplexer_address = 0;  ///< 0 → there is none
+  Json unknown = Json::object();
+
+  bool operator==(const Bus&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("id", self.id, {.required = true});
+    visit("name", self.name);
+    visit("kind", self.kind);
+    visit("rail", self.rail);
+    visit("speed_hz", self.speed_hz, {.least = 1e3, .most = 5e6});
+    visit("cable_m", self.cable_m, {.least = 0, .most = 1000});
+    visit("farad_per_m", self.farad_per_m, {.least = 0, .most = 1e-8});
+    visit("board_farad", self.board_farad, {.least = 0, .most = 1e-8});
+    visit("device_farad", self.device_farad, {.least = 0, .most = 1e-8});
+    visit("pull_ups", self.pull_ups);
+    visit("parasite", self.parasite);
+    visit("strong_pull_up", self.strong_pull_up);
+    visit("star", self.star);
+    visit("level_shift", self.level_shift);
+    visit("pin_most_v", self.pin_most_v, {.least = 0, .most = 100});
+    visit("multiplexer_address", self.multiplexer_address, {.least = 0, .most = 127});
+  }
+};
+
+/// What feeds the board when nobody is there.
+struct PowerPlan {
+  double battery_ah = 0;    ///< 0 → no battery
+  double awake_a = 20e-3;   ///< of the controller while it is awake
+  double sleep_a = 10e-6;   ///< of all but the sensors while it sleeps
+  double period_s = 60;     ///< between cycles
+  double overhead_s = 0.1;  ///< awake beside the sensors' own times
+  Json unknown = Json::object();
+
+  bool operator==(const PowerPlan&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("battery_ah", self.battery_ah, {.least = 0, .most = 1e5});
+    visit("awake_a", self.awake_a, {.least = 0, .most = 100});
+    visit("sleep_a", self.sleep_a, {.least = 0, .most = 100});
+    visit("period_s", self.period_s, {.least = 1e-3, .most = 1e7});
+    visit("overhead_s", self.overhead_s, {.least = 0, .most = 1e5});
+  }
+};
+
+/// What the user knows of a part: its price, whether it is in the drawer.
+struct OwnPart {
+  std::string part;
+  double price = 0;  ///< in whatever money; 0 → not entered
+  int in_drawer = 0;
+  std::string note;
+  Json unknown = Json::object();
+
+  bool operator==(const OwnPart&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("part", self.part, {.required = true});
+    visit("price", self.price, {.least = 0, .most = 1e9});
+    visit("in_drawer", self.in_drawer, {.least = 0, .most = 1e6});
+    visit("note", self.note);
   }
 };
 
@@ -284,8 +436,11 @@ struct Bench {
   std::string place;
   std::vector<Rail> rails;
   std::vector<Converter> converters;
+  std::vector<Bus> buses;
   std::vector<Device> devices;
   std::vector<Channel> channels;
+  PowerPlan power;
+  std::vector<OwnPart> own_parts;
   std::vector<double> drawer_ohm;  ///< resistors at hand, picked from where any are listed
   Json unknown = Json::object();
 
@@ -296,8 +451,11 @@ struct Bench {
     visit("place", self.place);
     visit("rails", self.rails);
     visit("converters", self.converters);
+    visit("buses", self.buses);
     visit("devices", self.devices);
     visit("channels", self.channels);
+    visit("power", self.power);
+    visit("own_parts", self.own_parts);
     visit("drawer_ohm", self.drawer_ohm, {.least = 1e-3, .most = 1e9});
   }
 };
@@ -310,6 +468,8 @@ std::span<const EnumName<Position>> enum_names(Position);
 std::span<const EnumName<AmplifierKind>> enum_names(AmplifierKind);
 std::span<const EnumName<Polarity>> enum_names(Polarity);
 std::span<const EnumName<PressureKind>> enum_names(PressureKind);
+std::span<const EnumName<CorrectionPlace>> enum_names(CorrectionPlace);
+std::span<const EnumName<BusKind>> enum_names(BusKind);
 
 /// The item with this id, or null.
 template <class T>

@@ -35,6 +35,9 @@ std::vector<Problem> reference_problems(const Bench& bench, const JsonDocument& 
   std::vector<Problem> problems;
   check_ids(bench.rails, "rails", document, problems);
   check_ids(bench.converters, "converters", document, problems);
+  check_ids(bench.buses, "buses", document, problems);
+  for (std::size_t i = 0; i < bench.buses.size(); ++i)
+    if (const auto& rail = bench.buses[i].rail; !rail.empty()) check_name(bench.rails, rail, fmt::format("/buses/{}/rail", i), "rail", document, problems);
   check_ids(bench.devices, "devices", document, problems);
   check_ids(bench.channels, "channels", document, problems);
   for (std::size_t i = 0; i < bench.converters.size(); ++i)

@@ -89,7 +89,7 @@ class Builder {
     chain_.part_id = part_->id;
     chain_.kelvin_per_watt = part_->kelvin_per_watt;
     add_reading_links();
-    const bool calibrated = chain_.channel.correction.standard_uncertainty > 0 && !chain_.channel.correction.coefficients.empty();
+    const bool calibrated = is_calibrated();
     const auto shared = std::make_shared<Decoder>(std::move(*decoder));
     const auto link = std::make_shared<DigitalLink>(DigitalLink::Setup{.decoder = shared, .reading = static_cast<std::size_t>(reading - layout.readings.begin()), .fields = fields, .range = range_of_grade(), .accuracy_counts = !calibrated});
     add_link(link);
@@ -112,8 +112,11 @@ class Builder {
     const double span = std::exp2(place.least() < 0 ? place.bits() - 1 : place.bits());
     chain_.converter = std::make_shared<ConverterLink>(ConverterLink::Setup{.converter = counter, .reference = {span, 0, ""}, .counts = "raw"});
     chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
+    add_raw_correction();
     const auto field = std::ranges::find(part_->bytes.parts, reading.field, &ByteField::name);
-    add_stage(StageName::raw, fmt::format("{}, {} bits of {}", field->name, place.bits(), field->block), base_unit(Dimension::number), chain_.raw_node);
+    if (auto bytes = FieldBytes::of_field(*part_, field->name)) chain_.bytes = std::move(*bytes);
+    add_stage(StageName::bytes, field->block == "frame" ? "of the frame" : "of " + field->block, base_unit(Dimension::number), chain_.raw_node);
+    add_stage(StageName::raw, fmt::format("{}, {} bits", field->name, place.bits()), base_unit(Dimension::number), chain_.raw_node);
   }
 
   // The device's settings, then what the bench knows better: the rail that feeds the sensor, and other channels' readings.
@@ -158,8 +161,22 @@ class Builder {
     chain_.world_node = add_link(std::make_shared<UnitLink>(*chain_.shown));
     chain_.compensated_node = chain_.world_node;
     add_stage(StageName::world, chain_.channel.place, *chain_.base, chain_.world_node);
-    if (!chain_.channel.correction.coefficients.empty())
-      chain_.compensated_node = add_link(std::make_shared<CorrectionLink>(chain_.channel.correction, std::string(difference_symbol(*chain_.base))));
+    const Channel& channel = chain_.channel;
+    if (channel.correction.empty() && channel.doubts.empty()) return;
+    Correction here = channel.correction;
+    if (here.placed != CorrectionPlace::physical) here.coefficients.clear(), here.table.clear();  // done before it arrives here, or on the raw number
+    chain_.compensated_node = add_link(std::make_shared<CorrectionLink>(std::move(here), std::string(difference_symbol(*chain_.base)), channel.doubts, channel.due_days));
+  }
+
+  // What the points and the reference left takes the place of what the sheet says of the part.
+  bool is_calibrated() const { return chain_.channel.correction.standard_uncertainty > 0 && !chain_.channel.correction.empty(); }
+
+  void add_raw_correction() {
+    Correction correction = chain_.channel.correction;
+    if (correction.placed != CorrectionPlace::raw || correction.empty()) return;
+    correction.standard_uncertainty = correction.drift_per_year = 0;  // counted once, on the reading
+    correction.covariance.clear();
+    chain_.raw_node = add_link(std::make_shared<CorrectionLink>(std::move(correction), ""));
   }
 
   // What the part promises in the grade that the bench has.
@@ -174,7 +191,7 @@ class Builder {
 
   void add_sensor(const TransferLaw& law) {
     // A calibration with a stated uncertainty replaces what the sheet says of the part.
-    const bool calibrated = chain_.channel.correction.standard_uncertainty > 0 && !chain_.channel.correction.coefficients.empty();
+    const bool calibrated = is_calibrated();
     const auto node = add_link(std::make_shared<SensorLink>(SensorLink::Setup{.law = law, .range = range_of_grade(), .accuracy_counts = !calibrated, .supply = supply_}));
     add_stage(StageName::sensor, law.caption, base_unit(law.output_dimension), node);
   }
@@ -296,10 +313,26 @@ class Builder {
     add_stage(StageName::converter, fmt::format("{} bits, {}, {}", converter_->bits, converter_->convention == CodeConvention::steps ? "2ⁿ" : "2ⁿ − 1", converter_->polarity == Polarity::bipolar ? "±" + span : chain_.converter->span_v() < 1 ? span
                                                                                                                                                                                                                                                 : fmt::format("{:.3f} V", chain_.converter->span_v())),
               counts, chain_.converter_node);
+    add_converter_bytes();
     if (converter_->reported_bits() > converter_->bits && converter_->polarity == Polarity::unipolar) {
       chain_.raw_node = add_link(std::make_shared<ReportLink>(*converter_));
       add_stage(StageName::raw, fmt::format("{}, {} bits", converter_->justification == Justification::left ? "left-justified" : "scaled up", converter_->reported_bits()), counts, chain_.raw_node);
     }
+    const std::size_t before = chain_.raw_node;
+    add_raw_correction();
+    if (chain_.raw_node == before) return;
+    std::erase_if(chain_.stages, [](const Stage& stage) { return stage.name == StageName::raw; });
+    add_stage(StageName::raw, "as it arrives, corrected here", counts, chain_.raw_node);
+  }
+
+  // A converter of its own package sends its codes as bytes.
+  void add_converter_bytes() {
+    const Part* part = converter_->part.empty() ? nullptr : catalogue_.find(converter_->part);
+    if (!part || !part->is_digital() || part->bytes.readings.empty()) return;
+    auto bytes = FieldBytes::of_field(*part, part->bytes.readings.front().field);
+    if (!bytes) return;
+    chain_.bytes = std::move(*bytes);
+    add_stage(StageName::bytes, "of the " + (chain_.bytes->block_name() == "frame" ? "frame" : chain_.bytes->block_name()), base_unit(Dimension::number), chain_.converter_node);
   }
 
   // Pulses are counted, not converted: a converter whose step is one pulse and that is off by nothing else.
@@ -320,7 +353,7 @@ class Builder {
 
   void add_shown_stages() {
     const Correction& correction = chain_.channel.correction;
-    if (!correction.coefficients.empty()) add_stage(StageName::corrected, correction.note.empty() ? "by calibration" : correction.note, *chain_.base, chain_.world_node);
+    if (!correction.empty()) add_stage(StageName::corrected, correction.note.empty() ? "by calibration" : correction.note, *chain_.base, chain_.world_node);
     add_stage(StageName::shown, chain_.shown == chain_.base ? "as read" : fmt::format("in {}", chain_.shown->symbol), *chain_.shown, 0);
   }
 

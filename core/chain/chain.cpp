@@ -28,6 +28,7 @@ std::string_view stage_title(StageName name) {
     case StageName::sensor: return "Sensor";
     case StageName::front_end: return "Front end";
     case StageName::converter: return "Converter";
+    case StageName::bytes: return "Bytes";
     case StageName::raw: return "Raw";
     case StageName::compensated: return "Compensated";
     case StageName::corrected: return "Corrected";

@@ -12,6 +12,7 @@
 
 #include "bench/bench.h"
 #include "chain/links.h"
+#include "digital/field_bytes.h"
 #include "parts/catalogue.h"
 
 namespace fair_gauge {
@@ -20,6 +21,7 @@ enum class StageName { world,
                        sensor,
                        front_end,
                        converter,
+                       bytes,
                        raw,
                        compensated,
                        corrected,
@@ -47,6 +49,7 @@ struct Chain {
   std::size_t raw_node = 0;
   std::shared_ptr<const ConverterLink> converter;
   std::shared_ptr<const DividerLink> divider;  ///< null without one
+  std::optional<FieldBytes> bytes;             ///< of a chain with a stage of bytes
   double highest_source_ohm = 0;               ///< that the converter's pin sees
   double kelvin_per_watt = 0;                  ///< self-heating of the sensor
   std::string part_id;

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace fair_gauge {
 namespace {
@@ -276,6 +277,14 @@ std::vector<TraceLine> ReportLink::explain(double outer, const NumberStyle& styl
 // ---- correction ----
 
 double CorrectionLink::correction_at(double reading) const {
+  const auto& table = correction_.table;
+  if (table.size() == 1) return table[0][1];
+  if (!table.empty()) {  // straight between the points, level beyond them
+    const auto above = std::ranges::find_if(table, [&](const auto& row) { return row[0] >= reading; });
+    if (above == table.begin() || above == table.end()) return (above == table.end() ? table.back() : table.front())[1];
+    const auto& low = *(above - 1);
+    return low[1] + ((*above)[1] - low[1]) * (reading - low[0]) / ((*above)[0] - low[0]);
+  }
   double sum = 0;
   for (auto c = correction_.coefficients.rbegin(); c != correction_.coefficients.rend(); ++c) sum = sum * (reading - correction_.origin) + *c;
   return sum;
@@ -298,12 +307,30 @@ Result<double> CorrectionLink::forward(double inner) const {
 
 Result<double> CorrectionLink::inverse(double outer) const { return inverse_continuous(outer); }
 
-std::vector<Source> CorrectionLink::sources(double /*inner*/) const {
-  return {{"calibration", "", Distribution::normal, correction_.standard_uncertainty, unit_}};
+// Of the fitted curve at this reading, not less than what the reference and the points left.
+double CorrectionLink::uncertainty_at(double reading) const {
+  double variance = 0, power_i = 1;
+  for (const auto& row : correction_.covariance) {
+    double power_j = 1;
+    for (const double covariance : row) {
+      variance += power_i * power_j * covariance;
+      power_j *= reading - correction_.origin;
+    }
+    power_i *= reading - correction_.origin;
+  }
+  return std::sqrt(std::max(0.0, variance) + correction_.standard_uncertainty * correction_.standard_uncertainty);
+}
+
+std::vector<Source> CorrectionLink::sources(double inner) const {
+  constexpr double year_days = 365;
+  std::vector<Source> all{{"calibration", "", Distribution::normal, uncertainty_at(inner), unit_, correction_.dof > 0 ? correction_.dof : std::numeric_limits<double>::infinity()}};
+  if (correction_.drift_per_year > 0) all.push_back({"drift until the next calibration", "", Distribution::rectangular, correction_.drift_per_year * (due_days_ > 0 ? due_days_ : year_days) / year_days, unit_});
+  for (const Doubt& doubt : doubts_) all.push_back({doubt.name, "", Distribution::rectangular, doubt.half_width, unit_});
+  return all;
 }
 
 double CorrectionLink::forward_off(double inner, std::span<const double> deviations) const {
-  return forward(inner + (deviations.empty() ? 0 : deviations[0])).value_or(nan_value);
+  return forward(inner + std::accumulate(deviations.begin(), deviations.end(), 0.0)).value_or(nan_value);
 }
 
 std::vector<TraceLine> CorrectionLink::explain(double outer, const NumberStyle& style) const {

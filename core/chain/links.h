@@ -189,7 +189,9 @@ class ReportLink final : public Link {
 /// Corrected value (inner) ↔ value as compensated (outer): reference − reading as a polynomial of the reading.
 class CorrectionLink final : public Link {
  public:
-  explicit CorrectionLink(Correction correction, std::string unit) : correction_(std::move(correction)), unit_(std::move(unit)) {}
+  /// \param doubts    what else may be off at this place
+  /// \param due_days  until the next calibration, for what drifts away meanwhile; 0 → a year
+  explicit CorrectionLink(Correction correction, std::string unit, std::vector<Doubt> doubts = {}, double due_days = 0) : correction_(std::move(correction)), unit_(std::move(unit)), doubts_(std::move(doubts)), due_days_(due_days) {}
   Result<double> forward(double inner) const override;
   Result<double> inverse(double outer) const override;
   std::vector<Source> sources(double inner) const override;
@@ -199,8 +201,11 @@ class CorrectionLink final : public Link {
 
  private:
   double correction_at(double reading) const;
+  double uncertainty_at(double reading) const;
   Correction correction_;
   std::string unit_;
+  std::vector<Doubt> doubts_;
+  double due_days_;
 };
 
 /// Shown number (inner) ↔ base units (outer).

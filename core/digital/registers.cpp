@@ -3,10 +3,12 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cctype>
 #include <charconv>
 #include <cmath>
 
 #include "digital/decoder.h"
+#include "parts/expression.h"
 
 namespace fair_gauge {
 
@@ -52,6 +54,59 @@ Result<StoredLimit> store_limit(const LimitLayout& layout, double value, LimitSi
   StoredLimit stored{.value = steps * layout.step};
   for (int shift = layout.bits - 8; shift >= 0; shift -= 8) stored.bytes.push_back(static_cast<std::uint8_t>((number << layout.low_bit) >> shift));
   return stored;
+}
+
+std::vector<unsigned> power_on_values(const ByteLayout& layout) {
+  std::vector<unsigned> values;
+  for (const PartRegister& reg : layout.registers) values.push_back(static_cast<unsigned>(reg.power_on));
+  return values;
+}
+
+std::optional<double> Composition::of_role(std::string_view role) const {
+  const auto found = std::ranges::find(figures, role, &RegisterFigure::role);
+  return found == figures.end() ? std::nullopt : std::optional(found->value);
+}
+
+namespace {
+
+// Names of fields and figures as an expression writes them: "conversion, longest" → conversion_longest.
+std::string symbol_of(const std::string& name) {
+  std::string symbol;
+  for (const char c : name) {
+    if (std::isalnum(static_cast<unsigned char>(c)))
+      symbol += c;
+    else if (!symbol.empty() && symbol.back() != '_')
+      symbol += '_';
+  }
+  return symbol;
+}
+
+}  // namespace
+
+Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> values) {
+  std::map<std::string, double> numbers;
+  for (std::size_t i = 0; i < layout.registers.size() && i < values.size(); ++i)
+    for (const RegisterField& field : layout.registers[i].parts) numbers[symbol_of(field.name)] = field_value(field, values[i]);
+  const auto value_of = [&](const std::string& text) -> Result<double> {
+    std::map<std::string, double*> places;
+    for (auto& [name, number] : numbers) places[name] = &number;
+    const auto expression = Expression::read(text, places);
+    if (!expression) return expression.problem();
+    return expression->value();
+  };
+  Composition composition;
+  for (const SettingFigure& figure : layout.figures) {
+    const auto value = value_of(figure.expression);
+    if (!value) return value.problem();
+    numbers[symbol_of(figure.name)] = *value;
+    composition.figures.push_back({figure.name, figure.unit, figure.role, *value});
+  }
+  for (const ForbiddenSetting& forbidden : layout.forbidden) {
+    const auto value = value_of(forbidden.when);
+    if (!value) return value.problem();
+    if (*value != 0) composition.warnings.push_back(forbidden.says);
+  }
+  return composition;
 }
 
 Result<unsigned> read_register(const PartRegister& reg, std::string_view text) {

@@ -3,6 +3,7 @@
 
 #include <cstdint>
 #include <optional>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -37,6 +38,29 @@ struct StoredLimit {
 };
 /// \returns the stored limit, or which limits can be stored
 Result<StoredLimit> store_limit(const LimitLayout& layout, double value, LimitSide side);
+
+/// A figure of a part as its registers are set.
+struct RegisterFigure {
+  std::string name;
+  std::string unit;
+  std::string role;  ///< conversion, period, current, or empty
+  double value = 0;
+};
+
+/// What follows from the registers together.
+struct Composition {
+  std::vector<RegisterFigure> figures;
+  std::vector<std::string> warnings;  ///< what does not go together, in words
+  /// The figure of that role, or nothing.
+  std::optional<double> of_role(std::string_view role) const;
+};
+
+/// \param values  one number a register, in the layout's order
+/// \returns the figures and warnings; or the expression of the layout that is not understood
+Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> values);
+
+/// The registers as they are after power-on.
+std::vector<unsigned> power_on_values(const ByteLayout& layout);
 
 /// A text of hexadecimal digits as a register's value. \returns the value, or why it is none
 Result<unsigned> read_register(const PartRegister& reg, std::string_view text);

@@ -238,6 +238,7 @@ struct PartAddress {
 
 /// How a part keeps its alert limits: their own step is not always that of the reading.
 struct LimitLayout {
+  std::string address;   ///< of the register, or of the first of several
   int bits = 16;         ///< of the whole register
   int low_bit = 0;       ///< where its number begins
   int number_bits = 16;  ///< two's complement
@@ -248,11 +249,78 @@ struct LimitLayout {
   bool operator==(const LimitLayout&) const = default;
   template <class Self, class Visit>
   static void fields(Self& self, Visit&& visit) {
+    visit("address", self.address);
     visit("bits", self.bits, {.least = 8, .most = 32, .required = true});
     visit("low_bit", self.low_bit, {.least = 0, .most = 31});
     visit("number_bits", self.number_bits, {.least = 1, .most = 32, .required = true});
     visit("step", self.step, {.least = 1e-9, .required = true});
     visit("compared", self.compared);
+  }
+};
+
+/// A register by which a part says who it is.
+struct PartIdentity {
+  std::string address;
+  int bits = 8;
+  std::vector<double> values;  ///< any of these is this part
+  std::string says;            ///< what else the answer tells: other versions, what shares it
+  Json unknown = Json::object();
+
+  bool operator==(const PartIdentity&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("address", self.address, {.required = true});
+    visit("bits", self.bits, {.least = 8, .most = 32});
+    visit("values", self.values, {.required = true});
+    visit("says", self.says);
+  }
+};
+
+/// A pin that settles how the part is talked to, and what else it may not be left to chance for.
+struct InterfaceStrap {
+  std::string pin;
+  std::string tied;  ///< to what
+  std::string means;
+  Json unknown = Json::object();
+
+  bool operator==(const InterfaceStrap&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("pin", self.pin, {.required = true});
+    visit("tied", self.tied, {.required = true});
+    visit("means", self.means, {.required = true});
+  }
+};
+
+/// Register fields that do not go together.
+struct ForbiddenSetting {
+  std::string when;  ///< an expression of register fields that is not 0 where the part does not do as told
+  std::string says;
+  Json unknown = Json::object();
+
+  bool operator==(const ForbiddenSetting&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("when", self.when, {.required = true});
+    visit("says", self.says, {.required = true});
+  }
+};
+
+/// A figure that follows from the register fields: a conversion time, a current, a resolution.
+struct SettingFigure {
+  std::string name;
+  std::string unit;        ///< as it is written after the number: s, A, Pa, °C
+  std::string expression;  ///< of register fields and earlier figures
+  std::string role;        ///< conversion, period or current, where other sums need it
+  Json unknown = Json::object();
+
+  bool operator==(const SettingFigure&) const = default;
+  template <class Self, class Visit>
+  static void fields(Self& self, Visit&& visit) {
+    visit("name", self.name, {.required = true});
+    visit("unit", self.unit, {.required = true});
+    visit("expression", self.expression, {.required = true});
+    visit("role", self.role);
   }
 };
 
@@ -267,6 +335,13 @@ struct ByteLayout {
   std::vector<PartSetting> settings;
   std::vector<PartRegister> registers;
   std::optional<LimitLayout> limits;
+  std::optional<LimitLayout> offset;  ///< a register that the part adds to its result
+  std::vector<PartIdentity> identity;
+  std::vector<InterfaceStrap> straps;
+  std::vector<ForbiddenSetting> forbidden;
+  std::vector<SettingFigure> figures;
+  std::string start;  ///< how a conversion is begun, in the sheet's words: "write 0xF4", "command 0x2C 0x06"
+  std::string ready;  ///< how the part tells that it is done
   Json unknown = Json::object();
 
   bool operator==(const ByteLayout&) const = default;
@@ -282,6 +357,13 @@ struct ByteLayout {
     visit("settings", self.settings);
     visit("registers", self.registers);
     visit("limits", self.limits);
+    visit("offset", self.offset);
+    visit("identity", self.identity);
+    visit("straps", self.straps);
+    visit("forbidden", self.forbidden);
+    visit("figures", self.figures);
+    visit("start", self.start);
+    visit("ready", self.ready);
   }
 };
 

@@ -88,7 +88,8 @@ struct Transfer {
 struct SupplyLimits {
   double minimum_v = 0;
   double maximum_v = 0;
-  double current_a = 0;
+  double current_a = 0;  ///< at rest, or all the time if the part knows no rest
+  double active_a = 0;   ///< while it measures; 0 → as at rest
   Json unknown = Json::object();
 
   bool operator==(const SupplyLimits&) const = default;
@@ -97,6 +98,7 @@ struct SupplyLimits {
     visit("minimum_v", self.minimum_v, {.least = 0});
     visit("maximum_v", self.maximum_v, {.least = 0});
     visit("current_a", self.current_a, {.least = 0});
+    visit("active_a", self.active_a, {.least = 0});
   }
 };
 
@@ -128,6 +130,14 @@ struct Part {
   double response_s = 0;       ///< time constant in still air; 0 → not stated
   double conversion_s = 0;     ///< longest; 0 → none of its own
   double source_ohm = 0;       ///< output resistance
+  double start_s = 0;          ///< from power to the first conversion; 0 → not stated
+  double period_s = 0;         ///< shortest between readings where that is more than a conversion; 0 → as fast as it converts
+  double sink_a = 0;           ///< that its open-drain outputs pull down for sure; 0 → 3 mA
+  std::string package;         ///< what one holds in the hand
+  std::string size;            ///< of its body
+  std::string medium;          ///< what may touch it
+  std::string senses;          ///< what it takes the temperature of: air, contact, own chip; empty → not settled
+  std::string pins;            ///< order of the pins or pads, where boards differ
   std::vector<std::string> cautions;
   std::vector<Mistake> mistakes;
   std::string source;  ///< where the numbers come from
@@ -149,6 +159,14 @@ struct Part {
     visit("response_s", self.response_s, {.least = 0});
     visit("conversion_s", self.conversion_s, {.least = 0});
     visit("source_ohm", self.source_ohm, {.least = 0});
+    visit("start_s", self.start_s, {.least = 0});
+    visit("period_s", self.period_s, {.least = 0});
+    visit("sink_a", self.sink_a, {.least = 0});
+    visit("package", self.package);
+    visit("size", self.size);
+    visit("medium", self.medium);
+    visit("senses", self.senses);
+    visit("pins", self.pins);
     visit("cautions", self.cautions);
     visit("mistakes", self.mistakes);
     visit("source", self.source, {.required = true});

@@ -23,7 +23,9 @@ const std::map<std::string, std::set<std::string>> allowed = {
     {"truth", {"quantity", "files", "formulas", "parts", "bench", "chain"}},
     {"sizing", {"quantity", "files", "formulas", "parts", "bench", "chain"}},
     {"stream", {"quantity", "files", "formulas", "parts", "bench", "chain", "truth"}},
-    {"sim", {"quantity", "files", "formulas", "parts", "bench", "chain"}},
+    {"sim", {"quantity", "files", "formulas", "parts", "bench", "chain", "digital"}},
+    {"wiring", {"quantity", "files", "parts", "digital", "bench", "chain", "sizing"}},
+    {"choose", {"quantity", "files", "parts", "digital", "bench", "chain", "truth", "sim", "sizing", "wiring"}},
 };
 
 template <class Visit>

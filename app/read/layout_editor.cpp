@@ -1,0 +1,185 @@
+#include "read/layout_editor.h"
+
+#include <QHeaderView>
+#include <QListView>
+#include <cmath>
+
+#include "digital/byte_text.h"
+#include "parts/catalogue.h"
+#include "quantity/number_format.h"
+
+namespace fair_gauge::app {
+namespace {
+
+const char* const interfaces[] = {"i2c", "spi", "one-wire", "single-wire"};
+const char* const checks[] = {"", "crc8-ff", "crc8-00", "crc8-onewire", "sum8", "crc16-a001"};
+const char* const quantities[] = {"temperature", "humidity", "pressure", "illuminance"};
+
+QTableWidget* table(const Theme& theme, int rows, const QStringList& heads, const char* name, const QString& means) {
+  auto* made = new QTableWidget(rows, static_cast<int>(heads.size()));
+  made->setHorizontalHeaderLabels(heads);
+  made->verticalHeader()->hide();
+  made->verticalHeader()->setDefaultSectionSize(theme.px(26));
+  made->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+  made->setObjectName(QLatin1String(name));
+  made->setAccessibleName(means);
+  made->setFont(theme.font(Face::code));
+  made->setFixedHeight(theme.px(26) * rows + theme.px(32));
+  made->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  made->setTabKeyNavigation(true);
+  return made;
+}
+
+QComboBox* choice(const QStringList& items, const char* name, const QString& means) {
+  auto* box = new QComboBox;
+  box->setView(new QListView);
+  box->addItems(items);
+  box->setObjectName(QLatin1String(name));
+  box->setAccessibleName(means);
+  return box;
+}
+
+QString cell(const QTableWidget& table, int row, int column) {
+  const auto* item = table.item(row, column);
+  return item ? item->text().trimmed() : QString();
+}
+
+void put(QTableWidget& table, int row, const QStringList& texts) {
+  for (int i = 0; i < texts.size(); ++i) table.setItem(row, i, new QTableWidgetItem(texts[i]));
+}
+
+}  // namespace
+
+LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  name_ = new QLineEdit(tr("A bus sensor of my own"));
+  name_->setObjectName(QStringLiteral("layout_name"));
+  name_->setAccessibleName(tr("Name of the part"));
+  interface_ = choice({tr("two-wire"), tr("four-wire"), tr("one-wire"), tr("single-wire")}, "layout_interface", tr("Its bus"));
+  length_ = new QLineEdit(QStringLiteral("3"));
+  length_->setObjectName(QStringLiteral("layout_bytes"));
+  length_->setAccessibleName(tr("How many bytes it sends"));
+  length_->setMaximumWidth(theme.px(44));
+  check_ = choice({tr("no check"), tr("CRC-8 from FF"), tr("CRC-8 from 00"), tr("CRC-8 of one-wire"), tr("sum of the bytes"), tr("CRC-16, low byte first")}, "layout_check", tr("Check in its last byte"));
+  fields_ = table(theme, 4, {tr("field"), tr("bytes and bits"), tr("sign"), tr("what it is")}, "layout_fields", tr("Fields: name, bytes and bits, sign, note"));
+  fields_->horizontalHeader()->setToolTip(tr("Bytes count from 0, the most significant first: \"0 1\", \"1 0\" if the low byte comes first, \"0[7:0] 1[7:4]\" for single bits. Sign: empty, twos or magnitude."));
+  formulas_ = table(theme, 3, {tr("quantity"), tr("formula of the fields, in °C, %, Pa or lx"), tr("from"), tr("to")}, "layout_formulas", tr("Formulas: quantity, formula, range"));
+  put(*fields_, 0, {QStringLiteral("raw"), QStringLiteral("0 1"), QStringLiteral("twos"), tr("high byte first")});
+  put(*formulas_, 0, {QStringLiteral("temperature"), QStringLiteral("raw / 256"), QStringLiteral("-40"), QStringLiteral("125")});
+  for (const auto& [place, width] : {std::pair{0, 108}, {2, 64}, {3, 64}}) {
+    formulas_->horizontalHeader()->setSectionResizeMode(place, QHeaderView::Fixed);
+    formulas_->setColumnWidth(place, theme.px(width));
+  }
+  bytes_text_ = new QLineEdit(QStringLiteral("15 80 00"));
+  bytes_text_->setObjectName(QStringLiteral("layout_try"));
+  bytes_text_->setAccessibleName(tr("Bytes to try it on"));
+  bytes_text_->setFont(theme.font(Face::code));
+  map_ = new ByteMap(theme);
+  map_->setObjectName(QStringLiteral("layout_map"));
+  verdict_ = new Text(theme, Face::strong);
+  verdict_->setObjectName(QStringLiteral("layout_verdict"));
+  verdict_->setWordWrap(true);
+  save_ = new QPushButton(tr("Save as a part"));
+  save_->setObjectName(QStringLiteral("save_layout"));
+  save_->setProperty("primary", true);
+
+  auto* head = row(8);
+  head->addWidget(name_, 1);
+  head->addWidget(interface_);
+  head->addWidget(new Text(theme, Face::small, tr("sends"), Tint::quiet));
+  head->addWidget(length_);
+  head->addWidget(new Text(theme, Face::small, tr("bytes, with"), Tint::quiet));
+  head->addWidget(check_);
+  auto* trial = row(8);
+  trial->addWidget(new Text(theme, Face::small, tr("Tried on"), Tint::quiet));
+  trial->addWidget(bytes_text_, 1);
+  trial->addWidget(save_);
+  auto* hint = new Text(theme, Face::small, tr("Bytes count from 0, the most significant first: 0 1 for a word, 1 0 if its low byte comes first, 0[7:0] 1[7:4] for single bits. Sign is empty, twos or magnitude."), Tint::quiet);
+  hint->setWordWrap(true);
+  auto* all = column(8);
+  all->addLayout(head);
+  all->addWidget(fields_);
+  all->addWidget(hint);
+  all->addWidget(formulas_);
+  all->addLayout(trial);
+  all->addWidget(verdict_);
+  all->addWidget(map_);
+  all->addStretch();
+  setLayout(all);
+
+  for (QTableWidget* each : {fields_, formulas_}) connect(each, &QTableWidget::cellChanged, this, &LayoutEditor::refresh);
+  for (QLineEdit* each : {name_, length_}) connect(each, &QLineEdit::textChanged, this, &LayoutEditor::refresh);
+  for (QComboBox* each : {interface_, check_}) connect(each, &QComboBox::currentIndexChanged, this, &LayoutEditor::refresh);
+  connect(bytes_text_, &QLineEdit::textChanged, this, &LayoutEditor::take_bytes);
+  connect(map_, &ByteMap::bytes_changed, this, [this](const ByteBlocks& blocks) {
+    bytes_ = blocks.begin()->second;
+    refresh();
+  });
+  connect(save_, &QPushButton::clicked, this, &LayoutEditor::save);
+  take_bytes(bytes_text_->text());
+}
+
+OwnLayout LayoutEditor::layout_now() const {
+  OwnLayout layout{.name = name_->text().trimmed().toStdString(), .interface = interfaces[interface_->currentIndex()], .bytes = length_->text().toInt(), .check = checks[check_->currentIndex()]};
+  for (int i = 0; i < fields_->rowCount(); ++i) {
+    if (cell(*fields_, i, 0).isEmpty()) continue;
+    const QString sign = cell(*fields_, i, 2).toLower();
+    layout.fields.push_back({.name = cell(*fields_, i, 0).toStdString(), .bits = cell(*fields_, i, 1).toStdString(), .sign = sign.startsWith(QLatin1Char('t')) ? FieldSign::twos : sign.startsWith(QLatin1Char('m')) ? FieldSign::magnitude
+                                                                                                                                                                                                                     : FieldSign::none,
+                             .note = cell(*fields_, i, 3).toStdString()});
+  }
+  for (int i = 0; i < formulas_->rowCount(); ++i) {
+    if (cell(*formulas_, i, 1).isEmpty()) continue;
+    const auto number = [&](int column) { return cell(*formulas_, i, column).replace(QLatin1Char(','), QLatin1Char('.')).replace(QChar(0x2212), QLatin1Char('-')).toDouble(); };
+    layout.readings.push_back({cell(*formulas_, i, 0).toLower().toStdString(), cell(*formulas_, i, 1).toStdString(), number(2), number(3)});
+  }
+  return layout;
+}
+
+void LayoutEditor::take_bytes(const QString& text) {
+  const auto read = read_byte_text(text.toStdString());
+  if (read) bytes_ = read->bytes;
+  refresh();
+}
+
+void LayoutEditor::refresh() {
+  const OwnLayout layout = layout_now();
+  const auto refuse = [this](const Problem& problem) {
+    part_.reset();
+    save_->setEnabled(false);
+    verdict_->setText(text_of(to_text(problem)));
+    verdict_->set_tint(Tint::red);
+  };
+  for (const OwnReading& reading : layout.readings)
+    if (std::ranges::find(quantities, reading.quantity) == std::end(quantities)) return refuse({"\"" + reading.quantity + "\" is no quantity", "temperature, humidity, pressure or illuminance"});
+  auto part = part_of_layout(layout);
+  if (!part) return refuse(part.problem());
+  part_ = std::move(*part);
+  auto decoder = Decoder::make(*part_);
+  if (!decoder) return refuse(decoder.problem());
+  save_->setEnabled(true);
+  auto bytes = bytes_;
+  bytes.resize(static_cast<std::size_t>(layout.bytes));
+  const ByteBlocks blocks{{"frame", bytes}};
+  map_->show_bytes(*decoder, blocks);
+  const Decoded decoded = decoder->decode(blocks);
+  QStringList words;
+  for (const DigitalReading& reading : decoded.readings) {
+    const Unit& unit = base_unit(dimension_of_quantity(reading.quantity->quantity));
+    words << tr("%1 %2").arg(text_of(reading.quantity->quantity), text_of(with_unit(reading.value, std::min(4, decimals_for(std::max(reading.quantity->resolution, 1e-4), 1)), unit.symbol, workbench_.style())));
+  }
+  for (const DigitalFault& fault : decoded.faults) words << text_of(fault.message);
+  verdict_->setText(words.join(QStringLiteral("   ·   ")));
+  verdict_->set_tint(decoded.ok() ? Tint::accent : Tint::red);
+}
+
+void LayoutEditor::save() {
+  if (!part_) return;
+  const Part part = *part_;
+  const auto path = save_user_part(part);
+  if (path) workbench_.reload_catalogue();
+  verdict_->setText(path ? tr("Saved as %1. It is among the parts of this page now.").arg(text_of(*path)) : text_of(to_text(path.problem())));
+  verdict_->set_tint(path ? Tint::accent : Tint::red);
+  if (path) emit saved(part.id);
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,46 @@
+// A digital part of one's own: a table of fields, typed formulas, a check; tried on bytes and saved as a part file.
+#pragma once
+
+#include <QComboBox>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTableWidget>
+
+#include "digital/own_layout.h"
+#include "read/byte_map.h"
+#include "shell/workbench.h"
+#include "widgets/text.h"
+
+namespace fair_gauge::app {
+
+class LayoutEditor : public QWidget {
+  Q_OBJECT
+ public:
+  LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+ signals:
+  void saved(const std::string& part_id);
+
+ private:
+  OwnLayout layout_now() const;
+  void refresh();
+  void take_bytes(const QString& text);
+  void save();
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  QLineEdit* name_;
+  QComboBox* interface_;
+  QLineEdit* length_;
+  QComboBox* check_;
+  QTableWidget* fields_;
+  QTableWidget* formulas_;
+  QLineEdit* bytes_text_;
+  ByteMap* map_;
+  Text* verdict_;
+  QPushButton* save_;
+  std::vector<std::uint8_t> bytes_;
+  std::optional<Part> part_;
+};
+
+}  // namespace fair_gauge::app

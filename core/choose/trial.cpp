@@ -1,0 +1,228 @@
+#include "choose/trial.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "chain/links.h"
+#include "quantity/e_series.h"
+#include "quantity/number_format.h"
+#include "sizing/sensor_divider.h"
+#include "wiring/address_plan.h"
+
+namespace fair_gauge {
+namespace {
+
+constexpr double used_share = 0.85;  // of a converter's span at the far end of the range
+
+class Builder {
+ public:
+  Builder(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part, const std::string& id) : catalogue_(catalogue), need_(need), part_(part), trial_{.bench = bench, .channel = id} { device_.id = id + "_part"; }
+
+  Result<Trial> build() {
+    device_.part = part_.id;
+    if (const auto problem = choose_rail()) return *problem;
+    if (const auto problem = part_.is_digital() ? connect_digital() : connect_analog()) return *problem;
+    trial_.bench.devices.push_back(device_);
+    Channel channel{.id = trial_.channel, .name = part_.name, .device = device_.id, .quantity = need_.quantity, .kind = need_.kind, .wanted = {need_.from, need_.to}, .tolerance = need_.allowed, .period_s = need_.period_s};
+    channel.unit = base_unit(dimension_of_quantity(need_.quantity)).ucum;
+    if (const PartQuantity* quantity = part_.measures(need_.quantity); quantity && channel.kind == PressureKind::none)
+      for (const auto& [kind, name] : enum_names(PressureKind{}))
+        if (quantity->kind == name) channel.kind = kind;
+    trial_.bench.channels.push_back(std::move(channel));
+    return std::move(trial_);
+  }
+
+ private:
+  std::string supply_words() const { return fmt::format("{:g} to {:g} V", part_.supply.minimum_v, part_.supply.maximum_v); }
+
+  bool feeds(const Rail& rail) const {
+    const double volts = rail.voltage.best_v();
+    return part_.supply.maximum_v <= 0 || (volts >= part_.supply.minimum_v && volts <= part_.supply.maximum_v);
+  }
+
+  // The rail that was asked for, or any other of the bench that the part bears.
+  std::optional<Problem> choose_rail() {
+    const auto& rails = trial_.bench.rails;
+    if (rails.empty()) return Problem{"the bench has no supply rail", "a rail"};
+    const Rail* wanted = find_by_id(rails, need_.rail);
+    if (!wanted) wanted = &rails.front();
+    if (feeds(*wanted)) {
+      rail_ = wanted->id;
+      return std::nullopt;
+    }
+    const auto other = std::ranges::find_if(rails, [this](const Rail& rail) { return feeds(rail); });
+    if (other == rails.end()) return Problem{fmt::format("needs a supply of {}, the bench has {:.3g} V", supply_words(), wanted->voltage.best_v()), "another rail"};
+    rail_ = other->id;
+    trial_.effort.push_back(fmt::format("fed by {}", other->name.empty() ? other->id : other->name));
+    return std::nullopt;
+  }
+
+  std::optional<Problem> connect_digital() {
+    device_.rail = rail_;
+    const BusKind kind = part_.interface == "one-wire" ? BusKind::one_wire : part_.interface == "single-wire" ? BusKind::single_wire
+                                                                                                              : BusKind::two_wire;
+    if (part_.interface == "single-wire") trial_.effort.push_back("a data line of its own with a pull-up");
+    if (part_.interface == "spi") trial_.effort.push_back("three pins and one to select it");
+    if (part_.interface != "i2c" && part_.interface != "one-wire") return std::nullopt;
+    const Bus* bus = nullptr;
+    for (const Bus& each : trial_.bench.buses)
+      if (each.kind == kind && !bus) bus = &each;
+    if (!bus) {
+      trial_.effort.push_back(kind == BusKind::one_wire ? "a one-wire line with a pull-up" : "a two-wire bus with pull-ups");
+      return std::nullopt;
+    }
+    device_.bus = bus->id;
+    if (part_.addresses.empty()) return std::nullopt;
+    for (const PartAddress& address : part_.addresses) {
+      const bool taken = address.address == bus->multiplexer_address || std::ranges::any_of(trial_.bench.devices, [&](const Device& other) { return other.bus == bus->id && other.branch == 0 && other.address == address.address; });
+      if (taken) continue;
+      device_.address = address.address;
+      if (address.address != part_.addresses.front().address) trial_.effort.push_back(fmt::format("address {} ({})", address_text(address.address), address.pins));
+      return std::nullopt;
+    }
+    device_.address = part_.addresses.front().address;
+    device_.branch = 1;
+    trial_.effort.push_back(fmt::format("a multiplexer: every address it can have is taken on {}", bus->name.empty() ? bus->id : bus->name));
+    return std::nullopt;
+  }
+
+  std::optional<Problem> connect_analog() {
+    std::map<std::string, double> settings;
+    auto law = transfer_law(part_, settings);
+    if (!law) return law.problem();
+    if (!law->supply_key.empty()) {
+      device_.front_end.rail = rail_;
+      settings[law->supply_key] = find_by_id(trial_.bench.rails, rail_)->voltage.best_v();
+      law = transfer_law(part_, settings);
+      if (!law) return law.problem();
+    }
+    if (law->output_dimension == Dimension::number) return std::nullopt;  // pulses
+    const bool bridge = part_.interface == "bridge";
+    if (const auto problem = choose_converter(bridge)) return *problem;
+    const double at_from = law->output(need_.from), at_to = law->output(need_.to);
+    if (!std::isfinite(at_from) || !std::isfinite(at_to)) return Problem{"its formula gives nothing at an end of the range", "a range within its own"};
+    low_ = std::min(at_from, at_to);
+    high_ = std::max(at_from, at_to);
+    switch (law->output_dimension) {
+      case Dimension::resistance: return add_divider(*law);
+      case Dimension::current: return add_load();
+      default: break;
+    }
+    if (part_.interface == "thermocouple") return add_amplifier();
+    return bridge ? std::nullopt : fit_voltage();
+  }
+
+  std::optional<Problem> choose_converter(bool bridge) {
+    const Converter* chosen = find_by_id(trial_.bench.converters, need_.converter);
+    if (bridge) {
+      chosen = nullptr;
+      for (const Converter& each : trial_.bench.converters)
+        if (each.polarity == Polarity::bipolar && !chosen) chosen = &each;
+      device_.front_end.rail = rail_;
+    } else if (!chosen) {
+      for (const Converter& each : trial_.bench.converters)
+        if (each.polarity == Polarity::unipolar && each.part.empty() && !chosen) chosen = &each;
+    }
+    if (!chosen && bridge) {
+      Converter& added = trial_.bench.converters.emplace_back();
+      added.id = "bridge_converter";
+      added.name = "24-bit bridge converter";
+      if (catalogue_.find("bridge-converter-24-bit")) added.part = "bridge-converter-24-bit";
+      added.bits = 24;
+      added.reference_rail = rail_;
+      added.span_per_reference = 0.5;
+      added.gain = 128;
+      added.polarity = Polarity::bipolar;
+      added.noise_lsb = 150;
+      added.inl_lsb = 200;
+      added.gain_error = 2e-4;
+      trial_.effort.push_back("a bridge converter");
+      chosen = &trial_.bench.converters.back();
+    }
+    if (!chosen) return Problem{"the bench has no converter for an analog part", "a converter"};
+    device_.converter = chosen->id;
+    span_v_ = reference_of(trial_.bench, *chosen).best_v() * chosen->span_per_reference / chosen->gain;
+    bits_ = chosen->bits;
+    return std::nullopt;
+  }
+
+  std::optional<Problem> add_divider(const TransferLaw& law) {
+    if (!(low_ > 0)) return Problem{"its resistance falls to nothing in this range", "a narrower range"};
+    const Rail& rail = *find_by_id(trial_.bench.rails, rail_);
+    DividerWish wish{.law = law, .range = *part_.measures(need_.quantity), .from = need_.from, .to = need_.to, .supply_v = rail.voltage.best_v(), .bits = std::min(bits_, 24), .kelvin_per_watt = part_.kelvin_per_watt};
+    wish.resistors.drawer_ohm = trial_.bench.drawer_ohm;
+    const auto size = size_sensor_divider(wish);
+    FrontEnd& front_end = device_.front_end;
+    front_end.kind = FrontEndKind::divider;
+    front_end.rail = rail_;
+    front_end.fixed_ohm = size ? size->chosen.fixed_ohm : nearest_value(ESeries::e24, std::sqrt(low_ * high_));
+    front_end.fixed_tolerance = 0.01;
+    trial_.effort.push_back(fmt::format("a resistor of {}", resistor_code(front_end.fixed_ohm)));
+    return std::nullopt;
+  }
+
+  std::optional<Problem> add_load() {
+    if (!(high_ > 0)) return Problem{"it gives no current in this range", "another range"};
+    device_.front_end.kind = FrontEndKind::load;
+    device_.front_end.fixed_ohm = nearest_value(ESeries::e24, used_share * span_v_ / high_);
+    trial_.effort.push_back(fmt::format("a load of {}", resistor_code(device_.front_end.fixed_ohm)));
+    return std::nullopt;
+  }
+
+  std::optional<Problem> add_amplifier() {
+    FrontEnd& front_end = device_.front_end;
+    front_end.kind = FrontEndKind::amplifier;
+    front_end.offset_v = low_ < 0 ? 0.1 * span_v_ : 0.02 * span_v_;
+    const double gain = used_share * (span_v_ - front_end.offset_v) / std::max(high_, 1e-6);
+    front_end.gain = low_ < 0 ? std::min(gain, 0.9 * front_end.offset_v / -low_) : gain;
+    front_end.gain = std::floor(front_end.gain);
+    if (front_end.gain < 1) return Problem{"its output does not fit this converter", "another reference"};
+    front_end.fixed_tolerance = 0.001;
+    front_end.offset_error_v = 1e-5 * front_end.gain;
+    front_end.lowest_v = 0;
+    front_end.highest_v = span_v_;
+    trial_.effort.push_back(fmt::format("an amplifier of {:g} times and a thermometer at the cold junction", front_end.gain));
+    return std::nullopt;
+  }
+
+  // A voltage above the span is divided down; one below ground is for no single supply.
+  std::optional<Problem> fit_voltage() {
+    if (low_ < -1e-3) return Problem{fmt::format("its output goes {:.3g} V below ground at the cold end: a single supply cannot read that", -low_), "an offset, or a supply of both signs"};
+    if (high_ <= span_v_) return std::nullopt;
+    constexpr double bottom = 10e3;
+    device_.front_end.kind = FrontEndKind::level_divider;
+    device_.front_end.bottom_ohm = bottom;
+    const auto above = values_between(ESeries::e24, bottom * (high_ / span_v_ - 1), 1e7);
+    if (above.empty()) return Problem{"its output is far above this converter's span", "another converter"};
+    device_.front_end.top_ohm = above.front();
+    device_.front_end.fixed_tolerance = 0.001;
+    trial_.effort.push_back(fmt::format("a divider of {} over 10k", resistor_code(above.front())));
+    return std::nullopt;
+  }
+
+  const Catalogue& catalogue_;
+  const Need& need_;
+  const Part& part_;
+  Trial trial_;
+  Device device_;
+  std::string rail_;
+  double span_v_ = 1;
+  int bits_ = 12;
+  double low_ = 0;
+  double high_ = 0;
+};
+
+}  // namespace
+
+Result<Trial> try_part(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part, const std::string& id) { return Builder(bench, catalogue, need, part, id).build(); }
+
+std::string free_id(const Bench& bench, const std::string& wish) {
+  const auto taken = [&](const std::string& id) { return find_by_id(bench.channels, id) || find_by_id(bench.devices, id + "_part"); };
+  if (!taken(wish)) return wish;
+  for (int number = 2;; ++number)
+    if (const std::string id = fmt::format("{}_{}", wish, number); !taken(id)) return id;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,26 @@
+// A part built into a copy of the bench, as somebody would wire it without thinking twice.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "bench/bench.h"
+#include "choose/need.h"
+#include "parts/catalogue.h"
+
+namespace fair_gauge {
+
+struct Trial {
+  Bench bench;
+  std::string channel;              ///< id of the new channel
+  std::vector<std::string> effort;  ///< what has to be added besides the part, each in a few words
+};
+
+/// \param id  of the new channel and device; taken as it is, so it must be free on the bench
+/// \returns the bench with the part, its front end, its bus and address; or why the part does not fit this bench
+Result<Trial> try_part(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part, const std::string& id);
+
+/// An id like `wish` that no channel or device of the bench has.
+std::string free_id(const Bench& bench, const std::string& wish);
+
+}  // namespace fair_gauge

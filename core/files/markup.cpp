@@ -1,0 +1,64 @@
+#include "files/markup.h"
+
+#include <fmt/format.h>
+
+namespace fair_gauge {
+namespace {
+
+constexpr std::string_view print_style =
+    "body{font-family:Inter,sans-serif;font-size:10pt;color:#1f2627}h1{font-size:17pt;margin:0}h2{font-size:11pt;color:#17655b;margin:14pt 0 4pt}"
+    "p.quiet{color:#5f6361}table{border-collapse:collapse}th{text-align:left;color:#5f6361;font-weight:600;padding:2pt 12pt 2pt 0;border-bottom:1px solid #ddd3bf}"
+    "td{padding:2pt 12pt 2pt 0;border-bottom:1px solid #ece4d3;vertical-align:top}";
+
+}  // namespace
+
+std::string csv_row(const std::vector<std::string>& cells) {
+  std::string row;
+  for (std::size_t i = 0; i < cells.size(); ++i) {
+    if (i > 0) row += ',';
+    if (cells[i].find_first_of(",\"\r\n") == std::string::npos) {
+      row += cells[i];
+      continue;
+    }
+    row += '"';
+    for (const char c : cells[i]) row += c == '"' ? std::string("\"\"") : std::string(1, c);
+    row += '"';
+  }
+  return row + "\r\n";
+}
+
+std::string html_escaped(std::string_view text) {
+  std::string escaped;
+  for (const char c : text) switch (c) {
+      case '&': escaped += "&amp;"; break;
+      case '<': escaped += "&lt;"; break;
+      case '>': escaped += "&gt;"; break;
+      case '"': escaped += "&quot;"; break;
+      default: escaped += c;
+    }
+  return escaped;
+}
+
+std::string html_table(const std::vector<std::string>& heads, const std::vector<std::vector<std::string>>& rows) {
+  std::string table = "<table><tr>";
+  for (const std::string& head : heads) table += "<th>" + html_escaped(head) + "</th>";
+  table += "</tr>";
+  for (const auto& row : rows) {
+    table += "<tr>";
+    for (const std::string& cell : row) table += "<td>" + html_escaped(cell) + "</td>";
+    table += "</tr>";
+  }
+  return table + "</table>";
+}
+
+std::string html_list(const std::vector<std::string>& items) {
+  std::string list = "<ul>";
+  for (const std::string& item : items) list += "<li>" + html_escaped(item) + "</li>";
+  return list + "</ul>";
+}
+
+std::string html_page(std::string_view title, std::string_view subtitle, std::string_view body) {
+  return fmt::format("<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"><title>{0}</title><style>{3}</style></head><body><h1>{0}</h1><p class=\"quiet\">{1}</p>{2}</body></html>\n", html_escaped(title), html_escaped(subtitle), body, print_style);
+}
+
+}  // namespace fair_gauge

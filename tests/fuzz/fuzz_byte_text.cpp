@@ -1,0 +1,21 @@
+// Text that somebody might paste as bytes, as a curve, or as calibration points.
+#include <cstddef>
+#include <cstdint>
+#include <string_view>
+
+#include "digital/byte_text.h"
+#include "quantity/quantity_text.h"
+#include "sizing/own_curve.h"
+#include "stream/serial_text.h"
+#include "truth/calibration_fit.h"
+
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t size) {
+  using namespace fair_gauge;
+  const std::string_view text(reinterpret_cast<const char*>(bytes), size);
+  (void)read_byte_text(text);
+  (void)SerialText().take(text);
+  (void)read_curve_points(text);
+  (void)read_calibration_points(text);
+  (void)parse_quantity(std::string(text), Dimension::temperature);
+  return 0;
+}

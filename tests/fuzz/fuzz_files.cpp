@@ -1,0 +1,32 @@
+// Part files and benches: what they hold is read, and used as far as it was understood.
+#include <cstddef>
+#include <cstdint>
+#include <string>
+
+#include "bench/bench_file.h"
+#include "chain/chain.h"
+#include "digital/encoder.h"
+
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t size) {
+  using namespace fair_gauge;
+  const std::string text(reinterpret_cast<const char*>(bytes), size);
+  static const Catalogue shipped = load_catalogue();
+  Catalogue catalogue;
+  (void)catalogue.add(text, "fuzz");
+  for (const Part& part : catalogue.parts()) {
+    if (!part.is_digital()) {
+      (void)transfer_law(part, {});
+      continue;
+    }
+    auto decoder = Decoder::make(part);
+    if (!decoder) continue;
+    ByteBlocks blocks;
+    for (const ByteBlock& block : part.bytes.blocks) blocks[block.name].assign(static_cast<std::size_t>(block.bytes), 0x5A);
+    decoder->decode(blocks, Tracing::on);
+  }
+  const auto bench = bench_from_text(text, "fuzz");
+  if (!bench) return 0;
+  for (const Channel& channel : bench->bench.channels)
+    if (const auto chain = build_chain(bench->bench, shipped, channel.id)) (void)evaluate(*chain, {StageName::world, channel.wanted.from});
+  return 0;
+}
