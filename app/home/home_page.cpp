@@ -1,11 +1,51 @@
 #include "home/home_page.h"
 
+#include <QDate>
+#include <QPainter>
+#include <QPainterPath>
 #include <QPushButton>
-
 #include <algorithm>
 #include <cmath>
 
+#include "overview/to_do.h"
+#include "quantity/number_format.h"
+
 namespace fair_gauge::app {
+namespace {
+
+constexpr int trend_points = 40, trend_every_ms = 1000;
+constexpr std::size_t most_to_do = 6;
+
+}  // namespace
+
+Trend::Trend(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(theme) {
+  setFixedSize(theme.px(88), theme.px(24));
+  setAccessibleName(tr("Trend of the last ten minutes"));
+  connect(&theme, &Theme::changed, this, [this] { setFixedSize(theme_.px(88), theme_.px(24)); });
+}
+
+void Trend::show_values(std::vector<double> values) {
+  values_ = std::move(values);
+  update();
+}
+
+void Trend::paintEvent(QPaintEvent*) {
+  if (values_.size() < 2) return;
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  const auto [low, high] = std::ranges::minmax(values_);
+  const double reach = high > low ? high - low : 1;
+  QPainterPath path;
+  for (std::size_t i = 0; i < values_.size(); ++i) {
+    const QPointF at(2 + (width() - 6.0) * static_cast<double>(i) / static_cast<double>(values_.size() - 1), height() - 4 - (height() - 8.0) * (values_[i] - low) / reach);
+    i == 0 ? path.moveTo(at) : path.lineTo(at);
+  }
+  painter.setPen(QPen(theme_.colours().quiet, 1.2));
+  painter.drawPath(path);
+  painter.setBrush(theme_.colours().accent);
+  painter.setPen(Qt::NoPen);
+  painter.drawEllipse(path.currentPosition(), 2.4, 2.4);
+}
 
 HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent) : QScrollArea(parent), theme_(theme), workbench_(workbench) {
   setFrameShape(NoFrame);
@@ -13,22 +53,61 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   auto* inside = new QWidget;
   inside->setObjectName(QStringLiteral("page"));
-  auto* all = column(8);
-  all->setContentsMargins(32, 24, 32, 24);
   title_ = new Text(theme, Face::title);
   subtitle_ = new Text(theme, Face::text, {}, Tint::quiet);
-  all->addWidget(title_);
-  all->addWidget(subtitle_);
+  subtitle_->setWordWrap(true);
   demonstration_ = new QPushButton(tr("Open the demonstration bench"));
   demonstration_->setProperty("primary", true);
   connect(demonstration_, &QPushButton::clicked, this, &HomePage::demonstration_wanted);
-  all->addWidget(demonstration_, 0, Qt::AlignLeft);
-  all->addSpacing(8);
-  list_ = column(8);
-  all->addLayout(list_);
-  all->addStretch();
+  list_ = column(0);
+  auto* left = column(8);
+  left->addWidget(title_);
+  left->addWidget(subtitle_);
+  left->addWidget(demonstration_, 0, Qt::AlignLeft);
+  left->addSpacing(4);
+  left->addLayout(list_);
+  left->addStretch();
+
+  to_do_ = column(2);
+  shared_ = column(2);
+  cautions_ = new Text(theme, Face::small);
+  cautions_->setWordWrap(true);
+  auto* care = new QWidget;
+  care->setObjectName(QStringLiteral("caution"));
+  care->setAttribute(Qt::WA_StyledBackground);
+  auto* care_lines = column(4);
+  care_lines->setContentsMargins(12, 8, 12, 8);
+  care_lines->addWidget(new Text(theme, Face::strong, tr("Take care"), Tint::amber));
+  care_lines->addWidget(cautions_);
+  care->setLayout(care_lines);
+  auto* right = column(8);
+  right->addWidget(new Text(theme, Face::label, tr("WHAT NEEDS DOING NEXT"), Tint::quiet));
+  right->addLayout(to_do_);
+  right->addSpacing(12);
+  right->addWidget(new Text(theme, Face::label, tr("WHAT THEY HANG ON"), Tint::quiet));
+  right->addLayout(shared_);
+  right->addSpacing(12);
+  right->addWidget(care);
+  right->addStretch();
+  side_ = new QWidget;
+  side_->setLayout(right);
+  side_->setFixedWidth(theme.column_px(304));
+  connect(&theme, &Theme::changed, this, [this] {
+    side_->setFixedWidth(theme_.column_px(304));
+    rebuild();
+    refresh();
+  });
+  auto* all = row(32);
+  all->setContentsMargins(32, 20, 28, 16);
+  all->addLayout(left, 1);
+  all->addWidget(side_);
   inside->setLayout(all);
   setWidget(inside);
+  since_trends_.start();
+  connect(&workbench, &Workbench::bench_changed, this, [this] {
+    side_due_ = true;
+    since_trends_.restart();
+  });
   connect(&workbench, &Workbench::values_changed, this, &HomePage::refresh);
   refresh();
 }
@@ -37,33 +116,35 @@ void HomePage::rebuild() {
   clear(list_);
   lines_.clear();
   for (const Channel& channel : workbench_.bench().channels) {
-    auto* card = new QWidget;
-    card->setObjectName(QStringLiteral("card"));
-    card->setAttribute(Qt::WA_StyledBackground);
-    Line line{channel.id, new Text(theme_, Face::number_large), new Vial(theme_, Vial::Size::medium), new Text(theme_, Face::strong), new Text(theme_, Face::small, {}, Tint::quiet)};
-    line.next->setWordWrap(true);
-    auto* name = column(2);
+    auto* line_box = new QWidget;
+    Line line{channel.id, new Text(theme_, Face::number), new Trend(theme_), new Vial(theme_, Vial::Size::medium), new Text(theme_, Face::small), new Text(theme_, Face::small, {}, Tint::quiet)};
+    auto* name = column(0);
     name->addWidget(new Text(theme_, Face::strong, text_of(channel.name.empty() ? channel.id : channel.name)));
-    name->addWidget(new Text(theme_, Face::small, text_of(channel.place), Tint::quiet));
+    auto* place = new Text(theme_, Face::small, text_of(channel.place), Tint::quiet);
+    place->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    name->addWidget(place);
     auto* name_box = new QWidget;
     name_box->setLayout(name);
-    name_box->setFixedWidth(theme_.column_px(180));
-    line.value->setFixedWidth(theme_.column_px(150));
-    auto* words = column(2);
+    name_box->setFixedWidth(theme_.column_px(164));
+    line.value->setFixedWidth(theme_.column_px(104));
+    for (Text* words : {line.words, line.next}) words->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    auto* words = column(0);
     words->addWidget(line.words);
     words->addWidget(line.next);
     auto* open = new QPushButton(tr("Open"));
+    open->setProperty("quiet", true);
     open->setAccessibleName(tr("Open %1").arg(text_of(channel.name)));
     connect(open, &QPushButton::clicked, this, [this, id = channel.id] { emit opened(id); });
-    auto* layout = row(24);
-    layout->setContentsMargins(16, 12, 16, 12);
+    auto* layout = row(16);
+    layout->setContentsMargins(0, 3, 0, 3);
     layout->addWidget(name_box);
     layout->addWidget(line.value);
+    layout->addWidget(line.trend);
     layout->addWidget(line.vial, 0, Qt::AlignVCenter);
     layout->addLayout(words, 1);
     layout->addWidget(open);
-    card->setLayout(layout);
-    list_->addWidget(card);
+    line_box->setLayout(layout);
+    list_->addWidget(line_box);
     lines_.push_back(line);
   }
 }
@@ -73,14 +154,28 @@ void HomePage::showEvent(QShowEvent* event) {
   refresh();
 }
 
+std::vector<double> HomePage::trend_of(const std::string& channel_id) const {
+  const auto& samples = workbench_.samples(channel_id);
+  const ChannelView& view = workbench_.view(channel_id);
+  std::vector<double> values;
+  if (!view.chain || samples.size() < 2) return values;
+  const double step = std::max(1.0, static_cast<double>(samples.size()) / trend_points);
+  for (double i = 0; i < static_cast<double>(samples.size()); i += step)
+    if (const auto reading = read_raw(*view.chain, samples[static_cast<std::size_t>(i)].raw)) values.push_back(*reading);
+  return values;
+}
+
 void HomePage::refresh() {
   if (!isVisible()) return;
   const Bench& bench = workbench_.bench();
-  if (!std::ranges::equal(lines_, bench.channels, {}, &Line::id, &Channel::id)) rebuild();
+  const bool fresh = !std::ranges::equal(lines_, bench.channels, {}, &Line::id, &Channel::id);
+  if (fresh) rebuild();
   title_->setText(bench.channels.empty() ? tr("A fair reading is one whose error is known")
                   : bench.name.empty()   ? tr("A bench without a name")
                                          : text_of(bench.name));
   demonstration_->setVisible(bench.channels.empty());
+  side_->setVisible(!bench.channels.empty());
+  const bool trends = fresh || since_trends_.elapsed() > trend_every_ms;
   int unfair = 0;
   for (const Line& line : lines_) {
     const ChannelView& view = workbench_.view(line.id);
@@ -96,9 +191,54 @@ void HomePage::refresh() {
       line.next->setText(text_of(to_text(view.reading.problem())));
     else if (view.budget && !view.budget->lines.empty())
       line.next->setText(tr("mostly %1 (%2 %)").arg(text_of(view.budget->lines.front().name)).arg(std::lround(view.budget->lines.front().share * 100)));
+    line.next->setToolTip(line.next->text());
+    if (trends) line.trend->show_values(trend_of(line.id));
   }
+  if (trends) since_trends_.restart();
+  if (side_due_) refresh_side();
   subtitle_->setText(bench.channels.empty() ? tr("Begin with the demonstration, a mushroom shed called Fernhollow, or with a bench of your own: Ctrl+O, or drop its file here.")
                                             : QStringLiteral("%1 · %2 · %3").arg(text_of(bench.place), bench.channels.size() == 1 ? tr("one channel") : tr("%1 channels").arg(bench.channels.size()), unfair == 0 ? tr("all within their allowed error") : tr("%1 over the allowed error").arg(unfair)));
+}
+
+void HomePage::refresh_side() {
+  side_due_ = false;
+  const Bench& bench = workbench_.bench();
+  clear(to_do_);
+  const auto list = to_do(bench, workbench_.catalogue(), static_cast<int>(QDate(1970, 1, 1).daysTo(QDate::currentDate())));
+  const auto step = [&](QVBoxLayout* into, const QString& words, const QString& why, const std::function<void()>& go) {
+    auto* button = new QPushButton(words);
+    button->setProperty("quiet", true);
+    button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    button->setToolTip(why);
+    connect(button, &QPushButton::clicked, this, go);
+    into->addWidget(button);
+  };
+  for (std::size_t i = 0; i < list.size() && i < most_to_do; ++i) {
+    const ToDo& each = list[i];
+    step(to_do_, text_of(each.words), text_of(each.words), [this, each] {
+      if (each.kind == ToDoKind::bus)
+        emit bus_wanted(each.id);
+      else if (each.kind == ToDoKind::calibration)
+        emit calibration_wanted(each.id);
+      else
+        emit opened(each.id);
+    });
+  }
+  if (list.empty()) to_do_->addWidget(new Text(theme_, Face::small, tr("Nothing: every channel is within its allowed error."), Tint::accent));
+  clear(shared_);
+  for (const Bus& bus : bench.buses) {
+    const auto members = members_of(bench, workbench_.catalogue(), bus);
+    step(shared_, tr("%1, %2 parts").arg(text_of(bus.name.empty() ? bus.id : bus.name)).arg(members.size()), tr("Pull-ups, addresses, levels"), [this, id = bus.id] { emit bus_wanted(id); });
+  }
+  for (const Converter& converter : bench.converters) {
+    const auto first = std::ranges::find_if(bench.channels, [&](const Channel& channel) {
+      const Device* device = find_by_id(bench.devices, channel.device);
+      return device && device->converter == converter.id;
+    });
+    if (first != bench.channels.end()) step(shared_, text_of(converter.name.empty() ? converter.id : converter.name), tr("Opens its first channel"), [this, id = first->id] { emit opened(id); });
+  }
+  QStringList cautions{tr("Whatever a reading switches on mains is work for a licensed electrician, with its own fuse and a cut-out that needs no software."), tr("Steam scalds: no closed drum without a relief valve."), tr("Not for medical, life-safety or trade use.")};
+  cautions_->setText(cautions.join(QLatin1Char('\n')));
 }
 
 }  // namespace fair_gauge::app

@@ -1,7 +1,9 @@
-// Home: the whole bench at a glance, one line a channel.
+// Home: the whole bench at a glance: every channel, what needs doing next, the buses and converters, the cautions.
 #pragma once
 
+#include <QElapsedTimer>
 #include <QScrollArea>
+#include <deque>
 
 #include "shell/workbench.h"
 #include "widgets/text.h"
@@ -10,6 +12,21 @@
 class QPushButton;
 
 namespace fair_gauge::app {
+
+/// The last minutes of a channel as a line without axes.
+class Trend : public QWidget {
+  Q_OBJECT
+ public:
+  explicit Trend(const Theme& theme, QWidget* parent = nullptr);
+  void show_values(std::vector<double> values);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  const Theme& theme_;
+  std::vector<double> values_;
+};
 
 class HomePage : public QScrollArea {
   Q_OBJECT
@@ -21,15 +38,20 @@ class HomePage : public QScrollArea {
 
  signals:
   void opened(const std::string& channel_id);
+  void calibration_wanted(const std::string& channel_id);
+  void bus_wanted(const std::string& bus_id);
   void demonstration_wanted();
 
  private:
   void rebuild();
   void refresh();
+  void refresh_side();
+  std::vector<double> trend_of(const std::string& channel_id) const;
 
   struct Line {
     std::string id;
     Text* value;
+    Trend* trend;
     Vial* vial;
     Text* words;
     Text* next;
@@ -40,7 +62,13 @@ class HomePage : public QScrollArea {
   Text* subtitle_;
   QPushButton* demonstration_;
   QVBoxLayout* list_;
+  QWidget* side_;
+  QVBoxLayout* to_do_;
+  QVBoxLayout* shared_;
+  Text* cautions_;
   std::vector<Line> lines_;
+  QElapsedTimer since_trends_;
+  bool side_due_ = true;
 };
 
 }  // namespace fair_gauge::app

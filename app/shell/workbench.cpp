@@ -15,7 +15,7 @@ constexpr double tape_seconds = 600;
 
 }  // namespace
 
-Workbench::Workbench(QObject* parent) : QObject(parent), catalogue_(load_catalogue()), simulated_(1, shed_start), source_(&simulated_) {
+Workbench::Workbench(QObject* parent) : QObject(parent), catalogue_(std::make_shared<const Catalogue>(load_catalogue())), simulated_(1, shed_start), source_(&simulated_) {
   style_.decimal_mark = QLocale().decimalPoint().toStdString();
   clock_.start();
   connect(&document_, &Document::changed, this, &Workbench::refresh);
@@ -33,7 +33,7 @@ void Workbench::refresh() {
   if (!find_by_id(bench().channels, channel_id_)) channel_id_ = bench().channels.empty() ? "" : bench().channels.front().id;
   if (anchor_ && chosen().chain && !chosen().chain->stage(anchor_->stage)) anchor_.reset();
   keep_stage();
-  simulated_.follow(bench(), catalogue_);
+  simulated_.follow(bench(), *catalogue_);
   emit bench_changed();
   emit values_changed();
 }
@@ -45,7 +45,7 @@ void Workbench::keep_stage() {
 }
 
 void Workbench::reload_catalogue() {
-  catalogue_ = load_catalogue();
+  catalogue_ = std::make_shared<const Catalogue>(load_catalogue());
   refresh();
   emit selection_changed();
 }
@@ -101,7 +101,7 @@ void Workbench::set_source(LiveSource* source) {
 
 void Workbench::listen_to_shed() {
   set_source(&simulated_);
-  simulated_.follow(bench(), catalogue_);
+  simulated_.follow(bench(), *catalogue_);
   // The tape begins with the last ten minutes, as if the bench had been open for a while.
   clock_.restart();
   clock_offset_ = 0;
@@ -169,10 +169,10 @@ void Workbench::take_line(const SerialLine& line) {
 DigitalFace Workbench::digital_face(const Channel& channel) const {
   DigitalFace face{.device = find_by_id(bench().devices, channel.device), .quantity = channel.quantity};
   if (!face.device) return face;
-  face.part = catalogue_.find(face.device->part);
+  face.part = catalogue_->find(face.device->part);
   if (face.part && face.part->is_digital()) return face;
   const Converter* converter = find_by_id(bench().converters, face.device->converter);
-  face.part = converter && !converter->part.empty() ? catalogue_.find(converter->part) : nullptr;
+  face.part = converter && !converter->part.empty() ? catalogue_->find(converter->part) : nullptr;
   if (face.part && (!face.part->is_digital() || face.part->bytes.readings.empty())) face.part = nullptr;
   face.by_converter = face.part != nullptr;
   if (face.part) face.quantity = face.part->bytes.readings.front().quantity;
@@ -182,7 +182,7 @@ DigitalFace Workbench::digital_face(const Channel& channel) const {
 // The chain without what other channels tell it; kept until the bench changes. Null if it cannot be built.
 const Chain* Workbench::steady_chain(const std::string& channel_id) const {
   auto known = chains_.find(channel_id);
-  if (known == chains_.end()) known = chains_.emplace(channel_id, build_chain(document_.bench(), catalogue_, channel_id)).first;
+  if (known == chains_.end()) known = chains_.emplace(channel_id, build_chain(document_.bench(), *catalogue_, channel_id)).first;
   return known->second ? &*known->second : nullptr;
 }
 
@@ -207,7 +207,7 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
   view.channel = find_by_id(document_.bench().channels, channel_id);
   if (!view.channel) return view;
   const Chain* steady = steady_chain(channel_id);
-  auto chain = steady && steady->side_channels.empty() ? Result<Chain>(*steady) : build_chain(document_.bench(), catalogue_, channel_id, side_values(*view.channel));
+  auto chain = steady && steady->side_channels.empty() ? Result<Chain>(*steady) : build_chain(document_.bench(), *catalogue_, channel_id, side_values(*view.channel));
   if (!chain) {
     view.problem = chain.problem();
     view.reading = chain.problem();

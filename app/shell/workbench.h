@@ -58,7 +58,9 @@ class Workbench : public QObject {
   const Bench& bench() const { return document_.bench(); }
   /// Reads the parts again, after one of the user's own was saved.
   void reload_catalogue();
-  const Catalogue& catalogue() const { return catalogue_; }
+  const Catalogue& catalogue() const { return *catalogue_; }
+  /// The same, for work beside the interface thread.
+  std::shared_ptr<const Catalogue> shared_catalogue() const { return catalogue_; }
   const NumberStyle& style() const { return style_; }
 
   // The selection.
@@ -114,7 +116,7 @@ class Workbench : public QObject {
   void set_source(LiveSource* source);
 
   Document document_;
-  Catalogue catalogue_;
+  std::shared_ptr<const Catalogue> catalogue_;
   NumberStyle style_;
   std::string channel_id_;
   StageName stage_ = StageName::front_end;

@@ -16,6 +16,11 @@ class QuantityField : public QLineEdit {
 
   /// The unit meant when none is written, and in which values are shown.
   void set_unit(const Unit& unit) { unit_ = &unit; }
+  /// Another quantity, in its base unit.
+  void set_dimension(Dimension dimension) {
+    dimension_ = dimension;
+    unit_ = &base_unit(dimension);
+  }
   /// Reads texts in its own way instead, as of bytes.
   void set_reader(std::function<Result<double>(const std::string&)> reader) { reader_ = std::move(reader); }
   /// Shows a value unless the person is typing. \param text  as it should read while not edited

@@ -9,7 +9,9 @@
 #include <cmath>
 
 #include "truth/convention_difference.h"
+#include "wire/bus_view.h"
 #include "wire/curve_builder.h"
+#include "wire/cycle_view.h"
 #include "wire/schematic.h"
 #include "wire/sizing_panel.h"
 
@@ -26,9 +28,10 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   auto* schematic = new Schematic(theme, workbench);
   auto* sizing = new SizingPanel(theme, workbench);
   auto* own_curve = new CurveBuilder(theme, workbench);
+  buses_ = new BusView(theme, workbench);
   views_ = new QStackedWidget;
-  for (QWidget* view : std::initializer_list<QWidget*>{plot_, schematic, scrolled(sizing), scrolled(own_curve)}) views_->addWidget(view);
-  tabs_ = new ViewTabs({tr("Curve"), tr("Circuit"), tr("Find values"), tr("Own curve")});
+  for (QWidget* view : std::initializer_list<QWidget*>{plot_, schematic, scrolled(sizing), scrolled(own_curve), scrolled(buses_), scrolled(new CycleView(theme, workbench)), new WiresView(theme, workbench)}) views_->addWidget(view);
+  tabs_ = new ViewTabs({tr("Curve"), tr("Circuit"), tr("Find values"), tr("Own curve"), tr("Bus"), tr("Cycle"), tr("Wires")});
   connect(tabs_, &ViewTabs::chosen, this, &WirePage::show_view);
   fields_title_ = new Text(theme, Face::label, {}, Tint::quiet);
   fields_ = new QGridLayout;
@@ -189,10 +192,16 @@ void WirePage::refresh_fields() {
   }
 }
 
+void WirePage::show_bus(const std::string& id) {
+  show_view(4);
+  buses_->choose_bus(id);
+}
+
 void WirePage::show_view(int view) {
   views_->setCurrentIndex(view);
   tabs_->mark(view);
   arrange();
+  refresh();
 }
 
 void WirePage::arrange() {
@@ -221,7 +230,8 @@ void WirePage::showEvent(QShowEvent* event) {
 void WirePage::refresh() {
   if (!isVisible()) return;
   const ChannelView& view = workbench_.chosen();
-  title_->setText(view.channel ? tr("From the world to counts, and back") : tr("No channel"));
+  const bool of_bench = views_->currentIndex() >= 4;
+  title_->setText(of_bench ? tr("What the parts share") : view.channel ? tr("From the world to counts, and back") : tr("No channel"));
   if (view.chain) {
     const Unit& shown = *view.chain->shown;
     subtitle_->setText(tr("Wanted %1 to %2. Drag the point, or type over any number of the strip; Esc returns to the live reading.")

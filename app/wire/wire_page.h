@@ -14,6 +14,8 @@
 
 namespace fair_gauge::app {
 
+class BusView;
+
 class WirePage : public QWidget {
   Q_OBJECT
  public:
@@ -21,8 +23,9 @@ class WirePage : public QWidget {
 
   TransferPlot& plot() { return *plot_; }
 
-  /// 0 curve, 1 circuit, 2 find values, 3 own curve.
+  /// 0 curve, 1 circuit, 2 find values, 3 own curve, 4 bus, 5 cycle, 6 wires.
   void show_view(int view);
+  void show_bus(const std::string& id);
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -43,6 +46,7 @@ class WirePage : public QWidget {
   QSpacerItem* title_space_;  // in its place when there is none for it
   Text* subtitle_;
   TransferPlot* plot_;
+  BusView* buses_;
   QStackedWidget* views_;
   ViewTabs* tabs_;
   QScrollArea* side_box_;

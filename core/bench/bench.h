@@ -131,6 +131,8 @@ struct FrontEnd {
   FrontEndKind kind = FrontEndKind::direct;
   double fixed_ohm = 10e3;        ///< of a divider, a load or a transimpedance stage
   double fixed_tolerance = 0.01;  ///< relative half-width of every resistor here
+  double fixed_drift_per_kelvin = 0;  ///< relative, its temperature coefficient: 100 ppm/K is 1e-4
+  double fixed_drift_span_k = 15;     ///< how far the board's temperature may be from 25 °C
   Position position = Position::top;
   std::string rail;          ///< that feeds the divider, or the sensor where its output follows its supply
   int wires = 0;             ///< to a resistive sensor: 2, 3 or 4; 0 → leads that need no thought
@@ -148,12 +150,16 @@ struct FrontEnd {
   double filter_farad = 0;
   Json unknown = Json::object();
 
+  /// Relative, tolerance and temperature together.
+  double fixed_half_width() const { return fixed_tolerance + fixed_drift_per_kelvin * fixed_drift_span_k; }
   bool operator==(const FrontEnd&) const = default;
   template <class Self, class Visit>
   static void fields(Self& self, Visit&& visit) {
     visit("kind", self.kind);
     visit("fixed_ohm", self.fixed_ohm, {.least = 1e-3, .most = 1e9});
     visit("fixed_tolerance", self.fixed_tolerance, {.least = 0, .most = 1});
+    visit("fixed_drift_per_kelvin", self.fixed_drift_per_kelvin, {.least = 0, .most = 1});
+    visit("fixed_drift_span_k", self.fixed_drift_span_k, {.least = 0, .most = 200});
     visit("position", self.position);
     visit("rail", self.rail);
     visit("wires", self.wires, {.least = 0, .most = 4});

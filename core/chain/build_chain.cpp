@@ -206,11 +206,11 @@ class Builder {
         source_ohm = divider_source_ohm(law);
         break;
       case FrontEndKind::load:
-        add_gain({.gain = front_end.fixed_ohm, .doubts = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_tolerance, 1}}, .input_symbol = "I", .input_unit = "A", .words = "the current through the load resistor"}, fmt::format("through {}", resistor_code(front_end.fixed_ohm)));
+        add_gain({.gain = front_end.fixed_ohm, .doubts = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1}}, .input_symbol = "I", .input_unit = "A", .words = "the current through the load resistor"}, fmt::format("through {}", resistor_code(front_end.fixed_ohm)));
         source_ohm = front_end.fixed_ohm;
         break;
       case FrontEndKind::transimpedance:
-        add_gain({.gain = front_end.fixed_ohm, .offset_v = front_end.offset_v, .offset_error_v = front_end.offset_error_v, .lowest_v = front_end.lowest_v, .highest_v = front_end.highest_v, .doubts = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_tolerance, 1}}, .input_symbol = "I", .input_unit = "A", .words = "the current through the feedback resistor"},
+        add_gain({.gain = front_end.fixed_ohm, .offset_v = front_end.offset_v, .offset_error_v = front_end.offset_error_v, .lowest_v = front_end.lowest_v, .highest_v = front_end.highest_v, .doubts = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1}}, .input_symbol = "I", .input_unit = "A", .words = "the current through the feedback resistor"},
                  fmt::format("{} feedback", resistor_code(front_end.fixed_ohm)));
         source_ohm = 0;
         break;
@@ -236,7 +236,7 @@ class Builder {
     const double bottom = load > 0 ? front_end.bottom_ohm * load / (front_end.bottom_ohm + load) : front_end.bottom_ohm;
     const double ratio = bottom / (front_end.top_ohm + bottom);
     add_gain({.gain = ratio,
-              .doubts = {{resistor_code(front_end.top_ohm) + " above", front_end.fixed_tolerance, -(1 - ratio)}, {resistor_code(front_end.bottom_ohm) + " below", front_end.fixed_tolerance, 1 - ratio}},
+              .doubts = {{resistor_code(front_end.top_ohm) + " above", front_end.fixed_half_width(), -(1 - ratio)}, {resistor_code(front_end.bottom_ohm) + " below", front_end.fixed_half_width(), 1 - ratio}},
               .input_symbol = "U",
               .input_unit = "V",
               .words = "before the divider"},
@@ -253,7 +253,7 @@ class Builder {
               .offset_error_v = front_end.offset_error_v,
               .lowest_v = front_end.lowest_v,
               .highest_v = front_end.highest_v,
-              .doubts = {{"gain resistor", front_end.fixed_tolerance, share}, {"feedback resistor", front_end.fixed_tolerance, share}},
+              .doubts = {{"gain resistor", front_end.fixed_half_width(), share}, {"feedback resistor", front_end.fixed_half_width(), share}},
               .input_symbol = "U",
               .input_unit = "V",
               .words = "before the amplifier"},
@@ -279,9 +279,9 @@ class Builder {
     const double in_series = front_end.wires == 2 ? 2 * front_end.lead_ohm : 0;
     const double doubt = front_end.wires == 2 ? in_series * copper_warms : front_end.wires == 3 ? front_end.lead_ohm * third_lead_differs
                                                                                                 : 0;
-    chain_.divider = std::make_shared<DividerLink>(DividerLink::Setup{.supply = {supply.best_v(), supply.relative_half_width(), rail_cause(front_end.rail)},
+    chain_.divider = std::make_shared<DividerLink>(DividerLink::Setup{.supply = {supply.best_v(), supply.relative_half_width(), rail_cause(front_end.rail), supply.drift_per_kelvin == 0},
                                                                       .fixed_ohm = front_end.fixed_ohm,
-                                                                      .fixed_tolerance = front_end.fixed_tolerance,
+                                                                      .fixed_tolerance = front_end.fixed_half_width(),
                                                                       .position = front_end.position,
                                                                       .lead_ohm = in_series,
                                                                       .lead_half_width = doubt});
@@ -301,7 +301,7 @@ class Builder {
     const bool fixed_above = device_->front_end.position == Position::top;
     const bool divided = device_->front_end.kind == FrontEndKind::divider;
     chain_.converter = std::make_shared<ConverterLink>(ConverterLink::Setup{.converter = *converter_,
-                                                                            .reference = {reference.best_v(), reference.relative_half_width(), rail_cause(converter_->reference_rail)},
+                                                                            .reference = {reference.best_v(), reference.relative_half_width(), rail_cause(converter_->reference_rail), reference.drift_per_kelvin == 0},
                                                                             .settling_error = settling_error(),
                                                                             .at_top = !divided ? "" : fixed_above ? "the sensor is open, or its lead is broken"
                                                                                                                   : "the sensor is short",

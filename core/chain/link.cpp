@@ -19,4 +19,16 @@ double Link::forward_off(double inner, std::span<const double> /*deviations*/) c
 
 double Link::inverse_continuous(double outer) const { return inverse(outer).value_or(std::nan("")); }
 
+void Link::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
+  std::vector<double> each(deviations.size(), 0.0);
+  for (std::size_t t = 0; t < values.size(); ++t) {
+    for (std::size_t k = 0; k < deviations.size(); ++k) each[k] = deviations[k].empty() ? 0 : deviations[k][t];
+    values[t] = forward_off(values[t], each);
+  }
+}
+
+void Link::inverse_continuous_block(std::span<double> values) const {
+  for (double& value : values) value = inverse_continuous(value);
+}
+
 }  // namespace fair_gauge

@@ -26,6 +26,7 @@ struct Source {
   Distribution distribution = Distribution::rectangular;
   double width = 0;                                      ///< half-width, or standard deviation if normal
   std::string unit;                                      ///< of width, for people
+  bool lasting = false;                                  ///< off by the same at every reading of this specimen, so that a calibration sees it
   double dof = std::numeric_limits<double>::infinity();  ///< degrees of freedom of width
 
   /// Standard uncertainty in the unit of width.
@@ -41,6 +42,9 @@ struct TraceLine {
   double value = 0;
   std::string note;
 };
+
+/// One deviation for each of a block of readings; empty → none of them is off.
+using Column = std::span<const double>;
 
 class Link {
  public:
@@ -61,6 +65,11 @@ class Link {
 
   /// inverse() without its checks of range, for values in between codes.
   virtual double inverse_continuous(double outer) const;
+
+  /// forward_off() of a whole block in place, for many specimens at once. \param deviations  a column for each source
+  virtual void forward_off_block(std::span<double> values, std::span<const Column> deviations) const;
+  /// inverse_continuous() of a whole block in place.
+  virtual void inverse_continuous_block(std::span<double> values) const;
 
   /// The arithmetic of inverse(outer), ready to be read.
   virtual std::vector<TraceLine> explain(double outer, const NumberStyle& style) const = 0;

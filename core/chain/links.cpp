@@ -112,8 +112,8 @@ Result<double> GainLink::inverse(double outer) const {
 
 std::vector<Source> GainLink::sources(double /*inner*/) const {
   std::vector<Source> all;
-  for (const Doubt& doubt : setup_.doubts) all.push_back({fmt::format("{}, {:g} %", doubt.name, doubt.tolerance * 100), "", Distribution::rectangular, doubt.tolerance * 100, "%"});
-  all.push_back({"amplifier offset", "", Distribution::rectangular, setup_.offset_error_v, "V"});
+  for (const Doubt& doubt : setup_.doubts) all.push_back({fmt::format("{}, {:g} %", doubt.name, doubt.tolerance * 100), "", Distribution::rectangular, doubt.tolerance * 100, "%", true});
+  all.push_back({"amplifier offset", "", Distribution::rectangular, setup_.offset_error_v, "V", true});
   return all;
 }
 
@@ -151,9 +151,9 @@ Result<double> DividerLink::inverse(double outer) const {
 }
 
 std::vector<Source> DividerLink::sources(double /*inner*/) const {
-  return {{fmt::format("{} resistor, {:g} %", resistor_code(setup_.fixed_ohm), setup_.fixed_tolerance * 100), "", Distribution::rectangular, setup_.fixed_tolerance * 100, "%"},
-          {"divider supply", setup_.supply.cause, Distribution::rectangular, setup_.supply.half_width * 100, "%"},
-          {"leads of the sensor", "", Distribution::rectangular, setup_.lead_half_width, "Ω"}};
+  return {{fmt::format("{} resistor, {:g} %", resistor_code(setup_.fixed_ohm), setup_.fixed_tolerance * 100), "", Distribution::rectangular, setup_.fixed_tolerance * 100, "%", true},
+          {"divider supply", setup_.supply.cause, Distribution::rectangular, setup_.supply.half_width * 100, "%", setup_.supply.lasting},
+          {"leads of the sensor", "", Distribution::rectangular, setup_.lead_half_width, "Ω", true}};
 }
 
 double DividerLink::forward_off(double inner, std::span<const double> deviations) const {
@@ -167,6 +167,19 @@ double DividerLink::forward_off(double inner, std::span<const double> deviations
 double DividerLink::inverse_continuous(double outer) const {
   const double ratio = outer / setup_.supply.volts;
   return (setup_.position == Position::top ? setup_.fixed_ohm * ratio / (1 - ratio) : setup_.fixed_ohm * (1 - ratio) / ratio) - setup_.lead_ohm;
+}
+
+void DividerLink::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
+  const auto off = [&](std::size_t source, std::size_t t) { return source < deviations.size() && !deviations[source].empty() ? deviations[source][t] : 0; };
+  const bool top = setup_.position == Position::top;
+  for (std::size_t t = 0; t < values.size(); ++t) {
+    const double fixed_ohm = setup_.fixed_ohm * (1 + off(0, t) / 100), sensor_ohm = values[t] + setup_.lead_ohm + off(2, t);
+    values[t] = setup_.supply.volts * (1 + off(1, t) / 100) * (top ? sensor_ohm : fixed_ohm) / (sensor_ohm + fixed_ohm);
+  }
+}
+
+void DividerLink::inverse_continuous_block(std::span<double> values) const {
+  for (double& value : values) value = DividerLink::inverse_continuous(value);
 }
 
 double DividerLink::sensor_watts(double sensor_ohm) const {
@@ -216,10 +229,10 @@ Result<double> ConverterLink::inverse(double outer) const {
 
 std::vector<Source> ConverterLink::sources(double /*inner*/) const {
   const Converter& converter = setup_.converter;
-  return {{"reference", setup_.reference.cause, Distribution::rectangular, setup_.reference.half_width * 100, "%"},
+  return {{"reference", setup_.reference.cause, Distribution::rectangular, setup_.reference.half_width * 100, "%", setup_.reference.lasting},
           {"converter linearity", "", Distribution::rectangular, converter.inl_lsb, "steps"},
-          {"converter offset", "", Distribution::rectangular, converter.offset_lsb, "steps"},
-          {"converter gain", "", Distribution::rectangular, converter.gain_error * 100, "%"},
+          {"converter offset", "", Distribution::rectangular, converter.offset_lsb, "steps", true},
+          {"converter gain", "", Distribution::rectangular, converter.gain_error * 100, "%", true},
           {counts() == "raw" ? "noise of the part" : "converter noise", "", Distribution::normal, converter.noise_lsb, "steps"},
           {"quantisation", "", Distribution::rectangular, 0.5, counts_pulses() ? setup_.counts : "steps"},
           {"settling of the sampled input", "", Distribution::rectangular, setup_.settling_error * 100, "%"}};
@@ -233,6 +246,17 @@ double ConverterLink::forward_off(double inner, std::span<const double> deviatio
 
 double ConverterLink::inverse_continuous(double outer) const {
   return (outer + (setup_.converter.rounding == Rounding::truncate ? 0.5 : 0)) * step_v();
+}
+
+void ConverterLink::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
+  const auto off = [&](std::size_t source, std::size_t t) { return source < deviations.size() && !deviations[source].empty() ? deviations[source][t] : 0; };
+  const double truncated = setup_.converter.rounding == Rounding::truncate ? 0.5 : 0, step = step_v();
+  for (std::size_t t = 0; t < values.size(); ++t)
+    values[t] = (values[t] / step - truncated) / (1 + off(0, t) / 100) * (1 + off(3, t) / 100) * (1 + off(6, t) / 100) + off(1, t) + off(2, t) + off(4, t) + off(5, t);
+}
+
+void ConverterLink::inverse_continuous_block(std::span<double> values) const {
+  for (double& value : values) value = ConverterLink::inverse_continuous(value);
 }
 
 std::vector<TraceLine> ConverterLink::explain(double outer, const NumberStyle& style) const {
@@ -323,7 +347,7 @@ double CorrectionLink::uncertainty_at(double reading) const {
 
 std::vector<Source> CorrectionLink::sources(double inner) const {
   constexpr double year_days = 365;
-  std::vector<Source> all{{"calibration", "", Distribution::normal, uncertainty_at(inner), unit_, correction_.dof > 0 ? correction_.dof : std::numeric_limits<double>::infinity()}};
+  std::vector<Source> all{{"calibration", "", Distribution::normal, uncertainty_at(inner), unit_, false, correction_.dof > 0 ? correction_.dof : std::numeric_limits<double>::infinity()}};
   if (correction_.drift_per_year > 0) all.push_back({"drift until the next calibration", "", Distribution::rectangular, correction_.drift_per_year * (due_days_ > 0 ? due_days_ : year_days) / year_days, unit_});
   for (const Doubt& doubt : doubts_) all.push_back({doubt.name, "", Distribution::rectangular, doubt.half_width, unit_});
   return all;

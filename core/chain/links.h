@@ -55,6 +55,7 @@ struct SharedVoltage {
   double volts;
   double half_width;  ///< relative
   std::string cause;
+  bool lasting = true;  ///< off by the same at all times: a drifting one is not
 };
 
 /// Physical quantity ↔ sensor output.
@@ -128,6 +129,8 @@ class DividerLink final : public Link {
   std::vector<Source> sources(double inner) const override;
   double forward_off(double inner, std::span<const double> deviations) const override;
   double inverse_continuous(double outer) const override;
+  void forward_off_block(std::span<double> values, std::span<const Column> deviations) const override;
+  void inverse_continuous_block(std::span<double> values) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
   /// Watts turned into heat in the sensor while it has this resistance.
   double sensor_watts(double sensor_ohm) const;
@@ -153,6 +156,8 @@ class ConverterLink final : public Link {
   std::vector<Source> sources(double inner) const override;
   double forward_off(double inner, std::span<const double> deviations) const override;
   double inverse_continuous(double outer) const override;
+  void forward_off_block(std::span<double> values, std::span<const Column> deviations) const override;
+  void inverse_continuous_block(std::span<double> values) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
   double step_v() const { return span_v_ / divisor_; }
   double lowest_code() const { return lowest_; }

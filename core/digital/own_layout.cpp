@@ -8,6 +8,7 @@
 
 #include "digital/checks.h"
 #include "digital/decoder.h"
+#include "digital/field_bytes.h"
 #include "parts/expression.h"
 
 namespace fair_gauge {
@@ -44,6 +45,7 @@ Result<Part> part_of_layout(const OwnLayout& layout) {
     field.role = "data";
     if (const auto place = FieldPlace::read(field.bits, field.sign); !place) return Problem{fmt::format("field {}: {}", i + 1, place.problem().wrong), place.problem().expected};
     part.bytes.parts.push_back(std::move(field));
+    if (const auto bytes = FieldBytes::of_field(part, part.bytes.parts.back().name); !bytes) return Problem{fmt::format("field {}: {}", i + 1, bytes.problem().wrong), bytes.problem().expected};
   }
   if (part.bytes.parts.empty()) return Problem{"there are no fields", "a field, such as raw in bytes 0 1"};
   for (std::size_t i = 0; i < layout.readings.size(); ++i) {

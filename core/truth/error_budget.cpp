@@ -5,6 +5,8 @@
 #include <cmath>
 #include <map>
 
+#include "truth/calibration_nodes.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -41,6 +43,17 @@ std::vector<Entry> all_sources(const Chain& chain, double world, std::vector<std
     value = chain.links[i]->forward_off(value, {});
   }
   return entries;
+}
+
+// How the reading moves when one source is off by one standard uncertainty, the mean of both directions.
+double effect_at(const Chain& chain, double world, const Entry& entry, double standard, std::vector<std::vector<double>>& deviations) {
+  double& deviation = deviations[entry.link][entry.index];
+  deviation = standard;
+  const double above = reading_with(chain, world, deviations);
+  deviation = -standard;
+  const double below = reading_with(chain, world, deviations);
+  deviation = 0;
+  return (above - below) / 2;
 }
 
 // The sensor heats itself by the power it turns into heat; how much of it depends on how it is mounted.
@@ -91,16 +104,14 @@ Result<Budget> error_budget(const Chain& chain, double world) {
 
   std::vector<std::vector<double>> deviations;
   auto entries = all_sources(chain, world, deviations);
+  const CalibrationNodes nodes = calibration_nodes(chain.channel.correction, world);
   for (Entry& entry : entries) {
     const double standard = entry.source.standard();
     if (standard <= 0) continue;
-    double& deviation = deviations[entry.link][entry.index];
-    deviation = standard;
-    const double above = reading_with(chain, world, deviations);
-    deviation = -standard;
-    const double below = reading_with(chain, world, deviations);
-    deviation = 0;
-    entry.effect = (above - below) / 2;
+    entry.effect = effect_at(chain, world, entry, standard, deviations);
+    // What the calibration saw of it is corrected.
+    for (std::size_t i = 0; entry.source.lasting && i < nodes.at.size(); ++i)
+      if (const double there = effect_at(chain, nodes.at[i], entry, standard, deviations); std::isfinite(there)) entry.effect -= nodes.weights[i] * there;
     entry.sensitivity = entry.effect / standard;
   }
   budget.lines = lines_of(chain, entries);
@@ -122,6 +133,13 @@ Result<Budget> error_budget(const Chain& chain, double world) {
   budget.coverage_factor = coverage_factor_95(budget.effective_dof);
   budget.expanded = budget.coverage_factor * budget.combined;
   return budget;
+}
+
+std::vector<Budget> budget_over_range(const Chain& chain, double from, double to, int places) {
+  std::vector<Budget> budgets;
+  for (int i = 0; i < places; ++i)
+    if (auto budget = error_budget(chain, from + (to - from) * i / (places - 1))) budgets.push_back(std::move(*budget));
+  return budgets;
 }
 
 }  // namespace fair_gauge

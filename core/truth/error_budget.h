@@ -42,9 +42,13 @@ struct Budget {
 double coverage_factor_95(double dof);
 
 /// The budget of a chain at a value of its quantity.
-/// Sensitivities are central differences of the reading by each source, through the whole chain.
+/// Sensitivities are central differences of the reading by each source, through the whole chain. A calibration with a
+/// covered range has seen the lasting errors of the chain; what its model cannot follow is left.
 /// \source JCGM 100:2008, 5.1.3, annex G.4.1 and 5.2.2 (correlated inputs are added before squaring)
 Result<Budget> error_budget(const Chain& chain, double world);
+
+/// The same at even places of a range; places where the chain has no reading are left out. \param places  2 or more
+std::vector<Budget> budget_over_range(const Chain& chain, double from, double to, int places);
 
 /// A change to the bench that makes the reading better, and what it buys.
 struct Improvement {

@@ -1,9 +1,14 @@
 #include "truth/monte_carlo.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
 #include <numbers>
+#include <span>
+
+#include "truth/calibration_nodes.h"
+#include "truth/error_budget.h"
 
 namespace fair_gauge {
 namespace {
@@ -45,76 +50,181 @@ class Chance {
   bool has_spare_ = false;
 };
 
-double draw(Chance& chance, const Source& source) {
+void draw(Chance& chance, const Source& source, std::span<double> into) {
   switch (source.distribution) {
-    case Distribution::rectangular: return source.width * (2 * chance.uniform() - 1);
-    case Distribution::triangular: return source.width * (chance.uniform() + chance.uniform() - 1);
-    case Distribution::normal: return source.width * chance.normal();
+    case Distribution::rectangular:
+      for (double& each : into) each = source.width * (2 * chance.uniform() - 1);
+      break;
+    case Distribution::triangular:
+      for (double& each : into) each = source.width * (chance.uniform() + chance.uniform() - 1);
+      break;
+    case Distribution::normal:
+      for (double& each : into) each = source.width * chance.normal();
+      break;
   }
-  return 0;
 }
 
-// One number that is drawn, and where it goes: sources of one cause get the same chance, each in its own width.
-struct Drawn {
-  Source source;
+constexpr std::size_t block_size = 1024;
+constexpr int classes = 60;
+
+// The chain made ready for blocks of specimens: which sources are drawn, and where each goes.
+class Plan {
+ public:
+  Plan(const Chain& chain, double world) : chain_(chain), world_(world), nodes_(calibration_nodes(chain.channel.correction, world)) {
+    columns_.resize(chain.links.size());
+    std::map<std::string, std::size_t> by_cause;
+    double value = world;
+    for (std::size_t i = chain.world_node; i < chain.converter_node; ++i) {
+      const auto sources = chain.links[i]->sources(value);
+      columns_[i].resize(sources.size());
+      for (std::size_t k = 0; k < sources.size(); ++k)
+        if (sources[k].width > 0) add(sources[k], i, k, by_cause);
+      value = chain.links[i]->forward_off(value, {});
+    }
+    for (const double at : nodes_.at) expected_.push_back(read(at));
+  }
+
+  /// reading − world of `into.size()` specimens.
+  void run(Chance& chance, std::span<double> into) {
+    for (const Drawn& one : drawn_) {
+      // Sources of one cause get the same chance, each in its own width.
+      const std::span<double> first = columns_[one.places[0].link][one.places[0].index].first(into.size());
+      draw(chance, one.source, first);
+      for (std::size_t p = 1; p < one.places.size(); ++p) {
+        const std::span<double> other = columns_[one.places[p].link][one.places[p].index].first(into.size());
+        for (std::size_t t = 0; t < into.size(); ++t) other[t] = first[t] * one.places[p].scale;
+      }
+    }
+    pass(into, world_, false);
+    for (double& each : into) each -= world_;
+    // What the calibration saw of the lasting errors is corrected.
+    if (!any_lasting_) return;
+    std::array<double, block_size> there;
+    for (std::size_t n = 0; n < nodes_.at.size(); ++n) {
+      const std::span<double> seen(there.data(), into.size());
+      pass(seen, nodes_.at[n], true);
+      for (std::size_t t = 0; t < into.size(); ++t) into[t] -= nodes_.weights[n] * (seen[t] - expected_[n]);
+    }
+  }
+
+ private:
   struct Place {
     std::size_t link, index;
     double scale;
   };
-  std::vector<Place> places;
+  struct Drawn {
+    Source source;
+    std::vector<Place> places;
+  };
+  // A column of numbers for one source, with its own memory.
+  struct Owned {
+    std::vector<double> numbers;
+    bool lasting = false;
+    std::span<double> first(std::size_t count) { return std::span(numbers).first(count); }
+  };
+
+  void add(const Source& source, std::size_t link, std::size_t index, std::map<std::string, std::size_t>& by_cause) {
+    columns_[link][index] = {std::vector<double>(block_size, 0.0), source.lasting};
+    any_lasting_ = any_lasting_ || source.lasting;
+    if (const auto known = source.cause.empty() ? by_cause.end() : by_cause.find(source.cause); known != by_cause.end()) {
+      drawn_[known->second].places.push_back({link, index, source.width / drawn_[known->second].source.width});
+      return;
+    }
+    if (!source.cause.empty()) by_cause[source.cause] = drawn_.size();
+    drawn_.push_back({source, {{link, index, 1}}});
+  }
+
+  // A true value out to the code and back, for a block of specimens.
+  void pass(std::span<double> values, double world, bool lasting_alone) {
+    std::ranges::fill(values, world);
+    std::vector<Column> of_link;
+    for (std::size_t i = chain_.world_node; i < chain_.converter_node; ++i) {
+      of_link.clear();
+      for (Owned& column : columns_[i]) of_link.push_back(column.numbers.empty() || (lasting_alone && !column.lasting) ? Column{} : Column(column.first(values.size())));
+      chain_.links[i]->forward_off_block(values, of_link);
+    }
+    for (std::size_t i = chain_.converter_node; i > chain_.world_node; --i) chain_.links[i - 1]->inverse_continuous_block(values);
+  }
+
+  double read(double world) const {
+    double value = world;
+    for (std::size_t i = chain_.world_node; i < chain_.converter_node; ++i) value = chain_.links[i]->forward_off(value, {});
+    for (std::size_t i = chain_.converter_node; i > chain_.world_node; --i) value = chain_.links[i - 1]->inverse_continuous(value);
+    return value;
+  }
+
+  const Chain& chain_;
+  double world_;
+  CalibrationNodes nodes_;
+  std::vector<double> expected_;
+  std::vector<Drawn> drawn_;
+  std::vector<std::vector<Owned>> columns_;
+  bool any_lasting_ = false;
 };
+
+// The shortest stretch that holds 95 %. Only the two ends have to be in order for it.
+void find_interval(std::vector<double>& misses, MonteCarlo& result) {
+  const std::size_t n = misses.size(), inside = static_cast<std::size_t>(std::ceil(0.95 * static_cast<double>(n))), ends = n - inside + 1;
+  const auto at = [&](std::size_t i) { return misses.begin() + static_cast<std::ptrdiff_t>(i); };
+  std::nth_element(misses.begin(), at(ends - 1), misses.end());
+  std::sort(misses.begin(), at(ends));
+  std::nth_element(at(ends), at(std::max(ends, inside - 1)), misses.end());
+  std::sort(at(std::max(ends, inside - 1)), misses.end());
+  double shortest = std::numeric_limits<double>::infinity();
+  for (std::size_t from = 0; from < ends; ++from)
+    if (const double length = misses[from + inside - 1] - misses[from]; length < shortest) shortest = length, result.low = misses[from], result.high = misses[from + inside - 1];
+}
+
+void count_classes(const std::vector<double>& misses, MonteCarlo& result) {
+  const double reach = std::max(4 * result.standard, 1e-300);
+  result.histogram_from = result.mean - reach;
+  result.histogram_step = 2 * reach / classes;
+  result.histogram.assign(classes, 0);
+  for (const double miss : misses) {
+    const double place = (miss - result.histogram_from) / result.histogram_step;
+    if (place >= 0 && place < classes) ++result.histogram[static_cast<std::size_t>(place)];
+  }
+}
 
 }  // namespace
 
 Result<MonteCarlo> monte_carlo(const Chain& chain, double world, std::int64_t trials, std::uint64_t seed, const std::function<bool(double share)>& go_on) {
   if (const auto raw = raw_for(chain, world); !raw) return raw.problem();
-  std::vector<Drawn> drawn;
-  std::map<std::string, std::size_t> by_cause;
-  std::vector<std::vector<double>> deviations(chain.links.size());
-  double value = world;
-  for (std::size_t i = chain.world_node; i < chain.converter_node; ++i) {
-    const auto sources = chain.links[i]->sources(value);
-    deviations[i].assign(sources.size(), 0.0);
-    for (std::size_t k = 0; k < sources.size(); ++k) {
-      if (sources[k].width <= 0) continue;
-      const auto known = sources[k].cause.empty() ? by_cause.end() : by_cause.find(sources[k].cause);
-      if (known != by_cause.end()) {
-        Drawn& other = drawn[known->second];
-        other.places.push_back({i, k, sources[k].width / other.source.width});
-        continue;
-      }
-      if (!sources[k].cause.empty()) by_cause[sources[k].cause] = drawn.size();
-      drawn.push_back({sources[k], {{i, k, 1}}});
-    }
-    value = chain.links[i]->forward_off(value, {});
-  }
+  Plan plan(chain, world);
   Chance chance(seed);
-  std::vector<double> misses;
-  misses.reserve(static_cast<std::size_t>(trials));
-  for (std::int64_t trial = 0; trial < trials; ++trial) {
-    for (const Drawn& one : drawn) {
-      const double off = draw(chance, one.source);
-      for (const Drawn::Place& place : one.places) deviations[place.link][place.index] = off * place.scale;
-    }
-    double reading = world;
-    for (std::size_t i = chain.world_node; i < chain.converter_node; ++i) reading = chain.links[i]->forward_off(reading, deviations[i]);
-    for (std::size_t i = chain.converter_node; i > chain.world_node; --i) reading = chain.links[i - 1]->inverse_continuous(reading);
-    if (std::isfinite(reading)) misses.push_back(reading - world);
-    if ((trial & 0xFFFF) == 0xFFFF && go_on && !go_on(static_cast<double>(trial) / static_cast<double>(trials))) break;
+  std::vector<double> misses(static_cast<std::size_t>(trials));
+  std::size_t done = 0;
+  for (std::size_t block = 0; done < misses.size(); ++block) {
+    const std::size_t size = std::min(block_size, misses.size() - done);
+    plan.run(chance, std::span(misses).subspan(done, size));
+    done += size;
+    if (block % 64 == 63 && go_on && !go_on(static_cast<double>(done) / static_cast<double>(trials))) break;
   }
+  misses.resize(done);
+  std::erase_if(misses, [](double miss) { return !std::isfinite(miss); });
   if (misses.size() < 100) return Problem{"the chain has no reading for nearly all specimens here", "a value further from the limits"};
   MonteCarlo result{.trials = static_cast<std::int64_t>(misses.size())};
-  for (const double miss : misses) result.mean += miss / static_cast<double>(misses.size());
-  for (const double miss : misses) result.standard += (miss - result.mean) * (miss - result.mean) / static_cast<double>(misses.size() - 1);
-  result.standard = std::sqrt(result.standard);
-  std::ranges::sort(misses);
-  const auto inside = static_cast<std::size_t>(std::ceil(0.95 * static_cast<double>(misses.size())));
-  double shortest = std::numeric_limits<double>::infinity();
-  for (std::size_t from = 0; from + inside <= misses.size(); ++from) {
-    const double length = misses[from + inside - 1] - misses[from];
-    if (length < shortest) shortest = length, result.low = misses[from], result.high = misses[from + inside - 1];
-  }
+  for (const double miss : misses) result.mean += miss;
+  result.mean /= static_cast<double>(misses.size());
+  for (const double miss : misses) result.standard += (miss - result.mean) * (miss - result.mean);
+  result.standard = std::sqrt(result.standard / static_cast<double>(misses.size() - 1));
+  count_classes(misses, result);
+  find_interval(misses, result);
   return result;
+}
+
+std::string budget_differs(const Budget& budget, const MonteCarlo& spread) {
+  // Two digits of the combined uncertainty; half a unit of the second is the tolerance.
+  if (!(budget.combined > 0)) return "";
+  const double unit = std::pow(10.0, std::floor(std::log10(budget.combined)) - 1), tolerance = unit / 2;
+  // Chance alone moves the ends of the interval.
+  const double chance = 4 * spread.standard / std::sqrt(0.05 * static_cast<double>(spread.trials));
+  const double low = std::abs(-budget.expanded - spread.low), high = std::abs(budget.expanded - spread.high);
+  if (std::max(low, high) <= tolerance + chance) return "";
+  // The self-heating's own spread and the like are in the budget alone.
+  const double lopsided = std::abs(spread.high + spread.low) / (spread.high - spread.low);
+  if (lopsided > 0.05) return "the spread is lopsided: the chain is curved over it, and the interval of Monte Carlo is the better one";
+  return spread.high - spread.low < 2 * budget.expanded ? "the interval of Monte Carlo is narrower: one source with a flat distribution rules, and the budget's 95 % is on the safe side" : "the interval of Monte Carlo is wider: take that one";
 }
 
 }  // namespace fair_gauge

@@ -26,6 +26,8 @@ const std::map<std::string, std::set<std::string>> allowed = {
     {"sim", {"quantity", "files", "formulas", "parts", "bench", "chain", "digital"}},
     {"wiring", {"quantity", "files", "parts", "digital", "bench", "chain", "sizing"}},
     {"choose", {"quantity", "files", "parts", "digital", "bench", "chain", "truth", "sim", "sizing", "wiring"}},
+    {"logbook", {"quantity", "files", "bench", "parts", "chain", "truth"}},
+    {"overview", {"quantity", "files", "parts", "bench", "chain", "truth", "wiring", "logbook"}},
 };
 
 template <class Visit>

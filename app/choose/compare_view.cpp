@@ -1,0 +1,149 @@
+#include "choose/compare_view.h"
+
+#include <qcustomplot.h>
+
+#include "widgets/plot_style.h"
+#include "widgets/text.h"
+
+namespace fair_gauge::app {
+namespace {
+
+// A colour and a line style each, so that colour is never alone.
+QPen pen_of(const Colours& colours, std::size_t i) {
+  const QColor inks[] = {colours.accent, colours.second, colours.amber, colours.ink};
+  const Qt::PenStyle lines[] = {Qt::SolidLine, Qt::DashLine, Qt::DashDotLine, Qt::DotLine};
+  return QPen(inks[i % 4], 2, lines[i % 4]);
+}
+
+QString short_name(const Candidate& candidate) { return text_of(candidate.part->markings.empty() ? candidate.part->id : candidate.part->markings.front()); }
+
+}  // namespace
+
+CompareView::CompareView(const Theme& theme, const NumberStyle& style, QWidget* parent) : QWidget(parent), theme_(theme), style_(style), background_(this) {
+  tabs_ = new ViewTabs({tr("Error over the range"), tr("An hour side by side")});
+  connect(tabs_, &ViewTabs::chosen, this, &CompareView::show_view);
+  plot_ = new QCustomPlot;
+  plot_->setObjectName(QStringLiteral("compare_plot"));
+  plot_->setMinimumHeight(theme.px(180));
+  auto* head = row(0);
+  head->addWidget(tabs_);
+  head->addStretch();
+  auto* all = column(4);
+  all->addLayout(head);
+  all->addWidget(plot_, 1);
+  setLayout(all);
+  tabs_->mark(0);
+  connect(&theme, &Theme::changed, this, &CompareView::redraw);
+}
+
+void CompareView::show_candidates(std::shared_ptr<const Catalogue> catalogue, const Need& need, std::vector<Candidate> candidates) {
+  catalogue_ = std::move(catalogue);
+  need_ = need;
+  candidates_ = std::move(candidates);
+  hour_ = {};
+  redraw();
+}
+
+void CompareView::show_view(int view) {
+  view_ = view;
+  tabs_->mark(view);
+  redraw();
+}
+
+void CompareView::redraw() {
+  plot_->clearGraphs();
+  plot_->clearItems();
+  style_plot(*plot_, theme_);
+  view_ == 0 ? draw_errors() : draw_hour();
+  QStringList words;
+  for (const Candidate& candidate : candidates_) words << tr("%1: worst ±%2").arg(short_name(candidate)).arg(candidate.worst, 0, 'g', 2);
+  plot_->setAccessibleName(tr("Candidates compared"));
+  plot_->setAccessibleDescription(words.join(QStringLiteral("; ")));
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void CompareView::draw_errors() {
+  const Unit& unit = base_unit(dimension_of_quantity(need_.quantity));
+  plot_->xAxis->setLabel(text_of(unit.symbol));
+  plot_->yAxis->setLabel(tr("± %1, 95 %").arg(text_of(difference_symbol(unit))));
+  plot_->xAxis->setRange(need_.from, need_.to);
+  double top = need_.allowed * 1.25;
+  for (const Candidate& candidate : candidates_) top = std::max(top, candidate.worst * 1.1);
+  top = std::min(top, need_.allowed * 3);
+  plot_->yAxis->setRange(0, top);
+  auto* allowed = plot_->addGraph();
+  allowed->setPen(QPen(theme_.colours().red, 1, Qt::DashLine));
+  allowed->setData({need_.from, need_.to}, {need_.allowed, need_.allowed}, true);
+  const auto label = [&](const QString& words, double x, double y, const QColor& ink, Qt::Alignment side) {
+    auto* text = new QCPItemText(plot_);
+    text->setText(words);
+    text->setFont(theme_.font(Face::small));
+    text->setColor(ink);
+    text->setPositionAlignment(side);
+    text->position->setCoords(x, y);
+    text->setPadding(QMargins(4, 2, 4, 2));
+  };
+  label(tr("allowed"), need_.from, need_.allowed, theme_.colours().red, Qt::AlignLeft | Qt::AlignBottom);
+  for (std::size_t c = 0; c < candidates_.size(); ++c) {
+    QVector<double> x, y;
+    for (const ErrorAt& error : candidates_[c].errors) x << error.at, y << error.expanded;
+    auto* graph = plot_->addGraph();
+    graph->setPen(pen_of(theme_.colours(), c));
+    graph->setData(x, y, true);
+    // Names along their own curves, one further right than the other.
+    const auto at = candidates_[c].errors.size() * (2 + c) / 6;
+    if (at < candidates_[c].errors.size()) label(short_name(candidates_[c]), candidates_[c].errors[at].at, std::min(candidates_[c].errors[at].expanded, top * 0.93), pen_of(theme_.colours(), c).color(), Qt::AlignHCenter | Qt::AlignBottom);
+  }
+}
+
+void CompareView::draw_hour() {
+  const Unit& unit = base_unit(dimension_of_quantity(need_.quantity));
+  constexpr int samples = 600;
+  if (hour_.seconds.empty() && !candidates_.empty() && !background_.is_running()) {
+    background_.start(
+        [catalogue = catalogue_, need = need_, candidates = candidates_](const std::atomic<bool>&) {
+          std::vector<const Candidate*> pointers;
+          for (const Candidate& candidate : candidates) pointers.push_back(&candidate);
+          return run_side_by_side(*catalogue, need, pointers, 1, samples, 1);
+        },
+        [this](SideBySide hour) {
+          hour_ = std::move(hour);
+          if (view_ == 1) redraw();
+        });
+  }
+  plot_->xAxis->setLabel(tr("minutes of the simulated shed"));
+  plot_->yAxis->setLabel(tr("reading − truth, %1").arg(text_of(difference_symbol(unit))));
+  plot_->xAxis->setRange(0, 60);
+  double reach = need_.allowed * 1.2;
+  for (std::size_t c = 0; c < hour_.readings.size() && c < candidates_.size(); ++c) {
+    QVector<double> x, y;
+    for (std::size_t i = 0; i < hour_.seconds.size(); ++i) {
+      const double off = hour_.readings[c][i] - hour_.truth[i];
+      if (!std::isfinite(off)) continue;
+      x << hour_.seconds[i] / 60;
+      y << off;
+      reach = std::max(reach, std::min(std::abs(off) * 1.15, need_.allowed * 3));
+    }
+    auto* graph = plot_->addGraph();
+    QPen pen = pen_of(theme_.colours(), c);
+    pen.setWidthF(1.2);
+    graph->setPen(pen);
+    graph->setData(x, y, true);
+    if (y.isEmpty()) continue;
+    auto* text = new QCPItemText(plot_);
+    text->setText(short_name(candidates_[c]));
+    text->setFont(theme_.font(Face::small));
+    text->setColor(pen.color());
+    text->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
+    text->setPadding(QMargins(4, 2, 4, 2));
+    text->position->setCoords(60, y.back());
+  }
+  for (const double limit : {need_.allowed, -need_.allowed}) {
+    auto* graph = plot_->addGraph();
+    graph->setPen(QPen(theme_.colours().red, 1, Qt::DashLine));
+    graph->setData({0, 60}, {limit, limit}, true);
+  }
+  plot_->yAxis->setRange(-reach, reach);
+}
+
+}  // namespace fair_gauge::app

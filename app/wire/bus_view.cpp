@@ -1,0 +1,361 @@
+#include "wire/bus_view.h"
+
+#include <qcustomplot.h>
+
+#include <cmath>
+
+#include "quantity/number_format.h"
+#include "widgets/plot_style.h"
+#include "wiring/bus_scan.h"
+
+namespace fair_gauge::app {
+namespace {
+
+constexpr double speeds[] = {100e3, 400e3, 1e6};
+
+Tint tint_of(Weight weight) { return weight == Weight::fault ? Tint::red : weight == Weight::warning ? Tint::amber
+                                                                                                     : Tint::quiet; }
+QString mark_of(Weight weight) { return weight == Weight::fault ? QStringLiteral("×  ") : weight == Weight::warning ? QStringLiteral("!  ")
+                                                                                                                   : QStringLiteral("·  "); }
+
+}  // namespace
+
+BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  buses_ = choice_box({}, "bus_choice", tr("Bus"));
+  connect(buses_, &QComboBox::activated, this, [this](int i) { choose_bus(workbench_.bench().buses[static_cast<std::size_t>(i)].id); });
+  form_ = new Form(theme);
+  form_->add_wide(buses_);
+  rail_ = form_->add_choice(tr("Supply"), tr("The rail of the controller's side"), {}, "bus_rail", [this](int i) { edit_bus(tr("Supply of a bus"), [&](Bus& each) { each.rail = workbench_.bench().rails[static_cast<std::size_t>(i)].id; }); });
+  speed_ = form_->add_choice(tr("Speed"), tr("Of a two-wire bus: a faster one needs stronger pull-ups or less cable"), {tr("100 kHz"), tr("400 kHz"), tr("1 MHz")}, "bus_speed", [this](int i) { edit_bus(tr("Speed of a bus"), [i](Bus& each) { each.speed_hz = speeds[i]; }); });
+  cable_ = form_->add_quantity(tr("Cable, all of it"), tr("Every metre is capacitance that the pull-ups have to charge"), Dimension::length, "bus_cable", [this](double v) { edit_bus(tr("Cable of a bus"), [v](Bus& each) { each.cable_m = v; }); });
+  per_metre_ = form_->add_quantity(tr("Cable, a metre of it"), tr("A flat ribbon about 50 pF, a twisted or shielded pair about 100 pF"), Dimension::capacitance, "bus_per_metre", [this](double v) { edit_bus(tr("Cable of a bus"), [v](Bus& each) { each.farad_per_m = v; }); });
+  board_ = form_->add_quantity(tr("Board and pin"), tr("The controller's pin and the tracks"), Dimension::capacitance, "bus_board", [this](double v) { edit_bus(tr("Board of a bus"), [v](Bus& each) { each.board_farad = v; }); });
+  pull_ups_ = new QGridLayout;
+  pull_ups_->setContentsMargins(0, 0, 0, 0);
+  pull_ups_->setHorizontalSpacing(4);
+  pull_ups_->setVerticalSpacing(4);
+  pull_ups_->setColumnStretch(0, 5);
+  pull_ups_->setColumnStretch(1, 3);
+  pull_ups_->setColumnStretch(2, 3);
+  add_pull_up_ = new QPushButton(tr("Add a pull-up"));
+  add_pull_up_->setObjectName(QStringLiteral("add_pull_up"));
+  add_pull_up_->setProperty("quiet", true);
+  connect(add_pull_up_, &QPushButton::clicked, this, [this] {
+    edit_bus(tr("Add a pull-up"), [](Bus& each) { each.pull_ups.emplace_back().where = "another board"; });
+  });
+  verdict_ = new Text(theme, Face::strong);
+  verdict_->setObjectName(QStringLiteral("bus_verdict"));
+  verdict_->setWordWrap(true);
+  plot_ = new QCustomPlot;
+  plot_->setFixedHeight(theme.px(168));
+  findings_ = column(2);
+  addresses_title_ = new Text(theme, Face::label, tr("WHO HANGS ON IT"), Tint::quiet);
+  addresses_ = new QGridLayout;
+  addresses_->setContentsMargins(0, 0, 0, 0);
+  addresses_->setHorizontalSpacing(16);
+  addresses_->setVerticalSpacing(4);
+  use_plan_ = new QPushButton(tr("Use this assignment"));
+  use_plan_->setObjectName(QStringLiteral("use_plan"));
+  use_plan_->setProperty("primary", true);
+  connect(use_plan_, &QPushButton::clicked, this, &BusView::use_plan);
+  scan_ = new QPlainTextEdit;
+  scan_->setObjectName(QStringLiteral("bus_scan"));
+  scan_->setAccessibleName(tr("What a scan found"));
+  scan_->setFont(theme.font(Face::code));
+  scan_->setFixedHeight(theme.px(56));
+  connect(scan_, &QPlainTextEdit::textChanged, this, [this] {
+    if (const Bus* each = bus()) show_scan(*each);
+  });
+  matches_ = column(2);
+
+  auto* left = column(8);
+  left->addWidget(form_);
+  left->addWidget(new Text(theme, Face::label, tr("WHAT PULLS IT UP"), Tint::quiet));
+  left->addLayout(pull_ups_);
+  left->addWidget(add_pull_up_, 0, Qt::AlignLeft);
+  left->addStretch();
+  auto* left_box = new QWidget;
+  left_box->setLayout(left);
+  left_box->setFixedWidth(theme.column_px(300));
+  connect(&theme, &Theme::changed, this, [this, left_box] {
+    left_box->setFixedWidth(theme_.column_px(300));
+    plot_->setFixedHeight(theme_.px(168));
+    scan_->setFixedHeight(theme_.px(56));
+    refresh();
+  });
+  auto* right = column(6);
+  right->addWidget(verdict_);
+  right->addWidget(plot_);
+  right->addLayout(findings_);
+  right->addSpacing(4);
+  right->addWidget(addresses_title_);
+  right->addLayout(addresses_);
+  right->addWidget(use_plan_, 0, Qt::AlignLeft);
+  right->addSpacing(4);
+  right->addWidget(new Text(theme, Face::label, tr("WHAT A SCAN FOUND"), Tint::quiet));
+  right->addWidget(scan_);
+  right->addLayout(matches_);
+  right->addStretch();
+  auto* all = row(20);
+  all->addWidget(left_box);
+  all->addLayout(right, 1);
+  setLayout(all);
+  connect(&workbench, &Workbench::bench_changed, this, &BusView::refresh);
+}
+
+void BusView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+void BusView::choose_bus(const std::string& id) {
+  bus_id_ = id;
+  scan_->clear();
+  refresh();
+}
+
+const Bus* BusView::bus() const {
+  const auto& buses = workbench_.bench().buses;
+  const Bus* found = find_by_id(buses, bus_id_);
+  return found ? found : buses.empty() ? nullptr : &buses.front();
+}
+
+void BusView::edit_bus(const QString& label, const std::function<void(Bus&)>& change) {
+  const Bus* now = bus();
+  if (!now) return;
+  workbench_.document().edit(label, [&, id = now->id](Bench& bench) {
+    if (Bus* each = find_by_id(bench.buses, id)) change(*each);
+  });
+}
+
+void BusView::refresh() {
+  if (!isVisible()) return;
+  const Bus* each = bus();
+  form_->setVisible(each);
+  add_pull_up_->setVisible(each);
+  if (!each) return verdict_->setText(tr("This bench has no bus. Choose a digital part, or describe one in the bench file."));
+  show_settings(*each);
+  show_pull_ups(*each);
+  const auto check = check_bus(workbench_.bench(), workbench_.catalogue(), *each);
+  plot_->setVisible(static_cast<bool>(check));
+  clear(findings_);
+  if (check) {
+    draw_line(*check);
+    show_findings(*check);
+  } else {
+    verdict_->setText(text_of(to_text(check.problem())));
+    verdict_->set_tint(Tint::red);
+  }
+  show_addresses(*each);
+  show_scan(*each);
+}
+
+void BusView::show_settings(const Bus& each) {
+  const Bench& bench = workbench_.bench();
+  const auto list = [](QComboBox* box, const auto& items, const std::string& chosen) {
+    box->clear();
+    for (const auto& item : items) box->addItem(text_of(item.name.empty() ? item.id : item.name));
+    for (std::size_t i = 0; i < items.size(); ++i)
+      if (items[i].id == chosen) box->setCurrentIndex(static_cast<int>(i));
+  };
+  list(buses_, bench.buses, each.id);
+  list(rail_, bench.rails, each.rail);
+  speed_->setEnabled(each.kind == BusKind::two_wire);
+  speed_->setCurrentIndex(each.speed_hz <= 100e3 ? 0 : each.speed_hz <= 400e3 ? 1
+                                                                              : 2);
+  const NumberStyle& style = workbench_.style();
+  cable_->show_value(each.cable_m, text_of(with_prefix(each.cable_m, "m", 4, style)));
+  per_metre_->show_value(each.farad_per_m, text_of(with_prefix(each.farad_per_m, "F", 3, style)));
+  board_->show_value(each.board_farad, text_of(with_prefix(each.board_farad, "F", 3, style)));
+}
+
+// A row a resistor: where it is, its value, what it goes to, and a way to take it off.
+void BusView::show_pull_ups(const Bus& each) {
+  clear(pull_ups_);
+  for (std::size_t i = 0; i < each.pull_ups.size(); ++i) {
+    const PullUp& pull_up = each.pull_ups[i];
+    const int at = static_cast<int>(i);
+    auto* where = new QLineEdit(text_of(pull_up.where));
+    where->setAccessibleName(tr("Where the pull-up is"));
+    connect(where, &QLineEdit::editingFinished, this, [this, i, where] {
+      const std::string words = where->text().toStdString();
+      const Bus* now = bus();
+      if (now && i < now->pull_ups.size() && now->pull_ups[i].where != words) edit_bus(tr("Pull-up"), [&](Bus& b) { b.pull_ups[i].where = words; });
+    });
+    auto* ohm = new QuantityField(theme_, Dimension::resistance);
+    ohm->setObjectName(QStringLiteral("pull_up_%1").arg(at));
+    ohm->setAccessibleName(tr("Pull-up of %1").arg(text_of(pull_up.where)));
+    ohm->setFont(theme_.font(Face::number_small));
+    ohm->setMinimumWidth(0);
+    ohm->show_value(pull_up.ohm, text_of(resistor_code(pull_up.ohm)));
+    connect(ohm, &QuantityField::value_given, this, [this, i](double value) {
+      if (value >= 1 && value <= 1e7) edit_bus(tr("Pull-up"), [&](Bus& b) { if (i < b.pull_ups.size()) b.pull_ups[i].ohm = value; });
+    });
+    QStringList rails{tr("its supply"), tr("ground")};
+    int chosen = pull_up.to == "ground" ? 1 : 0;
+    for (const Rail& rail : workbench_.bench().rails) {
+      if (rail.id == pull_up.to) chosen = static_cast<int>(rails.size());
+      rails << text_of(rail.id);
+    }
+    auto* to = choice_box(rails, "pull_up_to", tr("What the pull-up goes to"));
+    to->setMinimumContentsLength(5);
+    to->setCurrentIndex(chosen);
+    connect(to, &QComboBox::activated, this, [this, i](int place) {
+      edit_bus(tr("Pull-up"), [&](Bus& b) {
+        if (i < b.pull_ups.size()) b.pull_ups[i].to = place == 0 ? "" : place == 1 ? "ground" : workbench_.bench().rails[static_cast<std::size_t>(place - 2)].id;
+      });
+    });
+    auto* off = new QPushButton(QStringLiteral("×"));
+    off->setProperty("quiet", true);
+    off->setObjectName(QStringLiteral("pull_up_off_%1").arg(at));
+    off->setAccessibleName(tr("Take this pull-up off"));
+    off->setToolTip(tr("Take this pull-up off"));
+    off->setFixedWidth(theme_.px(24));
+    connect(off, &QPushButton::clicked, this, [this, i] { edit_bus(tr("Take a pull-up off"), [i](Bus& b) { if (i < b.pull_ups.size()) b.pull_ups.erase(b.pull_ups.begin() + static_cast<std::ptrdiff_t>(i)); }); });
+    int place = 0;
+    for (QWidget* widget : std::initializer_list<QWidget*>{where, ohm, to, off}) pull_ups_->addWidget(widget, at, place++);
+  }
+}
+
+// One bit: pulled down, then let go. The line against what is read as low and as high.
+void BusView::draw_line(const BusCheck& check) {
+  const Colours& colours = theme_.colours();
+  plot_->clearGraphs();
+  plot_->clearItems();
+  style_plot(*plot_, theme_);
+  const double low_for = check.period_s / 2, end = check.period_s * 1.15;
+  double micro = 1e6;
+  QVector<double> x, y;
+  for (int i = 0; i <= 300; ++i) {
+    const double t = end * i / 300;
+    x << t * micro;
+    y << (t < 0.08 * check.period_s ? check.pull.open_v : t < low_for ? check.low_v + (check.pull.open_v - check.low_v) * std::exp(-(t - 0.08 * check.period_s) / (0.01 * check.period_s)) : check.volts_after(t - low_for));
+  }
+  const auto flat = [&](double volts, const QString& words, const QColor& ink) {
+    auto* graph = plot_->addGraph();
+    graph->setPen(QPen(ink, 1, Qt::DashLine));
+    graph->setData({0, end * micro}, {volts, volts}, true);
+    auto* text = new QCPItemText(plot_);
+    text->setText(words);
+    text->setFont(theme_.font(Face::small));
+    text->setColor(ink);
+    text->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
+    text->position->setCoords(end * micro, volts);
+    text->setPadding(QMargins(4, 1, 4, 1));
+  };
+  flat(check.high_limit_v, tr("read as high above %1").arg(text_of(with_unit(check.high_limit_v, 2, "V", workbench_.style()))), colours.second);
+  flat(check.low_limit_v, tr("read as low below %1").arg(text_of(with_unit(check.low_limit_v, 2, "V", workbench_.style()))), colours.second);
+  auto* line = plot_->addGraph();
+  line->setPen(QPen(check.has_fault() ? colours.red : colours.accent, 2));
+  line->setData(x, y, true);
+  plot_->xAxis->setLabel(tr("one bit, µs"));
+  plot_->yAxis->setLabel(tr("line, V"));
+  plot_->xAxis->setRange(0, end * micro);
+  plot_->yAxis->setRange(-0.15, std::max(check.supply_v, check.pull.open_v) * 1.12);
+  plot_->setAccessibleName(tr("The line over one bit"));
+  plot_->setAccessibleDescription(tr("Low at %1 V, at rest %2 V").arg(check.low_v, 0, 'f', 2).arg(check.pull.open_v, 0, 'f', 2));
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void BusView::show_findings(const BusCheck& check) {
+  const NumberStyle& style = workbench_.style();
+  const PullUpSize& size = check.size;
+  const QString window = tr("%1 to %2").arg(text_of(with_prefix(size.minimum_ohm, "Ω", 3, style)), text_of(with_prefix(size.maximum_ohm, "Ω", 3, style)));
+  const bool bad = check.has_fault();
+  verdict_->set_tint(bad ? Tint::red : Tint::accent);
+  if (size.existing_ohm)
+    verdict_->setText(tr("%1 together, %2 allowed: %3").arg(text_of(with_prefix(*size.existing_ohm, "Ω", 3, style)), window, bad ? tr("see what is wrong below") : tr("good, edge %1 of %2").arg(text_of(with_prefix(*size.rise_s, "s", 3, style)), text_of(with_prefix(size.rise_limit_s, "s", 3, style)))));
+  else
+    verdict_->setText(size.recommended_ohm ? tr("Nothing pulls it up: put in %1 (%2 allowed)").arg(text_of(with_prefix(*size.recommended_ohm, "Ω", 3, style)), window) : tr("Nothing pulls it up, and no value would do"));
+  constexpr int most = 7;
+  int shown = 0;
+  for (const Finding& finding : check.findings) {
+    if (++shown > most) break;
+    auto* line = new Text(theme_, Face::small, mark_of(finding.weight) + text_of(finding.words), tint_of(finding.weight));
+    line->setWordWrap(true);
+    findings_->addWidget(line);
+  }
+}
+
+void BusView::show_addresses(const Bus& each) {
+  clear(addresses_);
+  const auto members = members_of(workbench_.bench(), workbench_.catalogue(), each);
+  const bool two_wire = each.kind == BusKind::two_wire;
+  const auto wishes = address_wishes(workbench_.bench(), workbench_.catalogue(), each);
+  plan_ = two_wire ? plan_addresses(wishes, each.multiplexer_address > 0 ? std::vector{each.multiplexer_address} : std::vector<int>{}) : AddressPlan{};
+  const auto conflicts = two_wire ? address_conflicts(workbench_.bench(), each) : std::vector<AddressConflict>{};
+  bool differs = false;
+  for (std::size_t i = 0; i < members.size(); ++i) {
+    const BusMember& member = members[i];
+    const int at = static_cast<int>(i);
+    addresses_->addWidget(new Text(theme_, Face::small, text_of(member.device->id)), at, 0);
+    QString where = two_wire ? text_of(address_text(member.device->address)) : text_of(member.device->serial);
+    if (member.device->branch > 0) where += tr(", branch %1").arg(member.device->branch);
+    const bool clashes = std::ranges::any_of(conflicts, [&](const AddressConflict& conflict) { return std::ranges::find(conflict.devices, member.device->id) != conflict.devices.end(); });
+    addresses_->addWidget(new Text(theme_, Face::code, where, clashes ? Tint::red : Tint::ink), at, 1);
+    QString words = member.device->place.empty() ? QString() : text_of(member.device->place);
+    if (two_wire && member.part) {
+      QStringList others;
+      for (const PartAddress& address : member.part->addresses)
+        if (address.address != member.device->address) others << text_of(address_text(address.address)) + (address.pins.empty() ? QString() : QStringLiteral(" (") + text_of(address.pins) + QStringLiteral(")"));
+      words = clashes ? tr("answers together with another") : words;
+      if (!others.isEmpty()) words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) + tr("could be %1").arg(others.mid(0, 3).join(QStringLiteral(", ")));
+      else words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) + tr("has no other address");
+    }
+    if (two_wire && i < plan_.places.size() && plan_.places[i] != AddressPlace{member.device->address, member.device->branch} && (!conflicts.empty())) {
+      differs = true;
+      words = tr("→ %1").arg(plan_.places[i].address == 0 ? tr("no place left") : text_of(address_text(plan_.places[i].address)) + (plan_.places[i].branch > 0 ? tr(" behind the multiplexer, branch %1").arg(plan_.places[i].branch) : QStringLiteral(" (") + text_of(member.part ? pins_for(*member.part, plan_.places[i].address) : "") + QStringLiteral(")")));
+    }
+    auto* note = new Text(theme_, Face::small, words, clashes ? Tint::amber : Tint::quiet);
+    note->setWordWrap(true);
+    addresses_->addWidget(note, at, 2);
+  }
+  addresses_->setColumnStretch(2, 1);
+  addresses_title_->setText(two_wire ? (conflicts.empty() ? tr("WHO HANGS ON IT: NO TWO AT ONE ADDRESS") : tr("WHO HANGS ON IT: TWO ANSWER AT ONCE")) : tr("WHO HANGS ON IT: KNOWN BY SERIAL, NOT BY ORDER"));
+  use_plan_->setVisible(differs && plan_.solved);
+  use_plan_->setText(plan_.needs_multiplexer ? tr("Use this assignment, with a multiplexer at 0x70") : tr("Use this assignment"));
+}
+
+void BusView::use_plan() {
+  const Bus* each = bus();
+  if (!each) return;
+  const auto members = members_of(workbench_.bench(), workbench_.catalogue(), *each);
+  std::vector<std::string> ids;
+  for (const BusMember& member : members) ids.push_back(member.device->id);
+  workbench_.document().edit(tr("Addresses of a bus"), [&](Bench& bench) {
+    for (std::size_t i = 0; i < ids.size() && i < plan_.places.size(); ++i)
+      if (Device* device = find_by_id(bench.devices, ids[i])) device->address = plan_.places[i].address, device->branch = plan_.places[i].branch;
+    if (Bus* changed = find_by_id(bench.buses, each->id); changed && plan_.needs_multiplexer && changed->multiplexer_address == 0) changed->multiplexer_address = 0x70;
+  });
+}
+
+void BusView::show_scan(const Bus& each) {
+  clear(matches_);
+  const bool wire = each.kind == BusKind::one_wire;
+  scan_->setPlaceholderText(wire ? tr("Paste what a search printed: 28 A1 C4 0B 00 00 00 DC …") : tr("Paste what a scan printed: 0x29 0x76, a grid, or 0x76 D0=60 with a register read"));
+  const std::string text = scan_->toPlainText().toStdString();
+  if (text.find_first_not_of(" \t\r\n") == std::string::npos) return;
+  std::vector<ScanMatch> matches;
+  const auto say = [&](const Problem& problem) { matches.push_back({Weight::fault, "", "", to_text(problem)}); };
+  if (wire) {
+    if (const auto hits = read_serial_scan(text))
+      matches = match_serials(workbench_.bench(), each, *hits);
+    else
+      say(hits.problem());
+  } else {
+    if (const auto hits = read_address_scan(text))
+      matches = match_addresses(workbench_.bench(), workbench_.catalogue(), each, *hits);
+    else
+      say(hits.problem());
+  }
+  for (const ScanMatch& match : matches) {
+    QStringList parts;
+    for (const std::string& part : {match.what, match.device, match.words})
+      if (!part.empty()) parts << text_of(part);
+    auto* line = new Text(theme_, Face::small, mark_of(match.weight) + parts.join(QStringLiteral("  ")), tint_of(match.weight));
+    line->setWordWrap(true);
+    matches_->addWidget(line);
+  }
+}
+
+}  // namespace fair_gauge::app

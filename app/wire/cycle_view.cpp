@@ -1,0 +1,194 @@
+#include "wire/cycle_view.h"
+
+#include <QFileDialog>
+#include <QHeaderView>
+
+#include "files/file.h"
+#include "quantity/number_format.h"
+#include "widgets/print.h"
+#include "wiring/cycle_plan.h"
+
+namespace fair_gauge::app {
+namespace {
+
+Tint tint_of(Weight weight) { return weight == Weight::fault ? Tint::red : weight == Weight::warning ? Tint::amber
+                                                                                                     : Tint::quiet; }
+
+void list_findings(QVBoxLayout* into, const Theme& theme, const std::vector<Finding>& findings, std::size_t most) {
+  clear(into);
+  for (std::size_t i = 0; i < findings.size() && i < most; ++i) {
+    auto* line = new Text(theme, Face::small, text_of(findings[i].words), tint_of(findings[i].weight));
+    line->setWordWrap(true);
+    into->addWidget(line);
+  }
+}
+
+}  // namespace
+
+CycleView::CycleView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  summary_ = new Text(theme, Face::strong);
+  summary_->setObjectName(QStringLiteral("cycle_summary"));
+  summary_->setWordWrap(true);
+  timeline_ = new Timeline(theme);
+  findings_ = column(2);
+  auto* form = new Form(theme);
+  const auto number = [&](const QString& label, const QString& why, Dimension dimension, const char* name, double PowerPlan::* field) {
+    return form->add_quantity(label, why, dimension, name, [this, field](double value) { edit_power([&](PowerPlan& power) { power.*field = value; }); });
+  };
+  battery_ = number(tr("Battery, ampere hours"), tr("0 if there is none. Four fifths of it are counted on: age, cold and self-discharge take the rest"), Dimension::number, "power_battery", &PowerPlan::battery_ah);
+  period_ = number(tr("Wakes every"), tr("Between the starts of two cycles"), Dimension::time, "power_period", &PowerPlan::period_s);
+  awake_ = number(tr("Controller awake"), tr("Its current while it waits for the sensors and sends"), Dimension::current, "power_awake", &PowerPlan::awake_a);
+  sleep_ = number(tr("Board asleep"), tr("All but the sensors: controller, regulator, lamps"), Dimension::current, "power_sleep", &PowerPlan::sleep_a);
+  charges_ = column(4);
+  auto* left = column(8);
+  left->addWidget(form);
+  left->addStretch();
+  auto* right = column(4);
+  right->addWidget(new Text(theme, Face::label, tr("WHERE THE CHARGE GOES"), Tint::quiet));
+  right->addLayout(charges_);
+  right->addStretch();
+  auto* lower = row(32);
+  lower->addLayout(left, 1);
+  lower->addLayout(right, 1);
+  auto* all = column(8);
+  all->addWidget(summary_);
+  all->addWidget(timeline_);
+  all->addLayout(findings_);
+  all->addSpacing(4);
+  all->addLayout(lower);
+  all->addStretch();
+  setLayout(all);
+  connect(&workbench, &Workbench::bench_changed, this, &CycleView::refresh);
+}
+
+void CycleView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+void CycleView::edit_power(const std::function<void(PowerPlan&)>& change) {
+  workbench_.document().edit(tr("Power plan"), [&](Bench& bench) { change(bench.power); });
+}
+
+void CycleView::refresh() {
+  if (!isVisible()) return;
+  const NumberStyle& style = workbench_.style();
+  const PowerPlan& power = workbench_.bench().power;
+  const CyclePlan plan = plan_cycle(workbench_.bench(), workbench_.catalogue());
+  std::vector<Timeline::Lane> lanes;
+  for (const DeviceTimes& device : plan.devices) {
+    if (device.bus.empty() && device.conversion_s < 1e-3) continue;  // the controller's own converter: too short to be seen
+    Timeline::Lane lane{text_of(device.device), {}};
+    for (const SequenceStep& step : device.steps) lane.bars.push_back({text_of(step.what), step.from_s, step.to_s, step.lane == SequenceLane::line});
+    lanes.push_back(std::move(lane));
+  }
+  timeline_->show_lanes(std::move(lanes), plan.cycle_s);
+  summary_->setText(tr("One cycle takes %1; the busiest line is held for %2 % of it.").arg(text_of(with_prefix(plan.cycle_s, "s", 3, style))).arg(plan.line_share * 100, 0, 'f', plan.line_share < 0.1 ? 1 : 0) + QLatin1Char(' ') +
+                    (plan.battery_days > 0 ? tr("On average %1: the battery lasts about %2 days.").arg(text_of(with_prefix(plan.average_a, "A", 3, style))).arg(std::lround(plan.battery_days)) : tr("On average %1.").arg(text_of(with_prefix(plan.average_a, "A", 3, style)))));
+  list_findings(findings_, theme_, plan.findings, 5);
+  battery_->show_value(power.battery_ah, text_of(fixed(power.battery_ah, power.battery_ah == std::round(power.battery_ah) ? 0 : 1, style)));
+  period_->show_value(power.period_s, text_of(with_prefix(power.period_s, "s", 4, style)));
+  awake_->show_value(power.awake_a, text_of(with_prefix(power.awake_a, "A", 3, style)));
+  sleep_->show_value(power.sleep_a, text_of(with_prefix(power.sleep_a, "A", 3, style)));
+  clear(charges_);
+  for (std::size_t i = 0; i < plan.charges.size() && i < 6; ++i) {
+    const auto& [name, amps] = plan.charges[i];
+    auto* line = row(8);
+    line->addWidget(new Text(theme_, Face::small, text_of(name)), 1);
+    line->addWidget(new Text(theme_, Face::code, text_of(with_prefix(amps, "A", 3, style)), Tint::quiet));
+    charges_->addLayout(line);
+  }
+}
+
+// ---- the list of wires ----
+
+WiresView::WiresView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  summary_ = new Text(theme, Face::strong);
+  summary_->setWordWrap(true);
+  auto* save = new QPushButton(tr("Print or save…"));
+  save->setObjectName(QStringLiteral("save_wires"));
+  connect(save, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the list of wires"), tr("wiring.pdf"), tr("PDF (*.pdf);;CSV (*.csv);;HTML (*.html)"));
+    if (path.isEmpty()) return;
+    const QString fault = write_to(path);
+    summary_->setText(fault.isEmpty() ? tr("Saved as %1").arg(path) : fault);
+  });
+  table_ = new QTableWidget;
+  table_->setObjectName(QStringLiteral("wires"));
+  table_->setAccessibleName(tr("List of wires"));
+  table_->setColumnCount(6);
+  table_->setHorizontalHeaderLabels({tr("device"), tr("conductor"), tr("from"), tr("to"), tr("your colour"), tr("note")});
+  table_->verticalHeader()->hide();
+  table_->setShowGrid(false);
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
+  table_->horizontalHeader()->setStretchLastSection(true);
+  connect(table_, &QTableWidget::cellChanged, this, [this](int line, int place) {
+    if (filling_ || place != 4 || line >= static_cast<int>(list_.rows.size())) return;
+    const WireRow wire = list_.rows[static_cast<std::size_t>(line)];
+    const std::string colour = table_->item(line, place)->text().trimmed().toStdString();
+    workbench_.document().edit(tr("Colour of a wire"), [&](Bench& bench) {
+      if (Device* device = find_by_id(bench.devices, wire.device)) {
+        if (colour.empty())
+          device->wires.erase(wire.conductor);
+        else
+          device->wires[wire.conductor] = colour;
+      }
+    });
+  });
+  findings_ = column(2);
+  auto* head = row(8);
+  head->addWidget(summary_, 1);
+  head->addWidget(save);
+  auto* all = column(8);
+  all->addLayout(head);
+  all->addWidget(table_, 1);
+  all->addLayout(findings_);
+  setLayout(all);
+  connect(&workbench, &Workbench::bench_changed, this, &WiresView::refresh);
+}
+
+void WiresView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+void WiresView::refresh() {
+  if (!isVisible()) return;
+  list_ = wiring_list(workbench_.bench(), workbench_.catalogue());
+  filling_ = true;
+  table_->setRowCount(static_cast<int>(list_.rows.size()));
+  for (std::size_t i = 0; i < list_.rows.size(); ++i) {
+    const WireRow& wire = list_.rows[i];
+    const std::string* cells[] = {&wire.device, &wire.conductor, &wire.from, &wire.to, &wire.colour, &wire.note};
+    for (int c = 0; c < 6; ++c) {
+      auto* item = new QTableWidgetItem(c == 0 && i > 0 && list_.rows[i - 1].device == wire.device ? QString() : text_of(*cells[c]));
+      item->setToolTip(text_of(*cells[c]));
+      if (c != 4) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
+      table_->setItem(static_cast<int>(i), c, item);
+    }
+  }
+  filling_ = false;
+  const int widths[] = {118, 84, 218, 84, 84};
+  for (int c = 0; c < 5; ++c) table_->setColumnWidth(c, theme_.px(widths[c]));
+  summary_->setText(tr("%1 conductors. Type the colours you used: follow the wire, not the colour.").arg(list_.rows.size()));
+  std::vector<Finding> worth;
+  for (const Finding& finding : list_.findings)
+    if (finding.weight != Weight::note) worth.push_back(finding);
+  list_findings(findings_, theme_, worth, 4);
+  if (!list_.cautions.empty()) {
+    auto* care = new Text(theme_, Face::small, text_of(list_.cautions.front()), Tint::amber);
+    care->setWordWrap(true);
+    findings_->addWidget(care);
+  }
+}
+
+QString WiresView::write_to(const QString& path) {
+  const WiringList list = wiring_list(workbench_.bench(), workbench_.catalogue());
+  if (path.endsWith(QStringLiteral(".csv")) || path.endsWith(QStringLiteral(".html"))) {
+    const auto written = write_file(path.toStdString(), path.endsWith(QStringLiteral(".csv")) ? wiring_csv(list) : wiring_html(list, workbench_.bench()));
+    return written ? QString() : text_of(to_text(written.problem()));
+  }
+  return print_html(text_of(wiring_html(list, workbench_.bench())), path);
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,179 @@
+#include "truth/agreement.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <boost/math/distributions/chi_squared.hpp>
+#include <cmath>
+#include <numeric>
+
+namespace fair_gauge {
+namespace {
+
+constexpr double coverage_95 = 1.959964, doubt = 0.05;
+
+struct Weighted {
+  double mean = 0;
+  double standard = 0;
+  double chi_squared = 0;
+};
+
+Weighted weighted_mean(const std::vector<Opinion>& opinions, std::optional<std::size_t> without = {}) {
+  double weights = 0, sum = 0;
+  for (std::size_t i = 0; i < opinions.size(); ++i) {
+    if (i == without) continue;
+    const double weight = 1 / (opinions[i].standard * opinions[i].standard);
+    weights += weight;
+    sum += weight * opinions[i].value;
+  }
+  Weighted result{.mean = sum / weights, .standard = 1 / std::sqrt(weights)};
+  for (std::size_t i = 0; i < opinions.size(); ++i)
+    if (i != without) result.chi_squared += std::pow((opinions[i].value - result.mean) / opinions[i].standard, 2);
+  return result;
+}
+
+double chance_of(double chi_squared, int dof) { return dof < 1 ? 1 : boost::math::cdf(boost::math::complement(boost::math::chi_squared(dof), chi_squared)); }
+
+// The one without which the rest holds together, if there is just one such.
+std::optional<std::size_t> find_outlier(const std::vector<Opinion>& opinions) {
+  if (opinions.size() < 3) return std::nullopt;
+  std::optional<std::size_t> found;
+  double best = 0, next = 0;
+  for (std::size_t i = 0; i < opinions.size(); ++i) {
+    const double chance = chance_of(weighted_mean(opinions, i).chi_squared, static_cast<int>(opinions.size()) - 2);
+    if (chance > best) {
+      next = best;
+      best = chance;
+      found = i;
+    } else {
+      next = std::max(next, chance);
+    }
+  }
+  return best > doubt && next <= doubt ? found : std::nullopt;
+}
+
+// Readings at even times within both series.
+std::vector<double> resampled(const Series& series, double from, double step, std::size_t count) {
+  std::vector<double> values;
+  for (std::size_t i = 0; i < count; ++i) values.push_back(value_at(series, from + step * static_cast<double>(i)).value_or(std::nan("")));
+  return values;
+}
+
+double correlation(std::span<const double> a, std::span<const double> b) {
+  double n = 0, sum_a = 0, sum_b = 0, aa = 0, bb = 0, ab = 0;
+  for (std::size_t i = 0; i < a.size(); ++i) {
+    if (!std::isfinite(a[i]) || !std::isfinite(b[i])) continue;
+    ++n, sum_a += a[i], sum_b += b[i];
+  }
+  if (n < 8) return -2;
+  for (std::size_t i = 0; i < a.size(); ++i) {
+    if (!std::isfinite(a[i]) || !std::isfinite(b[i])) continue;
+    const double x = a[i] - sum_a / n, y = b[i] - sum_b / n;
+    aa += x * x, bb += y * y, ab += x * y;
+  }
+  return aa > 0 && bb > 0 ? ab / std::sqrt(aa * bb) : -2;
+}
+
+struct Line {
+  double scale, offset;
+};
+
+Line deming(std::span<const double> x, std::span<const double> y, double ratio, std::optional<std::size_t> without = {}) {
+  double n = 0, mx = 0, my = 0;
+  for (std::size_t i = 0; i < x.size(); ++i)
+    if (i != without) ++n, mx += x[i], my += y[i];
+  mx /= n, my /= n;
+  double xx = 0, yy = 0, xy = 0;
+  for (std::size_t i = 0; i < x.size(); ++i)
+    if (i != without) xx += (x[i] - mx) * (x[i] - mx), yy += (y[i] - my) * (y[i] - my), xy += (x[i] - mx) * (y[i] - my);
+  const double d = yy - ratio * xx;
+  const double scale = (d + std::sqrt(d * d + 4 * ratio * xy * xy)) / (2 * xy);
+  return {scale, my - scale * mx};
+}
+
+}  // namespace
+
+Result<GroupAgreement> compare_opinions(const std::vector<Opinion>& opinions) {
+  if (opinions.size() < 2) return Problem{"one alone has nothing to agree with", "two sensors or more that see the same"};
+  for (const Opinion& each : opinions)
+    if (!(each.standard > 0) || !std::isfinite(each.value)) return Problem{fmt::format("\"{}\" has no uncertainty", each.name), "an uncertainty above zero for each"};
+  GroupAgreement group;
+  for (std::size_t i = 0; i < opinions.size(); ++i)
+    for (std::size_t j = i + 1; j < opinions.size(); ++j) {
+      PairAgreement pair{i, j, opinions[i].value - opinions[j].value, coverage_95 * std::hypot(opinions[i].standard, opinions[j].standard)};
+      pair.agrees = std::abs(pair.difference) <= pair.expanded;
+      group.pairs.push_back(pair);
+    }
+  const Weighted all = weighted_mean(opinions);
+  group.dof = static_cast<int>(opinions.size()) - 1;
+  group.chi_squared = all.chi_squared;
+  group.probability = chance_of(all.chi_squared, group.dof);
+  group.consistent = group.probability > doubt;
+  group.reference = all.mean;
+  group.reference_standard = all.standard * (group.consistent ? 1 : std::sqrt(all.chi_squared / group.dof));
+  if (group.consistent) return group;
+  group.outlier = find_outlier(opinions);
+  if (group.outlier) {
+    const Weighted rest = weighted_mean(opinions, group.outlier);
+    group.reference = rest.mean;
+    group.reference_standard = rest.standard;
+    group.outlier_off = opinions[*group.outlier].value - rest.mean;
+  }
+  return group;
+}
+
+std::optional<double> value_at(const Series& series, double seconds) {
+  const auto above = std::ranges::upper_bound(series.seconds, seconds);
+  if (above == series.seconds.begin() || series.seconds.empty()) return std::nullopt;
+  if (above == series.seconds.end()) return seconds == series.seconds.back() ? std::optional(series.values.back()) : std::nullopt;
+  const auto i = static_cast<std::size_t>(above - series.seconds.begin());
+  const double share = (seconds - series.seconds[i - 1]) / (series.seconds[i] - series.seconds[i - 1]);
+  return series.values[i - 1] + share * (series.values[i] - series.values[i - 1]);
+}
+
+std::optional<double> time_lag(const Series& early, const Series& late, double most_s) {
+  if (early.seconds.size() < 8 || late.seconds.size() < 8) return std::nullopt;
+  const double from = std::max(early.seconds.front(), late.seconds.front()), to = std::min(early.seconds.back(), late.seconds.back());
+  constexpr std::size_t count = 400;
+  if (!(to > from)) return std::nullopt;
+  const double step = (to - from) / (count - 1);
+  const auto a = resampled(early, from, step, count);
+  double best = -2, at = 0;
+  std::vector<std::pair<double, double>> tried;
+  const int reach = std::min<int>(static_cast<int>(most_s / step), static_cast<int>(count) / 2);
+  for (int shift = -reach; shift <= reach; ++shift) {
+    const double fit = correlation(a, resampled(late, from + shift * step, step, count));
+    tried.emplace_back(shift * step, fit);
+    if (fit > best) best = fit, at = shift * step;
+  }
+  if (best < 0.3) return std::nullopt;
+  // Between the steps: the top of the parabola through the best and its neighbours.
+  const auto peak = std::ranges::find(tried, best, &std::pair<double, double>::second);
+  if (peak == tried.begin() || peak + 1 == tried.end()) return at;
+  const double left = (peak - 1)->second, right = (peak + 1)->second, bend = left - 2 * best + right;
+  return bend < 0 ? at + step * (left - right) / (2 * bend) : at;
+}
+
+Result<TwoWayLine> fit_two_way(std::span<const double> x, std::span<const double> y, double variance_ratio) {
+  if (x.size() != y.size() || x.size() < 4) return Problem{fmt::format("{} pairs of readings are too few", std::min(x.size(), y.size())), "four pairs or more"};
+  const auto [low, high] = std::ranges::minmax(x);
+  if (!(high > low) || !(variance_ratio > 0)) return Problem{"the readings do not change", "readings over a range, so that a scale can be seen"};
+  const Line line = deming(x, y, variance_ratio);
+  if (!std::isfinite(line.scale)) return Problem{"the two do not follow one another", "sensors that see the same"};
+  TwoWayLine fit{.scale = line.scale, .offset = line.offset};
+  const auto n = static_cast<double>(x.size());
+  fit.origin = std::accumulate(x.begin(), x.end(), 0.0) / n;
+  double scale_sum = 0, offset_sum = 0, squares = 0;
+  for (std::size_t i = 0; i < x.size(); ++i) {
+    const Line without = deming(x, y, variance_ratio, i);
+    scale_sum += std::pow(without.scale - line.scale, 2);
+    offset_sum += std::pow(without.offset - line.offset, 2);
+    squares += std::pow(y[i] - line.offset - line.scale * x[i], 2);
+  }
+  fit.scale_standard = std::sqrt(scale_sum * (n - 1) / n);
+  fit.offset_standard = std::sqrt(offset_sum * (n - 1) / n);
+  fit.residual = std::sqrt(squares / (n - 2));
+  return fit;
+}
+
+}  // namespace fair_gauge

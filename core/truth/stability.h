@@ -1,0 +1,23 @@
+// When a reading has settled enough to be taken as a calibration point.
+#pragma once
+
+#include <span>
+#include <string>
+
+namespace fair_gauge {
+
+struct Stability {
+  int readings = 0;
+  double mean = 0;
+  double sd = 0;                ///< of single readings about their trend
+  double standard_error = 0;    ///< of the mean
+  double drift_per_minute = 0;  ///< slope of the trend
+  bool stable = false;
+  std::string words;            ///< why not yet, or that it may be taken
+};
+
+/// \param seconds, values  of one length, ascending in time; the newest `window_s` count
+/// \param tolerance        the channel's allowed error: the drift within the window must stay below a tenth of it
+Stability judge_stability(std::span<const double> seconds, std::span<const double> values, double tolerance, double window_s = 60);
+
+}  // namespace fair_gauge

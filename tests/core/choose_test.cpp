@@ -1,0 +1,168 @@
+// The shortlist: needs whose answer a practitioner knows, and what every candidate must keep.
+#include <gmock/gmock.h>
+
+#include <cmath>
+
+#include "choose/shortlist.h"
+#include "choose/side_by_side.h"
+#include "demo.h"
+#include "truth/error_budget.h"
+
+namespace fair_gauge {
+namespace {
+
+using testing::Contains;
+using testing::HasSubstr;
+
+const Candidate* find_part(const std::vector<Candidate>& list, const std::string& marking) {
+  const Part* part = shipped_parts().find(marking);
+  const auto found = std::ranges::find(list, part, &Candidate::part);
+  return found == list.end() ? nullptr : &*found;
+}
+
+std::string reasons_of(const Candidate& candidate) {
+  std::string words;
+  for (const Reason& reason : candidate.reasons) words += reason.words + "\n";
+  return words;
+}
+
+std::vector<Candidate> list_for(const Need& need) { return shortlist(demo_bench(), shipped_parts(), need); }
+
+TEST(Shortlist, FindsTheFineThermometerForATightNeed) {
+  const auto list = list_for({.from = 0, .to = 40, .allowed = 0.15});
+  EXPECT_EQ(list.front().part->id, "bus-temperature-16-finest");  // ±0.1 °C from −20 to 50 °C by its sheet
+  EXPECT_LT(list.front().used(0.15), 1);
+}
+
+TEST(Shortlist, RulesOutWithASentence) {
+  struct Case {
+    Need need;
+    const char *marking, *says;
+  };
+  const Case cases[] = {
+      {{.quantity = "humidity", .from = 20, .to = 90, .allowed = 5, .period_s = 1}, "DHT22", "answers every 2 s, every 1 s is wanted"},
+      {{.from = -20, .to = 30, .allowed = 2}, "DHT11", "its range begins at 0.0 °C"},
+      {{.from = 0, .to = 200, .allowed = 5}, "DS18B20", "its range ends at 125 °C"},
+      {{.from = 20, .to = 60, .allowed = 2, .place = NeedPlace::liquid}, "SHT31", "does not bear being wet"},
+      {{.quantity = "pressure", .kind = PressureKind::gauge, .from = 0, .to = 5000, .allowed = 500}, "BME280", "absolute pressure, gauge is wanted"},
+      {{.from = 0, .to = 40, .allowed = 1, .interfaces = {"one-wire"}}, "TMP117", "no two-wire bus is free"},
+      {{.from = 0, .to = 40, .allowed = 1, .own_only = true}, "TMP116", "not in the drawer"},
+      {{.quantity = "pressure", .from = 20000, .to = 100000, .allowed = 3000}, "MPX4115A", "needs a supply of 4.85 to 5.35 V"},
+  };
+  for (const Case& each : cases) {
+    const auto list = list_for(each.need);
+    const Candidate* candidate = find_part(list, each.marking);
+    ASSERT_TRUE(candidate) << each.marking;
+    EXPECT_TRUE(candidate->ruled_out()) << each.marking;
+    EXPECT_THAT(reasons_of(*candidate), HasSubstr(each.says));
+    EXPECT_FALSE(list.front().ruled_out()) << each.marking;
+  }
+}
+
+TEST(Shortlist, AVoltageBelowGroundIsNotForASingleSupply) {
+  // 10 mV/°C from 0 V at −20 °C is −0.2 V. A five-volt rail first, so that its supply is no reason.
+  Bench bench = demo_bench();
+  bench.rails.front().voltage.nominal_v = 5;
+  bench.rails.front().voltage.measured_v.reset();
+  const auto list = shortlist(bench, shipped_parts(), {.from = -20, .to = 40, .allowed = 3});
+  EXPECT_THAT(reasons_of(*find_part(list, "LM35")), HasSubstr("0.2 V below ground"));
+  EXPECT_FALSE(find_part(list, "TMP36")->ruled_out());
+}
+
+TEST(Shortlist, TheChipsOwnThermometerIsAllowedWithItsCaution) {
+  const auto list = list_for({.from = 5, .to = 40, .allowed = 5, .period_s = 100});
+  const Candidate* clock = find_part(list, "DS3231");
+  ASSERT_TRUE(clock);
+  EXPECT_FALSE(clock->ruled_out());
+  EXPECT_THAT(reasons_of(*clock), HasSubstr("warmer than the air"));
+  EXPECT_GT(clock->points, find_part(list, "TMP102")->points);
+}
+
+TEST(Shortlist, CoarseOrQuietIsNeverTakenForAccurate) {
+  const auto list = list_for({.quantity = "humidity", .from = 30, .to = 80, .allowed = 3});
+  const Candidate* coarse = find_part(list, "SHT30");
+  ASSERT_TRUE(coarse);
+  EXPECT_GT(coarse->worst, 20 * coarse->step);
+  EXPECT_THAT(reasons_of(*coarse), HasSubstr("fine, not exact"));
+  EXPECT_LT(find_part(list, "SHT45")->points, coarse->points);
+}
+
+TEST(Shortlist, EveryCandidatesFiguresAreThoseOfItsOwnChain) {
+  for (const Need& need : {Need{.from = 5, .to = 35, .allowed = 1}, Need{.quantity = "humidity", .from = 40, .to = 90, .allowed = 5}, Need{.quantity = "pressure", .from = 90000, .to = 105000, .allowed = 300}, Need{.quantity = "illuminance", .from = 10, .to = 900, .allowed = 300}}) {
+    int judged = 0;
+    double before = -1e9;
+    for (const Candidate& candidate : list_for(need)) {
+      EXPECT_FALSE(candidate.reasons.empty() && candidate.ruled_out());
+      if (candidate.ruled_out()) continue;
+      EXPECT_GE(candidate.points, before) << candidate.part->id;
+      before = candidate.points;
+      const auto chain = build_chain(candidate.trial.bench, shipped_parts(), candidate.trial.channel);
+      ASSERT_TRUE(chain) << candidate.part->id << chain.problem().wrong;
+      const auto budget = error_budget(*chain, candidate.worst_at);
+      ASSERT_TRUE(budget);
+      EXPECT_NEAR(budget->expanded + std::abs(budget->known_bias), candidate.worst, 1e-12);
+      EXPECT_LE(candidate.typical, candidate.worst);
+      ++judged;
+    }
+    EXPECT_GE(judged, 5) << need.quantity;
+  }
+}
+
+TEST(Shortlist, ATrialIsAWholeBenchThatCanBeSaved) {
+  for (const Candidate& candidate : list_for({.from = 5, .to = 35, .allowed = 1})) {
+    if (candidate.ruled_out()) continue;
+    const std::string text = bench_to_text(candidate.trial.bench);
+    const auto again = bench_from_text(text, "trial");
+    ASSERT_TRUE(again) << candidate.part->id;
+    EXPECT_TRUE(again->problems.empty()) << candidate.part->id << ": " << to_text(again->problems.front());
+    EXPECT_EQ(again->bench, candidate.trial.bench) << candidate.part->id;
+  }
+}
+
+TEST(Trial, TakesAFreeAddressOrAsksForAMultiplexer) {
+  Bench bench = demo_bench();
+  const Part& air = *shipped_parts().find("BMP280");  // 0x76 is taken by the air sensor
+  const Need need{.quantity = "pressure", .from = 90000, .to = 105000, .allowed = 300};
+  auto trial = try_part(bench, shipped_parts(), need, air, "second");
+  ASSERT_TRUE(trial);
+  EXPECT_EQ(trial->bench.devices.back().address, 0x77);
+  trial = try_part(trial->bench, shipped_parts(), need, air, "third");
+  ASSERT_TRUE(trial);
+  EXPECT_THAT(trial->effort, Contains(HasSubstr("multiplexer")));
+}
+
+TEST(TradeInWords, SaysPriceErrorAndEffort) {
+  const auto list = list_for({.from = 5, .to = 35, .allowed = 0.5});
+  const Candidate *cheap = find_part(list, "NTC 10k B3950") ? find_part(list, "NTC 10k B3950") : find_part(list, "ntc-10k-3950"), *fine = find_part(list, "TMP117");
+  ASSERT_TRUE(cheap && fine);
+  const Need need{.from = 5, .to = 35, .allowed = 0.5};
+  const std::string words = trade_in_words(*cheap, *fine, need);
+  EXPECT_THAT(words, HasSubstr("11 % of the price"));  // 0.6 against 5.4 on the demonstration bench
+  EXPECT_THAT(words, HasSubstr("eats"));
+  EXPECT_THAT(words, HasSubstr("needs a resistor"));
+  EXPECT_THAT(trade_in_words(*fine, *cheap, need), HasSubstr("9.0 times the price"));
+}
+
+TEST(SideBySide, EachReadsTheSameHourWithItsOwnError) {
+  const Need need{.from = 5, .to = 35, .allowed = 0.5};
+  const auto list = list_for(need);
+  const auto run = run_side_by_side(shipped_parts(), need, {find_part(list, "TMP117"), find_part(list, "DS18B20")}, 1, 120, 3);
+  ASSERT_EQ(run.readings.size(), 2u);
+  for (std::size_t c = 0; c < 2; ++c)
+    for (std::size_t i = 0; i < run.truth.size(); ++i) EXPECT_NEAR(run.readings[c][i], run.truth[i], 1.5);
+  EXPECT_EQ(run.readings, run_side_by_side(shipped_parts(), need, {find_part(list, "TMP117"), find_part(list, "DS18B20")}, 1, 120, 3).readings);
+}
+
+TEST(Need, IsReadFromItsFileWithEveryFaultSaid) {
+  const auto need = need_from_text(R"({"quantity":"humidity","from":40,"to":95,"allowed":3,"place":"humid","interfaces":["i2c"]})", "need.json");
+  ASSERT_TRUE(need);
+  EXPECT_EQ(need->place, NeedPlace::humid);
+  for (const auto& [text, says] : {std::pair{R"({"quantity":"humidity","from":40,"to":30,"allowed":3})", "ends before it begins"}, {R"({"quantity":"taste","from":4,"to":30,"allowed":3})", "no quantity"}, {R"({"from":4,"to":30,"allowed":3})", "missing"}, {R"({"quantity":"humidity","from":4,"to":30,"allowed":0})", "allowed"}, {"[", ""}}) {
+    const auto bad = need_from_text(text, "need.json");
+    ASSERT_FALSE(bad) << text;
+    EXPECT_THAT(bad.problem().wrong, HasSubstr(says));
+  }
+}
+
+}  // namespace
+}  // namespace fair_gauge

@@ -1,0 +1,370 @@
+// Buses: pull-ups and levels against calculations by hand, addresses against brute force, scans, time and energy.
+#include <gmock/gmock.h>
+
+#include <cmath>
+#include <functional>
+#include <random>
+#include <set>
+
+#include "demo.h"
+#include "files/markup.h"
+#include "wiring/address_plan.h"
+#include "wiring/bus_check.h"
+#include "wiring/bus_scan.h"
+#include "wiring/cycle_plan.h"
+#include "wiring/wiring_list.h"
+
+namespace fair_gauge {
+namespace {
+
+using testing::Contains;
+using testing::ElementsAre;
+using testing::HasSubstr;
+
+std::vector<std::string> words_of(const BusCheck& check, Weight weight) {
+  std::vector<std::string> words;
+  for (const Finding& finding : check.findings)
+    if (finding.weight == weight) words.push_back(finding.words);
+  return words;
+}
+
+struct Wired {
+  Bench bench = demo_bench();
+  Bus& bus = bench.buses[0];
+
+  Wired() {
+    Rail& five = bench.rails.emplace_back();
+    five.id = "5v";
+    five.voltage.nominal_v = 5;
+  }
+  void pull(std::initializer_list<PullUp> pull_ups) { bus.pull_ups = pull_ups; }
+  BusCheck check() {
+    auto checked = check_bus(bench, shipped_parts(), bus);
+    EXPECT_TRUE(checked) << checked.problem().wrong;
+    return *checked;
+  }
+};
+
+PullUp to(double ohm, const std::string& rail = "", const std::string& where = "a board") {
+  PullUp pull_up;
+  pull_up.ohm = ohm;
+  pull_up.to = rail;
+  pull_up.where = where;
+  return pull_up;
+}
+
+// ---- pull-ups and levels ----
+
+TEST(BusCheck, ThreeBoardsTogetherAreJudgedAsOneResistor) {
+  Wired wired;
+  // 20 pF board, 2 devices of 10 pF, 1.2 m of 60 pF/m: 112 pF. 300 ns ÷ (0.8473 · 3333 Ω) = 106 pF.
+  wired.bus.speed_hz = 400e3;
+  const BusCheck check = wired.check();
+  EXPECT_NEAR(check.capacitance_f, 112e-12, 1e-15);
+  EXPECT_NEAR(*check.size.existing_ohm, 10e3 / 3, 0.01);
+  EXPECT_EQ(check.size.verdict, PullUpVerdict::too_weak);
+  wired.bus.cable_m = 1.0;  // 100 pF
+  EXPECT_EQ(wired.check().size.verdict, PullUpVerdict::good);
+  EXPECT_THAT(words_of(wired.check(), Weight::note), Contains(HasSubstr("106 pF")));
+  EXPECT_FALSE(wired.check().has_fault());
+}
+
+TEST(BusCheck, LowLevelAndEdgeFollowFromTheResistors) {
+  Wired wired;
+  const BusCheck check = wired.check();
+  // An output of 0.4 V at 3 mA is 133.3 Ω: 3.3 V · 133.3 ÷ (133.3 + 3333.3) = 0.1269 V, less the leakage's part.
+  EXPECT_NEAR(check.low_v, 0.1269, 0.004);
+  EXPECT_NEAR(check.margin_low_v, 0.3 * 3.3 - check.low_v, 1e-12);
+  // After one time constant the line has made 63.2 % of its way.
+  const double tau = *check.pull.ohm * check.capacitance_f;
+  EXPECT_NEAR(check.volts_after(tau), check.low_v + (check.pull.open_v - check.low_v) * 0.63212, 1e-4);
+}
+
+TEST(BusCheck, WrongPullUpsAreFoundAndMoveTheLine) {
+  Wired wired;
+  wired.pull({});
+  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("never becomes high")));
+  EXPECT_EQ(wired.check().volts_after(1), wired.check().low_v);
+  wired.pull({to(10e3), to(10e3), to(10e3, "ground", "the light sensor's board")});
+  // Two up, one down: two thirds of 3.3 V are 2.2 V, 2.31 V would be needed.
+  EXPECT_NEAR(wired.check().pull.open_v, 2.2, 0.07);
+  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("goes to ground")));
+  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("is needed to be read as high")));
+  wired.pull({to(10e3), to(10e3, "5v")});
+  // Half way between 3.3 and 5 V.
+  EXPECT_NEAR(wired.check().pull.open_v, 4.15, 0.11);
+  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("the controller's pin bears 3.60 V")));
+  wired.pull({to(1e3), to(1e3, "", "the board with the display")});
+  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("Without the 1 kΩ of a board it is 1 kΩ: in the window")));
+  wired.pull({to(45e3, "", "the controller's own")});
+  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("too weak")));
+}
+
+TEST(BusCheck, AtOneMegahertzASinkOfThreeMilliampereLeavesNoWindow) {
+  Wired wired;
+  wired.bus.speed_hz = 1e6;
+  wired.bus.cable_m = 3;  // 220 pF: 120 ns ÷ (0.8473 · 220 pF) = 644 Ω, below (3.3 − 0.4) V ÷ 3 mA = 967 Ω
+  EXPECT_EQ(wired.check().size.verdict, PullUpVerdict::impossible);
+  EXPECT_NEAR(wired.check().size.maximum_ohm, 644, 1);
+  EXPECT_NEAR(wired.check().size.minimum_ohm, 967, 1);
+  wired.bus.cable_m = 7;  // 460 pF at 100 kHz: more than the 400 pF of the specification
+  wired.bus.speed_hz = 100e3;
+  EXPECT_EQ(wired.check().size.verdict, PullUpVerdict::impossible);
+}
+
+TEST(BusCheck, SuppliesOfTheDevicesAreHeldAgainstTheBus) {
+  Wired wired;
+  find_by_id(wired.bench.devices, "air_sensor")->rail = "5v";  // bears 3.6 V
+  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("air_sensor (3.60 V at the most)")));
+  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("3.50 V is needed to be read as high")));
+  wired.bus.level_shift = true;
+  EXPECT_THAT(words_of(wired.check(), Weight::fault), testing::Not(Contains(HasSubstr("is needed to be read as high"))));
+  wired.bus.rail = "nowhere";
+  EXPECT_FALSE(check_bus(wired.bench, shipped_parts(), wired.bus));
+}
+
+TEST(BusCheck, OtherLinesHaveTheirOwnRules) {
+  Wired wired;
+  Bus& wire = wired.bench.buses[1];
+  wire.parasite = true;
+  auto check = *check_bus(wired.bench, shipped_parts(), wire);
+  EXPECT_THAT(words_of(check, Weight::fault), Contains(HasSubstr("85 °C")));
+  wire.strong_pull_up = true;
+  check = *check_bus(wired.bench, shipped_parts(), wire);
+  EXPECT_FALSE(check.has_fault());
+  EXPECT_THAT(words_of(check, Weight::warning), Contains(HasSubstr("100 °C")));
+  wire.star = true;
+  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wire), Weight::warning), Contains(HasSubstr("echo")));
+  Bus line;
+  line.id = "dht";
+  line.kind = BusKind::single_wire;
+  line.rail = "3v3";
+  line.pull_ups = {to(10e3)};
+  wired.bench.buses.push_back(line);
+  for (const char* id : {"one", "two"}) {
+    Device& device = wired.bench.devices.emplace_back();
+    device.id = id;
+    device.part = "humid-single";
+    device.bus = "dht";
+  }
+  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Weight::fault), Contains(HasSubstr("answer at the same time")));
+  wired.bench.buses.back().kind = BusKind::alert;
+  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Weight::note), Contains(HasSubstr("falling edge")));
+}
+
+// ---- addresses ----
+
+// The fewest changes over all assignments, tried one after another; −1 if there is none.
+int fewest_changes(const std::vector<AddressWish>& wishes, std::size_t at, std::set<int>& taken) {
+  if (at == wishes.size()) return 0;
+  int best = -1;
+  for (const int address : wishes[at].possible) {
+    if (!taken.insert(address).second) continue;
+    const int rest = fewest_changes(wishes, at + 1, taken);
+    if (rest >= 0 && (best < 0 || rest + (address != wishes[at].now) < best)) best = rest + (address != wishes[at].now);
+    taken.erase(address);
+  }
+  return best;
+}
+
+TEST(AddressPlan, ChangesAsFewAsBruteForceFinds) {
+  std::mt19937 random(7);
+  int solvable = 0, impossible = 0;
+  for (int round = 0; round < 400; ++round) {
+    std::vector<AddressWish> wishes(2 + random() % 5);
+    for (AddressWish& wish : wishes) {
+      std::set<int> possible;
+      for (unsigned i = 0; i < 1 + random() % 4; ++i) possible.insert(0x48 + static_cast<int>(random() % 6));
+      wish.possible.assign(possible.begin(), possible.end());
+      wish.now = wish.possible[random() % wish.possible.size()];
+    }
+    std::set<int> none;
+    const int fewest = fewest_changes(wishes, 0, none);
+    const AddressPlan plan = plan_addresses(wishes);
+    EXPECT_EQ(plan.needs_multiplexer, fewest < 0);
+    if (fewest >= 0) {
+      ++solvable;
+      EXPECT_TRUE(plan.solved);
+      EXPECT_EQ(plan.changes, fewest);
+    } else {
+      ++impossible;
+    }
+    // Whatever the plan: nobody shares an address with the trunk or with his own branch, and it is one he can have.
+    for (std::size_t i = 0; i < wishes.size(); ++i) {
+      if (plan.places[i].address == 0) continue;
+      EXPECT_THAT(wishes[i].possible, Contains(plan.places[i].address));
+      for (std::size_t j = 0; j < i; ++j) {
+        const bool together = plan.places[i].branch == plan.places[j].branch || plan.places[i].branch == 0 || plan.places[j].branch == 0;
+        EXPECT_FALSE(together && plan.places[i].address == plan.places[j].address) << i << " and " << j;
+      }
+    }
+    EXPECT_TRUE(plan.solved) << "eight branches are enough for six devices";
+  }
+  EXPECT_GT(solvable, 50);
+  EXPECT_GT(impossible, 50);
+}
+
+TEST(AddressPlan, NineOfOneKindAreTooManyForEightBranches) {
+  std::vector<AddressWish> wishes(8, {"light", {0x29}, 0x29});
+  EXPECT_TRUE(plan_addresses(wishes, {0x70}).solved);
+  wishes.push_back(wishes.front());
+  EXPECT_FALSE(plan_addresses(wishes, {0x70}).solved);
+  EXPECT_FALSE(plan_addresses({{"reserved", {0x70}, 0x70}}, {0x70}).solved);
+}
+
+TEST(AddressPlan, ConflictsOfABenchCountTheTrunkWithEveryBranch) {
+  Bench bench = demo_bench();
+  EXPECT_TRUE(address_conflicts(bench, bench.buses[0]).empty());
+  Device twin = *find_by_id(bench.devices, "light_sensor");
+  twin.id = "second_light";
+  bench.devices.push_back(twin);
+  ASSERT_EQ(address_conflicts(bench, bench.buses[0]).size(), 1u);
+  EXPECT_THAT(address_conflicts(bench, bench.buses[0])[0].devices, ElementsAre("light_sensor", "second_light"));
+  bench.devices.back().branch = 2;  // the first still answers on every branch
+  EXPECT_EQ(address_conflicts(bench, bench.buses[0]).size(), 1u);
+  find_by_id(bench.devices, "light_sensor")->branch = 1;
+  EXPECT_TRUE(address_conflicts(bench, bench.buses[0]).empty());
+}
+
+// ---- scans ----
+
+TEST(BusScan, IsReadFromGridsAndLists) {
+  const std::string grid =
+      "     0  1  2  3  4  5  6  7  8  9  a  b  c  d  e  f\n00:          -- -- -- -- -- -- -- -- -- -- -- -- --\n"
+      "20: -- -- -- -- -- -- -- -- -- 29 -- -- -- -- -- --\n70: -- -- -- -- -- -- 76 --\n";
+  const auto addresses = [](const std::string& text) {
+    std::vector<int> found;
+    const auto hits = read_address_scan(text);
+    if (!hits) return found;
+    for (const ScanHit& hit : *hits) found.push_back(hit.address);
+    return found;
+  };
+  EXPECT_THAT(addresses(grid), ElementsAre(0x29, 0x76));
+  EXPECT_THAT(addresses("device found at 0x76 !\ndevice found at 0x29 !\ndone"), ElementsAre(0x29, 0x76));
+  EXPECT_THAT(addresses("[0x76, 0x29, 0x76]"), ElementsAre(0x29, 0x76));
+  EXPECT_EQ(read_address_scan("0x76 D0=60")->front().registers.at("0xD0"), 0x60u);
+  EXPECT_FALSE(read_address_scan("nothing answered"));
+}
+
+TEST(BusScan, IsHeldAgainstThePlan) {
+  const Bench bench = demo_bench();
+  const auto match = [&](const std::string& text) {
+    std::map<std::string, std::string> words;
+    for (const ScanMatch& each : match_addresses(bench, shipped_parts(), bench.buses[0], *read_address_scan(text))) words[each.what] = each.words;
+    return words;
+  };
+  auto words = match("0x29 0x77");
+  EXPECT_THAT(words["0x76"], HasSubstr("does not answer, but 0x77 does"));
+  EXPECT_THAT(words["0x77"], HasSubstr("nothing is planned there: probably"));
+  words = match("0x29 0x76 D0=58");
+  EXPECT_THAT(words["0x76"], HasSubstr("0x58, which is not"));
+  EXPECT_THAT(words["0x76"], HasSubstr("BMP280"));
+  EXPECT_THAT(match("0x29 0x76 D0=60")["0x76"], HasSubstr("the part that was planned"));
+}
+
+TEST(BusScan, SerialsAreReadInWhateverShapeAndChecked) {
+  // 02 1C B8 01 00 00 00 has the CRC A2 (application note on one-wire CRCs).
+  for (const char* text : {"021CB801000000A2", "02 1C B8 01 00 00 00 A2", "02-1c-b8-01-00-00-00-a2", "0x02, 0x1C, 0xB8, 0x01, 0x00, 0x00, 0x00, 0xA2", "ROM = 02:1C:B8:01:00:00:00:A2", "02-1cb801000000"}) {
+    const auto hits = read_serial_scan(text);
+    ASSERT_TRUE(hits) << text;
+    EXPECT_EQ(hits->front().serial, "021CB801000000A2") << text;
+    EXPECT_TRUE(hits->front().checked) << text;
+  }
+  EXPECT_FALSE(read_serial_scan("021CB801000000A3")->front().checked);
+  EXPECT_FALSE(read_serial_scan("no sensors"));
+  EXPECT_EQ(read_serial_scan("28A1C40B000000DC\n284F9D0B00000080\n28A1C40B000000DC")->size(), 2u);
+}
+
+TEST(BusScan, SerialsFoundAreIdentityTheirOrderIsNot) {
+  const Bench bench = demo_bench();
+  const auto matches = match_serials(bench, bench.buses[1], *read_serial_scan("28E2310C00000002\n28A1C40B000000DC\n021CB801000000A2\n021CB801000000A3"));
+  const auto of = [&](const std::string& what) { return *std::ranges::find(matches, what, &ScanMatch::what); };
+  EXPECT_EQ(of("28E2310C00000002").device, "rack_probe_top");
+  EXPECT_EQ(of("284F9D0B00000080").weight, Weight::fault);  // the middle one is missing
+  EXPECT_THAT(of("021CB801000000A2").words, HasSubstr("says nothing of where it is"));
+  EXPECT_THAT(of("021CB801000000A3").words, HasSubstr("CRC"));
+}
+
+TEST(BusScan, TheWarmedSensorStandsOut) {
+  const std::map<std::string, double> before = {{"a", 20.0}, {"b", 20.1}, {"c", 19.9}};
+  EXPECT_EQ(warmed_one(before, {{"a", 20.1}, {"b", 24.0}, {"c", 20.0}}), "b");
+  EXPECT_EQ(warmed_one(before, {{"a", 20.1}, {"b", 20.3}, {"c", 20.0}}), std::nullopt);
+  EXPECT_EQ(warmed_one(before, {{"a", 23.8}, {"b", 24.0}, {"c", 20.0}}), std::nullopt);
+}
+
+// ---- time and energy ----
+
+TEST(CyclePlan, ConversionsRunTogetherAndTheLineIsHeldOneAfterAnother) {
+  const Bench bench = demo_bench();
+  const CyclePlan plan = plan_cycle(bench, shipped_parts());
+  std::map<std::string, std::vector<std::pair<double, double>>> held;
+  double longest = 0;
+  for (const DeviceTimes& device : plan.devices) {
+    longest = std::max(longest, device.conversion_s);
+    for (const SequenceStep& step : device.steps)
+      if (step.lane == SequenceLane::line) held[device.bus].emplace_back(step.from_s, step.to_s);
+  }
+  for (auto& [bus, times] : held) {
+    std::ranges::sort(times);
+    for (std::size_t i = 1; i < times.size(); ++i) EXPECT_GE(times[i].first, times[i - 1].second - 1e-12) << bus;
+  }
+  EXPECT_NEAR(longest, 0.75, 1e-9);      // the rack's probes at 12 bits
+  EXPECT_LT(plan.cycle_s, 0.75 + 0.06);  // three of them together, not 2.25 s
+}
+
+TEST(CyclePlan, CountsTheChargeOfACycle) {
+  Bench bench;
+  bench.power = {};
+  bench.power.battery_ah = 2;
+  bench.power.awake_a = 30e-3;
+  bench.power.sleep_a = 20e-6;
+  bench.power.period_s = 60;
+  bench.power.overhead_s = 0.6;
+  const CyclePlan plan = plan_cycle(bench, shipped_parts());
+  // 30 mA for 1 % of the time and 20 µA for the rest: 319.8 µA; 1.6 Ah last 5003 h.
+  EXPECT_NEAR(plan.average_a, 319.8e-6, 1e-9);
+  EXPECT_NEAR(plan.battery_days, 1.6 / 319.8e-6 / 24, 0.01);
+}
+
+TEST(CyclePlan, AsksNoPartFasterThanItCanAnswer) {
+  Bench bench = demo_bench();
+  Device& slow = bench.devices.emplace_back();
+  slow.id = "old_humidity";
+  slow.part = "humid-single";
+  slow.rail = "3v3";
+  Channel channel = bench.channels.front();
+  channel.id = "old";
+  channel.device = slow.id;
+  channel.quantity = "humidity";
+  channel.period_s = 1;
+  bench.channels.push_back(channel);
+  std::vector<std::string> words;
+  for (const Finding& finding : plan_cycle(bench, shipped_parts()).findings) words.push_back(finding.words);
+  EXPECT_THAT(words, Contains(HasSubstr("old_humidity is asked every 1 s, it can answer every 2 s")));
+}
+
+// ---- the list of wires ----
+
+TEST(WiringList, HasEveryConductorAndFindsMisleadingColours) {
+  const WiringList list = wiring_list(demo_bench(), shipped_parts());
+  std::map<std::string, int> conductors;
+  for (const WireRow& row : list.rows) ++conductors[row.device];
+  EXPECT_GE(conductors["air_sensor"], 4);
+  EXPECT_EQ(conductors["block_thermistor"], 2);
+  std::vector<std::string> words;
+  for (const Finding& finding : list.findings) words.push_back(finding.words);
+  EXPECT_THAT(words, Contains(HasSubstr("rack_probe_top: the ground is green")));
+  EXPECT_THAT(words, Contains(HasSubstr("follow the wire, not the colour")));
+  const std::string csv = wiring_csv(list);
+  EXPECT_EQ(static_cast<std::size_t>(std::ranges::count(csv, '\n')), list.rows.size() + 1);
+  EXPECT_THAT(wiring_html(list, demo_bench()), HasSubstr("Take care"));
+}
+
+TEST(Markup, EscapesWhateverItIsGiven) {
+  EXPECT_EQ(csv_row({"a", "b,c", "say \"so\"", "two\nlines"}), "a,\"b,c\",\"say \"\"so\"\"\",\"two\nlines\"\r\n");
+  EXPECT_EQ(html_escaped("<b> & \"c\""), "&lt;b&gt; &amp; &quot;c&quot;");
+  EXPECT_THAT(html_table({"<x>"}, {{"1 < 2"}}), HasSubstr("<td>1 &lt; 2</td>"));
+}
+
+}  // namespace
+}  // namespace fair_gauge
