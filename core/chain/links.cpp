@@ -89,6 +89,12 @@ double SensorLink::forward_off(double inner, std::span<const double> deviations)
   return setup_.supply ? output * (1 + deviations[1] / 100) : output;
 }
 
+void SensorLink::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
+  if (setup_.law.side || setup_.supply) return Link::forward_off_block(values, deviations);
+  const bool is_off = !deviations.empty() && !deviations[0].empty();
+  for (std::size_t t = 0; t < values.size(); ++t) values[t] = setup_.law.output(is_off ? values[t] + deviations[0][t] : values[t]);
+}
+
 double SensorLink::inverse_continuous(double outer) const { return setup_.law.quantity(outer); }
 
 std::vector<TraceLine> SensorLink::explain(double outer, const NumberStyle& style) const { return setup_.law.explain(outer, style); }
@@ -355,6 +361,17 @@ std::vector<Source> CorrectionLink::sources(double inner) const {
 
 double CorrectionLink::forward_off(double inner, std::span<const double> deviations) const {
   return forward(inner + std::accumulate(deviations.begin(), deviations.end(), 0.0)).value_or(nan_value);
+}
+
+void CorrectionLink::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
+  for (const Column& column : deviations)
+    for (std::size_t t = 0; t < values.size() && !column.empty(); ++t) values[t] += column[t];
+  if (correction_.table.empty() && correction_.coefficients.size() <= 1) {  // the same for all
+    const double offset = correction_at(0);
+    for (double& value : values) value -= offset;
+    return;
+  }
+  for (double& value : values) value = forward(value).value_or(nan_value);
 }
 
 std::vector<TraceLine> CorrectionLink::explain(double outer, const NumberStyle& style) const {

@@ -74,6 +74,7 @@ class SensorLink final : public Link {
   std::vector<Source> sources(double inner) const override;
   double forward_off(double inner, std::span<const double> deviations) const override;
   double inverse_continuous(double outer) const override;
+  void forward_off_block(std::span<double> values, std::span<const Column> deviations) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
 
  private:
@@ -202,6 +203,7 @@ class CorrectionLink final : public Link {
   std::vector<Source> sources(double inner) const override;
   double forward_off(double inner, std::span<const double> deviations) const override;
   double inverse_continuous(double outer) const override { return outer + correction_at(outer); }
+  void forward_off_block(std::span<double> values, std::span<const Column> deviations) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
 
  private:

@@ -2,9 +2,9 @@
 
 #include <algorithm>
 #include <array>
+#include <boost/random/normal_distribution.hpp>
 #include <cmath>
 #include <map>
-#include <numbers>
 #include <span>
 
 #include "truth/calibration_nodes.h"
@@ -16,6 +16,7 @@ namespace {
 // A small generator whose state is two words: xorshift128+. Good enough for spreads, and the same everywhere.
 class Chance {
  public:
+  using result_type = std::uint64_t;
   explicit Chance(std::uint64_t seed) {
     for (auto& word : state_) {
       seed += 0x9E3779B97F4A7C15u;
@@ -25,29 +26,22 @@ class Chance {
       word = x ^ (x >> 31);
     }
   }
-  double uniform() {  // 0…1
+  static constexpr result_type min() { return 0; }
+  static constexpr result_type max() { return ~result_type{0}; }
+  result_type operator()() {
     std::uint64_t a = state_[0];
     const std::uint64_t b = state_[1];
     state_[0] = b;
     a ^= a << 23;
     state_[1] = a ^ b ^ (a >> 17) ^ (b >> 26);
-    return static_cast<double>((state_[1] + b) >> 11) * 0x1p-53;
+    return state_[1] + b;
   }
-  double normal() {  // two at a time, by their angle and radius
-    if (has_spare_) {
-      has_spare_ = false;
-      return spare_;
-    }
-    const double radius = std::sqrt(-2 * std::log(1 - uniform())), angle = 2 * std::numbers::pi * uniform();
-    spare_ = radius * std::sin(angle);
-    has_spare_ = true;
-    return radius * std::cos(angle);
-  }
+  double uniform() { return static_cast<double>((*this)() >> 11) * 0x1p-53; }  // 0…1
+  double normal() { return normal_(*this); }
 
  private:
   std::uint64_t state_[2];
-  double spare_ = 0;
-  bool has_spare_ = false;
+  boost::random::normal_distribution<double> normal_;
 };
 
 void draw(Chance& chance, const Source& source, std::span<double> into) {
