@@ -9,6 +9,7 @@
 
 #include "shell/main_window.h"
 #include "shell/screenshots.h"
+#include "shell/walk.h"
 
 int main(int count, char** words) {
   using namespace fair_gauge::app;
@@ -58,6 +59,7 @@ int main(int count, char** words) {
     return written ? 0 : 4;
   }
   window.show();
+  if (files.isEmpty() && !Walk::was_walked() && !parser.isSet(first_paint)) window.walk();
   // A timer of zero fires once the events of showing, the first paint among them, are done.
   if (parser.isSet(first_paint)) QTimer::singleShot(0, [&window] { window.repaint(), std::_Exit(0); });
   return QApplication::exec();

@@ -31,8 +31,7 @@ const std::vector<std::vector<std::string>>& free_sets() {
 }
 
 QString error_words(double value, const Unit& unit, const NumberStyle& style) {
-  const int decimals = value > 0 ? std::clamp(1 - static_cast<int>(std::floor(std::log10(value))), 0, 6) : 0;
-  return QStringLiteral("±") + text_of(with_unit(value, decimals, difference_symbol(unit), style));
+  return QStringLiteral("±") + text_of(with_unit(value, decimals_of_two_digits(value), difference_symbol(unit), style));
 }
 
 // What a maker would ask for before thinking about it.
@@ -74,6 +73,7 @@ CandidateRow::CandidateRow(const Theme& theme, const Candidate& candidate, const
     auto* figures = column(4);
     figures->addWidget(new Text(theme, Face::number_small, error_words(candidate.worst, unit, style)), 0, Qt::AlignRight);
     figures->addWidget(vial, 0, Qt::AlignRight);
+    figures->addStretch();
     all->addLayout(figures);
     setAccessibleName(tr("%1, good to %2").arg(text_of(candidate.part->name), error_words(candidate.worst, unit, style)));
   } else {
@@ -163,7 +163,7 @@ Form* ChoosePage::build_form() {
   free_ = form->add_choice(tr("Free pins"), tr("What is still free on the board"), {tr("anything"), tr("converter input"), tr("two-wire bus"), tr("one-wire line"), tr("four-wire bus"), tr("a plain pin")}, "need_free", [this](int i) { change_need([i](Need& need) { need.interfaces = free_sets()[static_cast<std::size_t>(i)]; }); });
   rail_ = form->add_choice(tr("Supply"), tr("The rail that is to feed it"), {}, "need_rail", [this](int i) { change_need([&](Need& need) { need.rail = workbench_.bench().rails[static_cast<std::size_t>(i)].id; }); });
   converter_ = form->add_choice(tr("Converter"), tr("That reads an analog sensor"), {}, "need_converter", [this](int i) { change_need([&](Need& need) { need.converter = workbench_.bench().converters[static_cast<std::size_t>(i)].id; }); });
-  own_only_ = form->add_choice(tr("Parts"), tr("From the whole catalogue, or from your drawer alone"), {tr("the whole catalogue"), tr("my drawer")}, "need_own", [this](int i) { change_need([i](Need& need) { need.own_only = i == 1; }); });
+  own_only_ = form->add_choice(tr("Parts"), tr("From the whole catalogue, or from your drawer alone"), {tr("all known"), tr("my drawer")}, "need_own", [this](int i) { change_need([i](Need& need) { need.own_only = i == 1; }); });
   return form;
 }
 
@@ -232,7 +232,6 @@ QWidget* ChoosePage::build_right() {
   own->addWidget(new Text(theme_, Face::small, tr("in the drawer"), Tint::quiet));
   own->addWidget(drawer_);
   own->addStretch();
-  own->addWidget(make_);
   auto* all = column(6);
   all->addWidget(name_);
   all->addWidget(detail_);
@@ -240,6 +239,7 @@ QWidget* ChoosePage::build_right() {
   all->addWidget(trade_);
   all->addWidget(compare_, 1);
   all->addLayout(own);
+  all->addWidget(make_, 0, Qt::AlignRight);
   auto* box = new QWidget;
   box->setLayout(all);
   return box;
@@ -295,6 +295,11 @@ void ChoosePage::show_need() {
   };
   list(rail_, workbench_.bench().rails, need_.rail);
   list(converter_, workbench_.bench().converters, need_.converter);
+  for (std::size_t i = 0; i < workbench_.bench().converters.size(); ++i) {
+    const Converter& converter = workbench_.bench().converters[i];
+    converter_->setItemData(static_cast<int>(i), converter_->itemText(static_cast<int>(i)), Qt::ToolTipRole);
+    converter_->setItemText(static_cast<int>(i), tr("%1, %2 bits").arg(text_of(converter.id)).arg(converter.bits));
+  }
 }
 
 void ChoosePage::work_out() {
@@ -359,10 +364,11 @@ void ChoosePage::show_chosen() {
   const Candidate* candidate = chosen();
   clear(reasons_);
   make_->setEnabled(candidate && !candidate->ruled_out());
-  std::vector<Candidate> beside;
+  std::vector<Candidate> beside;  // the chosen one, then those that are marked
+  if (candidate && !candidate->ruled_out()) beside.push_back(*candidate);
   for (const std::string& id : compared_)
     for (const Candidate& each : candidates_)
-      if (each.part->id == id && !each.ruled_out()) beside.push_back(each);
+      if (each.part->id == id && id != chosen_ && !each.ruled_out() && beside.size() < most_compared) beside.push_back(each);
   compare_->show_candidates(catalogue_, need_, beside);
   if (!candidate) return;
   const Unit& unit = base_unit(dimension_of_quantity(need_.quantity));

@@ -205,17 +205,20 @@ void HomePage::refresh_side() {
   const Bench& bench = workbench_.bench();
   clear(to_do_);
   const auto list = to_do(bench, workbench_.catalogue(), static_cast<int>(QDate(1970, 1, 1).daysTo(QDate::currentDate())));
-  const auto step = [&](QVBoxLayout* into, const QString& words, const QString& why, const std::function<void()>& go) {
+  const auto step = [&](QVBoxLayout* into, const QString& words, const QString& figure, const QString& why, const std::function<void()>& go) {
     auto* button = new QPushButton(words);
     button->setProperty("quiet", true);
     button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     button->setToolTip(why);
     connect(button, &QPushButton::clicked, this, go);
-    into->addWidget(button);
+    auto* line = row(4);
+    line->addWidget(button, 1);
+    if (!figure.isEmpty()) line->addWidget(new Text(theme_, Face::code, figure, Tint::quiet));
+    into->addLayout(line);
   };
   for (std::size_t i = 0; i < list.size() && i < most_to_do; ++i) {
     const ToDo& each = list[i];
-    step(to_do_, text_of(each.words), text_of(each.words), [this, each] {
+    step(to_do_, text_of(each.words), text_of(each.figure), text_of(each.words), [this, each] {
       if (each.kind == ToDoKind::bus)
         emit bus_wanted(each.id);
       else if (each.kind == ToDoKind::calibration)
@@ -228,14 +231,14 @@ void HomePage::refresh_side() {
   clear(shared_);
   for (const Bus& bus : bench.buses) {
     const auto members = members_of(bench, workbench_.catalogue(), bus);
-    step(shared_, tr("%1, %2 parts").arg(text_of(bus.name.empty() ? bus.id : bus.name)).arg(members.size()), tr("Pull-ups, addresses, levels"), [this, id = bus.id] { emit bus_wanted(id); });
+    step(shared_, text_of(bus.name.empty() ? bus.id : bus.name), tr("%1 parts").arg(members.size()), tr("Pull-ups, addresses, levels"), [this, id = bus.id] { emit bus_wanted(id); });
   }
   for (const Converter& converter : bench.converters) {
     const auto first = std::ranges::find_if(bench.channels, [&](const Channel& channel) {
       const Device* device = find_by_id(bench.devices, channel.device);
       return device && device->converter == converter.id;
     });
-    if (first != bench.channels.end()) step(shared_, text_of(converter.name.empty() ? converter.id : converter.name), tr("Opens its first channel"), [this, id = first->id] { emit opened(id); });
+    if (first != bench.channels.end()) step(shared_, text_of(converter.name.empty() ? converter.id : converter.name), QString(), tr("Opens its first channel"), [this, id = first->id] { emit opened(id); });
   }
   QStringList cautions{tr("Whatever a reading switches on mains is work for a licensed electrician, with its own fuse and a cut-out that needs no software."), tr("Steam scalds: no closed drum without a relief valve."), tr("Not for medical, life-safety or trade use.")};
   cautions_->setText(cautions.join(QLatin1Char('\n')));

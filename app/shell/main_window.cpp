@@ -11,12 +11,16 @@
 #include <QPushButton>
 #include <QSettings>
 
+#include "choose/choose_page.h"
+#include "correct/correct_page.h"
 #include "home/home_page.h"
+#include "logbook/logbook_page.h"
 #include "read/read_page.h"
 #include "shell/command_finder.h"
 #include "shell/margin.h"
 #include "shell/shelf.h"
 #include "shell/tape.h"
+#include "shell/walk.h"
 #include "wire/wire_page.h"
 
 namespace fair_gauge::app {
@@ -32,14 +36,18 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   setAcceptDrops(true);
   resize(1280, 800);
   home_ = new HomePage(theme, workbench);
+  choose_ = new ChoosePage(theme, workbench);
   wire_ = new WirePage(theme, workbench);
   read_ = new ReadPage(theme, workbench);
+  correct_ = new CorrectPage(theme, workbench);
+  logbook_ = new LogbookPage(theme, workbench);
+  walk_ = new Walk(theme);
   shelf_ = new Shelf(theme, workbench);
   strip_ = new Strip(theme, workbench);
   margin_ = new Margin(theme, workbench);
   tape_ = new Tape(theme, workbench);
   pages_ = new QStackedWidget;
-  for (QWidget* page : {static_cast<QWidget*>(home_), static_cast<QWidget*>(wire_), static_cast<QWidget*>(read_)}) pages_->addWidget(page);
+  for (QWidget* page : std::initializer_list<QWidget*>{home_, choose_, wire_, read_, correct_, logbook_}) pages_->addWidget(page);
 
   auto* work = row(0);
   work->addWidget(pages_, 1);
@@ -53,6 +61,7 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   auto* all = column(0);
   all->addWidget(build_top_bar());
   all->addWidget(build_banner());
+  all->addWidget(walk_);
   all->addLayout(upper, 1);
   all->addWidget(tape_);
   auto* inside = new QWidget;
@@ -65,7 +74,22 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
     workbench_.choose_channel(id);
     show_page(Page::wire);
   });
+  connect(home_, &HomePage::calibration_wanted, this, [this](const std::string& id) {
+    workbench_.choose_channel(id);
+    show_page(Page::correct);
+    correct_->show_view(0);
+  });
+  connect(home_, &HomePage::bus_wanted, this, [this](const std::string& id) {
+    show_page(Page::wire);
+    id.empty() ? wire_->show_view(5) : wire_->show_bus(id);
+  });
   connect(home_, &HomePage::demonstration_wanted, this, &MainWindow::open_demonstration);
+  connect(choose_, &ChoosePage::channel_made, this, [this] { show_page(Page::wire); });
+  connect(correct_, &CorrectPage::calibrated, this, [this](const LogEntry& entry) {
+    const QString fault = logbook_->write(entry);
+    say(fault.isEmpty() ? tr("The correction is in place, and the logbook has it.") : tr("The correction is in place, but the logbook could not be written. %1").arg(fault), tr("Open the logbook"), [this] { show_page(Page::logbook); });
+  });
+  connect(walk_, &Walk::page_wanted, this, &MainWindow::show_page);
   connect(&workbench, &Workbench::bench_changed, this, &MainWindow::refresh_title);
   connect(&workbench, &Workbench::source_changed, this, &MainWindow::refresh_title);
   connect(&workbench.document(), &Document::autosave_failed, this, [this](const QString& why) { say(tr("The unsaved changes could not be kept aside: %1").arg(why)); });
@@ -95,7 +119,7 @@ QWidget* MainWindow::build_top_bar() {
   layout->addWidget(menu_button_);
   layout->addWidget(saved_);
   layout->addSpacing(24);
-  const std::pair<Page, QString> pages[] = {{Page::home, tr("Home")}, {Page::wire, tr("Wire")}, {Page::read, tr("Read")}};
+  const std::pair<Page, QString> pages[] = {{Page::home, tr("Home")}, {Page::choose, tr("Choose")}, {Page::wire, tr("Wire")}, {Page::read, tr("Read")}, {Page::correct, tr("Correct")}, {Page::logbook, tr("Logbook")}};
   for (const auto& [page, name] : pages) {
     auto* button = new QPushButton(name);
     button->setCheckable(true);
@@ -169,9 +193,25 @@ void MainWindow::build_actions() {
   add_action(tr("Save under another name…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { save_as(); });
   undo_ = add_action(tr("Undo"), QKeySequence(tr("Ctrl+Z")), [this] { workbench_.document().undo(); });
   redo_ = add_action(tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), [this] { workbench_.document().redo(); });
-  add_action(tr("Home"), QKeySequence(tr("Ctrl+1")), [this] { show_page(Page::home); });
-  add_action(tr("Wire"), QKeySequence(tr("Ctrl+2")), [this] { show_page(Page::wire); });
-  add_action(tr("Read"), QKeySequence(tr("Ctrl+3")), [this] { show_page(Page::read); });
+  const std::pair<Page, QString> pages[] = {{Page::home, tr("Home")}, {Page::choose, tr("Choose a part")}, {Page::wire, tr("Wire")}, {Page::read, tr("Read")}, {Page::correct, tr("Correct")}, {Page::logbook, tr("Logbook")}};
+  for (const auto& [page, name] : pages) add_action(name, QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(page))), [this, page = page] { show_page(page); });
+  add_action(tr("Buses of the bench"), {}, [this] {
+    show_page(Page::wire);
+    wire_->show_view(4);
+  });
+  add_action(tr("List of wires"), {}, [this] {
+    show_page(Page::wire);
+    wire_->show_view(6);
+  });
+  add_action(tr("Error budget"), {}, [this] {
+    show_page(Page::correct);
+    correct_->show_view(1);
+  });
+  add_action(tr("Which of several is right"), {}, [this] {
+    show_page(Page::correct);
+    correct_->show_view(2);
+  });
+  add_action(tr("Walk through the pages"), {}, [this] { walk(); });
   add_action(tr("Return to the live reading (Esc)"), {}, [this] { workbench_.return_to_live(); });
   add_action(tr("Next channel"), QKeySequence(tr("Ctrl+PgDown")), [this] {
     const auto& channels = workbench_.bench().channels;
@@ -221,10 +261,19 @@ void MainWindow::find_command() {
 
 void MainWindow::show_page(Page page) {
   pages_->setCurrentIndex(static_cast<int>(page));
+  for (int i = 0; i < pages_->count(); ++i) {  // only the page that is shown asks for room
+    const auto policy = i == pages_->currentIndex() ? QSizePolicy::Preferred : QSizePolicy::Ignored;
+    pages_->widget(i)->setSizePolicy(policy, policy);
+  }
   page_buttons_->button(static_cast<int>(page))->setChecked(true);
-  const bool overview = page == Page::home;
-  for (QWidget* widget : {static_cast<QWidget*>(shelf_), static_cast<QWidget*>(strip_), static_cast<QWidget*>(margin_), static_cast<QWidget*>(tape_)}) widget->setVisible(!overview);
+  // What belongs to one channel is shown where one channel is worked on.
+  const bool one_channel = page == Page::wire || page == Page::read || page == Page::correct;
+  shelf_->setVisible(page != Page::home);
+  for (QWidget* widget : {static_cast<QWidget*>(strip_), static_cast<QWidget*>(margin_)}) widget->setVisible(one_channel);
+  tape_->setVisible(page == Page::wire || page == Page::read);
 }
+
+void MainWindow::walk() { walk_->start(); }
 
 void MainWindow::open(const QString& path) {
   const auto problems = workbench_.document().open(path);

@@ -13,16 +13,24 @@ class QPushButton;
 
 namespace fair_gauge::app {
 
+class ChoosePage;
+class CorrectPage;
 class HomePage;
+class LogbookPage;
 class ReadPage;
 class WirePage;
 class Margin;
 class Shelf;
 class Tape;
+class Walk;
 
+// In the order of the work.
 enum class Page { home,
+                  choose,
                   wire,
-                  read };
+                  read,
+                  correct,
+                  logbook };
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -33,6 +41,8 @@ class MainWindow : public QMainWindow {
   void open(const QString& path);
   void open_demonstration();
   void show_page(Page page);
+  /// The short walk through the pages.
+  void walk();
   /// Saves; asks for a name where the bench has none of its own. \returns false if it was not saved
   bool save();
   bool save_to(const QString& path);
@@ -78,9 +88,13 @@ class MainWindow : public QMainWindow {
   Shelf* shelf_;
   Margin* margin_;
   Tape* tape_;
+  Walk* walk_;
   HomePage* home_;
+  ChoosePage* choose_;
   WirePage* wire_;
   ReadPage* read_;
+  CorrectPage* correct_;
+  LogbookPage* logbook_;
   std::vector<QAction*> actions_;
   QAction* undo_;
   QAction* redo_;

@@ -121,9 +121,7 @@ void Margin::refresh() {
                                                                                              : Tint::red);
     const QString symbol = text_of(difference_symbol(shown));
     const auto number = [&](double value) {  // two digits, as an uncertainty is stated
-      const double size = std::abs(value / shown.scale);
-      const int decimals = size > 0 ? std::max(0, 1 - static_cast<int>(std::floor(std::log10(size)))) : 0;
-      return text_of(fixed(value / shown.scale, decimals, workbench_.style()));
+      return text_of(fixed(value / shown.scale, decimals_of_two_digits(value / shown.scale), workbench_.style()));
     };
     QString detail = tr("True value within ±%1 %2 of the reading (95 %).").arg(number(view.budget->expanded), symbol);
     if (view.budget->known_bias > 0.02 * view.budget->allowed) detail += QLatin1Char(' ') + tr("It warms itself and reads %1 %2 high.").arg(number(view.budget->known_bias), symbol);

@@ -4,10 +4,13 @@
 #include <QComboBox>
 #include <QDeadlineTimer>
 #include <QDir>
+#include <QListWidget>
 #include <QProcess>
 #include <QPushButton>
 #include <functional>
 
+#include "choose/choose_page.h"
+#include "correct/correct_page.h"
 #include "read/read_page.h"
 #include "wire/wire_page.h"
 
@@ -58,6 +61,12 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   workbench.choose_stage(StageName::front_end);
   window.show_page(Page::home);
   shoot(QStringLiteral("home"));
+  window.show_page(Page::choose);
+  auto* choose = window.findChild<ChoosePage*>();
+  choose->set_need({.from = 5, .to = 35, .allowed = 0.5});
+  let_pass(600);
+  choose->choose("ntc-10k-3950");
+  shoot(QStringLiteral("choose"));
   window.show_page(Page::wire);
   shoot(QStringLiteral("wire"));
   auto* wire = window.findChild<WirePage*>();
@@ -67,6 +76,11 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   shoot(QStringLiteral("wire-values"));
   wire->show_view(3);
   shoot(QStringLiteral("wire-own-curve"));
+  const std::pair<int, const char*> shared[] = {{4, "wire-bus"}, {5, "wire-cycle"}, {6, "wire-wires"}};
+  for (const auto& [view, name] : shared) {
+    wire->show_view(view);
+    shoot(QString::fromLatin1(name));
+  }
   wire->show_view(0);
   theme.set_tone(Theme::Tone::dark);
   workbench.choose_stage(StageName::converter);
@@ -88,6 +102,38 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   window.show_page(Page::wire);
   wire->show_view(1);
   shoot(QStringLiteral("wire-room"));
+  workbench.listen_to_shed();
+  workbench.choose_channel("substrate");
+  window.show_page(Page::correct);
+  auto* correct = window.findChild<CorrectPage*>();
+  auto* calibrate = window.findChild<CalibrateView*>();
+  std::vector<RecordedPoint> points;
+  const double taken[][2] = {{5.05, 5.21}, {14.92, 15.12}, {24.60, 24.83}, {34.71, 34.99}, {44.83, 45.18}};  // made up
+  for (const auto& [reference, reading] : taken) {
+    RecordedPoint& point = points.emplace_back();
+    point.reference = reference;
+    point.reference_standard = 0.03;
+    point.reading = reading;
+    point.spread = 0.02;
+    point.readings = 30;
+  }
+  calibrate->set_points(points);
+  shoot(QStringLiteral("correct"));
+  calibrate->set_points({});
+  correct->show_view(1);
+  let_pass(200);
+  window.findChild<QPushButton*>(QStringLiteral("run_trials"))->click();
+  let_pass(1500);
+  shoot(QStringLiteral("correct-budget"));
+  workbench.choose_channel("rack");
+  correct->show_view(2);
+  shoot(QStringLiteral("correct-compare"));
+  correct->show_view(3);
+  shoot(QStringLiteral("correct-derived"));
+  workbench.choose_channel("substrate");
+  window.show_page(Page::logbook);
+  window.findChild<QListWidget*>(QStringLiteral("logbook_list"))->setCurrentRow(3);
+  shoot(QStringLiteral("logbook"));
   if (!failed.isEmpty()) return Problem{"a picture could not be written", "a folder that can be written to", {.file = failed.toStdString()}};
   return written;
 }

@@ -11,6 +11,7 @@ ShelfItem::ShelfItem(const Theme& theme, QString id, QWidget* parent) : QWidget(
   name_ = new Text(theme, Face::strong);
   value_ = new Text(theme, Face::number);
   unit_ = new Text(theme, Face::small, {}, Tint::quiet);
+  unit_->setContentsMargins(0, 0, 0, theme.px(2));  // on the number's baseline
   vial_ = new Vial(theme, Vial::Size::small);
   auto* line = row(4);
   line->addWidget(value_);

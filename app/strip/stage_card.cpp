@@ -20,6 +20,7 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent) : 
   field_->setFont(theme.font(Face::number_large));
   field_->setStyleSheet(QStringLiteral("QLineEdit { background: transparent; border: none; padding: 0; } QLineEdit:focus { border: none; }"));
   unit_ = new Text(theme, Face::stage, {}, Tint::quiet);
+  unit_->setContentsMargins(0, 0, 0, theme.column_px(5));  // on the number's baseline
   caption_ = new Text(theme, Face::stage, {}, Tint::quiet);
   caption_->setWordWrap(true);
   caption_->setAlignment(Qt::AlignTop | Qt::AlignLeft);

@@ -20,8 +20,8 @@ Form::Form(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(theme)
   grid_->setContentsMargins(0, 0, 0, 0);
   grid_->setHorizontalSpacing(8);
   grid_->setVerticalSpacing(4);
-  grid_->setColumnStretch(0, 4);
-  grid_->setColumnStretch(1, 5);
+  grid_->setColumnStretch(0, 3);
+  grid_->setColumnStretch(1, 4);
   echo_ = new Text(theme, Face::small, {}, Tint::second);
   echo_->setObjectName(QStringLiteral("form_echo"));
   echo_->setWordWrap(true);

@@ -41,6 +41,11 @@ QLineEdit:disabled, QComboBox:disabled { color: @quiet; }
 QComboBox::drop-down { border: none; width: @20; }
 QComboBox::down-arrow { image: url(:/icons/down-@tone.svg); width: @12; height: @12; }
 QComboBox QAbstractItemView { background: @sheet; border: 1px solid @rule; selection-background-color: @tint; selection-color: @ink; padding: @4; }
+QCheckBox { spacing: @8; }
+QCheckBox::indicator { width: @16; height: @16; border: 1px solid @quiet; border-radius: @4; background: @sheet; }
+QCheckBox::indicator:checked { background: @accent; border-color: @accent; image: url(:/icons/tick-@tone.svg); }
+QCheckBox::indicator:disabled { border-color: @rule; background: transparent; }
+QCheckBox::indicator:focus, QCheckBox::indicator:hover { border-color: @accent; }
 QPushButton { background: @sheet; border: 1px solid @rule; border-radius: @4; padding: @8 @16; }
 QPushButton:hover { border-color: @accent; }
 QPushButton:focus { border: 1px solid @accent; }
@@ -65,6 +70,11 @@ QMenu::item:disabled { color: @quiet; }
 QTableWidget { background: transparent; border: none; gridline-color: @rule; selection-background-color: @tint; selection-color: @ink; }
 QTableWidget::item { padding: @4 0; border-bottom: 1px solid @rule; }
 QHeaderView::section { background: transparent; color: @quiet; border: none; border-bottom: 1px solid @rule; padding: @4 0; text-align: left; }
+QListWidget { background: transparent; border: none; }
+QListWidget::item { padding: @8 0; border-bottom: 1px solid @rule; }
+QListWidget::item:selected { background: @tint; color: @ink; }
+QProgressBar { background: @shade; border: none; border-radius: 2px; }
+QProgressBar::chunk { background: @accent; border-radius: 2px; }
 #caution { background: @shade; border-radius: @4; }
 #banner { background: @tint; border-bottom: 1px solid @rule; }
 )";

@@ -177,6 +177,8 @@ void BusView::show_pull_ups(const Bus& each) {
     const int at = static_cast<int>(i);
     auto* where = new QLineEdit(text_of(pull_up.where));
     where->setAccessibleName(tr("Where the pull-up is"));
+    where->setCursorPosition(0);
+    where->setToolTip(where->text());
     connect(where, &QLineEdit::editingFinished, this, [this, i, where] {
       const std::string words = where->text().toStdString();
       const Bus* now = bus();

@@ -1,10 +1,10 @@
 #include "wire/cycle_view.h"
 
 #include <QFileDialog>
-#include <QHeaderView>
 
 #include "files/file.h"
 #include "quantity/number_format.h"
+#include "widgets/plain_table.h"
 #include "widgets/print.h"
 #include "wiring/cycle_plan.h"
 
@@ -113,17 +113,10 @@ WiresView::WiresView(const Theme& theme, Workbench& workbench, QWidget* parent) 
     const QString fault = write_to(path);
     summary_->setText(fault.isEmpty() ? tr("Saved as %1").arg(path) : fault);
   });
-  table_ = new QTableWidget;
-  table_->setObjectName(QStringLiteral("wires"));
-  table_->setAccessibleName(tr("List of wires"));
-  table_->setColumnCount(6);
-  table_->setHorizontalHeaderLabels({tr("device"), tr("conductor"), tr("from"), tr("to"), tr("your colour"), tr("note")});
-  table_->verticalHeader()->hide();
-  table_->setShowGrid(false);
-  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
-  table_->horizontalHeader()->setStretchLastSection(true);
+  table_ = plain_table(theme, "wires", tr("List of wires"), {tr("device"), tr("conductor"), tr("from"), tr("your colour"), tr("note")}, {136, 84, 0, 100, 190});
+  table_->setEditTriggers(QAbstractItemView::AllEditTriggers);
   connect(table_, &QTableWidget::cellChanged, this, [this](int line, int place) {
-    if (filling_ || place != 4 || line >= static_cast<int>(list_.rows.size())) return;
+    if (filling_ || place != 3 || line >= static_cast<int>(list_.rows.size())) return;
     const WireRow wire = list_.rows[static_cast<std::size_t>(line)];
     const std::string colour = table_->item(line, place)->text().trimmed().toStdString();
     workbench_.document().edit(tr("Colour of a wire"), [&](Bench& bench) {
@@ -159,17 +152,11 @@ void WiresView::refresh() {
   table_->setRowCount(static_cast<int>(list_.rows.size()));
   for (std::size_t i = 0; i < list_.rows.size(); ++i) {
     const WireRow& wire = list_.rows[i];
-    const std::string* cells[] = {&wire.device, &wire.conductor, &wire.from, &wire.to, &wire.colour, &wire.note};
-    for (int c = 0; c < 6; ++c) {
-      auto* item = new QTableWidgetItem(c == 0 && i > 0 && list_.rows[i - 1].device == wire.device ? QString() : text_of(*cells[c]));
-      item->setToolTip(text_of(*cells[c]));
-      if (c != 4) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
-      table_->setItem(static_cast<int>(i), c, item);
-    }
+    const bool again = i > 0 && list_.rows[i - 1].device == wire.device;
+    put_row(*table_, static_cast<int>(i), {again ? QString() : text_of(wire.device), text_of(wire.conductor), text_of(wire.from), text_of(wire.colour), text_of(wire.to == wire.conductor ? wire.note : wire.to + (wire.note.empty() ? "" : ", " + wire.note))}, theme_, theme_.colours().ink, 99);
+    for (const int c : {0, 1, 2, 4}) table_->item(static_cast<int>(i), c)->setFlags(table_->item(static_cast<int>(i), c)->flags() & ~Qt::ItemIsEditable);
   }
   filling_ = false;
-  const int widths[] = {118, 84, 218, 84, 84};
-  for (int c = 0; c < 5; ++c) table_->setColumnWidth(c, theme_.px(widths[c]));
   summary_->setText(tr("%1 conductors. Type the colours you used: follow the wire, not the colour.").arg(list_.rows.size()));
   std::vector<Finding> worth;
   for (const Finding& finding : list_.findings)

@@ -17,9 +17,7 @@ constexpr int places = 13;                  // of the range at which the error i
 constexpr double far_more_than_needed = 3;  // beyond a third of the allowed error nothing is gained by more accuracy
 
 std::string error_text(double value, const Unit& unit) {
-  const double size = std::abs(value);
-  const int decimals = size > 0 ? std::clamp(1 - static_cast<int>(std::floor(std::log10(size))), 0, 6) : 0;
-  return with_unit(value, decimals, difference_symbol(unit));
+  return with_unit(value, decimals_of_two_digits(value), difference_symbol(unit));
 }
 std::string value_text(double value, const Unit& unit) { return with_unit(value, std::abs(value) >= 100 ? 0 : 1, unit.symbol); }
 
@@ -68,7 +66,7 @@ void bears_its_place(const Case& at) {
   if (at.need.place == NeedPlace::surface && (at.part.senses == "air" || at.part.senses == "board")) at.add(ReasonKind::costs, "it takes the air's temperature, not that of a surface", 25);
   if (at.need.quantity == "temperature" && (at.need.place == NeedPlace::indoors || at.need.place == NeedPlace::humid)) {
     if (at.part.senses == "chip") at.add(ReasonKind::costs, "it reads its own chip, which is warmer than the air: for ambient only with a trim done cold, and then with care", 60);
-    if (at.part.senses == "board") at.add(ReasonKind::costs, "it also feels the board it sits on: keep it away from what gets warm", 5);
+    if (at.part.senses == "board") at.add(ReasonKind::costs, "it also feels the board it sits on", 5);
   }
 }
 

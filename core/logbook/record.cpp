@@ -16,8 +16,6 @@ namespace {
 constexpr double year_days = 365.25;
 constexpr int forecast_days = 3653;
 
-int decimals_of(double size) { return size > 0 && std::isfinite(size) ? std::clamp(1 - static_cast<int>(std::floor(std::log10(size))), 0, 6) : 3; }
-
 // The shape of the correction as firmware would write it.
 std::string formula_of(const CalibrationRecord& record) {
   std::string words;
@@ -37,18 +35,18 @@ std::string record_html(const LogEntry& entry, const Bench& bench) {
   const std::string symbol = unit ? std::string(unit->symbol) : record.unit, difference = unit ? std::string(difference_symbol(*unit)) : record.unit;
   const Channel* channel = find_by_id(bench.channels, entry.channel);
   const Device* device = channel ? find_by_id(bench.devices, channel->device) : nullptr;
-  std::vector<std::vector<std::string>> facts = {{"Channel", channel && !channel->name.empty() ? channel->name + " (" + entry.channel + ")" : entry.channel}, {"Place", channel ? channel->place : ""}, {"Part", device ? device->part + (device->serial.empty() ? "" : ", serial " + device->serial) : ""}, {"Procedure", record.procedure}, {"Reference", record.reference}, {"Done by", entry.who}, {"Allowed error", "±" + with_unit(record.tolerance, decimals_of(record.tolerance), difference)}};
+  std::vector<std::vector<std::string>> facts = {{"Channel", channel && !channel->name.empty() ? channel->name + " (" + entry.channel + ")" : entry.channel}, {"Place", channel ? channel->place : ""}, {"Part", device ? device->part + (device->serial.empty() ? "" : ", serial " + device->serial) : ""}, {"Procedure", record.procedure}, {"Reference", record.reference}, {"Done by", entry.who}, {"Allowed error", "±" + with_unit(record.tolerance, decimals_for(record.tolerance), difference)}};
   std::erase_if(facts, [](const auto& row) { return row[1].empty(); });
   std::vector<std::vector<std::string>> points;
   for (const RecordedPoint& point : record.points) {
     const double error = point.reading - point.reference;
-    const int decimals = decimals_of(std::max(point.reference_standard, point.spread > 0 ? point.spread : 1e-3));
-    points.push_back({with_unit(point.reference, decimals, symbol), point.reference_standard > 0 ? "±" + with_unit(2 * point.reference_standard, decimals_of(2 * point.reference_standard), difference) : "not known", with_unit(point.reading, decimals, symbol), with_unit(error, decimals, difference), fmt::format("{} readings, spread {}", point.readings, with_unit(point.spread, decimals_of(point.spread), difference)), point.conditions});
+    const int decimals = decimals_for(std::max(point.reference_standard, point.spread > 0 ? point.spread : 1e-3));
+    points.push_back({with_unit(point.reference, decimals, symbol), point.reference_standard > 0 ? "±" + with_unit(2 * point.reference_standard, decimals_for(2 * point.reference_standard), difference) : "not known", with_unit(point.reading, decimals, symbol), with_unit(error, decimals, difference), fmt::format("{} readings, spread {}", point.readings, with_unit(point.spread, decimals_for(point.spread), difference)), point.conditions});
   }
   std::string body = html_table({"", ""}, facts);
   body += "<h2>Points</h2>" + html_table({"Reference", "its uncertainty (k = 2)", "Reading, uncorrected", "Error", "Taken from", "Conditions"}, points);
   body += "<h2>Correction</h2><p>" + html_escaped(fmt::format("Model: {}. Added to a reading x: {} {}.", record.model, formula_of(record), difference)) + "</p>";
-  body += "<h2>Verdict</h2><p>" + html_escaped(fmt::format("{} Used of the allowed error: {:.0f} % before, {:.0f} % after. A corrected reading is within ±{} of the true value (95 %).", record.verdict, record.used_before * 100, record.used_after * 100, with_unit(record.expanded, decimals_of(record.expanded), difference))) + "</p>";
+  body += "<h2>Verdict</h2><p>" + html_escaped(fmt::format("{} Used of the allowed error: {:.0f} % before, {:.0f} % after. A corrected reading is within ±{} of the true value (95 %).", record.verdict, record.used_before * 100, record.used_after * 100, with_unit(record.expanded, decimals_for(record.expanded), difference))) + "</p>";
   if (!entry.words.empty()) body += "<h2>Remarks</h2><p>" + html_escaped(entry.words) + "</p>";
   body += "<p class=\"quiet\">Not for medical, life-safety or trade use.</p>";
   return html_page(fmt::format("Calibration {}", entry.number), entry.on + " · " + bench.name, body);

@@ -20,6 +20,7 @@ struct ToDo {
   Weight weight = Weight::warning;
   std::string id;  ///< of the channel or bus
   std::string words;
+  std::string figure;  ///< what it buys, or how soon
 };
 
 /// \param today  days since 1970-01-01

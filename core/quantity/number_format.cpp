@@ -50,6 +50,11 @@ int decimals_for(double uncertainty, int otherwise) {
   return std::clamp(-exponent + (first < 2.95 ? 1 : 0), 0, 9);
 }
 
+int decimals_of_two_digits(double number) {
+  const double size = std::abs(number);
+  return size > 0 && std::isfinite(size) ? std::clamp(1 - static_cast<int>(std::floor(std::log10(size))), 0, 6) : 0;
+}
+
 std::string fixed(double number, int decimals, const NumberStyle& style) {
   if (std::isnan(number)) return "–";
   if (std::isinf(number)) return number < 0 ? style.minus + "∞" : "∞";

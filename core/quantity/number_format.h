@@ -18,6 +18,9 @@ struct NumberStyle {
 /// An uncertainty of zero or not a number gives `otherwise`.
 int decimals_for(double uncertainty, int otherwise = 3);
 
+/// Decimals that show two digits of a number, 0…6: for figures that are compared with one another.
+int decimals_of_two_digits(double number);
+
 /// A number with fixed decimals; groups of three digits are parted by thin spaces from five digits on.
 std::string fixed(double number, int decimals, const NumberStyle& style = {});
 

@@ -78,12 +78,12 @@ std::vector<std::size_t> outliers_of(FitModel model, const std::vector<Calibrati
 
 const char* words_of(FitModel model) {
   switch (model) {
-    case FitModel::offset: return "one offset";
-    case FitModel::gain: return "a slope through the origin";
-    case FitModel::line: return "a line";
-    case FitModel::quadratic: return "a parabola";
-    case FitModel::cubic: return "a cubic";
-    case FitModel::table: return "a table";
+    case FitModel::offset: return "One offset";
+    case FitModel::gain: return "A slope through the origin";
+    case FitModel::line: return "A line";
+    case FitModel::quadratic: return "A parabola";
+    case FitModel::cubic: return "A cubic";
+    case FitModel::table: return "A table";
   }
   return "";
 }
@@ -101,7 +101,7 @@ void recommend(ModelChoice& choice, const std::vector<CalibrationPoint>& points,
     if (!each.fit) continue;
     if (std::isfinite(best) ? each.criterion && *each.criterion <= best + 2 : each.criterion.has_value()) {
       choice.recommended = report(model);
-      choice.why = fmt::format("{} serves: a further coefficient would not explain more than chance does", words_of(model));
+      choice.why = fmt::format("{} serves: a further coefficient would not explain more than chance does.", words_of(model));
       return;
     }
   }
@@ -110,27 +110,27 @@ void recommend(ModelChoice& choice, const std::vector<CalibrationPoint>& points,
   const bool enough = !offset.fit || points.size() < 2 || offset.worst_residual <= tolerance / 10;
   const FitModel model = enough || !choice.reports[report(FitModel::line)].fit ? FitModel::offset : FitModel::line;
   choice.recommended = report(model);
-  choice.why = enough ? (points.size() == 1 ? "one point: an offset is all that it can tell" : "the points differ by less than a tenth of the allowed error: an offset does") : "the points differ by more than an offset explains: a line, and a further point would prove it";
+  choice.why = enough ? (points.size() == 1 ? "One point: an offset is all that it can tell." : "The points differ by less than a tenth of the allowed error: an offset does.") : "The points differ by more than an offset explains: a line, and a further point would prove it.";
 }
 
-void warn(ModelChoice& choice, const std::vector<CalibrationPoint>& points, const Range& wanted) {
+void warn(ModelChoice& choice, const std::vector<CalibrationPoint>& points, const Range& wanted, std::string_view symbol) {
   const ModelReport& chosen = choice.reports[choice.recommended];
   const auto [low, high] = std::ranges::minmax(points, {}, &CalibrationPoint::reading);
   const double span = wanted.to - wanted.from;
-  if (chosen.fit && chosen.fit->dof == 0 && chosen.model != FitModel::offset && chosen.model != FitModel::table) choice.warnings.push_back("the curve passes through every point, so the points say nothing of how well it fits: take one more");
-  if (chosen.model == FitModel::offset && points.size() == 1) choice.warnings.push_back("one point proves an offset there and nothing elsewhere: a second one near the other end would show the slope");
-  const auto outside = [&](double from, double to) { choice.warnings.push_back(fmt::format("from {:.4g} to {:.4g} there was no point: there the correction is a guess that grows with the distance", from, to)); };
+  if (chosen.fit && chosen.fit->dof == 0 && chosen.model != FitModel::offset && chosen.model != FitModel::table) choice.warnings.push_back("The curve passes through every point, so the points say nothing of how well it fits: take one more.");
+  if (chosen.model == FitModel::offset && points.size() == 1) choice.warnings.push_back("One point proves an offset there and nothing elsewhere: a second one near the other end would show the slope.");
+  const auto outside = [&](double from, double to) { choice.warnings.push_back(fmt::format("From {:.4g} to {:.4g}{}{} there was no point: there the correction is a guess.", from, to, symbol.empty() ? "" : " ", symbol)); };
   if (chosen.model != FitModel::offset || points.size() > 1) {
     if (low.reading > wanted.from + 0.1 * span) outside(wanted.from, low.reading);
     if (high.reading < wanted.to - 0.1 * span) outside(high.reading, wanted.to);
   }
-  if (points.size() >= 3 && chosen.model != FitModel::offset && high.reading - low.reading < 0.2 * span) choice.warnings.push_back("the points lie close together: their slope is known badly");
-  if (!weighted(points) && std::ranges::any_of(points, [](const CalibrationPoint& point) { return point.uncertainty > 0; })) choice.warnings.push_back("only some points state their uncertainty: all are weighed alike");
+  if (points.size() >= 3 && chosen.model != FitModel::offset && high.reading - low.reading < 0.2 * span) choice.warnings.push_back("The points lie close together: their slope is known badly.");
+  if (!weighted(points) && std::ranges::any_of(points, [](const CalibrationPoint& point) { return point.uncertainty > 0; })) choice.warnings.push_back("Only some points state their uncertainty: all are weighed alike.");
 }
 
 }  // namespace
 
-Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, double origin, const Range& wanted, double tolerance) {
+Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, double origin, const Range& wanted, double tolerance, std::string_view symbol) {
   if (points.empty()) return Problem{"there are no points yet", "a point: a reference and what the channel read then"};
   ModelChoice choice;
   for (const FitModel model : all_models) {
@@ -147,7 +147,7 @@ Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, do
   }
   recommend(choice, points, tolerance);
   choice.outliers = outliers_of(choice.reports[choice.recommended].model, points, origin);
-  warn(choice, points, wanted);
+  warn(choice, points, wanted, symbol);
   return choice;
 }
 

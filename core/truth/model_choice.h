@@ -29,9 +29,10 @@ struct ModelChoice {
 
 /// \param wanted     range that the correction is to serve, base units of the reading
 /// \param tolerance  the channel's allowed error
+/// \param symbol     of the unit, for the sentences
 /// \returns the comparison; a problem without any point
 /// \source Akaike's criterion with the correction of Hurvich and Tsai; outliers by the studentised deleted residual, Bonferroni at 1 %
-Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, double origin, const Range& wanted, double tolerance);
+Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, double origin, const Range& wanted, double tolerance, std::string_view symbol = "");
 
 /// A correction of the bench from a fit.
 /// \param reference_standard  of what all points share: the reference's own certificate

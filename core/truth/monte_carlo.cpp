@@ -217,8 +217,8 @@ std::string budget_differs(const Budget& budget, const MonteCarlo& spread) {
   if (std::max(low, high) <= tolerance + chance) return "";
   // The self-heating's own spread and the like are in the budget alone.
   const double lopsided = std::abs(spread.high + spread.low) / (spread.high - spread.low);
-  if (lopsided > 0.05) return "the spread is lopsided: the chain is curved over it, and the interval of Monte Carlo is the better one";
-  return spread.high - spread.low < 2 * budget.expanded ? "the interval of Monte Carlo is narrower: one source with a flat distribution rules, and the budget's 95 % is on the safe side" : "the interval of Monte Carlo is wider: take that one";
+  if (lopsided > 0.05) return "The spread is lopsided: the chain is curved over it, and the interval of Monte Carlo is the better one.";
+  return spread.high - spread.low < 2 * budget.expanded ? "It is narrower: one flat source rules, and the budget is on the safe side." : "It is wider: take that one.";
 }
 
 }  // namespace fair_gauge

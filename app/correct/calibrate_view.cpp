@@ -1,0 +1,574 @@
+#include "correct/calibrate_view.h"
+
+#include <qcustomplot.h>
+
+#include <QFileDialog>
+#include <QSettings>
+#include <algorithm>
+#include <cmath>
+
+#include "digital/decoder.h"
+#include "digital/registers.h"
+#include "files/file.h"
+#include "quantity/day.h"
+#include "quantity/number_format.h"
+#include "widgets/plain_table.h"
+#include "widgets/plot_style.h"
+
+namespace fair_gauge::app {
+namespace {
+
+constexpr double window_s = 60;
+
+QString model_name(FitModel model) {
+  switch (model) {
+    case FitModel::offset: return CalibrateView::tr("one offset");
+    case FitModel::gain: return CalibrateView::tr("slope through zero");
+    case FitModel::line: return CalibrateView::tr("a line");
+    case FitModel::quadratic: return CalibrateView::tr("a parabola");
+    case FitModel::cubic: return CalibrateView::tr("a cubic");
+    case FitModel::table: return CalibrateView::tr("a table");
+  }
+  return {};
+}
+
+}  // namespace
+
+CalibrateView::CalibrateView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  auto* all = row(20);
+  QWidget* left = scrolled(build_left());
+  left->setFixedWidth(theme.column_px(300));
+  connect(&theme, &Theme::changed, this, [this, left] {
+    left->setFixedWidth(theme_.column_px(300));
+    draw_fit();
+  });
+  all->addWidget(left);
+  all->addWidget(build_right(), 1);
+  setLayout(all);
+  connect(&workbench, &Workbench::selection_changed, this, &CalibrateView::follow_channel);
+  connect(&workbench, &Workbench::values_changed, this, &CalibrateView::refresh_live);
+  connect(&workbench, &Workbench::bench_changed, this, [this] {
+    channel_.clear();
+    follow_channel();
+  });
+}
+
+QWidget* CalibrateView::build_left() {
+  procedure_ = choice_box({}, "procedure", tr("Procedure"));
+  connect(procedure_, &QComboBox::activated, this, &CalibrateView::choose_procedure);
+  steps_ = column(4);
+  form_place_ = column(0);
+  reference_ = new Text(theme_, Face::small, {}, Tint::second);
+  reference_->setObjectName(QStringLiteral("reference_words"));
+  stable_ = new Text(theme_, Face::small, {}, Tint::quiet);
+  stable_->setObjectName(QStringLiteral("stability"));
+  for (Text* text : {reference_, stable_}) text->setWordWrap(true);
+  span_ = new SpanPlot(theme_);
+  connect(span_, &SpanPlot::span_chosen, this, &CalibrateView::refresh_live);
+  take_ = new QPushButton(tr("Take the point"));
+  take_->setObjectName(QStringLiteral("take_point"));
+  take_->setProperty("primary", true);
+  connect(take_, &QPushButton::clicked, this, &CalibrateView::take_point);
+  auto* log = new QPushButton(tr("From a log…"));
+  log->setObjectName(QStringLiteral("from_log"));
+  log->setToolTip(tr("Opens a log of this channel's raw numbers; drag over the span that the point is to be taken from"));
+  connect(log, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Open a log"), {}, tr("Logs (*.csv);;All files (*)"));
+    if (path.isEmpty()) return;
+    if (const QString fault = open_log(path); !fault.isEmpty()) stable_->setText(fault);
+  });
+  auto* buttons = row(8);
+  buttons->addWidget(take_, 1);
+  buttons->addWidget(log);
+  auto* all = column(8);
+  all->setContentsMargins(0, 0, 8, 0);
+  all->addWidget(procedure_);
+  all->addLayout(form_place_);
+  all->addWidget(reference_);
+  all->addWidget(span_);
+  all->addWidget(stable_);
+  all->addLayout(buttons);
+  all->addSpacing(4);
+  all->addLayout(steps_);
+  all->addStretch();
+  auto* box = new QWidget;
+  box->setLayout(all);
+  return box;
+}
+
+QWidget* CalibrateView::build_right() {
+  plot_ = new QCustomPlot;
+  plot_->setObjectName(QStringLiteral("fit_plot"));
+  plot_->setMinimumHeight(theme_.px(150));
+  table_ = plain_table(theme_, "points", tr("Calibration points"), {tr("reference"), tr("±, k = 2"), tr("read"), tr("to add"), tr("left over")}, {0, 0, 0, 0, 0});
+  auto* drop = new QPushButton(tr("Drop the marked point"));
+  drop->setObjectName(QStringLiteral("drop_point"));
+  drop->setProperty("quiet", true);
+  connect(drop, &QPushButton::clicked, this, [this] {
+    const int at = table_->currentRow();
+    if (at < 0 || at >= static_cast<int>(points_.size())) return;
+    auto points = points_;
+    points.erase(points.begin() + at);
+    set_points(std::move(points));
+  });
+  paste_ = new QPlainTextEdit;
+  paste_->setObjectName(QStringLiteral("paste_points"));
+  paste_->setAccessibleName(tr("Points as text"));
+  paste_->setPlaceholderText(tr("or paste points"));
+  paste_->setToolTip(tr("A header reference,reading or reference,reading,uncertainty and a row a point"));
+  paste_->setFont(theme_.font(Face::code));
+  paste_->setFixedHeight(theme_.px(34));
+  connect(paste_, &QPlainTextEdit::textChanged, this, &CalibrateView::take_text);
+  model_ = choice_box({}, "model", tr("Model of the correction"));
+  connect(model_, &QComboBox::activated, this, [this] { draw_fit(); });
+  place_ = choice_box({tr("on the reading, here"), tr("on the raw number, here"), tr("in the part's offset register"), tr("in the firmware")}, "correction_place", tr("Where it is carried out"));
+  connect(place_, &QComboBox::activated, this, [this] { draw_fit(); });
+  why_ = new Text(theme_, Face::small, {}, Tint::quiet);
+  why_->setObjectName(QStringLiteral("model_why"));
+  verdict_ = new Text(theme_, Face::strong);
+  verdict_->setObjectName(QStringLiteral("fit_verdict"));
+  for (Text* text : {why_, verdict_}) text->setWordWrap(true);
+  instrument_ = new QLineEdit(QSettings().value(QStringLiteral("instrument")).toString());
+  instrument_->setObjectName(QStringLiteral("instrument"));
+  instrument_->setPlaceholderText(tr("reference, certificate"));
+  instrument_->setAccessibleName(tr("Reference and its certificate"));
+  who_ = new QLineEdit(QSettings().value(QStringLiteral("who")).toString());
+  who_->setObjectName(QStringLiteral("who"));
+  who_->setPlaceholderText(tr("who did it"));
+  who_->setAccessibleName(tr("Who did it"));
+  who_->setMaximumWidth(theme_.px(120));
+  put_in_ = new QPushButton(tr("Put the correction in"));
+  put_in_->setObjectName(QStringLiteral("put_in"));
+  put_in_->setProperty("primary", true);
+  put_in_->setToolTip(tr("Ctrl+Z takes it back; the logbook keeps what was done either way."));
+  connect(put_in_, &QPushButton::clicked, this, &CalibrateView::put_in);
+  auto* choose = row(8);
+  choose->addWidget(model_, 1);
+  choose->addWidget(place_, 1);
+  auto* below = row(8);
+  below->addWidget(drop);
+  below->addWidget(paste_, 1);
+  auto* keep = row(8);
+  keep->addWidget(instrument_, 1);
+  keep->addWidget(who_);
+  keep->addWidget(put_in_);
+  auto* all = column(6);
+  all->addWidget(plot_, 3);
+  all->addLayout(choose);
+  all->addWidget(why_);
+  all->addWidget(table_, 2);
+  all->addLayout(below);
+  all->addWidget(verdict_);
+  all->addLayout(keep);
+  auto* box = new QWidget;
+  box->setLayout(all);
+  return box;
+}
+
+void CalibrateView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  follow_channel();
+  refresh_live();
+}
+
+const Unit& CalibrateView::unit() const {
+  const ChannelView& view = workbench_.chosen();
+  return view.chain ? *view.chain->base : base_unit(Dimension::temperature);
+}
+
+void CalibrateView::follow_channel() {
+  if (!isVisible() || channel_ == workbench_.channel_id()) return;
+  channel_ = workbench_.channel_id();
+  log_.reset();
+  span_->clear_span();
+  const ChannelView& view = workbench_.chosen();
+  procedures_.clear();
+  if (view.channel) {
+    const Part* part = view.chain ? workbench_.catalogue().find(view.chain->part_id) : nullptr;
+    procedures_ = procedures_for(*view.channel, part && part->senses == "chip");
+    place_->setItemData(2, part && part->bytes.offset ? QVariant() : QVariant(0), Qt::UserRole - 1);  // greyed out
+  }
+  procedure_->clear();
+  for (const Procedure* each : procedures_) procedure_->addItem(text_of(each->name));
+  choose_procedure(0);
+  points_ = kept_points(workbench_, channel_);
+  refresh_fit();
+}
+
+void CalibrateView::choose_procedure(int index) {
+  clear(steps_);
+  inputs_.clear();
+  if (index < 0 || index >= static_cast<int>(procedures_.size())) {
+    rebuild_inputs();
+    return;
+  }
+  procedure_->setCurrentIndex(index);
+  const Procedure& each = *procedures_[static_cast<std::size_t>(index)];
+  int number = 0;
+  for (const std::string& step : each.steps) {
+    auto* line = new Text(theme_, Face::small, QStringLiteral("%1  %2").arg(++number).arg(text_of(step)));
+    line->setWordWrap(true);
+    steps_->addWidget(line);
+  }
+  for (const std::string& caution : each.cautions) {
+    auto* line = new Text(theme_, Face::small, text_of(caution), Tint::amber);
+    line->setWordWrap(true);
+    steps_->addWidget(line);
+  }
+  for (const ProcedureInput& input : each.inputs) inputs_.push_back(input.usual);
+  rebuild_inputs();
+}
+
+void CalibrateView::rebuild_inputs() {
+  clear(form_place_);
+  form_ = new Form(theme_);
+  form_place_->addWidget(form_);
+  const int index = procedure_->currentIndex();
+  if (index < 0 || inputs_.empty()) return;
+  const Procedure& each = *procedures_[static_cast<std::size_t>(index)];
+  for (std::size_t i = 0; i < each.inputs.size(); ++i) {
+    const ProcedureInput& input = each.inputs[i];
+    const QByteArray name = QByteArray("input_") + QByteArray::number(static_cast<int>(i));
+    if (!input.choices.empty()) {
+      QStringList choices;
+      for (const std::string& choice : input.choices) choices << text_of(choice);
+      form_->add_choice(text_of(input.name), text_of(input.why), choices, name.constData(), [this, i](int choice) {
+             inputs_[i] = choice;
+             refresh_live();
+           })->setCurrentIndex(static_cast<int>(input.usual));
+      continue;
+    }
+    auto* field = form_->add_quantity(text_of(input.name), text_of(input.why), input.dimension, name.constData(), [this, i](double value) {
+      inputs_[i] = value;
+      refresh_live();
+    });
+    const std::string_view symbol = input.dimension == Dimension::temperature_difference ? "°C" : base_unit(input.dimension).symbol;
+    field->show_value(input.usual, text_of(input.usual == std::round(input.usual) ? with_unit(input.usual, 0, symbol, workbench_.style()) : fmt::format("{:g} {}", input.usual, symbol)));
+  }
+}
+
+Result<ReferenceValue> CalibrateView::reference_now() const {
+  const int index = procedure_->currentIndex();
+  if (index < 0 || index >= static_cast<int>(procedures_.size())) return Problem{"no procedure fits this channel", "points pasted as text"};
+  return procedures_[static_cast<std::size_t>(index)]->reference(inputs_);
+}
+
+QString CalibrateView::open_log(const QString& path) {
+  const auto text = read_file(path.toStdString(), std::size_t{1} << 30);
+  if (!text) return text_of(to_text(text.problem()));
+  auto log = read_log_series(*text, channel_);
+  if (!log) log = read_log_series(*text, "counts");
+  if (!log) return text_of(to_text(log.problem()));
+  log_ = std::move(*log);
+  span_->clear_span();
+  refresh_live();
+  return {};
+}
+
+void CalibrateView::refresh_live() {
+  if (!isVisible() || channel_.empty()) return;
+  const ChannelView& view = workbench_.chosen();
+  if (!view.chain) return;
+  const NumberStyle& style = workbench_.style();
+  series_ = log_ ? series_of_log(workbench_, channel_, *log_) : live_series(workbench_, channel_);
+  span_->show_series(series_, text_of(unit().symbol));
+  Series part = series_;
+  if (const auto& span = span_->span()) {
+    part = {};
+    for (std::size_t i = 0; i < series_.seconds.size(); ++i)
+      if (series_.seconds[i] >= span->first && series_.seconds[i] <= span->second) part.seconds.push_back(series_.seconds[i]), part.values.push_back(series_.values[i]);
+  }
+  const double length = part.seconds.size() > 1 && (span_->span() || log_) ? part.seconds.back() - part.seconds.front() + 1e-6 : window_s;
+  stability_ = judge_stability(part.seconds, part.values, view.channel->tolerance, length);
+  const QString symbol = text_of(unit().symbol);
+  QString words = text_of(stability_.words);
+  if (stability_.readings > 0) words = tr("%1 from %2 readings, spread %3: %4").arg(text_of(with_unit(stability_.mean, decimals_for(std::max(stability_.standard_error, 1e-4)), unit().symbol, style))).arg(stability_.readings).arg(text_of(with_unit(stability_.sd, decimals_for(stability_.sd), difference_symbol(unit()), style)), words);
+  stable_->setText(words);
+  stable_->set_tint(stability_.stable ? Tint::accent : Tint::amber);
+  const auto reference = reference_now();
+  if (reference) {
+    const QString doubt = std::isfinite(reference->standard) ? QStringLiteral("±") + text_of(with_unit(2 * reference->standard, decimals_for(2 * reference->standard), difference_symbol(unit()), style)) : tr("nobody knows how good");
+    reference_->setText(tr("%1 (%2, k = 2): %3").arg(text_of(with_unit(reference->value, decimals_for(std::isfinite(reference->standard) ? reference->standard : 0.1), unit().symbol, style)), doubt, text_of(reference->words)));
+    reference_->set_tint(std::isfinite(reference->standard) ? Tint::second : Tint::amber);
+  } else {
+    reference_->setText(text_of(to_text(reference.problem())));
+    reference_->set_tint(Tint::red);
+  }
+  take_->setEnabled(reference && stability_.readings > 1);
+  take_->setText(stability_.stable || stability_.readings < 2 ? tr("Take the point") : tr("Take it all the same"));
+}
+
+void CalibrateView::take_point() {
+  const auto reference = reference_now();
+  if (!reference || stability_.readings < 2) return;
+  RecordedPoint point;
+  point.reference = reference->value;
+  point.reference_standard = std::isfinite(reference->standard) ? reference->standard : 0;
+  point.reading = stability_.mean;
+  point.spread = stability_.sd;
+  point.readings = stability_.readings;
+  point.conditions = reference->words + (stability_.stable ? "" : "; it was still moving");
+  auto points = points_;
+  points.push_back(std::move(point));
+  set_points(std::move(points));
+}
+
+// Pasted points take the place of those that are there, once they are understood.
+void CalibrateView::take_text() {
+  const std::string text = paste_->toPlainText().toStdString();
+  if (text.find_first_not_of(" \t\r\n") == std::string::npos) return;
+  const auto read = read_calibration_points(text);
+  if (!read) {
+    why_->setText(text_of(to_text(read.problem())));
+    why_->set_tint(Tint::red);
+    return;
+  }
+  std::vector<RecordedPoint> points;
+  for (const CalibrationPoint& point : *read) {
+    RecordedPoint& each = points.emplace_back();
+    each.reference = point.reference;
+    each.reading = point.reading;
+    each.reference_standard = point.uncertainty;
+    each.conditions = "pasted";
+  }
+  set_points(std::move(points));
+}
+
+void CalibrateView::set_points(std::vector<RecordedPoint> points) {
+  points_ = std::move(points);
+  keep_points(workbench_, channel_, points_);
+  refresh_fit();
+}
+
+void CalibrateView::refresh_fit() {
+  const ChannelView& view = workbench_.chosen();
+  choice_.reset();
+  model_->clear();
+  const bool any = !points_.empty() && view.channel;
+  for (QWidget* each : std::initializer_list<QWidget*>{model_, place_, put_in_}) each->setEnabled(any);
+  if (!any) {
+    why_->setText(tr("No point yet. Lead the sensor to a value that you know, wait until it stands, and take the point."));
+    why_->set_tint(Tint::quiet);
+    verdict_->clear();
+    fill_points();
+    draw_fit();
+    return;
+  }
+  auto choice = choose_model(points_for_fit(points_), 0, view.channel->wanted, view.channel->tolerance, unit().symbol);
+  if (!choice) return why_->setText(text_of(to_text(choice.problem())));
+  choice_ = std::move(*choice);
+  for (std::size_t i = 0; i < choice_->reports.size(); ++i) {
+    const ModelReport& report = choice_->reports[i];
+    if (!report.fit) continue;
+    QString words = model_name(report.model);
+    if (i == choice_->recommended) words += tr(", recommended");
+    else if (report.model != FitModel::table) words += tr(", leaves %1").arg(text_of(with_unit(report.worst_residual, decimals_for(std::max(report.worst_residual, 1e-4)), difference_symbol(unit()), workbench_.style())));
+    model_->addItem(words, static_cast<int>(i));
+    if (i == choice_->recommended) model_->setCurrentIndex(model_->count() - 1);
+  }
+  QStringList words{text_of(choice_->why)};
+  for (const std::string& warning : choice_->warnings) words << text_of(warning);
+  for (const std::size_t outlier : choice_->outliers) words << tr("Point %1 is missed by more than chance allows: look at it again.").arg(outlier + 1);
+  why_->setText(words.join(QLatin1Char(' ')));
+  why_->set_tint(choice_->outliers.empty() ? Tint::quiet : Tint::amber);
+  draw_fit();
+}
+
+const ModelReport* CalibrateView::chosen_model() const {
+  if (!choice_ || model_->currentIndex() < 0) return nullptr;
+  return &choice_->reports[static_cast<std::size_t>(model_->currentData().toInt())];
+}
+
+CorrectionPlace CalibrateView::place() const {
+  constexpr CorrectionPlace places[] = {CorrectionPlace::physical, CorrectionPlace::raw, CorrectionPlace::part, CorrectionPlace::firmware};
+  return places[std::max(0, place_->currentIndex())];
+}
+
+void CalibrateView::fill_points() {
+  const NumberStyle& style = workbench_.style();
+  const ModelReport* model = chosen_model();
+  table_->setRowCount(static_cast<int>(points_.size()));
+  for (std::size_t i = 0; i < points_.size(); ++i) {
+    const RecordedPoint& point = points_[i];
+    const int decimals = decimals_for(std::max({point.reference_standard, point.spread, 1e-4}));
+    const double left = model && model->fit && i < model->fit->residuals.size() ? model->fit->residuals[i] : 0;
+    const QStringList cells = {text_of(with_unit(point.reference, decimals, unit().symbol, style)), point.reference_standard > 0 ? text_of(with_unit(2 * point.reference_standard, decimals_for(2 * point.reference_standard), difference_symbol(unit()), style)) : tr("not known"), text_of(with_unit(point.reading, decimals, unit().symbol, style)), text_of(with_unit(point.reference - point.reading, decimals, difference_symbol(unit()), style)), text_of(with_unit(left, decimals, difference_symbol(unit()), style))};
+    const bool outlier = choice_ && std::ranges::find(choice_->outliers, i) != choice_->outliers.end();
+    put_row(*table_, static_cast<int>(i), cells, theme_, outlier ? theme_.colours().red : theme_.colours().ink, 0);
+    for (int c = 0; c < 5; ++c) table_->item(static_cast<int>(i), c)->setToolTip(text_of(point.conditions));
+  }
+}
+
+// The corrections of the points, the model through them and the band in which it is known, over the wanted range.
+void CalibrateView::draw_fit() {
+  fill_points();
+  const Colours& colours = theme_.colours();
+  style_plot(*plot_, theme_);
+  plot_->clearPlottables();
+  const ChannelView& view = workbench_.chosen();
+  if (!view.channel) return;
+  const Range& wanted = view.channel->wanted;
+  const double beside = 0.1 * (wanted.to - wanted.from);
+  double low = wanted.from - beside, high = wanted.to + beside, reach = 0;
+  for (const RecordedPoint& point : points_) low = std::min(low, point.reading), high = std::max(high, point.reading);
+  plot_->xAxis->setRange(low, high);
+  plot_->xAxis->setLabel(tr("read, %1").arg(text_of(unit().symbol)));
+  plot_->yAxis->setLabel(tr("to add, %1").arg(text_of(difference_symbol(unit()))));
+  const ModelReport* model = chosen_model();
+  double middle = 0;
+  if (model && model->fit) {
+    QVector<double> x, y, above, below;
+    for (int i = 0; i <= 120; ++i) {
+      const double at = low + (high - low) * i / 120;
+      const Prediction prediction = model->fit->predict(at);
+      const double band = std::isfinite(prediction.standard_uncertainty) ? 2 * prediction.standard_uncertainty : 0;
+      x << at, y << prediction.correction, above << prediction.correction + band, below << prediction.correction - band;
+    }
+    auto* upper = plot_->addGraph();
+    auto* lower = plot_->addGraph();
+    upper->setData(x, above, true);
+    lower->setData(x, below, true);
+    for (auto* edge : {upper, lower}) edge->setPen(QPen(colours.accent, 1, Qt::DotLine));
+    upper->setBrush(colours.tint);
+    upper->setChannelFillGraph(lower);
+    auto* line = plot_->addGraph();
+    line->setPen(QPen(colours.accent, 2));
+    line->setData(x, y, true);
+    middle = model->fit->predict((low + high) / 2).correction;
+    for (int i = 0; i < y.size(); ++i)
+      if (x[i] >= wanted.from && x[i] <= wanted.to) reach = std::max({reach, std::abs(above[i] - middle), std::abs(below[i] - middle)});
+  }
+  QVector<double> px, py, pe;
+  for (const RecordedPoint& point : points_) {
+    px << point.reading, py << point.reference - point.reading, pe << 2 * std::hypot(point.reference_standard, point.spread / std::sqrt(std::max(1, point.readings)));
+    reach = std::max(reach, std::abs(py.back() - middle) + pe.back());
+  }
+  auto* dots = plot_->addGraph();
+  dots->setLineStyle(QCPGraph::lsNone);
+  dots->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssCircle, QPen(colours.second, 2), QBrush(colours.sheet), 8));
+  dots->setData(px, py);
+  auto* bars = new QCPErrorBars(plot_->xAxis, plot_->yAxis);
+  bars->setDataPlottable(dots);
+  bars->setData(pe);
+  bars->setPen(QPen(colours.second, 1));
+  reach = std::max(reach, 0.25 * view.channel->tolerance) * 1.15;
+  plot_->yAxis->setRange(middle - reach, middle + reach);
+  plot_->setAccessibleName(tr("Corrections of the points and the model through them"));
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+  if (!model || !model->fit) return;
+  // What it does to the verdict.
+  Correction correction;
+  const auto changed = bench_with_fit(&correction);
+  if (!changed) {
+    verdict_->setText(text_of(to_text(changed.problem())));
+    verdict_->set_tint(Tint::red);
+    put_in_->setEnabled(false);
+    return;
+  }
+  const auto chain = build_chain(*changed, workbench_.catalogue(), channel_);
+  const auto before = view.chain ? error_budget(*view.chain, (wanted.from + wanted.to) / 2) : Result<Budget>(Problem{});
+  const auto after = chain ? error_budget(*chain, (wanted.from + wanted.to) / 2) : Result<Budget>(Problem{});
+  put_in_->setEnabled(static_cast<bool>(after));
+  if (!after || !before) return verdict_->setText(tr("The chain has no reading in the middle of the wanted range."));
+  double worst = 0;
+  for (std::size_t i = 0; i < points_.size(); ++i)
+    if (i < model->fit->residuals.size()) worst = std::max(worst, std::abs(model->fit->residuals[i]));
+  const Decision decision = decide(worst + std::abs(after->known_bias), after->expanded, view.channel->tolerance);
+  QString words = tr("Uses %1 % now, %2 % with it.").arg(std::lround(before->used() * 100)).arg(std::lround(after->used() * 100));
+  words += QLatin1Char(' ') + (decision == Decision::passes ? tr("It keeps its limit, the uncertainty counted in.") : decision == Decision::fails ? tr("It does not keep its limit, even in its favour.") : tr("Too close to tell: the uncertainty reaches over the limit."));
+  if (std::ranges::any_of(points_, [](const RecordedPoint& point) { return point.reference_standard <= 0; })) words += QLatin1Char(' ') + tr("A reference of unknown error counts as right: this verdict is a hope.");
+  if (correction.placed == CorrectionPlace::part) {
+    const Part* part = workbench_.catalogue().find(view.chain->part_id);
+    if (part && part->bytes.offset)
+      if (const auto stored = store_limit(*part->bytes.offset, correction.coefficients.front(), LimitSide::upper)) words += QLatin1Char(' ') + tr("Write %1 to %2.").arg(text_of(to_hex(stored->bytes)), text_of(part->bytes.offset->address));
+  }
+  verdict_->setText(words);
+  verdict_->set_tint(decision == Decision::passes ? Tint::accent : decision == Decision::fails ? Tint::red : Tint::amber);
+}
+
+Result<Bench> CalibrateView::bench_with_fit(Correction* made) const {
+  const ModelReport* model = chosen_model();
+  if (!model || !model->fit) return Problem{"no model", "a point"};
+  const auto points = points_for_fit(points_);
+  double shared = 0;  // what all points have in common: the best reference among them
+  for (const RecordedPoint& point : points_) shared = shared == 0 ? point.reference_standard : std::min(shared, point.reference_standard);
+  if (shared == 0)
+    for (const RecordedPoint& point : points_) shared = std::max(shared, point.spread / std::sqrt(std::max(1, point.readings)));
+  if (shared == 0) shared = 1e-9;
+  Correction correction = correction_of(*model->fit, points, shared, day_text(today()), instrument_->text().toStdString());
+  correction.placed = place();
+  if (correction.placed == CorrectionPlace::part && correction.coefficients.size() != 1) return Problem{"the part's register holds one offset, no slope", "the model of one offset"};
+  if (correction.placed == CorrectionPlace::raw) {
+    // The same points, as raw numbers: what the raw number should have been.
+    const auto chain = uncorrected_chain(workbench_, channel_);
+    if (!chain) return Problem{"the chain cannot be built", ""};
+    std::vector<CalibrationPoint> raw;
+    for (const CalibrationPoint& point : points) {
+      const auto was = raw_for(*chain, point.reading), should = raw_for(*chain, point.reference);
+      if (!was || !should) return Problem{"a point lies outside the codes", "points within the converter's range"};
+      raw.push_back({*should, *was, 0});
+    }
+    const auto fit = fit_calibration(model->model, raw, 0);
+    if (!fit) return fit.problem();
+    const Correction of_raw = correction_of(*fit, raw, 0, correction.on, correction.reference);
+    correction.coefficients = of_raw.coefficients;
+    correction.table = of_raw.table;
+    correction.covariance.clear();
+    double worst = 0;
+    for (const CalibrationPoint& point : points)
+      if (const double u = model->fit->predict(point.reading).standard_uncertainty; std::isfinite(u)) worst = std::max(worst, u);
+    correction.standard_uncertainty = std::hypot(correction.standard_uncertainty, worst);
+    correction.covered.reset();
+  }
+  Bench bench = workbench_.bench();
+  Channel* channel = find_by_id(bench.channels, channel_);
+  if (!channel) return Problem{"the channel is gone", ""};
+  correction.drift_per_year = channel->correction.drift_per_year;
+  channel->correction = correction;
+  if (made) *made = correction;
+  return bench;
+}
+
+void CalibrateView::put_in() {
+  Correction correction;
+  auto bench = bench_with_fit(&correction);
+  const ModelReport* model = chosen_model();
+  if (!bench || !model) return;
+  const ChannelView& view = workbench_.chosen();
+  const double middle = (view.channel->wanted.from + view.channel->wanted.to) / 2;
+  const auto before = view.chain ? error_budget(*view.chain, middle) : Result<Budget>(Problem{});
+  const auto chain = build_chain(*bench, workbench_.catalogue(), channel_);
+  const auto after = chain ? error_budget(*chain, middle) : Result<Budget>(Problem{});
+  LogEntry entry;
+  entry.on = now_text().toStdString();
+  entry.who = who_->text().toStdString();
+  entry.kind = EntryKind::calibration;
+  entry.channel = channel_;
+  CalibrationRecord record;
+  record.quantity = view.channel->quantity;
+  record.unit = std::string(unit().ucum);
+  record.procedure = procedure_->currentText().toStdString();
+  record.reference = instrument_->text().toStdString();
+  record.points = points_;
+  record.model = std::string(enum_name(model->model));
+  record.origin = model->fit->origin;
+  record.coefficients = model->fit->coefficients;
+  for (const double u : model->fit->standard_uncertainties)
+    if (std::isfinite(u)) record.standard_uncertainties.push_back(u);
+  record.residual_sd = model->fit->residual_sd;
+  record.tolerance = view.channel->tolerance;
+  record.used_before = before ? before->used() : 0;
+  record.used_after = after ? after->used() : 0;
+  record.expanded = after ? after->expanded : 0;
+  record.verdict = verdict_->text().toStdString();
+  entry.calibration = std::move(record);
+  QSettings().setValue(QStringLiteral("instrument"), instrument_->text());
+  QSettings().setValue(QStringLiteral("who"), who_->text());
+  keep_points(workbench_, channel_, {});
+  points_.clear();
+  paste_->clear();
+  workbench_.document().replace(tr("Correction of %1").arg(text_of(channel_)), std::move(*bench));
+  emit calibrated(entry);
+}
+
+}  // namespace fair_gauge::app

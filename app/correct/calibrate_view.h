@@ -1,0 +1,85 @@
+// Calibrate: the procedure that leads by the hand, the points, the models that could serve, and the correction put in place.
+#pragma once
+
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QWidget>
+
+#include "correct/session_points.h"
+#include "correct/span_plot.h"
+#include "shell/workbench.h"
+#include "truth/model_choice.h"
+#include "truth/procedures.h"
+#include "truth/stability.h"
+#include "widgets/form.h"
+
+class QCustomPlot;
+
+namespace fair_gauge::app {
+
+class CalibrateView : public QWidget {
+  Q_OBJECT
+ public:
+  CalibrateView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+  const std::vector<RecordedPoint>& points() const { return points_; }
+  void set_points(std::vector<RecordedPoint> points);
+  /// Takes the readings from a log instead of the live ones. \returns what is wrong with it, or nothing
+  QString open_log(const QString& path);
+
+ signals:
+  /// A correction was put in place: what the logbook is to hold of it.
+  void calibrated(const fair_gauge::LogEntry& entry);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  QWidget* build_left();
+  QWidget* build_right();
+  void follow_channel();
+  void choose_procedure(int index);
+  void rebuild_inputs();
+  Result<ReferenceValue> reference_now() const;
+  void refresh_live();
+  void take_point();
+  void take_text();
+  void refresh_fit();
+  void fill_points();
+  void draw_fit();
+  void put_in();
+  const ModelReport* chosen_model() const;
+  const Unit& unit() const;
+  CorrectionPlace place() const;
+  Result<Bench> bench_with_fit(Correction* correction = nullptr) const;
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  std::string channel_;
+  std::vector<const Procedure*> procedures_;
+  std::vector<double> inputs_;
+  std::vector<RecordedPoint> points_;
+  std::optional<ModelChoice> choice_;
+  std::optional<LogSeries> log_;
+  Series series_;
+  Stability stability_;
+
+  QComboBox* procedure_;
+  QVBoxLayout* steps_;
+  Form* form_ = nullptr;
+  QVBoxLayout* form_place_;
+  Text *reference_, *stable_;
+  SpanPlot* span_;
+  QPushButton* take_;
+  QPlainTextEdit* paste_;
+  QTableWidget* table_;
+  QComboBox *model_, *place_;
+  QLineEdit *instrument_, *who_;
+  QCustomPlot* plot_;
+  Text *why_, *verdict_;
+  QPushButton* put_in_;
+  bool filling_ = false;
+};
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,419 @@
+#include "correct/compare_channels.h"
+
+#include <qcustomplot.h>
+
+#include <QFileDialog>
+#include <algorithm>
+#include <cmath>
+
+#include "files/file.h"
+#include "quantity/day.h"
+#include "quantity/number_format.h"
+#include "truth/derived.h"
+#include "truth/model_choice.h"
+#include "widgets/form.h"
+#include "widgets/plain_table.h"
+#include "widgets/plot_style.h"
+
+namespace fair_gauge::app {
+namespace {
+
+constexpr double most_lag_s = 120;
+
+// Their wanted ranges overlap by half or more: they may see the same air, the same light, the same pressure.
+bool sees_the_same(const Channel& one, const Channel& other) {
+  const double low = std::max(one.wanted.from, other.wanted.from), high = std::min(one.wanted.to, other.wanted.to);
+  return one.kind == other.kind && high - low >= 0.5 * std::max(one.wanted.to - one.wanted.from, other.wanted.to - other.wanted.from);
+}
+
+QPen pen_of(const Colours& colours, std::size_t i) {
+  const QColor inks[] = {colours.accent, colours.second, colours.amber, colours.ink, colours.red};
+  const Qt::PenStyle lines[] = {Qt::SolidLine, Qt::DashLine, Qt::DashDotLine, Qt::DotLine, Qt::DashDotDotLine};
+  return QPen(inks[i % 5], 1.6, lines[i % 5]);
+}
+
+}  // namespace
+
+CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  boxes_layout_ = column(2);
+  without_lag_ = new QCheckBox(tr("without their lag"));
+  without_lag_->setObjectName(QStringLiteral("without_lag"));
+  without_lag_->setToolTip(tr("A slow sensor differs from a quick one while things change; that is no error of either"));
+  connect(without_lag_, &QCheckBox::clicked, this, &CompareChannels::refresh);
+  auto* log = new QPushButton(tr("From a log…"));
+  log->setObjectName(QStringLiteral("compare_log"));
+  connect(log, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Open a log"), {}, tr("Logs (*.csv);;All files (*)"));
+    if (path.isEmpty()) return;
+    if (const QString fault = open_log(path); !fault.isEmpty()) verdict_->setText(fault);
+  });
+  source_ = new Text(theme, Face::small, {}, Tint::quiet);
+  source_->setWordWrap(true);
+  verdict_ = new Text(theme, Face::strong);
+  verdict_->setObjectName(QStringLiteral("agreement"));
+  verdict_->setWordWrap(true);
+  pairs_ = plain_table(theme, "pairs", tr("Pairs"), {tr("pair"), tr("differ by"), tr("may differ by ±"), tr("so they")}, {0, 92, 112, 120});
+  plot_ = new QCustomPlot;
+  plot_->setMinimumHeight(theme.px(150));
+  one_ = choice_box({}, "agree_one", tr("The one to be changed"));
+  other_ = choice_box({}, "agree_other", tr("The one to agree with"));
+  for (QComboBox* box : {one_, other_}) connect(box, &QComboBox::activated, this, &CompareChannels::show_line);
+  line_words_ = new Text(theme, Face::small, {}, Tint::quiet);
+  line_words_->setObjectName(QStringLiteral("line_words"));
+  line_words_->setWordWrap(true);
+  use_line_ = new QPushButton(tr("Make it agree"));
+  use_line_->setObjectName(QStringLiteral("use_line"));
+  use_line_->setProperty("primary", true);
+  connect(use_line_, &QPushButton::clicked, this, &CompareChannels::use_line);
+  auto* left = column(8);
+  left->addWidget(new Text(theme, Face::label, tr("THAT SEE THE SAME"), Tint::quiet));
+  left->addLayout(boxes_layout_);
+  left->addWidget(without_lag_);
+  left->addWidget(log, 0, Qt::AlignLeft);
+  left->addWidget(source_);
+  left->addStretch();
+  auto* left_inside = new QWidget;
+  left_inside->setLayout(left);
+  auto* left_box = scrolled(left_inside);
+  left_box->setFixedWidth(theme.column_px(200));
+  connect(&theme, &Theme::changed, this, [this, left_box] {
+    left_box->setFixedWidth(theme_.column_px(200));
+    refresh();
+  });
+  auto* right = column(8);
+  right->addWidget(verdict_);
+  right->addWidget(plot_, 3);
+  right->addWidget(pairs_, 2);
+  right->addSpacing(4);
+  right->addWidget(new Text(theme, Face::label, tr("MAKE ONE AGREE WITH ANOTHER"), Tint::quiet));
+  auto* agree = row(8);
+  agree->addWidget(one_, 1);
+  agree->addWidget(new Text(theme, Face::small, tr("with"), Tint::quiet));
+  agree->addWidget(other_, 1);
+  agree->addWidget(use_line_);
+  right->addLayout(agree);
+  right->addWidget(line_words_);
+  auto* all = row(20);
+  all->addWidget(left_box);
+  all->addLayout(right, 1);
+  setLayout(all);
+  connect(&workbench, &Workbench::selection_changed, this, [this] {
+    if (isVisible()) list_channels();
+  });
+  connect(&workbench, &Workbench::bench_changed, this, [this] {
+    quantity_.clear();
+    if (isVisible()) list_channels();
+  });
+  connect(&workbench, &Workbench::values_changed, this, [this] {
+    if (log_text_.empty()) refresh();
+  });
+}
+
+void CompareChannels::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  list_channels();
+}
+
+QString CompareChannels::open_log(const QString& path) {
+  auto text = read_file(path.toStdString(), std::size_t{1} << 30);
+  if (!text) return text_of(to_text(text.problem()));
+  const auto columns = log_columns(*text);
+  if (!columns) return text_of(to_text(columns.problem()));
+  log_text_ = std::move(*text);
+  source_->setText(tr("from %1").arg(path.section(QLatin1Char('/'), -1)));
+  refresh();
+  return {};
+}
+
+// Channels of the chosen one's quantity: those that sit near one another are marked to begin with.
+void CompareChannels::list_channels() {
+  const Channel* chosen = workbench_.chosen().channel;
+  if (!chosen) return;
+  if (chosen->quantity != quantity_) {
+    quantity_ = chosen->quantity;
+    clear(boxes_layout_);
+    boxes_.clear();
+    one_->clear();
+    other_->clear();
+    for (const Channel& channel : workbench_.bench().channels) {
+      if (channel.quantity != quantity_) continue;
+      auto* box = new QCheckBox(text_of(channel.name.empty() ? channel.id : channel.name));
+      box->setObjectName(text_of("compare_" + channel.id));
+      box->setChecked(channel.id == chosen->id || sees_the_same(*chosen, channel));
+      connect(box, &QCheckBox::clicked, this, &CompareChannels::refresh);
+      boxes_layout_->addWidget(box);
+      boxes_[channel.id] = box;
+      for (QComboBox* each : {one_, other_}) each->addItem(box->text(), text_of(channel.id));
+    }
+    // The chosen one, and another that sees the same.
+    one_->setCurrentIndex(one_->findData(text_of(chosen->id)));
+    for (const auto& [id, box] : boxes_)
+      if (box->isChecked() && id != chosen->id) other_->setCurrentIndex(other_->findData(text_of(id)));
+  }
+  refresh();
+}
+
+std::vector<std::string> CompareChannels::chosen_ids() const {
+  std::vector<std::string> ids;
+  for (const Channel& channel : workbench_.bench().channels)
+    if (const auto box = boxes_.find(channel.id); box != boxes_.end() && box->second->isChecked()) ids.push_back(channel.id);
+  return ids;
+}
+
+// As the channel shows it: its correction counts, since that is what is trusted.
+Series CompareChannels::series_of(const std::string& id) const {
+  Series series;
+  const auto chain = build_chain(workbench_.bench(), workbench_.catalogue(), id);
+  if (!chain) return series;
+  if (log_text_.empty()) {
+    for (const Sample& sample : workbench_.samples(id))
+      if (const auto reading = read_raw(*chain, sample.raw)) series.seconds.push_back(sample.seconds), series.values.push_back(*reading);
+  } else if (const auto log = read_log_series(log_text_, id, 4000)) {
+    for (std::size_t i = 0; i < log->raw.size(); ++i)
+      if (const auto reading = read_raw(*chain, log->raw[i])) series.seconds.push_back(log->seconds[i]), series.values.push_back(*reading);
+  }
+  return series;
+}
+
+void CompareChannels::refresh() {
+  if (!isVisible()) return;
+  const auto ids = chosen_ids();
+  show_group(ids);
+  draw(ids);
+  show_line();
+}
+
+void CompareChannels::show_group(const std::vector<std::string>& ids) {
+  std::vector<Opinion> opinions;
+  std::map<std::string, double> lags;
+  std::optional<Series> first;
+  for (const std::string& id : ids) {
+    const Series series = series_of(id);
+    const auto chain = build_chain(workbench_.bench(), workbench_.catalogue(), id);
+    if (series.values.empty() || !chain) continue;
+    double at = series.seconds.back();
+    if (without_lag_->isChecked()) {
+      if (!first)
+        first = series;
+      else if (const auto lag = time_lag(*first, series, most_lag_s))
+        lags[id] = *lag;
+    }
+    // The mean of the last minute, moved by the lag.
+    double sum = 0, n = 0;
+    for (std::size_t i = 0; i < series.seconds.size(); ++i)
+      if (series.seconds[i] > at - 60 + std::min(0.0, lags.contains(id) ? -lags[id] : 0.0)) sum += series.values[i], ++n;
+    const double mean = sum / n;
+    const auto budget = error_budget(*chain, mean);
+    if (!budget) continue;
+    const Channel& channel = *find_by_id(workbench_.bench().channels, id);
+    opinions.push_back({channel.name.empty() ? id : channel.name, mean - budget->known_bias, budget->combined});
+  }
+  const auto group = compare_opinions(opinions);
+  const Unit& unit = base_unit(dimension_of_quantity(quantity_.empty() ? "temperature" : quantity_));
+  const NumberStyle& style = workbench_.style();
+  pairs_->setRowCount(0);
+  if (!group) {
+    verdict_->setText(text_of(to_text(group.problem())));
+    verdict_->set_tint(Tint::quiet);
+    return;
+  }
+  pairs_->setRowCount(static_cast<int>(group->pairs.size()));
+  for (std::size_t i = 0; i < group->pairs.size(); ++i) {
+    const PairAgreement& pair = group->pairs[i];
+    put_row(*pairs_, static_cast<int>(i), {tr("%1 – %2").arg(text_of(opinions[pair.one].name), text_of(opinions[pair.other].name)), text_of(with_unit(pair.difference, decimals_for(pair.expanded), difference_symbol(unit), style)), text_of(with_unit(pair.expanded, decimals_for(pair.expanded), difference_symbol(unit), style)), pair.agrees ? tr("agree") : tr("do not agree")}, theme_, pair.agrees ? theme_.colours().ink : theme_.colours().red);
+  }
+  const QString reference = text_of(with_unit(group->reference, decimals_for(2 * group->reference_standard), unit.symbol, style)) + QStringLiteral(" ± ") + text_of(with_unit(2 * group->reference_standard, decimals_for(2 * group->reference_standard), difference_symbol(unit), style));
+  QString words;
+  if (group->consistent)
+    words = tr("They hold together (χ² %1 with %2, probability %3 %): weighted, %4.").arg(text_of(fixed(group->chi_squared, 1, style))).arg(group->dof).arg(std::lround(group->probability * 100)).arg(reference);
+  else if (group->outlier)
+    words = tr("%1 is the odd one, %2 off what the others say together (%3).").arg(text_of(opinions[*group->outlier].name), text_of(with_unit(group->outlier_off, decimals_for(group->reference_standard), difference_symbol(unit), style)), reference);
+  else
+    words = tr("They do not hold together (χ² %1 with %2): with these alone nobody can say which is right. Bring a reference, or see whether they really see the same.").arg(text_of(fixed(group->chi_squared, 1, style))).arg(group->dof);
+  for (const auto& [id, lag] : lags)
+    if (std::abs(lag) > 1) words += QLatin1Char(' ') + tr("%1 lags by %2 s.").arg(text_of(id)).arg(std::lround(lag));
+  verdict_->setText(words);
+  verdict_->set_tint(group->consistent ? Tint::accent : Tint::red);
+}
+
+void CompareChannels::draw(const std::vector<std::string>& ids) {
+  const Colours& colours = theme_.colours();
+  const Unit& unit = base_unit(dimension_of_quantity(quantity_.empty() ? "temperature" : quantity_));
+  style_plot(*plot_, theme_);
+  plot_->clearGraphs();
+  plot_->clearItems();
+  double low = 1e300, high = -1e300, from = 1e300, to = -1e300;
+  for (std::size_t i = 0; i < ids.size(); ++i) {
+    const Series series = series_of(ids[i]);
+    if (series.values.empty()) continue;
+    auto* graph = plot_->addGraph();
+    graph->setPen(pen_of(colours, i));
+    QVector<double> x, y;
+    for (std::size_t k = 0; k < series.values.size(); ++k) x << series.seconds[k] / 60, y << series.values[k];
+    graph->setData(x, y, true);
+    const auto [least, most] = std::ranges::minmax(series.values);
+    low = std::min(low, least), high = std::max(high, most), from = std::min(from, x.front()), to = std::max(to, x.back());
+    auto* text = new QCPItemText(plot_);
+    text->setText(text_of(ids[i]));
+    text->setFont(theme_.font(Face::small));
+    text->setColor(pen_of(colours, i).color());
+    text->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
+    text->position->setCoords(x.back(), y.back());
+    text->setPadding(QMargins(4, 1, 4, 1));
+  }
+  if (high >= low) {
+    const double room = std::max(0.1 * (high - low), 1e-6);
+    plot_->yAxis->setRange(low - room, high + 2 * room);
+    plot_->xAxis->setRange(from, to > from ? to : from + 1);
+  }
+  plot_->xAxis->setLabel(tr("minutes"));
+  plot_->yAxis->setLabel(text_of(unit.symbol));
+  plot_->setAccessibleName(tr("Readings of the channels compared"));
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+// Readings of both at the times of the first; a line that allows for errors of both.
+void CompareChannels::show_line() {
+  line_.reset();
+  one_readings_.clear();
+  other_readings_.clear();
+  const std::string one = one_->currentData().toString().toStdString(), other = other_->currentData().toString().toStdString();
+  use_line_->setEnabled(false);
+  if (one.empty() || one == other) return line_words_->setText(tr("Choose two different ones."));
+  const auto chain = uncorrected_chain(workbench_, one);
+  Series changed = log_text_.empty() ? live_series(workbench_, one) : Series{};
+  if (!log_text_.empty())
+    if (const auto log = read_log_series(log_text_, one, 4000)) changed = series_of_log(workbench_, one, *log);
+  const Series wanted = series_of(other);
+  for (std::size_t i = 0; i < changed.seconds.size(); ++i)
+    if (const auto value = value_at(wanted, changed.seconds[i])) one_readings_.push_back(changed.values[i]), other_readings_.push_back(*value);
+  auto line = fit_two_way(one_readings_, other_readings_);
+  const Unit& unit = base_unit(dimension_of_quantity(quantity_.empty() ? "temperature" : quantity_));
+  if (!line) return line_words_->setText(text_of(to_text(line.problem())));
+  line_ = *line;
+  const NumberStyle& style = workbench_.style();
+  const double shift = line->offset + (line->scale - 1) * line->origin;
+  // Over a small range a scale is not to be believed.
+  const bool scale_known = line->scale_standard < 0.05;
+  line_words_->setText(tr("At %1 it is to read %2 more%3.").arg(text_of(with_unit(line->origin, 1, unit.symbol, style)), text_of(with_unit(shift, decimals_for(line->residual), difference_symbol(unit), style)), scale_known ? tr(", with a scale of %1 ± %2").arg(text_of(fixed(line->scale, 3, style)), text_of(fixed(2 * line->scale_standard, 3, style))) : tr("; the range is too small for a scale, so an offset alone")));
+  use_line_->setEnabled(chain.has_value());
+}
+
+void CompareChannels::use_line() {
+  if (!line_) return;
+  const std::string one = one_->currentData().toString().toStdString(), other = other_->currentData().toString().toStdString();
+  const auto chain = build_chain(workbench_.bench(), workbench_.catalogue(), other);
+  const auto budget = chain ? error_budget(*chain, line_->offset + line_->scale * line_->origin) : Result<Budget>(Problem{});
+  Correction correction;
+  correction.origin = line_->origin;
+  const bool scale_known = line_->scale_standard < 0.05;
+  correction.coefficients = {line_->offset + (line_->scale - 1) * line_->origin};
+  if (scale_known) correction.coefficients.push_back(line_->scale - 1);
+  // It is as good as the one that it follows, and their scatter.
+  correction.standard_uncertainty = std::hypot(budget ? budget->combined : 0, line_->residual / std::sqrt(static_cast<double>(one_readings_.size())));
+  const auto [low, high] = std::ranges::minmax(one_readings_);
+  correction.covered = Range{low, high};
+  correction.on = day_text(today());
+  correction.reference = "the channel " + other;
+  correction.note = "made to agree with " + other;
+  LogEntry entry;
+  entry.on = now_text().toStdString();
+  entry.kind = EntryKind::correction;
+  entry.channel = one;
+  entry.words = fmt::format("Made to agree with {}: {:+.4g} at {:.4g}{}. It is now as good as that one, not better.", other, correction.coefficients.front(), correction.origin, scale_known ? fmt::format(", scale {:.4f}", line_->scale) : "");
+  workbench_.document().edit(tr("Agree with %1").arg(text_of(other)), [&](Bench& bench) {
+    if (Channel* channel = find_by_id(bench.channels, one)) channel->correction = correction;
+  });
+  emit calibrated(entry);
+}
+
+// ---- what follows from them ----
+
+DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  temperature_ = choice_box({}, "derived_temperature", tr("Temperature"));
+  humidity_ = choice_box({}, "derived_humidity", tr("Humidity"));
+  pressure_ = choice_box({}, "derived_pressure", tr("Pressure"));
+  second_ = choice_box({}, "derived_second", tr("Second pressure"));
+  for (QComboBox* box : {temperature_, humidity_, pressure_, second_}) connect(box, &QComboBox::activated, this, &DerivedView::refresh);
+  shared_ = new QCheckBox(tr("both pressures by sensors of one kind: half of their error is shared"));
+  shared_->setObjectName(QStringLiteral("derived_shared"));
+  shared_->setToolTip(tr("Errors that two readings share take themselves out of a difference; a correlation of 0.5 is assumed"));
+  connect(shared_, &QCheckBox::clicked, this, &DerivedView::refresh);
+  table_ = plain_table(theme, "derived", tr("What follows"), {tr("quantity"), tr("value"), tr("±, 95 %"), tr("mostly by"), tr("what it is good for")}, {190, 96, 88, 116, 0});
+  auto* form = new QGridLayout;
+  form->setHorizontalSpacing(12);
+  form->setVerticalSpacing(4);
+  int place = 0;
+  for (const auto& [words, box] : {std::pair{tr("Temperature"), temperature_}, {tr("Humidity"), humidity_}, {tr("Pressure"), pressure_}, {tr("Second pressure"), second_}}) {
+    form->addWidget(new Text(theme, Face::small, words, Tint::quiet), 0, place);
+    form->addWidget(box, 1, place++);
+  }
+  auto* all = column(8);
+  auto* head = new Text(theme, Face::small, tr("A quantity that is worked out from several readings is off by what each of them is off, through the formula's slope."), Tint::quiet);
+  head->setWordWrap(true);
+  all->addWidget(head);
+  all->addLayout(form);
+  all->addWidget(shared_);
+  all->addWidget(table_, 1);
+  setLayout(all);
+  connect(&workbench, &Workbench::bench_changed, this, &DerivedView::list_channels);
+  connect(&workbench, &Workbench::values_changed, this, &DerivedView::refresh);
+  list_channels();
+}
+
+void DerivedView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+void DerivedView::list_channels() {
+  for (const auto& [box, quantity] : {std::pair{temperature_, "temperature"}, {humidity_, "humidity"}, {pressure_, "pressure"}, {second_, "pressure"}}) {
+    const QString was = box->currentData().toString();
+    box->clear();
+    for (const Channel& channel : workbench_.bench().channels)
+      if (channel.quantity == quantity) box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
+    if (const int again = box->findData(was); again >= 0) box->setCurrentIndex(again);
+  }
+  // The air's own temperature goes with its humidity.
+  if (const Channel* humidity = find_by_id(workbench_.bench().channels, humidity_->currentData().toString().toStdString()))
+    for (const Channel& channel : workbench_.bench().channels)
+      if (channel.quantity == "temperature" && channel.device == humidity->device) temperature_->setCurrentIndex(temperature_->findData(text_of(channel.id)));
+  // Air pressure is absolute; the other one beside it.
+  for (int i = 0; i < pressure_->count(); ++i)
+    if (const Channel* channel = find_by_id(workbench_.bench().channels, pressure_->itemData(i).toString().toStdString()); channel && channel->kind == PressureKind::absolute) pressure_->setCurrentIndex(i);
+  refresh();
+}
+
+void DerivedView::refresh() {
+  if (!isVisible()) return;
+  const NumberStyle& style = workbench_.style();
+  table_->setRowCount(0);
+  for (const DerivedQuantity& quantity : derived_quantities()) {
+    std::vector<QComboBox*> boxes;
+    if (quantity.inputs == "temperature humidity") boxes = {temperature_, humidity_};
+    else if (quantity.inputs == "pressure pressure") boxes = {pressure_, second_};
+    else boxes = {pressure_};
+    std::vector<DerivedInput> inputs;
+    for (QComboBox* box : boxes) {
+      const std::string id = box->currentData().toString().toStdString();
+      const ChannelView& view = workbench_.view(id);
+      if (view.reading && view.budget) inputs.push_back({id, *view.reading, view.budget->combined});
+    }
+    if (inputs.size() != boxes.size()) continue;
+    if (boxes.size() == 2 && boxes[0]->currentData() == boxes[1]->currentData()) continue;
+    std::vector<std::vector<double>> correlation;
+    if (shared_->isChecked() && quantity.inputs == "pressure pressure") correlation = {{1, 0.5}, {0.5, 1}};
+    const auto derived = propagate(quantity.function, inputs, correlation);
+    const int at = table_->rowCount();
+    table_->insertRow(at);
+    if (!derived) {
+      put_row(*table_, at, {text_of(quantity.name), QStringLiteral("–"), QStringLiteral("–"), QString(), quantity.name == "frost point" ? tr("the dew point is above 0 °C: there is no frost") : text_of(derived.problem().wrong)}, theme_, theme_.colours().quiet, 1, 3);
+      continue;
+    }
+    const auto most = std::ranges::max_element(derived->contributions) - derived->contributions.begin();
+    const int decimals = decimals_for(2 * derived->standard);
+    put_row(*table_, at, {text_of(quantity.name), text_of(with_unit(derived->value, decimals, quantity.unit, style)), text_of(with_unit(2 * derived->standard, decimals, quantity.unit, style)), text_of(inputs[static_cast<std::size_t>(most)].name), text_of(quantity.says)}, theme_, theme_.colours().ink, 1, 3);
+  }
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,83 @@
+// Which of several is right: channels that see the same quantity, held against one another, live or from a log; one made to
+// agree with another; and what follows from two of them.
+#pragma once
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QWidget>
+#include <map>
+
+#include "correct/session_points.h"
+#include "logbook/logbook.h"
+#include "shell/workbench.h"
+#include "truth/agreement.h"
+#include "widgets/text.h"
+
+class QCustomPlot;
+
+namespace fair_gauge::app {
+
+class CompareChannels : public QWidget {
+  Q_OBJECT
+ public:
+  CompareChannels(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+  QString open_log(const QString& path);
+
+ signals:
+  void calibrated(const fair_gauge::LogEntry& entry);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  void list_channels();
+  void refresh();
+  void show_group(const std::vector<std::string>& ids);
+  void draw(const std::vector<std::string>& ids);
+  void show_line();
+  void use_line();
+  Series series_of(const std::string& id) const;
+  std::vector<std::string> chosen_ids() const;
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  std::string quantity_;
+  QVBoxLayout* boxes_layout_;
+  std::map<std::string, QCheckBox*> boxes_;
+  QCheckBox* without_lag_;
+  std::string log_text_;
+  Text* source_;
+  Text* verdict_;
+  QTableWidget* pairs_;
+  QCustomPlot* plot_;
+  QComboBox *one_, *other_;
+  Text* line_words_;
+  QPushButton* use_line_;
+  std::optional<TwoWayLine> line_;
+  std::vector<double> one_readings_;
+  std::vector<double> other_readings_;
+};
+
+/// What follows from readings together: dew point, deficit, gauge pressure, with the uncertainty carried over.
+class DerivedView : public QWidget {
+  Q_OBJECT
+ public:
+  DerivedView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  void list_channels();
+  void refresh();
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  QComboBox *temperature_, *humidity_, *pressure_, *second_;
+  QCheckBox* shared_;
+  QTableWidget* table_;
+};
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,36 @@
+#include "correct/correct_page.h"
+
+namespace fair_gauge::app {
+
+CorrectPage::CorrectPage(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent) {
+  setObjectName(QStringLiteral("page"));
+  setAttribute(Qt::WA_StyledBackground);
+  auto* calibrate = new CalibrateView(theme, workbench);
+  auto* compare = new CompareChannels(theme, workbench);
+  connect(calibrate, &CalibrateView::calibrated, this, &CorrectPage::calibrated);
+  connect(compare, &CompareChannels::calibrated, this, &CorrectPage::calibrated);
+  views_ = new QStackedWidget;
+  for (QWidget* view : std::initializer_list<QWidget*>{calibrate, new BudgetView(theme, workbench), compare, new DerivedView(theme, workbench)}) views_->addWidget(view);
+  tabs_ = new ViewTabs({tr("Calibrate"), tr("Budget"), tr("Compare"), tr("Derived")});
+  connect(tabs_, &ViewTabs::chosen, this, &CorrectPage::show_view);
+  title_ = new Text(theme, Face::title);
+  title_->setWordWrap(true);
+  auto* head = row(8);
+  head->addWidget(title_, 1);
+  head->addWidget(tabs_);
+  auto* all = column(8);
+  all->setContentsMargins(24, 12, 16, 8);
+  all->addLayout(head);
+  all->addWidget(views_, 1);
+  setLayout(all);
+  show_view(0);
+}
+
+void CorrectPage::show_view(int view) {
+  views_->setCurrentIndex(view);
+  tabs_->mark(view);
+  const QString titles[] = {tr("Against something that is known"), tr("How far it may be off, and by what"), tr("Which of several is right"), tr("What follows from them")};
+  title_->setText(titles[view]);
+}
+
+}  // namespace fair_gauge::app

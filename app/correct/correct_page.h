@@ -1,0 +1,32 @@
+// Correct: calibrate, the error budget in full, which of several is right, and what follows from readings together.
+#pragma once
+
+#include <QStackedWidget>
+#include <QWidget>
+
+#include "correct/budget_view.h"
+#include "correct/calibrate_view.h"
+#include "correct/compare_channels.h"
+#include "shell/workbench.h"
+#include "widgets/view_tabs.h"
+
+namespace fair_gauge::app {
+
+class CorrectPage : public QWidget {
+  Q_OBJECT
+ public:
+  CorrectPage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+  /// 0 calibrate, 1 budget, 2 compare, 3 derived.
+  void show_view(int view);
+
+ signals:
+  void calibrated(const fair_gauge::LogEntry& entry);
+
+ private:
+  QStackedWidget* views_;
+  ViewTabs* tabs_;
+  Text* title_;
+};
+
+}  // namespace fair_gauge::app

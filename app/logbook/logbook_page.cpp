@@ -1,0 +1,315 @@
+#include "logbook/logbook_page.h"
+
+#include <qcustomplot.h>
+
+#include <QFileDialog>
+#include <QSettings>
+#include <QStandardPaths>
+#include <cmath>
+#include <filesystem>
+
+#include "correct/session_points.h"
+#include "files/file.h"
+#include "logbook/record.h"
+#include "overview/to_do.h"
+#include "quantity/day.h"
+#include "quantity/number_format.h"
+#include "shell/main_window.h"
+#include "widgets/form.h"
+#include "widgets/plot_style.h"
+#include "widgets/print.h"
+
+namespace fair_gauge::app {
+namespace {
+
+QString kind_name(EntryKind kind) {
+  switch (kind) {
+    case EntryKind::note: return LogbookPage::tr("note");
+    case EntryKind::calibration: return LogbookPage::tr("calibration");
+    case EntryKind::correction: return LogbookPage::tr("correction");
+    case EntryKind::wiring: return LogbookPage::tr("wiring");
+    case EntryKind::identity: return LogbookPage::tr("serial or address");
+  }
+  return {};
+}
+
+}  // namespace
+
+LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+  setObjectName(QStringLiteral("page"));
+  setAttribute(Qt::WA_StyledBackground);
+  count_ = new Text(theme, Face::title);
+  search_ = new QLineEdit;
+  search_->setObjectName(QStringLiteral("logbook_search"));
+  search_->setPlaceholderText(tr("search: words of a note, a channel, a year"));
+  search_->setAccessibleName(tr("Search the logbook"));
+  search_->setClearButtonEnabled(true);
+  connect(search_, &QLineEdit::textChanged, this, &LogbookPage::show_list);
+  list_ = new QListWidget;
+  list_->setObjectName(QStringLiteral("logbook_list"));
+  list_->setAccessibleName(tr("Entries, newest first"));
+  list_->setFrameShape(QFrame::NoFrame);
+  list_->setWordWrap(true);
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  list_->setResizeMode(QListView::Adjust);
+  connect(list_, &QListWidget::currentRowChanged, this, &LogbookPage::show_entry);
+  note_kind_ = choice_box({tr("a note"), tr("wiring changed"), tr("serial or address")}, "note_kind", tr("Kind of entry"));
+  note_ = new QPlainTextEdit;
+  note_->setObjectName(QStringLiteral("note"));
+  note_->setAccessibleName(tr("What was done"));
+  note_->setPlaceholderText(tr("what was done, on the channel that is chosen on the left"));
+  note_->setFixedHeight(theme.px(56));
+  add_ = new QPushButton(tr("Write it down"));
+  add_->setObjectName(QStringLiteral("add_note"));
+  add_->setProperty("primary", true);
+  add_->setToolTip(tr("The logbook is only ever added to: what was wrong is put right by a further entry"));
+  connect(add_, &QPushButton::clicked, this, &LogbookPage::add_note);
+  auto* note_row = row(8);
+  note_row->addWidget(note_kind_, 1);
+  note_row->addWidget(add_);
+  auto* left = column(8);
+  left->addWidget(count_);
+  left->addWidget(search_);
+  left->addWidget(list_, 1);
+  left->addWidget(note_);
+  left->addLayout(note_row);
+  auto* left_box = new QWidget;
+  left_box->setLayout(left);
+  left_box->setFixedWidth(theme.column_px(400));
+
+  title_ = new Text(theme, Face::title);
+  title_->setWordWrap(true);
+  body_ = new Text(theme, Face::text);
+  body_->setObjectName(QStringLiteral("entry_body"));
+  body_->setWordWrap(true);
+  body_->setTextFormat(Qt::RichText);
+  body_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  body_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+  save_ = new QPushButton(tr("Print or save the record…"));
+  save_->setObjectName(QStringLiteral("save_record"));
+  connect(save_, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the record"), tr("calibration.pdf"), tr("PDF (*.pdf);;HTML (*.html);;CSV (*.csv);;JSON (*.json)"));
+    if (path.isEmpty()) return;
+    const QString fault = save_record(path);
+    drift_words_->setText(fault.isEmpty() ? tr("Saved as %1").arg(path) : fault);
+  });
+  amend_ = new QPushButton(tr("Put it right by a new entry"));
+  amend_->setObjectName(QStringLiteral("amend"));
+  amend_->setProperty("quiet", true);
+  connect(amend_, &QPushButton::clicked, this, [this] {
+    if (const LogEntry* entry = chosen()) {
+      corrects_ = entry->number;
+      note_->setPlaceholderText(tr("what takes the place of entry %1").arg(entry->number));
+      note_->setFocus();
+    }
+  });
+  drift_words_ = new Text(theme, Face::small, {}, Tint::quiet);
+  drift_words_->setObjectName(QStringLiteral("drift_words"));
+  drift_words_->setWordWrap(true);
+  plot_ = new QCustomPlot;
+  plot_->setFixedHeight(theme.px(170));
+  auto* buttons = row(8);
+  buttons->addWidget(save_);
+  buttons->addWidget(amend_);
+  buttons->addStretch();
+  auto* inside = new QWidget;
+  auto* inner = column(0);
+  inner->addWidget(body_);
+  inner->addStretch();
+  inside->setLayout(inner);
+  auto* right = column(8);
+  right->addWidget(title_);
+  right->addWidget(scrolled(inside), 1);
+  right->addLayout(buttons);
+  right->addWidget(plot_);
+  right->addWidget(drift_words_);
+  auto* all = row(28);
+  all->setContentsMargins(24, 16, 24, 12);
+  all->addWidget(left_box);
+  all->addLayout(right, 1);
+  setLayout(all);
+  connect(&theme, &Theme::changed, this, [this, left_box] {
+    left_box->setFixedWidth(theme_.column_px(400));
+    plot_->setFixedHeight(theme_.px(170));
+    show_entry();
+  });
+  connect(&workbench, &Workbench::bench_changed, this, [this] {
+    if (isVisible()) reload();
+  });
+  connect(&workbench, &Workbench::selection_changed, this, [this] {
+    if (isVisible()) show_drift(workbench_.channel_id());
+  });
+}
+
+void LogbookPage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  reload();
+}
+
+std::string LogbookPage::path() const {
+  const QString bench = workbench_.document().path();
+  if (!bench.isEmpty() && bench != MainWindow::demonstration_path()) return logbook_path(bench.toStdString());
+  const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/logbooks");
+  const std::string own = logbook_path((folder + QStringLiteral("/") + (bench.isEmpty() ? QStringLiteral("unnamed") : QStringLiteral("fernhollow")) + QStringLiteral(".fairgauge.json")).toStdString());
+  std::error_code ignored;
+  // The demonstration brings some entries; what is added goes into the user's copy.
+  if (!bench.isEmpty() && !std::filesystem::exists(own, ignored)) {
+    std::filesystem::create_directories(folder.toStdString(), ignored);
+    std::filesystem::copy_file(logbook_path(bench.toStdString()), own, ignored);
+    std::filesystem::permissions(own, std::filesystem::perms::owner_write, std::filesystem::perm_options::add, ignored);
+  }
+  return own;
+}
+
+void LogbookPage::reload() {
+  auto read = read_logbook(path());
+  if (!read) {
+    count_->setText(tr("The logbook could not be read"));
+    drift_words_->setText(text_of(to_text(read.problem())));
+    return;
+  }
+  logbook_ = std::move(*read);
+  show_list();
+  show_drift(workbench_.channel_id());
+}
+
+void LogbookPage::show_list() {
+  const auto found = search_entries(logbook_, search_->text().toStdString());
+  const int was = list_->currentItem() ? list_->currentItem()->data(Qt::UserRole).toInt() : 0;
+  list_->blockSignals(true);
+  list_->clear();
+  for (const LogEntry* entry : found) {
+    const Channel* channel = find_by_id(workbench_.bench().channels, entry->channel);
+    const QString where = entry->channel.empty() ? tr("the bench") : text_of(channel && !channel->name.empty() ? channel->name : entry->channel);
+    QString words = entry->calibration ? tr("%1, %2 → %3 %").arg(entry->calibration->points.size() == 1 ? tr("one point") : tr("%1 points").arg(entry->calibration->points.size())).arg(std::lround(entry->calibration->used_before * 100)).arg(std::lround(entry->calibration->used_after * 100)) : text_of(entry->words);
+    if (logbook_.is_corrected(*entry)) words = tr("(put right later) ") + words;
+    auto* item = new QListWidgetItem(QStringLiteral("%1 · %2 · %3\n%4").arg(where, kind_name(entry->kind), text_of(entry->on), words));
+    item->setData(Qt::UserRole, entry->number);
+    if (logbook_.is_corrected(*entry)) item->setForeground(theme_.colours().quiet);
+    list_->addItem(item);
+    if (entry->number == was) list_->setCurrentItem(item);
+  }
+  if (list_->currentRow() < 0 && list_->count() > 0) list_->setCurrentRow(0);
+  list_->blockSignals(false);
+  count_->setText(search_->text().isEmpty() ? tr("%n entries", nullptr, static_cast<int>(logbook_.entries.size())) : tr("%1 of %2 entries").arg(found.size()).arg(logbook_.entries.size()));
+  if (!logbook_.problems.empty()) count_->setText(count_->text() + tr(", %1 lines not understood").arg(logbook_.problems.size()));
+  show_entry();
+}
+
+const LogEntry* LogbookPage::chosen() const {
+  const QListWidgetItem* item = list_->currentItem();
+  if (!item) return nullptr;
+  for (const LogEntry& entry : logbook_.entries)
+    if (entry.number == item->data(Qt::UserRole).toInt()) return &entry;
+  return nullptr;
+}
+
+void LogbookPage::show_entry() {
+  const LogEntry* entry = chosen();
+  save_->setVisible(entry && entry->calibration);
+  amend_->setVisible(entry);
+  if (!entry) {
+    title_->setText(tr("Nothing is written yet"));
+    body_->setText(tr("Calibrations and corrections write themselves down; the rest is for you: wiring, serials, what you noticed."));
+    return;
+  }
+  const Channel* channel = find_by_id(workbench_.bench().channels, entry->channel);
+  const QString kind = kind_name(entry->kind);
+  title_->setText(tr("%1 %2, %3").arg(kind.left(1).toUpper() + kind.mid(1)).arg(entry->number).arg(entry->channel.empty() ? tr("the bench") : text_of(channel && !channel->name.empty() ? channel->name : entry->channel)));
+  if (!entry->calibration) {
+    QString words = text_of(entry->words).toHtmlEscaped();
+    if (!entry->who.empty()) words += QStringLiteral("<p>") + text_of(entry->who).toHtmlEscaped() + QStringLiteral("</p>");
+    if (entry->corrects > 0) words += tr("<p>Takes the place of entry %1.</p>").arg(entry->corrects);
+    body_->setText(words);
+  } else {
+    // The record itself, without its own head.
+    const QString page = text_of(record_html(*entry, workbench_.bench()));
+    QString inner = page.section(QStringLiteral("<body>"), 1).section(QStringLiteral("</h1>"), 1).section(QStringLiteral("</body>"), 0, 0);
+    const Colours& colours = theme_.colours();
+    inner.replace(QStringLiteral("<h2>"), QStringLiteral("<p style=\"color:%1;font-weight:600;margin-bottom:2px\">").arg(colours.accent.name())).replace(QStringLiteral("</h2>"), QStringLiteral("</p>"));
+    body_->setText(QStringLiteral("<style>th{text-align:left;color:%1;padding-right:14px;padding-bottom:2px}td{padding-right:14px;padding-bottom:2px}</style>").arg(colours.quiet.name()) + inner);
+  }
+  if (!entry->channel.empty()) show_drift(entry->channel);
+}
+
+void LogbookPage::show_drift(const std::string& id) {
+  const Channel* channel = find_by_id(workbench_.bench().channels, id);
+  const auto drift = channel ? drift_of(logbook_, id, channel->tolerance) : Drift{};
+  plot_->setVisible(drift.course.size() >= 2);
+  if (!channel) return drift_words_->clear();
+  const Unit& unit = base_unit(dimension_of_quantity(channel->quantity));
+  const NumberStyle& style = workbench_.style();
+  const QString name = text_of(channel->name.empty() ? channel->id : channel->name);
+  QStringList words;
+  if (drift.course.empty()) words << tr("%1: no calibration in this logbook yet.").arg(name);
+  if (drift.course.size() == 1) words << tr("%1: one calibration; a second one will show how it drifts.").arg(name);
+  if (drift.course.size() >= 2) {
+    words << tr("%1 drifts by %2 a year.").arg(name, text_of(with_unit(drift.per_year, decimals_for(std::abs(drift.per_year)), difference_symbol(unit), style)));
+    words << (drift.leaves_on ? tr("If it goes on so, drift alone uses up the allowed error by %1.").arg(text_of(day_text(*drift.leaves_on))) : tr("At that rate it stays within its limit for years."));
+  }
+  if (const auto days = days_until_due(*channel, today())) words << (*days < 0 ? tr("Its calibration is %1 days overdue.").arg(-*days) : tr("Its next calibration is due in %1 days.").arg(*days));
+  drift_words_->setText(words.join(QLatin1Char(' ')));
+  if (drift.course.size() < 2) return;
+  const Colours& colours = theme_.colours();
+  style_plot(*plot_, theme_);
+  plot_->clearPlottables();
+  QVector<double> x, y, e;
+  for (const Drift::At& at : drift.course) x << at.day * 86400.0, y << at.error, e << 2 * at.standard;
+  auto* dots = plot_->addGraph();
+  dots->setPen(QPen(colours.accent, 1.4, Qt::DashLine));
+  dots->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssCircle, QPen(colours.accent, 2), QBrush(colours.sheet), 8));
+  dots->setData(x, y, true);
+  auto* bars = new QCPErrorBars(plot_->xAxis, plot_->yAxis);
+  bars->setDataPlottable(dots);
+  bars->setData(e);
+  bars->setPen(QPen(colours.accent, 1));
+  double low = y.front(), high = y.front();
+  for (int i = 0; i < y.size(); ++i) low = std::min(low, y[i] - e[i]), high = std::max(high, y[i] + e[i]);
+  const double room = 0.15 * std::max(high - low, 1e-9);
+  QSharedPointer<QCPAxisTickerDateTime> dates(new QCPAxisTickerDateTime);
+  dates->setDateTimeFormat(QStringLiteral("MMM yyyy"));
+  dates->setTickCount(4);
+  plot_->xAxis->setTicker(dates);
+  plot_->xAxis->setRange(x.front() - 20 * 86400, x.back() + 20 * 86400);
+  plot_->yAxis->setRange(low - room, high + room);
+  plot_->yAxis->setLabel(tr("reads too much, %1").arg(text_of(difference_symbol(unit))));
+  plot_->setAccessibleName(tr("Drift of %1").arg(name));
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+QString LogbookPage::write(LogEntry entry) {
+  const auto written = append_entry(path(), std::move(entry));
+  if (!written) return text_of(to_text(written.problem()));
+  reload();
+  return {};
+}
+
+void LogbookPage::add_note() {
+  const QString words = note_->toPlainText().trimmed();
+  if (words.isEmpty()) return;
+  constexpr EntryKind kinds[] = {EntryKind::note, EntryKind::wiring, EntryKind::identity};
+  LogEntry entry;
+  entry.on = now_text().toStdString();
+  entry.who = QSettings().value(QStringLiteral("who")).toString().toStdString();
+  entry.kind = kinds[std::max(0, note_kind_->currentIndex())];
+  entry.channel = workbench_.channel_id();
+  entry.words = words.toStdString();
+  entry.corrects = corrects_;
+  const QString fault = write(std::move(entry));
+  if (!fault.isEmpty()) return drift_words_->setText(fault);  // what was typed stays
+  corrects_ = 0;
+  note_->clear();
+  note_->setPlaceholderText(tr("what was done, on the channel that is chosen on the left"));
+  list_->setCurrentRow(0);
+}
+
+QString LogbookPage::save_record(const QString& to) {
+  const LogEntry* entry = chosen();
+  if (!entry || !entry->calibration) return tr("This entry is no calibration.");
+  if (to.endsWith(QStringLiteral(".pdf"))) return print_html(text_of(record_html(*entry, workbench_.bench())), to);
+  const std::string text = to.endsWith(QStringLiteral(".csv")) ? record_csv(*entry) : to.endsWith(QStringLiteral(".json")) ? record_json(*entry) : record_html(*entry, workbench_.bench());
+  const auto written = write_file(to.toStdString(), text);
+  return written ? QString() : text_of(to_text(written.problem()));
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,43 @@
+#include "widgets/plain_table.h"
+
+#include <QHeaderView>
+
+namespace fair_gauge::app {
+
+QTableWidget* plain_table(const Theme& theme, const char* name, const QString& means, const QStringList& heads, const QList<int>& widths) {
+  auto* table = new QTableWidget;
+  table->setObjectName(QLatin1String(name));
+  table->setAccessibleName(means);
+  table->setColumnCount(static_cast<int>(heads.size()));
+  table->setHorizontalHeaderLabels(heads);
+  table->verticalHeader()->hide();
+  table->setShowGrid(false);
+  table->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  table->horizontalHeader()->setHighlightSections(false);
+  const auto fit = [table, widths, &theme] {
+    table->verticalHeader()->setDefaultSectionSize(theme.px(26));
+    for (int c = 0; c < widths.size(); ++c) {
+      table->horizontalHeader()->setSectionResizeMode(c, widths[c] == 0 ? QHeaderView::Stretch : QHeaderView::Fixed);
+      if (widths[c] > 0) table->setColumnWidth(c, theme.column_px(widths[c]));
+    }
+  };
+  fit();
+  QObject::connect(&theme, &Theme::changed, table, fit);
+  return table;
+}
+
+void put_row(QTableWidget& table, int at, const QStringList& cells, const Theme& theme, const QColor& ink, int figures_from, int figures_to) {
+  for (int c = 0; c < cells.size(); ++c) {
+    QTableWidgetItem* item = table.item(at, c);
+    if (!item) table.setItem(at, c, item = new QTableWidgetItem);
+    item->setText(cells[c]);
+    item->setToolTip(cells[c]);
+    item->setForeground(ink);
+    item->setFont(theme.font(c >= figures_from && c <= figures_to ? Face::code : Face::text));
+  }
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,16 @@
+// A table to be read: no grid, no boxes, heads and cells flush left.
+#pragma once
+
+#include <QTableWidget>
+
+#include "widgets/theme.h"
+
+namespace fair_gauge::app {
+
+/// \param widths  pixels of the columns at normal text size; 0 → takes what is left
+QTableWidget* plain_table(const Theme& theme, const char* name, const QString& means, const QStringList& heads, const QList<int>& widths);
+
+/// Fills a row; figures stand in the fixed-width face. \param figures  from this column on; −1 → none
+void put_row(QTableWidget& table, int at, const QStringList& cells, const Theme& theme, const QColor& ink, int figures_from = 1, int figures_to = 99);
+
+}  // namespace fair_gauge::app

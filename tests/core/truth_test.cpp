@@ -1,0 +1,343 @@
+// Which of several is right, which model serves, what a calibration leaves, procedures that find hidden offsets.
+#include <gmock/gmock.h>
+
+#include <cmath>
+#include <random>
+
+#include "demo.h"
+#include "formulas/air.h"
+#include "sim/shed.h"
+#include "truth/agreement.h"
+#include "truth/calibration_nodes.h"
+#include "truth/derived.h"
+#include "truth/error_budget.h"
+#include "truth/model_choice.h"
+#include "truth/monte_carlo.h"
+#include "truth/procedures.h"
+#include "truth/stability.h"
+
+namespace fair_gauge {
+namespace {
+
+using testing::Contains;
+using testing::HasSubstr;
+
+// ---- which of several is right ----
+
+TEST(Agreement, WeighsAndTestsAsByHand) {
+  // 10.0 ± 0.1 and 10.4 ± 0.1: mean 10.2, chi² (0.2/0.1)² · 2 = 8 with one degree of freedom, probability 0.00468.
+  const auto two = compare_opinions({{"a", 10.0, 0.1}, {"b", 10.4, 0.1}});
+  ASSERT_TRUE(two);
+  EXPECT_NEAR(two->reference, 10.2, 1e-12);
+  EXPECT_NEAR(two->chi_squared, 8, 1e-9);
+  EXPECT_NEAR(two->probability, 0.00468, 1e-5);
+  EXPECT_FALSE(two->consistent);
+  EXPECT_FALSE(two->pairs[0].agrees);  // 0.4 > 1.96 · 0.1414
+  EXPECT_NEAR(two->pairs[0].expanded, 1.96 * 0.141421, 1e-4);
+  // The Birge ratio widens: 0.1/√2 · √8 = 0.2.
+  EXPECT_NEAR(two->reference_standard, 0.2, 1e-9);
+  // Weights 1 : 4.
+  EXPECT_NEAR(compare_opinions({{"a", 10, 0.2}, {"b", 10.1, 0.1}})->reference, (10 + 4 * 10.1) / 5, 1e-12);
+}
+
+TEST(Agreement, NamesTheOddOneOnlyIfThereIsJustOne) {
+  const auto group = compare_opinions({{"low", 20.0, 0.1}, {"middle", 20.1, 0.1}, {"high", 20.05, 0.1}, {"odd", 21.0, 0.1}});
+  ASSERT_TRUE(group->outlier);
+  EXPECT_EQ(*group->outlier, 3u);
+  EXPECT_NEAR(group->reference, 20.05, 1e-9);
+  EXPECT_NEAR(group->outlier_off, 0.95, 1e-9);
+  EXPECT_FALSE(compare_opinions({{"a", 20, 0.1}, {"b", 21, 0.1}, {"c", 22, 0.1}})->outlier) << "each is odd";
+  EXPECT_TRUE(compare_opinions({{"a", 20, 0.1}, {"b", 20.1, 0.1}, {"c", 20.2, 0.1}})->consistent);
+  EXPECT_FALSE(compare_opinions({{"alone", 20, 0.1}}));
+  EXPECT_FALSE(compare_opinions({{"a", 20, 0.1}, {"b", 20, 0}}));
+}
+
+TEST(Agreement, HoldsForOneInTwentyGroupsTooFew) {
+  // Sensors whose uncertainties are right are found inconsistent five times in a hundred.
+  std::mt19937 random(5);
+  std::normal_distribution<double> off(0, 0.3);
+  int refused = 0;
+  constexpr int groups = 4000;
+  for (int i = 0; i < groups; ++i)
+    if (!compare_opinions({{"a", off(random), 0.3}, {"b", off(random), 0.3}, {"c", off(random), 0.3}})->consistent) ++refused;
+  EXPECT_NEAR(refused / static_cast<double>(groups), 0.05, 0.012);
+}
+
+TEST(TimeLag, IsFoundBetweenTwoSensorsOfOneThing) {
+  Series quick, slow;
+  for (int i = 0; i < 600; ++i) {
+    const auto swing = [](double t) { return 20 + 2 * std::sin(t / 60) + 0.7 * std::sin(t / 23); };
+    quick.seconds.push_back(i), quick.values.push_back(swing(i));
+    slow.seconds.push_back(i), slow.values.push_back(swing(i - 17.0) + 0.4);
+  }
+  EXPECT_NEAR(*time_lag(quick, slow, 60), 17, 0.7);
+  EXPECT_NEAR(*time_lag(slow, quick, 60), -17, 0.7);
+  Series still = quick;
+  for (double& value : still.values) value = 5;
+  EXPECT_FALSE(time_lag(quick, still, 60));
+  EXPECT_NEAR(*value_at(quick, 10.5), (quick.values[10] + quick.values[11]) / 2, 1e-12);
+  EXPECT_FALSE(value_at(quick, -1));
+}
+
+TEST(TwoWayLine, AllowsForErrorsOfBoth) {
+  // Straight through y = 1.5 + 1.1 x exactly.
+  std::vector<double> x, y;
+  for (int i = 0; i < 20; ++i) x.push_back(i), y.push_back(1.5 + 1.1 * i);
+  auto line = fit_two_way(x, y);
+  ASSERT_TRUE(line);
+  EXPECT_NEAR(line->scale, 1.1, 1e-9);
+  EXPECT_NEAR(line->offset, 1.5, 1e-9);
+  // With equal scatter on both, ordinary least squares would make the scale too small; this one does not.
+  std::mt19937 random(2);
+  std::normal_distribution<double> noise(0, 2);
+  x.clear(), y.clear();
+  for (int i = 0; i < 4000; ++i) {
+    const double truth = i % 20;
+    x.push_back(truth + noise(random)), y.push_back(truth + noise(random));
+  }
+  line = fit_two_way(x, y);
+  EXPECT_NEAR(line->scale, 1, 3 * line->scale_standard + 0.01);
+  EXPECT_NEAR(line->residual, 2 * std::sqrt(2.0), 0.1);
+  EXPECT_FALSE(fit_two_way(std::vector<double>{1, 1, 1, 1}, std::vector<double>{1, 2, 3, 4}));
+}
+
+// ---- which model ----
+
+std::vector<CalibrationPoint> points_on(const std::function<double(double)>& correction, std::initializer_list<double> readings, double scatter, unsigned seed) {
+  std::mt19937 random(seed);
+  std::normal_distribution<double> off(0, scatter);
+  std::vector<CalibrationPoint> points;
+  for (const double reading : readings) points.push_back({reading + correction(reading) + off(random), reading, scatter});
+  return points;
+}
+
+TEST(ModelChoice, TakesTheSimplestThatServes) {
+  const Range wanted{0, 50};
+  struct Case {
+    std::function<double(double)> correction;
+    FitModel expected;
+  };
+  const Case cases[] = {{[](double) { return 0.3; }, FitModel::offset}, {[](double x) { return 0.3 - 0.02 * x; }, FitModel::line}, {[](double x) { return 0.3 - 0.02 * x + 0.001 * x * x; }, FitModel::quadratic}};
+  for (const Case& each : cases) {
+    int right = 0;
+    for (unsigned seed = 1; seed <= 20; ++seed) {
+      const auto choice = choose_model(points_on(each.correction, {2, 8, 14, 20, 26, 32, 38, 44, 49}, 0.02, seed), 0, wanted, 0.5);
+      if (choice->reports[choice->recommended].model == each.expected) ++right;
+    }
+    EXPECT_GE(right, 16) << static_cast<int>(each.expected);
+  }
+}
+
+TEST(ModelChoice, SaysWhatFewPointsDoNotTell) {
+  const Range wanted{0, 50};
+  const auto one = choose_model({{20.2, 20, 0.05}}, 0, wanted, 0.5);
+  EXPECT_EQ(one->reports[one->recommended].model, FitModel::offset);
+  EXPECT_THAT(one->warnings, Contains(HasSubstr("nothing elsewhere")));
+  const auto two = choose_model({{5.0, 5.1, 0.02}, {45, 45.9, 0.02}}, 0, wanted, 0.5);
+  EXPECT_EQ(two->reports[two->recommended].model, FitModel::line);
+  EXPECT_THAT(two->warnings, Contains(HasSubstr("passes through every point")));
+  const auto narrow = choose_model(points_on([](double x) { return 0.02 * x; }, {20, 21, 22, 23, 24, 25}, 0.001, 1), 0, wanted, 0.5);
+  EXPECT_THAT(narrow->warnings, Contains(HasSubstr("From 0 to 20")));
+  EXPECT_THAT(narrow->warnings, Contains(HasSubstr("From 25 to 50")));
+  EXPECT_FALSE(choose_model({}, 0, wanted, 0.5));
+}
+
+TEST(ModelChoice, FindsThePointThatWasMisread) {
+  auto points = points_on([](double x) { return 0.3 - 0.02 * x; }, {2, 8, 14, 20, 26, 32, 38, 44, 49}, 0.02, 3);
+  EXPECT_TRUE(choose_model(points, 0, {0, 50}, 0.5)->outliers.empty());
+  points[4].reference += 0.4;
+  const auto choice = choose_model(points, 0, {0, 50}, 0.5);
+  EXPECT_THAT(choice->outliers, testing::ElementsAre(4u));
+}
+
+TEST(Decision, CountsTheUncertaintyOnBothSides) {
+  EXPECT_EQ(decide(0.2, 0.2, 0.5), Decision::passes);
+  EXPECT_EQ(decide(-0.4, 0.2, 0.5), Decision::undecided);
+  EXPECT_EQ(decide(0.8, 0.2, 0.5), Decision::fails);
+}
+
+// ---- what a calibration leaves ----
+
+TEST(CalibrationNodes, InterpolateAsTheModelDoes) {
+  Correction correction;
+  correction.standard_uncertainty = 0.1;
+  correction.covered = Range{10, 30};
+  correction.coefficients = {0.5};
+  EXPECT_EQ(calibration_nodes(correction, 40).at, (std::vector<double>{20}));
+  correction.coefficients = {0.5, 0.01};
+  auto nodes = calibration_nodes(correction, 25);  // a quarter of the one end, three of the other
+  EXPECT_NEAR(nodes.weights[0], 0.25, 1e-12);
+  EXPECT_NEAR(nodes.weights[1], 0.75, 1e-12);
+  correction.coefficients = {0.5, 0.01, 0.001};
+  nodes = calibration_nodes(correction, 20);
+  EXPECT_NEAR(nodes.weights[1], 1, 1e-12);  // the middle node itself
+  correction.covered.reset();
+  EXPECT_TRUE(calibration_nodes(correction, 20).at.empty());
+}
+
+TEST(CalibratedBudget, SeesTheResistorWhereThePointsWere) {
+  // A resistor 1 % off moves every reading by nearly the same: 0.225 °C at 25 °C and, by T²/B, 0.19 °C at 0 °C.
+  Bench bench = demo_bench();
+  Correction& correction = bench.channels.front().correction;
+  correction.covered = Range{25, 25};
+  const auto resistor = [&](double at) {
+    const Budget budget = *error_budget(demo_chain("substrate", bench), at);
+    for (const Contribution& line : budget.lines)
+      if (line.name.starts_with("8k2")) return line.standard * std::sqrt(3.0);
+    return 0.0;
+  };
+  EXPECT_NEAR(resistor(24.9), 0, 0.003);
+  const double at_0 = 273.15 * 273.15 / 3950 * 0.01, at_25 = 298.15 * 298.15 / 3950 * 0.01;
+  EXPECT_NEAR(resistor(0), at_25 - at_0, 0.004);
+  correction.covered.reset();
+  EXPECT_NEAR(resistor(24.8), at_25, 0.002);
+  // Monte Carlo knows the same.
+  correction.covered = Range{25, 25};
+  const Chain chain = demo_chain("substrate", bench);
+  const Budget budget = *error_budget(chain, 20);
+  double without_heating = 0;  // of its own warmth only the budget knows
+  for (const Contribution& line : budget.lines)
+    if (line.name != "self-heating") without_heating += line.standard * line.standard;
+  EXPECT_NEAR(monte_carlo(chain, 20, 200000, 1)->standard, std::sqrt(without_heating), 0.01 * budget.combined);
+}
+
+TEST(MonteCarlo, DiffersFromTheBudgetWhereTheChainIsStronglyCurved) {
+  // A light-dependent resistor: R = R10 (E/10)^−γ. A resistance off by a factor reads light off by its power 1/γ,
+  // so the spread is lopsided: more room above than below.
+  const Chain curved = demo_chain("duct_dark");
+  const Budget budget = *error_budget(curved, 100);
+  const auto spread = monte_carlo(curved, 100, 200000, 1);
+  EXPECT_GT(spread->high, -spread->low);
+  const Chain straight = demo_chain("spawn_fridge");
+  EXPECT_EQ(budget_differs(*error_budget(straight, 5), *monte_carlo(straight, 5, 200000, 1)).find("lopsided"), std::string::npos);
+  std::int64_t counted = 0;
+  for (const std::int64_t each : spread->histogram) counted += each;
+  EXPECT_GT(counted, 190000);
+  EXPECT_FALSE(budget_differs(budget, *spread).empty());
+}
+
+TEST(BudgetOverRange, HasOneForEveryPlace) {
+  const auto budgets = budget_over_range(demo_chain("substrate"), 0, 50, 11);
+  ASSERT_EQ(budgets.size(), 11u);
+  EXPECT_NEAR(budgets[5].combined, error_budget(demo_chain("substrate"), 25)->combined, 1e-12);
+}
+
+// ---- derived quantities ----
+
+TEST(Derived, CarriesUncertaintyThroughTheSlopes) {
+  const auto product = [](std::span<const double> v) { return v[0] * v[1]; };
+  // 2 ± 0.1 times 3 ± 0.2: √(0.3² + 0.4²) = 0.5; fully correlated 0.7, oppositely 0.1.
+  const std::vector<DerivedInput> inputs = {{"a", 2, 0.1}, {"b", 3, 0.2}};
+  EXPECT_NEAR(propagate(product, inputs)->standard, 0.5, 1e-9);
+  EXPECT_NEAR(propagate(product, inputs, {{1, 1}, {1, 1}})->standard, 0.7, 1e-9);
+  EXPECT_NEAR(propagate(product, inputs, {{1, -1}, {-1, 1}})->standard, 0.1, 1e-9);
+  EXPECT_FALSE(propagate(product, inputs, {{1, 2}, {2, 1}}));
+}
+
+TEST(Derived, OfTheAirAreThoseOfTheFormulas) {
+  for (const DerivedQuantity& quantity : derived_quantities()) {
+    if (quantity.inputs != "temperature humidity") continue;
+    const auto derived = propagate(quantity.function, {{"t", 25, 0.2}, {"rh", 50, 1.5}});
+    if (quantity.name == "frost point") {
+      EXPECT_FALSE(derived);
+      continue;
+    }
+    ASSERT_TRUE(derived) << quantity.name;
+    EXPECT_GT(derived->standard, 0) << quantity.name;
+    if (quantity.name != "dew point") continue;
+    EXPECT_NEAR(derived->value, 13.9, 0.1);
+    // Slopes of the dew point at 25 °C and 50 %: about 0.93 by temperature and 0.30 by humidity.
+    EXPECT_NEAR(derived->sensitivities[0], 0.93, 0.02);
+    EXPECT_NEAR(derived->sensitivities[1], 0.30, 0.01);
+  }
+}
+
+// ---- stability ----
+
+TEST(Stability, WaitsUntilItStands) {
+  std::mt19937 random(1);
+  std::normal_distribution<double> noise(0, 0.02);
+  std::vector<double> seconds, still, moving;
+  for (int i = 0; i < 120; ++i) seconds.push_back(i), still.push_back(20 + noise(random)), moving.push_back(20 + 0.01 * i + noise(random));
+  const Stability stands = judge_stability(seconds, still, 0.5, 60);
+  EXPECT_TRUE(stands.stable) << stands.words;
+  EXPECT_NEAR(stands.sd, 0.02, 0.006);
+  EXPECT_NEAR(stands.mean, 20, 0.01);
+  const Stability moves = judge_stability(seconds, moving, 0.5, 60);
+  EXPECT_FALSE(moves.stable);
+  EXPECT_NEAR(moves.drift_per_minute, 0.6, 0.03);
+  EXPECT_FALSE(judge_stability(std::span(seconds).first(5), std::span(still).first(5), 0.5).stable);
+  EXPECT_THAT(judge_stability(std::span(seconds).first(20), std::span(still).first(20), 0.5, 60).words, HasSubstr("s more"));
+}
+
+// ---- procedures ----
+
+const Procedure& procedure(const char* id) { return *std::ranges::find(procedures(), id, &Procedure::id); }
+
+TEST(Procedures, GiveTheReferenceOfTheTables) {
+  const auto of = [](const char* id, std::vector<double> inputs) { return *procedure(id).reference(inputs); };
+  EXPECT_EQ(of("ice-point", {0.05}).value, 0);
+  EXPECT_NEAR(of("ice-point", {0.05}).standard, 0.05 / std::sqrt(3.0), 1e-12);
+  EXPECT_NEAR(of("boiling-point", {0, 101325, 0}).value, 99.97, 0.02);
+  EXPECT_NEAR(of("boiling-point", {1, 0, 1500}).value, 95.0, 0.15);  // usual tables: 95 °C at 1500 m
+  EXPECT_GT(of("boiling-point", {1, 0, 1500}).standard, 3 * of("boiling-point", {0, 84560, 0}).standard) << "the weather is not known from the height";
+  EXPECT_NEAR(of("salt", {3, 25, 0.1}).value, 75.29, 1e-9);
+  EXPECT_NEAR(of("barometer-report", {1, 101325, 500, 15, 60}).value, 95461, 5);
+  EXPECT_NEAR(of("water-column", {0.1, 0, 4, 45, 0.001}).value, 980.6, 0.1);
+  EXPECT_NEAR(of("water-column", {0.1, 60, 4, 45, 0.001}).value, 490.3, 0.1);  // half the height
+  EXPECT_NEAR(of("inverse-square", {1000, 50, 0.5, 1.0, 0.005}).value, 250, 1e-9);
+  EXPECT_TRUE(std::isnan(of("instrument-temperature", {20, 0}).standard)) << "nobody knows how good it is";
+  EXPECT_FALSE(procedure("boiling-point").reference(std::vector<double>{0, 1000, 0}));
+  EXPECT_FALSE(procedure("salt").reference(std::vector<double>{0, 80, 0.1}));
+}
+
+TEST(Procedures, FitTheirChannels) {
+  const Bench bench = demo_bench();
+  const auto ids = [&](const char* channel, bool chip = false) {
+    std::vector<std::string> found;
+    for (const Procedure* each : procedures_for(*find_by_id(bench.channels, channel), chip)) found.push_back(each->id);
+    return found;
+  };
+  EXPECT_THAT(ids("substrate"), Contains("ice-point"));
+  EXPECT_THAT(ids("substrate"), testing::Not(Contains("cold-trim")));
+  EXPECT_THAT(ids("board", true), testing::ElementsAre("cold-trim"));
+  EXPECT_THAT(ids("filter"), Contains("water-column"));
+  EXPECT_THAT(ids("filter"), testing::Not(Contains("barometer-report")));
+  EXPECT_THAT(ids("room_pressure"), Contains("barometer-report"));
+  EXPECT_THAT(ids("room_humidity"), Contains("salt"));
+  for (const Procedure& each : procedures()) {
+    EXPECT_FALSE(each.steps.empty()) << each.id;
+    EXPECT_FALSE(each.inputs.empty()) << each.id;
+  }
+}
+
+// Sensors of the simulated shed with hidden offsets: the fit finds them within its own uncertainty.
+TEST(Procedures, FindHiddenOffsetsOfSimulatedSensors) {
+  int within = 0, runs = 0;
+  for (std::uint64_t seed = 1; seed <= 60; ++seed) {
+    std::mt19937_64 random(seed);
+    std::uniform_real_distribution<double> hidden(-1.5, 1.5), reference_off(-0.05, 0.05);
+    const double offset = hidden(random), slope = hidden(random) / 100;
+    Bench bench = demo_bench();
+    find_by_id(bench.channels, "spawn_fridge")->correction = {};
+    const Chain chain = demo_chain("spawn_fridge", bench);
+    SimulatedDevice device(chain, seed);
+    std::vector<CalibrationPoint> points;
+    for (const double truth : {-4.0, 0.0, 5.0, 10.0, 14.0}) {
+      // The sensor shows truth + its hidden error; 40 readings a point.
+      double sum = 0;
+      for (int i = 0; i < 40; ++i) sum += *read_raw(chain, static_cast<double>(device.answer(truth + offset + slope * truth)));
+      points.push_back({truth + reference_off(random), sum / 40, std::hypot(0.05 / std::sqrt(3.0), 0.05)});
+    }
+    const auto fit = fit_calibration(FitModel::line, points, 5);
+    ASSERT_TRUE(fit);
+    const double reading = 5 + offset + slope * 5;
+    const Prediction found = fit->predict(reading);
+    ++runs;
+    within += std::abs(reading + found.correction - 5) <= 2.5 * found.standard_uncertainty + 0.02;
+  }
+  EXPECT_GE(within, runs * 9 / 10);
+}
+
+}  // namespace
+}  // namespace fair_gauge
