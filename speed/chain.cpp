@@ -2,7 +2,9 @@
 #include <benchmark/benchmark.h>
 
 #include "bench/bench_file.h"
+#include "choose/shortlist.h"
 #include "truth/error_budget.h"
+#include "truth/monte_carlo.h"
 
 namespace {
 
@@ -38,6 +40,17 @@ void improve(benchmark::State& state) {
   for (auto _ : state) benchmark::DoNotOptimize(improvements(bench(), catalogue(), "substrate", 24.8));
 }
 BENCHMARK(improve);
+
+void million_trials(benchmark::State& state) {
+  const Chain chain = *build_chain(bench(), catalogue(), "substrate");
+  for (auto _ : state) benchmark::DoNotOptimize(monte_carlo(chain, 24.8, 1'000'000, 1));
+}
+BENCHMARK(million_trials)->Unit(benchmark::kMillisecond);
+
+void rank_catalogue(benchmark::State& state) {
+  for (auto _ : state) benchmark::DoNotOptimize(shortlist(bench(), catalogue(), Need{.from = 5, .to = 35, .allowed = 0.5}));
+}
+BENCHMARK(rank_catalogue)->Unit(benchmark::kMillisecond);
 
 void catalogue_load(benchmark::State& state) {
   for (auto _ : state) benchmark::DoNotOptimize(load_catalogue());

@@ -91,9 +91,9 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   right->addStretch();
   side_ = new QWidget;
   side_->setLayout(right);
-  side_->setFixedWidth(theme.column_px(304));
+  side_->setFixedWidth(theme.column_px(336));
   connect(&theme, &Theme::changed, this, [this] {
-    side_->setFixedWidth(theme_.column_px(304));
+    side_->setFixedWidth(theme_.column_px(336));
     rebuild();
     refresh();
   });

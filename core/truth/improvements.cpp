@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <functional>
+#include <limits>
 #include <optional>
 
 #include "truth/error_budget.h"
@@ -17,7 +18,29 @@ struct Workplace {
   Channel& channel;
   Device& device;
   Converter* converter;
+  const Part* part;
 };
+
+// What a careful person's reference at home is worth, one standard uncertainty in base units.
+double good_reference(const Channel& channel) {
+  if (channel.quantity == "temperature") return 0.05;  // a certified thermometer in a stirred bath
+  if (channel.quantity == "humidity") return 1.0;      // saturated salts
+  if (channel.quantity == "pressure") return channel.kind == PressureKind::absolute ? 30 : 1;  // a report nearby; a water column
+  return 0.03 * channel.wanted.to;                     // a light meter
+}
+
+Correction planned(const Channel& channel, std::vector<double> coefficients, std::string note) {
+  Correction correction = channel.correction;
+  const double middle = (channel.wanted.from + channel.wanted.to) / 2;
+  const bool one = coefficients.size() == 1;
+  correction.coefficients = std::move(coefficients);
+  correction.table.clear();
+  correction.covariance.clear();
+  correction.standard_uncertainty = good_reference(channel);
+  correction.covered = one ? Range{middle, middle} : Range{channel.wanted.from, channel.wanted.to};
+  correction.note = std::move(note);
+  return correction;
+}
 
 // Makes a change and says it in words; nothing if it does not apply.
 using Change = std::optional<std::string> (*)(Workplace&);
@@ -31,12 +54,30 @@ std::optional<std::string> finer_resistor(Workplace& at) {
 }
 
 std::optional<std::string> calibrate_one_point(Workplace& at) {
-  constexpr double reference_standard = 0.05;  // a good reference thermometer in a stirred bath, kelvin
-  if (at.channel.quantity != "temperature" || at.channel.correction.standard_uncertainty > 0) return std::nullopt;
-  if (at.channel.correction.coefficients.empty()) at.channel.correction.coefficients = {0};
-  at.channel.correction.standard_uncertainty = reference_standard;
-  at.channel.correction.note = "planned: one point, reference ±0.1 °C";
+  if (at.channel.correction.standard_uncertainty > 0) return std::nullopt;
+  at.channel.correction = planned(at.channel, {at.channel.correction.coefficients.empty() ? 0 : at.channel.correction.coefficients.front()}, "planned: one point");
   return "Calibrate at one point";
+}
+
+std::optional<std::string> calibrate_two_points(Workplace& at) {
+  const Correction& now = at.channel.correction;
+  if (now.standard_uncertainty <= 0 || now.coefficients.size() > 1 || !now.table.empty()) return std::nullopt;
+  at.channel.correction = planned(at.channel, {now.coefficients.empty() ? 0 : now.coefficients.front(), 0}, "planned: both ends of the range");
+  return "Calibrate at both ends";
+}
+
+// The same part, better sorted.
+std::optional<std::string> better_grade(Workplace& at) {
+  const PartQuantity* quantity = at.part ? at.part->measures(at.channel.quantity) : nullptr;
+  if (!quantity) return std::nullopt;
+  const double middle = (at.channel.wanted.from + at.channel.wanted.to) / 2;
+  std::string best;
+  double least = std::numeric_limits<double>::infinity();
+  for (const AccuracyBand& band : quantity->accuracy)
+    if (!band.grade.empty() && middle >= band.from && middle <= band.to && band.value < least) least = band.value, best = band.grade;
+  if (best.empty() || best == at.device.grade) return std::nullopt;
+  at.device.grade = best;
+  return "The same part, " + best;
 }
 
 std::optional<std::string> measure_reference(Workplace& at) {
@@ -68,7 +109,7 @@ std::optional<std::string> more_bits(Workplace& at) {
   return "Converter of 16 bits";
 }
 
-constexpr Change changes[] = {finer_resistor, calibrate_one_point, measure_reference, average, more_bits};
+constexpr Change changes[] = {finer_resistor, calibrate_one_point, calibrate_two_points, better_grade, measure_reference, average, more_bits};
 
 std::optional<double> share_used(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, double world) {
   const auto chain = build_chain(bench, catalogue, channel_id);
@@ -87,7 +128,7 @@ std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catal
     Bench changed = bench;
     Channel* channel = find_by_id(changed.channels, channel_id);
     Device* device = find_by_id(changed.devices, channel->device);
-    Workplace at{changed, *channel, *device, find_by_id(changed.converters, device->converter)};
+    Workplace at{changed, *channel, *device, find_by_id(changed.converters, device->converter), catalogue.find(device->part)};
     const auto words = change(at);
     if (!words) continue;
     const auto after = share_used(changed, catalogue, channel_id, world);

@@ -55,7 +55,7 @@ std::string origin_of(const Bench& bench, const Device& device, const std::strin
   if (bus) return (bus->name.empty() ? bus->id : bus->name) + ", " + conductor;
   const Converter* converter = find_by_id(bench.converters, device.converter);
   if (!converter) return "a free pin";
-  const std::string input = (converter->name.empty() ? converter->id : converter->name) + ", input";
+  const std::string input = converter->id + ", input";
   if (device.front_end.kind == FrontEndKind::divider) return fmt::format("{}, with {} to {}", input, resistor_code(device.front_end.fixed_ohm), device.front_end.position == Position::top ? rail_name(device.front_end.rail) : "ground");
   return input;
 }

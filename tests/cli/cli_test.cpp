@@ -328,4 +328,49 @@ TEST(Cli, ShowTellsThePartInFull) {
   EXPECT_EQ(run("parts --show nothing").code, 3);
 }
 
+TEST(Cli, ChooseRanksTheCatalogueForANeed) {
+  const Ran ran = run("choose --bench " + demo + " --quantity temperature --from 0 --to 40 --allowed 0.15 --json");
+  ASSERT_EQ(ran.code, 0) << ran.error;
+  const json list = json::parse(ran.out);
+  EXPECT_EQ(list[0]["id"], "bus-temperature-16-finest");  // ±0.1 °C by its sheet
+  EXPECT_LT(list[0]["used"].get<double>(), 1);
+  EXPECT_FALSE(list[0]["ruled_out"].get<bool>());
+  EXPECT_TRUE(list.back()["ruled_out"].get<bool>());
+  EXPECT_EQ(list.back()["reasons"][0]["kind"], "rules-out");
+  // A need from a file, an option over it, without a bench.
+  const std::string need = temporary(".need", R"({"quantity":"humidity","from":40,"to":90,"allowed":4,"period_s":1})");
+  const json humid = json::parse(run("choose --need " + need + " --period 3 --json").out);
+  EXPECT_EQ(humid[0]["unit"], "%");
+  for (const json& each : humid)
+    if (each["id"] == "humid-single")
+      for (const json& reason : each["reasons"]) EXPECT_EQ(reason["words"].get<std::string>().find("answers every"), std::string::npos);
+  EXPECT_EQ(run("choose --quantity taste").code, 3);
+  EXPECT_THAT(run("choose --quantity temperature --from 40 --to 5").error, HasSubstr("ends before it begins"));
+  EXPECT_THAT(run("choose --quantity temperature --from warm").error, HasSubstr("--from"));
+  EXPECT_EQ(run("choose --need /no/such/need.json").code, 4);
+  std::filesystem::remove(need);
+}
+
+TEST(Cli, BusGivesWindowsConflictsAndTheCycle) {
+  const Ran ran = run("bus --bench " + demo + " --json");
+  ASSERT_EQ(ran.code, 0) << ran.error;
+  const json answer = json::parse(ran.out);
+  const json& bus = answer["buses"][0];
+  EXPECT_EQ(bus["verdict"], "good");
+  EXPECT_NEAR(bus["minimum_ohm"].get<double>(), (3.3 - 0.4) / 3e-3, 1e-6);
+  EXPECT_NEAR(bus["maximum_ohm"].get<double>(), 1e-6 / (0.8473 * 112e-12), 1);
+  EXPECT_NEAR(bus["existing_parallel_ohm"].get<double>(), 10e3 / 3, 1e-6);
+  EXPECT_TRUE(bus["conflicts"].empty());
+  EXPECT_TRUE(bus["solved"].get<bool>());
+  EXPECT_NEAR(answer["cycle"]["cycle_s"].get<double>(), 0.79, 0.03);
+  const std::string scan = temporary(".scan", "0x29 0x77"), wires = temporary(".csv");
+  const json scanned = json::parse(run("bus --bench " + demo + " --scan " + scan + " --wiring " + wires + " --json").out);
+  EXPECT_EQ(scanned["buses"][0]["scan"][0]["device"], "light_sensor");
+  EXPECT_THAT(content_of(wires), HasSubstr("air_sensor,clock,"));
+  EXPECT_THAT(run("bus --bench " + demo).out, HasSubstr("3.33 kΩ together"));
+  EXPECT_EQ(run("bus --bench " + demo + " --wiring /proc/nowhere/x.csv").code, 4);
+  EXPECT_EQ(run("bus --bench /no/such/bench").code, 4);
+  for (const std::string& file : {scan, wires}) std::filesystem::remove(file);
+}
+
 }  // namespace

@@ -157,6 +157,8 @@ TEST(Need, IsReadFromItsFileWithEveryFaultSaid) {
   const auto need = need_from_text(R"({"quantity":"humidity","from":40,"to":95,"allowed":3,"place":"humid","interfaces":["i2c"]})", "need.json");
   ASSERT_TRUE(need);
   EXPECT_EQ(need->place, NeedPlace::humid);
+  const auto schema = read_json(std::string(FAIR_GAUGE_SOURCE) + "/data/schema/need.schema.json");
+  EXPECT_TRUE(schema_problems(*parse_json(to_json_value(*need).dump(), ""), schema->value).empty());
   for (const auto& [text, says] : {std::pair{R"({"quantity":"humidity","from":40,"to":30,"allowed":3})", "ends before it begins"}, {R"({"quantity":"taste","from":4,"to":30,"allowed":3})", "no quantity"}, {R"({"from":4,"to":30,"allowed":3})", "missing"}, {R"({"quantity":"humidity","from":4,"to":30,"allowed":0})", "allowed"}, {"[", ""}}) {
     const auto bad = need_from_text(text, "need.json");
     ASSERT_FALSE(bad) << text;

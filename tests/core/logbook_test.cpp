@@ -76,6 +76,14 @@ TEST(Logbook, BelongsToItsBench) {
   EXPECT_EQ(logbook_path("bench.json"), "bench.logbook.ndjson");
 }
 
+TEST(Logbook, MeetsItsSchema) {
+  const auto schema = read_json(std::string(FAIR_GAUGE_SOURCE) + "/data/schema/logbook.schema.json");
+  ASSERT_TRUE(schema);
+  const Logbook logbook = demo_logbook();
+  for (const LogEntry& entry : logbook.entries)
+    for (const Problem& problem : schema_problems(*parse_json(record_json(entry), ""), schema->value)) ADD_FAILURE() << to_text(problem);
+}
+
 TEST(Logbook, IsSearchedByEveryWord) {
   const Logbook logbook = demo_logbook();
   EXPECT_TRUE(logbook.problems.empty());

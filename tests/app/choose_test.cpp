@@ -1,0 +1,246 @@
+// The Choose page and the bus half of Wire, driven in the real window.
+#include <QComboBox>
+#include <QLabel>
+#include <QListWidget>
+#include <QPlainTextEdit>
+#include <QSettings>
+#include <QTableWidget>
+#include <QTemporaryDir>
+#include <fstream>
+
+#include "choose/choose_page.h"
+#include "home/home_page.h"
+#include "shell/walk.h"
+#include "window.h"
+#include "wire/bus_view.h"
+#include "wire/cycle_view.h"
+
+namespace fair_gauge::app {
+namespace {
+
+using testing::HasSubstr;
+
+class ChooseTest : public WindowTest {
+ protected:
+  ChoosePage& open() {
+    window_.show_page(Page::choose);
+    auto* page = window_.findChild<ChoosePage*>();
+    page->set_need({.from = 5, .to = 35, .allowed = 0.5});
+    settle(*page);
+    return *page;
+  }
+  void settle(ChoosePage& page) {
+    QTest::qWait(10);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return !page.is_working(); }, 20000));
+  }
+  std::string text(const char* name) { return find<QLabel>(name)->text().toStdString(); }
+  void give(const char* name, const QString& words) {
+    auto* field = find<QLineEdit>(name);
+    QTest::mouseClick(field, Qt::LeftButton);
+    field->selectAll();
+    QTest::keyClicks(field, words);
+    QTest::keyClick(field, Qt::Key_Return);
+  }
+};
+
+TEST_F(ChooseTest, RanksTheCatalogueAndSaysWhy) {
+  ChoosePage& page = open();
+  auto rows = page.findChildren<CandidateRow*>();
+  ASSERT_GT(rows.size(), 5);
+  EXPECT_EQ(rows.front()->part(), "bus-temperature-16-finest");
+  QTest::mouseClick(rows[3], Qt::LeftButton, {}, QPoint(60, 12));
+  EXPECT_EQ(text("chosen_name"), workbench_.catalogue().find(rows[3]->part())->name);
+  EXPECT_THAT(text("chosen_detail"), HasSubstr("worst ±"));
+  EXPECT_THAT(text("trade"), HasSubstr("Against"));
+  // Those ruled out are there when asked for, each with its reason.
+  QTest::mouseClick(find<QPushButton>("ruled_out"), Qt::LeftButton);
+  bool told = false;
+  for (auto* row : page.findChildren<CandidateRow*>()) told = told || row->accessibleName().contains(QStringLiteral("ruled out: "));
+  EXPECT_TRUE(told);
+}
+
+TEST_F(ChooseTest, FollowsTheNeedAsItIsTyped) {
+  ChoosePage& page = open();
+  give("need_allowed", QStringLiteral("0,15"));
+  settle(page);
+  EXPECT_DOUBLE_EQ(page.need().allowed, 0.15);
+  int within = 0;
+  for (auto* row : page.findChildren<CandidateRow*>()) within += !row->accessibleName().contains(QStringLiteral("ruled out"));
+  EXPECT_GT(within, 0);
+  give("need_from", QStringLiteral("40 C"));  // above the other end
+  settle(page);
+  bool said = false;
+  for (auto* label : page.findChildren<QLabel*>()) said = said || label->text().contains(QStringLiteral("ends before it begins"));
+  EXPECT_TRUE(said);
+  auto* quantity = find<QComboBox>("need_quantity");
+  quantity->setCurrentIndex(2);
+  emit quantity->activated(2);
+  settle(page);
+  EXPECT_EQ(page.need().quantity, "pressure");
+  EXPECT_TRUE(find<QComboBox>("need_kind")->isEnabled());
+}
+
+TEST_F(ChooseTest, ACandidateBecomesAChannelAndIsUndone) {
+  ChoosePage& page = open();
+  const Bench before = workbench_.bench();
+  page.choose("ntc-10k-3950");
+  QTest::mouseClick(find<QPushButton>("make_channel"), Qt::LeftButton);
+  ASSERT_EQ(workbench_.bench().channels.size(), before.channels.size() + 1);
+  EXPECT_EQ(workbench_.channel_id(), workbench_.bench().channels.back().id);
+  EXPECT_TRUE(workbench_.chosen().chain);
+  EXPECT_TRUE(window_.wire().isVisible());
+  workbench_.document().undo();
+  EXPECT_EQ(workbench_.bench(), before);
+}
+
+TEST_F(ChooseTest, ComparesUpToFourAlsoOnTheSimulatedShed) {
+  ChoosePage& page = open();
+  int marked = 0;
+  for (auto* row : page.findChildren<CandidateRow*>()) {
+    if (!row->compared().isEnabled()) continue;
+    if (!row->compared().isChecked()) QTest::mouseClick(&row->compared(), Qt::LeftButton, {}, QPoint(8, 8));
+    marked += row->compared().isChecked();
+  }
+  EXPECT_EQ(marked, 4);
+  auto* compare = page.findChild<CompareView*>();
+  compare->show_view(1);
+  QTest::qWait(300);
+  EXPECT_FALSE(compare->grab().isNull());
+}
+
+TEST_F(ChooseTest, KeepsWhatTheUserOwns) {
+  ChoosePage& page = open();
+  page.choose("bus-temperature-12");
+  give("own_price", QStringLiteral("2,40"));
+  settle(page);
+  give("own_drawer", QStringLiteral("3"));
+  settle(page);
+  const auto& own = workbench_.bench().own_parts;
+  const auto found = std::ranges::find(own, "bus-temperature-12", &OwnPart::part);
+  ASSERT_NE(found, own.end());
+  EXPECT_DOUBLE_EQ(found->price, 2.4);
+  EXPECT_EQ(found->in_drawer, 3);
+}
+
+// ---- the bus ----
+
+TEST_F(ChooseTest, TheBusIsJudgedAndItsPullUpsChanged) {
+  window_.show_page(Page::wire);
+  window_.wire().show_view(4);
+  EXPECT_THAT(text("bus_verdict"), HasSubstr("3.33 kΩ together"));
+  auto* speed = find<QComboBox>("bus_speed");
+  speed->setCurrentIndex(1);
+  emit speed->activated(1);  // 400 kHz with 112 pF
+  EXPECT_THAT(text("bus_verdict"), HasSubstr("see what is wrong"));
+  give("pull_up_0", QStringLiteral("2k2"));
+  EXPECT_DOUBLE_EQ(workbench_.bench().buses[0].pull_ups[0].ohm, 2200);
+  EXPECT_THAT(text("bus_verdict"), HasSubstr("good"));
+  QTest::mouseClick(find<QPushButton>("add_pull_up"), Qt::LeftButton);
+  EXPECT_EQ(workbench_.bench().buses[0].pull_ups.size(), 4u);
+  for (int i = 0; i < 4; ++i) {
+    QTest::mouseClick(find<QPushButton>("pull_up_off_0"), Qt::LeftButton);
+    QTest::qWait(1);
+  }
+  EXPECT_THAT(text("bus_verdict"), HasSubstr("Nothing pulls it up: put in"));
+}
+
+TEST_F(ChooseTest, AScanIsHeldAgainstThePlanAndConflictsAreResolved) {
+  window_.show_page(Page::wire);
+  window_.wire().show_bus("two-wire");
+  auto* view = window_.findChild<BusView*>();
+  const auto words = [&] {
+    QTest::qWait(1);
+    std::string all;
+    for (auto* label : view->findChildren<QLabel*>()) all += label->text().toStdString() + "\n";
+    return all;
+  };
+  find<QPlainTextEdit>("bus_scan")->setPlainText(QStringLiteral("0x29 0x77"));
+  EXPECT_THAT(words(), HasSubstr("but 0x77 does"));
+  find<QPlainTextEdit>("bus_scan")->setPlainText(QStringLiteral("nothing"));
+  EXPECT_THAT(words(), HasSubstr("no address was found"));
+  workbench_.document().edit(QStringLiteral("test"), [](Bench& bench) {
+    Device twin = *find_by_id(bench.devices, "air_sensor");
+    twin.id = "second_air";
+    bench.devices.push_back(twin);
+  });
+  EXPECT_THAT(words(), HasSubstr("answers together with another"));
+  QTest::mouseClick(find<QPushButton>("use_plan"), Qt::LeftButton);
+  EXPECT_NE(find_by_id(workbench_.bench().devices, "second_air")->address, find_by_id(workbench_.bench().devices, "air_sensor")->address);
+  EXPECT_THAT(words(), testing::Not(HasSubstr("answers together")));
+  view->choose_bus("rack wire");
+  find<QPlainTextEdit>("bus_scan")->setPlainText(QStringLiteral("28 E2 31 0C 00 00 00 02"));
+  EXPECT_THAT(words(), HasSubstr("rack_probe_top  answers as planned"));
+}
+
+TEST_F(ChooseTest, TheCycleFollowsThePowerPlan) {
+  window_.show_page(Page::wire);
+  window_.wire().show_view(5);
+  EXPECT_THAT(text("cycle_summary"), HasSubstr("One cycle takes 789 ms"));
+  give("power_battery", QStringLiteral("0"));
+  EXPECT_EQ(workbench_.bench().power.battery_ah, 0);
+  EXPECT_THAT(text("cycle_summary"), testing::Not(HasSubstr("battery")));
+  give("power_period", QStringLiteral("10 min"));
+  EXPECT_DOUBLE_EQ(workbench_.bench().power.period_s, 600);
+}
+
+TEST_F(ChooseTest, TheWiresTakeColoursAndAreSaved) {
+  window_.show_page(Page::wire);
+  window_.wire().show_view(6);
+  auto* table = find<QTableWidget>("wires");
+  ASSERT_GT(table->rowCount(), 20);
+  table->item(0, 3)->setText(QStringLiteral("violet"));
+  EXPECT_EQ(find_by_id(workbench_.bench().devices, "block_thermistor")->wires.at("signal"), "violet");
+  QTemporaryDir folder;
+  auto* view = window_.findChild<WiresView*>();
+  for (const char* ending : {"pdf", "csv", "html"}) {
+    const QString path = folder.filePath(QStringLiteral("wires.") + QLatin1String(ending));
+    EXPECT_EQ(view->write_to(path), QString());
+    std::ifstream file(path.toStdString(), std::ios::binary);
+    const std::string content{std::istreambuf_iterator<char>(file), {}};
+    EXPECT_THAT(content, HasSubstr(std::string(ending) == "pdf" ? "%PDF-" : "violet"));
+  }
+  EXPECT_NE(view->write_to(QStringLiteral("/proc/nowhere/wires.pdf")), QString());
+}
+
+// ---- home and the walk ----
+
+TEST_F(ChooseTest, HomeTellsWhatToDoNextAndLeadsThere) {
+  window_.show_page(Page::home);
+  auto* home = window_.findChild<HomePage*>();
+  QPushButton* fridge = nullptr;
+  for (auto* button : home->findChildren<QPushButton*>())
+    if (button->text().startsWith(QStringLiteral("Spawn fridge: "))) fridge = button;
+  ASSERT_TRUE(fridge);
+  QTest::mouseClick(fridge, Qt::LeftButton);
+  EXPECT_EQ(workbench_.channel_id(), "spawn_fridge");
+  window_.show_page(Page::home);
+  QPushButton* bus = nullptr;
+  for (auto* button : home->findChildren<QPushButton*>())
+    if (button->text().startsWith(QStringLiteral("One wire along"))) bus = button;
+  ASSERT_TRUE(bus);
+  QTest::mouseClick(bus, Qt::LeftButton);
+  EXPECT_EQ(find<QComboBox>("bus_choice")->currentText(), QStringLiteral("One wire along the rack"));
+}
+
+TEST_F(ChooseTest, TheWalkGoesThroughThePagesAndIsLeftAtAnyTime) {
+  QSettings().remove(QStringLiteral("walked"));
+  window_.walk();
+  auto* words = find<QLabel>("walk_words");
+  auto* next = find<QPushButton>("walk_next");
+  QStringList said;
+  for (int i = 0; i < 6; ++i) {
+    ASSERT_TRUE(words->isVisible());
+    said << words->text();
+    QTest::mouseClick(next, Qt::LeftButton);
+  }
+  said.removeDuplicates();
+  EXPECT_EQ(said.size(), 6);
+  EXPECT_FALSE(words->isVisible());
+  EXPECT_TRUE(Walk::was_walked());
+  window_.walk();
+  QTest::mouseClick(find<QPushButton>("walk_close"), Qt::LeftButton);
+  EXPECT_FALSE(words->isVisible());
+}
+
+}  // namespace
+}  // namespace fair_gauge::app

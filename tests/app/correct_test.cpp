@@ -1,0 +1,273 @@
+// The Correct page and the Logbook, driven in the real window on the simulated shed.
+#include <QComboBox>
+#include <QLabel>
+#include <QListWidget>
+#include <QPlainTextEdit>
+#include <QProgressBar>
+#include <QSettings>
+#include <QTableWidget>
+#include <QTemporaryDir>
+#include <fstream>
+
+#include "correct/correct_page.h"
+#include "logbook/logbook_page.h"
+#include "window.h"
+
+namespace fair_gauge::app {
+namespace {
+
+using testing::HasSubstr;
+
+class CorrectTest : public WindowTest {
+ protected:
+  CorrectTest() {
+    QSettings().remove(QStringLiteral("points"));
+    std::filesystem::remove(window_.findChild<LogbookPage*>()->path());
+    workbench_.listen_to_shed();
+    workbench_.stop_listening();
+    workbench_.choose_channel("spawn_fridge");
+  }
+  CalibrateView& open() {
+    window_.show_page(Page::correct);
+    window_.findChild<CorrectPage*>()->show_view(0);
+    QTest::qWait(1);
+    return *window_.findChild<CalibrateView*>();
+  }
+  std::string text(const char* name) { return find<QLabel>(name)->text().toStdString(); }
+  void give(const char* name, const QString& words) {
+    auto* field = find<QLineEdit>(name);
+    QTest::mouseClick(field, Qt::LeftButton);
+    field->selectAll();
+    QTest::keyClicks(field, words);
+    QTest::keyClick(field, Qt::Key_Return);
+  }
+  void choose(const char* name, const QString& words) {
+    auto* box = find<QComboBox>(name);
+    const int at = box->findText(words, Qt::MatchStartsWith);
+    ASSERT_GE(at, 0) << words.toStdString();
+    box->setCurrentIndex(at);
+    emit box->activated(at);
+    QTest::qWait(1);
+  }
+  void click(const char* name) { QTest::mouseClick(find<QPushButton>(name), Qt::LeftButton); }
+};
+
+TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
+  // The true value is what the simulated shed does; the sensor is made to read 1.2 °C too high by a wrong offset of its part.
+  CalibrateView& view = open();
+  const Series live = live_series(workbench_, "spawn_fridge");
+  ASSERT_GT(live.values.size(), 20u);
+  const double reads = live.values.back();
+  give("input_0", QString::number(reads - 1.2, 'f', 2));
+  give("input_1", QStringLiteral("0.1"));
+  EXPECT_THAT(text("reference_words"), HasSubstr("read from the reference instrument"));
+  click("take_point");
+  ASSERT_EQ(view.points().size(), 1u);
+  EXPECT_THAT(text("model_why"), HasSubstr("One point"));
+  EXPECT_THAT(text("fit_verdict"), HasSubstr("242 % now"));
+  find<QLineEdit>("instrument")->setText(QStringLiteral("thermometer 7, certificate of spring"));
+  click("put_in");
+  const Correction& correction = find_by_id(workbench_.bench().channels, "spawn_fridge")->correction;
+  ASSERT_EQ(correction.coefficients.size(), 1u);
+  EXPECT_NEAR(correction.coefficients[0], -1.2, 0.25);  // within its own uncertainty: spread of the readings and the reference
+  EXPECT_LT(workbench_.chosen().used(), 1);
+  EXPECT_THAT(window_.banner_text().toStdString(), HasSubstr("the logbook has it"));
+  // The logbook has the point and the verdict; undoing the bench does not touch it.
+  const auto* logbook = window_.findChild<LogbookPage*>();
+  const LogEntry& entry = logbook->logbook().entries.back();
+  ASSERT_TRUE(entry.calibration);
+  EXPECT_EQ(entry.calibration->points.size(), 1u);
+  EXPECT_EQ(entry.calibration->reference, "thermometer 7, certificate of spring");
+  EXPECT_GT(entry.calibration->used_before, entry.calibration->used_after);
+  workbench_.document().undo();
+  EXPECT_TRUE(find_by_id(workbench_.bench().channels, "spawn_fridge")->correction.empty());
+  EXPECT_EQ(window_.findChild<LogbookPage*>()->logbook().entries.back().number, entry.number);
+}
+
+TEST_F(CorrectTest, PointsUnderWaySurviveAndFaultyTextIsSaid) {
+  CalibrateView& view = open();
+  auto* paste = find<QPlainTextEdit>("paste_points");
+  paste->setPlainText(QStringLiteral("reference,reading,uncertainty\n0,0.4,0.05\n5,5.5,0.05\n10,10.6,0.05\n15,15.7,warm\n"));
+  EXPECT_THAT(text("model_why"), HasSubstr("5:9: \"warm\" is no number"));
+  EXPECT_TRUE(view.points().empty());
+  paste->setPlainText(QStringLiteral("reference,reading,uncertainty\n0,0.4,0.05\n5,5.5,0.05\n10,10.6,0.05\n15,15.7,0.05\n"));
+  EXPECT_EQ(view.points().size(), 4u);
+  workbench_.choose_channel("steamer");
+  EXPECT_TRUE(view.points().empty());
+  workbench_.choose_channel("spawn_fridge");
+  ASSERT_EQ(view.points().size(), 4u);
+  EXPECT_EQ(find<QTableWidget>("points")->rowCount(), 4);
+  find<QTableWidget>("points")->setCurrentCell(3, 0);
+  click("drop_point");
+  EXPECT_EQ(view.points().size(), 3u);
+}
+
+TEST_F(CorrectTest, EveryModelAndPlaceGivesACorrectionThatReadsThePoints) {
+  CalibrateView& view = open();
+  find<QPlainTextEdit>("paste_points")->setPlainText(QStringLiteral("reference,reading,uncertainty\n-4,-3.8,0.02\n0,0.25,0.02\n5,5.3,0.02\n10,10.36,0.02\n14,14.4,0.02\n"));
+  const auto points = view.points();
+  auto* model = find<QComboBox>("model");
+  for (int i = 0; i < model->count(); ++i) {
+    for (const char* place : {"on the reading", "on the raw number", "in the firmware"}) {
+      view.set_points(points);
+      model->setCurrentIndex(i);
+      emit model->activated(i);
+      choose("correction_place", QString::fromLatin1(place));
+      ASSERT_TRUE(find<QPushButton>("put_in")->isEnabled()) << i << place;
+      click("put_in");
+      const auto& chain = workbench_.view("spawn_fridge").chain;
+      ASSERT_TRUE(chain) << place;
+      const Correction& correction = chain->channel.correction;
+      EXPECT_FALSE(correction.empty());
+      // An uncorrected reading of 5.3 becomes 5 within what the model leaves; in the firmware it arrives corrected.
+      if (correction.placed != CorrectionPlace::firmware && !model->currentText().startsWith(QStringLiteral("slope"))) {
+        const auto without = uncorrected_chain(workbench_, "spawn_fridge");
+        const auto raw = raw_for(*without, 5.3);
+        ASSERT_TRUE(raw);
+        EXPECT_NEAR(*read_raw(*chain, *raw), 5, 0.15) << i << place;
+      }
+      workbench_.document().undo();
+      window_.show_page(Page::correct);
+    }
+  }
+}
+
+TEST_F(CorrectTest, EveryProcedureOfEveryChannelLeads) {
+  open();
+  for (const Channel& channel : Bench(workbench_.bench()).channels) {
+    workbench_.choose_channel(channel.id);
+    auto* procedures = find<QComboBox>("procedure");
+    ASSERT_GT(procedures->count(), 0) << channel.id;
+    for (int i = 0; i < procedures->count(); ++i) {
+      procedures->setCurrentIndex(i);
+      emit procedures->activated(i);
+      EXPECT_FALSE(text("reference_words").empty()) << channel.id << " " << procedures->currentText().toStdString();
+    }
+  }
+  workbench_.choose_channel("board");
+  EXPECT_THAT(find<QComboBox>("procedure")->currentText().toStdString(), HasSubstr("Cold trim"));
+}
+
+TEST_F(CorrectTest, APointIsTakenFromASpanOfALog) {
+  workbench_.choose_channel("substrate");
+  CalibrateView& view = open();
+  EXPECT_EQ(view.open_log(QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-substrate.csv")), QString());
+  EXPECT_NE(view.open_log(QStringLiteral("/no/such/log.csv")), QString());
+  auto* plot = view.findChild<QWidget*>(QStringLiteral("span_plot"));
+  QTest::mousePress(plot, Qt::LeftButton, {}, QPoint(plot->width() / 2, 30));
+  QMouseEvent move(QEvent::MouseMove, QPointF(plot->width() * 0.7, 30), plot->mapToGlobal(QPointF(plot->width() * 0.7, 30)), Qt::NoButton, Qt::LeftButton, {});
+  QApplication::sendEvent(plot, &move);
+  QTest::mouseRelease(plot, Qt::LeftButton, {}, QPoint(static_cast<int>(plot->width() * 0.7), 30));
+  give("input_0", QStringLiteral("24.5"));
+  click("take_point");
+  ASSERT_EQ(view.points().size(), 1u);
+  EXPECT_GT(view.points()[0].readings, 100);
+  EXPECT_NEAR(view.points()[0].reading, 24.7, 1.5);
+}
+
+TEST_F(CorrectTest, TheBudgetListsEverySourceAndASecondOpinionIsDrawn) {
+  workbench_.choose_channel("substrate");
+  open();
+  window_.findChild<CorrectPage*>()->show_view(1);
+  QTest::qWait(1);
+  EXPECT_EQ(find<QTableWidget>("budget")->rowCount(), static_cast<int>(workbench_.chosen().budget->lines.size()));
+  EXPECT_THAT(text("budget_summary"), HasSubstr("k = 1.96"));
+  click("run_trials");
+  EXPECT_TRUE(QTest::qWaitFor([&] { return !window_.findChild<BudgetView*>()->is_running(); }, 30000));
+  EXPECT_THAT(text("spread_words"), HasSubstr("the budget says ±0.34 °C"));
+  // It can be stopped.
+  click("run_trials");
+  click("run_trials");
+  EXPECT_THAT(text("spread_words"), HasSubstr("Stopped"));
+}
+
+TEST_F(CorrectTest, ADoubtThatNoSheetTellsCounts) {
+  workbench_.choose_channel("steamer");
+  open();
+  window_.findChild<CorrectPage*>()->show_view(1);
+  QTest::qWait(1);
+  const double before = workbench_.chosen().budget->combined;
+  choose("doubt_kind", QStringLiteral("hysteresis"));
+  give("doubt_width", QStringLiteral("1,5"));
+  EXPECT_NEAR(workbench_.chosen().budget->combined, std::hypot(before, 1.5 / std::sqrt(3.0)), 2e-2);
+  workbench_.document().undo();
+  EXPECT_NEAR(workbench_.chosen().budget->combined, before, 1e-9);
+}
+
+TEST_F(CorrectTest, SensorsThatDisagreeAreToldApart) {
+  workbench_.choose_channel("rack");
+  open();
+  window_.findChild<CorrectPage*>()->show_view(2);
+  QTest::qWait(1);
+  EXPECT_THAT(text("agreement"), HasSubstr("do not hold together"));  // three heights are not the same place
+  EXPECT_GT(find<QTableWidget>("pairs")->rowCount(), 2);
+  choose("agree_one", QStringLiteral("Rack, low"));
+  choose("agree_other", QStringLiteral("Rack, middle"));
+  EXPECT_THAT(text("line_words"), HasSubstr("it is to read"));
+  click("use_line");
+  const Correction& correction = find_by_id(workbench_.bench().channels, "rack")->correction;
+  EXPECT_EQ(correction.note, "made to agree with rack_middle");
+  EXPECT_NEAR(correction.coefficients.at(0), 1.05, 0.4);
+  EXPECT_GT(correction.standard_uncertainty, 0.2) << "as good as the other one, not better";
+}
+
+TEST_F(CorrectTest, WhatFollowsFromReadingsHasItsUncertainty) {
+  open();
+  window_.findChild<CorrectPage*>()->show_view(3);
+  QTest::qWait(1);
+  auto* table = find<QTableWidget>("derived");
+  ASSERT_GE(table->rowCount(), 6);
+  for (int i = 0; i < table->rowCount(); ++i) EXPECT_FALSE(table->item(i, 1)->text().isEmpty());
+  EXPECT_EQ(table->item(0, 0)->text(), QStringLiteral("dew point"));
+  const QString apart = table->item(5, 2)->text();
+  QTest::mouseClick(find<QCheckBox>("derived_shared"), Qt::LeftButton, {}, QPoint(8, 8));
+  EXPECT_NE(table->item(5, 2)->text(), apart);
+}
+
+// ---- the logbook ----
+
+TEST_F(CorrectTest, TheLogbookIsWrittenSearchedAndPutRight) {
+  window_.show_page(Page::logbook);
+  auto* page = window_.findChild<LogbookPage*>();
+  const auto entries = page->logbook().entries.size();
+  ASSERT_GT(entries, 5u);
+  auto* note = find<QPlainTextEdit>("note");
+  QTest::mouseClick(note->viewport(), Qt::LeftButton);
+  QTest::keyClicks(note, QStringLiteral("New lead, twisted"));
+  click("add_note");
+  ASSERT_EQ(page->logbook().entries.size(), entries + 1);
+  EXPECT_EQ(page->logbook().entries.back().channel, "spawn_fridge");
+  EXPECT_TRUE(note->toPlainText().isEmpty());
+  click("amend");
+  QTest::keyClicks(note, QStringLiteral("New lead, shielded"));
+  click("add_note");
+  EXPECT_EQ(page->logbook().entries.back().corrects, page->logbook().entries[entries].number);
+  QTest::keyClicks(find<QLineEdit>("logbook_search"), QStringLiteral("twisted"));
+  EXPECT_EQ(find<QListWidget>("logbook_list")->count(), 1);
+  find<QLineEdit>("logbook_search")->clear();
+  EXPECT_EQ(find<QListWidget>("logbook_list")->count(), static_cast<int>(entries) + 2);
+}
+
+TEST_F(CorrectTest, ARecordIsSavedInEveryForm) {
+  workbench_.choose_channel("substrate");
+  window_.show_page(Page::logbook);
+  auto* page = window_.findChild<LogbookPage*>();
+  auto* list = find<QListWidget>("logbook_list");
+  for (int i = 0; i < list->count(); ++i)
+    if (list->item(i)->text().contains(QStringLiteral("Substrate core · calibration"))) {
+      list->setCurrentRow(i);
+      break;
+    }
+  EXPECT_THAT(text("entry_body"), HasSubstr("glass thermometer"));
+  EXPECT_THAT(text("drift_words"), HasSubstr("drifts by"));
+  QTemporaryDir folder;
+  for (const auto& [ending, holds] : {std::pair{"pdf", "%PDF-"}, {"html", "<h2>Points</h2>"}, {"csv", "reference,reading"}, {"json", "\"calibration\""}}) {
+    const QString path = folder.filePath(QStringLiteral("record.") + QLatin1String(ending));
+    EXPECT_EQ(page->save_record(path), QString());
+    std::ifstream file(path.toStdString(), std::ios::binary);
+    EXPECT_THAT(std::string(std::istreambuf_iterator<char>(file), {}), HasSubstr(holds));
+  }
+}
+
+}  // namespace
+}  // namespace fair_gauge::app
