@@ -171,7 +171,8 @@ int run(const Options& options) {
   std::cout << line.path() << std::endl;
 
   const auto loaded = load_bench(options.bench);
-  SimulatedLine bytes = loaded ? SimulatedLine(loaded->bench, load_catalogue()) : SimulatedLine();
+  const Catalogue catalogue = load_catalogue();
+  SimulatedLine bytes = loaded ? SimulatedLine(loaded->bench, catalogue) : SimulatedLine();
   std::mt19937_64 random(options.seed);
   bool header_due = options.form == LineForm::csv;
   bool starting = true;

@@ -38,7 +38,7 @@ BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent
   range_plot_->setAccessibleName(tr("Error over the wanted range"));
   histogram_ = new QCustomPlot;
   histogram_->setAccessibleName(tr("Spread of a million specimens"));
-  for (QCustomPlot* plot : {range_plot_, histogram_}) plot->setMinimumHeight(theme.px(140));
+  for (QCustomPlot* plot : {range_plot_, histogram_}) plot->setMinimumHeight(theme.column_px(120));
   run_ = new QPushButton(tr("Draw a million specimens"));
   run_->setObjectName(QStringLiteral("run_trials"));
   run_->setToolTip(tr("Each is off by chance in every source; what they read is the second opinion on the budget"));
@@ -96,7 +96,7 @@ BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent
   all->addLayout(lower, 2);
   setLayout(all);
   connect(&theme, &Theme::changed, this, [this] {
-    for (QCustomPlot* plot : {range_plot_, histogram_}) plot->setMinimumHeight(theme_.px(140));
+    for (QCustomPlot* plot : {range_plot_, histogram_}) plot->setMinimumHeight(theme_.column_px(120));
     channel_.clear();
     refresh();
   });

@@ -99,7 +99,7 @@ QWidget* CalibrateView::build_left() {
 QWidget* CalibrateView::build_right() {
   plot_ = new QCustomPlot;
   plot_->setObjectName(QStringLiteral("fit_plot"));
-  plot_->setMinimumHeight(theme_.px(150));
+  plot_->setMinimumHeight(theme_.column_px(110));
   table_ = plain_table(theme_, "points", tr("Calibration points"), {tr("reference"), tr("±, k = 2"), tr("read"), tr("to add"), tr("left over")}, {0, 0, 0, 0, 0});
   auto* drop = new QPushButton(tr("Drop the marked point"));
   drop->setObjectName(QStringLiteral("drop_point"));

@@ -54,7 +54,7 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   verdict_->setWordWrap(true);
   pairs_ = plain_table(theme, "pairs", tr("Pairs"), {tr("pair"), tr("differ by"), tr("may differ by ±"), tr("so they")}, {0, 92, 112, 120});
   plot_ = new QCustomPlot;
-  plot_->setMinimumHeight(theme.px(150));
+  plot_->setMinimumHeight(theme.column_px(120));
   one_ = choice_box({}, "agree_one", tr("The one to be changed"));
   other_ = choice_box({}, "agree_other", tr("The one to agree with"));
   for (QComboBox* box : {one_, other_}) connect(box, &QComboBox::activated, this, &CompareChannels::show_line);

@@ -19,9 +19,9 @@ constexpr std::size_t most_to_do = 6;
 }  // namespace
 
 Trend::Trend(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(theme) {
-  setFixedSize(theme.px(88), theme.px(24));
+  setFixedSize(theme.column_px(88), theme.px(24));
   setAccessibleName(tr("Trend of the last ten minutes"));
-  connect(&theme, &Theme::changed, this, [this] { setFixedSize(theme_.px(88), theme_.px(24)); });
+  connect(&theme, &Theme::changed, this, [this] { setFixedSize(theme_.column_px(88), theme_.px(24)); });
 }
 
 void Trend::show_values(std::vector<double> values) {
@@ -91,9 +91,9 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   right->addStretch();
   side_ = new QWidget;
   side_->setLayout(right);
-  side_->setFixedWidth(theme.column_px(336));
+  side_->setFixedWidth(theme.column_px(304));
   connect(&theme, &Theme::changed, this, [this] {
-    side_->setFixedWidth(theme_.column_px(336));
+    side_->setFixedWidth(theme_.column_px(304));
     rebuild();
     refresh();
   });

@@ -269,7 +269,9 @@ void MainWindow::show_page(Page page) {
   // What belongs to one channel is shown where one channel is worked on.
   const bool one_channel = page == Page::wire || page == Page::read || page == Page::correct;
   shelf_->setVisible(page != Page::home);
-  for (QWidget* widget : {static_cast<QWidget*>(strip_), static_cast<QWidget*>(margin_)}) widget->setVisible(one_channel);
+  strip_->setVisible(one_channel);
+  // At large text the Correct page needs the margin's room; it says the verdict itself.
+  margin_->setVisible(one_channel && !(page == Page::correct && theme_.text_scale() > 1.2));
   tape_->setVisible(page == Page::wire || page == Page::read);
 }
 

@@ -365,7 +365,7 @@ void Schematic::draw_pulse_count(Drawing& drawing) const {
   drawing.rail({node_x, 10}, tr("its supply"));
   drawing.block({node_x - 13, 20, 26, 20}, tr("Sensor"), drawing.theme.colours().accent);
   drawing.resistor({node_x, 70}, Qt::Vertical);
-  drawing.name({node_x + 8, 70}, tr("load resistor: see Find values"));
+  drawing.name({node_x + 8, 70}, tr("load resistor: see Values"));
   drawing.ground({node_x, 90});
   drawing.dot({node_x, node_y});
   draw_to_converter(drawing, {node_x, node_y});

@@ -31,7 +31,7 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   buses_ = new BusView(theme, workbench);
   views_ = new QStackedWidget;
   for (QWidget* view : std::initializer_list<QWidget*>{plot_, schematic, scrolled(sizing), scrolled(own_curve), scrolled(buses_), scrolled(new CycleView(theme, workbench)), new WiresView(theme, workbench)}) views_->addWidget(view);
-  tabs_ = new ViewTabs({tr("Curve"), tr("Circuit"), tr("Find values"), tr("Own curve"), tr("Bus"), tr("Cycle"), tr("Wires")});
+  tabs_ = new ViewTabs({tr("Curve"), tr("Circuit"), tr("Values"), tr("Own curve"), tr("Bus"), tr("Cycle"), tr("Wires")});
   connect(tabs_, &ViewTabs::chosen, this, &WirePage::show_view);
   fields_title_ = new Text(theme, Face::label, {}, Tint::quiet);
   fields_ = new QGridLayout;

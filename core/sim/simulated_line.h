@@ -14,7 +14,9 @@ namespace fair_gauge {
 class SimulatedLine {
  public:
   SimulatedLine() = default;
+  /// The catalogue must outlive it.
   SimulatedLine(const Bench& bench, const Catalogue& catalogue);
+  SimulatedLine(const Bench& bench, const Catalogue&& catalogue) = delete;
 
   /// The whole block that a channel's number goes out in, with the latest numbers of the part's other channels.
   /// Empty for a channel that is read by the controller's own converter.

@@ -56,14 +56,14 @@ std::optional<std::string> finer_resistor(Workplace& at) {
 std::optional<std::string> calibrate_one_point(Workplace& at) {
   if (at.channel.correction.standard_uncertainty > 0) return std::nullopt;
   at.channel.correction = planned(at.channel, {at.channel.correction.coefficients.empty() ? 0 : at.channel.correction.coefficients.front()}, "planned: one point");
-  return "Calibrate at one point";
+  return "Calibrate one point";
 }
 
 std::optional<std::string> calibrate_two_points(Workplace& at) {
   const Correction& now = at.channel.correction;
   if (now.standard_uncertainty <= 0 || now.coefficients.size() > 1 || !now.table.empty()) return std::nullopt;
   at.channel.correction = planned(at.channel, {now.coefficients.empty() ? 0 : now.coefficients.front(), 0}, "planned: both ends of the range");
-  return "Calibrate at both ends";
+  return "Calibrate both ends";
 }
 
 // The same part, better sorted.

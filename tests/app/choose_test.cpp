@@ -95,6 +95,7 @@ TEST_F(ChooseTest, ACandidateBecomesAChannelAndIsUndone) {
 
 TEST_F(ChooseTest, ComparesUpToFourAlsoOnTheSimulatedShed) {
   ChoosePage& page = open();
+  QTest::qWait(50);  // the rows find their places
   int marked = 0;
   for (auto* row : page.findChildren<CandidateRow*>()) {
     if (!row->compared().isEnabled()) continue;

@@ -188,7 +188,7 @@ TEST_F(WindowTest, ABadFileIsSaidAndTheOpenBenchStays) {
 }
 
 TEST_F(WindowTest, KeysReachEveryPageAndTone) {
-  for (const auto key : {Qt::Key_1, Qt::Key_3, Qt::Key_2}) QTest::keyClick(&window_, key, Qt::ControlModifier);
+  for (const auto key : {Qt::Key_1, Qt::Key_2, Qt::Key_4, Qt::Key_5, Qt::Key_6, Qt::Key_3}) QTest::keyClick(&window_, key, Qt::ControlModifier);
   EXPECT_TRUE(window_.wire().isVisible());
   const auto tone = theme_.tone();
   QTest::keyClick(&window_, Qt::Key_D, Qt::ControlModifier);
@@ -212,7 +212,7 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
   window.open_demonstration();
   workbench.stop_listening();
   window.show();
-  for (const Page page : {Page::home, Page::read, Page::wire}) {
+  for (const Page page : {Page::home, Page::choose, Page::read, Page::correct, Page::logbook, Page::wire}) {
     window.show_page(page);
     QTest::qWait(50);
     for (const Stage& stage : workbench.chosen().chain->stages) {

@@ -341,9 +341,10 @@ TEST(Cli, ChooseRanksTheCatalogueForANeed) {
   const std::string need = temporary(".need", R"({"quantity":"humidity","from":40,"to":90,"allowed":4,"period_s":1})");
   const json humid = json::parse(run("choose --need " + need + " --period 3 --json").out);
   EXPECT_EQ(humid[0]["unit"], "%");
-  for (const json& each : humid)
-    if (each["id"] == "humid-single")
-      for (const json& reason : each["reasons"]) EXPECT_EQ(reason["words"].get<std::string>().find("answers every"), std::string::npos);
+  for (const json& each : humid) {
+    if (each["id"] != "humid-single") continue;
+    for (const json& reason : each["reasons"]) EXPECT_EQ(reason["words"].get<std::string>().find("answers every"), std::string::npos);
+  }
   EXPECT_EQ(run("choose --quantity taste").code, 3);
   EXPECT_THAT(run("choose --quantity temperature --from 40 --to 5").error, HasSubstr("ends before it begins"));
   EXPECT_THAT(run("choose --quantity temperature --from warm").error, HasSubstr("--from"));
