@@ -242,6 +242,7 @@ void CalibrateView::rebuild_inputs() {
       inputs_[i] = value;
       refresh_live();
     });
+    if (!std::isfinite(input.usual)) continue;
     const std::string_view symbol = input.dimension == Dimension::temperature_difference ? "°C" : base_unit(input.dimension).symbol;
     field->show_value(input.usual, text_of(input.usual == std::round(input.usual) ? with_unit(input.usual, 0, symbol, workbench_.style()) : fmt::format("{:g} {}", input.usual, symbol)));
   }
@@ -250,7 +251,10 @@ void CalibrateView::rebuild_inputs() {
 Result<ReferenceValue> CalibrateView::reference_now() const {
   const int index = procedure_->currentIndex();
   if (index < 0 || index >= static_cast<int>(procedures_.size())) return Problem{"no procedure fits this channel", "points pasted as text"};
-  return procedures_[static_cast<std::size_t>(index)]->reference(inputs_);
+  const Procedure& each = *procedures_[static_cast<std::size_t>(index)];
+  for (std::size_t i = 0; i < inputs_.size(); ++i)
+    if (!std::isfinite(inputs_[i])) return Problem{"\"" + each.inputs[i].name + "\" is not typed yet", "a number"};
+  return each.reference(inputs_);
 }
 
 QString CalibrateView::open_log(const QString& path) {
@@ -292,7 +296,7 @@ void CalibrateView::refresh_live() {
     reference_->set_tint(std::isfinite(reference->standard) ? Tint::second : Tint::amber);
   } else {
     reference_->setText(text_of(to_text(reference.problem())));
-    reference_->set_tint(Tint::red);
+    reference_->set_tint(Tint::amber);
   }
   take_->setEnabled(reference && stability_.readings > 1);
   take_->setText(stability_.stable || stability_.readings < 2 ? tr("Take the point") : tr("Take it all the same"));

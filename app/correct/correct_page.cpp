@@ -27,7 +27,7 @@ CorrectPage::CorrectPage(const Theme& theme, Workbench& workbench, QWidget* pare
 }
 
 void CorrectPage::show_view(int view) {
-  views_->setCurrentIndex(view);
+  show_only(*views_, view);
   tabs_->mark(view);
   const QString titles[] = {tr("Against something that is known"), tr("How far it may be off, and by what"), tr("Which of several is right"), tr("What follows from them")};
   title_->setText(titles[view]);

@@ -42,7 +42,7 @@ void ReadPage::open_capture(const QString& path) {
 }
 
 void ReadPage::show_view(int view) {
-  views_->setCurrentIndex(view);
+  show_only(*views_, view);
   tabs_->mark(view);
 }
 

@@ -21,6 +21,7 @@
 #include "shell/shelf.h"
 #include "shell/tape.h"
 #include "shell/walk.h"
+#include "widgets/view_tabs.h"
 #include "wire/wire_page.h"
 
 namespace fair_gauge::app {
@@ -260,11 +261,7 @@ void MainWindow::find_command() {
 }
 
 void MainWindow::show_page(Page page) {
-  pages_->setCurrentIndex(static_cast<int>(page));
-  for (int i = 0; i < pages_->count(); ++i) {  // only the page that is shown asks for room
-    const auto policy = i == pages_->currentIndex() ? QSizePolicy::Preferred : QSizePolicy::Ignored;
-    pages_->widget(i)->setSizePolicy(policy, policy);
-  }
+  show_only(*pages_, static_cast<int>(page));
   page_buttons_->button(static_cast<int>(page))->setChecked(true);
   // What belongs to one channel is shown where one channel is worked on.
   const bool one_channel = page == Page::wire || page == Page::read || page == Page::correct;

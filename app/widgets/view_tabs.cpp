@@ -22,4 +22,12 @@ ViewTabs::ViewTabs(const QStringList& names, QWidget* parent) : QWidget(parent),
   connect(buttons_, &QButtonGroup::idClicked, this, &ViewTabs::chosen);
 }
 
+void show_only(QStackedWidget& stack, int index) {
+  stack.setCurrentIndex(index);
+  for (int i = 0; i < stack.count(); ++i) {
+    const auto policy = i == index ? QSizePolicy::Preferred : QSizePolicy::Ignored;
+    stack.widget(i)->setSizePolicy(policy, policy);
+  }
+}
+
 }  // namespace fair_gauge::app

@@ -3,6 +3,7 @@
 
 #include <QAbstractButton>
 #include <QButtonGroup>
+#include <QStackedWidget>
 #include <QWidget>
 
 namespace fair_gauge::app {
@@ -20,5 +21,8 @@ class ViewTabs : public QWidget {
  private:
   QButtonGroup* buttons_;
 };
+
+/// Shows one widget of a stack; only this one asks for room.
+void show_only(QStackedWidget& stack, int index);
 
 }  // namespace fair_gauge::app

@@ -24,7 +24,7 @@ TransferPlot::TransferPlot(const Theme& theme, Workbench& workbench, QWidget* pa
   auto* layout = column(0);
   layout->addWidget(plot_);
   setLayout(layout);
-  setMinimumHeight(140);
+  setMinimumHeight(100);
   setAccessibleName(tr("Transfer of the chain. Drag the point, or type into the strip"));
   plot_->installEventFilter(this);
   plot_->setMouseTracking(true);

@@ -48,7 +48,8 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   arithmetic_->setContentsMargins(0, 0, 0, 0);
   arithmetic_->setHorizontalSpacing(16);
   arithmetic_->setVerticalSpacing(2);
-  arithmetic_->setColumnStretch(2, 1);
+  arithmetic_->setColumnStretch(0, 3);
+  arithmetic_->setColumnStretch(2, 2);
   convention_ = new Text(theme, Face::small, {}, Tint::quiet);
   convention_->setWordWrap(true);
 
@@ -198,7 +199,7 @@ void WirePage::show_bus(const std::string& id) {
 }
 
 void WirePage::show_view(int view) {
-  views_->setCurrentIndex(view);
+  show_only(*views_, view);
   tabs_->mark(view);
   arrange();
   refresh();
@@ -255,7 +256,8 @@ void WirePage::refresh_arithmetic() {
       auto* text = new Text(theme_, place == 2 ? Face::small : Face::code, {}, place == 1 ? Tint::accent : place == 2 ? Tint::quiet
                                                                                                                       : Tint::ink);
       text->setTextInteractionFlags(Qt::TextSelectableByMouse);
-      if (place == 2) text->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+      if (place != 1) text->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+      text->setWordWrap(place == 0);
       arithmetic_->addWidget(text, at, place);
     }
   }

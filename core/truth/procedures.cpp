@@ -39,7 +39,7 @@ std::vector<Procedure> build() {
       against.steps = {"Put the meter's cell where the sensor's window is, facing the same way.", "Type what the meter reads and take the point.", "Change the light or the distance for the next one."};
       against.cautions = {"Do not look into a strong or ultraviolet lamp."};
     }
-    against.inputs = {{"The reference reads", "What the other instrument shows while the point is taken", dimension, 0}, {"It may be off by ±", "From its certificate or sheet; 0 if nobody knows", dimension == Dimension::temperature ? Dimension::temperature_difference : dimension, good}};
+    against.inputs = {{"The reference reads", "What the other instrument shows while the point is taken", dimension, unknown}, {"It may be off by ±", "From its certificate or sheet; 0 if nobody knows", dimension == Dimension::temperature ? Dimension::temperature_difference : dimension, good}};
     against.reference = [](Values v) -> Result<ReferenceValue> { return ReferenceValue{v[0], stated(v[1]), v[1] > 0 ? "read from the reference instrument" : "read from an instrument whose own error nobody knows"}; };
     all.push_back(std::move(against));
   }
@@ -76,7 +76,7 @@ std::vector<Procedure> build() {
                  .steps = {"Leave the board without power until it has the room's temperature: an hour, away from sun and warm things.", "Read the room with the reference thermometer beside it.", "Switch on and take the point at once, from the first readings: a running chip warms itself by degrees.", "Leave it on, and note how far it rises: that rise is not the room."},
                  .cautions = {"It reads the chip, not the air: after the trim it is right for the chip, and for the room only while cold."},
                  .wait_s = 1,
-                 .inputs = {{"The room has", "By the reference thermometer beside the board", Dimension::temperature, 20}, {"It may be off by ±", "The thermometer and the board's remaining warmth together", Dimension::temperature_difference, 0.5}},
+                 .inputs = {{"The room has", "By the reference thermometer beside the board", Dimension::temperature, unknown}, {"It may be off by ±", "The thermometer and the board's remaining warmth together", Dimension::temperature_difference, 0.5}},
                  .reference = [](Values v) -> Result<ReferenceValue> { return ReferenceValue{v[0], stated(v[1]), "the cold board at room temperature"}; }});
 
   all.push_back({.id = "salt",

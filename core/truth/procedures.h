@@ -17,7 +17,7 @@ struct ProcedureInput {
   std::string name;
   std::string why;
   Dimension dimension = Dimension::number;
-  double usual = 0;                  ///< base units
+  double usual = 0;                  ///< base units; not a number → it has to be typed
   std::vector<std::string> choices;  ///< instead of a number: the value is the index
 };
 

@@ -8,6 +8,8 @@
 #include <QThreadPool>
 
 #include "shell/command_finder.h"
+#include "correct/correct_page.h"
+#include "read/read_page.h"
 #include "window.h"
 
 namespace fair_gauge::app {
@@ -212,6 +214,29 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
   window.open_demonstration();
   workbench.stop_listening();
   window.show();
+  // Every view of every page, for a channel with many stages and one with bytes.
+  for (const char* channel : {"substrate", "room"}) {
+    workbench.choose_channel(channel);
+    const auto fits = [&](const std::string& where) {
+      QTest::qWait(20);
+      EXPECT_LE(window.minimumSizeHint().width(), 1280) << channel << " " << where << "\n"
+                                                        << wide_ones(window, 330);
+      EXPECT_LE(window.minimumSizeHint().height(), 800) << channel << " " << where;
+    };
+    for (int view = 0; view < 7; ++view) {
+      window.show_page(Page::wire);
+      window.wire().show_view(view);
+      fits("wire " + std::to_string(view));
+      if (view > 3) continue;
+      window.show_page(Page::read);
+      window.findChild<ReadPage*>()->show_view(view);
+      fits("read " + std::to_string(view));
+      window.show_page(Page::correct);
+      window.findChild<CorrectPage*>()->show_view(view);
+      fits("correct " + std::to_string(view));
+    }
+  }
+  window.wire().show_view(0);
   for (const Page page : {Page::home, Page::choose, Page::read, Page::correct, Page::logbook, Page::wire}) {
     window.show_page(page);
     QTest::qWait(50);
