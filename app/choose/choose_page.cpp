@@ -354,7 +354,9 @@ void ChoosePage::show_list() {
     rows_.push_back(each);
   }
   const auto within = static_cast<std::size_t>(std::ranges::count_if(candidates_, [this](const Candidate& c) { return !c.ruled_out() && c.used(need_.allowed) <= 1; }));
-  count_->setText(candidates_.empty() ? tr("No part measures this") : within == 0 ? tr("None keeps the allowed error") : within == 1 ? tr("One part keeps the allowed error") : tr("%1 parts keep the allowed error").arg(within));
+  count_->setText(candidates_.empty() ? tr("No part measures this") : within == 0 ? tr("None keeps the allowed error")
+                                                                  : within == 1   ? tr("One part keeps the allowed error")
+                                                                                  : tr("%1 parts keep the allowed error").arg(within));
   rest_->setVisible(possible < candidates_.size());
   rest_->setText(show_ruled_out_ ? tr("Hide those ruled out") : tr("%1 ruled out: show why").arg(candidates_.size() - possible));
   choose(chosen_);
@@ -384,8 +386,10 @@ void ChoosePage::show_chosen() {
   int lines = 0;
   for (const Reason& reason : candidate->reasons) {
     if (++lines > 5) break;
-    const QString mark = reason.kind == ReasonKind::good ? QStringLiteral("+  ") : reason.kind == ReasonKind::costs ? QStringLiteral("−  ") : QStringLiteral("×  ");
-    auto* line = new Text(theme_, Face::small, mark + text_of(reason.words), reason.kind == ReasonKind::good ? Tint::accent : reason.kind == ReasonKind::costs ? Tint::amber : Tint::red);
+    const QString mark = reason.kind == ReasonKind::good ? QStringLiteral("+  ") : reason.kind == ReasonKind::costs ? QStringLiteral("−  ")
+                                                                                                                    : QStringLiteral("×  ");
+    auto* line = new Text(theme_, Face::small, mark + text_of(reason.words), reason.kind == ReasonKind::good ? Tint::accent : reason.kind == ReasonKind::costs ? Tint::amber
+                                                                                                                                                               : Tint::red);
     line->setWordWrap(true);
     reasons_->addWidget(line);
   }

@@ -2,6 +2,9 @@
 
 #include <qcustomplot.h>
 
+#include <QPainter>
+#include <algorithm>
+
 #include "widgets/plot_style.h"
 #include "widgets/text.h"
 
@@ -19,6 +22,49 @@ QString short_name(const Candidate& candidate) { return text_of(candidate.part->
 
 }  // namespace
 
+RangeBars::RangeBars(const Theme& theme, const NumberStyle& style, QWidget* parent) : QWidget(parent), theme_(theme), style_(style) {
+  setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  setAccessibleName(tr("Ranges of the candidates"));
+}
+
+void RangeBars::show_candidates(const Need& need, const std::vector<Candidate>& candidates) {
+  need_ = need;
+  bars_.clear();
+  const Unit& unit = base_unit(dimension_of_quantity(need.quantity));
+  QStringList words;
+  for (const Candidate& candidate : candidates)
+    if (const PartQuantity* quantity = candidate.part->measures(need.quantity)) {
+      bars_.push_back({short_name(candidate), quantity->minimum, quantity->maximum});
+      words << tr("%1 from %2 to %3").arg(short_name(candidate), text_of(with_unit(quantity->minimum, 0, unit.symbol, style_)), text_of(with_unit(quantity->maximum, 0, unit.symbol, style_)));
+    }
+  setToolTip(words.join(QLatin1Char('\n')));
+  setAccessibleDescription(words.join(QStringLiteral("; ")));
+  updateGeometry();
+  update();
+}
+
+QSize RangeBars::sizeHint() const { return {theme_.px(200), static_cast<int>(bars_.size()) * theme_.px(18)}; }
+
+void RangeBars::paintEvent(QPaintEvent*) {
+  if (bars_.empty()) return;
+  QPainter painter(this);
+  const Colours& colours = theme_.colours();
+  double low = need_.from, high = need_.to;
+  for (const Bar& bar : bars_) low = std::min(low, bar.from), high = std::max(high, bar.to);
+  painter.setFont(theme_.font(Face::small));
+  const int names = theme_.px(96), line = theme_.px(18);
+  const auto x = [&](double value) { return names + (width() - names - theme_.px(8)) * (value - low) / (high - low); };
+  painter.fillRect(QRectF(x(need_.from), 0, std::max(2.0, x(need_.to) - x(need_.from)), height()), colours.tint);
+  const QFontMetrics metrics(painter.font());
+  for (std::size_t i = 0; i < bars_.size(); ++i) {
+    const int top = static_cast<int>(i) * line;
+    painter.setPen(pen_of(colours, i).color());
+    painter.drawText(QRect(0, top, names - theme_.px(8), line), Qt::AlignVCenter | Qt::AlignLeft, metrics.elidedText(bars_[i].name, Qt::ElideRight, names - theme_.px(8)));
+    painter.setPen(pen_of(colours, i));
+    painter.drawLine(QPointF(x(bars_[i].from), top + line / 2), QPointF(x(bars_[i].to), top + line / 2));
+  }
+}
+
 CompareView::CompareView(const Theme& theme, const NumberStyle& style, QWidget* parent) : QWidget(parent), theme_(theme), style_(style), background_(this) {
   tabs_ = new ViewTabs({tr("Error over the range"), tr("An hour side by side")});
   connect(tabs_, &ViewTabs::chosen, this, &CompareView::show_view);
@@ -31,6 +77,8 @@ CompareView::CompareView(const Theme& theme, const NumberStyle& style, QWidget* 
   auto* all = column(4);
   all->addLayout(head);
   all->addWidget(plot_, 1);
+  ranges_ = new RangeBars(theme, style);
+  all->addWidget(ranges_);
   setLayout(all);
   tabs_->mark(0);
   connect(&theme, &Theme::changed, this, &CompareView::redraw);
@@ -41,6 +89,7 @@ void CompareView::show_candidates(std::shared_ptr<const Catalogue> catalogue, co
   need_ = need;
   candidates_ = std::move(candidates);
   hour_ = {};
+  ranges_->show_candidates(need_, candidates_);
   redraw();
 }
 

@@ -14,6 +14,29 @@ class QCustomPlot;
 
 namespace fair_gauge::app {
 
+/// The ranges of the candidates as bars, the wanted range shaded behind them.
+class RangeBars : public QWidget {
+  Q_OBJECT
+ public:
+  RangeBars(const Theme& theme, const NumberStyle& style, QWidget* parent = nullptr);
+  void show_candidates(const Need& need, const std::vector<Candidate>& candidates);
+  QSize sizeHint() const override;
+  QSize minimumSizeHint() const override { return {0, sizeHint().height()}; }
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  struct Bar {
+    QString name;
+    double from, to;
+  };
+  const Theme& theme_;
+  const NumberStyle& style_;
+  Need need_;
+  std::vector<Bar> bars_;
+};
+
 class CompareView : public QWidget {
   Q_OBJECT
  public:
@@ -36,6 +59,7 @@ class CompareView : public QWidget {
   std::vector<Candidate> candidates_;
   ViewTabs* tabs_;
   QCustomPlot* plot_;
+  RangeBars* ranges_;
   SideBySide hour_;
   Background background_;
   int view_ = 0;

@@ -151,7 +151,7 @@ void BudgetView::show_sources(const Budget& budget) {
     const QString unit = text_of(difference_symbol(shown));
     const QStringList cells = {text_of(line.name), text_of(with_unit(line.width, decimals_for(line.width), line.unit, style)), shape_of(line.distribution), tr("%1 %2 per %3").arg(text_of(fixed(line.sensitivity / shown.scale, decimals_for(std::abs(line.sensitivity / shown.scale)), style)), unit, line.unit == "steps" ? tr("step") : text_of(line.unit)), text_of(with_unit(line.standard / shown.scale, decimals_for(line.standard / shown.scale), difference_symbol(shown), style)), line.share < 0.005 ? QStringLiteral("<1 %") : QStringLiteral("%1 %").arg(std::lround(line.share * 100))};
     put_row(*table_, static_cast<int>(i), cells, theme_, theme_.colours().ink);
-    table_->item(static_cast<int>(i), 0)->setToolTip(tr("enters at: %1").arg(text_of(stage_title(line.stage))));
+    table_->item(static_cast<int>(i), 0)->setToolTip(tr("enters at: %1; %2 degrees of freedom").arg(text_of(stage_title(line.stage)), std::isfinite(line.dof) ? QString::number(line.dof, 'f', 0) : tr("unlimited")));
   }
 }
 

@@ -12,6 +12,7 @@
 #include "files/file.h"
 #include "quantity/day.h"
 #include "quantity/number_format.h"
+#include "sizing/own_curve.h"
 #include "widgets/plain_table.h"
 #include "widgets/plot_style.h"
 
@@ -19,6 +20,7 @@ namespace fair_gauge::app {
 namespace {
 
 constexpr double window_s = 60;
+constexpr int own_curve = -1;  // instead of a model: the part's own law fitted to the points
 
 QString model_name(FitModel model) {
   switch (model) {
@@ -235,7 +237,8 @@ void CalibrateView::rebuild_inputs() {
       form_->add_choice(text_of(input.name), text_of(input.why), choices, name.constData(), [this, i](int choice) {
              inputs_[i] = choice;
              refresh_live();
-           })->setCurrentIndex(static_cast<int>(input.usual));
+           })
+          ->setCurrentIndex(static_cast<int>(input.usual));
       continue;
     }
     auto* field = form_->add_quantity(text_of(input.name), text_of(input.why), input.dimension, name.constData(), [this, i](double value) {
@@ -365,12 +368,19 @@ void CalibrateView::refresh_fit() {
     const ModelReport& report = choice_->reports[i];
     if (!report.fit) continue;
     QString words = model_name(report.model);
-    if (i == choice_->recommended) words += tr(", recommended");
-    else if (report.model != FitModel::table) words += tr(", leaves %1").arg(text_of(with_unit(report.worst_residual, decimals_for(std::max(report.worst_residual, 1e-4)), difference_symbol(unit()), workbench_.style())));
+    if (i == choice_->recommended)
+      words += tr(", recommended");
+    else if (report.model != FitModel::table)
+      words += tr(", leaves %1").arg(text_of(with_unit(report.worst_residual, decimals_for(std::max(report.worst_residual, 1e-4)), difference_symbol(unit()), workbench_.style())));
     model_->addItem(words, static_cast<int>(i));
     if (i == choice_->recommended) model_->setCurrentIndex(model_->count() - 1);
   }
+  // A thermistor may get coefficients of its own instead of a correction.
+  const Part* part = view.chain ? workbench_.catalogue().find(view.chain->part_id) : nullptr;
+  if (part && part->transfer.type.starts_with("thermistor") && points_.size() >= 3) model_->addItem(tr("the thermistor's own coefficients"), own_curve);
+  const ModelReport& recommended = choice_->reports[choice_->recommended];
   QStringList words{text_of(choice_->why)};
+  if (recommended.left_out) words << tr("Left out one after another, the points are missed by %1.").arg(text_of(with_unit(*recommended.left_out, decimals_for(*recommended.left_out), difference_symbol(unit()), workbench_.style())));
   for (const std::string& warning : choice_->warnings) words << text_of(warning);
   for (const std::size_t outlier : choice_->outliers) words << tr("Point %1 is missed by more than chance allows: look at it again.").arg(outlier + 1);
   why_->setText(words.join(QLatin1Char(' ')));
@@ -379,7 +389,7 @@ void CalibrateView::refresh_fit() {
 }
 
 const ModelReport* CalibrateView::chosen_model() const {
-  if (!choice_ || model_->currentIndex() < 0) return nullptr;
+  if (!choice_ || model_->currentIndex() < 0 || is_own_curve()) return nullptr;
   return &choice_->reports[static_cast<std::size_t>(model_->currentData().toInt())];
 }
 
@@ -459,7 +469,7 @@ void CalibrateView::draw_fit() {
   plot_->yAxis->setRange(middle - reach, middle + reach);
   plot_->setAccessibleName(tr("Corrections of the points and the model through them"));
   plot_->replot(QCustomPlot::rpQueuedReplot);
-  if (!model || !model->fit) return;
+  if ((!model || !model->fit) && !is_own_curve()) return;
   // What it does to the verdict.
   Correction correction;
   const auto changed = bench_with_fit(&correction);
@@ -476,10 +486,11 @@ void CalibrateView::draw_fit() {
   if (!after || !before) return verdict_->setText(tr("The chain has no reading in the middle of the wanted range."));
   double worst = 0;
   for (std::size_t i = 0; i < points_.size(); ++i)
-    if (i < model->fit->residuals.size()) worst = std::max(worst, std::abs(model->fit->residuals[i]));
+    if (model && i < model->fit->residuals.size()) worst = std::max(worst, std::abs(model->fit->residuals[i]));
   const Decision decision = decide(worst + std::abs(after->known_bias), after->expanded, view.channel->tolerance);
   QString words = tr("Uses %1 % now, %2 % with it.").arg(std::lround(before->used() * 100)).arg(std::lround(after->used() * 100));
-  words += QLatin1Char(' ') + (decision == Decision::passes ? tr("It keeps its limit, the uncertainty counted in.") : decision == Decision::fails ? tr("It does not keep its limit, even in its favour.") : tr("Too close to tell: the uncertainty reaches over the limit."));
+  words += QLatin1Char(' ') + (decision == Decision::passes ? tr("It keeps its limit, the uncertainty counted in.") : decision == Decision::fails ? tr("It does not keep its limit, even in its favour.")
+                                                                                                                                                  : tr("Too close to tell: the uncertainty reaches over the limit."));
   if (std::ranges::any_of(points_, [](const RecordedPoint& point) { return point.reference_standard <= 0; })) words += QLatin1Char(' ') + tr("A reference of unknown error counts as right: this verdict is a hope.");
   if (correction.placed == CorrectionPlace::part) {
     const Part* part = workbench_.catalogue().find(view.chain->part_id);
@@ -487,10 +498,49 @@ void CalibrateView::draw_fit() {
       if (const auto stored = store_limit(*part->bytes.offset, correction.coefficients.front(), LimitSide::upper)) words += QLatin1Char(' ') + tr("Write %1 to %2.").arg(text_of(to_hex(stored->bytes)), text_of(part->bytes.offset->address));
   }
   verdict_->setText(words);
-  verdict_->set_tint(decision == Decision::passes ? Tint::accent : decision == Decision::fails ? Tint::red : Tint::amber);
+  verdict_->set_tint(decision == Decision::passes ? Tint::accent : decision == Decision::fails ? Tint::red
+                                                                                               : Tint::amber);
+}
+
+bool CalibrateView::is_own_curve() const { return model_->currentIndex() >= 0 && model_->currentData().toInt() == own_curve; }
+
+// The resistances at the points make three coefficients; what they leave is the calibration's own uncertainty.
+Result<Bench> CalibrateView::bench_with_own_curve(Correction* made) const {
+  const auto chain = uncorrected_chain(workbench_, channel_);
+  const Stage* sensor = chain ? chain->stage(StageName::sensor) : nullptr;
+  if (!sensor) return Problem{"the chain cannot be built", "a thermistor in a divider"};
+  std::vector<CurvePoint> curve;
+  double shared = 0;
+  for (const RecordedPoint& point : points_) {
+    const auto values = evaluate(*chain, {StageName::world, point.reading});
+    const auto& ohms = values[static_cast<std::size_t>(sensor - chain->stages.data())];
+    if (!ohms) return ohms.problem();
+    curve.push_back({point.reference, *ohms});
+    shared = std::max(shared, point.reference_standard);
+  }
+  std::ranges::sort(curve, {}, &CurvePoint::quantity);
+  const auto fit = fit_own_curve(CurveKind::steinhart, curve);
+  if (!fit) return fit.problem();
+  Bench bench = workbench_.bench();
+  Channel* channel = find_by_id(bench.channels, channel_);
+  Device* device = channel ? find_by_id(bench.devices, channel->device) : nullptr;
+  if (!device) return Problem{"the channel is gone", ""};
+  device->part = "ntc-steinhart";
+  device->settings = fit->transfer.numbers;
+  Correction correction;
+  correction.coefficients = {0};
+  correction.standard_uncertainty = std::max(1e-9, std::hypot(shared, fit->largest_error));
+  correction.covered = Range{curve.front().quantity, curve.back().quantity};
+  correction.on = day_text(today());
+  correction.reference = instrument_->text().toStdString();
+  correction.note = fmt::format("own coefficients by {} points, {}", points_.size(), correction.on);
+  channel->correction = correction;
+  if (made) *made = correction;
+  return bench;
 }
 
 Result<Bench> CalibrateView::bench_with_fit(Correction* made) const {
+  if (is_own_curve()) return bench_with_own_curve(made);
   const ModelReport* model = chosen_model();
   if (!model || !model->fit) return Problem{"no model", "a point"};
   const auto points = points_for_fit(points_);
@@ -537,7 +587,7 @@ void CalibrateView::put_in() {
   Correction correction;
   auto bench = bench_with_fit(&correction);
   const ModelReport* model = chosen_model();
-  if (!bench || !model) return;
+  if (!bench || (!model && !is_own_curve())) return;
   const ChannelView& view = workbench_.chosen();
   const double middle = (view.channel->wanted.from + view.channel->wanted.to) / 2;
   const auto before = view.chain ? error_budget(*view.chain, middle) : Result<Budget>(Problem{});
@@ -554,12 +604,17 @@ void CalibrateView::put_in() {
   record.procedure = procedure_->currentText().toStdString();
   record.reference = instrument_->text().toStdString();
   record.points = points_;
-  record.model = std::string(enum_name(model->model));
-  record.origin = model->fit->origin;
-  record.coefficients = model->fit->coefficients;
-  for (const double u : model->fit->standard_uncertainties)
-    if (std::isfinite(u)) record.standard_uncertainties.push_back(u);
-  record.residual_sd = model->fit->residual_sd;
+  if (model) {
+    record.model = std::string(enum_name(model->model));
+    record.origin = model->fit->origin;
+    record.coefficients = model->fit->coefficients;
+    for (const double u : model->fit->standard_uncertainties)
+      if (std::isfinite(u)) record.standard_uncertainties.push_back(u);
+    record.residual_sd = model->fit->residual_sd;
+  } else {
+    const Device* device = find_by_id(bench->devices, find_by_id(bench->channels, channel_)->device);
+    for (const auto& [name, value] : device->settings) entry.words += fmt::format("{}{} = {:.9g}", entry.words.empty() ? "the thermistor's own coefficients: " : ", ", name, value);
+  }
   record.tolerance = view.channel->tolerance;
   record.used_before = before ? before->used() : 0;
   record.used_after = after ? after->used() : 0;

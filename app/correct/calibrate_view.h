@@ -53,6 +53,8 @@ class CalibrateView : public QWidget {
   const Unit& unit() const;
   CorrectionPlace place() const;
   Result<Bench> bench_with_fit(Correction* correction = nullptr) const;
+  Result<Bench> bench_with_own_curve(Correction* correction) const;
+  bool is_own_curve() const;
 
   const Theme& theme_;
   Workbench& workbench_;

@@ -390,9 +390,12 @@ void DerivedView::refresh() {
   table_->setRowCount(0);
   for (const DerivedQuantity& quantity : derived_quantities()) {
     std::vector<QComboBox*> boxes;
-    if (quantity.inputs == "temperature humidity") boxes = {temperature_, humidity_};
-    else if (quantity.inputs == "pressure pressure") boxes = {pressure_, second_};
-    else boxes = {pressure_};
+    if (quantity.inputs == "temperature humidity")
+      boxes = {temperature_, humidity_};
+    else if (quantity.inputs == "pressure pressure")
+      boxes = {pressure_, second_};
+    else
+      boxes = {pressure_};
     std::vector<DerivedInput> inputs;
     for (QComboBox* box : boxes) {
       const std::string id = box->currentData().toString().toStdString();

@@ -112,6 +112,18 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   buttons->addWidget(save_);
   buttons->addWidget(amend_);
   buttons->addStretch();
+  every_ = new QuantityField(theme, Dimension::time);
+  every_->set_unit(*unit_by_ucum("d"));
+  every_->setObjectName(QStringLiteral("calibrate_every"));
+  every_->setAccessibleName(tr("Calibrate every so many days"));
+  every_->setToolTip(tr("Days between calibrations of the chosen channel; 0 if none is due"));
+  every_->setMaximumWidth(theme.px(84));
+  connect(every_, &QuantityField::value_given, this, [this](double seconds) {
+    if (seconds < 0) return;
+    workbench_.document().edit(tr("Calibrate every"), [&](Bench& bench) {
+      if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id())) channel->due_days = std::round(seconds / 86400);
+    });
+  });
   auto* inside = new QWidget;
   auto* inner = column(0);
   inner->addWidget(body_);
@@ -122,7 +134,11 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   right->addWidget(scrolled(inside), 1);
   right->addLayout(buttons);
   right->addWidget(plot_);
-  right->addWidget(drift_words_);
+  auto* due = row(8);
+  due->addWidget(drift_words_, 1);
+  due->addWidget(new Text(theme, Face::small, tr("calibrate every"), Tint::quiet), 0, Qt::AlignTop);
+  due->addWidget(every_, 0, Qt::AlignTop);
+  right->addLayout(due);
   auto* all = row(28);
   all->setContentsMargins(24, 16, 24, 12);
   all->addWidget(left_box);
@@ -247,6 +263,7 @@ void LogbookPage::show_drift(const std::string& id) {
     words << tr("%1 drifts by %2 a year.").arg(name, text_of(with_unit(drift.per_year, decimals_for(std::abs(drift.per_year)), difference_symbol(unit), style)));
     words << (drift.leaves_on ? tr("If it goes on so, drift alone uses up the allowed error by %1.").arg(text_of(day_text(*drift.leaves_on))) : tr("At that rate it stays within its limit for years."));
   }
+  if (id == workbench_.channel_id()) every_->show_value(channel->due_days * 86400, tr("%1 d").arg(channel->due_days));
   if (const auto days = days_until_due(*channel, today())) words << (*days < 0 ? tr("Its calibration is %1 days overdue.").arg(-*days) : tr("Its next calibration is due in %1 days.").arg(*days));
   drift_words_->setText(words.join(QLatin1Char(' ')));
   if (drift.course.size() < 2) return;
@@ -307,7 +324,8 @@ QString LogbookPage::save_record(const QString& to) {
   const LogEntry* entry = chosen();
   if (!entry || !entry->calibration) return tr("This entry is no calibration.");
   if (to.endsWith(QStringLiteral(".pdf"))) return print_html(text_of(record_html(*entry, workbench_.bench())), to);
-  const std::string text = to.endsWith(QStringLiteral(".csv")) ? record_csv(*entry) : to.endsWith(QStringLiteral(".json")) ? record_json(*entry) : record_html(*entry, workbench_.bench());
+  const std::string text = to.endsWith(QStringLiteral(".csv")) ? record_csv(*entry) : to.endsWith(QStringLiteral(".json")) ? record_json(*entry)
+                                                                                                                           : record_html(*entry, workbench_.bench());
   const auto written = write_file(to.toStdString(), text);
   return written ? QString() : text_of(to_text(written.problem()));
 }

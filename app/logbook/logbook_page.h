@@ -10,6 +10,7 @@
 
 #include "logbook/logbook.h"
 #include "shell/workbench.h"
+#include "widgets/quantity_field.h"
 #include "widgets/text.h"
 
 class QCustomPlot;
@@ -53,6 +54,7 @@ class LogbookPage : public QWidget {
   Text* body_;
   QPushButton* save_;
   QPushButton* amend_;
+  QuantityField* every_;
   Text* drift_words_;
   QCustomPlot* plot_;
   int corrects_ = 0;

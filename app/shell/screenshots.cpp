@@ -57,7 +57,7 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
       failed = path;
   };
   window.show();
-  theme.set_tone(Theme::Tone::light);
+  const Theme::Tone tone = theme.tone(), other = tone == Theme::Tone::light ? Theme::Tone::dark : Theme::Tone::light;
   workbench.choose_stage(StageName::front_end);
   window.show_page(Page::home);
   shoot(QStringLiteral("home"));
@@ -82,10 +82,10 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
     shoot(QString::fromLatin1(name));
   }
   wire->show_view(0);
-  theme.set_tone(Theme::Tone::dark);
+  theme.set_tone(other);
   workbench.choose_stage(StageName::converter);
   shoot(QStringLiteral("wire-dark"));
-  theme.set_tone(Theme::Tone::light);
+  theme.set_tone(tone);
   const StandIn board;
   window.show_page(Page::read);
   window.findChild<QComboBox*>(QStringLiteral("port"))->setCurrentText(board.path());

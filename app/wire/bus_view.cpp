@@ -16,7 +16,7 @@ constexpr double speeds[] = {100e3, 400e3, 1e6};
 Tint tint_of(Weight weight) { return weight == Weight::fault ? Tint::red : weight == Weight::warning ? Tint::amber
                                                                                                      : Tint::quiet; }
 QString mark_of(Weight weight) { return weight == Weight::fault ? QStringLiteral("×  ") : weight == Weight::warning ? QStringLiteral("!  ")
-                                                                                                                   : QStringLiteral("·  "); }
+                                                                                                                    : QStringLiteral("·  "); }
 
 }  // namespace
 
@@ -30,6 +30,9 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent) : QW
   cable_ = form_->add_quantity(tr("Cable, all of it"), tr("Every metre is capacitance that the pull-ups have to charge"), Dimension::length, "bus_cable", [this](double v) { edit_bus(tr("Cable of a bus"), [v](Bus& each) { each.cable_m = v; }); });
   per_metre_ = form_->add_quantity(tr("Cable, a metre of it"), tr("A flat ribbon about 50 pF, a twisted or shielded pair about 100 pF"), Dimension::capacitance, "bus_per_metre", [this](double v) { edit_bus(tr("Cable of a bus"), [v](Bus& each) { each.farad_per_m = v; }); });
   board_ = form_->add_quantity(tr("Board and pin"), tr("The controller's pin and the tracks"), Dimension::capacitance, "bus_board", [this](double v) { edit_bus(tr("Board of a bus"), [v](Bus& each) { each.board_farad = v; }); });
+  feed_ = form_->add_choice(tr("Sensors are fed"), tr("By a conductor of their own, or through the data line: then a transistor must hold it up while they convert"), {tr("by their own conductor"), tr("by the data line"), tr("by the data line, held up")}, "bus_feed", [this](int i) { edit_bus(tr("Feed of a line"), [i](Bus& each) { each.parasite = i > 0, each.strong_pull_up = i == 2; }); });
+  shape_ = form_->add_choice(tr("The cable runs"), tr("Past one sensor after another, or in arms from one point: arms echo"), {tr("past them in turn"), tr("in arms from one point")}, "bus_shape", [this](int i) { edit_bus(tr("Shape of a line"), [i](Bus& each) { each.star = i == 1; }); });
+  shift_ = form_->add_choice(tr("Level shifter"), tr("Between the controller and parts that are fed with another voltage"), {tr("none"), tr("in between")}, "bus_shift", [this](int i) { edit_bus(tr("Level shifter"), [i](Bus& each) { each.level_shift = i == 1; }); });
   pull_ups_ = new QGridLayout;
   pull_ups_->setContentsMargins(0, 0, 0, 0);
   pull_ups_->setHorizontalSpacing(4);
@@ -67,6 +70,17 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent) : QW
     if (const Bus* each = bus()) show_scan(*each);
   });
   matches_ = column(2);
+  warm_ = new QPushButton(tr("Warm one by hand: which is it?"));
+  warm_->setObjectName(QStringLiteral("warm_one"));
+  warm_->setProperty("quiet", true);
+  warm_words_ = new Text(theme, Face::small, {}, Tint::second);
+  warm_words_->setObjectName(QStringLiteral("warm_words"));
+  warm_words_->setWordWrap(true);
+  connect(warm_, &QPushButton::clicked, this, [this] {
+    if (const Bus* each = bus()) before_warming_ = readings_of(*each);
+    warm_words_->setText(tr("Hold one of them in your hand for half a minute."));
+  });
+  connect(&workbench, &Workbench::values_changed, this, &BusView::watch_warming);
 
   auto* left = column(8);
   left->addWidget(form_);
@@ -95,6 +109,8 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent) : QW
   right->addWidget(new Text(theme, Face::label, tr("WHAT A SCAN FOUND"), Tint::quiet));
   right->addWidget(scan_);
   right->addLayout(matches_);
+  right->addWidget(warm_, 0, Qt::AlignLeft);
+  right->addWidget(warm_words_);
   right->addStretch();
   auto* all = row(20);
   all->addWidget(left_box);
@@ -111,13 +127,16 @@ void BusView::showEvent(QShowEvent* event) {
 void BusView::choose_bus(const std::string& id) {
   bus_id_ = id;
   scan_->clear();
+  before_warming_.clear();
+  warm_words_->clear();
   refresh();
 }
 
 const Bus* BusView::bus() const {
   const auto& buses = workbench_.bench().buses;
   const Bus* found = find_by_id(buses, bus_id_);
-  return found ? found : buses.empty() ? nullptr : &buses.front();
+  return found ? found : buses.empty() ? nullptr
+                                       : &buses.front();
 }
 
 void BusView::edit_bus(const QString& label, const std::function<void(Bus&)>& change) {
@@ -163,6 +182,13 @@ void BusView::show_settings(const Bus& each) {
   speed_->setEnabled(each.kind == BusKind::two_wire);
   speed_->setCurrentIndex(each.speed_hz <= 100e3 ? 0 : each.speed_hz <= 400e3 ? 1
                                                                               : 2);
+  const bool wire = each.kind == BusKind::one_wire;
+  for (QComboBox* box : {feed_, shape_}) box->setEnabled(wire);
+  feed_->setCurrentIndex(!each.parasite ? 0 : each.strong_pull_up ? 2 : 1);
+  shape_->setCurrentIndex(each.star ? 1 : 0);
+  shift_->setEnabled(!wire);
+  shift_->setCurrentIndex(each.level_shift ? 1 : 0);
+  warm_->setVisible(wire);
   const NumberStyle& style = workbench_.style();
   cable_->show_value(each.cable_m, text_of(with_prefix(each.cable_m, "m", 4, style)));
   per_metre_->show_value(each.farad_per_m, text_of(with_prefix(each.farad_per_m, "F", 3, style)));
@@ -204,7 +230,8 @@ void BusView::show_pull_ups(const Bus& each) {
     to->setCurrentIndex(chosen);
     connect(to, &QComboBox::activated, this, [this, i](int place) {
       edit_bus(tr("Pull-up"), [&](Bus& b) {
-        if (i < b.pull_ups.size()) b.pull_ups[i].to = place == 0 ? "" : place == 1 ? "ground" : workbench_.bench().rails[static_cast<std::size_t>(place - 2)].id;
+        if (i < b.pull_ups.size()) b.pull_ups[i].to = place == 0 ? "" : place == 1 ? "ground"
+                                                                                   : workbench_.bench().rails[static_cast<std::size_t>(place - 2)].id;
       });
     });
     auto* off = new QPushButton(QStringLiteral("×"));
@@ -231,7 +258,8 @@ void BusView::draw_line(const BusCheck& check) {
   for (int i = 0; i <= 300; ++i) {
     const double t = end * i / 300;
     x << t * micro;
-    y << (t < 0.08 * check.period_s ? check.pull.open_v : t < low_for ? check.low_v + (check.pull.open_v - check.low_v) * std::exp(-(t - 0.08 * check.period_s) / (0.01 * check.period_s)) : check.volts_after(t - low_for));
+    y << (t < 0.08 * check.period_s ? check.pull.open_v : t < low_for ? check.low_v + (check.pull.open_v - check.low_v) * std::exp(-(t - 0.08 * check.period_s) / (0.01 * check.period_s))
+                                                                      : check.volts_after(t - low_for));
   }
   const auto flat = [&](double volts, const QString& words, const QColor& ink) {
     auto* graph = plot_->addGraph();
@@ -301,8 +329,10 @@ void BusView::show_addresses(const Bus& each) {
       for (const PartAddress& address : member.part->addresses)
         if (address.address != member.device->address) others << text_of(address_text(address.address)) + (address.pins.empty() ? QString() : QStringLiteral(" (") + text_of(address.pins) + QStringLiteral(")"));
       words = clashes ? tr("answers together with another") : words;
-      if (!others.isEmpty()) words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) + tr("could be %1").arg(others.mid(0, 3).join(QStringLiteral(", ")));
-      else words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) + tr("has no other address");
+      if (!others.isEmpty())
+        words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) + tr("could be %1").arg(others.mid(0, 3).join(QStringLiteral(", ")));
+      else
+        words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) + tr("has no other address");
     }
     if (two_wire && i < plan_.places.size() && plan_.places[i] != AddressPlace{member.device->address, member.device->branch} && (!conflicts.empty())) {
       differs = true;
@@ -329,6 +359,26 @@ void BusView::use_plan() {
       if (Device* device = find_by_id(bench.devices, ids[i])) device->address = plan_.places[i].address, device->branch = plan_.places[i].branch;
     if (Bus* changed = find_by_id(bench.buses, each->id); changed && plan_.needs_multiplexer && changed->multiplexer_address == 0) changed->multiplexer_address = 0x70;
   });
+}
+
+std::map<std::string, double> BusView::readings_of(const Bus& each) const {
+  std::map<std::string, double> readings;
+  for (const Channel& channel : workbench_.bench().channels) {
+    const Device* device = find_by_id(workbench_.bench().devices, channel.device);
+    if (!device || device->bus != each.id || channel.quantity != "temperature") continue;
+    if (const ChannelView& view = workbench_.view(channel.id); view.reading) readings[device->id] = *view.reading;
+  }
+  return readings;
+}
+
+void BusView::watch_warming() {
+  const Bus* each = bus();
+  if (!isVisible() || before_warming_.empty() || !each) return;
+  if (const auto warmed = warmed_one(before_warming_, readings_of(*each))) {
+    const Device* device = find_by_id(workbench_.bench().devices, *warmed);
+    warm_words_->setText(tr("%1 rises: it is the one with the serial %2.").arg(text_of(*warmed), text_of(device ? device->serial : "")));
+    before_warming_.clear();
+  }
 }
 
 void BusView::show_scan(const Bus& each) {

@@ -38,13 +38,15 @@ class BusView : public QWidget {
   void show_addresses(const Bus& bus);
   void show_scan(const Bus& bus);
   void use_plan();
+  std::map<std::string, double> readings_of(const Bus& bus) const;
+  void watch_warming();
 
   const Theme& theme_;
   Workbench& workbench_;
   std::string bus_id_;
   QComboBox* buses_;
   Form* form_;
-  QComboBox *rail_, *speed_;
+  QComboBox *rail_, *speed_, *feed_, *shape_, *shift_;
   QuantityField *cable_, *per_metre_, *board_;
   QGridLayout* pull_ups_;
   QPushButton* add_pull_up_;
@@ -56,6 +58,9 @@ class BusView : public QWidget {
   QPushButton* use_plan_;
   QPlainTextEdit* scan_;
   QVBoxLayout* matches_;
+  QPushButton* warm_;
+  Text* warm_words_;
+  std::map<std::string, double> before_warming_;
   AddressPlan plan_;
 };
 

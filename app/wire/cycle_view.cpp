@@ -32,7 +32,7 @@ CycleView::CycleView(const Theme& theme, Workbench& workbench, QWidget* parent) 
   timeline_ = new Timeline(theme);
   findings_ = column(2);
   auto* form = new Form(theme);
-  const auto number = [&](const QString& label, const QString& why, Dimension dimension, const char* name, double PowerPlan::* field) {
+  const auto number = [&](const QString& label, const QString& why, Dimension dimension, const char* name, double PowerPlan::*field) {
     return form->add_quantity(label, why, dimension, name, [this, field](double value) { edit_power([&](PowerPlan& power) { power.*field = value; }); });
   };
   battery_ = number(tr("Battery, ampere hours"), tr("0 if there is none. Four fifths of it are counted on: age, cold and self-discharge take the rest"), Dimension::number, "power_battery", &PowerPlan::battery_ah);

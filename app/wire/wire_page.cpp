@@ -232,7 +232,8 @@ void WirePage::refresh() {
   if (!isVisible()) return;
   const ChannelView& view = workbench_.chosen();
   const bool of_bench = views_->currentIndex() >= 4;
-  title_->setText(of_bench ? tr("What the parts share") : view.channel ? tr("From the world to counts, and back") : tr("No channel"));
+  title_->setText(of_bench ? tr("What the parts share") : view.channel ? tr("From the world to counts, and back")
+                                                                       : tr("No channel"));
   if (view.chain) {
     const Unit& shown = *view.chain->shown;
     subtitle_->setText(tr("Wanted %1 to %2. Drag the point, or type over any number of the strip; Esc returns to the live reading.")

@@ -129,8 +129,8 @@ enum class AmplifierKind { non_inverting,
 /// What stands between a sensor and the converter's pin.
 struct FrontEnd {
   FrontEndKind kind = FrontEndKind::direct;
-  double fixed_ohm = 10e3;        ///< of a divider, a load or a transimpedance stage
-  double fixed_tolerance = 0.01;  ///< relative half-width of every resistor here
+  double fixed_ohm = 10e3;            ///< of a divider, a load or a transimpedance stage
+  double fixed_tolerance = 0.01;      ///< relative half-width of every resistor here
   double fixed_drift_per_kelvin = 0;  ///< relative, its temperature coefficient: 100 ppm/K is 1e-4
   double fixed_drift_span_k = 15;     ///< how far the board's temperature may be from 25 °C
   Position position = Position::top;

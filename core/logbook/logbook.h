@@ -106,8 +106,8 @@ struct LogEntry {
 std::span<const EnumName<EntryKind>> enum_names(EntryKind);
 
 struct Logbook {
-  std::vector<LogEntry> entries;   ///< in the order they were written
-  std::vector<Problem> problems;   ///< lines that were not understood; they stay in the file
+  std::vector<LogEntry> entries;  ///< in the order they were written
+  std::vector<Problem> problems;  ///< lines that were not understood; they stay in the file
   /// True if a later entry takes the place of this one.
   bool is_corrected(const LogEntry& entry) const;
 };

@@ -21,7 +21,10 @@ std::string formula_of(const CalibrationRecord& record) {
   std::string words;
   for (std::size_t k = 0; k < record.coefficients.size(); ++k) {
     const std::string variable = record.origin == 0 ? "x" : fmt::format("(x − {:g})", record.origin);
-    words += fmt::format("{}{:.6g}{}", k == 0 ? "" : record.coefficients[k] < 0 ? " − " : " + ", k == 0 ? record.coefficients[k] : std::abs(record.coefficients[k]), k == 0 ? "" : k == 1 ? " · " + variable : fmt::format(" · {}^{}", variable, k));
+    words += fmt::format("{}{:.6g}{}", k == 0 ? "" : record.coefficients[k] < 0 ? " − "
+                                                                                : " + ",
+                         k == 0 ? record.coefficients[k] : std::abs(record.coefficients[k]), k == 0 ? "" : k == 1 ? " · " + variable
+                                                                                                                  : fmt::format(" · {}^{}", variable, k));
   }
   return words;
 }

@@ -19,8 +19,8 @@ std::string record_json(const LogEntry& entry);
 /// How a channel moved from one calibration to the next.
 struct Drift {
   struct At {
-    int day = 0;        ///< days since 1970-01-01
-    double error = 0;   ///< mean of reading − reference, without correction, base units
+    int day = 0;       ///< days since 1970-01-01
+    double error = 0;  ///< mean of reading − reference, without correction, base units
     double standard = 0;
   };
   std::vector<At> course;

@@ -32,10 +32,10 @@ struct GroupAgreement {
   double reference_standard = 0;  ///< widened by the Birge ratio where the group does not hold together
   double chi_squared = 0;
   int dof = 0;
-  double probability = 1;                 ///< of a chi-squared as large, if all uncertainties are right
-  bool consistent = true;                 ///< at 5 %
-  std::optional<std::size_t> outlier;     ///< without which the others agree; nothing if none or not only one
-  double outlier_off = 0;                 ///< from the others' reference
+  double probability = 1;              ///< of a chi-squared as large, if all uncertainties are right
+  bool consistent = true;              ///< at 5 %
+  std::optional<std::size_t> outlier;  ///< without which the others agree; nothing if none or not only one
+  double outlier_off = 0;              ///< from the others' reference
 };
 
 /// \returns what they say together; two or more with an uncertainty above zero are needed

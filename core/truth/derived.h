@@ -35,7 +35,7 @@ struct DerivedQuantity {
   std::string unit;    ///< symbol
   std::string inputs;  ///< "temperature humidity", "pressure pressure", …
   std::function<double(std::span<const double>)> function;
-  std::string says;    ///< what it is good for
+  std::string says;  ///< what it is good for
 };
 /// Dew and frost point, absolute humidity, vapour-pressure deficit, wet bulb, gauge pressure, altitude, sea-level pressure.
 const std::vector<DerivedQuantity>& derived_quantities();

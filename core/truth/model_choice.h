@@ -14,9 +14,9 @@ struct ModelReport {
   FitModel model = FitModel::offset;
   std::optional<CalibrationFit> fit;  ///< nothing → `why_not`
   std::string why_not;
-  double worst_residual = 0;             ///< of the points, base difference units
-  std::optional<double> criterion;       ///< Akaike's, corrected for few points; smaller is better; nothing for too few
-  std::optional<double> left_out;        ///< rms miss of each point by a fit of the others; nothing for too few
+  double worst_residual = 0;        ///< of the points, base difference units
+  std::optional<double> criterion;  ///< Akaike's, corrected for few points; smaller is better; nothing for too few
+  std::optional<double> left_out;   ///< rms miss of each point by a fit of the others; nothing for too few
 };
 
 struct ModelChoice {
@@ -40,8 +40,8 @@ Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, do
 Correction correction_of(const CalibrationFit& fit, const std::vector<CalibrationPoint>& points, double reference_standard, std::string on, std::string reference);
 
 /// Does a reading keep its limit? With a guard band as wide as the uncertainty on both sides.
-enum class Decision { passes,      ///< |error| + U ≤ allowed
-                      fails,       ///< |error| − U > allowed
+enum class Decision { passes,  ///< |error| + U ≤ allowed
+                      fails,   ///< |error| − U > allowed
                       undecided };
 /// \source ISO 14253-1: to prove conformity the uncertainty counts against the one who proves
 Decision decide(double error, double expanded, double allowed);

@@ -109,7 +109,8 @@ std::vector<Procedure> build() {
                    constexpr double metre_pa = 12;
                    const int kind = static_cast<int>(v[0]);
                    const double here = kind == 0 ? v[1] : air::from_sea_level(v[1], v[2], kind == 1 ? air::Reduction::standard_atmosphere : air::Reduction::air_temperature, v[3]);
-                   return ReferenceValue{here, std::hypot(rectangular(v[4]), rectangular(metre_pa)), fmt::format("{:.1f} hPa at {:.0f} m, {}", here / 100, v[2], kind == 0 ? "not reduced" : kind == 1 ? "reduced by the standard atmosphere" : "reduced by the air temperature")};
+                   return ReferenceValue{here, std::hypot(rectangular(v[4]), rectangular(metre_pa)), fmt::format("{:.1f} hPa at {:.0f} m, {}", here / 100, v[2], kind == 0 ? "not reduced" : kind == 1 ? "reduced by the standard atmosphere"
+                                                                                                                                                                                                       : "reduced by the air temperature")};
                  }});
 
   all.push_back({.id = "water-column",

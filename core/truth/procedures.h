@@ -31,7 +31,7 @@ struct ReferenceValue {
 struct Procedure {
   std::string id;
   std::string name;
-  std::string quantity;            ///< that it serves; empty → any
+  std::string quantity;             ///< that it serves; empty → any
   std::vector<PressureKind> kinds;  ///< of pressure; empty → any
   std::vector<std::string> steps;
   std::vector<std::string> cautions;

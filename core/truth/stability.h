@@ -13,7 +13,7 @@ struct Stability {
   double standard_error = 0;    ///< of the mean
   double drift_per_minute = 0;  ///< slope of the trend
   bool stable = false;
-  std::string words;            ///< why not yet, or that it may be taken
+  std::string words;  ///< why not yet, or that it may be taken
 };
 
 /// \param seconds, values  of one length, ascending in time; the newest `window_s` count

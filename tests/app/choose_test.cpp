@@ -173,6 +173,31 @@ TEST_F(ChooseTest, AScanIsHeldAgainstThePlanAndConflictsAreResolved) {
   EXPECT_THAT(words(), HasSubstr("rack_probe_top  answers as planned"));
 }
 
+TEST_F(ChooseTest, ALineFedByItsDataWireIsSaidAndAWarmedProbeFound) {
+  window_.show_page(Page::wire);
+  window_.wire().show_bus("rack wire");
+  auto* view = window_.findChild<BusView*>();
+  auto* feed = find<QComboBox>("bus_feed");
+  feed->setCurrentIndex(1);
+  emit feed->activated(1);
+  EXPECT_TRUE(workbench_.bench().buses[1].parasite);
+  std::string all;
+  for (auto* label : view->findChildren<QLabel*>()) all += label->text().toStdString();
+  EXPECT_THAT(all, HasSubstr("85 °C"));
+  feed->setCurrentIndex(0);
+  emit feed->activated(0);
+  workbench_.listen_to_shed();
+  workbench_.stop_listening();
+  QTest::mouseClick(find<QPushButton>("warm_one"), Qt::LeftButton);
+  EXPECT_THAT(text("warm_words"), HasSubstr("Hold one"));
+  // Three degrees more in a hand: 48 sixteenths.
+  workbench_.choose_channel("rack_middle");
+  const auto& chain = *workbench_.chosen().chain;
+  workbench_.hold({StageName::raw, *workbench_.chosen().raw + 48});
+  ASSERT_TRUE(chain.stage(StageName::raw));
+  EXPECT_THAT(text("warm_words"), HasSubstr("rack_probe_middle rises"));
+}
+
 TEST_F(ChooseTest, TheCycleFollowsThePowerPlan) {
   window_.show_page(Page::wire);
   window_.wire().show_view(5);

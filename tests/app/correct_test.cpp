@@ -132,6 +132,42 @@ TEST_F(CorrectTest, EveryModelAndPlaceGivesACorrectionThatReadsThePoints) {
   }
 }
 
+TEST_F(CorrectTest, AThermistorGetsCoefficientsOfItsOwn) {
+  workbench_.choose_channel("substrate");
+  CalibrateView& view = open();
+  // Points of another bead: what the chain reads with B 3950 for a thermistor of B 3800.
+  const auto chain = uncorrected_chain(workbench_, "substrate");
+  std::vector<RecordedPoint> points;
+  for (const double truth : {2.0, 15.0, 25.0, 35.0, 48.0}) {
+    const double ohms = 10e3 * std::exp(3800 * (1 / (truth + 273.15) - 1 / 298.15));
+    const auto values = evaluate(*chain, {StageName::sensor, ohms});
+    RecordedPoint& point = points.emplace_back();
+    point.reference = truth;
+    point.reference_standard = 0.03;
+    point.reading = *values[static_cast<std::size_t>(chain->stage(StageName::compensated) - chain->stages.data())];
+  }
+  view.set_points(points);
+  choose("model", QStringLiteral("the thermistor's own"));
+  click("put_in");
+  const Device& device = *find_by_id(workbench_.bench().devices, "block_thermistor");
+  EXPECT_EQ(device.part, "ntc-steinhart");
+  // 1/T = a + b ln R with b = 1/3800 and no cubic term.
+  EXPECT_NEAR(device.settings.at("b"), 1 / 3800.0, 2e-6);
+  EXPECT_THAT(window_.findChild<LogbookPage*>()->logbook().entries.back().words, HasSubstr("own coefficients"));
+  const auto fitted = uncorrected_chain(workbench_, "substrate");
+  const double ohms = 10e3 * std::exp(3800 * (1 / 293.15 - 1 / 298.15));
+  const auto values = evaluate(*fitted, {StageName::sensor, ohms});
+  EXPECT_NEAR(*values[static_cast<std::size_t>(fitted->stage(StageName::compensated) - fitted->stages.data())], 20, 0.03);
+}
+
+TEST_F(CorrectTest, WhenTheNextCalibrationIsDueIsSet) {
+  workbench_.choose_channel("steamer");
+  window_.show_page(Page::logbook);
+  give("calibrate_every", QStringLiteral("90"));
+  EXPECT_EQ(find_by_id(workbench_.bench().channels, "steamer")->due_days, 90);
+  EXPECT_THAT(text("drift_words"), HasSubstr("due in 0 days"));  // it never was
+}
+
 TEST_F(CorrectTest, EveryProcedureOfEveryChannelLeads) {
   open();
   for (const Channel& channel : Bench(workbench_.bench()).channels) {

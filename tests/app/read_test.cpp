@@ -1,6 +1,7 @@
 // The views of the Read page: bytes pasted and turned, registers composed.
 #include <QComboBox>
 #include <QPlainTextEdit>
+#include <QTableWidget>
 
 #include "read/bytes_view.h"
 #include "read/read_page.h"
@@ -143,6 +144,70 @@ TEST_F(ReadTest, DigitalChannelsSolveBothWaysInTheStrip) {
   EXPECT_EQ(shown(StageName::raw).remove(QChar(0x2009)).remove(QChar(0x202F)).remove(QLatin1Char(' ')), QStringLiteral("344"));  // 21.5 · 16
   type(StageName::raw, QStringLiteral("400"));
   EXPECT_THAT(shown(StageName::shown).toStdString(), HasSubstr("25"));
+}
+
+TEST_F(ReadTest, AStripOfBytesIsTypedAndHeld) {
+  workbench_.choose_channel("room");
+  type(StageName::bytes, QStringLiteral("7E ED 00"));  // the sheet's raw number, with this specimen's trimming
+  EXPECT_EQ(shown(StageName::raw).remove(QChar(0x2009)).remove(QChar(0x202F)).remove(QLatin1Char(' ')), QStringLiteral("519888"));
+  type(StageName::raw, QStringLiteral("513178"));
+  EXPECT_EQ(shown(StageName::bytes), QStringLiteral("7D 49 A0"));
+}
+
+TEST_F(ReadTest, ACaptureOfALineBecomesBytesAndAReading) {
+  open(1);
+  bytes()->choose_part("one-wire-temperature");
+  find_page()->open_capture(QStringLiteral(FAIR_GAUGE_SOURCE "/tests/data/one-wire.vcd"));
+  EXPECT_THAT(words(), HasSubstr("bytes from the capture"));
+  EXPECT_THAT(words(), HasSubstr("°C"));
+  find_page()->open_capture(QStringLiteral("/no/such/capture.vcd"));
+  EXPECT_THAT(words(), HasSubstr("/no/such/capture.vcd"));
+}
+
+TEST_F(ReadTest, APartOfOnesOwnIsLaidOutTriedAndSaved) {
+  open(3);
+  auto* fields = find<QTableWidget>("layout_fields");
+  auto* formulas = find<QTableWidget>("layout_formulas");
+  const auto verdict = [&] { return find<QLabel>("layout_verdict")->text().toStdString(); };
+  // 0x1580 over 256 is 21.5.
+  EXPECT_THAT(verdict(), HasSubstr("21.5"));
+  fields->item(0, 1)->setText(QStringLiteral("1 0"));  // low byte first: 0x8015 is negative
+  EXPECT_THAT(verdict(), testing::Not(HasSubstr("21.5")));
+  fields->item(0, 1)->setText(QStringLiteral("0 9"));
+  EXPECT_THAT(verdict(), HasSubstr("field 1"));
+  EXPECT_FALSE(find<QPushButton>("save_layout")->isEnabled());
+  fields->item(0, 1)->setText(QStringLiteral("0 1"));
+  formulas->item(0, 1)->setText(QStringLiteral("raw / 256 +"));
+  EXPECT_THAT(verdict(), HasSubstr("formula 1"));
+  formulas->item(0, 1)->setText(QStringLiteral("raw / 256 + 1"));
+  EXPECT_THAT(verdict(), HasSubstr("22.5"));
+  auto* name = find<QLineEdit>("layout_name");
+  name->setText(QStringLiteral("Loft probe"));
+  QTest::mouseClick(find<QPushButton>("save_layout"), Qt::LeftButton);
+  EXPECT_TRUE(workbench_.catalogue().find("own-loft-probe"));
+  EXPECT_THAT(find<QComboBox>("bytes_part")->currentText().toStdString(), HasSubstr("Loft probe"));
+}
+
+TEST_F(ReadTest, RegistersTellTimesWarningsAndTheSequence) {
+  open(1);
+  bytes()->choose_part("air-compensated");
+  find_page()->show_view(2);
+  std::string all;
+  for (auto* label : find_page()->findChildren<QLabel*>())
+    if (label->isVisible()) all += label->text().toStdString() + "\n";
+  EXPECT_THAT(all, HasSubstr("asleep"));
+  EXPECT_THAT(all, HasSubstr("conversion, longest 1.25 ms"));
+  auto* hex = find<QLineEdit>("register_1");
+  hex->setText(QStringLiteral("27"));  // × 1, × 1, normal
+  emit hex->editingFinished();
+  auto* humidity = find<QLineEdit>("register_0");
+  humidity->setText(QStringLiteral("01"));
+  emit humidity->editingFinished();
+  all.clear();
+  for (auto* label : find_page()->findChildren<QLabel*>())
+    if (label->isVisible()) all += label->text().toStdString() + "\n";
+  EXPECT_THAT(all, HasSubstr("conversion, longest 9.3 ms"));  // the sheet's appendix B
+  EXPECT_THAT(all, testing::Not(HasSubstr("asleep")));
 }
 
 }  // namespace

@@ -7,9 +7,9 @@
 #include <QTemporaryDir>
 #include <QThreadPool>
 
-#include "shell/command_finder.h"
 #include "correct/correct_page.h"
 #include "read/read_page.h"
+#include "shell/command_finder.h"
 #include "window.h"
 
 namespace fair_gauge::app {
