@@ -66,7 +66,7 @@ void RangeBars::paintEvent(QPaintEvent*) {
 }
 
 CompareView::CompareView(const Theme& theme, const NumberStyle& style, QWidget* parent) : QWidget(parent), theme_(theme), style_(style), background_(this) {
-  tabs_ = new ViewTabs({tr("Error over the range"), tr("An hour side by side")});
+  tabs_ = new ViewTabs({tr("Over the range"), tr("Side by side")});
   connect(tabs_, &ViewTabs::chosen, this, &CompareView::show_view);
   plot_ = new QCustomPlot;
   plot_->setObjectName(QStringLiteral("compare_plot"));

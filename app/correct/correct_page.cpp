@@ -15,6 +15,7 @@ CorrectPage::CorrectPage(const Theme& theme, Workbench& workbench, QWidget* pare
   connect(tabs_, &ViewTabs::chosen, this, &CorrectPage::show_view);
   title_ = new Text(theme, Face::title);
   title_->setWordWrap(true);
+  title_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   auto* head = row(8);
   head->addWidget(title_, 1);
   head->addWidget(tabs_);

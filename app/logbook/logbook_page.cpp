@@ -75,7 +75,7 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   left->addLayout(note_row);
   auto* left_box = new QWidget;
   left_box->setLayout(left);
-  left_box->setFixedWidth(theme.column_px(400));
+  left_box->setFixedWidth(theme.column_px(372));
 
   title_ = new Text(theme, Face::title);
   title_->setWordWrap(true);
@@ -85,7 +85,7 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   body_->setTextFormat(Qt::RichText);
   body_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   body_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-  save_ = new QPushButton(tr("Print or save the record…"));
+  save_ = new QPushButton(tr("Save the record…"));
   save_->setObjectName(QStringLiteral("save_record"));
   connect(save_, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getSaveFileName(this, tr("Save the record"), tr("calibration.pdf"), tr("PDF (*.pdf);;HTML (*.html);;CSV (*.csv);;JSON (*.json)"));
@@ -93,7 +93,7 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
     const QString fault = save_record(path);
     drift_words_->setText(fault.isEmpty() ? tr("Saved as %1").arg(path) : fault);
   });
-  amend_ = new QPushButton(tr("Put it right by a new entry"));
+  amend_ = new QPushButton(tr("Put it right"));
   amend_->setObjectName(QStringLiteral("amend"));
   amend_->setProperty("quiet", true);
   connect(amend_, &QPushButton::clicked, this, [this] {
@@ -136,7 +136,7 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   right->addWidget(plot_);
   auto* due = row(8);
   due->addWidget(drift_words_, 1);
-  due->addWidget(new Text(theme, Face::small, tr("calibrate every"), Tint::quiet), 0, Qt::AlignTop);
+  due->addWidget(new Text(theme, Face::small, tr("due every"), Tint::quiet), 0, Qt::AlignTop);
   due->addWidget(every_, 0, Qt::AlignTop);
   right->addLayout(due);
   auto* all = row(28);
@@ -145,7 +145,7 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   all->addLayout(right, 1);
   setLayout(all);
   connect(&theme, &Theme::changed, this, [this, left_box] {
-    left_box->setFixedWidth(theme_.column_px(400));
+    left_box->setFixedWidth(theme_.column_px(372));
     plot_->setFixedHeight(theme_.px(170));
     show_entry();
   });

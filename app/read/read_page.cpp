@@ -25,6 +25,7 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   connect(bytes, &BytesView::part_chosen, registers, &RegisterView::show_part);
   auto* title = new Text(theme, Face::title, tr("Where the numbers come from"));
   title->setWordWrap(true);
+  title->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   auto* head = row(8);
   head->addWidget(title, 1);
   head->addWidget(tabs_);

@@ -261,15 +261,20 @@ void MainWindow::find_command() {
 }
 
 void MainWindow::show_page(Page page) {
+  // What belongs to one channel is shown where one channel is worked on. At large text the Correct page needs the margin's
+  // room; it says the verdict itself.
+  const bool one_channel = page == Page::wire || page == Page::read || page == Page::correct;
+  const std::pair<QWidget*, bool> around[] = {{shelf_, page != Page::home}, {strip_, one_channel}, {margin_, one_channel && !(page == Page::correct && theme_.text_scale() > 1.2)}, {tape_, page == Page::wire || page == Page::read}};
+  // All of it at once: half-way states would ask for more room than either page, and the window would grow.
+  QLayout& all = *centralWidget()->layout();
+  all.setEnabled(false);
+  for (const auto& [widget, shown] : around) widget->setVisible(shown);
   show_only(*pages_, static_cast<int>(page));
   page_buttons_->button(static_cast<int>(page))->setChecked(true);
-  // What belongs to one channel is shown where one channel is worked on.
-  const bool one_channel = page == Page::wire || page == Page::read || page == Page::correct;
-  shelf_->setVisible(page != Page::home);
-  strip_->setVisible(one_channel);
-  // At large text the Correct page needs the margin's room; it says the verdict itself.
-  margin_->setVisible(one_channel && !(page == Page::correct && theme_.text_scale() > 1.2));
-  tape_->setVisible(page == Page::wire || page == Page::read);
+  pages_->layout()->activate();
+  pages_->updateGeometry();
+  all.setEnabled(true);
+  all.activate();
 }
 
 void MainWindow::walk() { walk_->start(); }

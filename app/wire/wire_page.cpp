@@ -22,6 +22,7 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   setAttribute(Qt::WA_StyledBackground);
   title_ = new Text(theme, Face::title);
   title_->setWordWrap(true);  // beside the views' buttons, at large text
+  title_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   subtitle_ = new Text(theme, Face::small, {}, Tint::quiet);
   subtitle_->setWordWrap(true);
   plot_ = new TransferPlot(theme, workbench);

@@ -214,6 +214,12 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
   window.open_demonstration();
   workbench.stop_listening();
   window.show();
+  // Going from one page to another never makes the window grow, not even for a moment.
+  for (const Page page : {Page::home, Page::choose, Page::wire, Page::correct, Page::read, Page::logbook, Page::wire}) {
+    window.show_page(page);
+    QTest::qWait(50);
+    EXPECT_EQ(window.size(), QSize(1280, 800)) << static_cast<int>(page);
+  }
   // Every view of every page, for a channel with many stages and one with bytes.
   for (const char* channel : {"substrate", "room"}) {
     workbench.choose_channel(channel);
