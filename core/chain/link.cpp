@@ -22,7 +22,7 @@ double Link::inverse_continuous(double outer) const { return inverse(outer).valu
 void Link::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
   std::vector<double> each(deviations.size(), 0.0);
   for (std::size_t t = 0; t < values.size(); ++t) {
-    for (std::size_t k = 0; k < deviations.size(); ++k) each[k] = deviations[k].empty() ? 0 : deviations[k][t];
+    for (std::size_t k = 0; k < deviations.size(); ++k) each[k] = deviations[k][t];
     values[t] = forward_off(values[t], each);
   }
 }

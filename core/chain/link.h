@@ -43,7 +43,7 @@ struct TraceLine {
   std::string note;
 };
 
-/// One deviation for each of a block of readings; empty → none of them is off.
+/// One deviation for each of a block of readings.
 using Column = std::span<const double>;
 
 class Link {
@@ -66,7 +66,7 @@ class Link {
   /// inverse() without its checks of range, for values in between codes.
   virtual double inverse_continuous(double outer) const;
 
-  /// forward_off() of a whole block in place, for many specimens at once. \param deviations  a column for each source
+  /// forward_off() of a whole block in place, for many specimens at once. \param deviations  a column for each source, as long as `values`
   virtual void forward_off_block(std::span<double> values, std::span<const Column> deviations) const;
   /// inverse_continuous() of a whole block in place.
   virtual void inverse_continuous_block(std::span<double> values) const;

@@ -91,8 +91,7 @@ double SensorLink::forward_off(double inner, std::span<const double> deviations)
 
 void SensorLink::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
   if (setup_.law.side || setup_.supply) return Link::forward_off_block(values, deviations);
-  const bool is_off = !deviations.empty() && !deviations[0].empty();
-  for (std::size_t t = 0; t < values.size(); ++t) values[t] = setup_.law.output(is_off ? values[t] + deviations[0][t] : values[t]);
+  for (std::size_t t = 0; t < values.size(); ++t) values[t] = setup_.law.output(values[t] + deviations[0][t]);
 }
 
 double SensorLink::inverse_continuous(double outer) const { return setup_.law.quantity(outer); }
@@ -176,11 +175,11 @@ double DividerLink::inverse_continuous(double outer) const {
 }
 
 void DividerLink::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
-  const auto off = [&](std::size_t source, std::size_t t) { return source < deviations.size() && !deviations[source].empty() ? deviations[source][t] : 0; };
+  const double *fixed = deviations[0].data(), *supply = deviations[1].data(), *lead = deviations[2].data();
   const bool top = setup_.position == Position::top;
   for (std::size_t t = 0; t < values.size(); ++t) {
-    const double fixed_ohm = setup_.fixed_ohm * (1 + off(0, t) / 100), sensor_ohm = values[t] + setup_.lead_ohm + off(2, t);
-    values[t] = setup_.supply.volts * (1 + off(1, t) / 100) * (top ? sensor_ohm : fixed_ohm) / (sensor_ohm + fixed_ohm);
+    const double fixed_ohm = setup_.fixed_ohm * (1 + fixed[t] / 100), sensor_ohm = values[t] + setup_.lead_ohm + lead[t];
+    values[t] = setup_.supply.volts * (1 + supply[t] / 100) * (top ? sensor_ohm : fixed_ohm) / (sensor_ohm + fixed_ohm);
   }
 }
 
@@ -255,10 +254,11 @@ double ConverterLink::inverse_continuous(double outer) const {
 }
 
 void ConverterLink::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
-  const auto off = [&](std::size_t source, std::size_t t) { return source < deviations.size() && !deviations[source].empty() ? deviations[source][t] : 0; };
-  const double truncated = setup_.converter.rounding == Rounding::truncate ? 0.5 : 0, step = step_v();
+  const double *reference = deviations[0].data(), *linearity = deviations[1].data(), *offset = deviations[2].data(), *gain = deviations[3].data();
+  const double *noise = deviations[4].data(), *quantisation = deviations[5].data(), *settling = deviations[6].data();
+  const double truncated = setup_.converter.rounding == Rounding::truncate ? 0.5 : 0, per_volt = 1 / step_v();
   for (std::size_t t = 0; t < values.size(); ++t)
-    values[t] = (values[t] / step - truncated) / (1 + off(0, t) / 100) * (1 + off(3, t) / 100) * (1 + off(6, t) / 100) + off(1, t) + off(2, t) + off(4, t) + off(5, t);
+    values[t] = (values[t] * per_volt - truncated) * (1 + gain[t] / 100) * (1 + settling[t] / 100) / (1 + reference[t] / 100) + linearity[t] + offset[t] + noise[t] + quantisation[t];
 }
 
 void ConverterLink::inverse_continuous_block(std::span<double> values) const {
@@ -365,13 +365,19 @@ double CorrectionLink::forward_off(double inner, std::span<const double> deviati
 
 void CorrectionLink::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
   for (const Column& column : deviations)
-    for (std::size_t t = 0; t < values.size() && !column.empty(); ++t) values[t] += column[t];
-  if (correction_.table.empty() && correction_.coefficients.size() <= 1) {  // the same for all
+    for (std::size_t t = 0; t < values.size(); ++t) values[t] += column[t];
+  if (is_constant()) {
     const double offset = correction_at(0);
     for (double& value : values) value -= offset;
     return;
   }
   for (double& value : values) value = forward(value).value_or(nan_value);
+}
+
+void CorrectionLink::inverse_continuous_block(std::span<double> values) const {
+  if (!is_constant()) return Link::inverse_continuous_block(values);
+  const double offset = correction_at(0);
+  for (double& value : values) value += offset;
 }
 
 std::vector<TraceLine> CorrectionLink::explain(double outer, const NumberStyle& style) const {

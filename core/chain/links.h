@@ -204,9 +204,11 @@ class CorrectionLink final : public Link {
   double forward_off(double inner, std::span<const double> deviations) const override;
   double inverse_continuous(double outer) const override { return outer + correction_at(outer); }
   void forward_off_block(std::span<double> values, std::span<const Column> deviations) const override;
+  void inverse_continuous_block(std::span<double> values) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
 
  private:
+  bool is_constant() const { return correction_.table.empty() && correction_.coefficients.size() <= 1; }
   double correction_at(double reading) const;
   double uncertainty_at(double reading) const;
   Correction correction_;
