@@ -175,6 +175,7 @@ QWidget* ChoosePage::build_list() {
   list_ = column(0);
   rest_ = new QPushButton;
   rest_->setObjectName(QStringLiteral("ruled_out"));
+  rest_->hide();
   rest_->setProperty("quiet", true);
   connect(rest_, &QPushButton::clicked, this, [this] {
     show_ruled_out_ = !show_ruled_out_;

@@ -256,9 +256,37 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
   }
 }
 
-TEST_F(WindowTest, EveryControlHasAName) {
-  for (auto* field : window_.findChildren<QLineEdit*>())
-    EXPECT_TRUE(!field->isVisible() || qobject_cast<QComboBox*>(field->parent()) || !field->accessibleName().isEmpty()) << field->objectName().toStdString();
+TEST_F(WindowTest, EveryControlOfEveryViewHasAName) {
+  const auto check = [&](const std::string& where) {
+    QTest::qWait(20);
+    for (auto* widget : window_.findChildren<QWidget*>()) {
+      if (!widget->isVisible() || widget->focusPolicy() == Qt::NoFocus) continue;
+      const bool field = qobject_cast<QLineEdit*>(widget) || qobject_cast<QComboBox*>(widget) || qobject_cast<QPlainTextEdit*>(widget) || qobject_cast<QAbstractItemView*>(widget);
+      if (field && !qobject_cast<QComboBox*>(widget->parent())) {
+        EXPECT_FALSE(widget->accessibleName().isEmpty()) << where << ": " << widget->metaObject()->className() << " " << widget->objectName().toStdString();
+      }
+      const auto* button = qobject_cast<QAbstractButton*>(widget);
+      if (button && !qobject_cast<QAbstractItemView*>(widget->parent())) {
+        EXPECT_FALSE(button->text().isEmpty() && button->accessibleName().isEmpty()) << where << ": " << widget->objectName().toStdString();
+      }
+    }
+  };
+  for (const Page page : {Page::home, Page::choose, Page::logbook}) {
+    window_.show_page(page);
+    check("page " + std::to_string(static_cast<int>(page)));
+  }
+  for (int view = 0; view < 7; ++view) {
+    window_.show_page(Page::wire);
+    window_.wire().show_view(view);
+    check("wire " + std::to_string(view));
+    if (view > 3) continue;
+    window_.show_page(Page::read);
+    window_.findChild<ReadPage*>()->show_view(view);
+    check("read " + std::to_string(view));
+    window_.show_page(Page::correct);
+    window_.findChild<CorrectPage*>()->show_view(view);
+    check("correct " + std::to_string(view));
+  }
 }
 
 }  // namespace

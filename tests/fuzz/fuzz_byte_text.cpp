@@ -1,4 +1,4 @@
-// Text that somebody might paste as bytes, as a curve, or as calibration points.
+// Text that somebody might paste as bytes, as a curve, as calibration points, as a scan or as a log.
 #include <cstddef>
 #include <cstdint>
 #include <string_view>
@@ -6,8 +6,10 @@
 #include "digital/byte_text.h"
 #include "quantity/quantity_text.h"
 #include "sizing/own_curve.h"
+#include "stream/log_series.h"
 #include "stream/serial_text.h"
 #include "truth/calibration_fit.h"
+#include "wiring/bus_scan.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t size) {
   using namespace fair_gauge;
@@ -16,6 +18,9 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
   (void)SerialText().take(text);
   (void)read_curve_points(text);
   (void)read_calibration_points(text);
+  (void)read_address_scan(text);
+  (void)read_serial_scan(text);
+  (void)read_log_series(text, "");
   (void)parse_quantity(std::string(text), Dimension::temperature);
   return 0;
 }
