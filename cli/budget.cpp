@@ -16,7 +16,7 @@ struct Options {
   std::string bench;
   std::string channel;
   std::string at;
-  std::int64_t trials = 0;
+  std::int64_t trials = 200'000;
   std::uint64_t seed = 1;
   bool json = false;
 };
@@ -67,7 +67,7 @@ void add_budget(CLI::App& program, Session& session) {
   command->add_option("--bench", options->bench, "bench file")->required();
   command->add_option("--channel", options->channel, "id of the channel")->required();
   command->add_option("--at", options->at, "value of the quantity")->required();
-  command->add_option("--trials", options->trials, "also by Monte Carlo, with so many specimens")->check(CLI::Range(std::int64_t{1000}, std::int64_t{10'000'000}));
+  command->add_option("--trials", options->trials, "specimens drawn by Monte Carlo")->check(CLI::Range(std::int64_t{1000}, std::int64_t{10'000'000}));
   command->add_option("--seed", options->seed, "same seed, same result");
   command->add_flag("--json", options->json, "as JSON");
   command->callback([options, &session] { run(session, *options); });

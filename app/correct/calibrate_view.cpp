@@ -12,7 +12,6 @@
 #include "files/file.h"
 #include "quantity/day.h"
 #include "quantity/number_format.h"
-#include "sizing/own_curve.h"
 #include "widgets/plain_table.h"
 #include "widgets/plot_style.h"
 
@@ -20,7 +19,8 @@ namespace fair_gauge::app {
 namespace {
 
 constexpr double window_s = 60;
-constexpr int own_curve = -1;  // instead of a model: the part's own law fitted to the points
+constexpr int live_every_ms = 400;  // the eye needs no more, and readings may come by the dozen
+constexpr int own_curve = -1;       // instead of a model: the part's own law fitted to the points
 
 QString model_name(FitModel model) {
   switch (model) {
@@ -36,7 +36,8 @@ QString model_name(FitModel model) {
 
 }  // namespace
 
-CalibrateView::CalibrateView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+CalibrateView::CalibrateView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench), background_(this) {
+  since_live_.start();
   auto* all = row(20);
   QWidget* left = scrolled(build_left());
   left->setFixedWidth(theme.column_px(300));
@@ -48,7 +49,9 @@ CalibrateView::CalibrateView(const Theme& theme, Workbench& workbench, QWidget* 
   all->addWidget(build_right(), 1);
   setLayout(all);
   connect(&workbench, &Workbench::selection_changed, this, &CalibrateView::follow_channel);
-  connect(&workbench, &Workbench::values_changed, this, &CalibrateView::refresh_live);
+  connect(&workbench, &Workbench::values_changed, this, [this] {
+    if (since_live_.elapsed() > live_every_ms) refresh_live();
+  });
   connect(&workbench, &Workbench::bench_changed, this, [this] {
     channel_.clear();
     follow_channel();
@@ -76,8 +79,7 @@ QWidget* CalibrateView::build_left() {
   log->setToolTip(tr("Opens a log of this channel's raw numbers; drag over the span that the point is to be taken from"));
   connect(log, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getOpenFileName(this, tr("Open a log"), {}, tr("Logs (*.csv);;All files (*)"));
-    if (path.isEmpty()) return;
-    if (const QString fault = open_log(path); !fault.isEmpty()) stable_->setText(fault);
+    if (!path.isEmpty()) open_log(path);
   });
   auto* buttons = row(8);
   buttons->addWidget(take_, 1);
@@ -260,20 +262,30 @@ Result<ReferenceValue> CalibrateView::reference_now() const {
   return each.reference(inputs_);
 }
 
-QString CalibrateView::open_log(const QString& path) {
-  const auto text = read_file(path.toStdString(), std::size_t{1} << 30);
-  if (!text) return text_of(to_text(text.problem()));
-  auto log = read_log_series(*text, channel_);
-  if (!log) log = read_log_series(*text, "counts");
-  if (!log) return text_of(to_text(log.problem()));
-  log_ = std::move(*log);
-  span_->clear_span();
-  refresh_live();
-  return {};
+void CalibrateView::open_log(const QString& path) {
+  stable_->setText(tr("Reading %1 …").arg(path.section(QLatin1Char('/'), -1)));
+  background_.start(
+      [path = path.toStdString(), channel = channel_](const std::atomic<bool>&) -> Result<LogSeries> {
+        const auto text = read_file(path, std::size_t{4} << 30);
+        if (!text) return text.problem();
+        auto log = read_log_series(*text, channel);
+        return log ? log : read_log_series(*text, "counts");
+      },
+      [this](Result<LogSeries> log) {
+        if (!log) {
+          stable_->setText(text_of(to_text(log.problem())));
+          stable_->set_tint(Tint::red);
+          return;
+        }
+        log_ = std::move(*log);
+        span_->clear_span();
+        refresh_live();
+      });
 }
 
 void CalibrateView::refresh_live() {
   if (!isVisible() || channel_.empty()) return;
+  since_live_.restart();
   const ChannelView& view = workbench_.chosen();
   if (!view.chain) return;
   const NumberStyle& style = workbench_.style();
@@ -471,15 +483,14 @@ void CalibrateView::draw_fit() {
   plot_->replot(QCustomPlot::rpQueuedReplot);
   if ((!model || !model->fit) && !is_own_curve()) return;
   // What it does to the verdict.
-  Correction correction;
-  const auto changed = bench_with_fit(&correction);
+  const auto changed = what_it_does();
   if (!changed) {
     verdict_->setText(text_of(to_text(changed.problem())));
     verdict_->set_tint(Tint::red);
     put_in_->setEnabled(false);
     return;
   }
-  const auto chain = build_chain(*changed, workbench_.catalogue(), channel_);
+  const auto chain = build_chain(changed->bench, workbench_.catalogue(), channel_);
   const auto before = view.chain ? error_budget(*view.chain, (wanted.from + wanted.to) / 2) : Result<Budget>(Problem{});
   const auto after = chain ? error_budget(*chain, (wanted.from + wanted.to) / 2) : Result<Budget>(Problem{});
   put_in_->setEnabled(static_cast<bool>(after));
@@ -492,7 +503,7 @@ void CalibrateView::draw_fit() {
   words += QLatin1Char(' ') + (decision == Decision::passes ? tr("It keeps its limit, the uncertainty counted in.") : decision == Decision::fails ? tr("It does not keep its limit, even in its favour.")
                                                                                                                                                   : tr("Too close to tell: the uncertainty reaches over the limit."));
   if (std::ranges::any_of(points_, [](const RecordedPoint& point) { return point.reference_standard <= 0; })) words += QLatin1Char(' ') + tr("A reference of unknown error counts as right: this verdict is a hope.");
-  if (correction.placed == CorrectionPlace::part) {
+  if (const Correction& correction = changed->correction; correction.placed == CorrectionPlace::part) {
     const Part* part = workbench_.catalogue().find(view.chain->part_id);
     if (part && part->bytes.offset)
       if (const auto stored = store_limit(*part->bytes.offset, correction.coefficients.front(), LimitSide::upper)) words += QLatin1Char(' ') + tr("Write %1 to %2.").arg(text_of(to_hex(stored->bytes)), text_of(part->bytes.offset->address));
@@ -504,94 +515,22 @@ void CalibrateView::draw_fit() {
 
 bool CalibrateView::is_own_curve() const { return model_->currentIndex() >= 0 && model_->currentData().toInt() == own_curve; }
 
-// The resistances at the points make three coefficients; what they leave is the calibration's own uncertainty.
-Result<Bench> CalibrateView::bench_with_own_curve(Correction* made) const {
-  const auto chain = uncorrected_chain(workbench_, channel_);
-  const Stage* sensor = chain ? chain->stage(StageName::sensor) : nullptr;
-  if (!sensor) return Problem{"the chain cannot be built", "a thermistor in a divider"};
-  std::vector<CurvePoint> curve;
-  double shared = 0;
-  for (const RecordedPoint& point : points_) {
-    const auto values = evaluate(*chain, {StageName::world, point.reading});
-    const auto& ohms = values[static_cast<std::size_t>(sensor - chain->stages.data())];
-    if (!ohms) return ohms.problem();
-    curve.push_back({point.reference, *ohms});
-    shared = std::max(shared, point.reference_standard);
-  }
-  std::ranges::sort(curve, {}, &CurvePoint::quantity);
-  const auto fit = fit_own_curve(CurveKind::steinhart, curve);
-  if (!fit) return fit.problem();
-  Bench bench = workbench_.bench();
-  Channel* channel = find_by_id(bench.channels, channel_);
-  Device* device = channel ? find_by_id(bench.devices, channel->device) : nullptr;
-  if (!device) return Problem{"the channel is gone", ""};
-  device->part = "ntc-steinhart";
-  device->settings = fit->transfer.numbers;
-  Correction correction;
-  correction.coefficients = {0};
-  correction.standard_uncertainty = std::max(1e-9, std::hypot(shared, fit->largest_error));
-  correction.covered = Range{curve.front().quantity, curve.back().quantity};
-  correction.on = day_text(today());
-  correction.reference = instrument_->text().toStdString();
-  correction.note = fmt::format("own coefficients by {} points, {}", points_.size(), correction.on);
-  channel->correction = correction;
-  if (made) *made = correction;
-  return bench;
-}
-
-Result<Bench> CalibrateView::bench_with_fit(Correction* made) const {
-  if (is_own_curve()) return bench_with_own_curve(made);
+Result<PutIn> CalibrateView::what_it_does() const {
+  const CalibrationWords words{day_text(today()), instrument_->text().toStdString()};
+  if (is_own_curve()) return put_thermistor(workbench_.bench(), workbench_.catalogue(), channel_, points_, words);
   const ModelReport* model = chosen_model();
   if (!model || !model->fit) return Problem{"no model", "a point"};
-  const auto points = points_for_fit(points_);
-  double shared = 0;  // what all points have in common: the best reference among them
-  for (const RecordedPoint& point : points_) shared = shared == 0 ? point.reference_standard : std::min(shared, point.reference_standard);
-  if (shared == 0)
-    for (const RecordedPoint& point : points_) shared = std::max(shared, point.spread / std::sqrt(std::max(1, point.readings)));
-  if (shared == 0) shared = 1e-9;
-  Correction correction = correction_of(*model->fit, points, shared, day_text(today()), instrument_->text().toStdString());
-  correction.placed = place();
-  if (correction.placed == CorrectionPlace::part && correction.coefficients.size() != 1) return Problem{"the part's register holds one offset, no slope", "the model of one offset"};
-  if (correction.placed == CorrectionPlace::raw) {
-    // The same points, as raw numbers: what the raw number should have been.
-    const auto chain = uncorrected_chain(workbench_, channel_);
-    if (!chain) return Problem{"the chain cannot be built", ""};
-    std::vector<CalibrationPoint> raw;
-    for (const CalibrationPoint& point : points) {
-      const auto was = raw_for(*chain, point.reading), should = raw_for(*chain, point.reference);
-      if (!was || !should) return Problem{"a point lies outside the codes", "points within the converter's range"};
-      raw.push_back({*should, *was, 0});
-    }
-    const auto fit = fit_calibration(model->model, raw, 0);
-    if (!fit) return fit.problem();
-    const Correction of_raw = correction_of(*fit, raw, 0, correction.on, correction.reference);
-    correction.coefficients = of_raw.coefficients;
-    correction.table = of_raw.table;
-    correction.covariance.clear();
-    double worst = 0;
-    for (const CalibrationPoint& point : points)
-      if (const double u = model->fit->predict(point.reading).standard_uncertainty; std::isfinite(u)) worst = std::max(worst, u);
-    correction.standard_uncertainty = std::hypot(correction.standard_uncertainty, worst);
-    correction.covered.reset();
-  }
-  Bench bench = workbench_.bench();
-  Channel* channel = find_by_id(bench.channels, channel_);
-  if (!channel) return Problem{"the channel is gone", ""};
-  correction.drift_per_year = channel->correction.drift_per_year;
-  channel->correction = correction;
-  if (made) *made = correction;
-  return bench;
+  return put_correction(workbench_.bench(), workbench_.catalogue(), channel_, *model->fit, points_, place(), words);
 }
 
 void CalibrateView::put_in() {
-  Correction correction;
-  auto bench = bench_with_fit(&correction);
+  auto put = what_it_does();
   const ModelReport* model = chosen_model();
-  if (!bench || (!model && !is_own_curve())) return;
+  if (!put) return;
   const ChannelView& view = workbench_.chosen();
   const double middle = (view.channel->wanted.from + view.channel->wanted.to) / 2;
   const auto before = view.chain ? error_budget(*view.chain, middle) : Result<Budget>(Problem{});
-  const auto chain = build_chain(*bench, workbench_.catalogue(), channel_);
+  const auto chain = build_chain(put->bench, workbench_.catalogue(), channel_);
   const auto after = chain ? error_budget(*chain, middle) : Result<Budget>(Problem{});
   LogEntry entry;
   entry.on = now_text().toStdString();
@@ -612,7 +551,7 @@ void CalibrateView::put_in() {
       if (std::isfinite(u)) record.standard_uncertainties.push_back(u);
     record.residual_sd = model->fit->residual_sd;
   } else {
-    const Device* device = find_by_id(bench->devices, find_by_id(bench->channels, channel_)->device);
+    const Device* device = find_by_id(put->bench.devices, find_by_id(put->bench.channels, channel_)->device);
     for (const auto& [name, value] : device->settings) entry.words += fmt::format("{}{} = {:.9g}", entry.words.empty() ? "the thermistor's own coefficients: " : ", ", name, value);
   }
   record.tolerance = view.channel->tolerance;
@@ -626,7 +565,7 @@ void CalibrateView::put_in() {
   keep_points(workbench_, channel_, {});
   points_.clear();
   paste_->clear();
-  workbench_.document().replace(tr("Correction of %1").arg(text_of(channel_)), std::move(*bench));
+  workbench_.document().replace(tr("Correction of %1").arg(text_of(channel_)), std::move(put->bench));
   emit calibrated(entry);
 }
 

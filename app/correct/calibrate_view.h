@@ -1,17 +1,20 @@
 // Calibrate: the procedure that leads by the hand, the points, the models that could serve, and the correction put in place.
 #pragma once
 
+#include <QElapsedTimer>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTableWidget>
 #include <QWidget>
 
+#include "calibrate/put_in.h"
 #include "correct/session_points.h"
 #include "correct/span_plot.h"
 #include "shell/workbench.h"
 #include "truth/model_choice.h"
 #include "truth/procedures.h"
 #include "truth/stability.h"
+#include "widgets/background.h"
 #include "widgets/form.h"
 
 class QCustomPlot;
@@ -25,8 +28,9 @@ class CalibrateView : public QWidget {
 
   const std::vector<RecordedPoint>& points() const { return points_; }
   void set_points(std::vector<RecordedPoint> points);
-  /// Takes the readings from a log instead of the live ones. \returns what is wrong with it, or nothing
-  QString open_log(const QString& path);
+  /// Takes the readings from a log instead of the live ones; it is read beside the interface thread.
+  void open_log(const QString& path);
+  bool is_reading() const { return background_.is_running(); }
 
  signals:
   /// A correction was put in place: what the logbook is to hold of it.
@@ -52,8 +56,7 @@ class CalibrateView : public QWidget {
   const ModelReport* chosen_model() const;
   const Unit& unit() const;
   CorrectionPlace place() const;
-  Result<Bench> bench_with_fit(Correction* correction = nullptr) const;
-  Result<Bench> bench_with_own_curve(Correction* correction) const;
+  Result<PutIn> what_it_does() const;
   bool is_own_curve() const;
 
   const Theme& theme_;
@@ -66,6 +69,8 @@ class CalibrateView : public QWidget {
   std::optional<LogSeries> log_;
   Series series_;
   Stability stability_;
+  Background background_;
+  QElapsedTimer since_live_;
 
   QComboBox* procedure_;
   QVBoxLayout* steps_;

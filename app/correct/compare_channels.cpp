@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "calibrate/put_in.h"
 #include "files/file.h"
 #include "quantity/day.h"
 #include "quantity/number_format.h"
@@ -19,6 +20,8 @@ namespace fair_gauge::app {
 namespace {
 
 constexpr double most_lag_s = 120;
+constexpr std::size_t most_points = 600;  // of a series, for comparing
+constexpr int refresh_every_ms = 1000;
 
 // Their wanted ranges overlap by half or more: they may see the same air, the same light, the same pressure.
 bool sees_the_same(const Channel& one, const Channel& other) {
@@ -34,7 +37,8 @@ QPen pen_of(const Colours& colours, std::size_t i) {
 
 }  // namespace
 
-CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench), background_(this) {
+  since_refresh_.start();
   boxes_layout_ = column(2);
   without_lag_ = new QCheckBox(tr("without their lag"));
   without_lag_->setObjectName(QStringLiteral("without_lag"));
@@ -44,8 +48,7 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   log->setObjectName(QStringLiteral("compare_log"));
   connect(log, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getOpenFileName(this, tr("Open a log"), {}, tr("Logs (*.csv);;All files (*)"));
-    if (path.isEmpty()) return;
-    if (const QString fault = open_log(path); !fault.isEmpty()) verdict_->setText(fault);
+    if (!path.isEmpty()) open_log(path);
   });
   source_ = new Text(theme, Face::small, {}, Tint::quiet);
   source_->setWordWrap(true);
@@ -105,7 +108,7 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
     if (isVisible()) list_channels();
   });
   connect(&workbench, &Workbench::values_changed, this, [this] {
-    if (log_text_.empty()) refresh();
+    if (log_.empty() && since_refresh_.elapsed() > refresh_every_ms) refresh();
   });
 }
 
@@ -114,15 +117,33 @@ void CompareChannels::showEvent(QShowEvent* event) {
   list_channels();
 }
 
-QString CompareChannels::open_log(const QString& path) {
-  auto text = read_file(path.toStdString(), std::size_t{1} << 30);
-  if (!text) return text_of(to_text(text.problem()));
-  const auto columns = log_columns(*text);
-  if (!columns) return text_of(to_text(columns.problem()));
-  log_text_ = std::move(*text);
-  source_->setText(tr("from %1").arg(path.section(QLatin1Char('/'), -1)));
-  refresh();
-  return {};
+void CompareChannels::open_log(const QString& path) {
+  std::vector<std::string> ids;
+  for (const auto& [id, box] : boxes_) ids.push_back(id);
+  source_->setText(tr("Reading %1 …").arg(path.section(QLatin1Char('/'), -1)));
+  using Columns = std::map<std::string, LogSeries>;
+  background_.start(
+      [path = path.toStdString(), ids](const std::atomic<bool>& cancelled) -> Result<Columns> {
+        const auto text = read_file(path, std::size_t{4} << 30);
+        if (!text) return text.problem();
+        Columns columns;
+        Problem last{"the log has none of these channels", "columns with the channels' names"};
+        for (const std::string& id : ids) {
+          if (cancelled) break;
+          if (auto log = read_log_series(*text, id, most_points))
+            columns.emplace(id, std::move(*log));
+          else
+            last = log.problem();
+        }
+        if (columns.empty()) return last;
+        return columns;
+      },
+      [this, name = path.section(QLatin1Char('/'), -1)](Result<Columns> columns) {
+        if (!columns) return source_->setText(text_of(to_text(columns.problem())));
+        log_ = std::move(*columns);
+        source_->setText(tr("from %1").arg(name));
+        refresh();
+      });
 }
 
 // Channels of the chosen one's quantity: those that sit near one another are marked to begin with.
@@ -165,18 +186,21 @@ Series CompareChannels::series_of(const std::string& id) const {
   Series series;
   const auto chain = build_chain(workbench_.bench(), workbench_.catalogue(), id);
   if (!chain) return series;
-  if (log_text_.empty()) {
-    for (const Sample& sample : workbench_.samples(id))
-      if (const auto reading = read_raw(*chain, sample.raw)) series.seconds.push_back(sample.seconds), series.values.push_back(*reading);
-  } else if (const auto log = read_log_series(log_text_, id, 4000)) {
-    for (std::size_t i = 0; i < log->raw.size(); ++i)
-      if (const auto reading = read_raw(*chain, log->raw[i])) series.seconds.push_back(log->seconds[i]), series.values.push_back(*reading);
+  const auto add = [&](double seconds, double raw) {
+    if (const auto reading = read_raw(*chain, raw)) series.seconds.push_back(seconds), series.values.push_back(*reading);
+  };
+  if (log_.empty()) {
+    const auto& samples = workbench_.samples(id);
+    for (std::size_t i = samples.size() > most_points ? samples.size() - most_points : 0; i < samples.size(); ++i) add(samples[i].seconds, samples[i].raw);
+  } else if (const auto log = log_.find(id); log != log_.end()) {
+    for (std::size_t i = 0; i < log->second.raw.size(); ++i) add(log->second.seconds[i], log->second.raw[i]);
   }
   return series;
 }
 
 void CompareChannels::refresh() {
   if (!isVisible()) return;
+  since_refresh_.restart();
   const auto ids = chosen_ids();
   show_group(ids);
   draw(ids);
@@ -280,10 +304,16 @@ void CompareChannels::show_line() {
   const std::string one = one_->currentData().toString().toStdString(), other = other_->currentData().toString().toStdString();
   use_line_->setEnabled(false);
   if (one.empty() || one == other) return line_words_->setText(tr("Choose two different ones."));
-  const auto chain = uncorrected_chain(workbench_, one);
-  Series changed = log_text_.empty() ? live_series(workbench_, one) : Series{};
-  if (!log_text_.empty())
-    if (const auto log = read_log_series(log_text_, one, 4000)) changed = series_of_log(workbench_, one, *log);
+  const auto chain = uncorrected_chain(workbench_.bench(), workbench_.catalogue(), one);
+  Series changed;
+  if (log_.empty())
+    changed = live_series(workbench_, one);
+  else if (const auto log = log_.find(one); log != log_.end())
+    changed = series_of_log(workbench_, one, log->second);
+  if (changed.seconds.size() > most_points) {  // the newest of them
+    changed.seconds.erase(changed.seconds.begin(), changed.seconds.end() - most_points);
+    changed.values.erase(changed.values.begin(), changed.values.end() - most_points);
+  }
   const Series wanted = series_of(other);
   for (std::size_t i = 0; i < changed.seconds.size(); ++i)
     if (const auto value = value_at(wanted, changed.seconds[i])) one_readings_.push_back(changed.values[i]), other_readings_.push_back(*value);

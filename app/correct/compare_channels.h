@@ -4,6 +4,7 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QElapsedTimer>
 #include <QPushButton>
 #include <QTableWidget>
 #include <QWidget>
@@ -13,6 +14,7 @@
 #include "logbook/logbook.h"
 #include "shell/workbench.h"
 #include "truth/agreement.h"
+#include "widgets/background.h"
 #include "widgets/text.h"
 
 class QCustomPlot;
@@ -23,7 +25,9 @@ class CompareChannels : public QWidget {
   Q_OBJECT
  public:
   CompareChannels(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
-  QString open_log(const QString& path);
+  /// Compares by a log instead of the live readings; it is read beside the interface thread.
+  void open_log(const QString& path);
+  bool is_reading() const { return background_.is_running(); }
 
  signals:
   void calibrated(const fair_gauge::LogEntry& entry);
@@ -47,7 +51,9 @@ class CompareChannels : public QWidget {
   QVBoxLayout* boxes_layout_;
   std::map<std::string, QCheckBox*> boxes_;
   QCheckBox* without_lag_;
-  std::string log_text_;
+  std::map<std::string, LogSeries> log_;  // by channel; empty → live
+  Background background_;
+  QElapsedTimer since_refresh_;
   Text* source_;
   Text* verdict_;
   QTableWidget* pairs_;

@@ -2,7 +2,8 @@
 
 #include <QDateTime>
 #include <QSettings>
-#include <cmath>
+
+#include "calibrate/put_in.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -29,16 +30,9 @@ void keep_points(const Workbench& workbench, const std::string& channel, const s
     QSettings().setValue(key_of(workbench, channel), QString::fromStdString(to_json_value(points).dump()));
 }
 
-std::optional<Chain> uncorrected_chain(const Workbench& workbench, const std::string& channel) {
-  Bench bench = workbench.bench();
-  if (Channel* each = find_by_id(bench.channels, channel)) each->correction = {};
-  auto chain = build_chain(bench, workbench.catalogue(), channel);
-  return chain ? std::optional(std::move(*chain)) : std::nullopt;
-}
-
 Series live_series(const Workbench& workbench, const std::string& channel) {
   Series series;
-  const auto chain = uncorrected_chain(workbench, channel);
+  const auto chain = uncorrected_chain(workbench.bench(), workbench.catalogue(), channel);
   if (!chain) return series;
   for (const Sample& sample : workbench.samples(channel))
     if (const auto reading = read_raw(*chain, sample.raw)) series.seconds.push_back(sample.seconds), series.values.push_back(*reading);
@@ -47,19 +41,10 @@ Series live_series(const Workbench& workbench, const std::string& channel) {
 
 Series series_of_log(const Workbench& workbench, const std::string& channel, const LogSeries& log) {
   Series series;
-  const auto chain = uncorrected_chain(workbench, channel);
+  const auto chain = uncorrected_chain(workbench.bench(), workbench.catalogue(), channel);
   for (std::size_t i = 0; chain && i < log.raw.size(); ++i)
     if (const auto reading = read_raw(*chain, log.raw[i])) series.seconds.push_back(log.seconds[i]), series.values.push_back(*reading);
   return series;
-}
-
-std::vector<CalibrationPoint> points_for_fit(const std::vector<RecordedPoint>& points) {
-  std::vector<CalibrationPoint> fitted;
-  for (const RecordedPoint& point : points) {
-    const double scatter = point.readings > 1 ? point.spread / std::sqrt(static_cast<double>(point.readings)) : point.spread;
-    fitted.push_back({point.reference, point.reading, point.reference_standard > 0 ? std::hypot(point.reference_standard, scatter) : 0});
-  }
-  return fitted;
 }
 
 int today() { return static_cast<int>(QDate(1970, 1, 1).daysTo(QDate::currentDate())); }

@@ -19,16 +19,10 @@ namespace fair_gauge::app {
 std::vector<RecordedPoint> kept_points(const Workbench& workbench, const std::string& channel);
 void keep_points(const Workbench& workbench, const std::string& channel, const std::vector<RecordedPoint>& points);
 
-/// The channel's chain as it would be without its correction; nothing if it cannot be built.
-std::optional<Chain> uncorrected_chain(const Workbench& workbench, const std::string& channel);
-
 /// The live readings of a channel, without its correction, base units.
 Series live_series(const Workbench& workbench, const std::string& channel);
 /// A log's column as readings of a channel, without its correction.
 Series series_of_log(const Workbench& workbench, const std::string& channel, const LogSeries& log);
-
-/// Points as a fit takes them: with the reference's and the readings' own scatter. Empty uncertainty where nobody knows it.
-std::vector<CalibrationPoint> points_for_fit(const std::vector<RecordedPoint>& points);
 
 /// Days since 1970-01-01, and that day as text; the moment as the logbook writes it.
 int today();

@@ -33,14 +33,6 @@ class ChooseTest : public WindowTest {
     QTest::qWait(10);
     EXPECT_TRUE(QTest::qWaitFor([&] { return !page.is_working(); }, 20000));
   }
-  std::string text(const char* name) { return find<QLabel>(name)->text().toStdString(); }
-  void give(const char* name, const QString& words) {
-    auto* field = find<QLineEdit>(name);
-    QTest::mouseClick(field, Qt::LeftButton);
-    field->selectAll();
-    QTest::keyClicks(field, words);
-    QTest::keyClick(field, Qt::Key_Return);
-  }
 };
 
 TEST_F(ChooseTest, RanksTheCatalogueAndSaysWhy) {
@@ -53,7 +45,7 @@ TEST_F(ChooseTest, RanksTheCatalogueAndSaysWhy) {
   EXPECT_THAT(text("chosen_detail"), HasSubstr("worst ±"));
   EXPECT_THAT(text("trade"), HasSubstr("Against"));
   // Those ruled out are there when asked for, each with its reason.
-  QTest::mouseClick(find<QPushButton>("ruled_out"), Qt::LeftButton);
+  click("ruled_out");
   bool told = false;
   for (auto* row : page.findChildren<CandidateRow*>()) told = told || row->accessibleName().contains(QStringLiteral("ruled out: "));
   EXPECT_TRUE(told);
@@ -84,7 +76,7 @@ TEST_F(ChooseTest, ACandidateBecomesAChannelAndIsUndone) {
   ChoosePage& page = open();
   const Bench before = workbench_.bench();
   page.choose("ntc-10k-3950");
-  QTest::mouseClick(find<QPushButton>("make_channel"), Qt::LeftButton);
+  click("make_channel");
   ASSERT_EQ(workbench_.bench().channels.size(), before.channels.size() + 1);
   EXPECT_EQ(workbench_.channel_id(), workbench_.bench().channels.back().id);
   EXPECT_TRUE(workbench_.chosen().chain);
@@ -136,10 +128,10 @@ TEST_F(ChooseTest, TheBusIsJudgedAndItsPullUpsChanged) {
   give("pull_up_0", QStringLiteral("2k2"));
   EXPECT_DOUBLE_EQ(workbench_.bench().buses[0].pull_ups[0].ohm, 2200);
   EXPECT_THAT(text("bus_verdict"), HasSubstr("good"));
-  QTest::mouseClick(find<QPushButton>("add_pull_up"), Qt::LeftButton);
+  click("add_pull_up");
   EXPECT_EQ(workbench_.bench().buses[0].pull_ups.size(), 4u);
   for (int i = 0; i < 4; ++i) {
-    QTest::mouseClick(find<QPushButton>("pull_up_off_0"), Qt::LeftButton);
+    click("pull_up_off_0");
     QTest::qWait(1);
   }
   EXPECT_THAT(text("bus_verdict"), HasSubstr("Nothing pulls it up: put in"));
@@ -165,7 +157,7 @@ TEST_F(ChooseTest, AScanIsHeldAgainstThePlanAndConflictsAreResolved) {
     bench.devices.push_back(twin);
   });
   EXPECT_THAT(words(), HasSubstr("answers together with another"));
-  QTest::mouseClick(find<QPushButton>("use_plan"), Qt::LeftButton);
+  click("use_plan");
   EXPECT_NE(find_by_id(workbench_.bench().devices, "second_air")->address, find_by_id(workbench_.bench().devices, "air_sensor")->address);
   EXPECT_THAT(words(), testing::Not(HasSubstr("answers together")));
   view->choose_bus("rack wire");
@@ -188,7 +180,7 @@ TEST_F(ChooseTest, ALineFedByItsDataWireIsSaidAndAWarmedProbeFound) {
   emit feed->activated(0);
   workbench_.listen_to_shed();
   workbench_.stop_listening();
-  QTest::mouseClick(find<QPushButton>("warm_one"), Qt::LeftButton);
+  click("warm_one");
   EXPECT_THAT(text("warm_words"), HasSubstr("Hold one"));
   // Three degrees more in a hand: 48 sixteenths.
   workbench_.choose_channel("rack_middle");
@@ -264,7 +256,7 @@ TEST_F(ChooseTest, TheWalkGoesThroughThePagesAndIsLeftAtAnyTime) {
   EXPECT_FALSE(words->isVisible());
   EXPECT_TRUE(Walk::was_walked());
   window_.walk();
-  QTest::mouseClick(find<QPushButton>("walk_close"), Qt::LeftButton);
+  click("walk_close");
   EXPECT_FALSE(words->isVisible());
 }
 

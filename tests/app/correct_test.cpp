@@ -9,6 +9,7 @@
 #include <QTemporaryDir>
 #include <fstream>
 
+#include "calibrate/put_in.h"
 #include "correct/correct_page.h"
 #include "logbook/logbook_page.h"
 #include "window.h"
@@ -33,14 +34,6 @@ class CorrectTest : public WindowTest {
     QTest::qWait(1);
     return *window_.findChild<CalibrateView*>();
   }
-  std::string text(const char* name) { return find<QLabel>(name)->text().toStdString(); }
-  void give(const char* name, const QString& words) {
-    auto* field = find<QLineEdit>(name);
-    QTest::mouseClick(field, Qt::LeftButton);
-    field->selectAll();
-    QTest::keyClicks(field, words);
-    QTest::keyClick(field, Qt::Key_Return);
-  }
   void choose(const char* name, const QString& words) {
     auto* box = find<QComboBox>(name);
     const int at = box->findText(words, Qt::MatchStartsWith);
@@ -49,7 +42,6 @@ class CorrectTest : public WindowTest {
     emit box->activated(at);
     QTest::qWait(1);
   }
-  void click(const char* name) { QTest::mouseClick(find<QPushButton>(name), Qt::LeftButton); }
 };
 
 TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
@@ -121,7 +113,7 @@ TEST_F(CorrectTest, EveryModelAndPlaceGivesACorrectionThatReadsThePoints) {
       EXPECT_FALSE(correction.empty());
       // An uncorrected reading of 5.3 becomes 5 within what the model leaves; in the firmware it arrives corrected.
       if (correction.placed != CorrectionPlace::firmware && !model->currentText().startsWith(QStringLiteral("slope"))) {
-        const auto without = uncorrected_chain(workbench_, "spawn_fridge");
+        const auto without = uncorrected_chain(workbench_.bench(), workbench_.catalogue(), "spawn_fridge");
         const auto raw = raw_for(*without, 5.3);
         ASSERT_TRUE(raw);
         EXPECT_NEAR(*read_raw(*chain, *raw), 5, 0.15) << i << place;
@@ -136,7 +128,7 @@ TEST_F(CorrectTest, AThermistorGetsCoefficientsOfItsOwn) {
   workbench_.choose_channel("substrate");
   CalibrateView& view = open();
   // Points of another bead: what the chain reads with B 3950 for a thermistor of B 3800.
-  const auto chain = uncorrected_chain(workbench_, "substrate");
+  const auto chain = uncorrected_chain(workbench_.bench(), workbench_.catalogue(), "substrate");
   std::vector<RecordedPoint> points;
   for (const double truth : {2.0, 15.0, 25.0, 35.0, 48.0}) {
     const double ohms = 10e3 * std::exp(3800 * (1 / (truth + 273.15) - 1 / 298.15));
@@ -154,7 +146,7 @@ TEST_F(CorrectTest, AThermistorGetsCoefficientsOfItsOwn) {
   // 1/T = a + b ln R with b = 1/3800 and no cubic term.
   EXPECT_NEAR(device.settings.at("b"), 1 / 3800.0, 2e-6);
   EXPECT_THAT(window_.findChild<LogbookPage*>()->logbook().entries.back().words, HasSubstr("own coefficients"));
-  const auto fitted = uncorrected_chain(workbench_, "substrate");
+  const auto fitted = uncorrected_chain(workbench_.bench(), workbench_.catalogue(), "substrate");
   const double ohms = 10e3 * std::exp(3800 * (1 / 293.15 - 1 / 298.15));
   const auto values = evaluate(*fitted, {StageName::sensor, ohms});
   EXPECT_NEAR(*values[static_cast<std::size_t>(fitted->stage(StageName::compensated) - fitted->stages.data())], 20, 0.03);
@@ -187,8 +179,13 @@ TEST_F(CorrectTest, EveryProcedureOfEveryChannelLeads) {
 TEST_F(CorrectTest, APointIsTakenFromASpanOfALog) {
   workbench_.choose_channel("substrate");
   CalibrateView& view = open();
-  EXPECT_EQ(view.open_log(QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-substrate.csv")), QString());
-  EXPECT_NE(view.open_log(QStringLiteral("/no/such/log.csv")), QString());
+  const auto read = [&](const QString& path) {
+    view.open_log(path);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return !view.is_reading(); }, 10000));
+  };
+  read(QStringLiteral("/no/such/log.csv"));
+  EXPECT_THAT(text("stability"), HasSubstr("/no/such/log.csv"));
+  read(QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-substrate.csv"));
   auto* plot = view.findChild<QWidget*>(QStringLiteral("span_plot"));
   QTest::mousePress(plot, Qt::LeftButton, {}, QPoint(plot->width() / 2, 30));
   QMouseEvent move(QEvent::MouseMove, QPointF(plot->width() * 0.7, 30), plot->mapToGlobal(QPointF(plot->width() * 0.7, 30)), Qt::NoButton, Qt::LeftButton, {});
@@ -245,6 +242,26 @@ TEST_F(CorrectTest, SensorsThatDisagreeAreToldApart) {
   EXPECT_EQ(correction.note, "made to agree with rack_middle");
   EXPECT_NEAR(correction.coefficients.at(0), 1.05, 0.4);
   EXPECT_GT(correction.standard_uncertainty, 0.2) << "as good as the other one, not better";
+}
+
+TEST_F(CorrectTest, ALogIsComparedToo) {
+  QTemporaryDir folder;
+  const QString path = folder.filePath(QStringLiteral("log.csv"));
+  std::ofstream log(path.toStdString());
+  log << "time,rack,rack_middle,rack_top\n";
+  // All three at 20 °C, the last one 4 °C off: 64 sixteenths.
+  for (int i = 0; i < 200; ++i) log << i * 2 << "," << 320 + i % 2 << "," << 320 + i % 3 << "," << 384 + i % 2 << "\n";
+  log.close();
+  workbench_.choose_channel("rack");
+  open();
+  window_.findChild<CorrectPage*>()->show_view(2);
+  QTest::qWait(1);
+  for (const char* id : {"compare_room"})
+    if (auto* box = find<QCheckBox>(id); box && box->isChecked()) box->click();
+  auto* compare = window_.findChild<CompareChannels*>();
+  compare->open_log(path);
+  EXPECT_TRUE(QTest::qWaitFor([&] { return !compare->is_reading(); }, 10000));
+  EXPECT_THAT(text("agreement"), HasSubstr("Rack, top is the odd one"));
 }
 
 TEST_F(CorrectTest, WhatFollowsFromReadingsHasItsUncertainty) {

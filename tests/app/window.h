@@ -3,6 +3,7 @@
 
 #include <gmock/gmock.h>
 
+#include <QLabel>
 #include <QPushButton>
 #include <QTest>
 
@@ -34,6 +35,16 @@ class WindowTest : public testing::Test {
   T* find(const char* name) {
     return window_.findChild<T*>(QLatin1String(name));
   }
+  std::string text(const char* name) { return find<QLabel>(name)->text().toStdString(); }
+  /// Types into a field by its name and settles it.
+  void give(const char* name, const QString& words) {
+    auto* field = find<QLineEdit>(name);
+    QTest::mouseClick(field, Qt::LeftButton);
+    field->selectAll();
+    QTest::keyClicks(field, words);
+    QTest::keyClick(field, Qt::Key_Return);
+  }
+  void click(const char* name) { QTest::mouseClick(find<QPushButton>(name), Qt::LeftButton); }
   /// The editor of the n-th row of the chosen stage.
   QWidget* setting(int row) { return window_.wire().findChild<QWidget*>(QStringLiteral("field_%1").arg(row)); }
   void set(int row, const QString& text) {

@@ -27,6 +27,7 @@ const std::map<std::string, std::set<std::string>> allowed = {
     {"wiring", {"quantity", "files", "parts", "digital", "bench", "chain", "sizing"}},
     {"choose", {"quantity", "files", "parts", "digital", "bench", "chain", "truth", "sim", "sizing", "wiring"}},
     {"logbook", {"quantity", "files", "bench", "parts", "chain", "truth"}},
+    {"calibrate", {"quantity", "files", "parts", "digital", "bench", "chain", "truth", "sizing", "logbook"}},
     {"overview", {"quantity", "files", "parts", "bench", "chain", "truth", "wiring", "logbook"}},
 };
 

@@ -1,0 +1,114 @@
+#include "calibrate/put_in.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "sizing/own_curve.h"
+#include "truth/model_choice.h"
+
+namespace fair_gauge {
+namespace {
+
+double scatter_of(const RecordedPoint& point) { return point.spread / std::sqrt(static_cast<double>(std::max(1, point.readings))); }
+
+// What all points have in common is not averaged away: the best reference among them. If nobody knows any, the scatter.
+double shared_standard(const std::vector<RecordedPoint>& points) {
+  double best = 0, scatter = 1e-9;
+  for (const RecordedPoint& point : points) {
+    if (point.reference_standard > 0) best = best == 0 ? point.reference_standard : std::min(best, point.reference_standard);
+    scatter = std::max(scatter, scatter_of(point));
+  }
+  return best > 0 ? best : scatter;
+}
+
+// The same points as raw numbers: what the raw number should have been.
+std::optional<Problem> turn_raw(Correction& correction, const Chain& chain, const CalibrationFit& fit, const std::vector<CalibrationPoint>& points) {
+  std::vector<CalibrationPoint> raw;
+  for (const CalibrationPoint& point : points) {
+    const auto was = raw_for(chain, point.reading), should = raw_for(chain, point.reference);
+    if (!was || !should) return Problem{"a point lies outside the codes", "points within the converter's range"};
+    raw.push_back({*should, *was, 0});
+  }
+  const auto of_raw = fit_calibration(fit.model, raw, 0);
+  if (!of_raw) return of_raw.problem();
+  const Correction made = correction_of(*of_raw, raw, 0, correction.on, correction.reference);
+  correction.coefficients = made.coefficients;
+  correction.table = made.table;
+  correction.origin = 0;
+  // Its covariance is of raw numbers; on the reading it counts as its largest.
+  correction.covariance.clear();
+  double worst = 0;
+  for (const CalibrationPoint& point : points)
+    if (const double u = fit.predict(point.reading).standard_uncertainty; std::isfinite(u)) worst = std::max(worst, u);
+  correction.standard_uncertainty = std::hypot(correction.standard_uncertainty, worst);
+  correction.covered.reset();
+  return std::nullopt;
+}
+
+}  // namespace
+
+std::vector<CalibrationPoint> points_for_fit(const std::vector<RecordedPoint>& points) {
+  std::vector<CalibrationPoint> fitted;
+  for (const RecordedPoint& point : points) fitted.push_back({point.reference, point.reading, point.reference_standard > 0 ? std::hypot(point.reference_standard, scatter_of(point)) : 0});
+  return fitted;
+}
+
+std::optional<Chain> uncorrected_chain(const Bench& bench, const Catalogue& catalogue, const std::string& channel) {
+  Bench without = bench;
+  if (Channel* each = find_by_id(without.channels, channel)) each->correction = {};
+  auto chain = build_chain(without, catalogue, channel);
+  return chain ? std::optional(std::move(*chain)) : std::nullopt;
+}
+
+Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, const std::string& id, const CalibrationFit& fit, const std::vector<RecordedPoint>& points, CorrectionPlace place, const CalibrationWords& words) {
+  PutIn put{.bench = bench};
+  Channel* channel = find_by_id(put.bench.channels, id);
+  if (!channel || points.empty()) return Problem{"there is nothing to correct", "a channel and a point"};
+  const auto fitted = points_for_fit(points);
+  Correction& correction = put.correction;
+  correction = correction_of(fit, fitted, shared_standard(points), words.on, words.reference);
+  correction.placed = place;
+  correction.drift_per_year = channel->correction.drift_per_year;
+  if (place == CorrectionPlace::part && correction.coefficients.size() != 1) return Problem{"the part's register holds one offset, no slope", "the model of one offset"};
+  if (place == CorrectionPlace::raw) {
+    const auto chain = uncorrected_chain(bench, catalogue, id);
+    if (!chain) return Problem{"the chain cannot be built", "a channel that can be read"};
+    if (auto problem = turn_raw(correction, *chain, fit, fitted)) return *problem;
+  }
+  channel->correction = correction;
+  return put;
+}
+
+Result<PutIn> put_thermistor(const Bench& bench, const Catalogue& catalogue, const std::string& id, const std::vector<RecordedPoint>& points, const CalibrationWords& words) {
+  const auto chain = uncorrected_chain(bench, catalogue, id);
+  const Stage* sensor = chain ? chain->stage(StageName::sensor) : nullptr;
+  if (!sensor || sensor->unit->dimension != Dimension::resistance) return Problem{"this channel has no thermistor", "a thermistor in a divider"};
+  std::vector<CurvePoint> curve;
+  for (const RecordedPoint& point : points) {
+    const auto values = evaluate(*chain, {StageName::world, point.reading});
+    const auto& ohms = values[static_cast<std::size_t>(sensor - chain->stages.data())];
+    if (!ohms) return ohms.problem();
+    curve.push_back({point.reference, *ohms});
+  }
+  std::ranges::sort(curve, {}, &CurvePoint::quantity);
+  const auto fit = fit_own_curve(CurveKind::steinhart, curve);
+  if (!fit) return fit.problem();
+  PutIn put{.bench = bench};
+  Channel& channel = *find_by_id(put.bench.channels, id);
+  Device& device = *find_by_id(put.bench.devices, channel.device);
+  device.part = "ntc-steinhart";
+  device.settings = fit->transfer.numbers;
+  // What the curve leaves is the calibration's own uncertainty; the correction itself is nothing.
+  put.correction.coefficients = {0};
+  put.correction.standard_uncertainty = std::hypot(shared_standard(points), fit->largest_error);
+  put.correction.covered = Range{curve.front().quantity, curve.back().quantity};
+  put.correction.on = words.on;
+  put.correction.reference = words.reference;
+  put.correction.note = fmt::format("own coefficients by {} points{}{}", points.size(), words.on.empty() ? "" : ", ", words.on);
+  channel.correction = put.correction;
+  return put;
+}
+
+}  // namespace fair_gauge
