@@ -184,7 +184,8 @@ void BusView::show_settings(const Bus& each) {
                                                                               : 2);
   const bool wire = each.kind == BusKind::one_wire;
   for (QComboBox* box : {feed_, shape_}) box->setEnabled(wire);
-  feed_->setCurrentIndex(!each.parasite ? 0 : each.strong_pull_up ? 2 : 1);
+  feed_->setCurrentIndex(!each.parasite ? 0 : each.strong_pull_up ? 2
+                                                                  : 1);
   shape_->setCurrentIndex(each.star ? 1 : 0);
   shift_->setEnabled(!wire);
   shift_->setCurrentIndex(each.level_shift ? 1 : 0);
