@@ -1,7 +1,9 @@
 #include "wire/bus_view.h"
 
+#include <fmt/format.h>
 #include <qcustomplot.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "quantity/number_format.h"
@@ -13,6 +15,15 @@ namespace {
 
 constexpr double speeds[] = {100e3, 400e3, 1e6};
 
+struct Kind {
+  BusKind kind;
+  const char* name;  ///< English; of the new bus, and in the list
+};
+constexpr Kind kinds[] = {{BusKind::two_wire, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "two-wire bus")},
+                          {BusKind::one_wire, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "one-wire line")},
+                          {BusKind::single_wire, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "single-wire humidity line")},
+                          {BusKind::alert, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "alert line")}};
+
 Tint tint_of(Weight weight) { return weight == Weight::fault ? Tint::red : weight == Weight::warning ? Tint::amber
                                                                                                      : Tint::quiet; }
 QString mark_of(Weight weight) { return weight == Weight::fault ? QStringLiteral("×  ") : weight == Weight::warning ? QStringLiteral("!  ")
@@ -22,9 +33,16 @@ QString mark_of(Weight weight) { return weight == Weight::fault ? QStringLiteral
 
 BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
   buses_ = choice_box({}, "bus_choice", tr("Bus"));
-  connect(buses_, &QComboBox::activated, this, [this](int i) { choose_bus(workbench_.bench().buses[static_cast<std::size_t>(i)].id); });
+  buses_->setPlaceholderText(tr("No bus yet: add one here"));
+  connect(buses_, &QComboBox::activated, this, [this](int i) {
+    const auto& all = workbench_.bench().buses;
+    const auto at = static_cast<std::size_t>(i);
+    if (at < all.size())
+      choose_bus(all[at].id);
+    else
+      add_bus(kinds[at - all.size()].kind);
+  });
   form_ = new Form(theme);
-  form_->add_wide(buses_);
   rail_ = form_->add_choice(tr("Supply"), tr("The rail of the controller's side"), {}, "bus_rail", [this](int i) { edit_bus(tr("Supply of a bus"), [&](Bus& each) { each.rail = workbench_.bench().rails[static_cast<std::size_t>(i)].id; }); });
   speed_ = form_->add_choice(tr("Speed"), tr("Of a two-wire bus: a faster one needs stronger pull-ups or less cable"), {tr("100 kHz"), tr("400 kHz"), tr("1 MHz")}, "bus_speed", [this](int i) { edit_bus(tr("Speed of a bus"), [i](Bus& each) { each.speed_hz = speeds[i]; }); });
   cable_ = form_->add_quantity(tr("Cable, all of it"), tr("Every metre is capacitance that the pull-ups have to charge"), Dimension::length, "bus_cable", [this](double v) { edit_bus(tr("Cable of a bus"), [v](Bus& each) { each.cable_m = v; }); });
@@ -83,6 +101,7 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent) : QW
   connect(&workbench, &Workbench::values_changed, this, &BusView::watch_warming);
 
   auto* left = column(8);
+  left->addWidget(buses_);
   left->addWidget(form_);
   left->addWidget(new Text(theme, Face::label, tr("WHAT PULLS IT UP"), Tint::quiet));
   left->addLayout(pull_ups_);
@@ -147,12 +166,43 @@ void BusView::edit_bus(const QString& label, const std::function<void(Bus&)>& ch
   });
 }
 
+// A bus without pull-ups and devices, of the supply that the others have; the resistor to put in is said at once.
+void BusView::add_bus(BusKind kind) {
+  Bus added;
+  added.kind = kind;
+  const Bench& bench = workbench_.bench();
+  added.rail = !bench.buses.empty() ? bench.buses.front().rail : !bench.rails.empty() ? bench.rails.front().id
+                                                                                      : std::string();
+  const std::string wish = std::ranges::find(kinds, kind, &Kind::kind)->name;
+  added.id = wish;
+  for (int number = 2; find_by_id(bench.buses, added.id); ++number) added.id = fmt::format("{} {}", wish, number);
+  bus_id_ = added.id;
+  workbench_.document().edit(tr("Add a bus"), [&](Bench& changed) { changed.buses.push_back(added); });
+  choose_bus(added.id);
+}
+
+void BusView::list_buses() {
+  const auto& all = workbench_.bench().buses;
+  buses_->clear();
+  for (const Bus& each : all) buses_->addItem(text_of(each.name.empty() ? each.id : each.name));
+  for (const Kind& each : kinds) buses_->addItem(tr("Add: %1").arg(tr(each.name)));
+  const Bus* chosen = bus();
+  buses_->setCurrentIndex(chosen ? static_cast<int>(chosen - all.data()) : -1);
+}
+
 void BusView::refresh() {
   if (!isVisible()) return;
   const Bus* each = bus();
-  form_->setVisible(each);
-  add_pull_up_->setVisible(each);
-  if (!each) return verdict_->setText(tr("This bench has no bus. Choose a digital part, or describe one in the bench file."));
+  list_buses();
+  for (QWidget* part : std::initializer_list<QWidget*>{form_, add_pull_up_, plot_, scan_, addresses_title_, warm_}) part->setVisible(each);
+  if (!each) {
+    clear(findings_);
+    clear(addresses_);
+    clear(pull_ups_);
+    use_plan_->hide();
+    verdict_->set_tint(Tint::quiet);
+    return verdict_->setText(tr("This bench has no bus yet. Add one in the list on the left."));
+  }
   show_settings(*each);
   show_pull_ups(*each);
   const auto check = check_bus(workbench_.bench(), workbench_.catalogue(), *each);
@@ -177,7 +227,6 @@ void BusView::show_settings(const Bus& each) {
     for (std::size_t i = 0; i < items.size(); ++i)
       if (items[i].id == chosen) box->setCurrentIndex(static_cast<int>(i));
   };
-  list(buses_, bench.buses, each.id);
   list(rail_, bench.rails, each.rail);
   speed_->setEnabled(each.kind == BusKind::two_wire);
   speed_->setCurrentIndex(each.speed_hz <= 100e3 ? 0 : each.speed_hz <= 400e3 ? 1

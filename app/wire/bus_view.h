@@ -28,6 +28,7 @@ class BusView : public QWidget {
 
  private:
   void list_buses();
+  void add_bus(BusKind kind);
   const Bus* bus() const;
   void edit_bus(const QString& label, const std::function<void(Bus&)>& change);
   void refresh();

@@ -137,6 +137,31 @@ TEST_F(ChooseTest, TheBusIsJudgedAndItsPullUpsChanged) {
   EXPECT_THAT(text("bus_verdict"), HasSubstr("Nothing pulls it up: put in"));
 }
 
+TEST_F(ChooseTest, ABusIsAddedFromTheListAndUndone) {
+  window_.show_page(Page::wire);
+  window_.wire().show_view(4);
+  auto* list = find<QComboBox>("bus_choice");
+  const auto before = workbench_.bench().buses.size();
+  const auto add = [&](int kind) { emit list->activated(static_cast<int>(workbench_.bench().buses.size()) + kind); };
+  add(0);
+  add(0);
+  ASSERT_EQ(workbench_.bench().buses.size(), before + 2);
+  EXPECT_NE(workbench_.bench().buses[before].id, workbench_.bench().buses[before + 1].id);
+  EXPECT_EQ(list->currentIndex(), static_cast<int>(before) + 1);
+  EXPECT_THAT(text("bus_verdict"), HasSubstr("Nothing pulls it up: put in"));
+  for (int kind = 1; kind < 4; ++kind) {
+    add(kind);
+    EXPECT_FALSE(text("bus_verdict").empty());
+  }
+  workbench_.document().edit(QStringLiteral("test"), [](Bench& bench) { bench.buses.clear(); });
+  EXPECT_THAT(text("bus_verdict"), HasSubstr("no bus yet"));
+  EXPECT_EQ(list->currentIndex(), -1);
+  add(1);
+  EXPECT_EQ(workbench_.bench().buses.at(0).kind, BusKind::one_wire);
+  while (workbench_.document().can_undo()) workbench_.document().undo();
+  EXPECT_EQ(workbench_.bench().buses.size(), before);
+}
+
 TEST_F(ChooseTest, AScanIsHeldAgainstThePlanAndConflictsAreResolved) {
   window_.show_page(Page::wire);
   window_.wire().show_bus("two-wire");
