@@ -103,7 +103,8 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent) : QW
   auto* left = column(8);
   left->addWidget(buses_);
   left->addWidget(form_);
-  left->addWidget(new Text(theme, Face::label, tr("WHAT PULLS IT UP"), Tint::quiet));
+  pull_ups_title_ = new Text(theme, Face::label, tr("WHAT PULLS IT UP"), Tint::quiet);
+  left->addWidget(pull_ups_title_);
   left->addLayout(pull_ups_);
   left->addWidget(add_pull_up_, 0, Qt::AlignLeft);
   left->addStretch();
@@ -125,7 +126,8 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent) : QW
   right->addLayout(addresses_);
   right->addWidget(use_plan_, 0, Qt::AlignLeft);
   right->addSpacing(4);
-  right->addWidget(new Text(theme, Face::label, tr("WHAT A SCAN FOUND"), Tint::quiet));
+  scan_title_ = new Text(theme, Face::label, tr("WHAT A SCAN FOUND"), Tint::quiet);
+  right->addWidget(scan_title_);
   right->addWidget(scan_);
   right->addLayout(matches_);
   right->addWidget(warm_, 0, Qt::AlignLeft);
@@ -194,11 +196,12 @@ void BusView::refresh() {
   if (!isVisible()) return;
   const Bus* each = bus();
   list_buses();
-  for (QWidget* part : std::initializer_list<QWidget*>{form_, add_pull_up_, plot_, scan_, addresses_title_, warm_}) part->setVisible(each);
+  for (QWidget* part : std::initializer_list<QWidget*>{form_, pull_ups_title_, add_pull_up_, plot_, addresses_title_, scan_title_, scan_, warm_}) part->setVisible(each);
   if (!each) {
     clear(findings_);
     clear(addresses_);
     clear(pull_ups_);
+    clear(matches_);
     use_plan_->hide();
     verdict_->set_tint(Tint::quiet);
     return verdict_->setText(tr("This bench has no bus yet. Add one in the list on the left."));

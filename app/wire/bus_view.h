@@ -49,6 +49,7 @@ class BusView : public QWidget {
   Form* form_;
   QComboBox *rail_, *speed_, *feed_, *shape_, *shift_;
   QuantityField *cable_, *per_metre_, *board_;
+  Text* pull_ups_title_;
   QGridLayout* pull_ups_;
   QPushButton* add_pull_up_;
   Text* verdict_;
@@ -57,6 +58,7 @@ class BusView : public QWidget {
   Text* addresses_title_;
   QGridLayout* addresses_;
   QPushButton* use_plan_;
+  Text* scan_title_;
   QPlainTextEdit* scan_;
   QVBoxLayout* matches_;
   QPushButton* warm_;

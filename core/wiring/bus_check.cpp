@@ -253,6 +253,9 @@ std::string pull_ups_in_words(const Bus& bus) {
   return words;
 }
 
-Result<BusCheck> check_bus(const Bench& bench, const Catalogue& catalogue, const Bus& bus) { return Check(bench, catalogue, bus).run(); }
+Result<BusCheck> check_bus(const Bench& bench, const Catalogue& catalogue, const Bus& bus) {
+  if (bus.kind == BusKind::two_wire && !(bus.speed_hz > 0)) return Problem{fmt::format("a bus at {} Hz carries nothing", bus.speed_hz), "a speed above 0: 100k, 400k or 1M"};
+  return Check(bench, catalogue, bus).run();
+}
 
 }  // namespace fair_gauge

@@ -1,4 +1,5 @@
 // Buses: pull-ups and levels against calculations by hand, addresses against brute force, scans, time and energy.
+#include <fmt/format.h>
 #include <gmock/gmock.h>
 
 #include <cmath>
@@ -224,6 +225,36 @@ TEST(AddressPlan, ConflictsOfABenchCountTheTrunkWithEveryBranch) {
   EXPECT_EQ(address_conflicts(bench, bench.buses[0]).size(), 1u);
   find_by_id(bench.devices, "light_sensor")->branch = 1;
   EXPECT_TRUE(address_conflicts(bench, bench.buses[0]).empty());
+}
+
+// Any bus that can be typed is judged or refused with words; what is judged is finite and obeys the divider.
+TEST(BusCheck, EveryBusThatCanBeTypedIsJudgedOrRefusedWithWords) {
+  int judged = 0;
+  for (const BusKind kind : {BusKind::two_wire, BusKind::one_wire, BusKind::single_wire, BusKind::alert})
+    for (const double hz : {100e3, 400e3, 1e6, 0.0, -5.0, 1e12})
+      for (const double metres : {0.0, 0.2, 1000.0})
+        for (const std::string rail : {"", "5v", "no such rail"})
+          for (const double ohm : {0.0, 1.0, 4700.0, 1e7}) {
+            Wired wired;
+            wired.bus.kind = kind, wired.bus.speed_hz = hz, wired.bus.cable_m = metres;
+            if (!rail.empty()) wired.bus.rail = rail;
+            wired.bus.pull_ups.clear();
+            if (ohm > 0) wired.bus.pull_ups.push_back(to(ohm));
+            const auto check = check_bus(wired.bench, shipped_parts(), wired.bus);
+            const std::string which = fmt::format("kind {} at {} Hz, {} m, rail '{}', {} Ω", static_cast<int>(kind), hz, metres, rail, ohm);
+            EXPECT_NE(static_cast<bool>(check), rail == "no such rail" || (kind == BusKind::two_wire && (hz <= 0 || hz > 1e6))) << which;
+            if (!check) {
+              EXPECT_FALSE(check.problem().wrong.empty()) << which;
+              continue;
+            }
+            ++judged;
+            for (const double number : {check->capacitance_f, check->sink_a, check->low_v, check->low_a, check->pull.open_v, check->period_s, check->size.minimum_ohm, check->size.maximum_ohm, check->volts_after(1e-6)})
+              EXPECT_TRUE(std::isfinite(number) && number >= 0) << which;
+            EXPECT_LE(check->low_v, check->supply_v) << which;
+            EXPECT_LE(check->volts_after(1e-6), check->volts_after(2e-6) + 1e-12) << which;
+            EXPECT_EQ(check->pull.ohm.has_value(), ohm > 0) << which;
+          }
+  EXPECT_GT(judged, 200);
 }
 
 // ---- scans ----
