@@ -22,24 +22,34 @@ int main(int count, char** words) {
   QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
 
   QCommandLineParser parser;
-  parser.setApplicationDescription(QApplication::tr("From raw counts and bytes to physical units whose error is known."));
+  parser.setApplicationDescription(
+      QApplication::tr("From raw counts and bytes to physical units whose error is known."));
   parser.addHelpOption();
   parser.addVersionOption();
-  parser.addPositionalArgument(QStringLiteral("bench"), QApplication::tr("a bench file to open"), QStringLiteral("[bench]"));
-  const QCommandLineOption demo(QStringLiteral("demo"), QApplication::tr("open the demonstration bench with the simulated shed"));
-  const QCommandLineOption screenshots(QStringLiteral("screenshots"), QApplication::tr("write pictures of the main views and exit"), QStringLiteral("folder"));
+  parser.addPositionalArgument(QStringLiteral("bench"), QApplication::tr("a bench file to open"),
+                               QStringLiteral("[bench]"));
+  const QCommandLineOption demo(QStringLiteral("demo"),
+                                QApplication::tr("open the demonstration bench with the simulated shed"));
+  const QCommandLineOption screenshots(QStringLiteral("screenshots"),
+                                       QApplication::tr("write pictures of the main views and exit"),
+                                       QStringLiteral("folder"));
   const QCommandLineOption dark(QStringLiteral("dark"), QApplication::tr("dark paper"));
-  const QCommandLineOption scale(QStringLiteral("text-scale"), QApplication::tr("size of text, 0.8 to 2"), QStringLiteral("factor"), QStringLiteral("1"));
-  const QCommandLineOption size(QStringLiteral("size"), QApplication::tr("size of the window"), QStringLiteral("WIDTHxHEIGHT"), QStringLiteral("1280x800"));
-  const QCommandLineOption first_paint(QStringLiteral("exit-after-first-paint"), QApplication::tr("for measuring the start"));
+  const QCommandLineOption scale(QStringLiteral("text-scale"), QApplication::tr("size of text, 0.8 to 2"),
+                                 QStringLiteral("factor"), QStringLiteral("1"));
+  const QCommandLineOption size(QStringLiteral("size"), QApplication::tr("size of the window"),
+                                QStringLiteral("WIDTHxHEIGHT"), QStringLiteral("1280x800"));
+  const QCommandLineOption first_paint(QStringLiteral("exit-after-first-paint"),
+                                       QApplication::tr("for measuring the start"));
   parser.addOptions({demo, screenshots, dark, scale, size, first_paint});
   parser.process(application);
 
-  for (const QString& missing : Theme::load_faces()) std::fprintf(stderr, "the face %s could not be loaded\n", qPrintable(missing));
+  for (const QString& missing : Theme::load_faces())
+    std::fprintf(stderr, "the face %s could not be loaded\n", qPrintable(missing));
   Theme theme;
   Workbench workbench;
   theme.set_text_scale(parser.value(scale).toDouble());
-  theme.set_tone(parser.isSet(dark) || QSettings().value(QStringLiteral("dark")).toBool() ? Theme::Tone::dark : Theme::Tone::light);
+  theme.set_tone(parser.isSet(dark) || QSettings().value(QStringLiteral("dark")).toBool() ? Theme::Tone::dark
+                                                                                          : Theme::Tone::light);
   MainWindow window(theme, workbench);
 
   const QString wanted = parser.value(size);

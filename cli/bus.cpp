@@ -1,4 +1,5 @@
-// bus: the buses of a bench as they are wired: windows, levels, conflicts, the cycle and what it costs, the list of wires.
+// bus: the buses of a bench as they are wired: windows, levels, conflicts, the cycle and what it costs, the list of
+// wires.
 #include <fmt/format.h>
 
 #include <iostream>
@@ -23,12 +24,14 @@ struct Options {
   bool json = false;
 };
 
-const char* name_of(Weight weight) { return weight == Weight::note ? "note" : weight == Weight::warning ? "warning"
-                                                                                                        : "fault"; }
+const char* name_of(Weight weight) {
+  return weight == Weight::note ? "note" : weight == Weight::warning ? "warning" : "fault";
+}
 
 Json json_of(const std::vector<Finding>& findings) {
   Json list = Json::array();
-  for (const Finding& finding : findings) list.push_back({{"weight", name_of(finding.weight)}, {"words", finding.words}});
+  for (const Finding& finding : findings)
+    list.push_back({{"weight", name_of(finding.weight)}, {"words", finding.words}});
   return list;
 }
 
@@ -36,18 +39,46 @@ Json maybe(const std::optional<double>& value) { return value ? Json(*value) : J
 
 Json json_of(const BusCheck& check) {
   const PullUpSize& size = check.size;
-  return {{"capacitance_f", check.capacitance_f}, {"minimum_ohm", size.minimum_ohm}, {"maximum_ohm", size.maximum_ohm}, {"recommended_ohm", maybe(size.recommended_ohm)}, {"existing_parallel_ohm", maybe(size.existing_ohm)}, {"rise_time_s", maybe(size.rise_s)}, {"rise_time_limit_s", size.rise_limit_s}, {"verdict", verdict_name(size.verdict)}, {"low_v", check.low_v}, {"open_v", check.pull.open_v}, {"noise_margin_low_v", check.margin_low_v}, {"noise_margin_high_v", check.margin_high_v}, {"findings", json_of(check.findings)}};
+  return {{"capacitance_f", check.capacitance_f},
+          {"minimum_ohm", size.minimum_ohm},
+          {"maximum_ohm", size.maximum_ohm},
+          {"recommended_ohm", maybe(size.recommended_ohm)},
+          {"existing_parallel_ohm", maybe(size.existing_ohm)},
+          {"rise_time_s", maybe(size.rise_s)},
+          {"rise_time_limit_s", size.rise_limit_s},
+          {"verdict", verdict_name(size.verdict)},
+          {"low_v", check.low_v},
+          {"open_v", check.pull.open_v},
+          {"noise_margin_low_v", check.margin_low_v},
+          {"noise_margin_high_v", check.margin_high_v},
+          {"findings", json_of(check.findings)}};
 }
 
 Json json_of(const CyclePlan& plan) {
   Json devices = Json::array(), charges = Json::array();
   for (const DeviceTimes& device : plan.devices) {
     Json steps = Json::array();
-    for (const SequenceStep& step : device.steps) steps.push_back({{"what", step.what}, {"holds_line", step.lane == SequenceLane::line}, {"from_s", step.from_s}, {"to_s", step.to_s}});
-    devices.push_back({{"device", device.device}, {"bus", device.bus}, {"conversion_s", device.conversion_s}, {"shortest_s", device.shortest_s}, {"wanted_s", device.wanted_s}, {"steps", std::move(steps)}});
+    for (const SequenceStep& step : device.steps)
+      steps.push_back({{"what", step.what},
+                       {"holds_line", step.lane == SequenceLane::line},
+                       {"from_s", step.from_s},
+                       {"to_s", step.to_s}});
+    devices.push_back({{"device", device.device},
+                       {"bus", device.bus},
+                       {"conversion_s", device.conversion_s},
+                       {"shortest_s", device.shortest_s},
+                       {"wanted_s", device.wanted_s},
+                       {"steps", std::move(steps)}});
   }
   for (const auto& [name, amps] : plan.charges) charges.push_back({{"name", name}, {"average_a", amps}});
-  return {{"cycle_s", plan.cycle_s}, {"awake_s", plan.awake_s}, {"line_share", plan.line_share}, {"average_a", plan.average_a}, {"battery_days", plan.battery_days}, {"devices", std::move(devices)}, {"average_currents", std::move(charges)}, {"findings", json_of(plan.findings)}};
+  return {{"cycle_s", plan.cycle_s},
+          {"awake_s", plan.awake_s},
+          {"line_share", plan.line_share},
+          {"average_a", plan.average_a},
+          {"battery_days", plan.battery_days},
+          {"devices", std::move(devices)},
+          {"average_currents", std::move(charges)},
+          {"findings", json_of(plan.findings)}};
 }
 
 Result<Json> scan_of(const Options& options, const Bench& bench, const Catalogue& catalogue, const Bus& bus) {
@@ -64,20 +95,28 @@ Result<Json> scan_of(const Options& options, const Bench& bench, const Catalogue
     matches = match_addresses(bench, catalogue, bus, *hits);
   }
   Json list = Json::array();
-  for (const ScanMatch& match : matches) list.push_back({{"weight", name_of(match.weight)}, {"what", match.what}, {"device", match.device}, {"words", match.words}});
+  for (const ScanMatch& match : matches)
+    list.push_back(
+        {{"weight", name_of(match.weight)}, {"what", match.what}, {"device", match.device}, {"words", match.words}});
   return list;
 }
 
 Json addresses_of(const Bench& bench, const Catalogue& catalogue, const Bus& bus) {
   Json json;
   json["conflicts"] = Json::array();
-  for (const AddressConflict& conflict : address_conflicts(bench, bus)) json["conflicts"].push_back({{"address", address_text(conflict.address)}, {"devices", conflict.devices}});
+  for (const AddressConflict& conflict : address_conflicts(bench, bus))
+    json["conflicts"].push_back({{"address", address_text(conflict.address)}, {"devices", conflict.devices}});
   const auto wishes = address_wishes(bench, catalogue, bus);
-  const AddressPlan plan = plan_addresses(wishes, bus.multiplexer_address > 0 ? std::vector{bus.multiplexer_address} : std::vector<int>{});
+  const AddressPlan plan =
+      plan_addresses(wishes, bus.multiplexer_address > 0 ? std::vector{bus.multiplexer_address} : std::vector<int>{});
   json["solved"] = plan.solved;
   json["needs_multiplexer"] = plan.needs_multiplexer;
   json["plan"] = Json::array();
-  for (std::size_t i = 0; i < wishes.size(); ++i) json["plan"].push_back({{"device", wishes[i].name}, {"address", address_text(plan.places[i].address)}, {"branch", plan.places[i].branch}, {"now", address_text(wishes[i].now)}});
+  for (std::size_t i = 0; i < wishes.size(); ++i)
+    json["plan"].push_back({{"device", wishes[i].name},
+                            {"address", address_text(plan.places[i].address)},
+                            {"branch", plan.places[i].branch},
+                            {"now", address_text(wishes[i].now)}});
   return json;
 }
 
@@ -86,11 +125,17 @@ void print(const Json& answer) {
     std::cout << bus["id"].get<std::string>() << "\n";
     for (const char* list : {"findings", "scan"})
       if (bus.contains(list))
-        for (const Json& finding : bus[list]) std::cout << fmt::format("  {:<8} {}{}\n", finding["weight"].get<std::string>(), finding.contains("what") ? finding["what"].get<std::string>() + "  " : "", finding["words"].get<std::string>());
+        for (const Json& finding : bus[list])
+          std::cout << fmt::format("  {:<8} {}{}\n", finding["weight"].get<std::string>(),
+                                   finding.contains("what") ? finding["what"].get<std::string>() + "  " : "",
+                                   finding["words"].get<std::string>());
   }
   const Json& cycle = answer["cycle"];
-  std::cout << fmt::format("one cycle {:.4g} s, average {:.4g} mA, battery {:.0f} days\n", cycle["cycle_s"].get<double>(), 1e3 * cycle["average_a"].get<double>(), cycle["battery_days"].get<double>());
-  for (const Json& finding : cycle["findings"]) std::cout << fmt::format("  {:<8} {}\n", finding["weight"].get<std::string>(), finding["words"].get<std::string>());
+  std::cout << fmt::format("one cycle {:.4g} s, average {:.4g} mA, battery {:.0f} days\n",
+                           cycle["cycle_s"].get<double>(), 1e3 * cycle["average_a"].get<double>(),
+                           cycle["battery_days"].get<double>());
+  for (const Json& finding : cycle["findings"])
+    std::cout << fmt::format("  {:<8} {}\n", finding["weight"].get<std::string>(), finding["words"].get<std::string>());
 }
 
 void run(Session& session, const Options& options) {

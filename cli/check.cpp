@@ -40,7 +40,11 @@ void run(Session& session, const Options& options) {
   if (options.json) {
     Json list = Json::array();
     for (const Problem& problem : all)
-      list.push_back({{"file", problem.place.file}, {"line", problem.place.line}, {"column", problem.place.column}, {"wrong", problem.wrong}, {"expected", problem.expected}});
+      list.push_back({{"file", problem.place.file},
+                      {"line", problem.place.line},
+                      {"column", problem.place.column},
+                      {"wrong", problem.wrong},
+                      {"expected", problem.expected}});
     print_json({{"ok", all.empty()}, {"faults", list}});
   } else if (all.empty()) {
     std::cout << options.bench << ": no faults\n";

@@ -47,35 +47,49 @@ Result<Need> need_of(const Options& options) {
   const auto has = [&](const char* name) { return words.contains(name) && !words.at(name).empty(); };
   if (has("quantity")) need.quantity = words.at("quantity");
   const Dimension dimension = dimension_of_quantity(need.quantity);
-  if (dimension == Dimension::number) return Problem{"--quantity: \"" + need.quantity + "\" is no quantity", "temperature, humidity, pressure or illuminance"};
+  if (dimension == Dimension::number)
+    return Problem{"--quantity: \"" + need.quantity + "\" is no quantity",
+                   "temperature, humidity, pressure or illuminance"};
   const Dimension difference = dimension == Dimension::temperature ? Dimension::temperature_difference : dimension;
   struct Number {
     const char* name;
     Dimension dimension;
     double* into;
   };
-  for (const Number& number : {Number{"from", dimension, &need.from}, Number{"to", dimension, &need.to}, Number{"allowed", difference, &need.allowed}, Number{"resolution", difference, &need.resolution}, Number{"period", Dimension::time, &need.period_s}, Number{"cable", Dimension::length, &need.cable_m}}) {
+  for (const Number& number :
+       {Number{"from", dimension, &need.from}, Number{"to", dimension, &need.to},
+        Number{"allowed", difference, &need.allowed}, Number{"resolution", difference, &need.resolution},
+        Number{"period", Dimension::time, &need.period_s}, Number{"cable", Dimension::length, &need.cable_m}}) {
     if (!has(number.name)) continue;
     const auto read = parse_quantity(words.at(number.name), number.dimension);
     if (!read) return Problem{fmt::format("--{}: {}", number.name, read.problem().wrong), read.problem().expected};
     *number.into = read->base;
   }
-  if (has("kind") && !take_name(words.at("kind"), need.kind)) return Problem{"--kind: \"" + words.at("kind") + "\" is no kind of pressure", "absolute, gauge, differential or vacuum"};
-  if (has("place") && !take_name(words.at("place"), need.place)) return Problem{"--place: \"" + words.at("place") + "\" is no place", "indoors, humid, surface or liquid"};
-  if (has("use") && !take_name(words.at("use"), need.use)) return Problem{"--use: \"" + words.at("use") + "\" is no use", "display or control"};
+  if (has("kind") && !take_name(words.at("kind"), need.kind))
+    return Problem{"--kind: \"" + words.at("kind") + "\" is no kind of pressure",
+                   "absolute, gauge, differential or vacuum"};
+  if (has("place") && !take_name(words.at("place"), need.place))
+    return Problem{"--place: \"" + words.at("place") + "\" is no place", "indoors, humid, surface or liquid"};
+  if (has("use") && !take_name(words.at("use"), need.use))
+    return Problem{"--use: \"" + words.at("use") + "\" is no use", "display or control"};
   if (!options.interfaces.empty()) need.interfaces = options.interfaces;
   if (options.own_only) need.own_only = true;
   if (const auto problem = need_problem(need)) return *problem;
   return need;
 }
 
-const char* name_of(ReasonKind kind) { return kind == ReasonKind::good ? "good" : kind == ReasonKind::costs ? "costs"
-                                                                                                            : "rules-out"; }
+const char* name_of(ReasonKind kind) {
+  return kind == ReasonKind::good ? "good" : kind == ReasonKind::costs ? "costs" : "rules-out";
+}
 
 Json json_of(const Candidate& candidate, const Need& need) {
   Json reasons = Json::array();
-  for (const Reason& reason : candidate.reasons) reasons.push_back({{"kind", name_of(reason.kind)}, {"words", reason.words}, {"points", reason.points}});
-  Json json = {{"id", candidate.part->id}, {"name", candidate.part->name}, {"markings", candidate.part->markings}, {"ruled_out", candidate.ruled_out()}};
+  for (const Reason& reason : candidate.reasons)
+    reasons.push_back({{"kind", name_of(reason.kind)}, {"words", reason.words}, {"points", reason.points}});
+  Json json = {{"id", candidate.part->id},
+               {"name", candidate.part->name},
+               {"markings", candidate.part->markings},
+               {"ruled_out", candidate.ruled_out()}};
   if (!candidate.errors.empty()) {
     json["unit"] = base_unit(dimension_of_quantity(need.quantity)).ucum;
     json["worst_expanded"] = candidate.worst;
@@ -111,7 +125,8 @@ void run(Session& session, const Options& options) {
     converter.inl_lsb = converter.offset_lsb = 2;
   }
   auto candidates = shortlist(bench, session.catalogue, *need);
-  if (options.most > 0 && candidates.size() > static_cast<std::size_t>(options.most)) candidates.resize(static_cast<std::size_t>(options.most));
+  if (options.most > 0 && candidates.size() > static_cast<std::size_t>(options.most))
+    candidates.resize(static_cast<std::size_t>(options.most));
   if (options.json) {
     Json list = Json::array();
     for (const Candidate& candidate : candidates) list.push_back(json_of(candidate, *need));
@@ -120,11 +135,16 @@ void run(Session& session, const Options& options) {
   const std::string unit(difference_symbol(base_unit(dimension_of_quantity(need->quantity))));
   for (const Candidate& candidate : candidates) {
     if (candidate.ruled_out())
-      std::cout << fmt::format("   –      {} ({})\n", candidate.part->name, candidate.part->markings.empty() ? candidate.part->id : candidate.part->markings.front());
+      std::cout << fmt::format(
+          "   –      {} ({})\n", candidate.part->name,
+          candidate.part->markings.empty() ? candidate.part->id : candidate.part->markings.front());
     else
-      std::cout << fmt::format("{:>5.0f}  ±{:<8.3g} {} {} ({})\n", candidate.points, candidate.worst, unit, candidate.part->name, candidate.part->markings.empty() ? candidate.part->id : candidate.part->markings.front());
+      std::cout << fmt::format(
+          "{:>5.0f}  ±{:<8.3g} {} {} ({})\n", candidate.points, candidate.worst, unit, candidate.part->name,
+          candidate.part->markings.empty() ? candidate.part->id : candidate.part->markings.front());
     for (const Reason& reason : candidate.reasons)
-      if (reason.kind != ReasonKind::good || !candidate.ruled_out()) std::cout << fmt::format("          {}\n", reason.words);
+      if (reason.kind != ReasonKind::good || !candidate.ruled_out())
+        std::cout << fmt::format("          {}\n", reason.words);
   }
 }
 
@@ -135,8 +155,11 @@ void add_choose(CLI::App& program, Session& session) {
   auto* command = program.add_subcommand("choose", "The catalogue ranked for a need");
   command->add_option("--need", options->need, "file with the need");
   command->add_option("--bench", options->bench, "bench whose rails, converters and buses are used");
-  for (const char* name : {"quantity", "kind", "from", "to", "allowed", "resolution", "period", "cable", "place", "use"}) command->add_option(std::string("--") + name, options->words[name]);
-  command->add_option("--interface", options->interfaces, "an interface that is free, as `parts` names it; may be given again");
+  for (const char* name :
+       {"quantity", "kind", "from", "to", "allowed", "resolution", "period", "cable", "place", "use"})
+    command->add_option(std::string("--") + name, options->words[name]);
+  command->add_option("--interface", options->interfaces,
+                      "an interface that is free, as `parts` names it; may be given again");
   command->add_flag("--own-only", options->own_only, "only what lies in the drawer");
   command->add_option("--most", options->most, "so many at the most")->check(CLI::Range(1, 1000));
   command->add_flag("--json", options->json, "as JSON");

@@ -20,7 +20,8 @@ Result<std::map<std::string, double>> parse_settings(const std::vector<std::stri
   std::map<std::string, double> settings;
   for (const std::string& text : texts) {
     const auto equals = text.find('=');
-    if (equals == std::string::npos || equals == 0) return Problem{fmt::format("\"{}\" is no setting", text), "KEY=VALUE"};
+    if (equals == std::string::npos || equals == 0)
+      return Problem{fmt::format("\"{}\" is no setting", text), "KEY=VALUE"};
     const std::string value = text.substr(equals + 1);
     if (const auto named = part ? value_of_choice(*part, text.substr(0, equals), value) : std::nullopt) {
       settings[text.substr(0, equals)] = *named;
@@ -29,7 +30,9 @@ Result<std::map<std::string, double>> parse_settings(const std::vector<std::stri
     auto number = parse_quantity(value, Dimension::number);
     if (!number) {
       const auto with_unit = parse_quantity_any(value);
-      if (!with_unit) return Problem{fmt::format("{}: {}", text.substr(0, equals), number.problem().wrong), number.problem().expected};
+      if (!with_unit)
+        return Problem{fmt::format("{}: {}", text.substr(0, equals), number.problem().wrong),
+                       number.problem().expected};
       number = with_unit;
     }
     settings[text.substr(0, equals)] = number->base;
@@ -43,9 +46,14 @@ Result<ByteBlocks> parse_registers(const std::string& text) {
     const std::size_t end = std::min(text.find(';', at), text.size());
     const std::string word = text.substr(at, end - at);
     const auto equals = word.find('=');
-    if (equals == std::string::npos || equals == 0) return Problem{fmt::format("\"{}\" names no registers", word), "ADDR=HEX;ADDR=HEX", {.column = static_cast<int>(at) + 1}};
+    if (equals == std::string::npos || equals == 0)
+      return Problem{
+          fmt::format("\"{}\" names no registers", word), "ADDR=HEX;ADDR=HEX", {.column = static_cast<int>(at) + 1}};
     const auto bytes = read_hex(std::string_view(word).substr(equals + 1));
-    if (!bytes) return Problem{bytes.problem().wrong, bytes.problem().expected, {.column = static_cast<int>(at + equals) + 1 + bytes.problem().place.column}};
+    if (!bytes)
+      return Problem{bytes.problem().wrong,
+                     bytes.problem().expected,
+                     {.column = static_cast<int>(at + equals) + 1 + bytes.problem().place.column}};
     blocks[word.substr(0, equals)] = *bytes;
     at = end + 1;
   }
@@ -57,9 +65,12 @@ Result<const Part*> find_part(const Session& session, const std::string& name) {
   std::string near;
   for (const Part* part : session.catalogue.search(name))
     if (near.size() < 80) near += (near.empty() ? "one of " : ", ") + part->id;
-  return Problem{fmt::format("there is no part \"{}\"", name), near.empty() ? "an id or marking that `parts` lists" : near};
+  return Problem{fmt::format("there is no part \"{}\"", name),
+                 near.empty() ? "an id or marking that `parts` lists" : near};
 }
 
-bool is_file_problem(const Problem& problem) { return problem.place.line == 0 && problem.wrong.find(" failed: ") != std::string::npos; }
+bool is_file_problem(const Problem& problem) {
+  return problem.place.line == 0 && problem.wrong.find(" failed: ") != std::string::npos;
+}
 
 }  // namespace fair_gauge::cli

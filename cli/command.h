@@ -14,10 +14,7 @@
 
 namespace fair_gauge::cli {
 
-enum ExitCode { done = 0,
-                wrong_usage = 2,
-                bad_input = 3,
-                no_file = 4 };
+enum ExitCode { done = 0, wrong_usage = 2, bad_input = 3, no_file = 4 };
 
 /// What the whole program knows while a command runs.
 struct Session {

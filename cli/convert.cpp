@@ -30,7 +30,8 @@ constexpr std::size_t block_size = 1u << 20;
 
 class File {
  public:
-  File(const std::string& path, int flags, int standard) : number_(path == "-" ? standard : ::open(path.c_str(), flags | O_CLOEXEC, 0644)), own_(path != "-") {}
+  File(const std::string& path, int flags, int standard)
+      : number_(path == "-" ? standard : ::open(path.c_str(), flags | O_CLOEXEC, 0644)), own_(path != "-") {}
   File(const File&) = delete;
   File& operator=(const File&) = delete;
   ~File() {
@@ -53,7 +54,9 @@ bool write_all(int file, std::string_view text) {
   return true;
 }
 
-Problem failed(const std::string& file, const char* doing) { return {fmt::format("{} failed: {}", doing, std::strerror(errno)), "", {.file = file}}; }
+Problem failed(const std::string& file, const char* doing) {
+  return {fmt::format("{} failed: {}", doing, std::strerror(errno)), "", {.file = file}};
+}
 
 // Runs the whole stream. The exit code is set on failure.
 bool stream(Session& session, const Options& options, const Chain& chain, const Unit& unit, ConvertSummary& summary) {
@@ -62,15 +65,16 @@ bool stream(Session& session, const Options& options, const Chain& chain, const 
   const File output(options.output, O_WRONLY | O_CREAT | O_TRUNC, STDOUT_FILENO);
   if (output.number() < 0) return session.refuse(failed(options.output, "opening"), no_file), false;
   bool written = true;
-  LogConverter converter(chain, options.column, options.digits >= 0 ? options.digits : justified_decimals(chain, unit), unit,
-                         [&](std::string_view text) { written = written && write_all(output.number(), text); });
+  LogConverter converter(chain, options.column, options.digits >= 0 ? options.digits : justified_decimals(chain, unit),
+                         unit, [&](std::string_view text) { written = written && write_all(output.number(), text); });
   std::string block(block_size, '\0');
   for (bool more = true; more;) {
     const ssize_t got = ::read(input.number(), block.data(), block.size());
     if (got < 0 && errno == EINTR) continue;
     if (got < 0) return session.refuse(failed(options.input, "reading"), no_file), false;
     more = got > 0;
-    auto problem = more ? converter.take(std::string_view(block).substr(0, static_cast<std::size_t>(got))) : converter.finish();
+    auto problem =
+        more ? converter.take(std::string_view(block).substr(0, static_cast<std::size_t>(got))) : converter.finish();
     if (!written) return session.refuse(failed(options.output, "writing"), no_file), false;
     if (problem) {
       problem->place.file = options.input == "-" ? "standard input" : options.input;
@@ -84,15 +88,22 @@ bool stream(Session& session, const Options& options, const Chain& chain, const 
 void say_summary(const ConvertSummary& summary, bool json) {
   if (json) {
     Json failed = Json::array();
-    for (const auto& [why, reason] : summary.failed) failed.push_back({{"reason", why}, {"count", reason.count}, {"lines", reason.first_lines}});
-    std::cerr << Json{{"rows", summary.rows}, {"converted", summary.converted}, {"failed", failed}, {"remarks", summary.remarks}}.dump() << "\n";
+    for (const auto& [why, reason] : summary.failed)
+      failed.push_back({{"reason", why}, {"count", reason.count}, {"lines", reason.first_lines}});
+    std::cerr << Json{{"rows", summary.rows},
+                      {"converted", summary.converted},
+                      {"failed", failed},
+                      {"remarks", summary.remarks}}
+                     .dump()
+              << "\n";
     return;
   }
   for (const std::string& remark : summary.remarks) std::cerr << remark << "\n";
   for (const auto& [why, reason] : summary.failed) {
     std::string lines;
     for (const auto line : reason.first_lines) lines += fmt::format("{}{}", lines.empty() ? "" : ", ", line);
-    std::cerr << fmt::format("{} of {} rows without a reading: {} (line {}{})\n", reason.count, summary.rows, why, lines, reason.count > reason.first_lines.size() ? ", …" : "");
+    std::cerr << fmt::format("{} of {} rows without a reading: {} (line {}{})\n", reason.count, summary.rows, why,
+                             lines, reason.count > reason.first_lines.size() ? ", …" : "");
   }
   std::cerr << fmt::format("{} of {} rows converted\n", summary.converted, summary.rows);
 }
@@ -102,7 +113,8 @@ void run(Session& session, const Options& options) {
   if (!chain) return;
   const Unit* unit = options.unit.empty() ? chain->shown : unit_by_ucum(options.unit);
   if (!unit || unit->dimension != chain->base->dimension)
-    return session.refuse({fmt::format("\"{}\" is no unit of {}", options.unit, chain->channel.quantity), fmt::format("a UCUM code such as {}", chain->base->ucum)});
+    return session.refuse({fmt::format("\"{}\" is no unit of {}", options.unit, chain->channel.quantity),
+                           fmt::format("a UCUM code such as {}", chain->base->ucum)});
   ConvertSummary summary;
   if (!stream(session, options, *chain, *unit, summary)) return;
   say_summary(summary, options.json);
@@ -119,7 +131,8 @@ void add_convert(CLI::App& program, Session& session) {
   command->add_option("--column", options->column, "column of raw numbers; default the channel's id, then counts");
   command->add_option("--input", options->input, "log to read, - for standard input");
   command->add_option("--output", options->output, "file to write, - for standard output");
-  command->add_option("--digits", options->digits, "decimals of the readings; default as the uncertainty justifies")->check(CLI::Range(0, 12));
+  command->add_option("--digits", options->digits, "decimals of the readings; default as the uncertainty justifies")
+      ->check(CLI::Range(0, 12));
   command->add_option("--unit", options->unit, "UCUM code of the readings; default the channel's");
   command->add_flag("--strict", options->strict, "exit with 3 if a row could not be converted");
   command->add_flag("--json", options->json, "the summary as JSON");

@@ -44,7 +44,9 @@ char* write_decimals(char* to, double value) {
   return to + 5;
 }
 
-void append_text(std::string& out, std::string_view text) { out += Json(text).dump(-1, ' ', false, Json::error_handler_t::replace); }
+void append_text(std::string& out, std::string_view text) {
+  out += Json(text).dump(-1, ' ', false, Json::error_handler_t::replace);
+}
 
 // One decoded answer as a line of JSON.
 void append_json(std::string& out, const Decoded& decoded, bool with_trace) {
@@ -68,7 +70,8 @@ void append_json(std::string& out, const Decoded& decoded, bool with_trace) {
     out += '}';
   }
   out += ']';
-  if (!decoded.statuses.empty()) out.append(R"(,"statuses":)").append(Json(decoded.statuses).dump(-1, ' ', false, Json::error_handler_t::replace));
+  if (!decoded.statuses.empty())
+    out.append(R"(,"statuses":)").append(Json(decoded.statuses).dump(-1, ' ', false, Json::error_handler_t::replace));
   if (with_trace) {
     out += R"(,"trace":[)";
     for (const TraceEntry& entry : decoded.trace) {
@@ -90,11 +93,14 @@ void append_json(std::string& out, const Decoded& decoded, bool with_trace) {
 }
 
 void print_words(const Decoded& decoded, bool with_trace) {
-  for (const DigitalReading& reading : decoded.readings) std::cout << fmt::format("{:<26} {:.6g} {}\n", reading.quantity->quantity, reading.value, base_unit(dimension_of_quantity(reading.quantity->quantity)).symbol);
+  for (const DigitalReading& reading : decoded.readings)
+    std::cout << fmt::format("{:<26} {:.6g} {}\n", reading.quantity->quantity, reading.value,
+                             base_unit(dimension_of_quantity(reading.quantity->quantity)).symbol);
   for (const DigitalFault& fault : decoded.faults) std::cout << fmt::format("{}: {}\n", fault.code, fault.message);
   for (const std::string& status : decoded.statuses) std::cout << status << "\n";
   if (with_trace)
-    for (const TraceEntry& entry : decoded.trace) std::cout << fmt::format("  {:<14} {:<22.12g} {}\n", entry.symbol, entry.value, entry.note);
+    for (const TraceEntry& entry : decoded.trace)
+      std::cout << fmt::format("  {:<14} {:<22.12g} {}\n", entry.symbol, entry.value, entry.note);
 }
 
 // ---- a batch of JSON lines ----
@@ -102,7 +108,8 @@ void print_words(const Decoded& decoded, bool with_trace) {
 // Decodes line after line; the settings of a line that brings its own are made ready once.
 class LineDecoder {
  public:
-  LineDecoder(const Part& part, std::map<std::string, double> settings, Math math, bool trace, Decoder decoder) : part_(part), settings_(std::move(settings)), math_(math), trace_(trace), usual_(std::move(decoder)) {}
+  LineDecoder(const Part& part, std::map<std::string, double> settings, Math math, bool trace, Decoder decoder)
+      : part_(part), settings_(std::move(settings)), math_(math), trace_(trace), usual_(std::move(decoder)) {}
 
   // \returns false if the line could not be understood
   bool line(const char* begin, const char* end, std::string& out) {
@@ -160,8 +167,10 @@ class LineDecoder {
     std::map<std::string, double> settings = settings_;
     if (!own.is_object()) return Problem{"settings is no object", "an object of settings"};
     for (const auto& [name, value] : own.items()) {
-      const auto named = value.is_string() ? value_of_choice(part_, name, value.get_ref<const std::string&>()) : std::nullopt;
-      if (!named && !value.is_number()) return Problem{fmt::format("the setting {} is no number", name), "a number or the name of a choice"};
+      const auto named =
+          value.is_string() ? value_of_choice(part_, name, value.get_ref<const std::string&>()) : std::nullopt;
+      if (!named && !value.is_number())
+        return Problem{fmt::format("the setting {} is no number", name), "a number or the name of a choice"};
       settings[name] = named ? *named : value.get<double>();
     }
     auto made = Decoder::make(part_, settings, math_);
@@ -199,7 +208,10 @@ class ColumnDecoder {
     for (std::size_t at = 0; at <= line.size();) {
       const std::size_t end = std::min(line.find(',', at), line.size());
       const auto field = decoder_.field(line.substr(at, end - at));
-      if (!field) return Problem{fmt::format("\"{}\" is no field of the part", line.substr(at, end - at)), "a header of field names such as adc_T,adc_P", {.line = 1, .column = static_cast<int>(at) + 1}};
+      if (!field)
+        return Problem{fmt::format("\"{}\" is no field of the part", line.substr(at, end - at)),
+                       "a header of field names such as adc_T,adc_P",
+                       {.line = 1, .column = static_cast<int>(at) + 1}};
       columns_.push_back(*field);
       at = end + 1;
     }
@@ -208,7 +220,9 @@ class ColumnDecoder {
 
   std::string header() const {
     std::string line;
-    for (const ByteReading& reading : decoder_.part().bytes.readings) line += fmt::format("{}{}_{}", line.empty() ? "" : ",", reading.quantity, base_unit(dimension_of_quantity(reading.quantity)).ucum);
+    for (const ByteReading& reading : decoder_.part().bytes.readings)
+      line += fmt::format("{}{}_{}", line.empty() ? "" : ",", reading.quantity,
+                          base_unit(dimension_of_quantity(reading.quantity)).ucum);
     return line + "\n";
   }
 
@@ -220,7 +234,8 @@ class ColumnDecoder {
       const bool negative = at < end && *at == '-';
       const char* digit = at + negative;
       const char* first = digit;
-      while (digit < end && *digit >= '0' && *digit <= '9' && digit - first < 15) number = number * 10 + (*digit++ - '0');
+      while (digit < end && *digit >= '0' && *digit <= '9' && digit - first < 15)
+        number = number * 10 + (*digit++ - '0');
       good = digit > first && (digit == end ? i + 1 == columns_.size() : *digit == ',');
       fields_[columns_[i]] = static_cast<double>(negative ? -number : number);
       at = digit + 1;
@@ -246,8 +261,8 @@ class ColumnDecoder {
 constexpr std::size_t piece_size = 1 << 19;
 
 // Gives the lines of a stream to the workers, a run of lines to each at a time, and writes what they say in order.
-// \param workers  each has bool line(const char* begin, const char* end, std::string& out), false for a line not understood
-// \returns how many lines were not understood
+// \param workers  each has bool line(const char* begin, const char* end, std::string& out), false for a line not
+// understood \returns how many lines were not understood
 template <class Worker>
 std::int64_t each_line(std::istream& input, std::vector<Worker>& workers) {
   std::int64_t bad = 0;
@@ -273,7 +288,8 @@ std::int64_t each_line(std::istream& input, std::vector<Worker>& workers) {
     for (std::size_t at = 0, w = 0; at < whole; ++w) {
       const std::size_t share = std::min(whole, at + whole / workers.size() + 1);
       const std::size_t end = w + 1 == workers.size() ? whole : std::min(block.find('\n', share), whole - 1) + 1;
-      pieces.push_back(std::async(std::launch::async, work, std::ref(workers[w]), std::string_view(block).substr(at, end - at)));
+      pieces.push_back(
+          std::async(std::launch::async, work, std::ref(workers[w]), std::string_view(block).substr(at, end - at)));
       at = end;
     }
     for (auto& piece : pieces) {
@@ -286,11 +302,13 @@ std::int64_t each_line(std::istream& input, std::vector<Worker>& workers) {
   return bad;
 }
 
-void run_batch(Session& session, const Part& part, const Options& options, const std::map<std::string, double>& settings, const ByteBlocks& blocks) {
+void run_batch(Session& session, const Part& part, const Options& options,
+               const std::map<std::string, double>& settings, const ByteBlocks& blocks) {
   std::ifstream file;
   if (options.batch != "-") {
     file.open(options.batch, std::ios::binary);
-    if (!file) return session.refuse({"the file could not be opened", "a file of JSON lines", {.file = options.batch}}, no_file);
+    if (!file)
+      return session.refuse({"the file could not be opened", "a file of JSON lines", {.file = options.batch}}, no_file);
   }
   std::istream& input = options.batch == "-" ? std::cin : file;
   const Math math = options.math == "integer" ? Math::integer : Math::floating;
@@ -299,7 +317,8 @@ void run_batch(Session& session, const Part& part, const Options& options, const
   std::int64_t bad = 0;
   if (as_json) {
     std::vector<LineDecoder> workers;
-    for (unsigned i = 0; i < threads; ++i) workers.emplace_back(part, settings, math, options.trace, *Decoder::make(part, settings, math));
+    for (unsigned i = 0; i < threads; ++i)
+      workers.emplace_back(part, settings, math, options.trace, *Decoder::make(part, settings, math));
     bad = each_line(input, workers);
   } else {
     std::string header;
@@ -334,7 +353,9 @@ void run_pulses(Session& session, const Part& part, const Options& options) {
     decoded.readings.push_back({&part.quantities.front(), *value});
   else
     decoded.faults.push_back({count <= 0 ? "no-response" : "out-of-range", to_text(value.problem())});
-  if (options.trace) decoded.trace = {{"count", count, "pulses"}, {"T_simple", count / 4096 * 256 - 50, "count/4096·256 − 50, the simple equation"}};
+  if (options.trace)
+    decoded.trace = {{"count", count, "pulses"},
+                     {"T_simple", count / 4096 * 256 - 50, "count/4096·256 − 50, the simple equation"}};
   if (!options.json) return print_words(decoded, options.trace);
   std::string line;
   append_json(line, decoded, options.trace);
@@ -344,30 +365,38 @@ void run_pulses(Session& session, const Part& part, const Options& options) {
 std::optional<double> whole_number(const std::string& text) {
   std::int64_t number = 0;
   const auto [at, error] = std::from_chars(text.data(), text.data() + text.size(), number);
-  return error == std::errc{} && at == text.data() + text.size() ? std::optional(static_cast<double>(number)) : std::nullopt;
+  return error == std::errc{} && at == text.data() + text.size() ? std::optional(static_cast<double>(number))
+                                                                 : std::nullopt;
 }
 
 void run(Session& session, const Options& options) {
   const auto part = find_part(session, options.part);
   if (!part) return session.refuse(part.problem());
   const bool counted = !options.count.empty();
-  if (counted && !whole_number(options.count)) return session.refuse({fmt::format("--count: \"{}\" is no whole number", options.count), "a whole number"});
+  if (counted && !whole_number(options.count))
+    return session.refuse({fmt::format("--count: \"{}\" is no whole number", options.count), "a whole number"});
   if ((*part)->interface == "pulse-count" && counted) return run_pulses(session, **part, options);
-  if (!(*part)->is_digital()) return session.refuse({fmt::format("\"{}\" does not answer with bytes", (*part)->id), "inverse --part " + (*part)->id});
+  if (!(*part)->is_digital())
+    return session.refuse(
+        {fmt::format("\"{}\" does not answer with bytes", (*part)->id), "inverse --part " + (*part)->id});
   const auto settings = parse_settings(options.settings, *part);
   if (!settings) return session.refuse(settings.problem());
   auto decoder = Decoder::make(**part, *settings, options.math == "integer" ? Math::integer : Math::floating);
   if (!decoder) return session.refuse(decoder.problem());
   auto blocks = parse_registers(options.registers);
-  if (!blocks) return session.refuse({"--registers: " + blocks.problem().wrong, blocks.problem().expected, blocks.problem().place});
+  if (!blocks)
+    return session.refuse(
+        {"--registers: " + blocks.problem().wrong, blocks.problem().expected, blocks.problem().place});
   if (!options.batch.empty()) return run_batch(session, **part, options, *settings, *blocks);
   if (!options.frame.empty()) {
     const auto frame = read_hex(options.frame);
-    if (!frame) return session.refuse({"--frame: " + frame.problem().wrong, frame.problem().expected, frame.problem().place});
+    if (!frame)
+      return session.refuse({"--frame: " + frame.problem().wrong, frame.problem().expected, frame.problem().place});
     (*blocks)["frame"] = *frame;
   }
   const Tracing tracing = options.trace ? Tracing::on : Tracing::off;
-  const Decoded decoded = counted ? decoder->decode_count(*whole_number(options.count), tracing) : decoder->decode(*blocks, tracing);
+  const Decoded decoded =
+      counted ? decoder->decode_count(*whole_number(options.count), tracing) : decoder->decode(*blocks, tracing);
   if (!options.json) return print_words(decoded, options.trace);
   std::string line;
   append_json(line, decoded, options.trace);

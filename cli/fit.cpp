@@ -43,7 +43,8 @@ void run(Session& session, const Options& options) {
     if (entry.name == options.model) model = entry.value;
   const auto origin = parse_number(options.origin);
   if (!origin) return session.refuse({"--origin: " + origin.problem().wrong, origin.problem().expected});
-  const auto at = options.predict.empty() ? Result<std::vector<double>>(std::vector<double>{}) : parse_quantity_list(options.predict, Dimension::number);
+  const auto at = options.predict.empty() ? Result<std::vector<double>>(std::vector<double>{})
+                                          : parse_quantity_list(options.predict, Dimension::number);
   if (!at) return session.refuse({"--predict: " + at.problem().wrong, at.problem().expected});
   const auto fit = fit_calibration(model, *points, *origin);
   if (!fit) {
@@ -52,11 +53,13 @@ void run(Session& session, const Options& options) {
     return session.refuse(problem);
   }
   if (!options.json) {
-    for (std::size_t i = 0; i < fit->coefficients.size(); ++i) std::cout << fmt::format("c{} = {:.6g} ± {:.2g}\n", i, fit->coefficients[i], fit->standard_uncertainties[i]);
+    for (std::size_t i = 0; i < fit->coefficients.size(); ++i)
+      std::cout << fmt::format("c{} = {:.6g} ± {:.2g}\n", i, fit->coefficients[i], fit->standard_uncertainties[i]);
     std::cout << fmt::format("residuals {:.3g} with {} degrees of freedom\n", fit->residual_sd, fit->dof);
     for (const double reading : *at) {
       const Prediction prediction = fit->predict(reading);
-      std::cout << fmt::format("at {:g}: {:+.5g} ± {:.2g}\n", reading, prediction.correction, prediction.standard_uncertainty);
+      std::cout << fmt::format("at {:g}: {:+.5g} ± {:.2g}\n", reading, prediction.correction,
+                               prediction.standard_uncertainty);
     }
     return;
   }
@@ -64,9 +67,19 @@ void run(Session& session, const Options& options) {
   for (const auto& row : fit->correlation) correlation.push_back(numbers(row));
   for (const double reading : *at) {
     const Prediction prediction = fit->predict(reading);
-    predict.push_back({{"at", reading}, {"correction", prediction.correction}, {"standard_uncertainty", number(prediction.standard_uncertainty)}});
+    predict.push_back({{"at", reading},
+                       {"correction", prediction.correction},
+                       {"standard_uncertainty", number(prediction.standard_uncertainty)}});
   }
-  Json answer = {{"model", options.model}, {"origin", fit->origin}, {"coefficients", numbers(fit->coefficients)}, {"standard_uncertainties", numbers(fit->standard_uncertainties)}, {"correlation", correlation}, {"residuals", numbers(fit->residuals)}, {"residual_sd", fit->residual_sd}, {"dof", fit->dof}, {"predict", predict}};
+  Json answer = {{"model", options.model},
+                 {"origin", fit->origin},
+                 {"coefficients", numbers(fit->coefficients)},
+                 {"standard_uncertainties", numbers(fit->standard_uncertainties)},
+                 {"correlation", correlation},
+                 {"residuals", numbers(fit->residuals)},
+                 {"residual_sd", fit->residual_sd},
+                 {"dof", fit->dof},
+                 {"predict", predict}};
   if (!fit->readings.empty()) answer["readings"] = numbers(fit->readings);
   print_json(answer);
 }
@@ -77,7 +90,9 @@ void add_fit(CLI::App& program, Session& session) {
   auto options = std::make_shared<Options>();
   auto* command = program.add_subcommand("fit", "A correction from calibration points");
   command->add_option("--points", options->points, "CSV with reference,reading and perhaps uncertainty")->required();
-  command->add_option("--model", options->model, "offset, gain, line, quadratic, cubic or table")->required()->check(CLI::IsMember({"offset", "gain", "line", "quadratic", "cubic", "table"}));
+  command->add_option("--model", options->model, "offset, gain, line, quadratic, cubic or table")
+      ->required()
+      ->check(CLI::IsMember({"offset", "gain", "line", "quadratic", "cubic", "table"}));
   command->add_option("--origin", options->origin, "reading that the powers are counted from");
   command->add_option("--predict", options->predict, "readings to give the correction at: X,X");
   command->add_flag("--json", options->json, "as JSON");

@@ -14,7 +14,9 @@ int main(int count, char** words) {
   session.catalogue = fair_gauge::load_catalogue(&problems);
   for (const auto& problem : problems) std::cerr << fair_gauge::to_text(problem) << "\n";
 
-  for (const auto add : {add_bus, add_choose, add_decode, add_fit, add_parts, add_forward, add_inverse, add_convert, add_simulate, add_budget, add_check, add_size}) add(program, session);
+  for (const auto add : {add_bus, add_choose, add_decode, add_fit, add_parts, add_forward, add_inverse, add_convert,
+                         add_simulate, add_budget, add_check, add_size})
+    add(program, session);
   std::ios::sync_with_stdio(false);
   try {
     program.parse(count, words);

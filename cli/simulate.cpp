@@ -37,8 +37,11 @@ Result<std::map<std::string, SimulatedFault>> faults_of(const std::vector<std::s
   for (const std::string& text : texts) {
     const auto at = text.find('@');
     const auto fault = simulated_fault_from_text(text.substr(0, at));
-    if (!fault) return Problem{fmt::format("\"{}\" is no fault", text.substr(0, at)), "stuck, open, short, missing or spikes, then @ and a channel"};
-    if (at == std::string::npos || !find_by_id(bench.channels, text.substr(at + 1))) return Problem{fmt::format("\"{}\" names no channel of the bench", text), "NAME@CHANNEL"};
+    if (!fault)
+      return Problem{fmt::format("\"{}\" is no fault", text.substr(0, at)),
+                     "stuck, open, short, missing or spikes, then @ and a channel"};
+    if (at == std::string::npos || !find_by_id(bench.channels, text.substr(at + 1)))
+      return Problem{fmt::format("\"{}\" names no channel of the bench", text), "NAME@CHANNEL"};
     faults[text.substr(at + 1)] = *fault;
   }
   return faults;
@@ -59,9 +62,16 @@ void run(Session& session, const Options& options) {
       continue;
     }
     if (options.period <= 0) period = period <= 0 ? channel.period_s : std::min(period, channel.period_s);
-    columns.push_back({options.channel.empty() ? channel.id : "counts", ShedCourse(channel, options.seed), SimulatedDevice(std::move(*chain), options.seed, [&, channel](double seconds) { return chain_at(*bench, session.catalogue, channel, options.seed, seconds); }), faults->contains(channel.id) ? std::optional(faults->at(channel.id)) : std::nullopt});
+    columns.push_back({options.channel.empty() ? channel.id : "counts", ShedCourse(channel, options.seed),
+                       SimulatedDevice(std::move(*chain), options.seed,
+                                       [&, channel](double seconds) {
+                                         return chain_at(*bench, session.catalogue, channel, options.seed, seconds);
+                                       }),
+                       faults->contains(channel.id) ? std::optional(faults->at(channel.id)) : std::nullopt});
   }
-  if (columns.empty()) return session.refuse({"there is nothing to simulate", "a bench with a channel that can be built", {.file = options.bench}});
+  if (columns.empty())
+    return session.refuse(
+        {"there is nothing to simulate", "a bench with a channel that can be built", {.file = options.bench}});
 
   std::ofstream file;
   if (options.output != "-") {
@@ -79,7 +89,8 @@ void run(Session& session, const Options& options) {
     for (Column& column : columns) {
       const double world = column.course.at(time);
       column.device.go_to(time);
-      const auto raw = column.fault ? column.device.answer(world, *column.fault) : std::optional(column.device.answer(world));
+      const auto raw =
+          column.fault ? column.device.answer(world, *column.fault) : std::optional(column.device.answer(world));
       text += raw ? fmt::format(",{}", *raw) : ",";
     }
     text += "\n";
@@ -98,10 +109,13 @@ void add_simulate(CLI::App& program, Session& session) {
   auto* command = program.add_subcommand("simulate", "Log the raw numbers of a simulated bench");
   command->add_option("--bench", options->bench, "bench file")->required();
   command->add_option("--seconds", options->seconds, "how long")->required()->check(CLI::Range(1e-3, 1e9));
-  command->add_option("--period", options->period, "seconds between rows; default the shortest of the channels")->check(CLI::Range(1e-3, 1e7));
+  command->add_option("--period", options->period, "seconds between rows; default the shortest of the channels")
+      ->check(CLI::Range(1e-3, 1e7));
   command->add_option("--seed", options->seed, "same seed, same log");
   command->add_option("--channel", options->channel, "only this channel, as the column counts");
-  command->add_option("--fault", options->faults, "NAME@CHANNEL: stuck, open, short, missing or spikes")->take_all()->allow_extra_args(false);
+  command->add_option("--fault", options->faults, "NAME@CHANNEL: stuck, open, short, missing or spikes")
+      ->take_all()
+      ->allow_extra_args(false);
   command->add_option("--output", options->output, "file to write, - for standard output");
   command->add_flag("--json", options->json, "say in JSON what was written");
   command->callback([options, &session] { run(session, *options); });

@@ -1,4 +1,5 @@
-// size: component values, one subcommand a question. Every answer is one JSON value; without --json it is printed as lines.
+// size: component values, one subcommand a question. Every answer is one JSON value; without --json it is printed as
+// lines.
 #include <fmt/format.h>
 
 #include <iostream>
@@ -27,7 +28,9 @@ struct Asked {
   std::optional<Problem> fault;  // the first option that could not be read
 
   bool has(const std::string& name) const { return words.contains(name) && !words.at(name).empty(); }
-  std::string text(const std::string& name, const std::string& otherwise = "") const { return has(name) ? words.at(name) : otherwise; }
+  std::string text(const std::string& name, const std::string& otherwise = "") const {
+    return has(name) ? words.at(name) : otherwise;
+  }
 
   double number(const std::string& name, Dimension dimension, double otherwise) {
     if (!has(name)) return otherwise;
@@ -35,10 +38,13 @@ struct Asked {
     if (!read) note({fmt::format("--{}: {}", name, read.problem().wrong), read.problem().expected});
     return read ? read->base : otherwise;
   }
-  std::optional<double> maybe(const std::string& name, Dimension dimension) { return has(name) ? std::optional(number(name, dimension, 0)) : std::nullopt; }
+  std::optional<double> maybe(const std::string& name, Dimension dimension) {
+    return has(name) ? std::optional(number(name, dimension, 0)) : std::nullopt;
+  }
   int whole(const std::string& name, int otherwise) {
     const double value = number(name, Dimension::number, otherwise);
-    if (value != std::floor(value) || std::abs(value) > 1e6) note({fmt::format("--{}: {:g} is no whole number", name, value), "a whole number"});
+    if (value != std::floor(value) || std::abs(value) > 1e6)
+      note({fmt::format("--{}: {:g} is no whole number", name, value), "a whole number"});
     return static_cast<int>(value);
   }
   std::vector<double> list(const std::string& name, Dimension dimension) {
@@ -55,7 +61,8 @@ struct Asked {
   ResistorChoice resistors() {
     ResistorChoice choice{.drawer_ohm = list("drawer", Dimension::resistance)};
     const auto series = e_series_from_text(text("series", "E24"));
-    if (!series) note({fmt::format("--series: \"{}\" is no series", text("series")), "E3, E6, E12, E24, E48, E96 or E192"});
+    if (!series)
+      note({fmt::format("--series: \"{}\" is no series", text("series")), "E3, E6, E12, E24, E48, E96 or E192"});
     if (series) choice.series = *series;
     return choice;
   }
@@ -76,15 +83,21 @@ Result<SensorSpan> sensor_span(Asked& asked, const Part*& part) {
   if (!law) return law.problem();
   const PartQuantity& quantity = part->quantities.front();
   const Dimension dimension = dimension_of_quantity(quantity.quantity);
-  return SensorSpan{std::move(*law), quantity, asked.number("from", dimension, quantity.minimum), asked.number("to", dimension, quantity.maximum)};
+  return SensorSpan{std::move(*law), quantity, asked.number("from", dimension, quantity.minimum),
+                    asked.number("to", dimension, quantity.maximum)};
 }
 
-std::string_view unit_of(const Part& part) { return base_unit(dimension_of_quantity(part.quantities.front().quantity)).ucum; }
+std::string_view unit_of(const Part& part) {
+  return base_unit(dimension_of_quantity(part.quantities.front().quantity)).ucum;
+}
 
 // ---- the questions ----
 
 Json json_of(const DividerCandidate& candidate) {
-  Json json = {{"fixed_ohm", candidate.fixed_ohm}, {"worst_step", candidate.worst_step}, {"best_step", candidate.best_step}, {"nonlinearity", candidate.nonlinearity}, {"highest_current_a", candidate.highest_a}, {"source_ohm", candidate.source_ohm}, {"self_heating_k", candidate.self_heating_k}};
+  Json json = {{"fixed_ohm", candidate.fixed_ohm},          {"worst_step", candidate.worst_step},
+               {"best_step", candidate.best_step},          {"nonlinearity", candidate.nonlinearity},
+               {"highest_current_a", candidate.highest_a},  {"source_ohm", candidate.source_ohm},
+               {"self_heating_k", candidate.self_heating_k}};
   if (!candidate.refused.empty()) json["refused"] = candidate.refused;
   return json;
 }
@@ -93,12 +106,23 @@ Answer sensor_divider(Asked& asked) {
   const Part* part = nullptr;
   const auto span = sensor_span(asked, part);
   if (!span) return span.problem();
-  DividerWish wish{.law = span->law, .range = span->range, .from = span->from, .to = span->to, .supply_v = asked.number("supply", Dimension::voltage, 3.3), .bits = asked.whole("bits", 12), .resistors = asked.resistors(), .max_source_ohm = asked.maybe("max-source", Dimension::resistance), .max_self_heating_k = asked.maybe("max-self-heating", Dimension::temperature_difference), .kelvin_per_watt = part->kelvin_per_watt};
+  DividerWish wish{.law = span->law,
+                   .range = span->range,
+                   .from = span->from,
+                   .to = span->to,
+                   .supply_v = asked.number("supply", Dimension::voltage, 3.3),
+                   .bits = asked.whole("bits", 12),
+                   .resistors = asked.resistors(),
+                   .max_source_ohm = asked.maybe("max-source", Dimension::resistance),
+                   .max_self_heating_k = asked.maybe("max-self-heating", Dimension::temperature_difference),
+                   .kelvin_per_watt = part->kelvin_per_watt};
   bool known = false;
   for (const auto& [goal, name] : enum_names(DividerGoal{}))
     if (name == asked.text("goal", "resolution")) wish.goal = goal, known = true;
-  if (!known) asked.note({fmt::format("--goal: \"{}\" is no goal", asked.text("goal")), "resolution, linear or current"});
-  if (const std::string position = asked.text("position", "top"); position == "bottom") wish.position = Position::bottom;
+  if (!known)
+    asked.note({fmt::format("--goal: \"{}\" is no goal", asked.text("goal")), "resolution, linear or current"});
+  if (const std::string position = asked.text("position", "top"); position == "bottom")
+    wish.position = Position::bottom;
   if (asked.fault) return *asked.fault;
   const auto size = size_sensor_divider(wish);
   if (!size) return size.problem();
@@ -110,7 +134,8 @@ Answer sensor_divider(Asked& asked) {
   json["goal"] = enum_name(wish.goal);
   Json neighbours = Json::array(), candidates = Json::array();
   if (size->chosen_index > 0) neighbours.push_back(json_of(size->candidates[size->chosen_index - 1]));
-  if (size->chosen_index + 1 < size->candidates.size()) neighbours.push_back(json_of(size->candidates[size->chosen_index + 1]));
+  if (size->chosen_index + 1 < size->candidates.size())
+    neighbours.push_back(json_of(size->candidates[size->chosen_index + 1]));
   for (const auto& candidate : size->candidates) candidates.push_back(json_of(candidate));
   json["neighbours"] = std::move(neighbours);
   json["candidates"] = std::move(candidates);
@@ -119,11 +144,17 @@ Answer sensor_divider(Asked& asked) {
 }
 
 Json json_of(const LevelDivider& pair) {
-  return {{"top_ohm", pair.top_ohm}, {"bottom_ohm", pair.bottom_ohm}, {"ratio", pair.ratio}, {"ratio_error", pair.ratio_error}, {"source_ohm", pair.source_ohm}, {"loaded_ratio", pair.loaded_ratio}, {"current_a", pair.current_a}};
+  return {{"top_ohm", pair.top_ohm},         {"bottom_ohm", pair.bottom_ohm}, {"ratio", pair.ratio},
+          {"ratio_error", pair.ratio_error}, {"source_ohm", pair.source_ohm}, {"loaded_ratio", pair.loaded_ratio},
+          {"current_a", pair.current_a}};
 }
 
 Answer level_divider(Asked& asked) {
-  const LevelWish wish{.from_v = asked.number("from-volts", Dimension::voltage, 0), .to_v = asked.number("to-volts", Dimension::voltage, 0), .max_source_ohm = asked.number("max-source", Dimension::resistance, 10e3), .input_ohm = asked.number("input", Dimension::resistance, 0), .resistors = asked.resistors()};
+  const LevelWish wish{.from_v = asked.number("from-volts", Dimension::voltage, 0),
+                       .to_v = asked.number("to-volts", Dimension::voltage, 0),
+                       .max_source_ohm = asked.number("max-source", Dimension::resistance, 10e3),
+                       .input_ohm = asked.number("input", Dimension::resistance, 0),
+                       .resistors = asked.resistors()};
   if (asked.fault) return *asked.fault;
   const auto pairs = size_level_divider(wish);
   if (!pairs) return pairs.problem();
@@ -145,7 +176,13 @@ Answer adc(Asked& asked) {
   if (!table) return table.problem();
   Json json = Json::array();
   for (const SpanCandidate& row : *table) {
-    Json line = {{"reference_v", row.reference_v}, {"gain", row.gain}, {"step_v", row.step_v}, {"step_physical", row.step_physical}, {"step_unit", unit_of(*part)}, {"span_used", row.span_used}, {"clips", row.clips}};
+    Json line = {{"reference_v", row.reference_v},
+                 {"gain", row.gain},
+                 {"step_v", row.step_v},
+                 {"step_physical", row.step_physical},
+                 {"step_unit", unit_of(*part)},
+                 {"span_used", row.span_used},
+                 {"clips", row.clips}};
     if (row.clips_above) line["clips_above"] = *row.clips_above;
     if (row.clips_below) line["clips_below"] = *row.clips_below;
     json.push_back(std::move(line));
@@ -176,14 +213,22 @@ Answer load_resistor(Asked& asked) {
   if (asked.fault) return *asked.fault;
   const auto size = size_load_resistor(wish);
   if (!size) return size.problem();
-  Json json = {{"minimum_ohm", size->minimum_ohm}, {"maximum_ohm", size->maximum_ohm}, {"recommended_ohm", size->possible ? Json(size->recommended_ohm) : Json()}, {"verdict", size->possible ? "good" : "impossible"}, {"reasons", size->reasons}};
+  Json json = {{"minimum_ohm", size->minimum_ohm},
+               {"maximum_ohm", size->maximum_ohm},
+               {"recommended_ohm", size->possible ? Json(size->recommended_ohm) : Json()},
+               {"verdict", size->possible ? "good" : "impossible"},
+               {"reasons", size->reasons}};
   json["low_v"] = size->possible ? Json{size->low_v.minimum, size->low_v.maximum} : Json();
   json["high_v"] = size->possible ? Json{size->high_v.minimum, size->high_v.maximum} : Json();
   return json;
 }
 
 Json json_of(const ReferenceSource& source) {
-  return {{"top_ohm", source.top_ohm}, {"bottom_ohm", source.bottom_ohm > 0 ? Json(source.bottom_ohm) : Json()}, {"nominal_v", source.nominal_v}, {"worst_v", {source.lowest_v, source.highest_v}}, {"current_a", source.current_a}};
+  return {{"top_ohm", source.top_ohm},
+          {"bottom_ohm", source.bottom_ohm > 0 ? Json(source.bottom_ohm) : Json()},
+          {"nominal_v", source.nominal_v},
+          {"worst_v", {source.lowest_v, source.highest_v}},
+          {"current_a", source.current_a}};
 }
 
 Answer reference(Asked& asked) {
@@ -197,24 +242,34 @@ Answer reference(Asked& asked) {
   if (asked.fault) return *asked.fault;
   const auto size = size_reference(wish);
   if (!size) return size.problem();
-  return Json{{"divider", json_of(size->divider)}, {"shunt", size->shunt ? json_of(*size->shunt) : Json()}, {"reasons", size->reasons}};
+  return Json{{"divider", json_of(size->divider)},
+              {"shunt", size->shunt ? json_of(*size->shunt) : Json()},
+              {"reasons", size->reasons}};
 }
 
 Json json_of(const AmplifierSize& size) {
-  return {{"gain_wanted", size.gain_wanted}, {"gain", size.gain}, {"feedback_ohm", size.feedback_ohm}, {"input_ohm", size.input_ohm}, {"offset_v", size.offset_v}, {"at_from_v", size.at_low_v}, {"at_to_v", size.at_high_v}, {"span_used", size.span_used}, {"gain_error", size.gain_error}, {"noise_v", size.noise_v}};
+  return {{"gain_wanted", size.gain_wanted}, {"gain", size.gain},           {"feedback_ohm", size.feedback_ohm},
+          {"input_ohm", size.input_ohm},     {"offset_v", size.offset_v},   {"at_from_v", size.at_low_v},
+          {"at_to_v", size.at_high_v},       {"span_used", size.span_used}, {"gain_error", size.gain_error},
+          {"noise_v", size.noise_v}};
 }
 
 Answer gain(Asked& asked) {
-  GainWish wish{.reference_v = asked.number("reference", Dimension::voltage, 3.3), .headroom = asked.number("headroom", Dimension::number, 0.05), .resistors = asked.resistors()};
+  GainWish wish{.reference_v = asked.number("reference", Dimension::voltage, 3.3),
+                .headroom = asked.number("headroom", Dimension::number, 0.05),
+                .resistors = asked.resistors()};
   if (asked.has("part")) {
     const Part* part = nullptr;
     const auto span = sensor_span(asked, part);
     if (!span) return span.problem();
-    if (span->law.output_dimension != Dimension::voltage) return Problem{fmt::format("\"{}\" gives no voltage by itself", part->id), "a part whose output is a voltage, or --low and --high"};
+    if (span->law.output_dimension != Dimension::voltage)
+      return Problem{fmt::format("\"{}\" gives no voltage by itself", part->id),
+                     "a part whose output is a voltage, or --low and --high"};
     wish.low_v = span->law.output(span->from);
     wish.high_v = span->law.output(span->to);
   } else {
-    if (!asked.has("low") || !asked.has("high")) return Problem{"the sensor's span is not given", "--part with --from and --to, or --low and --high"};
+    if (!asked.has("low") || !asked.has("high"))
+      return Problem{"the sensor's span is not given", "--part with --from and --to, or --low and --high"};
     wish.low_v = asked.number("low", Dimension::voltage, 0);
     wish.high_v = asked.number("high", Dimension::voltage, 0);
   }
@@ -239,28 +294,59 @@ Answer rc_filter(Asked& asked) {
   if (asked.fault) return *asked.fault;
   const auto size = size_rc_filter(wish);
   if (!size) return size.problem();
-  return Json{{"ohm", size->ohm}, {"farad", size->farad}, {"cutoff_hz", size->cutoff_hz}, {"settling_s", size->settling_s}, {"noise_bandwidth_hz", size->noise_bandwidth_hz}, {"charge_error_steps", size->charge_error_steps}, {"verdict", size->possible ? "good" : "impossible"}, {"reasons", size->reasons}};
+  return Json{{"ohm", size->ohm},
+              {"farad", size->farad},
+              {"cutoff_hz", size->cutoff_hz},
+              {"settling_s", size->settling_s},
+              {"noise_bandwidth_hz", size->noise_bandwidth_hz},
+              {"charge_error_steps", size->charge_error_steps},
+              {"verdict", size->possible ? "good" : "impossible"},
+              {"reasons", size->reasons}};
 }
 
 Json json_of(const PullUpSize& size) {
   const auto or_null = [](const std::optional<double>& value) { return value ? Json(*value) : Json(); };
-  return {{"minimum_ohm", size.minimum_ohm}, {"maximum_ohm", size.maximum_ohm}, {"recommended_ohm", or_null(size.recommended_ohm)}, {"existing_parallel_ohm", or_null(size.existing_ohm)}, {"rise_time_s", or_null(size.rise_s)}, {"rise_time_limit_s", size.rise_limit_s}, {"verdict", verdict_name(size.verdict)}, {"reasons", size.reasons}};
+  return {{"minimum_ohm", size.minimum_ohm},
+          {"maximum_ohm", size.maximum_ohm},
+          {"recommended_ohm", or_null(size.recommended_ohm)},
+          {"existing_parallel_ohm", or_null(size.existing_ohm)},
+          {"rise_time_s", or_null(size.rise_s)},
+          {"rise_time_limit_s", size.rise_limit_s},
+          {"verdict", verdict_name(size.verdict)},
+          {"reasons", size.reasons}};
 }
 
 Answer answer_of(const Result<PullUpSize>& size) { return size ? Answer(json_of(*size)) : Answer(size.problem()); }
 
 Answer i2c_pullup(Asked& asked) {
-  const TwoWireWish wish{.supply_v = asked.number("supply", Dimension::voltage, 3.3), .speed_hz = asked.number("speed", Dimension::frequency, 100e3), .capacitance_f = asked.number("capacitance", Dimension::capacitance, 100e-12), .sink_a = asked.maybe("sink", Dimension::current), .low_level_v = asked.maybe("low-level", Dimension::voltage), .existing_ohm = asked.list("existing", Dimension::resistance), .resistors = asked.resistors()};
+  const TwoWireWish wish{.supply_v = asked.number("supply", Dimension::voltage, 3.3),
+                         .speed_hz = asked.number("speed", Dimension::frequency, 100e3),
+                         .capacitance_f = asked.number("capacitance", Dimension::capacitance, 100e-12),
+                         .sink_a = asked.maybe("sink", Dimension::current),
+                         .low_level_v = asked.maybe("low-level", Dimension::voltage),
+                         .existing_ohm = asked.list("existing", Dimension::resistance),
+                         .resistors = asked.resistors()};
   return asked.fault ? Answer(*asked.fault) : answer_of(size_two_wire(wish));
 }
 
 Answer one_wire_pullup(Asked& asked) {
-  const OneWireWish wish{.supply_v = asked.number("supply", Dimension::voltage, 3.3), .sensors = asked.whole("sensors", 1), .cable_m = asked.number("cable", Dimension::length, 1), .parasite = asked.has("parasite"), .existing_ohm = asked.list("existing", Dimension::resistance), .resistors = asked.resistors()};
+  const OneWireWish wish{.supply_v = asked.number("supply", Dimension::voltage, 3.3),
+                         .sensors = asked.whole("sensors", 1),
+                         .cable_m = asked.number("cable", Dimension::length, 1),
+                         .parasite = asked.has("parasite"),
+                         .existing_ohm = asked.list("existing", Dimension::resistance),
+                         .resistors = asked.resistors()};
   return asked.fault ? Answer(*asked.fault) : answer_of(size_one_wire(wish));
 }
 
 Answer open_drain(Asked& asked) {
-  const OpenDrainWish wish{.supply_v = asked.number("supply", Dimension::voltage, 3.3), .sink_a = asked.number("sink", Dimension::current, 3e-3), .capacitance_f = asked.number("capacitance", Dimension::capacitance, 50e-12), .edge_s = asked.number("edge", Dimension::time, 1e-6), .low_level_v = asked.number("low-level", Dimension::voltage, 0.4), .existing_ohm = asked.list("existing", Dimension::resistance), .resistors = asked.resistors()};
+  const OpenDrainWish wish{.supply_v = asked.number("supply", Dimension::voltage, 3.3),
+                           .sink_a = asked.number("sink", Dimension::current, 3e-3),
+                           .capacitance_f = asked.number("capacitance", Dimension::capacitance, 50e-12),
+                           .edge_s = asked.number("edge", Dimension::time, 1e-6),
+                           .low_level_v = asked.number("low-level", Dimension::voltage, 0.4),
+                           .existing_ohm = asked.list("existing", Dimension::resistance),
+                           .resistors = asked.resistors()};
   return asked.fault ? Answer(*asked.fault) : answer_of(size_open_drain(wish));
 }
 
@@ -274,17 +360,61 @@ struct Question {
 
 const std::vector<Question>& questions() {
   static const std::vector<Question> all = {
-      {"sensor-divider", "The fixed resistor beside a resistive sensor", {"part", "from", "to", "supply"}, {"bits", "goal", "position", "max-source", "max-self-heating"}, sensor_divider},
-      {"level-divider", "Two resistors that lower a voltage", {"from-volts", "to-volts"}, {"max-source", "input"}, level_divider},
-      {"adc", "Every reference and gain compared for a sensor's span", {"part", "from", "to", "references"}, {"bits", "gains"}, adc},
-      {"one-count", "The reference for which one step is so much of the unit", {"part", "from", "to"}, {"bits", "step"}, one_count},
-      {"load-resistor", "The load of a two-level current sensor", {"threshold"}, {"low-current", "high-current", "supply", "headroom"}, load_resistor},
-      {"reference", "A reference made from the supply", {"supply", "target"}, {"supply-tolerance", "load", "max-source"}, reference},
-      {"gain", "Gain and offset that fill the converter's span", {}, {"part", "from", "to", "low", "high", "reference", "headroom"}, gain},
-      {"rc-filter", "A filter before the converter's pin", {}, {"cutoff", "settle", "bits", "sample-capacitance", "acquisition", "max-source"}, rc_filter},
-      {"i2c-pullup", "Pull-ups of a two-wire bus", {"supply", "speed", "capacitance"}, {"sink", "low-level", "existing"}, i2c_pullup},
-      {"one-wire-pullup", "The pull-up of a one-wire line", {"supply", "sensors", "cable"}, {"existing"}, one_wire_pullup},
-      {"open-drain", "The pull-up of an open-drain line", {"supply", "sink", "capacitance", "edge"}, {"low-level", "existing"}, open_drain},
+      {"sensor-divider",
+       "The fixed resistor beside a resistive sensor",
+       {"part", "from", "to", "supply"},
+       {"bits", "goal", "position", "max-source", "max-self-heating"},
+       sensor_divider},
+      {"level-divider",
+       "Two resistors that lower a voltage",
+       {"from-volts", "to-volts"},
+       {"max-source", "input"},
+       level_divider},
+      {"adc",
+       "Every reference and gain compared for a sensor's span",
+       {"part", "from", "to", "references"},
+       {"bits", "gains"},
+       adc},
+      {"one-count",
+       "The reference for which one step is so much of the unit",
+       {"part", "from", "to"},
+       {"bits", "step"},
+       one_count},
+      {"load-resistor",
+       "The load of a two-level current sensor",
+       {"threshold"},
+       {"low-current", "high-current", "supply", "headroom"},
+       load_resistor},
+      {"reference",
+       "A reference made from the supply",
+       {"supply", "target"},
+       {"supply-tolerance", "load", "max-source"},
+       reference},
+      {"gain",
+       "Gain and offset that fill the converter's span",
+       {},
+       {"part", "from", "to", "low", "high", "reference", "headroom"},
+       gain},
+      {"rc-filter",
+       "A filter before the converter's pin",
+       {},
+       {"cutoff", "settle", "bits", "sample-capacitance", "acquisition", "max-source"},
+       rc_filter},
+      {"i2c-pullup",
+       "Pull-ups of a two-wire bus",
+       {"supply", "speed", "capacitance"},
+       {"sink", "low-level", "existing"},
+       i2c_pullup},
+      {"one-wire-pullup",
+       "The pull-up of a one-wire line",
+       {"supply", "sensors", "cable"},
+       {"existing"},
+       one_wire_pullup},
+      {"open-drain",
+       "The pull-up of an open-drain line",
+       {"supply", "sink", "capacitance", "edge"},
+       {"low-level", "existing"},
+       open_drain},
   };
   return all;
 }
@@ -297,8 +427,10 @@ void print_lines(const Json& json, const std::string& indent) {
       std::cout << indent << (label.empty() ? "–" : key) << "\n";
       print_lines(value, indent + "  ");
     } else {
-      std::cout << indent << label << (value.is_string() ? value.get<std::string>() : value.is_number_float() ? fmt::format("{:.6g}", value.get<double>())
-                                                                                                              : value.dump())
+      std::cout << indent << label
+                << (value.is_string()         ? value.get<std::string>()
+                    : value.is_number_float() ? fmt::format("{:.6g}", value.get<double>())
+                                              : value.dump())
                 << "\n";
     }
   }
@@ -319,11 +451,15 @@ void add_size(CLI::App& program, Session& session) {
   for (const Question& question : questions()) {
     auto options = std::make_shared<Options>();
     auto* command = size->add_subcommand(question.name, question.what);
-    for (const char* name : question.required) command->add_option("--" + std::string(name), options->words[name])->required();
+    for (const char* name : question.required)
+      command->add_option("--" + std::string(name), options->words[name])->required();
     for (const char* name : question.others) command->add_option("--" + std::string(name), options->words[name]);
     for (const char* name : {"series", "drawer"}) command->add_option("--" + std::string(name), options->words[name]);
-    command->add_option("--setting", options->settings, "KEY=VALUE, over the part's own")->take_all()->allow_extra_args(false);
-    if (std::string_view(question.name) == "one-wire-pullup") command->add_flag("--parasite", options->parasite, "the sensors are powered through the line");
+    command->add_option("--setting", options->settings, "KEY=VALUE, over the part's own")
+        ->take_all()
+        ->allow_extra_args(false);
+    if (std::string_view(question.name) == "one-wire-pullup")
+      command->add_flag("--parasite", options->parasite, "the sensors are powered through the line");
     command->add_flag("--json", options->json, "as JSON");
     command->callback([options, &session, &question] {
       Asked asked{.session = session, .words = options->words, .settings = options->settings, .fault = {}};

@@ -31,9 +31,12 @@ struct Sensor {
 };
 
 // A second quantity beside the measured one is a setting: the air's temperature, the cold junction's.
-std::string setting_of_side(const std::string& quantity) { return quantity == "cold-junction-temperature" ? "cold_junction" : quantity; }
+std::string setting_of_side(const std::string& quantity) {
+  return quantity == "cold-junction-temperature" ? "cold_junction" : quantity;
+}
 
-Result<Sensor> sensor_of(const Part& part, const PartQuantity& quantity, const std::map<std::string, double>& settings) {
+Result<Sensor> sensor_of(const Part& part, const PartQuantity& quantity,
+                         const std::map<std::string, double>& settings) {
   Part asked = part;
   asked.quantities = {quantity};
   auto law = transfer_law(asked, settings);
@@ -55,9 +58,12 @@ Result<Given> read_given(const Part& part, const Options& options) {
   for (const std::string& text : options.at) {
     const auto equals = text.find('=');
     const std::string name = text.substr(0, equals);
-    if (equals == std::string::npos) return Problem{fmt::format("\"{}\" names no quantity", text), fmt::format("{}=VALUE UNIT", part.quantities.front().quantity)};
+    if (equals == std::string::npos)
+      return Problem{fmt::format("\"{}\" names no quantity", text),
+                     fmt::format("{}=VALUE UNIT", part.quantities.front().quantity)};
     const PartQuantity* quantity = given.quantity ? nullptr : part.measures(name);
-    const auto value = parse_quantity(text.substr(equals + 1), quantity ? dimension_of_quantity(name) : Dimension::temperature);
+    const auto value =
+        parse_quantity(text.substr(equals + 1), quantity ? dimension_of_quantity(name) : Dimension::temperature);
     if (!value) return value.problem();
     if (quantity) {
       given.quantity = quantity;
@@ -68,7 +74,8 @@ Result<Given> read_given(const Part& part, const Options& options) {
       return Problem{fmt::format("the part does not measure \"{}\"", name), part.quantities.front().quantity};
     }
   }
-  if (!given.quantity) return Problem{"no value is given", fmt::format("--at '{}=VALUE UNIT'", part.quantities.front().quantity)};
+  if (!given.quantity)
+    return Problem{"no value is given", fmt::format("--at '{}=VALUE UNIT'", part.quantities.front().quantity)};
   return given;
 }
 
@@ -84,7 +91,9 @@ void run_forward_bytes(Session& session, const Part& part, const Options& option
   for (const std::string& text : options.at) {
     const auto equals = text.find('=');
     const std::string name = text.substr(0, equals);
-    if (equals == std::string::npos || !part.measures(name)) return session.refuse({fmt::format("\"{}\" names no quantity of the part", text), fmt::format("{}=VALUE UNIT", part.quantities.front().quantity)});
+    if (equals == std::string::npos || !part.measures(name))
+      return session.refuse({fmt::format("\"{}\" names no quantity of the part", text),
+                             fmt::format("{}=VALUE UNIT", part.quantities.front().quantity)});
     const auto value = parse_quantity(text.substr(equals + 1), dimension_of_quantity(name));
     if (!value) return session.refuse(value.problem());
     wanted[name] = value->base;
@@ -114,13 +123,16 @@ void run_forward(Session& session, const Options& options) {
   const bool pulses = sensor->law.output_dimension == Dimension::number;
   const Unit& unit = base_unit(sensor->law.output_dimension);
   if (options.json)
-    print_json(pulses ? Json{{"count", static_cast<std::int64_t>(std::llround(*output))}} : Json{{"output", {{"value", *output}, {"unit", unit.ucum}}}});
+    print_json(pulses ? Json{{"count", static_cast<std::int64_t>(std::llround(*output))}}
+                      : Json{{"output", {{"value", *output}, {"unit", unit.ucum}}}});
   else
-    std::cout << (pulses ? fmt::format("{} pulses", std::llround(*output)) : with_prefix(*output, unit.symbol, 6)) << "\n";
+    std::cout << (pulses ? fmt::format("{} pulses", std::llround(*output)) : with_prefix(*output, unit.symbol, 6))
+              << "\n";
 }
 
 // What the output is written in: of a loop, also its current.
-Result<double> output_of(const std::string& text, const Sensor& sensor, const Part& part, const std::map<std::string, double>& settings) {
+Result<double> output_of(const std::string& text, const Sensor& sensor, const Part& part,
+                         const std::map<std::string, double>& settings) {
   const auto output = parse_quantity(text, sensor.law.output_dimension);
   if (output) return output->base;
   const auto amperes = part.transfer.type == "current-loop" ? parse_quantity(text, Dimension::current) : output;
@@ -131,7 +143,8 @@ Result<double> output_of(const std::string& text, const Sensor& sensor, const Pa
 void run_inverse(Session& session, const Options& options) {
   const auto part = find_part(session, options.part);
   if (!part) return session.refuse(part.problem());
-  if ((*part)->is_digital()) return session.refuse({fmt::format("\"{}\" answers with bytes", (*part)->id), "decode --part " + (*part)->id});
+  if ((*part)->is_digital())
+    return session.refuse({fmt::format("\"{}\" answers with bytes", (*part)->id), "decode --part " + (*part)->id});
   const auto settings = parse_settings(options.settings);
   if (!settings) return session.refuse(settings.problem());
   const PartQuantity* quantity = &(*part)->quantities.front();
@@ -139,7 +152,9 @@ void run_inverse(Session& session, const Options& options) {
   if (!options.unit.empty()) {
     const Unit* wanted = unit_by_ucum(options.unit);
     const PartQuantity* other = wanted ? (*part)->measures(dimension_name(wanted->dimension)) : nullptr;
-    if (!other) return session.refuse({fmt::format("\"{}\" is no unit of {}", options.unit, quantity->quantity), "a UCUM code of that quantity"});
+    if (!other)
+      return session.refuse(
+          {fmt::format("\"{}\" is no unit of {}", options.unit, quantity->quantity), "a UCUM code of that quantity"});
     quantity = other;
     unit = wanted;
   }
@@ -166,7 +181,9 @@ void run_inverse(Session& session, const Options& options) {
 CLI::App* add_common(CLI::App& program, const char* name, const char* what, Options& options) {
   auto* command = program.add_subcommand(name, what);
   command->add_option("--part", options.part, "id or marking")->required();
-  command->add_option("--setting", options.settings, "KEY=VALUE, over the part's own")->take_all()->allow_extra_args(false);
+  command->add_option("--setting", options.settings, "KEY=VALUE, over the part's own")
+      ->take_all()
+      ->allow_extra_args(false);
   command->add_flag("--json", options.json, "as JSON");
   return command;
 }

@@ -48,7 +48,8 @@ void million_trials(benchmark::State& state) {
 BENCHMARK(million_trials)->Unit(benchmark::kMillisecond);
 
 void rank_catalogue(benchmark::State& state) {
-  for (auto _ : state) benchmark::DoNotOptimize(shortlist(bench(), catalogue(), Need{.from = 5, .to = 35, .allowed = 0.5}));
+  for (auto _ : state)
+    benchmark::DoNotOptimize(shortlist(bench(), catalogue(), Need{.from = 5, .to = 35, .allowed = 0.5}));
 }
 BENCHMARK(rank_catalogue)->Unit(benchmark::kMillisecond);
 

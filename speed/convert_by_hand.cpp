@@ -1,5 +1,6 @@
-// The fastest single-purpose loop for one file, to measure `convert` against: a log "time,counts" of 12-bit counts of the
-// demonstration's thermistor, block reads, readings by count kept in a table, one core. With `--anew` every row is computed.
+// The fastest single-purpose loop for one file, to measure `convert` against: a log "time,counts" of 12-bit counts of
+// the demonstration's thermistor, block reads, readings by count kept in a table, one core. With `--anew` every row is
+// computed.
 #include <fcntl.h>
 #include <unistd.h>
 
@@ -28,7 +29,8 @@ int main(int count, char** words) {
     char text[15];
   };
   std::vector<Cell> table(4096);
-  for (unsigned c = 0; c < 4096; ++c) table[c].length = static_cast<char>(std::snprintf(table[c].text, 15, ",%.3f\n", reading(c)));
+  for (unsigned c = 0; c < 4096; ++c)
+    table[c].length = static_cast<char>(std::snprintf(table[c].text, 15, ",%.3f\n", reading(c)));
   constexpr std::size_t block = 1 << 20;
   std::string buffer(block + 4096, '\0'), result(block * 2 + 8192, '\0');
   std::size_t kept = 0;

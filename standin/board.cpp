@@ -29,11 +29,13 @@ std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double s
       case LineForm::named: text += fmt::format("{}{}:{}", first ? "" : " ", channel.id, raw); break;
       case LineForm::hex: text += fmt::format("{}{}:0x{:X}", first ? "" : " ", channel.id, as_bytes(raw)); break;
       case LineForm::bytes:
-        if (const auto block = line ? line->bytes(channel.id, static_cast<double>(raw)) : std::vector<std::uint8_t>{}; !block.empty()) {
+        if (const auto block = line ? line->bytes(channel.id, static_cast<double>(raw)) : std::vector<std::uint8_t>{};
+            !block.empty()) {
           text += fmt::format("{}{}:x{}", first ? "" : " ", channel.id, to_hex(block));
           break;
         }
-        text += fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.id, as_bytes(raw), as_bytes(raw) > 0xFFFF ? 6 : 4);
+        text +=
+            fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.id, as_bytes(raw), as_bytes(raw) > 0xFFFF ? 6 : 4);
         break;
       case LineForm::csv:
       case LineForm::bare: text += fmt::format("{}{}", first ? "" : ",", raw); break;
@@ -43,7 +45,8 @@ std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double s
 }
 
 std::string garbled(std::string line, std::mt19937_64& random) {
-  for (std::size_t i = 0; i + 2 < line.size(); i += 3) line[i] = static_cast<char>(line[i] ^ static_cast<char>(1u << (random() % 8)));
+  for (std::size_t i = 0; i + 2 < line.size(); i += 3)
+    line[i] = static_cast<char>(line[i] ^ static_cast<char>(1u << (random() % 8)));
   return line;
 }
 
@@ -56,7 +59,9 @@ std::string at_other_speed(const std::string& bytes, int sender_baud, int receiv
   }
   wave.insert(wave.end(), 12, true);
   const double bit_time = static_cast<double>(sender_baud) / receiver_baud;  // of the receiver, in bits of the sender
-  const auto level = [&](double time) { return time >= static_cast<double>(wave.size()) || wave[static_cast<std::size_t>(time)]; };
+  const auto level = [&](double time) {
+    return time >= static_cast<double>(wave.size()) || wave[static_cast<std::size_t>(time)];
+  };
   std::string heard;
   for (double time = 0; time < static_cast<double>(wave.size() - 10);) {
     if (level(time)) {

@@ -11,11 +11,7 @@
 
 namespace fair_gauge::standin {
 
-enum class LineForm { named,
-                      csv,
-                      bare,
-                      hex,
-                      bytes };
+enum class LineForm { named, csv, bare, hex, bytes };
 
 /// One channel of the board.
 struct BoardChannel {

@@ -44,7 +44,9 @@ struct Options {
 volatile std::sig_atomic_t stop_wanted = 0;
 
 int baud_of(speed_t speed) {
-  constexpr std::pair<speed_t, int> table[] = {{B1200, 1200}, {B2400, 2400}, {B4800, 4800}, {B9600, 9600}, {B19200, 19200}, {B38400, 38400}, {B57600, 57600}, {B115200, 115200}, {B230400, 230400}, {B460800, 460800}, {B921600, 921600}, {B1000000, 1000000}};
+  constexpr std::pair<speed_t, int> table[] = {
+      {B1200, 1200},   {B2400, 2400},     {B4800, 4800},     {B9600, 9600},     {B19200, 19200},   {B38400, 38400},
+      {B57600, 57600}, {B115200, 115200}, {B230400, 230400}, {B460800, 460800}, {B921600, 921600}, {B1000000, 1000000}};
   for (const auto& [code, baud] : table)
     if (code == speed) return baud;
   return 0;
@@ -61,7 +63,8 @@ class Line {
     ::cfmakeraw(&settings);
     ::tcsetattr(master_, TCSANOW, &settings);
     ::fcntl(master_, F_SETFL, O_NONBLOCK);
-    ::close(::open(path_.c_str(), O_RDWR | O_NOCTTY | O_CLOEXEC));  // only after a first listener has gone is "nobody there" reported
+    ::close(::open(path_.c_str(),
+                   O_RDWR | O_NOCTTY | O_CLOEXEC));  // only after a first listener has gone is "nobody there" reported
   }
   Line(const Line&) = delete;
   Line& operator=(const Line&) = delete;
@@ -81,7 +84,8 @@ class Line {
     termios settings{};
     const int listener = ::tcgetattr(master_, &settings) == 0 ? baud_of(::cfgetospeed(&settings)) : 0;
     const std::string bytes = listener > 0 && listener != baud ? at_other_speed(text, baud, listener) : text;
-    [[maybe_unused]] const ssize_t sent = ::write(master_, bytes.data(), bytes.size());  // a listener that does not read loses lines, as with a board
+    [[maybe_unused]] const ssize_t sent =
+        ::write(master_, bytes.data(), bytes.size());  // a listener that does not read loses lines, as with a board
   }
 
  private:
@@ -100,10 +104,14 @@ std::vector<BoardChannel> channels_of(const Options& options) {
   const auto bench = std::make_shared<const Bench>(loaded->bench);
   std::vector<BoardChannel> channels;
   for (const Channel& channel : bench->channels) {
-    if (!options.channels.empty() && std::ranges::find(options.channels, channel.id) == options.channels.end()) continue;
+    if (!options.channels.empty() && std::ranges::find(options.channels, channel.id) == options.channels.end())
+      continue;
     auto chain = build_chain(*bench, *catalogue, channel.id);
     if (chain)
-      channels.push_back({channel.id, ShedCourse(channel, options.seed), SimulatedDevice(std::move(*chain), options.seed, [=, seed = options.seed](double seconds) { return chain_at(*bench, *catalogue, channel, seed, seconds); })});
+      channels.push_back({channel.id, ShedCourse(channel, options.seed),
+                          SimulatedDevice(std::move(*chain), options.seed, [=, seed = options.seed](double seconds) {
+                            return chain_at(*bench, *catalogue, channel, seed, seconds);
+                          })});
     else
       std::cerr << channel.id << ": " << to_text(chain.problem()) << "\n";
   }
@@ -114,7 +122,8 @@ std::vector<BoardChannel> channels_of(const Options& options) {
 int write_capture(const Options& options) {
   const auto loaded = load_bench(options.bench);
   const Catalogue catalogue = load_catalogue();
-  const Channel* channel = loaded && !options.channels.empty() ? find_by_id(loaded->bench.channels, options.channels.front()) : nullptr;
+  const Channel* channel =
+      loaded && !options.channels.empty() ? find_by_id(loaded->bench.channels, options.channels.front()) : nullptr;
   const Device* device = channel ? find_by_id(loaded->bench.devices, channel->device) : nullptr;
   const Part* part = device ? catalogue.find(device->part) : nullptr;
   if (!part) {
@@ -124,7 +133,9 @@ int write_capture(const Options& options) {
   std::vector<LineTrace> lines;
   if (part->interface == "pulse-count") {
     auto chain = build_chain(loaded->bench, catalogue, channel->id);
-    if (chain) lines = {record_pulses(static_cast<int>(SimulatedDevice(std::move(*chain), options.seed).answer(ShedCourse(*channel, options.seed).at(options.start))))};
+    if (chain)
+      lines = {record_pulses(static_cast<int>(SimulatedDevice(std::move(*chain), options.seed)
+                                                  .answer(ShedCourse(*channel, options.seed).at(options.start))))};
   } else if (auto decoder = Decoder::make(*part, device->settings)) {
     ByteBlocks trimming;
     for (const auto& [block, hex] : device->trimming)
@@ -135,7 +146,8 @@ int write_capture(const Options& options) {
     const auto blocks = encode(*decoder, wanted, trimming);
     std::vector<std::uint8_t> data;
     for (const ByteBlock& block : part->bytes.blocks)
-      if (blocks && block.role == "data") data.insert(data.end(), blocks->at(block.name).begin(), blocks->at(block.name).end());
+      if (blocks && block.role == "data")
+        data.insert(data.end(), blocks->at(block.name).begin(), blocks->at(block.name).end());
     if (part->interface == "single-wire")
       lines = {record_single_wire(data)};
     else if (part->interface == "one-wire")
@@ -178,7 +190,8 @@ int run(const Options& options) {
   bool starting = true;
   int sent = 0;
   double time = options.start;
-  for (auto next = Clock::now(); !stop_wanted; next += std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(1 / options.rate))) {
+  for (auto next = Clock::now(); !stop_wanted;
+       next += std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(1 / options.rate))) {
     std::this_thread::sleep_until(next);
     time += 1 / options.rate;
     if (!line.heard()) {
@@ -186,13 +199,15 @@ int run(const Options& options) {
       starting = true;
       continue;
     }
-    if (std::exchange(starting, false)) continue;  // a board that is opened starts anew; the listener sets its speed meanwhile
+    if (std::exchange(starting, false))
+      continue;  // a board that is opened starts anew; the listener sets its speed meanwhile
     if (std::exchange(header_due, false)) line.send(header_of(channels), options.baud);
     std::string text = line_at(channels, options.form, time, &bytes);
     ++sent;
     if (options.garble_every > 0 && sent % options.garble_every == 0) text = garbled(text, random);
     line.send(text, options.baud);
-    if (options.pause_after > 0 && sent == options.pause_after) next += std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(options.pause_seconds));
+    if (options.pause_after > 0 && sent == options.pause_after)
+      next += std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(options.pause_seconds));
     if (options.lines > 0 && sent == options.lines) break;  // hangs up: the line closes with this program
   }
   if (!options.link.empty()) ::unlink(options.link.c_str());
@@ -206,11 +221,16 @@ int main(int count, char** words) {
   std::signal(SIGTERM, [](int) { stop_wanted = 1; });
   CLI::App program{"A board that is not there: raw counts over a pseudo-terminal, for trying and testing Fair Gauge."};
   Options options;
-  const std::map<std::string, LineForm> forms = {{"named", LineForm::named}, {"csv", LineForm::csv}, {"bare", LineForm::bare}, {"hex", LineForm::hex}, {"bytes", LineForm::bytes}};
+  const std::map<std::string, LineForm> forms = {{"named", LineForm::named},
+                                                 {"csv", LineForm::csv},
+                                                 {"bare", LineForm::bare},
+                                                 {"hex", LineForm::hex},
+                                                 {"bytes", LineForm::bytes}};
   program.add_option("--bench", options.bench, "bench whose channels are sent; default the demonstration bench");
   program.add_option("--channel", options.channels, "only these channels");
   program.add_option("--rate", options.rate, "lines a second")->check(CLI::Range(0.01, 1000.0));
-  program.add_option("--form", options.form, "how lines are written")->transform(CLI::CheckedTransformer(forms, CLI::ignore_case));
+  program.add_option("--form", options.form, "how lines are written")
+      ->transform(CLI::CheckedTransformer(forms, CLI::ignore_case));
   program.add_option("--seed", options.seed, "of the simulated shed");
   program.add_option("--start", options.start, "seconds after midnight at the first line");
   program.add_option("--baud", options.baud, "speed of the board; a listener at another speed hears noise");
@@ -219,7 +239,8 @@ int main(int count, char** words) {
   program.add_option("--pause", options.pause_seconds, "for how many seconds");
   program.add_option("--hang-up-after", options.lines, "close the line after N lines");
   program.add_option("--link", options.link, "make this a link to the pseudo-terminal, so that its name stays");
-  program.add_option("--capture", options.capture, "write a recording of the channel's line as VCD to this file, and end");
+  program.add_option("--capture", options.capture,
+                     "write a recording of the channel's line as VCD to this file, and end");
   CLI11_PARSE(program, count, words);
   return run(options);
 }

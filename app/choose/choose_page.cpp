@@ -36,8 +36,10 @@ QString error_words(double value, const Unit& unit, const NumberStyle& style) {
 
 // What a maker would ask for before thinking about it.
 Need usual_need(const std::string& quantity) {
-  if (quantity == "humidity") return {.quantity = quantity, .from = 40, .to = 98, .allowed = 5, .place = NeedPlace::humid};
-  if (quantity == "pressure") return {.quantity = quantity, .kind = PressureKind::absolute, .from = 95000, .to = 105000, .allowed = 200};
+  if (quantity == "humidity")
+    return {.quantity = quantity, .from = 40, .to = 98, .allowed = 5, .place = NeedPlace::humid};
+  if (quantity == "pressure")
+    return {.quantity = quantity, .kind = PressureKind::absolute, .from = 95000, .to = 105000, .allowed = 200};
   if (quantity == "illuminance") return {.quantity = quantity, .from = 10, .to = 2000, .allowed = 400};
   return {.from = 5, .to = 35, .allowed = 0.5};
 }
@@ -46,19 +48,25 @@ Need usual_need(const std::string& quantity) {
 
 // ---- a row of the list ----
 
-CandidateRow::CandidateRow(const Theme& theme, const Candidate& candidate, const Need& need, const NumberStyle& style, QWidget* parent) : QWidget(parent), theme_(theme), part_(candidate.part->id) {
+CandidateRow::CandidateRow(const Theme& theme, const Candidate& candidate, const Need& need, const NumberStyle& style,
+                           QWidget* parent)
+    : QWidget(parent), theme_(theme), part_(candidate.part->id) {
   const Unit& unit = base_unit(dimension_of_quantity(need.quantity));
   compared_ = new QCheckBox;
   compared_->setEnabled(!candidate.ruled_out());
   compared_->setToolTip(tr("Compare it, up to four at a time"));
   compared_->setAccessibleName(tr("Compare %1").arg(text_of(candidate.part->name)));
-  auto* name = new Text(theme, Face::strong, text_of(candidate.part->name), candidate.ruled_out() ? Tint::quiet : Tint::ink);
+  auto* name =
+      new Text(theme, Face::strong, text_of(candidate.part->name), candidate.ruled_out() ? Tint::quiet : Tint::ink);
   name->setWordWrap(true);
   QString markings;
-  for (const std::string& marking : candidate.part->markings) markings += (markings.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(marking);
-  const auto against = std::ranges::find_if(candidate.reasons, [](const Reason& reason) { return reason.kind != ReasonKind::good; });
+  for (const std::string& marking : candidate.part->markings)
+    markings += (markings.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(marking);
+  const auto against =
+      std::ranges::find_if(candidate.reasons, [](const Reason& reason) { return reason.kind != ReasonKind::good; });
   const QString why = against == candidate.reasons.end() ? tr("nothing speaks against it") : text_of(against->words);
-  auto* small = new Text(theme, Face::small, markings.isEmpty() ? why : markings + QStringLiteral(" · ") + why, candidate.ruled_out() ? Tint::red : Tint::quiet);
+  auto* small = new Text(theme, Face::small, markings.isEmpty() ? why : markings + QStringLiteral(" · ") + why,
+                         candidate.ruled_out() ? Tint::red : Tint::quiet);
   small->setWordWrap(true);
   auto* words = column(2);
   words->addWidget(name);
@@ -71,11 +79,13 @@ CandidateRow::CandidateRow(const Theme& theme, const Candidate& candidate, const
     auto* vial = new Vial(theme, Vial::Size::small);
     vial->show_share(candidate.used(need.allowed), 0);
     auto* figures = column(4);
-    figures->addWidget(new Text(theme, Face::number_small, error_words(candidate.worst, unit, style)), 0, Qt::AlignRight);
+    figures->addWidget(new Text(theme, Face::number_small, error_words(candidate.worst, unit, style)), 0,
+                       Qt::AlignRight);
     figures->addWidget(vial, 0, Qt::AlignRight);
     figures->addStretch();
     all->addLayout(figures);
-    setAccessibleName(tr("%1, good to %2").arg(text_of(candidate.part->name), error_words(candidate.worst, unit, style)));
+    setAccessibleName(
+        tr("%1, good to %2").arg(text_of(candidate.part->name), error_words(candidate.worst, unit, style)));
   } else {
     setAccessibleName(tr("%1, ruled out: %2").arg(text_of(candidate.part->name), why));
   }
@@ -115,11 +125,13 @@ void CandidateRow::keyPressEvent(QKeyEvent* event) {
 
 // ---- the page ----
 
-ChoosePage::ChoosePage(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench), need_(usual_need("temperature")), background_(this) {
+ChoosePage::ChoosePage(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench), need_(usual_need("temperature")), background_(this) {
   setObjectName(QStringLiteral("page"));
   setAttribute(Qt::WA_StyledBackground);
   const QString kept = QSettings().value(QLatin1String(need_key)).toString();
-  if (const auto need = kept.isEmpty() ? Result<Need>(Problem{}) : need_from_text(kept.toStdString(), "")) need_ = *need;
+  if (const auto need = kept.isEmpty() ? Result<Need>(Problem{}) : need_from_text(kept.toStdString(), ""))
+    need_ = *need;
   form_ = build_form();
   auto* left = column(8);
   left->addWidget(new Text(theme, Face::title, tr("What is needed")));
@@ -148,22 +160,58 @@ ChoosePage::ChoosePage(const Theme& theme, Workbench& workbench, QWidget* parent
 
 Form* ChoosePage::build_form() {
   auto* form = new Form(theme_);
-  quantity_ = form->add_choice(tr("Quantity"), tr("What is to be measured"), {tr("temperature"), tr("humidity"), tr("pressure"), tr("light")}, "need_quantity", [this](int i) { set_need(usual_need(quantities[i])); });
-  kind_ = form->add_choice(tr("Kind of pressure"), tr("Against vacuum, against the air around, or between two ports: they differ by the air's own hundred thousand pascals"), {tr("any"), tr("absolute"), tr("gauge"), tr("differential"), tr("vacuum")}, "need_kind", [this](int i) { change_need([i](Need& need) { need.kind = static_cast<PressureKind>(i); }); });
-  from_ = form->add_quantity(tr("From"), tr("Lowest value that must be read well"), Dimension::temperature, "need_from", [this](double v) { change_need([v](Need& need) { need.from = v; }); });
-  to_ = form->add_quantity(tr("To"), tr("Highest value that must be read well"), Dimension::temperature, "need_to", [this](double v) { change_need([v](Need& need) { need.to = v; }); });
-  allowed_ = form->add_quantity(tr("Allowed error ±"), tr("By how much a reading may be off and still do for its use"), Dimension::temperature_difference, "need_allowed", [this](double v) { change_need([v](Need& need) { need.allowed = v; }); });
-  resolution_ = form->add_quantity(tr("Finest step"), tr("The smallest change that must be seen; 0 if it does not matter. Resolution is not accuracy"), Dimension::temperature_difference, "need_resolution", [this](double v) { change_need([v](Need& need) { need.resolution = v; }); });
-  period_ = form->add_quantity(tr("A reading every"), tr("How often a new value is wanted"), Dimension::time, "need_period", [this](double v) { change_need([v](Need& need) { need.period_s = v; }); });
+  quantity_ = form->add_choice(tr("Quantity"), tr("What is to be measured"),
+                               {tr("temperature"), tr("humidity"), tr("pressure"), tr("light")}, "need_quantity",
+                               [this](int i) { set_need(usual_need(quantities[i])); });
+  kind_ =
+      form->add_choice(tr("Kind of pressure"),
+                       tr("Against vacuum, against the air around, or between two ports: they differ by the air's own "
+                          "hundred thousand pascals"),
+                       {tr("any"), tr("absolute"), tr("gauge"), tr("differential"), tr("vacuum")}, "need_kind",
+                       [this](int i) { change_need([i](Need& need) { need.kind = static_cast<PressureKind>(i); }); });
+  from_ = form->add_quantity(tr("From"), tr("Lowest value that must be read well"), Dimension::temperature, "need_from",
+                             [this](double v) { change_need([v](Need& need) { need.from = v; }); });
+  to_ = form->add_quantity(tr("To"), tr("Highest value that must be read well"), Dimension::temperature, "need_to",
+                           [this](double v) { change_need([v](Need& need) { need.to = v; }); });
+  allowed_ = form->add_quantity(tr("Allowed error ±"), tr("By how much a reading may be off and still do for its use"),
+                                Dimension::temperature_difference, "need_allowed",
+                                [this](double v) { change_need([v](Need& need) { need.allowed = v; }); });
+  resolution_ = form->add_quantity(
+      tr("Finest step"),
+      tr("The smallest change that must be seen; 0 if it does not matter. Resolution is not accuracy"),
+      Dimension::temperature_difference, "need_resolution",
+      [this](double v) { change_need([v](Need& need) { need.resolution = v; }); });
+  period_ =
+      form->add_quantity(tr("A reading every"), tr("How often a new value is wanted"), Dimension::time, "need_period",
+                         [this](double v) { change_need([v](Need& need) { need.period_s = v; }); });
   form->add_heading(tr("WHERE IT SITS"));
-  place_ = form->add_choice(tr("Place"), tr("What the sensor must bear and what it must take the temperature of"), {tr("indoor air"), tr("damp air"), tr("a surface"), tr("in a liquid or a block")}, "need_place", [this](int i) { change_need([i](Need& need) { need.place = static_cast<NeedPlace>(i); }); });
-  cable_ = form->add_quantity(tr("Cable"), tr("From the board to the sensor"), Dimension::length, "need_cable", [this](double v) { change_need([v](Need& need) { need.cable_m = v; }); });
-  use_ = form->add_choice(tr("Used for"), tr("A display forgives a slow sensor; what switches a heater does not"), {tr("a display"), tr("a control")}, "need_use", [this](int i) { change_need([i](Need& need) { need.use = static_cast<NeedUse>(i); }); });
+  place_ =
+      form->add_choice(tr("Place"), tr("What the sensor must bear and what it must take the temperature of"),
+                       {tr("indoor air"), tr("damp air"), tr("a surface"), tr("in a liquid or a block")}, "need_place",
+                       [this](int i) { change_need([i](Need& need) { need.place = static_cast<NeedPlace>(i); }); });
+  cable_ = form->add_quantity(tr("Cable"), tr("From the board to the sensor"), Dimension::length, "need_cable",
+                              [this](double v) { change_need([v](Need& need) { need.cable_m = v; }); });
+  use_ = form->add_choice(tr("Used for"), tr("A display forgives a slow sensor; what switches a heater does not"),
+                          {tr("a display"), tr("a control")}, "need_use",
+                          [this](int i) { change_need([i](Need& need) { need.use = static_cast<NeedUse>(i); }); });
   form->add_heading(tr("WHAT IS AT HAND"));
-  free_ = form->add_choice(tr("Free pins"), tr("What is still free on the board"), {tr("anything"), tr("converter input"), tr("two-wire bus"), tr("one-wire line"), tr("four-wire bus"), tr("a plain pin")}, "need_free", [this](int i) { change_need([i](Need& need) { need.interfaces = free_sets()[static_cast<std::size_t>(i)]; }); });
-  rail_ = form->add_choice(tr("Supply"), tr("The rail that is to feed it"), {}, "need_rail", [this](int i) { change_need([&](Need& need) { need.rail = workbench_.bench().rails[static_cast<std::size_t>(i)].id; }); });
-  converter_ = form->add_choice(tr("Converter"), tr("That reads an analog sensor"), {}, "need_converter", [this](int i) { change_need([&](Need& need) { need.converter = workbench_.bench().converters[static_cast<std::size_t>(i)].id; }); });
-  own_only_ = form->add_choice(tr("Parts"), tr("From the whole catalogue, or from your drawer alone"), {tr("all known"), tr("my drawer")}, "need_own", [this](int i) { change_need([i](Need& need) { need.own_only = i == 1; }); });
+  free_ = form->add_choice(
+      tr("Free pins"), tr("What is still free on the board"),
+      {tr("anything"), tr("converter input"), tr("two-wire bus"), tr("one-wire line"), tr("four-wire bus"),
+       tr("a plain pin")},
+      "need_free",
+      [this](int i) { change_need([i](Need& need) { need.interfaces = free_sets()[static_cast<std::size_t>(i)]; }); });
+  rail_ = form->add_choice(tr("Supply"), tr("The rail that is to feed it"), {}, "need_rail", [this](int i) {
+    change_need([&](Need& need) { need.rail = workbench_.bench().rails[static_cast<std::size_t>(i)].id; });
+  });
+  converter_ =
+      form->add_choice(tr("Converter"), tr("That reads an analog sensor"), {}, "need_converter", [this](int i) {
+        change_need(
+            [&](Need& need) { need.converter = workbench_.bench().converters[static_cast<std::size_t>(i)].id; });
+      });
+  own_only_ = form->add_choice(tr("Parts"), tr("From the whole catalogue, or from your drawer alone"),
+                               {tr("all known"), tr("my drawer")}, "need_own",
+                               [this](int i) { change_need([i](Need& need) { need.own_only = i == 1; }); });
   return form;
 }
 
@@ -188,7 +236,10 @@ QWidget* ChoosePage::build_list() {
   lines->addStretch();
   inside->setLayout(lines);
   all->addWidget(count_);
-  auto* hint = new Text(theme_, Face::small, tr("Each judged on this bench, over the whole range, best first. Quiet or fine is not the same as accurate: what counts is the ±."), Tint::quiet);
+  auto* hint = new Text(theme_, Face::small,
+                        tr("Each judged on this bench, over the whole range, best first. Quiet or fine is not the same "
+                           "as accurate: what counts is the ±."),
+                        Tint::quiet);
   hint->setWordWrap(true);
   all->addWidget(hint);
   all->addWidget(scrolled(inside), 1);
@@ -221,11 +272,13 @@ QWidget* ChoosePage::build_right() {
   drawer_->setPlaceholderText(QStringLiteral("0"));
   for (QLineEdit* field : {price_, drawer_}) field->setMaximumWidth(theme_.px(64));
   connect(price_, &QLineEdit::editingFinished, this, [this] {
-    if (const auto price = parse_number(price_->text().toStdString()); price && *price >= 0) edit_own([&](OwnPart& own) { own.price = *price; });
+    if (const auto price = parse_number(price_->text().toStdString()); price && *price >= 0)
+      edit_own([&](OwnPart& own) { own.price = *price; });
   });
   connect(drawer_, &QLineEdit::editingFinished, this, [this] {
     bool whole = false;
-    if (const int count = drawer_->text().toInt(&whole); whole && count >= 0) edit_own([&](OwnPart& own) { own.in_drawer = count; });
+    if (const int count = drawer_->text().toInt(&whole); whole && count >= 0)
+      edit_own([&](OwnPart& own) { own.in_drawer = count; });
   });
   auto* own = row(8);
   own->addWidget(new Text(theme_, Face::small, tr("Your price"), Tint::quiet));
@@ -271,7 +324,9 @@ void ChoosePage::show_need() {
   const NumberStyle& style = workbench_.style();
   const auto show = [&](QuantityField* field, Dimension of, double value, std::string_view symbol) {
     field->set_dimension(of);
-    field->show_value(value, text_of(std::abs(value) >= 10000 ? with_prefix(value, symbol, 6, style) : with_unit(value, value == std::round(value) ? 0 : 2, symbol, style)));
+    field->show_value(
+        value, text_of(std::abs(value) >= 10000 ? with_prefix(value, symbol, 6, style)
+                                                : with_unit(value, value == std::round(value) ? 0 : 2, symbol, style)));
   };
   show(from_, dimension, need_.from, unit.symbol);
   show(to_, dimension, need_.to, unit.symbol);
@@ -309,20 +364,27 @@ void ChoosePage::work_out() {
     return;
   }
   catalogue_ = workbench_.shared_catalogue();
-  background_.start([bench = workbench_.bench(), catalogue = catalogue_, need = need_](const std::atomic<bool>&) { return shortlist(bench, *catalogue, need); },
+  background_.start([bench = workbench_.bench(), catalogue = catalogue_,
+                     need = need_](const std::atomic<bool>&) { return shortlist(bench, *catalogue, need); },
                     [this](std::vector<Candidate> found) {
                       candidates_ = std::move(found);
-                      std::erase_if(compared_, [this](const std::string& id) { return std::ranges::none_of(candidates_, [&](const Candidate& c) { return c.part->id == id && !c.ruled_out(); }); });
+                      std::erase_if(compared_, [this](const std::string& id) {
+                        return std::ranges::none_of(
+                            candidates_, [&](const Candidate& c) { return c.part->id == id && !c.ruled_out(); });
+                      });
                       if (!chosen() && !candidates_.empty()) chosen_ = candidates_.front().part->id;
                       if (compared_.size() < 2)
                         for (const Candidate& candidate : candidates_)
-                          if (!candidate.ruled_out() && compared_.size() < 3 && std::ranges::find(compared_, candidate.part->id) == compared_.end()) compared_.push_back(candidate.part->id);
+                          if (!candidate.ruled_out() && compared_.size() < 3 &&
+                              std::ranges::find(compared_, candidate.part->id) == compared_.end())
+                            compared_.push_back(candidate.part->id);
                       show_list();
                     });
 }
 
 const Candidate* ChoosePage::chosen() const {
-  const auto found = std::ranges::find_if(candidates_, [this](const Candidate& candidate) { return candidate.part->id == chosen_; });
+  const auto found =
+      std::ranges::find_if(candidates_, [this](const Candidate& candidate) { return candidate.part->id == chosen_; });
   return found == candidates_.end() ? nullptr : &*found;
 }
 
@@ -354,12 +416,15 @@ void ChoosePage::show_list() {
     list_->addWidget(each);
     rows_.push_back(each);
   }
-  const auto within = static_cast<std::size_t>(std::ranges::count_if(candidates_, [this](const Candidate& c) { return !c.ruled_out() && c.used(need_.allowed) <= 1; }));
-  count_->setText(candidates_.empty() ? tr("No part measures this") : within == 0 ? tr("None keeps the allowed error")
-                                                                  : within == 1   ? tr("One part keeps the allowed error")
-                                                                                  : tr("%1 parts keep the allowed error").arg(within));
+  const auto within = static_cast<std::size_t>(std::ranges::count_if(
+      candidates_, [this](const Candidate& c) { return !c.ruled_out() && c.used(need_.allowed) <= 1; }));
+  count_->setText(candidates_.empty() ? tr("No part measures this")
+                  : within == 0       ? tr("None keeps the allowed error")
+                  : within == 1       ? tr("One part keeps the allowed error")
+                                      : tr("%1 parts keep the allowed error").arg(within));
   rest_->setVisible(possible < candidates_.size());
-  rest_->setText(show_ruled_out_ ? tr("Hide those ruled out") : tr("%1 ruled out: show why").arg(candidates_.size() - possible));
+  rest_->setText(show_ruled_out_ ? tr("Hide those ruled out")
+                                 : tr("%1 ruled out: show why").arg(candidates_.size() - possible));
   choose(chosen_);
 }
 
@@ -371,33 +436,46 @@ void ChoosePage::show_chosen() {
   if (candidate && !candidate->ruled_out()) beside.push_back(*candidate);
   for (const std::string& id : compared_)
     for (const Candidate& each : candidates_)
-      if (each.part->id == id && id != chosen_ && !each.ruled_out() && beside.size() < most_compared) beside.push_back(each);
+      if (each.part->id == id && id != chosen_ && !each.ruled_out() && beside.size() < most_compared)
+        beside.push_back(each);
   compare_->show_candidates(catalogue_, need_, beside);
   if (!candidate) return;
   const Unit& unit = base_unit(dimension_of_quantity(need_.quantity));
   const Part& part = *candidate->part;
   name_->setText(text_of(part.name));
   QStringList facts;
-  if (!candidate->errors.empty()) facts << tr("worst %1 at %2, typical %3").arg(error_words(candidate->worst, unit, workbench_.style()), text_of(with_unit(candidate->worst_at, 0, unit.symbol, workbench_.style())), error_words(candidate->typical, unit, workbench_.style()));
-  if (candidate->fastest_s > 0) facts << tr("every %1 at the fastest").arg(text_of(with_prefix(candidate->fastest_s, "s", 3, workbench_.style())));
+  if (!candidate->errors.empty())
+    facts << tr("worst %1 at %2, typical %3")
+                 .arg(error_words(candidate->worst, unit, workbench_.style()),
+                      text_of(with_unit(candidate->worst_at, 0, unit.symbol, workbench_.style())),
+                      error_words(candidate->typical, unit, workbench_.style()));
+  if (candidate->fastest_s > 0)
+    facts << tr("every %1 at the fastest").arg(text_of(with_prefix(candidate->fastest_s, "s", 3, workbench_.style())));
   for (const std::string* fact : {&part.package, &part.size, &part.medium})
     if (!fact->empty()) facts << text_of(*fact);
-  if (part.response_s > 0) facts << tr("follows in %1").arg(text_of(with_prefix(part.response_s, "s", 2, workbench_.style())));
+  if (part.response_s > 0)
+    facts << tr("follows in %1").arg(text_of(with_prefix(part.response_s, "s", 2, workbench_.style())));
   detail_->setText(facts.join(QStringLiteral(" · ")));
   int lines = 0;
   for (const Reason& reason : candidate->reasons) {
     if (++lines > 5) break;
-    const QString mark = reason.kind == ReasonKind::good ? QStringLiteral("+  ") : reason.kind == ReasonKind::costs ? QStringLiteral("−  ")
-                                                                                                                    : QStringLiteral("×  ");
-    auto* line = new Text(theme_, Face::small, mark + text_of(reason.words), reason.kind == ReasonKind::good ? Tint::accent : reason.kind == ReasonKind::costs ? Tint::amber
-                                                                                                                                                               : Tint::red);
+    const QString mark = reason.kind == ReasonKind::good    ? QStringLiteral("+  ")
+                         : reason.kind == ReasonKind::costs ? QStringLiteral("−  ")
+                                                            : QStringLiteral("×  ");
+    auto* line = new Text(theme_, Face::small, mark + text_of(reason.words),
+                          reason.kind == ReasonKind::good    ? Tint::accent
+                          : reason.kind == ReasonKind::costs ? Tint::amber
+                                                             : Tint::red);
     line->setWordWrap(true);
     reasons_->addWidget(line);
   }
   // The trade against the best of the others that are compared.
   const auto other = std::ranges::find_if(beside, [&](const Candidate& each) { return each.part->id != part.id; });
   trade_->setVisible(other != beside.end() && !candidate->ruled_out());
-  if (other != beside.end() && !candidate->ruled_out()) trade_->setText(tr("Against %1: %2.").arg(text_of(other->part->markings.empty() ? other->part->name : other->part->markings.front()), text_of(trade_in_words(*candidate, *other, need_))));
+  if (other != beside.end() && !candidate->ruled_out())
+    trade_->setText(tr("Against %1: %2.")
+                        .arg(text_of(other->part->markings.empty() ? other->part->name : other->part->markings.front()),
+                             text_of(trade_in_words(*candidate, *other, need_))));
   price_->setText(candidate->price > 0 ? text_of(fixed(candidate->price, 2, workbench_.style())) : QString());
   drawer_->setText(candidate->in_drawer > 0 ? QString::number(candidate->in_drawer) : QString());
 }

@@ -1,4 +1,5 @@
-// Choose: what is needed on the left, the catalogue ranked for it in the middle, up to four of it compared on the right.
+// Choose: what is needed on the left, the catalogue ranked for it in the middle, up to four of it compared on the
+// right.
 #pragma once
 
 #include <QCheckBox>
@@ -20,7 +21,8 @@ namespace fair_gauge::app {
 class CandidateRow : public QWidget {
   Q_OBJECT
  public:
-  CandidateRow(const Theme& theme, const Candidate& candidate, const Need& need, const NumberStyle& style, QWidget* parent = nullptr);
+  CandidateRow(const Theme& theme, const Candidate& candidate, const Need& need, const NumberStyle& style,
+               QWidget* parent = nullptr);
   QCheckBox& compared() { return *compared_; }
   void mark(bool chosen);
   const std::string& part() const { return part_; }

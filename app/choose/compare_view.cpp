@@ -18,11 +18,14 @@ QPen pen_of(const Colours& colours, std::size_t i) {
   return QPen(inks[i % 4], 2, lines[i % 4]);
 }
 
-QString short_name(const Candidate& candidate) { return text_of(candidate.part->markings.empty() ? candidate.part->id : candidate.part->markings.front()); }
+QString short_name(const Candidate& candidate) {
+  return text_of(candidate.part->markings.empty() ? candidate.part->id : candidate.part->markings.front());
+}
 
 }  // namespace
 
-RangeBars::RangeBars(const Theme& theme, const NumberStyle& style, QWidget* parent) : QWidget(parent), theme_(theme), style_(style) {
+RangeBars::RangeBars(const Theme& theme, const NumberStyle& style, QWidget* parent)
+    : QWidget(parent), theme_(theme), style_(style) {
   setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
   setAccessibleName(tr("Ranges of the candidates"));
 }
@@ -35,7 +38,9 @@ void RangeBars::show_candidates(const Need& need, const std::vector<Candidate>& 
   for (const Candidate& candidate : candidates)
     if (const PartQuantity* quantity = candidate.part->measures(need.quantity)) {
       bars_.push_back({short_name(candidate), quantity->minimum, quantity->maximum});
-      words << tr("%1 from %2 to %3").arg(short_name(candidate), text_of(with_unit(quantity->minimum, 0, unit.symbol, style_)), text_of(with_unit(quantity->maximum, 0, unit.symbol, style_)));
+      words << tr("%1 from %2 to %3")
+                   .arg(short_name(candidate), text_of(with_unit(quantity->minimum, 0, unit.symbol, style_)),
+                        text_of(with_unit(quantity->maximum, 0, unit.symbol, style_)));
     }
   setToolTip(words.join(QLatin1Char('\n')));
   setAccessibleDescription(words.join(QStringLiteral("; ")));
@@ -59,13 +64,15 @@ void RangeBars::paintEvent(QPaintEvent*) {
   for (std::size_t i = 0; i < bars_.size(); ++i) {
     const int top = static_cast<int>(i) * line;
     painter.setPen(pen_of(colours, i).color());
-    painter.drawText(QRect(0, top, names - theme_.px(8), line), Qt::AlignVCenter | Qt::AlignLeft, metrics.elidedText(bars_[i].name, Qt::ElideRight, names - theme_.px(8)));
+    painter.drawText(QRect(0, top, names - theme_.px(8), line), Qt::AlignVCenter | Qt::AlignLeft,
+                     metrics.elidedText(bars_[i].name, Qt::ElideRight, names - theme_.px(8)));
     painter.setPen(pen_of(colours, i));
     painter.drawLine(QPointF(x(bars_[i].from), top + line / 2), QPointF(x(bars_[i].to), top + line / 2));
   }
 }
 
-CompareView::CompareView(const Theme& theme, const NumberStyle& style, QWidget* parent) : QWidget(parent), theme_(theme), style_(style), background_(this) {
+CompareView::CompareView(const Theme& theme, const NumberStyle& style, QWidget* parent)
+    : QWidget(parent), theme_(theme), style_(style), background_(this) {
   tabs_ = new ViewTabs({tr("Over the range"), tr("Side by side")});
   connect(tabs_, &ViewTabs::chosen, this, &CompareView::show_view);
   plot_ = new QCustomPlot;
@@ -84,7 +91,8 @@ CompareView::CompareView(const Theme& theme, const NumberStyle& style, QWidget* 
   connect(&theme, &Theme::changed, this, &CompareView::redraw);
 }
 
-void CompareView::show_candidates(std::shared_ptr<const Catalogue> catalogue, const Need& need, std::vector<Candidate> candidates) {
+void CompareView::show_candidates(std::shared_ptr<const Catalogue> catalogue, const Need& need,
+                                  std::vector<Candidate> candidates) {
   catalogue_ = std::move(catalogue);
   need_ = need;
   candidates_ = std::move(candidates);
@@ -105,7 +113,8 @@ void CompareView::redraw() {
   style_plot(*plot_, theme_);
   view_ == 0 ? draw_errors() : draw_hour();
   QStringList words;
-  for (const Candidate& candidate : candidates_) words << tr("%1: worst ±%2").arg(short_name(candidate)).arg(candidate.worst, 0, 'g', 2);
+  for (const Candidate& candidate : candidates_)
+    words << tr("%1: worst ±%2").arg(short_name(candidate)).arg(candidate.worst, 0, 'g', 2);
   plot_->setAccessibleName(tr("Candidates compared"));
   plot_->setAccessibleDescription(words.join(QStringLiteral("; ")));
   plot_->replot(QCustomPlot::rpQueuedReplot);
@@ -141,7 +150,10 @@ void CompareView::draw_errors() {
     graph->setData(x, y, true);
     // Names along their own curves, one further right than the other.
     const auto at = candidates_[c].errors.size() * (2 + c) / 6;
-    if (at < candidates_[c].errors.size()) label(short_name(candidates_[c]), candidates_[c].errors[at].at, std::min(candidates_[c].errors[at].expanded, top * 0.93), pen_of(theme_.colours(), c).color(), Qt::AlignHCenter | Qt::AlignBottom);
+    if (at < candidates_[c].errors.size())
+      label(short_name(candidates_[c]), candidates_[c].errors[at].at,
+            std::min(candidates_[c].errors[at].expanded, top * 0.93), pen_of(theme_.colours(), c).color(),
+            Qt::AlignHCenter | Qt::AlignBottom);
   }
 }
 

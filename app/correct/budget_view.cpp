@@ -28,12 +28,18 @@ QString shape_of(Distribution distribution) {
 
 }  // namespace
 
-BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench), background_(this) {
+BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench), background_(this) {
   summary_ = new Text(theme, Face::strong);
   summary_->setObjectName(QStringLiteral("budget_summary"));
   summary_->setWordWrap(true);
-  table_ = plain_table(theme, "budget", tr("Sources of error"), {tr("source"), tr("off by ±"), tr("shape"), tr("moves the reading by"), tr("contribution"), tr("share")}, {0, 92, 96, 152, 96, 52});
-  table_->horizontalHeaderItem(2)->setToolTip(tr("A maximum figure of a sheet counts as flat: anything within it is as likely. A typical figure counts as one standard deviation of a bell."));
+  table_ = plain_table(
+      theme, "budget", tr("Sources of error"),
+      {tr("source"), tr("off by ±"), tr("shape"), tr("moves the reading by"), tr("contribution"), tr("share")},
+      {0, 92, 96, 152, 96, 52});
+  table_->horizontalHeaderItem(2)->setToolTip(
+      tr("A maximum figure of a sheet counts as flat: anything within it is as likely. A typical figure counts as one "
+         "standard deviation of a bell."));
   range_plot_ = new QCustomPlot;
   range_plot_->setAccessibleName(tr("Error over the wanted range"));
   histogram_ = new QCustomPlot;
@@ -51,7 +57,9 @@ BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent
   spread_words_ = new Text(theme, Face::small, {}, Tint::quiet);
   spread_words_->setObjectName(QStringLiteral("spread_words"));
   spread_words_->setWordWrap(true);
-  doubt_kind_ = choice_box({tr("where it sits"), tr("what it touches: the board's own warmth"), tr("hysteresis"), tr("rounding of the shown digits"), tr("something else")}, "doubt_kind", tr("What no sheet tells"));
+  doubt_kind_ = choice_box({tr("where it sits"), tr("what it touches: the board's own warmth"), tr("hysteresis"),
+                            tr("rounding of the shown digits"), tr("something else")},
+                           "doubt_kind", tr("What no sheet tells"));
   doubt_width_ = new QuantityField(theme, Dimension::temperature_difference);
   doubt_width_->setObjectName(QStringLiteral("doubt_width"));
   doubt_width_->setAccessibleName(tr("How much it may be off"));
@@ -113,16 +121,28 @@ void BudgetView::refresh() {
   if (!isVisible()) return;
   const ChannelView& view = workbench_.chosen();
   if (!view.budget || !view.chain) {
-    summary_->setText(view.problem ? text_of(to_text(*view.problem)) : tr("The value is outside what this chain can read."));
+    summary_->setText(view.problem ? text_of(to_text(*view.problem))
+                                   : tr("The value is outside what this chain can read."));
     table_->setRowCount(0);
     return;
   }
   const NumberStyle& style = workbench_.style();
   const Budget& budget = *view.budget;
   const Unit& shown = *view.chain->shown;
-  const auto difference = [&](double value) { return text_of(with_unit(value / shown.scale, decimals_for(std::abs(value / shown.scale)), difference_symbol(shown), style)); };
-  QString words = tr("At %1: standard uncertainty %2, k = %3 (%4), so ±%5 for 95 %.").arg(text_of(with_unit(shown.from_base(budget.at), 1, shown.symbol, style)), difference(budget.combined), text_of(fixed(budget.coverage_factor, 2, style)), std::isfinite(budget.effective_dof) ? tr("%1 effective degrees of freedom").arg(std::lround(budget.effective_dof)) : tr("unlimited degrees of freedom"), difference(budget.expanded));
-  if (budget.known_bias != 0) words += QLatin1Char(' ') + tr("It is known to read %1 off, and that is not corrected.").arg(difference(budget.known_bias));
+  const auto difference = [&](double value) {
+    return text_of(
+        with_unit(value / shown.scale, decimals_for(std::abs(value / shown.scale)), difference_symbol(shown), style));
+  };
+  QString words = tr("At %1: standard uncertainty %2, k = %3 (%4), so ±%5 for 95 %.")
+                      .arg(text_of(with_unit(shown.from_base(budget.at), 1, shown.symbol, style)),
+                           difference(budget.combined), text_of(fixed(budget.coverage_factor, 2, style)),
+                           std::isfinite(budget.effective_dof)
+                               ? tr("%1 effective degrees of freedom").arg(std::lround(budget.effective_dof))
+                               : tr("unlimited degrees of freedom"),
+                           difference(budget.expanded));
+  if (budget.known_bias != 0)
+    words += QLatin1Char(' ') +
+             tr("It is known to read %1 off, and that is not corrected.").arg(difference(budget.known_bias));
   summary_->setText(words);
   show_sources(budget);
   if (channel_ != workbench_.channel_id()) {
@@ -135,7 +155,8 @@ void BudgetView::refresh() {
     background_.cancel();
     progress_->hide();
     run_->setText(tr("Draw a million specimens"));
-    spread_words_->setText(tr("Not drawn yet. It is worth it where the chain is strongly curved, or one flat source rules."));
+    spread_words_->setText(
+        tr("Not drawn yet. It is worth it where the chain is strongly curved, or one flat source rules."));
     histogram_->clearPlottables();
     style_plot(*histogram_, theme_);
     histogram_->replot(QCustomPlot::rpQueuedReplot);
@@ -149,9 +170,22 @@ void BudgetView::show_sources(const Budget& budget) {
   for (std::size_t i = 0; i < budget.lines.size(); ++i) {
     const Contribution& line = budget.lines[i];
     const QString unit = text_of(difference_symbol(shown));
-    const QStringList cells = {text_of(line.name), text_of(with_unit(line.width, decimals_for(line.width), line.unit, style)), shape_of(line.distribution), tr("%1 %2 per %3").arg(text_of(fixed(line.sensitivity / shown.scale, decimals_for(std::abs(line.sensitivity / shown.scale)), style)), unit, line.unit == "steps" ? tr("step") : text_of(line.unit)), text_of(with_unit(line.standard / shown.scale, decimals_for(line.standard / shown.scale), difference_symbol(shown), style)), line.share < 0.005 ? QStringLiteral("<1 %") : QStringLiteral("%1 %").arg(std::lround(line.share * 100))};
+    const QStringList cells = {
+        text_of(line.name),
+        text_of(with_unit(line.width, decimals_for(line.width), line.unit, style)),
+        shape_of(line.distribution),
+        tr("%1 %2 per %3")
+            .arg(text_of(fixed(line.sensitivity / shown.scale, decimals_for(std::abs(line.sensitivity / shown.scale)),
+                               style)),
+                 unit, line.unit == "steps" ? tr("step") : text_of(line.unit)),
+        text_of(with_unit(line.standard / shown.scale, decimals_for(line.standard / shown.scale),
+                          difference_symbol(shown), style)),
+        line.share < 0.005 ? QStringLiteral("<1 %") : QStringLiteral("%1 %").arg(std::lround(line.share * 100))};
     put_row(*table_, static_cast<int>(i), cells, theme_, theme_.colours().ink);
-    table_->item(static_cast<int>(i), 0)->setToolTip(tr("enters at: %1; %2 degrees of freedom").arg(text_of(stage_title(line.stage)), std::isfinite(line.dof) ? QString::number(line.dof, 'f', 0) : tr("unlimited")));
+    table_->item(static_cast<int>(i), 0)
+        ->setToolTip(tr("enters at: %1; %2 degrees of freedom")
+                         .arg(text_of(stage_title(line.stage)),
+                              std::isfinite(line.dof) ? QString::number(line.dof, 'f', 0) : tr("unlimited")));
   }
 }
 
@@ -160,7 +194,11 @@ void BudgetView::show_doubts() {
   const Channel* channel = workbench_.chosen().channel;
   if (!channel) return;
   for (std::size_t i = 0; i < channel->doubts.size(); ++i) {
-    auto* off = new QPushButton(tr("Take back: %1, ±%2").arg(text_of(channel->doubts[i].name), text_of(with_unit(channel->doubts[i].half_width, decimals_for(channel->doubts[i].half_width), difference_symbol(*workbench_.chosen().chain->base), workbench_.style()))));
+    auto* off = new QPushButton(
+        tr("Take back: %1, ±%2")
+            .arg(text_of(channel->doubts[i].name),
+                 text_of(with_unit(channel->doubts[i].half_width, decimals_for(channel->doubts[i].half_width),
+                                   difference_symbol(*workbench_.chosen().chain->base), workbench_.style()))));
     off->setProperty("quiet", true);
     connect(off, &QPushButton::clicked, this, [this, i] {
       workbench_.document().edit(tr("Take a doubt back"), [&](Bench& bench) {
@@ -180,7 +218,9 @@ void BudgetView::draw_range(const ChannelView& view) {
   const Unit& shown = *view.chain->shown;
   const Range& wanted = view.channel->wanted;
   QVector<double> x, y, known;
-  for (const Budget& budget : budget_over_range(*view.chain, wanted.from, wanted.to, places)) x << shown.from_base(budget.at), y << (budget.expanded + std::abs(budget.known_bias)) / shown.scale, known << std::abs(budget.known_bias) / shown.scale;
+  for (const Budget& budget : budget_over_range(*view.chain, wanted.from, wanted.to, places))
+    x << shown.from_base(budget.at), y << (budget.expanded + std::abs(budget.known_bias)) / shown.scale,
+        known << std::abs(budget.known_bias) / shown.scale;
   auto* whole = range_plot_->addGraph();
   whole->setPen(QPen(colours.accent, 2));
   whole->setData(x, y, true);
@@ -191,7 +231,8 @@ void BudgetView::draw_range(const ChannelView& view) {
   auto* limit = range_plot_->addGraph();
   limit->setPen(QPen(colours.red, 1, Qt::DashLine));
   limit->setData({shown.from_base(wanted.from), shown.from_base(wanted.to)}, {allowed, allowed}, true);
-  const double top = std::max(allowed * 1.25, y.isEmpty() ? 0.0 : std::min(3 * allowed, *std::ranges::max_element(y) * 1.15));
+  const double top =
+      std::max(allowed * 1.25, y.isEmpty() ? 0.0 : std::min(3 * allowed, *std::ranges::max_element(y) * 1.15));
   range_plot_->xAxis->setRange(shown.from_base(wanted.from), shown.from_base(wanted.to));
   range_plot_->yAxis->setRange(0, top);
   range_plot_->xAxis->setLabel(text_of(shown.symbol));
@@ -207,7 +248,8 @@ void BudgetView::draw_range(const ChannelView& view) {
   };
   label(tr("allowed"), shown.from_base(wanted.from), allowed, colours.red);
   if (!y.isEmpty()) label(tr("used, 95 %"), x[x.size() / 2], std::min(y[y.size() / 2], top * 0.9), colours.accent);
-  if (!known.isEmpty() && known[known.size() / 2] > 0.02 * top) label(tr("known bias"), x[x.size() / 4], known[known.size() / 4], colours.second);
+  if (!known.isEmpty() && known[known.size() / 2] > 0.02 * top)
+    label(tr("known bias"), x[x.size() / 4], known[known.size() / 4], colours.second);
   range_plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 
@@ -251,15 +293,23 @@ void BudgetView::show_spread(const Result<MonteCarlo>& spread) {
   if (!view.chain) return;
   const Unit& shown = *view.chain->shown;
   const NumberStyle& style = workbench_.style();
-  const auto difference = [&](double value) { return text_of(with_unit(value / shown.scale, decimals_for(spread->standard / shown.scale), difference_symbol(shown), style)); };
+  const auto difference = [&](double value) {
+    return text_of(
+        with_unit(value / shown.scale, decimals_for(spread->standard / shown.scale), difference_symbol(shown), style));
+  };
   const std::string differs = budget_differs(*of_run_, *spread);
-  spread_words_->setText(tr("95 % of %1 specimens read %2 to +%3 off; the budget says ±%4. %5").arg(text_of(fixed(static_cast<double>(spread->trials), 0, style)), difference(spread->low), difference(spread->high), difference(of_run_->expanded), differs.empty() ? tr("They agree.") : text_of(differs)));
+  spread_words_->setText(tr("95 % of %1 specimens read %2 to +%3 off; the budget says ±%4. %5")
+                             .arg(text_of(fixed(static_cast<double>(spread->trials), 0, style)),
+                                  difference(spread->low), difference(spread->high), difference(of_run_->expanded),
+                                  differs.empty() ? tr("They agree.") : text_of(differs)));
   const Colours& colours = theme_.colours();
   style_plot(*histogram_, theme_);
   histogram_->clearPlottables();
   auto* bars = new QCPBars(histogram_->xAxis, histogram_->yAxis);
   QVector<double> x, y;
-  for (std::size_t i = 0; i < spread->histogram.size(); ++i) x << (spread->histogram_from + (static_cast<double>(i) + 0.5) * spread->histogram_step) / shown.scale, y << static_cast<double>(spread->histogram[i]);
+  for (std::size_t i = 0; i < spread->histogram.size(); ++i)
+    x << (spread->histogram_from + (static_cast<double>(i) + 0.5) * spread->histogram_step) / shown.scale,
+        y << static_cast<double>(spread->histogram[i]);
   bars->setWidth(spread->histogram_step / shown.scale);
   bars->setPen(Qt::NoPen);
   bars->setBrush(colours.tint);
@@ -279,10 +329,13 @@ void BudgetView::show_spread(const Result<MonteCarlo>& spread) {
     line->setPen(QPen(colours.second, 1, Qt::DotLine));
     line->setData({end / shown.scale, end / shown.scale}, {0, top});
   }
-  histogram_->xAxis->setRange(spread->histogram_from / shown.scale, (spread->histogram_from + spread->histogram_step * static_cast<double>(spread->histogram.size())) / shown.scale);
+  histogram_->xAxis->setRange(
+      spread->histogram_from / shown.scale,
+      (spread->histogram_from + spread->histogram_step * static_cast<double>(spread->histogram.size())) / shown.scale);
   histogram_->yAxis->setRange(0, top);
   histogram_->yAxis->setTickLabels(false);
-  histogram_->xAxis->setLabel(tr("reading − truth, %1; dashed: 95 % of them, dotted: the budget").arg(text_of(difference_symbol(shown))));
+  histogram_->xAxis->setLabel(
+      tr("reading − truth, %1; dashed: 95 % of them, dotted: the budget").arg(text_of(difference_symbol(shown))));
   histogram_->replot(QCustomPlot::rpQueuedReplot);
 }
 

@@ -1,4 +1,5 @@
-// The error budget in full: every source with its sensitivity, the same over the range, and a million specimens beside it.
+// The error budget in full: every source with its sensitivity, the same over the range, and a million specimens beside
+// it.
 #pragma once
 
 #include <QProgressBar>

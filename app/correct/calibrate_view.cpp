@@ -36,7 +36,8 @@ QString model_name(FitModel model) {
 
 }  // namespace
 
-CalibrateView::CalibrateView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench), background_(this) {
+CalibrateView::CalibrateView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench), background_(this) {
   since_live_.start();
   auto* all = row(20);
   QWidget* left = scrolled(build_left());
@@ -76,7 +77,8 @@ QWidget* CalibrateView::build_left() {
   connect(take_, &QPushButton::clicked, this, &CalibrateView::take_point);
   auto* log = new QPushButton(tr("From a log…"));
   log->setObjectName(QStringLiteral("from_log"));
-  log->setToolTip(tr("Opens a log of this channel's raw numbers; drag over the span that the point is to be taken from"));
+  log->setToolTip(
+      tr("Opens a log of this channel's raw numbers; drag over the span that the point is to be taken from"));
   connect(log, &QPushButton::clicked, this, [this] {
     const QString path = QFileDialog::getOpenFileName(this, tr("Open a log"), {}, tr("Logs (*.csv);;All files (*)"));
     if (!path.isEmpty()) open_log(path);
@@ -104,7 +106,8 @@ QWidget* CalibrateView::build_right() {
   plot_ = new QCustomPlot;
   plot_->setObjectName(QStringLiteral("fit_plot"));
   plot_->setMinimumHeight(theme_.column_px(110));
-  table_ = plain_table(theme_, "points", tr("Calibration points"), {tr("reference"), tr("±, k = 2"), tr("read"), tr("to add"), tr("left over")}, {0, 0, 0, 0, 0});
+  table_ = plain_table(theme_, "points", tr("Calibration points"),
+                       {tr("reference"), tr("±, k = 2"), tr("read"), tr("to add"), tr("left over")}, {0, 0, 0, 0, 0});
   auto* drop = new QPushButton(tr("Drop the marked point"));
   drop->setObjectName(QStringLiteral("drop_point"));
   drop->setProperty("quiet", true);
@@ -125,7 +128,9 @@ QWidget* CalibrateView::build_right() {
   connect(paste_, &QPlainTextEdit::textChanged, this, &CalibrateView::take_text);
   model_ = choice_box({}, "model", tr("Model of the correction"));
   connect(model_, &QComboBox::activated, this, [this] { draw_fit(); });
-  place_ = choice_box({tr("on the reading, here"), tr("on the raw number, here"), tr("in the part's offset register"), tr("in the firmware")}, "correction_place", tr("Where it is carried out"));
+  place_ = choice_box({tr("on the reading, here"), tr("on the raw number, here"), tr("in the part's offset register"),
+                       tr("in the firmware")},
+                      "correction_place", tr("Where it is carried out"));
   connect(place_, &QComboBox::activated, this, [this] { draw_fit(); });
   why_ = new Text(theme_, Face::small, {}, Tint::quiet);
   why_->setObjectName(QStringLiteral("model_why"));
@@ -236,26 +241,33 @@ void CalibrateView::rebuild_inputs() {
     if (!input.choices.empty()) {
       QStringList choices;
       for (const std::string& choice : input.choices) choices << text_of(choice);
-      form_->add_choice(text_of(input.name), text_of(input.why), choices, name.constData(), [this, i](int choice) {
-             inputs_[i] = choice;
-             refresh_live();
-           })
+      form_
+          ->add_choice(text_of(input.name), text_of(input.why), choices, name.constData(),
+                       [this, i](int choice) {
+                         inputs_[i] = choice;
+                         refresh_live();
+                       })
           ->setCurrentIndex(static_cast<int>(input.usual));
       continue;
     }
-    auto* field = form_->add_quantity(text_of(input.name), text_of(input.why), input.dimension, name.constData(), [this, i](double value) {
-      inputs_[i] = value;
-      refresh_live();
-    });
+    auto* field = form_->add_quantity(text_of(input.name), text_of(input.why), input.dimension, name.constData(),
+                                      [this, i](double value) {
+                                        inputs_[i] = value;
+                                        refresh_live();
+                                      });
     if (!std::isfinite(input.usual)) continue;
-    const std::string_view symbol = input.dimension == Dimension::temperature_difference ? "°C" : base_unit(input.dimension).symbol;
-    field->show_value(input.usual, text_of(input.usual == std::round(input.usual) ? with_unit(input.usual, 0, symbol, workbench_.style()) : fmt::format("{:g} {}", input.usual, symbol)));
+    const std::string_view symbol =
+        input.dimension == Dimension::temperature_difference ? "°C" : base_unit(input.dimension).symbol;
+    field->show_value(input.usual, text_of(input.usual == std::round(input.usual)
+                                               ? with_unit(input.usual, 0, symbol, workbench_.style())
+                                               : fmt::format("{:g} {}", input.usual, symbol)));
   }
 }
 
 Result<ReferenceValue> CalibrateView::reference_now() const {
   const int index = procedure_->currentIndex();
-  if (index < 0 || index >= static_cast<int>(procedures_.size())) return Problem{"no procedure fits this channel", "points pasted as text"};
+  if (index < 0 || index >= static_cast<int>(procedures_.size()))
+    return Problem{"no procedure fits this channel", "points pasted as text"};
   const Procedure& each = *procedures_[static_cast<std::size_t>(index)];
   for (std::size_t i = 0; i < inputs_.size(); ++i)
     if (!std::isfinite(inputs_[i])) return Problem{"\"" + each.inputs[i].name + "\" is not typed yet", "a number"};
@@ -295,19 +307,36 @@ void CalibrateView::refresh_live() {
   if (const auto& span = span_->span()) {
     part = {};
     for (std::size_t i = 0; i < series_.seconds.size(); ++i)
-      if (series_.seconds[i] >= span->first && series_.seconds[i] <= span->second) part.seconds.push_back(series_.seconds[i]), part.values.push_back(series_.values[i]);
+      if (series_.seconds[i] >= span->first && series_.seconds[i] <= span->second)
+        part.seconds.push_back(series_.seconds[i]), part.values.push_back(series_.values[i]);
   }
-  const double length = part.seconds.size() > 1 && (span_->span() || log_) ? part.seconds.back() - part.seconds.front() + 1e-6 : window_s;
+  const double length =
+      part.seconds.size() > 1 && (span_->span() || log_) ? part.seconds.back() - part.seconds.front() + 1e-6 : window_s;
   stability_ = judge_stability(part.seconds, part.values, view.channel->tolerance, length);
   const QString symbol = text_of(unit().symbol);
   QString words = text_of(stability_.words);
-  if (stability_.readings > 0) words = tr("%1 from %2 readings, spread %3: %4").arg(text_of(with_unit(stability_.mean, decimals_for(std::max(stability_.standard_error, 1e-4)), unit().symbol, style))).arg(stability_.readings).arg(text_of(with_unit(stability_.sd, decimals_for(stability_.sd), difference_symbol(unit()), style)), words);
+  if (stability_.readings > 0)
+    words = tr("%1 from %2 readings, spread %3: %4")
+                .arg(text_of(with_unit(stability_.mean, decimals_for(std::max(stability_.standard_error, 1e-4)),
+                                       unit().symbol, style)))
+                .arg(stability_.readings)
+                .arg(text_of(with_unit(stability_.sd, decimals_for(stability_.sd), difference_symbol(unit()), style)),
+                     words);
   stable_->setText(words);
   stable_->set_tint(stability_.stable ? Tint::accent : Tint::amber);
   const auto reference = reference_now();
   if (reference) {
-    const QString doubt = std::isfinite(reference->standard) ? QStringLiteral("±") + text_of(with_unit(2 * reference->standard, decimals_for(2 * reference->standard), difference_symbol(unit()), style)) : tr("nobody knows how good");
-    reference_->setText(tr("%1 (%2, k = 2): %3").arg(text_of(with_unit(reference->value, decimals_for(std::isfinite(reference->standard) ? reference->standard : 0.1), unit().symbol, style)), doubt, text_of(reference->words)));
+    const QString doubt =
+        std::isfinite(reference->standard)
+            ? QStringLiteral("±") + text_of(with_unit(2 * reference->standard, decimals_for(2 * reference->standard),
+                                                      difference_symbol(unit()), style))
+            : tr("nobody knows how good");
+    reference_->setText(
+        tr("%1 (%2, k = 2): %3")
+            .arg(text_of(with_unit(reference->value,
+                                   decimals_for(std::isfinite(reference->standard) ? reference->standard : 0.1),
+                                   unit().symbol, style)),
+                 doubt, text_of(reference->words)));
     reference_->set_tint(std::isfinite(reference->standard) ? Tint::second : Tint::amber);
   } else {
     reference_->setText(text_of(to_text(reference.problem())));
@@ -366,7 +395,8 @@ void CalibrateView::refresh_fit() {
   const bool any = !points_.empty() && view.channel;
   for (QWidget* each : std::initializer_list<QWidget*>{model_, place_, put_in_}) each->setEnabled(any);
   if (!any) {
-    why_->setText(tr("No point yet. Lead the sensor to a value that you know, wait until it stands, and take the point."));
+    why_->setText(
+        tr("No point yet. Lead the sensor to a value that you know, wait until it stands, and take the point."));
     why_->set_tint(Tint::quiet);
     verdict_->clear();
     fill_points();
@@ -383,18 +413,25 @@ void CalibrateView::refresh_fit() {
     if (i == choice_->recommended)
       words += tr(", recommended");
     else if (report.model != FitModel::table)
-      words += tr(", leaves %1").arg(text_of(with_unit(report.worst_residual, decimals_for(std::max(report.worst_residual, 1e-4)), difference_symbol(unit()), workbench_.style())));
+      words += tr(", leaves %1")
+                   .arg(text_of(with_unit(report.worst_residual, decimals_for(std::max(report.worst_residual, 1e-4)),
+                                          difference_symbol(unit()), workbench_.style())));
     model_->addItem(words, static_cast<int>(i));
     if (i == choice_->recommended) model_->setCurrentIndex(model_->count() - 1);
   }
   // A thermistor may get coefficients of its own instead of a correction.
   const Part* part = view.chain ? workbench_.catalogue().find(view.chain->part_id) : nullptr;
-  if (part && part->transfer.type.starts_with("thermistor") && points_.size() >= 3) model_->addItem(tr("the thermistor's own coefficients"), own_curve);
+  if (part && part->transfer.type.starts_with("thermistor") && points_.size() >= 3)
+    model_->addItem(tr("the thermistor's own coefficients"), own_curve);
   const ModelReport& recommended = choice_->reports[choice_->recommended];
   QStringList words{text_of(choice_->why)};
-  if (recommended.left_out) words << tr("Left out one after another, the points are missed by %1.").arg(text_of(with_unit(*recommended.left_out, decimals_for(*recommended.left_out), difference_symbol(unit()), workbench_.style())));
+  if (recommended.left_out)
+    words << tr("Left out one after another, the points are missed by %1.")
+                 .arg(text_of(with_unit(*recommended.left_out, decimals_for(*recommended.left_out),
+                                        difference_symbol(unit()), workbench_.style())));
   for (const std::string& warning : choice_->warnings) words << text_of(warning);
-  for (const std::size_t outlier : choice_->outliers) words << tr("Point %1 is missed by more than chance allows: look at it again.").arg(outlier + 1);
+  for (const std::size_t outlier : choice_->outliers)
+    words << tr("Point %1 is missed by more than chance allows: look at it again.").arg(outlier + 1);
   why_->setText(words.join(QLatin1Char(' ')));
   why_->set_tint(choice_->outliers.empty() ? Tint::quiet : Tint::amber);
   draw_fit();
@@ -406,7 +443,8 @@ const ModelReport* CalibrateView::chosen_model() const {
 }
 
 CorrectionPlace CalibrateView::place() const {
-  constexpr CorrectionPlace places[] = {CorrectionPlace::physical, CorrectionPlace::raw, CorrectionPlace::part, CorrectionPlace::firmware};
+  constexpr CorrectionPlace places[] = {CorrectionPlace::physical, CorrectionPlace::raw, CorrectionPlace::part,
+                                        CorrectionPlace::firmware};
   return places[std::max(0, place_->currentIndex())];
 }
 
@@ -418,7 +456,15 @@ void CalibrateView::fill_points() {
     const RecordedPoint& point = points_[i];
     const int decimals = decimals_for(std::max({point.reference_standard, point.spread, 1e-4}));
     const double left = model && model->fit && i < model->fit->residuals.size() ? model->fit->residuals[i] : 0;
-    const QStringList cells = {text_of(with_unit(point.reference, decimals, unit().symbol, style)), point.reference_standard > 0 ? text_of(with_unit(2 * point.reference_standard, decimals_for(2 * point.reference_standard), difference_symbol(unit()), style)) : tr("not known"), text_of(with_unit(point.reading, decimals, unit().symbol, style)), text_of(with_unit(point.reference - point.reading, decimals, difference_symbol(unit()), style)), text_of(with_unit(left, decimals, difference_symbol(unit()), style))};
+    const QStringList cells = {
+        text_of(with_unit(point.reference, decimals, unit().symbol, style)),
+        point.reference_standard > 0
+            ? text_of(with_unit(2 * point.reference_standard, decimals_for(2 * point.reference_standard),
+                                difference_symbol(unit()), style))
+            : tr("not known"),
+        text_of(with_unit(point.reading, decimals, unit().symbol, style)),
+        text_of(with_unit(point.reference - point.reading, decimals, difference_symbol(unit()), style)),
+        text_of(with_unit(left, decimals, difference_symbol(unit()), style))};
     const bool outlier = choice_ && std::ranges::find(choice_->outliers, i) != choice_->outliers.end();
     put_row(*table_, static_cast<int>(i), cells, theme_, outlier ? theme_.colours().red : theme_.colours().ink, 0);
     for (int c = 0; c < 5; ++c) table_->item(static_cast<int>(i), c)->setToolTip(text_of(point.conditions));
@@ -462,11 +508,13 @@ void CalibrateView::draw_fit() {
     line->setData(x, y, true);
     middle = model->fit->predict((low + high) / 2).correction;
     for (int i = 0; i < y.size(); ++i)
-      if (x[i] >= wanted.from && x[i] <= wanted.to) reach = std::max({reach, std::abs(above[i] - middle), std::abs(below[i] - middle)});
+      if (x[i] >= wanted.from && x[i] <= wanted.to)
+        reach = std::max({reach, std::abs(above[i] - middle), std::abs(below[i] - middle)});
   }
   QVector<double> px, py, pe;
   for (const RecordedPoint& point : points_) {
-    px << point.reading, py << point.reference - point.reading, pe << 2 * std::hypot(point.reference_standard, point.spread / std::sqrt(std::max(1, point.readings)));
+    px << point.reading, py << point.reference - point.reading,
+        pe << 2 * std::hypot(point.reference_standard, point.spread / std::sqrt(std::max(1, point.readings)));
     reach = std::max(reach, std::abs(py.back() - middle) + pe.back());
   }
   auto* dots = plot_->addGraph();
@@ -499,21 +547,30 @@ void CalibrateView::draw_fit() {
   for (std::size_t i = 0; i < points_.size(); ++i)
     if (model && i < model->fit->residuals.size()) worst = std::max(worst, std::abs(model->fit->residuals[i]));
   const Decision decision = decide(worst + std::abs(after->known_bias), after->expanded, view.channel->tolerance);
-  QString words = tr("Uses %1 % now, %2 % with it.").arg(std::lround(before->used() * 100)).arg(std::lround(after->used() * 100));
-  words += QLatin1Char(' ') + (decision == Decision::passes ? tr("It keeps its limit, the uncertainty counted in.") : decision == Decision::fails ? tr("It does not keep its limit, even in its favour.")
-                                                                                                                                                  : tr("Too close to tell: the uncertainty reaches over the limit."));
-  if (std::ranges::any_of(points_, [](const RecordedPoint& point) { return point.reference_standard <= 0; })) words += QLatin1Char(' ') + tr("A reference of unknown error counts as right: this verdict is a hope.");
+  QString words =
+      tr("Uses %1 % now, %2 % with it.").arg(std::lround(before->used() * 100)).arg(std::lround(after->used() * 100));
+  words += QLatin1Char(' ') + (decision == Decision::passes ? tr("It keeps its limit, the uncertainty counted in.")
+                               : decision == Decision::fails
+                                   ? tr("It does not keep its limit, even in its favour.")
+                                   : tr("Too close to tell: the uncertainty reaches over the limit."));
+  if (std::ranges::any_of(points_, [](const RecordedPoint& point) { return point.reference_standard <= 0; }))
+    words += QLatin1Char(' ') + tr("A reference of unknown error counts as right: this verdict is a hope.");
   if (const Correction& correction = changed->correction; correction.placed == CorrectionPlace::part) {
     const Part* part = workbench_.catalogue().find(view.chain->part_id);
     if (part && part->bytes.offset)
-      if (const auto stored = store_limit(*part->bytes.offset, correction.coefficients.front(), LimitSide::upper)) words += QLatin1Char(' ') + tr("Write %1 to %2.").arg(text_of(to_hex(stored->bytes)), text_of(part->bytes.offset->address));
+      if (const auto stored = store_limit(*part->bytes.offset, correction.coefficients.front(), LimitSide::upper))
+        words += QLatin1Char(' ') +
+                 tr("Write %1 to %2.").arg(text_of(to_hex(stored->bytes)), text_of(part->bytes.offset->address));
   }
   verdict_->setText(words);
-  verdict_->set_tint(decision == Decision::passes ? Tint::accent : decision == Decision::fails ? Tint::red
-                                                                                               : Tint::amber);
+  verdict_->set_tint(decision == Decision::passes  ? Tint::accent
+                     : decision == Decision::fails ? Tint::red
+                                                   : Tint::amber);
 }
 
-bool CalibrateView::is_own_curve() const { return model_->currentIndex() >= 0 && model_->currentData().toInt() == own_curve; }
+bool CalibrateView::is_own_curve() const {
+  return model_->currentIndex() >= 0 && model_->currentData().toInt() == own_curve;
+}
 
 Result<PutIn> CalibrateView::what_it_does() const {
   const CalibrationWords words{day_text(today()), instrument_->text().toStdString()};
@@ -552,7 +609,9 @@ void CalibrateView::put_in() {
     record.residual_sd = model->fit->residual_sd;
   } else {
     const Device* device = find_by_id(put->bench.devices, find_by_id(put->bench.channels, channel_)->device);
-    for (const auto& [name, value] : device->settings) entry.words += fmt::format("{}{} = {:.9g}", entry.words.empty() ? "the thermistor's own coefficients: " : ", ", name, value);
+    for (const auto& [name, value] : device->settings)
+      entry.words +=
+          fmt::format("{}{} = {:.9g}", entry.words.empty() ? "the thermistor's own coefficients: " : ", ", name, value);
   }
   record.tolerance = view.channel->tolerance;
   record.used_before = before ? before->used() : 0;

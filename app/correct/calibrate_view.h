@@ -1,4 +1,5 @@
-// Calibrate: the procedure that leads by the hand, the points, the models that could serve, and the correction put in place.
+// Calibrate: the procedure that leads by the hand, the points, the models that could serve, and the correction put in
+// place.
 #pragma once
 
 #include <QElapsedTimer>

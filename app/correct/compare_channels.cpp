@@ -26,7 +26,8 @@ constexpr int refresh_every_ms = 1000;
 // Their wanted ranges overlap by half or more: they may see the same air, the same light, the same pressure.
 bool sees_the_same(const Channel& one, const Channel& other) {
   const double low = std::max(one.wanted.from, other.wanted.from), high = std::min(one.wanted.to, other.wanted.to);
-  return one.kind == other.kind && high - low >= 0.5 * std::max(one.wanted.to - one.wanted.from, other.wanted.to - other.wanted.from);
+  return one.kind == other.kind &&
+         high - low >= 0.5 * std::max(one.wanted.to - one.wanted.from, other.wanted.to - other.wanted.from);
 }
 
 QPen pen_of(const Colours& colours, std::size_t i) {
@@ -37,12 +38,14 @@ QPen pen_of(const Colours& colours, std::size_t i) {
 
 }  // namespace
 
-CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench), background_(this) {
+CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench), background_(this) {
   since_refresh_.start();
   boxes_layout_ = column(2);
   without_lag_ = new QCheckBox(tr("without their lag"));
   without_lag_->setObjectName(QStringLiteral("without_lag"));
-  without_lag_->setToolTip(tr("A slow sensor differs from a quick one while things change; that is no error of either"));
+  without_lag_->setToolTip(
+      tr("A slow sensor differs from a quick one while things change; that is no error of either"));
   connect(without_lag_, &QCheckBox::clicked, this, &CompareChannels::refresh);
   auto* log = new QPushButton(tr("From a log…"));
   log->setObjectName(QStringLiteral("compare_log"));
@@ -55,7 +58,8 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   verdict_ = new Text(theme, Face::strong);
   verdict_->setObjectName(QStringLiteral("agreement"));
   verdict_->setWordWrap(true);
-  pairs_ = plain_table(theme, "pairs", tr("Pairs"), {tr("pair"), tr("differ by"), tr("may differ by ±"), tr("so they")}, {0, 92, 112, 120});
+  pairs_ = plain_table(theme, "pairs", tr("Pairs"), {tr("pair"), tr("differ by"), tr("may differ by ±"), tr("so they")},
+                       {0, 92, 112, 120});
   plot_ = new QCustomPlot;
   plot_->setMinimumHeight(theme.column_px(120));
   one_ = choice_box({}, "agree_one", tr("The one to be changed"));
@@ -177,7 +181,8 @@ void CompareChannels::list_channels() {
 std::vector<std::string> CompareChannels::chosen_ids() const {
   std::vector<std::string> ids;
   for (const Channel& channel : workbench_.bench().channels)
-    if (const auto box = boxes_.find(channel.id); box != boxes_.end() && box->second->isChecked()) ids.push_back(channel.id);
+    if (const auto box = boxes_.find(channel.id); box != boxes_.end() && box->second->isChecked())
+      ids.push_back(channel.id);
   return ids;
 }
 
@@ -187,11 +192,13 @@ Series CompareChannels::series_of(const std::string& id) const {
   const auto chain = build_chain(workbench_.bench(), workbench_.catalogue(), id);
   if (!chain) return series;
   const auto add = [&](double seconds, double raw) {
-    if (const auto reading = read_raw(*chain, raw)) series.seconds.push_back(seconds), series.values.push_back(*reading);
+    if (const auto reading = read_raw(*chain, raw))
+      series.seconds.push_back(seconds), series.values.push_back(*reading);
   };
   if (log_.empty()) {
     const auto& samples = workbench_.samples(id);
-    for (std::size_t i = samples.size() > most_points ? samples.size() - most_points : 0; i < samples.size(); ++i) add(samples[i].seconds, samples[i].raw);
+    for (std::size_t i = samples.size() > most_points ? samples.size() - most_points : 0; i < samples.size(); ++i)
+      add(samples[i].seconds, samples[i].raw);
   } else if (const auto log = log_.find(id); log != log_.end()) {
     for (std::size_t i = 0; i < log->second.raw.size(); ++i) add(log->second.seconds[i], log->second.raw[i]);
   }
@@ -225,7 +232,8 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
     // The mean of the last minute, moved by the lag.
     double sum = 0, n = 0;
     for (std::size_t i = 0; i < series.seconds.size(); ++i)
-      if (series.seconds[i] > at - 60 + std::min(0.0, lags.contains(id) ? -lags[id] : 0.0)) sum += series.values[i], ++n;
+      if (series.seconds[i] > at - 60 + std::min(0.0, lags.contains(id) ? -lags[id] : 0.0))
+        sum += series.values[i], ++n;
     const double mean = sum / n;
     const auto budget = error_budget(*chain, mean);
     if (!budget) continue;
@@ -244,16 +252,36 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
   pairs_->setRowCount(static_cast<int>(group->pairs.size()));
   for (std::size_t i = 0; i < group->pairs.size(); ++i) {
     const PairAgreement& pair = group->pairs[i];
-    put_row(*pairs_, static_cast<int>(i), {tr("%1 – %2").arg(text_of(opinions[pair.one].name), text_of(opinions[pair.other].name)), text_of(with_unit(pair.difference, decimals_for(pair.expanded), difference_symbol(unit), style)), text_of(with_unit(pair.expanded, decimals_for(pair.expanded), difference_symbol(unit), style)), pair.agrees ? tr("agree") : tr("do not agree")}, theme_, pair.agrees ? theme_.colours().ink : theme_.colours().red);
+    put_row(*pairs_, static_cast<int>(i),
+            {tr("%1 – %2").arg(text_of(opinions[pair.one].name), text_of(opinions[pair.other].name)),
+             text_of(with_unit(pair.difference, decimals_for(pair.expanded), difference_symbol(unit), style)),
+             text_of(with_unit(pair.expanded, decimals_for(pair.expanded), difference_symbol(unit), style)),
+             pair.agrees ? tr("agree") : tr("do not agree")},
+            theme_, pair.agrees ? theme_.colours().ink : theme_.colours().red);
   }
-  const QString reference = text_of(with_unit(group->reference, decimals_for(2 * group->reference_standard), unit.symbol, style)) + QStringLiteral(" ± ") + text_of(with_unit(2 * group->reference_standard, decimals_for(2 * group->reference_standard), difference_symbol(unit), style));
+  const QString reference =
+      text_of(with_unit(group->reference, decimals_for(2 * group->reference_standard), unit.symbol, style)) +
+      QStringLiteral(" ± ") +
+      text_of(with_unit(2 * group->reference_standard, decimals_for(2 * group->reference_standard),
+                        difference_symbol(unit), style));
   QString words;
   if (group->consistent)
-    words = tr("They hold together (χ² %1 with %2, probability %3 %): weighted, %4.").arg(text_of(fixed(group->chi_squared, 1, style))).arg(group->dof).arg(std::lround(group->probability * 100)).arg(reference);
+    words = tr("They hold together (χ² %1 with %2, probability %3 %): weighted, %4.")
+                .arg(text_of(fixed(group->chi_squared, 1, style)))
+                .arg(group->dof)
+                .arg(std::lround(group->probability * 100))
+                .arg(reference);
   else if (group->outlier)
-    words = tr("%1 is the odd one, %2 off what the others say together (%3).").arg(text_of(opinions[*group->outlier].name), text_of(with_unit(group->outlier_off, decimals_for(group->reference_standard), difference_symbol(unit), style)), reference);
+    words = tr("%1 is the odd one, %2 off what the others say together (%3).")
+                .arg(text_of(opinions[*group->outlier].name),
+                     text_of(with_unit(group->outlier_off, decimals_for(group->reference_standard),
+                                       difference_symbol(unit), style)),
+                     reference);
   else
-    words = tr("They do not hold together (χ² %1 with %2): with these alone nobody can say which is right. Bring a reference, or see whether they really see the same.").arg(text_of(fixed(group->chi_squared, 1, style))).arg(group->dof);
+    words = tr("They do not hold together (χ² %1 with %2): with these alone nobody can say which is right. Bring a "
+               "reference, or see whether they really see the same.")
+                .arg(text_of(fixed(group->chi_squared, 1, style)))
+                .arg(group->dof);
   for (const auto& [id, lag] : lags)
     if (std::abs(lag) > 1) words += QLatin1Char(' ') + tr("%1 lags by %2 s.").arg(text_of(id)).arg(std::lround(lag));
   verdict_->setText(words);
@@ -276,7 +304,8 @@ void CompareChannels::draw(const std::vector<std::string>& ids) {
     for (std::size_t k = 0; k < series.values.size(); ++k) x << series.seconds[k] / 60, y << series.values[k];
     graph->setData(x, y, true);
     const auto [least, most] = std::ranges::minmax(series.values);
-    low = std::min(low, least), high = std::max(high, most), from = std::min(from, x.front()), to = std::max(to, x.back());
+    low = std::min(low, least), high = std::max(high, most), from = std::min(from, x.front()),
+    to = std::max(to, x.back());
     auto* text = new QCPItemText(plot_);
     text->setText(text_of(ids[i]));
     text->setFont(theme_.font(Face::small));
@@ -301,7 +330,8 @@ void CompareChannels::show_line() {
   line_.reset();
   one_readings_.clear();
   other_readings_.clear();
-  const std::string one = one_->currentData().toString().toStdString(), other = other_->currentData().toString().toStdString();
+  const std::string one = one_->currentData().toString().toStdString(),
+                    other = other_->currentData().toString().toStdString();
   use_line_->setEnabled(false);
   if (one.empty() || one == other) return line_words_->setText(tr("Choose two different ones."));
   const auto chain = uncorrected_chain(workbench_.bench(), workbench_.catalogue(), one);
@@ -316,7 +346,8 @@ void CompareChannels::show_line() {
   }
   const Series wanted = series_of(other);
   for (std::size_t i = 0; i < changed.seconds.size(); ++i)
-    if (const auto value = value_at(wanted, changed.seconds[i])) one_readings_.push_back(changed.values[i]), other_readings_.push_back(*value);
+    if (const auto value = value_at(wanted, changed.seconds[i]))
+      one_readings_.push_back(changed.values[i]), other_readings_.push_back(*value);
   auto line = fit_two_way(one_readings_, other_readings_);
   const Unit& unit = base_unit(dimension_of_quantity(quantity_.empty() ? "temperature" : quantity_));
   if (!line) return line_words_->setText(text_of(to_text(line.problem())));
@@ -325,22 +356,31 @@ void CompareChannels::show_line() {
   const double shift = line->offset + (line->scale - 1) * line->origin;
   // Over a small range a scale is not to be believed.
   const bool scale_known = line->scale_standard < 0.05;
-  line_words_->setText(tr("At %1 it is to read %2 more%3.").arg(text_of(with_unit(line->origin, 1, unit.symbol, style)), text_of(with_unit(shift, decimals_for(line->residual), difference_symbol(unit), style)), scale_known ? tr(", with a scale of %1 ± %2").arg(text_of(fixed(line->scale, 3, style)), text_of(fixed(2 * line->scale_standard, 3, style))) : tr("; the range is too small for a scale, so an offset alone")));
+  line_words_->setText(tr("At %1 it is to read %2 more%3.")
+                           .arg(text_of(with_unit(line->origin, 1, unit.symbol, style)),
+                                text_of(with_unit(shift, decimals_for(line->residual), difference_symbol(unit), style)),
+                                scale_known ? tr(", with a scale of %1 ± %2")
+                                                  .arg(text_of(fixed(line->scale, 3, style)),
+                                                       text_of(fixed(2 * line->scale_standard, 3, style)))
+                                            : tr("; the range is too small for a scale, so an offset alone")));
   use_line_->setEnabled(chain.has_value());
 }
 
 void CompareChannels::use_line() {
   if (!line_) return;
-  const std::string one = one_->currentData().toString().toStdString(), other = other_->currentData().toString().toStdString();
+  const std::string one = one_->currentData().toString().toStdString(),
+                    other = other_->currentData().toString().toStdString();
   const auto chain = build_chain(workbench_.bench(), workbench_.catalogue(), other);
-  const auto budget = chain ? error_budget(*chain, line_->offset + line_->scale * line_->origin) : Result<Budget>(Problem{});
+  const auto budget =
+      chain ? error_budget(*chain, line_->offset + line_->scale * line_->origin) : Result<Budget>(Problem{});
   Correction correction;
   correction.origin = line_->origin;
   const bool scale_known = line_->scale_standard < 0.05;
   correction.coefficients = {line_->offset + (line_->scale - 1) * line_->origin};
   if (scale_known) correction.coefficients.push_back(line_->scale - 1);
   // It is as good as the one that it follows, and their scatter.
-  correction.standard_uncertainty = std::hypot(budget ? budget->combined : 0, line_->residual / std::sqrt(static_cast<double>(one_readings_.size())));
+  correction.standard_uncertainty =
+      std::hypot(budget ? budget->combined : 0, line_->residual / std::sqrt(static_cast<double>(one_readings_.size())));
   const auto [low, high] = std::ranges::minmax(one_readings_);
   correction.covered = Range{low, high};
   correction.on = day_text(today());
@@ -350,7 +390,9 @@ void CompareChannels::use_line() {
   entry.on = now_text().toStdString();
   entry.kind = EntryKind::correction;
   entry.channel = one;
-  entry.words = fmt::format("Made to agree with {}: {:+.4g} at {:.4g}{}. It is now as good as that one, not better.", other, correction.coefficients.front(), correction.origin, scale_known ? fmt::format(", scale {:.4f}", line_->scale) : "");
+  entry.words = fmt::format("Made to agree with {}: {:+.4g} at {:.4g}{}. It is now as good as that one, not better.",
+                            other, correction.coefficients.front(), correction.origin,
+                            scale_known ? fmt::format(", scale {:.4f}", line_->scale) : "");
   workbench_.document().edit(tr("Agree with %1").arg(text_of(other)), [&](Bench& bench) {
     if (Channel* channel = find_by_id(bench.channels, one)) channel->correction = correction;
   });
@@ -359,27 +401,38 @@ void CompareChannels::use_line() {
 
 // ---- what follows from them ----
 
-DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   temperature_ = choice_box({}, "derived_temperature", tr("Temperature"));
   humidity_ = choice_box({}, "derived_humidity", tr("Humidity"));
   pressure_ = choice_box({}, "derived_pressure", tr("Pressure"));
   second_ = choice_box({}, "derived_second", tr("Second pressure"));
-  for (QComboBox* box : {temperature_, humidity_, pressure_, second_}) connect(box, &QComboBox::activated, this, &DerivedView::refresh);
+  for (QComboBox* box : {temperature_, humidity_, pressure_, second_})
+    connect(box, &QComboBox::activated, this, &DerivedView::refresh);
   shared_ = new QCheckBox(tr("both pressures by sensors of one kind: half of their error is shared"));
   shared_->setObjectName(QStringLiteral("derived_shared"));
-  shared_->setToolTip(tr("Errors that two readings share take themselves out of a difference; a correlation of 0.5 is assumed"));
+  shared_->setToolTip(
+      tr("Errors that two readings share take themselves out of a difference; a correlation of 0.5 is assumed"));
   connect(shared_, &QCheckBox::clicked, this, &DerivedView::refresh);
-  table_ = plain_table(theme, "derived", tr("What follows"), {tr("quantity"), tr("value"), tr("±, 95 %"), tr("mostly by"), tr("what it is good for")}, {190, 96, 88, 116, 0});
+  table_ = plain_table(theme, "derived", tr("What follows"),
+                       {tr("quantity"), tr("value"), tr("±, 95 %"), tr("mostly by"), tr("what it is good for")},
+                       {190, 96, 88, 116, 0});
   auto* form = new QGridLayout;
   form->setHorizontalSpacing(12);
   form->setVerticalSpacing(4);
   int place = 0;
-  for (const auto& [words, box] : {std::pair{tr("Temperature"), temperature_}, {tr("Humidity"), humidity_}, {tr("Pressure"), pressure_}, {tr("Second pressure"), second_}}) {
+  for (const auto& [words, box] : {std::pair{tr("Temperature"), temperature_},
+                                   {tr("Humidity"), humidity_},
+                                   {tr("Pressure"), pressure_},
+                                   {tr("Second pressure"), second_}}) {
     form->addWidget(new Text(theme, Face::small, words, Tint::quiet), 0, place);
     form->addWidget(box, 1, place++);
   }
   auto* all = column(8);
-  auto* head = new Text(theme, Face::small, tr("A quantity that is worked out from several readings is off by what each of them is off, through the formula's slope."), Tint::quiet);
+  auto* head = new Text(theme, Face::small,
+                        tr("A quantity that is worked out from several readings is off by what each of them is off, "
+                           "through the formula's slope."),
+                        Tint::quiet);
   head->setWordWrap(true);
   all->addWidget(head);
   all->addLayout(form);
@@ -397,20 +450,29 @@ void DerivedView::showEvent(QShowEvent* event) {
 }
 
 void DerivedView::list_channels() {
-  for (const auto& [box, quantity] : {std::pair{temperature_, "temperature"}, {humidity_, "humidity"}, {pressure_, "pressure"}, {second_, "pressure"}}) {
+  for (const auto& [box, quantity] : {std::pair{temperature_, "temperature"},
+                                      {humidity_, "humidity"},
+                                      {pressure_, "pressure"},
+                                      {second_, "pressure"}}) {
     const QString was = box->currentData().toString();
     box->clear();
     for (const Channel& channel : workbench_.bench().channels)
-      if (channel.quantity == quantity) box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
+      if (channel.quantity == quantity)
+        box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
     if (const int again = box->findData(was); again >= 0) box->setCurrentIndex(again);
   }
   // The air's own temperature goes with its humidity.
-  if (const Channel* humidity = find_by_id(workbench_.bench().channels, humidity_->currentData().toString().toStdString()))
+  if (const Channel* humidity =
+          find_by_id(workbench_.bench().channels, humidity_->currentData().toString().toStdString()))
     for (const Channel& channel : workbench_.bench().channels)
-      if (channel.quantity == "temperature" && channel.device == humidity->device) temperature_->setCurrentIndex(temperature_->findData(text_of(channel.id)));
+      if (channel.quantity == "temperature" && channel.device == humidity->device)
+        temperature_->setCurrentIndex(temperature_->findData(text_of(channel.id)));
   // Air pressure is absolute; the other one beside it.
   for (int i = 0; i < pressure_->count(); ++i)
-    if (const Channel* channel = find_by_id(workbench_.bench().channels, pressure_->itemData(i).toString().toStdString()); channel && channel->kind == PressureKind::absolute) pressure_->setCurrentIndex(i);
+    if (const Channel* channel =
+            find_by_id(workbench_.bench().channels, pressure_->itemData(i).toString().toStdString());
+        channel && channel->kind == PressureKind::absolute)
+      pressure_->setCurrentIndex(i);
   refresh();
 }
 
@@ -440,12 +502,20 @@ void DerivedView::refresh() {
     const int at = table_->rowCount();
     table_->insertRow(at);
     if (!derived) {
-      put_row(*table_, at, {text_of(quantity.name), QStringLiteral("–"), QStringLiteral("–"), QString(), quantity.name == "frost point" ? tr("the dew point is above 0 °C: there is no frost") : text_of(derived.problem().wrong)}, theme_, theme_.colours().quiet, 1, 3);
+      put_row(*table_, at,
+              {text_of(quantity.name), QStringLiteral("–"), QStringLiteral("–"), QString(),
+               quantity.name == "frost point" ? tr("the dew point is above 0 °C: there is no frost")
+                                              : text_of(derived.problem().wrong)},
+              theme_, theme_.colours().quiet, 1, 3);
       continue;
     }
     const auto most = std::ranges::max_element(derived->contributions) - derived->contributions.begin();
     const int decimals = decimals_for(2 * derived->standard);
-    put_row(*table_, at, {text_of(quantity.name), text_of(with_unit(derived->value, decimals, quantity.unit, style)), text_of(with_unit(2 * derived->standard, decimals, quantity.unit, style)), text_of(inputs[static_cast<std::size_t>(most)].name), text_of(quantity.says)}, theme_, theme_.colours().ink, 1, 3);
+    put_row(*table_, at,
+            {text_of(quantity.name), text_of(with_unit(derived->value, decimals, quantity.unit, style)),
+             text_of(with_unit(2 * derived->standard, decimals, quantity.unit, style)),
+             text_of(inputs[static_cast<std::size_t>(most)].name), text_of(quantity.says)},
+            theme_, theme_.colours().ink, 1, 3);
   }
 }
 

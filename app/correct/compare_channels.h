@@ -1,5 +1,5 @@
-// Which of several is right: channels that see the same quantity, held against one another, live or from a log; one made to
-// agree with another; and what follows from two of them.
+// Which of several is right: channels that see the same quantity, held against one another, live or from a log; one
+// made to agree with another; and what follows from two of them.
 #pragma once
 
 #include <QCheckBox>

@@ -10,7 +10,9 @@ CorrectPage::CorrectPage(const Theme& theme, Workbench& workbench, QWidget* pare
   connect(calibrate, &CalibrateView::calibrated, this, &CorrectPage::calibrated);
   connect(compare, &CompareChannels::calibrated, this, &CorrectPage::calibrated);
   views_ = new QStackedWidget;
-  for (QWidget* view : std::initializer_list<QWidget*>{calibrate, new BudgetView(theme, workbench), compare, new DerivedView(theme, workbench)}) views_->addWidget(view);
+  for (QWidget* view : std::initializer_list<QWidget*>{calibrate, new BudgetView(theme, workbench), compare,
+                                                       new DerivedView(theme, workbench)})
+    views_->addWidget(view);
   tabs_ = new ViewTabs({tr("Calibrate"), tr("Budget"), tr("Compare"), tr("Derived")});
   connect(tabs_, &ViewTabs::chosen, this, &CorrectPage::show_view);
   title_ = new Text(theme, Face::title);
@@ -30,7 +32,8 @@ CorrectPage::CorrectPage(const Theme& theme, Workbench& workbench, QWidget* pare
 void CorrectPage::show_view(int view) {
   show_only(*views_, view);
   tabs_->mark(view);
-  const QString titles[] = {tr("Against something that is known"), tr("How far it may be off, and by what"), tr("Which of several is right"), tr("What follows from them")};
+  const QString titles[] = {tr("Against something that is known"), tr("How far it may be off, and by what"),
+                            tr("Which of several is right"), tr("What follows from them")};
   title_->setText(titles[view]);
 }
 

@@ -9,8 +9,10 @@ namespace fair_gauge::app {
 namespace {
 
 QString key_of(const Workbench& workbench, const std::string& channel) {
-  const QString bench = QString::fromUtf8(QByteArray(const_cast<Workbench&>(workbench).document().path().toUtf8()).toBase64(QByteArray::Base64UrlEncoding));
-  return QStringLiteral("points/%1/%2").arg(bench.isEmpty() ? QStringLiteral("new") : bench, QString::fromStdString(channel));
+  const QString bench = QString::fromUtf8(
+      QByteArray(const_cast<Workbench&>(workbench).document().path().toUtf8()).toBase64(QByteArray::Base64UrlEncoding));
+  return QStringLiteral("points/%1/%2")
+      .arg(bench.isEmpty() ? QStringLiteral("new") : bench, QString::fromStdString(channel));
 }
 
 }  // namespace
@@ -35,7 +37,8 @@ Series live_series(const Workbench& workbench, const std::string& channel) {
   const auto chain = uncorrected_chain(workbench.bench(), workbench.catalogue(), channel);
   if (!chain) return series;
   for (const Sample& sample : workbench.samples(channel))
-    if (const auto reading = read_raw(*chain, sample.raw)) series.seconds.push_back(sample.seconds), series.values.push_back(*reading);
+    if (const auto reading = read_raw(*chain, sample.raw))
+      series.seconds.push_back(sample.seconds), series.values.push_back(*reading);
   return series;
 }
 
@@ -43,7 +46,8 @@ Series series_of_log(const Workbench& workbench, const std::string& channel, con
   Series series;
   const auto chain = uncorrected_chain(workbench.bench(), workbench.catalogue(), channel);
   for (std::size_t i = 0; chain && i < log.raw.size(); ++i)
-    if (const auto reading = read_raw(*chain, log.raw[i])) series.seconds.push_back(log.seconds[i]), series.values.push_back(*reading);
+    if (const auto reading = read_raw(*chain, log.raw[i]))
+      series.seconds.push_back(log.seconds[i]), series.values.push_back(*reading);
   return series;
 }
 

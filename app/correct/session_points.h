@@ -1,5 +1,5 @@
-// The points of a calibration that is under way, kept for each channel until they are put in or dropped, also over an end of
-// the program; and the readings that they are taken from.
+// The points of a calibration that is under way, kept for each channel until they are put in or dropped, also over an
+// end of the program; and the readings that they are taken from.
 #pragma once
 
 #include <QString>

@@ -34,7 +34,8 @@ void SpanPlot::show_series(const Series& series, const QString& unit) {
   plot_->graph(0)->setData(x, y, true);
   plot_->graph(0)->rescaleAxes();
   const QCPRange range = plot_->yAxis->range();
-  plot_->yAxis->setRange(range.lower - 0.1 * std::max(range.size(), 1e-9), range.upper + 0.1 * std::max(range.size(), 1e-9));
+  plot_->yAxis->setRange(range.lower - 0.1 * std::max(range.size(), 1e-9),
+                         range.upper + 0.1 * std::max(range.size(), 1e-9));
   plot_->yAxis->setLabel(unit);
   plot_->yAxis->ticker()->setTickCount(3);
   plot_->xAxis->setLabel({});

@@ -37,7 +37,8 @@ void Trend::paintEvent(QPaintEvent*) {
   const double reach = high > low ? high - low : 1;
   QPainterPath path;
   for (std::size_t i = 0; i < values_.size(); ++i) {
-    const QPointF at(2 + (width() - 6.0) * static_cast<double>(i) / static_cast<double>(values_.size() - 1), height() - 4 - (height() - 8.0) * (values_[i] - low) / reach);
+    const QPointF at(2 + (width() - 6.0) * static_cast<double>(i) / static_cast<double>(values_.size() - 1),
+                     height() - 4 - (height() - 8.0) * (values_[i] - low) / reach);
     i == 0 ? path.moveTo(at) : path.lineTo(at);
   }
   painter.setPen(QPen(theme_.colours().quiet, 1.2));
@@ -47,7 +48,8 @@ void Trend::paintEvent(QPaintEvent*) {
   painter.drawEllipse(path.currentPosition(), 2.4, 2.4);
 }
 
-HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent) : QScrollArea(parent), theme_(theme), workbench_(workbench) {
+HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QScrollArea(parent), theme_(theme), workbench_(workbench) {
   setFrameShape(NoFrame);
   setWidgetResizable(true);
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -117,7 +119,12 @@ void HomePage::rebuild() {
   lines_.clear();
   for (const Channel& channel : workbench_.bench().channels) {
     auto* line_box = new QWidget;
-    Line line{channel.id, new Text(theme_, Face::number), new Trend(theme_), new Vial(theme_, Vial::Size::medium), new Text(theme_, Face::small), new Text(theme_, Face::small, {}, Tint::quiet)};
+    Line line{channel.id,
+              new Text(theme_, Face::number),
+              new Trend(theme_),
+              new Vial(theme_, Vial::Size::medium),
+              new Text(theme_, Face::small),
+              new Text(theme_, Face::small, {}, Tint::quiet)};
     auto* name = column(0);
     name->addWidget(new Text(theme_, Face::strong, text_of(channel.name.empty() ? channel.id : channel.name)));
     auto* place = new Text(theme_, Face::small, text_of(channel.place), Tint::quiet);
@@ -161,7 +168,8 @@ std::vector<double> HomePage::trend_of(const std::string& channel_id) const {
   if (!view.chain || samples.size() < 2) return values;
   const double step = std::max(1.0, static_cast<double>(samples.size()) / trend_points);
   for (double i = 0; i < static_cast<double>(samples.size()); i += step)
-    if (const auto reading = read_raw(*view.chain, samples[static_cast<std::size_t>(i)].raw)) values.push_back(*reading);
+    if (const auto reading = read_raw(*view.chain, samples[static_cast<std::size_t>(i)].raw))
+      values.push_back(*reading);
   return values;
 }
 
@@ -182,30 +190,46 @@ void HomePage::refresh() {
     const Fairness fairness = fairness_of(view.used());
     if (fairness == Fairness::unfair) ++unfair;
     line.vial->show_share(view.used(), view.bias());
-    line.value->setText(view.reading && view.chain ? text_of(with_unit(view.chain->shown->from_base(*view.reading), Workbench::decimals_of(view), view.chain->shown->symbol, workbench_.style())) : QStringLiteral("–"));
-    line.words->setText(view.budget && view.chain ? text_of(verdict_words(*view.budget, *view.chain->shown, workbench_.style())) : tr("Nothing to judge yet"));
-    line.words->set_tint(fairness == Fairness::fair ? Tint::accent : fairness == Fairness::tight ? Tint::amber
-                                                                 : fairness == Fairness::unfair  ? Tint::red
-                                                                                                 : Tint::quiet);
+    line.value->setText(view.reading && view.chain ? text_of(with_unit(view.chain->shown->from_base(*view.reading),
+                                                                       Workbench::decimals_of(view),
+                                                                       view.chain->shown->symbol, workbench_.style()))
+                                                   : QStringLiteral("–"));
+    line.words->setText(view.budget && view.chain
+                            ? text_of(verdict_words(*view.budget, *view.chain->shown, workbench_.style()))
+                            : tr("Nothing to judge yet"));
+    line.words->set_tint(fairness == Fairness::fair     ? Tint::accent
+                         : fairness == Fairness::tight  ? Tint::amber
+                         : fairness == Fairness::unfair ? Tint::red
+                                                        : Tint::quiet);
     if (!view.reading)
       line.next->setText(text_of(to_text(view.reading.problem())));
     else if (view.budget && !view.budget->lines.empty())
-      line.next->setText(tr("mostly %1 (%2 %)").arg(text_of(view.budget->lines.front().name)).arg(std::lround(view.budget->lines.front().share * 100)));
+      line.next->setText(tr("mostly %1 (%2 %)")
+                             .arg(text_of(view.budget->lines.front().name))
+                             .arg(std::lround(view.budget->lines.front().share * 100)));
     line.next->setToolTip(line.next->text());
     if (trends) line.trend->show_values(trend_of(line.id));
   }
   if (trends) since_trends_.restart();
   if (side_due_) refresh_side();
-  subtitle_->setText(bench.channels.empty() ? tr("Begin with the demonstration, a mushroom shed called Fernhollow, or with a bench of your own: Ctrl+O, or drop its file here.")
-                                            : QStringLiteral("%1 · %2 · %3").arg(text_of(bench.place), bench.channels.size() == 1 ? tr("one channel") : tr("%1 channels").arg(bench.channels.size()), unfair == 0 ? tr("all within their allowed error") : tr("%1 over the allowed error").arg(unfair)));
+  subtitle_->setText(
+      bench.channels.empty()
+          ? tr("Begin with the demonstration, a mushroom shed called Fernhollow, or with a bench of your own: Ctrl+O, "
+               "or drop its file here.")
+          : QStringLiteral("%1 · %2 · %3")
+                .arg(text_of(bench.place),
+                     bench.channels.size() == 1 ? tr("one channel") : tr("%1 channels").arg(bench.channels.size()),
+                     unfair == 0 ? tr("all within their allowed error") : tr("%1 over the allowed error").arg(unfair)));
 }
 
 void HomePage::refresh_side() {
   side_due_ = false;
   const Bench& bench = workbench_.bench();
   clear(to_do_);
-  const auto list = to_do(bench, workbench_.catalogue(), static_cast<int>(QDate(1970, 1, 1).daysTo(QDate::currentDate())));
-  const auto step = [&](QVBoxLayout* into, const QString& words, const QString& figure, const QString& why, const std::function<void()>& go) {
+  const auto list =
+      to_do(bench, workbench_.catalogue(), static_cast<int>(QDate(1970, 1, 1).daysTo(QDate::currentDate())));
+  const auto step = [&](QVBoxLayout* into, const QString& words, const QString& figure, const QString& why,
+                        const std::function<void()>& go) {
     auto* button = new QPushButton(words);
     button->setProperty("quiet", true);
     button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
@@ -227,20 +251,28 @@ void HomePage::refresh_side() {
         emit opened(each.id);
     });
   }
-  if (list.empty()) to_do_->addWidget(new Text(theme_, Face::small, tr("Nothing: every channel is within its allowed error."), Tint::accent));
+  if (list.empty())
+    to_do_->addWidget(
+        new Text(theme_, Face::small, tr("Nothing: every channel is within its allowed error."), Tint::accent));
   clear(shared_);
   for (const Bus& bus : bench.buses) {
     const auto members = members_of(bench, workbench_.catalogue(), bus);
-    step(shared_, text_of(bus.name.empty() ? bus.id : bus.name), tr("%1 parts").arg(members.size()), tr("Pull-ups, addresses, levels"), [this, id = bus.id] { emit bus_wanted(id); });
+    step(shared_, text_of(bus.name.empty() ? bus.id : bus.name), tr("%1 parts").arg(members.size()),
+         tr("Pull-ups, addresses, levels"), [this, id = bus.id] { emit bus_wanted(id); });
   }
   for (const Converter& converter : bench.converters) {
     const auto first = std::ranges::find_if(bench.channels, [&](const Channel& channel) {
       const Device* device = find_by_id(bench.devices, channel.device);
       return device && device->converter == converter.id;
     });
-    if (first != bench.channels.end()) step(shared_, text_of(converter.name.empty() ? converter.id : converter.name), QString(), tr("Opens its first channel"), [this, id = first->id] { emit opened(id); });
+    if (first != bench.channels.end())
+      step(shared_, text_of(converter.name.empty() ? converter.id : converter.name), QString(),
+           tr("Opens its first channel"), [this, id = first->id] { emit opened(id); });
   }
-  QStringList cautions{tr("Whatever a reading switches on mains is work for a licensed electrician, with its own fuse and a cut-out that needs no software."), tr("Steam scalds: no closed drum without a relief valve."), tr("Not for medical, life-safety or trade use.")};
+  QStringList cautions{tr("Whatever a reading switches on mains is work for a licensed electrician, with its own fuse "
+                          "and a cut-out that needs no software."),
+                       tr("Steam scalds: no closed drum without a relief valve."),
+                       tr("Not for medical, life-safety or trade use.")};
   cautions_->setText(cautions.join(QLatin1Char('\n')));
 }
 

@@ -35,7 +35,8 @@ QString kind_name(EntryKind kind) {
 
 }  // namespace
 
-LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   setObjectName(QStringLiteral("page"));
   setAttribute(Qt::WA_StyledBackground);
   count_ = new Text(theme, Face::title);
@@ -53,7 +54,8 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   list_->setResizeMode(QListView::Adjust);
   connect(list_, &QListWidget::currentRowChanged, this, &LogbookPage::show_entry);
-  note_kind_ = choice_box({tr("a note"), tr("wiring changed"), tr("serial or address")}, "note_kind", tr("Kind of entry"));
+  note_kind_ =
+      choice_box({tr("a note"), tr("wiring changed"), tr("serial or address")}, "note_kind", tr("Kind of entry"));
   note_ = new QPlainTextEdit;
   note_->setObjectName(QStringLiteral("note"));
   note_->setAccessibleName(tr("What was done"));
@@ -88,7 +90,8 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   save_ = new QPushButton(tr("Save the record…"));
   save_->setObjectName(QStringLiteral("save_record"));
   connect(save_, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the record"), tr("calibration.pdf"), tr("PDF (*.pdf);;HTML (*.html);;CSV (*.csv);;JSON (*.json)"));
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the record"), tr("calibration.pdf"),
+                                                      tr("PDF (*.pdf);;HTML (*.html);;CSV (*.csv);;JSON (*.json)"));
     if (path.isEmpty()) return;
     const QString fault = save_record(path);
     drift_words_->setText(fault.isEmpty() ? tr("Saved as %1").arg(path) : fault);
@@ -121,7 +124,8 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   connect(every_, &QuantityField::value_given, this, [this](double seconds) {
     if (seconds < 0) return;
     workbench_.document().edit(tr("Calibrate every"), [&](Bench& bench) {
-      if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id())) channel->due_days = std::round(seconds / 86400);
+      if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id()))
+        channel->due_days = std::round(seconds / 86400);
     });
   });
   auto* inside = new QWidget;
@@ -165,8 +169,12 @@ void LogbookPage::showEvent(QShowEvent* event) {
 std::string LogbookPage::path() const {
   const QString bench = workbench_.document().path();
   if (!bench.isEmpty() && bench != MainWindow::demonstration_path()) return logbook_path(bench.toStdString());
-  const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/logbooks");
-  const std::string own = logbook_path((folder + QStringLiteral("/") + (bench.isEmpty() ? QStringLiteral("unnamed") : QStringLiteral("fernhollow")) + QStringLiteral(".fairgauge.json")).toStdString());
+  const QString folder =
+      QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/logbooks");
+  const std::string own = logbook_path((folder + QStringLiteral("/") +
+                                        (bench.isEmpty() ? QStringLiteral("unnamed") : QStringLiteral("fernhollow")) +
+                                        QStringLiteral(".fairgauge.json"))
+                                           .toStdString());
   std::error_code ignored;
   // The demonstration brings some entries; what is added goes into the user's copy.
   if (!bench.isEmpty() && !std::filesystem::exists(own, ignored)) {
@@ -196,10 +204,19 @@ void LogbookPage::show_list() {
   list_->clear();
   for (const LogEntry* entry : found) {
     const Channel* channel = find_by_id(workbench_.bench().channels, entry->channel);
-    const QString where = entry->channel.empty() ? tr("the bench") : text_of(channel && !channel->name.empty() ? channel->name : entry->channel);
-    QString words = entry->calibration ? tr("%1, %2 → %3 %").arg(entry->calibration->points.size() == 1 ? tr("one point") : tr("%1 points").arg(entry->calibration->points.size())).arg(std::lround(entry->calibration->used_before * 100)).arg(std::lround(entry->calibration->used_after * 100)) : text_of(entry->words);
+    const QString where = entry->channel.empty()
+                              ? tr("the bench")
+                              : text_of(channel && !channel->name.empty() ? channel->name : entry->channel);
+    QString words = entry->calibration ? tr("%1, %2 → %3 %")
+                                             .arg(entry->calibration->points.size() == 1
+                                                      ? tr("one point")
+                                                      : tr("%1 points").arg(entry->calibration->points.size()))
+                                             .arg(std::lround(entry->calibration->used_before * 100))
+                                             .arg(std::lround(entry->calibration->used_after * 100))
+                                       : text_of(entry->words);
     if (logbook_.is_corrected(*entry)) words = tr("(put right later) ") + words;
-    auto* item = new QListWidgetItem(QStringLiteral("%1 · %2 · %3\n%4").arg(where, kind_name(entry->kind), text_of(entry->on), words));
+    auto* item = new QListWidgetItem(
+        QStringLiteral("%1 · %2 · %3\n%4").arg(where, kind_name(entry->kind), text_of(entry->on), words));
     item->setData(Qt::UserRole, entry->number);
     if (logbook_.is_corrected(*entry)) item->setForeground(theme_.colours().quiet);
     list_->addItem(item);
@@ -207,8 +224,10 @@ void LogbookPage::show_list() {
   }
   if (list_->currentRow() < 0 && list_->count() > 0) list_->setCurrentRow(0);
   list_->blockSignals(false);
-  count_->setText(search_->text().isEmpty() ? tr("%n entries", nullptr, static_cast<int>(logbook_.entries.size())) : tr("%1 of %2 entries").arg(found.size()).arg(logbook_.entries.size()));
-  if (!logbook_.problems.empty()) count_->setText(count_->text() + tr(", %1 lines not understood").arg(logbook_.problems.size()));
+  count_->setText(search_->text().isEmpty() ? tr("%n entries", nullptr, static_cast<int>(logbook_.entries.size()))
+                                            : tr("%1 of %2 entries").arg(found.size()).arg(logbook_.entries.size()));
+  if (!logbook_.problems.empty())
+    count_->setText(count_->text() + tr(", %1 lines not understood").arg(logbook_.problems.size()));
   show_entry();
 }
 
@@ -226,24 +245,39 @@ void LogbookPage::show_entry() {
   amend_->setVisible(entry);
   if (!entry) {
     title_->setText(tr("Nothing is written yet"));
-    body_->setText(tr("Calibrations and corrections write themselves down; the rest is for you: wiring, serials, what you noticed."));
+    body_->setText(tr(
+        "Calibrations and corrections write themselves down; the rest is for you: wiring, serials, what you noticed."));
     return;
   }
   const Channel* channel = find_by_id(workbench_.bench().channels, entry->channel);
   const QString kind = kind_name(entry->kind);
-  title_->setText(tr("%1 %2, %3").arg(kind.left(1).toUpper() + kind.mid(1)).arg(entry->number).arg(entry->channel.empty() ? tr("the bench") : text_of(channel && !channel->name.empty() ? channel->name : entry->channel)));
+  title_->setText(tr("%1 %2, %3")
+                      .arg(kind.left(1).toUpper() + kind.mid(1))
+                      .arg(entry->number)
+                      .arg(entry->channel.empty()
+                               ? tr("the bench")
+                               : text_of(channel && !channel->name.empty() ? channel->name : entry->channel)));
   if (!entry->calibration) {
     QString words = text_of(entry->words).toHtmlEscaped();
-    if (!entry->who.empty()) words += QStringLiteral("<p>") + text_of(entry->who).toHtmlEscaped() + QStringLiteral("</p>");
+    if (!entry->who.empty())
+      words += QStringLiteral("<p>") + text_of(entry->who).toHtmlEscaped() + QStringLiteral("</p>");
     if (entry->corrects > 0) words += tr("<p>Takes the place of entry %1.</p>").arg(entry->corrects);
     body_->setText(words);
   } else {
     // The record itself, without its own head.
     const QString page = text_of(record_html(*entry, workbench_.bench()));
-    QString inner = page.section(QStringLiteral("<body>"), 1).section(QStringLiteral("</h1>"), 1).section(QStringLiteral("</body>"), 0, 0);
+    QString inner = page.section(QStringLiteral("<body>"), 1)
+                        .section(QStringLiteral("</h1>"), 1)
+                        .section(QStringLiteral("</body>"), 0, 0);
     const Colours& colours = theme_.colours();
-    inner.replace(QStringLiteral("<h2>"), QStringLiteral("<p style=\"color:%1;font-weight:600;margin-bottom:2px\">").arg(colours.accent.name())).replace(QStringLiteral("</h2>"), QStringLiteral("</p>"));
-    body_->setText(QStringLiteral("<style>th{text-align:left;color:%1;padding-right:14px;padding-bottom:2px}td{padding-right:14px;padding-bottom:2px}</style>").arg(colours.quiet.name()) + inner);
+    inner
+        .replace(QStringLiteral("<h2>"),
+                 QStringLiteral("<p style=\"color:%1;font-weight:600;margin-bottom:2px\">").arg(colours.accent.name()))
+        .replace(QStringLiteral("</h2>"), QStringLiteral("</p>"));
+    body_->setText(QStringLiteral("<style>th{text-align:left;color:%1;padding-right:14px;padding-bottom:2px}td{padding-"
+                                  "right:14px;padding-bottom:2px}</style>")
+                       .arg(colours.quiet.name()) +
+                   inner);
   }
   if (!entry->channel.empty()) show_drift(entry->channel);
 }
@@ -260,11 +294,17 @@ void LogbookPage::show_drift(const std::string& id) {
   if (drift.course.empty()) words << tr("%1: no calibration in this logbook yet.").arg(name);
   if (drift.course.size() == 1) words << tr("%1: one calibration; a second one will show how it drifts.").arg(name);
   if (drift.course.size() >= 2) {
-    words << tr("%1 drifts by %2 a year.").arg(name, text_of(with_unit(drift.per_year, decimals_for(std::abs(drift.per_year)), difference_symbol(unit), style)));
-    words << (drift.leaves_on ? tr("If it goes on so, drift alone uses up the allowed error by %1.").arg(text_of(day_text(*drift.leaves_on))) : tr("At that rate it stays within its limit for years."));
+    words << tr("%1 drifts by %2 a year.")
+                 .arg(name, text_of(with_unit(drift.per_year, decimals_for(std::abs(drift.per_year)),
+                                              difference_symbol(unit), style)));
+    words << (drift.leaves_on ? tr("If it goes on so, drift alone uses up the allowed error by %1.")
+                                    .arg(text_of(day_text(*drift.leaves_on)))
+                              : tr("At that rate it stays within its limit for years."));
   }
   if (id == workbench_.channel_id()) every_->show_value(channel->due_days * 86400, tr("%1 d").arg(channel->due_days));
-  if (const auto days = days_until_due(*channel, today())) words << (*days < 0 ? tr("Its calibration is %1 days overdue.").arg(-*days) : tr("Its next calibration is due in %1 days.").arg(*days));
+  if (const auto days = days_until_due(*channel, today()))
+    words << (*days < 0 ? tr("Its calibration is %1 days overdue.").arg(-*days)
+                        : tr("Its next calibration is due in %1 days.").arg(*days));
   drift_words_->setText(words.join(QLatin1Char(' ')));
   if (drift.course.size() < 2) return;
   const Colours& colours = theme_.colours();
@@ -324,8 +364,9 @@ QString LogbookPage::save_record(const QString& to) {
   const LogEntry* entry = chosen();
   if (!entry || !entry->calibration) return tr("This entry is no calibration.");
   if (to.endsWith(QStringLiteral(".pdf"))) return print_html(text_of(record_html(*entry, workbench_.bench())), to);
-  const std::string text = to.endsWith(QStringLiteral(".csv")) ? record_csv(*entry) : to.endsWith(QStringLiteral(".json")) ? record_json(*entry)
-                                                                                                                           : record_html(*entry, workbench_.bench());
+  const std::string text = to.endsWith(QStringLiteral(".csv"))    ? record_csv(*entry)
+                           : to.endsWith(QStringLiteral(".json")) ? record_json(*entry)
+                                                                  : record_html(*entry, workbench_.bench());
   const auto written = write_file(to.toStdString(), text);
   return written ? QString() : text_of(to_text(written.problem()));
 }

@@ -11,10 +11,13 @@ namespace fair_gauge::app {
 namespace {
 
 // A field is told by its hue and its hatching together, so that neither alone has to do.
-constexpr Qt::BrushStyle hatchings[] = {Qt::SolidPattern, Qt::BDiagPattern, Qt::Dense6Pattern, Qt::FDiagPattern, Qt::HorPattern, Qt::DiagCrossPattern, Qt::VerPattern};
+constexpr Qt::BrushStyle hatchings[] = {Qt::SolidPattern, Qt::BDiagPattern,     Qt::Dense6Pattern, Qt::FDiagPattern,
+                                        Qt::HorPattern,   Qt::DiagCrossPattern, Qt::VerPattern};
 constexpr int hues[] = {168, 232, 32, 290, 96, 8, 200};
 
-QColor tint_of(int field, Theme::Tone tone) { return QColor::fromHsv(hues[field % 7], tone == Theme::Tone::light ? 70 : 130, tone == Theme::Tone::light ? 222 : 92); }
+QColor tint_of(int field, Theme::Tone tone) {
+  return QColor::fromHsv(hues[field % 7], tone == Theme::Tone::light ? 70 : 130, tone == Theme::Tone::light ? 222 : 92);
+}
 
 }  // namespace
 
@@ -42,7 +45,8 @@ void ByteMap::show_bytes(const Decoder& decoder, const ByteBlocks& blocks) {
   bytes_.clear();
   for (const ByteBlock& block : part_->bytes.blocks) {
     const auto found = Decoder::find_block(blocks, block);
-    bytes_.emplace_back(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(std::min<std::size_t>(found.size(), static_cast<std::size_t>(block.bytes))));
+    bytes_.emplace_back(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(std::min<std::size_t>(
+                                                           found.size(), static_cast<std::size_t>(block.bytes))));
   }
   arrange(width());
   updateGeometry();
@@ -60,7 +64,9 @@ void ByteMap::arrange(int width) {
     const std::size_t count = bytes_[b].size();
     for (std::size_t i = 0; i < count; ++i) {
       const int column = static_cast<int>(i) % in_row, line = static_cast<int>(i) / in_row;
-      cells_.push_back({b, i, QRect(label_width + column * (byte_width + gap), y + line * (byte_height + gap), byte_width, byte_height)});
+      cells_.push_back(
+          {b, i,
+           QRect(label_width + column * (byte_width + gap), y + line * (byte_height + gap), byte_width, byte_height)});
     }
     y += std::max(1, (static_cast<int>(count) + in_row - 1) / in_row) * (byte_height + gap) + gap;
   }
@@ -98,7 +104,8 @@ int ByteMap::field_at(std::size_t block, std::size_t byte, int bit) const {
 QRect ByteMap::bit_box(const Cell& cell, int bit) const {
   const double width = cell.box.width() / 8.0;
   const int half = 3 * cell.box.height() / 5;
-  const int left = cell.box.left() + static_cast<int>((7 - bit) * width), right = cell.box.left() + static_cast<int>((8 - bit) * width);
+  const int left = cell.box.left() + static_cast<int>((7 - bit) * width),
+            right = cell.box.left() + static_cast<int>((8 - bit) * width);
   return {left, cell.box.top() + half, right - left, cell.box.height() - half};
 }
 
@@ -123,11 +130,13 @@ void ByteMap::paintEvent(QPaintEvent*) {
       if (field >= 0) {
         const QColor tint = tint_of(field, theme_.tone());
         painter.fillRect(whole, field == pointed_field_ ? tint : QColor(tint.red(), tint.green(), tint.blue(), 110));
-        painter.fillRect(QRect(box.left(), box.bottom() - theme_.px(4), box.width(), theme_.px(4)), QBrush(field == pointed_field_ ? colours.ink : colours.quiet, hatchings[field % 7]));
+        painter.fillRect(QRect(box.left(), box.bottom() - theme_.px(4), box.width(), theme_.px(4)),
+                         QBrush(field == pointed_field_ ? colours.ink : colours.quiet, hatchings[field % 7]));
       }
       painter.setFont(bits);
       painter.setPen(byte >> bit & 1 ? colours.ink : colours.quiet);
-      painter.drawText(box.adjusted(0, -theme_.px(2), 0, -theme_.px(4)), Qt::AlignCenter, byte >> bit & 1 ? QStringLiteral("1") : QStringLiteral("0"));
+      painter.drawText(box.adjusted(0, -theme_.px(2), 0, -theme_.px(4)), Qt::AlignCenter,
+                       byte >> bit & 1 ? QStringLiteral("1") : QStringLiteral("0"));
       if (hasFocus() && c == cursor_cell_ && bit == cursor_bit_) {
         painter.setPen(QPen(colours.accent, 2));
         painter.drawRect(box.adjusted(0, 0, -1, -1));
@@ -135,7 +144,9 @@ void ByteMap::paintEvent(QPaintEvent*) {
     }
     painter.setFont(theme_.font(Face::number_small));
     painter.setPen(colours.ink);
-    painter.drawText(QRect(cell.box.left(), cell.box.top() + theme_.px(10), cell.box.width(), cell.box.height() / 2 - theme_.px(6)), Qt::AlignCenter, QStringLiteral("%1").arg(byte, 2, 16, QLatin1Char('0')).toUpper());
+    painter.drawText(
+        QRect(cell.box.left(), cell.box.top() + theme_.px(10), cell.box.width(), cell.box.height() / 2 - theme_.px(6)),
+        Qt::AlignCenter, QStringLiteral("%1").arg(byte, 2, 16, QLatin1Char('0')).toUpper());
     draw_names(painter, cell);
     painter.setPen(hasFocus() && c == cursor_cell_ ? QPen(colours.accent, 2) : QPen(colours.rule, 1));
     painter.setBrush(Qt::NoBrush);
@@ -155,8 +166,11 @@ void ByteMap::draw_names(QPainter& painter, const Cell& cell) const {
     const BitRun& first = places_[f].runs().front();
     if ((first.byte < 0 ? size + first.byte : first.byte) != static_cast<int>(cell.byte)) continue;
     const QRect from = bit_box(cell, first.high);
-    const QRect room(from.left() + theme_.px(2), cell.box.top(), cell.box.right() - from.left() - theme_.px(2), theme_.px(12));
-    painter.drawText(room, Qt::AlignLeft | Qt::AlignVCenter, painter.fontMetrics().elidedText(text_of(part_->bytes.parts[f].name), Qt::ElideRight, room.width()));
+    const QRect room(from.left() + theme_.px(2), cell.box.top(), cell.box.right() - from.left() - theme_.px(2),
+                     theme_.px(12));
+    painter.drawText(
+        room, Qt::AlignLeft | Qt::AlignVCenter,
+        painter.fontMetrics().elidedText(text_of(part_->bytes.parts[f].name), Qt::ElideRight, room.width()));
   }
 }
 
@@ -176,12 +190,14 @@ QString ByteMap::words() const {
   const ByteField& field = part_->bytes.parts[f];
   const auto block = std::ranges::find(part_->bytes.blocks, field.block, &ByteBlock::name);
   const auto value = places_[f].value(bytes_[static_cast<std::size_t>(block - part_->bytes.blocks.begin())]);
-  const QString sign = field.sign == FieldSign::twos ? tr(", two's complement") : field.sign == FieldSign::magnitude ? tr(", sign and magnitude")
-                                                                                                                     : QString();
+  const QString sign = field.sign == FieldSign::twos        ? tr(", two's complement")
+                       : field.sign == FieldSign::magnitude ? tr(", sign and magnitude")
+                                                            : QString();
   return tr("%1 = %2: %3 bits, bytes %4 of %5%6%7")
       .arg(text_of(field.name), value ? QString::number(*value) : tr("missing"))
       .arg(places_[f].bits())
-      .arg(text_of(field.bits), text_of(field.block), sign, field.note.empty() ? QString() : QStringLiteral("; ") + text_of(field.note));
+      .arg(text_of(field.bits), text_of(field.block), sign,
+           field.note.empty() ? QString() : QStringLiteral("; ") + text_of(field.note));
 }
 
 void ByteMap::point_at(const std::string& field) {
@@ -194,7 +210,8 @@ void ByteMap::point_at(const std::string& field) {
 void ByteMap::mouseMoveEvent(QMouseEvent* event) {
   std::size_t cell = 0;
   int bit = 0;
-  const int field = locate(event->position().toPoint(), cell, bit) ? field_at(cells_[cell].block, cells_[cell].byte, bit) : -1;
+  const int field =
+      locate(event->position().toPoint(), cell, bit) ? field_at(cells_[cell].block, cells_[cell].byte, bit) : -1;
   if (field == pointed_field_) return;
   pointed_field_ = field;
   emit pointed_at(words());
@@ -219,7 +236,9 @@ void ByteMap::mousePressEvent(QMouseEvent* event) {
   update();
 }
 
-void ByteMap::turn(std::size_t cell, int bit) { put(cell, static_cast<std::uint8_t>(bytes_[cells_[cell].block][cells_[cell].byte] ^ 1 << bit)); }
+void ByteMap::turn(std::size_t cell, int bit) {
+  put(cell, static_cast<std::uint8_t>(bytes_[cells_[cell].block][cells_[cell].byte] ^ 1 << bit));
+}
 
 void ByteMap::put(std::size_t cell, std::uint8_t byte) {
   bytes_[cells_[cell].block][cells_[cell].byte] = byte;

@@ -28,7 +28,8 @@ QGridLayout* grid(int gap) {
 // Decimals that write a part's step exactly, four at most.
 int decimals_of_step(double step) {
   int decimals = 0;
-  for (double scaled = step; decimals < 4 && std::abs(scaled - std::round(scaled)) > 1e-6 * scaled; scaled *= 10) ++decimals;
+  for (double scaled = step; decimals < 4 && std::abs(scaled - std::round(scaled)) > 1e-6 * scaled; scaled *= 10)
+    ++decimals;
   return decimals;
 }
 
@@ -36,7 +37,9 @@ CaptureBytes decode_lines(const std::string& interface, const std::vector<LineTr
   if (interface == "single-wire") return decode_single_wire(lines.front());
   if (interface == "one-wire") return decode_one_wire(lines.front());
   if (lines.size() >= 2) {
-    const auto clock = std::ranges::find_if(lines, [](const LineTrace& line) { return line.name.find("scl") != std::string::npos || line.name.find("SCL") != std::string::npos; });
+    const auto clock = std::ranges::find_if(lines, [](const LineTrace& line) {
+      return line.name.find("scl") != std::string::npos || line.name.find("SCL") != std::string::npos;
+    });
     const std::size_t c = clock == lines.end() ? 0 : static_cast<std::size_t>(clock - lines.begin());
     return decode_two_wire(lines[c], lines[c == 0 ? 1 : 0]);
   }
@@ -47,7 +50,8 @@ CaptureBytes decode_lines(const std::string& interface, const std::vector<LineTr
 
 }  // namespace
 
-BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   parts_ = new QComboBox;
   parts_->setView(new QListView);
   parts_->setObjectName(QStringLiteral("bytes_part"));
@@ -63,7 +67,8 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) 
   text_->setAccessibleName(tr("Bytes as they came"));
   text_->setFont(theme.font(Face::code));
   text_->setPlaceholderText(tr("paste bytes in any shape"));
-  text_->setToolTip(tr("0x1A 0x2B, 1A2B, {0x1A,43}, b'\\x1a+', decimal or binary lists, rows with addresses, a log with name:x1A2B"));
+  text_->setToolTip(
+      tr("0x1A 0x2B, 1A2B, {0x1A,43}, b'\\x1a+', decimal or binary lists, rows with addresses, a log with name:x1A2B"));
   text_->setMinimumWidth(theme.px(120));
   block_ = new QComboBox;
   block_->setView(new QListView);
@@ -81,7 +86,8 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) 
     box->view()->setMinimumWidth(theme.px(220));
   }
   auto* capture = new QPushButton(tr("Capture…"));
-  capture->setToolTip(tr("A value change dump (VCD) or edge table of the line itself; it is decoded by the part's own bus"));
+  capture->setToolTip(
+      tr("A value change dump (VCD) or edge table of the line itself; it is decoded by the part's own bus"));
   understood_ = new Text(theme, Face::small, {}, Tint::second);
   understood_->setObjectName(QStringLiteral("bytes_understood"));
   understood_->setWordWrap(true);
@@ -130,9 +136,8 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent) 
   all->addWidget(scrolled(inside), 1);
   setLayout(all);
 
-  connect(parts_, &QComboBox::activated, this, [this](int index) {
-    choose_part(parts_->itemData(index).toString().toStdString());
-  });
+  connect(parts_, &QComboBox::activated, this,
+          [this](int index) { choose_part(parts_->itemData(index).toString().toStdString()); });
   connect(text_, &QLineEdit::textEdited, this, &BytesView::take_text);
   connect(shape_, &QComboBox::activated, this, [this] { take_text(text_->text()); });
   connect(line_, &QPushButton::clicked, this, [this] {
@@ -162,7 +167,8 @@ void BytesView::list_parts() {
   for (const Part& part : workbench_.catalogue().parts()) {
     if (!part.is_digital()) continue;
     QString markings;
-    for (const std::string& marking : part.markings) markings += (markings.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(marking);
+    for (const std::string& marking : part.markings)
+      markings += (markings.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(marking);
     parts_->addItem(text_of(part.name) + QStringLiteral("   ") + markings, text_of(part.id));
   }
 }
@@ -199,12 +205,14 @@ void BytesView::follow_values() {
     const Stage* compensated = view.chain ? view.chain->stage(StageName::compensated) : nullptr;
     if (!compensated || !view.raw) continue;
     const auto values = evaluate(*view.chain, {view.chain->code_stage()->name, *view.raw});
-    if (const auto& value = values[static_cast<std::size_t>(compensated - view.chain->stages.data())]) wanted[channel.quantity] = *value;
+    if (const auto& value = values[static_cast<std::size_t>(compensated - view.chain->stages.data())])
+      wanted[channel.quantity] = *value;
   }
   const auto blocks = encode(*decoder, wanted, blocks_);
   if (!blocks || wanted.empty()) return;
   blocks_ = *blocks;
-  understood_->setText(tr("The bytes of the latest reading. Paste others or turn a bit: the strip then holds what they mean."));
+  understood_->setText(
+      tr("The bytes of the latest reading. Paste others or turn a bit: the strip then holds what they mean."));
   understood_->set_tint(Tint::second);
   refresh();
 }
@@ -214,7 +222,8 @@ void BytesView::show_code(const Chain& chain, double raw) {
   const auto values = evaluate(chain, {chain.code_stage()->name, raw});
   const auto& code = values[static_cast<std::size_t>(chain.stage(StageName::bytes) - chain.stages.data())];
   if (code) blocks_[chain.bytes->block_name()] = chain.bytes->block(*code);
-  understood_->setText(tr("The bytes of the latest code. Paste others or turn a bit: the strip then holds what they mean."));
+  understood_->setText(
+      tr("The bytes of the latest code. Paste others or turn a bit: the strip then holds what they mean."));
   understood_->set_tint(Tint::second);
   refresh();
 }
@@ -230,7 +239,9 @@ void BytesView::hold_bytes() {
   const auto field = std::ranges::find(part->bytes.parts, reading->field, &ByteField::name);
   const auto place = FieldPlace::read(field->bits, field->sign);
   const auto raw = place ? place->value(blocks_[field->block]) : std::nullopt;
-  if (raw) workbench_.hold({view.chain->stage(StageName::bytes) ? StageName::bytes : StageName::raw, static_cast<double>(*raw)});
+  if (raw)
+    workbench_.hold(
+        {view.chain->stage(StageName::bytes) ? StageName::bytes : StageName::raw, static_cast<double>(*raw)});
 }
 
 void BytesView::choose_part(const std::string& id) {
@@ -301,10 +312,18 @@ void BytesView::take_text(const QString& text) {
   if (text.trimmed().isEmpty()) return;
   const Part& part = *workbench_.catalogue().find(part_id_);
   std::string into = block_->currentData().toString().toStdString();
-  const auto shape = shape_->currentIndex() == 0 ? std::nullopt : std::optional(enum_names(ByteShape{})[static_cast<std::size_t>(shape_->currentIndex() - 1)].value);
+  const auto shape =
+      shape_->currentIndex() == 0
+          ? std::nullopt
+          : std::optional(enum_names(ByteShape{})[static_cast<std::size_t>(shape_->currentIndex() - 1)].value);
   auto read = read_byte_text(text.toStdString(), shape);
   // Eight digits of 0 and 1 may be a byte or four: what fits the block is meant.
-  const auto fits = [&](const Result<ByteText>& bytes) { return bytes && std::ranges::any_of(part.bytes.blocks, [&](const ByteBlock& block) { return block.name == into && (static_cast<int>(bytes->bytes.size()) == block.bytes || static_cast<int>(bytes->bytes.size()) == block.shorter); }); };
+  const auto fits = [&](const Result<ByteText>& bytes) {
+    return bytes && std::ranges::any_of(part.bytes.blocks, [&](const ByteBlock& block) {
+             return block.name == into && (static_cast<int>(bytes->bytes.size()) == block.bytes ||
+                                           static_cast<int>(bytes->bytes.size()) == block.shorter);
+           });
+  };
   if (!shape && !fits(read) && !(read && (read->address || !read->name.empty())))
     for (const ByteShape other : {ByteShape::hexadecimal, ByteShape::decimal, ByteShape::mixed})
       if (auto again = read_byte_text(text.toStdString(), other); !fits(read) && fits(again)) read = std::move(again);
@@ -314,25 +333,34 @@ void BytesView::take_text(const QString& text) {
     return;
   }
   if (read->address) {  // a dump says itself where its bytes belong
-    ByteBlocks dumped = {{"0x" + to_hex(std::vector<std::uint8_t>{static_cast<std::uint8_t>(*read->address)}), read->bytes}};
+    ByteBlocks dumped = {
+        {"0x" + to_hex(std::vector<std::uint8_t>{static_cast<std::uint8_t>(*read->address)}), read->bytes}};
     for (const ByteBlock& block : part.bytes.blocks) {
       const auto found = Decoder::find_block(dumped, block);
-      if (!found.empty()) blocks_[block.name].assign(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(std::min<std::size_t>(found.size(), static_cast<std::size_t>(block.bytes))));
+      if (!found.empty())
+        blocks_[block.name].assign(found.begin(),
+                                   found.begin() + static_cast<std::ptrdiff_t>(std::min<std::size_t>(
+                                                       found.size(), static_cast<std::size_t>(block.bytes))));
     }
     into = "the blocks by address";
   } else {
     blocks_[into] = read->bytes;
   }
   const auto block = std::ranges::find(part.bytes.blocks, into, &ByteBlock::name);
-  const bool other_length = block != part.bytes.blocks.end() && static_cast<int>(read->bytes.size()) != block->bytes && static_cast<int>(read->bytes.size()) != block->shorter;
-  understood_->setText(tr("%1 bytes, read as %2, put into %3%4").arg(read->bytes.size()).arg(text_of(enum_name(read->shape)), text_of(into), other_length ? tr("; the part sends %1").arg(block->bytes) : QString()));
+  const bool other_length = block != part.bytes.blocks.end() && static_cast<int>(read->bytes.size()) != block->bytes &&
+                            static_cast<int>(read->bytes.size()) != block->shorter;
+  understood_->setText(tr("%1 bytes, read as %2, put into %3%4")
+                           .arg(read->bytes.size())
+                           .arg(text_of(enum_name(read->shape)), text_of(into),
+                                other_length ? tr("; the part sends %1").arg(block->bytes) : QString()));
   understood_->set_tint(other_length ? Tint::amber : Tint::second);
   hold_bytes();
   refresh();
 }
 
 void BytesView::open_capture() {
-  const QString path = QFileDialog::getOpenFileName(this, tr("Open a capture"), {}, tr("Captures (*.vcd *.csv);;All files (*)"));
+  const QString path =
+      QFileDialog::getOpenFileName(this, tr("Open a capture"), {}, tr("Captures (*.vcd *.csv);;All files (*)"));
   if (!path.isEmpty()) take_capture(path);
 }
 
@@ -349,7 +377,10 @@ void BytesView::take_capture(const QString& path) {
   if (!found.bytes.empty()) blocks_[block_->currentData().toString().toStdString()] = found.bytes;
   QStringList events;
   for (const std::string& event : found.events) events << text_of(event);
-  understood_->setText(tr("%1 bytes from the capture (%2)%3").arg(found.bytes.size()).arg(events.join(QStringLiteral(", ")), found.fault.empty() ? QString() : QStringLiteral(": ") + text_of(found.fault)));
+  understood_->setText(tr("%1 bytes from the capture (%2)%3")
+                           .arg(found.bytes.size())
+                           .arg(events.join(QStringLiteral(", ")),
+                                found.fault.empty() ? QString() : QStringLiteral(": ") + text_of(found.fault)));
   understood_->set_tint(found.fault.empty() ? Tint::second : Tint::amber);
   hold_bytes();
   refresh();
@@ -390,11 +421,17 @@ void BytesView::show_readings(const Decoded& decoded) {
     const double resolution = reading.quantity->resolution > 0 ? reading.quantity->resolution : 1e-3;
     const double value = unit.from_base(reading.value);
     const int decimals = decimals_of_step(resolution / unit.scale);
-    const QString text = unit.symbol == "V" ? text_of(with_prefix(value, "V", 6, workbench_.style())) : text_of(with_unit(value, decimals, unit.symbol, workbench_.style()));
+    const QString text = unit.symbol == "V" ? text_of(with_prefix(value, "V", 6, workbench_.style()))
+                                            : text_of(with_unit(value, decimals, unit.symbol, workbench_.style()));
     readings_->addWidget(new Text(theme_, Face::number, text, Tint::accent), line, column);
     QString words = text_of(reading.quantity->quantity).replace(QLatin1Char('-'), QLatin1Char(' '));
     if (!reading.quantity->kind.empty()) words += QStringLiteral(", ") + text_of(reading.quantity->kind);
-    if (const DigitalReading* other = integer.reading(reading.quantity->quantity); other && other->value != reading.value) words += tr(" (integer form %1)").arg(text_of(fixed((other->value - reading.value) / unit.scale, std::min(6, decimals + 2), workbench_.style())).prepend(other->value > reading.value ? QStringLiteral("+") : QString()));
+    if (const DigitalReading* other = integer.reading(reading.quantity->quantity);
+        other && other->value != reading.value)
+      words += tr(" (integer form %1)")
+                   .arg(text_of(fixed((other->value - reading.value) / unit.scale, std::min(6, decimals + 2),
+                                      workbench_.style()))
+                            .prepend(other->value > reading.value ? QStringLiteral("+") : QString()));
     auto* caption = new Text(theme_, Face::small, words, Tint::quiet);
     caption->setWordWrap(true);
     caption->setMinimumWidth(theme_.px(130));
@@ -404,12 +441,14 @@ void BytesView::show_readings(const Decoded& decoded) {
   readings_->setColumnStretch(12, 1);
   line = 2;
   for (const DigitalFault& fault : decoded.faults) {
-    auto* text = new Text(theme_, Face::strong, text_of(fault.code) + QStringLiteral(": ") + text_of(fault.message), Tint::red);
+    auto* text =
+        new Text(theme_, Face::strong, text_of(fault.code) + QStringLiteral(": ") + text_of(fault.message), Tint::red);
     text->setObjectName(QStringLiteral("fault_%1").arg(line - 2));
     text->setWordWrap(true);
     readings_->addWidget(text, line++, 0, 1, 13);
   }
-  for (const std::string& status : decoded.statuses) readings_->addWidget(new Text(theme_, Face::small, text_of(status), Tint::amber), line++, 0, 1, 13);
+  for (const std::string& status : decoded.statuses)
+    readings_->addWidget(new Text(theme_, Face::small, text_of(status), Tint::amber), line++, 0, 1, 13);
 }
 
 void BytesView::show_trace(const Decoded& decoded) {
@@ -424,7 +463,8 @@ void BytesView::show_trace(const Decoded& decoded) {
     const bool is_field = i < fields && entry.note.find(" of ") != std::string::npos;
     if (is_field) continue;  // those are in the map
     auto* symbol = new Text(theme_, Face::code, text_of(entry.symbol));
-    auto* value = new Text(theme_, Face::code, QStringLiteral("= ") + QString::number(entry.value, 'g', 9), Tint::accent);
+    auto* value =
+        new Text(theme_, Face::code, QStringLiteral("= ") + QString::number(entry.value, 'g', 9), Tint::accent);
     auto* note = new Text(theme_, Face::small, text_of(with_numbers(entry.note, known)), Tint::quiet);
     note->setToolTip(text_of(entry.note));
     note->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
@@ -444,7 +484,9 @@ void BytesView::show_light_advice(const Decoded& decoded) {
   const double lux = reading && reading->value > 0 ? reading->value : 500;
   const auto found = light_settings(part, lux);
   int line = 0;
-  advice_->addWidget(new Text(theme_, Face::label, tr("SETTINGS FOR %1 LX, WITH ROOM FOR TWICE AS MUCH").arg(lux, 0, 'g', 3), Tint::quiet), line++, 0, 1, 4);
+  advice_->addWidget(new Text(theme_, Face::label,
+                              tr("SETTINGS FOR %1 LX, WITH ROOM FOR TWICE AS MUCH").arg(lux, 0, 'g', 3), Tint::quiet),
+                     line++, 0, 1, 4);
   if (!found) {
     advice_->addWidget(new Text(theme_, Face::small, text_of(to_text(found.problem())), Tint::amber), line, 0, 1, 4);
     return;
@@ -454,8 +496,11 @@ void BytesView::show_light_advice(const Decoded& decoded) {
     QStringList words;
     for (const auto& [key, value] : each.settings) words << text_of(key) + QStringLiteral(" %1").arg(value);
     advice_->addWidget(new Text(theme_, Face::small, words.join(QStringLiteral(", "))), line, 0);
-    advice_->addWidget(new Text(theme_, Face::code, tr("step %1 lx").arg(each.step_lux, 0, 'g', 2), Tint::accent), line, 1);
-    advice_->addWidget(new Text(theme_, Face::small, tr("uses %1 % of full scale").arg(100 * each.share, 0, 'f', 0), Tint::quiet), line++, 2);
+    advice_->addWidget(new Text(theme_, Face::code, tr("step %1 lx").arg(each.step_lux, 0, 'g', 2), Tint::accent), line,
+                       1);
+    advice_->addWidget(
+        new Text(theme_, Face::small, tr("uses %1 % of full scale").arg(100 * each.share, 0, 'f', 0), Tint::quiet),
+        line++, 2);
   }
   const auto automatic = automatic_gain(part, lux, Decoder::make(part, settings_)->settings());
   if (automatic.size() > 1) {
@@ -463,9 +508,11 @@ void BytesView::show_light_advice(const Decoded& decoded) {
     for (const LightSetting& each : automatic) {
       QStringList words;
       for (const auto& [key, value] : each.settings) words << QString::number(value);
-      steps << words.join(QLatin1Char('/')) + (each.share >= 1 ? tr(" full") : QStringLiteral(" %1 %").arg(100 * each.share, 0, 'f', 0));
+      steps << words.join(QLatin1Char('/')) +
+                   (each.share >= 1 ? tr(" full") : QStringLiteral(" %1 %").arg(100 * each.share, 0, 'f', 0));
     }
-    auto* words = new Text(theme_, Face::small, tr("An automatic gain would go: %1").arg(steps.join(QStringLiteral(" → "))), Tint::quiet);
+    auto* words = new Text(theme_, Face::small,
+                           tr("An automatic gain would go: %1").arg(steps.join(QStringLiteral(" → "))), Tint::quiet);
     words->setWordWrap(true);
     advice_->addWidget(words, line, 0, 1, 4);
   }
@@ -478,9 +525,16 @@ void BytesView::show_stale(Decoder& decoder) {
   QStringList words;
   for (const StaleReading& stale : with_stale_temperature(decoder, blocks_, lag_k)) {
     const Unit& unit = base_unit(dimension_of_quantity(stale.quantity->quantity));
-    words << tr("%1 %2%3").arg(text_of(stale.quantity->quantity), stale.difference > 0 ? QStringLiteral("+") : QString(), text_of(with_unit(stale.difference, decimals_for(std::abs(stale.difference), 2), difference_symbol(unit), workbench_.style())));
+    words << tr("%1 %2%3").arg(text_of(stale.quantity->quantity),
+                               stale.difference > 0 ? QStringLiteral("+") : QString(),
+                               text_of(with_unit(stale.difference, decimals_for(std::abs(stale.difference), 2),
+                                                 difference_symbol(unit), workbench_.style())));
   }
-  stale_->setText(words.isEmpty() ? QString() : tr("If the temperature carried over were an old one, %1 °C lower: %2. Read and compute the temperature first, every time.").arg(lag_k).arg(words.join(QStringLiteral(", "))));
+  stale_->setText(words.isEmpty() ? QString()
+                                  : tr("If the temperature carried over were an old one, %1 °C lower: %2. Read and "
+                                       "compute the temperature first, every time.")
+                                        .arg(lag_k)
+                                        .arg(words.join(QStringLiteral(", "))));
   stale_->setVisible(!words.isEmpty());
 }
 
@@ -494,21 +548,30 @@ void BytesView::show_others(const Decoded& decoded) {
     const PartQuantity& quantity = *part.measures(part.bytes.readings[r].quantity);
     const DigitalReading* reading = decoded.reading(quantity.quantity);
     const bool of_air = quantity.quantity == "temperature";  // what rooms and gardens have
-    const double from = of_air ? -20 : quantity.quantity == "pressure" ? 85000
-                                                                       : quantity.minimum,
-                 to = of_air ? 60 : quantity.quantity == "pressure" ? 108000
-                                                                    : quantity.maximum;
+    const double from = of_air                            ? -20
+                        : quantity.quantity == "pressure" ? 85000
+                                                          : quantity.minimum,
+                 to = of_air                            ? 60
+                      : quantity.quantity == "pressure" ? 108000
+                                                        : quantity.maximum;
     if (reading && reading->value >= from && reading->value <= to) continue;
     for (const OtherReading& other : other_readings(*decoder, blocks_, r, from, to)) {
       if (!other.plausible) continue;
       const Unit& unit = base_unit(dimension_of_quantity(quantity.quantity));
       others_->addWidget(new Text(theme_, Face::small, text_of(other.how)), line, 0);
-      others_->addWidget(new Text(theme_, Face::code, text_of(with_unit(unit.from_base(other.value), 2, unit.symbol, workbench_.style())), Tint::amber), line, 1);
-      others_->addWidget(new Text(theme_, Face::small, tr("%1, raw %2").arg(text_of(quantity.quantity)).arg(other.raw), Tint::quiet), line++, 2);
+      others_->addWidget(
+          new Text(theme_, Face::code,
+                   text_of(with_unit(unit.from_base(other.value), 2, unit.symbol, workbench_.style())), Tint::amber),
+          line, 1);
+      others_->addWidget(
+          new Text(theme_, Face::small, tr("%1, raw %2").arg(text_of(quantity.quantity)).arg(other.raw), Tint::quiet),
+          line++, 2);
     }
   }
   show_stale(*decoder);
-  if (line > 1) others_->addWidget(new Text(theme_, Face::label, tr("OTHER WAYS TO READ IT THAT WOULD MAKE SENSE"), Tint::quiet), 0, 0, 1, 3);
+  if (line > 1)
+    others_->addWidget(new Text(theme_, Face::label, tr("OTHER WAYS TO READ IT THAT WOULD MAKE SENSE"), Tint::quiet), 0,
+                       0, 1, 3);
   others_->setColumnStretch(3, 1);
 }
 

@@ -50,21 +50,30 @@ void put(QTableWidget& table, int row, const QStringList& texts) {
 
 }  // namespace
 
-LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   name_ = new QLineEdit(tr("A bus sensor of my own"));
   name_->setObjectName(QStringLiteral("layout_name"));
   name_->setAccessibleName(tr("Name of the part"));
-  interface_ = choice({tr("two-wire"), tr("four-wire"), tr("one-wire"), tr("single-wire")}, "layout_interface", tr("Its bus"));
+  interface_ =
+      choice({tr("two-wire"), tr("four-wire"), tr("one-wire"), tr("single-wire")}, "layout_interface", tr("Its bus"));
   length_ = new QLineEdit(QStringLiteral("3"));
   length_->setObjectName(QStringLiteral("layout_bytes"));
   length_->setAccessibleName(tr("How many bytes it sends"));
   length_->setMaximumWidth(theme.px(44));
-  check_ = choice({tr("no check"), tr("CRC-8 from FF"), tr("CRC-8 from 00"), tr("CRC-8 of one-wire"), tr("sum of the bytes"), tr("CRC-16, low byte first")}, "layout_check", tr("Check in its last byte"));
-  fields_ = table(theme, 4, {tr("field"), tr("bytes and bits"), tr("sign"), tr("what it is")}, "layout_fields", tr("Fields: name, bytes and bits, sign, note"));
-  fields_->horizontalHeader()->setToolTip(tr("Bytes count from 0, the most significant first: \"0 1\", \"1 0\" if the low byte comes first, \"0[7:0] 1[7:4]\" for single bits. Sign: empty, twos or magnitude."));
-  formulas_ = table(theme, 3, {tr("quantity"), tr("formula of the fields, in °C, %, Pa or lx"), tr("from"), tr("to")}, "layout_formulas", tr("Formulas: quantity, formula, range"));
+  check_ = choice({tr("no check"), tr("CRC-8 from FF"), tr("CRC-8 from 00"), tr("CRC-8 of one-wire"),
+                   tr("sum of the bytes"), tr("CRC-16, low byte first")},
+                  "layout_check", tr("Check in its last byte"));
+  fields_ = table(theme, 4, {tr("field"), tr("bytes and bits"), tr("sign"), tr("what it is")}, "layout_fields",
+                  tr("Fields: name, bytes and bits, sign, note"));
+  fields_->horizontalHeader()->setToolTip(
+      tr("Bytes count from 0, the most significant first: \"0 1\", \"1 0\" if the low byte comes first, \"0[7:0] "
+         "1[7:4]\" for single bits. Sign: empty, twos or magnitude."));
+  formulas_ = table(theme, 3, {tr("quantity"), tr("formula of the fields, in °C, %, Pa or lx"), tr("from"), tr("to")},
+                    "layout_formulas", tr("Formulas: quantity, formula, range"));
   put(*fields_, 0, {QStringLiteral("raw"), QStringLiteral("0 1"), QStringLiteral("twos"), tr("high byte first")});
-  put(*formulas_, 0, {QStringLiteral("temperature"), QStringLiteral("raw / 256"), QStringLiteral("-40"), QStringLiteral("125")});
+  put(*formulas_, 0,
+      {QStringLiteral("temperature"), QStringLiteral("raw / 256"), QStringLiteral("-40"), QStringLiteral("125")});
   for (const auto& [place, width] : {std::pair{0, 108}, {2, 64}, {3, 64}}) {
     formulas_->horizontalHeader()->setSectionResizeMode(place, QHeaderView::Fixed);
     formulas_->setColumnWidth(place, theme.px(width));
@@ -93,7 +102,10 @@ LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* pa
   trial->addWidget(new Text(theme, Face::small, tr("Tried on"), Tint::quiet));
   trial->addWidget(bytes_text_, 1);
   trial->addWidget(save_);
-  auto* hint = new Text(theme, Face::small, tr("Bytes count from 0, the most significant first: 0 1 for a word, 1 0 if its low byte comes first, 0[7:0] 1[7:4] for single bits. Sign is empty, twos or magnitude."), Tint::quiet);
+  auto* hint = new Text(theme, Face::small,
+                        tr("Bytes count from 0, the most significant first: 0 1 for a word, 1 0 if its low byte comes "
+                           "first, 0[7:0] 1[7:4] for single bits. Sign is empty, twos or magnitude."),
+                        Tint::quiet);
   hint->setWordWrap(true);
   auto* all = column(8);
   all->addLayout(head);
@@ -106,9 +118,11 @@ LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* pa
   all->addStretch();
   setLayout(all);
 
-  for (QTableWidget* each : {fields_, formulas_}) connect(each, &QTableWidget::cellChanged, this, &LayoutEditor::refresh);
+  for (QTableWidget* each : {fields_, formulas_})
+    connect(each, &QTableWidget::cellChanged, this, &LayoutEditor::refresh);
   for (QLineEdit* each : {name_, length_}) connect(each, &QLineEdit::textChanged, this, &LayoutEditor::refresh);
-  for (QComboBox* each : {interface_, check_}) connect(each, &QComboBox::currentIndexChanged, this, &LayoutEditor::refresh);
+  for (QComboBox* each : {interface_, check_})
+    connect(each, &QComboBox::currentIndexChanged, this, &LayoutEditor::refresh);
   connect(bytes_text_, &QLineEdit::textChanged, this, &LayoutEditor::take_bytes);
   connect(map_, &ByteMap::bytes_changed, this, [this](const ByteBlocks& blocks) {
     bytes_ = blocks.begin()->second;
@@ -119,18 +133,30 @@ LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* pa
 }
 
 OwnLayout LayoutEditor::layout_now() const {
-  OwnLayout layout{.name = name_->text().trimmed().toStdString(), .interface = interfaces[interface_->currentIndex()], .bytes = length_->text().toInt(), .check = checks[check_->currentIndex()]};
+  OwnLayout layout{.name = name_->text().trimmed().toStdString(),
+                   .interface = interfaces[interface_->currentIndex()],
+                   .bytes = length_->text().toInt(),
+                   .check = checks[check_->currentIndex()]};
   for (int i = 0; i < fields_->rowCount(); ++i) {
     if (cell(*fields_, i, 0).isEmpty()) continue;
     const QString sign = cell(*fields_, i, 2).toLower();
-    layout.fields.push_back({.name = cell(*fields_, i, 0).toStdString(), .bits = cell(*fields_, i, 1).toStdString(), .sign = sign.startsWith(QLatin1Char('t')) ? FieldSign::twos : sign.startsWith(QLatin1Char('m')) ? FieldSign::magnitude
-                                                                                                                                                                                                                     : FieldSign::none,
+    layout.fields.push_back({.name = cell(*fields_, i, 0).toStdString(),
+                             .bits = cell(*fields_, i, 1).toStdString(),
+                             .sign = sign.startsWith(QLatin1Char('t'))   ? FieldSign::twos
+                                     : sign.startsWith(QLatin1Char('m')) ? FieldSign::magnitude
+                                                                         : FieldSign::none,
                              .note = cell(*fields_, i, 3).toStdString()});
   }
   for (int i = 0; i < formulas_->rowCount(); ++i) {
     if (cell(*formulas_, i, 1).isEmpty()) continue;
-    const auto number = [&](int column) { return cell(*formulas_, i, column).replace(QLatin1Char(','), QLatin1Char('.')).replace(QChar(0x2212), QLatin1Char('-')).toDouble(); };
-    layout.readings.push_back({cell(*formulas_, i, 0).toLower().toStdString(), cell(*formulas_, i, 1).toStdString(), number(2), number(3)});
+    const auto number = [&](int column) {
+      return cell(*formulas_, i, column)
+          .replace(QLatin1Char(','), QLatin1Char('.'))
+          .replace(QChar(0x2212), QLatin1Char('-'))
+          .toDouble();
+    };
+    layout.readings.push_back(
+        {cell(*formulas_, i, 0).toLower().toStdString(), cell(*formulas_, i, 1).toStdString(), number(2), number(3)});
   }
   return layout;
 }
@@ -150,7 +176,8 @@ void LayoutEditor::refresh() {
     verdict_->set_tint(Tint::red);
   };
   for (const OwnReading& reading : layout.readings)
-    if (std::ranges::find(quantities, reading.quantity) == std::end(quantities)) return refuse({"\"" + reading.quantity + "\" is no quantity", "temperature, humidity, pressure or illuminance"});
+    if (std::ranges::find(quantities, reading.quantity) == std::end(quantities))
+      return refuse({"\"" + reading.quantity + "\" is no quantity", "temperature, humidity, pressure or illuminance"});
   auto part = part_of_layout(layout);
   if (!part) return refuse(part.problem());
   part_ = std::move(*part);
@@ -165,7 +192,10 @@ void LayoutEditor::refresh() {
   QStringList words;
   for (const DigitalReading& reading : decoded.readings) {
     const Unit& unit = base_unit(dimension_of_quantity(reading.quantity->quantity));
-    words << tr("%1 %2").arg(text_of(reading.quantity->quantity), text_of(with_unit(reading.value, std::min(4, decimals_for(std::max(reading.quantity->resolution, 1e-4), 1)), unit.symbol, workbench_.style())));
+    words << tr("%1 %2").arg(
+        text_of(reading.quantity->quantity),
+        text_of(with_unit(reading.value, std::min(4, decimals_for(std::max(reading.quantity->resolution, 1e-4), 1)),
+                          unit.symbol, workbench_.style())));
   }
   for (const DigitalFault& fault : decoded.faults) words << text_of(fault.message);
   verdict_->setText(words.join(QStringLiteral("   ·   ")));
@@ -177,7 +207,8 @@ void LayoutEditor::save() {
   const Part part = *part_;
   const auto path = save_user_part(part);
   if (path) workbench_.reload_catalogue();
-  verdict_->setText(path ? tr("Saved as %1. It is among the parts of this page now.").arg(text_of(*path)) : text_of(to_text(path.problem())));
+  verdict_->setText(path ? tr("Saved as %1. It is among the parts of this page now.").arg(text_of(*path))
+                         : text_of(to_text(path.problem())));
   verdict_->set_tint(path ? Tint::accent : Tint::red);
   if (path) emit saved(part.id);
 }

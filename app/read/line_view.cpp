@@ -31,7 +31,8 @@ QComboBox* plain_box() {
 
 }  // namespace
 
-LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   port_ = plain_box();
   port_->setObjectName(QStringLiteral("port"));
   port_->setEditable(true);
@@ -64,7 +65,10 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   names_ = new QGridLayout;
   names_->setHorizontalSpacing(16);
   names_->setVerticalSpacing(8);
-  no_names_ = new Text(theme, Face::small, tr("Names appear here as they arrive. Lines may read name:1873, name:0x751, name:x0751, a CSV row with a header, or bare numbers."), Tint::quiet);
+  no_names_ = new Text(theme, Face::small,
+                       tr("Names appear here as they arrive. Lines may read name:1873, name:0x751, name:x0751, a CSV "
+                          "row with a header, or bare numbers."),
+                       Tint::quiet);
   no_names_->setWordWrap(true);
 
   auto* line = row(8);
@@ -104,7 +108,8 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   connect(connect_, &QPushButton::clicked, this, &LineView::connect_line);
   connect(port_->lineEdit(), &QLineEdit::returnPressed, this, &LineView::connect_line);
   connect(speed_, &QComboBox::activated, this, [this] {
-    if (&workbench_.source() == &workbench_.serial() && workbench_.source().state() != LineState::stopped) workbench_.listen_to_line(port_->currentText(), speed_->currentData().toInt());
+    if (&workbench_.source() == &workbench_.serial() && workbench_.source().state() != LineState::stopped)
+      workbench_.listen_to_line(port_->currentText(), speed_->currentData().toInt());
   });
   connect(shed_, &QPushButton::clicked, this, [this] { workbench_.listen_to_shed(); });
   connect(&workbench, &Workbench::source_changed, this, &LineView::refresh_state);
@@ -128,7 +133,8 @@ void LineView::list_ports() {
 }
 
 void LineView::connect_line() {
-  const bool connected = &workbench_.source() == &workbench_.serial() && workbench_.source().state() != LineState::stopped;
+  const bool connected =
+      &workbench_.source() == &workbench_.serial() && workbench_.source().state() != LineState::stopped;
   if (connected) return workbench_.stop_listening();
   if (port_->currentText().trimmed().isEmpty()) {
     state_->setText(tr("No line is named"));
@@ -146,9 +152,13 @@ void LineView::refresh_state() {
   connect_->setText(serial && source.state() != LineState::stopped ? tr("Disconnect") : tr("Connect"));
   shed_->setEnabled(serial || source.state() == LineState::stopped);
   state_->setText(serial || source.state() == LineState::stopped ? title_of(source.state()) : tr("Simulated shed"));
-  state_->set_tint(source.state() == LineState::running ? Tint::accent : source.state() == LineState::stopped ? Tint::quiet
-                                                                                                              : Tint::red);
-  advice_->setText(!serial && source.state() == LineState::running ? tr("Every channel answers by its own chain with noise, as a board would. Connect a line to read a real one.") : source.words());
+  state_->set_tint(source.state() == LineState::running   ? Tint::accent
+                   : source.state() == LineState::stopped ? Tint::quiet
+                                                          : Tint::red);
+  advice_->setText(!serial && source.state() == LineState::running
+                       ? tr("Every channel answers by its own chain with noise, as a board would. Connect a line to "
+                            "read a real one.")
+                       : source.words());
   refresh_names();
 }
 
@@ -169,7 +179,8 @@ void LineView::refresh_names() {
       auto* box = plain_box();
       box->setAccessibleName(tr("Channel of %1").arg(names[i]));
       box->addItem(tr("no channel"), QString());
-      for (const Channel& channel : workbench_.bench().channels) box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
+      for (const Channel& channel : workbench_.bench().channels)
+        box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
       names_->addWidget(new Text(theme_, Face::number_small, names[i]), i, 0);
       names_->addWidget(new Text(theme_, Face::number_small, {}, Tint::quiet), i, 1);
       names_->addWidget(box, i, 2);

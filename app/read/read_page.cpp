@@ -14,7 +14,9 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   auto* registers = new RegisterView(theme, workbench);
   auto* own = new LayoutEditor(theme, workbench);
   views_ = new QStackedWidget;
-  for (QWidget* view : std::initializer_list<QWidget*>{new LineView(theme, workbench), bytes, scrolled(registers), scrolled(own)}) views_->addWidget(view);
+  for (QWidget* view :
+       std::initializer_list<QWidget*>{new LineView(theme, workbench), bytes, scrolled(registers), scrolled(own)})
+    views_->addWidget(view);
   tabs_ = new ViewTabs({tr("Line"), tr("Bytes"), tr("Registers"), tr("Own part")});
   connect(tabs_, &ViewTabs::chosen, this, &ReadPage::show_view);
   connect(own, &LayoutEditor::saved, this, [this, bytes](const std::string& id) {

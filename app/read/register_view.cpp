@@ -11,7 +11,8 @@
 
 namespace fair_gauge::app {
 
-RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   title_ = new Text(theme, Face::strong);
   title_->setWordWrap(true);
   grid_ = new QGridLayout;
@@ -79,7 +80,8 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   all->addWidget(offset_box_);
   all->addWidget(new Text(theme, Face::label, tr("ONE READING ON THE LINE"), Tint::quiet));
   all->addWidget(timeline_);
-  all->addWidget(new Text(theme, Face::label, tr("WRITE IN THIS ORDER, READ BACK AND COMPARE, THEN MEASURE"), Tint::quiet));
+  all->addWidget(
+      new Text(theme, Face::label, tr("WRITE IN THIS ORDER, READ BACK AND COMPARE, THEN MEASURE"), Tint::quiet));
   all->addWidget(sequence_);
   all->addLayout(facts_);
   all->addStretch();
@@ -106,7 +108,8 @@ void RegisterView::rebuild() {
   echo_->clear();
   const Part* part = workbench_.catalogue().find(part_id_);
   if (!part) return;
-  title_->setText(part->bytes.registers.empty() ? tr("%1: its file names no registers.").arg(text_of(part->name)) : tr("%1: from the power-on values").arg(text_of(part->name)));
+  title_->setText(part->bytes.registers.empty() ? tr("%1: its file names no registers.").arg(text_of(part->name))
+                                                : tr("%1: from the power-on values").arg(text_of(part->name)));
   int line = 0;
   for (const PartRegister& reg : part->bytes.registers) {
     const std::size_t r = rows_.size();
@@ -129,14 +132,17 @@ void RegisterView::rebuild() {
     });
     for (std::size_t f = 0; f < reg.parts.size(); ++f) {
       const RegisterField& field = reg.parts[f];
-      auto* label = new Text(theme_, Face::small, text_of(field.name) + QStringLiteral("  [") + text_of(field.bits) + QLatin1Char(']'), Tint::quiet);
+      auto* label =
+          new Text(theme_, Face::small,
+                   text_of(field.name) + QStringLiteral("  [") + text_of(field.bits) + QLatin1Char(']'), Tint::quiet);
       auto* box = new QComboBox;
       box->setView(new QListView);
       box->setObjectName(QStringLiteral("register_%1_%2").arg(r).arg(f));
       box->setAccessibleName(text_of(field.name));
       box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
       box->setMinimumContentsLength(22);
-      for (const SettingChoice& choice : field.choices) box->addItem(text_of(choice.means), static_cast<int>(choice.value));
+      for (const SettingChoice& choice : field.choices)
+        box->addItem(text_of(choice.means), static_cast<int>(choice.value));
       box->addItem(tr("reserved"), -1);
       rows_[r].choices.push_back(box);
       grid_->addWidget(label, line, 1);
@@ -152,7 +158,8 @@ void RegisterView::rebuild() {
       ++line;
       connect(box, &QComboBox::activated, this, [this, r, f, box](int index) {
         const int number = box->itemData(index).toInt();
-        if (number >= 0) rows_[r].value = with_field(rows_[r].reg.parts[f], rows_[r].value, static_cast<unsigned>(number));
+        if (number >= 0)
+          rows_[r].value = with_field(rows_[r].reg.parts[f], rows_[r].value, static_cast<unsigned>(number));
         refresh();
       });
     }
@@ -174,13 +181,18 @@ void RegisterView::show_facts(const Part& part) {
     words->setWordWrap(true);
     facts_->addWidget(words, line++, 2);
   };
-  if (!part.bytes.identity.empty() || !part.bytes.straps.empty()) facts_->addWidget(new Text(theme_, Face::label, tr("WHO ANSWERS, AND HOW ITS PINS ARE TIED"), Tint::quiet), line++, 0, 1, 3);
+  if (!part.bytes.identity.empty() || !part.bytes.straps.empty())
+    facts_->addWidget(new Text(theme_, Face::label, tr("WHO ANSWERS, AND HOW ITS PINS ARE TIED"), Tint::quiet), line++,
+                      0, 1, 3);
   for (const PartIdentity& identity : part.bytes.identity) {
     QStringList values;
-    for (const double value : identity.values) values << QStringLiteral("0x") + QString::number(static_cast<uint>(value), 16).toUpper();
-    add(tr("asked who it is"), tr("%1 reads %2").arg(text_of(identity.address), values.join(tr(" or "))), text_of(identity.says));
+    for (const double value : identity.values)
+      values << QStringLiteral("0x") + QString::number(static_cast<uint>(value), 16).toUpper();
+    add(tr("asked who it is"), tr("%1 reads %2").arg(text_of(identity.address), values.join(tr(" or "))),
+        text_of(identity.says));
   }
-  for (const InterfaceStrap& strap : part.bytes.straps) add(tr("pin %1").arg(text_of(strap.pin)), tr("to %1").arg(text_of(strap.tied)), text_of(strap.means));
+  for (const InterfaceStrap& strap : part.bytes.straps)
+    add(tr("pin %1").arg(text_of(strap.pin)), tr("to %1").arg(text_of(strap.tied)), text_of(strap.means));
 }
 
 void RegisterView::refresh_offset() {
@@ -189,12 +201,18 @@ void RegisterView::refresh_offset() {
   if (!part || !part->bytes.offset) return;
   const LimitLayout& layout = *part->bytes.offset;
   const Unit& unit = base_unit(dimension_of_quantity(part->quantities.front().quantity));
-  const Dimension dimension = unit.dimension == Dimension::temperature ? Dimension::temperature_difference : unit.dimension;
+  const Dimension dimension =
+      unit.dimension == Dimension::temperature ? Dimension::temperature_difference : unit.dimension;
   const QString compared = tr("Register %1; %2.").arg(text_of(layout.address), text_of(layout.compared));
   const auto wished = parse_quantity(offset_->text().toStdString(), dimension);
   if (!wished) return offset_bytes_->setText(offset_->text().isEmpty() ? compared : text_of(to_text(wished.problem())));
   const auto stored = store_limit(layout, std::round(wished->base / layout.step) * layout.step, LimitSide::upper);
-  offset_bytes_->setText(stored ? tr("0x%1, %2 %3. %4").arg(text_of(to_hex(stored->bytes)), text_of(fixed(stored->value, decimals_for(layout.step, 2), workbench_.style())), text_of(difference_symbol(unit)), compared) : text_of(to_text(stored.problem())));
+  offset_bytes_->setText(stored
+                             ? tr("0x%1, %2 %3. %4")
+                                   .arg(text_of(to_hex(stored->bytes)),
+                                        text_of(fixed(stored->value, decimals_for(layout.step, 2), workbench_.style())),
+                                        text_of(difference_symbol(unit)), compared)
+                             : text_of(to_text(stored.problem())));
 }
 
 // What the choices cost and bring, what does not go together, and how one reading passes over the line.
@@ -208,16 +226,28 @@ void RegisterView::refresh_figures() {
   warnings_->setVisible(!composition || !composition->warnings.empty());
   if (!composition) return warnings_->setText(text_of(to_text(composition.problem())));
   QStringList figures, warnings;
-  for (const RegisterFigure& figure : composition->figures) figures << tr("%1 %2").arg(text_of(figure.name), figure.unit == "counts" ? text_of(fixed(figure.value, 0, workbench_.style())) + tr(" counts") : text_of(figure.unit == "°C" ? with_unit(figure.value, decimals_for(figure.value, 2), figure.unit, workbench_.style()) : with_prefix(figure.value, figure.unit, 3, workbench_.style())));
+  for (const RegisterFigure& figure : composition->figures)
+    figures << tr("%1 %2").arg(
+        text_of(figure.name),
+        figure.unit == "counts"
+            ? text_of(fixed(figure.value, 0, workbench_.style())) + tr(" counts")
+            : text_of(figure.unit == "°C"
+                          ? with_unit(figure.value, decimals_for(figure.value, 2), figure.unit, workbench_.style())
+                          : with_prefix(figure.value, figure.unit, 3, workbench_.style())));
   for (const std::string& warning : composition->warnings) warnings << text_of(warning);
   figures_->setText(figures.join(QStringLiteral("   ·   ")));
   warnings_->setText(warnings.join(QLatin1Char('\n')));
-  const Device* device = workbench_.chosen().channel ? find_by_id(workbench_.bench().devices, workbench_.chosen().channel->device) : nullptr;
+  const Device* device = workbench_.chosen().channel
+                             ? find_by_id(workbench_.bench().devices, workbench_.chosen().channel->device)
+                             : nullptr;
   const Bus* bus = device ? find_by_id(workbench_.bench().buses, device->bus) : nullptr;
   Timeline::Lane line{tr("line"), {}}, works{tr("part"), {}};
-  for (const SequenceStep& step : read_sequence(*part, composition->of_role("conversion").value_or(0), bus ? bus->speed_hz : part->interface == "spi" ? 1e6
-                                                                                                                                                      : 100e3))
-    (step.lane == SequenceLane::line ? line : works).bars.push_back({text_of(step.what), step.from_s, step.to_s, step.lane == SequenceLane::line});
+  for (const SequenceStep& step : read_sequence(*part, composition->of_role("conversion").value_or(0),
+                                                bus                        ? bus->speed_hz
+                                                : part->interface == "spi" ? 1e6
+                                                                           : 100e3))
+    (step.lane == SequenceLane::line ? line : works)
+        .bars.push_back({text_of(step.what), step.from_s, step.to_s, step.lane == SequenceLane::line});
   timeline_->show_lanes({line, works});
   // Beside each choice, what it would make of the first figure.
   if (part->bytes.figures.empty()) return;
@@ -225,12 +255,16 @@ void RegisterView::refresh_figures() {
     for (std::size_t f = 0; f < rows_[r].choices.size(); ++f)
       for (int i = 0; i + 1 < rows_[r].choices[f]->count(); ++i) {
         auto others = values;
-        others[r] = with_field(rows_[r].reg.parts[f], others[r], static_cast<unsigned>(rows_[r].choices[f]->itemData(i).toInt()));
+        others[r] = with_field(rows_[r].reg.parts[f], others[r],
+                               static_cast<unsigned>(rows_[r].choices[f]->itemData(i).toInt()));
         const auto other = compose(part->bytes, others);
         QStringList words;
         if (other)
           for (std::size_t k = 0; k < other->figures.size(); ++k)
-            if (other->figures[k].value != composition->figures[k].value) words << tr("%1 %2").arg(text_of(other->figures[k].name), text_of(with_prefix(other->figures[k].value, other->figures[k].unit, 3, workbench_.style())));
+            if (other->figures[k].value != composition->figures[k].value)
+              words << tr("%1 %2").arg(
+                  text_of(other->figures[k].name),
+                  text_of(with_prefix(other->figures[k].value, other->figures[k].unit, 3, workbench_.style())));
         rows_[r].choices[f]->setItemData(i, words.join(QLatin1Char('\n')), Qt::ToolTipRole);
       }
 }
@@ -240,23 +274,26 @@ void RegisterView::refresh_limit() {
   limits_box_->setVisible(part && part->bytes.limits);
   if (!part || !part->bytes.limits) return;
   const LimitLayout& layout = *part->bytes.limits;
-  const auto wished = parse_quantity(limit_->text().toStdString(), dimension_of_quantity(part->quantities.front().quantity));
+  const auto wished =
+      parse_quantity(limit_->text().toStdString(), dimension_of_quantity(part->quantities.front().quantity));
   const QString compared = tr("Compared: %1.").arg(text_of(layout.compared));
   if (!wished) {
     limit_bytes_->setText(limit_->text().isEmpty() ? compared : text_of(to_text(wished.problem())));
     return;
   }
-  const auto upper = store_limit(layout, wished->base, LimitSide::upper), lower = store_limit(layout, wished->base, LimitSide::lower);
+  const auto upper = store_limit(layout, wished->base, LimitSide::upper),
+             lower = store_limit(layout, wished->base, LimitSide::lower);
   if (!upper || !lower) {
     limit_bytes_->setText(text_of(to_text((upper ? lower : upper).problem())));
     return;
   }
-  limit_bytes_->setText(tr("as an upper limit 0x%1, %2 °C (rounded down); as a lower limit 0x%3, %4 °C (rounded up). %5")
-                            .arg(text_of(to_hex(upper->bytes)))
-                            .arg(upper->value)
-                            .arg(text_of(to_hex(lower->bytes)))
-                            .arg(lower->value)
-                            .arg(compared));
+  limit_bytes_->setText(
+      tr("as an upper limit 0x%1, %2 °C (rounded down); as a lower limit 0x%3, %4 °C (rounded up). %5")
+          .arg(text_of(to_hex(upper->bytes)))
+          .arg(upper->value)
+          .arg(text_of(to_hex(lower->bytes)))
+          .arg(lower->value)
+          .arg(compared));
 }
 
 void RegisterView::refresh() {
@@ -269,15 +306,22 @@ void RegisterView::refresh() {
       row.choices[f]->setCurrentIndex(index < 0 ? row.choices[f]->count() - 1 : index);
     }
     const unsigned kept = reserved_bits(row.reg);
-    lines << tr("write 0x%1 to %2%3").arg(text_of(write_register(row.reg, row.value)), text_of(row.reg.address), kept ? tr(", bits 0x%1 as they were read").arg(text_of(write_register(row.reg, kept))) : QString());
+    lines << tr("write 0x%1 to %2%3")
+                 .arg(text_of(write_register(row.reg, row.value)), text_of(row.reg.address),
+                      kept ? tr(", bits 0x%1 as they were read").arg(text_of(write_register(row.reg, kept)))
+                           : QString());
   }
   if (const Part* part = workbench_.catalogue().find(part_id_)) {
     if (!part->bytes.start.empty()) lines << tr("begin: %1").arg(text_of(part->bytes.start));
     std::vector<unsigned> values;
     for (const Row& each : rows_) values.push_back(each.value);
     const auto composition = compose(part->bytes, values);
-    const double conversion = composition ? composition->of_role("conversion").value_or(part->conversion_s) : part->conversion_s;
-    if (conversion > 0) lines << tr("wait %1%2").arg(text_of(with_prefix(conversion, "s", 3, workbench_.style())), part->bytes.ready.empty() ? QString() : tr(", or until: %1").arg(text_of(part->bytes.ready)));
+    const double conversion =
+        composition ? composition->of_role("conversion").value_or(part->conversion_s) : part->conversion_s;
+    if (conversion > 0)
+      lines << tr("wait %1%2")
+                   .arg(text_of(with_prefix(conversion, "s", 3, workbench_.style())),
+                        part->bytes.ready.empty() ? QString() : tr(", or until: %1").arg(text_of(part->bytes.ready)));
     QStringList blocks;
     for (const ByteBlock& block : part->bytes.blocks)
       if (block.role == "data") blocks << tr("%1 (%2 bytes)").arg(text_of(block.name)).arg(block.bytes);

@@ -1,4 +1,5 @@
-// The register composer: choose meanings and see the bytes to write, or type the bytes that were read and see what they mean.
+// The register composer: choose meanings and see the bytes to write, or type the bytes that were read and see what they
+// mean.
 #pragma once
 
 #include <QComboBox>

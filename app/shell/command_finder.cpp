@@ -5,7 +5,8 @@
 
 namespace fair_gauge::app {
 
-CommandFinder::CommandFinder(const std::vector<QAction*>& actions, QWidget* parent) : QDialog(parent, Qt::Popup), actions_(actions) {
+CommandFinder::CommandFinder(const std::vector<QAction*>& actions, QWidget* parent)
+    : QDialog(parent, Qt::Popup), actions_(actions) {
   text_ = new QLineEdit;
   text_->setPlaceholderText(tr("What do you want to do?"));
   text_->installEventFilter(this);
@@ -29,7 +30,8 @@ void CommandFinder::filter(const QString& text) {
   for (QAction* action : actions_) {
     if (!action->isEnabled() || !action->text().contains(text, Qt::CaseInsensitive)) continue;
     const QString keys = action->shortcut().toString(QKeySequence::NativeText);
-    auto* item = new QListWidgetItem(keys.isEmpty() ? action->text() : QStringLiteral("%1    %2").arg(action->text(), keys), list_);
+    auto* item = new QListWidgetItem(
+        keys.isEmpty() ? action->text() : QStringLiteral("%1    %2").arg(action->text(), keys), list_);
     item->setData(Qt::UserRole, QVariant::fromValue(static_cast<QObject*>(action)));
   }
   list_->setCurrentRow(0);
@@ -38,8 +40,7 @@ void CommandFinder::filter(const QString& text) {
 bool CommandFinder::eventFilter(QObject* object, QEvent* event) {
   if (event->type() == QEvent::KeyPress) {
     const int key = static_cast<QKeyEvent*>(event)->key();
-    const int step = key == Qt::Key_Down ? 1 : key == Qt::Key_Up ? -1
-                                                                 : 0;
+    const int step = key == Qt::Key_Down ? 1 : key == Qt::Key_Up ? -1 : 0;
     if (step != 0) {
       list_->setCurrentRow(std::clamp(list_->currentRow() + step, 0, std::max(0, list_->count() - 1)));
       return true;

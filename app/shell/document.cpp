@@ -30,7 +30,8 @@ Result<std::vector<Problem>> Document::open(const QString& path) {
   if (!loaded) return loaded.problem();
   path_ = path;
   bench_ = saved_ = std::move(loaded->bench);
-  const bool shipped = QFileInfo(path).absoluteFilePath().startsWith(QDir(QString::fromStdString(data_folder())).absolutePath());
+  const bool shipped =
+      QFileInfo(path).absoluteFilePath().startsWith(QDir(QString::fromStdString(data_folder())).absolutePath());
   protected_ = shipped || !loaded->problems.empty();
   undo_.clear();
   redo_.clear();
@@ -97,7 +98,8 @@ QString Document::autosave_folder() {
 }
 
 QString Document::autosave_path() const {
-  const auto name = QCryptographicHash::hash(QFileInfo(path_).absoluteFilePath().toUtf8(), QCryptographicHash::Sha1).toHex().left(16);
+  const auto name =
+      QCryptographicHash::hash(QFileInfo(path_).absoluteFilePath().toUtf8(), QCryptographicHash::Sha1).toHex().left(16);
   return autosave_folder() + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".fairgauge.json");
 }
 

@@ -48,7 +48,8 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   margin_ = new Margin(theme, workbench);
   tape_ = new Tape(theme, workbench);
   pages_ = new QStackedWidget;
-  for (QWidget* page : std::initializer_list<QWidget*>{home_, choose_, wire_, read_, correct_, logbook_}) pages_->addWidget(page);
+  for (QWidget* page : std::initializer_list<QWidget*>{home_, choose_, wire_, read_, correct_, logbook_})
+    pages_->addWidget(page);
 
   auto* work = row(0);
   work->addWidget(pages_, 1);
@@ -88,18 +89,23 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   connect(choose_, &ChoosePage::channel_made, this, [this] { show_page(Page::wire); });
   connect(correct_, &CorrectPage::calibrated, this, [this](const LogEntry& entry) {
     const QString fault = logbook_->write(entry);
-    say(fault.isEmpty() ? tr("The correction is in place, and the logbook has it.") : tr("The correction is in place, but the logbook could not be written. %1").arg(fault), tr("Open the logbook"), [this] { show_page(Page::logbook); });
+    say(fault.isEmpty() ? tr("The correction is in place, and the logbook has it.")
+                        : tr("The correction is in place, but the logbook could not be written. %1").arg(fault),
+        tr("Open the logbook"), [this] { show_page(Page::logbook); });
   });
   connect(walk_, &Walk::page_wanted, this, &MainWindow::show_page);
   connect(&workbench, &Workbench::bench_changed, this, &MainWindow::refresh_title);
   connect(&workbench, &Workbench::source_changed, this, &MainWindow::refresh_title);
-  connect(&workbench.document(), &Document::autosave_failed, this, [this](const QString& why) { say(tr("The unsaved changes could not be kept aside: %1").arg(why)); });
+  connect(&workbench.document(), &Document::autosave_failed, this,
+          [this](const QString& why) { say(tr("The unsaved changes could not be kept aside: %1").arg(why)); });
   show_page(Page::home);
   refresh_title();
   pages_->setFocus();
 }
 
-QString MainWindow::demonstration_path() { return QString::fromStdString(data_folder()) + QStringLiteral("/demo/fernhollow.fairgauge.json"); }
+QString MainWindow::demonstration_path() {
+  return QString::fromStdString(data_folder()) + QStringLiteral("/demo/fernhollow.fairgauge.json");
+}
 
 QWidget* MainWindow::build_top_bar() {
   auto* bar = new QWidget;
@@ -120,7 +126,9 @@ QWidget* MainWindow::build_top_bar() {
   layout->addWidget(menu_button_);
   layout->addWidget(saved_);
   layout->addSpacing(24);
-  const std::pair<Page, QString> pages[] = {{Page::home, tr("Home")}, {Page::choose, tr("Choose")}, {Page::wire, tr("Wire")}, {Page::read, tr("Read")}, {Page::correct, tr("Correct")}, {Page::logbook, tr("Logbook")}};
+  const std::pair<Page, QString> pages[] = {{Page::home, tr("Home")},       {Page::choose, tr("Choose")},
+                                            {Page::wire, tr("Wire")},       {Page::read, tr("Read")},
+                                            {Page::correct, tr("Correct")}, {Page::logbook, tr("Logbook")}};
   for (const auto& [page, name] : pages) {
     auto* button = new QPushButton(name);
     button->setCheckable(true);
@@ -194,8 +202,12 @@ void MainWindow::build_actions() {
   add_action(tr("Save under another name…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { save_as(); });
   undo_ = add_action(tr("Undo"), QKeySequence(tr("Ctrl+Z")), [this] { workbench_.document().undo(); });
   redo_ = add_action(tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), [this] { workbench_.document().redo(); });
-  const std::pair<Page, QString> pages[] = {{Page::home, tr("Home")}, {Page::choose, tr("Choose a part")}, {Page::wire, tr("Wire")}, {Page::read, tr("Read")}, {Page::correct, tr("Correct")}, {Page::logbook, tr("Logbook")}};
-  for (const auto& [page, name] : pages) add_action(name, QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(page))), [this, page = page] { show_page(page); });
+  const std::pair<Page, QString> pages[] = {{Page::home, tr("Home")},       {Page::choose, tr("Choose a part")},
+                                            {Page::wire, tr("Wire")},       {Page::read, tr("Read")},
+                                            {Page::correct, tr("Correct")}, {Page::logbook, tr("Logbook")}};
+  for (const auto& [page, name] : pages)
+    add_action(name, QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(page))),
+               [this, page = page] { show_page(page); });
   add_action(tr("Buses of the bench"), {}, [this] {
     show_page(Page::wire);
     wire_->show_view(4);
@@ -229,12 +241,17 @@ void MainWindow::build_actions() {
     theme_.set_tone(theme_.tone() == Theme::Tone::light ? Theme::Tone::dark : Theme::Tone::light);
     QSettings().setValue(QStringLiteral("dark"), theme_.tone() == Theme::Tone::dark);
   });
-  add_action(tr("Larger text"), QKeySequence(tr("Ctrl++")), [this] { theme_.set_text_scale(theme_.text_scale() + 0.125); });
-  add_action(tr("Smaller text"), QKeySequence(tr("Ctrl+-")), [this] { theme_.set_text_scale(theme_.text_scale() - 0.125); });
+  add_action(tr("Larger text"), QKeySequence(tr("Ctrl++")),
+             [this] { theme_.set_text_scale(theme_.text_scale() + 0.125); });
+  add_action(tr("Smaller text"), QKeySequence(tr("Ctrl+-")),
+             [this] { theme_.set_text_scale(theme_.text_scale() - 0.125); });
   add_action(tr("Find a command…"), QKeySequence(tr("Ctrl+K")), [this] { find_command(); });
   add_action(tr("About Fair Gauge"), {}, [this] {
-    QMessageBox::about(this, tr("About Fair Gauge"),
-                       tr("Fair Gauge %1\n\nFrom raw counts and bytes to physical units whose error is known.\n\nNot for medical, life-safety or trade use. Free software under the GNU General Public License 3 or later.").arg(QApplication::applicationVersion()));
+    QMessageBox::about(
+        this, tr("About Fair Gauge"),
+        tr("Fair Gauge %1\n\nFrom raw counts and bytes to physical units whose error is known.\n\nNot for medical, "
+           "life-safety or trade use. Free software under the GNU General Public License 3 or later.")
+            .arg(QApplication::applicationVersion()));
   });
 }
 
@@ -261,10 +278,14 @@ void MainWindow::find_command() {
 }
 
 void MainWindow::show_page(Page page) {
-  // What belongs to one channel is shown where one channel is worked on. At large text the Correct page needs the margin's
-  // room; it says the verdict itself.
+  // What belongs to one channel is shown where one channel is worked on. At large text the Correct page needs the
+  // margin's room; it says the verdict itself.
   const bool one_channel = page == Page::wire || page == Page::read || page == Page::correct;
-  const std::pair<QWidget*, bool> around[] = {{shelf_, page != Page::home}, {strip_, one_channel}, {margin_, one_channel && !(page == Page::correct && theme_.text_scale() > 1.2)}, {tape_, page == Page::wire || page == Page::read}};
+  const std::pair<QWidget*, bool> around[] = {
+      {shelf_, page != Page::home},
+      {strip_, one_channel},
+      {margin_, one_channel && !(page == Page::correct && theme_.text_scale() > 1.2)},
+      {tape_, page == Page::wire || page == Page::read}};
   // All of it at once: half-way states would ask for more room than either page, and the window would grow.
   QLayout& all = *centralWidget()->layout();
   all.setEnabled(false);
@@ -285,7 +306,9 @@ void MainWindow::open(const QString& path) {
   banner_->hide();
   if (path != demonstration_path()) remember(path);
   if (!problems->empty()) {
-    QString words = tr("%n things in this file were passed over; saving asks for a new name, so that nothing of it is lost.", nullptr, static_cast<int>(problems->size()));
+    QString words =
+        tr("%n things in this file were passed over; saving asks for a new name, so that nothing of it is lost.",
+           nullptr, static_cast<int>(problems->size()));
     words += QLatin1Char('\n') + text_of(to_text(problems->front()));
     say(words);
   }
@@ -300,9 +323,11 @@ void MainWindow::open_demonstration() {
 
 void MainWindow::offer_leftover() {
   if (!workbench_.document().unsaved_leftover()) return;
-  say(tr("Changes to this bench were not saved last time. They are kept until you save."), tr("Bring them back"), [this] {
-    if (auto bench = workbench_.document().unsaved_leftover()) workbench_.document().replace(tr("Bring back unsaved changes"), std::move(*bench));
-  });
+  say(tr("Changes to this bench were not saved last time. They are kept until you save."), tr("Bring them back"),
+      [this] {
+        if (auto bench = workbench_.document().unsaved_leftover())
+          workbench_.document().replace(tr("Bring back unsaved changes"), std::move(*bench));
+      });
 }
 
 void MainWindow::remember(const QString& path) {
@@ -317,7 +342,8 @@ void MainWindow::remember(const QString& path) {
 bool MainWindow::save_to(const QString& path) {
   const auto written = workbench_.document().save(path);
   if (!written) {
-    say(tr("Not saved; your changes are still here. %1").arg(text_of(to_text(written.problem()))), tr("Save elsewhere…"), [this] { save_as(); });
+    say(tr("Not saved; your changes are still here. %1").arg(text_of(to_text(written.problem()))),
+        tr("Save elsewhere…"), [this] { save_as(); });
     return false;
   }
   banner_->hide();
@@ -334,14 +360,16 @@ bool MainWindow::save() {
 }
 
 void MainWindow::save_as() {
-  const QString path = QFileDialog::getSaveFileName(this, tr("Save the bench"), QFileInfo(workbench_.document().path()).fileName(), bench_filter);
+  const QString path = QFileDialog::getSaveFileName(this, tr("Save the bench"),
+                                                    QFileInfo(workbench_.document().path()).fileName(), bench_filter);
   if (path.isEmpty()) return;
   save_to(path.endsWith(QStringLiteral(".json")) ? path : path + QStringLiteral(".fairgauge.json"));
 }
 
 bool MainWindow::may_leave() {
   if (workbench_.document().is_saved()) return true;
-  QMessageBox question(QMessageBox::NoIcon, tr("Unsaved changes"), tr("Save the changes to this bench first?"), QMessageBox::NoButton, this);
+  QMessageBox question(QMessageBox::NoIcon, tr("Unsaved changes"), tr("Save the changes to this bench first?"),
+                       QMessageBox::NoButton, this);
   auto* keep = question.addButton(tr("Save"), QMessageBox::AcceptRole);
   auto* drop = question.addButton(tr("Leave without saving"), QMessageBox::DestructiveRole);
   question.addButton(tr("Stay"), QMessageBox::RejectRole);
@@ -356,11 +384,12 @@ void MainWindow::refresh_title() {
   const Document& document = workbench_.document();
   const QString name = workbench_.bench().name.empty() ? tr("Fair Gauge") : text_of(workbench_.bench().name);
   menu_button_->setText(QLatin1Char(' ') + name);
-  saved_->setText(document.path().isEmpty() ? QString() : document.is_saved() ? tr("saved")
-                                                                              : tr("not saved"));
+  saved_->setText(document.path().isEmpty() ? QString() : document.is_saved() ? tr("saved") : tr("not saved"));
   setWindowTitle(tr("%1 – Fair Gauge").arg(name));
   const LiveSource& source = workbench_.source();
-  source_words_->setText((source.state() == LineState::running ? QStringLiteral("●  ") : QStringLiteral("○  ")) + (source.words().isEmpty() ? tr("Nothing is connected") : source.words().section(QStringLiteral(". "), 0, 0)));
+  source_words_->setText(
+      (source.state() == LineState::running ? QStringLiteral("●  ") : QStringLiteral("○  ")) +
+      (source.words().isEmpty() ? tr("Nothing is connected") : source.words().section(QStringLiteral(". "), 0, 0)));
   undo_->setEnabled(document.can_undo());
   undo_->setText(document.can_undo() ? tr("Undo: %1").arg(document.undo_label()) : tr("Undo"));
   redo_->setEnabled(document.can_redo());
@@ -372,9 +401,7 @@ void MainWindow::keyPressEvent(QKeyEvent* event) {
   QMainWindow::keyPressEvent(event);
 }
 
-void MainWindow::closeEvent(QCloseEvent* event) {
-  event->setAccepted(may_leave());
-}
+void MainWindow::closeEvent(QCloseEvent* event) { event->setAccepted(may_leave()); }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
   if (event->mimeData()->hasUrls()) event->acceptProposedAction();

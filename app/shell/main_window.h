@@ -25,12 +25,7 @@ class Tape;
 class Walk;
 
 // In the order of the work.
-enum class Page { home,
-                  choose,
-                  wire,
-                  read,
-                  correct,
-                  logbook };
+enum class Page { home, choose, wire, read, correct, logbook };
 
 class MainWindow : public QMainWindow {
   Q_OBJECT

@@ -28,7 +28,8 @@ class SourceRow : public QWidget {
   }
   void show_line(const Contribution& line) {
     name_->setText(text_of(line.name));
-    share_->setText(line.share < 0.005 ? QStringLiteral("<1 %") : QStringLiteral("%1 %").arg(std::lround(line.share * 100)));
+    share_->setText(line.share < 0.005 ? QStringLiteral("<1 %")
+                                       : QStringLiteral("%1 %").arg(std::lround(line.share * 100)));
     part_ = line.share;
     setToolTip(QStringLiteral("%1: ±%2 %3").arg(text_of(line.name)).arg(line.width, 0, 'g', 3).arg(text_of(line.unit)));
     update();
@@ -55,7 +56,8 @@ class SourceRow : public QWidget {
 
 }  // namespace
 
-Margin::Margin(const Theme& theme, Workbench& workbench, QWidget* parent) : QScrollArea(parent), theme_(theme), workbench_(workbench) {
+Margin::Margin(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QScrollArea(parent), theme_(theme), workbench_(workbench) {
   setFrameShape(NoFrame);
   setWidgetResizable(true);
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -112,20 +114,26 @@ void Margin::refresh() {
   if (!view.budget || !view.chain) {
     words_->setText(tr("Nothing to judge yet"));
     words_->set_tint(Tint::quiet);
-    detail_->setText(view.problem ? text_of(to_text(*view.problem)) : tr("The value is outside what this chain can read."));
+    detail_->setText(view.problem ? text_of(to_text(*view.problem))
+                                  : tr("The value is outside what this chain can read."));
   } else {
     const Unit& shown = *view.chain->shown;
     const Fairness fairness = fairness_of(view.used());
     words_->setText(text_of(verdict_words(*view.budget, shown, workbench_.style())));
-    words_->set_tint(fairness == Fairness::fair ? Tint::accent : fairness == Fairness::tight ? Tint::amber
-                                                                                             : Tint::red);
+    words_->set_tint(fairness == Fairness::fair ? Tint::accent : fairness == Fairness::tight ? Tint::amber : Tint::red);
     const QString symbol = text_of(difference_symbol(shown));
     const auto number = [&](double value) {  // two digits, as an uncertainty is stated
       return text_of(fixed(value / shown.scale, decimals_of_two_digits(value / shown.scale), workbench_.style()));
     };
     QString detail = tr("True value within ±%1 %2 of the reading (95 %).").arg(number(view.budget->expanded), symbol);
-    if (view.budget->known_bias > 0.02 * view.budget->allowed) detail += QLatin1Char(' ') + tr("It warms itself and reads %1 %2 high.").arg(number(view.budget->known_bias), symbol);
-    detail += QLatin1Char('\n') + tr("One step is %1 %2: resolution, not accuracy.").arg(text_of(fixed(view.budget->step / shown.scale, decimals_for(view.budget->step / shown.scale), workbench_.style())), symbol);
+    if (view.budget->known_bias > 0.02 * view.budget->allowed)
+      detail +=
+          QLatin1Char(' ') + tr("It warms itself and reads %1 %2 high.").arg(number(view.budget->known_bias), symbol);
+    detail +=
+        QLatin1Char('\n') + tr("One step is %1 %2: resolution, not accuracy.")
+                                .arg(text_of(fixed(view.budget->step / shown.scale,
+                                                   decimals_for(view.budget->step / shown.scale), workbench_.style())),
+                                     symbol);
     detail_->setText(detail);
   }
   show_sources(view);
@@ -141,22 +149,27 @@ void Margin::show_sources(const ChannelView& view) {
     delete item;
   }
   while (sources_->count() < static_cast<int>(wanted)) sources_->addWidget(new SourceRow(theme_));
-  for (std::size_t i = 0; i < wanted; ++i) static_cast<SourceRow*>(sources_->itemAt(static_cast<int>(i))->widget())->show_line(view.budget->lines[i]);
+  for (std::size_t i = 0; i < wanted; ++i)
+    static_cast<SourceRow*>(sources_->itemAt(static_cast<int>(i))->widget())->show_line(view.budget->lines[i]);
 }
 
 void Margin::find_improvements() {
   const ChannelView& view = workbench_.chosen();
   improvements_.clear();
-  if (view.budget) improvements_ = improvements(workbench_.bench(), workbench_.catalogue(), workbench_.channel_id(), view.budget->at);
+  if (view.budget)
+    improvements_ = improvements(workbench_.bench(), workbench_.catalogue(), workbench_.channel_id(), view.budget->at);
   if (improvements_.size() > most_improvements) improvements_.resize(most_improvements);
   show_improvements();
 }
 
 // Rows are kept while their words stay, so that a row under the mouse does not vanish with every reading.
 void Margin::show_improvements() {
-  const auto words_at = [this](int i) { return improvements_layout_->itemAt(i)->widget()->property("words").toString(); };
+  const auto words_at = [this](int i) {
+    return improvements_layout_->itemAt(i)->widget()->property("words").toString();
+  };
   bool same = improvements_layout_->count() == static_cast<int>(improvements_.size());
-  for (std::size_t i = 0; same && i < improvements_.size(); ++i) same = words_at(static_cast<int>(i)) == text_of(improvements_[i].words);
+  for (std::size_t i = 0; same && i < improvements_.size(); ++i)
+    same = words_at(static_cast<int>(i)) == text_of(improvements_[i].words);
   if (!same) {
     clear(improvements_layout_);
     for (std::size_t i = 0; i < improvements_.size(); ++i) {
@@ -175,13 +188,16 @@ void Margin::show_improvements() {
       line->setLayout(layout);
       improvements_layout_->addWidget(line);
       connect(button, &QPushButton::clicked, this, [this, i] {
-        if (i < improvements_.size()) workbench_.document().replace(text_of(improvements_[i].words), improvements_[i].bench);
+        if (i < improvements_.size())
+          workbench_.document().replace(text_of(improvements_[i].words), improvements_[i].bench);
       });
     }
   }
   for (std::size_t i = 0; i < improvements_.size(); ++i) {
     auto* gain = improvements_layout_->itemAt(static_cast<int>(i))->widget()->findChild<Text*>(QStringLiteral("gain"));
-    gain->setText(QStringLiteral("%1 → %2 %").arg(std::lround(improvements_[i].used_before * 100)).arg(std::lround(improvements_[i].used_after * 100)));
+    gain->setText(QStringLiteral("%1 → %2 %")
+                      .arg(std::lround(improvements_[i].used_before * 100))
+                      .arg(std::lround(improvements_[i].used_after * 100)));
   }
 }
 

@@ -18,7 +18,8 @@ namespace fair_gauge::app {
 namespace {
 
 void let_pass(int milliseconds) {
-  for (QDeadlineTimer end(milliseconds); !end.hasExpired();) QApplication::processEvents(QEventLoop::AllEvents | QEventLoop::WaitForMoreEvents, 20);
+  for (QDeadlineTimer end(milliseconds); !end.hasExpired();)
+    QApplication::processEvents(QEventLoop::AllEvents | QEventLoop::WaitForMoreEvents, 20);
 }
 
 // The stand-in beside this program, sending the demonstration bench over a pseudo-terminal.
@@ -28,8 +29,10 @@ class StandIn {
     const QDir here(QApplication::applicationDirPath());
     const QString beside = here.filePath(QStringLiteral("fair-gauge-stand-in"));
     process_.start(QFile::exists(beside) ? beside : here.filePath(QStringLiteral("../standin/fair-gauge-stand-in")),
-                   {QStringLiteral("--rate"), QStringLiteral("20"), QStringLiteral("--garble"), QStringLiteral("11"), QStringLiteral("--start"), QStringLiteral("52200")});
-    if (process_.waitForStarted() && process_.waitForReadyRead(3000)) path_ = QString::fromUtf8(process_.readLine()).trimmed();
+                   {QStringLiteral("--rate"), QStringLiteral("20"), QStringLiteral("--garble"), QStringLiteral("11"),
+                    QStringLiteral("--start"), QStringLiteral("52200")});
+    if (process_.waitForStarted() && process_.waitForReadyRead(3000))
+      path_ = QString::fromUtf8(process_.readLine()).trimmed();
   }
   ~StandIn() {
     process_.terminate();
@@ -134,7 +137,8 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   window.show_page(Page::logbook);
   window.findChild<QListWidget*>(QStringLiteral("logbook_list"))->setCurrentRow(3);
   shoot(QStringLiteral("logbook"));
-  if (!failed.isEmpty()) return Problem{"a picture could not be written", "a folder that can be written to", {.file = failed.toStdString()}};
+  if (!failed.isEmpty())
+    return Problem{"a picture could not be written", "a folder that can be written to", {.file = failed.toStdString()}};
   return written;
 }
 

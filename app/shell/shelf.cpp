@@ -7,7 +7,8 @@
 
 namespace fair_gauge::app {
 
-ShelfItem::ShelfItem(const Theme& theme, QString id, QWidget* parent) : QWidget(parent), theme_(theme), id_(std::move(id)) {
+ShelfItem::ShelfItem(const Theme& theme, QString id, QWidget* parent)
+    : QWidget(parent), theme_(theme), id_(std::move(id)) {
   name_ = new Text(theme, Face::strong);
   value_ = new Text(theme, Face::number);
   unit_ = new Text(theme, Face::small, {}, Tint::quiet);
@@ -32,7 +33,9 @@ void ShelfItem::show_view(const ChannelView& view, const NumberStyle& style, boo
   chosen_ = is_chosen;
   name_->setText(view.channel->name.empty() ? id_ : text_of(view.channel->name));
   const bool has_reading = static_cast<bool>(view.reading) && view.chain;
-  value_->setText(has_reading ? text_of(fixed(view.chain->shown->from_base(*view.reading), Workbench::decimals_of(view), style)) : QStringLiteral("–"));
+  value_->setText(has_reading
+                      ? text_of(fixed(view.chain->shown->from_base(*view.reading), Workbench::decimals_of(view), style))
+                      : QStringLiteral("–"));
   unit_->setText(view.chain ? text_of(view.chain->shown->symbol) : QString());
   vial_->show_share(view.used(), view.bias());
   const QString why = has_reading ? QString() : text_of(to_text(view.reading.problem()));
@@ -65,7 +68,8 @@ void ShelfItem::keyPressEvent(QKeyEvent* event) {
     QWidget::keyPressEvent(event);
 }
 
-Shelf::Shelf(const Theme& theme, Workbench& workbench, QWidget* parent) : QScrollArea(parent), theme_(theme), workbench_(workbench) {
+Shelf::Shelf(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QScrollArea(parent), theme_(theme), workbench_(workbench) {
   setFrameShape(NoFrame);
   setWidgetResizable(true);
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -100,7 +104,10 @@ void Shelf::rebuild() {
 
 void Shelf::refresh() {
   const auto& channels = workbench_.bench().channels;
-  if (!std::ranges::equal(items_, channels, [](const ShelfItem* item, const Channel& channel) { return item->id().toStdString() == channel.id; })) rebuild();
+  if (!std::ranges::equal(items_, channels, [](const ShelfItem* item, const Channel& channel) {
+        return item->id().toStdString() == channel.id;
+      }))
+    rebuild();
   for (ShelfItem* item : items_) {
     const std::string id = item->id().toStdString();
     item->show_view(workbench_.view(id), workbench_.style(), id == workbench_.channel_id());

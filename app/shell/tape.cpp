@@ -22,7 +22,8 @@ double scatter(const std::vector<QPointF>& points) {
 
 }  // namespace
 
-Tape::Tape(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+Tape::Tape(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   setObjectName(QStringLiteral("tape"));
   setAttribute(Qt::WA_StyledBackground);
   value_ = new Text(theme, Face::number);
@@ -74,15 +75,20 @@ void Tape::refresh() {
     const double now = samples.back().seconds;
     for (const Sample& sample : samples) {
       if (sample.seconds < now - tape_seconds) continue;
-      if (const auto reading = read_raw(*view.chain, sample.raw)) points_.emplace_back(sample.seconds - now, view.chain->shown->from_base(*reading));
+      if (const auto reading = read_raw(*view.chain, sample.raw))
+        points_.emplace_back(sample.seconds - now, view.chain->shown->from_base(*reading));
     }
     const auto latest = read_raw(*view.chain, samples.back().raw);
     const Unit& shown = *view.chain->shown;
-    value_->setText(latest ? text_of(with_unit(shown.from_base(*latest), Workbench::decimals_of(view), shown.symbol, workbench_.style())) : QStringLiteral("–"));
+    value_->setText(latest ? text_of(with_unit(shown.from_base(*latest), Workbench::decimals_of(view), shown.symbol,
+                                               workbench_.style()))
+                           : QStringLiteral("–"));
     const double noise = scatter(points_);
     if (std::isfinite(noise) && view.budget) {
       const double step = view.budget->step / shown.scale;
-      noise_->setText(tr("scatter %1 %2").arg(text_of(fixed(noise, decimals_for(noise), workbench_.style())), text_of(difference_symbol(shown))));
+      noise_->setText(
+          tr("scatter %1 %2")
+              .arg(text_of(fixed(noise, decimals_for(noise), workbench_.style())), text_of(difference_symbol(shown))));
       steps_->setText(tr("%1 steps rms").arg(text_of(fixed(noise / step, 1, workbench_.style()))));
     }
   }
@@ -104,7 +110,8 @@ void Tape::paintEvent(QPaintEvent* event) {
   if (points_.size() < 2) {
     painter.setPen(colours.quiet);
     painter.setFont(theme_.font(Face::small));
-    painter.drawText(area, Qt::AlignVCenter | Qt::AlignLeft, tr("No readings yet. Connect a board on the Read page, or run the simulated shed."));
+    painter.drawText(area, Qt::AlignVCenter | Qt::AlignLeft,
+                     tr("No readings yet. Connect a board on the Read page, or run the simulated shed."));
     return;
   }
   const auto [low, high] = std::ranges::minmax(points_, {}, [](const QPointF& p) { return p.y(); });
@@ -117,7 +124,9 @@ void Tape::paintEvent(QPaintEvent* event) {
   painter.fillRect(area, colours.tint);
   const double label_width = theme_.px(76);
   const auto place = [&](const QPointF& p) {
-    return QPointF(area.left() + label_width + (p.x() - first) / std::max(1e-9, -first) * (area.width() - label_width - 4), area.center().y() - (p.y() - middle) / span * area.height());
+    return QPointF(
+        area.left() + label_width + (p.x() - first) / std::max(1e-9, -first) * (area.width() - label_width - 4),
+        area.center().y() - (p.y() - middle) / span * area.height());
   };
   QPainterPath path(place(points_.front()));
   for (const QPointF& point : points_) path.lineTo(place(point));
@@ -128,8 +137,10 @@ void Tape::paintEvent(QPaintEvent* event) {
   painter.setFont(theme_.font(Face::code));
   painter.setPen(colours.quiet);
   const int decimals = decimals_for(span / 10);
-  painter.drawText(area.adjusted(4, 1, -4, -1), Qt::AlignTop | Qt::AlignLeft, text_of(with_unit(middle + span / 2, decimals, view.chain->shown->symbol, workbench_.style())));
-  painter.drawText(area.adjusted(4, 1, -4, -1), Qt::AlignBottom | Qt::AlignLeft, text_of(with_unit(middle - span / 2, decimals, view.chain->shown->symbol, workbench_.style())));
+  painter.drawText(area.adjusted(4, 1, -4, -1), Qt::AlignTop | Qt::AlignLeft,
+                   text_of(with_unit(middle + span / 2, decimals, view.chain->shown->symbol, workbench_.style())));
+  painter.drawText(area.adjusted(4, 1, -4, -1), Qt::AlignBottom | Qt::AlignLeft,
+                   text_of(with_unit(middle - span / 2, decimals, view.chain->shown->symbol, workbench_.style())));
 }
 
 }  // namespace fair_gauge::app

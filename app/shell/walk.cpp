@@ -14,12 +14,21 @@ struct Step {
 
 // In the order of the work.
 constexpr Step steps[] = {
-    {Page::home, QT_TRANSLATE_NOOP("Walk", "This is Fernhollow, a made-up mushroom shed. Every line is a channel: its value, and how much of its allowed error is used.")},
-    {Page::choose, QT_TRANSLATE_NOOP("Walk", "Choose: say what you need, and every part is judged for it on this bench.")},
-    {Page::wire, QT_TRANSLATE_NOOP("Walk", "Wire: the strip on top runs from the world to the shown number. Type over any value: everything else follows.")},
-    {Page::read, QT_TRANSLATE_NOOP("Walk", "Read: connect a board, or paste the bytes it sent, and see every step of the formula.")},
-    {Page::correct, QT_TRANSLATE_NOOP("Walk", "Correct: compare with a reference, fit a correction, and see where the remaining error comes from.")},
-    {Page::logbook, QT_TRANSLATE_NOOP("Walk", "Logbook: what was done stays written. Ctrl+K finds every command. That is all.")},
+    {Page::home, QT_TRANSLATE_NOOP("Walk",
+                                   "This is Fernhollow, a made-up mushroom shed. Every line is a channel: its value, "
+                                   "and how much of its allowed error is used.")},
+    {Page::choose,
+     QT_TRANSLATE_NOOP("Walk", "Choose: say what you need, and every part is judged for it on this bench.")},
+    {Page::wire, QT_TRANSLATE_NOOP("Walk",
+                                   "Wire: the strip on top runs from the world to the shown number. Type over any "
+                                   "value: everything else follows.")},
+    {Page::read, QT_TRANSLATE_NOOP(
+                     "Walk", "Read: connect a board, or paste the bytes it sent, and see every step of the formula.")},
+    {Page::correct,
+     QT_TRANSLATE_NOOP(
+         "Walk", "Correct: compare with a reference, fit a correction, and see where the remaining error comes from.")},
+    {Page::logbook,
+     QT_TRANSLATE_NOOP("Walk", "Logbook: what was done stays written. Ctrl+K finds every command. That is all.")},
 };
 
 }  // namespace
@@ -61,7 +70,9 @@ void Walk::start() {
 
 void Walk::show_step() {
   words_->setText(tr(steps[step_].words));
-  next_->setText(step_ + 1 < static_cast<int>(std::size(steps)) ? tr("Next (%1 of %2)").arg(step_ + 1).arg(std::size(steps)) : tr("Done"));
+  next_->setText(step_ + 1 < static_cast<int>(std::size(steps))
+                     ? tr("Next (%1 of %2)").arg(step_ + 1).arg(std::size(steps))
+                     : tr("Done"));
   emit page_wanted(steps[step_].page);
 }
 

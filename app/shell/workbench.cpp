@@ -15,7 +15,11 @@ constexpr double tape_seconds = 600;
 
 }  // namespace
 
-Workbench::Workbench(QObject* parent) : QObject(parent), catalogue_(std::make_shared<const Catalogue>(load_catalogue())), simulated_(1, shed_start), source_(&simulated_) {
+Workbench::Workbench(QObject* parent)
+    : QObject(parent),
+      catalogue_(std::make_shared<const Catalogue>(load_catalogue())),
+      simulated_(1, shed_start),
+      source_(&simulated_) {
   style_.decimal_mark = QLocale().decimalPoint().toStdString();
   clock_.start();
   connect(&document_, &Document::changed, this, &Workbench::refresh);
@@ -30,7 +34,8 @@ Workbench::Workbench(QObject* parent) : QObject(parent), catalogue_(std::make_sh
 void Workbench::refresh() {
   views_.clear();
   chains_.clear();
-  if (!find_by_id(bench().channels, channel_id_)) channel_id_ = bench().channels.empty() ? "" : bench().channels.front().id;
+  if (!find_by_id(bench().channels, channel_id_))
+    channel_id_ = bench().channels.empty() ? "" : bench().channels.front().id;
   if (anchor_ && chosen().chain && !chosen().chain->stage(anchor_->stage)) anchor_.reset();
   keep_stage();
   simulated_.follow(bench(), *catalogue_);
@@ -85,7 +90,8 @@ Anchor Workbench::solved_from() const {
   const Channel* channel = find_by_id(document_.bench().channels, channel_id_);
   const auto& chain = chosen().chain;
   const auto& latest = samples(channel_id_);
-  if (chain && !latest.empty()) return {chain->stage(StageName::raw) ? StageName::raw : StageName::converter, latest.back().raw};
+  if (chain && !latest.empty())
+    return {chain->stage(StageName::raw) ? StageName::raw : StageName::converter, latest.back().raw};
   return {StageName::world, channel ? (channel->wanted.from + channel->wanted.to) / 2 : 0};
 }
 
@@ -111,7 +117,8 @@ void Workbench::listen_to_shed() {
   }
   for (auto& [id, samples] : samples_) {
     const Channel* channel = find_by_id(bench().channels, id);
-    for (std::size_t i = 0; i < samples.size(); ++i) samples[i].seconds = -static_cast<double>(samples.size() - 1 - i) * (channel ? channel->period_s : 1);
+    for (std::size_t i = 0; i < samples.size(); ++i)
+      samples[i].seconds = -static_cast<double>(samples.size() - 1 - i) * (channel ? channel->period_s : 1);
   }
   simulated_.start();
   emit source_changed();
@@ -139,7 +146,8 @@ const std::deque<Sample>& Workbench::samples(const std::string& channel_id) cons
 }
 
 void Workbench::take_line(const SerialLine& line) {
-  RawLine raw_line{QString::fromStdString(line.text), line.problem ? QString::fromStdString(to_text(*line.problem)) : QString()};
+  RawLine raw_line{QString::fromStdString(line.text),
+                   line.problem ? QString::fromStdString(to_text(*line.problem)) : QString()};
   const double now = static_cast<double>(clock_.elapsed()) / 1000;
   for (const RawItem& item : line.items) {
     double number = item.number.value_or(0);
@@ -149,7 +157,8 @@ void Workbench::take_line(const SerialLine& line) {
     for (const Channel& channel : bench().channels) {
       const bool only_value = line.items.size() == 1 && item.name == "1" && channel.id == channel_id_;
       if (channel.name_on_line() != item.name && !only_value) continue;
-      if (const DigitalFace face = item.bytes.empty() ? DigitalFace{} : digital_face(channel); face.part) {  // the block as the part sent it
+      if (const DigitalFace face = item.bytes.empty() ? DigitalFace{} : digital_face(channel);
+          face.part) {  // the block as the part sent it
         bytes_of_devices_[face.device->id] = item.bytes;
         if (const auto raw = raw_of_block(*face.part, face.quantity, item.bytes)) number = *raw;
       }
@@ -182,7 +191,8 @@ DigitalFace Workbench::digital_face(const Channel& channel) const {
 // The chain without what other channels tell it; kept until the bench changes. Null if it cannot be built.
 const Chain* Workbench::steady_chain(const std::string& channel_id) const {
   auto known = chains_.find(channel_id);
-  if (known == chains_.end()) known = chains_.emplace(channel_id, build_chain(document_.bench(), *catalogue_, channel_id)).first;
+  if (known == chains_.end())
+    known = chains_.emplace(channel_id, build_chain(document_.bench(), *catalogue_, channel_id)).first;
   return known->second ? &*known->second : nullptr;
 }
 
@@ -207,7 +217,9 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
   view.channel = find_by_id(document_.bench().channels, channel_id);
   if (!view.channel) return view;
   const Chain* steady = steady_chain(channel_id);
-  auto chain = steady && steady->side_channels.empty() ? Result<Chain>(*steady) : build_chain(document_.bench(), *catalogue_, channel_id, side_values(*view.channel));
+  auto chain = steady && steady->side_channels.empty()
+                   ? Result<Chain>(*steady)
+                   : build_chain(document_.bench(), *catalogue_, channel_id, side_values(*view.channel));
   if (!chain) {
     view.problem = chain.problem();
     view.reading = chain.problem();
@@ -218,8 +230,10 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
   const bool held = anchor_ && channel_id == channel_id_;
   if (held) {
     const auto values = evaluate(*view.chain, *anchor_);
-    const Stage* reading = view.chain->stage(StageName::corrected) ? view.chain->stage(StageName::corrected) : view.chain->stage(StageName::compensated);
-    const Stage* raw = view.chain->stage(StageName::raw) ? view.chain->stage(StageName::raw) : view.chain->stage(StageName::converter);
+    const Stage* reading = view.chain->stage(StageName::corrected) ? view.chain->stage(StageName::corrected)
+                                                                   : view.chain->stage(StageName::compensated);
+    const Stage* raw =
+        view.chain->stage(StageName::raw) ? view.chain->stage(StageName::raw) : view.chain->stage(StageName::converter);
     view.reading = values[static_cast<std::size_t>(reading - view.chain->stages.data())];
     const auto& code = values[static_cast<std::size_t>(raw - view.chain->stages.data())];
     if (code) view.raw = *code;

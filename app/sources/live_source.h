@@ -9,13 +9,7 @@
 
 namespace fair_gauge::app {
 
-enum class LineState { stopped,
-                       running,
-                       silent,
-                       noise,
-                       held,
-                       missing,
-                       hung_up };
+enum class LineState { stopped, running, silent, noise, held, missing, hung_up };
 
 class LiveSource : public QObject {
   Q_OBJECT

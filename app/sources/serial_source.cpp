@@ -22,7 +22,9 @@ SerialSource::SerialSource(QObject* parent) : LiveSource(parent) {
   connect(&port_, &QSerialPort::errorOccurred, this, &SerialSource::line_lost);
 }
 
-QList<int> SerialSource::usual_speeds() { return {1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200, 230400, 460800, 921600}; }
+QList<int> SerialSource::usual_speeds() {
+  return {1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200, 230400, 460800, 921600};
+}
 
 QString SerialSource::holder_of(const QString& path) {
   const QString device = QFileInfo(path).canonicalFilePath();
@@ -59,13 +61,23 @@ void SerialSource::stop() {
 }
 
 void SerialSource::try_to_open() {
-  if (!QFileInfo::exists(path_)) return set_state(state() == LineState::hung_up ? LineState::hung_up : LineState::missing, state() == LineState::hung_up ? words() : tr("There is no line %1. Plug the board in; it is looked for every half second.").arg(path_));
-  if (const QString holder = holder_of(path_); !holder.isEmpty()) return set_state(LineState::held, tr("%1 is held by another program (%2). Close it there; this window takes over by itself.").arg(path_, holder));
+  if (!QFileInfo::exists(path_))
+    return set_state(
+        state() == LineState::hung_up ? LineState::hung_up : LineState::missing,
+        state() == LineState::hung_up
+            ? words()
+            : tr("There is no line %1. Plug the board in; it is looked for every half second.").arg(path_));
+  if (const QString holder = holder_of(path_); !holder.isEmpty())
+    return set_state(
+        LineState::held,
+        tr("%1 is held by another program (%2). Close it there; this window takes over by itself.").arg(path_, holder));
   port_.setPortName(path_);
   port_.setBaudRate(baud_);
   if (!port_.open(QIODevice::ReadOnly)) {
     if (port_.error() == QSerialPort::PermissionError)
-      return set_state(LineState::held, tr("%1 may not be opened. Another program holds it, or you are not in the group that may use serial lines (often dialout).").arg(path_));
+      return set_state(LineState::held, tr("%1 may not be opened. Another program holds it, or you are not in the "
+                                           "group that may use serial lines (often dialout).")
+                                            .arg(path_));
     return set_state(LineState::missing, tr("%1 cannot be opened: %2.").arg(path_, port_.errorString()));
   }
   text_ = {};
@@ -89,8 +101,12 @@ void SerialSource::judge() {
     if (wanted_) try_to_open();
     return;
   }
-  if (last_bytes_.elapsed() > silence_ms) return set_state(LineState::silent, tr("%1 is silent. Is the sketch running, and is this its line?").arg(path_));
-  if (text_.is_noise()) return set_state(LineState::noise, tr("What arrives is no text: the speed of %1 baud is probably not the board's. Try another; 9600 and 115200 are the usual ones.").arg(baud_));
+  if (last_bytes_.elapsed() > silence_ms)
+    return set_state(LineState::silent, tr("%1 is silent. Is the sketch running, and is this its line?").arg(path_));
+  if (text_.is_noise())
+    return set_state(LineState::noise, tr("What arrives is no text: the speed of %1 baud is probably not the board's. "
+                                          "Try another; 9600 and 115200 are the usual ones.")
+                                           .arg(baud_));
   if (lines_ > 0) set_state(LineState::running, tr("Reading %1 at %2 baud").arg(path_).arg(baud_));
 }
 
@@ -98,7 +114,9 @@ void SerialSource::line_lost(QSerialPort::SerialPortError error) {
   if (error == QSerialPort::NoError || error == QSerialPort::TimeoutError || !port_.isOpen()) return;
   if (error == QSerialPort::UnsupportedOperationError) return;
   port_.close();
-  if (wanted_) set_state(LineState::hung_up, tr("The board hung up. Its last readings are kept; the line is tried again every half second."));
+  if (wanted_)
+    set_state(LineState::hung_up,
+              tr("The board hung up. Its last readings are kept; the line is tried again every half second."));
 }
 
 }  // namespace fair_gauge::app

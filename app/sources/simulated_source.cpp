@@ -7,7 +7,8 @@ namespace {
 constexpr int tick_ms = 250;
 }
 
-SimulatedSource::SimulatedSource(std::uint64_t seed, double start_seconds, QObject* parent) : LiveSource(parent), seed_(seed), time_(start_seconds) {
+SimulatedSource::SimulatedSource(std::uint64_t seed, double start_seconds, QObject* parent)
+    : LiveSource(parent), seed_(seed), time_(start_seconds) {
   timer_.setInterval(tick_ms);
   connect(&timer_, &QTimer::timeout, this, &SimulatedSource::tick);
 }
@@ -20,7 +21,12 @@ void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue) {
     auto chain = build_chain(bench, catalogue, channel.id);
     if (!chain) continue;
     const auto known = channels_.find(channel.id);
-    next.emplace(channel.id, Answering{ShedCourse(channel, seed_), SimulatedDevice(std::move(*chain), seed_, [this, channel](double seconds) { return chain_at(bench_, *catalogue_, channel, seed_, seconds); }), channel.period_s, known == channels_.end() ? time_ : known->second.next});
+    next.emplace(channel.id, Answering{ShedCourse(channel, seed_),
+                                       SimulatedDevice(std::move(*chain), seed_,
+                                                       [this, channel](double seconds) {
+                                                         return chain_at(bench_, *catalogue_, channel, seed_, seconds);
+                                                       }),
+                                       channel.period_s, known == channels_.end() ? time_ : known->second.next});
   }
   channels_ = std::move(next);
   bytes_ = SimulatedLine(bench_, catalogue);

@@ -7,7 +7,8 @@
 
 namespace fair_gauge::app {
 
-StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent) : QWidget(parent), theme_(theme), stage_(stage.name) {
+StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent)
+    : QWidget(parent), theme_(theme), stage_(stage.name) {
   const QString name = text_of(stage_title(stage.name));
   title_ = new Text(theme, Face::stage_title, name, Tint::quiet);
   mark_ = new Text(theme, Face::stage, tr("typed"), Tint::second);
@@ -15,10 +16,13 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent) : 
   field_ = new QuantityField(theme, stage.unit->dimension);
   field_->set_unit(*stage.unit);
   field_->setObjectName(QStringLiteral("stage_%1").arg(name.toLower().replace(QLatin1Char(' '), QLatin1Char('_'))));
-  field_->setAccessibleName(tr("%1 in %2. Type a value to solve the chain from here").arg(name, text_of(stage.unit->symbol.empty() ? std::string_view("counts") : stage.unit->symbol)));
+  field_->setAccessibleName(
+      tr("%1 in %2. Type a value to solve the chain from here")
+          .arg(name, text_of(stage.unit->symbol.empty() ? std::string_view("counts") : stage.unit->symbol)));
   field_->setFrame(false);
   field_->setFont(theme.font(Face::number_large));
-  field_->setStyleSheet(QStringLiteral("QLineEdit { background: transparent; border: none; padding: 0; } QLineEdit:focus { border: none; }"));
+  field_->setStyleSheet(QStringLiteral(
+      "QLineEdit { background: transparent; border: none; padding: 0; } QLineEdit:focus { border: none; }"));
   unit_ = new Text(theme, Face::stage, {}, Tint::quiet);
   unit_->setContentsMargins(0, 0, 0, theme.column_px(5));  // on the number's baseline
   caption_ = new Text(theme, Face::stage, {}, Tint::quiet);
@@ -45,9 +49,14 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent) : 
 
   field_->installEventFilter(this);
   // The field is as wide as its text, so that the unit stands beside the number.
-  const auto fit = [this] { field_->setFixedWidth(std::min(field_->fontMetrics().horizontalAdvance(field_->text()) + theme_.px(6), std::max(width(), theme_.column_px(92)) - 18)); };
+  const auto fit = [this] {
+    field_->setFixedWidth(std::min(field_->fontMetrics().horizontalAdvance(field_->text()) + theme_.px(6),
+                                   std::max(width(), theme_.column_px(92)) - 18));
+  };
   connect(field_, &QLineEdit::textChanged, this, fit);
-  connect(field_, &QuantityField::value_typed, this, [this, unit = stage.unit](double base) { emit typed(stage_ == StageName::shown ? unit->from_base(base) : base); });
+  connect(field_, &QuantityField::value_typed, this, [this, unit = stage.unit](double base) {
+    emit typed(stage_ == StageName::shown ? unit->from_base(base) : base);
+  });
   connect(&theme, &Theme::changed, this, [this] {
     field_->setFont(theme_.font(Face::number_large));
     setMinimumWidth(theme_.column_px(92));

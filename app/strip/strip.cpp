@@ -24,7 +24,8 @@ double share_of_stage(const Budget& budget, StageName stage) {
 
 }  // namespace
 
-Strip::Strip(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+Strip::Strip(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   setObjectName(QStringLiteral("strip"));
   layout_ = row(10);
   layout_->setContentsMargins(16, 12, 16, 12);
@@ -62,7 +63,8 @@ void Strip::rebuild() {
     auto* card = new StageCard(theme_, stage);
     connect(card, &StageCard::chosen, this, [this, name = stage.name] { workbench_.choose_stage(name); });
     connect(card, &StageCard::typed, this, [this, name = stage.name](double value) { workbench_.hold({name, value}); });
-    if (stage.name == StageName::bytes) card->field().set_reader([bytes = *view.chain->bytes](const std::string& text) { return bytes.raw(text); });
+    if (stage.name == StageName::bytes)
+      card->field().set_reader([bytes = *view.chain->bytes](const std::string& text) { return bytes.raw(text); });
     layout_->addWidget(card, 1);
     cards_.push_back(card);
   }
@@ -73,7 +75,9 @@ QString Strip::value_text(const Chain& chain, const Stage& stage, double value, 
   switch (stage.unit->dimension) {
     case Dimension::resistance: return text_of(with_prefix(value, "Ω", 4, style));
     case Dimension::current: return text_of(with_prefix(value, "A", 4, style));
-    case Dimension::voltage: return in_prefixed_volts(value) ? text_of(with_prefix(value, "V", 4, style)) : text_of(fixed(value, decimals_for(chain.converter->step_v(), 3), style));
+    case Dimension::voltage:
+      return in_prefixed_volts(value) ? text_of(with_prefix(value, "V", 4, style))
+                                      : text_of(fixed(value, decimals_for(chain.converter->step_v(), 3), style));
     case Dimension::number: return text_of(fixed(value, 0, style));
     default: return text_of(fixed(value, decimals, style));
   }
@@ -91,17 +95,23 @@ void Strip::refresh() {
   const int decimals = Workbench::decimals_of(view);
   for (std::size_t i = 0; i < cards_.size(); ++i) {
     const Stage& stage = view.chain->stages[i];
-    const bool with_its_unit = stage.unit->dimension == Dimension::resistance || stage.unit->dimension == Dimension::current || (stage.unit->dimension == Dimension::voltage && values[i] && in_prefixed_volts(*values[i]));
+    const bool with_its_unit =
+        stage.unit->dimension == Dimension::resistance || stage.unit->dimension == Dimension::current ||
+        (stage.unit->dimension == Dimension::voltage && values[i] && in_prefixed_volts(*values[i]));
     StageCard::State state{.value = values[i],
-                           .unit = with_its_unit ? QString() : stage.unit->symbol.empty() ? (view.chain->converter->counts() == "pulses" ? tr("pulses") : view.chain->converter->counts_pulses() ? QString()
-                                                                                                                                                                                                 : tr("counts"))
-                                                                                          : text_of(stage.unit->symbol),
+                           .unit = with_its_unit ? QString()
+                                   : stage.unit->symbol.empty()
+                                       ? (view.chain->converter->counts() == "pulses" ? tr("pulses")
+                                          : view.chain->converter->counts_pulses()    ? QString()
+                                                                                      : tr("counts"))
+                                       : text_of(stage.unit->symbol),
                            .caption = text_of(stage.caption),
                            .share = view.budget ? share_of_stage(*view.budget, stage.name) : 0,
                            .fairness = fairness_of(view.used()),
                            .anchored = workbench_.anchor() && workbench_.anchor()->stage == stage.name,
                            .chosen = workbench_.stage() == stage.name};
-    if (values[i]) state.text = value_text(*view.chain, stage, *values[i], stage.name == StageName::shown ? decimals : decimals + 1);
+    if (values[i])
+      state.text = value_text(*view.chain, stage, *values[i], stage.name == StageName::shown ? decimals : decimals + 1);
     if (stage.name == StageName::bytes) {
       state.unit.clear();
       if (values[i]) state.text = text_of(view.chain->bytes->text(*values[i]));

@@ -24,16 +24,18 @@ class Background {
   void start(Work work, Done done) {
     cancel();
     cancelled_ = std::make_shared<std::atomic<bool>>(false);
-    QThreadPool::globalInstance()->start([work = std::move(work), done = std::move(done), cancelled = cancelled_, owner = owner_]() mutable {
-      if (*cancelled) return;
-      auto result = std::make_shared<decltype(work(*cancelled))>(work(*cancelled));
-      QMetaObject::invokeMethod(QCoreApplication::instance(), [result, done = std::move(done), cancelled, owner]() mutable {
-        if (!*cancelled && owner) {
-          *cancelled = true;
-          done(std::move(*result));
-        }
-      });
-    });
+    QThreadPool::globalInstance()->start(
+        [work = std::move(work), done = std::move(done), cancelled = cancelled_, owner = owner_]() mutable {
+          if (*cancelled) return;
+          auto result = std::make_shared<decltype(work(*cancelled))>(work(*cancelled));
+          QMetaObject::invokeMethod(QCoreApplication::instance(),
+                                    [result, done = std::move(done), cancelled, owner]() mutable {
+                                      if (!*cancelled && owner) {
+                                        *cancelled = true;
+                                        done(std::move(*result));
+                                      }
+                                    });
+        });
   }
   /// What is running ends early and its result is dropped.
   void cancel() {

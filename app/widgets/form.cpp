@@ -42,7 +42,8 @@ void Form::add_row(const QString& label, const QString& why, const char* name, Q
   grid_->addWidget(editor, rows_++, 1);
 }
 
-QuantityField* Form::add_quantity(const QString& label, const QString& why, Dimension dimension, const char* name, std::function<void(double)> given) {
+QuantityField* Form::add_quantity(const QString& label, const QString& why, Dimension dimension, const char* name,
+                                  std::function<void(double)> given) {
   auto* field = new QuantityField(theme_, dimension);
   field->setFont(theme_.font(Face::number_small));
   field->setMinimumWidth(0);
@@ -56,14 +57,16 @@ QuantityField* Form::add_quantity(const QString& label, const QString& why, Dime
   return field;
 }
 
-QComboBox* Form::add_choice(const QString& label, const QString& why, const QStringList& choices, const char* name, std::function<void(int)> chosen) {
+QComboBox* Form::add_choice(const QString& label, const QString& why, const QStringList& choices, const char* name,
+                            std::function<void(int)> chosen) {
   QComboBox* box = choice_box(choices, name, label);
   connect(box, &QComboBox::activated, this, std::move(chosen));
   add_row(label, why, name, box);
   return box;
 }
 
-QLineEdit* Form::add_words(const QString& label, const QString& why, const char* name, std::function<void(const QString&)> given) {
+QLineEdit* Form::add_words(const QString& label, const QString& why, const char* name,
+                           std::function<void(const QString&)> given) {
   auto* line = new QLineEdit;
   connect(line, &QLineEdit::editingFinished, this, [line, given = std::move(given)] { given(line->text().trimmed()); });
   add_row(label, why, name, line);

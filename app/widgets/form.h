@@ -1,4 +1,5 @@
-// Rows of a label and an editor, as every page has them: quantities, choices, words. The echo of what was typed stands below.
+// Rows of a label and an editor, as every page has them: quantities, choices, words. The echo of what was typed stands
+// below.
 #pragma once
 
 #include <QComboBox>
@@ -21,9 +22,12 @@ class Form : public QWidget {
 
   /// \param name   for tests and screen readers' tools; the label is the accessible name
   /// \param given  takes the value in base units once it is settled
-  QuantityField* add_quantity(const QString& label, const QString& why, Dimension dimension, const char* name, std::function<void(double)> given);
-  QComboBox* add_choice(const QString& label, const QString& why, const QStringList& choices, const char* name, std::function<void(int)> chosen);
-  QLineEdit* add_words(const QString& label, const QString& why, const char* name, std::function<void(const QString&)> given);
+  QuantityField* add_quantity(const QString& label, const QString& why, Dimension dimension, const char* name,
+                              std::function<void(double)> given);
+  QComboBox* add_choice(const QString& label, const QString& why, const QStringList& choices, const char* name,
+                        std::function<void(int)> chosen);
+  QLineEdit* add_words(const QString& label, const QString& why, const char* name,
+                       std::function<void(const QString&)> given);
   void add_heading(const QString& words);
   /// A widget over both columns.
   void add_wide(QWidget* widget);

@@ -4,7 +4,8 @@
 
 namespace fair_gauge::app {
 
-QTableWidget* plain_table(const Theme& theme, const char* name, const QString& means, const QStringList& heads, const QList<int>& widths) {
+QTableWidget* plain_table(const Theme& theme, const char* name, const QString& means, const QStringList& heads,
+                          const QList<int>& widths) {
   auto* table = new QTableWidget;
   table->setObjectName(QLatin1String(name));
   table->setAccessibleName(means);
@@ -29,7 +30,8 @@ QTableWidget* plain_table(const Theme& theme, const char* name, const QString& m
   return table;
 }
 
-void put_row(QTableWidget& table, int at, const QStringList& cells, const Theme& theme, const QColor& ink, int figures_from, int figures_to) {
+void put_row(QTableWidget& table, int at, const QStringList& cells, const Theme& theme, const QColor& ink,
+             int figures_from, int figures_to) {
   for (int c = 0; c < cells.size(); ++c) {
     QTableWidgetItem* item = table.item(at, c);
     if (!item) table.setItem(at, c, item = new QTableWidgetItem);

@@ -8,9 +8,11 @@
 namespace fair_gauge::app {
 
 /// \param widths  pixels of the columns at normal text size; 0 → takes what is left
-QTableWidget* plain_table(const Theme& theme, const char* name, const QString& means, const QStringList& heads, const QList<int>& widths);
+QTableWidget* plain_table(const Theme& theme, const char* name, const QString& means, const QStringList& heads,
+                          const QList<int>& widths);
 
 /// Fills a row; figures stand in the fixed-width face. \param figures  from this column on; −1 → none
-void put_row(QTableWidget& table, int at, const QStringList& cells, const Theme& theme, const QColor& ink, int figures_from = 1, int figures_to = 99);
+void put_row(QTableWidget& table, int at, const QStringList& cells, const Theme& theme, const QColor& ink,
+             int figures_from = 1, int figures_to = 99);
 
 }  // namespace fair_gauge::app

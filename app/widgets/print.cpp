@@ -10,7 +10,8 @@ namespace fair_gauge::app {
 
 QString print_html(const QString& html, const QString& path) {
   QSaveFile file(path);
-  if (!file.open(QIODevice::WriteOnly)) return QCoreApplication::translate("print", "%1 could not be written: %2").arg(path, file.errorString());
+  if (!file.open(QIODevice::WriteOnly))
+    return QCoreApplication::translate("print", "%1 could not be written: %2").arg(path, file.errorString());
   {
     QPdfWriter writer(&file);
     writer.setPageSize(QPageSize(QPageSize::A4));
@@ -23,7 +24,9 @@ QString print_html(const QString& html, const QString& path) {
     document.documentLayout();
     document.print(&writer);
   }
-  return file.commit() ? QString() : QCoreApplication::translate("print", "%1 could not be written: %2").arg(path, file.errorString());
+  return file.commit()
+             ? QString()
+             : QCoreApplication::translate("print", "%1 could not be written: %2").arg(path, file.errorString());
 }
 
 }  // namespace fair_gauge::app

@@ -12,7 +12,8 @@
 
 namespace fair_gauge::app {
 
-QuantityField::QuantityField(const Theme&, Dimension dimension, QWidget* parent) : QLineEdit(parent), dimension_(dimension), unit_(&base_unit(dimension)) {
+QuantityField::QuantityField(const Theme&, Dimension dimension, QWidget* parent)
+    : QLineEdit(parent), dimension_(dimension), unit_(&base_unit(dimension)) {
   connect(this, &QLineEdit::textEdited, this, [this](const QString& text) {
     typing_ = true;
     understand(text);
@@ -42,7 +43,8 @@ Result<double> QuantityField::read(const QString& text) const {
 
 void QuantityField::understand(const QString& text) {
   const auto base = read(text);
-  if (!base) return mark(true, tr("%1; expected %2").arg(text_of(base.problem().wrong), text_of(base.problem().expected)));
+  if (!base)
+    return mark(true, tr("%1; expected %2").arg(text_of(base.problem().wrong), text_of(base.problem().expected)));
   mark(false, QStringLiteral("= ") + text_of(with_prefix(unit_->from_base(*base), unit_->symbol, 6)));
   emit value_typed(*base);
 }
@@ -97,7 +99,8 @@ void QuantityField::contextMenuEvent(QContextMenuEvent* event) {
   menu->addSeparator();
   menu->addAction(tr("Copy with unit"), this, [this] {
     const QString symbol = text_of(unit_->symbol);
-    QApplication::clipboard()->setText(symbol.isEmpty() || text().endsWith(symbol) ? text() : text() + QLatin1Char(' ') + symbol);
+    QApplication::clipboard()->setText(
+        symbol.isEmpty() || text().endsWith(symbol) ? text() : text() + QLatin1Char(' ') + symbol);
   });
   menu->exec(event->globalPos());
   delete menu;

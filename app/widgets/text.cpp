@@ -17,7 +17,8 @@ QColor colour_of(const Theme& theme, Tint tint) {
   return colours.ink;
 }
 
-Text::Text(const Theme& theme, Face face, const QString& text, Tint tint, QWidget* parent) : QLabel(text, parent), theme_(theme), face_(face), tint_(tint) {
+Text::Text(const Theme& theme, Face face, const QString& text, Tint tint, QWidget* parent)
+    : QLabel(text, parent), theme_(theme), face_(face), tint_(tint) {
   setFont(theme.font(face));
   set_tint(tint);
   connect(&theme, &Theme::changed, this, [this] { setFont(theme_.font(face_)); });

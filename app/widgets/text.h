@@ -9,12 +9,7 @@
 
 namespace fair_gauge::app {
 
-enum class Tint { ink,
-                  quiet,
-                  accent,
-                  amber,
-                  red,
-                  second };
+enum class Tint { ink, quiet, accent, amber, red, second };
 
 /// A label in one of the theme's faces that follows theme changes.
 class Text : public QLabel {
@@ -42,6 +37,8 @@ QScrollArea* scrolled(QWidget* inside);
 void clear(QLayout* layout);
 
 inline QString text_of(const std::string& text) { return QString::fromStdString(text); }
-inline QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size())); }
+inline QString text_of(std::string_view text) {
+  return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
+}
 
 }  // namespace fair_gauge::app

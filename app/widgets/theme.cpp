@@ -9,8 +9,34 @@
 namespace fair_gauge::app {
 namespace {
 
-const Colours light{.paper = "#f6f1e7", .sheet = "#fdfbf5", .shade = "#ece4d3", .rule = "#ddd3bf", .ink = "#1f2627", .quiet = "#5f6361", .accent = "#17655b", .tint = "#e2ece4", .second = "#3f4a8a", .amber = "#96570a", .red = "#a2342a", .bar = "#1e2627", .bar_ink = "#efe9dc", .on_accent = "#ffffff"};
-const Colours dark{.paper = "#14181a", .sheet = "#1c2224", .shade = "#262d2f", .rule = "#343c3e", .ink = "#ece6d8", .quiet = "#a3a79f", .accent = "#62c2ae", .tint = "#1b2f2d", .second = "#a3aef0", .amber = "#e0a04a", .red = "#f08a7c", .bar = "#0c0f10", .bar_ink = "#ece6d8", .on_accent = "#0d1514"};
+const Colours light{.paper = "#f6f1e7",
+                    .sheet = "#fdfbf5",
+                    .shade = "#ece4d3",
+                    .rule = "#ddd3bf",
+                    .ink = "#1f2627",
+                    .quiet = "#5f6361",
+                    .accent = "#17655b",
+                    .tint = "#e2ece4",
+                    .second = "#3f4a8a",
+                    .amber = "#96570a",
+                    .red = "#a2342a",
+                    .bar = "#1e2627",
+                    .bar_ink = "#efe9dc",
+                    .on_accent = "#ffffff"};
+const Colours dark{.paper = "#14181a",
+                   .sheet = "#1c2224",
+                   .shade = "#262d2f",
+                   .rule = "#343c3e",
+                   .ink = "#ece6d8",
+                   .quiet = "#a3a79f",
+                   .accent = "#62c2ae",
+                   .tint = "#1b2f2d",
+                   .second = "#a3aef0",
+                   .amber = "#e0a04a",
+                   .red = "#f08a7c",
+                   .bar = "#0c0f10",
+                   .bar_ink = "#ece6d8",
+                   .on_accent = "#0d1514"};
 
 constexpr const char* text_family = "Inter";
 constexpr const char* number_family = "JetBrains Mono";
@@ -85,8 +111,10 @@ Theme::Theme(QObject* parent) : QObject(parent), colours_(light) {}
 
 QStringList Theme::load_faces() {
   QStringList missing;
-  for (const char* file : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "JetBrainsMono-Regular.ttf", "JetBrainsMono-Medium.ttf"})
-    if (QFontDatabase::addApplicationFont(QStringLiteral(":/faces/%1").arg(QLatin1String(file))) < 0) missing << QLatin1String(file);
+  for (const char* file : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "JetBrainsMono-Regular.ttf",
+                           "JetBrainsMono-Medium.ttf"})
+    if (QFontDatabase::addApplicationFont(QStringLiteral(":/faces/%1").arg(QLatin1String(file))) < 0)
+      missing << QLatin1String(file);
   return missing;
 }
 
@@ -122,7 +150,9 @@ void Theme::apply() {
 
 int Theme::px(int at_normal_size) const { return static_cast<int>(std::lround(at_normal_size * text_scale_)); }
 
-int Theme::column_px(int at_normal_size) const { return static_cast<int>(std::lround(at_normal_size * (1 + (text_scale_ - 1) / 2))); }
+int Theme::column_px(int at_normal_size) const {
+  return static_cast<int>(std::lround(at_normal_size * (1 + (text_scale_ - 1) / 2)));
+}
 
 QFont Theme::font(Face face) const {
   struct Cut {
@@ -148,7 +178,8 @@ QFont Theme::font(Face face) const {
   }();
   QFont font{QString::fromLatin1(cut.family)};
   // Seven stages stand beside one another, and a formula is one line: their text grows as columns do.
-  const bool in_column = face == Face::stage || face == Face::stage_title || face == Face::number_large || face == Face::code;
+  const bool in_column =
+      face == Face::stage || face == Face::stage_title || face == Face::number_large || face == Face::code;
   font.setPixelSize(in_column ? column_px(cut.pixels) : px(cut.pixels));
   font.setWeight(cut.weight);
   if (face == Face::label) font.setLetterSpacing(QFont::AbsoluteSpacing, 0.4);
@@ -167,10 +198,24 @@ QColor Theme::ink_of(Fairness fairness) const {
 
 QString Theme::sheet() const {
   QString sheet = QString::fromLatin1(sheet_template);
-  const std::pair<const char*, QColor> names[] = {{"@on_accent", colours_.on_accent}, {"@bar_ink", colours_.bar_ink}, {"@paper", colours_.paper}, {"@sheet", colours_.sheet}, {"@shade", colours_.shade}, {"@rule", colours_.rule}, {"@second", colours_.second}, {"@ink", colours_.ink}, {"@quiet", colours_.quiet}, {"@accent", colours_.accent}, {"@tint", colours_.tint}, {"@amber", colours_.amber}, {"@red", colours_.red}, {"@bar", colours_.bar}};
+  const std::pair<const char*, QColor> names[] = {{"@on_accent", colours_.on_accent},
+                                                  {"@bar_ink", colours_.bar_ink},
+                                                  {"@paper", colours_.paper},
+                                                  {"@sheet", colours_.sheet},
+                                                  {"@shade", colours_.shade},
+                                                  {"@rule", colours_.rule},
+                                                  {"@second", colours_.second},
+                                                  {"@ink", colours_.ink},
+                                                  {"@quiet", colours_.quiet},
+                                                  {"@accent", colours_.accent},
+                                                  {"@tint", colours_.tint},
+                                                  {"@amber", colours_.amber},
+                                                  {"@red", colours_.red},
+                                                  {"@bar", colours_.bar}};
   for (const auto& [name, colour] : names) sheet.replace(QLatin1String(name), colour.name());
   sheet.replace(QLatin1String("@tone"), tone_ == Tone::light ? QStringLiteral("light") : QStringLiteral("dark"));
-  for (const int size : {24, 20, 16, 12, 8, 4}) sheet.replace(QStringLiteral("@%1").arg(size), QStringLiteral("%1px").arg(px(size)));
+  for (const int size : {24, 20, 16, 12, 8, 4})
+    sheet.replace(QStringLiteral("@%1").arg(size), QStringLiteral("%1px").arg(px(size)));
   return sheet;
 }
 

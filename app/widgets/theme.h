@@ -27,23 +27,12 @@ struct Colours {
   QColor on_accent;  ///< text on accent
 };
 
-enum class Face { text,
-                  strong,
-                  small,
-                  label,
-                  title,
-                  number,
-                  number_small,
-                  number_large,
-                  code,
-                  stage,
-                  stage_title };
+enum class Face { text, strong, small, label, title, number, number_small, number_large, code, stage, stage_title };
 
 class Theme : public QObject {
   Q_OBJECT
  public:
-  enum class Tone { light,
-                    dark };
+  enum class Tone { light, dark };
 
   explicit Theme(QObject* parent = nullptr);
 

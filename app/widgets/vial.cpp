@@ -7,7 +7,8 @@
 
 namespace fair_gauge::app {
 
-Vial::Vial(const Theme& theme, Size size, QWidget* parent) : QWidget(parent), theme_(theme), size_(size), used_(std::nan("")) {
+Vial::Vial(const Theme& theme, Size size, QWidget* parent)
+    : QWidget(parent), theme_(theme), size_(size), used_(std::nan("")) {
   setSizePolicy(size == Size::large ? QSizePolicy::Expanding : QSizePolicy::Fixed, QSizePolicy::Fixed);
   connect(&theme, &Theme::changed, this, [this] { updateGeometry(), update(); });
 }
@@ -15,7 +16,8 @@ Vial::Vial(const Theme& theme, Size size, QWidget* parent) : QWidget(parent), th
 void Vial::show_share(double used, double bias) {
   used_ = used;
   bias_ = bias;
-  const QString words = std::isfinite(used) ? tr("uses %1 % of the allowed error").arg(std::lround(used * 100)) : tr("the error is not known");
+  const QString words = std::isfinite(used) ? tr("uses %1 % of the allowed error").arg(std::lround(used * 100))
+                                            : tr("the error is not known");
   setAccessibleName(tr("Level: %1").arg(words));
   setToolTip(words);
   update();
@@ -44,13 +46,15 @@ void Vial::paintEvent(QPaintEvent*) {
   const double limit = tube.width() * 0.3;
   const double middle = tube.center().x();
   painter.setPen(QPen(ink, 1));
-  for (const double side : {-1.0, 1.0}) painter.drawLine(QPointF(middle + side * limit, tube.top() + 1), QPointF(middle + side * limit, tube.bottom() - 1));
+  for (const double side : {-1.0, 1.0})
+    painter.drawLine(QPointF(middle + side * limit, tube.top() + 1), QPointF(middle + side * limit, tube.bottom() - 1));
   if (fairness == Fairness::unknown) return;
   const double bubble_width = tube.width() * 0.2;
   const double furthest = tube.width() / 2 - bubble_width / 2 - 2 * line;
   const double side = bias_ < 0 ? -1 : 1;
   const double offset = std::min(used_ * limit, furthest) * side;
-  const QRectF bubble(middle + offset - bubble_width / 2, tube.top() + tube.height() * 0.17, bubble_width, tube.height() * 0.66);
+  const QRectF bubble(middle + offset - bubble_width / 2, tube.top() + tube.height() * 0.17, bubble_width,
+                      tube.height() * 0.66);
   painter.setPen(QPen(ink, line));
   painter.setBrush(theme_.colours().sheet);
   painter.drawEllipse(bubble);

@@ -10,9 +10,7 @@ namespace fair_gauge::app {
 class Vial : public QWidget {
   Q_OBJECT
  public:
-  enum class Size { small,
-                    medium,
-                    large };
+  enum class Size { small, medium, large };
 
   Vial(const Theme& theme, Size size, QWidget* parent = nullptr);
 

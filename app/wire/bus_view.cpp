@@ -19,19 +19,25 @@ struct Kind {
   BusKind kind;
   const char* name;  ///< English; of the new bus, and in the list
 };
-constexpr Kind kinds[] = {{BusKind::two_wire, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "two-wire bus")},
-                          {BusKind::one_wire, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "one-wire line")},
-                          {BusKind::single_wire, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "single-wire humidity line")},
-                          {BusKind::alert, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "alert line")}};
+constexpr Kind kinds[] = {
+    {BusKind::two_wire, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "two-wire bus")},
+    {BusKind::one_wire, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "one-wire line")},
+    {BusKind::single_wire, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "single-wire humidity line")},
+    {BusKind::alert, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "alert line")}};
 
-Tint tint_of(Weight weight) { return weight == Weight::fault ? Tint::red : weight == Weight::warning ? Tint::amber
-                                                                                                     : Tint::quiet; }
-QString mark_of(Weight weight) { return weight == Weight::fault ? QStringLiteral("×  ") : weight == Weight::warning ? QStringLiteral("!  ")
-                                                                                                                    : QStringLiteral("·  "); }
+Tint tint_of(Weight weight) {
+  return weight == Weight::fault ? Tint::red : weight == Weight::warning ? Tint::amber : Tint::quiet;
+}
+QString mark_of(Weight weight) {
+  return weight == Weight::fault     ? QStringLiteral("×  ")
+         : weight == Weight::warning ? QStringLiteral("!  ")
+                                     : QStringLiteral("·  ");
+}
 
 }  // namespace
 
-BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   buses_ = choice_box({}, "bus_choice", tr("Bus"));
   buses_->setPlaceholderText(tr("No bus yet: add one here"));
   connect(buses_, &QComboBox::activated, this, [this](int i) {
@@ -43,14 +49,38 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent) : QW
       add_bus(kinds[at - all.size()].kind);
   });
   form_ = new Form(theme);
-  rail_ = form_->add_choice(tr("Supply"), tr("The rail of the controller's side"), {}, "bus_rail", [this](int i) { edit_bus(tr("Supply of a bus"), [&](Bus& each) { each.rail = workbench_.bench().rails[static_cast<std::size_t>(i)].id; }); });
-  speed_ = form_->add_choice(tr("Speed"), tr("Of a two-wire bus: a faster one needs stronger pull-ups or less cable"), {tr("100 kHz"), tr("400 kHz"), tr("1 MHz")}, "bus_speed", [this](int i) { edit_bus(tr("Speed of a bus"), [i](Bus& each) { each.speed_hz = speeds[i]; }); });
-  cable_ = form_->add_quantity(tr("Cable, all of it"), tr("Every metre is capacitance that the pull-ups have to charge"), Dimension::length, "bus_cable", [this](double v) { edit_bus(tr("Cable of a bus"), [v](Bus& each) { each.cable_m = v; }); });
-  per_metre_ = form_->add_quantity(tr("Cable, a metre of it"), tr("A flat ribbon about 50 pF, a twisted or shielded pair about 100 pF"), Dimension::capacitance, "bus_per_metre", [this](double v) { edit_bus(tr("Cable of a bus"), [v](Bus& each) { each.farad_per_m = v; }); });
-  board_ = form_->add_quantity(tr("Board and pin"), tr("The controller's pin and the tracks"), Dimension::capacitance, "bus_board", [this](double v) { edit_bus(tr("Board of a bus"), [v](Bus& each) { each.board_farad = v; }); });
-  feed_ = form_->add_choice(tr("Sensors fed by"), tr("By a conductor of their own, or through the data line: then a transistor must hold it up while they convert"), {tr("their own wire"), tr("the data line"), tr("data line, held up")}, "bus_feed", [this](int i) { edit_bus(tr("Feed of a line"), [i](Bus& each) { each.parasite = i > 0, each.strong_pull_up = i == 2; }); });
-  shape_ = form_->add_choice(tr("The cable runs"), tr("Past one sensor after another, or in arms from one point: arms echo"), {tr("past them in turn"), tr("in arms from one point")}, "bus_shape", [this](int i) { edit_bus(tr("Shape of a line"), [i](Bus& each) { each.star = i == 1; }); });
-  shift_ = form_->add_choice(tr("Level shifter"), tr("Between the controller and parts that are fed with another voltage"), {tr("none"), tr("in between")}, "bus_shift", [this](int i) { edit_bus(tr("Level shifter"), [i](Bus& each) { each.level_shift = i == 1; }); });
+  rail_ = form_->add_choice(tr("Supply"), tr("The rail of the controller's side"), {}, "bus_rail", [this](int i) {
+    edit_bus(tr("Supply of a bus"),
+             [&](Bus& each) { each.rail = workbench_.bench().rails[static_cast<std::size_t>(i)].id; });
+  });
+  speed_ = form_->add_choice(tr("Speed"), tr("Of a two-wire bus: a faster one needs stronger pull-ups or less cable"),
+                             {tr("100 kHz"), tr("400 kHz"), tr("1 MHz")}, "bus_speed", [this](int i) {
+                               edit_bus(tr("Speed of a bus"), [i](Bus& each) { each.speed_hz = speeds[i]; });
+                             });
+  cable_ = form_->add_quantity(
+      tr("Cable, all of it"), tr("Every metre is capacitance that the pull-ups have to charge"), Dimension::length,
+      "bus_cable", [this](double v) { edit_bus(tr("Cable of a bus"), [v](Bus& each) { each.cable_m = v; }); });
+  per_metre_ = form_->add_quantity(
+      tr("Cable, a metre of it"), tr("A flat ribbon about 50 pF, a twisted or shielded pair about 100 pF"),
+      Dimension::capacitance, "bus_per_metre",
+      [this](double v) { edit_bus(tr("Cable of a bus"), [v](Bus& each) { each.farad_per_m = v; }); });
+  board_ = form_->add_quantity(
+      tr("Board and pin"), tr("The controller's pin and the tracks"), Dimension::capacitance, "bus_board",
+      [this](double v) { edit_bus(tr("Board of a bus"), [v](Bus& each) { each.board_farad = v; }); });
+  feed_ = form_->add_choice(
+      tr("Sensors fed by"),
+      tr("By a conductor of their own, or through the data line: then a transistor must hold it up while they convert"),
+      {tr("their own wire"), tr("the data line"), tr("data line, held up")}, "bus_feed", [this](int i) {
+        edit_bus(tr("Feed of a line"), [i](Bus& each) { each.parasite = i > 0, each.strong_pull_up = i == 2; });
+      });
+  shape_ =
+      form_->add_choice(tr("The cable runs"), tr("Past one sensor after another, or in arms from one point: arms echo"),
+                        {tr("past them in turn"), tr("in arms from one point")}, "bus_shape",
+                        [this](int i) { edit_bus(tr("Shape of a line"), [i](Bus& each) { each.star = i == 1; }); });
+  shift_ = form_->add_choice(
+      tr("Level shifter"), tr("Between the controller and parts that are fed with another voltage"),
+      {tr("none"), tr("in between")}, "bus_shift",
+      [this](int i) { edit_bus(tr("Level shifter"), [i](Bus& each) { each.level_shift = i == 1; }); });
   pull_ups_ = new QGridLayout;
   pull_ups_->setContentsMargins(0, 0, 0, 0);
   pull_ups_->setHorizontalSpacing(4);
@@ -156,8 +186,7 @@ void BusView::choose_bus(const std::string& id) {
 const Bus* BusView::bus() const {
   const auto& buses = workbench_.bench().buses;
   const Bus* found = find_by_id(buses, bus_id_);
-  return found ? found : buses.empty() ? nullptr
-                                       : &buses.front();
+  return found ? found : buses.empty() ? nullptr : &buses.front();
 }
 
 void BusView::edit_bus(const QString& label, const std::function<void(Bus&)>& change) {
@@ -173,8 +202,9 @@ void BusView::add_bus(BusKind kind) {
   Bus added;
   added.kind = kind;
   const Bench& bench = workbench_.bench();
-  added.rail = !bench.buses.empty() ? bench.buses.front().rail : !bench.rails.empty() ? bench.rails.front().id
-                                                                                      : std::string();
+  added.rail = !bench.buses.empty()   ? bench.buses.front().rail
+               : !bench.rails.empty() ? bench.rails.front().id
+                                      : std::string();
   const std::string wish = std::ranges::find(kinds, kind, &Kind::kind)->name;
   added.id = wish;
   for (int number = 2; find_by_id(bench.buses, added.id); ++number) added.id = fmt::format("{} {}", wish, number);
@@ -196,7 +226,9 @@ void BusView::refresh() {
   if (!isVisible()) return;
   const Bus* each = bus();
   list_buses();
-  for (QWidget* part : std::initializer_list<QWidget*>{form_, pull_ups_title_, add_pull_up_, plot_, addresses_title_, scan_title_, scan_, warm_}) part->setVisible(each);
+  for (QWidget* part : std::initializer_list<QWidget*>{form_, pull_ups_title_, add_pull_up_, plot_, addresses_title_,
+                                                       scan_title_, scan_, warm_})
+    part->setVisible(each);
   if (!each) {
     clear(findings_);
     clear(addresses_);
@@ -232,12 +264,10 @@ void BusView::show_settings(const Bus& each) {
   };
   list(rail_, bench.rails, each.rail);
   speed_->setEnabled(each.kind == BusKind::two_wire);
-  speed_->setCurrentIndex(each.speed_hz <= 100e3 ? 0 : each.speed_hz <= 400e3 ? 1
-                                                                              : 2);
+  speed_->setCurrentIndex(each.speed_hz <= 100e3 ? 0 : each.speed_hz <= 400e3 ? 1 : 2);
   const bool wire = each.kind == BusKind::one_wire;
   for (QComboBox* box : {feed_, shape_}) box->setEnabled(wire);
-  feed_->setCurrentIndex(!each.parasite ? 0 : each.strong_pull_up ? 2
-                                                                  : 1);
+  feed_->setCurrentIndex(!each.parasite ? 0 : each.strong_pull_up ? 2 : 1);
   shape_->setCurrentIndex(each.star ? 1 : 0);
   shift_->setEnabled(!wire);
   shift_->setCurrentIndex(each.level_shift ? 1 : 0);
@@ -261,7 +291,8 @@ void BusView::show_pull_ups(const Bus& each) {
     connect(where, &QLineEdit::editingFinished, this, [this, i, where] {
       const std::string words = where->text().toStdString();
       const Bus* now = bus();
-      if (now && i < now->pull_ups.size() && now->pull_ups[i].where != words) edit_bus(tr("Pull-up"), [&](Bus& b) { b.pull_ups[i].where = words; });
+      if (now && i < now->pull_ups.size() && now->pull_ups[i].where != words)
+        edit_bus(tr("Pull-up"), [&](Bus& b) { b.pull_ups[i].where = words; });
     });
     auto* ohm = new QuantityField(theme_, Dimension::resistance);
     ohm->setObjectName(QStringLiteral("pull_up_%1").arg(at));
@@ -270,7 +301,10 @@ void BusView::show_pull_ups(const Bus& each) {
     ohm->setMinimumWidth(0);
     ohm->show_value(pull_up.ohm, text_of(resistor_code(pull_up.ohm)));
     connect(ohm, &QuantityField::value_given, this, [this, i](double value) {
-      if (value >= 1 && value <= 1e7) edit_bus(tr("Pull-up"), [&](Bus& b) { if (i < b.pull_ups.size()) b.pull_ups[i].ohm = value; });
+      if (value >= 1 && value <= 1e7)
+        edit_bus(tr("Pull-up"), [&](Bus& b) {
+          if (i < b.pull_ups.size()) b.pull_ups[i].ohm = value;
+        });
     });
     QStringList rails{tr("its supply"), tr("ground")};
     int chosen = pull_up.to == "ground" ? 1 : 0;
@@ -283,8 +317,10 @@ void BusView::show_pull_ups(const Bus& each) {
     to->setCurrentIndex(chosen);
     connect(to, &QComboBox::activated, this, [this, i](int place) {
       edit_bus(tr("Pull-up"), [&](Bus& b) {
-        if (i < b.pull_ups.size()) b.pull_ups[i].to = place == 0 ? "" : place == 1 ? "ground"
-                                                                                   : workbench_.bench().rails[static_cast<std::size_t>(place - 2)].id;
+        if (i < b.pull_ups.size())
+          b.pull_ups[i].to = place == 0   ? ""
+                             : place == 1 ? "ground"
+                                          : workbench_.bench().rails[static_cast<std::size_t>(place - 2)].id;
       });
     });
     auto* off = new QPushButton(QStringLiteral("×"));
@@ -293,9 +329,14 @@ void BusView::show_pull_ups(const Bus& each) {
     off->setAccessibleName(tr("Take this pull-up off"));
     off->setToolTip(tr("Take this pull-up off"));
     off->setFixedWidth(theme_.px(24));
-    connect(off, &QPushButton::clicked, this, [this, i] { edit_bus(tr("Take a pull-up off"), [i](Bus& b) { if (i < b.pull_ups.size()) b.pull_ups.erase(b.pull_ups.begin() + static_cast<std::ptrdiff_t>(i)); }); });
+    connect(off, &QPushButton::clicked, this, [this, i] {
+      edit_bus(tr("Take a pull-up off"), [i](Bus& b) {
+        if (i < b.pull_ups.size()) b.pull_ups.erase(b.pull_ups.begin() + static_cast<std::ptrdiff_t>(i));
+      });
+    });
     int place = 0;
-    for (QWidget* widget : std::initializer_list<QWidget*>{where, ohm, to, off}) pull_ups_->addWidget(widget, at, place++);
+    for (QWidget* widget : std::initializer_list<QWidget*>{where, ohm, to, off})
+      pull_ups_->addWidget(widget, at, place++);
   }
 }
 
@@ -311,8 +352,10 @@ void BusView::draw_line(const BusCheck& check) {
   for (int i = 0; i <= 300; ++i) {
     const double t = end * i / 300;
     x << t * micro;
-    y << (t < 0.08 * check.period_s ? check.pull.open_v : t < low_for ? check.low_v + (check.pull.open_v - check.low_v) * std::exp(-(t - 0.08 * check.period_s) / (0.01 * check.period_s))
-                                                                      : check.volts_after(t - low_for));
+    y << (t < 0.08 * check.period_s ? check.pull.open_v
+          : t < low_for             ? check.low_v + (check.pull.open_v - check.low_v) *
+                                            std::exp(-(t - 0.08 * check.period_s) / (0.01 * check.period_s))
+                        : check.volts_after(t - low_for));
   }
   const auto flat = [&](double volts, const QString& words, const QColor& ink) {
     auto* graph = plot_->addGraph();
@@ -326,8 +369,12 @@ void BusView::draw_line(const BusCheck& check) {
     text->position->setCoords(end * micro, volts);
     text->setPadding(QMargins(4, 1, 4, 1));
   };
-  flat(check.high_limit_v, tr("read as high above %1").arg(text_of(with_unit(check.high_limit_v, 2, "V", workbench_.style()))), colours.second);
-  flat(check.low_limit_v, tr("read as low below %1").arg(text_of(with_unit(check.low_limit_v, 2, "V", workbench_.style()))), colours.second);
+  flat(check.high_limit_v,
+       tr("read as high above %1").arg(text_of(with_unit(check.high_limit_v, 2, "V", workbench_.style()))),
+       colours.second);
+  flat(check.low_limit_v,
+       tr("read as low below %1").arg(text_of(with_unit(check.low_limit_v, 2, "V", workbench_.style()))),
+       colours.second);
   auto* line = plot_->addGraph();
   line->setPen(QPen(check.has_fault() ? colours.red : colours.accent, 2));
   line->setData(x, y, true);
@@ -336,25 +383,37 @@ void BusView::draw_line(const BusCheck& check) {
   plot_->xAxis->setRange(0, end * micro);
   plot_->yAxis->setRange(-0.15, std::max(check.supply_v, check.pull.open_v) * 1.12);
   plot_->setAccessibleName(tr("The line over one bit"));
-  plot_->setAccessibleDescription(tr("Low at %1 V, at rest %2 V").arg(check.low_v, 0, 'f', 2).arg(check.pull.open_v, 0, 'f', 2));
+  plot_->setAccessibleDescription(
+      tr("Low at %1 V, at rest %2 V").arg(check.low_v, 0, 'f', 2).arg(check.pull.open_v, 0, 'f', 2));
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 
 void BusView::show_findings(const BusCheck& check) {
   const NumberStyle& style = workbench_.style();
   const PullUpSize& size = check.size;
-  const QString window = tr("%1 to %2").arg(text_of(with_prefix(size.minimum_ohm, "Ω", 3, style)), text_of(with_prefix(size.maximum_ohm, "Ω", 3, style)));
+  const QString window = tr("%1 to %2")
+                             .arg(text_of(with_prefix(size.minimum_ohm, "Ω", 3, style)),
+                                  text_of(with_prefix(size.maximum_ohm, "Ω", 3, style)));
   const bool bad = check.has_fault();
   verdict_->set_tint(bad ? Tint::red : Tint::accent);
   if (size.existing_ohm)
-    verdict_->setText(tr("%1 together, %2 allowed: %3").arg(text_of(with_prefix(*size.existing_ohm, "Ω", 3, style)), window, bad ? tr("see what is wrong below") : tr("good, edge %1 of %2").arg(text_of(with_prefix(*size.rise_s, "s", 3, style)), text_of(with_prefix(size.rise_limit_s, "s", 3, style)))));
+    verdict_->setText(tr("%1 together, %2 allowed: %3")
+                          .arg(text_of(with_prefix(*size.existing_ohm, "Ω", 3, style)), window,
+                               bad ? tr("see what is wrong below")
+                                   : tr("good, edge %1 of %2")
+                                         .arg(text_of(with_prefix(*size.rise_s, "s", 3, style)),
+                                              text_of(with_prefix(size.rise_limit_s, "s", 3, style)))));
   else
-    verdict_->setText(size.recommended_ohm ? tr("Nothing pulls it up: put in %1 (%2 allowed)").arg(text_of(with_prefix(*size.recommended_ohm, "Ω", 3, style)), window) : tr("Nothing pulls it up, and no value would do"));
+    verdict_->setText(size.recommended_ohm
+                          ? tr("Nothing pulls it up: put in %1 (%2 allowed)")
+                                .arg(text_of(with_prefix(*size.recommended_ohm, "Ω", 3, style)), window)
+                          : tr("Nothing pulls it up, and no value would do"));
   constexpr int most = 7;
   int shown = 0;
   for (const Finding& finding : check.findings) {
     if (++shown > most) break;
-    auto* line = new Text(theme_, Face::small, mark_of(finding.weight) + text_of(finding.words), tint_of(finding.weight));
+    auto* line =
+        new Text(theme_, Face::small, mark_of(finding.weight) + text_of(finding.words), tint_of(finding.weight));
     line->setWordWrap(true);
     findings_->addWidget(line);
   }
@@ -365,7 +424,9 @@ void BusView::show_addresses(const Bus& each) {
   const auto members = members_of(workbench_.bench(), workbench_.catalogue(), each);
   const bool two_wire = each.kind == BusKind::two_wire;
   const auto wishes = address_wishes(workbench_.bench(), workbench_.catalogue(), each);
-  plan_ = two_wire ? plan_addresses(wishes, each.multiplexer_address > 0 ? std::vector{each.multiplexer_address} : std::vector<int>{}) : AddressPlan{};
+  plan_ = two_wire ? plan_addresses(wishes, each.multiplexer_address > 0 ? std::vector{each.multiplexer_address}
+                                                                         : std::vector<int>{})
+                   : AddressPlan{};
   const auto conflicts = two_wire ? address_conflicts(workbench_.bench(), each) : std::vector<AddressConflict>{};
   bool differs = false;
   for (std::size_t i = 0; i < members.size(); ++i) {
@@ -374,31 +435,49 @@ void BusView::show_addresses(const Bus& each) {
     addresses_->addWidget(new Text(theme_, Face::small, text_of(member.device->id)), at, 0);
     QString where = two_wire ? text_of(address_text(member.device->address)) : text_of(member.device->serial);
     if (member.device->branch > 0) where += tr(", branch %1").arg(member.device->branch);
-    const bool clashes = std::ranges::any_of(conflicts, [&](const AddressConflict& conflict) { return std::ranges::find(conflict.devices, member.device->id) != conflict.devices.end(); });
+    const bool clashes = std::ranges::any_of(conflicts, [&](const AddressConflict& conflict) {
+      return std::ranges::find(conflict.devices, member.device->id) != conflict.devices.end();
+    });
     addresses_->addWidget(new Text(theme_, Face::code, where, clashes ? Tint::red : Tint::ink), at, 1);
     QString words = member.device->place.empty() ? QString() : text_of(member.device->place);
     if (two_wire && member.part) {
       QStringList others;
       for (const PartAddress& address : member.part->addresses)
-        if (address.address != member.device->address) others << text_of(address_text(address.address)) + (address.pins.empty() ? QString() : QStringLiteral(" (") + text_of(address.pins) + QStringLiteral(")"));
+        if (address.address != member.device->address)
+          others << text_of(address_text(address.address)) +
+                        (address.pins.empty() ? QString()
+                                              : QStringLiteral(" (") + text_of(address.pins) + QStringLiteral(")"));
       words = clashes ? tr("answers together with another") : words;
       if (!others.isEmpty())
-        words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) + tr("could be %1").arg(others.mid(0, 3).join(QStringLiteral(", ")));
+        words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) +
+                 tr("could be %1").arg(others.mid(0, 3).join(QStringLiteral(", ")));
       else
         words += (words.isEmpty() ? QString() : QStringLiteral(" · ")) + tr("has no other address");
     }
-    if (two_wire && i < plan_.places.size() && plan_.places[i] != AddressPlace{member.device->address, member.device->branch} && (!conflicts.empty())) {
+    if (two_wire && i < plan_.places.size() &&
+        plan_.places[i] != AddressPlace{member.device->address, member.device->branch} && (!conflicts.empty())) {
       differs = true;
-      words = tr("→ %1").arg(plan_.places[i].address == 0 ? tr("no place left") : text_of(address_text(plan_.places[i].address)) + (plan_.places[i].branch > 0 ? tr(" behind the multiplexer, branch %1").arg(plan_.places[i].branch) : QStringLiteral(" (") + text_of(member.part ? pins_for(*member.part, plan_.places[i].address) : "") + QStringLiteral(")")));
+      words = tr("→ %1").arg(
+          plan_.places[i].address == 0
+              ? tr("no place left")
+              : text_of(address_text(plan_.places[i].address)) +
+                    (plan_.places[i].branch > 0
+                         ? tr(" behind the multiplexer, branch %1").arg(plan_.places[i].branch)
+                         : QStringLiteral(" (") +
+                               text_of(member.part ? pins_for(*member.part, plan_.places[i].address) : "") +
+                               QStringLiteral(")")));
     }
     auto* note = new Text(theme_, Face::small, words, clashes ? Tint::amber : Tint::quiet);
     note->setWordWrap(true);
     addresses_->addWidget(note, at, 2);
   }
   addresses_->setColumnStretch(2, 1);
-  addresses_title_->setText(two_wire ? (conflicts.empty() ? tr("WHO HANGS ON IT: NO TWO AT ONE ADDRESS") : tr("WHO HANGS ON IT: TWO ANSWER AT ONCE")) : tr("WHO HANGS ON IT: KNOWN BY SERIAL, NOT BY ORDER"));
+  addresses_title_->setText(two_wire ? (conflicts.empty() ? tr("WHO HANGS ON IT: NO TWO AT ONE ADDRESS")
+                                                          : tr("WHO HANGS ON IT: TWO ANSWER AT ONCE"))
+                                     : tr("WHO HANGS ON IT: KNOWN BY SERIAL, NOT BY ORDER"));
   use_plan_->setVisible(differs && plan_.solved);
-  use_plan_->setText(plan_.needs_multiplexer ? tr("Use this assignment, with a multiplexer at 0x70") : tr("Use this assignment"));
+  use_plan_->setText(plan_.needs_multiplexer ? tr("Use this assignment, with a multiplexer at 0x70")
+                                             : tr("Use this assignment"));
 }
 
 void BusView::use_plan() {
@@ -409,8 +488,11 @@ void BusView::use_plan() {
   for (const BusMember& member : members) ids.push_back(member.device->id);
   workbench_.document().edit(tr("Addresses of a bus"), [&](Bench& bench) {
     for (std::size_t i = 0; i < ids.size() && i < plan_.places.size(); ++i)
-      if (Device* device = find_by_id(bench.devices, ids[i])) device->address = plan_.places[i].address, device->branch = plan_.places[i].branch;
-    if (Bus* changed = find_by_id(bench.buses, each->id); changed && plan_.needs_multiplexer && changed->multiplexer_address == 0) changed->multiplexer_address = 0x70;
+      if (Device* device = find_by_id(bench.devices, ids[i]))
+        device->address = plan_.places[i].address, device->branch = plan_.places[i].branch;
+    if (Bus* changed = find_by_id(bench.buses, each->id);
+        changed && plan_.needs_multiplexer && changed->multiplexer_address == 0)
+      changed->multiplexer_address = 0x70;
   });
 }
 
@@ -429,7 +511,8 @@ void BusView::watch_warming() {
   if (!isVisible() || before_warming_.empty() || !each) return;
   if (const auto warmed = warmed_one(before_warming_, readings_of(*each))) {
     const Device* device = find_by_id(workbench_.bench().devices, *warmed);
-    warm_words_->setText(tr("%1 rises: it is the one with the serial %2.").arg(text_of(*warmed), text_of(device ? device->serial : "")));
+    warm_words_->setText(
+        tr("%1 rises: it is the one with the serial %2.").arg(text_of(*warmed), text_of(device ? device->serial : "")));
     before_warming_.clear();
   }
 }
@@ -437,7 +520,9 @@ void BusView::watch_warming() {
 void BusView::show_scan(const Bus& each) {
   clear(matches_);
   const bool wire = each.kind == BusKind::one_wire;
-  scan_->setPlaceholderText(wire ? tr("Paste what a search printed: 28 A1 C4 0B 00 00 00 DC …") : tr("Paste what a scan printed: 0x29 0x76, a grid, or 0x76 D0=60 with a register read"));
+  scan_->setPlaceholderText(
+      wire ? tr("Paste what a search printed: 28 A1 C4 0B 00 00 00 DC …")
+           : tr("Paste what a scan printed: 0x29 0x76, a grid, or 0x76 D0=60 with a register read"));
   const std::string text = scan_->toPlainText().toStdString();
   if (text.find_first_not_of(" \t\r\n") == std::string::npos) return;
   std::vector<ScanMatch> matches;
@@ -457,7 +542,8 @@ void BusView::show_scan(const Bus& each) {
     QStringList parts;
     for (const std::string& part : {match.what, match.device, match.words})
       if (!part.empty()) parts << text_of(part);
-    auto* line = new Text(theme_, Face::small, mark_of(match.weight) + parts.join(QStringLiteral("  ")), tint_of(match.weight));
+    auto* line =
+        new Text(theme_, Face::small, mark_of(match.weight) + parts.join(QStringLiteral("  ")), tint_of(match.weight));
     line->setWordWrap(true);
     matches_->addWidget(line);
   }

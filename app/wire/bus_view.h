@@ -1,4 +1,5 @@
-// The buses of the bench: what pulls a line up and how it rises, who hangs on it and under which address, what a scan found.
+// The buses of the bench: what pulls a line up and how it rises, who hangs on it and under which address, what a scan
+// found.
 #pragma once
 
 #include <QComboBox>

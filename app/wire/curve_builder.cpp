@@ -18,12 +18,14 @@ constexpr Output outputs[] = {{"voltage", "V"}, {"resistance", "Ω"}, {"current"
 
 }  // namespace
 
-CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   kind_ = new QComboBox;
   kind_->setView(new QListView);
   kind_->setObjectName(QStringLiteral("curve_kind"));
   kind_->setAccessibleName(tr("Kind of curve"));
-  kind_->addItems({tr("straight line"), tr("slightly curved"), tr("table"), tr("thermistor, by points"), tr("typed formula")});
+  kind_->addItems(
+      {tr("straight line"), tr("slightly curved"), tr("table"), tr("thermistor, by points"), tr("typed formula")});
   output_ = new QComboBox;
   output_->setView(new QListView);
   output_->setAccessibleName(tr("What the part gives"));
@@ -53,7 +55,9 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
 
   auto* left = column(6);
   auto* hint = new Text(theme, Face::small, tr("Points: quantity, then output"), Tint::quiet);
-  hint->setToolTip(tr("Read off a graph, or pasted from a table, a point a line. Where tabs or semicolons part the columns, a comma is a decimal mark."));
+  hint->setToolTip(
+      tr("Read off a graph, or pasted from a table, a point a line. Where tabs or semicolons part the columns, a comma "
+         "is a decimal mark."));
   hint->setWordWrap(true);
   left->addWidget(hint);
   left->addWidget(points_, 1);
@@ -98,16 +102,23 @@ void CurveBuilder::refresh() {
     verdict_->set_tint(Tint::red);
   };
   if (!points) return refuse(points.problem());
-  const double from = points->empty() ? 0 : points->front().quantity, to = points->empty() ? 100 : points->back().quantity;
-  const auto curve = kind == CurveKind::expression ? typed_curve(expression_->text().toStdString(), from, to, *points) : fit_own_curve(kind, *points);
+  const double from = points->empty() ? 0 : points->front().quantity,
+               to = points->empty() ? 100 : points->back().quantity;
+  const auto curve = kind == CurveKind::expression ? typed_curve(expression_->text().toStdString(), from, to, *points)
+                                                   : fit_own_curve(kind, *points);
   if (!curve) return refuse(curve.problem());
   curve_ = *curve;
   const auto& output = outputs[static_cast<std::size_t>(output_->currentIndex())];
   const Unit* base = workbench_.chosen().chain ? workbench_.chosen().chain->base : &base_unit(Dimension::temperature);
-  verdict_->setText(tr("Misses its points by %1 rms, at most %2 %3").arg(text_of(with_prefix(curve->rms, output.symbol, 3, workbench_.style())), text_of(fixed(curve->largest_error, decimals_for(curve->largest_error, 2), workbench_.style())), text_of(difference_symbol(*base))));
+  verdict_->setText(
+      tr("Misses its points by %1 rms, at most %2 %3")
+          .arg(text_of(with_prefix(curve->rms, output.symbol, 3, workbench_.style())),
+               text_of(fixed(curve->largest_error, decimals_for(curve->largest_error, 2), workbench_.style())),
+               text_of(difference_symbol(*base))));
   verdict_->set_tint(Tint::accent);
   QString words;
-  for (const std::string& warning : curve->warnings) words += (words.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(warning);
+  for (const std::string& warning : curve->warnings)
+    words += (words.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(warning);
   warnings_->setText(words);
   save_->setEnabled(true);
   show_curve(*points, *curve);
@@ -149,9 +160,11 @@ void CurveBuilder::show_curve(const std::vector<CurvePoint>& points, const OwnCu
 void CurveBuilder::save() {
   if (!curve_) return;
   const std::string quantity = workbench_.chosen().channel ? workbench_.chosen().channel->quantity : "temperature";
-  const Part part = own_part(name_->text().toStdString(), quantity, outputs[static_cast<std::size_t>(output_->currentIndex())].interface, *curve_);
+  const Part part = own_part(name_->text().toStdString(), quantity,
+                             outputs[static_cast<std::size_t>(output_->currentIndex())].interface, *curve_);
   const auto path = save_user_part(part);
-  verdict_->setText(path ? tr("Saved as %1. It is among the sensor's parts now.").arg(text_of(*path)) : text_of(to_text(path.problem())));
+  verdict_->setText(path ? tr("Saved as %1. It is among the sensor's parts now.").arg(text_of(*path))
+                         : text_of(to_text(path.problem())));
   verdict_->set_tint(path ? Tint::accent : Tint::red);
   if (path) workbench_.reload_catalogue();
 }

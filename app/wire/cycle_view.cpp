@@ -11,8 +11,9 @@
 namespace fair_gauge::app {
 namespace {
 
-Tint tint_of(Weight weight) { return weight == Weight::fault ? Tint::red : weight == Weight::warning ? Tint::amber
-                                                                                                     : Tint::quiet; }
+Tint tint_of(Weight weight) {
+  return weight == Weight::fault ? Tint::red : weight == Weight::warning ? Tint::amber : Tint::quiet;
+}
 
 void list_findings(QVBoxLayout* into, const Theme& theme, const std::vector<Finding>& findings, std::size_t most) {
   clear(into);
@@ -25,20 +26,30 @@ void list_findings(QVBoxLayout* into, const Theme& theme, const std::vector<Find
 
 }  // namespace
 
-CycleView::CycleView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+CycleView::CycleView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   summary_ = new Text(theme, Face::strong);
   summary_->setObjectName(QStringLiteral("cycle_summary"));
   summary_->setWordWrap(true);
   timeline_ = new Timeline(theme);
   findings_ = column(2);
   auto* form = new Form(theme);
-  const auto number = [&](const QString& label, const QString& why, Dimension dimension, const char* name, double PowerPlan::*field) {
-    return form->add_quantity(label, why, dimension, name, [this, field](double value) { edit_power([&](PowerPlan& power) { power.*field = value; }); });
+  const auto number = [&](const QString& label, const QString& why, Dimension dimension, const char* name,
+                          double PowerPlan::*field) {
+    return form->add_quantity(label, why, dimension, name, [this, field](double value) {
+      edit_power([&](PowerPlan& power) { power.*field = value; });
+    });
   };
-  battery_ = number(tr("Battery, ampere hours"), tr("0 if there is none. Four fifths of it are counted on: age, cold and self-discharge take the rest"), Dimension::number, "power_battery", &PowerPlan::battery_ah);
-  period_ = number(tr("Wakes every"), tr("Between the starts of two cycles"), Dimension::time, "power_period", &PowerPlan::period_s);
-  awake_ = number(tr("Controller awake"), tr("Its current while it waits for the sensors and sends"), Dimension::current, "power_awake", &PowerPlan::awake_a);
-  sleep_ = number(tr("Board asleep"), tr("All but the sensors: controller, regulator, lamps"), Dimension::current, "power_sleep", &PowerPlan::sleep_a);
+  battery_ =
+      number(tr("Battery, ampere hours"),
+             tr("0 if there is none. Four fifths of it are counted on: age, cold and self-discharge take the rest"),
+             Dimension::number, "power_battery", &PowerPlan::battery_ah);
+  period_ = number(tr("Wakes every"), tr("Between the starts of two cycles"), Dimension::time, "power_period",
+                   &PowerPlan::period_s);
+  awake_ = number(tr("Controller awake"), tr("Its current while it waits for the sensors and sends"),
+                  Dimension::current, "power_awake", &PowerPlan::awake_a);
+  sleep_ = number(tr("Board asleep"), tr("All but the sensors: controller, regulator, lamps"), Dimension::current,
+                  "power_sleep", &PowerPlan::sleep_a);
   charges_ = column(4);
   auto* left = column(8);
   left->addWidget(form);
@@ -77,16 +88,27 @@ void CycleView::refresh() {
   const CyclePlan plan = plan_cycle(workbench_.bench(), workbench_.catalogue());
   std::vector<Timeline::Lane> lanes;
   for (const DeviceTimes& device : plan.devices) {
-    if (device.bus.empty() && device.conversion_s < 1e-3) continue;  // the controller's own converter: too short to be seen
+    if (device.bus.empty() && device.conversion_s < 1e-3)
+      continue;  // the controller's own converter: too short to be seen
     Timeline::Lane lane{text_of(device.device), {}};
-    for (const SequenceStep& step : device.steps) lane.bars.push_back({text_of(step.what), step.from_s, step.to_s, step.lane == SequenceLane::line});
+    for (const SequenceStep& step : device.steps)
+      lane.bars.push_back({text_of(step.what), step.from_s, step.to_s, step.lane == SequenceLane::line});
     lanes.push_back(std::move(lane));
   }
   timeline_->show_lanes(std::move(lanes), plan.cycle_s);
-  summary_->setText(tr("One cycle takes %1; the busiest line is held for %2 % of it.").arg(text_of(with_prefix(plan.cycle_s, "s", 3, style))).arg(plan.line_share * 100, 0, 'f', plan.line_share < 0.1 ? 1 : 0) + QLatin1Char(' ') +
-                    (plan.battery_days > 0 ? tr("On average %1: the battery lasts about %2 days.").arg(text_of(with_prefix(plan.average_a, "A", 3, style))).arg(std::lround(plan.battery_days)) : tr("On average %1.").arg(text_of(with_prefix(plan.average_a, "A", 3, style)))));
+  summary_->setText(tr("One cycle takes %1; the busiest line is held for %2 % of it.")
+                        .arg(text_of(with_prefix(plan.cycle_s, "s", 3, style)))
+                        .arg(plan.line_share * 100, 0, 'f', plan.line_share < 0.1 ? 1 : 0) +
+                    QLatin1Char(' ') +
+                    (plan.battery_days > 0
+                         ? tr("On average %1: the battery lasts about %2 days.")
+                               .arg(text_of(with_prefix(plan.average_a, "A", 3, style)))
+                               .arg(std::lround(plan.battery_days))
+                         : tr("On average %1.").arg(text_of(with_prefix(plan.average_a, "A", 3, style)))));
   list_findings(findings_, theme_, plan.findings, 5);
-  battery_->show_value(power.battery_ah, text_of(fixed(power.battery_ah, power.battery_ah == std::round(power.battery_ah) ? 0 : 1, style)));
+  battery_->show_value(
+      power.battery_ah,
+      text_of(fixed(power.battery_ah, power.battery_ah == std::round(power.battery_ah) ? 0 : 1, style)));
   period_->show_value(power.period_s, text_of(with_prefix(power.period_s, "s", 4, style)));
   awake_->show_value(power.awake_a, text_of(with_prefix(power.awake_a, "A", 3, style)));
   sleep_->show_value(power.sleep_a, text_of(with_prefix(power.sleep_a, "A", 3, style)));
@@ -102,18 +124,22 @@ void CycleView::refresh() {
 
 // ---- the list of wires ----
 
-WiresView::WiresView(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+WiresView::WiresView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   summary_ = new Text(theme, Face::strong);
   summary_->setWordWrap(true);
   auto* save = new QPushButton(tr("Print or save…"));
   save->setObjectName(QStringLiteral("save_wires"));
   connect(save, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the list of wires"), tr("wiring.pdf"), tr("PDF (*.pdf);;CSV (*.csv);;HTML (*.html)"));
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the list of wires"), tr("wiring.pdf"),
+                                                      tr("PDF (*.pdf);;CSV (*.csv);;HTML (*.html)"));
     if (path.isEmpty()) return;
     const QString fault = write_to(path);
     summary_->setText(fault.isEmpty() ? tr("Saved as %1").arg(path) : fault);
   });
-  table_ = plain_table(theme, "wires", tr("List of wires"), {tr("device"), tr("conductor"), tr("from"), tr("your colour"), tr("note")}, {136, 84, 0, 100, 190});
+  table_ =
+      plain_table(theme, "wires", tr("List of wires"),
+                  {tr("device"), tr("conductor"), tr("from"), tr("your colour"), tr("note")}, {136, 84, 0, 100, 190});
   table_->setEditTriggers(QAbstractItemView::AllEditTriggers);
   connect(table_, &QTableWidget::cellChanged, this, [this](int line, int place) {
     if (filling_ || place != 3 || line >= static_cast<int>(list_.rows.size())) return;
@@ -153,11 +179,18 @@ void WiresView::refresh() {
   for (std::size_t i = 0; i < list_.rows.size(); ++i) {
     const WireRow& wire = list_.rows[i];
     const bool again = i > 0 && list_.rows[i - 1].device == wire.device;
-    put_row(*table_, static_cast<int>(i), {again ? QString() : text_of(wire.device), text_of(wire.conductor), text_of(wire.from), text_of(wire.colour), text_of(wire.to == wire.conductor ? wire.note : wire.to + (wire.note.empty() ? "" : ", " + wire.note))}, theme_, theme_.colours().ink, 99);
-    for (const int c : {0, 1, 2, 4}) table_->item(static_cast<int>(i), c)->setFlags(table_->item(static_cast<int>(i), c)->flags() & ~Qt::ItemIsEditable);
+    put_row(
+        *table_, static_cast<int>(i),
+        {again ? QString() : text_of(wire.device), text_of(wire.conductor), text_of(wire.from), text_of(wire.colour),
+         text_of(wire.to == wire.conductor ? wire.note : wire.to + (wire.note.empty() ? "" : ", " + wire.note))},
+        theme_, theme_.colours().ink, 99);
+    for (const int c : {0, 1, 2, 4})
+      table_->item(static_cast<int>(i), c)
+          ->setFlags(table_->item(static_cast<int>(i), c)->flags() & ~Qt::ItemIsEditable);
   }
   filling_ = false;
-  summary_->setText(tr("%1 conductors. Type the colours you used: follow the wire, not the colour.").arg(list_.rows.size()));
+  summary_->setText(
+      tr("%1 conductors. Type the colours you used: follow the wire, not the colour.").arg(list_.rows.size()));
   std::vector<Finding> worth;
   for (const Finding& finding : list_.findings)
     if (finding.weight != Weight::note) worth.push_back(finding);
@@ -172,7 +205,9 @@ void WiresView::refresh() {
 QString WiresView::write_to(const QString& path) {
   const WiringList list = wiring_list(workbench_.bench(), workbench_.catalogue());
   if (path.endsWith(QStringLiteral(".csv")) || path.endsWith(QStringLiteral(".html"))) {
-    const auto written = write_file(path.toStdString(), path.endsWith(QStringLiteral(".csv")) ? wiring_csv(list) : wiring_html(list, workbench_.bench()));
+    const auto written =
+        write_file(path.toStdString(),
+                   path.endsWith(QStringLiteral(".csv")) ? wiring_csv(list) : wiring_html(list, workbench_.bench()));
     return written ? QString() : text_of(to_text(written.problem()));
   }
   return print_html(text_of(wiring_html(list, workbench_.bench())), path);

@@ -30,7 +30,9 @@ struct Schematic::Drawing {
   QPointF origin;
 
   QPointF px(QPointF at) const { return origin + at * u; }
-  void pen(const QColor& colour, double width = 1.6) { painter.setPen(QPen(colour, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin)); }
+  void pen(const QColor& colour, double width = 1.6) {
+    painter.setPen(QPen(colour, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  }
   void wire(std::initializer_list<QPointF> points) {
     pen(theme.colours().ink, 1.4);
     QPointF last = *points.begin();
@@ -53,11 +55,16 @@ struct Schematic::Drawing {
                                                   : QRectF(px(at) - QPointF(0, 12), QSizeF(width, 24));
     painter.drawText(box, align | Qt::AlignVCenter, words);
   }
-  void name(QPointF at, const QString& words, Qt::Alignment align = Qt::AlignLeft) { text(at, words, Face::small, theme.colours().quiet, align); }
-  void live(QPointF at, const QString& words, Qt::Alignment align = Qt::AlignLeft) { text(at, words, Face::number_small, theme.colours().accent, align); }
+  void name(QPointF at, const QString& words, Qt::Alignment align = Qt::AlignLeft) {
+    text(at, words, Face::small, theme.colours().quiet, align);
+  }
+  void live(QPointF at, const QString& words, Qt::Alignment align = Qt::AlignLeft) {
+    text(at, words, Face::number_small, theme.colours().accent, align);
+  }
   // A resistor on a vertical wire; a sensor's has the slanted line of a resistance that something else sets.
   void resistor(QPointF middle, Qt::Orientation orientation, bool sensor = false) {
-    const double w = (orientation == Qt::Vertical ? resistor_thick : resistor_long) * u, h = (orientation == Qt::Vertical ? resistor_long : resistor_thick) * u;
+    const double w = (orientation == Qt::Vertical ? resistor_thick : resistor_long) * u,
+                 h = (orientation == Qt::Vertical ? resistor_long : resistor_thick) * u;
     const QRectF box(px(middle) - QPointF(w / 2, h / 2), QSizeF(w, h));
     pen(sensor ? theme.colours().accent : theme.colours().ink, sensor ? 2 : 1.6);
     painter.setBrush(theme.colours().sheet);
@@ -74,7 +81,8 @@ struct Schematic::Drawing {
   }
   void ground(QPointF at) {
     pen(theme.colours().ink, 2);
-    for (int i = 0; i < 3; ++i) painter.drawLine(px(at + QPointF(-4 + 1.3 * i, 1.8 * i)), px(at + QPointF(4 - 1.3 * i, 1.8 * i)));
+    for (int i = 0; i < 3; ++i)
+      painter.drawLine(px(at + QPointF(-4 + 1.3 * i, 1.8 * i)), px(at + QPointF(4 - 1.3 * i, 1.8 * i)));
   }
   void rail(QPointF at, const QString& words) {
     pen(theme.colours().second, 2.4);
@@ -90,11 +98,13 @@ struct Schematic::Drawing {
   void amplifier(QPointF left, double size) {
     pen(theme.colours().ink, 1.8);
     painter.setBrush(theme.colours().sheet);
-    painter.drawPolygon(QPolygonF({px(left + QPointF(0, -size)), px(left + QPointF(0, size)), px(left + QPointF(1.7 * size, 0))}));
+    painter.drawPolygon(
+        QPolygonF({px(left + QPointF(0, -size)), px(left + QPointF(0, size)), px(left + QPointF(1.7 * size, 0))}));
   }
 };
 
-Schematic::Schematic(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+Schematic::Schematic(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   setObjectName(QStringLiteral("schematic"));
   setAccessibleName(tr("Circuit of the channel"));
   setMinimumHeight(160);
@@ -119,7 +129,8 @@ void Schematic::add_value(StageName stage, const QString& label, QPointF at) {
     connect(field, &QuantityField::echo_changed, this, &Schematic::echo_changed);
     connect(field, &QuantityField::value_given, this, [this, row](double base) {
       const auto& kind = std::get<QuantityRow>(row.kind);
-      if (base < kind.least || base > kind.most) return emit echo_changed(tr("That cannot be; %1 to %2 can").arg(kind.least).arg(kind.most), true);
+      if (base < kind.least || base > kind.most)
+        return emit echo_changed(tr("That cannot be; %1 to %2 can").arg(kind.least).arg(kind.most), true);
       workbench_.document().edit(row.label, [&](Bench& bench) {
         ChannelPieces pieces = pieces_of(bench, workbench_.channel_id());
         kind.set(pieces, kind.is_fraction ? base / 100 : base);
@@ -134,7 +145,11 @@ void Schematic::add_value(StageName stage, const QString& label, QPointF at) {
 void Schematic::rebuild() {
   const auto& chain = workbench_.chosen().chain;
   const Device* device = chain ? find_by_id(workbench_.bench().devices, chain->channel.device) : nullptr;
-  const std::string shape = device ? workbench_.channel_id() + std::to_string(static_cast<int>(device->front_end.kind)) + device->part + std::to_string(static_cast<int>(device->front_end.position)) + (device->front_end.filter_ohm > 0 ? "f" : "") : "";
+  const std::string shape = device
+                                ? workbench_.channel_id() + std::to_string(static_cast<int>(device->front_end.kind)) +
+                                      device->part + std::to_string(static_cast<int>(device->front_end.position)) +
+                                      (device->front_end.filter_ohm > 0 ? "f" : "")
+                                : "";
   if (shape == built_for_) return refresh();
   built_for_ = shape;
   for (const Value& value : values_) {
@@ -166,7 +181,8 @@ void Schematic::rebuild() {
     add_value(front, label_of("Filter resistor"), {95, 38});
     add_value(front, label_of("Filter capacitor"), {121, 73});
   }
-  if (!chain->converter->counts_pulses()) add_value(StageName::converter, label_of("Reference, as measured"), {converter_x + 3, 84});
+  if (!chain->converter->counts_pulses())
+    add_value(StageName::converter, label_of("Reference, as measured"), {converter_x + 3, 84});
   arrange();
   refresh();
 }
@@ -178,7 +194,8 @@ void Schematic::arrange() {
     value.field->setFont(theme_.font(Face::number_small));
     const int field_height = theme_.px(26), field_width = theme_.px(66);
     const QPointF at = origin + value.at * u;
-    value.field->setGeometry(static_cast<int>(at.x()), static_cast<int>(at.y()) - field_height / 2, field_width, field_height);
+    value.field->setGeometry(static_cast<int>(at.x()), static_cast<int>(at.y()) - field_height / 2, field_width,
+                             field_height);
   }
   update();
 }
@@ -224,19 +241,27 @@ void Schematic::draw_to_converter(Drawing& drawing, QPointF from) const {
   drawing.block(box, chain.converter->counts_pulses() ? tr("Counter") : tr("Converter"), drawing.theme.colours().ink);
   const auto values = evaluate(chain, workbench_.solved_from());
   const NumberStyle& style = workbench_.style();
-  const auto value_of = [&](const Stage* stage) { return stage ? values[static_cast<std::size_t>(stage - chain.stages.data())] : StageValue(Problem{}); };
+  const auto value_of = [&](const Stage* stage) {
+    return stage ? values[static_cast<std::size_t>(stage - chain.stages.data())] : StageValue(Problem{});
+  };
   if (const auto code = value_of(chain.code_stage())) {
     drawing.live({converter_x + 22, 60}, text_of(fixed(*code, 0, style)), Qt::AlignHCenter);
-    drawing.name({converter_x + 22, 67}, chain.converter->counts_pulses() ? tr("pulses") : tr("counts"), Qt::AlignHCenter);
+    drawing.name({converter_x + 22, 67}, chain.converter->counts_pulses() ? tr("pulses") : tr("counts"),
+                 Qt::AlignHCenter);
   }
   if (!chain.converter->counts_pulses()) {
     drawing.name({converter_x + 3, 77}, tr("reference"));
     const Converter& converter = *find_by_id(workbench_.bench().converters, device.converter);
-    drawing.name({converter_x + 22, 38}, tr("%1 bits").arg(converter.bits) + (converter.gain == 1 ? QString() : tr(", gain %1").arg(converter.gain)), Qt::AlignHCenter);
+    drawing.name(
+        {converter_x + 22, 38},
+        tr("%1 bits").arg(converter.bits) + (converter.gain == 1 ? QString() : tr(", gain %1").arg(converter.gain)),
+        Qt::AlignHCenter);
   }
-  const Stage* volts = chain.stage(StageName::front_end) ? chain.stage(StageName::front_end) : chain.stage(StageName::sensor);
+  const Stage* volts =
+      chain.stage(StageName::front_end) ? chain.stage(StageName::front_end) : chain.stage(StageName::sensor);
   if (volts->unit->dimension != Dimension::voltage) return;
-  if (const auto at_pin = value_of(volts)) drawing.live({converter_x - 2, from.y() - 6}, text_of(with_prefix(*at_pin, "V", 4, style)), Qt::AlignRight);
+  if (const auto at_pin = value_of(volts))
+    drawing.live({converter_x - 2, from.y() - 6}, text_of(with_prefix(*at_pin, "V", 4, style)), Qt::AlignRight);
 }
 
 void Schematic::draw_divider(Drawing& drawing) const {
@@ -253,8 +278,14 @@ void Schematic::draw_divider(Drawing& drawing) const {
   drawing.name({node_x - 44, fixed_y - 7}, tr("fixed, ±%1 %").arg(device.front_end.fixed_tolerance * 100));
   drawing.name({node_x + 9, sensor_y - 4}, tr("sensor"));
   const auto values = evaluate(chain, workbench_.solved_from());
-  if (const auto& ohms = values[static_cast<std::size_t>(chain.stage(StageName::sensor) - chain.stages.data())]) drawing.live({node_x + 9, sensor_y + 4}, text_of(with_prefix(*ohms, "Ω", 4, workbench_.style())));
-  if (device.front_end.wires > 0) drawing.name({node_x - 8, sensor_y}, tr("%1 leads of %2").arg(device.front_end.wires).arg(text_of(with_prefix(device.front_end.lead_ohm, "Ω", 3, workbench_.style()))), Qt::AlignRight);
+  if (const auto& ohms = values[static_cast<std::size_t>(chain.stage(StageName::sensor) - chain.stages.data())])
+    drawing.live({node_x + 9, sensor_y + 4}, text_of(with_prefix(*ohms, "Ω", 4, workbench_.style())));
+  if (device.front_end.wires > 0)
+    drawing.name({node_x - 8, sensor_y},
+                 tr("%1 leads of %2")
+                     .arg(device.front_end.wires)
+                     .arg(text_of(with_prefix(device.front_end.lead_ohm, "Ω", 3, workbench_.style()))),
+                 Qt::AlignRight);
   draw_to_converter(drawing, {node_x, node_y});
 }
 
@@ -312,7 +343,9 @@ void Schematic::draw_source(Drawing& drawing) const {
   const Stage* sensor = chain.stage(StageName::sensor);
   const auto& output = values[static_cast<std::size_t>(sensor - chain.stages.data())];
   const bool told_at_the_pin = !chain.stage(StageName::front_end) && sensor->unit->dimension == Dimension::voltage;
-  if (output && sensor->unit->dimension != Dimension::number && !told_at_the_pin) drawing.live(part.interface == "thermocouple" ? QPointF(38, 32) : QPointF(46, y - 8), text_of(with_prefix(*output, sensor->unit->symbol, 4, workbench_.style())));
+  if (output && sensor->unit->dimension != Dimension::number && !told_at_the_pin)
+    drawing.live(part.interface == "thermocouple" ? QPointF(38, 32) : QPointF(46, y - 8),
+                 text_of(with_prefix(*output, sensor->unit->symbol, 4, workbench_.style())));
 }
 
 void Schematic::draw_level_divider(Drawing& drawing) const {
@@ -329,7 +362,8 @@ void Schematic::draw_amplifier(Drawing& drawing) const {
   draw_source(drawing);
   const Chain& chain = *workbench_.chosen().chain;
   const FrontEnd& front_end = find_by_id(workbench_.bench().devices, chain.channel.device)->front_end;
-  const bool one_input = front_end.amplifier == AmplifierKind::non_inverting || front_end.amplifier == AmplifierKind::inverting;
+  const bool one_input =
+      front_end.amplifier == AmplifierKind::non_inverting || front_end.amplifier == AmplifierKind::inverting;
   drawing.wire({{node_x, node_y}, {78, node_y}});
   drawing.wire({{104, node_y}, {112, node_y}});
   if (one_input) {
@@ -337,8 +371,13 @@ void Schematic::draw_amplifier(Drawing& drawing) const {
     drawing.wire({{98, 22}, {110, 22}, {110, node_y}});
     drawing.resistor({90, 22}, Qt::Horizontal);
     drawing.dot({110, node_y});
-    const double feedback = front_end.input_ohm * (front_end.amplifier == AmplifierKind::inverting ? front_end.gain : std::max(0.0, front_end.gain - 1));
-    drawing.name({90, 13}, tr("feedback %1 against %2").arg(text_of(resistor_code(feedback)), text_of(resistor_code(front_end.input_ohm))), Qt::AlignHCenter);
+    const double feedback =
+        front_end.input_ohm *
+        (front_end.amplifier == AmplifierKind::inverting ? front_end.gain : std::max(0.0, front_end.gain - 1));
+    drawing.name(
+        {90, 13},
+        tr("feedback %1 against %2").arg(text_of(resistor_code(feedback)), text_of(resistor_code(front_end.input_ohm))),
+        Qt::AlignHCenter);
   }
   drawing.amplifier({78, node_y}, 15);
   drawing.name({66, 74}, tr("gain"));
@@ -376,9 +415,11 @@ void Schematic::draw_bus(Drawing& drawing) const {
   const Chain& chain = *workbench_.chosen().chain;
   const Device& device = *find_by_id(workbench_.bench().devices, chain.channel.device);
   const Part& part = *workbench_.catalogue().find(chain.part_id);
-  const bool two_wire = part.interface == "i2c", one_line = part.interface == "one-wire" || part.interface == "single-wire";
-  const QStringList lines = two_wire ? QStringList{tr("clock"), tr("data")} : one_line ? QStringList{tr("data")}
-                                                                                       : QStringList{tr("clock"), tr("data"), tr("select")};
+  const bool two_wire = part.interface == "i2c",
+             one_line = part.interface == "one-wire" || part.interface == "single-wire";
+  const QStringList lines = two_wire   ? QStringList{tr("clock"), tr("data")}
+                            : one_line ? QStringList{tr("data")}
+                                       : QStringList{tr("clock"), tr("data"), tr("select")};
   drawing.block({12, 30, 44, 40}, tr("Sensor"), drawing.theme.colours().accent);
   drawing.block({converter_x - 4, 30, 44, 40}, tr("Controller"), drawing.theme.colours().ink);
   for (int i = 0; i < lines.size(); ++i) {
@@ -392,11 +433,13 @@ void Schematic::draw_bus(Drawing& drawing) const {
     drawing.dot({x, y});
     drawing.rail({x, 10}, i == 0 ? tr("pull-up") : QString());
   }
-  if (device.address > 0) drawing.name({34, 62}, tr("address 0x%1").arg(device.address, 2, 16, QLatin1Char('0')), Qt::AlignHCenter);
+  if (device.address > 0)
+    drawing.name({34, 62}, tr("address 0x%1").arg(device.address, 2, 16, QLatin1Char('0')), Qt::AlignHCenter);
   if (!device.serial.empty()) drawing.name({12, 76}, tr("serial %1").arg(text_of(device.serial)));
   if (!device.bus.empty()) drawing.name({60, 76}, text_of(device.bus));
   const auto values = evaluate(chain, workbench_.solved_from());
-  if (const auto& raw = values[static_cast<std::size_t>(chain.code_stage() - chain.stages.data())]) drawing.live({converter_x + 18, 62}, text_of(fixed(*raw, 0, workbench_.style())), Qt::AlignHCenter);
+  if (const auto& raw = values[static_cast<std::size_t>(chain.code_stage() - chain.stages.data())])
+    drawing.live({converter_x + 18, 62}, text_of(fixed(*raw, 0, workbench_.style())), Qt::AlignHCenter);
 }
 
 void Schematic::draw(Drawing& drawing) const {
@@ -411,9 +454,7 @@ void Schematic::draw(Drawing& drawing) const {
     case amplifier: return draw_amplifier(drawing);
     case transimpedance: return draw_transimpedance(drawing);
     case load:
-    case direct:
-      draw_source(drawing);
-      return draw_to_converter(drawing, {node_x, node_y});
+    case direct: draw_source(drawing); return draw_to_converter(drawing, {node_x, node_y});
   }
 }
 

@@ -10,7 +10,8 @@
 
 namespace fair_gauge::app {
 
-SizingPanel::SizingPanel(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+SizingPanel::SizingPanel(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   question_ = new QComboBox;
   question_->setView(new QListView);
   question_->setSizeAdjustPolicy(QComboBox::AdjustToContents);
@@ -42,7 +43,9 @@ SizingPanel::SizingPanel(const Theme& theme, Workbench& workbench, QWidget* pare
   drawer_->setFont(theme.font(Face::number_small));
   drawer_->setPlaceholderText(tr("in the drawer: 1k 4k7 10k"));
   drawer_->setAccessibleName(tr("Resistors in the drawer"));
-  drawer_->setToolTip(tr("Resistors that you have, parted by spaces. With any listed, “the drawer” can be picked from instead of a series."));
+  drawer_->setToolTip(
+      tr("Resistors that you have, parted by spaces. With any listed, “the drawer” can be picked from instead of a "
+         "series."));
   auto* head = row(8);
   head->addWidget(question_);
   head->addWidget(drawer_);
@@ -146,8 +149,11 @@ void SizingPanel::show_question() {
 
 void SizingPanel::take_drawer() {
   QString text = drawer_->text().simplified();
-  text.replace(QLatin1Char(';'), QLatin1Char(' ')).replace(QStringLiteral(", "), QStringLiteral(" ")).replace(QLatin1Char(' '), QLatin1Char(','));
-  auto values = text.isEmpty() ? Result<std::vector<double>>(std::vector<double>{}) : parse_quantity_list(text.toStdString(), Dimension::resistance);
+  text.replace(QLatin1Char(';'), QLatin1Char(' '))
+      .replace(QStringLiteral(", "), QStringLiteral(" "))
+      .replace(QLatin1Char(' '), QLatin1Char(','));
+  auto values = text.isEmpty() ? Result<std::vector<double>>(std::vector<double>{})
+                               : parse_quantity_list(text.toStdString(), Dimension::resistance);
   if (!values || std::ranges::any_of(*values, [](double ohm) { return ohm <= 0; })) {
     echo_->setText(values ? tr("A resistor has more than 0 Ω") : text_of(to_text(values.problem())));
     echo_->set_tint(Tint::red);
@@ -173,7 +179,8 @@ void SizingPanel::answer() {
     auto* button = new QPushButton(applicable.label);
     button->setObjectName(QStringLiteral("apply"));
     button->setProperty("primary", &applicable == &found.applicable.front());
-    connect(button, &QPushButton::clicked, this, [this, applicable] { workbench_.document().edit(applicable.label, applicable.apply); });
+    connect(button, &QPushButton::clicked, this,
+            [this, applicable] { workbench_.document().edit(applicable.label, applicable.apply); });
     buttons_->addWidget(button);
   }
   buttons_->addStretch();
@@ -183,10 +190,12 @@ void SizingPanel::answer() {
 
 void SizingPanel::show_table(const SizingAnswer& answer) {
   clear(table_);
-  for (int c = 0; c < answer.columns.size(); ++c) table_->addWidget(new Text(theme_, Face::small, answer.columns[c], Tint::quiet), 0, c);
+  for (int c = 0; c < answer.columns.size(); ++c)
+    table_->addWidget(new Text(theme_, Face::small, answer.columns[c], Tint::quiet), 0, c);
   for (int r = 0; r < static_cast<int>(answer.rows.size()); ++r)
     for (int c = 0; c < answer.rows[static_cast<std::size_t>(r)].size(); ++c) {
-      auto* cell = new Text(theme_, Face::code, answer.rows[static_cast<std::size_t>(r)][c], r == answer.marked_row ? Tint::accent : Tint::ink);
+      auto* cell = new Text(theme_, Face::code, answer.rows[static_cast<std::size_t>(r)][c],
+                            r == answer.marked_row ? Tint::accent : Tint::ink);
       cell->setTextInteractionFlags(Qt::TextSelectableByMouse);
       table_->addWidget(cell, r + 1, c);
     }
@@ -209,7 +218,8 @@ void SizingPanel::show_curve(const SizingAnswer& answer) {
   const double least = *std::ranges::min_element(answer.curve->y);
   plot_->yAxis->setRange(0, std::min(plot_->yAxis->range().upper, 5 * least));
   const auto mark = [&](double x, const QString& words, const QColor& colour, Qt::Alignment align) {
-    const auto near = std::ranges::min_element(answer.curve->x, {}, [x](double each) { return std::abs(std::log(each / x)); });
+    const auto near =
+        std::ranges::min_element(answer.curve->x, {}, [x](double each) { return std::abs(std::log(each / x)); });
     const double y = answer.curve->y[near - answer.curve->x.begin()];
     auto* point = new QCPItemTracer(plot_);
     point->setStyle(QCPItemTracer::tsCircle);
@@ -224,7 +234,8 @@ void SizingPanel::show_curve(const SizingAnswer& answer) {
     label->setPositionAlignment(align);
     label->position->setCoords(x, y + 0.10 * plot_->yAxis->range().size());
   };
-  if (answer.curve->present_x > 0 && answer.curve->present_x != answer.curve->chosen_x) mark(answer.curve->present_x, tr("now"), colours.second, Qt::AlignHCenter | Qt::AlignBottom);
+  if (answer.curve->present_x > 0 && answer.curve->present_x != answer.curve->chosen_x)
+    mark(answer.curve->present_x, tr("now"), colours.second, Qt::AlignHCenter | Qt::AlignBottom);
   mark(answer.curve->chosen_x, tr("best"), colours.accent, Qt::AlignHCenter | Qt::AlignBottom);
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }

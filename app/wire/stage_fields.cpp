@@ -15,33 +15,42 @@ QString tr(const char* text) { return QCoreApplication::translate("StageFields",
 using Pieces = ChannelPieces;
 constexpr double huge = 1e12;
 
-FieldRow quantity(const char* label, const char* why, Dimension dimension, const Unit& unit, double least, double most, std::function<double(const Pieces&)> get,
-                  std::function<void(Pieces&, double)> set) {
+FieldRow quantity(const char* label, const char* why, Dimension dimension, const Unit& unit, double least, double most,
+                  std::function<double(const Pieces&)> get, std::function<void(Pieces&, double)> set) {
   return {tr(label), tr(why), QuantityRow{dimension, &unit, std::move(get), std::move(set), least, most}};
 }
 
-FieldRow fraction(const char* label, const char* why, std::function<double(const Pieces&)> get, std::function<void(Pieces&, double)> set) {
-  return {tr(label), tr(why), QuantityRow{Dimension::humidity, unit_by_ucum("%"), std::move(get), std::move(set), 0, 100, true}};
+FieldRow fraction(const char* label, const char* why, std::function<double(const Pieces&)> get,
+                  std::function<void(Pieces&, double)> set) {
+  return {tr(label), tr(why),
+          QuantityRow{Dimension::humidity, unit_by_ucum("%"), std::move(get), std::move(set), 0, 100, true}};
 }
 
-FieldRow choice(const char* label, const char* why, QStringList choices, std::function<int(const Pieces&)> get, std::function<void(Pieces&, int)> set) {
+FieldRow choice(const char* label, const char* why, QStringList choices, std::function<int(const Pieces&)> get,
+                std::function<void(Pieces&, int)> set) {
   return {tr(label), tr(why), ChoiceRow{std::move(choices), std::move(get), std::move(set)}};
 }
 
 std::vector<FieldRow> world_fields(const Chain& chain) {
   const Unit& shown = *chain.shown;
-  const Unit& difference = base_unit(chain.base->dimension == Dimension::temperature ? Dimension::temperature_difference : chain.base->dimension);
+  const Unit& difference = base_unit(chain.base->dimension == Dimension::temperature ? Dimension::temperature_difference
+                                                                                     : chain.base->dimension);
   return {
-      {tr("Where"), tr("Where the sensor sits, in a few words"), WordsRow{[](const Pieces& at) { return at.channel->place; }, [](Pieces& at, const std::string& text) { at.channel->place = text; }}},
+      {tr("Where"), tr("Where the sensor sits, in a few words"),
+       WordsRow{[](const Pieces& at) { return at.channel->place; },
+                [](Pieces& at, const std::string& text) { at.channel->place = text; }}},
       quantity(
-          "Wanted from", "The range that must be read; it is shaded in the plot", shown.dimension, shown, -huge, huge, [](const Pieces& at) { return at.channel->wanted.from; },
+          "Wanted from", "The range that must be read; it is shaded in the plot", shown.dimension, shown, -huge, huge,
+          [](const Pieces& at) { return at.channel->wanted.from; },
           [](Pieces& at, double value) { at.channel->wanted.from = std::min(value, at.channel->wanted.to - 1e-6); }),
       quantity(
-          "Wanted to", "The range that must be read; it is shaded in the plot", shown.dimension, shown, -huge, huge, [](const Pieces& at) { return at.channel->wanted.to; },
+          "Wanted to", "The range that must be read; it is shaded in the plot", shown.dimension, shown, -huge, huge,
+          [](const Pieces& at) { return at.channel->wanted.to; },
           [](Pieces& at, double value) { at.channel->wanted.to = std::max(value, at.channel->wanted.from + 1e-6); }),
       quantity(
-          "Allowed error ±", "How far the reading may be off and still serve; the level measures against it", difference.dimension, difference, 1e-6, huge,
-          [](const Pieces& at) { return at.channel->tolerance; }, [](Pieces& at, double value) { at.channel->tolerance = value; }),
+          "Allowed error ±", "How far the reading may be off and still serve; the level measures against it",
+          difference.dimension, difference, 1e-6, huge, [](const Pieces& at) { return at.channel->tolerance; },
+          [](Pieces& at, double value) { at.channel->tolerance = value; }),
   };
 }
 
@@ -52,10 +61,12 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
   const Part* used = workbench.catalogue().find(workbench.chosen().chain->part_id);
   for (const Part& part : workbench.catalogue().parts()) {
     // What can stand at this front end without another one: resistances, counted pulses, and all that gives a voltage.
-    const bool same_output = (part.interface == "resistance") == (used->interface == "resistance") && (part.interface == "pulse-count") == (used->interface == "pulse-count");
+    const bool same_output = (part.interface == "resistance") == (used->interface == "resistance") &&
+                             (part.interface == "pulse-count") == (used->interface == "pulse-count");
     if (!part.measures(channel.quantity) || !same_output || part.is_digital()) continue;
     parts.push_back(&part);
-    names << text_of(part.name) + (part.markings.empty() ? QString() : QStringLiteral("  ") + text_of(part.markings.front()));
+    names << text_of(part.name) +
+                 (part.markings.empty() ? QString() : QStringLiteral("  ") + text_of(part.markings.front()));
   }
   std::vector<FieldRow> rows = {choice(
       "Part", "What it does stands first, what is printed on it second", names,
@@ -81,21 +92,25 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
     Dimension dimension;
   };
   const bool of_temperature = channel.quantity == "temperature";
-  const Named known[] = {{"r25", "Resistance at 25 °C", "Of the thermistor, from its sheet", Dimension::resistance},
-                         {"r0", "Resistance at 0 °C", "Of the platinum thermometer", Dimension::resistance},
-                         {"r10", "Resistance at 10 lx", "Of the cell, from its sheet", Dimension::resistance},
-                         {"gamma", "γ", "How steeply the resistance falls with light", Dimension::number},
-                         {"beta", "B, kelvin", "The beta value of the thermistor, from its sheet", Dimension::number},
-                         {"a", "a", "Of the Steinhart–Hart law", Dimension::number},
-                         {"b", "b", "Of the Steinhart–Hart law", Dimension::number},
-                         {"c", "c", "Of the Steinhart–Hart law", Dimension::number},
-                         {"amps_per_lux", "Current for 1 lx", "From its sheet, or from a comparison with a meter", Dimension::current},
-                         {"mv_per_v", "Span, mV for each V", "Output at full scale for each volt of excitation", Dimension::number},
-                         {"full_scale", "Full scale", "The pressure at which the span is reached", Dimension::pressure},
-                         {"cold_junction", "Cold junction", "Its temperature where no channel tells it; its voltage is added, not its temperature", Dimension::temperature},
-                         {"shunt", "Shunt", "The resistor that the loop's current flows through", Dimension::resistance},
-                         {"slope", of_temperature ? "Slope, per °C" : "Slope, per base unit", "Volts, or the share of the supply, for one unit", Dimension::voltage},
-                         {"offset", of_temperature ? "Output at 0 °C" : "Output at zero", "Volts, or the share of the supply, at zero", Dimension::voltage}};
+  const Named known[] = {
+      {"r25", "Resistance at 25 °C", "Of the thermistor, from its sheet", Dimension::resistance},
+      {"r0", "Resistance at 0 °C", "Of the platinum thermometer", Dimension::resistance},
+      {"r10", "Resistance at 10 lx", "Of the cell, from its sheet", Dimension::resistance},
+      {"gamma", "γ", "How steeply the resistance falls with light", Dimension::number},
+      {"beta", "B, kelvin", "The beta value of the thermistor, from its sheet", Dimension::number},
+      {"a", "a", "Of the Steinhart–Hart law", Dimension::number},
+      {"b", "b", "Of the Steinhart–Hart law", Dimension::number},
+      {"c", "c", "Of the Steinhart–Hart law", Dimension::number},
+      {"amps_per_lux", "Current for 1 lx", "From its sheet, or from a comparison with a meter", Dimension::current},
+      {"mv_per_v", "Span, mV for each V", "Output at full scale for each volt of excitation", Dimension::number},
+      {"full_scale", "Full scale", "The pressure at which the span is reached", Dimension::pressure},
+      {"cold_junction", "Cold junction",
+       "Its temperature where no channel tells it; its voltage is added, not its temperature", Dimension::temperature},
+      {"shunt", "Shunt", "The resistor that the loop's current flows through", Dimension::resistance},
+      {"slope", of_temperature ? "Slope, per °C" : "Slope, per base unit",
+       "Volts, or the share of the supply, for one unit", Dimension::voltage},
+      {"offset", of_temperature ? "Output at 0 °C" : "Output at zero", "Volts, or the share of the supply, at zero",
+       Dimension::voltage}};
   for (const auto& [key, label, why, dimension] : known) {
     const auto own = used->transfer.numbers.find(key);
     if (own == used->transfer.numbers.end()) continue;
@@ -113,14 +128,18 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
 }
 
 // A number of the front end, by its member.
-FieldRow of_front_end(const char* label, const char* why, Dimension dimension, double least, double most, double FrontEnd::*member) {
+FieldRow of_front_end(const char* label, const char* why, Dimension dimension, double least, double most,
+                      double FrontEnd::*member) {
   return quantity(
-      label, why, dimension, base_unit(dimension), least, most, [member](const Pieces& at) { return at.device->front_end.*member; }, [member](Pieces& at, double value) { at.device->front_end.*member = value; });
+      label, why, dimension, base_unit(dimension), least, most,
+      [member](const Pieces& at) { return at.device->front_end.*member; },
+      [member](Pieces& at, double value) { at.device->front_end.*member = value; });
 }
 
 FieldRow tolerance_field() {
   return fraction(
-      "Tolerance ±", "Of its resistors, as bought; a better one is often the cheapest way to a fairer reading", [](const Pieces& at) { return at.device->front_end.fixed_tolerance; },
+      "Tolerance ±", "Of its resistors, as bought; a better one is often the cheapest way to a fairer reading",
+      [](const Pieces& at) { return at.device->front_end.fixed_tolerance; },
       [](Pieces& at, double value) { at.device->front_end.fixed_tolerance = value; });
 }
 
@@ -128,23 +147,29 @@ FieldRow tolerance_field() {
 FieldRow kind_field(const Part& part) {
   using enum FrontEndKind;
   const bool current = part.transfer.type == "photocurrent";
-  const std::vector<FrontEndKind> kinds = part.interface == "resistance" ? std::vector{divider} : current ? std::vector{load, transimpedance}
-                                                                                                          : std::vector{direct, level_divider, amplifier};
+  const std::vector<FrontEndKind> kinds = part.interface == "resistance" ? std::vector{divider}
+                                          : current                      ? std::vector{load, transimpedance}
+                                                    : std::vector{direct, level_divider, amplifier};
   QStringList names;
   for (const FrontEndKind kind : kinds)
-    names << (kind == divider ? tr("divider with one resistor") : kind == load         ? tr("load resistor")
-                                                              : kind == transimpedance ? tr("current amplifier")
-                                                              : kind == direct         ? tr("straight to the pin")
-                                                              : kind == level_divider  ? tr("level divider")
-                                                                                       : tr("amplifier"));
+    names << (kind == divider          ? tr("divider with one resistor")
+              : kind == load           ? tr("load resistor")
+              : kind == transimpedance ? tr("current amplifier")
+              : kind == direct         ? tr("straight to the pin")
+              : kind == level_divider  ? tr("level divider")
+                                       : tr("amplifier"));
   return choice(
-      "Kind", "What stands between the sensor and the converter's pin", names, [kinds](const Pieces& at) { return static_cast<int>(std::ranges::find(kinds, at.device->front_end.kind) - kinds.begin()); },
+      "Kind", "What stands between the sensor and the converter's pin", names,
+      [kinds](const Pieces& at) {
+        return static_cast<int>(std::ranges::find(kinds, at.device->front_end.kind) - kinds.begin());
+      },
       [kinds](Pieces& at, int index) { at.device->front_end.kind = kinds[static_cast<std::size_t>(index)]; });
 }
 
 FieldRow rail_field() {
   return quantity(
-      "Supply, nominal", "Of the rail that feeds it; shared by everything on the rail", Dimension::voltage, base_unit(Dimension::voltage), 0.5, 60,
+      "Supply, nominal", "Of the rail that feeds it; shared by everything on the rail", Dimension::voltage,
+      base_unit(Dimension::voltage), 0.5, 60,
       [](const Pieces& at) { return at.feeding_rail ? at.feeding_rail->voltage.nominal_v : 0; },
       [](Pieces& at, double value) {
         if (at.feeding_rail) at.feeding_rail->voltage.nominal_v = value;
@@ -153,28 +178,68 @@ FieldRow rail_field() {
 
 std::vector<FieldRow> front_end_fields(const Part& part, const FrontEnd& front_end) {
   const FieldRow kind = kind_field(part), tolerance = tolerance_field();
-  const FieldRow filter_ohm = of_front_end("Filter resistor", "Before the pin; 0: no filter", Dimension::resistance, 0, 1e9, &FrontEnd::filter_ohm), filter_farad = of_front_end("Filter capacitor", "From the pin to ground; 0: no filter", Dimension::capacitance, 0, 1, &FrontEnd::filter_farad);
+  const FieldRow filter_ohm = of_front_end("Filter resistor", "Before the pin; 0: no filter", Dimension::resistance, 0,
+                                           1e9, &FrontEnd::filter_ohm),
+                 filter_farad = of_front_end("Filter capacitor", "From the pin to ground; 0: no filter",
+                                             Dimension::capacitance, 0, 1, &FrontEnd::filter_farad);
   switch (front_end.kind) {
     case FrontEndKind::divider:
-      return {of_front_end("Fixed resistor", "Write it as you would say it: 8k2, 4.7k, 10 kOhm", Dimension::resistance, 1, 1e9, &FrontEnd::fixed_ohm), tolerance,
+      return {of_front_end("Fixed resistor", "Write it as you would say it: 8k2, 4.7k, 10 kOhm", Dimension::resistance,
+                           1, 1e9, &FrontEnd::fixed_ohm),
+              tolerance,
               choice(
-                  "Where it is", "Above: between supply and pin. Below: between pin and ground", {tr("above the sensor"), tr("below the sensor")},
-                  [](const Pieces& at) { return at.device->front_end.position == Position::top ? 0 : 1; }, [](Pieces& at, int index) { at.device->front_end.position = index == 0 ? Position::top : Position::bottom; }),
+                  "Where it is", "Above: between supply and pin. Below: between pin and ground",
+                  {tr("above the sensor"), tr("below the sensor")},
+                  [](const Pieces& at) { return at.device->front_end.position == Position::top ? 0 : 1; },
+                  [](Pieces& at, int index) {
+                    at.device->front_end.position = index == 0 ? Position::top : Position::bottom;
+                  }),
               rail_field(),
               choice(
-                  "Leads", "How many wires go to the sensor: two lie in series with it, a third lets most of them cancel, a fourth all", {tr("short"), tr("2 wires"), tr("3 wires"), tr("4 wires")},
-                  [](const Pieces& at) { return std::max(0, at.device->front_end.wires - 1); }, [](Pieces& at, int index) { at.device->front_end.wires = index == 0 ? 0 : index + 1; }),
-              of_front_end("One lead", "Its resistance; copper changes by 0.39 % for each kelvin", Dimension::resistance, 0, 1e4, &FrontEnd::lead_ohm)};
-    case FrontEndKind::load: return {kind, of_front_end("Load resistor", "It turns the current into a voltage", Dimension::resistance, 1e-3, 1e9, &FrontEnd::fixed_ohm), tolerance, filter_ohm, filter_farad};
-    case FrontEndKind::transimpedance: return {kind, of_front_end("Feedback resistor", "It turns the current into a voltage", Dimension::resistance, 1e-3, 1e9, &FrontEnd::fixed_ohm), tolerance, of_front_end("Offset", "Added at the output", Dimension::voltage, -100, 100, &FrontEnd::offset_v), of_front_end("Reaches up to", "Highest output of the amplifier; 0: not stated", Dimension::voltage, 0, 100, &FrontEnd::highest_v)};
-    case FrontEndKind::level_divider: return {kind, of_front_end("Upper resistor", "Between sensor and pin", Dimension::resistance, 1e-3, 1e9, &FrontEnd::top_ohm), of_front_end("Lower resistor", "Between pin and ground", Dimension::resistance, 1e-3, 1e9, &FrontEnd::bottom_ohm), tolerance};
+                  "Leads",
+                  "How many wires go to the sensor: two lie in series with it, a third lets most of them cancel, a "
+                  "fourth all",
+                  {tr("short"), tr("2 wires"), tr("3 wires"), tr("4 wires")},
+                  [](const Pieces& at) { return std::max(0, at.device->front_end.wires - 1); },
+                  [](Pieces& at, int index) { at.device->front_end.wires = index == 0 ? 0 : index + 1; }),
+              of_front_end("One lead", "Its resistance; copper changes by 0.39 % for each kelvin",
+                           Dimension::resistance, 0, 1e4, &FrontEnd::lead_ohm)};
+    case FrontEndKind::load:
+      return {kind,
+              of_front_end("Load resistor", "It turns the current into a voltage", Dimension::resistance, 1e-3, 1e9,
+                           &FrontEnd::fixed_ohm),
+              tolerance, filter_ohm, filter_farad};
+    case FrontEndKind::transimpedance:
+      return {kind,
+              of_front_end("Feedback resistor", "It turns the current into a voltage", Dimension::resistance, 1e-3, 1e9,
+                           &FrontEnd::fixed_ohm),
+              tolerance,
+              of_front_end("Offset", "Added at the output", Dimension::voltage, -100, 100, &FrontEnd::offset_v),
+              of_front_end("Reaches up to", "Highest output of the amplifier; 0: not stated", Dimension::voltage, 0,
+                           100, &FrontEnd::highest_v)};
+    case FrontEndKind::level_divider:
+      return {kind,
+              of_front_end("Upper resistor", "Between sensor and pin", Dimension::resistance, 1e-3, 1e9,
+                           &FrontEnd::top_ohm),
+              of_front_end("Lower resistor", "Between pin and ground", Dimension::resistance, 1e-3, 1e9,
+                           &FrontEnd::bottom_ohm),
+              tolerance};
     case FrontEndKind::amplifier:
       return {kind,
               choice(
-                  "Amplifier", "Non-inverting: 1 + Rf ÷ Ri. Inverting: −Rf ÷ Ri. Difference and bridge: of two inputs", {tr("non-inverting"), tr("inverting"), tr("difference"), tr("for a bridge")},
-                  [](const Pieces& at) { return static_cast<int>(at.device->front_end.amplifier); }, [](Pieces& at, int index) { at.device->front_end.amplifier = static_cast<AmplifierKind>(index); }),
-              of_front_end("Gain", "Output for one volt in, without its sign", Dimension::number, 1e-6, 1e6, &FrontEnd::gain), of_front_end("Resistor it is set against", "Ri; the feedback resistor follows from the gain", Dimension::resistance, 1e-3, 1e9, &FrontEnd::input_ohm),
-              of_front_end("Offset at the output", "Lifts a signal that goes below ground", Dimension::voltage, -100, 100, &FrontEnd::offset_v), tolerance, of_front_end("Reaches up to", "Highest output of the amplifier; 0: not stated", Dimension::voltage, 0, 100, &FrontEnd::highest_v)};
+                  "Amplifier", "Non-inverting: 1 + Rf ÷ Ri. Inverting: −Rf ÷ Ri. Difference and bridge: of two inputs",
+                  {tr("non-inverting"), tr("inverting"), tr("difference"), tr("for a bridge")},
+                  [](const Pieces& at) { return static_cast<int>(at.device->front_end.amplifier); },
+                  [](Pieces& at, int index) { at.device->front_end.amplifier = static_cast<AmplifierKind>(index); }),
+              of_front_end("Gain", "Output for one volt in, without its sign", Dimension::number, 1e-6, 1e6,
+                           &FrontEnd::gain),
+              of_front_end("Resistor it is set against", "Ri; the feedback resistor follows from the gain",
+                           Dimension::resistance, 1e-3, 1e9, &FrontEnd::input_ohm),
+              of_front_end("Offset at the output", "Lifts a signal that goes below ground", Dimension::voltage, -100,
+                           100, &FrontEnd::offset_v),
+              tolerance,
+              of_front_end("Reaches up to", "Highest output of the amplifier; 0: not stated", Dimension::voltage, 0,
+                           100, &FrontEnd::highest_v)};
     case FrontEndKind::direct: return {kind, filter_ohm, filter_farad};
   }
   return {};
@@ -190,7 +255,11 @@ std::vector<FieldRow> digital_fields(const Part& part) {
     };
     const QString why = text_of(setting.means).isEmpty() ? tr("As the part was set") : text_of(setting.means);
     if (setting.choices.empty()) {
-      rows.push_back({text_of(setting.key), why, QuantityRow{Dimension::number, &base_unit(Dimension::number), value_of, [key = setting.key](const Pieces& at, double value) { at.device->settings[key] = value; }, setting.least, setting.most}});
+      rows.push_back(
+          {text_of(setting.key), why,
+           QuantityRow{Dimension::number, &base_unit(Dimension::number), value_of,
+                       [key = setting.key](const Pieces& at, double value) { at.device->settings[key] = value; },
+                       setting.least, setting.most}});
       continue;
     }
     QStringList names;
@@ -199,43 +268,75 @@ std::vector<FieldRow> digital_fields(const Part& part) {
       names << (choice.name.empty() ? QString::number(choice.value) : text_of(choice.name));
       values.push_back(choice.value);
     }
-    rows.push_back({text_of(setting.key), why, ChoiceRow{names, [=](const Pieces& at) { return std::max(0, static_cast<int>(std::ranges::find(values, value_of(at)) - values.begin())); }, [values, key = setting.key](const Pieces& at, int index) { at.device->settings[key] = values[static_cast<std::size_t>(index)]; }}});
+    rows.push_back({text_of(setting.key), why,
+                    ChoiceRow{names,
+                              [=](const Pieces& at) {
+                                return std::max(
+                                    0, static_cast<int>(std::ranges::find(values, value_of(at)) - values.begin()));
+                              },
+                              [values, key = setting.key](const Pieces& at, int index) {
+                                at.device->settings[key] = values[static_cast<std::size_t>(index)];
+                              }}});
   }
-  rows.push_back({tr("Serial or mark"), tr("What tells this specimen from its like: on one wire its 64-bit serial number, never the order in which it is found"), WordsRow{[](const Pieces& at) { return at.device->serial; }, [](const Pieces& at, const std::string& text) { at.device->serial = text; }}});
+  rows.push_back({tr("Serial or mark"),
+                  tr("What tells this specimen from its like: on one wire its 64-bit serial number, never the order in "
+                     "which it is found"),
+                  WordsRow{[](const Pieces& at) { return at.device->serial; },
+                           [](const Pieces& at, const std::string& text) { at.device->serial = text; }}});
   return rows;
 }
 
 std::vector<FieldRow> converter_fields() {
   return {
       quantity(
-          "Bits", "Of the converter itself", Dimension::number, base_unit(Dimension::number), 1, 24, [](const Pieces& at) { return at.converter->bits; },
+          "Bits", "Of the converter itself", Dimension::number, base_unit(Dimension::number), 1, 24,
+          [](const Pieces& at) { return at.converter->bits; },
           [](Pieces& at, double value) { at.converter->bits = static_cast<int>(std::lround(value)); }),
       quantity(
-          "Reference, nominal", "By its label or data sheet", Dimension::voltage, base_unit(Dimension::voltage), 0.1, 60, [](const Pieces& at) { return at.reference->nominal_v; },
+          "Reference, nominal", "By its label or data sheet", Dimension::voltage, base_unit(Dimension::voltage), 0.1,
+          60, [](const Pieces& at) { return at.reference->nominal_v; },
           [](Pieces& at, double value) { at.reference->nominal_v = value; }),
       quantity(
-          "Reference, as measured", "Read with a meter; it is used instead of the nominal value. Type the nominal value again to forget it", Dimension::voltage, base_unit(Dimension::voltage), 0.1, 60,
+          "Reference, as measured",
+          "Read with a meter; it is used instead of the nominal value. Type the nominal value again to forget it",
+          Dimension::voltage, base_unit(Dimension::voltage), 0.1, 60,
           [](const Pieces& at) { return at.reference->best_v(); },
-          [](Pieces& at, double value) { at.reference->measured_v = value == at.reference->nominal_v ? std::nullopt : std::optional(value); }),
+          [](Pieces& at, double value) {
+            at.reference->measured_v = value == at.reference->nominal_v ? std::nullopt : std::optional(value);
+          }),
       fraction(
-          "Its tolerance ±", "Of the nominal value; the meter's own error counts instead once it is measured", [](const Pieces& at) { return at.reference->relative_half_width(); },
-          [](Pieces& at, double value) { (at.reference->measured_v ? at.reference->meter_uncertainty : at.reference->tolerance) = value; }),
+          "Its tolerance ±", "Of the nominal value; the meter's own error counts instead once it is measured",
+          [](const Pieces& at) { return at.reference->relative_half_width(); },
+          [](Pieces& at, double value) {
+            (at.reference->measured_v ? at.reference->meter_uncertainty : at.reference->tolerance) = value;
+          }),
       quantity(
-          "Gain", "Of the converter's own amplifier; 1 without one", Dimension::number, base_unit(Dimension::number), 1e-3, 1e4, [](const Pieces& at) { return at.converter->gain; }, [](Pieces& at, double value) { at.converter->gain = value; }),
+          "Gain", "Of the converter's own amplifier; 1 without one", Dimension::number, base_unit(Dimension::number),
+          1e-3, 1e4, [](const Pieces& at) { return at.converter->gain; },
+          [](Pieces& at, double value) { at.converter->gain = value; }),
       quantity(
-          "Span ÷ reference", "2 for a half-reference pin, 0.5 for a bridge converter, else 1", Dimension::number, base_unit(Dimension::number), 1e-3, 1e3, [](const Pieces& at) { return at.converter->span_per_reference; },
+          "Span ÷ reference", "2 for a half-reference pin, 0.5 for a bridge converter, else 1", Dimension::number,
+          base_unit(Dimension::number), 1e-3, 1e3, [](const Pieces& at) { return at.converter->span_per_reference; },
           [](Pieces& at, double value) { at.converter->span_per_reference = value; }),
       choice(
-          "Inputs", "From ground upwards, or of both signs (differential)", {tr("from 0 V"), tr("both signs")}, [](const Pieces& at) { return static_cast<int>(at.converter->polarity); },
+          "Inputs", "From ground upwards, or of both signs (differential)", {tr("from 0 V"), tr("both signs")},
+          [](const Pieces& at) { return static_cast<int>(at.converter->polarity); },
           [](Pieces& at, int index) { at.converter->polarity = static_cast<Polarity>(index); }),
       choice(
-          "Divisor", "2ⁿ: one step is reference ÷ 2ⁿ, as most data sheets define it. 2ⁿ − 1: the top code reads exactly the reference", {tr("2ⁿ (steps)"), tr("2ⁿ − 1 (codes)")},
-          [](const Pieces& at) { return static_cast<int>(at.converter->convention); }, [](Pieces& at, int index) { at.converter->convention = static_cast<CodeConvention>(index); }),
+          "Divisor",
+          "2ⁿ: one step is reference ÷ 2ⁿ, as most data sheets define it. 2ⁿ − 1: the top code reads exactly the "
+          "reference",
+          {tr("2ⁿ (steps)"), tr("2ⁿ − 1 (codes)")},
+          [](const Pieces& at) { return static_cast<int>(at.converter->convention); },
+          [](Pieces& at, int index) { at.converter->convention = static_cast<CodeConvention>(index); }),
       choice(
-          "Rounding", "Whether the first code begins at half a step, as in most sheets, or at a whole one", {tr("nearest step"), tr("downwards")},
-          [](const Pieces& at) { return static_cast<int>(at.converter->rounding); }, [](Pieces& at, int index) { at.converter->rounding = static_cast<Rounding>(index); }),
+          "Rounding", "Whether the first code begins at half a step, as in most sheets, or at a whole one",
+          {tr("nearest step"), tr("downwards")},
+          [](const Pieces& at) { return static_cast<int>(at.converter->rounding); },
+          [](Pieces& at, int index) { at.converter->rounding = static_cast<Rounding>(index); }),
       choice(
-          "Reported as", "How the firmware hands the code over", {tr("as it is"), tr("left-justified, 16 bits"), tr("scaled to 16 bits")},
+          "Reported as", "How the firmware hands the code over",
+          {tr("as it is"), tr("left-justified, 16 bits"), tr("scaled to 16 bits")},
           [](const Pieces& at) { return static_cast<int>(at.converter->justification); },
           [](Pieces& at, int index) {
             at.converter->justification = static_cast<Justification>(index);
@@ -245,19 +346,27 @@ std::vector<FieldRow> converter_fields() {
 }
 
 std::vector<FieldRow> corrected_fields(const Chain& chain) {
-  const Unit& difference = base_unit(chain.base->dimension == Dimension::temperature ? Dimension::temperature_difference : chain.base->dimension);
+  const Unit& difference = base_unit(chain.base->dimension == Dimension::temperature ? Dimension::temperature_difference
+                                                                                     : chain.base->dimension);
   return {
       quantity(
-          "Offset", "Reference minus reading; it is added to every reading", difference.dimension, difference, -1e6, 1e6,
-          [](const Pieces& at) { return at.channel->correction.coefficients.empty() ? 0 : at.channel->correction.coefficients.front(); },
+          "Offset", "Reference minus reading; it is added to every reading", difference.dimension, difference, -1e6,
+          1e6,
+          [](const Pieces& at) {
+            return at.channel->correction.coefficients.empty() ? 0 : at.channel->correction.coefficients.front();
+          },
           [](Pieces& at, double value) {
             at.channel->correction.coefficients = {value};
             at.channel->correction.note = "typed in";
           }),
       quantity(
-          "Its standard uncertainty", "From the reference and the readings. Zero: the sheet's accuracy goes on counting", difference.dimension, difference, 0, 1e6,
-          [](const Pieces& at) { return at.channel->correction.standard_uncertainty; }, [](Pieces& at, double value) { at.channel->correction.standard_uncertainty = value; }),
-      {tr("How it was found"), tr("Point, reference, date"), WordsRow{[](const Pieces& at) { return at.channel->correction.note; }, [](Pieces& at, const std::string& text) { at.channel->correction.note = text; }}},
+          "Its standard uncertainty",
+          "From the reference and the readings. Zero: the sheet's accuracy goes on counting", difference.dimension,
+          difference, 0, 1e6, [](const Pieces& at) { return at.channel->correction.standard_uncertainty; },
+          [](Pieces& at, double value) { at.channel->correction.standard_uncertainty = value; }),
+      {tr("How it was found"), tr("Point, reference, date"),
+       WordsRow{[](const Pieces& at) { return at.channel->correction.note; },
+                [](Pieces& at, const std::string& text) { at.channel->correction.note = text; }}},
   };
 }
 
@@ -271,7 +380,9 @@ std::vector<FieldRow> shown_fields(const Chain& chain) {
   }
   return {choice(
       "Unit", "In which the reading is shown; files keep base units", names,
-      [units](const Pieces& at) { return static_cast<int>(std::ranges::find(units, at.channel->unit, &Unit::ucum) - units.begin()); },
+      [units](const Pieces& at) {
+        return static_cast<int>(std::ranges::find(units, at.channel->unit, &Unit::ucum) - units.begin());
+      },
       [units](Pieces& at, int index) { at.channel->unit = units[static_cast<std::size_t>(index)]->ucum; })};
 }
 
@@ -291,11 +402,16 @@ ChannelPieces pieces_of(Bench& bench, const std::string& channel_id) {
 
 QString text_of_row(const QuantityRow& row, double value, const NumberStyle& style) {
   const double shown = row.unit->from_base(row.is_fraction ? value * 100 : value);
-  const bool prefixed = !row.is_fraction && (row.dimension == Dimension::resistance || row.dimension == Dimension::voltage);
-  if (prefixed) return text_of(with_prefix(shown, row.unit->symbol, row.dimension == Dimension::voltage ? 5 : 4, style));
-  const QString number = QString::number(shown, 'g', 7).replace(QLatin1Char('.'), text_of(style.decimal_mark)).replace(QLatin1Char('-'), QStringLiteral("−"));
+  const bool prefixed =
+      !row.is_fraction && (row.dimension == Dimension::resistance || row.dimension == Dimension::voltage);
+  if (prefixed)
+    return text_of(with_prefix(shown, row.unit->symbol, row.dimension == Dimension::voltage ? 5 : 4, style));
+  const QString number = QString::number(shown, 'g', 7)
+                             .replace(QLatin1Char('.'), text_of(style.decimal_mark))
+                             .replace(QLatin1Char('-'), QStringLiteral("−"));
   if (row.is_fraction) return number + QStringLiteral(" %");
-  const std::string_view symbol = row.dimension == Dimension::temperature_difference ? difference_symbol(*row.unit) : row.unit->symbol;
+  const std::string_view symbol =
+      row.dimension == Dimension::temperature_difference ? difference_symbol(*row.unit) : row.unit->symbol;
   return symbol.empty() ? number : number + QLatin1Char(' ') + text_of(symbol);
 }
 
@@ -310,8 +426,10 @@ std::vector<FieldRow> fields_of_stage(StageName stage, const Workbench& workbenc
     case StageName::front_end: return front_end_fields(*part, device->front_end);
     case StageName::converter:
     case StageName::bytes:
-    case StageName::raw: return part->is_digital() ? digital_fields(*part) : chain->converter->counts_pulses() ? std::vector<FieldRow>{}
-                                                                                                               : converter_fields();
+    case StageName::raw:
+      return part->is_digital()                  ? digital_fields(*part)
+             : chain->converter->counts_pulses() ? std::vector<FieldRow>{}
+                                                 : converter_fields();
     case StageName::compensated:
     case StageName::corrected: return corrected_fields(*chain);
     case StageName::shown: return shown_fields(*chain);

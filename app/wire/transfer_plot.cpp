@@ -19,7 +19,8 @@ constexpr double grab_pixels = 16;
 
 }  // namespace
 
-TransferPlot::TransferPlot(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+TransferPlot::TransferPlot(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   plot_ = new QCustomPlot(this);
   auto* layout = column(0);
   layout->addWidget(plot_);
@@ -102,8 +103,11 @@ void TransferPlot::redraw_curves(const ChannelView& view) {
   counts_->setData(x, counts, true);
   step_->setData(x, steps, true);
   plot_->xAxis->setRange(chain.shown->from_base(wanted.from - beside), chain.shown->from_base(wanted.to + beside));
-  if (chain.converter->lowest_code() < 0 || chain.converter->counts_pulses()) {  // a few of very many codes: fit what is used
-    const auto [low, high] = counts.isEmpty() ? std::pair{0.0, 1.0} : std::pair{*std::ranges::min_element(counts), *std::ranges::max_element(counts)};
+  if (chain.converter->lowest_code() < 0 ||
+      chain.converter->counts_pulses()) {  // a few of very many codes: fit what is used
+    const auto [low, high] = counts.isEmpty()
+                                 ? std::pair{0.0, 1.0}
+                                 : std::pair{*std::ranges::min_element(counts), *std::ranges::max_element(counts)};
     plot_->yAxis->setRange(low - 0.08 * (high - low), high + 0.08 * (high - low));
   } else {
     plot_->yAxis->setRange(0, chain.converter->largest_code() + 1);
@@ -150,7 +154,9 @@ void TransferPlot::refresh() {
   if (view.chain) {
     if (curves_were_due) redraw_curves(view);
     if (view.reading && view.raw) {
-      const double code = view.chain->raw_node > view.chain->converter_node ? view.chain->links[view.chain->converter_node]->inverse(*view.raw).value_or(0) : *view.raw;
+      const double code = view.chain->raw_node > view.chain->converter_node
+                              ? view.chain->links[view.chain->converter_node]->inverse(*view.raw).value_or(0)
+                              : *view.raw;
       point_->position->setCoords(view.chain->shown->from_base(*view.reading), code);
       point_->setVisible(true);
     }
@@ -179,11 +185,13 @@ QString TransferPlot::values_at(double x_pixels) const {
   const double world = shown.to_base(at);
   const auto values = evaluate(*view.chain, {StageName::world, world});
   const auto& code = values[static_cast<std::size_t>(view.chain->code_stage() - view.chain->stages.data())];
-  const QString value = text_of(with_unit(at, decimals_for(plot_->xAxis->range().size() / 300), shown.symbol, workbench_.style()));
+  const QString value =
+      text_of(with_unit(at, decimals_for(plot_->xAxis->range().size() / 300), shown.symbol, workbench_.style()));
   if (!code) return tr("%1: %2").arg(value, text_of(to_text(code.problem())));
   const double step = step_at(*view.chain, world) / shown.scale;
   return tr("%1 gives %2 counts; one step is %3 %4")
-      .arg(value, text_of(fixed(*code, 0, workbench_.style())), text_of(fixed(step, decimals_for(step), workbench_.style())), text_of(difference_symbol(shown)));
+      .arg(value, text_of(fixed(*code, 0, workbench_.style())),
+           text_of(fixed(step, decimals_for(step), workbench_.style())), text_of(difference_symbol(shown)));
 }
 
 bool TransferPlot::eventFilter(QObject* object, QEvent* event) {
@@ -205,7 +213,9 @@ bool TransferPlot::eventFilter(QObject* object, QEvent* event) {
     else if (plot_->axisRect()->rect().contains(mouse->position().toPoint()))
       QToolTip::showText(mouse->globalPosition().toPoint(), values_at(mouse->position().x()), plot_);
     const QPointF away = mouse->position() - point_->position->pixelPosition();
-    plot_->setCursor(dragging_ || (point_->visible() && std::hypot(away.x(), away.y()) < grab_pixels) ? Qt::SizeHorCursor : Qt::ArrowCursor);
+    plot_->setCursor(dragging_ || (point_->visible() && std::hypot(away.x(), away.y()) < grab_pixels)
+                         ? Qt::SizeHorCursor
+                         : Qt::ArrowCursor);
     return true;
   }
   if (event->type() == QEvent::MouseButtonRelease) dragging_ = false;

@@ -17,7 +17,8 @@
 
 namespace fair_gauge::app {
 
-WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent), theme_(theme), workbench_(workbench) {
+WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   setObjectName(QStringLiteral("page"));
   setAttribute(Qt::WA_StyledBackground);
   title_ = new Text(theme, Face::title);
@@ -31,8 +32,12 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   auto* own_curve = new CurveBuilder(theme, workbench);
   buses_ = new BusView(theme, workbench);
   views_ = new QStackedWidget;
-  for (QWidget* view : std::initializer_list<QWidget*>{plot_, schematic, scrolled(sizing), scrolled(own_curve), scrolled(buses_), scrolled(new CycleView(theme, workbench)), new WiresView(theme, workbench)}) views_->addWidget(view);
-  tabs_ = new ViewTabs({tr("Curve"), tr("Circuit"), tr("Values"), tr("Own curve"), tr("Bus"), tr("Cycle"), tr("Wires")});
+  for (QWidget* view :
+       std::initializer_list<QWidget*>{plot_, schematic, scrolled(sizing), scrolled(own_curve), scrolled(buses_),
+                                       scrolled(new CycleView(theme, workbench)), new WiresView(theme, workbench)})
+    views_->addWidget(view);
+  tabs_ =
+      new ViewTabs({tr("Curve"), tr("Circuit"), tr("Values"), tr("Own curve"), tr("Bus"), tr("Cycle"), tr("Wires")});
   connect(tabs_, &ViewTabs::chosen, this, &WirePage::show_view);
   fields_title_ = new Text(theme, Face::label, {}, Tint::quiet);
   fields_ = new QGridLayout;
@@ -93,7 +98,8 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   connect(&workbench, &Workbench::values_changed, this, &WirePage::refresh);
   connect(&workbench, &Workbench::bench_changed, this, [this] {
     const auto rows = fields_of_stage(workbench_.stage(), workbench_);
-    const bool same = std::ranges::equal(rows, rows_, [](const FieldRow& a, const FieldRow& b) { return a.label == b.label; });
+    const bool same =
+        std::ranges::equal(rows, rows_, [](const FieldRow& a, const FieldRow& b) { return a.label == b.label; });
     if (same)
       rows_ = rows;
     else
@@ -142,7 +148,9 @@ QWidget* WirePage::editor_of(const FieldRow& row) {
     box->addItems(choice->choices);
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     box->setMinimumContentsLength(10);
-    connect(box, &QComboBox::activated, this, [this, row](int index) { give(row, [&](ChannelPieces& pieces) { std::get<ChoiceRow>(row.kind).set(pieces, index); }); });
+    connect(box, &QComboBox::activated, this, [this, row](int index) {
+      give(row, [&](ChannelPieces& pieces) { std::get<ChoiceRow>(row.kind).set(pieces, index); });
+    });
     return box;
   }
   auto* field = new QLineEdit;
@@ -169,7 +177,8 @@ void WirePage::rebuild_fields() {
     editor->setObjectName(QStringLiteral("field_%1").arg(i));
     // Long choices take both columns, below their label.
     const auto* choice = std::get_if<ChoiceRow>(&field_row.kind);
-    const bool long_choice = choice && std::ranges::any_of(choice->choices, [](const QString& text) { return text.size() > 24; });
+    const bool long_choice =
+        choice && std::ranges::any_of(choice->choices, [](const QString& text) { return text.size() > 24; });
     fields_->addWidget(label, 2 * i, 0, 1, long_choice ? 2 : 1);
     fields_->addWidget(editor, 2 * i + (long_choice ? 1 : 0), long_choice ? 0 : 1, 1, long_choice ? 2 : 1);
     editors_.push_back(editor);
@@ -233,13 +242,15 @@ void WirePage::refresh() {
   if (!isVisible()) return;
   const ChannelView& view = workbench_.chosen();
   const bool of_bench = views_->currentIndex() >= 4;
-  title_->setText(of_bench ? tr("What the parts share") : view.channel ? tr("From the world to counts, and back")
-                                                                       : tr("No channel"));
+  title_->setText(of_bench       ? tr("What the parts share")
+                  : view.channel ? tr("From the world to counts, and back")
+                                 : tr("No channel"));
   if (view.chain) {
     const Unit& shown = *view.chain->shown;
-    subtitle_->setText(tr("Wanted %1 to %2. Drag the point, or type over any number of the strip; Esc returns to the live reading.")
-                           .arg(text_of(with_unit(shown.from_base(view.channel->wanted.from), 0, shown.symbol, workbench_.style())),
-                                text_of(with_unit(shown.from_base(view.channel->wanted.to), 0, shown.symbol, workbench_.style()))));
+    subtitle_->setText(
+        tr("Wanted %1 to %2. Drag the point, or type over any number of the strip; Esc returns to the live reading.")
+            .arg(text_of(with_unit(shown.from_base(view.channel->wanted.from), 0, shown.symbol, workbench_.style())),
+                 text_of(with_unit(shown.from_base(view.channel->wanted.to), 0, shown.symbol, workbench_.style()))));
   } else {
     subtitle_->clear();
   }
@@ -251,12 +262,15 @@ void WirePage::refresh_arithmetic() {
   const ChannelView& view = workbench_.chosen();
   std::vector<TraceLine> lines;
   if (view.chain && view.raw)
-    for (const StageTrace& trace : explain(*view.chain, *view.raw, workbench_.style())) lines.insert(lines.end(), trace.lines.begin(), trace.lines.end());
+    for (const StageTrace& trace : explain(*view.chain, *view.raw, workbench_.style()))
+      lines.insert(lines.end(), trace.lines.begin(), trace.lines.end());
   while (arithmetic_->count() < static_cast<int>(lines.size()) * 3) {
     const int at = arithmetic_->count() / 3;
     for (const int place : {0, 1, 2}) {
-      auto* text = new Text(theme_, place == 2 ? Face::small : Face::code, {}, place == 1 ? Tint::accent : place == 2 ? Tint::quiet
-                                                                                                                      : Tint::ink);
+      auto* text = new Text(theme_, place == 2 ? Face::small : Face::code, {},
+                            place == 1   ? Tint::accent
+                            : place == 2 ? Tint::quiet
+                                         : Tint::ink);
       text->setTextInteractionFlags(Qt::TextSelectableByMouse);
       if (place != 1) text->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
       text->setWordWrap(place == 0);
@@ -266,7 +280,9 @@ void WirePage::refresh_arithmetic() {
   for (int i = 0; i < arithmetic_->count() / 3; ++i) {
     const bool used = i < static_cast<int>(lines.size());
     const auto* line = used ? &lines[static_cast<std::size_t>(i)] : nullptr;
-    const QString texts[] = {used ? text_of(line->expression) : QString(), used ? QStringLiteral("= ") + text_of(line->result) : QString(), used ? text_of(line->note) : QString()};
+    const QString texts[] = {used ? text_of(line->expression) : QString(),
+                             used ? QStringLiteral("= ") + text_of(line->result) : QString(),
+                             used ? text_of(line->note) : QString()};
     for (int place = 0; place < 3; ++place) {
       auto* text = static_cast<Text*>(arithmetic_->itemAtPosition(i, place)->widget());
       text->setVisible(used);
@@ -279,13 +295,19 @@ void WirePage::refresh_arithmetic() {
     return;
   }
   const Unit& shown = *view.chain->shown;
-  arithmetic_title_->setText(tr("How %1 counts became %2").arg(text_of(fixed(*view.raw, 0, workbench_.style())), text_of(with_unit(shown.from_base(*view.reading), Workbench::decimals_of(view), shown.symbol, workbench_.style()))));
-  const auto other = convention_difference(workbench_.bench(), workbench_.catalogue(), workbench_.channel_id(), *view.raw);
+  arithmetic_title_->setText(tr("How %1 counts became %2")
+                                 .arg(text_of(fixed(*view.raw, 0, workbench_.style())),
+                                      text_of(with_unit(shown.from_base(*view.reading), Workbench::decimals_of(view),
+                                                        shown.symbol, workbench_.style()))));
+  const auto other =
+      convention_difference(workbench_.bench(), workbench_.catalogue(), workbench_.channel_id(), *view.raw);
   if (!other) return;
   const double difference = other->difference / shown.scale;
   convention_->setText(tr("By %1 the same counts would read %2%3 %4 %5.")
-                           .arg(other->other == CodeConvention::steps ? tr("2ⁿ steps") : tr("2ⁿ − 1 codes"), difference < 0 ? QString() : QStringLiteral("+"),
-                                text_of(fixed(difference, 4, workbench_.style())), text_of(difference_symbol(shown)), difference == 0 ? tr("different: supply and reference are one") : tr("different")));
+                           .arg(other->other == CodeConvention::steps ? tr("2ⁿ steps") : tr("2ⁿ − 1 codes"),
+                                difference < 0 ? QString() : QStringLiteral("+"),
+                                text_of(fixed(difference, 4, workbench_.style())), text_of(difference_symbol(shown)),
+                                difference == 0 ? tr("different: supply and reference are one") : tr("different")));
 }
 
 }  // namespace fair_gauge::app

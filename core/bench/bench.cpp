@@ -15,15 +15,19 @@ FAIR_GAUGE_NAMES(CodeConvention, EnumName{steps, "steps"}, EnumName{codes, "code
 FAIR_GAUGE_NAMES(Rounding, EnumName{nearest, "nearest"}, EnumName{truncate, "truncate"})
 FAIR_GAUGE_NAMES(Justification, EnumName{right, "right"}, EnumName{left, "left"}, EnumName{scaled, "scaled"})
 FAIR_GAUGE_NAMES(FrontEndKind, EnumName{direct, "direct"}, EnumName{divider, "divider"}, EnumName{load, "load"},
-                 EnumName{level_divider, "level-divider"}, EnumName{amplifier, "amplifier"}, EnumName{transimpedance, "transimpedance"})
-FAIR_GAUGE_NAMES(AmplifierKind, EnumName{non_inverting, "non-inverting"}, EnumName{inverting, "inverting"}, EnumName{difference, "difference"}, EnumName{bridge, "bridge"})
+                 EnumName{level_divider, "level-divider"}, EnumName{amplifier, "amplifier"},
+                 EnumName{transimpedance, "transimpedance"})
+FAIR_GAUGE_NAMES(AmplifierKind, EnumName{non_inverting, "non-inverting"}, EnumName{inverting, "inverting"},
+                 EnumName{difference, "difference"}, EnumName{bridge, "bridge"})
 FAIR_GAUGE_NAMES(Polarity, EnumName{unipolar, "unipolar"}, EnumName{bipolar, "bipolar"})
 FAIR_GAUGE_NAMES(Position, EnumName{top, "top"}, EnumName{bottom, "bottom"})
 FAIR_GAUGE_NAMES(PressureKind, EnumName{none, "none"}, EnumName{absolute, "absolute"}, EnumName{gauge, "gauge"},
                  EnumName{differential, "differential"}, EnumName{vacuum, "vacuum"})
 
-FAIR_GAUGE_NAMES(CorrectionPlace, EnumName{physical, "physical"}, EnumName{raw, "raw"}, EnumName{part, "part"}, EnumName{firmware, "firmware"})
-FAIR_GAUGE_NAMES(BusKind, EnumName{two_wire, "two-wire"}, EnumName{one_wire, "one-wire"}, EnumName{single_wire, "single-wire"}, EnumName{alert, "alert"})
+FAIR_GAUGE_NAMES(CorrectionPlace, EnumName{physical, "physical"}, EnumName{raw, "raw"}, EnumName{part, "part"},
+                 EnumName{firmware, "firmware"})
+FAIR_GAUGE_NAMES(BusKind, EnumName{two_wire, "two-wire"}, EnumName{one_wire, "one-wire"},
+                 EnumName{single_wire, "single-wire"}, EnumName{alert, "alert"})
 
 #undef FAIR_GAUGE_NAMES
 

@@ -23,7 +23,9 @@ struct KnownVoltage {
   Json unknown = Json::object();
 
   double best_v() const { return measured_v.value_or(nominal_v); }
-  double relative_half_width() const { return (measured_v ? meter_uncertainty : tolerance) + drift_per_kelvin * drift_span_k; }
+  double relative_half_width() const {
+    return (measured_v ? meter_uncertainty : tolerance) + drift_per_kelvin * drift_span_k;
+  }
   bool operator==(const KnownVoltage&) const = default;
   template <class Self, class Visit>
   static void fields(Self& self, Visit&& visit) {
@@ -52,16 +54,15 @@ struct Rail {
   }
 };
 
-enum class CodeConvention { steps,
-                            codes };  ///< one step is reference / 2^n, or reference / (2^n − 1)
-enum class Rounding { nearest,
-                      truncate };  ///< first transition at half a step, or at one step
-enum class Justification { right,
-                           left,
-                           scaled };  ///< the code as it is, shifted up, or shifted up and filled with its own top bits
+enum class CodeConvention { steps, codes };  ///< one step is reference / 2^n, or reference / (2^n − 1)
+enum class Rounding { nearest, truncate };   ///< first transition at half a step, or at one step
+enum class Justification {
+  right,
+  left,
+  scaled
+};  ///< the code as it is, shifted up, or shifted up and filled with its own top bits
 
-enum class Polarity { unipolar,
-                      bipolar };  ///< codes from 0, or from −2^(n−1) for inputs of both signs
+enum class Polarity { unipolar, bipolar };  ///< codes from 0, or from −2^(n−1) for inputs of both signs
 
 struct Converter {
   std::string id;
@@ -86,7 +87,9 @@ struct Converter {
   double acquisition_s = 0;  ///< time it is connected to the source; 0 → not stated
   Json unknown = Json::object();
 
-  int reported_bits() const { return justification == Justification::right || register_bits < bits ? bits : register_bits; }
+  int reported_bits() const {
+    return justification == Justification::right || register_bits < bits ? bits : register_bits;
+  }
   bool operator==(const Converter&) const = default;
   template <class Self, class Visit>
   static void fields(Self& self, Visit&& visit) {
@@ -113,18 +116,16 @@ struct Converter {
   }
 };
 
-enum class FrontEndKind { direct,
-                          divider,           ///< a resistive sensor with one fixed resistor
-                          load,              ///< a current through a resistor to ground
-                          level_divider,     ///< two resistors that lower a voltage
-                          amplifier,         ///< voltage to voltage, gain and offset
-                          transimpedance };  ///< current to voltage by an amplifier
-enum class Position { top,
-                      bottom };  ///< of the fixed resistor: between supply and pin, or between pin and ground
-enum class AmplifierKind { non_inverting,
-                           inverting,
-                           difference,
-                           bridge };
+enum class FrontEndKind {
+  direct,
+  divider,        ///< a resistive sensor with one fixed resistor
+  load,           ///< a current through a resistor to ground
+  level_divider,  ///< two resistors that lower a voltage
+  amplifier,      ///< voltage to voltage, gain and offset
+  transimpedance
+};                                    ///< current to voltage by an amplifier
+enum class Position { top, bottom };  ///< of the fixed resistor: between supply and pin, or between pin and ground
+enum class AmplifierKind { non_inverting, inverting, difference, bridge };
 
 /// What stands between a sensor and the converter's pin.
 struct FrontEnd {
@@ -181,9 +182,10 @@ struct FrontEnd {
 /// A part as it is built in: which one, how it is set, and where it sits.
 struct Device {
   std::string id;
-  std::string part;                                ///< part id or marking
-  std::map<std::string, double> settings;          ///< over the part's own
-  std::map<std::string, std::string> side_inputs;  ///< setting → channel that knows it now: the cold junction's temperature
+  std::string part;                        ///< part id or marking
+  std::map<std::string, double> settings;  ///< over the part's own
+  std::map<std::string, std::string>
+      side_inputs;  ///< setting → channel that knows it now: the cold junction's temperature
   std::string converter;
   FrontEnd front_end;
   std::string serial;                           ///< 16 hex digits on one wire, else as it stands on the part
@@ -234,12 +236,15 @@ struct Range {
 };
 
 /// Where a correction is carried out.
-enum class CorrectionPlace { physical,    ///< here, on the reading
-                             raw,         ///< here, on the raw number
-                             part,        ///< in the part's own offset register: what arrives is corrected already
-                             firmware };  ///< in the firmware: what arrives is corrected already
+enum class CorrectionPlace {
+  physical,  ///< here, on the reading
+  raw,       ///< here, on the raw number
+  part,      ///< in the part's own offset register: what arrives is corrected already
+  firmware
+};  ///< in the firmware: what arrives is corrected already
 
-/// reference − reading = Σ coefficients[k] · (reading − origin)^k, or straight between the points of a table; base units.
+/// reference − reading = Σ coefficients[k] · (reading − origin)^k, or straight between the points of a table; base
+/// units.
 struct Correction {
   std::vector<double> coefficients;  ///< empty and no table → no correction
   double origin = 0;
@@ -288,11 +293,7 @@ struct Doubt {
   }
 };
 
-enum class PressureKind { none,
-                          absolute,
-                          gauge,
-                          differential,
-                          vacuum };
+enum class PressureKind { none, absolute, gauge, differential, vacuum };
 
 struct Channel {
   std::string id;
@@ -336,10 +337,7 @@ struct Channel {
   }
 };
 
-enum class BusKind { two_wire,
-                     one_wire,
-                     single_wire,
-                     alert };  ///< open-drain line that several parts pull down
+enum class BusKind { two_wire, one_wire, single_wire, alert };  ///< open-drain line that several parts pull down
 
 /// A resistor that is there: on the controller's board, on a sensor's board, or in the wiring.
 struct PullUp {

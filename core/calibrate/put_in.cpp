@@ -11,20 +11,24 @@
 namespace fair_gauge {
 namespace {
 
-double scatter_of(const RecordedPoint& point) { return point.spread / std::sqrt(static_cast<double>(std::max(1, point.readings))); }
+double scatter_of(const RecordedPoint& point) {
+  return point.spread / std::sqrt(static_cast<double>(std::max(1, point.readings)));
+}
 
 // What all points have in common is not averaged away: the best reference among them. If nobody knows any, the scatter.
 double shared_standard(const std::vector<RecordedPoint>& points) {
   double best = 0, scatter = 1e-9;
   for (const RecordedPoint& point : points) {
-    if (point.reference_standard > 0) best = best == 0 ? point.reference_standard : std::min(best, point.reference_standard);
+    if (point.reference_standard > 0)
+      best = best == 0 ? point.reference_standard : std::min(best, point.reference_standard);
     scatter = std::max(scatter, scatter_of(point));
   }
   return best > 0 ? best : scatter;
 }
 
 // The same points as raw numbers: what the raw number should have been.
-std::optional<Problem> turn_raw(Correction& correction, const Chain& chain, const CalibrationFit& fit, const std::vector<CalibrationPoint>& points) {
+std::optional<Problem> turn_raw(Correction& correction, const Chain& chain, const CalibrationFit& fit,
+                                const std::vector<CalibrationPoint>& points) {
   std::vector<CalibrationPoint> raw;
   for (const CalibrationPoint& point : points) {
     const auto was = raw_for(chain, point.reading), should = raw_for(chain, point.reference);
@@ -51,7 +55,9 @@ std::optional<Problem> turn_raw(Correction& correction, const Chain& chain, cons
 
 std::vector<CalibrationPoint> points_for_fit(const std::vector<RecordedPoint>& points) {
   std::vector<CalibrationPoint> fitted;
-  for (const RecordedPoint& point : points) fitted.push_back({point.reference, point.reading, point.reference_standard > 0 ? std::hypot(point.reference_standard, scatter_of(point)) : 0});
+  for (const RecordedPoint& point : points)
+    fitted.push_back({point.reference, point.reading,
+                      point.reference_standard > 0 ? std::hypot(point.reference_standard, scatter_of(point)) : 0});
   return fitted;
 }
 
@@ -62,7 +68,9 @@ std::optional<Chain> uncorrected_chain(const Bench& bench, const Catalogue& cata
   return chain ? std::optional(std::move(*chain)) : std::nullopt;
 }
 
-Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, const std::string& id, const CalibrationFit& fit, const std::vector<RecordedPoint>& points, CorrectionPlace place, const CalibrationWords& words) {
+Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, const std::string& id,
+                             const CalibrationFit& fit, const std::vector<RecordedPoint>& points, CorrectionPlace place,
+                             const CalibrationWords& words) {
   PutIn put{.bench = bench};
   Channel* channel = find_by_id(put.bench.channels, id);
   if (!channel || points.empty()) return Problem{"there is nothing to correct", "a channel and a point"};
@@ -71,7 +79,8 @@ Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, con
   correction = correction_of(fit, fitted, shared_standard(points), words.on, words.reference);
   correction.placed = place;
   correction.drift_per_year = channel->correction.drift_per_year;
-  if (place == CorrectionPlace::part && correction.coefficients.size() != 1) return Problem{"the part's register holds one offset, no slope", "the model of one offset"};
+  if (place == CorrectionPlace::part && correction.coefficients.size() != 1)
+    return Problem{"the part's register holds one offset, no slope", "the model of one offset"};
   if (place == CorrectionPlace::raw) {
     const auto chain = uncorrected_chain(bench, catalogue, id);
     if (!chain) return Problem{"the chain cannot be built", "a channel that can be read"};
@@ -81,10 +90,12 @@ Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, con
   return put;
 }
 
-Result<PutIn> put_thermistor(const Bench& bench, const Catalogue& catalogue, const std::string& id, const std::vector<RecordedPoint>& points, const CalibrationWords& words) {
+Result<PutIn> put_thermistor(const Bench& bench, const Catalogue& catalogue, const std::string& id,
+                             const std::vector<RecordedPoint>& points, const CalibrationWords& words) {
   const auto chain = uncorrected_chain(bench, catalogue, id);
   const Stage* sensor = chain ? chain->stage(StageName::sensor) : nullptr;
-  if (!sensor || sensor->unit->dimension != Dimension::resistance) return Problem{"this channel has no thermistor", "a thermistor in a divider"};
+  if (!sensor || sensor->unit->dimension != Dimension::resistance)
+    return Problem{"this channel has no thermistor", "a thermistor in a divider"};
   std::vector<CurvePoint> curve;
   for (const RecordedPoint& point : points) {
     const auto values = evaluate(*chain, {StageName::world, point.reading});
@@ -106,7 +117,8 @@ Result<PutIn> put_thermistor(const Bench& bench, const Catalogue& catalogue, con
   put.correction.covered = Range{curve.front().quantity, curve.back().quantity};
   put.correction.on = words.on;
   put.correction.reference = words.reference;
-  put.correction.note = fmt::format("own coefficients by {} points{}{}", points.size(), words.on.empty() ? "" : ", ", words.on);
+  put.correction.note =
+      fmt::format("own coefficients by {} points{}{}", points.size(), words.on.empty() ? "" : ", ", words.on);
   channel.correction = put.correction;
   return put;
 }

@@ -21,28 +21,40 @@ std::string rail_cause(const std::string& rail) { return rail.empty() ? "" : "ra
 
 class Builder {
  public:
-  Builder(const Bench& bench, const Catalogue& catalogue, const Channel& channel, const SideValues& beside) : bench_(bench), catalogue_(catalogue), beside_(beside) { chain_.channel = channel; }
+  Builder(const Bench& bench, const Catalogue& catalogue, const Channel& channel, const SideValues& beside)
+      : bench_(bench), catalogue_(catalogue), beside_(beside) {
+    chain_.channel = channel;
+  }
 
   Result<Chain> build() {
     const Channel& channel = chain_.channel;
     chain_.base = unit_of_quantity(channel.quantity);
-    if (!chain_.base) return Problem{fmt::format("\"{}\" is no quantity", channel.quantity), "temperature, humidity, pressure or illuminance"};
+    if (!chain_.base)
+      return Problem{fmt::format("\"{}\" is no quantity", channel.quantity),
+                     "temperature, humidity, pressure or illuminance"};
     chain_.shown = unit_by_ucum(channel.unit);
     if (!chain_.shown || chain_.shown->dimension != chain_.base->dimension)
-      return Problem{fmt::format("\"{}\" is no unit of {}", channel.unit, channel.quantity), fmt::format("a unit such as {}", chain_.base->ucum)};
+      return Problem{fmt::format("\"{}\" is no unit of {}", channel.unit, channel.quantity),
+                     fmt::format("a unit such as {}", chain_.base->ucum)};
     device_ = find_by_id(bench_.devices, channel.device);
-    if (!device_) return Problem{fmt::format("there is no device \"{}\"", channel.device), "one of the bench's devices"};
+    if (!device_)
+      return Problem{fmt::format("there is no device \"{}\"", channel.device), "one of the bench's devices"};
     part_ = catalogue_.find(device_->part);
-    if (!part_) return Problem{fmt::format("there is no part \"{}\" in the catalogue", device_->part), "an id or marking that `parts` lists"};
+    if (!part_)
+      return Problem{fmt::format("there is no part \"{}\" in the catalogue", device_->part),
+                     "an id or marking that `parts` lists"};
     quantity_ = part_->measures(channel.quantity);
-    if (!quantity_) return Problem{fmt::format("\"{}\" does not measure {}", part_->name, channel.quantity), "a quantity of the part"};
+    if (!quantity_)
+      return Problem{fmt::format("\"{}\" does not measure {}", part_->name, channel.quantity),
+                     "a quantity of the part"};
     if (part_->is_digital()) return build_digital();
     Result<TransferLaw> law = law_of_device();
     if (!law) return law.problem();
     if (const auto problem = check_front_end(*law)) return *problem;
     pulses_ = law->output_dimension == Dimension::number;
     converter_ = find_by_id(bench_.converters, device_->converter);
-    if (!converter_ && !pulses_) return Problem{fmt::format("\"{}\" is connected to no converter", device_->id), "a converter of the bench"};
+    if (!converter_ && !pulses_)
+      return Problem{fmt::format("\"{}\" is connected to no converter", device_->id), "a converter of the bench"};
 
     chain_.part_id = part_->id;
     chain_.kelvin_per_watt = part_->kelvin_per_watt;
@@ -65,11 +77,15 @@ class Builder {
     if (!decoder) return decoder.problem();
     const ByteLayout& layout = part_->bytes;
     const auto reading = std::ranges::find(layout.readings, chain_.channel.quantity, &ByteReading::quantity);
-    if (reading == layout.readings.end()) return Problem{fmt::format("\"{}\" does not read {} from its bytes", part_->name, chain_.channel.quantity), "a quantity of its layout"};
+    if (reading == layout.readings.end())
+      return Problem{fmt::format("\"{}\" does not read {} from its bytes", part_->name, chain_.channel.quantity),
+                     "a quantity of its layout"};
     ByteBlocks blocks;
     for (const auto& [block, hex] : device_->trimming) {
       const auto bytes = read_hex(hex);
-      if (!bytes) return Problem{fmt::format("trimming {} of \"{}\": {}", block, device_->id, bytes.problem().wrong), bytes.problem().expected};
+      if (!bytes)
+        return Problem{fmt::format("trimming {} of \"{}\": {}", block, device_->id, bytes.problem().wrong),
+                       bytes.problem().expected};
       blocks[block] = *bytes;
     }
     std::vector<double> fields;
@@ -84,14 +100,20 @@ class Builder {
       const auto other = std::ranges::find(layout.readings, quantity, &ByteReading::quantity);
       if (other == layout.readings.end() || quantity == chain_.channel.quantity) continue;
       chain_.side_channels.push_back(channel);
-      if (const auto now = beside_.find(channel); now != beside_.end() && std::isfinite(now->second)) solve_field(*decoder, fields, static_cast<std::size_t>(other - layout.readings.begin()), now->second);
+      if (const auto now = beside_.find(channel); now != beside_.end() && std::isfinite(now->second))
+        solve_field(*decoder, fields, static_cast<std::size_t>(other - layout.readings.begin()), now->second);
     }
     chain_.part_id = part_->id;
     chain_.kelvin_per_watt = part_->kelvin_per_watt;
     add_reading_links();
     const bool calibrated = is_calibrated();
     const auto shared = std::make_shared<Decoder>(std::move(*decoder));
-    const auto link = std::make_shared<DigitalLink>(DigitalLink::Setup{.decoder = shared, .reading = static_cast<std::size_t>(reading - layout.readings.begin()), .fields = fields, .range = range_of_grade(), .accuracy_counts = !calibrated});
+    const auto link = std::make_shared<DigitalLink>(
+        DigitalLink::Setup{.decoder = shared,
+                           .reading = static_cast<std::size_t>(reading - layout.readings.begin()),
+                           .fields = fields,
+                           .range = range_of_grade(),
+                           .accuracy_counts = !calibrated});
     add_link(link);
     add_raw_number(*link, *reading);
     add_stage(StageName::compensated, "by the data sheet's formula", *chain_.base, chain_.compensated_node);
@@ -106,25 +128,31 @@ class Builder {
     counter.bits = place.bits();
     counter.inl_lsb = 0;
     counter.polarity = place.least() < 0 ? Polarity::bipolar : Polarity::unipolar;
-    const double middle = (chain_.channel.wanted.from + chain_.channel.wanted.to) / 2, code = link.forward_off(middle, {});
+    const double middle = (chain_.channel.wanted.from + chain_.channel.wanted.to) / 2,
+                 code = link.forward_off(middle, {});
     const double step = std::abs(link.inverse_continuous(code + 1) - link.inverse_continuous(code));
     counter.noise_lsb = step > 0 && std::isfinite(step) ? quantity_->resolution / step / 3 : 0;
     const double span = std::exp2(place.least() < 0 ? place.bits() - 1 : place.bits());
-    chain_.converter = std::make_shared<ConverterLink>(ConverterLink::Setup{.converter = counter, .reference = {span, 0, ""}, .counts = "raw"});
+    chain_.converter = std::make_shared<ConverterLink>(
+        ConverterLink::Setup{.converter = counter, .reference = {span, 0, ""}, .counts = "raw"});
     chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
     add_raw_correction();
     const auto field = std::ranges::find(part_->bytes.parts, reading.field, &ByteField::name);
     if (auto bytes = FieldBytes::of_field(*part_, field->name)) chain_.bytes = std::move(*bytes);
-    add_stage(StageName::bytes, field->block == "frame" ? "of the frame" : "of " + field->block, base_unit(Dimension::number), chain_.raw_node);
-    add_stage(StageName::raw, fmt::format("{}, {} bits", field->name, place.bits()), base_unit(Dimension::number), chain_.raw_node);
+    add_stage(StageName::bytes, field->block == "frame" ? "of the frame" : "of " + field->block,
+              base_unit(Dimension::number), chain_.raw_node);
+    add_stage(StageName::raw, fmt::format("{}, {} bits", field->name, place.bits()), base_unit(Dimension::number),
+              chain_.raw_node);
   }
 
-  // The device's settings, then what the bench knows better: the rail that feeds the sensor, and other channels' readings.
+  // The device's settings, then what the bench knows better: the rail that feeds the sensor, and other channels'
+  // readings.
   Result<TransferLaw> law_of_device() {
     std::map<std::string, double> settings = device_->settings;
     for (const auto& [key, channel] : device_->side_inputs) {
       chain_.side_channels.push_back(channel);
-      if (const auto now = beside_.find(channel); now != beside_.end() && std::isfinite(now->second)) settings[key] = now->second;
+      if (const auto now = beside_.find(channel); now != beside_.end() && std::isfinite(now->second))
+        settings[key] = now->second;
     }
     auto law = transfer_law(*part_, settings);
     const Rail* rail = find_by_id(bench_.rails, device_->front_end.rail);
@@ -136,18 +164,24 @@ class Builder {
 
   std::optional<Problem> check_front_end(const TransferLaw& law) const {
     const FrontEndKind kind = device_->front_end.kind;
-    const auto fits = [&](std::initializer_list<FrontEndKind> kinds) { return std::find(kinds.begin(), kinds.end(), kind) != kinds.end(); };
+    const auto fits = [&](std::initializer_list<FrontEndKind> kinds) {
+      return std::find(kinds.begin(), kinds.end(), kind) != kinds.end();
+    };
     using enum FrontEndKind;
     if (law.output_dimension == Dimension::current && !fits({load, transimpedance}))
-      return Problem{fmt::format("\"{}\" gives a current: a converter cannot see it by itself", device_->id), "a front end of kind load or transimpedance"};
+      return Problem{fmt::format("\"{}\" gives a current: a converter cannot see it by itself", device_->id),
+                     "a front end of kind load or transimpedance"};
     if (law.output_dimension == Dimension::resistance && !fits({divider}))
-      return Problem{fmt::format("\"{}\" is a resistance: a converter cannot see it by itself", device_->id), "a front end of kind divider"};
+      return Problem{fmt::format("\"{}\" is a resistance: a converter cannot see it by itself", device_->id),
+                     "a front end of kind divider"};
     if (law.output_dimension == Dimension::voltage && !fits({direct, level_divider, amplifier}))
-      return Problem{fmt::format("\"{}\" gives a voltage: a {} does not fit it", device_->id, enum_name(kind)), "a front end of kind direct, level-divider or amplifier"};
+      return Problem{fmt::format("\"{}\" gives a voltage: a {} does not fit it", device_->id, enum_name(kind)),
+                     "a front end of kind direct, level-divider or amplifier"};
     if (law.output_dimension == Dimension::number && !fits({direct}))
       return Problem{fmt::format("\"{}\" gives pulses that are counted", device_->id), "a front end of kind direct"};
     if (kind == divider && !find_by_id(bench_.rails, device_->front_end.rail))
-      return Problem{fmt::format("the divider of \"{}\" is fed by no rail", device_->id), "a rail of the bench in front_end.rail"};
+      return Problem{fmt::format("the divider of \"{}\" is fed by no rail", device_->id),
+                     "a rail of the bench in front_end.rail"};
     return std::nullopt;
   }
 
@@ -155,7 +189,9 @@ class Builder {
     chain_.links.push_back(std::move(link));
     return chain_.links.size();
   }
-  void add_stage(StageName name, std::string caption, const Unit& unit, std::size_t node) { chain_.stages.push_back({name, std::move(caption), &unit, node}); }
+  void add_stage(StageName name, std::string caption, const Unit& unit, std::size_t node) {
+    chain_.stages.push_back({name, std::move(caption), &unit, node});
+  }
 
   void add_reading_links() {
     chain_.world_node = add_link(std::make_shared<UnitLink>(*chain_.shown));
@@ -164,12 +200,16 @@ class Builder {
     const Channel& channel = chain_.channel;
     if (channel.correction.empty() && channel.doubts.empty()) return;
     Correction here = channel.correction;
-    if (here.placed != CorrectionPlace::physical) here.coefficients.clear(), here.table.clear();  // done before it arrives here, or on the raw number
-    chain_.compensated_node = add_link(std::make_shared<CorrectionLink>(std::move(here), std::string(difference_symbol(*chain_.base)), channel.doubts, channel.due_days));
+    if (here.placed != CorrectionPlace::physical)
+      here.coefficients.clear(), here.table.clear();  // done before it arrives here, or on the raw number
+    chain_.compensated_node = add_link(std::make_shared<CorrectionLink>(
+        std::move(here), std::string(difference_symbol(*chain_.base)), channel.doubts, channel.due_days));
   }
 
   // What the points and the reference left takes the place of what the sheet says of the part.
-  bool is_calibrated() const { return chain_.channel.correction.standard_uncertainty > 0 && !chain_.channel.correction.empty(); }
+  bool is_calibrated() const {
+    return chain_.channel.correction.standard_uncertainty > 0 && !chain_.channel.correction.empty();
+  }
 
   void add_raw_correction() {
     Correction correction = chain_.channel.correction;
@@ -182,9 +222,12 @@ class Builder {
   // What the part promises in the grade that the bench has.
   PartQuantity range_of_grade() const {
     PartQuantity range = *quantity_;
-    const auto is_of = [](const std::string& grade) { return [&grade](const AccuracyBand& band) { return band.grade == grade; }; };
+    const auto is_of = [](const std::string& grade) {
+      return [&grade](const AccuracyBand& band) { return band.grade == grade; };
+    };
     if (range.accuracy.empty()) return range;
-    const std::string grade = std::ranges::any_of(range.accuracy, is_of(device_->grade)) ? device_->grade : range.accuracy.front().grade;
+    const std::string grade =
+        std::ranges::any_of(range.accuracy, is_of(device_->grade)) ? device_->grade : range.accuracy.front().grade;
     std::erase_if(range.accuracy, [&](const AccuracyBand& band) { return band.grade != grade; });
     return range;
   }
@@ -192,7 +235,8 @@ class Builder {
   void add_sensor(const TransferLaw& law) {
     // A calibration with a stated uncertainty replaces what the sheet says of the part.
     const bool calibrated = is_calibrated();
-    const auto node = add_link(std::make_shared<SensorLink>(SensorLink::Setup{.law = law, .range = range_of_grade(), .accuracy_counts = !calibrated, .supply = supply_}));
+    const auto node = add_link(std::make_shared<SensorLink>(
+        SensorLink::Setup{.law = law, .range = range_of_grade(), .accuracy_counts = !calibrated, .supply = supply_}));
     add_stage(StageName::sensor, law.caption, base_unit(law.output_dimension), node);
   }
 
@@ -206,11 +250,24 @@ class Builder {
         source_ohm = divider_source_ohm(law);
         break;
       case FrontEndKind::load:
-        add_gain({.gain = front_end.fixed_ohm, .doubts = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1}}, .input_symbol = "I", .input_unit = "A", .words = "the current through the load resistor"}, fmt::format("through {}", resistor_code(front_end.fixed_ohm)));
+        add_gain({.gain = front_end.fixed_ohm,
+                  .doubts = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1}},
+                  .input_symbol = "I",
+                  .input_unit = "A",
+                  .words = "the current through the load resistor"},
+                 fmt::format("through {}", resistor_code(front_end.fixed_ohm)));
         source_ohm = front_end.fixed_ohm;
         break;
       case FrontEndKind::transimpedance:
-        add_gain({.gain = front_end.fixed_ohm, .offset_v = front_end.offset_v, .offset_error_v = front_end.offset_error_v, .lowest_v = front_end.lowest_v, .highest_v = front_end.highest_v, .doubts = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1}}, .input_symbol = "I", .input_unit = "A", .words = "the current through the feedback resistor"},
+        add_gain({.gain = front_end.fixed_ohm,
+                  .offset_v = front_end.offset_v,
+                  .offset_error_v = front_end.offset_error_v,
+                  .lowest_v = front_end.lowest_v,
+                  .highest_v = front_end.highest_v,
+                  .doubts = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1}},
+                  .input_symbol = "I",
+                  .input_unit = "A",
+                  .words = "the current through the feedback resistor"},
                  fmt::format("{} feedback", resistor_code(front_end.fixed_ohm)));
         source_ohm = 0;
         break;
@@ -236,7 +293,8 @@ class Builder {
     const double bottom = load > 0 ? front_end.bottom_ohm * load / (front_end.bottom_ohm + load) : front_end.bottom_ohm;
     const double ratio = bottom / (front_end.top_ohm + bottom);
     add_gain({.gain = ratio,
-              .doubts = {{resistor_code(front_end.top_ohm) + " above", front_end.fixed_half_width(), -(1 - ratio)}, {resistor_code(front_end.bottom_ohm) + " below", front_end.fixed_half_width(), 1 - ratio}},
+              .doubts = {{resistor_code(front_end.top_ohm) + " above", front_end.fixed_half_width(), -(1 - ratio)},
+                         {resistor_code(front_end.bottom_ohm) + " below", front_end.fixed_half_width(), 1 - ratio}},
               .input_symbol = "U",
               .input_unit = "V",
               .words = "before the divider"},
@@ -247,17 +305,23 @@ class Builder {
   void add_amplifier() {
     const FrontEnd& front_end = device_->front_end;
     const bool turns = front_end.amplifier == AmplifierKind::inverting;
-    const double share = front_end.amplifier == AmplifierKind::non_inverting && front_end.gain > 0 ? 1 - 1 / front_end.gain : 1;  // gain 1 + Rf/Rg
+    const double share = front_end.amplifier == AmplifierKind::non_inverting && front_end.gain > 0
+                             ? 1 - 1 / front_end.gain
+                             : 1;  // gain 1 + Rf/Rg
     add_gain({.gain = turns ? -front_end.gain : front_end.gain,
               .offset_v = front_end.offset_v,
               .offset_error_v = front_end.offset_error_v,
               .lowest_v = front_end.lowest_v,
               .highest_v = front_end.highest_v,
-              .doubts = {{"gain resistor", front_end.fixed_half_width(), share}, {"feedback resistor", front_end.fixed_half_width(), share}},
+              .doubts = {{"gain resistor", front_end.fixed_half_width(), share},
+                         {"feedback resistor", front_end.fixed_half_width(), share}},
               .input_symbol = "U",
               .input_unit = "V",
               .words = "before the amplifier"},
-             fmt::format("{}{:.4g} times{}", turns ? "−" : "", front_end.gain, front_end.offset_v == 0 ? "" : fmt::format(", {} {}", front_end.offset_v > 0 ? "+" : "−", with_prefix(std::abs(front_end.offset_v), "V"))));
+             fmt::format("{}{:.4g} times{}", turns ? "−" : "", front_end.gain,
+                         front_end.offset_v == 0 ? ""
+                                                 : fmt::format(", {} {}", front_end.offset_v > 0 ? "+" : "−",
+                                                               with_prefix(std::abs(front_end.offset_v), "V"))));
   }
 
   // Largest over the wanted range: the fixed resistor and the sensor in parallel.
@@ -277,16 +341,21 @@ class Builder {
     // Two leads lie in series with the sensor; a third lets most of them cancel, a fourth all of them.
     constexpr double copper_warms = 0.1, third_lead_differs = 0.02;  // relative: ±25 K of copper; leads of one cable
     const double in_series = front_end.wires == 2 ? 2 * front_end.lead_ohm : 0;
-    const double doubt = front_end.wires == 2 ? in_series * copper_warms : front_end.wires == 3 ? front_end.lead_ohm * third_lead_differs
-                                                                                                : 0;
-    chain_.divider = std::make_shared<DividerLink>(DividerLink::Setup{.supply = {supply.best_v(), supply.relative_half_width(), rail_cause(front_end.rail), supply.drift_per_kelvin == 0},
-                                                                      .fixed_ohm = front_end.fixed_ohm,
-                                                                      .fixed_tolerance = front_end.fixed_half_width(),
-                                                                      .position = front_end.position,
-                                                                      .lead_ohm = in_series,
-                                                                      .lead_half_width = doubt});
+    const double doubt = front_end.wires == 2   ? in_series * copper_warms
+                         : front_end.wires == 3 ? front_end.lead_ohm * third_lead_differs
+                                                : 0;
+    chain_.divider = std::make_shared<DividerLink>(
+        DividerLink::Setup{.supply = {supply.best_v(), supply.relative_half_width(), rail_cause(front_end.rail),
+                                      supply.drift_per_kelvin == 0},
+                           .fixed_ohm = front_end.fixed_ohm,
+                           .fixed_tolerance = front_end.fixed_half_width(),
+                           .position = front_end.position,
+                           .lead_ohm = in_series,
+                           .lead_half_width = doubt});
     const auto node = add_link(chain_.divider);
-    add_stage(StageName::front_end, fmt::format("{} {}, {:.3f} V", resistor_code(front_end.fixed_ohm), front_end.position == Position::top ? "above" : "below", supply.best_v()),
+    add_stage(StageName::front_end,
+              fmt::format("{} {}, {:.3f} V", resistor_code(front_end.fixed_ohm),
+                          front_end.position == Position::top ? "above" : "below", supply.best_v()),
               base_unit(Dimension::voltage), node);
   }
 
@@ -300,23 +369,35 @@ class Builder {
     const KnownVoltage& reference = reference_of(bench_, *converter_);
     const bool fixed_above = device_->front_end.position == Position::top;
     const bool divided = device_->front_end.kind == FrontEndKind::divider;
-    chain_.converter = std::make_shared<ConverterLink>(ConverterLink::Setup{.converter = *converter_,
-                                                                            .reference = {reference.best_v(), reference.relative_half_width(), rail_cause(converter_->reference_rail), reference.drift_per_kelvin == 0},
-                                                                            .settling_error = settling_error(),
-                                                                            .at_top = !divided ? "" : fixed_above ? "the sensor is open, or its lead is broken"
-                                                                                                                  : "the sensor is short",
-                                                                            .at_bottom = !divided ? "" : fixed_above ? "the sensor is short, or its supply is missing"
-                                                                                                                     : "the sensor is open, or its supply is missing"});
+    chain_.converter = std::make_shared<ConverterLink>(
+        ConverterLink::Setup{.converter = *converter_,
+                             .reference = {reference.best_v(), reference.relative_half_width(),
+                                           rail_cause(converter_->reference_rail), reference.drift_per_kelvin == 0},
+                             .settling_error = settling_error(),
+                             .at_top = !divided      ? ""
+                                       : fixed_above ? "the sensor is open, or its lead is broken"
+                                                     : "the sensor is short",
+                             .at_bottom = !divided      ? ""
+                                          : fixed_above ? "the sensor is short, or its supply is missing"
+                                                        : "the sensor is open, or its supply is missing"});
     chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
     const Unit& counts = base_unit(Dimension::number);
     const std::string span = with_prefix(chain_.converter->span_v(), "V");
-    add_stage(StageName::converter, fmt::format("{} bits, {}, {}", converter_->bits, converter_->convention == CodeConvention::steps ? "2ⁿ" : "2ⁿ − 1", converter_->polarity == Polarity::bipolar ? "±" + span : chain_.converter->span_v() < 1 ? span
-                                                                                                                                                                                                                                                : fmt::format("{:.3f} V", chain_.converter->span_v())),
+    add_stage(StageName::converter,
+              fmt::format("{} bits, {}, {}", converter_->bits,
+                          converter_->convention == CodeConvention::steps ? "2ⁿ" : "2ⁿ − 1",
+                          converter_->polarity == Polarity::bipolar ? "±" + span
+                          : chain_.converter->span_v() < 1          ? span
+                                                           : fmt::format("{:.3f} V", chain_.converter->span_v())),
               counts, chain_.converter_node);
     add_converter_bytes();
     if (converter_->reported_bits() > converter_->bits && converter_->polarity == Polarity::unipolar) {
       chain_.raw_node = add_link(std::make_shared<ReportLink>(*converter_));
-      add_stage(StageName::raw, fmt::format("{}, {} bits", converter_->justification == Justification::left ? "left-justified" : "scaled up", converter_->reported_bits()), counts, chain_.raw_node);
+      add_stage(
+          StageName::raw,
+          fmt::format("{}, {} bits", converter_->justification == Justification::left ? "left-justified" : "scaled up",
+                      converter_->reported_bits()),
+          counts, chain_.raw_node);
     }
     const std::size_t before = chain_.raw_node;
     add_raw_correction();
@@ -332,7 +413,9 @@ class Builder {
     auto bytes = FieldBytes::of_field(*part, part->bytes.readings.front().field);
     if (!bytes) return;
     chain_.bytes = std::move(*bytes);
-    add_stage(StageName::bytes, "of the " + (chain_.bytes->block_name() == "frame" ? "frame" : chain_.bytes->block_name()), base_unit(Dimension::number), chain_.converter_node);
+    add_stage(StageName::bytes,
+              "of the " + (chain_.bytes->block_name() == "frame" ? "frame" : chain_.bytes->block_name()),
+              base_unit(Dimension::number), chain_.converter_node);
   }
 
   // Pulses are counted, not converted: a converter whose step is one pulse and that is off by nothing else.
@@ -341,7 +424,8 @@ class Builder {
     Converter counter;
     counter.bits = bits;
     counter.noise_lsb = counter.inl_lsb = 0;
-    chain_.converter = std::make_shared<ConverterLink>(ConverterLink::Setup{.converter = counter, .reference = {std::exp2(bits), 0, ""}, .counts = "pulses"});
+    chain_.converter = std::make_shared<ConverterLink>(
+        ConverterLink::Setup{.converter = counter, .reference = {std::exp2(bits), 0, ""}, .counts = "pulses"});
     chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
     add_stage(StageName::raw, "pulses counted", base_unit(Dimension::number), chain_.raw_node);
   }
@@ -353,8 +437,11 @@ class Builder {
 
   void add_shown_stages() {
     const Correction& correction = chain_.channel.correction;
-    if (!correction.empty()) add_stage(StageName::corrected, correction.note.empty() ? "by calibration" : correction.note, *chain_.base, chain_.world_node);
-    add_stage(StageName::shown, chain_.shown == chain_.base ? "as read" : fmt::format("in {}", chain_.shown->symbol), *chain_.shown, 0);
+    if (!correction.empty())
+      add_stage(StageName::corrected, correction.note.empty() ? "by calibration" : correction.note, *chain_.base,
+                chain_.world_node);
+    add_stage(StageName::shown, chain_.shown == chain_.base ? "as read" : fmt::format("in {}", chain_.shown->symbol),
+              *chain_.shown, 0);
   }
 
   const Bench& bench_;
@@ -371,13 +458,15 @@ class Builder {
 
 }  // namespace
 
-Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, const SideValues& beside) {
+Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id,
+                          const SideValues& beside) {
   const Channel* channel = find_by_id(bench.channels, channel_id);
   if (!channel) {
     std::string known;
     for (const Channel& other : bench.channels)
       if (known.size() < 100) known += (known.empty() ? "one of " : ", ") + other.id;
-    return Problem{fmt::format("there is no channel \"{}\"", channel_id), known.empty() ? "a bench with channels" : known};
+    return Problem{fmt::format("there is no channel \"{}\"", channel_id),
+                   known.empty() ? "a bench with channels" : known};
   }
   return Builder(bench, catalogue, *channel, beside).build();
 }

@@ -9,8 +9,7 @@ namespace {
 using Nodes = std::vector<std::optional<StageValue>>;
 
 void walk_outwards(const Chain& chain, Nodes& nodes, std::size_t from, std::size_t to) {
-  for (std::size_t i = from; i < to; ++i)
-    nodes[i + 1] = *nodes[i] ? chain.links[i]->forward(**nodes[i]) : *nodes[i];
+  for (std::size_t i = from; i < to; ++i) nodes[i + 1] = *nodes[i] ? chain.links[i]->forward(**nodes[i]) : *nodes[i];
 }
 
 void walk_inwards(const Chain& chain, Nodes& nodes, std::size_t from, std::size_t to) {
@@ -18,7 +17,9 @@ void walk_inwards(const Chain& chain, Nodes& nodes, std::size_t from, std::size_
     nodes[i - 1] = *nodes[i] ? chain.links[i - 1]->inverse(**nodes[i]) : *nodes[i];
 }
 
-bool reads_back(StageName name) { return name == StageName::compensated || name == StageName::corrected || name == StageName::shown; }
+bool reads_back(StageName name) {
+  return name == StageName::compensated || name == StageName::corrected || name == StageName::shown;
+}
 
 }  // namespace
 
@@ -43,7 +44,9 @@ const Stage* Chain::stage(StageName name) const {
   return nullptr;
 }
 
-const Stage* Chain::code_stage() const { return stage(StageName::converter) ? stage(StageName::converter) : stage(StageName::raw); }
+const Stage* Chain::code_stage() const {
+  return stage(StageName::converter) ? stage(StageName::converter) : stage(StageName::raw);
+}
 
 std::vector<StageValue> evaluate(const Chain& chain, const Anchor& anchor) {
   const Stage* held = chain.stage(anchor.stage);
@@ -55,7 +58,8 @@ std::vector<StageValue> evaluate(const Chain& chain, const Anchor& anchor) {
   walk_inwards(chain, world, held->node, 0);
 
   Nodes reading = world;
-  if (held->node < chain.converter_node && !reads_back(anchor.stage)) walk_inwards(chain, reading, chain.converter_node, 0);
+  if (held->node < chain.converter_node && !reads_back(anchor.stage))
+    walk_inwards(chain, reading, chain.converter_node, 0);
 
   std::vector<StageValue> values;
   for (const Stage& stage : chain.stages) values.push_back(*(reads_back(stage.name) ? reading : world)[stage.node]);
@@ -109,7 +113,8 @@ std::vector<StageTrace> explain(const Chain& chain, double raw, const NumberStyl
       name = StageName::front_end;
     else if (i == chain.compensated_node && i > chain.world_node)
       name = StageName::corrected;
-    if (name != StageName::shown || chain.shown != chain.base) traces.push_back({name, chain.links[i - 1]->explain(outer, style)});
+    if (name != StageName::shown || chain.shown != chain.base)
+      traces.push_back({name, chain.links[i - 1]->explain(outer, style)});
     outer = *inner;
   }
   return traces;

@@ -17,15 +17,7 @@
 
 namespace fair_gauge {
 
-enum class StageName { world,
-                       sensor,
-                       front_end,
-                       converter,
-                       bytes,
-                       raw,
-                       compensated,
-                       corrected,
-                       shown };
+enum class StageName { world, sensor, front_end, converter, bytes, raw, compensated, corrected, shown };
 
 /// The name printed on the strip: "Front end".
 std::string_view stage_title(StageName name);
@@ -64,7 +56,8 @@ struct Chain {
 using SideValues = std::map<std::string, double, std::less<>>;
 
 /// The chain of a channel, or why it cannot be built (a missing device, an unknown part, an impossible setting).
-Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, const SideValues& beside = {});
+Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id,
+                          const SideValues& beside = {});
 
 /// Where a value is given: a stage, and the value in the stage's unit.
 struct Anchor {

@@ -45,7 +45,8 @@ double DigitalLink::raw_near(double value) const {
     raw = next;
   }
   return last_raw_ = nearest_raw(
-                         place().least(), place().most(), value, [this](double each) { return at(each); }, [](double) { return false; })
+                         place().least(), place().most(), value, [this](double each) { return at(each); },
+                         [](double) { return false; })
                          .raw;
 }
 
@@ -58,29 +59,42 @@ double DigitalLink::forward_off(double inner, std::span<const double> deviations
 }
 
 Result<double> DigitalLink::forward(double inner) const {
-  if (!(inner >= setup_.range.minimum && inner <= setup_.range.maximum)) return Problem{fmt::format("{:.6g} is {} the part's limit", inner, inner > setup_.range.maximum ? "above" : "below"), fmt::format("{:g} to {:g}", setup_.range.minimum, setup_.range.maximum)};
+  if (!(inner >= setup_.range.minimum && inner <= setup_.range.maximum))
+    return Problem{
+        fmt::format("{:.6g} is {} the part's limit", inner, inner > setup_.range.maximum ? "above" : "below"),
+        fmt::format("{:g} to {:g}", setup_.range.minimum, setup_.range.maximum)};
   return forward_off(inner, {});
 }
 
 Result<double> DigitalLink::inverse(double outer) const {
   for (const ByteState& state : setup_.decoder->part().bytes.states)
-    if (!state.fault.empty() && state.field == setup_.decoder->part().bytes.parts[field_].name && std::ranges::find(state.equals, outer) != state.equals.end()) return Problem{state.says, "a raw number that is a reading"};
+    if (!state.fault.empty() && state.field == setup_.decoder->part().bytes.parts[field_].name &&
+        std::ranges::find(state.equals, outer) != state.equals.end())
+      return Problem{state.says, "a raw number that is a reading"};
   const double inner = inverse_continuous(outer);
   const double margin = 0.1 * (setup_.range.maximum - setup_.range.minimum);
-  if (!(inner >= setup_.range.minimum - margin && inner <= setup_.range.maximum + margin)) return Problem{std::isnan(inner) ? "the formula has no result for these bytes" : fmt::format("{:.6g} is far outside the part's limits: look at the order of the bytes", inner), fmt::format("{:g} to {:g}", setup_.range.minimum, setup_.range.maximum)};
+  if (!(inner >= setup_.range.minimum - margin && inner <= setup_.range.maximum + margin))
+    return Problem{std::isnan(inner)
+                       ? "the formula has no result for these bytes"
+                       : fmt::format("{:.6g} is far outside the part's limits: look at the order of the bytes", inner),
+                   fmt::format("{:g} to {:g}", setup_.range.minimum, setup_.range.maximum)};
   return inner;
 }
 
 std::vector<Source> DigitalLink::sources(double inner) const {
   const auto accuracy = setup_.accuracy_counts ? sheet_accuracy(setup_.range, inner) : std::nullopt;
-  return {{"part accuracy", "", accuracy && accuracy->basis == Basis::typical ? Distribution::normal : Distribution::rectangular, accuracy ? accuracy->half_width : 0, std::string(base_unit(dimension_of_quantity(setup_.range.quantity)).symbol)}};
+  return {{"part accuracy", "",
+           accuracy && accuracy->basis == Basis::typical ? Distribution::normal : Distribution::rectangular,
+           accuracy ? accuracy->half_width : 0,
+           std::string(base_unit(dimension_of_quantity(setup_.range.quantity)).symbol)}};
 }
 
 std::vector<TraceLine> DigitalLink::explain(double outer, const NumberStyle& style) const {
   std::vector<TraceEntry> trace;
   const double value = at(outer, &trace);
   std::map<std::string, double> known;
-  for (std::size_t i = 0; i < setup_.fields.size(); ++i) known[setup_.decoder->part().bytes.parts[i].name] = setup_.fields[i];
+  for (std::size_t i = 0; i < setup_.fields.size(); ++i)
+    known[setup_.decoder->part().bytes.parts[i].name] = setup_.fields[i];
   known[setup_.decoder->part().bytes.parts[field_].name] = outer;
   if (tied_) known[setup_.decoder->part().bytes.parts[*tied_].name] = tied_share_ * outer;
   for (const TraceEntry& entry : trace) known[entry.symbol] = entry.value;
@@ -89,9 +103,12 @@ std::vector<TraceLine> DigitalLink::explain(double outer, const NumberStyle& sty
   if (own != trace.end()) trace.erase(own + 1, trace.end());
   const Unit& unit = base_unit(dimension_of_quantity(setup_.range.quantity));
   std::vector<TraceLine> lines;
-  for (const TraceEntry& entry : trace) lines.push_back({entry.symbol, fmt::format("{} = {}", entry.symbol, with_numbers(entry.note, known)), fmt::format("{:.7g}", entry.value), entry.value, ""});
+  for (const TraceEntry& entry : trace)
+    lines.push_back({entry.symbol, fmt::format("{} = {}", entry.symbol, with_numbers(entry.note, known)),
+                     fmt::format("{:.7g}", entry.value), entry.value, ""});
   if (lines.size() > 4) lines.erase(lines.begin(), lines.end() - 4);  // all of them stand on the Read page
-  if (!lines.empty()) lines.back().note = fmt::format("{} {}", with_unit(value, 3, unit.symbol, style), "by the data sheet's formula");
+  if (!lines.empty())
+    lines.back().note = fmt::format("{} {}", with_unit(value, 3, unit.symbol, style), "by the data sheet's formula");
   return lines;
 }
 

@@ -15,18 +15,16 @@
 
 namespace fair_gauge {
 
-enum class Distribution { rectangular,
-                          normal,
-                          triangular };
+enum class Distribution { rectangular, normal, triangular };
 
 /// One thing that may be off, in the unit its link gives it. Sources of one non-empty cause are off together.
 struct Source {
   std::string name;
   std::string cause;  ///< shared cause, such as "rail 3v3"; empty → on its own
   Distribution distribution = Distribution::rectangular;
-  double width = 0;                                      ///< half-width, or standard deviation if normal
-  std::string unit;                                      ///< of width, for people
-  bool lasting = false;                                  ///< off by the same at every reading of this specimen, so that a calibration sees it
+  double width = 0;      ///< half-width, or standard deviation if normal
+  std::string unit;      ///< of width, for people
+  bool lasting = false;  ///< off by the same at every reading of this specimen, so that a calibration sees it
   double dof = std::numeric_limits<double>::infinity();  ///< degrees of freedom of width
 
   /// Standard uncertainty in the unit of width.
@@ -66,7 +64,8 @@ class Link {
   /// inverse() without its checks of range, for values in between codes.
   virtual double inverse_continuous(double outer) const;
 
-  /// forward_off() of a whole block in place, for many specimens at once. \param deviations  a column for each source, as long as `values`
+  /// forward_off() of a whole block in place, for many specimens at once. \param deviations  a column for each source,
+  /// as long as `values`
   virtual void forward_off_block(std::span<double> values, std::span<const Column> deviations) const;
   /// inverse_continuous() of a whole block in place.
   virtual void inverse_continuous_block(std::span<double> values) const;

@@ -11,7 +11,9 @@ namespace {
 
 const double nan_value = std::nan("");
 
-std::string symbol_of(const std::string& quantity) { return std::string(base_unit(dimension_of_quantity(quantity)).symbol); }
+std::string symbol_of(const std::string& quantity) {
+  return std::string(base_unit(dimension_of_quantity(quantity)).symbol);
+}
 
 }  // namespace
 
@@ -25,15 +27,17 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
     if (rank < nearest) nearest = rank, chosen = &band;
   }
   if (!chosen) return std::nullopt;
-  const double of = chosen->of == AccuracyOf::reading ? std::abs(value) : chosen->of == AccuracyOf::span ? quantity.maximum - quantity.minimum
-                                                                                                         : 1;
+  const double of = chosen->of == AccuracyOf::reading ? std::abs(value)
+                    : chosen->of == AccuracyOf::span  ? quantity.maximum - quantity.minimum
+                                                      : 1;
   const std::string symbol = symbol_of(quantity.quantity);
-  return SheetAccuracy{chosen->value * of, chosen->basis,
-                       fmt::format("±{:g}{} {}, {:g}…{:g} {}", chosen->of == AccuracyOf::points ? chosen->value : chosen->value * 100,
-                                   chosen->of == AccuracyOf::points ? " " + symbol : chosen->of == AccuracyOf::reading ? " % of reading"
-                                                                                                                       : " % of span",
-                                   enum_name(chosen->basis),
-                                   chosen->from, chosen->to, symbol)};
+  return SheetAccuracy{
+      chosen->value * of, chosen->basis,
+      fmt::format("±{:g}{} {}, {:g}…{:g} {}", chosen->of == AccuracyOf::points ? chosen->value : chosen->value * 100,
+                  chosen->of == AccuracyOf::points    ? " " + symbol
+                  : chosen->of == AccuracyOf::reading ? " % of reading"
+                                                      : " % of span",
+                  enum_name(chosen->basis), chosen->from, chosen->to, symbol)};
 }
 
 // ---- sensor ----
@@ -42,9 +46,13 @@ Result<double> SensorLink::forward(double inner) const {
   const PartQuantity& range = setup_.range;
   const std::string symbol = symbol_of(range.quantity);
   if (!(inner >= range.minimum && inner <= range.maximum))
-    return Problem{fmt::format("{:.6g} {} is {} the part's limit", inner, symbol, inner > range.maximum ? "above" : "below"), fmt::format("{:g} to {:g} {}", range.minimum, range.maximum, symbol)};
+    return Problem{
+        fmt::format("{:.6g} {} is {} the part's limit", inner, symbol, inner > range.maximum ? "above" : "below"),
+        fmt::format("{:g} to {:g} {}", range.minimum, range.maximum, symbol)};
   const double output = setup_.law.output(inner);
-  if (std::isnan(output)) return Problem{fmt::format("the sensor's law gives no output at {:.6g} {}", inner, symbol), fmt::format("{:g} to {:g} {}", range.minimum, range.maximum, symbol)};
+  if (std::isnan(output))
+    return Problem{fmt::format("the sensor's law gives no output at {:.6g} {}", inner, symbol),
+                   fmt::format("{:g} to {:g} {}", range.minimum, range.maximum, symbol)};
   return output;
 }
 
@@ -54,20 +62,30 @@ std::string SensorLink::beyond(double outer, bool above) const {
   constexpr double far = 4;
   if (setup_.law.output_dimension == Dimension::resistance) {
     const double ends[] = {setup_.law.output(range.minimum), setup_.law.output(range.maximum)};
-    if (outer > far * std::max(ends[0], ends[1])) return fmt::format("{} is far above the sensor's resistances: it is open, or its lead is broken", with_prefix(outer, "Ω"));
-    if (outer < std::min(ends[0], ends[1]) / far) return fmt::format("{} is far below the sensor's resistances: it is short", with_prefix(outer, "Ω"));
+    if (outer > far * std::max(ends[0], ends[1]))
+      return fmt::format("{} is far above the sensor's resistances: it is open, or its lead is broken",
+                         with_prefix(outer, "Ω"));
+    if (outer < std::min(ends[0], ends[1]) / far)
+      return fmt::format("{} is far below the sensor's resistances: it is short", with_prefix(outer, "Ω"));
   }
-  return fmt::format("{} the part's limit of {:g} {}", above ? "above" : "below", above ? range.maximum : range.minimum, symbol_of(range.quantity));
+  return fmt::format("{} the part's limit of {:g} {}", above ? "above" : "below", above ? range.maximum : range.minimum,
+                     symbol_of(range.quantity));
 }
 
 Result<double> SensorLink::inverse(double outer) const {
   const PartQuantity& range = setup_.range;
   const double inner = setup_.law.quantity(outer);
   const std::string limits = fmt::format("{:g} to {:g} {}", range.minimum, range.maximum, symbol_of(range.quantity));
-  if (std::isnan(inner)) return Problem{setup_.law.without_inverse.empty() ? "the sensor gives no such output: it may be open, short or not connected" : setup_.law.without_inverse, limits};
+  if (std::isnan(inner))
+    return Problem{setup_.law.without_inverse.empty()
+                       ? "the sensor gives no such output: it may be open, short or not connected"
+                       : setup_.law.without_inverse,
+                   limits};
   const double slack = 1e-9 * (range.maximum - range.minimum);
-  if (inner < range.minimum - slack) return Problem{beyond(outer, false), "a sensor that is connected and within its range, " + limits};
-  if (inner > range.maximum + slack) return Problem{beyond(outer, true), "a sensor that is connected and within its range, " + limits};
+  if (inner < range.minimum - slack)
+    return Problem{beyond(outer, false), "a sensor that is connected and within its range, " + limits};
+  if (inner > range.maximum + slack)
+    return Problem{beyond(outer, true), "a sensor that is connected and within its range, " + limits};
   return inner;
 }
 
@@ -75,9 +93,15 @@ std::vector<Source> SensorLink::sources(double inner) const {
   std::vector<Source> all;
   const auto accuracy = setup_.accuracy_counts ? sheet_accuracy(setup_.range, inner) : std::nullopt;
   // A maximum figure is taken as the half-width of a rectangle, a typical one as one standard deviation.
-  all.push_back({setup_.source_name, "", accuracy && accuracy->basis == Basis::typical ? Distribution::normal : Distribution::rectangular, accuracy ? accuracy->half_width : 0, symbol_of(setup_.range.quantity)});
-  if (setup_.supply) all.push_back({"sensor supply", setup_.supply->cause, Distribution::rectangular, setup_.supply->half_width * 100, "%"});
-  if (setup_.law.side) all.push_back({setup_.law.side->name, "", Distribution::rectangular, setup_.law.side->half_width, setup_.law.side->unit});
+  all.push_back({setup_.source_name, "",
+                 accuracy && accuracy->basis == Basis::typical ? Distribution::normal : Distribution::rectangular,
+                 accuracy ? accuracy->half_width : 0, symbol_of(setup_.range.quantity)});
+  if (setup_.supply)
+    all.push_back(
+        {"sensor supply", setup_.supply->cause, Distribution::rectangular, setup_.supply->half_width * 100, "%"});
+  if (setup_.law.side)
+    all.push_back(
+        {setup_.law.side->name, "", Distribution::rectangular, setup_.law.side->half_width, setup_.law.side->unit});
   return all;
 }
 
@@ -85,7 +109,8 @@ double SensorLink::forward_off(double inner, std::span<const double> deviations)
   if (deviations.empty()) return setup_.law.output(inner);
   const double value = inner + deviations[0];
   const std::size_t side_at = setup_.supply ? 2 : 1;
-  const double output = setup_.law.side ? setup_.law.side->output(value, setup_.law.side->value + deviations[side_at]) : setup_.law.output(value);
+  const double output = setup_.law.side ? setup_.law.side->output(value, setup_.law.side->value + deviations[side_at])
+                                        : setup_.law.output(value);
   return setup_.supply ? output * (1 + deviations[1] / 100) : output;
 }
 
@@ -96,7 +121,9 @@ void SensorLink::forward_off_block(std::span<double> values, std::span<const Col
 
 double SensorLink::inverse_continuous(double outer) const { return setup_.law.quantity(outer); }
 
-std::vector<TraceLine> SensorLink::explain(double outer, const NumberStyle& style) const { return setup_.law.explain(outer, style); }
+std::vector<TraceLine> SensorLink::explain(double outer, const NumberStyle& style) const {
+  return setup_.law.explain(outer, style);
+}
 
 // ---- gain ----
 
@@ -104,20 +131,26 @@ Result<double> GainLink::forward(double inner) const {
   const double volts = forward_off(inner, {});
   const bool limited = setup_.highest_v > setup_.lowest_v;
   if (limited && (volts < setup_.lowest_v || volts > setup_.highest_v))
-    return Problem{fmt::format("{:.4g} V is {} what the front end can give", volts, volts > setup_.highest_v ? "above" : "below"), fmt::format("{:.4g} to {:.4g} V", setup_.lowest_v, setup_.highest_v)};
+    return Problem{
+        fmt::format("{:.4g} V is {} what the front end can give", volts, volts > setup_.highest_v ? "above" : "below"),
+        fmt::format("{:.4g} to {:.4g} V", setup_.lowest_v, setup_.highest_v)};
   return volts;
 }
 
 Result<double> GainLink::inverse(double outer) const {
   const bool limited = setup_.highest_v > setup_.lowest_v;
   if (limited && (outer < setup_.lowest_v || outer > setup_.highest_v))
-    return Problem{fmt::format("{:.4g} V is {} what the front end can give: it clips there", outer, outer > setup_.highest_v ? "above" : "below"), fmt::format("{:.4g} to {:.4g} V", setup_.lowest_v, setup_.highest_v)};
+    return Problem{fmt::format("{:.4g} V is {} what the front end can give: it clips there", outer,
+                               outer > setup_.highest_v ? "above" : "below"),
+                   fmt::format("{:.4g} to {:.4g} V", setup_.lowest_v, setup_.highest_v)};
   return inverse_continuous(outer);
 }
 
 std::vector<Source> GainLink::sources(double /*inner*/) const {
   std::vector<Source> all;
-  for (const Doubt& doubt : setup_.doubts) all.push_back({fmt::format("{}, {:g} %", doubt.name, doubt.tolerance * 100), "", Distribution::rectangular, doubt.tolerance * 100, "%", true});
+  for (const Doubt& doubt : setup_.doubts)
+    all.push_back({fmt::format("{}, {:g} %", doubt.name, doubt.tolerance * 100), "", Distribution::rectangular,
+                   doubt.tolerance * 100, "%", true});
   all.push_back({"amplifier offset", "", Distribution::rectangular, setup_.offset_error_v, "V", true});
   return all;
 }
@@ -135,9 +168,13 @@ double GainLink::forward_off(double inner, std::span<const double> deviations) c
 
 std::vector<TraceLine> GainLink::explain(double outer, const NumberStyle& style) const {
   const double input = inverse_continuous(outer);
-  const std::string pin = setup_.offset_v == 0 ? with_unit(outer, 4, "V", style) : fmt::format("({} − {})", with_unit(outer, 4, "V", style), with_prefix(setup_.offset_v, "V", 5, style));
-  const std::string gain = setup_.input_unit == "A" ? with_prefix(setup_.gain, "Ω", 5, style) : fmt::format("{:.5g}", setup_.gain);
-  return {{setup_.input_symbol, fmt::format("{} ÷ {}", pin, gain), with_prefix(input, setup_.input_unit, 5, style), input, setup_.words}};
+  const std::string pin = setup_.offset_v == 0 ? with_unit(outer, 4, "V", style)
+                                               : fmt::format("({} − {})", with_unit(outer, 4, "V", style),
+                                                             with_prefix(setup_.offset_v, "V", 5, style));
+  const std::string gain =
+      setup_.input_unit == "A" ? with_prefix(setup_.gain, "Ω", 5, style) : fmt::format("{:.5g}", setup_.gain);
+  return {{setup_.input_symbol, fmt::format("{} ÷ {}", pin, gain), with_prefix(input, setup_.input_unit, 5, style),
+           input, setup_.words}};
 }
 
 // ---- divider ----
@@ -150,14 +187,22 @@ Result<double> DividerLink::forward(double inner) const {
 Result<double> DividerLink::inverse(double outer) const {
   const double ratio = outer / setup_.supply.volts;
   const bool near_supply_is_open = setup_.position == Position::top;
-  if (ratio <= 0) return Problem{near_supply_is_open ? "the pin is at ground: the sensor is short or its supply is missing" : "the pin is at ground: the sensor is open", "a voltage between ground and supply"};
-  if (ratio >= 1) return Problem{near_supply_is_open ? "the pin is at the supply: the sensor is open" : "the pin is at the supply: the sensor is short", "a voltage between ground and supply"};
+  if (ratio <= 0)
+    return Problem{near_supply_is_open ? "the pin is at ground: the sensor is short or its supply is missing"
+                                       : "the pin is at ground: the sensor is open",
+                   "a voltage between ground and supply"};
+  if (ratio >= 1)
+    return Problem{near_supply_is_open ? "the pin is at the supply: the sensor is open"
+                                       : "the pin is at the supply: the sensor is short",
+                   "a voltage between ground and supply"};
   return inverse_continuous(outer);
 }
 
 std::vector<Source> DividerLink::sources(double /*inner*/) const {
-  return {{fmt::format("{} resistor, {:g} %", resistor_code(setup_.fixed_ohm), setup_.fixed_tolerance * 100), "", Distribution::rectangular, setup_.fixed_tolerance * 100, "%", true},
-          {"divider supply", setup_.supply.cause, Distribution::rectangular, setup_.supply.half_width * 100, "%", setup_.supply.lasting},
+  return {{fmt::format("{} resistor, {:g} %", resistor_code(setup_.fixed_ohm), setup_.fixed_tolerance * 100), "",
+           Distribution::rectangular, setup_.fixed_tolerance * 100, "%", true},
+          {"divider supply", setup_.supply.cause, Distribution::rectangular, setup_.supply.half_width * 100, "%",
+           setup_.supply.lasting},
           {"leads of the sensor", "", Distribution::rectangular, setup_.lead_half_width, "Ω", true}};
 }
 
@@ -171,14 +216,17 @@ double DividerLink::forward_off(double inner, std::span<const double> deviations
 
 double DividerLink::inverse_continuous(double outer) const {
   const double ratio = outer / setup_.supply.volts;
-  return (setup_.position == Position::top ? setup_.fixed_ohm * ratio / (1 - ratio) : setup_.fixed_ohm * (1 - ratio) / ratio) - setup_.lead_ohm;
+  return (setup_.position == Position::top ? setup_.fixed_ohm * ratio / (1 - ratio)
+                                           : setup_.fixed_ohm * (1 - ratio) / ratio) -
+         setup_.lead_ohm;
 }
 
 void DividerLink::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
   const double *fixed = deviations[0].data(), *supply = deviations[1].data(), *lead = deviations[2].data();
   const bool top = setup_.position == Position::top;
   for (std::size_t t = 0; t < values.size(); ++t) {
-    const double fixed_ohm = setup_.fixed_ohm * (1 + fixed[t] / 100), sensor_ohm = values[t] + setup_.lead_ohm + lead[t];
+    const double fixed_ohm = setup_.fixed_ohm * (1 + fixed[t] / 100),
+                 sensor_ohm = values[t] + setup_.lead_ohm + lead[t];
     values[t] = setup_.supply.volts * (1 + supply[t] / 100) * (top ? sensor_ohm : fixed_ohm) / (sensor_ohm + fixed_ohm);
   }
 }
@@ -197,8 +245,13 @@ std::vector<TraceLine> DividerLink::explain(double outer, const NumberStyle& sty
   const std::string pin = with_unit(outer, 4, "V", style);
   const std::string rest = fmt::format("({} − {})", with_unit(setup_.supply.volts, 3, "V", style), pin);
   const std::string resistor = with_prefix(setup_.fixed_ohm, "Ω", 4, style);
-  const std::string leads = setup_.lead_ohm > 0 ? fmt::format(" − {}", with_prefix(setup_.lead_ohm, "Ω", 4, style)) : "";
-  return {{"R", (setup_.position == Position::top ? fmt::format("{} × {} ÷ {}", resistor, pin, rest) : fmt::format("{} × {} ÷ {}", resistor, rest, pin)) + leads, with_prefix(ohms, "Ω", 5, style), ohms,
+  const std::string leads =
+      setup_.lead_ohm > 0 ? fmt::format(" − {}", with_prefix(setup_.lead_ohm, "Ω", 4, style)) : "";
+  return {{"R",
+           (setup_.position == Position::top ? fmt::format("{} × {} ÷ {}", resistor, pin, rest)
+                                             : fmt::format("{} × {} ÷ {}", resistor, rest, pin)) +
+               leads,
+           with_prefix(ohms, "Ω", 5, style), ohms,
            setup_.position == Position::top ? "fixed resistor above the sensor" : "fixed resistor below the sensor"}};
 }
 
@@ -216,29 +269,46 @@ ConverterLink::ConverterLink(Setup setup) : setup_(std::move(setup)) {
 
 Result<double> ConverterLink::forward(double inner) const {
   const double steps = inner / step_v();
-  const double code = setup_.converter.rounding == Rounding::nearest ? std::floor(steps + 0.5) : std::floor(steps + 1e-9);
+  const double code =
+      setup_.converter.rounding == Rounding::nearest ? std::floor(steps + 0.5) : std::floor(steps + 1e-9);
   const double lowest_v = lowest_ < 0 ? -span_v_ : 0;
   const std::string can = fmt::format("{:.4g} to {:.4g} V", lowest_v, span_v_);
-  if (code > largest_) return counts_pulses() ? Problem{fmt::format("{:.0f} is more than the {} number holds", code, setup_.counts), fmt::format("{:.0f} to {:.0f}", lowest_, largest_)} : Problem{fmt::format("{:.4g} V is above the converter's span: it clips", inner), can};
-  if (code < lowest_) return Problem{fmt::format("{:.4g} V is below {}: the converter clips", inner, lowest_ < 0 ? "the converter's span" : "ground"), can};
+  if (code > largest_)
+    return counts_pulses() ? Problem{fmt::format("{:.0f} is more than the {} number holds", code, setup_.counts),
+                                     fmt::format("{:.0f} to {:.0f}", lowest_, largest_)}
+                           : Problem{fmt::format("{:.4g} V is above the converter's span: it clips", inner), can};
+  if (code < lowest_)
+    return Problem{fmt::format("{:.4g} V is below {}: the converter clips", inner,
+                               lowest_ < 0 ? "the converter's span" : "ground"),
+                   can};
   return code;
 }
 
 Result<double> ConverterLink::inverse(double outer) const {
-  if (!(outer >= lowest_ && outer <= largest_)) return Problem{fmt::format("{:g} is no code of {} bits", outer, setup_.converter.bits), fmt::format("{:.0f} to {:.0f}", lowest_, largest_)};
+  if (!(outer >= lowest_ && outer <= largest_))
+    return Problem{fmt::format("{:g} is no code of {} bits", outer, setup_.converter.bits),
+                   fmt::format("{:.0f} to {:.0f}", lowest_, largest_)};
   if (counts_pulses()) return outer;
-  if (outer == largest_) return Problem{setup_.at_top.empty() ? "the converter is at its upper end: the input is there or beyond" : "the converter is at its upper end: " + setup_.at_top, fmt::format("codes below {:.0f}", largest_)};
-  if (outer == lowest_) return Problem{setup_.at_bottom.empty() ? "the converter is at its lower end: the input is there or beyond" : "the converter is at its lower end: " + setup_.at_bottom, fmt::format("codes above {:.0f}", lowest_)};
+  if (outer == largest_)
+    return Problem{setup_.at_top.empty() ? "the converter is at its upper end: the input is there or beyond"
+                                         : "the converter is at its upper end: " + setup_.at_top,
+                   fmt::format("codes below {:.0f}", largest_)};
+  if (outer == lowest_)
+    return Problem{setup_.at_bottom.empty() ? "the converter is at its lower end: the input is there or beyond"
+                                            : "the converter is at its lower end: " + setup_.at_bottom,
+                   fmt::format("codes above {:.0f}", lowest_)};
   return inverse_continuous(outer);
 }
 
 std::vector<Source> ConverterLink::sources(double /*inner*/) const {
   const Converter& converter = setup_.converter;
-  return {{"reference", setup_.reference.cause, Distribution::rectangular, setup_.reference.half_width * 100, "%", setup_.reference.lasting},
+  return {{"reference", setup_.reference.cause, Distribution::rectangular, setup_.reference.half_width * 100, "%",
+           setup_.reference.lasting},
           {"converter linearity", "", Distribution::rectangular, converter.inl_lsb, "steps"},
           {"converter offset", "", Distribution::rectangular, converter.offset_lsb, "steps", true},
           {"converter gain", "", Distribution::rectangular, converter.gain_error * 100, "%", true},
-          {counts() == "raw" ? "noise of the part" : "converter noise", "", Distribution::normal, converter.noise_lsb, "steps"},
+          {counts() == "raw" ? "noise of the part" : "converter noise", "", Distribution::normal, converter.noise_lsb,
+           "steps"},
           {"quantisation", "", Distribution::rectangular, 0.5, counts_pulses() ? setup_.counts : "steps"},
           {"settling of the sampled input", "", Distribution::rectangular, setup_.settling_error * 100, "%"}};
 }
@@ -246,7 +316,8 @@ std::vector<Source> ConverterLink::sources(double /*inner*/) const {
 double ConverterLink::forward_off(double inner, std::span<const double> deviations) const {
   const double steps = inner / step_v() - (setup_.converter.rounding == Rounding::truncate ? 0.5 : 0);
   if (deviations.size() < 7) return steps;
-  return steps / (1 + deviations[0] / 100) * (1 + deviations[3] / 100) * (1 + deviations[6] / 100) + deviations[1] + deviations[2] + deviations[4] + deviations[5];
+  return steps / (1 + deviations[0] / 100) * (1 + deviations[3] / 100) * (1 + deviations[6] / 100) + deviations[1] +
+         deviations[2] + deviations[4] + deviations[5];
 }
 
 double ConverterLink::inverse_continuous(double outer) const {
@@ -254,11 +325,14 @@ double ConverterLink::inverse_continuous(double outer) const {
 }
 
 void ConverterLink::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
-  const double *reference = deviations[0].data(), *linearity = deviations[1].data(), *offset = deviations[2].data(), *gain = deviations[3].data();
+  const double *reference = deviations[0].data(), *linearity = deviations[1].data(), *offset = deviations[2].data(),
+               *gain = deviations[3].data();
   const double *noise = deviations[4].data(), *quantisation = deviations[5].data(), *settling = deviations[6].data();
   const double truncated = setup_.converter.rounding == Rounding::truncate ? 0.5 : 0, per_volt = 1 / step_v();
   for (std::size_t t = 0; t < values.size(); ++t)
-    values[t] = (values[t] * per_volt - truncated) * (1 + gain[t] / 100) * (1 + settling[t] / 100) / (1 + reference[t] / 100) + linearity[t] + offset[t] + noise[t] + quantisation[t];
+    values[t] =
+        (values[t] * per_volt - truncated) * (1 + gain[t] / 100) * (1 + settling[t] / 100) / (1 + reference[t] / 100) +
+        linearity[t] + offset[t] + noise[t] + quantisation[t];
 }
 
 void ConverterLink::inverse_continuous_block(std::span<double> values) const {
@@ -269,39 +343,51 @@ std::vector<TraceLine> ConverterLink::explain(double outer, const NumberStyle& s
   if (counts_pulses()) return {};
   const Converter& converter = setup_.converter;
   const double volts = inverse_continuous(outer);
-  const std::string code = converter.rounding == Rounding::truncate ? fmt::format("({} + ½)", fixed(outer, 0, style)) : fixed(outer, 0, style);
+  const std::string code = converter.rounding == Rounding::truncate ? fmt::format("({} + ½)", fixed(outer, 0, style))
+                                                                    : fixed(outer, 0, style);
   const int decimals = std::clamp(static_cast<int>(std::ceil(-std::log10(step_v()))), 4, 9);
-  return {{"V", fmt::format("{} × {} ÷ {}", code, span_v_ < 1 ? with_prefix(span_v_, "V", 5, style) : with_unit(span_v_, 3, "V", style), fixed(divisor_, 0, style)), std::abs(volts) < 0.1 ? with_prefix(volts, "V", 6, style) : with_unit(volts, decimals, "V", style), volts,
+  return {{"V",
+           fmt::format("{} × {} ÷ {}", code,
+                       span_v_ < 1 ? with_prefix(span_v_, "V", 5, style) : with_unit(span_v_, 3, "V", style),
+                       fixed(divisor_, 0, style)),
+           std::abs(volts) < 0.1 ? with_prefix(volts, "V", 6, style) : with_unit(volts, decimals, "V", style), volts,
            converter.convention == CodeConvention::steps ? "2ⁿ steps" : "2ⁿ − 1: the top code is the reference"}};
 }
 
 // ---- reported number ----
 
 ReportLink::ReportLink(const Converter& converter)
-    : shift_(converter.reported_bits() - converter.bits), bits_(converter.bits), justification_(converter.justification) {}
+    : shift_(converter.reported_bits() - converter.bits),
+      bits_(converter.bits),
+      justification_(converter.justification) {}
 
 Result<double> ReportLink::forward(double inner) const { return forward_off(std::round(inner), {}); }
 
 Result<double> ReportLink::inverse(double outer) const {
   const double largest = std::exp2(bits_ + shift_) - 1;
-  if (!(outer >= 0 && outer <= largest)) return Problem{fmt::format("{:g} does not fit in {} bits", outer, bits_ + shift_), fmt::format("0 to {:.0f}", largest)};
+  if (!(outer >= 0 && outer <= largest))
+    return Problem{fmt::format("{:g} does not fit in {} bits", outer, bits_ + shift_),
+                   fmt::format("0 to {:.0f}", largest)};
   return std::floor(outer / std::exp2(shift_));
 }
 
 double ReportLink::forward_off(double inner, std::span<const double> /*deviations*/) const {
   if (justification_ == Justification::left) return inner * std::exp2(shift_);
-  // Scaled: the low bits are filled with the code's own top bits, so that the top code becomes the top of the wider range.
+  // Scaled: the low bits are filled with the code's own top bits, so that the top code becomes the top of the wider
+  // range.
   return std::floor(inner * (std::exp2(bits_ + shift_) - 1) / (std::exp2(bits_) - 1));
 }
 
 double ReportLink::inverse_continuous(double outer) const {
-  return justification_ == Justification::left ? outer / std::exp2(shift_) : outer * (std::exp2(bits_) - 1) / (std::exp2(bits_ + shift_) - 1);
+  return justification_ == Justification::left ? outer / std::exp2(shift_)
+                                               : outer * (std::exp2(bits_) - 1) / (std::exp2(bits_ + shift_) - 1);
 }
 
 std::vector<TraceLine> ReportLink::explain(double outer, const NumberStyle& style) const {
   const double code = std::floor(outer / std::exp2(shift_));
   return {{"code", fmt::format("{} >> {}", fixed(outer, 0, style), shift_), fixed(code, 0, style), code,
-           justification_ == Justification::left ? "left-justified: the low bits are not used" : fmt::format("{} bits reported as {}", bits_, bits_ + shift_)}};
+           justification_ == Justification::left ? "left-justified: the low bits are not used"
+                                                 : fmt::format("{} bits reported as {}", bits_, bits_ + shift_)}};
 }
 
 // ---- correction ----
@@ -316,7 +402,8 @@ double CorrectionLink::correction_at(double reading) const {
     return low[1] + ((*above)[1] - low[1]) * (reading - low[0]) / ((*above)[0] - low[0]);
   }
   double sum = 0;
-  for (auto c = correction_.coefficients.rbegin(); c != correction_.coefficients.rend(); ++c) sum = sum * (reading - correction_.origin) + *c;
+  for (auto c = correction_.coefficients.rbegin(); c != correction_.coefficients.rend(); ++c)
+    sum = sum * (reading - correction_.origin) + *c;
   return sum;
 }
 
@@ -332,7 +419,8 @@ Result<double> CorrectionLink::forward(double inner) const {
     reading -= miss / slope;
   }
   if (std::abs(reading + correction_at(reading) - inner) < 1e-9 * std::max(1.0, std::abs(inner))) return reading;
-  return Problem{"the correction has no single reading for this value", "a correction that is small against its readings"};
+  return Problem{"the correction has no single reading for this value",
+                 "a correction that is small against its readings"};
 }
 
 Result<double> CorrectionLink::inverse(double outer) const { return inverse_continuous(outer); }
@@ -353,9 +441,13 @@ double CorrectionLink::uncertainty_at(double reading) const {
 
 std::vector<Source> CorrectionLink::sources(double inner) const {
   constexpr double year_days = 365;
-  std::vector<Source> all{{"calibration", "", Distribution::normal, uncertainty_at(inner), unit_, false, correction_.dof > 0 ? correction_.dof : std::numeric_limits<double>::infinity()}};
-  if (correction_.drift_per_year > 0) all.push_back({"drift until the next calibration", "", Distribution::rectangular, correction_.drift_per_year * (due_days_ > 0 ? due_days_ : year_days) / year_days, unit_});
-  for (const Doubt& doubt : doubts_) all.push_back({doubt.name, "", Distribution::rectangular, doubt.half_width, unit_});
+  std::vector<Source> all{{"calibration", "", Distribution::normal, uncertainty_at(inner), unit_, false,
+                           correction_.dof > 0 ? correction_.dof : std::numeric_limits<double>::infinity()}};
+  if (correction_.drift_per_year > 0)
+    all.push_back({"drift until the next calibration", "", Distribution::rectangular,
+                   correction_.drift_per_year * (due_days_ > 0 ? due_days_ : year_days) / year_days, unit_});
+  for (const Doubt& doubt : doubts_)
+    all.push_back({doubt.name, "", Distribution::rectangular, doubt.half_width, unit_});
   return all;
 }
 
@@ -382,14 +474,17 @@ void CorrectionLink::inverse_continuous_block(std::span<double> values) const {
 
 std::vector<TraceLine> CorrectionLink::explain(double outer, const NumberStyle& style) const {
   const double value = inverse_continuous(outer);
-  return {{"t", fmt::format("{} + ({})", with_unit(outer, 3, unit_, style), with_unit(correction_at(outer), 3, unit_, style)), with_unit(value, 3, unit_, style), value,
-           correction_.note.empty() ? "the correction" : correction_.note}};
+  return {
+      {"t",
+       fmt::format("{} + ({})", with_unit(outer, 3, unit_, style), with_unit(correction_at(outer), 3, unit_, style)),
+       with_unit(value, 3, unit_, style), value, correction_.note.empty() ? "the correction" : correction_.note}};
 }
 
 std::vector<TraceLine> UnitLink::explain(double outer, const NumberStyle& style) const {
   const double shown = unit_.from_base(outer);
   const Unit& base = base_unit(unit_.dimension);
-  return {{"shown", with_unit(outer, 3, base.symbol, style), with_unit(shown, 3, unit_.symbol, style), shown, "in the unit that is shown"}};
+  return {{"shown", with_unit(outer, 3, base.symbol, style), with_unit(shown, 3, unit_.symbol, style), shown,
+           "in the unit that is shown"}};
 }
 
 }  // namespace fair_gauge

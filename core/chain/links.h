@@ -197,7 +197,8 @@ class CorrectionLink final : public Link {
  public:
   /// \param doubts    what else may be off at this place
   /// \param due_days  until the next calibration, for what drifts away meanwhile; 0 → a year
-  explicit CorrectionLink(Correction correction, std::string unit, std::vector<Doubt> doubts = {}, double due_days = 0) : correction_(std::move(correction)), unit_(std::move(unit)), doubts_(std::move(doubts)), due_days_(due_days) {}
+  explicit CorrectionLink(Correction correction, std::string unit, std::vector<Doubt> doubts = {}, double due_days = 0)
+      : correction_(std::move(correction)), unit_(std::move(unit)), doubts_(std::move(doubts)), due_days_(due_days) {}
   Result<double> forward(double inner) const override;
   Result<double> inverse(double outer) const override;
   std::vector<Source> sources(double inner) const override;

@@ -5,7 +5,8 @@
 namespace fair_gauge {
 
 std::span<const EnumName<NeedPlace>> enum_names(NeedPlace) {
-  static constexpr std::array table = {EnumName{NeedPlace::indoors, "indoors"}, EnumName{NeedPlace::humid, "humid"}, EnumName{NeedPlace::surface, "surface"}, EnumName{NeedPlace::liquid, "liquid"}};
+  static constexpr std::array table = {EnumName{NeedPlace::indoors, "indoors"}, EnumName{NeedPlace::humid, "humid"},
+                                       EnumName{NeedPlace::surface, "surface"}, EnumName{NeedPlace::liquid, "liquid"}};
   return table;
 }
 
@@ -15,7 +16,8 @@ std::span<const EnumName<NeedUse>> enum_names(NeedUse) {
 }
 
 std::optional<Problem> need_problem(const Need& need) {
-  if (dimension_of_quantity(need.quantity) == Dimension::number) return Problem{"\"" + need.quantity + "\" is no quantity", "temperature, humidity, pressure or illuminance"};
+  if (dimension_of_quantity(need.quantity) == Dimension::number)
+    return Problem{"\"" + need.quantity + "\" is no quantity", "temperature, humidity, pressure or illuminance"};
   if (!(need.from < need.to)) return Problem{"the range ends before it begins", "from below to"};
   if (!(need.allowed > 0)) return Problem{"an allowed error of nothing cannot be kept", "an error above zero"};
   if (!(need.period_s > 0)) return Problem{"a period of nothing cannot be kept", "a time above zero"};

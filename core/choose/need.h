@@ -8,12 +8,16 @@
 
 namespace fair_gauge {
 
-enum class NeedPlace { indoors,   ///< air that does not condense
-                       humid,     ///< air near saturation, now and then dripping
-                       surface,   ///< pressed onto something
-                       liquid };  ///< under water, in a block, in a drum
-enum class NeedUse { display,     ///< somebody looks at it
-                     control };   ///< something is switched by it
+enum class NeedPlace {
+  indoors,  ///< air that does not condense
+  humid,    ///< air near saturation, now and then dripping
+  surface,  ///< pressed onto something
+  liquid
+};  ///< under water, in a block, in a drum
+enum class NeedUse {
+  display,  ///< somebody looks at it
+  control
+};  ///< something is switched by it
 
 struct Need {
   std::string quantity = "temperature";

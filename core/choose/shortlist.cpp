@@ -19,7 +19,9 @@ constexpr double far_more_than_needed = 3;  // beyond a third of the allowed err
 std::string error_text(double value, const Unit& unit) {
   return with_unit(value, decimals_of_two_digits(value), difference_symbol(unit));
 }
-std::string value_text(double value, const Unit& unit) { return with_unit(value, std::abs(value) >= 100 ? 0 : 1, unit.symbol); }
+std::string value_text(double value, const Unit& unit) {
+  return with_unit(value, std::abs(value) >= 100 ? 0 : 1, unit.symbol);
+}
 
 // What a rule looks at.
 struct Case {
@@ -29,7 +31,9 @@ struct Case {
   const Unit& unit;
   Candidate& candidate;
 
-  void add(ReasonKind kind, std::string words, double points = 0) const { candidate.reasons.push_back({kind, std::move(words), points}); }
+  void add(ReasonKind kind, std::string words, double points = 0) const {
+    candidate.reasons.push_back({kind, std::move(words), points});
+  }
 };
 
 using Rule = void (*)(const Case&);
@@ -37,20 +41,28 @@ using Rule = void (*)(const Case&);
 // ---- before a chain is built ----
 
 void kind_fits(const Case& at) {
-  if (at.need.kind == PressureKind::none || at.quantity.kind.empty() || at.quantity.kind == enum_name(at.need.kind)) return;
-  at.add(ReasonKind::rules_out, fmt::format("it measures {} pressure, {} is wanted", at.quantity.kind, enum_name(at.need.kind)));
+  if (at.need.kind == PressureKind::none || at.quantity.kind.empty() || at.quantity.kind == enum_name(at.need.kind))
+    return;
+  at.add(ReasonKind::rules_out,
+         fmt::format("it measures {} pressure, {} is wanted", at.quantity.kind, enum_name(at.need.kind)));
 }
 
 void range_fits(const Case& at) {
-  if (at.need.from < at.quantity.minimum) at.add(ReasonKind::rules_out, fmt::format("its range begins at {}", value_text(at.quantity.minimum, at.unit)));
-  if (at.need.to > at.quantity.maximum) at.add(ReasonKind::rules_out, fmt::format("its range ends at {}", value_text(at.quantity.maximum, at.unit)));
+  if (at.need.from < at.quantity.minimum)
+    at.add(ReasonKind::rules_out, fmt::format("its range begins at {}", value_text(at.quantity.minimum, at.unit)));
+  if (at.need.to > at.quantity.maximum)
+    at.add(ReasonKind::rules_out, fmt::format("its range ends at {}", value_text(at.quantity.maximum, at.unit)));
 }
 
 void interface_is_free(const Case& at) {
   const auto& free = at.need.interfaces;
   if (free.empty() || std::ranges::find(free, at.part.interface) != free.end()) return;
-  at.add(ReasonKind::rules_out, fmt::format("no {} is free", at.part.interface == "i2c" ? "two-wire bus" : at.part.interface == "voltage" || at.part.interface == "ratiometric" || at.part.interface == "resistance" || at.part.interface == "current" ? "converter input"
-                                                                                                                                                                                                                                                       : at.part.interface + " line"));
+  at.add(ReasonKind::rules_out,
+         fmt::format("no {} is free", at.part.interface == "i2c" ? "two-wire bus"
+                                      : at.part.interface == "voltage" || at.part.interface == "ratiometric" ||
+                                              at.part.interface == "resistance" || at.part.interface == "current"
+                                          ? "converter input"
+                                          : at.part.interface + " line"));
 }
 
 void is_at_hand(const Case& at) {
@@ -58,14 +70,23 @@ void is_at_hand(const Case& at) {
 }
 
 void bears_its_place(const Case& at) {
-  const bool dry_only = at.part.medium.find("dry") != std::string::npos || at.part.medium.find("no condensation") != std::string::npos;
-  const bool sleeve = at.part.medium.find("wet places") != std::string::npos || at.part.medium.find("sheath") != std::string::npos;
-  if (at.need.place == NeedPlace::liquid && (at.part.senses == "air" || at.part.senses == "board" || at.part.senses == "chip" || (at.part.senses == "contact" && !sleeve)))
+  const bool dry_only =
+      at.part.medium.find("dry") != std::string::npos || at.part.medium.find("no condensation") != std::string::npos;
+  const bool sleeve =
+      at.part.medium.find("wet places") != std::string::npos || at.part.medium.find("sheath") != std::string::npos;
+  if (at.need.place == NeedPlace::liquid && (at.part.senses == "air" || at.part.senses == "board" ||
+                                             at.part.senses == "chip" || (at.part.senses == "contact" && !sleeve)))
     at.add(ReasonKind::rules_out, "it does not bear being wet");
-  if (at.need.place == NeedPlace::humid && dry_only && !sleeve) at.add(ReasonKind::costs, "it is made for dry air: a membrane or a varnish has to protect it", 15);
-  if (at.need.place == NeedPlace::surface && (at.part.senses == "air" || at.part.senses == "board")) at.add(ReasonKind::costs, "it takes the air's temperature, not that of a surface", 25);
+  if (at.need.place == NeedPlace::humid && dry_only && !sleeve)
+    at.add(ReasonKind::costs, "it is made for dry air: a membrane or a varnish has to protect it", 15);
+  if (at.need.place == NeedPlace::surface && (at.part.senses == "air" || at.part.senses == "board"))
+    at.add(ReasonKind::costs, "it takes the air's temperature, not that of a surface", 25);
   if (at.need.quantity == "temperature" && (at.need.place == NeedPlace::indoors || at.need.place == NeedPlace::humid)) {
-    if (at.part.senses == "chip") at.add(ReasonKind::costs, "it reads its own chip, which is warmer than the air: for ambient only with a trim done cold, and then with care", 60);
+    if (at.part.senses == "chip")
+      at.add(ReasonKind::costs,
+             "it reads its own chip, which is warmer than the air: for ambient only with a trim done cold, and then "
+             "with care",
+             60);
     if (at.part.senses == "board") at.add(ReasonKind::costs, "it also feels the board it sits on", 5);
   }
 }
@@ -73,26 +94,40 @@ void bears_its_place(const Case& at) {
 void is_quick_enough(const Case& at) {
   const double fastest = std::max(at.part.period_s, at.part.conversion_s);
   at.candidate.fastest_s = fastest;
-  if (fastest > at.need.period_s * 1.0001) at.add(ReasonKind::rules_out, fmt::format("it answers every {}, every {} is wanted", with_prefix(fastest, "s", 3), with_prefix(at.need.period_s, "s", 3)));
-  if (at.need.use == NeedUse::control && at.part.response_s > 10 * at.need.period_s && at.part.response_s > 20) at.add(ReasonKind::costs, fmt::format("it follows slowly, {} to two thirds of a change: a control loop will swing", with_prefix(at.part.response_s, "s", 3)), 10);
+  if (fastest > at.need.period_s * 1.0001)
+    at.add(ReasonKind::rules_out, fmt::format("it answers every {}, every {} is wanted", with_prefix(fastest, "s", 3),
+                                              with_prefix(at.need.period_s, "s", 3)));
+  if (at.need.use == NeedUse::control && at.part.response_s > 10 * at.need.period_s && at.part.response_s > 20)
+    at.add(ReasonKind::costs,
+           fmt::format("it follows slowly, {} to two thirds of a change: a control loop will swing",
+                       with_prefix(at.part.response_s, "s", 3)),
+           10);
 }
 
 void bears_its_cable(const Case& at) {
   if (at.part.interface == "i2c" && at.need.cable_m > 5)
-    at.add(ReasonKind::costs, fmt::format("two-wire over {:g} m is slow and frail: a bus of the board, not of the house", at.need.cable_m), 40);
+    at.add(ReasonKind::costs,
+           fmt::format("two-wire over {:g} m is slow and frail: a bus of the board, not of the house", at.need.cable_m),
+           40);
   else if (at.part.interface == "i2c" && at.need.cable_m > 1.5)
-    at.add(ReasonKind::costs, fmt::format("two-wire over {:g} m wants strong pull-ups and 100 kHz", at.need.cable_m), 10);
-  if ((at.part.interface == "spi" || at.part.interface == "serial-bridge") && at.need.cable_m > 1) at.add(ReasonKind::costs, fmt::format("its fast edges do not like {:g} m of cable", at.need.cable_m), 20);
-  if ((at.part.interface == "resistance" || at.part.interface == "voltage") && at.need.cable_m > 3) at.add(ReasonKind::costs, "a long lead picks up hum and adds its own resistance: twist it, filter at the pin", 8);
+    at.add(ReasonKind::costs, fmt::format("two-wire over {:g} m wants strong pull-ups and 100 kHz", at.need.cable_m),
+           10);
+  if ((at.part.interface == "spi" || at.part.interface == "serial-bridge") && at.need.cable_m > 1)
+    at.add(ReasonKind::costs, fmt::format("its fast edges do not like {:g} m of cable", at.need.cable_m), 20);
+  if ((at.part.interface == "resistance" || at.part.interface == "voltage") && at.need.cable_m > 3)
+    at.add(ReasonKind::costs, "a long lead picks up hum and adds its own resistance: twist it, filter at the pin", 8);
 }
 
-constexpr Rule early_rules[] = {kind_fits, range_fits, interface_is_free, is_at_hand, bears_its_place, is_quick_enough, bears_its_cable};
+constexpr Rule early_rules[] = {kind_fits,       range_fits,      interface_is_free, is_at_hand,
+                                bears_its_place, is_quick_enough, bears_its_cable};
 
 // ---- with the figures of the trial chain ----
 
 void error_is_allowed(const Case& at) {
   const double used = at.candidate.used(at.need.allowed);
-  if (used <= 1) return at.add(ReasonKind::good, fmt::format("uses {:.0f} % of ±{}", used * 100, error_text(at.need.allowed, at.unit)));
+  if (used <= 1)
+    return at.add(ReasonKind::good,
+                  fmt::format("uses {:.0f} % of ±{}", used * 100, error_text(at.need.allowed, at.unit)));
   // Where it is too much: a part of the range, or all of it.
   const auto over = [&](const ErrorAt& error) { return error.expanded > at.need.allowed; };
   const auto first = std::ranges::find_if(at.candidate.errors, over);
@@ -108,17 +143,32 @@ void error_is_allowed(const Case& at) {
 }
 
 void resolution_is_enough(const Case& at) {
-  if (at.need.resolution > 0 && at.candidate.step > at.need.resolution * 1.0001) at.add(ReasonKind::costs, fmt::format("its steps are {}, {} are wanted", error_text(at.candidate.step, at.unit), error_text(at.need.resolution, at.unit)), 30 * std::min(3.0, at.candidate.step / at.need.resolution));
-  if (at.candidate.step > 0 && at.candidate.worst > 20 * at.candidate.step) at.add(ReasonKind::good, fmt::format("steps of {} are fine, not exact: it is good to ±{}", error_text(at.candidate.step, at.unit), error_text(at.candidate.worst, at.unit)));
+  if (at.need.resolution > 0 && at.candidate.step > at.need.resolution * 1.0001)
+    at.add(ReasonKind::costs,
+           fmt::format("its steps are {}, {} are wanted", error_text(at.candidate.step, at.unit),
+                       error_text(at.need.resolution, at.unit)),
+           30 * std::min(3.0, at.candidate.step / at.need.resolution));
+  if (at.candidate.step > 0 && at.candidate.worst > 20 * at.candidate.step)
+    at.add(ReasonKind::good,
+           fmt::format("steps of {} are fine, not exact: it is good to ±{}", error_text(at.candidate.step, at.unit),
+                       error_text(at.candidate.worst, at.unit)));
 }
 
 void span_is_used(const Case& at) {
   if (at.part.is_digital() || at.candidate.span_used <= 0 || at.candidate.span_used > 0.25) return;
-  at.add(ReasonKind::costs, fmt::format("uses {:.0f} % of the converter's span: a lower reference or an amplifier would help", at.candidate.span_used * 100), 4);
+  at.add(ReasonKind::costs,
+         fmt::format("uses {:.0f} % of the converter's span: a lower reference or an amplifier would help",
+                     at.candidate.span_used * 100),
+         4);
 }
 
 void effort_is_small(const Case& at) {
-  for (const std::string& effort : at.candidate.trial.effort) at.add(ReasonKind::costs, "needs " + effort, effort.find("multiplexer") != std::string::npos || effort.find("amplifier") != std::string::npos || effort.find("bridge") != std::string::npos ? 15 : 3);
+  for (const std::string& effort : at.candidate.trial.effort)
+    at.add(ReasonKind::costs, "needs " + effort,
+           effort.find("multiplexer") != std::string::npos || effort.find("amplifier") != std::string::npos ||
+                   effort.find("bridge") != std::string::npos
+               ? 15
+               : 3);
 }
 
 void is_owned(const Case& at) {
@@ -136,7 +186,9 @@ std::optional<Problem> work_out(const Case& at, const Catalogue& catalogue) {
   for (int i = 0; i < places; ++i) {
     const double value = at.need.from + (at.need.to - at.need.from) * i / (places - 1);
     const auto budget = error_budget(*chain, value);
-    if (!budget) return Problem{fmt::format("at {}: {}", value_text(value, at.unit), budget.problem().wrong), budget.problem().expected};
+    if (!budget)
+      return Problem{fmt::format("at {}: {}", value_text(value, at.unit), budget.problem().wrong),
+                     budget.problem().expected};
     candidate.errors.push_back({value, budget->expanded + std::abs(budget->known_bias), budget->step});
   }
   for (const ErrorAt& error : candidate.errors) {
@@ -149,13 +201,16 @@ std::optional<Problem> work_out(const Case& at, const Catalogue& catalogue) {
   std::ranges::sort(sorted);
   candidate.typical = sorted[sorted.size() / 2];
   const auto low = raw_for(*chain, at.need.from), high = raw_for(*chain, at.need.to);
-  if (low && high && !at.part.is_digital()) candidate.span_used = std::abs(*high - *low) / (chain->converter->largest_code() - chain->converter->lowest_code());
+  if (low && high && !at.part.is_digital())
+    candidate.span_used = std::abs(*high - *low) / (chain->converter->largest_code() - chain->converter->lowest_code());
   return std::nullopt;
 }
 
-Candidate judge(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part, const PartQuantity& quantity) {
+Candidate judge(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part,
+                const PartQuantity& quantity) {
   Candidate candidate{.part = &part};
-  if (const auto own = std::ranges::find(bench.own_parts, part.id, &OwnPart::part); own != bench.own_parts.end()) candidate.price = own->price, candidate.in_drawer = own->in_drawer;
+  if (const auto own = std::ranges::find(bench.own_parts, part.id, &OwnPart::part); own != bench.own_parts.end())
+    candidate.price = own->price, candidate.in_drawer = own->in_drawer;
   const Case at{need, part, quantity, base_unit(dimension_of_quantity(need.quantity)), candidate};
   for (const Rule rule : early_rules) rule(at);
   if (!candidate.ruled_out()) {
@@ -173,7 +228,9 @@ Candidate judge(const Bench& bench, const Catalogue& catalogue, const Need& need
   const double used = candidate.used(need.allowed);
   candidate.points += 100 * std::max(1 / far_more_than_needed, used) + (used > 1 ? 200 * (used - 1) + 100 : 0);
   for (const Reason& reason : candidate.reasons) candidate.points += reason.points;
-  std::ranges::stable_sort(candidate.reasons, [](const Reason& a, const Reason& b) { return a.kind > b.kind || (a.kind == b.kind && a.points > b.points); });
+  std::ranges::stable_sort(candidate.reasons, [](const Reason& a, const Reason& b) {
+    return a.kind > b.kind || (a.kind == b.kind && a.points > b.points);
+  });
   return candidate;
 }
 
@@ -190,7 +247,9 @@ std::vector<Candidate> shortlist(const Bench& bench, const Catalogue& catalogue,
     // A formula for anything, without an accuracy of its own, is no part that can be bought.
     if (quantity && !quantity->accuracy.empty()) candidates.push_back(judge(bench, catalogue, need, part, *quantity));
   }
-  std::ranges::stable_sort(candidates, [](const Candidate& a, const Candidate& b) { return a.ruled_out() != b.ruled_out() ? b.ruled_out() : a.points < b.points; });
+  std::ranges::stable_sort(candidates, [](const Candidate& a, const Candidate& b) {
+    return a.ruled_out() != b.ruled_out() ? b.ruled_out() : a.points < b.points;
+  });
   return candidates;
 }
 
@@ -202,16 +261,24 @@ std::string trade_in_words(const Candidate& one, const Candidate& other, const N
     if (ratio < 0.67) for_it.push_back(fmt::format("{:.0f} % of the price", ratio * 100));
     if (ratio > 1.5) against.push_back(fmt::format("{:.1f} times the price", ratio));
   }
-  if (one.worst < 0.67 * other.worst) for_it.push_back(fmt::format("good to ±{} instead of ±{}", error_text(one.worst, unit), error_text(other.worst, unit)));
+  if (one.worst < 0.67 * other.worst)
+    for_it.push_back(
+        fmt::format("good to ±{} instead of ±{}", error_text(one.worst, unit), error_text(other.worst, unit)));
   if (one.worst > 1.5 * other.worst || one.used(need.allowed) > 1) {
-    const auto costs = std::ranges::find_if(one.reasons, [](const Reason& reason) { return reason.words.starts_with("eats"); });
-    against.push_back(costs != one.reasons.end() ? costs->words : fmt::format("only good to ±{}, the other to ±{}", error_text(one.worst, unit), error_text(other.worst, unit)));
+    const auto costs =
+        std::ranges::find_if(one.reasons, [](const Reason& reason) { return reason.words.starts_with("eats"); });
+    against.push_back(costs != one.reasons.end()
+                          ? costs->words
+                          : fmt::format("only good to ±{}, the other to ±{}", error_text(one.worst, unit),
+                                        error_text(other.worst, unit)));
   }
-  if (one.step > 0 && one.step < 0.4 * other.step) for_it.push_back(fmt::format("finer steps of {}", error_text(one.step, unit)));
+  if (one.step > 0 && one.step < 0.4 * other.step)
+    for_it.push_back(fmt::format("finer steps of {}", error_text(one.step, unit)));
   if (one.trial.effort.empty() && !other.trial.effort.empty()) for_it.push_back("nothing besides it to wire");
   for (const std::string& effort : one.trial.effort)
     if (std::ranges::find(other.trial.effort, effort) == other.trial.effort.end()) against.push_back("needs " + effort);
-  if (one.fastest_s > 5 * std::max(other.fastest_s, 0.01)) against.push_back(fmt::format("answers only every {}", with_prefix(one.fastest_s, "s", 3)));
+  if (one.fastest_s > 5 * std::max(other.fastest_s, 0.01))
+    against.push_back(fmt::format("answers only every {}", with_prefix(one.fastest_s, "s", 3)));
   if (one.in_drawer > 0 && other.in_drawer == 0) for_it.push_back("in the drawer already");
   std::string words;
   for (const std::string& each : for_it) words += (words.empty() ? "" : ", ") + each;

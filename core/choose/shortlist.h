@@ -1,4 +1,5 @@
-// The catalogue ranked for one need, each part with this need's own figures and a plain sentence for every point it loses.
+// The catalogue ranked for one need, each part with this need's own figures and a plain sentence for every point it
+// loses.
 #pragma once
 
 #include <string>
@@ -10,9 +11,10 @@
 
 namespace fair_gauge {
 
-enum class ReasonKind { good,      ///< speaks for it
-                        costs,     ///< speaks against it
-                        rules_out  ///< it cannot be used so
+enum class ReasonKind {
+  good,      ///< speaks for it
+  costs,     ///< speaks against it
+  rules_out  ///< it cannot be used so
 };
 
 struct Reason {

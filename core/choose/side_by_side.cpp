@@ -8,7 +8,9 @@
 
 namespace fair_gauge {
 
-SideBySide run_side_by_side(const Catalogue& catalogue, const Need& need, const std::vector<const Candidate*>& candidates, double hours, int samples, std::uint64_t seed) {
+SideBySide run_side_by_side(const Catalogue& catalogue, const Need& need,
+                            const std::vector<const Candidate*>& candidates, double hours, int samples,
+                            std::uint64_t seed) {
   SideBySide run;
   const double middle = (need.from + need.to) / 2, swing = (need.to - need.from) / 4;
   for (int i = 0; i < samples; ++i) {
@@ -27,11 +29,13 @@ SideBySide run_side_by_side(const Catalogue& catalogue, const Need& need, const 
       double off = 0;
       if (const auto budget = error_budget(*chain, middle))
         for (const Contribution& line : budget->lines)
-          if (line.name.find("noise") == std::string::npos && line.name.find("quantisation") == std::string::npos) off += line.standard * normal(chance);
+          if (line.name.find("noise") == std::string::npos && line.name.find("quantisation") == std::string::npos)
+            off += line.standard * normal(chance);
       const Chain reader = *chain;
       SimulatedDevice device(std::move(*chain), seed + c);
       for (std::size_t i = 0; i < row.size(); ++i)
-        if (const auto reading = read_raw(reader, static_cast<double>(device.answer(run.truth[i])))) row[i] = *reading + off;
+        if (const auto reading = read_raw(reader, static_cast<double>(device.answer(run.truth[i]))))
+          row[i] = *reading + off;
     }
     run.readings.push_back(std::move(row));
   }

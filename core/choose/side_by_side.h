@@ -18,6 +18,8 @@ struct SideBySide {
 /// \param hours       of the simulated shed
 /// \param samples     2…10 000
 /// \returns the same for the same seed
-SideBySide run_side_by_side(const Catalogue& catalogue, const Need& need, const std::vector<const Candidate*>& candidates, double hours, int samples, std::uint64_t seed);
+SideBySide run_side_by_side(const Catalogue& catalogue, const Need& need,
+                            const std::vector<const Candidate*>& candidates, double hours, int samples,
+                            std::uint64_t seed);
 
 }  // namespace fair_gauge

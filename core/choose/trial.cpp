@@ -18,14 +18,24 @@ constexpr double used_share = 0.85;  // of a converter's span at the far end of 
 
 class Builder {
  public:
-  Builder(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part, const std::string& id) : catalogue_(catalogue), need_(need), part_(part), trial_{.bench = bench, .channel = id} { device_.id = id + "_part"; }
+  Builder(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part, const std::string& id)
+      : catalogue_(catalogue), need_(need), part_(part), trial_{.bench = bench, .channel = id} {
+    device_.id = id + "_part";
+  }
 
   Result<Trial> build() {
     device_.part = part_.id;
     if (const auto problem = choose_rail()) return *problem;
     if (const auto problem = part_.is_digital() ? connect_digital() : connect_analog()) return *problem;
     trial_.bench.devices.push_back(device_);
-    Channel channel{.id = trial_.channel, .name = part_.name, .device = device_.id, .quantity = need_.quantity, .kind = need_.kind, .wanted = {need_.from, need_.to}, .tolerance = need_.allowed, .period_s = need_.period_s};
+    Channel channel{.id = trial_.channel,
+                    .name = part_.name,
+                    .device = device_.id,
+                    .quantity = need_.quantity,
+                    .kind = need_.kind,
+                    .wanted = {need_.from, need_.to},
+                    .tolerance = need_.allowed,
+                    .period_s = need_.period_s};
     channel.unit = base_unit(dimension_of_quantity(need_.quantity)).ucum;
     if (const PartQuantity* quantity = part_.measures(need_.quantity); quantity && channel.kind == PressureKind::none)
       for (const auto& [kind, name] : enum_names(PressureKind{}))
@@ -35,7 +45,9 @@ class Builder {
   }
 
  private:
-  std::string supply_words() const { return fmt::format("{:g} to {:g} V", part_.supply.minimum_v, part_.supply.maximum_v); }
+  std::string supply_words() const {
+    return fmt::format("{:g} to {:g} V", part_.supply.minimum_v, part_.supply.maximum_v);
+  }
 
   bool feeds(const Rail& rail) const {
     const double volts = rail.voltage.best_v();
@@ -53,7 +65,10 @@ class Builder {
       return std::nullopt;
     }
     const auto other = std::ranges::find_if(rails, [this](const Rail& rail) { return feeds(rail); });
-    if (other == rails.end()) return Problem{fmt::format("needs a supply of {}, the bench has {:.3g} V", supply_words(), wanted->voltage.best_v()), "another rail"};
+    if (other == rails.end())
+      return Problem{
+          fmt::format("needs a supply of {}, the bench has {:.3g} V", supply_words(), wanted->voltage.best_v()),
+          "another rail"};
     rail_ = other->id;
     trial_.effort.push_back(fmt::format("fed by {}", other->name.empty() ? other->id : other->name));
     return std::nullopt;
@@ -61,8 +76,9 @@ class Builder {
 
   std::optional<Problem> connect_digital() {
     device_.rail = rail_;
-    const BusKind kind = part_.interface == "one-wire" ? BusKind::one_wire : part_.interface == "single-wire" ? BusKind::single_wire
-                                                                                                              : BusKind::two_wire;
+    const BusKind kind = part_.interface == "one-wire"      ? BusKind::one_wire
+                         : part_.interface == "single-wire" ? BusKind::single_wire
+                                                            : BusKind::two_wire;
     if (part_.interface == "single-wire") trial_.effort.push_back("a data line of its own with a pull-up");
     if (part_.interface == "spi") trial_.effort.push_back("three pins and one to select it");
     if (part_.interface != "i2c" && part_.interface != "one-wire") return std::nullopt;
@@ -70,21 +86,27 @@ class Builder {
     for (const Bus& each : trial_.bench.buses)
       if (each.kind == kind && !bus) bus = &each;
     if (!bus) {
-      trial_.effort.push_back(kind == BusKind::one_wire ? "a one-wire line with a pull-up" : "a two-wire bus with pull-ups");
+      trial_.effort.push_back(kind == BusKind::one_wire ? "a one-wire line with a pull-up"
+                                                        : "a two-wire bus with pull-ups");
       return std::nullopt;
     }
     device_.bus = bus->id;
     if (part_.addresses.empty()) return std::nullopt;
     for (const PartAddress& address : part_.addresses) {
-      const bool taken = address.address == bus->multiplexer_address || std::ranges::any_of(trial_.bench.devices, [&](const Device& other) { return other.bus == bus->id && other.branch == 0 && other.address == address.address; });
+      const bool taken = address.address == bus->multiplexer_address ||
+                         std::ranges::any_of(trial_.bench.devices, [&](const Device& other) {
+                           return other.bus == bus->id && other.branch == 0 && other.address == address.address;
+                         });
       if (taken) continue;
       device_.address = address.address;
-      if (address.address != part_.addresses.front().address) trial_.effort.push_back(fmt::format("address {} ({})", address_text(address.address), address.pins));
+      if (address.address != part_.addresses.front().address)
+        trial_.effort.push_back(fmt::format("address {} ({})", address_text(address.address), address.pins));
       return std::nullopt;
     }
     device_.address = part_.addresses.front().address;
     device_.branch = 1;
-    trial_.effort.push_back(fmt::format("a multiplexer: every address it can have is taken on {}", bus->name.empty() ? bus->id : bus->name));
+    trial_.effort.push_back(fmt::format("a multiplexer: every address it can have is taken on {}",
+                                        bus->name.empty() ? bus->id : bus->name));
     return std::nullopt;
   }
 
@@ -102,7 +124,8 @@ class Builder {
     const bool bridge = part_.interface == "bridge";
     if (const auto problem = choose_converter(bridge)) return *problem;
     const double at_from = law->output(need_.from), at_to = law->output(need_.to);
-    if (!std::isfinite(at_from) || !std::isfinite(at_to)) return Problem{"its formula gives nothing at an end of the range", "a range within its own"};
+    if (!std::isfinite(at_from) || !std::isfinite(at_to))
+      return Problem{"its formula gives nothing at an end of the range", "a range within its own"};
     low_ = std::min(at_from, at_to);
     high_ = std::max(at_from, at_to);
     switch (law->output_dimension) {
@@ -151,7 +174,13 @@ class Builder {
   std::optional<Problem> add_divider(const TransferLaw& law) {
     if (!(low_ > 0)) return Problem{"its resistance falls to nothing in this range", "a narrower range"};
     const Rail& rail = *find_by_id(trial_.bench.rails, rail_);
-    DividerWish wish{.law = law, .range = *part_.measures(need_.quantity), .from = need_.from, .to = need_.to, .supply_v = rail.voltage.best_v(), .bits = std::min(bits_, 24), .kelvin_per_watt = part_.kelvin_per_watt};
+    DividerWish wish{.law = law,
+                     .range = *part_.measures(need_.quantity),
+                     .from = need_.from,
+                     .to = need_.to,
+                     .supply_v = rail.voltage.best_v(),
+                     .bits = std::min(bits_, 24),
+                     .kelvin_per_watt = part_.kelvin_per_watt};
     wish.resistors.drawer_ohm = trial_.bench.drawer_ohm;
     const auto size = size_sensor_divider(wish);
     FrontEnd& front_end = device_.front_end;
@@ -183,13 +212,17 @@ class Builder {
     front_end.offset_error_v = 1e-5 * front_end.gain;
     front_end.lowest_v = 0;
     front_end.highest_v = span_v_;
-    trial_.effort.push_back(fmt::format("an amplifier of {:g} times and a thermometer at the cold junction", front_end.gain));
+    trial_.effort.push_back(
+        fmt::format("an amplifier of {:g} times and a thermometer at the cold junction", front_end.gain));
     return std::nullopt;
   }
 
   // A voltage above the span is divided down; one below ground is for no single supply.
   std::optional<Problem> fit_voltage() {
-    if (low_ < -1e-3) return Problem{fmt::format("its output goes {:.3g} V below ground at the cold end: a single supply cannot read that", -low_), "an offset, or a supply of both signs"};
+    if (low_ < -1e-3)
+      return Problem{
+          fmt::format("its output goes {:.3g} V below ground at the cold end: a single supply cannot read that", -low_),
+          "an offset, or a supply of both signs"};
     if (high_ <= span_v_) return std::nullopt;
     constexpr double bottom = 10e3;
     device_.front_end.kind = FrontEndKind::level_divider;
@@ -216,10 +249,15 @@ class Builder {
 
 }  // namespace
 
-Result<Trial> try_part(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part, const std::string& id) { return Builder(bench, catalogue, need, part, id).build(); }
+Result<Trial> try_part(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part,
+                       const std::string& id) {
+  return Builder(bench, catalogue, need, part, id).build();
+}
 
 std::string free_id(const Bench& bench, const std::string& wish) {
-  const auto taken = [&](const std::string& id) { return find_by_id(bench.channels, id) || find_by_id(bench.devices, id + "_part"); };
+  const auto taken = [&](const std::string& id) {
+    return find_by_id(bench.channels, id) || find_by_id(bench.devices, id + "_part");
+  };
   if (!taken(wish)) return wish;
   for (int number = 2;; ++number)
     if (const std::string id = fmt::format("{}_{}", wish, number); !taken(id)) return id;

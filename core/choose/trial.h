@@ -18,7 +18,8 @@ struct Trial {
 
 /// \param id  of the new channel and device; taken as it is, so it must be free on the bench
 /// \returns the bench with the part, its front end, its bus and address; or why the part does not fit this bench
-Result<Trial> try_part(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part, const std::string& id);
+Result<Trial> try_part(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part,
+                       const std::string& id);
 
 /// An id like `wish` that no channel or device of the bench has.
 std::string free_id(const Bench& bench, const std::string& wish);

@@ -32,11 +32,14 @@ Result<FieldPlace> FieldPlace::read(const std::string& text, FieldSign sign) {
   std::istringstream words(text);
   for (std::string word; words >> word;) {
     const auto run = read_run(word);
-    if (!run) return Problem{fmt::format("\"{}\" of the bits \"{}\" is not understood", word, text), "bytes such as 1 0, or bits of them such as 3[7:4]"};
+    if (!run)
+      return Problem{fmt::format("\"{}\" of the bits \"{}\" is not understood", word, text),
+                     "bytes such as 1 0, or bits of them such as 3[7:4]"};
     place.runs_.push_back(*run);
     place.bits_ += run->high - run->low + 1;
   }
-  if (place.runs_.empty() || place.bits_ > 48) return Problem{fmt::format("the bits \"{}\" are none, or more than 48", text), "bytes such as 1 0"};
+  if (place.runs_.empty() || place.bits_ > 48)
+    return Problem{fmt::format("the bits \"{}\" are none, or more than 48", text), "bytes such as 1 0"};
   return place;
 }
 
@@ -56,7 +59,8 @@ std::optional<std::int64_t> FieldPlace::value(std::span<const std::uint8_t> bloc
 }
 
 void FieldPlace::put(std::span<std::uint8_t> block, std::int64_t value) const {
-  std::int64_t number = sign_ == FieldSign::magnitude && value < 0 ? -value | std::int64_t{1} << (bits_ - 1) : value & mask(bits_);
+  std::int64_t number =
+      sign_ == FieldSign::magnitude && value < 0 ? -value | std::int64_t{1} << (bits_ - 1) : value & mask(bits_);
   const int size = static_cast<int>(block.size());
   for (auto run = runs_.rbegin(); run != runs_.rend(); ++run) {
     const int at = run->byte < 0 ? size + run->byte : run->byte;

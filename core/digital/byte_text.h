@@ -13,13 +13,15 @@
 
 namespace fair_gauge {
 
-enum class ByteShape { hexadecimal,   ///< 1A2B, 0x1A 0x2B, 1A:2B
-                       mixed,         ///< {0x1A, 43}: hexadecimal only where it says so
-                       decimal,       ///< 26, 43
-                       binary,        ///< 00011010 00101011, 0b…
-                       text_escapes,  ///< b'\x1a+'
-                       dump,          ///< rows that begin with their address
-                       log };         ///< lines with readings such as name:x1A2B; the last one counts
+enum class ByteShape {
+  hexadecimal,   ///< 1A2B, 0x1A 0x2B, 1A:2B
+  mixed,         ///< {0x1A, 43}: hexadecimal only where it says so
+  decimal,       ///< 26, 43
+  binary,        ///< 00011010 00101011, 0b…
+  text_escapes,  ///< b'\x1a+'
+  dump,          ///< rows that begin with their address
+  log
+};  ///< lines with readings such as name:x1A2B; the last one counts
 
 std::span<const EnumName<ByteShape>> enum_names(ByteShape);
 

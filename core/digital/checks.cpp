@@ -9,7 +9,10 @@ namespace {
 using Bytes = std::span<const std::uint8_t>;
 using Writable = std::span<std::uint8_t>;
 
-Bytes covered(Bytes block, const ByteCheck& check) { return block.subspan(static_cast<std::size_t>(check.from), static_cast<std::size_t>(check.to) - static_cast<std::size_t>(check.from) + 1); }
+Bytes covered(Bytes block, const ByteCheck& check) {
+  return block.subspan(static_cast<std::size_t>(check.from),
+                       static_cast<std::size_t>(check.to) - static_cast<std::size_t>(check.from) + 1);
+}
 std::size_t place(const ByteCheck& check) { return static_cast<std::size_t>(check.at); }
 
 template <std::uint8_t (*work_out)(Bytes)>
@@ -28,7 +31,9 @@ std::uint8_t sum8(Bytes bytes) {
   return static_cast<std::uint8_t>(sum);
 }
 
-bool crc16_holds(Bytes block, const ByteCheck& check) { return crc16(covered(block, check)) == (block[place(check)] | block[place(check) + 1] << 8); }
+bool crc16_holds(Bytes block, const ByteCheck& check) {
+  return crc16(covered(block, check)) == (block[place(check)] | block[place(check) + 1] << 8);
+}
 void write_crc16(Writable block, const ByteCheck& check) {
   const std::uint16_t crc = crc16(covered(block, check));
   block[place(check)] = static_cast<std::uint8_t>(crc);
@@ -63,12 +68,15 @@ bool not_all(Bytes block, const ByteCheck& check) {
 constexpr std::array kinds = {
     CheckKind{"crc8-ff", "checksum", "the CRC does not fit the bytes", byte_holds<crc8_ff>, write_byte<crc8_ff>},
     CheckKind{"crc8-00", "checksum", "the CRC does not fit the bytes", byte_holds<crc8_00>, write_byte<crc8_00>},
-    CheckKind{"crc8-onewire", "checksum", "the CRC does not fit the bytes", byte_holds<crc8_one_wire>, write_byte<crc8_one_wire>},
+    CheckKind{"crc8-onewire", "checksum", "the CRC does not fit the bytes", byte_holds<crc8_one_wire>,
+              write_byte<crc8_one_wire>},
     CheckKind{"sum8", "checksum", "the sum does not fit the bytes", byte_holds<sum8>, write_byte<sum8>},
     CheckKind{"crc16-a001", "checksum", "the CRC does not fit the bytes", crc16_holds, write_crc16},
     CheckKind{"crc4-prom", "checksum", "the trimming memory's CRC does not fit its words", crc4_holds, write_crc4},
-    CheckKind{"not-all-ones", "no-response", "every bit is one: nothing answered, the line was only pulled up", not_all<0xFF>, nullptr},
-    CheckKind{"not-all-zeros", "no-response", "every bit is zero: the line is held low, or nothing was read", not_all<0x00>, nullptr},
+    CheckKind{"not-all-ones", "no-response", "every bit is one: nothing answered, the line was only pulled up",
+              not_all<0xFF>, nullptr},
+    CheckKind{"not-all-zeros", "no-response", "every bit is zero: the line is held low, or nothing was read",
+              not_all<0x00>, nullptr},
 };
 
 }  // namespace

@@ -15,7 +15,8 @@ struct CheckKind {
   std::string_view fault;  ///< its code if it does not hold
   std::string_view says;
   bool (*holds)(std::span<const std::uint8_t> block, const ByteCheck& check);
-  void (*write)(std::span<std::uint8_t> block, const ByteCheck& check);  ///< makes it hold; null if nothing is to be written
+  void (*write)(std::span<std::uint8_t> block,
+                const ByteCheck& check);  ///< makes it hold; null if nothing is to be written
 };
 
 /// The kind of that name, or null.

@@ -35,7 +35,8 @@ formulas::bmx280::Trimming bmx280_trimming(std::span<const double> f) {
   formulas::bmx280::Trimming c;
   c.dig_T1 = as<std::uint16_t>(f[0]), c.dig_T2 = as<std::int16_t>(f[1]), c.dig_T3 = as<std::int16_t>(f[2]);
   c.dig_P1 = as<std::uint16_t>(f[3]);
-  std::array<std::int16_t*, 8> p = {&c.dig_P2, &c.dig_P3, &c.dig_P4, &c.dig_P5, &c.dig_P6, &c.dig_P7, &c.dig_P8, &c.dig_P9};
+  std::array<std::int16_t*, 8> p = {&c.dig_P2, &c.dig_P3, &c.dig_P4, &c.dig_P5,
+                                    &c.dig_P6, &c.dig_P7, &c.dig_P8, &c.dig_P9};
   for (std::size_t i = 0; i < p.size(); ++i) *p[i] = as<std::int16_t>(f[4 + i]);
   if (f.size() < 20) return c;
   c.dig_H1 = as<std::uint8_t>(f[14]), c.dig_H2 = as<std::int16_t>(f[15]), c.dig_H3 = as<std::uint8_t>(f[16]);
@@ -67,7 +68,10 @@ void bmx280(const FormulaInput& input, std::span<double> readings) {
 void bmp180(const FormulaInput& input, std::span<double> readings) {
   namespace formula = formulas::bmp180;
   const auto f = input.fields;
-  const formula::Trimming c = {as<std::int16_t>(f[0]), as<std::int16_t>(f[1]), as<std::int16_t>(f[2]), as<std::uint16_t>(f[3]), as<std::uint16_t>(f[4]), as<std::uint16_t>(f[5]), as<std::int16_t>(f[6]), as<std::int16_t>(f[7]), as<std::int16_t>(f[8]), as<std::int16_t>(f[9]), as<std::int16_t>(f[10])};
+  const formula::Trimming c = {as<std::int16_t>(f[0]),  as<std::int16_t>(f[1]),  as<std::int16_t>(f[2]),
+                               as<std::uint16_t>(f[3]), as<std::uint16_t>(f[4]), as<std::uint16_t>(f[5]),
+                               as<std::int16_t>(f[6]),  as<std::int16_t>(f[7]),  as<std::int16_t>(f[8]),
+                               as<std::int16_t>(f[9]),  as<std::int16_t>(f[10])};
   const int oss = std::clamp(static_cast<int>(input.settings[0]), 0, 3);
   with_recorder(input, [&](auto&& record) {
     std::int32_t B5 = 0;
@@ -93,7 +97,8 @@ void ms56xx(const FormulaInput& input, std::span<double> readings) {
   std::array<std::int64_t, 6> C;
   for (std::size_t i = 0; i < C.size(); ++i) C[i] = as<std::int64_t>(input.fields[i]);
   with_recorder(input, [&](auto&& record) {
-    const auto reading = formulas::ms56xx::compensate(kind, C, as<std::int64_t>(input.fields[6]), as<std::int64_t>(input.fields[7]), record);
+    const auto reading = formulas::ms56xx::compensate(kind, C, as<std::int64_t>(input.fields[6]),
+                                                      as<std::int64_t>(input.fields[7]), record);
     readings[0] = static_cast<double>(reading.TEMP) / 100.0;
     readings[1] = static_cast<double>(reading.P);
   });
@@ -104,7 +109,9 @@ void tsl2561(const FormulaInput& input, std::span<double> readings) {
   const double CH0 = input.fields[0], CH1 = input.fields[1], gain = input.settings[0], ms = input.settings[1];
   const auto package = input.settings[2] == 0 ? formula::Package::t : formula::Package::cs;
   with_recorder(input, [&](auto&& record) {
-    readings[0] = input.math == Math::integer ? formula::lux_integer(as<std::uint32_t>(CH0), as<std::uint32_t>(CH1), gain, ms, package, record) : formula::lux(formula::scaled(CH0, CH1, gain, ms), package, record);
+    readings[0] = input.math == Math::integer
+                      ? formula::lux_integer(as<std::uint32_t>(CH0), as<std::uint32_t>(CH1), gain, ms, package, record)
+                      : formula::lux(formula::scaled(CH0, CH1, gain, ms), package, record);
   });
 }
 
@@ -119,20 +126,34 @@ void max31865(const FormulaInput& input, std::span<double> readings) {
 
 const std::vector<CodedFormula>& formulas_known() {
   using Names = std::vector<std::string_view>;
-  static const Names bmp280_fields = {"dig_T1", "dig_T2", "dig_T3", "dig_P1", "dig_P2", "dig_P3", "dig_P4", "dig_P5", "dig_P6", "dig_P7", "dig_P8", "dig_P9", "adc_T", "adc_P"};
+  static const Names bmp280_fields = {"dig_T1", "dig_T2", "dig_T3", "dig_P1", "dig_P2", "dig_P3", "dig_P4",
+                                      "dig_P5", "dig_P6", "dig_P7", "dig_P8", "dig_P9", "adc_T",  "adc_P"};
   static const Names bme280_fields = [] {
     Names names = bmp280_fields;
-    for (const char* name : {"dig_H1", "dig_H2", "dig_H3", "dig_H4", "dig_H5", "dig_H6", "adc_H"}) names.emplace_back(name);
+    for (const char* name : {"dig_H1", "dig_H2", "dig_H3", "dig_H4", "dig_H5", "dig_H6", "adc_H"})
+      names.emplace_back(name);
     return names;
   }();
-  static const CodedFormula::Reading bmx_t = {"temperature", {"dig_T", "adc_T"}}, bmx_p = {"pressure", {"dig_T", "adc_T", "dig_P", "adc_P"}}, bmx_h = {"humidity", {"dig_T", "adc_T", "dig_H", "adc_H"}};
+  static const CodedFormula::Reading bmx_t = {"temperature", {"dig_T", "adc_T"}},
+                                     bmx_p = {"pressure", {"dig_T", "adc_T", "dig_P", "adc_P"}},
+                                     bmx_h = {"humidity", {"dig_T", "adc_T", "dig_H", "adc_H"}};
   static const Names ms_fields = {"C1", "C2", "C3", "C4", "C5", "C6", "D1", "D2"};
-  static const std::vector<CodedFormula::Reading> ms_readings = {{"temperature", {"C5", "C6", "D2"}}, {"pressure", {""}}};
+  static const std::vector<CodedFormula::Reading> ms_readings = {{"temperature", {"C5", "C6", "D2"}},
+                                                                 {"pressure", {""}}};
   static const std::vector<CodedFormula> all = {
       {"bmp280", bmp280_fields, {}, {bmx_t, bmx_p}, bmx280},
       {"bme280", bme280_fields, {}, {bmx_t, bmx_p, bmx_h}, bmx280},
-      {"bmp180", {"AC1", "AC2", "AC3", "AC4", "AC5", "AC6", "B1", "B2", "MB", "MC", "MD", "UT", "UP"}, {"oversampling"}, {{"temperature", {"AC5", "AC6", "MC", "MD", "UT"}}, {"pressure", {""}}}, bmp180},
-      {"bmp388", {"PAR_T1", "PAR_T2", "PAR_T3", "PAR_P1", "PAR_P2", "PAR_P3", "PAR_P4", "PAR_P5", "PAR_P6", "PAR_P7", "PAR_P8", "PAR_P9", "PAR_P10", "PAR_P11", "uncomp_T", "uncomp_P"}, {}, {{"temperature", {"PAR_T", "uncomp_T"}}, {"pressure", {""}}}, bmp388},
+      {"bmp180",
+       {"AC1", "AC2", "AC3", "AC4", "AC5", "AC6", "B1", "B2", "MB", "MC", "MD", "UT", "UP"},
+       {"oversampling"},
+       {{"temperature", {"AC5", "AC6", "MC", "MD", "UT"}}, {"pressure", {""}}},
+       bmp180},
+      {"bmp388",
+       {"PAR_T1", "PAR_T2", "PAR_T3", "PAR_P1", "PAR_P2", "PAR_P3", "PAR_P4", "PAR_P5", "PAR_P6", "PAR_P7", "PAR_P8",
+        "PAR_P9", "PAR_P10", "PAR_P11", "uncomp_T", "uncomp_P"},
+       {},
+       {{"temperature", {"PAR_T", "uncomp_T"}}, {"pressure", {""}}},
+       bmp388},
       {"ms5611", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5611>},
       {"ms5607", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5607>},
       {"ms5637", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5637>},
@@ -145,7 +166,9 @@ const std::vector<CodedFormula>& formulas_known() {
 }  // namespace
 
 std::string with_numbers(const std::string& line, const std::map<std::string, double>& known) {
-  const auto in_symbol = [](char c) { return std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '_' || c == '\''; };
+  const auto in_symbol = [](char c) {
+    return std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '_' || c == '\'';
+  };
   std::string text;
   for (std::size_t at = 0; at < line.size();) {
     std::size_t end = at;

@@ -10,8 +10,10 @@
 
 namespace fair_gauge {
 
-enum class Math { floating,   ///< the sheet's floating-point form
-                  integer };  ///< its integer form bit for bit, where it gives one
+enum class Math {
+  floating,  ///< the sheet's floating-point form
+  integer
+};  ///< its integer form bit for bit, where it gives one
 
 struct TraceEntry {
   std::string symbol;  ///< the data sheet's own

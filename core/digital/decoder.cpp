@@ -87,12 +87,19 @@ std::optional<Problem> Decoder::Plan::add_settings(const std::map<std::string, d
       for (const auto& [name, usual_value] : settings) known += (known.empty() ? "" : ", ") + name;
       return Problem{fmt::format("\"{}\" is no setting of {}", key, part->id), known.empty() ? "it has none" : known};
     }
-    const auto is_value = [v = value](const SettingChoice& choice) { return std::abs(choice.value - v) < 1e-9 * std::max(1.0, std::abs(v)); };
-    const bool fits = setting->choices.empty() ? value >= setting->least && (value <= setting->most || setting->most <= setting->least) : std::ranges::any_of(setting->choices, is_value);
+    const auto is_value = [v = value](const SettingChoice& choice) {
+      return std::abs(choice.value - v) < 1e-9 * std::max(1.0, std::abs(v));
+    };
+    const bool fits = setting->choices.empty()
+                          ? value >= setting->least && (value <= setting->most || setting->most <= setting->least)
+                          : std::ranges::any_of(setting->choices, is_value);
     if (!fits) {
       std::string choices;
-      for (const SettingChoice& choice : setting->choices) choices += (choices.empty() ? "" : ", ") + (choice.name.empty() ? fmt::format("{:g}", choice.value) : choice.name);
-      return Problem{fmt::format("{} cannot be {:g}", key, value), choices.empty() ? fmt::format("{:g} to {:g}", setting->least, setting->most) : choices};
+      for (const SettingChoice& choice : setting->choices)
+        choices +=
+            (choices.empty() ? "" : ", ") + (choice.name.empty() ? fmt::format("{:g}", choice.value) : choice.name);
+      return Problem{fmt::format("{} cannot be {:g}", key, value),
+                     choices.empty() ? fmt::format("{:g} to {:g}", setting->least, setting->most) : choices};
     }
     settings[key] = value;
   }
@@ -110,7 +117,8 @@ std::optional<Problem> Decoder::Plan::add_fields() {
     auto place = FieldPlace::read(field.bits, field.sign);
     if (!place) return place.problem();
     const auto block = std::ranges::find(part->bytes.blocks, field.block, &ByteBlock::name);
-    if (block == part->bytes.blocks.end()) return Problem{fmt::format("the field {} lies in no block", field.name), "the name of a block"};
+    if (block == part->bytes.blocks.end())
+      return Problem{fmt::format("the field {} lies in no block", field.name), "the name of a block"};
     block_of_field.push_back(static_cast<std::size_t>(block - part->bytes.blocks.begin()));
     places.push_back(std::move(*place));
   }
@@ -149,7 +157,8 @@ std::optional<Problem> Decoder::Plan::add_expressions() {
   names["length"] = &values.back();  // how many bytes the first block brought
   const auto fields_of = [&](const Expression& expression) {
     std::uint64_t bits = 0;
-    for (const std::string& name : expression.uses()) bits |= from[static_cast<std::size_t>(names.at(name) - values.data())];
+    for (const std::string& name : expression.uses())
+      bits |= from[static_cast<std::size_t>(names.at(name) - values.data())];
     return bits;
   };
   for (const ByteStep& step : part->bytes.steps) {
@@ -162,11 +171,17 @@ std::optional<Problem> Decoder::Plan::add_expressions() {
   for (const ByteReading& reading : part->bytes.readings) {
     const PartQuantity* quantity = part->measures(reading.quantity);
     const auto field = value_named(reading.field);
-    if (!quantity || !field || *field >= places.size()) return Problem{fmt::format("the reading {} has no quantity or field", reading.quantity), "a quantity of the part and a field of the layout"};
+    if (!quantity || !field || *field >= places.size())
+      return Problem{fmt::format("the reading {} has no quantity or field", reading.quantity),
+                     "a quantity of the part and a field of the layout"};
     constexpr int most_bits_tried = 8;
-    const auto beside = reading.beside.empty() ? field : value_named(reading.beside), tied = reading.tied.empty() ? field : value_named(reading.tied);
-    if (!beside || *beside >= places.size() || !tied || *tied >= places.size() || (!reading.beside.empty() && places[*beside].bits() > most_bits_tried))
-      return Problem{fmt::format("the reading {} names a field beside it or tied to it that is none, or too wide", reading.quantity), "fields of the layout; one of 8 bits at most beside it"};
+    const auto beside = reading.beside.empty() ? field : value_named(reading.beside),
+               tied = reading.tied.empty() ? field : value_named(reading.tied);
+    if (!beside || *beside >= places.size() || !tied || *tied >= places.size() ||
+        (!reading.beside.empty() && places[*beside].bits() > most_bits_tried))
+      return Problem{fmt::format("the reading {} names a field beside it or tied to it that is none, or too wide",
+                                 reading.quantity),
+                     "fields of the layout; one of 8 bits at most beside it"};
     readings.push_back({&reading, quantity, *field, std::nullopt, std::nullopt});
     std::uint64_t needs = std::uint64_t{1} << *field;
     if (!reading.expression.empty()) {
@@ -186,7 +201,9 @@ std::optional<Problem> Decoder::Plan::add_expressions() {
   // What a step's state touches: the readings that share a field with it that carries data.
   for (const ByteState& state : part->bytes.states) {
     const auto value = value_named(state.field);
-    if (!value) return Problem{fmt::format("the state \"{}\" is of no field or step", state.field), "a field or step of the layout"};
+    if (!value)
+      return Problem{fmt::format("the state \"{}\" is of no field or step", state.field),
+                     "a field or step of the layout"};
     Mask follows = 0;
     for (std::size_t i = 0; i < places.size(); ++i)
       if (from[*value] >> i & 1) follows |= needed_by[i];
@@ -200,25 +217,33 @@ std::optional<Problem> Decoder::Plan::add_expressions() {
 std::optional<Problem> Decoder::Plan::add_formula() {
   if (part->bytes.formula.empty()) return std::nullopt;
   formula = coded_formula(part->bytes.formula);
-  if (!formula) return Problem{fmt::format("no formula is called \"{}\"", part->bytes.formula), "the name of a coded formula"};
+  if (!formula)
+    return Problem{fmt::format("no formula is called \"{}\"", part->bytes.formula), "the name of a coded formula"};
   for (const std::string_view name : formula->fields) {
     const auto at = value_named(std::string(name));
-    if (!at || *at >= places.size()) return Problem{fmt::format("the formula {} needs a field {}", formula->name, name), "that field"};
+    if (!at || *at >= places.size())
+      return Problem{fmt::format("the formula {} needs a field {}", formula->name, name), "that field"};
     formula_fields.push_back(*at);
   }
   for (const std::string_view name : formula->settings) {
     const auto setting = settings.find(std::string(name));
-    if (setting == settings.end()) return Problem{fmt::format("the formula {} needs a setting {}", formula->name, name), "that setting"};
+    if (setting == settings.end())
+      return Problem{fmt::format("the formula {} needs a setting {}", formula->name, name), "that setting"};
     formula_settings.push_back(setting->second);
   }
   formula_inputs.resize(formula_fields.size());
   formula_outputs.resize(formula->readings.size());
   for (std::size_t r = 0; r < readings.size(); ++r) {
-    const auto given = std::ranges::find(formula->readings, readings[r].layout->quantity, &CodedFormula::Reading::quantity);
-    if (given == formula->readings.end()) return Problem{fmt::format("the formula {} gives no {}", formula->name, readings[r].layout->quantity), "a quantity that it gives"};
+    const auto given =
+        std::ranges::find(formula->readings, readings[r].layout->quantity, &CodedFormula::Reading::quantity);
+    if (given == formula->readings.end())
+      return Problem{fmt::format("the formula {} gives no {}", formula->name, readings[r].layout->quantity),
+                     "a quantity that it gives"};
     readings[r].formula_at = static_cast<std::size_t>(given - formula->readings.begin());
     for (std::size_t i = 0; i < formula->fields.size(); ++i)
-      if (std::ranges::any_of(given->needs, [&](std::string_view beginning) { return formula->fields[i].starts_with(beginning); })) needed_by[formula_fields[i]] |= Mask{1} << r;
+      if (std::ranges::any_of(given->needs,
+                              [&](std::string_view beginning) { return formula->fields[i].starts_with(beginning); }))
+        needed_by[formula_fields[i]] |= Mask{1} << r;
   }
   return std::nullopt;
 }
@@ -235,10 +260,14 @@ std::optional<Problem> Decoder::Plan::add_rules() {
   for (const ByteCheck& check : part->bytes.checks) {
     checks.push_back(check_kind(check.kind));
     const auto block = std::ranges::find(part->bytes.blocks, check.block, &ByteBlock::name);
-    if (!checks.back() || block == part->bytes.blocks.end() || check.to < check.from || last_byte(check) >= block->bytes) return Problem{fmt::format("the check \"{}\" is not known, or lies outside its block", check.kind), "a kind of check and bytes of a block"};
+    if (!checks.back() || block == part->bytes.blocks.end() || check.to < check.from ||
+        last_byte(check) >= block->bytes)
+      return Problem{fmt::format("the check \"{}\" is not known, or lies outside its block", check.kind),
+                     "a kind of check and bytes of a block"};
     Mask covers = 0;
     for (std::size_t i = 0; i < places.size(); ++i) {
-      const bool inside = std::ranges::any_of(places[i].runs(), [&](const BitRun& run) { return run.byte >= check.from && run.byte <= check.to; });
+      const bool inside = std::ranges::any_of(
+          places[i].runs(), [&](const BitRun& run) { return run.byte >= check.from && run.byte <= check.to; });
       if (part->bytes.parts[i].block == check.block && inside) covers |= needed_by[i];
     }
     check_touches.push_back(touched(check.touches, covers ? covers : all()));
@@ -247,13 +276,18 @@ std::optional<Problem> Decoder::Plan::add_rules() {
 }
 
 std::optional<Problem> Decoder::Plan::compile() {
-  if (part->bytes.blocks.size() > most_blocks || part->bytes.parts.size() > most_fields || part->bytes.readings.size() > most_readings || part->bytes.readings.empty()) return Problem{"the layout has no reading, or too many blocks, fields or readings", fmt::format("{} blocks, {} fields and {} readings at most", most_blocks, most_fields, most_readings)};
+  if (part->bytes.blocks.size() > most_blocks || part->bytes.parts.size() > most_fields ||
+      part->bytes.readings.size() > most_readings || part->bytes.readings.empty())
+    return Problem{
+        "the layout has no reading, or too many blocks, fields or readings",
+        fmt::format("{} blocks, {} fields and {} readings at most", most_blocks, most_fields, most_readings)};
   if (auto problem = add_fields()) return problem;
   if (auto problem = add_expressions()) return problem;
   if (auto problem = add_formula()) return problem;
   // The formula knows which readings need a field; a state of that field touches them.
   for (std::size_t s = 0; s < state_touches.size(); ++s)
-    if (formula && state_value[s] < places.size() && needed_by[state_value[s]]) state_touches[s] = touched(part->bytes.states[s].touches, needed_by[state_value[s]]);
+    if (formula && state_value[s] < places.size() && needed_by[state_value[s]])
+      state_touches[s] = touched(part->bytes.states[s].touches, needed_by[state_value[s]]);
   return add_rules();
 }
 
@@ -261,7 +295,8 @@ void Decoder::Plan::work_out(std::span<double> out, std::vector<TraceEntry>* tra
   if (!formula || !steps.empty()) std::ranges::copy(fields, values.begin());
   for (std::size_t i = 0; i < steps.size(); ++i) {
     values[first_step() + i] = steps[i].value();
-    if (trace) trace->push_back({part->bytes.steps[i].symbol, values[first_step() + i], part->bytes.steps[i].expression});
+    if (trace)
+      trace->push_back({part->bytes.steps[i].symbol, values[first_step() + i], part->bytes.steps[i].expression});
   }
   if (formula) {
     for (std::size_t i = 0; i < formula_fields.size(); ++i) formula_inputs[i] = fields[formula_fields[i]];
@@ -269,10 +304,12 @@ void Decoder::Plan::work_out(std::span<double> out, std::vector<TraceEntry>* tra
   }
   for (std::size_t r = 0; r < readings.size(); ++r) {
     const Reading& reading = readings[r];
-    double value = formula ? formula_outputs[reading.formula_at] : reading.expression ? reading.expression->value()
-                                                                                      : reading.layout->scale * fields[reading.field] + reading.layout->offset;
+    double value = formula              ? formula_outputs[reading.formula_at]
+                   : reading.expression ? reading.expression->value()
+                                        : reading.layout->scale * fields[reading.field] + reading.layout->offset;
     if (trace && !formula) {
-      const std::string line = fmt::format("{} · {} {} {}", reading.layout->scale, reading.layout->field, reading.layout->offset < 0 ? "−" : "+", std::abs(reading.layout->offset));
+      const std::string line = fmt::format("{} · {} {} {}", reading.layout->scale, reading.layout->field,
+                                           reading.layout->offset < 0 ? "−" : "+", std::abs(reading.layout->offset));
       trace->push_back({reading.layout->quantity, value, reading.expression ? reading.layout->expression : line});
     }
     if (reading.layout->clamps) value = std::clamp(value, reading.quantity->minimum, reading.quantity->maximum);
@@ -287,7 +324,9 @@ void Decoder::Plan::judge_states(std::size_t from, std::size_t to, Decoded& deco
     if (std::ranges::find(state.equals, values[state_value[s]]) == state.equals.end()) continue;
     if (state.fault.empty()) {
       decoded.statuses.push_back(state.says);
-    } else if (std::ranges::none_of(decoded.faults, [&](const DigitalFault& fault) { return fault.code == state.fault && fault.message == state.says; })) {
+    } else if (std::ranges::none_of(decoded.faults, [&](const DigitalFault& fault) {
+                 return fault.code == state.fault && fault.message == state.says;
+               })) {
       decoded.faults.push_back({state.fault, state.says});
     }
     if (!state.fault.empty()) touched_readings |= state_touches[s];
@@ -302,11 +341,19 @@ void Decoder::Plan::give_readings(Decoded& decoded, Mask touched_readings) {
     // A part says a little more than it promises; far beyond its range the bytes cannot be right.
     const double margin = 0.1 * (quantity.maximum - quantity.minimum);
     if (!std::isfinite(value)) {
-      decoded.faults.push_back({"out-of-range", fmt::format("the {} formula has no result for these bytes: the trimming or the raw number cannot be right", quantity.quantity)});
+      decoded.faults.push_back(
+          {"out-of-range",
+           fmt::format("the {} formula has no result for these bytes: the trimming or the raw number cannot be right",
+                       quantity.quantity)});
     } else if (value < quantity.minimum - margin || value > quantity.maximum + margin) {
-      decoded.faults.push_back({"out-of-range", fmt::format("{} {:g} is far outside the part's {:g} to {:g}: read the bytes again, and look at their order", quantity.quantity, value, quantity.minimum, quantity.maximum)});
+      decoded.faults.push_back(
+          {"out-of-range",
+           fmt::format("{} {:g} is far outside the part's {:g} to {:g}: read the bytes again, and look at their order",
+                       quantity.quantity, value, quantity.minimum, quantity.maximum)});
     } else {
-      if (value < quantity.minimum || value > quantity.maximum) decoded.statuses.push_back(fmt::format("{} is outside the part's specified {:g} to {:g}", quantity.quantity, quantity.minimum, quantity.maximum));
+      if (value < quantity.minimum || value > quantity.maximum)
+        decoded.statuses.push_back(fmt::format("{} is outside the part's specified {:g} to {:g}", quantity.quantity,
+                                               quantity.minimum, quantity.maximum));
       decoded.readings.push_back({&quantity, value});
     }
   }
@@ -319,7 +366,8 @@ const DigitalReading* Decoded::reading(std::string_view quantity) const {
 }
 
 Result<Decoder> Decoder::make(const Part& part, const std::map<std::string, double>& settings, Math math) {
-  if (!part.is_digital()) return Problem{fmt::format("\"{}\" does not answer with bytes", part.id), "a part with a byte layout"};
+  if (!part.is_digital())
+    return Problem{fmt::format("\"{}\" does not answer with bytes", part.id), "a part with a byte layout"};
   auto plan = std::make_shared<Plan>();
   plan->part = &part;
   plan->math = math;
@@ -340,9 +388,11 @@ std::optional<std::size_t> Decoder::field(std::string_view name) const {
 }
 
 std::span<const std::uint8_t> Decoder::find_block(const ByteBlocks& blocks, const ByteBlock& wanted) {
-  if (const auto named = blocks.find(wanted.name); named != blocks.end() && !named->second.empty()) return named->second;
+  if (const auto named = blocks.find(wanted.name); named != blocks.end() && !named->second.empty())
+    return named->second;
   if (!wanted.also.empty())
-    if (const auto named = blocks.find(wanted.also); named != blocks.end() && !named->second.empty()) return named->second;
+    if (const auto named = blocks.find(wanted.also); named != blocks.end() && !named->second.empty())
+      return named->second;
   const auto address = address_of(wanted.name), also = address_of(wanted.also);
   for (const auto& [name, bytes] : blocks) {
     const auto start = address_of(name);
@@ -368,14 +418,20 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) {
   for (std::size_t b = 0; b < layout.blocks.size() && b < found.size(); ++b) {
     const ByteBlock& block = layout.blocks[b];
     found[b] = find_block(blocks, block);
-    short_form[b] = (block.optional && found[b].empty()) || (block.shorter > 0 && static_cast<int>(found[b].size()) == block.shorter);
+    short_form[b] = (block.optional && found[b].empty()) ||
+                    (block.shorter > 0 && static_cast<int>(found[b].size()) == block.shorter);
     if (short_form[b] || static_cast<int>(found[b].size()) >= block.bytes) continue;
     Mask lacking = 0;
     for (std::size_t i = 0; i < plan.places.size(); ++i)
       if (plan.block_of_field[i] == b && !plan.places[i].value(found[b])) lacking |= plan.needed_by[i];
-    const bool check_lacks = std::ranges::any_of(layout.checks, [&](const ByteCheck& check) { return check.block == block.name && std::max(check.at, check.to) >= static_cast<int>(found[b].size()); });
+    const bool check_lacks = std::ranges::any_of(layout.checks, [&](const ByteCheck& check) {
+      return check.block == block.name && std::max(check.at, check.to) >= static_cast<int>(found[b].size());
+    });
     touched |= check_lacks && !lacking ? plan.all() : lacking;
-    decoded.faults.push_back({"short-frame", found[b].empty() ? fmt::format("the {} bytes of {} are missing", block.bytes, block.name) : fmt::format("{} has {} bytes of {}", block.name, found[b].size(), block.bytes)});
+    decoded.faults.push_back(
+        {"short-frame", found[b].empty()
+                            ? fmt::format("the {} bytes of {} are missing", block.bytes, block.name)
+                            : fmt::format("{} has {} bytes of {}", block.name, found[b].size(), block.bytes)});
   }
   plan.values.back() = static_cast<double>(found[0].size());
   for (std::size_t i = 0; i < plan.places.size(); ++i) {
@@ -383,19 +439,26 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) {
     auto value = plan.places[i].value(found[b]);
     if (!value && short_form[b]) value = plan.places[i].value(plan.usual[b]);
     plan.values[i] = plan.fields[i] = value ? static_cast<double>(*value) : 0;
-    if (tracing == Tracing::on && value) decoded.trace.push_back({layout.parts[i].name, plan.fields[i], fmt::format("{} of {}", layout.parts[i].bits, layout.parts[i].block)});
+    if (tracing == Tracing::on && value)
+      decoded.trace.push_back(
+          {layout.parts[i].name, plan.fields[i], fmt::format("{} of {}", layout.parts[i].bits, layout.parts[i].block)});
   }
   for (std::size_t c = 0; c < plan.checks.size(); ++c) {
     const ByteCheck& check = layout.checks[c];
     const auto block = std::ranges::find(layout.blocks, check.block, &ByteBlock::name);
     const auto bytes = found[static_cast<std::size_t>(block - layout.blocks.begin())];
     const int last = last_byte(check);
-    if (static_cast<int>(bytes.size()) <= last || plan.checks[c]->holds(bytes.first(std::min<std::size_t>(bytes.size(), static_cast<std::size_t>(block->bytes))), check)) continue;
-    decoded.faults.push_back({std::string(plan.checks[c]->fault), fmt::format("{}: {}; read them again", block->name, plan.checks[c]->says)});
+    if (static_cast<int>(bytes.size()) <= last ||
+        plan.checks[c]->holds(bytes.first(std::min<std::size_t>(bytes.size(), static_cast<std::size_t>(block->bytes))),
+                              check))
+      continue;
+    decoded.faults.push_back({std::string(plan.checks[c]->fault),
+                              fmt::format("{}: {}; read them again", block->name, plan.checks[c]->says)});
     touched |= plan.check_touches[c];
   }
   // States of fields whose bytes are missing say nothing.
-  const bool complete = std::ranges::none_of(decoded.faults, [](const DigitalFault& fault) { return fault.code == "short-frame"; });
+  const bool complete =
+      std::ranges::none_of(decoded.faults, [](const DigitalFault& fault) { return fault.code == "short-frame"; });
   if (complete) plan.judge_states(0, plan.first_step(), decoded, touched);
   plan.work_out(plan.results, tracing == Tracing::on ? &decoded.trace : nullptr);
   if (complete) plan.judge_states(plan.first_step(), plan.values.size(), decoded, touched);
@@ -408,10 +471,13 @@ Decoded Decoder::decode_count(double count, Tracing tracing) {
   Decoded decoded;
   Mask touched = 0;
   const ByteLayout& layout = plan.part->bytes;
-  for (std::size_t i = 0; i < plan.places.size(); ++i) plan.fields[i] = static_cast<double>(plan.places[i].value(plan.usual[plan.block_of_field[i]]).value_or(0));
+  for (std::size_t i = 0; i < plan.places.size(); ++i)
+    plan.fields[i] = static_cast<double>(plan.places[i].value(plan.usual[plan.block_of_field[i]]).value_or(0));
   const std::size_t raw = plan.readings.front().field;
   if (count < static_cast<double>(plan.places[raw].least()) || count > static_cast<double>(plan.places[raw].most())) {
-    decoded.faults.push_back({"out-of-range", fmt::format("the count {:g} does not fit {}, which is {} to {}", count, layout.parts[raw].name, plan.places[raw].least(), plan.places[raw].most())});
+    decoded.faults.push_back(
+        {"out-of-range", fmt::format("the count {:g} does not fit {}, which is {} to {}", count, layout.parts[raw].name,
+                                     plan.places[raw].least(), plan.places[raw].most())});
     return decoded;
   }
   plan.fields[raw] = count;
@@ -430,7 +496,8 @@ std::optional<double> raw_of_block(const Part& part, std::string_view quantity, 
   if (field == part.bytes.parts.end()) return std::nullopt;
   const auto block = std::ranges::find(part.bytes.blocks, field->block, &ByteBlock::name);
   if (block == part.bytes.blocks.end()) return std::nullopt;
-  if (static_cast<int>(bytes.size()) != block->bytes && static_cast<int>(bytes.size()) != block->shorter) return std::nullopt;
+  if (static_cast<int>(bytes.size()) != block->bytes && static_cast<int>(bytes.size()) != block->shorter)
+    return std::nullopt;
   const auto place = FieldPlace::read(field->bits, field->sign);
   const auto value = place ? place->value(bytes) : std::nullopt;
   return value ? std::optional(static_cast<double>(*value)) : std::nullopt;
@@ -453,13 +520,16 @@ Result<std::vector<std::uint8_t>> read_hex(std::string_view text) {
       ++i;
       continue;
     }
-    const int digit = c >= '0' && c <= '9' ? c - '0' : c >= 'a' && c <= 'f' ? c - 'a' + 10
-                                                   : c >= 'A' && c <= 'F'   ? c - 'A' + 10
-                                                                            : -1;
+    const int digit = c >= '0' && c <= '9'   ? c - '0'
+                      : c >= 'a' && c <= 'f' ? c - 'a' + 10
+                      : c >= 'A' && c <= 'F' ? c - 'A' + 10
+                                             : -1;
     if (digit < 0) {
       const bool gap = (c == ' ' || c == ',' || c == '\t') && high < 0;
       if (gap) continue;
-      return Problem{fmt::format("'{}' is no hexadecimal digit", c), "hexadecimal bytes such as 1A2B", {.column = static_cast<int>(i) + 1}};
+      return Problem{fmt::format("'{}' is no hexadecimal digit", c),
+                     "hexadecimal bytes such as 1A2B",
+                     {.column = static_cast<int>(i) + 1}};
     }
     if (high < 0) {
       high = digit;
@@ -468,7 +538,10 @@ Result<std::vector<std::uint8_t>> read_hex(std::string_view text) {
       high = -1;
     }
   }
-  if (high >= 0) return Problem{"half a byte is left over at the end", "two hexadecimal digits a byte", {.column = static_cast<int>(text.size())}};
+  if (high >= 0)
+    return Problem{"half a byte is left over at the end",
+                   "two hexadecimal digits a byte",
+                   {.column = static_cast<int>(text.size())}};
   return bytes;
 }
 

@@ -37,8 +37,7 @@ struct Decoded {
   const DigitalReading* reading(std::string_view quantity) const;
 };
 
-enum class Tracing { off,
-                     on };
+enum class Tracing { off, on };
 
 /// A part's layout made ready to decode many times. Not to be shared between threads.
 class Decoder {
@@ -46,7 +45,8 @@ class Decoder {
   /// \param part      digital; it must outlive the decoder
   /// \param settings  over the part's usual ones; a name or value it does not know is a problem
   /// \returns the decoder, or the fault of the layout or of the settings
-  static Result<Decoder> make(const Part& part, const std::map<std::string, double>& settings = {}, Math math = Math::floating);
+  static Result<Decoder> make(const Part& part, const std::map<std::string, double>& settings = {},
+                              Math math = Math::floating);
 
   /// What these bytes mean. Never fails: what is wrong with them stands in the faults.
   Decoded decode(const ByteBlocks& blocks, Tracing tracing = Tracing::off);
@@ -64,7 +64,8 @@ class Decoder {
   const std::vector<FieldPlace>& places() const;
   /// Index of the layout's field of that name; nothing if there is none.
   std::optional<std::size_t> field(std::string_view name) const;
-  /// The bytes of a block among those given, by its name, its other name, or its address within a longer run; empty if missing.
+  /// The bytes of a block among those given, by its name, its other name, or its address within a longer run; empty if
+  /// missing.
   static std::span<const std::uint8_t> find_block(const ByteBlocks& blocks, const ByteBlock& wanted);
   /// The settings in force.
   const std::map<std::string, double>& settings() const;

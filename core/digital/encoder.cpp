@@ -15,9 +15,16 @@ namespace {
 // One reading as a function of its field.
 class Solver {
  public:
-  Solver(Decoder& decoder, std::vector<double>& fields, std::size_t reading) : decoder_(decoder), fields_(fields), reading_(reading), layout_(decoder.part().bytes.readings[reading]), field_(*decoder.field(layout_.field)), results_(decoder.part().bytes.readings.size()) {
+  Solver(Decoder& decoder, std::vector<double>& fields, std::size_t reading)
+      : decoder_(decoder),
+        fields_(fields),
+        reading_(reading),
+        layout_(decoder.part().bytes.readings[reading]),
+        field_(*decoder.field(layout_.field)),
+        results_(decoder.part().bytes.readings.size()) {
     for (const ByteState& state : decoder.part().bytes.states)
-      if (state.field == layout_.field && !state.fault.empty()) barred_.insert(barred_.end(), state.equals.begin(), state.equals.end());
+      if (state.field == layout_.field && !state.fault.empty())
+        barred_.insert(barred_.end(), state.equals.begin(), state.equals.end());
     if (!layout_.tied.empty()) tied_ = decoder.field(layout_.tied);
   }
 
@@ -30,7 +37,8 @@ class Solver {
   double solve(double value) {
     const FieldPlace& place = decoder_.places()[field_];
     const auto best = nearest_raw(
-        place.least(), place.most(), value, [this](double raw) { return at(raw); }, [this](double raw) { return std::ranges::find(barred_, raw) != barred_.end(); });
+        place.least(), place.most(), value, [this](double raw) { return at(raw); },
+        [this](double raw) { return std::ranges::find(barred_, raw) != barred_.end(); });
     set(best.raw);
     return best.miss;
   }
@@ -79,19 +87,25 @@ Result<ByteBlocks> encode(Decoder& decoder, const std::map<std::string, double>&
     bytes.resize(static_cast<std::size_t>(block.bytes));
   }
   std::vector<double> fields;
-  for (std::size_t i = 0; i < layout.parts.size(); ++i) fields.push_back(static_cast<double>(decoder.places()[i].value(blocks[layout.parts[i].block]).value_or(0)));
+  for (std::size_t i = 0; i < layout.parts.size(); ++i)
+    fields.push_back(static_cast<double>(decoder.places()[i].value(blocks[layout.parts[i].block]).value_or(0)));
   const std::vector<double> before = fields;
   for (const auto& [quantity, value] : wanted) {
     const PartQuantity* measured = decoder.part().measures(quantity);
-    if (!measured || std::ranges::find(layout.readings, quantity, &ByteReading::quantity) == layout.readings.end()) return Problem{fmt::format("the part does not measure \"{}\"", quantity), layout.readings.front().quantity};
-    if (value < measured->minimum || value > measured->maximum) return Problem{fmt::format("{:g} is outside the part's range of {}", value, quantity), fmt::format("{:g} to {:g}", measured->minimum, measured->maximum)};
+    if (!measured || std::ranges::find(layout.readings, quantity, &ByteReading::quantity) == layout.readings.end())
+      return Problem{fmt::format("the part does not measure \"{}\"", quantity), layout.readings.front().quantity};
+    if (value < measured->minimum || value > measured->maximum)
+      return Problem{fmt::format("{:g} is outside the part's range of {}", value, quantity),
+                     fmt::format("{:g} to {:g}", measured->minimum, measured->maximum)};
   }
   // In the layout's order: the temperature that the others need comes first.
   for (std::size_t r = 0; r < layout.readings.size(); ++r)
-    if (const auto value = wanted.find(layout.readings[r].quantity); value != wanted.end()) solve_field(decoder, fields, r, value->second);
+    if (const auto value = wanted.find(layout.readings[r].quantity); value != wanted.end())
+      solve_field(decoder, fields, r, value->second);
   // Only what was solved is written: some layouts have two fields over the same bits, one for each mode.
   for (std::size_t i = 0; i < fields.size(); ++i)
-    if (fields[i] != before[i]) decoder.places()[i].put(blocks[layout.parts[i].block], static_cast<std::int64_t>(fields[i]));
+    if (fields[i] != before[i])
+      decoder.places()[i].put(blocks[layout.parts[i].block], static_cast<std::int64_t>(fields[i]));
   for (const ByteCheck& check : layout.checks)
     if (const CheckKind* kind = check_kind(check.kind); kind && kind->write) kind->write(blocks[check.block], check);
   return blocks;

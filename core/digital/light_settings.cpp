@@ -11,7 +11,9 @@ namespace fair_gauge {
 namespace {
 
 // The settings that change how much light fills the counter; a package or the like is left as it is usually.
-bool fills(const PartSetting& setting) { return setting.key == "gain" || setting.key == "integration_ms" || setting.key == "mtreg"; }
+bool fills(const PartSetting& setting) {
+  return setting.key == "gain" || setting.key == "integration_ms" || setting.key == "mtreg";
+}
 
 std::vector<std::map<std::string, double>> combinations(const Part& part) {
   std::vector<std::map<std::string, double>> all = {{}};
@@ -62,7 +64,8 @@ std::optional<LightSetting> judge(const Part& part, const std::map<std::string, 
 
 Result<std::vector<LightSetting>> light_settings(const Part& part, double expected_lux, double headroom) {
   const PartQuantity* light = part.measures("illuminance");
-  if (!light || !part.is_digital()) return Problem{fmt::format("\"{}\" measures no light by bytes", part.id), "a digital light sensor"};
+  if (!light || !part.is_digital())
+    return Problem{fmt::format("\"{}\" measures no light by bytes", part.id), "a digital light sensor"};
   std::vector<LightSetting> found;
   for (const auto& settings : combinations(part)) {
     const auto judged = judge(part, settings, expected_lux);
@@ -73,11 +76,15 @@ Result<std::vector<LightSetting>> light_settings(const Part& part, double expect
     for (const auto& settings : combinations(part))
       for (int i = 0; i <= 100; ++i) {
         const double lux = (light->minimum + 1) * std::pow(light->maximum / (light->minimum + 1), i / 100.0);
-        if (const auto judged = judge(part, settings, lux); judged && judged->share * headroom <= 1) most = std::max(most, lux);
+        if (const auto judged = judge(part, settings, lux); judged && judged->share * headroom <= 1)
+          most = std::max(most, lux);
       }
-    return Problem{fmt::format("no setting reads {:.4g} lx with {:g} times headroom", expected_lux, headroom), fmt::format("{:.3g} lx at most, a filter before the sensor, or less headroom", most)};
+    return Problem{fmt::format("no setting reads {:.4g} lx with {:g} times headroom", expected_lux, headroom),
+                   fmt::format("{:.3g} lx at most, a filter before the sensor, or less headroom", most)};
   }
-  std::ranges::stable_sort(found, [](const LightSetting& a, const LightSetting& b) { return a.step_lux != b.step_lux ? a.step_lux < b.step_lux : a.integration_s < b.integration_s; });
+  std::ranges::stable_sort(found, [](const LightSetting& a, const LightSetting& b) {
+    return a.step_lux != b.step_lux ? a.step_lux < b.step_lux : a.integration_s < b.integration_s;
+  });
   return found;
 }
 
@@ -90,15 +97,19 @@ std::vector<LightSetting> automatic_gain(const Part& part, double lux, const std
     return product;
   };
   std::ranges::stable_sort(all, {}, sensitivity);
-  auto at = std::ranges::find_if(all, [&](const auto& settings) { return std::ranges::all_of(settings, [&](const auto& each) { return from.contains(each.first) ? from.at(each.first) == each.second : false; }); });
+  auto at = std::ranges::find_if(all, [&](const auto& settings) {
+    return std::ranges::all_of(settings, [&](const auto& each) {
+      return from.contains(each.first) ? from.at(each.first) == each.second : false;
+    });
+  });
   if (at == all.end()) at = all.begin();
   std::vector<LightSetting> steps;
   int direction = 0;
   while (steps.size() < 40) {
     const auto judged = judge(part, *at, lux);
-    steps.push_back(judged.value_or(LightSetting{.settings = *at, .raw = 0, .share = 1, .step_lux = 0, .integration_s = 0}));
-    const int wanted = steps.back().share > 0.9 ? -1 : steps.back().share < 0.1 ? 1
-                                                                                : 0;
+    steps.push_back(
+        judged.value_or(LightSetting{.settings = *at, .raw = 0, .share = 1, .step_lux = 0, .integration_s = 0}));
+    const int wanted = steps.back().share > 0.9 ? -1 : steps.back().share < 0.1 ? 1 : 0;
     if (wanted == 0 || wanted == -direction) break;  // well read, or it would go back and forth
     if ((wanted < 0 && at == all.begin()) || (wanted > 0 && at + 1 == all.end())) break;
     direction = wanted;

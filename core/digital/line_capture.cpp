@@ -29,11 +29,15 @@ Result<std::vector<LineTrace>> read_vcd(std::string_view text) {
       try {
         number = std::stod(scale, &used);
       } catch (const std::exception&) {
-        return Problem{fmt::format("the timescale \"{}\" is not understood", scale.substr(0, 30)), "a number and s, ms, us, ns, ps or fs"};
+        return Problem{fmt::format("the timescale \"{}\" is not understood", scale.substr(0, 30)),
+                       "a number and s, ms, us, ns, ps or fs"};
       }
-      const std::map<std::string, double> units = {{"s", 1}, {"ms", 1e-3}, {"us", 1e-6}, {"ns", 1e-9}, {"ps", 1e-12}, {"fs", 1e-15}};
+      const std::map<std::string, double> units = {{"s", 1},     {"ms", 1e-3},  {"us", 1e-6},
+                                                   {"ns", 1e-9}, {"ps", 1e-12}, {"fs", 1e-15}};
       const auto unit = units.find(scale.substr(used));
-      if (unit == units.end()) return Problem{fmt::format("the timescale \"{}\" is not understood", scale.substr(0, 30)), "s, ms, us, ns, ps or fs"};
+      if (unit == units.end())
+        return Problem{fmt::format("the timescale \"{}\" is not understood", scale.substr(0, 30)),
+                       "s, ms, us, ns, ps or fs"};
       tick = number * unit->second;
     } else if (word == "$var") {
       std::string type, size, code, name, more;
@@ -89,10 +93,13 @@ Result<std::vector<LineTrace>> read_edge_csv(std::string_view text) {
       for (std::size_t i = 1; i < cells.size(); ++i) lines.push_back({cells[i], {}});
       continue;
     }
-    while (lines.size() + 1 < cells.size() && number == 1) lines.push_back({fmt::format("line {}", lines.size() + 1), {}});
-    if (!seconds || cells.size() != lines.size() + 1 || lines.empty()) return Problem{"this row is no time with a level a line", "seconds,0 or 1", {.line = number, .column = 1}};
+    while (lines.size() + 1 < cells.size() && number == 1)
+      lines.push_back({fmt::format("line {}", lines.size() + 1), {}});
+    if (!seconds || cells.size() != lines.size() + 1 || lines.empty())
+      return Problem{"this row is no time with a level a line", "seconds,0 or 1", {.line = number, .column = 1}};
     for (std::size_t i = 1; i < cells.size(); ++i) {
-      if (cells[i] != "0" && cells[i] != "1") return Problem{fmt::format("\"{}\" is no level", cells[i].substr(0, 20)), "0 or 1", {.line = number}};
+      if (cells[i] != "0" && cells[i] != "1")
+        return Problem{fmt::format("\"{}\" is no level", cells[i].substr(0, 20)), "0 or 1", {.line = number}};
       auto& edges = lines[i - 1].edges;
       if (edges.empty() || edges.back().high != (cells[i] == "1")) edges.push_back({*seconds, cells[i] == "1"});
       if (edges.size() > most_edges) return Problem{"the capture has more than 20 million edges", "a shorter one"};
@@ -111,7 +118,8 @@ struct Span {
 
 std::vector<Span> spans_of(const LineTrace& line) {
   std::vector<Span> spans;
-  for (std::size_t i = 0; i + 1 < line.edges.size(); ++i) spans.push_back({line.edges[i].high, line.edges[i].seconds, line.edges[i + 1].seconds - line.edges[i].seconds});
+  for (std::size_t i = 0; i + 1 < line.edges.size(); ++i)
+    spans.push_back({line.edges[i].high, line.edges[i].seconds, line.edges[i + 1].seconds - line.edges[i].seconds});
   return spans;
 }
 
@@ -141,7 +149,9 @@ class BitRow {
 }  // namespace
 
 Result<std::vector<LineTrace>> read_capture(std::string_view text) {
-  return text.find("$enddefinitions") != std::string_view::npos || text.find("$var") != std::string_view::npos ? read_vcd(text) : read_edge_csv(text);
+  return text.find("$enddefinitions") != std::string_view::npos || text.find("$var") != std::string_view::npos
+             ? read_vcd(text)
+             : read_edge_csv(text);
 }
 
 std::string write_vcd(const std::vector<LineTrace>& lines, double step_s) {
@@ -150,7 +160,8 @@ std::string write_vcd(const std::vector<LineTrace>& lines, double step_s) {
   for (std::size_t i = 0; i < lines.size(); ++i) {
     const char code = static_cast<char>('!' + i);
     text += fmt::format("$var wire 1 {} {} $end\n", code, lines[i].name);
-    for (const Edge& edge : lines[i].edges) changes.emplace(std::llround(edge.seconds / step_s), fmt::format("{}{}\n", edge.high ? 1 : 0, code));
+    for (const Edge& edge : lines[i].edges)
+      changes.emplace(std::llround(edge.seconds / step_s), fmt::format("{}{}\n", edge.high ? 1 : 0, code));
   }
   text += "$upscope $end\n$enddefinitions $end\n";
   std::int64_t last = -1;
@@ -185,11 +196,18 @@ CaptureBytes decode_single_wire(const LineTrace& line) {
       continue;
     }
     const double low = spans[at].seconds, high = spans[at + 1].seconds;
-    if (low < 30e-6 || low > 90e-6) note(found, fmt::format("bit {} {}: low for {:.0f} µs, about 50 µs was expected", 8 * bits.bytes.size() + static_cast<std::size_t>(bits.left_over()) + 1, at_time(spans[at].from), low * 1e6));
-    if (high < 15e-6 || (high > 40e-6 && high < 55e-6) || high > 95e-6) note(found, fmt::format("bit {} {}: high for {:.0f} µs, which is neither 27 µs (0) nor 70 µs (1)", 8 * bits.bytes.size() + static_cast<std::size_t>(bits.left_over()) + 1, at_time(spans[at + 1].from), high * 1e6));
+    if (low < 30e-6 || low > 90e-6)
+      note(found, fmt::format("bit {} {}: low for {:.0f} µs, about 50 µs was expected",
+                              8 * bits.bytes.size() + static_cast<std::size_t>(bits.left_over()) + 1,
+                              at_time(spans[at].from), low * 1e6));
+    if (high < 15e-6 || (high > 40e-6 && high < 55e-6) || high > 95e-6)
+      note(found, fmt::format("bit {} {}: high for {:.0f} µs, which is neither 27 µs (0) nor 70 µs (1)",
+                              8 * bits.bytes.size() + static_cast<std::size_t>(bits.left_over()) + 1,
+                              at_time(spans[at + 1].from), high * 1e6));
     bits.add(high > 48e-6);
   }
-  if (bits.bytes.size() < 5) note(found, fmt::format("{} bits of 40", 8 * bits.bytes.size() + static_cast<std::size_t>(bits.left_over())));
+  if (bits.bytes.size() < 5)
+    note(found, fmt::format("{} bits of 40", 8 * bits.bytes.size() + static_cast<std::size_t>(bits.left_over())));
   found.bytes = bits.bytes;
   return found;
 }
@@ -201,16 +219,21 @@ CaptureBytes decode_one_wire(const LineTrace& line) {
   for (const Span& span : spans_of(line)) {
     if (span.high) continue;
     if (span.seconds >= 400e-6) {
-      if (bits.left_over() > 0) note(found, fmt::format("a reset {} cuts a byte after {} bits", at_time(span.from), bits.left_over()));
+      if (bits.left_over() > 0)
+        note(found, fmt::format("a reset {} cuts a byte after {} bits", at_time(span.from), bits.left_over()));
       bits = BitRow(true);
       found.events.emplace_back("reset");
       expects_presence = true;
     } else if (expects_presence) {
-      if (span.seconds < 55e-6 || span.seconds > 245e-6) note(found, fmt::format("after the reset {}: low for {:.0f} µs, a presence of 60 to 240 µs was expected", at_time(span.from), span.seconds * 1e6));
+      if (span.seconds < 55e-6 || span.seconds > 245e-6)
+        note(found, fmt::format("after the reset {}: low for {:.0f} µs, a presence of 60 to 240 µs was expected",
+                                at_time(span.from), span.seconds * 1e6));
       found.events.emplace_back("presence");
       expects_presence = false;
     } else {
-      if (span.seconds > 130e-6 || (span.seconds > 20e-6 && span.seconds < 45e-6)) note(found, fmt::format("slot {}: low for {:.0f} µs, which is neither a 1 (1 to 15 µs) nor a 0 (60 to 120 µs)", at_time(span.from), span.seconds * 1e6));
+      if (span.seconds > 130e-6 || (span.seconds > 20e-6 && span.seconds < 45e-6))
+        note(found, fmt::format("slot {}: low for {:.0f} µs, which is neither a 1 (1 to 15 µs) nor a 0 (60 to 120 µs)",
+                                at_time(span.from), span.seconds * 1e6));
       bits.add(span.seconds < 30e-6);
     }
   }
@@ -218,7 +241,8 @@ CaptureBytes decode_one_wire(const LineTrace& line) {
   if (bits.left_over() > 0) note(found, fmt::format("{} bits are left over at the end", bits.left_over()));
   // Commands go before the scratchpad: BE is "read the scratchpad", 33 "read the serial".
   const auto command = std::ranges::find_if(bits.bytes, [](std::uint8_t byte) { return byte == 0xBE || byte == 0x33; });
-  if (command != bits.bytes.end()) found.events.emplace_back(*command == 0xBE ? "read scratchpad" : "read serial number");
+  if (command != bits.bytes.end())
+    found.events.emplace_back(*command == 0xBE ? "read scratchpad" : "read serial number");
   found.bytes.assign(command == bits.bytes.end() ? bits.bytes.begin() : command + 1, bits.bytes.end());
   return found;
 }
@@ -232,11 +256,14 @@ CaptureBytes decode_two_wire(const LineTrace& clock, const LineTrace& data) {
   bool is_address = false;
   std::size_t c = 0, d = 0;
   while (c < clock.edges.size() || d < data.edges.size()) {
-    const bool next_is_clock = d >= data.edges.size() || (c < clock.edges.size() && clock.edges[c].seconds <= data.edges[d].seconds);
+    const bool next_is_clock =
+        d >= data.edges.size() || (c < clock.edges.size() && clock.edges[c].seconds <= data.edges[d].seconds);
     if (!next_is_clock) {
       const Edge& edge = data.edges[d++];
       if (scl && edge.high != sda) {
-        if (running && bit > 1) note(found, fmt::format("the data line changes {} while the clock is high, within a byte", at_time(edge.seconds)));
+        if (running && bit > 1)
+          note(found,
+               fmt::format("the data line changes {} while the clock is high, within a byte", at_time(edge.seconds)));
         found.events.emplace_back(edge.high ? "stop" : "start");
         running = !edge.high;
         is_address = running;
@@ -256,7 +283,8 @@ CaptureBytes decode_two_wire(const LineTrace& clock, const LineTrace& data) {
     }
     if (is_address) {
       reading = byte & 1;
-      found.events.push_back(fmt::format("address 0x{:02X} {}{}", byte >> 1, reading ? "read" : "write", sda ? ", not acknowledged" : ""));
+      found.events.push_back(
+          fmt::format("address 0x{:02X} {}{}", byte >> 1, reading ? "read" : "write", sda ? ", not acknowledged" : ""));
       if (sda) note(found, fmt::format("nothing answers at 0x{:02X} {}", byte >> 1, at_time(edge.seconds)));
     } else {
       (reading ? read : written).push_back(static_cast<std::uint8_t>(byte));
@@ -279,7 +307,8 @@ CaptureBytes decode_pulses(const LineTrace& line) {
       found.events.push_back(fmt::format("burst of {} pulses", found.count));
       found.count = 0;
     } else if (last >= 0 && (span.from - last < 9e-6 || span.from - last > 14e-6)) {
-      note(found, fmt::format("pulse {} {}: {:.1f} µs after the one before, about 11.4 µs was expected", found.count + 1, at_time(span.from), (span.from - last) * 1e6));
+      note(found, fmt::format("pulse {} {}: {:.1f} µs after the one before, about 11.4 µs was expected",
+                              found.count + 1, at_time(span.from), (span.from - last) * 1e6));
     }
     ++found.count;
     last = span.from;

@@ -6,11 +6,14 @@
 namespace fair_gauge {
 namespace {
 
-double signed_as(std::uint64_t number, int bits) { return static_cast<double>(number) - (number >> (bits - 1) & 1 ? std::ldexp(1.0, bits) : 0); }
+double signed_as(std::uint64_t number, int bits) {
+  return static_cast<double>(number) - (number >> (bits - 1) & 1 ? std::ldexp(1.0, bits) : 0);
+}
 
 }  // namespace
 
-std::vector<OtherReading> other_readings(Decoder& decoder, const ByteBlocks& blocks, std::size_t reading, double from, double to) {
+std::vector<OtherReading> other_readings(Decoder& decoder, const ByteBlocks& blocks, std::size_t reading, double from,
+                                         double to) {
   const ByteLayout& layout = decoder.part().bytes;
   const std::size_t field = *decoder.field(layout.readings[reading].field);
   std::vector<double> fields;
@@ -24,14 +27,17 @@ std::vector<OtherReading> other_readings(Decoder& decoder, const ByteBlocks& blo
   const auto bytes = Decoder::find_block(blocks, *block);
   // The whole bytes that the field touches, in its own order.
   std::vector<std::uint64_t> whole;
-  for (const BitRun& run : decoder.places()[field].runs()) whole.push_back(bytes[static_cast<std::size_t>(run.byte < 0 ? static_cast<int>(bytes.size()) + run.byte : run.byte)]);
+  for (const BitRun& run : decoder.places()[field].runs())
+    whole.push_back(
+        bytes[static_cast<std::size_t>(run.byte < 0 ? static_cast<int>(bytes.size()) + run.byte : run.byte)]);
   const int whole_bits = static_cast<int>(whole.size()) * 8, bits = decoder.places()[field].bits();
   const auto put_together = [&](auto begin, auto end) {
     std::uint64_t number = 0;
     for (auto at = begin; at != end; ++at) number = number << 8 | *at;
     return number;
   };
-  const std::uint64_t straight = put_together(whole.begin(), whole.end()), swapped = put_together(whole.rbegin(), whole.rend());
+  const std::uint64_t straight = put_together(whole.begin(), whole.end()),
+                      swapped = put_together(whole.rbegin(), whole.rend());
   std::uint64_t added = 0;
   for (const std::uint64_t byte : whole) added += byte;
   const double right = fields[field];
@@ -53,12 +59,16 @@ std::vector<OtherReading> other_readings(Decoder& decoder, const ByteBlocks& blo
   std::vector<double> all_swapped = fields;
   std::vector<std::uint8_t> turned(bytes.begin(), bytes.end());
   const auto& runs = decoder.places()[field].runs();
-  for (std::size_t i = 0; i < runs.size(); ++i) turned[static_cast<std::size_t>(runs[i].byte < 0 ? static_cast<int>(bytes.size()) + runs[i].byte : runs[i].byte)] = static_cast<std::uint8_t>(whole[runs.size() - 1 - i]);
+  for (std::size_t i = 0; i < runs.size(); ++i)
+    turned[static_cast<std::size_t>(runs[i].byte < 0 ? static_cast<int>(bytes.size()) + runs[i].byte : runs[i].byte)] =
+        static_cast<std::uint8_t>(whole[runs.size() - 1 - i]);
   for (std::size_t i = 0; i < layout.parts.size(); ++i)
-    if (layout.parts[i].block == block->name) all_swapped[i] = static_cast<double>(decoder.places()[i].value(turned).value_or(0));
+    if (layout.parts[i].block == block->name)
+      all_swapped[i] = static_cast<double>(decoder.places()[i].value(turned).value_or(0));
   for (const Way& way : ways) {
     if (&way == &ways[0] && whole.size() < 2) continue;
-    const bool known = way.raw == right || std::ranges::any_of(others, [&](const OtherReading& other) { return other.raw == way.raw; });
+    const bool known = way.raw == right ||
+                       std::ranges::any_of(others, [&](const OtherReading& other) { return other.raw == way.raw; });
     if (known) continue;
     const bool swaps = &way == &ways[0];
     std::vector<double> changed = swaps ? all_swapped : fields;

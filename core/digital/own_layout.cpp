@@ -15,7 +15,8 @@ namespace fair_gauge {
 namespace {
 
 bool is_symbol(const std::string& name) {
-  return !name.empty() && !std::isdigit(static_cast<unsigned char>(name.front())) && std::ranges::all_of(name, [](unsigned char c) { return std::isalnum(c) || c == '_'; });
+  return !name.empty() && !std::isdigit(static_cast<unsigned char>(name.front())) &&
+         std::ranges::all_of(name, [](unsigned char c) { return std::isalnum(c) || c == '_'; });
 }
 
 Result<ByteReading> reading_of(const OwnReading& own, const std::vector<ByteField>& fields) {
@@ -25,8 +26,10 @@ Result<ByteReading> reading_of(const OwnReading& own, const std::vector<ByteFiel
   const auto expression = Expression::read(own.formula, names);
   if (!expression) return expression.problem();
   const auto used = expression->uses();
-  const auto first = std::ranges::find_if(fields, [&](const ByteField& field) { return std::ranges::find(used, field.name) != used.end(); });
-  if (first == fields.end()) return Problem{"the formula uses no field", "a formula of the fields' names, such as raw / 16"};
+  const auto first = std::ranges::find_if(
+      fields, [&](const ByteField& field) { return std::ranges::find(used, field.name) != used.end(); });
+  if (first == fields.end())
+    return Problem{"the formula uses no field", "a formula of the fields' names, such as raw / 16"};
   return ByteReading{.quantity = own.quantity, .field = first->name, .expression = own.formula};
 }
 
@@ -34,42 +37,60 @@ Result<ByteReading> reading_of(const OwnReading& own, const std::vector<ByteFiel
 
 Result<Part> part_of_layout(const OwnLayout& layout) {
   Part part{.id = "own-", .name = layout.name, .interface = layout.interface, .source = "a layout of the user's own"};
-  for (const char c : layout.name) part.id += std::isalnum(static_cast<unsigned char>(c)) ? static_cast<char>(std::tolower(static_cast<unsigned char>(c))) : '-';
+  for (const char c : layout.name)
+    part.id += std::isalnum(static_cast<unsigned char>(c))
+                   ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
+                   : '-';
   if (layout.name.empty()) return Problem{"the part has no name", "a few words on what it measures"};
   if (layout.bytes < 1 || layout.bytes > 64) return Problem{fmt::format("{} bytes", layout.bytes), "1 to 64 bytes"};
   part.bytes.blocks = {{.name = "frame", .bytes = layout.bytes, .role = "data"}};
   for (std::size_t i = 0; i < layout.fields.size(); ++i) {
     ByteField field = layout.fields[i];
-    if (!is_symbol(field.name)) return Problem{fmt::format("field {}: \"{}\" is no name", i + 1, field.name), "letters, digits and _, a letter first"};
+    if (!is_symbol(field.name))
+      return Problem{fmt::format("field {}: \"{}\" is no name", i + 1, field.name),
+                     "letters, digits and _, a letter first"};
     field.block = "frame";
     field.role = "data";
-    if (const auto place = FieldPlace::read(field.bits, field.sign); !place) return Problem{fmt::format("field {}: {}", i + 1, place.problem().wrong), place.problem().expected};
+    if (const auto place = FieldPlace::read(field.bits, field.sign); !place)
+      return Problem{fmt::format("field {}: {}", i + 1, place.problem().wrong), place.problem().expected};
     part.bytes.parts.push_back(std::move(field));
-    if (const auto bytes = FieldBytes::of_field(part, part.bytes.parts.back().name); !bytes) return Problem{fmt::format("field {}: {}", i + 1, bytes.problem().wrong), bytes.problem().expected};
+    if (const auto bytes = FieldBytes::of_field(part, part.bytes.parts.back().name); !bytes)
+      return Problem{fmt::format("field {}: {}", i + 1, bytes.problem().wrong), bytes.problem().expected};
   }
   if (part.bytes.parts.empty()) return Problem{"there are no fields", "a field, such as raw in bytes 0 1"};
   for (std::size_t i = 0; i < layout.readings.size(); ++i) {
     const OwnReading& own = layout.readings[i];
     auto reading = reading_of(own, part.bytes.parts);
-    if (!reading) return Problem{fmt::format("formula {}: {}", i + 1, reading.problem().wrong), reading.problem().expected};
-    if (!(own.minimum < own.maximum)) return Problem{fmt::format("formula {}: its range ends before it begins", i + 1), "from below to"};
-    if (part.measures(own.quantity)) return Problem{fmt::format("formula {}: {} is there already", i + 1, own.quantity), "another quantity"};
+    if (!reading)
+      return Problem{fmt::format("formula {}: {}", i + 1, reading.problem().wrong), reading.problem().expected};
+    if (!(own.minimum < own.maximum))
+      return Problem{fmt::format("formula {}: its range ends before it begins", i + 1), "from below to"};
+    if (part.measures(own.quantity))
+      return Problem{fmt::format("formula {}: {} is there already", i + 1, own.quantity), "another quantity"};
     part.quantities.push_back({.quantity = own.quantity, .minimum = own.minimum, .maximum = own.maximum});
     part.bytes.readings.push_back(std::move(*reading));
   }
   if (part.bytes.readings.empty()) return Problem{"there is no formula", "a formula of the fields, such as raw / 16"};
   if (!layout.check.empty()) {
-    if (!check_kind(layout.check)) return Problem{fmt::format("\"{}\" is no check", layout.check), "crc8-ff, crc8-00, crc8-onewire, sum8 or crc16-a001"};
+    if (!check_kind(layout.check))
+      return Problem{fmt::format("\"{}\" is no check", layout.check),
+                     "crc8-ff, crc8-00, crc8-onewire, sum8 or crc16-a001"};
     const int own_bytes = layout.check == "crc16-a001" ? 2 : 1;
-    if (layout.bytes <= own_bytes) return Problem{"there is nothing that the check could cover", "more bytes than the check has"};
-    part.bytes.checks = {{.kind = layout.check, .block = "frame", .from = 0, .to = layout.bytes - own_bytes - 1, .at = layout.bytes - own_bytes}};
+    if (layout.bytes <= own_bytes)
+      return Problem{"there is nothing that the check could cover", "more bytes than the check has"};
+    part.bytes.checks = {{.kind = layout.check,
+                          .block = "frame",
+                          .from = 0,
+                          .to = layout.bytes - own_bytes - 1,
+                          .at = layout.bytes - own_bytes}};
   }
   auto decoder = Decoder::make(part);
   if (!decoder) return decoder.problem();
   for (ByteReading& reading : part.bytes.readings) {  // its resolution: one step of the field, in the middle
     std::vector<double> fields(part.bytes.parts.size()), low(part.bytes.readings.size()), high(low);
     const std::size_t at = *decoder->field(reading.field);
-    fields[at] = (static_cast<double>(decoder->places()[at].least()) + static_cast<double>(decoder->places()[at].most())) / 2;
+    fields[at] =
+        (static_cast<double>(decoder->places()[at].least()) + static_cast<double>(decoder->places()[at].most())) / 2;
     decoder->evaluate(fields, low);
     fields[at] += 1;
     decoder->evaluate(fields, high);

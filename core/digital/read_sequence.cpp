@@ -13,11 +13,15 @@ struct Talk {
 };
 
 Talk talk_of(const Part& part, int bytes, double line_hz) {
-  constexpr double clocks_a_byte = 9, one_wire_reset_s = 960e-6, one_wire_bit_s = 65e-6, select_bytes = 9, single_wire_bit_s = 100e-6;
+  constexpr double clocks_a_byte = 9, one_wire_reset_s = 960e-6, one_wire_bit_s = 65e-6, select_bytes = 9,
+                   single_wire_bit_s = 100e-6;
   if (part.interface == "i2c") return {3 * clocks_a_byte / line_hz, (3 + bytes) * clocks_a_byte / line_hz};
   if (part.interface == "spi") return {2 * 8 / line_hz, (1 + bytes) * 8 / line_hz};
-  if (part.interface == "one-wire") return {one_wire_reset_s + (select_bytes + 1) * 8 * one_wire_bit_s, one_wire_reset_s + (select_bytes + 1 + bytes) * 8 * one_wire_bit_s};
-  if (part.interface == "single-wire") return {part.bytes.start.find("18 ms") != std::string::npos ? 18e-3 : 1e-3, 160e-6 + bytes * 8 * single_wire_bit_s};
+  if (part.interface == "one-wire")
+    return {one_wire_reset_s + (select_bytes + 1) * 8 * one_wire_bit_s,
+            one_wire_reset_s + (select_bytes + 1 + bytes) * 8 * one_wire_bit_s};
+  if (part.interface == "single-wire")
+    return {part.bytes.start.find("18 ms") != std::string::npos ? 18e-3 : 1e-3, 160e-6 + bytes * 8 * single_wire_bit_s};
   return {0, (bytes * 8 + 1) * 2e-6};  // clocked out by hand
 }
 
@@ -29,7 +33,9 @@ std::vector<SequenceStep> read_sequence(const Part& part, double conversion_s, d
   for (const ByteBlock& block : part.bytes.blocks)
     if (block.role == "data") data.push_back(&block);
   // Blocks named by what they hold come from conversions of their own; those named by address from one.
-  const bool one_each = data.size() > 1 && std::ranges::none_of(data, [](const ByteBlock* block) { return block->name.starts_with("0x"); });
+  const bool one_each = data.size() > 1 && std::ranges::none_of(data, [](const ByteBlock* block) {
+                          return block->name.starts_with("0x");
+                        });
   std::vector<SequenceStep> steps;
   double now = 0;
   const auto add = [&](std::string what, SequenceLane lane, double takes) {
@@ -49,7 +55,8 @@ std::vector<SequenceStep> read_sequence(const Part& part, double conversion_s, d
   if (!one_each) begin_and_wait("", conversion);
   for (const ByteBlock* block : data) {
     if (one_each) begin_and_wait(" " + block->name, conversion / static_cast<double>(data.size()));
-    add(fmt::format("read {}, {} bytes", block->name, block->bytes), SequenceLane::line, talk_of(part, block->bytes, line_hz).collect_s);
+    add(fmt::format("read {}, {} bytes", block->name, block->bytes), SequenceLane::line,
+        talk_of(part, block->bytes, line_hz).collect_s);
   }
   return steps;
 }

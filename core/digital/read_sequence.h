@@ -8,8 +8,10 @@
 
 namespace fair_gauge {
 
-enum class SequenceLane { line,    ///< the controller and the part talk: nobody else may
-                          part };  ///< the part works; the line is free, unless the part is fed by it
+enum class SequenceLane {
+  line,  ///< the controller and the part talk: nobody else may
+  part
+};  ///< the part works; the line is free, unless the part is fed by it
 
 struct SequenceStep {
   std::string what;
@@ -21,7 +23,8 @@ struct SequenceStep {
 /// \param conversion_s  as the part is set; 0 → the longest that its file tells
 /// \param line_hz       clock of a two-wire or four-wire line, 1e3…5e6; other lines have their own pace
 /// \returns the steps in their order, the first from 0
-/// \source two-wire: 9 clocks a byte; one-wire: 960 µs for a reset, 65 µs a bit; single-wire: start pulse, 80 + 80 µs, about 100 µs a bit
+/// \source two-wire: 9 clocks a byte; one-wire: 960 µs for a reset, 65 µs a bit; single-wire: start pulse, 80 + 80 µs,
+/// about 100 µs a bit
 std::vector<SequenceStep> read_sequence(const Part& part, double conversion_s = 0, double line_hz = 100e3);
 
 /// How long the line is held in it, in seconds.

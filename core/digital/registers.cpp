@@ -18,7 +18,8 @@ std::optional<FieldBits> field_bits(const RegisterField& field) {
   const auto high = std::from_chars(field.bits.data(), end, bits.high);
   if (high.ec != std::errc{}) return std::nullopt;
   bits.low = bits.high;
-  if (high.ptr != end && (*high.ptr != ':' || std::from_chars(high.ptr + 1, end, bits.low).ec != std::errc{})) return std::nullopt;
+  if (high.ptr != end && (*high.ptr != ':' || std::from_chars(high.ptr + 1, end, bits.low).ec != std::errc{}))
+    return std::nullopt;
   return bits.low >= 0 && bits.low <= bits.high && bits.high < 16 ? std::optional(bits) : std::nullopt;
 }
 
@@ -47,12 +48,18 @@ unsigned reserved_bits(const PartRegister& reg) {
 }
 
 Result<StoredLimit> store_limit(const LimitLayout& layout, double value, LimitSide side) {
-  const double steps = side == LimitSide::upper ? std::floor(value / layout.step + 1e-9) : std::ceil(value / layout.step - 1e-9);
+  const double steps =
+      side == LimitSide::upper ? std::floor(value / layout.step + 1e-9) : std::ceil(value / layout.step - 1e-9);
   const double top = std::exp2(layout.number_bits - 1);
-  if (!(steps >= -top && steps < top)) return Problem{fmt::format("{:g} cannot be stored as a limit", value), fmt::format("{:g} to {:g} in steps of {:g}", -top * layout.step, (top - 1) * layout.step, layout.step)};
-  const auto number = static_cast<std::uint64_t>(static_cast<std::int64_t>(steps)) & ((std::uint64_t{1} << layout.number_bits) - 1);
+  if (!(steps >= -top && steps < top))
+    return Problem{
+        fmt::format("{:g} cannot be stored as a limit", value),
+        fmt::format("{:g} to {:g} in steps of {:g}", -top * layout.step, (top - 1) * layout.step, layout.step)};
+  const auto number =
+      static_cast<std::uint64_t>(static_cast<std::int64_t>(steps)) & ((std::uint64_t{1} << layout.number_bits) - 1);
   StoredLimit stored{.value = steps * layout.step};
-  for (int shift = layout.bits - 8; shift >= 0; shift -= 8) stored.bytes.push_back(static_cast<std::uint8_t>((number << layout.low_bit) >> shift));
+  for (int shift = layout.bits - 8; shift >= 0; shift -= 8)
+    stored.bytes.push_back(static_cast<std::uint8_t>((number << layout.low_bit) >> shift));
   return stored;
 }
 
@@ -86,7 +93,8 @@ std::string symbol_of(const std::string& name) {
 Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> values) {
   std::map<std::string, double> numbers;
   for (std::size_t i = 0; i < layout.registers.size() && i < values.size(); ++i)
-    for (const RegisterField& field : layout.registers[i].parts) numbers[symbol_of(field.name)] = field_value(field, values[i]);
+    for (const RegisterField& field : layout.registers[i].parts)
+      numbers[symbol_of(field.name)] = field_value(field, values[i]);
   const auto value_of = [&](const std::string& text) -> Result<double> {
     std::map<std::string, double*> places;
     for (auto& [name, number] : numbers) places[name] = &number;
@@ -112,12 +120,16 @@ Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> 
 Result<unsigned> read_register(const PartRegister& reg, std::string_view text) {
   const auto bytes = read_hex(text);
   if (!bytes) return bytes.problem();
-  if (static_cast<int>(bytes->size()) * 8 != reg.bits) return Problem{fmt::format("{} has {} bits, not {}", reg.name, reg.bits, bytes->size() * 8), fmt::format("{} hexadecimal digits", reg.bits / 4)};
+  if (static_cast<int>(bytes->size()) * 8 != reg.bits)
+    return Problem{fmt::format("{} has {} bits, not {}", reg.name, reg.bits, bytes->size() * 8),
+                   fmt::format("{} hexadecimal digits", reg.bits / 4)};
   unsigned value = 0;
   for (const std::uint8_t byte : *bytes) value = value << 8 | byte;
   return value;
 }
 
-std::string write_register(const PartRegister& reg, unsigned value) { return fmt::format("{:0{}X}", value, reg.bits / 4); }
+std::string write_register(const PartRegister& reg, unsigned value) {
+  return fmt::format("{:0{}X}", value, reg.bits / 4);
+}
 
 }  // namespace fair_gauge

@@ -30,8 +30,10 @@ std::string field_meaning(const RegisterField& field, unsigned number);
 unsigned reserved_bits(const PartRegister& reg);
 
 /// A limit as the part stores it: rounded to its own step, towards the safe side.
-enum class LimitSide { upper,    ///< rounded down: the alert comes no later than wished
-                       lower };  ///< rounded up
+enum class LimitSide {
+  upper,  ///< rounded down: the alert comes no later than wished
+  lower
+};  ///< rounded up
 struct StoredLimit {
   std::vector<std::uint8_t> bytes;  ///< most significant first
   double value = 0;                 ///< what the stored bytes mean

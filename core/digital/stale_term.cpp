@@ -26,7 +26,8 @@ std::vector<StaleReading> with_stale_temperature(Decoder& decoder, const ByteBlo
   decoder.evaluate(fields, stale);
   std::vector<StaleReading> found;
   for (std::size_t i = 0; i < layout.readings.size(); ++i)
-    if (const double difference = stale[i] - right[i]; i != at && std::isfinite(difference) && difference != 0) found.push_back({decoder.part().measures(layout.readings[i].quantity), stale[i], difference});
+    if (const double difference = stale[i] - right[i]; i != at && std::isfinite(difference) && difference != 0)
+      found.push_back({decoder.part().measures(layout.readings[i].quantity), stale[i], difference});
   return found;
 }
 

@@ -61,7 +61,8 @@ Result<std::string> read_file(const std::string& path, std::size_t limit) {
 Result<std::size_t> write_file(const std::string& path, std::string_view text) {
   std::error_code ignored;
   // A link keeps pointing where it pointed: the file it names is replaced, not the link.
-  const auto target = std::filesystem::is_symlink(path, ignored) ? std::filesystem::weakly_canonical(path, ignored).string() : path;
+  const auto target =
+      std::filesystem::is_symlink(path, ignored) ? std::filesystem::weakly_canonical(path, ignored).string() : path;
   std::string temporary = target + ".XXXXXX";
   const Descriptor file(::mkstemp(temporary.data()));
   if (file.number() < 0) return system_problem(path, "saving");

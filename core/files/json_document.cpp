@@ -125,14 +125,17 @@ class Locator {
 
 }  // namespace
 
-Place JsonDocument::place_of(std::string_view pointer) const { return place_at(text, Locator(text).find(pointer), file); }
+Place JsonDocument::place_of(std::string_view pointer) const {
+  return place_at(text, Locator(text).find(pointer), file);
+}
 
 Result<JsonDocument> parse_json(std::string text, std::string file) {
   if (text.starts_with("\xEF\xBB\xBF")) text.erase(0, 3);
   if (text.find_first_not_of(" \t\r\n") == std::string::npos)
     return Problem{"the file is empty", "a JSON text", {.file = file, .line = 1, .column = 1}};
   if (const auto offset = too_deep(text))
-    return Problem{fmt::format("values are nested more than {} levels deep", deepest), "a flatter file", place_at(text, *offset, file)};
+    return Problem{fmt::format("values are nested more than {} levels deep", deepest), "a flatter file",
+                   place_at(text, *offset, file)};
   try {
     Json value = Json::parse(text);
     return JsonDocument{std::move(value), std::move(file), std::move(text)};
@@ -141,7 +144,8 @@ Result<JsonDocument> parse_json(std::string text, std::string file) {
     const bool cut_off = offset + 1 >= text.size() || text.find_first_not_of(" \t\r\n", offset) == std::string::npos;
     std::string what = error.what();
     if (const auto cause = what.rfind("; "); cause != std::string::npos) what.erase(0, cause + 2);
-    return Problem{cut_off ? "the text ends in the middle" : "this is not JSON", cut_off ? "a closing bracket or quote: the file may have been cut off" : what,
+    return Problem{cut_off ? "the text ends in the middle" : "this is not JSON",
+                   cut_off ? "a closing bracket or quote: the file may have been cut off" : what,
                    place_at(text, offset, file)};
   } catch (const Json::exception& error) {
     return Problem{"a number is too large for the program", "numbers below 1.8e308", {.file = file}};
@@ -168,8 +172,10 @@ std::vector<Problem> schema_problems(const JsonDocument& document, const Json& s
     std::string pointer;
     for (const std::string& step : error.context)  // "<root>", "[parts]", "[0]", …
       if (step.size() > 2 && step.front() == '[') pointer += "/" + step.substr(1, step.size() - 2);
-    Problem problem{fmt::format("{}: {}", pointer.empty() ? "/" : pointer, error.description), "what the schema says", document.place_of(pointer)};
-    if (!error.description.starts_with("Failed to validate against child schema") && !error.description.starts_with("Failed to validate value of property") &&
+    Problem problem{fmt::format("{}: {}", pointer.empty() ? "/" : pointer, error.description), "what the schema says",
+                    document.place_of(pointer)};
+    if (!error.description.starts_with("Failed to validate against child schema") &&
+        !error.description.starts_with("Failed to validate value of property") &&
         !error.description.starts_with("Failed to validate item"))
       problems.push_back(std::move(problem));
     else if (results.numErrors() == 0 && problems.empty())

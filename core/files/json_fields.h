@@ -53,7 +53,9 @@ std::string_view enum_name(E value) {
 }
 
 template <class T>
-concept HasFields = requires(T& object) { object.unknown; };
+concept HasFields = requires(T& object) {
+  object.unknown;
+};
 
 namespace detail {
 template <class T>
@@ -119,7 +121,8 @@ class JsonReader {
         unknown.erase(key);
         read(*found, field, pointer + "/" + key, rule);
       } else if (rule.required) {
-        problems_.push_back({fmt::format("\"{}\" is missing in {}", key, pointer.empty() ? "the file" : pointer), "every one of these to have it", document_.place_of(pointer)});
+        problems_.push_back({fmt::format("\"{}\" is missing in {}", key, pointer.empty() ? "the file" : pointer),
+                             "every one of these to have it", document_.place_of(pointer)});
       }
     });
     if (!unknown.empty()) object.unknown = std::move(unknown);
@@ -127,10 +130,13 @@ class JsonReader {
   template <class T>
   void read_number(const Json& json, T& field, const std::string& pointer, FieldRule rule) {
     const bool whole = std::is_integral_v<T>;
-    if (!json.is_number() || (whole && json.get<double>() != std::floor(json.get<double>()))) return fault(pointer, json, whole ? "a whole number" : "a number");
+    if (!json.is_number() || (whole && json.get<double>() != std::floor(json.get<double>())))
+      return fault(pointer, json, whole ? "a whole number" : "a number");
     const double number = json.get<double>();
     if (!(number >= rule.least && number <= rule.most) || (whole && std::abs(number) > 2e9))
-      return fault(pointer, json, std::isinf(rule.most) ? fmt::format("{} or more", rule.least) : fmt::format("{} to {}", rule.least, rule.most));
+      return fault(pointer, json,
+                   std::isinf(rule.most) ? fmt::format("{} or more", rule.least)
+                                         : fmt::format("{} to {}", rule.least, rule.most));
     field = static_cast<T>(number);
   }
   template <class E>
@@ -155,8 +161,8 @@ class JsonReader {
   std::vector<Problem>& problems_;
 };
 
-/// The JSON of a struct: its fields in their order, then the unknown keys it was read with. Empty fields are left out, and
-/// so are those that may be missing and have their usual value: the schema tells it, and it is part of the format.
+/// The JSON of a struct: its fields in their order, then the unknown keys it was read with. Empty fields are left out,
+/// and so are those that may be missing and have their usual value: the schema tells it, and it is part of the format.
 template <class T>
 Json to_json_value(const T& field);
 
@@ -166,7 +172,8 @@ const Json& usual_values() {
   static const Json usual = [] {
     Json object = Json::object();
     const auto fresh = std::make_unique<const T>();
-    T::fields(*fresh, [&](const char* key, const auto& member, FieldRule = {}) { object[key] = to_json_value(member); });
+    T::fields(*fresh,
+              [&](const char* key, const auto& member, FieldRule = {}) { object[key] = to_json_value(member); });
     return object;
   }();
   return usual;
@@ -191,7 +198,8 @@ Json to_json_value(const T& field) {
     Json object = Json::object();
     T::fields(field, [&](const char* key, const auto& member, FieldRule rule = {}) {
       Json json = to_json_value(member);
-      const bool empty = json.is_null() || ((json.is_string() || json.is_array() || json.is_object()) && json.empty()) || json == "";
+      const bool empty =
+          json.is_null() || ((json.is_string() || json.is_array() || json.is_object()) && json.empty()) || json == "";
       if (!empty && (rule.required || json != detail::usual_values<T>()[key])) object[key] = std::move(json);
     });
     for (const auto& [key, value] : field.unknown.items()) object[key] = value;

@@ -6,8 +6,10 @@ namespace fair_gauge {
 namespace {
 
 constexpr std::string_view print_style =
-    "body{font-family:Inter,sans-serif;font-size:10pt;color:#1f2627}h1{font-size:17pt;margin:0}h2{font-size:11pt;color:#17655b;margin:14pt 0 4pt}"
-    "p.quiet{color:#5f6361}table{border-collapse:collapse}th{text-align:left;color:#5f6361;font-weight:600;padding:2pt 12pt 2pt 0;border-bottom:1px solid #ddd3bf}"
+    "body{font-family:Inter,sans-serif;font-size:10pt;color:#1f2627}h1{font-size:17pt;margin:0}h2{font-size:11pt;color:"
+    "#17655b;margin:14pt 0 4pt}"
+    "p.quiet{color:#5f6361}table{border-collapse:collapse}th{text-align:left;color:#5f6361;font-weight:600;padding:2pt "
+    "12pt 2pt 0;border-bottom:1px solid #ddd3bf}"
     "td{padding:2pt 12pt 2pt 0;border-bottom:1px solid #ece4d3;vertical-align:top}";
 
 }  // namespace
@@ -58,7 +60,11 @@ std::string html_list(const std::vector<std::string>& items) {
 }
 
 std::string html_page(std::string_view title, std::string_view subtitle, std::string_view body) {
-  return fmt::format("<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"><title>{0}</title><style>{3}</style></head><body><h1>{0}</h1><p class=\"quiet\">{1}</p>{2}</body></html>\n", html_escaped(title), html_escaped(subtitle), body, print_style);
+  return fmt::format(
+      "<!DOCTYPE html><html lang=\"en\"><head><meta "
+      "charset=\"utf-8\"><title>{0}</title><style>{3}</style></head><body><h1>{0}</h1><p "
+      "class=\"quiet\">{1}</p>{2}</body></html>\n",
+      html_escaped(title), html_escaped(subtitle), body, print_style);
 }
 
 }  // namespace fair_gauge

@@ -1,4 +1,5 @@
-// Water vapour in air, pressure and height, and the fixed points that follow from them. Temperatures in °C, pressures in Pa.
+// Water vapour in air, pressure and height, and the fixed points that follow from them. Temperatures in °C, pressures
+// in Pa.
 #pragma once
 
 #include <optional>
@@ -9,8 +10,7 @@
 
 namespace fair_gauge::formulas {
 
-enum class Over { water,
-                  ice };
+enum class Over { water, ice };
 
 /// Saturation pressure of pure water vapour. Over water −100…200 °C, over ice −100…0.01 °C.
 /// \source Hyland and Wexler 1983; check: 20 °C → 2339 Pa, 100 °C → 101.42 kPa, −20 °C over ice → 103.2 Pa
@@ -52,8 +52,10 @@ double standard_pressure(double metres, double base_pascal = 101325);
 double standard_altitude(double pascal, double base_pascal = 101325);
 
 /// Station pressure to sea level.
-enum class Reduction { standard_atmosphere,  ///< what a barometer's setting means: height alone
-                       air_temperature };    ///< what weather maps show: by the air's own temperature
+enum class Reduction {
+  standard_atmosphere,  ///< what a barometer's setting means: height alone
+  air_temperature
+};  ///< what weather maps show: by the air's own temperature
 /// \param celsius  of the air at the station; only for air_temperature
 /// \source hypsometric equation, 287.05 J/(kg·K), 6.5 K/km below the station; check: 500 m, 15 °C, 950 hPa → 1007.6 hPa
 double to_sea_level(double pascal, double metres, Reduction by, double celsius = 15);

@@ -49,12 +49,15 @@ std::optional<std::int32_t> pressure(const Trimming& c, std::int32_t UP, int oss
   X1 = (c.AC3 * B6) >> 13;
   X2 = (c.B1 * ((B6 * B6) >> 12)) >> 16;
   X3 = (X1 + X2 + 2) >> 2;
-  const auto B4 = static_cast<std::uint32_t>((static_cast<std::int64_t>(c.AC4) * static_cast<std::uint32_t>(X3 + 32768)) >> 15);
-  const auto B7 = static_cast<std::uint32_t>((static_cast<std::uint32_t>(UP) - static_cast<std::uint32_t>(B3)) * static_cast<std::uint32_t>(50000 >> oss));
+  const auto B4 =
+      static_cast<std::uint32_t>((static_cast<std::int64_t>(c.AC4) * static_cast<std::uint32_t>(X3 + 32768)) >> 15);
+  const auto B7 = static_cast<std::uint32_t>((static_cast<std::uint32_t>(UP) - static_cast<std::uint32_t>(B3)) *
+                                             static_cast<std::uint32_t>(50000 >> oss));
   record("B4", B4, "AC4·((AC3·B6/2¹³ + B1·(B6²/2¹²)/2¹⁶ + 2)/2² + 32768)/2¹⁵");
   record("B7", B7, "(UP − B3)·(50000 >> oss)");
   if (B4 == 0) return std::nullopt;
-  std::int64_t p = B7 < 0x80000000U ? (static_cast<std::int64_t>(B7) * 2) / B4 : (static_cast<std::int64_t>(B7) / B4) * 2;
+  std::int64_t p =
+      B7 < 0x80000000U ? (static_cast<std::int64_t>(B7) * 2) / B4 : (static_cast<std::int64_t>(B7) / B4) * 2;
   record("p_raw", static_cast<double>(p), "B7·2/B4");
   X1 = (p >> 8) * (p >> 8);
   X1 = (X1 * 3038) >> 16;

@@ -16,7 +16,20 @@ struct Trimming {
   /// The sheet's scaling of the 14 stored words, T1…T3 then P1…P11.
   /// \source data sheet, section 8.4
   static Trimming from_words(const std::array<double, 14>& w) {
-    return {.T1 = w[0] * 256, .T2 = std::ldexp(w[1], -30), .T3 = std::ldexp(w[2], -48), .P1 = std::ldexp(w[3] - 16384, -20), .P2 = std::ldexp(w[4] - 16384, -29), .P3 = std::ldexp(w[5], -32), .P4 = std::ldexp(w[6], -37), .P5 = w[7] * 8, .P6 = std::ldexp(w[8], -6), .P7 = std::ldexp(w[9], -8), .P8 = std::ldexp(w[10], -15), .P9 = std::ldexp(w[11], -48), .P10 = std::ldexp(w[12], -48), .P11 = std::ldexp(w[13], -65)};
+    return {.T1 = w[0] * 256,
+            .T2 = std::ldexp(w[1], -30),
+            .T3 = std::ldexp(w[2], -48),
+            .P1 = std::ldexp(w[3] - 16384, -20),
+            .P2 = std::ldexp(w[4] - 16384, -29),
+            .P3 = std::ldexp(w[5], -32),
+            .P4 = std::ldexp(w[6], -37),
+            .P5 = w[7] * 8,
+            .P6 = std::ldexp(w[8], -6),
+            .P7 = std::ldexp(w[9], -8),
+            .P8 = std::ldexp(w[10], -15),
+            .P9 = std::ldexp(w[11], -48),
+            .P10 = std::ldexp(w[12], -48),
+            .P11 = std::ldexp(w[13], -65)};
   }
 };
 

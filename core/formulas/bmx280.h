@@ -44,7 +44,8 @@ double temperature(const Trimming& c, std::int32_t adc_T, double& t_fine, R&& re
 /// \source data sheet, section 4.2.3; check: as above → 2508, t_fine 128422
 template <Recorder R>
 std::int32_t temperature_integer(const Trimming& c, std::int32_t adc_T, std::int32_t& t_fine, R&& record) {
-  const std::int64_t var1 = ((((adc_T >> 3) - (static_cast<std::int32_t>(c.dig_T1) << 1))) * static_cast<std::int64_t>(c.dig_T2)) >> 11;
+  const std::int64_t var1 =
+      ((((adc_T >> 3) - (static_cast<std::int32_t>(c.dig_T1) << 1))) * static_cast<std::int64_t>(c.dig_T2)) >> 11;
   const std::int64_t near = (adc_T >> 4) - static_cast<std::int32_t>(c.dig_T1);
   const std::int64_t var2 = (((near * near) >> 12) * c.dig_T3) >> 14;
   t_fine = static_cast<std::int32_t>(var1 + var2);
@@ -89,8 +90,12 @@ double pressure(const Trimming& c, std::int32_t adc_P, double t_fine, R&& record
 template <Recorder R>
 std::uint32_t pressure_integer(const Trimming& c, std::int32_t adc_P, std::int32_t t_fine, R&& record) {
   // Products of impossible trimming may pass 64 bits: unsigned arithmetic wraps as the part's controller would.
-  const auto times = [](std::int64_t a, std::int64_t b) { return static_cast<std::int64_t>(static_cast<std::uint64_t>(a) * static_cast<std::uint64_t>(b)); };
-  const auto plus = [](std::int64_t a, std::int64_t b) { return static_cast<std::int64_t>(static_cast<std::uint64_t>(a) + static_cast<std::uint64_t>(b)); };
+  const auto times = [](std::int64_t a, std::int64_t b) {
+    return static_cast<std::int64_t>(static_cast<std::uint64_t>(a) * static_cast<std::uint64_t>(b));
+  };
+  const auto plus = [](std::int64_t a, std::int64_t b) {
+    return static_cast<std::int64_t>(static_cast<std::uint64_t>(a) + static_cast<std::uint64_t>(b));
+  };
   std::int64_t var1 = static_cast<std::int64_t>(t_fine) - 128000;
   record("p_var1", static_cast<double>(var1), "t_fine − 128000");
   std::int64_t var2 = times(times(var1, var1), c.dig_P6);
@@ -99,7 +104,8 @@ std::uint32_t pressure_integer(const Trimming& c, std::int32_t adc_P, std::int32
   record("p_var2", static_cast<double>(var2), "p_var1²·dig_P6 + ((p_var1·dig_P5)<<17) + (dig_P4<<35)");
   var1 = plus(times(times(var1, var1), c.dig_P3) >> 8, times(times(var1, c.dig_P2), 4096));
   var1 = times(plus(std::int64_t{1} << 47, var1), c.dig_P1) >> 33;
-  record("p_scale", static_cast<double>(var1), "((1<<47) + ((p_var1²·dig_P3)>>8) + ((p_var1·dig_P2)<<12))·dig_P1 >> 33");
+  record("p_scale", static_cast<double>(var1),
+         "((1<<47) + ((p_var1²·dig_P3)>>8) + ((p_var1·dig_P2)<<12))·dig_P1 >> 33");
   if (var1 == 0) return 0;
   std::int64_t p = 1048576 - adc_P;
   p = times(plus(times(p, std::int64_t{1} << 31), -var2), 3125) / var1;
@@ -119,8 +125,11 @@ template <Recorder R>
 double humidity(const Trimming& c, std::int32_t adc_H, double t_fine, R&& record) {
   const double off = t_fine - 76800.0;
   record("h_off", off, "t_fine − 76800");
-  double h = (adc_H - (c.dig_H4 * 64.0 + c.dig_H5 / 16384.0 * off)) * (c.dig_H2 / 65536.0 * (1.0 + c.dig_H6 / 67108864.0 * off * (1.0 + c.dig_H3 / 67108864.0 * off)));
-  record("h_raw", h, "(adc_H − (dig_H4·64 + dig_H5/16384·h_off))·dig_H2/65536·(1 + dig_H6/67108864·h_off·(1 + dig_H3/67108864·h_off))");
+  double h = (adc_H - (c.dig_H4 * 64.0 + c.dig_H5 / 16384.0 * off)) *
+             (c.dig_H2 / 65536.0 * (1.0 + c.dig_H6 / 67108864.0 * off * (1.0 + c.dig_H3 / 67108864.0 * off)));
+  record("h_raw", h,
+         "(adc_H − (dig_H4·64 + dig_H5/16384·h_off))·dig_H2/65536·(1 + dig_H6/67108864·h_off·(1 + "
+         "dig_H3/67108864·h_off))");
   h = h * (1.0 - c.dig_H1 * h / 524288.0);
   record("H", h, "h_raw·(1 − dig_H1·h_raw/524288)");
   return std::clamp(h, 0.0, 100.0);
@@ -134,13 +143,20 @@ std::uint32_t humidity_integer(const Trimming& c, std::int32_t adc_H, std::int32
   // In 64 bits, so that impossible trimming cannot overflow; equal to the sheet's 32 bits wherever that does not.
   std::int64_t v = static_cast<std::int64_t>(t_fine) - 76800;
   record("h_off", static_cast<double>(v), "t_fine − 76800");
-  const std::int64_t left = (((static_cast<std::int64_t>(adc_H) << 14) - (static_cast<std::int64_t>(c.dig_H4) * (1 << 20)) - c.dig_H5 * v) + 16384) >> 15;
-  const std::int64_t right = ((((((v * c.dig_H6) >> 10) * (((v * c.dig_H3) >> 11) + 32768)) >> 10) + 2097152) * c.dig_H2 + 8192) >> 14;
+  const std::int64_t left =
+      (((static_cast<std::int64_t>(adc_H) << 14) - (static_cast<std::int64_t>(c.dig_H4) * (1 << 20)) - c.dig_H5 * v) +
+       16384) >>
+      15;
+  const std::int64_t right =
+      ((((((v * c.dig_H6) >> 10) * (((v * c.dig_H3) >> 11) + 32768)) >> 10) + 2097152) * c.dig_H2 + 8192) >> 14;
   v = left * right;
-  record("h_raw", static_cast<double>(v), "((((adc_H<<14) − (dig_H4<<20) − dig_H5·h_off) + 16384)>>15)·(((((((h_off·dig_H6)>>10)·(((h_off·dig_H3)>>11) + 32768))>>10) + 2097152)·dig_H2 + 8192)>>14)");
+  record("h_raw", static_cast<double>(v),
+         "((((adc_H<<14) − (dig_H4<<20) − dig_H5·h_off) + 16384)>>15)·(((((((h_off·dig_H6)>>10)·(((h_off·dig_H3)>>11) "
+         "+ 32768))>>10) + 2097152)·dig_H2 + 8192)>>14)");
   v = v - (((((v >> 15) * (v >> 15)) >> 7) * c.dig_H1) >> 4);
   v = std::clamp<std::int64_t>(v, 0, 419430400);
-  record("H", static_cast<double>(v >> 12), "h_raw − (((((h_raw>>15)²)>>7)·dig_H1)>>4), within 0…419430400, >> 12, in 1/1024 %");
+  record("H", static_cast<double>(v >> 12),
+         "h_raw − (((((h_raw>>15)²)>>7)·dig_H1)>>4), within 0…419430400, >> 12, in 1/1024 %");
   return static_cast<std::uint32_t>(v >> 12);
 }
 

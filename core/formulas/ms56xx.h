@@ -34,7 +34,8 @@ struct Reading {
 /// \source data sheets, figures "pressure and temperature calculation" and "second order temperature compensation"
 /// check of the MS5611: C 40127 36924 23317 23282 33464 28312, D1 9085466, D2 8569150 → dT 2366, TEMP 2007, P 100009
 template <Recorder R>
-Reading compensate(const Kind& kind, const std::array<std::int64_t, 6>& C, std::int64_t D1, std::int64_t D2, R&& record) {
+Reading compensate(const Kind& kind, const std::array<std::int64_t, 6>& C, std::int64_t D1, std::int64_t D2,
+                   R&& record) {
   const auto power = [](int shift) { return std::int64_t{1} << shift; };
   const std::int64_t dT = D2 - C[4] * 256;
   std::int64_t TEMP = 2000 + dT * C[5] / power(23);

@@ -9,7 +9,8 @@ namespace fair_gauge::formulas {
 /// \param celsius  −200…850
 /// \param r0       resistance at 0 °C, ohms
 /// \returns ohms
-/// \source IEC 60751, Callendar–Van Dusen; check: r0 = 100 → 138.5055 Ω at 100 °C, 18.5201 Ω at −200 °C, 390.4811 Ω at 850 °C
+/// \source IEC 60751, Callendar–Van Dusen; check: r0 = 100 → 138.5055 Ω at 100 °C, 18.5201 Ω at −200 °C, 390.4811 Ω at
+/// 850 °C
 inline double platinum_resistance(double celsius, double r0) {
   constexpr double a = 3.9083e-3, b = -5.775e-7, c = -4.183e-12;
   const double below = celsius < 0 ? c * (celsius - 100) * celsius * celsius * celsius : 0;

@@ -9,8 +9,10 @@
 
 namespace fair_gauge::formulas::tsl2561 {
 
-enum class Package { t,     ///< T, FN and CL
-                     cs };  ///< chip scale
+enum class Package {
+  t,  ///< T, FN and CL
+  cs
+};  ///< chip scale
 
 /// Channels scaled to gain 16 and 402 ms, the nominal the sheet's lines are given for.
 struct Channels {
@@ -32,8 +34,9 @@ double lux(const Channels& channels, Package package, R&& record) {
     double up_to, a, b;
   };
   // The first piece has a power of the ratio, the others are straight.
-  static constexpr std::array<std::array<Piece, 4>, 2> pieces = {{{{{0.50, 0.0304, 0.062}, {0.61, 0.0224, 0.031}, {0.80, 0.0128, 0.0153}, {1.30, 0.00146, 0.00112}}},
-                                                                  {{{0.52, 0.0315, 0.0593}, {0.65, 0.0229, 0.0291}, {0.80, 0.0157, 0.0180}, {1.30, 0.00338, 0.00260}}}}};
+  static constexpr std::array<std::array<Piece, 4>, 2> pieces = {
+      {{{{0.50, 0.0304, 0.062}, {0.61, 0.0224, 0.031}, {0.80, 0.0128, 0.0153}, {1.30, 0.00146, 0.00112}}},
+       {{{0.52, 0.0315, 0.0593}, {0.65, 0.0229, 0.0291}, {0.80, 0.0157, 0.0180}, {1.30, 0.00338, 0.00260}}}}};
   const auto [ch0, ch1] = channels;
   const double ratio = ch0 > 0 ? ch1 / ch0 : 0;
   record("CH0'", ch0, "CH0 at gain 16 and 402 ms");
@@ -42,7 +45,8 @@ double lux(const Channels& channels, Package package, R&& record) {
   const auto& table = pieces[package == Package::cs];
   for (std::size_t i = 0; i < table.size(); ++i) {
     if (ratio > table[i].up_to) continue;
-    const double result = i == 0 ? table[i].a * ch0 - table[i].b * ch0 * std::pow(ratio, 1.4) : table[i].a * ch0 - table[i].b * ch1;
+    const double result =
+        i == 0 ? table[i].a * ch0 - table[i].b * ch0 * std::pow(ratio, 1.4) : table[i].a * ch0 - table[i].b * ch1;
     record("lux", result, i == 0 ? "a·CH0 − b·CH0·ratio^1.4" : "a·CH0 − b·CH1, by the piece of this ratio");
     return result;
   }
@@ -59,10 +63,21 @@ std::uint32_t lux_integer(std::uint32_t CH0, std::uint32_t CH1, double gain, dou
   struct Piece {
     std::uint32_t k, b, m;
   };
-  static constexpr std::array<Piece, 7> t = {{{0x40, 0x1f2, 0x1be}, {0x80, 0x214, 0x2d1}, {0xc0, 0x23f, 0x37b}, {0x100, 0x270, 0x3fe}, {0x138, 0x16f, 0x1fc}, {0x19a, 0xd2, 0xfb}, {0x29a, 0x18, 0x12}}};
-  static constexpr std::array<Piece, 7> cs = {{{0x43, 0x204, 0x1ad}, {0x85, 0x228, 0x2c1}, {0xc8, 0x253, 0x363}, {0x10a, 0x282, 0x3df}, {0x14d, 0x177, 0x1dd}, {0x19a, 0x101, 0x127}, {0x29a, 0x37, 0x2b}}};
-  std::uint64_t scale = ms < 50 ? 0x7517 : ms < 200 ? 0xfe7
-                                                    : 1 << 10;
+  static constexpr std::array<Piece, 7> t = {{{0x40, 0x1f2, 0x1be},
+                                              {0x80, 0x214, 0x2d1},
+                                              {0xc0, 0x23f, 0x37b},
+                                              {0x100, 0x270, 0x3fe},
+                                              {0x138, 0x16f, 0x1fc},
+                                              {0x19a, 0xd2, 0xfb},
+                                              {0x29a, 0x18, 0x12}}};
+  static constexpr std::array<Piece, 7> cs = {{{0x43, 0x204, 0x1ad},
+                                               {0x85, 0x228, 0x2c1},
+                                               {0xc8, 0x253, 0x363},
+                                               {0x10a, 0x282, 0x3df},
+                                               {0x14d, 0x177, 0x1dd},
+                                               {0x19a, 0x101, 0x127},
+                                               {0x29a, 0x37, 0x2b}}};
+  std::uint64_t scale = ms < 50 ? 0x7517 : ms < 200 ? 0xfe7 : 1 << 10;
   if (gain < 16) scale <<= 4;
   const std::uint64_t channel0 = (CH0 * scale) >> 10, channel1 = (CH1 * scale) >> 10;
   const std::uint64_t ratio1 = channel0 ? (channel1 << 10) / channel0 : 0;

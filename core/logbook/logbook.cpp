@@ -20,19 +20,24 @@ constexpr std::size_t most_bytes = 64u << 20;
 
 std::string lower(std::string_view text) {
   std::string result(text);
-  std::ranges::transform(result, result.begin(), [](char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); });
+  std::ranges::transform(result, result.begin(),
+                         [](char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); });
   return result;
 }
 
 }  // namespace
 
 std::span<const EnumName<EntryKind>> enum_names(EntryKind) {
-  static constexpr std::array table = {EnumName{EntryKind::note, "note"}, EnumName{EntryKind::calibration, "calibration"}, EnumName{EntryKind::correction, "correction"}, EnumName{EntryKind::wiring, "wiring"}, EnumName{EntryKind::identity, "identity"}};
+  static constexpr std::array table = {
+      EnumName{EntryKind::note, "note"}, EnumName{EntryKind::calibration, "calibration"},
+      EnumName{EntryKind::correction, "correction"}, EnumName{EntryKind::wiring, "wiring"},
+      EnumName{EntryKind::identity, "identity"}};
   return table;
 }
 
 bool Logbook::is_corrected(const LogEntry& entry) const {
-  return std::ranges::any_of(entries, [&](const LogEntry& other) { return other.corrects == entry.number && other.number != entry.number; });
+  return std::ranges::any_of(
+      entries, [&](const LogEntry& other) { return other.corrects == entry.number && other.number != entry.number; });
 }
 
 std::string logbook_path(const std::string& bench_path) {
@@ -80,16 +85,22 @@ Result<LogEntry> append_entry(const std::string& path, LogEntry entry) {
   if (!logbook) return logbook.problem();
   entry.number = 1;
   for (const LogEntry& other : logbook->entries) entry.number = std::max(entry.number, other.number + 1);
-  const auto failed = [&](const char* what) { return Problem{fmt::format("{} failed: {}", what, std::strerror(errno)), "a folder that can be written to", {.file = path}}; };
+  const auto failed = [&](const char* what) {
+    return Problem{
+        fmt::format("{} failed: {}", what, std::strerror(errno)), "a folder that can be written to", {.file = path}};
+  };
   std::error_code ignored;
-  if (const auto folder = std::filesystem::path(path).parent_path(); !folder.empty()) std::filesystem::create_directories(folder, ignored);
+  if (const auto folder = std::filesystem::path(path).parent_path(); !folder.empty())
+    std::filesystem::create_directories(folder, ignored);
   const int file = ::open(path.c_str(), O_RDWR | O_CREAT | O_APPEND | O_CLOEXEC, 0644);
   if (file < 0) return failed("opening the logbook");
   std::string line = to_json_value(entry).dump(-1, ' ', false, Json::error_handler_t::replace) + "\n";
   // A last line that was cut off must not swallow this one.
   char last = '\n';
-  if (const auto size = ::lseek(file, 0, SEEK_END); size > 0 && ::pread(file, &last, 1, size - 1) == 1 && last != '\n') line.insert(0, "\n");
-  const bool written = ::write(file, line.data(), line.size()) == static_cast<ssize_t>(line.size()) && ::fsync(file) == 0;
+  if (const auto size = ::lseek(file, 0, SEEK_END); size > 0 && ::pread(file, &last, 1, size - 1) == 1 && last != '\n')
+    line.insert(0, "\n");
+  const bool written =
+      ::write(file, line.data(), line.size()) == static_cast<ssize_t>(line.size()) && ::fsync(file) == 0;
   const Problem problem = written ? Problem{} : failed("writing the logbook");
   ::close(file);
   if (!written) return problem;
@@ -106,7 +117,8 @@ std::vector<const LogEntry*> search_entries(const Logbook& logbook, std::string_
   std::vector<const LogEntry*> found;
   for (auto entry = logbook.entries.rbegin(); entry != logbook.entries.rend(); ++entry) {
     const std::string whole = lower(to_json_value(*entry).dump(-1, ' ', false, Json::error_handler_t::replace));
-    if (std::ranges::all_of(words, [&](const std::string& word) { return whole.find(word) != std::string::npos; })) found.push_back(&*entry);
+    if (std::ranges::all_of(words, [&](const std::string& word) { return whole.find(word) != std::string::npos; }))
+      found.push_back(&*entry);
   }
   return found;
 }

@@ -11,11 +11,13 @@
 
 namespace fair_gauge {
 
-enum class EntryKind { note,
-                       calibration,
-                       correction,  ///< one was put in place or taken away
-                       wiring,
-                       identity };  ///< a serial or an address
+enum class EntryKind {
+  note,
+  calibration,
+  correction,  ///< one was put in place or taken away
+  wiring,
+  identity
+};  ///< a serial or an address
 
 /// A point as it was taken.
 struct RecordedPoint {

@@ -21,10 +21,14 @@ std::string formula_of(const CalibrationRecord& record) {
   std::string words;
   for (std::size_t k = 0; k < record.coefficients.size(); ++k) {
     const std::string variable = record.origin == 0 ? "x" : fmt::format("(x − {:g})", record.origin);
-    words += fmt::format("{}{:.6g}{}", k == 0 ? "" : record.coefficients[k] < 0 ? " − "
-                                                                                : " + ",
-                         k == 0 ? record.coefficients[k] : std::abs(record.coefficients[k]), k == 0 ? "" : k == 1 ? " · " + variable
-                                                                                                                  : fmt::format(" · {}^{}", variable, k));
+    words += fmt::format("{}{:.6g}{}",
+                         k == 0                       ? ""
+                         : record.coefficients[k] < 0 ? " − "
+                                                      : " + ",
+                         k == 0 ? record.coefficients[k] : std::abs(record.coefficients[k]),
+                         k == 0   ? ""
+                         : k == 1 ? " · " + variable
+                                  : fmt::format(" · {}^{}", variable, k));
   }
   return words;
 }
@@ -35,21 +39,47 @@ std::string record_html(const LogEntry& entry, const Bench& bench) {
   if (!entry.calibration) return html_page(entry.words, entry.on, "");
   const CalibrationRecord& record = *entry.calibration;
   const Unit* unit = unit_by_ucum(record.unit);
-  const std::string symbol = unit ? std::string(unit->symbol) : record.unit, difference = unit ? std::string(difference_symbol(*unit)) : record.unit;
+  const std::string symbol = unit ? std::string(unit->symbol) : record.unit,
+                    difference = unit ? std::string(difference_symbol(*unit)) : record.unit;
   const Channel* channel = find_by_id(bench.channels, entry.channel);
   const Device* device = channel ? find_by_id(bench.devices, channel->device) : nullptr;
-  std::vector<std::vector<std::string>> facts = {{"Channel", channel && !channel->name.empty() ? channel->name + " (" + entry.channel + ")" : entry.channel}, {"Place", channel ? channel->place : ""}, {"Part", device ? device->part + (device->serial.empty() ? "" : ", serial " + device->serial) : ""}, {"Procedure", record.procedure}, {"Reference", record.reference}, {"Done by", entry.who}, {"Allowed error", "±" + with_unit(record.tolerance, decimals_for(record.tolerance), difference)}};
+  std::vector<std::vector<std::string>> facts = {
+      {"Channel", channel && !channel->name.empty() ? channel->name + " (" + entry.channel + ")" : entry.channel},
+      {"Place", channel ? channel->place : ""},
+      {"Part", device ? device->part + (device->serial.empty() ? "" : ", serial " + device->serial) : ""},
+      {"Procedure", record.procedure},
+      {"Reference", record.reference},
+      {"Done by", entry.who},
+      {"Allowed error", "±" + with_unit(record.tolerance, decimals_for(record.tolerance), difference)}};
   std::erase_if(facts, [](const auto& row) { return row[1].empty(); });
   std::vector<std::vector<std::string>> points;
   for (const RecordedPoint& point : record.points) {
     const double error = point.reading - point.reference;
     const int decimals = decimals_for(std::max(point.reference_standard, point.spread > 0 ? point.spread : 1e-3));
-    points.push_back({with_unit(point.reference, decimals, symbol), point.reference_standard > 0 ? "±" + with_unit(2 * point.reference_standard, decimals_for(2 * point.reference_standard), difference) : "not known", with_unit(point.reading, decimals, symbol), with_unit(error, decimals, difference), fmt::format("{} readings, spread {}", point.readings, with_unit(point.spread, decimals_for(point.spread), difference)), point.conditions});
+    points.push_back(
+        {with_unit(point.reference, decimals, symbol),
+         point.reference_standard > 0
+             ? "±" + with_unit(2 * point.reference_standard, decimals_for(2 * point.reference_standard), difference)
+             : "not known",
+         with_unit(point.reading, decimals, symbol), with_unit(error, decimals, difference),
+         fmt::format("{} readings, spread {}", point.readings,
+                     with_unit(point.spread, decimals_for(point.spread), difference)),
+         point.conditions});
   }
   std::string body = html_table({"", ""}, facts);
-  body += "<h2>Points</h2>" + html_table({"Reference", "its uncertainty (k = 2)", "Reading, uncorrected", "Error", "Taken from", "Conditions"}, points);
-  body += "<h2>Correction</h2><p>" + html_escaped(fmt::format("Model: {}. Added to a reading x: {} {}.", record.model, formula_of(record), difference)) + "</p>";
-  body += "<h2>Verdict</h2><p>" + html_escaped(fmt::format("{} Used of the allowed error: {:.0f} % before, {:.0f} % after. A corrected reading is within ±{} of the true value (95 %).", record.verdict, record.used_before * 100, record.used_after * 100, with_unit(record.expanded, decimals_for(record.expanded), difference))) + "</p>";
+  body += "<h2>Points</h2>" + html_table({"Reference", "its uncertainty (k = 2)", "Reading, uncorrected", "Error",
+                                          "Taken from", "Conditions"},
+                                         points);
+  body += "<h2>Correction</h2><p>" +
+          html_escaped(
+              fmt::format("Model: {}. Added to a reading x: {} {}.", record.model, formula_of(record), difference)) +
+          "</p>";
+  body += "<h2>Verdict</h2><p>" +
+          html_escaped(fmt::format("{} Used of the allowed error: {:.0f} % before, {:.0f} % after. A corrected reading "
+                                   "is within ±{} of the true value (95 %).",
+                                   record.verdict, record.used_before * 100, record.used_after * 100,
+                                   with_unit(record.expanded, decimals_for(record.expanded), difference))) +
+          "</p>";
   if (!entry.words.empty()) body += "<h2>Remarks</h2><p>" + html_escaped(entry.words) + "</p>";
   body += "<p class=\"quiet\">Not for medical, life-safety or trade use.</p>";
   return html_page(fmt::format("Calibration {}", entry.number), entry.on + " · " + bench.name, body);
@@ -59,21 +89,29 @@ std::string record_csv(const LogEntry& entry) {
   std::string text = "reference,reading,uncertainty,spread,readings,conditions\r\n";
   if (!entry.calibration) return text;
   for (const RecordedPoint& point : entry.calibration->points)
-    text += csv_row({fmt::format("{}", point.reference), fmt::format("{}", point.reading), fmt::format("{}", std::hypot(point.reference_standard, point.spread / std::sqrt(static_cast<double>(point.readings)))), fmt::format("{}", point.spread), fmt::format("{}", point.readings), point.conditions});
+    text += csv_row({fmt::format("{}", point.reference), fmt::format("{}", point.reading),
+                     fmt::format("{}", std::hypot(point.reference_standard,
+                                                  point.spread / std::sqrt(static_cast<double>(point.readings)))),
+                     fmt::format("{}", point.spread), fmt::format("{}", point.readings), point.conditions});
   return text;
 }
 
-std::string record_json(const LogEntry& entry) { return to_json_value(entry).dump(2, ' ', false, Json::error_handler_t::replace) + "\n"; }
+std::string record_json(const LogEntry& entry) {
+  return to_json_value(entry).dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+}
 
 Drift drift_of(const Logbook& logbook, const std::string& channel, double tolerance) {
   Drift drift;
   for (const LogEntry& entry : logbook.entries) {
-    if (!entry.calibration || entry.channel != channel || entry.calibration->points.empty() || logbook.is_corrected(entry)) continue;
+    if (!entry.calibration || entry.channel != channel || entry.calibration->points.empty() ||
+        logbook.is_corrected(entry))
+      continue;
     const auto day = day_from_text(std::string_view(entry.on).substr(0, 10));
     if (!day) continue;
     double weights = 0, sum = 0;
     for (const RecordedPoint& point : entry.calibration->points) {
-      const double standard = std::hypot(point.reference_standard, point.spread / std::sqrt(static_cast<double>(point.readings)));
+      const double standard =
+          std::hypot(point.reference_standard, point.spread / std::sqrt(static_cast<double>(point.readings)));
       const double weight = standard > 0 ? 1 / (standard * standard) : 1;
       weights += weight;
       sum += weight * (point.reading - point.reference);
@@ -91,7 +129,8 @@ Drift drift_of(const Logbook& logbook, const std::string& channel, double tolera
   drift.per_year_standard = fit->standard_uncertainties[1] * year_days;
   const double slope = std::abs(fit->coefficients[1]);
   if (slope > 0 && tolerance > 0)
-    if (const double days = tolerance / slope; days < forecast_days) drift.leaves_on = drift.course.back().day + static_cast<int>(days);
+    if (const double days = tolerance / slope; days < forecast_days)
+      drift.leaves_on = drift.course.back().day + static_cast<int>(days);
   return drift;
 }
 

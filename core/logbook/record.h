@@ -26,7 +26,8 @@ struct Drift {
   std::vector<At> course;
   double per_year = 0;           ///< slope; 0 with fewer than two calibrations
   double per_year_standard = 0;  ///< not a number with two
-  std::optional<int> leaves_on;  ///< day when the drift since the last calibration alone uses up the tolerance; nothing if not within ten years
+  std::optional<int> leaves_on;  ///< day when the drift since the last calibration alone uses up the tolerance; nothing
+                                 ///< if not within ten years
 };
 
 /// \param tolerance  the channel's allowed error

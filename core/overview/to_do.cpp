@@ -20,14 +20,19 @@ void channels(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>&
     const std::string& name = channel.name.empty() ? channel.id : channel.name;
     const auto chain = build_chain(bench, catalogue, channel.id);
     if (!chain) {
-      list.push_back({ToDoKind::channel, Weight::fault, channel.id, fmt::format("{}: {}", name, chain.problem().wrong), ""});
+      list.push_back(
+          {ToDoKind::channel, Weight::fault, channel.id, fmt::format("{}: {}", name, chain.problem().wrong), ""});
       continue;
     }
     const double middle = (channel.wanted.from + channel.wanted.to) / 2;
     const auto budget = error_budget(*chain, middle);
     if (!budget || budget->used() <= 1) continue;
     const auto better = improvements(bench, catalogue, channel.id, middle);
-    list.push_back({ToDoKind::error, Weight::warning, channel.id, better.empty() ? name + " is over its allowed error" : name + ": " + better.front().words, better.empty() ? fmt::format("{:.0f} %", budget->used() * 100) : fmt::format("{:.0f} → {:.0f} %", better.front().used_before * 100, better.front().used_after * 100)});
+    list.push_back({ToDoKind::error, Weight::warning, channel.id,
+                    better.empty() ? name + " is over its allowed error" : name + ": " + better.front().words,
+                    better.empty() ? fmt::format("{:.0f} %", budget->used() * 100)
+                                   : fmt::format("{:.0f} → {:.0f} %", better.front().used_before * 100,
+                                                 better.front().used_after * 100)});
   }
 }
 
@@ -36,7 +41,8 @@ void calibrations(const Bench& bench, int today, std::vector<ToDo>& list) {
     const auto days = days_until_due(channel, today);
     if (!days || *days > soon_days) continue;
     const std::string& name = channel.name.empty() ? channel.id : channel.name;
-    list.push_back({ToDoKind::calibration, *days < 0 ? Weight::warning : Weight::note, channel.id, name + (*days < 0 ? ": calibration overdue" : ": calibration due"), fmt::format("{} d", *days)});
+    list.push_back({ToDoKind::calibration, *days < 0 ? Weight::warning : Weight::note, channel.id,
+                    name + (*days < 0 ? ": calibration overdue" : ": calibration due"), fmt::format("{} d", *days)});
   }
 }
 
@@ -47,8 +53,13 @@ void buses(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>& li
     if (!check)
       list.push_back({ToDoKind::bus, Weight::fault, bus.id, fmt::format("{}: {}", name, check.problem().wrong), ""});
     else if (check->has_fault())
-      list.push_back({ToDoKind::bus, Weight::fault, bus.id, fmt::format("{}: {}", name, check->findings.front().words), ""});
-    for (const AddressConflict& conflict : address_conflicts(bench, bus)) list.push_back({ToDoKind::bus, Weight::fault, bus.id, fmt::format("{}: {} answer at {}", name, fmt::join(conflict.devices, " and "), address_text(conflict.address)), ""});
+      list.push_back(
+          {ToDoKind::bus, Weight::fault, bus.id, fmt::format("{}: {}", name, check->findings.front().words), ""});
+    for (const AddressConflict& conflict : address_conflicts(bench, bus))
+      list.push_back({ToDoKind::bus, Weight::fault, bus.id,
+                      fmt::format("{}: {} answer at {}", name, fmt::join(conflict.devices, " and "),
+                                  address_text(conflict.address)),
+                      ""});
   }
   for (const Finding& finding : plan_cycle(bench, catalogue).findings)
     if (finding.weight == Weight::fault) list.push_back({ToDoKind::bus, Weight::fault, "", finding.words, ""});

@@ -10,10 +10,12 @@
 
 namespace fair_gauge {
 
-enum class ToDoKind { channel,      ///< cannot be read
-                      error,        ///< over its allowed error
-                      calibration,  ///< due, or never done
-                      bus };        ///< as it is wired
+enum class ToDoKind {
+  channel,      ///< cannot be read
+  error,        ///< over its allowed error
+  calibration,  ///< due, or never done
+  bus
+};  ///< as it is wired
 
 struct ToDo {
   ToDoKind kind = ToDoKind::channel;

@@ -34,15 +34,18 @@ struct ByteBlock {
   }
 };
 
-enum class FieldSign { none,
-                       twos,         ///< two's complement
-                       magnitude };  ///< first bit is the sign, the others the size
+enum class FieldSign {
+  none,
+  twos,  ///< two's complement
+  magnitude
+};  ///< first bit is the sign, the others the size
 
 /// A number among the bytes of a block.
 struct ByteField {
   std::string name;  ///< the data sheet's own symbol
   std::string block;
-  std::string bits;  ///< most significant first: "1 0" whole bytes, "3[7:0] 4[3:0]" bits of bytes; "-1" is the last byte
+  std::string
+      bits;  ///< most significant first: "1 0" whole bytes, "3[7:0] 4[3:0]" bits of bytes; "-1" is the last byte
   FieldSign sign = FieldSign::none;
   std::string role;  ///< trimming, data, flag, check
   std::string note;

@@ -22,23 +22,29 @@ std::string environment(const char* name) {
   return value ? value : "";
 }
 
-void check_part(const Part& part, const JsonDocument& document, const std::string& pointer, std::vector<Problem>& problems) {
+void check_part(const Part& part, const JsonDocument& document, const std::string& pointer,
+                std::vector<Problem>& problems) {
   for (const PartQuantity& quantity : part.quantities)
     if (!(quantity.minimum < quantity.maximum))
-      problems.push_back({"the range of \"" + part.id + "\" ends before it begins", "minimum below maximum", document.place_of(pointer + "/quantities")});
+      problems.push_back({"the range of \"" + part.id + "\" ends before it begins", "minimum below maximum",
+                          document.place_of(pointer + "/quantities")});
   if (part.transfer.type.empty() == part.bytes.blocks.empty())
-    problems.push_back({"\"" + part.id + "\" must have either a transfer or bytes", "\"transfer\" for an analog part, \"bytes\" for a digital one", document.place_of(pointer)});
-  if (part.quantities.empty()) problems.push_back({"\"" + part.id + "\" measures nothing", "one quantity or more", document.place_of(pointer)});
+    problems.push_back({"\"" + part.id + "\" must have either a transfer or bytes",
+                        "\"transfer\" for an analog part, \"bytes\" for a digital one", document.place_of(pointer)});
+  if (part.quantities.empty())
+    problems.push_back({"\"" + part.id + "\" measures nothing", "one quantity or more", document.place_of(pointer)});
 }
 
 }  // namespace
 
 std::span<const EnumName<AccuracyOf>> enum_names(AccuracyOf) {
-  static constexpr std::array table = {EnumName{AccuracyOf::reading, "reading"}, EnumName{AccuracyOf::span, "span"}, EnumName{AccuracyOf::points, "points"}};
+  static constexpr std::array table = {EnumName{AccuracyOf::reading, "reading"}, EnumName{AccuracyOf::span, "span"},
+                                       EnumName{AccuracyOf::points, "points"}};
   return table;
 }
 std::span<const EnumName<FieldSign>> enum_names(FieldSign) {
-  static constexpr std::array table = {EnumName{FieldSign::none, "none"}, EnumName{FieldSign::twos, "twos"}, EnumName{FieldSign::magnitude, "magnitude"}};
+  static constexpr std::array table = {EnumName{FieldSign::none, "none"}, EnumName{FieldSign::twos, "twos"},
+                                       EnumName{FieldSign::magnitude, "magnitude"}};
   return table;
 }
 std::span<const EnumName<Basis>> enum_names(Basis) {
@@ -105,7 +111,8 @@ std::vector<const Part*> Catalogue::search(std::string_view text) const {
   const auto contains = [&](const std::string& word) { return lower(word).find(key) != std::string::npos; };
   std::vector<const Part*> found;
   for (const Part& part : parts_)
-    if (contains(part.name) || contains(part.id) || std::ranges::any_of(part.markings, contains)) found.push_back(&part);
+    if (contains(part.name) || contains(part.id) || std::ranges::any_of(part.markings, contains))
+      found.push_back(&part);
   return found;
 }
 

@@ -35,7 +35,8 @@ class Catalogue {
 /// The parts that ship with the program, then those of the user's own folder, whose faults are returned in `problems`.
 Catalogue load_catalogue(std::vector<Problem>* problems = nullptr);
 
-/// The folder of the data that ship with the program: $FAIR_GAUGE_DATA, beside the installed program, or the source tree.
+/// The folder of the data that ship with the program: $FAIR_GAUGE_DATA, beside the installed program, or the source
+/// tree.
 std::string data_folder();
 
 /// Writes a part of the user's own as ID.json in their folder. \returns the path

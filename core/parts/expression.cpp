@@ -28,7 +28,8 @@ std::string plain_signs(const std::string& text) {
       plain += '*', i += 1;
     else if (rest.starts_with("÷"))
       plain += '/', i += 1;
-    else if (text[i] == ',' && i > 0 && i + 1 < text.size() && std::isdigit(static_cast<unsigned char>(text[i - 1])) && std::isdigit(static_cast<unsigned char>(text[i + 1])))
+    else if (text[i] == ',' && i > 0 && i + 1 < text.size() && std::isdigit(static_cast<unsigned char>(text[i - 1])) &&
+             std::isdigit(static_cast<unsigned char>(text[i + 1])))
       plain += '.';
     else
       plain += text[i];
@@ -43,7 +44,8 @@ double trunc_of(double value) { return std::trunc(value); }
 template <class Define>
 std::optional<Problem> prepare(mu::Parser& parser, const std::string& text, const char* example, Define define) {
   constexpr std::size_t longest = 2000;
-  if (text.size() > longest) return Problem{"the expression is too long", fmt::format("{} characters at most", longest)};
+  if (text.size() > longest)
+    return Problem{"the expression is too long", fmt::format("{} characters at most", longest)};
   try {
     define(parser);
     parser.DefineFun("floor", floor_of);
@@ -51,7 +53,9 @@ std::optional<Problem> prepare(mu::Parser& parser, const std::string& text, cons
     parser.SetExpr(plain_signs(text));
     parser.Eval();
   } catch (const mu::Parser::exception_type& error) {
-    return Problem{fmt::format("the expression \"{}\" is not understood: {}", text.substr(0, 60), error.GetMsg()), example, {.column = static_cast<int>(error.GetPos()) + 1}};
+    return Problem{fmt::format("the expression \"{}\" is not understood: {}", text.substr(0, 60), error.GetMsg()),
+                   example,
+                   {.column = static_cast<int>(error.GetPos()) + 1}};
   }
   return std::nullopt;
 }
@@ -69,9 +73,10 @@ Result<Expression> Expression::read(const std::string& text, const std::map<std:
 
 Result<Expression> Expression::read(const std::string& text, const std::map<std::string, double*>& variables) {
   auto curve = std::make_shared<Curve>();
-  const auto problem = prepare(curve->parser, text, "an expression of the layout's fields, settings and steps", [&](mu::Parser& parser) {
-    for (const auto& [name, at] : variables) parser.DefineVar(name, at);
-  });
+  const auto problem =
+      prepare(curve->parser, text, "an expression of the layout's fields, settings and steps", [&](mu::Parser& parser) {
+        for (const auto& [name, at] : variables) parser.DefineVar(name, at);
+      });
   return problem ? Result<Expression>(*problem) : Expression(std::move(curve));
 }
 

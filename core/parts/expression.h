@@ -16,8 +16,9 @@ class Expression {
   /// A decimal comma is understood. \returns what is not understood, with its column
   static Result<Expression> read(const std::string& text, const std::map<std::string, double>& numbers = {});
 
-  /// Reads an expression of these variables alone, besides functions and numbers. `floor`, `trunc` and comparisons are understood.
-  /// \param variables  where each name's value lies when `value` is called; they must outlive the expression
+  /// Reads an expression of these variables alone, besides functions and numbers. `floor`, `trunc` and comparisons are
+  /// understood. \param variables  where each name's value lies when `value` is called; they must outlive the
+  /// expression
   static Result<Expression> read(const std::string& text, const std::map<std::string, double*>& variables);
 
   /// The value with the variables as they are now; not a number where there is none.

@@ -13,11 +13,12 @@
 
 namespace fair_gauge {
 
-enum class AccuracyOf { reading,
-                        span,
-                        points };  ///< per cent of the reading, of the span, or in the quantity's own units
-enum class Basis { typical,
-                   maximum };
+enum class AccuracyOf {
+  reading,
+  span,
+  points
+};  ///< per cent of the reading, of the span, or in the quantity's own units
+enum class Basis { typical, maximum };
 
 /// One line of a data sheet's accuracy table.
 struct AccuracyBand {
@@ -131,13 +132,13 @@ struct Part {
   double conversion_s = 0;     ///< longest; 0 → none of its own
   double source_ohm = 0;       ///< output resistance
   double start_s = 0;          ///< from power to the first conversion; 0 → not stated
-  double period_s = 0;         ///< shortest between readings where that is more than a conversion; 0 → as fast as it converts
-  double sink_a = 0;           ///< that its open-drain outputs pull down for sure; 0 → 3 mA
-  std::string package;         ///< what one holds in the hand
-  std::string size;            ///< of its body
-  std::string medium;          ///< what may touch it
-  std::string senses;          ///< what it takes the temperature of: air, contact, own chip; empty → not settled
-  std::string pins;            ///< order of the pins or pads, where boards differ
+  double period_s = 0;  ///< shortest between readings where that is more than a conversion; 0 → as fast as it converts
+  double sink_a = 0;    ///< that its open-drain outputs pull down for sure; 0 → 3 mA
+  std::string package;  ///< what one holds in the hand
+  std::string size;     ///< of its body
+  std::string medium;   ///< what may touch it
+  std::string senses;   ///< what it takes the temperature of: air, contact, own chip; empty → not settled
+  std::string pins;     ///< order of the pins or pads, where boards differ
   std::vector<std::string> cautions;
   std::vector<Mistake> mistakes;
   std::string source;  ///< where the numbers come from

@@ -17,14 +17,16 @@ std::optional<int> day_from_text(std::string_view text) {
   };
   const int year = number(0, 4), month = number(5, 2), day = number(8, 2);
   if (year < 0 || month < 1 || day < 1) return std::nullopt;
-  const std::chrono::year_month_day date{std::chrono::year(year), std::chrono::month(static_cast<unsigned>(month)), std::chrono::day(static_cast<unsigned>(day))};
+  const std::chrono::year_month_day date{std::chrono::year(year), std::chrono::month(static_cast<unsigned>(month)),
+                                         std::chrono::day(static_cast<unsigned>(day))};
   if (!date.ok()) return std::nullopt;
   return static_cast<int>(std::chrono::sys_days(date).time_since_epoch().count());
 }
 
 std::string day_text(int day) {
   const std::chrono::year_month_day date{std::chrono::sys_days(std::chrono::days(day))};
-  return fmt::format("{:04}-{:02}-{:02}", static_cast<int>(date.year()), static_cast<unsigned>(date.month()), static_cast<unsigned>(date.day()));
+  return fmt::format("{:04}-{:02}-{:02}", static_cast<int>(date.year()), static_cast<unsigned>(date.month()),
+                     static_cast<unsigned>(date.day()));
 }
 
 }  // namespace fair_gauge

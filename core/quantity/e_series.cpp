@@ -21,7 +21,8 @@ std::vector<double> every(std::size_t stride) {
 
 std::vector<double> rounded_powers(int count) {
   std::vector<double> values;
-  for (int i = 0; i < count; ++i) values.push_back(std::round(100 * std::pow(10.0, static_cast<double>(i) / count)) / 100);
+  for (int i = 0; i < count; ++i)
+    values.push_back(std::round(100 * std::pow(10.0, static_cast<double>(i) / count)) / 100);
   if (count == 192) values[185] = 9.20;
   return values;
 }
@@ -37,8 +38,13 @@ std::optional<ESeries> e_series_from_text(std::string_view text) {
 }
 
 std::span<const double> decade_values(ESeries series) {
-  static const std::map<ESeries, std::vector<double>> all = {
-      {ESeries::e3, every(8)}, {ESeries::e6, every(4)}, {ESeries::e12, every(2)}, {ESeries::e24, every(1)}, {ESeries::e48, rounded_powers(48)}, {ESeries::e96, rounded_powers(96)}, {ESeries::e192, rounded_powers(192)}};
+  static const std::map<ESeries, std::vector<double>> all = {{ESeries::e3, every(8)},
+                                                             {ESeries::e6, every(4)},
+                                                             {ESeries::e12, every(2)},
+                                                             {ESeries::e24, every(1)},
+                                                             {ESeries::e48, rounded_powers(48)},
+                                                             {ESeries::e96, rounded_powers(96)},
+                                                             {ESeries::e192, rounded_powers(192)}};
   return all.at(series);
 }
 
@@ -46,7 +52,8 @@ std::vector<double> values_between(ESeries series, double low, double high) {
   std::vector<double> values;
   if (!(low > 0) || !(high >= low) || !std::isfinite(high)) return values;
   const double slack = 1e-9;
-  for (int decade = static_cast<int>(std::floor(std::log10(low))); decade <= static_cast<int>(std::floor(std::log10(high))); ++decade) {
+  for (int decade = static_cast<int>(std::floor(std::log10(low)));
+       decade <= static_cast<int>(std::floor(std::log10(high))); ++decade) {
     for (const double value : decade_values(series)) {
       const double scaled = decade >= 0 ? value * std::pow(10.0, decade) : value / std::pow(10.0, -decade);
       if (scaled >= low * (1 - slack) && scaled <= high * (1 + slack)) values.push_back(scaled);

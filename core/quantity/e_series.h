@@ -9,13 +9,7 @@
 namespace fair_gauge {
 
 /// The series of IEC 60063 by the number of values in a decade.
-enum class ESeries { e3 = 3,
-                     e6 = 6,
-                     e12 = 12,
-                     e24 = 24,
-                     e48 = 48,
-                     e96 = 96,
-                     e192 = 192 };
+enum class ESeries { e3 = 3, e6 = 6, e12 = 12, e24 = 24, e48 = 48, e96 = 96, e192 = 192 };
 
 /// "E24" → ESeries::e24; case is ignored.
 std::optional<ESeries> e_series_from_text(std::string_view text);

@@ -14,7 +14,7 @@ struct PrefixStep {
   std::string_view letter;
 };
 constexpr std::array steps = {PrefixStep{-12, "p"}, PrefixStep{-9, "n"}, PrefixStep{-6, "µ"}, PrefixStep{-3, "m"},
-                              PrefixStep{0, ""}, PrefixStep{3, "k"}, PrefixStep{6, "M"}, PrefixStep{9, "G"}};
+                              PrefixStep{0, ""},    PrefixStep{3, "k"},  PrefixStep{6, "M"},  PrefixStep{9, "G"}};
 
 std::string localised(std::string plain, const NumberStyle& style) {
   std::string text;
@@ -59,7 +59,8 @@ std::string fixed(double number, int decimals, const NumberStyle& style) {
   if (std::isnan(number)) return "–";
   if (std::isinf(number)) return number < 0 ? style.minus + "∞" : "∞";
   std::string plain = fmt::format("{:.{}f}", number, std::clamp(decimals, 0, 12));
-  if (plain.find_first_not_of("-0.") == std::string::npos && plain.starts_with('-')) plain.erase(0, 1);  // no minus zero
+  if (plain.find_first_not_of("-0.") == std::string::npos && plain.starts_with('-'))
+    plain.erase(0, 1);  // no minus zero
   return localised(plain, style);
 }
 
@@ -85,10 +86,8 @@ std::string with_unit(double number, int decimals, std::string_view symbol, cons
 
 std::string resistor_code(double ohms) {
   if (!(ohms > 0) || !std::isfinite(ohms)) return "–";
-  const int exponent = ohms >= 999.5e3 ? 6 : ohms >= 999.5 ? 3
-                                                           : 0;
-  const char letter = exponent == 6 ? 'M' : exponent == 3 ? 'k'
-                                                          : 'R';
+  const int exponent = ohms >= 999.5e3 ? 6 : ohms >= 999.5 ? 3 : 0;
+  const char letter = exponent == 6 ? 'M' : exponent == 3 ? 'k' : 'R';
   std::string digits = fmt::format("{:.4g}", ohms / std::pow(10.0, exponent));
   const auto mark = digits.find('.');
   if (mark == std::string::npos) return exponent == 0 ? digits : digits + letter;

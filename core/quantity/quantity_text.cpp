@@ -21,28 +21,19 @@ struct Replacement {
 
 // Signs that documents and word processors put in place of the plain ones.
 constexpr std::array replacements = {
-    Replacement{"\u2212", "-"},
-    Replacement{"\u2013", "-"},
-    Replacement{"\u2012", "-"},
-    Replacement{"\uFF0D", "-"},
-    Replacement{"\uFE63", "-"},
-    Replacement{"\u00B5", "u"},
-    Replacement{"\u03BC", "u"},
-    Replacement{"\u2126", "Ohm"},
-    Replacement{"\u03A9", "Ohm"},
-    Replacement{"\u00A0", " "},
-    Replacement{"\u2009", " "},
-    Replacement{"\u202F", " "},
-    Replacement{"\u00D710^", "e"},
-    Replacement{"\u00BA", "\u00B0"},
-    Replacement{"\u2103", "\u00B0C"},
+    Replacement{"\u2212", "-"},       Replacement{"\u2013", "-"},      Replacement{"\u2012", "-"},
+    Replacement{"\uFF0D", "-"},       Replacement{"\uFE63", "-"},      Replacement{"\u00B5", "u"},
+    Replacement{"\u03BC", "u"},       Replacement{"\u2126", "Ohm"},    Replacement{"\u03A9", "Ohm"},
+    Replacement{"\u00A0", " "},       Replacement{"\u2009", " "},      Replacement{"\u202F", " "},
+    Replacement{"\u00D710^", "e"},    Replacement{"\u00BA", "\u00B0"}, Replacement{"\u2103", "\u00B0C"},
     Replacement{"\u2109", "\u00B0F"},
 };
 
 std::string normalised(std::string_view text) {
   std::string plain;
   for (std::size_t i = 0; i < text.size();) {
-    const auto match = std::ranges::find_if(replacements, [&](const Replacement& r) { return text.substr(i).starts_with(r.from); });
+    const auto match =
+        std::ranges::find_if(replacements, [&](const Replacement& r) { return text.substr(i).starts_with(r.from); });
     if (match != replacements.end()) {
       plain += match->to;
       i += match->from.size();
@@ -61,8 +52,9 @@ struct Prefix {
   char letter;
   double factor;
 };
-constexpr std::array prefixes = {Prefix{'p', 1e-12}, Prefix{'n', 1e-9}, Prefix{'u', 1e-6}, Prefix{'m', 1e-3}, Prefix{'c', 1e-2},
-                                 Prefix{'h', 1e2}, Prefix{'k', 1e3}, Prefix{'K', 1e3}, Prefix{'M', 1e6}, Prefix{'G', 1e9}};
+constexpr std::array prefixes = {Prefix{'p', 1e-12}, Prefix{'n', 1e-9}, Prefix{'u', 1e-6}, Prefix{'m', 1e-3},
+                                 Prefix{'c', 1e-2},  Prefix{'h', 1e2},  Prefix{'k', 1e3},  Prefix{'K', 1e3},
+                                 Prefix{'M', 1e6},   Prefix{'G', 1e9}};
 
 struct UnitMatch {
   const Unit* unit;
@@ -88,7 +80,8 @@ std::optional<UnitMatch> match_unit(std::string_view word, Dimension dimension) 
     const auto rest = word.substr(1);
     for (const Unit& unit : all_units()) {
       if (unit.dimension != dimension || !unit.takes_prefix) continue;
-      if (rest.empty() ? &unit == &base_unit(dimension) && prefix.letter != 'c' && prefix.letter != 'h' : spelled(unit, rest))
+      if (rest.empty() ? &unit == &base_unit(dimension) && prefix.letter != 'c' && prefix.letter != 'h'
+                       : spelled(unit, rest))
         return UnitMatch{&unit, prefix.factor};
     }
   }
@@ -98,12 +91,14 @@ std::optional<UnitMatch> match_unit(std::string_view word, Dimension dimension) 
 std::string units_of(Dimension dimension) {
   std::string list;
   for (const Unit& unit : all_units())
-    if (unit.dimension == dimension && !unit.symbol.empty()) list += (list.empty() ? "" : ", ") + std::string(unit.symbol);
+    if (unit.dimension == dimension && !unit.symbol.empty())
+      list += (list.empty() ? "" : ", ") + std::string(unit.symbol);
   return list.empty() ? "a number" : "a number with one of " + list;
 }
 
 Problem refused(std::string wrong, std::string expected, std::size_t column) {
-  return {.wrong = std::move(wrong), .expected = std::move(expected), .place = {.column = static_cast<int>(column) + 1}};
+  return {
+      .wrong = std::move(wrong), .expected = std::move(expected), .place = {.column = static_cast<int>(column) + 1}};
 }
 
 // The number at the front of a normalised text.
@@ -112,7 +107,8 @@ struct Leading {
   std::size_t length;
 };
 
-// Takes digits, one decimal mark, groups of three separated by spaces (or by the mark that is not the decimal one), exponent.
+// Takes digits, one decimal mark, groups of three separated by spaces (or by the mark that is not the decimal one),
+// exponent.
 Result<Leading> take_number(std::string_view text) {
   std::size_t i = 0;
   std::string digits;
@@ -131,8 +127,8 @@ Result<Leading> take_number(std::string_view text) {
     if (c == '.' || c == ',') {
       (c == '.' ? points : commas) += 1;
       last_mark = end;
-    } else if (c == ' ' && end > body && is_digit(text[end - 1]) && last_mark == std::string_view::npos && end + 3 < text.size() &&
-               is_digit(text[end + 1]) && is_digit(text[end + 2]) && is_digit(text[end + 3]) &&
+    } else if (c == ' ' && end > body && is_digit(text[end - 1]) && last_mark == std::string_view::npos &&
+               end + 3 < text.size() && is_digit(text[end + 1]) && is_digit(text[end + 2]) && is_digit(text[end + 3]) &&
                (end + 4 >= text.size() || !is_digit(text[end + 4]))) {
       continue;  // a group of three
     } else {
@@ -177,7 +173,8 @@ std::optional<Quantity> infix_mark(std::string_view text, std::size_t at, Dimens
   if (at == 0 || !is_digit(text[at - 1])) return std::nullopt;
   std::size_t digits = text.size();
   while (digits > at && is_digit(text[digits - 1])) --digits;
-  if (digits == text.size() || digits == at || text.substr(0, at).find_first_of(".,") != std::string_view::npos) return std::nullopt;
+  if (digits == text.size() || digits == at || text.substr(0, at).find_first_of(".,") != std::string_view::npos)
+    return std::nullopt;
   const auto word = text.substr(at, digits - at);
   const auto unit = match_unit(word, dimension);
   if (!unit || word.size() > 1) return std::nullopt;
@@ -213,7 +210,8 @@ Result<Quantity> parse_quantity(std::string_view original, Dimension dimension, 
     return Quantity{base, unit->unit};
   }
   if (const auto quantity = infix_mark(text, leading->length, dimension)) return *quantity;
-  return refused(fmt::format("'{}' is no unit of {}", text.substr(rest), dimension_name(dimension)), units_of(dimension), rest);
+  return refused(fmt::format("'{}' is no unit of {}", text.substr(rest), dimension_name(dimension)),
+                 units_of(dimension), rest);
 }
 
 Result<std::vector<double>> parse_quantity_list(std::string_view text, Dimension dimension) {
@@ -235,12 +233,14 @@ Result<std::vector<double>> parse_quantity_list(std::string_view text, Dimension
 
 Result<Quantity> parse_quantity_any(std::string_view text) {
   using enum Dimension;
-  for (const Dimension dimension : {temperature, humidity, pressure, illuminance, voltage, resistance, current, capacitance, time, frequency, length, irradiance}) {
+  for (const Dimension dimension : {temperature, humidity, pressure, illuminance, voltage, resistance, current,
+                                    capacitance, time, frequency, length, irradiance}) {
     const auto quantity = parse_quantity(text, dimension);
     const auto bare = parse_number(text);
     if (quantity && !bare) return quantity;
   }
-  return refused(fmt::format("'{}' has no unit that says what it is", text), "a number with its unit, such as 25 degC or 1.8 V", 0);
+  return refused(fmt::format("'{}' has no unit that says what it is", text),
+                 "a number with its unit, such as 25 degC or 1.8 V", 0);
 }
 
 Result<double> parse_number(std::string_view original) {

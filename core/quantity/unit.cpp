@@ -54,9 +54,7 @@ constexpr std::array units = {
 
 std::span<const Unit> all_units() { return units; }
 
-const Unit& base_unit(Dimension dimension) {
-  return *std::ranges::find(units, dimension, &Unit::dimension);
-}
+const Unit& base_unit(Dimension dimension) { return *std::ranges::find(units, dimension, &Unit::dimension); }
 
 const Unit* unit_by_ucum(std::string_view ucum) {
   const auto found = std::ranges::find(units, ucum, &Unit::ucum);
@@ -84,7 +82,11 @@ std::string_view dimension_name(Dimension dimension) {
 }
 
 Dimension dimension_of_quantity(std::string_view quantity) {
-  constexpr std::pair<std::string_view, Dimension> quantities[] = {{"temperature", temperature}, {"cold-junction-temperature", temperature}, {"humidity", humidity}, {"pressure", pressure}, {"illuminance", illuminance}, {"bridge-voltage", voltage}, {"altitude", length}};
+  constexpr std::pair<std::string_view, Dimension> quantities[] = {
+      {"temperature", temperature}, {"cold-junction-temperature", temperature},
+      {"humidity", humidity},       {"pressure", pressure},
+      {"illuminance", illuminance}, {"bridge-voltage", voltage},
+      {"altitude", length}};
   for (const auto& [name, dimension] : quantities)
     if (name == quantity) return dimension;
   return number;

@@ -30,7 +30,8 @@ double number_of(const Json& json, const char* key, double otherwise) {
 }  // namespace
 
 // A bench may say how its channel behaves in the shed: "simulation": {"base": 24.6, "swing": 0.8, "ripple": 0.05}.
-ShedCourse::ShedCourse(const Channel& channel, std::uint64_t seed) : light_(channel.quantity == "illuminance"), seed_(mixed(seed ^ text_seed(channel.id))) {
+ShedCourse::ShedCourse(const Channel& channel, std::uint64_t seed)
+    : light_(channel.quantity == "illuminance"), seed_(mixed(seed ^ text_seed(channel.id))) {
   const double span = channel.wanted.to - channel.wanted.from;
   const Json simulation = channel.unknown.value("simulation", Json::object());
   base_ = number_of(simulation, "base", channel.wanted.from + 0.5 * span);
@@ -54,11 +55,14 @@ double ShedCourse::at(double seconds) const {
   // Coolest before dawn, warmest in the afternoon; light follows the sun from six to eighteen.
   const double warmth = std::cos(2 * std::numbers::pi * (seconds / day - 15.0 / 24));
   const double sun = std::max(0.0, std::sin(2 * std::numbers::pi * (seconds / day - 0.25)));
-  if (light_) return std::max(0.0, base_ + swing_ * sun * (1 + 0.2 * wander(seconds, 1800, 3)) + ripple_ * wander(seconds, 7, 2));
-  return base_ + swing_ * (0.7 * warmth + 0.3 * wander(seconds, 5400, 1)) + ripple_ * (wander(seconds, 97, 2) + 0.5 * wander(seconds, 11, 4));
+  if (light_)
+    return std::max(0.0, base_ + swing_ * sun * (1 + 0.2 * wander(seconds, 1800, 3)) + ripple_ * wander(seconds, 7, 2));
+  return base_ + swing_ * (0.7 * warmth + 0.3 * wander(seconds, 5400, 1)) +
+         ripple_ * (wander(seconds, 97, 2) + 0.5 * wander(seconds, 11, 4));
 }
 
-Result<Chain> chain_at(const Bench& bench, const Catalogue& catalogue, const Channel& channel, std::uint64_t seed, double seconds) {
+Result<Chain> chain_at(const Bench& bench, const Catalogue& catalogue, const Channel& channel, std::uint64_t seed,
+                       double seconds) {
   SideValues beside;
   const Device* device = find_by_id(bench.devices, channel.device);
   if (device)
@@ -69,7 +73,8 @@ Result<Chain> chain_at(const Bench& bench, const Catalogue& catalogue, const Cha
 
 std::optional<SimulatedFault> simulated_fault_from_text(std::string_view text) {
   using enum SimulatedFault;
-  constexpr std::pair<std::string_view, SimulatedFault> names[] = {{"stuck", stuck}, {"open", open}, {"short", shorted}, {"missing", missing}, {"spikes", spikes}};
+  constexpr std::pair<std::string_view, SimulatedFault> names[] = {
+      {"stuck", stuck}, {"open", open}, {"short", shorted}, {"missing", missing}, {"spikes", spikes}};
   for (const auto& [name, fault] : names)
     if (name == text) return fault;
   return std::nullopt;
@@ -86,7 +91,8 @@ std::optional<std::int64_t> SimulatedDevice::answer(double world, SimulatedFault
   const std::int64_t honest = answer(world);
   const std::int64_t top = as_reported(chain_.converter->largest_code());
   // An open sensor below a fixed resistor leaves the pin at the supply; without a divider the pin floats near ground.
-  const bool open_is_high = chain_.divider && chain_.divider->forward_off(1e12, {}) > chain_.divider->forward_off(1, {});
+  const bool open_is_high =
+      chain_.divider && chain_.divider->forward_off(1e12, {}) > chain_.divider->forward_off(1, {});
   switch (fault) {
     case SimulatedFault::stuck:
       if (!stuck_) stuck_ = honest;
@@ -99,7 +105,11 @@ std::optional<std::int64_t> SimulatedDevice::answer(double world, SimulatedFault
   return honest;
 }
 
-SimulatedDevice::SimulatedDevice(Chain chain, std::uint64_t seed, std::function<Result<Chain>(double seconds)> surroundings) : chain_(std::move(chain)), surroundings_(std::move(surroundings)), random_(mixed(seed ^ text_seed(chain_.channel.id))) {}
+SimulatedDevice::SimulatedDevice(Chain chain, std::uint64_t seed,
+                                 std::function<Result<Chain>(double seconds)> surroundings)
+    : chain_(std::move(chain)),
+      surroundings_(std::move(surroundings)),
+      random_(mixed(seed ^ text_seed(chain_.channel.id))) {}
 
 void SimulatedDevice::go_to(double seconds) {
   if (chain_.side_channels.empty() || !surroundings_) return;
@@ -112,7 +122,8 @@ std::int64_t SimulatedDevice::answer(double world) {
     const auto sources = chain_.links[i]->sources(value);
     std::vector<double> deviations(sources.size(), 0.0);
     for (std::size_t k = 0; k < sources.size(); ++k)
-      if (sources[k].name.find("noise") != std::string::npos && sources[k].width > 0) deviations[k] = std::normal_distribution<double>(0, sources[k].width)(random_);
+      if (sources[k].name.find("noise") != std::string::npos && sources[k].width > 0)
+        deviations[k] = std::normal_distribution<double>(0, sources[k].width)(random_);
     value = chain_.links[i]->forward_off(value, deviations);
   }
   double code = std::clamp(std::floor(value + 0.5), chain_.converter->lowest_code(), chain_.converter->largest_code());

@@ -31,14 +31,11 @@ class ShedCourse {
 };
 
 /// The chain of a channel as the shed makes it at a moment: what other channels tell it is what they truly see then.
-Result<Chain> chain_at(const Bench& bench, const Catalogue& catalogue, const Channel& channel, std::uint64_t seed, double seconds);
+Result<Chain> chain_at(const Bench& bench, const Catalogue& catalogue, const Channel& channel, std::uint64_t seed,
+                       double seconds);
 
 /// How a simulated channel may fail.
-enum class SimulatedFault { stuck,
-                            open,
-                            shorted,
-                            missing,
-                            spikes };
+enum class SimulatedFault { stuck, open, shorted, missing, spikes };
 
 /// "stuck" → SimulatedFault::stuck; nothing for a name that is none. "open" and "short" are of the sensor.
 std::optional<SimulatedFault> simulated_fault_from_text(std::string_view text);

@@ -28,7 +28,9 @@ std::vector<std::string> fields_of(std::string line) {
   }
   for (std::string& field : fields) {
     while (!field.empty() && (field.front() == ' ' || field.front() == '"')) field.erase(0, 1);
-    while (!field.empty() && (field.back() == ' ' || field.back() == '\r' || field.back() == '"' || field.back() == ',')) field.pop_back();
+    while (!field.empty() &&
+           (field.back() == ' ' || field.back() == '\r' || field.back() == '"' || field.back() == ','))
+      field.pop_back();
   }
   std::erase(fields, "");
   return fields;
@@ -53,14 +55,17 @@ std::optional<Problem> steinhart(const std::vector<CurvePoint>& points, Transfer
   Eigen::VectorXd inverse(n);
   for (Eigen::Index i = 0; i < n; ++i) {
     const CurvePoint& point = points[static_cast<std::size_t>(i)];
-    if (!(point.output > 0)) return Problem{fmt::format("{:g} Ω cannot be a thermistor's", point.output), "resistances above zero"};
+    if (!(point.output > 0))
+      return Problem{fmt::format("{:g} Ω cannot be a thermistor's", point.output), "resistances above zero"};
     const double l = std::log(point.output);
     terms.row(i) << 1, l, l * l * l;
     inverse(i) = 1 / (point.quantity + 273.15);
   }
   const Eigen::Vector3d solved = terms.colPivHouseholderQr().solve(inverse);
   transfer = {.type = "thermistor-steinhart", .numbers = {{"a", solved(0)}, {"b", solved(1)}, {"c", solved(2)}}};
-  if (!(solved(0) > 0 && solved(1) > 0 && solved(2) >= 0)) return Problem{"these points are not those of a thermistor whose resistance falls with temperature", "three points of its table, well apart"};
+  if (!(solved(0) > 0 && solved(1) > 0 && solved(2) >= 0))
+    return Problem{"these points are not those of a thermistor whose resistance falls with temperature",
+                   "three points of its table, well apart"};
   return std::nullopt;
 }
 
@@ -81,10 +86,11 @@ std::optional<Problem> judge(OwnCurve& curve, const std::vector<CurvePoint>& poi
   int direction = 0;
   for (int i = 1; i <= steps; ++i) {
     const double next = law->output(curve.from + (curve.to - curve.from) * i / steps);
-    const int sign = next > last ? 1 : next < last ? -1
-                                                   : 0;
+    const int sign = next > last ? 1 : next < last ? -1 : 0;
     if (!std::isfinite(next) || sign == 0 || (direction != 0 && sign != direction))
-      return Problem{fmt::format("the curve turns back near {:.4g}: one output would mean two values", curve.from + (curve.to - curve.from) * i / steps), "a curve that rises or falls throughout, or a smaller range"};
+      return Problem{fmt::format("the curve turns back near {:.4g}: one output would mean two values",
+                                 curve.from + (curve.to - curve.from) * i / steps),
+                     "a curve that rises or falls throughout, or a smaller range"};
     direction = sign;
     last = next;
   }
@@ -95,7 +101,9 @@ std::optional<Problem> judge(OwnCurve& curve, const std::vector<CurvePoint>& poi
 
 std::span<const EnumName<CurveKind>> enum_names(CurveKind) {
   using enum CurveKind;
-  static constexpr std::array names = {EnumName{line, "line"}, EnumName{quadratic, "quadratic"}, EnumName{CurveKind::table, "table"}, EnumName{steinhart, "steinhart"}, EnumName{expression, "expression"}};
+  static constexpr std::array names = {EnumName{line, "line"}, EnumName{quadratic, "quadratic"},
+                                       EnumName{CurveKind::table, "table"}, EnumName{steinhart, "steinhart"},
+                                       EnumName{expression, "expression"}};
   return names;
 }
 
@@ -110,19 +118,24 @@ Result<std::vector<CurvePoint>> read_curve_points(std::string_view text) {
     if (fields.empty() || (!parse_number(fields[0]) && points.empty()) || fields[0].front() == '#') continue;
     const auto quantity = parse_number(fields[0]);
     const auto output = fields.size() > 1 ? parse_number(fields[1]) : Result<double>(Problem{});
-    if (!quantity || !output) return Problem{fmt::format("line {} is not understood", number), "two numbers: the quantity, then the output", {.line = number, .column = 1}};
+    if (!quantity || !output)
+      return Problem{fmt::format("line {} is not understood", number),
+                     "two numbers: the quantity, then the output",
+                     {.line = number, .column = 1}};
     points.push_back({*quantity, *output});
     if (points.size() > 5000) return Problem{"there are more than 5000 points", "fewer points", {.line = number}};
   }
   std::ranges::sort(points, {}, &CurvePoint::quantity);
   for (std::size_t i = 1; i < points.size(); ++i)
-    if (points[i].quantity == points[i - 1].quantity) return Problem{fmt::format("{:g} stands twice", points[i].quantity), "each value of the quantity once"};
+    if (points[i].quantity == points[i - 1].quantity)
+      return Problem{fmt::format("{:g} stands twice", points[i].quantity), "each value of the quantity once"};
   return points;
 }
 
 Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& points) {
   const std::size_t needed = kind == CurveKind::quadratic || kind == CurveKind::steinhart ? 3 : 2;
-  if (points.size() < needed) return Problem{fmt::format("{} points are too few", points.size()), fmt::format("{} or more", needed)};
+  if (points.size() < needed)
+    return Problem{fmt::format("{} points are too few", points.size()), fmt::format("{} or more", needed)};
   OwnCurve curve{.from = points.front().quantity, .to = points.back().quantity};
   const double centre = (curve.from + curve.to) / 2;
   switch (kind) {
@@ -148,13 +161,18 @@ Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& po
   }
   const Part part = own_part("own", "temperature", kind == CurveKind::steinhart ? "resistance" : "voltage", curve);
   if (auto problem = judge(curve, points, part)) return *problem;
-  curve.warnings.push_back(fmt::format("It is known from {:g} to {:g} only; beyond its points it is a guess and is not used.", curve.from, curve.to));
-  if (points.size() == needed && kind != CurveKind::table) curve.warnings.push_back("It goes through its points exactly: with no point to spare nothing tells how good it is.");
-  if (points.size() == 2) curve.warnings.push_back("Two points say nothing of a bend between them: read a third in the middle.");
+  curve.warnings.push_back(fmt::format(
+      "It is known from {:g} to {:g} only; beyond its points it is a guess and is not used.", curve.from, curve.to));
+  if (points.size() == needed && kind != CurveKind::table)
+    curve.warnings.push_back(
+        "It goes through its points exactly: with no point to spare nothing tells how good it is.");
+  if (points.size() == 2)
+    curve.warnings.push_back("Two points say nothing of a bend between them: read a third in the middle.");
   return curve;
 }
 
-Result<OwnCurve> typed_curve(const std::string& expression, double from, double to, const std::vector<CurvePoint>& points) {
+Result<OwnCurve> typed_curve(const std::string& expression, double from, double to,
+                             const std::vector<CurvePoint>& points) {
   if (!(from < to)) return Problem{"the range ends before it begins", "from below to"};
   OwnCurve curve{.transfer = {.type = "expression", .expression = expression}, .from = from, .to = to};
   if (auto problem = judge(curve, points, own_part("own", "temperature", "voltage", curve))) return *problem;
@@ -162,12 +180,27 @@ Result<OwnCurve> typed_curve(const std::string& expression, double from, double 
   return curve;
 }
 
-Part own_part(const std::string& name, const std::string& quantity, const std::string& interface, const OwnCurve& curve) {
+Part own_part(const std::string& name, const std::string& quantity, const std::string& interface,
+              const OwnCurve& curve) {
   std::string id;
-  for (const char c : name) id += std::isalnum(static_cast<unsigned char>(c)) ? static_cast<char>(std::tolower(static_cast<unsigned char>(c))) : '-';
+  for (const char c : name)
+    id += std::isalnum(static_cast<unsigned char>(c)) ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
+                                                      : '-';
   PartQuantity measured{.quantity = quantity, .minimum = curve.from, .maximum = curve.to};
-  if (curve.largest_error > 0) measured.accuracy = {{.from = curve.from, .to = curve.to, .value = curve.largest_error, .of = AccuracyOf::points, .basis = Basis::maximum, .grade = "own", .conditions = "how far the curve misses its own points; nothing else is known"}};
-  return {.id = "own-" + id, .name = name, .interface = interface, .quantities = {measured}, .transfer = curve.transfer, .source = "a curve of the user's own"};
+  if (curve.largest_error > 0)
+    measured.accuracy = {{.from = curve.from,
+                          .to = curve.to,
+                          .value = curve.largest_error,
+                          .of = AccuracyOf::points,
+                          .basis = Basis::maximum,
+                          .grade = "own",
+                          .conditions = "how far the curve misses its own points; nothing else is known"}};
+  return {.id = "own-" + id,
+          .name = name,
+          .interface = interface,
+          .quantities = {measured},
+          .transfer = curve.transfer,
+          .source = "a curve of the user's own"};
 }
 
 }  // namespace fair_gauge

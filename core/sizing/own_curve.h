@@ -20,11 +20,13 @@ struct CurvePoint {
 /// \returns points in the order of their quantity, or the first line that is not understood
 Result<std::vector<CurvePoint>> read_curve_points(std::string_view text);
 
-enum class CurveKind { line,          ///< straight, least squares; through two points exactly
-                       quadratic,     ///< slightly curved
-                       table,         ///< through every point, straight between them
-                       steinhart,     ///< thermistor by three points or more
-                       expression };  ///< typed, y of x
+enum class CurveKind {
+  line,       ///< straight, least squares; through two points exactly
+  quadratic,  ///< slightly curved
+  table,      ///< through every point, straight between them
+  steinhart,  ///< thermistor by three points or more
+  expression
+};  ///< typed, y of x
 
 std::span<const EnumName<CurveKind>> enum_names(CurveKind);
 
@@ -44,9 +46,11 @@ struct OwnCurve {
 Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& points);
 
 /// A typed expression over a range, checked against points if there are any.
-Result<OwnCurve> typed_curve(const std::string& expression, double from, double to, const std::vector<CurvePoint>& points = {});
+Result<OwnCurve> typed_curve(const std::string& expression, double from, double to,
+                             const std::vector<CurvePoint>& points = {});
 
 /// The curve as a part of the user's own. \param interface  voltage, resistance or current
-Part own_part(const std::string& name, const std::string& quantity, const std::string& interface, const OwnCurve& curve);
+Part own_part(const std::string& name, const std::string& quantity, const std::string& interface,
+              const OwnCurve& curve);
 
 }  // namespace fair_gauge

@@ -10,10 +10,7 @@
 
 namespace fair_gauge {
 
-enum class PullUpVerdict { good,
-                           too_strong,
-                           too_weak,
-                           impossible };
+enum class PullUpVerdict { good, too_strong, too_weak, impossible };
 
 std::string_view verdict_name(PullUpVerdict verdict);
 

@@ -10,8 +10,10 @@
 namespace fair_gauge {
 
 Result<FilterSize> size_rc_filter(const FilterWish& wish) {
-  if (!(wish.cutoff_hz > 0 && wish.max_ohm > 0 && wish.sample_farad > 0 && wish.acquisition_s > 0) || wish.bits < 1 || wish.bits > 32)
-    return Problem{"a frequency, resistance, capacitance or time cannot be zero or below", "values above zero, and 1 to 32 bits"};
+  if (!(wish.cutoff_hz > 0 && wish.max_ohm > 0 && wish.sample_farad > 0 && wish.acquisition_s > 0) || wish.bits < 1 ||
+      wish.bits > 32)
+    return Problem{"a frequency, resistance, capacitance or time cannot be zero or below",
+                   "values above zero, and 1 to 32 bits"};
   const double least_tau = 1 / (2 * std::numbers::pi * wish.cutoff_hz);
   const double steps_of_tau = std::log(std::exp2(wish.bits + 1));
   FilterSize size;
@@ -23,7 +25,8 @@ Result<FilterSize> size_rc_filter(const FilterWish& wish) {
     if (fitting.empty()) continue;
     const double ohm = fitting.front();
     // Either the sampling capacitor charges through R in time, or C is large enough to fill it.
-    const bool charges = ohm * wish.sample_farad * steps_of_tau <= wish.acquisition_s || wish.sample_farad / farad * std::exp2(wish.bits) <= 0.5;
+    const bool charges = ohm * wish.sample_farad * steps_of_tau <= wish.acquisition_s ||
+                         wish.sample_farad / farad * std::exp2(wish.bits) <= 0.5;
     const double rank = ohm * farad / least_tau + (charges ? 0 : 1e6) + std::abs(std::log10(ohm / 1e3)) * 0.01;
     if (rank >= best) continue;
     best = rank;
@@ -31,17 +34,26 @@ Result<FilterSize> size_rc_filter(const FilterWish& wish) {
     size.farad = farad;
     size.possible = charges;
   }
-  if (size.ohm == 0) return Problem{fmt::format("no pair reaches {} with at most {}", with_prefix(wish.cutoff_hz, "Hz"), with_prefix(wish.max_ohm, "Ω")), "a higher cutoff or a larger resistor"};
+  if (size.ohm == 0)
+    return Problem{fmt::format("no pair reaches {} with at most {}", with_prefix(wish.cutoff_hz, "Hz"),
+                               with_prefix(wish.max_ohm, "Ω")),
+                   "a higher cutoff or a larger resistor"};
   const double tau = size.ohm * size.farad;
   size.cutoff_hz = 1 / (2 * std::numbers::pi * tau);
   size.settling_s = tau * steps_of_tau;
   size.noise_bandwidth_hz = size.cutoff_hz * std::numbers::pi / 2;
   size.charge_error_steps = wish.sample_farad / (size.farad + wish.sample_farad) * std::exp2(wish.bits);
-  size.reasons.push_back(fmt::format("a step has settled to half a converter step after {}", with_prefix(size.settling_s, "s")));
-  if (!size.possible) size.reasons.push_back("the sampling capacitor neither charges through the resistor in its time nor is filled by the capacitor alone: lengthen the acquisition");
+  size.reasons.push_back(
+      fmt::format("a step has settled to half a converter step after {}", with_prefix(size.settling_s, "s")));
+  if (!size.possible)
+    size.reasons.push_back(
+        "the sampling capacitor neither charges through the resistor in its time nor is filled by the capacitor alone: "
+        "lengthen the acquisition");
   if (wish.settle_s && size.settling_s > *wish.settle_s) {
     size.possible = false;
-    size.reasons.push_back(fmt::format("that is longer than {}: a cutoff of {} or more would settle in time", with_prefix(*wish.settle_s, "s"), with_prefix(steps_of_tau / *wish.settle_s / (2 * std::numbers::pi), "Hz")));
+    size.reasons.push_back(fmt::format("that is longer than {}: a cutoff of {} or more would settle in time",
+                                       with_prefix(*wish.settle_s, "s"),
+                                       with_prefix(steps_of_tau / *wish.settle_s / (2 * std::numbers::pi), "Hz")));
   }
   return size;
 }

@@ -11,9 +11,11 @@
 
 namespace fair_gauge {
 
-enum class DividerGoal { resolution,  ///< the smallest worst step over the range
-                         linear,      ///< the straightest line
-                         current };   ///< the least current whose worst step is at most twice the best one
+enum class DividerGoal {
+  resolution,  ///< the smallest worst step over the range
+  linear,      ///< the straightest line
+  current
+};  ///< the least current whose worst step is at most twice the best one
 
 std::span<const EnumName<DividerGoal>> enum_names(DividerGoal);
 
@@ -63,6 +65,7 @@ DividerCandidate judge_divider(const DividerWish& wish, double fixed_ohm);
 
 /// Error of the reading at `value` from resistors that are off by up to `tolerance`: the half-width that covers 95 % of
 /// `trials` drawn from a rectangle. Base units. The same seed gives the same result.
-double divider_spread(const DividerWish& wish, double fixed_ohm, double tolerance, double value, int trials, std::uint64_t seed);
+double divider_spread(const DividerWish& wish, double fixed_ohm, double tolerance, double value, int trials,
+                      std::uint64_t seed);
 
 }  // namespace fair_gauge

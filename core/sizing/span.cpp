@@ -14,10 +14,15 @@ namespace {
 constexpr int points = 200;
 
 std::optional<Problem> impossible(const SensorSpan& sensor) {
-  if (sensor.law.output_dimension != Dimension::voltage) return Problem{"this sensor gives no voltage by itself", "a part whose output is a voltage, or first size its divider or load resistor"};
-  if (!(sensor.from < sensor.to)) return Problem{fmt::format("the range {:g} to {:g} ends before it begins", sensor.from, sensor.to), "from below to"};
+  if (sensor.law.output_dimension != Dimension::voltage)
+    return Problem{"this sensor gives no voltage by itself",
+                   "a part whose output is a voltage, or first size its divider or load resistor"};
+  if (!(sensor.from < sensor.to))
+    return Problem{fmt::format("the range {:g} to {:g} ends before it begins", sensor.from, sensor.to),
+                   "from below to"};
   if (sensor.from < sensor.range.minimum || sensor.to > sensor.range.maximum)
-    return Problem{fmt::format("the range {:g} to {:g} is outside what the part can do", sensor.from, sensor.to), fmt::format("{:g} to {:g}", sensor.range.minimum, sensor.range.maximum)};
+    return Problem{fmt::format("the range {:g} to {:g} is outside what the part can do", sensor.from, sensor.to),
+                   fmt::format("{:g} to {:g}", sensor.range.minimum, sensor.range.maximum)};
   return std::nullopt;
 }
 
@@ -60,22 +65,29 @@ AmplifierSize amplifier(const GainWish& wish, double wanted) {
   }
   size.gain_error = 2 * wish.tolerance * (1 - 1 / size.gain);
   constexpr double boltzmann = 1.380649e-23, room_k = 298.15;
-  const double source = size.feedback_ohm > 0 ? size.feedback_ohm * size.input_ohm / (size.feedback_ohm + size.input_ohm) : 0;
+  const double source =
+      size.feedback_ohm > 0 ? size.feedback_ohm * size.input_ohm / (size.feedback_ohm + size.input_ohm) : 0;
   const double bandwidth = wish.bandwidth_hz * std::numbers::pi / 2;  // of a single pole
-  size.noise_v = size.gain * std::sqrt((wish.amplifier_noise * wish.amplifier_noise + 4 * boltzmann * room_k * source) * bandwidth);
+  size.noise_v = size.gain *
+                 std::sqrt((wish.amplifier_noise * wish.amplifier_noise + 4 * boltzmann * room_k * source) * bandwidth);
   return size;
 }
 
 }  // namespace
 
-Result<std::vector<SpanCandidate>> compare_spans(const SensorSpan& sensor, int bits, const std::vector<double>& references_v, const std::vector<double>& gains) {
+Result<std::vector<SpanCandidate>> compare_spans(const SensorSpan& sensor, int bits,
+                                                 const std::vector<double>& references_v,
+                                                 const std::vector<double>& gains) {
   if (const auto problem = impossible(sensor)) return *problem;
   if (bits < 1 || bits > 32) return Problem{fmt::format("{} bits cannot be", bits), "1 to 32 bits"};
-  if (references_v.empty() || std::ranges::any_of(references_v, [](double v) { return v <= 0; }) || std::ranges::any_of(gains, [](double g) { return g <= 0; }))
-    return Problem{"a reference or gain of zero or below cannot be", "one reference or more, above 0 V, and gains above 0"};
+  if (references_v.empty() || std::ranges::any_of(references_v, [](double v) { return v <= 0; }) ||
+      std::ranges::any_of(gains, [](double g) { return g <= 0; }))
+    return Problem{"a reference or gain of zero or below cannot be",
+                   "one reference or more, above 0 V, and gains above 0"};
   std::vector<SpanCandidate> all;
   for (const double reference : references_v)
-    for (const double gain : gains.empty() ? std::vector{1.0} : gains) all.push_back(judge(sensor, bits, reference, gain));
+    for (const double gain : gains.empty() ? std::vector{1.0} : gains)
+      all.push_back(judge(sensor, bits, reference, gain));
   // Among those that clip, the one that loses least comes first.
   std::ranges::stable_sort(all, [](const SpanCandidate& a, const SpanCandidate& b) {
     if (a.clips != b.clips) return b.clips;
@@ -86,7 +98,8 @@ Result<std::vector<SpanCandidate>> compare_spans(const SensorSpan& sensor, int b
 
 std::string compare_in_words(const SpanCandidate& other, const SpanCandidate& present, const Unit& unit) {
   const double finer = present.step_physical / other.step_physical;
-  std::string words = fmt::format("A reference of {:g} V{} would give {:.3g} times the resolution", other.reference_v, other.gain == 1 ? "" : fmt::format(" with gain {:g}", other.gain), finer);
+  std::string words = fmt::format("A reference of {:g} V{} would give {:.3g} times the resolution", other.reference_v,
+                                  other.gain == 1 ? "" : fmt::format(" with gain {:g}", other.gain), finer);
   const auto limit = [&](double value) { return fmt::format("{:.4g} {}", unit.from_base(value), unit.symbol); };
   if (other.clips_above) words += " and clip above " + limit(*other.clips_above);
   if (other.clips_below) words += " and clip below " + limit(*other.clips_below);
@@ -96,15 +109,19 @@ std::string compare_in_words(const SpanCandidate& other, const SpanCandidate& pr
 Result<double> reference_for_step(const SensorSpan& sensor, int bits, double step) {
   if (const auto problem = impossible(sensor)) return *problem;
   const double mean = (sensor.law.output(sensor.to) - sensor.law.output(sensor.from)) / (sensor.to - sensor.from);
-  const double middle = (sensor.law.output((sensor.from + sensor.to) / 2) - sensor.law.output(sensor.from)) / ((sensor.to - sensor.from) / 2);
-  if (std::abs(middle / mean - 1) > 1e-6) return Problem{"the sensor's line is curved: no reference makes every step the same", "a linear sensor, or arithmetic in the firmware"};
+  const double middle = (sensor.law.output((sensor.from + sensor.to) / 2) - sensor.law.output(sensor.from)) /
+                        ((sensor.to - sensor.from) / 2);
+  if (std::abs(middle / mean - 1) > 1e-6)
+    return Problem{"the sensor's line is curved: no reference makes every step the same",
+                   "a linear sensor, or arithmetic in the firmware"};
   return std::abs(mean) * step * std::exp2(bits);
 }
 
 Result<GainSize> size_gain(const GainWish& wish) {
   const double low = std::min(wish.low_v, wish.high_v), high = std::max(wish.low_v, wish.high_v);
   if (!(high > low)) return Problem{"both ends of the range give the same voltage", "a sensor whose output changes"};
-  if (!(wish.headroom >= 0 && wish.headroom < 0.5) || !(wish.reference_v > 0)) return Problem{"the headroom or reference cannot be", "a headroom from 0 to below 0.5 and a reference above 0 V"};
+  if (!(wish.headroom >= 0 && wish.headroom < 0.5) || !(wish.reference_v > 0))
+    return Problem{"the headroom or reference cannot be", "a headroom from 0 to below 0.5 and a reference above 0 V"};
   const double lowest = wish.reference_v * wish.headroom, highest = wish.reference_v - lowest;
   GainSize size;
   const auto finish = [&](AmplifierSize& amplifier_size) {
@@ -115,7 +132,8 @@ Result<GainSize> size_gain(const GainWish& wish) {
   size.plain = amplifier(wish, std::max(1.0, high > 0 ? highest / high : 1));
   finish(size.plain);
   if (low < 0) size.reasons.push_back("the sensor goes below ground: only an amplifier with an offset sees all of it");
-  if (high > highest) size.reasons.push_back(fmt::format("the sensor's {:.4g} V need a divider before the pin, not a gain", high));
+  if (high > highest)
+    size.reasons.push_back(fmt::format("the sensor's {:.4g} V need a divider before the pin, not a gain", high));
   const double wanted = (highest - lowest) / (high - low);
   if (wanted < 1) {
     size.shifted = size.plain;
@@ -125,7 +143,9 @@ Result<GainSize> size_gain(const GainWish& wish) {
   size.shifted = amplifier(wish, wanted);
   size.shifted.offset_v = (lowest + highest) / 2 - size.shifted.gain * (low + high) / 2;
   finish(size.shifted);
-  size.reasons.push_back(fmt::format("with an offset of {} the range fills {:.0f} % of the span, without one {:.0f} %", with_prefix(size.shifted.offset_v, "V"), size.shifted.span_used * 100, size.plain.span_used * 100));
+  size.reasons.push_back(fmt::format("with an offset of {} the range fills {:.0f} % of the span, without one {:.0f} %",
+                                     with_prefix(size.shifted.offset_v, "V"), size.shifted.span_used * 100,
+                                     size.plain.span_used * 100));
   return size;
 }
 

@@ -26,12 +26,15 @@ struct SpanCandidate {
   double step_physical = 0;  ///< largest over the range, base units
   double span_used = 0;      ///< share of the codes between both ends of the range
   bool clips = false;
-  std::optional<double> clips_above;  ///< the quantity beyond which codes end, if within the range; also below, for a falling sensor
+  std::optional<double>
+      clips_above;  ///< the quantity beyond which codes end, if within the range; also below, for a falling sensor
   std::optional<double> clips_below;
 };
 
 /// Every reference with every gain, best first: those that do not clip, the finest step before the others.
-Result<std::vector<SpanCandidate>> compare_spans(const SensorSpan& sensor, int bits, const std::vector<double>& references_v, const std::vector<double>& gains);
+Result<std::vector<SpanCandidate>> compare_spans(const SensorSpan& sensor, int bits,
+                                                 const std::vector<double>& references_v,
+                                                 const std::vector<double>& gains);
 
 /// "A reference of 1.1 V would give 3 times the resolution and clip above 60 °C."
 std::string compare_in_words(const SpanCandidate& other, const SpanCandidate& present, const Unit& unit);

@@ -47,7 +47,9 @@ char separator_of(std::string_view header) {
   return ',';
 }
 
-bool reads_as_number(std::string_view field) { return static_cast<bool>(parse_number(trimmed(field))) || trimmed(field).starts_with("0x"); }
+bool reads_as_number(std::string_view field) {
+  return static_cast<bool>(parse_number(trimmed(field))) || trimmed(field).starts_with("0x");
+}
 
 }  // namespace
 
@@ -59,8 +61,11 @@ int justified_decimals(const Chain& chain, const Unit& unit) {
 
 // ---- table ----
 
-ReadingTable::ReadingTable(const Chain& chain, int decimals, const Unit& unit) : chain_(chain), decimals_(decimals), unit_(unit) {
-  const int bits = chain.raw_node > chain.converter_node ? 16 : static_cast<int>(std::lround(std::log2(chain.converter->largest_code() + 1)));
+ReadingTable::ReadingTable(const Chain& chain, int decimals, const Unit& unit)
+    : chain_(chain), decimals_(decimals), unit_(unit) {
+  const int bits = chain.raw_node > chain.converter_node
+                       ? 16
+                       : static_cast<int>(std::lround(std::log2(chain.converter->largest_code() + 1)));
   if (bits > 16) return;
   entries_.resize(std::size_t{1} << bits);
   for (std::size_t raw = 0; raw < entries_.size(); ++raw) entries_[raw] = make(static_cast<double>(raw));
@@ -70,12 +75,15 @@ ReadingTable::Entry ReadingTable::make(double raw) const {
   Entry entry{1, {','}};
   const auto reading = read_raw(chain_, raw);
   if (!reading) return entry;
-  const auto end = fmt::format_to_n(entry.text + 1, sizeof entry.text - 1, "{:.{}f}", unit_.from_base(*reading), decimals_);
+  const auto end =
+      fmt::format_to_n(entry.text + 1, sizeof entry.text - 1, "{:.{}f}", unit_.from_base(*reading), decimals_);
   if (end.size < sizeof entry.text) entry.length = static_cast<char>(1 + end.size);
   return entry;
 }
 
-std::string_view ReadingTable::cell(std::uint32_t raw) const { return {entries_[raw].text, static_cast<std::size_t>(entries_[raw].length)}; }
+std::string_view ReadingTable::cell(std::uint32_t raw) const {
+  return {entries_[raw].text, static_cast<std::size_t>(entries_[raw].length)};
+}
 
 std::string_view ReadingTable::cell_between(double raw) {
   other_ = make(raw);
@@ -90,7 +98,12 @@ Problem ReadingTable::why(double raw) const {
 // ---- converter ----
 
 LogConverter::LogConverter(const Chain& chain, std::string column, int decimals, const Unit& unit, Sink sink)
-    : table_(chain, decimals, unit), sink_(std::move(sink)), ready_(std::make_unique_for_overwrite<char[]>(ready_size)), channel_id_(chain.channel.id), wanted_(std::move(column)), heading_(fmt::format("{}_{}", chain.channel.id, unit.ucum)) {}
+    : table_(chain, decimals, unit),
+      sink_(std::move(sink)),
+      ready_(std::make_unique_for_overwrite<char[]>(ready_size)),
+      channel_id_(chain.channel.id),
+      wanted_(std::move(column)),
+      heading_(fmt::format("{}_{}", chain.channel.id, unit.ucum)) {}
 
 void LogConverter::flush() {
   if (used_ > 0) sink_({ready_.get(), std::exchange(used_, 0)});
@@ -128,14 +141,17 @@ std::optional<Problem> LogConverter::take_header(std::string_view original) {
   // No header at all: the last column of rows of numbers holds the counts of the usual "time,counts".
   if (wanted_.empty() && fields.size() <= 2 && reads_as_number(fields.back())) {
     column_ = fields.size() - 1;
-    summary_.remarks.push_back(fmt::format("line 1: the log has no header; column {} is taken for the raw numbers", column_ + 1));
+    summary_.remarks.push_back(
+        fmt::format("line 1: the log has no header; column {} is taken for the raw numbers", column_ + 1));
     started_ = true;
     take_rows(original);
     return std::nullopt;
   }
   std::string names;
   for (const std::string& name : candidates) names += (names.empty() ? "\"" : " or \"") + name + "\"";
-  return Problem{fmt::format("the header \"{}\" has no column {}", line.substr(0, 80), names), "a header that names the column of raw numbers, or --column", {.line = 1, .column = 1}};
+  return Problem{fmt::format("the header \"{}\" has no column {}", line.substr(0, 80), names),
+                 "a header that names the column of raw numbers, or --column",
+                 {.line = 1, .column = 1}};
 }
 
 void LogConverter::fail(const Problem& problem) {
@@ -157,14 +173,18 @@ void LogConverter::take_other_row(std::string_view whole) {
   const auto fields = split(line, separator_);
   std::string_view cell = ",";
   if (fields.size() <= column_) {
-    fail({fmt::format("the row has {} of {} columns or more", fields.size(), column_ + 1), "a whole row: the file may have been cut off here"});
+    fail({fmt::format("the row has {} of {} columns or more", fields.size(), column_ + 1),
+          "a whole row: the file may have been cut off here"});
   } else {
     const std::string field(trimmed(fields[column_]));
     const bool hexadecimal = field.starts_with("0x") || field.starts_with("0X");
     const auto whole_number = parse_quantity(field, Dimension::number);
-    const auto number = hexadecimal ? (whole_number ? Result<double>(whole_number->base) : Result<double>(whole_number.problem())) : parse_number(field);
+    const auto number =
+        hexadecimal ? (whole_number ? Result<double>(whole_number->base) : Result<double>(whole_number.problem()))
+                    : parse_number(field);
     if (!number) {
-      fail({field.empty() ? "the field is empty" : fmt::format("\"{}\" is not a number", field.substr(0, 40)), "a raw number"});
+      fail({field.empty() ? "the field is empty" : fmt::format("\"{}\" is not a number", field.substr(0, 40)),
+            "a raw number"});
     } else {
       cell = table_.cell_between(*number);
       if (cell.size() > 1)
@@ -192,7 +212,8 @@ void LogConverter::take_row(const char* line, const char* end) {
   }
   std::uint32_t raw = 0;
   const char* digit = field;
-  while (digit < stop && static_cast<unsigned>(*digit - '0') < 10 && digit < field + 6) raw = raw * 10 + static_cast<std::uint32_t>(*digit++ - '0');
+  while (digit < stop && static_cast<unsigned>(*digit - '0') < 10 && digit < field + 6)
+    raw = raw * 10 + static_cast<std::uint32_t>(*digit++ - '0');
   const bool plain = digit > field && (digit == stop || *digit == separator_) && raw < table_.size() && !quotes_;
   if (!plain) return take_other_row({line, end + 1});
   const std::string_view cell = table_.cell(raw);
@@ -208,7 +229,8 @@ void LogConverter::take_row(const char* line, const char* end) {
   char* to = ready_.get() + used_;
   std::memcpy(to, line, row);
   to += row;
-  std::memcpy(to, cell.data(), ReadingTable::longest_cell);  // a fixed length copies faster; what is too much is written over
+  std::memcpy(to, cell.data(),
+              ReadingTable::longest_cell);  // a fixed length copies faster; what is too much is written over
   *to = separator_;
   to += cell.size();
   std::memcpy(to, stop, tail);
@@ -242,7 +264,8 @@ std::optional<Problem> LogConverter::take_block(std::string_view block) {
     const auto first_end = block.find('\n');
     if (first_end == std::string_view::npos) {
       rest_.append(block);
-      if (rest_.size() > longest_line) return Problem{"a line is longer than 1 MB", "a log with line ends", {.line = static_cast<int>(line_) + 1}};
+      if (rest_.size() > longest_line)
+        return Problem{"a line is longer than 1 MB", "a log with line ends", {.line = static_cast<int>(line_) + 1}};
       return std::nullopt;
     }
     rest_.append(block.substr(0, first_end + 1));
@@ -268,7 +291,8 @@ std::optional<Problem> LogConverter::finish() {
     const std::string added = std::exchange(rest_, {}) + "\n";
     if (auto problem = take_block(added)) return problem;
     --used_;  // the line end that the file does not have
-    summary_.remarks.push_back(fmt::format("line {}: the file does not end with a line end; it may have been cut off there", line_));
+    summary_.remarks.push_back(
+        fmt::format("line {}: the file does not end with a line end; it may have been cut off there", line_));
     flush();
   }
   if (!started_) return Problem{"the log is empty", "a header and rows", {.line = 1, .column = 1}};

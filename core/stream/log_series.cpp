@@ -18,8 +18,7 @@ std::string_view trimmed(std::string_view text) {
 }
 
 char separator_of(std::string_view line) {
-  return line.find(';') != std::string_view::npos ? ';' : line.find('\t') != std::string_view::npos ? '\t'
-                                                                                                    : ',';
+  return line.find(';') != std::string_view::npos ? ';' : line.find('\t') != std::string_view::npos ? '\t' : ',';
 }
 
 std::string_view next_line(std::string_view text, std::size_t& at) {
@@ -43,11 +42,14 @@ double time_of(std::string_view cell) {
   if (const auto number = parse_number(cell)) return *number;
   const auto day = cell.size() >= 19 ? day_from_text(cell.substr(0, 10)) : std::nullopt;
   if (!day) return std::nan("");
-  const auto hours = parse_number(cell.substr(11, 2)), minutes = parse_number(cell.substr(14, 2)), seconds = parse_number(cell.substr(17, 2));
+  const auto hours = parse_number(cell.substr(11, 2)), minutes = parse_number(cell.substr(14, 2)),
+             seconds = parse_number(cell.substr(17, 2));
   return hours && minutes && seconds ? *day * 86400.0 + *hours * 3600 + *minutes * 60 + *seconds : std::nan("");
 }
 
-bool is_time(std::string_view name) { return name == "time" || name == "seconds" || name == "timestamp" || name == "t"; }
+bool is_time(std::string_view name) {
+  return name == "time" || name == "seconds" || name == "timestamp" || name == "t";
+}
 
 }  // namespace
 
@@ -62,7 +64,8 @@ Result<std::vector<std::string>> log_columns(std::string_view text) {
     names.emplace_back(trimmed(head.substr(from, to - from)));
     from = to + 1;
   }
-  if (names.size() == 1 && names.front().empty()) return Problem{"the log is empty", "a header and rows of numbers", {.line = 1}};
+  if (names.size() == 1 && names.front().empty())
+    return Problem{"the log is empty", "a header and rows of numbers", {.line = 1}};
   return names;
 }
 
@@ -73,8 +76,12 @@ Result<LogSeries> read_log_series(std::string_view text, std::string_view column
   const auto time = std::ranges::find_if(*names, [](const std::string& name) { return is_time(name); });
   auto wanted = std::ranges::find(*names, column);
   if (column.empty()) wanted = std::ranges::find_if(*names, [](const std::string& name) { return !is_time(name); });
-  if (wanted == names->end()) return Problem{fmt::format("the log has no column \"{}\"", column), fmt::format("one of {}", fmt::join(*names, ", ")), {.line = 1}};
-  const auto place = static_cast<std::size_t>(wanted - names->begin()), time_place = static_cast<std::size_t>(time - names->begin());
+  if (wanted == names->end())
+    return Problem{fmt::format("the log has no column \"{}\"", column),
+                   fmt::format("one of {}", fmt::join(*names, ", ")),
+                   {.line = 1}};
+  const auto place = static_cast<std::size_t>(wanted - names->begin()),
+             time_place = static_cast<std::size_t>(time - names->begin());
   LogSeries series{.column = *wanted};
   const auto rows = static_cast<std::size_t>(std::ranges::count(text, '\n'));
   series.thinned = std::max<std::size_t>(1, (rows + most - 1) / std::max<std::size_t>(1, most));
@@ -86,7 +93,8 @@ Result<LogSeries> read_log_series(std::string_view text, std::string_view column
     if (trimmed(line).empty()) continue;
     ++series.rows;
     const auto number = parse_number(cell_of(line, separator, place));
-    const double seconds = time == names->end() ? static_cast<double>(series.rows - 1) : time_of(cell_of(line, separator, time_place));
+    const double seconds =
+        time == names->end() ? static_cast<double>(series.rows - 1) : time_of(cell_of(line, separator, time_place));
     if (!number || !std::isfinite(seconds) || seconds < before) {
       ++series.left_out;
       continue;
@@ -100,7 +108,8 @@ Result<LogSeries> read_log_series(std::string_view text, std::string_view column
     time_sum = sum = 0;
     in_group = 0;
   }
-  if (series.raw.empty()) return Problem{fmt::format("the column \"{}\" holds no numbers", series.column), "a column of raw numbers"};
+  if (series.raw.empty())
+    return Problem{fmt::format("the column \"{}\" holds no numbers", series.column), "a column of raw numbers"};
   return series;
 }
 

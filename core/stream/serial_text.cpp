@@ -37,12 +37,15 @@ Result<double> raw_number(std::string_view text) {
 
 Result<std::vector<std::uint8_t>> hex_bytes(std::string_view text) {
   std::vector<std::uint8_t> bytes;
-  if (text.empty() || text.size() % 2 != 0) return Problem{fmt::format("\"{}\" is not whole bytes", text), "an even count of hexadecimal digits after x"};
+  if (text.empty() || text.size() % 2 != 0)
+    return Problem{fmt::format("\"{}\" is not whole bytes", text), "an even count of hexadecimal digits after x"};
   for (std::size_t i = 0; i < text.size(); i += 2) {
     unsigned value = 0;
     for (const char c : {text[i], text[i + 1]}) {
-      if (!std::isxdigit(static_cast<unsigned char>(c))) return Problem{fmt::format("'{}' is no hexadecimal digit", c), "0 to 9 and a to f"};
-      value = value * 16 + static_cast<unsigned>(std::isdigit(static_cast<unsigned char>(c)) ? c - '0' : (c | 32) - 'a' + 10);
+      if (!std::isxdigit(static_cast<unsigned char>(c)))
+        return Problem{fmt::format("'{}' is no hexadecimal digit", c), "0 to 9 and a to f"};
+      value = value * 16 +
+              static_cast<unsigned>(std::isdigit(static_cast<unsigned char>(c)) ? c - '0' : (c | 32) - 'a' + 10);
     }
     bytes.push_back(static_cast<std::uint8_t>(value));
   }
@@ -91,12 +94,14 @@ SerialLine SerialText::read(std::string line) {
     result.problem = std::move(problem);
     return result;
   };
-  if (garbled) return refuse({"the line holds bytes that are no text", "plain text: check the line speed if it goes on"});
+  if (garbled)
+    return refuse({"the line holds bytes that are no text", "plain text: check the line speed if it goes on"});
 
   if (line.find(':') != std::string::npos) {
     for (const std::string& word : words_of(line, " \t,;")) {
       const auto colon = word.find(':');
-      if (colon == std::string::npos || colon == 0) return refuse({fmt::format("\"{}\" has no name and value", word), "name:value"});
+      if (colon == std::string::npos || colon == 0)
+        return refuse({fmt::format("\"{}\" has no name and value", word), "name:value"});
       auto item = item_of(word.substr(0, colon), std::string_view(word).substr(colon + 1));
       if (!item) return refuse(item.problem());
       result.items.push_back(std::move(*item));
@@ -104,15 +109,22 @@ SerialLine SerialText::read(std::string line) {
     return result;
   }
   const auto fields = words_of(line, ",;\t ");
-  const bool numeric = !fields.empty() && std::ranges::all_of(fields, [](const std::string& field) { return static_cast<bool>(raw_number(field)); });
-  const bool names = !fields.empty() && std::ranges::none_of(fields, [](const std::string& field) { return static_cast<bool>(raw_number(field)); });
+  const bool numeric = !fields.empty() && std::ranges::all_of(fields, [](const std::string& field) {
+    return static_cast<bool>(raw_number(field));
+  });
+  const bool names = !fields.empty() && std::ranges::none_of(fields, [](const std::string& field) {
+    return static_cast<bool>(raw_number(field));
+  });
   if (!numeric && names && (is_first || (fields.size() > 1 && fields.size() == header_.size()))) {
     header_ = fields;
     return result;
   }
-  if (!numeric) return refuse({fmt::format("\"{}\" is no reading", result.text.substr(0, 60)), "name:value, a CSV row, or bare numbers"});
+  if (!numeric)
+    return refuse(
+        {fmt::format("\"{}\" is no reading", result.text.substr(0, 60)), "name:value, a CSV row, or bare numbers"});
   if (!header_.empty() && fields.size() != header_.size())
-    return refuse({fmt::format("the row has {} values", fields.size()), fmt::format("{} as in the header", header_.size())});
+    return refuse(
+        {fmt::format("the row has {} values", fields.size()), fmt::format("{} as in the header", header_.size())});
   for (std::size_t i = 0; i < fields.size(); ++i)
     result.items.push_back({header_.empty() ? std::to_string(i + 1) : header_[i], *raw_number(fields[i]), {}});
   return result;

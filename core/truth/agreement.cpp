@@ -32,7 +32,9 @@ Weighted weighted_mean(const std::vector<Opinion>& opinions, std::optional<std::
   return result;
 }
 
-double chance_of(double chi_squared, int dof) { return dof < 1 ? 1 : boost::math::cdf(boost::math::complement(boost::math::chi_squared(dof), chi_squared)); }
+double chance_of(double chi_squared, int dof) {
+  return dof < 1 ? 1 : boost::math::cdf(boost::math::complement(boost::math::chi_squared(dof), chi_squared));
+}
 
 // The one without which the rest holds together, if there is just one such.
 std::optional<std::size_t> find_outlier(const std::vector<Opinion>& opinions) {
@@ -55,7 +57,8 @@ std::optional<std::size_t> find_outlier(const std::vector<Opinion>& opinions) {
 // Readings at even times within both series.
 std::vector<double> resampled(const Series& series, double from, double step, std::size_t count) {
   std::vector<double> values;
-  for (std::size_t i = 0; i < count; ++i) values.push_back(value_at(series, from + step * static_cast<double>(i)).value_or(std::nan("")));
+  for (std::size_t i = 0; i < count; ++i)
+    values.push_back(value_at(series, from + step * static_cast<double>(i)).value_or(std::nan("")));
   return values;
 }
 
@@ -78,7 +81,8 @@ struct Line {
   double scale, offset;
 };
 
-Line deming(std::span<const double> x, std::span<const double> y, double ratio, std::optional<std::size_t> without = {}) {
+Line deming(std::span<const double> x, std::span<const double> y, double ratio,
+            std::optional<std::size_t> without = {}) {
   double n = 0, mx = 0, my = 0;
   for (std::size_t i = 0; i < x.size(); ++i)
     if (i != without) ++n, mx += x[i], my += y[i];
@@ -94,13 +98,16 @@ Line deming(std::span<const double> x, std::span<const double> y, double ratio, 
 }  // namespace
 
 Result<GroupAgreement> compare_opinions(const std::vector<Opinion>& opinions) {
-  if (opinions.size() < 2) return Problem{"one alone has nothing to agree with", "two sensors or more that see the same"};
+  if (opinions.size() < 2)
+    return Problem{"one alone has nothing to agree with", "two sensors or more that see the same"};
   for (const Opinion& each : opinions)
-    if (!(each.standard > 0) || !std::isfinite(each.value)) return Problem{fmt::format("\"{}\" has no uncertainty", each.name), "an uncertainty above zero for each"};
+    if (!(each.standard > 0) || !std::isfinite(each.value))
+      return Problem{fmt::format("\"{}\" has no uncertainty", each.name), "an uncertainty above zero for each"};
   GroupAgreement group;
   for (std::size_t i = 0; i < opinions.size(); ++i)
     for (std::size_t j = i + 1; j < opinions.size(); ++j) {
-      PairAgreement pair{i, j, opinions[i].value - opinions[j].value, coverage_95 * std::hypot(opinions[i].standard, opinions[j].standard)};
+      PairAgreement pair{i, j, opinions[i].value - opinions[j].value,
+                         coverage_95 * std::hypot(opinions[i].standard, opinions[j].standard)};
       pair.agrees = std::abs(pair.difference) <= pair.expanded;
       group.pairs.push_back(pair);
     }
@@ -125,7 +132,8 @@ Result<GroupAgreement> compare_opinions(const std::vector<Opinion>& opinions) {
 std::optional<double> value_at(const Series& series, double seconds) {
   const auto above = std::ranges::upper_bound(series.seconds, seconds);
   if (above == series.seconds.begin() || series.seconds.empty()) return std::nullopt;
-  if (above == series.seconds.end()) return seconds == series.seconds.back() ? std::optional(series.values.back()) : std::nullopt;
+  if (above == series.seconds.end())
+    return seconds == series.seconds.back() ? std::optional(series.values.back()) : std::nullopt;
   const auto i = static_cast<std::size_t>(above - series.seconds.begin());
   const double share = (seconds - series.seconds[i - 1]) / (series.seconds[i] - series.seconds[i - 1]);
   return series.values[i - 1] + share * (series.values[i] - series.values[i - 1]);
@@ -133,7 +141,8 @@ std::optional<double> value_at(const Series& series, double seconds) {
 
 std::optional<double> time_lag(const Series& early, const Series& late, double most_s) {
   if (early.seconds.size() < 8 || late.seconds.size() < 8) return std::nullopt;
-  const double from = std::max(early.seconds.front(), late.seconds.front()), to = std::min(early.seconds.back(), late.seconds.back());
+  const double from = std::max(early.seconds.front(), late.seconds.front()),
+               to = std::min(early.seconds.back(), late.seconds.back());
   constexpr std::size_t count = 400;
   if (!(to > from)) return std::nullopt;
   const double step = (to - from) / (count - 1);
@@ -155,9 +164,11 @@ std::optional<double> time_lag(const Series& early, const Series& late, double m
 }
 
 Result<TwoWayLine> fit_two_way(std::span<const double> x, std::span<const double> y, double variance_ratio) {
-  if (x.size() != y.size() || x.size() < 4) return Problem{fmt::format("{} pairs of readings are too few", std::min(x.size(), y.size())), "four pairs or more"};
+  if (x.size() != y.size() || x.size() < 4)
+    return Problem{fmt::format("{} pairs of readings are too few", std::min(x.size(), y.size())), "four pairs or more"};
   const auto [low, high] = std::ranges::minmax(x);
-  if (!(high > low) || !(variance_ratio > 0)) return Problem{"the readings do not change", "readings over a range, so that a scale can be seen"};
+  if (!(high > low) || !(variance_ratio > 0))
+    return Problem{"the readings do not change", "readings over a range, so that a scale can be seen"};
   const Line line = deming(x, y, variance_ratio);
   if (!std::isfinite(line.scale)) return Problem{"the two do not follow one another", "sensors that see the same"};
   TwoWayLine fit{.scale = line.scale, .offset = line.offset};

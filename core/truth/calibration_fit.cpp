@@ -36,7 +36,8 @@ Result<CalibrationFit> table(std::vector<CalibrationPoint> points, double origin
   std::ranges::sort(points, {}, &CalibrationPoint::reading);
   CalibrationFit fit{.model = FitModel::table, .origin = origin};
   for (std::size_t i = 0; i < points.size(); ++i) {
-    if (i > 0 && points[i].reading == points[i - 1].reading) return Problem{fmt::format("the reading {:g} stands twice", points[i].reading), "each reading once for a table"};
+    if (i > 0 && points[i].reading == points[i - 1].reading)
+      return Problem{fmt::format("the reading {:g} stands twice", points[i].reading), "each reading once for a table"};
     fit.readings.push_back(points[i].reading);
     fit.coefficients.push_back(points[i].reference - points[i].reading);
     fit.standard_uncertainties.push_back(points[i].uncertainty > 0 ? points[i].uncertainty : std::nan(""));
@@ -51,15 +52,20 @@ Result<CalibrationFit> table(std::vector<CalibrationPoint> points, double origin
 
 std::span<const EnumName<FitModel>> enum_names(FitModel) {
   using enum FitModel;
-  static constexpr std::array names = {EnumName{offset, "offset"}, EnumName{gain, "gain"}, EnumName{line, "line"}, EnumName{quadratic, "quadratic"}, EnumName{cubic, "cubic"}, EnumName{FitModel::table, "table"}};
+  static constexpr std::array names = {EnumName{offset, "offset"}, EnumName{gain, "gain"},
+                                       EnumName{line, "line"},     EnumName{quadratic, "quadratic"},
+                                       EnumName{cubic, "cubic"},   EnumName{FitModel::table, "table"}};
   return names;
 }
 
 Result<CalibrationFit> fit_calibration(FitModel model, const std::vector<CalibrationPoint>& points, double origin) {
   const std::size_t unknowns = powers_of(model).size();
-  if (points.empty() || points.size() < unknowns) return Problem{fmt::format("{} points are too few for this model", points.size()), fmt::format("{} or more", std::max<std::size_t>(1, unknowns))};
+  if (points.empty() || points.size() < unknowns)
+    return Problem{fmt::format("{} points are too few for this model", points.size()),
+                   fmt::format("{} or more", std::max<std::size_t>(1, unknowns))};
   if (model == FitModel::table) return table(points, origin);
-  const bool weighted = std::ranges::all_of(points, [](const CalibrationPoint& point) { return point.uncertainty > 0; });
+  const bool weighted =
+      std::ranges::all_of(points, [](const CalibrationPoint& point) { return point.uncertainty > 0; });
   const auto n = static_cast<Eigen::Index>(points.size()), k = static_cast<Eigen::Index>(unknowns);
   Eigen::MatrixXd design(n, k), scaled(n, k);
   Eigen::VectorXd corrections(n), right(n);
@@ -72,19 +78,21 @@ Result<CalibrationFit> fit_calibration(FitModel model, const std::vector<Calibra
     right(i) = corrections(i) * weight;
   }
   const auto solver = scaled.colPivHouseholderQr();
-  if (solver.rank() < k) return Problem{"the readings do not lie far enough apart for this model", fmt::format("{} different readings or more", unknowns)};
+  if (solver.rank() < k)
+    return Problem{"the readings do not lie far enough apart for this model",
+                   fmt::format("{} different readings or more", unknowns)};
   const Eigen::VectorXd coefficients = solver.solve(right);
   const Eigen::VectorXd residuals = corrections - design * coefficients;
   CalibrationFit fit{.model = model, .origin = origin, .dof = static_cast<int>(n - k)};
   fit.residual_sd = fit.dof > 0 ? std::sqrt(residuals.squaredNorm() / fit.dof) : 0;
   const Eigen::MatrixXd inverse = (scaled.transpose() * scaled).inverse();
-  const double variance = weighted ? 1 : fit.dof > 0 ? fit.residual_sd * fit.residual_sd
-                                                     : std::nan("");
+  const double variance = weighted ? 1 : fit.dof > 0 ? fit.residual_sd * fit.residual_sd : std::nan("");
   for (Eigen::Index i = 0; i < k; ++i) {
     fit.coefficients.push_back(coefficients(i));
     fit.standard_uncertainties.push_back(std::sqrt(variance * inverse(i, i)));
     fit.correlation.emplace_back();
-    for (Eigen::Index j = 0; j < k; ++j) fit.correlation.back().push_back(inverse(i, j) / std::sqrt(inverse(i, i) * inverse(j, j)));
+    for (Eigen::Index j = 0; j < k; ++j)
+      fit.correlation.back().push_back(inverse(i, j) / std::sqrt(inverse(i, i) * inverse(j, j)));
   }
   fit.residuals.assign(residuals.begin(), residuals.end());
   return fit;
@@ -94,10 +102,12 @@ Prediction CalibrationFit::predict(double reading) const {
   if (model == FitModel::table) {
     // Straight between its points, level beyond them.
     const auto above = std::ranges::upper_bound(readings, reading);
-    const auto i = static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(above - readings.begin(), 1, std::max<std::ptrdiff_t>(1, static_cast<std::ptrdiff_t>(readings.size()) - 1)));
+    const auto i = static_cast<std::size_t>(std::clamp<std::ptrdiff_t>(
+        above - readings.begin(), 1, std::max<std::ptrdiff_t>(1, static_cast<std::ptrdiff_t>(readings.size()) - 1)));
     if (readings.size() == 1) return {reading, coefficients[0], standard_uncertainties[0]};
     const double share = std::clamp((reading - readings[i - 1]) / (readings[i] - readings[i - 1]), 0.0, 1.0);
-    return {reading, (1 - share) * coefficients[i - 1] + share * coefficients[i], std::hypot((1 - share) * standard_uncertainties[i - 1], share * standard_uncertainties[i])};
+    return {reading, (1 - share) * coefficients[i - 1] + share * coefficients[i],
+            std::hypot((1 - share) * standard_uncertainties[i - 1], share * standard_uncertainties[i])};
   }
   const Eigen::VectorXd row = row_of(model, reading - origin);
   Prediction prediction{.at = reading};
@@ -105,7 +115,9 @@ Prediction CalibrationFit::predict(double reading) const {
   for (std::size_t i = 0; i < coefficients.size(); ++i) {
     const double a = row(static_cast<Eigen::Index>(i));
     prediction.correction += coefficients[i] * a;
-    for (std::size_t j = 0; j < coefficients.size(); ++j) variance += a * row(static_cast<Eigen::Index>(j)) * correlation[i][j] * standard_uncertainties[i] * standard_uncertainties[j];
+    for (std::size_t j = 0; j < coefficients.size(); ++j)
+      variance += a * row(static_cast<Eigen::Index>(j)) * correlation[i][j] * standard_uncertainties[i] *
+                  standard_uncertainties[j];
   }
   prediction.standard_uncertainty = std::sqrt(std::max(0.0, variance));
   if (std::isnan(variance)) prediction.standard_uncertainty = std::nan("");
@@ -124,8 +136,9 @@ Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view t
     ++number;
     while (!line.empty() && std::isspace(static_cast<unsigned char>(line.back()))) line.pop_back();
     if (line.empty() || line.front() == '#') continue;
-    const char separator = line.find(';') != std::string::npos ? ';' : line.find('\t') != std::string::npos ? '\t'
-                                                                                                            : ',';
+    const char separator = line.find(';') != std::string::npos    ? ';'
+                           : line.find('\t') != std::string::npos ? '\t'
+                                                                  : ',';
     std::vector<std::pair<std::string, int>> cells;  // with their columns
     for (std::size_t from = 0; from <= line.size();) {
       const std::size_t to = std::min(line.find(separator, from), line.size());
@@ -138,17 +151,25 @@ Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view t
     if (names.empty()) {
       for (const auto& [cell, column] : cells) names.push_back(cell);
       for (const char* wanted : {"reference", "reading"})
-        if (std::ranges::find(names, wanted) == names.end()) return Problem{fmt::format("there is no column \"{}\"", wanted), "a header reference,reading or reference,reading,uncertainty", {.line = number, .column = 1}};
+        if (std::ranges::find(names, wanted) == names.end())
+          return Problem{fmt::format("there is no column \"{}\"", wanted),
+                         "a header reference,reading or reference,reading,uncertainty",
+                         {.line = number, .column = 1}};
       continue;
     }
     CalibrationPoint point{};
     for (std::size_t i = 0; i < names.size(); ++i) {
-      double* into = names[i] == "reference" ? &point.reference : names[i] == "reading"   ? &point.reading
-                                                              : names[i] == "uncertainty" ? &point.uncertainty
-                                                                                          : nullptr;
+      double* into = names[i] == "reference"     ? &point.reference
+                     : names[i] == "reading"     ? &point.reading
+                     : names[i] == "uncertainty" ? &point.uncertainty
+                                                 : nullptr;
       if (!into) continue;
       const auto value = i < cells.size() ? parse_number(cells[i].first) : Result<double>(Problem{});
-      if (!value) return Problem{fmt::format("\"{}\" is no number", i < cells.size() ? cells[i].first.substr(0, 30) : ""), fmt::format("the {}", names[i]), {.line = number, .column = i < cells.size() ? cells[i].second : static_cast<int>(line.size()) + 1}};
+      if (!value)
+        return Problem{
+            fmt::format("\"{}\" is no number", i < cells.size() ? cells[i].first.substr(0, 30) : ""),
+            fmt::format("the {}", names[i]),
+            {.line = number, .column = i < cells.size() ? cells[i].second : static_cast<int>(line.size()) + 1}};
       *into = *value;
     }
     if (point.uncertainty < 0) return Problem{"an uncertainty below zero", "a standard uncertainty", {.line = number}};

@@ -17,12 +17,14 @@ struct CalibrationPoint {
   double uncertainty = 0;  ///< standard, of the difference of the two; 0 → not stated
 };
 
-enum class FitModel { offset,  ///< one number for all readings
-                      gain,    ///< in proportion to reading − origin
-                      line,
-                      quadratic,
-                      cubic,
-                      table };  ///< through every point, straight between them
+enum class FitModel {
+  offset,  ///< one number for all readings
+  gain,    ///< in proportion to reading − origin
+  line,
+  quadratic,
+  cubic,
+  table
+};  ///< through every point, straight between them
 
 std::span<const EnumName<FitModel>> enum_names(FitModel);
 
@@ -35,7 +37,8 @@ struct Prediction {
 struct CalibrationFit {
   FitModel model = FitModel::line;
   double origin = 0;
-  std::vector<double> coefficients;  ///< of (reading − origin), powers ascending; of a table the corrections of its points
+  std::vector<double>
+      coefficients;  ///< of (reading − origin), powers ascending; of a table the corrections of its points
   std::vector<double> standard_uncertainties;
   std::vector<std::vector<double>> correlation;
   std::vector<double> residuals;  ///< of the corrections, in the order of the points

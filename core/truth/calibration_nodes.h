@@ -8,9 +8,10 @@
 namespace fair_gauge {
 
 /// A calibration compares the whole chain with a reference. An error that is the same at every reading is therefore in
-/// the correction already, as far as the correction's model follows it; between and beyond the points some of it is left.
+/// the correction already, as far as the correction's model follows it; between and beyond the points some of it is
+/// left.
 struct CalibrationNodes {
-  std::vector<double> at;       ///< readings at which the correction is exact for a lasting error; empty → sees nothing
+  std::vector<double> at;  ///< readings at which the correction is exact for a lasting error; empty → sees nothing
   std::vector<double> weights;  ///< by which the errors there make up what is corrected at the value asked for
 };
 

@@ -2,7 +2,8 @@
 
 namespace fair_gauge {
 
-Result<ConventionDifference> convention_difference(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, double raw) {
+Result<ConventionDifference> convention_difference(const Bench& bench, const Catalogue& catalogue,
+                                                   std::string_view channel_id, double raw) {
   const auto used = build_chain(bench, catalogue, channel_id);
   if (!used) return used.problem();
   const auto reading = read_raw(*used, raw);
@@ -10,7 +11,8 @@ Result<ConventionDifference> convention_difference(const Bench& bench, const Cat
   Bench changed = bench;
   Converter* converter = find_by_id(changed.converters, find_by_id(changed.devices, used->channel.device)->converter);
   if (!converter) return Problem{"this channel's code is no share of a reference", "a channel at a converter"};
-  converter->convention = converter->convention == CodeConvention::steps ? CodeConvention::codes : CodeConvention::steps;
+  converter->convention =
+      converter->convention == CodeConvention::steps ? CodeConvention::codes : CodeConvention::steps;
   const auto other = build_chain(changed, catalogue, channel_id);
   if (!other) return other.problem();
   const auto other_reading = read_raw(*other, raw);

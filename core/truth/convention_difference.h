@@ -12,6 +12,7 @@ struct ConventionDifference {
 };
 
 /// Reads the same raw number by both conventions. Everything else of the bench stays.
-Result<ConventionDifference> convention_difference(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, double raw);
+Result<ConventionDifference> convention_difference(const Bench& bench, const Catalogue& catalogue,
+                                                   std::string_view channel_id, double raw);
 
 }  // namespace fair_gauge

@@ -6,11 +6,14 @@
 
 namespace fair_gauge {
 
-Result<Derived> propagate(const std::function<double(std::span<const double>)>& function, const std::vector<DerivedInput>& inputs, const std::vector<std::vector<double>>& correlation) {
+Result<Derived> propagate(const std::function<double(std::span<const double>)>& function,
+                          const std::vector<DerivedInput>& inputs,
+                          const std::vector<std::vector<double>>& correlation) {
   std::vector<double> values;
   for (const DerivedInput& input : inputs) values.push_back(input.value);
   Derived derived{.value = function(values)};
-  if (!std::isfinite(derived.value)) return Problem{"there is no value for these readings", "readings within the formula's range"};
+  if (!std::isfinite(derived.value))
+    return Problem{"there is no value for these readings", "readings within the formula's range"};
   for (std::size_t i = 0; i < inputs.size(); ++i) {
     const double step = inputs[i].standard > 0 ? inputs[i].standard : 1e-6 * std::max(1.0, std::abs(inputs[i].value));
     values[i] = inputs[i].value + step;
@@ -19,16 +22,16 @@ Result<Derived> propagate(const std::function<double(std::span<const double>)>& 
     const double below = function(values);
     values[i] = inputs[i].value;
     // At the edge of the formula's range one side may be missing.
-    const double slope = std::isfinite(above) && std::isfinite(below) ? (above - below) / (2 * step) : std::isfinite(above) ? (above - derived.value) / step
-                                                                                                                            : (derived.value - below) / step;
+    const double slope = std::isfinite(above) && std::isfinite(below) ? (above - below) / (2 * step)
+                         : std::isfinite(above)                       ? (above - derived.value) / step
+                                                                      : (derived.value - below) / step;
     derived.sensitivities.push_back(slope);
     derived.contributions.push_back(std::abs(slope) * inputs[i].standard);
   }
   double variance = 0;
   for (std::size_t i = 0; i < inputs.size(); ++i)
     for (std::size_t j = 0; j < inputs.size(); ++j) {
-      const double r = i == j ? 1 : correlation.empty() ? 0
-                                                        : correlation[i][j];
+      const double r = i == j ? 1 : correlation.empty() ? 0 : correlation[i][j];
       if (!(std::abs(r) <= 1)) return Problem{"a correlation is beyond one", "−1 to 1"};
       variance += derived.sensitivities[i] * derived.sensitivities[j] * inputs[i].standard * inputs[j].standard * r;
     }
@@ -40,13 +43,22 @@ const std::vector<DerivedQuantity>& derived_quantities() {
   using Values = std::span<const double>;
   namespace air = formulas;
   static const std::vector<DerivedQuantity> table = {
-      {"dew point", "°C", "temperature humidity", [](Values v) { return air::dew_point(v[0], v[1]); }, "surfaces colder than this become wet"},
-      {"frost point", "°C", "temperature humidity", [](Values v) { return air::frost_point(v[0], v[1]).value_or(std::nan("")); }, "surfaces colder than this grow frost"},
-      {"absolute humidity", "g/m³", "temperature humidity", [](Values v) { return air::absolute_humidity(v[0], v[1]); }, "water in the air, whatever its warmth"},
-      {"vapour-pressure deficit", "Pa", "temperature humidity", [](Values v) { return air::vapour_pressure_deficit(v[0], v[1]); }, "how strongly the air dries what stands in it"},
-      {"wet bulb", "°C", "temperature humidity", [](Values v) { return air::wet_bulb(v[0], v[1]); }, "the coldest that evaporation can make it"},
-      {"difference of two pressures", "Pa", "pressure pressure", [](Values v) { return v[0] - v[1]; }, "gauge pressure from two absolute ones"},
-      {"pressure altitude", "m", "pressure", [](Values v) { return air::standard_altitude(v[0]); }, "height in the standard atmosphere"},
+      {"dew point", "°C", "temperature humidity", [](Values v) { return air::dew_point(v[0], v[1]); },
+       "surfaces colder than this become wet"},
+      {"frost point", "°C", "temperature humidity",
+       [](Values v) { return air::frost_point(v[0], v[1]).value_or(std::nan("")); },
+       "surfaces colder than this grow frost"},
+      {"absolute humidity", "g/m³", "temperature humidity", [](Values v) { return air::absolute_humidity(v[0], v[1]); },
+       "water in the air, whatever its warmth"},
+      {"vapour-pressure deficit", "Pa", "temperature humidity",
+       [](Values v) { return air::vapour_pressure_deficit(v[0], v[1]); },
+       "how strongly the air dries what stands in it"},
+      {"wet bulb", "°C", "temperature humidity", [](Values v) { return air::wet_bulb(v[0], v[1]); },
+       "the coldest that evaporation can make it"},
+      {"difference of two pressures", "Pa", "pressure pressure", [](Values v) { return v[0] - v[1]; },
+       "gauge pressure from two absolute ones"},
+      {"pressure altitude", "m", "pressure", [](Values v) { return air::standard_altitude(v[0]); },
+       "height in the standard atmosphere"},
   };
   return table;
 }

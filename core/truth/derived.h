@@ -27,7 +27,9 @@ struct Derived {
 /// \param correlation  of each pair, square; empty → none
 /// \returns the value with its uncertainty; a problem where the function has no value or a correlation is beyond ±1
 /// \source JCGM 100:2008, 5.2.2, equation 16
-Result<Derived> propagate(const std::function<double(std::span<const double>)>& function, const std::vector<DerivedInput>& inputs, const std::vector<std::vector<double>>& correlation = {});
+Result<Derived> propagate(const std::function<double(std::span<const double>)>& function,
+                          const std::vector<DerivedInput>& inputs,
+                          const std::vector<std::vector<double>>& correlation = {});
 
 /// What can be worked out from temperature and humidity, or from two pressures.
 struct DerivedQuantity {
@@ -37,7 +39,8 @@ struct DerivedQuantity {
   std::function<double(std::span<const double>)> function;
   std::string says;  ///< what it is good for
 };
-/// Dew and frost point, absolute humidity, vapour-pressure deficit, wet bulb, gauge pressure, altitude, sea-level pressure.
+/// Dew and frost point, absolute humidity, vapour-pressure deficit, wet bulb, gauge pressure, altitude, sea-level
+/// pressure.
 const std::vector<DerivedQuantity>& derived_quantities();
 
 }  // namespace fair_gauge

@@ -27,8 +27,10 @@ StageName stage_of_link(const Chain& chain, std::size_t link) {
 // What the chain reads for a true value when one source is off and everything else is as assumed.
 double reading_with(const Chain& chain, double world, const std::vector<std::vector<double>>& deviations) {
   double value = world;
-  for (std::size_t i = chain.world_node; i < chain.converter_node; ++i) value = chain.links[i]->forward_off(value, deviations[i]);
-  for (std::size_t i = chain.converter_node; i > chain.world_node; --i) value = chain.links[i - 1]->inverse_continuous(value);
+  for (std::size_t i = chain.world_node; i < chain.converter_node; ++i)
+    value = chain.links[i]->forward_off(value, deviations[i]);
+  for (std::size_t i = chain.converter_node; i > chain.world_node; --i)
+    value = chain.links[i - 1]->inverse_continuous(value);
   return value;
 }
 
@@ -46,7 +48,8 @@ std::vector<Entry> all_sources(const Chain& chain, double world, std::vector<std
 }
 
 // How the reading moves when one source is off by one standard uncertainty, the mean of both directions.
-double effect_at(const Chain& chain, double world, const Entry& entry, double standard, std::vector<std::vector<double>>& deviations) {
+double effect_at(const Chain& chain, double world, const Entry& entry, double standard,
+                 std::vector<std::vector<double>>& deviations) {
   double& deviation = deviations[entry.link][entry.index];
   deviation = standard;
   const double above = reading_with(chain, world, deviations);
@@ -84,7 +87,8 @@ std::vector<Contribution> lines_of(const Chain& chain, const std::vector<Entry>&
       continue;
     }
     if (!entry.source.cause.empty()) by_cause[entry.source.cause] = lines.size();
-    lines.push_back({entry.source.name, stage_of_link(chain, entry.link), entry.source.distribution, entry.source.width, entry.source.unit, entry.sensitivity, 0, 0, entry.source.dof});
+    lines.push_back({entry.source.name, stage_of_link(chain, entry.link), entry.source.distribution, entry.source.width,
+                     entry.source.unit, entry.sensitivity, 0, 0, entry.source.dof});
     signed_effect.push_back(entry.effect);
   }
   for (std::size_t i = 0; i < lines.size(); ++i) lines[i].standard = std::abs(signed_effect[i]);
@@ -111,18 +115,21 @@ Result<Budget> error_budget(const Chain& chain, double world) {
     entry.effect = effect_at(chain, world, entry, standard, deviations);
     // What the calibration saw of it is corrected.
     for (std::size_t i = 0; entry.source.lasting && i < nodes.at.size(); ++i)
-      if (const double there = effect_at(chain, nodes.at[i], entry, standard, deviations); std::isfinite(there)) entry.effect -= nodes.weights[i] * there;
+      if (const double there = effect_at(chain, nodes.at[i], entry, standard, deviations); std::isfinite(there))
+        entry.effect -= nodes.weights[i] * there;
     entry.sensitivity = entry.effect / standard;
   }
   budget.lines = lines_of(chain, entries);
   if (const SelfHeating heating = self_heating(chain, world); heating.kelvin > 0) {
     budget.known_bias = heating.kelvin;
     const double width = heating.kelvin * SelfHeating::unknown_share;
-    budget.lines.push_back({"self-heating", StageName::sensor, Distribution::rectangular, width, "°C", 1, width / std::sqrt(3.0), 0});
+    budget.lines.push_back(
+        {"self-heating", StageName::sensor, Distribution::rectangular, width, "°C", 1, width / std::sqrt(3.0), 0});
   }
   double variance = 0;
   for (const Contribution& line : budget.lines) variance += line.standard * line.standard;
-  if (!std::isfinite(variance)) return Problem{"the error cannot be computed here: the chain is at its end", "a value further from the limits"};
+  if (!std::isfinite(variance))
+    return Problem{"the error cannot be computed here: the chain is at its end", "a value further from the limits"};
   for (Contribution& line : budget.lines) line.share = variance > 0 ? line.standard * line.standard / variance : 0;
   std::erase_if(budget.lines, [](const Contribution& line) { return line.width <= 0; });
   std::ranges::sort(budget.lines, std::greater{}, &Contribution::standard);

@@ -23,10 +23,10 @@ struct Contribution {
 };
 
 struct Budget {
-  double at = 0;                                                   ///< the value in base units
-  std::vector<Contribution> lines;                                 ///< largest first
-  double known_bias = 0;                                           ///< reading − world that is known and not corrected (self-heating)
-  double combined = 0;                                             ///< standard uncertainty
+  double at = 0;                    ///< the value in base units
+  std::vector<Contribution> lines;  ///< largest first
+  double known_bias = 0;            ///< reading − world that is known and not corrected (self-heating)
+  double combined = 0;              ///< standard uncertainty
   double effective_dof = std::numeric_limits<double>::infinity();  ///< by Welch and Satterthwaite
   double coverage_factor = 2;                                      ///< for 95 %, from Student's t
   double expanded = 0;                                             ///< coverage_factor × combined
@@ -59,6 +59,7 @@ struct Improvement {
 };
 
 /// The changes that buy most at this value, best first; those that buy less than one point in a hundred are left out.
-std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, double world);
+std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id,
+                                      double world);
 
 }  // namespace fair_gauge

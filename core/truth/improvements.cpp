@@ -23,10 +23,11 @@ struct Workplace {
 
 // What a careful person's reference at home is worth, one standard uncertainty in base units.
 double good_reference(const Channel& channel) {
-  if (channel.quantity == "temperature") return 0.05;                                          // a certified thermometer in a stirred bath
-  if (channel.quantity == "humidity") return 1.0;                                              // saturated salts
-  if (channel.quantity == "pressure") return channel.kind == PressureKind::absolute ? 30 : 1;  // a report nearby; a water column
-  return 0.03 * channel.wanted.to;                                                             // a light meter
+  if (channel.quantity == "temperature") return 0.05;  // a certified thermometer in a stirred bath
+  if (channel.quantity == "humidity") return 1.0;      // saturated salts
+  if (channel.quantity == "pressure")
+    return channel.kind == PressureKind::absolute ? 30 : 1;  // a report nearby; a water column
+  return 0.03 * channel.wanted.to;                           // a light meter
 }
 
 Correction planned(const Channel& channel, std::vector<double> coefficients, std::string note) {
@@ -55,14 +56,17 @@ std::optional<std::string> finer_resistor(Workplace& at) {
 
 std::optional<std::string> calibrate_one_point(Workplace& at) {
   if (at.channel.correction.standard_uncertainty > 0) return std::nullopt;
-  at.channel.correction = planned(at.channel, {at.channel.correction.coefficients.empty() ? 0 : at.channel.correction.coefficients.front()}, "planned: one point");
+  at.channel.correction =
+      planned(at.channel, {at.channel.correction.coefficients.empty() ? 0 : at.channel.correction.coefficients.front()},
+              "planned: one point");
   return "Calibrate one point";
 }
 
 std::optional<std::string> calibrate_two_points(Workplace& at) {
   const Correction& now = at.channel.correction;
   if (now.standard_uncertainty <= 0 || now.coefficients.size() > 1 || !now.table.empty()) return std::nullopt;
-  at.channel.correction = planned(at.channel, {now.coefficients.empty() ? 0 : now.coefficients.front(), 0}, "planned: both ends of the range");
+  at.channel.correction = planned(at.channel, {now.coefficients.empty() ? 0 : now.coefficients.front(), 0},
+                                  "planned: both ends of the range");
   return "Calibrate both ends";
 }
 
@@ -74,7 +78,8 @@ std::optional<std::string> better_grade(Workplace& at) {
   std::string best;
   double least = std::numeric_limits<double>::infinity();
   for (const AccuracyBand& band : quantity->accuracy)
-    if (!band.grade.empty() && middle >= band.from && middle <= band.to && band.value < least) least = band.value, best = band.grade;
+    if (!band.grade.empty() && middle >= band.from && middle <= band.to && band.value < least)
+      least = band.value, best = band.grade;
   if (best.empty() || best == at.device.grade) return std::nullopt;
   at.device.grade = best;
   return "The same part, " + best;
@@ -109,9 +114,11 @@ std::optional<std::string> more_bits(Workplace& at) {
   return "Converter of 16 bits";
 }
 
-constexpr Change changes[] = {finer_resistor, calibrate_one_point, calibrate_two_points, better_grade, measure_reference, average, more_bits};
+constexpr Change changes[] = {
+    finer_resistor, calibrate_one_point, calibrate_two_points, better_grade, measure_reference, average, more_bits};
 
-std::optional<double> share_used(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, double world) {
+std::optional<double> share_used(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id,
+                                 double world) {
   const auto chain = build_chain(bench, catalogue, channel_id);
   if (!chain) return std::nullopt;
   const auto budget = error_budget(*chain, world);
@@ -120,7 +127,8 @@ std::optional<double> share_used(const Bench& bench, const Catalogue& catalogue,
 
 }  // namespace
 
-std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id, double world) {
+std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id,
+                                      double world) {
   std::vector<Improvement> found;
   const auto before = share_used(bench, catalogue, channel_id, world);
   if (!before) return found;
@@ -128,7 +136,8 @@ std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catal
     Bench changed = bench;
     Channel* channel = find_by_id(changed.channels, channel_id);
     Device* device = find_by_id(changed.devices, channel->device);
-    Workplace at{changed, *channel, *device, find_by_id(changed.converters, device->converter), catalogue.find(device->part)};
+    Workplace at{changed, *channel, *device, find_by_id(changed.converters, device->converter),
+                 catalogue.find(device->part)};
     const auto words = change(at);
     if (!words) continue;
     const auto after = share_used(changed, catalogue, channel_id, world);

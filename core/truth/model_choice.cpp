@@ -13,7 +13,8 @@
 namespace fair_gauge {
 namespace {
 
-constexpr FitModel all_models[] = {FitModel::offset, FitModel::gain, FitModel::line, FitModel::quadratic, FitModel::cubic, FitModel::table};
+constexpr FitModel all_models[] = {FitModel::offset,    FitModel::gain,  FitModel::line,
+                                   FitModel::quadratic, FitModel::cubic, FitModel::table};
 
 std::size_t unknowns(FitModel model, std::size_t points) {
   switch (model) {
@@ -35,10 +36,12 @@ bool weighted(const std::vector<CalibrationPoint>& points) {
 std::optional<double> criterion_of(const CalibrationFit& fit, const std::vector<CalibrationPoint>& points) {
   const auto n = static_cast<double>(points.size());
   const bool known = weighted(points);
-  const double k = static_cast<double>(unknowns(fit.model, points.size())) + (known ? 0 : 1);  // the scatter is an unknown too
+  const double k =
+      static_cast<double>(unknowns(fit.model, points.size())) + (known ? 0 : 1);  // the scatter is an unknown too
   if (fit.model == FitModel::table || n - k - 1 <= 0) return std::nullopt;
   double sum = 0;
-  for (std::size_t i = 0; i < points.size(); ++i) sum += known ? std::pow(fit.residuals[i] / points[i].uncertainty, 2) : std::pow(fit.residuals[i], 2);
+  for (std::size_t i = 0; i < points.size(); ++i)
+    sum += known ? std::pow(fit.residuals[i] / points[i].uncertainty, 2) : std::pow(fit.residuals[i], 2);
   if (!known && !(sum > 0)) return -std::numeric_limits<double>::infinity();
   return (known ? sum : n * std::log(sum / n)) + 2 * k + 2 * k * (k + 1) / (n - k - 1);
 }
@@ -92,7 +95,10 @@ const char* words_of(FitModel model) {
 // too few points for a criterion, the simplest that the points allow.
 void recommend(ModelChoice& choice, const std::vector<CalibrationPoint>& points, double tolerance) {
   const FitModel in_order[] = {FitModel::offset, FitModel::line, FitModel::quadratic, FitModel::cubic};
-  const auto report = [&](FitModel model) { return static_cast<std::size_t>(std::ranges::find(choice.reports, model, &ModelReport::model) - choice.reports.begin()); };
+  const auto report = [&](FitModel model) {
+    return static_cast<std::size_t>(std::ranges::find(choice.reports, model, &ModelReport::model) -
+                                    choice.reports.begin());
+  };
   double best = std::numeric_limits<double>::infinity();
   for (const FitModel model : in_order)
     if (const auto& each = choice.reports[report(model)].criterion) best = std::min(best, *each);
@@ -101,7 +107,8 @@ void recommend(ModelChoice& choice, const std::vector<CalibrationPoint>& points,
     if (!each.fit) continue;
     if (std::isfinite(best) ? each.criterion && *each.criterion <= best + 2 : each.criterion.has_value()) {
       choice.recommended = report(model);
-      choice.why = fmt::format("{} serves: a further coefficient would not explain more than chance does.", words_of(model));
+      choice.why =
+          fmt::format("{} serves: a further coefficient would not explain more than chance does.", words_of(model));
       return;
     }
   }
@@ -110,33 +117,51 @@ void recommend(ModelChoice& choice, const std::vector<CalibrationPoint>& points,
   const bool enough = !offset.fit || points.size() < 2 || offset.worst_residual <= tolerance / 10;
   const FitModel model = enough || !choice.reports[report(FitModel::line)].fit ? FitModel::offset : FitModel::line;
   choice.recommended = report(model);
-  choice.why = enough ? (points.size() == 1 ? "One point: an offset is all that it can tell." : "The points differ by less than a tenth of the allowed error: an offset does.") : "The points differ by more than an offset explains: a line, and a further point would prove it.";
+  choice.why =
+      enough ? (points.size() == 1 ? "One point: an offset is all that it can tell."
+                                   : "The points differ by less than a tenth of the allowed error: an offset does.")
+             : "The points differ by more than an offset explains: a line, and a further point would prove it.";
 }
 
-void warn(ModelChoice& choice, const std::vector<CalibrationPoint>& points, const Range& wanted, std::string_view symbol) {
+void warn(ModelChoice& choice, const std::vector<CalibrationPoint>& points, const Range& wanted,
+          std::string_view symbol) {
   const ModelReport& chosen = choice.reports[choice.recommended];
   const auto [low, high] = std::ranges::minmax(points, {}, &CalibrationPoint::reading);
   const double span = wanted.to - wanted.from;
-  if (chosen.fit && chosen.fit->dof == 0 && chosen.model != FitModel::offset && chosen.model != FitModel::table) choice.warnings.push_back("The curve passes through every point, so the points say nothing of how well it fits: take one more.");
-  if (chosen.model == FitModel::offset && points.size() == 1) choice.warnings.push_back("One point proves an offset there and nothing elsewhere: a second one near the other end would show the slope.");
-  const auto outside = [&](double from, double to) { choice.warnings.push_back(fmt::format("From {:.4g} to {:.4g}{}{} there was no point: there the correction is a guess.", from, to, symbol.empty() ? "" : " ", symbol)); };
+  if (chosen.fit && chosen.fit->dof == 0 && chosen.model != FitModel::offset && chosen.model != FitModel::table)
+    choice.warnings.push_back(
+        "The curve passes through every point, so the points say nothing of how well it fits: take one more.");
+  if (chosen.model == FitModel::offset && points.size() == 1)
+    choice.warnings.push_back(
+        "One point proves an offset there and nothing elsewhere: a second one near the other end would show the "
+        "slope.");
+  const auto outside = [&](double from, double to) {
+    choice.warnings.push_back(
+        fmt::format("From {:.4g} to {:.4g}{}{} there was no point: there the correction is a guess.", from, to,
+                    symbol.empty() ? "" : " ", symbol));
+  };
   if (chosen.model != FitModel::offset || points.size() > 1) {
     if (low.reading > wanted.from + 0.1 * span) outside(wanted.from, low.reading);
     if (high.reading < wanted.to - 0.1 * span) outside(high.reading, wanted.to);
   }
-  if (points.size() >= 3 && chosen.model != FitModel::offset && high.reading - low.reading < 0.2 * span) choice.warnings.push_back("The points lie close together: their slope is known badly.");
-  if (!weighted(points) && std::ranges::any_of(points, [](const CalibrationPoint& point) { return point.uncertainty > 0; })) choice.warnings.push_back("Only some points state their uncertainty: all are weighed alike.");
+  if (points.size() >= 3 && chosen.model != FitModel::offset && high.reading - low.reading < 0.2 * span)
+    choice.warnings.push_back("The points lie close together: their slope is known badly.");
+  if (!weighted(points) &&
+      std::ranges::any_of(points, [](const CalibrationPoint& point) { return point.uncertainty > 0; }))
+    choice.warnings.push_back("Only some points state their uncertainty: all are weighed alike.");
 }
 
 }  // namespace
 
-Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, double origin, const Range& wanted, double tolerance, std::string_view symbol) {
+Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, double origin, const Range& wanted,
+                                 double tolerance, std::string_view symbol) {
   if (points.empty()) return Problem{"there are no points yet", "a point: a reference and what the channel read then"};
   ModelChoice choice;
   for (const FitModel model : all_models) {
     ModelReport report{.model = model};
     if (auto fit = fit_calibration(model, points, origin)) {
-      for (const double residual : fit->residuals) report.worst_residual = std::max(report.worst_residual, std::abs(residual));
+      for (const double residual : fit->residuals)
+        report.worst_residual = std::max(report.worst_residual, std::abs(residual));
       report.criterion = criterion_of(*fit, points);
       report.left_out = left_out_of(model, points, origin);
       report.fit = std::move(*fit);
@@ -151,7 +176,8 @@ Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, do
   return choice;
 }
 
-Correction correction_of(const CalibrationFit& fit, const std::vector<CalibrationPoint>& points, double reference_standard, std::string on, std::string reference) {
+Correction correction_of(const CalibrationFit& fit, const std::vector<CalibrationPoint>& points,
+                         double reference_standard, std::string on, std::string reference) {
   Correction correction;
   correction.origin = fit.origin;
   correction.on = std::move(on);
@@ -168,20 +194,24 @@ Correction correction_of(const CalibrationFit& fit, const std::vector<Calibratio
     }
     own = std::hypot(own, worst);
   } else {
-    correction.coefficients = fit.model == FitModel::gain ? std::vector<double>{0, fit.coefficients.front()} : fit.coefficients;
+    correction.coefficients =
+        fit.model == FitModel::gain ? std::vector<double>{0, fit.coefficients.front()} : fit.coefficients;
     const bool known = std::ranges::all_of(fit.standard_uncertainties, [](double u) { return std::isfinite(u); });
     if (known) {
       const std::size_t n = correction.coefficients.size(), first = n - fit.coefficients.size();
       correction.covariance.assign(n, std::vector<double>(n, 0.0));
       for (std::size_t i = first; i < n; ++i)
-        for (std::size_t j = first; j < n; ++j) correction.covariance[i][j] = fit.correlation[i - first][j - first] * fit.standard_uncertainties[i - first] * fit.standard_uncertainties[j - first];
+        for (std::size_t j = first; j < n; ++j)
+          correction.covariance[i][j] = fit.correlation[i - first][j - first] * fit.standard_uncertainties[i - first] *
+                                        fit.standard_uncertainties[j - first];
     }
     // What the model did not follow between the points is there again between them.
     if (fit.dof > 0) own = std::hypot(own, fit.residual_sd);
   }
   correction.standard_uncertainty = own;
   const std::size_t n = points.size();
-  correction.note = fmt::format("{} by {} point{}{}", enum_name(fit.model), n, n == 1 ? "" : "s", correction.on.empty() ? "" : ", " + correction.on);
+  correction.note = fmt::format("{} by {} point{}{}", enum_name(fit.model), n, n == 1 ? "" : "s",
+                                correction.on.empty() ? "" : ", " + correction.on);
   return correction;
 }
 

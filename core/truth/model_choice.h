@@ -31,18 +31,23 @@ struct ModelChoice {
 /// \param tolerance  the channel's allowed error
 /// \param symbol     of the unit, for the sentences
 /// \returns the comparison; a problem without any point
-/// \source Akaike's criterion with the correction of Hurvich and Tsai; outliers by the studentised deleted residual, Bonferroni at 1 %
-Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, double origin, const Range& wanted, double tolerance, std::string_view symbol = "");
+/// \source Akaike's criterion with the correction of Hurvich and Tsai; outliers by the studentised deleted residual,
+/// Bonferroni at 1 %
+Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, double origin, const Range& wanted,
+                                 double tolerance, std::string_view symbol = "");
 
 /// A correction of the bench from a fit.
 /// \param reference_standard  of what all points share: the reference's own certificate
 /// \param on                  day, 2026-11-24
-Correction correction_of(const CalibrationFit& fit, const std::vector<CalibrationPoint>& points, double reference_standard, std::string on, std::string reference);
+Correction correction_of(const CalibrationFit& fit, const std::vector<CalibrationPoint>& points,
+                         double reference_standard, std::string on, std::string reference);
 
 /// Does a reading keep its limit? With a guard band as wide as the uncertainty on both sides.
-enum class Decision { passes,  ///< |error| + U ≤ allowed
-                      fails,   ///< |error| − U > allowed
-                      undecided };
+enum class Decision {
+  passes,  ///< |error| + U ≤ allowed
+  fails,   ///< |error| − U > allowed
+  undecided
+};
 /// \source ISO 14253-1: to prove conformity the uncertainty counts against the one who proves
 Decision decide(double error, double expanded, double allowed);
 

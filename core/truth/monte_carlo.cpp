@@ -39,7 +39,9 @@ class Chance {
   }
   // Flat between −half and half.
   void fill_flat(std::span<double> into, double half) {
-    const auto flat = [&](std::uint64_t word) { return (std::bit_cast<double>((word >> 12) | 0x3FF0000000000000u) - 1.5) * (2 * half); };  // the upper bits as a number from 1 to 2
+    const auto flat = [&](std::uint64_t word) {
+      return (std::bit_cast<double>((word >> 12) | 0x3FF0000000000000u) - 1.5) * (2 * half);
+    };  // the upper bits as a number from 1 to 2
     std::size_t i = 0;
     for (; i + lanes <= into.size(); i += lanes) {
       draw_words();
@@ -88,7 +90,8 @@ constexpr int classes = 60;
 // The chain made ready for blocks of specimens: which sources are drawn, and where each goes.
 class Plan {
  public:
-  Plan(const Chain& chain, double world) : chain_(chain), world_(world), nodes_(calibration_nodes(chain.channel.correction, world)) {
+  Plan(const Chain& chain, double world)
+      : chain_(chain), world_(world), nodes_(calibration_nodes(chain.channel.correction, world)) {
     columns_.resize(chain.links.size());
     std::map<std::string, std::size_t> by_cause;
     double value = world;
@@ -145,7 +148,8 @@ class Plan {
   void add(const Source& source, std::size_t link, std::size_t index, std::map<std::string, std::size_t>& by_cause) {
     columns_[link][index].lasting = source.lasting;
     any_lasting_ = any_lasting_ || source.lasting;
-    if (const auto known = source.cause.empty() ? by_cause.end() : by_cause.find(source.cause); known != by_cause.end()) {
+    if (const auto known = source.cause.empty() ? by_cause.end() : by_cause.find(source.cause);
+        known != by_cause.end()) {
       drawn_[known->second].places.push_back({link, index, source.width / drawn_[known->second].source.width});
       return;
     }
@@ -160,7 +164,8 @@ class Plan {
     std::vector<double> variances;
     double sum = 0;
     for (const Drawn& one : drawn_) {
-      for (const Place& place : one.places) columns_[place.link][place.index].numbers[0] = one.source.standard() * place.scale;
+      for (const Place& place : one.places)
+        columns_[place.link][place.index].numbers[0] = one.source.standard() * place.scale;
       double reading[1];
       pass(reading, world_, false);
       for (const Place& place : one.places) columns_[place.link][place.index].numbers[0] = 0;
@@ -177,16 +182,21 @@ class Plan {
     std::vector<Column> of_link;
     for (std::size_t i = chain_.world_node; i < chain_.converter_node; ++i) {
       of_link.clear();
-      for (Owned& column : columns_[i]) of_link.push_back(lasting_alone && !column.lasting ? Column(none_).first(values.size()) : Column(column.first(values.size())));
+      for (Owned& column : columns_[i])
+        of_link.push_back(lasting_alone && !column.lasting ? Column(none_).first(values.size())
+                                                           : Column(column.first(values.size())));
       chain_.links[i]->forward_off_block(values, of_link);
     }
-    for (std::size_t i = chain_.converter_node; i > chain_.world_node; --i) chain_.links[i - 1]->inverse_continuous_block(values);
+    for (std::size_t i = chain_.converter_node; i > chain_.world_node; --i)
+      chain_.links[i - 1]->inverse_continuous_block(values);
   }
 
   double read(double world) const {
     double value = world;
-    for (std::size_t i = chain_.world_node; i < chain_.converter_node; ++i) value = chain_.links[i]->forward_off(value, {});
-    for (std::size_t i = chain_.converter_node; i > chain_.world_node; --i) value = chain_.links[i - 1]->inverse_continuous(value);
+    for (std::size_t i = chain_.world_node; i < chain_.converter_node; ++i)
+      value = chain_.links[i]->forward_off(value, {});
+    for (std::size_t i = chain_.converter_node; i > chain_.world_node; --i)
+      value = chain_.links[i - 1]->inverse_continuous(value);
     return value;
   }
 
@@ -202,7 +212,8 @@ class Plan {
 
 // The shortest stretch that holds 95 %. Only the two ends have to be in order for it.
 void find_interval(std::vector<double>& misses, MonteCarlo& result) {
-  const std::size_t n = misses.size(), inside = static_cast<std::size_t>(std::ceil(0.95 * static_cast<double>(n))), ends = n - inside + 1;
+  const std::size_t n = misses.size(), inside = static_cast<std::size_t>(std::ceil(0.95 * static_cast<double>(n))),
+                    ends = n - inside + 1;
   const auto at = [&](std::size_t i) { return misses.begin() + static_cast<std::ptrdiff_t>(i); };
   std::nth_element(misses.begin(), at(ends - 1), misses.end());
   std::sort(misses.begin(), at(ends));
@@ -210,7 +221,8 @@ void find_interval(std::vector<double>& misses, MonteCarlo& result) {
   std::sort(at(std::max(ends, inside - 1)), misses.end());
   double shortest = std::numeric_limits<double>::infinity();
   for (std::size_t from = 0; from < ends; ++from)
-    if (const double length = misses[from + inside - 1] - misses[from]; length < shortest) shortest = length, result.low = misses[from], result.high = misses[from + inside - 1];
+    if (const double length = misses[from + inside - 1] - misses[from]; length < shortest)
+      shortest = length, result.low = misses[from], result.high = misses[from + inside - 1];
 }
 
 void count_classes(const std::vector<double>& misses, MonteCarlo& result) {
@@ -220,12 +232,14 @@ void count_classes(const std::vector<double>& misses, MonteCarlo& result) {
   result.histogram.assign(classes, 0);
   const double per_class = 1 / result.histogram_step;
   for (const double miss : misses)
-    if (const double place = (miss - result.histogram_from) * per_class; place >= 0 && place < classes) ++result.histogram[static_cast<std::size_t>(place)];
+    if (const double place = (miss - result.histogram_from) * per_class; place >= 0 && place < classes)
+      ++result.histogram[static_cast<std::size_t>(place)];
 }
 
 }  // namespace
 
-Result<MonteCarlo> monte_carlo(const Chain& chain, double world, std::int64_t trials, std::uint64_t seed, const std::function<bool(double share)>& go_on) {
+Result<MonteCarlo> monte_carlo(const Chain& chain, double world, std::int64_t trials, std::uint64_t seed,
+                               const std::function<bool(double share)>& go_on) {
   if (const auto raw = raw_for(chain, world); !raw) return raw.problem();
   Plan plan(chain, world);
   Chance chance(seed);
@@ -239,7 +253,8 @@ Result<MonteCarlo> monte_carlo(const Chain& chain, double world, std::int64_t tr
   }
   misses.resize(done);
   std::erase_if(misses, [](double miss) { return !std::isfinite(miss); });
-  if (misses.size() < 100) return Problem{"the chain has no reading for nearly all specimens here", "a value further from the limits"};
+  if (misses.size() < 100)
+    return Problem{"the chain has no reading for nearly all specimens here", "a value further from the limits"};
   MonteCarlo result{.trials = static_cast<std::int64_t>(misses.size())};
   for (const double miss : misses) result.mean += miss;
   result.mean /= static_cast<double>(misses.size());
@@ -260,8 +275,11 @@ std::string budget_differs(const Budget& budget, const MonteCarlo& spread) {
   if (std::max(low, high) <= tolerance + chance) return "";
   // The self-heating's own spread and the like are in the budget alone.
   const double lopsided = std::abs(spread.high + spread.low) / (spread.high - spread.low);
-  if (lopsided > 0.05) return "The spread is lopsided: the chain is curved over it, and the interval of Monte Carlo is the better one.";
-  return spread.high - spread.low < 2 * budget.expanded ? "It is narrower: one flat source rules, and the budget is on the safe side." : "It is wider: take that one.";
+  if (lopsided > 0.05)
+    return "The spread is lopsided: the chain is curved over it, and the interval of Monte Carlo is the better one.";
+  return spread.high - spread.low < 2 * budget.expanded
+             ? "It is narrower: one flat source rules, and the budget is on the safe side."
+             : "It is wider: take that one.";
 }
 
 }  // namespace fair_gauge

@@ -26,13 +26,13 @@ struct MonteCarlo {
 /// \param go_on    asked now and then with the share that is done; false ends it early with what is there
 /// \returns the spread of the reading, or why the chain has none there
 /// \source JCGM 101:2008, 7.7 (shortest coverage interval)
-Result<MonteCarlo> monte_carlo(const Chain& chain, double world, std::int64_t trials, std::uint64_t seed, const std::function<bool(double share)>& go_on = {});
+Result<MonteCarlo> monte_carlo(const Chain& chain, double world, std::int64_t trials, std::uint64_t seed,
+                               const std::function<bool(double share)>& go_on = {});
 
 struct Budget;
 
-/// Whether the budget's interval and that of Monte Carlo say the same: their ends differ by less than half a unit of the
-/// second digit of the standard uncertainty.
-/// \returns in a sentence what differs, or nothing where they agree
+/// Whether the budget's interval and that of Monte Carlo say the same: their ends differ by less than half a unit of
+/// the second digit of the standard uncertainty. \returns in a sentence what differs, or nothing where they agree
 /// \source JCGM 101:2008, 8.1 (validation of the GUM framework with two significant digits)
 std::string budget_differs(const Budget& budget, const MonteCarlo& monte_carlo);
 

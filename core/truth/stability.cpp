@@ -6,7 +6,8 @@
 
 namespace fair_gauge {
 
-Stability judge_stability(std::span<const double> seconds, std::span<const double> values, double tolerance, double window_s) {
+Stability judge_stability(std::span<const double> seconds, std::span<const double> values, double tolerance,
+                          double window_s) {
   constexpr int fewest = 8;
   constexpr double part_of_tolerance = 0.1;
   Stability result;
@@ -24,7 +25,8 @@ Stability judge_stability(std::span<const double> seconds, std::span<const doubl
   mt /= n, mv /= n;
   double tt = 0, tv = 0;
   for (std::size_t i = from; i < seconds.size(); ++i)
-    if (std::isfinite(values[i])) tt += (seconds[i] - mt) * (seconds[i] - mt), tv += (seconds[i] - mt) * (values[i] - mv);
+    if (std::isfinite(values[i]))
+      tt += (seconds[i] - mt) * (seconds[i] - mt), tv += (seconds[i] - mt) * (values[i] - mv);
   const double slope = tt > 0 ? tv / tt : 0;
   double squares = 0;
   for (std::size_t i = from; i < seconds.size(); ++i)

@@ -18,6 +18,7 @@ struct Stability {
 
 /// \param seconds, values  of one length, ascending in time; the newest `window_s` count
 /// \param tolerance        the channel's allowed error: the drift within the window must stay below a tenth of it
-Stability judge_stability(std::span<const double> seconds, std::span<const double> values, double tolerance, double window_s = 60);
+Stability judge_stability(std::span<const double> seconds, std::span<const double> values, double tolerance,
+                          double window_s = 60);
 
 }  // namespace fair_gauge

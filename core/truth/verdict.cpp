@@ -8,14 +8,12 @@ namespace fair_gauge {
 
 Fairness fairness_of(double used) {
   if (!std::isfinite(used)) return Fairness::unknown;
-  return used <= 0.8 ? Fairness::fair : used <= 1 ? Fairness::tight
-                                                  : Fairness::unfair;
+  return used <= 0.8 ? Fairness::fair : used <= 1 ? Fairness::tight : Fairness::unfair;
 }
 
 std::string verdict_words(const Budget& budget, const Unit& shown, const NumberStyle& style) {
   const double allowed = budget.allowed / shown.scale;
-  const int decimals = allowed >= 10 ? 0 : allowed >= 1 ? 1
-                                                        : 2;
+  const int decimals = allowed >= 10 ? 0 : allowed >= 1 ? 1 : 2;
   std::string limit = fmt::format("{:.{}f}", allowed, decimals);
   if (limit.find('.') != std::string::npos) {
     limit.erase(limit.find_last_not_of('0') + 1);

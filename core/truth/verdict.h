@@ -7,10 +7,7 @@
 
 namespace fair_gauge {
 
-enum class Fairness { fair,
-                      tight,
-                      unfair,
-                      unknown };
+enum class Fairness { fair, tight, unfair, unknown };
 
 /// Fair while at most 80 % of the allowed error is used, tight up to all of it, unfair beyond.
 Fairness fairness_of(double used);

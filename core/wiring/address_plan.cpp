@@ -37,13 +37,16 @@ std::vector<int> assign(const std::vector<const AddressWish*>& wishes, const std
           before_address[static_cast<std::size_t>(address)] = static_cast<int>(wish);
           better = true;
           if (const int other = owner[static_cast<std::size_t>(address)]; other >= 0)
-            to_wish[static_cast<std::size_t>(other)] = std::min(to_wish[static_cast<std::size_t>(other)], through - cost(static_cast<std::size_t>(other), address));
+            to_wish[static_cast<std::size_t>(other)] = std::min(
+                to_wish[static_cast<std::size_t>(other)], through - cost(static_cast<std::size_t>(other), address));
         }
       }
     }
     int end = -1;
     for (int address = 0; address < addresses; ++address)
-      if (owner[static_cast<std::size_t>(address)] < 0 && to_address[static_cast<std::size_t>(address)] < (end < 0 ? never : to_address[static_cast<std::size_t>(end)])) end = address;
+      if (owner[static_cast<std::size_t>(address)] < 0 &&
+          to_address[static_cast<std::size_t>(address)] < (end < 0 ? never : to_address[static_cast<std::size_t>(end)]))
+        end = address;
     if (end < 0) return {};
     for (int address = end; address >= 0;) {
       const int wish = before_address[static_cast<std::size_t>(address)], next = given[static_cast<std::size_t>(wish)];
@@ -137,7 +140,8 @@ std::vector<AddressConflict> address_conflicts(const Bench& bench, const Bus& bu
   for (const auto& [place, devices] : by_place) {
     AddressConflict conflict{place.first, devices};
     if (place.second > 0)
-      if (const auto before = by_place.find({place.first, 0}); before != by_place.end()) conflict.devices.insert(conflict.devices.end(), before->second.begin(), before->second.end());
+      if (const auto before = by_place.find({place.first, 0}); before != by_place.end())
+        conflict.devices.insert(conflict.devices.end(), before->second.begin(), before->second.end());
     if (conflict.devices.size() > 1) conflicts.push_back(std::move(conflict));
   }
   return conflicts;

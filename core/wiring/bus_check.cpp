@@ -11,7 +11,8 @@ namespace fair_gauge {
 namespace {
 
 constexpr double usual_sink_a = 3e-3, low_output_v = 0.4, leakage_a = 10e-6;
-constexpr double weak_pull_ohm = 20e3;  // from here on a resistor is weak for any bus: the controller's own are 20 to 50 kΩ
+constexpr double weak_pull_ohm =
+    20e3;  // from here on a resistor is weak for any bus: the controller's own are 20 to 50 kΩ
 
 std::string volts(double v) { return fmt::format("{:.2f} V", v); }
 
@@ -38,9 +39,8 @@ double class_of_speed(double hertz) {
 
 std::string list_of(const std::vector<std::string>& names) {
   std::string words;
-  for (std::size_t i = 0; i < names.size(); ++i) words += (i == 0 ? "" : i + 1 < names.size() ? ", "
-                                                                                              : " and ") +
-                                                          names[i];
+  for (std::size_t i = 0; i < names.size(); ++i)
+    words += (i == 0 ? "" : i + 1 < names.size() ? ", " : " and ") + names[i];
   return words;
 }
 
@@ -66,8 +66,13 @@ class Check {
     say_levels();
     say_supplies();
     if (bus_.kind == BusKind::one_wire) say_one_wire();
-    if (bus_.kind == BusKind::alert) note("an alert line falls when a part pulls it: wait for the falling edge; with several parts on it, ask each which one it was");
-    if (bus_.kind == BusKind::single_wire && check_.members.size() > 1) fault(fmt::format("{} sensors on one single-wire line answer at the same time: each needs a line of its own", check_.members.size()));
+    if (bus_.kind == BusKind::alert)
+      note(
+          "an alert line falls when a part pulls it: wait for the falling edge; with several parts on it, ask each "
+          "which one it was");
+    if (bus_.kind == BusKind::single_wire && check_.members.size() > 1)
+      fault(fmt::format("{} sensors on one single-wire line answer at the same time: each needs a line of its own",
+                        check_.members.size()));
     std::ranges::stable_sort(check_.findings, std::greater{}, &Finding::weight);
     return std::move(check_);
   }
@@ -80,7 +85,9 @@ class Check {
   void add_load() {
     const double each = bus_.kind == BusKind::one_wire ? std::max(bus_.device_farad, 25e-12) : bus_.device_farad;
     const auto sensors = static_cast<double>(check_.members.size());
-    check_.load = {{"controller and board", bus_.board_farad}, {fmt::format("{} devices", check_.members.size()), each * sensors}, {fmt::format("{:g} m of cable", bus_.cable_m), bus_.cable_m * bus_.farad_per_m}};
+    check_.load = {{"controller and board", bus_.board_farad},
+                   {fmt::format("{} devices", check_.members.size()), each * sensors},
+                   {fmt::format("{:g} m of cable", bus_.cable_m), bus_.cable_m * bus_.farad_per_m}};
     for (const LoadShare& share : check_.load) check_.capacitance_f += share.farad;
     check_.sink_a = bus_.kind == BusKind::one_wire ? 4e-3 : usual_sink_a;
     if (bus_.kind == BusKind::two_wire && bus_.speed_hz > 400e3 * 1.001) check_.sink_a = 20e-3;
@@ -96,7 +103,11 @@ class Check {
     const double farad = std::max(check_.capacitance_f, 1e-12);
     switch (bus_.kind) {
       case BusKind::two_wire: {
-        TwoWireWish wish{.supply_v = check_.supply_v, .speed_hz = class_of_speed(bus_.speed_hz), .capacitance_f = farad, .existing_ohm = existing, .resistors = resistors};
+        TwoWireWish wish{.supply_v = check_.supply_v,
+                         .speed_hz = class_of_speed(bus_.speed_hz),
+                         .capacitance_f = farad,
+                         .existing_ohm = existing,
+                         .resistors = resistors};
         const bool fast = wish.speed_hz > 400e3;
         // Above 400 kHz the specification asks for 20 mA: a part that does not promise it sinks 3 mA.
         for (const BusMember& member : check_.members)
@@ -109,10 +120,28 @@ class Check {
       }
       case BusKind::one_wire: {
         const double cable_farad = bus_.star ? 1.5 * bus_.farad_per_m : bus_.farad_per_m;
-        return size_one_wire({.supply_v = check_.supply_v, .sensors = std::max(1, static_cast<int>(check_.members.size())), .cable_m = bus_.cable_m, .parasite = bus_.parasite, .farad_per_m = cable_farad, .existing_ohm = existing, .resistors = resistors});
+        return size_one_wire({.supply_v = check_.supply_v,
+                              .sensors = std::max(1, static_cast<int>(check_.members.size())),
+                              .cable_m = bus_.cable_m,
+                              .parasite = bus_.parasite,
+                              .farad_per_m = cable_farad,
+                              .existing_ohm = existing,
+                              .resistors = resistors});
       }
-      case BusKind::single_wire: return size_open_drain({.supply_v = check_.supply_v, .sink_a = check_.sink_a, .capacitance_f = farad, .edge_s = 3e-6, .existing_ohm = existing, .resistors = resistors});
-      case BusKind::alert: return size_open_drain({.supply_v = check_.supply_v, .sink_a = check_.sink_a, .capacitance_f = farad, .edge_s = 10e-6, .existing_ohm = existing, .resistors = resistors});
+      case BusKind::single_wire:
+        return size_open_drain({.supply_v = check_.supply_v,
+                                .sink_a = check_.sink_a,
+                                .capacitance_f = farad,
+                                .edge_s = 3e-6,
+                                .existing_ohm = existing,
+                                .resistors = resistors});
+      case BusKind::alert:
+        return size_open_drain({.supply_v = check_.supply_v,
+                                .sink_a = check_.sink_a,
+                                .capacitance_f = farad,
+                                .edge_s = 10e-6,
+                                .existing_ohm = existing,
+                                .resistors = resistors});
     }
     return Problem{"a bus of an unknown kind", "two-wire, one-wire, single-wire or alert"};
   }
@@ -126,9 +155,11 @@ class Check {
     check_.high_limit_v = one_wire ? 2.2 : 0.7 * check_.supply_v;
     if (!bus_.level_shift)
       for (const BusMember& member : check_.members)
-        if (!one_wire && member.supply_v > check_.supply_v) check_.high_limit_v = std::max(check_.high_limit_v, 0.7 * member.supply_v);
-    check_.period_s = bus_.kind == BusKind::two_wire ? 1 / bus_.speed_hz : bus_.kind == BusKind::one_wire ? 60e-6
-                                                                                                          : 100e-6;
+        if (!one_wire && member.supply_v > check_.supply_v)
+          check_.high_limit_v = std::max(check_.high_limit_v, 0.7 * member.supply_v);
+    check_.period_s = bus_.kind == BusKind::two_wire   ? 1 / bus_.speed_hz
+                      : bus_.kind == BusKind::one_wire ? 60e-6
+                                                       : 100e-6;
     if (!check_.pull.ohm) return;
     const double leak_v = leakage_a * static_cast<double>(check_.members.size()) * *check_.pull.ohm;
     check_.pull.open_v = std::max(0.0, check_.pull.open_v - leak_v);
@@ -139,15 +170,25 @@ class Check {
   }
 
   void say_pull_ups() {
-    if (bus_.pull_ups.empty()) return fault("nothing pulls the line up: it never becomes high. Add a resistor to the supply");
+    if (bus_.pull_ups.empty())
+      return fault("nothing pulls the line up: it never becomes high. Add a resistor to the supply");
     for (const PullUp& pull_up : bus_.pull_ups) {
-      const std::string which = fmt::format("{} of {}", with_prefix(pull_up.ohm, "Ω", 3), pull_up.where.empty() ? "an unnamed place" : pull_up.where);
+      const std::string which = fmt::format("{} of {}", with_prefix(pull_up.ohm, "Ω", 3),
+                                            pull_up.where.empty() ? "an unnamed place" : pull_up.where);
       const Rail* rail = find_by_id(bench_.rails, pull_up.to);
       if (pull_up.to == "ground") {
-        fault(which + " goes to ground: it holds the line low and divides it with the others. Take it off, or bring it to the supply");
+        fault(which +
+              " goes to ground: it holds the line low and divides it with the others. Take it off, or bring it to the "
+              "supply");
       } else if (rail && rail->id != bus_.rail) {
         const double to = rail->voltage.best_v();
-        if (std::abs(to - check_.supply_v) > 0.3) (to > check_.supply_v ? fault(fmt::format("{} goes to {}: the line rises to {}, above the {} of the bus. Bring it to the bus's own supply", which, volts(to), volts(check_.pull.open_v), volts(check_.supply_v))) : warn(fmt::format("{} goes to {}, the bus is fed with {}: the line does not rise all the way", which, volts(to), volts(check_.supply_v))));
+        if (std::abs(to - check_.supply_v) > 0.3)
+          (to > check_.supply_v
+               ? fault(fmt::format(
+                     "{} goes to {}: the line rises to {}, above the {} of the bus. Bring it to the bus's own supply",
+                     which, volts(to), volts(check_.pull.open_v), volts(check_.supply_v)))
+               : warn(fmt::format("{} goes to {}, the bus is fed with {}: the line does not rise all the way", which,
+                                  volts(to), volts(check_.supply_v))));
       } else if (!pull_up.to.empty() && !rail) {
         warn(fmt::format("{} goes to \"{}\", which is no rail of this bench", which, pull_up.to));
       } else if (pull_up.ohm >= weak_pull_ohm) {
@@ -163,8 +204,13 @@ class Check {
     if (!judged && !bus_.pull_ups.empty()) fault("none of the resistors pulls to the bus's own supply");
     for (const std::string& reason : size.reasons) note(reason);
     if (!judged) return;
-    if (size.verdict == PullUpVerdict::too_strong) fault(fmt::format("too strong: {} together, {} at the least", with_prefix(*size.existing_ohm, "Ω", 3), with_prefix(size.minimum_ohm, "Ω", 3)) + strongest_to_remove());
-    if (size.verdict == PullUpVerdict::too_weak) fault(fmt::format("too weak: {} together, {} at the most", with_prefix(*size.existing_ohm, "Ω", 3), with_prefix(size.maximum_ohm, "Ω", 3)));
+    if (size.verdict == PullUpVerdict::too_strong)
+      fault(fmt::format("too strong: {} together, {} at the least", with_prefix(*size.existing_ohm, "Ω", 3),
+                        with_prefix(size.minimum_ohm, "Ω", 3)) +
+            strongest_to_remove());
+    if (size.verdict == PullUpVerdict::too_weak)
+      fault(fmt::format("too weak: {} together, {} at the most", with_prefix(*size.existing_ohm, "Ω", 3),
+                        with_prefix(size.maximum_ohm, "Ω", 3)));
     if (size.verdict == PullUpVerdict::impossible) fault("no resistor does for this line as it is");
   }
 
@@ -174,17 +220,25 @@ class Check {
       double rest = 0;
       for (const PullUp& other : bus_.pull_ups)
         if (&other != &off && (other.to.empty() || other.to == bus_.rail)) rest += 1 / other.ohm;
-      if (rest > 0 && 1 / rest >= check_.size.minimum_ohm && 1 / rest <= check_.size.maximum_ohm) return fmt::format(". Without the {} of {} it is {}: in the window", with_prefix(off.ohm, "Ω", 3), off.where, with_prefix(1 / rest, "Ω", 3));
+      if (rest > 0 && 1 / rest >= check_.size.minimum_ohm && 1 / rest <= check_.size.maximum_ohm)
+        return fmt::format(". Without the {} of {} it is {}: in the window", with_prefix(off.ohm, "Ω", 3), off.where,
+                           with_prefix(1 / rest, "Ω", 3));
     }
     return "";
   }
 
   void say_levels() {
     if (!check_.pull.ohm) return;
-    if (check_.margin_low_v < 0) fault(fmt::format("pulled down, the line stays at {}: {} or less is read as low", volts(check_.low_v), volts(check_.low_limit_v)));
-    if (check_.margin_high_v < 0) fault(fmt::format("let go, the line reaches {}: {} is needed to be read as high", volts(check_.pull.open_v), volts(check_.high_limit_v)));
+    if (check_.margin_low_v < 0)
+      fault(fmt::format("pulled down, the line stays at {}: {} or less is read as low", volts(check_.low_v),
+                        volts(check_.low_limit_v)));
+    if (check_.margin_high_v < 0)
+      fault(fmt::format("let go, the line reaches {}: {} is needed to be read as high", volts(check_.pull.open_v),
+                        volts(check_.high_limit_v)));
     const double bears = bus_.pin_most_v > 0 ? bus_.pin_most_v : check_.supply_v + 0.3;
-    if (check_.pull.open_v > bears) fault(fmt::format("the line rises to {}, the controller's pin bears {}: a level shifter, or pull-ups to {}", volts(check_.pull.open_v), volts(bears), volts(check_.supply_v)));
+    if (check_.pull.open_v > bears)
+      fault(fmt::format("the line rises to {}, the controller's pin bears {}: a level shifter, or pull-ups to {}",
+                        volts(check_.pull.open_v), volts(bears), volts(check_.supply_v)));
   }
 
   void say_supplies() {
@@ -195,23 +249,49 @@ class Check {
         continue;
       }
       const SupplyLimits& limits = member.part->supply;
-      if (limits.maximum_v > 0 && member.supply_v > limits.maximum_v) above.push_back(fmt::format("{} ({} at the most)", member.device->id, volts(limits.maximum_v)));
-      if (limits.minimum_v > 0 && member.supply_v < limits.minimum_v) below.push_back(fmt::format("{} ({} at the least)", member.device->id, volts(limits.minimum_v)));
-      if (!bus_.level_shift && std::abs(member.supply_v - check_.supply_v) > 0.3) other.push_back(fmt::format("{} ({})", member.device->id, volts(member.supply_v)));
+      if (limits.maximum_v > 0 && member.supply_v > limits.maximum_v)
+        above.push_back(fmt::format("{} ({} at the most)", member.device->id, volts(limits.maximum_v)));
+      if (limits.minimum_v > 0 && member.supply_v < limits.minimum_v)
+        below.push_back(fmt::format("{} ({} at the least)", member.device->id, volts(limits.minimum_v)));
+      if (!bus_.level_shift && std::abs(member.supply_v - check_.supply_v) > 0.3)
+        other.push_back(fmt::format("{} ({})", member.device->id, volts(member.supply_v)));
     }
-    if (!above.empty()) fault(fmt::format("fed with more than it bears as a bare chip: {}. A board with its own regulator may bear it: read the print", list_of(above)));
+    if (!above.empty())
+      fault(fmt::format(
+          "fed with more than it bears as a bare chip: {}. A board with its own regulator may bear it: read the print",
+          list_of(above)));
     if (!below.empty()) fault("fed with too little: " + list_of(below));
-    if (!other.empty()) warn(fmt::format("fed with another voltage than the bus: {}. Their levels must fit {}, or a level shifter stands between", list_of(other), volts(check_.supply_v)));
-    if (bus_.level_shift) note("the level shifter brings pull-ups of its own on both sides, usually 10 kΩ: count them among those of the boards");
+    if (!other.empty())
+      warn(fmt::format(
+          "fed with another voltage than the bus: {}. Their levels must fit {}, or a level shifter stands between",
+          list_of(other), volts(check_.supply_v)));
+    if (bus_.level_shift)
+      note(
+          "the level shifter brings pull-ups of its own on both sides, usually 10 kΩ: count them among those of the "
+          "boards");
   }
 
   void say_one_wire() {
-    if (bus_.star && bus_.cable_m > 5) warn("long arms from one point echo: run the cable past the sensors one after another, each arm a few centimetres");
-    if (bus_.cable_m > 30) warn(fmt::format("{:g} m of cable: use a twisted pair and a driver with controlled edges", bus_.cable_m));
-    if (check_.size.rise_s) note(fmt::format("recovery between bits: the line needs {} to be read as high again, so the controller pauses that long or longer", with_prefix(std::max(1e-6, *check_.size.rise_s), "s", 3)));
-    if (bus_.parasite && !bus_.strong_pull_up) fault("sensors fed by the data line convert only while a transistor holds it up: without the strong pull-up they answer 85 °C");
+    if (bus_.star && bus_.cable_m > 5)
+      warn(
+          "long arms from one point echo: run the cable past the sensors one after another, each arm a few "
+          "centimetres");
+    if (bus_.cable_m > 30)
+      warn(fmt::format("{:g} m of cable: use a twisted pair and a driver with controlled edges", bus_.cable_m));
+    if (check_.size.rise_s)
+      note(
+          fmt::format("recovery between bits: the line needs {} to be read as high again, so the controller pauses "
+                      "that long or longer",
+                      with_prefix(std::max(1e-6, *check_.size.rise_s), "s", 3)));
+    if (bus_.parasite && !bus_.strong_pull_up)
+      fault(
+          "sensors fed by the data line convert only while a transistor holds it up: without the strong pull-up they "
+          "answer 85 °C");
     if (bus_.parasite) warn("fed by the data line: not above 100 °C, and nobody may talk on it while they convert");
-    if (!bus_.parasite) note("with a supply conductor of their own the sensors convert at the same time, each within its own time (750 ms at 12 bits)");
+    if (!bus_.parasite)
+      note(
+          "with a supply conductor of their own the sensors convert at the same time, each within its own time (750 ms "
+          "at 12 bits)");
   }
 
   const Bench& bench_;
@@ -236,8 +316,10 @@ std::vector<BusMember> members_of(const Bench& bench, const Catalogue& catalogue
   for (const Device& device : bench.devices) {
     if (device.bus != bus.id) continue;
     const Rail* own = find_by_id(bench.rails, device.rail);
-    members.push_back({&device, catalogue.find(device.part), own ? own->voltage.best_v() : of_bus ? of_bus->voltage.best_v()
-                                                                                                  : 0});
+    members.push_back({&device, catalogue.find(device.part),
+                       own      ? own->voltage.best_v()
+                       : of_bus ? of_bus->voltage.best_v()
+                                : 0});
   }
   return members;
 }
@@ -246,7 +328,8 @@ std::string pull_ups_in_words(const Bus& bus) {
   std::string words;
   double conductance = 0;
   for (const PullUp& pull_up : bus.pull_ups) {
-    words += fmt::format("{}{} of {}", words.empty() ? "" : ", ", with_prefix(pull_up.ohm, "Ω", 3), pull_up.where.empty() ? "an unnamed place" : pull_up.where);
+    words += fmt::format("{}{} of {}", words.empty() ? "" : ", ", with_prefix(pull_up.ohm, "Ω", 3),
+                         pull_up.where.empty() ? "an unnamed place" : pull_up.where);
     conductance += 1 / pull_up.ohm;
   }
   if (bus.pull_ups.size() > 1) words += fmt::format(": {} together", with_prefix(1 / conductance, "Ω", 3));
@@ -254,7 +337,8 @@ std::string pull_ups_in_words(const Bus& bus) {
 }
 
 Result<BusCheck> check_bus(const Bench& bench, const Catalogue& catalogue, const Bus& bus) {
-  if (bus.kind == BusKind::two_wire && !(bus.speed_hz > 0)) return Problem{fmt::format("a bus at {} Hz carries nothing", bus.speed_hz), "a speed above 0: 100k, 400k or 1M"};
+  if (bus.kind == BusKind::two_wire && !(bus.speed_hz > 0))
+    return Problem{fmt::format("a bus at {} Hz carries nothing", bus.speed_hz), "a speed above 0: 100k, 400k or 1M"};
   return Check(bench, catalogue, bus).run();
 }
 

@@ -11,9 +11,11 @@
 
 namespace fair_gauge {
 
-enum class Weight { note,     ///< worth knowing
-                    warning,  ///< works today, perhaps not tomorrow
-                    fault };  ///< does not work, or harms a part
+enum class Weight {
+  note,     ///< worth knowing
+  warning,  ///< works today, perhaps not tomorrow
+  fault
+};  ///< does not work, or harms a part
 
 struct Finding {
   Weight weight = Weight::note;

@@ -46,12 +46,17 @@ std::optional<unsigned> hex_number(std::string word, std::size_t most_digits) {
 bool take_grid_row(const std::string& line, std::vector<ScanHit>& hits) {
   const auto colon = line.find(':');
   if (colon == std::string::npos) return false;
-  const auto label = hex_number(words_of(line.substr(0, colon), " \t").empty() ? "" : words_of(line.substr(0, colon), " \t").back(), 2);
+  const auto label = hex_number(
+      words_of(line.substr(0, colon), " \t").empty() ? "" : words_of(line.substr(0, colon), " \t").back(), 2);
   const auto cells = words_of(line.substr(colon + 1), " \t");
-  if (!label || *label % 16 != 0 || !std::ranges::all_of(cells, [](const std::string& cell) { return cell == "--" || cell == "UU" || hex_number(cell, 2); })) return false;
+  if (!label || *label % 16 != 0 || !std::ranges::all_of(cells, [](const std::string& cell) {
+        return cell == "--" || cell == "UU" || hex_number(cell, 2);
+      }))
+    return false;
   if (line.find("--") == std::string::npos && cells.size() < 16) return false;
   for (const std::string& cell : cells)
-    if (const auto address = hex_number(cell, 2); address && *address < 128) hits.push_back({static_cast<int>(*address), {}});
+    if (const auto address = hex_number(cell, 2); address && *address < 128)
+      hits.push_back({static_cast<int>(*address), {}});
   return true;
 }
 
@@ -75,24 +80,38 @@ struct FamilyName {
   unsigned code;
   const char* name;
 };
-constexpr FamilyName families[] = {{0x28, "temperature, 9 to 12 bits"}, {0x10, "temperature, 9 bits and remainder"}, {0x22, "temperature, older kind"}, {0x3B, "thermocouple or temperature, 14 bits"}, {0x26, "battery monitor with a thermometer"}, {0x01, "serial number alone"}, {0x2D, "memory"}};
+constexpr FamilyName families[] = {{0x28, "temperature, 9 to 12 bits"},
+                                   {0x10, "temperature, 9 bits and remainder"},
+                                   {0x22, "temperature, older kind"},
+                                   {0x3B, "thermocouple or temperature, 14 bits"},
+                                   {0x26, "battery monitor with a thermometer"},
+                                   {0x01, "serial number alone"},
+                                   {0x2D, "memory"}};
 
 // Families whose parts the catalogue's digital part of that interface may be.
-std::string parts_with_address(const Catalogue& catalogue, int address, const std::map<std::string, std::uint32_t>& registers) {
+std::string parts_with_address(const Catalogue& catalogue, int address,
+                               const std::map<std::string, std::uint32_t>& registers) {
   std::vector<const Part*> possible;
   for (const Part& part : catalogue.parts())
-    if (!pins_for(part, address).empty() || std::ranges::find(part.addresses, address, &PartAddress::address) != part.addresses.end()) possible.push_back(&part);
+    if (!pins_for(part, address).empty() ||
+        std::ranges::find(part.addresses, address, &PartAddress::address) != part.addresses.end())
+      possible.push_back(&part);
   const auto said = [&](const Part* part) {
     return std::ranges::any_of(part->bytes.identity, [&](const PartIdentity& identity) {
       const auto found = registers.find(identity.address);
-      return found != registers.end() && std::ranges::find(identity.values, static_cast<double>(found->second)) != identity.values.end();
+      return found != registers.end() &&
+             std::ranges::find(identity.values, static_cast<double>(found->second)) != identity.values.end();
     });
   };
   if (std::ranges::any_of(possible, said)) std::erase_if(possible, [&](const Part* part) { return !said(part); });
   std::string words;
-  for (std::size_t i = 0; i < possible.size() && i < 3; ++i) words += fmt::format("{}{} ({})", i == 0 ? "" : i + 1 < std::min<std::size_t>(3, possible.size()) ? ", "
-                                                                                                                                                               : " or ",
-                                                                                  possible[i]->name, possible[i]->markings.empty() ? possible[i]->id : possible[i]->markings.front());
+  for (std::size_t i = 0; i < possible.size() && i < 3; ++i)
+    words +=
+        fmt::format("{}{} ({})",
+                    i == 0                                              ? ""
+                    : i + 1 < std::min<std::size_t>(3, possible.size()) ? ", "
+                                                                        : " or ",
+                    possible[i]->name, possible[i]->markings.empty() ? possible[i]->id : possible[i]->markings.front());
   return words;
 }
 
@@ -102,9 +121,14 @@ std::optional<ScanMatch> judge_identity(const BusMember& member, const Catalogue
   for (const PartIdentity& identity : member.part->bytes.identity) {
     const auto read = hit.registers.find(identity.address);
     if (read == hit.registers.end()) continue;
-    if (std::ranges::find(identity.values, static_cast<double>(read->second)) != identity.values.end()) return ScanMatch{Weight::note, address_text(hit.address), member.device->id, fmt::format("register {} reads 0x{:02X}: it is the part that was planned", identity.address, read->second)};
+    if (std::ranges::find(identity.values, static_cast<double>(read->second)) != identity.values.end())
+      return ScanMatch{
+          Weight::note, address_text(hit.address), member.device->id,
+          fmt::format("register {} reads 0x{:02X}: it is the part that was planned", identity.address, read->second)};
     const std::string others = parts_with_address(catalogue, hit.address, hit.registers);
-    return ScanMatch{Weight::fault, address_text(hit.address), member.device->id, fmt::format("register {} reads 0x{:02X}, which is not {}{}", identity.address, read->second, member.part->name, others.empty() ? "" : "; it may be: " + others)};
+    return ScanMatch{Weight::fault, address_text(hit.address), member.device->id,
+                     fmt::format("register {} reads 0x{:02X}, which is not {}{}", identity.address, read->second,
+                                 member.part->name, others.empty() ? "" : "; it may be: " + others)};
   }
   return std::nullopt;
 }
@@ -120,7 +144,8 @@ Result<std::vector<ScanHit>> read_address_scan(std::string_view text) {
     if (header.size() >= 8 && header.front() == "0" && header[1] == "1") continue;  // the grid's own head
     take_list_line(line, hits);
   }
-  if (hits.empty()) return Problem{"no address was found in this text", "a list such as 0x29 0x76, or the grid that a scan prints"};
+  if (hits.empty())
+    return Problem{"no address was found in this text", "a list such as 0x29 0x76, or the grid that a scan prints"};
   std::ranges::stable_sort(hits, {}, &ScanHit::address);
   // The same address named twice is one device.
   std::vector<ScanHit> once;
@@ -153,9 +178,11 @@ Result<std::vector<SerialHit>> read_serial_scan(std::string_view text) {
       if (!digits.empty()) seen_line = number;
       continue;
     }
-    std::ranges::transform(digits, digits.begin(), [](char c) { return static_cast<char>(std::toupper(static_cast<unsigned char>(c))); });
+    std::ranges::transform(digits, digits.begin(),
+                           [](char c) { return static_cast<char>(std::toupper(static_cast<unsigned char>(c))); });
     std::array<std::uint8_t, 8> bytes{};
-    for (std::size_t i = 0; i < digits.size() / 2; ++i) bytes[i] = static_cast<std::uint8_t>(std::stoul(digits.substr(2 * i, 2), nullptr, 16));
+    for (std::size_t i = 0; i < digits.size() / 2; ++i)
+      bytes[i] = static_cast<std::uint8_t>(std::stoul(digits.substr(2 * i, 2), nullptr, 16));
     // Family and serial without the CRC, as some print it: the CRC follows from them.
     if (digits.size() == 14) {
       bytes[7] = crc8_one_wire(std::span(bytes).first(7));
@@ -166,11 +193,15 @@ Result<std::vector<SerialHit>> read_serial_scan(std::string_view text) {
       if (family.code == bytes[0]) hit.family = family.name;
     if (std::ranges::find(hits, hit.serial, &SerialHit::serial) == hits.end()) hits.push_back(std::move(hit));
   }
-  if (hits.empty()) return Problem{"no serial was found in this text", "16 hexadecimal digits a sensor: family, six bytes, CRC", {.line = seen_line}};
+  if (hits.empty())
+    return Problem{"no serial was found in this text",
+                   "16 hexadecimal digits a sensor: family, six bytes, CRC",
+                   {.line = seen_line}};
   return hits;
 }
 
-std::vector<ScanMatch> match_addresses(const Bench& bench, const Catalogue& catalogue, const Bus& bus, const std::vector<ScanHit>& hits) {
+std::vector<ScanMatch> match_addresses(const Bench& bench, const Catalogue& catalogue, const Bus& bus,
+                                       const std::vector<ScanHit>& hits) {
   std::vector<ScanMatch> matches;
   const auto members = members_of(bench, catalogue, bus);
   const auto answers = [&](int address) { return std::ranges::find(hits, address, &ScanHit::address) != hits.end(); };
@@ -185,12 +216,19 @@ std::vector<ScanMatch> match_addresses(const Bench& bench, const Catalogue& cata
       if (auto judged = judge_identity(*planned.front(), catalogue, hit))
         matches.push_back(std::move(*judged));
       else
-        matches.push_back({Weight::note, what, planned.front()->device->id, planned.front()->part && !planned.front()->part->bytes.identity.empty() ? fmt::format("answers as planned; its register {} would say who it is", planned.front()->part->bytes.identity.front().address) : "answers as planned"});
+        matches.push_back({Weight::note, what, planned.front()->device->id,
+                           planned.front()->part && !planned.front()->part->bytes.identity.empty()
+                               ? fmt::format("answers as planned; its register {} would say who it is",
+                                             planned.front()->part->bytes.identity.front().address)
+                               : "answers as planned"});
     } else if (planned.size() > 1) {
-      matches.push_back({Weight::fault, what, planned.front()->device->id, fmt::format("{} devices are planned here: they answer together", planned.size())});
+      matches.push_back({Weight::fault, what, planned.front()->device->id,
+                         fmt::format("{} devices are planned here: they answer together", planned.size())});
     } else {
       const std::string possible = parts_with_address(catalogue, hit.address, hit.registers);
-      matches.push_back({Weight::warning, what, "", possible.empty() ? "answers, and nothing is planned there" : "answers, and nothing is planned there: probably " + possible});
+      matches.push_back({Weight::warning, what, "",
+                         possible.empty() ? "answers, and nothing is planned there"
+                                          : "answers, and nothing is planned there: probably " + possible});
     }
   }
   for (const BusMember& member : members) {
@@ -198,8 +236,11 @@ std::vector<ScanMatch> match_addresses(const Bench& bench, const Catalogue& cata
     std::string words = "does not answer: supply, ground, the two lines, or its address pin";
     if (member.part)
       for (const PartAddress& other : member.part->addresses) {
-        const bool planned = std::ranges::any_of(members, [&](const BusMember& m) { return m.device->address == other.address; });
-        if (other.address != member.device->address && answers(other.address) && !planned) words = fmt::format("does not answer, but {} does: its address pin is the other way ({})", address_text(other.address), other.pins);
+        const bool planned =
+            std::ranges::any_of(members, [&](const BusMember& m) { return m.device->address == other.address; });
+        if (other.address != member.device->address && answers(other.address) && !planned)
+          words = fmt::format("does not answer, but {} does: its address pin is the other way ({})",
+                              address_text(other.address), other.pins);
       }
     matches.push_back({Weight::fault, address_text(member.device->address), member.device->id, words});
   }
@@ -212,11 +253,14 @@ std::vector<ScanMatch> match_serials(const Bench& bench, const Bus& bus, const s
   for (const Device& device : bench.devices) {
     if (device.bus != bus.id) continue;
     std::string serial = device.serial;
-    std::ranges::transform(serial, serial.begin(), [](char c) { return static_cast<char>(std::toupper(static_cast<unsigned char>(c))); });
+    std::ranges::transform(serial, serial.begin(),
+                           [](char c) { return static_cast<char>(std::toupper(static_cast<unsigned char>(c))); });
     planned.insert(serial);
     const auto hit = std::ranges::find(hits, serial, &SerialHit::serial);
     if (serial.empty())
-      matches.push_back({Weight::warning, "no serial yet", device.id, "give it one of those that were found and are nobody's: warm it by hand and see which one rises"});
+      matches.push_back(
+          {Weight::warning, "no serial yet", device.id,
+           "give it one of those that were found and are nobody's: warm it by hand and see which one rises"});
     else if (hit == hits.end())
       matches.push_back({Weight::fault, serial, device.id, "does not answer: its three wires, or the line's pull-up"});
     else
@@ -224,15 +268,19 @@ std::vector<ScanMatch> match_serials(const Bench& bench, const Bus& bus, const s
   }
   for (const SerialHit& hit : hits) {
     if (!hit.checked) {
-      matches.push_back({Weight::fault, hit.serial, "", "the last byte is not the CRC of the others: misread, or a digit was lost"});
+      matches.push_back(
+          {Weight::fault, hit.serial, "", "the last byte is not the CRC of the others: misread, or a digit was lost"});
     } else if (!planned.contains(hit.serial)) {
-      matches.push_back({Weight::warning, hit.serial, "", fmt::format("nobody's yet{}: the order in which it was found says nothing of where it is", hit.family.empty() ? "" : " (" + hit.family + ")")});
+      matches.push_back({Weight::warning, hit.serial, "",
+                         fmt::format("nobody's yet{}: the order in which it was found says nothing of where it is",
+                                     hit.family.empty() ? "" : " (" + hit.family + ")")});
     }
   }
   return matches;
 }
 
-std::optional<std::string> warmed_one(const std::map<std::string, double>& before, const std::map<std::string, double>& after, double least_k) {
+std::optional<std::string> warmed_one(const std::map<std::string, double>& before,
+                                      const std::map<std::string, double>& after, double least_k) {
   std::string best;
   double most = -1e9, next = -1e9;
   for (const auto& [name, value] : after) {
@@ -247,7 +295,8 @@ std::optional<std::string> warmed_one(const std::map<std::string, double>& befor
       next = rise;
     }
   }
-  return !best.empty() && most >= least_k && (next < -1e8 || most - next >= least_k) ? std::optional(best) : std::nullopt;
+  return !best.empty() && most >= least_k && (next < -1e8 || most - next >= least_k) ? std::optional(best)
+                                                                                     : std::nullopt;
 }
 
 }  // namespace fair_gauge

@@ -21,8 +21,8 @@ struct ScanHit {
   std::map<std::string, std::uint32_t> registers;  ///< "0xD0" → value
 };
 
-/// Addresses from a list ("0x76 0x29", "found 0x76, D0=60") or from the usual grid of rows "70: -- -- -- -- -- -- 76 --".
-/// \returns them in ascending order, or that none was found
+/// Addresses from a list ("0x76 0x29", "found 0x76, D0=60") or from the usual grid of rows "70: -- -- -- -- -- -- 76
+/// --". \returns them in ascending order, or that none was found
 Result<std::vector<ScanHit>> read_address_scan(std::string_view text);
 
 /// A 64-bit serial as it was found.
@@ -32,7 +32,8 @@ struct SerialHit {
   std::string family;    ///< what its first byte says it is; empty if that is not known
 };
 
-/// Serials in whatever shape: 16 digits, bytes with spaces, colons, dashes or 0x and commas, with the family before a dash.
+/// Serials in whatever shape: 16 digits, bytes with spaces, colons, dashes or 0x and commas, with the family before a
+/// dash.
 Result<std::vector<SerialHit>> read_serial_scan(std::string_view text);
 
 /// One line of the comparison.
@@ -43,12 +44,14 @@ struct ScanMatch {
   std::string words;
 };
 
-std::vector<ScanMatch> match_addresses(const Bench& bench, const Catalogue& catalogue, const Bus& bus, const std::vector<ScanHit>& hits);
+std::vector<ScanMatch> match_addresses(const Bench& bench, const Catalogue& catalogue, const Bus& bus,
+                                       const std::vector<ScanHit>& hits);
 std::vector<ScanMatch> match_serials(const Bench& bench, const Bus& bus, const std::vector<SerialHit>& hits);
 
 /// Which of several sensors is being warmed by hand: the one that rises by far the most.
 /// \param before, after  °C by serial or id
 /// \returns its name, or nothing while none stands out by `least_k` above the next
-std::optional<std::string> warmed_one(const std::map<std::string, double>& before, const std::map<std::string, double>& after, double least_k = 0.5);
+std::optional<std::string> warmed_one(const std::map<std::string, double>& before,
+                                      const std::map<std::string, double>& after, double least_k = 0.5);
 
 }  // namespace fair_gauge

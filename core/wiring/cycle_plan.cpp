@@ -30,7 +30,8 @@ double conversion_of(const Part& part) {
 DeviceTimes times_of(const Bench& bench, const Catalogue& catalogue, const Device& device) {
   DeviceTimes times{.device = device.id, .bus = device.bus};
   for (const Channel& channel : bench.channels)
-    if (channel.device == device.id) times.wanted_s = times.wanted_s > 0 ? std::min(times.wanted_s, channel.period_s) : channel.period_s;
+    if (channel.device == device.id)
+      times.wanted_s = times.wanted_s > 0 ? std::min(times.wanted_s, channel.period_s) : channel.period_s;
   const Part* part = catalogue.find(device.part);
   if (!part) return times;
   times.rest_a = part->supply.current_a;
@@ -45,10 +46,11 @@ DeviceTimes times_of(const Bench& bench, const Catalogue& catalogue, const Devic
   const Bus* bus = find_by_id(bench.buses, device.bus);
   times.conversion_s = conversion_of(*part);
   // Settings that are a time are the conversion: an integration in milliseconds.
-  if (const auto integration = device.settings.find("integration_ms"); integration != device.settings.end()) times.conversion_s = std::min(times.conversion_s, integration->second * 1e-3 * 1.1);
-  times.steps = read_sequence(*part, times.conversion_s, bus ? bus->speed_hz : part->interface == "spi" ? 1e6
-                                                                                                        : 100e3);
-  times.shortest_s = std::max({times.conversion_s, part->period_s, times.steps.empty() ? 0.0 : times.steps.back().to_s});
+  if (const auto integration = device.settings.find("integration_ms"); integration != device.settings.end())
+    times.conversion_s = std::min(times.conversion_s, integration->second * 1e-3 * 1.1);
+  times.steps = read_sequence(*part, times.conversion_s, bus ? bus->speed_hz : part->interface == "spi" ? 1e6 : 100e3);
+  times.shortest_s =
+      std::max({times.conversion_s, part->period_s, times.steps.empty() ? 0.0 : times.steps.back().to_s});
   return times;
 }
 
@@ -86,31 +88,56 @@ void schedule(CyclePlan& plan) {
 void judge_times(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue) {
   for (const DeviceTimes& device : plan.devices) {
     if (device.wanted_s > 0 && device.shortest_s > device.wanted_s * 1.0001)
-      plan.findings.push_back({Weight::fault, fmt::format("{} is asked every {}, it can answer every {}: the same value comes again, or none", device.device, seconds(device.wanted_s), seconds(device.shortest_s))});
+      plan.findings.push_back(
+          {Weight::fault,
+           fmt::format("{} is asked every {}, it can answer every {}: the same value comes again, or none",
+                       device.device, seconds(device.wanted_s), seconds(device.shortest_s))});
     const Device* built = find_by_id(bench.devices, device.device);
     const Part* part = built ? catalogue.find(built->part) : nullptr;
     if (!part) continue;
-    if (part->start_s >= 0.1) plan.findings.push_back({Weight::note, fmt::format("{} needs {} from power to its first reading: what comes before is no reading", device.device, seconds(part->start_s))});
+    if (part->start_s >= 0.1)
+      plan.findings.push_back(
+          {Weight::note, fmt::format("{} needs {} from power to its first reading: what comes before is no reading",
+                                     device.device, seconds(part->start_s))});
     const Rail* rail = find_by_id(bench.rails, built->rail);
-    const double share = device.wanted_s > 0 ? std::min(1.0, device.conversion_s / device.wanted_s) : 1, volts = rail ? rail->voltage.best_v() : 3.3;
+    const double share = device.wanted_s > 0 ? std::min(1.0, device.conversion_s / device.wanted_s) : 1,
+                 volts = rail ? rail->voltage.best_v() : 3.3;
     const double warms = part->kelvin_per_watt * volts * (device.rest_a + (device.active_a - device.rest_a) * share);
-    if (part->is_digital() && warms > 0.05) plan.findings.push_back({Weight::warning, fmt::format("{} warms itself by about {:.2f} K at this rate: ask it less often", device.device, warms)});
+    if (part->is_digital() && warms > 0.05)
+      plan.findings.push_back(
+          {Weight::warning,
+           fmt::format("{} warms itself by about {:.2f} K at this rate: ask it less often", device.device, warms)});
   }
   double shortest = 0;
-  for (const Channel& channel : bench.channels) shortest = shortest > 0 ? std::min(shortest, channel.period_s) : channel.period_s;
-  if (shortest > 0 && plan.cycle_s > shortest) plan.findings.push_back({Weight::note, fmt::format("one cycle through all devices takes {}: the channel that is wanted every {} is read on its own in between", seconds(plan.cycle_s), seconds(shortest))});
-  if (plan.line_share > 0.5) plan.findings.push_back({Weight::warning, fmt::format("a line is held for {:.0f} % of the cycle: raise its speed, or spread the devices over two", plan.line_share * 100)});
+  for (const Channel& channel : bench.channels)
+    shortest = shortest > 0 ? std::min(shortest, channel.period_s) : channel.period_s;
+  if (shortest > 0 && plan.cycle_s > shortest)
+    plan.findings.push_back({Weight::note, fmt::format("one cycle through all devices takes {}: the channel that is "
+                                                       "wanted every {} is read on its own in between",
+                                                       seconds(plan.cycle_s), seconds(shortest))});
+  if (plan.line_share > 0.5)
+    plan.findings.push_back(
+        {Weight::warning,
+         fmt::format("a line is held for {:.0f} % of the cycle: raise its speed, or spread the devices over two",
+                     plan.line_share * 100)});
 }
 
 void count_current(CyclePlan& plan, const PowerPlan& power) {
   plan.awake_s = plan.cycle_s + power.overhead_s;
   const double period = std::max(power.period_s, plan.awake_s);
-  plan.charges = {{"controller awake", power.awake_a * plan.awake_s / period}, {"board asleep", power.sleep_a * (1 - plan.awake_s / period)}};
-  for (const DeviceTimes& device : plan.devices) plan.charges.emplace_back(device.device, device.rest_a + (device.active_a - device.rest_a) * std::min(1.0, device.conversion_s / period));
+  plan.charges = {{"controller awake", power.awake_a * plan.awake_s / period},
+                  {"board asleep", power.sleep_a * (1 - plan.awake_s / period)}};
+  for (const DeviceTimes& device : plan.devices)
+    plan.charges.emplace_back(
+        device.device, device.rest_a + (device.active_a - device.rest_a) * std::min(1.0, device.conversion_s / period));
   for (const auto& [name, amps] : plan.charges) plan.average_a += amps;
   std::ranges::stable_sort(plan.charges, [](const auto& a, const auto& b) { return a.second > b.second; });
-  if (power.battery_ah > 0 && plan.average_a > 0) plan.battery_days = power.battery_ah * usable_share / plan.average_a / 24;
-  if (power.period_s < plan.awake_s) plan.findings.push_back({Weight::warning, fmt::format("the board is to wake every {}, one cycle takes {}: it never sleeps", seconds(power.period_s), seconds(plan.awake_s))});
+  if (power.battery_ah > 0 && plan.average_a > 0)
+    plan.battery_days = power.battery_ah * usable_share / plan.average_a / 24;
+  if (power.period_s < plan.awake_s)
+    plan.findings.push_back(
+        {Weight::warning, fmt::format("the board is to wake every {}, one cycle takes {}: it never sleeps",
+                                      seconds(power.period_s), seconds(plan.awake_s))});
 }
 
 }  // namespace

@@ -25,12 +25,13 @@ struct DeviceTimes {
 
 struct CyclePlan {
   std::vector<DeviceTimes> devices;
-  double cycle_s = 0;                                   ///< from the first start to the last byte
-  double line_share = 0;                                ///< of the cycle during which the busiest line is held
-  double awake_s = 0;                                   ///< with the controller's own overhead
-  double average_a = 0;                                 ///< over a period of the power plan
-  double battery_days = 0;                              ///< 0 → no battery
-  std::vector<std::pair<std::string, double>> charges;  ///< where the average current goes: name, amperes; largest first
+  double cycle_s = 0;       ///< from the first start to the last byte
+  double line_share = 0;    ///< of the cycle during which the busiest line is held
+  double awake_s = 0;       ///< with the controller's own overhead
+  double average_a = 0;     ///< over a period of the power plan
+  double battery_days = 0;  ///< 0 → no battery
+  std::vector<std::pair<std::string, double>>
+      charges;  ///< where the average current goes: name, amperes; largest first
   std::vector<Finding> findings;
 };
 

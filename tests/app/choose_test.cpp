@@ -47,7 +47,8 @@ TEST_F(ChooseTest, RanksTheCatalogueAndSaysWhy) {
   // Those ruled out are there when asked for, each with its reason.
   click("ruled_out");
   bool told = false;
-  for (auto* row : page.findChildren<CandidateRow*>()) told = told || row->accessibleName().contains(QStringLiteral("ruled out: "));
+  for (auto* row : page.findChildren<CandidateRow*>())
+    told = told || row->accessibleName().contains(QStringLiteral("ruled out: "));
   EXPECT_TRUE(told);
 }
 
@@ -57,12 +58,14 @@ TEST_F(ChooseTest, FollowsTheNeedAsItIsTyped) {
   settle(page);
   EXPECT_DOUBLE_EQ(page.need().allowed, 0.15);
   int within = 0;
-  for (auto* row : page.findChildren<CandidateRow*>()) within += !row->accessibleName().contains(QStringLiteral("ruled out"));
+  for (auto* row : page.findChildren<CandidateRow*>())
+    within += !row->accessibleName().contains(QStringLiteral("ruled out"));
   EXPECT_GT(within, 0);
   give("need_from", QStringLiteral("40 C"));  // above the other end
   settle(page);
   bool said = false;
-  for (auto* label : page.findChildren<QLabel*>()) said = said || label->text().contains(QStringLiteral("ends before it begins"));
+  for (auto* label : page.findChildren<QLabel*>())
+    said = said || label->text().contains(QStringLiteral("ends before it begins"));
   EXPECT_TRUE(said);
   auto* quantity = find<QComboBox>("need_quantity");
   quantity->setCurrentIndex(2);
@@ -183,7 +186,8 @@ TEST_F(ChooseTest, AScanIsHeldAgainstThePlanAndConflictsAreResolved) {
   });
   EXPECT_THAT(words(), HasSubstr("answers together with another"));
   click("use_plan");
-  EXPECT_NE(find_by_id(workbench_.bench().devices, "second_air")->address, find_by_id(workbench_.bench().devices, "air_sensor")->address);
+  EXPECT_NE(find_by_id(workbench_.bench().devices, "second_air")->address,
+            find_by_id(workbench_.bench().devices, "air_sensor")->address);
   EXPECT_THAT(words(), testing::Not(HasSubstr("answers together")));
   view->choose_bus("rack wire");
   find<QPlainTextEdit>("bus_scan")->setPlainText(QStringLiteral("28 E2 31 0C 00 00 00 02"));

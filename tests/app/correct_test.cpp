@@ -45,7 +45,8 @@ class CorrectTest : public WindowTest {
 };
 
 TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
-  // The true value is what the simulated shed does; the sensor is made to read 1.2 °C too high by a wrong offset of its part.
+  // The true value is what the simulated shed does; the sensor is made to read 1.2 °C too high by a wrong offset of its
+  // part.
   CalibrateView& view = open();
   const Series live = live_series(workbench_, "spawn_fridge");
   ASSERT_GT(live.values.size(), 20u);
@@ -61,7 +62,8 @@ TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
   click("put_in");
   const Correction& correction = find_by_id(workbench_.bench().channels, "spawn_fridge")->correction;
   ASSERT_EQ(correction.coefficients.size(), 1u);
-  EXPECT_NEAR(correction.coefficients[0], -1.2, 0.25);  // within its own uncertainty: spread of the readings and the reference
+  EXPECT_NEAR(correction.coefficients[0], -1.2,
+              0.25);  // within its own uncertainty: spread of the readings and the reference
   EXPECT_LT(workbench_.chosen().used(), 1);
   EXPECT_THAT(window_.banner_text().toStdString(), HasSubstr("the logbook has it"));
   // The logbook has the point and the verdict; undoing the bench does not touch it.
@@ -79,10 +81,12 @@ TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
 TEST_F(CorrectTest, PointsUnderWaySurviveAndFaultyTextIsSaid) {
   CalibrateView& view = open();
   auto* paste = find<QPlainTextEdit>("paste_points");
-  paste->setPlainText(QStringLiteral("reference,reading,uncertainty\n0,0.4,0.05\n5,5.5,0.05\n10,10.6,0.05\n15,15.7,warm\n"));
+  paste->setPlainText(
+      QStringLiteral("reference,reading,uncertainty\n0,0.4,0.05\n5,5.5,0.05\n10,10.6,0.05\n15,15.7,warm\n"));
   EXPECT_THAT(text("model_why"), HasSubstr("5:9: \"warm\" is no number"));
   EXPECT_TRUE(view.points().empty());
-  paste->setPlainText(QStringLiteral("reference,reading,uncertainty\n0,0.4,0.05\n5,5.5,0.05\n10,10.6,0.05\n15,15.7,0.05\n"));
+  paste->setPlainText(
+      QStringLiteral("reference,reading,uncertainty\n0,0.4,0.05\n5,5.5,0.05\n10,10.6,0.05\n15,15.7,0.05\n"));
   EXPECT_EQ(view.points().size(), 4u);
   workbench_.choose_channel("steamer");
   EXPECT_TRUE(view.points().empty());
@@ -96,7 +100,9 @@ TEST_F(CorrectTest, PointsUnderWaySurviveAndFaultyTextIsSaid) {
 
 TEST_F(CorrectTest, EveryModelAndPlaceGivesACorrectionThatReadsThePoints) {
   CalibrateView& view = open();
-  find<QPlainTextEdit>("paste_points")->setPlainText(QStringLiteral("reference,reading,uncertainty\n-4,-3.8,0.02\n0,0.25,0.02\n5,5.3,0.02\n10,10.36,0.02\n14,14.4,0.02\n"));
+  find<QPlainTextEdit>("paste_points")
+      ->setPlainText(QStringLiteral(
+          "reference,reading,uncertainty\n-4,-3.8,0.02\n0,0.25,0.02\n5,5.3,0.02\n10,10.36,0.02\n14,14.4,0.02\n"));
   const auto points = view.points();
   auto* model = find<QComboBox>("model");
   for (int i = 0; i < model->count(); ++i) {
@@ -149,7 +155,8 @@ TEST_F(CorrectTest, AThermistorGetsCoefficientsOfItsOwn) {
   const auto fitted = uncorrected_chain(workbench_.bench(), workbench_.catalogue(), "substrate");
   const double ohms = 10e3 * std::exp(3800 * (1 / 293.15 - 1 / 298.15));
   const auto values = evaluate(*fitted, {StageName::sensor, ohms});
-  EXPECT_NEAR(*values[static_cast<std::size_t>(fitted->stage(StageName::compensated) - fitted->stages.data())], 20, 0.03);
+  EXPECT_NEAR(*values[static_cast<std::size_t>(fitted->stage(StageName::compensated) - fitted->stages.data())], 20,
+              0.03);
 }
 
 TEST_F(CorrectTest, WhenTheNextCalibrationIsDueIsSet) {
@@ -188,7 +195,8 @@ TEST_F(CorrectTest, APointIsTakenFromASpanOfALog) {
   read(QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-substrate.csv"));
   auto* plot = view.findChild<QWidget*>(QStringLiteral("span_plot"));
   QTest::mousePress(plot, Qt::LeftButton, {}, QPoint(plot->width() / 2, 30));
-  QMouseEvent move(QEvent::MouseMove, QPointF(plot->width() * 0.7, 30), plot->mapToGlobal(QPointF(plot->width() * 0.7, 30)), Qt::NoButton, Qt::LeftButton, {});
+  QMouseEvent move(QEvent::MouseMove, QPointF(plot->width() * 0.7, 30),
+                   plot->mapToGlobal(QPointF(plot->width() * 0.7, 30)), Qt::NoButton, Qt::LeftButton, {});
   QApplication::sendEvent(plot, &move);
   QTest::mouseRelease(plot, Qt::LeftButton, {}, QPoint(static_cast<int>(plot->width() * 0.7), 30));
   give("input_0", QStringLiteral("24.5"));
@@ -314,7 +322,10 @@ TEST_F(CorrectTest, ARecordIsSavedInEveryForm) {
   EXPECT_THAT(text("entry_body"), HasSubstr("glass thermometer"));
   EXPECT_THAT(text("drift_words"), HasSubstr("drifts by"));
   QTemporaryDir folder;
-  for (const auto& [ending, holds] : {std::pair{"pdf", "%PDF-"}, {"html", "<h2>Points</h2>"}, {"csv", "reference,reading"}, {"json", "\"calibration\""}}) {
+  for (const auto& [ending, holds] : {std::pair{"pdf", "%PDF-"},
+                                      {"html", "<h2>Points</h2>"},
+                                      {"csv", "reference,reading"},
+                                      {"json", "\"calibration\""}}) {
     const QString path = folder.filePath(QStringLiteral("record.") + QLatin1String(ending));
     EXPECT_EQ(page->save_record(path), QString());
     std::ifstream file(path.toStdString(), std::ios::binary);

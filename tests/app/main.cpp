@@ -7,7 +7,8 @@
 
 int main(int count, char** words) {
   const QTemporaryDir home;
-  for (const char* name : {"HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"}) qputenv(name, home.path().toUtf8());
+  for (const char* name : {"HOME", "XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_DATA_HOME"})
+    qputenv(name, home.path().toUtf8());
   qputenv("LC_ALL", "C");
   if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
   testing::InitGoogleTest(&count, words);

@@ -42,7 +42,8 @@ TEST_F(WindowTest, EveryRowOfEveryStageGivesBackWhatWasSet) {
               ChannelPieces at = pieces_of(changed, channel.id);
               choice->set(at, i);
             });
-            EXPECT_TRUE(workbench_.view(channel.id).chain) << channel.id << ": " << row.label.toStdString() << ": " << choice->choices[i].toStdString();
+            EXPECT_TRUE(workbench_.view(channel.id).chain)
+                << channel.id << ": " << row.label.toStdString() << ": " << choice->choices[i].toStdString();
           }
           while (workbench_.document().can_undo()) workbench_.document().undo();
           EXPECT_EQ(workbench_.bench(), before);

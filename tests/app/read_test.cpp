@@ -141,7 +141,8 @@ TEST_F(ReadTest, RegistersAreComposedAndReadBack) {
 TEST_F(ReadTest, DigitalChannelsSolveBothWaysInTheStrip) {
   workbench_.choose_channel("rack");
   type(StageName::world, QStringLiteral("21,5"));
-  EXPECT_EQ(shown(StageName::raw).remove(QChar(0x2009)).remove(QChar(0x202F)).remove(QLatin1Char(' ')), QStringLiteral("344"));  // 21.5 · 16
+  EXPECT_EQ(shown(StageName::raw).remove(QChar(0x2009)).remove(QChar(0x202F)).remove(QLatin1Char(' ')),
+            QStringLiteral("344"));  // 21.5 · 16
   type(StageName::raw, QStringLiteral("400"));
   EXPECT_THAT(shown(StageName::shown).toStdString(), HasSubstr("25"));
 }
@@ -149,7 +150,8 @@ TEST_F(ReadTest, DigitalChannelsSolveBothWaysInTheStrip) {
 TEST_F(ReadTest, AStripOfBytesIsTypedAndHeld) {
   workbench_.choose_channel("room");
   type(StageName::bytes, QStringLiteral("7E ED 00"));  // the sheet's raw number, with this specimen's trimming
-  EXPECT_EQ(shown(StageName::raw).remove(QChar(0x2009)).remove(QChar(0x202F)).remove(QLatin1Char(' ')), QStringLiteral("519888"));
+  EXPECT_EQ(shown(StageName::raw).remove(QChar(0x2009)).remove(QChar(0x202F)).remove(QLatin1Char(' ')),
+            QStringLiteral("519888"));
   type(StageName::raw, QStringLiteral("513178"));
   EXPECT_EQ(shown(StageName::bytes), QStringLiteral("7D 49 A0"));
 }

@@ -17,7 +17,8 @@ using testing::HasSubstr;
 class Board {
  public:
   explicit Board(const QStringList& options) {
-    process_.start(QStringLiteral(FAIR_GAUGE_STAND_IN), QStringList{QStringLiteral("--rate"), QStringLiteral("50")} + options);
+    process_.start(QStringLiteral(FAIR_GAUGE_STAND_IN),
+                   QStringList{QStringLiteral("--rate"), QStringLiteral("50")} + options);
     if (process_.waitForReadyRead(5000)) path = QString::fromUtf8(process_.readLine()).trimmed();
   }
   ~Board() { hang_up(); }
@@ -70,7 +71,8 @@ TEST_F(SerialTest, EveryFormArrives) {
 }
 
 TEST_F(SerialTest, ABareNumberBelongsToTheChosenChannel) {
-  const Board board({QStringLiteral("--form"), QStringLiteral("bare"), QStringLiteral("--channel"), QStringLiteral("substrate")});
+  const Board board(
+      {QStringLiteral("--form"), QStringLiteral("bare"), QStringLiteral("--channel"), QStringLiteral("substrate")});
   workbench_.listen_to_line(board.path, 115200);
   EXPECT_TRUE(has_reading("substrate"));
 }
@@ -78,7 +80,11 @@ TEST_F(SerialTest, ABareNumberBelongsToTheChosenChannel) {
 TEST_F(SerialTest, AGarbledLineIsMarkedAndTheNextOneRead) {
   const Board board({QStringLiteral("--garble"), QStringLiteral("3")});
   connect_to(board.path);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return std::ranges::any_of(workbench_.raw_lines(), [](const RawLine& line) { return !line.fault.isEmpty(); }); }, 5000));
+  ASSERT_TRUE(QTest::qWaitFor(
+      [&] {
+        return std::ranges::any_of(workbench_.raw_lines(), [](const RawLine& line) { return !line.fault.isEmpty(); });
+      },
+      5000));
   const auto before = workbench_.samples("substrate").size();
   EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.samples("substrate").size() > before + 5; }, 5000));
   EXPECT_EQ(workbench_.source().state(), LineState::running);
@@ -110,7 +116,8 @@ TEST_F(SerialTest, AHangUpIsNamedAndTheLineComesBack) {
 }
 
 TEST_F(SerialTest, SilenceIsNamed) {
-  const Board board({QStringLiteral("--pause-after"), QStringLiteral("5"), QStringLiteral("--pause"), QStringLiteral("60")});
+  const Board board(
+      {QStringLiteral("--pause-after"), QStringLiteral("5"), QStringLiteral("--pause"), QStringLiteral("60")});
   connect_to(board.path);
   EXPECT_TRUE(reaches(LineState::silent, 12000));
 }

@@ -11,7 +11,9 @@ namespace {
 // Contrast ratio of two colours. Source: WCAG 2.1, relative luminance.
 double contrast(const QColor& a, const QColor& b) {
   const auto luminance = [](const QColor& colour) {
-    const auto part = [](double value) { return value <= 0.03928 ? value / 12.92 : std::pow((value + 0.055) / 1.055, 2.4); };
+    const auto part = [](double value) {
+      return value <= 0.03928 ? value / 12.92 : std::pow((value + 0.055) / 1.055, 2.4);
+    };
     return 0.2126 * part(colour.redF()) + 0.7152 * part(colour.greenF()) + 0.0722 * part(colour.blueF());
   };
   const double one = luminance(a), other = luminance(b);
@@ -24,7 +26,8 @@ TEST(Theme, TextHasAtLeastTheContrastOfWcagAa) {
     theme.set_tone(tone);
     const Colours& c = theme.colours();
     for (const QColor& paper : {c.paper, c.sheet, c.shade})
-      for (const QColor& ink : {c.ink, c.quiet, c.accent, c.amber, c.red, c.second}) EXPECT_GE(contrast(ink, paper), 4.5) << ink.name().toStdString() << " on " << paper.name().toStdString();
+      for (const QColor& ink : {c.ink, c.quiet, c.accent, c.amber, c.red, c.second})
+        EXPECT_GE(contrast(ink, paper), 4.5) << ink.name().toStdString() << " on " << paper.name().toStdString();
     EXPECT_GE(contrast(c.bar_ink, c.bar), 4.5);
     EXPECT_GE(contrast(c.on_accent, c.accent), 4.5);
   }

@@ -19,7 +19,8 @@ using testing::HasSubstr;
 
 TEST_F(WindowTest, ATypedTemperatureBecomesVoltsAndCounts) {
   type(StageName::world, QStringLiteral("11,4"));
-  // 11.4 °C + 0.2 °C = 11.6 °C: R = 10 000·exp(3950·(1/284.75 − 1/298.15)) = 18 655 Ω; V = 3.3·R/(R + 8200) = 2.2923 V; 2845 counts
+  // 11.4 °C + 0.2 °C = 11.6 °C: R = 10 000·exp(3950·(1/284.75 − 1/298.15)) = 18 655 Ω; V = 3.3·R/(R + 8200) = 2.2923 V;
+  // 2845 counts
   EXPECT_EQ(shown(StageName::sensor), QStringLiteral("18.65 kΩ"));
   EXPECT_EQ(shown(StageName::front_end), QStringLiteral("2.2923"));
   EXPECT_EQ(shown(StageName::converter), QStringLiteral("2845"));
@@ -54,7 +55,8 @@ TEST_F(WindowTest, WhatIsNotUnderstoodStaysAndSaysWhy) {
 
 TEST_F(WindowTest, AValueNoSensorGivesNamesItsLimit) {
   type(StageName::world, QStringLiteral("900"));
-  EXPECT_THAT(window_.strip().card(StageName::sensor)->findChildren<Text*>().back()->text().toStdString(), HasSubstr("above the part's limit"));
+  EXPECT_THAT(window_.strip().card(StageName::sensor)->findChildren<Text*>().back()->text().toStdString(),
+              HasSubstr("above the part's limit"));
 }
 
 TEST_F(WindowTest, ASettingIsUndoneAndRedone) {
@@ -76,7 +78,8 @@ TEST_F(WindowTest, DivisorReferenceAndPartChangeInPlace) {
   EXPECT_EQ(window_.strip().card(StageName::front_end), nullptr);  // it has none
   EXPECT_EQ(workbench_.stage(), StageName::converter);
   type(StageName::converter, QStringLiteral("700"));
-  EXPECT_EQ(shown(StageName::compensated), QStringLiteral("6.4"));  // 700 · 3.3 / 4096 V = 0.56396 V, less 0.5 V, by 10 mV/°C
+  EXPECT_EQ(shown(StageName::compensated),
+            QStringLiteral("6.4"));  // 700 · 3.3 / 4096 V = 0.56396 V, less 0.5 V, by 10 mV/°C
   workbench_.choose_stage(StageName::sensor);
   auto* part = static_cast<QComboBox*>(setting(0));
   emit part->activated(part->findText(QStringLiteral("LM35"), Qt::MatchContains));
@@ -190,7 +193,8 @@ TEST_F(WindowTest, ABadFileIsSaidAndTheOpenBenchStays) {
 }
 
 TEST_F(WindowTest, KeysReachEveryPageAndTone) {
-  for (const auto key : {Qt::Key_1, Qt::Key_2, Qt::Key_4, Qt::Key_5, Qt::Key_6, Qt::Key_3}) QTest::keyClick(&window_, key, Qt::ControlModifier);
+  for (const auto key : {Qt::Key_1, Qt::Key_2, Qt::Key_4, Qt::Key_5, Qt::Key_6, Qt::Key_3})
+    QTest::keyClick(&window_, key, Qt::ControlModifier);
   EXPECT_TRUE(window_.wire().isVisible());
   const auto tone = theme_.tone();
   QTest::keyClick(&window_, Qt::Key_D, Qt::ControlModifier);
@@ -201,7 +205,10 @@ TEST_F(WindowTest, KeysReachEveryPageAndTone) {
 std::string wide_ones(const QWidget& window, int width) {
   std::string names;
   for (auto* widget : window.findChildren<QWidget*>())
-    if (widget->minimumSizeHint().width() > width) names += std::string(widget->metaObject()->className()) + " " + widget->objectName().toStdString() + " " + std::to_string(widget->minimumSizeHint().width()) + " x " + std::to_string(widget->minimumSizeHint().height()) + "\n";
+    if (widget->minimumSizeHint().width() > width)
+      names += std::string(widget->metaObject()->className()) + " " + widget->objectName().toStdString() + " " +
+               std::to_string(widget->minimumSizeHint().width()) + " x " +
+               std::to_string(widget->minimumSizeHint().height()) + "\n";
   return names;
 }
 
@@ -225,8 +232,7 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
     workbench.choose_channel(channel);
     const auto fits = [&](const std::string& where) {
       QTest::qWait(20);
-      EXPECT_LE(window.minimumSizeHint().width(), 1280) << channel << " " << where << "\n"
-                                                        << wide_ones(window, 330);
+      EXPECT_LE(window.minimumSizeHint().width(), 1280) << channel << " " << where << "\n" << wide_ones(window, 330);
       EXPECT_LE(window.minimumSizeHint().height(), 800) << channel << " " << where;
     };
     for (int view = 0; view < 7; ++view) {
@@ -249,8 +255,7 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
     for (const Stage& stage : workbench.chosen().chain->stages) {
       workbench.choose_stage(stage.name);
       QTest::qWait(10);
-      EXPECT_LE(window.minimumSizeHint().width(), 1280) << stage_title(stage.name) << "\n"
-                                                        << wide_ones(window, 330);
+      EXPECT_LE(window.minimumSizeHint().width(), 1280) << stage_title(stage.name) << "\n" << wide_ones(window, 330);
       EXPECT_LE(window.minimumSizeHint().height(), 800) << stage_title(stage.name);
     }
   }
@@ -261,13 +266,16 @@ TEST_F(WindowTest, EveryControlOfEveryViewHasAName) {
     QTest::qWait(20);
     for (auto* widget : window_.findChildren<QWidget*>()) {
       if (!widget->isVisible() || widget->focusPolicy() == Qt::NoFocus) continue;
-      const bool field = qobject_cast<QLineEdit*>(widget) || qobject_cast<QComboBox*>(widget) || qobject_cast<QPlainTextEdit*>(widget) || qobject_cast<QAbstractItemView*>(widget);
+      const bool field = qobject_cast<QLineEdit*>(widget) || qobject_cast<QComboBox*>(widget) ||
+                         qobject_cast<QPlainTextEdit*>(widget) || qobject_cast<QAbstractItemView*>(widget);
       if (field && !qobject_cast<QComboBox*>(widget->parent())) {
-        EXPECT_FALSE(widget->accessibleName().isEmpty()) << where << ": " << widget->metaObject()->className() << " " << widget->objectName().toStdString();
+        EXPECT_FALSE(widget->accessibleName().isEmpty())
+            << where << ": " << widget->metaObject()->className() << " " << widget->objectName().toStdString();
       }
       const auto* button = qobject_cast<QAbstractButton*>(widget);
       if (button && !qobject_cast<QAbstractItemView*>(widget->parent())) {
-        EXPECT_FALSE(button->text().isEmpty() && button->accessibleName().isEmpty()) << where << ": " << widget->objectName().toStdString();
+        EXPECT_FALSE(button->text().isEmpty() && button->accessibleName().isEmpty())
+            << where << ": " << widget->objectName().toStdString();
       }
     }
   };

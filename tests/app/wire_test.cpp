@@ -22,7 +22,9 @@ class WireTest : public WindowTest {
     window_.wire().show_view(view);
     QTest::qWait(1);
   }
-  const FrontEnd& front_end() { return find_by_id(workbench_.bench().devices, workbench_.chosen().channel->device)->front_end; }
+  const FrontEnd& front_end() {
+    return find_by_id(workbench_.bench().devices, workbench_.chosen().channel->device)->front_end;
+  }
   std::string headline() { return find<Text>("headline")->text().toStdString(); }
   void choose(QComboBox* box, int index) {
     box->setCurrentIndex(index);
@@ -48,7 +50,8 @@ TEST_F(WireTest, TheCircuitOfEveryChannelCanBeDrawnAndShowsItsValues) {
     for (auto* field : circuit->findChildren<QLineEdit*>()) {
       if (!field->isVisible()) continue;
       EXPECT_FALSE(field->text().isEmpty()) << channel.id << ": " << field->accessibleName().toStdString();
-      EXPECT_TRUE(circuit->rect().contains(field->geometry())) << channel.id << ": " << field->accessibleName().toStdString();
+      EXPECT_TRUE(circuit->rect().contains(field->geometry()))
+          << channel.id << ": " << field->accessibleName().toStdString();
     }
   }
 }

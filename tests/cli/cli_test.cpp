@@ -38,7 +38,8 @@ Ran run(const std::string& words, const std::string& input = "") {
   FILE* pipe = ::popen((std::string(FAIR_GAUGE_CLI) + " " + words + " < " + given + " 2> " + errors).c_str(), "r");
   Ran result;
   std::array<char, 4096> block;
-  for (std::size_t got; (got = std::fread(block.data(), 1, block.size(), pipe)) > 0;) result.out.append(block.data(), got);
+  for (std::size_t got; (got = std::fread(block.data(), 1, block.size(), pipe)) > 0;)
+    result.out.append(block.data(), got);
   const int status = ::pclose(pipe);
   result.code = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
   result.error = content_of(errors);
@@ -51,7 +52,8 @@ TEST(Cli, PartsListsEveryPartWithItsFields) {
   const auto list = json::parse(run("parts --json").out);
   ASSERT_GE(list.size(), 5u);
   for (const auto& part : list)
-    for (const char* key : {"id", "name", "quantities", "interface", "markings"}) EXPECT_TRUE(part.contains(key)) << part;
+    for (const char* key : {"id", "name", "quantities", "interface", "markings"})
+      EXPECT_TRUE(part.contains(key)) << part;
   EXPECT_EQ(json::parse(run("parts --find lm35 --json").out).at(0)["id"], "linear-voltage-10mv");
   EXPECT_EQ(json::parse(run("parts --find nothing-like-it --json").out).size(), 0u);
 }
@@ -63,8 +65,14 @@ TEST(Cli, ForwardAndInverseUndoEachOther) {
   const auto readings = json::parse(run("inverse --part TMP36 --output '750 mV' --json").out);
   EXPECT_NEAR(readings["readings"][0]["value"], 25, 1e-9);
   EXPECT_EQ(readings["readings"][0]["unit"], "Cel");
-  EXPECT_NEAR(json::parse(run("inverse --part TMP36 --output 750mV --unit '[degF]' --json").out)["readings"][0]["value"], 77, 1e-9);
-  EXPECT_NEAR(json::parse(run("forward --part ntc-beta --setting r25=100k --setting beta=3950 --at 'temperature=32 degF' --json").out)["output"]["value"], 336206, 0.5);
+  EXPECT_NEAR(
+      json::parse(run("inverse --part TMP36 --output 750mV --unit '[degF]' --json").out)["readings"][0]["value"], 77,
+      1e-9);
+  EXPECT_NEAR(
+      json::parse(
+          run("forward --part ntc-beta --setting r25=100k --setting beta=3950 --at 'temperature=32 degF' --json")
+              .out)["output"]["value"],
+      336206, 0.5);
 }
 
 TEST(Cli, AReadingOutOfThePartsRangeIsAFaultNotAnError) {
@@ -95,13 +103,15 @@ TEST(Cli, ConvertFillsAColumnAndSaysWhatItLeft) {
   EXPECT_THAT(result.out, testing::StartsWith("time,counts,substrate_Cel\n0,2251,24.790\n1,x,\n"));
   EXPECT_THAT(result.error, HasSubstr("line 3"));
   EXPECT_EQ(run("convert --bench " + demo + " --channel substrate --strict", "counts\nx\n").code, 3);
-  EXPECT_THAT(run("convert --bench " + demo + " --channel substrate --unit '[degF]' --digits 2", "counts\n2251\n").out, HasSubstr("substrate_[degF]\n2251,76.62"));
+  EXPECT_THAT(run("convert --bench " + demo + " --channel substrate --unit '[degF]' --digits 2", "counts\n2251\n").out,
+              HasSubstr("substrate_[degF]\n2251,76.62"));
 }
 
 TEST(Cli, ConvertOfTheDaysLogReadsEveryRow) {
   const std::string log = std::string(FAIR_GAUGE_SOURCE) + "/data/demo/fernhollow-substrate.csv";
   const std::string out = temporary(".csv");
-  const Ran result = run("convert --bench " + demo + " --channel substrate --input " + log + " --output " + out + " --json");
+  const Ran result =
+      run("convert --bench " + demo + " --channel substrate --input " + log + " --output " + out + " --json");
   ASSERT_EQ(result.code, 0) << result.error;
   const auto summary = json::parse(result.error);
   EXPECT_EQ(summary["rows"], 8640);
@@ -127,7 +137,9 @@ TEST(Cli, SimulatedFaultsShowInTheirColumn) {
 
 TEST(Cli, CheckSaysEveryFaultWithItsPlace) {
   EXPECT_EQ(run("check --bench " + demo).code, 0);
-  const std::string bad = temporary(".json", "{\"fair_gauge_bench\": 1,\n\"rails\": [{\"id\": 5}],\n\"channels\": [{\"id\": \"a\", \"device\": \"x\"}]}");
+  const std::string bad = temporary(
+      ".json",
+      "{\"fair_gauge_bench\": 1,\n\"rails\": [{\"id\": 5}],\n\"channels\": [{\"id\": \"a\", \"device\": \"x\"}]}");
   const Ran result = run("check --bench " + bad + " --json");
   EXPECT_EQ(result.code, 3);
   EXPECT_EQ(json::parse(result.out)["ok"], false);
@@ -145,9 +157,11 @@ TEST(Cli, BudgetListsItsSources) {
 }
 
 TEST(Cli, BudgetBesideMonteCarlo) {
-  const auto budget = json::parse(run("budget --bench " + demo + " --channel spawn_fridge --at 5 --trials 50000 --seed 4 --json").out);
+  const auto budget =
+      json::parse(run("budget --bench " + demo + " --channel spawn_fridge --at 5 --trials 50000 --seed 4 --json").out);
   EXPECT_EQ(budget["monte_carlo"]["trials"], 50000);
-  EXPECT_NEAR(budget["monte_carlo"]["standard"], budget["combined"].get<double>(), 0.02 * budget["combined"].get<double>());
+  EXPECT_NEAR(budget["monte_carlo"]["standard"], budget["combined"].get<double>(),
+              0.02 * budget["combined"].get<double>());
   EXPECT_EQ(run("budget --bench " + demo + " --channel spawn_fridge --at 5 --trials 3").code, 2);
 }
 
@@ -186,22 +200,28 @@ TEST(Cli, SizeAnswersWhatAHandCalculationGives) {
       // (3.3 − 0.4) V / 3 mA; 300 ns / (0.8473 · 200 pF)
       {"i2c-pullup --supply 3.3 --speed 400k --capacitance 200p", "minimum_ohm", 2.9 / 3e-3, 0.1},
       {"i2c-pullup --supply 3.3 --speed 400k --capacitance 200p", "maximum_ohm", 300e-9 / (0.8473 * 200e-12), 0.1},
-      {"i2c-pullup --supply 3V3 --speed 400k --capacitance 100p --existing 10k,10k,10k", "existing_parallel_ohm", 10e3 / 3, 0.1},
+      {"i2c-pullup --supply 3V3 --speed 400k --capacitance 100p --existing 10k,10k,10k", "existing_parallel_ohm",
+       10e3 / 3, 0.1},
       {"one-wire-pullup --supply 5 --sensors 3 --cable 6", "minimum_ohm", 4.6 / 4e-3, 0.1},
       {"level-divider --from-volts 5 --to-volts 2.5", "ratio", 0.5, 1e-12},
-      {"sensor-divider --part ntc-beta --from 0 --to 50 --supply 3.3 --bits 12", "at_from_v", 3.3 * 33621 / (33621 + 8200), 0.05},
+      {"sensor-divider --part ntc-beta --from 0 --to 50 --supply 3.3 --bits 12", "at_from_v",
+       3.3 * 33621 / (33621 + 8200), 0.05},
   };
   for (const Sized& sized : cases) {
     const Ran result = run(std::string("size ") + sized.question + " --json");
     ASSERT_EQ(result.code, 0) << sized.question << result.error;
-    EXPECT_NEAR(json::parse(result.out)[sized.field].get<double>(), sized.value, sized.within) << sized.question << result.out;
+    EXPECT_NEAR(json::parse(result.out)[sized.field].get<double>(), sized.value, sized.within)
+        << sized.question << result.out;
   }
   // 12 bits of 1.1 V: a step of 1.1/4096 V is 26.9 mK for 10 mV/°C; with it 100 °C clips no longer than 1.1 V.
-  const auto table = json::parse(run("size adc --part LM35 --from 0 --to 100 --bits 12 --references 5,1.1,3.3 --json").out);
+  const auto table =
+      json::parse(run("size adc --part LM35 --from 0 --to 100 --bits 12 --references 5,1.1,3.3 --json").out);
   ASSERT_EQ(table.size(), 3u);
   EXPECT_NEAR(table[0]["step_physical"], 1.1 / 4096 / 0.01, 1e-9);
   EXPECT_NEAR(table[0]["span_used"], 1 / 1.1, 1e-3);
-  const auto load = json::parse(run("size load-resistor --low-current 28u,39u --high-current 112.5u,143u --threshold 0.9,1.1 --supply 5 --headroom 2.15 --json").out);
+  const auto load = json::parse(run("size load-resistor --low-current 28u,39u --high-current 112.5u,143u --threshold "
+                                    "0.9,1.1 --supply 5 --headroom 2.15 --json")
+                                    .out);
   EXPECT_EQ(load["verdict"], "good");
   EXPECT_GE(load["high_v"][0].get<double>(), 1.1);
   EXPECT_LE(load["low_v"][1].get<double>(), 0.9);
@@ -213,7 +233,9 @@ TEST(Cli, SizeRefusesWithTheReason) {
   const Ran outside = run("size sensor-divider --part ntc-beta --from 0 --to 900 --supply 3.3 --bits 12");
   EXPECT_EQ(outside.code, 3);
   EXPECT_THAT(outside.error, HasSubstr("outside what the part can do"));
-  EXPECT_EQ(json::parse(run("size i2c-pullup --supply 3.3 --speed 1M --capacitance 600p --sink 3m --json").out)["verdict"], "impossible");
+  EXPECT_EQ(
+      json::parse(run("size i2c-pullup --supply 3.3 --speed 1M --capacitance 600p --sink 3m --json").out)["verdict"],
+      "impossible");
 }
 
 TEST(Cli, EveryAnalogIdOfTheContractConvertsBothWays) {
@@ -223,26 +245,28 @@ TEST(Cli, EveryAnalogIdOfTheContractConvertsBothWays) {
     double expected;  // base units
     const char* unit;
   };
-  const Case cases[] = {{"linear-voltage --setting slope=0.01 --setting offset=0.5", "temperature=20 Cel", 20, "V"},
-                        {"ratiometric --setting slope=0.0000009 --setting offset=0.04 --setting supply=5", "pressure=50 kPa", 50000, "V"},
-                        {"ntc-beta", "temperature=11,4", 11.4, "Ohm"},
-                        {"ntc-steinhart", "temperature=60", 60, "Ohm"},
-                        {"rtd-platinum", "temperature=100", 100, "Ohm"},
-                        {"thermocouple-k --setting cold_junction=21", "temperature=300", 300, "V"},
-                        {"ldr-gamma", "illuminance=100 lx", 100, "Ohm"},
-                        {"photocurrent", "illuminance=100 lx", 100, "A"},
-                        {"bridge", "pressure=1 kPa", 1000, "V"},
-                        {"die-diode", "temperature=30", 30, "V"},
-                        {"current-loop", "pressure=50 kPa", 50000, "V"},
-                        {"LM335", "temperature=25", 25, "V"},
-                        {"HIH-4030", "humidity=50", 50, "V"},
-                        {"MPX4115A", "pressure=100 kPa", 100000, "V"}};
+  const Case cases[] = {
+      {"linear-voltage --setting slope=0.01 --setting offset=0.5", "temperature=20 Cel", 20, "V"},
+      {"ratiometric --setting slope=0.0000009 --setting offset=0.04 --setting supply=5", "pressure=50 kPa", 50000, "V"},
+      {"ntc-beta", "temperature=11,4", 11.4, "Ohm"},
+      {"ntc-steinhart", "temperature=60", 60, "Ohm"},
+      {"rtd-platinum", "temperature=100", 100, "Ohm"},
+      {"thermocouple-k --setting cold_junction=21", "temperature=300", 300, "V"},
+      {"ldr-gamma", "illuminance=100 lx", 100, "Ohm"},
+      {"photocurrent", "illuminance=100 lx", 100, "A"},
+      {"bridge", "pressure=1 kPa", 1000, "V"},
+      {"die-diode", "temperature=30", 30, "V"},
+      {"current-loop", "pressure=50 kPa", 50000, "V"},
+      {"LM335", "temperature=25", 25, "V"},
+      {"HIH-4030", "humidity=50", 50, "V"},
+      {"MPX4115A", "pressure=100 kPa", 100000, "V"}};
   for (const auto& [part, at, expected, unit] : cases) {
     const Ran forward = run(std::string("forward --part ") + part + " --at '" + at + "' --json");
     ASSERT_EQ(forward.code, 0) << part << forward.error;
     const auto output = json::parse(forward.out)["output"];
     EXPECT_EQ(output["unit"], unit) << part;
-    const Ran inverse = run(std::string("inverse --part ") + part + " --output '" + output["value"].dump() + " " + unit + "' --json");
+    const Ran inverse =
+        run(std::string("inverse --part ") + part + " --output '" + output["value"].dump() + " " + unit + "' --json");
     ASSERT_EQ(inverse.code, 0) << part << inverse.error;
     const auto reading = json::parse(inverse.out)["readings"][0];
     EXPECT_NEAR(reading["value"].get<double>(), expected, 0.02) << part;
@@ -259,16 +283,25 @@ TEST(Cli, DecodeGivesTheContractsExample) {
   EXPECT_EQ(answer["readings"][0]["unit"], "Cel");
   EXPECT_EQ(answer["readings"][1]["kind"], "absolute");
   bool t_fine = false;
-  for (const auto& entry : answer["trace"]) t_fine |= entry["symbol"] == "t_fine" && std::abs(entry["value"].get<double>() - 128422) < 1;
+  for (const auto& entry : answer["trace"])
+    t_fine |= entry["symbol"] == "t_fine" && std::abs(entry["value"].get<double>() - 128422) < 1;
   EXPECT_TRUE(t_fine);
-  EXPECT_NEAR(json::parse(run("decode --part BMP280 --math integer --registers " + bytes + " --json").out)["readings"][0]["value"], 25.08, 1e-12);
+  EXPECT_NEAR(
+      json::parse(
+          run("decode --part BMP280 --math integer --registers " + bytes + " --json").out)["readings"][0]["value"],
+      25.08, 1e-12);
 }
 
 TEST(Cli, DecodeTakesFramesCountsAndNamedSettings) {
-  EXPECT_NEAR(json::parse(run("decode --part DHT22 --frame 028C015FEE --json").out)["readings"][0]["value"], 35.1, 1e-9);
-  EXPECT_NEAR(json::parse(run("decode --part HX711 --count=-1000 --setting gain=64 --setting excitation=4V2 --json").out)["readings"][0]["value"], -1000 * 4.2 / 64 / 16777216, 1e-12);
+  EXPECT_NEAR(json::parse(run("decode --part DHT22 --frame 028C015FEE --json").out)["readings"][0]["value"], 35.1,
+              1e-9);
+  EXPECT_NEAR(json::parse(run("decode --part HX711 --count=-1000 --setting gain=64 --setting excitation=4V2 --json")
+                              .out)["readings"][0]["value"],
+              -1000 * 4.2 / 64 / 16777216, 1e-12);
   EXPECT_NEAR(json::parse(run("decode --part LMT01 --count 1601 --json").out)["readings"][0]["value"], 50, 0.6);
-  EXPECT_EQ(json::parse(run("decode --part MPL3115A2 --setting mode=altimeter --registers 0x01=00C8801900 --json").out)["readings"][1]["quantity"], "altitude");
+  EXPECT_EQ(json::parse(run("decode --part MPL3115A2 --setting mode=altimeter --registers 0x01=00C8801900 --json")
+                            .out)["readings"][1]["quantity"],
+            "altitude");
   const auto skipped = json::parse(run("decode --part DS18B20 --frame 50054B467FFF0C101C --json").out);
   EXPECT_EQ(skipped["ok"], false);
   EXPECT_EQ(skipped["faults"][0]["code"], "power-on-default");
@@ -286,7 +319,10 @@ TEST(Cli, DecodeRefusesBadInputWithThePlace) {
 
 TEST(Cli, ABatchKeepsItsOrderAndTheLinesItCannotRead) {
   std::string lines;
-  for (int i = 0; i < 5000; ++i) lines += i == 3210 ? "{nonsense\n" : "{\"registers\":{\"0x00\":\"" + std::string(i % 2 ? "1900" : "0C80") + "\"},\"settings\":{\"resolution\":" + (i % 3 ? "16" : "13") + "}}\n";
+  for (int i = 0; i < 5000; ++i)
+    lines += i == 3210 ? "{nonsense\n"
+                       : "{\"registers\":{\"0x00\":\"" + std::string(i % 2 ? "1900" : "0C80") +
+                             "\"},\"settings\":{\"resolution\":" + (i % 3 ? "16" : "13") + "}}\n";
   const Ran result = run("decode --part ADT7410 --batch - --json", lines);
   EXPECT_EQ(result.code, 3);
   std::istringstream out(result.out);
@@ -294,9 +330,7 @@ TEST(Cli, ABatchKeepsItsOrderAndTheLinesItCannotRead) {
   for (std::string line; std::getline(out, line); ++row) {
     const auto answer = json::parse(line);
     EXPECT_EQ(answer["ok"], row != 3210) << row;
-    EXPECT_EQ(answer.value("/readings/0/value"_json_pointer, -1.0), row == 3210 ? -1.0 : row % 2 ? 50.0
-                                                                                                 : 25.0)
-        << row;
+    EXPECT_EQ(answer.value("/readings/0/value"_json_pointer, -1.0), row == 3210 ? -1.0 : row % 2 ? 50.0 : 25.0) << row;
   }
   EXPECT_EQ(row, 5000);
 }
@@ -309,7 +343,9 @@ TEST(Cli, ABatchOfRawColumnsGivesColumnsOfReadings) {
 }
 
 TEST(Cli, ForwardOfADigitalPartGivesBytesThatDecode) {
-  const auto made = json::parse(run("forward --part BME280 --at 'temperature=11,4' --at 'pressure=998 hPa' --at humidity=61 --json").out)["registers"];
+  const auto made =
+      json::parse(run("forward --part BME280 --at 'temperature=11,4' --at 'pressure=998 hPa' --at humidity=61 --json")
+                      .out)["registers"];
   std::string registers;
   for (const auto& [name, hex] : made.items()) registers += name + "=" + hex.get<std::string>() + ";";
   const auto readings = json::parse(run("decode --part BME280 --registers '" + registers + "' --json").out)["readings"];
@@ -317,7 +353,10 @@ TEST(Cli, ForwardOfADigitalPartGivesBytesThatDecode) {
   EXPECT_NEAR(readings[1]["value"], 99800, 1);
   EXPECT_NEAR(readings[2]["value"], 61, 0.01);
   EXPECT_EQ(run("forward --part BME280 --at temperature=999 --json").code, 3);
-  EXPECT_EQ(json::parse(run("forward --part DS18B20 --at temperature=-10,125 --json").out)["frame"].get<std::string>().substr(0, 4), "5EFF");
+  EXPECT_EQ(
+      json::parse(run("forward --part DS18B20 --at temperature=-10,125 --json").out)["frame"].get<std::string>().substr(
+          0, 4),
+      "5EFF");
 }
 
 TEST(Cli, ShowTellsThePartInFull) {
@@ -343,7 +382,8 @@ TEST(Cli, ChooseRanksTheCatalogueForANeed) {
   EXPECT_EQ(humid[0]["unit"], "%");
   for (const json& each : humid) {
     if (each["id"] != "humid-single") continue;
-    for (const json& reason : each["reasons"]) EXPECT_EQ(reason["words"].get<std::string>().find("answers every"), std::string::npos);
+    for (const json& reason : each["reasons"])
+      EXPECT_EQ(reason["words"].get<std::string>().find("answers every"), std::string::npos);
   }
   EXPECT_EQ(run("choose --quantity taste").code, 3);
   EXPECT_THAT(run("choose --quantity temperature --from 40 --to 5").error, HasSubstr("ends before it begins"));
@@ -365,7 +405,8 @@ TEST(Cli, BusGivesWindowsConflictsAndTheCycle) {
   EXPECT_TRUE(bus["solved"].get<bool>());
   EXPECT_NEAR(answer["cycle"]["cycle_s"].get<double>(), 0.79, 0.03);
   const std::string scan = temporary(".scan", "0x29 0x77"), wires = temporary(".csv");
-  const json scanned = json::parse(run("bus --bench " + demo + " --scan " + scan + " --wiring " + wires + " --json").out);
+  const json scanned =
+      json::parse(run("bus --bench " + demo + " --scan " + scan + " --wiring " + wires + " --json").out);
   EXPECT_EQ(scanned["buses"][0]["scan"][0]["device"], "light_sensor");
   EXPECT_THAT(content_of(wires), HasSubstr("air_sensor,clock,"));
   EXPECT_THAT(run("bus --bench " + demo).out, HasSubstr("3.33 kΩ together"));

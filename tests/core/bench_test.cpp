@@ -28,7 +28,8 @@ TEST(BenchFile, ARoundTripChangesNothing) {
 }
 
 TEST(BenchFile, UnknownKeysSurvive) {
-  const std::string text = R"({"fair_gauge_bench":1,"shelf_colour":"green","channels":[{"id":"a","device":"d","wind":[1,{"x":null}]}],"devices":[{"id":"d","part":"p"}]})";
+  const std::string text =
+      R"({"fair_gauge_bench":1,"shelf_colour":"green","channels":[{"id":"a","device":"d","wind":[1,{"x":null}]}],"devices":[{"id":"d","part":"p"}]})";
   const Json again = Json::parse(bench_to_text(bench_from_text(text, "")->bench));
   EXPECT_EQ(again["shelf_colour"], "green");
   EXPECT_EQ(again["channels"][0]["wind"][1].dump(), R"({"x":null})");
@@ -60,13 +61,18 @@ TEST(BenchFile, BadFilesGetASentenceWithTheirPlace) {
       {"{}", "this is no bench of Fair Gauge"},
       {"[1, 2]", "this is no bench of Fair Gauge"},
       {"{\"fair_gauge_bench\": 1,\n \"name\": 5}", "b.json:2:10: /name is 5; a text"},
-      {"{\"fair_gauge_bench\": 1,\n \"converters\": [{\"id\": \"a\", \"bits\": 99}]}", "/converters/0/bits is 99; 1 to 32"},
-      {"{\"fair_gauge_bench\": 1,\n \"converters\": [{\"id\": \"a\", \"bits\": 12, \"convention\": \"both\"}]}", "one of steps, codes"},
+      {"{\"fair_gauge_bench\": 1,\n \"converters\": [{\"id\": \"a\", \"bits\": 99}]}",
+       "/converters/0/bits is 99; 1 to 32"},
+      {"{\"fair_gauge_bench\": 1,\n \"converters\": [{\"id\": \"a\", \"bits\": 12, \"convention\": \"both\"}]}",
+       "one of steps, codes"},
       {"{\"fair_gauge_bench\": 1, \"converters\": [{\"bits\": 12}]}", "\"id\" is missing"},
       {"{\"fair_gauge_bench\": 1, \"name\": \"\xff\"}", "this is not JSON"},
       {"{\"fair_gauge_bench\": 1, \"x\": 1e999}", "too large"},
-      {"{\"fair_gauge_bench\": 1, \"channels\": [{\"id\": \"a\", \"device\": \"gone\"}]}", "there is no device \"gone\""},
-      {"{\"fair_gauge_bench\": 1, \"rails\": [{\"id\": \"a\", \"voltage\": {\"nominal_v\": 3}}, {\"id\": \"a\", \"voltage\": {\"nominal_v\": 5}}]}", "the id \"a\" is used twice in rails"},
+      {"{\"fair_gauge_bench\": 1, \"channels\": [{\"id\": \"a\", \"device\": \"gone\"}]}",
+       "there is no device \"gone\""},
+      {"{\"fair_gauge_bench\": 1, \"rails\": [{\"id\": \"a\", \"voltage\": {\"nominal_v\": 3}}, {\"id\": \"a\", "
+       "\"voltage\": {\"nominal_v\": 5}}]}",
+       "the id \"a\" is used twice in rails"},
   };
   for (const auto& [text, words] : table) EXPECT_THAT(problem_of(text), HasSubstr(words)) << text.substr(0, 60);
 }
@@ -82,7 +88,8 @@ TEST(BenchFile, AFaultyFieldLeavesTheRestStanding) {
 
 TEST(BenchFile, EveryPrefixOfAGoodFileIsRefusedOrReadWithoutACrash) {
   const std::string good = bench_to_text(demo_bench());
-  for (std::size_t length = 0; length < good.size(); length += 13) EXPECT_FALSE(bench_from_text(good.substr(0, length), "b"));
+  for (std::size_t length = 0; length < good.size(); length += 13)
+    EXPECT_FALSE(bench_from_text(good.substr(0, length), "b"));
 }
 
 }  // namespace

@@ -13,7 +13,8 @@ std::vector<BoardChannel> board() {
   const Bench bench = demo_bench();
   std::vector<BoardChannel> channels;
   for (const Channel& channel : bench.channels)
-    if (auto chain = build_chain(bench, shipped_parts(), channel.id)) channels.push_back({channel.id, ShedCourse(channel, 1), SimulatedDevice(std::move(*chain), 1)});
+    if (auto chain = build_chain(bench, shipped_parts(), channel.id))
+      channels.push_back({channel.id, ShedCourse(channel, 1), SimulatedDevice(std::move(*chain), 1)});
   return channels;
 }
 
@@ -33,7 +34,8 @@ TEST(Board, AtItsOwnSpeedNothingIsLostAndAtAnotherItIsNoise) {
   std::string text;
   for (int i = 0; i < 20; ++i) text += "substrate:1873 spawn_fridge:664\r\n";
   EXPECT_EQ(at_other_speed(text, 115200, 115200), text);
-  for (const auto& [sender, receiver] : {std::pair{9600, 115200}, std::pair{115200, 9600}, std::pair{115200, 57600}, std::pair{9600, 19200}}) {
+  for (const auto& [sender, receiver] :
+       {std::pair{9600, 115200}, std::pair{115200, 9600}, std::pair{115200, 57600}, std::pair{9600, 19200}}) {
     SerialText reader;
     reader.take(at_other_speed(text, sender, receiver));
     EXPECT_TRUE(reader.is_noise()) << sender << " heard at " << receiver;

@@ -34,7 +34,8 @@ TEST(ErrorBudget, SensitivitiesOfALinearSensorAreTheOnesOfItsLine) {
 
 TEST(ErrorBudget, APlatinumClassIsTakenAsTheBenchSays) {
   // IEC 60751: class A at 100 °C is 0.15 + 0.002 · 100 = 0.35 K, class B 0.8 K, class AA 0.27 K.
-  for (const auto& [grade, tolerance] : {std::pair{"", 0.8}, {"class B", 0.8}, {"class A", 0.35}, {"class AA", 0.27}, {"class of its own", 0.8}}) {
+  for (const auto& [grade, tolerance] :
+       {std::pair{"", 0.8}, {"class B", 0.8}, {"class A", 0.35}, {"class AA", 0.27}, {"class of its own", 0.8}}) {
     Bench bench = demo_bench();
     find_by_id(bench.devices, find_by_id(bench.channels, "steamer")->device)->grade = grade;
     find_by_id(bench.channels, "steamer")->correction = {};
@@ -68,7 +69,9 @@ TEST(ErrorBudget, SharesAddUpAndCombineAsSquares) {
 
 TEST(ErrorBudget, CoverageFactorsAreThoseOfTheGuidesTable) {
   // JCGM 100:2008, table G.2, 95 %.
-  for (const auto& [dof, k] : {std::pair{1.0, 12.71}, {2.0, 4.30}, {5.0, 2.57}, {10.0, 2.23}, {50.0, 2.01}, {1e9, 1.96}}) EXPECT_NEAR(coverage_factor_95(dof), k, 0.005) << dof;
+  for (const auto& [dof, k] :
+       {std::pair{1.0, 12.71}, {2.0, 4.30}, {5.0, 2.57}, {10.0, 2.23}, {50.0, 2.01}, {1e9, 1.96}})
+    EXPECT_NEAR(coverage_factor_95(dof), k, 0.005) << dof;
 }
 
 TEST(ErrorBudget, SelfHeatingIsAKnownBias) {
@@ -92,7 +95,8 @@ TEST(Improvements, AreBestFirstAndBuyWhatTheySay) {
   EXPECT_THAT(found.front().words, HasSubstr("Calibrate"));
   for (const Improvement& improvement : found) {
     EXPECT_LT(improvement.used_after, improvement.used_before);
-    EXPECT_NEAR(error_budget(demo_chain("spawn_fridge", improvement.bench), 4)->used(), improvement.used_after, 1e-12) << improvement.words;
+    EXPECT_NEAR(error_budget(demo_chain("spawn_fridge", improvement.bench), 4)->used(), improvement.used_after, 1e-12)
+        << improvement.words;
   }
 }
 

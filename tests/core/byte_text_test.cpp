@@ -24,9 +24,23 @@ TEST(ByteText, IsUnderstoodInWhateverShapeItComes) {
     ByteShape shape;
   };
   // All mean 1A 2B.
-  const Case cases[] = {{"0x1A 0x2B", ByteShape::hexadecimal}, {"1A2B", ByteShape::hexadecimal}, {"1a:2b", ByteShape::hexadecimal}, {"  1A-2B\n", ByteShape::hexadecimal}, {"{0x1A,43}", ByteShape::mixed}, {"b'\\x1a+'", ByteShape::text_escapes}, {"\"\\x1A\\x2B\"", ByteShape::text_escapes}, {"[26, 43, ]", ByteShape::hexadecimal}, {"00011010 00101011", ByteShape::binary}, {"0b11010, 0b101011", ByteShape::binary}, {"0001101000101011", ByteShape::binary}, {"F7: 1A 2B", ByteShape::dump}, {"0xF7 | 0x1A\n0xF8 | 0x2B", ByteShape::dump}, {"12:00:01 room:x0000\n12:00:02 room:x1A2B ok", ByteShape::log}};
+  const Case cases[] = {{"0x1A 0x2B", ByteShape::hexadecimal},
+                        {"1A2B", ByteShape::hexadecimal},
+                        {"1a:2b", ByteShape::hexadecimal},
+                        {"  1A-2B\n", ByteShape::hexadecimal},
+                        {"{0x1A,43}", ByteShape::mixed},
+                        {"b'\\x1a+'", ByteShape::text_escapes},
+                        {"\"\\x1A\\x2B\"", ByteShape::text_escapes},
+                        {"[26, 43, ]", ByteShape::hexadecimal},
+                        {"00011010 00101011", ByteShape::binary},
+                        {"0b11010, 0b101011", ByteShape::binary},
+                        {"0001101000101011", ByteShape::binary},
+                        {"F7: 1A 2B", ByteShape::dump},
+                        {"0xF7 | 0x1A\n0xF8 | 0x2B", ByteShape::dump},
+                        {"12:00:01 room:x0000\n12:00:02 room:x1A2B ok", ByteShape::log}};
   for (const Case& each : cases) {
-    const auto read = read_byte_text(each.text, std::string_view(each.text) == "[26, 43, ]" ? std::optional(ByteShape::decimal) : std::nullopt);
+    const auto read = read_byte_text(
+        each.text, std::string_view(each.text) == "[26, 43, ]" ? std::optional(ByteShape::decimal) : std::nullopt);
     ASSERT_TRUE(read) << each.text << ": " << to_text(read.problem());
     EXPECT_THAT(read->bytes, ElementsAre(0x1A, 0x2B)) << each.text;
     EXPECT_TRUE(read->shape == each.shape || read->shape == ByteShape::decimal) << each.text;
@@ -46,7 +60,8 @@ TEST(ByteText, SaysWhereItDoesNotFit) {
   std::mt19937 random(3);
   for (int i = 0; i < 3000; ++i) {  // no text can crash it
     std::string text;
-    for (int n = static_cast<int>(random() % 30); n > 0; --n) text += "0123456789abcdefxX:\\'\"b, \n{}|=-"[random() % 32];
+    for (int n = static_cast<int>(random() % 30); n > 0; --n)
+      text += "0123456789abcdefxX:\\'\"b, \n{}|=-"[random() % 32];
     for (const auto& shape : enum_names(ByteShape{})) (void)read_byte_text(text, shape.value);
     (void)read_byte_text(text);
     (void)read_capture(text + "$var");
@@ -55,7 +70,8 @@ TEST(ByteText, SaysWhereItDoesNotFit) {
 }
 
 TEST(Captures, GiveBackTheBytesThatWereSent) {
-  const std::vector<std::uint8_t> frame = {0x02, 0x8C, 0x01, 0x5F, 0xEE}, pad = {0x91, 0x01, 0x4B, 0x46, 0x7F, 0xFF, 0x0F, 0x10, 0x25};
+  const std::vector<std::uint8_t> frame = {0x02, 0x8C, 0x01, 0x5F, 0xEE},
+                                  pad = {0x91, 0x01, 0x4B, 0x46, 0x7F, 0xFF, 0x0F, 0x10, 0x25};
   const auto through_file = [](const std::vector<LineTrace>& lines) { return *read_capture(write_vcd(lines)); };
   const auto single = decode_single_wire(through_file({record_single_wire(frame)}).front());
   EXPECT_EQ(single.bytes, frame);
@@ -74,7 +90,8 @@ TEST(Captures, GiveBackTheBytesThatWereSent) {
 
 TEST(Captures, NameTheFirstTimingFault) {
   LineTrace line = record_single_wire({0x02, 0x8C, 0x01, 0x5F, 0xEE});
-  for (std::size_t i = 20; i < line.edges.size(); ++i) line.edges[i].seconds += 45e-6;  // the low time of the eighth bit is stretched by 45 µs
+  for (std::size_t i = 20; i < line.edges.size(); ++i)
+    line.edges[i].seconds += 45e-6;  // the low time of the eighth bit is stretched by 45 µs
   EXPECT_THAT(decode_single_wire(line).fault, HasSubstr("bit 8"));
   LineTrace cut = record_single_wire({0x02, 0x8C, 0x01, 0x5F, 0xEE});
   cut.edges.resize(60);
@@ -100,10 +117,13 @@ TEST(OtherReadings, FindTheSwappedAndTheUnsignedOne) {
   auto decoder = Decoder::make(*shipped_parts().find("TMP102"));
   // 25 °C is 1900; sent with the low byte first it reads 0019, 1.56 °C: swapped it makes sense.
   const auto swapped = other_readings(*decoder, {{"0x00", {0x00, 0x19}}}, 0, 10, 40);
-  EXPECT_TRUE(std::ranges::any_of(swapped, [](const OtherReading& each) { return each.plausible && each.how == "bytes swapped" && std::abs(each.value - 25) < 0.1; }));
+  EXPECT_TRUE(std::ranges::any_of(swapped, [](const OtherReading& each) {
+    return each.plausible && each.how == "bytes swapped" && std::abs(each.value - 25) < 0.1;
+  }));
   // −0.25 °C without its sign is 255.75 °C.
   const auto cold = other_readings(*decoder, {{"0x00", {0xFF, 0xC0}}}, 0, -10, 40);
-  EXPECT_TRUE(std::ranges::any_of(cold, [](const OtherReading& each) { return !each.plausible && each.how == "without its sign"; }));
+  EXPECT_TRUE(std::ranges::any_of(
+      cold, [](const OtherReading& each) { return !each.plausible && each.how == "without its sign"; }));
   EXPECT_TRUE(other_readings(*decoder, {}, 0, 0, 1).empty());
 }
 
@@ -117,8 +137,8 @@ TEST(LightSettings, KeepTheHeadroomAndComeFinestFirst) {
       EXPECT_GE((*found)[i].step_lux, (*found)[i > 0 ? i - 1 : 0].step_lux) << marking;
     }
   }
-  // By hand for the VEML7700: 0.0036 lx a count at gain 2 and 800 ms is full at 236 lx; 300 lx with room for twice needs
-  // 600 / 65535 = 0.0092 lx a count or more: gain 2 and 200 ms, or 1 and 400 ms, give 0.0144.
+  // By hand for the VEML7700: 0.0036 lx a count at gain 2 and 800 ms is full at 236 lx; 300 lx with room for twice
+  // needs 600 / 65535 = 0.0092 lx a count or more: gain 2 and 200 ms, or 1 and 400 ms, give 0.0144.
   EXPECT_NEAR(light_settings(*shipped_parts().find("VEML7700"), 300, 2)->front().step_lux, 0.0144, 1e-6);
   EXPECT_THAT(to_text(light_settings(*shipped_parts().find("TSL2591"), 87000, 3).problem()), HasSubstr("at most"));
   EXPECT_FALSE(light_settings(*shipped_parts().find("DS18B20"), 300));
@@ -138,7 +158,9 @@ TEST(LightSettings, AutomaticGainEndsWhereTheLightIsReadWell) {
 TEST(Registers, ComposeAndExplainEachOther) {
   for (const Part& part : shipped_parts().parts())
     for (const PartRegister& reg : part.bytes.registers) {
-      EXPECT_EQ(*read_register(reg, write_register(reg, static_cast<unsigned>(reg.power_on))), static_cast<unsigned>(reg.power_on)) << part.id;
+      EXPECT_EQ(*read_register(reg, write_register(reg, static_cast<unsigned>(reg.power_on))),
+                static_cast<unsigned>(reg.power_on))
+          << part.id;
       for (const RegisterField& field : reg.parts) {
         ASSERT_TRUE(field_bits(field)) << part.id << " " << field.name;
         for (const SettingChoice& choice : field.choices) {
@@ -175,7 +197,8 @@ TEST(Limits, AreStoredInThePartsOwnStepTowardsTheSafeSide) {
     EXPECT_EQ(to_hex(stored->bytes), each.hex) << each.part << " " << each.wished;
     EXPECT_EQ(stored->value, each.stored);
   }
-  EXPECT_THAT(to_text(store_limit(*shipped_parts().find("DS18B20")->bytes.limits, 300, LimitSide::upper).problem()), HasSubstr("-128 to 127"));
+  EXPECT_THAT(to_text(store_limit(*shipped_parts().find("DS18B20")->bytes.limits, 300, LimitSide::upper).problem()),
+              HasSubstr("-128 to 127"));
 }
 
 }  // namespace

@@ -64,7 +64,8 @@ TEST(CalibrationFit, PolynomialsGoThroughWhatTheyCan) {
 TEST(CalibrationFit, SaysWhatIsLacking) {
   EXPECT_THAT(to_text(fit_calibration(FitModel::line, {{1, 1}}).problem()), HasSubstr("too few"));
   EXPECT_THAT(to_text(fit_calibration(FitModel::line, {{1, 1}, {2, 1}}).problem()), HasSubstr("far enough apart"));
-  EXPECT_TRUE(std::isnan(fit_calibration(FitModel::line, {{1, 1}, {2, 2.1}})->standard_uncertainties[0])) << "nothing tells how good it is";
+  EXPECT_TRUE(std::isnan(fit_calibration(FitModel::line, {{1, 1}, {2, 2.1}})->standard_uncertainties[0]))
+      << "nothing tells how good it is";
 }
 
 TEST(CalibrationPoints, AreReadWithTheirPlaces) {
@@ -132,10 +133,13 @@ TEST(PutIn, ReadsThePointsWhereverTheCorrectionIsCarriedOut) {
   const auto without = uncorrected_chain(bench, shipped_parts(), "spawn_fridge");
   ASSERT_TRUE(without);
   for (const CorrectionPlace place : {CorrectionPlace::physical, CorrectionPlace::raw}) {
-    const auto put = put_correction(bench, shipped_parts(), "spawn_fridge", *fit, points, place, {"2026-11-24", "thermometer 7"});
+    const auto put =
+        put_correction(bench, shipped_parts(), "spawn_fridge", *fit, points, place, {"2026-11-24", "thermometer 7"});
     ASSERT_TRUE(put) << put.problem().wrong;
     const Chain chain = demo_chain("spawn_fridge", put->bench);
-    for (const RecordedPoint& point : points) EXPECT_NEAR(*read_raw(chain, *raw_for(*without, point.reading)), point.reference, 0.12) << enum_name(place);  // a step is 0.08 °C
+    for (const RecordedPoint& point : points)
+      EXPECT_NEAR(*read_raw(chain, *raw_for(*without, point.reading)), point.reference, 0.12)
+          << enum_name(place);  // a step is 0.08 °C
     EXPECT_THAT(put->correction.note, HasSubstr("line by 3 points, 2026-11-24"));
     EXPECT_GE(put->correction.standard_uncertainty, 0.05) << "what all points share is not averaged away";
     const auto again = bench_from_text(bench_to_text(put->bench), "");
@@ -156,33 +160,50 @@ TEST(PutIn, AFirmwareOrPartThatCorrectsLeavesTheReadingAlone) {
     EXPECT_LT(error_budget(chain, 20)->combined, error_budget(before, 20)->combined);
   }
   const auto line = fit_calibration(FitModel::line, {{20, 20.4, 0.1}, {30, 30.5, 0.1}});
-  EXPECT_THAT(put_correction(bench, shipped_parts(), "room", *line, {recorded(20, 20.4), recorded(30, 30.5)}, CorrectionPlace::part, {}).problem().wrong, HasSubstr("no slope"));
+  EXPECT_THAT(put_correction(bench, shipped_parts(), "room", *line, {recorded(20, 20.4), recorded(30, 30.5)},
+                             CorrectionPlace::part, {})
+                  .problem()
+                  .wrong,
+              HasSubstr("no slope"));
 }
 
 TEST(PutIn, SaysWhatItCannotDo) {
   const Bench bench = demo_bench();
   const auto fit = fit_calibration(FitModel::offset, {{20, 20.4, 0.1}});
-  EXPECT_FALSE(put_correction(bench, shipped_parts(), "nowhere", *fit, {recorded(20, 20.4)}, CorrectionPlace::physical, {}));
+  EXPECT_FALSE(
+      put_correction(bench, shipped_parts(), "nowhere", *fit, {recorded(20, 20.4)}, CorrectionPlace::physical, {}));
   EXPECT_FALSE(put_correction(bench, shipped_parts(), "room", *fit, {}, CorrectionPlace::physical, {}));
-  EXPECT_THAT(put_correction(bench, shipped_parts(), "spawn_fridge", *fit, {recorded(20, 900)}, CorrectionPlace::raw, {}).problem().wrong, HasSubstr("outside the codes"));
-  EXPECT_THAT(put_thermistor(bench, shipped_parts(), "room", {recorded(0, 0), recorded(20, 20), recorded(40, 40)}, {}).problem().wrong, HasSubstr("no thermistor"));
+  EXPECT_THAT(
+      put_correction(bench, shipped_parts(), "spawn_fridge", *fit, {recorded(20, 900)}, CorrectionPlace::raw, {})
+          .problem()
+          .wrong,
+      HasSubstr("outside the codes"));
+  EXPECT_THAT(put_thermistor(bench, shipped_parts(), "room", {recorded(0, 0), recorded(20, 20), recorded(40, 40)}, {})
+                  .problem()
+                  .wrong,
+              HasSubstr("no thermistor"));
   EXPECT_FALSE(put_thermistor(bench, shipped_parts(), "substrate", {recorded(0, 0), recorded(20, 20)}, {}));
 }
 
 TEST(PutIn, AThermistorOfAnotherBetaGetsItsOwnCoefficients) {
   const Bench bench = demo_bench();
   const auto chain = uncorrected_chain(bench, shipped_parts(), "substrate");
-  const auto index = [&](StageName name) { return static_cast<std::size_t>(chain->stage(name) - chain->stages.data()); };
+  const auto index = [&](StageName name) {
+    return static_cast<std::size_t>(chain->stage(name) - chain->stages.data());
+  };
   const auto ohms_of = [](double celsius) { return 10e3 * std::exp(3800 * (1 / (celsius + 273.15) - 1 / 298.15)); };
   std::vector<RecordedPoint> points;
-  for (const double truth : {2.0, 15.0, 25.0, 35.0, 48.0}) points.push_back(recorded(truth, *evaluate(*chain, {StageName::sensor, ohms_of(truth)})[index(StageName::compensated)], 0.03));
+  for (const double truth : {2.0, 15.0, 25.0, 35.0, 48.0})
+    points.push_back(
+        recorded(truth, *evaluate(*chain, {StageName::sensor, ohms_of(truth)})[index(StageName::compensated)], 0.03));
   const auto put = put_thermistor(bench, shipped_parts(), "substrate", points, {"2026-11-24", ""});
   ASSERT_TRUE(put) << put.problem().wrong;
   EXPECT_NEAR(find_by_id(put->bench.devices, "block_thermistor")->settings.at("b"), 1 / 3800.0, 2e-6);
   const Chain fitted = demo_chain("substrate", put->bench);
   for (const double truth : {5.0, 20.0, 40.0}) {
     const auto values = evaluate(fitted, {StageName::sensor, ohms_of(truth)});
-    EXPECT_NEAR(*values[static_cast<std::size_t>(fitted.stage(StageName::compensated) - fitted.stages.data())], truth, 0.03);
+    EXPECT_NEAR(*values[static_cast<std::size_t>(fitted.stage(StageName::compensated) - fitted.stages.data())], truth,
+                0.03);
   }
 }
 

@@ -62,8 +62,9 @@ TEST(Chain, EveryCodeRoundTripsInBothConventionsRoundingsAndJustifications) {
         converter.register_bits = 16;
         const Chain chain = demo_chain("substrate", bench);
         for (double code = 300; code < 3900; code += 7) {
-          const double raw = justification == Justification::left ? code * 16 : justification == Justification::scaled ? std::floor(code * 65535 / 4095)
-                                                                                                                       : code;
+          const double raw = justification == Justification::left     ? code * 16
+                             : justification == Justification::scaled ? std::floor(code * 65535 / 4095)
+                                                                      : code;
           const auto reading = read_raw(chain, raw);
           ASSERT_TRUE(reading);
           EXPECT_EQ(*raw_for(chain, *reading), raw);
@@ -133,8 +134,13 @@ TEST(Chain, WhatCannotBeBuiltSaysWhy) {
   EXPECT_THAT(why([](Bench& b) { b.devices.front().part = "unheard"; }), HasSubstr("no part \"unheard\""));
   EXPECT_THAT(why([](Bench& b) { b.devices.front().settings["beta"] = -1; }), HasSubstr("beta = -1 cannot be"));
   EXPECT_THAT(why([](Bench& b) { b.devices.front().settings["gamma"] = 1; }), HasSubstr("no setting \"gamma\""));
-  EXPECT_THAT(why([](Bench& b) { b.devices.front().front_end.kind = FrontEndKind::direct; }), HasSubstr("a converter cannot see it"));
-  EXPECT_THAT(why([](Bench& b) { b.devices.front().part = "TEMT6000", b.devices.front().settings.clear(), b.channels.front().quantity = "illuminance", b.channels.front().unit = "lx"; }), HasSubstr("gives a current"));
+  EXPECT_THAT(why([](Bench& b) { b.devices.front().front_end.kind = FrontEndKind::direct; }),
+              HasSubstr("a converter cannot see it"));
+  EXPECT_THAT(why([](Bench& b) {
+                b.devices.front().part = "TEMT6000", b.devices.front().settings.clear(),
+                b.channels.front().quantity = "illuminance", b.channels.front().unit = "lx";
+              }),
+              HasSubstr("gives a current"));
   EXPECT_THAT(why([](Bench& b) { b.devices.front().front_end.rail = "5v"; }), HasSubstr("fed by no rail"));
   EXPECT_THAT(why([](Bench& b) { b.channels.front().unit = "lx"; }), HasSubstr("no unit of temperature"));
   EXPECT_THAT(why([](Bench& b) { b.devices.clear(); }), HasSubstr("no device"));

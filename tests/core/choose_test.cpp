@@ -40,14 +40,20 @@ TEST(Shortlist, RulesOutWithASentence) {
     const char *marking, *says;
   };
   const Case cases[] = {
-      {{.quantity = "humidity", .from = 20, .to = 90, .allowed = 5, .period_s = 1}, "DHT22", "answers every 2 s, every 1 s is wanted"},
+      {{.quantity = "humidity", .from = 20, .to = 90, .allowed = 5, .period_s = 1},
+       "DHT22",
+       "answers every 2 s, every 1 s is wanted"},
       {{.from = -20, .to = 30, .allowed = 2}, "DHT11", "its range begins at 0.0 °C"},
       {{.from = 0, .to = 200, .allowed = 5}, "DS18B20", "its range ends at 125 °C"},
       {{.from = 20, .to = 60, .allowed = 2, .place = NeedPlace::liquid}, "SHT31", "does not bear being wet"},
-      {{.quantity = "pressure", .kind = PressureKind::gauge, .from = 0, .to = 5000, .allowed = 500}, "BME280", "absolute pressure, gauge is wanted"},
+      {{.quantity = "pressure", .kind = PressureKind::gauge, .from = 0, .to = 5000, .allowed = 500},
+       "BME280",
+       "absolute pressure, gauge is wanted"},
       {{.from = 0, .to = 40, .allowed = 1, .interfaces = {"one-wire"}}, "TMP117", "no two-wire bus is free"},
       {{.from = 0, .to = 40, .allowed = 1, .own_only = true}, "TMP116", "not in the drawer"},
-      {{.quantity = "pressure", .from = 20000, .to = 100000, .allowed = 3000}, "MPX4115A", "needs a supply of 4.85 to 5.35 V"},
+      {{.quantity = "pressure", .from = 20000, .to = 100000, .allowed = 3000},
+       "MPX4115A",
+       "needs a supply of 4.85 to 5.35 V"},
   };
   for (const Case& each : cases) {
     const auto list = list_for(each.need);
@@ -88,7 +94,10 @@ TEST(Shortlist, CoarseOrQuietIsNeverTakenForAccurate) {
 }
 
 TEST(Shortlist, EveryCandidatesFiguresAreThoseOfItsOwnChain) {
-  for (const Need& need : {Need{.from = 5, .to = 35, .allowed = 1}, Need{.quantity = "humidity", .from = 40, .to = 90, .allowed = 5}, Need{.quantity = "pressure", .from = 90000, .to = 105000, .allowed = 300}, Need{.quantity = "illuminance", .from = 10, .to = 900, .allowed = 300}}) {
+  for (const Need& need :
+       {Need{.from = 5, .to = 35, .allowed = 1}, Need{.quantity = "humidity", .from = 40, .to = 90, .allowed = 5},
+        Need{.quantity = "pressure", .from = 90000, .to = 105000, .allowed = 300},
+        Need{.quantity = "illuminance", .from = 10, .to = 900, .allowed = 300}}) {
     int judged = 0;
     double before = -1e9;
     for (const Candidate& candidate : list_for(need)) {
@@ -133,7 +142,9 @@ TEST(Trial, TakesAFreeAddressOrAsksForAMultiplexer) {
 
 TEST(TradeInWords, SaysPriceErrorAndEffort) {
   const auto list = list_for({.from = 5, .to = 35, .allowed = 0.5});
-  const Candidate *cheap = find_part(list, "NTC 10k B3950") ? find_part(list, "NTC 10k B3950") : find_part(list, "ntc-10k-3950"), *fine = find_part(list, "TMP117");
+  const Candidate *cheap = find_part(list, "NTC 10k B3950") ? find_part(list, "NTC 10k B3950")
+                                                            : find_part(list, "ntc-10k-3950"),
+                  *fine = find_part(list, "TMP117");
   ASSERT_TRUE(cheap && fine);
   const Need need{.from = 5, .to = 35, .allowed = 0.5};
   const std::string words = trade_in_words(*cheap, *fine, need);
@@ -146,20 +157,29 @@ TEST(TradeInWords, SaysPriceErrorAndEffort) {
 TEST(SideBySide, EachReadsTheSameHourWithItsOwnError) {
   const Need need{.from = 5, .to = 35, .allowed = 0.5};
   const auto list = list_for(need);
-  const auto run = run_side_by_side(shipped_parts(), need, {find_part(list, "TMP117"), find_part(list, "DS18B20")}, 1, 120, 3);
+  const auto run =
+      run_side_by_side(shipped_parts(), need, {find_part(list, "TMP117"), find_part(list, "DS18B20")}, 1, 120, 3);
   ASSERT_EQ(run.readings.size(), 2u);
   for (std::size_t c = 0; c < 2; ++c)
     for (std::size_t i = 0; i < run.truth.size(); ++i) EXPECT_NEAR(run.readings[c][i], run.truth[i], 1.5);
-  EXPECT_EQ(run.readings, run_side_by_side(shipped_parts(), need, {find_part(list, "TMP117"), find_part(list, "DS18B20")}, 1, 120, 3).readings);
+  EXPECT_EQ(run.readings,
+            run_side_by_side(shipped_parts(), need, {find_part(list, "TMP117"), find_part(list, "DS18B20")}, 1, 120, 3)
+                .readings);
 }
 
 TEST(Need, IsReadFromItsFileWithEveryFaultSaid) {
-  const auto need = need_from_text(R"({"quantity":"humidity","from":40,"to":95,"allowed":3,"place":"humid","interfaces":["i2c"]})", "need.json");
+  const auto need = need_from_text(
+      R"({"quantity":"humidity","from":40,"to":95,"allowed":3,"place":"humid","interfaces":["i2c"]})", "need.json");
   ASSERT_TRUE(need);
   EXPECT_EQ(need->place, NeedPlace::humid);
   const auto schema = read_json(std::string(FAIR_GAUGE_SOURCE) + "/data/schema/need.schema.json");
   EXPECT_TRUE(schema_problems(*parse_json(to_json_value(*need).dump(), ""), schema->value).empty());
-  for (const auto& [text, says] : {std::pair{R"({"quantity":"humidity","from":40,"to":30,"allowed":3})", "ends before it begins"}, {R"({"quantity":"taste","from":4,"to":30,"allowed":3})", "no quantity"}, {R"({"from":4,"to":30,"allowed":3})", "missing"}, {R"({"quantity":"humidity","from":4,"to":30,"allowed":0})", "allowed"}, {"[", ""}}) {
+  for (const auto& [text, says] :
+       {std::pair{R"({"quantity":"humidity","from":40,"to":30,"allowed":3})", "ends before it begins"},
+        {R"({"quantity":"taste","from":4,"to":30,"allowed":3})", "no quantity"},
+        {R"({"from":4,"to":30,"allowed":3})", "missing"},
+        {R"({"quantity":"humidity","from":4,"to":30,"allowed":0})", "allowed"},
+        {"[", ""}}) {
     const auto bad = need_from_text(text, "need.json");
     ASSERT_FALSE(bad) << text;
     EXPECT_THAT(bad.problem().wrong, HasSubstr(says));

@@ -25,6 +25,8 @@ inline const Catalogue& shipped_parts() {
   return catalogue;
 }
 
-inline Chain demo_chain(const std::string& channel, const Bench& bench = demo_bench()) { return *build_chain(bench, shipped_parts(), channel); }
+inline Chain demo_chain(const std::string& channel, const Bench& bench = demo_bench()) {
+  return *build_chain(bench, shipped_parts(), channel);
+}
 
 }  // namespace fair_gauge

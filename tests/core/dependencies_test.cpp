@@ -63,7 +63,8 @@ TEST(Dependencies, PointOneWay) {
 TEST(Dependencies, NoQtBelowTheWindow) {
   for (const char* folder : {"core", "cli", "standin"})
     for_each_include(fs::path(FAIR_GAUGE_SOURCE) / folder, [](const fs::path& file, const std::string& name) {
-      EXPECT_FALSE(name.size() > 1 && name[0] == 'Q' && std::isupper(static_cast<unsigned char>(name[1]))) << file << " uses " << name;
+      EXPECT_FALSE(name.size() > 1 && name[0] == 'Q' && std::isupper(static_cast<unsigned char>(name[1])))
+          << file << " uses " << name;
       EXPECT_FALSE(name.starts_with("qcustomplot")) << file;
     });
 }

@@ -1,5 +1,5 @@
-// What surrounds the decoding of a part: the bytes of one number, layouts of one's own, figures of settings, the sequence
-// of a reading, the old temperature carried over, the simulated bus.
+// What surrounds the decoding of a part: the bytes of one number, layouts of one's own, figures of settings, the
+// sequence of a reading, the old temperature carried over, the simulated bus.
 #include <gmock/gmock.h>
 
 #include <cmath>
@@ -53,7 +53,13 @@ TEST(FieldBytes, EveryFieldOfEveryPartGivesBackWhatItWasGiven) {
 
 // ---- layouts of one's own ----
 
-OwnLayout two_bytes() { return {.name = "Shed probe", .bytes = 3, .fields = {{.name = "raw", .bits = "0 1", .sign = FieldSign::twos}}, .readings = {{"temperature", "raw / 256", -40, 125}}, .check = "crc8-ff"}; }
+OwnLayout two_bytes() {
+  return {.name = "Shed probe",
+          .bytes = 3,
+          .fields = {{.name = "raw", .bits = "0 1", .sign = FieldSign::twos}},
+          .readings = {{"temperature", "raw / 256", -40, 125}},
+          .check = "crc8-ff"};
+}
 
 TEST(OwnLayout, BecomesAPartThatDecodesAndChecks) {
   const auto part = part_of_layout(two_bytes());
@@ -111,7 +117,9 @@ TEST(Composition, MeetsTheSheetsLongestConversionTimes) {
     double conversion_s;
   };
   const Case cases[] = {
-      {"BME280", {0x01, 0x27, 0x00}, 9.3e-3},    // appendix B: 1.25 + 2.3 + (2.3 + 0.575) + (2.3 + 0.575) ms for × 1 everywhere
+      {"BME280",
+       {0x01, 0x27, 0x00},
+       9.3e-3},  // appendix B: 1.25 + 2.3 + (2.3 + 0.575) + (2.3 + 0.575) ms for × 1 everywhere
       {"BME280", {0x05, 0xB7, 0x00}, 112.8e-3},  // × 16 everywhere: 1.25 + 3 · 36.8 + 2 · 0.575
       {"DS18B20", {0x60}, 750e-3},               // 12 bits
       {"DS18B20", {0x00}, 93.75e-3},             // 9 bits
@@ -140,7 +148,13 @@ TEST(Identity, IsThatOfTheSheets) {
     const char *part, *address;
     double value;
   };
-  for (const Case& each : {Case{"BME280", "0xD0", 0x60}, {"BMP280", "0xD0", 0x58}, {"BMP180", "0xD0", 0x55}, {"MCP9808", "0x06", 0x54}, {"TMP117", "0x0F", 0x117}, {"LPS22HB", "0x0F", 0xB1}, {"MPL3115A2", "0x0C", 0xC4}}) {
+  for (const Case& each : {Case{"BME280", "0xD0", 0x60},
+                           {"BMP280", "0xD0", 0x58},
+                           {"BMP180", "0xD0", 0x55},
+                           {"MCP9808", "0x06", 0x54},
+                           {"TMP117", "0x0F", 0x117},
+                           {"LPS22HB", "0x0F", 0xB1},
+                           {"MPL3115A2", "0x0C", 0xC4}}) {
     const auto& identity = part_of(each.part).bytes.identity;
     const auto found = std::ranges::find(identity, each.address, &PartIdentity::address);
     ASSERT_NE(found, identity.end()) << each.part;
@@ -179,10 +193,13 @@ TEST(ReadSequence, OfEveryPartIsWithoutGapsOrOverlaps) {
 
 TEST(StaleTemperature, IsWorthWhatTheFormulaWouldGiveWithOldBytes) {
   // The sheet's example of the pressure part, its temperature bytes exchanged by hand for those of 10 °C less:
-  // 519888 − 30 988 counts give 15.08 °C (var1 falls by 12.2 °C per 2^15 · …; found with the formula in another language).
+  // 519888 − 30 988 counts give 15.08 °C (var1 falls by 12.2 °C per 2^15 · …; found with the formula in another
+  // language).
   auto decoder = Decoder::make(part_of("BMP280"));
   const auto bytes = [](std::initializer_list<std::uint8_t> values) { return std::vector<std::uint8_t>(values); };
-  const ByteBlocks now = {{"0x88", bytes({0x70, 0x6B, 0x43, 0x67, 0x18, 0xFC, 0x7D, 0x8E, 0x43, 0xD6, 0xD0, 0x0B, 0x27, 0x0B, 0x8C, 0x00, 0xF9, 0xFF, 0x8C, 0x3C, 0xF8, 0xC6, 0x70, 0x17})}, {"0xF7", bytes({0x65, 0x5A, 0xC0, 0x7E, 0xED, 0x00})}};
+  const ByteBlocks now = {{"0x88", bytes({0x70, 0x6B, 0x43, 0x67, 0x18, 0xFC, 0x7D, 0x8E, 0x43, 0xD6, 0xD0, 0x0B,
+                                          0x27, 0x0B, 0x8C, 0x00, 0xF9, 0xFF, 0x8C, 0x3C, 0xF8, 0xC6, 0x70, 0x17})},
+                          {"0xF7", bytes({0x65, 0x5A, 0xC0, 0x7E, 0xED, 0x00})}};
   const auto stale = with_stale_temperature(*decoder, now, 10);
   ASSERT_EQ(stale.size(), 1u);
   EXPECT_EQ(stale[0].quantity->quantity, "pressure");

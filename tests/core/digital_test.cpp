@@ -38,7 +38,10 @@ Decoder decoder_of(const std::string& part, const Settings& settings = {}, Math 
   return *decoder;
 }
 
-Decoded decode(const std::string& part, const std::string& bytes, const Settings& settings = {}, Math math = Math::floating) { return decoder_of(part, settings, math).decode(blocks(bytes)); }
+Decoded decode(const std::string& part, const std::string& bytes, const Settings& settings = {},
+               Math math = Math::floating) {
+  return decoder_of(part, settings, math).decode(blocks(bytes));
+}
 
 double reading(const Decoded& decoded, std::string_view quantity) {
   const DigitalReading* found = decoded.reading(quantity);
@@ -51,11 +54,15 @@ TEST(Checks, MeetThePublishedExamples) {
   EXPECT_EQ(crc8(std::vector<std::uint8_t>{0xBE, 0xEF}, 0xFF), 0x92);  // two-wire humidity parts' sheet
   EXPECT_EQ(crc8(std::vector<std::uint8_t>{0x68, 0x3A}, 0x00), 0x7C);  // their elders' sheet
   EXPECT_EQ(crc8(std::vector<std::uint8_t>{0x4E, 0x85}, 0x00), 0x6B);
-  EXPECT_EQ(crc8_one_wire(std::vector<std::uint8_t>{0x02, 0x1C, 0xB8, 0x01, 0, 0, 0}), 0xA2);  // application note on one-wire CRCs
+  EXPECT_EQ(crc8_one_wire(std::vector<std::uint8_t>{0x02, 0x1C, 0xB8, 0x01, 0, 0, 0}),
+            0xA2);  // application note on one-wire CRCs
   EXPECT_EQ(crc8_one_wire(std::vector<std::uint8_t>{0x50, 0x05, 0x4B, 0x46, 0x7F, 0xFF, 0x0C, 0x10}), 0x1C);
   const std::string digits = "123456789";
-  EXPECT_EQ(crc16(std::vector<std::uint8_t>(digits.begin(), digits.end())), 0x4B37);                                                                   // catalogue of CRCs, this polynomial and beginning
-  EXPECT_EQ(crc4(std::array<std::uint8_t, 16>{0x31, 0x32, 0x33, 0x34, 0x35, 0x36, 0x37, 0x38, 0x39, 0x40, 0x41, 0x42, 0x43, 0x44, 0x45, 0x00}), 0xB);  // AN520
+  EXPECT_EQ(crc16(std::vector<std::uint8_t>(digits.begin(), digits.end())),
+            0x4B37);  // catalogue of CRCs, this polynomial and beginning
+  EXPECT_EQ(crc4(std::array<std::uint8_t, 16>{0x31, 0x32, 0x33, 0x34, 0x35, 0x36, 0x37, 0x38, 0x39, 0x40, 0x41, 0x42,
+                                              0x43, 0x44, 0x45, 0x00}),
+            0xB);  // AN520
 }
 
 TEST(ByteFields, ReadAndWriteWhateverTheOrderSignAndSharing) {
@@ -65,7 +72,10 @@ TEST(ByteFields, ReadAndWriteWhateverTheOrderSignAndSharing) {
     FieldSign sign;
     std::int64_t value;
   };
-  const Case cases[] = {{"0 1", FieldSign::none, 0x1234}, {"1 0", FieldSign::none, 0x3412}, {"0 1[7:4]", FieldSign::none, 0x123}, {"1[3:0] 2", FieldSign::none, 0x456}, {"-1", FieldSign::none, 0x78}, {"3[6]", FieldSign::none, 1}, {"1[7:4]", FieldSign::twos, 3}};
+  const Case cases[] = {{"0 1", FieldSign::none, 0x1234},     {"1 0", FieldSign::none, 0x3412},
+                        {"0 1[7:4]", FieldSign::none, 0x123}, {"1[3:0] 2", FieldSign::none, 0x456},
+                        {"-1", FieldSign::none, 0x78},        {"3[6]", FieldSign::none, 1},
+                        {"1[7:4]", FieldSign::twos, 3}};
   for (const Case& each : cases) {
     const auto place = FieldPlace::read(each.bits, each.sign);
     ASSERT_TRUE(place) << each.bits;
@@ -79,14 +89,26 @@ TEST(ByteFields, ReadAndWriteWhateverTheOrderSignAndSharing) {
   EXPECT_EQ(FieldPlace::read("0 1", FieldSign::twos)->value(std::vector<std::uint8_t>{0xFF, 0xFE}), -2);
   EXPECT_EQ(FieldPlace::read("0 1", FieldSign::magnitude)->value(std::vector<std::uint8_t>{0x80, 0x65}), -101);
   EXPECT_FALSE(FieldPlace::read("0 1", FieldSign::none)->value(std::vector<std::uint8_t>{1}));
-  for (const char* bad : {"", "x", "0[9]", "0[1:3]", "0[", "0]"}) EXPECT_FALSE(FieldPlace::read(bad, FieldSign::none)) << bad;
+  for (const char* bad : {"", "x", "0[9]", "0[1:3]", "0[", "0]"})
+    EXPECT_FALSE(FieldPlace::read(bad, FieldSign::none)) << bad;
 }
 
 // ---- worked examples ----
 
 TEST(Bmx280, MeetsTheSheetsExampleInBothForms) {
   // Data sheet, section 3.12: trimming and raw values with every intermediate result.
-  const formulas::bmx280::Trimming c = {.dig_T1 = 27504, .dig_T2 = 26435, .dig_T3 = -1000, .dig_P1 = 36477, .dig_P2 = -10685, .dig_P3 = 3024, .dig_P4 = 2855, .dig_P5 = 140, .dig_P6 = -7, .dig_P7 = 15500, .dig_P8 = -14600, .dig_P9 = 6000};
+  const formulas::bmx280::Trimming c = {.dig_T1 = 27504,
+                                        .dig_T2 = 26435,
+                                        .dig_T3 = -1000,
+                                        .dig_P1 = 36477,
+                                        .dig_P2 = -10685,
+                                        .dig_P3 = 3024,
+                                        .dig_P4 = 2855,
+                                        .dig_P5 = 140,
+                                        .dig_P6 = -7,
+                                        .dig_P7 = 15500,
+                                        .dig_P8 = -14600,
+                                        .dig_P9 = 6000};
   std::int32_t t_fine = 0;
   EXPECT_EQ(formulas::bmx280::temperature_integer(c, 519888, t_fine, formulas::Unrecorded{}), 2508);
   EXPECT_EQ(t_fine, 128422);
@@ -120,14 +142,34 @@ TEST(Bmx280, FloatAndIntegerAgreeWithinTheSheetsRounding) {
   std::mt19937 random(5);
   const auto between = [&](int low, int high) { return std::uniform_int_distribution(low, high)(random); };
   for (int i = 0; i < 2000; ++i) {
-    const formulas::bmx280::Trimming c = {.dig_T1 = static_cast<std::uint16_t>(between(26500, 29000)), .dig_T2 = static_cast<std::int16_t>(between(25500, 27000)), .dig_T3 = static_cast<std::int16_t>(between(-1000, 100)), .dig_P1 = static_cast<std::uint16_t>(between(35000, 39000)), .dig_P2 = static_cast<std::int16_t>(between(-11000, -10000)), .dig_P3 = 3024, .dig_P4 = static_cast<std::int16_t>(between(2000, 9000)), .dig_P5 = static_cast<std::int16_t>(between(-200, 200)), .dig_P6 = -7, .dig_P7 = static_cast<std::int16_t>(between(9000, 15500)), .dig_P8 = static_cast<std::int16_t>(between(-14600, -10000)), .dig_P9 = static_cast<std::int16_t>(between(4000, 6000)), .dig_H1 = 75, .dig_H2 = static_cast<std::int16_t>(between(340, 380)), .dig_H3 = 0, .dig_H4 = static_cast<std::int16_t>(between(280, 340)), .dig_H5 = static_cast<std::int16_t>(between(0, 60)), .dig_H6 = 30};
+    const formulas::bmx280::Trimming c = {.dig_T1 = static_cast<std::uint16_t>(between(26500, 29000)),
+                                          .dig_T2 = static_cast<std::int16_t>(between(25500, 27000)),
+                                          .dig_T3 = static_cast<std::int16_t>(between(-1000, 100)),
+                                          .dig_P1 = static_cast<std::uint16_t>(between(35000, 39000)),
+                                          .dig_P2 = static_cast<std::int16_t>(between(-11000, -10000)),
+                                          .dig_P3 = 3024,
+                                          .dig_P4 = static_cast<std::int16_t>(between(2000, 9000)),
+                                          .dig_P5 = static_cast<std::int16_t>(between(-200, 200)),
+                                          .dig_P6 = -7,
+                                          .dig_P7 = static_cast<std::int16_t>(between(9000, 15500)),
+                                          .dig_P8 = static_cast<std::int16_t>(between(-14600, -10000)),
+                                          .dig_P9 = static_cast<std::int16_t>(between(4000, 6000)),
+                                          .dig_H1 = 75,
+                                          .dig_H2 = static_cast<std::int16_t>(between(340, 380)),
+                                          .dig_H3 = 0,
+                                          .dig_H4 = static_cast<std::int16_t>(between(280, 340)),
+                                          .dig_H5 = static_cast<std::int16_t>(between(0, 60)),
+                                          .dig_H6 = 30};
     const int adc_T = between(450000, 580000), adc_P = between(250000, 450000), adc_H = between(20000, 40000);
     double t = 0;
     std::int32_t ti = 0;
     const formulas::Unrecorded none;
-    EXPECT_NEAR(formulas::bmx280::temperature_integer(c, adc_T, ti, none) / 100.0, formulas::bmx280::temperature(c, adc_T, t, none), 0.012);
-    EXPECT_NEAR(formulas::bmx280::pressure_integer(c, adc_P, ti, none) / 256.0, formulas::bmx280::pressure(c, adc_P, t, none), 0.6);
-    EXPECT_NEAR(formulas::bmx280::humidity_integer(c, adc_H, ti, none) / 1024.0, formulas::bmx280::humidity(c, adc_H, t, none), 0.05);
+    EXPECT_NEAR(formulas::bmx280::temperature_integer(c, adc_T, ti, none) / 100.0,
+                formulas::bmx280::temperature(c, adc_T, t, none), 0.012);
+    EXPECT_NEAR(formulas::bmx280::pressure_integer(c, adc_P, ti, none) / 256.0,
+                formulas::bmx280::pressure(c, adc_P, t, none), 0.6);
+    EXPECT_NEAR(formulas::bmx280::humidity_integer(c, adc_H, ti, none) / 1024.0,
+                formulas::bmx280::humidity(c, adc_H, t, none), 0.05);
   }
 }
 
@@ -144,18 +186,21 @@ TEST(Bmp180, MeetsTheSheetsExample) {
 
 TEST(Ms56xx, MeetsTheSheetsExamples) {
   // Each sheet's figure of the calculation: typical words, D1, D2 → TEMP, P.
-  const auto a = formulas::ms56xx::compensate(formulas::ms56xx::ms5611, {40127, 36924, 23317, 23282, 33464, 28312}, 9085466, 8569150, formulas::Unrecorded{});
+  const auto a = formulas::ms56xx::compensate(formulas::ms56xx::ms5611, {40127, 36924, 23317, 23282, 33464, 28312},
+                                              9085466, 8569150, formulas::Unrecorded{});
   EXPECT_EQ(a.TEMP, 2007);
   EXPECT_EQ(a.P, 100009);
   for (const auto& kind : {formulas::ms56xx::ms5607, formulas::ms56xx::ms5637}) {
-    const auto b = formulas::ms56xx::compensate(kind, {46372, 43981, 29059, 27842, 31553, 28165}, 6465444, 8077636, formulas::Unrecorded{});
+    const auto b = formulas::ms56xx::compensate(kind, {46372, 43981, 29059, 27842, 31553, 28165}, 6465444, 8077636,
+                                                formulas::Unrecorded{});
     EXPECT_EQ(b.TEMP, 2000);
     EXPECT_EQ(b.P, 110002);
   }
 }
 
 TEST(Ms56xx, SecondOrderSetsInBelowTwentyAndAgainBelowMinusFifteen) {
-  // By hand for the MS5611 at dT = −4 000 000: TEMP = 2000 − 13500 (28312/2²³ · dT); below −15 °C both corrections count.
+  // By hand for the MS5611 at dT = −4 000 000: TEMP = 2000 − 13500 (28312/2²³ · dT); below −15 °C both corrections
+  // count.
   const std::array<std::int64_t, 6> C = {40127, 36924, 23317, 23282, 33464, 28312};
   const std::int64_t dT = -1500000, D2 = C[4] * 256 + dT;
   const double TEMP = 2000 + std::trunc(static_cast<double>(dT) * 28312 / 8388608.0);  // −3062
@@ -163,8 +208,10 @@ TEST(Ms56xx, SecondOrderSetsInBelowTwentyAndAgainBelowMinusFifteen) {
   const auto cold = formulas::ms56xx::compensate(formulas::ms56xx::ms5611, C, 9085466, D2, formulas::Unrecorded{});
   EXPECT_EQ(static_cast<double>(cold.TEMP), TEMP - T2);
   const double off2 = std::trunc(5 * (TEMP - 2000) * (TEMP - 2000) / 2) + 7 * (TEMP + 1500) * (TEMP + 1500);
-  const double sens2 = std::trunc(5 * (TEMP - 2000) * (TEMP - 2000) / 4) + std::trunc(11 * (TEMP + 1500) * (TEMP + 1500) / 2);
-  const double off = 36924 * 65536.0 + 23282.0 * static_cast<double>(dT) / 128 - off2, sens = 40127 * 32768.0 + 23317.0 * static_cast<double>(dT) / 256 - sens2;
+  const double sens2 =
+      std::trunc(5 * (TEMP - 2000) * (TEMP - 2000) / 4) + std::trunc(11 * (TEMP + 1500) * (TEMP + 1500) / 2);
+  const double off = 36924 * 65536.0 + 23282.0 * static_cast<double>(dT) / 128 - off2,
+               sens = 40127 * 32768.0 + 23317.0 * static_cast<double>(dT) / 256 - sens2;
   EXPECT_NEAR(static_cast<double>(cold.P), (9085466 * sens / 2097152 - off) / 32768, 1.5);
 }
 
@@ -175,14 +222,20 @@ TEST(Dps310, AgreesWithItsFormulaWrittenOut) {
   ASSERT_TRUE(bytes);
   const auto& b = bytes->at("0x10");
   const auto& d = bytes->at("0x00");
-  const auto sign = [](std::int64_t value, int bits) { return value >> (bits - 1) ? value - (std::int64_t{1} << bits) : value; };
-  const double c0 = static_cast<double>(sign(b[0] << 4 | b[1] >> 4, 12)), c1 = static_cast<double>(sign((b[1] & 15) << 8 | b[2], 12));
-  const double c00 = static_cast<double>(sign(b[3] << 12 | b[4] << 4 | b[5] >> 4, 20)), c10 = static_cast<double>(sign((b[5] & 15) << 16 | b[6] << 8 | b[7], 20));
+  const auto sign = [](std::int64_t value, int bits) {
+    return value >> (bits - 1) ? value - (std::int64_t{1} << bits) : value;
+  };
+  const double c0 = static_cast<double>(sign(b[0] << 4 | b[1] >> 4, 12)),
+               c1 = static_cast<double>(sign((b[1] & 15) << 8 | b[2], 12));
+  const double c00 = static_cast<double>(sign(b[3] << 12 | b[4] << 4 | b[5] >> 4, 20)),
+               c10 = static_cast<double>(sign((b[5] & 15) << 16 | b[6] << 8 | b[7], 20));
   const auto word = [&](std::size_t at) { return static_cast<double>(sign(b[at] << 8 | b[at + 1], 16)); };
-  const double p = static_cast<double>(sign(d[0] << 16 | d[1] << 8 | d[2], 24)) / 1040384.0, t = static_cast<double>(sign(d[3] << 16 | d[4] << 8 | d[5], 24)) / 524288.0;
+  const double p = static_cast<double>(sign(d[0] << 16 | d[1] << 8 | d[2], 24)) / 1040384.0,
+               t = static_cast<double>(sign(d[3] << 16 | d[4] << 8 | d[5], 24)) / 524288.0;
   const Decoded back = decoder.decode(*bytes);
   EXPECT_NEAR(reading(back, "temperature"), c0 * 0.5 + c1 * t, 1e-9);
-  EXPECT_NEAR(reading(back, "pressure"), c00 + p * (c10 + p * (word(12) + p * word(16))) + t * word(8) + t * p * (word(10) + p * word(14)), 1e-6);
+  EXPECT_NEAR(reading(back, "pressure"),
+              c00 + p * (c10 + p * (word(12) + p * word(16))) + t * word(8) + t * p * (word(10) + p * word(14)), 1e-6);
   EXPECT_NEAR(reading(back, "pressure"), 99000, 1);
 }
 
@@ -192,13 +245,16 @@ TEST(Bmp388, AgreesWithItsFormulaWrittenOut) {
   const auto& b = bytes->at("0x31");
   const auto& d = bytes->at("0x04");
   const auto u16 = [&](std::size_t at) { return static_cast<double>(b[at] | b[at + 1] << 8); };
-  const auto s16 = [&](std::size_t at) { return static_cast<double>(static_cast<std::int16_t>(b[at] | b[at + 1] << 8)); };
+  const auto s16 = [&](std::size_t at) {
+    return static_cast<double>(static_cast<std::int16_t>(b[at] | b[at + 1] << 8));
+  };
   const auto s8 = [&](std::size_t at) { return static_cast<double>(static_cast<std::int8_t>(b[at])); };
   const double up = d[0] | d[1] << 8 | d[2] << 16, ut = d[3] | d[4] << 8 | d[5] << 16;
   const double x = ut - u16(0) * 256, t = x * u16(2) / 1073741824.0 + x * x * s8(4) / 281474976710656.0;
   // T1 T2 are words and T3 a byte, then P1 P2 words, P3 P4 bytes, P5 P6 words, P7 P8 bytes, P9 a word, P10 P11 bytes.
   const double offset = u16(11) * 8 + u16(13) / 64 * t + s8(15) / 256 * t * t + s8(16) / 32768 * t * t * t;
-  const double gain = (s16(5) - 16384) / 1048576 + (s16(7) - 16384) / 536870912 * t + s8(9) / 4294967296.0 * t * t + s8(10) / 137438953472.0 * t * t * t;
+  const double gain = (s16(5) - 16384) / 1048576 + (s16(7) - 16384) / 536870912 * t + s8(9) / 4294967296.0 * t * t +
+                      s8(10) / 137438953472.0 * t * t * t;
   const double bend = s16(17) / 281474976710656.0 + s8(19) / 281474976710656.0 * t;
   const double p = offset + up * gain + up * up * bend + up * up * up * s8(20) / 36893488147419103232.0;
   const Decoded back = decoder.decode(*bytes);
@@ -211,8 +267,10 @@ TEST(Tsl2561, FloatAndIntegerAgreeAndSaturationIsNoDarkness) {
     const double lux = reading(decode("TSL2561", "0x8C=204EB80B"), "illuminance");
     EXPECT_GT(lux, 0);
     const auto ch1 = static_cast<std::uint32_t>(20000 * share);
-    const double a = formulas::tsl2561::lux(formulas::tsl2561::scaled(20000, ch1, 16, 402), formulas::tsl2561::Package::t, formulas::Unrecorded{});
-    const auto b = formulas::tsl2561::lux_integer(20000, ch1, 16, 402, formulas::tsl2561::Package::t, formulas::Unrecorded{});
+    const double a = formulas::tsl2561::lux(formulas::tsl2561::scaled(20000, ch1, 16, 402),
+                                            formulas::tsl2561::Package::t, formulas::Unrecorded{});
+    const auto b =
+        formulas::tsl2561::lux_integer(20000, ch1, 16, 402, formulas::tsl2561::Package::t, formulas::Unrecorded{});
     EXPECT_NEAR(b, a, 0.05 * a + 2) << share;
   }
   const Decoded full = decode("TSL2561", "0x8C=FFFFFFFF", {{"gain", 16}});
@@ -286,15 +344,11 @@ TEST(Tables, OfTheSheetsAreMet) {
       {"AM2302", "028C806573", "temperature", -10.1},
       {"DHT11", "350018004D", "humidity", 53},
       {"DHT11", "350018004D", "temperature", 24},
-      {"AM2320",
-       "030403390115E1FE",
-       "humidity", 82.5},
+      {"AM2320", "030403390115E1FE", "humidity", 82.5},
       {"AM2320", "030403390115E1FE", "temperature", 27.7},
       {"SHT21", "temperature=683A7C;humidity=4E856B", "humidity", -6 + 125 * 20100 / 65536.0},
       {"HTU21D", "temperature=683A;humidity=7C80", "temperature", -46.85 + 175.72 * 26680 / 65536.0},
-      {"SHT31",
-       "6666938000A2",
-       "temperature", -45 + 175 * 26214 / 65535.0},
+      {"SHT31", "6666938000A2", "temperature", -45 + 175 * 26214 / 65535.0},
       {"SHT31", "6666938000A2", "humidity", 100 * 32768 / 65535.0},
       {"SHT45", "6666938000A2", "humidity", -6 + 125 * 32768 / 65535.0},
       {"HDC1080", "temperature=8000;humidity=8000", "temperature", 42.5},
@@ -309,7 +363,8 @@ TEST(Tables, OfTheSheetsAreMet) {
       {"MPL3115A2", "0x01=62F3401900", "temperature", 25},
       {"MPL3115A2", "0x01=00C8801900", "altitude", 200.5, {{"mode", 1}}},
       {"MPL3115A2", "0x01=FFF6001900", "altitude", -10, {{"mode", 1}}},
-      // Light: BH1750 measurement example (28067 lx), OPT3001 table 9, VEML7700 by its resolution, TSL2591 by its formula
+      // Light: BH1750 measurement example (28067 lx), OPT3001 table 9, VEML7700 by its resolution, TSL2591 by its
+      // formula
       {"BH1750", "8390", "illuminance", 33680 / 1.2},
       {"BH1750", "8390", "illuminance", 33680 / 2.4, {{"mode", 2}}},
       {"BH1750", "8390", "illuminance", 33680 / 1.2 / 2, {{"mtreg", 138}}},
@@ -334,7 +389,8 @@ TEST(Tables, OfTheSheetsAreMet) {
   };
   for (const Row& row : rows) {
     const Decoded decoded = decode(row.part, row.bytes, row.settings);
-    EXPECT_NEAR(reading(decoded, row.quantity), row.value, 1e-4 + 2e-5 * std::abs(row.value)) << row.part << " " << row.bytes << (decoded.ok() ? "" : " " + decoded.faults.front().message);
+    EXPECT_NEAR(reading(decoded, row.quantity), row.value, 1e-4 + 2e-5 * std::abs(row.value))
+        << row.part << " " << row.bytes << (decoded.ok() ? "" : " " + decoded.faults.front().message);
   }
 }
 
@@ -350,7 +406,8 @@ struct FaultRow {
 
 TEST(Faults, AreNamedAndTouchOnlyWhatTheyTouch) {
   const std::string trim = "0x88=706B436718FC7D8E43D6D00B270B8C00F9FF8C3CF8C67017;";
-  const std::string bmp_skipped = trim + "0xF7=8000007EED00", bmp_all_ones = trim + "0xF7=FFFFFFFFFFFF", bmp_short = trim + "0xF7=655AC0", no_temperature = trim + "0xF7=655AC0800000";
+  const std::string bmp_skipped = trim + "0xF7=8000007EED00", bmp_all_ones = trim + "0xF7=FFFFFFFFFFFF",
+                    bmp_short = trim + "0xF7=655AC0", no_temperature = trim + "0xF7=655AC0800000";
   const FaultRow rows[] = {
       {"BMP280", bmp_skipped.c_str(), "not-ready", "temperature"},
       {"BMP280", no_temperature.c_str(), "not-ready"},
@@ -359,9 +416,7 @@ TEST(Faults, AreNamedAndTouchOnlyWhatTheyTouch) {
       {"BMP280", "0xF7=655AC07EED00", "short-frame"},
       {"MS5611", "prom=0A429D128FCA5A965B7282686E1E3C0F;d1=8A6C1E;d2=82A3F4", "checksum"},
       {"MS5611", "prom=00000000000000000000000000000000;d1=8A6C1E;d2=82A3F4", "no-response"},
-      {"DS18B20",
-       "50054B467FFF0C101C",
-       "power-on-default"},
+      {"DS18B20", "50054B467FFF0C101C", "power-on-default"},
       {"DS18B20", "50054B467FFF0C101D", "checksum"},
       {"DS18B20", "FFFFFFFFFFFFFFFFFF", "no-response"},
       {"DS18B20", "000000000000000000", "no-response"},
@@ -436,8 +491,9 @@ TEST(Encoder, EveryDigitalPartReturnsWhatWentInWithinOneRawStep) {
       for (const PartQuantity& quantity : part.quantities) {
         if (quantity.quantity == "altitude") continue;
         double low = quantity.minimum, high = quantity.maximum;
-        if (quantity.quantity == "illuminance") low = 1, high = 2000;                                        // at the usual gain
-        if (quantity.quantity == "bridge-voltage") low = std::max(low, -0.019), high = std::min(high, 3.2);  // at the usual full scale
+        if (quantity.quantity == "illuminance") low = 1, high = 2000;  // at the usual gain
+        if (quantity.quantity == "bridge-voltage")
+          low = std::max(low, -0.019), high = std::min(high, 3.2);  // at the usual full scale
         if (part.id == "bridge-converter-24-bit") high = 0.019;
         if (part.id == "converter-16-bit" || part.id == "converter-12-bit" || part.id == "converter-18-bit") high = 2.0;
         wanted[quantity.quantity] = low + (high - low) * i / 30;
@@ -453,7 +509,8 @@ TEST(Encoder, EveryDigitalPartReturnsWhatWentInWithinOneRawStep) {
         if (part.id == "bus-temperature-13-16") step = 0.0625;
         if (part.id == "converter-16-bit") step = 62.5e-6;
         if (part.id == "converter-12-bit") step = 1e-3;
-        if (quantity == "illuminance") step = std::max(step, 0.004 * value + 0.6);  // a channel of whole counts at the usual gain
+        if (quantity == "illuminance")
+          step = std::max(step, 0.004 * value + 0.6);  // a channel of whole counts at the usual gain
         EXPECT_NEAR(reading(back, quantity), value, 1.01 * step) << part.id << " " << quantity;
       }
     }
@@ -492,7 +549,8 @@ TEST(Layouts, ThatAreFaultyAreRefusedNotFollowed) {
       {"a check beyond its block", [](ByteLayout& layout) { layout.checks[0].at = 9; }},
       {"a two-byte check that ends beyond", [](ByteLayout& layout) { layout.checks[0].kind = "crc16-a001"; }},
       {"a check of no kind", [](ByteLayout& layout) { layout.checks[0].kind = "crc99"; }},
-      {"a state of nothing", [](ByteLayout& layout) { layout.states.push_back({.field = "nothing", .equals = {1}, .says = "x"}); }},
+      {"a state of nothing",
+       [](ByteLayout& layout) { layout.states.push_back({.field = "nothing", .equals = {1}, .says = "x"}); }},
       {"an expression cut off", [](ByteLayout& layout) { layout.readings[0].expression = "T +"; }},
       {"a formula that is none", [](ByteLayout& layout) { layout.formula = "guess"; }},
       {"a field beside that is none", [](ByteLayout& layout) { layout.readings[0].beside = "nothing"; }},
@@ -508,7 +566,8 @@ TEST(Layouts, ThatAreFaultyAreRefusedNotFollowed) {
 
 TEST(Hex, IsReadAsItComesAndFaultsAreShown) {
   const std::vector<std::uint8_t> bytes = {0x1A, 0x2B};
-  for (const char* text : {"1A2B", "1a2b", "0x1A 0x2B", "0x1A,0x2B", "1A 2B"}) EXPECT_EQ(*read_hex(text), bytes) << text;
+  for (const char* text : {"1A2B", "1a2b", "0x1A 0x2B", "0x1A,0x2B", "1A 2B"})
+    EXPECT_EQ(*read_hex(text), bytes) << text;
   EXPECT_EQ(read_hex("1A2").problem().place.column, 3);
   EXPECT_EQ(read_hex("1AxB").problem().place.column, 3);
   EXPECT_EQ(to_hex(bytes), "1A2B");

@@ -7,7 +7,8 @@ namespace fair_gauge {
 namespace {
 
 TEST(ESeriesValues, HaveTheCountTheirNameSays) {
-  for (const int count : {3, 6, 12, 24, 48, 96, 192}) EXPECT_EQ(decade_values(static_cast<ESeries>(count)).size(), static_cast<std::size_t>(count));
+  for (const int count : {3, 6, 12, 24, 48, 96, 192})
+    EXPECT_EQ(decade_values(static_cast<ESeries>(count)).size(), static_cast<std::size_t>(count));
 }
 
 TEST(ESeriesValues, FollowThePrintedTables) {

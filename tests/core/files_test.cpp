@@ -16,7 +16,9 @@ namespace fs = std::filesystem;
 
 class Files : public testing::Test {
  protected:
-  Files() : folder_(fs::temp_directory_path() / ("fair-gauge-files-" + std::to_string(::getpid()))) { fs::create_directories(folder_); }
+  Files() : folder_(fs::temp_directory_path() / ("fair-gauge-files-" + std::to_string(::getpid()))) {
+    fs::create_directories(folder_);
+  }
   ~Files() override { fs::remove_all(folder_); }
   std::string path(const char* name) const { return (folder_ / name).string(); }
   fs::path folder_;

@@ -19,8 +19,15 @@ TEST(Thermocouple, MeetsThePublishedTables) {
     double celsius, millivolts;
   };
   // IEC 60584-1, tables of all eight types, to their last printed digit
-  for (const auto& [letter, celsius, millivolts] : {Point{'K', 100, 4.096}, {'K', 1000, 41.276}, {'K', -200, -5.891}, {'K', -270, -6.458}, {'K', 1372, 54.886}, {'J', -210, -8.095}, {'J', 760, 42.919}, {'J', 1200, 69.553}, {'T', -270, -6.258}, {'T', -100, -3.379}, {'T', 400, 20.872}, {'E', -270, -9.835}, {'E', 100, 6.319}, {'E', 1000, 76.373}, {'N', -270, -4.345}, {'N', 100, 2.774}, {'N', 1300, 47.513}, {'R', 100, 0.647}, {'R', 1500, 17.451}, {'R', 1768, 21.101}, {'S', -50, -0.236}, {'S', 1000, 9.587}, {'S', 1768, 18.693}, {'B', 100, 0.033}, {'B', 1000, 4.834}, {'B', 1820, 13.820}})
-    EXPECT_NEAR(1000 * formulas::thermocouple_volts(letter, celsius), millivolts, 0.00051) << letter << " at " << celsius;
+  for (const auto& [letter, celsius, millivolts] :
+       {Point{'K', 100, 4.096}, {'K', 1000, 41.276}, {'K', -200, -5.891}, {'K', -270, -6.458}, {'K', 1372, 54.886},
+        {'J', -210, -8.095},    {'J', 760, 42.919},  {'J', 1200, 69.553}, {'T', -270, -6.258}, {'T', -100, -3.379},
+        {'T', 400, 20.872},     {'E', -270, -9.835}, {'E', 100, 6.319},   {'E', 1000, 76.373}, {'N', -270, -4.345},
+        {'N', 100, 2.774},      {'N', 1300, 47.513}, {'R', 100, 0.647},   {'R', 1500, 17.451}, {'R', 1768, 21.101},
+        {'S', -50, -0.236},     {'S', 1000, 9.587},  {'S', 1768, 18.693}, {'B', 100, 0.033},   {'B', 1000, 4.834},
+        {'B', 1820, 13.820}})
+    EXPECT_NEAR(1000 * formulas::thermocouple_volts(letter, celsius), millivolts, 0.00051)
+        << letter << " at " << celsius;
 }
 
 TEST(Thermocouple, ReturnsWhatWentInOverTheWholeRange) {
@@ -29,7 +36,11 @@ TEST(Thermocouple, ReturnsWhatWentInOverTheWholeRange) {
     for (int i = 0; i <= 400; ++i) {
       const double celsius = range.lowest_invertible + (range.highest - range.lowest_invertible) * i / 400;
       const double cold = letter == 'B' ? 100 : 23.7;
-      EXPECT_NEAR(formulas::thermocouple_celsius(letter, formulas::thermocouple_volts(letter, celsius) - formulas::thermocouple_volts(letter, cold), cold), celsius, 1e-4) << letter;
+      EXPECT_NEAR(
+          formulas::thermocouple_celsius(
+              letter, formulas::thermocouple_volts(letter, celsius) - formulas::thermocouple_volts(letter, cold), cold),
+          celsius, 1e-4)
+          << letter;
     }
     EXPECT_TRUE(std::isnan(formulas::thermocouple_celsius(letter, 0.2, 0)));
     EXPECT_TRUE(std::isnan(formulas::thermocouple_volts(letter, 5000)));
@@ -40,7 +51,8 @@ TEST(Thermocouple, ReturnsWhatWentInOverTheWholeRange) {
 
 TEST(Table, PulseCountFollowsItsSheet) {
   const auto law = *transfer_law(*shipped_parts().find("LMT01"), {});
-  // The sheet's table: 26 pulses at −50 °C, 808 at 0 °C, 3218 at 150 °C; the simple equation would give −48.4 °C for 26.
+  // The sheet's table: 26 pulses at −50 °C, 808 at 0 °C, 3218 at 150 °C; the simple equation would give −48.4 °C
+  // for 26.
   EXPECT_EQ(law.output(-50), 26);
   EXPECT_EQ(law.output(0), 808);
   EXPECT_EQ(law.output(150), 3218);
@@ -83,14 +95,16 @@ TEST(AnalogHumidity, KnowsTheAirsTemperature) {
 }
 
 // The demonstration bench with one device's front end and part changed.
-Chain with_front_end(const char* part, const FrontEnd& front_end, const std::function<void(Bench&)>& more = {}, const SideValues& beside = {}) {
+Chain with_front_end(const char* part, const FrontEnd& front_end, const std::function<void(Bench&)>& more = {},
+                     const SideValues& beside = {}) {
   Bench bench = demo_bench();
   Device& device = *find_by_id(bench.devices, "fridge_probe");
   device.part = part;
   device.front_end = front_end;
   Channel& channel = *find_by_id(bench.channels, "spawn_fridge");
   channel.quantity = shipped_parts().find(part)->quantities.front().quantity;
-  for (const Dimension dimension : {Dimension::temperature, Dimension::humidity, Dimension::pressure, Dimension::illuminance})
+  for (const Dimension dimension :
+       {Dimension::temperature, Dimension::humidity, Dimension::pressure, Dimension::illuminance})
     if (dimension_name(dimension) == channel.quantity) channel.unit = base_unit(dimension).ucum;
   if (more) more(bench);
   const auto chain = build_chain(bench, shipped_parts(), "spawn_fridge", beside);
@@ -109,29 +123,46 @@ void expect_round_trip(const Chain& chain, double world) {
 TEST(FrontEnds, EachKindReturnsWhatWentIn) {
   expect_round_trip(with_front_end("TEMT6000", {.kind = FrontEndKind::load, .fixed_ohm = 10e3}), 300);
   expect_round_trip(with_front_end("photodiode", {.kind = FrontEndKind::transimpedance, .fixed_ohm = 100e3}), 1000);
-  expect_round_trip(with_front_end("pressure-gauge-5v", {.kind = FrontEndKind::level_divider, .top_ohm = 4700, .bottom_ohm = 9100}), 400e3);
+  expect_round_trip(
+      with_front_end("pressure-gauge-5v", {.kind = FrontEndKind::level_divider, .top_ohm = 4700, .bottom_ohm = 9100}),
+      400e3);
   expect_round_trip(with_front_end("thermocouple-k", {.kind = FrontEndKind::amplifier, .gain = 100}), 300);
-  expect_round_trip(with_front_end("LM35", {.kind = FrontEndKind::amplifier, .amplifier = AmplifierKind::inverting, .gain = 2, .offset_v = 2}), 30);
-  expect_round_trip(with_front_end("Pt1000", {.kind = FrontEndKind::divider, .fixed_ohm = 1000, .rail = "3v3", .wires = 2, .lead_ohm = 1.5}), 60);
+  expect_round_trip(
+      with_front_end(
+          "LM35", {.kind = FrontEndKind::amplifier, .amplifier = AmplifierKind::inverting, .gain = 2, .offset_v = 2}),
+      30);
+  expect_round_trip(
+      with_front_end("Pt1000",
+                     {.kind = FrontEndKind::divider, .fixed_ohm = 1000, .rail = "3v3", .wires = 2, .lead_ohm = 1.5}),
+      60);
 }
 
 TEST(FrontEnds, OutputsByHand) {
   // TEMT6000: 0.5 µA/lx · 300 lx · 10 kΩ = 1.5 V → code 1862 of 3.3 V and 12 bits
-  EXPECT_EQ(*raw_for(with_front_end("TEMT6000", {.kind = FrontEndKind::load, .fixed_ohm = 10e3}), 300), std::round(1.5 / 3.3 * 4096));
-  // 400 kPa → 2.0 V → · 9.1/13.8 = 1.3188 V; a pin of 10 kΩ lies beside the 9.1 kΩ: 4.764/(4.7 + 4.764) · 2 V = 1.00674 V
+  EXPECT_EQ(*raw_for(with_front_end("TEMT6000", {.kind = FrontEndKind::load, .fixed_ohm = 10e3}), 300),
+            std::round(1.5 / 3.3 * 4096));
+  // 400 kPa → 2.0 V → · 9.1/13.8 = 1.3188 V; a pin of 10 kΩ lies beside the 9.1 kΩ: 4.764/(4.7 + 4.764) · 2 V = 1.00674
+  // V
   const FrontEnd divider{.kind = FrontEndKind::level_divider, .top_ohm = 4700, .bottom_ohm = 9100};
   EXPECT_EQ(*raw_for(with_front_end("pressure-gauge-5v", divider), 400e3), std::round(2.0 * 9.1 / 13.8 / 3.3 * 4096));
-  EXPECT_EQ(*raw_for(with_front_end("pressure-gauge-5v", divider, [](Bench& bench) { bench.converters[0].input_ohm = 10e3; }), 400e3), std::round(1.006741 / 3.3 * 4096));
+  EXPECT_EQ(
+      *raw_for(with_front_end("pressure-gauge-5v", divider, [](Bench& bench) { bench.converters[0].input_ohm = 10e3; }),
+               400e3),
+      std::round(1.006741 / 3.3 * 4096));
 }
 
 TEST(FrontEnds, AnAmplifiersLimitsAreNamed) {
-  const Chain chain = with_front_end("LM35", {.kind = FrontEndKind::amplifier, .gain = 10, .lowest_v = 0.05, .highest_v = 3.0});
+  const Chain chain =
+      with_front_end("LM35", {.kind = FrontEndKind::amplifier, .gain = 10, .lowest_v = 0.05, .highest_v = 3.0});
   EXPECT_THAT(to_text(raw_for(chain, 40).problem()), HasSubstr("above what the front end can give"));
   EXPECT_THAT(to_text(read_raw(chain, 4000).problem()), HasSubstr("it clips there"));
 }
 
 TEST(FrontEnds, ThatDoNotFitAreRefused) {
-  for (const auto& [part, kind] : {std::pair{"LM35", FrontEndKind::load}, {"TEMT6000", FrontEndKind::direct}, {"ntc-beta", FrontEndKind::amplifier}, {"LMT01", FrontEndKind::divider}}) {
+  for (const auto& [part, kind] : {std::pair{"LM35", FrontEndKind::load},
+                                   {"TEMT6000", FrontEndKind::direct},
+                                   {"ntc-beta", FrontEndKind::amplifier},
+                                   {"LMT01", FrontEndKind::divider}}) {
     Bench bench = demo_bench();
     Device& device = *find_by_id(bench.devices, "fridge_probe");
     device.part = part;
@@ -144,20 +175,26 @@ TEST(FrontEnds, ThatDoNotFitAreRefused) {
 
 TEST(Thermocouple, TakesItsColdJunctionFromAnotherChannel) {
   const FrontEnd amplifier{.kind = FrontEndKind::amplifier, .gain = 100};
-  const auto side = [](Bench& bench) { find_by_id(bench.devices, "fridge_probe")->side_inputs = {{"cold_junction", "board"}}; };
-  const Chain cold = with_front_end("thermocouple-k", amplifier, side), warm = with_front_end("thermocouple-k", amplifier, side, {{"board", 25.0}});
+  const auto side = [](Bench& bench) {
+    find_by_id(bench.devices, "fridge_probe")->side_inputs = {{"cold_junction", "board"}};
+  };
+  const Chain cold = with_front_end("thermocouple-k", amplifier, side),
+              warm = with_front_end("thermocouple-k", amplifier, side, {{"board", 25.0}});
   const double raw = *raw_for(cold, 300);
-  // E(300 °C) = 12.209 mV; with the junction at 25 °C (1.000 mV) the same volts mean 13.209 mV: table 320 °C 13.040, 330 °C 13.457 mV
+  // E(300 °C) = 12.209 mV; with the junction at 25 °C (1.000 mV) the same volts mean 13.209 mV: table 320 °C 13.040,
+  // 330 °C 13.457 mV
   EXPECT_NEAR(*read_raw(warm, raw), 324.05, step_at(warm, 324));
   EXPECT_EQ(warm.side_channels, std::vector<std::string>{"board"});
   const auto budget = error_budget(warm, 300);
-  EXPECT_TRUE(std::ranges::any_of(budget->lines, [](const Contribution& line) { return line.name == "cold junction"; }));
+  EXPECT_TRUE(
+      std::ranges::any_of(budget->lines, [](const Contribution& line) { return line.name == "cold junction"; }));
 }
 
 TEST(Converter, SignedAndDifferential) {
   const auto bridge = [](Bench& bench) {
     Converter& converter = bench.converters[0];
-    converter.bits = 24, converter.polarity = Polarity::bipolar, converter.span_per_reference = 0.5, converter.gain = 128;
+    converter.bits = 24, converter.polarity = Polarity::bipolar, converter.span_per_reference = 0.5,
+    converter.gain = 128;
     find_by_id(bench.devices, "fridge_probe")->settings = {{"mv_per_v", 5}, {"full_scale", 2500}};
   };
   const Chain chain = with_front_end("bridge-2k5-differential", {.rail = "3v3"}, bridge);
@@ -171,11 +208,14 @@ TEST(Converter, SignedAndDifferential) {
 
 TEST(Ratiometric, ASharedReferenceCancels) {
   const auto supply_share = [](const char* rail) {
-    const Chain chain = with_front_end("ratiometric-temperature", {.kind = FrontEndKind::level_divider, .rail = rail, .top_ohm = 1e3, .bottom_ohm = 10e3});
+    const Chain chain =
+        with_front_end("ratiometric-temperature",
+                       {.kind = FrontEndKind::level_divider, .rail = rail, .top_ohm = 1e3, .bottom_ohm = 10e3});
     double share = 0;
     const Budget budget = *error_budget(chain, 10);
     for (const Contribution& line : budget.lines)
-      if (line.name.find("supply") != std::string::npos || line.name.find("reference") != std::string::npos) share += line.standard;
+      if (line.name.find("supply") != std::string::npos || line.name.find("reference") != std::string::npos)
+        share += line.standard;
     return share;
   };
   EXPECT_NEAR(supply_share("3v3"), 0, 1e-3) << "sensor and converter hang on one rail";
@@ -194,7 +234,9 @@ TEST(HalfReferencePin, DoublesTheSpan) {
 
 TEST(Settling, OfAWeakSourceIsInTheBudget) {
   const auto share = [](double ohm) {
-    const Chain chain = with_front_end("LM35", {.filter_ohm = ohm}, [](Bench& bench) { bench.converters[0].sample_farad = 14e-12, bench.converters[0].acquisition_s = 1e-6; });
+    const Chain chain = with_front_end("LM35", {.filter_ohm = ohm}, [](Bench& bench) {
+      bench.converters[0].sample_farad = 14e-12, bench.converters[0].acquisition_s = 1e-6;
+    });
     const Budget budget = *error_budget(chain, 10);
     for (const Contribution& line : budget.lines)
       if (line.name == "settling of the sampled input") return line.standard;

@@ -22,7 +22,8 @@ Outcome convert(const std::string& log, std::size_t block = 1 << 20, const std::
   const Chain chain = demo_chain("substrate");
   Outcome outcome;
   LogConverter converter(chain, column, decimals, *chain.shown, [&](std::string_view text) { outcome.out += text; });
-  for (std::size_t at = 0; at < log.size() && !outcome.problem; at += block) outcome.problem = converter.take(std::string_view(log).substr(at, block));
+  for (std::size_t at = 0; at < log.size() && !outcome.problem; at += block)
+    outcome.problem = converter.take(std::string_view(log).substr(at, block));
   if (!outcome.problem) outcome.problem = converter.finish();
   outcome.summary = converter.summary();
   return outcome;
@@ -42,12 +43,14 @@ TEST(LogConvert, AddsOneColumn) {
 TEST(LogConvert, TheColumnIsTheChannelsThenCounts) {
   EXPECT_THAT(convert("counts,substrate\n1000,2251\n").out, HasSubstr("," + reading(2251)));
   EXPECT_THAT(convert("counts,x\n2251,1000\n", 99, "x").out, HasSubstr("," + reading(1000)));
-  EXPECT_THAT(to_text(*convert("time,volts\n0,1\n").problem), HasSubstr("1:1: the header \"time,volts\" has no column \"substrate\" or \"counts\""));
+  EXPECT_THAT(to_text(*convert("time,volts\n0,1\n").problem),
+              HasSubstr("1:1: the header \"time,volts\" has no column \"substrate\" or \"counts\""));
 }
 
 TEST(LogConvert, RowsThatCannotBeConvertedKeepTheirPlace) {
   const auto outcome = convert("time,counts\n0,2251\n1,abc\n2,\n3,99999\n4,-5\n5\n6,0\n7,1873\n");
-  EXPECT_EQ(outcome.out, "time,counts,substrate_Cel\n0,2251," + reading(2251) + "\n1,abc,\n2,,\n3,99999,\n4,-5,\n5,\n6,0,\n7,1873," + reading(1873) + "\n");
+  EXPECT_EQ(outcome.out, "time,counts,substrate_Cel\n0,2251," + reading(2251) +
+                             "\n1,abc,\n2,,\n3,99999,\n4,-5,\n5,\n6,0,\n7,1873," + reading(1873) + "\n");
   EXPECT_EQ(outcome.summary.rows, 8u);
   EXPECT_EQ(outcome.summary.converted, 2u);
   EXPECT_EQ(outcome.summary.failed.size(), 6u);
@@ -56,7 +59,8 @@ TEST(LogConvert, RowsThatCannotBeConvertedKeepTheirPlace) {
 
 TEST(LogConvert, OddFilesAreReadAsFarAsTheyMakeSense) {
   // mixed line ends, an empty line, a quoted field, hexadecimal, averages, semicolons, a byte order mark
-  EXPECT_EQ(convert("time,counts\r\n0,2251\n\n1,1873\r\n").out, "time,counts,substrate_Cel\r\n0,2251," + reading(2251) + "\n\n1,1873," + reading(1873) + "\r\n");
+  EXPECT_EQ(convert("time,counts\r\n0,2251\n\n1,1873\r\n").out,
+            "time,counts,substrate_Cel\r\n0,2251," + reading(2251) + "\n\n1,1873," + reading(1873) + "\r\n");
   EXPECT_THAT(convert("time,counts\n\"0,5\",2251\n").out, HasSubstr("\"0,5\",2251," + reading(2251)));
   EXPECT_THAT(convert("time,counts\n0,\"2251\"\n").out, HasSubstr("," + reading(2251)));
   EXPECT_THAT(convert("time,counts\n0,0x8CB\n").out, HasSubstr("," + reading(2251)));

@@ -23,7 +23,12 @@ using testing::HasSubstr;
 
 class LogbookFile : public testing::Test {
  protected:
-  LogbookFile() : path_((std::filesystem::temp_directory_path() / ("fair-gauge-logbook-" + std::to_string(::getpid()) + ".ndjson")).string()) { std::filesystem::remove(path_); }
+  LogbookFile()
+      : path_(
+            (std::filesystem::temp_directory_path() / ("fair-gauge-logbook-" + std::to_string(::getpid()) + ".ndjson"))
+                .string()) {
+    std::filesystem::remove(path_);
+  }
   ~LogbookFile() override { std::filesystem::remove(path_); }
   LogEntry note(const std::string& words) {
     LogEntry entry;
@@ -50,7 +55,9 @@ TEST_F(LogbookFile, OnlyGrowsAndNumbersItsEntries) {
 
 TEST_F(LogbookFile, KeepsWhatItDoesNotUnderstandAndSaysWhere) {
   append_entry(path_, note("good"));
-  std::ofstream(path_, std::ios::app) << "{\"number\": 2, \"on\":\n{\"number\":\"three\",\"on\":\"2026-01-01\"}\n{\"number\": 9, \"on\": \"2026-01-02\", \"later\": true}\n{\"number\": 10, \"on";
+  std::ofstream(path_, std::ios::app)
+      << "{\"number\": 2, \"on\":\n{\"number\":\"three\",\"on\":\"2026-01-01\"}\n{\"number\": 9, \"on\": "
+         "\"2026-01-02\", \"later\": true}\n{\"number\": 10, \"on";
   Logbook logbook = *read_logbook(path_);
   EXPECT_EQ(logbook.entries.size(), 2u);
   ASSERT_EQ(logbook.problems.size(), 3u);
@@ -69,7 +76,9 @@ TEST_F(LogbookFile, SaysIfItCannotBeWritten) {
   EXPECT_THAT(failed.problem().wrong, HasSubstr("failed"));
 }
 
-Logbook demo_logbook() { return *read_logbook(std::string(FAIR_GAUGE_SOURCE) + "/data/demo/fernhollow.logbook.ndjson"); }
+Logbook demo_logbook() {
+  return *read_logbook(std::string(FAIR_GAUGE_SOURCE) + "/data/demo/fernhollow.logbook.ndjson");
+}
 
 TEST(Logbook, BelongsToItsBench) {
   EXPECT_EQ(logbook_path("/home/a/shed.fairgauge.json"), "/home/a/shed.logbook.ndjson");
@@ -81,7 +90,8 @@ TEST(Logbook, MeetsItsSchema) {
   ASSERT_TRUE(schema);
   const Logbook logbook = demo_logbook();
   for (const LogEntry& entry : logbook.entries)
-    for (const Problem& problem : schema_problems(*parse_json(record_json(entry), ""), schema->value)) ADD_FAILURE() << to_text(problem);
+    for (const Problem& problem : schema_problems(*parse_json(record_json(entry), ""), schema->value))
+      ADD_FAILURE() << to_text(problem);
 }
 
 TEST(Logbook, IsSearchedByEveryWord) {
@@ -97,9 +107,11 @@ TEST(Logbook, IsSearchedByEveryWord) {
 
 TEST(Record, IsAPageATableAndAnObject) {
   const Logbook logbook = demo_logbook();
-  const LogEntry& entry = *std::ranges::find_if(logbook.entries, [](const LogEntry& each) { return each.calibration && each.channel == "substrate"; });
+  const LogEntry& entry = *std::ranges::find_if(
+      logbook.entries, [](const LogEntry& each) { return each.calibration && each.channel == "substrate"; });
   const std::string page = record_html(entry, demo_bench());
-  for (const char* words : {"Substrate core", "glass thermometer", "k = 2", "Verdict", "Not for medical"}) EXPECT_THAT(page, HasSubstr(words));
+  for (const char* words : {"Substrate core", "glass thermometer", "k = 2", "Verdict", "Not for medical"})
+    EXPECT_THAT(page, HasSubstr(words));
   const std::string csv = record_csv(entry);
   EXPECT_THAT(csv, HasSubstr("reference,reading,uncertainty"));
   EXPECT_THAT(csv, HasSubstr("\r\n24.1,24.02,"));
@@ -138,7 +150,8 @@ TEST(Day, GoesBothWays) {
   EXPECT_EQ(day_from_text("1970-01-01"), 0);
   EXPECT_EQ(day_from_text("2000-03-01"), 11017);
   EXPECT_EQ(day_text(11016), "2000-02-29");
-  for (const char* bad : {"", "2026-13-01", "2026-02-30", "26-01-01", "2026/01/01", "2026-1-01x"}) EXPECT_FALSE(day_from_text(bad)) << bad;
+  for (const char* bad : {"", "2026-13-01", "2026-02-30", "26-01-01", "2026/01/01", "2026-1-01x"})
+    EXPECT_FALSE(day_from_text(bad)) << bad;
 }
 
 TEST(ToDo, NamesWhatIsOverAndWhatIsDue) {
@@ -147,7 +160,9 @@ TEST(ToDo, NamesWhatIsOverAndWhatIsDue) {
   EXPECT_EQ(days_until_due(*find_by_id(bench.channels, "filter"), day), 6);  // 60 days after the first of October
   EXPECT_EQ(days_until_due(*find_by_id(bench.channels, "steamer"), day), std::nullopt);
   auto list = to_do(bench, shipped_parts(), day);
-  const auto has = [&](ToDoKind kind, const std::string& id) { return std::ranges::any_of(list, [&](const ToDo& each) { return each.kind == kind && each.id == id; }); };
+  const auto has = [&](ToDoKind kind, const std::string& id) {
+    return std::ranges::any_of(list, [&](const ToDo& each) { return each.kind == kind && each.id == id; });
+  };
   EXPECT_TRUE(has(ToDoKind::error, "spawn_fridge"));
   EXPECT_TRUE(has(ToDoKind::calibration, "filter"));
   EXPECT_FALSE(has(ToDoKind::bus, "two-wire"));
@@ -166,8 +181,11 @@ TEST(LogSeries, TakesAColumnWithItsTimes) {
   EXPECT_EQ(series->raw, (std::vector<double>{2280, 2276, 2270}));
   EXPECT_EQ(series->left_out, 1u);
   EXPECT_THAT(read_log_series("time,a\n0,1\n", "b").problem().expected, HasSubstr("time, a"));
-  EXPECT_EQ(read_log_series("2026-11-24\n1\n2\n", "")->seconds, (std::vector<double>{0, 1})) << "rows are counted where there is no time";
-  EXPECT_NEAR(read_log_series("time,a\n2026-11-24T00:00:10,1\n2026-11-24T00:01:00,2\n", "a")->seconds[1] - read_log_series("time,a\n2026-11-24T00:00:10,1\n2026-11-24T00:01:00,2\n", "a")->seconds[0], 50, 1e-9);
+  EXPECT_EQ(read_log_series("2026-11-24\n1\n2\n", "")->seconds, (std::vector<double>{0, 1}))
+      << "rows are counted where there is no time";
+  EXPECT_NEAR(read_log_series("time,a\n2026-11-24T00:00:10,1\n2026-11-24T00:01:00,2\n", "a")->seconds[1] -
+                  read_log_series("time,a\n2026-11-24T00:00:10,1\n2026-11-24T00:01:00,2\n", "a")->seconds[0],
+              50, 1e-9);
   EXPECT_FALSE(read_log_series("", ""));
   EXPECT_FALSE(read_log_series("a\nx\n", ""));
 }

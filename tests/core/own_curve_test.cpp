@@ -16,7 +16,9 @@ using testing::HasSubstr;
 
 TEST(CurvePoints, AreReadInWhateverShapeTheyComeIn) {
   const std::vector<CurvePoint> points = {{0, 0.5}, {25, 0.75}};
-  for (const char* text : {"0 0.5\n25 0.75", "0,0.5\n25,0.75\n", "25\t0.75\r\n0\t0.5\r\n", "0;0,5\n25;0,75", "0 0,5\n25 0,75", "T,V\n0, 0.5\n25, 0.75", "# read off the graph\n0 0.5\n\n25 0.75\n", "\"0\",\"0.5\"\n\"25\",\"0.75\""}) {
+  for (const char* text :
+       {"0 0.5\n25 0.75", "0,0.5\n25,0.75\n", "25\t0.75\r\n0\t0.5\r\n", "0;0,5\n25;0,75", "0 0,5\n25 0,75",
+        "T,V\n0, 0.5\n25, 0.75", "# read off the graph\n0 0.5\n\n25 0.75\n", "\"0\",\"0.5\"\n\"25\",\"0.75\""}) {
     const auto read = read_curve_points(text);
     ASSERT_TRUE(read) << text << ": " << to_text(read.problem());
     EXPECT_EQ(*read, points) << text;
@@ -39,7 +41,8 @@ TEST(OwnCurve, ALineThroughTwoPointsIsExactAndSaysWhatItDoesNotKnow) {
 }
 
 TEST(OwnCurve, LeastSquaresLineByHand) {
-  // x 0 1 2 3, y 1 2.9 5.1 7: slope = Σ(x−1.5)(y−4)/Σ(x−1.5)² = (4.5+0.55+0.55+4.5)/5 = 2.02; offset 4 − 1.5·2.02 = 0.97.
+  // x 0 1 2 3, y 1 2.9 5.1 7: slope = Σ(x−1.5)(y−4)/Σ(x−1.5)² = (4.5+0.55+0.55+4.5)/5 = 2.02; offset 4 − 1.5·2.02 =
+  // 0.97.
   const auto curve = fit_own_curve(CurveKind::line, {{0, 1}, {1, 2.9}, {2, 5.1}, {3, 7}});
   EXPECT_NEAR(curve->transfer.numbers.at("slope"), 2.02, 1e-12);
   EXPECT_NEAR(curve->transfer.numbers.at("offset"), 0.97, 1e-12);
@@ -55,11 +58,13 @@ TEST(OwnCurve, SteinhartThroughThreePointsOfAPublishedTable) {
   EXPECT_NEAR(law->output(25), 10000, 0.01);
   EXPECT_NEAR(law->quantity(6530), 35, 0.02);
   EXPECT_FALSE(fit_own_curve(CurveKind::steinhart, {{0, 3600}, {25, 10000}, {50, 32650}})) << "rises with temperature";
-  EXPECT_THAT(to_text(fit_own_curve(CurveKind::steinhart, {{0, -5}, {25, 10}, {50, 3}}).problem()), HasSubstr("cannot be"));
+  EXPECT_THAT(to_text(fit_own_curve(CurveKind::steinhart, {{0, -5}, {25, 10}, {50, 3}}).problem()),
+              HasSubstr("cannot be"));
 }
 
 TEST(OwnCurve, ACurveThatTurnsBackIsRefused) {
-  EXPECT_THAT(to_text(fit_own_curve(CurveKind::quadratic, {{0, 0}, {1, 1}, {2, 0}}).problem()), HasSubstr("two values"));
+  EXPECT_THAT(to_text(fit_own_curve(CurveKind::quadratic, {{0, 0}, {1, 1}, {2, 0}}).problem()),
+              HasSubstr("two values"));
   EXPECT_THAT(to_text(typed_curve("(x-3)^2", 0, 10).problem()), HasSubstr("turns back"));
   EXPECT_THAT(to_text(fit_own_curve(CurveKind::quadratic, {{0, 0}, {1, 1}}).problem()), HasSubstr("too few"));
 }
@@ -80,7 +85,8 @@ TEST(OwnCurve, BecomesAPartThatConvertsBothWays) {
     const Part part = own_part("A sensor of my own", "temperature", "voltage", *curve);
     EXPECT_EQ(part.id, "own-a-sensor-of-my-own");
     const auto law = transfer_law(part, {});
-    for (double celsius = 1; celsius < 80; celsius += 7) EXPECT_NEAR(law->quantity(law->output(celsius)), celsius, 1e-6);
+    for (double celsius = 1; celsius < 80; celsius += 7)
+      EXPECT_NEAR(law->quantity(law->output(celsius)), celsius, 1e-6);
     EXPECT_EQ(part.quantities.front().minimum, 0);
     EXPECT_EQ(part.quantities.front().maximum, 80);
   }

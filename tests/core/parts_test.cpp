@@ -46,15 +46,23 @@ TEST(Parts, GiveTheOutputsOfTheirSheets) {
     double output;
   };
   // LM35: 250 mV at 25 °C. TMP36: 750 mV at 25 °C. MCP9701: 400 mV at 0 °C and 19.5 mV/°C.
-  for (const auto& [marking, at, output] : {Check{"LM35", 25, 0.250}, Check{"tmp36", 25, 0.750}, Check{"TMP36", -40, 0.1}, Check{"MCP9700", 0, 0.5}, Check{"MCP9701", 25, 0.8875},
-                                            // LM34: 770 mV at 77 °F. LM335: 2.9815 V at 25 °C. LMT86: 1777.3 mV at 30 °C; its parabola at 0 °C: 1777.3 + 326.64 − 3.123 mV
-                                            Check{"LM34", 25, 0.77}, Check{"LM335", 25, 2.9815}, Check{"TMP35", 25, 0.25}, Check{"TMP37", 25, 0.5}, Check{"LMT86", 30, 1.7773}, Check{"LMT86", 0, 2.100817}, Check{"AD22100", 0, 1.375},
-                                            // HIH-4030 at 5 V: 0.8 V dry, 3.9 V wet. MPX5010: 4.7 V at 10 kPa. MPX4115A at 100 kPa: 5·(0.9 − 0.095). MPXV7002 at zero: half the supply.
-                                            Check{"HIH-4030", 0, 0.8}, Check{"HIH-4030", 100, 3.9}, Check{"MPX5010", 10e3, 4.7}, Check{"MPX4115A", 100e3, 4.025}, Check{"MPXV7002", 0, 2.5}, Check{"TEMT6000", 100, 50e-6},
-                                            // IEC 60751: Pt100 at 100, −200 and 850 °C, Pt1000 at 0 °C
-                                            Check{"Pt100", 100, 138.5055}, Check{"Pt100", -200, 18.52008}, Check{"Pt100", 850, 390.481125}, Check{"Pt1000", 0, 1000},
-                                            // KTY81-110: 815 Ω at 0 °C, 1696 Ω at 100 °C. Type K: 4.0962 mV at 100 °C. Manifold sensor: 4.5 V at 300 kPa.
-                                            Check{"KTY81-110", 0, 815}, Check{"KTY81-110", 100, 1696}, Check{"Type K", 100, 4.096230e-3}, Check{"pressure-manifold", 300e3, 4.5}, Check{"ALS-PT19", 100, 20e-6}}) {
+  for (const auto& [marking, at, output] :
+       {Check{"LM35", 25, 0.250}, Check{"tmp36", 25, 0.750}, Check{"TMP36", -40, 0.1}, Check{"MCP9700", 0, 0.5},
+        Check{"MCP9701", 25, 0.8875},
+        // LM34: 770 mV at 77 °F. LM335: 2.9815 V at 25 °C. LMT86: 1777.3 mV at 30 °C; its parabola at 0 °C: 1777.3 +
+        // 326.64 − 3.123 mV
+        Check{"LM34", 25, 0.77}, Check{"LM335", 25, 2.9815}, Check{"TMP35", 25, 0.25}, Check{"TMP37", 25, 0.5},
+        Check{"LMT86", 30, 1.7773}, Check{"LMT86", 0, 2.100817}, Check{"AD22100", 0, 1.375},
+        // HIH-4030 at 5 V: 0.8 V dry, 3.9 V wet. MPX5010: 4.7 V at 10 kPa. MPX4115A at 100 kPa: 5·(0.9 − 0.095).
+        // MPXV7002 at zero: half the supply.
+        Check{"HIH-4030", 0, 0.8}, Check{"HIH-4030", 100, 3.9}, Check{"MPX5010", 10e3, 4.7},
+        Check{"MPX4115A", 100e3, 4.025}, Check{"MPXV7002", 0, 2.5}, Check{"TEMT6000", 100, 50e-6},
+        // IEC 60751: Pt100 at 100, −200 and 850 °C, Pt1000 at 0 °C
+        Check{"Pt100", 100, 138.5055}, Check{"Pt100", -200, 18.52008}, Check{"Pt100", 850, 390.481125},
+        Check{"Pt1000", 0, 1000},
+        // KTY81-110: 815 Ω at 0 °C, 1696 Ω at 100 °C. Type K: 4.0962 mV at 100 °C. Manifold sensor: 4.5 V at 300 kPa.
+        Check{"KTY81-110", 0, 815}, Check{"KTY81-110", 100, 1696}, Check{"Type K", 100, 4.096230e-3},
+        Check{"pressure-manifold", 300e3, 4.5}, Check{"ALS-PT19", 100, 20e-6}}) {
     const Part* part = shipped_parts().find(marking);
     ASSERT_TRUE(part) << marking;
     EXPECT_NEAR(transfer_law(*part, {})->output(at), output, 1e-6 * std::max(1.0, output)) << marking;
@@ -89,7 +97,10 @@ TEST(SheetAccuracy, TakesTheBandThatCoversTheValue) {
   EXPECT_EQ(sheet_accuracy(quantity, 25)->half_width, 2);
   EXPECT_EQ(sheet_accuracy(quantity, 80)->half_width, 3);
   EXPECT_THAT(sheet_accuracy(quantity, 80)->words, HasSubstr("±3 °C maximum, -40…125 °C"));
-  PartQuantity of_reading{.quantity = "pressure", .minimum = 0, .maximum = 1e5, .accuracy = {{.from = 0, .to = 1e5, .value = 0.02, .of = AccuracyOf::reading}}};
+  PartQuantity of_reading{.quantity = "pressure",
+                          .minimum = 0,
+                          .maximum = 1e5,
+                          .accuracy = {{.from = 0, .to = 1e5, .value = 0.02, .of = AccuracyOf::reading}}};
   EXPECT_EQ(sheet_accuracy(of_reading, 5e4)->half_width, 1000);
   of_reading.accuracy.front().of = AccuracyOf::span;
   EXPECT_EQ(sheet_accuracy(of_reading, 5e4)->half_width, 2000);
@@ -118,9 +129,10 @@ TEST(Catalogue, FindsByMarkingAndByWord) {
 TEST(Catalogue, APartOfOnesOwnReplacesTheShippedOne) {
   Catalogue catalogue = shipped_parts();
   const auto count = catalogue.parts().size();
-  catalogue.add(R"({"parts": [{"id": "ntc-beta", "name": "mine", "interface": "resistance", "source": "s", "transfer": {"type": "thermistor-beta", "numbers": {"r25": 5000, "beta": 3435}},
+  catalogue.add(
+      R"({"parts": [{"id": "ntc-beta", "name": "mine", "interface": "resistance", "source": "s", "transfer": {"type": "thermistor-beta", "numbers": {"r25": 5000, "beta": 3435}},
                   "quantities": [{"quantity": "temperature", "minimum": 0, "maximum": 100}]}]})",
-                "own.json");
+      "own.json");
   EXPECT_EQ(catalogue.parts().size(), count);
   EXPECT_EQ(catalogue.find("ntc-beta")->name, "mine");
 }

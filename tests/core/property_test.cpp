@@ -58,7 +58,8 @@ TEST(WrittenNumbers, ReadBackAsTheyWere) {
 
 TEST(Units, GoToTheBaseAndBack) {
   for (const Unit& unit : all_units())
-    for (const double number : {-40.0, 0.0, 1.0, 98.6, 1e5}) EXPECT_NEAR(unit.from_base(unit.to_base(number)), number, 1e-9 * std::max(1.0, std::abs(number))) << unit.ucum;
+    for (const double number : {-40.0, 0.0, 1.0, 98.6, 1e5})
+      EXPECT_NEAR(unit.from_base(unit.to_base(number)), number, 1e-9 * std::max(1.0, std::abs(number))) << unit.ucum;
   // Fixed points from outside: −40 °F is −40 °C, 0 K is −273.15 °C, 29.92 inHg is 101 320.8 Pa, 1 psi is 6894.757 Pa.
   EXPECT_NEAR(unit_by_ucum("[degF]")->to_base(-40), -40, 1e-12);
   EXPECT_NEAR(unit_by_ucum("K")->to_base(0), -273.15, 1e-12);

@@ -25,18 +25,30 @@ TEST_P(WrittenQuantities, AreUnderstood) {
 
 INSTANTIATE_TEST_SUITE_P(
     All, WrittenQuantities,
-    testing::Values(Written{"4k7", Dimension::resistance, 4700}, Written{"4.7k", Dimension::resistance, 4700}, Written{"4,7k", Dimension::resistance, 4700}, Written{"4.7 kOhm", Dimension::resistance, 4700},
-                    Written{"4.7 k\u03A9", Dimension::resistance, 4700}, Written{"4.7 k\u2126", Dimension::resistance, 4700}, Written{"2R2", Dimension::resistance, 2.2}, Written{"1M5", Dimension::resistance, 1.5e6},
-                    Written{"3V3", Dimension::voltage, 3.3}, Written{"1.1 V", Dimension::voltage, 1.1}, Written{"250 mV", Dimension::voltage, 0.25}, Written{"100n", Dimension::capacitance, 1e-7},
-                    Written{"4n7", Dimension::capacitance, 4.7e-9}, Written{"10 \u00B5F", Dimension::capacitance, 1e-5}, Written{"10 \u03BCF", Dimension::capacitance, 1e-5}, Written{"400k", Dimension::frequency, 4e5},
-                    Written{"1 MHz", Dimension::frequency, 1e6}, Written{"72 F", Dimension::temperature, 200.0 / 9}, Written{"72 degF", Dimension::temperature, 200.0 / 9}, Written{"72 F", Dimension::capacitance, 72},
-                    Written{"300 K", Dimension::temperature, 26.85}, Written{"25 \u00B0C", Dimension::temperature, 25}, Written{"-5", Dimension::temperature, -5}, Written{"\u22125", Dimension::temperature, -5},
-                    Written{"\u2013 5,5 C", Dimension::temperature, -5.5}, Written{"0.5 K", Dimension::temperature_difference, 0.5}, Written{"0.9 F", Dimension::temperature_difference, 0.5},
-                    Written{"6 ft", Dimension::length, 1.8288}, Written{"12 in", Dimension::length, 0.3048}, Written{"2 cm", Dimension::length, 0.02}, Written{"1.2 bar", Dimension::pressure, 120000},
-                    Written{"1013,25 hPa", Dimension::pressure, 101325}, Written{"14.5038 psi", Dimension::pressure, 14.5038 * 6894.757293168361}, Written{"1 inHg", Dimension::pressure, 3386.389},
-                    Written{"55 %", Dimension::humidity, 55}, Written{"1 fc", Dimension::illuminance, 10.763910416709722}, Written{"0x76", Dimension::number, 118}, Written{"1 873", Dimension::number, 1873},
-                    Written{"12\u2009345.5", Dimension::number, 12345.5}, Written{"1.234,5", Dimension::number, 1234.5}, Written{"1,234.5", Dimension::number, 1234.5}, Written{"1e-3", Dimension::number, 0.001},
-                    Written{"2.5E+3", Dimension::number, 2500}, Written{"  7 ", Dimension::number, 7}, Written{"10k", Dimension::number, 10000}));
+    testing::Values(
+        Written{"4k7", Dimension::resistance, 4700}, Written{"4.7k", Dimension::resistance, 4700},
+        Written{"4,7k", Dimension::resistance, 4700}, Written{"4.7 kOhm", Dimension::resistance, 4700},
+        Written{"4.7 k\u03A9", Dimension::resistance, 4700}, Written{"4.7 k\u2126", Dimension::resistance, 4700},
+        Written{"2R2", Dimension::resistance, 2.2}, Written{"1M5", Dimension::resistance, 1.5e6},
+        Written{"3V3", Dimension::voltage, 3.3}, Written{"1.1 V", Dimension::voltage, 1.1},
+        Written{"250 mV", Dimension::voltage, 0.25}, Written{"100n", Dimension::capacitance, 1e-7},
+        Written{"4n7", Dimension::capacitance, 4.7e-9}, Written{"10 \u00B5F", Dimension::capacitance, 1e-5},
+        Written{"10 \u03BCF", Dimension::capacitance, 1e-5}, Written{"400k", Dimension::frequency, 4e5},
+        Written{"1 MHz", Dimension::frequency, 1e6}, Written{"72 F", Dimension::temperature, 200.0 / 9},
+        Written{"72 degF", Dimension::temperature, 200.0 / 9}, Written{"72 F", Dimension::capacitance, 72},
+        Written{"300 K", Dimension::temperature, 26.85}, Written{"25 \u00B0C", Dimension::temperature, 25},
+        Written{"-5", Dimension::temperature, -5}, Written{"\u22125", Dimension::temperature, -5},
+        Written{"\u2013 5,5 C", Dimension::temperature, -5.5}, Written{"0.5 K", Dimension::temperature_difference, 0.5},
+        Written{"0.9 F", Dimension::temperature_difference, 0.5}, Written{"6 ft", Dimension::length, 1.8288},
+        Written{"12 in", Dimension::length, 0.3048}, Written{"2 cm", Dimension::length, 0.02},
+        Written{"1.2 bar", Dimension::pressure, 120000}, Written{"1013,25 hPa", Dimension::pressure, 101325},
+        Written{"14.5038 psi", Dimension::pressure, 14.5038 * 6894.757293168361},
+        Written{"1 inHg", Dimension::pressure, 3386.389}, Written{"55 %", Dimension::humidity, 55},
+        Written{"1 fc", Dimension::illuminance, 10.763910416709722}, Written{"0x76", Dimension::number, 118},
+        Written{"1 873", Dimension::number, 1873}, Written{"12\u2009345.5", Dimension::number, 12345.5},
+        Written{"1.234,5", Dimension::number, 1234.5}, Written{"1,234.5", Dimension::number, 1234.5},
+        Written{"1e-3", Dimension::number, 0.001}, Written{"2.5E+3", Dimension::number, 2500},
+        Written{"  7 ", Dimension::number, 7}, Written{"10k", Dimension::number, 10000}));
 
 struct Refused {
   const char* text;
@@ -56,9 +68,14 @@ TEST_P(RefusedQuantities, SayWhereAndWhatWasExpected) {
 }
 
 INSTANTIATE_TEST_SUITE_P(All, RefusedQuantities,
-                         testing::Values(Refused{"", Dimension::voltage, 1}, Refused{"abc", Dimension::voltage, 1}, Refused{"5 kg", Dimension::voltage, 3}, Refused{"5 V", Dimension::temperature, 3},
-                                         Refused{"1.2.3", Dimension::number, 4}, Refused{"1e999", Dimension::number, 1}, Refused{"nan", Dimension::number, 1}, Refused{"inf", Dimension::number, 1},
-                                         Refused{"0xZZ", Dimension::number, 3}, Refused{"-", Dimension::number, 2}, Refused{"4k7k", Dimension::resistance, 2}, Refused{"5 ,", Dimension::number, 3}));
+                         testing::Values(Refused{"", Dimension::voltage, 1}, Refused{"abc", Dimension::voltage, 1},
+                                         Refused{"5 kg", Dimension::voltage, 3},
+                                         Refused{"5 V", Dimension::temperature, 3},
+                                         Refused{"1.2.3", Dimension::number, 4}, Refused{"1e999", Dimension::number, 1},
+                                         Refused{"nan", Dimension::number, 1}, Refused{"inf", Dimension::number, 1},
+                                         Refused{"0xZZ", Dimension::number, 3}, Refused{"-", Dimension::number, 2},
+                                         Refused{"4k7k", Dimension::resistance, 2},
+                                         Refused{"5 ,", Dimension::number, 3}));
 
 TEST(QuantityText, ABareNumberTakesTheFieldsUnit) {
   EXPECT_NEAR(parse_quantity("212", Dimension::temperature, unit_by_ucum("[degF]"))->base, 100, 1e-9);

@@ -18,11 +18,13 @@ TEST(SerialText, ReadsEveryForm) {
   EXPECT_THAT(items_of("a:1 b:0x1F\n"), testing::ElementsAre(RawItem{"a", 1, {}}, RawItem{"b", 31, {}}));
   EXPECT_THAT(items_of("a:x1A2B\n"), testing::ElementsAre(RawItem{"a", std::nullopt, {0x1A, 0x2B}}));
   EXPECT_THAT(items_of("a,b\n5,6\n"), testing::ElementsAre(RawItem{"a", 5, {}}, RawItem{"b", 6, {}}));
-  EXPECT_THAT(items_of("7\n8 9\n"), testing::ElementsAre(RawItem{"1", 7, {}}, RawItem{"1", 8, {}}, RawItem{"2", 9, {}}));
+  EXPECT_THAT(items_of("7\n8 9\n"),
+              testing::ElementsAre(RawItem{"1", 7, {}}, RawItem{"1", 8, {}}, RawItem{"2", 9, {}}));
 }
 
 TEST(SerialText, BadLinesSayWhatWasExpected) {
-  for (const char* line : {"a:12x\n", "a:x123\n", "a:xZZ\n", "a:\n", "hello there big world\n", ":5\n", "a:1 \x01\x02\n"}) {
+  for (const char* line :
+       {"a:12x\n", "a:x123\n", "a:xZZ\n", "a:\n", "hello there big world\n", ":5\n", "a:1 \x01\x02\n"}) {
     SerialText reader;
     reader.take("a:1\n");
     const auto lines = reader.take(line);

@@ -19,7 +19,11 @@ using testing::HasSubstr;
 
 DividerWish thermistor_wish(double from = 0, double to = 50) {
   const Part& part = *shipped_parts().find("ntc-beta");
-  return {.law = *transfer_law(part, {}), .range = part.quantities.front(), .from = from, .to = to, .kelvin_per_watt = part.kelvin_per_watt};
+  return {.law = *transfer_law(part, {}),
+          .range = part.quantities.front(),
+          .from = from,
+          .to = to,
+          .kelvin_per_watt = part.kelvin_per_watt};
 }
 
 // Degrees a step, from whole codes: how far the temperature moves for one step around each of 60 places of the range.
@@ -29,7 +33,9 @@ double worst_step_by_codes(double fixed_ohm, double from, double to) {
     const double kelvin = from + (to - from) * i / 60 + 273.15;
     const double ohms = 10e3 * std::exp(3950 * (1 / kelvin - 1 / 298.15));
     const double share = ohms / (ohms + fixed_ohm);
-    const auto celsius_of = [&](double x) { return 1 / (1 / 298.15 + std::log(fixed_ohm * x / (1 - x) / 10e3) / 3950); };
+    const auto celsius_of = [&](double x) {
+      return 1 / (1 / 298.15 + std::log(fixed_ohm * x / (1 - x) / 10e3) / 3950);
+    };
     worst = std::max(worst, std::abs(celsius_of(share + 0.5 / 4096) - celsius_of(share - 0.5 / 4096)));
   }
   return worst;
@@ -72,7 +78,8 @@ TEST(SensorDivider, KeepsItsLimitsOrSaysWhatIsNearest) {
   const auto impossible = size_sensor_divider(wish);
   ASSERT_FALSE(impossible);
   EXPECT_THAT(impossible.problem().expected, HasSubstr("the least self-heating"));
-  EXPECT_THAT(to_text(size_sensor_divider(thermistor_wish(0, 500)).problem()), HasSubstr("outside what the part can do"));
+  EXPECT_THAT(to_text(size_sensor_divider(thermistor_wish(0, 500)).problem()),
+              HasSubstr("outside what the part can do"));
   wish = thermistor_wish();
   wish.resistors.drawer_ohm = {1e3, 6.8e3, 100e3};
   EXPECT_EQ(size_sensor_divider(wish)->chosen.fixed_ohm, 6.8e3) << "only what lies in the drawer";
@@ -99,7 +106,8 @@ TEST(LevelDivider, IsTheNearestPairThatNeverExceeds) {
     EXPECT_LE(from * pairs->front().ratio, to * (1 + 1e-9));
     EXPECT_LE(pairs->front().source_ohm, 10e3);
   }
-  EXPECT_THAT(to_text(size_level_divider({.from_v = 3, .to_v = 3.3}).problem()), HasSubstr("nothing has to be divided"));
+  EXPECT_THAT(to_text(size_level_divider({.from_v = 3, .to_v = 3.3}).problem()),
+              HasSubstr("nothing has to be divided"));
 }
 
 TEST(LevelDivider, CountsTheLoadOfThePin) {
@@ -124,7 +132,8 @@ TEST(Spans, PutTheFinestThatDoesNotClipFirst) {
   EXPECT_NEAR(table.front().span_used, 0.6 / 1.1, 1e-9);
   EXPECT_TRUE(table.back().clips);
   EXPECT_NEAR(*table.back().clips_above, 25, 1e-9);  // 0.25 V
-  EXPECT_THAT(compare_in_words(table.back(), table.front(), base_unit(Dimension::temperature)), HasSubstr("4.4 times the resolution and clip above 25 °C"));
+  EXPECT_THAT(compare_in_words(table.back(), table.front(), base_unit(Dimension::temperature)),
+              HasSubstr("4.4 times the resolution and clip above 25 °C"));
   EXPECT_NEAR(*reference_for_step(centigrade(2, 100), 10, 0.1), 1.024, 1e-9);
   const Part& curved = *shipped_parts().find("LMT86");
   EXPECT_FALSE(reference_for_step({*transfer_law(curved, {}), curved.quantities.front(), 0, 50}, 10, 0.1));
@@ -144,7 +153,8 @@ TEST(Gain, NeverLeavesTheSpanAndIsTheBestPair) {
   double best = 1;
   for (const double input : values_between(ESeries::e24, 1e3, 10e3))
     for (const double feedback : values_between(ESeries::e24, 1, 10e6))
-      if (const double gain = 1 + feedback / input; gain <= 3.3 * 0.9 / 0.5 * (1 + 1e-9)) best = std::min(best, 1 - gain / (3.3 * 0.9 / 0.5));
+      if (const double gain = 1 + feedback / input; gain <= 3.3 * 0.9 / 0.5 * (1 + 1e-9))
+        best = std::min(best, 1 - gain / (3.3 * 0.9 / 0.5));
   EXPECT_NEAR(1 - size.shifted.gain / size.shifted.gain_wanted, best, 1e-9);
   EXPECT_GE(size.shifted.at_low_v, 0.165 - 1e-9);
   EXPECT_LE(size.shifted.at_high_v, 3.135 + 1e-9);
@@ -166,13 +176,15 @@ TEST(Reference, WorstCaseHoldsForEveryCorner) {
       }
   EXPECT_NEAR(size.divider.nominal_v, 0.5, 0.005);
   ASSERT_TRUE(size.shunt);
-  EXPECT_GE((4.75 - 0.505) / (size.shunt->top_ohm * 1.01), 1e-3 + 0.5 / 8e3) << "enough for regulator and load at the lowest supply";
+  EXPECT_GE((4.75 - 0.505) / (size.shunt->top_ohm * 1.01), 1e-3 + 0.5 / 8e3)
+      << "enough for regulator and load at the lowest supply";
   EXPECT_FALSE(size_reference({.supply_v = 2.5, .target_v = 2.45})->shunt);
   EXPECT_FALSE(size_reference({.supply_v = 2, .target_v = 2.5}));
 }
 
 TEST(LoadResistor, WindowByHand) {
-  // High level 112.5 µA must reach 0.9 V: 8.0 kΩ. 143 µA may take 3.3 − 2.0 V: 9.09 kΩ. Low level: 0.6 V ÷ 39 µA = 15.4 kΩ.
+  // High level 112.5 µA must reach 0.9 V: 8.0 kΩ. 143 µA may take 3.3 − 2.0 V: 9.09 kΩ. Low level: 0.6 V ÷ 39 µA = 15.4
+  // kΩ.
   const auto size = *size_load_resistor({.threshold_v = {0.6, 0.9}, .supply_v = 3.3, .headroom_v = 2.0});
   EXPECT_NEAR(size.minimum_ohm, 8000, 0.1);
   EXPECT_NEAR(size.maximum_ohm, 9090.9, 0.1);
@@ -201,8 +213,12 @@ TEST(PullUp, WindowsByHandFromTheBusSpecification) {
   struct Case {
     double supply, speed, farad, least, most;
   };
-  // (3.3 − 0.4)/3 mA = 966.7; 300 ns/(0.8473·100 pF) = 3540.7. 1.8 V: (1.8 − 0.36)/2 mA = 720. 1 MHz: (3.3 − 0.4)/20 mA = 145; 120 ns/(0.8473·400 pF) = 354.1
-  for (const auto& [supply, speed, farad, least, most] : {Case{3.3, 400e3, 100e-12, 966.67, 3540.66}, {3.3, 100e3, 400e-12, 966.67, 2950.55}, {1.8, 400e3, 100e-12, 720, 3540.66}, {3.3, 1e6, 400e-12, 145, 354.07}}) {
+  // (3.3 − 0.4)/3 mA = 966.7; 300 ns/(0.8473·100 pF) = 3540.7. 1.8 V: (1.8 − 0.36)/2 mA = 720. 1 MHz: (3.3 − 0.4)/20 mA
+  // = 145; 120 ns/(0.8473·400 pF) = 354.1
+  for (const auto& [supply, speed, farad, least, most] : {Case{3.3, 400e3, 100e-12, 966.67, 3540.66},
+                                                          {3.3, 100e3, 400e-12, 966.67, 2950.55},
+                                                          {1.8, 400e3, 100e-12, 720, 3540.66},
+                                                          {3.3, 1e6, 400e-12, 145, 354.07}}) {
     const auto size = size_two_wire({.supply_v = supply, .speed_hz = speed, .capacitance_f = farad});
     EXPECT_NEAR(size->minimum_ohm, least, 0.01);
     EXPECT_NEAR(size->maximum_ohm, most, 0.01);
@@ -214,7 +230,9 @@ TEST(PullUp, WindowsByHandFromTheBusSpecification) {
 
 TEST(PullUp, VerdictsOfWhatIsThere) {
   using enum PullUpVerdict;
-  const auto judged = [](std::vector<double> existing, double speed = 400e3, double farad = 100e-12) { return *size_two_wire({.speed_hz = speed, .capacitance_f = farad, .existing_ohm = std::move(existing)}); };
+  const auto judged = [](std::vector<double> existing, double speed = 400e3, double farad = 100e-12) {
+    return *size_two_wire({.speed_hz = speed, .capacitance_f = farad, .existing_ohm = std::move(existing)});
+  };
   EXPECT_EQ(judged({10e3, 10e3, 10e3}).verdict, good);
   EXPECT_NEAR(*judged({10e3, 10e3, 10e3}).existing_ohm, 3333.3, 0.1);
   // "good to 106 pF": 300 ns ÷ (0.8473 · 3333 Ω)
@@ -232,7 +250,8 @@ TEST(PullUp, OneWireGrowsStrongerWithTheCable) {
   const auto near = *size_one_wire({.sensors = 1, .cable_m = 1}), far = *size_one_wire({.sensors = 10, .cable_m = 60});
   EXPECT_NEAR(near.minimum_ohm, 725, 1e-9);  // (3.3 − 0.4) ÷ 4 mA
   EXPECT_LT(far.maximum_ohm, near.maximum_ohm);
-  EXPECT_THAT(size_one_wire({.sensors = 3, .cable_m = 6, .parasite = true})->reasons, Contains(HasSubstr("strong pull-up")));
+  EXPECT_THAT(size_one_wire({.sensors = 3, .cable_m = 6, .parasite = true})->reasons,
+              Contains(HasSubstr("strong pull-up")));
   EXPECT_EQ(size_one_wire({.cable_m = 120, .existing_ohm = {4700}})->verdict, PullUpVerdict::too_weak);
   EXPECT_FALSE(size_one_wire({.sensors = 0}));
   EXPECT_NEAR(size_open_drain({.supply_v = 5, .sink_a = 2e-3})->minimum_ohm, 2300, 1e-9);

@@ -41,7 +41,8 @@ TEST(Agreement, WeighsAndTestsAsByHand) {
 }
 
 TEST(Agreement, NamesTheOddOneOnlyIfThereIsJustOne) {
-  const auto group = compare_opinions({{"low", 20.0, 0.1}, {"middle", 20.1, 0.1}, {"high", 20.05, 0.1}, {"odd", 21.0, 0.1}});
+  const auto group =
+      compare_opinions({{"low", 20.0, 0.1}, {"middle", 20.1, 0.1}, {"high", 20.05, 0.1}, {"odd", 21.0, 0.1}});
   ASSERT_TRUE(group->outlier);
   EXPECT_EQ(*group->outlier, 3u);
   EXPECT_NEAR(group->reference, 20.05, 1e-9);
@@ -59,7 +60,8 @@ TEST(Agreement, HoldsForOneInTwentyGroupsTooFew) {
   int refused = 0;
   constexpr int groups = 4000;
   for (int i = 0; i < groups; ++i)
-    if (!compare_opinions({{"a", off(random), 0.3}, {"b", off(random), 0.3}, {"c", off(random), 0.3}})->consistent) ++refused;
+    if (!compare_opinions({{"a", off(random), 0.3}, {"b", off(random), 0.3}, {"c", off(random), 0.3}})->consistent)
+      ++refused;
   EXPECT_NEAR(refused / static_cast<double>(groups), 0.05, 0.012);
 }
 
@@ -103,11 +105,13 @@ TEST(TwoWayLine, AllowsForErrorsOfBoth) {
 
 // ---- which model ----
 
-std::vector<CalibrationPoint> points_on(const std::function<double(double)>& correction, std::initializer_list<double> readings, double scatter, unsigned seed) {
+std::vector<CalibrationPoint> points_on(const std::function<double(double)>& correction,
+                                        std::initializer_list<double> readings, double scatter, unsigned seed) {
   std::mt19937 random(seed);
   std::normal_distribution<double> off(0, scatter);
   std::vector<CalibrationPoint> points;
-  for (const double reading : readings) points.push_back({reading + correction(reading) + off(random), reading, scatter});
+  for (const double reading : readings)
+    points.push_back({reading + correction(reading) + off(random), reading, scatter});
   return points;
 }
 
@@ -117,11 +121,14 @@ TEST(ModelChoice, TakesTheSimplestThatServes) {
     std::function<double(double)> correction;
     FitModel expected;
   };
-  const Case cases[] = {{[](double) { return 0.3; }, FitModel::offset}, {[](double x) { return 0.3 - 0.02 * x; }, FitModel::line}, {[](double x) { return 0.3 - 0.02 * x + 0.001 * x * x; }, FitModel::quadratic}};
+  const Case cases[] = {{[](double) { return 0.3; }, FitModel::offset},
+                        {[](double x) { return 0.3 - 0.02 * x; }, FitModel::line},
+                        {[](double x) { return 0.3 - 0.02 * x + 0.001 * x * x; }, FitModel::quadratic}};
   for (const Case& each : cases) {
     int right = 0;
     for (unsigned seed = 1; seed <= 20; ++seed) {
-      const auto choice = choose_model(points_on(each.correction, {2, 8, 14, 20, 26, 32, 38, 44, 49}, 0.02, seed), 0, wanted, 0.5);
+      const auto choice =
+          choose_model(points_on(each.correction, {2, 8, 14, 20, 26, 32, 38, 44, 49}, 0.02, seed), 0, wanted, 0.5);
       if (choice->reports[choice->recommended].model == each.expected) ++right;
     }
     EXPECT_GE(right, 16) << static_cast<int>(each.expected);
@@ -136,7 +143,8 @@ TEST(ModelChoice, SaysWhatFewPointsDoNotTell) {
   const auto two = choose_model({{5.0, 5.1, 0.02}, {45, 45.9, 0.02}}, 0, wanted, 0.5);
   EXPECT_EQ(two->reports[two->recommended].model, FitModel::line);
   EXPECT_THAT(two->warnings, Contains(HasSubstr("passes through every point")));
-  const auto narrow = choose_model(points_on([](double x) { return 0.02 * x; }, {20, 21, 22, 23, 24, 25}, 0.001, 1), 0, wanted, 0.5);
+  const auto narrow =
+      choose_model(points_on([](double x) { return 0.02 * x; }, {20, 21, 22, 23, 24, 25}, 0.001, 1), 0, wanted, 0.5);
   EXPECT_THAT(narrow->warnings, Contains(HasSubstr("From 0 to 20")));
   EXPECT_THAT(narrow->warnings, Contains(HasSubstr("From 25 to 50")));
   EXPECT_FALSE(choose_model({}, 0, wanted, 0.5));
@@ -217,7 +225,8 @@ TEST(MonteCarlo, DiffersFromTheBudgetWhereTheChainIsStronglyCurved) {
   EXPECT_GT(spread->high, -spread->low);
   EXPECT_THAT(budget_differs(budget, *spread), HasSubstr("lopsided"));
   const Chain straight = demo_chain("spawn_fridge");
-  EXPECT_EQ(budget_differs(*error_budget(straight, 5), *monte_carlo(straight, 5, 200000, 1)).find("lopsided"), std::string::npos);
+  EXPECT_EQ(budget_differs(*error_budget(straight, 5), *monte_carlo(straight, 5, 200000, 1)).find("lopsided"),
+            std::string::npos);
   std::int64_t counted = 0;
   for (const std::int64_t each : spread->histogram) counted += each;
   EXPECT_GT(counted, 190000);
@@ -265,7 +274,8 @@ TEST(Stability, WaitsUntilItStands) {
   std::mt19937 random(1);
   std::normal_distribution<double> noise(0, 0.02);
   std::vector<double> seconds, still, moving;
-  for (int i = 0; i < 120; ++i) seconds.push_back(i), still.push_back(20 + noise(random)), moving.push_back(20 + 0.01 * i + noise(random));
+  for (int i = 0; i < 120; ++i)
+    seconds.push_back(i), still.push_back(20 + noise(random)), moving.push_back(20 + 0.01 * i + noise(random));
   const Stability stands = judge_stability(seconds, still, 0.5, 60);
   EXPECT_TRUE(stands.stable) << stands.words;
   EXPECT_NEAR(stands.sd, 0.02, 0.006);
@@ -274,7 +284,8 @@ TEST(Stability, WaitsUntilItStands) {
   EXPECT_FALSE(moves.stable);
   EXPECT_NEAR(moves.drift_per_minute, 0.6, 0.03);
   EXPECT_FALSE(judge_stability(std::span(seconds).first(5), std::span(still).first(5), 0.5).stable);
-  EXPECT_THAT(judge_stability(std::span(seconds).first(20), std::span(still).first(20), 0.5, 60).words, HasSubstr("s more"));
+  EXPECT_THAT(judge_stability(std::span(seconds).first(20), std::span(still).first(20), 0.5, 60).words,
+              HasSubstr("s more"));
 }
 
 // ---- procedures ----
@@ -287,7 +298,8 @@ TEST(Procedures, GiveTheReferenceOfTheTables) {
   EXPECT_NEAR(of("ice-point", {0.05}).standard, 0.05 / std::sqrt(3.0), 1e-12);
   EXPECT_NEAR(of("boiling-point", {0, 101325, 0}).value, 99.97, 0.02);
   EXPECT_NEAR(of("boiling-point", {1, 0, 1500}).value, 95.0, 0.15);  // usual tables: 95 °C at 1500 m
-  EXPECT_GT(of("boiling-point", {1, 0, 1500}).standard, 3 * of("boiling-point", {0, 84560, 0}).standard) << "the weather is not known from the height";
+  EXPECT_GT(of("boiling-point", {1, 0, 1500}).standard, 3 * of("boiling-point", {0, 84560, 0}).standard)
+      << "the weather is not known from the height";
   EXPECT_NEAR(of("salt", {3, 25, 0.1}).value, 75.29, 1e-9);
   EXPECT_NEAR(of("barometer-report", {1, 101325, 500, 15, 60}).value, 95461, 5);
   EXPECT_NEAR(of("water-column", {0.1, 0, 4, 45, 0.001}).value, 980.6, 0.1);
@@ -333,7 +345,8 @@ TEST(Procedures, FindHiddenOffsetsOfSimulatedSensors) {
     for (const double truth : {-4.0, 0.0, 5.0, 10.0, 14.0}) {
       // The sensor shows truth + its hidden error; 40 readings a point.
       double sum = 0;
-      for (int i = 0; i < 40; ++i) sum += *read_raw(chain, static_cast<double>(device.answer(truth + offset + slope * truth)));
+      for (int i = 0; i < 40; ++i)
+        sum += *read_raw(chain, static_cast<double>(device.answer(truth + offset + slope * truth)));
       points.push_back({truth + reference_off(random), sum / 40, std::hypot(0.05 / std::sqrt(3.0), 0.05)});
     }
     const auto fit = fit_calibration(FitModel::line, points, 5);

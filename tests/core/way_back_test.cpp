@@ -27,10 +27,12 @@ Correction random_correction(Chance& chance, int kind, const Range& range) {
   const double span = range.to - range.from;
   correction.origin = chance.between(range.from, range.to);
   if (kind == 4) {
-    for (int i = 0; i <= 4; ++i) correction.table.push_back({range.from + span * i / 4, chance.between(-0.02, 0.02) * span});
+    for (int i = 0; i <= 4; ++i)
+      correction.table.push_back({range.from + span * i / 4, chance.between(-0.02, 0.02) * span});
     return correction;
   }
-  for (int k = 0; k <= kind; ++k) correction.coefficients.push_back(chance.between(-0.01, 0.01) * span / std::pow(span, k));
+  for (int k = 0; k <= kind; ++k)
+    correction.coefficients.push_back(chance.between(-0.01, 0.01) * span / std::pow(span, k));
   return correction;
 }
 
@@ -61,7 +63,8 @@ TEST(WayBack, WhateverTheCorrectionATypedValueIsWhatIsShown) {
       const auto values = evaluate(*chain, {StageName::world, world});
       const auto& shown = values[static_cast<std::size_t>(chain->stage(StageName::shown) - chain->stages.data())];
       ASSERT_TRUE(shown) << id << " " << kind << ": " << shown.problem().wrong;
-      EXPECT_NEAR(chain->shown->to_base(*shown), world, 0.6 * step_at(*chain, world) + 1e-6 * std::abs(world)) << id << " " << kind;
+      EXPECT_NEAR(chain->shown->to_base(*shown), world, 0.6 * step_at(*chain, world) + 1e-6 * std::abs(world))
+          << id << " " << kind;
     }
   }
 }
@@ -78,7 +81,8 @@ TEST(WayBack, BlocksGiveWhatSingleValuesGive) {
       constexpr std::size_t size = 16;
       std::vector<std::vector<double>> columns(sources.size(), std::vector<double>(size));
       for (std::size_t k = 0; k < sources.size(); ++k)
-        for (double& each : columns[k]) each = sources[k].width > 0 ? chance.between(-sources[k].width, sources[k].width) : 0;
+        for (double& each : columns[k])
+          each = sources[k].width > 0 ? chance.between(-sources[k].width, sources[k].width) : 0;
       std::vector<double> block(size, value);
       std::vector<Column> views(columns.begin(), columns.end());
       chain.links[i]->forward_off_block(block, views);
@@ -126,19 +130,22 @@ TEST(WayBack, OfTheAirsFormulas) {
 TEST(WayBack, AFitOfPointsOnItsOwnModelLeavesNothing) {
   Chance chance(15);
   for (int round = 0; round < 100; ++round) {
-    const FitModel model = std::array{FitModel::offset, FitModel::line, FitModel::quadratic, FitModel::cubic}[static_cast<std::size_t>(round % 4)];
+    const FitModel model = std::array{FitModel::offset, FitModel::line, FitModel::quadratic,
+                                      FitModel::cubic}[static_cast<std::size_t>(round % 4)];
     std::vector<double> coefficients;
     for (int k = 0; k <= round % 4; ++k) coefficients.push_back(chance.between(-1, 1) / std::pow(20, k));
     std::vector<CalibrationPoint> points;
     for (int i = 0; i < 8; ++i) {
       const double reading = 5.0 * i + chance.between(0, 2);
       double correction = 0;
-      for (std::size_t k = 0; k < coefficients.size(); ++k) correction += coefficients[k] * std::pow(reading - 20, static_cast<double>(k));
+      for (std::size_t k = 0; k < coefficients.size(); ++k)
+        correction += coefficients[k] * std::pow(reading - 20, static_cast<double>(k));
       points.push_back({reading + correction, reading, chance.between(0.01, 0.1)});
     }
     const auto fit = fit_calibration(model, points, 20);
     ASSERT_TRUE(fit);
-    for (std::size_t k = 0; k < coefficients.size(); ++k) EXPECT_NEAR(fit->coefficients[k], coefficients[k], 1e-8) << round;
+    for (std::size_t k = 0; k < coefficients.size(); ++k)
+      EXPECT_NEAR(fit->coefficients[k], coefficients[k], 1e-8) << round;
     // The correction that the bench gets says the same.
     const Correction correction = correction_of(*fit, points, 0.05, "2026-11-24", "made up");
     const CorrectionLink link(correction, "°C", {}, 0);

@@ -96,7 +96,8 @@ TEST(BusCheck, WrongPullUpsAreFoundAndMoveTheLine) {
   EXPECT_NEAR(wired.check().pull.open_v, 4.15, 0.11);
   EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("the controller's pin bears 3.60 V")));
   wired.pull({to(1e3), to(1e3, "", "the board with the display")});
-  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("Without the 1 kΩ of a board it is 1 kΩ: in the window")));
+  EXPECT_THAT(words_of(wired.check(), Weight::fault),
+              Contains(HasSubstr("Without the 1 kΩ of a board it is 1 kΩ: in the window")));
   wired.pull({to(45e3, "", "the controller's own")});
   EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("too weak")));
 }
@@ -119,7 +120,8 @@ TEST(BusCheck, SuppliesOfTheDevicesAreHeldAgainstTheBus) {
   EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("air_sensor (3.60 V at the most)")));
   EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("3.50 V is needed to be read as high")));
   wired.bus.level_shift = true;
-  EXPECT_THAT(words_of(wired.check(), Weight::fault), testing::Not(Contains(HasSubstr("is needed to be read as high"))));
+  EXPECT_THAT(words_of(wired.check(), Weight::fault),
+              testing::Not(Contains(HasSubstr("is needed to be read as high"))));
   wired.bus.rail = "nowhere";
   EXPECT_FALSE(check_bus(wired.bench, shipped_parts(), wired.bus));
 }
@@ -148,9 +150,11 @@ TEST(BusCheck, OtherLinesHaveTheirOwnRules) {
     device.part = "humid-single";
     device.bus = "dht";
   }
-  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Weight::fault), Contains(HasSubstr("answer at the same time")));
+  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Weight::fault),
+              Contains(HasSubstr("answer at the same time")));
   wired.bench.buses.back().kind = BusKind::alert;
-  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Weight::note), Contains(HasSubstr("falling edge")));
+  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Weight::note),
+              Contains(HasSubstr("falling edge")));
 }
 
 // ---- addresses ----
@@ -195,7 +199,8 @@ TEST(AddressPlan, ChangesAsFewAsBruteForceFinds) {
       if (plan.places[i].address == 0) continue;
       EXPECT_THAT(wishes[i].possible, Contains(plan.places[i].address));
       for (std::size_t j = 0; j < i; ++j) {
-        const bool together = plan.places[i].branch == plan.places[j].branch || plan.places[i].branch == 0 || plan.places[j].branch == 0;
+        const bool together =
+            plan.places[i].branch == plan.places[j].branch || plan.places[i].branch == 0 || plan.places[j].branch == 0;
         EXPECT_FALSE(together && plan.places[i].address == plan.places[j].address) << i << " and " << j;
       }
     }
@@ -241,14 +246,19 @@ TEST(BusCheck, EveryBusThatCanBeTypedIsJudgedOrRefusedWithWords) {
             wired.bus.pull_ups.clear();
             if (ohm > 0) wired.bus.pull_ups.push_back(to(ohm));
             const auto check = check_bus(wired.bench, shipped_parts(), wired.bus);
-            const std::string which = fmt::format("kind {} at {} Hz, {} m, rail '{}', {} Ω", static_cast<int>(kind), hz, metres, rail, ohm);
-            EXPECT_NE(static_cast<bool>(check), rail == "no such rail" || (kind == BusKind::two_wire && (hz <= 0 || hz > 1e6))) << which;
+            const std::string which =
+                fmt::format("kind {} at {} Hz, {} m, rail '{}', {} Ω", static_cast<int>(kind), hz, metres, rail, ohm);
+            EXPECT_NE(static_cast<bool>(check),
+                      rail == "no such rail" || (kind == BusKind::two_wire && (hz <= 0 || hz > 1e6)))
+                << which;
             if (!check) {
               EXPECT_FALSE(check.problem().wrong.empty()) << which;
               continue;
             }
             ++judged;
-            for (const double number : {check->capacitance_f, check->sink_a, check->low_v, check->low_a, check->pull.open_v, check->period_s, check->size.minimum_ohm, check->size.maximum_ohm, check->volts_after(1e-6)})
+            for (const double number :
+                 {check->capacitance_f, check->sink_a, check->low_v, check->low_a, check->pull.open_v, check->period_s,
+                  check->size.minimum_ohm, check->size.maximum_ohm, check->volts_after(1e-6)})
               EXPECT_TRUE(std::isfinite(number) && number >= 0) << which;
             EXPECT_LE(check->low_v, check->supply_v) << which;
             EXPECT_LE(check->volts_after(1e-6), check->volts_after(2e-6) + 1e-12) << which;
@@ -281,7 +291,8 @@ TEST(BusScan, IsHeldAgainstThePlan) {
   const Bench bench = demo_bench();
   const auto match = [&](const std::string& text) {
     std::map<std::string, std::string> words;
-    for (const ScanMatch& each : match_addresses(bench, shipped_parts(), bench.buses[0], *read_address_scan(text))) words[each.what] = each.words;
+    for (const ScanMatch& each : match_addresses(bench, shipped_parts(), bench.buses[0], *read_address_scan(text)))
+      words[each.what] = each.words;
     return words;
   };
   auto words = match("0x29 0x77");
@@ -295,7 +306,9 @@ TEST(BusScan, IsHeldAgainstThePlan) {
 
 TEST(BusScan, SerialsAreReadInWhateverShapeAndChecked) {
   // 02 1C B8 01 00 00 00 has the CRC A2 (application note on one-wire CRCs).
-  for (const char* text : {"021CB801000000A2", "02 1C B8 01 00 00 00 A2", "02-1c-b8-01-00-00-00-a2", "0x02, 0x1C, 0xB8, 0x01, 0x00, 0x00, 0x00, 0xA2", "ROM = 02:1C:B8:01:00:00:00:A2", "02-1cb801000000"}) {
+  for (const char* text :
+       {"021CB801000000A2", "02 1C B8 01 00 00 00 A2", "02-1c-b8-01-00-00-00-a2",
+        "0x02, 0x1C, 0xB8, 0x01, 0x00, 0x00, 0x00, 0xA2", "ROM = 02:1C:B8:01:00:00:00:A2", "02-1cb801000000"}) {
     const auto hits = read_serial_scan(text);
     ASSERT_TRUE(hits) << text;
     EXPECT_EQ(hits->front().serial, "021CB801000000A2") << text;
@@ -308,7 +321,9 @@ TEST(BusScan, SerialsAreReadInWhateverShapeAndChecked) {
 
 TEST(BusScan, SerialsFoundAreIdentityTheirOrderIsNot) {
   const Bench bench = demo_bench();
-  const auto matches = match_serials(bench, bench.buses[1], *read_serial_scan("28E2310C00000002\n28A1C40B000000DC\n021CB801000000A2\n021CB801000000A3"));
+  const auto matches =
+      match_serials(bench, bench.buses[1],
+                    *read_serial_scan("28E2310C00000002\n28A1C40B000000DC\n021CB801000000A2\n021CB801000000A3"));
   const auto of = [&](const std::string& what) { return *std::ranges::find(matches, what, &ScanMatch::what); };
   EXPECT_EQ(of("28E2310C00000002").device, "rack_probe_top");
   EXPECT_EQ(of("284F9D0B00000080").weight, Weight::fault);  // the middle one is missing

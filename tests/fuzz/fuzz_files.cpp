@@ -24,14 +24,16 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
     auto decoder = Decoder::make(part);
     if (!decoder) continue;
     ByteBlocks blocks;
-    for (const ByteBlock& block : part.bytes.blocks) blocks[block.name].assign(static_cast<std::size_t>(block.bytes), 0x5A);
+    for (const ByteBlock& block : part.bytes.blocks)
+      blocks[block.name].assign(static_cast<std::size_t>(block.bytes), 0x5A);
     decoder->decode(blocks, Tracing::on);
   }
   (void)need_from_text(text, "fuzz");
   const auto bench = bench_from_text(text, "fuzz");
   if (!bench) return 0;
   for (const Channel& channel : bench->bench.channels)
-    if (const auto chain = build_chain(bench->bench, shipped, channel.id)) (void)evaluate(*chain, {StageName::world, channel.wanted.from});
+    if (const auto chain = build_chain(bench->bench, shipped, channel.id))
+      (void)evaluate(*chain, {StageName::world, channel.wanted.from});
   (void)to_do(bench->bench, shipped, 20000);
   (void)wiring_list(bench->bench, shipped);
   return 0;
