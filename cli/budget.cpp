@@ -12,7 +12,7 @@
 namespace fair_gauge::cli {
 namespace {
 
-struct Options {
+struct BudgetOptions {
   std::string bench;
   std::string channel;
   std::string at;
@@ -54,7 +54,7 @@ Json json_of(const Budget& budget, const Chain& chain) {
           {"resolution", budget.step}};
 }
 
-void run(Session& session, const Options& options) {
+void run_budget(Session& session, const BudgetOptions& options) {
   const auto chain = open_chain(session, options.bench, options.channel);
   if (!chain) return;
   const auto at = parse_quantity(options.at, chain->base->dimension, chain->shown);
@@ -86,17 +86,16 @@ void run(Session& session, const Options& options) {
 
 }  // namespace
 
-void add_budget(CLI::App& program, Session& session) {
-  auto options = std::make_shared<Options>();
-  auto* command = program.add_subcommand("budget", "Where the error of a reading comes from");
-  command->add_option("--bench", options->bench, "bench file")->required();
-  command->add_option("--channel", options->channel, "id of the channel")->required();
-  command->add_option("--at", options->at, "value of the quantity")->required();
-  command->add_option("--trials", options->trials, "specimens drawn by Monte Carlo")
-      ->check(CLI::Range(std::int64_t{1000}, std::int64_t{10'000'000}));
-  command->add_option("--seed", options->seed, "same seed, same result");
-  command->add_flag("--json", options->json, "as JSON");
-  command->callback([options, &session] { run(session, *options); });
+void add_budget(Command program, Session& session) {
+  auto options = std::make_shared<BudgetOptions>();
+  Command command = program.add("budget", "Where the error of a reading comes from",
+                                [options, &session] { run_budget(session, *options); });
+  command.option("--bench", options->bench, "bench file", Presence::required);
+  command.option("--channel", options->channel, "id of the channel", Presence::required);
+  command.option("--at", options->at, "value of the quantity", Presence::required);
+  command.option("--trials", options->trials, "specimens drawn by Monte Carlo", {1000, 10e6});
+  command.option("--seed", options->seed, "same seed, same result");
+  command.flag("--json", options->json, "as JSON");
 }
 
 }  // namespace fair_gauge::cli

@@ -17,7 +17,7 @@
 namespace fair_gauge::cli {
 namespace {
 
-struct Options {
+struct BusOptions {
   std::string bench;
   std::string scan;
   std::string wiring;
@@ -81,7 +81,7 @@ Json json_of(const CyclePlan& plan) {
           {"findings", json_of(plan.findings)}};
 }
 
-Result<Json> scan_of(const Options& options, const Bench& bench, const Catalogue& catalogue, const Bus& bus) {
+Result<Json> scan_of(const BusOptions& options, const Bench& bench, const Catalogue& catalogue, const Bus& bus) {
   const auto text = read_file(options.scan, 1u << 20);
   if (!text) return text.problem();
   std::vector<ScanMatch> matches;
@@ -138,7 +138,7 @@ void print(const Json& answer) {
     std::cout << fmt::format("  {:<8} {}\n", finding["weight"].get<std::string>(), finding["words"].get<std::string>());
 }
 
-void run(Session& session, const Options& options) {
+void run_bus(Session& session, const BusOptions& options) {
   const auto loaded = load_bench(options.bench);
   if (!loaded) return session.refuse(loaded.problem(), is_file_problem(loaded.problem()) ? no_file : bad_input);
   const Bench& bench = loaded->bench;
@@ -169,14 +169,14 @@ void run(Session& session, const Options& options) {
 
 }  // namespace
 
-void add_bus(CLI::App& program, Session& session) {
-  auto options = std::make_shared<Options>();
-  auto* command = program.add_subcommand("bus", "The buses of a bench: pull-ups, levels, addresses, time and energy");
-  command->add_option("--bench", options->bench, "bench file")->required();
-  command->add_option("--scan", options->scan, "text of a scan, held against the plan");
-  command->add_option("--wiring", options->wiring, "writes the list of wires, .csv or .html");
-  command->add_flag("--json", options->json, "as JSON");
-  command->callback([options, &session] { run(session, *options); });
+void add_bus(Command program, Session& session) {
+  auto options = std::make_shared<BusOptions>();
+  Command command = program.add("bus", "The buses of a bench: pull-ups, levels, addresses, time and energy",
+                                [options, &session] { run_bus(session, *options); });
+  command.option("--bench", options->bench, "bench file", Presence::required);
+  command.option("--scan", options->scan, "text of a scan, held against the plan");
+  command.option("--wiring", options->wiring, "writes the list of wires, .csv or .html");
+  command.flag("--json", options->json, "as JSON");
 }
 
 }  // namespace fair_gauge::cli

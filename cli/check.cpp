@@ -9,7 +9,7 @@
 namespace fair_gauge::cli {
 namespace {
 
-struct Options {
+struct CheckOptions {
   std::string bench;
   bool json = false;
 };
@@ -33,7 +33,7 @@ Result<std::vector<Problem>> faults_of(const Session& session, const std::string
   return problems;
 }
 
-void run(Session& session, const Options& options) {
+void run_check(Session& session, const CheckOptions& options) {
   const auto problems = faults_of(session, options.bench);
   const bool unreadable = !problems && is_file_problem(problems.problem());
   const std::vector<Problem> all = problems ? *problems : std::vector{problems.problem()};
@@ -54,12 +54,11 @@ void run(Session& session, const Options& options) {
 
 }  // namespace
 
-void add_check(CLI::App& program, Session& session) {
-  auto options = std::make_shared<Options>();
-  auto* command = program.add_subcommand("check", "Check a bench file");
-  command->add_option("--bench", options->bench, "bench file")->required();
-  command->add_flag("--json", options->json, "as JSON");
-  command->callback([options, &session] { run(session, *options); });
+void add_check(Command program, Session& session) {
+  auto options = std::make_shared<CheckOptions>();
+  Command command = program.add("check", "Check a bench file", [options, &session] { run_check(session, *options); });
+  command.option("--bench", options->bench, "bench file", Presence::required);
+  command.flag("--json", options->json, "as JSON");
 }
 
 }  // namespace fair_gauge::cli

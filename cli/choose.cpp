@@ -13,7 +13,7 @@
 namespace fair_gauge::cli {
 namespace {
 
-struct Options {
+struct ChooseOptions {
   std::string need;
   std::string bench;
   std::map<std::string, std::string> words;
@@ -34,7 +34,7 @@ bool take_name(const std::string& word, E& into) {
 }
 
 // The need from its file, then what the options say over it.
-Result<Need> need_of(const Options& options) {
+Result<Need> need_of(const ChooseOptions& options) {
   Need need;
   if (!options.need.empty()) {
     auto text = read_file(options.need, 1u << 20);
@@ -106,7 +106,7 @@ Json json_of(const Candidate& candidate, const Need& need) {
   return json;
 }
 
-void run(Session& session, const Options& options) {
+void run_choose(Session& session, const ChooseOptions& options) {
   const auto need = need_of(options);
   if (!need) return session.refuse(need.problem(), is_file_problem(need.problem()) ? no_file : bad_input);
   Bench bench;
@@ -150,20 +150,20 @@ void run(Session& session, const Options& options) {
 
 }  // namespace
 
-void add_choose(CLI::App& program, Session& session) {
-  auto options = std::make_shared<Options>();
-  auto* command = program.add_subcommand("choose", "The catalogue ranked for a need");
-  command->add_option("--need", options->need, "file with the need");
-  command->add_option("--bench", options->bench, "bench whose rails, converters and buses are used");
+void add_choose(Command program, Session& session) {
+  auto options = std::make_shared<ChooseOptions>();
+  Command command =
+      program.add("choose", "The catalogue ranked for a need", [options, &session] { run_choose(session, *options); });
+  command.option("--need", options->need, "file with the need");
+  command.option("--bench", options->bench, "bench whose rails, converters and buses are used");
   for (const char* name :
        {"quantity", "kind", "from", "to", "allowed", "resolution", "period", "cable", "place", "use"})
-    command->add_option(std::string("--") + name, options->words[name]);
-  command->add_option("--interface", options->interfaces,
-                      "an interface that is free, as `parts` names it; may be given again");
-  command->add_flag("--own-only", options->own_only, "only what lies in the drawer");
-  command->add_option("--most", options->most, "so many at the most")->check(CLI::Range(1, 1000));
-  command->add_flag("--json", options->json, "as JSON");
-  command->callback([options, &session] { run(session, *options); });
+    command.option(std::string("--") + name, options->words[name]);
+  command.option("--interface", options->interfaces,
+                 "an interface that is free, as `parts` names it; may be given again");
+  command.flag("--own-only", options->own_only, "only what lies in the drawer");
+  command.option("--most", options->most, "so many at the most", {1, 1000});
+  command.flag("--json", options->json, "as JSON");
 }
 
 }  // namespace fair_gauge::cli

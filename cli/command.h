@@ -1,11 +1,11 @@
 // What the commands share: exit codes, how problems are said, and how each command is added to the program.
 #pragma once
 
-#include <CLI/CLI.hpp>
 #include <map>
 #include <string>
 #include <vector>
 
+#include "command_line.h"
 #include "digital/decoder.h"
 #include "files/json_document.h"
 #include "parts/catalogue.h"
@@ -25,19 +25,19 @@ struct Session {
   void refuse(const Problem& problem, ExitCode code = bad_input);
 };
 
-// Each adds its command to the program; the command runs when CLI11 has parsed it.
-void add_decode(CLI::App& program, Session& session);
-void add_parts(CLI::App& program, Session& session);
-void add_forward(CLI::App& program, Session& session);
-void add_inverse(CLI::App& program, Session& session);
-void add_convert(CLI::App& program, Session& session);
-void add_simulate(CLI::App& program, Session& session);
-void add_budget(CLI::App& program, Session& session);
-void add_check(CLI::App& program, Session& session);
-void add_fit(CLI::App& program, Session& session);
-void add_bus(CLI::App& program, Session& session);
-void add_choose(CLI::App& program, Session& session);
-void add_size(CLI::App& program, Session& session);
+// Each adds its command to the program; the command runs when the words are read.
+void add_decode(Command program, Session& session);
+void add_parts(Command program, Session& session);
+void add_forward(Command program, Session& session);
+void add_inverse(Command program, Session& session);
+void add_convert(Command program, Session& session);
+void add_simulate(Command program, Session& session);
+void add_budget(Command program, Session& session);
+void add_check(Command program, Session& session);
+void add_fit(Command program, Session& session);
+void add_bus(Command program, Session& session);
+void add_choose(Command program, Session& session);
+void add_size(Command program, Session& session);
 
 /// Prints one JSON value on a line, numbers unrounded.
 void print_json(const Json& value);

@@ -14,7 +14,7 @@
 namespace fair_gauge::cli {
 namespace {
 
-struct Options {
+struct ConvertOptions {
   std::string bench;
   std::string channel;
   std::string column;
@@ -59,7 +59,8 @@ Problem failed(const std::string& file, const char* doing) {
 }
 
 // Runs the whole stream. The exit code is set on failure.
-bool stream(Session& session, const Options& options, const Chain& chain, const Unit& unit, ConvertSummary& summary) {
+bool stream(Session& session, const ConvertOptions& options, const Chain& chain, const Unit& unit,
+            ConvertSummary& summary) {
   const File input(options.input, O_RDONLY, STDIN_FILENO);
   if (input.number() < 0) return session.refuse(failed(options.input, "opening"), no_file), false;
   const File output(options.output, O_WRONLY | O_CREAT | O_TRUNC, STDOUT_FILENO);
@@ -108,7 +109,7 @@ void say_summary(const ConvertSummary& summary, bool json) {
   std::cerr << fmt::format("{} of {} rows converted\n", summary.converted, summary.rows);
 }
 
-void run(Session& session, const Options& options) {
+void run_convert(Session& session, const ConvertOptions& options) {
   const auto chain = open_chain(session, options.bench, options.channel);
   if (!chain) return;
   const Unit* unit = options.unit.empty() ? chain->shown : unit_by_ucum(options.unit);
@@ -123,20 +124,20 @@ void run(Session& session, const Options& options) {
 
 }  // namespace
 
-void add_convert(CLI::App& program, Session& session) {
-  auto options = std::make_shared<Options>();
-  auto* command = program.add_subcommand("convert", "Convert a log of raw numbers");
-  command->add_option("--bench", options->bench, "bench file")->required();
-  command->add_option("--channel", options->channel, "id of the channel")->required();
-  command->add_option("--column", options->column, "column of raw numbers; default the channel's id, then counts");
-  command->add_option("--input", options->input, "log to read, - for standard input");
-  command->add_option("--output", options->output, "file to write, - for standard output");
-  command->add_option("--digits", options->digits, "decimals of the readings; default as the uncertainty justifies")
-      ->check(CLI::Range(0, 12));
-  command->add_option("--unit", options->unit, "UCUM code of the readings; default the channel's");
-  command->add_flag("--strict", options->strict, "exit with 3 if a row could not be converted");
-  command->add_flag("--json", options->json, "the summary as JSON");
-  command->callback([options, &session] { run(session, *options); });
+void add_convert(Command program, Session& session) {
+  auto options = std::make_shared<ConvertOptions>();
+  Command command =
+      program.add("convert", "Convert a log of raw numbers", [options, &session] { run_convert(session, *options); });
+  command.option("--bench", options->bench, "bench file", Presence::required);
+  command.option("--channel", options->channel, "id of the channel", Presence::required);
+  command.option("--column", options->column, "column of raw numbers; default the channel's id, then counts");
+  command.option("--input", options->input, "log to read, - for standard input");
+  command.option("--output", options->output, "file to write, - for standard output");
+  command.option("--digits", options->digits, "decimals of the readings; default as the uncertainty justifies",
+                 {0, 12});
+  command.option("--unit", options->unit, "UCUM code of the readings; default the channel's");
+  command.flag("--strict", options->strict, "exit with 3 if a row could not be converted");
+  command.flag("--json", options->json, "the summary as JSON");
 }
 
 }  // namespace fair_gauge::cli

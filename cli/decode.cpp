@@ -16,7 +16,7 @@
 namespace fair_gauge::cli {
 namespace {
 
-struct Options {
+struct DecodeOptions {
   std::string part;
   std::vector<std::string> settings;
   std::string math = "float";
@@ -302,7 +302,7 @@ std::int64_t each_line(std::istream& input, std::vector<Worker>& workers) {
   return bad;
 }
 
-void run_batch(Session& session, const Part& part, const Options& options,
+void run_batch(Session& session, const Part& part, const DecodeOptions& options,
                const std::map<std::string, double>& settings, const ByteBlocks& blocks) {
   std::ifstream file;
   if (options.batch != "-") {
@@ -342,7 +342,7 @@ void run_batch(Session& session, const Part& part, const Options& options,
 // ---- one answer ----
 
 // A part that counts pulses is a transfer, not a layout.
-void run_pulses(Session& session, const Part& part, const Options& options) {
+void run_pulses(Session& session, const Part& part, const DecodeOptions& options) {
   const auto count = std::stod(options.count.empty() ? "nan" : options.count);
   const auto law = transfer_law(part, {});
   if (!law) return session.refuse(law.problem());
@@ -369,7 +369,7 @@ std::optional<double> whole_number(const std::string& text) {
                                                                  : std::nullopt;
 }
 
-void run(Session& session, const Options& options) {
+void run_decode(Session& session, const DecodeOptions& options) {
   const auto part = find_part(session, options.part);
   if (!part) return session.refuse(part.problem());
   const bool counted = !options.count.empty();
@@ -405,21 +405,21 @@ void run(Session& session, const Options& options) {
 
 }  // namespace
 
-void add_decode(CLI::App& program, Session& session) {
-  auto options = std::make_shared<Options>();
-  auto* command = program.add_subcommand("decode", "What the bytes or the count of a digital part mean");
-  command->add_option("--part", options->part, "id or marking")->required();
-  command->add_option("--setting", options->settings, "KEY=VALUE")->take_all()->allow_extra_args(false);
-  command->add_option("--math", options->math, "the sheet's form")->check(CLI::IsMember({"float", "integer"}));
-  auto* input = command->add_option_group("input");
-  auto* registers = input->add_option("--registers", options->registers, "ADDR=HEX;ADDR=HEX");
-  input->add_option("--frame", options->frame, "HEX, in the order over the wire")->excludes(registers);
-  input->add_option("--count", options->count, "pulses, or the converter's number");
-  input->add_option("--batch", options->batch, "a file of JSON lines, or of raw columns as CSV; - is standard input");
-  input->require_option(1, 2);
-  command->add_flag("--trace", options->trace, "every intermediate value");
-  command->add_flag("--json", options->json, "as JSON");
-  command->callback([options, &session] { run(session, *options); });
+void add_decode(Command program, Session& session) {
+  auto options = std::make_shared<DecodeOptions>();
+  Command command = program.add("decode", "What the bytes or the count of a digital part mean",
+                                [options, &session] { run_decode(session, *options); });
+  command.option("--part", options->part, "id or marking", Presence::required);
+  command.option("--setting", options->settings, "KEY=VALUE");
+  command.choice("--math", options->math, {"float", "integer"}, "the sheet's form");
+  command.option("--registers", options->registers, "ADDR=HEX;ADDR=HEX");
+  command.option("--frame", options->frame, "HEX, in the order over the wire");
+  command.option("--count", options->count, "pulses, or the converter's number");
+  command.option("--batch", options->batch, "a file of JSON lines, or of raw columns as CSV; - is standard input");
+  command.some_of({"--registers", "--frame", "--count", "--batch"}, 2);
+  command.not_both("--frame", "--registers");
+  command.flag("--trace", options->trace, "every intermediate value");
+  command.flag("--json", options->json, "as JSON");
 }
 
 }  // namespace fair_gauge::cli

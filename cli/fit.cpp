@@ -13,7 +13,7 @@
 namespace fair_gauge::cli {
 namespace {
 
-struct Options {
+struct FitOptions {
   std::string points;
   std::string model;
   std::string origin = "0";
@@ -29,7 +29,7 @@ Json numbers(const std::vector<double>& values) {
   return list;
 }
 
-void run(Session& session, const Options& options) {
+void run_fit(Session& session, const FitOptions& options) {
   const auto content = read_file(options.points);
   if (!content) return session.refuse(content.problem(), no_file);
   auto points = read_calibration_points(*content);
@@ -86,17 +86,16 @@ void run(Session& session, const Options& options) {
 
 }  // namespace
 
-void add_fit(CLI::App& program, Session& session) {
-  auto options = std::make_shared<Options>();
-  auto* command = program.add_subcommand("fit", "A correction from calibration points");
-  command->add_option("--points", options->points, "CSV with reference,reading and perhaps uncertainty")->required();
-  command->add_option("--model", options->model, "offset, gain, line, quadratic, cubic or table")
-      ->required()
-      ->check(CLI::IsMember({"offset", "gain", "line", "quadratic", "cubic", "table"}));
-  command->add_option("--origin", options->origin, "reading that the powers are counted from");
-  command->add_option("--predict", options->predict, "readings to give the correction at: X,X");
-  command->add_flag("--json", options->json, "as JSON");
-  command->callback([options, &session] { run(session, *options); });
+void add_fit(Command program, Session& session) {
+  auto options = std::make_shared<FitOptions>();
+  Command command =
+      program.add("fit", "A correction from calibration points", [options, &session] { run_fit(session, *options); });
+  command.option("--points", options->points, "CSV with reference,reading and perhaps uncertainty", Presence::required);
+  command.choice("--model", options->model, {"offset", "gain", "line", "quadratic", "cubic", "table"},
+                 "form of the correction", Presence::required);
+  command.option("--origin", options->origin, "reading that the powers are counted from");
+  command.option("--predict", options->predict, "readings to give the correction at: X,X");
+  command.flag("--json", options->json, "as JSON");
 }
 
 }  // namespace fair_gauge::cli

@@ -6,9 +6,7 @@
 
 int main(int count, char** words) {
   using namespace fair_gauge::cli;
-  CLI::App program{"Fair Gauge: from raw counts and bytes to physical units whose error is known."};
-  program.require_subcommand(1);
-  program.fallthrough(false);
+  Command program("Fair Gauge: from raw counts and bytes to physical units whose error is known.");
   Session session;
   std::vector<fair_gauge::Problem> problems;
   session.catalogue = fair_gauge::load_catalogue(&problems);
@@ -18,12 +16,7 @@ int main(int count, char** words) {
                          add_simulate, add_budget, add_check, add_size})
     add(program, session);
   std::ios::sync_with_stdio(false);
-  try {
-    program.parse(count, words);
-  } catch (const CLI::ParseError& error) {
-    const int code = program.exit(error);
-    return code == 0 ? done : wrong_usage;
-  }
+  if (program.parse(count, words) != 0) return wrong_usage;
   std::cout.flush();
   if (!std::cout) {
     std::cerr << "writing to standard output failed\n";

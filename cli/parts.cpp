@@ -5,11 +5,12 @@
 #include <memory>
 
 #include "command.h"
+#include "parts/part_json.h"
 
 namespace fair_gauge::cli {
 namespace {
 
-struct Options {
+struct PartsOptions {
   std::string find;
   std::string show;
   bool json = false;
@@ -56,11 +57,11 @@ void show(const Part& part) {
                              block.optional ? ", may be missing" : "");
   if (!part.bytes.settings.empty()) std::cout << "\nsettings, with their usual values\n";
   for (const PartSetting& setting : part.bytes.settings) {
-    std::string usual = fmt::format("{:g}", setting.usual), choices;
+    std::string usual = fmt::format("{:g}", setting.default_value), choices;
     for (const SettingChoice& choice : setting.choices) {
       choices +=
           (choices.empty() ? ": " : ", ") + (choice.name.empty() ? fmt::format("{:g}", choice.value) : choice.name);
-      if (choice.value == setting.usual && !choice.name.empty()) usual = choice.name;
+      if (choice.value == setting.default_value && !choice.name.empty()) usual = choice.name;
     }
     std::cout << fmt::format("  {} = {}  {}{}\n", setting.key, usual, setting.means, choices);
   }
@@ -71,11 +72,11 @@ void show(const Part& part) {
   std::cout << "\nSource: " << part.source << "\n";
 }
 
-void run(Session& session, const Options& options) {
+void run_parts(Session& session, const PartsOptions& options) {
   if (!options.show.empty()) {
     const auto part = find_part(session, options.show);
     if (!part) return session.refuse(part.problem());
-    if (options.json) return print_json(to_json_value(**part));
+    if (options.json) return print_json(part_json(**part));
     return show(**part);
   }
   const auto found = session.catalogue.search(options.find);
@@ -94,13 +95,13 @@ void run(Session& session, const Options& options) {
 
 }  // namespace
 
-void add_parts(CLI::App& program, Session& session) {
-  auto options = std::make_shared<Options>();
-  auto* command = program.add_subcommand("parts", "List the parts of the catalogue");
-  command->add_option("--find", options->find, "only parts whose name, id or marking contains this text");
-  command->add_option("--show", options->show, "one part in full: ranges, accuracy, settings with their usual values");
-  command->add_flag("--json", options->json, "as a JSON array");
-  command->callback([options, &session] { run(session, *options); });
+void add_parts(Command program, Session& session) {
+  auto options = std::make_shared<PartsOptions>();
+  Command command =
+      program.add("parts", "List the parts of the catalogue", [options, &session] { run_parts(session, *options); });
+  command.option("--find", options->find, "only parts whose name, id or marking contains this text");
+  command.option("--show", options->show, "one part in full: ranges, accuracy, settings with their usual values");
+  command.flag("--json", options->json, "as a JSON array");
 }
 
 }  // namespace fair_gauge::cli

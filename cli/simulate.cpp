@@ -13,7 +13,7 @@
 namespace fair_gauge::cli {
 namespace {
 
-struct Options {
+struct SimulateOptions {
   std::string bench;
   double seconds = 0;
   double period = 0;
@@ -47,7 +47,7 @@ Result<std::map<std::string, SimulatedFault>> faults_of(const std::vector<std::s
   return faults;
 }
 
-void run(Session& session, const Options& options) {
+void run_simulate(Session& session, const SimulateOptions& options) {
   const auto bench = open_bench(session, options.bench);
   if (!bench) return;
   const auto faults = faults_of(options.faults, *bench);
@@ -104,21 +104,19 @@ void run(Session& session, const Options& options) {
 
 }  // namespace
 
-void add_simulate(CLI::App& program, Session& session) {
-  auto options = std::make_shared<Options>();
-  auto* command = program.add_subcommand("simulate", "Log the raw numbers of a simulated bench");
-  command->add_option("--bench", options->bench, "bench file")->required();
-  command->add_option("--seconds", options->seconds, "how long")->required()->check(CLI::Range(1e-3, 1e9));
-  command->add_option("--period", options->period, "seconds between rows; default the shortest of the channels")
-      ->check(CLI::Range(1e-3, 1e7));
-  command->add_option("--seed", options->seed, "same seed, same log");
-  command->add_option("--channel", options->channel, "only this channel, as the column counts");
-  command->add_option("--fault", options->faults, "NAME@CHANNEL: stuck, open, short, missing or spikes")
-      ->take_all()
-      ->allow_extra_args(false);
-  command->add_option("--output", options->output, "file to write, - for standard output");
-  command->add_flag("--json", options->json, "say in JSON what was written");
-  command->callback([options, &session] { run(session, *options); });
+void add_simulate(Command program, Session& session) {
+  auto options = std::make_shared<SimulateOptions>();
+  Command command = program.add("simulate", "Log the raw numbers of a simulated bench",
+                                [options, &session] { run_simulate(session, *options); });
+  command.option("--bench", options->bench, "bench file", Presence::required);
+  command.option("--seconds", options->seconds, "how long", {1e-3, 1e9}, Presence::required);
+  command.option("--period", options->period, "seconds between rows; default the shortest of the channels",
+                 {1e-3, 1e7});
+  command.option("--seed", options->seed, "same seed, same log");
+  command.option("--channel", options->channel, "only this channel, as the column counts");
+  command.option("--fault", options->faults, "NAME@CHANNEL: stuck, open, short, missing or spikes");
+  command.option("--output", options->output, "file to write, - for standard output");
+  command.flag("--json", options->json, "say in JSON what was written");
 }
 
 }  // namespace fair_gauge::cli

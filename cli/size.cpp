@@ -436,7 +436,7 @@ void print_lines(const Json& json, const std::string& indent) {
   }
 }
 
-struct Options {
+struct SizeOptions {
   Words words;
   std::vector<std::string> settings;
   bool parasite = false;
@@ -445,23 +445,11 @@ struct Options {
 
 }  // namespace
 
-void add_size(CLI::App& program, Session& session) {
-  auto* size = program.add_subcommand("size", "Component values for a goal");
-  size->require_subcommand(1);
+void add_size(Command program, Session& session) {
+  Command size = program.add("size", "Component values for a goal");
   for (const Question& question : questions()) {
-    auto options = std::make_shared<Options>();
-    auto* command = size->add_subcommand(question.name, question.what);
-    for (const char* name : question.required)
-      command->add_option("--" + std::string(name), options->words[name])->required();
-    for (const char* name : question.others) command->add_option("--" + std::string(name), options->words[name]);
-    for (const char* name : {"series", "drawer"}) command->add_option("--" + std::string(name), options->words[name]);
-    command->add_option("--setting", options->settings, "KEY=VALUE, over the part's own")
-        ->take_all()
-        ->allow_extra_args(false);
-    if (std::string_view(question.name) == "one-wire-pullup")
-      command->add_flag("--parasite", options->parasite, "the sensors are powered through the line");
-    command->add_flag("--json", options->json, "as JSON");
-    command->callback([options, &session, &question] {
+    auto options = std::make_shared<SizeOptions>();
+    Command command = size.add(question.name, question.what, [options, &session, &question] {
       Asked asked{.session = session, .words = options->words, .settings = options->settings, .fault = {}};
       if (options->parasite) asked.words["parasite"] = "yes";
       const Answer answer = question.answer(asked);
@@ -471,6 +459,14 @@ void add_size(CLI::App& program, Session& session) {
       else
         print_lines(*answer, "");
     });
+    for (const char* name : question.required)
+      command.option("--" + std::string(name), options->words[name], "", Presence::required);
+    for (const char* name : question.others) command.option("--" + std::string(name), options->words[name]);
+    for (const char* name : {"series", "drawer"}) command.option("--" + std::string(name), options->words[name]);
+    command.option("--setting", options->settings, "KEY=VALUE, over the part's own");
+    if (std::string_view(question.name) == "one-wire-pullup")
+      command.flag("--parasite", options->parasite, "the sensors are powered through the line");
+    command.flag("--json", options->json, "as JSON");
   }
 }
 

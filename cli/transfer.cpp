@@ -13,7 +13,7 @@
 namespace fair_gauge::cli {
 namespace {
 
-struct Options {
+struct TransferOptions {
   std::string part;
   std::vector<std::string> settings;
   std::vector<std::string> at;
@@ -51,7 +51,7 @@ struct Given {
   std::map<std::string, double> settings;
 };
 
-Result<Given> read_given(const Part& part, const Options& options) {
+Result<Given> read_given(const Part& part, const TransferOptions& options) {
   auto settings = parse_settings(options.settings);
   if (!settings) return settings.problem();
   Given given{.settings = std::move(*settings)};
@@ -80,7 +80,7 @@ Result<Given> read_given(const Part& part, const Options& options) {
 }
 
 // Bytes that a digital part would send, by blocks.
-void run_forward_bytes(Session& session, const Part& part, const Options& options) {
+void run_forward_bytes(Session& session, const Part& part, const TransferOptions& options) {
   const auto settings = parse_settings(options.settings, &part);
   if (!settings) return session.refuse(settings.problem());
   auto decoder = Decoder::make(part, *settings);
@@ -110,7 +110,7 @@ void run_forward_bytes(Session& session, const Part& part, const Options& option
   for (const auto& [name, block] : *bytes) std::cout << fmt::format("{:<12} {}\n", name, to_hex(block));
 }
 
-void run_forward(Session& session, const Options& options) {
+void run_forward(Session& session, const TransferOptions& options) {
   const auto part = find_part(session, options.part);
   if (!part) return session.refuse(part.problem());
   if ((*part)->is_digital()) return run_forward_bytes(session, **part, options);
@@ -140,7 +140,7 @@ Result<double> output_of(const std::string& text, const Sensor& sensor, const Pa
   return amperes->base * (settings.contains("shunt") ? settings.at("shunt") : part.transfer.numbers.at("shunt"));
 }
 
-void run_inverse(Session& session, const Options& options) {
+void run_inverse(Session& session, const TransferOptions& options) {
   const auto part = find_part(session, options.part);
   if (!part) return session.refuse(part.problem());
   if ((*part)->is_digital())
@@ -178,32 +178,31 @@ void run_inverse(Session& session, const Options& options) {
     std::cout << to_text(value.problem()) << "\n";
 }
 
-CLI::App* add_common(CLI::App& program, const char* name, const char* what, Options& options) {
-  auto* command = program.add_subcommand(name, what);
-  command->add_option("--part", options.part, "id or marking")->required();
-  command->add_option("--setting", options.settings, "KEY=VALUE, over the part's own")
-      ->take_all()
-      ->allow_extra_args(false);
-  command->add_flag("--json", options.json, "as JSON");
+Command add_common(Command program, const char* name, const char* what, TransferOptions& options,
+                   std::function<void()> run) {
+  Command command = program.add(name, what, std::move(run));
+  command.option("--part", options.part, "id or marking", Presence::required);
+  command.option("--setting", options.settings, "KEY=VALUE, over the part's own");
+  command.flag("--json", options.json, "as JSON");
   return command;
 }
 
 }  // namespace
 
-void add_forward(CLI::App& program, Session& session) {
-  auto options = std::make_shared<Options>();
-  auto* command = add_common(program, "forward", "What a sensor puts out", *options);
-  command->add_option("--at", options->at, "QUANTITY=VALUE UNIT")->required()->take_all()->allow_extra_args(false);
-  command->add_option("--registers", options->registers, "trimming bytes of a digital part: ADDR=HEX;ADDR=HEX");
-  command->callback([options, &session] { run_forward(session, *options); });
+void add_forward(Command program, Session& session) {
+  auto options = std::make_shared<TransferOptions>();
+  Command command = add_common(program, "forward", "What a sensor puts out", *options,
+                               [options, &session] { run_forward(session, *options); });
+  command.option("--at", options->at, "QUANTITY=VALUE UNIT", Presence::required);
+  command.option("--registers", options->registers, "trimming bytes of a digital part: ADDR=HEX;ADDR=HEX");
 }
 
-void add_inverse(CLI::App& program, Session& session) {
-  auto options = std::make_shared<Options>();
-  auto* command = add_common(program, "inverse", "What an output of a sensor means", *options);
-  command->add_option("--output", options->output, "VALUE UNIT of the sensor's output")->required();
-  command->add_option("--unit", options->unit, "UCUM code of the reading");
-  command->callback([options, &session] { run_inverse(session, *options); });
+void add_inverse(Command program, Session& session) {
+  auto options = std::make_shared<TransferOptions>();
+  Command command = add_common(program, "inverse", "What an output of a sensor means", *options,
+                               [options, &session] { run_inverse(session, *options); });
+  command.option("--output", options->output, "VALUE UNIT of the sensor's output", Presence::required);
+  command.option("--unit", options->unit, "UCUM code of the reading");
 }
 
 }  // namespace fair_gauge::cli

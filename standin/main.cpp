@@ -6,7 +6,7 @@
 #include <termios.h>
 #include <unistd.h>
 
-#include <CLI/CLI.hpp>
+#include <algorithm>
 #include <chrono>
 #include <csignal>
 #include <iostream>
@@ -14,6 +14,7 @@
 
 #include "bench/bench_file.h"
 #include "board.h"
+#include "command_line.h"
 #include "digital/encoder.h"
 #include "digital/line_capture.h"
 #include "files/file.h"
@@ -219,28 +220,29 @@ int run(const Options& options) {
 int main(int count, char** words) {
   std::signal(SIGINT, [](int) { stop_wanted = 1; });
   std::signal(SIGTERM, [](int) { stop_wanted = 1; });
-  CLI::App program{"A board that is not there: raw counts over a pseudo-terminal, for trying and testing Fair Gauge."};
+  cli::Command program(
+      "A board that is not there: raw counts over a pseudo-terminal, for trying and testing Fair Gauge.");
   Options options;
   const std::map<std::string, LineForm> forms = {{"named", LineForm::named},
                                                  {"csv", LineForm::csv},
                                                  {"bare", LineForm::bare},
                                                  {"hex", LineForm::hex},
                                                  {"bytes", LineForm::bytes}};
-  program.add_option("--bench", options.bench, "bench whose channels are sent; default the demonstration bench");
-  program.add_option("--channel", options.channels, "only these channels");
-  program.add_option("--rate", options.rate, "lines a second")->check(CLI::Range(0.01, 1000.0));
-  program.add_option("--form", options.form, "how lines are written")
-      ->transform(CLI::CheckedTransformer(forms, CLI::ignore_case));
-  program.add_option("--seed", options.seed, "of the simulated shed");
-  program.add_option("--start", options.start, "seconds after midnight at the first line");
-  program.add_option("--baud", options.baud, "speed of the board; a listener at another speed hears noise");
-  program.add_option("--garble", options.garble_every, "spoil every N-th line");
-  program.add_option("--pause-after", options.pause_after, "fall silent once after N lines");
-  program.add_option("--pause", options.pause_seconds, "for how many seconds");
-  program.add_option("--hang-up-after", options.lines, "close the line after N lines");
-  program.add_option("--link", options.link, "make this a link to the pseudo-terminal, so that its name stays");
-  program.add_option("--capture", options.capture,
-                     "write a recording of the channel's line as VCD to this file, and end");
-  CLI11_PARSE(program, count, words);
+  std::string form = "named";
+  program.option("--bench", options.bench, "bench whose channels are sent; default the demonstration bench");
+  program.option("--channel", options.channels, "only these channels");
+  program.option("--rate", options.rate, "lines a second", {0.01, 1000});
+  program.choice("--form", form, {"named", "csv", "bare", "hex", "bytes"}, "how lines are written");
+  program.option("--seed", options.seed, "of the simulated shed");
+  program.option("--start", options.start, "seconds after midnight at the first line");
+  program.option("--baud", options.baud, "speed of the board; a listener at another speed hears noise");
+  program.option("--garble", options.garble_every, "spoil every N-th line");
+  program.option("--pause-after", options.pause_after, "fall silent once after N lines");
+  program.option("--pause", options.pause_seconds, "for how many seconds");
+  program.option("--hang-up-after", options.lines, "close the line after N lines");
+  program.option("--link", options.link, "make this a link to the pseudo-terminal, so that its name stays");
+  program.option("--capture", options.capture, "write a recording of the channel's line as VCD to this file, and end");
+  if (program.parse(count, words) != 0) return 2;
+  options.form = forms.at(form);
   return run(options);
 }

@@ -306,7 +306,7 @@ void ChoosePage::showEvent(QShowEvent* event) {
 
 void ChoosePage::set_need(const Need& need) {
   need_ = need;
-  QSettings().setValue(QLatin1String(need_key), text_of(to_json_value(need_).dump()));
+  QSettings().setValue(QLatin1String(need_key), text_of(need_to_text(need_)));
   show_need();
   settle_.start();
 }

@@ -1,5 +1,6 @@
 #include "correct/calibrate_view.h"
 
+#include <fmt/format.h>
 #include <qcustomplot.h>
 
 #include <QFileDialog>

@@ -1,5 +1,6 @@
 #include "correct/compare_channels.h"
 
+#include <fmt/format.h>
 #include <qcustomplot.h>
 
 #include <QFileDialog>

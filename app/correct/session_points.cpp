@@ -18,18 +18,14 @@ QString key_of(const Workbench& workbench, const std::string& channel) {
 }  // namespace
 
 std::vector<RecordedPoint> kept_points(const Workbench& workbench, const std::string& channel) {
-  std::vector<RecordedPoint> points;
-  const auto document = parse_json(QSettings().value(key_of(workbench, channel)).toString().toStdString(), "");
-  std::vector<Problem> problems;
-  if (document) JsonReader(*document, problems).read(document->value, points, "");
-  return problems.empty() ? points : std::vector<RecordedPoint>{};
+  return points_from_text(QSettings().value(key_of(workbench, channel)).toString().toStdString()).value_or({});
 }
 
 void keep_points(const Workbench& workbench, const std::string& channel, const std::vector<RecordedPoint>& points) {
   if (points.empty())
     QSettings().remove(key_of(workbench, channel));
   else
-    QSettings().setValue(key_of(workbench, channel), QString::fromStdString(to_json_value(points).dump()));
+    QSettings().setValue(key_of(workbench, channel), QString::fromStdString(points_to_text(points)));
 }
 
 Series live_series(const Workbench& workbench, const std::string& channel) {

@@ -275,7 +275,7 @@ void BytesView::rebuild_settings() {
     auto* label = new Text(theme_, Face::small, text_of(setting.key), Tint::quiet);
     label->setToolTip(text_of(setting.means));
     settings_row_->addWidget(label);
-    const double now = settings_.contains(setting.key) ? settings_.at(setting.key) : setting.usual;
+    const double now = settings_.contains(setting.key) ? settings_.at(setting.key) : setting.default_value;
     QWidget* editor = nullptr;
     if (setting.choices.empty()) {
       auto* field = new QLineEdit(QString::number(now));

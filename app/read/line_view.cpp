@@ -5,6 +5,8 @@
 #include <QScrollArea>
 #include <QSerialPortInfo>
 
+#include "sources/serial_source.h"
+
 namespace fair_gauge::app {
 namespace {
 
@@ -108,7 +110,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect(connect_, &QPushButton::clicked, this, &LineView::connect_line);
   connect(port_->lineEdit(), &QLineEdit::returnPressed, this, &LineView::connect_line);
   connect(speed_, &QComboBox::activated, this, [this] {
-    if (&workbench_.source() == &workbench_.serial() && workbench_.source().state() != LineState::stopped)
+    if (workbench_.listens_to_line() && workbench_.source().state() != LineState::stopped)
       workbench_.listen_to_line(port_->currentText(), speed_->currentData().toInt());
   });
   connect(shed_, &QPushButton::clicked, this, [this] { workbench_.listen_to_shed(); });
@@ -133,8 +135,7 @@ void LineView::list_ports() {
 }
 
 void LineView::connect_line() {
-  const bool connected =
-      &workbench_.source() == &workbench_.serial() && workbench_.source().state() != LineState::stopped;
+  const bool connected = workbench_.listens_to_line() && workbench_.source().state() != LineState::stopped;
   if (connected) return workbench_.stop_listening();
   if (port_->currentText().trimmed().isEmpty()) {
     state_->setText(tr("No line is named"));
@@ -148,7 +149,7 @@ void LineView::connect_line() {
 
 void LineView::refresh_state() {
   const LiveSource& source = workbench_.source();
-  const bool serial = &source == &workbench_.serial();
+  const bool serial = workbench_.listens_to_line();
   connect_->setText(serial && source.state() != LineState::stopped ? tr("Disconnect") : tr("Connect"));
   shed_->setEnabled(serial || source.state() == LineState::stopped);
   state_->setText(serial || source.state() == LineState::stopped ? title_of(source.state()) : tr("Simulated shed"));

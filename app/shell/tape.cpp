@@ -9,8 +9,6 @@
 namespace fair_gauge::app {
 namespace {
 
-constexpr double tape_seconds = 600;
-
 // Standard deviation of the scatter from one reading to the next, free of slow change.
 // Source: half the mean square of successive differences (von Neumann).
 double scatter(const std::vector<QPointF>& points) {

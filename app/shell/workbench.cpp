@@ -1,6 +1,8 @@
 #include "shell/workbench.h"
 
 #include "digital/decoder.h"
+#include "sources/serial_source.h"
+#include "sources/simulated_source.h"
 
 #include <QLocale>
 #include <QSignalBlocker>
@@ -11,25 +13,29 @@ namespace {
 constexpr std::size_t most_samples = 4000;
 constexpr std::size_t most_raw_lines = 400;
 constexpr double shed_start = 14.5 * 3600;  // a mild afternoon
-constexpr double tape_seconds = 600;
 
 }  // namespace
 
 Workbench::Workbench(QObject* parent)
     : QObject(parent),
       catalogue_(std::make_shared<const Catalogue>(load_catalogue())),
-      simulated_(1, shed_start),
-      source_(&simulated_) {
+      simulated_(std::make_unique<SimulatedSource>(1, shed_start)),
+      serial_(std::make_unique<SerialSource>()),
+      source_(simulated_.get()) {
   style_.decimal_mark = QLocale().decimalPoint().toStdString();
   clock_.start();
   connect(&document_, &Document::changed, this, &Workbench::refresh);
-  for (LiveSource* source : {static_cast<LiveSource*>(&simulated_), static_cast<LiveSource*>(&serial_)}) {
+  for (LiveSource* source : {static_cast<LiveSource*>(simulated_.get()), static_cast<LiveSource*>(serial_.get())}) {
     connect(source, &LiveSource::line_came, this, [this, source](const SerialLine& line) {
       if (source == source_) take_line(line);
     });
     connect(source, &LiveSource::state_changed, this, &Workbench::source_changed);
   }
 }
+
+Workbench::~Workbench() = default;
+
+bool Workbench::listens_to_line() const { return source_ == serial_.get(); }
 
 void Workbench::refresh() {
   views_.clear();
@@ -38,7 +44,7 @@ void Workbench::refresh() {
     channel_id_ = bench().channels.empty() ? "" : bench().channels.front().id;
   if (anchor_ && chosen().chain && !chosen().chain->stage(anchor_->stage)) anchor_.reset();
   keep_stage();
-  simulated_.follow(bench(), *catalogue_);
+  simulated_->follow(bench(), *catalogue_);
   emit bench_changed();
   emit values_changed();
 }
@@ -106,30 +112,30 @@ void Workbench::set_source(LiveSource* source) {
 }
 
 void Workbench::listen_to_shed() {
-  set_source(&simulated_);
-  simulated_.follow(bench(), *catalogue_);
+  set_source(simulated_.get());
+  simulated_->follow(bench(), *catalogue_);
   // The tape begins with the last ten minutes, as if the bench had been open for a while.
   clock_.restart();
   clock_offset_ = 0;
   {
     const QSignalBlocker quiet(this);  // one notice for all of it
-    simulated_.skip(tape_seconds);
+    simulated_->skip(tape_seconds);
   }
   for (auto& [id, samples] : samples_) {
     const Channel* channel = find_by_id(bench().channels, id);
     for (std::size_t i = 0; i < samples.size(); ++i)
       samples[i].seconds = -static_cast<double>(samples.size() - 1 - i) * (channel ? channel->period_s : 1);
   }
-  simulated_.start();
+  simulated_->start();
   emit source_changed();
   emit values_changed();
 }
 
 void Workbench::listen_to_line(const QString& path, int baud) {
-  serial_.stop();
-  set_source(&serial_);
-  serial_.set_line(path, baud);
-  serial_.start();
+  serial_->stop();
+  set_source(serial_.get());
+  serial_->set_line(path, baud);
+  serial_->start();
   emit source_changed();
   emit values_changed();
 }

@@ -2,6 +2,7 @@
 // The session (selection, anchor, live readings) is neither saved nor undone.
 #pragma once
 
+#include <QElapsedTimer>
 #include <QObject>
 #include <deque>
 #include <map>
@@ -10,11 +11,16 @@
 
 #include "chain/chain.h"
 #include "shell/document.h"
-#include "sources/serial_source.h"
-#include "sources/simulated_source.h"
+#include "sources/live_source.h"
 #include "truth/verdict.h"
 
 namespace fair_gauge::app {
+
+class SerialSource;
+class SimulatedSource;
+
+/// How much of the past the tape shows.
+inline constexpr double tape_seconds = 600;
 
 /// One live raw number.
 struct Sample {
@@ -53,6 +59,7 @@ class Workbench : public QObject {
   Q_OBJECT
  public:
   explicit Workbench(QObject* parent = nullptr);
+  ~Workbench() override;
 
   Document& document() { return document_; }
   const Bench& bench() const { return document_.bench(); }
@@ -78,8 +85,8 @@ class Workbench : public QObject {
 
   // Live readings.
   LiveSource& source() { return *source_; }
-  SerialSource& serial() { return serial_; }
-  SimulatedSource& simulated() { return simulated_; }
+  /// True while the line, not the simulation, is what is listened to.
+  bool listens_to_line() const;
   void listen_to_shed();
   void listen_to_line(const QString& path, int baud);
   void stop_listening();
@@ -121,8 +128,8 @@ class Workbench : public QObject {
   std::string channel_id_;
   StageName stage_ = StageName::front_end;
   std::optional<Anchor> anchor_;
-  SimulatedSource simulated_;
-  SerialSource serial_;
+  std::unique_ptr<SimulatedSource> simulated_;
+  std::unique_ptr<SerialSource> serial_;
   LiveSource* source_ = nullptr;
   QElapsedTimer clock_;
   double clock_offset_ = 0;

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "quantity/number_format.h"
+#include "widgets/findings.h"
 #include "widgets/plot_style.h"
 #include "wiring/bus_scan.h"
 
@@ -19,20 +20,11 @@ struct Kind {
   BusKind kind;
   const char* name;  ///< English; of the new bus, and in the list
 };
-constexpr Kind kinds[] = {
+constexpr Kind addable[] = {
     {BusKind::two_wire, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "two-wire bus")},
     {BusKind::one_wire, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "one-wire line")},
     {BusKind::single_wire, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "single-wire humidity line")},
     {BusKind::alert, QT_TRANSLATE_NOOP("fair_gauge::app::BusView", "alert line")}};
-
-Tint tint_of(Weight weight) {
-  return weight == Weight::fault ? Tint::red : weight == Weight::warning ? Tint::amber : Tint::quiet;
-}
-QString mark_of(Weight weight) {
-  return weight == Weight::fault     ? QStringLiteral("×  ")
-         : weight == Weight::warning ? QStringLiteral("!  ")
-                                     : QStringLiteral("·  ");
-}
 
 }  // namespace
 
@@ -46,7 +38,7 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
     if (at < all.size())
       choose_bus(all[at].id);
     else
-      add_bus(kinds[at - all.size()].kind);
+      add_bus(addable[at - all.size()].kind);
   });
   form_ = new Form(theme);
   rail_ = form_->add_choice(tr("Supply"), tr("The rail of the controller's side"), {}, "bus_rail", [this](int i) {
@@ -205,7 +197,7 @@ void BusView::add_bus(BusKind kind) {
   added.rail = !bench.buses.empty()   ? bench.buses.front().rail
                : !bench.rails.empty() ? bench.rails.front().id
                                       : std::string();
-  const std::string wish = std::ranges::find(kinds, kind, &Kind::kind)->name;
+  const std::string wish = std::ranges::find(addable, kind, &Kind::kind)->name;
   added.id = wish;
   for (int number = 2; find_by_id(bench.buses, added.id); ++number) added.id = fmt::format("{} {}", wish, number);
   bus_id_ = added.id;
@@ -217,7 +209,7 @@ void BusView::list_buses() {
   const auto& all = workbench_.bench().buses;
   buses_->clear();
   for (const Bus& each : all) buses_->addItem(text_of(each.name.empty() ? each.id : each.name));
-  for (const Kind& each : kinds) buses_->addItem(tr("Add: %1").arg(tr(each.name)));
+  for (const Kind& each : addable) buses_->addItem(tr("Add: %1").arg(tr(each.name)));
   const Bus* chosen = bus();
   buses_->setCurrentIndex(chosen ? static_cast<int>(chosen - all.data()) : -1);
 }

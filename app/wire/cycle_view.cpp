@@ -4,16 +4,13 @@
 
 #include "files/file.h"
 #include "quantity/number_format.h"
+#include "widgets/findings.h"
 #include "widgets/plain_table.h"
 #include "widgets/print.h"
 #include "wiring/cycle_plan.h"
 
 namespace fair_gauge::app {
 namespace {
-
-Tint tint_of(Weight weight) {
-  return weight == Weight::fault ? Tint::red : weight == Weight::warning ? Tint::amber : Tint::quiet;
-}
 
 void list_findings(QVBoxLayout* into, const Theme& theme, const std::vector<Finding>& findings, std::size_t most) {
   clear(into);

@@ -1,4 +1,5 @@
 #include "wire/sizing_questions.h"
+#include "wire/words.h"
 
 #include <QCoreApplication>
 
@@ -13,8 +14,6 @@
 
 namespace fair_gauge::app {
 namespace {
-
-QString tr(const char* text) { return QCoreApplication::translate("SizingQuestions", text); }
 
 // What every question knows of the channel it is asked for.
 struct Asked {

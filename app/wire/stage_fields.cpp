@@ -1,4 +1,5 @@
 #include "wire/stage_fields.h"
+#include "wire/words.h"
 
 #include <QCoreApplication>
 
@@ -9,8 +10,6 @@
 
 namespace fair_gauge::app {
 namespace {
-
-QString tr(const char* text) { return QCoreApplication::translate("StageFields", text); }
 
 using Pieces = ChannelPieces;
 constexpr double huge = 1e12;
@@ -249,7 +248,7 @@ std::vector<FieldRow> front_end_fields(const Part& part, const FrontEnd& front_e
 std::vector<FieldRow> digital_fields(const Part& part) {
   std::vector<FieldRow> rows;
   for (const PartSetting& setting : part.bytes.settings) {
-    const auto value_of = [key = setting.key, usual = setting.usual](const Pieces& at) {
+    const auto value_of = [key = setting.key, usual = setting.default_value](const Pieces& at) {
       const auto found = at.device->settings.find(key);
       return found == at.device->settings.end() ? usual : found->second;
     };
@@ -259,7 +258,7 @@ std::vector<FieldRow> digital_fields(const Part& part) {
           {text_of(setting.key), why,
            QuantityRow{Dimension::number, &base_unit(Dimension::number), value_of,
                        [key = setting.key](const Pieces& at, double value) { at.device->settings[key] = value; },
-                       setting.least, setting.most}});
+                       setting.minimum, setting.maximum}});
       continue;
     }
     QStringList names;

@@ -7,7 +7,8 @@
 #include <string>
 #include <vector>
 
-#include "files/json_fields.h"
+#include "files/unknown_keys.h"
+#include "quantity/enum_names.h"
 #include "quantity/unit.h"
 
 namespace fair_gauge {
@@ -20,22 +21,13 @@ struct KnownVoltage {
   double meter_uncertainty = 0.005;  ///< relative half-width of the meter
   double drift_per_kelvin = 0;       ///< relative, of its temperature coefficient
   double drift_span_k = 15;          ///< how far the board's temperature may be from where it was measured
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   double best_v() const { return measured_v.value_or(nominal_v); }
   double relative_half_width() const {
     return (measured_v ? meter_uncertainty : tolerance) + drift_per_kelvin * drift_span_k;
   }
   bool operator==(const KnownVoltage&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("nominal_v", self.nominal_v, {.least = 0.01, .most = 1000, .required = true});
-    visit("tolerance", self.tolerance, {.least = 0, .most = 1});
-    visit("measured_v", self.measured_v, {.least = 0.01, .most = 1000});
-    visit("meter_uncertainty", self.meter_uncertainty, {.least = 0, .most = 1});
-    visit("drift_per_kelvin", self.drift_per_kelvin, {.least = 0, .most = 1});
-    visit("drift_span_k", self.drift_span_k, {.least = 0, .most = 200});
-  }
 };
 
 /// A supply rail that devices and references share.
@@ -43,15 +35,9 @@ struct Rail {
   std::string id;
   std::string name;
   KnownVoltage voltage;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const Rail&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("id", self.id, {.required = true});
-    visit("name", self.name);
-    visit("voltage", self.voltage, {.required = true});
-  }
 };
 
 enum class CodeConvention { steps, codes };  ///< one step is reference / 2^n, or reference / (2^n − 1)
@@ -85,35 +71,12 @@ struct Converter {
   double input_ohm = 0;      ///< load on the source; 0 → none worth counting
   double sample_farad = 0;   ///< sampling capacitor; 0 → not stated
   double acquisition_s = 0;  ///< time it is connected to the source; 0 → not stated
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   int reported_bits() const {
     return justification == Justification::right || register_bits < bits ? bits : register_bits;
   }
   bool operator==(const Converter&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("id", self.id, {.required = true});
-    visit("name", self.name);
-    visit("part", self.part);
-    visit("bits", self.bits, {.least = 1, .most = 32, .required = true});
-    visit("reference_rail", self.reference_rail);
-    visit("reference", self.reference);
-    visit("span_per_reference", self.span_per_reference, {.least = 1e-3, .most = 1e3});
-    visit("gain", self.gain, {.least = 1e-3, .most = 1e4});
-    visit("polarity", self.polarity);
-    visit("convention", self.convention);
-    visit("rounding", self.rounding);
-    visit("justification", self.justification);
-    visit("register_bits", self.register_bits, {.least = 0, .most = 32});
-    visit("noise_lsb", self.noise_lsb, {.least = 0, .most = 1e6});
-    visit("inl_lsb", self.inl_lsb, {.least = 0, .most = 1e6});
-    visit("offset_lsb", self.offset_lsb, {.least = 0, .most = 1e6});
-    visit("gain_error", self.gain_error, {.least = 0, .most = 1});
-    visit("input_ohm", self.input_ohm, {.least = 0});
-    visit("sample_farad", self.sample_farad, {.least = 0, .most = 1});
-    visit("acquisition_s", self.acquisition_s, {.least = 0, .most = 100});
-  }
 };
 
 enum class FrontEndKind {
@@ -149,34 +112,11 @@ struct FrontEnd {
   double highest_v = 0;       ///< to here; 0 → not stated
   double filter_ohm = 0;      ///< before the pin; 0 → no filter
   double filter_farad = 0;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   /// Relative, tolerance and temperature together.
   double fixed_half_width() const { return fixed_tolerance + fixed_drift_per_kelvin * fixed_drift_span_k; }
   bool operator==(const FrontEnd&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("kind", self.kind);
-    visit("fixed_ohm", self.fixed_ohm, {.least = 1e-3, .most = 1e9});
-    visit("fixed_tolerance", self.fixed_tolerance, {.least = 0, .most = 1});
-    visit("fixed_drift_per_kelvin", self.fixed_drift_per_kelvin, {.least = 0, .most = 1});
-    visit("fixed_drift_span_k", self.fixed_drift_span_k, {.least = 0, .most = 200});
-    visit("position", self.position);
-    visit("rail", self.rail);
-    visit("wires", self.wires, {.least = 0, .most = 4});
-    visit("lead_ohm", self.lead_ohm, {.least = 0, .most = 1e4});
-    visit("top_ohm", self.top_ohm, {.least = 1e-3, .most = 1e9});
-    visit("bottom_ohm", self.bottom_ohm, {.least = 1e-3, .most = 1e9});
-    visit("amplifier", self.amplifier);
-    visit("gain", self.gain, {.least = 1e-6, .most = 1e6});
-    visit("offset_v", self.offset_v, {.least = -1e3, .most = 1e3});
-    visit("offset_error_v", self.offset_error_v, {.least = 0, .most = 1e3});
-    visit("input_ohm", self.input_ohm, {.least = 1e-3, .most = 1e9});
-    visit("lowest_v", self.lowest_v, {.least = -1e3, .most = 1e3});
-    visit("highest_v", self.highest_v, {.least = -1e3, .most = 1e3});
-    visit("filter_ohm", self.filter_ohm, {.least = 0, .most = 1e9});
-    visit("filter_farad", self.filter_farad, {.least = 0, .most = 1});
-  }
 };
 
 /// A part as it is built in: which one, how it is set, and where it sits.
@@ -197,42 +137,19 @@ struct Device {
   std::string place;                            ///< where this specimen sits, in a few words
   std::map<std::string, std::string> wires;     ///< conductor → the colour or mark it has here
   std::map<std::string, std::string> trimming;  ///< block → hex bytes that this specimen holds
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const Device&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("id", self.id, {.required = true});
-    visit("part", self.part, {.required = true});
-    visit("settings", self.settings);
-    visit("side_inputs", self.side_inputs);
-    visit("converter", self.converter);
-    visit("front_end", self.front_end);
-    visit("serial", self.serial);
-    visit("grade", self.grade);
-    visit("bus", self.bus);
-    visit("address", self.address, {.least = 0, .most = 127});
-    visit("rail", self.rail);
-    visit("branch", self.branch, {.least = 0, .most = 8});
-    visit("place", self.place);
-    visit("wires", self.wires);
-    visit("trimming", self.trimming);
-  }
 };
 
 /// A range in base units of the channel's quantity.
 struct Range {
   double from = 0;
   double to = 0;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool contains(double value) const { return value >= from && value <= to; }
   bool operator==(const Range&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("from", self.from, {.required = true});
-    visit("to", self.to, {.required = true});
-  }
 };
 
 /// Where a correction is carried out.
@@ -258,42 +175,32 @@ struct Correction {
   std::string reference;      ///< what it was compared with
   double drift_per_year = 0;  ///< half-width, base difference units, since that day
   std::string note;           ///< how it was found, for the strip
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool empty() const { return coefficients.empty() && table.empty(); }
   bool operator==(const Correction&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("coefficients", self.coefficients);
-    visit("origin", self.origin);
-    visit("table", self.table);
-    visit("covariance", self.covariance);
-    visit("standard_uncertainty", self.standard_uncertainty, {.least = 0});
-    visit("dof", self.dof, {.least = 0});
-    visit("covered", self.covered);
-    visit("placed", self.placed);
-    visit("on", self.on);
-    visit("reference", self.reference);
-    visit("drift_per_year", self.drift_per_year, {.least = 0});
-    visit("note", self.note);
-  }
 };
 
 /// Something that may be off and that no sheet tells: where the sensor sits, hysteresis, the display's last digit.
 struct Doubt {
   std::string name;
   double half_width = 0;  ///< base difference units, rectangular
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const Doubt&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("name", self.name, {.required = true});
-    visit("half_width", self.half_width, {.least = 0, .required = true});
-  }
 };
 
 enum class PressureKind { none, absolute, gauge, differential, vacuum };
+
+/// How a channel behaves in the simulated environment, base units; what is not given follows from the wanted range.
+struct SimulatedCourse {
+  std::optional<double> base;
+  std::optional<double> swing;   ///< over a day
+  std::optional<double> ripple;  ///< over seconds
+  UnknownKeys unknown;
+
+  bool operator==(const SimulatedCourse&) const = default;
+};
 
 struct Channel {
   std::string id;
@@ -312,29 +219,11 @@ struct Channel {
   std::string unit = "Cel";  ///< UCUM code of the shown unit
   std::string line_name;     ///< its name on the serial line; empty → its id
   std::vector<std::string> cautions;
-  Json unknown = Json::object();
+  std::optional<SimulatedCourse> simulation;
+  UnknownKeys unknown;
 
   const std::string& name_on_line() const { return line_name.empty() ? id : line_name; }
   bool operator==(const Channel&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("id", self.id, {.required = true});
-    visit("name", self.name);
-    visit("place", self.place);
-    visit("device", self.device, {.required = true});
-    visit("quantity", self.quantity);
-    visit("kind", self.kind);
-    visit("wanted", self.wanted);
-    visit("plausible", self.plausible);
-    visit("tolerance", self.tolerance, {.least = 1e-12});
-    visit("period_s", self.period_s, {.least = 1e-3, .most = 1e7});
-    visit("correction", self.correction);
-    visit("doubts", self.doubts);
-    visit("due_days", self.due_days, {.least = 0, .most = 36500});
-    visit("unit", self.unit);
-    visit("line_name", self.line_name);
-    visit("cautions", self.cautions);
-  }
 };
 
 enum class BusKind { two_wire, one_wire, single_wire, alert };  ///< open-drain line that several parts pull down
@@ -344,15 +233,9 @@ struct PullUp {
   std::string where;
   double ohm = 4700;
   std::string to;  ///< rail it goes to; empty → the bus's own, "ground" → a mistake that is drawn
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const PullUp&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("where", self.where);
-    visit("ohm", self.ohm, {.least = 1, .most = 1e7, .required = true});
-    visit("to", self.to);
-  }
 };
 
 /// Conductors that digital parts share. Devices name it in their `bus`.
@@ -373,28 +256,9 @@ struct Bus {
   bool level_shift = false;     ///< between the controller and parts of another rail
   double pin_most_v = 0;        ///< that the controller's pin bears; 0 → its supply and 0.3 V
   int multiplexer_address = 0;  ///< 0 → there is none
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const Bus&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("id", self.id, {.required = true});
-    visit("name", self.name);
-    visit("kind", self.kind);
-    visit("rail", self.rail);
-    visit("speed_hz", self.speed_hz, {.least = 1e3, .most = 5e6});
-    visit("cable_m", self.cable_m, {.least = 0, .most = 1000});
-    visit("farad_per_m", self.farad_per_m, {.least = 0, .most = 1e-8});
-    visit("board_farad", self.board_farad, {.least = 0, .most = 1e-8});
-    visit("device_farad", self.device_farad, {.least = 0, .most = 1e-8});
-    visit("pull_ups", self.pull_ups);
-    visit("parasite", self.parasite);
-    visit("strong_pull_up", self.strong_pull_up);
-    visit("star", self.star);
-    visit("level_shift", self.level_shift);
-    visit("pin_most_v", self.pin_most_v, {.least = 0, .most = 100});
-    visit("multiplexer_address", self.multiplexer_address, {.least = 0, .most = 127});
-  }
 };
 
 /// What feeds the board when nobody is there.
@@ -404,17 +268,9 @@ struct PowerPlan {
   double sleep_a = 10e-6;   ///< of all but the sensors while it sleeps
   double period_s = 60;     ///< between cycles
   double overhead_s = 0.1;  ///< awake beside the sensors' own times
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const PowerPlan&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("battery_ah", self.battery_ah, {.least = 0, .most = 1e5});
-    visit("awake_a", self.awake_a, {.least = 0, .most = 100});
-    visit("sleep_a", self.sleep_a, {.least = 0, .most = 100});
-    visit("period_s", self.period_s, {.least = 1e-3, .most = 1e7});
-    visit("overhead_s", self.overhead_s, {.least = 0, .most = 1e5});
-  }
 };
 
 /// What the user knows of a part: its price, whether it is in the drawer.
@@ -423,16 +279,9 @@ struct OwnPart {
   double price = 0;  ///< in whatever money; 0 → not entered
   int in_drawer = 0;
   std::string note;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const OwnPart&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("part", self.part, {.required = true});
-    visit("price", self.price, {.least = 0, .most = 1e9});
-    visit("in_drawer", self.in_drawer, {.least = 0, .most = 1e6});
-    visit("note", self.note);
-  }
 };
 
 struct Bench {
@@ -446,22 +295,9 @@ struct Bench {
   PowerPlan power;
   std::vector<OwnPart> own_parts;
   std::vector<double> drawer_ohm;  ///< resistors at hand, picked from where any are listed
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const Bench&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("name", self.name);
-    visit("place", self.place);
-    visit("rails", self.rails);
-    visit("converters", self.converters);
-    visit("buses", self.buses);
-    visit("devices", self.devices);
-    visit("channels", self.channels);
-    visit("power", self.power);
-    visit("own_parts", self.own_parts);
-    visit("drawer_ohm", self.drawer_ohm, {.least = 1e-3, .most = 1e9});
-  }
 };
 
 std::span<const EnumName<CodeConvention>> enum_names(CodeConvention);

@@ -4,6 +4,7 @@
 
 #include <set>
 
+#include "bench/bench_json.h"
 #include "files/file.h"
 
 namespace fair_gauge {
@@ -91,8 +92,9 @@ Result<LoadedBench> bench_from_text(std::string text, const std::string& file) {
                    document->place_of(fmt::format("/channels/{}", most_channels))};
 
   LoadedBench loaded;
-  JsonReader(*document, loaded.problems).read(root, loaded.bench, "");
-  loaded.bench.unknown.erase(version_key);
+  Json fields = root;
+  fields.erase(version_key);
+  read_bench(*document, fields, loaded.bench, loaded.problems);
   for (Problem& problem : reference_problems(loaded.bench, *document)) loaded.problems.push_back(std::move(problem));
   return loaded;
 }
@@ -106,7 +108,7 @@ Result<LoadedBench> load_bench(const std::string& path) {
 std::string bench_to_text(const Bench& bench) {
   Json root = Json::object();
   root[version_key] = bench_format_version;
-  root.update(to_json_value(bench));
+  root.update(bench_json(bench));
   return root.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 

@@ -9,6 +9,8 @@
 
 namespace fair_gauge {
 
+struct JsonDocument;
+
 /// The version of the file format this program writes. Older ones are migrated, newer ones refused.
 inline constexpr int bench_format_version = 1;
 

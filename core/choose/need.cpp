@@ -2,7 +2,29 @@
 
 #include <array>
 
+#include "files/json_fields.h"
+
 namespace fair_gauge {
+
+template <>
+struct Fields<Need> {
+  static void list(auto& self, auto&& visit) {
+    visit("quantity", self.quantity, {.required = true});
+    visit("kind", self.kind);
+    visit("from", self.from, {.required = true});
+    visit("to", self.to, {.required = true});
+    visit("allowed", self.allowed, {.minimum = 1e-9, .required = true});
+    visit("resolution", self.resolution, {.minimum = 0});
+    visit("period_s", self.period_s, {.minimum = 1e-4, .maximum = 1e7});
+    visit("rail", self.rail);
+    visit("converter", self.converter);
+    visit("interfaces", self.interfaces);
+    visit("place", self.place);
+    visit("use", self.use);
+    visit("cable_m", self.cable_m, {.minimum = 0, .maximum = 1000});
+    visit("own_only", self.own_only);
+  }
+};
 
 std::span<const EnumName<NeedPlace>> enum_names(NeedPlace) {
   static constexpr std::array table = {EnumName{NeedPlace::indoors, "indoors"}, EnumName{NeedPlace::humid, "humid"},
@@ -37,5 +59,7 @@ Result<Need> need_from_text(std::string text, const std::string& file) {
   }
   return need;
 }
+
+std::string need_to_text(const Need& need) { return to_json_value(need).dump(); }
 
 }  // namespace fair_gauge

@@ -1,10 +1,13 @@
 // What is to be measured, before a part is chosen.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
 #include "bench/bench.h"
+#include "files/unknown_keys.h"
+#include "quantity/result.h"
 
 namespace fair_gauge {
 
@@ -34,26 +37,9 @@ struct Need {
   NeedUse use = NeedUse::display;
   double cable_m = 0.2;
   bool own_only = false;  ///< only what lies in the drawer
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const Need&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("quantity", self.quantity, {.required = true});
-    visit("kind", self.kind);
-    visit("from", self.from, {.required = true});
-    visit("to", self.to, {.required = true});
-    visit("allowed", self.allowed, {.least = 1e-9, .required = true});
-    visit("resolution", self.resolution, {.least = 0});
-    visit("period_s", self.period_s, {.least = 1e-4, .most = 1e7});
-    visit("rail", self.rail);
-    visit("converter", self.converter);
-    visit("interfaces", self.interfaces);
-    visit("place", self.place);
-    visit("use", self.use);
-    visit("cable_m", self.cable_m, {.least = 0, .most = 1000});
-    visit("own_only", self.own_only);
-  }
 };
 
 std::span<const EnumName<NeedPlace>> enum_names(NeedPlace);
@@ -61,6 +47,7 @@ std::span<const EnumName<NeedUse>> enum_names(NeedUse);
 
 /// A need as JSON text. \returns it, or the first fault with its place
 Result<Need> need_from_text(std::string text, const std::string& file);
+std::string need_to_text(const Need& need);
 
 /// What makes a need impossible: a range that ends before it begins, a quantity that nobody measures.
 std::optional<Problem> need_problem(const Need& need);

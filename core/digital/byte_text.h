@@ -8,7 +8,7 @@
 #include <string_view>
 #include <vector>
 
-#include "files/json_fields.h"
+#include "quantity/enum_names.h"
 #include "quantity/result.h"
 
 namespace fair_gauge {

@@ -79,7 +79,7 @@ struct Decoder::Plan {
 };
 
 std::optional<Problem> Decoder::Plan::add_settings(const std::map<std::string, double>& given) {
-  for (const PartSetting& setting : part->bytes.settings) settings[setting.key] = setting.usual;
+  for (const PartSetting& setting : part->bytes.settings) settings[setting.key] = setting.default_value;
   for (const auto& [key, value] : given) {
     const auto setting = std::ranges::find(part->bytes.settings, key, &PartSetting::key);
     if (setting == part->bytes.settings.end()) {
@@ -90,16 +90,16 @@ std::optional<Problem> Decoder::Plan::add_settings(const std::map<std::string, d
     const auto is_value = [v = value](const SettingChoice& choice) {
       return std::abs(choice.value - v) < 1e-9 * std::max(1.0, std::abs(v));
     };
-    const bool fits = setting->choices.empty()
-                          ? value >= setting->least && (value <= setting->most || setting->most <= setting->least)
-                          : std::ranges::any_of(setting->choices, is_value);
+    const bool fits = setting->choices.empty() ? value >= setting->minimum &&
+                                                     (value <= setting->maximum || setting->maximum <= setting->minimum)
+                                               : std::ranges::any_of(setting->choices, is_value);
     if (!fits) {
       std::string choices;
       for (const SettingChoice& choice : setting->choices)
         choices +=
             (choices.empty() ? "" : ", ") + (choice.name.empty() ? fmt::format("{:g}", choice.value) : choice.name);
       return Problem{fmt::format("{} cannot be {:g}", key, value),
-                     choices.empty() ? fmt::format("{:g} to {:g}", setting->least, setting->most) : choices};
+                     choices.empty() ? fmt::format("{:g} to {:g}", setting->minimum, setting->maximum) : choices};
     }
     settings[key] = value;
   }

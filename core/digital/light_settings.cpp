@@ -21,7 +21,7 @@ std::vector<std::map<std::string, double>> combinations(const Part& part) {
     if (!fills(setting)) continue;
     std::vector<double> values;
     for (const SettingChoice& choice : setting.choices) values.push_back(choice.value);
-    if (values.empty()) values = {setting.least, setting.usual, setting.most};
+    if (values.empty()) values = {setting.minimum, setting.default_value, setting.maximum};
     std::vector<std::map<std::string, double>> next;
     for (const auto& one : all)
       for (const double value : values) {

@@ -29,7 +29,4 @@ Result<JsonDocument> parse_json(std::string text, std::string file);
 /// Reads and parses a file.
 Result<JsonDocument> read_json(const std::string& path);
 
-/// Everything in which a document differs from a JSON Schema (draft 7), each with its place.
-std::vector<Problem> schema_problems(const JsonDocument& document, const Json& schema);
-
 }  // namespace fair_gauge

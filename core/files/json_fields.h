@@ -1,14 +1,15 @@
-// One list of fields per struct serves reading, checking and writing it as JSON.
+// One list of fields per struct serves reading, checking and writing it as JSON. Included by *_json.cpp files alone.
 //
-// A struct takes part by a static member that names its fields:
+// A struct takes part by a specialisation that names its fields:
 //
-//     template <class Self, class Visit>
-//     static void fields(Self& self, Visit&& visit) {
-//       visit("bits", self.bits, {.least = 1, .most = 32});
-//     }
+//     template <>
+//     struct Fields<Converter> {
+//       static void list(auto& self, auto&& visit) {
+//         visit("bits", self.bits, {.minimum = 1, .maximum = 32});
+//       }
+//     };
 //
-// and a member `Json unknown` that keeps the keys this version does not know, so that they survive a round trip.
-// An enum takes part by a function `std::span<const EnumName<E>> enum_names(E)` found by its namespace.
+// and a member `UnknownKeys unknown` that keeps the keys this version does not know, so that they survive a round trip.
 #pragma once
 
 #include <fmt/format.h>
@@ -24,33 +25,21 @@
 #include <vector>
 
 #include "files/json_document.h"
+#include "files/unknown_keys.h"
+#include "quantity/enum_names.h"
 
 namespace fair_gauge {
 
 /// What a field must be beyond its type.
 struct FieldRule {
-  double least = -std::numeric_limits<double>::infinity();
-  double most = std::numeric_limits<double>::infinity();
+  double minimum = -std::numeric_limits<double>::infinity();
+  double maximum = std::numeric_limits<double>::infinity();
   bool required = false;
 };
 
-template <class E>
-struct EnumName {
-  E value;
-  std::string_view name;
-};
-
-template <class E>
-EnumName(E, std::string_view) -> EnumName<E>;
-template <class E>
-EnumName(E, const char*) -> EnumName<E>;
-
-template <class E>
-std::string_view enum_name(E value) {
-  for (const auto& entry : enum_names(value))
-    if (entry.value == value) return entry.name;
-  return "";
-}
+/// Names the fields of a struct.
+template <class T>
+struct Fields;
 
 template <class T>
 concept HasFields = requires(T& object) {
@@ -115,7 +104,7 @@ class JsonReader {
   void read_struct(const Json& json, T& object, const std::string& pointer) {
     if (!json.is_object()) return fault(pointer, json, "an object");
     Json unknown = json;
-    T::fields(object, [&](const char* key, auto& field, FieldRule rule = {}) {
+    Fields<T>::list(object, [&](const char* key, auto& field, FieldRule rule = {}) {
       const auto found = json.find(key);
       if (found != json.end()) {
         unknown.erase(key);
@@ -125,7 +114,7 @@ class JsonReader {
                              "every one of these to have it", document_.place_of(pointer)});
       }
     });
-    if (!unknown.empty()) object.unknown = std::move(unknown);
+    if (!unknown.empty()) object.unknown.text = unknown.dump();
   }
   template <class T>
   void read_number(const Json& json, T& field, const std::string& pointer, FieldRule rule) {
@@ -133,10 +122,10 @@ class JsonReader {
     if (!json.is_number() || (whole && json.get<double>() != std::floor(json.get<double>())))
       return fault(pointer, json, whole ? "a whole number" : "a number");
     const double number = json.get<double>();
-    if (!(number >= rule.least && number <= rule.most) || (whole && std::abs(number) > 2e9))
+    if (!(number >= rule.minimum && number <= rule.maximum) || (whole && std::abs(number) > 2e9))
       return fault(pointer, json,
-                   std::isinf(rule.most) ? fmt::format("{} or more", rule.least)
-                                         : fmt::format("{} to {}", rule.least, rule.most));
+                   std::isinf(rule.maximum) ? fmt::format("{} or more", rule.minimum)
+                                            : fmt::format("{} to {}", rule.minimum, rule.maximum));
     field = static_cast<T>(number);
   }
   template <class E>
@@ -162,21 +151,22 @@ class JsonReader {
 };
 
 /// The JSON of a struct: its fields in their order, then the unknown keys it was read with. Empty fields are left out,
-/// and so are those that may be missing and have their usual value: the schema tells it, and it is part of the format.
+/// and so are those that may be missing and have their default value: the schema tells it, and it is part of the
+/// format.
 template <class T>
 Json to_json_value(const T& field);
 
 namespace detail {
 template <class T>
-const Json& usual_values() {
-  static const Json usual = [] {
+const Json& default_values() {
+  static const Json defaults = [] {
     Json object = Json::object();
     const auto fresh = std::make_unique<const T>();
-    T::fields(*fresh,
-              [&](const char* key, const auto& member, FieldRule = {}) { object[key] = to_json_value(member); });
+    Fields<T>::list(*fresh,
+                    [&](const char* key, const auto& member, FieldRule = {}) { object[key] = to_json_value(member); });
     return object;
   }();
-  return usual;
+  return defaults;
 }
 }  // namespace detail
 
@@ -196,13 +186,13 @@ Json to_json_value(const T& field) {
     return enum_name(field);
   } else if constexpr (HasFields<T>) {
     Json object = Json::object();
-    T::fields(field, [&](const char* key, const auto& member, FieldRule rule = {}) {
+    Fields<T>::list(field, [&](const char* key, const auto& member, FieldRule rule = {}) {
       Json json = to_json_value(member);
       const bool empty =
           json.is_null() || ((json.is_string() || json.is_array() || json.is_object()) && json.empty()) || json == "";
-      if (!empty && (rule.required || json != detail::usual_values<T>()[key])) object[key] = std::move(json);
+      if (!empty && (rule.required || json != detail::default_values<T>()[key])) object[key] = std::move(json);
     });
-    for (const auto& [key, value] : field.unknown.items()) object[key] = value;
+    if (!field.unknown.text.empty()) object.update(Json::parse(field.unknown.text));
     return object;
   } else {
     return field;

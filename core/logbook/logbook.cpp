@@ -63,19 +63,15 @@ Result<Logbook> read_logbook(const std::string& path) {
     at = end + 1;
     ++line_number;
     if (line.find_first_not_of(" \t\r") == std::string::npos) continue;
-    const auto document = parse_json(line, path);
-    std::vector<Problem> problems;
-    LogEntry entry;
-    if (document)
-      JsonReader(*document, problems).read(document->value, entry, "");
-    else
-      problems.push_back(document.problem());
-    if (problems.empty()) {
-      logbook.entries.push_back(std::move(entry));
+    auto entry = entry_from_text(line);
+    if (entry) {
+      logbook.entries.push_back(std::move(*entry));
       continue;
     }
-    problems.front().place.line = line_number;
-    logbook.problems.push_back(std::move(problems.front()));
+    Problem problem = entry.problem();
+    problem.place.file = path;
+    problem.place.line = line_number;
+    logbook.problems.push_back(std::move(problem));
   }
   return logbook;
 }
@@ -94,7 +90,7 @@ Result<LogEntry> append_entry(const std::string& path, LogEntry entry) {
     std::filesystem::create_directories(folder, ignored);
   const int file = ::open(path.c_str(), O_RDWR | O_CREAT | O_APPEND | O_CLOEXEC, 0644);
   if (file < 0) return failed("opening the logbook");
-  std::string line = to_json_value(entry).dump(-1, ' ', false, Json::error_handler_t::replace) + "\n";
+  std::string line = entry_to_text(entry) + "\n";
   // A last line that was cut off must not swallow this one.
   char last = '\n';
   if (const auto size = ::lseek(file, 0, SEEK_END); size > 0 && ::pread(file, &last, 1, size - 1) == 1 && last != '\n')
@@ -116,7 +112,7 @@ std::vector<const LogEntry*> search_entries(const Logbook& logbook, std::string_
       words.back() += c;
   std::vector<const LogEntry*> found;
   for (auto entry = logbook.entries.rbegin(); entry != logbook.entries.rend(); ++entry) {
-    const std::string whole = lower(to_json_value(*entry).dump(-1, ' ', false, Json::error_handler_t::replace));
+    const std::string whole = lower(entry_to_text(*entry));
     if (std::ranges::all_of(words, [&](const std::string& word) { return whole.find(word) != std::string::npos; }))
       found.push_back(&*entry);
   }

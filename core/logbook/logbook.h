@@ -6,7 +6,8 @@
 #include <string_view>
 #include <vector>
 
-#include "files/json_fields.h"
+#include "files/unknown_keys.h"
+#include "quantity/enum_names.h"
 #include "quantity/result.h"
 
 namespace fair_gauge {
@@ -27,18 +28,9 @@ struct RecordedPoint {
   double spread = 0;              ///< standard deviation of the single readings
   int readings = 1;
   std::string conditions;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const RecordedPoint&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("reference", self.reference, {.required = true});
-    visit("reference_standard", self.reference_standard, {.least = 0});
-    visit("reading", self.reading, {.required = true});
-    visit("spread", self.spread, {.least = 0});
-    visit("readings", self.readings, {.least = 1, .most = 1e6});
-    visit("conditions", self.conditions);
-  }
 };
 
 struct CalibrationRecord {
@@ -57,27 +49,9 @@ struct CalibrationRecord {
   double used_after = 0;
   double expanded = 0;  ///< of a reading afterwards, 95 %
   std::string verdict;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const CalibrationRecord&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("quantity", self.quantity, {.required = true});
-    visit("unit", self.unit, {.required = true});
-    visit("procedure", self.procedure);
-    visit("reference", self.reference);
-    visit("points", self.points);
-    visit("model", self.model);
-    visit("origin", self.origin);
-    visit("coefficients", self.coefficients);
-    visit("standard_uncertainties", self.standard_uncertainties);
-    visit("residual_sd", self.residual_sd);
-    visit("tolerance", self.tolerance, {.least = 0});
-    visit("used_before", self.used_before);
-    visit("used_after", self.used_after);
-    visit("expanded", self.expanded, {.least = 0});
-    visit("verdict", self.verdict);
-  }
 };
 
 struct LogEntry {
@@ -89,20 +63,9 @@ struct LogEntry {
   std::string words;
   int corrects = 0;  ///< number of the entry that this one takes the place of; 0 → none
   std::optional<CalibrationRecord> calibration;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const LogEntry&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("number", self.number, {.least = 1, .most = 1e9, .required = true});
-    visit("on", self.on, {.required = true});
-    visit("who", self.who);
-    visit("kind", self.kind);
-    visit("channel", self.channel);
-    visit("words", self.words);
-    visit("corrects", self.corrects, {.least = 0, .most = 1e9});
-    visit("calibration", self.calibration);
-  }
 };
 
 std::span<const EnumName<EntryKind>> enum_names(EntryKind);
@@ -113,6 +76,13 @@ struct Logbook {
   /// True if a later entry takes the place of this one.
   bool is_corrected(const LogEntry& entry) const;
 };
+
+/// An entry as JSON text, and back. \param indent  spaces a level; −1 → one line
+Result<LogEntry> entry_from_text(std::string line);
+std::string entry_to_text(const LogEntry& entry, int indent = -1);
+/// Points as a JSON list, and back.
+Result<std::vector<RecordedPoint>> points_from_text(std::string text);
+std::string points_to_text(const std::vector<RecordedPoint>& points);
 
 /// The file that belongs to a bench file: NAME.fairgauge.json → NAME.logbook.ndjson.
 std::string logbook_path(const std::string& bench_path);

@@ -96,9 +96,7 @@ std::string record_csv(const LogEntry& entry) {
   return text;
 }
 
-std::string record_json(const LogEntry& entry) {
-  return to_json_value(entry).dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
-}
+std::string record_json(const LogEntry& entry) { return entry_to_text(entry, 2) + "\n"; }
 
 Drift drift_of(const Logbook& logbook, const std::string& channel, double tolerance) {
   Drift drift;

@@ -3,10 +3,12 @@
 #pragma once
 
 #include <map>
+#include <optional>
 #include <string>
 #include <vector>
 
-#include "files/json_fields.h"
+#include "files/unknown_keys.h"
+#include "quantity/enum_names.h"
 
 namespace fair_gauge {
 
@@ -19,19 +21,9 @@ struct ByteBlock {
   bool optional = false;  ///< may be missing without a fault
   int shorter = 0;        ///< a shorter length that is allowed too; 0 → none
   std::string also;       ///< another name it may be given by
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const ByteBlock&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("name", self.name, {.required = true});
-    visit("bytes", self.bytes, {.least = 1, .most = 64, .required = true});
-    visit("role", self.role);
-    visit("example", self.example);
-    visit("optional", self.optional);
-    visit("shorter", self.shorter, {.least = 0, .most = 64});
-    visit("also", self.also);
-  }
 };
 
 enum class FieldSign {
@@ -49,18 +41,9 @@ struct ByteField {
   FieldSign sign = FieldSign::none;
   std::string role;  ///< trimming, data, flag, check
   std::string note;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const ByteField&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("name", self.name, {.required = true});
-    visit("block", self.block, {.required = true});
-    visit("bits", self.bits, {.required = true});
-    visit("sign", self.sign);
-    visit("role", self.role);
-    visit("note", self.note);
-  }
 };
 
 /// Redundant bytes that prove the others.
@@ -71,18 +54,9 @@ struct ByteCheck {
   int to = 0;                        ///< last byte it covers
   int at = 0;                        ///< where the check stands
   std::vector<std::string> touches;  ///< quantities that are not to be trusted if it fails; empty → all
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const ByteCheck&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("kind", self.kind, {.required = true});
-    visit("block", self.block, {.required = true});
-    visit("from", self.from, {.least = 0, .most = 63});
-    visit("to", self.to, {.least = 0, .most = 63});
-    visit("at", self.at, {.least = 0, .most = 63});
-    visit("touches", self.touches);
-  }
 };
 
 /// A value of a field or step that is no reading but says something of the part.
@@ -92,31 +66,18 @@ struct ByteState {
   std::string fault;           ///< code of the fault; empty → a status worth knowing, no fault
   std::string says;
   std::vector<std::string> touches;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const ByteState&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("field", self.field, {.required = true});
-    visit("equals", self.equals, {.required = true});
-    visit("fault", self.fault);
-    visit("says", self.says, {.required = true});
-    visit("touches", self.touches);
-  }
 };
 
 /// A named value on the way from the fields to the readings, by an expression of fields, settings and earlier steps.
 struct ByteStep {
   std::string symbol;
   std::string expression;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const ByteStep&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("symbol", self.symbol, {.required = true});
-    visit("expression", self.expression, {.required = true});
-  }
 };
 
 /// A reading: scale · field + offset, or an expression of fields, settings and steps, or what the coded formula gives.
@@ -131,22 +92,9 @@ struct ByteReading {
   std::string beside;      ///< another field whose every value is tried on the way back: an exponent, a remainder
   std::string tied;        ///< another field that follows this one on the way back
   double share = 0;        ///< how much of this one the tied one is
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const ByteReading&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("quantity", self.quantity, {.required = true});
-    visit("field", self.field, {.required = true});
-    visit("scale", self.scale);
-    visit("offset", self.offset);
-    visit("expression", self.expression);
-    visit("clamps", self.clamps);
-    visit("only", self.only);
-    visit("beside", self.beside);
-    visit("tied", self.tied);
-    visit("share", self.share);
-  }
 };
 
 /// One of the values a setting or a register field may have.
@@ -154,37 +102,22 @@ struct SettingChoice {
   double value = 0;
   std::string name;  ///< as typed; empty → the number itself
   std::string means;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const SettingChoice&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("value", self.value, {.required = true});
-    visit("name", self.name);
-    visit("means", self.means);
-  }
 };
 
 /// How the part was told to measure, as far as the bytes cannot tell it themselves.
 struct PartSetting {
   std::string key;
-  double usual = 0;  ///< power-on or usual value
-  double least = 0;
-  double most = 0;
-  std::vector<SettingChoice> choices;  ///< empty → any number from least to most
+  double default_value = 0;  ///< at power-on, or the one that is used as a rule
+  double minimum = 0;
+  double maximum = 0;
+  std::vector<SettingChoice> choices;  ///< empty → any number from minimum to maximum
   std::string means;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const PartSetting&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("key", self.key, {.required = true});
-    visit("usual", self.usual, {.required = true});
-    visit("least", self.least);
-    visit("most", self.most);
-    visit("choices", self.choices);
-    visit("means", self.means);
-  }
 };
 
 /// Some bits of a register that is written.
@@ -193,16 +126,9 @@ struct RegisterField {
   std::string bits;  ///< "7:5", or "3"
   std::vector<SettingChoice> choices;
   std::string means;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const RegisterField&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("name", self.name, {.required = true});
-    visit("bits", self.bits, {.required = true});
-    visit("choices", self.choices);
-    visit("means", self.means);
-  }
 };
 
 /// A register that tells the part how to measure.
@@ -212,31 +138,18 @@ struct PartRegister {
   int bits = 8;
   double power_on = 0;
   std::vector<RegisterField> parts;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const PartRegister&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("address", self.address, {.required = true});
-    visit("name", self.name, {.required = true});
-    visit("bits", self.bits, {.least = 8, .most = 16});
-    visit("power_on", self.power_on, {.least = 0, .most = 65535});
-    visit("fields", self.parts);
-  }
 };
 
 /// An address on a two-wire bus and the pins that select it.
 struct PartAddress {
   int address = 0;
   std::string pins;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const PartAddress&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("address", self.address, {.least = 0, .most = 127, .required = true});
-    visit("pins", self.pins);
-  }
 };
 
 /// How a part keeps its alert limits: their own step is not always that of the reading.
@@ -247,18 +160,9 @@ struct LimitLayout {
   int number_bits = 16;  ///< two's complement
   double step = 1;       ///< base units of the first quantity
   std::string compared;  ///< what the part compares, and what clears the alert
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const LimitLayout&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("address", self.address);
-    visit("bits", self.bits, {.least = 8, .most = 32, .required = true});
-    visit("low_bit", self.low_bit, {.least = 0, .most = 31});
-    visit("number_bits", self.number_bits, {.least = 1, .most = 32, .required = true});
-    visit("step", self.step, {.least = 1e-9, .required = true});
-    visit("compared", self.compared);
-  }
 };
 
 /// A register by which a part says who it is.
@@ -267,16 +171,9 @@ struct PartIdentity {
   int bits = 8;
   std::vector<double> values;  ///< any of these is this part
   std::string says;            ///< what else the answer tells: other versions, what shares it
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const PartIdentity&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("address", self.address, {.required = true});
-    visit("bits", self.bits, {.least = 8, .most = 32});
-    visit("values", self.values, {.required = true});
-    visit("says", self.says);
-  }
 };
 
 /// A pin that settles how the part is talked to, and what else it may not be left to chance for.
@@ -284,29 +181,18 @@ struct InterfaceStrap {
   std::string pin;
   std::string tied;  ///< to what
   std::string means;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const InterfaceStrap&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("pin", self.pin, {.required = true});
-    visit("tied", self.tied, {.required = true});
-    visit("means", self.means, {.required = true});
-  }
 };
 
 /// Register fields that do not go together.
 struct ForbiddenSetting {
   std::string when;  ///< an expression of register fields that is not 0 where the part does not do as told
   std::string says;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const ForbiddenSetting&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("when", self.when, {.required = true});
-    visit("says", self.says, {.required = true});
-  }
 };
 
 /// A figure that follows from the register fields: a conversion time, a current, a resolution.
@@ -315,16 +201,9 @@ struct SettingFigure {
   std::string unit;        ///< as it is written after the number: s, A, Pa, °C
   std::string expression;  ///< of register fields and earlier figures
   std::string role;        ///< conversion, period or current, where other sums need it
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const SettingFigure&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("name", self.name, {.required = true});
-    visit("unit", self.unit, {.required = true});
-    visit("expression", self.expression, {.required = true});
-    visit("role", self.role);
-  }
 };
 
 struct ByteLayout {
@@ -345,29 +224,9 @@ struct ByteLayout {
   std::vector<SettingFigure> figures;
   std::string start;  ///< how a conversion is begun, in the sheet's words: "write 0xF4", "command 0x2C 0x06"
   std::string ready;  ///< how the part tells that it is done
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const ByteLayout&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("blocks", self.blocks);
-    visit("fields", self.parts);
-    visit("checks", self.checks);
-    visit("states", self.states);
-    visit("formula", self.formula);
-    visit("steps", self.steps);
-    visit("readings", self.readings);
-    visit("settings", self.settings);
-    visit("registers", self.registers);
-    visit("limits", self.limits);
-    visit("offset", self.offset);
-    visit("identity", self.identity);
-    visit("straps", self.straps);
-    visit("forbidden", self.forbidden);
-    visit("figures", self.figures);
-    visit("start", self.start);
-    visit("ready", self.ready);
-  }
 };
 
 std::span<const EnumName<FieldSign>> enum_names(FieldSign);

@@ -7,6 +7,7 @@
 #include <filesystem>
 
 #include "files/file.h"
+#include "parts/part_json.h"
 
 namespace fair_gauge {
 namespace {
@@ -68,7 +69,7 @@ std::vector<Problem> Catalogue::add(std::string text, const std::string& file) {
     Part part;
     std::vector<Problem> faults;
     const std::string pointer = "/parts/" + std::to_string(i);
-    JsonReader(*document, faults).read(list[i], part, pointer);
+    read_part(*document, list[i], pointer, part, faults);
     if (faults.empty()) check_part(part, *document, pointer, faults);
     problems.insert(problems.end(), faults.begin(), faults.end());
     if (!faults.empty()) continue;
@@ -135,7 +136,7 @@ Result<std::string> save_user_part(const Part& part) {
   std::error_code error;
   std::filesystem::create_directories(user_parts_folder(), error);
   const std::string path = user_parts_folder() + "/" + part.id + ".json";
-  const Json file = {{"parts", Json::array({to_json_value(part)})}};
+  const Json file = {{"parts", Json::array({part_json(part)})}};
   const auto written = write_file(path, file.dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
   return written ? Result<std::string>(path) : Result<std::string>(written.problem());
 }

@@ -7,8 +7,9 @@
 #include <utility>
 #include <vector>
 
-#include "files/json_fields.h"
+#include "files/unknown_keys.h"
 #include "parts/byte_layout.h"
+#include "quantity/enum_names.h"
 #include "quantity/unit.h"
 
 namespace fair_gauge {
@@ -29,19 +30,9 @@ struct AccuracyBand {
   Basis basis = Basis::maximum;
   std::string grade;
   std::string conditions;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const AccuracyBand&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("from", self.from, {.required = true});
-    visit("to", self.to, {.required = true});
-    visit("value", self.value, {.least = 0, .required = true});
-    visit("of", self.of, {.required = true});
-    visit("basis", self.basis, {.required = true});
-    visit("grade", self.grade);
-    visit("conditions", self.conditions);
-  }
 };
 
 /// One thing a part measures.
@@ -52,18 +43,9 @@ struct PartQuantity {
   double maximum = 0;
   double resolution = 0;  ///< of the part itself; 0 for an analog part
   std::vector<AccuracyBand> accuracy;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const PartQuantity&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("quantity", self.quantity, {.required = true});
-    visit("kind", self.kind);
-    visit("minimum", self.minimum, {.required = true});
-    visit("maximum", self.maximum, {.required = true});
-    visit("resolution", self.resolution, {.least = 0});
-    visit("accuracy", self.accuracy);
-  }
 };
 
 /// How the quantity becomes the part's output: a word of the vocabulary and its numbers.
@@ -73,17 +55,9 @@ struct Transfer {
   std::map<std::string, double> numbers;
   std::vector<std::vector<double>> table;  ///< rows of quantity, output, quantity ascending; for type table
   std::string expression;                  ///< of x, the quantity; for type expression
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const Transfer&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("type", self.type, {.required = true});
-    visit("variant", self.variant);
-    visit("numbers", self.numbers);
-    visit("table", self.table);
-    visit("expression", self.expression);
-  }
 };
 
 struct SupplyLimits {
@@ -91,30 +65,18 @@ struct SupplyLimits {
   double maximum_v = 0;
   double current_a = 0;  ///< at rest, or all the time if the part knows no rest
   double active_a = 0;   ///< while it measures; 0 → as at rest
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const SupplyLimits&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("minimum_v", self.minimum_v, {.least = 0});
-    visit("maximum_v", self.maximum_v, {.least = 0});
-    visit("current_a", self.current_a, {.least = 0});
-    visit("active_a", self.active_a, {.least = 0});
-  }
 };
 
 /// A usual mistake with a part and what it looks like.
 struct Mistake {
   std::string what;
   std::string shows;
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const Mistake&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("what", self.what, {.required = true});
-    visit("shows", self.shows);
-  }
 };
 
 struct Part {
@@ -142,36 +104,9 @@ struct Part {
   std::vector<std::string> cautions;
   std::vector<Mistake> mistakes;
   std::string source;  ///< where the numbers come from
-  Json unknown = Json::object();
+  UnknownKeys unknown;
 
   bool operator==(const Part&) const = default;
-  template <class Self, class Visit>
-  static void fields(Self& self, Visit&& visit) {
-    visit("id", self.id, {.required = true});
-    visit("name", self.name, {.required = true});
-    visit("markings", self.markings);
-    visit("interface", self.interface, {.required = true});
-    visit("quantities", self.quantities, {.required = true});
-    visit("transfer", self.transfer);
-    visit("bytes", self.bytes);
-    visit("addresses", self.addresses);
-    visit("supply", self.supply);
-    visit("kelvin_per_watt", self.kelvin_per_watt, {.least = 0});
-    visit("response_s", self.response_s, {.least = 0});
-    visit("conversion_s", self.conversion_s, {.least = 0});
-    visit("source_ohm", self.source_ohm, {.least = 0});
-    visit("start_s", self.start_s, {.least = 0});
-    visit("period_s", self.period_s, {.least = 0});
-    visit("sink_a", self.sink_a, {.least = 0});
-    visit("package", self.package);
-    visit("size", self.size);
-    visit("medium", self.medium);
-    visit("senses", self.senses);
-    visit("pins", self.pins);
-    visit("cautions", self.cautions);
-    visit("mistakes", self.mistakes);
-    visit("source", self.source, {.required = true});
-  }
   bool is_digital() const { return !bytes.blocks.empty(); }
   /// The quantity of that name, or null.
   const PartQuantity* measures(std::string_view quantity) const;

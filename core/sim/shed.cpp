@@ -22,21 +22,16 @@ std::uint64_t text_seed(const std::string& text) {
   return seed;
 }
 
-double number_of(const Json& json, const char* key, double otherwise) {
-  const auto found = json.is_object() ? json.find(key) : json.end();
-  return json.is_object() && found != json.end() && found->is_number() ? found->get<double>() : otherwise;
-}
-
 }  // namespace
 
 // A bench may say how its channel behaves in the shed: "simulation": {"base": 24.6, "swing": 0.8, "ripple": 0.05}.
 ShedCourse::ShedCourse(const Channel& channel, std::uint64_t seed)
     : light_(channel.quantity == "illuminance"), seed_(mixed(seed ^ text_seed(channel.id))) {
   const double span = channel.wanted.to - channel.wanted.from;
-  const Json simulation = channel.unknown.value("simulation", Json::object());
-  base_ = number_of(simulation, "base", channel.wanted.from + 0.5 * span);
-  swing_ = number_of(simulation, "swing", 0.1 * span);
-  ripple_ = number_of(simulation, "ripple", 0.004 * span);
+  const SimulatedCourse course = channel.simulation.value_or(SimulatedCourse{});
+  base_ = course.base.value_or(channel.wanted.from + 0.5 * span);
+  swing_ = course.swing.value_or(0.1 * span);
+  ripple_ = course.ripple.value_or(0.004 * span);
 }
 
 double ShedCourse::wander(double seconds, double period, std::uint64_t stream) const {

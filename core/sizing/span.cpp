@@ -11,7 +11,7 @@
 namespace fair_gauge {
 namespace {
 
-constexpr int points = 200;
+constexpr int looked_at = 200;  // points of the range
 
 std::optional<Problem> impossible(const SensorSpan& sensor) {
   if (sensor.law.output_dimension != Dimension::voltage)
@@ -31,8 +31,8 @@ SpanCandidate judge(const SensorSpan& sensor, int bits, double reference, double
   SpanCandidate candidate{.reference_v = reference, .gain = gain, .step_v = full_v / std::exp2(bits)};
   double low = 1e300, high = -1e300, flattest = 1e300;
   const double h = 1e-4 * (sensor.to - sensor.from);
-  for (int i = 0; i <= points; ++i) {
-    const double value = sensor.from + (sensor.to - sensor.from) * i / points;
+  for (int i = 0; i <= looked_at; ++i) {
+    const double value = sensor.from + (sensor.to - sensor.from) * i / looked_at;
     const double volts = sensor.law.output(value);
     low = std::min(low, volts);
     high = std::max(high, volts);

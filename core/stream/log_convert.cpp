@@ -6,13 +6,14 @@
 #include <cmath>
 #include <cstring>
 
+#include "files/delimited.h"
 #include "quantity/quantity_text.h"
 #include "truth/error_budget.h"
 
 namespace fair_gauge {
 namespace {
 
-constexpr std::size_t longest_line = 1u << 20;
+constexpr std::size_t longest_row = 1u << 20;
 constexpr std::size_t ready_size = 1u << 16;  // stays in the cache
 
 std::string_view without_line_end(std::string_view line) {
@@ -20,35 +21,8 @@ std::string_view without_line_end(std::string_view line) {
   return line;
 }
 
-std::string_view trimmed(std::string_view text) {
-  while (!text.empty() && (text.front() == ' ' || text.front() == '\t' || text.front() == '"')) text.remove_prefix(1);
-  while (!text.empty() && (text.back() == ' ' || text.back() == '\t' || text.back() == '"')) text.remove_suffix(1);
-  return text;
-}
-
-// The fields of one row; separators inside quotes belong to the field.
-std::vector<std::string_view> split(std::string_view line, char separator) {
-  std::vector<std::string_view> fields;
-  std::size_t start = 0;
-  bool quoted = false;
-  for (std::size_t i = 0; i <= line.size(); ++i) {
-    if (i < line.size() && line[i] == '"') quoted = !quoted;
-    if (i == line.size() || (line[i] == separator && !quoted)) {
-      fields.push_back(line.substr(start, i - start));
-      start = i + 1;
-    }
-  }
-  return fields;
-}
-
-char separator_of(std::string_view header) {
-  for (const char separator : {',', ';', '\t'})
-    if (header.find(separator) != std::string_view::npos) return separator;
-  return ',';
-}
-
 bool reads_as_number(std::string_view field) {
-  return static_cast<bool>(parse_number(trimmed(field))) || trimmed(field).starts_with("0x");
+  return static_cast<bool>(parse_number(field)) || field.starts_with("0x");
 }
 
 }  // namespace
@@ -123,11 +97,11 @@ std::optional<Problem> LogConverter::take_header(std::string_view original) {
   std::string_view line = without_line_end(original);
   if (line.starts_with("\xEF\xBB\xBF")) line.remove_prefix(3);
   separator_ = separator_of(line);
-  const auto fields = split(line, separator_);
+  const auto fields = cells_of(line, separator_);
   std::vector<std::string> candidates = {wanted_};
   if (wanted_.empty()) candidates = {channel_id_, "counts"};
   for (const std::string& name : candidates) {
-    const auto found = std::ranges::find_if(fields, [&](std::string_view field) { return trimmed(field) == name; });
+    const auto found = std::ranges::find_if(fields, [&](std::string_view field) { return field == name; });
     if (found == fields.end()) continue;
     column_ = static_cast<std::size_t>(found - fields.begin());
     put(line);
@@ -170,13 +144,13 @@ void LogConverter::take_other_row(std::string_view whole) {
     --summary_.rows;
     return;
   }
-  const auto fields = split(line, separator_);
+  const auto fields = cells_of(line, separator_);
   std::string_view cell = ",";
   if (fields.size() <= column_) {
     fail({fmt::format("the row has {} of {} columns or more", fields.size(), column_ + 1),
           "a whole row: the file may have been cut off here"});
   } else {
-    const std::string field(trimmed(fields[column_]));
+    const std::string field(fields[column_]);
     const bool hexadecimal = field.starts_with("0x") || field.starts_with("0X");
     const auto whole_number = parse_quantity(field, Dimension::number);
     const auto number =
@@ -264,7 +238,7 @@ std::optional<Problem> LogConverter::take_block(std::string_view block) {
     const auto first_end = block.find('\n');
     if (first_end == std::string_view::npos) {
       rest_.append(block);
-      if (rest_.size() > longest_line)
+      if (rest_.size() > longest_row)
         return Problem{"a line is longer than 1 MB", "a log with line ends", {.line = static_cast<int>(line_) + 1}};
       return std::nullopt;
     }

@@ -1,5 +1,7 @@
 #include "truth/calibration_fit.h"
 
+#include "files/delimited.h"
+
 #include <fmt/format.h>
 
 #include <Eigen/Dense>
@@ -125,36 +127,20 @@ Prediction CalibrationFit::predict(double reading) const {
 }
 
 Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view text) {
-  if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
   std::vector<CalibrationPoint> points;
   std::vector<std::string> names;
-  int number = 0;
-  for (std::size_t at = 0; at < text.size();) {
-    const std::size_t end = std::min(text.find('\n', at), text.size());
-    std::string line(text.substr(at, end - at));
-    at = end + 1;
-    ++number;
-    while (!line.empty() && std::isspace(static_cast<unsigned char>(line.back()))) line.pop_back();
-    if (line.empty() || line.front() == '#') continue;
-    const char separator = line.find(';') != std::string::npos    ? ';'
-                           : line.find('\t') != std::string::npos ? '\t'
-                                                                  : ',';
-    std::vector<std::pair<std::string, int>> cells;  // with their columns
-    for (std::size_t from = 0; from <= line.size();) {
-      const std::size_t to = std::min(line.find(separator, from), line.size());
-      std::string cell = line.substr(from, to - from);
-      while (!cell.empty() && (cell.front() == ' ' || cell.front() == '"')) cell.erase(0, 1);
-      while (!cell.empty() && (cell.back() == ' ' || cell.back() == '"')) cell.pop_back();
-      cells.emplace_back(cell, static_cast<int>(from) + 1);
-      from = to + 1;
-    }
+  Rows rows(text);
+  std::string_view line;
+  while (rows.next(line)) {
+    if (trimmed(line).empty() || trimmed(line).front() == '#') continue;
+    const auto cells = cells_of(line, separator_of(line));
     if (names.empty()) {
-      for (const auto& [cell, column] : cells) names.push_back(cell);
+      for (const std::string_view cell : cells) names.emplace_back(cell);
       for (const char* wanted : {"reference", "reading"})
         if (std::ranges::find(names, wanted) == names.end())
           return Problem{fmt::format("there is no column \"{}\"", wanted),
                          "a header reference,reading or reference,reading,uncertainty",
-                         {.line = number, .column = 1}};
+                         {.line = rows.line(), .column = 1}};
       continue;
     }
     CalibrationPoint point{};
@@ -164,15 +150,17 @@ Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view t
                      : names[i] == "uncertainty" ? &point.uncertainty
                                                  : nullptr;
       if (!into) continue;
-      const auto value = i < cells.size() ? parse_number(cells[i].first) : Result<double>(Problem{});
+      const auto value = i < cells.size() ? parse_number(cells[i]) : Result<double>(Problem{});
       if (!value)
-        return Problem{
-            fmt::format("\"{}\" is no number", i < cells.size() ? cells[i].first.substr(0, 30) : ""),
-            fmt::format("the {}", names[i]),
-            {.line = number, .column = i < cells.size() ? cells[i].second : static_cast<int>(line.size()) + 1}};
+        return Problem{fmt::format("\"{}\" is no number", i < cells.size() ? cells[i].substr(0, 30) : ""),
+                       fmt::format("the {}", names[i]),
+                       {.line = rows.line(),
+                        .column = i < cells.size() ? static_cast<int>(cells[i].data() - line.data()) + 1
+                                                   : static_cast<int>(line.size()) + 1}};
       *into = *value;
     }
-    if (point.uncertainty < 0) return Problem{"an uncertainty below zero", "a standard uncertainty", {.line = number}};
+    if (point.uncertainty < 0)
+      return Problem{"an uncertainty below zero", "a standard uncertainty", {.line = rows.line()}};
     points.push_back(point);
   }
   if (points.empty()) return Problem{"there are no points", "a header reference,reading and a row a point"};

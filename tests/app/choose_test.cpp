@@ -15,8 +15,7 @@
 #include "wire/bus_view.h"
 #include "wire/cycle_view.h"
 
-namespace fair_gauge::app {
-namespace {
+namespace fair_gauge::app::choose_test {
 
 using testing::HasSubstr;
 
@@ -289,5 +288,4 @@ TEST_F(ChooseTest, TheWalkGoesThroughThePagesAndIsLeftAtAnyTime) {
   EXPECT_FALSE(words->isVisible());
 }
 
-}  // namespace
-}  // namespace fair_gauge::app
+}  // namespace fair_gauge::app::choose_test

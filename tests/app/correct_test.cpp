@@ -14,8 +14,7 @@
 #include "logbook/logbook_page.h"
 #include "window.h"
 
-namespace fair_gauge::app {
-namespace {
+namespace fair_gauge::app::correct_test {
 
 using testing::HasSubstr;
 
@@ -333,5 +332,4 @@ TEST_F(CorrectTest, ARecordIsSavedInEveryForm) {
   }
 }
 
-}  // namespace
-}  // namespace fair_gauge::app
+}  // namespace fair_gauge::app::correct_test

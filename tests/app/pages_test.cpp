@@ -8,8 +8,7 @@
 #include "shell/tape.h"
 #include "window.h"
 
-namespace fair_gauge::app {
-namespace {
+namespace fair_gauge::app::pages_test {
 
 using testing::HasSubstr;
 
@@ -138,5 +137,4 @@ TEST(FirstRun, OffersTheDemonstration) {
   workbench.stop_listening();
 }
 
-}  // namespace
-}  // namespace fair_gauge::app
+}  // namespace fair_gauge::app::pages_test

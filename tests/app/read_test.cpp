@@ -8,8 +8,7 @@
 #include "shell/main_window.h"
 #include "window.h"
 
-namespace fair_gauge::app {
-namespace {
+namespace fair_gauge::app::read_test {
 
 using testing::HasSubstr;
 
@@ -212,5 +211,4 @@ TEST_F(ReadTest, RegistersTellTimesWarningsAndTheSequence) {
   EXPECT_THAT(all, testing::Not(HasSubstr("asleep")));
 }
 
-}  // namespace
-}  // namespace fair_gauge::app
+}  // namespace fair_gauge::app::read_test

@@ -7,10 +7,10 @@
 #include <QProcess>
 #include <QTemporaryDir>
 
+#include "sources/serial_source.h"
 #include "window.h"
 
-namespace fair_gauge::app {
-namespace {
+namespace fair_gauge::app::serial_test {
 
 using testing::HasSubstr;
 
@@ -157,5 +157,4 @@ TEST_F(SerialTest, ANameIsGivenToAChannel) {
   EXPECT_TRUE(has_reading("substrate"));
 }
 
-}  // namespace
-}  // namespace fair_gauge::app
+}  // namespace fair_gauge::app::serial_test

@@ -5,8 +5,7 @@
 #include "widgets/vial.h"
 #include "window.h"
 
-namespace fair_gauge::app {
-namespace {
+namespace fair_gauge::app::widgets_test {
 
 // Contrast ratio of two colours. Source: WCAG 2.1, relative luminance.
 double contrast(const QColor& a, const QColor& b) {
@@ -62,5 +61,4 @@ TEST(Vial, TheBubbleMovesOutAsTheErrorGrows) {
   EXPECT_TRUE(std::isnan(bubble(std::nan(""), 0)));
 }
 
-}  // namespace
-}  // namespace fair_gauge::app
+}  // namespace fair_gauge::app::widgets_test

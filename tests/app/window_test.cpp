@@ -12,8 +12,7 @@
 #include "shell/command_finder.h"
 #include "window.h"
 
-namespace fair_gauge::app {
-namespace {
+namespace fair_gauge::app::window_test {
 
 using testing::HasSubstr;
 
@@ -297,5 +296,4 @@ TEST_F(WindowTest, EveryControlOfEveryViewHasAName) {
   }
 }
 
-}  // namespace
-}  // namespace fair_gauge::app
+}  // namespace fair_gauge::app::window_test

@@ -9,8 +9,7 @@
 #include "wire/schematic.h"
 #include "wire/sizing_panel.h"
 
-namespace fair_gauge::app {
-namespace {
+namespace fair_gauge::app::wire_test {
 
 using testing::HasSubstr;
 
@@ -145,5 +144,4 @@ TEST_F(WireTest, ACurveOfOnesOwnIsFittedAndSaved) {
   data.isEmpty() ? qunsetenv("XDG_DATA_HOME") : qputenv("XDG_DATA_HOME", data);
 }
 
-}  // namespace
-}  // namespace fair_gauge::app
+}  // namespace fair_gauge::app::wire_test

@@ -2,11 +2,11 @@
 #include <fmt/format.h>
 #include <gmock/gmock.h>
 
+#include "core/schema.h"
 #include "demo.h"
 #include "files/file.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::bench_test {
 
 using testing::HasSubstr;
 
@@ -92,5 +92,4 @@ TEST(BenchFile, EveryPrefixOfAGoodFileIsRefusedOrReadWithoutACrash) {
     EXPECT_FALSE(bench_from_text(good.substr(0, length), "b"));
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::bench_test

@@ -10,8 +10,7 @@
 #include "truth/convention_difference.h"
 #include "truth/verdict.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::budget_test {
 
 using testing::HasSubstr;
 
@@ -118,5 +117,4 @@ TEST(ConventionDifference, IsThatOfTheOtherDivisor) {
   EXPECT_NEAR(other->difference, 700 * 3.3 * (1.0 / 4095 - 1.0 / 4096) / 0.01, 1e-9);
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::budget_test

@@ -12,8 +12,7 @@
 #include "digital/other_readings.h"
 #include "digital/registers.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::byte_text_test {
 
 using testing::ElementsAre;
 using testing::HasSubstr;
@@ -201,5 +200,4 @@ TEST(Limits, AreStoredInThePartsOwnStepTowardsTheSafeSide) {
               HasSubstr("-128 to 127"));
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::byte_text_test

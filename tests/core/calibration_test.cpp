@@ -11,8 +11,7 @@
 #include "truth/error_budget.h"
 #include "truth/monte_carlo.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::calibration_test {
 
 using testing::HasSubstr;
 
@@ -207,5 +206,4 @@ TEST(PutIn, AThermistorOfAnotherBetaGetsItsOwnCoefficients) {
   }
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::calibration_test

@@ -7,8 +7,7 @@
 
 #include "demo.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::chain_test {
 
 using testing::HasSubstr;
 
@@ -156,5 +155,4 @@ TEST(Chain, TheArithmeticIsShownWithItsNumbers) {
   EXPECT_EQ(traces[3].stage, StageName::corrected);
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::chain_test

@@ -5,11 +5,11 @@
 
 #include "choose/shortlist.h"
 #include "choose/side_by_side.h"
+#include "core/schema.h"
 #include "demo.h"
 #include "truth/error_budget.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::choose_test {
 
 using testing::Contains;
 using testing::HasSubstr;
@@ -173,7 +173,7 @@ TEST(Need, IsReadFromItsFileWithEveryFaultSaid) {
   ASSERT_TRUE(need);
   EXPECT_EQ(need->place, NeedPlace::humid);
   const auto schema = read_json(std::string(FAIR_GAUGE_SOURCE) + "/data/schema/need.schema.json");
-  EXPECT_TRUE(schema_problems(*parse_json(to_json_value(*need).dump(), ""), schema->value).empty());
+  EXPECT_TRUE(schema_problems(*parse_json(need_to_text(*need), ""), schema->value).empty());
   for (const auto& [text, says] :
        {std::pair{R"({"quantity":"humidity","from":40,"to":30,"allowed":3})", "ends before it begins"},
         {R"({"quantity":"taste","from":4,"to":30,"allowed":3})", "no quantity"},
@@ -186,5 +186,4 @@ TEST(Need, IsReadFromItsFileWithEveryFaultSaid) {
   }
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::choose_test

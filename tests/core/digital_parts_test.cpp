@@ -11,10 +11,10 @@
 #include "digital/read_sequence.h"
 #include "digital/registers.h"
 #include "digital/stale_term.h"
+#include "parts/part_json.h"
 #include "sim/simulated_line.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::digital_parts_test {
 
 using testing::HasSubstr;
 
@@ -75,7 +75,7 @@ TEST(OwnLayout, BecomesAPartThatDecodesAndChecks) {
   EXPECT_EQ(bad.faults.front().code, "checksum");
   // It survives its own file.
   Catalogue catalogue;
-  EXPECT_TRUE(catalogue.add(Json{{"parts", Json::array({to_json_value(*part)})}}.dump(), "own").empty());
+  EXPECT_TRUE(catalogue.add(Json{{"parts", Json::array({part_json(*part)})}}.dump(), "own").empty());
 }
 
 TEST(OwnLayout, EveryMistakeIsSaidWithItsRow) {
@@ -248,5 +248,4 @@ TEST(SimulatedLine, SendsBytesThatDecodeToTheRawNumberItWasGiven) {
   EXPECT_GE(heard, 8);
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::digital_parts_test

@@ -12,8 +12,7 @@
 #include "formulas/ms56xx.h"
 #include "formulas/tsl2561.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::digital_test {
 
 using testing::Contains;
 using testing::Field;
@@ -573,5 +572,4 @@ TEST(Hex, IsReadAsItComesAndFaultsAreShown) {
   EXPECT_EQ(to_hex(bytes), "1A2B");
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::digital_test

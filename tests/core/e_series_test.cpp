@@ -3,8 +3,7 @@
 
 #include <gmock/gmock.h>
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::e_series_test {
 
 TEST(ESeriesValues, HaveTheCountTheirNameSays) {
   for (const int count : {3, 6, 12, 24, 48, 96, 192})
@@ -33,5 +32,4 @@ TEST(ESeriesValues, NearestIsByRatio) {
   EXPECT_EQ(e_series_from_text("E5"), std::nullopt);
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::e_series_test

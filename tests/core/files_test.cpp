@@ -9,8 +9,7 @@
 
 #include "files/json_document.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::files_test {
 
 namespace fs = std::filesystem;
 
@@ -63,5 +62,4 @@ TEST(JsonDocument, FindsThePlaceOfAPointer) {
   EXPECT_EQ(document->place_of("/b/9/x"), (Place{"f", 2, 7}));
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::files_test

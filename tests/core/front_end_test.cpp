@@ -8,8 +8,7 @@
 #include "parts/expression.h"
 #include "truth/error_budget.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::front_end_test {
 
 using testing::HasSubstr;
 
@@ -254,5 +253,4 @@ TEST(OpenAndShort, AreNamedFromTheCounts) {
   EXPECT_THAT(to_text(read_raw(chain, 3).problem()), HasSubstr("it is short"));
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::front_end_test

@@ -6,8 +6,7 @@
 
 #include "demo.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::log_convert_test {
 
 using testing::HasSubstr;
 
@@ -103,5 +102,4 @@ TEST(LogConvert, DigitsFollowTheUncertaintyUnlessTold) {
   EXPECT_EQ(justified_decimals(chain, *chain.shown), 1);  // ±0.33 °C
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::log_convert_test

@@ -1,5 +1,6 @@
 // The logbook on the disk, its records, drift, what needs doing, and logs as series.
 #include "logbook/logbook.h"
+#include "core/schema.h"
 
 #include <gmock/gmock.h>
 #include <unistd.h>
@@ -15,8 +16,7 @@
 #include "quantity/day.h"
 #include "stream/log_series.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::logbook_test {
 
 using testing::Contains;
 using testing::HasSubstr;
@@ -67,7 +67,7 @@ TEST_F(LogbookFile, KeepsWhatItDoesNotUnderstandAndSaysWhere) {
   EXPECT_EQ(append_entry(path_, note("after the cut"))->number, 10);
   logbook = *read_logbook(path_);
   EXPECT_EQ(logbook.entries.back().words, "after the cut");
-  EXPECT_EQ(logbook.entries[1].unknown["later"], true) << "keys of a newer program survive";
+  EXPECT_EQ(logbook.entries[1].unknown.text, R"({"later":true})") << "keys of a newer program survive";
 }
 
 TEST_F(LogbookFile, SaysIfItCannotBeWritten) {
@@ -200,5 +200,4 @@ TEST(LogSeries, ThinsALongLogByMeans) {
   EXPECT_NEAR(series->seconds.front(), 5, 1e-12);
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::logbook_test

@@ -5,8 +5,7 @@
 
 #include <cmath>
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::number_format_test {
 
 TEST(NumberFormat, DecimalsFollowTheUncertainty) {
   // Two digits of the uncertainty while its first is 1 or 2, else one (JCGM 100, 7.2.6 asks for at most two).
@@ -37,5 +36,4 @@ TEST(NumberFormat, Prefixes) {
   EXPECT_EQ(resistor_code(2.2), "2R2");
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::number_format_test

@@ -8,8 +8,7 @@
 #include "chain/links.h"
 #include "demo.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::own_curve_test {
 
 using testing::ElementsAre;
 using testing::HasSubstr;
@@ -92,5 +91,4 @@ TEST(OwnCurve, BecomesAPartThatConvertsBothWays) {
   }
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::own_curve_test

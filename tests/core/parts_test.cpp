@@ -5,11 +5,11 @@
 #include <filesystem>
 
 #include "chain/links.h"
+#include "core/schema.h"
 #include "demo.h"
 #include "formulas/thermistor.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::parts_test {
 
 using testing::HasSubstr;
 
@@ -137,5 +137,4 @@ TEST(Catalogue, APartOfOnesOwnReplacesTheShippedOne) {
   EXPECT_EQ(catalogue.find("ntc-beta")->name, "mine");
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::parts_test

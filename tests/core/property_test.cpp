@@ -1,4 +1,5 @@
 // Properties that must hold for any input: nothing crashes, nothing is lost, what goes out comes back.
+#include <algorithm>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
@@ -12,8 +13,7 @@
 #include "stream/serial_text.h"
 #include "truth/error_budget.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::property_test {
 
 constexpr int rounds = 400;
 
@@ -135,5 +135,4 @@ TEST(EveryDemonstrationChannel, RoundTripsWithinHalfAStepOverItsWantedRange) {
   }
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::property_test

@@ -3,8 +3,7 @@
 
 #include <gmock/gmock.h>
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::quantity_text_test {
 
 using testing::HasSubstr;
 
@@ -98,5 +97,4 @@ TEST(QuantityText, AMessageNamesAllOfItsPlace) {
   EXPECT_EQ(to_text({.wrong = "w", .expected = "", .place = {"f"}}), "f: w");
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::quantity_text_test

@@ -3,8 +3,7 @@
 
 #include <gmock/gmock.h>
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::serial_text_test {
 
 std::vector<RawItem> items_of(const std::string& text) {
   std::vector<RawItem> items;
@@ -64,5 +63,4 @@ TEST(SerialText, AnEndlessLineDoesNotGrowForEver) {
   EXPECT_GE(lines, 20u);
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::serial_text_test

@@ -8,8 +8,7 @@
 #include "chain/links.h"
 #include "demo.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::sheet_test {
 
 const Part& part_of(const std::string& marking) {
   const Part* part = shipped_parts().find(marking);
@@ -186,5 +185,4 @@ TEST(Sheets, EveryPartThatCanBeHeldSaysWhatItIs) {
   }
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::sheet_test

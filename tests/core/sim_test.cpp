@@ -7,8 +7,7 @@
 
 #include "demo.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::sim_test {
 
 TEST(Shed, TheSameSeedGivesTheSameDay) {
   const Channel channel = demo_bench().channels.front();
@@ -64,5 +63,4 @@ TEST(SimulatedDevice, ClipsAsAConverterDoes) {
   EXPECT_EQ(device.answer(-200), 0u);
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::sim_test

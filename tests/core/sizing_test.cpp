@@ -11,8 +11,7 @@
 #include "sizing/span.h"
 #include "sizing/voltage_divider.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::sizing_test {
 
 using testing::Contains;
 using testing::HasSubstr;
@@ -257,5 +256,4 @@ TEST(PullUp, OneWireGrowsStrongerWithTheCable) {
   EXPECT_NEAR(size_open_drain({.supply_v = 5, .sink_a = 2e-3})->minimum_ohm, 2300, 1e-9);
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::sizing_test

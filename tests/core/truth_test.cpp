@@ -16,8 +16,7 @@
 #include "truth/procedures.h"
 #include "truth/stability.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::truth_test {
 
 using testing::Contains;
 using testing::HasSubstr;
@@ -359,5 +358,4 @@ TEST(Procedures, FindHiddenOffsetsOfSimulatedSensors) {
   EXPECT_GE(within, runs * 9 / 10);
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::truth_test

@@ -10,8 +10,7 @@
 #include "truth/calibration_fit.h"
 #include "truth/model_choice.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::way_back_test {
 
 class Chance {
  public:
@@ -155,5 +154,4 @@ TEST(WayBack, AFitOfPointsOnItsOwnModelLeavesNothing) {
   }
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::way_back_test

@@ -15,8 +15,7 @@
 #include "wiring/cycle_plan.h"
 #include "wiring/wiring_list.h"
 
-namespace fair_gauge {
-namespace {
+namespace fair_gauge::wiring_test {
 
 using testing::Contains;
 using testing::ElementsAre;
@@ -412,5 +411,4 @@ TEST(Markup, EscapesWhateverItIsGiven) {
   EXPECT_THAT(html_table({"<x>"}, {{"1 < 2"}}), HasSubstr("<td>1 &lt; 2</td>"));
 }
 
-}  // namespace
-}  // namespace fair_gauge
+}  // namespace fair_gauge::wiring_test

@@ -1,0 +1,30 @@
+# A room (a folder) is compiled as one unit: its headers are read once, which is most of the time that compiling takes.
+# -DFAIR_GAUGE_ROOMS=OFF compiles every file by itself.
+option(FAIR_GAUGE_ROOMS "Compile each folder as one unit" ON)
+
+function(compile_by_room target)
+  if(NOT FAIR_GAUGE_ROOMS)
+    return()
+  endif()
+  set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_MODE GROUP UNITY_BUILD_UNIQUE_ID FAIR_GAUGE_UNIT)
+  get_target_property(sources ${target} SOURCES)
+  foreach(source IN LISTS sources)
+    get_property(group SOURCE ${source} PROPERTY UNITY_GROUP)
+    if(group)
+      continue()
+    endif()
+    get_filename_component(room ${source} DIRECTORY)
+    if(NOT room)
+      set(room here)
+    endif()
+    string(REPLACE "/" "_" room "${room}")
+    set_source_files_properties(${source} PROPERTIES UNITY_GROUP "${room}")
+  endforeach()
+endfunction()
+
+# So many files at a time as one unit: for tests, each of which has a namespace of its own.
+function(compile_in_batches target size)
+  if(FAIR_GAUGE_ROOMS)
+    set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE ${size})
+  endif()
+endfunction()

@@ -1,0 +1,242 @@
+// The fields of a bench's file, with what each must be.
+#include "bench/bench_json.h"
+
+#include "files/json_fields.h"
+
+namespace fair_gauge {
+
+template <>
+struct Fields<KnownVoltage> {
+  static void list(auto& self, auto&& visit) {
+    visit("nominal_v", self.nominal_v, {.minimum = 0.01, .maximum = 1000, .required = true});
+    visit("tolerance", self.tolerance, {.minimum = 0, .maximum = 1});
+    visit("measured_v", self.measured_v, {.minimum = 0.01, .maximum = 1000});
+    visit("meter_uncertainty", self.meter_uncertainty, {.minimum = 0, .maximum = 1});
+    visit("drift_per_kelvin", self.drift_per_kelvin, {.minimum = 0, .maximum = 1});
+    visit("drift_span_k", self.drift_span_k, {.minimum = 0, .maximum = 200});
+  }
+};
+
+template <>
+struct Fields<Rail> {
+  static void list(auto& self, auto&& visit) {
+    visit("id", self.id, {.required = true});
+    visit("name", self.name);
+    visit("voltage", self.voltage, {.required = true});
+  }
+};
+
+template <>
+struct Fields<Converter> {
+  static void list(auto& self, auto&& visit) {
+    visit("id", self.id, {.required = true});
+    visit("name", self.name);
+    visit("part", self.part);
+    visit("bits", self.bits, {.minimum = 1, .maximum = 32, .required = true});
+    visit("reference_rail", self.reference_rail);
+    visit("reference", self.reference);
+    visit("span_per_reference", self.span_per_reference, {.minimum = 1e-3, .maximum = 1e3});
+    visit("gain", self.gain, {.minimum = 1e-3, .maximum = 1e4});
+    visit("polarity", self.polarity);
+    visit("convention", self.convention);
+    visit("rounding", self.rounding);
+    visit("justification", self.justification);
+    visit("register_bits", self.register_bits, {.minimum = 0, .maximum = 32});
+    visit("noise_lsb", self.noise_lsb, {.minimum = 0, .maximum = 1e6});
+    visit("inl_lsb", self.inl_lsb, {.minimum = 0, .maximum = 1e6});
+    visit("offset_lsb", self.offset_lsb, {.minimum = 0, .maximum = 1e6});
+    visit("gain_error", self.gain_error, {.minimum = 0, .maximum = 1});
+    visit("input_ohm", self.input_ohm, {.minimum = 0});
+    visit("sample_farad", self.sample_farad, {.minimum = 0, .maximum = 1});
+    visit("acquisition_s", self.acquisition_s, {.minimum = 0, .maximum = 100});
+  }
+};
+
+template <>
+struct Fields<FrontEnd> {
+  static void list(auto& self, auto&& visit) {
+    visit("kind", self.kind);
+    visit("fixed_ohm", self.fixed_ohm, {.minimum = 1e-3, .maximum = 1e9});
+    visit("fixed_tolerance", self.fixed_tolerance, {.minimum = 0, .maximum = 1});
+    visit("fixed_drift_per_kelvin", self.fixed_drift_per_kelvin, {.minimum = 0, .maximum = 1});
+    visit("fixed_drift_span_k", self.fixed_drift_span_k, {.minimum = 0, .maximum = 200});
+    visit("position", self.position);
+    visit("rail", self.rail);
+    visit("wires", self.wires, {.minimum = 0, .maximum = 4});
+    visit("lead_ohm", self.lead_ohm, {.minimum = 0, .maximum = 1e4});
+    visit("top_ohm", self.top_ohm, {.minimum = 1e-3, .maximum = 1e9});
+    visit("bottom_ohm", self.bottom_ohm, {.minimum = 1e-3, .maximum = 1e9});
+    visit("amplifier", self.amplifier);
+    visit("gain", self.gain, {.minimum = 1e-6, .maximum = 1e6});
+    visit("offset_v", self.offset_v, {.minimum = -1e3, .maximum = 1e3});
+    visit("offset_error_v", self.offset_error_v, {.minimum = 0, .maximum = 1e3});
+    visit("input_ohm", self.input_ohm, {.minimum = 1e-3, .maximum = 1e9});
+    visit("lowest_v", self.lowest_v, {.minimum = -1e3, .maximum = 1e3});
+    visit("highest_v", self.highest_v, {.minimum = -1e3, .maximum = 1e3});
+    visit("filter_ohm", self.filter_ohm, {.minimum = 0, .maximum = 1e9});
+    visit("filter_farad", self.filter_farad, {.minimum = 0, .maximum = 1});
+  }
+};
+
+template <>
+struct Fields<Device> {
+  static void list(auto& self, auto&& visit) {
+    visit("id", self.id, {.required = true});
+    visit("part", self.part, {.required = true});
+    visit("settings", self.settings);
+    visit("side_inputs", self.side_inputs);
+    visit("converter", self.converter);
+    visit("front_end", self.front_end);
+    visit("serial", self.serial);
+    visit("grade", self.grade);
+    visit("bus", self.bus);
+    visit("address", self.address, {.minimum = 0, .maximum = 127});
+    visit("rail", self.rail);
+    visit("branch", self.branch, {.minimum = 0, .maximum = 8});
+    visit("place", self.place);
+    visit("wires", self.wires);
+    visit("trimming", self.trimming);
+  }
+};
+
+template <>
+struct Fields<Range> {
+  static void list(auto& self, auto&& visit) {
+    visit("from", self.from, {.required = true});
+    visit("to", self.to, {.required = true});
+  }
+};
+
+template <>
+struct Fields<Correction> {
+  static void list(auto& self, auto&& visit) {
+    visit("coefficients", self.coefficients);
+    visit("origin", self.origin);
+    visit("table", self.table);
+    visit("covariance", self.covariance);
+    visit("standard_uncertainty", self.standard_uncertainty, {.minimum = 0});
+    visit("dof", self.dof, {.minimum = 0});
+    visit("covered", self.covered);
+    visit("placed", self.placed);
+    visit("on", self.on);
+    visit("reference", self.reference);
+    visit("drift_per_year", self.drift_per_year, {.minimum = 0});
+    visit("note", self.note);
+  }
+};
+
+template <>
+struct Fields<Doubt> {
+  static void list(auto& self, auto&& visit) {
+    visit("name", self.name, {.required = true});
+    visit("half_width", self.half_width, {.minimum = 0, .required = true});
+  }
+};
+
+template <>
+struct Fields<SimulatedCourse> {
+  static void list(auto& self, auto&& visit) {
+    visit("base", self.base);
+    visit("swing", self.swing);
+    visit("ripple", self.ripple);
+  }
+};
+
+template <>
+struct Fields<Channel> {
+  static void list(auto& self, auto&& visit) {
+    visit("id", self.id, {.required = true});
+    visit("name", self.name);
+    visit("place", self.place);
+    visit("device", self.device, {.required = true});
+    visit("quantity", self.quantity);
+    visit("kind", self.kind);
+    visit("wanted", self.wanted);
+    visit("plausible", self.plausible);
+    visit("tolerance", self.tolerance, {.minimum = 1e-12});
+    visit("period_s", self.period_s, {.minimum = 1e-3, .maximum = 1e7});
+    visit("correction", self.correction);
+    visit("doubts", self.doubts);
+    visit("due_days", self.due_days, {.minimum = 0, .maximum = 36500});
+    visit("unit", self.unit);
+    visit("line_name", self.line_name);
+    visit("cautions", self.cautions);
+    visit("simulation", self.simulation);
+  }
+};
+
+template <>
+struct Fields<PullUp> {
+  static void list(auto& self, auto&& visit) {
+    visit("where", self.where);
+    visit("ohm", self.ohm, {.minimum = 1, .maximum = 1e7, .required = true});
+    visit("to", self.to);
+  }
+};
+
+template <>
+struct Fields<Bus> {
+  static void list(auto& self, auto&& visit) {
+    visit("id", self.id, {.required = true});
+    visit("name", self.name);
+    visit("kind", self.kind);
+    visit("rail", self.rail);
+    visit("speed_hz", self.speed_hz, {.minimum = 1e3, .maximum = 5e6});
+    visit("cable_m", self.cable_m, {.minimum = 0, .maximum = 1000});
+    visit("farad_per_m", self.farad_per_m, {.minimum = 0, .maximum = 1e-8});
+    visit("board_farad", self.board_farad, {.minimum = 0, .maximum = 1e-8});
+    visit("device_farad", self.device_farad, {.minimum = 0, .maximum = 1e-8});
+    visit("pull_ups", self.pull_ups);
+    visit("parasite", self.parasite);
+    visit("strong_pull_up", self.strong_pull_up);
+    visit("star", self.star);
+    visit("level_shift", self.level_shift);
+    visit("pin_most_v", self.pin_most_v, {.minimum = 0, .maximum = 100});
+    visit("multiplexer_address", self.multiplexer_address, {.minimum = 0, .maximum = 127});
+  }
+};
+
+template <>
+struct Fields<PowerPlan> {
+  static void list(auto& self, auto&& visit) {
+    visit("battery_ah", self.battery_ah, {.minimum = 0, .maximum = 1e5});
+    visit("awake_a", self.awake_a, {.minimum = 0, .maximum = 100});
+    visit("sleep_a", self.sleep_a, {.minimum = 0, .maximum = 100});
+    visit("period_s", self.period_s, {.minimum = 1e-3, .maximum = 1e7});
+    visit("overhead_s", self.overhead_s, {.minimum = 0, .maximum = 1e5});
+  }
+};
+
+template <>
+struct Fields<OwnPart> {
+  static void list(auto& self, auto&& visit) {
+    visit("part", self.part, {.required = true});
+    visit("price", self.price, {.minimum = 0, .maximum = 1e9});
+    visit("in_drawer", self.in_drawer, {.minimum = 0, .maximum = 1e6});
+    visit("note", self.note);
+  }
+};
+
+template <>
+struct Fields<Bench> {
+  static void list(auto& self, auto&& visit) {
+    visit("name", self.name);
+    visit("place", self.place);
+    visit("rails", self.rails);
+    visit("converters", self.converters);
+    visit("buses", self.buses);
+    visit("devices", self.devices);
+    visit("channels", self.channels);
+    visit("power", self.power);
+    visit("own_parts", self.own_parts);
+    visit("drawer_ohm", self.drawer_ohm, {.minimum = 1e-3, .maximum = 1e9});
+  }
+};
+
+void read_bench(const JsonDocument& document, const Json& root, Bench& bench, std::vector<Problem>& problems) {
+  JsonReader(document, problems).read(root, bench, "");
+}
+
+Json bench_json(const Bench& bench) { return to_json_value(bench); }
+
+}  // namespace fair_gauge

@@ -1,0 +1,16 @@
+// A bench ↔ a JSON object. The file around it lives in bench_file.h.
+#pragma once
+
+#include <vector>
+
+#include "bench/bench.h"
+#include "files/json_document.h"
+
+namespace fair_gauge {
+
+/// Fills `bench` from an object. Faulty fields keep their default and are named in `problems`.
+void read_bench(const JsonDocument& document, const Json& root, Bench& bench, std::vector<Problem>& problems);
+
+Json bench_json(const Bench& bench);
+
+}  // namespace fair_gauge

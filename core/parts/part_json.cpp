@@ -1,0 +1,293 @@
+// The fields of a part's file, with what each must be.
+#include "parts/part_json.h"
+
+#include "files/json_fields.h"
+
+namespace fair_gauge {
+
+template <>
+struct Fields<ByteBlock> {
+  static void list(auto& self, auto&& visit) {
+    visit("name", self.name, {.required = true});
+    visit("bytes", self.bytes, {.minimum = 1, .maximum = 64, .required = true});
+    visit("role", self.role);
+    visit("example", self.example);
+    visit("optional", self.optional);
+    visit("shorter", self.shorter, {.minimum = 0, .maximum = 64});
+    visit("also", self.also);
+  }
+};
+
+template <>
+struct Fields<ByteField> {
+  static void list(auto& self, auto&& visit) {
+    visit("name", self.name, {.required = true});
+    visit("block", self.block, {.required = true});
+    visit("bits", self.bits, {.required = true});
+    visit("sign", self.sign);
+    visit("role", self.role);
+    visit("note", self.note);
+  }
+};
+
+template <>
+struct Fields<ByteCheck> {
+  static void list(auto& self, auto&& visit) {
+    visit("kind", self.kind, {.required = true});
+    visit("block", self.block, {.required = true});
+    visit("from", self.from, {.minimum = 0, .maximum = 63});
+    visit("to", self.to, {.minimum = 0, .maximum = 63});
+    visit("at", self.at, {.minimum = 0, .maximum = 63});
+    visit("touches", self.touches);
+  }
+};
+
+template <>
+struct Fields<ByteState> {
+  static void list(auto& self, auto&& visit) {
+    visit("field", self.field, {.required = true});
+    visit("equals", self.equals, {.required = true});
+    visit("fault", self.fault);
+    visit("says", self.says, {.required = true});
+    visit("touches", self.touches);
+  }
+};
+
+template <>
+struct Fields<ByteStep> {
+  static void list(auto& self, auto&& visit) {
+    visit("symbol", self.symbol, {.required = true});
+    visit("expression", self.expression, {.required = true});
+  }
+};
+
+template <>
+struct Fields<ByteReading> {
+  static void list(auto& self, auto&& visit) {
+    visit("quantity", self.quantity, {.required = true});
+    visit("field", self.field, {.required = true});
+    visit("scale", self.scale);
+    visit("offset", self.offset);
+    visit("expression", self.expression);
+    visit("clamps", self.clamps);
+    visit("only", self.only);
+    visit("beside", self.beside);
+    visit("tied", self.tied);
+    visit("share", self.share);
+  }
+};
+
+template <>
+struct Fields<SettingChoice> {
+  static void list(auto& self, auto&& visit) {
+    visit("value", self.value, {.required = true});
+    visit("name", self.name);
+    visit("means", self.means);
+  }
+};
+
+template <>
+struct Fields<PartSetting> {
+  static void list(auto& self, auto&& visit) {
+    visit("key", self.key, {.required = true});
+    visit("usual", self.default_value, {.required = true});
+    visit("least", self.minimum);
+    visit("most", self.maximum);
+    visit("choices", self.choices);
+    visit("means", self.means);
+  }
+};
+
+template <>
+struct Fields<RegisterField> {
+  static void list(auto& self, auto&& visit) {
+    visit("name", self.name, {.required = true});
+    visit("bits", self.bits, {.required = true});
+    visit("choices", self.choices);
+    visit("means", self.means);
+  }
+};
+
+template <>
+struct Fields<PartRegister> {
+  static void list(auto& self, auto&& visit) {
+    visit("address", self.address, {.required = true});
+    visit("name", self.name, {.required = true});
+    visit("bits", self.bits, {.minimum = 8, .maximum = 16});
+    visit("power_on", self.power_on, {.minimum = 0, .maximum = 65535});
+    visit("fields", self.parts);
+  }
+};
+
+template <>
+struct Fields<PartAddress> {
+  static void list(auto& self, auto&& visit) {
+    visit("address", self.address, {.minimum = 0, .maximum = 127, .required = true});
+    visit("pins", self.pins);
+  }
+};
+
+template <>
+struct Fields<LimitLayout> {
+  static void list(auto& self, auto&& visit) {
+    visit("address", self.address);
+    visit("bits", self.bits, {.minimum = 8, .maximum = 32, .required = true});
+    visit("low_bit", self.low_bit, {.minimum = 0, .maximum = 31});
+    visit("number_bits", self.number_bits, {.minimum = 1, .maximum = 32, .required = true});
+    visit("step", self.step, {.minimum = 1e-9, .required = true});
+    visit("compared", self.compared);
+  }
+};
+
+template <>
+struct Fields<PartIdentity> {
+  static void list(auto& self, auto&& visit) {
+    visit("address", self.address, {.required = true});
+    visit("bits", self.bits, {.minimum = 8, .maximum = 32});
+    visit("values", self.values, {.required = true});
+    visit("says", self.says);
+  }
+};
+
+template <>
+struct Fields<InterfaceStrap> {
+  static void list(auto& self, auto&& visit) {
+    visit("pin", self.pin, {.required = true});
+    visit("tied", self.tied, {.required = true});
+    visit("means", self.means, {.required = true});
+  }
+};
+
+template <>
+struct Fields<ForbiddenSetting> {
+  static void list(auto& self, auto&& visit) {
+    visit("when", self.when, {.required = true});
+    visit("says", self.says, {.required = true});
+  }
+};
+
+template <>
+struct Fields<SettingFigure> {
+  static void list(auto& self, auto&& visit) {
+    visit("name", self.name, {.required = true});
+    visit("unit", self.unit, {.required = true});
+    visit("expression", self.expression, {.required = true});
+    visit("role", self.role);
+  }
+};
+
+template <>
+struct Fields<ByteLayout> {
+  static void list(auto& self, auto&& visit) {
+    visit("blocks", self.blocks);
+    visit("fields", self.parts);
+    visit("checks", self.checks);
+    visit("states", self.states);
+    visit("formula", self.formula);
+    visit("steps", self.steps);
+    visit("readings", self.readings);
+    visit("settings", self.settings);
+    visit("registers", self.registers);
+    visit("limits", self.limits);
+    visit("offset", self.offset);
+    visit("identity", self.identity);
+    visit("straps", self.straps);
+    visit("forbidden", self.forbidden);
+    visit("figures", self.figures);
+    visit("start", self.start);
+    visit("ready", self.ready);
+  }
+};
+
+template <>
+struct Fields<AccuracyBand> {
+  static void list(auto& self, auto&& visit) {
+    visit("from", self.from, {.required = true});
+    visit("to", self.to, {.required = true});
+    visit("value", self.value, {.minimum = 0, .required = true});
+    visit("of", self.of, {.required = true});
+    visit("basis", self.basis, {.required = true});
+    visit("grade", self.grade);
+    visit("conditions", self.conditions);
+  }
+};
+
+template <>
+struct Fields<PartQuantity> {
+  static void list(auto& self, auto&& visit) {
+    visit("quantity", self.quantity, {.required = true});
+    visit("kind", self.kind);
+    visit("minimum", self.minimum, {.required = true});
+    visit("maximum", self.maximum, {.required = true});
+    visit("resolution", self.resolution, {.minimum = 0});
+    visit("accuracy", self.accuracy);
+  }
+};
+
+template <>
+struct Fields<Transfer> {
+  static void list(auto& self, auto&& visit) {
+    visit("type", self.type, {.required = true});
+    visit("variant", self.variant);
+    visit("numbers", self.numbers);
+    visit("table", self.table);
+    visit("expression", self.expression);
+  }
+};
+
+template <>
+struct Fields<SupplyLimits> {
+  static void list(auto& self, auto&& visit) {
+    visit("minimum_v", self.minimum_v, {.minimum = 0});
+    visit("maximum_v", self.maximum_v, {.minimum = 0});
+    visit("current_a", self.current_a, {.minimum = 0});
+    visit("active_a", self.active_a, {.minimum = 0});
+  }
+};
+
+template <>
+struct Fields<Mistake> {
+  static void list(auto& self, auto&& visit) {
+    visit("what", self.what, {.required = true});
+    visit("shows", self.shows);
+  }
+};
+
+template <>
+struct Fields<Part> {
+  static void list(auto& self, auto&& visit) {
+    visit("id", self.id, {.required = true});
+    visit("name", self.name, {.required = true});
+    visit("markings", self.markings);
+    visit("interface", self.interface, {.required = true});
+    visit("quantities", self.quantities, {.required = true});
+    visit("transfer", self.transfer);
+    visit("bytes", self.bytes);
+    visit("addresses", self.addresses);
+    visit("supply", self.supply);
+    visit("kelvin_per_watt", self.kelvin_per_watt, {.minimum = 0});
+    visit("response_s", self.response_s, {.minimum = 0});
+    visit("conversion_s", self.conversion_s, {.minimum = 0});
+    visit("source_ohm", self.source_ohm, {.minimum = 0});
+    visit("start_s", self.start_s, {.minimum = 0});
+    visit("period_s", self.period_s, {.minimum = 0});
+    visit("sink_a", self.sink_a, {.minimum = 0});
+    visit("package", self.package);
+    visit("size", self.size);
+    visit("medium", self.medium);
+    visit("senses", self.senses);
+    visit("pins", self.pins);
+    visit("cautions", self.cautions);
+    visit("mistakes", self.mistakes);
+    visit("source", self.source, {.required = true});
+  }
+};
+
+void read_part(const JsonDocument& document, const Json& json, const std::string& pointer, Part& part,
+               std::vector<Problem>& problems) {
+  JsonReader(document, problems).read(json, part, pointer);
+}
+
+Json part_json(const Part& part) { return to_json_value(part); }
+
+}  // namespace fair_gauge

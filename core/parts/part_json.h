@@ -1,0 +1,18 @@
+// A part ↔ a JSON object of a part file.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "files/json_document.h"
+#include "parts/part.h"
+
+namespace fair_gauge {
+
+/// Fills `part` from an object. \param pointer  where it stands in the document
+void read_part(const JsonDocument& document, const Json& json, const std::string& pointer, Part& part,
+               std::vector<Problem>& problems);
+
+Json part_json(const Part& part);
+
+}  // namespace fair_gauge

@@ -1,0 +1,29 @@
+// The names that enums have in files and on the command line: an enum takes part by a function
+// `std::span<const EnumName<E>> enum_names(E)` in its namespace.
+#pragma once
+
+#include <span>
+#include <string_view>
+
+namespace fair_gauge {
+
+template <class E>
+struct EnumName {
+  E value;
+  std::string_view name;
+};
+
+template <class E>
+EnumName(E, std::string_view) -> EnumName<E>;
+template <class E>
+EnumName(E, const char*) -> EnumName<E>;
+
+/// The name of a value, empty if it has none.
+template <class E>
+std::string_view enum_name(E value) {
+  for (const auto& entry : enum_names(value))
+    if (entry.value == value) return entry.name;
+  return "";
+}
+
+}  // namespace fair_gauge
