@@ -8,7 +8,7 @@
 #include "shell/workbench.h"
 #include "widgets/background.h"
 #include "widgets/theme.h"
-#include "widgets/view_tabs.h"
+#include "widgets/views.h"
 
 class QCustomPlot;
 

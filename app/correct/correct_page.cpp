@@ -5,15 +5,20 @@ namespace fair_gauge::app {
 CorrectPage::CorrectPage(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent) {
   setObjectName(QStringLiteral("page"));
   setAttribute(Qt::WA_StyledBackground);
-  auto* calibrate = new CalibrateView(theme, workbench);
-  auto* compare = new CompareChannels(theme, workbench);
-  connect(calibrate, &CalibrateView::calibrated, this, &CorrectPage::calibrated);
-  connect(compare, &CompareChannels::calibrated, this, &CorrectPage::calibrated);
-  views_ = new QStackedWidget;
-  for (QWidget* view : std::initializer_list<QWidget*>{calibrate, new BudgetView(theme, workbench), compare,
-                                                       new DerivedView(theme, workbench)})
-    views_->addWidget(view);
-  tabs_ = new ViewTabs({tr("Calibrate"), tr("Budget"), tr("Compare"), tr("Derived")});
+  views_ = new Views;
+  views_->add([this, &theme, &workbench] {
+    auto* calibrate = new CalibrateView(theme, workbench);
+    connect(calibrate, &CalibrateView::calibrated, this, &CorrectPage::calibrated);
+    return calibrate;
+  });
+  views_->add([&theme, &workbench] { return new BudgetView(theme, workbench); });
+  views_->add([this, &theme, &workbench] {
+    auto* compare = new CompareChannels(theme, workbench);
+    connect(compare, &CompareChannels::calibrated, this, &CorrectPage::calibrated);
+    return compare;
+  });
+  views_->add([&theme, &workbench] { return new DerivedView(theme, workbench); });
+  tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &CorrectPage::show_view);
   title_ = new Text(theme, Face::title);
   title_->setWordWrap(true);
@@ -29,8 +34,10 @@ CorrectPage::CorrectPage(const Theme& theme, Workbench& workbench, QWidget* pare
   show_view(0);
 }
 
+QStringList CorrectPage::view_names() { return {tr("Calibrate"), tr("Budget"), tr("Compare"), tr("Derived")}; }
+
 void CorrectPage::show_view(int view) {
-  show_only(*views_, view);
+  views_->show_view(view);
   tabs_->mark(view);
   const QString titles[] = {tr("Against something that is known"), tr("How far it may be off, and by what"),
                             tr("Which of several is right"), tr("What follows from them")};

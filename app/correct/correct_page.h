@@ -1,14 +1,13 @@
 // Correct: calibrate, the error budget in full, which of several is right, and what follows from readings together.
 #pragma once
 
-#include <QStackedWidget>
 #include <QWidget>
 
 #include "correct/budget_view.h"
 #include "correct/calibrate_view.h"
 #include "correct/compare_channels.h"
 #include "shell/workbench.h"
-#include "widgets/view_tabs.h"
+#include "widgets/views.h"
 
 namespace fair_gauge::app {
 
@@ -17,14 +16,15 @@ class CorrectPage : public QWidget {
  public:
   CorrectPage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
-  /// 0 calibrate, 1 budget, 2 compare, 3 derived.
+  /// Calibrate, budget, compare, derived: as numbered by show_view().
+  static QStringList view_names();
   void show_view(int view);
 
  signals:
   void calibrated(const fair_gauge::LogEntry& entry);
 
  private:
-  QStackedWidget* views_;
+  Views* views_;
   ViewTabs* tabs_;
   Text* title_;
 };

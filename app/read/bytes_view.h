@@ -24,6 +24,8 @@ class BytesView : public QWidget {
   /// A recording of the part's line: a value change dump or an edge table.
   void take_capture(const QString& path);
 
+  const std::string& part_id() const { return part_id_; }
+
  signals:
   void part_chosen(const std::string& id);
 

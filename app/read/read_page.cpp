@@ -10,21 +10,31 @@ namespace fair_gauge::app {
 ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent) {
   setObjectName(QStringLiteral("page"));
   setAttribute(Qt::WA_StyledBackground);
-  auto* bytes = bytes_ = new BytesView(theme, workbench);
-  auto* registers = new RegisterView(theme, workbench);
-  auto* own = new LayoutEditor(theme, workbench);
-  views_ = new QStackedWidget;
-  for (QWidget* view :
-       std::initializer_list<QWidget*>{new LineView(theme, workbench), bytes, scrolled(registers), scrolled(own)})
-    views_->addWidget(view);
-  tabs_ = new ViewTabs({tr("Line"), tr("Bytes"), tr("Registers"), tr("Own part")});
-  connect(tabs_, &ViewTabs::chosen, this, &ReadPage::show_view);
-  connect(own, &LayoutEditor::saved, this, [this, bytes](const std::string& id) {
-    bytes->list_parts();
-    bytes->choose_part(id);
-    show_view(1);
+  views_ = new Views;
+  views_->add([&theme, &workbench] { return new LineView(theme, workbench); });
+  views_->add([this, &theme, &workbench] {
+    bytes_ = new BytesView(theme, workbench);
+    connect(bytes_, &BytesView::part_chosen, this, [this](const std::string& id) {
+      if (registers_) registers_->show_part(id);
+    });
+    return bytes_;
   });
-  connect(bytes, &BytesView::part_chosen, registers, &RegisterView::show_part);
+  views_->add([this, &theme, &workbench] {
+    registers_ = new RegisterView(theme, workbench);
+    if (bytes_) registers_->show_part(bytes_->part_id());
+    return scrolled(registers_);
+  });
+  views_->add([this, &theme, &workbench] {
+    auto* own = new LayoutEditor(theme, workbench);
+    connect(own, &LayoutEditor::saved, this, [this](const std::string& id) {
+      show_view(1);
+      bytes_->list_parts();
+      bytes_->choose_part(id);
+    });
+    return scrolled(own);
+  });
+  tabs_ = new ViewTabs(view_names());
+  connect(tabs_, &ViewTabs::chosen, this, &ReadPage::show_view);
   auto* title = new Text(theme, Face::title, tr("Where the numbers come from"));
   title->setWordWrap(true);
   title->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
@@ -39,13 +49,15 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   show_view(0);
 }
 
+QStringList ReadPage::view_names() { return {tr("Line"), tr("Bytes"), tr("Registers"), tr("Own part")}; }
+
 void ReadPage::open_capture(const QString& path) {
   show_view(1);
   bytes_->take_capture(path);
 }
 
 void ReadPage::show_view(int view) {
-  show_only(*views_, view);
+  views_->show_view(view);
   tabs_->mark(view);
 }
 

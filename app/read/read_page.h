@@ -1,29 +1,32 @@
 // Read: raw numbers from a line, bytes and what they mean, and the registers that tell a part how to measure.
 #pragma once
 
-#include <QStackedWidget>
 #include <QWidget>
 
 #include "read/bytes_view.h"
 #include "shell/workbench.h"
 #include "widgets/theme.h"
-#include "widgets/view_tabs.h"
+#include "widgets/views.h"
 
 namespace fair_gauge::app {
+
+class RegisterView;
 
 class ReadPage : public QWidget {
   Q_OBJECT
  public:
   ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
-  /// 0 line, 1 bytes, 2 registers, 3 a part of one's own.
+  /// Line, bytes, registers, a part of one's own: as numbered by show_view().
+  static QStringList view_names();
   void show_view(int view);
   /// A recording of a line that was dropped on the window.
   void open_capture(const QString& path);
 
  private:
-  BytesView* bytes_;
-  QStackedWidget* views_;
+  BytesView* bytes_ = nullptr;         // once it is shown
+  RegisterView* registers_ = nullptr;  // once it is shown
+  Views* views_;
   ViewTabs* tabs_;
 };
 

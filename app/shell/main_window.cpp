@@ -11,6 +11,7 @@
 #include <QPushButton>
 #include <QSettings>
 
+#include "board/board_page.h"
 #include "choose/choose_page.h"
 #include "correct/correct_page.h"
 #include "home/home_page.h"
@@ -21,7 +22,6 @@
 #include "shell/shelf.h"
 #include "shell/tape.h"
 #include "shell/walk.h"
-#include "widgets/view_tabs.h"
 #include "wire/wire_page.h"
 
 namespace fair_gauge::app {
@@ -36,20 +36,12 @@ const QString bench_filter = QStringLiteral("Fair Gauge bench (*.fairgauge.json)
 MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), workbench_(workbench) {
   setAcceptDrops(true);
   resize(1280, 800);
-  home_ = new HomePage(theme, workbench);
-  choose_ = new ChoosePage(theme, workbench);
-  wire_ = new WirePage(theme, workbench);
-  read_ = new ReadPage(theme, workbench);
-  correct_ = new CorrectPage(theme, workbench);
-  logbook_ = new LogbookPage(theme, workbench);
   walk_ = new Walk(theme);
   shelf_ = new Shelf(theme, workbench);
   strip_ = new Strip(theme, workbench);
   margin_ = new Margin(theme, workbench);
   tape_ = new Tape(theme, workbench);
-  pages_ = new QStackedWidget;
-  for (QWidget* page : std::initializer_list<QWidget*>{home_, choose_, wire_, read_, correct_, logbook_})
-    pages_->addWidget(page);
+  add_pages();
 
   auto* work = row(0);
   work->addWidget(pages_, 1);
@@ -61,7 +53,7 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   upper->addWidget(shelf_);
   upper->addLayout(middle, 1);
   auto* all = column(0);
-  all->addWidget(build_top_bar());
+  all->addWidget(top_bar_ = build_top_bar());
   all->addWidget(build_banner());
   all->addWidget(walk_);
   all->addLayout(upper, 1);
@@ -70,29 +62,11 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   inside->setObjectName(QStringLiteral("worktop"));
   inside->setLayout(all);
   setCentralWidget(inside);
+  for (QWidget* part : {top_bar_, banner_, static_cast<QWidget*>(walk_), static_cast<QWidget*>(shelf_),
+                        static_cast<QWidget*>(strip_), static_cast<QWidget*>(margin_), static_cast<QWidget*>(tape_)})
+    theme.dress(*part);
   build_actions();
 
-  connect(home_, &HomePage::opened, this, [this](const std::string& id) {
-    workbench_.choose_channel(id);
-    show_page(Page::wire);
-  });
-  connect(home_, &HomePage::calibration_wanted, this, [this](const std::string& id) {
-    workbench_.choose_channel(id);
-    show_page(Page::correct);
-    correct_->show_view(0);
-  });
-  connect(home_, &HomePage::bus_wanted, this, [this](const std::string& id) {
-    show_page(Page::wire);
-    id.empty() ? wire_->show_view(5) : wire_->show_bus(id);
-  });
-  connect(home_, &HomePage::demonstration_wanted, this, &MainWindow::open_demonstration);
-  connect(choose_, &ChoosePage::channel_made, this, [this] { show_page(Page::wire); });
-  connect(correct_, &CorrectPage::calibrated, this, [this](const LogEntry& entry) {
-    const QString fault = logbook_->write(entry);
-    say(fault.isEmpty() ? tr("The correction is in place, and the logbook has it.")
-                        : tr("The correction is in place, but the logbook could not be written. %1").arg(fault),
-        tr("Open the logbook"), [this] { show_page(Page::logbook); });
-  });
   connect(walk_, &Walk::page_wanted, this, &MainWindow::show_page);
   connect(&workbench, &Workbench::bench_changed, this, &MainWindow::refresh_title);
   connect(&workbench, &Workbench::source_changed, this, &MainWindow::refresh_title);
@@ -103,8 +77,94 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   pages_->setFocus();
 }
 
+template <class T>
+void MainWindow::add_page(void (MainWindow::*follow)(T&)) {
+  pages_->add([this, follow] {
+    auto* page = new T(theme_, workbench_);
+    theme_.dress(*page);
+    if (follow) (this->*follow)(*page);
+    return page;
+  });
+}
+
+// In the order of Page.
+void MainWindow::add_pages() {
+  pages_ = new Views;
+  add_page<HomePage>(&MainWindow::follow_home);
+  add_page<ChoosePage>(&MainWindow::follow_choose);
+  add_page<BoardPage>();
+  add_page<WirePage>();
+  add_page<ReadPage>();
+  add_page<CorrectPage>(&MainWindow::follow_correct);
+  add_page<LogbookPage>();
+}
+
+void MainWindow::follow_home(HomePage& home) {
+  connect(&home, &HomePage::opened, this, [this](const std::string& id) {
+    workbench_.choose_channel(id);
+    show_page(Page::wire);
+  });
+  connect(&home, &HomePage::calibration_wanted, this, [this](const std::string& id) {
+    workbench_.choose_channel(id);
+    show_page(Page::correct);
+    correct().show_view(0);
+  });
+  connect(&home, &HomePage::bus_wanted, this, [this](const std::string& id) {
+    show_page(Page::board);
+    id.empty() ? board().show_view(1) : board().show_bus(id);
+  });
+  connect(&home, &HomePage::demonstration_wanted, this, &MainWindow::open_demonstration);
+}
+
+void MainWindow::follow_choose(ChoosePage& choose) {
+  connect(&choose, &ChoosePage::channel_made, this, [this] { show_page(Page::wire); });
+}
+
+void MainWindow::follow_correct(CorrectPage& correct) {
+  connect(&correct, &CorrectPage::calibrated, this, [this](const LogEntry& entry) {
+    const QString fault = logbook().write(entry);
+    say(fault.isEmpty() ? tr("The correction is in place, and the logbook has it.")
+                        : tr("The correction is in place, but the logbook could not be written. %1").arg(fault),
+        tr("Open the logbook"), [this] { show_page(Page::logbook); });
+  });
+}
+
+template <class T>
+T& MainWindow::page_of(Page page) {
+  return *static_cast<T*>(pages_->view(static_cast<int>(page)));
+}
+HomePage& MainWindow::home() { return page_of<HomePage>(Page::home); }
+ChoosePage& MainWindow::choose() { return page_of<ChoosePage>(Page::choose); }
+BoardPage& MainWindow::board() { return page_of<BoardPage>(Page::board); }
+WirePage& MainWindow::wire() { return page_of<WirePage>(Page::wire); }
+ReadPage& MainWindow::read() { return page_of<ReadPage>(Page::read); }
+CorrectPage& MainWindow::correct() { return page_of<CorrectPage>(Page::correct); }
+LogbookPage& MainWindow::logbook() { return page_of<LogbookPage>(Page::logbook); }
+
 QString MainWindow::demonstration_path() {
   return QString::fromStdString(data_folder()) + QStringLiteral("/demo/fernhollow.fairgauge.json");
+}
+
+// The pages in the order of the work, with their views.
+std::vector<MainWindow::PageName> MainWindow::page_names() {
+  return {{Page::home, tr("Home"), {}},
+          {Page::choose, tr("Choose"), {}},
+          {Page::board, tr("Board"), BoardPage::view_names()},
+          {Page::wire, tr("Wire"), WirePage::view_names()},
+          {Page::read, tr("Read"), ReadPage::view_names()},
+          {Page::correct, tr("Correct"), CorrectPage::view_names()},
+          {Page::logbook, tr("Logbook"), {}}};
+}
+
+void MainWindow::show_view(Page page, int view) {
+  show_page(page);
+  switch (page) {
+    case Page::board: return board().show_view(view);
+    case Page::wire: return wire().show_view(view);
+    case Page::read: return read().show_view(view);
+    case Page::correct: return correct().show_view(view);
+    default: return;
+  }
 }
 
 QWidget* MainWindow::build_top_bar() {
@@ -118,18 +178,15 @@ QWidget* MainWindow::build_top_bar() {
   menu_button_->setFont(theme_.font(Face::strong));
   menu_button_->setAccessibleName(tr("Bench menu"));
   connect(menu_button_, &QPushButton::clicked, this, &MainWindow::show_menu);
-  saved_ = new Text(theme_, Face::small);
-  source_words_ = new Text(theme_, Face::small);
+  saved_ = new Text(theme_, Face::small, {}, Tint::bar);
+  source_words_ = new Text(theme_, Face::small, {}, Tint::bar);
   page_buttons_ = new QButtonGroup(this);
   auto* layout = row(4);
   layout->setContentsMargins(4, 0, 16, 0);
   layout->addWidget(menu_button_);
   layout->addWidget(saved_);
   layout->addSpacing(24);
-  const std::pair<Page, QString> pages[] = {{Page::home, tr("Home")},       {Page::choose, tr("Choose")},
-                                            {Page::wire, tr("Wire")},       {Page::read, tr("Read")},
-                                            {Page::correct, tr("Correct")}, {Page::logbook, tr("Logbook")}};
-  for (const auto& [page, name] : pages) {
+  for (const auto& [page, name, views] : page_names()) {
     auto* button = new QPushButton(name);
     button->setCheckable(true);
     button->setObjectName(QStringLiteral("page_%1").arg(name.toLower()));
@@ -181,12 +238,20 @@ void MainWindow::say(const QString& words, const QString& action, const std::fun
 
 QString MainWindow::banner_text() const { return banner_->isHidden() ? QString() : banner_words_->text(); }
 
+// A command that the finder knows and the menu does not show.
+void MainWindow::add_found(const QString& text, const std::function<void()>& act) {
+  auto* action = new QAction(text, this);
+  connect(action, &QAction::triggered, this, act);
+  commands_.push_back(action);
+}
+
 QAction* MainWindow::add_action(const QString& text, const QKeySequence& keys, const std::function<void()>& act) {
   auto* action = new QAction(text, this);
   action->setShortcut(keys);
   connect(action, &QAction::triggered, this, act);
   addAction(action);
   actions_.push_back(action);
+  commands_.push_back(action);
   return action;
 }
 
@@ -202,28 +267,12 @@ void MainWindow::build_actions() {
   add_action(tr("Save under another name…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { save_as(); });
   undo_ = add_action(tr("Undo"), QKeySequence(tr("Ctrl+Z")), [this] { workbench_.document().undo(); });
   redo_ = add_action(tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), [this] { workbench_.document().redo(); });
-  const std::pair<Page, QString> pages[] = {{Page::home, tr("Home")},       {Page::choose, tr("Choose a part")},
-                                            {Page::wire, tr("Wire")},       {Page::read, tr("Read")},
-                                            {Page::correct, tr("Correct")}, {Page::logbook, tr("Logbook")}};
-  for (const auto& [page, name] : pages)
+  for (const auto& [page, name, views] : page_names()) {
     add_action(name, QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(page))),
                [this, page = page] { show_page(page); });
-  add_action(tr("Buses of the bench"), {}, [this] {
-    show_page(Page::wire);
-    wire_->show_view(4);
-  });
-  add_action(tr("List of wires"), {}, [this] {
-    show_page(Page::wire);
-    wire_->show_view(6);
-  });
-  add_action(tr("Error budget"), {}, [this] {
-    show_page(Page::correct);
-    correct_->show_view(1);
-  });
-  add_action(tr("Which of several is right"), {}, [this] {
-    show_page(Page::correct);
-    correct_->show_view(2);
-  });
+    for (int view = 0; view < views.size(); ++view)
+      add_found(tr("%1: %2").arg(name, views[view]), [this, page = page, view] { show_view(page, view); });
+  }
   add_action(tr("Walk through the pages"), {}, [this] { walk(); });
   add_action(tr("Return to the live reading (Esc)"), {}, [this] { workbench_.return_to_live(); });
   add_action(tr("Next channel"), QKeySequence(tr("Ctrl+PgDown")), [this] {
@@ -257,6 +306,7 @@ void MainWindow::build_actions() {
 
 void MainWindow::show_menu() {
   QMenu menu(this);
+  theme_.dress(menu);
   const auto recent = QSettings().value(QLatin1String(recent_key)).toStringList();
   for (QAction* action : actions_) {
     menu.addAction(action);
@@ -273,7 +323,8 @@ void MainWindow::show_menu() {
 }
 
 void MainWindow::find_command() {
-  CommandFinder finder(actions_, this);
+  CommandFinder finder(commands_, this);
+  theme_.dress(finder);
   if (QAction* action = finder.choose()) action->trigger();
 }
 
@@ -290,7 +341,7 @@ void MainWindow::show_page(Page page) {
   QLayout& all = *centralWidget()->layout();
   all.setEnabled(false);
   for (const auto& [widget, shown] : around) widget->setVisible(shown);
-  show_only(*pages_, static_cast<int>(page));
+  pages_->show_view(static_cast<int>(page));
   page_buttons_->button(static_cast<int>(page))->setChecked(true);
   pages_->layout()->activate();
   pages_->updateGeometry();
@@ -373,6 +424,7 @@ bool MainWindow::may_leave() {
   auto* keep = question.addButton(tr("Save"), QMessageBox::AcceptRole);
   auto* drop = question.addButton(tr("Leave without saving"), QMessageBox::DestructiveRole);
   question.addButton(tr("Stay"), QMessageBox::RejectRole);
+  theme_.dress(question);
   question.exec();
   if (question.clickedButton() == keep) return save();
   if (question.clickedButton() != drop) return false;
@@ -413,7 +465,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
   const QString path = urls.front().toLocalFile();
   if (path.endsWith(QStringLiteral(".vcd")) || path.endsWith(QStringLiteral(".csv"))) {  // what a line did, not a bench
     show_page(Page::read);
-    read_->open_capture(path);
+    read().open_capture(path);
   } else if (may_leave()) {
     open(path);
   }

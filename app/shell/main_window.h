@@ -2,17 +2,18 @@
 #pragma once
 
 #include <QMainWindow>
-#include <QStackedWidget>
 #include <vector>
 
 #include "shell/workbench.h"
 #include "strip/strip.h"
+#include "widgets/views.h"
 
 class QButtonGroup;
 class QPushButton;
 
 namespace fair_gauge::app {
 
+class BoardPage;
 class ChoosePage;
 class CorrectPage;
 class HomePage;
@@ -25,7 +26,7 @@ class Tape;
 class Walk;
 
 // In the order of the work.
-enum class Page { home, choose, wire, read, correct, logbook };
+enum class Page { home, choose, board, wire, read, correct, logbook };
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -42,11 +43,29 @@ class MainWindow : public QMainWindow {
   bool save();
   bool save_to(const QString& path);
   Strip& strip() { return *strip_; }
-  WirePage& wire() { return *wire_; }
+  // A page is built when it is first wanted.
+  HomePage& home();
+  ChoosePage& choose();
+  BoardPage& board();
+  WirePage& wire();
+  ReadPage& read();
+  CorrectPage& correct();
+  LogbookPage& logbook();
+  QWidget& page(Page page) { return *pages_->view(static_cast<int>(page)); }
+  /// Shows one of a page's views, in the order of its tabs.
+  void show_view(Page page, int view);
   /// What the banner says at the moment; empty if it is hidden.
   QString banner_text() const;
 
   static QString demonstration_path();
+
+  /// The pages in the order of the work, with the names of their views.
+  struct PageName {
+    Page page;
+    QString name;
+    QStringList views;
+  };
+  static std::vector<PageName> page_names();
 
  protected:
   void closeEvent(QCloseEvent* event) override;
@@ -55,10 +74,19 @@ class MainWindow : public QMainWindow {
   void dropEvent(QDropEvent* event) override;
 
  private:
+  template <class T>
+  void add_page(void (MainWindow::*follow)(T&) = nullptr);
+  template <class T>
+  T& page_of(Page page);
+  void add_pages();
+  void follow_home(HomePage& home);
+  void follow_choose(ChoosePage& choose);
+  void follow_correct(CorrectPage& correct);
   QWidget* build_top_bar();
   QWidget* build_banner();
   void build_actions();
   QAction* add_action(const QString& text, const QKeySequence& keys, const std::function<void()>& act);
+  void add_found(const QString& text, const std::function<void()>& act);
   void show_menu();
   void find_command();
   void say(const QString& words, const QString& action = {}, const std::function<void()>& act = {});
@@ -78,19 +106,15 @@ class MainWindow : public QMainWindow {
   Text* banner_words_;
   QPushButton* banner_action_;
   std::function<void()> banner_act_;
-  QStackedWidget* pages_;
+  Views* pages_;
   Strip* strip_;
   Shelf* shelf_;
   Margin* margin_;
   Tape* tape_;
   Walk* walk_;
-  HomePage* home_;
-  ChoosePage* choose_;
-  WirePage* wire_;
-  ReadPage* read_;
-  CorrectPage* correct_;
-  LogbookPage* logbook_;
-  std::vector<QAction*> actions_;
+  QWidget* top_bar_;
+  std::vector<QAction*> actions_;   // of the menu
+  std::vector<QAction*> commands_;  // of the finder
   QAction* undo_;
   QAction* redo_;
 };

@@ -9,6 +9,7 @@
 #include <QPushButton>
 #include <functional>
 
+#include "board/board_page.h"
 #include "choose/choose_page.h"
 #include "correct/correct_page.h"
 #include "read/read_page.h"
@@ -65,26 +66,26 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   window.show_page(Page::home);
   shoot(QStringLiteral("home"));
   window.show_page(Page::choose);
-  auto* choose = window.findChild<ChoosePage*>();
+  auto* choose = &window.choose();
   choose->set_need({.from = 5, .to = 35, .allowed = 0.5});
   let_pass(600);
   choose->choose("ntc-10k-3950");
   shoot(QStringLiteral("choose"));
   window.show_page(Page::wire);
   shoot(QStringLiteral("wire"));
-  auto* wire = window.findChild<WirePage*>();
+  auto* wire = &window.wire();
   wire->show_view(1);
   shoot(QStringLiteral("wire-circuit"));
   wire->show_view(2);
   shoot(QStringLiteral("wire-values"));
   wire->show_view(3);
   shoot(QStringLiteral("wire-own-curve"));
-  const std::pair<int, const char*> shared[] = {{4, "wire-bus"}, {5, "wire-cycle"}, {6, "wire-wires"}};
-  for (const auto& [view, name] : shared) {
-    wire->show_view(view);
-    shoot(QString::fromLatin1(name));
+  const char* const shared[] = {"board-bus", "board-cycle", "board-wires"};
+  for (int view = 0; view < 3; ++view) {
+    window.show_view(Page::board, view);
+    shoot(QString::fromLatin1(shared[view]));
   }
-  wire->show_view(0);
+  window.show_view(Page::wire, 0);
   theme.set_tone(other);
   workbench.choose_stage(StageName::converter);
   shoot(QStringLiteral("wire-dark"));
@@ -97,7 +98,7 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   shoot(QStringLiteral("read"));
   workbench.stop_listening();
   workbench.choose_channel("room");
-  auto* read = window.findChild<ReadPage*>();
+  auto* read = &window.read();
   read->show_view(1);
   shoot(QStringLiteral("read-bytes"));
   read->show_view(2);
@@ -108,7 +109,7 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   workbench.listen_to_shed();
   workbench.choose_channel("substrate");
   window.show_page(Page::correct);
-  auto* correct = window.findChild<CorrectPage*>();
+  auto* correct = &window.correct();
   auto* calibrate = window.findChild<CalibrateView*>();
   std::vector<RecordedPoint> points;
   const double taken[][2] = {{5.05, 5.21}, {14.92, 15.12}, {24.60, 24.83}, {34.71, 34.99}, {44.83, 45.18}};  // made up

@@ -13,24 +13,28 @@ QColor colour_of(const Theme& theme, Tint tint) {
     case Tint::amber: return colours.amber;
     case Tint::red: return colours.red;
     case Tint::second: return colours.second;
+    case Tint::bar: return colours.bar_ink;
   }
   return colours.ink;
 }
 
 Text::Text(const Theme& theme, Face face, const QString& text, Tint tint, QWidget* parent)
     : QLabel(text, parent), theme_(theme), face_(face), tint_(tint) {
-  setFont(theme.font(face));
-  set_tint(tint);
-  connect(&theme, &Theme::changed, this, [this] { setFont(theme_.font(face_)); });
+  wear();
+  connect(&theme, &Theme::changed, this, &Text::wear);
+}
+
+void Text::wear() {
+  setFont(theme_.font(face_));
+  QPalette colours = palette();
+  colours.setColor(QPalette::WindowText, colour_of(theme_, tint_));
+  setPalette(colours);
 }
 
 void Text::set_tint(Tint tint) {
-  static constexpr const char* names[] = {"ink", "quiet", "accent", "amber", "red", "second"};
-  if (property("tint").isValid() && tint == tint_) return;
+  if (tint == tint_) return;
   tint_ = tint;
-  setProperty("tint", QLatin1String(names[static_cast<int>(tint)]));
-  style()->unpolish(this);
-  style()->polish(this);
+  wear();
 }
 
 QVBoxLayout* column(int gap) {

@@ -9,7 +9,7 @@
 
 namespace fair_gauge::app {
 
-enum class Tint { ink, quiet, accent, amber, red, second };
+enum class Tint { ink, quiet, accent, amber, red, second, bar };
 
 /// A label in one of the theme's faces that follows theme changes.
 class Text : public QLabel {
@@ -19,6 +19,8 @@ class Text : public QLabel {
   void set_tint(Tint tint);
 
  private:
+  void wear();
+
   const Theme& theme_;
   Face face_;
   Tint tint_;

@@ -1,7 +1,9 @@
 #include "widgets/theme.h"
 
 #include <QApplication>
+#include <QEvent>
 #include <QFontDatabase>
+#include <QWidget>
 
 #include <algorithm>
 #include <cmath>
@@ -43,17 +45,10 @@ constexpr const char* number_family = "JetBrains Mono";
 
 const char* const sheet_template = R"(
 * { outline: none; }
-QWidget { color: @ink; }
-QMainWindow, QDialog, #worktop, #page, #shelf, #margin, QScrollArea, QScrollArea > QWidget > QWidget { background: @paper; }
+QDialog, #page, #shelf, #margin, QScrollArea, QScrollArea > QWidget > QWidget { background: @paper; }
 QLabel, QCheckBox { background: transparent; }
-QLabel[tint="quiet"] { color: @quiet; }
-QLabel[tint="accent"] { color: @accent; }
-QLabel[tint="amber"] { color: @amber; }
-QLabel[tint="red"] { color: @red; }
-QLabel[tint="second"] { color: @second; }
 #tape, #card { background: @sheet; }
 #topbar { background: @bar; }
-#topbar QLabel { color: @bar_ink; }
 #topbar QPushButton { color: @bar_ink; background: transparent; border: none; border-radius: @4; padding: @8 @12; text-align: center; }
 #topbar QPushButton:hover { background: rgba(255,255,255,28); }
 #topbar QPushButton:checked { background: @paper; color: @ink; }
@@ -107,14 +102,17 @@ QProgressBar::chunk { background: @accent; border-radius: 2px; }
 
 }  // namespace
 
-Theme::Theme(QObject* parent) : QObject(parent), colours_(light) {}
+Theme::Theme(QObject* parent) : QObject(parent), colours_(light), sheet_(make_sheet()) {}
 
 QStringList Theme::load_faces() {
-  QStringList missing;
-  for (const char* file : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "JetBrainsMono-Regular.ttf",
-                           "JetBrainsMono-Medium.ttf"})
-    if (QFontDatabase::addApplicationFont(QStringLiteral(":/faces/%1").arg(QLatin1String(file))) < 0)
-      missing << QLatin1String(file);
+  static const QStringList missing = [] {  // once: loading a face again makes every later look-up slower
+    QStringList files;
+    for (const char* file : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "JetBrainsMono-Regular.ttf",
+                             "JetBrainsMono-Medium.ttf"})
+      if (QFontDatabase::addApplicationFont(QStringLiteral(":/faces/%1").arg(QLatin1String(file))) < 0)
+        files << QLatin1String(file);
+    return files;
+  }();
   return missing;
 }
 
@@ -144,8 +142,32 @@ void Theme::apply() {
   palette.setColor(QPalette::Link, colours_.accent);
   QApplication::setPalette(palette);
   QApplication::setFont(font(Face::text));
-  qApp->setStyleSheet(sheet());
+  sheet_ = make_sheet();
+  ++generation_;
+  for (QWidget* part : dressed_)
+    if (part->isVisible()) put_sheet(*part);
   emit changed();
+}
+
+// The sheet is set on a few large parts, once they are put together: a widget that is built under a sheet has it worked
+// out again at every step of its building.
+void Theme::dress(QWidget& part) {
+  dressed_.push_back(&part);
+  part.installEventFilter(this);
+  connect(&part, &QObject::destroyed, this, [this, gone = &part] { std::erase(dressed_, gone); });
+  put_sheet(part);
+}
+
+void Theme::put_sheet(QWidget& part) {
+  part.setProperty("generation", generation_);
+  part.setStyleSheet(sheet_);
+}
+
+// What was hidden while the tone changed is dressed anew when it is shown.
+bool Theme::eventFilter(QObject* object, QEvent* event) {
+  if (event->type() == QEvent::Show && object->property("generation").toInt() != generation_)
+    put_sheet(*static_cast<QWidget*>(object));
+  return QObject::eventFilter(object, event);
 }
 
 int Theme::px(int at_normal_size) const { return static_cast<int>(std::lround(at_normal_size * text_scale_)); }
@@ -196,7 +218,7 @@ QColor Theme::ink_of(Fairness fairness) const {
   return colours_.quiet;
 }
 
-QString Theme::sheet() const {
+QString Theme::make_sheet() const {
   QString sheet = QString::fromLatin1(sheet_template);
   const std::pair<const char*, QColor> names[] = {{"@on_accent", colours_.on_accent},
                                                   {"@bar_ink", colours_.bar_ink},

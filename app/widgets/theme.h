@@ -5,8 +5,11 @@
 #include <QFont>
 #include <QObject>
 #include <QPalette>
+#include <vector>
 
 #include "truth/verdict.h"
+
+class QWidget;
 
 namespace fair_gauge::app {
 
@@ -49,7 +52,8 @@ class Theme : public QObject {
   /// Width of a fixed column. Grows half as much as the text, so that columns still fit beside one another.
   int column_px(int at_normal_size) const;
   QColor ink_of(Fairness fairness) const;
-  QString sheet() const;  ///< the style sheet of the whole application
+  /// Gives a part of the window (a page, a bar, a dialog), once it is built, the style sheet of the application.
+  void dress(QWidget& part);
 
   /// Loads the program's own faces. \returns the families that could not be loaded
   static QStringList load_faces();
@@ -59,10 +63,16 @@ class Theme : public QObject {
 
  private:
   void apply();
+  QString make_sheet() const;
+  void put_sheet(QWidget& part);
+  bool eventFilter(QObject* object, QEvent* event) override;
 
   Tone tone_ = Tone::light;
   double text_scale_ = 1;
   Colours colours_;
+  QString sheet_;
+  int generation_ = 0;
+  std::vector<QWidget*> dressed_;
 };
 
 }  // namespace fair_gauge::app

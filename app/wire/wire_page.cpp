@@ -9,9 +9,7 @@
 #include <cmath>
 
 #include "truth/convention_difference.h"
-#include "wire/bus_view.h"
 #include "wire/curve_builder.h"
-#include "wire/cycle_view.h"
 #include "wire/schematic.h"
 #include "wire/sizing_panel.h"
 
@@ -27,17 +25,19 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   subtitle_ = new Text(theme, Face::small, {}, Tint::quiet);
   subtitle_->setWordWrap(true);
   plot_ = new TransferPlot(theme, workbench);
-  auto* schematic = new Schematic(theme, workbench);
-  auto* sizing = new SizingPanel(theme, workbench);
-  auto* own_curve = new CurveBuilder(theme, workbench);
-  buses_ = new BusView(theme, workbench);
-  views_ = new QStackedWidget;
-  for (QWidget* view :
-       std::initializer_list<QWidget*>{plot_, schematic, scrolled(sizing), scrolled(own_curve), scrolled(buses_),
-                                       scrolled(new CycleView(theme, workbench)), new WiresView(theme, workbench)})
-    views_->addWidget(view);
-  tabs_ =
-      new ViewTabs({tr("Curve"), tr("Circuit"), tr("Values"), tr("Own curve"), tr("Bus"), tr("Cycle"), tr("Wires")});
+  views_ = new Views;
+  views_->add([this] { return plot_; });
+  views_->add([this, &theme, &workbench] {
+    auto* schematic = new Schematic(theme, workbench);
+    connect(schematic, &Schematic::echo_changed, this, [this](const QString& echo, bool faulty) {
+      echo_->setText(echo);
+      echo_->set_tint(faulty ? Tint::red : Tint::second);
+    });
+    return schematic;
+  });
+  views_->add([&theme, &workbench] { return scrolled(new SizingPanel(theme, workbench)); });
+  views_->add([&theme, &workbench] { return scrolled(new CurveBuilder(theme, workbench)); });
+  tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &WirePage::show_view);
   fields_title_ = new Text(theme, Face::label, {}, Tint::quiet);
   fields_ = new QGridLayout;
@@ -104,10 +104,6 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent)
       rows_ = rows;
     else
       rebuild_fields();
-  });
-  connect(schematic, &Schematic::echo_changed, this, [this](const QString& echo, bool faulty) {
-    echo_->setText(echo);
-    echo_->set_tint(faulty ? Tint::red : Tint::second);
   });
   show_view(0);
   rebuild_fields();
@@ -203,13 +199,10 @@ void WirePage::refresh_fields() {
   }
 }
 
-void WirePage::show_bus(const std::string& id) {
-  show_view(4);
-  buses_->choose_bus(id);
-}
+QStringList WirePage::view_names() { return {tr("Curve"), tr("Circuit"), tr("Values"), tr("Own curve")}; }
 
 void WirePage::show_view(int view) {
-  show_only(*views_, view);
+  views_->show_view(view);
   tabs_->mark(view);
   arrange();
   refresh();
@@ -241,10 +234,7 @@ void WirePage::showEvent(QShowEvent* event) {
 void WirePage::refresh() {
   if (!isVisible()) return;
   const ChannelView& view = workbench_.chosen();
-  const bool of_bench = views_->currentIndex() >= 4;
-  title_->setText(of_bench       ? tr("What the parts share")
-                  : view.channel ? tr("From the world to counts, and back")
-                                 : tr("No channel"));
+  title_->setText(view.channel ? tr("From the world to counts, and back") : tr("No channel"));
   if (view.chain) {
     const Unit& shown = *view.chain->shown;
     subtitle_->setText(

@@ -3,18 +3,15 @@
 
 #include <QGridLayout>
 #include <QScrollArea>
-#include <QStackedWidget>
 #include <QWidget>
 
 #include "widgets/quantity_field.h"
 #include "widgets/text.h"
-#include "widgets/view_tabs.h"
+#include "widgets/views.h"
 #include "wire/stage_fields.h"
 #include "wire/transfer_plot.h"
 
 namespace fair_gauge::app {
-
-class BusView;
 
 class WirePage : public QWidget {
   Q_OBJECT
@@ -23,9 +20,9 @@ class WirePage : public QWidget {
 
   TransferPlot& plot() { return *plot_; }
 
-  /// 0 curve, 1 circuit, 2 find values, 3 own curve, 4 bus, 5 cycle, 6 wires.
+  /// Curve, circuit, values, own curve: as numbered by show_view().
+  static QStringList view_names();
   void show_view(int view);
-  void show_bus(const std::string& id);
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -46,8 +43,7 @@ class WirePage : public QWidget {
   QSpacerItem* title_space_;  // in its place when there is none for it
   Text* subtitle_;
   TransferPlot* plot_;
-  BusView* buses_;
-  QStackedWidget* views_;
+  Views* views_;
   ViewTabs* tabs_;
   QScrollArea* side_box_;
   QWidget* arithmetic_box_;

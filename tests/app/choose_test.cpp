@@ -8,12 +8,13 @@
 #include <QTemporaryDir>
 #include <fstream>
 
+#include "board/board_page.h"
+#include "board/bus_view.h"
+#include "board/cycle_view.h"
 #include "choose/choose_page.h"
 #include "home/home_page.h"
 #include "shell/walk.h"
 #include "window.h"
-#include "wire/bus_view.h"
-#include "wire/cycle_view.h"
 
 namespace fair_gauge::app::choose_test {
 
@@ -23,7 +24,7 @@ class ChooseTest : public WindowTest {
  protected:
   ChoosePage& open() {
     window_.show_page(Page::choose);
-    auto* page = window_.findChild<ChoosePage*>();
+    auto* page = &window_.choose();
     page->set_need({.from = 5, .to = 35, .allowed = 0.5});
     settle(*page);
     return *page;
@@ -120,8 +121,7 @@ TEST_F(ChooseTest, KeepsWhatTheUserOwns) {
 // ---- the bus ----
 
 TEST_F(ChooseTest, TheBusIsJudgedAndItsPullUpsChanged) {
-  window_.show_page(Page::wire);
-  window_.wire().show_view(4);
+  window_.show_view(Page::board, 0);
   EXPECT_THAT(text("bus_verdict"), HasSubstr("3.33 kΩ together"));
   auto* speed = find<QComboBox>("bus_speed");
   speed->setCurrentIndex(1);
@@ -140,8 +140,7 @@ TEST_F(ChooseTest, TheBusIsJudgedAndItsPullUpsChanged) {
 }
 
 TEST_F(ChooseTest, ABusIsAddedFromTheListAndUndone) {
-  window_.show_page(Page::wire);
-  window_.wire().show_view(4);
+  window_.show_view(Page::board, 0);
   auto* list = find<QComboBox>("bus_choice");
   const auto before = workbench_.bench().buses.size();
   const auto add = [&](int kind) { emit list->activated(static_cast<int>(workbench_.bench().buses.size()) + kind); };
@@ -165,8 +164,8 @@ TEST_F(ChooseTest, ABusIsAddedFromTheListAndUndone) {
 }
 
 TEST_F(ChooseTest, AScanIsHeldAgainstThePlanAndConflictsAreResolved) {
-  window_.show_page(Page::wire);
-  window_.wire().show_bus("two-wire");
+  window_.show_page(Page::board);
+  window_.board().show_bus("two-wire");
   auto* view = window_.findChild<BusView*>();
   const auto words = [&] {
     QTest::qWait(1);
@@ -194,8 +193,8 @@ TEST_F(ChooseTest, AScanIsHeldAgainstThePlanAndConflictsAreResolved) {
 }
 
 TEST_F(ChooseTest, ALineFedByItsDataWireIsSaidAndAWarmedProbeFound) {
-  window_.show_page(Page::wire);
-  window_.wire().show_bus("rack wire");
+  window_.show_page(Page::board);
+  window_.board().show_bus("rack wire");
   auto* view = window_.findChild<BusView*>();
   auto* feed = find<QComboBox>("bus_feed");
   feed->setCurrentIndex(1);
@@ -219,8 +218,7 @@ TEST_F(ChooseTest, ALineFedByItsDataWireIsSaidAndAWarmedProbeFound) {
 }
 
 TEST_F(ChooseTest, TheCycleFollowsThePowerPlan) {
-  window_.show_page(Page::wire);
-  window_.wire().show_view(5);
+  window_.show_view(Page::board, 1);
   EXPECT_THAT(text("cycle_summary"), HasSubstr("One cycle takes 789 ms"));
   give("power_battery", QStringLiteral("0"));
   EXPECT_EQ(workbench_.bench().power.battery_ah, 0);
@@ -230,8 +228,7 @@ TEST_F(ChooseTest, TheCycleFollowsThePowerPlan) {
 }
 
 TEST_F(ChooseTest, TheWiresTakeColoursAndAreSaved) {
-  window_.show_page(Page::wire);
-  window_.wire().show_view(6);
+  window_.show_view(Page::board, 2);
   auto* table = find<QTableWidget>("wires");
   ASSERT_GT(table->rowCount(), 20);
   table->item(0, 3)->setText(QStringLiteral("violet"));
@@ -252,7 +249,7 @@ TEST_F(ChooseTest, TheWiresTakeColoursAndAreSaved) {
 
 TEST_F(ChooseTest, HomeTellsWhatToDoNextAndLeadsThere) {
   window_.show_page(Page::home);
-  auto* home = window_.findChild<HomePage*>();
+  auto* home = &window_.home();
   QPushButton* fridge = nullptr;
   for (auto* button : home->findChildren<QPushButton*>())
     if (button->text().startsWith(QStringLiteral("Spawn fridge: "))) fridge = button;

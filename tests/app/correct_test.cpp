@@ -22,14 +22,14 @@ class CorrectTest : public WindowTest {
  protected:
   CorrectTest() {
     QSettings().remove(QStringLiteral("points"));
-    std::filesystem::remove(window_.findChild<LogbookPage*>()->path());
+    std::filesystem::remove(window_.logbook().path());
     workbench_.listen_to_shed();
     workbench_.stop_listening();
     workbench_.choose_channel("spawn_fridge");
   }
   CalibrateView& open() {
     window_.show_page(Page::correct);
-    window_.findChild<CorrectPage*>()->show_view(0);
+    window_.correct().show_view(0);
     QTest::qWait(1);
     return *window_.findChild<CalibrateView*>();
   }
@@ -66,7 +66,7 @@ TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
   EXPECT_LT(workbench_.chosen().used(), 1);
   EXPECT_THAT(window_.banner_text().toStdString(), HasSubstr("the logbook has it"));
   // The logbook has the point and the verdict; undoing the bench does not touch it.
-  const auto* logbook = window_.findChild<LogbookPage*>();
+  const auto* logbook = &window_.logbook();
   const LogEntry& entry = logbook->logbook().entries.back();
   ASSERT_TRUE(entry.calibration);
   EXPECT_EQ(entry.calibration->points.size(), 1u);
@@ -74,7 +74,7 @@ TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
   EXPECT_GT(entry.calibration->used_before, entry.calibration->used_after);
   workbench_.document().undo();
   EXPECT_TRUE(find_by_id(workbench_.bench().channels, "spawn_fridge")->correction.empty());
-  EXPECT_EQ(window_.findChild<LogbookPage*>()->logbook().entries.back().number, entry.number);
+  EXPECT_EQ(window_.logbook().logbook().entries.back().number, entry.number);
 }
 
 TEST_F(CorrectTest, PointsUnderWaySurviveAndFaultyTextIsSaid) {
@@ -150,7 +150,7 @@ TEST_F(CorrectTest, AThermistorGetsCoefficientsOfItsOwn) {
   EXPECT_EQ(device.part, "ntc-steinhart");
   // 1/T = a + b ln R with b = 1/3800 and no cubic term.
   EXPECT_NEAR(device.settings.at("b"), 1 / 3800.0, 2e-6);
-  EXPECT_THAT(window_.findChild<LogbookPage*>()->logbook().entries.back().words, HasSubstr("own coefficients"));
+  EXPECT_THAT(window_.logbook().logbook().entries.back().words, HasSubstr("own coefficients"));
   const auto fitted = uncorrected_chain(workbench_.bench(), workbench_.catalogue(), "substrate");
   const double ohms = 10e3 * std::exp(3800 * (1 / 293.15 - 1 / 298.15));
   const auto values = evaluate(*fitted, {StageName::sensor, ohms});
@@ -208,7 +208,7 @@ TEST_F(CorrectTest, APointIsTakenFromASpanOfALog) {
 TEST_F(CorrectTest, TheBudgetListsEverySourceAndASecondOpinionIsDrawn) {
   workbench_.choose_channel("substrate");
   open();
-  window_.findChild<CorrectPage*>()->show_view(1);
+  window_.correct().show_view(1);
   QTest::qWait(1);
   EXPECT_EQ(find<QTableWidget>("budget")->rowCount(), static_cast<int>(workbench_.chosen().budget->lines.size()));
   EXPECT_THAT(text("budget_summary"), HasSubstr("k = 1.96"));
@@ -224,7 +224,7 @@ TEST_F(CorrectTest, TheBudgetListsEverySourceAndASecondOpinionIsDrawn) {
 TEST_F(CorrectTest, ADoubtThatNoSheetTellsCounts) {
   workbench_.choose_channel("steamer");
   open();
-  window_.findChild<CorrectPage*>()->show_view(1);
+  window_.correct().show_view(1);
   QTest::qWait(1);
   const double before = workbench_.chosen().budget->combined;
   choose("doubt_kind", QStringLiteral("hysteresis"));
@@ -237,7 +237,7 @@ TEST_F(CorrectTest, ADoubtThatNoSheetTellsCounts) {
 TEST_F(CorrectTest, SensorsThatDisagreeAreToldApart) {
   workbench_.choose_channel("rack");
   open();
-  window_.findChild<CorrectPage*>()->show_view(2);
+  window_.correct().show_view(2);
   QTest::qWait(1);
   EXPECT_THAT(text("agreement"), HasSubstr("do not hold together"));  // three heights are not the same place
   EXPECT_GT(find<QTableWidget>("pairs")->rowCount(), 2);
@@ -261,7 +261,7 @@ TEST_F(CorrectTest, ALogIsComparedToo) {
   log.close();
   workbench_.choose_channel("rack");
   open();
-  window_.findChild<CorrectPage*>()->show_view(2);
+  window_.correct().show_view(2);
   QTest::qWait(1);
   for (const char* id : {"compare_room"})
     if (auto* box = find<QCheckBox>(id); box && box->isChecked()) box->click();
@@ -273,7 +273,7 @@ TEST_F(CorrectTest, ALogIsComparedToo) {
 
 TEST_F(CorrectTest, WhatFollowsFromReadingsHasItsUncertainty) {
   open();
-  window_.findChild<CorrectPage*>()->show_view(3);
+  window_.correct().show_view(3);
   QTest::qWait(1);
   auto* table = find<QTableWidget>("derived");
   ASSERT_GE(table->rowCount(), 6);
@@ -288,7 +288,7 @@ TEST_F(CorrectTest, WhatFollowsFromReadingsHasItsUncertainty) {
 
 TEST_F(CorrectTest, TheLogbookIsWrittenSearchedAndPutRight) {
   window_.show_page(Page::logbook);
-  auto* page = window_.findChild<LogbookPage*>();
+  auto* page = &window_.logbook();
   const auto entries = page->logbook().entries.size();
   ASSERT_GT(entries, 5u);
   auto* note = find<QPlainTextEdit>("note");
@@ -311,7 +311,7 @@ TEST_F(CorrectTest, TheLogbookIsWrittenSearchedAndPutRight) {
 TEST_F(CorrectTest, ARecordIsSavedInEveryForm) {
   workbench_.choose_channel("substrate");
   window_.show_page(Page::logbook);
-  auto* page = window_.findChild<LogbookPage*>();
+  auto* page = &window_.logbook();
   auto* list = find<QListWidget>("logbook_list");
   for (int i = 0; i < list->count(); ++i)
     if (list->item(i)->text().contains(QStringLiteral("Substrate core · calibration"))) {

@@ -58,7 +58,7 @@ TEST_F(WindowTest, EveryRowOfEveryStageGivesBackWhatWasSet) {
 
 TEST_F(WindowTest, HomeListsEveryChannelAndOpensIt) {
   window_.show_page(Page::home);
-  auto* home = window_.findChild<HomePage*>();
+  auto* home = &window_.home();
   ASSERT_TRUE(home);
   int verdicts = 0;
   for (auto* text : home->findChildren<Text*>()) verdicts += text->text().startsWith(QStringLiteral("Uses "));

@@ -19,7 +19,7 @@ class ReadTest : public WindowTest {
     find_page()->show_view(view);
     QTest::qWait(1);
   }
-  ReadPage* find_page() { return window_.findChild<ReadPage*>(); }
+  ReadPage* find_page() { return &window_.read(); }
   BytesView* bytes() { return window_.findChild<BytesView*>(); }
   void paste(const QString& text) {
     auto* field = find<QLineEdit>("bytes_text");

@@ -7,10 +7,26 @@
 #include <QPushButton>
 #include <QTest>
 
+#include "choose/choose_page.h"
+#include "correct/correct_page.h"
+#include "home/home_page.h"
+#include "logbook/logbook_page.h"
+#include "read/read_page.h"
 #include "shell/main_window.h"
 #include "wire/wire_page.h"
 
 namespace fair_gauge::app {
+
+/// Shows every view of every page and calls `look` with its name.
+template <class Look>
+void for_every_view(MainWindow& window, Look look) {
+  for (const auto& [page, name, views] : MainWindow::page_names())
+    for (int view = 0; view < std::max(1, static_cast<int>(views.size())); ++view) {
+      window.show_view(page, view);
+      QTest::qWait(20);
+      look((views.isEmpty() ? name : name + QLatin1Char(' ') + views[view]).toStdString());
+    }
+}
 
 class WindowTest : public testing::Test {
  protected:

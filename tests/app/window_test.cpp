@@ -192,9 +192,12 @@ TEST_F(WindowTest, ABadFileIsSaidAndTheOpenBenchStays) {
 }
 
 TEST_F(WindowTest, KeysReachEveryPageAndTone) {
-  for (const auto key : {Qt::Key_1, Qt::Key_2, Qt::Key_4, Qt::Key_5, Qt::Key_6, Qt::Key_3})
-    QTest::keyClick(&window_, key, Qt::ControlModifier);
-  EXPECT_TRUE(window_.wire().isVisible());
+  for (const auto& [page, name, views] : MainWindow::page_names()) {
+    QTest::keyClick(&window_, static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(page)), Qt::ControlModifier);
+    for (const auto& other : MainWindow::page_names())
+      EXPECT_EQ(window_.page(other.page).isVisible(), other.page == page)
+          << name.toStdString() << " " << other.name.toStdString();
+  }
   const auto tone = theme_.tone();
   QTest::keyClick(&window_, Qt::Key_D, Qt::ControlModifier);
   EXPECT_NE(theme_.tone(), tone);
@@ -229,23 +232,10 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
   // Every view of every page, for a channel with many stages and one with bytes.
   for (const char* channel : {"substrate", "room"}) {
     workbench.choose_channel(channel);
-    const auto fits = [&](const std::string& where) {
-      QTest::qWait(20);
+    for_every_view(window, [&](const std::string& where) {
       EXPECT_LE(window.minimumSizeHint().width(), 1280) << channel << " " << where << "\n" << wide_ones(window, 330);
       EXPECT_LE(window.minimumSizeHint().height(), 800) << channel << " " << where;
-    };
-    for (int view = 0; view < 7; ++view) {
-      window.show_page(Page::wire);
-      window.wire().show_view(view);
-      fits("wire " + std::to_string(view));
-      if (view > 3) continue;
-      window.show_page(Page::read);
-      window.findChild<ReadPage*>()->show_view(view);
-      fits("read " + std::to_string(view));
-      window.show_page(Page::correct);
-      window.findChild<CorrectPage*>()->show_view(view);
-      fits("correct " + std::to_string(view));
-    }
+    });
   }
   window.wire().show_view(0);
   for (const Page page : {Page::home, Page::choose, Page::read, Page::correct, Page::logbook, Page::wire}) {
@@ -261,8 +251,7 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
 }
 
 TEST_F(WindowTest, EveryControlOfEveryViewHasAName) {
-  const auto check = [&](const std::string& where) {
-    QTest::qWait(20);
+  for_every_view(window_, [&](const std::string& where) {
     for (auto* widget : window_.findChildren<QWidget*>()) {
       if (!widget->isVisible() || widget->focusPolicy() == Qt::NoFocus) continue;
       const bool field = qobject_cast<QLineEdit*>(widget) || qobject_cast<QComboBox*>(widget) ||
@@ -277,23 +266,7 @@ TEST_F(WindowTest, EveryControlOfEveryViewHasAName) {
             << where << ": " << widget->objectName().toStdString();
       }
     }
-  };
-  for (const Page page : {Page::home, Page::choose, Page::logbook}) {
-    window_.show_page(page);
-    check("page " + std::to_string(static_cast<int>(page)));
-  }
-  for (int view = 0; view < 7; ++view) {
-    window_.show_page(Page::wire);
-    window_.wire().show_view(view);
-    check("wire " + std::to_string(view));
-    if (view > 3) continue;
-    window_.show_page(Page::read);
-    window_.findChild<ReadPage*>()->show_view(view);
-    check("read " + std::to_string(view));
-    window_.show_page(Page::correct);
-    window_.findChild<CorrectPage*>()->show_view(view);
-    check("correct " + std::to_string(view));
-  }
+  });
 }
 
 }  // namespace fair_gauge::app::window_test

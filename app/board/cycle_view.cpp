@@ -1,4 +1,4 @@
-#include "wire/cycle_view.h"
+#include "board/cycle_view.h"
 
 #include <QFileDialog>
 

@@ -1,4 +1,4 @@
-#include "widgets/view_tabs.h"
+#include "widgets/views.h"
 
 #include <QPushButton>
 
@@ -22,12 +22,30 @@ ViewTabs::ViewTabs(const QStringList& names, QWidget* parent) : QWidget(parent),
   connect(buttons_, &QButtonGroup::idClicked, this, &ViewTabs::chosen);
 }
 
-void show_only(QStackedWidget& stack, int index) {
-  stack.setCurrentIndex(index);
-  for (int i = 0; i < stack.count(); ++i) {
+void Views::add(std::function<QWidget*()> build) {
+  builds_.push_back(std::move(build));
+  addWidget(new QWidget);  // keeps the place
+}
+
+QWidget* Views::view(int index) {
+  auto& build = builds_[static_cast<std::size_t>(index)];
+  if (!build) return widget(index);
+  QWidget* made = std::exchange(build, nullptr)();
+  QWidget* place = widget(index);
+  made->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
+  insertWidget(index, made);
+  removeWidget(place);
+  place->deleteLater();
+  return made;
+}
+
+void Views::show_view(int index) {
+  QWidget* shown = view(index);
+  for (int i = 0; i < count(); ++i) {
     const auto policy = i == index ? QSizePolicy::Preferred : QSizePolicy::Ignored;
-    stack.widget(i)->setSizePolicy(policy, policy);
+    widget(i)->setSizePolicy(policy, policy);
   }
+  setCurrentWidget(shown);
 }
 
 }  // namespace fair_gauge::app

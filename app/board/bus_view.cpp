@@ -1,4 +1,4 @@
-#include "wire/bus_view.h"
+#include "board/bus_view.h"
 
 #include <fmt/format.h>
 #include <qcustomplot.h>

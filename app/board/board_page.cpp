@@ -1,0 +1,46 @@
+#include "board/board_page.h"
+
+#include "board/bus_view.h"
+#include "board/cycle_view.h"
+
+namespace fair_gauge::app {
+
+BoardPage::BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent) {
+  setObjectName(QStringLiteral("page"));
+  setAttribute(Qt::WA_StyledBackground);
+  views_ = new Views;
+  views_->add([this, &theme, &workbench] {
+    buses_ = new BusView(theme, workbench);
+    return scrolled(buses_);
+  });
+  views_->add([&theme, &workbench] { return scrolled(new CycleView(theme, workbench)); });
+  views_->add([&theme, &workbench] { return new WiresView(theme, workbench); });
+  tabs_ = new ViewTabs(view_names());
+  connect(tabs_, &ViewTabs::chosen, this, &BoardPage::show_view);
+  auto* title = new Text(theme, Face::title, tr("What the parts share"));
+  title->setWordWrap(true);
+  title->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  auto* head = row(8);
+  head->addWidget(title, 1);
+  head->addWidget(tabs_);
+  auto* all = column(8);
+  all->setContentsMargins(24, 12, 16, 12);
+  all->addLayout(head);
+  all->addWidget(views_, 1);
+  setLayout(all);
+  show_view(0);
+}
+
+QStringList BoardPage::view_names() { return {tr("Bus"), tr("Cycle"), tr("Wires")}; }
+
+void BoardPage::show_view(int view) {
+  views_->show_view(view);
+  tabs_->mark(view);
+}
+
+void BoardPage::show_bus(const std::string& id) {
+  show_view(0);
+  buses_->choose_bus(id);
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,30 @@
+// Board: what concerns the whole bench. The buses, who holds which line when, and every conductor.
+#pragma once
+
+#include <QWidget>
+
+#include "shell/workbench.h"
+#include "widgets/text.h"
+#include "widgets/views.h"
+
+namespace fair_gauge::app {
+
+class BusView;
+
+class BoardPage : public QWidget {
+  Q_OBJECT
+ public:
+  BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+  /// Bus, cycle, wires: as numbered by show_view().
+  static QStringList view_names();
+  void show_view(int view);
+  void show_bus(const std::string& id);
+
+ private:
+  BusView* buses_ = nullptr;  // once it is shown
+  Views* views_;
+  ViewTabs* tabs_;
+};
+
+}  // namespace fair_gauge::app
