@@ -193,7 +193,8 @@ class LineDecoder {
 // CSV whose columns are fields of the layout, the others as in the given or example bytes: out come the readings alone.
 class ColumnDecoder {
  public:
-  ColumnDecoder(Decoder decoder, const ByteBlocks& blocks) : decoder_(std::move(decoder)), fields_(decoder_.fields()) {
+  ColumnDecoder(Decoder decoder, const ByteBlocks& blocks)
+      : decoder_(std::move(decoder)), fields_(decoder_.places().size()) {
     const ByteLayout& layout = decoder_.part().bytes;
     for (std::size_t i = 0; i < layout.parts.size(); ++i) {
       const auto block = std::ranges::find(layout.blocks, layout.parts[i].block, &ByteBlock::name);
@@ -253,7 +254,7 @@ class ColumnDecoder {
 
  private:
   Decoder decoder_;
-  std::span<double> fields_;  // the decoder's own
+  std::vector<double> fields_;
   std::vector<double> readings_;
   std::vector<std::size_t> columns_;
 };

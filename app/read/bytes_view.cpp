@@ -520,7 +520,7 @@ void BytesView::show_light_advice(const Decoded& decoded) {
 }
 
 // The usual mistake with parts whose formulas carry a temperature over: an old one is used.
-void BytesView::show_stale(Decoder& decoder) {
+void BytesView::show_stale(const Decoder& decoder) {
   constexpr double lag_k = 10;
   QStringList words;
   for (const StaleReading& stale : with_stale_temperature(decoder, blocks_, lag_k)) {

@@ -42,7 +42,7 @@ class BytesView : public QWidget {
   void rebuild_settings();
   void refresh();
   void show_readings(const Decoded& decoded);
-  void show_stale(Decoder& decoder);
+  void show_stale(const Decoder& decoder);
   void show_others(const Decoded& decoded);
   void show_trace(const Decoded& decoded);
   void show_light_advice(const Decoded& decoded);

@@ -73,7 +73,7 @@ class Builder {
  private:
   // World, raw number, compensated: the bytes around the raw number are those of the specimen.
   Result<Chain> build_digital() {
-    auto decoder = Decoder::make(*part_, device_->settings);
+    auto decoder = Decoder::make(catalogue_.share(part_->id), device_->settings);
     if (!decoder) return decoder.problem();
     const ByteLayout& layout = part_->bytes;
     const auto reading = std::ranges::find(layout.readings, chain_.channel.quantity, &ByteReading::quantity);
@@ -107,7 +107,7 @@ class Builder {
     chain_.kelvin_per_watt = part_->kelvin_per_watt;
     add_reading_links();
     const bool calibrated = is_calibrated();
-    const auto shared = std::make_shared<Decoder>(std::move(*decoder));
+    const auto shared = std::make_shared<const Decoder>(std::move(*decoder));
     const auto link = std::make_shared<DigitalLink>(
         DigitalLink::Setup{.decoder = shared,
                            .reading = static_cast<std::size_t>(reading - layout.readings.begin()),

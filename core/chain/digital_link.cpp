@@ -2,7 +2,10 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <array>
 #include <cmath>
+#include <limits>
 
 #include "chain/links.h"
 #include "digital/nearest_raw.h"
@@ -12,19 +15,26 @@ namespace fair_gauge {
 DigitalLink::DigitalLink(Setup setup) : setup_(std::move(setup)) {
   const ByteReading& layout = setup_.decoder->part().bytes.readings[setup_.reading];
   field_ = *setup_.decoder->field(layout.field);
-  last_raw_ = setup_.fields[field_];
-  if (layout.tied.empty()) return;
-  // The second channel of light keeps its share of the first.
-  tied_ = setup_.decoder->field(layout.tied);
-  tied_share_ = setup_.fields[field_] > 0 ? setup_.fields[*tied_] / setup_.fields[field_] : layout.share;
+  if (!layout.tied.empty()) {
+    // The second channel of light keeps its share of the first.
+    tied_ = setup_.decoder->field(layout.tied);
+    tied_share_ = setup_.fields[field_] > 0 ? setup_.fields[*tied_] / setup_.fields[field_] : layout.share;
+  }
+  constexpr int pieces = 32;
+  const auto least = static_cast<double>(place().least()), most = static_cast<double>(place().most());
+  for (int i = 0; i <= pieces; ++i) {
+    const double raw = std::floor(least + (most - least) * i / pieces);
+    knots_.push_back({raw, at(raw)});
+  }
 }
 
 double DigitalLink::at(double raw, std::vector<TraceEntry>* trace) const {
-  std::vector<double> fields = setup_.fields;
+  std::array<double, Decoder::most_fields> fields;
+  std::array<double, Decoder::most_readings> results;
+  std::ranges::copy(setup_.fields, fields.begin());
   fields[field_] = raw;
   if (tied_) fields[*tied_] = tied_share_ * raw;
-  std::vector<double> results(setup_.decoder->part().bytes.readings.size());
-  setup_.decoder->evaluate(fields, results, trace);
+  setup_.decoder->evaluate(std::span(fields).first(setup_.fields.size()), results, trace);
   return results[setup_.reading];
 }
 
@@ -34,20 +44,33 @@ double DigitalLink::inverse_continuous(double outer) const {
   return share == 0 ? at(outer) : (1 - share) * at(below) + share * at(below + 1);
 }
 
-// From where it was last: readings move little from one to the next. Only where that leads nowhere all is searched.
+// In the piece that encloses the value; of several the one that changes least, as formulas may wrap towards the ends.
+double DigitalLink::first_guess(double value) const {
+  double guess = setup_.fields[field_], narrowest = std::numeric_limits<double>::infinity();
+  for (std::size_t i = 1; i < knots_.size(); ++i) {
+    const double from = knots_[i - 1].reading, to = knots_[i].reading;
+    if (!((from - value) * (to - value) <= 0) || !(std::abs(to - from) < narrowest)) continue;
+    narrowest = std::abs(to - from);
+    const double share = to == from ? 0 : (value - from) / (to - from);
+    guess = std::round(knots_[i - 1].raw + share * (knots_[i].raw - knots_[i - 1].raw));
+  }
+  return guess;
+}
+
+// By a few steps of Newton; only where they lead nowhere all is searched.
 double DigitalLink::raw_near(double value) const {
   const auto least = static_cast<double>(place().least()), most = static_cast<double>(place().most());
-  double raw = last_raw_;
+  double raw = first_guess(value);
   for (int i = 0; i < 12 && raw > least + 8 && raw < most - 8; ++i) {
     const double slope = (at(raw + 8) - at(raw - 8)) / 16, next = std::round(raw + (value - at(raw)) / slope);
     if (!std::isfinite(next)) break;
-    if (std::abs(next - raw) <= 1 && std::abs(at(next) - value) <= 2 * std::abs(slope)) return last_raw_ = next;
+    if (std::abs(next - raw) <= 1 && std::abs(at(next) - value) <= 2 * std::abs(slope)) return next;
     raw = next;
   }
-  return last_raw_ = nearest_raw(
-                         place().least(), place().most(), value, [this](double each) { return at(each); },
-                         [](double) { return false; })
-                         .raw;
+  return nearest_raw(
+             place().least(), place().most(), value, [this](double each) { return at(each); },
+             [](double) { return false; })
+      .raw;
 }
 
 double DigitalLink::forward_off(double inner, std::span<const double> deviations) const {

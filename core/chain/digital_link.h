@@ -11,7 +11,7 @@ namespace fair_gauge {
 class DigitalLink final : public Link {
  public:
   struct Setup {
-    std::shared_ptr<Decoder> decoder;
+    std::shared_ptr<const Decoder> decoder;
     std::size_t reading = 0;     ///< of the layout's readings
     std::vector<double> fields;  ///< one number a field; that of the reading is replaced
     PartQuantity range;
@@ -30,12 +30,17 @@ class DigitalLink final : public Link {
  private:
   double at(double raw, std::vector<TraceEntry>* trace = nullptr) const;
   double raw_near(double value) const;
+  double first_guess(double value) const;
 
   Setup setup_;
   std::size_t field_;
   std::optional<std::size_t> tied_;
   double tied_share_ = 0;
-  mutable double last_raw_ = 0;  // where the search begins; the result does not depend on it
+  // Readings at evenly spaced raw numbers: where the search for a raw number begins.
+  struct Knot {
+    double raw, reading;
+  };
+  std::vector<Knot> knots_;
 };
 
 }  // namespace fair_gauge

@@ -8,6 +8,7 @@
 #include <array>
 #include <charconv>
 #include <cmath>
+#include <mutex>
 
 #include "digital/checks.h"
 #include "parts/expression.h"
@@ -16,7 +17,7 @@ namespace fair_gauge {
 namespace {
 
 using Mask = std::uint32_t;  // a bit a reading
-constexpr std::size_t most_blocks = 16, most_fields = 60, most_readings = 8;
+constexpr std::size_t most_blocks = 16;
 
 // How far a check reaches into its block.
 int last_byte(const ByteCheck& check) { return std::max(check.at + (check.kind == "crc16-a001" ? 1 : 0), check.to); }
@@ -30,8 +31,17 @@ std::optional<unsigned> address_of(std::string_view name) {
 
 }  // namespace
 
+// What one reader at a time works on: the row of numbers that the expressions read, and the expressions bound to it.
+struct Decoder::Scratch {
+  std::vector<double> fields;  // raw numbers of the layout's fields
+  std::vector<double> values;  // fields, settings, steps; the length of the first block at the end
+  std::vector<Expression> steps;
+  std::vector<std::optional<Expression>> expressions, only;  // of the readings
+  std::vector<double> formula_inputs, formula_outputs, results;
+};
+
 struct Decoder::Plan {
-  const Part* part = nullptr;
+  std::shared_ptr<const Part> part;
   Math math = Math::floating;
   std::map<std::string, double> settings;
 
@@ -44,21 +54,20 @@ struct Decoder::Plan {
   std::vector<Mask> state_touches;
   std::vector<std::size_t> state_value;  // index into values
 
-  // Fields, settings, steps: one row of numbers that the expressions read.
-  std::vector<double> values;
-  std::vector<Expression> steps;
   struct Reading {
     const ByteReading* layout;
     const PartQuantity* quantity;
     std::size_t field;
-    std::optional<Expression> expression, only;
     std::size_t formula_at = 0;
   };
   std::vector<Reading> readings;
   const CodedFormula* formula = nullptr;
   std::vector<std::size_t> formula_fields;
-  std::vector<double> formula_settings, formula_inputs, formula_outputs;
-  std::vector<double> fields, results;
+  std::vector<double> formula_settings;
+
+  // Scratches that nobody uses at the moment.
+  mutable std::mutex idle_guard;
+  mutable std::vector<std::unique_ptr<Scratch>> idle;
 
   std::size_t first_step() const { return places.size() + settings.size(); }
   Mask all() const { return (Mask{1} << readings.size()) - 1; }
@@ -66,15 +75,18 @@ struct Decoder::Plan {
   std::optional<Problem> compile();
   std::optional<Problem> add_settings(const std::map<std::string, double>& given);
   std::optional<Problem> add_fields();
+  std::optional<Problem> bind(Scratch& scratch) const;
   std::optional<Problem> add_expressions();
+  std::uint64_t fields_of(const Expression& expression, const std::vector<std::uint64_t>& from) const;
   std::optional<Problem> add_formula();
   std::optional<Problem> add_rules();
   Mask touched(const std::vector<std::string>& quantities, Mask otherwise) const;
   std::optional<std::size_t> value_named(const std::string& name) const;
 
-  void work_out(std::span<double> out, std::vector<TraceEntry>* trace);
-  void judge_states(std::size_t from, std::size_t to, Decoded& decoded, Mask& touched_readings) const;
-  void give_readings(Decoded& decoded, Mask touched_readings);
+  void work_out(Scratch& scratch, std::span<double> out, std::vector<TraceEntry>* trace) const;
+  void judge_states(const Scratch& scratch, std::size_t from, std::size_t to, Decoded& decoded,
+                    Mask& touched_readings) const;
+  void give_readings(const Scratch& scratch, Decoded& decoded, Mask touched_readings) const;
   std::string words_of(const PartQuantity& quantity) const;
 };
 
@@ -123,7 +135,6 @@ std::optional<Problem> Decoder::Plan::add_fields() {
     places.push_back(std::move(*place));
   }
   needed_by.resize(places.size());
-  fields.resize(places.size());
   return std::nullopt;
 }
 
@@ -140,35 +151,60 @@ std::optional<std::size_t> Decoder::Plan::value_named(const std::string& name) c
   return std::nullopt;
 }
 
-std::optional<Problem> Decoder::Plan::add_expressions() {
-  values.assign(first_step() + part->bytes.steps.size() + 1, 0);
-  values.back() = part->bytes.blocks.front().bytes;
+// Sets a scratch up: every expression reads the scratch's own row of numbers.
+std::optional<Problem> Decoder::Plan::bind(Scratch& scratch) const {
+  scratch.fields.assign(places.size(), 0);
+  scratch.values.assign(first_step() + part->bytes.steps.size() + 1, 0);
+  scratch.values.back() = part->bytes.blocks.front().bytes;
+  scratch.results.assign(part->bytes.readings.size(), 0);
+  scratch.formula_inputs.assign(formula_fields.size(), 0);
+  scratch.formula_outputs.assign(formula ? formula->readings.size() : 0, 0);
   std::map<std::string, double*> names;
-  std::vector<std::uint64_t> from(values.size());  // which fields a value follows from, a bit each
-  for (std::size_t i = 0; i < places.size(); ++i) {
-    names[part->bytes.parts[i].name] = &values[i];
-    from[i] = std::uint64_t{1} << i;
-  }
+  for (std::size_t i = 0; i < places.size(); ++i) names[part->bytes.parts[i].name] = &scratch.values[i];
   std::size_t at = places.size();
   for (const auto& [key, value] : settings) {
-    values[at] = value;
-    names[key] = &values[at++];
+    scratch.values[at] = value;
+    names[key] = &scratch.values[at++];
   }
-  names["length"] = &values.back();  // how many bytes the first block brought
-  const auto fields_of = [&](const Expression& expression) {
-    std::uint64_t bits = 0;
-    for (const std::string& name : expression.uses())
-      bits |= from[static_cast<std::size_t>(names.at(name) - values.data())];
-    return bits;
-  };
+  names["length"] = &scratch.values.back();  // how many bytes the first block brought
   for (const ByteStep& step : part->bytes.steps) {
     auto expression = Expression::read(step.expression, names);
     if (!expression) return expression.problem();
-    from[at] = fields_of(*expression);
-    names[step.symbol] = &values[at++];
-    steps.push_back(std::move(*expression));
+    names[step.symbol] = &scratch.values[at++];
+    scratch.steps.push_back(std::move(*expression));
   }
+  const auto add = [&](const std::string& text,
+                       std::vector<std::optional<Expression>>& into) -> std::optional<Problem> {
+    into.emplace_back();
+    if (text.empty()) return std::nullopt;
+    auto expression = Expression::read(text, names);
+    if (!expression) return expression.problem();
+    into.back() = std::move(*expression);
+    return std::nullopt;
+  };
   for (const ByteReading& reading : part->bytes.readings) {
+    if (auto problem = add(reading.expression, scratch.expressions)) return problem;
+    if (auto problem = add(reading.only, scratch.only)) return problem;
+  }
+  return std::nullopt;
+}
+
+// The fields that an expression follows from, a bit each. \param from  the same of every value
+std::uint64_t Decoder::Plan::fields_of(const Expression& expression, const std::vector<std::uint64_t>& from) const {
+  std::uint64_t bits = 0;
+  for (const std::string& name : expression.uses())
+    if (const auto value = value_named(name)) bits |= from[*value];
+  return bits;
+}
+
+std::optional<Problem> Decoder::Plan::add_expressions() {
+  auto scratch = std::make_unique<Scratch>();
+  if (auto problem = bind(*scratch)) return problem;
+  std::vector<std::uint64_t> from(scratch->values.size());
+  for (std::size_t i = 0; i < places.size(); ++i) from[i] = std::uint64_t{1} << i;
+  for (std::size_t i = 0; i < scratch->steps.size(); ++i) from[first_step() + i] = fields_of(scratch->steps[i], from);
+  for (std::size_t r = 0; r < part->bytes.readings.size(); ++r) {
+    const ByteReading& reading = part->bytes.readings[r];
     const PartQuantity* quantity = part->measures(reading.quantity);
     const auto field = value_named(reading.field);
     if (!quantity || !field || *field >= places.size())
@@ -182,21 +218,11 @@ std::optional<Problem> Decoder::Plan::add_expressions() {
       return Problem{fmt::format("the reading {} names a field beside it or tied to it that is none, or too wide",
                                  reading.quantity),
                      "fields of the layout; one of 8 bits at most beside it"};
-    readings.push_back({&reading, quantity, *field, std::nullopt, std::nullopt});
+    readings.push_back({&reading, quantity, *field});
     std::uint64_t needs = std::uint64_t{1} << *field;
-    if (!reading.expression.empty()) {
-      auto expression = Expression::read(reading.expression, names);
-      if (!expression) return expression.problem();
-      needs |= fields_of(*expression);
-      readings.back().expression = std::move(*expression);
-    }
-    if (!reading.only.empty()) {
-      auto only = Expression::read(reading.only, names);
-      if (!only) return only.problem();
-      readings.back().only = std::move(*only);
-    }
+    if (scratch->expressions[r]) needs |= fields_of(*scratch->expressions[r], from);
     for (std::size_t i = 0; i < places.size(); ++i)
-      if (needs >> i & 1) needed_by[i] |= Mask{1} << (readings.size() - 1);
+      if (needs >> i & 1) needed_by[i] |= Mask{1} << r;
   }
   // What a step's state touches: the readings that share a field with it that carries data.
   for (const ByteState& state : part->bytes.states) {
@@ -210,7 +236,6 @@ std::optional<Problem> Decoder::Plan::add_expressions() {
     state_value.push_back(*value);
     state_touches.push_back(touched(state.touches, follows ? follows : all()));
   }
-  results.resize(readings.size());
   return std::nullopt;
 }
 
@@ -231,8 +256,6 @@ std::optional<Problem> Decoder::Plan::add_formula() {
       return Problem{fmt::format("the formula {} needs a setting {}", formula->name, name), "that setting"};
     formula_settings.push_back(setting->second);
   }
-  formula_inputs.resize(formula_fields.size());
-  formula_outputs.resize(formula->readings.size());
   for (std::size_t r = 0; r < readings.size(); ++r) {
     const auto given =
         std::ranges::find(formula->readings, readings[r].layout->quantity, &CodedFormula::Reading::quantity);
@@ -291,37 +314,41 @@ std::optional<Problem> Decoder::Plan::compile() {
   return add_rules();
 }
 
-void Decoder::Plan::work_out(std::span<double> out, std::vector<TraceEntry>* trace) {
-  if (!formula || !steps.empty()) std::ranges::copy(fields, values.begin());
-  for (std::size_t i = 0; i < steps.size(); ++i) {
-    values[first_step() + i] = steps[i].value();
+void Decoder::Plan::work_out(Scratch& scratch, std::span<double> out, std::vector<TraceEntry>* trace) const {
+  if (!formula || !scratch.steps.empty()) std::ranges::copy(scratch.fields, scratch.values.begin());
+  for (std::size_t i = 0; i < scratch.steps.size(); ++i) {
+    scratch.values[first_step() + i] = scratch.steps[i].value();
     if (trace)
-      trace->push_back({part->bytes.steps[i].symbol, values[first_step() + i], part->bytes.steps[i].expression});
+      trace->push_back(
+          {part->bytes.steps[i].symbol, scratch.values[first_step() + i], part->bytes.steps[i].expression});
   }
   if (formula) {
-    for (std::size_t i = 0; i < formula_fields.size(); ++i) formula_inputs[i] = fields[formula_fields[i]];
-    formula->evaluate({formula_inputs, formula_settings, math, trace}, formula_outputs);
+    for (std::size_t i = 0; i < formula_fields.size(); ++i)
+      scratch.formula_inputs[i] = scratch.fields[formula_fields[i]];
+    formula->evaluate({scratch.formula_inputs, formula_settings, math, trace}, scratch.formula_outputs);
   }
   for (std::size_t r = 0; r < readings.size(); ++r) {
     const Reading& reading = readings[r];
-    double value = formula              ? formula_outputs[reading.formula_at]
-                   : reading.expression ? reading.expression->value()
-                                        : reading.layout->scale * fields[reading.field] + reading.layout->offset;
+    double value = formula ? scratch.formula_outputs[reading.formula_at]
+                   : scratch.expressions[r]
+                       ? scratch.expressions[r]->value()
+                       : reading.layout->scale * scratch.fields[reading.field] + reading.layout->offset;
     if (trace && !formula) {
       const std::string line = fmt::format("{} · {} {} {}", reading.layout->scale, reading.layout->field,
                                            reading.layout->offset < 0 ? "−" : "+", std::abs(reading.layout->offset));
-      trace->push_back({reading.layout->quantity, value, reading.expression ? reading.layout->expression : line});
+      trace->push_back({reading.layout->quantity, value, scratch.expressions[r] ? reading.layout->expression : line});
     }
     if (reading.layout->clamps) value = std::clamp(value, reading.quantity->minimum, reading.quantity->maximum);
     out[r] = value;
   }
 }
 
-void Decoder::Plan::judge_states(std::size_t from, std::size_t to, Decoded& decoded, Mask& touched_readings) const {
+void Decoder::Plan::judge_states(const Scratch& scratch, std::size_t from, std::size_t to, Decoded& decoded,
+                                 Mask& touched_readings) const {
   for (std::size_t s = 0; s < state_value.size(); ++s) {
     if (state_value[s] < from || state_value[s] >= to) continue;
     const ByteState& state = part->bytes.states[s];
-    if (std::ranges::find(state.equals, values[state_value[s]]) == state.equals.end()) continue;
+    if (std::ranges::find(state.equals, scratch.values[state_value[s]]) == state.equals.end()) continue;
     if (state.fault.empty()) {
       decoded.statuses.push_back(state.says);
     } else if (std::ranges::none_of(decoded.faults, [&](const DigitalFault& fault) {
@@ -333,11 +360,11 @@ void Decoder::Plan::judge_states(std::size_t from, std::size_t to, Decoded& deco
   }
 }
 
-void Decoder::Plan::give_readings(Decoded& decoded, Mask touched_readings) {
+void Decoder::Plan::give_readings(const Scratch& scratch, Decoded& decoded, Mask touched_readings) const {
   for (std::size_t r = 0; r < readings.size(); ++r) {
-    if (touched_readings >> r & 1 || (readings[r].only && readings[r].only->value() == 0)) continue;
+    if (touched_readings >> r & 1 || (scratch.only[r] && scratch.only[r]->value() == 0)) continue;
     const PartQuantity& quantity = *readings[r].quantity;
-    const double value = results[r];
+    const double value = scratch.results[r];
     // A part says a little more than it promises; far beyond its range the bytes cannot be right.
     const double margin = 0.1 * (quantity.maximum - quantity.minimum);
     if (!std::isfinite(value)) {
@@ -365,18 +392,50 @@ const DigitalReading* Decoded::reading(std::string_view quantity) const {
   return nullptr;
 }
 
-Result<Decoder> Decoder::make(const Part& part, const std::map<std::string, double>& settings, Math math) {
-  if (!part.is_digital())
-    return Problem{fmt::format("\"{}\" does not answer with bytes", part.id), "a part with a byte layout"};
+// A scratch taken from those that are idle, or made, and given back in the end.
+class Decoder::Lease {
+ public:
+  explicit Lease(const Plan& plan) : plan_(plan) {
+    {
+      const std::lock_guard lock(plan.idle_guard);
+      if (!plan.idle.empty()) {
+        scratch_ = std::move(plan.idle.back());
+        plan.idle.pop_back();
+      }
+    }
+    if (scratch_) return;
+    scratch_ = std::make_unique<Scratch>();
+    plan.bind(*scratch_);  // worked when the plan was made
+  }
+  Lease(const Lease&) = delete;
+  Lease& operator=(const Lease&) = delete;
+  ~Lease() {
+    const std::lock_guard lock(plan_.idle_guard);
+    plan_.idle.push_back(std::move(scratch_));
+  }
+  Scratch& operator*() const { return *scratch_; }
+
+ private:
+  const Plan& plan_;
+  std::unique_ptr<Scratch> scratch_;
+};
+
+Result<Decoder> Decoder::make(std::shared_ptr<const Part> part, const std::map<std::string, double>& settings,
+                              Math math) {
+  if (!part->is_digital())
+    return Problem{fmt::format("\"{}\" does not answer with bytes", part->id), "a part with a byte layout"};
   auto plan = std::make_shared<Plan>();
-  plan->part = &part;
+  plan->part = std::move(part);
   plan->math = math;
   if (auto problem = plan->add_settings(settings)) return *problem;
   if (auto problem = plan->compile()) return *problem;
   return Decoder(std::move(plan));
 }
 
-std::span<double> Decoder::fields() { return plan_->fields; }
+Result<Decoder> Decoder::make(const Part& part, const std::map<std::string, double>& settings, Math math) {
+  return make(std::shared_ptr<const Part>(std::shared_ptr<void>(), &part), settings, math);
+}
+
 const Part& Decoder::part() const { return *plan_->part; }
 const std::vector<FieldPlace>& Decoder::places() const { return plan_->places; }
 const std::map<std::string, double>& Decoder::settings() const { return plan_->settings; }
@@ -403,13 +462,17 @@ std::span<const std::uint8_t> Decoder::find_block(const ByteBlocks& blocks, cons
   return {};
 }
 
-void Decoder::evaluate(std::span<const double> fields, std::span<double> readings, std::vector<TraceEntry>* trace) {
-  if (fields.data() != plan_->fields.data()) std::ranges::copy(fields, plan_->fields.begin());
-  plan_->work_out(readings, trace);
+void Decoder::evaluate(std::span<const double> fields, std::span<double> readings,
+                       std::vector<TraceEntry>* trace) const {
+  const Lease lease(*plan_);
+  std::ranges::copy(fields, (*lease).fields.begin());
+  plan_->work_out(*lease, readings, trace);
 }
 
-Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) {
-  Plan& plan = *plan_;
+Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
+  const Plan& plan = *plan_;
+  const Lease lease(plan);
+  Scratch& scratch = *lease;
   const ByteLayout& layout = plan.part->bytes;
   Decoded decoded;
   Mask touched = 0;
@@ -433,15 +496,15 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) {
                             ? fmt::format("the {} bytes of {} are missing", block.bytes, block.name)
                             : fmt::format("{} has {} bytes of {}", block.name, found[b].size(), block.bytes)});
   }
-  plan.values.back() = static_cast<double>(found[0].size());
+  scratch.values.back() = static_cast<double>(found[0].size());
   for (std::size_t i = 0; i < plan.places.size(); ++i) {
     const std::size_t b = plan.block_of_field[i];
     auto value = plan.places[i].value(found[b]);
     if (!value && short_form[b]) value = plan.places[i].value(plan.usual[b]);
-    plan.values[i] = plan.fields[i] = value ? static_cast<double>(*value) : 0;
+    scratch.values[i] = scratch.fields[i] = value ? static_cast<double>(*value) : 0;
     if (tracing == Tracing::on && value)
-      decoded.trace.push_back(
-          {layout.parts[i].name, plan.fields[i], fmt::format("{} of {}", layout.parts[i].bits, layout.parts[i].block)});
+      decoded.trace.push_back({layout.parts[i].name, scratch.fields[i],
+                               fmt::format("{} of {}", layout.parts[i].bits, layout.parts[i].block)});
   }
   for (std::size_t c = 0; c < plan.checks.size(); ++c) {
     const ByteCheck& check = layout.checks[c];
@@ -459,20 +522,22 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) {
   // States of fields whose bytes are missing say nothing.
   const bool complete =
       std::ranges::none_of(decoded.faults, [](const DigitalFault& fault) { return fault.code == "short-frame"; });
-  if (complete) plan.judge_states(0, plan.first_step(), decoded, touched);
-  plan.work_out(plan.results, tracing == Tracing::on ? &decoded.trace : nullptr);
-  if (complete) plan.judge_states(plan.first_step(), plan.values.size(), decoded, touched);
-  plan.give_readings(decoded, touched);
+  if (complete) plan.judge_states(scratch, 0, plan.first_step(), decoded, touched);
+  plan.work_out(scratch, scratch.results, tracing == Tracing::on ? &decoded.trace : nullptr);
+  if (complete) plan.judge_states(scratch, plan.first_step(), scratch.values.size(), decoded, touched);
+  plan.give_readings(scratch, decoded, touched);
   return decoded;
 }
 
-Decoded Decoder::decode_count(double count, Tracing tracing) {
-  Plan& plan = *plan_;
+Decoded Decoder::decode_count(double count, Tracing tracing) const {
+  const Plan& plan = *plan_;
+  const Lease lease(plan);
+  Scratch& scratch = *lease;
   Decoded decoded;
   Mask touched = 0;
   const ByteLayout& layout = plan.part->bytes;
   for (std::size_t i = 0; i < plan.places.size(); ++i)
-    plan.fields[i] = static_cast<double>(plan.places[i].value(plan.usual[plan.block_of_field[i]]).value_or(0));
+    scratch.fields[i] = static_cast<double>(plan.places[i].value(plan.usual[plan.block_of_field[i]]).value_or(0));
   const std::size_t raw = plan.readings.front().field;
   if (count < static_cast<double>(plan.places[raw].least()) || count > static_cast<double>(plan.places[raw].most())) {
     decoded.faults.push_back(
@@ -480,12 +545,12 @@ Decoded Decoder::decode_count(double count, Tracing tracing) {
                                      plan.places[raw].least(), plan.places[raw].most())});
     return decoded;
   }
-  plan.fields[raw] = count;
-  std::ranges::copy(plan.fields, plan.values.begin());
-  plan.judge_states(0, plan.first_step(), decoded, touched);
-  plan.work_out(plan.results, tracing == Tracing::on ? &decoded.trace : nullptr);
-  plan.judge_states(plan.first_step(), plan.values.size(), decoded, touched);
-  plan.give_readings(decoded, touched);
+  scratch.fields[raw] = count;
+  std::ranges::copy(scratch.fields, scratch.values.begin());
+  plan.judge_states(scratch, 0, plan.first_step(), decoded, touched);
+  plan.work_out(scratch, scratch.results, tracing == Tracing::on ? &decoded.trace : nullptr);
+  plan.judge_states(scratch, plan.first_step(), scratch.values.size(), decoded, touched);
+  plan.give_readings(scratch, decoded, touched);
   return decoded;
 }
 

@@ -39,26 +39,30 @@ struct Decoded {
 
 enum class Tracing { off, on };
 
-/// A part's layout made ready to decode many times. Not to be shared between threads.
+/// A part's layout made ready to decode many times. Immutable: copies share it, also between threads.
 class Decoder {
  public:
-  /// \param part      digital; it must outlive the decoder
+  /// Layouts with more are refused.
+  static constexpr std::size_t most_fields = 60, most_readings = 8;
+
+  /// \param part      digital
   /// \param settings  over the part's usual ones; a name or value it does not know is a problem
   /// \returns the decoder, or the fault of the layout or of the settings
+  static Result<Decoder> make(std::shared_ptr<const Part> part, const std::map<std::string, double>& settings = {},
+                              Math math = Math::floating);
+  /// The same for a part that outlives the decoder.
   static Result<Decoder> make(const Part& part, const std::map<std::string, double>& settings = {},
                               Math math = Math::floating);
 
   /// What these bytes mean. Never fails: what is wrong with them stands in the faults.
-  Decoded decode(const ByteBlocks& blocks, Tracing tracing = Tracing::off);
+  Decoded decode(const ByteBlocks& blocks, Tracing tracing = Tracing::off) const;
   /// What a count means that stands for the part's raw number.
-  Decoded decode_count(double count, Tracing tracing = Tracing::off);
+  Decoded decode_count(double count, Tracing tracing = Tracing::off) const;
 
   /// The readings of these raw numbers, in the order of the layout's readings; not a number where there is none.
   /// No checks, no states: for solving and for fast columns of raw values.
-  void evaluate(std::span<const double> fields, std::span<double> readings, std::vector<TraceEntry>* trace = nullptr);
-
-  /// The decoder's own row of raw numbers: filled in place and given to `evaluate`, it spares a copy.
-  std::span<double> fields();
+  void evaluate(std::span<const double> fields, std::span<double> readings,
+                std::vector<TraceEntry>* trace = nullptr) const;
 
   const Part& part() const;
   const std::vector<FieldPlace>& places() const;
@@ -72,8 +76,10 @@ class Decoder {
 
  private:
   struct Plan;
-  explicit Decoder(std::shared_ptr<Plan> plan) : plan_(std::move(plan)) {}
-  std::shared_ptr<Plan> plan_;
+  struct Scratch;
+  class Lease;
+  explicit Decoder(std::shared_ptr<const Plan> plan) : plan_(std::move(plan)) {}
+  std::shared_ptr<const Plan> plan_;
 };
 
 /// The raw number of a quantity when the bytes are the whole block that it lies in; nothing for another length.

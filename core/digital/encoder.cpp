@@ -15,7 +15,7 @@ namespace {
 // One reading as a function of its field.
 class Solver {
  public:
-  Solver(Decoder& decoder, std::vector<double>& fields, std::size_t reading)
+  Solver(const Decoder& decoder, std::vector<double>& fields, std::size_t reading)
       : decoder_(decoder),
         fields_(fields),
         reading_(reading),
@@ -49,7 +49,7 @@ class Solver {
     if (tied_) fields_[*tied_] = std::round(raw * layout_.share);
   }
 
-  Decoder& decoder_;
+  const Decoder& decoder_;
   std::vector<double>& fields_;
   std::size_t reading_;
   const ByteReading& layout_;
@@ -61,7 +61,7 @@ class Solver {
 
 }  // namespace
 
-double solve_field(Decoder& decoder, std::vector<double>& fields, std::size_t reading, double value) {
+double solve_field(const Decoder& decoder, std::vector<double>& fields, std::size_t reading, double value) {
   const ByteReading& layout = decoder.part().bytes.readings[reading];
   if (layout.beside.empty()) return Solver(decoder, fields, reading).solve(value);
   const std::size_t beside = *decoder.field(layout.beside);
@@ -76,7 +76,8 @@ double solve_field(Decoder& decoder, std::vector<double>& fields, std::size_t re
   return best_miss;
 }
 
-Result<ByteBlocks> encode(Decoder& decoder, const std::map<std::string, double>& wanted, const ByteBlocks& given) {
+Result<ByteBlocks> encode(const Decoder& decoder, const std::map<std::string, double>& wanted,
+                          const ByteBlocks& given) {
   const ByteLayout& layout = decoder.part().bytes;
   ByteBlocks blocks;
   for (const ByteBlock& block : layout.blocks) {

@@ -12,8 +12,8 @@ double signed_as(std::uint64_t number, int bits) {
 
 }  // namespace
 
-std::vector<OtherReading> other_readings(Decoder& decoder, const ByteBlocks& blocks, std::size_t reading, double from,
-                                         double to) {
+std::vector<OtherReading> other_readings(const Decoder& decoder, const ByteBlocks& blocks, std::size_t reading,
+                                         double from, double to) {
   const ByteLayout& layout = decoder.part().bytes;
   const std::size_t field = *decoder.field(layout.readings[reading].field);
   std::vector<double> fields;

@@ -18,7 +18,7 @@ struct OtherReading {
 /// \param reading  index of the layout's readings
 /// \param from,to  what is plausible, base units
 /// \returns the ways that give another number than the right one; empty if the bytes are missing
-std::vector<OtherReading> other_readings(Decoder& decoder, const ByteBlocks& blocks, std::size_t reading, double from,
-                                         double to);
+std::vector<OtherReading> other_readings(const Decoder& decoder, const ByteBlocks& blocks, std::size_t reading,
+                                         double from, double to);
 
 }  // namespace fair_gauge

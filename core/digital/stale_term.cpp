@@ -7,7 +7,7 @@
 
 namespace fair_gauge {
 
-std::vector<StaleReading> with_stale_temperature(Decoder& decoder, const ByteBlocks& blocks, double lag_k) {
+std::vector<StaleReading> with_stale_temperature(const Decoder& decoder, const ByteBlocks& blocks, double lag_k) {
   const ByteLayout& layout = decoder.part().bytes;
   const auto temperature = std::ranges::find(layout.readings, "temperature", &ByteReading::quantity);
   if (temperature == layout.readings.end() || layout.readings.size() < 2) return {};

@@ -17,6 +17,6 @@ struct StaleReading {
 /// Every reading besides temperature that changes if the part's temperature bytes were those of a temperature
 /// `lag_k` lower. Empty for a part whose readings do not lean on each other.
 /// \param blocks  as they came, whole
-std::vector<StaleReading> with_stale_temperature(Decoder& decoder, const ByteBlocks& blocks, double lag_k = 10);
+std::vector<StaleReading> with_stale_temperature(const Decoder& decoder, const ByteBlocks& blocks, double lag_k = 10);
 
 }  // namespace fair_gauge

@@ -65,6 +65,7 @@ std::vector<Problem> Catalogue::add(std::string text, const std::string& file) {
   if (!document->value.is_object() || !document->value.contains("parts") || !document->value["parts"].is_array())
     return {Problem{"there are no parts in this file", "an object with a list \"parts\"", document->place_of("")}};
   const Json& list = document->value["parts"];
+  if (parts_.use_count() > 1) parts_ = std::make_shared<std::vector<Part>>(*parts_);
   for (std::size_t i = 0; i < list.size(); ++i) {
     Part part;
     std::vector<Problem> faults;
@@ -73,11 +74,11 @@ std::vector<Problem> Catalogue::add(std::string text, const std::string& file) {
     if (faults.empty()) check_part(part, *document, pointer, faults);
     problems.insert(problems.end(), faults.begin(), faults.end());
     if (!faults.empty()) continue;
-    const auto same = std::ranges::find(parts_, part.id, &Part::id);
-    if (same != parts_.end())
+    const auto same = std::ranges::find(*parts_, part.id, &Part::id);
+    if (same != parts_->end())
       *same = std::move(part);
     else
-      parts_.push_back(std::move(part));
+      parts_->push_back(std::move(part));
   }
   return problems;
 }
@@ -98,20 +99,25 @@ std::vector<Problem> Catalogue::add_folder(const std::string& folder) {
 }
 
 const Part* Catalogue::find(std::string_view wanted) const {
-  const auto by_id = std::ranges::find(parts_, wanted, &Part::id);
-  if (by_id != parts_.end()) return &*by_id;
+  const auto by_id = std::ranges::find(*parts_, wanted, &Part::id);
+  if (by_id != parts_->end()) return &*by_id;
   const std::string key = lower(wanted);
-  for (const Part& part : parts_)
+  for (const Part& part : *parts_)
     for (const std::string& marking : part.markings)
       if (lower(marking) == key) return &part;
   return nullptr;
+}
+
+PartPointer Catalogue::share(std::string_view wanted) const {
+  const Part* part = find(wanted);
+  return part ? PartPointer(parts_, part) : nullptr;
 }
 
 std::vector<const Part*> Catalogue::search(std::string_view text) const {
   const std::string key = lower(text);
   const auto contains = [&](const std::string& word) { return lower(word).find(key) != std::string::npos; };
   std::vector<const Part*> found;
-  for (const Part& part : parts_)
+  for (const Part& part : *parts_)
     if (contains(part.name) || contains(part.id) || std::ranges::any_of(part.markings, contains))
       found.push_back(&part);
   return found;

@@ -1,6 +1,7 @@
 // All parts the program knows: those that ship with it and the user's own.
 #pragma once
 
+#include <memory>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -9,6 +10,9 @@
 #include "quantity/result.h"
 
 namespace fair_gauge {
+
+/// A part that stays while it is held, whatever becomes of its catalogue.
+using PartPointer = std::shared_ptr<const Part>;
 
 class Catalogue {
  public:
@@ -20,16 +24,20 @@ class Catalogue {
   /// Adds every *.json file of a folder, in the order of their names.
   std::vector<Problem> add_folder(const std::string& folder);
 
-  const std::vector<Part>& parts() const { return parts_; }
+  const std::vector<Part>& parts() const { return *parts_; }
 
   /// The part with this id or, ignoring case, this marking; null if there is none.
   const Part* find(std::string_view id_or_marking) const;
+
+  /// The same, owned together with the catalogue: for those who keep it longer than a call. Null if there is none.
+  PartPointer share(std::string_view id_or_marking) const;
 
   /// The parts whose name, id or a marking contains `text`, ignoring case.
   std::vector<const Part*> search(std::string_view text) const;
 
  private:
-  std::vector<Part> parts_;
+  // Copied before it is changed while somebody holds a part of it.
+  std::shared_ptr<std::vector<Part>> parts_ = std::make_shared<std::vector<Part>>();
 };
 
 /// The parts that ship with the program, then those of the user's own folder, whose faults are returned in `problems`.

@@ -6,12 +6,14 @@
 
 #include <algorithm>
 #include <cmath>
+#include <mutex>
 #include <optional>
 
 namespace fair_gauge {
 
 struct Expression::Curve {
   double x = 0;
+  std::mutex guard;  // the parser computes on a stack of its own
   mu::Parser parser;
 };
 
@@ -81,6 +83,7 @@ Result<Expression> Expression::read(const std::string& text, const std::map<std:
 }
 
 double Expression::at(double x) const {
+  const std::lock_guard lock(curve_->guard);
   curve_->x = x;
   return value();
 }

@@ -27,7 +27,7 @@ class Expression {
   /// Names of the variables that it uses.
   std::vector<std::string> uses() const;
 
-  /// The value at x; not a number where there is none.
+  /// The value at x; not a number where there is none. May be called from several threads at once, value() may not.
   double at(double x) const;
 
  private:

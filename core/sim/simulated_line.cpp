@@ -14,9 +14,9 @@ SimulatedLine::SimulatedLine(const Bench& bench, const Catalogue& catalogue) {
     const Part* part = own ? catalogue.find(device->part) : catalogue.find(converter->part);
     Sender& sender = senders_[device->id];
     if (!sender.decoder) {
-      auto decoder = Decoder::make(*part, own ? device->settings : std::map<std::string, double>{});
+      auto decoder = Decoder::make(catalogue.share(part->id), own ? device->settings : std::map<std::string, double>{});
       if (!decoder) continue;
-      sender.decoder = std::make_shared<Decoder>(std::move(*decoder));
+      sender.decoder = std::make_shared<const Decoder>(std::move(*decoder));
       for (const auto& [block, hex] : device->trimming)
         if (const auto bytes = read_hex(hex)) sender.blocks[block] = *bytes;
       if (auto blocks = encode(*sender.decoder, {}, sender.blocks)) sender.blocks = std::move(*blocks);

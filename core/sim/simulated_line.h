@@ -24,7 +24,7 @@ class SimulatedLine {
 
  private:
   struct Sender {
-    std::shared_ptr<Decoder> decoder;
+    std::shared_ptr<const Decoder> decoder;
     ByteBlocks blocks;
   };
   struct Member {
