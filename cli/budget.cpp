@@ -86,7 +86,7 @@ void run_budget(Session& session, const BudgetOptions& options) {
 
 }  // namespace
 
-void add_budget(Command program, Session& session) {
+void add_budget(Command& program, Session& session) {
   auto options = std::make_shared<BudgetOptions>();
   Command command = program.add("budget", "Where the error of a reading comes from",
                                 [options, &session] { run_budget(session, *options); });

@@ -24,14 +24,14 @@ struct BusOptions {
   bool json = false;
 };
 
-const char* name_of(Weight weight) {
-  return weight == Weight::note ? "note" : weight == Weight::warning ? "warning" : "fault";
+const char* name_of(Severity severity) {
+  return severity == Severity::note ? "note" : severity == Severity::warning ? "warning" : "fault";
 }
 
 Json json_of(const std::vector<Finding>& findings) {
   Json list = Json::array();
   for (const Finding& finding : findings)
-    list.push_back({{"weight", name_of(finding.weight)}, {"words", finding.words}});
+    list.push_back({{"weight", name_of(finding.severity)}, {"words", finding.words}});
   return list;
 }
 
@@ -97,7 +97,7 @@ Result<Json> scan_of(const BusOptions& options, const Bench& bench, const Catalo
   Json list = Json::array();
   for (const ScanMatch& match : matches)
     list.push_back(
-        {{"weight", name_of(match.weight)}, {"what", match.what}, {"device", match.device}, {"words", match.words}});
+        {{"weight", name_of(match.severity)}, {"what", match.what}, {"device", match.device}, {"words", match.words}});
   return list;
 }
 
@@ -169,7 +169,7 @@ void run_bus(Session& session, const BusOptions& options) {
 
 }  // namespace
 
-void add_bus(Command program, Session& session) {
+void add_bus(Command& program, Session& session) {
   auto options = std::make_shared<BusOptions>();
   Command command = program.add("bus", "The buses of a bench: pull-ups, levels, addresses, time and energy",
                                 [options, &session] { run_bus(session, *options); });

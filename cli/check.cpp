@@ -54,7 +54,7 @@ void run_check(Session& session, const CheckOptions& options) {
 
 }  // namespace
 
-void add_check(Command program, Session& session) {
+void add_check(Command& program, Session& session) {
   auto options = std::make_shared<CheckOptions>();
   Command command = program.add("check", "Check a bench file", [options, &session] { run_check(session, *options); });
   command.option("--bench", options->bench, "bench file", Presence::required);

@@ -150,7 +150,7 @@ void run_choose(Session& session, const ChooseOptions& options) {
 
 }  // namespace
 
-void add_choose(Command program, Session& session) {
+void add_choose(Command& program, Session& session) {
   auto options = std::make_shared<ChooseOptions>();
   Command command =
       program.add("choose", "The catalogue ranked for a need", [options, &session] { run_choose(session, *options); });

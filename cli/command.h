@@ -26,18 +26,18 @@ struct Session {
 };
 
 // Each adds its command to the program; the command runs when the words are read.
-void add_decode(Command program, Session& session);
-void add_parts(Command program, Session& session);
-void add_forward(Command program, Session& session);
-void add_inverse(Command program, Session& session);
-void add_convert(Command program, Session& session);
-void add_simulate(Command program, Session& session);
-void add_budget(Command program, Session& session);
-void add_check(Command program, Session& session);
-void add_fit(Command program, Session& session);
-void add_bus(Command program, Session& session);
-void add_choose(Command program, Session& session);
-void add_size(Command program, Session& session);
+void add_decode(Command& program, Session& session);
+void add_parts(Command& program, Session& session);
+void add_forward(Command& program, Session& session);
+void add_inverse(Command& program, Session& session);
+void add_convert(Command& program, Session& session);
+void add_simulate(Command& program, Session& session);
+void add_budget(Command& program, Session& session);
+void add_check(Command& program, Session& session);
+void add_fit(Command& program, Session& session);
+void add_bus(Command& program, Session& session);
+void add_choose(Command& program, Session& session);
+void add_size(Command& program, Session& session);
 
 /// Prints one JSON value on a line, numbers unrounded.
 void print_json(const Json& value);

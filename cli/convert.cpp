@@ -124,7 +124,7 @@ void run_convert(Session& session, const ConvertOptions& options) {
 
 }  // namespace
 
-void add_convert(Command program, Session& session) {
+void add_convert(Command& program, Session& session) {
   auto options = std::make_shared<ConvertOptions>();
   Command command =
       program.add("convert", "Convert a log of raw numbers", [options, &session] { run_convert(session, *options); });

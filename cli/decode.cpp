@@ -196,8 +196,8 @@ class ColumnDecoder {
   ColumnDecoder(Decoder decoder, const ByteBlocks& blocks)
       : decoder_(std::move(decoder)), fields_(decoder_.places().size()) {
     const ByteLayout& layout = decoder_.part().bytes;
-    for (std::size_t i = 0; i < layout.parts.size(); ++i) {
-      const auto block = std::ranges::find(layout.blocks, layout.parts[i].block, &ByteBlock::name);
+    for (std::size_t i = 0; i < layout.fields.size(); ++i) {
+      const auto block = std::ranges::find(layout.blocks, layout.fields[i].block, &ByteBlock::name);
       auto value = decoder_.places()[i].value(Decoder::find_block(blocks, *block));
       if (!value) value = decoder_.places()[i].value(*read_hex(block->example));
       fields_[i] = static_cast<double>(value.value_or(0));
@@ -406,7 +406,7 @@ void run_decode(Session& session, const DecodeOptions& options) {
 
 }  // namespace
 
-void add_decode(Command program, Session& session) {
+void add_decode(Command& program, Session& session) {
   auto options = std::make_shared<DecodeOptions>();
   Command command = program.add("decode", "What the bytes or the count of a digital part mean",
                                 [options, &session] { run_decode(session, *options); });

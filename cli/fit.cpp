@@ -86,7 +86,7 @@ void run_fit(Session& session, const FitOptions& options) {
 
 }  // namespace
 
-void add_fit(Command program, Session& session) {
+void add_fit(Command& program, Session& session) {
   auto options = std::make_shared<FitOptions>();
   Command command =
       program.add("fit", "A correction from calibration points", [options, &session] { run_fit(session, *options); });

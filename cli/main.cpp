@@ -1,10 +1,13 @@
 // fair-gauge-cli: the same core as the window, for scripts. One file a command; this one only puts them together.
 #include <cstdio>
+#include <exception>
 #include <iostream>
 
 #include "command.h"
 
-int main(int count, char** words) {
+namespace {
+
+int run_program(int count, char** words) {
   using namespace fair_gauge::cli;
   Command program("Fair Gauge: from raw counts and bytes to physical units whose error is known.");
   Session session;
@@ -23,4 +26,13 @@ int main(int count, char** words) {
     return no_file;
   }
   return session.exit_code;
+}
+
+}  // namespace
+
+int main(int count, char** words) try {
+  return run_program(count, words);
+} catch (const std::exception& error) {  // out of memory, at most
+  std::fputs(error.what(), stderr);
+  return fair_gauge::cli::no_file;
 }

@@ -95,7 +95,7 @@ void run_parts(Session& session, const PartsOptions& options) {
 
 }  // namespace
 
-void add_parts(Command program, Session& session) {
+void add_parts(Command& program, Session& session) {
   auto options = std::make_shared<PartsOptions>();
   Command command =
       program.add("parts", "List the parts of the catalogue", [options, &session] { run_parts(session, *options); });

@@ -8,7 +8,7 @@
 
 #include "channel_chain.h"
 #include "files/file.h"
-#include "sim/shed.h"
+#include "sim/environment.h"
 
 namespace fair_gauge::cli {
 namespace {
@@ -26,7 +26,7 @@ struct SimulateOptions {
 
 struct Column {
   std::string name;
-  ShedCourse course;
+  EnvironmentCourse course;
   SimulatedDevice device;
   std::optional<SimulatedFault> fault;
 };
@@ -62,7 +62,7 @@ void run_simulate(Session& session, const SimulateOptions& options) {
       continue;
     }
     if (options.period <= 0) period = period <= 0 ? channel.period_s : std::min(period, channel.period_s);
-    columns.push_back({options.channel.empty() ? channel.id : "counts", ShedCourse(channel, options.seed),
+    columns.push_back({options.channel.empty() ? channel.id : "counts", EnvironmentCourse(channel, options.seed),
                        SimulatedDevice(std::move(*chain), options.seed,
                                        [&, channel](double seconds) {
                                          return chain_at(*bench, session.catalogue, channel, options.seed, seconds);
@@ -104,7 +104,7 @@ void run_simulate(Session& session, const SimulateOptions& options) {
 
 }  // namespace
 
-void add_simulate(Command program, Session& session) {
+void add_simulate(Command& program, Session& session) {
   auto options = std::make_shared<SimulateOptions>();
   Command command = program.add("simulate", "Log the raw numbers of a simulated bench",
                                 [options, &session] { run_simulate(session, *options); });

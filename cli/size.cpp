@@ -445,7 +445,7 @@ struct SizeOptions {
 
 }  // namespace
 
-void add_size(Command program, Session& session) {
+void add_size(Command& program, Session& session) {
   Command size = program.add("size", "Component values for a goal");
   for (const Question& question : questions()) {
     auto options = std::make_shared<SizeOptions>();

@@ -178,7 +178,7 @@ void run_inverse(Session& session, const TransferOptions& options) {
     std::cout << to_text(value.problem()) << "\n";
 }
 
-Command add_common(Command program, const char* name, const char* what, TransferOptions& options,
+Command add_common(Command& program, const char* name, const char* what, TransferOptions& options,
                    std::function<void()> run) {
   Command command = program.add(name, what, std::move(run));
   command.option("--part", options.part, "id or marking", Presence::required);
@@ -189,7 +189,7 @@ Command add_common(Command program, const char* name, const char* what, Transfer
 
 }  // namespace
 
-void add_forward(Command program, Session& session) {
+void add_forward(Command& program, Session& session) {
   auto options = std::make_shared<TransferOptions>();
   Command command = add_common(program, "forward", "What a sensor puts out", *options,
                                [options, &session] { run_forward(session, *options); });
@@ -197,7 +197,7 @@ void add_forward(Command program, Session& session) {
   command.option("--registers", options->registers, "trimming bytes of a digital part: ADDR=HEX;ADDR=HEX");
 }
 
-void add_inverse(Command program, Session& session) {
+void add_inverse(Command& program, Session& session) {
   auto options = std::make_shared<TransferOptions>();
   Command command = add_common(program, "inverse", "What an output of a sensor means", *options,
                                [options, &session] { run_inverse(session, *options); });

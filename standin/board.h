@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "sim/shed.h"
+#include "sim/environment.h"
 #include "sim/simulated_line.h"
 
 namespace fair_gauge::standin {
@@ -16,7 +16,7 @@ enum class LineForm { named, csv, bare, hex, bytes };
 /// One channel of the board.
 struct BoardChannel {
   std::string id;
-  ShedCourse course;
+  EnvironmentCourse course;
   SimulatedDevice device;
 };
 

@@ -9,6 +9,8 @@
 #include <algorithm>
 #include <chrono>
 #include <csignal>
+#include <cstdio>
+#include <exception>
 #include <iostream>
 #include <thread>
 
@@ -109,7 +111,7 @@ std::vector<BoardChannel> channels_of(const Options& options) {
       continue;
     auto chain = build_chain(*bench, *catalogue, channel.id);
     if (chain)
-      channels.push_back({channel.id, ShedCourse(channel, options.seed),
+      channels.push_back({channel.id, EnvironmentCourse(channel, options.seed),
                           SimulatedDevice(std::move(*chain), options.seed, [=, seed = options.seed](double seconds) {
                             return chain_at(*bench, *catalogue, channel, seed, seconds);
                           })});
@@ -135,15 +137,16 @@ int write_capture(const Options& options) {
   if (part->interface == "pulse-count") {
     auto chain = build_chain(loaded->bench, catalogue, channel->id);
     if (chain)
-      lines = {record_pulses(static_cast<int>(SimulatedDevice(std::move(*chain), options.seed)
-                                                  .answer(ShedCourse(*channel, options.seed).at(options.start))))};
+      lines = {
+          record_pulses(static_cast<int>(SimulatedDevice(std::move(*chain), options.seed)
+                                             .answer(EnvironmentCourse(*channel, options.seed).at(options.start))))};
   } else if (auto decoder = Decoder::make(*part, device->settings)) {
     ByteBlocks trimming;
     for (const auto& [block, hex] : device->trimming)
       if (const auto bytes = read_hex(hex)) trimming[block] = *bytes;
     std::map<std::string, double> wanted;  // of every channel that this device feeds
     for (const Channel& each : loaded->bench.channels)
-      if (each.device == device->id) wanted[each.quantity] = ShedCourse(each, options.seed).at(options.start);
+      if (each.device == device->id) wanted[each.quantity] = EnvironmentCourse(each, options.seed).at(options.start);
     const auto blocks = encode(*decoder, wanted, trimming);
     std::vector<std::uint8_t> data;
     for (const ByteBlock& block : part->bytes.blocks)
@@ -215,9 +218,7 @@ int run(const Options& options) {
   return 0;
 }
 
-}  // namespace
-
-int main(int count, char** words) {
+int serve(int count, char** words) {
   std::signal(SIGINT, [](int) { stop_wanted = 1; });
   std::signal(SIGTERM, [](int) { stop_wanted = 1; });
   cli::Command program(
@@ -245,4 +246,13 @@ int main(int count, char** words) {
   if (program.parse(count, words) != 0) return 2;
   options.form = forms.at(form);
   return run(options);
+}
+
+}  // namespace
+
+int main(int count, char** words) try {
+  return serve(count, words);
+} catch (const std::exception& error) {  // out of memory, at most
+  std::fputs(error.what(), stderr);
+  return 4;
 }

@@ -405,7 +405,7 @@ void BusView::show_findings(const BusCheck& check) {
   for (const Finding& finding : check.findings) {
     if (++shown > most) break;
     auto* line =
-        new Text(theme_, Face::small, mark_of(finding.weight) + text_of(finding.words), tint_of(finding.weight));
+        new Text(theme_, Face::small, mark_of(finding.severity) + text_of(finding.words), tint_of(finding.severity));
     line->setWordWrap(true);
     findings_->addWidget(line);
   }
@@ -518,7 +518,7 @@ void BusView::show_scan(const Bus& each) {
   const std::string text = scan_->toPlainText().toStdString();
   if (text.find_first_not_of(" \t\r\n") == std::string::npos) return;
   std::vector<ScanMatch> matches;
-  const auto say = [&](const Problem& problem) { matches.push_back({Weight::fault, "", "", to_text(problem)}); };
+  const auto say = [&](const Problem& problem) { matches.push_back({Severity::fault, "", "", to_text(problem)}); };
   if (wire) {
     if (const auto hits = read_serial_scan(text))
       matches = match_serials(workbench_.bench(), each, *hits);
@@ -534,8 +534,8 @@ void BusView::show_scan(const Bus& each) {
     QStringList parts;
     for (const std::string& part : {match.what, match.device, match.words})
       if (!part.empty()) parts << text_of(part);
-    auto* line =
-        new Text(theme_, Face::small, mark_of(match.weight) + parts.join(QStringLiteral("  ")), tint_of(match.weight));
+    auto* line = new Text(theme_, Face::small, mark_of(match.severity) + parts.join(QStringLiteral("  ")),
+                          tint_of(match.severity));
     line->setWordWrap(true);
     matches_->addWidget(line);
   }

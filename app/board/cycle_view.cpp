@@ -15,7 +15,7 @@ namespace {
 void list_findings(QVBoxLayout* into, const Theme& theme, const std::vector<Finding>& findings, std::size_t most) {
   clear(into);
   for (std::size_t i = 0; i < findings.size() && i < most; ++i) {
-    auto* line = new Text(theme, Face::small, text_of(findings[i].words), tint_of(findings[i].weight));
+    auto* line = new Text(theme, Face::small, text_of(findings[i].words), tint_of(findings[i].severity));
     line->setWordWrap(true);
     into->addWidget(line);
   }
@@ -190,7 +190,7 @@ void WiresView::refresh() {
       tr("%1 conductors. Type the colours you used: follow the wire, not the colour.").arg(list_.rows.size()));
   std::vector<Finding> worth;
   for (const Finding& finding : list_.findings)
-    if (finding.weight != Weight::note) worth.push_back(finding);
+    if (finding.severity != Severity::note) worth.push_back(finding);
   list_findings(findings_, theme_, worth, 4);
   if (!list_.cautions.empty()) {
     auto* care = new Text(theme_, Face::small, text_of(list_.cautions.front()), Tint::amber);

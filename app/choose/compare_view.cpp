@@ -67,7 +67,7 @@ void RangeBars::paintEvent(QPaintEvent*) {
     painter.drawText(QRect(0, top, names - theme_.px(8), line), Qt::AlignVCenter | Qt::AlignLeft,
                      metrics.elidedText(bars_[i].name, Qt::ElideRight, names - theme_.px(8)));
     painter.setPen(pen_of(colours, i));
-    painter.drawLine(QPointF(x(bars_[i].from), top + line / 2), QPointF(x(bars_[i].to), top + line / 2));
+    painter.drawLine(QPointF(x(bars_[i].from), top + 0.5 * line), QPointF(x(bars_[i].to), top + 0.5 * line));
   }
 }
 

@@ -70,14 +70,14 @@ BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent
     const std::string name = doubt_kind_->currentText().toStdString();
     workbench_.document().edit(tr("A doubt"), [&](Bench& bench) {
       if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id())) {
-        Doubt& doubt = channel->doubts.emplace_back();
+        UncertaintyContribution& doubt = channel->contributions.emplace_back();
         doubt.name = name;
         doubt.half_width = value;
       }
     });
     doubt_width_->clear();
   });
-  doubts_ = column(0);
+  contributions_ = column(0);
   auto* doubt_row = row(8);
   doubt_row->addWidget(new Text(theme, Face::small, tr("No sheet tells"), Tint::quiet));
   doubt_row->addWidget(doubt_kind_, 1);
@@ -100,7 +100,7 @@ BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent
   all->addWidget(summary_);
   all->addWidget(table_, 3);
   all->addLayout(doubt_row);
-  all->addLayout(doubts_);
+  all->addLayout(contributions_);
   all->addLayout(lower, 2);
   setLayout(all);
   connect(&theme, &Theme::changed, this, [this] {
@@ -190,23 +190,25 @@ void BudgetView::show_sources(const Budget& budget) {
 }
 
 void BudgetView::show_doubts() {
-  clear(doubts_);
+  clear(contributions_);
   const Channel* channel = workbench_.chosen().channel;
   if (!channel) return;
-  for (std::size_t i = 0; i < channel->doubts.size(); ++i) {
+  for (std::size_t i = 0; i < channel->contributions.size(); ++i) {
     auto* off = new QPushButton(
         tr("Take back: %1, ±%2")
-            .arg(text_of(channel->doubts[i].name),
-                 text_of(with_unit(channel->doubts[i].half_width, decimals_for(channel->doubts[i].half_width),
+            .arg(text_of(channel->contributions[i].name),
+                 text_of(with_unit(channel->contributions[i].half_width,
+                                   decimals_for(channel->contributions[i].half_width),
                                    difference_symbol(*workbench_.chosen().chain->base), workbench_.style()))));
     off->setProperty("quiet", true);
     connect(off, &QPushButton::clicked, this, [this, i] {
       workbench_.document().edit(tr("Take a doubt back"), [&](Bench& bench) {
         Channel* each = find_by_id(bench.channels, workbench_.channel_id());
-        if (each && i < each->doubts.size()) each->doubts.erase(each->doubts.begin() + static_cast<std::ptrdiff_t>(i));
+        if (each && i < each->contributions.size())
+          each->contributions.erase(each->contributions.begin() + static_cast<std::ptrdiff_t>(i));
       });
     });
-    doubts_->addWidget(off, 0, Qt::AlignLeft);
+    contributions_->addWidget(off, 0, Qt::AlignLeft);
   }
 }
 

@@ -44,7 +44,7 @@ class BudgetView : public QWidget {
   Text* spread_words_;
   QComboBox* doubt_kind_;
   QuantityField* doubt_width_;
-  QVBoxLayout* doubts_;
+  QVBoxLayout* contributions_;
   Background background_;
   std::optional<Budget> of_run_;
   std::string channel_;

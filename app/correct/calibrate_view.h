@@ -8,7 +8,7 @@
 #include <QTableWidget>
 #include <QWidget>
 
-#include "calibrate/put_in.h"
+#include "calibrate/apply_correction.h"
 #include "correct/session_points.h"
 #include "correct/span_plot.h"
 #include "shell/workbench.h"

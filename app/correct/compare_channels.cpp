@@ -7,7 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "calibrate/put_in.h"
+#include "calibrate/apply_correction.h"
 #include "files/file.h"
 #include "quantity/day.h"
 #include "quantity/number_format.h"
@@ -216,7 +216,7 @@ void CompareChannels::refresh() {
 }
 
 void CompareChannels::show_group(const std::vector<std::string>& ids) {
-  std::vector<Opinion> opinions;
+  std::vector<Estimate> estimates;
   std::map<std::string, double> lags;
   std::optional<Series> first;
   for (const std::string& id : ids) {
@@ -239,9 +239,9 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
     const auto budget = error_budget(*chain, mean);
     if (!budget) continue;
     const Channel& channel = *find_by_id(workbench_.bench().channels, id);
-    opinions.push_back({channel.name.empty() ? id : channel.name, mean - budget->known_bias, budget->combined});
+    estimates.push_back({channel.name.empty() ? id : channel.name, mean - budget->known_bias, budget->combined});
   }
-  const auto group = compare_opinions(opinions);
+  const auto group = compare_estimates(estimates);
   const Unit& unit = base_unit(dimension_of_quantity(quantity_.empty() ? "temperature" : quantity_));
   const NumberStyle& style = workbench_.style();
   pairs_->setRowCount(0);
@@ -254,7 +254,7 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
   for (std::size_t i = 0; i < group->pairs.size(); ++i) {
     const PairAgreement& pair = group->pairs[i];
     put_row(*pairs_, static_cast<int>(i),
-            {tr("%1 – %2").arg(text_of(opinions[pair.one].name), text_of(opinions[pair.other].name)),
+            {tr("%1 – %2").arg(text_of(estimates[pair.one].name), text_of(estimates[pair.other].name)),
              text_of(with_unit(pair.difference, decimals_for(pair.expanded), difference_symbol(unit), style)),
              text_of(with_unit(pair.expanded, decimals_for(pair.expanded), difference_symbol(unit), style)),
              pair.agrees ? tr("agree") : tr("do not agree")},
@@ -274,7 +274,7 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
                 .arg(reference);
   else if (group->outlier)
     words = tr("%1 is the odd one, %2 off what the others say together (%3).")
-                .arg(text_of(opinions[*group->outlier].name),
+                .arg(text_of(estimates[*group->outlier].name),
                      text_of(with_unit(group->outlier_off, decimals_for(group->reference_standard),
                                        difference_symbol(unit), style)),
                      reference);

@@ -3,7 +3,7 @@
 #include <QDateTime>
 #include <QSettings>
 
-#include "calibrate/put_in.h"
+#include "calibrate/apply_correction.h"
 
 namespace fair_gauge::app {
 namespace {

@@ -171,10 +171,10 @@ std::string LogbookPage::path() const {
   if (!bench.isEmpty() && bench != MainWindow::demonstration_path()) return logbook_path(bench.toStdString());
   const QString folder =
       QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/logbooks");
-  const std::string own = logbook_path((folder + QStringLiteral("/") +
-                                        (bench.isEmpty() ? QStringLiteral("unnamed") : QStringLiteral("fernhollow")) +
-                                        QStringLiteral(".fairgauge.json"))
-                                           .toStdString());
+  std::string own = logbook_path((folder + QStringLiteral("/") +
+                                  (bench.isEmpty() ? QStringLiteral("unnamed") : QStringLiteral("fernhollow")) +
+                                  QStringLiteral(".fairgauge.json"))
+                                     .toStdString());
   std::error_code ignored;
   // The demonstration brings some entries; what is added goes into the user's copy.
   if (!bench.isEmpty() && !std::filesystem::exists(own, ignored)) {

@@ -92,7 +92,7 @@ void ByteMap::resizeEvent(QResizeEvent* event) {
 int ByteMap::field_at(std::size_t block, std::size_t byte, int bit) const {
   const int size = static_cast<int>(bytes_[block].size());
   for (std::size_t f = 0; f < places_.size(); ++f) {
-    if (part_->bytes.parts[f].block != part_->bytes.blocks[block].name) continue;
+    if (part_->bytes.fields[f].block != part_->bytes.blocks[block].name) continue;
     for (const BitRun& run : places_[f].runs()) {
       const int at = run.byte < 0 ? size + run.byte : run.byte;
       if (at == static_cast<int>(byte) && bit <= run.high && bit >= run.low) return static_cast<int>(f);
@@ -162,7 +162,7 @@ void ByteMap::draw_names(QPainter& painter, const Cell& cell) const {
   painter.setPen(theme_.colours().ink);
   const int size = static_cast<int>(bytes_[cell.block].size());
   for (std::size_t f = 0; f < places_.size(); ++f) {
-    if (part_->bytes.parts[f].block != part_->bytes.blocks[cell.block].name) continue;
+    if (part_->bytes.fields[f].block != part_->bytes.blocks[cell.block].name) continue;
     const BitRun& first = places_[f].runs().front();
     if ((first.byte < 0 ? size + first.byte : first.byte) != static_cast<int>(cell.byte)) continue;
     const QRect from = bit_box(cell, first.high);
@@ -170,7 +170,7 @@ void ByteMap::draw_names(QPainter& painter, const Cell& cell) const {
                      theme_.px(12));
     painter.drawText(
         room, Qt::AlignLeft | Qt::AlignVCenter,
-        painter.fontMetrics().elidedText(text_of(part_->bytes.parts[f].name), Qt::ElideRight, room.width()));
+        painter.fontMetrics().elidedText(text_of(part_->bytes.fields[f].name), Qt::ElideRight, room.width()));
   }
 }
 
@@ -187,7 +187,7 @@ bool ByteMap::locate(const QPoint& at, std::size_t& cell, int& bit) const {
 QString ByteMap::words() const {
   if (pointed_field_ < 0) return {};
   const auto f = static_cast<std::size_t>(pointed_field_);
-  const ByteField& field = part_->bytes.parts[f];
+  const ByteField& field = part_->bytes.fields[f];
   const auto block = std::ranges::find(part_->bytes.blocks, field.block, &ByteBlock::name);
   const auto value = places_[f].value(bytes_[static_cast<std::size_t>(block - part_->bytes.blocks.begin())]);
   const QString sign = field.sign == FieldSign::twos        ? tr(", two's complement")
@@ -202,8 +202,8 @@ QString ByteMap::words() const {
 
 void ByteMap::point_at(const std::string& field) {
   pointed_field_ = -1;
-  for (std::size_t f = 0; part_ && f < part_->bytes.parts.size(); ++f)
-    if (part_->bytes.parts[f].name == field) pointed_field_ = static_cast<int>(f);
+  for (std::size_t f = 0; part_ && f < part_->bytes.fields.size(); ++f)
+    if (part_->bytes.fields[f].name == field) pointed_field_ = static_cast<int>(f);
   update();
 }
 

@@ -236,7 +236,7 @@ void BytesView::hold_bytes() {
   const DigitalFace face = view.channel ? workbench_.digital_face(*view.channel) : DigitalFace{};
   if (!view.chain || !face.part || face.device->id != followed_ || face.part->id != part->id) return;
   const auto reading = std::ranges::find(part->bytes.readings, face.quantity, &ByteReading::quantity);
-  const auto field = std::ranges::find(part->bytes.parts, reading->field, &ByteField::name);
+  const auto field = std::ranges::find(part->bytes.fields, reading->field, &ByteField::name);
   const auto place = FieldPlace::read(field->bits, field->sign);
   const auto raw = place ? place->value(blocks_[field->block]) : std::nullopt;
   if (raw)
@@ -455,7 +455,7 @@ void BytesView::show_trace(const Decoded& decoded) {
   clear(trace_);
   std::map<std::string, double> known;
   for (const TraceEntry& entry : decoded.trace) known[entry.symbol] = entry.value;
-  const std::size_t fields = workbench_.catalogue().find(part_id_)->bytes.parts.size();
+  const std::size_t fields = workbench_.catalogue().find(part_id_)->bytes.fields.size();
   int line = 0;
   trace_->addWidget(new Text(theme_, Face::label, tr("HOW IT CAME ABOUT"), Tint::quiet), line++, 0, 1, 3);
   for (std::size_t i = 0; i < decoded.trace.size(); ++i) {

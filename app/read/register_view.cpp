@@ -130,8 +130,8 @@ void RegisterView::rebuild() {
       if (value) rows_[r].value = *value;
       if (value) refresh();
     });
-    for (std::size_t f = 0; f < reg.parts.size(); ++f) {
-      const RegisterField& field = reg.parts[f];
+    for (std::size_t f = 0; f < reg.fields.size(); ++f) {
+      const RegisterField& field = reg.fields[f];
       auto* label =
           new Text(theme_, Face::small,
                    text_of(field.name) + QStringLiteral("  [") + text_of(field.bits) + QLatin1Char(']'), Tint::quiet);
@@ -159,7 +159,7 @@ void RegisterView::rebuild() {
       connect(box, &QComboBox::activated, this, [this, r, f, box](int index) {
         const int number = box->itemData(index).toInt();
         if (number >= 0)
-          rows_[r].value = with_field(rows_[r].reg.parts[f], rows_[r].value, static_cast<unsigned>(number));
+          rows_[r].value = with_field(rows_[r].reg.fields[f], rows_[r].value, static_cast<unsigned>(number));
         refresh();
       });
     }
@@ -255,7 +255,7 @@ void RegisterView::refresh_figures() {
     for (std::size_t f = 0; f < rows_[r].choices.size(); ++f)
       for (int i = 0; i + 1 < rows_[r].choices[f]->count(); ++i) {
         auto others = values;
-        others[r] = with_field(rows_[r].reg.parts[f], others[r],
+        others[r] = with_field(rows_[r].reg.fields[f], others[r],
                                static_cast<unsigned>(rows_[r].choices[f]->itemData(i).toInt()));
         const auto other = compose(part->bytes, others);
         QStringList words;
@@ -302,7 +302,7 @@ void RegisterView::refresh() {
   for (Row& row : rows_) {
     row.hex->setText(text_of(write_register(row.reg, row.value)));
     for (std::size_t f = 0; f < row.choices.size(); ++f) {
-      const int index = row.choices[f]->findData(static_cast<int>(field_value(row.reg.parts[f], row.value)));
+      const int index = row.choices[f]->findData(static_cast<int>(field_value(row.reg.fields[f], row.value)));
       row.choices[f]->setCurrentIndex(index < 0 ? row.choices[f]->count() - 1 : index);
     }
     const unsigned kept = reserved_bits(row.reg);

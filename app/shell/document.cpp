@@ -40,7 +40,7 @@ Result<std::vector<Problem>> Document::open(const QString& path) {
 }
 
 Result<std::size_t> Document::save(const QString& path) {
-  const auto written = save_bench(bench_, path.toStdString());
+  auto written = save_bench(bench_, path.toStdString());
   if (!written) return written;
   drop_leftover();
   path_ = path;

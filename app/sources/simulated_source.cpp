@@ -21,7 +21,7 @@ void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue) {
     auto chain = build_chain(bench, catalogue, channel.id);
     if (!chain) continue;
     const auto known = channels_.find(channel.id);
-    next.emplace(channel.id, Answering{ShedCourse(channel, seed_),
+    next.emplace(channel.id, Answering{EnvironmentCourse(channel, seed_),
                                        SimulatedDevice(std::move(*chain), seed_,
                                                        [this, channel](double seconds) {
                                                          return chain_at(bench_, *catalogue_, channel, seed_, seconds);

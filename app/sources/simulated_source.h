@@ -6,7 +6,7 @@
 #include <map>
 #include <memory>
 
-#include "sim/shed.h"
+#include "sim/environment.h"
 #include "sim/simulated_line.h"
 #include "sources/live_source.h"
 
@@ -26,7 +26,7 @@ class SimulatedSource : public LiveSource {
 
  private:
   struct Answering {
-    ShedCourse course;
+    EnvironmentCourse course;
     SimulatedDevice device;
     double period;
     double next;

@@ -8,14 +8,14 @@
 
 namespace fair_gauge::app {
 
-inline Tint tint_of(Weight weight) {
-  return weight == Weight::fault ? Tint::red : weight == Weight::warning ? Tint::amber : Tint::quiet;
+inline Tint tint_of(Severity severity) {
+  return severity == Severity::fault ? Tint::red : severity == Severity::warning ? Tint::amber : Tint::quiet;
 }
 
-inline QString mark_of(Weight weight) {
-  return weight == Weight::fault     ? QStringLiteral("×  ")
-         : weight == Weight::warning ? QStringLiteral("!  ")
-                                     : QStringLiteral("·  ");
+inline QString mark_of(Severity severity) {
+  return severity == Severity::fault     ? QStringLiteral("×  ")
+         : severity == Severity::warning ? QStringLiteral("!  ")
+                                         : QStringLiteral("·  ");
 }
 
 }  // namespace fair_gauge::app

@@ -182,12 +182,12 @@ struct Correction {
 };
 
 /// Something that may be off and that no sheet tells: where the sensor sits, hysteresis, the display's last digit.
-struct Doubt {
+struct UncertaintyContribution {
   std::string name;
   double half_width = 0;  ///< base difference units, rectangular
   UnknownKeys unknown;
 
-  bool operator==(const Doubt&) const = default;
+  bool operator==(const UncertaintyContribution&) const = default;
 };
 
 enum class PressureKind { none, absolute, gauge, differential, vacuum };
@@ -214,7 +214,7 @@ struct Channel {
   double tolerance = 1;  ///< allowed error ±, in base difference units
   double period_s = 2;
   Correction correction;
-  std::vector<Doubt> doubts;
+  std::vector<UncertaintyContribution> contributions;
   double due_days = 0;       ///< between calibrations; 0 → none is due
   std::string unit = "Cel";  ///< UCUM code of the shown unit
   std::string line_name;     ///< its name on the serial line; empty → its id

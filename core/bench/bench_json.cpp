@@ -126,7 +126,7 @@ struct Fields<Correction> {
 };
 
 template <>
-struct Fields<Doubt> {
+struct Fields<UncertaintyContribution> {
   static void list(auto& self, auto&& visit) {
     visit("name", self.name, {.required = true});
     visit("half_width", self.half_width, {.minimum = 0, .required = true});
@@ -156,7 +156,7 @@ struct Fields<Channel> {
     visit("tolerance", self.tolerance, {.minimum = 1e-12});
     visit("period_s", self.period_s, {.minimum = 1e-3, .maximum = 1e7});
     visit("correction", self.correction);
-    visit("doubts", self.doubts);
+    visit("doubts", self.contributions);
     visit("due_days", self.due_days, {.minimum = 0, .maximum = 36500});
     visit("unit", self.unit);
     visit("line_name", self.line_name);

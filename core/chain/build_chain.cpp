@@ -89,8 +89,8 @@ class Builder {
       blocks[block] = *bytes;
     }
     std::vector<double> fields;
-    for (std::size_t i = 0; i < layout.parts.size(); ++i) {
-      const auto block = std::ranges::find(layout.blocks, layout.parts[i].block, &ByteBlock::name);
+    for (std::size_t i = 0; i < layout.fields.size(); ++i) {
+      const auto block = std::ranges::find(layout.blocks, layout.fields[i].block, &ByteBlock::name);
       auto value = decoder->places()[i].value(Decoder::find_block(blocks, *block));
       if (!value) value = decoder->places()[i].value(*read_hex(block->example));
       fields.push_back(static_cast<double>(value.value_or(0)));
@@ -137,7 +137,7 @@ class Builder {
         ConverterLink::Setup{.converter = counter, .reference = {span, 0, ""}, .counts = "raw"});
     chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
     add_raw_correction();
-    const auto field = std::ranges::find(part_->bytes.parts, reading.field, &ByteField::name);
+    const auto field = std::ranges::find(part_->bytes.fields, reading.field, &ByteField::name);
     if (auto bytes = FieldBytes::of_field(*part_, field->name)) chain_.bytes = std::move(*bytes);
     add_stage(StageName::bytes, field->block == "frame" ? "of the frame" : "of " + field->block,
               base_unit(Dimension::number), chain_.raw_node);
@@ -198,12 +198,12 @@ class Builder {
     chain_.compensated_node = chain_.world_node;
     add_stage(StageName::world, chain_.channel.place, *chain_.base, chain_.world_node);
     const Channel& channel = chain_.channel;
-    if (channel.correction.empty() && channel.doubts.empty()) return;
+    if (channel.correction.empty() && channel.contributions.empty()) return;
     Correction here = channel.correction;
     if (here.placed != CorrectionPlace::physical)
       here.coefficients.clear(), here.table.clear();  // done before it arrives here, or on the raw number
     chain_.compensated_node = add_link(std::make_shared<CorrectionLink>(
-        std::move(here), std::string(difference_symbol(*chain_.base)), channel.doubts, channel.due_days));
+        std::move(here), std::string(difference_symbol(*chain_.base)), channel.contributions, channel.due_days));
   }
 
   // What the points and the reference left takes the place of what the sheet says of the part.
@@ -250,25 +250,27 @@ class Builder {
         source_ohm = divider_source_ohm(law);
         break;
       case FrontEndKind::load:
-        add_gain({.gain = front_end.fixed_ohm,
-                  .doubts = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1}},
-                  .input_symbol = "I",
-                  .input_unit = "A",
-                  .words = "the current through the load resistor"},
-                 fmt::format("through {}", resistor_code(front_end.fixed_ohm)));
+        add_gain(
+            {.gain = front_end.fixed_ohm,
+             .tolerances = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1}},
+             .input_symbol = "I",
+             .input_unit = "A",
+             .words = "the current through the load resistor"},
+            fmt::format("through {}", resistor_code(front_end.fixed_ohm)));
         source_ohm = front_end.fixed_ohm;
         break;
       case FrontEndKind::transimpedance:
-        add_gain({.gain = front_end.fixed_ohm,
-                  .offset_v = front_end.offset_v,
-                  .offset_error_v = front_end.offset_error_v,
-                  .lowest_v = front_end.lowest_v,
-                  .highest_v = front_end.highest_v,
-                  .doubts = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1}},
-                  .input_symbol = "I",
-                  .input_unit = "A",
-                  .words = "the current through the feedback resistor"},
-                 fmt::format("{} feedback", resistor_code(front_end.fixed_ohm)));
+        add_gain(
+            {.gain = front_end.fixed_ohm,
+             .offset_v = front_end.offset_v,
+             .offset_error_v = front_end.offset_error_v,
+             .lowest_v = front_end.lowest_v,
+             .highest_v = front_end.highest_v,
+             .tolerances = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1}},
+             .input_symbol = "I",
+             .input_unit = "A",
+             .words = "the current through the feedback resistor"},
+            fmt::format("{} feedback", resistor_code(front_end.fixed_ohm)));
         source_ohm = 0;
         break;
       case FrontEndKind::level_divider: source_ohm = add_level_divider(); break;
@@ -292,13 +294,14 @@ class Builder {
     const double load = converter_->input_ohm;
     const double bottom = load > 0 ? front_end.bottom_ohm * load / (front_end.bottom_ohm + load) : front_end.bottom_ohm;
     const double ratio = bottom / (front_end.top_ohm + bottom);
-    add_gain({.gain = ratio,
-              .doubts = {{resistor_code(front_end.top_ohm) + " above", front_end.fixed_half_width(), -(1 - ratio)},
-                         {resistor_code(front_end.bottom_ohm) + " below", front_end.fixed_half_width(), 1 - ratio}},
-              .input_symbol = "U",
-              .input_unit = "V",
-              .words = "before the divider"},
-             fmt::format("{} over {}", resistor_code(front_end.top_ohm), resistor_code(front_end.bottom_ohm)));
+    add_gain(
+        {.gain = ratio,
+         .tolerances = {{resistor_code(front_end.top_ohm) + " above", front_end.fixed_half_width(), -(1 - ratio)},
+                           {resistor_code(front_end.bottom_ohm) + " below", front_end.fixed_half_width(), 1 - ratio}},
+         .input_symbol = "U",
+         .input_unit = "V",
+         .words = "before the divider"},
+        fmt::format("{} over {}", resistor_code(front_end.top_ohm), resistor_code(front_end.bottom_ohm)));
     return front_end.top_ohm * bottom / (front_end.top_ohm + bottom);
   }
 
@@ -313,8 +316,8 @@ class Builder {
               .offset_error_v = front_end.offset_error_v,
               .lowest_v = front_end.lowest_v,
               .highest_v = front_end.highest_v,
-              .doubts = {{"gain resistor", front_end.fixed_half_width(), share},
-                         {"feedback resistor", front_end.fixed_half_width(), share}},
+              .tolerances = {{"gain resistor", front_end.fixed_half_width(), share},
+                                {"feedback resistor", front_end.fixed_half_width(), share}},
               .input_symbol = "U",
               .input_unit = "V",
               .words = "before the amplifier"},

@@ -91,7 +91,7 @@ Result<double> DigitalLink::forward(double inner) const {
 
 Result<double> DigitalLink::inverse(double outer) const {
   for (const ByteState& state : setup_.decoder->part().bytes.states)
-    if (!state.fault.empty() && state.field == setup_.decoder->part().bytes.parts[field_].name &&
+    if (!state.fault.empty() && state.field == setup_.decoder->part().bytes.fields[field_].name &&
         std::ranges::find(state.equals, outer) != state.equals.end())
       return Problem{state.says, "a raw number that is a reading"};
   const double inner = inverse_continuous(outer);
@@ -117,9 +117,9 @@ std::vector<TraceLine> DigitalLink::explain(double outer, const NumberStyle& sty
   const double value = at(outer, &trace);
   std::map<std::string, double> known;
   for (std::size_t i = 0; i < setup_.fields.size(); ++i)
-    known[setup_.decoder->part().bytes.parts[i].name] = setup_.fields[i];
-  known[setup_.decoder->part().bytes.parts[field_].name] = outer;
-  if (tied_) known[setup_.decoder->part().bytes.parts[*tied_].name] = tied_share_ * outer;
+    known[setup_.decoder->part().bytes.fields[i].name] = setup_.fields[i];
+  known[setup_.decoder->part().bytes.fields[field_].name] = outer;
+  if (tied_) known[setup_.decoder->part().bytes.fields[*tied_].name] = tied_share_ * outer;
   for (const TraceEntry& entry : trace) known[entry.symbol] = entry.value;
   // A formula of several quantities goes on after this one: its last line is the one that gives the reading.
   const auto own = std::ranges::find(trace, value, &TraceEntry::value);

@@ -22,9 +22,9 @@ struct Source {
   std::string name;
   std::string cause;  ///< shared cause, such as "rail 3v3"; empty → on its own
   Distribution distribution = Distribution::rectangular;
-  double width = 0;      ///< half-width, or standard deviation if normal
-  std::string unit;      ///< of width, for people
-  bool lasting = false;  ///< off by the same at every reading of this specimen, so that a calibration sees it
+  double width = 0;         ///< half-width, or standard deviation if normal
+  std::string unit;         ///< of width, for people
+  bool systematic = false;  ///< off by the same at every reading of this specimen, so that a calibration sees it
   double dof = std::numeric_limits<double>::infinity();  ///< degrees of freedom of width
 
   /// Standard uncertainty in the unit of width.

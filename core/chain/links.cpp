@@ -148,7 +148,7 @@ Result<double> GainLink::inverse(double outer) const {
 
 std::vector<Source> GainLink::sources(double /*inner*/) const {
   std::vector<Source> all;
-  for (const Doubt& doubt : setup_.doubts)
+  for (const Tolerance& doubt : setup_.tolerances)
     all.push_back({fmt::format("{}, {:g} %", doubt.name, doubt.tolerance * 100), "", Distribution::rectangular,
                    doubt.tolerance * 100, "%", true});
   all.push_back({"amplifier offset", "", Distribution::rectangular, setup_.offset_error_v, "V", true});
@@ -158,8 +158,8 @@ std::vector<Source> GainLink::sources(double /*inner*/) const {
 double GainLink::forward_off(double inner, std::span<const double> deviations) const {
   double gain = setup_.gain, offset = setup_.offset_v;
   for (std::size_t i = 0; i < deviations.size(); ++i) {
-    if (i < setup_.doubts.size())
-      gain *= 1 + setup_.doubts[i].weight * deviations[i] / 100;
+    if (i < setup_.tolerances.size())
+      gain *= 1 + setup_.tolerances[i].weight * deviations[i] / 100;
     else
       offset += deviations[i];
   }
@@ -202,7 +202,7 @@ std::vector<Source> DividerLink::sources(double /*inner*/) const {
   return {{fmt::format("{} resistor, {:g} %", resistor_code(setup_.fixed_ohm), setup_.fixed_tolerance * 100), "",
            Distribution::rectangular, setup_.fixed_tolerance * 100, "%", true},
           {"divider supply", setup_.supply.cause, Distribution::rectangular, setup_.supply.half_width * 100, "%",
-           setup_.supply.lasting},
+           setup_.supply.systematic},
           {"leads of the sensor", "", Distribution::rectangular, setup_.lead_half_width, "Ω", true}};
 }
 
@@ -303,7 +303,7 @@ Result<double> ConverterLink::inverse(double outer) const {
 std::vector<Source> ConverterLink::sources(double /*inner*/) const {
   const Converter& converter = setup_.converter;
   return {{"reference", setup_.reference.cause, Distribution::rectangular, setup_.reference.half_width * 100, "%",
-           setup_.reference.lasting},
+           setup_.reference.systematic},
           {"converter linearity", "", Distribution::rectangular, converter.inl_lsb, "steps"},
           {"converter offset", "", Distribution::rectangular, converter.offset_lsb, "steps", true},
           {"converter gain", "", Distribution::rectangular, converter.gain_error * 100, "%", true},
@@ -446,7 +446,7 @@ std::vector<Source> CorrectionLink::sources(double inner) const {
   if (correction_.drift_per_year > 0)
     all.push_back({"drift until the next calibration", "", Distribution::rectangular,
                    correction_.drift_per_year * (due_days_ > 0 ? due_days_ : year_days) / year_days, unit_});
-  for (const Doubt& doubt : doubts_)
+  for (const UncertaintyContribution& doubt : contributions_)
     all.push_back({doubt.name, "", Distribution::rectangular, doubt.half_width, unit_});
   return all;
 }

@@ -55,7 +55,7 @@ struct SharedVoltage {
   double volts;
   double half_width;  ///< relative
   std::string cause;
-  bool lasting = true;  ///< off by the same at all times: a drifting one is not
+  bool systematic = true;  ///< off by the same at all times: a drifting one is not
 };
 
 /// Physical quantity ↔ sensor output.
@@ -85,7 +85,7 @@ class SensorLink final : public Link {
 /// A voltage or current ↔ a voltage in proportion to it, with an offset: load resistor, level divider, amplifier.
 class GainLink final : public Link {
  public:
-  struct Doubt {
+  struct Tolerance {
     std::string name;
     double tolerance;  ///< relative half-width
     double weight;     ///< relative change of the gain for a relative change of this
@@ -96,7 +96,7 @@ class GainLink final : public Link {
     double offset_error_v = 0;
     double lowest_v = 0;
     double highest_v = 0;  ///< 0 → no limits stated
-    std::vector<Doubt> doubts;
+    std::vector<Tolerance> tolerances;
     std::string input_symbol;  ///< letter of the input in the arithmetic: "I"
     std::string input_unit;
     std::string words;  ///< what does it: "through 10 kΩ"
@@ -195,10 +195,14 @@ class ReportLink final : public Link {
 /// Corrected value (inner) ↔ value as compensated (outer): reference − reading as a polynomial of the reading.
 class CorrectionLink final : public Link {
  public:
-  /// \param doubts    what else may be off at this place
+  /// \param contributions    what else may be off at this place
   /// \param due_days  until the next calibration, for what drifts away meanwhile; 0 → a year
-  explicit CorrectionLink(Correction correction, std::string unit, std::vector<Doubt> doubts = {}, double due_days = 0)
-      : correction_(std::move(correction)), unit_(std::move(unit)), doubts_(std::move(doubts)), due_days_(due_days) {}
+  explicit CorrectionLink(Correction correction, std::string unit,
+                          std::vector<UncertaintyContribution> contributions = {}, double due_days = 0)
+      : correction_(std::move(correction)),
+        unit_(std::move(unit)),
+        contributions_(std::move(contributions)),
+        due_days_(due_days) {}
   Result<double> forward(double inner) const override;
   Result<double> inverse(double outer) const override;
   std::vector<Source> sources(double inner) const override;
@@ -214,7 +218,7 @@ class CorrectionLink final : public Link {
   double uncertainty_at(double reading) const;
   Correction correction_;
   std::string unit_;
-  std::vector<Doubt> doubts_;
+  std::vector<UncertaintyContribution> contributions_;
   double due_days_;
 };
 

@@ -3,7 +3,7 @@
 #include <cmath>
 #include <random>
 
-#include "sim/shed.h"
+#include "sim/environment.h"
 #include "truth/error_budget.h"
 
 namespace fair_gauge {
@@ -23,7 +23,7 @@ SideBySide run_side_by_side(const Catalogue& catalogue, const Need& need,
     std::vector<double> row(run.truth.size(), std::nan(""));
     const Trial& trial = candidates[c]->trial;
     if (auto chain = build_chain(trial.bench, catalogue, trial.channel)) {
-      // How far off this specimen is: its lasting sources, each by chance; noise comes from the device itself.
+      // How far off this specimen is: its systematic sources, each by chance; noise comes from the device itself.
       std::mt19937_64 chance(seed + c);
       std::normal_distribution<double> normal;
       double off = 0;

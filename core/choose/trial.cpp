@@ -260,7 +260,7 @@ std::string free_id(const Bench& bench, const std::string& wish) {
   };
   if (!taken(wish)) return wish;
   for (int number = 2;; ++number)
-    if (const std::string id = fmt::format("{}_{}", wish, number); !taken(id)) return id;
+    if (std::string id = fmt::format("{}_{}", wish, number); !taken(id)) return id;
 }
 
 }  // namespace fair_gauge

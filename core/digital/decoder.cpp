@@ -125,7 +125,7 @@ std::optional<Problem> Decoder::Plan::add_fields() {
     usual.push_back(*example);
     usual.back().resize(static_cast<std::size_t>(block.bytes));
   }
-  for (const ByteField& field : part->bytes.parts) {
+  for (const ByteField& field : part->bytes.fields) {
     auto place = FieldPlace::read(field.bits, field.sign);
     if (!place) return place.problem();
     const auto block = std::ranges::find(part->bytes.blocks, field.block, &ByteBlock::name);
@@ -139,8 +139,8 @@ std::optional<Problem> Decoder::Plan::add_fields() {
 }
 
 std::optional<std::size_t> Decoder::Plan::value_named(const std::string& name) const {
-  for (std::size_t i = 0; i < part->bytes.parts.size(); ++i)
-    if (part->bytes.parts[i].name == name) return i;
+  for (std::size_t i = 0; i < part->bytes.fields.size(); ++i)
+    if (part->bytes.fields[i].name == name) return i;
   std::size_t at = places.size();
   for (const auto& [key, value] : settings) {
     if (key == name) return at;
@@ -160,7 +160,7 @@ std::optional<Problem> Decoder::Plan::bind(Scratch& scratch) const {
   scratch.formula_inputs.assign(formula_fields.size(), 0);
   scratch.formula_outputs.assign(formula ? formula->readings.size() : 0, 0);
   std::map<std::string, double*> names;
-  for (std::size_t i = 0; i < places.size(); ++i) names[part->bytes.parts[i].name] = &scratch.values[i];
+  for (std::size_t i = 0; i < places.size(); ++i) names[part->bytes.fields[i].name] = &scratch.values[i];
   std::size_t at = places.size();
   for (const auto& [key, value] : settings) {
     scratch.values[at] = value;
@@ -291,7 +291,7 @@ std::optional<Problem> Decoder::Plan::add_rules() {
     for (std::size_t i = 0; i < places.size(); ++i) {
       const bool inside = std::ranges::any_of(
           places[i].runs(), [&](const BitRun& run) { return run.byte >= check.from && run.byte <= check.to; });
-      if (part->bytes.parts[i].block == check.block && inside) covers |= needed_by[i];
+      if (part->bytes.fields[i].block == check.block && inside) covers |= needed_by[i];
     }
     check_touches.push_back(touched(check.touches, covers ? covers : all()));
   }
@@ -299,7 +299,7 @@ std::optional<Problem> Decoder::Plan::add_rules() {
 }
 
 std::optional<Problem> Decoder::Plan::compile() {
-  if (part->bytes.blocks.size() > most_blocks || part->bytes.parts.size() > most_fields ||
+  if (part->bytes.blocks.size() > most_blocks || part->bytes.fields.size() > most_fields ||
       part->bytes.readings.size() > most_readings || part->bytes.readings.empty())
     return Problem{
         "the layout has no reading, or too many blocks, fields or readings",
@@ -441,7 +441,7 @@ const std::vector<FieldPlace>& Decoder::places() const { return plan_->places; }
 const std::map<std::string, double>& Decoder::settings() const { return plan_->settings; }
 
 std::optional<std::size_t> Decoder::field(std::string_view name) const {
-  const auto& parts = plan_->part->bytes.parts;
+  const auto& parts = plan_->part->bytes.fields;
   const auto found = std::ranges::find(parts, name, &ByteField::name);
   return found == parts.end() ? std::nullopt : std::optional(static_cast<std::size_t>(found - parts.begin()));
 }
@@ -503,8 +503,8 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
     if (!value && short_form[b]) value = plan.places[i].value(plan.usual[b]);
     scratch.values[i] = scratch.fields[i] = value ? static_cast<double>(*value) : 0;
     if (tracing == Tracing::on && value)
-      decoded.trace.push_back({layout.parts[i].name, scratch.fields[i],
-                               fmt::format("{} of {}", layout.parts[i].bits, layout.parts[i].block)});
+      decoded.trace.push_back({layout.fields[i].name, scratch.fields[i],
+                               fmt::format("{} of {}", layout.fields[i].bits, layout.fields[i].block)});
   }
   for (std::size_t c = 0; c < plan.checks.size(); ++c) {
     const ByteCheck& check = layout.checks[c];
@@ -541,8 +541,8 @@ Decoded Decoder::decode_count(double count, Tracing tracing) const {
   const std::size_t raw = plan.readings.front().field;
   if (count < static_cast<double>(plan.places[raw].least()) || count > static_cast<double>(plan.places[raw].most())) {
     decoded.faults.push_back(
-        {"out-of-range", fmt::format("the count {:g} does not fit {}, which is {} to {}", count, layout.parts[raw].name,
-                                     plan.places[raw].least(), plan.places[raw].most())});
+        {"out-of-range", fmt::format("the count {:g} does not fit {}, which is {} to {}", count,
+                                     layout.fields[raw].name, plan.places[raw].least(), plan.places[raw].most())});
     return decoded;
   }
   scratch.fields[raw] = count;
@@ -557,8 +557,8 @@ Decoded Decoder::decode_count(double count, Tracing tracing) const {
 std::optional<double> raw_of_block(const Part& part, std::string_view quantity, std::span<const std::uint8_t> bytes) {
   const auto reading = std::ranges::find(part.bytes.readings, quantity, &ByteReading::quantity);
   if (reading == part.bytes.readings.end()) return std::nullopt;
-  const auto field = std::ranges::find(part.bytes.parts, reading->field, &ByteField::name);
-  if (field == part.bytes.parts.end()) return std::nullopt;
+  const auto field = std::ranges::find(part.bytes.fields, reading->field, &ByteField::name);
+  if (field == part.bytes.fields.end()) return std::nullopt;
   const auto block = std::ranges::find(part.bytes.blocks, field->block, &ByteBlock::name);
   if (block == part.bytes.blocks.end()) return std::nullopt;
   if (static_cast<int>(bytes.size()) != block->bytes && static_cast<int>(bytes.size()) != block->shorter)

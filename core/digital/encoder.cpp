@@ -88,8 +88,8 @@ Result<ByteBlocks> encode(const Decoder& decoder, const std::map<std::string, do
     bytes.resize(static_cast<std::size_t>(block.bytes));
   }
   std::vector<double> fields;
-  for (std::size_t i = 0; i < layout.parts.size(); ++i)
-    fields.push_back(static_cast<double>(decoder.places()[i].value(blocks[layout.parts[i].block]).value_or(0)));
+  for (std::size_t i = 0; i < layout.fields.size(); ++i)
+    fields.push_back(static_cast<double>(decoder.places()[i].value(blocks[layout.fields[i].block]).value_or(0)));
   const std::vector<double> before = fields;
   for (const auto& [quantity, value] : wanted) {
     const PartQuantity* measured = decoder.part().measures(quantity);
@@ -106,7 +106,7 @@ Result<ByteBlocks> encode(const Decoder& decoder, const std::map<std::string, do
   // Only what was solved is written: some layouts have two fields over the same bits, one for each mode.
   for (std::size_t i = 0; i < fields.size(); ++i)
     if (fields[i] != before[i])
-      decoder.places()[i].put(blocks[layout.parts[i].block], static_cast<std::int64_t>(fields[i]));
+      decoder.places()[i].put(blocks[layout.fields[i].block], static_cast<std::int64_t>(fields[i]));
   for (const ByteCheck& check : layout.checks)
     if (const CheckKind* kind = check_kind(check.kind); kind && kind->write) kind->write(blocks[check.block], check);
   return blocks;

@@ -10,8 +10,8 @@
 namespace fair_gauge {
 
 Result<FieldBytes> FieldBytes::of_field(const Part& part, std::string_view name) {
-  const auto field = std::ranges::find(part.bytes.parts, name, &ByteField::name);
-  if (field == part.bytes.parts.end())
+  const auto field = std::ranges::find(part.bytes.fields, name, &ByteField::name);
+  if (field == part.bytes.fields.end())
     return Problem{fmt::format("{} has no field \"{}\"", part.id, name), "a field of its layout"};
   const auto block = std::ranges::find(part.bytes.blocks, field->block, &ByteBlock::name);
   auto place = FieldPlace::read(field->bits, field->sign);

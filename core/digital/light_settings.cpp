@@ -39,7 +39,7 @@ std::optional<LightSetting> judge(const Part& part, const std::map<std::string, 
   if (!decoder || part.bytes.readings.empty()) return std::nullopt;
   const ByteReading& reading = part.bytes.readings.front();
   const std::size_t field = *decoder->field(reading.field);
-  std::vector<double> fields(part.bytes.parts.size(), 0.0);
+  std::vector<double> fields(part.bytes.fields.size(), 0.0);
   const double miss = solve_field(*decoder, fields, 0, lux);
   double full = static_cast<double>(decoder->places()[field].most());
   // A shorter integration may fill the counter before its last code; the part's own step "limit" tells.

@@ -17,13 +17,13 @@ std::vector<OtherReading> other_readings(const Decoder& decoder, const ByteBlock
   const ByteLayout& layout = decoder.part().bytes;
   const std::size_t field = *decoder.field(layout.readings[reading].field);
   std::vector<double> fields;
-  for (std::size_t i = 0; i < layout.parts.size(); ++i) {
-    const auto block = std::ranges::find(layout.blocks, layout.parts[i].block, &ByteBlock::name);
+  for (std::size_t i = 0; i < layout.fields.size(); ++i) {
+    const auto block = std::ranges::find(layout.blocks, layout.fields[i].block, &ByteBlock::name);
     const auto value = decoder.places()[i].value(Decoder::find_block(blocks, *block));
     if (!value && i == field) return {};
     fields.push_back(static_cast<double>(value.value_or(0)));
   }
-  const auto block = std::ranges::find(layout.blocks, layout.parts[field].block, &ByteBlock::name);
+  const auto block = std::ranges::find(layout.blocks, layout.fields[field].block, &ByteBlock::name);
   const auto bytes = Decoder::find_block(blocks, *block);
   // The whole bytes that the field touches, in its own order.
   std::vector<std::uint64_t> whole;
@@ -62,8 +62,8 @@ std::vector<OtherReading> other_readings(const Decoder& decoder, const ByteBlock
   for (std::size_t i = 0; i < runs.size(); ++i)
     turned[static_cast<std::size_t>(runs[i].byte < 0 ? static_cast<int>(bytes.size()) + runs[i].byte : runs[i].byte)] =
         static_cast<std::uint8_t>(whole[runs.size() - 1 - i]);
-  for (std::size_t i = 0; i < layout.parts.size(); ++i)
-    if (layout.parts[i].block == block->name)
+  for (std::size_t i = 0; i < layout.fields.size(); ++i)
+    if (layout.fields[i].block == block->name)
       all_swapped[i] = static_cast<double>(decoder.places()[i].value(turned).value_or(0));
   for (const Way& way : ways) {
     if (&way == &ways[0] && whole.size() < 2) continue;

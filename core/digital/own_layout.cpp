@@ -53,14 +53,14 @@ Result<Part> part_of_layout(const OwnLayout& layout) {
     field.role = "data";
     if (const auto place = FieldPlace::read(field.bits, field.sign); !place)
       return Problem{fmt::format("field {}: {}", i + 1, place.problem().wrong), place.problem().expected};
-    part.bytes.parts.push_back(std::move(field));
-    if (const auto bytes = FieldBytes::of_field(part, part.bytes.parts.back().name); !bytes)
+    part.bytes.fields.push_back(std::move(field));
+    if (const auto bytes = FieldBytes::of_field(part, part.bytes.fields.back().name); !bytes)
       return Problem{fmt::format("field {}: {}", i + 1, bytes.problem().wrong), bytes.problem().expected};
   }
-  if (part.bytes.parts.empty()) return Problem{"there are no fields", "a field, such as raw in bytes 0 1"};
+  if (part.bytes.fields.empty()) return Problem{"there are no fields", "a field, such as raw in bytes 0 1"};
   for (std::size_t i = 0; i < layout.readings.size(); ++i) {
     const OwnReading& own = layout.readings[i];
-    auto reading = reading_of(own, part.bytes.parts);
+    auto reading = reading_of(own, part.bytes.fields);
     if (!reading)
       return Problem{fmt::format("formula {}: {}", i + 1, reading.problem().wrong), reading.problem().expected};
     if (!(own.minimum < own.maximum))
@@ -87,7 +87,7 @@ Result<Part> part_of_layout(const OwnLayout& layout) {
   auto decoder = Decoder::make(part);
   if (!decoder) return decoder.problem();
   for (ByteReading& reading : part.bytes.readings) {  // its resolution: one step of the field, in the middle
-    std::vector<double> fields(part.bytes.parts.size()), low(part.bytes.readings.size()), high(low);
+    std::vector<double> fields(part.bytes.fields.size()), low(part.bytes.readings.size()), high(low);
     const std::size_t at = *decoder->field(reading.field);
     fields[at] =
         (static_cast<double>(decoder->places()[at].least()) + static_cast<double>(decoder->places()[at].most())) / 2;

@@ -43,7 +43,7 @@ std::string field_meaning(const RegisterField& field, unsigned number) {
 
 unsigned reserved_bits(const PartRegister& reg) {
   unsigned free = (1u << reg.bits) - 1;
-  for (const RegisterField& field : reg.parts) free = with_field(field, free, 0);
+  for (const RegisterField& field : reg.fields) free = with_field(field, free, 0);
   return free;
 }
 
@@ -93,7 +93,7 @@ std::string symbol_of(const std::string& name) {
 Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> values) {
   std::map<std::string, double> numbers;
   for (std::size_t i = 0; i < layout.registers.size() && i < values.size(); ++i)
-    for (const RegisterField& field : layout.registers[i].parts)
+    for (const RegisterField& field : layout.registers[i].fields)
       numbers[symbol_of(field.name)] = field_value(field, values[i]);
   const auto value_of = [&](const std::string& text) -> Result<double> {
     std::map<std::string, double*> places;

@@ -13,8 +13,8 @@ std::vector<StaleReading> with_stale_temperature(const Decoder& decoder, const B
   if (temperature == layout.readings.end() || layout.readings.size() < 2) return {};
   const auto at = static_cast<std::size_t>(temperature - layout.readings.begin());
   std::vector<double> fields;
-  for (std::size_t i = 0; i < layout.parts.size(); ++i) {
-    const auto block = std::ranges::find(layout.blocks, layout.parts[i].block, &ByteBlock::name);
+  for (std::size_t i = 0; i < layout.fields.size(); ++i) {
+    const auto block = std::ranges::find(layout.blocks, layout.fields[i].block, &ByteBlock::name);
     const auto value = decoder.places()[i].value(Decoder::find_block(blocks, *block));
     if (!value) return {};
     fields.push_back(static_cast<double>(*value));

@@ -67,7 +67,7 @@ Result<std::size_t> write_file(const std::string& path, std::string_view text) {
   const Descriptor file(::mkstemp(temporary.data()));
   if (file.number() < 0) return system_problem(path, "saving");
   const auto give_up = [&](std::string_view doing) {
-    const Problem problem = system_problem(path, doing);
+    Problem problem = system_problem(path, doing);
     ::unlink(temporary.c_str());
     return problem;
   };

@@ -81,7 +81,7 @@ class JsonReader {
       }
     } else if constexpr (detail::is_map<T>::value) {
       if (!json.is_object()) return fault(pointer, json, "an object of named values");
-      for (const auto& [key, value] : json.items()) read(value, field[key], pointer + "/" + key, rule);
+      for (const auto& [key, value] : json.items()) read(value, field[key], fmt::format("{}/{}", pointer, key), rule);
     } else if constexpr (std::is_same_v<T, Json>) {
       field = json;
     } else if constexpr (std::is_same_v<T, std::string>) {
@@ -108,7 +108,7 @@ class JsonReader {
       const auto found = json.find(key);
       if (found != json.end()) {
         unknown.erase(key);
-        read(*found, field, pointer + "/" + key, rule);
+        read(*found, field, fmt::format("{}/{}", pointer, key), rule);
       } else if (rule.required) {
         problems_.push_back({fmt::format("\"{}\" is missing in {}", key, pointer.empty() ? "the file" : pointer),
                              "every one of these to have it", document_.place_of(pointer)});

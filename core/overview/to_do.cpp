@@ -21,14 +21,14 @@ void channels(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>&
     const auto chain = build_chain(bench, catalogue, channel.id);
     if (!chain) {
       list.push_back(
-          {ToDoKind::channel, Weight::fault, channel.id, fmt::format("{}: {}", name, chain.problem().wrong), ""});
+          {ToDoKind::channel, Severity::fault, channel.id, fmt::format("{}: {}", name, chain.problem().wrong), ""});
       continue;
     }
     const double middle = (channel.wanted.from + channel.wanted.to) / 2;
     const auto budget = error_budget(*chain, middle);
     if (!budget || budget->used() <= 1) continue;
     const auto better = improvements(bench, catalogue, channel.id, middle);
-    list.push_back({ToDoKind::error, Weight::warning, channel.id,
+    list.push_back({ToDoKind::error, Severity::warning, channel.id,
                     better.empty() ? name + " is over its allowed error" : name + ": " + better.front().words,
                     better.empty() ? fmt::format("{:.0f} %", budget->used() * 100)
                                    : fmt::format("{:.0f} → {:.0f} %", better.front().used_before * 100,
@@ -41,7 +41,7 @@ void calibrations(const Bench& bench, int today, std::vector<ToDo>& list) {
     const auto days = days_until_due(channel, today);
     if (!days || *days > soon_days) continue;
     const std::string& name = channel.name.empty() ? channel.id : channel.name;
-    list.push_back({ToDoKind::calibration, *days < 0 ? Weight::warning : Weight::note, channel.id,
+    list.push_back({ToDoKind::calibration, *days < 0 ? Severity::warning : Severity::note, channel.id,
                     name + (*days < 0 ? ": calibration overdue" : ": calibration due"), fmt::format("{} d", *days)});
   }
 }
@@ -51,18 +51,18 @@ void buses(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>& li
     const std::string& name = bus.name.empty() ? bus.id : bus.name;
     const auto check = check_bus(bench, catalogue, bus);
     if (!check)
-      list.push_back({ToDoKind::bus, Weight::fault, bus.id, fmt::format("{}: {}", name, check.problem().wrong), ""});
+      list.push_back({ToDoKind::bus, Severity::fault, bus.id, fmt::format("{}: {}", name, check.problem().wrong), ""});
     else if (check->has_fault())
       list.push_back(
-          {ToDoKind::bus, Weight::fault, bus.id, fmt::format("{}: {}", name, check->findings.front().words), ""});
+          {ToDoKind::bus, Severity::fault, bus.id, fmt::format("{}: {}", name, check->findings.front().words), ""});
     for (const AddressConflict& conflict : address_conflicts(bench, bus))
-      list.push_back({ToDoKind::bus, Weight::fault, bus.id,
+      list.push_back({ToDoKind::bus, Severity::fault, bus.id,
                       fmt::format("{}: {} answer at {}", name, fmt::join(conflict.devices, " and "),
                                   address_text(conflict.address)),
                       ""});
   }
   for (const Finding& finding : plan_cycle(bench, catalogue).findings)
-    if (finding.weight == Weight::fault) list.push_back({ToDoKind::bus, Weight::fault, "", finding.words, ""});
+    if (finding.severity == Severity::fault) list.push_back({ToDoKind::bus, Severity::fault, "", finding.words, ""});
 }
 
 }  // namespace
@@ -78,7 +78,7 @@ std::vector<ToDo> to_do(const Bench& bench, const Catalogue& catalogue, int toda
   channels(bench, catalogue, list);
   buses(bench, catalogue, list);
   calibrations(bench, today, list);
-  std::ranges::stable_sort(list, std::greater{}, &ToDo::weight);
+  std::ranges::stable_sort(list, std::greater{}, &ToDo::severity);
   return list;
 }
 

@@ -19,7 +19,7 @@ enum class ToDoKind {
 
 struct ToDo {
   ToDoKind kind = ToDoKind::channel;
-  Weight weight = Weight::warning;
+  Severity severity = Severity::warning;
   std::string id;  ///< of the channel or bus
   std::string words;
   std::string figure;  ///< what it buys, or how soon

@@ -137,7 +137,7 @@ struct PartRegister {
   std::string name;
   int bits = 8;
   double power_on = 0;
-  std::vector<RegisterField> parts;
+  std::vector<RegisterField> fields;
   UnknownKeys unknown;
 
   bool operator==(const PartRegister&) const = default;
@@ -208,7 +208,7 @@ struct SettingFigure {
 
 struct ByteLayout {
   std::vector<ByteBlock> blocks;
-  std::vector<ByteField> parts;
+  std::vector<ByteField> fields;
   std::vector<ByteCheck> checks;
   std::vector<ByteState> states;
   std::string formula;          ///< name of a coded formula; empty → steps and readings alone

@@ -125,7 +125,7 @@ std::vector<const Part*> Catalogue::search(std::string_view text) const {
 
 std::string data_folder() {
   std::error_code error;
-  if (const std::string set = environment("FAIR_GAUGE_DATA"); !set.empty()) return set;
+  if (std::string set = environment("FAIR_GAUGE_DATA"); !set.empty()) return set;
   const auto program = std::filesystem::read_symlink("/proc/self/exe", error);
   const auto installed = program.parent_path().parent_path() / "share" / "fair-gauge";
   if (!error && std::filesystem::exists(installed / "parts", error)) return installed.string();

@@ -115,7 +115,7 @@ struct Fields<PartRegister> {
     visit("name", self.name, {.required = true});
     visit("bits", self.bits, {.minimum = 8, .maximum = 16});
     visit("power_on", self.power_on, {.minimum = 0, .maximum = 65535});
-    visit("fields", self.parts);
+    visit("fields", self.fields);
   }
 };
 
@@ -180,7 +180,7 @@ template <>
 struct Fields<ByteLayout> {
   static void list(auto& self, auto&& visit) {
     visit("blocks", self.blocks);
-    visit("fields", self.parts);
+    visit("fields", self.fields);
     visit("checks", self.checks);
     visit("states", self.states);
     visit("formula", self.formula);

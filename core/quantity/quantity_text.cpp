@@ -235,7 +235,7 @@ Result<Quantity> parse_quantity_any(std::string_view text) {
   using enum Dimension;
   for (const Dimension dimension : {temperature, humidity, pressure, illuminance, voltage, resistance, current,
                                     capacitance, time, frequency, length, irradiance}) {
-    const auto quantity = parse_quantity(text, dimension);
+    auto quantity = parse_quantity(text, dimension);
     const auto bare = parse_number(text);
     if (quantity && !bare) return quantity;
   }

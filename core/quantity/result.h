@@ -32,7 +32,7 @@ std::string to_text(const Problem& problem);
 
 /// A value, or the reason why there is none.
 template <class T>
-class Result {
+class [[nodiscard]] Result {
  public:
   Result(T value) : content_(std::move(value)) {}
   Result(Problem problem) : content_(std::move(problem)) {}

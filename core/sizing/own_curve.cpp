@@ -15,7 +15,7 @@ namespace fair_gauge {
 namespace {
 
 // The fields of a line; spaces part them too unless something clearer does.
-std::vector<std::string> fields_of(std::string line) {
+std::vector<std::string> fields_of(const std::string& line) {
   const bool clear = line.find('\t') != std::string::npos || line.find(';') != std::string::npos;
   const bool spaced = line.find(' ') != std::string::npos && line.find(", ") == std::string::npos;
   std::vector<std::string> fields(1);

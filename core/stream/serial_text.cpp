@@ -81,7 +81,7 @@ std::vector<SerialLine> SerialText::take(std::string_view bytes) {
   return lines;
 }
 
-SerialLine SerialText::read(std::string line) {
+SerialLine SerialText::read(const std::string& line) {
   SerialLine result;
   bool garbled = false;
   for (const char c : line) {

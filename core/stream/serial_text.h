@@ -37,7 +37,7 @@ class SerialText {
   bool is_noise() const;
 
  private:
-  SerialLine read(std::string line);
+  SerialLine read(const std::string& line);
 
   std::string rest_;
   std::vector<std::string> header_;

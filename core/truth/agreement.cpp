@@ -18,17 +18,17 @@ struct Weighted {
   double chi_squared = 0;
 };
 
-Weighted weighted_mean(const std::vector<Opinion>& opinions, std::optional<std::size_t> without = {}) {
+Weighted weighted_mean(const std::vector<Estimate>& estimates, std::optional<std::size_t> without = {}) {
   double weights = 0, sum = 0;
-  for (std::size_t i = 0; i < opinions.size(); ++i) {
+  for (std::size_t i = 0; i < estimates.size(); ++i) {
     if (i == without) continue;
-    const double weight = 1 / (opinions[i].standard * opinions[i].standard);
+    const double weight = 1 / (estimates[i].standard * estimates[i].standard);
     weights += weight;
-    sum += weight * opinions[i].value;
+    sum += weight * estimates[i].value;
   }
   Weighted result{.mean = sum / weights, .standard = 1 / std::sqrt(weights)};
-  for (std::size_t i = 0; i < opinions.size(); ++i)
-    if (i != without) result.chi_squared += std::pow((opinions[i].value - result.mean) / opinions[i].standard, 2);
+  for (std::size_t i = 0; i < estimates.size(); ++i)
+    if (i != without) result.chi_squared += std::pow((estimates[i].value - result.mean) / estimates[i].standard, 2);
   return result;
 }
 
@@ -37,12 +37,12 @@ double chance_of(double chi_squared, int dof) {
 }
 
 // The one without which the rest holds together, if there is just one such.
-std::optional<std::size_t> find_outlier(const std::vector<Opinion>& opinions) {
-  if (opinions.size() < 3) return std::nullopt;
+std::optional<std::size_t> find_outlier(const std::vector<Estimate>& estimates) {
+  if (estimates.size() < 3) return std::nullopt;
   std::optional<std::size_t> found;
   double best = 0, next = 0;
-  for (std::size_t i = 0; i < opinions.size(); ++i) {
-    const double chance = chance_of(weighted_mean(opinions, i).chi_squared, static_cast<int>(opinions.size()) - 2);
+  for (std::size_t i = 0; i < estimates.size(); ++i) {
+    const double chance = chance_of(weighted_mean(estimates, i).chi_squared, static_cast<int>(estimates.size()) - 2);
     if (chance > best) {
       next = best;
       best = chance;
@@ -97,34 +97,34 @@ Line deming(std::span<const double> x, std::span<const double> y, double ratio,
 
 }  // namespace
 
-Result<GroupAgreement> compare_opinions(const std::vector<Opinion>& opinions) {
-  if (opinions.size() < 2)
+Result<GroupAgreement> compare_estimates(const std::vector<Estimate>& estimates) {
+  if (estimates.size() < 2)
     return Problem{"one alone has nothing to agree with", "two sensors or more that see the same"};
-  for (const Opinion& each : opinions)
+  for (const Estimate& each : estimates)
     if (!(each.standard > 0) || !std::isfinite(each.value))
       return Problem{fmt::format("\"{}\" has no uncertainty", each.name), "an uncertainty above zero for each"};
   GroupAgreement group;
-  for (std::size_t i = 0; i < opinions.size(); ++i)
-    for (std::size_t j = i + 1; j < opinions.size(); ++j) {
-      PairAgreement pair{i, j, opinions[i].value - opinions[j].value,
-                         coverage_95 * std::hypot(opinions[i].standard, opinions[j].standard)};
+  for (std::size_t i = 0; i < estimates.size(); ++i)
+    for (std::size_t j = i + 1; j < estimates.size(); ++j) {
+      PairAgreement pair{i, j, estimates[i].value - estimates[j].value,
+                         coverage_95 * std::hypot(estimates[i].standard, estimates[j].standard)};
       pair.agrees = std::abs(pair.difference) <= pair.expanded;
       group.pairs.push_back(pair);
     }
-  const Weighted all = weighted_mean(opinions);
-  group.dof = static_cast<int>(opinions.size()) - 1;
+  const Weighted all = weighted_mean(estimates);
+  group.dof = static_cast<int>(estimates.size()) - 1;
   group.chi_squared = all.chi_squared;
   group.probability = chance_of(all.chi_squared, group.dof);
   group.consistent = group.probability > doubt;
   group.reference = all.mean;
   group.reference_standard = all.standard * (group.consistent ? 1 : std::sqrt(all.chi_squared / group.dof));
   if (group.consistent) return group;
-  group.outlier = find_outlier(opinions);
+  group.outlier = find_outlier(estimates);
   if (group.outlier) {
-    const Weighted rest = weighted_mean(opinions, group.outlier);
+    const Weighted rest = weighted_mean(estimates, group.outlier);
     group.reference = rest.mean;
     group.reference_standard = rest.standard;
-    group.outlier_off = opinions[*group.outlier].value - rest.mean;
+    group.outlier_off = estimates[*group.outlier].value - rest.mean;
   }
   return group;
 }

@@ -11,7 +11,7 @@
 namespace fair_gauge {
 
 /// What one sensor says, and how far it may be off.
-struct Opinion {
+struct Estimate {
   std::string name;
   double value = 0;     ///< base units
   double standard = 0;  ///< standard uncertainty, of everything that the others do not share
@@ -40,7 +40,7 @@ struct GroupAgreement {
 
 /// \returns what they say together; two or more with an uncertainty above zero are needed
 /// \source chi-squared test of a weighted mean; Birge ratio. Check: 10.0 ± 0.1 and 10.4 ± 0.1 → mean 10.2, chi² 8
-Result<GroupAgreement> compare_opinions(const std::vector<Opinion>& opinions);
+Result<GroupAgreement> compare_estimates(const std::vector<Estimate>& estimates);
 
 /// A series of readings. Seconds ascend.
 struct Series {

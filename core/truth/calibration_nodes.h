@@ -1,4 +1,4 @@
-// Where a correction was taken, and what of a lasting error it leaves elsewhere.
+// Where a correction was taken, and what of a systematic error it leaves elsewhere.
 #pragma once
 
 #include <vector>
@@ -11,7 +11,7 @@ namespace fair_gauge {
 /// the correction already, as far as the correction's model follows it; between and beyond the points some of it is
 /// left.
 struct CalibrationNodes {
-  std::vector<double> at;  ///< readings at which the correction is exact for a lasting error; empty → sees nothing
+  std::vector<double> at;  ///< readings at which the correction is exact for a systematic error; empty → sees nothing
   std::vector<double> weights;  ///< by which the errors there make up what is corrected at the value asked for
 };
 

@@ -114,7 +114,7 @@ Result<Budget> error_budget(const Chain& chain, double world) {
     if (standard <= 0) continue;
     entry.effect = effect_at(chain, world, entry, standard, deviations);
     // What the calibration saw of it is corrected.
-    for (std::size_t i = 0; entry.source.lasting && i < nodes.at.size(); ++i)
+    for (std::size_t i = 0; entry.source.systematic && i < nodes.at.size(); ++i)
       if (const double there = effect_at(chain, nodes.at[i], entry, standard, deviations); std::isfinite(there))
         entry.effect -= nodes.weights[i] * there;
     entry.sensitivity = entry.effect / standard;

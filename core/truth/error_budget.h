@@ -43,7 +43,7 @@ double coverage_factor_95(double dof);
 
 /// The budget of a chain at a value of its quantity.
 /// Sensitivities are central differences of the reading by each source, through the whole chain. A calibration with a
-/// covered range has seen the lasting errors of the chain; what its model cannot follow is left.
+/// covered range has seen the systematic errors of the chain; what its model cannot follow is left.
 /// \source JCGM 100:2008, 5.1.3, annex G.4.1 and 5.2.2 (correlated inputs are added before squaring)
 Result<Budget> error_budget(const Chain& chain, double world);
 

@@ -119,8 +119,8 @@ class Plan {
     }
     pass(into, world_, false);
     for (double& each : into) each -= world_;
-    // What the calibration saw of the lasting errors is corrected.
-    if (!any_lasting_) return;
+    // What the calibration saw of the systematic errors is corrected.
+    if (!any_systematic_) return;
     std::array<double, block_size> there;
     for (std::size_t n = 0; n < nodes_.at.size(); ++n) {
       const std::span<double> seen(there.data(), into.size());
@@ -141,13 +141,13 @@ class Plan {
   // A column of numbers for one source, with its own memory.
   struct Owned {
     std::vector<double> numbers = std::vector<double>(block_size, 0.0);
-    bool lasting = false;
+    bool systematic = false;
     std::span<double> first(std::size_t count) { return std::span(numbers).first(count); }
   };
 
   void add(const Source& source, std::size_t link, std::size_t index, std::map<std::string, std::size_t>& by_cause) {
-    columns_[link][index].lasting = source.lasting;
-    any_lasting_ = any_lasting_ || source.lasting;
+    columns_[link][index].systematic = source.systematic;
+    any_systematic_ = any_systematic_ || source.systematic;
     if (const auto known = source.cause.empty() ? by_cause.end() : by_cause.find(source.cause);
         known != by_cause.end()) {
       drawn_[known->second].places.push_back({link, index, source.width / drawn_[known->second].source.width});
@@ -183,8 +183,8 @@ class Plan {
     for (std::size_t i = chain_.world_node; i < chain_.converter_node; ++i) {
       of_link.clear();
       for (Owned& column : columns_[i])
-        of_link.push_back(lasting_alone && !column.lasting ? Column(none_).first(values.size())
-                                                           : Column(column.first(values.size())));
+        of_link.push_back(lasting_alone && !column.systematic ? Column(none_).first(values.size())
+                                                              : Column(column.first(values.size())));
       chain_.links[i]->forward_off_block(values, of_link);
     }
     for (std::size_t i = chain_.converter_node; i > chain_.world_node; --i)
@@ -207,7 +207,7 @@ class Plan {
   std::vector<Drawn> drawn_;
   std::vector<std::vector<Owned>> columns_;
   std::vector<double> none_ = std::vector<double>(block_size, 0.0);
-  bool any_lasting_ = false;
+  bool any_systematic_ = false;
 };
 
 // The shortest stretch that holds 95 %. Only the two ends have to be in order for it.

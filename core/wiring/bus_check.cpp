@@ -73,14 +73,14 @@ class Check {
     if (bus_.kind == BusKind::single_wire && check_.members.size() > 1)
       fault(fmt::format("{} sensors on one single-wire line answer at the same time: each needs a line of its own",
                         check_.members.size()));
-    std::ranges::stable_sort(check_.findings, std::greater{}, &Finding::weight);
+    std::ranges::stable_sort(check_.findings, std::greater{}, &Finding::severity);
     return std::move(check_);
   }
 
  private:
-  void note(std::string words) { check_.findings.push_back({Weight::note, std::move(words)}); }
-  void warn(std::string words) { check_.findings.push_back({Weight::warning, std::move(words)}); }
-  void fault(std::string words) { check_.findings.push_back({Weight::fault, std::move(words)}); }
+  void note(std::string words) { check_.findings.push_back({Severity::note, std::move(words)}); }
+  void warn(std::string words) { check_.findings.push_back({Severity::warning, std::move(words)}); }
+  void fault(std::string words) { check_.findings.push_back({Severity::fault, std::move(words)}); }
 
   void add_load() {
     const double each = bus_.kind == BusKind::one_wire ? std::max(bus_.device_farad, 25e-12) : bus_.device_farad;
@@ -302,7 +302,7 @@ class Check {
 }  // namespace
 
 bool BusCheck::has_fault() const {
-  return std::ranges::any_of(findings, [](const Finding& finding) { return finding.weight == Weight::fault; });
+  return std::ranges::any_of(findings, [](const Finding& finding) { return finding.severity == Severity::fault; });
 }
 
 double BusCheck::volts_after(double seconds) const {

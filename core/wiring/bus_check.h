@@ -11,14 +11,14 @@
 
 namespace fair_gauge {
 
-enum class Weight {
+enum class Severity {
   note,     ///< worth knowing
   warning,  ///< works today, perhaps not tomorrow
   fault
 };  ///< does not work, or harms a part
 
 struct Finding {
-  Weight weight = Weight::note;
+  Severity severity = Severity::note;
   std::string words;
 };
 

@@ -123,10 +123,10 @@ std::optional<ScanMatch> judge_identity(const BusMember& member, const Catalogue
     if (read == hit.registers.end()) continue;
     if (std::ranges::find(identity.values, static_cast<double>(read->second)) != identity.values.end())
       return ScanMatch{
-          Weight::note, address_text(hit.address), member.device->id,
+          Severity::note, address_text(hit.address), member.device->id,
           fmt::format("register {} reads 0x{:02X}: it is the part that was planned", identity.address, read->second)};
     const std::string others = parts_with_address(catalogue, hit.address, hit.registers);
-    return ScanMatch{Weight::fault, address_text(hit.address), member.device->id,
+    return ScanMatch{Severity::fault, address_text(hit.address), member.device->id,
                      fmt::format("register {} reads 0x{:02X}, which is not {}{}", identity.address, read->second,
                                  member.part->name, others.empty() ? "" : "; it may be: " + others)};
   }
@@ -211,22 +211,22 @@ std::vector<ScanMatch> match_addresses(const Bench& bench, const Catalogue& cata
       if (member.device->address == hit.address) planned.push_back(&member);
     const std::string what = address_text(hit.address);
     if (hit.address == bus.multiplexer_address) {
-      matches.push_back({Weight::note, what, "", "the multiplexer answers"});
+      matches.push_back({Severity::note, what, "", "the multiplexer answers"});
     } else if (planned.size() == 1) {
       if (auto judged = judge_identity(*planned.front(), catalogue, hit))
         matches.push_back(std::move(*judged));
       else
-        matches.push_back({Weight::note, what, planned.front()->device->id,
+        matches.push_back({Severity::note, what, planned.front()->device->id,
                            planned.front()->part && !planned.front()->part->bytes.identity.empty()
                                ? fmt::format("answers as planned; its register {} would say who it is",
                                              planned.front()->part->bytes.identity.front().address)
                                : "answers as planned"});
     } else if (planned.size() > 1) {
-      matches.push_back({Weight::fault, what, planned.front()->device->id,
+      matches.push_back({Severity::fault, what, planned.front()->device->id,
                          fmt::format("{} devices are planned here: they answer together", planned.size())});
     } else {
       const std::string possible = parts_with_address(catalogue, hit.address, hit.registers);
-      matches.push_back({Weight::warning, what, "",
+      matches.push_back({Severity::warning, what, "",
                          possible.empty() ? "answers, and nothing is planned there"
                                           : "answers, and nothing is planned there: probably " + possible});
     }
@@ -242,7 +242,7 @@ std::vector<ScanMatch> match_addresses(const Bench& bench, const Catalogue& cata
           words = fmt::format("does not answer, but {} does: its address pin is the other way ({})",
                               address_text(other.address), other.pins);
       }
-    matches.push_back({Weight::fault, address_text(member.device->address), member.device->id, words});
+    matches.push_back({Severity::fault, address_text(member.device->address), member.device->id, words});
   }
   return matches;
 }
@@ -259,19 +259,20 @@ std::vector<ScanMatch> match_serials(const Bench& bench, const Bus& bus, const s
     const auto hit = std::ranges::find(hits, serial, &SerialHit::serial);
     if (serial.empty())
       matches.push_back(
-          {Weight::warning, "no serial yet", device.id,
+          {Severity::warning, "no serial yet", device.id,
            "give it one of those that were found and are nobody's: warm it by hand and see which one rises"});
     else if (hit == hits.end())
-      matches.push_back({Weight::fault, serial, device.id, "does not answer: its three wires, or the line's pull-up"});
+      matches.push_back(
+          {Severity::fault, serial, device.id, "does not answer: its three wires, or the line's pull-up"});
     else
-      matches.push_back({Weight::note, serial, device.id, "answers as planned"});
+      matches.push_back({Severity::note, serial, device.id, "answers as planned"});
   }
   for (const SerialHit& hit : hits) {
     if (!hit.checked) {
-      matches.push_back(
-          {Weight::fault, hit.serial, "", "the last byte is not the CRC of the others: misread, or a digit was lost"});
+      matches.push_back({Severity::fault, hit.serial, "",
+                         "the last byte is not the CRC of the others: misread, or a digit was lost"});
     } else if (!planned.contains(hit.serial)) {
-      matches.push_back({Weight::warning, hit.serial, "",
+      matches.push_back({Severity::warning, hit.serial, "",
                          fmt::format("nobody's yet{}: the order in which it was found says nothing of where it is",
                                      hit.family.empty() ? "" : " (" + hit.family + ")")});
     }

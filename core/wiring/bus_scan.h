@@ -38,7 +38,7 @@ Result<std::vector<SerialHit>> read_serial_scan(std::string_view text);
 
 /// One line of the comparison.
 struct ScanMatch {
-  Weight weight = Weight::note;
+  Severity severity = Severity::note;
   std::string what;    ///< address or serial
   std::string device;  ///< id, if it is one of the bench's
   std::string words;

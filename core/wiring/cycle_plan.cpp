@@ -89,7 +89,7 @@ void judge_times(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue
   for (const DeviceTimes& device : plan.devices) {
     if (device.wanted_s > 0 && device.shortest_s > device.wanted_s * 1.0001)
       plan.findings.push_back(
-          {Weight::fault,
+          {Severity::fault,
            fmt::format("{} is asked every {}, it can answer every {}: the same value comes again, or none",
                        device.device, seconds(device.wanted_s), seconds(device.shortest_s))});
     const Device* built = find_by_id(bench.devices, device.device);
@@ -97,27 +97,27 @@ void judge_times(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue
     if (!part) continue;
     if (part->start_s >= 0.1)
       plan.findings.push_back(
-          {Weight::note, fmt::format("{} needs {} from power to its first reading: what comes before is no reading",
-                                     device.device, seconds(part->start_s))});
+          {Severity::note, fmt::format("{} needs {} from power to its first reading: what comes before is no reading",
+                                       device.device, seconds(part->start_s))});
     const Rail* rail = find_by_id(bench.rails, built->rail);
     const double share = device.wanted_s > 0 ? std::min(1.0, device.conversion_s / device.wanted_s) : 1,
                  volts = rail ? rail->voltage.best_v() : 3.3;
     const double warms = part->kelvin_per_watt * volts * (device.rest_a + (device.active_a - device.rest_a) * share);
     if (part->is_digital() && warms > 0.05)
       plan.findings.push_back(
-          {Weight::warning,
+          {Severity::warning,
            fmt::format("{} warms itself by about {:.2f} K at this rate: ask it less often", device.device, warms)});
   }
   double shortest = 0;
   for (const Channel& channel : bench.channels)
     shortest = shortest > 0 ? std::min(shortest, channel.period_s) : channel.period_s;
   if (shortest > 0 && plan.cycle_s > shortest)
-    plan.findings.push_back({Weight::note, fmt::format("one cycle through all devices takes {}: the channel that is "
-                                                       "wanted every {} is read on its own in between",
-                                                       seconds(plan.cycle_s), seconds(shortest))});
+    plan.findings.push_back({Severity::note, fmt::format("one cycle through all devices takes {}: the channel that is "
+                                                         "wanted every {} is read on its own in between",
+                                                         seconds(plan.cycle_s), seconds(shortest))});
   if (plan.line_share > 0.5)
     plan.findings.push_back(
-        {Weight::warning,
+        {Severity::warning,
          fmt::format("a line is held for {:.0f} % of the cycle: raise its speed, or spread the devices over two",
                      plan.line_share * 100)});
 }
@@ -136,8 +136,8 @@ void count_current(CyclePlan& plan, const PowerPlan& power) {
     plan.battery_days = power.battery_ah * usable_share / plan.average_a / 24;
   if (power.period_s < plan.awake_s)
     plan.findings.push_back(
-        {Weight::warning, fmt::format("the board is to wake every {}, one cycle takes {}: it never sleeps",
-                                      seconds(power.period_s), seconds(plan.awake_s))});
+        {Severity::warning, fmt::format("the board is to wake every {}, one cycle takes {}: it never sleeps",
+                                        seconds(power.period_s), seconds(plan.awake_s))});
 }
 
 }  // namespace
@@ -148,7 +148,7 @@ CyclePlan plan_cycle(const Bench& bench, const Catalogue& catalogue) {
   schedule(plan);
   judge_times(plan, bench, catalogue);
   count_current(plan, bench.power);
-  std::ranges::stable_sort(plan.findings, std::greater{}, &Finding::weight);
+  std::ranges::stable_sort(plan.findings, std::greater{}, &Finding::severity);
   return plan;
 }
 

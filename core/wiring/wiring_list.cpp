@@ -56,7 +56,7 @@ std::string origin_of(const Bench& bench, const Device& device, const std::strin
   if (bus) return (bus->name.empty() ? bus->id : bus->name) + ", " + conductor;
   const Converter* converter = find_by_id(bench.converters, device.converter);
   if (!converter) return "a free pin";
-  const std::string input = converter->id + ", input";
+  std::string input = converter->id + ", input";
   if (device.front_end.kind == FrontEndKind::divider)
     return fmt::format("{}, with {} to {}", input, resistor_code(device.front_end.fixed_ohm),
                        device.front_end.position == Position::top ? rail_name(device.front_end.rail) : "ground");
@@ -83,10 +83,10 @@ void judge_colours(WiringList& list, const Bench& bench) {
     std::map<std::string, std::string> seen;
     for (const auto& [conductor, colour] : device.wires) {
       if (const auto why = misleading(conductor, colour))
-        list.findings.push_back({Weight::warning, device.id + ": " + *why});
+        list.findings.push_back({Severity::warning, device.id + ": " + *why});
       if (const auto [same, fresh] = seen.emplace(lower(colour), conductor); !fresh)
         list.findings.push_back(
-            {Weight::warning, fmt::format("{}: {} and {} are both {}", device.id, same->second, conductor, colour)});
+            {Severity::warning, fmt::format("{}: {} and {} are both {}", device.id, same->second, conductor, colour)});
       if (!device.bus.empty()) by_bus[device.bus][conductor].insert(lower(colour));
     }
   }
@@ -94,8 +94,8 @@ void judge_colours(WiringList& list, const Bench& bench) {
     for (const auto& [conductor, colours] : conductors)
       if (colours.size() > 1)
         list.findings.push_back(
-            {Weight::warning, fmt::format("on {} the {} has {} colours: follow the wire, not the colour", bus,
-                                          conductor, colours.size())});
+            {Severity::warning, fmt::format("on {} the {} has {} colours: follow the wire, not the colour", bus,
+                                            conductor, colours.size())});
 }
 
 }  // namespace
@@ -122,7 +122,7 @@ WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
         list.rows.push_back({device.id, "address", pins, address_text(device.address), "", "selects the address"});
     for (const InterfaceStrap& strap : part->bytes.straps)
       list.rows.push_back({device.id, strap.pin, strap.tied, strap.pin, "", strap.means});
-    if (!part->pins.empty()) list.findings.push_back({Weight::note, device.id + ": " + part->pins});
+    if (!part->pins.empty()) list.findings.push_back({Severity::note, device.id + ": " + part->pins});
   }
   judge_colours(list, bench);
   for (const Channel& channel : bench.channels)

@@ -9,7 +9,7 @@
 #include <QTemporaryDir>
 #include <fstream>
 
-#include "calibrate/put_in.h"
+#include "calibrate/apply_correction.h"
 #include "correct/correct_page.h"
 #include "logbook/logbook_page.h"
 #include "window.h"

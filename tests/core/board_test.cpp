@@ -14,7 +14,7 @@ std::vector<BoardChannel> board() {
   std::vector<BoardChannel> channels;
   for (const Channel& channel : bench.channels)
     if (auto chain = build_chain(bench, shipped_parts(), channel.id))
-      channels.push_back({channel.id, ShedCourse(channel, 1), SimulatedDevice(std::move(*chain), 1)});
+      channels.push_back({channel.id, EnvironmentCourse(channel, 1), SimulatedDevice(std::move(*chain), 1)});
   return channels;
 }
 

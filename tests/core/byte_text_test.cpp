@@ -160,7 +160,7 @@ TEST(Registers, ComposeAndExplainEachOther) {
       EXPECT_EQ(*read_register(reg, write_register(reg, static_cast<unsigned>(reg.power_on))),
                 static_cast<unsigned>(reg.power_on))
           << part.id;
-      for (const RegisterField& field : reg.parts) {
+      for (const RegisterField& field : reg.fields) {
         ASSERT_TRUE(field_bits(field)) << part.id << " " << field.name;
         for (const SettingChoice& choice : field.choices) {
           const unsigned value = with_field(field, 0xFFFF, static_cast<unsigned>(choice.value));
@@ -171,8 +171,8 @@ TEST(Registers, ComposeAndExplainEachOther) {
     }
   // BME280 data sheet: ctrl_meas 0x27 is temperature × 1, pressure × 1, normal mode.
   const PartRegister& ctrl_meas = shipped_parts().find("BME280")->bytes.registers[1];
-  EXPECT_EQ(field_meaning(ctrl_meas.parts[0], field_value(ctrl_meas.parts[0], 0x27)), "× 1");
-  EXPECT_EQ(field_value(ctrl_meas.parts[2], 0x27), 3u);
+  EXPECT_EQ(field_meaning(ctrl_meas.fields[0], field_value(ctrl_meas.fields[0], 0x27)), "× 1");
+  EXPECT_EQ(field_value(ctrl_meas.fields[2], 0x27), 3u);
   EXPECT_EQ(reserved_bits(shipped_parts().find("BME280")->bytes.registers[0]), 0xF8u);
 }
 

@@ -6,7 +6,7 @@
 #include <cmath>
 
 #include "bench/bench_file.h"
-#include "calibrate/put_in.h"
+#include "calibrate/apply_correction.h"
 #include "demo.h"
 #include "truth/error_budget.h"
 #include "truth/monte_carlo.h"

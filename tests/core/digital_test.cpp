@@ -540,10 +540,10 @@ TEST(Layouts, ThatAreFaultyAreRefusedNotFollowed) {
   const std::pair<const char*, std::function<void(ByteLayout&)>> mistakes[] = {
       {"no readings", [](ByteLayout& layout) { layout.readings.clear(); }},
       {"17 blocks", [](ByteLayout& layout) { layout.blocks.resize(17, layout.blocks.front()); }},
-      {"61 fields", [](ByteLayout& layout) { layout.parts.resize(61, layout.parts.front()); }},
+      {"61 fields", [](ByteLayout& layout) { layout.fields.resize(61, layout.fields.front()); }},
       {"a reading without its field", [](ByteLayout& layout) { layout.readings[0].field = "nothing"; }},
-      {"a field in no block", [](ByteLayout& layout) { layout.parts[0].block = "nothing"; }},
-      {"bits that are none", [](ByteLayout& layout) { layout.parts[0].bits = "first"; }},
+      {"a field in no block", [](ByteLayout& layout) { layout.fields[0].block = "nothing"; }},
+      {"bits that are none", [](ByteLayout& layout) { layout.fields[0].bits = "first"; }},
       {"an example that is no hexadecimal", [](ByteLayout& layout) { layout.blocks[0].example = "xy"; }},
       {"a check beyond its block", [](ByteLayout& layout) { layout.checks[0].at = 9; }},
       {"a two-byte check that ends beyond", [](ByteLayout& layout) { layout.checks[0].kind = "crc16-a001"; }},

@@ -54,7 +54,7 @@ TEST_F(LogbookFile, OnlyGrowsAndNumbersItsEntries) {
 }
 
 TEST_F(LogbookFile, KeepsWhatItDoesNotUnderstandAndSaysWhere) {
-  append_entry(path_, note("good"));
+  (void)append_entry(path_, note("good"));
   std::ofstream(path_, std::ios::app)
       << "{\"number\": 2, \"on\":\n{\"number\":\"three\",\"on\":\"2026-01-01\"}\n{\"number\": 9, \"on\": "
          "\"2026-01-02\", \"later\": true}\n{\"number\": 10, \"on";
@@ -171,7 +171,7 @@ TEST(ToDo, NamesWhatIsOverAndWhatIsDue) {
   list = to_do(bench, shipped_parts(), day);
   EXPECT_TRUE(has(ToDoKind::bus, "two-wire"));
   EXPECT_TRUE(has(ToDoKind::channel, "grow_light"));
-  EXPECT_EQ(list.front().weight, Weight::fault) << "the most pressing first";
+  EXPECT_EQ(list.front().severity, Severity::fault) << "the most pressing first";
 }
 
 TEST(LogSeries, TakesAColumnWithItsTimes) {

@@ -1,5 +1,5 @@
 // The simulated shed repeats itself for a seed, and its devices scatter as their converters do.
-#include "sim/shed.h"
+#include "sim/environment.h"
 
 #include <gtest/gtest.h>
 
@@ -11,7 +11,7 @@ namespace fair_gauge::sim_test {
 
 TEST(Shed, TheSameSeedGivesTheSameDay) {
   const Channel channel = demo_bench().channels.front();
-  const ShedCourse one(channel, 7), same(channel, 7), other(channel, 8);
+  const EnvironmentCourse one(channel, 7), same(channel, 7), other(channel, 8);
   bool differs = false;
   for (double time = 0; time < 86400; time += 613) {
     EXPECT_EQ(one.at(time), same.at(time));
@@ -22,7 +22,7 @@ TEST(Shed, TheSameSeedGivesTheSameDay) {
 }
 
 TEST(Shed, TheAfternoonIsWarmerThanTheNight) {
-  const ShedCourse course(demo_bench().channels.front(), 3);
+  const EnvironmentCourse course(demo_bench().channels.front(), 3);
   EXPECT_GT(course.at(15 * 3600), course.at(3 * 3600));
 }
 

@@ -6,7 +6,7 @@
 
 #include "demo.h"
 #include "formulas/air.h"
-#include "sim/shed.h"
+#include "sim/environment.h"
 #include "truth/agreement.h"
 #include "truth/calibration_nodes.h"
 #include "truth/derived.h"
@@ -25,7 +25,7 @@ using testing::HasSubstr;
 
 TEST(Agreement, WeighsAndTestsAsByHand) {
   // 10.0 ± 0.1 and 10.4 ± 0.1: mean 10.2, chi² (0.2/0.1)² · 2 = 8 with one degree of freedom, probability 0.00468.
-  const auto two = compare_opinions({{"a", 10.0, 0.1}, {"b", 10.4, 0.1}});
+  const auto two = compare_estimates({{"a", 10.0, 0.1}, {"b", 10.4, 0.1}});
   ASSERT_TRUE(two);
   EXPECT_NEAR(two->reference, 10.2, 1e-12);
   EXPECT_NEAR(two->chi_squared, 8, 1e-9);
@@ -36,20 +36,20 @@ TEST(Agreement, WeighsAndTestsAsByHand) {
   // The Birge ratio widens: 0.1/√2 · √8 = 0.2.
   EXPECT_NEAR(two->reference_standard, 0.2, 1e-9);
   // Weights 1 : 4.
-  EXPECT_NEAR(compare_opinions({{"a", 10, 0.2}, {"b", 10.1, 0.1}})->reference, (10 + 4 * 10.1) / 5, 1e-12);
+  EXPECT_NEAR(compare_estimates({{"a", 10, 0.2}, {"b", 10.1, 0.1}})->reference, (10 + 4 * 10.1) / 5, 1e-12);
 }
 
 TEST(Agreement, NamesTheOddOneOnlyIfThereIsJustOne) {
   const auto group =
-      compare_opinions({{"low", 20.0, 0.1}, {"middle", 20.1, 0.1}, {"high", 20.05, 0.1}, {"odd", 21.0, 0.1}});
+      compare_estimates({{"low", 20.0, 0.1}, {"middle", 20.1, 0.1}, {"high", 20.05, 0.1}, {"odd", 21.0, 0.1}});
   ASSERT_TRUE(group->outlier);
   EXPECT_EQ(*group->outlier, 3u);
   EXPECT_NEAR(group->reference, 20.05, 1e-9);
   EXPECT_NEAR(group->outlier_off, 0.95, 1e-9);
-  EXPECT_FALSE(compare_opinions({{"a", 20, 0.1}, {"b", 21, 0.1}, {"c", 22, 0.1}})->outlier) << "each is odd";
-  EXPECT_TRUE(compare_opinions({{"a", 20, 0.1}, {"b", 20.1, 0.1}, {"c", 20.2, 0.1}})->consistent);
-  EXPECT_FALSE(compare_opinions({{"alone", 20, 0.1}}));
-  EXPECT_FALSE(compare_opinions({{"a", 20, 0.1}, {"b", 20, 0}}));
+  EXPECT_FALSE(compare_estimates({{"a", 20, 0.1}, {"b", 21, 0.1}, {"c", 22, 0.1}})->outlier) << "each is odd";
+  EXPECT_TRUE(compare_estimates({{"a", 20, 0.1}, {"b", 20.1, 0.1}, {"c", 20.2, 0.1}})->consistent);
+  EXPECT_FALSE(compare_estimates({{"alone", 20, 0.1}}));
+  EXPECT_FALSE(compare_estimates({{"a", 20, 0.1}, {"b", 20, 0}}));
 }
 
 TEST(Agreement, HoldsForOneInTwentyGroupsTooFew) {
@@ -59,7 +59,7 @@ TEST(Agreement, HoldsForOneInTwentyGroupsTooFew) {
   int refused = 0;
   constexpr int groups = 4000;
   for (int i = 0; i < groups; ++i)
-    if (!compare_opinions({{"a", off(random), 0.3}, {"b", off(random), 0.3}, {"c", off(random), 0.3}})->consistent)
+    if (!compare_estimates({{"a", off(random), 0.3}, {"b", off(random), 0.3}, {"c", off(random), 0.3}})->consistent)
       ++refused;
   EXPECT_NEAR(refused / static_cast<double>(groups), 0.05, 0.012);
 }

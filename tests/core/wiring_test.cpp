@@ -21,10 +21,10 @@ using testing::Contains;
 using testing::ElementsAre;
 using testing::HasSubstr;
 
-std::vector<std::string> words_of(const BusCheck& check, Weight weight) {
+std::vector<std::string> words_of(const BusCheck& check, Severity severity) {
   std::vector<std::string> words;
   for (const Finding& finding : check.findings)
-    if (finding.weight == weight) words.push_back(finding.words);
+    if (finding.severity == severity) words.push_back(finding.words);
   return words;
 }
 
@@ -65,7 +65,7 @@ TEST(BusCheck, ThreeBoardsTogetherAreJudgedAsOneResistor) {
   EXPECT_EQ(check.size.verdict, PullUpVerdict::too_weak);
   wired.bus.cable_m = 1.0;  // 100 pF
   EXPECT_EQ(wired.check().size.verdict, PullUpVerdict::good);
-  EXPECT_THAT(words_of(wired.check(), Weight::note), Contains(HasSubstr("106 pF")));
+  EXPECT_THAT(words_of(wired.check(), Severity::note), Contains(HasSubstr("106 pF")));
   EXPECT_FALSE(wired.check().has_fault());
 }
 
@@ -83,22 +83,22 @@ TEST(BusCheck, LowLevelAndEdgeFollowFromTheResistors) {
 TEST(BusCheck, WrongPullUpsAreFoundAndMoveTheLine) {
   Wired wired;
   wired.pull({});
-  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("never becomes high")));
+  EXPECT_THAT(words_of(wired.check(), Severity::fault), Contains(HasSubstr("never becomes high")));
   EXPECT_EQ(wired.check().volts_after(1), wired.check().low_v);
   wired.pull({to(10e3), to(10e3), to(10e3, "ground", "the light sensor's board")});
   // Two up, one down: two thirds of 3.3 V are 2.2 V, 2.31 V would be needed.
   EXPECT_NEAR(wired.check().pull.open_v, 2.2, 0.07);
-  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("goes to ground")));
-  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("is needed to be read as high")));
+  EXPECT_THAT(words_of(wired.check(), Severity::fault), Contains(HasSubstr("goes to ground")));
+  EXPECT_THAT(words_of(wired.check(), Severity::fault), Contains(HasSubstr("is needed to be read as high")));
   wired.pull({to(10e3), to(10e3, "5v")});
   // Half way between 3.3 and 5 V.
   EXPECT_NEAR(wired.check().pull.open_v, 4.15, 0.11);
-  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("the controller's pin bears 3.60 V")));
+  EXPECT_THAT(words_of(wired.check(), Severity::fault), Contains(HasSubstr("the controller's pin bears 3.60 V")));
   wired.pull({to(1e3), to(1e3, "", "the board with the display")});
-  EXPECT_THAT(words_of(wired.check(), Weight::fault),
+  EXPECT_THAT(words_of(wired.check(), Severity::fault),
               Contains(HasSubstr("Without the 1 kΩ of a board it is 1 kΩ: in the window")));
   wired.pull({to(45e3, "", "the controller's own")});
-  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("too weak")));
+  EXPECT_THAT(words_of(wired.check(), Severity::fault), Contains(HasSubstr("too weak")));
 }
 
 TEST(BusCheck, AtOneMegahertzASinkOfThreeMilliampereLeavesNoWindow) {
@@ -116,10 +116,10 @@ TEST(BusCheck, AtOneMegahertzASinkOfThreeMilliampereLeavesNoWindow) {
 TEST(BusCheck, SuppliesOfTheDevicesAreHeldAgainstTheBus) {
   Wired wired;
   find_by_id(wired.bench.devices, "air_sensor")->rail = "5v";  // bears 3.6 V
-  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("air_sensor (3.60 V at the most)")));
-  EXPECT_THAT(words_of(wired.check(), Weight::fault), Contains(HasSubstr("3.50 V is needed to be read as high")));
+  EXPECT_THAT(words_of(wired.check(), Severity::fault), Contains(HasSubstr("air_sensor (3.60 V at the most)")));
+  EXPECT_THAT(words_of(wired.check(), Severity::fault), Contains(HasSubstr("3.50 V is needed to be read as high")));
   wired.bus.level_shift = true;
-  EXPECT_THAT(words_of(wired.check(), Weight::fault),
+  EXPECT_THAT(words_of(wired.check(), Severity::fault),
               testing::Not(Contains(HasSubstr("is needed to be read as high"))));
   wired.bus.rail = "nowhere";
   EXPECT_FALSE(check_bus(wired.bench, shipped_parts(), wired.bus));
@@ -130,13 +130,13 @@ TEST(BusCheck, OtherLinesHaveTheirOwnRules) {
   Bus& wire = wired.bench.buses[1];
   wire.parasite = true;
   auto check = *check_bus(wired.bench, shipped_parts(), wire);
-  EXPECT_THAT(words_of(check, Weight::fault), Contains(HasSubstr("85 °C")));
+  EXPECT_THAT(words_of(check, Severity::fault), Contains(HasSubstr("85 °C")));
   wire.strong_pull_up = true;
   check = *check_bus(wired.bench, shipped_parts(), wire);
   EXPECT_FALSE(check.has_fault());
-  EXPECT_THAT(words_of(check, Weight::warning), Contains(HasSubstr("100 °C")));
+  EXPECT_THAT(words_of(check, Severity::warning), Contains(HasSubstr("100 °C")));
   wire.star = true;
-  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wire), Weight::warning), Contains(HasSubstr("echo")));
+  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wire), Severity::warning), Contains(HasSubstr("echo")));
   Bus line;
   line.id = "dht";
   line.kind = BusKind::single_wire;
@@ -149,10 +149,10 @@ TEST(BusCheck, OtherLinesHaveTheirOwnRules) {
     device.part = "humid-single";
     device.bus = "dht";
   }
-  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Weight::fault),
+  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Severity::fault),
               Contains(HasSubstr("answer at the same time")));
   wired.bench.buses.back().kind = BusKind::alert;
-  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Weight::note),
+  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Severity::note),
               Contains(HasSubstr("falling edge")));
 }
 
@@ -325,7 +325,7 @@ TEST(BusScan, SerialsFoundAreIdentityTheirOrderIsNot) {
                     *read_serial_scan("28E2310C00000002\n28A1C40B000000DC\n021CB801000000A2\n021CB801000000A3"));
   const auto of = [&](const std::string& what) { return *std::ranges::find(matches, what, &ScanMatch::what); };
   EXPECT_EQ(of("28E2310C00000002").device, "rack_probe_top");
-  EXPECT_EQ(of("284F9D0B00000080").weight, Weight::fault);  // the middle one is missing
+  EXPECT_EQ(of("284F9D0B00000080").severity, Severity::fault);  // the middle one is missing
   EXPECT_THAT(of("021CB801000000A2").words, HasSubstr("says nothing of where it is"));
   EXPECT_THAT(of("021CB801000000A3").words, HasSubstr("CRC"));
 }

@@ -13,9 +13,9 @@ namespace fair_gauge {
 
 /// The course of one channel's quantity: a daily swing, a slow wander and a faster ripple around a base.
 /// Pure: the same seed, channel and time give the same value.
-class ShedCourse {
+class EnvironmentCourse {
  public:
-  ShedCourse(const Channel& channel, std::uint64_t seed);
+  EnvironmentCourse(const Channel& channel, std::uint64_t seed);
 
   /// The true value in base units. \param seconds  since midnight of the first day
   double at(double seconds) const;

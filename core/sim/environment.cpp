@@ -1,4 +1,4 @@
-#include "sim/shed.h"
+#include "sim/environment.h"
 
 #include <algorithm>
 #include <cmath>
@@ -25,7 +25,7 @@ std::uint64_t text_seed(const std::string& text) {
 }  // namespace
 
 // A bench may say how its channel behaves in the shed: "simulation": {"base": 24.6, "swing": 0.8, "ripple": 0.05}.
-ShedCourse::ShedCourse(const Channel& channel, std::uint64_t seed)
+EnvironmentCourse::EnvironmentCourse(const Channel& channel, std::uint64_t seed)
     : light_(channel.quantity == "illuminance"), seed_(mixed(seed ^ text_seed(channel.id))) {
   const double span = channel.wanted.to - channel.wanted.from;
   const SimulatedCourse course = channel.simulation.value_or(SimulatedCourse{});
@@ -34,7 +34,7 @@ ShedCourse::ShedCourse(const Channel& channel, std::uint64_t seed)
   ripple_ = course.ripple.value_or(0.004 * span);
 }
 
-double ShedCourse::wander(double seconds, double period, std::uint64_t stream) const {
+double EnvironmentCourse::wander(double seconds, double period, std::uint64_t stream) const {
   const double position = seconds / period;
   const double whole = std::floor(position);
   const auto knot = [&](double index) {
@@ -46,7 +46,7 @@ double ShedCourse::wander(double seconds, double period, std::uint64_t stream) c
   return knot(whole) * (1 - weight) + knot(whole + 1) * weight;
 }
 
-double ShedCourse::at(double seconds) const {
+double EnvironmentCourse::at(double seconds) const {
   // Coolest before dawn, warmest in the afternoon; light follows the sun from six to eighteen.
   const double warmth = std::cos(2 * std::numbers::pi * (seconds / day - 15.0 / 24));
   const double sun = std::max(0.0, std::sin(2 * std::numbers::pi * (seconds / day - 0.25)));
@@ -62,7 +62,8 @@ Result<Chain> chain_at(const Bench& bench, const Catalogue& catalogue, const Cha
   const Device* device = find_by_id(bench.devices, channel.device);
   if (device)
     for (const auto& [key, id] : device->side_inputs)
-      if (const Channel* other = find_by_id(bench.channels, id)) beside[id] = ShedCourse(*other, seed).at(seconds);
+      if (const Channel* other = find_by_id(bench.channels, id))
+        beside[id] = EnvironmentCourse(*other, seed).at(seconds);
   return build_chain(bench, catalogue, channel.id, beside);
 }
 

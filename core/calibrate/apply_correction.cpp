@@ -1,4 +1,4 @@
-#include "calibrate/put_in.h"
+#include "calibrate/apply_correction.h"
 
 #include <fmt/format.h>
 
