@@ -69,8 +69,6 @@ Result<const Part*> find_part(const Session& session, const std::string& name) {
                  near.empty() ? "an id or marking that `parts` lists" : near};
 }
 
-bool is_file_problem(const Problem& problem) {
-  return problem.place.line == 0 && problem.wrong.find(" failed: ") != std::string::npos;
-}
+bool is_file_problem(const Problem& problem) { return problem.kind == ProblemKind::file; }
 
 }  // namespace fair_gauge::cli

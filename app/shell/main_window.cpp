@@ -265,8 +265,8 @@ void MainWindow::build_actions() {
   });
   add_action(tr("Save"), QKeySequence(tr("Ctrl+S")), [this] { save(); });
   add_action(tr("Save under another name…"), QKeySequence(tr("Ctrl+Shift+S")), [this] { save_as(); });
-  undo_ = add_action(tr("Undo"), QKeySequence(tr("Ctrl+Z")), [this] { workbench_.document().undo(); });
-  redo_ = add_action(tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), [this] { workbench_.document().redo(); });
+  undo_ = add_action(tr("Undo"), QKeySequence(tr("Ctrl+Z")), [this] { step_back(&Document::undo); });
+  redo_ = add_action(tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), [this] { step_back(&Document::redo); });
   for (const auto& [page, name, views] : page_names()) {
     add_action(name, QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(page))),
                [this, page = page] { show_page(page); });
@@ -302,6 +302,12 @@ void MainWindow::build_actions() {
            "life-safety or trade use. Free software under the GNU General Public License 3 or later.")
             .arg(QApplication::applicationVersion()));
   });
+}
+
+// The field that has the focus shows what the step made of its value.
+void MainWindow::step_back(void (Document::*step)()) {
+  (workbench_.document().*step)();
+  if (auto* field = qobject_cast<QuantityField*>(focusWidget())) field->take_shown();
 }
 
 void MainWindow::show_menu() {

@@ -87,6 +87,7 @@ class MainWindow : public QMainWindow {
   void build_actions();
   QAction* add_action(const QString& text, const QKeySequence& keys, const std::function<void()>& act);
   void add_found(const QString& text, const std::function<void()>& act);
+  void step_back(void (Document::*step)());
   void show_menu();
   void find_command();
   void say(const QString& words, const QString& action = {}, const std::function<void()>& act = {});

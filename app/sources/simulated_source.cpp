@@ -5,7 +5,8 @@
 namespace fair_gauge::app {
 namespace {
 constexpr int tick_ms = 250;
-}
+constexpr double surroundings_last_s = 15;  // the air beside a sensor moves slowly, and a chain is anew for each change
+}  // namespace
 
 SimulatedSource::SimulatedSource(std::uint64_t seed, double start_seconds, QObject* parent)
     : LiveSource(parent), seed_(seed), time_(start_seconds) {
@@ -51,7 +52,10 @@ void SimulatedSource::answer_until(double time) {
   time_ = time;
   for (auto& [id, answering] : channels_) {
     for (; answering.next <= time_; answering.next += answering.period) {
-      answering.device.go_to(answering.next);
+      if (answering.next >= answering.surroundings_due) {
+        answering.device.go_to(answering.next);
+        answering.surroundings_due = answering.next + surroundings_last_s;
+      }
       const std::int64_t raw = answering.device.answer(answering.course.at(answering.next));
       const bool latest = answering.next + answering.period > time_;  // older ones are only for the tape
       auto bytes = latest ? bytes_.bytes(id, static_cast<double>(raw)) : std::vector<std::uint8_t>{};

@@ -30,6 +30,7 @@ class SimulatedSource : public LiveSource {
     SimulatedDevice device;
     double period;
     double next;
+    double surroundings_due = 0;
   };
   void tick();
   void answer_until(double time);

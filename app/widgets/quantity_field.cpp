@@ -20,19 +20,22 @@ QuantityField::QuantityField(const Theme&, Dimension dimension, QWidget* parent)
   });
 }
 
-void QuantityField::show_value(double, const QString& text) {
+void QuantityField::show_value(double, const QString& text) { show_text(text, {}); }
+
+void QuantityField::show_problem(const Problem& problem) { show_text(QStringLiteral("–"), text_of(to_text(problem))); }
+
+void QuantityField::show_text(const QString& text, const QString& reason) {
   shown_ = text;
-  if (typing_) return;
-  setText(text);
-  mark(false, {});
+  if (!typing_ && reason != reason_) setToolTip(reason);
+  reason_ = reason;
+  if (!typing_ && !hasFocus()) take_shown();
 }
 
-void QuantityField::show_problem(const Problem& problem) {
-  shown_ = QStringLiteral("–");
-  if (typing_) return;
-  setText(shown_);
+void QuantityField::take_shown() {
+  typing_ = false;
+  if (text() != shown_) setText(shown_);
   mark(false, {});
-  setToolTip(text_of(to_text(problem)));
+  if (hasFocus()) selectAll();
 }
 
 Result<double> QuantityField::read(const QString& text) const {
@@ -58,7 +61,8 @@ void QuantityField::mark(bool faulty, const QString& echo) {
   }
   if (echo == echo_) return;
   echo_ = echo;
-  setToolTip(echo);
+  setToolTip(echo.isEmpty() ? reason_ : echo);
+  if (echo.isEmpty()) QToolTip::hideText();
   if (faulty && hasFocus()) QToolTip::showText(mapToGlobal(QPoint(0, height())), echo, this);
   emit echo_changed(echo, faulty);
 }
@@ -76,22 +80,33 @@ void QuantityField::settle() {
 void QuantityField::keyPressEvent(QKeyEvent* event) {
   if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
     settle();
-    if (!faulty_) selectAll();
+    if (!typing_) take_shown();
     return;
   }
-  if (event->key() == Qt::Key_Escape && typing_) {
-    typing_ = false;
-    setText(shown_);
-    mark(false, {});
+  if (event->key() == Qt::Key_Escape) {
+    take_shown();
     event->ignore();  // the strip goes back to the live reading by the same key
     return;
   }
   QLineEdit::keyPressEvent(event);
 }
 
+// Undo and redo belong to the bench until something is typed here.
+bool QuantityField::event(QEvent* event) {
+  if (event->type() == QEvent::ShortcutOverride && !typing_) {
+    const auto* key = static_cast<QKeyEvent*>(event);
+    if (key->matches(QKeySequence::Undo) || key->matches(QKeySequence::Redo)) {
+      event->ignore();
+      return false;
+    }
+  }
+  return QLineEdit::event(event);
+}
+
 void QuantityField::focusOutEvent(QFocusEvent* event) {
   settle();
   QLineEdit::focusOutEvent(event);
+  if (!typing_ && event->reason() != Qt::PopupFocusReason) take_shown();
 }
 
 void QuantityField::contextMenuEvent(QContextMenuEvent* event) {

@@ -23,8 +23,11 @@ class QuantityField : public QLineEdit {
   }
   /// Reads texts in its own way instead, as of bytes.
   void set_reader(std::function<Result<double>(const std::string&)> reader) { reader_ = std::move(reader); }
-  /// Shows a value unless the person is typing. \param text  as it should read while not edited
+  /// Shows a value. A field that has the focus belongs to the person: its text, selection and cursor stay as they are,
+  /// and it shows the latest value when it is left. \param text  as it should read while not edited
   void show_value(double base, const QString& text);
+  /// Shows the latest value also while it has the focus, because the person asked for it (Enter, Esc, undo).
+  void take_shown();
   /// Shows that there is no value, and why.
   void show_problem(const Problem& problem);
   /// How the last text was understood, or why it was not: "= 4.7 kΩ".
@@ -39,6 +42,7 @@ class QuantityField : public QLineEdit {
   void echo_changed(const QString& echo, bool faulty);
 
  protected:
+  bool event(QEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
   void focusOutEvent(QFocusEvent* event) override;
   void contextMenuEvent(QContextMenuEvent* event) override;
@@ -48,12 +52,14 @@ class QuantityField : public QLineEdit {
   void understand(const QString& text);
   void settle();
   void mark(bool faulty, const QString& echo);
+  void show_text(const QString& text, const QString& reason);
 
   Dimension dimension_;
   std::function<Result<double>(const std::string&)> reader_;
   const Unit* unit_;
   QString shown_;
   QString echo_;
+  QString reason_;  // why there is no value; empty → there is one
   bool typing_ = false;
   bool faulty_ = false;
 };

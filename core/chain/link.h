@@ -17,6 +17,13 @@ namespace fair_gauge {
 
 enum class Distribution { rectangular, normal, triangular };
 
+/// What kind of thing a source is; rules look at this, never at its name.
+enum class SourceKind {
+  other,
+  noise,         ///< another value at every reading
+  quantisation,  ///< within one step
+};
+
 /// One thing that may be off, in the unit its link gives it. Sources of one non-empty cause are off together.
 struct Source {
   std::string name;
@@ -26,6 +33,7 @@ struct Source {
   std::string unit;         ///< of width, for people
   bool systematic = false;  ///< off by the same at every reading of this specimen, so that a calibration sees it
   double dof = std::numeric_limits<double>::infinity();  ///< degrees of freedom of width
+  SourceKind kind = SourceKind::other;
 
   /// Standard uncertainty in the unit of width.
   /// \source JCGM 100, 4.3.7 and 4.3.9: half-width ÷ √3 or √6

@@ -308,8 +308,9 @@ std::vector<Source> ConverterLink::sources(double /*inner*/) const {
           {"converter offset", "", Distribution::rectangular, converter.offset_lsb, "steps", true},
           {"converter gain", "", Distribution::rectangular, converter.gain_error * 100, "%", true},
           {counts() == "raw" ? "noise of the part" : "converter noise", "", Distribution::normal, converter.noise_lsb,
-           "steps"},
-          {"quantisation", "", Distribution::rectangular, 0.5, counts_pulses() ? setup_.counts : "steps"},
+           "steps", false, std::numeric_limits<double>::infinity(), SourceKind::noise},
+          {"quantisation", "", Distribution::rectangular, 0.5, counts_pulses() ? setup_.counts : "steps", false,
+           std::numeric_limits<double>::infinity(), SourceKind::quantisation},
           {"settling of the sampled input", "", Distribution::rectangular, setup_.settling_error * 100, "%"}};
 }
 

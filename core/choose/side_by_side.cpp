@@ -29,8 +29,7 @@ SideBySide run_side_by_side(const Catalogue& catalogue, const Need& need,
       double off = 0;
       if (const auto budget = error_budget(*chain, middle))
         for (const Contribution& line : budget->lines)
-          if (line.name.find("noise") == std::string::npos && line.name.find("quantisation") == std::string::npos)
-            off += line.standard * normal(chance);
+          if (line.kind == SourceKind::other) off += line.standard * normal(chance);
       const Chain reader = *chain;
       SimulatedDevice device(std::move(*chain), seed + c);
       for (std::size_t i = 0; i < row.size(); ++i)

@@ -27,7 +27,10 @@ class Descriptor {
 };
 
 Problem system_problem(const std::string& path, std::string_view doing) {
-  return {.wrong = fmt::format("{} failed: {}", doing, std::strerror(errno)), .expected = "", .place = {.file = path}};
+  return {.wrong = fmt::format("{} failed: {}", doing, std::strerror(errno)),
+          .expected = "",
+          .place = {.file = path},
+          .kind = ProblemKind::file};
 }
 
 // A rename is durable only once the folder that holds the name is flushed too.
@@ -44,7 +47,7 @@ Result<std::string> read_file(const std::string& path, std::size_t limit) {
   if (file.number() < 0) return system_problem(path, "opening");
   struct stat about {};
   if (::fstat(file.number(), &about) != 0) return system_problem(path, "looking at the file");
-  if (S_ISDIR(about.st_mode)) return Problem{"this is a folder", "a file", {.file = path}};
+  if (S_ISDIR(about.st_mode)) return Problem{"this is a folder", "a file", {.file = path}, ProblemKind::file};
   std::string text;
   char block[1 << 16];
   for (;;) {

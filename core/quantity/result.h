@@ -18,11 +18,17 @@ struct Place {
   bool operator==(const Place&) const = default;
 };
 
+enum class ProblemKind {
+  content,  ///< of what was given
+  file,     ///< of reading or writing it
+};
+
 /// One fault of an input, in words for the person who made it.
 struct Problem {
   std::string wrong;     ///< what is wrong, no full stop
   std::string expected;  ///< what was expected instead; empty if nothing useful can be said
   Place place = {};
+  ProblemKind kind = ProblemKind::content;
 
   bool operator==(const Problem&) const = default;
 };

@@ -118,7 +118,7 @@ std::int64_t SimulatedDevice::answer(double world) {
     const auto sources = chain_.links[i]->sources(value);
     std::vector<double> deviations(sources.size(), 0.0);
     for (std::size_t k = 0; k < sources.size(); ++k)
-      if (sources[k].name.find("noise") != std::string::npos && sources[k].width > 0)
+      if (sources[k].kind == SourceKind::noise && sources[k].width > 0)
         deviations[k] = std::normal_distribution<double>(0, sources[k].width)(random_);
     value = chain_.links[i]->forward_off(value, deviations);
   }

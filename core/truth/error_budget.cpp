@@ -88,7 +88,7 @@ std::vector<Contribution> lines_of(const Chain& chain, const std::vector<Entry>&
     }
     if (!entry.source.cause.empty()) by_cause[entry.source.cause] = lines.size();
     lines.push_back({entry.source.name, stage_of_link(chain, entry.link), entry.source.distribution, entry.source.width,
-                     entry.source.unit, entry.sensitivity, 0, 0, entry.source.dof});
+                     entry.source.unit, entry.sensitivity, 0, 0, entry.source.dof, entry.source.kind});
     signed_effect.push_back(entry.effect);
   }
   for (std::size_t i = 0; i < lines.size(); ++i) lines[i].standard = std::abs(signed_effect[i]);

@@ -20,6 +20,7 @@ struct Contribution {
   double standard = 0;                                   ///< |contribution| to the reading, base difference units
   double share = 0;                                      ///< of the combined variance, 0…1
   double dof = std::numeric_limits<double>::infinity();  ///< degrees of freedom
+  SourceKind kind = SourceKind::other;
 };
 
 struct Budget {

@@ -203,6 +203,60 @@ TEST_F(WindowTest, KeysReachEveryPageAndTone) {
   EXPECT_NE(theme_.tone(), tone);
 }
 
+// A person's pace: a quarter of a second a key, while live readings keep coming. Returns what the field holds at the
+// end.
+QString type_slowly(QuantityField& field, const QString& text) {
+  for (const QChar key : text) {
+    QTest::qWait(250);
+    QTest::keyClick(&field, static_cast<char>(key.toLatin1()));
+  }
+  QTest::qWait(250);
+  return field.text();
+}
+
+TEST_F(WindowTest, WhatIsTypedSlowlyOverALiveNumberStays) {
+  workbench_.listen_to_shed();
+  for (const auto& [text, celsius] : {std::pair{"40", 40.0}, {"100 F", 37.7778}}) {
+    QuantityField& field = window_.strip().card(StageName::world)->field();
+    QTest::qWait(600);
+    QTest::mouseClick(&field, Qt::LeftButton);
+    QTest::qWait(1200);  // at least one live reading comes between the click and the first key
+    QTest::keyClick(&field, Qt::Key_A, Qt::ControlModifier);
+    QTest::qWait(1200);
+    EXPECT_EQ(field.selectedText(), field.text()) << "a live reading has wiped the selection";
+    EXPECT_EQ(type_slowly(field, QLatin1String(text)), QLatin1String(text));
+    ASSERT_TRUE(workbench_.anchor());
+    EXPECT_NEAR(workbench_.anchor()->value, celsius, 1e-3) << text;
+    QTest::keyClick(&field, Qt::Key_Escape);
+    QTest::qWait(100);
+    EXPECT_FALSE(workbench_.anchor());
+  }
+}
+
+TEST_F(WindowTest, AFieldThatIsLeftShowsTheLatestReading) {
+  QuantityField& field = window_.strip().card(StageName::converter)->field();
+  QTest::mouseClick(&field, Qt::LeftButton);
+  const QString before = field.text();
+  workbench_.hold({StageName::world, 12});
+  EXPECT_EQ(field.text(), before) << "the field belongs to the person";
+  QTest::keyClick(&field, Qt::Key_Tab);
+  EXPECT_NE(field.text(), before);
+}
+
+TEST_F(WindowTest, UndoReachesTheBenchFromAFieldThatWasNotEdited) {
+  workbench_.choose_stage(StageName::front_end);
+  set(0, QStringLiteral("9k1"));
+  const double changed =
+      find_by_id(workbench_.bench().devices, workbench_.chosen().channel->device)->front_end.fixed_ohm;
+  ASSERT_NEAR(changed, 9100, 1e-6);
+  auto* field = static_cast<QLineEdit*>(setting(0));
+  QTest::mouseClick(field, Qt::LeftButton);
+  QTest::keyClick(field, Qt::Key_Z, Qt::ControlModifier);
+  const double back = find_by_id(workbench_.bench().devices, workbench_.chosen().channel->device)->front_end.fixed_ohm;
+  EXPECT_GT(std::abs(back - changed), 1);
+  EXPECT_FALSE(field->text().contains(QStringLiteral("9.1"))) << field->text().toStdString();
+}
+
 // The widgets whose own least size is beyond a limit, innermost last: what to look at when a window is too large.
 std::string wide_ones(const QWidget& window, int width) {
   std::string names;
