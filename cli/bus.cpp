@@ -87,11 +87,11 @@ Result<Json> scan_of(const BusOptions& options, const Bench& bench, const Catalo
   std::vector<ScanMatch> matches;
   if (bus.kind == BusKind::one_wire) {
     const auto hits = read_serial_scan(*text);
-    if (!hits) return Json::array();
+    if (!hits) return hits.problem();
     matches = match_serials(bench, bus, *hits);
   } else if (bus.kind == BusKind::two_wire) {
     const auto hits = read_address_scan(*text);
-    if (!hits) return Json::array();
+    if (!hits) return hits.problem();
     matches = match_addresses(bench, catalogue, bus, *hits);
   }
   Json list = Json::array();
@@ -143,6 +143,8 @@ void run_bus(Session& session, const BusOptions& options) {
   if (!loaded) return session.refuse(loaded.problem(), is_file_problem(loaded.problem()) ? no_file : bad_input);
   const Bench& bench = loaded->bench;
   Json answer = {{"buses", Json::array()}};
+  std::optional<Problem> unread;
+  bool scan_read = false;
   for (const Bus& bus : bench.buses) {
     Json json = {{"id", bus.id}, {"kind", enum_name(bus.kind)}};
     if (const auto check = check_bus(bench, session.catalogue, bus))
@@ -152,16 +154,28 @@ void run_bus(Session& session, const BusOptions& options) {
     if (bus.kind == BusKind::two_wire) json.update(addresses_of(bench, session.catalogue, bus));
     if (!options.scan.empty()) {
       auto scan = scan_of(options, bench, session.catalogue, bus);
-      if (!scan) return session.refuse(scan.problem(), no_file);
-      json["scan"] = std::move(*scan);
+      if (!scan && is_file_problem(scan.problem())) return session.refuse(scan.problem(), no_file);
+      // A scan of another kind of bus is none of this one; one that no bus understands is said.
+      if (scan)
+        scan_read = true;
+      else if (!unread)
+        unread = scan.problem();
+      json["scan"] = scan ? std::move(*scan) : Json::array();
     }
     answer["buses"].push_back(std::move(json));
+  }
+  if (unread && !scan_read) {
+    unread->place.file = options.scan;
+    return session.refuse(*unread);
   }
   answer["cycle"] = json_of(plan_cycle(bench, session.catalogue));
   if (!options.wiring.empty()) {
     const WiringList list = wiring_list(bench, session.catalogue);
     const bool page = options.wiring.ends_with(".html");
-    const auto written = write_file(options.wiring, page ? wiring_html(list, bench) : wiring_csv(list));
+    auto file = OutputFile::open(options.wiring, {options.bench, options.scan});
+    if (!file) return session.refuse(file.problem(), no_file);
+    file->write(page ? wiring_html(list, bench) : wiring_csv(list));
+    const auto written = file->commit();
     if (!written) return session.refuse(written.problem(), no_file);
   }
   options.json ? print_json(answer) : print(answer);

@@ -1,23 +1,40 @@
 #include "channel_chain.h"
 
+#include <fmt/format.h>
+
 #include <iostream>
 
 namespace fair_gauge::cli {
 
-std::optional<Bench> open_bench(Session& session, const std::string& file) {
+std::optional<LoadedBench> open_loaded(Session& session, const std::string& file) {
   auto loaded = load_bench(file);
   if (!loaded) {
     session.refuse(loaded.problem(), is_file_problem(loaded.problem()) ? no_file : bad_input);
     return std::nullopt;
   }
-  for (const Problem& problem : loaded->problems) std::cerr << to_text(problem) << "\n";
-  return std::move(loaded->bench);
+  constexpr std::size_t most_said = 20;
+  std::vector<Problem> all = loaded->problems;
+  all.insert(all.end(), loaded->warnings.begin(), loaded->warnings.end());
+  for (std::size_t i = 0; i < all.size() && i < most_said; ++i) session.say(all[i]);
+  if (all.size() > most_said) std::cerr << "… and " << all.size() - most_said << " more\n";
+  return std::move(*loaded);
+}
+
+std::optional<Bench> open_bench(Session& session, const std::string& file) {
+  auto loaded = open_loaded(session, file);
+  return loaded ? std::optional(std::move(loaded->bench)) : std::nullopt;
 }
 
 std::optional<Chain> open_chain(Session& session, const std::string& file, const std::string& channel) {
-  const auto bench = open_bench(session, file);
-  if (!bench) return std::nullopt;
-  auto chain = build_chain(*bench, session.catalogue, channel);
+  const auto loaded = open_loaded(session, file);
+  if (!loaded) return std::nullopt;
+  if (const auto faulty = loaded->faulty_channels.find(channel); faulty != loaded->faulty_channels.end()) {
+    Problem problem = faulty->second;
+    problem.wrong = fmt::format("\"{}\" has no reading while {}", channel, problem.wrong);
+    session.refuse(problem);
+    return std::nullopt;
+  }
+  auto chain = build_chain(loaded->bench, session.catalogue, channel);
   if (!chain) {
     Problem problem = chain.problem();
     problem.place.file = file;

@@ -9,6 +9,9 @@
 
 namespace fair_gauge::cli {
 
+/// The bench with what was wrong in it, the first of which is said on standard error. Nothing if it cannot be read.
+std::optional<LoadedBench> open_loaded(Session& session, const std::string& file);
+
 /// The bench; says the file's faults on standard error. Nothing if it cannot be read: the exit code is set then.
 std::optional<Bench> open_bench(Session& session, const std::string& file);
 

@@ -20,6 +20,7 @@ Result<std::vector<Problem>> faults_of(const Session& session, const std::string
   if (!loaded) return loaded.problem();
   std::vector<Problem> problems = loaded->problems;
   if (!problems.empty()) return problems;
+  for (const Problem& warning : loaded->warnings) Session::say(warning);
   const auto document = read_json(file);
   if (!document) return document.problem();
   for (std::size_t i = 0; i < loaded->bench.channels.size(); ++i) {

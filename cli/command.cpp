@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cstdio>
 #include <iostream>
 
@@ -10,11 +11,47 @@
 namespace fair_gauge::cli {
 
 void Session::refuse(const Problem& problem, ExitCode code) {
-  std::cerr << to_text(problem) << "\n";
+  say(problem);
   exit_code = code;
 }
 
+void Session::say(const Problem& problem) {
+  std::cerr << plain_text(to_text(problem)) << "\n";
+}
+
+std::string plain_text(std::string text) {
+  for (char& c : text)
+    if (static_cast<unsigned char>(c) < 32 || c == 127) c = '?';
+  return text;
+}
+
 void print_json(const Json& value) { std::cout << value.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n"; }
+
+namespace {
+
+// What settings are, by their names: a value with the unit of something else is refused, not read as a number.
+constexpr std::pair<std::string_view, Dimension> kinds_of_settings[] = {{"cold_junction", Dimension::temperature},
+                                                                        {"temperature", Dimension::temperature},
+                                                                        {"r25", Dimension::resistance},
+                                                                        {"r10", Dimension::resistance},
+                                                                        {"r0", Dimension::resistance},
+                                                                        {"shunt", Dimension::resistance},
+                                                                        {"nominal", Dimension::resistance},
+                                                                        {"supply", Dimension::voltage},
+                                                                        {"excitation", Dimension::voltage}};
+
+Result<Quantity> value_of_setting(std::string_view key, const std::string& value) {
+  const auto known = std::ranges::find(kinds_of_settings, key, &std::pair<std::string_view, Dimension>::first);
+  if (known != std::end(kinds_of_settings)) return parse_quantity(value, known->second);
+  if (key == "beta" && value.ends_with('K'))
+    return parse_quantity(value.substr(0, value.size() - 1), Dimension::number);
+  auto number = parse_quantity(value, Dimension::number);
+  if (number) return number;
+  auto with_unit = parse_quantity_any(value);
+  return with_unit ? with_unit : number;
+}
+
+}  // namespace
 
 Result<std::map<std::string, double>> parse_settings(const std::vector<std::string>& texts, const Part* part) {
   std::map<std::string, double> settings;
@@ -27,14 +64,9 @@ Result<std::map<std::string, double>> parse_settings(const std::vector<std::stri
       settings[text.substr(0, equals)] = *named;
       continue;
     }
-    auto number = parse_quantity(value, Dimension::number);
-    if (!number) {
-      const auto with_unit = parse_quantity_any(value);
-      if (!with_unit)
-        return Problem{fmt::format("{}: {}", text.substr(0, equals), number.problem().wrong),
-                       number.problem().expected};
-      number = with_unit;
-    }
+    const auto number = value_of_setting(text.substr(0, equals), value);
+    if (!number)
+      return Problem{fmt::format("{}: {}", text.substr(0, equals), number.problem().wrong), number.problem().expected};
     settings[text.substr(0, equals)] = number->base;
   }
   return settings;

@@ -23,6 +23,8 @@ struct Session {
 
   /// Says a problem on standard error and sets the exit code.
   void refuse(const Problem& problem, ExitCode code = bad_input);
+  /// Says a problem on standard error and goes on.
+  static void say(const Problem& problem);
 };
 
 // Each adds its command to the program; the command runs when the words are read.
@@ -38,6 +40,9 @@ void add_fit(Command& program, Session& session);
 void add_bus(Command& program, Session& session);
 void add_choose(Command& program, Session& session);
 void add_size(Command& program, Session& session);
+
+/// A text for the terminal: without control characters, which a file may hold.
+std::string plain_text(std::string text);
 
 /// Prints one JSON value on a line, numbers unrounded.
 void print_json(const Json& value);

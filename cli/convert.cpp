@@ -9,6 +9,7 @@
 #include <memory>
 
 #include "channel_chain.h"
+#include "files/file.h"
 #include "stream/log_convert.h"
 
 namespace fair_gauge::cli {
@@ -23,6 +24,7 @@ struct ConvertOptions {
   std::string unit;
   int digits = -1;
   bool strict = false;
+  bool force = false;
   bool json = false;
 };
 
@@ -30,8 +32,8 @@ constexpr std::size_t block_size = 1u << 20;
 
 class File {
  public:
-  File(const std::string& path, int flags, int standard)
-      : number_(path == "-" ? standard : ::open(path.c_str(), flags | O_CLOEXEC, 0644)), own_(path != "-") {}
+  explicit File(const std::string& path)
+      : number_(path == "-" ? STDIN_FILENO : ::open(path.c_str(), O_RDONLY | O_CLOEXEC)), own_(path != "-") {}
   File(const File&) = delete;
   File& operator=(const File&) = delete;
   ~File() {
@@ -44,16 +46,6 @@ class File {
   bool own_;
 };
 
-bool write_all(int file, std::string_view text) {
-  for (std::size_t at = 0; at < text.size();) {
-    const ssize_t wrote = ::write(file, text.data() + at, text.size() - at);
-    if (wrote < 0 && errno == EINTR) continue;
-    if (wrote <= 0) return false;
-    at += static_cast<std::size_t>(wrote);
-  }
-  return true;
-}
-
 Problem failed(const std::string& file, const char* doing) {
   return {fmt::format("{} failed: {}", doing, std::strerror(errno)), "", {.file = file}};
 }
@@ -61,13 +53,14 @@ Problem failed(const std::string& file, const char* doing) {
 // Runs the whole stream. The exit code is set on failure.
 bool stream(Session& session, const ConvertOptions& options, const Chain& chain, const Unit& unit,
             ConvertSummary& summary) {
-  const File input(options.input, O_RDONLY, STDIN_FILENO);
+  const File input(options.input);
   if (input.number() < 0) return session.refuse(failed(options.input, "opening"), no_file), false;
-  const File output(options.output, O_WRONLY | O_CREAT | O_TRUNC, STDOUT_FILENO);
-  if (output.number() < 0) return session.refuse(failed(options.output, "opening"), no_file), false;
+  auto output = OutputFile::open(options.output, {options.input, options.bench},
+                                 options.force ? Replacing::anything : Replacing::never_a_bench);
+  if (!output) return session.refuse(output.problem(), no_file), false;
   bool written = true;
   LogConverter converter(chain, options.column, options.digits >= 0 ? options.digits : justified_decimals(chain, unit),
-                         unit, [&](std::string_view text) { written = written && write_all(output.number(), text); });
+                         unit, [&](std::string_view text) { written = written && output->write(text); });
   std::string block(block_size, '\0');
   for (bool more = true; more;) {
     const ssize_t got = ::read(input.number(), block.data(), block.size());
@@ -76,13 +69,14 @@ bool stream(Session& session, const ConvertOptions& options, const Chain& chain,
     more = got > 0;
     auto problem =
         more ? converter.take(std::string_view(block).substr(0, static_cast<std::size_t>(got))) : converter.finish();
-    if (!written) return session.refuse(failed(options.output, "writing"), no_file), false;
+    if (!written) return session.refuse(output->commit().problem(), no_file), false;
     if (problem) {
       problem->place.file = options.input == "-" ? "standard input" : options.input;
       return session.refuse(*problem), false;
     }
   }
   summary = converter.summary();
+  if (const auto whole = output->commit(); !whole) return session.refuse(whole.problem(), no_file), false;
   return true;
 }
 
@@ -95,7 +89,7 @@ void say_summary(const ConvertSummary& summary, bool json) {
                       {"converted", summary.converted},
                       {"failed", failed},
                       {"remarks", summary.remarks}}
-                     .dump()
+                     .dump(-1, ' ', false, Json::error_handler_t::replace)
               << "\n";
     return;
   }
@@ -103,8 +97,17 @@ void say_summary(const ConvertSummary& summary, bool json) {
   for (const auto& [why, reason] : summary.failed) {
     std::string lines;
     for (const auto line : reason.first_lines) lines += fmt::format("{}{}", lines.empty() ? "" : ", ", line);
-    std::cerr << fmt::format("{} of {} rows without a reading: {} (line {}{})\n", reason.count, summary.rows, why,
-                             lines, reason.count > reason.first_lines.size() ? ", …" : "");
+    std::cerr << plain_text(fmt::format("{} of {} rows without a reading: {} (line {}{})", reason.count, summary.rows,
+                                        why, lines, reason.count > reason.first_lines.size() ? ", …" : ""))
+              << "\n";
+  }
+  if (summary.failures > 0) {
+    std::string lines;
+    for (const auto line : summary.first_failed) lines += fmt::format("{}{}", lines.empty() ? "" : ", ", line);
+    std::cerr << fmt::format("without a reading: line {}", lines);
+    if (summary.failures > summary.first_failed.size())
+      std::cerr << fmt::format(" and {} more", summary.failures - summary.first_failed.size());
+    std::cerr << "\n";
   }
   std::cerr << fmt::format("{} of {} rows converted\n", summary.converted, summary.rows);
 }
@@ -137,6 +140,7 @@ void add_convert(Command& program, Session& session) {
                  {0, 12});
   command.option("--unit", options->unit, "UCUM code of the readings; default the channel's");
   command.flag("--strict", options->strict, "exit with 3 if a row could not be converted");
+  command.flag("--force", options->force, "write also over a bench, a logbook or a part file");
   command.flag("--json", options->json, "the summary as JSON");
 }
 

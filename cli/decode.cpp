@@ -114,7 +114,9 @@ class LineDecoder {
   // \returns false if the line could not be understood
   bool line(const char* begin, const char* end, std::string& out) {
     try {
-      if (std::all_of(begin, end, [](char c) { return c == ' ' || c == '\t'; })) return true;
+      if (std::all_of(begin, end, [](char c) { return c == ' ' || c == '\t'; }))
+        return refuse(out, "the line is empty");
+      if (nests_too_deep({begin, end})) return refuse(out, "values are nested too deep");
       const Json json = Json::parse(begin, end);
       if (!json.is_object()) return refuse(out, "a JSON object was expected");
       Decoder* decoder = &usual_;
@@ -274,7 +276,7 @@ std::int64_t each_line(std::istream& input, std::vector<Worker>& workers) {
     for (std::size_t at = 0; at < lines.size();) {
       const std::size_t end = std::min(lines.find('\n', at), lines.size());
       const std::size_t last = end > at && lines[end - 1] == '\r' ? end - 1 : end;
-      if (last > at && !worker.line(lines.data() + at, lines.data() + last, done.first)) ++done.second;
+      if (!worker.line(lines.data() + at, lines.data() + last, done.first)) ++done.second;
       at = end + 1;
     }
     return done;
@@ -342,9 +344,16 @@ void run_batch(Session& session, const Part& part, const DecodeOptions& options,
 
 // ---- one answer ----
 
+std::optional<double> whole_number(const std::string& text) {
+  std::int64_t number = 0;
+  const auto [at, error] = std::from_chars(text.data(), text.data() + text.size(), number);
+  return error == std::errc{} && at == text.data() + text.size() ? std::optional(static_cast<double>(number))
+                                                                 : std::nullopt;
+}
+
 // A part that counts pulses is a transfer, not a layout.
 void run_pulses(Session& session, const Part& part, const DecodeOptions& options) {
-  const auto count = std::stod(options.count.empty() ? "nan" : options.count);
+  const double count = whole_number(options.count).value_or(std::nan(""));
   const auto law = transfer_law(part, {});
   if (!law) return session.refuse(law.problem());
   SensorLink link({.law = *law, .range = part.quantities.front()});
@@ -361,13 +370,6 @@ void run_pulses(Session& session, const Part& part, const DecodeOptions& options
   std::string line;
   append_json(line, decoded, options.trace);
   std::cout << line;
-}
-
-std::optional<double> whole_number(const std::string& text) {
-  std::int64_t number = 0;
-  const auto [at, error] = std::from_chars(text.data(), text.data() + text.size(), number);
-  return error == std::errc{} && at == text.data() + text.size() ? std::optional(static_cast<double>(number))
-                                                                 : std::nullopt;
 }
 
 void run_decode(Session& session, const DecodeOptions& options) {

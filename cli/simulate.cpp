@@ -2,9 +2,9 @@
 #include <fmt/format.h>
 
 #include <cmath>
-#include <fstream>
 #include <iostream>
 #include <memory>
+#include <utility>
 
 #include "channel_chain.h"
 #include "files/file.h"
@@ -21,6 +21,7 @@ struct SimulateOptions {
   std::string output = "-";
   std::string channel;
   std::vector<std::string> faults;
+  bool force = false;
   bool json = false;
 };
 
@@ -48,14 +49,21 @@ Result<std::map<std::string, SimulatedFault>> faults_of(const std::vector<std::s
 }
 
 void run_simulate(Session& session, const SimulateOptions& options) {
-  const auto bench = open_bench(session, options.bench);
-  if (!bench) return;
+  const auto loaded = open_loaded(session, options.bench);
+  if (!loaded) return;
+  const Bench* bench = &loaded->bench;
   const auto faults = faults_of(options.faults, *bench);
   if (!faults) return session.refuse(faults.problem());
   std::vector<Column> columns;
   double period = options.period;
   for (const Channel& channel : bench->channels) {
     if (!options.channel.empty() && channel.id != options.channel) continue;
+    if (const auto faulty = loaded->faulty_channels.find(channel.id); faulty != loaded->faulty_channels.end()) {
+      Problem problem = faulty->second;
+      problem.wrong = fmt::format("\"{}\" is not simulated while {}", channel.id, problem.wrong);
+      session.refuse(problem);
+      continue;
+    }
     auto chain = build_chain(*bench, session.catalogue, channel.id);
     if (!chain) {
       std::cerr << channel.id << ": " << to_text(chain.problem()) << "\n";
@@ -69,16 +77,14 @@ void run_simulate(Session& session, const SimulateOptions& options) {
                                        }),
                        faults->contains(channel.id) ? std::optional(faults->at(channel.id)) : std::nullopt});
   }
+  if (columns.empty() && session.exit_code != done) return;
   if (columns.empty())
     return session.refuse(
         {"there is nothing to simulate", "a bench with a channel that can be built", {.file = options.bench}});
 
-  std::ofstream file;
-  if (options.output != "-") {
-    file.open(options.output, std::ios::binary);
-    if (!file) return session.refuse({"opening failed: it cannot be written", "", {.file = options.output}}, no_file);
-  }
-  std::ostream& out = options.output == "-" ? std::cout : file;
+  auto output =
+      OutputFile::open(options.output, {options.bench}, options.force ? Replacing::anything : Replacing::never_a_bench);
+  if (!output) return session.refuse(output.problem(), no_file);
   std::string text = "time";
   for (const Column& column : columns) text += "," + column.name;
   text += "\n";
@@ -94,11 +100,10 @@ void run_simulate(Session& session, const SimulateOptions& options) {
       text += raw ? fmt::format(",{}", *raw) : ",";
     }
     text += "\n";
-    if (text.size() > 1u << 16) out << text, text.clear();
+    if (text.size() > 1u << 16 && !output->write(std::exchange(text, {}))) break;
   }
-  out << text;
-  out.flush();
-  if (!out) return session.refuse({"writing failed: the file is not whole", "", {.file = options.output}}, no_file);
+  output->write(text);
+  if (const auto whole = output->commit(); !whole) return session.refuse(whole.problem(), no_file);
   if (options.json) print_json({{"rows", rows}, {"period_s", period}, {"columns", columns.size()}});
 }
 
@@ -116,6 +121,7 @@ void add_simulate(Command& program, Session& session) {
   command.option("--channel", options->channel, "only this channel, as the column counts");
   command.option("--fault", options->faults, "NAME@CHANNEL: stuck, open, short, missing or spikes");
   command.option("--output", options->output, "file to write, - for standard output");
+  command.flag("--force", options->force, "write also over a bench, a logbook or a part file");
   command.flag("--json", options->json, "say in JSON what was written");
 }
 

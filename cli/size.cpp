@@ -36,10 +36,20 @@ struct Asked {
     if (!has(name)) return otherwise;
     const auto read = parse_quantity(words.at(name), dimension);
     if (!read) note({fmt::format("--{}: {}", name, read.problem().wrong), read.problem().expected});
+    using enum Dimension;
+    const bool never_negative = dimension == resistance || dimension == capacitance || dimension == frequency ||
+                                dimension == time || dimension == length;
+    if (read && never_negative && read->base < 0)
+      note({fmt::format("--{}: {} is below zero", name, words.at(name)), "zero or more"});
     return read ? read->base : otherwise;
   }
   std::optional<double> maybe(const std::string& name, Dimension dimension) {
     return has(name) ? std::optional(number(name, dimension, 0)) : std::nullopt;
+  }
+  int bits(int otherwise = 12) {
+    const int value = whole("bits", otherwise);
+    if (value < 1 || value > 32) note({fmt::format("--bits: {} is no width of a converter", value), "1 to 32"});
+    return std::clamp(value, 1, 32);
   }
   int whole(const std::string& name, int otherwise) {
     const double value = number(name, Dimension::number, otherwise);
@@ -111,7 +121,7 @@ Answer sensor_divider(Asked& asked) {
                    .from = span->from,
                    .to = span->to,
                    .supply_v = asked.number("supply", Dimension::voltage, 3.3),
-                   .bits = asked.whole("bits", 12),
+                   .bits = asked.bits(12),
                    .resistors = asked.resistors(),
                    .max_source_ohm = asked.maybe("max-source", Dimension::resistance),
                    .max_self_heating_k = asked.maybe("max-self-heating", Dimension::temperature_difference),
@@ -170,7 +180,7 @@ Answer adc(Asked& asked) {
   const auto span = sensor_span(asked, part);
   if (!span) return span.problem();
   const auto references = asked.list("references", Dimension::voltage), gains = asked.list("gains", Dimension::number);
-  const int bits = asked.whole("bits", 12);
+  const int bits = asked.bits(12);
   if (asked.fault) return *asked.fault;
   const auto table = compare_spans(*span, bits, references, gains);
   if (!table) return table.problem();
@@ -194,8 +204,10 @@ Answer one_count(Asked& asked) {
   const Part* part = nullptr;
   const auto span = sensor_span(asked, part);
   if (!span) return span.problem();
-  const double step = asked.number("step", Dimension::number, 1);
-  const int bits = asked.whole("bits", 12);
+  const Dimension kind = part ? dimension_of_quantity(part->quantities.front().quantity) : Dimension::number;
+  const double step =
+      asked.number("step", kind == Dimension::temperature ? Dimension::temperature_difference : kind, 1);
+  const int bits = asked.bits(12);
   if (asked.fault) return *asked.fault;
   const auto reference = reference_for_step(*span, bits, step);
   if (!reference) return reference.problem();

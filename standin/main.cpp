@@ -163,7 +163,9 @@ int write_capture(const Options& options) {
     std::cerr << channel->id << " is read by a converter: it has no line to record\n";
     return 3;
   }
-  const auto written = write_file(options.capture, write_vcd(lines));
+  auto file = OutputFile::open(options.capture, {options.bench});
+  if (file) file->write(write_vcd(lines));
+  const auto written = file ? file->commit() : Result<std::size_t>(file.problem());
   if (!written) std::cerr << to_text(written.problem()) << "\n";
   return written ? 0 : 4;
 }

@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <map>
 #include <set>
 
 #include "bench/bench_json.h"
@@ -12,62 +14,144 @@ namespace {
 
 constexpr const char* version_key = "fair_gauge_bench";
 
-template <class T>
-void check_ids(const std::vector<T>& items, const char* list, const JsonDocument& document,
-               std::vector<Problem>& problems) {
-  std::set<std::string> seen;
-  for (std::size_t i = 0; i < items.size(); ++i)
-    if (!seen.insert(items[i].id).second)
-      problems.push_back({fmt::format("the id \"{}\" is used twice in {}", items[i].id, list),
-                          "an id of its own for each", document.place_of(fmt::format("/{}/{}/id", list, i))});
+constexpr std::size_t most_named = 100;  // faults with their place; the place of thousands nobody waits for
+
+// Collects the faults of a bench's names.
+class References {
+ public:
+  References(const Bench& bench, const JsonDocument& document) : bench_(bench), document_(document) {}
+
+  template <class T>
+  void ids(const std::vector<T>& items, const char* list) {
+    std::set<std::string> seen;
+    for (std::size_t i = 0; i < items.size(); ++i)
+      if (!seen.insert(items[i].id).second)
+        add(fmt::format("/{}/{}/id", list, i), fmt::format("the id \"{}\" is used twice in {}", items[i].id, list),
+            "an id of its own for each");
+  }
+  /// An empty name is none.
+  template <class T>
+  void name(const std::vector<T>& items, const std::string& id, const std::string& pointer, const char* what) {
+    if (id.empty() || find_by_id(items, id)) return;
+    std::string known;
+    for (const T& item : items)
+      if (known.size() < 80) known += (known.empty() ? "one of " : ", ") + item.id;
+    add(pointer, fmt::format("there is no {} \"{}\"", what, id),
+        known.empty() ? fmt::format("a {} of that id", what) : known);
+  }
+  void add(const std::string& pointer, std::string wrong, std::string expected) {
+    const bool early = found_.size() < most_named;
+    found_.push_back({pointer, {std::move(wrong), std::move(expected), early ? document_.place_of(pointer) : Place{}}});
+  }
+  void device(const Device& device, const std::string& at) {
+    name(bench_.converters, device.converter, at + "/converter", "converter");
+    name(bench_.rails, device.front_end.rail, at + "/front_end/rail", "rail");
+    name(bench_.rails, device.rail, at + "/rail", "rail");
+    name(bench_.buses, device.bus, at + "/bus", "bus");
+    for (const auto& [setting, channel] : device.side_inputs)
+      name(bench_.channels, channel, at + "/side_inputs/" + setting, "channel");
+  }
+  void channel(const Channel& channel, const std::string& at) {
+    if (channel.device.empty())
+      add(at + "/device", "the channel names no device", "the id of a device");
+    else
+      name(bench_.devices, channel.device, at + "/device", "device");
+    if (!(channel.wanted.from < channel.wanted.to))
+      add(at + "/wanted", fmt::format("the wanted range of \"{}\" ends before it begins", channel.id), "from below to");
+    const Unit* unit = unit_by_ucum(channel.unit);
+    if (!unit)
+      add(at + "/unit", fmt::format("\"{}\" is no unit", channel.unit), "a UCUM code such as Cel, %, hPa or lx");
+    if (circular(channel)) add(at + "/device", "its side inputs lead back to itself", "side inputs without a loop");
+    table(channel.correction, at + "/correction");
+  }
+  std::vector<FaultAt> found() && { return std::move(found_); }
+
+ private:
+  bool circular(const Channel& start) const {
+    std::set<std::string> seen;
+    std::vector<std::string> next = {start.id};
+    while (!next.empty()) {
+      const std::string id = next.back();
+      next.pop_back();
+      const Channel* channel = find_by_id(bench_.channels, id);
+      const Device* device = channel ? find_by_id(bench_.devices, channel->device) : nullptr;
+      if (!device) continue;
+      for (const auto& [setting, other] : device->side_inputs) {
+        if (setting == channel->quantity) continue;  // what the device says of itself
+        if (other == start.id && id != other) return true;
+        if (seen.insert(other).second) next.push_back(other);
+      }
+    }
+    return false;
+  }
+  void table(const Correction& correction, const std::string& at) {
+    for (std::size_t i = 0; i < correction.table.size(); ++i)
+      if (correction.table[i].size() != 2)
+        return add(fmt::format("{}/table/{}", at, i), "a row of the correction's table is not two numbers",
+                   "reading, correction");
+    for (std::size_t i = 1; i < correction.table.size(); ++i)
+      if (!(correction.table[i - 1][0] < correction.table[i][0]))
+        return add(fmt::format("{}/table/{}", at, i), "the readings of the correction's table do not rise",
+                   "readings in rising order");
+  }
+
+  const Bench& bench_;
+  const JsonDocument& document_;
+  std::vector<FaultAt> found_;
+};
+
+std::vector<Correction*> corrections_of(Bench& bench) {
+  std::vector<Correction*> all;
+  for (Channel& channel : bench.channels) all.push_back(&channel.correction);
+  return all;
 }
 
-template <class T>
-void check_name(const std::vector<T>& items, const std::string& id, const std::string& pointer, const char* what,
-                const JsonDocument& document, std::vector<Problem>& problems) {
-  if (find_by_id(items, id)) return;
-  std::string known;
-  for (const T& item : items)
-    if (known.size() < 80) known += (known.empty() ? "one of " : ", ") + item.id;
-  problems.push_back({fmt::format("there is no {} \"{}\"", what, id),
-                      known.empty() ? fmt::format("a {} of that id", what) : known, document.place_of(pointer)});
+// The channels that hang on a faulty place: their own, or one of the things that they are built from.
+void find_faulty_channels(LoadedBench& loaded, const std::vector<FaultAt>& faults) {
+  const Bench& bench = loaded.bench;
+  std::map<std::string, const Problem*, std::less<>> by_thing;  // "/devices/2" → its first fault
+  for (const FaultAt& fault : faults) {
+    const auto list = fault.pointer.find('/', 1),
+               item = list == std::string::npos ? list : fault.pointer.find('/', list + 1);
+    by_thing.emplace(fault.pointer.substr(0, item), &fault.problem);
+  }
+  const auto thing = [&](const char* list, const auto& items, const std::string& id) -> const Problem* {
+    const auto* found = find_by_id(items, id);
+    if (const auto whole = by_thing.find(std::string("/") + list); whole != by_thing.end()) return whole->second;
+    const auto fault = found ? by_thing.find(fmt::format("/{}/{}", list, found - items.data())) : by_thing.end();
+    return fault == by_thing.end() ? nullptr : fault->second;
+  };
+  for (const Channel& channel : bench.channels) {
+    const Problem* why = thing("channels", bench.channels, channel.id);
+    const Device* device = find_by_id(bench.devices, channel.device);
+    const Converter* converter = device ? find_by_id(bench.converters, device->converter) : nullptr;
+    if (!why) why = thing("devices", bench.devices, channel.device);
+    if (!why && device) why = thing("rails", bench.rails, device->front_end.rail);
+    if (!why && converter) why = thing("converters", bench.converters, converter->id);
+    if (!why && converter) why = thing("rails", bench.rails, converter->reference_rail);
+    if (why) loaded.faulty_channels.emplace(channel.id, *why);
+  }
 }
 
 }  // namespace
 
-std::vector<Problem> reference_problems(const Bench& bench, const JsonDocument& document) {
-  std::vector<Problem> problems;
-  check_ids(bench.rails, "rails", document, problems);
-  check_ids(bench.converters, "converters", document, problems);
-  check_ids(bench.buses, "buses", document, problems);
+std::vector<FaultAt> reference_problems(const Bench& bench, const JsonDocument& document) {
+  References references(bench, document);
+  references.ids(bench.rails, "rails");
+  references.ids(bench.converters, "converters");
+  references.ids(bench.buses, "buses");
+  references.ids(bench.devices, "devices");
+  references.ids(bench.channels, "channels");
   for (std::size_t i = 0; i < bench.buses.size(); ++i)
-    if (const auto& rail = bench.buses[i].rail; !rail.empty())
-      check_name(bench.rails, rail, fmt::format("/buses/{}/rail", i), "rail", document, problems);
-  check_ids(bench.devices, "devices", document, problems);
-  check_ids(bench.channels, "channels", document, problems);
+    references.name(bench.rails, bench.buses[i].rail, fmt::format("/buses/{}/rail", i), "rail");
   for (std::size_t i = 0; i < bench.converters.size(); ++i)
-    if (const auto& rail = bench.converters[i].reference_rail; !rail.empty())
-      check_name(bench.rails, rail, fmt::format("/converters/{}/reference_rail", i), "rail", document, problems);
-  for (std::size_t i = 0; i < bench.devices.size(); ++i) {
-    const Device& device = bench.devices[i];
-    if (!device.converter.empty())
-      check_name(bench.converters, device.converter, fmt::format("/devices/{}/converter", i), "converter", document,
-                 problems);
-    if (!device.front_end.rail.empty())
-      check_name(bench.rails, device.front_end.rail, fmt::format("/devices/{}/front_end/rail", i), "rail", document,
-                 problems);
-  }
-  for (std::size_t i = 0; i < bench.channels.size(); ++i) {
-    const Channel& channel = bench.channels[i];
-    check_name(bench.devices, channel.device, fmt::format("/channels/{}/device", i), "device", document, problems);
-    if (!(channel.wanted.from < channel.wanted.to))
-      problems.push_back({fmt::format("the wanted range of \"{}\" ends before it begins", channel.id), "from below to",
-                          document.place_of(fmt::format("/channels/{}/wanted", i))});
-    if (!unit_by_ucum(channel.unit))
-      problems.push_back({fmt::format("\"{}\" is no unit", channel.unit), "a UCUM code such as Cel, %, hPa or lx",
-                          document.place_of(fmt::format("/channels/{}/unit", i))});
-  }
-  return problems;
+    references.name(bench.rails, bench.converters[i].reference_rail, fmt::format("/converters/{}/reference_rail", i),
+                    "rail");
+  for (std::size_t i = 0; i < bench.devices.size(); ++i)
+    references.device(bench.devices[i], fmt::format("/devices/{}", i));
+  for (std::size_t i = 0; i < bench.channels.size(); ++i)
+    references.channel(bench.channels[i], fmt::format("/channels/{}", i));
+  return std::move(references).found();
 }
 
 Result<LoadedBench> bench_from_text(std::string text, const std::string& file) {
@@ -94,8 +178,18 @@ Result<LoadedBench> bench_from_text(std::string text, const std::string& file) {
   LoadedBench loaded;
   Json fields = root;
   fields.erase(version_key);
-  read_bench(*document, fields, loaded.bench, loaded.problems);
-  for (Problem& problem : reference_problems(loaded.bench, *document)) loaded.problems.push_back(std::move(problem));
+  const auto pointers = read_bench(*document, fields, loaded.bench, loaded.problems, loaded.warnings);
+  std::vector<FaultAt> faults;
+  for (std::size_t i = 0; i < pointers.size(); ++i) faults.push_back({pointers[i], loaded.problems[i]});
+  for (FaultAt& fault : reference_problems(loaded.bench, *document)) {
+    loaded.problems.push_back(fault.problem);
+    faults.push_back(std::move(fault));
+  }
+  for (Correction* correction : corrections_of(loaded.bench))
+    if (std::ranges::any_of(correction->table, [](const auto& row) { return row.size() != 2; }))
+      correction->table.clear();
+  find_faulty_channels(loaded, faults);
+  for (Problem& twice : duplicate_keys(*document)) loaded.warnings.push_back(std::move(twice));
   return loaded;
 }
 

@@ -233,8 +233,11 @@ struct Fields<Bench> {
   }
 };
 
-void read_bench(const JsonDocument& document, const Json& root, Bench& bench, std::vector<Problem>& problems) {
-  JsonReader(document, problems).read(root, bench, "");
+std::vector<std::string> read_bench(const JsonDocument& document, const Json& root, Bench& bench,
+                                    std::vector<Problem>& problems, std::vector<Problem>& warnings) {
+  JsonReader reader(document, problems, &warnings);
+  reader.read(root, bench, "");
+  return reader.pointers();
 }
 
 Json bench_json(const Bench& bench) { return to_json_value(bench); }

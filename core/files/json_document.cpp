@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <optional>
+#include <set>
 
 #include "files/file.h"
 
@@ -145,6 +146,26 @@ Result<JsonDocument> parse_json(std::string text, std::string file) {
   } catch (const Json::exception& error) {
     return Problem{"a number is too large for the program", "numbers below 1.8e308", {.file = file}};
   }
+}
+
+bool nests_too_deep(std::string_view text) { return too_deep(text).has_value(); }
+
+std::vector<Problem> duplicate_keys(const JsonDocument& document) {
+  std::vector<Problem> found;
+  std::vector<std::set<std::string>> objects;
+  using Event = Json::parse_event_t;
+  const auto look = [&](int, Event event, Json& parsed) {
+    if (event == Event::object_start) objects.emplace_back();
+    if (event == Event::object_end) objects.pop_back();
+    if (event == Event::key && !objects.back().insert(parsed.get<std::string>()).second && found.size() < 100)
+      found.push_back({fmt::format("the key \"{}\" stands twice in one object", parsed.get<std::string>()),
+                       "each key once: the last one is used",
+                       {.file = document.file}});
+    return true;
+  };
+  const Json looked_through = Json::parse(document.text, look, false);
+  (void)looked_through;
+  return found;
 }
 
 Result<JsonDocument> read_json(const std::string& path) {

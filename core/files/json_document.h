@@ -26,6 +26,12 @@ struct JsonDocument {
 /// Parses a text. Refuses nesting deeper than 64 levels, broken UTF-8 and numbers that no double holds.
 Result<JsonDocument> parse_json(std::string text, std::string file);
 
+/// True if a text nests deeper than parse_json() takes: whoever parses by other ways asks first.
+bool nests_too_deep(std::string_view text);
+
+/// Keys that stand twice in one object: the last one counts. At most a hundred.
+std::vector<Problem> duplicate_keys(const JsonDocument& document);
+
 /// Reads and parses a file.
 Result<JsonDocument> read_json(const std::string& path);
 

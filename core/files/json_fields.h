@@ -14,6 +14,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 #include <limits>
 #include <map>
@@ -61,10 +62,30 @@ template <class T>
 struct is_map<std::map<std::string, T>> : std::true_type {};
 }  // namespace detail
 
+/// How many letters have to be added, left out or changed to make one word of the other.
+inline std::size_t letters_apart(std::string_view a, std::string_view b) {
+  std::vector<std::size_t> row(b.size() + 1);
+  for (std::size_t j = 0; j <= b.size(); ++j) row[j] = j;
+  for (std::size_t i = 1; i <= a.size(); ++i) {
+    std::size_t diagonal = row[0];
+    row[0] = i;
+    for (std::size_t j = 1; j <= b.size(); ++j) {
+      const std::size_t changed = diagonal + (a[i - 1] == b[j - 1] ? 0 : 1);
+      diagonal = row[j];
+      row[j] = std::min({changed, row[j] + 1, row[j - 1] + 1});
+    }
+  }
+  return row[b.size()];
+}
+
 /// Fills structs from a document. A faulty field keeps its default and is named in `problems`; the rest is kept.
 class JsonReader {
  public:
-  JsonReader(const JsonDocument& document, std::vector<Problem>& problems) : document_(document), problems_(problems) {}
+  /// \param warnings  takes the keys that are not known; null → nobody asks
+  JsonReader(const JsonDocument& document, std::vector<Problem>& problems, std::vector<Problem>* warnings = nullptr)
+      : document_(document), problems_(problems), warnings_(warnings) {}
+  /// Where each of the problems stands, as a JSON pointer.
+  const std::vector<std::string>& pointers() const { return pointers_; }
 
   template <class T>
   void read(const Json& json, T& field, const std::string& pointer, FieldRule rule = {}) {
@@ -75,10 +96,15 @@ class JsonReader {
       if (problems_.size() > faults) field.reset();
     } else if constexpr (detail::is_vector<T>::value) {
       if (!json.is_array()) return fault(pointer, json, "a list");
+      if (json.size() > most_items) return fault(pointer, json, fmt::format("{} items at most", most_items));
+      const auto faults = problems_.size();
       for (std::size_t i = 0; i < json.size(); ++i) {
         field.emplace_back();
         read(json[i], field.back(), fmt::format("{}/{}", pointer, i), rule);
       }
+      // A list of plain values with a faulty one is no list: half of a table or a polynomial means something else.
+      if constexpr (!HasFields<typename T::value_type>)
+        if (problems_.size() > faults) field.clear();
     } else if constexpr (detail::is_map<T>::value) {
       if (!json.is_object()) return fault(pointer, json, "an object of named values");
       for (const auto& [key, value] : json.items()) read(value, field[key], fmt::format("{}/{}", pointer, key), rule);
@@ -110,11 +136,24 @@ class JsonReader {
         unknown.erase(key);
         read(*found, field, fmt::format("{}/{}", pointer, key), rule);
       } else if (rule.required) {
-        problems_.push_back({fmt::format("\"{}\" is missing in {}", key, pointer.empty() ? "the file" : pointer),
-                             "every one of these to have it", document_.place_of(pointer)});
+        add(pointer + "/" + key, fmt::format("\"{}\" is missing in {}", key, pointer.empty() ? "the file" : pointer),
+            "every one of these to have it");
       }
     });
-    if (!unknown.empty()) object.unknown.text = unknown.dump();
+    if (unknown.empty()) return;
+    object.unknown.text = unknown.dump();
+    if (!warnings_) return;
+    for (const auto& [key, value] : unknown.items()) {
+      if (warnings_->size() >= most_problems) return;
+      std::string near;
+      std::size_t least = 3;  // so many wrong letters are still a slip of the fingers
+      Fields<T>::list(object, [&](const char* known, auto&, FieldRule = {}) {
+        if (const auto apart = letters_apart(key, known); apart < least) least = apart, near = known;
+      });
+      warnings_->push_back({fmt::format("the key \"{}\" is not known here and does nothing", key),
+                            near.empty() ? "" : fmt::format("\"{}\"", near),
+                            document_.place_of(fmt::format("{}/{}", pointer, key))});
+    }
   }
   template <class T>
   void read_number(const Json& json, T& field, const std::string& pointer, FieldRule rule) {
@@ -143,11 +182,21 @@ class JsonReader {
   void fault(const std::string& pointer, const Json& json, std::string expected) {
     std::string shown = json.dump(-1, ' ', false, Json::error_handler_t::replace);
     if (shown.size() > 40) shown = shown.substr(0, 37) + "...";
-    problems_.push_back({fmt::format("{} is {}", pointer, shown), std::move(expected), document_.place_of(pointer)});
+    add(pointer, fmt::format("{} is {}", pointer, shown), std::move(expected));
   }
+  // The first ones with their place; looking for the place of each of thousands would take as long as nobody waits.
+  void add(const std::string& pointer, std::string wrong, std::string expected) {
+    const bool early = problems_.size() < most_problems;
+    pointers_.push_back(pointer);
+    problems_.push_back({std::move(wrong), std::move(expected), early ? document_.place_of(pointer) : Place{}});
+  }
+
+  static constexpr std::size_t most_problems = 100, most_items = 20'000;
 
   const JsonDocument& document_;
   std::vector<Problem>& problems_;
+  std::vector<Problem>* warnings_;
+  std::vector<std::string> pointers_;
 };
 
 /// The JSON of a struct: its fields in their order, then the unknown keys it was read with. Empty fields are left out,

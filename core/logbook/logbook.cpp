@@ -95,9 +95,13 @@ Result<LogEntry> append_entry(const std::string& path, LogEntry entry) {
   char last = '\n';
   if (const auto size = ::lseek(file, 0, SEEK_END); size > 0 && ::pread(file, &last, 1, size - 1) == 1 && last != '\n')
     line.insert(0, "\n");
-  const bool written =
-      ::write(file, line.data(), line.size()) == static_cast<ssize_t>(line.size()) && ::fsync(file) == 0;
-  const Problem problem = written ? Problem{} : failed("writing the logbook");
+  const off_t before = ::lseek(file, 0, SEEK_END);
+  errno = 0;
+  const ssize_t wrote = ::write(file, line.data(), line.size());
+  const bool written = wrote == static_cast<ssize_t>(line.size()) && ::fsync(file) == 0;
+  if (!written && errno == 0) errno = ENOSPC;  // a short write says nothing of its reason; a full disk is the usual one
+  Problem problem = written ? Problem{} : failed("writing the logbook");
+  if (!written && before >= 0) (void)!::ftruncate(file, before);  // half a line is no entry
   ::close(file);
   if (!written) return problem;
   return entry;

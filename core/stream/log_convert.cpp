@@ -129,7 +129,12 @@ std::optional<Problem> LogConverter::take_header(std::string_view original) {
 }
 
 void LogConverter::fail(const Problem& problem) {
-  auto& reason = summary_.failed[to_text(problem)];
+  constexpr std::size_t most_reasons = 20, most_lines = 20;
+  ++summary_.failures;
+  if (summary_.first_failed.size() < most_lines) summary_.first_failed.push_back(line_);
+  const bool many = summary_.failed.size() >= most_reasons;
+  std::string words = many && !summary_.failed.contains(to_text(problem)) ? "other reasons" : to_text(problem);
+  auto& reason = summary_.failed[std::move(words)];
   ++reason.count;
   if (reason.first_lines.size() < 10) reason.first_lines.push_back(line_);
 }

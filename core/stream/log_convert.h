@@ -30,7 +30,7 @@ class ReadingTable {
   Problem why(double raw) const;
   std::uint32_t size() const { return static_cast<std::uint32_t>(entries_.size()); }
   /// Bytes that may be read from where a cell begins.
-  static constexpr std::size_t longest_cell = 15;
+  static constexpr std::size_t longest_cell = 31;
 
  private:
   struct Entry {
@@ -54,8 +54,10 @@ struct ConvertSummary {
     std::uint64_t count = 0;
     std::vector<std::uint64_t> first_lines;  ///< at most ten
   };
-  std::map<std::string, Reason> failed;  ///< by the sentence that says why
-  std::vector<std::string> remarks;      ///< on the file as a whole
+  std::map<std::string, Reason> failed;  ///< by the sentence that says why; of many sentences the later ones together
+  std::vector<std::uint64_t> first_failed;  ///< lines without a reading, at most twenty
+  std::uint64_t failures = 0;
+  std::vector<std::string> remarks;  ///< on the file as a whole
 };
 
 /// Converts a log block by block.

@@ -65,6 +65,10 @@ Result<CalibrationFit> fit_calibration(FitModel model, const std::vector<Calibra
   if (points.empty() || points.size() < unknowns)
     return Problem{fmt::format("{} points are too few for this model", points.size()),
                    fmt::format("{} or more", std::max<std::size_t>(1, unknowns))};
+  constexpr std::size_t most_table_points = 2000;  // a correlation of all with all is kept
+  if (model == FitModel::table && points.size() > most_table_points)
+    return Problem{fmt::format("{} points are too many for a table", points.size()),
+                   fmt::format("{} at most, or another model", most_table_points)};
   if (model == FitModel::table) return table(points, origin);
   const bool weighted =
       std::ranges::all_of(points, [](const CalibrationPoint& point) { return point.uncertainty > 0; });
