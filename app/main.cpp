@@ -1,15 +1,26 @@
 // fair-gauge: the window.
+#include <fcntl.h>
+#include <unistd.h>
+
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QElapsedTimer>
 #include <QSettings>
+#include <QSocketNotifier>
 #include <QStyleFactory>
 #include <QTimer>
+#include <cmath>
+#include <csignal>
 #include <cstdio>
+#include <cstdlib>
 
 #include "shell/main_window.h"
 #include "shell/screenshots.h"
 #include "shell/walk.h"
+
+namespace {
+int end_pipe[2] = {-1, -1};
+}
 
 int main(int count, char** words) {
   using namespace fair_gauge::app;
@@ -47,7 +58,8 @@ int main(int count, char** words) {
     std::fprintf(stderr, "the face %s could not be loaded\n", qPrintable(missing));
   Theme theme;
   Workbench workbench;
-  theme.set_text_scale(parser.value(scale).toDouble());
+  const double text_scale = parser.value(scale).toDouble();
+  theme.set_text_scale(std::isfinite(text_scale) ? text_scale : 1);
   theme.set_tone(parser.isSet(dark) || QSettings().value(QStringLiteral("dark")).toBool() ? Theme::Tone::dark
                                                                                           : Theme::Tone::light);
   MainWindow window(theme, workbench);
@@ -67,6 +79,18 @@ int main(int count, char** words) {
     else
       std::fprintf(stderr, "%s\n", fair_gauge::to_text(written.problem()).c_str());
     return written ? 0 : 4;
+  }
+  if (files.isEmpty() && !parser.isSet(screenshots)) window.offer_homeless_leftovers();
+  // A polite end (SIGTERM, SIGHUP, SIGINT) keeps what is unsaved. The handler may do no more than write a byte.
+  if (::pipe2(end_pipe, O_CLOEXEC | O_NONBLOCK) == 0) {
+    for (const int signal : {SIGTERM, SIGHUP, SIGINT})
+      std::signal(signal, [](int) { (void)!::write(end_pipe[1], "!", 1); });
+    auto* end = new QSocketNotifier(end_pipe[0], QSocketNotifier::Read, &window);
+    QObject::connect(end, &QSocketNotifier::activated, &window, [&workbench] {
+      workbench.document().write_autosave();
+      workbench.document().finish_autosave();
+      std::_Exit(0);
+    });
   }
   window.show();
   if (files.isEmpty() && !Walk::was_walked() && !parser.isSet(first_paint)) window.walk();

@@ -201,6 +201,7 @@ class ColumnDecoder {
     for (std::size_t i = 0; i < layout.fields.size(); ++i) {
       const auto block = std::ranges::find(layout.blocks, layout.fields[i].block, &ByteBlock::name);
       auto value = decoder_.places()[i].value(Decoder::find_block(blocks, *block));
+      given_.push_back(value.has_value());
       if (!value) value = decoder_.places()[i].value(*read_hex(block->example));
       fields_[i] = static_cast<double>(value.value_or(0));
     }
@@ -216,8 +217,10 @@ class ColumnDecoder {
                        "a header of field names such as adc_T,adc_P",
                        {.line = 1, .column = static_cast<int>(at) + 1}};
       columns_.push_back(*field);
+      given_[*field] = true;
       at = end + 1;
     }
+    lacking_ = decoder_.lacking(given_, &missing_);
     return std::nullopt;
   }
 
@@ -228,6 +231,9 @@ class ColumnDecoder {
                           base_unit(dimension_of_quantity(reading.quantity)).ucum);
     return line + "\n";
   }
+
+  /// What the columns and the given bytes leave out, in words.
+  const std::vector<DigitalFault>& missing() const { return missing_; }
 
   // \returns false for a line whose numbers are not understood; it keeps its place with empty values
   bool line(const char* at, const char* end, std::string& out) {
@@ -243,7 +249,7 @@ class ColumnDecoder {
       fields_[columns_[i]] = static_cast<double>(negative ? -number : number);
       at = digit + 1;
     }
-    if (good) decoder_.evaluate(fields_, readings_);
+    if (good) decoder_.read_row(fields_, lacking_, readings_);
     char text[8 * 25];
     char* to = text;
     for (std::size_t r = 0; r < readings_.size(); ++r) {
@@ -257,6 +263,9 @@ class ColumnDecoder {
  private:
   Decoder decoder_;
   std::vector<double> fields_;
+  std::vector<bool> given_;  // which of them are known
+  std::uint32_t lacking_ = 0;
+  std::vector<DigitalFault> missing_;
   std::vector<double> readings_;
   std::vector<std::size_t> columns_;
 };
@@ -335,6 +344,8 @@ void run_batch(Session& session, const Part& part, const DecodeOptions& options,
         return session.refuse(*problem);
       }
     }
+    for (const DigitalFault& fault : workers.front().missing())
+      std::cerr << fault.code << ": " << fault.message << "\n";
     std::cout << workers.front().header();
     bad = each_line(input, workers);
   }

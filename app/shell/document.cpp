@@ -5,7 +5,9 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QStandardPaths>
-#include <QThreadPool>
+#include <QUuid>
+
+#include <algorithm>
 
 #include "files/file.h"
 #include "parts/catalogue.h"
@@ -16,6 +18,32 @@ namespace {
 constexpr int autosave_delay_ms = 1000;
 constexpr qint64 same_edit_ms = 1000;
 constexpr std::size_t most_steps = 500;
+const QString suffix = QStringLiteral(".fairgauge.json");
+
+QByteArray fingerprint_of(const QString& path) {
+  QFile file(path);
+  if (path.isEmpty() || !file.open(QIODevice::ReadOnly)) return {};
+  return QCryptographicHash::hash(file.readAll(), QCryptographicHash::Sha1);
+}
+
+// Which items of a list differ, as "devices 2".
+template <class T>
+void name_changes(const std::vector<T>& a, const std::vector<T>& b, const char* list, std::string& places) {
+  for (std::size_t i = 0; i < std::max(a.size(), b.size()); ++i)
+    if (i >= a.size() || i >= b.size() || !(a[i] == b[i])) places += std::string(list) + " " + std::to_string(i) + ";";
+}
+
+// What a change has touched: two changes are one only where they are of the same things.
+std::string place_of_change(const Bench& a, const Bench& b) {
+  std::string places;
+  name_changes(a.rails, b.rails, "rails", places);
+  name_changes(a.converters, b.converters, "converters", places);
+  name_changes(a.buses, b.buses, "buses", places);
+  name_changes(a.devices, b.devices, "devices", places);
+  name_changes(a.channels, b.channels, "channels", places);
+  name_changes(a.own_parts, b.own_parts, "own parts", places);
+  return places;
+}
 
 }  // namespace
 
@@ -23,13 +51,24 @@ Document::Document(QObject* parent) : QObject(parent) {
   autosave_.setSingleShot(true);
   autosave_.setInterval(autosave_delay_ms);
   connect(&autosave_, &QTimer::timeout, this, &Document::write_autosave);
+  writer_.setMaxThreadCount(1);
+  begin_session();
+}
+
+Document::~Document() {
+  if (autosave_.isActive()) write_autosave();
+  end_session();
 }
 
 Result<std::vector<Problem>> Document::open(const QString& path) {
   auto loaded = load_bench(path.toStdString());
   if (!loaded) return loaded.problem();
+  if (autosave_.isActive()) write_autosave();
+  end_session();  // what is unsaved in it stays kept
   path_ = path;
+  on_disk_ = fingerprint_of(path);
   bench_ = saved_ = std::move(loaded->bench);
+  begin_session();
   const bool shipped =
       QFileInfo(path).absoluteFilePath().startsWith(QDir(QString::fromStdString(data_folder())).absolutePath());
   protected_ = shipped || !loaded->problems.empty();
@@ -39,13 +78,22 @@ Result<std::vector<Problem>> Document::open(const QString& path) {
   return std::move(loaded->problems);
 }
 
-Result<std::size_t> Document::save(const QString& path) {
+bool Document::is_changed_outside() const { return !path_.isEmpty() && fingerprint_of(path_) != on_disk_; }
+
+Result<std::size_t> Document::save(const QString& path, Overwrite overwrite) {
+  if (path == path_ && overwrite == Overwrite::unless_changed && QFileInfo::exists(path) && is_changed_outside())
+    return Problem{"another program or window has changed this file since it was opened here",
+                   "another name, or to write over it",
+                   {.file = path.toStdString()}};
   auto written = save_bench(bench_, path.toStdString());
   if (!written) return written;
   drop_leftover();
   path_ = path;
+  on_disk_ = fingerprint_of(path);
   protected_ = false;
   saved_ = bench_;
+  end_session();
+  begin_session();
   emit changed();
   return written;
 }
@@ -59,7 +107,10 @@ void Document::edit(const QString& label, const std::function<void(Bench&)>& cha
 void Document::replace(const QString& label, Bench bench) {
   if (bench == bench_) return;
   const qint64 now = QDateTime::currentMSecsSinceEpoch();
-  const bool same_edit = !undo_.empty() && undo_.back().label == label && now - last_edit_ms_ < same_edit_ms;
+  std::string place = place_of_change(bench_, bench);
+  const bool same_edit =
+      !undo_.empty() && undo_.back().label == label && now - last_edit_ms_ < same_edit_ms && place == last_place_;
+  last_place_ = std::move(place);
   last_edit_ms_ = now;
   if (!same_edit) undo_.push_back({label, std::move(bench_)});
   if (undo_.size() > most_steps) undo_.erase(undo_.begin());
@@ -87,7 +138,7 @@ void Document::redo() {
 
 void Document::set(Bench bench) {
   bench_ = std::move(bench);
-  autosave_.start();
+  if (!autosave_.isActive()) autosave_.start();  // a second after the first unsaved change, however many follow
   emit changed();
 }
 
@@ -97,33 +148,97 @@ QString Document::autosave_folder() {
   return state + QStringLiteral("/fair-gauge/unsaved");
 }
 
-QString Document::autosave_path() const {
+// A name of its own for each session, that begins with the bench it belongs to.
+void Document::begin_session() {
   const auto name =
       QCryptographicHash::hash(QFileInfo(path_).absoluteFilePath().toUtf8(), QCryptographicHash::Sha1).toHex().left(16);
-  return autosave_folder() + QLatin1Char('/') + QString::fromLatin1(name) + QStringLiteral(".fairgauge.json");
+  session_file_ = autosave_folder() + QLatin1Char('/') + QString::fromLatin1(path_.isEmpty() ? "new" : name) +
+                  QLatin1Char('-') + QUuid::createUuid().toString(QUuid::Id128) + suffix;
+}
+
+void Document::end_session() {
+  finish_autosave();
+  session_lock_.reset();
+  brought_back_.clear();
 }
 
 void Document::write_autosave() {
   autosave_.stop();
-  if (is_saved()) return drop_leftover();
-  const QString path = autosave_path();
-  QThreadPool::globalInstance()->start([bench = bench_, path, this] {
-    QDir().mkpath(QFileInfo(path).path());
-    const auto written = save_bench(bench, path.toStdString());
-    if (!written) emit autosave_failed(QString::fromStdString(to_text(written.problem())));
+  if (is_saved()) {
+    writer_.start([file = session_file_] {
+      QFile::remove(file);
+      QFile::remove(file + QStringLiteral(".of"));
+    });
+    return;
+  }
+  if (!session_lock_) {
+    QDir().mkpath(autosave_folder());
+    session_lock_ = std::make_unique<QLockFile>(session_file_ + QStringLiteral(".lock"));
+    session_lock_->setStaleLockTime(0);
+    session_lock_->tryLock(0);
+  }
+  writer_.start([bench = bench_, path = path_, file = session_file_, this] {
+    const auto written = save_bench(bench, file.toStdString());
+    if (!written) {
+      emit autosave_failed(QString::fromStdString(to_text(written.problem())));
+      return;
+    }
+    if (!QFileInfo::exists(file + QStringLiteral(".of")))
+      (void)write_file((file + QStringLiteral(".of")).toStdString(), path.toStdString());
   });
 }
 
-std::optional<Bench> Document::unsaved_leftover() const {
-  if (!QFileInfo::exists(autosave_path())) return std::nullopt;
-  auto loaded = load_bench(autosave_path().toStdString());
-  if (!loaded || loaded->bench == bench_) return std::nullopt;
-  return std::move(loaded->bench);
+void Document::finish_autosave() { writer_.waitForDone(); }
+
+std::vector<Document::Leftover> Document::all_leftovers() const {
+  std::vector<Leftover> all;
+  const QDir folder(autosave_folder());
+  for (const QString& name : folder.entryList({QLatin1Char('*') + suffix}, QDir::Files, QDir::Time)) {
+    const QString file = folder.filePath(name);
+    if (file == session_file_) continue;
+    QLockFile lock(file + QStringLiteral(".lock"));
+    lock.setStaleLockTime(0);
+    if (!lock.tryLock(0)) continue;  // its session is still going on
+    lock.unlock();
+    QFile of(file + QStringLiteral(".of"));
+    const QString bench = of.open(QIODevice::ReadOnly) ? QString::fromUtf8(of.readAll()) : QString();
+    if (auto loaded = load_bench(file.toStdString())) all.push_back({file, bench, std::move(loaded->bench)});
+  }
+  return all;
+}
+
+std::optional<Document::Leftover> Document::leftover() const {
+  for (Leftover& each : all_leftovers())
+    if (!path_.isEmpty() && QFileInfo(each.bench).absoluteFilePath() == QFileInfo(path_).absoluteFilePath() &&
+        !(each.content == bench_))
+      return std::move(each);
+  return std::nullopt;
+}
+
+std::vector<Document::Leftover> Document::homeless_leftovers() const {
+  auto all = all_leftovers();
+  std::erase_if(all, [](const Leftover& each) { return !each.bench.isEmpty() && QFileInfo::exists(each.bench); });
+  return all;
+}
+
+void Document::bring_back(const Leftover& leftover) {
+  brought_back_.push_back(leftover.file);
+  replace(tr("Bring back unsaved changes"), leftover.content);
 }
 
 void Document::drop_leftover() {
-  QThreadPool::globalInstance()->waitForDone();
-  QFile::remove(autosave_path());
+  autosave_.stop();
+  finish_autosave();
+  brought_back_.push_back(session_file_);
+  for (const QString& file : std::exchange(brought_back_, {})) {
+    QFile::remove(file);
+    QFile::remove(file + QStringLiteral(".of"));
+  }
+}
+
+void Document::drop(const Leftover& leftover) {
+  QFile::remove(leftover.file);
+  QFile::remove(leftover.file + QStringLiteral(".of"));
 }
 
 }  // namespace fair_gauge::app

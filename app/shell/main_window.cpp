@@ -379,11 +379,21 @@ void MainWindow::open_demonstration() {
 }
 
 void MainWindow::offer_leftover() {
-  if (!workbench_.document().unsaved_leftover()) return;
-  say(tr("Changes to this bench were not saved last time. They are kept until you save."), tr("Bring them back"),
-      [this] {
-        if (auto bench = workbench_.document().unsaved_leftover())
-          workbench_.document().replace(tr("Bring back unsaved changes"), std::move(*bench));
+  if (auto leftover = workbench_.document().leftover())
+    say(tr("Changes to this bench were not saved last time. They are kept until you save."), tr("Bring them back"),
+        [this, leftover = *leftover] { workbench_.document().bring_back(leftover); });
+}
+
+void MainWindow::offer_homeless_leftovers() {
+  const auto all = workbench_.document().homeless_leftovers();
+  if (all.empty()) return;
+  const QString name =
+      all.front().content.name.empty() ? tr("a bench without a name") : text_of(all.front().content.name);
+  say(all.front().bench.isEmpty()
+          ? tr("%1 was never saved under a name. It is kept.").arg(name)
+          : tr("%1 was not saved last time, and its file %2 is gone. It is kept.").arg(name, all.front().bench),
+      tr("Bring it back"), [this, leftover = all.front()] {
+        if (may_leave()) workbench_.document().bring_back(leftover);
       });
 }
 
@@ -396,8 +406,13 @@ void MainWindow::remember(const QString& path) {
   settings.setValue(QLatin1String(recent_key), recent);
 }
 
-bool MainWindow::save_to(const QString& path) {
-  const auto written = workbench_.document().save(path);
+bool MainWindow::save_to(const QString& path, Document::Overwrite overwrite) {
+  const auto written = workbench_.document().save(path, overwrite);
+  if (!written && path == workbench_.document().path() && workbench_.document().is_changed_outside()) {
+    say(tr("Not saved: another program or window has changed this file since it was opened here."), tr("Write over it"),
+        [this, path] { save_to(path, Document::Overwrite::anyway); });
+    return false;
+  }
   if (!written) {
     say(tr("Not saved; your changes are still here. %1").arg(text_of(to_text(written.problem()))),
         tr("Save elsewhere…"), [this] { save_as(); });

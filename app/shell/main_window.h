@@ -41,7 +41,9 @@ class MainWindow : public QMainWindow {
   void walk();
   /// Saves; asks for a name where the bench has none of its own. \returns false if it was not saved
   bool save();
-  bool save_to(const QString& path);
+  bool save_to(const QString& path, Document::Overwrite overwrite = Document::Overwrite::unless_changed);
+  /// Offers what was kept aside of a bench that nobody can open any more.
+  void offer_homeless_leftovers();
   Strip& strip() { return *strip_; }
   // A page is built when it is first wanted.
   HomePage& home();

@@ -519,6 +519,18 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
                               fmt::format("{}: {}; read them again", block->name, plan.checks[c]->says)});
     touched |= plan.check_touches[c];
   }
+  for (std::size_t b = 0; b < layout.blocks.size(); ++b) {
+    if (layout.blocks[b].role != "trimming" || found[b].empty()) continue;
+    const std::uint8_t first = found[b].front();
+    if ((first != 0 && first != 0xFF) ||
+        std::ranges::any_of(found[b], [&](std::uint8_t byte) { return byte != first; }))
+      continue;
+    for (std::size_t i = 0; i < plan.places.size(); ++i)
+      if (plan.block_of_field[i] == b) touched |= plan.needed_by[i];
+    if (std::ranges::none_of(decoded.faults, [](const DigitalFault& fault) { return fault.code == "no-response"; }))
+      decoded.faults.push_back({"no-response", fmt::format("the trimming words are all {}: nothing answered",
+                                                           first == 0 ? "zeros" : "ones")});
+  }
   // States of fields whose bytes are missing say nothing.
   const bool complete =
       std::ranges::none_of(decoded.faults, [](const DigitalFault& fault) { return fault.code == "short-frame"; });
@@ -529,22 +541,48 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
   return decoded;
 }
 
+// A number in two parts (mantissa and exponent) that together are a whole block: the count is then the whole register.
+std::optional<std::size_t> Decoder::register_block() const {
+  const ByteLayout& layout = plan_->part->bytes;
+  const Plan::Reading& reading = plan_->readings.front();
+  if (reading.layout->beside.empty()) return std::nullopt;
+  const auto beside = field(reading.layout->beside);
+  const std::size_t block = plan_->block_of_field[reading.field];
+  const int bits = plan_->places[reading.field].bits() + plan_->places[*beside].bits();
+  if (plan_->block_of_field[*beside] != block || bits != 8 * layout.blocks[block].bytes) return std::nullopt;
+  return block;
+}
+
 Decoded Decoder::decode_count(double count, Tracing tracing) const {
   const Plan& plan = *plan_;
-  const Lease lease(plan);
-  Scratch& scratch = *lease;
-  Decoded decoded;
-  Mask touched = 0;
   const ByteLayout& layout = plan.part->bytes;
-  for (std::size_t i = 0; i < plan.places.size(); ++i)
-    scratch.fields[i] = static_cast<double>(plan.places[i].value(plan.usual[plan.block_of_field[i]]).value_or(0));
   const std::size_t raw = plan.readings.front().field;
-  if (count < static_cast<double>(plan.places[raw].least()) || count > static_cast<double>(plan.places[raw].most())) {
-    decoded.faults.push_back(
-        {"out-of-range", fmt::format("the count {:g} does not fit {}, which is {} to {}", count,
-                                     layout.fields[raw].name, plan.places[raw].least(), plan.places[raw].most())});
+  const auto whole_register = register_block();
+  const double least = whole_register ? 0 : static_cast<double>(plan.places[raw].least()),
+               most = whole_register ? std::exp2(8 * layout.blocks[*whole_register].bytes) - 1
+                                     : static_cast<double>(plan.places[raw].most());
+  Decoded decoded;
+  if (!(count >= least && count <= most)) {
+    decoded.faults.push_back({"out-of-range", fmt::format("the count {:g} does not fit {}, which is {:.0f} to {:.0f}",
+                                                          count, layout.fields[raw].name, least, most)});
     return decoded;
   }
+  if (whole_register) {
+    std::vector<std::uint8_t> bytes(static_cast<std::size_t>(layout.blocks[*whole_register].bytes));
+    auto rest = static_cast<std::uint64_t>(count);
+    for (auto byte = bytes.rbegin(); byte != bytes.rend(); ++byte, rest >>= 8) *byte = static_cast<std::uint8_t>(rest);
+    return decode({{layout.blocks[*whole_register].name, bytes}}, tracing);
+  }
+  std::vector<bool> given(plan.places.size());
+  given[raw] = true;
+  const Lease lease(plan);
+  Scratch& scratch = *lease;
+  Mask touched = lacking(given, &decoded.faults);
+  // Where the part may be read in a shorter form, that is what a count stands for.
+  const ByteBlock& block = layout.blocks[plan.block_of_field[raw]];
+  scratch.values.back() = block.shorter > 0 ? block.shorter : layout.blocks.front().bytes;
+  for (std::size_t i = 0; i < plan.places.size(); ++i)
+    scratch.fields[i] = static_cast<double>(plan.places[i].value(plan.usual[plan.block_of_field[i]]).value_or(0));
   scratch.fields[raw] = count;
   std::ranges::copy(scratch.fields, scratch.values.begin());
   plan.judge_states(scratch, 0, plan.first_step(), decoded, touched);
@@ -552,6 +590,55 @@ Decoded Decoder::decode_count(double count, Tracing tracing) const {
   plan.judge_states(scratch, plan.first_step(), scratch.values.size(), decoded, touched);
   plan.give_readings(scratch, decoded, touched);
   return decoded;
+}
+
+std::uint32_t Decoder::lacking(const std::vector<bool>& given, std::vector<DigitalFault>* faults) const {
+  const ByteLayout& layout = plan_->part->bytes;
+  const bool any_data = std::ranges::any_of(given, [](bool each) { return each; });
+  Mask mask = 0;
+  std::string trimming, data;
+  for (std::size_t i = 0; i < given.size(); ++i) {
+    const ByteField& field = layout.fields[i];
+    if (given[i] || plan_->needed_by[i] == 0 || (field.role != "trimming" && field.role != "data")) continue;
+    const ByteBlock& block = layout.blocks[plan_->block_of_field[i]];
+    if (field.role == "data" && any_data && block.shorter > 0) continue;  // the short form goes without it
+    mask |= plan_->needed_by[i];
+    auto& names = field.role == "trimming" ? trimming : data;
+    if (names.size() < 40) names += (names.empty() ? "" : ", ") + field.name;
+  }
+  if (faults && !trimming.empty())
+    faults->push_back({"no-response", fmt::format("the trimming words ({} …) are missing: without them the raw number "
+                                                  "means nothing",
+                                                  trimming)});
+  if (faults && !data.empty()) faults->push_back({"short-frame", fmt::format("{} is missing beside it", data)});
+  return mask;
+}
+
+void Decoder::read_row(std::span<const double> fields, std::uint32_t lacking, std::span<double> readings) const {
+  const Lease lease(*plan_);
+  Scratch& scratch = *lease;
+  std::ranges::copy(fields, scratch.fields.begin());
+  Mask touched = lacking;
+  for (std::size_t i = 0; i < plan_->places.size(); ++i)
+    if (!(fields[i] >= static_cast<double>(plan_->places[i].least()) &&
+          fields[i] <= static_cast<double>(plan_->places[i].most())))
+      touched |= plan_->needed_by[i] ? plan_->needed_by[i] : 0;
+  plan_->work_out(scratch, readings, nullptr);
+  if (plan_->formula && scratch.steps.empty()) std::ranges::copy(fields, scratch.values.begin());
+  for (std::size_t s = 0; s < plan_->state_value.size(); ++s) {
+    const ByteState& state = plan_->part->bytes.states[s];
+    if (!state.fault.empty() &&
+        std::ranges::find(state.equals, scratch.values[plan_->state_value[s]]) != state.equals.end())
+      touched |= plan_->state_touches[s];
+  }
+  for (std::size_t r = 0; r < plan_->readings.size(); ++r) {
+    const PartQuantity& quantity = *plan_->readings[r].quantity;
+    const double margin = 0.1 * (quantity.maximum - quantity.minimum);
+    const bool off = scratch.only[r] && scratch.only[r]->value() == 0;
+    if (touched >> r & 1 || off ||
+        !(readings[r] >= quantity.minimum - margin && readings[r] <= quantity.maximum + margin))
+      readings[r] = std::nan("");
+  }
 }
 
 std::optional<double> raw_of_block(const Part& part, std::string_view quantity, std::span<const std::uint8_t> bytes) {

@@ -64,6 +64,18 @@ class Decoder {
   void evaluate(std::span<const double> fields, std::span<double> readings,
                 std::vector<TraceEntry>* trace = nullptr) const;
 
+  /// Which readings cannot be given when only some of the layout's fields are known, a bit each; a field that is
+  /// neither data nor trimming (a flag, a check) is none that is missed. \param faults  takes what is missing, in
+  /// words; may be null
+  std::uint32_t lacking(const std::vector<bool>& given, std::vector<DigitalFault>* faults = nullptr) const;
+
+  /// evaluate() with its checks, for columns of raw numbers: not a number where a field is beyond its bits, says
+  /// something else than a reading, or is missing. \param lacking  as lacking() tells
+  void read_row(std::span<const double> fields, std::uint32_t lacking, std::span<double> readings) const;
+
+  /// The block that is one number in two parts (mantissa and exponent), which a count stands for as a whole.
+  std::optional<std::size_t> register_block() const;
+
   const Part& part() const;
   const std::vector<FieldPlace>& places() const;
   /// Index of the layout's field of that name; nothing if there is none.

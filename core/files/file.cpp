@@ -76,7 +76,10 @@ Result<std::size_t> write_file(const std::string& path, std::string_view text) {
   if (there && !S_ISREG(old.st_mode))
     return Problem{
         "this is no file but a folder, a device or a pipe", "the name of a file", {.file = path}, ProblemKind::file};
-  if (there && ::access(target.c_str(), W_OK) != 0) return system_problem(path, "saving");
+  if (there && (::access(target.c_str(), W_OK) != 0 || (old.st_mode & 0222) == 0)) {
+    errno = EACCES;  // a rename would replace it; the person said that nobody should
+    return system_problem(path, "saving");
+  }
   std::string temporary = target + ".XXXXXX";
   const Descriptor file(::mkstemp(temporary.data()));
   if (file.number() < 0) return system_problem(path, "saving");

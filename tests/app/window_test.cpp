@@ -168,7 +168,7 @@ TEST_F(WindowTest, UnsavedChangesAreOfferedAfterACrash) {
   workbench_.choose_stage(StageName::front_end);
   set(0, QStringLiteral("9k1"));
   workbench_.document().write_autosave();
-  QThreadPool::globalInstance()->waitForDone();
+  workbench_.document().finish_autosave();
   window_.open(path);  // as after a crash: the file is the old one
   EXPECT_EQ(workbench_.bench().devices.front().front_end.fixed_ohm, 8200);
   EXPECT_THAT(window_.banner_text().toStdString(), HasSubstr("not saved last time"));

@@ -1,7 +1,9 @@
 // The command line as scripts see it: output, exit codes, messages.
 #include <gmock/gmock.h>
+#include <sys/stat.h>
 #include <sys/wait.h>
 
+#include <algorithm>
 #include <array>
 #include <cstdio>
 #include <filesystem>
@@ -413,6 +415,171 @@ TEST(Cli, BusGivesWindowsConflictsAndTheCycle) {
   EXPECT_EQ(run("bus --bench " + demo + " --wiring /proc/nowhere/x.csv").code, 4);
   EXPECT_EQ(run("bus --bench /no/such/bench").code, 4);
   for (const std::string& file : {scan, wires}) std::filesystem::remove(file);
+}
+
+// ---- what a run must not invent, lose or wait for ----
+
+// The demonstration bench with one change, in a file of its own. \param at  JSON pointer \param value  JSON text
+std::string changed_bench(const std::string& name, const std::string& at, const std::string& value) {
+  json bench = json::parse(content_of(demo));
+  bench[json::json_pointer(at)] = json::parse(value);
+  return temporary(name + ".fairgauge.json", bench.dump(1));
+}
+
+TEST(Cli, AChannelThatHangsOnAFaultyValueHasNoReading) {
+  struct Case {
+    const char* at;
+    const char* value;
+    const char* says;
+  };
+  const Case cases[] = {{"/devices/0/front_end/fixed_ohm", "\"8200\"", "fixed_ohm is \"8200\""},
+                        {"/devices/0/front_end/fixed_ohm", "-5", "fixed_ohm is -5"},
+                        {"/converters/0/bits", "\"twelve\"", "bits is \"twelve\""},
+                        {"/channels/0/correction", R"({"table": [[1, 2], 3, [4, 5]]})", "table/1 is 3"},
+                        {"/channels/0/correction", R"({"table": [[1, 2], [0, 3]]})", "do not rise"},
+                        {"/channels/0/correction", R"({"coefficients": [0.1, "x"]})", "coefficients/1"},
+                        {"/devices/0/front_end/rail", "\"no rail\"", "there is no rail \"no rail\""}};
+  for (const Case& each : cases) {
+    const std::string bench = changed_bench("faulty", each.at, each.value);
+    for (const char* command :
+         {"convert --channel substrate --bench ", "budget --channel substrate --at 20 --bench "}) {
+      const Ran ran = run(command + bench, "time,counts\n0,2000\n");
+      EXPECT_EQ(ran.code, 3) << each.at << each.value << command;
+      EXPECT_EQ(ran.out, "") << each.at;
+      EXPECT_THAT(ran.error, HasSubstr(each.says));
+    }
+    // What does not hang on it is read as before.
+    EXPECT_EQ(run("budget --channel room --at 20 --bench " + bench).code, 0) << each.at;
+    std::filesystem::remove(bench);
+  }
+}
+
+TEST(Cli, KeysThatAreNotKnownAreNamedWithTheNearestOne) {
+  const Ran slip = run("check --bench " + changed_bench("slip", "/devices/0/front_end/fixed_ohms", "8200"));
+  EXPECT_EQ(slip.code, 0) << "a key of a newer program is no fault";
+  EXPECT_THAT(slip.error, HasSubstr("\"fixed_ohms\" is not known here and does nothing; \"fixed_ohm\""));
+  const std::string twice = temporary("twice.fairgauge.json", R"({"fair_gauge_bench": 1, "name": "a", "name": "b"})");
+  EXPECT_THAT(run("check --bench " + twice).error, HasSubstr("\"name\" stands twice"));
+  std::filesystem::remove(twice);
+}
+
+TEST(Cli, ReferencesInsideABenchAreChecked) {
+  for (const auto& [at, value] : {std::pair{"/devices/3/bus", "\"no bus\""},
+                                  {"/devices/3/rail", "\"no rail\""},
+                                  {"/devices/0/side_inputs", R"({"ambient": "nobody"})"},
+                                  {"/channels/0/device", "\"\""}}) {
+    const Ran ran = run("check --bench " + changed_bench("reference", at, value));
+    EXPECT_EQ(ran.code, 3) << at;
+    EXPECT_THAT(ran.error, HasSubstr("; ")) << at;
+  }
+}
+
+TEST(Cli, NothingIsInventedForMissingFields) {
+  // Half degrees of the old one-wire part: 48, 50 and 52 are 24, 25 and 26 °C, whatever remainder its example has.
+  for (const auto& [count, celsius] : {std::pair{"48", 24.0}, {"50", 25.0}, {"52", 26.0}}) {
+    const json decoded = json::parse(run(std::string("decode --part DS18S20 --json --count ") + count).out);
+    EXPECT_EQ(decoded["readings"][0]["value"], celsius);
+    EXPECT_EQ(decoded["ok"], true);
+  }
+  // Mantissa and exponent: 0x4A41 is 0.01 · 2^4 · 0xA41 = 420 lx.
+  EXPECT_EQ(json::parse(run("decode --part OPT3001 --json --count 19009").out)["readings"][0]["value"], 420.0);
+  // A three-quantity part without its trimming says nothing; with one field alone only what needs no other.
+  const json alone = json::parse(run("decode --part BME280 --json --count 519888").out);
+  EXPECT_EQ(alone["readings"].size(), 0u);
+  EXPECT_EQ(alone["faults"][0]["code"], "no-response");
+  const json humid = json::parse(run("decode --part SHT31 --json --count 26214").out);  // 175 · 26214 / 65535 − 45 = 25
+  ASSERT_EQ(humid["readings"].size(), 1u);
+  EXPECT_NEAR(humid["readings"][0]["value"], 25, 1e-3);
+  EXPECT_EQ(humid["ok"], false);
+  // Trimming of all ones.
+  for (const auto& [part, registers] : {std::pair{"DPS310", "0x10=" + std::string(36, 'F') + ";0x00=FD12340234AB"},
+                                        {"BMP388", "0x31=" + std::string(42, 'F') + ";0x04=102E67008983"},
+                                        {"MPL115A2", "0x04=" + std::string(16, 'F') + ";0x00=66807EC0"}}) {
+    const json decoded =
+        json::parse(run(std::string("decode --json --part ") + part + " --registers '" + registers + "'").out);
+    EXPECT_EQ(decoded["readings"].size(), 0u) << part;
+    EXPECT_EQ(decoded["faults"][0]["code"], "no-response") << part;
+  }
+  // Columns: skip codes and numbers beyond their bits have no reading, and the row keeps its place.
+  const std::string trimming = "--registers '0x88=706B436718FC7D8E43D6D00B27 0B8C00F9FF8C3CF8C67017'";
+  const Ran columns =
+      run("decode --part BMP280 --batch - " + trimming, "adc_T,adc_P\n519888,415148\n524288,415148\n99999999,1\n");
+  EXPECT_EQ(std::count(columns.out.begin(), columns.out.end(), '\n'), 4) << columns.out << columns.error;
+  EXPECT_THAT(columns.out, HasSubstr("25.08"));
+  EXPECT_THAT(columns.out, testing::Not(HasSubstr("36713")));
+}
+
+TEST(Cli, ABlankLineOfABatchKeepsItsPlace) {
+  const Ran ran = run("decode --part DS18S20 --json --batch -", "{\"count\":50}\n\n{\"count\":52}\n");
+  std::istringstream lines(ran.out);
+  std::vector<std::string> all;
+  for (std::string line; std::getline(lines, line);) all.push_back(line);
+  ASSERT_EQ(all.size(), 3u);
+  EXPECT_THAT(all[1], HasSubstr("\"error\""));
+  EXPECT_THAT(all[2], HasSubstr("26"));
+  EXPECT_EQ(ran.code, 3);
+}
+
+TEST(Cli, OutputsDestroyNothing) {
+  const std::string log = temporary("same.csv", "time,counts\n0,2000\n"),
+                    words = "convert --bench " + demo + " --channel substrate ";
+  const std::string before = content_of(log), link = temporary("link.csv");
+  std::filesystem::create_symlink(log, link);
+  for (const std::string& to : {log, link}) {
+    const Ran ran = run(words + "--input " + log + " --output " + to);
+    EXPECT_EQ(ran.code, 4) << to;
+    EXPECT_THAT(ran.error, HasSubstr("is being read"));
+    EXPECT_EQ(content_of(log), before);
+  }
+  std::filesystem::remove(link);
+  const std::string bench = temporary("kept.fairgauge.json", content_of(demo)), bench_text = content_of(bench);
+  for (const std::string& command :
+       {words + "--input " + log + " --output " + bench, "simulate --bench " + demo + " --seconds 5 --output " + bench,
+        "bus --bench " + demo + " --wiring " + bench}) {
+    EXPECT_EQ(run(command).code, 4) << command;
+    EXPECT_EQ(content_of(bench), bench_text) << command;
+  }
+  EXPECT_EQ(run(words + "--force --input " + log + " --output " + bench).code, 0);
+  EXPECT_THAT(content_of(bench), HasSubstr("substrate_Cel"));
+  // A run that fails leaves what stood there, and nothing beside it.
+  const std::string out = temporary("out.csv", "as it was\n"), wrong = temporary("wrong.csv", "time,other\n0,1\n");
+  EXPECT_EQ(run(words + "--input " + wrong + " --output " + out).code, 3);
+  EXPECT_EQ(content_of(out), "as it was\n");
+  // A pipe is written into or refused, never replaced.
+  const std::string pipe = temporary("pipe");
+  ASSERT_EQ(::mkfifo(pipe.c_str(), 0600), 0);
+  EXPECT_EQ(run(words + "--input " + log + " --output " + pipe).code, 4);
+  EXPECT_TRUE(std::filesystem::is_fifo(pipe));
+  EXPECT_EQ(run("check --bench " + pipe).code, 4) << "waits for nobody";
+  for (const std::string& file : {log, bench, out, wrong, pipe}) std::filesystem::remove(file);
+}
+
+TEST(Cli, NonsenseIsRefusedAtOnce) {
+  std::string points = "reference,reading\n";
+  for (int i = 0; i < 20000; ++i) points += std::to_string(i + 0.1) + "," + std::to_string(i) + "\n";
+  const std::string many = temporary("many.csv", points);
+  const std::pair<std::string, int> cases[] = {
+      {"simulate --seconds nan --bench " + demo, 2},
+      {"simulate --seconds 5 --period nan --bench " + demo, 2},
+      {"fit --model table --points " + many, 3},
+      {"forward --part thermocouple-k --setting 'cold_junction=25 V' --at 'temperature=100 degC'", 3},
+      {"size reference-for-step --part LM35 --step '5 V' --json", 2},
+      {"size i2c-pullup --supply 3V3 --speed 400k --capacitance -5p", 3},
+      {"size adc --part LM35 --from 0 --to 50 --bits -3 --references 3.3", 3}};
+  for (const auto& [words, code] : cases) EXPECT_EQ(run(words).code, code) << words;
+  std::filesystem::remove(many);
+  const std::string deep = "{\"settings\":" + std::string(200'000, '[') + std::string(200'000, ']') + ",\"count\":1}\n";
+  EXPECT_EQ(run("decode --part DS18S20 --batch -", deep).code, 3);
+  // Many bad cells: few words, however many rows.
+  std::string log = "time,counts\n";
+  for (int i = 0; i < 5000; ++i) log += std::to_string(i) + ",bad" + std::to_string(i) + "\x1b[31m\n";
+  const Ran ran = run("convert --channel substrate --bench " + demo, log);
+  EXPECT_LT(ran.error.size(), 5000u);
+  EXPECT_EQ(ran.error.find('\x1b'), std::string::npos) << "control characters reach the terminal";
+  EXPECT_THAT(ran.error, HasSubstr("and 4980 more"));
+  // Twelve decimals are twelve decimals.
+  const Ran fine = run("convert --digits 12 --channel substrate --bench " + demo, "time,counts\n0,2000\n");
+  EXPECT_THAT(fine.error, HasSubstr("1 of 1 rows converted"));
 }
 
 }  // namespace
