@@ -67,8 +67,10 @@ void run_budget(Session& session, const BudgetOptions& options) {
   if (options.json) {
     Json answer = json_of(*budget, *chain);
     if (spread)
-      answer["monte_carlo"] = {{"trials", spread->trials},     {"seed", options.seed}, {"mean", spread->mean},
-                               {"standard", spread->standard}, {"low", spread->low},   {"high", spread->high}};
+      answer["monte_carlo"] = {{"trials", spread->trials},     {"without_reading", spread->without_reading},
+                               {"seed", options.seed},         {"mean", spread->mean},
+                               {"standard", spread->standard}, {"low", spread->low},
+                               {"high", spread->high}};
     return print_json(answer);
   }
   const std::string unit(difference_symbol(*chain->base));

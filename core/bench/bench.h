@@ -24,6 +24,8 @@ struct KnownVoltage {
   UnknownKeys unknown;
 
   double best_v() const { return measured_v.value_or(nominal_v); }
+  /// Relative; what temperature adds to what it is now.
+  double drift_half_width() const { return drift_per_kelvin * drift_span_k; }
   double relative_half_width() const {
     return (measured_v ? meter_uncertainty : tolerance) + drift_per_kelvin * drift_span_k;
   }
@@ -115,6 +117,7 @@ struct FrontEnd {
   UnknownKeys unknown;
 
   /// Relative, tolerance and temperature together.
+  double fixed_drift_half_width() const { return fixed_drift_per_kelvin * fixed_drift_span_k; }
   double fixed_half_width() const { return fixed_tolerance + fixed_drift_per_kelvin * fixed_drift_span_k; }
   bool operator==(const FrontEnd&) const = default;
 };

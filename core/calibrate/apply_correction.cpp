@@ -15,9 +15,11 @@ double scatter_of(const RecordedPoint& point) {
   return point.spread / std::sqrt(static_cast<double>(std::max(1, point.readings)));
 }
 
+constexpr double smallest_standard = 1e-9;  // a correction is known to something, or it is not counted
+
 // What all points have in common is not averaged away: the best reference among them. If nobody knows any, the scatter.
 double shared_standard(const std::vector<RecordedPoint>& points) {
-  double best = 0, scatter = 1e-9;
+  double best = 0, scatter = smallest_standard;
   for (const RecordedPoint& point : points) {
     if (point.reference_standard > 0)
       best = best == 0 ? point.reference_standard : std::min(best, point.reference_standard);
@@ -53,11 +55,14 @@ std::optional<Problem> turn_raw(Correction& correction, const Chain& chain, cons
 
 }  // namespace
 
-std::vector<CalibrationPoint> points_for_fit(const std::vector<RecordedPoint>& points) {
+std::vector<CalibrationPoint> points_for_fit(const std::vector<RecordedPoint>& points, ReferenceErrors errors) {
   std::vector<CalibrationPoint> fitted;
+  // The reference's uncertainty is in all points alike unless the person says otherwise: it counts once, for the whole.
   for (const RecordedPoint& point : points)
     fitted.push_back({point.reference, point.reading,
-                      point.reference_standard > 0 ? std::hypot(point.reference_standard, scatter_of(point)) : 0});
+                      errors == ReferenceErrors::shared ? scatter_of(point)
+                      : point.reference_standard > 0    ? std::hypot(point.reference_standard, scatter_of(point))
+                                                        : 0});
   return fitted;
 }
 
@@ -74,9 +79,12 @@ Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, con
   PutIn put{.bench = bench};
   Channel* channel = find_by_id(put.bench.channels, id);
   if (!channel || points.empty()) return Problem{"there is nothing to correct", "a channel and a point"};
-  const auto fitted = points_for_fit(points);
+  const auto fitted = points_for_fit(points, words.errors);
+  const CalibrationFit used = fit_calibration(fit.model, fitted, fit.origin).value_or(fit);
   Correction& correction = put.correction;
-  correction = correction_of(fit, fitted, shared_standard(points), words.on, words.reference);
+  correction =
+      correction_of(used, fitted, words.errors == ReferenceErrors::shared ? shared_standard(points) : smallest_standard,
+                    words.on, words.reference);
   correction.placed = place;
   correction.drift_per_year = channel->correction.drift_per_year;
   if (place == CorrectionPlace::part && correction.coefficients.size() != 1)
@@ -84,7 +92,7 @@ Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, con
   if (place == CorrectionPlace::raw) {
     const auto chain = uncorrected_chain(bench, catalogue, id);
     if (!chain) return Problem{"the chain cannot be built", "a channel that can be read"};
-    if (auto problem = turn_raw(correction, *chain, fit, fitted)) return *problem;
+    if (auto problem = turn_raw(correction, *chain, used, fitted)) return *problem;
   }
   channel->correction = correction;
   return put;

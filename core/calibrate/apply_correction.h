@@ -16,20 +16,26 @@ struct PutIn {
   Correction correction;
 };
 
+/// Whether the reference is off by the same at every point (one instrument, one certificate) or at each by its own.
+enum class ReferenceErrors { shared, independent };
+
 /// When, and against what.
 struct CalibrationWords {
   std::string on;         ///< 2026-11-24
   std::string reference;  ///< instrument and certificate
+  ReferenceErrors errors = ReferenceErrors::shared;
 };
 
-/// Points as a fit takes them: the reference's uncertainty and the scatter of the readings together; 0 where nobody
-/// knows the reference.
-std::vector<CalibrationPoint> points_for_fit(const std::vector<RecordedPoint>& points);
+/// Points as a fit takes them: the scatter of the readings, with the reference's uncertainty where that is each point's
+/// own; 0 where nobody knows it. A choice between models takes all of it, a covariance only what is independent.
+std::vector<CalibrationPoint> points_for_fit(const std::vector<RecordedPoint>& points,
+                                             ReferenceErrors errors = ReferenceErrors::independent);
 
 /// The channel's chain as it is without its correction; nothing if it cannot be built.
 std::optional<Chain> uncorrected_chain(const Bench& bench, const Catalogue& catalogue, const std::string& channel);
 
-/// \param fit  of points_for_fit(points)
+/// \param fit  of points_for_fit(points); its model and origin count, its covariance is taken anew from what is
+/// independent in the points
 /// \returns the bench with the correction; a problem where it does not fit its place: a slope for a part's offset
 /// register,
 ///          a point outside the codes

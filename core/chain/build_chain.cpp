@@ -158,7 +158,8 @@ class Builder {
     const Rail* rail = find_by_id(bench_.rails, device_->front_end.rail);
     if (!law || law->supply_key.empty() || !rail) return law;
     settings[law->supply_key] = rail->voltage.best_v();
-    supply_ = SharedVoltage{rail->voltage.best_v(), rail->voltage.relative_half_width(), rail_cause(rail->id)};
+    supply_ = SharedVoltage{rail->voltage.best_v(), rail->voltage.relative_half_width(), rail_cause(rail->id),
+                            rail->voltage.drift_half_width()};
     return transfer_law(*part_, settings);
   }
 
@@ -250,27 +251,27 @@ class Builder {
         source_ohm = divider_source_ohm(law);
         break;
       case FrontEndKind::load:
-        add_gain(
-            {.gain = front_end.fixed_ohm,
-             .tolerances = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1}},
-             .input_symbol = "I",
-             .input_unit = "A",
-             .words = "the current through the load resistor"},
-            fmt::format("through {}", resistor_code(front_end.fixed_ohm)));
+        add_gain({.gain = front_end.fixed_ohm,
+                  .tolerances = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1,
+                                  front_end.fixed_drift_half_width()}},
+                  .input_symbol = "I",
+                  .input_unit = "A",
+                  .words = "the current through the load resistor"},
+                 fmt::format("through {}", resistor_code(front_end.fixed_ohm)));
         source_ohm = front_end.fixed_ohm;
         break;
       case FrontEndKind::transimpedance:
-        add_gain(
-            {.gain = front_end.fixed_ohm,
-             .offset_v = front_end.offset_v,
-             .offset_error_v = front_end.offset_error_v,
-             .lowest_v = front_end.lowest_v,
-             .highest_v = front_end.highest_v,
-             .tolerances = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1}},
-             .input_symbol = "I",
-             .input_unit = "A",
-             .words = "the current through the feedback resistor"},
-            fmt::format("{} feedback", resistor_code(front_end.fixed_ohm)));
+        add_gain({.gain = front_end.fixed_ohm,
+                  .offset_v = front_end.offset_v,
+                  .offset_error_v = front_end.offset_error_v,
+                  .lowest_v = front_end.lowest_v,
+                  .highest_v = front_end.highest_v,
+                  .tolerances = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1,
+                                  front_end.fixed_drift_half_width()}},
+                  .input_symbol = "I",
+                  .input_unit = "A",
+                  .words = "the current through the feedback resistor"},
+                 fmt::format("{} feedback", resistor_code(front_end.fixed_ohm)));
         source_ohm = 0;
         break;
       case FrontEndKind::level_divider: source_ohm = add_level_divider(); break;
@@ -294,14 +295,15 @@ class Builder {
     const double load = converter_->input_ohm;
     const double bottom = load > 0 ? front_end.bottom_ohm * load / (front_end.bottom_ohm + load) : front_end.bottom_ohm;
     const double ratio = bottom / (front_end.top_ohm + bottom);
-    add_gain(
-        {.gain = ratio,
-         .tolerances = {{resistor_code(front_end.top_ohm) + " above", front_end.fixed_half_width(), -(1 - ratio)},
-                           {resistor_code(front_end.bottom_ohm) + " below", front_end.fixed_half_width(), 1 - ratio}},
-         .input_symbol = "U",
-         .input_unit = "V",
-         .words = "before the divider"},
-        fmt::format("{} over {}", resistor_code(front_end.top_ohm), resistor_code(front_end.bottom_ohm)));
+    add_gain({.gain = ratio,
+              .tolerances = {{resistor_code(front_end.top_ohm) + " above", front_end.fixed_half_width(), -(1 - ratio),
+                              front_end.fixed_drift_half_width()},
+                             {resistor_code(front_end.bottom_ohm) + " below", front_end.fixed_half_width(), 1 - ratio,
+                              front_end.fixed_drift_half_width()}},
+              .input_symbol = "U",
+              .input_unit = "V",
+              .words = "before the divider"},
+             fmt::format("{} over {}", resistor_code(front_end.top_ohm), resistor_code(front_end.bottom_ohm)));
     return front_end.top_ohm * bottom / (front_end.top_ohm + bottom);
   }
 
@@ -311,20 +313,21 @@ class Builder {
     const double share = front_end.amplifier == AmplifierKind::non_inverting && front_end.gain > 0
                              ? 1 - 1 / front_end.gain
                              : 1;  // gain 1 + Rf/Rg
-    add_gain({.gain = turns ? -front_end.gain : front_end.gain,
-              .offset_v = front_end.offset_v,
-              .offset_error_v = front_end.offset_error_v,
-              .lowest_v = front_end.lowest_v,
-              .highest_v = front_end.highest_v,
-              .tolerances = {{"gain resistor", front_end.fixed_half_width(), share},
-                                {"feedback resistor", front_end.fixed_half_width(), share}},
-              .input_symbol = "U",
-              .input_unit = "V",
-              .words = "before the amplifier"},
-             fmt::format("{}{:.4g} times{}", turns ? "−" : "", front_end.gain,
-                         front_end.offset_v == 0 ? ""
-                                                 : fmt::format(", {} {}", front_end.offset_v > 0 ? "+" : "−",
-                                                               with_prefix(std::abs(front_end.offset_v), "V"))));
+    add_gain(
+        {.gain = turns ? -front_end.gain : front_end.gain,
+         .offset_v = front_end.offset_v,
+         .offset_error_v = front_end.offset_error_v,
+         .lowest_v = front_end.lowest_v,
+         .highest_v = front_end.highest_v,
+         .tolerances = {{"gain resistor", front_end.fixed_half_width(), share, front_end.fixed_drift_half_width()},
+                        {"feedback resistor", front_end.fixed_half_width(), share, front_end.fixed_drift_half_width()}},
+         .input_symbol = "U",
+         .input_unit = "V",
+         .words = "before the amplifier"},
+        fmt::format("{}{:.4g} times{}", turns ? "−" : "", front_end.gain,
+                    front_end.offset_v == 0 ? ""
+                                            : fmt::format(", {} {}", front_end.offset_v > 0 ? "+" : "−",
+                                                          with_prefix(std::abs(front_end.offset_v), "V"))));
   }
 
   // Largest over the wanted range: the fixed resistor and the sensor in parallel.
@@ -349,9 +352,10 @@ class Builder {
                                                 : 0;
     chain_.divider = std::make_shared<DividerLink>(
         DividerLink::Setup{.supply = {supply.best_v(), supply.relative_half_width(), rail_cause(front_end.rail),
-                                      supply.drift_per_kelvin == 0},
+                                      supply.drift_half_width()},
                            .fixed_ohm = front_end.fixed_ohm,
                            .fixed_tolerance = front_end.fixed_half_width(),
+                           .fixed_later = front_end.fixed_drift_half_width(),
                            .position = front_end.position,
                            .lead_ohm = in_series,
                            .lead_half_width = doubt});
@@ -375,7 +379,7 @@ class Builder {
     chain_.converter = std::make_shared<ConverterLink>(
         ConverterLink::Setup{.converter = *converter_,
                              .reference = {reference.best_v(), reference.relative_half_width(),
-                                           rail_cause(converter_->reference_rail), reference.drift_per_kelvin == 0},
+                                           rail_cause(converter_->reference_rail), reference.drift_half_width()},
                              .settling_error = settling_error(),
                              .at_top = !divided      ? ""
                                        : fixed_above ? "the sensor is open, or its lead is broken"

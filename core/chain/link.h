@@ -34,6 +34,8 @@ struct Source {
   bool systematic = false;  ///< off by the same at every reading of this specimen, so that a calibration sees it
   double dof = std::numeric_limits<double>::infinity();  ///< degrees of freedom of width
   SourceKind kind = SourceKind::other;
+  /// Of a systematic one: how much of width comes after the calibration and is not seen by it (temperature, drift).
+  double later = 0;
 
   /// Standard uncertainty in the unit of width.
   /// \source JCGM 100, 4.3.7 and 4.3.9: half-width ÷ √3 or √6

@@ -97,8 +97,8 @@ std::vector<Source> SensorLink::sources(double inner) const {
                  accuracy && accuracy->basis == Basis::typical ? Distribution::normal : Distribution::rectangular,
                  accuracy ? accuracy->half_width : 0, symbol_of(setup_.range.quantity)});
   if (setup_.supply)
-    all.push_back(
-        {"sensor supply", setup_.supply->cause, Distribution::rectangular, setup_.supply->half_width * 100, "%"});
+    all.push_back({"sensor supply", setup_.supply->cause, Distribution::rectangular, setup_.supply->half_width * 100,
+                   "%", true, std::numeric_limits<double>::infinity(), SourceKind::other, setup_.supply->later * 100});
   if (setup_.law.side)
     all.push_back(
         {setup_.law.side->name, "", Distribution::rectangular, setup_.law.side->half_width, setup_.law.side->unit});
@@ -150,7 +150,8 @@ std::vector<Source> GainLink::sources(double /*inner*/) const {
   std::vector<Source> all;
   for (const Tolerance& doubt : setup_.tolerances)
     all.push_back({fmt::format("{}, {:g} %", doubt.name, doubt.tolerance * 100), "", Distribution::rectangular,
-                   doubt.tolerance * 100, "%", true});
+                   doubt.tolerance * 100, "%", true, std::numeric_limits<double>::infinity(), SourceKind::other,
+                   doubt.later * 100});
   all.push_back({"amplifier offset", "", Distribution::rectangular, setup_.offset_error_v, "V", true});
   return all;
 }
@@ -200,9 +201,10 @@ Result<double> DividerLink::inverse(double outer) const {
 
 std::vector<Source> DividerLink::sources(double /*inner*/) const {
   return {{fmt::format("{} resistor, {:g} %", resistor_code(setup_.fixed_ohm), setup_.fixed_tolerance * 100), "",
-           Distribution::rectangular, setup_.fixed_tolerance * 100, "%", true},
-          {"divider supply", setup_.supply.cause, Distribution::rectangular, setup_.supply.half_width * 100, "%",
-           setup_.supply.systematic},
+           Distribution::rectangular, setup_.fixed_tolerance * 100, "%", true, std::numeric_limits<double>::infinity(),
+           SourceKind::other, setup_.fixed_later * 100},
+          {"divider supply", setup_.supply.cause, Distribution::rectangular, setup_.supply.half_width * 100, "%", true,
+           std::numeric_limits<double>::infinity(), SourceKind::other, setup_.supply.later * 100},
           {"leads of the sensor", "", Distribution::rectangular, setup_.lead_half_width, "Ω", true}};
 }
 
@@ -302,8 +304,8 @@ Result<double> ConverterLink::inverse(double outer) const {
 
 std::vector<Source> ConverterLink::sources(double /*inner*/) const {
   const Converter& converter = setup_.converter;
-  return {{"reference", setup_.reference.cause, Distribution::rectangular, setup_.reference.half_width * 100, "%",
-           setup_.reference.systematic},
+  return {{"reference", setup_.reference.cause, Distribution::rectangular, setup_.reference.half_width * 100, "%", true,
+           std::numeric_limits<double>::infinity(), SourceKind::other, setup_.reference.later * 100},
           {"converter linearity", "", Distribution::rectangular, converter.inl_lsb, "steps"},
           {"converter offset", "", Distribution::rectangular, converter.offset_lsb, "steps", true},
           {"converter gain", "", Distribution::rectangular, converter.gain_error * 100, "%", true},
@@ -442,8 +444,8 @@ double CorrectionLink::uncertainty_at(double reading) const {
 
 std::vector<Source> CorrectionLink::sources(double inner) const {
   constexpr double year_days = 365;
-  std::vector<Source> all{{"calibration", "", Distribution::normal, uncertainty_at(inner), unit_, false,
-                           correction_.dof > 0 ? correction_.dof : std::numeric_limits<double>::infinity()}};
+  std::vector<Source> all{{"calibration", "", Distribution::normal, uncertainty_at(forward_off(inner, {})), unit_,
+                           false, correction_.dof > 0 ? correction_.dof : std::numeric_limits<double>::infinity()}};
   if (correction_.drift_per_year > 0)
     all.push_back({"drift until the next calibration", "", Distribution::rectangular,
                    correction_.drift_per_year * (due_days_ > 0 ? due_days_ : year_days) / year_days, unit_});

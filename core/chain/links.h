@@ -55,7 +55,7 @@ struct SharedVoltage {
   double volts;
   double half_width;  ///< relative
   std::string cause;
-  bool systematic = true;  ///< off by the same at all times: a drifting one is not
+  double later = 0;  ///< relative; how much of half_width is of temperature and time, not of this moment
 };
 
 /// Physical quantity ↔ sensor output.
@@ -89,6 +89,7 @@ class GainLink final : public Link {
     std::string name;
     double tolerance;  ///< relative half-width
     double weight;     ///< relative change of the gain for a relative change of this
+    double later = 0;  ///< relative; how much of the tolerance is of temperature
   };
   struct Setup {
     double gain;  ///< output ÷ input, V/V or V/A
@@ -120,6 +121,7 @@ class DividerLink final : public Link {
     SharedVoltage supply;
     double fixed_ohm;
     double fixed_tolerance;      ///< relative
+    double fixed_later = 0;      ///< relative; how much of that is of temperature
     Position position;           ///< of the fixed resistor
     double lead_ohm = 0;         ///< in series with the sensor, known and taken off
     double lead_half_width = 0;  ///< ohms

@@ -34,6 +34,25 @@ Eigen::VectorXd row_of(FitModel model, double x) {
   return row;
 }
 
+// The matrix that turns coefficients of ((reading − centre) ÷ scale) into those of (reading − origin).
+// \param shift  origin − centre: ((x + shift) ÷ scale)^i = Σ_j C(i, j) · x^j · shift^(i − j) ÷ scale^i
+Eigen::MatrixXd to_asked_origin(FitModel model, double shift, double scale) {
+  const auto powers = powers_of(model);
+  const auto k = static_cast<Eigen::Index>(powers.size());
+  Eigen::MatrixXd turn = Eigen::MatrixXd::Zero(k, k);
+  for (Eigen::Index i = 0; i < k; ++i) {
+    double ways = 1;  // C(i, j), by Pascal's rule along the row
+    const int power = powers[static_cast<std::size_t>(i)];
+    for (int j = power; j >= 0; --j) {
+      for (Eigen::Index r = 0; r < k; ++r)
+        if (powers[static_cast<std::size_t>(r)] == j && (j == power || shift != 0))
+          turn(r, i) = ways * std::pow(shift, power - j) / std::pow(scale, power);
+      ways = ways * j / (power - j + 1);
+    }
+  }
+  return turn;
+}
+
 Result<CalibrationFit> table(std::vector<CalibrationPoint> points, double origin) {
   std::ranges::sort(points, {}, &CalibrationPoint::reading);
   CalibrationFit fit{.model = FitModel::table, .origin = origin};
@@ -73,32 +92,45 @@ Result<CalibrationFit> fit_calibration(FitModel model, const std::vector<Calibra
   const bool weighted =
       std::ranges::all_of(points, [](const CalibrationPoint& point) { return point.uncertainty > 0; });
   const auto n = static_cast<Eigen::Index>(points.size()), k = static_cast<Eigen::Index>(unknowns);
-  Eigen::MatrixXd design(n, k), scaled(n, k);
+  const auto [lowest, highest] = std::ranges::minmax(points, {}, &CalibrationPoint::reading);
+  // Solved around the middle of the points in units of their reach, whatever origin is asked for: powers of numbers far
+  // from it would be told apart by their last digits alone. A gain is in proportion to the origin asked for.
+  CalibrationFit fit{.model = model, .origin = origin, .dof = static_cast<int>(n - k)};
+  fit.centre = model == FitModel::gain ? origin : (lowest.reading + highest.reading) / 2;
+  fit.scale = std::max(std::abs(lowest.reading - fit.centre), std::abs(highest.reading - fit.centre));
+  if (!(fit.scale > 0)) fit.scale = 1;
+  Eigen::MatrixXd design(n, k), weighted_design(n, k);
   Eigen::VectorXd corrections(n), right(n);
   for (Eigen::Index i = 0; i < n; ++i) {
     const CalibrationPoint& point = points[static_cast<std::size_t>(i)];
-    design.row(i) = row_of(model, point.reading - origin);
+    design.row(i) = row_of(model, (point.reading - fit.centre) / fit.scale);
     corrections(i) = point.reference - point.reading;
     const double weight = weighted ? 1 / point.uncertainty : 1;
-    scaled.row(i) = design.row(i) * weight;
+    weighted_design.row(i) = design.row(i) * weight;
     right(i) = corrections(i) * weight;
   }
-  const auto solver = scaled.colPivHouseholderQr();
+  const auto solver = weighted_design.colPivHouseholderQr();
   if (solver.rank() < k)
     return Problem{"the readings do not lie far enough apart for this model",
                    fmt::format("{} different readings or more", unknowns)};
-  const Eigen::VectorXd coefficients = solver.solve(right);
-  const Eigen::VectorXd residuals = corrections - design * coefficients;
-  CalibrationFit fit{.model = model, .origin = origin, .dof = static_cast<int>(n - k)};
+  const Eigen::VectorXd solved = solver.solve(right);
+  const Eigen::VectorXd residuals = corrections - design * solved;
   fit.residual_sd = fit.dof > 0 ? std::sqrt(residuals.squaredNorm() / fit.dof) : 0;
-  const Eigen::MatrixXd inverse = (scaled.transpose() * scaled).inverse();
   const double variance = weighted ? 1 : fit.dof > 0 ? fit.residual_sd * fit.residual_sd : std::nan("");
+  const Eigen::MatrixXd inverse = (weighted_design.transpose() * weighted_design).inverse();
+  const Eigen::MatrixXd turn = to_asked_origin(model, origin - fit.centre, fit.scale);
+  const Eigen::VectorXd coefficients = turn * solved;
+  const Eigen::MatrixXd spread = turn * inverse * turn.transpose();
   for (Eigen::Index i = 0; i < k; ++i) {
     fit.coefficients.push_back(coefficients(i));
-    fit.standard_uncertainties.push_back(std::sqrt(variance * inverse(i, i)));
+    fit.scaled.push_back(solved(i));
+    fit.standard_uncertainties.push_back(std::sqrt(variance * spread(i, i)));
     fit.correlation.emplace_back();
-    for (Eigen::Index j = 0; j < k; ++j)
-      fit.correlation.back().push_back(inverse(i, j) / std::sqrt(inverse(i, i) * inverse(j, j)));
+    fit.scaled_covariance.emplace_back();
+    for (Eigen::Index j = 0; j < k; ++j) {
+      fit.correlation.back().push_back(spread(i, j) / std::sqrt(spread(i, i) * spread(j, j)));
+      fit.scaled_covariance.back().push_back(variance * inverse(i, j));
+    }
   }
   fit.residuals.assign(residuals.begin(), residuals.end());
   return fit;
@@ -115,18 +147,16 @@ Prediction CalibrationFit::predict(double reading) const {
     return {reading, (1 - share) * coefficients[i - 1] + share * coefficients[i],
             std::hypot((1 - share) * standard_uncertainties[i - 1], share * standard_uncertainties[i])};
   }
-  const Eigen::VectorXd row = row_of(model, reading - origin);
+  const Eigen::VectorXd row = row_of(model, (reading - centre) / scale);
   Prediction prediction{.at = reading};
   double variance = 0;
-  for (std::size_t i = 0; i < coefficients.size(); ++i) {
+  for (std::size_t i = 0; i < scaled.size(); ++i) {
     const double a = row(static_cast<Eigen::Index>(i));
-    prediction.correction += coefficients[i] * a;
-    for (std::size_t j = 0; j < coefficients.size(); ++j)
-      variance += a * row(static_cast<Eigen::Index>(j)) * correlation[i][j] * standard_uncertainties[i] *
-                  standard_uncertainties[j];
+    prediction.correction += scaled[i] * a;
+    for (std::size_t j = 0; j < scaled.size(); ++j)
+      variance += a * row(static_cast<Eigen::Index>(j)) * scaled_covariance[i][j];
   }
-  prediction.standard_uncertainty = std::sqrt(std::max(0.0, variance));
-  if (std::isnan(variance)) prediction.standard_uncertainty = std::nan("");
+  prediction.standard_uncertainty = std::isnan(variance) ? variance : std::sqrt(std::max(0.0, variance));
   return prediction;
 }
 

@@ -45,6 +45,12 @@ struct CalibrationFit {
   double residual_sd = 0;
   int dof = 0;                   ///< degrees of freedom
   std::vector<double> readings;  ///< of a table: where its corrections belong, ascending
+  // The same polynomial in (reading − centre) ÷ scale, where its numbers are of one size: what predictions are made
+  // from.
+  double centre = 0;
+  double scale = 1;
+  std::vector<double> scaled;
+  std::vector<std::vector<double>> scaled_covariance;
 
   /// The correction at a reading and its standard uncertainty.
   /// \source JCGM 100:2008, annex H.3.4

@@ -14,7 +14,8 @@ struct Entry {
   Source source;
   std::size_t link;
   std::size_t index;
-  double effect = 0;  // signed, one standard uncertainty
+  double effect = 0;  // signed, one standard uncertainty, of what a calibration has not corrected
+  double later = 0;   // the same of what came after the calibration; nothing without one
   double sensitivity = 0;
 };
 
@@ -62,10 +63,9 @@ double effect_at(const Chain& chain, double world, const Entry& entry, double st
 // The sensor heats itself by the power it turns into heat; how much of it depends on how it is mounted.
 struct SelfHeating {
   double kelvin = 0;
-  static constexpr double unknown_share = 0.3;  ///< half-width, of the data sheet's figure in still air
 };
 
-SelfHeating self_heating(const Chain& chain, double world) {
+SelfHeating self_heating_at(const Chain& chain, double world) {
   if (!chain.divider || chain.kelvin_per_watt <= 0) return {};
   double ohms = world;
   for (std::size_t i = chain.world_node; i <= chain.compensated_node; ++i) ohms = chain.links[i]->forward_off(ohms, {});
@@ -75,7 +75,7 @@ SelfHeating self_heating(const Chain& chain, double world) {
 std::vector<Contribution> lines_of(const Chain& chain, const std::vector<Entry>& entries) {
   std::vector<Contribution> lines;
   std::map<std::string, std::size_t> by_cause;
-  std::vector<double> signed_effect;
+  std::vector<double> signed_effect, signed_later;  // causes in common add up with their signs, before the squares
   for (const Entry& entry : entries) {
     const auto known = entry.source.cause.empty() ? by_cause.end() : by_cause.find(entry.source.cause);
     if (known != by_cause.end()) {
@@ -84,18 +84,22 @@ std::vector<Contribution> lines_of(const Chain& chain, const std::vector<Entry>&
       line.sensitivity += entry.sensitivity;
       line.dof = std::min(line.dof, entry.source.dof);
       signed_effect[known->second] += entry.effect;
+      signed_later[known->second] += entry.later;
       continue;
     }
     if (!entry.source.cause.empty()) by_cause[entry.source.cause] = lines.size();
     lines.push_back({entry.source.name, stage_of_link(chain, entry.link), entry.source.distribution, entry.source.width,
                      entry.source.unit, entry.sensitivity, 0, 0, entry.source.dof, entry.source.kind});
     signed_effect.push_back(entry.effect);
+    signed_later.push_back(entry.later);
   }
-  for (std::size_t i = 0; i < lines.size(); ++i) lines[i].standard = std::abs(signed_effect[i]);
+  for (std::size_t i = 0; i < lines.size(); ++i) lines[i].standard = std::hypot(signed_effect[i], signed_later[i]);
   return lines;
 }
 
 }  // namespace
+
+double self_heating(const Chain& chain, double world) { return self_heating_at(chain, world).kelvin; }
 
 double coverage_factor_95(double dof) {
   if (!(dof < 1e6)) return 1.959964;  // the normal distribution
@@ -113,16 +117,23 @@ Result<Budget> error_budget(const Chain& chain, double world) {
     const double standard = entry.source.standard();
     if (standard <= 0) continue;
     entry.effect = effect_at(chain, world, entry, standard, deviations);
-    // What the calibration saw of it is corrected.
-    for (std::size_t i = 0; entry.source.systematic && i < nodes.at.size(); ++i)
-      if (const double there = effect_at(chain, nodes.at[i], entry, standard, deviations); std::isfinite(there))
-        entry.effect -= nodes.weights[i] * there;
     entry.sensitivity = entry.effect / standard;
+    if (!entry.source.systematic || nodes.at.empty()) continue;
+    // What the calibration saw, the error of this specimen at that moment, is corrected as far as the model follows it.
+    const double later = std::clamp(entry.source.later / entry.source.width, 0.0, 1.0);
+    entry.later = entry.effect * later;
+    entry.effect *= 1 - later;
+    for (std::size_t i = 0; i < nodes.at.size(); ++i)
+      if (const double there = effect_at(chain, nodes.at[i], entry, standard, deviations); std::isfinite(there))
+        entry.effect -= nodes.weights[i] * there * (1 - later);
   }
   budget.lines = lines_of(chain, entries);
-  if (const SelfHeating heating = self_heating(chain, world); heating.kelvin > 0) {
-    budget.known_bias = heating.kelvin;
-    const double width = heating.kelvin * SelfHeating::unknown_share;
+  if (const SelfHeating heating = self_heating_at(chain, world); heating.kelvin > 0) {
+    double left = heating.kelvin;
+    for (std::size_t i = 0; i < nodes.at.size(); ++i)
+      left -= nodes.weights[i] * self_heating_at(chain, nodes.at[i]).kelvin;
+    budget.known_bias = left;
+    const double width = std::abs(left) * self_heating_unknown;
     budget.lines.push_back(
         {"self-heating", StageName::sensor, Distribution::rectangular, width, "°C", 1, width / std::sqrt(3.0), 0});
   }

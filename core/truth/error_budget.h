@@ -42,6 +42,11 @@ struct Budget {
 /// \source JCGM 100:2008, table G.2: 12.71 for 1, 2.23 for 10, 1.96 for ∞ degrees of freedom
 double coverage_factor_95(double dof);
 
+/// How much the sensor of a divider warms itself while the world has a value; 0 where nothing is stated. Kelvin; known
+/// to self_heating_unknown, relative half-width, as it depends on how it is mounted.
+double self_heating(const Chain& chain, double world);
+inline constexpr double self_heating_unknown = 0.3;
+
 /// The budget of a chain at a value of its quantity.
 /// Sensitivities are central differences of the reading by each source, through the whole chain. A calibration with a
 /// covered range has seen the systematic errors of the chain; what its model cannot follow is left.

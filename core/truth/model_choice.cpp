@@ -184,7 +184,6 @@ Correction correction_of(const CalibrationFit& fit, const std::vector<Calibratio
   correction.reference = std::move(reference);
   const auto [low, high] = std::ranges::minmax(points, {}, &CalibrationPoint::reading);
   correction.covered = Range{low.reading, high.reading};
-  correction.dof = fit.dof;
   double own = reference_standard;
   if (fit.model == FitModel::table) {
     double worst = 0;
@@ -208,6 +207,11 @@ Correction correction_of(const CalibrationFit& fit, const std::vector<Calibratio
     // What the model did not follow between the points is there again between them.
     if (fit.dof > 0) own = std::hypot(own, fit.residual_sd);
   }
+  // Only what was found from the scatter of a few points has few degrees of freedom; a stated uncertainty has those of
+  // its statement, which nobody has limited. \source JCGM 100:2008, G.4.1
+  const bool stated = std::ranges::all_of(points, [](const CalibrationPoint& point) { return point.uncertainty > 0; });
+  if (!stated && fit.dof > 0 && fit.residual_sd > 0 && own > 0)
+    correction.dof = std::min(1e9, fit.dof * std::pow(own / fit.residual_sd, 4));
   correction.standard_uncertainty = own;
   const std::size_t n = points.size();
   correction.note = fmt::format("{} by {} point{}{}", enum_name(fit.model), n, n == 1 ? "" : "s",

@@ -103,22 +103,24 @@ class Plan {
       value = chain.links[i]->forward_off(value, {});
     }
     for (const double at : nodes_.at) expected_.push_back(read(at));
-    leave_out_nothings();
+    // After a calibration nothing is left out: what looks like nothing beside a reference that the correction has taken
+    // care of may be all that is left.
+    if (nodes_.at.empty()) leave_out_nothings();
+    heating_ = self_heating(chain, world);
+    for (std::size_t i = 0; i < nodes_.at.size(); ++i)
+      heating_ -= nodes_.weights[i] * self_heating(chain, nodes_.at[i]);
   }
 
   /// reading − world of `into.size()` specimens.
   void run(Chance& chance, std::span<double> into) {
-    for (const Drawn& one : drawn_) {
-      // Sources of one cause get the same chance, each in its own width.
-      const std::span<double> first = columns_[one.places[0].link][one.places[0].index].first(into.size());
-      draw(chance, one.source, first);
-      for (std::size_t p = 1; p < one.places.size(); ++p) {
-        const std::span<double> other = columns_[one.places[p].link][one.places[p].index].first(into.size());
-        for (std::size_t t = 0; t < into.size(); ++t) other[t] = first[t] * one.places[p].scale;
-      }
-    }
+    for (const Drawn& one : drawn_) draw_one(chance, one, into.size());
     pass(into, world_, false);
     for (double& each : into) each -= world_;
+    if (heating_ != 0) {
+      std::array<double, block_size> share;
+      chance.fill_flat(std::span(share).first(into.size()), self_heating_unknown);
+      for (std::size_t t = 0; t < into.size(); ++t) into[t] += heating_ * (1 + share[t]);
+    }
     // What the calibration saw of the systematic errors is corrected.
     if (!any_systematic_) return;
     std::array<double, block_size> there;
@@ -141,12 +143,36 @@ class Plan {
   // A column of numbers for one source, with its own memory.
   struct Owned {
     std::vector<double> numbers = std::vector<double>(block_size, 0.0);
+    std::vector<double> seen;  // of a systematic one after a calibration: the part that it saw
     bool systematic = false;
     std::span<double> first(std::size_t count) { return std::span(numbers).first(count); }
   };
 
+  // Sources of one cause get the same chance, each in its own width. What a calibration saw and what came after it are
+  // off by chances of their own.
+  void draw_one(Chance& chance, const Drawn& one, std::size_t count) {
+    Owned& first = columns_[one.places[0].link][one.places[0].index];
+    if (first.seen.empty()) {
+      draw(chance, one.source, first.first(count));
+    } else {
+      Source part = one.source;
+      part.width = one.source.width - one.source.later;
+      draw(chance, part, std::span(first.seen).first(count));
+      part.width = one.source.later;
+      draw(chance, part, first.first(count));
+      for (std::size_t t = 0; t < count; ++t) first.numbers[t] += first.seen[t];
+    }
+    for (std::size_t p = 1; p < one.places.size(); ++p) {
+      Owned& other = columns_[one.places[p].link][one.places[p].index];
+      for (std::size_t t = 0; t < count; ++t) other.numbers[t] = first.numbers[t] * one.places[p].scale;
+      for (std::size_t t = 0; t < count && !other.seen.empty() && !first.seen.empty(); ++t)
+        other.seen[t] = first.seen[t] * one.places[p].scale;
+    }
+  }
+
   void add(const Source& source, std::size_t link, std::size_t index, std::map<std::string, std::size_t>& by_cause) {
     columns_[link][index].systematic = source.systematic;
+    if (source.systematic && !nodes_.at.empty()) columns_[link][index].seen.assign(block_size, 0.0);
     any_systematic_ = any_systematic_ || source.systematic;
     if (const auto known = source.cause.empty() ? by_cause.end() : by_cause.find(source.cause);
         known != by_cause.end()) {
@@ -183,8 +209,9 @@ class Plan {
     for (std::size_t i = chain_.world_node; i < chain_.converter_node; ++i) {
       of_link.clear();
       for (Owned& column : columns_[i])
-        of_link.push_back(lasting_alone && !column.systematic ? Column(none_).first(values.size())
-                                                              : Column(column.first(values.size())));
+        of_link.push_back(!lasting_alone        ? Column(column.first(values.size()))
+                          : column.seen.empty() ? Column(none_).first(values.size())
+                                                : Column(column.seen).first(values.size()));
       chain_.links[i]->forward_off_block(values, of_link);
     }
     for (std::size_t i = chain_.converter_node; i > chain_.world_node; --i)
@@ -208,6 +235,7 @@ class Plan {
   std::vector<std::vector<Owned>> columns_;
   std::vector<double> none_ = std::vector<double>(block_size, 0.0);
   bool any_systematic_ = false;
+  double heating_ = 0;  // known, and not corrected
 };
 
 // The shortest stretch that holds 95 %. Only the two ends have to be in order for it.
@@ -252,10 +280,11 @@ Result<MonteCarlo> monte_carlo(const Chain& chain, double world, std::int64_t tr
     if (block % 64 == 63 && go_on && !go_on(static_cast<double>(done) / static_cast<double>(trials))) break;
   }
   misses.resize(done);
-  std::erase_if(misses, [](double miss) { return !std::isfinite(miss); });
+  const auto without = std::erase_if(misses, [](double miss) { return !std::isfinite(miss); });
   if (misses.size() < 100)
     return Problem{"the chain has no reading for nearly all specimens here", "a value further from the limits"};
-  MonteCarlo result{.trials = static_cast<std::int64_t>(misses.size())};
+  MonteCarlo result{.trials = static_cast<std::int64_t>(misses.size()),
+                    .without_reading = static_cast<std::int64_t>(without)};
   for (const double miss : misses) result.mean += miss;
   result.mean /= static_cast<double>(misses.size());
   for (const double miss : misses) result.standard += (miss - result.mean) * (miss - result.mean);
@@ -271,10 +300,12 @@ std::string budget_differs(const Budget& budget, const MonteCarlo& spread) {
   const double unit = std::pow(10.0, std::floor(std::log10(budget.combined)) - 1), tolerance = unit / 2;
   // Chance alone moves the ends of the interval.
   const double chance = 4 * spread.standard / std::sqrt(0.05 * static_cast<double>(spread.trials));
-  const double low = std::abs(-budget.expanded - spread.low), high = std::abs(budget.expanded - spread.high);
+  const double low = std::abs(budget.known_bias - budget.expanded - spread.low),
+               high = std::abs(budget.known_bias + budget.expanded - spread.high);
+  if (spread.without_reading > spread.trials / 1000)
+    return "Some specimens have no reading here: the chain is at its end for them, and no interval holds for those.";
   if (std::max(low, high) <= tolerance + chance) return "";
-  // The self-heating's own spread and the like are in the budget alone.
-  const double lopsided = std::abs(spread.high + spread.low) / (spread.high - spread.low);
+  const double lopsided = std::abs(spread.high + spread.low - 2 * budget.known_bias) / (spread.high - spread.low);
   if (lopsided > 0.05)
     return "The spread is lopsided: the chain is curved over it, and the interval of Monte Carlo is the better one.";
   return spread.high - spread.low < 2 * budget.expanded

@@ -11,7 +11,9 @@
 namespace fair_gauge {
 
 struct MonteCarlo {
-  std::int64_t trials = 0;
+  std::int64_t trials = 0;  ///< that have a reading
+  std::int64_t without_reading =
+      0;                ///< specimens that have none here: the sensor or the converter is at its end for them
   double mean = 0;      ///< reading − world, base units
   double standard = 0;  ///< standard deviation
   double low = 0;       ///< shortest interval of reading − world that holds 95 %

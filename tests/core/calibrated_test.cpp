@@ -1,0 +1,188 @@
+// What a calibration leaves of a chain's errors. Every number is worked out by hand in the comment beside it.
+#include <gmock/gmock.h>
+
+#include <cmath>
+
+#include "calibrate/apply_correction.h"
+#include "demo.h"
+#include "truth/calibration_fit.h"
+#include "truth/error_budget.h"
+#include "truth/model_choice.h"
+#include "truth/monte_carlo.h"
+
+namespace fair_gauge::calibrated_test {
+
+constexpr double coverage = 1.959964;
+
+// A thermistor of 10 kΩ and B 3950 K below 10 kΩ, everything but the fixed resistor ideal, corrected by nothing that is
+// known to 0.02 °C.
+Bench thermistor_bench() {
+  Bench bench;
+  bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3, .tolerance = 0}}};
+  bench.converters = {{.id = "adc", .bits = 24, .reference_rail = "3v3", .noise_lsb = 0, .inl_lsb = 0}};
+  Device device{.id = "probe", .part = "ntc-beta", .settings = {{"r25", 10e3}, {"beta", 3950}}, .converter = "adc"};
+  device.front_end = {.kind = FrontEndKind::divider, .fixed_ohm = 10e3, .fixed_tolerance = 0.01, .rail = "3v3"};
+  bench.devices = {device};
+  Channel channel{.id = "t", .device = "probe", .wanted = {0, 50}};
+  channel.correction = {.coefficients = {0}, .standard_uncertainty = 0.02, .covered = Range{0, 50}};
+  bench.channels = {channel};
+  return bench;
+}
+
+double expanded_at(const Bench& bench, double at) { return error_budget(demo_chain("t", bench), at)->expanded; }
+
+TEST(AfterACalibration, WhatComesWithTemperatureIsStillThere) {
+  // dT = ΔR/R · T² / B at 25 °C: 0.03 · 298.15² / 3950 = 0.67514 K half-width, ÷ √3 = 0.38979; with 0.02 of the
+  // calibration 0.39030, × 1.96 = 0.76498.
+  Bench bench = thermistor_bench();
+  bench.devices[0].front_end.fixed_drift_per_kelvin = 1000e-6;
+  bench.devices[0].front_end.fixed_drift_span_k = 30;
+  EXPECT_NEAR(expanded_at(bench, 25), 0.76498, 2e-3);
+  // A tenth of it: 0.038979 and 0.02 are 0.043810, × 1.96 = 0.08587.
+  bench.devices[0].front_end.fixed_drift_per_kelvin = 100e-6;
+  EXPECT_NEAR(expanded_at(bench, 25), 0.08587, 5e-4);
+  // Without any only the calibration is left: 1.96 · 0.02.
+  bench.devices[0].front_end.fixed_drift_per_kelvin = 0;
+  EXPECT_NEAR(expanded_at(bench, 25), coverage * 0.02, 5e-4);
+}
+
+TEST(AfterACalibration, ADriftOfNearlyNothingChangesNearlyNothing) {
+  Bench bench = thermistor_bench();
+  bench.converters[0].reference_rail.clear();  // a reference of its own: nothing cancels
+  bench.converters[0].reference = {.nominal_v = 3.3, .tolerance = 0.02};
+  const double none = expanded_at(bench, 25);
+  bench.converters[0].reference.drift_per_kelvin = 1e-9;
+  EXPECT_NEAR(expanded_at(bench, 25), none, 1e-4);
+}
+
+TEST(AfterACalibration, WhatCancelsBeforeCancelsAfterIt) {
+  // A ratiometric sensor on the rail that is the converter's reference: the rail's 5 % cancel, whatever is calibrated.
+  Bench bench = thermistor_bench();
+  bench.devices[0] = {.id = "probe", .part = "MPX4115A", .converter = "adc"};
+  bench.devices[0].front_end.rail = "3v3";
+  bench.rails[0].voltage = {.nominal_v = 5.1, .tolerance = 0};
+  bench.channels[0].quantity = "pressure";
+  bench.channels[0].kind = PressureKind::absolute;
+  bench.channels[0].unit = "hPa";
+  bench.channels[0].wanted = {80000, 110000};
+  bench.channels[0].correction = {.coefficients = {120}, .standard_uncertainty = 30, .covered = Range{80000, 110000}};
+  const double exact = expanded_at(bench, 100000);
+  bench.rails[0].voltage.tolerance = 0.05;
+  EXPECT_NEAR(expanded_at(bench, 100000), exact, 0.02 * exact);
+  bench.rails[0].voltage.drift_per_kelvin = 1e-4;
+  EXPECT_NEAR(expanded_at(bench, 100000), exact, 0.02 * exact) << "and so does its drift";
+}
+
+RecordedPoint point(double reference, double reading, double u) {
+  RecordedPoint point;
+  point.reference = reference;
+  point.reading = reading;
+  point.reference_standard = u;
+  return point;
+}
+
+Correction corrected(std::initializer_list<RecordedPoint> points, FitModel model, ReferenceErrors errors) {
+  const std::vector<RecordedPoint> all = points;
+  const auto fit = fit_calibration(model, points_for_fit(all));
+  return put_correction(thermistor_bench(), shipped_parts(), "t", *fit, all, CorrectionPlace::physical,
+                        {.errors = errors})
+      ->correction;
+}
+
+double calibration_standard(const Correction& correction, double at) {
+  Bench bench = thermistor_bench();
+  bench.channels[0].correction = correction;
+  const auto budget = error_budget(demo_chain("t", bench), at);
+  for (const Contribution& line : budget->lines)
+    if (line.name == "calibration") return line.standard;
+  return std::nan("");
+}
+
+TEST(AfterACalibration, TheReferenceCountsOnce) {
+  const auto shared = ReferenceErrors::shared, independent = ReferenceErrors::independent;
+  EXPECT_NEAR(calibration_standard(corrected({point(25, 25.2, 0.1)}, FitModel::offset, shared), 25), 0.1, 1e-6);
+  // Four points that all miss by the same: what they share stays 0.1, what is each one's own averages to 0.1 / √4.
+  const auto four = {point(10, 10.2, 0.1), point(20, 20.2, 0.1), point(30, 30.2, 0.1), point(40, 40.2, 0.1)};
+  EXPECT_NEAR(calibration_standard(corrected(four, FitModel::offset, shared), 25), 0.1, 1e-6);
+  EXPECT_NEAR(calibration_standard(corrected(four, FitModel::offset, independent), 25), 0.05, 1e-3);
+}
+
+TEST(AfterACalibration, StatedUncertaintiesAreNotThoseOfAFewPoints) {
+  for (const auto errors : {ReferenceErrors::shared, ReferenceErrors::independent})
+    for (const auto& points :
+         {std::vector{point(10, 10.2, 0.1), point(40, 40.21, 0.1)},
+          std::vector{point(10, 10.2, 0.1), point(25, 25.19, 0.1), point(40, 40.21, 0.1)},
+          std::vector{point(10, 10.2, 0.1), point(20, 20.19, 0.1), point(30, 30.2, 0.1), point(40, 40.21, 0.1)}}) {
+      const auto fit = fit_calibration(FitModel::offset, points_for_fit(points));
+      Bench bench = put_correction(thermistor_bench(), shipped_parts(), "t", *fit, points, CorrectionPlace::physical,
+                                   {.errors = errors})
+                        ->bench;
+      EXPECT_NEAR(error_budget(demo_chain("t", bench), 25)->coverage_factor, 1.96, 0.05) << points.size();
+    }
+}
+
+// ---- fits whatever the origin ----
+
+TEST(CalibrationFit, IsTheSameFromAnyOrigin) {
+  // correction = 5 − 2e-4·r + 3e-10·r² − 1e-15·r³ at readings from 30 000 to 110 000, asked from 0 and from 70 000.
+  const auto curve = [](double r) { return 5 - 2e-4 * r + 3e-10 * r * r - 1e-15 * r * r * r; };
+  std::vector<CalibrationPoint> points;
+  for (double r = 30000; r <= 110000; r += 10000) points.push_back({r + curve(r), r, 2});
+  const auto far = fit_calibration(FitModel::cubic, points, 0), near = fit_calibration(FitModel::cubic, points, 70000);
+  ASSERT_TRUE(far) << to_text(far.problem());
+  ASSERT_TRUE(near);
+  const double expected[] = {5, -2e-4, 3e-10, -1e-15};
+  for (int i = 0; i < 4; ++i) EXPECT_NEAR(far->coefficients[i] / expected[i], 1, 1e-4) << i;
+  for (double r = 30000; r <= 110000; r += 8000) {
+    EXPECT_NEAR(far->predict(r).correction, curve(r), 1e-6);
+    EXPECT_NEAR(far->predict(r).standard_uncertainty, near->predict(r).standard_uncertainty, 1e-9);
+  }
+}
+
+TEST(CalibrationFit, KnowsItsCoefficientsFarFromTheirOrigin) {
+  // A line through n readings x_i with u: u(c1) = u / √Σ(x − mean)², u(c0) = u · √(1/n + mean² / Σ(x − mean)²).
+  // x = 20.00, 20.01, … 20.05: mean 20.025, Σ = 0.00175; u = 0.001: u(c1) = 0.0239046, u(c0) = 0.478690.
+  std::vector<CalibrationPoint> points;
+  for (int i = 0; i < 6; ++i) points.push_back({20 + 0.01 * i + 0.3, 20 + 0.01 * i, 0.001});
+  const auto fit = fit_calibration(FitModel::line, points, 0);
+  EXPECT_NEAR(fit->standard_uncertainties[1], 0.0239046, 1e-6);
+  EXPECT_NEAR(fit->standard_uncertainties[0], 0.478690, 1e-5);
+  // A quadratic there: u(c2) = u / √Σ(p2²) with p2 the orthogonal quadratic of six even points, Σ = 37.3333 · h⁴ for
+  // steps h: (x²) values 0,1,4,9,16,25 less their line: residual squares 37.3333. u(c2) = 0.001 / √(37.3333e-8)
+  // = 1.63663.
+  const auto curved = fit_calibration(FitModel::quadratic, points, 0);
+  EXPECT_NEAR(curved->standard_uncertainties[2], 1.63663, 1e-4);
+}
+
+// ---- Monte Carlo ----
+
+TEST(MonteCarloAfterACalibration, KeepsWhatTheReferenceOverwhelmsBeforeIt) {
+  // A correction known to 0.01 over a reference of ±10 %, which it has taken care of: 1.96 · 0.01 is left, as the rest
+  // is ideal; the shortest interval of a normal has the same half-width.
+  Bench bench = thermistor_bench();
+  bench.converters[0].reference_rail.clear();
+  bench.converters[0].reference = {.nominal_v = 3.3, .tolerance = 0.10};
+  bench.devices[0].part = "LM35";
+  bench.devices[0].settings.clear();
+  bench.devices[0].front_end = {};
+  // At one reading only: there an offset takes away all of a gain's error.
+  bench.channels[0].correction = {.coefficients = {0}, .standard_uncertainty = 0.01, .covered = Range{25, 25}};
+  const auto spread = monte_carlo(demo_chain("t", bench), 25, 100'000, 3);
+  ASSERT_TRUE(spread);
+  EXPECT_NEAR((spread->high - spread->low) / 2, coverage * 0.01, 5e-4);
+  EXPECT_EQ(spread->without_reading, 0);
+}
+
+TEST(MonteCarlo, WarmsItselfAsTheBudgetDoes) {
+  Bench bench = thermistor_bench();
+  bench.channels[0].correction = {};
+  Chain chain = demo_chain("t", bench), warm = chain;
+  chain.kelvin_per_watt = 0;
+  warm.kelvin_per_watt = 500;
+  // 3.3 V over 10 kΩ + 10 kΩ at 25 °C: 0.2723 mW in the sensor, × 500 K/W = 0.1361 K.
+  const auto budget = error_budget(warm, 25);
+  EXPECT_NEAR(budget->known_bias, 0.1361, 5e-4);
+  EXPECT_NEAR(monte_carlo(warm, 25, 50'000, 5)->mean, monte_carlo(chain, 25, 50'000, 5)->mean + 0.1361, 3e-3);
+}
+
+}  // namespace fair_gauge::calibrated_test
