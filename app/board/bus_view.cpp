@@ -102,6 +102,7 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
   use_plan_->setProperty("primary", true);
   connect(use_plan_, &QPushButton::clicked, this, &BusView::use_plan);
   scan_ = new QPlainTextEdit;
+  scan_->setTabChangesFocus(true);
   scan_->setObjectName(QStringLiteral("bus_scan"));
   scan_->setAccessibleName(tr("What a scan found"));
   scan_->setFont(theme.font(Face::code));

@@ -120,6 +120,7 @@ QWidget* CalibrateView::build_right() {
     set_points(std::move(points));
   });
   paste_ = new QPlainTextEdit;
+  paste_->setTabChangesFocus(true);
   paste_->setObjectName(QStringLiteral("paste_points"));
   paste_->setAccessibleName(tr("Points as text"));
   paste_->setPlaceholderText(tr("or paste points"));

@@ -57,6 +57,7 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   note_kind_ =
       choice_box({tr("a note"), tr("wiring changed"), tr("serial or address")}, "note_kind", tr("Kind of entry"));
   note_ = new QPlainTextEdit;
+  note_->setTabChangesFocus(true);
   note_->setObjectName(QStringLiteral("note"));
   note_->setAccessibleName(tr("What was done"));
   note_->setPlaceholderText(tr("what was done, on the channel that is chosen on the left"));

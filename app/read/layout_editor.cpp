@@ -22,6 +22,7 @@ QTableWidget* table(const Theme& theme, int rows, const QStringList& heads, cons
   made->verticalHeader()->setDefaultSectionSize(theme.px(26));
   made->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
   made->setObjectName(QLatin1String(name));
+  made->setTabKeyNavigation(false);
   made->setAccessibleName(means);
   made->setFont(theme.font(Face::code));
   made->setFixedHeight(theme.px(26) * rows + theme.px(32));

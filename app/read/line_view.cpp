@@ -58,6 +58,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   advice_ = new Text(theme, Face::text, {}, Tint::quiet);
   advice_->setWordWrap(true);
   lines_ = new QPlainTextEdit;
+  lines_->setTabChangesFocus(true);
   lines_->setObjectName(QStringLiteral("raw_lines"));
   lines_->setReadOnly(true);
   lines_->setMaximumBlockCount(most_shown_lines);

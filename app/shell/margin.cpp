@@ -138,7 +138,14 @@ void Margin::refresh() {
   }
   show_sources(view);
   show_cautions(view);
-  settle_.start();
+  // Advice is of one channel of one bench: with another it goes at once, and readings never put it off.
+  if (advised_channel_ != workbench_.channel_id() || !(advised_bench_ == workbench_.bench())) {
+    improvements_.clear();
+    show_improvements();
+    advised_channel_ = workbench_.channel_id();
+    advised_bench_ = workbench_.bench();
+  }
+  if (!settle_.isActive()) settle_.start();
 }
 
 void Margin::show_sources(const ChannelView& view) {

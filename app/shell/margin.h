@@ -31,6 +31,8 @@ class Margin : public QScrollArea {
   QWidget* cautions_;
   Text* caution_text_;
   QTimer settle_;
+  std::string advised_channel_;
+  Bench advised_bench_;
   std::vector<Improvement> improvements_;
 };
 

@@ -10,6 +10,7 @@ namespace fair_gauge::app {
 ShelfItem::ShelfItem(const Theme& theme, QString id, QWidget* parent)
     : QWidget(parent), theme_(theme), id_(std::move(id)) {
   name_ = new Text(theme, Face::strong);
+  name_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // a long name never pushes the level away
   value_ = new Text(theme, Face::number);
   unit_ = new Text(theme, Face::small, {}, Tint::quiet);
   unit_->setContentsMargins(0, 0, 0, theme.px(2));  // on the number's baseline
@@ -31,7 +32,8 @@ ShelfItem::ShelfItem(const Theme& theme, QString id, QWidget* parent)
 
 void ShelfItem::show_view(const ChannelView& view, const NumberStyle& style, bool is_chosen) {
   chosen_ = is_chosen;
-  name_->setText(view.channel->name.empty() ? id_ : text_of(view.channel->name));
+  const QString name = view.channel->name.empty() ? id_ : text_of(view.channel->name);
+  name_->setText(name_->fontMetrics().elidedText(name, Qt::ElideRight, std::max(40, width() - 32)));
   const bool has_reading = static_cast<bool>(view.reading) && view.chain;
   value_->setText(has_reading
                       ? text_of(fixed(view.chain->shown->from_base(*view.reading), Workbench::decimals_of(view), style))
@@ -39,8 +41,11 @@ void ShelfItem::show_view(const ChannelView& view, const NumberStyle& style, boo
   unit_->setText(view.chain ? text_of(view.chain->shown->symbol) : QString());
   vial_->show_share(view.used(), view.bias());
   const QString why = has_reading ? QString() : text_of(to_text(view.reading.problem()));
-  setToolTip(why);
-  setAccessibleName(tr("Channel %1, %2 %3").arg(name_->text(), value_->text(), unit_->text()));
+  setToolTip(name_->text() == name ? why : why.isEmpty() ? name : name + QLatin1Char('\n') + why);
+  // What a screen reader is told changes with the number only while somebody is there to hear it.
+  const QString spoken = tr("Channel %1, %2 %3").arg(name, value_->text(), unit_->text());
+  if (hasFocus() ? accessibleName() != spoken : !accessibleName().startsWith(tr("Channel %1,").arg(name)))
+    setAccessibleName(spoken);
   update();
 }
 
@@ -110,8 +115,11 @@ void Shelf::refresh() {
     rebuild();
   for (ShelfItem* item : items_) {
     const std::string id = item->id().toStdString();
-    item->show_view(workbench_.view(id), workbench_.style(), id == workbench_.channel_id());
+    const bool chosen = id == workbench_.channel_id();
+    item->show_view(workbench_.view(id), workbench_.style(), chosen);
+    if (chosen && shown_ != id) ensureWidgetVisible(item, 0, 24);
   }
+  shown_ = workbench_.channel_id();
 }
 
 }  // namespace fair_gauge::app

@@ -49,6 +49,7 @@ class Shelf : public QScrollArea {
   Workbench& workbench_;
   QVBoxLayout* layout_;
   std::vector<ShelfItem*> items_;
+  std::string shown_;  // channel that was scrolled to
 };
 
 }  // namespace fair_gauge::app

@@ -12,6 +12,8 @@ namespace {
 
 constexpr std::size_t most_samples = 4000;
 constexpr std::size_t most_raw_lines = 400;
+constexpr int repaint_ms = 33;  // however fast lines come, the views follow at most thirty times a second
+constexpr std::size_t most_names = 1000;
 constexpr double shed_start = 14.5 * 3600;  // a mild afternoon
 
 }  // namespace
@@ -24,6 +26,9 @@ Workbench::Workbench(QObject* parent)
       source_(simulated_.get()) {
   style_.decimal_mark = QLocale().decimalPoint().toStdString();
   clock_.start();
+  repaint_.setSingleShot(true);
+  repaint_.setInterval(repaint_ms);
+  connect(&repaint_, &QTimer::timeout, this, &Workbench::values_changed);
   connect(&document_, &Document::changed, this, &Workbench::refresh);
   for (LiveSource* source : {static_cast<LiveSource*>(simulated_.get()), static_cast<LiveSource*>(serial_.get())}) {
     connect(source, &LiveSource::line_came, this, [this, source](const SerialLine& line) {
@@ -159,7 +164,8 @@ void Workbench::take_line(const SerialLine& line) {
     double number = item.number.value_or(0);
     if (!item.number)  // bytes of a plain counter, most significant first
       for (const std::uint8_t byte : item.bytes) number = number * 256 + byte;
-    names_on_line_[item.name] = QString::number(number, 'g', 10);
+    if (names_on_line_.size() < most_names || names_on_line_.contains(item.name))  // noise makes names without end
+      names_on_line_[item.name] = QString::number(number, 'g', 10);
     for (const Channel& channel : bench().channels) {
       const bool only_value = line.items.size() == 1 && item.name == "1" && channel.id == channel_id_;
       if (channel.name_on_line() != item.name && !only_value) continue;
@@ -178,7 +184,7 @@ void Workbench::take_line(const SerialLine& line) {
   raw_lines_.push_back(raw_line);
   if (raw_lines_.size() > most_raw_lines) raw_lines_.pop_front();
   emit line_came(raw_line);
-  emit values_changed();
+  if (!repaint_.isActive()) repaint_.start();
 }
 
 DigitalFace Workbench::digital_face(const Channel& channel) const {

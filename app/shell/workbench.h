@@ -4,6 +4,7 @@
 
 #include <QElapsedTimer>
 #include <QObject>
+#include <QTimer>
 #include <deque>
 #include <map>
 #include <memory>
@@ -131,6 +132,7 @@ class Workbench : public QObject {
   std::unique_ptr<SimulatedSource> simulated_;
   std::unique_ptr<SerialSource> serial_;
   LiveSource* source_ = nullptr;
+  QTimer repaint_;
   QElapsedTimer clock_;
   double clock_offset_ = 0;
   std::map<std::string, std::deque<Sample>> samples_;

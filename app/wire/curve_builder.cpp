@@ -31,6 +31,7 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
   output_->setAccessibleName(tr("What the part gives"));
   output_->addItems({tr("gives volts"), tr("is a resistance"), tr("gives a current")});
   points_ = new QPlainTextEdit;
+  points_->setTabChangesFocus(true);
   points_->setObjectName(QStringLiteral("curve_points"));
   points_->setAccessibleName(tr("Points of the curve"));
   points_->setFont(theme.font(Face::code));

@@ -93,7 +93,10 @@ class Builder {
       const auto block = std::ranges::find(layout.blocks, layout.fields[i].block, &ByteBlock::name);
       auto value = decoder->places()[i].value(Decoder::find_block(blocks, *block));
       if (!value) value = decoder->places()[i].value(*read_hex(block->example));
-      fields.push_back(static_cast<double>(value.value_or(0)));
+      // A number alone is read as in the part's short form: the remainder beside it counts as none.
+      const bool remainder = !reading->beside.empty() && block->shorter > 0 && layout.fields[i].role == "data" &&
+                             layout.fields[i].name != reading->field;
+      fields.push_back(remainder ? 0 : static_cast<double>(value.value_or(0)));
     }
     // What the formula carries over from another quantity of the same part follows that quantity's channel.
     for (const auto& [quantity, channel] : device_->side_inputs) {

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <functional>
 #include <limits>
 
 #include "chain/links.h"
@@ -26,6 +27,7 @@ DigitalLink::DigitalLink(Setup setup) : setup_(std::move(setup)) {
     const double raw = std::floor(least + (most - least) * i / pieces);
     knots_.push_back({raw, at(raw)});
   }
+  find_reach();
 }
 
 double DigitalLink::at(double raw, std::vector<TraceEntry>* trace) const {
@@ -42,6 +44,20 @@ double DigitalLink::at(double raw, std::vector<TraceEntry>* trace) const {
 double DigitalLink::inverse_continuous(double outer) const {
   const double below = std::floor(outer), share = outer - below;
   return share == 0 ? at(outer) : (1 - share) * at(below) + share * at(below + 1);
+}
+
+// The readings between which raw numbers lie: gain, integration time or an extended mode may end a part's reach before
+// its sheet's range does. Where the ends of the raw range mean nothing (formulas that wrap) the sheet's range stands.
+void DigitalLink::find_reach() {
+  lowest_ = setup_.range.minimum, highest_ = setup_.range.maximum;
+  const bool rises = std::ranges::is_sorted(knots_, {}, &Knot::reading);
+  const bool falls = std::ranges::is_sorted(knots_, std::greater{}, &Knot::reading);
+  const bool finite = std::ranges::all_of(knots_, [](const Knot& knot) { return std::isfinite(knot.reading); });
+  if (!finite || rises == falls || tied_) return;
+  const double first = knots_.front().reading, last = knots_.back().reading;
+  lowest_ = std::max(lowest_, std::min(first, last));
+  highest_ = std::min(highest_, std::max(first, last));
+  reach_slack_ = std::abs(last - first) / (knots_.back().raw - knots_.front().raw);  // a step
 }
 
 // In the piece that encloses the value; of several the one that changes least, as formulas may wrap towards the ends.
@@ -86,6 +102,10 @@ Result<double> DigitalLink::forward(double inner) const {
     return Problem{
         fmt::format("{:.6g} is {} the part's limit", inner, inner > setup_.range.maximum ? "above" : "below"),
         fmt::format("{:g} to {:g}", setup_.range.minimum, setup_.range.maximum)};
+  if (!(inner >= lowest_ - reach_slack_ && inner <= highest_ + reach_slack_))
+    return Problem{fmt::format("{:.6g} is {} what the part reaches with these settings", inner,
+                               inner > highest_ ? "above" : "below"),
+                   fmt::format("{:.6g} to {:.6g}, or other settings", lowest_, highest_)};
   return forward_off(inner, {});
 }
 

@@ -31,6 +31,7 @@ class DigitalLink final : public Link {
   double at(double raw, std::vector<TraceEntry>* trace = nullptr) const;
   double raw_near(double value) const;
   double first_guess(double value) const;
+  void find_reach();
 
   Setup setup_;
   std::size_t field_;
@@ -41,6 +42,7 @@ class DigitalLink final : public Link {
     double raw, reading;
   };
   std::vector<Knot> knots_;
+  double lowest_ = 0, highest_ = 0, reach_slack_ = 0;  // readings that raw numbers reach, base units
 };
 
 }  // namespace fair_gauge

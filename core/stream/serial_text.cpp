@@ -76,7 +76,9 @@ std::vector<SerialLine> SerialText::take(std::string_view bytes) {
       rest_ += c;
       continue;
     }
+    const bool overlong = c != '\n' && c != '\r';
     if (!rest_.empty()) lines.push_back(read(std::exchange(rest_, {})));
+    begun_ = !overlong;  // what follows an overlong line is the rest of it
   }
   return lines;
 }
@@ -122,6 +124,11 @@ SerialLine SerialText::read(const std::string& line) {
   if (!numeric)
     return refuse(
         {fmt::format("\"{}\" is no reading", result.text.substr(0, 60)), "name:value, a CSV row, or bare numbers"});
+  // The first thing that comes after connecting may be the end of a line: "80" of "room:2180".
+  if (fields.size() == 1 && header_.empty() && !begun_)
+    return refuse(
+        {fmt::format("\"{}\" may be the end of a line whose beginning was not seen", result.text.substr(0, 60)),
+         "the next line"});
   if (!header_.empty() && fields.size() != header_.size())
     return refuse(
         {fmt::format("the row has {} values", fields.size()), fmt::format("{} as in the header", header_.size())});

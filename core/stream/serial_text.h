@@ -42,7 +42,8 @@ class SerialText {
   std::string rest_;
   std::vector<std::string> header_;
   bool first_ = true;
-  double noise_ = 0;  // smoothed share of bytes that no board sends as text
+  bool begun_ = false;  // whether the line at hand was seen from its beginning
+  double noise_ = 0;    // smoothed share of bytes that no board sends as text
   int seen_ = 0;
 };
 

@@ -185,4 +185,43 @@ TEST(MonteCarlo, WarmsItselfAsTheBudgetDoes) {
   EXPECT_NEAR(monte_carlo(warm, 25, 50'000, 5)->mean, monte_carlo(chain, 25, 50'000, 5)->mean + 0.1361, 3e-3);
 }
 
+// ---- what a digital part cannot do ----
+
+TEST(DigitalReach, EndsWhereItsSettingsEnd) {
+  Bench bench;
+  bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3}}};
+  bench.buses = {{.id = "bus", .rail = "3v3"}};
+  struct Case {
+    const char* part;
+    std::map<std::string, double> settings;
+    const char* quantity;
+    const char* unit;
+    double reached, beyond;
+  };
+  const Case cases[] = {// 0.0036 lx a count at gain 2 and 800 ms, 65 535 of them: 236 lx.
+                        {"VEML7700", {{"gain", 2}, {"integration_ms", 800}}, "illuminance", "lx", 200, 300},
+                        // 65 535 ÷ 1.2 at the usual time: 54 612 lx.
+                        {"BH1750", {}, "illuminance", "lx", 50000, 60000},
+                        // Twelve bits of 0.0625 °C end at 127.9375 °C.
+                        {"TMP102", {}, "temperature", "Cel", 120, 140}};
+  for (const Case& each : cases) {
+    bench.devices = {{.id = "d", .part = each.part, .settings = each.settings, .bus = "bus"}};
+    bench.channels = {{.id = "c", .device = "d", .quantity = each.quantity, .wanted = {0, 100}, .unit = each.unit}};
+    const Chain chain = demo_chain("c", bench);
+    EXPECT_TRUE(raw_for(chain, each.reached)) << each.part;
+    EXPECT_FALSE(raw_for(chain, each.beyond)) << each.part;
+    EXPECT_FALSE(error_budget(chain, each.beyond)) << each.part;
+  }
+}
+
+TEST(DigitalReach, TheOldOneWirePartReadsHalfDegreesFromItsNumberAlone) {
+  Bench bench;
+  bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3}}};
+  bench.buses = {{.id = "bus", .kind = BusKind::one_wire, .rail = "3v3"}};
+  bench.devices = {{.id = "d", .part = "DS18S20", .bus = "bus"}};
+  bench.channels = {{.id = "c", .device = "d"}};
+  const Chain chain = demo_chain("c", bench);
+  for (int half = 40; half < 60; ++half) EXPECT_EQ(*read_raw(chain, half), half / 2.0);
+}
+
 }  // namespace fair_gauge::calibrated_test

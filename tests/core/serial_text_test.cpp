@@ -17,7 +17,7 @@ TEST(SerialText, ReadsEveryForm) {
   EXPECT_THAT(items_of("a:1 b:0x1F\n"), testing::ElementsAre(RawItem{"a", 1, {}}, RawItem{"b", 31, {}}));
   EXPECT_THAT(items_of("a:x1A2B\n"), testing::ElementsAre(RawItem{"a", std::nullopt, {0x1A, 0x2B}}));
   EXPECT_THAT(items_of("a,b\n5,6\n"), testing::ElementsAre(RawItem{"a", 5, {}}, RawItem{"b", 6, {}}));
-  EXPECT_THAT(items_of("7\n8 9\n"),
+  EXPECT_THAT(items_of("\n7\n8 9\n"),
               testing::ElementsAre(RawItem{"1", 7, {}}, RawItem{"1", 8, {}}, RawItem{"2", 9, {}}));
 }
 
@@ -61,6 +61,21 @@ TEST(SerialText, AnEndlessLineDoesNotGrowForEver) {
   std::size_t lines = 0;
   for (int i = 0; i < 100; ++i) lines += reader.take(std::string(1000, 'x')).size();
   EXPECT_GE(lines, 20u);
+}
+
+// "80" may be the end of "room:2180": a bare number counts only in a line that was seen from its beginning.
+TEST(SerialText, AFragmentIsNoReading) {
+  SerialText text;
+  auto lines = text.take("80\n2181\n");
+  ASSERT_EQ(lines.size(), 2u);
+  EXPECT_TRUE(lines[0].problem);
+  EXPECT_TRUE(lines[0].items.empty());
+  EXPECT_EQ(*lines[1].items.at(0).number, 2181);
+  // What follows an overlong line is its rest.
+  lines = text.take(std::string(5000, '7') + "80\n2182\n");
+  for (const SerialLine& line : lines)
+    for (const RawItem& item : line.items) EXPECT_NE(*item.number, 80);
+  EXPECT_EQ(*lines.back().items.at(0).number, 2182);
 }
 
 }  // namespace fair_gauge::serial_text_test
