@@ -133,9 +133,9 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
   left->addStretch();
   auto* left_box = new QWidget;
   left_box->setLayout(left);
-  left_box->setFixedWidth(theme.column_px(300));
+  left_box->setFixedWidth(theme.column_px(372));
   connect(&theme, &Theme::changed, this, [this, left_box] {
-    left_box->setFixedWidth(theme_.column_px(300));
+    left_box->setFixedWidth(theme_.column_px(372));
     plot_->setFixedHeight(theme_.px(168));
     scan_->setFixedHeight(theme_.px(56));
     refresh();

@@ -230,14 +230,17 @@ void HomePage::refresh_side() {
       to_do(bench, workbench_.catalogue(), static_cast<int>(QDate(1970, 1, 1).daysTo(QDate::currentDate())));
   const auto step = [&](QVBoxLayout* into, const QString& words, const QString& figure, const QString& why,
                         const std::function<void()>& go) {
-    auto* button = new QPushButton(words);
+    auto* figures = figure.isEmpty() ? nullptr : new Text(theme_, Face::code, figure, Tint::quiet);
+    const int room = theme_.column_px(304) - 16 - (figures ? figures->sizeHint().width() + 8 : 0);
+    auto* button = new QPushButton(fontMetrics().elidedText(words, Qt::ElideRight, room));
     button->setProperty("quiet", true);
     button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    button->setAccessibleName(words);
     button->setToolTip(why);
     connect(button, &QPushButton::clicked, this, go);
     auto* line = row(4);
     line->addWidget(button, 1);
-    if (!figure.isEmpty()) line->addWidget(new Text(theme_, Face::code, figure, Tint::quiet));
+    if (figures) line->addWidget(figures);
     into->addLayout(line);
   };
   for (std::size_t i = 0; i < list.size() && i < most_to_do; ++i) {
@@ -269,10 +272,14 @@ void HomePage::refresh_side() {
       step(shared_, text_of(converter.name.empty() ? converter.id : converter.name), QString(),
            tr("Opens its first channel"), [this, id = first->id] { emit opened(id); });
   }
-  QStringList cautions{tr("Whatever a reading switches on mains is work for a licensed electrician, with its own fuse "
-                          "and a cut-out that needs no software."),
-                       tr("Steam scalds: no closed drum without a relief valve."),
-                       tr("Not for medical, life-safety or trade use.")};
+  // Those of this bench alone, each once; what holds for every bench last.
+  QStringList cautions;
+  for (const Channel& channel : bench.channels)
+    for (const std::string& caution : channel.cautions)
+      if (!cautions.contains(text_of(caution))) cautions << text_of(caution);
+  cautions << tr("Whatever a reading switches on mains is work for a licensed electrician, with its own fuse and a "
+                 "cut-out that needs no software.")
+           << tr("Not for medical, life-safety or trade use.");
   cautions_->setText(cautions.join(QLatin1Char('\n')));
 }
 
