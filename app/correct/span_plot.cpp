@@ -62,7 +62,9 @@ void SpanPlot::show_span() {
 double SpanPlot::seconds_at(double x) const { return plot_->xAxis->pixelToCoord(x); }
 
 bool SpanPlot::eventFilter(QObject* object, QEvent* event) {
-  if (object != plot_) return QWidget::eventFilter(object, event);
+  const bool of_mouse = event->type() == QEvent::MouseButtonPress || event->type() == QEvent::MouseMove ||
+                        event->type() == QEvent::MouseButtonRelease;
+  if (object != plot_ || !of_mouse) return QWidget::eventFilter(object, event);
   const auto* mouse = static_cast<QMouseEvent*>(event);
   switch (event->type()) {
     case QEvent::MouseButtonPress:

@@ -67,7 +67,9 @@ Result<std::vector<Problem>> Document::open(const QString& path) {
   end_session();  // what is unsaved in it stays kept
   path_ = path;
   on_disk_ = fingerprint_of(path);
-  bench_ = saved_ = std::move(loaded->bench);
+  bench_ = saved_ = as_loaded_ = std::move(loaded->bench);
+  faulty_channels_ = std::move(loaded->faulty_channels);
+  warnings_ = std::move(loaded->warnings);
   begin_session();
   const bool shipped =
       QFileInfo(path).absoluteFilePath().startsWith(QDir(QString::fromStdString(data_folder())).absolutePath());
@@ -76,6 +78,22 @@ Result<std::vector<Problem>> Document::open(const QString& path) {
   redo_.clear();
   emit changed();
   return std::move(loaded->problems);
+}
+
+const Problem* Document::fault_of(const std::string& id) const {
+  const auto fault = faulty_channels_.find(id);
+  if (fault == faulty_channels_.end()) return nullptr;
+  const auto same = [&](const auto& now, const auto& then, const std::string& name) {
+    const auto *a = find_by_id(now, name), *b = find_by_id(then, name);
+    return a && b ? *a == *b : !a && !b;
+  };
+  const Channel* channel = find_by_id(bench_.channels, id);
+  const Device* device = channel ? find_by_id(bench_.devices, channel->device) : nullptr;
+  const bool untouched = same(bench_.channels, as_loaded_.channels, id) &&
+                         (!channel || same(bench_.devices, as_loaded_.devices, channel->device)) &&
+                         (!device || same(bench_.converters, as_loaded_.converters, device->converter)) &&
+                         bench_.rails == as_loaded_.rails;
+  return untouched ? &fault->second : nullptr;
 }
 
 bool Document::is_changed_outside() const { return !path_.isEmpty() && fingerprint_of(path_) != on_disk_; }

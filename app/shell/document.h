@@ -6,6 +6,7 @@
 #include <QThreadPool>
 #include <QTimer>
 #include <functional>
+#include <map>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -26,6 +27,11 @@ class Document : public QObject {
 
   /// Opens a file. Faults that were passed over are in `problems`; such a bench asks for a new name when saved.
   Result<std::vector<Problem>> open(const QString& path);
+  /// Why a channel has no reading: it hangs on a value of the file that is faulty, and nothing of it has been changed
+  /// since. Null if there is no such reason.
+  const Problem* fault_of(const std::string& channel) const;
+  /// Keys of the open file that are not known or stand twice.
+  const std::vector<Problem>& warnings() const { return warnings_; }
   enum class Overwrite { unless_changed, anyway };
   /// Writes to `path`. On failure the bench stays unsaved and nothing is lost. A file that somebody else has changed
   /// since it was opened is a failure too, unless it is to be written anyway.
@@ -82,6 +88,9 @@ class Document : public QObject {
   Bench saved_;
   QString path_;
   bool protected_ = false;
+  Bench as_loaded_;
+  std::map<std::string, Problem> faulty_channels_;
+  std::vector<Problem> warnings_;
   std::vector<Step> undo_;
   std::vector<Step> redo_;
   QTimer autosave_;

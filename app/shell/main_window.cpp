@@ -141,6 +141,14 @@ ReadPage& MainWindow::read() { return page_of<ReadPage>(Page::read); }
 CorrectPage& MainWindow::correct() { return page_of<CorrectPage>(Page::correct); }
 LogbookPage& MainWindow::logbook() { return page_of<LogbookPage>(Page::logbook); }
 
+// A field that still has the focus settles what was typed into it while the window is whole; after that nothing of the
+// workbench reaches a window that is being taken apart.
+MainWindow::~MainWindow() {
+  if (QWidget* last = focusWidget()) last->clearFocus();
+  workbench_.disconnect(this);
+  workbench_.document().disconnect(this);
+}
+
 QString MainWindow::demonstration_path() {
   return QString::fromStdString(data_folder()) + QStringLiteral("/demo/fernhollow.fairgauge.json");
 }
@@ -329,7 +337,18 @@ void MainWindow::show_menu() {
 }
 
 void MainWindow::find_command() {
-  CommandFinder finder(commands_, this);
+  // Besides the commands every channel, by its name.
+  QObject here;
+  std::vector<QAction*> all = commands_;
+  for (const Channel& channel : workbench_.bench().channels) {
+    auto* action = new QAction(tr("Channel: %1").arg(text_of(channel.name.empty() ? channel.id : channel.name)), &here);
+    connect(action, &QAction::triggered, this, [this, id = channel.id] {
+      workbench_.choose_channel(id);
+      show_page(Page::wire);
+    });
+    all.push_back(action);
+  }
+  CommandFinder finder(all, this);
   theme_.dress(finder);
   if (QAction* action = finder.choose()) action->trigger();
 }
@@ -379,6 +398,8 @@ void MainWindow::open_demonstration() {
 }
 
 void MainWindow::offer_leftover() {
+  if (const auto& warnings = workbench_.document().warnings(); !warnings.empty() && banner_->isHidden())
+    say(text_of(to_text(warnings.front())));
   if (auto leftover = workbench_.document().leftover())
     say(tr("Changes to this bench were not saved last time. They are kept until you save."), tr("Bring them back"),
         [this, leftover = *leftover] { workbench_.document().bring_back(leftover); });

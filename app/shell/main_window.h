@@ -32,6 +32,7 @@ class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
   MainWindow(Theme& theme, Workbench& workbench);
+  ~MainWindow() override;
 
   /// Opens a bench file; says on the banner what was wrong with it.
   void open(const QString& path);

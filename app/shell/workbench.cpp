@@ -228,6 +228,11 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
   ChannelView& view = views_[channel_id];
   view.channel = find_by_id(document_.bench().channels, channel_id);
   if (!view.channel) return view;
+  if (const Problem* fault = document_.fault_of(channel_id)) {
+    view.problem = *fault;
+    view.reading = *fault;
+    return view;
+  }
   const Chain* steady = steady_chain(channel_id);
   auto chain = steady && steady->side_channels.empty()
                    ? Result<Chain>(*steady)

@@ -372,7 +372,9 @@ class Builder {
   // What the sampling capacitor lacks when the pin's source is too weak for its time.
   double settling_error() const {
     if (converter_->sample_farad <= 0 || converter_->acquisition_s <= 0 || chain_.highest_source_ohm <= 0) return 0;
-    return std::exp(-converter_->acquisition_s / (chain_.highest_source_ohm * converter_->sample_farad));
+    // A filter's capacitor gives what it holds at once; what that lacks comes through the source with both.
+    const double both = device_->front_end.filter_farad + converter_->sample_farad;
+    return converter_->sample_farad / both * std::exp(-converter_->acquisition_s / (chain_.highest_source_ohm * both));
   }
 
   void add_converter() {

@@ -44,6 +44,7 @@ double enhancement_factor(double pascal) {
 }
 
 double dew_point(double celsius, double rh) {
+  if (!(rh > 0)) return std::nan("");  // air without vapour has none
   return solve([](double t) { return saturation_pressure(t); }, rh / 100 * saturation_pressure(celsius), -100,
                celsius + 1);
 }
@@ -72,6 +73,7 @@ double humidity_from_wet_bulb(double celsius, double wet_celsius, double pascal)
 }
 
 double boiling_point(double pascal) {
+  if (!(pascal >= 600 && pascal <= 5e6)) return std::nan("");
   return solve([](double t) { return saturation_pressure(t); }, pascal, 0, 270);
 }
 

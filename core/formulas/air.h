@@ -23,7 +23,7 @@ double saturation_pressure_magnus(double celsius, Over over = Over::water);
 /// By how much saturated air holds more than pure vapour. \source WMO-No. 8; check: 1013.25 hPa → 1.0047
 double enhancement_factor(double pascal);
 
-/// Where air of this humidity becomes saturated. \param rh  0.01…100 % over water
+/// Where air of this humidity becomes saturated. \param rh  0.01…100 % over water; not a number at zero or below
 /// \source inversion of saturation_pressure; check: 25 °C, 50 % → 13.86 °C
 double dew_point(double celsius, double rh);
 /// The same over ice; only below 0 °C. Nothing where the dew point is above.
@@ -42,7 +42,7 @@ double wet_bulb(double celsius, double rh, double pascal = 101325);
 /// Relative humidity from a dry and a wet thermometer, %.
 double humidity_from_wet_bulb(double celsius, double wet_celsius, double pascal = 101325);
 
-/// Boiling point of water. \param pascal  600…5e6
+/// Boiling point of water. \param pascal  600…5e6; outside → not a number
 /// \source inversion of saturation_pressure; check: 101 325 Pa → 99.97 °C, 70 kPa → 89.9 °C
 double boiling_point(double pascal);
 

@@ -8,6 +8,7 @@
 #include <cmath>
 #include <mutex>
 #include <optional>
+#include <vector>
 
 namespace fair_gauge {
 
@@ -22,7 +23,11 @@ namespace {
 // Signs as documents print them become those of a keyboard.
 std::string plain_signs(const std::string& text) {
   std::string plain;
+  std::vector<bool> calls;  // of each open bracket: whether a function's name stands before it
   for (std::size_t i = 0; i < text.size(); ++i) {
+    if (text[i] == '(') calls.push_back(i > 0 && std::isalnum(static_cast<unsigned char>(text[i - 1])));
+    if (text[i] == ')' && !calls.empty()) calls.pop_back();
+    const bool parts_arguments = std::ranges::find(calls, true) != calls.end();  // max(1,2) has two, not 1.2
     const std::string_view rest = std::string_view(text).substr(i);
     if (rest.starts_with("−"))
       plain += '-', i += 2;
@@ -30,9 +35,12 @@ std::string plain_signs(const std::string& text) {
       plain += '*', i += 1;
     else if (rest.starts_with("÷"))
       plain += '/', i += 1;
-    else if (text[i] == ',' && i > 0 && i + 1 < text.size() && std::isdigit(static_cast<unsigned char>(text[i - 1])) &&
+    else if (text[i] == ',' && !parts_arguments && i > 0 && i + 1 < text.size() &&
+             std::isdigit(static_cast<unsigned char>(text[i - 1])) &&
              std::isdigit(static_cast<unsigned char>(text[i + 1])))
       plain += '.';
+    else if (text[i] == ';' && parts_arguments)
+      plain += ',';
     else
       plain += text[i];
   }

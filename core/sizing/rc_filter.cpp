@@ -9,6 +9,17 @@
 
 namespace fair_gauge {
 
+namespace {
+
+// Sampling takes charge from the filter's capacitor, which recovers through the resistor as both capacitors together:
+// what is left of it at the end of the acquisition, in converter steps.
+double left_of_a_sample(const FilterWish& wish, double ohm, double farad) {
+  const double both = farad + wish.sample_farad;
+  return wish.sample_farad / both * std::exp2(wish.bits) * std::exp(-wish.acquisition_s / (ohm * both));
+}
+
+}  // namespace
+
 Result<FilterSize> size_rc_filter(const FilterWish& wish) {
   if (!(wish.cutoff_hz > 0 && wish.max_ohm > 0 && wish.sample_farad > 0 && wish.acquisition_s > 0) || wish.bits < 1 ||
       wish.bits > 32)
@@ -24,9 +35,7 @@ Result<FilterSize> size_rc_filter(const FilterWish& wish) {
     const auto fitting = wish.resistors.between(std::max(10.0, least_tau / farad * (1 - 1e-9)), wish.max_ohm);
     if (fitting.empty()) continue;
     const double ohm = fitting.front();
-    // Either the sampling capacitor charges through R in time, or C is large enough to fill it.
-    const bool charges = ohm * wish.sample_farad * steps_of_tau <= wish.acquisition_s ||
-                         wish.sample_farad / farad * std::exp2(wish.bits) <= 0.5;
+    const bool charges = left_of_a_sample(wish, ohm, farad) <= 0.5;
     const double rank = ohm * farad / least_tau + (charges ? 0 : 1e6) + std::abs(std::log10(ohm / 1e3)) * 0.01;
     if (rank >= best) continue;
     best = rank;
@@ -43,12 +52,15 @@ Result<FilterSize> size_rc_filter(const FilterWish& wish) {
   size.settling_s = tau * steps_of_tau;
   size.noise_bandwidth_hz = size.cutoff_hz * std::numbers::pi / 2;
   size.charge_error_steps = wish.sample_farad / (size.farad + wish.sample_farad) * std::exp2(wish.bits);
+  size.left_steps = left_of_a_sample(wish, size.ohm, size.farad);
+  size.reasons.push_back(
+      fmt::format("{:.2g} steps are left of each sample's charge at the end of the acquisition", size.left_steps));
   size.reasons.push_back(
       fmt::format("a step has settled to half a converter step after {}", with_prefix(size.settling_s, "s")));
   if (!size.possible)
     size.reasons.push_back(
-        "the sampling capacitor neither charges through the resistor in its time nor is filled by the capacitor alone: "
-        "lengthen the acquisition");
+        "the filter's capacitor does not recover from a sample within the acquisition: lengthen it, or take a larger "
+        "capacitor with a smaller resistor");
   if (wish.settle_s && size.settling_s > *wish.settle_s) {
     size.possible = false;
     size.reasons.push_back(fmt::format("that is longer than {}: a cutoff of {} or more would settle in time",

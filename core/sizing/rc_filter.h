@@ -27,6 +27,7 @@ struct FilterSize {
   double settling_s = 0;          ///< to half a converter step
   double noise_bandwidth_hz = 0;  ///< π/2 · cutoff
   double charge_error_steps = 0;  ///< what one sample takes from the capacitor, in converter steps
+  double left_steps = 0;          ///< what is left of that at the end of the acquisition
   bool possible = false;
   std::vector<std::string> reasons;
 };

@@ -17,9 +17,19 @@ double time_of(std::string_view cell) {
   if (const auto number = parse_number(cell)) return *number;
   const auto day = cell.size() >= 19 ? day_from_text(cell.substr(0, 10)) : std::nullopt;
   if (!day) return std::nan("");
+  // A fraction of the second and a zone may follow: 2026-11-24T22:31:05.25+01:00.
+  const auto zone_at = std::min(cell.find_first_of("Zz+-", 19), cell.size());
   const auto hours = parse_number(cell.substr(11, 2)), minutes = parse_number(cell.substr(14, 2)),
-             seconds = parse_number(cell.substr(17, 2));
-  return hours && minutes && seconds ? *day * 86400.0 + *hours * 3600 + *minutes * 60 + *seconds : std::nan("");
+             seconds = parse_number(cell.substr(17, zone_at - 17));
+  if (!hours || !minutes || !seconds) return std::nan("");
+  double ahead = 0;
+  if (const auto zone = cell.substr(zone_at); zone.size() >= 3 && (zone[0] == '+' || zone[0] == '-')) {
+    const auto zone_hours = parse_number(zone.substr(1, 2));
+    const auto zone_minutes = zone.size() >= 5 ? parse_number(zone.substr(zone.size() - 2)) : Result<double>(0.0);
+    if (!zone_hours || !zone_minutes) return std::nan("");
+    ahead = (zone[0] == '-' ? -1 : 1) * (*zone_hours * 3600 + *zone_minutes * 60);
+  }
+  return *day * 86400.0 + *hours * 3600 + *minutes * 60 + *seconds - ahead;
 }
 
 bool is_time(std::string_view name) {

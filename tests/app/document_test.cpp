@@ -149,6 +149,26 @@ TEST_F(DocumentTest, ABenchWithoutAFileIsOfferedAgain) {
   document.drop(all.front());
 }
 
+TEST_F(DocumentTest, AChannelOfAFaultyValueHasAReasonUntilItIsMended) {
+  QFile file(path_);
+  ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+  QByteArray text = file.readAll();
+  file.close();
+  text.replace("\"fixed_ohm\": 8200", "\"fixed_ohm\": \"8200\"");
+  ASSERT_TRUE(file.open(QIODevice::WriteOnly | QIODevice::Truncate));
+  file.write(text);
+  file.close();
+  Document document;
+  const auto problems = document.open(path_);
+  ASSERT_TRUE(problems);
+  ASSERT_FALSE(problems->empty());
+  ASSERT_TRUE(document.fault_of("substrate"));
+  EXPECT_THAT(to_text(*document.fault_of("substrate")), HasSubstr("fixed_ohm"));
+  EXPECT_FALSE(document.fault_of("room"));
+  document.edit(QStringLiteral("Fixed resistor"), [](Bench& bench) { bench.devices[0].front_end.fixed_ohm = 8200; });
+  EXPECT_FALSE(document.fault_of("substrate"));
+}
+
 // Kills a process that edits without a pause, at random moments: what it leaves is at most a second old.
 // FAIR_GAUGE_KILLS sets how often; the full form is 200.
 TEST_F(DocumentTest, AKillLosesNothingOlderThanASecond) {

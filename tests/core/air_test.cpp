@@ -96,4 +96,9 @@ TEST(Salts, HoldTheirPublishedHumidity) {
 TEST(InverseSquare, QuartersAtTwiceTheDistance) { EXPECT_DOUBLE_EQ(inverse_square(1000, 0.5, 1.0), 250); }
 
 }  // namespace
+TEST(Air, RefusesWhatItsFormulasDoNotHoldFor) {
+  for (const double rh : {0.0, -5.0, std::nan("")}) EXPECT_TRUE(std::isnan(dew_point(20, rh))) << rh;
+  for (const double pascal : {0.0, 500.0, 6e6, std::nan("")}) EXPECT_TRUE(std::isnan(boiling_point(pascal))) << pascal;
+}
+
 }  // namespace fair_gauge::formulas

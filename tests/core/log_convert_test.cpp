@@ -4,7 +4,10 @@
 #include <fmt/format.h>
 #include <gmock/gmock.h>
 
+#include <array>
+
 #include "demo.h"
+#include "stream/log_series.h"
 
 namespace fair_gauge::log_convert_test {
 
@@ -100,6 +103,25 @@ TEST(LogConvert, LongFilesAndLongRowsAreWhole) {
 TEST(LogConvert, DigitsFollowTheUncertaintyUnlessTold) {
   const Chain chain = demo_chain("substrate");
   EXPECT_EQ(justified_decimals(chain, *chain.shown), 1);  // ±0.33 °C
+}
+
+TEST(LogSeries, ReadsFractionsAndZonesOfTimes) {
+  const auto series = read_log_series(
+      "time,a\n2026-11-24T22:31:05Z,1\n2026-11-24T22:31:05.250Z,2\n"
+      "2026-11-24T23:31:05.5+01:00,3\n2026-11-24T17:01:06-05:30,4\n",
+      "a", 100);
+  ASSERT_TRUE(series) << to_text(series.problem());
+  ASSERT_EQ(series->seconds.size(), 4u);
+  for (std::size_t i = 0; i < 4; ++i)
+    EXPECT_NEAR(series->seconds[i] - series->seconds[0], (std::array{0.0, 0.25, 0.5, 1.0})[i], 1e-6);
+}
+
+TEST(LogSeries, KeepsTheLastRowsOfAThinnedLog) {
+  std::string log = "time,a\n";
+  for (int i = 0; i < 25; ++i) log += std::to_string(i) + "," + std::to_string(i) + "\n";
+  const auto series = read_log_series(log, "a", 10);  // groups of three: eight whole ones and row 24 alone
+  ASSERT_TRUE(series);
+  EXPECT_EQ(series->raw.back(), 24);
 }
 
 }  // namespace fair_gauge::log_convert_test

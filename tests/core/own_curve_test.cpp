@@ -7,6 +7,7 @@
 
 #include "chain/links.h"
 #include "demo.h"
+#include "parts/expression.h"
 
 namespace fair_gauge::own_curve_test {
 
@@ -89,6 +90,13 @@ TEST(OwnCurve, BecomesAPartThatConvertsBothWays) {
     EXPECT_EQ(part.quantities.front().minimum, 0);
     EXPECT_EQ(part.quantities.front().maximum, 80);
   }
+}
+
+TEST(Expression, TellsArgumentsFromDecimals) {
+  EXPECT_EQ(Expression::read("max(1,2)")->at(0), 2);
+  EXPECT_EQ(Expression::read("1,5 + x")->at(1), 2.5);
+  EXPECT_EQ(Expression::read("(1,5 + x) * 2")->at(1), 5);
+  EXPECT_EQ(Expression::read("min(x; 3)")->at(7), 3);
 }
 
 }  // namespace fair_gauge::own_curve_test

@@ -1,7 +1,7 @@
 // Properties that must hold for any input: nothing crashes, nothing is lost, what goes out comes back.
-#include <algorithm>
 #include <fmt/format.h>
 #include <gtest/gtest.h>
+#include <algorithm>
 
 #include <cmath>
 #include <random>

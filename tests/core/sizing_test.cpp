@@ -256,4 +256,19 @@ TEST(PullUp, OneWireGrowsStrongerWithTheCable) {
   EXPECT_NEAR(size_open_drain({.supply_v = 5, .sink_a = 2e-3})->minimum_ohm, 2300, 1e-9);
 }
 
+// 1.2 kΩ with 6.8 nF, 12 bits, 14 pF, 2 µs: a sample takes 14 ÷ 6814 · 4096 = 8.416 steps; the capacitors recover with
+// 1200 · 6.814 nF = 8.177 µs: 8.416 · e^(−2 ÷ 8.177) = 6.59 steps are left.
+TEST(RcFilter, RecoversFromASampleOrSaysThatItDoesNot) {
+  FilterWish wish{.cutoff_hz = 19.6e3, .bits = 12, .sample_farad = 14e-12, .acquisition_s = 2e-6, .max_ohm = 1200};
+  wish.resistors.drawer_ohm = {1200};
+  const auto size = size_rc_filter(wish);
+  ASSERT_TRUE(size);
+  const double both = size->farad + 14e-12;
+  EXPECT_NEAR(size->left_steps, 14e-12 / both * 4096 * std::exp(-2e-6 / (size->ohm * both)), 1e-9);
+  if (size->farad == 6.8e-9) {
+    EXPECT_NEAR(size->left_steps, 6.59, 0.01);
+  }
+  EXPECT_EQ(size->possible, size->left_steps <= 0.5);
+}
+
 }  // namespace fair_gauge::sizing_test
