@@ -211,7 +211,7 @@ TEST_F(ChooseTest, ALineFedByItsDataWireIsSaidAndAWarmedProbeFound) {
   EXPECT_THAT(text("warm_words"), HasSubstr("Hold one"));
   // Three degrees more in a hand: 48 sixteenths.
   workbench_.choose_channel("rack_middle");
-  const auto& chain = *workbench_.chosen().chain;
+  const Chain chain = *workbench_.chosen().chain;  // what is chosen goes with the next value
   workbench_.hold({StageName::raw, *workbench_.chosen().raw + 48});
   ASSERT_TRUE(chain.stage(StageName::raw));
   EXPECT_THAT(text("warm_words"), HasSubstr("rack_probe_middle rises"));
