@@ -277,6 +277,12 @@ void HomePage::refresh_side() {
   for (const Channel& channel : bench.channels)
     for (const std::string& caution : channel.cautions)
       if (!cautions.contains(text_of(caution))) cautions << text_of(caution);
+  constexpr qsizetype most_cautions = 3;  // all of them stand beside their channels
+  if (const qsizetype more = cautions.size() - most_cautions; more > 0) {
+    cautions.erase(cautions.begin() + most_cautions, cautions.end());
+    cautions << tr("%n more stand beside their channels.", nullptr, static_cast<int>(more))
+                    .replace(QStringLiteral("%n"), QString::number(more));
+  }
   cautions << tr("Whatever a reading switches on mains is work for a licensed electrician, with its own fuse and a "
                  "cut-out that needs no software.")
            << tr("Not for medical, life-safety or trade use.");

@@ -240,9 +240,9 @@ SizingAnswer answer_gain(const Asked& asked, const std::vector<WishField>& wishe
   answer.marked_row = 0;
   answer.reasons = texts(size->reasons);
   answer.reasons << tr("resistors of 1 %, an amplifier whose output reaches both ends of the span");
-  for (const auto& [label, chosen] : {std::pair{tr("Put the one with offset on the bench"), size->shifted},
-                                      {tr("Put the one from ground on the bench"), size->plain}})
-    answer.applicable.push_back(asked.apply(label, [chosen](FrontEnd& front_end) {
+  for (const auto& [label, found] : {std::pair{tr("Put the one with offset on the bench"), size->shifted},
+                                     {tr("Put the one from ground on the bench"), size->plain}})
+    answer.applicable.push_back(asked.apply(label, [chosen = found](FrontEnd& front_end) {
       front_end.kind = FrontEndKind::amplifier;
       front_end.amplifier = AmplifierKind::non_inverting;
       front_end.gain = chosen.gain;

@@ -49,7 +49,7 @@ class References {
     name(bench_.rails, device.rail, at + "/rail", "rail");
     name(bench_.buses, device.bus, at + "/bus", "bus");
     for (const auto& [setting, channel] : device.side_inputs)
-      name(bench_.channels, channel, at + "/side_inputs/" + setting, "channel");
+      name(bench_.channels, channel, fmt::format("{}/side_inputs/{}", at, setting), "channel");
   }
   void channel(const Channel& channel, const std::string& at) {
     if (channel.device.empty())

@@ -143,7 +143,8 @@ class JsonReader {
     if (unknown.empty()) return;
     object.unknown.text = unknown.dump();
     if (!warnings_) return;
-    for (const auto& [key, value] : unknown.items()) {
+    for (const auto& item : unknown.items()) {
+      const std::string& key = item.key();
       if (warnings_->size() >= most_problems) return;
       std::string near;
       std::size_t least = 3;  // so many wrong letters are still a slip of the fingers
