@@ -15,9 +15,7 @@ void Session::refuse(const Problem& problem, ExitCode code) {
   exit_code = code;
 }
 
-void Session::say(const Problem& problem) {
-  std::cerr << plain_text(to_text(problem)) << "\n";
-}
+void Session::say(const Problem& problem) { std::cerr << plain_text(to_text(problem)) << "\n"; }
 
 std::string plain_text(std::string text) {
   for (char& c : text)
