@@ -254,8 +254,13 @@ Answer reference(Asked& asked) {
   if (asked.fault) return *asked.fault;
   const auto size = size_reference(wish);
   if (!size) return size.problem();
+  Json shunt;
+  if (size->shunt) {
+    shunt = json_of(*size->shunt);
+    shunt["shunt_current_a"] = {size->shunt->shunt_lowest_a, size->shunt->shunt_highest_a};
+  }
   return Json{{"divider", json_of(size->divider)},
-              {"shunt", size->shunt ? json_of(*size->shunt) : Json()},
+              {"shunt", std::move(shunt)},
               {"reasons", size->reasons}};
 }
 

@@ -217,6 +217,7 @@ void CompareChannels::refresh() {
 
 void CompareChannels::show_group(const std::vector<std::string>& ids) {
   std::vector<Estimate> estimates;
+  std::vector<std::vector<SourceEffect>> effects;
   std::map<std::string, double> lags;
   std::optional<Series> first;
   for (const std::string& id : ids) {
@@ -240,8 +241,9 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
     if (!budget) continue;
     const Channel& channel = *find_by_id(workbench_.bench().channels, id);
     estimates.push_back({channel.name.empty() ? id : channel.name, mean - budget->known_bias, budget->combined});
+    effects.push_back(source_effects(*chain, mean));
   }
-  const auto group = compare_estimates(estimates);
+  const auto group = compare_estimates(estimates, shared_by(effects));
   const Unit& unit = base_unit(dimension_of_quantity(quantity_.empty() ? "temperature" : quantity_));
   const NumberStyle& style = workbench_.style();
   pairs_->setRowCount(0);

@@ -133,6 +133,8 @@ struct Device {
   FrontEnd front_end;
   std::string serial;                           ///< 16 hex digits on one wire, else as it stands on the part
   std::string grade;                            ///< of the part's accuracy; empty → the first its sheet lists
+  std::string element;                          ///< part that is connected to a converter of finished readings; empty → its usual one
+  std::string element_grade;                    ///< of that part's accuracy
   std::string bus;                              ///< of a digital part: two-wire, one-wire, … by the bench's own name
   int address = 0;                              ///< on a two-wire bus
   std::string rail;                             ///< that feeds a digital part; empty → its bus's

@@ -89,6 +89,8 @@ struct Fields<Device> {
     visit("front_end", self.front_end);
     visit("serial", self.serial);
     visit("grade", self.grade);
+    visit("element", self.element);
+    visit("element_grade", self.element_grade);
     visit("bus", self.bus);
     visit("address", self.address, {.minimum = 0, .maximum = 127});
     visit("rail", self.rail);

@@ -17,15 +17,17 @@ double scatter_of(const RecordedPoint& point) {
 
 constexpr double smallest_standard = 1e-9;  // a correction is known to something, or it is not counted
 
-// What all points have in common is not averaged away: the best reference among them. If nobody knows any, the scatter.
+// What all points have in common is not averaged away: the best reference among them; 0 if nobody knows any.
 double shared_standard(const std::vector<RecordedPoint>& points) {
-  double best = 0, scatter = smallest_standard;
-  for (const RecordedPoint& point : points) {
+  double best = 0;
+  for (const RecordedPoint& point : points)
     if (point.reference_standard > 0)
       best = best == 0 ? point.reference_standard : std::min(best, point.reference_standard);
-    scatter = std::max(scatter, scatter_of(point));
-  }
-  return best > 0 ? best : scatter;
+  return best;
+}
+
+bool reference_is_known(const std::vector<RecordedPoint>& points) {
+  return std::ranges::all_of(points, [](const RecordedPoint& point) { return point.reference_standard > 0; });
 }
 
 // The same points as raw numbers: what the raw number should have been.
@@ -48,7 +50,8 @@ std::optional<Problem> turn_raw(Correction& correction, const Chain& chain, cons
   double worst = 0;
   for (const CalibrationPoint& point : points)
     if (const double u = fit.predict(point.reading).standard_uncertainty; std::isfinite(u)) worst = std::max(worst, u);
-  correction.standard_uncertainty = std::hypot(correction.standard_uncertainty, worst);
+  if (correction.standard_uncertainty > 0)
+    correction.standard_uncertainty = std::hypot(correction.standard_uncertainty, worst);
   correction.covered.reset();
   return std::nullopt;
 }
@@ -85,6 +88,11 @@ Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, con
   correction =
       correction_of(used, fitted, words.errors == ReferenceErrors::shared ? shared_standard(points) : smallest_standard,
                     words.on, words.reference);
+  // Against a reference that nobody knows the points prove nothing: what the sheets promise stays in the budget.
+  if (!reference_is_known(points)) {
+    correction.standard_uncertainty = 0;
+    correction.note += ", reference of unknown error";
+  }
   correction.placed = place;
   correction.drift_per_year = channel->correction.drift_per_year;
   if (place == CorrectionPlace::part && correction.coefficients.size() != 1)
@@ -121,7 +129,8 @@ Result<PutIn> put_thermistor(const Bench& bench, const Catalogue& catalogue, con
   device.settings = fit->transfer.numbers;
   // What the curve leaves is the calibration's own uncertainty; the correction itself is nothing.
   put.correction.coefficients = {0};
-  put.correction.standard_uncertainty = std::hypot(shared_standard(points), fit->largest_error);
+  if (reference_is_known(points))
+    put.correction.standard_uncertainty = std::hypot(shared_standard(points), fit->largest_error);
   put.correction.covered = Range{curve.front().quantity, curve.back().quantity};
   put.correction.on = words.on;
   put.correction.reference = words.reference;

@@ -21,8 +21,8 @@ std::string rail_cause(const std::string& rail) { return rail.empty() ? "" : "ra
 
 class Builder {
  public:
-  Builder(const Bench& bench, const Catalogue& catalogue, const Channel& channel, const SideValues& beside)
-      : bench_(bench), catalogue_(catalogue), beside_(beside) {
+  Builder(const Bench& bench, const Catalogue& catalogue, const Channel& channel, SideValues beside, int depth = 0)
+      : bench_(bench), catalogue_(catalogue), asked_(channel), beside_(std::move(beside)), depth_(depth) {
     chain_.channel = channel;
   }
 
@@ -80,6 +80,9 @@ class Builder {
     if (reading == layout.readings.end())
       return Problem{fmt::format("\"{}\" does not read {} from its bytes", part_->name, chain_.channel.quantity),
                      "a quantity of its layout"};
+    if (!decoder->gives(static_cast<std::size_t>(reading - layout.readings.begin())))
+      return Problem{fmt::format("\"{}\" does not read {} as it is set", device_->id, chain_.channel.quantity),
+                     fmt::format("settings of the device for which {}", reading->only)};
     ByteBlocks blocks;
     for (const auto& [block, hex] : device_->trimming) {
       const auto bytes = read_hex(hex);
@@ -108,43 +111,61 @@ class Builder {
     }
     chain_.part_id = part_->id;
     chain_.kelvin_per_watt = part_->kelvin_per_watt;
+    auto element = accuracy_of_element();
+    if (!element) return element.problem();
     add_reading_links();
-    const bool calibrated = is_calibrated();
     const auto shared = std::make_shared<const Decoder>(std::move(*decoder));
+    std::optional<DigitalLink::Setup::Floating> floating;
+    if (shared->register_block() && reading == layout.readings.begin()) {
+      const auto exponent = *shared->field(reading->beside), mantissa = *shared->field(reading->field);
+      floating = {exponent, shared->places()[mantissa].bits(), shared->places()[exponent].bits()};
+    }
     const auto link = std::make_shared<DigitalLink>(
         DigitalLink::Setup{.decoder = shared,
                            .reading = static_cast<std::size_t>(reading - layout.readings.begin()),
                            .fields = fields,
-                           .range = range_of_grade(),
-                           .accuracy_counts = !calibrated});
+                           .floating = floating,
+                           .range = of_grade(*quantity_, device_->grade),
+                           .element = *element,
+                           .proven = proven()});
     add_link(link);
-    add_raw_number(*link, *reading);
+    add_raw_number(*link, *reading, floating);
     add_stage(StageName::compensated, "by the data sheet's formula", *chain_.base, chain_.compensated_node);
     add_shown_stages();
     return std::move(chain_);
   }
 
   // A raw number is a code of which one is one; its noise is a third of the step that the sheet promises.
-  void add_raw_number(const DigitalLink& link, const ByteReading& reading) {
+  void add_raw_number(const DigitalLink& link, const ByteReading& reading,
+                      const std::optional<DigitalLink::Setup::Floating>& floating) {
     const FieldPlace& place = link.place();
     Converter counter;
-    counter.bits = place.bits();
+    counter.bits = floating ? static_cast<int>(std::ceil(std::log2(link.most() + 1))) : place.bits();
     counter.inl_lsb = 0;
     counter.polarity = place.least() < 0 ? Polarity::bipolar : Polarity::unipolar;
     const double middle = (chain_.channel.wanted.from + chain_.channel.wanted.to) / 2,
                  code = link.forward_off(middle, {});
     const double step = std::abs(link.inverse_continuous(code + 1) - link.inverse_continuous(code));
     counter.noise_lsb = step > 0 && std::isfinite(step) ? quantity_->resolution / step / 3 : 0;
-    const double span = std::exp2(place.least() < 0 ? place.bits() - 1 : place.bits());
+    const double span = std::exp2(place.least() < 0 ? counter.bits - 1 : counter.bits);
     chain_.converter = std::make_shared<ConverterLink>(
         ConverterLink::Setup{.converter = counter, .reference = {span, 0, ""}, .counts = "raw"});
     chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
+    ByteField field = *std::ranges::find(part_->bytes.fields, reading.field, &ByteField::name);
+    int bits = place.bits();
+    if (floating) {
+      bits = floating->mantissa_bits + floating->exponent_bits;
+      chain_.raw_node = add_link(std::make_shared<FloatingLink>(floating->mantissa_bits, floating->exponent_bits));
+      field = {.name = "exponent and mantissa", .block = field.block};
+      for (int byte = 0; byte < bits / 8; ++byte) field.bits += (byte > 0 ? " " : "") + std::to_string(byte);
+    }
     add_raw_correction();
-    const auto field = std::ranges::find(part_->bytes.fields, reading.field, &ByteField::name);
-    if (auto bytes = FieldBytes::of_field(*part_, field->name)) chain_.bytes = std::move(*bytes);
-    add_stage(StageName::bytes, field->block == "frame" ? "of the frame" : "of " + field->block,
+    Part with_field = *part_;
+    with_field.bytes.fields.push_back(field);
+    if (auto bytes = FieldBytes::of_field(floating ? with_field : *part_, field.name)) chain_.bytes = std::move(*bytes);
+    add_stage(StageName::bytes, field.block == "frame" ? "of the frame" : "of " + field.block,
               base_unit(Dimension::number), chain_.raw_node);
-    add_stage(StageName::raw, fmt::format("{}, {} bits", field->name, place.bits()), base_unit(Dimension::number),
+    add_stage(StageName::raw, fmt::format("{}, {} bits", field.name, bits), base_unit(Dimension::number),
               chain_.raw_node);
   }
 
@@ -158,6 +179,11 @@ class Builder {
         settings[key] = now->second;
     }
     auto law = transfer_law(*part_, settings);
+    if (law && law->side)
+      if (const auto side = device_->side_inputs.find(law->side->key); side != device_->side_inputs.end() && depth_ < 2)
+        if (const Channel* measuring = find_by_id(bench_.channels, side->second); measuring && measuring != &asked_)
+          if (auto chain = Builder(bench_, catalogue_, *measuring, {}, depth_ + 1).build())
+            beside_chain_ = std::make_shared<const Chain>(std::move(*chain));
     const Rail* rail = find_by_id(bench_.rails, device_->front_end.rail);
     if (!law || law->supply_key.empty() || !rail) return law;
     settings[law->supply_key] = rail->voltage.best_v();
@@ -210,9 +236,14 @@ class Builder {
         std::move(here), std::string(difference_symbol(*chain_.base)), channel.contributions, channel.due_days));
   }
 
-  // What the points and the reference left takes the place of what the sheet says of the part.
-  bool is_calibrated() const {
-    return chain_.channel.correction.standard_uncertainty > 0 && !chain_.channel.correction.empty();
+  // Where what the points and the reference left takes the place of what the sheet says of the part. An offset says
+  // nothing of the slope away from its points; other models follow it, and their covariance says how well.
+  std::optional<Range> proven() const {
+    const Correction& correction = chain_.channel.correction;
+    if (correction.standard_uncertainty <= 0 || correction.empty()) return std::nullopt;
+    if (correction.coefficients.size() == 1 && correction.covered) return correction.covered;
+    constexpr double everywhere = std::numeric_limits<double>::infinity();
+    return Range{-everywhere, everywhere};
   }
 
   void add_raw_correction() {
@@ -223,30 +254,44 @@ class Builder {
     chain_.raw_node = add_link(std::make_shared<CorrectionLink>(std::move(correction), ""));
   }
 
-  // What the part promises in the grade that the bench has.
-  PartQuantity range_of_grade() const {
-    PartQuantity range = *quantity_;
+  // What a part promises in the grade that the bench has.
+  static PartQuantity of_grade(PartQuantity range, const std::string& wanted) {
     const auto is_of = [](const std::string& grade) {
       return [&grade](const AccuracyBand& band) { return band.grade == grade; };
     };
     if (range.accuracy.empty()) return range;
     const std::string grade =
-        std::ranges::any_of(range.accuracy, is_of(device_->grade)) ? device_->grade : range.accuracy.front().grade;
+        std::ranges::any_of(range.accuracy, is_of(wanted)) ? wanted : range.accuracy.front().grade;
     std::erase_if(range.accuracy, [&](const AccuracyBand& band) { return band.grade != grade; });
     return range;
   }
 
+  // A converter of finished readings is as good as what is connected to it.
+  Result<std::optional<PartQuantity>> accuracy_of_element() const {
+    const std::string& id = device_->element.empty() ? part_->element.part : device_->element;
+    if (id.empty() || chain_.channel.quantity != part_->quantities.front().quantity)
+      return std::optional<PartQuantity>();
+    const Part* element = catalogue_.find(id);
+    const PartQuantity* quantity = element ? element->measures(chain_.channel.quantity) : nullptr;
+    if (!quantity)
+      return Problem{fmt::format("\"{}\", connected to \"{}\", is no {} part of the catalogue", id, device_->id,
+                                 chain_.channel.quantity),
+                     "the id of a thermocouple or a platinum element"};
+    return std::optional(
+        of_grade(*quantity, device_->element_grade.empty() ? part_->element.grade : device_->element_grade));
+  }
+
   void add_sensor(const TransferLaw& law) {
-    // A calibration with a stated uncertainty replaces what the sheet says of the part.
-    const bool calibrated = is_calibrated();
     const auto node = add_link(std::make_shared<SensorLink>(
-        SensorLink::Setup{.law = law, .range = range_of_grade(), .accuracy_counts = !calibrated, .supply = supply_}));
+        SensorLink::Setup{.law = law, .range = of_grade(*quantity_, device_->grade), .proven = proven(),
+                          .supply = supply_, .beside = beside_chain_}));
     add_stage(StageName::sensor, law.caption, base_unit(law.output_dimension), node);
   }
 
   void add_front_end(const TransferLaw& law) {
     const FrontEnd& front_end = device_->front_end;
     double source_ohm = part_->source_ohm;
+    const std::size_t before = chain_.links.size();
     switch (front_end.kind) {
       case FrontEndKind::direct: break;
       case FrontEndKind::divider:
@@ -254,8 +299,9 @@ class Builder {
         source_ohm = divider_source_ohm(law);
         break;
       case FrontEndKind::load:
-        add_gain({.gain = front_end.fixed_ohm,
-                  .tolerances = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1,
+        add_gain({.gain = beside_load(front_end.fixed_ohm),
+                  .tolerances = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(),
+                                  beside_load(front_end.fixed_ohm) / front_end.fixed_ohm,
                                   front_end.fixed_drift_half_width()}},
                   .input_symbol = "I",
                   .input_unit = "A",
@@ -284,6 +330,27 @@ class Builder {
         break;
     }
     chain_.highest_source_ohm = source_ohm + front_end.filter_ohm;
+    add_pin_load(front_end.kind == FrontEndKind::direct ? part_->source_ohm : 0, before);
+  }
+
+  // What the front end sees of the pin: its input resistance, with the filter's resistor before it.
+  double load_ohm() const {
+    return converter_->input_ohm > 0 ? converter_->input_ohm + device_->front_end.filter_ohm
+                                     : std::numeric_limits<double>::infinity();
+  }
+  double beside_load(double ohm) const { return 1 / (1 / ohm + 1 / load_ohm()); }
+
+  // What a resistance in series with the pin leaves of the voltage, where the pin draws current.
+  void add_pin_load(double source_ohm, std::size_t before) {
+    const double in_series = source_ohm + device_->front_end.filter_ohm;
+    if (converter_->input_ohm <= 0 || in_series <= 0) return;
+    const auto node = add_link(std::make_shared<GainLink>(
+        GainLink::Setup{.gain = converter_->input_ohm / (converter_->input_ohm + in_series),
+                        .input_symbol = "U",
+                        .input_unit = "V",
+                        .words = fmt::format("before the pin's load of {}", with_prefix(converter_->input_ohm, "Ω"))}));
+    for (Stage& stage : chain_.stages)
+      if (stage.name == StageName::front_end && stage.node > before) stage.node = node;
   }
 
   std::size_t add_gain(GainLink::Setup setup, std::string caption) {
@@ -295,14 +362,12 @@ class Builder {
   // The converter's own input lies beside the bottom resistor.
   double add_level_divider() {
     const FrontEnd& front_end = device_->front_end;
-    const double load = converter_->input_ohm;
-    const double bottom = load > 0 ? front_end.bottom_ohm * load / (front_end.bottom_ohm + load) : front_end.bottom_ohm;
-    const double ratio = bottom / (front_end.top_ohm + bottom);
+    const double bottom = beside_load(front_end.bottom_ohm), ratio = bottom / (front_end.top_ohm + bottom);
     add_gain({.gain = ratio,
               .tolerances = {{resistor_code(front_end.top_ohm) + " above", front_end.fixed_half_width(), -(1 - ratio),
                               front_end.fixed_drift_half_width()},
-                             {resistor_code(front_end.bottom_ohm) + " below", front_end.fixed_half_width(), 1 - ratio,
-                              front_end.fixed_drift_half_width()}},
+                             {resistor_code(front_end.bottom_ohm) + " below", front_end.fixed_half_width(),
+                              (1 - ratio) * bottom / front_end.bottom_ohm, front_end.fixed_drift_half_width()}},
               .input_symbol = "U",
               .input_unit = "V",
               .words = "before the divider"},
@@ -335,7 +400,7 @@ class Builder {
 
   // Largest over the wanted range: the fixed resistor and the sensor in parallel.
   double divider_source_ohm(const TransferLaw& law) const {
-    const double fixed = device_->front_end.fixed_ohm;
+    const double fixed = beside_load(device_->front_end.fixed_ohm);
     double highest = 0;
     for (const double at : {chain_.channel.wanted.from, chain_.channel.wanted.to}) {
       const double ohms = law.output(at);
@@ -347,12 +412,13 @@ class Builder {
   void add_divider() {
     const FrontEnd& front_end = device_->front_end;
     const KnownVoltage& supply = find_by_id(bench_.rails, front_end.rail)->voltage;
-    // Two leads lie in series with the sensor; a third lets most of them cancel, a fourth all of them.
-    constexpr double copper_warms = 0.1, third_lead_differs = 0.02;  // relative: ±25 K of copper; leads of one cable
-    const double in_series = front_end.wires == 2 ? 2 * front_end.lead_ohm : 0;
-    const double doubt = front_end.wires == 2   ? in_series * copper_warms
-                         : front_end.wires == 3 ? front_end.lead_ohm * third_lead_differs
-                                                : 0;
+    // Two leads lie in series with the sensor. A third lets the pin look at the sensor's own end: one lead then lies on
+    // the fixed resistor's side, the other stays where a single pin cannot tell it from the sensor. Four need a pin for
+    // each end of the sensor.
+    constexpr double copper_warms = 0.1;  // relative: ±25 K of copper
+    const double in_series = front_end.wires == 2   ? 2 * front_end.lead_ohm
+                             : front_end.wires == 3 ? front_end.lead_ohm
+                                                    : 0;
     chain_.divider = std::make_shared<DividerLink>(
         DividerLink::Setup{.supply = {supply.best_v(), supply.relative_half_width(), rail_cause(front_end.rail),
                                       supply.drift_half_width()},
@@ -361,7 +427,9 @@ class Builder {
                            .fixed_later = front_end.fixed_drift_half_width(),
                            .position = front_end.position,
                            .lead_ohm = in_series,
-                           .lead_half_width = doubt});
+                           .fixed_lead_ohm = front_end.wires == 3 ? front_end.lead_ohm : 0,
+                           .load_ohm = load_ohm(),
+                           .lead_half_width = in_series * copper_warms});
     const auto node = add_link(chain_.divider);
     add_stage(StageName::front_end,
               fmt::format("{} {}, {:.3f} V", resistor_code(front_end.fixed_ohm),
@@ -458,13 +526,16 @@ class Builder {
 
   const Bench& bench_;
   const Catalogue& catalogue_;
-  const SideValues& beside_;
+  const Channel& asked_;
+  SideValues beside_;
+  int depth_;  // of chains that measure what others need
   Chain chain_;
   const Device* device_ = nullptr;
   const Part* part_ = nullptr;
   const PartQuantity* quantity_ = nullptr;
   const Converter* converter_ = nullptr;
   std::optional<SharedVoltage> supply_;
+  std::shared_ptr<const Chain> beside_chain_;
   bool pulses_ = false;
 };
 

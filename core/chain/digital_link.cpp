@@ -7,6 +7,7 @@
 #include <cmath>
 #include <functional>
 #include <limits>
+#include <numeric>
 
 #include "chain/links.h"
 #include "digital/nearest_raw.h"
@@ -22,7 +23,7 @@ DigitalLink::DigitalLink(Setup setup) : setup_(std::move(setup)) {
     tied_share_ = setup_.fields[field_] > 0 ? setup_.fields[*tied_] / setup_.fields[field_] : layout.share;
   }
   constexpr int pieces = 32;
-  const auto least = static_cast<double>(place().least()), most = static_cast<double>(place().most());
+  const auto least = this->least(), most = this->most();
   for (int i = 0; i <= pieces; ++i) {
     const double raw = std::floor(least + (most - least) * i / pieces);
     knots_.push_back({raw, at(raw)});
@@ -35,6 +36,11 @@ double DigitalLink::at(double raw, std::vector<TraceEntry>* trace) const {
   std::array<double, Decoder::most_readings> results;
   std::ranges::copy(setup_.fields, fields.begin());
   fields[field_] = raw;
+  if (setup_.floating) {
+    const auto parts = FloatingLink::parts_of(std::max(raw, 0.0), setup_.floating->mantissa_bits);
+    fields[field_] = parts.mantissa;
+    fields[setup_.floating->exponent] = parts.exponent;
+  }
   if (tied_) fields[*tied_] = tied_share_ * raw;
   setup_.decoder->evaluate(std::span(fields).first(setup_.fields.size()), results, trace);
   return results[setup_.reading];
@@ -75,7 +81,7 @@ double DigitalLink::first_guess(double value) const {
 
 // By a few steps of Newton; only where they lead nowhere all is searched.
 double DigitalLink::raw_near(double value) const {
-  const auto least = static_cast<double>(place().least()), most = static_cast<double>(place().most());
+  const auto least = this->least(), most = this->most();
   double raw = first_guess(value);
   for (int i = 0; i < 12 && raw > least + 8 && raw < most - 8; ++i) {
     const double slope = (at(raw + 8) - at(raw - 8)) / 16, next = std::round(raw + (value - at(raw)) / slope);
@@ -84,13 +90,13 @@ double DigitalLink::raw_near(double value) const {
     raw = next;
   }
   return nearest_raw(
-             place().least(), place().most(), value, [this](double each) { return at(each); },
+             static_cast<std::int64_t>(least), static_cast<std::int64_t>(most), value, [this](double each) { return at(each); },
              [](double) { return false; })
       .raw;
 }
 
 double DigitalLink::forward_off(double inner, std::span<const double> deviations) const {
-  const double value = inner + (deviations.empty() ? 0 : deviations[0]);
+  const double value = std::accumulate(deviations.begin(), deviations.end(), inner);
   const double raw = raw_near(value);
   const double slope = (at(raw + 1) - at(raw - 1)) / 2;
   const double refined = raw + (value - at(raw)) / slope;
@@ -125,11 +131,9 @@ Result<double> DigitalLink::inverse(double outer) const {
 }
 
 std::vector<Source> DigitalLink::sources(double inner) const {
-  const auto accuracy = setup_.accuracy_counts ? sheet_accuracy(setup_.range, inner) : std::nullopt;
-  return {{"part accuracy", "",
-           accuracy && accuracy->basis == Basis::typical ? Distribution::normal : Distribution::rectangular,
-           accuracy ? accuracy->half_width : 0,
-           std::string(base_unit(dimension_of_quantity(setup_.range.quantity)).symbol)}};
+  std::vector<Source> all{accuracy_source("part accuracy", setup_.range, inner, setup_.proven)};
+  if (setup_.element) all.push_back(accuracy_source("accuracy of the element", *setup_.element, inner, setup_.proven));
+  return all;
 }
 
 std::vector<TraceLine> DigitalLink::explain(double outer, const NumberStyle& style) const {
@@ -139,6 +143,11 @@ std::vector<TraceLine> DigitalLink::explain(double outer, const NumberStyle& sty
   for (std::size_t i = 0; i < setup_.fields.size(); ++i)
     known[setup_.decoder->part().bytes.fields[i].name] = setup_.fields[i];
   known[setup_.decoder->part().bytes.fields[field_].name] = outer;
+  if (setup_.floating) {
+    const auto parts = FloatingLink::parts_of(std::max(outer, 0.0), setup_.floating->mantissa_bits);
+    known[setup_.decoder->part().bytes.fields[field_].name] = parts.mantissa;
+    known[setup_.decoder->part().bytes.fields[setup_.floating->exponent].name] = parts.exponent;
+  }
   if (tied_) known[setup_.decoder->part().bytes.fields[*tied_].name] = tied_share_ * outer;
   for (const TraceEntry& entry : trace) known[entry.symbol] = entry.value;
   // A formula of several quantities goes on after this one: its last line is the one that gives the reading.
@@ -153,6 +162,43 @@ std::vector<TraceLine> DigitalLink::explain(double outer, const NumberStyle& sty
   if (!lines.empty())
     lines.back().note = fmt::format("{} {}", with_unit(value, 3, unit.symbol, style), "by the data sheet's formula");
   return lines;
+}
+
+double DigitalLink::most() const {
+  if (!setup_.floating) return static_cast<double>(place().most());
+  const double mantissas = std::exp2(setup_.floating->mantissa_bits), exponents = std::exp2(setup_.floating->exponent_bits);
+  return mantissas + (exponents - 1) * mantissas / 2 - 1;
+}
+
+FloatingLink::Parts FloatingLink::parts_of(double place, int mantissa_bits) {
+  const double mantissas = std::exp2(mantissa_bits), half = mantissas / 2;
+  if (place < mantissas) return {0, place};
+  const double beyond = place - mantissas, exponent = std::floor(beyond / half);
+  return {exponent + 1, half + beyond - exponent * half};
+}
+
+Result<double> FloatingLink::forward(double inner) const {
+  const Parts parts = parts_of(std::round(inner), mantissa_bits_);
+  return parts.exponent * std::exp2(mantissa_bits_) + parts.mantissa;
+}
+
+Result<double> FloatingLink::inverse(double outer) const {
+  const double most = std::exp2(mantissa_bits_ + exponent_bits_) - 1;
+  if (!(outer >= 0 && outer <= most))
+    return Problem{fmt::format("{:g} does not fit in {} bits", outer, mantissa_bits_ + exponent_bits_),
+                   fmt::format("0 to {:.0f}", most)};
+  const double mantissas = std::exp2(mantissa_bits_), half = mantissas / 2;
+  double exponent = std::floor(outer / mantissas), mantissa = outer - exponent * mantissas;
+  // The same value with a smaller exponent, where the mantissa leaves room.
+  while (exponent > 0 && mantissa < half) --exponent, mantissa *= 2;
+  return exponent == 0 ? mantissa : mantissas + (exponent - 1) * half + mantissa - half;
+}
+
+std::vector<TraceLine> FloatingLink::explain(double outer, const NumberStyle& style) const {
+  const double mantissas = std::exp2(mantissa_bits_), exponent = std::floor(outer / mantissas);
+  return {{"R", fmt::format("{} & {}", fixed(outer, 0, style), fixed(mantissas - 1, 0, style)),
+           fixed(outer - exponent * mantissas, 0, style), outer - exponent * mantissas,
+           fmt::format("with the exponent {:.0f} above it", exponent)}};
 }
 
 }  // namespace fair_gauge

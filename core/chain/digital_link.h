@@ -14,8 +14,17 @@ class DigitalLink final : public Link {
     std::shared_ptr<const Decoder> decoder;
     std::size_t reading = 0;     ///< of the layout's readings
     std::vector<double> fields;  ///< one number a field; that of the reading is replaced
+    /// A register that is a number in two parts. The chain counts the values it can hold in order; how they stand in the
+    /// register is a FloatingLink's business.
+    struct Floating {
+      std::size_t exponent;  ///< index of the layout's field
+      int mantissa_bits;
+      int exponent_bits;
+    };
+    std::optional<Floating> floating;
     PartQuantity range;
-    bool accuracy_counts = true;  ///< false once a calibration has replaced it
+    std::optional<PartQuantity> element;  ///< what is connected, where the part converts for another sensor
+    std::optional<Range> proven;  ///< where a calibration takes the place of the sheets' accuracy
   };
   explicit DigitalLink(Setup setup);
   Result<double> forward(double inner) const override;
@@ -26,6 +35,8 @@ class DigitalLink final : public Link {
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
 
   const FieldPlace& place() const { return setup_.decoder->places()[field_]; }
+  double least() const { return setup_.floating ? 0 : static_cast<double>(place().least()); }
+  double most() const;
 
  private:
   double at(double raw, std::vector<TraceEntry>* trace = nullptr) const;
@@ -43,6 +54,24 @@ class DigitalLink final : public Link {
   };
   std::vector<Knot> knots_;
   double lowest_ = 0, highest_ = 0, reach_slack_ = 0;  // readings that raw numbers reach, base units
+};
+
+/// Which of the values that a mantissa with an exponent can hold, in order (inner) ↔ the register that holds both, the
+/// exponent above the mantissa. Small numbers have the exponent 0; larger ones the top bit of the mantissa set.
+class FloatingLink final : public Link {
+ public:
+  FloatingLink(int mantissa_bits, int exponent_bits) : mantissa_bits_(mantissa_bits), exponent_bits_(exponent_bits) {}
+  struct Parts {
+    double exponent, mantissa;
+  };
+  /// \param place  0 or more
+  static Parts parts_of(double place, int mantissa_bits);
+  Result<double> forward(double inner) const override;
+  Result<double> inverse(double outer) const override;
+  std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
+
+ private:
+  int mantissa_bits_, exponent_bits_;
 };
 
 }  // namespace fair_gauge

@@ -36,7 +36,9 @@ struct Source {
   SourceKind kind = SourceKind::other;
   /// Of a systematic one: how much of width comes after the calibration and is not seen by it (temperature, drift).
   double later = 0;
-
+  /// The chain that measures what this is the error of (a cold junction): its budget takes the place of width.
+  std::shared_ptr<const struct Chain> beside = nullptr;
+  double beside_at = 0;  ///< what that chain reads, base units
   /// Standard uncertainty in the unit of width.
   /// \source JCGM 100, 4.3.7 and 4.3.9: half-width ÷ √3 or √6
   double standard() const;

@@ -31,13 +31,41 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
                     : chosen->of == AccuracyOf::span  ? quantity.maximum - quantity.minimum
                                                       : 1;
   const std::string symbol = symbol_of(quantity.quantity);
+  const std::string more =
+      chosen->and_of_reading > 0 ? fmt::format(" + {:g} % of reading", chosen->and_of_reading * 100) : "";
   return SheetAccuracy{
-      chosen->value * of, chosen->basis,
-      fmt::format("±{:g}{} {}, {:g}…{:g} {}", chosen->of == AccuracyOf::points ? chosen->value : chosen->value * 100,
+      chosen->value * of + chosen->and_of_reading * std::abs(value), chosen->basis,
+      fmt::format("±{:g}{}{} {}, {:g}…{:g} {}", chosen->of == AccuracyOf::points ? chosen->value : chosen->value * 100,
                   chosen->of == AccuracyOf::points    ? " " + symbol
                   : chosen->of == AccuracyOf::reading ? " % of reading"
                                                       : " % of span",
-                  enum_name(chosen->basis), chosen->from, chosen->to, symbol)};
+                  more, enum_name(chosen->basis), chosen->from, chosen->to, symbol)};
+}
+
+Source accuracy_source(const std::string& name, const PartQuantity& quantity, double value,
+                       const std::optional<Range>& proven) {
+  const auto accuracy = sheet_accuracy(quantity, value);
+  Source source{.name = name,
+                .distribution = accuracy && accuracy->basis == Basis::typical ? Distribution::normal
+                                                                              : Distribution::rectangular,
+                .width = accuracy ? accuracy->half_width : 0,
+                .unit = symbol_of(quantity.quantity)};
+  if (!proven || !accuracy) return source;
+  // A specimen whose error runs straight from one end of the sheet's range to the other, each end within the sheet's
+  // limits by itself: what is proven at one place says nothing of the slope. The difference of two flat chances is a
+  // triangle of both their half-widths.
+  const double away = std::max({proven->from - value, value - proven->to, 0.0});
+  double from = value, to = value;
+  for (const AccuracyBand& band : quantity.accuracy) from = std::min(from, band.from), to = std::max(to, band.to);
+  source.name += " away from the calibrated point";
+  source.width = to > from ? source.width * std::min(1.0, away / (to - from)) : 0;
+  if (source.distribution == Distribution::rectangular) {
+    source.distribution = Distribution::triangular;
+    source.width *= 2;
+  } else {
+    source.width *= std::sqrt(2.0);
+  }
+  return source;
 }
 
 // ---- sensor ----
@@ -91,17 +119,15 @@ Result<double> SensorLink::inverse(double outer) const {
 
 std::vector<Source> SensorLink::sources(double inner) const {
   std::vector<Source> all;
-  const auto accuracy = setup_.accuracy_counts ? sheet_accuracy(setup_.range, inner) : std::nullopt;
   // A maximum figure is taken as the half-width of a rectangle, a typical one as one standard deviation.
-  all.push_back({setup_.source_name, "",
-                 accuracy && accuracy->basis == Basis::typical ? Distribution::normal : Distribution::rectangular,
-                 accuracy ? accuracy->half_width : 0, symbol_of(setup_.range.quantity)});
+  all.push_back(accuracy_source("part accuracy", setup_.range, inner, setup_.proven));
   if (setup_.supply)
     all.push_back({"sensor supply", setup_.supply->cause, Distribution::rectangular, setup_.supply->half_width * 100,
                    "%", true, std::numeric_limits<double>::infinity(), SourceKind::other, setup_.supply->later * 100});
   if (setup_.law.side)
     all.push_back(
         {setup_.law.side->name, "", Distribution::rectangular, setup_.law.side->half_width, setup_.law.side->unit});
+  if (setup_.law.side) all.back().beside = setup_.beside, all.back().beside_at = setup_.law.side->value;
   return all;
 }
 
@@ -196,7 +222,11 @@ Result<double> DividerLink::inverse(double outer) const {
     return Problem{near_supply_is_open ? "the pin is at the supply: the sensor is open"
                                        : "the pin is at the supply: the sensor is short",
                    "a voltage between ground and supply"};
-  return inverse_continuous(outer);
+  const double ohms = inverse_continuous(outer);
+  if (near_supply_is_open && !(ohms + setup_.lead_ohm >= 0))
+    return Problem{"the pin is as high as its load lets it go: the sensor is open",
+                   "a voltage below that of the pin's load alone"};
+  return ohms;
 }
 
 std::vector<Source> DividerLink::sources(double /*inner*/) const {
@@ -208,28 +238,38 @@ std::vector<Source> DividerLink::sources(double /*inner*/) const {
           {"leads of the sensor", "", Distribution::rectangular, setup_.lead_half_width, "Ω", true}};
 }
 
+// What lies between pin and ground has the pin's load beside it.
+double DividerLink::output(double supply, double fixed_ohm, double sensor_ohm) const {
+  const bool top = setup_.position == Position::top;
+  const double conductance = 1 / (top ? sensor_ohm : fixed_ohm) + 1 / setup_.load_ohm, below = 1 / conductance;
+  return supply * below / (below + (top ? fixed_ohm : sensor_ohm));
+}
+
 double DividerLink::forward_off(double inner, std::span<const double> deviations) const {
-  const double fixed_ohm = setup_.fixed_ohm * (1 + (deviations.size() > 0 ? deviations[0] / 100 : 0));
+  const double fixed_ohm =
+      setup_.fixed_ohm * (1 + (deviations.size() > 0 ? deviations[0] / 100 : 0)) + setup_.fixed_lead_ohm;
   const double supply = setup_.supply.volts * (1 + (deviations.size() > 1 ? deviations[1] / 100 : 0));
   const double sensor_ohm = inner + setup_.lead_ohm + (deviations.size() > 2 ? deviations[2] : 0);
-  if (std::isinf(inner)) return setup_.position == Position::top ? supply : 0;
-  return supply * (setup_.position == Position::top ? sensor_ohm : fixed_ohm) / (sensor_ohm + fixed_ohm);
+  if (std::isinf(inner) && setup_.position == Position::bottom) return 0;
+  return output(supply, fixed_ohm, sensor_ohm);
 }
 
 double DividerLink::inverse_continuous(double outer) const {
-  const double ratio = outer / setup_.supply.volts;
-  return (setup_.position == Position::top ? setup_.fixed_ohm * ratio / (1 - ratio)
-                                           : setup_.fixed_ohm * (1 - ratio) / ratio) -
-         setup_.lead_ohm;
+  const double ratio = outer / setup_.supply.volts, fixed_ohm = setup_.fixed_ohm + setup_.fixed_lead_ohm;
+  if (setup_.position == Position::bottom)
+    return (1 - ratio) / ratio / (1 / fixed_ohm + 1 / setup_.load_ohm) - setup_.lead_ohm;
+  return 1 / ((1 - ratio) / (fixed_ohm * ratio) - 1 / setup_.load_ohm) - setup_.lead_ohm;
 }
 
 void DividerLink::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
   const double *fixed = deviations[0].data(), *supply = deviations[1].data(), *lead = deviations[2].data();
   const bool top = setup_.position == Position::top;
+  const double loaded = 1 / setup_.load_ohm;
   for (std::size_t t = 0; t < values.size(); ++t) {
-    const double fixed_ohm = setup_.fixed_ohm * (1 + fixed[t] / 100),
-                 sensor_ohm = values[t] + setup_.lead_ohm + lead[t];
-    values[t] = setup_.supply.volts * (1 + supply[t] / 100) * (top ? sensor_ohm : fixed_ohm) / (sensor_ohm + fixed_ohm);
+    const double fixed_ohm = setup_.fixed_ohm * (1 + fixed[t] / 100) + setup_.fixed_lead_ohm,
+                 sensor_ohm = values[t] + setup_.lead_ohm + lead[t], volts = setup_.supply.volts * (1 + supply[t] / 100);
+    const double lower = top ? sensor_ohm : fixed_ohm, upper = top ? fixed_ohm : sensor_ohm;
+    values[t] = volts * lower / (lower + upper * (1 + lower * loaded));
   }
 }
 
@@ -238,7 +278,9 @@ void DividerLink::inverse_continuous_block(std::span<double> values) const {
 }
 
 double DividerLink::sensor_watts(double sensor_ohm) const {
-  const double amperes = setup_.supply.volts / (sensor_ohm + setup_.fixed_ohm);
+  const double with_leads = sensor_ohm + setup_.lead_ohm, fixed_ohm = setup_.fixed_ohm + setup_.fixed_lead_ohm;
+  const double pin = output(setup_.supply.volts, fixed_ohm, with_leads);
+  const double amperes = (setup_.position == Position::top ? pin : setup_.supply.volts - pin) / with_leads;
   return amperes * amperes * sensor_ohm;
 }
 
@@ -246,9 +288,18 @@ std::vector<TraceLine> DividerLink::explain(double outer, const NumberStyle& sty
   const double ohms = inverse_continuous(outer);
   const std::string pin = with_unit(outer, 4, "V", style);
   const std::string rest = fmt::format("({} − {})", with_unit(setup_.supply.volts, 3, "V", style), pin);
-  const std::string resistor = with_prefix(setup_.fixed_ohm, "Ω", 4, style);
+  const std::string resistor = with_prefix(setup_.fixed_ohm + setup_.fixed_lead_ohm, "Ω", 4, style);
   const std::string leads =
       setup_.lead_ohm > 0 ? fmt::format(" − {}", with_prefix(setup_.lead_ohm, "Ω", 4, style)) : "";
+  if (std::isfinite(setup_.load_ohm)) {
+    const std::string load = with_prefix(setup_.load_ohm, "Ω", 4, style);
+    return {{"R",
+             (setup_.position == Position::top
+                  ? fmt::format("1 ÷ ({} ÷ ({} × {}) − 1 ÷ {})", rest, resistor, pin, load)
+                  : fmt::format("{} ÷ {} × ({} beside {})", rest, pin, resistor, load)) +
+                 leads,
+             with_prefix(ohms, "Ω", 5, style), ohms, "the pin's own load counted in"}};
+  }
   return {{"R",
            (setup_.position == Position::top ? fmt::format("{} × {} ÷ {}", resistor, pin, rest)
                                              : fmt::format("{} × {} ÷ {}", resistor, rest, pin)) +
@@ -304,11 +355,16 @@ Result<double> ConverterLink::inverse(double outer) const {
 
 std::vector<Source> ConverterLink::sources(double /*inner*/) const {
   const Converter& converter = setup_.converter;
-  return {{"reference", setup_.reference.cause, Distribution::rectangular, setup_.reference.half_width * 100, "%", true,
+  // What all channels of one converter share.
+  const auto cause = [&](const char* what) {
+    return converter.id.empty() ? std::string() : fmt::format("{} of {}", what, converter.id);
+  };
+  return {{"reference", setup_.reference.cause.empty() ? cause("reference") : setup_.reference.cause,
+           Distribution::rectangular, setup_.reference.half_width * 100, "%", true,
            std::numeric_limits<double>::infinity(), SourceKind::other, setup_.reference.later * 100},
           {"converter linearity", "", Distribution::rectangular, converter.inl_lsb, "steps"},
-          {"converter offset", "", Distribution::rectangular, converter.offset_lsb, "steps", true},
-          {"converter gain", "", Distribution::rectangular, converter.gain_error * 100, "%", true},
+          {"converter offset", cause("offset"), Distribution::rectangular, converter.offset_lsb, "steps", true},
+          {"converter gain", cause("gain"), Distribution::rectangular, converter.gain_error * 100, "%", true},
           {counts() == "raw" ? "noise of the part" : "converter noise", "", Distribution::normal, converter.noise_lsb,
            "steps", false, std::numeric_limits<double>::infinity(), SourceKind::noise},
           {"quantisation", "", Distribution::rectangular, 0.5, counts_pulses() ? setup_.counts : "steps", false,

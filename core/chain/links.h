@@ -50,6 +50,11 @@ struct SheetAccuracy {
 /// The band that covers `value`, or the nearest one; nothing if the sheet states none.
 std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double value);
 
+/// What the sheet allows, as a source of a budget. \param proven  readings between which a calibration has replaced the
+/// sheet: none of it is left there, beyond them what an unproven slope may do
+Source accuracy_source(const std::string& name, const PartQuantity& quantity, double value,
+                       const std::optional<Range>& proven);
+
 /// A voltage that others share: how well it is known, and under which name it is off for all of them together.
 struct SharedVoltage {
   double volts;
@@ -64,9 +69,9 @@ class SensorLink final : public Link {
   struct Setup {
     TransferLaw law;
     PartQuantity range;
-    std::string source_name = "part accuracy";
-    bool accuracy_counts = true;          ///< false once a calibration has replaced it
+    std::optional<Range> proven;          ///< where a calibration takes the place of the sheet's accuracy
     std::optional<SharedVoltage> supply;  ///< of a sensor whose output follows it
+    std::shared_ptr<const struct Chain> beside;  ///< that measures the law's second quantity; null → the law's own word
   };
   explicit SensorLink(Setup setup) : setup_(std::move(setup)) {}
   Result<double> forward(double inner) const override;
@@ -124,6 +129,8 @@ class DividerLink final : public Link {
     double fixed_later = 0;      ///< relative; how much of that is of temperature
     Position position;           ///< of the fixed resistor
     double lead_ohm = 0;         ///< in series with the sensor, known and taken off
+    double fixed_lead_ohm = 0;   ///< in series with the fixed resistor, known
+    double load_ohm = std::numeric_limits<double>::infinity();  ///< between pin and ground
     double lead_half_width = 0;  ///< ohms
   };
   explicit DividerLink(Setup setup) : setup_(std::move(setup)) {}
@@ -139,6 +146,7 @@ class DividerLink final : public Link {
   double sensor_watts(double sensor_ohm) const;
 
  private:
+  double output(double supply, double fixed_ohm, double sensor_ohm) const;
   Setup setup_;
 };
 

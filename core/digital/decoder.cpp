@@ -614,6 +614,12 @@ std::uint32_t Decoder::lacking(const std::vector<bool>& given, std::vector<Digit
   return mask;
 }
 
+bool Decoder::gives(std::size_t reading) const {
+  const Lease lease(*plan_);
+  const auto& only = (*lease).only[reading];
+  return !only || only->value() != 0;
+}
+
 void Decoder::read_row(std::span<const double> fields, std::uint32_t lacking, std::span<double> readings) const {
   const Lease lease(*plan_);
   Scratch& scratch = *lease;

@@ -73,6 +73,9 @@ class Decoder {
   /// something else than a reading, or is missing. \param lacking  as lacking() tells
   void read_row(std::span<const double> fields, std::uint32_t lacking, std::span<double> readings) const;
 
+  /// Whether that one of the layout's readings is given at all with these settings: a pressure, not in altimeter mode.
+  bool gives(std::size_t reading) const;
+
   /// The block that is one number in two parts (mantissa and exponent), which a count stands for as a whole.
   std::optional<std::size_t> register_block() const;
 

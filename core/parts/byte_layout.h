@@ -114,6 +114,7 @@ struct PartSetting {
   double minimum = 0;
   double maximum = 0;
   std::vector<SettingChoice> choices;  ///< empty → any number from minimum to maximum
+  std::string sets;                    ///< register field whose choices, in the same order, it stands for
   std::string means;
   UnknownKeys unknown;
 

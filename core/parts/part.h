@@ -25,7 +25,8 @@ enum class Basis { typical, maximum };
 struct AccuracyBand {
   double from = 0;
   double to = 0;
-  double value = 0;  ///< half-width: base units for points, a fraction otherwise
+  double value = 0;           ///< half-width: base units for points, a fraction otherwise
+  double and_of_reading = 0;  ///< added to it for every unit of |reading|: 0.30 °C + 0.005·|t|
   AccuracyOf of = AccuracyOf::points;
   Basis basis = Basis::maximum;
   std::string grade;
@@ -79,6 +80,15 @@ struct Mistake {
   bool operator==(const Mistake&) const = default;
 };
 
+/// What is connected to a converter that gives finished readings: its error is no part of the converter's own.
+struct PartElement {
+  std::string part;   ///< id of the catalogue: a thermocouple, a platinum element
+  std::string grade;  ///< of that part's accuracy; empty → the first it lists
+  UnknownKeys unknown;
+
+  bool operator==(const PartElement&) const = default;
+};
+
 struct Part {
   std::string id;
   std::string name;                   ///< our own plain description
@@ -89,6 +99,7 @@ struct Part {
   ByteLayout bytes;                    ///< of a digital part; no blocks for an analog one
   std::vector<PartAddress> addresses;  ///< on a two-wire bus
   SupplyLimits supply;
+  PartElement element;         ///< that is usually connected; no part → it senses by itself
   double kelvin_per_watt = 0;  ///< self-heating in still air; 0 → not stated
   double response_s = 0;       ///< time constant in still air; 0 → not stated
   double conversion_s = 0;     ///< longest; 0 → none of its own

@@ -94,6 +94,7 @@ struct Fields<PartSetting> {
     visit("least", self.minimum);
     visit("most", self.maximum);
     visit("choices", self.choices);
+    visit("sets", self.sets);
     visit("means", self.means);
   }
 };
@@ -205,10 +206,19 @@ struct Fields<AccuracyBand> {
     visit("from", self.from, {.required = true});
     visit("to", self.to, {.required = true});
     visit("value", self.value, {.minimum = 0, .required = true});
+    visit("and_of_reading", self.and_of_reading, {.minimum = 0});
     visit("of", self.of, {.required = true});
     visit("basis", self.basis, {.required = true});
     visit("grade", self.grade);
     visit("conditions", self.conditions);
+  }
+};
+
+template <>
+struct Fields<PartElement> {
+  static void list(auto& self, auto&& visit) {
+    visit("part", self.part, {.required = true});
+    visit("grade", self.grade);
   }
 };
 
@@ -265,6 +275,7 @@ struct Fields<Part> {
     visit("bytes", self.bytes);
     visit("addresses", self.addresses);
     visit("supply", self.supply);
+    visit("element", self.element);
     visit("kelvin_per_watt", self.kelvin_per_watt, {.minimum = 0});
     visit("response_s", self.response_s, {.minimum = 0});
     visit("conversion_s", self.conversion_s, {.minimum = 0});

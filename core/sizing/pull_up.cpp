@@ -138,15 +138,14 @@ Result<PullUpSize> size_two_wire(const TwoWireWish& wish) {
 }
 
 Result<PullUpSize> size_one_wire(const OneWireWish& wish) {
-  constexpr double sensor_f = 25e-12, controller_f = 10e-12, sink_a = 4e-3, low_level_v = 0.4, high_level_v = 2.2,
-                   sample_s = 9e-6;
+  constexpr double sink_a = 4e-3, low_level_v = 0.4, high_level_v = 2.2, sample_s = 9e-6;
   if (wish.sensors < 1 || wish.sensors > 200)
     return Problem{fmt::format("{} sensors cannot be", wish.sensors), "1 to 200 sensors"};
   if (!(wish.cable_m >= 0 && wish.cable_m <= 1000))
     return Problem{fmt::format("{:g} m of cable cannot be", wish.cable_m), "0 to 1000 m"};
   if (!(wish.supply_v >= 2.8))
     return Problem{fmt::format("{:g} V are too little for one-wire sensors", wish.supply_v), "2.8 V or more"};
-  const double farad = wish.sensors * sensor_f + controller_f + wish.cable_m * wish.farad_per_m;
+  const double farad = wish.sensors * wish.sensor_farad + wish.board_farad + wish.cable_m * wish.farad_per_m;
   if (auto problem = cannot_be(wish.supply_v, farad, wish.existing_ohm)) return *problem;
   PullUpSize size = size_line(
       {.supply_v = wish.supply_v,

@@ -46,11 +46,13 @@ struct OneWireWish {
   double cable_m = 1;
   bool parasite = false;
   double farad_per_m = 50e-12;
+  double sensor_farad = 25e-12;
+  double board_farad = 10e-12;  ///< the controller's pin and board
   std::vector<double> existing_ohm;
   ResistorChoice resistors;
 };
 
-/// The line must be high 9 µs after it is let go, when the controller samples. 25 pF a sensor, 4 mA from each.
+/// The line must be high 9 µs after it is let go, when the controller samples. 4 mA from each sensor.
 /// \source standard-speed one-wire timing: sampled 15 µs after a slot begins, let go after 6 µs
 Result<PullUpSize> size_one_wire(const OneWireWish& wish);
 

@@ -39,12 +39,16 @@ SpanCandidate judge(const SensorSpan& sensor, int bits, double reference, double
     flattest = std::min(flattest, std::abs(sensor.law.output(value + h) - sensor.law.output(value - h)) / (2 * h));
   }
   candidate.step_physical = candidate.step_v / flattest;
-  candidate.span_used = (std::min(high, full_v) - std::max(low, 0.0)) / full_v;
-  const double slack = 1e-12 * full_v;
-  candidate.clips = high > full_v + slack || low < -slack;
+  candidate.span_used = std::max(0.0, (std::min(high, full_v) - std::max(low, 0.0)) / full_v);
+  // As the chain's converter clips: a code rounded to the nearest is the top one to half a step below the reference.
+  const double top_v = full_v - candidate.step_v / 2, bottom_v = -candidate.step_v / 2, slack = 1e-12 * full_v;
+  const bool above = high >= top_v - slack, below = low < bottom_v - slack;
+  candidate.clips = above || below;
   const bool rises = sensor.law.output(sensor.to) > sensor.law.output(sensor.from);
-  if (high > full_v + slack) (rises ? candidate.clips_above : candidate.clips_below) = sensor.law.quantity(full_v);
-  if (low < -slack) (rises ? candidate.clips_below : candidate.clips_above) = sensor.law.quantity(0);
+  if (above)
+    (rises ? candidate.clips_above : candidate.clips_below) = sensor.law.quantity(high > full_v + slack ? full_v : top_v);
+  if (below)
+    (rises ? candidate.clips_below : candidate.clips_above) = sensor.law.quantity(low < -candidate.step_v ? 0 : bottom_v);
   return candidate;
 }
 

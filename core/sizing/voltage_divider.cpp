@@ -93,7 +93,7 @@ Result<ReferenceSize> size_reference(const ReferenceWish& wish) {
                                      size.divider.highest_v));
 
   // Enough current for regulator and load at the lowest supply, not too much at the highest.
-  const double load_a = wish.load_ohm > 0 ? wish.target_v / wish.load_ohm : 0;
+  const double load_a = wish.load_ohm > 0 ? wish.target_v * (1 + wish.shunt_tolerance) / wish.load_ohm : 0;
   const double highest =
       (low_supply - wish.target_v * (1 + wish.shunt_tolerance)) / ((wish.shunt_minimum_a + load_a) * (1 + t));
   const double lowest = (high_supply - wish.target_v * (1 - wish.shunt_tolerance)) / (wish.shunt_maximum_a * (1 - t));
@@ -105,7 +105,9 @@ Result<ReferenceSize> size_reference(const ReferenceWish& wish) {
                                  wish.target_v,
                                  wish.target_v * (1 - wish.shunt_tolerance),
                                  wish.target_v * (1 + wish.shunt_tolerance),
-                                 (wish.supply_v - wish.target_v) / ohm};
+                                 (wish.supply_v - wish.target_v) / ohm,
+                                 (low_supply - wish.target_v * (1 + wish.shunt_tolerance)) / (ohm * (1 + t)) - load_a,
+                                 (high_supply - wish.target_v * (1 - wish.shunt_tolerance)) / (ohm * (1 - t))};
     size.reasons.push_back(
         fmt::format("a shunt regulator behind {} keeps within {:g} % from {:.3g} to {:.3g} V of supply",
                     resistor_code(ohm), wish.shunt_tolerance * 100, low_supply, high_supply));

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <Eigen/Dense>
 #include <algorithm>
 #include <boost/math/distributions/chi_squared.hpp>
 #include <cmath>
@@ -18,17 +19,40 @@ struct Weighted {
   double chi_squared = 0;
 };
 
-Weighted weighted_mean(const std::vector<Estimate>& estimates, std::optional<std::size_t> without = {}) {
-  double weights = 0, sum = 0;
-  for (std::size_t i = 0; i < estimates.size(); ++i) {
-    if (i == without) continue;
-    const double weight = 1 / (estimates[i].standard * estimates[i].standard);
-    weights += weight;
-    sum += weight * estimates[i].value;
-  }
-  Weighted result{.mean = sum / weights, .standard = 1 / std::sqrt(weights)};
+using Covariance = Eigen::MatrixXd;
+
+Covariance covariance_of(const std::vector<Estimate>& estimates, const std::vector<std::vector<double>>& shared) {
+  const std::size_t n = estimates.size();
+  Covariance all = Covariance::Zero(static_cast<Eigen::Index>(n), static_cast<Eigen::Index>(n));
+  for (std::size_t i = 0; i < n; ++i)
+    for (std::size_t j = 0; j < n; ++j) {
+      const double most = estimates[i].standard * estimates[j].standard;
+      const double common = i < shared.size() && j < shared[i].size() ? shared[i][j] : 0;
+      // What two share all of cannot be told apart; a little of each is its own.
+      all(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(j)) =
+          i == j ? most : std::clamp(common, -0.999 * most, 0.999 * most);
+    }
+  return all;
+}
+
+// Generalised least squares for one number: of all, or of those without one.
+Weighted weighted_mean(const std::vector<Estimate>& estimates, const Covariance& covariance,
+                       std::optional<std::size_t> without = {}) {
+  std::vector<Eigen::Index> kept;
   for (std::size_t i = 0; i < estimates.size(); ++i)
-    if (i != without) result.chi_squared += std::pow((estimates[i].value - result.mean) / estimates[i].standard, 2);
+    if (i != without) kept.push_back(static_cast<Eigen::Index>(i));
+  const auto n = static_cast<Eigen::Index>(kept.size());
+  Eigen::VectorXd values(n);
+  Covariance of_kept(n, n);
+  for (Eigen::Index i = 0; i < n; ++i) {
+    values[i] = estimates[static_cast<std::size_t>(kept[static_cast<std::size_t>(i)])].value;
+    for (Eigen::Index j = 0; j < n; ++j)
+      of_kept(i, j) = covariance(kept[static_cast<std::size_t>(i)], kept[static_cast<std::size_t>(j)]);
+  }
+  const Eigen::VectorXd weights = of_kept.ldlt().solve(Eigen::VectorXd::Ones(n));
+  Weighted result{.mean = weights.dot(values) / weights.sum(), .standard = 1 / std::sqrt(weights.sum())};
+  const Eigen::VectorXd misses = values.array() - result.mean;
+  result.chi_squared = misses.dot(of_kept.ldlt().solve(misses));
   return result;
 }
 
@@ -37,12 +61,12 @@ double chance_of(double chi_squared, int dof) {
 }
 
 // The one without which the rest holds together, if there is just one such.
-std::optional<std::size_t> find_outlier(const std::vector<Estimate>& estimates) {
+std::optional<std::size_t> find_outlier(const std::vector<Estimate>& estimates, const Covariance& covariance) {
   if (estimates.size() < 3) return std::nullopt;
   std::optional<std::size_t> found;
   double best = 0, next = 0;
   for (std::size_t i = 0; i < estimates.size(); ++i) {
-    const double chance = chance_of(weighted_mean(estimates, i).chi_squared, static_cast<int>(estimates.size()) - 2);
+    const double chance = chance_of(weighted_mean(estimates, covariance, i).chi_squared, static_cast<int>(estimates.size()) - 2);
     if (chance > best) {
       next = best;
       best = chance;
@@ -97,21 +121,25 @@ Line deming(std::span<const double> x, std::span<const double> y, double ratio,
 
 }  // namespace
 
-Result<GroupAgreement> compare_estimates(const std::vector<Estimate>& estimates) {
+Result<GroupAgreement> compare_estimates(const std::vector<Estimate>& estimates,
+                                         const std::vector<std::vector<double>>& shared) {
   if (estimates.size() < 2)
     return Problem{"one alone has nothing to agree with", "two sensors or more that see the same"};
   for (const Estimate& each : estimates)
     if (!(each.standard > 0) || !std::isfinite(each.value))
       return Problem{fmt::format("\"{}\" has no uncertainty", each.name), "an uncertainty above zero for each"};
   GroupAgreement group;
+  const Covariance covariance = covariance_of(estimates, shared);
+  const auto at = [](std::size_t i) { return static_cast<Eigen::Index>(i); };
   for (std::size_t i = 0; i < estimates.size(); ++i)
     for (std::size_t j = i + 1; j < estimates.size(); ++j) {
       PairAgreement pair{i, j, estimates[i].value - estimates[j].value,
-                         coverage_95 * std::hypot(estimates[i].standard, estimates[j].standard)};
+                         coverage_95 * std::sqrt(covariance(at(i), at(i)) + covariance(at(j), at(j)) -
+                                                 2 * covariance(at(i), at(j)))};
       pair.agrees = std::abs(pair.difference) <= pair.expanded;
       group.pairs.push_back(pair);
     }
-  const Weighted all = weighted_mean(estimates);
+  const Weighted all = weighted_mean(estimates, covariance);
   group.dof = static_cast<int>(estimates.size()) - 1;
   group.chi_squared = all.chi_squared;
   group.probability = chance_of(all.chi_squared, group.dof);
@@ -119,9 +147,9 @@ Result<GroupAgreement> compare_estimates(const std::vector<Estimate>& estimates)
   group.reference = all.mean;
   group.reference_standard = all.standard * (group.consistent ? 1 : std::sqrt(all.chi_squared / group.dof));
   if (group.consistent) return group;
-  group.outlier = find_outlier(estimates);
+  group.outlier = find_outlier(estimates, covariance);
   if (group.outlier) {
-    const Weighted rest = weighted_mean(estimates, group.outlier);
+    const Weighted rest = weighted_mean(estimates, covariance, group.outlier);
     group.reference = rest.mean;
     group.reference_standard = rest.standard;
     group.outlier_off = estimates[*group.outlier].value - rest.mean;

@@ -14,7 +14,7 @@ namespace fair_gauge {
 struct Estimate {
   std::string name;
   double value = 0;     ///< base units
-  double standard = 0;  ///< standard uncertainty, of everything that the others do not share
+  double standard = 0;  ///< standard uncertainty, of everything
 };
 
 /// Two of them.
@@ -28,7 +28,7 @@ struct PairAgreement {
 
 struct GroupAgreement {
   std::vector<PairAgreement> pairs;
-  double reference = 0;           ///< weighted by 1 ÷ variance
+  double reference = 0;           ///< weighted by the inverse of their covariance
   double reference_standard = 0;  ///< widened by the Birge ratio where the group does not hold together
   double chi_squared = 0;
   int dof = 0;
@@ -38,9 +38,12 @@ struct GroupAgreement {
   double outlier_off = 0;              ///< from the others' reference
 };
 
+/// \param shared  covariance of each two of them by what they have in common (a rail, a reference, a cold junction),
+/// square; its diagonal is not looked at; empty → they share nothing
 /// \returns what they say together; two or more with an uncertainty above zero are needed
 /// \source chi-squared test of a weighted mean; Birge ratio. Check: 10.0 ± 0.1 and 10.4 ± 0.1 → mean 10.2, chi² 8
-Result<GroupAgreement> compare_estimates(const std::vector<Estimate>& estimates);
+Result<GroupAgreement> compare_estimates(const std::vector<Estimate>& estimates,
+                                         const std::vector<std::vector<double>>& shared = {});
 
 /// A series of readings. Seconds ascend.
 struct Series {

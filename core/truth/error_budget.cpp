@@ -10,13 +10,11 @@
 namespace fair_gauge {
 namespace {
 
-struct Entry {
+// Where a source sits in the chain.
+struct SourcePlace {
   Source source;
   std::size_t link;
   std::size_t index;
-  double effect = 0;  // signed, one standard uncertainty, of what a calibration has not corrected
-  double later = 0;   // the same of what came after the calibration; nothing without one
-  double sensitivity = 0;
 };
 
 StageName stage_of_link(const Chain& chain, std::size_t link) {
@@ -35,23 +33,23 @@ double reading_with(const Chain& chain, double world, const std::vector<std::vec
   return value;
 }
 
-std::vector<Entry> all_sources(const Chain& chain, double world, std::vector<std::vector<double>>& deviations) {
-  std::vector<Entry> entries;
+std::vector<SourcePlace> all_sources(const Chain& chain, double world, std::vector<std::vector<double>>& deviations) {
+  std::vector<SourcePlace> places;
   deviations.assign(chain.links.size(), {});
   double value = world;
   for (std::size_t i = chain.world_node; i < chain.converter_node; ++i) {
     const auto sources = chain.links[i]->sources(value);
     deviations[i].assign(sources.size(), 0.0);
-    for (std::size_t k = 0; k < sources.size(); ++k) entries.push_back({sources[k], i, k});
+    for (std::size_t k = 0; k < sources.size(); ++k) places.push_back({sources[k], i, k});
     value = chain.links[i]->forward_off(value, {});
   }
-  return entries;
+  return places;
 }
 
 // How the reading moves when one source is off by one standard uncertainty, the mean of both directions.
-double effect_at(const Chain& chain, double world, const Entry& entry, double standard,
+double effect_at(const Chain& chain, double world, const SourcePlace& place, double standard,
                  std::vector<std::vector<double>>& deviations) {
-  double& deviation = deviations[entry.link][entry.index];
+  double& deviation = deviations[place.link][place.index];
   deviation = standard;
   const double above = reading_with(chain, world, deviations);
   deviation = -standard;
@@ -72,32 +70,104 @@ SelfHeating self_heating_at(const Chain& chain, double world) {
   return {chain.divider->sensor_watts(ohms) * chain.kelvin_per_watt};
 }
 
-std::vector<Contribution> lines_of(const Chain& chain, const std::vector<Entry>& entries) {
+// The sources of the chain that measures what this one needs, as they move this one's reading.
+std::vector<SourceEffect> effects_of_beside(const Chain& chain, double world, const SourcePlace& place,
+                                            std::vector<std::vector<double>>& deviations) {
+  constexpr double small = 1e-3;  // of the other quantity, to see how much it moves this one
+  const double sensitivity = effect_at(chain, world, place, small, deviations) / small;
+  auto effects = source_effects(*place.source.beside, place.source.beside_at);
+  for (SourceEffect& each : effects) {
+    each.sensitivity *= sensitivity, each.effect *= sensitivity, each.later *= sensitivity;
+    each.source.name = place.source.name + ": " + each.source.name;
+    each.stage = stage_of_link(chain, place.link);
+  }
+  return effects;
+}
+
+std::vector<Contribution> lines_of(const std::vector<SourceEffect>& effects) {
   std::vector<Contribution> lines;
   std::map<std::string, std::size_t> by_cause;
   std::vector<double> signed_effect, signed_later;  // causes in common add up with their signs, before the squares
-  for (const Entry& entry : entries) {
-    const auto known = entry.source.cause.empty() ? by_cause.end() : by_cause.find(entry.source.cause);
+  for (const SourceEffect& each : effects) {
+    const auto known = each.source.cause.empty() ? by_cause.end() : by_cause.find(each.source.cause);
     if (known != by_cause.end()) {
       Contribution& line = lines[known->second];
-      line.name += " and " + entry.source.name;
-      line.sensitivity += entry.sensitivity;
-      line.dof = std::min(line.dof, entry.source.dof);
-      signed_effect[known->second] += entry.effect;
-      signed_later[known->second] += entry.later;
+      line.name += " and " + each.source.name;
+      line.sensitivity += each.sensitivity;
+      line.dof = std::min(line.dof, each.source.dof);
+      signed_effect[known->second] += each.effect;
+      signed_later[known->second] += each.later;
       continue;
     }
-    if (!entry.source.cause.empty()) by_cause[entry.source.cause] = lines.size();
-    lines.push_back({entry.source.name, stage_of_link(chain, entry.link), entry.source.distribution, entry.source.width,
-                     entry.source.unit, entry.sensitivity, 0, 0, entry.source.dof, entry.source.kind});
-    signed_effect.push_back(entry.effect);
-    signed_later.push_back(entry.later);
+    if (!each.source.cause.empty()) by_cause[each.source.cause] = lines.size();
+    lines.push_back({each.source.name, each.stage, each.source.distribution, each.source.width, each.source.unit,
+                     each.sensitivity, 0, 0, each.source.dof, each.source.kind});
+    signed_effect.push_back(each.effect);
+    signed_later.push_back(each.later);
   }
   for (std::size_t i = 0; i < lines.size(); ++i) lines[i].standard = std::hypot(signed_effect[i], signed_later[i]);
   return lines;
 }
 
 }  // namespace
+
+std::vector<SourceEffect> source_effects(const Chain& chain, double world) {
+  if (!raw_for(chain, world)) return {};
+  std::vector<std::vector<double>> deviations;
+  const auto places = all_sources(chain, world, deviations);
+  const CalibrationNodes nodes = calibration_nodes(chain.channel.correction, world);
+  std::vector<SourceEffect> effects;
+  for (const SourcePlace& place : places) {
+    if (place.source.beside) {
+      if (auto measured = effects_of_beside(chain, world, place, deviations); !measured.empty()) {
+        std::ranges::move(measured, std::back_inserter(effects));
+        continue;
+      }
+    }
+    const double standard = place.source.standard();
+    if (standard <= 0) continue;
+    SourceEffect each{.source = place.source, .stage = stage_of_link(chain, place.link)};
+    each.origin = place.source.cause.empty() ? chain.channel.device + ": " + place.source.name : place.source.cause;
+    // Another value at every reading is nothing that two readings share.
+    if (place.source.kind != SourceKind::other) each.origin = chain.channel.id + ", " + each.origin;
+    each.effect = effect_at(chain, world, place, standard, deviations);
+    each.sensitivity = each.effect / standard;
+    if (place.source.systematic && !nodes.at.empty()) {
+      // What the calibration saw, the error of this specimen at that moment, is corrected as far as the model follows.
+      const double later = std::clamp(place.source.later / place.source.width, 0.0, 1.0);
+      each.later = each.effect * later;
+      each.effect *= 1 - later;
+      for (std::size_t i = 0; i < nodes.at.size(); ++i)
+        if (const double there = effect_at(chain, nodes.at[i], place, standard, deviations); std::isfinite(there))
+          each.effect -= nodes.weights[i] * there * (1 - later);
+    }
+    effects.push_back(std::move(each));
+  }
+  return effects;
+}
+
+double shared_variance(const std::vector<SourceEffect>& one, const std::vector<SourceEffect>& other) {
+  // Within one chain a cause may stand in several places: its effects add up before they meet the other's.
+  std::map<std::string, std::pair<double, double>> of_one, of_other;
+  for (const SourceEffect& each : one)
+    of_one[each.origin].first += each.effect, of_one[each.origin].second += each.later;
+  for (const SourceEffect& each : other)
+    of_other[each.origin].first += each.effect, of_other[each.origin].second += each.later;
+  double variance = 0;
+  for (const auto& [origin, effect] : of_one)
+    if (const auto found = of_other.find(origin); found != of_other.end())
+      variance += effect.first * found->second.first + effect.second * found->second.second;
+  return variance;
+}
+
+std::vector<std::vector<double>> shared_by(const std::vector<std::vector<SourceEffect>>& readings) {
+  std::vector<std::vector<double>> covariances;
+  for (const auto& one : readings) {
+    covariances.emplace_back();
+    for (const auto& other : readings) covariances.back().push_back(shared_variance(one, other));
+  }
+  return covariances;
+}
 
 double self_heating(const Chain& chain, double world) { return self_heating_at(chain, world).kelvin; }
 
@@ -110,24 +180,8 @@ Result<Budget> error_budget(const Chain& chain, double world) {
   if (const auto raw = raw_for(chain, world); !raw) return raw.problem();
   Budget budget{.at = world, .allowed = chain.channel.tolerance, .step = step_at(chain, world)};
 
-  std::vector<std::vector<double>> deviations;
-  auto entries = all_sources(chain, world, deviations);
   const CalibrationNodes nodes = calibration_nodes(chain.channel.correction, world);
-  for (Entry& entry : entries) {
-    const double standard = entry.source.standard();
-    if (standard <= 0) continue;
-    entry.effect = effect_at(chain, world, entry, standard, deviations);
-    entry.sensitivity = entry.effect / standard;
-    if (!entry.source.systematic || nodes.at.empty()) continue;
-    // What the calibration saw, the error of this specimen at that moment, is corrected as far as the model follows it.
-    const double later = std::clamp(entry.source.later / entry.source.width, 0.0, 1.0);
-    entry.later = entry.effect * later;
-    entry.effect *= 1 - later;
-    for (std::size_t i = 0; i < nodes.at.size(); ++i)
-      if (const double there = effect_at(chain, nodes.at[i], entry, standard, deviations); std::isfinite(there))
-        entry.effect -= nodes.weights[i] * there * (1 - later);
-  }
-  budget.lines = lines_of(chain, entries);
+  budget.lines = lines_of(source_effects(chain, world));
   if (const SelfHeating heating = self_heating_at(chain, world); heating.kelvin > 0) {
     double left = heating.kelvin;
     for (std::size_t i = 0; i < nodes.at.size(); ++i)
@@ -142,7 +196,6 @@ Result<Budget> error_budget(const Chain& chain, double world) {
   if (!std::isfinite(variance))
     return Problem{"the error cannot be computed here: the chain is at its end", "a value further from the limits"};
   for (Contribution& line : budget.lines) line.share = variance > 0 ? line.standard * line.standard / variance : 0;
-  std::erase_if(budget.lines, [](const Contribution& line) { return line.width <= 0; });
   std::ranges::sort(budget.lines, std::greater{}, &Contribution::standard);
   budget.combined = std::sqrt(variance);
   double fourth = 0;
@@ -150,6 +203,8 @@ Result<Budget> error_budget(const Chain& chain, double world) {
   if (fourth > 0) budget.effective_dof = variance * variance / fourth;
   budget.coverage_factor = coverage_factor_95(budget.effective_dof);
   budget.expanded = budget.coverage_factor * budget.combined;
+  constexpr double worth_naming = 1e-4;  // of the variance
+  std::erase_if(budget.lines, [](const Contribution& line) { return !(line.share >= worth_naming); });
   return budget;
 }
 

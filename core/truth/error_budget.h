@@ -38,6 +38,26 @@ struct Budget {
   double used() const { return (std::abs(known_bias) + expanded) / allowed; }
 };
 
+/// One source of a chain and what it does to the reading at a value, after what a calibration has corrected.
+struct SourceEffect {
+  Source source;
+  StageName stage = StageName::world;
+  std::string origin;      ///< the same for what several chains share: a rail, a converter's offset, a sensor
+  double sensitivity = 0;  ///< base units of the reading for one unit of the source
+  double effect = 0;       ///< signed, of one standard uncertainty
+  double later = 0;        ///< the same of what came after a calibration, by a chance of its own
+};
+
+/// Every source of the chain; a source that another chain measures stands as that chain's own sources. Nothing where the
+/// chain has no reading.
+std::vector<SourceEffect> source_effects(const Chain& chain, double world);
+
+/// What several readings have in common: the covariance of two by the origins of their sources.
+double shared_variance(const std::vector<SourceEffect>& one, const std::vector<SourceEffect>& other);
+
+/// The covariances of several readings, square; the diagonal holds what each has in all.
+std::vector<std::vector<double>> shared_by(const std::vector<std::vector<SourceEffect>>& readings);
+
 /// Half-width of the interval that holds 95 %, in standard uncertainties.
 /// \source JCGM 100:2008, table G.2: 12.71 for 1, 2.23 for 10, 1.96 for ∞ degrees of freedom
 double coverage_factor_95(double dof);

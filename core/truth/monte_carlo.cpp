@@ -98,8 +98,7 @@ class Plan {
     for (std::size_t i = chain.world_node; i < chain.converter_node; ++i) {
       const auto sources = chain.links[i]->sources(value);
       columns_[i].resize(sources.size());
-      for (std::size_t k = 0; k < sources.size(); ++k)
-        if (sources[k].width > 0) add(sources[k], i, k, by_cause);
+      for (std::size_t k = 0; k < sources.size(); ++k) add_source(sources[k], i, k, by_cause);
       value = chain.links[i]->forward_off(value, {});
     }
     for (const double at : nodes_.at) expected_.push_back(read(at));
@@ -113,6 +112,9 @@ class Plan {
 
   /// reading − world of `into.size()` specimens.
   void run(Chance& chance, std::span<double> into) {
+    for (auto& of_link : columns_)
+      for (Owned& column : of_link)
+        if (column.summed) std::ranges::fill(column.numbers, 0.0);
     for (const Drawn& one : drawn_) draw_one(chance, one, into.size());
     pass(into, world_, false);
     for (double& each : into) each -= world_;
@@ -145,42 +147,70 @@ class Plan {
     std::vector<double> numbers = std::vector<double>(block_size, 0.0);
     std::vector<double> seen;  // of a systematic one after a calibration: the part that it saw
     bool systematic = false;
+    bool summed = false;  // of several sources: those of the chain that measures it
     std::span<double> first(std::size_t count) { return std::span(numbers).first(count); }
   };
 
   // Sources of one cause get the same chance, each in its own width. What a calibration saw and what came after it are
   // off by chances of their own.
   void draw_one(Chance& chance, const Drawn& one, std::size_t count) {
-    Owned& first = columns_[one.places[0].link][one.places[0].index];
-    if (first.seen.empty()) {
-      draw(chance, one.source, first.first(count));
-    } else {
-      Source part = one.source;
+    Owned& only = columns_[one.places[0].link][one.places[0].index];
+    if (one.places.size() == 1 && !only.summed && only.seen.empty()) return draw(chance, one.source, only.first(count));
+    Source part = one.source;
+    const std::span<double> seen = std::span(seen_).first(count), all = std::span(all_).first(count);
+    const bool split = std::ranges::any_of(
+        one.places, [this](const Place& place) { return !columns_[place.link][place.index].seen.empty(); });
+    if (split) {
       part.width = one.source.width - one.source.later;
-      draw(chance, part, std::span(first.seen).first(count));
+      draw(chance, part, seen);
       part.width = one.source.later;
-      draw(chance, part, first.first(count));
-      for (std::size_t t = 0; t < count; ++t) first.numbers[t] += first.seen[t];
+      draw(chance, part, all);
+      for (std::size_t t = 0; t < count; ++t) all[t] += seen[t];
+    } else {
+      draw(chance, part, all);
     }
-    for (std::size_t p = 1; p < one.places.size(); ++p) {
-      Owned& other = columns_[one.places[p].link][one.places[p].index];
-      for (std::size_t t = 0; t < count; ++t) other.numbers[t] = first.numbers[t] * one.places[p].scale;
-      for (std::size_t t = 0; t < count && !other.seen.empty() && !first.seen.empty(); ++t)
-        other.seen[t] = first.seen[t] * one.places[p].scale;
+    for (const Place& place : one.places) {
+      Owned& column = columns_[place.link][place.index];
+      const double keep = column.summed ? 1 : 0;
+      for (std::size_t t = 0; t < count; ++t) column.numbers[t] = keep * column.numbers[t] + all[t] * place.scale;
+      for (std::size_t t = 0; t < count && !column.seen.empty(); ++t) column.seen[t] = seen[t] * place.scale;
     }
   }
 
-  void add(const Source& source, std::size_t link, std::size_t index, std::map<std::string, std::size_t>& by_cause) {
+  // A quantity that another chain measures is off by what that chain is off by.
+  void add_source(const Source& source, std::size_t link, std::size_t index,
+                  std::map<std::string, std::size_t>& by_cause) {
+    const auto measured =
+        source.beside ? source_effects(*source.beside, source.beside_at) : std::vector<SourceEffect>();
+    if (measured.empty()) {
+      if (source.width > 0) add(source, link, index, 1, by_cause);
+      return;
+    }
+    columns_[link][index].summed = true;
+    for (const SourceEffect& each : measured) {
+      Source drawn = each.source;
+      drawn.systematic = false;  // this chain's calibration is another's
+      drawn.later = 0;
+      const double sign = each.effect + each.later < 0 ? -1 : 1;
+      add(drawn, link, index, sign * std::hypot(each.effect, each.later) / drawn.standard(), by_cause);
+    }
+  }
+
+  /// \param scale  units of the column for one of the source
+  void add(const Source& source, std::size_t link, std::size_t index, double scale,
+           std::map<std::string, std::size_t>& by_cause) {
     columns_[link][index].systematic = source.systematic;
     if (source.systematic && !nodes_.at.empty()) columns_[link][index].seen.assign(block_size, 0.0);
     any_systematic_ = any_systematic_ || source.systematic;
     if (const auto known = source.cause.empty() ? by_cause.end() : by_cause.find(source.cause);
         known != by_cause.end()) {
-      drawn_[known->second].places.push_back({link, index, source.width / drawn_[known->second].source.width});
+      Drawn& same = drawn_[known->second];
+      same.places.push_back({link, index, scale * source.width / same.source.width});
+      same.source.later = std::max(same.source.later, source.later / source.width * same.source.width);
       return;
     }
     if (!source.cause.empty()) by_cause[source.cause] = drawn_.size();
-    drawn_.push_back({source, {{link, index, 1}}});
+    drawn_.push_back({source, {{link, index, scale}}});
   }
 
   // Sources that bring less than a hundred-thousandth of the whole variance are not drawn.
@@ -233,7 +263,7 @@ class Plan {
   std::vector<double> expected_;
   std::vector<Drawn> drawn_;
   std::vector<std::vector<Owned>> columns_;
-  std::vector<double> none_ = std::vector<double>(block_size, 0.0);
+  std::vector<double> none_ = std::vector<double>(block_size, 0.0), seen_ = none_, all_ = none_;
   bool any_systematic_ = false;
   double heating_ = 0;  // known, and not corrected
 };

@@ -82,12 +82,19 @@ class Check {
   void warn(std::string words) { check_.findings.push_back({Severity::warning, std::move(words)}); }
   void fault(std::string words) { check_.findings.push_back({Severity::fault, std::move(words)}); }
 
+  // A one-wire part's input is at least this, whatever a bench says of its devices in general.
+  double one_wire_farad() const { return std::max(bus_.device_farad, 25e-12); }
+  // Arms from one point echo, so that the line is slower than its capacitance alone.
+  double cable_farad_per_m() const {
+    return bus_.kind == BusKind::one_wire && bus_.star ? 1.5 * bus_.farad_per_m : bus_.farad_per_m;
+  }
+
   void add_load() {
-    const double each = bus_.kind == BusKind::one_wire ? std::max(bus_.device_farad, 25e-12) : bus_.device_farad;
+    const double each = bus_.kind == BusKind::one_wire ? one_wire_farad() : bus_.device_farad;
     const auto sensors = static_cast<double>(check_.members.size());
     check_.load = {{"controller and board", bus_.board_farad},
                    {fmt::format("{} devices", check_.members.size()), each * sensors},
-                   {fmt::format("{:g} m of cable", bus_.cable_m), bus_.cable_m * bus_.farad_per_m}};
+                   {fmt::format("{:g} m of cable", bus_.cable_m), bus_.cable_m * cable_farad_per_m()}};
     for (const LoadShare& share : check_.load) check_.capacitance_f += share.farad;
     check_.sink_a = bus_.kind == BusKind::one_wire ? 4e-3 : usual_sink_a;
     if (bus_.kind == BusKind::two_wire && bus_.speed_hz > 400e3 * 1.001) check_.sink_a = 20e-3;
@@ -119,12 +126,13 @@ class Check {
         return size_two_wire(wish);
       }
       case BusKind::one_wire: {
-        const double cable_farad = bus_.star ? 1.5 * bus_.farad_per_m : bus_.farad_per_m;
         return size_one_wire({.supply_v = check_.supply_v,
                               .sensors = std::max(1, static_cast<int>(check_.members.size())),
                               .cable_m = bus_.cable_m,
                               .parasite = bus_.parasite,
-                              .farad_per_m = cable_farad,
+                              .farad_per_m = cable_farad_per_m(),
+                              .sensor_farad = one_wire_farad(),
+                              .board_farad = bus_.board_farad,
                               .existing_ohm = existing,
                               .resistors = resistors});
       }

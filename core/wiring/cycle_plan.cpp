@@ -6,6 +6,7 @@
 #include <cmath>
 #include <map>
 
+#include "chain/links.h"
 #include "digital/registers.h"
 #include "quantity/number_format.h"
 
@@ -14,13 +15,32 @@ namespace {
 
 constexpr double own_converter_s = 50e-6;  // a dozen cycles of a slow converter clock
 constexpr double usable_share = 0.8;       // of a battery's capacity: age, cold, self-discharge
+constexpr double settles_s = 2e-3;         // of a divider that is fed only while it is read, before the conversion
 
 std::string seconds(double s) { return with_prefix(s, "s", 3); }
 
+// The registers after power-on with what the bench sets of them: the choice of a setting that stands at the same place
+// among its own as in the register.
+std::vector<unsigned> registers_of(const Part& part, const std::map<std::string, double>& settings) {
+  auto values = power_on_values(part.bytes);
+  for (const PartSetting& setting : part.bytes.settings) {
+    const auto set = settings.find(setting.key);
+    if (setting.sets.empty() || set == settings.end()) continue;
+    const auto choice = std::ranges::find(setting.choices, set->second, &SettingChoice::value);
+    if (choice == setting.choices.end()) continue;
+    const auto place = static_cast<std::size_t>(choice - setting.choices.begin());
+    for (std::size_t r = 0; r < values.size(); ++r)
+      for (const RegisterField& field : part.bytes.registers[r].fields)
+        if (field.name == setting.sets && place < field.choices.size())
+          values[r] = with_field(field, values[r], static_cast<unsigned>(field.choices[place].value));
+  }
+  return values;
+}
+
 // The longest conversion of a part as its registers are after power-on, or as its file tells.
-double conversion_of(const Part& part) {
+double conversion_of(const Part& part, const std::map<std::string, double>& settings) {
   if (!part.bytes.figures.empty()) {
-    const auto values = power_on_values(part.bytes);
+    const auto values = registers_of(part, settings);
     if (const auto composition = compose(part.bytes, values))
       if (const auto found = composition->of_role("conversion"); found && *found > 0) return *found;
   }
@@ -44,10 +64,10 @@ DeviceTimes times_of(const Bench& bench, const Catalogue& catalogue, const Devic
     return times;
   }
   const Bus* bus = find_by_id(bench.buses, device.bus);
-  times.conversion_s = conversion_of(*part);
+  times.conversion_s = conversion_of(*part, device.settings);
   // Settings that are a time are the conversion: an integration in milliseconds.
   if (const auto integration = device.settings.find("integration_ms"); integration != device.settings.end())
-    times.conversion_s = std::min(times.conversion_s, integration->second * 1e-3 * 1.1);
+    times.conversion_s = integration->second * 1e-3 * 1.1;
   times.steps = read_sequence(*part, times.conversion_s, bus ? bus->speed_hz : part->interface == "spi" ? 1e6 : 100e3);
   times.shortest_s =
       std::max({times.conversion_s, part->period_s, times.steps.empty() ? 0.0 : times.steps.back().to_s});
@@ -122,7 +142,80 @@ void judge_times(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue
                      plan.line_share * 100)});
 }
 
-void count_current(CyclePlan& plan, const PowerPlan& power) {
+// What flows all the time through the resistors that a device is read by, whether anybody reads or not.
+double resistors_a(const Bench& bench, const Catalogue& catalogue, const Device& device) {
+  const Part* part = catalogue.find(device.part);
+  const Rail* rail = find_by_id(bench.rails, device.front_end.rail);
+  if (!part || part->is_digital()) return 0;
+  const auto channel = std::ranges::find(bench.channels, device.id, &Channel::device);
+  const auto law = transfer_law(*part, device.settings);
+  if (!law) return 0;
+  const double middle =
+      channel == bench.channels.end()
+          ? (part->quantities.front().minimum + part->quantities.front().maximum) / 2
+          : (channel->wanted.from + channel->wanted.to) / 2;
+  const double output = law->output(middle);
+  if (device.front_end.kind == FrontEndKind::divider && rail) {
+    const double both = output + device.front_end.fixed_ohm;
+    return std::isfinite(both) && both > 0 ? rail->voltage.best_v() / both : 0;
+  }
+  if (device.front_end.kind == FrontEndKind::level_divider) {
+    const double both = device.front_end.top_ohm + device.front_end.bottom_ohm;
+    return std::isfinite(output) && both > 0 ? std::abs(output) / both : 0;
+  }
+  // A bridge takes its excitation over its own resistance, which is also what its output has.
+  if (part->interface == "bridge" && part->source_ohm > 0) {
+    const auto set = device.settings.find("excitation");
+    const double volts = rail ? rail->voltage.best_v()
+                         : set != device.settings.end()
+                             ? set->second
+                             : part->transfer.numbers.contains("excitation") ? part->transfer.numbers.at("excitation")
+                                                                             : 0;
+    return volts / part->source_ohm;
+  }
+  return 0;
+}
+
+// A line that carries bytes is low for half of that time, through all that pulls it up.
+double pull_ups_a(const Bench& bench, const CyclePlan& plan, const Bus& bus, double period) {
+  double low_s = 0;
+  for (const DeviceTimes& device : plan.devices)
+    if (device.bus == bus.id) low_s += line_time(device.steps) / 2;
+  const Rail* rail = find_by_id(bench.rails, bus.rail);
+  double conductance = 0;
+  for (const PullUp& pull_up : bus.pull_ups) conductance += pull_up.ohm > 0 ? 1 / pull_up.ohm : 0;
+  // Two conductors of a two-wire bus, each with resistors of its own.
+  return rail ? rail->voltage.best_v() * conductance * std::min(1.0, low_s / period) *
+                    (bus.kind == BusKind::two_wire ? 2 : 1)
+              : 0;
+}
+
+void count_resistors(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue, double period) {
+  double dividers = 0;
+  for (const Device& device : bench.devices)
+    if (const double amps = resistors_a(bench, catalogue, device); amps > 0) {
+      plan.charges.emplace_back("resistors of " + device.id, amps);
+      dividers += amps;
+    }
+  for (const Converter& converter : bench.converters)
+    if (const Part* part = converter.part.empty() ? nullptr : catalogue.find(converter.part))
+      plan.charges.emplace_back("converter " + converter.id,
+                                std::max(part->supply.active_a, part->supply.current_a));
+  for (const Bus& bus : bench.buses)
+    if (const double amps = pull_ups_a(bench, plan, bus, period); amps > 0)
+      plan.charges.emplace_back("pull-ups of " + bus.id, amps);
+  const double saved = dividers * (1 - std::min(1.0, (own_converter_s + settles_s) / period));
+  double sum = 0;
+  for (const auto& [name, amps] : plan.charges) sum += amps;
+  if (saved > 0.05 * sum)
+    plan.findings.push_back({Severity::note,
+                             fmt::format("dividers and bridges take {} all the time: fed from a pin only while they "
+                                         "are read they would save {:.0f} % of the average current",
+                                         with_prefix(dividers, "A", 3), saved / sum * 100)});
+}
+
+void count_current(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue) {
+  const PowerPlan& power = bench.power;
   plan.awake_s = plan.cycle_s + power.overhead_s;
   const double period = std::max(power.period_s, plan.awake_s);
   plan.charges = {{"controller awake", power.awake_a * plan.awake_s / period},
@@ -130,6 +223,7 @@ void count_current(CyclePlan& plan, const PowerPlan& power) {
   for (const DeviceTimes& device : plan.devices)
     plan.charges.emplace_back(
         device.device, device.rest_a + (device.active_a - device.rest_a) * std::min(1.0, device.conversion_s / period));
+  count_resistors(plan, bench, catalogue, period);
   for (const auto& [name, amps] : plan.charges) plan.average_a += amps;
   std::ranges::stable_sort(plan.charges, [](const auto& a, const auto& b) { return a.second > b.second; });
   if (power.battery_ah > 0 && plan.average_a > 0)
@@ -147,7 +241,7 @@ CyclePlan plan_cycle(const Bench& bench, const Catalogue& catalogue) {
   for (const Device& device : bench.devices) plan.devices.push_back(times_of(bench, catalogue, device));
   schedule(plan);
   judge_times(plan, bench, catalogue);
-  count_current(plan, bench.power);
+  count_current(plan, bench, catalogue);
   std::ranges::stable_sort(plan.findings, std::greater{}, &Finding::severity);
   return plan;
 }

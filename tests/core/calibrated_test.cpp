@@ -5,10 +5,12 @@
 
 #include "calibrate/apply_correction.h"
 #include "demo.h"
+#include "truth/agreement.h"
 #include "truth/calibration_fit.h"
 #include "truth/error_budget.h"
 #include "truth/model_choice.h"
 #include "truth/monte_carlo.h"
+#include "wiring/cycle_plan.h"
 
 namespace fair_gauge::calibrated_test {
 
@@ -222,6 +224,134 @@ TEST(DigitalReach, TheOldOneWirePartReadsHalfDegreesFromItsNumberAlone) {
   bench.channels = {{.id = "c", .device = "d"}};
   const Chain chain = demo_chain("c", bench);
   for (int half = 40; half < 60; ++half) EXPECT_EQ(*read_raw(chain, half), half / 2.0);
+}
+
+// A linear sensor that may be off by 2 °C, on an ideal converter.
+Bench linear_bench() {
+  Bench bench = thermistor_bench();
+  bench.devices[0] = {.id = "probe", .part = "TMP36", .converter = "adc"};
+  bench.channels[0].correction = {};
+  return bench;
+}
+
+TEST(AfterACalibration, OnePointSaysNothingOfTheSlope) {
+  // ±3 °C maximum from −40 to 125 °C, ±2 at 25. Proven at 25 °C: away from it an end-to-end slope may bring a triangle of
+  // 2 · 3 · 50/165 = 1.818 half-width at 75 °C, 0.7423 standard; with 0.1 of the calibration 0.7490.
+  Bench bench = linear_bench();
+  bench.channels[0].wanted = {0, 100};
+  bench.channels[0].correction = {.coefficients = {0.3}, .standard_uncertainty = 0.1, .covered = Range{25, 25}};
+  EXPECT_NEAR(error_budget(demo_chain("t", bench), 25)->combined, 0.1, 2e-3);
+  const PartQuantity& quantity = shipped_parts().find("TMP36")->quantities.front();
+  double from = 75, to = 75;
+  for (const AccuracyBand& band : quantity.accuracy) from = std::min(from, band.from), to = std::max(to, band.to);
+  const double slope = 2 * sheet_accuracy(quantity, 75)->half_width * 50 / (to - from);
+  EXPECT_NEAR(error_budget(demo_chain("t", bench), 75)->combined, std::hypot(0.1, slope / std::sqrt(6.0)), 0.01);
+  EXPECT_GT(error_budget(demo_chain("t", bench), 75)->combined, 0.5);
+}
+
+TEST(AfterACalibration, AReferenceThatNobodyKnowsProvesNothing) {
+  const Bench bench = linear_bench();
+  const std::vector<RecordedPoint> points{point(10, 10.4, 0), point(40, 40.6, 0)};
+  const auto fit = fit_calibration(FitModel::line, points_for_fit(points), 0);
+  const auto put = put_correction(bench, shipped_parts(), "t", *fit, points, CorrectionPlace::physical, {});
+  const double before = error_budget(demo_chain("t", bench), 25)->expanded;
+  EXPECT_NEAR(error_budget(demo_chain("t", put->bench), 25)->expanded, before, 0.02 * before);
+}
+
+TEST(ThreeWires, OneLeadStaysWithOnePin) {
+  // 10 Ω a lead on a platinum element of 100 Ω at 0 °C: one lead in series with it, known to a tenth: 1 Ω ÷ 0.3908 Ω/K =
+  // 2.559 K half-width.
+  Bench bench = thermistor_bench();
+  bench.devices[0] = {.id = "probe", .part = "Pt100", .converter = "adc"};
+  bench.devices[0].front_end = {.kind = FrontEndKind::divider, .fixed_ohm = 1000, .fixed_tolerance = 0, .rail = "3v3",
+                                .wires = 3, .lead_ohm = 10};
+  bench.channels[0].correction = {};
+  for (const Contribution& line : error_budget(demo_chain("t", bench), 0)->lines)
+    if (line.name == "leads of the sensor") {
+      EXPECT_NEAR(line.standard, 1 / 0.3908 / std::sqrt(3.0), 0.01);
+    }
+}
+
+TEST(PinLoad, LiesBesideTheLowerHalfOfADivider) {
+  // 10 kΩ above a 10 kΩ thermistor with 100 kΩ of pin beside it: code 2^15 of 16 bits is half the supply, so that both
+  // together are 10 kΩ: 1/(1/10k − 1/100k) = 11111 Ω, 1/(1/298.15 + ln(1.11111)/3950) − 273.15 = 22.64 °C.
+  Bench bench = thermistor_bench();
+  bench.converters[0].bits = 16;
+  bench.converters[0].input_ohm = 100e3;
+  bench.channels[0].correction = {};
+  EXPECT_NEAR(*read_raw(demo_chain("t", bench), 32768), 22.64, 0.01);
+}
+
+TEST(ConverterOfFinishedReadings, IsAsGoodAsItsElement) {
+  // Class B at 800 °C: 0.30 + 0.005 · 800 = 4.3 K beside the converter's own 0.5 K: √(4.3² + 0.5²) ÷ √3 = 2.4994.
+  Bench bench = thermistor_bench();
+  bench.devices[0] = {.id = "probe", .part = "platinum-converter"};
+  bench.channels[0].correction = {};
+  bench.channels[0].wanted = {0, 800};
+  EXPECT_NEAR(error_budget(demo_chain("t", bench), 800)->combined, 2.4994, 0.002);
+  bench.devices[0].element_grade = "class A";  // 0.15 + 0.002 · 800 = 1.75
+  EXPECT_NEAR(error_budget(demo_chain("t", bench), 800)->combined, std::hypot(1.75, 0.5) / std::sqrt(3.0), 0.002);
+  bench.devices[0].element = "no such part";
+  EXPECT_FALSE(build_chain(bench, shipped_parts(), "t"));
+}
+
+TEST(Agreement, TakesOutWhatTwoReadingsShare) {
+  // Two of u = 0.5, 0.4 of it in common: the difference is known to √(2 · (0.25 − 0.16)) = 0.42426, × 1.96 = 0.8315.
+  const auto group = compare_estimates({{"a", 20, 0.5}, {"b", 21, 0.5}}, {{0, 0.16}, {0.16, 0}});
+  EXPECT_NEAR(group->pairs[0].expanded, 0.8315, 1e-4);
+  EXPECT_FALSE(group->pairs[0].agrees);
+  EXPECT_NEAR(group->chi_squared, 1 / 0.18, 1e-9);
+  EXPECT_NEAR(group->reference_standard, std::sqrt((0.25 + 0.16) / 2) * std::sqrt(1 / 0.18), 1e-9) << "shared stays";
+  EXPECT_TRUE(compare_estimates({{"a", 20, 0.5}, {"b", 21, 0.5}})->pairs[0].agrees);
+}
+
+TEST(Agreement, TwoChannelsOfOneConverterShareItsReference) {
+  // Two sensors of 10 mV/°C and 0.5 V at 0 °C at 25 °C: 2 % of the converter's own reference are 0.02 · 75 K = 1.5 K in
+  // both readings alike, (1.5 K)² ÷ 3 = 0.75 K² in common.
+  Bench bench = linear_bench();
+  bench.converters[0].reference_rail.clear();
+  bench.converters[0].reference = {.nominal_v = 3.3, .tolerance = 0.02};
+  bench.devices.push_back(bench.devices[0]);
+  bench.devices[1].id = "second";
+  bench.channels.push_back(bench.channels[0]);
+  bench.channels[1].id = "u";
+  bench.channels[1].device = "second";
+  EXPECT_NEAR(shared_variance(source_effects(demo_chain("t", bench), 25), source_effects(demo_chain("u", bench), 25)),
+              0.75, 0.01);
+}
+
+TEST(Battery, ADividerFlowsAllTheTime) {
+  // 3.3 V through 1 kΩ and a platinum element of 1 kΩ at 0 °C (1097 Ω at 25 °C): 1.574 mA; 0.8 Ah of it last 21.2 days.
+  Bench bench = thermistor_bench();
+  bench.devices[0] = {.id = "probe", .part = "Pt1000", .converter = "adc"};
+  bench.devices[0].front_end = {.kind = FrontEndKind::divider, .fixed_ohm = 1000, .rail = "3v3"};
+  bench.power = {.battery_ah = 1, .awake_a = 0, .sleep_a = 0};
+  const CyclePlan plan = plan_cycle(bench, shipped_parts());
+  EXPECT_NEAR(plan.battery_days, 21.2, 0.2);
+  EXPECT_THAT(plan.findings, testing::Contains(testing::Field(&Finding::words, testing::HasSubstr("fed from a pin"))));
+}
+
+TEST(MantissaAndExponent, IsOneRawNumber) {
+  // The sheet: 0.01 · 2^E · R. E 11, R 4095 is 83 865.6 lx, the end of the range; 3456 lx is E 7, R 2700 (0x7A8C).
+  Bench bench = thermistor_bench();
+  bench.devices[0] = {.id = "probe", .part = "OPT3001"};
+  bench.channels[0].quantity = "illuminance";
+  bench.channels[0].unit = "lx";
+  bench.channels[0].wanted = {0, 80000};
+  bench.channels[0].correction = {};
+  const Chain chain = demo_chain("t", bench);
+  EXPECT_NEAR(*read_raw(chain, 0x7A8C), 3456, 1e-9);
+  EXPECT_NEAR(*read_raw(chain, 0xBFFF), 83865.6, 1e-6);
+  EXPECT_EQ(*raw_for(chain, 3456), 0x7A8C);
+  EXPECT_EQ(*raw_for(chain, 40.95), 4095);
+  EXPECT_EQ(*raw_for(chain, 40.96), 0x1800) << "the next one needs the exponent 1: 0.02 · 2048";
+  EXPECT_NEAR(step_at(chain, 30), 0.01, 1e-9);
+  EXPECT_NEAR(step_at(chain, 3456), 1.28, 1e-9);
+  EXPECT_EQ(chain.bytes->text(0x7A8C), "7A 8C");
+  for (double lux = 0.5; lux < 83000; lux *= 1.37) {
+    const double back = *read_raw(chain, *raw_for(chain, lux));
+    EXPECT_NEAR(back, lux, step_at(chain, lux) * 0.51 + 1e-9) << lux;
+  }
 }
 
 }  // namespace fair_gauge::calibrated_test
