@@ -4,6 +4,7 @@
 #include <iostream>
 #include <memory>
 
+#include "bench/board_presets.h"
 #include "channel_chain.h"
 
 namespace fair_gauge::cli {
@@ -25,6 +26,11 @@ Result<std::vector<Problem>> faults_of(const Session& session, const std::string
   if (!document) return document.problem();
   for (std::size_t i = 0; i < loaded->bench.channels.size(); ++i) {
     const auto chain = build_chain(loaded->bench, session.catalogue, loaded->bench.channels[i].id);
+    const Channel& channel = loaded->bench.channels[i];
+    for (const std::string& lack : lacks_of(loaded->bench, channel)) {
+      problems.push_back({fmt::format("channel \"{}\": {}", channel.id, lack), "a channel that can be read"});
+      problems.back().place = document->place_of(fmt::format("/channels/{}", i));
+    }
     if (chain) continue;
     Problem problem = chain.problem();
     problem.wrong = fmt::format("channel \"{}\": {}", loaded->bench.channels[i].id, problem.wrong);

@@ -23,7 +23,20 @@ std::string plain_text(std::string text) {
   return text;
 }
 
-void print_json(const Json& value) { std::cout << value.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n"; }
+namespace {
+
+void drop_minus_zeros(Json& value) {
+  if (value.is_number_float() && value.get<double>() == 0) value = 0.0;
+  if (value.is_structured())
+    for (Json& each : value) drop_minus_zeros(each);
+}
+
+}  // namespace
+
+void print_json(Json value) {
+  drop_minus_zeros(value);
+  std::cout << value.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n";
+}
 
 namespace {
 

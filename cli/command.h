@@ -40,12 +40,17 @@ void add_fit(Command& program, Session& session);
 void add_bus(Command& program, Session& session);
 void add_choose(Command& program, Session& session);
 void add_size(Command& program, Session& session);
+void add_board(Command& program, Session& session);
+void add_record(Command& program, Session& session);
+void add_review(Command& program, Session& session);
+void add_filter(Command& program, Session& session);
+void add_switch(Command& program, Session& session);
 
 /// A text for the terminal: without control characters, which a file may hold.
 std::string plain_text(std::string text);
 
 /// Prints one JSON value on a line, numbers unrounded.
-void print_json(const Json& value);
+void print_json(Json value);
 
 /// "KEY=VALUE" texts as settings; values as people write them, or names of the part's choices (mode=altimeter).
 Result<std::map<std::string, double>> parse_settings(const std::vector<std::string>& texts, const Part* part = nullptr);

@@ -259,9 +259,7 @@ Answer reference(Asked& asked) {
     shunt = json_of(*size->shunt);
     shunt["shunt_current_a"] = {size->shunt->shunt_lowest_a, size->shunt->shunt_highest_a};
   }
-  return Json{{"divider", json_of(size->divider)},
-              {"shunt", std::move(shunt)},
-              {"reasons", size->reasons}};
+  return Json{{"divider", json_of(size->divider)}, {"shunt", std::move(shunt)}, {"reasons", size->reasons}};
 }
 
 Json json_of(const AmplifierSize& size) {

@@ -58,14 +58,21 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   title_ = new Text(theme, Face::title);
   subtitle_ = new Text(theme, Face::text, {}, Tint::quiet);
   subtitle_->setWordWrap(true);
-  demonstration_ = new QPushButton(tr("Open the demonstration bench"));
-  demonstration_->setProperty("primary", true);
-  connect(demonstration_, &QPushButton::clicked, this, &HomePage::demonstration_wanted);
+  start_ = new StartBox(theme);
+  connect(start_, &StartBox::demonstration_wanted, this, &HomePage::demonstration_wanted);
+  connect(start_, &StartBox::new_bench_wanted, this, &HomePage::new_bench_wanted);
+  connect(start_, &StartBox::listening_wanted, this, &HomePage::listening_wanted);
+  first_sensor_ = new QPushButton(tr("Choose the first sensor"));
+  first_sensor_->setObjectName(QStringLiteral("first_sensor"));
+  first_sensor_->setProperty("primary", true);
+  connect(first_sensor_, &QPushButton::clicked, this, &HomePage::first_sensor_wanted);
   list_ = column(0);
   auto* left = column(8);
   left->addWidget(title_);
   left->addWidget(subtitle_);
-  left->addWidget(demonstration_, 0, Qt::AlignLeft);
+  left->addWidget(first_sensor_, 0, Qt::AlignLeft);
+  left->addSpacing(8);
+  left->addWidget(start_);
   left->addSpacing(4);
   left->addLayout(list_);
   left->addStretch();
@@ -178,10 +185,12 @@ void HomePage::refresh() {
   const Bench& bench = workbench_.bench();
   const bool fresh = !std::ranges::equal(lines_, bench.channels, {}, &Line::id, &Channel::id);
   if (fresh) rebuild();
-  title_->setText(bench.channels.empty() ? tr("A fair reading is one whose error is known")
-                  : bench.name.empty()   ? tr("A bench without a name")
-                                         : text_of(bench.name));
-  demonstration_->setVisible(bench.channels.empty());
+  title_->setText(bench == Bench()     ? tr("A fair reading is one whose error is known")
+                  : bench.name.empty() ? tr("A bench without a name")
+                                       : text_of(bench.name));
+  const bool begun = bench != Bench();  // a bench of one's own, its first channel still to come
+  start_->setVisible(bench.channels.empty() && !begun);
+  first_sensor_->setVisible(bench.channels.empty() && begun);
   side_->setVisible(!bench.channels.empty());
   const bool trends = fresh || since_trends_.elapsed() > trend_every_ms;
   int unfair = 0;
@@ -214,8 +223,10 @@ void HomePage::refresh() {
   if (side_due_) refresh_side();
   subtitle_->setText(
       bench.channels.empty()
-          ? tr("Begin with the demonstration, a mushroom shed called Fernhollow, or with a bench of your own: Ctrl+O, "
-               "or drop its file here.")
+          ? begun ? tr("%1. Nothing is measured on it yet: say what you want to know, and the sensors that can tell it "
+                       "are ranked for this board.")
+                        .arg(text_of(bench.board.name.empty() ? "A bench without channels" : bench.board.name))
+                  : tr("Three ways to begin. A bench that you have already: Ctrl+O, or drop its file here.")
           : QStringLiteral("%1 · %2 · %3")
                 .arg(text_of(bench.place),
                      bench.channels.size() == 1 ? tr("one channel") : tr("%1 channels").arg(bench.channels.size()),

@@ -5,6 +5,7 @@
 #include <QScrollArea>
 #include <deque>
 
+#include "home/start_box.h"
 #include "shell/workbench.h"
 #include "widgets/text.h"
 #include "widgets/vial.h"
@@ -41,6 +42,9 @@ class HomePage : public QScrollArea {
   void calibration_wanted(const std::string& channel_id);
   void bus_wanted(const std::string& bus_id);
   void demonstration_wanted();
+  void new_bench_wanted(const Bench& bench);
+  void listening_wanted();
+  void first_sensor_wanted();
 
  private:
   void rebuild();
@@ -60,7 +64,8 @@ class HomePage : public QScrollArea {
   Workbench& workbench_;
   Text* title_;
   Text* subtitle_;
-  QPushButton* demonstration_;
+  StartBox* start_;
+  QPushButton* first_sensor_;
   QVBoxLayout* list_;
   QWidget* side_;
   QVBoxLayout* to_do_;

@@ -80,6 +80,23 @@ Result<std::vector<Problem>> Document::open(const QString& path) {
   return std::move(loaded->problems);
 }
 
+void Document::begin(Bench bench) {
+  if (autosave_.isActive()) write_autosave();
+  end_session();
+  path_.clear();
+  on_disk_.clear();
+  bench_ = as_loaded_ = std::move(bench);
+  saved_ = Bench();
+  faulty_channels_.clear();
+  warnings_.clear();
+  protected_ = false;
+  undo_.clear();
+  redo_.clear();
+  begin_session();
+  if (!is_saved()) autosave_.start();
+  emit changed();
+}
+
 const Problem* Document::fault_of(const std::string& id) const {
   const auto fault = faulty_channels_.find(id);
   if (fault == faulty_channels_.end()) return nullptr;

@@ -27,6 +27,8 @@ class Document : public QObject {
 
   /// Opens a file. Faults that were passed over are in `problems`; such a bench asks for a new name when saved.
   Result<std::vector<Problem>> open(const QString& path);
+  /// Begins a bench that has no file yet.
+  void begin(Bench bench);
   /// Why a channel has no reading: it hangs on a value of the file that is faulty, and nothing of it has been changed
   /// since. Null if there is no such reason.
   const Problem* fault_of(const std::string& channel) const;

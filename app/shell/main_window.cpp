@@ -113,7 +113,12 @@ void MainWindow::follow_home(HomePage& home) {
     show_page(Page::board);
     id.empty() ? board().show_view(1) : board().show_bus(id);
   });
-  connect(&home, &HomePage::demonstration_wanted, this, &MainWindow::open_demonstration);
+  connect(&home, &HomePage::demonstration_wanted, this, [this] {
+    if (may_leave()) open_demonstration();
+  });
+  connect(&home, &HomePage::new_bench_wanted, this, &MainWindow::begin_bench);
+  connect(&home, &HomePage::listening_wanted, this, [this] { show_view(Page::read, 0); });
+  connect(&home, &HomePage::first_sensor_wanted, this, [this] { show_page(Page::choose); });
 }
 
 void MainWindow::follow_choose(ChoosePage& choose) {
@@ -264,6 +269,7 @@ QAction* MainWindow::add_action(const QString& text, const QKeySequence& keys, c
 }
 
 void MainWindow::build_actions() {
+  add_action(tr("New bench"), QKeySequence(tr("Ctrl+N")), [this] { begin_bench({}); });
   add_action(tr("Open a bench…"), QKeySequence(tr("Ctrl+O")), [this] {
     const QString path = QFileDialog::getOpenFileName(this, tr("Open a bench"), {}, bench_filter);
     if (!path.isEmpty() && may_leave()) open(path);
@@ -389,6 +395,13 @@ void MainWindow::open(const QString& path) {
     say(words);
   }
   offer_leftover();
+}
+
+void MainWindow::begin_bench(const Bench& bench) {
+  if (!may_leave()) return;
+  workbench_.document().begin(bench);
+  workbench_.stop_listening();
+  show_page(Page::home);
 }
 
 void MainWindow::open_demonstration() {

@@ -37,6 +37,8 @@ class MainWindow : public QMainWindow {
   /// Opens a bench file; says on the banner what was wrong with it.
   void open(const QString& path);
   void open_demonstration();
+  /// A bench that has no file yet; asks first where the present one is unsaved.
+  void begin_bench(const Bench& bench);
   void show_page(Page page);
   /// The short walk through the pages.
   void walk();

@@ -80,7 +80,7 @@ void SerialSource::try_to_open() {
                                             .arg(path_));
     return set_state(LineState::missing, tr("%1 cannot be opened: %2.").arg(path_, port_.errorString()));
   }
-  text_ = {};
+  text_ = SerialText();
   lines_ = 0;
   last_bytes_.start();
   set_state(LineState::running, tr("Listening on %1 at %2 baud").arg(path_).arg(baud_));

@@ -131,15 +131,15 @@ struct Device {
       side_inputs;  ///< setting → channel that knows it now: the cold junction's temperature
   std::string converter;
   FrontEnd front_end;
-  std::string serial;                           ///< 16 hex digits on one wire, else as it stands on the part
-  std::string grade;                            ///< of the part's accuracy; empty → the first its sheet lists
-  std::string element;                          ///< part that is connected to a converter of finished readings; empty → its usual one
-  std::string element_grade;                    ///< of that part's accuracy
-  std::string bus;                              ///< of a digital part: two-wire, one-wire, … by the bench's own name
-  int address = 0;                              ///< on a two-wire bus
-  std::string rail;                             ///< that feeds a digital part; empty → its bus's
-  int branch = 0;                               ///< of the bus's multiplexer, from 1; 0 → before it
-  std::string place;                            ///< where this specimen sits, in a few words
+  std::string serial;         ///< 16 hex digits on one wire, else as it stands on the part
+  std::string grade;          ///< of the part's accuracy; empty → the first its sheet lists
+  std::string element;        ///< part that is connected to a converter of finished readings; empty → its usual one
+  std::string element_grade;  ///< of that part's accuracy
+  std::string bus;            ///< of a digital part: two-wire, one-wire, … by the bench's own name
+  int address = 0;            ///< on a two-wire bus
+  std::string rail;           ///< that feeds a digital part; empty → its bus's
+  int branch = 0;             ///< of the bus's multiplexer, from 1; 0 → before it
+  std::string place;          ///< where this specimen sits, in a few words
   std::map<std::string, std::string> wires;     ///< conductor → the colour or mark it has here
   std::map<std::string, std::string> trimming;  ///< block → hex bytes that this specimen holds
   UnknownKeys unknown;
@@ -266,6 +266,29 @@ struct Bus {
   bool operator==(const Bus&) const = default;
 };
 
+/// A pin of the controller, by the maker's own name.
+struct Pin {
+  std::string name;        ///< "A0", "26", "third from the left"
+  std::string reads;       ///< converter that reads its voltage; empty → it cannot
+  bool interrupt = false;  ///< can call the firmware
+  double most_v = 0;       ///< that it bears; 0 → its supply
+  std::string uses;        ///< device, bus or conductor that ends here; empty → free
+  UnknownKeys unknown;
+
+  bool operator==(const Pin&) const = default;
+};
+
+/// The controller's board.
+struct Board {
+  std::string preset;  ///< that it came from
+  std::string name;    ///< in plain words
+  std::string note;    ///< what to know of it
+  std::vector<Pin> pins;
+  UnknownKeys unknown;
+
+  bool operator==(const Board&) const = default;
+};
+
 /// What feeds the board when nobody is there.
 struct PowerPlan {
   double battery_ah = 0;    ///< 0 → no battery
@@ -292,6 +315,7 @@ struct OwnPart {
 struct Bench {
   std::string name;
   std::string place;
+  Board board;
   std::vector<Rail> rails;
   std::vector<Converter> converters;
   std::vector<Bus> buses;

@@ -147,6 +147,8 @@ std::vector<FaultAt> reference_problems(const Bench& bench, const JsonDocument& 
   for (std::size_t i = 0; i < bench.converters.size(); ++i)
     references.name(bench.rails, bench.converters[i].reference_rail, fmt::format("/converters/{}/reference_rail", i),
                     "rail");
+  for (std::size_t i = 0; i < bench.board.pins.size(); ++i)
+    references.name(bench.converters, bench.board.pins[i].reads, fmt::format("/board/pins/{}/reads", i), "converter");
   for (std::size_t i = 0; i < bench.devices.size(); ++i)
     references.device(bench.devices[i], fmt::format("/devices/{}", i));
   for (std::size_t i = 0; i < bench.channels.size(); ++i)

@@ -220,10 +220,32 @@ struct Fields<OwnPart> {
 };
 
 template <>
+struct Fields<Pin> {
+  static void list(auto& self, auto&& visit) {
+    visit("name", self.name, {.required = true});
+    visit("reads", self.reads);
+    visit("interrupt", self.interrupt);
+    visit("most_v", self.most_v, {.minimum = 0});
+    visit("uses", self.uses);
+  }
+};
+
+template <>
+struct Fields<Board> {
+  static void list(auto& self, auto&& visit) {
+    visit("preset", self.preset);
+    visit("name", self.name);
+    visit("note", self.note);
+    visit("pins", self.pins);
+  }
+};
+
+template <>
 struct Fields<Bench> {
   static void list(auto& self, auto&& visit) {
     visit("name", self.name);
     visit("place", self.place);
+    visit("board", self.board);
     visit("rails", self.rails);
     visit("converters", self.converters);
     visit("buses", self.buses);

@@ -129,6 +129,8 @@ class Builder {
                            .element = *element,
                            .proven = proven()});
     add_link(link);
+    chain_.decoder = shared;
+    chain_.trimming = std::move(blocks);
     add_raw_number(*link, *reading, floating);
     add_stage(StageName::compensated, "by the data sheet's formula", *chain_.base, chain_.compensated_node);
     add_shown_stages();
@@ -282,9 +284,12 @@ class Builder {
   }
 
   void add_sensor(const TransferLaw& law) {
-    const auto node = add_link(std::make_shared<SensorLink>(
-        SensorLink::Setup{.law = law, .range = of_grade(*quantity_, device_->grade), .proven = proven(),
-                          .supply = supply_, .beside = beside_chain_}));
+    const auto node =
+        add_link(std::make_shared<SensorLink>(SensorLink::Setup{.law = law,
+                                                                .range = of_grade(*quantity_, device_->grade),
+                                                                .proven = proven(),
+                                                                .supply = supply_,
+                                                                .beside = beside_chain_}));
     add_stage(StageName::sensor, law.caption, base_unit(law.output_dimension), node);
   }
 

@@ -12,6 +12,7 @@
 
 #include "bench/bench.h"
 #include "chain/links.h"
+#include "digital/decoder.h"
 #include "digital/field_bytes.h"
 #include "parts/catalogue.h"
 
@@ -42,6 +43,8 @@ struct Chain {
   std::shared_ptr<const ConverterLink> converter;
   std::shared_ptr<const DividerLink> divider;  ///< null without one
   std::optional<FieldBytes> bytes;             ///< of a chain with a stage of bytes
+  std::shared_ptr<const Decoder> decoder;      ///< of a part that answers with bytes itself; null else
+  ByteBlocks trimming;                         ///< of its specimen
   double highest_source_ohm = 0;               ///< that the converter's pin sees
   double kelvin_per_watt = 0;                  ///< self-heating of the sensor
   std::string part_id;

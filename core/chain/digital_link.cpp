@@ -90,8 +90,8 @@ double DigitalLink::raw_near(double value) const {
     raw = next;
   }
   return nearest_raw(
-             static_cast<std::int64_t>(least), static_cast<std::int64_t>(most), value, [this](double each) { return at(each); },
-             [](double) { return false; })
+             static_cast<std::int64_t>(least), static_cast<std::int64_t>(most), value,
+             [this](double each) { return at(each); }, [](double) { return false; })
       .raw;
 }
 
@@ -166,7 +166,8 @@ std::vector<TraceLine> DigitalLink::explain(double outer, const NumberStyle& sty
 
 double DigitalLink::most() const {
   if (!setup_.floating) return static_cast<double>(place().most());
-  const double mantissas = std::exp2(setup_.floating->mantissa_bits), exponents = std::exp2(setup_.floating->exponent_bits);
+  const double mantissas = std::exp2(setup_.floating->mantissa_bits),
+               exponents = std::exp2(setup_.floating->exponent_bits);
   return mantissas + (exponents - 1) * mantissas / 2 - 1;
 }
 

@@ -14,8 +14,8 @@ class DigitalLink final : public Link {
     std::shared_ptr<const Decoder> decoder;
     std::size_t reading = 0;     ///< of the layout's readings
     std::vector<double> fields;  ///< one number a field; that of the reading is replaced
-    /// A register that is a number in two parts. The chain counts the values it can hold in order; how they stand in the
-    /// register is a FloatingLink's business.
+    /// A register that is a number in two parts. The chain counts the values it can hold in order; how they stand in
+    /// the register is a FloatingLink's business.
     struct Floating {
       std::size_t exponent;  ///< index of the layout's field
       int mantissa_bits;
@@ -24,7 +24,7 @@ class DigitalLink final : public Link {
     std::optional<Floating> floating;
     PartQuantity range;
     std::optional<PartQuantity> element;  ///< what is connected, where the part converts for another sensor
-    std::optional<Range> proven;  ///< where a calibration takes the place of the sheets' accuracy
+    std::optional<Range> proven;          ///< where a calibration takes the place of the sheets' accuracy
   };
   explicit DigitalLink(Setup setup);
   Result<double> forward(double inner) const override;

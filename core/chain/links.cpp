@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numeric>
+#include <tuple>
 
 namespace fair_gauge {
 namespace {
@@ -19,12 +20,12 @@ std::string symbol_of(const std::string& quantity) {
 
 std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double value) {
   const AccuracyBand* chosen = nullptr;
-  double nearest = std::numeric_limits<double>::infinity();
+  std::tuple<double, bool, double> best;
   for (const AccuracyBand& band : quantity.accuracy) {
     const double away = std::max({band.from - value, value - band.to, 0.0});
-    // The narrower of two bands that cover the value says more about it; a maximum says more than a typical figure.
-    const double rank = away + (band.basis == Basis::typical ? 1e-6 : 0) + (band.to - band.from) * 1e-9;
-    if (rank < nearest) nearest = rank, chosen = &band;
+    // A maximum says more than a typical figure, and the narrower of two bands that cover the value more about it.
+    const std::tuple rank(away, band.basis == Basis::typical, band.to - band.from);
+    if (!chosen || rank < best) best = rank, chosen = &band;
   }
   if (!chosen) return std::nullopt;
   const double of = chosen->of == AccuracyOf::reading ? std::abs(value)
@@ -45,11 +46,11 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
 Source accuracy_source(const std::string& name, const PartQuantity& quantity, double value,
                        const std::optional<Range>& proven) {
   const auto accuracy = sheet_accuracy(quantity, value);
-  Source source{.name = name,
-                .distribution = accuracy && accuracy->basis == Basis::typical ? Distribution::normal
-                                                                              : Distribution::rectangular,
-                .width = accuracy ? accuracy->half_width : 0,
-                .unit = symbol_of(quantity.quantity)};
+  Source source{
+      .name = name,
+      .distribution = accuracy && accuracy->basis == Basis::typical ? Distribution::normal : Distribution::rectangular,
+      .width = accuracy ? accuracy->half_width : 0,
+      .unit = symbol_of(quantity.quantity)};
   if (!proven || !accuracy) return source;
   // A specimen whose error runs straight from one end of the sheet's range to the other, each end within the sheet's
   // limits by itself: what is proven at one place says nothing of the slope. The difference of two flat chances is a
@@ -267,7 +268,8 @@ void DividerLink::forward_off_block(std::span<double> values, std::span<const Co
   const double loaded = 1 / setup_.load_ohm;
   for (std::size_t t = 0; t < values.size(); ++t) {
     const double fixed_ohm = setup_.fixed_ohm * (1 + fixed[t] / 100) + setup_.fixed_lead_ohm,
-                 sensor_ohm = values[t] + setup_.lead_ohm + lead[t], volts = setup_.supply.volts * (1 + supply[t] / 100);
+                 sensor_ohm = values[t] + setup_.lead_ohm + lead[t],
+                 volts = setup_.supply.volts * (1 + supply[t] / 100);
     const double lower = top ? sensor_ohm : fixed_ohm, upper = top ? fixed_ohm : sensor_ohm;
     values[t] = volts * lower / (lower + upper * (1 + lower * loaded));
   }
@@ -294,9 +296,8 @@ std::vector<TraceLine> DividerLink::explain(double outer, const NumberStyle& sty
   if (std::isfinite(setup_.load_ohm)) {
     const std::string load = with_prefix(setup_.load_ohm, "Ω", 4, style);
     return {{"R",
-             (setup_.position == Position::top
-                  ? fmt::format("1 ÷ ({} ÷ ({} × {}) − 1 ÷ {})", rest, resistor, pin, load)
-                  : fmt::format("{} ÷ {} × ({} beside {})", rest, pin, resistor, load)) +
+             (setup_.position == Position::top ? fmt::format("1 ÷ ({} ÷ ({} × {}) − 1 ÷ {})", rest, resistor, pin, load)
+                                               : fmt::format("{} ÷ {} × ({} beside {})", rest, pin, resistor, load)) +
                  leads,
              with_prefix(ohms, "Ω", 5, style), ohms, "the pin's own load counted in"}};
   }

@@ -69,8 +69,8 @@ class SensorLink final : public Link {
   struct Setup {
     TransferLaw law;
     PartQuantity range;
-    std::optional<Range> proven;          ///< where a calibration takes the place of the sheet's accuracy
-    std::optional<SharedVoltage> supply;  ///< of a sensor whose output follows it
+    std::optional<Range> proven;                 ///< where a calibration takes the place of the sheet's accuracy
+    std::optional<SharedVoltage> supply;         ///< of a sensor whose output follows it
     std::shared_ptr<const struct Chain> beside;  ///< that measures the law's second quantity; null → the law's own word
   };
   explicit SensorLink(Setup setup) : setup_(std::move(setup)) {}
@@ -125,13 +125,13 @@ class DividerLink final : public Link {
   struct Setup {
     SharedVoltage supply;
     double fixed_ohm;
-    double fixed_tolerance;      ///< relative
-    double fixed_later = 0;      ///< relative; how much of that is of temperature
-    Position position;           ///< of the fixed resistor
-    double lead_ohm = 0;         ///< in series with the sensor, known and taken off
-    double fixed_lead_ohm = 0;   ///< in series with the fixed resistor, known
+    double fixed_tolerance;                                     ///< relative
+    double fixed_later = 0;                                     ///< relative; how much of that is of temperature
+    Position position;                                          ///< of the fixed resistor
+    double lead_ohm = 0;                                        ///< in series with the sensor, known and taken off
+    double fixed_lead_ohm = 0;                                  ///< in series with the fixed resistor, known
     double load_ohm = std::numeric_limits<double>::infinity();  ///< between pin and ground
-    double lead_half_width = 0;  ///< ohms
+    double lead_half_width = 0;                                 ///< ohms
   };
   explicit DividerLink(Setup setup) : setup_(std::move(setup)) {}
   Result<double> forward(double inner) const override;

@@ -173,7 +173,9 @@ void effort_is_small(const Case& at) {
 
 void is_owned(const Case& at) {
   if (at.candidate.in_drawer > 0) at.add(ReasonKind::good, fmt::format("{} in the drawer", at.candidate.in_drawer), -8);
-  if (at.candidate.price > 0) at.candidate.points += std::min(15.0, at.candidate.price);
+  // A price that nobody entered is not taken for a low one.
+  constexpr double dearest = 15;
+  at.candidate.points += at.candidate.price > 0 ? std::min(dearest, at.candidate.price) : dearest;
 }
 
 constexpr Rule late_rules[] = {error_is_allowed, resolution_is_enough, span_is_used, effort_is_small, is_owned};
@@ -201,7 +203,7 @@ std::optional<Problem> work_out(const Case& at, const Catalogue& catalogue) {
   std::ranges::sort(sorted);
   candidate.typical = sorted[sorted.size() / 2];
   const auto low = raw_for(*chain, at.need.from), high = raw_for(*chain, at.need.to);
-  if (low && high && !at.part.is_digital())
+  if (low && high && !at.part.is_digital() && !chain->converter->counts_pulses())
     candidate.span_used = std::abs(*high - *low) / (chain->converter->largest_code() - chain->converter->lowest_code());
   return std::nullopt;
 }

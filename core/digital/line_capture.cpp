@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
 #include <map>
 #include <sstream>
@@ -25,13 +26,11 @@ Result<std::vector<LineTrace>> read_vcd(std::string_view text) {
       std::string scale, more;
       while (words >> more && more != "$end") scale += more;
       double number = 1;
-      std::size_t used = 0;
-      try {
-        number = std::stod(scale, &used);
-      } catch (const std::exception&) {
+      const auto read = std::from_chars(scale.data(), scale.data() + scale.size(), number);
+      if (read.ec != std::errc())
         return Problem{fmt::format("the timescale \"{}\" is not understood", scale.substr(0, 30)),
                        "a number and s, ms, us, ns, ps or fs"};
-      }
+      const auto used = static_cast<std::size_t>(read.ptr - scale.data());
       const std::map<std::string, double> units = {{"s", 1},     {"ms", 1e-3},  {"us", 1e-6},
                                                    {"ns", 1e-9}, {"ps", 1e-12}, {"fs", 1e-15}};
       const auto unit = units.find(scale.substr(used));
@@ -54,11 +53,10 @@ Result<std::vector<LineTrace>> read_vcd(std::string_view text) {
       while (words >> word && word != "$end") {
       }
     } else if (word.front() == '#') {
-      try {
-        now = std::stod(word.substr(1)) * tick;
-      } catch (const std::exception&) {
+      double ticks = 0;
+      if (std::from_chars(word.data() + 1, word.data() + word.size(), ticks).ec != std::errc())
         return Problem{fmt::format("\"{}\" is no time", word.substr(0, 30)), "# and a number"};
-      }
+      now = ticks * tick;
     } else if (word.front() == 'b' || word.front() == 'r') {
       words >> word;  // of a wider signal: not a line
     } else {

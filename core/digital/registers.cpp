@@ -132,4 +132,39 @@ std::string write_register(const PartRegister& reg, unsigned value) {
   return fmt::format("{:0{}X}", value, reg.bits / 4);
 }
 
+namespace {
+
+// The registers after power-on with what the bench sets of them: the choice of a setting that stands at the same place
+// among its own as in the register.
+std::vector<unsigned> registers_of(const Part& part, const std::map<std::string, double>& settings) {
+  auto values = power_on_values(part.bytes);
+  for (const PartSetting& setting : part.bytes.settings) {
+    const auto set = settings.find(setting.key);
+    if (setting.sets.empty() || set == settings.end()) continue;
+    const auto choice = std::ranges::find(setting.choices, set->second, &SettingChoice::value);
+    if (choice == setting.choices.end()) continue;
+    const auto place = static_cast<std::size_t>(choice - setting.choices.begin());
+    for (std::size_t r = 0; r < values.size(); ++r)
+      for (const RegisterField& field : part.bytes.registers[r].fields)
+        if (field.name == setting.sets && place < field.choices.size())
+          values[r] = with_field(field, values[r], static_cast<unsigned>(field.choices[place].value));
+  }
+  return values;
+}
+
+}  // namespace
+
+double conversion_time(const Part& part, const std::map<std::string, double>& settings) {
+  // A setting that is a time is the conversion: an integration in milliseconds, a tenth of which the part's clock may
+  // be off.
+  if (const auto integration = settings.find("integration_ms"); integration != settings.end())
+    return integration->second * 1e-3 * 1.1;
+  if (!part.bytes.figures.empty()) {
+    const auto values = registers_of(part, settings);
+    if (const auto composition = compose(part.bytes, values))
+      if (const auto found = composition->of_role("conversion"); found && *found > 0) return *found;
+  }
+  return part.conversion_s;
+}
+
 }  // namespace fair_gauge

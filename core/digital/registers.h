@@ -64,6 +64,10 @@ Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> 
 /// The registers as they are after power-on.
 std::vector<unsigned> power_on_values(const ByteLayout& layout);
 
+/// The longest conversion of a part as its registers are after power-on and as the bench's settings change them, or as
+/// its file tells; seconds, 0 → none of its own.
+double conversion_time(const Part& part, const std::map<std::string, double>& settings);
+
 /// A text of hexadecimal digits as a register's value. \returns the value, or why it is none
 Result<unsigned> read_register(const PartRegister& reg, std::string_view text);
 std::string write_register(const PartRegister& reg, unsigned value);

@@ -155,4 +155,9 @@ Catalogue load_catalogue(std::vector<Problem>* problems) {
   return catalogue;
 }
 
+std::vector<std::string> data_folders(const std::string& kind) {
+  const std::string own = user_parts_folder();
+  return {data_folder() + "/" + kind, own.substr(0, own.size() - std::string("parts").size()) + kind};
+}
+
 }  // namespace fair_gauge

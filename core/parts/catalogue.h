@@ -47,6 +47,9 @@ Catalogue load_catalogue(std::vector<Problem>* problems = nullptr);
 /// tree.
 std::string data_folder();
 
+/// The folders that hold one kind of data ("parts", "boards"): those that ship, then the user's own.
+std::vector<std::string> data_folders(const std::string& kind);
+
 /// Writes a part of the user's own as ID.json in their folder. \returns the path
 Result<std::string> save_user_part(const Part& part);
 

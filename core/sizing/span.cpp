@@ -46,9 +46,11 @@ SpanCandidate judge(const SensorSpan& sensor, int bits, double reference, double
   candidate.clips = above || below;
   const bool rises = sensor.law.output(sensor.to) > sensor.law.output(sensor.from);
   if (above)
-    (rises ? candidate.clips_above : candidate.clips_below) = sensor.law.quantity(high > full_v + slack ? full_v : top_v);
+    (rises ? candidate.clips_above : candidate.clips_below) =
+        sensor.law.quantity(high > full_v + slack ? full_v : top_v);
   if (below)
-    (rises ? candidate.clips_below : candidate.clips_above) = sensor.law.quantity(low < -candidate.step_v ? 0 : bottom_v);
+    (rises ? candidate.clips_below : candidate.clips_above) =
+        sensor.law.quantity(low < -candidate.step_v ? 0 : bottom_v);
   return candidate;
 }
 

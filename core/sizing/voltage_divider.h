@@ -52,7 +52,7 @@ struct ReferenceSource {
   double nominal_v = 0;
   double lowest_v = 0;
   double highest_v = 0;
-  double current_a = 0;  ///< taken from the supply
+  double current_a = 0;        ///< taken from the supply
   double shunt_lowest_a = 0;   ///< through a shunt regulator at the worst corner of supply, resistor and load
   double shunt_highest_a = 0;  ///< the same at the other corner, without the load
 };

@@ -36,7 +36,7 @@ int justified_decimals(const Chain& chain, const Unit& unit) {
 // ---- table ----
 
 ReadingTable::ReadingTable(const Chain& chain, int decimals, const Unit& unit)
-    : chain_(chain), decimals_(decimals), unit_(unit) {
+    : chain_(chain), cells_(chain), decimals_(decimals), unit_(unit) {
   const int bits = chain.raw_node > chain.converter_node
                        ? 16
                        : static_cast<int>(std::lround(std::log2(chain.converter->largest_code() + 1)));
@@ -46,11 +46,17 @@ ReadingTable::ReadingTable(const Chain& chain, int decimals, const Unit& unit)
 }
 
 ReadingTable::Entry ReadingTable::make(double raw) const {
-  Entry entry{1, {','}};
   const auto reading = read_raw(chain_, raw);
-  if (!reading) return entry;
-  const auto end =
-      fmt::format_to_n(entry.text + 1, sizeof entry.text - 1, "{:.{}f}", unit_.from_base(*reading), decimals_);
+  return reading ? entry_of(*reading) : Entry{1, {','}};
+}
+
+ReadingTable::Entry ReadingTable::entry_of(double base) const {
+  Entry entry{1, {','}};
+  auto end = fmt::format_to_n(entry.text + 1, sizeof entry.text - 1, "{:.{}f}", unit_.from_base(base), decimals_);
+  if (std::string_view(entry.text + 1, std::min(end.size, sizeof entry.text - 1)).find_first_not_of("-0.") ==
+          std::string_view::npos &&
+      entry.text[1] == '-')  // no minus zero
+    end = fmt::format_to_n(entry.text + 1, sizeof entry.text - 1, "{:.{}f}", 0.0, decimals_);
   if (end.size < sizeof entry.text) entry.length = static_cast<char>(1 + end.size);
   return entry;
 }
@@ -62,6 +68,14 @@ std::string_view ReadingTable::cell(std::uint32_t raw) const {
 std::string_view ReadingTable::cell_between(double raw) {
   other_ = make(raw);
   return {other_.text, static_cast<std::size_t>(other_.length)};
+}
+
+std::optional<std::string_view> ReadingTable::cell_of_bytes(std::string_view text, std::optional<Problem>& problem) {
+  if (!chain_.bytes || !cells_.bytes_of(text)) return std::nullopt;
+  const LogCell cell = cells_.read(text);
+  problem = cell.problem;
+  other_ = cell.reading ? entry_of(*cell.reading) : Entry{1, {','}};
+  return std::string_view{other_.text, static_cast<std::size_t>(other_.length)};
 }
 
 Problem ReadingTable::why(double raw) const {
@@ -156,6 +170,18 @@ void LogConverter::take_other_row(std::string_view whole) {
           "a whole row: the file may have been cut off here"});
   } else {
     const std::string field(fields[column_]);
+    std::optional<Problem> fault;
+    if (const auto of_bytes = table_.cell_of_bytes(field, fault)) {
+      cell = *of_bytes;
+      if (cell.size() > 1)
+        ++summary_.converted;
+      else
+        fail(fault.value_or(Problem{"these bytes are no reading", "bytes of the part"}));
+      put({&separator_, 1});
+      put(cell.substr(1));
+      put(line_end);
+      return;
+    }
     const bool hexadecimal = field.starts_with("0x") || field.starts_with("0X");
     const auto whole_number = parse_quantity(field, Dimension::number);
     const auto number =

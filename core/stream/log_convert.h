@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "chain/chain.h"
+#include "stream/log_cell.h"
 
 namespace fair_gauge {
 
@@ -26,6 +27,8 @@ class ReadingTable {
   std::string_view cell(std::uint32_t raw) const;
   /// The same for a number in between codes, as averages are. The text lives until the next call.
   std::string_view cell_between(double raw);
+  /// The same for a cell that holds bytes; nothing where it does not. \param problem  why they are no reading
+  std::optional<std::string_view> cell_of_bytes(std::string_view text, std::optional<Problem>& problem);
   /// Why a raw number has no reading.
   Problem why(double raw) const;
   std::uint32_t size() const { return static_cast<std::uint32_t>(entries_.size()); }
@@ -38,8 +41,10 @@ class ReadingTable {
     char text[longest_cell];  // a comma, a sign, digits; a longer one is said to be too long
   };
   Entry make(double raw) const;
+  Entry entry_of(double base) const;
 
   const Chain& chain_;
+  CellReader cells_;
   int decimals_;
   const Unit& unit_;
   std::vector<Entry> entries_;

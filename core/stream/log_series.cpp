@@ -6,37 +6,10 @@
 #include <cmath>
 
 #include "files/delimited.h"
-#include "quantity/day.h"
 #include "quantity/quantity_text.h"
+#include "stream/log_time.h"
 
 namespace fair_gauge {
-namespace {
-
-// Seconds as a number, or a moment "2026-11-24T22:31:05".
-double time_of(std::string_view cell) {
-  if (const auto number = parse_number(cell)) return *number;
-  const auto day = cell.size() >= 19 ? day_from_text(cell.substr(0, 10)) : std::nullopt;
-  if (!day) return std::nan("");
-  // A fraction of the second and a zone may follow: 2026-11-24T22:31:05.25+01:00.
-  const auto zone_at = std::min(cell.find_first_of("Zz+-", 19), cell.size());
-  const auto hours = parse_number(cell.substr(11, 2)), minutes = parse_number(cell.substr(14, 2)),
-             seconds = parse_number(cell.substr(17, zone_at - 17));
-  if (!hours || !minutes || !seconds) return std::nan("");
-  double ahead = 0;
-  if (const auto zone = cell.substr(zone_at); zone.size() >= 3 && (zone[0] == '+' || zone[0] == '-')) {
-    const auto zone_hours = parse_number(zone.substr(1, 2));
-    const auto zone_minutes = zone.size() >= 5 ? parse_number(zone.substr(zone.size() - 2)) : Result<double>(0.0);
-    if (!zone_hours || !zone_minutes) return std::nan("");
-    ahead = (zone[0] == '-' ? -1 : 1) * (*zone_hours * 3600 + *zone_minutes * 60);
-  }
-  return *day * 86400.0 + *hours * 3600 + *minutes * 60 + *seconds - ahead;
-}
-
-bool is_time(std::string_view name) {
-  return name == "time" || name == "seconds" || name == "timestamp" || name == "t";
-}
-
-}  // namespace
 
 Result<std::vector<std::string>> log_columns(std::string_view text) {
   std::string_view head;
@@ -52,9 +25,9 @@ Result<std::vector<std::string>> log_columns(std::string_view text) {
 Result<LogSeries> read_log_series(std::string_view text, std::string_view column, std::size_t most) {
   const auto names = log_columns(text);
   if (!names) return names.problem();
-  const auto time = std::ranges::find_if(*names, [](const std::string& name) { return is_time(name); });
+  const auto time = std::ranges::find_if(*names, [](const std::string& name) { return names_time(name); });
   auto wanted = std::ranges::find(*names, column);
-  if (column.empty()) wanted = std::ranges::find_if(*names, [](const std::string& name) { return !is_time(name); });
+  if (column.empty()) wanted = std::ranges::find_if(*names, [](const std::string& name) { return !names_time(name); });
   if (wanted == names->end())
     return Problem{fmt::format("the log has no column \"{}\"", column),
                    fmt::format("one of {}", fmt::join(*names, ", ")),
@@ -76,7 +49,7 @@ Result<LogSeries> read_log_series(std::string_view text, std::string_view column
     const auto cells = cells_of(line, separator);
     const auto cell = [&](std::size_t i) { return i < cells.size() ? cells[i] : std::string_view(); };
     const auto number = parse_number(cell(place));
-    const double seconds = time == names->end() ? static_cast<double>(series.rows - 1) : time_of(cell(time_place));
+    const double seconds = time == names->end() ? static_cast<double>(series.rows - 1) : moment_of(cell(time_place));
     if (!number || !std::isfinite(seconds) || seconds < before) {
       ++series.left_out;
       continue;

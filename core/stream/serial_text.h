@@ -30,6 +30,8 @@ struct SerialLine {
 /// commas or semicolons), CSV with a header, and bare numbers; decimal unless written 0x…, bytes as `name:x1A2B`.
 class SerialText {
  public:
+  /// \param from_beginning  the first byte begins a line, as in a file; on a wire it may be anywhere in one
+  explicit SerialText(bool from_beginning = false) : begun_(from_beginning) {}
   /// Takes bytes as they arrive; returns the lines they complete.
   std::vector<SerialLine> take(std::string_view bytes);
 
@@ -42,8 +44,8 @@ class SerialText {
   std::string rest_;
   std::vector<std::string> header_;
   bool first_ = true;
-  bool begun_ = false;  // whether the line at hand was seen from its beginning
-  double noise_ = 0;    // smoothed share of bytes that no board sends as text
+  bool begun_;        // whether the line at hand was seen from its beginning
+  double noise_ = 0;  // smoothed share of bytes that no board sends as text
   int seen_ = 0;
 };
 

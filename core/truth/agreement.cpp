@@ -66,7 +66,8 @@ std::optional<std::size_t> find_outlier(const std::vector<Estimate>& estimates, 
   std::optional<std::size_t> found;
   double best = 0, next = 0;
   for (std::size_t i = 0; i < estimates.size(); ++i) {
-    const double chance = chance_of(weighted_mean(estimates, covariance, i).chi_squared, static_cast<int>(estimates.size()) - 2);
+    const double chance =
+        chance_of(weighted_mean(estimates, covariance, i).chi_squared, static_cast<int>(estimates.size()) - 2);
     if (chance > best) {
       next = best;
       best = chance;
@@ -133,9 +134,9 @@ Result<GroupAgreement> compare_estimates(const std::vector<Estimate>& estimates,
   const auto at = [](std::size_t i) { return static_cast<Eigen::Index>(i); };
   for (std::size_t i = 0; i < estimates.size(); ++i)
     for (std::size_t j = i + 1; j < estimates.size(); ++j) {
-      PairAgreement pair{i, j, estimates[i].value - estimates[j].value,
-                         coverage_95 * std::sqrt(covariance(at(i), at(i)) + covariance(at(j), at(j)) -
-                                                 2 * covariance(at(i), at(j)))};
+      PairAgreement pair{
+          i, j, estimates[i].value - estimates[j].value,
+          coverage_95 * std::sqrt(covariance(at(i), at(i)) + covariance(at(j), at(j)) - 2 * covariance(at(i), at(j)))};
       pair.agrees = std::abs(pair.difference) <= pair.expanded;
       group.pairs.push_back(pair);
     }

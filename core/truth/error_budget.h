@@ -48,8 +48,8 @@ struct SourceEffect {
   double later = 0;        ///< the same of what came after a calibration, by a chance of its own
 };
 
-/// Every source of the chain; a source that another chain measures stands as that chain's own sources. Nothing where the
-/// chain has no reading.
+/// Every source of the chain; a source that another chain measures stands as that chain's own sources. Nothing where
+/// the chain has no reading.
 std::vector<SourceEffect> source_effects(const Chain& chain, double world);
 
 /// What several readings have in common: the covariance of two by the origins of their sources.

@@ -19,34 +19,6 @@ constexpr double settles_s = 2e-3;         // of a divider that is fed only whil
 
 std::string seconds(double s) { return with_prefix(s, "s", 3); }
 
-// The registers after power-on with what the bench sets of them: the choice of a setting that stands at the same place
-// among its own as in the register.
-std::vector<unsigned> registers_of(const Part& part, const std::map<std::string, double>& settings) {
-  auto values = power_on_values(part.bytes);
-  for (const PartSetting& setting : part.bytes.settings) {
-    const auto set = settings.find(setting.key);
-    if (setting.sets.empty() || set == settings.end()) continue;
-    const auto choice = std::ranges::find(setting.choices, set->second, &SettingChoice::value);
-    if (choice == setting.choices.end()) continue;
-    const auto place = static_cast<std::size_t>(choice - setting.choices.begin());
-    for (std::size_t r = 0; r < values.size(); ++r)
-      for (const RegisterField& field : part.bytes.registers[r].fields)
-        if (field.name == setting.sets && place < field.choices.size())
-          values[r] = with_field(field, values[r], static_cast<unsigned>(field.choices[place].value));
-  }
-  return values;
-}
-
-// The longest conversion of a part as its registers are after power-on, or as its file tells.
-double conversion_of(const Part& part, const std::map<std::string, double>& settings) {
-  if (!part.bytes.figures.empty()) {
-    const auto values = registers_of(part, settings);
-    if (const auto composition = compose(part.bytes, values))
-      if (const auto found = composition->of_role("conversion"); found && *found > 0) return *found;
-  }
-  return part.conversion_s;
-}
-
 DeviceTimes times_of(const Bench& bench, const Catalogue& catalogue, const Device& device) {
   DeviceTimes times{.device = device.id, .bus = device.bus};
   for (const Channel& channel : bench.channels)
@@ -64,10 +36,7 @@ DeviceTimes times_of(const Bench& bench, const Catalogue& catalogue, const Devic
     return times;
   }
   const Bus* bus = find_by_id(bench.buses, device.bus);
-  times.conversion_s = conversion_of(*part, device.settings);
-  // Settings that are a time are the conversion: an integration in milliseconds.
-  if (const auto integration = device.settings.find("integration_ms"); integration != device.settings.end())
-    times.conversion_s = integration->second * 1e-3 * 1.1;
+  times.conversion_s = conversion_time(*part, device.settings);
   times.steps = read_sequence(*part, times.conversion_s, bus ? bus->speed_hz : part->interface == "spi" ? 1e6 : 100e3);
   times.shortest_s =
       std::max({times.conversion_s, part->period_s, times.steps.empty() ? 0.0 : times.steps.back().to_s});
@@ -150,10 +119,9 @@ double resistors_a(const Bench& bench, const Catalogue& catalogue, const Device&
   const auto channel = std::ranges::find(bench.channels, device.id, &Channel::device);
   const auto law = transfer_law(*part, device.settings);
   if (!law) return 0;
-  const double middle =
-      channel == bench.channels.end()
-          ? (part->quantities.front().minimum + part->quantities.front().maximum) / 2
-          : (channel->wanted.from + channel->wanted.to) / 2;
+  const double middle = channel == bench.channels.end()
+                            ? (part->quantities.front().minimum + part->quantities.front().maximum) / 2
+                            : (channel->wanted.from + channel->wanted.to) / 2;
   const double output = law->output(middle);
   if (device.front_end.kind == FrontEndKind::divider && rail) {
     const double both = output + device.front_end.fixed_ohm;
@@ -166,11 +134,10 @@ double resistors_a(const Bench& bench, const Catalogue& catalogue, const Device&
   // A bridge takes its excitation over its own resistance, which is also what its output has.
   if (part->interface == "bridge" && part->source_ohm > 0) {
     const auto set = device.settings.find("excitation");
-    const double volts = rail ? rail->voltage.best_v()
-                         : set != device.settings.end()
-                             ? set->second
-                             : part->transfer.numbers.contains("excitation") ? part->transfer.numbers.at("excitation")
-                                                                             : 0;
+    const double volts = rail                                            ? rail->voltage.best_v()
+                         : set != device.settings.end()                  ? set->second
+                         : part->transfer.numbers.contains("excitation") ? part->transfer.numbers.at("excitation")
+                                                                         : 0;
     return volts / part->source_ohm;
   }
   return 0;
@@ -199,8 +166,7 @@ void count_resistors(CyclePlan& plan, const Bench& bench, const Catalogue& catal
     }
   for (const Converter& converter : bench.converters)
     if (const Part* part = converter.part.empty() ? nullptr : catalogue.find(converter.part))
-      plan.charges.emplace_back("converter " + converter.id,
-                                std::max(part->supply.active_a, part->supply.current_a));
+      plan.charges.emplace_back("converter " + converter.id, std::max(part->supply.active_a, part->supply.current_a));
   for (const Bus& bus : bench.buses)
     if (const double amps = pull_ups_a(bench, plan, bus, period); amps > 0)
       plan.charges.emplace_back("pull-ups of " + bus.id, amps);
@@ -208,10 +174,10 @@ void count_resistors(CyclePlan& plan, const Bench& bench, const Catalogue& catal
   double sum = 0;
   for (const auto& [name, amps] : plan.charges) sum += amps;
   if (saved > 0.05 * sum)
-    plan.findings.push_back({Severity::note,
-                             fmt::format("dividers and bridges take {} all the time: fed from a pin only while they "
-                                         "are read they would save {:.0f} % of the average current",
-                                         with_prefix(dividers, "A", 3), saved / sum * 100)});
+    plan.findings.push_back(
+        {Severity::note, fmt::format("dividers and bridges take {} all the time: fed from a pin only while they "
+                                     "are read they would save {:.0f} % of the average current",
+                                     with_prefix(dividers, "A", 3), saved / sum * 100)});
 }
 
 void count_current(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue) {

@@ -582,4 +582,86 @@ TEST(Cli, NonsenseIsRefusedAtOnce) {
   EXPECT_THAT(fine.error, HasSubstr("1 of 1 rows converted"));
 }
 
+TEST(Cli, BoardBeginsABenchThatPasses) {
+  const auto list = json::parse(run("board --list --json").out)["presets"];
+  ASSERT_GE(list.size(), 9u);
+  for (const auto& preset : list) {
+    const std::string path = temporary("-" + preset["preset"].get<std::string>() + ".fairgauge.json");
+    std::filesystem::remove(path);
+    const std::string words = "board --preset " + preset["preset"].get<std::string>() + " --output " + path;
+    EXPECT_EQ(run(words).code, 0) << preset;
+    EXPECT_EQ(run("check --bench " + path).code, 0) << preset << run("check --bench " + path).error;
+    EXPECT_EQ(run(words).code, 4) << "it is there already";
+    EXPECT_EQ(run(words + " --force").code, 0);
+    std::filesystem::remove(path);
+  }
+  const Ran unknown = run("board --preset nothing --output " + temporary(".none"));
+  EXPECT_EQ(unknown.code, 3);
+  EXPECT_THAT(unknown.error, HasSubstr("10-bit-5v"));
+  EXPECT_EQ(run("board").code, 2);
+}
+
+TEST(Cli, CheckNamesWhatAChannelLacks) {
+  const std::string path =
+      temporary("-lacks.json", R"({"fair_gauge_bench":1,"rails":[{"id":"a","voltage":{"nominal_v":3.3}}],
+    "devices":[{"id":"d","part":"LM35"}],"channels":[{"id":"c","device":"d","wanted":{"from":0,"to":50},"tolerance":1}]})");
+  const Ran ran = run("check --bench " + path);
+  EXPECT_EQ(ran.code, 3);
+  EXPECT_THAT(ran.error, HasSubstr("connected to no converter"));
+}
+
+TEST(Cli, ReviewFilterAndSwitchAnswerAsTheContractSays) {
+  const std::string log = temporary("-log.csv");
+  ASSERT_EQ(run("simulate --bench " + demo + " --seconds 1200 --period 2 --seed 4 --output " + log).code, 0);
+  const std::string what = " --bench " + demo + " --channel substrate --input " + log;
+  const auto review = json::parse(run("review" + what + " --json").out);
+  for (const char* key : {"rows", "good", "from", "to", "mean", "minimum", "maximum", "standard_deviation", "noise",
+                          "noise_steps", "effective_bits", "drift_per_hour", "events"})
+    EXPECT_TRUE(review.contains(key)) << key;
+  EXPECT_EQ(review["rows"], 600);
+  EXPECT_EQ(review["from"], "0");
+  EXPECT_EQ(review["to"], "1198");
+  EXPECT_TRUE(review["events"].empty()) << review["events"];
+  const std::string out = temporary("-filtered.csv");
+  const auto filter = json::parse(run("filter" + what + " --kind mean --length 4 --output " + out + " --json").out);
+  EXPECT_NEAR(filter["noise_after"].get<double>(), filter["noise_before"].get<double>() / 2, 1e-12);
+  EXPECT_EQ(filter["delay_s"], 3);
+  std::istringstream lines(content_of(out));
+  std::string line;
+  std::getline(lines, line);
+  EXPECT_TRUE(line.ends_with(",substrate_Cel")) << line;
+  std::size_t rows = 0;
+  while (std::getline(lines, line)) ++rows;
+  EXPECT_EQ(rows, 600u);
+  EXPECT_EQ(run("filter" + what + " --kind mean").code, 2);
+  EXPECT_EQ(run("filter" + what + " --kind exponential --length 3").code, 2);
+  EXPECT_EQ(run("filter" + what + " --kind mean --length 3 --output " + log).code, 4) << "it is being read";
+  const auto switched = json::parse(run("switch" + what + " --heat --goal 30 --band 0.5 --json").out);
+  EXPECT_EQ(switched["switches"], 1);
+  EXPECT_EQ(switched["share_on"], 1);
+  EXPECT_EQ(switched["longest_on_s"], 1198);
+  EXPECT_EQ(switched["compare_on"], ">=") << "a thermistor below its resistor falls";
+  EXPECT_EQ(run("switch" + what + " --heat --cool --goal 30 --band 0.5").code, 2);
+  EXPECT_EQ(run("review --bench " + demo + " --channel substrate --input /no/such/log").code, 4);
+}
+
+TEST(Cli, RecordKeepsRawNumbersAndBytes) {
+  const std::string out = temporary("-record.csv");
+  for (const std::string& file : {out, out + "-metadata.json"}) std::filesystem::remove(file);
+  const std::string lines = "substrate:1873 room:x7EED00\nno line at all\nsubstrate:1880\n";
+  const Ran first = run("record --bench " + demo + " --input - --output " + out, lines);
+  EXPECT_EQ(first.code, 0) << first.error;
+  EXPECT_THAT(first.error, HasSubstr("1 line could not be read"));
+  EXPECT_THAT(content_of(out), testing::StartsWith("time,substrate,room\n"));
+  const auto metadata = json::parse(content_of(out + "-metadata.json"));
+  EXPECT_EQ(metadata["@context"], "http://www.w3.org/ns/csvw");
+  EXPECT_EQ(metadata["tableSchema"]["columns"][2]["datatype"], "hexBinary");
+  EXPECT_EQ(run("record --bench " + demo + " --input - --output " + out, lines).code, 0);
+  const std::string text = content_of(out);
+  EXPECT_EQ(std::count(text.begin(), text.end(), '\n'), 5);
+  const Ran converted = run("convert --bench " + demo + " --channel room --digits 2 --input " + out);
+  EXPECT_THAT(converted.out, HasSubstr("1873,7EED00,2")) << "bytes are read by convert too";
+  EXPECT_EQ(run("record --bench " + demo + " --input - --output " + demo, lines).code, 3);
+}
+
 }  // namespace

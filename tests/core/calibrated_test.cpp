@@ -235,8 +235,8 @@ Bench linear_bench() {
 }
 
 TEST(AfterACalibration, OnePointSaysNothingOfTheSlope) {
-  // ±3 °C maximum from −40 to 125 °C, ±2 at 25. Proven at 25 °C: away from it an end-to-end slope may bring a triangle of
-  // 2 · 3 · 50/165 = 1.818 half-width at 75 °C, 0.7423 standard; with 0.1 of the calibration 0.7490.
+  // ±3 °C maximum from −40 to 125 °C, ±2 at 25. Proven at 25 °C: away from it an end-to-end slope may bring a triangle
+  // of 2 · 3 · 50/165 = 1.818 half-width at 75 °C, 0.7423 standard; with 0.1 of the calibration 0.7490.
   Bench bench = linear_bench();
   bench.channels[0].wanted = {0, 100};
   bench.channels[0].correction = {.coefficients = {0.3}, .standard_uncertainty = 0.1, .covered = Range{25, 25}};
@@ -259,12 +259,16 @@ TEST(AfterACalibration, AReferenceThatNobodyKnowsProvesNothing) {
 }
 
 TEST(ThreeWires, OneLeadStaysWithOnePin) {
-  // 10 Ω a lead on a platinum element of 100 Ω at 0 °C: one lead in series with it, known to a tenth: 1 Ω ÷ 0.3908 Ω/K =
-  // 2.559 K half-width.
+  // 10 Ω a lead on a platinum element of 100 Ω at 0 °C: one lead in series with it, known to a tenth: 1 Ω ÷ 0.3908 Ω/K
+  // = 2.559 K half-width.
   Bench bench = thermistor_bench();
   bench.devices[0] = {.id = "probe", .part = "Pt100", .converter = "adc"};
-  bench.devices[0].front_end = {.kind = FrontEndKind::divider, .fixed_ohm = 1000, .fixed_tolerance = 0, .rail = "3v3",
-                                .wires = 3, .lead_ohm = 10};
+  bench.devices[0].front_end = {.kind = FrontEndKind::divider,
+                                .fixed_ohm = 1000,
+                                .fixed_tolerance = 0,
+                                .rail = "3v3",
+                                .wires = 3,
+                                .lead_ohm = 10};
   bench.channels[0].correction = {};
   for (const Contribution& line : error_budget(demo_chain("t", bench), 0)->lines)
     if (line.name == "leads of the sensor") {

@@ -1,10 +1,11 @@
 // A second opinion: two hundred random benches, each also worked out by a small model that knows nothing of the
 // program's own: every specimen is a set of true values, its reading is worked out by hand from the definitions, a
-// calibration is done as a person does it (read the specimen at the points, fit, subtract), and what is left is counted.
+// calibration is done as a person does it (read the specimen at the points, fit, subtract), and what is left is
+// counted.
 #include <gmock/gmock.h>
 
-#include <cmath>
 #include <fmt/format.h>
+#include <cmath>
 #include <functional>
 #include <random>
 
@@ -174,7 +175,8 @@ Bench bench_of(const Case& c) {
 }
 
 Catalogue own_parts(double part_off) {
-  const auto part = [&](const char* id, const char* quantity, const char* interface, const char* transfer, double most) {
+  const auto part = [&](const char* id, const char* quantity, const char* interface, const char* transfer,
+                        double most) {
     return fmt::format(R"({{"id":"{0}","name":"{0}","interface":"{2}","source":"made up","transfer":{3},
       "quantities":[{{"quantity":"{1}","minimum":-60,"maximum":{4},"accuracy":[{{"from":-60,"to":{4},"value":{5},
       "of":"points","basis":"maximum"}}]}}]}})",
@@ -183,13 +185,15 @@ Catalogue own_parts(double part_off) {
   Catalogue parts;
   const auto problems = parts.add(
       "{\"parts\":[" +
-          part("own-voltage", "temperature", "voltage", R"({"type":"linear","numbers":{"slope":0.01,"offset":0.3}})", 250) +
+          part("own-voltage", "temperature", "voltage", R"({"type":"linear","numbers":{"slope":0.01,"offset":0.3}})",
+               250) +
           "," +
           part("own-thermistor", "temperature", "resistance",
                R"({"type":"thermistor-beta","numbers":{"r25":10000,"beta":3900}})", 250) +
           "," + part("own-platinum", "temperature", "resistance", R"({"type":"platinum","numbers":{"r0":1000}})", 250) +
           "," +
-          part("own-current", "illuminance", "current", R"({"type":"photocurrent","numbers":{"amps_per_lux":1e-6}})", 1e5) +
+          part("own-current", "illuminance", "current", R"({"type":"photocurrent","numbers":{"amps_per_lux":1e-6}})",
+               1e5) +
           "]}",
       "own");
   for (const Problem& problem : problems) ADD_FAILURE() << to_text(problem);

@@ -51,7 +51,7 @@ const AccuracyRow accuracies[] = {
     {"DHT11", "humidity", 50, 5, maximum},          {"DHT11", "temperature", 25, 2, maximum},
     {"BME280", "temperature", 25, 1, maximum},      {"BME280", "humidity", 50, 3, maximum},
     {"BME280", "pressure", 100000, 100, maximum},   {"BMP280", "pressure", 100000, 100, maximum},
-    {"BMP388", "pressure", 100000, 50, typical},    {"DPS310", "pressure", 100000, 100, maximum},
+    {"BMP388", "pressure", 100000, 100, maximum},   {"DPS310", "pressure", 100000, 100, maximum},
     {"BH1750", "illuminance", 1000, 200, maximum},   // a fifth of the reading
     {"OPT3001", "illuminance", 1000, 100, typical},  // a tenth
     {"MPX5010", "pressure", 5000, 500, maximum},     // a twentieth of the span

@@ -1,0 +1,65 @@
+#include "bench/board_presets.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <filesystem>
+
+#include "bench/bench_file.h"
+
+namespace fair_gauge {
+
+std::vector<BoardPreset> load_board_presets(const std::vector<std::string>& folders, std::vector<Problem>* problems) {
+  std::vector<BoardPreset> presets;
+  for (const std::string& folder : folders) {
+    std::vector<std::filesystem::path> files;
+    std::error_code none;
+    for (const auto& entry : std::filesystem::directory_iterator(folder, none))
+      if (entry.path().extension() == ".json") files.push_back(entry.path());
+    std::ranges::sort(files);
+    for (const auto& file : files) {
+      auto loaded = load_bench(file.string());
+      if (!loaded || !loaded->problems.empty()) {
+        if (problems) problems->push_back(loaded ? loaded->problems.front() : loaded.problem());
+        continue;
+      }
+      BoardPreset preset{file.stem().string(), std::move(loaded->bench)};
+      preset.bench.devices.clear();
+      preset.bench.channels.clear();
+      std::erase_if(presets, [&](const BoardPreset& other) { return other.id == preset.id; });
+      presets.push_back(std::move(preset));
+    }
+  }
+  return presets;
+}
+
+Bench bench_of_preset(const BoardPreset& preset, std::string name) {
+  Bench bench = preset.bench;
+  bench.board.preset = preset.id;
+  bench.name = std::move(name);
+  return bench;
+}
+
+std::vector<std::string> lacks_of(const Bench& bench, const Channel& channel) {
+  std::vector<std::string> lacks;
+  if (channel.device.empty()) lacks.push_back("it has no sensor: choose one");
+  const Device* device = find_by_id(bench.devices, channel.device);
+  if (!channel.device.empty() && !device)
+    lacks.push_back(fmt::format("its sensor \"{}\" is not on the bench", channel.device));
+  if (!(channel.wanted.to > channel.wanted.from))
+    lacks.push_back("its wanted range is empty: from where to where is it to read?");
+  if (!(channel.tolerance > 0)) lacks.push_back("nothing says how far it may be off");
+  if (!device) return lacks;
+  if (!device->converter.empty() && !find_by_id(bench.converters, device->converter))
+    lacks.push_back(fmt::format("the converter \"{}\" of its sensor is gone", device->converter));
+  if (!device->front_end.rail.empty() && !find_by_id(bench.rails, device->front_end.rail))
+    lacks.push_back(fmt::format("the rail \"{}\" that feeds its sensor is gone", device->front_end.rail));
+  if (!device->bus.empty() && !find_by_id(bench.buses, device->bus))
+    lacks.push_back(fmt::format("the bus \"{}\" of its sensor is gone", device->bus));
+  for (const Pin& pin : bench.board.pins)
+    if (pin.uses == device->id && !pin.reads.empty() && !device->converter.empty() && pin.reads != device->converter)
+      lacks.push_back(fmt::format("it ends at pin {}, which another converter reads", pin.name));
+  return lacks;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,28 @@
+// Controllers to begin a bench with: bench files without channels, with a description of the board.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "bench/bench.h"
+#include "quantity/result.h"
+
+namespace fair_gauge {
+
+struct BoardPreset {
+  std::string id;  ///< name of its file
+  Bench bench;     ///< rails, converters, buses and pins; no devices, no channels
+};
+
+/// The presets of some folders, in the order of their names; one of a later folder takes the place of an earlier one of
+/// the same name. \param problems  takes the faults of files that are left out; may be null
+std::vector<BoardPreset> load_board_presets(const std::vector<std::string>& folders,
+                                            std::vector<Problem>* problems = nullptr);
+
+/// A new bench from a preset. \param name  of the bench
+Bench bench_of_preset(const BoardPreset& preset, std::string name);
+
+/// What a channel still lacks before it can be read, in sentences; empty → nothing.
+std::vector<std::string> lacks_of(const Bench& bench, const Channel& channel);
+
+}  // namespace fair_gauge

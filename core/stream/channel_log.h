@@ -1,0 +1,60 @@
+// The readings of one channel out of a log, row by row, in the channel's unit: what review, filters and switching
+// judge.
+#pragma once
+
+#include <functional>
+#include <string>
+#include <vector>
+
+#include "chain/chain.h"
+#include "stream/log_cell.h"
+
+namespace fair_gauge {
+
+/// One row of data.
+struct LogReading {
+  std::size_t row = 0;      ///< of the log's rows of data, from 1
+  double seconds = 0;       ///< of its time; rows one period of the channel apart where the log has no time column
+  double raw = 0;           ///< not a number where the cell holds none
+  double reading = 0;       ///< in the channel's unit; not a number where there is none
+  bool empty = false;       ///< nothing stands in the cell
+  std::uint16_t fault = 0;  ///< of the part's own: place in ChannelLog::faults, from 1; 0 → none
+
+  bool is_good() const { return reading == reading; }
+};
+
+struct ChannelLog {
+  std::vector<LogReading> rows;
+  std::size_t all_rows = 0;                                 ///< of the log, where `rows` are only some of them
+  std::vector<std::pair<std::string, std::string>> faults;  ///< code and words of those that occur
+  std::string from, to;  ///< times of the first and last row as written; empty → the log has none
+  bool has_time = false;
+  double period_s = 0;  ///< usual: the median difference of neighbouring times
+};
+
+/// Hands every line of a log to `take`, without its line end, in order; ends early where it returns false.
+/// \param path  "-" is standard input
+/// \returns a problem where the file cannot be read or a line is longer than 1 MB
+std::optional<Problem> for_each_line(const std::string& path, const std::function<bool(std::string_view)>& take);
+
+/// Where the columns of a log are.
+struct LogHeader {
+  char separator = ',';
+  std::size_t column = 0;
+  std::optional<std::size_t> time;
+};
+/// \param wanted  name of the column; empty → the channel's id, then "counts"
+Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const std::string& channel);
+
+/// The rows that are this channel's own in a log that it shares with quicker ones: those with something in their cell,
+/// where the empty ones stand evenly between them. Else all.
+ChannelLog own_rows(const ChannelLog& log);
+
+/// \returns the rows, or which column is missing
+Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column = "");
+
+/// The standard deviation of what is another at every reading, from differences of neighbours, so that slow drift is
+/// none; single steps and spikes far beyond the others do not count. In the unit of the values; 0 for fewer than three.
+double noise_of(const std::vector<double>& neighbouring_differences);
+
+}  // namespace fair_gauge

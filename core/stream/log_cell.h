@@ -1,0 +1,43 @@
+// One cell of a log's column: a raw number, or the bytes that a part sent, and what they mean by a chain.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+
+#include "chain/chain.h"
+
+namespace fair_gauge {
+
+/// What a cell says.
+struct LogCell {
+  std::optional<double> raw;       ///< nothing where the cell holds no number and no bytes
+  std::optional<double> reading;   ///< base units; nothing where the raw number has none
+  std::optional<Problem> problem;  ///< why there is no raw number or no reading
+  std::string fault;               ///< code of the part's own fault; empty → none
+  std::string says;                ///< of the fault
+};
+
+/// Reads cells of one channel. Bytes are hexadecimal digits without more: those of the raw number, of its block, or of
+/// all data blocks one after the other; where the same digits could be a number they are one.
+class CellReader {
+ public:
+  explicit CellReader(const Chain& chain);
+  LogCell read(std::string_view cell) const;
+  /// The cell as bytes, if it can only be bytes.
+  std::optional<std::vector<std::uint8_t>> bytes_of(std::string_view cell) const;
+
+ private:
+  LogCell read_bytes(const std::vector<std::uint8_t>& bytes) const;
+
+  const Chain& chain_;
+  std::vector<std::size_t> lengths_;                      // that bytes of this channel may have
+  std::vector<std::pair<double, std::string>> power_on_;  // raw numbers that say so
+  std::size_t digits_ = 0;                                // of the largest raw number
+};
+
+/// The data blocks of a part cut from bytes that stand one after the other, or the one block that they can be. Nothing
+/// for a length that fits neither.
+std::optional<ByteBlocks> data_blocks(const Part& part, std::string_view quantity, std::span<const std::uint8_t> bytes);
+
+}  // namespace fair_gauge

@@ -1,0 +1,46 @@
+#include "stream/log_time.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+#include <ctime>
+
+#include "quantity/day.h"
+#include "quantity/quantity_text.h"
+
+namespace fair_gauge {
+
+double moment_of(std::string_view cell) {
+  if (const auto number = parse_number(cell)) return *number;
+  const auto day = cell.size() >= 19 ? day_from_text(cell.substr(0, 10)) : std::nullopt;
+  if (!day) return std::nan("");
+  // A fraction of the second and a zone may follow: 2026-11-24T22:31:05.25+01:00.
+  const auto zone_at = std::min(cell.find_first_of("Zz+-", 19), cell.size());
+  const auto hours = parse_number(cell.substr(11, 2)), minutes = parse_number(cell.substr(14, 2)),
+             seconds = parse_number(cell.substr(17, zone_at - 17));
+  if (!hours || !minutes || !seconds) return std::nan("");
+  double ahead = 0;
+  if (const auto zone = cell.substr(zone_at); zone.size() >= 3 && (zone[0] == '+' || zone[0] == '-')) {
+    const auto zone_hours = parse_number(zone.substr(1, 2));
+    const auto zone_minutes = zone.size() >= 5 ? parse_number(zone.substr(zone.size() - 2)) : Result<double>(0.0);
+    if (!zone_hours || !zone_minutes) return std::nan("");
+    ahead = (zone[0] == '-' ? -1 : 1) * (*zone_hours * 3600 + *zone_minutes * 60);
+  }
+  return *day * 86400.0 + *hours * 3600 + *minutes * 60 + *seconds - ahead;
+}
+
+bool names_time(std::string_view name) {
+  return name == "time" || name == "seconds" || name == "timestamp" || name == "t";
+}
+
+std::string moment_text(double seconds) {
+  const double milliseconds = std::round(seconds * 1000), whole = std::floor(milliseconds / 1000);
+  const auto at = static_cast<std::time_t>(whole);
+  std::tm parts{};
+  gmtime_r(&at, &parts);
+  return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}:{:02}.{:03}Z", parts.tm_year + 1900, parts.tm_mon + 1,
+                     parts.tm_mday, parts.tm_hour, parts.tm_min, parts.tm_sec,
+                     static_cast<int>(milliseconds - whole * 1000));
+}
+
+}  // namespace fair_gauge

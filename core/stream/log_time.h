@@ -1,0 +1,19 @@
+// Moments as logs write them.
+#pragma once
+
+#include <string>
+#include <string_view>
+
+namespace fair_gauge {
+
+/// Seconds as a number, or a moment of ISO 8601, "2026-11-24T22:31:05.25+01:00", as seconds since 1970; a moment
+/// without a zone counts as UTC. Not a number for anything else.
+double moment_of(std::string_view cell);
+
+/// "2026-11-24T22:31:05.250Z". \param seconds  since 1970
+std::string moment_text(double seconds);
+
+/// Whether a column of that name holds the time of a row.
+bool names_time(std::string_view column);
+
+}  // namespace fair_gauge

@@ -1,0 +1,60 @@
+// A recording: raw numbers with their time of arrival, appended to a CSV with W3C table metadata beside it.
+#pragma once
+
+#include <cstdint>
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "bench/bench.h"
+#include "chain/chain.h"
+#include "stream/serial_text.h"
+
+namespace fair_gauge {
+
+/// Appends rows to one file. Nothing of the file is ever written over but a last row that has no line end. Names are
+/// collected for a second before a new file is begun, so that it has a column for each channel that is sent.
+class Recorder {
+ public:
+  /// \returns the recorder; a problem where the file holds something else: another header, or none
+  static Result<Recorder> open(const Bench& bench, const Catalogue& catalogue, const std::string& path);
+
+  /// Takes a line that arrived. \param seconds  since 1970; \returns false if it named no channel of the recording
+  bool take(const SerialLine& line, double seconds);
+  /// Writes what is in hand, at the latest once a second. \param seconds  now; \returns why it could not be written
+  std::optional<Problem> tick(double seconds);
+  /// Begins the file if nothing did, and writes all that is in hand.
+  std::optional<Problem> finish();
+
+  std::uint64_t rows() const { return rows_; }
+  /// Names that came and are no column, each with how often.
+  const std::map<std::string, std::uint64_t>& strangers() const { return strangers_; }
+
+ private:
+  struct Column {
+    std::string id, line_name, unit, quantity;
+    bool bytes = false;
+  };
+  struct Row {
+    double seconds;
+    std::vector<std::pair<std::string, std::string>> cells;  // name on the line, text
+  };
+  Recorder() = default;
+  std::optional<Problem> begin();
+  std::optional<Problem> write_metadata() const;
+  void put(const Row& row);
+  std::optional<Problem> flush();
+
+  std::string path_;
+  std::vector<Column> known_;    // of the bench, in its order
+  std::vector<Column> columns_;  // of the file
+  std::vector<Row> waiting_;
+  std::string ready_;
+  bool begun_ = false;
+  double first_ = 0, last_ = 0, flushed_ = 0;
+  std::uint64_t rows_ = 0;
+  std::map<std::string, std::uint64_t> strangers_;
+};
+
+}  // namespace fair_gauge

@@ -1,0 +1,157 @@
+#include "stream/switching.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fair_gauge {
+namespace {
+
+constexpr double just = 1e-9;  // of a second: times are sums of decimals
+
+// The raw numbers of a chain from one end to the other, and their readings in the channel's unit.
+class Codes {
+ public:
+  explicit Codes(const Chain& chain) : chain_(chain) {
+    least_ = static_cast<std::int64_t>(outside(chain.converter->lowest_code()));
+    most_ = static_cast<std::int64_t>(outside(chain.converter->largest_code()));
+    if (chain.raw_node > chain.converter_node && least_ == 0) {  // low bits that are not used count as well
+      const double codes = chain.converter->largest_code() + 1;
+      const double wide = std::exp2(std::ceil(std::log2(static_cast<double>(most_) + 1)));
+      most_ = std::max(most_, static_cast<std::int64_t>(std::max(codes, wide)) - 1);
+    }
+    // Where readings begin and end; between them every code has one.
+    first_ = std::max(least_, edge(true));
+    last_ = edge(false);
+  }
+  double reading(std::int64_t code) const {
+    const auto base = read_raw(chain_, static_cast<double>(code));
+    return base ? chain_.shown->from_base(*base) : std::nan("");
+  }
+  std::int64_t first() const { return first_; }
+  std::int64_t last() const { return last_; }
+  bool any() const { return first_ <= last_; }
+
+  /// The first code from `first` on whose reading is no longer on the side of the first one; last + 1 if there is none.
+  template <class Side>
+  std::int64_t boundary(Side side) const {
+    std::int64_t low = first_, high = last_ + 1;
+    const bool at_first = side(reading(first_));
+    while (low < high) {
+      const std::int64_t middle = low + (high - low) / 2;
+      if (side(reading(middle)) == at_first)
+        low = middle + 1;
+      else
+        high = middle;
+    }
+    return low;
+  }
+
+ private:
+  double outside(double code) const {
+    for (std::size_t i = chain_.converter_node; i < chain_.raw_node; ++i)
+      code = chain_.links[i]->forward(code).value_or(code);
+    return code;
+  }
+  // By steps that halve from a code in the middle of the wanted range, which has a reading if any has.
+  std::int64_t edge(bool lower) const {
+    std::int64_t inside = most_ + 1;
+    const Range& wanted = chain_.channel.wanted;
+    for (int i = 0; i <= 20 && inside > most_; ++i) {
+      const auto raw = raw_for(chain_, wanted.from + (wanted.to - wanted.from) * ((i * 7 + 10) % 21) / 20);
+      if (raw && !std::isnan(reading(static_cast<std::int64_t>(*raw)))) inside = static_cast<std::int64_t>(*raw);
+    }
+    for (std::int64_t i = 0; i <= 4096 && inside > most_; ++i)
+      if (const auto code = least_ + (most_ - least_) / 4096 * i; !std::isnan(reading(code))) inside = code;
+    if (inside > most_) return lower ? 0 : -1;
+    std::int64_t outside = lower ? least_ - 1 : most_ + 1;
+    while (std::abs(outside - inside) > 1) {
+      const std::int64_t middle = inside + (outside - inside) / 2;
+      (std::isnan(reading(middle)) ? outside : inside) = middle;
+    }
+    return inside;
+  }
+  const Chain& chain_;
+  std::int64_t least_ = 0, most_ = 0, first_ = 0, last_ = -1;
+};
+
+// Code comparisons that are true exactly where reading < limit (or > limit), if the codes run one way.
+std::optional<CodeLimit> limit_of(const Codes& codes, bool below, double limit) {
+  const auto side = [&](double reading) { return below ? reading < limit : reading > limit; };
+  const std::int64_t first = codes.first(), last = codes.last(), end = codes.boundary(side);
+  const bool at_first = side(codes.reading(first));
+  CodeLimit found;
+  if (end > last) {
+    // All of them are on one side: a comparison with the code beyond them, which is no reading, or never true.
+    found = at_first ? CodeLimit{"<=", static_cast<double>(last), codes.reading(last)}
+                     : CodeLimit{"<", static_cast<double>(first), codes.reading(first)};
+  } else {
+    found = at_first ? CodeLimit{"<", static_cast<double>(end), codes.reading(end)}
+                     : CodeLimit{">=", static_cast<double>(end), codes.reading(end)};
+  }
+  // Proven over all codes, or over many of a wide range and all around the limit.
+  const auto decides = [&](std::int64_t code) {
+    const auto number = static_cast<double>(code);
+    return found.compare == "<"    ? number < found.code
+           : found.compare == "<=" ? number <= found.code
+                                   : number >= found.code;
+  };
+  const std::int64_t stride = std::max<std::int64_t>(1, (last - first) >> 16);
+  for (std::int64_t code = first; code <= last; code += stride)
+    if (decides(code) != side(codes.reading(code))) return std::nullopt;
+  for (std::int64_t code = std::max(first, end - 1000); code <= std::min(last, end + 1000); ++code)
+    if (decides(code) != side(codes.reading(code))) return std::nullopt;
+  return found;
+}
+
+}  // namespace
+
+Switched switch_on_log(const ChannelLog& log, const SwitchRule& rule, const Range& plausible) {
+  Switched result;
+  bool on = false;
+  double changed = -std::numeric_limits<double>::infinity(), looked = changed, on_since = 0;
+  std::size_t quick = 0;
+  const double begin = log.rows.empty() ? 0 : log.rows.front().seconds;
+  double now = begin;
+  const auto change = [&](bool to) {
+    if (std::isfinite(changed) && now - changed <= 10 * log.period_s + just) ++quick;
+    ++result.switches;
+    on = to;
+    if (to) on_since = now;
+    if (!to) result.longest_on_s = std::max(result.longest_on_s, now - on_since);
+    changed = now;
+  };
+  for (const LogReading& row : log.rows) {
+    const double before = now;
+    if (std::isfinite(row.seconds)) now = std::max(now, row.seconds);
+    if (on) result.on_s += now - before;
+    const bool look = now - looked >= rule.every_s - just;
+    if (look) {
+      looked = now;
+      const bool usable =
+          row.is_good() && row.fault == 0 && row.reading >= plausible.from && row.reading <= plausible.to;
+      const double low = rule.goal - rule.band, high = rule.goal + rule.band;
+      const bool wants_on = rule.heats ? row.reading < low : row.reading > high;
+      const bool wants_off = rule.heats ? row.reading > high : row.reading < low;
+      if (on && !usable)
+        change(false);
+      else if (on && wants_off && now - changed >= rule.minimum_on_s - just)
+        change(false);
+      else if (!on && usable && wants_on && now - changed >= rule.minimum_off_s - just)
+        change(true);
+    }
+    result.on.push_back(on);
+  }
+  if (on) result.longest_on_s = std::max(result.longest_on_s, now - on_since);
+  result.share_on = now > begin ? result.on_s / (now - begin) : 0;
+  result.chatter = quick * 2 > result.switches;
+  return result;
+}
+
+SwitchCodes switch_codes(const Chain& chain, const SwitchRule& rule) {
+  const Codes codes(chain);
+  if (!codes.any()) return {};
+  return {limit_of(codes, rule.heats, rule.heats ? rule.goal - rule.band : rule.goal + rule.band),
+          limit_of(codes, !rule.heats, rule.heats ? rule.goal + rule.band : rule.goal - rule.band)};
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,47 @@
+// Two-point switching on the readings of a log: a heater or a cooler with a dead band, as firmware would do it.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "stream/channel_log.h"
+
+namespace fair_gauge {
+
+/// In the channel's unit.
+struct SwitchRule {
+  bool heats = true;  ///< on below goal − band and off above goal + band; false → a cooler, the other way round
+  double goal = 0;
+  double band = 0;  ///< half-width; equality changes nothing
+  double minimum_on_s = 0;
+  double minimum_off_s = 0;
+  double every_s = 0;  ///< only rows this far after the last one looked at; 0 → every row
+};
+
+struct Switched {
+  std::size_t switches = 0;
+  double on_s = 0;
+  double share_on = 0;
+  double longest_on_s = 0;
+  bool chatter = false;  ///< more than half of the changes within ten usual periods of the one before
+  std::vector<bool> on;  ///< of every row
+};
+
+/// What firmware compares the raw number with, so that it decides as the reading does.
+struct CodeLimit {
+  std::string compare;  ///< "<", "<=", ">" or ">="
+  double code = 0;
+  std::optional<double> means;  ///< the reading of that code, in the channel's unit
+};
+struct SwitchCodes {
+  std::optional<CodeLimit> on, off;  ///< nothing where the readings of the codes do not run one way
+};
+
+/// A row without a good reading, or outside the plausible range, switches off at once. \param plausible  in the
+/// channel's unit
+Switched switch_on_log(const ChannelLog& log, const SwitchRule& rule, const Range& plausible);
+
+SwitchCodes switch_codes(const Chain& chain, const SwitchRule& rule);
+
+}  // namespace fair_gauge

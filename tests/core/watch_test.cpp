@@ -1,0 +1,294 @@
+// Logs judged, filtered and switched on, against small implementations that share nothing with the program's.
+#include <gmock/gmock.h>
+
+#include <fmt/format.h>
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+#include <random>
+
+#include "demo.h"
+#include "files/file.h"
+#include "stream/filters.h"
+#include "stream/recorder.h"
+#include "stream/review.h"
+#include "stream/switching.h"
+
+namespace fair_gauge::watch_test {
+
+using testing::ElementsAre;
+
+// A sensor of 10 mV/°C and 0.5 V at 0 °C on 12 bits of 3.3 V: a step is 0.08057 °C. Raw = (0.5 + 0.01 t) / 3.3 · 4096.
+Bench bench() {
+  Bench bench;
+  bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3, .tolerance = 0}}};
+  bench.converters = {{.id = "adc", .bits = 12, .reference_rail = "3v3"}};
+  bench.devices = {{.id = "probe", .part = "TMP36", .converter = "adc"}};
+  Channel channel{.id = "t", .device = "probe", .wanted = {0, 50}};
+  channel.plausible = Range{0, 45};
+  channel.period_s = 2;
+  bench.channels = {channel};
+  return bench;
+}
+
+double raw_of(double t) { return std::round((0.5 + 0.01 * t) / 3.3 * 4096); }
+double reading_of(double raw) { return (raw / 4096 * 3.3 - 0.5) / 0.01; }
+
+ChannelLog log_of(const std::vector<double>& raws, double period = 2) {
+  ChannelLog log{.all_rows = raws.size(), .has_time = true, .period_s = period};
+  for (std::size_t i = 0; i < raws.size(); ++i) {
+    const double raw = raws[i];
+    const bool good = raw > 0 && raw < 4095;
+    log.rows.push_back({i + 1, period * static_cast<double>(i), raw, good ? reading_of(raw) : std::nan(""), false, 0});
+  }
+  return log;
+}
+
+std::vector<double> noisy(std::size_t count, double sigma_steps, double middle = 25, unsigned seed = 1) {
+  std::mt19937 random(seed);
+  std::normal_distribution<double> normal(0, sigma_steps);
+  std::vector<double> raws;
+  for (std::size_t i = 0; i < count; ++i) raws.push_back(std::round(raw_of(middle) + normal(random)));
+  return raws;
+}
+
+const PartTimes times{.response_s = 30, .conversion_s = 0.5, .range = {-40, 125}};
+
+std::vector<std::string> events_of(const ChannelLog& log, const PartTimes& of = times) {
+  const Chain chain = demo_chain("t", bench());
+  std::vector<std::string> all;
+  for (const LogEvent& event : review_log(log, chain, of).events)
+    all.push_back(fmt::format("{} {}-{}", enum_name(event.kind), event.from_row, event.to_row));
+  return all;
+}
+
+TEST(Review, FindsNothingWrongWithACleanLog) {
+  for (const double sigma : {0.0, 0.1, 0.3, 0.4, 0.8, 3.0})
+    for (unsigned seed = 1; seed <= 20; ++seed)
+      EXPECT_THAT(events_of(log_of(noisy(2000, sigma, 25, seed))), ElementsAre()) << sigma << " " << seed;
+  std::vector<double> drifting;
+  for (int i = 0; i < 3000; ++i) drifting.push_back(raw_of(10 + 0.005 * i));
+  EXPECT_THAT(events_of(log_of(drifting)), ElementsAre()) << "slow drift in coarse steps is no fault";
+}
+
+TEST(Review, NamesEveryInjectedFaultAtItsPlace) {
+  const auto clean = noisy(1000, 1.2);
+  auto raws = clean;
+  for (int i = 300; i < 380; ++i) raws[i] = raws[300];
+  EXPECT_THAT(events_of(log_of(raws)), ElementsAre("stuck 301-380"));
+  raws = clean;
+  raws[10] = raws[11] = 4095, raws[500] = 0;
+  EXPECT_THAT(events_of(log_of(raws)), ElementsAre("clipped 11-12", "clipped 501-501"));
+  raws = clean;
+  for (int i = 700; i < 720; ++i) raws[i] += raw_of(60) - raw_of(25);
+  EXPECT_THAT(events_of(log_of(raws)), ElementsAre("implausible 701-720"));
+  raws = clean;
+  raws[42] = std::nan("");
+  EXPECT_THAT(events_of(log_of(raws)), ElementsAre("not-a-number 43-43"));
+  // In 2 s a part of 30 s moves at most 45 K · (1 − e^(−2/30)) = 2.90 K.
+  raws = clean;
+  for (std::size_t i = 200; i < raws.size(); ++i) raws[i] += raw_of(28.5) - raw_of(25);
+  EXPECT_THAT(events_of(log_of(raws)), ElementsAre("jump 200-201"));
+  EXPECT_THAT(events_of(log_of(raws), {.conversion_s = 0.5, .range = {-40, 125}}), ElementsAre()) << "no response";
+}
+
+TEST(Review, ReadsTheTimes) {
+  auto log = log_of(noisy(1000, 1.2));
+  for (std::size_t i = 100; i < log.rows.size(); ++i) log.rows[i].seconds += 3.2;  // 5.2 s, more than 2.5 · 2 s
+  for (std::size_t i = 500; i < log.rows.size(); ++i) log.rows[i].seconds += 2.8;  // 4.8 s
+  EXPECT_THAT(events_of(log), ElementsAre("gap 100-101"));
+  log = log_of(noisy(1000, 1.2));
+  log.rows[50].seconds -= 7;
+  EXPECT_THAT(events_of(log), ElementsAre("out-of-order 51-51")) << "and no gap behind it";
+  log = log_of(noisy(1000, 1.2));
+  for (std::size_t i = 600; i < log.rows.size(); ++i) log.rows[i].seconds -= 3600;
+  for (std::size_t i = 800; i < log.rows.size(); ++i) log.rows[i].seconds += 60;
+  EXPECT_THAT(events_of(log), ElementsAre("out-of-order 601-601", "gap 800-801")) << "a clock that was set back";
+  log = log_of(noisy(1000, 1.2));
+  for (std::size_t i = 300; i < 310; ++i)
+    log.rows[i].seconds = log.rows[299].seconds + 0.2 * static_cast<double>(i - 299);
+  EXPECT_THAT(events_of(log), testing::Contains("too-fast 300-310"));
+}
+
+TEST(Review, ItsNumbersAreThoseOfTheDefinitions) {
+  auto raws = noisy(4000, 2);
+  for (std::size_t i = 0; i < raws.size(); ++i)
+    raws[i] += std::round(0.01 * static_cast<double>(i));  // 40 steps of drift
+  const Review review = review_log(log_of(raws), demo_chain("t", bench()), times);
+  // Noise of 2 steps and 1/√12 of rounding each: √(4 + 1/12) = 2.0207 steps, drift or not.
+  EXPECT_NEAR(review.noise_steps, 2.0207, 0.08);
+  const double step = 3.3 / 4096 / 0.01;
+  EXPECT_NEAR(review.noise, review.noise_steps * step, 1e-9);
+  EXPECT_NEAR(review.effective_bits, 12 - std::log2(review.noise_steps * std::sqrt(12.0)), 1e-9);
+  // 0.01 steps in 2 s are 18 steps an hour.
+  EXPECT_NEAR(review.drift_per_hour, 18 * step, 0.1 * step);
+  double sum = 0;
+  for (const double raw : raws) sum += reading_of(raw);
+  EXPECT_NEAR(review.mean, sum / 4000, 1e-9);
+  EXPECT_EQ(review.good, 4000u);
+}
+
+TEST(Filters, LeaveWhatTheirTheorySays) {
+  EXPECT_NEAR(noise_left({FilterKind::mean, 9}), 1.0 / 3, 1e-12);
+  EXPECT_NEAR(noise_left({FilterKind::exponential, 1, 0.2}), std::sqrt(0.2 / 1.8), 1e-12);
+  // Order statistics of the normal distribution: variance of the median of 3 is 0.44867, of 5 0.28683, of 2 1/2, of 4
+  // 0.29826.
+  EXPECT_NEAR(noise_left({FilterKind::median, 3}), std::sqrt(0.44867), 1e-4);
+  EXPECT_NEAR(noise_left({FilterKind::median, 5}), std::sqrt(0.28683), 1e-4);
+  EXPECT_NEAR(noise_left({FilterKind::median, 2}), std::sqrt(0.5), 1e-3);
+  EXPECT_NEAR(noise_left({FilterKind::median, 4}), std::sqrt(0.29826), 1e-3);
+  EXPECT_NEAR(noise_left({FilterKind::median, 1}), 1, 1e-6);
+}
+
+TEST(Filters, AreWhatAPersonWouldWorkOutByHand) {
+  ChannelLog log = log_of({});
+  for (const double value : {1.0, 2.0, std::nan(""), 4.0, 10.0, 5.0})
+    log.rows.push_back({log.rows.size() + 1, 2.0 * static_cast<double>(log.rows.size()), value, value, false, 0});
+  const auto rounded = [](std::vector<double> values) {
+    for (double& value : values) value = std::isnan(value) ? -1 : std::round(value * 1e6) / 1e6;
+    return values;
+  };
+  EXPECT_THAT(rounded(filter_log(log, {FilterKind::mean, 3}).values), ElementsAre(1, 1.5, -1, 3, 7, 6.333333));
+  EXPECT_THAT(rounded(filter_log(log, {FilterKind::median, 4}).values), ElementsAre(1, 1.5, -1, 2, 4, 5));
+  EXPECT_THAT(rounded(filter_log(log, {FilterKind::exponential, 1, 0.5}).values),
+              ElementsAre(1, 1.5, -1, 2.75, 6.375, 5.6875));
+  EXPECT_EQ(filter_log(log, {FilterKind::mean, 5}).delay_s, 4);
+  EXPECT_EQ(filter_log(log, {FilterKind::exponential, 1, 0.25}).delay_s, 6);
+}
+
+TEST(Filters, CountTheSpikesThatAreGone) {
+  auto raws = noisy(600, 1);
+  raws[100] += 40, raws[300] -= 50;
+  for (std::size_t i = 450; i < raws.size(); ++i) raws[i] += 60;  // a step is no spike
+  EXPECT_EQ(filter_log(log_of(raws), {FilterKind::median, 3}).spikes_removed, 2u);
+  EXPECT_EQ(filter_log(log_of(raws), {FilterKind::mean, 1}).spikes_removed, 0u);
+}
+
+// The rule again, from its words.
+struct Plain {
+  std::size_t switches = 0;
+  double on_s = 0, longest = 0;
+};
+Plain plain_switch(const std::vector<std::pair<double, double>>& rows, bool heats, double goal, double band,
+                   double on_least, double off_least, double every) {
+  Plain result;
+  bool on = false, changed_once = false;
+  double changed = 0, looked = -1e18, since = 0;
+  for (std::size_t i = 0; i < rows.size(); ++i) {
+    const auto [at, value] = rows[i];
+    if (i > 0 && on) result.on_s += at - rows[i - 1].first;
+    if (at - looked >= every) {
+      looked = at;
+      const bool good = value == value && value >= 0 && value <= 45;
+      const double age = changed_once ? at - changed : 1e18;
+      bool next = on;
+      if (!good)
+        next = false;
+      else if (!on && (heats ? value < goal - band : value > goal + band) && age >= off_least)
+        next = true;
+      else if (on && (heats ? value > goal + band : value < goal - band) && age >= on_least)
+        next = false;
+      if (next != on) {
+        ++result.switches;
+        if (next) since = at;
+        if (!next) result.longest = std::max(result.longest, at - since);
+        on = next, changed = at, changed_once = true;
+      }
+    }
+  }
+  if (on && !rows.empty()) result.longest = std::max(result.longest, rows.back().first - since);
+  return result;
+}
+
+TEST(Switching, DecidesAsItsWordsSay) {
+  std::mt19937 random(7);
+  for (int trial = 0; trial < 300; ++trial) {
+    std::uniform_real_distribution<double> any(0, 1);
+    ChannelLog log = log_of({});
+    std::vector<std::pair<double, double>> rows;
+    double value = 25;
+    for (int i = 0; i < 300; ++i) {
+      value += any(random) - 0.5;
+      const double seen = any(random) < 0.02 ? std::nan("") : any(random) < 0.02 ? 80 : std::round(value * 4) / 4;
+      rows.emplace_back(2.0 * i, seen);
+      log.rows.push_back({log.rows.size() + 1, 2.0 * i, seen, seen, false, 0});
+    }
+    const bool heats = any(random) < 0.5;
+    const double goal = 25, band = std::round(any(random) * 8) / 4, on_least = std::round(any(random) * 10) * 2,
+                 off_least = std::round(any(random) * 10) * 2, every = std::round(any(random) * 4);
+    const Switched switched = switch_on_log(log, {heats, goal, band, on_least, off_least, every}, {0, 45});
+    const Plain plain = plain_switch(rows, heats, goal, band, on_least, off_least, every);
+    EXPECT_EQ(switched.switches, plain.switches) << trial;
+    EXPECT_NEAR(switched.on_s, plain.on_s, 1e-6) << trial;
+    EXPECT_NEAR(switched.longest_on_s, plain.longest, 1e-6) << trial;
+    EXPECT_NEAR(switched.share_on, plain.on_s / rows.back().first, 1e-9) << trial;
+  }
+}
+
+TEST(Switching, ItsCodesDecideAsTheReadingDoes) {
+  for (const char* channel : {"substrate", "room", "spawn_fridge", "rack", "steamer", "compost_middle"})
+    for (const bool heats : {true, false}) {
+      const Chain chain = demo_chain(channel);
+      const double goal = chain.shown->from_base((chain.channel.wanted.from + chain.channel.wanted.to) / 2);
+      const SwitchCodes codes = switch_codes(chain, {.heats = heats, .goal = goal, .band = 0.7});
+      ASSERT_TRUE(codes.on && codes.off) << channel;
+      const auto is = [](const CodeLimit& limit, double code) {
+        return limit.compare == "<"    ? code < limit.code
+               : limit.compare == "<=" ? code <= limit.code
+               : limit.compare == ">"  ? code > limit.code
+                                       : code >= limit.code;
+      };
+      for (double code = 1; code < 70000; code += 1) {
+        const auto base = read_raw(chain, code);
+        if (!base) continue;
+        const double reading = chain.shown->from_base(*base);
+        ASSERT_EQ(is(*codes.on, code), heats ? reading < goal - 0.7 : reading > goal + 0.7) << channel << " " << code;
+        ASSERT_EQ(is(*codes.off, code), heats ? reading > goal + 0.7 : reading < goal - 0.7) << channel << " " << code;
+      }
+    }
+}
+
+// ---- a recording ----
+
+std::string text_of(const std::string& path) { return *read_file(path); }
+
+TEST(Recording, GoesOnWhereItWasCutOffAndRefusesAnotherFile) {
+  const std::string folder = testing::TempDir() + "fair-gauge-record";
+  std::filesystem::remove_all(folder);
+  std::filesystem::create_directories(folder);
+  const std::string path = folder + "/day.csv";
+  const Bench demo = demo_bench();
+  SerialText lines(true);
+  const auto record = [&](const std::string& text, double at) {
+    auto recorder = Recorder::open(demo, shipped_parts(), path);
+    ASSERT_TRUE(recorder) << to_text(recorder.problem());
+    for (const SerialLine& line : lines.take(text)) recorder->take(line, at);
+    EXPECT_FALSE(recorder->finish());
+  };
+  record("substrate:1873 room:x7EED00\nsubstrate:1874\n", 1764072000.25);
+  const std::string first = text_of(path);
+  EXPECT_EQ(first, "time,substrate,room\n2025-11-25T12:00:00.250Z,1873,7EED00\n2025-11-25T12:00:00.250Z,1874,\n");
+  EXPECT_THAT(text_of(path + "-metadata.json"), testing::HasSubstr("http://www.w3.org/ns/csvw"));
+  std::ofstream(path, std::ios::app) << "2025-11-25T12:00:01.2";  // killed while it wrote
+  record("room:x7EED00 substrate:1900\n", 1764071000);            // and the clock was set back
+  EXPECT_EQ(text_of(path), first + "2025-11-25T12:00:00.250Z,1900,7EED00\n");
+  for (const char* other : {"a,b\n1,2\n", "time,substrate,nobody\n", "", "time,substrate"}) {
+    std::ofstream(path, std::ios::trunc) << other;
+    EXPECT_FALSE(Recorder::open(demo, shipped_parts(), path)) << other;
+    EXPECT_EQ(text_of(path), other);
+  }
+}
+
+TEST(Recording, BytesAreReadAgainAsTheirPartSentThem) {
+  // 0x7EED00 >> 4 is 519888; as the demonstration's room reads that number.
+  const Chain chain = demo_chain("room");
+  const CellReader cells(chain);
+  const LogCell bytes = cells.read("7EED00"), number = cells.read("519888");
+  ASSERT_TRUE(bytes.reading && number.reading);
+  EXPECT_EQ(*bytes.raw, 519888);
+  EXPECT_NEAR(*bytes.reading, *number.reading, 1e-9);
+  EXPECT_FALSE(cells.read("7EED0").raw);
+  EXPECT_FALSE(cells.read("").raw);
+}
+
+}  // namespace fair_gauge::watch_test
