@@ -72,7 +72,7 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   left->addWidget(subtitle_);
   left->addWidget(first_sensor_, 0, Qt::AlignLeft);
   left->addSpacing(8);
-  left->addWidget(start_);
+  left->addWidget(start_, 0, Qt::AlignLeft);
   left->addSpacing(4);
   left->addLayout(list_);
   left->addStretch();

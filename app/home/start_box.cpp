@@ -101,20 +101,27 @@ StartBox::StartBox(const Theme& theme, QWidget* parent)
   auto* of_new = card(0, tr("A new bench"),
                       tr("Your controller brings its supplies, converters and buses; all of it "
                          "can be changed afterwards."));
+  auto* choices = column(8);
   for (QWidget* each : {static_cast<QWidget*>(name_), static_cast<QWidget*>(preset_), static_cast<QWidget*>(note_)})
-    of_new->layout()->addWidget(each);
-  static_cast<QVBoxLayout*>(of_new->layout())->addWidget(begin, 0, Qt::AlignLeft);
+    choices->addWidget(each);
+  choices->addWidget(begin, 0, Qt::AlignLeft);
+  put_under(*of_new, choices);
   auto* of_demonstration = card(1, tr("The demonstration"),
                                 tr("Fernhollow, a mushroom shed with sixteen channels and a simulated life of its own. "
                                    "Nothing in it is real, everything in it works."));
-  static_cast<QVBoxLayout*>(of_demonstration->layout())->addWidget(demonstration, 0, Qt::AlignLeft);
+  auto* show = column(0);
+  show->addWidget(demonstration, 0, Qt::AlignLeft);
+  put_under(*of_demonstration, show);
   auto* of_listening = card(2, tr("What a board already sends"),
                             tr("Connect the board and see its lines as they come: name:value, CSV, or bytes."));
-  static_cast<QVBoxLayout*>(of_listening->layout())->addWidget(listen, 0, Qt::AlignLeft);
+  auto* line = column(0);
+  line->addWidget(listen, 0, Qt::AlignLeft);
+  put_under(*of_listening, line);
   auto* all = column(20);
   for (QWidget* each : {of_new, of_demonstration, of_listening}) all->addWidget(each);
   setLayout(all);
-  setMaximumWidth(theme.column_px(560));
+  setFixedWidth(theme.column_px(600));
+  connect(&theme, &Theme::changed, this, [this] { setFixedWidth(theme_.column_px(600)); });
   show_preset();
 }
 
@@ -132,6 +139,12 @@ QWidget* StartBox::card(int drawing, const QString& title, const QString& words)
   all->addLayout(head);
   inside->setLayout(all);
   return inside;
+}
+
+// Below the words, not below the drawing.
+void StartBox::put_under(QWidget& card, QLayout* controls) {
+  controls->setContentsMargins(theme_.px(72) + 16, 0, 0, 0);
+  static_cast<QVBoxLayout*>(card.layout())->addLayout(controls);
 }
 
 void StartBox::show_preset() {

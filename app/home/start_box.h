@@ -8,6 +8,7 @@
 #include "widgets/theme.h"
 
 class QComboBox;
+class QLayout;
 class QLineEdit;
 class QPushButton;
 
@@ -27,6 +28,7 @@ class StartBox : public QWidget {
 
  private:
   QWidget* card(int drawing, const QString& title, const QString& words);
+  void put_under(QWidget& card, QLayout* controls);
   void show_preset();
 
   const Theme& theme_;
