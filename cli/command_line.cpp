@@ -93,7 +93,7 @@ int Command::parse(int count, char** words) {
   try {
     words_->program->parse(count, words);
   } catch (const CLI::ParseError& error) {
-    return words_->program->exit(error) == 0 ? 0 : -1;
+    return words_->program->exit(error) == 0 ? 1 : -1;
   }
   return 0;
 }

@@ -47,7 +47,7 @@ class Command {
   /// These two options exclude each other.
   void not_both(const std::string& one, const std::string& other);
 
-  /// Reads the words and runs what they ask for. \returns 0, also after --help; −1 for words that are not understood,
+  /// Reads the words and runs what they ask for. \returns 0, 1 after --help; −1 for words that are not understood,
   /// which it has said on standard error
   int parse(int count, char** words);
 

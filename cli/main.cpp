@@ -20,7 +20,7 @@ int run_program(int count, char** words) {
         add_budget, add_check, add_size, add_board, add_record, add_review, add_filter, add_switch})
     add(program, session);
   std::ios::sync_with_stdio(false);
-  if (program.parse(count, words) != 0) return wrong_usage;
+  if (program.parse(count, words) < 0) return wrong_usage;
   std::cout.flush();
   if (!std::cout) {
     std::cerr << "writing to standard output failed\n";

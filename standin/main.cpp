@@ -245,7 +245,7 @@ int serve(int count, char** words) {
   program.option("--hang-up-after", options.lines, "close the line after N lines");
   program.option("--link", options.link, "make this a link to the pseudo-terminal, so that its name stays");
   program.option("--capture", options.capture, "write a recording of the channel's line as VCD to this file, and end");
-  if (program.parse(count, words) != 0) return 2;
+  if (const int read = program.parse(count, words); read != 0) return read > 0 ? 0 : 2;
   options.form = forms.at(form);
   return run(options);
 }

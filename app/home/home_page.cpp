@@ -72,7 +72,10 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   left->addWidget(subtitle_);
   left->addWidget(first_sensor_, 0, Qt::AlignLeft);
   left->addSpacing(8);
-  left->addWidget(start_, 0, Qt::AlignLeft);
+  auto* beside = row(0);  // an alignment would not give it the height that its words need
+  beside->addWidget(start_);
+  beside->addStretch();
+  left->addLayout(beside);
   left->addSpacing(4);
   left->addLayout(list_);
   left->addStretch();
