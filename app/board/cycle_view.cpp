@@ -87,7 +87,7 @@ void CycleView::refresh() {
   for (const DeviceTimes& device : plan.devices) {
     if (device.bus.empty() && device.conversion_s < 1e-3)
       continue;  // the controller's own converter: too short to be seen
-    Timeline::Lane lane{text_of(device.device), {}};
+    Timeline::Lane lane{text_of(device.name), {}};
     for (const SequenceStep& step : device.steps)
       lane.bars.push_back({text_of(step.what), step.from_s, step.to_s, step.lane == SequenceLane::line});
     lanes.push_back(std::move(lane));
@@ -176,11 +176,12 @@ void WiresView::refresh() {
   for (std::size_t i = 0; i < list_.rows.size(); ++i) {
     const WireRow& wire = list_.rows[i];
     const bool again = i > 0 && list_.rows[i - 1].device == wire.device;
-    put_row(
-        *table_, static_cast<int>(i),
-        {again ? QString() : text_of(wire.device), text_of(wire.conductor), text_of(wire.from), text_of(wire.colour),
-         text_of(wire.to == wire.conductor ? wire.note : wire.to + (wire.note.empty() ? "" : ", " + wire.note))},
-        theme_, theme_.colours().ink, 99);
+    const Device* device = find_by_id(workbench_.bench().devices, wire.device);
+    put_row(*table_, static_cast<int>(i),
+            {again || !device ? QString() : text_of(name_of(workbench_.bench(), *device)), text_of(wire.conductor),
+             text_of(wire.from), text_of(wire.colour),
+             text_of(wire.to == wire.conductor ? wire.note : wire.to + (wire.note.empty() ? "" : ", " + wire.note))},
+            theme_, theme_.colours().ink, 99);
     for (const int c : {0, 1, 2, 4})
       table_->item(static_cast<int>(i), c)
           ->setFlags(table_->item(static_cast<int>(i), c)->flags() & ~Qt::ItemIsEditable);

@@ -134,6 +134,11 @@ QWidget* CalibrateView::build_right() {
                        tr("in the firmware")},
                       "correction_place", tr("Where it is carried out"));
   connect(place_, &QComboBox::activated, this, [this] { draw_fit(); });
+  errors_ = choice_box({tr("one reference for all points"), tr("a reference of its own for each")}, "reference_errors",
+                       tr("What the points share"));
+  errors_->setToolTip(
+      tr("What one reference is off by is in every point alike and does not average away; that of several does."));
+  connect(errors_, &QComboBox::activated, this, [this] { draw_fit(); });
   why_ = new Text(theme_, Face::small, {}, Tint::quiet);
   why_->setObjectName(QStringLiteral("model_why"));
   verdict_ = new Text(theme_, Face::strong);
@@ -156,6 +161,7 @@ QWidget* CalibrateView::build_right() {
   auto* choose = row(8);
   choose->addWidget(model_, 1);
   choose->addWidget(place_, 1);
+  choose->addWidget(errors_, 1);
   auto* below = row(8);
   below->addWidget(drop);
   below->addWidget(paste_, 1);
@@ -395,7 +401,7 @@ void CalibrateView::refresh_fit() {
   choice_.reset();
   model_->clear();
   const bool any = !points_.empty() && view.channel;
-  for (QWidget* each : std::initializer_list<QWidget*>{model_, place_, put_in_}) each->setEnabled(any);
+  for (QWidget* each : std::initializer_list<QWidget*>{model_, place_, errors_, put_in_}) each->setEnabled(any);
   if (!any) {
     why_->setText(
         tr("No point yet. Lead the sensor to a value that you know, wait until it stands, and take the point."));
@@ -575,7 +581,8 @@ bool CalibrateView::is_own_curve() const {
 }
 
 Result<PutIn> CalibrateView::what_it_does() const {
-  const CalibrationWords words{day_text(today()), instrument_->text().toStdString()};
+  const CalibrationWords words{day_text(today()), instrument_->text().toStdString(),
+                               errors_->currentIndex() == 1 ? ReferenceErrors::independent : ReferenceErrors::shared};
   if (is_own_curve()) return put_thermistor(workbench_.bench(), workbench_.catalogue(), channel_, points_, words);
   const ModelReport* model = chosen_model();
   if (!model || !model->fit) return Problem{"no model", "a point"};

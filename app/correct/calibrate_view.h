@@ -82,7 +82,7 @@ class CalibrateView : public QWidget {
   QPushButton* take_;
   QPlainTextEdit* paste_;
   QTableWidget* table_;
-  QComboBox *model_, *place_;
+  QComboBox *model_, *place_, *errors_;
   QLineEdit *instrument_, *who_;
   QCustomPlot* plot_;
   Text *why_, *verdict_;

@@ -31,6 +31,20 @@ FAIR_GAUGE_NAMES(BusKind, EnumName{two_wire, "two-wire"}, EnumName{one_wire, "on
 
 #undef FAIR_GAUGE_NAMES
 
+std::string name_of(const Bench& bench, const Device& device) {
+  std::string name;
+  int more = 0;
+  for (const Channel& channel : bench.channels) {
+    if (channel.device != device.id) continue;
+    if (name.empty())
+      name = channel.name;
+    else
+      ++more;
+  }
+  if (name.empty()) return device.id;
+  return more > 0 ? name + " and " + std::to_string(more) + " more" : name;
+}
+
 const KnownVoltage& reference_of(const Bench& bench, const Converter& converter) {
   const Rail* rail = find_by_id(bench.rails, converter.reference_rail);
   return rail ? rail->voltage : converter.reference;

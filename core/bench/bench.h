@@ -348,6 +348,10 @@ auto find_by_id(T& items, std::string_view id) -> decltype(items.data()) {
   return nullptr;
 }
 
+/// What people call a device: the name of its first channel, with how many more it has; its id where it has no channel
+/// with a name.
+std::string name_of(const Bench& bench, const Device& device);
+
 /// The reference a converter measures against: its rail's voltage or its own.
 const KnownVoltage& reference_of(const Bench& bench, const Converter& converter);
 

@@ -20,7 +20,7 @@ constexpr double settles_s = 2e-3;         // of a divider that is fed only whil
 std::string seconds(double s) { return with_prefix(s, "s", 3); }
 
 DeviceTimes times_of(const Bench& bench, const Catalogue& catalogue, const Device& device) {
-  DeviceTimes times{.device = device.id, .bus = device.bus};
+  DeviceTimes times{.device = device.id, .name = name_of(bench, device), .bus = device.bus};
   for (const Channel& channel : bench.channels)
     if (channel.device == device.id)
       times.wanted_s = times.wanted_s > 0 ? std::min(times.wanted_s, channel.period_s) : channel.period_s;
@@ -79,15 +79,15 @@ void judge_times(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue
     if (device.wanted_s > 0 && device.shortest_s > device.wanted_s * 1.0001)
       plan.findings.push_back(
           {Severity::fault,
-           fmt::format("{} is asked every {}, it can answer every {}: the same value comes again, or none",
-                       device.device, seconds(device.wanted_s), seconds(device.shortest_s))});
+           fmt::format("{} is asked every {}, it can answer every {}: the same value comes again, or none", device.name,
+                       seconds(device.wanted_s), seconds(device.shortest_s))});
     const Device* built = find_by_id(bench.devices, device.device);
     const Part* part = built ? catalogue.find(built->part) : nullptr;
     if (!part) continue;
     if (part->start_s >= 0.1)
       plan.findings.push_back(
           {Severity::note, fmt::format("{} needs {} from power to its first reading: what comes before is no reading",
-                                       device.device, seconds(part->start_s))});
+                                       device.name, seconds(part->start_s))});
     const Rail* rail = find_by_id(bench.rails, built->rail);
     const double share = device.wanted_s > 0 ? std::min(1.0, device.conversion_s / device.wanted_s) : 1,
                  volts = rail ? rail->voltage.best_v() : 3.3;
@@ -95,7 +95,7 @@ void judge_times(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue
     if (part->is_digital() && warms > 0.05)
       plan.findings.push_back(
           {Severity::warning,
-           fmt::format("{} warms itself by about {:.2f} K at this rate: ask it less often", device.device, warms)});
+           fmt::format("{} warms itself by about {:.2f} K at this rate: ask it less often", device.name, warms)});
   }
   double shortest = 0;
   for (const Channel& channel : bench.channels)
@@ -132,7 +132,8 @@ double resistors_a(const Bench& bench, const Catalogue& catalogue, const Device&
     return std::isfinite(output) && both > 0 ? std::abs(output) / both : 0;
   }
   // A bridge takes its excitation over its own resistance, which is also what its output has.
-  if (part->interface == "bridge" && part->source_ohm > 0) {
+  // Where the file states a current, that is it.
+  if (part->interface == "bridge" && part->source_ohm > 0 && part->supply.current_a <= 0) {
     const auto set = device.settings.find("excitation");
     const double volts = rail                                            ? rail->voltage.best_v()
                          : set != device.settings.end()                  ? set->second
@@ -161,15 +162,16 @@ void count_resistors(CyclePlan& plan, const Bench& bench, const Catalogue& catal
   double dividers = 0;
   for (const Device& device : bench.devices)
     if (const double amps = resistors_a(bench, catalogue, device); amps > 0) {
-      plan.charges.emplace_back("resistors of " + device.id, amps);
+      plan.charges.emplace_back("resistors of " + name_of(bench, device), amps);
       dividers += amps;
     }
   for (const Converter& converter : bench.converters)
     if (const Part* part = converter.part.empty() ? nullptr : catalogue.find(converter.part))
-      plan.charges.emplace_back("converter " + converter.id, std::max(part->supply.active_a, part->supply.current_a));
+      plan.charges.emplace_back("converter " + (converter.name.empty() ? converter.id : converter.name),
+                                std::max(part->supply.active_a, part->supply.current_a));
   for (const Bus& bus : bench.buses)
     if (const double amps = pull_ups_a(bench, plan, bus, period); amps > 0)
-      plan.charges.emplace_back("pull-ups of " + bus.id, amps);
+      plan.charges.emplace_back("pull-ups of " + (bus.name.empty() ? bus.id : bus.name), amps);
   const double saved = dividers * (1 - std::min(1.0, (own_converter_s + settles_s) / period));
   double sum = 0;
   for (const auto& [name, amps] : plan.charges) sum += amps;
@@ -188,7 +190,7 @@ void count_current(CyclePlan& plan, const Bench& bench, const Catalogue& catalog
                   {"board asleep", power.sleep_a * (1 - plan.awake_s / period)}};
   for (const DeviceTimes& device : plan.devices)
     plan.charges.emplace_back(
-        device.device, device.rest_a + (device.active_a - device.rest_a) * std::min(1.0, device.conversion_s / period));
+        device.name, device.rest_a + (device.active_a - device.rest_a) * std::min(1.0, device.conversion_s / period));
   count_resistors(plan, bench, catalogue, period);
   for (const auto& [name, amps] : plan.charges) plan.average_a += amps;
   std::ranges::stable_sort(plan.charges, [](const auto& a, const auto& b) { return a.second > b.second; });

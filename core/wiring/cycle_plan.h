@@ -14,6 +14,7 @@ namespace fair_gauge {
 /// The times of one device within a cycle.
 struct DeviceTimes {
   std::string device;  ///< id
+  std::string name;    ///< for people
   std::string bus;     ///< id; empty for one that the controller's own converter reads
   std::vector<SequenceStep> steps;
   double conversion_s = 0;

@@ -385,7 +385,7 @@ TEST(CyclePlan, AsksNoPartFasterThanItCanAnswer) {
   bench.channels.push_back(channel);
   std::vector<std::string> words;
   for (const Finding& finding : plan_cycle(bench, shipped_parts()).findings) words.push_back(finding.words);
-  EXPECT_THAT(words, Contains(HasSubstr("old_humidity is asked every 1 s, it can answer every 2 s")));
+  EXPECT_THAT(words, Contains(HasSubstr("Substrate core is asked every 1 s, it can answer every 2 s")));
 }
 
 // ---- the list of wires ----
