@@ -64,6 +64,11 @@ QWidget* CalibrateView::build_left() {
   procedure_ = choice_box({}, "procedure", tr("Procedure"));
   connect(procedure_, &QComboBox::activated, this, &CalibrateView::choose_procedure);
   steps_ = column(4);
+  errors_ = choice_box({tr("one reference for all points"), tr("a reference of its own for each")}, "reference_errors",
+                       tr("What the points share"));
+  errors_->setToolTip(
+      tr("What one reference is off by is in every point alike and does not average away; that of several does."));
+  connect(errors_, &QComboBox::activated, this, [this] { draw_fit(); });
   form_place_ = column(0);
   reference_ = new Text(theme_, Face::small, {}, Tint::second);
   reference_->setObjectName(QStringLiteral("reference_words"));
@@ -91,6 +96,7 @@ QWidget* CalibrateView::build_left() {
   all->setContentsMargins(0, 0, 8, 0);
   all->addWidget(procedure_);
   all->addLayout(form_place_);
+  all->addWidget(errors_);
   all->addWidget(reference_);
   all->addWidget(span_);
   all->addWidget(stable_);
@@ -134,11 +140,6 @@ QWidget* CalibrateView::build_right() {
                        tr("in the firmware")},
                       "correction_place", tr("Where it is carried out"));
   connect(place_, &QComboBox::activated, this, [this] { draw_fit(); });
-  errors_ = choice_box({tr("one reference for all points"), tr("a reference of its own for each")}, "reference_errors",
-                       tr("What the points share"));
-  errors_->setToolTip(
-      tr("What one reference is off by is in every point alike and does not average away; that of several does."));
-  connect(errors_, &QComboBox::activated, this, [this] { draw_fit(); });
   why_ = new Text(theme_, Face::small, {}, Tint::quiet);
   why_->setObjectName(QStringLiteral("model_why"));
   verdict_ = new Text(theme_, Face::strong);
@@ -161,7 +162,6 @@ QWidget* CalibrateView::build_right() {
   auto* choose = row(8);
   choose->addWidget(model_, 1);
   choose->addWidget(place_, 1);
-  choose->addWidget(errors_, 1);
   auto* below = row(8);
   below->addWidget(drop);
   below->addWidget(paste_, 1);

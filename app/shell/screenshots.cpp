@@ -78,8 +78,6 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   shoot(QStringLiteral("wire-circuit"));
   wire->show_view(2);
   shoot(QStringLiteral("wire-values"));
-  wire->show_view(3);
-  shoot(QStringLiteral("wire-own-curve"));
   const char* const shared[] = {"board-bus", "board-cycle", "board-wires"};
   for (int view = 0; view < 3; ++view) {
     window.show_view(Page::board, view);
@@ -138,6 +136,8 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   window.show_page(Page::logbook);
   window.findChild<QListWidget*>(QStringLiteral("logbook_list"))->setCurrentRow(3);
   shoot(QStringLiteral("logbook"));
+  window.begin_bench({});
+  shoot(QStringLiteral("start"));
   if (!failed.isEmpty())
     return Problem{"a picture could not be written", "a folder that can be written to", {.file = failed.toStdString()}};
   return written;
