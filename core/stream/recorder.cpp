@@ -48,7 +48,7 @@ struct Ending {
 };
 
 Result<Ending> read_ending(const std::string& path) {
-  const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+  const int file = ::open(path.c_str(), O_RDONLY | O_NONBLOCK | O_CLOEXEC);
   if (file < 0) return failed(path, "opening", errno);
   struct stat facts {};
   ::fstat(file, &facts);
