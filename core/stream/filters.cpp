@@ -12,12 +12,13 @@ namespace {
 
 // Standard deviation of the median of an odd count of standard normal values, by the density of the middle one.
 double odd_median(std::size_t count) {
-  const double k = static_cast<double>(count / 2);
+  const double k = std::floor(static_cast<double>(count) / 2);
   const double log_ways = std::lgamma(static_cast<double>(count) + 1) - 2 * std::lgamma(k + 1);
   const boost::math::normal normal;
   double sum = 0;
   constexpr double step = 0.005;
-  for (double x = -8; x <= 8; x += step) {
+  for (int i = -1600; i <= 1600; ++i) {
+    const double x = i * step;
     const double below = cdf(normal, x), above = cdf(complement(normal, x));
     if (below <= 0 || above <= 0) continue;
     sum += x * x * pdf(normal, x) * std::exp(log_ways + k * (std::log(below) + std::log(above))) * step;
@@ -27,7 +28,7 @@ double odd_median(std::size_t count) {
 
 // Of an even count: the mean of the middle two, by their joint density.
 double even_median(std::size_t count) {
-  const double k = static_cast<double>(count / 2);
+  const double k = std::floor(static_cast<double>(count) / 2);
   const double log_ways = std::lgamma(static_cast<double>(count) + 1) - 2 * std::lgamma(k);
   const boost::math::normal normal;
   constexpr double step = 0.02;

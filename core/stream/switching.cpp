@@ -132,9 +132,7 @@ Switched switch_on_log(const ChannelLog& log, const SwitchRule& rule, const Rang
       const double low = rule.goal - rule.band, high = rule.goal + rule.band;
       const bool wants_on = rule.heats ? row.reading < low : row.reading > high;
       const bool wants_off = rule.heats ? row.reading > high : row.reading < low;
-      if (on && !usable)
-        change(false);
-      else if (on && wants_off && now - changed >= rule.minimum_on_s - just)
+      if (on && (!usable || (wants_off && now - changed >= rule.minimum_on_s - just)))
         change(false);
       else if (!on && usable && wants_on && now - changed >= rule.minimum_off_s - just)
         change(true);
