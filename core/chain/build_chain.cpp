@@ -162,9 +162,10 @@ class Builder {
       for (int byte = 0; byte < bits / 8; ++byte) field.bits += (byte > 0 ? " " : "") + std::to_string(byte);
     }
     add_raw_correction();
-    Part with_field = *part_;
-    with_field.bytes.fields.push_back(field);
-    if (auto bytes = FieldBytes::of_field(floating ? with_field : *part_, field.name)) chain_.bytes = std::move(*bytes);
+    std::optional<Part> with_field;  // a whole part is copied only where it is needed
+    if (floating) with_field = *part_, with_field->bytes.fields.push_back(field);
+    if (auto bytes = FieldBytes::of_field(with_field ? *with_field : *part_, field.name))
+      chain_.bytes = std::move(*bytes);
     add_stage(StageName::bytes, field.block == "frame" ? "of the frame" : "of " + field.block,
               base_unit(Dimension::number), chain_.raw_node);
     add_stage(StageName::raw, fmt::format("{}, {} bits", field.name, bits), base_unit(Dimension::number),
