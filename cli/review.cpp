@@ -125,7 +125,7 @@ std::optional<Problem> write_filtered(const LogOptions& options, const Opened& o
     text += separator;
     const double value = row < filtered.values.size() ? filtered.values[row++] : std::nan("");
     if (std::isfinite(value)) {
-      std::string cell = fmt::format("{:.{}f}", unit.from_base(opened.chain.shown->to_base(value)), decimals);
+      std::string cell = rounded(unit.from_base(opened.chain.shown->to_base(value)), decimals);
       if (cell.starts_with('-') && cell.find_first_not_of("-0.") == std::string::npos) cell.erase(0, 1);
       text += cell;
     }

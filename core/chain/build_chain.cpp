@@ -257,8 +257,10 @@ class Builder {
     chain_.raw_node = add_link(std::make_shared<CorrectionLink>(std::move(correction), ""));
   }
 
-  // What a part promises in the grade that the bench has.
-  static PartQuantity of_grade(PartQuantity range, const std::string& wanted) {
+  // What a part promises in the grade that the bench has. A correction has taken its zero.
+  PartQuantity of_grade(PartQuantity range, const std::string& wanted) const {
+    if (!chain_.channel.correction.empty())
+      for (AccuracyBand& band : range.accuracy) band.zero_offset = 0;
     const auto is_of = [](const std::string& grade) {
       return [&grade](const AccuracyBand& band) { return band.grade == grade; };
     };

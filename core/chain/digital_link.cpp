@@ -59,11 +59,29 @@ void DigitalLink::find_reach() {
   const bool rises = std::ranges::is_sorted(knots_, {}, &Knot::reading);
   const bool falls = std::ranges::is_sorted(knots_, std::greater{}, &Knot::reading);
   const bool finite = std::ranges::all_of(knots_, [](const Knot& knot) { return std::isfinite(knot.reading); });
-  if (!finite || rises == falls || tied_) return;
-  const double first = knots_.front().reading, last = knots_.back().reading;
+  if (!finite || rises == falls) return;
+  const double first = knots_.front().reading, last = tied_ ? at(last_unsaturated()) : knots_.back().reading;
   lowest_ = std::max(lowest_, std::min(first, last));
   highest_ = std::min(highest_, std::max(first, last));
   reach_slack_ = std::abs(last - first) / (knots_.back().raw - knots_.front().raw);  // a step
+}
+
+// A full channel says so before its field is at its end: the largest raw number of two tied ones that is a reading.
+double DigitalLink::last_unsaturated() const {
+  std::array<double, Decoder::most_readings> readings;
+  std::vector<double> fields = setup_.fields;
+  const auto is_reading = [&](double raw) {
+    fields[field_] = raw, fields[*tied_] = std::round(tied_share_ * raw);
+    setup_.decoder->read_row(fields, 0, readings);
+    return std::isfinite(readings[setup_.reading]);
+  };
+  double from = least(), to = most();
+  if (!is_reading(from) || is_reading(to)) return to;
+  while (to - from > 1) {
+    const double middle = std::floor((from + to) / 2);
+    (is_reading(middle) ? from : to) = middle;
+  }
+  return from;
 }
 
 // In the piece that encloses the value; of several the one that changes least, as formulas may wrap towards the ends.

@@ -22,6 +22,7 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
   const AccuracyBand* chosen = nullptr;
   std::tuple<double, bool, double> best;
   for (const AccuracyBand& band : quantity.accuracy) {
+    if (band.grade != quantity.accuracy.front().grade) continue;  // the usual grade is listed first
     const double away = std::max({band.from - value, value - band.to, 0.0});
     // A maximum says more than a typical figure, and the narrower of two bands that cover the value more about it.
     const std::tuple rank(away, band.basis == Basis::typical, band.to - band.from);
@@ -33,9 +34,12 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
                                                       : 1;
   const std::string symbol = symbol_of(quantity.quantity);
   const std::string more =
-      chosen->and_of_reading > 0 ? fmt::format(" + {:g} % of reading", chosen->and_of_reading * 100) : "";
+      chosen->and_of_reading > 0 ? fmt::format(" + {:g} % of reading", chosen->and_of_reading * 100)
+      : chosen->zero_offset > 0  ? fmt::format(" and ±{:g} until its zero has been taken",
+                                               chosen->zero_offset * (chosen->of == AccuracyOf::points ? 1 : 100))
+                                 : "";
   return SheetAccuracy{
-      chosen->value * of + chosen->and_of_reading * std::abs(value), chosen->basis,
+      (chosen->value + chosen->zero_offset) * of + chosen->and_of_reading * std::abs(value), chosen->basis,
       fmt::format("±{:g}{}{} {}, {:g}…{:g} {}", chosen->of == AccuracyOf::points ? chosen->value : chosen->value * 100,
                   chosen->of == AccuracyOf::points    ? " " + symbol
                   : chosen->of == AccuracyOf::reading ? " % of reading"

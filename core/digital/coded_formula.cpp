@@ -33,14 +33,14 @@ void with_recorder(const FormulaInput& input, Formula formula) {
 
 formulas::bmx280::Trimming bmx280_trimming(std::span<const double> f) {
   formulas::bmx280::Trimming c;
-  c.dig_T1 = as<std::uint16_t>(f[0]), c.dig_T2 = as<std::int16_t>(f[1]), c.dig_T3 = as<std::int16_t>(f[2]);
-  c.dig_P1 = as<std::uint16_t>(f[3]);
-  std::array<std::int16_t*, 8> p = {&c.dig_P2, &c.dig_P3, &c.dig_P4, &c.dig_P5,
+  c.dig_T1 = as<std::int32_t>(f[0]), c.dig_T2 = as<std::int32_t>(f[1]), c.dig_T3 = as<std::int32_t>(f[2]);
+  c.dig_P1 = as<std::int32_t>(f[3]);
+  std::array<std::int32_t*, 8> p = {&c.dig_P2, &c.dig_P3, &c.dig_P4, &c.dig_P5,
                                     &c.dig_P6, &c.dig_P7, &c.dig_P8, &c.dig_P9};
-  for (std::size_t i = 0; i < p.size(); ++i) *p[i] = as<std::int16_t>(f[4 + i]);
+  for (std::size_t i = 0; i < p.size(); ++i) *p[i] = as<std::int32_t>(f[4 + i]);
   if (f.size() < 20) return c;
-  c.dig_H1 = as<std::uint8_t>(f[14]), c.dig_H2 = as<std::int16_t>(f[15]), c.dig_H3 = as<std::uint8_t>(f[16]);
-  c.dig_H4 = as<std::int16_t>(f[17]), c.dig_H5 = as<std::int16_t>(f[18]), c.dig_H6 = as<std::int8_t>(f[19]);
+  c.dig_H1 = as<std::int32_t>(f[14]), c.dig_H2 = as<std::int32_t>(f[15]), c.dig_H3 = as<std::int32_t>(f[16]);
+  c.dig_H4 = as<std::int32_t>(f[17]), c.dig_H5 = as<std::int32_t>(f[18]), c.dig_H6 = as<std::int32_t>(f[19]);
   return c;
 }
 
@@ -68,10 +68,10 @@ void bmx280(const FormulaInput& input, std::span<double> readings) {
 void bmp180(const FormulaInput& input, std::span<double> readings) {
   namespace formula = formulas::bmp180;
   const auto f = input.fields;
-  const formula::Trimming c = {as<std::int16_t>(f[0]),  as<std::int16_t>(f[1]),  as<std::int16_t>(f[2]),
-                               as<std::uint16_t>(f[3]), as<std::uint16_t>(f[4]), as<std::uint16_t>(f[5]),
-                               as<std::int16_t>(f[6]),  as<std::int16_t>(f[7]),  as<std::int16_t>(f[8]),
-                               as<std::int16_t>(f[9]),  as<std::int16_t>(f[10])};
+  const formula::Trimming c = {as<std::int32_t>(f[0]), as<std::int32_t>(f[1]), as<std::int32_t>(f[2]),
+                               as<std::int32_t>(f[3]), as<std::int32_t>(f[4]), as<std::int32_t>(f[5]),
+                               as<std::int32_t>(f[6]), as<std::int32_t>(f[7]), as<std::int32_t>(f[8]),
+                               as<std::int32_t>(f[9]), as<std::int32_t>(f[10])};
   const int oss = std::clamp(static_cast<int>(input.settings[0]), 0, 3);
   with_recorder(input, [&](auto&& record) {
     std::int32_t B5 = 0;

@@ -20,8 +20,7 @@ Talk talk_of(const Part& part, int bytes, double line_hz) {
   if (part.interface == "one-wire")
     return {one_wire_reset_s + (select_bytes + 1) * 8 * one_wire_bit_s,
             one_wire_reset_s + (select_bytes + 1 + bytes) * 8 * one_wire_bit_s};
-  if (part.interface == "single-wire")
-    return {part.bytes.start.find("18 ms") != std::string::npos ? 18e-3 : 1e-3, 160e-6 + bytes * 8 * single_wire_bit_s};
+  if (part.interface == "single-wire") return {part.bytes.start_low_s, 160e-6 + bytes * 8 * single_wire_bit_s};
   return {0, (bytes * 8 + 1) * 2e-6};  // clocked out by hand
 }
 
@@ -53,8 +52,12 @@ std::vector<SequenceStep> read_sequence(const Part& part, double conversion_s, d
     return steps;
   }
   if (!one_each) begin_and_wait("", conversion);
+  double stated = 0;
+  for (const ByteBlock* block : data) stated += block->conversion_s;
   for (const ByteBlock* block : data) {
-    if (one_each) begin_and_wait(" " + block->name, conversion / static_cast<double>(data.size()));
+    // All of them in the time that the settings ask for, each in its share of the sheet's.
+    const double share = stated > 0 ? block->conversion_s / stated : 1 / static_cast<double>(data.size());
+    if (one_each) begin_and_wait(" " + block->name, conversion * share);
     add(fmt::format("read {}, {} bytes", block->name, block->bytes), SequenceLane::line,
         talk_of(part, block->bytes, line_hz).collect_s);
   }

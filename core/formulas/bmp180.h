@@ -9,10 +9,12 @@
 
 namespace fair_gauge::formulas::bmp180 {
 
+/// Each word within 16 bits, with or without its sign as the sheet has it; wider, so that a word read the other way
+/// round can be tried too.
 struct Trimming {
-  std::int16_t AC1 = 0, AC2 = 0, AC3 = 0;
-  std::uint16_t AC4 = 0, AC5 = 0, AC6 = 0;
-  std::int16_t B1 = 0, B2 = 0, MB = 0, MC = 0, MD = 0;
+  std::int32_t AC1 = 0, AC2 = 0, AC3 = 0;
+  std::int32_t AC4 = 0, AC5 = 0, AC6 = 0;
+  std::int32_t B1 = 0, B2 = 0, MB = 0, MC = 0, MD = 0;
 };
 
 /// \param UT  16 bits

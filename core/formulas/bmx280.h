@@ -9,16 +9,18 @@
 
 namespace fair_gauge::formulas::bmx280 {
 
+/// Each word within the bits and with the sign that the sheet gives it; wider, so that a word read the other way round
+/// can be tried too.
 struct Trimming {
-  std::uint16_t dig_T1 = 0;
-  std::int16_t dig_T2 = 0, dig_T3 = 0;
-  std::uint16_t dig_P1 = 0;
-  std::int16_t dig_P2 = 0, dig_P3 = 0, dig_P4 = 0, dig_P5 = 0, dig_P6 = 0, dig_P7 = 0, dig_P8 = 0, dig_P9 = 0;
-  std::uint8_t dig_H1 = 0;
-  std::int16_t dig_H2 = 0;
-  std::uint8_t dig_H3 = 0;
-  std::int16_t dig_H4 = 0, dig_H5 = 0;
-  std::int8_t dig_H6 = 0;
+  std::int32_t dig_T1 = 0;
+  std::int32_t dig_T2 = 0, dig_T3 = 0;
+  std::int32_t dig_P1 = 0;
+  std::int32_t dig_P2 = 0, dig_P3 = 0, dig_P4 = 0, dig_P5 = 0, dig_P6 = 0, dig_P7 = 0, dig_P8 = 0, dig_P9 = 0;
+  std::int32_t dig_H1 = 0;
+  std::int32_t dig_H2 = 0;
+  std::int32_t dig_H3 = 0;
+  std::int32_t dig_H4 = 0, dig_H5 = 0;
+  std::int32_t dig_H6 = 0;
 };
 
 /// Temperature and the carried-over term that pressure and humidity need. It must come from the same conversion.

@@ -16,11 +16,12 @@ namespace fair_gauge {
 struct ByteBlock {
   std::string name;
   int bytes = 0;
-  std::string role;       ///< trimming, data or status
-  std::string example;    ///< hex; our own made-up trimming words
-  bool optional = false;  ///< may be missing without a fault
-  int shorter = 0;        ///< a shorter length that is allowed too; 0 → none
-  std::string also;       ///< another name it may be given by
+  std::string role;         ///< trimming, data or status
+  std::string example;      ///< hex; our own made-up trimming words
+  bool optional = false;    ///< may be missing without a fault
+  int shorter = 0;          ///< a shorter length that is allowed too; 0 → none
+  std::string also;         ///< another name it may be given by
+  double conversion_s = 0;  ///< longest, of what it holds, where that has a conversion of its own; 0 → not stated
   UnknownKeys unknown;
 
   bool operator==(const ByteBlock&) const = default;
@@ -223,8 +224,9 @@ struct ByteLayout {
   std::vector<InterfaceStrap> straps;
   std::vector<ForbiddenSetting> forbidden;
   std::vector<SettingFigure> figures;
-  std::string start;  ///< how a conversion is begun, in the sheet's words: "write 0xF4", "command 0x2C 0x06"
-  std::string ready;  ///< how the part tells that it is done
+  double start_low_s = 0;  ///< how long the controller holds a single wire low to begin; 0 → not stated
+  std::string start;       ///< how a conversion is begun, in the sheet's words: "write 0xF4", "command 0x2C 0x06"
+  std::string ready;       ///< how the part tells that it is done
   UnknownKeys unknown;
 
   bool operator==(const ByteLayout&) const = default;

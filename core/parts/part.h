@@ -27,6 +27,7 @@ struct AccuracyBand {
   double to = 0;
   double value = 0;           ///< half-width: base units for points, a fraction otherwise
   double and_of_reading = 0;  ///< added to it for every unit of |reading|: 0.30 °C + 0.005·|t|
+  double zero_offset = 0;     ///< added to it until the specimen's zero has been taken; as value
   AccuracyOf of = AccuracyOf::points;
   Basis basis = Basis::maximum;
   std::string grade;

@@ -15,6 +15,7 @@ struct Fields<ByteBlock> {
     visit("optional", self.optional);
     visit("shorter", self.shorter, {.minimum = 0, .maximum = 64});
     visit("also", self.also);
+    visit("conversion_s", self.conversion_s, {.minimum = 0});
   }
 };
 
@@ -196,6 +197,7 @@ struct Fields<ByteLayout> {
     visit("forbidden", self.forbidden);
     visit("figures", self.figures);
     visit("start", self.start);
+    visit("start_low_s", self.start_low_s, {.minimum = 0});
     visit("ready", self.ready);
   }
 };
@@ -207,6 +209,7 @@ struct Fields<AccuracyBand> {
     visit("to", self.to, {.required = true});
     visit("value", self.value, {.minimum = 0, .required = true});
     visit("and_of_reading", self.and_of_reading, {.minimum = 0});
+    visit("zero_offset", self.zero_offset, {.minimum = 0});
     visit("of", self.of, {.required = true});
     visit("basis", self.basis, {.required = true});
     visit("grade", self.grade);

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <charconv>
 #include <cmath>
 
 namespace fair_gauge {
@@ -55,13 +56,25 @@ int decimals_of_two_digits(double number) {
   return size > 0 && std::isfinite(size) ? std::clamp(1 - static_cast<int>(std::floor(std::log10(size))), 0, 6) : 0;
 }
 
+std::string rounded(double number, int decimals) {
+  decimals = std::clamp(decimals, 0, 12);
+  const double scaled = std::abs(number) * std::pow(10.0, decimals);
+  if (std::abs(scaled - std::floor(scaled) - 0.5) < 1e-9 * (1 + scaled)) {
+    // Perhaps a half: it is one if the number with one decimal more is the same number.
+    const std::string longer = fmt::format("{:.{}f}", number, decimals + 1);
+    double read = 0;
+    std::from_chars(longer.data(), longer.data() + longer.size(), read);
+    if (longer.ends_with('5') && read == number) number += std::copysign(0.1 * std::pow(10.0, -decimals), number);
+  }
+  std::string plain = fmt::format("{:.{}f}", number, decimals);
+  if (plain.find_first_not_of("-0.") == std::string::npos && plain.starts_with('-')) plain.erase(0, 1);
+  return plain;
+}
+
 std::string fixed(double number, int decimals, const NumberStyle& style) {
   if (std::isnan(number)) return "–";
   if (std::isinf(number)) return number < 0 ? style.minus + "∞" : "∞";
-  std::string plain = fmt::format("{:.{}f}", number, std::clamp(decimals, 0, 12));
-  if (plain.find_first_not_of("-0.") == std::string::npos && plain.starts_with('-'))
-    plain.erase(0, 1);  // no minus zero
-  return localised(plain, style);
+  return localised(rounded(number, decimals), style);
 }
 
 std::string with_prefix(double base, std::string_view symbol, int significant, const NumberStyle& style) {

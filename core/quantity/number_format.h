@@ -22,6 +22,11 @@ int decimals_for(double uncertainty, int otherwise = 3);
 int decimals_of_two_digits(double number);
 
 /// A number with fixed decimals; groups of three digits are parted by thin spaces from five digits on.
+/// With that many decimals (0 to 12), a point, no minus zero. A half goes away from zero: a number is a half if its
+/// shortest decimal is one, so 0.125 is 0.13 and 2.675 is 2.68. Every number that the program shows or writes with a
+/// fixed count of decimals goes through here. \param number  finite
+std::string rounded(double number, int decimals);
+
 std::string fixed(double number, int decimals, const NumberStyle& style = {});
 
 /// A number and a unit's symbol with a decimal prefix: 4.7 kΩ, 220 nF, 1.813 V.

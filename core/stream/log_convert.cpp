@@ -52,12 +52,10 @@ ReadingTable::Entry ReadingTable::make(double raw) const {
 
 ReadingTable::Entry ReadingTable::entry_of(double base) const {
   Entry entry{1, {','}};
-  auto end = fmt::format_to_n(entry.text + 1, sizeof entry.text - 1, "{:.{}f}", unit_.from_base(base), decimals_);
-  if (std::string_view(entry.text + 1, std::min(end.size, sizeof entry.text - 1)).find_first_not_of("-0.") ==
-          std::string_view::npos &&
-      entry.text[1] == '-')  // no minus zero
-    end = fmt::format_to_n(entry.text + 1, sizeof entry.text - 1, "{:.{}f}", 0.0, decimals_);
-  if (end.size < sizeof entry.text) entry.length = static_cast<char>(1 + end.size);
+  const std::string text = rounded(unit_.from_base(base), decimals_);
+  if (text.size() >= sizeof entry.text) return entry;
+  std::ranges::copy(text, entry.text + 1);
+  entry.length = static_cast<char>(1 + text.size());
   return entry;
 }
 

@@ -55,11 +55,18 @@ std::optional<std::string> finer_resistor(Workplace& at) {
 }
 
 std::optional<std::string> calibrate_one_point(Workplace& at) {
-  if (at.channel.correction.standard_uncertainty > 0) return std::nullopt;
-  at.channel.correction =
-      planned(at.channel, {at.channel.correction.coefficients.empty() ? 0 : at.channel.correction.coefficients.front()},
-              "planned: one point");
+  if (!at.channel.correction.empty()) return std::nullopt;
+  at.channel.correction = planned(at.channel, {0}, "planned: one point");
   return "Calibrate one point";
+}
+
+// A correction is worth what its reference is worth: against one of unknown error the sheet still counts.
+std::optional<std::string> state_reference(Workplace& at) {
+  Correction& now = at.channel.correction;
+  if (now.empty() || now.standard_uncertainty > 0) return std::nullopt;
+  now.standard_uncertainty = good_reference(at.channel);
+  now.covariance.clear();
+  return "Repeat the points against a reference whose error is stated";
 }
 
 std::optional<std::string> calibrate_two_points(Workplace& at) {
@@ -114,8 +121,14 @@ std::optional<std::string> more_bits(Workplace& at) {
   return "Converter of 16 bits";
 }
 
-constexpr Change changes[] = {
-    finer_resistor, calibrate_one_point, calibrate_two_points, better_grade, measure_reference, average, more_bits};
+constexpr Change changes[] = {finer_resistor,
+                              calibrate_one_point,
+                              calibrate_two_points,
+                              state_reference,
+                              better_grade,
+                              measure_reference,
+                              average,
+                              more_bits};
 
 std::optional<double> share_used(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id,
                                  double world) {

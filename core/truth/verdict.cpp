@@ -14,7 +14,7 @@ Fairness fairness_of(double used) {
 std::string verdict_words(const Budget& budget, const Unit& shown, const NumberStyle& style) {
   const double allowed = budget.allowed / shown.scale;
   const int decimals = allowed >= 10 ? 0 : allowed >= 1 ? 1 : 2;
-  std::string limit = fmt::format("{:.{}f}", allowed, decimals);
+  std::string limit = rounded(allowed, decimals);
   if (limit.find('.') != std::string::npos) {
     limit.erase(limit.find_last_not_of('0') + 1);
     if (limit.ends_with('.')) limit.pop_back();

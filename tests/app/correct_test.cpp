@@ -56,7 +56,7 @@ TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
   click("take_point");
   ASSERT_EQ(view.points().size(), 1u);
   EXPECT_THAT(text("model_why"), HasSubstr("One point"));
-  EXPECT_THAT(text("fit_verdict"), HasSubstr("242 % now"));
+  EXPECT_THAT(text("fit_verdict"), HasSubstr("314 % now"));
   find<QLineEdit>("instrument")->setText(QStringLiteral("thermometer 7, certificate of spring"));
   click("put_in");
   const Correction& correction = find_by_id(workbench_.bench().channels, "spawn_fridge")->correction;

@@ -21,7 +21,9 @@ const Contribution* line_named(const Budget& budget, std::string_view part) {
 }
 
 TEST(ErrorBudget, SensitivitiesOfALinearSensorAreTheOnesOfItsLine) {
-  const Budget budget = *error_budget(demo_chain("spawn_fridge"), 5);
+  Bench bench = demo_bench();
+  find_by_id(bench.devices, "fridge_probe")->grade = "F";  // ±3 °C
+  const Budget budget = *error_budget(demo_chain("spawn_fridge", bench), 5);
   // At 5 °C the sensor gives 0.55 V; a reference 2 % high makes the code read 2 % low: −0.55 V · 0.02 / 0.01 V/°C.
   const Contribution* reference = line_named(budget, "reference");
   ASSERT_TRUE(reference);

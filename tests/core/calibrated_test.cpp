@@ -358,4 +358,53 @@ TEST(MantissaAndExponent, IsOneRawNumber) {
   }
 }
 
+// A bridge of 40 kPa at 1 % of its span, whose zero may be off by half of it: ±(0.01 + 0.5) · 40 kPa = ±20.4 kPa until
+// a correction has taken the zero; then ±400 Pa against a reference of unknown error.
+TEST(Calibrated, BridgeIsOffByItsZeroUntilThatIsTaken) {
+  const Part* bridge = shipped_parts().find("bridge-40kpa");
+  ASSERT_TRUE(bridge);
+  EXPECT_NEAR(sheet_accuracy(bridge->quantities.front(), 20e3)->half_width, 20.4e3, 1e-6);
+  Bench bench;
+  bench.converters = {{.id = "adc", .bits = 16, .reference = {.nominal_v = 5}, .gain = 64}};
+  bench.devices = {{.id = "bridge", .part = "bridge-40kpa", .converter = "adc"}};
+  bench.channels = {{.id = "p",
+                     .device = "bridge",
+                     .quantity = "pressure",
+                     .kind = PressureKind::gauge,
+                     .wanted = {0, 40e3},
+                     .unit = "Pa"}};
+  const auto width = [&] {
+    const auto chain = build_chain(bench, shipped_parts(), "p");
+    for (const LinkPointer& link : chain->links)
+      for (const Source& source : link->sources(20e3))
+        if (source.name == "part accuracy") return source.width;
+    return 0.0;
+  };
+  EXPECT_NEAR(width(), 20.4e3, 1e-6);
+  bench.channels[0].correction = {.coefficients = {-310}};
+  EXPECT_NEAR(width(), 400, 1e-6);
+  // What it is worth then to know the reference: 400/√3 Pa against 1 Pa.
+  bool found = false;
+  for (const Improvement& improvement : improvements(bench, shipped_parts(), "p", 20e3))
+    found |= improvement.words == "Repeat the points against a reference whose error is stated";
+  EXPECT_TRUE(found);
+}
+
+// Two channels of light share an end: 65535 counts of the first with the example's quarter (306/1222) of infrared. At
+// gain 16 and 402 ms: (0.0304 − 0.062 · 0.2504^1.4) · 65535 = 0.021478 · 65535 = 1407.6 lx; 13.7 ms end at 5046 counts,
+// times 402/13.7: 3180 lx.
+TEST(Calibrated, TwoDiodesEndWhereTheirFirstChannelIsFull) {
+  Bench bench;
+  bench.devices = {{.id = "light", .part = "TSL2561", .settings = {{"gain", 16}}}};
+  bench.channels = {{.id = "lux", .device = "light", .quantity = "illuminance", .wanted = {0, 1000}, .unit = "lx"}};
+  const auto reaches = [&](double lux) {
+    return static_cast<bool>(raw_for(*build_chain(bench, shipped_parts(), "lux"), lux));
+  };
+  EXPECT_TRUE(reaches(1400));
+  EXPECT_FALSE(reaches(1420));
+  bench.devices[0].settings = {{"gain", 16}, {"integration_ms", 13.7}};
+  EXPECT_TRUE(reaches(3150));
+  EXPECT_FALSE(reaches(3220));
+}
+
 }  // namespace fair_gauge::calibrated_test

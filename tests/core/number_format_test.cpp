@@ -17,9 +17,19 @@ TEST(NumberFormat, DecimalsFollowTheUncertainty) {
 
 TEST(NumberFormat, FixedNumbers) {
   EXPECT_EQ(fixed(-0.004, 2), "0.00");
-  EXPECT_EQ(fixed(-1.25, 1), "\u22121.2");
+  EXPECT_EQ(fixed(-1.25, 1), "\u22121.3");
   EXPECT_EQ(fixed(12345.6, 1), "12\u2009345.6");
   EXPECT_EQ(fixed(2251, 0), "2251");
+  // Halves go away from zero, by the number's shortest decimal: 2.675 is a little less in binary, 1.005 too.
+  EXPECT_EQ(rounded(0.125, 2), "0.13");
+  EXPECT_EQ(rounded(2.675, 2), "2.68");
+  EXPECT_EQ(rounded(1.005, 2), "1.01");
+  EXPECT_EQ(rounded(2.5, 0), "3");
+  EXPECT_EQ(rounded(-0.5, 0), "-1");
+  EXPECT_EQ(rounded(-0.05, 1), "-0.1");
+  EXPECT_EQ(rounded(24.449999999999, 1), "24.4");
+  EXPECT_EQ(rounded(24.45, 1), "24.5");
+  EXPECT_EQ(rounded(-0.004, 2), "0.00");
   EXPECT_EQ(fixed(24.8, 1, {.decimal_mark = ","}), "24,8");
   EXPECT_EQ(fixed(std::nan(""), 1), "–");
 }

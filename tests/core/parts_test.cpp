@@ -94,9 +94,9 @@ TEST(TransferLaw, ALoopOutsideItsLiveZeroHasNoReading) {
 
 TEST(SheetAccuracy, TakesTheBandThatCoversTheValue) {
   const PartQuantity& quantity = shipped_parts().find("TMP36")->quantities.front();
-  EXPECT_EQ(sheet_accuracy(quantity, 25)->half_width, 2);
-  EXPECT_EQ(sheet_accuracy(quantity, 80)->half_width, 3);
-  EXPECT_THAT(sheet_accuracy(quantity, 80)->words, HasSubstr("±3 °C maximum, -40…125 °C"));
+  EXPECT_EQ(sheet_accuracy(quantity, 25)->half_width, 3);  // of grade G, which is listed first
+  EXPECT_EQ(sheet_accuracy(quantity, 80)->half_width, 4);
+  EXPECT_THAT(sheet_accuracy(quantity, 80)->words, HasSubstr("±4 °C maximum, -40…125 °C"));
   PartQuantity of_reading{.quantity = "pressure",
                           .minimum = 0,
                           .maximum = 1e5,

@@ -2,11 +2,16 @@
 // of the pen in a part file is found.
 #include <gmock/gmock.h>
 
+#include <algorithm>
 #include <cmath>
+#include <functional>
+#include <map>
 #include <set>
 
 #include "chain/links.h"
 #include "demo.h"
+#include "digital/read_sequence.h"
+#include "digital/registers.h"
 
 namespace fair_gauge::sheet_test {
 
@@ -30,31 +35,64 @@ const AccuracyRow accuracies[] = {
     {"TMP117", "temperature", 25, 0.1, maximum},   // −20…50 °C
     {"TMP117", "temperature", 80, 0.2, maximum},   // −40…100 °C
     {"TMP117", "temperature", 140, 0.3, maximum},  // −55…150 °C
-    {"TMP116", "temperature", 60, 0.2, maximum},    {"TMP102", "temperature", 0, 2, maximum},
-    {"TMP102", "temperature", 110, 3, maximum},     {"LM75", "temperature", 25, 2, maximum},
-    {"LM75", "temperature", 110, 3, maximum},       {"MCP9808", "temperature", 50, 0.5, maximum},
-    {"MCP9808", "temperature", 120, 1, maximum},    {"ADT7410", "temperature", 25, 0.5, maximum},
-    {"DS18B20", "temperature", 25, 0.5, maximum},   {"DS18B20", "temperature", 100, 2, maximum},
-    {"DS3231", "temperature", 25, 3, maximum},      {"LMT01", "temperature", 20, 0.5, maximum},
-    {"LMT01", "temperature", 120, 0.7, maximum},    {"MAX31855", "temperature", 300, 2, maximum},
-    {"MAX31855", "temperature", 1000, 4, maximum},  {"LM35", "temperature", 25, 1, maximum},
-    {"TMP36", "temperature", 25, 2, maximum},       {"TMP36", "temperature", 100, 3, maximum},
-    {"MCP9700", "temperature", 25, 4, maximum},     {"MCP9700", "temperature", 100, 6, maximum},
-    {"SHT30", "humidity", 50, 2, typical},          {"SHT31", "temperature", 25, 0.2, typical},
-    {"SHT31", "humidity", 50, 2, typical},          {"SHT35", "temperature", 40, 0.1, typical},
-    {"SHT35", "humidity", 50, 1.5, typical},        {"SHT40", "humidity", 50, 1.8, typical},
-    {"SHT45", "temperature", 25, 0.1, typical},     {"SHT45", "humidity", 50, 1, typical},
-    {"HDC1080", "humidity", 50, 2, typical},        {"HDC1080", "temperature", 25, 0.2, typical},
-    {"SI7021", "humidity", 50, 3, maximum},         {"SI7021", "temperature", 25, 0.4, maximum},
-    {"HTU21D", "humidity", 50, 2, typical},         {"AHT20", "humidity", 50, 2, typical},
-    {"AHT20", "temperature", 25, 0.3, typical},     {"DHT22", "humidity", 50, 2, typical},
-    {"DHT11", "humidity", 50, 5, maximum},          {"DHT11", "temperature", 25, 2, maximum},
-    {"BME280", "temperature", 25, 1, maximum},      {"BME280", "humidity", 50, 3, maximum},
-    {"BME280", "pressure", 100000, 100, maximum},   {"BMP280", "pressure", 100000, 100, maximum},
-    {"BMP388", "pressure", 100000, 100, maximum},   {"DPS310", "pressure", 100000, 100, maximum},
+    {"TMP116", "temperature", 60, 0.2, maximum},
+    {"TMP102", "temperature", 0, 2, maximum},
+    {"TMP102", "temperature", 110, 3, maximum},
+    {"LM75", "temperature", 25, 2, maximum},
+    {"LM75", "temperature", 110, 3, maximum},
+    {"MCP9808", "temperature", 50, 0.5, maximum},
+    {"MCP9808", "temperature", 120, 1, maximum},
+    {"ADT7410", "temperature", 25, 0.5, maximum},
+    {"DS18B20", "temperature", 25, 0.5, maximum},
+    {"DS18B20", "temperature", 100, 2, maximum},
+    {"DS3231", "temperature", 25, 3, maximum},
+    {"LMT01", "temperature", 20, 0.5, maximum},
+    {"LMT01", "temperature", 120, 0.7, maximum},
+    {"MAX31855", "temperature", 300, 2, maximum},
+    {"MAX31855", "temperature", 1000, 4, maximum},
+    {"LM35", "temperature", 25, 1.5, maximum},
+    {"LM35", "temperature", 80, 2, maximum},
+    {"TMP36", "temperature", 25, 3, maximum},
+    {"TMP36", "temperature", 100, 4, maximum},
+    {"MCP9700", "temperature", 25, 4, maximum},
+    {"MCP9700", "temperature", 100, 6, maximum},
+    {"SHT30", "humidity", 50, 2, typical},
+    {"SHT31", "temperature", 25, 0.2, typical},
+    {"SHT31", "humidity", 50, 2, typical},
+    {"SHT35", "temperature", 40, 0.1, typical},
+    {"SHT35", "humidity", 50, 1.5, typical},
+    {"SHT40", "humidity", 50, 1.8, typical},
+    {"SHT45", "temperature", 25, 0.1, typical},
+    {"SHT45", "humidity", 50, 1, typical},
+    {"HDC1080", "humidity", 50, 2, typical},
+    {"HDC1080", "temperature", 25, 0.2, typical},
+    {"SI7021", "humidity", 50, 3, maximum},
+    {"SI7021", "temperature", 25, 0.4, maximum},
+    {"HTU21D", "humidity", 50, 2, typical},
+    {"AHT20", "humidity", 50, 2, typical},
+    {"AHT20", "temperature", 25, 0.3, typical},
+    {"DHT22", "humidity", 50, 2, typical},
+    {"DHT11", "humidity", 50, 5, maximum},
+    {"DHT11", "temperature", 25, 2, maximum},
+    {"BME280", "temperature", 40, 1, typical},
+    {"BME280", "humidity", 50, 3, typical},
+    {"BME280", "pressure", 100000, 100, typical},
+    {"BMP280", "pressure", 100000, 100, typical},
+    {"BMP388", "pressure", 100000, 50, typical},
+    {"DPS310", "pressure", 100000, 100, maximum},
     {"BH1750", "illuminance", 1000, 200, maximum},   // a fifth of the reading
     {"OPT3001", "illuminance", 1000, 100, typical},  // a tenth
     {"MPX5010", "pressure", 5000, 500, maximum},     // a twentieth of the span
+    {"LMT86", "temperature", 25, 2.7, maximum},
+    {"MS5611", "pressure", 100000, 250, maximum},  // 450…1100 hPa alone
+    {"TMP35", "temperature", 25, 3, maximum},
+    {"TMP37", "temperature", 50, 4, maximum},
+    {"Type K", "temperature", 100, 2.5, maximum},  // class 2
+    {"Type K", "temperature", 1000, 7.5, maximum},
+    {"Type T", "temperature", 100, 1, maximum},
+    {"Type S", "temperature", 1000, 2.5, maximum},
+    {"ntc-10k-3950", "temperature", 25, 0.23, maximum},  // 0.01·298.15²/3950, nothing of B at 25 °C
+    {"ntc-10k-3950", "temperature", 0, 0.54, maximum},   // at 50 °C 0.264 + 0.01·323.15·25/298.15 = 0.271
 };
 
 TEST(Sheets, AccuracyIsThatOfTheTables) {
@@ -91,12 +129,13 @@ struct SupplyRow {
 };
 
 const SupplyRow supplies[] = {
-    {"BME280", 1.71, 3.6},  {"BMP280", 1.71, 3.6}, {"BMP180", 1.8, 3.6},  {"BMP388", 1.65, 3.6},
-    {"SHT31", 2.15, 5.5},   {"SHT40", 1.08, 3.6},  {"HDC1080", 2.7, 5.5}, {"SI7021", 1.9, 3.6},
-    {"HTU21D", 1.5, 3.6},   {"DS18B20", 3.0, 5.5}, {"DHT22", 3.3, 5.5},   {"TMP102", 1.4, 3.6},
-    {"TMP117", 1.8, 5.5},   {"MCP9808", 2.7, 5.5}, {"TSL2591", 2.7, 3.6}, {"BH1750", 2.4, 3.6},
-    {"VEML7700", 2.5, 3.6}, {"OPT3001", 1.6, 3.6}, {"ADS1115", 2.0, 5.5}, {"HX711", 2.6, 5.5},
-    {"MAX31855", 3.0, 3.6}, {"LM35", 4, 30},       {"TMP36", 2.7, 5.5},   {"MPX5010", 4.75, 5.25},
+    {"BME280", 1.71, 3.6},   {"BMP280", 1.71, 3.6},  {"BMP180", 1.8, 3.6},  {"BMP388", 1.65, 3.6},
+    {"SHT31", 2.15, 5.5},    {"SHT40", 1.08, 3.6},   {"HDC1080", 2.7, 5.5}, {"SI7021", 1.9, 3.6},
+    {"HTU21D", 1.5, 3.6},    {"DS18B20", 3.0, 5.5},  {"DHT22", 3.3, 5.5},   {"TMP102", 1.4, 3.6},
+    {"TMP117", 1.8, 5.5},    {"TMP116", 1.9, 5.5},   {"MCP9808", 2.7, 5.5}, {"TSL2591", 2.7, 3.6},
+    {"BH1750", 2.4, 3.6},    {"VEML7700", 2.5, 3.6}, {"OPT3001", 1.6, 3.6}, {"ADS1115", 2.0, 5.5},
+    {"HX711", 2.6, 5.5},     {"MAX31855", 3.0, 3.6}, {"LM35", 4, 30},       {"TMP36", 2.7, 5.5},
+    {"MPX5010", 4.75, 5.25},
 };
 
 TEST(Sheets, SupplyIsThatOfTheTables) {
@@ -155,17 +194,35 @@ struct TimeRow {
 };
 
 const TimeRow times[] = {
-    {"DS18B20", 0.750},  {"BMP180", 0.0255},                                       // the longest oversampling
-    {"MS5611", 0.00904},                                                           // OSR 4096
-    {"SHT31", 0.0155},                                                             // high repeatability
-    {"SHT40", 0.0083},                                                             // high precision
-    {"TMP116", 0.0155},                                                            // without averaging
-    {"MCP9808", 0.250},                                                            // 0.0625 °C
-    {"MAX31855", 0.100}, {"MAX6675", 0.220}, {"LMT01", 0.104}, {"BH1750", 0.180},  // high resolution, longest
+    {"DS18B20", 0.750},  {"BMP180", 0.030},  {"HTU21D", 0.066}, {"SHT21", 0.114},
+    {"MS5637", 0.03288},  // temperature and pressure, the longest oversampling
+    {"MS5611", 0.01808},  // temperature and pressure, OSR 4096
+    {"SHT31", 0.0155},    // high repeatability
+    {"SHT40", 0.0083},    // high precision
+    {"TMP116", 0.0155},   // without averaging
+    {"MCP9808", 0.250},   // 0.0625 °C
+    {"MAX31855", 0.100}, {"MAX6675", 0.220}, {"LMT01", 0.104},  {"BH1750", 0.180},  // high resolution, longest
 };
 
 TEST(Sheets, LongestConversionsAreThoseOfTheTables) {
   for (const TimeRow& row : times) EXPECT_DOUBLE_EQ(part_of(row.marking).conversion_s, row.conversion_s) << row.marking;
+}
+
+// Each of two conversions takes its own time: 9.04 ms twice, 85 and 29 ms, 4.5 and 25.5 ms.
+TEST(Sheets, TwoConversionsTakeTheirOwnTimes) {
+  const std::map<std::string, std::vector<double>> expected{{"MS5611", {0.00904, 0.00904}},
+                                                            {"SHT21", {0.085, 0.029}},
+                                                            {"HTU21D", {0.05, 0.016}},
+                                                            {"MS5637", {0.01644, 0.01644}}};
+  for (const auto& [marking, each] : expected) {
+    const Part& part = part_of(marking);
+    std::vector<double> found;
+    for (const SequenceStep& step : read_sequence(part, conversion_time(part, {}), 100e3))
+      if (step.lane == SequenceLane::part) found.push_back(step.to_s - step.from_s);
+    ASSERT_EQ(found.size(), each.size()) << marking;
+    std::ranges::sort(found, std::greater{});
+    for (std::size_t i = 0; i < each.size(); ++i) EXPECT_NEAR(found[i], each[i], 1e-9) << marking;
+  }
 }
 
 TEST(Sheets, SlowPartsSayHowSlowTheyAre) {

@@ -1,0 +1,351 @@
+#include "diagnose/diagnose.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+#include "quantity/number_format.h"
+#include "stream/log_cell.h"
+
+namespace fair_gauge {
+namespace {
+
+// Of a hundred mistakes so many are none of the table, and so many are two at once.
+constexpr double unknown_share = 0.2, pair_share = 0.05;
+// What the input itself shows, beside a guess at a mistake: surely, or perhaps.
+constexpr double state_weight = 0.5, perhaps = 0.002;
+constexpr std::size_t most_causes = 8;
+
+// What was seen of the input, before any mistake.
+struct Evidence {
+  RawInput input;
+  std::optional<double> right;  // shown unit
+  std::vector<Cause> states;    // that leave no truth
+};
+
+bool finite(double value) { return std::isfinite(value); }
+
+Cause state_cause(std::string code, std::string words, std::string fix, std::string next) {
+  return {.code = std::move(code),
+          .words = std::move(words),
+          .gives = std::nullopt,
+          .share = 0,
+          .arithmetic = {},
+          .fix = std::move(fix),
+          .next = std::move(next)};
+}
+
+// A fault of the part, as a cause.
+Cause of_fault(const std::string& code, const std::string& says) {
+  const std::map<std::string, std::pair<const char*, const char*>> names = {
+      {"checksum", {"checksum-ignored", "drop the reading and read again; look at pull-ups, speed and cable"}},
+      {"saturated", {"saturated", "choose a lower gain or a shorter integration"}},
+      {"not-ready", {"not-ready", "wait for the conversion, or for the ready bit"}},
+      {"power-on-default", {"power-on-default", "start a conversion and wait for it before reading"}},
+      {"disconnected", {"disconnected", "look at the sensor's leads"}},
+      {"no-response", {"no-response", "look at supply, address and the line; was a conversion started?"}},
+      {"out-of-range", {"clipped", "choose another range"}},
+      {"underflow", {"clipped", "choose another range"}}};
+  const auto known = names.find(code);
+  return state_cause(known == names.end() ? code : known->second.first, says,
+                     known == names.end() ? "read it again" : known->second.second,
+                     "read the same bytes again, and those of a second part if there is one");
+}
+
+// Blocks of a raw number alone: its own bytes, and nothing of what else the part sends.
+ByteBlocks blocks_of_raw(const Chain& chain, double raw) {
+  ByteBlocks blocks = chain.trimming;
+  if (!chain.bytes) return blocks;
+  auto block = chain.bytes->block(raw);
+  const Part& part = chain.decoder->part();
+  for (const ByteBlock& each : part.bytes.blocks) {
+    if (each.name == chain.bytes->block_name()) {
+      if (const auto example = read_hex(each.example)) {
+        block = *example;
+        chain.bytes->put(block, raw);
+      }
+      if (each.shorter > 0) block.resize(static_cast<std::size_t>(each.shorter));
+    }
+    // What the formula needs besides, as the chain itself takes it: the part's example.
+    if (each.name != chain.bytes->block_name() && !blocks.contains(each.name) && !blocks.contains(each.also))
+      if (const auto example = read_hex(each.example)) blocks[each.name] = *example;
+  }
+  blocks[chain.bytes->block_name()] = block;
+  return blocks;
+}
+
+// As the chain takes it: what the part's example has.
+std::optional<double> tied_share(const Chain& chain) {
+  const ByteLayout& layout = chain.decoder->part().bytes;
+  const auto reading = std::ranges::find(layout.readings, chain.channel.quantity, &ByteReading::quantity);
+  if (reading->tied.empty()) return std::nullopt;
+  const auto in_example = [&](const std::string& name) {
+    const std::size_t field = *chain.decoder->field(name);
+    const auto block = std::ranges::find(layout.blocks, layout.fields[field].block, &ByteBlock::name);
+    const auto example = read_hex(block->example);
+    return example ? static_cast<double>(chain.decoder->places()[field].value(*example).value_or(0)) : 0.0;
+  };
+  const double own = in_example(reading->field);
+  return own > 0 ? in_example(reading->tied) / own : reading->share;
+}
+
+double to_shown(const Chain& chain, double base) { return chain.shown->from_base(base); }
+
+Result<Evidence> evidence_of_number(const Chain& chain, double raw) {
+  Evidence found;
+  found.input.raw = raw;
+  if (chain.decoder) {
+    found.input.blocks = blocks_of_raw(chain, raw);
+    found.input.tied_share = tied_share(chain);
+  }
+  const LogCell cell = CellReader(chain).read(fmt::format("{:.17g}", raw));
+  if (cell.reading) found.right = to_shown(chain, *cell.reading);
+  if (!cell.fault.empty()) {
+    found.states.push_back(of_fault(cell.fault, cell.says));
+    return found;
+  }
+  if (found.right) return found;
+  const std::string why = cell.problem ? to_text(*cell.problem) : "the raw number is no reading";
+  const ConverterLink& converter = *chain.converter;
+  if (!chain.decoder && !converter.counts_pulses()) {
+    const bool end = raw <= converter.lowest_code() || raw >= converter.largest_code();
+    const bool resistive = chain.divider != nullptr;
+    Cause open = state_cause("disconnected", why, "look at the sensor's leads, then measure its resistance",
+                             "measure the sensor's ohms with its plug pulled");
+    Cause clipped = state_cause("clipped", why,
+                                "the input is at or beyond the end of the converter: change divider, gain or reference",
+                                "measure the volts at the pin");
+    if (!end) open.share = perhaps;
+    if (resistive || !end) found.states.push_back(open);
+    if (end) found.states.push_back(clipped);
+    return found;
+  }
+  found.states.push_back(
+      converter.counts_pulses() && !chain.decoder
+          ? state_cause("no-response", why, "look at supply and line", "count the pulses of one conversion")
+          : state_cause("clipped", why, "look at the order of the bytes", "print the bytes"));
+  return found;
+}
+
+Result<Evidence> evidence_of_blocks(const Chain& chain, ByteBlocks blocks) {
+  Evidence found;
+  const Part& part = chain.decoder->part();
+  blocks.insert(chain.trimming.begin(), chain.trimming.end());
+  found.input.blocks = std::move(blocks);
+  const Decoded decoded = chain.decoder->decode(found.input.blocks);
+  const auto layout = std::ranges::find(part.bytes.readings, chain.channel.quantity, &ByteReading::quantity);
+  const auto field = std::ranges::find(part.bytes.fields, layout->field, &ByteField::name);
+  const auto block = std::ranges::find(part.bytes.blocks, field->block, &ByteBlock::name);
+  const auto own = Decoder::find_block(found.input.blocks, *block);
+  if (own.empty())
+    return Problem{fmt::format("the block {} is missing, of which {} is read", block->name, chain.channel.quantity),
+                   fmt::format("{} bytes of {}", block->bytes, block->name)};
+  found.input.raw = raw_of_block(part, chain.channel.quantity, own).value_or(std::nan(""));
+  const bool read = decoded.reading(chain.channel.quantity) != nullptr;
+  for (const DigitalFault& fault : decoded.faults)
+    if (!read || fault.code == "power-on-default") found.states.push_back(of_fault(fault.code, fault.message));
+  return found;
+}
+
+Result<Evidence> evidence_of(const Chain& chain, const Question& question) {
+  if (question.raw) return evidence_of_number(chain, *question.raw);
+  if (!chain.decoder) {
+    if (!question.registers.empty() || question.bytes.empty() || question.bytes.size() > 4)
+      return Problem{fmt::format("\"{}\" has a raw number, no bytes", chain.channel.id),
+                     "--raw, or up to 4 bytes of it"};
+    double raw = 0;
+    for (const std::uint8_t byte : question.bytes) raw = raw * 256 + byte;
+    return evidence_of_number(chain, raw_from_bytes(chain, raw));
+  }
+  if (!question.registers.empty()) return evidence_of_blocks(chain, question.registers);
+  const auto blocks = data_blocks(chain.decoder->part(), chain.channel.quantity, question.bytes);
+  if (blocks) return evidence_of_blocks(chain, *blocks);
+  if (chain.bytes)
+    if (const auto raw = chain.bytes->raw(to_hex(question.bytes)))
+      return evidence_of_number(chain, raw_from_bytes(chain, *raw));
+  std::string wanted;
+  for (const ByteBlock& block : chain.decoder->part().bytes.blocks)
+    if (block.role == "data")
+      wanted += fmt::format("{}{} of {}", wanted.empty() ? "" : " and ", block.bytes, block.name);
+  return Problem{fmt::format("{} bytes are not those of \"{}\"", question.bytes.size(), chain.decoder->part().id),
+                 "the bytes of its data blocks: " + wanted};
+}
+
+double rounding_of(const Question& question) {
+  const double half = 0.5 * std::pow(10.0, -question.decimals);
+  const double size = std::abs(*question.shown);
+  return (question.decimals == 0 ? std::max(half, 0.001 * size) : half) + 1e-9 * size;
+}
+
+class Search {
+ public:
+  Search(const Bench& bench, const Catalogue& catalogue, const Chain& chain, const Question& question,
+         Evidence evidence)
+      : catalogue_(catalogue), chain_(chain), question_(question), evidence_(std::move(evidence)) {
+    right_.bench = bench_of_channel(bench, chain.channel.id);
+    right_.channel = chain.channel.id;
+    right_.input = evidence_.input;
+    baseline_ = right_.shows(catalogue);
+    if (!evidence_.right && evidence_.states.empty() && finite(baseline_)) evidence_.right = baseline_;
+    rows_ = wrongs_of(bench, catalogue, chain, right_);
+    expected_ = question.expected;
+    weigh();
+  }
+
+  Diagnosis run() {
+    Diagnosis diagnosis{.causes = {}, .right = evidence_.right, .verdict = ""};
+    const bool expected = !expected_ || (evidence_.right && expected_->contains(*evidence_.right));
+    const bool agrees =
+        question_.shown && evidence_.right && std::abs(*evidence_.right - *question_.shown) <= rounding_of(question_);
+    if ((agrees || (!question_.shown && evidence_.right)) && expected) {
+      diagnosis.verdict =
+          evidence_.states.empty() ? "nothing is wrong with it: what is shown is what the number means" : "";
+      if (evidence_.states.empty()) return diagnosis;
+    }
+    arithmetic_ = question_.shown && !agrees;
+    if (arithmetic_)
+      arithmetic();
+    else if (expected_ && !expected)
+      world();
+    for (Cause state : evidence_.states) {
+      state.gives = question_.shown;
+      state.share = (state.share > 0 ? state.share : state_weight) * all_weights_;
+      found_.push_back(std::move(state));
+    }
+    finish(diagnosis);
+    return diagnosis;
+  }
+
+ private:
+  // A code that needs a number of its own is spread over those that it may have.
+  void weigh() {
+    std::map<std::string, double> ways;
+    for (const Wrong& row : rows_)
+      if (row.needs_number) ways[row.code] += 1;
+    for (const Wrong& row : rows_) {
+      weights_.push_back(row.prior / (row.needs_number ? ways[row.code] : 1));
+      all_weights_ += weights_.back();
+    }
+  }
+
+  void take(const std::string& code, const std::string& words, const std::string& fix, const std::string& next,
+            double weight, bool needs_number, std::optional<double> gives, const Firmware* wrong) {
+    Cause cause{
+        .code = code, .words = words, .gives = gives, .share = weight, .arithmetic = {}, .fix = fix, .next = next};
+    if (wrong) cause.arithmetic = wrong->arithmetic(catalogue_);
+    const auto known = std::ranges::find(found_, code, &Cause::code);
+    if (known == found_.end()) {
+      found_.push_back(std::move(cause));
+    } else {
+      // Values that a code may have are several chances; ways that come to the same are one.
+      const double both = needs_number ? known->share + weight : std::max(known->share, weight);
+      if (weight > known->share) *known = std::move(cause);
+      known->share = both;
+    }
+  }
+
+  bool meets(double value) const {
+    return finite(value) && std::abs(value - *question_.shown) <= rounding_of(question_);
+  }
+
+  void arithmetic() {
+    std::vector<std::size_t> likely;
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+      const Wrong& row = rows_[i];
+      if (row.of == MistakeOf::world) continue;
+      Firmware wrong = right_;
+      row.change(wrong);
+      const double value = wrong.shows(catalogue_);
+      if (meets(value) && !same_as_right(value))
+        take(row.code, row.words, row.fix, row.next, weights_[i], row.needs_number, value, &wrong);
+      if (!row.needs_number || row.code == "reference") likely.push_back(i);
+    }
+    if (found_.empty()) pairs(likely);
+  }
+
+  bool same_as_right(double value) const { return std::abs(value - baseline_) < 1e-9 * (1 + std::abs(value)); }
+
+  // All pairs together are as common as pair_share of all mistakes.
+  void pairs(const std::vector<std::size_t>& likely) {
+    double all = 0;
+    for (const std::size_t i : likely)
+      for (const std::size_t j : likely) all += i < j ? weights_[i] * weights_[j] : 0;
+    const double each = all > 0 ? pair_share * all_weights_ / all : 0;
+    for (const std::size_t i : likely)
+      for (const std::size_t j : likely) {
+        const Wrong &first = rows_[i], &second = rows_[j];
+        if (i >= j || first.code == second.code) continue;
+        Firmware wrong = right_;
+        first.change(wrong);
+        second.change(wrong);
+        const double value = wrong.shows(catalogue_);
+        if (meets(value) && !same_as_right(value))
+          take(first.code + "+" + second.code, first.words + "; and " + second.words, first.fix + "; " + second.fix,
+               first.next, each * weights_[i] * weights_[j], first.needs_number || second.needs_number, value, &wrong);
+      }
+  }
+
+  // The arithmetic is right: what made this raw number, while the truth is within what is expected?
+  void world() {
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+      const Wrong& row = rows_[i];
+      if (row.of == MistakeOf::arithmetic) continue;
+      Firmware read_through = right_;
+      row.change(read_through);
+      const double truth = read_through.shows(catalogue_);
+      if (!finite(truth) || !expected_->contains(truth)) continue;
+      take(row.code, fmt::format("{}: the truth would be {:.5g} {}", row.words, truth, chain_.shown->symbol), row.fix,
+           row.next, weights_[i], row.needs_number, question_.shown ? question_.shown : evidence_.right, &read_through);
+    }
+  }
+
+  void finish(Diagnosis& diagnosis) {
+    // An unknown mistake would give any number of the range that the channel may have.
+    const Range& wanted = chain_.channel.wanted;
+    const double base_span = 3 * std::abs(wanted.to - wanted.from);
+    const double span =
+        std::max(base_span / std::abs(chain_.shown->scale), question_.shown ? 2 * std::abs(*question_.shown) : 0.0);
+    const bool by_shown = arithmetic_;
+    const double within = by_shown    ? 2 * rounding_of(question_) / span
+                          : expected_ ? (expected_->to - expected_->from) / span
+                                      : 1;
+    double all = unknown_share * all_weights_ * std::clamp(within, 0.0, 1.0);
+    for (const Cause& cause : found_) all += cause.share;
+    for (Cause& cause : found_) cause.share /= all;
+    std::ranges::stable_sort(found_, std::greater{}, &Cause::share);
+    if (found_.size() > most_causes) found_.resize(most_causes);
+    diagnosis.causes = std::move(found_);
+    if (diagnosis.causes.empty())
+      diagnosis.verdict = "none of the known mistakes explains it";
+    else if (diagnosis.verdict.empty())
+      diagnosis.verdict = diagnosis.causes.front().words;
+  }
+
+  const Catalogue& catalogue_;
+  const Chain& chain_;
+  const Question& question_;
+  Evidence evidence_;
+  Firmware right_;
+  std::vector<Wrong> rows_;
+  std::vector<double> weights_;  // of the rows, how common each is
+  double all_weights_ = 0;
+  double baseline_ = 0;  // shown without a mistake, whatever the input is worth
+  bool arithmetic_ = false;
+  std::optional<Range> expected_;
+  std::vector<Cause> found_;
+};
+
+}  // namespace
+
+Result<Diagnosis> diagnose(const Bench& bench, const Catalogue& catalogue, const std::string& channel,
+                           const Question& question) {
+  const auto chain = build_chain(bench, catalogue, channel);
+  if (!chain) return chain.problem();
+  auto evidence = evidence_of(*chain, question);
+  if (!evidence) return evidence.problem();
+  return Search(bench, catalogue, *chain, question, std::move(*evidence)).run();
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,46 @@
+// Which usual mistake explains a number: every row of the table is tried, those that give what was seen are ranked.
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "diagnose/mistakes.h"
+
+namespace fair_gauge {
+
+/// What is known. Numbers are in the channel's unit.
+struct Question {
+  std::optional<double> raw;        ///< as a log's column holds it
+  std::vector<std::uint8_t> bytes;  ///< data blocks one after the other, or the block of the raw number
+  ByteBlocks registers;             ///< data blocks by name; trimming comes from the bench
+  std::optional<double> shown;      ///< by the person's firmware
+  int decimals = 0;                 ///< with how many it was shown
+  std::optional<Range> expected;    ///< within which the truth is
+};
+
+struct Cause {
+  std::string code;
+  std::string words;
+  std::optional<double> gives;  ///< what the wrong chain shows, the channel's unit
+  double share = 0;             ///< of all that could be, the unknown mistake among it; 0…1
+  std::vector<std::string> arithmetic;
+  std::string fix;
+  std::string next;
+};
+
+struct Diagnosis {
+  std::vector<Cause> causes;    ///< best first
+  std::optional<double> right;  ///< what the bench's own chain reads; nothing where the input is no reading
+  std::string verdict;          ///< one sentence
+};
+
+/// \param channel  id of one of the bench's
+/// \returns a problem where the chain cannot be built or the input cannot be one of it
+/// \source posterior ∝ prior of the mistake · chance that it gives the number within its rounding; an unknown mistake
+/// gives any number of the plausible range alike
+Result<Diagnosis> diagnose(const Bench& bench, const Catalogue& catalogue, const std::string& channel,
+                           const Question& question);
+
+}  // namespace fair_gauge

@@ -1,0 +1,138 @@
+#include "diagnose/firmware.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace fair_gauge {
+
+Bench bench_of_channel(const Bench& bench, const std::string& channel_id) {
+  Bench own;
+  own.rails = bench.rails;
+  const Channel* channel = find_by_id(bench.channels, channel_id);
+  if (!channel) return own;
+  own.channels = {*channel};
+  const Device* device = find_by_id(bench.devices, channel->device);
+  if (!device) return own;
+  own.devices = {*device};
+  own.devices.front().wires.clear();
+  own.channels.front().cautions.clear();
+  if (const Converter* converter = find_by_id(bench.converters, device->converter)) own.converters = {*converter};
+  return own;
+}
+
+namespace {
+
+std::string line_of(const TraceLine& line) {
+  return line.note.empty() ? fmt::format("{} = {}", line.expression, line.result)
+                           : fmt::format("{} = {} ({})", line.expression, line.result, line.note);
+}
+
+}  // namespace
+
+std::optional<double> Firmware::decoded(const Chain& chain, std::vector<std::string>* lines) const {
+  const Device& device = bench.devices.front();
+  std::shared_ptr<const Decoder> decoder = chain.decoder;
+  if (part) {
+    auto other = Decoder::make(part, device.settings);
+    if (!other) other = Decoder::make(part);
+    if (!other) return std::nullopt;
+    decoder = std::make_shared<const Decoder>(std::move(*other));
+  }
+  const ByteLayout& layout = decoder->part().bytes;
+  const auto reading = std::ranges::find(layout.readings, chain.channel.quantity, &ByteReading::quantity);
+  if (reading == layout.readings.end()) return std::nullopt;
+  std::vector<double> fields;
+  for (std::size_t i = 0; i < layout.fields.size(); ++i) {
+    const auto block = std::ranges::find(layout.blocks, layout.fields[i].block, &ByteBlock::name);
+    const auto value = decoder->places()[i].value(Decoder::find_block(input.blocks, *block));
+    if (!value && (layout.fields[i].role == "trimming" || layout.fields[i].name == reading->field)) return std::nullopt;
+    fields.push_back(static_cast<double>(value.value_or(0)));
+  }
+  const std::size_t own_field = *decoder->field(reading->field);
+  if (field) fields[own_field] = *field;
+  if (input.tied_share && !reading->tied.empty())
+    fields[*decoder->field(reading->tied)] = *input.tied_share * fields[own_field];
+  std::array<double, Decoder::most_readings> values;
+  std::vector<TraceEntry> trace;
+  decoder->evaluate(fields, values, lines ? &trace : nullptr);
+  const double value = values[static_cast<std::size_t>(reading - layout.readings.begin())];
+  if (lines) {
+    std::map<std::string, double> known;
+    for (std::size_t i = 0; i < fields.size(); ++i) known[layout.fields[i].name] = fields[i];
+    lines->push_back(fmt::format("{} = {:.0f}", reading->field, known[reading->field]));
+    const auto own = std::ranges::find(trace, value, &TraceEntry::value);
+    if (own != trace.end()) trace.erase(own + 1, trace.end());
+    for (const TraceEntry& entry : trace) {
+      const std::string put_in = with_numbers(entry.note, known);
+      known[entry.symbol] = entry.value;
+      if (&entry + 3 > &trace.back())
+        lines->push_back(fmt::format("{} = {} = {:.7g}", entry.symbol, put_in, entry.value));
+    }
+  }
+  return value;
+}
+
+std::optional<double> Firmware::compensated(const Chain& chain, std::vector<std::string>* lines) const {
+  if (chain.decoder) return decoded(chain, lines);
+  double value = input.raw;
+  for (const auto& step : on_raw) value = step(value);
+  if (lines) lines->push_back(fmt::format("raw number {:.10g}", value));
+  for (std::size_t i = chain.raw_node; i > chain.compensated_node && std::isfinite(value); --i) {
+    const Link* link = chain.links[i - 1].get();
+    const double outer = value;
+    const bool is_sensor = dynamic_cast<const SensorLink*>(link) != nullptr;
+    value = is_sensor && law ? law(outer) : link->inverse_continuous(outer);
+    if (link == chain.converter.get() && !chain.converter->counts_pulses()) {
+      if (division == Division::whole_quotient)
+        value = std::floor(outer * chain.converter->step_v() / chain.converter->span_v()) * chain.converter->span_v();
+      if (division == Division::whole_millivolt_steps)
+        value = outer * std::floor(chain.converter->step_v() * 1000) / 1000;
+      if (forgets_fraction_of_volts) value = std::trunc(value * 1000) / 1000;
+    }
+    if (!lines) continue;
+    if (is_sensor && law)
+      lines->push_back(fmt::format("the sensor gives {:.6g}, taken as {:.6g} {}", outer, value, chain.base->symbol));
+    else
+      for (const TraceLine& line : link->explain(outer, {})) lines->push_back(line_of(line));
+  }
+  return value;
+}
+
+double Firmware::walk(const Catalogue& catalogue, std::vector<std::string>* lines) const {
+  const auto chain = build_chain(bench, catalogue, channel);
+  if (!chain) return std::nan("");
+  const auto reached = compensated(*chain, lines);
+  if (!reached || !std::isfinite(*reached)) return std::nan("");
+  double value = *reached;
+  for (const auto& step : on_value) value = step(value);
+  for (std::size_t i = chain->compensated_node; i > chain->world_node; --i) {
+    const double by = chain->links[i - 1]->inverse_continuous(value) - value;
+    const double before = value;
+    value += by * std::min(correction, 1);
+    if (correction == 2) value += chain->links[i - 1]->inverse_continuous(value) - value;
+    if (lines && by != 0)
+      lines->push_back(fmt::format("{:.6g} {} corrected to {:.6g}", before, chain->base->symbol, value));
+  }
+  double shown = chain->shown->from_base(value);
+  std::vector<OnShown> steps = on_shown;
+  std::ranges::stable_sort(steps, {}, &OnShown::order);
+  for (const OnShown& each : steps) {
+    const double before = shown;
+    shown = each.step(shown);
+    if (lines) lines->push_back(fmt::format("{:.7g} becomes {:.7g}", before, shown));
+  }
+  return shown;
+}
+
+double Firmware::shows(const Catalogue& catalogue) const { return walk(catalogue, nullptr); }
+
+std::vector<std::string> Firmware::arithmetic(const Catalogue& catalogue) const {
+  std::vector<std::string> lines;
+  walk(catalogue, &lines);
+  return lines;
+}
+
+}  // namespace fair_gauge

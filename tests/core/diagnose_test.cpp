@@ -1,0 +1,420 @@
+// Which mistake explains a number. Every wrong number here is worked out in the test from the field's own formulas, or
+// by hand in the comment; nothing of core/diagnose makes it.
+#include <gmock/gmock.h>
+
+#include <fmt/format.h>
+#include <cmath>
+#include <functional>
+#include <random>
+
+#include "demo.h"
+#include "diagnose/diagnose.h"
+#include "digital/encoder.h"
+
+namespace fair_gauge::diagnose_test {
+
+using ::testing::AnyOf;
+using ::testing::Contains;
+using ::testing::Field;
+using ::testing::HasSubstr;
+using ::testing::IsEmpty;
+using ::testing::Not;
+
+std::string listed(const Diagnosis& diagnosis) {
+  std::string all;
+  for (const Cause& cause : diagnosis.causes)
+    all += fmt::format("{} {:.2f} ({}); ", cause.code, cause.share, cause.gives.value_or(std::nan("")));
+  return all + fmt::format(" right {}", diagnosis.right.value_or(std::nan("")));
+}
+
+Diagnosis ask(const Bench& bench, const std::string& channel, double raw, std::optional<double> shown, int decimals = 2,
+              std::optional<Range> expected = std::nullopt) {
+  const auto answer =
+      diagnose(bench, shipped_parts(), channel,
+               {.raw = raw, .bytes = {}, .registers = {}, .shown = shown, .decimals = decimals, .expected = expected});
+  EXPECT_TRUE(answer) << (answer ? "" : to_text(answer.problem()));
+  return answer ? *answer : Diagnosis{};
+}
+
+double rounded_to(double value, int decimals) {
+  const double factor = std::pow(10.0, decimals);
+  return std::round(value * factor) / factor;
+}
+
+// A thermistor of 10 kΩ, B 3950 K below 8.2 kΩ at 3.3 V, 12 bits of the same rail, 2ⁿ steps, no correction.
+Bench thermistor_bench(Correction correction = {}) {
+  Bench bench;
+  bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3}}};
+  bench.converters = {{.id = "adc", .bits = 12, .reference_rail = "3v3"}};
+  Device device{.id = "probe", .part = "ntc-beta", .settings = {{"r25", 10e3}, {"beta", 3950}}, .converter = "adc"};
+  device.front_end = {.kind = FrontEndKind::divider, .fixed_ohm = 8200, .position = Position::top, .rail = "3v3"};
+  bench.devices = {device};
+  bench.channels = {
+      {.id = "t", .device = "probe", .wanted = {0, 50}, .tolerance = 0.5, .correction = std::move(correction)}};
+  return bench;
+}
+// As the field writes it: code → volts → ohms → kelvin.
+double thermistor(double code, double divisor = 4096, double fixed = 8200, double r25 = 10e3, double beta = 3950,
+                  double reference = 3.3, double supply = 3.3) {
+  const double v = code / divisor * reference, ohm = fixed * v / (supply - v);
+  return 1 / (1 / 298.15 + std::log(ohm / r25) / beta) - 273.15;
+}
+double thermistor_below(double code) {
+  const double v = code / 4096 * 3.3, ohm = 8200 * (3.3 - v) / v;
+  return 1 / (1 / 298.15 + std::log(ohm / 10e3) / 3950) - 273.15;
+}
+
+// 10 mV/°C and half a volt at 0 °C on 12 bits of 3.3 V.
+Bench linear_bench() {
+  Bench bench;
+  bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3}}};
+  bench.converters = {{.id = "adc", .bits = 12, .reference_rail = "3v3"}};
+  bench.devices = {{.id = "probe", .part = "TMP36", .converter = "adc"}};
+  bench.channels = {{.id = "t", .device = "probe", .wanted = {0, 50}, .tolerance = 1}};
+  return bench;
+}
+double linear(double code, double reference = 3.3, double divisor = 4096) {
+  return (code / divisor * reference - 0.5) * 100;
+}
+
+struct Case {
+  const char* code;
+  double raw, shown;
+  int decimals;
+};
+
+void expect_first(const Bench& bench, const std::vector<Case>& cases) {
+  for (const Case& each : cases) {
+    const Diagnosis diagnosis = ask(bench, "t", each.raw, rounded_to(each.shown, each.decimals), each.decimals);
+    ASSERT_FALSE(diagnosis.causes.empty()) << each.code << " at " << each.raw << ": " << listed(diagnosis);
+    EXPECT_EQ(diagnosis.causes.front().code, each.code)
+        << "at " << each.raw << " shown " << each.shown << ": " << listed(diagnosis);
+    EXPECT_NEAR(*diagnosis.causes.front().gives, each.shown, 1e-6 + 1e-9 * std::abs(each.shown)) << each.code;
+    double all = 0;
+    for (const Cause& cause : diagnosis.causes) all += cause.share;
+    EXPECT_LE(all, 1 + 1e-9);
+    EXPECT_FALSE(diagnosis.causes.front().arithmetic.empty()) << each.code;
+  }
+}
+
+TEST(Diagnose, MistakesOfAThermistorAreFound) {
+  std::vector<Case> cases;
+  for (const double raw : {1200.0, 1873.0, 2600.0}) {
+    const double v = raw / 4096 * 3.3, ohm = 8200 * v / (3.3 - v), right = thermistor(raw);
+    cases.push_back({"divisor", raw, thermistor(raw, 4095), 3});
+    cases.push_back({"resistor-side", raw, thermistor_below(raw), 2});
+    cases.push_back({"logarithm-base", raw, 1 / (1 / 298.15 + std::log10(ohm / 10e3) / 3950) - 273.15, 2});
+    cases.push_back({"kelvin-forgotten", raw, 1 / (1 / 25.0 + std::log(ohm / 10e3) / 3950) - 273.15, 2});
+    cases.push_back({"unit-kelvin", raw, right + 273.15, 2});
+    cases.push_back({"unit-fahrenheit", raw, right * 1.8 + 32, 2});
+    cases.push_back({"scale-of-ten", raw, right * 10, 2});
+    cases.push_back({"scale-of-hundred", raw, right * 100, 1});
+    cases.push_back({"fraction-dropped", raw, std::trunc(right), 1});
+    cases.push_back({"byte-missing", raw, thermistor(std::fmod(raw, 256)), 2});
+  }
+  expect_first(thermistor_bench(), cases);
+}
+
+TEST(Diagnose, NumbersOfTheirOwnAreGuessed) {
+  // 10 k instead of 8k2, B 3435 instead of 3950, 100 k at 25 °C: found, though something else may fit as well.
+  for (const auto& [code, shown] : {std::pair{"resistor-value", thermistor(1873, 4096, 10e3)},
+                                    {"resistor-value", thermistor(1873, 4096, 4700)},
+                                    {"beta", thermistor(1873, 4096, 8200, 10e3, 3435)},
+                                    {"resistor-value", thermistor(1873, 4096, 8200, 100e3)},
+                                    {"reference", thermistor(1873, 4096, 8200, 10e3, 3950, 2.5)},
+                                    {"supply", thermistor(1873, 4096, 8200, 10e3, 3950, 3.3, 5)}}) {
+    const Diagnosis diagnosis = ask(thermistor_bench(), "t", 1873, rounded_to(shown, 2));
+    EXPECT_THAT(diagnosis.causes, Contains(Field(&Cause::code, code))) << shown << " " << listed(diagnosis);
+  }
+}
+
+TEST(Diagnose, MistakesOfALinearSensorAreFound) {
+  std::vector<Case> cases;
+  for (const double raw : {700.0, 911.0, 1300.0}) {
+    const double right = linear(raw), millivolts = raw / 4096 * 3300;
+    cases.push_back({"offset-forgotten", raw, millivolts / 10, 2});
+    cases.push_back({"offset-twice", raw, right - 50, 2});
+    cases.push_back({"reference", raw, linear(raw, 5), 2});
+    cases.push_back({"scaled-bits", raw, linear(raw, 3.3, 1024), 2});
+    cases.push_back({"unit-fahrenheit", raw, right * 1.8 + 32, 2});
+    cases.push_back({"integer-division", raw, -50, 2});
+    cases.push_back({"bytes-swapped", raw, linear(std::fmod(raw, 256) * 256 + std::floor(raw / 256)), 2});
+    cases.push_back({"bytes-added", raw, linear(std::fmod(raw, 256) + std::floor(raw / 256)), 2});
+    cases.push_back({"wrong-part", raw, (millivolts - 400) / 19.5, 2});  // the 19.5 mV kind
+  }
+  expect_first(linear_bench(), cases);
+}
+
+TEST(Diagnose, ACorrectionIsForgottenDoubledOrTurned) {
+  const Bench bench = thermistor_bench({.coefficients = {-0.7}});
+  const double compensated = thermistor(1873);
+  expect_first(bench, {{"correction-forgotten", 1873, compensated, 2},
+                       {"correction-twice", 1873, compensated - 1.4, 2},
+                       {"correction-sign", 1873, compensated + 0.7, 2}});
+}
+
+TEST(Diagnose, NothingIsWrongWhereNothingIs) {
+  std::mt19937_64 random(7);
+  std::uniform_real_distribution<double> raws(400, 3700);
+  int alarms = 0;
+  for (int i = 0; i < 300; ++i) {
+    const double raw = std::round(raws(random)), right = thermistor(raw);
+    const int decimals = i % 4;
+    const Diagnosis diagnosis =
+        ask(thermistor_bench(), "t", raw, rounded_to(right, decimals), decimals, Range{right - 0.5, right + 0.5});
+    alarms += diagnosis.causes.empty() ? 0 : 1;
+    ASSERT_TRUE(diagnosis.right);
+    EXPECT_NEAR(*diagnosis.right, right, 1e-6);
+  }
+  EXPECT_LE(alarms, 3);
+}
+
+TEST(Diagnose, AnythingElseIsNotExplained) {
+  std::mt19937_64 random(11);
+  std::uniform_real_distribution<double> numbers(-40, 120);
+  int sure = 0;
+  for (int i = 0; i < 25; ++i) {
+    const Diagnosis diagnosis = ask(linear_bench(), "t", 911, rounded_to(numbers(random), 3), 3);
+    sure += !diagnosis.causes.empty() && diagnosis.causes.front().share > 0.8 ? 1 : 0;
+  }
+  EXPECT_LE(sure, 3) << "numbers that nobody's mistake made";
+}
+
+TEST(Diagnose, TheWorldIsAskedWhereTheArithmeticIsRight) {
+  const Bench bench = thermistor_bench();
+  // The resistor sits at the other side: at 30 °C 8049 Ω above 8200 Ω give code 2067, which the bench reads as 23.9 °C.
+  const double ohm = 10e3 * std::exp(3950 * (1 / 303.15 - 1 / 298.15)), raw = std::round(4096 * 8200 / (8200 + ohm));
+  for (const std::optional<double> shown : {std::optional<double>(), std::optional(rounded_to(thermistor(raw), 1))}) {
+    const Diagnosis diagnosis = ask(bench, "t", raw, shown, 1, Range{29.5, 30.5});
+    EXPECT_THAT(diagnosis.causes, Contains(Field(&Cause::code, "resistor-side"))) << listed(diagnosis);
+    EXPECT_THAT(
+        diagnosis.causes,
+        Not(Contains(Field(&Cause::code, AnyOf("divisor", "unit-fahrenheit", "logarithm-base", "fraction-dropped")))));
+    for (const Cause& cause : diagnosis.causes)
+      if (shown) {
+        EXPECT_EQ(*cause.gives, *shown);
+      }
+  }
+  // A converter left on its 1.1 V while the formula has 3.3: 0.75 V of the sensor at 25 °C are code 2793.
+  Bench linear_one = linear_bench();
+  const Diagnosis left = ask(linear_one, "t", 2793, std::nullopt, 1, Range{24, 26});
+  ASSERT_FALSE(left.causes.empty());
+  EXPECT_EQ(left.causes.front().code, "reference-not-selected") << listed(left);
+}
+
+TEST(Diagnose, SelfHeatingIsTheWorldsDoing) {
+  // 100 Ω at 5 V over 220 Ω: 1.09 V and 10.9 mA in a bead of 10 °C a milliwatt would boil; here the platinum's own
+  // figure.
+  Bench bench;
+  bench.rails = {{.id = "5v", .voltage = {.nominal_v = 5}}};
+  bench.converters = {{.id = "adc", .bits = 16, .reference_rail = "5v"}};
+  Device device{.id = "probe", .part = "ntc-beta", .settings = {{"r25", 1e3}, {"beta", 3950}}, .converter = "adc"};
+  device.front_end = {.kind = FrontEndKind::divider, .fixed_ohm = 1000, .position = Position::top, .rail = "5v"};
+  bench.devices = {device};
+  bench.channels = {{.id = "t", .device = "probe", .wanted = {0, 50}, .tolerance = 0.5}};
+  const double k_per_w = shipped_parts().find("ntc-beta")->kelvin_per_watt;
+  ASSERT_GT(k_per_w, 0);
+  // Half of 5 V at 1 kΩ: 6.25 mW.
+  const Diagnosis diagnosis =
+      ask(bench, "t", 32768, std::nullopt, 1, Range{25 - 6.25e-3 * k_per_w - 0.2, 25 - 6.25e-3 * k_per_w + 0.2});
+  EXPECT_THAT(diagnosis.causes, Contains(Field(&Cause::code, "self-heating"))) << listed(diagnosis);
+}
+
+TEST(Diagnose, PairsAreTriedWhereNoSingleOneFits) {
+  // 5 V in the formula, and the result in °F.
+  const double shown = linear(911, 5) * 1.8 + 32;
+  const Diagnosis diagnosis = ask(linear_bench(), "t", 911, rounded_to(shown, 2), 2);
+  EXPECT_THAT(diagnosis.causes,
+              Contains(Field(&Cause::code, AnyOf("unit-fahrenheit+reference", "reference+unit-fahrenheit"))))
+      << listed(diagnosis);
+  // The offset forgotten, and the fraction dropped.
+  const Diagnosis second = ask(linear_bench(), "t", 911, std::trunc(911 / 4096.0 * 330), 1);
+  EXPECT_THAT(
+      second.causes,
+      Contains(Field(&Cause::code, AnyOf("fraction-dropped+offset-forgotten", "offset-forgotten+fraction-dropped"))))
+      << listed(second);
+}
+
+TEST(Diagnose, EndsOfTheConverterLeaveNoTruth) {
+  const Diagnosis open = ask(thermistor_bench(), "t", 4095, std::nullopt, 1, Range{20, 30});
+  ASSERT_FALSE(open.causes.empty());
+  EXPECT_FALSE(open.right);
+  EXPECT_EQ(open.causes.front().code, "disconnected");
+  EXPECT_THAT(open.causes, Contains(Field(&Cause::code, "clipped")));
+  EXPECT_FALSE(open.causes.front().gives);
+  EXPECT_EQ(ask(linear_bench(), "t", 4095, 280, 0).causes.front().code, "clipped");
+}
+
+// ---- parts that answer with bytes ----
+
+Bench bytes_bench(const std::string& part, const std::string& quantity, const std::string& unit) {
+  Bench bench;
+  bench.devices = {{.id = "device", .part = part}};
+  Channel channel{.id = "t", .device = "device", .quantity = quantity, .wanted = {0, 50}, .tolerance = 1, .unit = unit};
+  if (quantity == "pressure") channel.kind = PressureKind::absolute, channel.wanted = {90000, 110000};
+  bench.channels = {channel};
+  return bench;
+}
+
+Diagnosis ask_bytes(const Bench& bench, const std::string& hex, double shown, int decimals) {
+  const auto answer = diagnose(
+      bench, shipped_parts(), "t",
+      {.raw = {}, .bytes = *read_hex(hex), .registers = {}, .shown = shown, .decimals = decimals, .expected = {}});
+  EXPECT_TRUE(answer) << (answer ? "" : to_text(answer.problem()));
+  return answer ? *answer : Diagnosis{};
+}
+
+TEST(Diagnose, BytesOfATwelveBitPart) {
+  // 0x1910 of the 12-bit part: 0x191 = 401 steps of 0.0625 °C are 25.0625 °C.
+  const Bench bench = bytes_bench("TMP102", "temperature", "Cel");
+  const auto first = [&](const std::string& hex, double shown, int decimals) {
+    const Diagnosis diagnosis = ask_bytes(bench, hex, shown, decimals);
+    return diagnosis.causes.empty() ? "none " + listed(diagnosis) : diagnosis.causes.front().code;
+  };
+  EXPECT_EQ(first("1910", 0x1910 * 0.0625, 2), "not-shifted");
+  // 0x1019 >> 4 = 257 steps: 16.0625 °C.
+  EXPECT_EQ(first("1019", 0x191 * 0.0625, 4), "bytes-swapped");
+  // 0xE700: −25 °C are −400 steps; as 3696 without a sign 231 °C.
+  EXPECT_EQ(first("E700", 231, 2), "signed-read-as-unsigned");
+  EXPECT_EQ(first("1910", 25.0625 * 1.8 + 32, 2), "unit-fahrenheit");
+  EXPECT_THAT(ask_bytes(bench, "1910", 25.0625, 4).causes, IsEmpty());
+}
+
+TEST(Diagnose, AFrameWithAHumidityInIt) {
+  // 0x6666 of 65535: −45 + 175 · 26214/65535 = 25.0 °C; humidity 0x8000: 100 · 32768/65535 = 50.0008 %.
+  const Bench bench = bytes_bench("SHT31", "temperature", "Cel");
+  const std::string frame =
+      "666693"
+      "8000A2";  // checks by the polynomial 0x31 from 0xFF
+  const auto code = [&](double shown, int decimals) {
+    const Diagnosis diagnosis = ask_bytes(bench, frame, shown, decimals);
+    return diagnosis.causes.empty() ? "none " + listed(diagnosis) : diagnosis.causes.front().code;
+  };
+  const double right = -45 + 175 * 26214 / 65535.0;
+  EXPECT_EQ(code(right + 45, 2), "offset-forgotten");
+  EXPECT_EQ(code(100 * 32768 / 65535.0, 3), "wrong-channel");
+  EXPECT_EQ(code(-45, 2), "integer-division");
+  // A wrong check: the number is shown all the same.
+  const Diagnosis ignored = ask_bytes(bench, "6666008000A2", rounded_to(right, 2), 2);
+  ASSERT_FALSE(ignored.causes.empty());
+  EXPECT_EQ(ignored.causes.front().code, "checksum-ignored") << listed(ignored);
+  EXPECT_FALSE(ignored.right);
+}
+
+TEST(Diagnose, ThePowerOnValueIsNoReading) {
+  const Bench bench = bytes_bench("DS18B20", "temperature", "Cel");
+  const Diagnosis diagnosis = ask_bytes(bench, "50054B467FFF0C101C", 85, 1);
+  ASSERT_FALSE(diagnosis.causes.empty());
+  EXPECT_EQ(diagnosis.causes.front().code, "power-on-default") << listed(diagnosis);
+  EXPECT_EQ(*diagnosis.causes.front().gives, 85);
+}
+
+TEST(Diagnose, SignAndSizeOfTheSingleWirePart) {
+  // 0x8065: −10.1 °C by sign and size; as two's complement −32667 tenths.
+  const Bench bench = bytes_bench("DHT22", "temperature", "Cel");
+  const Diagnosis diagnosis = ask_bytes(bench, "028C806573", -3266.7, 1);
+  ASSERT_FALSE(diagnosis.causes.empty());
+  EXPECT_EQ(diagnosis.causes.front().code, "sign-magnitude") << listed(diagnosis);
+}
+
+// Trimming of the data sheet's own worked example: adc_T 519888, adc_P 415148 → 25.08 °C, 100653.27 Pa; with all words
+// unsigned, their bytes exchanged, or t_fine 0 the formula is run here anew.
+struct Compensated {
+  double t1 = 27504, t2 = 26435, t3 = -1000, p[10] = {0, 36477, -10685, 3024, 2855, 140, -7, 15500, -14600, 6000};
+  double fine(double adc) const {
+    const double a = (adc / 16384 - t1 / 1024) * t2, b = adc / 131072 - t1 / 8192;
+    return a + b * b * t3;
+  }
+  double pascals(double adc, double fine) const {
+    double a = fine / 2 - 64000, b = a * a * p[6] / 32768;
+    b = b + a * p[5] * 2;
+    b = b / 4 + p[4] * 65536;
+    a = (p[3] * a * a / 524288 + p[2] * a) / 524288;
+    a = (1 + a / 32768) * p[1];
+    double x = 1048576 - adc;
+    x = (x - b / 4096) * 6250 / a;
+    return x + (p[9] * x * x / 2147483648 + x * p[8] / 32768 + p[7]) / 16;
+  }
+};
+
+TEST(Diagnose, TrimmingIsReadInOtherWays) {
+  Bench bench = bytes_bench("BMP280", "pressure", "hPa");
+  bench.devices[0].trimming = {{"0x88", "706B436718FC7D8E43D6D00B270B8C00F9FF8C3CF8C67017"}};
+  const std::string bytes = "655AC07EED00";  // pressure 0x655AC, temperature 0x7EED0
+  const Compensated right;
+  EXPECT_NEAR(right.pascals(415148, right.fine(519888)), 100653.27, 0.01);
+  const auto first = [&](double pascals) {
+    const Diagnosis diagnosis = ask_bytes(bench, bytes, rounded_to(pascals / 100, 2), 2);
+    return diagnosis.causes.empty() ? "none " + listed(diagnosis) : diagnosis.causes.front().code;
+  };
+  EXPECT_THAT(ask_bytes(bench, bytes, 1006.53, 2).causes, IsEmpty());
+  EXPECT_EQ(first(right.pascals(415148, 0)), "stale-temperature");
+  Compensated unsigned_words = right, swapped = right;
+  for (double* word : {&unsigned_words.t3, &unsigned_words.p[2], &unsigned_words.p[6], &unsigned_words.p[8]})
+    *word += 65536;
+  EXPECT_EQ(first(unsigned_words.pascals(415148, unsigned_words.fine(519888))), "trimming-sign");
+  const auto turn = [](double word, bool with_sign) {
+    const auto bits = static_cast<std::uint16_t>(static_cast<std::int32_t>(word));
+    const auto turned = static_cast<std::uint16_t>(bits >> 8 | bits << 8);
+    return with_sign ? static_cast<double>(static_cast<std::int16_t>(turned)) : static_cast<double>(turned);
+  };
+  swapped.t1 = turn(right.t1, false), swapped.t2 = turn(right.t2, true), swapped.t3 = turn(right.t3, true);
+  swapped.p[1] = turn(right.p[1], false);
+  for (int i = 2; i < 10; ++i) swapped.p[i] = turn(right.p[i], true);
+  EXPECT_EQ(first(swapped.pascals(415148, swapped.fine(519888))), "trimming-order");
+  EXPECT_EQ(first(100653.27 - 101325), "absolute-gauge");
+  EXPECT_EQ(first(100653.27 / 6894.757 * 100), "unit-pressure");
+}
+
+// A thermocouple of type K at 471 times with the junction at 26 °C: 1.3 V behind the amplifier.
+TEST(Diagnose, ColdJunctions) {
+  Bench bench;
+  bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3}}};
+  bench.converters = {{.id = "adc", .bits = 16, .reference_rail = "3v3"}};
+  Device device{.id = "pair", .part = "thermocouple-k", .settings = {{"cold_junction", 26}}, .converter = "adc"};
+  device.front_end = {.kind = FrontEndKind::amplifier, .gain = 471, .lowest_v = 0, .highest_v = 3.3};
+  bench.devices = {device};
+  bench.channels = {{.id = "t", .device = "pair", .wanted = {0, 600}, .tolerance = 4}};
+  // 100.0 °C by the reference table are 4.096 mV from 0 °C: 4.096 mV · 471 = 1.929216 V, code 38312.6. With the table
+  // alone that is 100 °C, the junction as a temperature makes 126 °C; right is 4.096 + 1.041 mV = 125.2 °C.
+  const double raw = std::round(4.096e-3 * 471 / 3.3 * 65536);
+  EXPECT_EQ(ask(bench, "t", raw, 100.0, 1).causes.front().code, "cold-junction-forgotten");
+  EXPECT_EQ(ask(bench, "t", raw, 126.0, 1).causes.front().code, "cold-junction-as-temperature");
+  EXPECT_NEAR(*ask(bench, "t", raw, 99.0, 1).right, 125.2, 0.15);
+}
+
+// Every channel of the demonstration, by its raw number: what the firmware shows without a mistake is what the chain
+// reads.
+TEST(Diagnose, WithoutAMistakeItIsTheChain) {
+  const Bench bench = demo_bench();
+  for (const Channel& channel : bench.channels) {
+    const auto chain = build_chain(bench, shipped_parts(), channel.id);
+    ASSERT_TRUE(chain) << channel.id;
+    const double world = (channel.wanted.from + channel.wanted.to) / 2;
+    const auto raw = raw_for(*chain, world);
+    ASSERT_TRUE(raw) << channel.id;
+    const double number = std::round(*raw), reads = chain->shown->from_base(*read_raw(*chain, number));
+    const Diagnosis diagnosis = ask(bench, channel.id, number, rounded_to(reads, 3), 3);
+    EXPECT_THAT(diagnosis.causes, IsEmpty()) << channel.id << " " << listed(diagnosis);
+    Firmware firmware;
+    firmware.bench = bench_of_channel(bench, channel.id);
+    firmware.channel = channel.id;
+    // Ten times too large, whatever the chain: the first row that every channel has.
+    const Diagnosis tenfold = ask(bench, channel.id, number, rounded_to(reads * 10, 3), 3);
+    ASSERT_FALSE(tenfold.causes.empty()) << channel.id << " " << reads;
+    EXPECT_EQ(tenfold.causes.front().code, "scale-of-ten") << channel.id << " " << listed(tenfold);
+  }
+}
+
+TEST(Diagnose, InputsThatCannotBeAreRefused) {
+  const Bench bench = bytes_bench("SHT31", "temperature", "Cel");
+  const auto answer =
+      diagnose(bench, shipped_parts(), "t",
+               {.raw = {}, .bytes = {1, 2, 3}, .registers = {}, .shown = 20, .decimals = 0, .expected = {}});
+  ASSERT_FALSE(answer);
+  EXPECT_THAT(to_text(answer.problem()), HasSubstr("3 bytes"));
+  EXPECT_FALSE(diagnose(bench, shipped_parts(), "gone",
+                        {.raw = 5, .bytes = {}, .registers = {}, .shown = 20, .decimals = 0, .expected = {}}));
+}
+
+}  // namespace fair_gauge::diagnose_test
