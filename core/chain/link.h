@@ -82,6 +82,10 @@ class Link {
   /// inverse_continuous() of a whole block in place.
   virtual void inverse_continuous_block(std::span<double> values) const;
 
+  /// inverse_continuous() as steps of an expression of `outer`, the last of which is the result; empty where there is
+  /// none (a search, a table). Numbers, + − * / ^, ?:, comparisons, ln, sqrt.
+  virtual std::vector<std::pair<std::string, std::string>> formula(const std::string& /*outer*/) const { return {}; }
+
   /// The arithmetic of inverse(outer), ready to be read.
   virtual std::vector<TraceLine> explain(double outer, const NumberStyle& style) const = 0;
 };

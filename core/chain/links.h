@@ -19,9 +19,11 @@ struct TransferLaw {
   std::function<double(double)> quantity;  ///< of the output; not a number where there is none
   std::function<std::vector<TraceLine>(double output, const NumberStyle&)> explain;
   Dimension output_dimension = Dimension::voltage;
-  std::string name;             ///< "beta law"
-  std::string caption;          ///< "B 3950 K, 10 kΩ at 25 °C"
-  std::string without_inverse;  ///< why `quantity` may be not a number; empty → the sensor is open or short
+  std::string name;     ///< "beta law"
+  std::string caption;  ///< "B 3950 K, 10 kΩ at 25 °C"
+  /// `quantity` as steps of an expression of x, the last of which is the result; empty where there is none.
+  std::vector<std::pair<std::string, std::string>> formula = {};
+  std::string without_inverse = {};  ///< why `quantity` may be not a number; empty → the sensor is open or short
   /// The setting that is the sensor's own supply, to which its output is in proportion; empty → none.
   std::string supply_key;
   /// A second quantity that the output depends on: the cold junction of a thermocouple.
@@ -80,6 +82,7 @@ class SensorLink final : public Link {
   double forward_off(double inner, std::span<const double> deviations) const override;
   double inverse_continuous(double outer) const override;
   void forward_off_block(std::span<double> values, std::span<const Column> deviations) const override;
+  std::vector<std::pair<std::string, std::string>> formula(const std::string& outer) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
 
  private:
@@ -113,6 +116,7 @@ class GainLink final : public Link {
   std::vector<Source> sources(double inner) const override;
   double forward_off(double inner, std::span<const double> deviations) const override;
   double inverse_continuous(double outer) const override { return (outer - setup_.offset_v) / setup_.gain; }
+  std::vector<std::pair<std::string, std::string>> formula(const std::string& outer) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
 
  private:
@@ -141,6 +145,7 @@ class DividerLink final : public Link {
   double inverse_continuous(double outer) const override;
   void forward_off_block(std::span<double> values, std::span<const Column> deviations) const override;
   void inverse_continuous_block(std::span<double> values) const override;
+  std::vector<std::pair<std::string, std::string>> formula(const std::string& outer) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
   /// Watts turned into heat in the sensor while it has this resistance.
   double sensor_watts(double sensor_ohm) const;
@@ -169,6 +174,7 @@ class ConverterLink final : public Link {
   double inverse_continuous(double outer) const override;
   void forward_off_block(std::span<double> values, std::span<const Column> deviations) const override;
   void inverse_continuous_block(std::span<double> values) const override;
+  std::vector<std::pair<std::string, std::string>> formula(const std::string& outer) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
   double step_v() const { return span_v_ / divisor_; }
   double lowest_code() const { return lowest_; }
@@ -194,6 +200,7 @@ class ReportLink final : public Link {
   Result<double> inverse(double outer) const override;
   double forward_off(double inner, std::span<const double> deviations) const override;
   double inverse_continuous(double outer) const override;
+  std::vector<std::pair<std::string, std::string>> formula(const std::string& outer) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
 
  private:
@@ -220,6 +227,7 @@ class CorrectionLink final : public Link {
   double inverse_continuous(double outer) const override { return outer + correction_at(outer); }
   void forward_off_block(std::span<double> values, std::span<const Column> deviations) const override;
   void inverse_continuous_block(std::span<double> values) const override;
+  std::vector<std::pair<std::string, std::string>> formula(const std::string& outer) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
 
  private:
@@ -238,6 +246,7 @@ class UnitLink final : public Link {
   explicit UnitLink(const Unit& unit) : unit_(unit) {}
   Result<double> forward(double inner) const override { return unit_.to_base(inner); }
   Result<double> inverse(double outer) const override { return unit_.from_base(outer); }
+  std::vector<std::pair<std::string, std::string>> formula(const std::string& outer) const override;
   std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
 
  private:

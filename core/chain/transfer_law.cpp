@@ -57,6 +57,27 @@ std::vector<TraceLine> one_line(const Named& what, std::string expression, doubl
            std::move(note)}};
 }
 
+using Steps = std::vector<std::pair<std::string, std::string>>;
+
+// A number of a formula, as exact as it is.
+std::string put(double number) { return number < 0 ? fmt::format("({})", number) : fmt::format("{}", number); }
+
+// The parabola's root; below 0 °C the fourth-order term is taken over to the other side, a few times.
+Steps platinum_steps(double r0) {
+  constexpr double a = 3.9083e-3, b = -5.775e-7, c = -4.183e-12;
+  Steps steps;
+  std::string before = "0";
+  for (int i = 0; i < 5; ++i) {
+    const std::string symbol = i == 4 ? "t" : fmt::format("t{}", i);
+    const std::string far =
+        i == 0 ? "" : fmt::format(" + (({0} < 0) ? {1} * ({0} - 100) * {0} * {0} * {0} : 0)", before, put(c));
+    steps.emplace_back(symbol, fmt::format("({} + sqrt({} - {} * (1 - x / {}{}))) / {}", put(-a), put(a * a),
+                                           put(4 * b), put(r0), far, put(2 * b)));
+    before = symbol;
+  }
+  return steps;
+}
+
 TransferLaw linear(const Numbers& numbers, const Part& part) {
   const Named what = named(part);
   const double slope = numbers.at("slope");
@@ -74,7 +95,8 @@ TransferLaw linear(const Numbers& numbers, const Part& part) {
           .output_dimension = Dimension::voltage,
           .name = "line",
           .caption = fmt::format("{}/{}{}", with_prefix(slope, "V"), what.unit,
-                                 offset == 0 ? "" : fmt::format(", {} at 0", with_prefix(offset, "V")))};
+                                 offset == 0 ? "" : fmt::format(", {} at 0", with_prefix(offset, "V"))),
+          .formula = {{"t", fmt::format("(x - {}) / {}", put(offset), put(slope))}}};
 }
 
 // V = supply · (slope · x + offset): the supply cancels where it is the converter's reference too.
@@ -93,6 +115,7 @@ TransferLaw ratiometric(const Numbers& numbers, const Part& part) {
           .output_dimension = Dimension::voltage,
           .name = "ratiometric line",
           .caption = fmt::format("share of {}", with_prefix(supply, "V")),
+          .formula = {{"t", fmt::format("(x / {} - {}) / {}", put(supply), put(offset), put(slope))}},
           .supply_key = "supply"};
 }
 
@@ -124,6 +147,7 @@ TransferLaw ratiometric_humidity(const Numbers& numbers, const Part&) {
       .output_dimension = Dimension::voltage,
       .name = "ratiometric line",
       .caption = fmt::format("share of {}{}", with_prefix(supply, "V"), known ? fmt::format(", at {:g} °C", t) : ""),
+      .formula = {{"RH", fmt::format("(x / {} - {}) / {}", put(supply), put(offset), put(slope * share(t)))}},
       .supply_key = "supply"};
   if (known)
     law.side =
@@ -154,7 +178,12 @@ TransferLaw quadratic(const Numbers& numbers, const Part& part) {
               },
           .output_dimension = Dimension::voltage,
           .name = "quadratic",
-          .caption = fmt::format("{}/°C, slightly curved", with_prefix(c1, "V"))};
+          .caption = fmt::format("{}/°C, slightly curved", with_prefix(c1, "V")),
+          .formula = c2 == 0
+                         ? Steps{{"t", fmt::format("{} + (x - {}) / {}", put(centre), put(c0), put(c1))}}
+                         : Steps{{"root", fmt::format("sqrt({} - {} * ({} - x))", put(c1 * c1), put(4 * c2), put(c0))},
+                                 {"t", fmt::format("{} + 2 * (x - {}) / ({} {} root)", put(centre), put(c0), put(c1),
+                                                   c1 < 0 ? "-" : "+")}}};
 }
 
 TransferLaw thermistor_steinhart(const Numbers& numbers, const Part& part) {
@@ -171,7 +200,9 @@ TransferLaw thermistor_steinhart(const Numbers& numbers, const Part& part) {
               },
           .output_dimension = Dimension::resistance,
           .name = "Steinhart–Hart law",
-          .caption = "three coefficients"};
+          .caption = "three coefficients",
+          .formula = {{"l", "ln(x)"},
+                      {"t", fmt::format("1 / ({} + {} * l + {} * l * l * l) - 273.15", put(a), put(b), put(c))}}};
 }
 
 TransferLaw platinum(const Numbers& numbers, const Part& part) {
@@ -188,7 +219,8 @@ TransferLaw platinum(const Numbers& numbers, const Part& part) {
               },
           .output_dimension = Dimension::resistance,
           .name = "Callendar–Van Dusen law",
-          .caption = fmt::format("{} at 0 °C", with_prefix(r0, "Ω"))};
+          .caption = fmt::format("{} at 0 °C", with_prefix(r0, "Ω")),
+          .formula = platinum_steps(r0)};
 }
 
 // R = R10 · (E/10)^−γ
@@ -207,7 +239,8 @@ TransferLaw light_resistor(const Numbers& numbers, const Part& part) {
               },
           .output_dimension = Dimension::resistance,
           .name = "power law",
-          .caption = fmt::format("{} at 10 lx, γ {:g}", with_prefix(r10, "Ω"), gamma)};
+          .caption = fmt::format("{} at 10 lx, γ {:g}", with_prefix(r10, "Ω"), gamma),
+          .formula = {{"E", fmt::format("10 * (x / {}) ^ {}", put(r10), put(-1 / gamma))}}};
 }
 
 TransferLaw photocurrent(const Numbers& numbers, const Part& part) {
@@ -224,7 +257,8 @@ TransferLaw photocurrent(const Numbers& numbers, const Part& part) {
               },
           .output_dimension = Dimension::current,
           .name = "proportion",
-          .caption = fmt::format("{}/lx", with_prefix(amps_per_lux, "A"))};
+          .caption = fmt::format("{}/lx", with_prefix(amps_per_lux, "A")),
+          .formula = {{"E", fmt::format("x / {}", put(amps_per_lux))}}};
 }
 
 // Millivolts out for each volt of excitation at full scale, in proportion to pressure.
@@ -245,6 +279,7 @@ TransferLaw bridge(const Numbers& numbers, const Part& part) {
           .output_dimension = Dimension::voltage,
           .name = "bridge",
           .caption = fmt::format("{} at full scale", with_prefix(slope * full_scale, "V")),
+          .formula = {{"P", fmt::format("x / {}", put(slope))}},
           .supply_key = "excitation"};
 }
 
@@ -270,6 +305,8 @@ TransferLaw current_loop(const Numbers& numbers, const Part& part) {
           .output_dimension = Dimension::voltage,
           .name = "4–20 mA loop",
           .caption = fmt::format("over {}", with_prefix(shunt, "Ω")),
+          .formula = {{"P", fmt::format("{} + (x / {} - {}) / {} * {}", put(low), put(shunt), put(zero_a), put(span_a),
+                                        put(high - low))}},
           .without_inverse =
               "the loop carries less than 3.6 mA or more than 21 mA: it is broken, short, or the transmitter reports a "
               "fault"};
@@ -408,7 +445,8 @@ TransferLaw thermistor_beta(const Numbers& numbers, const Part&) {
               },
           .output_dimension = Dimension::resistance,
           .name = "beta law",
-          .caption = fmt::format("{} at 25 °C, B {:g} K", with_prefix(r25, "Ω"), beta)};
+          .caption = fmt::format("{} at 25 °C, B {:g} K", with_prefix(r25, "Ω"), beta),
+          .formula = {{"t", fmt::format("1 / ({} + ln(x / {}) / {}) - 273.15", put(1 / 298.15), put(r25), put(beta))}}};
 }
 
 const std::vector<LawKind>& laws() {

@@ -1,0 +1,146 @@
+// handoff: firmware for one channel.
+#include "handoff/handoff.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+#include <filesystem>
+#include <iostream>
+#include <memory>
+
+#include "channel_chain.h"
+#include "files/file.h"
+
+namespace fair_gauge::cli {
+namespace {
+
+namespace fs = std::filesystem;
+
+struct HandoffOptions {
+  std::string bench, channel, language, form = "auto", trimming = "compiled", output;
+  std::int64_t per_unit = 0;
+  bool force = false, json = false;
+};
+
+Json blocks_of(const std::vector<PlannedBlock>& blocks) {
+  Json list = Json::array();
+  for (const PlannedBlock& block : blocks) list.push_back({{"name", block.name}, {"bytes", block.bytes}});
+  return list;
+}
+
+Json report_of(const HandoffReport& report, bool bytes) {
+  const auto measured = [&](int HandoffCost::*figure) {
+    return report.cost && report.cost.value().*figure > 0 ? Json(report.cost.value().*figure) : Json(nullptr);
+  };
+  Json json = {
+      {"channel", report.channel},
+      {"language", report.language},
+      {"form", report.form},
+      {"unit", report.unit},
+      {"per_unit", report.per_unit},
+      {"blocks", blocks_of(report.blocks)},
+      {"trimming_blocks", blocks_of(report.trimming_blocks)},
+      {"side_inputs", Json::array()},
+      {"codes_checked", report.codes_checked},
+      {"exhaustive", report.exhaustive},
+      {"worst_error", report.worst_error},
+      {"at_raw", bytes && !report.exhaustive ? Json(report.at_raw)
+                 : report.at_raw.empty()     ? Json(nullptr)
+                                             : Json(std::stoll(report.at_raw))},
+      {"worst_error_wanted", report.worst_error_wanted},
+      {"allowed_error", report.allowed_error},
+      {"holds_for", report.holds_for},
+      {"largest_intermediate",
+       report.form == "float" || report.largest_intermediate == 0 ? Json(nullptr) : Json(report.largest_intermediate)},
+      {"word_bits", report.word_bits},
+      {"overflow", false},
+      {"flash_bytes", measured(&HandoffCost::flash_bytes)},
+      {"ram_bytes", report.cost ? Json(report.cost->ram_bytes) : Json(nullptr)},
+      {"cycles_worst", measured(&HandoffCost::cycles_worst)},
+      {"measured_on", report.measured_on.empty() ? Json(nullptr) : Json(report.measured_on)},
+      {"source", report.source},
+      {"notes", report.notes}};
+  if (!report.exhaustive) json["proven_bound"] = nullptr;
+  return json;
+}
+
+// Files of a hand-over of the same channel may be written over, those of another hand not.
+bool is_our_folder(const fs::path& folder, const std::string& name, const std::string& channel) {
+  const auto report = read_file(folder / (name + "_report.json"));
+  if (!report) return false;
+  const Json json = Json::parse(*report, nullptr, false);
+  return json.is_object() && json.contains("source") && json.contains("channel") && json["channel"] == channel;
+}
+
+void run_handoff(Session& session, const HandoffOptions& options) {
+  std::int64_t power = 1;
+  while (power < options.per_unit) power *= 10;
+  if (options.per_unit < 0 || (options.per_unit > 0 && power != options.per_unit))
+    return session.refuse({fmt::format("--per-unit: {} is no power of ten", options.per_unit), "1, 10, 100, …"},
+                          wrong_usage);
+  const auto bench = open_bench(session, options.bench);
+  if (!bench) return;
+  HandoffRequest request{.channel = options.channel,
+                         .language = options.language == "c" ? Language::c : Language::python,
+                         .form = std::nullopt,
+                         .per_unit = options.per_unit,
+                         .trimming_loaded = options.trimming == "loaded"};
+  if (options.form == "integer") request.form = HandoffForm::integer;
+  if (options.form == "table") request.form = HandoffForm::table;
+  if (options.form == "float") request.form = HandoffForm::floating;
+  auto handoff = hand_over(*bench, session.catalogue, request);
+  if (!handoff) {
+    Problem problem = handoff.problem();
+    problem.place.file = options.bench;
+    return session.refuse(problem);
+  }
+  const std::string name = handoff->code.name;
+  const Json report = report_of(handoff->report, handoff->code.bytes.has_value());
+  handoff->files[name + "_report.json"] = report.dump(2) + "\n";
+  const fs::path folder = options.output;
+  std::error_code error;
+  fs::create_directories(folder, error);
+  if (!fs::is_directory(folder, error))
+    return session.refuse({"the folder cannot be made", "a folder that can be written", {.file = options.output}},
+                          no_file);
+  const bool ours = is_our_folder(folder, name, options.channel);
+  for (const auto& [file, text] : handoff->files)
+    if (fs::exists(folder / file, error) && !ours && !options.force)
+      return session.refuse({"the folder holds a file of this name that is no hand-over of this channel",
+                             "another folder, or --force",
+                             {.file = (folder / file).string()}},
+                            no_file);
+  for (const auto& [file, text] : handoff->files)
+    if (const auto written = write_file(folder / file, text); !written)
+      return session.refuse(written.problem(), no_file);
+  if (options.json) return print_json(report);
+  const HandoffReport& done = handoff->report;
+  std::cout << fmt::format("{}: {} form, 1/{} {} a step; worst error {:.3g} {} at {}{}\n", name, done.form,
+                           done.per_unit, done.unit, done.worst_error, done.unit, done.at_raw,
+                           done.exhaustive ? fmt::format(", all {} raw numbers with a reading run", done.codes_checked)
+                                           : fmt::format(", {} drawn blocks run", done.codes_checked));
+  if (done.cost)
+    std::cout << fmt::format("{} bytes of flash, {} of RAM, at most {} cycles ({})\n", done.cost->flash_bytes,
+                             done.cost->ram_bytes, done.cost->cycles_worst, done.measured_on);
+  for (const std::string& note : done.notes) std::cout << plain_text(note) << "\n";
+}
+
+}  // namespace
+
+void add_handoff(Command& program, Session& session) {
+  auto options = std::make_shared<HandoffOptions>();
+  Command command = program.add("handoff", "Firmware for one channel, proven over every raw number",
+                                [options, &session] { run_handoff(session, *options); });
+  command.option("--bench", options->bench, "bench file", Presence::required);
+  command.option("--channel", options->channel, "id of the channel", Presence::required);
+  command.choice("--language", options->language, {"c", "python"}, "of the firmware", Presence::required);
+  command.choice("--form", options->form, {"integer", "table", "float", "auto"},
+                 "of the arithmetic; auto takes the cheapest that is exact enough");
+  command.option("--per-unit", options->per_unit, "steps of the result in one shown unit, a power of ten");
+  command.choice("--trimming", options->trimming, {"compiled", "loaded"}, "of a part that has some");
+  command.option("--output", options->output, "folder", Presence::required);
+  command.flag("--force", options->force, "write over files of another hand");
+  command.flag("--json", options->json, "the report as JSON");
+}
+
+}  // namespace fair_gauge::cli

@@ -1,0 +1,197 @@
+#include "handoff/byte_plan.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <set>
+
+#include "digital/checks.h"
+#include "digital/coded_formula.h"
+
+namespace fair_gauge {
+namespace {
+
+struct StatusName {
+  HandoffStatus status;
+  std::string_view name, fault;
+};
+constexpr std::array status_names = {
+    StatusName{HandoffStatus::ok, "OK", ""},
+    StatusName{HandoffStatus::low, "LOW", ""},
+    StatusName{HandoffStatus::high, "HIGH", ""},
+    StatusName{HandoffStatus::checksum, "CHECKSUM", "checksum"},
+    StatusName{HandoffStatus::saturated, "SATURATED", "saturated"},
+    StatusName{HandoffStatus::not_ready, "NOT_READY", "not-ready"},
+    StatusName{HandoffStatus::power_on_default, "POWER_ON_DEFAULT", "power-on-default"},
+    StatusName{HandoffStatus::disconnected, "DISCONNECTED", "disconnected"},
+    StatusName{HandoffStatus::out_of_range, "OUT_OF_RANGE", "out-of-range"},
+    StatusName{HandoffStatus::no_response, "NO_RESPONSE", "no-response"},
+    StatusName{HandoffStatus::flagged_by_part, "FLAGGED_BY_PART", "flagged-by-part"},
+    StatusName{HandoffStatus::short_frame, "SHORT_FRAME", "short-frame"},
+    StatusName{HandoffStatus::underflow, "UNDERFLOW", "underflow"}};
+
+bool touches(const std::vector<std::string>& quantities, const std::string& quantity) {
+  return quantities.empty() || std::ranges::find(quantities, quantity) != quantities.end();
+}
+
+}  // namespace
+
+std::string_view handoff_status_name(HandoffStatus status) {
+  return std::ranges::find(status_names, status, &StatusName::status)->name;
+}
+
+HandoffStatus handoff_status_of(std::string_view fault) {
+  const auto found = std::ranges::find(status_names, fault, &StatusName::fault);
+  return found == status_names.end() || fault.empty() ? HandoffStatus::flagged_by_part : found->status;
+}
+
+std::int64_t field_value(const PlannedField& field, std::span<const std::uint8_t> bytes) {
+  std::uint64_t number = 0;
+  for (const BitRun& run : field.runs) {
+    const int width = run.high - run.low + 1;
+    number = number << width |
+             (static_cast<std::uint64_t>(bytes[static_cast<std::size_t>(run.byte)]) >> run.low & ((1u << width) - 1u));
+  }
+  const auto plain = static_cast<std::int64_t>(number), top = std::int64_t{1} << (field.bits - 1);
+  if (field.sign == FieldSign::twos) return plain & top ? plain - 2 * top : plain;
+  if (field.sign == FieldSign::magnitude) return plain & top ? -(plain - top) : plain;
+  return plain;
+}
+
+Result<BytePlan> plan_bytes(const Chain& chain) {
+  const Decoder& decoder = *chain.decoder;
+  const ByteLayout& layout = decoder.part().bytes;
+  const std::string& quantity = chain.channel.quantity;
+  const auto reading = std::ranges::find(layout.readings, quantity, &ByteReading::quantity);
+  BytePlan plan;
+  plan.own = reading->field;
+  int data = 0, trimming = 0;
+  for (const ByteBlock& block : layout.blocks) {
+    if (block.role == "data") {
+      plan.blocks.push_back({block.name, block.bytes, data});
+      data += block.bytes;
+    }
+    if (block.role == "trimming") {
+      const auto bytes = Decoder::find_block(chain.trimming, block);
+      const auto example = read_hex(block.example);
+      std::vector<std::uint8_t> own(bytes.begin(), bytes.end());
+      if (own.empty() && block.optional && example) own = *example;
+      if (static_cast<int>(own.size()) < block.bytes)
+        return Problem{fmt::format("the trimming {} of this specimen is not in the bench", block.name),
+                       fmt::format("{} bytes in the device's trimming, or --trimming loaded with those of one specimen",
+                                   block.bytes)};
+      plan.trimming_blocks.push_back({block.name, block.bytes, trimming});
+      plan.trimming_bytes.insert(plan.trimming_bytes.end(), own.begin(), own.begin() + block.bytes);
+      trimming += block.bytes;
+    }
+  }
+  const auto place_of = [&](const std::string& name) -> const PlannedBlock* {
+    for (const auto* list : {&plan.blocks, &plan.trimming_blocks})
+      for (const PlannedBlock& block : *list)
+        if (block.name == name) return &block;
+    return nullptr;
+  };
+
+  // What the reading needs: its own field, and what its formula names.
+  std::set<std::string> needed{reading->field};
+  std::map<std::string, std::string> settings;
+  for (const auto& [key, value] : decoder.settings()) settings[key] = fmt::format("{}", value);
+  const auto is_field = [&](const std::string& name) {
+    return std::ranges::find(layout.fields, name, &ByteField::name) != layout.fields.end();
+  };
+  plan.formula = layout.formula;
+  std::vector<FormulaStep> steps;
+  for (const auto& [key, value] : settings) steps.push_back({key, value.starts_with('-') ? "(" + value + ")" : value});
+  int all_bytes = plan.blocks.empty() ? 0 : plan.blocks.front().bytes;
+  steps.push_back({"length", fmt::format("{}", all_bytes)});
+  for (const ByteStep& step : layout.steps) steps.push_back({step.symbol, step.expression});
+  // Only what is used, from the end backwards.
+  const auto prune = [&](std::vector<FormulaStep> whole,
+                         const std::string& result) -> Result<std::vector<FormulaStep>> {
+    whole.push_back({"result", result});
+    std::set<std::string> wanted{"result"};
+    std::vector<FormulaStep> kept;
+    for (auto step = whole.rbegin(); step != whole.rend(); ++step) {
+      if (!wanted.contains(step->symbol)) continue;
+      const auto read = Formula::read({*step});
+      if (!read) return read.problem();
+      for (const std::string& name : read->inputs()) wanted.insert(name);
+      kept.insert(kept.begin(), *step);
+    }
+    return kept;
+  };
+  const CodedFormula* coded = layout.formula.empty() ? nullptr : coded_formula(layout.formula);
+  if (coded) {
+    const auto of = std::ranges::find(coded->readings, quantity, &CodedFormula::Reading::quantity);
+    for (const std::string_view field : coded->fields)
+      if (of != coded->readings.end() &&
+          std::ranges::any_of(of->needs, [&](std::string_view start) { return field.starts_with(start); }))
+        needed.insert(std::string(field));
+  } else {
+    const std::string expression = reading->expression.empty()
+                                       ? fmt::format("{} * {} + ({})", reading->field, reading->scale, reading->offset)
+                                       : reading->expression;
+    auto kept = prune(steps, expression);
+    if (!kept) return kept.problem();
+    plan.steps = *kept;
+    const auto formula = Formula::read(plan.steps);
+    for (const std::string& name : formula->inputs())
+      if (is_field(name)) needed.insert(name);
+  }
+  plan.alone = needed.size() == 1;
+
+  for (const ByteState& state : layout.states) {
+    if (state.fault.empty() || !touches(state.touches, quantity)) continue;
+    PlannedState planned{
+        .field = state.field, .equals = {}, .condition = std::nullopt, .status = handoff_status_of(state.fault)};
+    const auto field = std::ranges::find(layout.fields, state.field, &ByteField::name);
+    // Without a list a field's state touches what needs the field, or all if nothing does.
+    if (field != layout.fields.end() && state.touches.empty() && field->role == "data" && !needed.contains(state.field))
+      continue;
+    if (field != layout.fields.end() && field->role == "trimming" && !needed.contains(state.field)) continue;
+    for (const double each : state.equals) planned.equals.push_back(static_cast<std::int64_t>(each));
+    if (field == layout.fields.end()) {
+      auto kept = prune(steps, state.field);
+      if (!kept) return kept.problem();
+      auto condition = Formula::read(*kept);
+      if (!condition) return condition.problem();
+      for (const std::string& name : condition->inputs())
+        if (is_field(name)) needed.insert(name);
+      planned.condition = *condition;
+    } else {
+      needed.insert(state.field);
+    }
+    plan.states.push_back(std::move(planned));
+  }
+  for (std::size_t i = 0; i < layout.fields.size(); ++i) {
+    const ByteField& field = layout.fields[i];
+    if (!needed.contains(field.name)) continue;
+    const PlannedBlock* block = place_of(field.block);
+    if (!block)
+      return Problem{fmt::format("the block {} is neither data nor trimming", field.block), "a part with these alone"};
+    const bool of_trimming =
+        std::ranges::any_of(plan.trimming_blocks, [&](const PlannedBlock& each) { return &each == block; });
+    PlannedField planned{.name = field.name,
+                         .trimming = of_trimming,
+                         .runs = decoder.places()[i].runs(),
+                         .sign = field.sign,
+                         .bits = decoder.places()[i].bits(),
+                         .value = 0};
+    for (BitRun& run : planned.runs) run.byte = block->at + (run.byte < 0 ? block->bytes + run.byte : run.byte);
+    if (of_trimming) planned.value = field_value(planned, plan.trimming_bytes);
+    plan.fields.push_back(std::move(planned));
+  }
+  for (const ByteCheck& check : layout.checks) {
+    const PlannedBlock* block = place_of(check.block);
+    const CheckKind* kind = check_kind(check.kind);
+    if (!block || !kind || !touches(check.touches, quantity)) continue;
+    if (std::ranges::any_of(plan.trimming_blocks, [&](const PlannedBlock& each) { return &each == block; })) continue;
+    plan.checks.push_back({check.kind, block->at + check.from, block->at + check.to, block->at + check.at,
+                           handoff_status_of(kind->fault)});
+  }
+  return plan;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,305 @@
+#include "handoff/formula.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <cmath>
+#include <set>
+
+namespace fair_gauge {
+
+struct Formula::Node {
+  std::string what;  // an operator, a function, a name; empty → a number
+  double number = 0;
+  std::vector<std::shared_ptr<const Node>> of;
+};
+
+namespace {
+
+using NodePointer = std::shared_ptr<const Formula::Node>;
+
+NodePointer node(std::string what, std::vector<NodePointer> of = {}, double number = 0) {
+  return std::make_shared<const Formula::Node>(Formula::Node{std::move(what), number, std::move(of)});
+}
+
+struct FunctionName {
+  std::string_view name, c, python;
+};
+constexpr std::array functions = {FunctionName{"ln", "logf", "math.log"},
+                                  FunctionName{"log", "logf", "math.log"},
+                                  FunctionName{"log10", "log10f", "math.log10"},
+                                  FunctionName{"exp", "expf", "math.exp"},
+                                  FunctionName{"sqrt", "sqrtf", "math.sqrt"},
+                                  FunctionName{"floor", "floorf", "math.floor"},
+                                  FunctionName{"abs", "fabsf", "abs"},
+                                  FunctionName{"min", "fminf", "min"},
+                                  FunctionName{"max", "fmaxf", "max"}};
+
+// Levels from the weakest: ?:, ||, &&, comparison, sum, product, sign, power.
+class Reader {
+ public:
+  explicit Reader(std::string_view text) : text_(text) {}
+
+  Result<NodePointer> read() {
+    NodePointer whole = choice();
+    skip();
+    if (!whole || at_ < text_.size())
+      return Problem{fmt::format("\"{}\" is not understood from character {} on", text_, at_ + 1),
+                     "an expression of numbers, names, + − · / ^, comparisons and functions"};
+    return whole;
+  }
+
+ private:
+  void skip() {
+    while (at_ < text_.size() && text_[at_] == ' ') ++at_;
+  }
+  bool take(std::string_view word) {
+    skip();
+    if (text_.substr(at_, word.size()) != word) return false;
+    at_ += word.size();
+    return true;
+  }
+  NodePointer choice() {
+    NodePointer condition = either();
+    if (!condition || !take("?")) return condition;
+    NodePointer yes = choice();
+    if (!yes || !take(":")) return nullptr;
+    NodePointer no = choice();
+    return no ? node("?", {condition, yes, no}) : nullptr;
+  }
+  template <class Below>
+  NodePointer chain(std::initializer_list<std::string_view> words, Below below) {
+    NodePointer left = below();
+    while (left) {
+      const auto word = std::find_if(words.begin(), words.end(), [&](std::string_view each) { return take(each); });
+      if (word == words.end()) break;
+      NodePointer right = below();
+      left = right ? node(std::string(*word), {left, right}) : nullptr;
+    }
+    return left;
+  }
+  NodePointer either() {
+    return chain({"||"}, [this] { return both(); });
+  }
+  NodePointer both() {
+    return chain({"&&"}, [this] { return comparison(); });
+  }
+  NodePointer comparison() {
+    return chain({"==", "!=", "<=", ">=", "<", ">"}, [this] { return sum(); });
+  }
+  NodePointer sum() {
+    return chain({"+", "-"}, [this] { return product(); });
+  }
+  NodePointer product() {
+    return chain({"*", "/"}, [this] { return sign(); });
+  }
+  NodePointer sign() {
+    if (take("-")) {
+      NodePointer of = sign();
+      return of ? node("-", {of}) : nullptr;
+    }
+    take("+");
+    return power();
+  }
+  NodePointer power() {
+    NodePointer base = atom();
+    if (!base || !take("^")) return base;
+    NodePointer exponent = sign();
+    return exponent ? node("^", {base, exponent}) : nullptr;
+  }
+  NodePointer atom() {
+    skip();
+    if (at_ >= text_.size()) return nullptr;
+    if (take("(")) {
+      NodePointer inside = choice();
+      return inside && take(")") ? inside : nullptr;
+    }
+    const auto is_letter = [](char c) { return std::isalpha(static_cast<unsigned char>(c)) || c == '_'; };
+    if (is_letter(text_[at_])) {
+      const std::size_t from = at_;
+      while (at_ < text_.size() && (is_letter(text_[at_]) || std::isdigit(static_cast<unsigned char>(text_[at_]))))
+        ++at_;
+      const std::string name(text_.substr(from, at_ - from));
+      if (!take("(")) return node(name);
+      if (std::ranges::find(functions, name, &FunctionName::name) == functions.end()) return nullptr;
+      std::vector<NodePointer> of;
+      do {
+        of.push_back(choice());
+        if (!of.back()) return nullptr;
+      } while (take(",") || take(";"));
+      return take(")") ? node(name + "()", std::move(of)) : nullptr;
+    }
+    double number = 0;
+    const auto [end, error] = std::from_chars(text_.data() + at_, text_.data() + text_.size(), number);
+    if (error != std::errc{}) return nullptr;
+    at_ = static_cast<std::size_t>(end - text_.data());
+    return node("", {}, number);
+  }
+
+  std::string_view text_;
+  std::size_t at_ = 0;
+};
+
+std::string number_text(double number, Language language) {
+  std::string text = language == Language::c ? fmt::format("{:.9g}", static_cast<double>(static_cast<float>(number)))
+                                             : fmt::format("{}", number);
+  if (text.find_first_of(".en") == std::string::npos) text += ".0";
+  return language == Language::c ? text + "f" : text;
+}
+
+std::string write_node(const Formula::Node& node, Language language, const std::map<std::string, std::string>& names) {
+  if (node.what.empty())
+    return node.number < 0 ? "(" + number_text(node.number, language) + ")" : number_text(node.number, language);
+  if (node.of.empty()) {
+    const auto name = names.find(node.what);
+    return name == names.end() ? node.what : name->second;
+  }
+  const auto of = [&](std::size_t i) { return write_node(*node.of[i], language, names); };
+  const bool c = language == Language::c;
+  const std::string& what = node.what;
+  const auto condition = [&](std::size_t i) { return of(i) + (c ? " != 0.0f" : " != 0"); };
+  const auto as_number = [&](const std::string& logical) {
+    return c ? fmt::format("(({}) ? 1.0f : 0.0f)", logical) : fmt::format("(1 if {} else 0)", logical);
+  };
+  if (what == "?")
+    return c ? fmt::format("(({}) ? {} : {})", condition(0), of(1), of(2))
+             : fmt::format("({1} if {0} else {2})", condition(0), of(1), of(2));
+  if (what == "||" || what == "&&")
+    return as_number(fmt::format("{} {} {}", condition(0), c ? what : what == "||" ? "or" : "and", condition(1)));
+  for (const char* comparison : {"==", "!=", "<=", ">=", "<", ">"})
+    if (what == comparison) return as_number(fmt::format("{} {} {}", of(0), what, of(1)));
+  if (what == "^") return c ? fmt::format("powf({}, {})", of(0), of(1)) : fmt::format("({} ** {})", of(0), of(1));
+  if (what.ends_with("()")) {
+    const auto function =
+        std::ranges::find(functions, std::string_view(what).substr(0, what.size() - 2), &FunctionName::name);
+    std::string text(c ? function->c : function->python);
+    for (std::size_t i = 0; i < node.of.size(); ++i) text += (i == 0 ? "(" : ", ") + of(i);
+    return text + ")";
+  }
+  if (node.of.size() == 1) return fmt::format("(-{})", of(0));
+  return fmt::format("({} {} {})", of(0), what, of(1));
+}
+
+void collect(const Formula::Node& node, std::set<std::string>& names) {
+  if (!node.what.empty() && node.of.empty()) names.insert(node.what);
+  for (const NodePointer& each : node.of) collect(*each, names);
+}
+
+}  // namespace
+
+Result<Formula> Formula::read(const std::vector<FormulaStep>& steps) {
+  Formula formula;
+  for (const FormulaStep& step : steps) {
+    auto whole = Reader(step.expression).read();
+    if (!whole) return whole.problem();
+    formula.steps_.emplace_back(step.symbol, *whole);
+  }
+  return formula;
+}
+
+// What each operation is called in the row: operators by themselves, functions by a letter.
+static char letter_of(const std::string& what) {
+  constexpr std::array<std::pair<std::string_view, char>, 20> letters = {
+      {{"?", '?'},     {"||", '|'},     {"&&", '&'},      {"+", '+'},     {"-", '-'},     {"*", '*'},    {"/", '/'},
+       {"^", '^'},     {"==", '='},     {"!=", '!'},      {"<=", 'l'},    {">=", 'g'},    {"<", '<'},    {">", '>'},
+       {"exp()", 'e'}, {"sqrt()", 'q'}, {"floor()", 'f'}, {"abs()", 'a'}, {"min()", 'm'}, {"max()", 'M'}}};
+  for (const auto& [name, letter] : letters)
+    if (name == what) return letter;
+  return what == "log10()" ? 't' : 'n';  // ln
+}
+
+std::size_t Formula::place_of(const Node& node, std::map<std::string, std::size_t>& places) {
+  if (!node.what.empty() && node.of.empty())
+    if (const auto known = places.find(node.what); known != places.end()) return known->second;
+  Operation operation{.what = 'c', .number = node.what.empty() ? node.number : std::nan("")};
+  if (!node.of.empty()) {
+    operation.a = place_of(*node.of[0], places);
+    if (node.of.size() > 1) operation.b = place_of(*node.of[1], places);
+    if (node.of.size() > 2) operation.c = place_of(*node.of[2], places);
+    operation.what = node.of.size() == 1 && node.what == "-" ? '~' : letter_of(node.what);
+  }
+  operations_.push_back(operation);
+  return bound_ + operations_.size() - 1;
+}
+
+void Formula::bind(const std::vector<std::string>& inputs) {
+  operations_.clear();
+  bound_ = inputs.size();
+  std::map<std::string, std::size_t> places;
+  for (std::size_t i = 0; i < inputs.size(); ++i) places[inputs[i]] = i;
+  for (const auto& [symbol, whole] : steps_) {
+    // The last operation is the result, so a step that is only a name is an operation too.
+    const std::size_t place = place_of(*whole, places);
+    operations_.push_back({.what = 'p', .a = place});
+    places[symbol] = bound_ + operations_.size() - 1;
+  }
+}
+
+template <class Number>
+Number Formula::run(std::span<const double> values) const {
+  std::array<Number, 256> few;
+  std::vector<Number> many;
+  Number* row = few.data();
+  if (bound_ + operations_.size() > few.size()) many.resize(bound_ + operations_.size()), row = many.data();
+  for (std::size_t i = 0; i < bound_; ++i) row[i] = static_cast<Number>(i < values.size() ? values[i] : std::nan(""));
+  std::size_t at = bound_;
+  for (const Operation& operation : operations_) {
+    const Number a = operation.what == 'c' ? 0 : row[operation.a], b = row[operation.b];
+    Number& to = row[at++];
+    switch (operation.what) {
+      case 'c': to = static_cast<Number>(operation.number); break;
+      case 'p': to = a; break;
+      case '~': to = -a; break;
+      case '?': to = a != 0 ? b : row[operation.c]; break;
+      case '|': to = a != 0 || b != 0; break;
+      case '&': to = a != 0 && b != 0; break;
+      case '+': to = a + b; break;
+      case '-': to = a - b; break;
+      case '*': to = a * b; break;
+      case '/': to = a / b; break;
+      case '^': to = std::pow(a, b); break;
+      case '=': to = a == b; break;
+      case '!': to = a != b; break;
+      case 'l': to = a <= b; break;
+      case 'g': to = a >= b; break;
+      case '<': to = a < b; break;
+      case '>': to = a > b; break;
+      case 'e': to = std::exp(a); break;
+      case 'q': to = std::sqrt(a); break;
+      case 'f': to = std::floor(a); break;
+      case 'a': to = std::abs(a); break;
+      case 'm': to = std::min(a, b); break;
+      case 'M': to = std::max(a, b); break;
+      case 't': to = std::log10(a); break;
+      default: to = std::log(a); break;
+    }
+  }
+  return at > 0 ? row[at - 1] : 0;
+}
+template float Formula::run<float>(std::span<const double>) const;
+template double Formula::run<double>(std::span<const double>) const;
+
+std::vector<std::string> Formula::inputs() const {
+  std::set<std::string> used, defined;
+  for (const auto& [symbol, whole] : steps_) {
+    std::set<std::string> here;
+    collect(*whole, here);
+    for (const std::string& name : here)
+      if (!defined.contains(name)) used.insert(name);
+    defined.insert(symbol);
+  }
+  return {used.begin(), used.end()};
+}
+
+std::vector<Formula::Line> Formula::write(Language language, const std::map<std::string, std::string>& names) const {
+  std::vector<Line> lines;
+  for (const auto& [symbol, whole] : steps_) {
+    const auto name = names.find(symbol);
+    lines.push_back({name == names.end() ? symbol : name->second, write_node(*whole, language, names)});
+  }
+  return lines;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,60 @@
+// An expression of numbers and named values, as part files and laws hold them: run in float or double, written in C or
+// Python.
+#pragma once
+
+#include <map>
+#include <memory>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "quantity/result.h"
+
+namespace fair_gauge {
+
+/// One named value on the way to a result.
+struct FormulaStep {
+  std::string symbol;
+  std::string expression;
+};
+
+enum class Language { c, python };
+
+/// Steps, the last of which is the result.
+class Formula {
+ public:
+  /// \returns the formula, or what of it is not understood
+  static Result<Formula> read(const std::vector<FormulaStep>& steps);
+
+  /// Makes the formula ready to run with these names as its inputs; others are not a number.
+  void bind(const std::vector<std::string>& inputs);
+  /// The result, every operation rounded to Number (float, double). \param values  of the bound inputs, in order
+  template <class Number>
+  Number run(std::span<const double> values) const;
+
+  /// Names that are used but not defined by a step.
+  std::vector<std::string> inputs() const;
+
+  struct Line {
+    std::string symbol, expression;
+  };
+  /// The steps as lines of a program. \param names  what a name is called there; others stay as they are
+  std::vector<Line> write(Language language, const std::map<std::string, std::string>& names = {}) const;
+
+  struct Node;
+
+ private:
+  std::vector<std::pair<std::string, std::shared_ptr<const Node>>> steps_;
+  // The same as operations on a row of numbers: the inputs, then one of each operation.
+  struct Operation {
+    char what;
+    std::size_t a = 0, b = 0, c = 0;  // places of what it takes
+    double number = 0;
+  };
+  std::size_t place_of(const Node& node, std::map<std::string, std::size_t>& places);
+  std::vector<Operation> operations_;
+  std::size_t bound_ = 0;
+};
+
+}  // namespace fair_gauge

@@ -1,0 +1,712 @@
+#include "handoff/handoff.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <random>
+#include <set>
+
+#include "digital/checks.h"
+#include "quantity/number_format.h"
+#include "truth/error_budget.h"
+
+namespace fair_gauge {
+namespace {
+
+constexpr std::size_t many_vectors = 4096;
+
+// The smallest expanded uncertainty over the wanted range, shown units.
+double smallest_uncertainty(const Chain& chain) {
+  constexpr int pieces = 40;
+  double least = std::numeric_limits<double>::infinity();
+  const Range& wanted = chain.channel.wanted;
+  for (int i = 0; i <= pieces; ++i)
+    if (const auto budget = error_budget(chain, wanted.from + (wanted.to - wanted.from) * i / pieces);
+        budget && budget->expanded > 0)
+      least = std::min(least, budget->expanded);
+  return std::isfinite(least) ? least / std::abs(chain.shown->scale)
+                              : chain.channel.tolerance / 10 / std::abs(chain.shown->scale);
+}
+
+std::int64_t usual_per_unit(double uncertainty) {
+  std::int64_t per_unit = 1;
+  while (0.5 / static_cast<double>(per_unit) > uncertainty / 5 && per_unit < 1'000'000'000) per_unit *= 10;
+  return per_unit;
+}
+
+// What the chain reads for a number alone; not a number where it has no reading.
+double exact_reading(const Chain& chain, double raw) {
+  const auto reading = read_raw(chain, raw);
+  return reading ? chain.shown->from_base(*reading) : std::nan("");
+}
+
+std::pair<std::int64_t, std::int64_t> raw_range(const Chain& chain) {
+  if (chain.decoder || !chain.converter || chain.raw_node == chain.converter_node)
+    return {static_cast<std::int64_t>(chain.converter->lowest_code()),
+            static_cast<std::int64_t>(chain.converter->largest_code())};
+  double most = chain.converter->largest_code();
+  for (std::size_t i = chain.converter_node; i < chain.raw_node; ++i)
+    most = std::max(most, chain.links[i]->forward_off(chain.converter->largest_code(), {}));
+  // A register that is wider than the code: up to its own end.
+  return {0, static_cast<std::int64_t>(std::exp2(std::ceil(std::log2(most + 1))) - 1)};
+}
+
+Result<ExactReadings> exact_readings(const Chain& chain, double per_unit) {
+  const auto [lowest, highest] = raw_range(chain);
+  ExactReadings exact;
+  bool inside = false, ended = false;
+  for (std::int64_t raw = lowest; raw <= highest; ++raw) {
+    const double reading = exact_reading(chain, static_cast<double>(raw));
+    if (std::isnan(reading)) {
+      ended = inside;
+      continue;
+    }
+    if (ended) {
+      // A value inside that says something else (not ready) is told by a state before the arithmetic: bridge it.
+      const std::int64_t gap = raw - exact.first - static_cast<std::int64_t>(exact.values.size());
+      if (gap > 2)
+        return Problem{fmt::format("the raw numbers with a reading are no single range: none below {}", raw),
+                       "a chain with one range"};
+      const double before = exact.values.back();
+      for (std::int64_t i = 1; i <= gap; ++i)
+        exact.values.push_back(before +
+                               (reading * per_unit - before) * static_cast<double>(i) / static_cast<double>(gap + 1));
+      ended = false;
+    }
+    if (!inside) exact.first = raw, inside = true;
+    exact.values.push_back(reading * per_unit);
+  }
+  if (exact.values.empty()) return Problem{"no raw number has a reading", "a chain that reads something"};
+  const auto lowest_value = std::ranges::min(exact.values), highest_value = std::ranges::max(exact.values);
+  if (!(lowest_value > -2147483000.0 && highest_value < 2147483000.0))
+    return Problem{fmt::format("the readings do not fit in 32 bits with {:.0f} steps a unit", per_unit),
+                   "fewer steps a unit"};
+  const double from = chain.shown->from_base(chain.channel.wanted.from) * per_unit,
+               to = chain.shown->from_base(chain.channel.wanted.to) * per_unit;
+  const double low = std::min(from, to), high = std::max(from, to);
+  exact.wanted_from = exact.last() + 1;
+  for (std::size_t i = 0; i < exact.values.size(); ++i) {
+    if (!(exact.values[i] >= low && exact.values[i] <= high)) continue;
+    const std::int64_t raw = exact.first + static_cast<std::int64_t>(i);
+    exact.wanted_from = std::min(exact.wanted_from, raw);
+    exact.wanted_to = raw;
+  }
+  return exact;
+}
+
+// The chain's formula from the raw number to the shown unit; nothing where a link has none.
+std::optional<Formula> chain_formula(const Chain& chain) {
+  std::vector<FormulaStep> steps;
+  std::string outer = "raw";
+  std::set<std::string> taken{"raw"};
+  for (std::size_t i = chain.raw_node; i > 0; --i) {
+    const auto own = chain.links[i - 1]->formula(outer);
+    if (own.empty()) return std::nullopt;
+    std::map<std::string, std::string> renamed;
+    for (const auto& [symbol, expression] : own) {
+      if (expression == outer) continue;  // nothing is done
+      std::string name = symbol;
+      while (taken.contains(name)) name += "_";
+      taken.insert(name);
+      steps.push_back({name, expression});
+      outer = name;
+    }
+  }
+  if (steps.empty()) steps.push_back({"shown", "raw"});
+  auto formula = Formula::read(steps);
+  return formula ? std::optional(*formula) : std::nullopt;
+}
+
+// What stands behind the compensation, as an affine map of base units to shown ones; nothing where it bends.
+std::optional<std::pair<double, double>> affine_after(const Chain& chain) {
+  const auto at = [&](double base) {
+    for (std::size_t i = chain.compensated_node; i > 0; --i) base = chain.links[i - 1]->inverse_continuous(base);
+    return base;
+  };
+  const double zero = at(0), one = at(1000), two = at(2000);
+  if (!(std::abs(two - 2 * one + zero) < 1e-9 * (1 + std::abs(two)))) return std::nullopt;
+  return std::pair{(one - zero) / 1000, zero};
+}
+
+Result<SheetArithmetic> sheet_arithmetic(const Chain& chain, const BytePlan& plan, double per_unit) {
+  SheetArithmetic sheet{.formula = plan.formula, .quantity = chain.channel.quantity};
+  const bool bmx = plan.formula == "bmp280" || plan.formula == "bme280", ms = plan.formula.starts_with("ms56");
+  if (!bmx && !ms && plan.formula != "bmp180")
+    return Problem{fmt::format("the sheet's formula of \"{}\" has no form in whole numbers here", chain.part_id),
+                   "a part whose compensation is handed over"};
+  sheet.per_base = chain.channel.quantity == "temperature" ? plan.formula == "bmp180" ? 10 : 100
+                   : chain.channel.quantity == "humidity"  ? 1024
+                   : bmx                                   ? 256
+                                                           : 1;
+  const auto affine = affine_after(chain);
+  if (!affine)
+    return Problem{"the correction of this channel bends: it is not handed over behind a sheet's formula",
+                   "a correction with an offset or a slope"};
+  const PartQuantity& quantity = *chain.decoder->part().measures(chain.channel.quantity);
+  const double slope = affine->first * per_unit / sheet.per_base, offset = affine->second * per_unit;
+  const double margin = 0.1 * (quantity.maximum - quantity.minimum);
+  const double low = quantity.minimum - margin, high = quantity.maximum + margin;
+  // Wide enough for any number the formula may give; the multiplier has at most 31 bits.
+  sheet.shift = std::clamp(static_cast<int>(std::floor(30 - std::log2(std::abs(slope)))), 0, 30);
+  sheet.multiplier = static_cast<std::int64_t>(std::llround(slope * std::exp2(sheet.shift)));
+  sheet.addend = static_cast<std::int64_t>(std::llround((offset + 0.5) * std::exp2(sheet.shift)));
+  const auto steps = [&](double base) { return (affine->first * base + affine->second) * per_unit; };
+  sheet.lowest = static_cast<std::int64_t>(std::ceil(std::min(steps(low), steps(high)) - 0.5));
+  sheet.highest = static_cast<std::int64_t>(std::floor(std::max(steps(low), steps(high)) + 0.5));
+  return sheet;
+}
+
+std::int64_t floor_shift(std::int64_t value, int shift) {
+  return value >= 0 ? value >> shift : -((-value + (std::int64_t{1} << shift) - 1) >> shift);
+}
+
+// Runs code of bytes as it is written. Statuses as decode finds them, the number by the code's own arithmetic.
+class ByteRunner {
+ public:
+  ByteRunner(const Chain& chain, const HandoffCode& code) : chain_(chain), code_(code), plan_(*code.bytes) {
+    exact_ = chain.decoder;
+    if (auto whole = Decoder::make(chain.decoder->part(), chain.decoder->settings(), Math::integer))
+      integer_ = std::make_shared<const Decoder>(std::move(*whole));
+  }
+
+  struct Outcome {
+    HandoffStatus status = HandoffStatus::ok;
+    std::optional<std::int32_t> value;
+    double exact = 0;  ///< steps; not a number where there is none
+  };
+
+  Outcome run(std::span<const std::uint8_t> bytes) const {
+    Outcome outcome;
+    ByteBlocks blocks = chain_.trimming;
+    for (const PlannedBlock& block : plan_.blocks)
+      blocks[block.name].assign(bytes.begin() + block.at, bytes.begin() + block.at + block.bytes);
+    const Decoded decoded = exact_->decode(blocks);
+    const DigitalReading* reading = decoded.reading(chain_.channel.quantity);
+    outcome.exact = reading ? to_steps(reading->value) : std::nan("");
+    outcome.status = status_of(bytes);
+    if (outcome.status != HandoffStatus::ok) return outcome;
+    if (code_.fields_formula) {
+      const float value = code_.fields_formula->run<float>(given_of(bytes));
+      if (!(value >= static_cast<float>(code_.lowest)))
+        outcome.status = HandoffStatus::low;
+      else if (!(value <= static_cast<float>(code_.highest)))
+        outcome.status = HandoffStatus::high;
+      else {
+        float held = value;
+        if (code_.held_within)
+          held = std::clamp(value, static_cast<float>(code_.held_within->first),
+                            static_cast<float>(code_.held_within->second));
+        outcome.value = static_cast<std::int32_t>(std::floor(held * static_cast<float>(code_.per_unit) + 0.5F));
+      }
+    } else if (code_.sheet) {
+      const auto number = sheet_number(blocks);
+      if (!number) {
+        outcome.status = HandoffStatus::no_response;
+        return outcome;
+      }
+      const std::int64_t steps =
+          floor_shift(*number * code_.sheet->multiplier + code_.sheet->addend, code_.sheet->shift);
+      if (steps < code_.sheet->lowest)
+        outcome.status = HandoffStatus::low;
+      else if (steps > code_.sheet->highest)
+        outcome.status = HandoffStatus::high;
+      else
+        outcome.value = static_cast<std::int32_t>(steps);
+    } else {
+      const std::int64_t raw = field_value(*std::ranges::find(plan_.fields, plan_.own, &PlannedField::name), bytes);
+      if (raw < code_.arithmetic.first)
+        outcome.status = HandoffStatus::low;
+      else if (raw > code_.arithmetic.last)
+        outcome.status = HandoffStatus::high;
+      else
+        outcome.value = code_.arithmetic.run(raw);
+    }
+    return outcome;
+  }
+
+ private:
+  // The numbers of the plan's fields, in their order.
+  std::vector<double> given_of(std::span<const std::uint8_t> bytes) const {
+    std::vector<double> given;
+    for (const PlannedField& field : plan_.fields)
+      given.push_back(static_cast<double>(field.trimming ? field.value : field_value(field, bytes)));
+    return given;
+  }
+  double to_steps(double base) const {
+    for (std::size_t i = chain_.compensated_node; i > 0; --i) base = chain_.links[i - 1]->inverse_continuous(base);
+    return base * static_cast<double>(code_.per_unit);
+  }
+  std::optional<std::int64_t> sheet_number(const ByteBlocks& blocks) const {
+    std::vector<double> fields;
+    const ByteLayout& layout = integer_->part().bytes;
+    for (std::size_t i = 0; i < layout.fields.size(); ++i) {
+      const auto block = std::ranges::find(layout.blocks, layout.fields[i].block, &ByteBlock::name);
+      fields.push_back(
+          static_cast<double>(integer_->places()[i].value(Decoder::find_block(blocks, *block)).value_or(0)));
+    }
+    std::array<double, Decoder::most_readings> values;
+    integer_->evaluate(fields, values);
+    const auto reading = std::ranges::find(layout.readings, chain_.channel.quantity, &ByteReading::quantity);
+    const double value = values[static_cast<std::size_t>(reading - layout.readings.begin())] * code_.sheet->per_base;
+    return std::isfinite(value) ? std::optional(static_cast<std::int64_t>(std::llround(value))) : std::nullopt;
+  }
+  HandoffStatus status_of(std::span<const std::uint8_t> bytes) const {
+    for (const PlannedCheck& check : plan_.checks)
+      if (!check_kind(check.kind)
+               ->holds(bytes, {.kind = check.kind,
+                               .block = "",
+                               .from = check.from,
+                               .to = check.to,
+                               .at = check.at,
+                               .touches = {}}))
+        return check.status;
+    for (const PlannedState& state : plan_.states) {
+      if (state.condition) {
+        const auto value = static_cast<std::int64_t>(state.condition->run<float>(given_of(bytes)));
+        if (std::ranges::find(state.equals, value) != state.equals.end()) return state.status;
+        continue;
+      }
+      const PlannedField& field = *std::ranges::find(plan_.fields, state.field, &PlannedField::name);
+      const std::int64_t value = field.trimming ? field.value : field_value(field, bytes);
+      if (std::ranges::find(state.equals, value) != state.equals.end()) return state.status;
+    }
+    return HandoffStatus::ok;
+  }
+
+  const Chain& chain_;
+  const HandoffCode& code_;
+  const BytePlan& plan_;
+  std::shared_ptr<const Decoder> exact_, integer_;
+};
+
+// Bytes that the part could send: its example with fields drawn anew and the checks made to hold.
+class ByteSource {
+ public:
+  ByteSource(const Chain& chain, const BytePlan& plan) : plan_(plan) {
+    for (const ByteBlock& block : chain.decoder->part().bytes.blocks) {
+      if (block.role != "data") continue;
+      const auto example = read_hex(block.example);
+      std::vector<std::uint8_t> bytes = example ? *example : std::vector<std::uint8_t>();
+      bytes.resize(static_cast<std::size_t>(block.bytes));
+      example_.insert(example_.end(), bytes.begin(), bytes.end());
+    }
+    for (const ByteCheck& check : chain.decoder->part().bytes.checks)
+      for (const PlannedBlock& block : plan.blocks)
+        if (block.name == check.block)
+          checks_.push_back(
+              {check.kind, block.at + check.from, block.at + check.to, block.at + check.at, HandoffStatus::ok});
+  }
+  std::vector<std::uint8_t> with_field(const PlannedField& field, std::int64_t number) const {
+    std::vector<std::uint8_t> bytes = example_;
+    put(bytes, field, number);
+    return checked(std::move(bytes));
+  }
+  void put(std::vector<std::uint8_t>& bytes, const PlannedField& field, std::int64_t number) const {
+    auto plain = static_cast<std::uint64_t>(number);
+    if (field.sign == FieldSign::magnitude && number < 0)
+      plain = (std::uint64_t{1} << (field.bits - 1)) + static_cast<std::uint64_t>(-number);
+    for (auto run = field.runs.rbegin(); run != field.runs.rend(); ++run) {
+      const int width = run->high - run->low + 1;
+      const auto mask = static_cast<std::uint8_t>(((1u << width) - 1u) << run->low);
+      auto& byte = bytes[static_cast<std::size_t>(run->byte)];
+      byte = static_cast<std::uint8_t>((byte & ~mask) | (static_cast<std::uint8_t>(plain << run->low) & mask));
+      plain >>= width;
+    }
+  }
+  std::vector<std::uint8_t> checked(std::vector<std::uint8_t> bytes) const {
+    for (const PlannedCheck& check : checks_)
+      if (const auto* kind = check_kind(check.kind); kind->write)
+        kind->write(
+            bytes,
+            {.kind = check.kind, .block = "", .from = check.from, .to = check.to, .at = check.at, .touches = {}});
+    return bytes;
+  }
+  const std::vector<std::uint8_t>& example() const { return example_; }
+
+ private:
+  const BytePlan& plan_;
+  std::vector<std::uint8_t> example_;
+  std::vector<PlannedCheck> checks_;
+};
+
+// A chain's identity: what it was built of, as text, put through a well-known hash.
+std::string fingerprint(const Bench& bench, const Chain& chain) {
+  std::string text =
+      fmt::format("{} {} {} {}", chain.part_id, chain.channel.quantity, chain.channel.unit, chain.channel.device);
+  for (int i = 0; i <= 16; ++i) {
+    const auto [low, high] = raw_range(chain);
+    text += fmt::format(" {:.12g}",
+                        exact_reading(chain, static_cast<double>(low) + static_cast<double>(high - low) * i / 16));
+  }
+  for (const auto& [block, bytes] : chain.trimming) text += block + to_hex(bytes);
+  (void)bench;
+  std::uint64_t hash = 14695981039346656037ULL;  // FNV-1a
+  for (const char c : text) hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
+  return fmt::format("{:016x}", hash);
+}
+
+std::vector<std::string> field_names(const BytePlan& plan) {
+  std::vector<std::string> names;
+  for (const PlannedField& field : plan.fields) names.push_back(field.name);
+  return names;
+}
+
+std::string form_name(HandoffForm form) {
+  return form == HandoffForm::integer ? "integer" : form == HandoffForm::table ? "table" : "float";
+}
+
+class Packer {
+ public:
+  Packer(const Bench& bench, const Chain& chain, const HandoffRequest& request)
+      : bench_(bench), chain_(chain), request_(request) {}
+
+  Result<Handoff> pack() {
+    const double uncertainty = smallest_uncertainty(chain_);
+    HandoffCode& code = handoff_.code;
+    code.per_unit = request_.per_unit > 0 ? request_.per_unit : usual_per_unit(uncertainty);
+    code.name = c_identifier(chain_.channel.id);
+    code.channel_name = chain_.channel.name.empty() ? chain_.channel.id : chain_.channel.name;
+    code.unit = chain_.shown->ucum;
+    code.trimming_loaded = request_.trimming_loaded;
+    HandoffReport& report = handoff_.report;
+    report.channel = chain_.channel.id;
+    report.language = request_.language == Language::c ? "c" : "python";
+    report.unit = chain_.shown->ucum;
+    report.per_unit = code.per_unit;
+    report.source = fingerprint(bench_, chain_);
+    report.allowed_error = uncertainty / 10;
+    if (code.name != chain_.channel.id)
+      report.notes.push_back(fmt::format("\"{}\" is no name in C: it is called {}", chain_.channel.id, code.name));
+    allowed_steps_ = 0.5 + uncertainty / 10 * static_cast<double>(code.per_unit);
+    code.comments.push_back(fmt::format("{}, {}", code.channel_name, chain_.channel.quantity));
+    const auto problem = chain_.decoder ? of_bytes() : of_number();
+    if (problem) return *problem;
+    finish();
+    return std::move(handoff_);
+  }
+
+ private:
+  std::optional<Problem> of_number() {
+    const auto [lowest, highest] = raw_range(chain_);
+    (void)highest;
+    handoff_.code.is_signed = lowest < 0;
+    const auto exact = exact_readings(chain_, static_cast<double>(handoff_.code.per_unit));
+    if (!exact) return exact.problem();
+    exact_ = *exact;
+    if (auto problem = choose_arithmetic()) return problem;
+    number_vectors();
+    handoff_.report.holds_for = "the bench as it is";
+    return std::nullopt;
+  }
+
+  // Each form that fits, then the cheapest of them.
+  std::optional<Problem> choose_arithmetic() {
+    struct Candidate {
+      Arithmetic arithmetic;
+      Proof proof;
+    };
+    std::vector<Candidate> candidates;
+    Problem why{"no form fits", "another form or fewer steps a unit"};
+    const auto wants = [&](HandoffForm form) { return !request_.form || *request_.form == form; };
+    const auto offer = [&](Result<Arithmetic> arithmetic) {
+      if (!arithmetic) {
+        why = arithmetic.problem();
+        return;
+      }
+      const Proof proof = prove(*arithmetic, exact_);
+      if (request_.form || proof.worst_wanted <= allowed_steps_) candidates.push_back({std::move(*arithmetic), proof});
+    };
+    const double aim = 0.5 + 0.9 * (allowed_steps_ - 0.5);
+    if (wants(HandoffForm::integer)) offer(linear_arithmetic(exact_, aim));
+    if (wants(HandoffForm::table) && (request_.form || candidates.empty())) offer(table_arithmetic(exact_, aim));
+    if (wants(HandoffForm::floating)) {
+      const auto formula = chain_formula(chain_);
+      if (formula)
+        offer(float_arithmetic(exact_, *formula, static_cast<double>(handoff_.code.per_unit)));
+      else if (request_.form)
+        return Problem{"this chain has no formula that could be written: it is searched or interpolated",
+                       "the form table"};
+    }
+    if (candidates.empty()) return why;
+    const Candidate* best = &candidates.front();
+    if (candidates.size() > 1 && !measuring_tools().empty()) {
+      std::optional<HandoffCost> least;
+      for (const Candidate& candidate : candidates) {
+        HandoffCode trial = handoff_.code;
+        trial.arithmetic = candidate.arithmetic;
+        const auto [header, source] = write_c(trial);
+        const auto cost = measure_handoff(trial.name, header, source, {}, trial.bytes.has_value());
+        if (!cost || (least && cost->flash_bytes >= least->flash_bytes)) continue;
+        least = cost;
+        best = &candidate;
+      }
+    }
+    HandoffReport& report = handoff_.report;
+    const double unit = static_cast<double>(handoff_.code.per_unit);
+    handoff_.code.arithmetic = best->arithmetic;
+    report.form = form_name(best->arithmetic.form);
+    report.codes_checked = best->proof.codes;
+    report.exhaustive = true;
+    report.worst_error = best->proof.worst / unit;
+    report.worst_error_wanted = best->proof.worst_wanted / unit;
+    report.at_raw = fmt::format("{}", best->proof.at);
+    report.largest_intermediate = best->proof.largest_intermediate;
+    report.word_bits = best->arithmetic.form == HandoffForm::table     ? best->arithmetic.table.word_bits
+                       : best->arithmetic.form == HandoffForm::integer ? best->arithmetic.linear.word_bits
+                                                                       : 32;
+    return std::nullopt;
+  }
+
+  // Every code of a narrow converter; else well spread ones, both ends and every joint of a table.
+  std::vector<std::int64_t> spread_codes(std::int64_t lowest, std::int64_t highest) const {
+    std::set<std::int64_t> codes;
+    if (highest - lowest < 4096) {
+      for (std::int64_t raw = lowest; raw <= highest; ++raw) codes.insert(raw);
+    } else {
+      for (std::size_t i = 0; i < many_vectors; ++i)
+        codes.insert(lowest + static_cast<std::int64_t>(static_cast<double>(highest - lowest) * static_cast<double>(i) /
+                                                        (many_vectors - 1)));
+      const Arithmetic& arithmetic = handoff_.code.arithmetic;
+      for (const std::int64_t end : {arithmetic.first, arithmetic.last})
+        for (std::int64_t near = -1; near <= 1; ++near) codes.insert(std::clamp(end + near, lowest, highest));
+      if (arithmetic.form == HandoffForm::table)
+        for (const std::uint32_t x : arithmetic.table.x)
+          for (std::int64_t near = -1; near <= 1; ++near)
+            codes.insert(std::clamp(arithmetic.first + x + near, lowest, highest));
+    }
+    return {codes.begin(), codes.end()};
+  }
+
+  void number_vectors() {
+    const auto [lowest, highest] = raw_range(chain_);
+    const Arithmetic& arithmetic = handoff_.code.arithmetic;
+    const bool python = request_.language == Language::python;
+    auto codes = spread_codes(lowest, highest);
+    if (!handoff_.code.is_signed) codes.push_back(highest + 1);  // wider than the converter
+    for (const std::int64_t raw : codes) {
+      HandoffVector vector{.raw = fmt::format("{}", raw), .status = HandoffStatus::ok, .value = std::nullopt};
+      if (raw < arithmetic.first)
+        vector.status = HandoffStatus::low;
+      else if (raw > arithmetic.last)
+        vector.status = HandoffStatus::high;
+      else
+        vector.value = python ? arithmetic.run_in_double(raw) : arithmetic.run(raw);
+      handoff_.vectors.push_back(std::move(vector));
+    }
+  }
+
+  std::optional<Problem> of_bytes() {
+    auto plan = plan_bytes(chain_);
+    if (!plan) return plan.problem();
+    HandoffCode& code = handoff_.code;
+    HandoffReport& report = handoff_.report;
+    code.bytes = std::move(*plan);
+    for (PlannedState& state : code.bytes->states)
+      if (state.condition) state.condition->bind(field_names(*code.bytes));
+    report.blocks = code.bytes->blocks;
+    report.trimming_blocks = code.bytes->trimming_blocks;
+    if (code.trimming_loaded && report.trimming_blocks.empty())
+      return Problem{"this part has no trimming to load", "--trimming compiled"};
+    const double unit = static_cast<double>(code.per_unit);
+    if (code.bytes->alone) {
+      const auto exact = exact_readings(chain_, unit);
+      if (!exact) return exact.problem();
+      exact_ = *exact;
+      const PartQuantity& quantity = *chain_.decoder->part().measures(chain_.channel.quantity);
+      const auto reading =
+          std::ranges::find(chain_.decoder->part().bytes.readings, chain_.channel.quantity, &ByteReading::quantity);
+      if (reading->clamps) exact_.held_within = held(quantity, unit);
+      if (auto problem = choose_arithmetic()) return problem;
+      report.holds_for = "every number of the field";
+      const PlannedField& field = *std::ranges::find(code.bytes->fields, code.bytes->own, &PlannedField::name);
+      const std::int64_t half = std::int64_t{1} << (field.bits - 1);
+      const std::int64_t lowest = field.sign == FieldSign::none ? 0 : field.sign == FieldSign::twos ? -half : 1 - half;
+      const std::int64_t highest = field.sign == FieldSign::none ? 2 * half - 1 : half - 1;
+      const ByteSource source(chain_, *code.bytes);
+      for (const std::int64_t raw : spread_codes(lowest, highest)) byte_vector(source.with_field(field, raw));
+      broken_vectors(source);
+      return std::nullopt;
+    }
+    if (!code.bytes->formula.empty()) {
+      if (request_.form && *request_.form != HandoffForm::integer)
+        return Problem{"the sheet's compensation is handed over in whole numbers", "--form integer or auto"};
+      auto sheet = sheet_arithmetic(chain_, *code.bytes, unit);
+      if (!sheet) return sheet.problem();
+      code.sheet = std::move(*sheet);
+      if (const auto oss = chain_.decoder->settings().find("oversampling"); oss != chain_.decoder->settings().end())
+        code.oversampling = static_cast<int>(oss->second);
+      report.form = "integer";
+      report.word_bits = 64;
+    } else {
+      if (request_.form && *request_.form != HandoffForm::floating)
+        return Problem{"several numbers of the bytes meet in this formula: it is handed over in float",
+                       "--form float or auto"};
+      auto steps = code.bytes->steps;
+      const auto affine = affine_after(chain_);
+      if (!affine)
+        return Problem{"the correction of this channel bends: it is not handed over behind such a formula",
+                       "a correction with an offset or a slope"};
+      steps.push_back({"shown", fmt::format("result * ({}) + ({})", affine->first, affine->second)});
+      auto formula = Formula::read(steps);
+      if (!formula) return formula.problem();
+      code.fields_formula = *formula;
+      code.fields_formula->bind(field_names(*code.bytes));
+      const PartQuantity& quantity = *chain_.decoder->part().measures(chain_.channel.quantity);
+      const double margin = 0.1 * (quantity.maximum - quantity.minimum);
+      const double one = affine->first * (quantity.minimum - margin) + affine->second,
+                   other = affine->first * (quantity.maximum + margin) + affine->second;
+      code.lowest = std::min(one, other), code.highest = std::max(one, other);
+      report.form = "float";
+      report.word_bits = 32;
+    }
+    report.holds_for = "the trimming of this specimen and its settings";
+    return random_blocks();
+  }
+
+  static std::optional<std::pair<double, double>> held_of(double a, double b) {
+    return std::pair{std::min(a, b), std::max(a, b)};
+  }
+  std::optional<std::pair<double, double>> held(const PartQuantity& quantity, double unit) const {
+    const auto affine = affine_after(chain_);
+    if (!affine) return std::nullopt;
+    return held_of((affine->first * quantity.minimum + affine->second) * unit,
+                   (affine->first * quantity.maximum + affine->second) * unit);
+  }
+
+  void byte_vector(const std::vector<std::uint8_t>& bytes) {
+    const auto outcome = ByteRunner(chain_, handoff_.code).run(bytes);
+    handoff_.vectors.push_back({to_hex(bytes), outcome.status, outcome.value});
+  }
+
+  // What the checks are there for.
+  void broken_vectors(const ByteSource& source) {
+    for (std::size_t at = 0; at < source.example().size(); ++at) {
+      auto bytes = source.example();
+      bytes[at] ^= 0x10;
+      byte_vector(bytes);
+    }
+    byte_vector(std::vector<std::uint8_t>(source.example().size(), 0x00));
+    byte_vector(std::vector<std::uint8_t>(source.example().size(), 0xFF));
+  }
+
+  // Where several numbers meet every block cannot be tried: a million drawn ones, half of them near the example.
+  std::optional<Problem> random_blocks() {
+    constexpr int drawn = 1'000'000;
+    const ByteSource source(chain_, *handoff_.code.bytes);
+    const ByteRunner runner(chain_, handoff_.code);
+    HandoffReport& report = handoff_.report;
+    std::mt19937_64 random(1);
+    const double unit = static_cast<double>(handoff_.code.per_unit);
+    const double from = chain_.shown->from_base(chain_.channel.wanted.from) * unit,
+                 to = chain_.shown->from_base(chain_.channel.wanted.to) * unit;
+    double worst = 0, worst_wanted = 0;
+    for (int i = 0; i < drawn; ++i) {
+      std::vector<std::uint8_t> bytes = source.example();
+      for (const PlannedField& field : handoff_.code.bytes->fields) {
+        if (field.trimming || random() % 8 == 0) continue;
+        const std::int64_t now = field_value(field, source.example()), span = std::int64_t{1} << field.bits;
+        std::int64_t number = static_cast<std::int64_t>(random() % static_cast<std::uint64_t>(span));
+        if (i % 2 == 0 && field.bits > 8)
+          number =
+              (now + static_cast<std::int64_t>(random() % static_cast<std::uint64_t>(span / 16)) - span / 32 + span) %
+              span;
+        if (field.sign != FieldSign::none && number >= span / 2) number -= span;
+        if (field.sign == FieldSign::magnitude) number = std::max(number, 1 - span / 2);
+        source.put(bytes, field, number);
+      }
+      bytes = source.checked(std::move(bytes));
+      const auto outcome = runner.run(bytes);
+      if (i < static_cast<int>(many_vectors))
+        handoff_.vectors.push_back({to_hex(bytes), outcome.status, outcome.value});
+      if (!outcome.value || std::isnan(outcome.exact)) continue;
+      const double miss = std::abs(*outcome.value - outcome.exact);
+      if (miss > worst) worst = miss, report.at_raw = to_hex(bytes);
+      if (outcome.exact >= std::min(from, to) && outcome.exact <= std::max(from, to))
+        worst_wanted = std::max(worst_wanted, miss);
+    }
+    broken_vectors(source);
+    report.codes_checked = drawn;
+    report.exhaustive = false;
+    report.worst_error = worst / unit;
+    report.worst_error_wanted = worst_wanted / unit;
+    report.notes.push_back("a million blocks were drawn; no bound over all of them is proven");
+    return std::nullopt;
+  }
+
+  void finish() {
+    HandoffReport& report = handoff_.report;
+    const HandoffCode& code = handoff_.code;
+    if (report.worst_error_wanted > report.allowed_error + 0.5 / static_cast<double>(code.per_unit))
+      report.notes.push_back("its error is more than a tenth of the channel's uncertainty");
+    if (report.allowed_error > 50 * report.worst_error && code.per_unit > 1)
+      report.notes.push_back("finer than the channel's uncertainty asks for: fewer steps a unit would do");
+    std::string vectors = "raw,status,value\n";
+    for (const HandoffVector& vector : handoff_.vectors)
+      vectors += fmt::format("{},{},{}\n", vector.raw, static_cast<int>(vector.status),
+                             vector.value ? fmt::format("{}", *vector.value) : "");
+    handoff_.files[code.name + "_vectors.csv"] = std::move(vectors);
+    if (request_.language == Language::python) {
+      handoff_.files[code.name + ".py"] = write_python(code);
+      return;
+    }
+    const auto [header, source] = write_c(code);
+    // Worst cycles: over inputs spread evenly over the vectors, with a reading and without.
+    std::vector<std::string> calls;
+    const std::size_t step = std::max<std::size_t>(1, handoff_.vectors.size() / 1024);
+    for (std::size_t i = 0; i < handoff_.vectors.size(); i += step) {
+      const std::string& raw = handoff_.vectors[i].raw;
+      if (!code.bytes) {
+        calls.push_back(fmt::format("{}UL", static_cast<std::uint32_t>(std::stoll(raw))));
+        continue;
+      }
+      std::string list;
+      for (std::size_t at = 0; at + 1 < raw.size(); at += 2) list += (list.empty() ? "{0x" : ",0x") + raw.substr(at, 2);
+      calls.push_back(list + "}");
+    }
+    report.cost = code.trimming_loaded ? measure_handoff(code.name, header, source, {}, true)
+                                       : measure_handoff(code.name, header, source, calls, code.bytes.has_value());
+    if (report.cost) report.measured_on = measuring_tools();
+    handoff_.files[code.name + ".h"] = header;
+    handoff_.files[code.name + ".c"] = source;
+  }
+
+  const Bench& bench_;
+  const Chain& chain_;
+  const HandoffRequest& request_;
+  Handoff handoff_;
+  ExactReadings exact_;
+  double allowed_steps_ = 1;
+};
+
+}  // namespace
+
+std::string c_identifier(std::string_view id) {
+  static const std::set<std::string_view> keywords = {
+      "auto",   "break",    "case",     "char",     "const", "continue", "default", "do",     "double",
+      "else",   "enum",     "extern",   "float",    "for",   "goto",     "if",      "inline", "int",
+      "long",   "register", "restrict", "return",   "short", "signed",   "sizeof",  "static", "struct",
+      "switch", "typedef",  "union",    "unsigned", "void",  "volatile", "while"};
+  std::string name;
+  for (const char c : id) {
+    const auto byte = static_cast<unsigned char>(c);
+    if ((byte & 0xC0) == 0x80) continue;  // the rest of a character that has one _ already
+    name += byte < 0x80 && (std::isalnum(byte) || c == '_') ? c : '_';
+  }
+  if (name.empty() || std::isdigit(static_cast<unsigned char>(name.front()))) name = "_" + name;
+  if (keywords.contains(name)) name += "_";
+  return name;
+}
+
+Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const HandoffRequest& request) {
+  const auto chain = build_chain(bench, catalogue, request.channel);
+  if (!chain) return chain.problem();
+  const Device* device = find_by_id(bench.devices, chain->channel.device);
+  if (!chain->decoder && device && !device->side_inputs.empty())
+    return Problem{fmt::format("\"{}\" needs the reading of another channel at every call", request.channel),
+                   "a chain of one number: what takes a second one is not handed over yet"};
+  return Packer(bench, *chain, request).pack();
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,95 @@
+// The hand-over of one channel: the arithmetic is chosen, proven over every raw number, and written.
+#pragma once
+
+#include <map>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "handoff/arithmetic.h"
+#include "handoff/byte_plan.h"
+#include "handoff/measure.h"
+
+namespace fair_gauge {
+
+struct HandoffRequest {
+  std::string channel;
+  Language language = Language::c;
+  std::optional<HandoffForm> form;  ///< nothing → the cheapest that is exact enough
+  std::int64_t per_unit = 0;        ///< steps of the result in one shown unit, a power of ten; 0 → as the budget asks
+  bool trimming_loaded = false;
+};
+
+/// Of a formula that stands in the part's sheet as whole numbers: which one, and what makes steps of its result.
+struct SheetArithmetic {
+  std::string formula;  ///< bmp280, bme280, bmp180, ms5611, …
+  std::string quantity;
+  double per_base = 1;                      ///< its number for one base unit: 100 for hundredths of a degree
+  std::int64_t multiplier = 1, addend = 0;  ///< steps = (number · multiplier + addend) >> shift
+  int shift = 0;
+  std::int64_t lowest = 0, highest = 0;  ///< steps that are a reading
+};
+
+/// All that a writer needs.
+struct HandoffCode {
+  std::string name;  ///< as C allows it
+  std::string channel_name, unit;
+  std::int64_t per_unit = 1;
+  bool is_signed = false;  ///< the raw number has a sign
+  std::optional<BytePlan> bytes;
+  bool trimming_loaded = false;
+  Arithmetic arithmetic;                                 ///< of the raw number, or of fields where `fields_formula`
+  std::optional<Formula> fields_formula;                 ///< float, of several fields; result in the shown unit
+  double lowest = 0, highest = 0;                        ///< of it, shown unit
+  std::optional<std::pair<double, double>> held_within;  ///< of it, shown unit
+  std::optional<SheetArithmetic> sheet;
+  int oversampling = 0;               ///< of the sheet's formula, where it has one
+  std::vector<std::string> comments;  ///< what the constants mean, for the head of the file
+};
+
+/// One tested input.
+struct HandoffVector {
+  std::string raw;  ///< decimal, or hex of the bytes
+  HandoffStatus status = HandoffStatus::ok;
+  std::optional<std::int32_t> value;
+};
+
+struct HandoffReport {
+  std::string channel, language, form, unit;
+  std::int64_t per_unit = 1;
+  std::vector<PlannedBlock> blocks, trimming_blocks;
+  std::int64_t codes_checked = 0;
+  bool exhaustive = true;
+  double worst_error = 0;  ///< shown units, rounding included
+  std::string at_raw;
+  std::string holds_for;  ///< which trimmings and settings
+  std::uint64_t largest_intermediate = 0;
+  int word_bits = 32;
+  std::optional<HandoffCost> cost;
+  std::string measured_on;
+  std::string source;             ///< fingerprint of the chain
+  double allowed_error = 0;       ///< shown units: a tenth of the smallest expanded uncertainty over the wanted range
+  double worst_error_wanted = 0;  ///< shown units, within the wanted range
+  std::vector<std::string> notes;
+};
+
+struct Handoff {
+  HandoffReport report;
+  HandoffCode code;
+  std::map<std::string, std::string> files;  ///< name → text; the vectors among them
+  std::vector<HandoffVector> vectors;
+};
+
+/// \returns the hand-over; a problem where the chain cannot be built, needs another channel's reading, or is not within
+/// what this form can do
+Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const HandoffRequest& request);
+
+/// A name that C allows: other characters become _, a digit gets one before it, a keyword one behind it.
+std::string c_identifier(std::string_view id);
+
+/// NAME.h and NAME.c
+std::pair<std::string, std::string> write_c(const HandoffCode& code);
+/// NAME.py
+std::string write_python(const HandoffCode& code);
+
+}  // namespace fair_gauge

@@ -1,0 +1,142 @@
+#include "handoff/measure.h"
+
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <algorithm>
+#include <array>
+#include <cstdio>
+#include <cstdlib>
+#include <filesystem>
+#include <fstream>
+
+namespace fair_gauge {
+namespace {
+
+namespace fs = std::filesystem;
+
+bool is_there(const std::string& program) {
+  const char* path = std::getenv("PATH");
+  std::string folders = path ? path : "";
+  for (std::size_t from = 0; from <= folders.size();) {
+    const std::size_t to = std::min(folders.find(':', from), folders.size());
+    if (access((folders.substr(from, to - from) + "/" + program).c_str(), X_OK) == 0) return true;
+    from = to + 1;
+  }
+  return false;
+}
+
+// What a command prints; nothing if it fails. The words are our own: paths of a temporary folder and constants.
+std::optional<std::string> output_of(const std::string& command) {
+  FILE* pipe = popen((command + " 2>/dev/null").c_str(), "r");  // NOLINT(cert-env33-c): nothing of the user's is in it
+  if (!pipe) return std::nullopt;
+  std::string text;
+  std::array<char, 4096> block;
+  for (std::size_t got = 0; (got = fread(block.data(), 1, block.size(), pipe)) > 0;) text.append(block.data(), got);
+  return pclose(pipe) == 0 ? std::optional(text) : std::nullopt;
+}
+
+// A folder that goes when it is left.
+class Workshop {
+ public:
+  Workshop() {
+    std::string pattern = fs::temp_directory_path() / "fair-gauge-XXXXXX";
+    if (mkdtemp(pattern.data())) folder_ = pattern;
+  }
+  ~Workshop() {
+    std::error_code ignored;
+    if (!folder_.empty()) fs::remove_all(folder_, ignored);
+  }
+  Workshop(const Workshop&) = delete;
+  Workshop& operator=(const Workshop&) = delete;
+  bool is_open() const { return !folder_.empty(); }
+  std::string path(const std::string& name) const { return folder_ + "/" + name; }
+  void write(const std::string& name, const std::string& text) const { std::ofstream(path(name)) << text; }
+
+ private:
+  std::string folder_;
+};
+
+// Timer 1 counts every cycle; an empty function of the same shape tells what the frame around costs.
+std::string harness(const std::string& name, const std::vector<std::string>& calls, bool with_bytes) {
+  std::string text = fmt::format(
+      "#include <avr/io.h>\n#include <avr/sleep.h>\n#include <avr/interrupt.h>\n#include <avr/pgmspace.h>\n#include "
+      "\"{}.h\"\n"
+      "volatile int32_t value;\nstatic volatile uint16_t overflows;\nISR(TIMER1_OVF_vect) {{ ++overflows; }}\n"
+      "static void put(char c) {{ while (!(UCSR0A & (1 << UDRE0))) {{}} UDR0 = c; }}\n"
+      "static void number(uint32_t n) {{ char d[11]; uint8_t i = 0; do {{ d[i++] = (char)('0' + n % 10); n /= 10; }} "
+      "while (n); while (i) put(d[--i]); put('\\n'); }}\n"
+      "static uint32_t now(void) {{ uint8_t s = SREG; cli(); uint16_t t = TCNT1; uint16_t o = overflows; if ((TIFR1 & "
+      "(1 << TOV1)) && t < 0x8000) ++o; SREG = s; return ((uint32_t)o << 16) | t; }}\n",
+      name);
+  const std::string type = with_bytes ? "const uint8_t *" : "uint32_t ";
+  text += fmt::format(
+      "uint8_t __attribute__((noinline)) nothing({}in, int32_t *out) {{ __asm__ volatile(\"\" :: \"r\"(in), "
+      "\"r\"(out) : \"memory\"); return 0; }}\n",
+      type);
+  // The inputs stay in the program's memory, so that there may be many.
+  const auto length = std::count(calls.front().begin(), calls.front().end(), ',') + 1;
+  text += with_bytes ? fmt::format("static const uint8_t inputs[][{}] PROGMEM = {{", length)
+                     : "static const uint32_t inputs[] PROGMEM = {";
+  for (const std::string& call : calls) text += call + ",";
+  text += fmt::format(
+      "}};\nint main(void) {{\n  UCSR0B = 1 << TXEN0; TIMSK1 = 1 << TOIE1; TCCR1B = 1; sei();\n"
+      "  for (uint16_t i = 0; i < {}; ++i) {{\n    int32_t out = 0;\n",
+      calls.size());
+  text += with_bytes ? fmt::format("    uint8_t in[{0}]; memcpy_P(in, inputs[i], {0});\n", length)
+                     : "    const uint32_t in = pgm_read_dword(inputs + i);\n";
+  text += fmt::format(
+      "    uint32_t a = now(); nothing(in, &out); uint32_t b = now();\n"
+      "    {}_convert(in, &out); uint32_t c = now(); value = out;\n    number((c - b) - (b - a) + 9);\n  }}\n"
+      "  cli(); sleep_enable(); sleep_cpu();\n  return 0;\n}}\n",
+      name);
+  return text;
+}
+
+}  // namespace
+
+std::string measuring_tools() {
+  if (!is_there("avr-gcc") || !is_there("avr-size")) return "";
+  return is_there("simavr") ? "atmega328p: avr-gcc -Os, simavr" : "atmega328p: avr-gcc -Os";
+}
+
+std::optional<HandoffCost> measure_handoff(const std::string& name, const std::string& header,
+                                           const std::string& source, const std::vector<std::string>& calls,
+                                           bool with_bytes) {
+  if (measuring_tools().empty()) return std::nullopt;
+  const Workshop workshop;
+  if (!workshop.is_open()) return std::nullopt;
+  workshop.write(name + ".h", header);
+  workshop.write(name + ".c", source);
+  const std::string compiler = "avr-gcc -mmcu=atmega328p -Os -std=c99 ", object = workshop.path(name + ".o");
+  if (!output_of(compiler + "-c " + workshop.path(name + ".c") + " -o " + object)) return std::nullopt;
+  const auto sizes = output_of("avr-size -B " + object);
+  int text = 0, data = 0, zeroed = 0;
+  if (!sizes || std::sscanf(sizes->c_str(), "%*[^\n]\n%d %d %d", &text, &data, &zeroed) != 3) return std::nullopt;
+  HandoffCost cost{.flash_bytes = text + data, .ram_bytes = data + zeroed, .cycles_worst = 0};
+  // Constant tables are copied to the memory of this controller when it starts; they count as text of an object file.
+  if (const auto sections = output_of("avr-size -A " + object)) {
+    for (std::size_t at = sections->find(".rodata"); at != std::string::npos; at = sections->find(".rodata", at + 7)) {
+      int size = 0;
+      if (std::sscanf(sections->c_str() + at, "%*s %d", &size) == 1) cost.ram_bytes += size;
+    }
+  }
+  if (!is_there("simavr") || calls.empty()) return cost;
+  workshop.write("harness.c", harness(name, calls, with_bytes));
+  const std::string program = workshop.path("harness.elf");
+  if (!output_of("avr-gcc -mmcu=atmega328p -Os -std=gnu99 -I" + workshop.path("") + " " + workshop.path("harness.c") +
+                 " " + object + " -lm -o " + program))
+    return cost;
+  const auto printed = output_of("(timeout 60 simavr -m atmega328p -f 16000000 " + program + " 2>&1)");
+  if (!printed) return cost;
+  // The simulator writes a line end as a full stop, in colours.
+  std::string digits;
+  for (const char c : *printed) {
+    if (c == '.' && !digits.empty() && digits.size() < 8)
+      cost.cycles_worst = std::max(cost.cycles_worst, std::atoi(digits.c_str()));
+    digits = c >= '0' && c <= '9' ? digits + c : "";
+  }
+  return cost;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,29 @@
+// What written code costs on an 8-bit controller: compiled by its cross compiler, run in a simulated one that counts
+// cycles. Nothing where these are not installed.
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace fair_gauge {
+
+struct HandoffCost {
+  int flash_bytes = 0;   ///< text and data of the object file, library excluded
+  int ram_bytes = 0;     ///< constant tables included
+  int cycles_worst = 0;  ///< of one call, return included; 0 → not measured
+};
+
+/// \param name, header, source  of the written code
+/// \param calls  arguments of NAME_convert in C, as text: "1873UL", or bytes "{0x66,0x66}"
+/// \param with_bytes  whether the argument is bytes
+/// \returns nothing where the compiler is missing or refuses
+std::optional<HandoffCost> measure_handoff(const std::string& name, const std::string& header,
+                                           const std::string& source, const std::vector<std::string>& calls,
+                                           bool with_bytes);
+
+/// What it is measured with, for the report; empty where nothing is there.
+std::string measuring_tools();
+
+}  // namespace fair_gauge

@@ -1,0 +1,556 @@
+// The hand-over in C99: no heap, no floating point but in the float form, right where int has 16 bits.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <set>
+
+#include "handoff/handoff.h"
+
+namespace fair_gauge {
+namespace {
+
+std::string upper(std::string text) {
+  for (char& c : text) c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+  return text;
+}
+
+// With the macros of <stdint.h>, so that a constant has the same width everywhere.
+std::string unsigned_number(std::uint64_t number, int word = 32) { return fmt::format("UINT{}_C({})", word, number); }
+std::string signed_number(std::int64_t number, int word = 32) {
+  const std::int64_t least =
+      word == 64 ? std::numeric_limits<std::int64_t>::min() : std::numeric_limits<std::int32_t>::min();
+  if (number == least) return fmt::format("(-INT{}_C({}) - 1)", word, -(number + 1));
+  return number < 0 ? fmt::format("(-INT{}_C({}))", word, -number) : fmt::format("INT{}_C({})", word, number);
+}
+
+std::string float_number(double number) {
+  std::string text = fmt::format("{:.9g}", static_cast<double>(static_cast<float>(number)));
+  if (text.find_first_of(".e") == std::string::npos) text += ".0";
+  return text + "f";
+}
+
+int decimals_of(std::int64_t per_unit) {
+  int decimals = 0;
+  for (; per_unit >= 10; per_unit /= 10) ++decimals;
+  return decimals;
+}
+
+class CWriter {
+ public:
+  explicit CWriter(const HandoffCode& code) : code_(code) {}
+
+  std::string header() const {
+    const std::string& name = code_.name;
+    std::string text =
+        fmt::format("/* {}: raw numbers to steps of 1/{} {}. */\n", code_.channel_name, code_.per_unit, code_.unit);
+    text += fmt::format("#ifndef {0}_H\n#define {0}_H\n\n#include <stdint.h>\n\n", upper(name));
+    text += fmt::format(
+        "#define {}_PER_UNIT INT32_C({})\n#define {}_UNIT \"{}\"\n\n/* What {}_convert returns; on a fault the value "
+        "is left "
+        "alone. */\n",
+        name, code_.per_unit, name, code_.unit, name);
+    for (int status = 0; status <= static_cast<int>(HandoffStatus::underflow); ++status)
+      text += fmt::format("#define {}_{} {}\n", name, handoff_status_name(static_cast<HandoffStatus>(status)), status);
+    text += "\n";
+    if (code_.bytes) {
+      for (const PlannedBlock& block : code_.bytes->blocks)
+        text += fmt::format("/* bytes[{}] to bytes[{}]: {} */\n", block.at, block.at + block.bytes - 1, block.name);
+      if (code_.trimming_loaded) {
+        text += "/* The specimen's trimming, once, before the first reading: */\n";
+        for (const PlannedBlock& block : code_.bytes->trimming_blocks)
+          text += fmt::format("/* bytes[{}] to bytes[{}]: {} */\n", block.at, block.at + block.bytes - 1, block.name);
+        text += fmt::format("uint8_t {}_load_trimming(const uint8_t *bytes);\n", name);
+      }
+      text += fmt::format("uint8_t {}_convert(const uint8_t *bytes, int32_t *value);\n", name);
+    } else {
+      if (code_.is_signed) text += "/* A raw number with a sign comes as its two's complement in 32 bits. */\n";
+      text += fmt::format("uint8_t {}_convert(uint32_t raw, int32_t *value);\n", name);
+    }
+    text += fmt::format(
+        "/* Sign, digits, {} decimals; size counts the closing zero. Returns the length, 0 if it does not fit. */\n",
+        decimals_of(code_.per_unit));
+    text += fmt::format("uint8_t {}_text(int32_t value, char *text, uint8_t size);\n\n#endif\n", name);
+    return text;
+  }
+
+  std::string source() {
+    std::string text = fmt::format("#include \"{}.h\"\n", code_.name);
+    if (uses_float()) text += "#include <math.h>\n";
+    text += "\n";
+    for (const std::string& comment : code_.comments) text += "/* " + comment + " */\n";
+    text += code_.bytes ? from_bytes() : from_number();
+    text += text_function();
+    return text;
+  }
+
+ private:
+  bool uses_float() const {
+    return code_.fields_formula || code_.arithmetic.form == HandoffForm::floating || has_condition();
+  }
+  bool has_condition() const {
+    return code_.bytes && std::ranges::any_of(code_.bytes->states,
+                                              [](const PlannedState& state) { return state.condition.has_value(); });
+  }
+  std::string status(HandoffStatus which) const { return fmt::format("{}_{}", code_.name, handoff_status_name(which)); }
+
+  // Of one number, named raw: its range, then the arithmetic.
+  std::string tables() const {
+    const Arithmetic& arithmetic = code_.arithmetic;
+    if (arithmetic.form != HandoffForm::table) return "";
+    const TableArithmetic& table = arithmetic.table;
+    const bool narrow_x = table.x.back() < 65536;
+    const bool narrow_y = std::ranges::all_of(table.y, [](std::int32_t y) { return y >= -32768 && y <= 32767; });
+    const auto list = [](const char* type, const char* what, const auto& values) {
+      std::string text = fmt::format("static const {} {}[{}] = {{", type, what, values.size());
+      for (std::size_t i = 0; i < values.size(); ++i)
+        text += fmt::format("{}{}", i == 0 ? "\n  " : i % 12 == 0 ? ",\n  " : ", ", number_of(values[i]));
+      return text + "};\n";
+    };
+    return "/* Points of the curve: raw numbers from the first with a reading, and steps of the result. */\n" +
+           list(narrow_x ? "uint16_t" : "uint32_t", "points", table.x) +
+           list(narrow_y ? "int16_t" : "int32_t", "steps", table.y) + "\n";
+  }
+  static std::string number_of(std::uint32_t number) {
+    return number < 32768 ? fmt::format("{}", number) : fmt::format("UINT32_C({})", number);
+  }
+  static std::string number_of(std::int32_t number) {
+    return number >= -32767 && number <= 32767 ? fmt::format("{}", number) : signed_number(number);
+  }
+
+  // Statements that set `result` from `x` (uint32_t, from the first raw number with a reading) or from `number`.
+  std::string arithmetic() const {
+    const Arithmetic& arithmetic = code_.arithmetic;
+    std::string text;
+    if (arithmetic.form == HandoffForm::integer) {
+      const LinearArithmetic& linear = arithmetic.linear;
+      const std::string word = linear.word_bits == 64 ? "uint64_t" : "uint32_t";
+      const std::string product = fmt::format("{} * {}", linear.word_bits == 64 ? "(uint64_t)x" : "x",
+                                              unsigned_number(linear.multiplier, linear.word_bits));
+      const std::string addend = unsigned_number(linear.addend, linear.word_bits);
+      text += fmt::format(
+          "  /* The sum is never below zero, so that the shift is defined; {} is put back after it. */\n", linear.lift);
+      text += fmt::format("  const {} sum = {};\n", word,
+                          linear.falls ? addend + " - " + product : addend + " + " + product);
+      text += fmt::format("  int32_t result = (int32_t)(sum >> {}) + {};\n", linear.shift, signed_number(linear.lift));
+    } else if (arithmetic.form == HandoffForm::table) {
+      const std::size_t count = arithmetic.table.x.size();
+      if (count == 1) return "  int32_t result = steps[0];\n  (void)x;\n  (void)points;\n";
+      const std::string word = arithmetic.table.word_bits == 64 ? "uint64_t" : "uint32_t";
+      text += fmt::format(
+          "  uint16_t low = 0, high = {1};\n  while (high - low > 1) {{\n    const uint16_t middle = (uint16_t)((low + "
+          "high) / 2);\n"
+          "    if (x >= points[middle]) low = middle; else high = middle;\n  }}\n"
+          "  const uint32_t across = (uint32_t)points[high] - points[low];\n  const int32_t from = steps[low], to = "
+          "steps[high];\n"
+          "  const {0} along = ({0})(x - points[low]);\n  int32_t result;\n"
+          "  if (to >= from) result = from + (int32_t)((along * (uint32_t)(to - from) + across / 2) / across);\n"
+          "  else result = from - (int32_t)((along * (uint32_t)(from - to) + across / 2) / across);\n",
+          "WORD", count - 1);
+      for (std::size_t at = 0; (at = text.find("WORD", at)) != std::string::npos;) text.replace(at, 4, word);
+    } else {
+      const auto lines = arithmetic.floating->formula.write(Language::c, {{"raw", "number"}});
+      for (const auto& [symbol, expression] : lines)
+        text += fmt::format("  const float {} = {};\n", symbol, expression);
+      text +=
+          fmt::format("  int32_t result = (int32_t)floorf({} * {}.0f + 0.5f);\n", lines.back().symbol, code_.per_unit);
+    }
+    if (arithmetic.held_within)
+      text += fmt::format("  if (result < {0}) result = {0};\n  if (result > {1}) result = {1};\n",
+                          signed_number(arithmetic.held_within->first), signed_number(arithmetic.held_within->second));
+    return text;
+  }
+
+  // The range of raw numbers that are a reading. `raw` is a uint32_t, two's complement where it has a sign.
+  std::string range_check(bool with_sign) const {
+    const Arithmetic& arithmetic = code_.arithmetic;
+    const auto first = static_cast<std::uint32_t>(arithmetic.first), last = static_cast<std::uint32_t>(arithmetic.last);
+    std::string text;
+    if (with_sign) {
+      // Compared with the sign's bit turned, so that the order is that of the numbers.
+      text += fmt::format("  if ((raw ^ UINT32_C(0x80000000)) < UINT32_C({})) return {};\n", first ^ 0x80000000U,
+                          status(HandoffStatus::low));
+      text += fmt::format("  if ((raw ^ UINT32_C(0x80000000)) > UINT32_C({})) return {};\n", last ^ 0x80000000U,
+                          status(HandoffStatus::high));
+    } else {
+      if (first > 0) text += fmt::format("  if (raw < UINT32_C({})) return {};\n", first, status(HandoffStatus::low));
+      if (last < 0xFFFFFFFFU)
+        text += fmt::format("  if (raw > UINT32_C({})) return {};\n", last, status(HandoffStatus::high));
+    }
+    if (arithmetic.form == HandoffForm::floating)
+      text += with_sign
+                  ? "  const float number = raw & UINT32_C(0x80000000) ? -(float)(UINT32_C(0) - raw) : (float)raw;\n"
+                  : "  const float number = (float)raw;\n";
+    else
+      text += fmt::format("  const uint32_t x = raw - UINT32_C({}); /* from the first with a reading */\n", first);
+    return text;
+  }
+
+  std::string from_number() const {
+    return tables() + fmt::format("uint8_t {}_convert(uint32_t raw, int32_t *value)\n{{\n", code_.name) +
+           range_check(code_.is_signed) + arithmetic() +
+           fmt::format("  *value = result;\n  return {};\n}}\n\n", status(HandoffStatus::ok));
+  }
+
+  // ---- bytes ----
+
+  static std::string field_name(const PlannedField& field) { return c_identifier(field.name); }
+
+  // The field's number as a uint32_t, two's complement where it has a sign.
+  static std::string extract(const PlannedField& field) {
+    std::string text;
+    int left = field.bits;
+    for (const BitRun& run : field.runs) {
+      const int width = run.high - run.low + 1;
+      left -= width;
+      std::string piece = fmt::format("(uint32_t)bytes[{}]", run.byte);
+      if (run.low > 0) piece = fmt::format("({} >> {})", piece, run.low);
+      if (width < 8) piece = fmt::format("({} & {}U)", piece, (1 << width) - 1);
+      if (left > 0) piece = fmt::format("({} << {})", piece, left);
+      text += (text.empty() ? "" : " | ") + piece;
+    }
+    return text;
+  }
+  std::string extracted(const PlannedField& field, const std::string& name, const std::string& indent) const {
+    std::string text = fmt::format("{}uint32_t {} = {};\n", indent, name, extract(field));
+    if (field.bits < 32 || field.sign == FieldSign::magnitude) {
+      const std::uint32_t top = 1U << (field.bits - 1);
+      if (field.sign == FieldSign::twos)
+        text += fmt::format("{}if ({} & UINT32_C({})) {} |= UINT32_C({}); /* its sign */\n", indent, name, top, name,
+                            static_cast<std::uint32_t>(~(2 * top - 1)));
+      if (field.sign == FieldSign::magnitude)
+        text +=
+            fmt::format("{0}if ({1} & UINT32_C({2})) {1} = UINT32_C(0) - ({1} - UINT32_C({2})); /* sign and size */\n",
+                        indent, name, top);
+    }
+    return text;
+  }
+  static std::string as_signed(const std::string& name) { return fmt::format("to_signed({})", name); }
+
+  std::string check_functions() const {
+    std::set<std::string> kinds;
+    for (const PlannedCheck& check : code_.bytes->checks) kinds.insert(check.kind);
+    std::string text;
+    const auto crc8 = [&](const char* name, const char* first) {
+      return fmt::format(
+          "/* CRC-8, polynomial 0x31, {1} to begin with. */\nstatic uint8_t {0}(const uint8_t *bytes, uint8_t "
+          "count)\n{{\n  uint8_t crc = {1};\n"
+          "  while (count-- > 0) {{\n    crc ^= *bytes++;\n    for (uint8_t bit = 0; bit < 8; ++bit) crc = "
+          "(uint8_t)(crc & 0x80 ? (crc << 1) ^ 0x31 : crc << 1);\n  }}\n  return crc;\n}}\n\n",
+          name, first);
+    };
+    if (kinds.contains("crc8-ff")) text += crc8("crc8_ff", "0xFF");
+    if (kinds.contains("crc8-00")) text += crc8("crc8_00", "0x00");
+    if (kinds.contains("crc8-onewire"))
+      text +=
+          "/* CRC-8 of one-wire, least significant bit first. */\nstatic uint8_t crc8_onewire(const uint8_t *bytes, "
+          "uint8_t count)\n{\n  uint8_t crc = 0;\n"
+          "  while (count-- > 0) {\n    crc ^= *bytes++;\n    for (uint8_t bit = 0; bit < 8; ++bit) crc = "
+          "(uint8_t)(crc & 1 ? (crc >> 1) ^ 0x8C : crc >> 1);\n  }\n  return crc;\n}\n\n";
+    if (kinds.contains("sum8"))
+      text +=
+          "static uint8_t sum8(const uint8_t *bytes, uint8_t count)\n{\n  uint8_t sum = 0;\n  while (count-- > 0) sum "
+          "= (uint8_t)(sum + *bytes++);\n  return sum;\n}\n\n";
+    if (kinds.contains("crc16-a001"))
+      text +=
+          "/* CRC-16, polynomial 0xA001, least significant bit first. */\nstatic uint16_t crc16_a001(const uint8_t "
+          "*bytes, uint8_t count)\n{\n  uint16_t crc = 0xFFFF;\n"
+          "  while (count-- > 0) {\n    crc ^= *bytes++;\n    for (uint8_t bit = 0; bit < 8; ++bit) crc = "
+          "(uint16_t)(crc & 1 ? (crc >> 1) ^ 0xA001 : crc >> 1);\n  }\n  return crc;\n}\n\n";
+    if (kinds.contains("not-all-ones") || kinds.contains("not-all-zeros"))
+      text +=
+          "static uint8_t all_are(const uint8_t *bytes, uint8_t count, uint8_t what)\n{\n  while (count-- > 0)\n    if "
+          "(*bytes++ != what) return 0;\n  return 1;\n}\n\n";
+    return text;
+  }
+
+  std::string checks() const {
+    std::string text;
+    for (const PlannedCheck& check : code_.bytes->checks) {
+      const std::string where = fmt::format("bytes + {}, {}", check.from, check.to - check.from + 1);
+      std::string fails;
+      if (check.kind == "not-all-ones" || check.kind == "not-all-zeros")
+        fails = fmt::format("all_are({}, {})", where, check.kind == "not-all-ones" ? "0xFF" : "0x00");
+      else if (check.kind == "crc16-a001")
+        fails = fmt::format("crc16_a001({0}) != (uint16_t)(bytes[{1}] | ((uint16_t)bytes[{2}] << 8))", where, check.at,
+                            check.at + 1);
+      else
+        fails = fmt::format("{}({}) != bytes[{}]",
+                            check.kind == "crc8-ff"   ? "crc8_ff"
+                            : check.kind == "crc8-00" ? "crc8_00"
+                            : check.kind == "sum8"    ? "sum8"
+                                                      : "crc8_onewire",
+                            where, check.at);
+      text += fmt::format("  if ({}) return {};\n", fails, status(check.status));
+    }
+    return text;
+  }
+
+  std::string states(bool of_trimming) const {
+    std::string text;
+    for (const PlannedState& state : code_.bytes->states) {
+      if (state.condition) {
+        if (of_trimming) continue;
+        std::map<std::string, std::string> names;
+        for (const PlannedField& field : code_.bytes->fields)
+          names[field.name] = fmt::format("(float){}", as_signed(field_name(field)));
+        const auto lines = state.condition->write(Language::c, names);
+        text += "  {\n";
+        for (const auto& [symbol, expression] : lines)
+          text += fmt::format("    const float {} = {};\n", symbol, expression);
+        for (const std::int64_t equal : state.equals)
+          text += fmt::format("    if ({} == {}.0f) return {};\n", lines.back().symbol, equal, status(state.status));
+        text += "  }\n";
+        continue;
+      }
+      const PlannedField& field = *std::ranges::find(code_.bytes->fields, state.field, &PlannedField::name);
+      if (field.trimming != of_trimming) continue;
+      std::string any;
+      for (const std::int64_t equal : state.equals)
+        any += fmt::format("{}{} == UINT32_C({})", any.empty() ? "" : " || ", field_name(field),
+                           static_cast<std::uint32_t>(equal));
+      text += fmt::format("  if ({}) return {};\n", any, status(state.status));
+    }
+    return text;
+  }
+
+  std::string trimming() const {
+    std::string text;
+    for (const PlannedField& field : code_.bytes->fields) {
+      if (!field.trimming) continue;
+      if (code_.trimming_loaded)
+        text += fmt::format("static int32_t {};\n", field_name(field));
+      else
+        text += fmt::format("#define {} ({})\n", field_name(field), signed_number(field.value));
+    }
+    if (text.empty()) return "";
+    text = (code_.trimming_loaded ? "/* Trimming of the specimen, as it was loaded. */\n"
+                                  : "/* Trimming of this specimen. */\n") +
+           text;
+    if (!code_.trimming_loaded) return text + "\n";
+    text += "static uint8_t is_loaded;\n\n";
+    int count = 0;
+    for (const PlannedBlock& block : code_.bytes->trimming_blocks) count += block.bytes;
+    text += fmt::format("uint8_t {}_load_trimming(const uint8_t *bytes)\n{{\n", code_.name);
+    for (const PlannedBlock& block : code_.bytes->trimming_blocks)
+      if (block.bytes > 1)
+        text += fmt::format("  if (is_all(bytes + {}, {}, 0x00) || is_all(bytes + {}, {}, 0xFF)) return {};\n",
+                            block.at, block.bytes, block.at, block.bytes, status(HandoffStatus::no_response));
+    text += "  {\n";
+    std::string taken;
+    for (const PlannedField& field : code_.bytes->fields) {
+      if (!field.trimming) continue;
+      const std::string raw = "word_" + field_name(field);
+      text += extracted(field, raw, "    ");
+      taken += fmt::format("    {} = to_signed({});\n", field_name(field), raw);
+    }
+    for (const PlannedState& state : code_.bytes->states) {
+      if (state.condition) continue;
+      const PlannedField& field = *std::ranges::find(code_.bytes->fields, state.field, &PlannedField::name);
+      if (!field.trimming) continue;
+      for (const std::int64_t equal : state.equals)
+        text += fmt::format("    if (word_{} == UINT32_C({})) return {};\n", field_name(field),
+                            static_cast<std::uint32_t>(equal), status(state.status));
+    }
+    text += taken + "  }\n  is_loaded = 1;\n" + fmt::format("  return {};\n}}\n\n", status(HandoffStatus::ok));
+    return "static uint8_t is_all(const uint8_t *bytes, uint8_t count, uint8_t what)\n{\n  while (count-- > 0)\n    if "
+           "(*bytes++ != what) return 0;\n  return 1;\n}\n\n" +
+           text;
+  }
+
+  std::string from_bytes() const {
+    const BytePlan& plan = *code_.bytes;
+    const bool single = !code_.fields_formula && !code_.sheet;
+    std::string body;
+    bool signs = code_.trimming_loaded;
+    for (const PlannedField& field : plan.fields)
+      if (!field.trimming) body += extracted(field, single && field.name == plan.own ? "raw" : field_name(field), "  ");
+    // A state may speak of the reading's own field.
+    std::string of_states = states(false);
+    if (single)
+      for (std::size_t at = 0; (at = of_states.find(c_identifier(plan.own) + " == ", at)) != std::string::npos;)
+        of_states.replace(at, c_identifier(plan.own).size(), "raw");
+    if (has_condition() && single)
+      for (const std::string& from = "to_signed(" + c_identifier(plan.own) + ")";
+           of_states.find(from) != std::string::npos;)
+        of_states.replace(of_states.find(from), from.size(), "to_signed(raw)");
+    body += of_states;
+    std::string finish;
+    if (single) {
+      const PlannedField& own = *std::ranges::find(plan.fields, plan.own, &PlannedField::name);
+      finish = range_check(own.sign != FieldSign::none) + arithmetic() + "  *value = result;\n";
+    } else if (code_.fields_formula) {
+      signs = true;
+      std::map<std::string, std::string> names;
+      for (const PlannedField& field : plan.fields)
+        names[field.name] = field.trimming ? fmt::format("(float){}", field_name(field))
+                                           : fmt::format("(float)to_signed({})", field_name(field));
+      const auto lines = code_.fields_formula->write(Language::c, names);
+      for (const auto& [symbol, expression] : lines)
+        finish += fmt::format("  const float {} = {};\n", symbol, expression);
+      const std::string& last = lines.back().symbol;
+      finish += fmt::format("  if (!({0} >= {1})) return {2};\n  if (!({0} <= {3})) return {4};\n", last,
+                            float_number(code_.lowest), status(HandoffStatus::low), float_number(code_.highest),
+                            status(HandoffStatus::high));
+      std::string held = last;
+      if (code_.held_within)
+        held = fmt::format("fminf(fmaxf({}, {}), {})", last, float_number(code_.held_within->first),
+                           float_number(code_.held_within->second));
+      finish += fmt::format("  *value = (int32_t)floorf({} * {}.0f + 0.5f);\n", held, code_.per_unit);
+    } else {
+      signs = true;
+      finish = sheet();
+    }
+    if (has_condition()) signs = true;
+    std::string text = check_functions();
+    if (signs)
+      text +=
+          "static int32_t to_signed(uint32_t number)\n{\n  return number & UINT32_C(0x80000000) ? "
+          "-(int32_t)(UINT32_C(0xFFFFFFFF) - "
+          "number) - 1 : (int32_t)number;\n}\n\n";
+    text += trimming() + tables();
+    text += fmt::format("uint8_t {}_convert(const uint8_t *bytes, int32_t *value)\n{{\n", code_.name);
+    if (code_.trimming_loaded) text += fmt::format("  if (!is_loaded) return {};\n", status(HandoffStatus::not_ready));
+    text += checks() + body + finish + fmt::format("  return {};\n}}\n\n", status(HandoffStatus::ok));
+    return text;
+  }
+
+  // Steps from the sheet's number, 64 bits; the shift is made on what is not below zero.
+  std::string scaled(const std::string& number) const {
+    const SheetArithmetic& sheet = *code_.sheet;
+    return fmt::format(
+        "  {{\n    const int64_t sum = (int64_t){} * {} + {};\n    const int64_t steps = sum >= 0 ? sum / INT64_C({}) "
+        ": "
+        "-((-sum + INT64_C({})) / INT64_C({}));\n"
+        "    if (steps < INT64_C({})) return {};\n    if (steps > INT64_C({})) return {};\n    *value = "
+        "(int32_t)steps;\n  }}\n",
+        number, signed_number(sheet.multiplier, 64), signed_number(sheet.addend, 64), std::int64_t{1} << sheet.shift,
+        (std::int64_t{1} << sheet.shift) - 1, std::int64_t{1} << sheet.shift, sheet.lowest, status(HandoffStatus::low),
+        sheet.highest, status(HandoffStatus::high));
+  }
+
+  std::string sheet() const {
+    const std::string& formula = code_.sheet->formula;
+    const std::string& quantity = code_.sheet->quantity;
+    const bool temperature = quantity == "temperature";
+    std::string text;
+    if (formula == "bmp280" || formula == "bme280") {
+      text =
+          "  /* The sheet's integer form. */\n  const int32_t t = to_signed(adc_T);\n"
+          "  const int64_t t1 = ((int64_t)((t >> 3) - ((int32_t)dig_T1 * 2)) * dig_T2) >> 11;\n"
+          "  const int64_t near_t = (t >> 4) - (int32_t)dig_T1;\n"
+          "  const int64_t t2 = (((near_t * near_t) >> 12) * dig_T3) >> 14;\n  const int32_t t_fine = (int32_t)(t1 + "
+          "t2);\n";
+      if (temperature) return text + scaled("((t_fine * 5 + 128) >> 8)");
+      if (quantity == "pressure")
+        return text +
+               "  int64_t p1 = (int64_t)t_fine - 128000;\n  int64_t p2 = p1 * p1 * dig_P6;\n  p2 += p1 * dig_P5 * "
+               "131072;\n  p2 += (int64_t)dig_P4 * INT64_C(34359738368);\n"
+               "  p1 = ((p1 * p1 * dig_P3) >> 8) + p1 * dig_P2 * 4096;\n  p1 = ((INT64_C(140737488355328) + p1) * "
+               "dig_P1) >> "
+               "33;\n"
+               "  if (p1 == 0) return " +
+               status(HandoffStatus::no_response) +
+               ";\n"
+               "  int64_t p = 1048576 - to_signed(adc_P);\n  p = ((p * INT64_C(2147483648) - p2) * 3125) / p1;\n"
+               "  p1 = ((int64_t)dig_P9 * (p >> 13) * (p >> 13)) >> 25;\n  p2 = ((int64_t)dig_P8 * p) >> 19;\n"
+               "  p = ((p + p1 + p2) >> 8) + (int64_t)dig_P7 * 16;\n" +
+               scaled("(uint32_t)p");
+      return text +
+             "  int64_t h = (int64_t)t_fine - 76800;\n"
+             "  const int64_t left = ((((int64_t)to_signed(adc_H) * 16384) - ((int64_t)dig_H4 * 1048576) - "
+             "(int64_t)dig_H5 * h) + 16384) >> 15;\n"
+             "  const int64_t right = ((((((h * dig_H6) >> 10) * (((h * dig_H3) >> 11) + 32768)) >> 10) + 2097152) * "
+             "dig_H2 + 8192) >> 14;\n"
+             "  h = left * right;\n  h -= ((((h >> 15) * (h >> 15)) >> 7) * dig_H1) >> 4;\n"
+             "  if (h < 0) h = 0;\n  if (h > 419430400) h = 419430400;\n" +
+             scaled("(h >> 12)");
+    }
+    if (formula == "bmp180") {
+      text =
+          "  /* The sheet's integer form. */\n  const int64_t x1 = (((int64_t)to_signed(UT) - AC6) * AC5) >> 15;\n"
+          "  if (x1 + MD == 0) return " +
+          status(HandoffStatus::no_response) +
+          ";\n"
+          "  const int32_t b5 = (int32_t)(x1 + ((int64_t)MC * 2048) / (x1 + MD));\n";
+      if (temperature) return text + scaled("((b5 + 8) >> 4)");
+      const auto oss = code_.oversampling;
+      return text +
+             fmt::format(
+                 "  const int64_t b6 = (int64_t)b5 - 4000;\n  int64_t a = ((int64_t)B2 * ((b6 * b6) >> 12)) >> 11;\n  "
+                 "int64_t b = ((int64_t)AC2 * b6) >> 11;\n"
+                 "  const int64_t b3 = ((((int64_t)AC1 * 4 + a + b) * {0}) + 2) / 4;\n  a = ((int64_t)AC3 * b6) >> "
+                 "13;\n  b = ((int64_t)B1 * ((b6 * b6) >> 12)) >> 16;\n"
+                 "  const uint32_t b4 = (uint32_t)(((int64_t)AC4 * (uint32_t)(((a + b + 2) >> 2) + 32768)) >> 15);\n"
+                 "  const uint32_t b7 = ((uint32_t)(to_signed(UP) >> {1}) - (uint32_t)b3) * UINT32_C({2});\n  if (b4 "
+                 "== 0) "
+                 "return {3};\n"
+                 "  int64_t p = b7 < UINT32_C(0x80000000) ? ((int64_t)b7 * 2) / b4 : ((int64_t)b7 / b4) * 2;\n  a = "
+                 "(((p >> 8) "
+                 "* (p >> 8)) * 3038) >> 16;\n  b = (-7357 * p) >> 16;\n"
+                 "  p = p + ((a + b + 3791) >> 4);\n",
+                 1 << oss, 8 - oss, 50000 >> oss, status(HandoffStatus::no_response)) +
+             scaled("p");
+    }
+    const bool wide = formula != "ms5611", small = formula == "ms5637";
+    text =
+        "  /* The sheet's integer form, second order included. */\n  const int64_t d_t = (int64_t)to_signed(D2) - "
+        "(int64_t)C5 * 256;\n"
+        "  int64_t temp = 2000 + d_t * C6 / INT64_C(8388608);\n";
+    if (!temperature)
+      text += fmt::format(
+          "  int64_t off = (int64_t)C2 * {} + (int64_t)C4 * d_t / {};\n  int64_t sens = (int64_t)C1 * {} + (int64_t)C3 "
+          "* d_t / {};\n",
+          wide ? 131072 : 65536, wide ? 64 : 128, wide ? 65536 : 32768, wide ? 128 : 256);
+    text += small ? "  int64_t t2 = 5 * d_t * d_t / INT64_C(274877906944);\n" : "  int64_t t2 = 0;\n";
+    if (!temperature) text += "  int64_t off2 = 0, sens2 = 0;\n";
+    text += "  if (temp < 2000) {\n";
+    if (!temperature) text += "    const int64_t below = (temp - 2000) * (temp - 2000);\n";
+    text += small ? "    t2 = 3 * d_t * d_t / INT64_C(8589934592);\n" : "    t2 = d_t * d_t / INT64_C(2147483648);\n";
+    if (!temperature) {
+      text += formula == "ms5611" ? "    off2 = 5 * below / 2;\n    sens2 = 5 * below / 4;\n"
+              : small             ? "    off2 = 61 * below / 16;\n    sens2 = 29 * below / 16;\n"
+                                  : "    off2 = 61 * below / 16;\n    sens2 = 2 * below;\n";
+      text += "    if (temp < -1500) {\n      const int64_t cold = (temp + 1500) * (temp + 1500);\n";
+      text += formula == "ms5611" ? "      off2 += 7 * cold;\n      sens2 += 11 * cold / 2;\n"
+              : small             ? "      off2 += 17 * cold;\n      sens2 += 9 * cold;\n"
+                                  : "      off2 += 15 * cold;\n      sens2 += 8 * cold;\n";
+      text += "    }\n";
+    }
+    text += "  }\n";
+    if (temperature) return text + scaled("(temp - t2)");
+    return text +
+           "  (void)t2;\n  off -= off2;\n  sens -= sens2;\n  const int64_t p = ((int64_t)to_signed(D1) * sens / "
+           "INT64_C(2097152) - off) / INT64_C(32768);\n" +
+           scaled("p");
+  }
+
+  std::string text_function() const {
+    const int decimals = decimals_of(code_.per_unit);
+    std::string text = fmt::format(
+        "uint8_t {}_text(int32_t value, char *text, uint8_t size)\n{{\n  char digits[14];\n  uint8_t count = 0, length "
+        "= 0;\n"
+        "  uint32_t left = value < 0 ? UINT32_C(0) - (uint32_t)value : (uint32_t)value;\n  do {{\n",
+        code_.name);
+    if (decimals > 0) text += fmt::format("    if (count == {}) digits[count++] = '.';\n", decimals);
+    text += fmt::format(
+        "    digits[count++] = (char)('0' + (char)(left % 10));\n    left /= 10;\n  }} while (left > 0{});\n",
+        decimals > 0 ? fmt::format(" || count < {}", decimals + 2) : "");
+    text +=
+        "  if (value < 0) digits[count++] = '-';\n  if (size == 0 || count > (uint8_t)(size - 1)) return 0;\n  while "
+        "(count > 0) text[length++] = digits[--count];\n  text[length] = '\\0';\n  return length;\n}\n";
+    return text;
+  }
+
+  const HandoffCode& code_;
+};
+
+}  // namespace
+
+std::pair<std::string, std::string> write_c(const HandoffCode& code) {
+  CWriter writer(code);
+  return {writer.header(), writer.source()};
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,336 @@
+// The hand-over in Python, for CPython and the small interpreters of controllers.
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "handoff/handoff.h"
+
+namespace fair_gauge {
+namespace {
+
+class PythonWriter {
+ public:
+  explicit PythonWriter(const HandoffCode& code) : code_(code) {}
+
+  std::string write() const {
+    std::string text =
+        fmt::format("# {}: raw numbers to steps of 1/{} {}.\n", code_.channel_name, code_.per_unit, code_.unit);
+    for (const std::string& comment : code_.comments) text += "# " + comment + "\n";
+    if (uses_math()) text += "import math\n";
+    text += fmt::format("\nPER_UNIT = {}\nUNIT = \"{}\"\n\n", code_.per_unit, code_.unit);
+    for (int status = 0; status <= static_cast<int>(HandoffStatus::underflow); ++status)
+      text += fmt::format("{} = {}\n", handoff_status_name(static_cast<HandoffStatus>(status)), status);
+    text += "\n";
+    text += code_.bytes ? from_bytes() : from_number();
+    return text + text_function();
+  }
+
+ private:
+  bool uses_math() const {
+    return code_.fields_formula || code_.arithmetic.form == HandoffForm::floating || has_condition();
+  }
+  bool has_condition() const {
+    return code_.bytes && std::ranges::any_of(code_.bytes->states,
+                                              [](const PlannedState& state) { return state.condition.has_value(); });
+  }
+  static std::string status(HandoffStatus which) { return std::string(handoff_status_name(which)); }
+
+  std::string tables() const {
+    if (code_.arithmetic.form != HandoffForm::table) return "";
+    std::string x, y;
+    for (const auto each : code_.arithmetic.table.x) x += fmt::format("{}, ", each);
+    for (const auto each : code_.arithmetic.table.y) y += fmt::format("{}, ", each);
+    return fmt::format(
+        "# Points of the curve: raw numbers from the first with a reading, and steps of the result.\n_POINTS = "
+        "({})\n_STEPS = ({})\n\n",
+        x, y);
+  }
+
+  std::string arithmetic() const {
+    const Arithmetic& arithmetic = code_.arithmetic;
+    std::string text =
+        fmt::format("    if raw < {}:\n        return (LOW, None)\n    if raw > {}:\n        return (HIGH, None)\n",
+                    arithmetic.first, arithmetic.last);
+    if (arithmetic.form == HandoffForm::integer) {
+      const LinearArithmetic& linear = arithmetic.linear;
+      text += fmt::format("    value = (({} {} (raw - {}) * {}) >> {}) + {}\n", linear.addend, linear.falls ? "-" : "+",
+                          bracket(arithmetic.first), linear.multiplier, linear.shift, bracket(linear.lift));
+    } else if (arithmetic.form == HandoffForm::table && arithmetic.table.x.size() > 1) {
+      text += fmt::format(
+          "    x = raw - {}\n    low = 0\n    high = {}\n    while high - low > 1:\n        middle = (low + high) // "
+          "2\n        if x >= _POINTS[middle]:\n            low = middle\n        else:\n            high = middle\n"
+          "    across = _POINTS[high] - _POINTS[low]\n    along = x - _POINTS[low]\n    up = _STEPS[high] - "
+          "_STEPS[low]\n    if up >= 0:\n        value = _STEPS[low] + (along * up + across // 2) // across\n    "
+          "else:\n        value = _STEPS[low] - (along * -up + across // 2) // across\n",
+          bracket(arithmetic.first), arithmetic.table.x.size() - 1);
+    } else if (arithmetic.form == HandoffForm::table) {
+      text += "    value = _STEPS[0]\n";
+    } else {
+      const auto lines = arithmetic.floating->formula.write(Language::python);
+      for (const auto& [symbol, expression] : lines) text += fmt::format("    {} = {}\n", symbol, expression);
+      text += fmt::format("    value = math.floor({} * {} + 0.5)\n", lines.back().symbol, code_.per_unit);
+    }
+    if (arithmetic.held_within)
+      text += fmt::format("    value = min(max(value, {}), {})\n", arithmetic.held_within->first,
+                          arithmetic.held_within->second);
+    return text;
+  }
+  static std::string bracket(std::int64_t number) {
+    return number < 0 ? fmt::format("({})", number) : fmt::format("{}", number);
+  }
+
+  std::string from_number() const {
+    return tables() + "def convert(raw):\n    \"\"\"Raw number -> (status, steps or None).\"\"\"\n" + arithmetic() +
+           "    return (OK, value)\n\n\n";
+  }
+
+  static std::string name_of(const PlannedField& field) { return "f_" + c_identifier(field.name); }
+
+  static std::string extracted(const PlannedField& field, const std::string& name) {
+    std::string sum;
+    int left = field.bits;
+    for (const BitRun& run : field.runs) {
+      const int width = run.high - run.low + 1;
+      left -= width;
+      sum += fmt::format("{}(((data[{}] >> {}) & {}) << {})", sum.empty() ? "" : " | ", run.byte, run.low,
+                         (1 << width) - 1, left);
+    }
+    std::string text = fmt::format("    {} = {}\n", name, sum);
+    const std::int64_t top = std::int64_t{1} << (field.bits - 1);
+    if (field.sign == FieldSign::twos)
+      text += fmt::format("    if {0} & {1}:\n        {0} -= {2}\n", name, top, 2 * top);
+    if (field.sign == FieldSign::magnitude)
+      text += fmt::format("    if {0} & {1}:\n        {0} = {1} - {0}\n", name, top);
+    return text;
+  }
+
+  std::string checks() const {
+    std::string text;
+    for (const PlannedCheck& check : code_.bytes->checks) {
+      const std::string part = fmt::format("data[{}:{}]", check.from, check.to + 1);
+      std::string fails;
+      if (check.kind == "not-all-ones")
+        fails = fmt::format("all(b == 255 for b in {})", part);
+      else if (check.kind == "not-all-zeros")
+        fails = fmt::format("all(b == 0 for b in {})", part);
+      else if (check.kind == "crc16-a001")
+        fails = fmt::format("_crc16({}) != data[{}] | (data[{}] << 8)", part, check.at, check.at + 1);
+      else if (check.kind == "sum8")
+        fails = fmt::format("(sum({}) & 255) != data[{}]", part, check.at);
+      else if (check.kind == "crc8-onewire")
+        fails = fmt::format("_crc8_low_first({}) != data[{}]", part, check.at);
+      else
+        fails = fmt::format("_crc8({}, {}) != data[{}]", part, check.kind == "crc8-ff" ? 255 : 0, check.at);
+      text += fmt::format("    if {}:\n        return ({}, None)\n", fails, status(check.status));
+    }
+    return text;
+  }
+
+  std::string check_functions() const {
+    std::string text;
+    const auto has = [&](const char* kind) {
+      return std::ranges::any_of(code_.bytes->checks, [&](const PlannedCheck& check) { return check.kind == kind; });
+    };
+    if (has("crc8-ff") || has("crc8-00"))
+      text +=
+          "def _crc8(data, crc):\n    for byte in data:\n        crc ^= byte\n        for _ in range(8):\n            "
+          "crc = ((crc << 1) ^ 0x31) & 255 if crc & 128 else (crc << 1) & 255\n    return crc\n\n\n";
+    if (has("crc8-onewire"))
+      text +=
+          "def _crc8_low_first(data):\n    crc = 0\n    for byte in data:\n        crc ^= byte\n        for _ in "
+          "range(8):\n            crc = (crc >> 1) ^ 0x8C if crc & 1 else crc >> 1\n    return crc\n\n\n";
+    if (has("crc16-a001"))
+      text +=
+          "def _crc16(data):\n    crc = 0xFFFF\n    for byte in data:\n        crc ^= byte\n        for _ in "
+          "range(8):\n            crc = (crc >> 1) ^ 0xA001 if crc & 1 else crc >> 1\n    return crc\n\n\n";
+    return text;
+  }
+
+  std::string states() const {
+    std::string text;
+    for (const PlannedState& state : code_.bytes->states) {
+      std::string of;
+      if (state.condition) {
+        std::map<std::string, std::string> names;
+        for (const PlannedField& field : code_.bytes->fields) names[field.name] = name_of(field);
+        const auto lines = state.condition->write(Language::python, names);
+        for (const auto& [symbol, expression] : lines) text += fmt::format("    {} = {}\n", symbol, expression);
+        of = lines.back().symbol;
+      } else {
+        const PlannedField& field = *std::ranges::find(code_.bytes->fields, state.field, &PlannedField::name);
+        if (field.trimming) continue;
+        of = name_of(field);
+      }
+      std::string list;
+      for (const std::int64_t equal : state.equals) list += fmt::format("{}, ", equal);
+      text += fmt::format("    if {} in ({}):\n        return ({}, None)\n", of, list, status(state.status));
+    }
+    return text;
+  }
+
+  std::string from_bytes() const {
+    const BytePlan& plan = *code_.bytes;
+    const bool single = !code_.fields_formula && !code_.sheet;
+    std::string text = check_functions();
+    std::string trimmed;
+    for (const PlannedField& field : plan.fields)
+      if (field.trimming)
+        trimmed += code_.trimming_loaded ? fmt::format("{} = 0\n", name_of(field))
+                                         : fmt::format("{} = {}\n", name_of(field), field.value);
+    if (!trimmed.empty()) text += "# Trimming of the specimen.\n" + trimmed;
+    if (code_.trimming_loaded) {
+      text += "_loaded = False\n\n\ndef load_trimming(data):\n";
+      std::string names = "    global _loaded";
+      std::string body;
+      for (const PlannedBlock& block : plan.trimming_blocks)
+        if (block.bytes > 1)
+          body += fmt::format(
+              "    if all(b == 0 for b in data[{0}:{1}]) or all(b == 255 for b in data[{0}:{1}]):\n        return "
+              "NO_RESPONSE\n",
+              block.at, block.at + block.bytes);
+      std::string set;
+      for (const PlannedField& field : plan.fields) {
+        if (!field.trimming) continue;
+        names += ", " + name_of(field);
+        body += extracted(field, "w_" + name_of(field));
+        set += fmt::format("    {0} = w_{0}\n", name_of(field));
+      }
+      for (const PlannedState& state : plan.states) {
+        if (state.condition) continue;
+        const PlannedField& field = *std::ranges::find(plan.fields, state.field, &PlannedField::name);
+        if (!field.trimming) continue;
+        std::string list;
+        for (const std::int64_t equal : state.equals) list += fmt::format("{}, ", equal);
+        body += fmt::format("    if w_{} in ({}):\n        return {}\n", name_of(field), list, status(state.status));
+      }
+      text += names + "\n" + body + set + "    _loaded = True\n    return OK\n\n\n";
+    } else if (!trimmed.empty()) {
+      text += "\n\n";
+    }
+    text += tables() +
+            "def convert(data):\n    \"\"\"Bytes of the data blocks, one after the other -> (status, steps or "
+            "None).\"\"\"\n";
+    if (code_.trimming_loaded) text += "    if not _loaded:\n        return (NOT_READY, None)\n";
+    text += checks();
+    for (const PlannedField& field : plan.fields)
+      if (!field.trimming) text += extracted(field, name_of(field));
+    text += states();
+    if (single) {
+      const PlannedField& own = *std::ranges::find(plan.fields, plan.own, &PlannedField::name);
+      text += fmt::format("    raw = {}\n", name_of(own)) + arithmetic();
+    } else if (code_.fields_formula) {
+      std::map<std::string, std::string> names;
+      for (const PlannedField& field : plan.fields) names[field.name] = name_of(field);
+      const auto lines = code_.fields_formula->write(Language::python, names);
+      for (const auto& [symbol, expression] : lines) text += fmt::format("    {} = {}\n", symbol, expression);
+      const std::string& last = lines.back().symbol;
+      text += fmt::format(
+          "    if not {0} >= {1}:\n        return (LOW, None)\n    if not {0} <= {2}:\n        return (HIGH, None)\n",
+          last, code_.lowest, code_.highest);
+      text += fmt::format("    value = math.floor({} * {} + 0.5)\n",
+                          code_.held_within ? fmt::format("min(max({}, {}), {})", last, code_.held_within->first,
+                                                          code_.held_within->second)
+                                            : last,
+                          code_.per_unit);
+    } else {
+      text += sheet();
+    }
+    return text + "    return (OK, value)\n\n\n";
+  }
+
+  std::string scaled(const std::string& number) const {
+    const SheetArithmetic& sheet = *code_.sheet;
+    return fmt::format(
+        "    value = ({} * {} + {}) >> {}\n    if value < {}:\n        return (LOW, None)\n    if value > {}:\n        "
+        "return (HIGH, None)\n",
+        number, bracket(sheet.multiplier), bracket(sheet.addend), sheet.shift, sheet.lowest, sheet.highest);
+  }
+
+  // Division that cuts towards zero, as the sheets' C has it, is _cut.
+  std::string sheet() const {
+    const std::string& formula = code_.sheet->formula;
+    const std::string& quantity = code_.sheet->quantity;
+    const bool temperature = quantity == "temperature";
+    const std::string cut =
+        "    def cut(a, b):\n        q = abs(a) // abs(b)\n        return q if (a < 0) == (b < 0) else -q\n";
+    if (formula == "bmp280" || formula == "bme280") {
+      std::string text =
+          "    t1 = (((f_adc_T >> 3) - (f_dig_T1 * 2)) * f_dig_T2) >> 11\n    near_t = (f_adc_T >> 4) - f_dig_T1\n    "
+          "t2 = (((near_t * near_t) >> 12) * f_dig_T3) >> 14\n    t_fine = t1 + t2\n";
+      if (temperature) return text + scaled("((t_fine * 5 + 128) >> 8)");
+      if (quantity == "pressure")
+        return text + cut +
+               "    p1 = t_fine - 128000\n    p2 = p1 * p1 * f_dig_P6 + p1 * f_dig_P5 * 131072 + f_dig_P4 * "
+               "34359738368\n    p1 = ((p1 * p1 * f_dig_P3) >> 8) + p1 * f_dig_P2 * 4096\n    p1 = ((140737488355328 + "
+               "p1) * f_dig_P1) >> 33\n    if p1 == 0:\n        return (NO_RESPONSE, None)\n"
+               "    p = 1048576 - f_adc_P\n    p = cut((p * 2147483648 - p2) * 3125, p1)\n    p1 = (f_dig_P9 * (p >> "
+               "13) * (p >> 13)) >> 25\n    p2 = (f_dig_P8 * p) >> 19\n    p = (((p + p1 + p2) >> 8) + f_dig_P7 * 16) "
+               "& 0xFFFFFFFF\n" +
+               scaled("p");
+      return text +
+             "    h = t_fine - 76800\n    left = ((f_adc_H * 16384) - (f_dig_H4 * 1048576) - f_dig_H5 * h + 16384) >> "
+             "15\n    right = ((((((h * f_dig_H6) >> 10) * (((h * f_dig_H3) >> 11) + 32768)) >> 10) + 2097152) * "
+             "f_dig_H2 + 8192) >> 14\n"
+             "    h = left * right\n    h -= ((((h >> 15) * (h >> 15)) >> 7) * f_dig_H1) >> 4\n    h = min(max(h, 0), "
+             "419430400)\n" +
+             scaled("(h >> 12)");
+    }
+    if (formula == "bmp180") {
+      std::string text = cut +
+                         "    x1 = ((f_UT - f_AC6) * f_AC5) >> 15\n    if x1 + f_MD == 0:\n        return "
+                         "(NO_RESPONSE, None)\n    b5 = x1 + cut(f_MC * 2048, x1 + f_MD)\n";
+      if (temperature) return text + scaled("((b5 + 8) >> 4)");
+      return text +
+             fmt::format(
+                 "    b6 = b5 - 4000\n    a = (f_B2 * ((b6 * b6) >> 12)) >> 11\n    b = (f_AC2 * b6) >> 11\n    b3 = "
+                 "cut(((f_AC1 * 4 + a + b) * {}) + 2, 4)\n    a = (f_AC3 * b6) >> 13\n    b = (f_B1 * ((b6 * b6) >> "
+                 "12)) >> 16\n"
+                 "    b4 = ((f_AC4 * ((((a + b + 2) >> 2) + 32768) & 0xFFFFFFFF)) >> 15) & 0xFFFFFFFF\n    b7 = "
+                 "(((f_UP >> {}) - b3) * {}) & 0xFFFFFFFF\n    if b4 == 0:\n        return (NO_RESPONSE, None)\n"
+                 "    p = (b7 * 2) // b4 if b7 < 0x80000000 else (b7 // b4) * 2\n    a = (((p >> 8) * (p >> 8)) * "
+                 "3038) >> 16\n    b = (-7357 * p) >> 16\n    p = p + ((a + b + 3791) >> 4)\n",
+                 1 << code_.oversampling, 8 - code_.oversampling, 50000 >> code_.oversampling) +
+             scaled("p");
+    }
+    const bool wide = formula != "ms5611", small = formula == "ms5637";
+    std::string text = cut + "    d_t = f_D2 - f_C5 * 256\n    temp = 2000 + cut(d_t * f_C6, 8388608)\n";
+    if (!temperature)
+      text += fmt::format(
+          "    off = f_C2 * {} + cut(f_C4 * d_t, {})\n    sens = f_C1 * {} + cut(f_C3 * d_t, {})\n    off2 = 0\n    "
+          "sens2 = 0\n",
+          wide ? 131072 : 65536, wide ? 64 : 128, wide ? 65536 : 32768, wide ? 128 : 256);
+    text += small ? "    t2 = cut(5 * d_t * d_t, 274877906944)\n" : "    t2 = 0\n";
+    text += "    if temp < 2000:\n        below = (temp - 2000) * (temp - 2000)\n";
+    text += small ? "        t2 = cut(3 * d_t * d_t, 8589934592)\n" : "        t2 = cut(d_t * d_t, 2147483648)\n";
+    if (!temperature) {
+      text += formula == "ms5611" ? "        off2 = 5 * below // 2\n        sens2 = 5 * below // 4\n"
+              : small             ? "        off2 = 61 * below // 16\n        sens2 = 29 * below // 16\n"
+                                  : "        off2 = 61 * below // 16\n        sens2 = 2 * below\n";
+      text += "        if temp < -1500:\n            cold = (temp + 1500) * (temp + 1500)\n";
+      text += formula == "ms5611" ? "            off2 += 7 * cold\n            sens2 += 11 * cold // 2\n"
+              : small             ? "            off2 += 17 * cold\n            sens2 += 9 * cold\n"
+                                  : "            off2 += 15 * cold\n            sens2 += 8 * cold\n";
+    }
+    if (temperature) return text + scaled("(temp - t2)");
+    return text + "    off -= off2\n    sens -= sens2\n    p = cut(cut(f_D1 * sens, 2097152) - off, 32768)\n" +
+           scaled("p");
+  }
+
+  std::string text_function() const {
+    int decimals = 0;
+    for (std::int64_t rest = code_.per_unit; rest >= 10; rest /= 10) ++decimals;
+    if (decimals == 0) return "def text(value):\n    return str(value)\n";
+    return fmt::format(
+        "def text(value):\n    digits = str(abs(value))\n    while len(digits) < {0}:\n        digits = \"0\" + "
+        "digits\n    return (\"-\" if value < 0 else \"\") + digits[:-{1}] + \".\" + digits[-{1}:]\n",
+        decimals + 1, decimals);
+  }
+
+  const HandoffCode& code_;
+};
+
+}  // namespace
+
+std::string write_python(const HandoffCode& code) { return PythonWriter(code).write(); }
+
+}  // namespace fair_gauge
