@@ -112,6 +112,8 @@ Result<Arithmetic> linear_arithmetic(const ExactReadings& exact, double allowed)
     return Problem{
         fmt::format("the readings bend by {:.3g} steps: one multiplication does not follow them", above - below),
         "the form table or float"};
+  // No more is lost to the constants than a twentieth of a step.
+  const double aim = std::min(allowed, 0.55 + (above - below) / 2);
   const double start = exact.values[from] - slope * static_cast<double>(from) + (above + below) / 2;
   const double end = start + slope * static_cast<double>(exact.values.size() - 1);
   const double lift = std::floor(std::min(start, end)) - 1;
@@ -129,18 +131,18 @@ Result<Arithmetic> linear_arithmetic(const ExactReadings& exact, double allowed)
       linear.word_bits = word;
       const Proof proof = prove(best, exact);
       const bool fits = proof.largest_intermediate < (word == 32 ? std::uint64_t{1} << 32 : std::uint64_t{1} << 63);
-      if (fits && (proof.worst <= allowed || word == 64)) {
-        // As few bits as still do it: constants that a person can read.
-        for (int less = shift - 1; less >= 0; --less) {
+      if (fits && (proof.worst <= aim || word == 64)) {
+        // Sixteen bits where they do it: a shift that an 8-bit controller has for nothing.
+        if (shift > 16) {
           Arithmetic shorter = best;
-          const double smaller = std::exp2(less);
+          const double smaller = std::exp2(16);
           shorter.linear.multiplier = static_cast<std::uint64_t>(std::floor(std::abs(slope) * smaller + 0.5));
           shorter.linear.addend = static_cast<std::uint64_t>(std::floor((start - lift + 0.5) * smaller));
-          shorter.linear.shift = less;
-          if (less > 16 || less % 8 != 0) continue;
+          shorter.linear.shift = 16;
           const Proof shown = prove(shorter, exact);
-          if (shown.worst > std::max(proof.worst, 0.5 + 0.5 * (allowed - 0.5))) break;
-          best = shorter;
+          const bool narrower = shown.largest_intermediate < std::uint64_t{1} << 32;
+          if (shown.worst <= std::max(proof.worst, aim) && (word == 64 || narrower)) best = shorter;
+          if (narrower) best.linear.word_bits = best.linear.shift == 16 ? 32 : word;
         }
         return best;
       }

@@ -38,6 +38,54 @@ bool touches(const std::vector<std::string>& quantities, const std::string& quan
 
 }  // namespace
 
+namespace {
+
+// The sheets' formulas that are given in floating point alone, as steps.
+std::optional<std::vector<FormulaStep>> sheet_steps(const std::string& formula, const std::string& quantity,
+                                                    const std::map<std::string, double>& settings) {
+  if (formula == "bmp388") {
+    const auto scaled = [](const char* word, int power) {
+      return fmt::format("{} * {}", word, std::ldexp(1.0, power));
+    };
+    const std::string near_t = "(uncomp_T - PAR_T1 * 256)";
+    std::vector<FormulaStep> steps{
+        {"near_t", near_t},
+        {"t_lin", fmt::format("near_t * ({} + near_t * ({}))", scaled("PAR_T2", -30), scaled("PAR_T3", -48))}};
+    if (quantity != "temperature") {
+      steps.push_back({"out1", fmt::format("PAR_P5 * 8 + t_lin * ({} + t_lin * ({} + t_lin * ({})))",
+                                           scaled("PAR_P6", -6), scaled("PAR_P7", -8), scaled("PAR_P8", -15))});
+      steps.push_back({"out2", fmt::format("uncomp_P * ((PAR_P1 - 16384) * {} + t_lin * ((PAR_P2 - 16384) * {} + "
+                                           "t_lin * ({} + t_lin * ({}))))",
+                                           std::ldexp(1.0, -20), std::ldexp(1.0, -29), scaled("PAR_P3", -32),
+                                           scaled("PAR_P4", -37))});
+      steps.push_back({"out3", fmt::format("uncomp_P * uncomp_P * ({} + {} * t_lin + uncomp_P * ({}))",
+                                           scaled("PAR_P9", -48), scaled("PAR_P10", -48), scaled("PAR_P11", -65))});
+    }
+    steps.push_back({"result", quantity == "temperature" ? "t_lin" : "out1 + out2 + out3"});
+    return steps;
+  }
+  if (formula == "tsl2561") {
+    const auto setting = [&](const char* key, double usual) {
+      const auto found = settings.find(key);
+      return found == settings.end() ? usual : found->second;
+    };
+    const double scale = 402.0 / setting("integration_ms", 402) * 16 / setting("gain", 1);
+    const bool chip = setting("package", 0) != 0;
+    const char* pieces =
+        chip ? "(ratio <= 0.52) ? 0.0315 * a - 0.0593 * a * ratio ^ 1.4 : (ratio <= 0.65) ? 0.0229 * a - 0.0291 * b : "
+               "(ratio <= 0.8) ? 0.0157 * a - 0.018 * b : (ratio <= 1.3) ? 0.00338 * a - 0.0026 * b : 0"
+             : "(ratio <= 0.5) ? 0.0304 * a - 0.062 * a * ratio ^ 1.4 : (ratio <= 0.61) ? 0.0224 * a - 0.031 * b : "
+               "(ratio <= 0.8) ? 0.0128 * a - 0.0153 * b : (ratio <= 1.3) ? 0.00146 * a - 0.00112 * b : 0";
+    return std::vector<FormulaStep>{{"a", fmt::format("CH0 * {}", scale)},
+                                    {"b", fmt::format("CH1 * {}", scale)},
+                                    {"ratio", "CH0 > 0 ? CH1 / CH0 : 0"},
+                                    {"result", pieces}};
+  }
+  return std::nullopt;
+}
+
+}  // namespace
+
 std::string_view handoff_status_name(HandoffStatus status) {
   return std::ranges::find(status_names, status, &StatusName::status)->name;
 }
@@ -123,7 +171,15 @@ Result<BytePlan> plan_bytes(const Chain& chain) {
     return kept;
   };
   const CodedFormula* coded = layout.formula.empty() ? nullptr : coded_formula(layout.formula);
-  if (coded) {
+  const auto of_sheet = coded ? sheet_steps(layout.formula, quantity, decoder.settings()) : std::nullopt;
+  if (of_sheet) {
+    plan.formula.clear();
+    plan.steps = *of_sheet;
+    const auto formula = Formula::read(plan.steps);
+    if (!formula) return formula.problem();
+    for (const std::string& name : formula->inputs())
+      if (is_field(name)) needed.insert(name);
+  } else if (coded) {
     const auto of = std::ranges::find(coded->readings, quantity, &CodedFormula::Reading::quantity);
     for (const std::string_view field : coded->fields)
       if (of != coded->readings.end() &&
@@ -141,22 +197,32 @@ Result<BytePlan> plan_bytes(const Chain& chain) {
       if (is_field(name)) needed.insert(name);
   }
   plan.alone = needed.size() == 1;
+  // Bytes or states without a list of their own speak of the readings that need their fields, or of all if none does.
+  const std::set<std::string> of_reading = needed;
+  const auto speaks_of_it = [&](const std::vector<std::string>& quantities, const std::vector<std::string>& fields) {
+    if (!quantities.empty()) return touches(quantities, quantity);
+    bool of_others = false;
+    for (const std::string& name : fields) {
+      if (of_reading.contains(name)) return true;
+      const auto field = std::ranges::find(layout.fields, name, &ByteField::name);
+      of_others |= field != layout.fields.end() && (field->role == "data" || field->role == "trimming");
+    }
+    return !of_others;
+  };
 
   for (const ByteState& state : layout.states) {
-    if (state.fault.empty() || !touches(state.touches, quantity)) continue;
+    if (state.fault.empty()) continue;
     PlannedState planned{
         .field = state.field, .equals = {}, .condition = std::nullopt, .status = handoff_status_of(state.fault)};
     const auto field = std::ranges::find(layout.fields, state.field, &ByteField::name);
-    // Without a list a field's state touches what needs the field, or all if nothing does.
-    if (field != layout.fields.end() && state.touches.empty() && field->role == "data" && !needed.contains(state.field))
-      continue;
-    if (field != layout.fields.end() && field->role == "trimming" && !needed.contains(state.field)) continue;
+    if (field != layout.fields.end() && !speaks_of_it(state.touches, {state.field})) continue;
     for (const double each : state.equals) planned.equals.push_back(static_cast<std::int64_t>(each));
     if (field == layout.fields.end()) {
       auto kept = prune(steps, state.field);
       if (!kept) return kept.problem();
       auto condition = Formula::read(*kept);
       if (!condition) return condition.problem();
+      if (!speaks_of_it(state.touches, condition->inputs())) continue;
       for (const std::string& name : condition->inputs())
         if (is_field(name)) needed.insert(name);
       planned.condition = *condition;
@@ -186,7 +252,14 @@ Result<BytePlan> plan_bytes(const Chain& chain) {
   for (const ByteCheck& check : layout.checks) {
     const PlannedBlock* block = place_of(check.block);
     const CheckKind* kind = check_kind(check.kind);
-    if (!block || !kind || !touches(check.touches, quantity)) continue;
+    if (!block || !kind) continue;
+    std::vector<std::string> covered;
+    for (std::size_t i = 0; i < layout.fields.size(); ++i)
+      if (layout.fields[i].block == check.block &&
+          std::ranges::any_of(decoder.places()[i].runs(),
+                              [&](const BitRun& run) { return run.byte >= check.from && run.byte <= check.to; }))
+        covered.push_back(layout.fields[i].name);
+    if (!speaks_of_it(check.touches, covered)) continue;
     if (std::ranges::any_of(plan.trimming_blocks, [&](const PlannedBlock& each) { return &each == block; })) continue;
     plan.checks.push_back({check.kind, block->at + check.from, block->at + check.to, block->at + check.at,
                            handoff_status_of(kind->fault)});

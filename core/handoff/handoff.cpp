@@ -165,7 +165,9 @@ std::int64_t floor_shift(std::int64_t value, int shift) {
 // Runs code of bytes as it is written. Statuses as decode finds them, the number by the code's own arithmetic.
 class ByteRunner {
  public:
-  ByteRunner(const Chain& chain, const HandoffCode& code) : chain_(chain), code_(code), plan_(*code.bytes) {
+  /// \param in_double  floating point as Python has it
+  ByteRunner(const Chain& chain, const HandoffCode& code, bool in_double = false)
+      : chain_(chain), code_(code), plan_(*code.bytes), in_double_(in_double) {
     exact_ = chain.decoder;
     if (auto whole = Decoder::make(chain.decoder->part(), chain.decoder->settings(), Math::integer))
       integer_ = std::make_shared<const Decoder>(std::move(*whole));
@@ -176,6 +178,16 @@ class ByteRunner {
     std::optional<std::int32_t> value;
     double exact = 0;  ///< steps; not a number where there is none
   };
+
+  /// Whether its number is within a step of the ends of what is a reading.
+  bool near_limit(const Outcome& outcome) const {
+    if (!outcome.value) return false;
+    const double low =
+        code_.sheet ? static_cast<double>(code_.sheet->lowest) : code_.lowest * static_cast<double>(code_.per_unit);
+    const double high =
+        code_.sheet ? static_cast<double>(code_.sheet->highest) : code_.highest * static_cast<double>(code_.per_unit);
+    return std::abs(*outcome.value - low) <= 1.5 || std::abs(*outcome.value - high) <= 1.5;
+  }
 
   Outcome run(std::span<const std::uint8_t> bytes) const {
     Outcome outcome;
@@ -188,18 +200,21 @@ class ByteRunner {
     outcome.status = status_of(bytes);
     if (outcome.status != HandoffStatus::ok) return outcome;
     if (code_.fields_formula) {
-      const float value = code_.fields_formula->run<float>(given_of(bytes));
-      if (!(value >= static_cast<float>(code_.lowest)))
+      const double value = in_double_ ? code_.fields_formula->run<double>(given_of(bytes))
+                                      : static_cast<double>(code_.fields_formula->run<float>(given_of(bytes)));
+      // Limits as the written code has them, in its own precision.
+      const auto limit = [&](double number) {
+        return in_double_ ? number : static_cast<double>(static_cast<float>(number));
+      };
+      if (!(value >= limit(code_.lowest)))
         outcome.status = HandoffStatus::low;
-      else if (!(value <= static_cast<float>(code_.highest)))
+      else if (!(value <= limit(code_.highest)))
         outcome.status = HandoffStatus::high;
-      else {
-        float held = value;
-        if (code_.held_within)
-          held = std::clamp(value, static_cast<float>(code_.held_within->first),
-                            static_cast<float>(code_.held_within->second));
-        outcome.value = static_cast<std::int32_t>(std::floor(held * static_cast<float>(code_.per_unit) + 0.5F));
-      }
+      else
+        outcome.value = in_double_
+                            ? static_cast<std::int32_t>(std::floor(value * static_cast<double>(code_.per_unit) + 0.5))
+                            : static_cast<std::int32_t>(
+                                  std::floor(static_cast<float>(value) * static_cast<float>(code_.per_unit) + 0.5F));
     } else if (code_.sheet) {
       const auto number = sheet_number(blocks);
       if (!number) {
@@ -278,6 +293,7 @@ class ByteRunner {
   const Chain& chain_;
   const HandoffCode& code_;
   const BytePlan& plan_;
+  bool in_double_;
   std::shared_ptr<const Decoder> exact_, integer_;
 };
 
@@ -527,6 +543,10 @@ class Packer {
       const ByteSource source(chain_, *code.bytes);
       for (const std::int64_t raw : spread_codes(lowest, highest)) byte_vector(source.with_field(field, raw));
       broken_vectors(source);
+      if (!disagrees_at_.empty())
+        return Problem{
+            fmt::format("{} has a reading where the part's decoding has none, or the other way round", disagrees_at_),
+            "a hand-over that could be proven"};
       return std::nullopt;
     }
     if (!code.bytes->formula.empty()) {
@@ -576,8 +596,9 @@ class Packer {
   }
 
   void byte_vector(const std::vector<std::uint8_t>& bytes) {
-    const auto outcome = ByteRunner(chain_, handoff_.code).run(bytes);
+    const auto outcome = ByteRunner(chain_, handoff_.code, request_.language == Language::python).run(bytes);
     handoff_.vectors.push_back({to_hex(bytes), outcome.status, outcome.value});
+    if (outcome.value.has_value() == std::isnan(outcome.exact) && disagrees_at_.empty()) disagrees_at_ = to_hex(bytes);
   }
 
   // What the checks are there for.
@@ -593,15 +614,22 @@ class Packer {
 
   // Where several numbers meet every block cannot be tried: a million drawn ones, half of them near the example.
   std::optional<Problem> random_blocks() {
-    constexpr int drawn = 1'000'000;
+    const int drawn = request_.drawn_blocks;
     const ByteSource source(chain_, *handoff_.code.bytes);
-    const ByteRunner runner(chain_, handoff_.code);
+    const ByteRunner runner(chain_, handoff_.code, request_.language == Language::python);
     HandoffReport& report = handoff_.report;
     std::mt19937_64 random(1);
     const double unit = static_cast<double>(handoff_.code.per_unit);
     const double from = chain_.shown->from_base(chain_.channel.wanted.from) * unit,
                  to = chain_.shown->from_base(chain_.channel.wanted.to) * unit;
     double worst = 0, worst_wanted = 0;
+    std::int64_t disagreements = 0;
+    std::string disagrees_at;
+    // Where the value itself decides whether there is one, half a step may go either way.
+    const auto near_limit = [&](const ByteRunner::Outcome& outcome) {
+      return outcome.status == HandoffStatus::low || outcome.status == HandoffStatus::high ||
+             runner.near_limit(outcome);
+    };
     for (int i = 0; i < drawn; ++i) {
       std::vector<std::uint8_t> bytes = source.example();
       for (const PlannedField& field : handoff_.code.bytes->fields) {
@@ -620,18 +648,26 @@ class Packer {
       const auto outcome = runner.run(bytes);
       if (i < static_cast<int>(many_vectors))
         handoff_.vectors.push_back({to_hex(bytes), outcome.status, outcome.value});
+      if (outcome.value.has_value() == std::isnan(outcome.exact) && !near_limit(outcome)) {
+        if (++disagreements == 1) disagrees_at = to_hex(bytes);
+      }
       if (!outcome.value || std::isnan(outcome.exact)) continue;
       const double miss = std::abs(*outcome.value - outcome.exact);
       if (miss > worst) worst = miss, report.at_raw = to_hex(bytes);
       if (outcome.exact >= std::min(from, to) && outcome.exact <= std::max(from, to))
         worst_wanted = std::max(worst_wanted, miss);
     }
+    if (disagreements > 0)
+      return Problem{fmt::format("{} of the drawn blocks have a reading where the part's decoding has none, or the "
+                                 "other way round: {} is one of them",
+                                 disagreements, disagrees_at),
+                     "a hand-over that could be proven"};
     broken_vectors(source);
     report.codes_checked = drawn;
     report.exhaustive = false;
     report.worst_error = worst / unit;
     report.worst_error_wanted = worst_wanted / unit;
-    report.notes.push_back("a million blocks were drawn; no bound over all of them is proven");
+    report.notes.push_back(fmt::format("{} blocks were drawn; no bound over all of them is proven", drawn));
     return std::nullopt;
   }
 
@@ -678,6 +714,7 @@ class Packer {
   Handoff handoff_;
   ExactReadings exact_;
   double allowed_steps_ = 1;
+  std::string disagrees_at_;
 };
 
 }  // namespace

@@ -18,6 +18,7 @@ struct HandoffRequest {
   std::optional<HandoffForm> form;  ///< nothing → the cheapest that is exact enough
   std::int64_t per_unit = 0;        ///< steps of the result in one shown unit, a power of ten; 0 → as the budget asks
   bool trimming_loaded = false;
+  int drawn_blocks = 1'000'000;  ///< where not every input can be run
 };
 
 /// Of a formula that stands in the part's sheet as whole numbers: which one, and what makes steps of its result.
@@ -38,10 +39,9 @@ struct HandoffCode {
   bool is_signed = false;  ///< the raw number has a sign
   std::optional<BytePlan> bytes;
   bool trimming_loaded = false;
-  Arithmetic arithmetic;                                 ///< of the raw number, or of fields where `fields_formula`
-  std::optional<Formula> fields_formula;                 ///< float, of several fields; result in the shown unit
-  double lowest = 0, highest = 0;                        ///< of it, shown unit
-  std::optional<std::pair<double, double>> held_within;  ///< of it, shown unit
+  Arithmetic arithmetic;                  ///< of the raw number, or of fields where `fields_formula`
+  std::optional<Formula> fields_formula;  ///< float, of several fields; result in the shown unit
+  double lowest = 0, highest = 0;         ///< of it, shown unit
   std::optional<SheetArithmetic> sheet;
   int oversampling = 0;               ///< of the sheet's formula, where it has one
   std::vector<std::string> comments;  ///< what the constants mean, for the head of the file

@@ -393,11 +393,7 @@ class CWriter {
       finish += fmt::format("  if (!({0} >= {1})) return {2};\n  if (!({0} <= {3})) return {4};\n", last,
                             float_number(code_.lowest), status(HandoffStatus::low), float_number(code_.highest),
                             status(HandoffStatus::high));
-      std::string held = last;
-      if (code_.held_within)
-        held = fmt::format("fminf(fmaxf({}, {}), {})", last, float_number(code_.held_within->first),
-                           float_number(code_.held_within->second));
-      finish += fmt::format("  *value = (int32_t)floorf({} * {}.0f + 0.5f);\n", held, code_.per_unit);
+      finish += fmt::format("  *value = (int32_t)floorf({} * {}.0f + 0.5f);\n", last, code_.per_unit);
     } else {
       signs = true;
       finish = sheet();

@@ -227,11 +227,7 @@ class PythonWriter {
       text += fmt::format(
           "    if not {0} >= {1}:\n        return (LOW, None)\n    if not {0} <= {2}:\n        return (HIGH, None)\n",
           last, code_.lowest, code_.highest);
-      text += fmt::format("    value = math.floor({} * {} + 0.5)\n",
-                          code_.held_within ? fmt::format("min(max({}, {}), {})", last, code_.held_within->first,
-                                                          code_.held_within->second)
-                                            : last,
-                          code_.per_unit);
+      text += fmt::format("    value = math.floor({} * {} + 0.5)\n", last, code_.per_unit);
     } else {
       text += sheet();
     }

@@ -1,0 +1,287 @@
+// What is handed over is compiled with strict flags and run over its vectors, in Python too; the vectors themselves are
+// held against `decode` and against numbers worked out here.
+#include <gmock/gmock.h>
+
+#include <fmt/format.h>
+#include <cmath>
+#include <cstdio>
+#include <cstdlib>
+#include <filesystem>
+#include <fstream>
+
+#include "demo.h"
+#include "handoff/handoff.h"
+
+namespace fair_gauge::handoff_test {
+
+namespace fs = std::filesystem;
+using ::testing::HasSubstr;
+
+class HandoffTest : public ::testing::Test {
+ protected:
+  HandoffTest() {
+    std::string pattern = fs::temp_directory_path() / "fair-gauge-handoff-XXXXXX";
+    EXPECT_TRUE(mkdtemp(pattern.data()));
+    folder_ = pattern;
+  }
+  ~HandoffTest() override { fs::remove_all(folder_); }
+
+  Handoff hand(const Bench& bench, const std::string& channel, Language language,
+               std::optional<HandoffForm> form = std::nullopt, std::int64_t per_unit = 0, bool loaded = false) {
+    auto done = hand_over(bench, shipped_parts(),
+                          {.channel = channel,
+                           .language = language,
+                           .form = form,
+                           .per_unit = per_unit,
+                           .trimming_loaded = loaded,
+                           .drawn_blocks = 20'000});
+    EXPECT_TRUE(done) << channel << ": " << (done ? "" : to_text(done.problem()));
+    return done ? std::move(*done) : Handoff{};
+  }
+
+  std::string shell(const std::string& command) const {
+    FILE* pipe = popen(("cd " + folder_.string() + " && (" + command + ") 2>&1").c_str(), "r");
+    std::string text;
+    char block[512];
+    while (fgets(block, sizeof block, pipe)) text += block;
+    pclose(pipe);
+    return text;
+  }
+  void write(const std::string& name, const std::string& text) const { std::ofstream(folder_ / name) << text; }
+  void write_all(const Handoff& done) const {
+    for (const auto& [name, text] : done.files) write(name, text);
+  }
+
+  // Compiles and runs it over its vectors; what differs, in words.
+  std::string run_c(const Handoff& done, const std::string& before = "") const {
+    write_all(done);
+    const std::string& name = done.code.name;
+    const bool bytes = done.code.bytes.has_value();
+    std::string rows;
+    for (const HandoffVector& vector : done.vectors) {
+      std::string raw;
+      if (bytes)
+        for (std::size_t i = 0; i + 1 < vector.raw.size(); i += 2)
+          raw += (raw.empty() ? "{0x" : ",0x") + vector.raw.substr(i, 2);
+      else
+        raw = fmt::format("{}u", static_cast<std::uint32_t>(std::stoll(vector.raw)));
+      rows += fmt::format("{{{}{},{},{}}},\n", raw, bytes ? "}" : "", static_cast<int>(vector.status),
+                          vector.value.value_or(-12345));
+    }
+    write(
+        "main.c",
+        fmt::format("#include \"{0}.h\"\n#include <stdio.h>\nstruct row {{ {1}; int status; int32_t value; }};\nstatic "
+                    "const struct row rows[] = {{\n{2}}};\n"
+                    "int main(void) {{\n  int bad = 0;\n  {3}\n  for (unsigned i = 0; i < sizeof rows / sizeof *rows; "
+                    "++i) {{\n    int32_t value = -12345;\n"
+                    "    const int status = {0}_convert(rows[i].raw, &value);\n    if (status != rows[i].status || "
+                    "value != rows[i].value) ++bad;\n  }}\n"
+                    "  printf(\"%d differ\\n\", bad);\n  return 0;\n}}\n",
+                    name, bytes ? fmt::format("uint8_t raw[{}]", done.vectors.front().raw.size() / 2) : "uint32_t raw",
+                    rows, before));
+    return shell("gcc -std=c99 -O1 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror " + name +
+                 ".c main.c -o main -lm && ./main");
+  }
+
+  std::string run_python(const Handoff& done) const {
+    write_all(done);
+    const std::string& name = done.code.name;
+    return shell(fmt::format(
+        "python3 -B -c \"import csv, {0} as m\nbad = 0\nfor row in csv.DictReader(open('{0}_vectors.csv')):\n"
+        "    raw = {1}\n    want = (int(row['status']), int(row['value']) if row['value'] else None)\n    bad += "
+        "m.convert(raw) != want\nprint(bad, 'differ', m.text(-5))\"",
+        name, done.code.bytes ? "bytes.fromhex(row['raw'])" : "int(row['raw'])"));
+  }
+
+  fs::path folder_;
+};
+
+TEST_F(HandoffTest, ALineIsOneMultiplication) {
+  // 10 mV/°C and half a volt on 12 bits of 3.3 V in hundredths: (raw · 3.3/4096 − 0.5) · 100 · 100 = raw · 8.056640625
+  // − 5000. Readings from −40 °C (raw 125) to 125 °C (2172).
+  Bench bench = demo_bench();
+  const Handoff done = hand(bench, "spawn_fridge", Language::c, HandoffForm::integer, 100);
+  EXPECT_EQ(run_c(done), "0 differ\n");
+  EXPECT_TRUE(done.report.exhaustive);
+  EXPECT_EQ(done.report.codes_checked, 2048);
+  EXPECT_LE(done.report.worst_error, 0.0051);
+  EXPECT_LT(done.report.largest_intermediate, std::uint64_t{1} << 32);
+  EXPECT_EQ(done.report.word_bits, 32);
+  for (const HandoffVector& vector : done.vectors) {
+    const double raw = std::stod(vector.raw), exact = (raw * 3.3 / 4096 - 0.5) * 10000;
+    EXPECT_EQ(vector.status, raw < 125    ? HandoffStatus::low
+                             : raw > 2172 ? HandoffStatus::high
+                                          : HandoffStatus::ok)
+        << raw;
+    if (vector.value) {
+      EXPECT_NEAR(*vector.value, exact, 0.51) << raw;
+    }
+  }
+  ASSERT_EQ(done.vectors.size(), 4097u) << "every code, and one beyond";
+}
+
+TEST_F(HandoffTest, EveryFormOfACurveStaysWithinTheUncertainty) {
+  const Bench bench = demo_bench();
+  for (const HandoffForm form : {HandoffForm::table, HandoffForm::floating}) {
+    const Handoff done = hand(bench, "substrate", Language::c, form);
+    EXPECT_EQ(run_c(done), "0 differ\n");
+    EXPECT_EQ(run_python(hand(bench, "substrate", Language::python, form)), "0 differ -0.5\n");
+    const double step = 1.0 / static_cast<double>(done.report.per_unit);
+    EXPECT_LE(done.report.worst_error_wanted, done.report.allowed_error + step / 2);
+    // Against the law itself: 8.2 kΩ above 10 kΩ, B 3950 K, −0.2 °C.
+    for (const HandoffVector& vector : done.vectors) {
+      if (!vector.value) continue;
+      const double v = std::stod(vector.raw) / 4096 * 3.3, ohm = 8200 * v / (3.3 - v);
+      const double exact = 1 / (1 / 298.15 + std::log(ohm / 10e3) / 3950) - 273.15 - 0.2;
+      EXPECT_NEAR(*vector.value * step, exact, done.report.worst_error + 1e-6) << vector.raw;
+    }
+  }
+  const auto bent = hand_over(bench, shipped_parts(), {.channel = "substrate", .form = HandoffForm::integer});
+  ASSERT_FALSE(bent);
+  EXPECT_THAT(to_text(bent.problem()), HasSubstr("bend"));
+}
+
+TEST_F(HandoffTest, StepsFollowTheBudget) {
+  // Half a step is at most a fifth of the smallest expanded uncertainty over the wanted range: with about 0.26 °C a
+  // tenth of a degree, since half a degree would not do.
+  const Handoff done = hand(demo_bench(), "substrate", Language::python);
+  const double uncertainty = done.report.allowed_error * 10, step = 1.0 / static_cast<double>(done.report.per_unit);
+  EXPECT_LE(step / 2, uncertainty / 5);
+  EXPECT_GT(step * 10 / 2, uncertainty / 5) << "ten times coarser would not do";
+}
+
+TEST_F(HandoffTest, NumbersWithASignComeAsTwosComplement) {
+  Bench bench = demo_bench();
+  find_by_id(bench.converters, "bridge24")->bits = 16;
+  const Handoff done = hand(bench, "filter", Language::c);
+  EXPECT_EQ(run_c(done), "0 differ\n");
+  EXPECT_THAT(done.files.at("filter.h"), HasSubstr("two's complement"));
+}
+
+TEST_F(HandoffTest, BytesAreCheckedAndTakenApart) {
+  Bench bench;
+  bench.devices = {{.id = "air", .part = "SHT31"}, {.id = "probe", .part = "DS18B20"}};
+  bench.channels = {
+      {.id = "t", .device = "air", .wanted = {0, 50}, .tolerance = 0.5},
+      {.id = "rh", .device = "air", .quantity = "humidity", .wanted = {10, 90}, .tolerance = 4, .unit = "%"},
+      {.id = "wire", .device = "probe", .wanted = {0, 50}, .tolerance = 0.5}};
+  for (const char* channel : {"t", "rh", "wire"}) {
+    const Handoff done = hand(bench, channel, Language::c);
+    EXPECT_EQ(run_c(done), "0 differ\n") << channel;
+    EXPECT_THAT(run_python(hand(bench, channel, Language::python)), HasSubstr("0 differ")) << channel;
+    // A status is one exactly where decode has no reading.
+    const auto chain = build_chain(bench, shipped_parts(), channel);
+    int bad_sums = 0;
+    for (const HandoffVector& vector : done.vectors) {
+      const auto bytes = *read_hex(vector.raw);
+      const Decoded decoded = chain->decoder->decode({{"frame", bytes}});
+      EXPECT_EQ(vector.value.has_value(), decoded.reading(chain->channel.quantity) != nullptr)
+          << channel << " " << vector.raw;
+      bad_sums += vector.status == HandoffStatus::checksum;
+    }
+    EXPECT_GT(bad_sums, 0);
+  }
+  // 0x6666: −45 + 175 · 26214/65535 = 25 °C.
+  const Handoff t = hand(bench, "t", Language::c, std::nullopt, 1000);
+  const auto row =
+      std::ranges::find_if(t.vectors, [](const HandoffVector& vector) { return vector.raw.starts_with("6666"); });
+  if (row != t.vectors.end() && row->value) {
+    EXPECT_EQ(*row->value, 25000);
+  }
+}
+
+TEST_F(HandoffTest, TheSheetsOwnCompensation) {
+  // Trimming and numbers of the data sheet's worked example: 25.08 °C, 100653 Pa (integer form 25767233/256).
+  Bench bench;
+  bench.devices = {
+      {.id = "air", .part = "BMP280", .trimming = {{"0x88", "706B436718FC7D8E43D6D00B270B8C00F9FF8C3CF8C67017"}}}};
+  bench.channels = {{.id = "t", .device = "air", .wanted = {0, 50}, .tolerance = 2},
+                    {.id = "p",
+                     .device = "air",
+                     .quantity = "pressure",
+                     .kind = PressureKind::absolute,
+                     .wanted = {90000, 110000},
+                     .tolerance = 200,
+                     .unit = "Pa"}};
+  const std::string example =
+      "static const uint8_t sheet[] = {0x65,0x5A,0xC0,0x7E,0xED,0x00}; int32_t of_sheet = 0; int sheet_status = "
+      "%s_convert(sheet, &of_sheet); printf(\"%%d %%ld\\n\", sheet_status, (long)of_sheet);";
+  for (const auto& [channel, per_unit, expected] : {std::tuple{"t", 100, "0 2508"}, {"p", 1, "0 100653"}}) {
+    const Handoff done = hand(bench, channel, Language::c, std::nullopt, per_unit);
+    EXPECT_FALSE(done.report.exhaustive);
+    std::string before = example;
+    before.replace(before.find("%s"), 2, channel);
+    for (std::size_t at = 0; (at = before.find("%%", at)) != std::string::npos;) before.replace(at, 2, "%");
+    EXPECT_EQ(run_c(done, before), std::string(expected) + "\n0 differ\n");
+  }
+  // Loaded at run time: not ready before, nothing answered for empty trimming, the same afterwards.
+  const Handoff loaded = hand(bench, "p", Language::c, std::nullopt, 1, true);
+  const std::string load =
+      "static const uint8_t block[] = {0x65,0x5A,0xC0,0x7E,0xED,0x00}; static const uint8_t none[24]; int32_t got = 0;"
+      "static const uint8_t words[] = "
+      "{0x70,0x6B,0x43,0x67,0x18,0xFC,0x7D,0x8E,0x43,0xD6,0xD0,0x0B,0x27,0x0B,0x8C,0x00,0xF9,0xFF,0x8C,0x3C,0xF8,0xC6,"
+      "0x70,0x17};"
+      "const int before = p_convert(block, &got), empty = p_load_trimming(none), full = p_load_trimming(words);"
+      "printf(\"%d %d %d\\n\", before, empty, full);";
+  EXPECT_EQ(run_c(loaded, load), fmt::format("{} {} 0\n0 differ\n", static_cast<int>(HandoffStatus::not_ready),
+                                             static_cast<int>(HandoffStatus::no_response)));
+}
+
+TEST_F(HandoffTest, TextIsMadeOfIntegers) {
+  const Handoff done = hand(demo_bench(), "spawn_fridge", Language::c, HandoffForm::integer, 100);
+  const std::string prints =
+      "static const int32_t all[] = {0, 5, -5, 2508, -12345, 2147483647, -2147483647 - 1}; char room[20];"
+      "for (int i = 0; i < 7; ++i) { const int n = spawn_fridge_text(all[i], room, 20); printf(\"%s %d \", room, n); }"
+      "printf(\"%d %d\\n\", spawn_fridge_text(2508, room, 5), spawn_fridge_text(2508, room, 6));";
+  EXPECT_EQ(run_c(done, prints),
+            "0.00 4 0.05 4 -0.05 5 25.08 5 -123.45 7 21474836.47 11 -21474836.48 12 0 5\n0 differ\n");
+}
+
+TEST_F(HandoffTest, NamesAreThoseThatCAllows) {
+  EXPECT_EQ(c_identifier("room 1"), "room_1");
+  EXPECT_EQ(c_identifier("1st"), "_1st");
+  EXPECT_EQ(c_identifier("while"), "while_");
+  EXPECT_EQ(c_identifier("kühl"), "k_hl");
+  EXPECT_EQ(c_identifier("a-b"), "a_b");
+}
+
+TEST_F(HandoffTest, CostIsMeasuredOrNotSaid) {
+  const Handoff done = hand(demo_bench(), "spawn_fridge", Language::c, HandoffForm::integer);
+  if (measuring_tools().empty()) {
+    EXPECT_FALSE(done.report.cost);
+    GTEST_SKIP() << "no cross compiler here";
+  }
+  ASSERT_TRUE(done.report.cost);
+  write_all(done);
+  // The sizes once more, by hand.
+  const std::string size = shell(
+      "avr-gcc -mmcu=atmega328p -Os -std=c99 -c spawn_fridge.c -o s.o && avr-size -B s.o | tail -1 | awk '{print $1 + "
+      "$2}'");
+  EXPECT_EQ(size, fmt::format("{}\n", done.report.cost->flash_bytes));
+  if (done.report.measured_on.find("simavr") != std::string::npos) {
+    EXPECT_GT(done.report.cost->cycles_worst, 20);
+    EXPECT_LT(done.report.cost->cycles_worst, 400);
+  }
+}
+
+TEST_F(HandoffTest, WhatCannotBeDoneIsSaid) {
+  const auto beside = hand_over(demo_bench(), shipped_parts(), {.channel = "compost_probe"});
+  ASSERT_FALSE(beside);
+  EXPECT_THAT(to_text(beside.problem()), HasSubstr("another channel"));
+  EXPECT_FALSE(hand_over(demo_bench(), shipped_parts(), {.channel = "gone"}));
+  EXPECT_FALSE(hand_over(demo_bench(), shipped_parts(), {.channel = "fan_plate", .form = HandoffForm::floating}));
+}
+
+TEST(Formula, IsReadRunAndWritten) {
+  auto formula = Formula::read({{"a", "x > 2 ? x ^ 2 : -x"}, {"b", "a * (1 + floor(a / 3)) - min(a, 4)"}});
+  ASSERT_TRUE(formula) << to_text(formula.problem());
+  formula->bind({"x"});
+  EXPECT_DOUBLE_EQ(formula->run<double>(std::array{3.0}), 9 * 4 - 4.0);          // a = 9
+  EXPECT_DOUBLE_EQ(formula->run<double>(std::array{1.0}), -1 * (1 + -1.0) + 1);  // a = −1, floor(−1/3) = −1
+  EXPECT_EQ(formula->inputs(), std::vector<std::string>{"x"});
+  EXPECT_THAT(formula->write(Language::c).front().expression, HasSubstr("powf(x, 2.0f)"));
+  for (const char* wrong : {"", "1 +", "(2", "foo(3)", "3 4", "a ? b", "2 ^", "1..2"})
+    EXPECT_FALSE(Formula::read({{"y", wrong}})) << wrong;
+}
+
+}  // namespace fair_gauge::handoff_test
