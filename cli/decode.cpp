@@ -106,6 +106,59 @@ void print_words(const Decoded& decoded, bool with_trace) {
 // ---- a batch of JSON lines ----
 
 // Decodes line after line; the settings of a line that brings its own are made ready once.
+// What stands in the place of a line that could not be understood.
+bool refuse_line(std::string& out, const std::string& why) {
+  out += R"({"ok":false,"error":)";
+  append_text(out, why);
+  out += "}\n";
+  return false;
+}
+
+// A part that counts pulses is a transfer, not a layout.
+class PulseDecoder {
+ public:
+  static Result<PulseDecoder> make(const Part& part, bool trace) {
+    auto law = transfer_law(part, {});
+    if (!law) return law.problem();
+    return PulseDecoder(part, std::move(*law), trace);
+  }
+
+  Decoded decode(double count) const {
+    Decoded decoded;
+    const auto value = link_.inverse(count);
+    if (value)
+      decoded.readings.push_back({quantity_, *value});
+    else
+      decoded.faults.push_back({count <= 0 ? "no-response" : "out-of-range", to_text(value.problem())});
+    if (trace_)
+      decoded.trace = {{"count", count, "pulses"},
+                       {"T_simple", count / 4096 * 256 - 50, "count/4096·256 − 50, the simple equation"}};
+    return decoded;
+  }
+
+  // \returns false if the line could not be understood
+  bool line(const char* begin, const char* end, std::string& out) const {
+    if (nests_too_deep({begin, end})) return refuse_line(out, "values are nested too deep");
+    const Json json = Json::parse(begin, end, nullptr, false);
+    if (json.is_discarded()) return refuse_line(out, "this is no JSON");
+    const auto count = json.is_object() ? json.find("count") : json.end();
+    if (count == json.end() || !count->is_number_integer())
+      return refuse_line(out, "a count was expected, a whole number");
+    append_json(out, decode(count->get<double>()), trace_);
+    return true;
+  }
+
+ private:
+  PulseDecoder(const Part& part, TransferLaw law, bool trace)
+      : quantity_(&part.quantities.front()),
+        link_({.law = std::move(law), .range = part.quantities.front()}),
+        trace_(trace) {}
+
+  const PartQuantity* quantity_;
+  SensorLink link_;
+  bool trace_;
+};
+
 class LineDecoder {
  public:
   LineDecoder(const Part& part, std::map<std::string, double> settings, Math math, bool trace, Decoder decoder)
@@ -115,36 +168,36 @@ class LineDecoder {
   bool line(const char* begin, const char* end, std::string& out) {
     try {
       if (std::all_of(begin, end, [](char c) { return c == ' ' || c == '\t'; }))
-        return refuse(out, "the line is empty");
-      if (nests_too_deep({begin, end})) return refuse(out, "values are nested too deep");
+        return refuse_line(out, "the line is empty");
+      if (nests_too_deep({begin, end})) return refuse_line(out, "values are nested too deep");
       const Json json = Json::parse(begin, end);
-      if (!json.is_object()) return refuse(out, "a JSON object was expected");
+      if (!json.is_object()) return refuse_line(out, "a JSON object was expected");
       Decoder* decoder = &usual_;
       if (const auto own = json.find("settings"); own != json.end()) {
         auto made = with_settings(*own);
-        if (!made) return refuse(out, to_text(made.problem()));
+        if (!made) return refuse_line(out, to_text(made.problem()));
         decoder = *made;
       }
       const Tracing tracing = trace_ ? Tracing::on : Tracing::off;
       if (const auto count = json.find("count"); count != json.end()) {
-        if (!count->is_number()) return refuse(out, "count is no number");
+        if (!count->is_number()) return refuse_line(out, "count is no number");
         append_json(out, decoder->decode_count(count->get<double>(), tracing), trace_);
         return true;
       }
       for (auto& [name, bytes] : blocks_) bytes.clear();
       const auto frame = json.find("frame"), registers = json.find("registers");
       if (frame != json.end()) {
-        if (const auto fault = take("frame", *frame)) return refuse(out, *fault);
+        if (const auto fault = take("frame", *frame)) return refuse_line(out, *fault);
       } else if (registers != json.end() && registers->is_object()) {
         for (const auto& [name, hex] : registers->items())
-          if (const auto fault = take(name, hex)) return refuse(out, *fault);
+          if (const auto fault = take(name, hex)) return refuse_line(out, *fault);
       } else {
-        return refuse(out, "one of registers, frame and count was expected");
+        return refuse_line(out, "one of registers, frame and count was expected");
       }
       append_json(out, decoder->decode(blocks_, tracing), trace_);
       return true;
     } catch (const Json::exception& error) {
-      return refuse(out, fmt::format("this is no JSON: {}", error.what()));
+      return refuse_line(out, fmt::format("this is no JSON: {}", error.what()));
     }
   }
 
@@ -156,12 +209,6 @@ class LineDecoder {
     if (blocks_.size() > 40) blocks_.clear();
     blocks_[name] = *bytes;
     return std::nullopt;
-  }
-  static bool refuse(std::string& out, const std::string& why) {
-    out += R"({"ok":false,"error":)";
-    append_text(out, why);
-    out += "}\n";
-    return false;
   }
   Result<Decoder*> with_settings(const Json& own) {
     const std::string key = own.dump(-1, ' ', false, Json::error_handler_t::replace);
@@ -314,15 +361,41 @@ std::int64_t each_line(std::istream& input, std::vector<Worker>& workers) {
   return bad;
 }
 
+// What comes in line by line: a file, or standard input.
+struct BatchInput {
+  std::ifstream file;
+  std::istream* stream = nullptr;  // null where it could not be opened
+};
+
+bool open_batch(Session& session, const std::string& path, BatchInput& input) {
+  input.stream = &std::cin;
+  if (path == "-") return true;
+  input.file.open(path, std::ios::binary);
+  input.stream = &input.file;
+  if (!input.file) session.refuse({"the file could not be opened", "a file of JSON lines", {.file = path}}, no_file);
+  return static_cast<bool>(input.file);
+}
+
+void end_batch(Session& session, const std::string& path, std::istream& input, std::int64_t bad) {
+  if (input.bad()) return session.refuse({"reading failed", "", {.file = path}}, no_file);
+  if (bad > 0) session.refuse({fmt::format("{} lines could not be understood", bad), "", {.file = path}});
+}
+
+void run_pulse_batch(Session& session, const Part& part, const DecodeOptions& options) {
+  const auto decoder = PulseDecoder::make(part, options.trace);
+  if (!decoder) return session.refuse(decoder.problem());
+  BatchInput input;
+  if (!open_batch(session, options.batch, input)) return;
+  std::vector<PulseDecoder> workers(1, *decoder);
+  const std::int64_t bad = each_line(*input.stream, workers);
+  end_batch(session, options.batch, *input.stream, bad);
+}
+
 void run_batch(Session& session, const Part& part, const DecodeOptions& options,
                const std::map<std::string, double>& settings, const ByteBlocks& blocks) {
-  std::ifstream file;
-  if (options.batch != "-") {
-    file.open(options.batch, std::ios::binary);
-    if (!file)
-      return session.refuse({"the file could not be opened", "a file of JSON lines", {.file = options.batch}}, no_file);
-  }
-  std::istream& input = options.batch == "-" ? std::cin : file;
+  BatchInput opened;
+  if (!open_batch(session, options.batch, opened)) return;
+  std::istream& input = *opened.stream;
   const Math math = options.math == "integer" ? Math::integer : Math::floating;
   const bool as_json = (input >> std::ws).peek() == '{' || input.peek() == std::char_traits<char>::eof();
   const unsigned threads = std::clamp(std::thread::hardware_concurrency(), 1u, 8u);
@@ -349,8 +422,7 @@ void run_batch(Session& session, const Part& part, const DecodeOptions& options,
     std::cout << workers.front().header();
     bad = each_line(input, workers);
   }
-  if (input.bad()) return session.refuse({"reading failed", "", {.file = options.batch}}, no_file);
-  if (bad > 0) session.refuse({fmt::format("{} lines could not be understood", bad), "", {.file = options.batch}});
+  end_batch(session, options.batch, input, bad);
 }
 
 // ---- one answer ----
@@ -362,21 +434,10 @@ std::optional<double> whole_number(const std::string& text) {
                                                                  : std::nullopt;
 }
 
-// A part that counts pulses is a transfer, not a layout.
 void run_pulses(Session& session, const Part& part, const DecodeOptions& options) {
-  const double count = whole_number(options.count).value_or(std::nan(""));
-  const auto law = transfer_law(part, {});
-  if (!law) return session.refuse(law.problem());
-  SensorLink link({.law = *law, .range = part.quantities.front()});
-  Decoded decoded;
-  const auto value = link.inverse(count);
-  if (value)
-    decoded.readings.push_back({&part.quantities.front(), *value});
-  else
-    decoded.faults.push_back({count <= 0 ? "no-response" : "out-of-range", to_text(value.problem())});
-  if (options.trace)
-    decoded.trace = {{"count", count, "pulses"},
-                     {"T_simple", count / 4096 * 256 - 50, "count/4096·256 − 50, the simple equation"}};
+  const auto decoder = PulseDecoder::make(part, options.trace);
+  if (!decoder) return session.refuse(decoder.problem());
+  const Decoded decoded = decoder->decode(whole_number(options.count).value_or(std::nan("")));
   if (!options.json) return print_words(decoded, options.trace);
   std::string line;
   append_json(line, decoded, options.trace);
@@ -390,6 +451,7 @@ void run_decode(Session& session, const DecodeOptions& options) {
   if (counted && !whole_number(options.count))
     return session.refuse({fmt::format("--count: \"{}\" is no whole number", options.count), "a whole number"});
   if ((*part)->interface == "pulse-count" && counted) return run_pulses(session, **part, options);
+  if ((*part)->interface == "pulse-count" && !options.batch.empty()) return run_pulse_batch(session, **part, options);
   if (!(*part)->is_digital())
     return session.refuse(
         {fmt::format("\"{}\" does not answer with bytes", (*part)->id), "inverse --part " + (*part)->id});

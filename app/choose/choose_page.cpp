@@ -457,7 +457,7 @@ void ChoosePage::show_chosen() {
     facts << tr("follows in %1").arg(text_of(with_prefix(part.response_s, "s", 2, workbench_.style())));
   detail_->setText(facts.join(QStringLiteral(" · ")));
   int lines = 0;
-  const int room_for = theme_.text_scale() > 1.2 ? 3 : 5;
+  const int room_for = theme_.text_scale() > 1.2 ? 2 : 5;
   for (const Reason& reason : candidate->reasons) {
     if (++lines > room_for) break;
     const QString mark = reason.kind == ReasonKind::good    ? QStringLiteral("+  ")

@@ -2,6 +2,7 @@
 
 #include "read/layout_editor.h"
 #include "read/line_view.h"
+#include "read/mistake_view.h"
 #include "read/register_view.h"
 #include "widgets/text.h"
 
@@ -33,6 +34,7 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
     });
     return scrolled(own);
   });
+  views_->add([&theme, &workbench] { return new MistakeView(theme, workbench); });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &ReadPage::show_view);
   auto* title = new Text(theme, Face::title, tr("Where the numbers come from"));
@@ -49,7 +51,9 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   show_view(0);
 }
 
-QStringList ReadPage::view_names() { return {tr("Line"), tr("Bytes"), tr("Registers"), tr("Own part")}; }
+QStringList ReadPage::view_names() {
+  return {tr("Line"), tr("Bytes"), tr("Registers"), tr("Own part"), tr("What is wrong?")};
+}
 
 void ReadPage::open_capture(const QString& path) {
   show_view(1);

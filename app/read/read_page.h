@@ -17,7 +17,7 @@ class ReadPage : public QWidget {
  public:
   ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
-  /// Line, bytes, registers, a part of one's own: as numbered by show_view().
+  /// Line, bytes, registers, a part of one's own, what is wrong: as numbered by show_view().
   static QStringList view_names();
   void show_view(int view);
   /// A recording of a line that was dropped on the window.

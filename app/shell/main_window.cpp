@@ -14,6 +14,7 @@
 #include "board/board_page.h"
 #include "choose/choose_page.h"
 #include "correct/correct_page.h"
+#include "handoff/handoff_page.h"
 #include "home/home_page.h"
 #include "logbook/logbook_page.h"
 #include "read/read_page.h"
@@ -96,6 +97,7 @@ void MainWindow::add_pages() {
   add_page<WirePage>();
   add_page<ReadPage>();
   add_page<CorrectPage>(&MainWindow::follow_correct);
+  add_page<HandoffPage>();
   add_page<LogbookPage>();
 }
 
@@ -144,6 +146,7 @@ BoardPage& MainWindow::board() { return page_of<BoardPage>(Page::board); }
 WirePage& MainWindow::wire() { return page_of<WirePage>(Page::wire); }
 ReadPage& MainWindow::read() { return page_of<ReadPage>(Page::read); }
 CorrectPage& MainWindow::correct() { return page_of<CorrectPage>(Page::correct); }
+HandoffPage& MainWindow::handoff() { return page_of<HandoffPage>(Page::handoff); }
 LogbookPage& MainWindow::logbook() { return page_of<LogbookPage>(Page::logbook); }
 
 // A field that still has the focus settles what was typed into it while the window is whole; after that nothing of the
@@ -166,6 +169,7 @@ std::vector<MainWindow::PageName> MainWindow::page_names() {
           {Page::wire, tr("Wire"), WirePage::view_names()},
           {Page::read, tr("Read"), ReadPage::view_names()},
           {Page::correct, tr("Correct"), CorrectPage::view_names()},
+          {Page::handoff, tr("Hand over"), {}},
           {Page::logbook, tr("Logbook"), {}}};
 }
 
@@ -202,7 +206,7 @@ QWidget* MainWindow::build_top_bar() {
   for (const auto& [page, name, views] : page_names()) {
     auto* button = new QPushButton(name);
     button->setCheckable(true);
-    button->setObjectName(QStringLiteral("page_%1").arg(name.toLower()));
+    button->setObjectName(QStringLiteral("page_%1").arg(QString(name.toLower()).remove(QLatin1Char(' '))));
     page_buttons_->addButton(button, static_cast<int>(page));
     layout->addWidget(button);
   }
@@ -214,6 +218,7 @@ QWidget* MainWindow::build_top_bar() {
   connect(&theme_, &Theme::changed, this, [this, bar] {
     bar->setFixedHeight(theme_.px(44));
     menu_button_->setFont(theme_.font(Face::strong));
+    if (undo_) refresh_title();
   });
   return bar;
 }
@@ -494,9 +499,13 @@ void MainWindow::refresh_title() {
   saved_->setText(document.path().isEmpty() ? QString() : document.is_saved() ? tr("saved") : tr("not saved"));
   setWindowTitle(tr("%1 – Fair Gauge").arg(name));
   const LiveSource& source = workbench_.source();
-  source_words_->setText(
-      (source.state() == LineState::running ? QStringLiteral("●  ") : QStringLiteral("○  ")) +
-      (source.words().isEmpty() ? tr("Nothing is connected") : source.words().section(QStringLiteral(". "), 0, 0)));
+  const QString words =
+      source.words().isEmpty() ? tr("Nothing is connected") : source.words().section(QStringLiteral(". "), 0, 0);
+  // At large text the pages need the room: the dot alone, its words beneath the pointer.
+  source_words_->setText((source.state() == LineState::running ? QStringLiteral("●") : QStringLiteral("○")) +
+                         (theme_.text_scale() > 1.2 ? QString() : QStringLiteral("  ") + words));
+  source_words_->setToolTip(words);
+  source_words_->setAccessibleName(words);
   undo_->setEnabled(document.can_undo());
   undo_->setText(document.can_undo() ? tr("Undo: %1").arg(document.undo_label()) : tr("Undo"));
   redo_->setEnabled(document.can_redo());

@@ -16,6 +16,7 @@ namespace fair_gauge::app {
 class BoardPage;
 class ChoosePage;
 class CorrectPage;
+class HandoffPage;
 class HomePage;
 class LogbookPage;
 class ReadPage;
@@ -26,7 +27,7 @@ class Tape;
 class Walk;
 
 // In the order of the work.
-enum class Page { home, choose, board, wire, read, correct, logbook };
+enum class Page { home, choose, board, wire, read, correct, handoff, logbook };
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -55,6 +56,7 @@ class MainWindow : public QMainWindow {
   WirePage& wire();
   ReadPage& read();
   CorrectPage& correct();
+  HandoffPage& handoff();
   LogbookPage& logbook();
   QWidget& page(Page page) { return *pages_->view(static_cast<int>(page)); }
   /// Shows one of a page's views, in the order of its tabs.
@@ -121,7 +123,7 @@ class MainWindow : public QMainWindow {
   QWidget* top_bar_;
   std::vector<QAction*> actions_;   // of the menu
   std::vector<QAction*> commands_;  // of the finder
-  QAction* undo_;
+  QAction* undo_ = nullptr;
   QAction* redo_;
 };
 

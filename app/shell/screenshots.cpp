@@ -4,6 +4,7 @@
 #include <QComboBox>
 #include <QDeadlineTimer>
 #include <QDir>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QProcess>
 #include <QPushButton>
@@ -12,6 +13,7 @@
 #include "board/board_page.h"
 #include "choose/choose_page.h"
 #include "correct/correct_page.h"
+#include "handoff/handoff_page.h"
 #include "read/read_page.h"
 #include "wire/wire_page.h"
 
@@ -76,8 +78,6 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   auto* wire = &window.wire();
   wire->show_view(1);
   shoot(QStringLiteral("wire-circuit"));
-  wire->show_view(2);
-  shoot(QStringLiteral("wire-values"));
   const char* const shared[] = {"board-bus", "board-cycle", "board-wires"};
   for (int view = 0; view < 3; ++view) {
     window.show_view(Page::board, view);
@@ -101,9 +101,6 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   shoot(QStringLiteral("read-bytes"));
   read->show_view(2);
   shoot(QStringLiteral("read-registers"));
-  window.show_page(Page::wire);
-  wire->show_view(1);
-  shoot(QStringLiteral("wire-room"));
   workbench.listen_to_shed();
   workbench.choose_channel("substrate");
   window.show_page(Page::correct);
@@ -133,6 +130,16 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   correct->show_view(3);
   shoot(QStringLiteral("correct-derived"));
   workbench.choose_channel("substrate");
+  window.show_page(Page::handoff);
+  for (QDeadlineTimer end(20'000); !window.handoff().handoff() && !end.hasExpired();) let_pass(50);
+  shoot(QStringLiteral("handoff"));
+  window.show_view(Page::read, 4);
+  window.findChild<QLineEdit*>(QStringLiteral("mistake_input"))->setText(QStringLiteral("1873"));
+  auto* shown = window.findChild<QLineEdit*>(QStringLiteral("mistake_shown"));
+  shown->setText(QStringLiteral("92.05"));
+  emit shown->textEdited(shown->text());
+  let_pass(1200);
+  shoot(QStringLiteral("read-mistake"));
   window.show_page(Page::logbook);
   window.findChild<QListWidget*>(QStringLiteral("logbook_list"))->setCurrentRow(3);
   shoot(QStringLiteral("logbook"));

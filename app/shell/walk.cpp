@@ -27,6 +27,10 @@ constexpr Step steps[] = {
     {Page::correct,
      QT_TRANSLATE_NOOP(
          "Walk", "Correct: compare with a reference, fit a correction, and see where the remaining error comes from.")},
+    {Page::handoff,
+     QT_TRANSLATE_NOOP("Walk",
+                       "Hand over: the same arithmetic as firmware, in whole numbers, run over every raw number before "
+                       "you take it.")},
     {Page::logbook,
      QT_TRANSLATE_NOOP("Walk", "Logbook: what was done stays written. Ctrl+K finds every command. That is all.")},
 };

@@ -26,7 +26,7 @@ std::string signed_number(std::int64_t number, int word = 32) {
 }
 
 std::string float_number(double number) {
-  std::string text = fmt::format("{:.9g}", static_cast<double>(static_cast<float>(number)));
+  std::string text = fmt::format("{}", static_cast<float>(number));
   if (text.find_first_of(".e") == std::string::npos) text += ".0";
   return text + "f";
 }

@@ -1,0 +1,212 @@
+#include "handoff/handoff_page.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QDir>
+#include <QFileDialog>
+#include <cmath>
+
+#include "files/file.h"
+#include "quantity/number_format.h"
+#include "widgets/form.h"
+
+namespace fair_gauge::app {
+
+HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
+  setObjectName(QStringLiteral("page"));
+  setAttribute(Qt::WA_StyledBackground);
+  title_ = new Text(theme, Face::title);
+  title_->setObjectName(QStringLiteral("handoff_title"));
+  auto* form = new Form(theme);
+  const auto chosen = [this](int) { make(); };
+  language_ = form->add_choice(tr("Language"), tr("C99 for compilers of small controllers, or Python"),
+                               {tr("C"), tr("Python")}, "handoff_language", chosen);
+  form_ = form->add_choice(tr("Arithmetic"),
+                           tr("The cheapest is the one with the least flash whose error stays below a tenth of the "
+                              "channel's uncertainty"),
+                           {tr("cheapest"), tr("whole numbers"), tr("table"), tr("float")}, "handoff_form", chosen);
+  per_unit_ =
+      form->add_choice(tr("Steps of the result"),
+                       tr("How many make one shown unit; by the budget half a step is at most a fifth of the "
+                          "uncertainty"),
+                       {tr("by the budget"), tr("1"), tr("10"), tr("100"), tr("1000")}, "handoff_per_unit", chosen);
+  trimming_ = form->add_choice(tr("Trimming"), tr("Of this specimen, written into the code, or loaded from the part"),
+                               {tr("compiled in"), tr("loaded")}, "handoff_trimming", chosen);
+  summary_ = new Text(theme, Face::strong);
+  summary_->setObjectName(QStringLiteral("handoff_summary"));
+  proof_ = new Text(theme, Face::text);
+  proof_->setObjectName(QStringLiteral("handoff_proof"));
+  cost_ = new Text(theme, Face::text);
+  cost_->setObjectName(QStringLiteral("handoff_cost"));
+  notes_ = new Text(theme, Face::small, {}, Tint::quiet);
+  for (Text* each : {summary_, proof_, cost_, notes_}) each->setWordWrap(true);
+  save_ = new QPushButton(tr("Save into a folder…"));
+  save_->setObjectName(QStringLiteral("handoff_save"));
+  save_->setProperty("primary", true);
+  connect(save_, &QPushButton::clicked, this, [this] {
+    const QString folder = QFileDialog::getExistingDirectory(this, tr("Folder for the firmware"));
+    if (folder.isEmpty()) return;
+    const QString fault = save_to(folder);
+    notes_->setText(fault.isEmpty() ? tr("Saved in %1").arg(folder) : fault);
+  });
+  auto* left = column(8);
+  left->addWidget(form);
+  left->addSpacing(8);
+  for (Text* each : {summary_, proof_, cost_, notes_}) left->addWidget(each);
+  left->addStretch();
+  left->addWidget(save_, 0, Qt::AlignLeft);
+  auto* narrow = new QWidget;
+  narrow->setLayout(left);
+  narrow->setFixedWidth(theme.column_px(340));
+  file_ = choice_box({}, "handoff_file", tr("File of the hand-over"));
+  connect(file_, &QComboBox::currentIndexChanged, this, &HandoffPage::show_file);
+  auto* copy = new QPushButton(tr("Copy"));
+  copy->setObjectName(QStringLiteral("handoff_copy"));
+  connect(copy, &QPushButton::clicked, this, [this] { QApplication::clipboard()->setText(code_->toPlainText()); });
+  code_ = new QPlainTextEdit;
+  code_->setObjectName(QStringLiteral("handoff_code"));
+  code_->setAccessibleName(tr("The code as it will be written"));
+  code_->setReadOnly(true);
+  code_->setTabChangesFocus(true);
+  const auto wear = [this] {
+    QFont face = theme_.font(Face::code);
+    face.setLetterSpacing(QFont::AbsoluteSpacing, 0.01);  // no ligatures in code
+    code_->setFont(face);
+  };
+  wear();
+  connect(&theme, &Theme::changed, this, wear);
+  auto* bar = row(8);
+  bar->addWidget(file_);
+  bar->addStretch();
+  bar->addWidget(copy);
+  auto* right = column(8);
+  right->addLayout(bar);
+  right->addWidget(code_, 1);
+  auto* both = row(24);
+  both->addWidget(narrow);
+  both->addLayout(right, 1);
+  auto* all = column(8);
+  all->setContentsMargins(24, 12, 24, 12);
+  all->addWidget(title_);
+  all->addLayout(both, 1);
+  setLayout(all);
+  const auto later = [this] {
+    stale_ = true;
+    if (isVisible()) make();
+  };
+  connect(&workbench, &Workbench::bench_changed, this, later);
+  connect(&workbench, &Workbench::selection_changed, this, [this, later] {
+    if (!handoff_ || handoff_->report.channel != workbench_.channel_id()) later();
+  });
+}
+
+void HandoffPage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (stale_) make();
+}
+
+void HandoffPage::make() {
+  stale_ = false;
+  handoff_.reset();
+  file_->clear();
+  code_->clear();
+  for (Text* each : {proof_, cost_, notes_}) each->clear();
+  save_->setEnabled(false);
+  const ChannelView& chosen = workbench_.chosen();
+  if (!chosen.channel) {
+    title_->setText(tr("Hand over"));
+    return summary_->setText(
+        tr("Choose a channel: its arithmetic is written as firmware and run over every raw number."));
+  }
+  title_->setText(
+      tr("Hand over: %1").arg(text_of(chosen.channel->name.empty() ? chosen.channel->id : chosen.channel->name)));
+  summary_->setText(tr("Every raw number is run…"));
+  constexpr std::int64_t steps[] = {0, 1, 10, 100, 1000};
+  constexpr HandoffForm forms[] = {HandoffForm::integer, HandoffForm::table, HandoffForm::floating};
+  HandoffRequest request{.channel = workbench_.channel_id(),
+                         .language = language_->currentIndex() == 0 ? Language::c : Language::python,
+                         .form = std::nullopt,
+                         .per_unit = steps[std::max(0, per_unit_->currentIndex())],
+                         .trimming_loaded = trimming_->currentIndex() == 1};
+  if (form_->currentIndex() > 0) request.form = forms[form_->currentIndex() - 1];
+  const bool has_trimming = chosen.chain && chosen.chain->decoder && !chosen.chain->trimming.empty();
+  trimming_->setEnabled(has_trimming);
+  if (!has_trimming) request.trimming_loaded = false;
+  work_.start([bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(),
+               request](const std::atomic<bool>&) { return hand_over(bench, *catalogue, request); },
+              [this](Result<Handoff> done) {
+                if (!done) {
+                  summary_->setText(tr("It is not handed over."));
+                  return proof_->setText(text_of(to_text(done.problem())));
+                }
+                handoff_ = std::move(*done);
+                show_handoff();
+              });
+}
+
+void HandoffPage::show_handoff() {
+  const HandoffReport& report = handoff_->report;
+  const Unit* unit = unit_by_ucum(report.unit);
+  const std::string symbol(unit ? difference_symbol(*unit) : report.unit);
+  const NumberStyle& style = workbench_.style();
+  const auto number = [&](double value) {
+    return text_of(with_unit(value, std::clamp(decimals_of_two_digits(value), 0, 6), symbol, style));
+  };
+  const QString form = report.form == "integer" ? tr("Whole numbers")
+                       : report.form == "table" ? tr("A table")
+                                                : tr("Float");
+  summary_->setText(tr("%1, a step is %2").arg(form, number(1.0 / static_cast<double>(report.per_unit))));
+  proof_->setText(report.exhaustive
+                      ? tr("All %1 raw numbers with a reading were run: at worst %2 off, at %3; in the wanted range "
+                           "%4, of %5 that "
+                           "its uncertainty leaves room for.")
+                            .arg(text_of(fixed(static_cast<double>(report.codes_checked), 0, style)))
+                            .arg(number(report.worst_error), text_of(report.at_raw), number(report.worst_error_wanted),
+                                 number(report.allowed_error + 0.5 / static_cast<double>(report.per_unit)))
+                      : tr("%1 drawn blocks of bytes were run: at worst %2 off; in the wanted range %3.")
+                            .arg(text_of(fixed(static_cast<double>(report.codes_checked), 0, style)))
+                            .arg(number(report.worst_error), number(report.worst_error_wanted)));
+  if (report.cost)
+    cost_->setText(tr("%1 bytes of flash, %2 of RAM, at most %3 cycles (%4)")
+                       .arg(report.cost->flash_bytes)
+                       .arg(report.cost->ram_bytes)
+                       .arg(report.cost->cycles_worst)
+                       .arg(text_of(report.measured_on)));
+  else
+    cost_->setText(tr("What it costs is not known here: no cross compiler is installed, or it is Python."));
+  QStringList notes;
+  for (const std::string& note : report.notes) notes << text_of(note);
+  notes_->setText(notes.join(QLatin1Char('\n')));
+  // The code first, then its header, then the rest.
+  QStringList names;
+  for (const auto& [name, text] : handoff_->files) names << text_of(name);
+  std::ranges::stable_sort(names, {}, [](const QString& name) {
+    return name.endsWith(QStringLiteral(".c")) || name.endsWith(QStringLiteral(".py")) ? 0
+           : name.endsWith(QStringLiteral(".h"))                                       ? 1
+                                                                                       : 2;
+  });
+  file_->addItems(names);
+  save_->setEnabled(true);
+}
+
+void HandoffPage::show_file(int index) {
+  if (!handoff_ || index < 0) return code_->clear();
+  const auto file = handoff_->files.find(file_->itemText(index).toStdString());
+  if (file == handoff_->files.end()) return;
+  constexpr std::size_t most = 60'000;  // of a list of vectors the beginning is enough to see
+  code_->setPlainText(text_of(file->second.substr(0, most)));
+}
+
+QString HandoffPage::save_to(const QString& folder) {
+  if (!handoff_) return tr("There is nothing to save yet.");
+  for (const auto& [name, text] : handoff_->files)
+    if (QFile::exists(QDir(folder).filePath(text_of(name))))
+      return tr("The folder already holds %1: choose another one.").arg(text_of(name));
+  for (const auto& [name, text] : handoff_->files)
+    if (const auto written = write_file(QDir(folder).filePath(text_of(name)).toStdString(), text); !written)
+      return text_of(to_text(written.problem()));
+  return {};
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,47 @@
+// Hand over: a channel's arithmetic as firmware, proven over every raw number, to be saved.
+#pragma once
+
+#include <QComboBox>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QWidget>
+
+#include "handoff/handoff.h"
+#include "shell/workbench.h"
+#include "widgets/background.h"
+#include "widgets/text.h"
+#include "widgets/theme.h"
+
+namespace fair_gauge::app {
+
+class HandoffPage : public QWidget {
+  Q_OBJECT
+ public:
+  HandoffPage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+  /// What is shown; nothing while it is worked out or where there is none.
+  const std::optional<Handoff>& handoff() const { return handoff_; }
+  bool is_working() const { return work_.is_running(); }
+  /// Writes all files into a folder. \returns what went wrong, empty if nothing
+  QString save_to(const QString& folder);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  void make();
+  void show_handoff();
+  void show_file(int index);
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  QComboBox *language_, *form_, *per_unit_, *trimming_, *file_;
+  Text *title_, *summary_, *proof_, *cost_, *notes_;
+  QPlainTextEdit* code_;
+  QPushButton* save_;
+  std::optional<Handoff> handoff_;
+  Background work_{this};
+  bool stale_ = true;
+};
+
+}  // namespace fair_gauge::app

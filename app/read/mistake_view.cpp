@@ -1,0 +1,219 @@
+#include "read/mistake_view.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "quantity/number_format.h"
+#include "quantity/quantity_text.h"
+
+namespace fair_gauge::app {
+namespace {
+
+constexpr int pause_ms = 250;  // after the last letter
+constexpr std::size_t most_shown = 4;
+
+// In the channel's unit, or with a unit of its own.
+Result<double> number_in(const QString& text, const Chain& chain) {
+  const std::string words = text.trimmed().toStdString();
+  if (const auto plain = parse_number(words); plain && std::isfinite(*plain)) return *plain;
+  const auto value = parse_quantity(words, chain.base->dimension, chain.shown);
+  if (!value) return value.problem();
+  return chain.shown->from_base(value->base);
+}
+
+QString sentence(const std::string& words) {
+  QString text = text_of(words);
+  if (!text.isEmpty()) text[0] = text[0].toUpper();
+  return text + QLatin1Char('.');
+}
+
+// What a field lacks, with the field's name before it.
+Problem of_field(const char* field, const Problem& problem) {
+  return {fmt::format("{}: {}", field, problem.wrong), problem.expected};
+}
+
+int decimals_of(const QString& text) {
+  const auto mark = std::max(text.indexOf(QLatin1Char('.')), text.indexOf(QLatin1Char(',')));
+  int digits = 0;
+  for (auto at = mark + 1; mark >= 0 && at < text.size() && text[at].isDigit(); ++at) ++digits;
+  return digits;
+}
+
+}  // namespace
+
+MistakeView::MistakeView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
+  title_ = new Text(theme, Face::strong);
+  auto* left = column(4);
+  left->addWidget(title_);
+  left->addSpacing(4);
+  input_ =
+      add_field(left, tr("Raw number or bytes"),
+                tr("As the line brings it: a number, or the bytes of the part's data blocks as hexadecimal digits"),
+                "mistake_input");
+  shown_ = add_field(left, tr("Your firmware shows"),
+                     tr("With its digits as they stand: 24.60 is known to a hundredth. Empty if it shows nothing"),
+                     "mistake_shown");
+  expected_ = add_field(left, tr("It ought to be"),
+                        tr("Give or take the channel's allowed error. Empty if you do not know"), "mistake_expected");
+  reads_ = new Text(theme, Face::small, {}, Tint::quiet);
+  reads_->setObjectName(QStringLiteral("mistake_reads"));
+  reads_->setWordWrap(true);
+  left->addSpacing(4);
+  left->addWidget(reads_);
+  left->addStretch();
+  auto* narrow = new QWidget;
+  narrow->setLayout(left);
+  narrow->setFixedWidth(theme.column_px(240));
+  verdict_ = new Text(theme, Face::title);
+  verdict_->setObjectName(QStringLiteral("mistake_verdict"));
+  verdict_->setWordWrap(true);
+  causes_ = column(12);
+  auto* right = column(8);
+  right->addWidget(verdict_);
+  right->addLayout(causes_);
+  right->addStretch();
+  auto* inside = new QWidget;
+  inside->setLayout(right);
+  auto* all = row(24);
+  all->addWidget(narrow);
+  all->addWidget(scrolled(inside), 1);
+  setLayout(all);
+  later_.setSingleShot(true);
+  later_.setInterval(pause_ms);
+  connect(&later_, &QTimer::timeout, this, &MistakeView::search);
+  connect(&workbench, &Workbench::bench_changed, this, [this] {
+    if (isVisible()) later_.start();
+  });
+  connect(&workbench, &Workbench::selection_changed, this, [this] {
+    if (isVisible()) follow_channel();
+  });
+}
+
+QLineEdit* MistakeView::add_field(QVBoxLayout* into, const QString& label, const QString& why, const char* name) {
+  auto* words = new Text(theme_, Face::label, label, Tint::quiet);
+  auto* field = new QLineEdit;
+  field->setObjectName(QString::fromLatin1(name));
+  field->setAccessibleName(label);
+  field->setToolTip(why);
+  field->setFont(theme_.font(Face::number_small));
+  words->setBuddy(field);
+  into->addWidget(words);
+  into->addWidget(field);
+  connect(field, &QLineEdit::textEdited, &later_, qOverload<>(&QTimer::start));
+  return field;
+}
+
+void MistakeView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  follow_channel();
+}
+
+// Another channel has another number; what was typed for this one stays.
+void MistakeView::follow_channel() {
+  const ChannelView& chosen = workbench_.chosen();
+  if (!chosen.channel || chosen.channel->id == channel_) return;
+  channel_ = chosen.channel->id;
+  title_->setText(text_of(chosen.channel->name.empty() ? chosen.channel->id : chosen.channel->name));
+  input_->setText(chosen.raw ? QString::number(std::round(*chosen.raw), 'f', 0) : QString());
+  shown_->clear();
+  expected_->clear();
+  search();
+}
+
+Result<Question> MistakeView::question() const {
+  const ChannelView& chosen = workbench_.chosen();
+  if (!chosen.chain) return chosen.problem.value_or(Problem{"no channel is chosen", "a channel of the shelf"});
+  const Chain& chain = *chosen.chain;
+  Question question;
+  const std::string input = input_->text().trimmed().toStdString();
+  if (input.empty()) return Problem{"the raw number is missing", "a number, or bytes"};
+  const auto number = parse_number(input);
+  const bool is_bytes = chain.decoder && (!number || input.find(' ') != std::string::npos || input.size() > 8);
+  if (is_bytes) {
+    auto bytes = read_hex(input);
+    if (!bytes) return of_field("raw number or bytes", bytes.problem());
+    question.bytes = std::move(*bytes);
+  } else if (number) {
+    question.raw = *number;
+  } else {
+    return of_field("raw number or bytes", number.problem());
+  }
+  if (!shown_->text().trimmed().isEmpty()) {
+    const auto shown = number_in(shown_->text(), chain);
+    if (!shown) return of_field("your firmware shows", shown.problem());
+    question.shown = *shown;
+    question.decimals = decimals_of(shown_->text());
+  }
+  if (!expected_->text().trimmed().isEmpty()) {
+    const auto expected = number_in(expected_->text(), chain);
+    if (!expected) return of_field("it ought to be", expected.problem());
+    const double allowed = chain.channel.tolerance / std::abs(chain.shown->scale);
+    question.expected = Range{*expected - allowed, *expected + allowed};
+  }
+  return question;
+}
+
+void MistakeView::search() {
+  later_.stop();
+  search_.cancel();
+  clear(causes_);
+  reads_->clear();
+  diagnosis_ = {};
+  const auto asked = question();
+  if (!asked) return verdict_->setText(sentence(to_text(asked.problem())));
+  if (!asked->shown && !asked->expected)
+    return verdict_->setText(
+        tr("Type what your firmware shows, or what it ought to be: the usual mistakes are tried."));
+  verdict_->setText(tr("Looking…"));
+  search_.start(
+      [bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(), channel = channel_,
+       question = *asked](const std::atomic<bool>&) { return diagnose(bench, *catalogue, channel, question); },
+      [this](Result<Diagnosis> found) {
+        if (!found) return verdict_->setText(text_of(to_text(found.problem())));
+        diagnosis_ = std::move(*found);
+        if (workbench_.chosen().chain) show_diagnosis(*workbench_.chosen().chain);
+      });
+}
+
+void MistakeView::show_diagnosis(const Chain& chain) {
+  const auto count = static_cast<int>(diagnosis_.causes.size());
+  verdict_->setText(count == 0   ? sentence(diagnosis_.verdict)
+                    : count == 1 ? tr("One usual mistake explains it.")
+                                 : tr("%1 usual mistakes would explain it, the likeliest first.").arg(count));
+  reads_->setText(diagnosis_.right
+                      ? tr("By this bench the number reads %1.")
+                            .arg(text_of(with_unit(*diagnosis_.right, 2, chain.shown->symbol, workbench_.style())))
+                      : tr("By this bench the number is no reading."));
+  for (std::size_t i = 0; i < diagnosis_.causes.size() && i < most_shown; ++i) add_cause(diagnosis_.causes[i], chain);
+}
+
+void MistakeView::add_cause(const Cause& cause, const Chain& chain) {
+  auto* all = column(2);
+  auto* head = row(12);
+  auto* share = new Text(theme_, Face::number, tr("%1 %").arg(std::lround(cause.share * 100)), Tint::accent);
+  share->setFixedWidth(theme_.px(52));
+  auto* words = new Text(theme_, Face::strong, sentence(cause.words));
+  words->setWordWrap(true);
+  head->addWidget(share, 0, Qt::AlignTop);
+  head->addWidget(words, 1);
+  all->addLayout(head);
+  const auto line = [&](const QString& text, Face face, Tint tint) {
+    auto* label = new Text(theme_, face, text, tint);
+    label->setWordWrap(true);
+    label->setContentsMargins(theme_.px(64), 0, 0, 0);
+    all->addWidget(label);
+  };
+  for (const std::string& each : cause.arithmetic) line(text_of(each), Face::code, Tint::quiet);
+  if (cause.gives)
+    line(tr("gives %1")
+             .arg(text_of(
+                 with_unit(*cause.gives, decimals_of(shown_->text()) + 1, chain.shown->symbol, workbench_.style()))),
+         Face::code, Tint::ink);
+  line(tr("Mend it: %1.").arg(text_of(cause.fix)), Face::text, Tint::ink);
+  line(tr("To tell it from others: %1.").arg(text_of(cause.next)), Face::small, Tint::quiet);
+  causes_->addLayout(all);
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,47 @@
+// What is wrong? A number, what the firmware shows and what it ought to be: the usual mistakes that explain it, with
+// their arithmetic.
+#pragma once
+
+#include <QLineEdit>
+#include <QTimer>
+#include <QWidget>
+
+#include "diagnose/diagnose.h"
+#include "shell/workbench.h"
+#include "widgets/background.h"
+#include "widgets/text.h"
+
+namespace fair_gauge::app {
+
+class MistakeView : public QWidget {
+  Q_OBJECT
+ public:
+  MistakeView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+  /// What was found last; tests wait for it.
+  const Diagnosis& diagnosis() const { return diagnosis_; }
+  bool is_searching() const { return search_.is_running() || later_.isActive(); }
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  QLineEdit* add_field(QVBoxLayout* into, const QString& label, const QString& why, const char* name);
+  void follow_channel();
+  void search();
+  Result<Question> question() const;
+  void show_diagnosis(const Chain& chain);
+  void add_cause(const Cause& cause, const Chain& chain);
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  std::string channel_;
+  QLineEdit *input_, *shown_, *expected_;
+  Text *title_, *verdict_, *reads_;
+  QVBoxLayout* causes_;
+  Diagnosis diagnosis_;
+  Background search_{this};
+  QTimer later_;
+};
+
+}  // namespace fair_gauge::app

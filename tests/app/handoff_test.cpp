@@ -1,0 +1,125 @@
+// What is wrong? and Hand over, driven in the real window.
+#include <QComboBox>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QTemporaryDir>
+
+#include "handoff/handoff_page.h"
+#include "read/mistake_view.h"
+#include "read/read_page.h"
+#include "window.h"
+
+namespace fair_gauge::app::handoff_view_test {
+
+using testing::HasSubstr;
+using testing::Not;
+
+class MistakeTest : public WindowTest {
+ protected:
+  // Letter by letter, the live source running.
+  void type(const char* name, const QString& text) {
+    auto* field = window_.findChild<QLineEdit*>(QString::fromLatin1(name));
+    ASSERT_TRUE(field) << name;
+    field->setFocus();
+    field->selectAll();
+    for (const QChar letter : text) {
+      QTest::keyClick(field, letter.toLatin1());
+      QTest::qWait(20);
+    }
+    EXPECT_EQ(field->text(), text);
+  }
+  const Diagnosis& found() {
+    auto* view = window_.findChild<MistakeView*>();
+    EXPECT_TRUE(QTest::qWaitFor([view] { return !view->is_searching(); }, 20'000));
+    return view->diagnosis();
+  }
+  std::string text(const char* name) {
+    return window_.findChild<Text*>(QString::fromLatin1(name))->text().toStdString();
+  }
+};
+
+TEST_F(MistakeTest, AWrongNumberIsExplainedWithItsArithmetic) {
+  workbench_.choose_channel("substrate");
+  window_.show_view(Page::read, 4);
+  EXPECT_THAT(text("mistake_verdict"), HasSubstr("Type what your firmware shows"));
+  // 8.2 kΩ above, code 1873: 6908.95 Ω, 33.5604 − 0.2 = 33.3604 °C; in °F 92.05.
+  type("mistake_input", QStringLiteral("1873"));
+  type("mistake_shown", QStringLiteral("92.05"));
+  ASSERT_FALSE(found().causes.empty());
+  EXPECT_EQ(found().causes.front().code, "unit-fahrenheit");
+  EXPECT_THAT(text("mistake_verdict"), HasSubstr("One usual mistake"));
+  EXPECT_THAT(text("mistake_reads"), HasSubstr("33.36 °C"));
+  // The right number is no mistake.
+  type("mistake_shown", QStringLiteral("33.36"));
+  EXPECT_TRUE(found().causes.empty());
+  EXPECT_THAT(text("mistake_verdict"), HasSubstr("Nothing is wrong"));
+  // What is not understood is said, and stays.
+  type("mistake_shown", QStringLiteral("33..6"));
+  found();
+  EXPECT_THAT(text("mistake_verdict"), HasSubstr("Your firmware shows: "));
+}
+
+TEST_F(MistakeTest, BytesAndAnExpectationSpeakOfTheWorld) {
+  workbench_.choose_channel("rack");
+  window_.show_view(Page::read, 4);
+  // The power-on value with its own bytes: 85 °C is no reading.
+  type("mistake_input", QStringLiteral("50 05 4B 46 7F FF 0C 10 1C"));
+  type("mistake_shown", QStringLiteral("85.0"));
+  ASSERT_FALSE(found().causes.empty());
+  EXPECT_EQ(found().causes.front().code, "power-on-default");
+  EXPECT_THAT(text("mistake_reads"), HasSubstr("no reading"));
+}
+
+TEST_F(MistakeTest, AnotherChannelBeginsAnew) {
+  workbench_.choose_channel("substrate");
+  window_.show_view(Page::read, 4);
+  type("mistake_shown", QStringLiteral("92.05"));
+  found();
+  workbench_.choose_channel("steamer");
+  EXPECT_TRUE(window_.findChild<QLineEdit*>(QStringLiteral("mistake_shown"))->text().isEmpty());
+}
+
+TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
+  workbench_.choose_channel("spawn_fridge");
+  window_.show_page(Page::handoff);
+  auto& page = window_.handoff();
+  const auto settled = [&] { return QTest::qWaitFor([&] { return page.handoff().has_value(); }, 30'000); };
+  ASSERT_TRUE(settled());
+  EXPECT_EQ(page.handoff()->report.form, "integer");
+  auto* code = window_.findChild<QPlainTextEdit*>(QStringLiteral("handoff_code"));
+  EXPECT_THAT(code->toPlainText().toStdString(),
+              HasSubstr("uint8_t spawn_fridge_convert(uint32_t raw, int32_t *value)"));
+  EXPECT_THAT(window_.findChild<Text*>(QStringLiteral("handoff_proof"))->text().toStdString(),
+              HasSubstr("raw numbers"));
+  auto* language = window_.findChild<QComboBox*>(QStringLiteral("handoff_language"));
+  language->setFocus();
+  QTest::keyClick(language, Qt::Key_Down);
+  ASSERT_TRUE(settled());
+  EXPECT_THAT(code->toPlainText().toStdString(), HasSubstr("def convert(raw):"));
+  QTemporaryDir folder;
+  EXPECT_EQ(page.save_to(folder.path()), QString());
+  EXPECT_TRUE(QFile::exists(folder.filePath(QStringLiteral("spawn_fridge.py"))));
+  EXPECT_THAT(page.save_to(folder.path()).toStdString(), HasSubstr("already holds")) << "never written over";
+  // What cannot be handed over says why; nothing is left of the one before.
+  workbench_.choose_channel("compost_probe");
+  EXPECT_TRUE(QTest::qWaitFor(
+      [&] {
+        return window_.findChild<Text*>(QStringLiteral("handoff_proof"))
+            ->text()
+            .contains(QStringLiteral("another channel"));
+      },
+      10'000));
+  EXPECT_TRUE(code->toPlainText().isEmpty());
+}
+
+TEST_F(WindowTest, AnEmptyBenchSaysWhatHandingOverWouldDo) {
+  workbench_.document().begin({});
+  window_.show_page(Page::handoff);
+  EXPECT_THAT(window_.findChild<Text*>(QStringLiteral("handoff_summary"))->text().toStdString(),
+              HasSubstr("Choose a channel"));
+  window_.show_view(Page::read, 4);
+  EXPECT_THAT(window_.findChild<Text*>(QStringLiteral("mistake_verdict"))->text().toStdString(),
+              Not(HasSubstr("Looking")));
+}
+
+}  // namespace fair_gauge::app::handoff_view_test
