@@ -140,6 +140,11 @@ void CompareView::draw_errors() {
     text->setPositionAlignment(side);
     text->position->setCoords(x, y);
     text->setPadding(QMargins(4, 2, 4, 2));
+    // Above the curves, on paper of its own, so that no line strikes it through.
+    text->setLayer(QStringLiteral("overlay"));
+    QColor paper = theme_.colours().sheet;
+    paper.setAlpha(210);
+    text->setBrush(paper);
   };
   label(tr("allowed"), need_.from, need_.allowed, theme_.colours().red, Qt::AlignLeft | Qt::AlignBottom);
   for (std::size_t c = 0; c < candidates_.size(); ++c) {

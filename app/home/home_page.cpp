@@ -103,9 +103,9 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   right->addStretch();
   side_ = new QWidget;
   side_->setLayout(right);
-  side_->setFixedWidth(theme.column_px(304));
+  side_->setFixedWidth(theme.column_px(344));
   connect(&theme, &Theme::changed, this, [this] {
-    side_->setFixedWidth(theme_.column_px(304));
+    side_->setFixedWidth(theme_.column_px(344));
     rebuild();
     refresh();
   });
@@ -245,7 +245,7 @@ void HomePage::refresh_side() {
   const auto step = [&](QVBoxLayout* into, const QString& words, const QString& figure, const QString& why,
                         const std::function<void()>& go) {
     auto* figures = figure.isEmpty() ? nullptr : new Text(theme_, Face::code, figure, Tint::quiet);
-    const int room = theme_.column_px(304) - 16 - (figures ? figures->sizeHint().width() + 8 : 0);
+    const int room = theme_.column_px(344) - 16 - (figures ? figures->sizeHint().width() + 8 : 0);
     auto* button = new QPushButton(fontMetrics().elidedText(words, Qt::ElideRight, room));
     button->setProperty("quiet", true);
     button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);

@@ -664,4 +664,93 @@ TEST(Cli, RecordKeepsRawNumbersAndBytes) {
   EXPECT_EQ(run("record --bench " + demo + " --input - --output " + demo, lines).code, 3);
 }
 
+TEST(Cli, DiagnoseNamesTheMistakeAndItsArithmetic) {
+  const std::string words = "diagnose --bench " + demo + " --channel spawn_fridge --json --raw ";
+  // 10 mV/°C with half a volt at 0 °C on 12 bits of 3.3 V: code 683 is 5.0269 °C; without the offset 55.0269.
+  const auto forgotten = json::parse(run(words + "683 --shown 55.03").out);
+  EXPECT_EQ(forgotten["causes"][0]["code"], "offset-forgotten");
+  EXPECT_NEAR(forgotten["right"].get<double>(), 683 * 3.3 / 4096 * 100 - 50, 1e-9);
+  for (const char* key : {"code", "words", "gives", "share", "arithmetic", "fix", "next"})
+    EXPECT_TRUE(forgotten["causes"][0].contains(key)) << key;
+  double all = 0;
+  for (const auto& cause : forgotten["causes"]) all += cause["share"].get<double>();
+  EXPECT_LE(all, 1 + 1e-9);
+  EXPECT_TRUE(json::parse(run(words + "683 --shown 5.03 --expected 5").out)["causes"].empty());
+  EXPECT_TRUE(json::parse(run(words + "683 --shown 5,03").out)["causes"].empty()) << "a comma is a decimal mark too";
+  // An end of the converter is no reading.
+  const auto end = json::parse(run(words + "4095 --expected-from 0 --expected-to 10").out);
+  EXPECT_TRUE(end["right"].is_null());
+  EXPECT_TRUE(end["causes"][0]["gives"].is_null());
+  EXPECT_EQ(run(words + "683").code, 2);
+  EXPECT_EQ(run(words + "x --shown 5").code, 3);
+  EXPECT_EQ(run(words + "683 --shown warm").code, 3);
+  EXPECT_EQ(run(words + "683 --expected-from 3").code, 3);
+  EXPECT_EQ(run("diagnose --bench " + demo + " --channel nobody --raw 1 --shown 2").code, 3);
+  EXPECT_EQ(run("diagnose --bench " + demo + " --channel rack --bytes 0102030405 --shown 2").code, 3);
+}
+
+TEST(Cli, HandoffWritesFilesAndOverwritesNobodysElse) {
+  const std::string folder = temporary("-firmware");
+  std::filesystem::remove_all(folder);
+  const std::string words = "handoff --bench " + demo + " --channel spawn_fridge --output " + folder + " --language ";
+  const Ran first = run(words + "c --json");
+  ASSERT_EQ(first.code, 0) << first.error;
+  const auto report = json::parse(first.out);
+  EXPECT_EQ(report, json::parse(content_of(folder + "/spawn_fridge_report.json")));
+  for (const char* key : {"channel",
+                          "language",
+                          "form",
+                          "unit",
+                          "per_unit",
+                          "blocks",
+                          "trimming_blocks",
+                          "side_inputs",
+                          "codes_checked",
+                          "exhaustive",
+                          "worst_error",
+                          "at_raw",
+                          "largest_intermediate",
+                          "word_bits",
+                          "overflow",
+                          "flash_bytes",
+                          "ram_bytes",
+                          "cycles_worst",
+                          "measured_on",
+                          "source",
+                          "holds_for"})
+    EXPECT_TRUE(report.contains(key)) << key;
+  EXPECT_EQ(report["overflow"], false);
+  for (const char* name : {".c", ".h", "_vectors.csv"})
+    EXPECT_TRUE(std::filesystem::exists(folder + "/spawn_fridge" + name)) << name;
+  EXPECT_EQ(run(words + "python").code, 0) << "a hand-over of the same channel may be written over";
+  // A file of another hand stays.
+  const std::string other = temporary("-other");
+  std::filesystem::create_directories(other);
+  std::ofstream(other + "/spawn_fridge.c") << "mine";
+  const std::string there = "handoff --bench " + demo + " --channel spawn_fridge --language c --output " + other;
+  EXPECT_EQ(run(there).code, 4);
+  EXPECT_EQ(content_of(other + "/spawn_fridge.c"), "mine");
+  EXPECT_EQ(run(there + " --force").code, 0);
+  EXPECT_NE(content_of(other + "/spawn_fridge.c"), "mine");
+  EXPECT_EQ(run(words + "c --per-unit 30").code, 2);
+  EXPECT_EQ(run(words + "basic").code, 2);
+  EXPECT_EQ(run("handoff --bench " + demo + " --channel compost_probe --language c --output " + folder).code, 3);
+  std::filesystem::remove_all(folder);
+  std::filesystem::remove_all(other);
+}
+
+TEST(Cli, PulsesAreReadInBatchesToo) {
+  // The same as for one count; a line without a count keeps its place.
+  const Ran batch = run("decode --part LMT01 --batch -", "{\"count\":1221}\n{\"count\":-1}\n{\"frame\":\"00\"}\n");
+  EXPECT_EQ(batch.code, 3);
+  std::istringstream lines(batch.out);
+  std::string line;
+  std::getline(lines, line);
+  EXPECT_EQ(json::parse(line), json::parse(run("decode --part LMT01 --count 1221 --json").out));
+  std::getline(lines, line);
+  EXPECT_EQ(json::parse(line)["faults"][0]["code"], "no-response");
+  std::getline(lines, line);
+  EXPECT_EQ(json::parse(line)["ok"], false);
+}
+
 }  // namespace

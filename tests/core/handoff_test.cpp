@@ -34,7 +34,7 @@ class HandoffTest : public ::testing::Test {
                            .form = form,
                            .per_unit = per_unit,
                            .trimming_loaded = loaded,
-                           .drawn_blocks = 20'000});
+                           .drawn_blocks = is_sanitized ? 2'000 : 20'000});
     EXPECT_TRUE(done) << channel << ": " << (done ? "" : to_text(done.problem()));
     return done ? std::move(*done) : Handoff{};
   }

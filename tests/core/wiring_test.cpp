@@ -234,14 +234,15 @@ TEST(AddressPlan, ConflictsOfABenchCountTheTrunkWithEveryBranch) {
 // Any bus that can be typed is judged or refused with words; what is judged is finite and obeys the divider.
 TEST(BusCheck, EveryBusThatCanBeTypedIsJudgedOrRefusedWithWords) {
   int judged = 0;
+  Wired wired;
+  const std::string own_rail = wired.bus.rail;
   for (const BusKind kind : {BusKind::two_wire, BusKind::one_wire, BusKind::single_wire, BusKind::alert})
     for (const double hz : {100e3, 400e3, 1e6, 0.0, -5.0, 1e12})
       for (const double metres : {0.0, 0.2, 1000.0})
         for (const std::string rail : {"", "5v", "no such rail"})
           for (const double ohm : {0.0, 1.0, 4700.0, 1e7}) {
-            Wired wired;
             wired.bus.kind = kind, wired.bus.speed_hz = hz, wired.bus.cable_m = metres;
-            if (!rail.empty()) wired.bus.rail = rail;
+            wired.bus.rail = rail.empty() ? own_rail : rail;
             wired.bus.pull_ups.clear();
             if (ohm > 0) wired.bus.pull_ups.push_back(to(ohm));
             const auto check = check_bus(wired.bench, shipped_parts(), wired.bus);
