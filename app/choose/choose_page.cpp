@@ -472,7 +472,8 @@ void ChoosePage::show_chosen() {
   }
   // The trade against the best of the others that are compared.
   const auto other = std::ranges::find_if(beside, [&](const Candidate& each) { return each.part->id != part.id; });
-  trade_->setVisible(other != beside.end() && !candidate->ruled_out());
+  // At large text the table side by side says the same.
+  trade_->setVisible(other != beside.end() && !candidate->ruled_out() && theme_.text_scale() <= 1.2);
   if (other != beside.end() && !candidate->ruled_out())
     trade_->setText(tr("Against %1: %2.")
                         .arg(text_of(other->part->markings.empty() ? other->part->name : other->part->markings.front()),
