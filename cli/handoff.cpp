@@ -117,7 +117,7 @@ void run_handoff(Session& session, const HandoffOptions& options) {
   const HandoffReport& done = handoff->report;
   std::cout << fmt::format("{}: {} form, 1/{} {} a step; worst error {:.3g} {} at {}{}\n", name, done.form,
                            done.per_unit, done.unit, done.worst_error, done.unit, done.at_raw,
-                           done.exhaustive ? fmt::format(", all {} raw numbers with a reading run", done.codes_checked)
+                           done.exhaustive ? fmt::format(", all {} raw numbers run", done.codes_checked)
                                            : fmt::format(", {} drawn blocks run", done.codes_checked));
   if (done.cost)
     std::cout << fmt::format("{} bytes of flash, {} of RAM, at most {} cycles ({})\n", done.cost->flash_bytes,

@@ -158,7 +158,7 @@ void HandoffPage::show_handoff() {
                                                 : tr("Float");
   summary_->setText(tr("%1, a step is %2").arg(form, number(1.0 / static_cast<double>(report.per_unit))));
   proof_->setText(report.exhaustive
-                      ? tr("All %1 raw numbers with a reading were run: at worst %2 off, at %3; in the wanted range "
+                      ? tr("All %1 raw numbers were run: at worst %2 off, at %3; in the wanted range "
                            "%4, of %5 that "
                            "its uncertainty leaves room for.")
                             .arg(text_of(fixed(static_cast<double>(report.codes_checked), 0, style)))

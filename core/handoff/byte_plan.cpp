@@ -108,15 +108,12 @@ std::int64_t field_value(const PlannedField& field, std::span<const std::uint8_t
   return plain;
 }
 
-Result<BytePlan> plan_bytes(const Chain& chain) {
-  const Decoder& decoder = *chain.decoder;
-  const ByteLayout& layout = decoder.part().bytes;
-  const std::string& quantity = chain.channel.quantity;
-  const auto reading = std::ranges::find(layout.readings, quantity, &ByteReading::quantity);
-  BytePlan plan;
-  plan.own = reading->field;
+namespace {
+
+// Data and trimming blocks, one after the other, and the trimming's own bytes.
+std::optional<Problem> plan_blocks(const Chain& chain, BytePlan& plan) {
   int data = 0, trimming = 0;
-  for (const ByteBlock& block : layout.blocks) {
+  for (const ByteBlock& block : chain.decoder->part().bytes.blocks) {
     if (block.role == "data") {
       plan.blocks.push_back({block.name, block.bytes, data});
       data += block.bytes;
@@ -135,6 +132,34 @@ Result<BytePlan> plan_bytes(const Chain& chain) {
       trimming += block.bytes;
     }
   }
+  return std::nullopt;
+}
+
+// The steps that a result needs, found from the end backwards.
+Result<std::vector<FormulaStep>> needed_steps(std::vector<FormulaStep> whole, const std::string& result) {
+  whole.push_back({"result", result});
+  std::set<std::string> wanted{"result"};
+  std::vector<FormulaStep> kept;
+  for (auto step = whole.rbegin(); step != whole.rend(); ++step) {
+    if (!wanted.contains(step->symbol)) continue;
+    const auto read = Formula::read({*step});
+    if (!read) return read.problem();
+    for (const std::string& name : read->inputs()) wanted.insert(name);
+    kept.insert(kept.begin(), *step);
+  }
+  return kept;
+}
+
+}  // namespace
+
+Result<BytePlan> plan_bytes(const Chain& chain) {
+  const Decoder& decoder = *chain.decoder;
+  const ByteLayout& layout = decoder.part().bytes;
+  const std::string& quantity = chain.channel.quantity;
+  const auto reading = std::ranges::find(layout.readings, quantity, &ByteReading::quantity);
+  BytePlan plan;
+  plan.own = reading->field;
+  if (auto problem = plan_blocks(chain, plan)) return *problem;
   const auto place_of = [&](const std::string& name) -> const PlannedBlock* {
     for (const auto* list : {&plan.blocks, &plan.trimming_blocks})
       for (const PlannedBlock& block : *list)
@@ -155,21 +180,6 @@ Result<BytePlan> plan_bytes(const Chain& chain) {
   int all_bytes = plan.blocks.empty() ? 0 : plan.blocks.front().bytes;
   steps.push_back({"length", fmt::format("{}", all_bytes)});
   for (const ByteStep& step : layout.steps) steps.push_back({step.symbol, step.expression});
-  // Only what is used, from the end backwards.
-  const auto prune = [&](std::vector<FormulaStep> whole,
-                         const std::string& result) -> Result<std::vector<FormulaStep>> {
-    whole.push_back({"result", result});
-    std::set<std::string> wanted{"result"};
-    std::vector<FormulaStep> kept;
-    for (auto step = whole.rbegin(); step != whole.rend(); ++step) {
-      if (!wanted.contains(step->symbol)) continue;
-      const auto read = Formula::read({*step});
-      if (!read) return read.problem();
-      for (const std::string& name : read->inputs()) wanted.insert(name);
-      kept.insert(kept.begin(), *step);
-    }
-    return kept;
-  };
   const CodedFormula* coded = layout.formula.empty() ? nullptr : coded_formula(layout.formula);
   const auto of_sheet = coded ? sheet_steps(layout.formula, quantity, decoder.settings()) : std::nullopt;
   if (of_sheet) {
@@ -189,7 +199,7 @@ Result<BytePlan> plan_bytes(const Chain& chain) {
     const std::string expression = reading->expression.empty()
                                        ? fmt::format("{} * {} + ({})", reading->field, reading->scale, reading->offset)
                                        : reading->expression;
-    auto kept = prune(steps, expression);
+    auto kept = needed_steps(steps, expression);
     if (!kept) return kept.problem();
     plan.steps = *kept;
     const auto formula = Formula::read(plan.steps);
@@ -218,7 +228,7 @@ Result<BytePlan> plan_bytes(const Chain& chain) {
     if (field != layout.fields.end() && !speaks_of_it(state.touches, {state.field})) continue;
     for (const double each : state.equals) planned.equals.push_back(static_cast<std::int64_t>(each));
     if (field == layout.fields.end()) {
-      auto kept = prune(steps, state.field);
+      auto kept = needed_steps(steps, state.field);
       if (!kept) return kept.problem();
       auto condition = Formula::read(*kept);
       if (!condition) return condition.problem();

@@ -143,8 +143,8 @@ class Reader {
 };
 
 std::string number_text(double number, Language language) {
-  std::string text = language == Language::c ? fmt::format("{}", static_cast<float>(number))
-                                             : fmt::format("{}", number);
+  std::string text =
+      language == Language::c ? fmt::format("{}", static_cast<float>(number)) : fmt::format("{}", number);
   if (text.find_first_of(".en") == std::string::npos) text += ".0";
   return language == Language::c ? text + "f" : text;
 }

@@ -330,8 +330,6 @@ class CWriter {
            text;
     if (!code_.trimming_loaded) return text + "\n";
     text += "static uint8_t is_loaded;\n\n";
-    int count = 0;
-    for (const PlannedBlock& block : code_.bytes->trimming_blocks) count += block.bytes;
     text += fmt::format("uint8_t {}_load_trimming(const uint8_t *bytes)\n{{\n", code_.name);
     for (const PlannedBlock& block : code_.bytes->trimming_blocks)
       if (block.bytes > 1)

@@ -145,6 +145,24 @@ TEST(Diagnose, MistakesOfALinearSensorAreFound) {
   expect_first(linear_bench(), cases);
 }
 
+TEST(Diagnose, TheLiveZeroOfALoopIsForgotten) {
+  // 0…1 MPa over 150 Ω on 12 bits of 3.3 V: code 2000 is 1.61133 V, 10.7422 mA: (10.7422 − 4)/16 = 421.387 kPa; without
+  // the 4 mA 10.7422/16 = 671.387 kPa.
+  Bench bench = linear_bench();
+  bench.devices[0].part = "current-loop";
+  bench.devices[0].settings = {{"low", 0}, {"high", 1e6}, {"shunt", 150}};
+  bench.channels[0] = {.id = "t",
+                       .device = "probe",
+                       .quantity = "pressure",
+                       .kind = PressureKind::gauge,
+                       .wanted = {0, 1e6},
+                       .tolerance = 5e3,
+                       .unit = "kPa"};
+  const double milliamps = 2000 / 4096.0 * 3.3 / 150 * 1000;
+  expect_first(bench, {{"offset-forgotten", 2000, milliamps / 16 * 1000, 2}});
+  EXPECT_NEAR(*ask(bench, "t", 2000, 1).right, (milliamps - 4) / 16 * 1000, 1e-6);
+}
+
 TEST(Diagnose, ACorrectionIsForgottenDoubledOrTurned) {
   const Bench bench = thermistor_bench({.coefficients = {-0.7}});
   const double compensated = thermistor(1873);
@@ -403,6 +421,19 @@ TEST(Diagnose, WithoutAMistakeItIsTheChain) {
     const Diagnosis tenfold = ask(bench, channel.id, number, rounded_to(reads * 10, 3), 3);
     ASSERT_FALSE(tenfold.causes.empty()) << channel.id << " " << reads;
     EXPECT_EQ(tenfold.causes.front().code, "scale-of-ten") << channel.id << " " << listed(tenfold);
+  }
+}
+
+// Numbers that nothing explains make every pair be tried, among them another channel's chain with a mistake of this
+// one's.
+TEST(Diagnose, EveryPairOfEveryChannelCanBeTried) {
+  const Bench bench = demo_bench();
+  for (const Channel& channel : bench.channels) {
+    const auto chain = build_chain(bench, shipped_parts(), channel.id);
+    const auto raw = raw_for(*chain, (channel.wanted.from + channel.wanted.to) / 2);
+    ASSERT_TRUE(raw);
+    const Diagnosis diagnosis = ask(bench, channel.id, std::round(*raw), 98765.43217, 5);
+    EXPECT_FALSE(diagnosis.verdict.empty()) << channel.id;
   }
 }
 

@@ -1,0 +1,49 @@
+// What the families of mistakes share while the rows of one channel are put together. Inside this room only.
+#pragma once
+
+#include <algorithm>
+#include <cmath>
+#include <string>
+#include <vector>
+
+#include "diagnose/mistakes.h"
+#include "quantity/number_format.h"
+
+namespace fair_gauge::mistake_rows {
+
+inline constexpr double usual_volts[] = {1.024, 1.1, 1.2, 1.25, 1.8, 2.048, 2.5, 2.56, 3.0, 3.3, 4.096, 5.0};
+
+inline bool same(double a, double b) { return std::abs(a - b) <= 1e-9 * std::max(std::abs(a), std::abs(b)); }
+inline std::string volts(double value) { return with_prefix(value, "V"); }
+
+/// The channel that is asked about, and the rows found for it so far.
+class Rows {
+ public:
+  Rows(const Bench& bench, const Catalogue& catalogue, const Chain& chain, const Firmware& right,
+       std::vector<Wrong>& rows)
+      : bench_(bench),
+        catalogue_(catalogue),
+        chain_(chain),
+        right_(right),
+        device_(right.bench.devices.front()),
+        part_(*catalogue.find(device_.part)),
+        rows_(rows) {}
+
+ protected:
+  void add(Wrong row) { rows_.push_back(std::move(row)); }
+
+  const Bench& bench_;
+  const Catalogue& catalogue_;
+  const Chain& chain_;
+  const Firmware& right_;
+  const Device& device_;
+  const Part& part_;
+  std::vector<Wrong>& rows_;
+};
+
+/// Of a chain with a converter or a counter: bytes of the code, reference, front end, law, part.
+void add_analog(const Rows& ground);
+/// Of a part that answers with bytes: how they are put together, trimming, settings, part.
+void add_digital(const Rows& ground);
+
+}  // namespace fair_gauge::mistake_rows
