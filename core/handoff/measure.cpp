@@ -134,7 +134,10 @@ std::optional<HandoffCost> measure_handoff(const std::string& name, const std::s
   for (const char c : *printed) {
     if (c == '.' && !digits.empty() && digits.size() < 8)
       cost.cycles_worst = std::max(cost.cycles_worst, std::atoi(digits.c_str()));
-    digits = c >= '0' && c <= '9' ? digits + c : "";
+    if (c >= '0' && c <= '9')
+      digits += c;
+    else
+      digits.clear();
   }
   return cost;
 }
