@@ -3,7 +3,6 @@
 
 #include <fmt/format.h>
 
-#include <cmath>
 #include <filesystem>
 #include <iostream>
 #include <memory>
@@ -21,48 +20,6 @@ struct HandoffOptions {
   std::int64_t per_unit = 0;
   bool force = false, json = false;
 };
-
-Json blocks_of(const std::vector<PlannedBlock>& blocks) {
-  Json list = Json::array();
-  for (const PlannedBlock& block : blocks) list.push_back({{"name", block.name}, {"bytes", block.bytes}});
-  return list;
-}
-
-Json report_of(const HandoffReport& report, bool bytes) {
-  const auto measured = [&](int HandoffCost::*figure) {
-    return report.cost && report.cost.value().*figure > 0 ? Json(report.cost.value().*figure) : Json(nullptr);
-  };
-  Json json = {
-      {"channel", report.channel},
-      {"language", report.language},
-      {"form", report.form},
-      {"unit", report.unit},
-      {"per_unit", report.per_unit},
-      {"blocks", blocks_of(report.blocks)},
-      {"trimming_blocks", blocks_of(report.trimming_blocks)},
-      {"side_inputs", Json::array()},
-      {"codes_checked", report.codes_checked},
-      {"exhaustive", report.exhaustive},
-      {"worst_error", report.worst_error},
-      {"at_raw", bytes && !report.exhaustive ? Json(report.at_raw)
-                 : report.at_raw.empty()     ? Json(nullptr)
-                                             : Json(std::stoll(report.at_raw))},
-      {"worst_error_wanted", report.worst_error_wanted},
-      {"allowed_error", report.allowed_error},
-      {"holds_for", report.holds_for},
-      {"largest_intermediate",
-       report.form == "float" || report.largest_intermediate == 0 ? Json(nullptr) : Json(report.largest_intermediate)},
-      {"word_bits", report.word_bits},
-      {"overflow", false},
-      {"flash_bytes", measured(&HandoffCost::flash_bytes)},
-      {"ram_bytes", report.cost ? Json(report.cost->ram_bytes) : Json(nullptr)},
-      {"cycles_worst", measured(&HandoffCost::cycles_worst)},
-      {"measured_on", report.measured_on.empty() ? Json(nullptr) : Json(report.measured_on)},
-      {"source", report.source},
-      {"notes", report.notes}};
-  if (!report.exhaustive) json["proven_bound"] = nullptr;
-  return json;
-}
 
 // Files of a hand-over of the same channel may be written over, those of another hand not.
 bool is_our_folder(const fs::path& folder, const std::string& name, const std::string& channel) {
@@ -95,8 +52,6 @@ void run_handoff(Session& session, const HandoffOptions& options) {
     return session.refuse(problem);
   }
   const std::string name = handoff->code.name;
-  const Json report = report_of(handoff->report, handoff->code.bytes.has_value());
-  handoff->files[name + "_report.json"] = report.dump(2) + "\n";
   const fs::path folder = options.output;
   std::error_code error;
   fs::create_directories(folder, error);
@@ -113,7 +68,7 @@ void run_handoff(Session& session, const HandoffOptions& options) {
   for (const auto& [file, text] : handoff->files)
     if (const auto written = write_file(folder / file, text); !written)
       return session.refuse(written.problem(), no_file);
-  if (options.json) return print_json(report);
+  if (options.json) return print_json(Json::parse(handoff->files.at(name + "_report.json")));
   const HandoffReport& done = handoff->report;
   std::cout << fmt::format("{}: {} form, 1/{} {} a step; worst error {:.3g} {} at {}{}\n", name, done.form,
                            done.per_unit, done.unit, done.worst_error, done.unit, done.at_raw,

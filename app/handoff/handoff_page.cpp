@@ -133,16 +133,20 @@ void HandoffPage::make() {
   const bool has_trimming = chosen.chain && chosen.chain->decoder && !chosen.chain->trimming.empty();
   trimming_->setEnabled(has_trimming);
   if (!has_trimming) request.trimming_loaded = false;
-  work_.start([bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(),
-               request](const std::atomic<bool>&) { return hand_over(bench, *catalogue, request); },
-              [this](Result<Handoff> done) {
-                if (!done) {
-                  summary_->setText(tr("It is not handed over."));
-                  return proof_->setText(text_of(to_text(done.problem())));
-                }
-                handoff_ = std::move(*done);
-                show_handoff();
-              });
+  work_.start(
+      [bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(),
+       request](const std::atomic<bool>& stop) mutable {
+        request.is_cancelled = [&stop] { return stop.load(); };
+        return hand_over(bench, *catalogue, request);
+      },
+      [this](Result<Handoff> done) {
+        if (!done) {
+          summary_->setText(tr("It is not handed over."));
+          return proof_->setText(text_of(to_text(done.problem())));
+        }
+        handoff_ = std::move(*done);
+        show_handoff();
+      });
 }
 
 void HandoffPage::show_handoff() {

@@ -53,11 +53,16 @@ std::pair<std::int64_t, std::int64_t> raw_range(const Chain& chain) {
   return {0, static_cast<std::int64_t>(std::exp2(std::ceil(std::log2(most + 1))) - 1)};
 }
 
-Result<ExactReadings> exact_readings(const Chain& chain, double per_unit) {
+constexpr std::int64_t between_questions = 65'536;  // raw numbers until somebody is asked whether to go on
+
+Problem cancelled() { return {"it was cancelled", ""}; }
+
+Result<ExactReadings> exact_readings(const Chain& chain, double per_unit, const std::function<bool()>& is_cancelled) {
   const auto [lowest, highest] = raw_range(chain);
   ExactReadings exact;
   bool inside = false, ended = false;
   for (std::int64_t raw = lowest; raw <= highest; ++raw) {
+    if (is_cancelled && raw % between_questions == 0 && is_cancelled()) return cancelled();
     const double reading = exact_reading(chain, static_cast<double>(raw));
     if (std::isnan(reading)) {
       ended = inside;
@@ -210,7 +215,9 @@ class Packer {
     code.comments.push_back(fmt::format("{}, {}", code.channel_name, chain_.channel.quantity));
     const auto problem = chain_.decoder ? of_bytes() : of_number();
     if (problem) return *problem;
+    if (request_.is_cancelled && request_.is_cancelled()) return cancelled();
     finish();
+    handoff_.files[code.name + "_report.json"] = report_json(report);
     return std::move(handoff_);
   }
 
@@ -219,7 +226,7 @@ class Packer {
     const auto [lowest, highest] = raw_range(chain_);
     (void)highest;
     handoff_.code.is_signed = lowest < 0;
-    const auto exact = exact_readings(chain_, static_cast<double>(handoff_.code.per_unit));
+    const auto exact = exact_readings(chain_, static_cast<double>(handoff_.code.per_unit), request_.is_cancelled);
     if (!exact) return exact.problem();
     exact_ = *exact;
     if (auto problem = choose_arithmetic()) return problem;
@@ -337,7 +344,7 @@ class Packer {
       return Problem{"this part has no trimming to load", "--trimming compiled"};
     const double unit = static_cast<double>(code.per_unit);
     if (code.bytes->alone) {
-      const auto exact = exact_readings(chain_, unit);
+      const auto exact = exact_readings(chain_, unit, request_.is_cancelled);
       if (!exact) return exact.problem();
       exact_ = *exact;
       const PartQuantity& quantity = *chain_.decoder->part().measures(chain_.channel.quantity);
@@ -441,6 +448,7 @@ class Packer {
              runner.near_limit(outcome);
     };
     for (int i = 0; i < drawn; ++i) {
+      if (request_.is_cancelled && i % 4096 == 0 && request_.is_cancelled()) return cancelled();
       std::vector<std::uint8_t> bytes = source.example();
       for (const PlannedField& field : handoff_.code.bytes->fields) {
         if (field.trimming || random() % 8 == 0) continue;

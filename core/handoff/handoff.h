@@ -1,6 +1,7 @@
 // The hand-over of one channel: the arithmetic is chosen, proven over every raw number, and written.
 #pragma once
 
+#include <functional>
 #include <map>
 #include <optional>
 #include <string>
@@ -18,7 +19,8 @@ struct HandoffRequest {
   std::optional<HandoffForm> form;  ///< nothing → the cheapest that is exact enough
   std::int64_t per_unit = 0;        ///< steps of the result in one shown unit, a power of ten; 0 → as the budget asks
   bool trimming_loaded = false;
-  int drawn_blocks = 1'000'000;  ///< where not every input can be run
+  std::function<bool()> is_cancelled = {};  ///< asked now and then; true ends it with a problem
+  int drawn_blocks = 1'000'000;             ///< where not every input can be run
 };
 
 /// Of a formula that stands in the part's sheet as whole numbers: which one, and what makes steps of its result.
@@ -76,13 +78,16 @@ struct HandoffReport {
 struct Handoff {
   HandoffReport report;
   HandoffCode code;
-  std::map<std::string, std::string> files;  ///< name → text; the vectors among them
+  std::map<std::string, std::string> files;  ///< name → text; vectors and report among them
   std::vector<HandoffVector> vectors;
 };
 
 /// \returns the hand-over; a problem where the chain cannot be built, needs another channel's reading, or is not within
 /// what this form can do
 Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const HandoffRequest& request);
+
+/// NAME_report.json
+std::string report_json(const HandoffReport& report);
 
 /// A name that C allows: other characters become _, a digit gets one before it, a keyword one behind it.
 std::string c_identifier(std::string_view id);

@@ -97,7 +97,8 @@ std::string harness(const std::string& name, const std::vector<std::string>& cal
 
 std::string measuring_tools() {
   if (!is_there("avr-gcc") || !is_there("avr-size")) return "";
-  return is_there("simavr") ? "atmega328p: avr-gcc -Os, simavr" : "atmega328p: avr-gcc -Os";
+  return is_there("simavr") ? "an 8-bit controller, compiled for size, cycles counted in its simulator"
+                            : "an 8-bit controller, compiled for size";
 }
 
 std::optional<HandoffCost> measure_handoff(const std::string& name, const std::string& header,
@@ -108,7 +109,8 @@ std::optional<HandoffCost> measure_handoff(const std::string& name, const std::s
   if (!workshop.is_open()) return std::nullopt;
   workshop.write(name + ".h", header);
   workshop.write(name + ".c", source);
-  const std::string compiler = "avr-gcc -mmcu=atmega328p -Os -std=c99 ", object = workshop.path(name + ".o");
+  const std::string for_controller = std::string("avr-gcc -mmcu=") + measured_controller + " -Os ",
+                    compiler = for_controller + "-std=c99 ", object = workshop.path(name + ".o");
   if (!output_of(compiler + "-c " + workshop.path(name + ".c") + " -o " + object)) return std::nullopt;
   const auto sizes = output_of("avr-size -B " + object);
   int text = 0, data = 0, zeroed = 0;
@@ -124,10 +126,11 @@ std::optional<HandoffCost> measure_handoff(const std::string& name, const std::s
   if (!is_there("simavr") || calls.empty()) return cost;
   workshop.write("harness.c", harness(name, calls, with_bytes));
   const std::string program = workshop.path("harness.elf");
-  if (!output_of("avr-gcc -mmcu=atmega328p -Os -std=gnu99 -I" + workshop.path("") + " " + workshop.path("harness.c") +
-                 " " + object + " -lm -o " + program))
+  if (!output_of(for_controller + "-std=gnu99 -I" + workshop.path("") + " " + workshop.path("harness.c") + " " +
+                 object + " -lm -o " + program))
     return cost;
-  const auto printed = output_of("(timeout 60 simavr -m atmega328p -f 16000000 " + program + " 2>&1)");
+  const auto printed =
+      output_of(std::string("(timeout 60 simavr -m ") + measured_controller + " -f 16000000 " + program + " 2>&1)");
   if (!printed) return cost;
   // The simulator writes a line end as a full stop, in colours.
   std::string digits;

@@ -23,6 +23,10 @@ std::optional<HandoffCost> measure_handoff(const std::string& name, const std::s
                                            const std::string& source, const std::vector<std::string>& calls,
                                            bool with_bytes);
 
+/// The controller that is measured on, as the cross compiler and the simulator call it: 8 bits, 32 KB, with a
+/// multiplier of two cycles. Their option, fixed so that figures can be compared.
+inline constexpr const char* measured_controller = "atmega328p";
+
 /// What it is measured with, for the report; empty where nothing is there.
 std::string measuring_tools();
 

@@ -98,7 +98,8 @@ TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
   EXPECT_THAT(code->toPlainText().toStdString(), HasSubstr("def convert(raw):"));
   QTemporaryDir folder;
   EXPECT_EQ(page.save_to(folder.path()), QString());
-  EXPECT_TRUE(QFile::exists(folder.filePath(QStringLiteral("spawn_fridge.py"))));
+  for (const char* name : {"spawn_fridge.py", "spawn_fridge_vectors.csv", "spawn_fridge_report.json"})
+    EXPECT_TRUE(QFile::exists(folder.filePath(QString::fromLatin1(name)))) << name;
   EXPECT_THAT(page.save_to(folder.path()).toStdString(), HasSubstr("already holds")) << "never written over";
   // What cannot be handed over says why; nothing is left of the one before.
   workbench_.choose_channel("compost_probe");

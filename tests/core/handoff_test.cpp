@@ -254,11 +254,12 @@ TEST_F(HandoffTest, CostIsMeasuredOrNotSaid) {
   ASSERT_TRUE(done.report.cost);
   write_all(done);
   // The sizes once more, by hand.
-  const std::string size = shell(
-      "avr-gcc -mmcu=atmega328p -Os -std=c99 -c spawn_fridge.c -o s.o && avr-size -B s.o | tail -1 | awk '{print $1 + "
-      "$2}'");
+  const std::string size =
+      shell(std::string("avr-gcc -mmcu=") + measured_controller +
+            " -Os -std=c99 -c spawn_fridge.c -o s.o && avr-size -B s.o | tail -1 | awk '{print $1 + "
+            "$2}'");
   EXPECT_EQ(size, fmt::format("{}\n", done.report.cost->flash_bytes));
-  if (done.report.measured_on.find("simavr") != std::string::npos) {
+  if (done.report.measured_on.find("simulator") != std::string::npos) {
     EXPECT_GT(done.report.cost->cycles_worst, 20);
     EXPECT_LT(done.report.cost->cycles_worst, 400);
   }
@@ -270,6 +271,73 @@ TEST_F(HandoffTest, WhatCannotBeDoneIsSaid) {
   EXPECT_THAT(to_text(beside.problem()), HasSubstr("another channel"));
   EXPECT_FALSE(hand_over(demo_bench(), shipped_parts(), {.channel = "gone"}));
   EXPECT_FALSE(hand_over(demo_bench(), shipped_parts(), {.channel = "fan_plate", .form = HandoffForm::floating}));
+}
+
+TEST_F(HandoffTest, ItIsCancelledInTheMiddle) {
+  int asked = 0;
+  const auto stopped = hand_over(demo_bench(), shipped_parts(),
+                                 {.channel = "filter", .is_cancelled = [&] { return ++asked == 3; }});  // 24 bits
+  ASSERT_FALSE(stopped);
+  EXPECT_EQ(stopped.problem().wrong, "it was cancelled");
+  EXPECT_EQ(asked, 3);
+}
+
+// An expression, what x is, and what comes out, by hand.
+struct FormulaRow {
+  const char* expression;
+  double x, value;
+};
+const FormulaRow formulas[] = {
+    {"x", 3, 3},
+    {"-x ^ 2", 3, -9},  // a sign is weaker than a power
+    {"2 ^ -x", 2, 0.25},
+    {"x - 1 - 1", 5, 3},
+    {"8 / x / 2", 2, 2},
+    {"1 + 2 * x", 4, 9},
+    {"(1 + 2) * x", 4, 12},
+    {"x > 1 && x < 3", 2, 1},
+    {"x > 1 && x < 3", 3, 0},
+    {"x < 1 || x > 3", 4, 1},
+    {"x == 2 ? 10 : x == 3 ? 20 : 30", 3, 20},
+    {"x == 2 ? 10 : x == 3 ? 20 : 30", 4, 30},
+    {"x != 2", 2, 0},
+    {"x <= 2", 2, 1},
+    {"x >= 2.5", 2, 0},
+    {"ln(x)", 1, 0},
+    {"log10(x)", 1000, 3},
+    {"exp(x)", 0, 1},
+    {"sqrt(x)", 81, 9},
+    {"abs(x)", -4, 4},
+    {"max(x, 7)", 3, 7},
+    {"1e3 * x", 2, 2000},
+    {"1.5e-3*x", 2, 0.003},
+};
+
+TEST(Formula, EveryOperatorIsTheFieldsOwn) {
+  for (const FormulaRow& row : formulas) {
+    auto formula = Formula::read({{"y", row.expression}});
+    ASSERT_TRUE(formula) << row.expression;
+    formula->bind({"x"});
+    EXPECT_DOUBLE_EQ(formula->run<double>(std::array{row.x}), row.value) << row.expression << " at " << row.x;
+    EXPECT_FLOAT_EQ(formula->run<float>(std::array{row.x}), static_cast<float>(row.value)) << row.expression;
+  }
+}
+
+// The same rows by a compiler and an interpreter that know nothing of ours.
+TEST_F(HandoffTest, FormulasMeanTheSameInBothLanguages) {
+  std::string c = "#include <math.h>\n#include <stdio.h>\nint main(void) {\n", python = "import math\n";
+  for (const FormulaRow& row : formulas) {
+    const auto formula = Formula::read({{"y", row.expression}});
+    c += fmt::format("  {{ const float x = {:.3f}f; (void)x; printf(\"%.4g\\n\", (double)({})); }}\n", row.x,
+                     formula->write(Language::c).front().expression);
+    python += fmt::format("x = {}\nprint('%.4g' % ({}))\n", row.x, formula->write(Language::python).front().expression);
+  }
+  std::string expected;
+  for (const FormulaRow& row : formulas) expected += fmt::format("{:.4g}\n", row.value);
+  write("rows.c", c + "  return 0;\n}\n");
+  write("rows.py", python);
+  EXPECT_EQ(shell("gcc -std=c99 -Wall -Wextra -Werror rows.c -o rows -lm && ./rows"), expected);
+  EXPECT_EQ(shell("python3 rows.py"), expected);
 }
 
 TEST(Formula, IsReadRunAndWritten) {
