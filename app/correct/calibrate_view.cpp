@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "correct/fit_plot.h"
 #include "digital/decoder.h"
 #include "digital/registers.h"
 #include "files/file.h"
@@ -479,66 +480,18 @@ void CalibrateView::fill_points() {
   }
 }
 
-// The corrections of the points, the model through them and the band in which it is known, over the wanted range.
+// The plot, and what the correction does to the verdict.
 void CalibrateView::draw_fit() {
   fill_points();
-  const Colours& colours = theme_.colours();
-  style_plot(*plot_, theme_);
-  plot_->clearPlottables();
   const ChannelView& view = workbench_.chosen();
-  if (!view.channel) return;
+  if (!view.channel) {
+    plot_->clearPlottables();
+    return;
+  }
   const Range& wanted = view.channel->wanted;
-  const double beside = 0.1 * (wanted.to - wanted.from);
-  double low = wanted.from - beside, high = wanted.to + beside, reach = 0;
-  for (const RecordedPoint& point : points_) low = std::min(low, point.reading), high = std::max(high, point.reading);
-  plot_->xAxis->setRange(low, high);
-  plot_->xAxis->setLabel(tr("read, %1").arg(text_of(unit().symbol)));
-  plot_->yAxis->setLabel(tr("to add, %1").arg(text_of(difference_symbol(unit()))));
   const ModelReport* model = chosen_model();
-  double middle = 0;
-  if (model && model->fit) {
-    QVector<double> x, y, above, below;
-    for (int i = 0; i <= 120; ++i) {
-      const double at = low + (high - low) * i / 120;
-      const Prediction prediction = model->fit->predict(at);
-      const double band = std::isfinite(prediction.standard_uncertainty) ? 2 * prediction.standard_uncertainty : 0;
-      x << at, y << prediction.correction, above << prediction.correction + band, below << prediction.correction - band;
-    }
-    auto* upper = plot_->addGraph();
-    auto* lower = plot_->addGraph();
-    upper->setData(x, above, true);
-    lower->setData(x, below, true);
-    for (auto* edge : {upper, lower}) edge->setPen(QPen(colours.accent, 1, Qt::DotLine));
-    upper->setBrush(colours.tint);
-    upper->setChannelFillGraph(lower);
-    auto* line = plot_->addGraph();
-    line->setPen(QPen(colours.accent, 2));
-    line->setData(x, y, true);
-    middle = model->fit->predict((low + high) / 2).correction;
-    for (int i = 0; i < y.size(); ++i)
-      if (x[i] >= wanted.from && x[i] <= wanted.to)
-        reach = std::max({reach, std::abs(above[i] - middle), std::abs(below[i] - middle)});
-  }
-  QVector<double> px, py, pe;
-  for (const RecordedPoint& point : points_) {
-    px << point.reading, py << point.reference - point.reading,
-        pe << 2 * std::hypot(point.reference_standard, point.spread / std::sqrt(std::max(1, point.readings)));
-    reach = std::max(reach, std::abs(py.back() - middle) + pe.back());
-  }
-  auto* dots = plot_->addGraph();
-  dots->setLineStyle(QCPGraph::lsNone);
-  dots->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssCircle, QPen(colours.second, 2), QBrush(colours.sheet), 8));
-  dots->setData(px, py);
-  auto* bars = new QCPErrorBars(plot_->xAxis, plot_->yAxis);
-  bars->setDataPlottable(dots);
-  bars->setData(pe);
-  bars->setPen(QPen(colours.second, 1));
-  reach = std::max(reach, 0.25 * view.channel->tolerance) * 1.15;
-  plot_->yAxis->setRange(middle - reach, middle + reach);
-  plot_->setAccessibleName(tr("Corrections of the points and the model through them"));
-  plot_->replot(QCustomPlot::rpQueuedReplot);
+  draw_fit_plot(*plot_, theme_, *view.channel, unit(), points_, model && model->fit ? &*model->fit : nullptr);
   if ((!model || !model->fit) && !is_own_curve()) return;
-  // What it does to the verdict.
   const auto changed = what_it_does();
   if (!changed) {
     verdict_->setText(text_of(to_text(changed.problem())));

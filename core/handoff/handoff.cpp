@@ -164,7 +164,7 @@ Result<SheetArithmetic> sheet_arithmetic(const Chain& chain, const BytePlan& pla
 }
 
 // A chain's identity: what it was built of, as text, put through a well-known hash.
-std::string fingerprint(const Bench& bench, const Chain& chain) {
+std::string fingerprint(const Chain& chain) {
   std::string text =
       fmt::format("{} {} {} {}", chain.part_id, chain.channel.quantity, chain.channel.unit, chain.channel.device);
   for (int i = 0; i <= 16; ++i) {
@@ -173,7 +173,6 @@ std::string fingerprint(const Bench& bench, const Chain& chain) {
                         exact_reading(chain, static_cast<double>(low) + static_cast<double>(high - low) * i / 16));
   }
   for (const auto& [block, bytes] : chain.trimming) text += block + to_hex(bytes);
-  (void)bench;
   std::uint64_t hash = 14695981039346656037ULL;  // FNV-1a
   for (const char c : text) hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
   return fmt::format("{:016x}", hash);
@@ -191,8 +190,7 @@ std::string form_name(HandoffForm form) {
 
 class Packer {
  public:
-  Packer(const Bench& bench, const Chain& chain, const HandoffRequest& request)
-      : bench_(bench), chain_(chain), request_(request) {}
+  Packer(const Chain& chain, const HandoffRequest& request) : chain_(chain), request_(request) {}
 
   Result<Handoff> pack() {
     const double uncertainty = smallest_uncertainty(chain_);
@@ -207,7 +205,7 @@ class Packer {
     report.language = request_.language == Language::c ? "c" : "python";
     report.unit = chain_.shown->ucum;
     report.per_unit = code.per_unit;
-    report.source = fingerprint(bench_, chain_);
+    report.source = fingerprint(chain_);
     report.allowed_error = uncertainty / 10;
     if (code.name != chain_.channel.id)
       report.notes.push_back(fmt::format("\"{}\" is no name in C: it is called {}", chain_.channel.id, code.name));
@@ -223,9 +221,7 @@ class Packer {
 
  private:
   std::optional<Problem> of_number() {
-    const auto [lowest, highest] = raw_range(chain_);
-    (void)highest;
-    handoff_.code.is_signed = lowest < 0;
+    handoff_.code.is_signed = raw_range(chain_).first < 0;
     const auto exact = exact_readings(chain_, static_cast<double>(handoff_.code.per_unit), request_.is_cancelled);
     if (!exact) return exact.problem();
     exact_ = *exact;
@@ -526,7 +522,6 @@ class Packer {
     handoff_.files[code.name + ".c"] = source;
   }
 
-  const Bench& bench_;
   const Chain& chain_;
   const HandoffRequest& request_;
   Handoff handoff_;
@@ -567,7 +562,7 @@ Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const 
     for (const ByteBlock& block : whole.decoder->part().bytes.blocks)
       if (block.role == "trimming" && Decoder::find_block(whole.trimming, block).empty())
         if (const auto example = read_hex(block.example)) whole.trimming[block.name] = *example;
-  return Packer(bench, whole, request).pack();
+  return Packer(whole, request).pack();
 }
 
 }  // namespace fair_gauge
