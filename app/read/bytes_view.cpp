@@ -468,7 +468,7 @@ void BytesView::show_trace(const Decoded& decoded) {
     auto* note = new Text(theme_, Face::small, text_of(with_numbers(entry.note, known)), Tint::quiet);
     note->setToolTip(text_of(entry.note));
     note->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-    value->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    value->let_select();
     trace_->addWidget(symbol, line, 0);
     trace_->addWidget(value, line, 1);
     trace_->addWidget(note, line++, 2);

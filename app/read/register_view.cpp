@@ -22,7 +22,7 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   grid_->setColumnStretch(3, 1);
   sequence_ = new Text(theme, Face::code, {}, Tint::accent);
   sequence_->setObjectName(QStringLiteral("register_sequence"));
-  sequence_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  sequence_->let_select();
   echo_ = new Text(theme, Face::small, {}, Tint::second);
   echo_->setObjectName(QStringLiteral("register_echo"));
   echo_->setWordWrap(true);

@@ -4,6 +4,7 @@
 #include <QPainter>
 
 #include <algorithm>
+#include <utility>
 
 namespace fair_gauge::app {
 
@@ -31,7 +32,7 @@ ShelfItem::ShelfItem(const Theme& theme, QString id, QWidget* parent)
 }
 
 void ShelfItem::show_view(const ChannelView& view, const NumberStyle& style, bool is_chosen) {
-  chosen_ = is_chosen;
+  if (std::exchange(chosen_, is_chosen) != is_chosen) update();
   const QString name = view.channel->name.empty() ? id_ : text_of(view.channel->name);
   name_->setText(name_->fontMetrics().elidedText(name, Qt::ElideRight, std::max(40, width() - 32)));
   const bool has_reading = static_cast<bool>(view.reading) && view.chain;
@@ -46,7 +47,6 @@ void ShelfItem::show_view(const ChannelView& view, const NumberStyle& style, boo
   const QString spoken = tr("Channel %1, %2 %3").arg(name, value_->text(), unit_->text());
   if (hasFocus() ? accessibleName() != spoken : !accessibleName().startsWith(tr("Channel %1,").arg(name)))
     setAccessibleName(spoken);
-  update();
 }
 
 void ShelfItem::paintEvent(QPaintEvent*) {

@@ -65,6 +65,8 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent)
 }
 
 void StageCard::show_state(const State& state) {
+  const bool same = state.share == state_.share && state.anchored == state_.anchored && state.chosen == state_.chosen &&
+                    (state.text == state_.text || !state.anchored);
   state_ = state;
   if (state.value)
     field_->show_value(*state.value, state.text);
@@ -76,7 +78,7 @@ void StageCard::show_state(const State& state) {
   caption_->setToolTip(state.value ? state.caption : text_of(to_text(state.value.problem())));
   title_->set_tint(state.chosen ? Tint::accent : Tint::quiet);
   mark_->setVisible(state.anchored);
-  update();
+  if (!same) update();
 }
 
 bool StageCard::eventFilter(QObject* object, QEvent* event) {

@@ -24,6 +24,29 @@ Text::Text(const Theme& theme, Face face, const QString& text, Tint tint, QWidge
   connect(&theme, &Theme::changed, this, &Text::wear);
 }
 
+int Text::heightForWidth(int width) const {
+  if (measured_ != text()) heights_.clear();
+  measured_ = text();
+  const auto [known, is_new] = heights_.try_emplace(width, 0);
+  if (is_new) known->second = QLabel::heightForWidth(width);
+  return known->second;
+}
+
+void Text::changeEvent(QEvent* event) {
+  heights_.clear();
+  QLabel::changeEvent(event);
+}
+
+void Text::enterEvent(QEnterEvent* event) {
+  if (selectable_) setTextInteractionFlags(Qt::TextSelectableByMouse);
+  QLabel::enterEvent(event);
+}
+
+void Text::leaveEvent(QEvent* event) {
+  if (selectable_ && !hasSelectedText()) setTextInteractionFlags(Qt::NoTextInteraction);
+  QLabel::leaveEvent(event);
+}
+
 void Text::wear() {
   setFont(theme_.font(face_));
   QPalette colours = palette();

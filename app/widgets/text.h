@@ -4,6 +4,7 @@
 #include <QBoxLayout>
 #include <QLabel>
 #include <QScrollArea>
+#include <map>
 
 #include "widgets/theme.h"
 
@@ -17,13 +18,24 @@ class Text : public QLabel {
  public:
   Text(const Theme& theme, Face face, const QString& text = {}, Tint tint = Tint::ink, QWidget* parent = nullptr);
   void set_tint(Tint tint);
+  /// The mouse can mark and copy it. Not a state of its own while the mouse is elsewhere: text that can be marked is a
+  /// document, and costs a document's time to lay out.
+  void let_select() { selectable_ = true; }
+  int heightForWidth(int width) const override;
 
  private:
+  void changeEvent(QEvent* event) override;
+  void enterEvent(QEnterEvent* event) override;
+  void leaveEvent(QEvent* event) override;
   void wear();
 
   const Theme& theme_;
   Face face_;
   Tint tint_;
+  bool selectable_ = false;
+  // Measuring is most of what a repaint costs: layouts ask again and again for what has not changed.
+  mutable QString measured_;
+  mutable std::map<int, int> heights_;
 };
 
 QColor colour_of(const Theme& theme, Tint tint);

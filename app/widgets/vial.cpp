@@ -14,8 +14,10 @@ Vial::Vial(const Theme& theme, Size size, QWidget* parent)
 }
 
 void Vial::show_share(double used, double bias) {
+  const bool same = (used == used_ || (std::isnan(used) && std::isnan(used_))) && (bias < 0) == (bias_ < 0);
   used_ = used;
   bias_ = bias;
+  if (same && !accessibleName().isEmpty()) return;
   const QString words = std::isfinite(used) ? tr("uses %1 % of the allowed error").arg(std::lround(used * 100))
                                             : tr("the error is not known");
   setAccessibleName(tr("Level: %1").arg(words));

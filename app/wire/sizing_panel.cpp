@@ -196,7 +196,7 @@ void SizingPanel::show_table(const SizingAnswer& answer) {
     for (int c = 0; c < answer.rows[static_cast<std::size_t>(r)].size(); ++c) {
       auto* cell = new Text(theme_, Face::code, answer.rows[static_cast<std::size_t>(r)][c],
                             r == answer.marked_row ? Tint::accent : Tint::ink);
-      cell->setTextInteractionFlags(Qt::TextSelectableByMouse);
+      cell->let_select();
       table_->addWidget(cell, r + 1, c);
     }
   table_->setColumnStretch(20, 1);

@@ -261,7 +261,7 @@ void WirePage::refresh_arithmetic() {
                             place == 1   ? Tint::accent
                             : place == 2 ? Tint::quiet
                                          : Tint::ink);
-      text->setTextInteractionFlags(Qt::TextSelectableByMouse);
+      text->let_select();
       if (place != 1) text->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
       text->setWordWrap(place == 0);
       arithmetic_->addWidget(text, at, place);
@@ -279,9 +279,9 @@ void WirePage::refresh_arithmetic() {
       text->setText(texts[place]);
     }
   }
-  convention_->clear();
   if (lines.empty() || !view.reading) {
     arithmetic_title_->setText(view.chain && !view.reading ? text_of(to_text(view.reading.problem())) : QString());
+    convention_->clear();
     return;
   }
   const Unit& shown = *view.chain->shown;
@@ -291,7 +291,10 @@ void WirePage::refresh_arithmetic() {
                                                         shown.symbol, workbench_.style()))));
   const auto other =
       convention_difference(workbench_.bench(), workbench_.catalogue(), workbench_.channel_id(), *view.raw);
-  if (!other) return;
+  if (!other) {
+    convention_->clear();
+    return;
+  }
   const double difference = other->difference / shown.scale;
   convention_->setText(tr("By %1 the same counts would read %2%3 %4 %5.")
                            .arg(other->other == CodeConvention::steps ? tr("2ⁿ steps") : tr("2ⁿ − 1 codes"),
