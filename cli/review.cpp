@@ -6,7 +6,6 @@
 #include <memory>
 
 #include "channel_chain.h"
-#include "digital/registers.h"
 #include "files/delimited.h"
 #include "files/file.h"
 #include "quantity/quantity_text.h"
@@ -45,18 +44,10 @@ std::optional<Opened> open_log(Session& session, const LogOptions& options) {
     session.refuse(log.problem(), is_file_problem(log.problem()) ? no_file : bad_input);
     return std::nullopt;
   }
-  PartTimes times;
-  if (const Part* part = session.catalogue.find(chain->part_id)) {
-    const auto loaded = load_bench(options.bench);
-    const Device* device = loaded ? find_by_id(loaded->bench.devices, chain->channel.device) : nullptr;
-    times.response_s = part->response_s;
-    times.conversion_s = conversion_time(*part, device ? device->settings : std::map<std::string, double>());
-    if (const PartQuantity* quantity = part->measures(chain->channel.quantity))
-      times.range = {quantity->minimum, quantity->maximum};
-  }
-  const Range base = chain->channel.plausible.value_or(times.range);
-  const double one = chain->shown->from_base(base.from), other = chain->shown->from_base(base.to);
-  Opened opened{std::move(*chain), std::move(*log), times, {std::min(one, other), std::max(one, other)}};
+  const auto bench = load_bench(options.bench);
+  const PartTimes times = bench ? part_times(bench->bench, session.catalogue, *chain) : PartTimes();
+  const Range plausible = plausible_range(*chain, times);
+  Opened opened{std::move(*chain), std::move(*log), times, plausible};
   return opened;
 }
 
@@ -111,7 +102,7 @@ std::optional<Problem> write_filtered(const LogOptions& options, const Opened& o
   std::size_t row = 0;
   bool header = false;
   char separator = ',';
-  const auto problem = for_each_line(options.input, [&](std::string_view line) {
+  auto problem = for_each_line(options.input, [&](std::string_view line) {
     text += line;
     if (trimmed(line).empty()) {
       text += '\n';
@@ -209,20 +200,8 @@ void run_switch(Session& session, const LogOptions& options) {
   const Switched switched = switch_on_log(opened->log, rule, opened->plausible);
   const SwitchCodes codes = switch_codes(opened->chain, rule);
   const std::string_view unit = opened->chain.shown->symbol;
-  std::vector<std::string> words;
-  words.push_back(fmt::format("{} {} times; on for {:.0f} % of the log, at the longest for {:.4g} s",
-                              options.heat ? "heats: switches" : "cools: switches", switched.switches,
-                              switched.share_on * 100, switched.longest_on_s));
-  if (switched.chatter)
-    words.push_back(
-        "chatters: most changes follow the one before within ten rows. A wider band, minimum times or a filter help");
   const Review review = review_log(opened->log, opened->chain, opened->times);
-  if (rule.band > 0 && review.noise > 0 && rule.band < 3 * review.noise)
-    words.push_back(fmt::format("the band of ±{:.3g} is less than three times the noise of {:.3g} {}", rule.band,
-                                review.noise, unit));
-  if (!codes.on || !codes.off)
-    words.push_back("no single comparison of the raw number decides as the reading does: compare the reading");
-  words.push_back("software is not a safety device: what can overheat or flood has a cut-out of its own in hardware");
+  const std::vector<std::string> words = switch_words(rule, switched, codes, review.noise, unit);
   if (options.json) {
     const auto code = [](const std::optional<CodeLimit>& limit) { return limit ? Json(limit->code) : Json(nullptr); };
     const auto compare = [](const std::optional<CodeLimit>& limit) {

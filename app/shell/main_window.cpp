@@ -23,6 +23,8 @@
 #include "shell/shelf.h"
 #include "shell/tape.h"
 #include "shell/walk.h"
+#include "sources/recording.h"
+#include "watch/watch_page.h"
 #include "wire/wire_page.h"
 
 namespace fair_gauge::app {
@@ -97,6 +99,7 @@ void MainWindow::add_pages() {
   add_page<WirePage>();
   add_page<ReadPage>();
   add_page<CorrectPage>(&MainWindow::follow_correct);
+  add_page<WatchPage>();
   add_page<HandoffPage>();
   add_page<LogbookPage>();
 }
@@ -146,6 +149,7 @@ BoardPage& MainWindow::board() { return page_of<BoardPage>(Page::board); }
 WirePage& MainWindow::wire() { return page_of<WirePage>(Page::wire); }
 ReadPage& MainWindow::read() { return page_of<ReadPage>(Page::read); }
 CorrectPage& MainWindow::correct() { return page_of<CorrectPage>(Page::correct); }
+WatchPage& MainWindow::watch() { return page_of<WatchPage>(Page::watch); }
 HandoffPage& MainWindow::handoff() { return page_of<HandoffPage>(Page::handoff); }
 LogbookPage& MainWindow::logbook() { return page_of<LogbookPage>(Page::logbook); }
 
@@ -169,6 +173,7 @@ std::vector<MainWindow::PageName> MainWindow::page_names() {
           {Page::wire, tr("Wire"), WirePage::view_names()},
           {Page::read, tr("Read"), ReadPage::view_names()},
           {Page::correct, tr("Correct"), CorrectPage::view_names()},
+          {Page::watch, tr("Watch"), WatchPage::view_names()},
           {Page::handoff, tr("Hand over"), {}},
           {Page::logbook, tr("Logbook"), {}}};
 }
@@ -180,6 +185,7 @@ void MainWindow::show_view(Page page, int view) {
     case Page::wire: return wire().show_view(view);
     case Page::read: return read().show_view(view);
     case Page::correct: return correct().show_view(view);
+    case Page::watch: return watch().show_view(view);
     default: return;
   }
 }

@@ -17,6 +17,7 @@ class BoardPage;
 class ChoosePage;
 class CorrectPage;
 class HandoffPage;
+class WatchPage;
 class HomePage;
 class LogbookPage;
 class ReadPage;
@@ -27,7 +28,7 @@ class Tape;
 class Walk;
 
 // In the order of the work.
-enum class Page { home, choose, board, wire, read, correct, handoff, logbook };
+enum class Page { home, choose, board, wire, read, correct, watch, handoff, logbook };
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -56,6 +57,7 @@ class MainWindow : public QMainWindow {
   WirePage& wire();
   ReadPage& read();
   CorrectPage& correct();
+  WatchPage& watch();
   HandoffPage& handoff();
   LogbookPage& logbook();
   QWidget& page(Page page) { return *pages_->view(static_cast<int>(page)); }

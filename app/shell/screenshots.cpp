@@ -15,6 +15,7 @@
 #include "correct/correct_page.h"
 #include "handoff/handoff_page.h"
 #include "read/read_page.h"
+#include "watch/watch_page.h"
 #include "wire/wire_page.h"
 
 namespace fair_gauge::app {
@@ -99,8 +100,6 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   auto* read = &window.read();
   read->show_view(1);
   shoot(QStringLiteral("read-bytes"));
-  read->show_view(2);
-  shoot(QStringLiteral("read-registers"));
   workbench.listen_to_shed();
   workbench.choose_channel("substrate");
   window.show_page(Page::correct);
@@ -127,9 +126,15 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   workbench.choose_channel("rack");
   correct->show_view(2);
   shoot(QStringLiteral("correct-compare"));
-  correct->show_view(3);
-  shoot(QStringLiteral("correct-derived"));
   workbench.choose_channel("substrate");
+  window.show_page(Page::watch);
+  let_pass(1200);
+  shoot(QStringLiteral("watch"));
+  window.show_view(Page::watch, 2);
+  if (auto* begin = window.findChild<QPushButton*>(QStringLiteral("switch_begin")); begin->isVisible()) begin->click();
+  let_pass(1200);
+  shoot(QStringLiteral("watch-switch"));
+  workbench.document().undo();
   window.show_page(Page::handoff);
   for (QDeadlineTimer end(20'000); !window.handoff().handoff() && !end.hasExpired();) let_pass(50);
   shoot(QStringLiteral("handoff"));

@@ -27,6 +27,9 @@ constexpr Step steps[] = {
     {Page::correct,
      QT_TRANSLATE_NOOP(
          "Walk", "Correct: compare with a reference, fit a correction, and see where the remaining error comes from.")},
+    {Page::watch, QT_TRANSLATE_NOOP("Walk",
+                                    "Watch: record the readings, see what is wrong with a signal, and try filters and "
+                                    "switching on them.")},
     {Page::handoff,
      QT_TRANSLATE_NOOP("Walk",
                        "Hand over: the same arithmetic as firmware, in whole numbers, run over every raw number before "

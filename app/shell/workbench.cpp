@@ -1,6 +1,7 @@
 #include "shell/workbench.h"
 
 #include "digital/decoder.h"
+#include "sources/recording.h"
 #include "sources/serial_source.h"
 #include "sources/simulated_source.h"
 
@@ -23,6 +24,7 @@ Workbench::Workbench(QObject* parent)
       catalogue_(std::make_shared<const Catalogue>(load_catalogue())),
       simulated_(std::make_unique<SimulatedSource>(1, shed_start)),
       serial_(std::make_unique<SerialSource>()),
+      recording_(std::make_unique<Recording>()),
       source_(simulated_.get()) {
   style_.decimal_mark = QLocale().decimalPoint().toStdString();
   clock_.start();
@@ -159,6 +161,7 @@ const std::deque<Sample>& Workbench::samples(const std::string& channel_id) cons
 void Workbench::take_line(const SerialLine& line) {
   RawLine raw_line{QString::fromStdString(line.text),
                    line.problem ? QString::fromStdString(to_text(*line.problem)) : QString()};
+  if (!signalsBlocked()) recording_->take(line);  // not the simulated past
   const double now = static_cast<double>(clock_.elapsed()) / 1000;
   for (const RawItem& item : line.items) {
     double number = item.number.value_or(0);

@@ -17,6 +17,7 @@
 
 namespace fair_gauge::app {
 
+class Recording;
 class SerialSource;
 class SimulatedSource;
 
@@ -91,6 +92,7 @@ class Workbench : public QObject {
   void listen_to_shed();
   void listen_to_line(const QString& path, int baud);
   void stop_listening();
+  Recording& recording() { return *recording_; }
   /// The bytes that came last for a device; empty if none came.
   std::vector<std::uint8_t> bytes_of_device(const std::string& device) const {
     const auto found = bytes_of_devices_.find(device);
@@ -131,6 +133,7 @@ class Workbench : public QObject {
   std::optional<Anchor> anchor_;
   std::unique_ptr<SimulatedSource> simulated_;
   std::unique_ptr<SerialSource> serial_;
+  std::unique_ptr<Recording> recording_;
   LiveSource* source_ = nullptr;
   QTimer repaint_;
   QElapsedTimer clock_;

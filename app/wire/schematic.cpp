@@ -53,7 +53,7 @@ struct Schematic::Drawing {
     const QRectF box = align & Qt::AlignRight     ? QRectF(px(at) - QPointF(width, 12), QSizeF(width, 24))
                        : align & Qt::AlignHCenter ? QRectF(px(at) - QPointF(width / 2, 12), QSizeF(width, 24))
                                                   : QRectF(px(at) - QPointF(0, 12), QSizeF(width, 24));
-    painter.drawText(box, align | Qt::AlignVCenter, words);
+    painter.drawText(box, static_cast<int>((align | Qt::AlignVCenter).toInt()), words);
   }
   void name(QPointF at, const QString& words, Qt::Alignment align = Qt::AlignLeft) {
     text(at, words, Face::small, theme.colours().quiet, align);

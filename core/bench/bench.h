@@ -207,6 +207,19 @@ struct SimulatedCourse {
   bool operator==(const SimulatedCourse&) const = default;
 };
 
+/// Two-point switching by a channel's reading, in base units.
+struct SwitchingRule {
+  bool heats = true;  ///< on below goal − band and off above goal + band; false → a cooler, the other way round
+  double goal = 0;
+  double band = 0;  ///< half-width, a difference
+  double minimum_on_s = 0;
+  double minimum_off_s = 0;
+  double every_s = 0;  ///< between two looks; 0 → every reading
+  UnknownKeys unknown;
+
+  bool operator==(const SwitchingRule&) const = default;
+};
+
 struct Channel {
   std::string id;
   std::string name;
@@ -224,6 +237,7 @@ struct Channel {
   std::string unit = "Cel";  ///< UCUM code of the shown unit
   std::string line_name;     ///< its name on the serial line; empty → its id
   std::vector<std::string> cautions;
+  std::optional<SwitchingRule> switching;  ///< what hangs on its reading
   std::optional<SimulatedCourse> simulation;
   UnknownKeys unknown;
 

@@ -145,6 +145,18 @@ struct Fields<SimulatedCourse> {
 };
 
 template <>
+struct Fields<SwitchingRule> {
+  static void list(auto& self, auto&& visit) {
+    visit("heats", self.heats);
+    visit("goal", self.goal, {.required = true});
+    visit("band", self.band, {.minimum = 0});
+    visit("minimum_on_s", self.minimum_on_s, {.minimum = 0, .maximum = 1e7});
+    visit("minimum_off_s", self.minimum_off_s, {.minimum = 0, .maximum = 1e7});
+    visit("every_s", self.every_s, {.minimum = 0, .maximum = 1e7});
+  }
+};
+
+template <>
 struct Fields<Channel> {
   static void list(auto& self, auto&& visit) {
     visit("id", self.id, {.required = true});
@@ -163,6 +175,7 @@ struct Fields<Channel> {
     visit("unit", self.unit);
     visit("line_name", self.line_name);
     visit("cautions", self.cautions);
+    visit("switching", self.switching);
     visit("simulation", self.simulation);
   }
 };

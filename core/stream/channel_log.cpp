@@ -157,6 +157,19 @@ Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain,
   return log;
 }
 
+ChannelLog log_of_raws(const Chain& chain, const std::vector<std::pair<double, double>>& came) {
+  ChannelLog log{.all_rows = came.size(), .has_time = true};
+  for (const auto& [seconds, raw] : came) {
+    const auto base = read_raw(chain, raw);
+    log.rows.push_back({.row = log.rows.size() + 1,
+                        .seconds = seconds,
+                        .raw = raw,
+                        .reading = base ? chain.shown->from_base(*base) : std::nan("")});
+  }
+  log.period_s = usual_period(log.rows, chain.channel.period_s);
+  return log;
+}
+
 double noise_of(const std::vector<double>& differences) {
   if (differences.size() < 2) return 0;
   std::vector<double> sizes;

@@ -53,6 +53,9 @@ ChannelLog own_rows(const ChannelLog& log);
 /// \returns the rows, or which column is missing
 Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column = "");
 
+/// The same of raw numbers that came one after the other. \param came  seconds and raw number of each
+ChannelLog log_of_raws(const Chain& chain, const std::vector<std::pair<double, double>>& came);
+
 /// The standard deviation of what is another at every reading, from differences of neighbours, so that slow drift is
 /// none; single steps and spikes far beyond the others do not count. In the unit of the values; 0 for fewer than three.
 double noise_of(const std::vector<double>& neighbouring_differences);

@@ -177,8 +177,8 @@ std::optional<Problem> Recorder::write_metadata() const {
 }
 
 std::optional<Problem> Recorder::begin() {
-  begun_ = true;
-  // The channels that were named; all of them where none was.
+  // The channels that were named; all of them where none was. Where this fails it is tried again with the next tick.
+  columns_.clear();
   for (const Column& column : known_)
     if (std::ranges::any_of(waiting_, [&](const Row& row) {
           return std::ranges::find(row.cells, column.id, &std::pair<std::string, std::string>::first) !=
@@ -191,6 +191,7 @@ std::optional<Problem> Recorder::begin() {
   for (const Column& column : columns_) header += "," + column.id;
   // Whole from the first moment on: a file without its header would not be gone on with.
   if (const auto written = write_file(path_, header + "\n"); !written) return written.problem();
+  begun_ = true;
   for (const Row& row : waiting_) put(row);
   waiting_.clear();
   return std::nullopt;

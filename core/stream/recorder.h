@@ -28,6 +28,8 @@ class Recorder {
   std::optional<Problem> finish();
 
   std::uint64_t rows() const { return rows_; }
+  /// Bytes that wait to be written.
+  std::size_t waiting() const { return ready_.size(); }
   /// Names that came and are no column, each with how often.
   const std::map<std::string, std::uint64_t>& strangers() const { return strangers_; }
 

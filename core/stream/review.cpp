@@ -1,5 +1,7 @@
 #include "stream/review.h"
 
+#include "digital/registers.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -252,6 +254,24 @@ std::span<const EnumName<EventKind>> enum_names(EventKind) {
                                                   {EventKind::too_fast, "too-fast"},
                                                   {EventKind::fault, "fault"}};
   return names;
+}
+
+PartTimes part_times(const Bench& bench, const Catalogue& catalogue, const Chain& chain) {
+  PartTimes times;
+  const Part* part = catalogue.find(chain.part_id);
+  if (!part) return times;
+  const Device* device = find_by_id(bench.devices, chain.channel.device);
+  times.response_s = part->response_s;
+  times.conversion_s = conversion_time(*part, device ? device->settings : std::map<std::string, double>());
+  if (const PartQuantity* quantity = part->measures(chain.channel.quantity))
+    times.range = {quantity->minimum, quantity->maximum};
+  return times;
+}
+
+Range plausible_range(const Chain& chain, const PartTimes& times) {
+  const Range base = chain.channel.plausible.value_or(times.range);
+  const double one = chain.shown->from_base(base.from), other = chain.shown->from_base(base.to);
+  return {std::min(one, other), std::max(one, other)};
 }
 
 Review review_log(const ChannelLog& log, const Chain& chain, const PartTimes& times) {

@@ -4,6 +4,8 @@
 #include <string>
 #include <vector>
 
+#include "bench/bench.h"
+#include "parts/catalogue.h"
 #include "stream/channel_log.h"
 
 namespace fair_gauge {
@@ -47,6 +49,11 @@ struct PartTimes {
   double conversion_s = 0;  ///< 0 → none of its own: nothing is too fast
   Range range;              ///< of the part, base units: plausible where the channel says nothing
 };
+
+PartTimes part_times(const Bench& bench, const Catalogue& catalogue, const Chain& chain);
+
+/// The channel's own plausible range, else the part's; in the channel's unit.
+Range plausible_range(const Chain& chain, const PartTimes& times);
 
 /// \source noise by the differences of neighbours (von Neumann); effective bits of a quantiser of the same noise
 Review review_log(const ChannelLog& log, const Chain& chain, const PartTimes& times);

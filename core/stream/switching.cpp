@@ -1,5 +1,7 @@
 #include "stream/switching.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 
@@ -150,6 +152,29 @@ SwitchCodes switch_codes(const Chain& chain, const SwitchRule& rule) {
   if (!codes.any()) return {};
   return {limit_of(codes, rule.heats, rule.heats ? rule.goal - rule.band : rule.goal + rule.band),
           limit_of(codes, !rule.heats, rule.heats ? rule.goal + rule.band : rule.goal - rule.band)};
+}
+
+SwitchRule rule_of(const SwitchingRule& rule, const Unit& shown) {
+  return {rule.heats,        shown.from_base(rule.goal), rule.band / shown.scale,
+          rule.minimum_on_s, rule.minimum_off_s,         rule.every_s};
+}
+
+std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& switched, const SwitchCodes& codes,
+                                      double noise, std::string_view unit) {
+  std::vector<std::string> words;
+  words.push_back(fmt::format("{} {} times; on for {:.0f} % of the log, at the longest for {:.4g} s",
+                              rule.heats ? "heats: switches" : "cools: switches", switched.switches,
+                              switched.share_on * 100, switched.longest_on_s));
+  if (switched.chatter)
+    words.push_back(
+        "chatters: most changes follow the one before within ten rows. A wider band, minimum times or a filter help");
+  if (rule.band > 0 && noise > 0 && rule.band < 3 * noise)
+    words.push_back(
+        fmt::format("the band of ±{:.3g} is less than three times the noise of {:.3g} {}", rule.band, noise, unit));
+  if (!codes.on || !codes.off)
+    words.push_back("no single comparison of the raw number decides as the reading does: compare the reading");
+  words.push_back("software is not a safety device: what can overheat or flood has a cut-out of its own in hardware");
+  return words;
 }
 
 }  // namespace fair_gauge

@@ -38,10 +38,17 @@ struct SwitchCodes {
   std::optional<CodeLimit> on, off;  ///< nothing where the readings of the codes do not run one way
 };
 
+/// The rule of a channel in its shown unit.
+SwitchRule rule_of(const SwitchingRule& rule, const Unit& shown);
+
 /// A row without a good reading, or outside the plausible range, switches off at once. \param plausible  in the
 /// channel's unit
 Switched switch_on_log(const ChannelLog& log, const SwitchRule& rule, const Range& plausible);
 
 SwitchCodes switch_codes(const Chain& chain, const SwitchRule& rule);
+
+/// What came of it in sentences, the cautions last. \param noise  of the readings, in their unit
+std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& switched, const SwitchCodes& codes,
+                                      double noise, std::string_view unit);
 
 }  // namespace fair_gauge

@@ -7,6 +7,7 @@
 #include <fstream>
 #include <random>
 
+#include "bench/bench_file.h"
 #include "demo.h"
 #include "files/file.h"
 #include "stream/filters.h"
@@ -289,6 +290,50 @@ TEST(Recording, BytesAreReadAgainAsTheirPartSentThem) {
   EXPECT_NEAR(*bytes.reading, *number.reading, 1e-9);
   EXPECT_FALSE(cells.read("7EED0").raw);
   EXPECT_FALSE(cells.read("").raw);
+}
+
+// What cannot be written yet is written as soon as it can be: nothing that came is lost.
+TEST(Recording, BeginsWhenItsFolderIsThere) {
+  const auto folder = std::filesystem::temp_directory_path() / fmt::format("fair_gauge_late_{}", ::getpid());
+  std::filesystem::remove_all(folder);
+  const std::string path = (folder / "day.csv").string();
+  const Bench of = bench();
+  auto recorder = Recorder::open(of, shipped_parts(), path);
+  ASSERT_TRUE(recorder);
+  EXPECT_TRUE(recorder->take({"t:930", {{"t", 930.0, {}}}, std::nullopt}, 1000));
+  EXPECT_TRUE(recorder->tick(1002)) << "there is no folder";
+  EXPECT_TRUE(recorder->take({"t:931", {{"t", 931.0, {}}}, std::nullopt}, 1003));
+  EXPECT_TRUE(recorder->tick(1004));
+  std::filesystem::create_directories(folder);
+  EXPECT_FALSE(recorder->tick(1005));
+  EXPECT_FALSE(recorder->finish());
+  const auto text = read_file(path, 1u << 20);
+  ASSERT_TRUE(text);
+  EXPECT_EQ(*text, "time,t\n1970-01-01T00:16:40.000Z,930\n1970-01-01T00:16:43.000Z,931\n");
+  std::filesystem::remove_all(folder);
+}
+
+TEST(Rules, StandInTheBenchInBaseUnits) {
+  const Unit& fahrenheit = *unit_by_ucum("[degF]");
+  const SwitchRule rule = rule_of({.heats = false, .goal = 25, .band = 0.5, .minimum_on_s = 60}, fahrenheit);
+  EXPECT_NEAR(rule.goal, 77, 1e-9);  // 25 · 9/5 + 32
+  EXPECT_NEAR(rule.band, 0.9, 1e-9);
+  EXPECT_FALSE(rule.heats);
+  Bench of = bench();
+  of.channels[0].switching = SwitchingRule{.heats = false, .goal = 25, .band = 0.5, .minimum_on_s = 60, .every_s = 4};
+  const auto again = bench_from_text(bench_to_text(of), "again");
+  ASSERT_TRUE(again);
+  EXPECT_EQ(again->bench.channels[0].switching, of.channels[0].switching);
+}
+
+TEST(Session, ReadsAsALogWould) {
+  const Chain chain = demo_chain("t", bench());
+  const ChannelLog log = log_of_raws(chain, {{-4, raw_of(20)}, {-2, raw_of(21)}, {0, 4095}});
+  ASSERT_EQ(log.rows.size(), 3u);
+  EXPECT_DOUBLE_EQ(log.period_s, 2);
+  EXPECT_NEAR(log.rows[1].reading, 21, 0.05);
+  EXPECT_FALSE(log.rows[2].is_good());
+  EXPECT_EQ(events_of(log), std::vector<std::string>{"clipped 3-3"});
 }
 
 }  // namespace fair_gauge::watch_test

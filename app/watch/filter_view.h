@@ -1,0 +1,33 @@
+// Filters tried on the same readings: noise against delay, and the one that is enough.
+#pragma once
+
+#include <QComboBox>
+#include <QTableWidget>
+#include <QWidget>
+
+#include "stream/filters.h"
+#include "watch/log_plot.h"
+#include "widgets/form.h"
+
+namespace fair_gauge::app {
+
+class FilterView : public QWidget {
+  Q_OBJECT
+ public:
+  FilterView(const Theme& theme, Workbench& workbench, WatchLog& log, LogPlot& plot, QWidget* parent = nullptr);
+
+ private:
+  void refresh();
+  void try_filter();
+  void showEvent(QShowEvent* event) override;
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  WatchLog& log_;
+  LogPlot& plot_;
+  Text *verdict_, *words_;
+  QTableWidget* table_;
+  int chosen_ = 1;
+};
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,243 @@
+#include "watch/log_plot.h"
+
+#include <qcustomplot.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "widgets/plot_style.h"
+#include "widgets/text.h"
+
+namespace fair_gauge::app {
+namespace {
+
+constexpr std::size_t most_marks = 60;
+constexpr double gap_periods = 2.5;
+
+bool is_grave(EventKind kind) {
+  return kind == EventKind::fault || kind == EventKind::not_a_number || kind == EventKind::power_on_default ||
+         kind == EventKind::implausible;
+}
+
+QString name_of(EventKind kind) { return text_of(enum_name(kind)).replace(QLatin1Char('-'), QLatin1Char(' ')); }
+
+}  // namespace
+
+LogPlot::LogPlot(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(theme) {
+  plot_ = new QCustomPlot;
+  plot_->setObjectName(QStringLiteral("log_plot"));
+  plot_->setAccessibleName(tr("Readings over time"));
+  plot_->setToolTip(tr("The wheel zooms, dragging moves, a double click shows all of it"));
+  plot_->setInteractions(QCP::iRangeDrag | QCP::iRangeZoom);
+  plot_->axisRect()->setRangeDrag(Qt::Horizontal);
+  plot_->axisRect()->setRangeZoom(Qt::Horizontal);
+  plot_->setPlottingHint(QCP::phFastPolylines);
+  plot_->setMinimumHeight(120);
+  plot_->installEventFilter(this);
+  auto* all = column(0);
+  all->addWidget(plot_);
+  setLayout(all);
+  connect(&theme, &Theme::changed, this, &LogPlot::draw);
+  connect(plot_, &QCustomPlot::mouseDoubleClick, this, &LogPlot::show_all);
+  connect(plot_->xAxis, qOverload<const QCPRange&>(&QCPAxis::rangeChanged), this, [this] {
+    fit_values();
+    emit view_changed();
+  });
+  draw();
+}
+
+double LogPlot::at(std::size_t row) const {
+  const auto& rows = watched_->log.rows;
+  return rows[std::clamp<std::size_t>(row, 1, rows.size()) - 1].seconds;
+}
+
+void LogPlot::show_log(std::shared_ptr<const Watched> watched) {
+  const bool other = !watched_ || !watched || watched_->chain.channel.id != watched->chain.channel.id;
+  watched_ = std::move(watched);
+  if (other) whole_ = true;
+  draw();
+}
+
+void LogPlot::show_filtered(const std::vector<double>& values) {
+  filtered_ = values;
+  draw();
+}
+
+void LogPlot::show_switching(const std::optional<SwitchRule>& rule, const std::vector<bool>& on) {
+  rule_ = rule;
+  on_ = on;
+  draw();
+}
+
+void LogPlot::show_all() {
+  whole_ = true;
+  draw();
+}
+
+void LogPlot::bring_into_view(std::size_t from, std::size_t to) {
+  if (!watched_ || watched_->log.rows.empty()) return;
+  const double one = at(from), other = at(to), beside = std::max(other - one, 20 * watched_->log.period_s);
+  whole_ = false;
+  plot_->xAxis->setRange(one - beside, other + beside);
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+std::pair<std::size_t, std::size_t> LogPlot::in_view() const {
+  if (!watched_) return {0, 0};
+  const auto& rows = watched_->log.rows;
+  const QCPRange range = plot_->xAxis->range();
+  std::size_t from = 0, to = rows.size();
+  while (from < to && !(rows[from].seconds >= range.lower)) ++from;
+  while (to > from && !(rows[to - 1].seconds <= range.upper)) --to;
+  return {from, to};
+}
+
+void LogPlot::draw() {
+  const Colours& colours = theme_.colours();
+  style_plot(*plot_, theme_);
+  plot_->clearPlottables();
+  plot_->clearItems();
+  if (!watched_ || watched_->log.rows.empty()) {
+    plot_->xAxis->setLabel({});
+    plot_->yAxis->setLabel({});
+    plot_->replot(QCustomPlot::rpQueuedReplot);
+    return;
+  }
+  const auto& rows = watched_->log.rows;
+  const Unit& shown = *watched_->chain.shown;
+  const Channel& channel = watched_->chain.channel;
+  const auto band = [&](double from, double to, const QColor& fill, bool across) {
+    auto* item = new QCPItemRect(plot_);
+    item->setLayer(QStringLiteral("background"));
+    item->setPen(Qt::NoPen);
+    item->setBrush(fill);
+    for (auto* corner : {item->topLeft, item->bottomRight})
+      across ? corner->setTypeX(QCPItemPosition::ptAxisRectRatio) : corner->setTypeY(QCPItemPosition::ptAxisRectRatio);
+    if (across)
+      item->topLeft->setCoords(0, from), item->bottomRight->setCoords(1, to);
+    else
+      item->topLeft->setCoords(from, 0), item->bottomRight->setCoords(to, 1);
+  };
+  const auto label = [&](double x, double y, const QString& words, const QColor& ink, Qt::Alignment where,
+                         bool across = false) {
+    auto* item = new QCPItemText(plot_);
+    item->setText(words);
+    item->setFont(theme_.font(Face::small));
+    item->setColor(ink);
+    item->setPositionAlignment(where);
+    if (across) item->position->setTypeX(QCPItemPosition::ptAxisRectRatio);
+    item->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
+    item->position->setCoords(x, y);
+  };
+  band(shown.from_base(channel.wanted.from), shown.from_base(channel.wanted.to), colours.tint, true);
+  label(0.01, 0.99, tr("shaded: wanted range"), colours.quiet, Qt::AlignLeft | Qt::AlignBottom, true);
+  const auto course = [&](const QPen& pen, const auto& value_of) {
+    QVector<double> x, y;
+    x.reserve(static_cast<qsizetype>(rows.size()));
+    y.reserve(static_cast<qsizetype>(rows.size()));
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+      if (!std::isfinite(rows[i].seconds)) continue;
+      if (!x.isEmpty() && rows[i].seconds - x.back() > gap_periods * watched_->log.period_s)
+        x << x.back() + watched_->log.period_s, y << std::nan("");
+      x << rows[i].seconds, y << value_of(i);
+    }
+    auto* graph = plot_->addGraph();
+    graph->setPen(pen);
+    graph->setData(x, y);
+    return graph;
+  };
+  course(QPen(filtered_.empty() ? colours.accent : colours.quiet, filtered_.empty() ? 1.6 : 1),
+         [&](std::size_t i) { return rows[i].reading; });
+  if (filtered_.size() == rows.size()) {
+    course(QPen(colours.second, 2), [&](std::size_t i) { return filtered_[i]; });
+    label(0.99, 0.02, tr("filtered"), colours.second, Qt::AlignRight | Qt::AlignTop, true);
+  }
+  std::size_t marks = 0;
+  double last_label = -1e300;
+  const double span = std::max(rows.back().seconds - rows.front().seconds, watched_->log.period_s);
+  if (!rule_ && filtered_.empty())
+    for (const LogEvent& event : watched_->review.events) {
+      if (++marks > most_marks) break;
+      const QColor ink = is_grave(event.kind) ? colours.red : colours.amber;
+      QColor fill = ink;
+      fill.setAlpha(46);
+      const double from = at(event.from_row), to = std::max(at(event.to_row), from + span * 0.002);
+      band(from, to, fill, false);
+      if (from - last_label > span * 0.12) {  // names that would lie on one another are left out
+        const bool at_end = from > rows.back().seconds - span * 0.12;
+        label(from, 0.01, name_of(event.kind), ink, (at_end ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignTop);
+        last_label = from;
+      }
+    }
+  if (rule_ && on_.size() == rows.size()) {
+    for (const double limit : {rule_->goal - rule_->band, rule_->goal + rule_->band}) {
+      auto* line = new QCPItemStraightLine(plot_);
+      line->setPen(QPen(colours.second, 1, Qt::DashLine));
+      line->point1->setCoords(0, limit), line->point2->setCoords(1, limit);
+    }
+    QColor fill = colours.second;
+    fill.setAlpha(60);
+    for (std::size_t i = 0; i < rows.size();) {
+      std::size_t end = i;
+      while (end < rows.size() && on_[end] == on_[i]) ++end;
+      if (on_[i]) {
+        auto* item = new QCPItemRect(plot_);
+        item->setLayer(QStringLiteral("background"));
+        item->setPen(Qt::NoPen);
+        item->setBrush(fill);
+        item->topLeft->setTypeY(QCPItemPosition::ptAxisRectRatio);
+        item->bottomRight->setTypeY(QCPItemPosition::ptAxisRectRatio);
+        item->topLeft->setCoords(rows[i].seconds, 0.94);
+        item->bottomRight->setCoords(rows[std::min(end, rows.size() - 1)].seconds, 1);
+      }
+      i = end;
+    }
+    if (std::ranges::find(on_, true) != on_.end())
+      label(0.01, 0.93, tr("on"), colours.second, Qt::AlignLeft | Qt::AlignBottom, true);
+  }
+  QSharedPointer<QCPAxisTicker> ticker;
+  if (watched_->is_dated) {
+    QSharedPointer<QCPAxisTickerDateTime> dates(new QCPAxisTickerDateTime);
+    dates->setDateTimeSpec(Qt::UTC);
+    dates->setDateTimeFormat(span > 2 * 86400 ? QStringLiteral("d MMM") : QStringLiteral("HH:mm"));
+    ticker = dates;
+    plot_->xAxis->setLabel(tr("time, UTC"));
+  } else {
+    QSharedPointer<QCPAxisTickerTime> times(new QCPAxisTickerTime);
+    times->setTimeFormat(span > 2 * 86400 ? QStringLiteral("%d d %h h")
+                         : span > 7200    ? QStringLiteral("%h:%m h")
+                                          : QStringLiteral("%m:%s"));
+    ticker = times;
+    plot_->xAxis->setLabel(rows.back().seconds <= 0 ? tr("time before the latest reading, min:s")
+                                                    : tr("time since the beginning"));
+  }
+  ticker->setTickCount(6);
+  plot_->xAxis->setTicker(ticker);
+  plot_->yAxis->setLabel(tr("%1, %2").arg(text_of(channel.quantity), text_of(shown.symbol)));
+  if (whole_) plot_->xAxis->setRange(rows.front().seconds, rows.back().seconds + span * 0.01);
+  fit_values();
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+// The values in view fill the height; not by less than a few steps, or noise looks like weather.
+void LogPlot::fit_values() {
+  if (!watched_) return;
+  const auto [from, to] = in_view();
+  double low = std::numeric_limits<double>::infinity(), high = -low;
+  for (std::size_t i = from; i < to; ++i)
+    if (const double value = watched_->log.rows[i].reading; std::isfinite(value))
+      low = std::min(low, value), high = std::max(high, value);
+  if (rule_) low = std::min(low, rule_->goal - rule_->band), high = std::max(high, rule_->goal + rule_->band);
+  if (!(low <= high)) return;
+  const double least = watched_->review.noise_steps > 0 ? 8 * watched_->review.noise / watched_->review.noise_steps
+                                                        : 0.1 * watched_->chain.channel.tolerance;
+  const double middle = (low + high) / 2, half = std::max(high - low, least) * 0.62;
+  plot_->yAxis->setRange(middle - half, middle + half);
+}
+
+bool LogPlot::eventFilter(QObject* object, QEvent* event) {
+  if (object == plot_ && (event->type() == QEvent::Wheel || event->type() == QEvent::MouseButtonPress)) whole_ = false;
+  return QWidget::eventFilter(object, event);
+}
+
+}  // namespace fair_gauge::app

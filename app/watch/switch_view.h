@@ -1,0 +1,34 @@
+// What would be switched by these readings: a heater or a cooler with a dead band, and what firmware compares with.
+#pragma once
+
+#include <QComboBox>
+#include <QPushButton>
+#include <QWidget>
+
+#include "watch/log_plot.h"
+#include "widgets/form.h"
+
+namespace fair_gauge::app {
+
+class SwitchView : public QWidget {
+  Q_OBJECT
+ public:
+  SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, LogPlot& plot, QWidget* parent = nullptr);
+
+ private:
+  void refresh();
+  void change(const std::function<void(SwitchingRule&)>& change);
+  void showEvent(QShowEvent* event) override;
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  WatchLog& log_;
+  LogPlot& plot_;
+  QPushButton *begin_, *end_;
+  Form* form_;
+  QComboBox* kind_;
+  QuantityField *goal_, *band_, *minimum_on_, *minimum_off_, *every_;
+  Text *words_, *codes_, *care_;
+};
+
+}  // namespace fair_gauge::app

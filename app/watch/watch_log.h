@@ -1,0 +1,54 @@
+// What the Watch page looks at: the readings of one channel, of this session or out of a log, and what is said of them.
+#pragma once
+
+#include <QObject>
+#include <QTimer>
+#include <memory>
+
+#include "shell/workbench.h"
+#include "stream/review.h"
+#include "widgets/background.h"
+
+namespace fair_gauge::app {
+
+/// One look at a channel. In the channel's shown unit.
+struct Watched {
+  Chain chain;
+  ChannelLog log;
+  Review review;
+  Range plausible;
+  bool is_dated = false;  ///< seconds are since 1970; else since the first row, or before now
+};
+
+class WatchLog : public QObject {
+  Q_OBJECT
+ public:
+  explicit WatchLog(Workbench& workbench, QObject* parent = nullptr);
+
+  /// The readings that came in this session, live.
+  void look_at_session();
+  /// A log of raw numbers, read beside the interface thread.
+  void open(const QString& path);
+  /// Works it out anew: for when the page is shown, the bench or the channel is another.
+  void refresh();
+
+  /// Null while nothing could be worked out.
+  const std::shared_ptr<const Watched>& watched() const { return watched_; }
+  bool is_session() const { return path_.isEmpty(); }
+  bool is_reading() const { return work_.is_running(); }
+  /// Where the readings are from, or why there are none.
+  const QString& words() const { return words_; }
+  const QString& fault() const { return fault_; }
+
+ signals:
+  void changed();
+
+ private:
+  Workbench& workbench_;
+  QString path_;
+  std::shared_ptr<const Watched> watched_;
+  QString words_, fault_;
+  Background work_{this};
+};
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,146 @@
+#include "watch/watch_page.h"
+
+#include <QFileDialog>
+#include <QFileInfo>
+
+#include "sources/recording.h"
+#include "watch/filter_view.h"
+#include "watch/signal_view.h"
+#include "watch/switch_view.h"
+
+namespace fair_gauge::app {
+namespace {
+
+constexpr int refresh_ms = 1000;
+
+}  // namespace
+
+WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), workbench_(workbench) {
+  setObjectName(QStringLiteral("page"));
+  setAttribute(Qt::WA_StyledBackground);
+  log_ = new WatchLog(workbench, this);
+  plot_ = new LogPlot(theme);
+  views_ = new Views;
+  views_->add([this, &theme, &workbench] { return new SignalView(theme, workbench, *log_, *plot_); });
+  views_->add([this, &theme, &workbench] { return new FilterView(theme, workbench, *log_, *plot_); });
+  views_->add([this, &theme, &workbench] { return new SwitchView(theme, workbench, *log_, *plot_); });
+  views_->setFixedWidth(theme.column_px(308));
+  connect(&theme, &Theme::changed, this, [this, &theme] { views_->setFixedWidth(theme.column_px(308)); });
+  tabs_ = new ViewTabs(view_names());
+  connect(tabs_, &ViewTabs::chosen, this, &WatchPage::show_view);
+  auto* title = new Text(theme, Face::title, tr("What it did, and what would hang on it"));
+  title->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  auto* head = row(8);
+  head->addWidget(title, 1);
+  head->addWidget(tabs_);
+  const auto button = [](const QString& words, const char* name, const QString& why) {
+    auto* made = new QPushButton(words);
+    made->setObjectName(QLatin1String(name));
+    made->setToolTip(why);
+    return made;
+  };
+  record_ = button(tr("Record…"), "watch_record",
+                   tr("Raw numbers of every channel that is sent, as CSV with their time, until you stop it"));
+  record_->setProperty("primary", true);
+  open_ = button(tr("Open a log…"), "watch_open",
+                 tr("A CSV with a column of raw numbers called as the channel, or \"counts\""));
+  session_ = button(tr("This session"), "watch_session", tr("Back to the readings that come in"));
+  connect(record_, &QPushButton::clicked, this, &WatchPage::choose_recording);
+  connect(open_, &QPushButton::clicked, this, [this] {
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Open a log"), {}, tr("Logs (*.csv *.txt *.tsv);;All files (*)"));
+    if (!path.isEmpty()) open(path);
+  });
+  connect(session_, &QPushButton::clicked, log_, &WatchLog::look_at_session);
+  words_ = new Text(theme, Face::small, {}, Tint::quiet);
+  words_->setObjectName(QStringLiteral("watch_words"));
+  words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  recording_ = new Text(theme, Face::text);
+  recording_->setObjectName(QStringLiteral("watch_recording"));
+  recording_->setWordWrap(true);
+  auto* bar = row(8);
+  for (QPushButton* each : {record_, open_, session_}) bar->addWidget(each);
+  bar->addWidget(words_, 1);
+  auto* both = row(16);
+  both->addWidget(plot_, 1);
+  both->addWidget(views_);
+  auto* all = column(8);
+  all->setContentsMargins(24, 12, 16, 8);
+  all->addLayout(head);
+  all->addLayout(bar);
+  all->addWidget(recording_);
+  all->addLayout(both, 1);
+  setLayout(all);
+  connect(log_, &WatchLog::changed, this, [this] {
+    plot_->show_log(log_->watched());
+    refresh();
+  });
+  connect(&workbench.recording(), &Recording::changed, this, &WatchPage::refresh);
+  const auto anew = [this] {
+    if (isVisible()) log_->refresh();
+  };
+  connect(&workbench, &Workbench::bench_changed, this, anew);
+  connect(&workbench, &Workbench::selection_changed, this, anew);
+  connect(&workbench, &Workbench::source_changed, this, anew);
+  often_.setInterval(refresh_ms);
+  connect(&often_, &QTimer::timeout, this, [this] {
+    if (isVisible() && log_->is_session()) log_->refresh();
+  });
+  often_.start();
+  show_view(0);
+}
+
+QStringList WatchPage::view_names() { return {tr("Signal"), tr("Filter"), tr("Switch")}; }
+
+void WatchPage::show_view(int view) {
+  views_->show_view(view);
+  tabs_->mark(view);
+}
+
+void WatchPage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  log_->refresh();
+  refresh();
+}
+
+void WatchPage::choose_recording() {
+  if (workbench_.recording().is_on()) {
+    const QString path = workbench_.recording().path();
+    const QString fault = workbench_.recording().end();
+    recording_->setText(fault.isEmpty() ? tr("%1 holds the recording; Open a log shows it.").arg(path) : fault);
+    return recording_->show();
+  }
+  const QString path = QFileDialog::getSaveFileName(this, tr("Record to"), {}, tr("Recordings (*.csv)"), nullptr,
+                                                    QFileDialog::DontConfirmOverwrite);  // it is gone on with
+  if (path.isEmpty()) return;
+  if (const QString fault = record_to(path); !fault.isEmpty()) {
+    recording_->setText(fault);
+    recording_->show();
+  }
+}
+
+QString WatchPage::record_to(const QString& path) {
+  const bool named = QFileInfo(path).suffix().isEmpty();
+  return workbench_.recording().begin(workbench_.bench(), workbench_.catalogue(),
+                                      named ? path + QStringLiteral(".csv") : path);
+}
+
+void WatchPage::refresh() {
+  const Recording& recording = workbench_.recording();
+  record_->setText(recording.is_on() ? tr("Stop recording") : tr("Record…"));
+  if (recording.is_on())
+    recording_->setText(!recording.trouble().isEmpty()
+                            ? recording.trouble()
+                            : tr("Recording to %1: %2 rows so far.")
+                                  .arg(QFileInfo(recording.path()).fileName(),
+                                       text_of(fixed(static_cast<double>(recording.rows()), 0, workbench_.style()))));
+  recording_->set_tint(recording.trouble().isEmpty() ? Tint::second : Tint::red);
+  recording_->setVisible(!recording_->text().isEmpty());
+  session_->setVisible(!log_->is_session());
+  words_->setText(log_->fault().isEmpty() ? log_->words() : log_->words() + QLatin1Char(' ') + log_->fault());
+  words_->set_tint(log_->fault().isEmpty() ? Tint::quiet : Tint::red);
+  words_->setToolTip(log_->fault());
+}
+
+}  // namespace fair_gauge::app

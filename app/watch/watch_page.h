@@ -1,0 +1,42 @@
+// Watch: readings recorded and judged, filters and switching tried on them.
+#pragma once
+
+#include <QPushButton>
+#include <QWidget>
+
+#include "watch/log_plot.h"
+#include "watch/watch_log.h"
+#include "widgets/text.h"
+#include "widgets/views.h"
+
+namespace fair_gauge::app {
+
+class WatchPage : public QWidget {
+  Q_OBJECT
+ public:
+  WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+  static QStringList view_names();
+  void show_view(int view);
+  /// A log of raw numbers of the chosen channel.
+  void open(const QString& path) { log_->open(path); }
+  /// Records to a file. \returns why not; empty if it does
+  QString record_to(const QString& path);
+  const WatchLog& log() const { return *log_; }
+
+ private:
+  void refresh();
+  void choose_recording();
+  void showEvent(QShowEvent* event) override;
+
+  Workbench& workbench_;
+  WatchLog* log_;
+  LogPlot* plot_;
+  Views* views_;
+  ViewTabs* tabs_;
+  QPushButton *record_, *open_, *session_;
+  Text *words_, *recording_;
+  QTimer often_;
+};
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,211 @@
+// The Watch page: signals judged, filtered, switched on and recorded, in the real window.
+#include <QComboBox>
+#include <QFile>
+#include <QListWidget>
+#include <QTableWidget>
+#include <QTemporaryDir>
+
+#include <cmath>
+#include <random>
+
+#include "sources/recording.h"
+#include "watch/watch_page.h"
+#include "window.h"
+
+namespace fair_gauge::app::watch_view_test {
+
+using testing::HasSubstr;
+using testing::StartsWith;
+
+class WatchTest : public WindowTest {
+ protected:
+  WatchTest() { workbench_.choose_channel("substrate"); }
+  void settle() {
+    EXPECT_TRUE(QTest::qWaitFor([this] { return !window_.watch().log().is_reading(); }, 10'000));
+    QTest::qWait(20);
+  }
+  QString file(const char* name) { return folder_.filePath(QLatin1String(name)); }
+  // Rows of counts, ten seconds apart but where `times` says otherwise.
+  QString log_of(const std::vector<int>& counts, const std::function<double(std::size_t)>& time) {
+    const QString path = file("log.csv");
+    QFile out(path);
+    EXPECT_TRUE(out.open(QIODevice::WriteOnly));
+    out.write("time,counts\n");
+    for (std::size_t i = 0; i < counts.size(); ++i)
+      out.write(QStringLiteral("%1,%2\n").arg(time(i)).arg(counts[i]).toUtf8());
+    return path;
+  }
+  void open(const QString& path) {
+    window_.watch().open(path);
+    settle();
+  }
+  std::vector<int> noisy(std::size_t count, double sigma) {
+    std::mt19937 random(7);
+    std::normal_distribution<double> normal(2230, sigma);
+    std::vector<int> counts;
+    for (std::size_t i = 0; i < count; ++i) counts.push_back(static_cast<int>(std::lround(normal(random))));
+    return counts;
+  }
+  QString figure(int row) { return find<QTableWidget>("signal_figures")->item(row, 1)->text(); }
+
+  QTemporaryDir folder_;
+};
+
+TEST_F(WatchTest, TheSessionIsJudged) {
+  window_.show_page(Page::watch);
+  settle();
+  EXPECT_THAT(text("signal_verdict"), HasSubstr("healthy"));
+  const auto samples = workbench_.samples("substrate").size();
+  EXPECT_EQ(figure(0), QStringLiteral("%1 of %1").arg(samples));
+  EXPECT_EQ(find<QListWidget>("signal_events")->count(), 0);
+  // Another channel is looked at as soon as it is chosen.
+  workbench_.choose_channel("room_pressure");
+  settle();
+  EXPECT_EQ(window_.watch().log().watched()->chain.channel.id, "room_pressure");
+}
+
+TEST_F(WatchTest, WhatIsWrongWithALogIsNamedAndBroughtIntoView) {
+  window_.show_page(Page::watch);
+  auto counts = noisy(200, 2);
+  counts[99] = 4095;  // an end code
+  open(log_of(counts, [](std::size_t i) { return 10.0 * static_cast<double>(i) + (i >= 150 ? 300 : 0); }));
+  const auto* events = find<QListWidget>("signal_events");
+  ASSERT_EQ(events->count(), 2);
+  EXPECT_THAT(events->item(0)->text().toStdString(), StartsWith("row 100: "));
+  EXPECT_THAT(events->item(1)->text().toStdString(), StartsWith("rows 150 to 151: "));
+  EXPECT_THAT(text("signal_verdict"), HasSubstr("2 thing"));
+  EXPECT_EQ(figure(0), QStringLiteral("199 of 200"));
+  auto* plot = window_.findChild<LogPlot*>();
+  EXPECT_EQ(plot->in_view(), std::make_pair(std::size_t{0}, std::size_t{200}));
+  QTest::mouseClick(events->viewport(), Qt::LeftButton, {}, events->visualItemRect(events->item(1)).center());
+  const auto [from, to] = plot->in_view();
+  EXPECT_GT(from, 100u);  // 310 s about the gap on either side
+  EXPECT_LE(from, 149u);
+  EXPECT_GE(to, 151u);
+  EXPECT_LT(to, 190u);
+  plot->show_all();
+  EXPECT_EQ(plot->in_view().second, 200u);
+  click("watch_session");
+  settle();
+  EXPECT_TRUE(window_.watch().log().is_session());
+}
+
+TEST_F(WatchTest, ALogThatCannotBeReadSaysWhy) {
+  window_.show_page(Page::watch);
+  QFile out(file("other.csv"));
+  ASSERT_TRUE(out.open(QIODevice::WriteOnly));
+  out.write("when,what\n1,2\n");
+  out.close();
+  open(file("other.csv"));
+  EXPECT_THAT(text("watch_words"), HasSubstr("no column \"substrate\""));
+  open(file("none.csv"));
+  EXPECT_THAT(text("watch_words"), HasSubstr("could not be read"));
+}
+
+// Noise of 8 steps: the mean of 16 leaves a quarter of it, by 1/√16.
+TEST_F(WatchTest, FiltersStandSideBySide) {
+  window_.show_view(Page::watch, 1);
+  open(log_of(noisy(3000, 8), [](std::size_t i) { return 10.0 * static_cast<double>(i); }));
+  const double noise = window_.watch().log().watched()->review.noise;
+  const auto* table = find<QTableWidget>("filters");
+  EXPECT_EQ(table->item(3, 0)->text(), QStringLiteral("mean of 16"));
+  EXPECT_NEAR(table->item(3, 1)->text().section(QLatin1Char(' '), 0, 0).toDouble(), noise / 4, 0.02 * noise);
+  EXPECT_THAT(table->item(3, 2)->text().toStdString(), StartsWith("75"));  // (16 − 1) / 2 rows of 10 s
+  // Allowed ±0.5 °C: a twentieth is 0.025; 8 steps of 0.0221 °C are 0.18, so √N must be 7.1: 64 rows.
+  EXPECT_THAT(text("filter_verdict"), HasSubstr("mean of 64"));
+  QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, table->visualItemRect(table->item(12, 0)).center());
+  EXPECT_THAT(text("filter_words"), HasSubstr("raw × 16"));
+}
+
+// 2400 and 2100 counts are about 21.5 and 28.1 °C: ten of each, six times over. A heater at 25 ± 1 is on in every cold
+// stretch: on at once, then a change at each of the eleven turns.
+TEST_F(WatchTest, ARuleIsTriedOnTheReadingsAndKeptInTheBench) {
+  window_.show_view(Page::watch, 2);
+  std::vector<int> counts;
+  for (int i = 0; i < 120; ++i) counts.push_back(i / 10 % 2 == 0 ? 2400 : 2100);
+  open(log_of(counts, [](std::size_t i) { return 10.0 * static_cast<double>(i); }));
+  workbench_.listen_to_shed();  // numbers come while it is typed
+  click("switch_begin");
+  const auto slowly = [&](const char* name, const QString& words) {
+    auto* field = find<QLineEdit>(name);
+    QTest::mouseClick(field, Qt::LeftButton);
+    field->selectAll();
+    for (const QChar letter : words) {
+      QTest::keyClick(field, letter.toLatin1());
+      QTest::qWait(250);
+    }
+    EXPECT_EQ(field->text(), words);
+    QTest::keyClick(field, Qt::Key_Return);
+  };
+  slowly("switch_goal", QStringLiteral("25"));
+  slowly("switch_band", QStringLiteral("1"));
+  settle();
+  const auto& rule = find_by_id(workbench_.bench().channels, "substrate")->switching;
+  ASSERT_TRUE(rule);
+  EXPECT_DOUBLE_EQ(rule->goal, 25);
+  EXPECT_DOUBLE_EQ(rule->band, 1);
+  EXPECT_THAT(text("switch_words"), HasSubstr("switches 12 times; on for 50 %"));
+  EXPECT_THAT(text("switch_codes"), HasSubstr("On while the raw number >"));
+  find<QComboBox>("switch_kind")->setCurrentIndex(1);
+  emit find<QComboBox>("switch_kind")->activated(1);
+  settle();
+  EXPECT_THAT(text("switch_words"), HasSubstr("Cools: switches 11 times"));
+  workbench_.document().undo();
+  settle();
+  EXPECT_THAT(text("switch_words"), HasSubstr("Heats: switches 12 times"));
+  click("switch_end");
+  EXPECT_FALSE(find_by_id(workbench_.bench().channels, "substrate")->switching);
+}
+
+TEST_F(WatchTest, ARecordingGoesOnOverPagesAndStarts) {
+  window_.show_page(Page::watch);
+  EXPECT_THAT(window_.watch().record_to(file("none/day.csv")).toStdString(), testing::IsEmpty())
+      << "a folder may still come: a drive that is being mounted";
+  EXPECT_TRUE(workbench_.recording().is_on());
+  workbench_.recording().end();
+  ASSERT_EQ(window_.watch().record_to(file("day")), QString());
+  workbench_.listen_to_shed();
+  window_.show_page(Page::home);  // it goes on
+  ASSERT_TRUE(QTest::qWaitFor([this] { return workbench_.recording().rows() >= 8; }, 15'000));
+  window_.show_page(Page::watch);
+  EXPECT_THAT(text("watch_recording"), HasSubstr("Recording to day.csv"));
+  click("watch_record");
+  EXPECT_FALSE(workbench_.recording().is_on());
+  const auto lines = [this] {
+    QFile in(file("day.csv"));
+    EXPECT_TRUE(in.open(QIODevice::ReadOnly));
+    return QString::fromUtf8(in.readAll()).split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+  };
+  const auto first = lines();
+  EXPECT_TRUE(first.front().startsWith(QStringLiteral("time,"))) << first.front().toStdString();
+  EXPECT_GE(first.size(), 9);
+  EXPECT_TRUE(QFile::exists(file("day.csv-metadata.json")));
+  // The same file again is gone on with.
+  ASSERT_EQ(window_.watch().record_to(file("day.csv")), QString());
+  ASSERT_TRUE(QTest::qWaitFor([this] { return workbench_.recording().rows() >= 2; }, 15'000));
+  EXPECT_EQ(workbench_.recording().end(), QString());
+  const auto second = lines();
+  EXPECT_GT(second.size(), first.size());
+  EXPECT_EQ(second.first(first.size()), first);
+  open(file("day.csv"));
+  ASSERT_TRUE(window_.watch().log().watched()) << window_.watch().log().fault().toStdString();
+  EXPECT_EQ(window_.watch().log().watched()->log.all_rows, static_cast<std::size_t>(second.size() - 1));
+  // What is no recording is left as it is.
+  EXPECT_THAT(window_.watch().record_to(workbench_.document().path()).toStdString(), HasSubstr("the file begins with"));
+}
+
+TEST(EmptyWatch, SaysWhatItWouldDo) {
+  Theme theme;
+  Workbench workbench;
+  Theme::load_faces();
+  MainWindow window(theme, workbench);
+  window.show();
+  for (int view = 0; view < 3; ++view) {
+    window.show_view(Page::watch, view);
+    QTest::qWait(50);
+  }
+  EXPECT_THAT(window.findChild<QLabel*>(QStringLiteral("watch_words"))->text().toStdString(),
+              HasSubstr("no channels yet"));
+}
+
+}  // namespace fair_gauge::app::watch_view_test
