@@ -109,9 +109,9 @@ void FilterView::try_filter() {
   table_->selectRow(chosen_);
   const Filtered filtered = filter_log(watched->log, filter);
   plot_.show_filtered(filtered.values);
-  const QString spikes = filtered.spikes_removed == 0
-                             ? tr("There are no spikes that it would remove.")
-                             : tr("It removes %n spike(s).", nullptr, static_cast<int>(filtered.spikes_removed));
+  const QString spikes = filtered.spikes_removed == 0   ? tr("There are no spikes that it would remove.")
+                         : filtered.spikes_removed == 1 ? tr("It removes one spike.")
+                                                        : tr("It removes %1 spikes.").arg(filtered.spikes_removed);
   const QString how =
       filter.kind == FilterKind::mean
           ? tr("In firmware: keep the sum of the last %1 raw numbers and shift it right by %2.")

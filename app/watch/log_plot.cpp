@@ -224,9 +224,16 @@ void LogPlot::fit_values() {
   if (!watched_) return;
   const auto [from, to] = in_view();
   double low = std::numeric_limits<double>::infinity(), high = -low;
-  for (std::size_t i = from; i < to; ++i)
-    if (const double value = watched_->log.rows[i].reading; std::isfinite(value))
+  // What is not plausible is marked, and does not squeeze the rest; by itself it is shown as well.
+  for (const bool plausible : {true, false}) {
+    for (std::size_t i = from; i < to; ++i) {
+      const double value = watched_->log.rows[i].reading;
+      if (!std::isfinite(value) || (plausible && (value < watched_->plausible.from || value > watched_->plausible.to)))
+        continue;
       low = std::min(low, value), high = std::max(high, value);
+    }
+    if (low <= high) break;
+  }
   if (rule_) low = std::min(low, rule_->goal - rule_->band), high = std::max(high, rule_->goal + rule_->band);
   if (!(low <= high)) return;
   const double least = watched_->review.noise_steps > 0 ? 8 * watched_->review.noise / watched_->review.noise_steps

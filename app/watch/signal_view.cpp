@@ -68,7 +68,7 @@ void SignalView::refresh() {
   const auto reading = [&](double value) { return text_of(with_unit(value, decimals, shown.symbol, style)); };
   const std::size_t faulty = review.events.size();
   verdict_->setText(review.good == 0 ? tr("There is no good reading in it.")
-                    : faulty > 0     ? tr("%n thing(s) to look at.", nullptr, static_cast<int>(faulty))
+                    : faulty > 0 ? faulty == 1 ? tr("One thing to look at.") : tr("%1 things to look at.").arg(faulty)
                     : review.noise_steps > 10 * rounding_steps
                         ? tr("Nothing stands out, but it is noisier than rounding to steps explains: look at the "
                              "supply, the wiring and the reference.")

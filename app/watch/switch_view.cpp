@@ -24,25 +24,33 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
   end_ = new QPushButton(tr("Take the rule away"));
   end_->setObjectName(QStringLiteral("switch_end"));
   form_ = new Form(theme);
-  kind_ = form_->add_choice(tr("It"), tr("A heater goes on below the goal, a cooler or a fan above it"),
-                            {tr("heats"), tr("cools")}, "switch_kind",
-                            [this](int i) { change([i](SwitchingRule& rule) { rule.heats = i == 0; }); });
-  goal_ = form_->add_quantity(tr("Goal"), tr("The value to hold"), Dimension::temperature, "switch_goal",
-                              [this](double v) { change([v](SwitchingRule& rule) { rule.goal = v; }); });
-  band_ = form_->add_quantity(tr("Half band ±"),
-                              tr("Half the width of the dead band (hysteresis): inside it nothing changes"),
-                              Dimension::temperature_difference, "switch_band",
-                              [this](double v) { change([v](SwitchingRule& rule) { rule.band = std::max(0.0, v); }); });
-  minimum_on_ = form_->add_quantity(
-      tr("On for at least"), tr("Relays and compressors wear with every change"), Dimension::time, "switch_minimum_on",
-      [this](double v) { change([v](SwitchingRule& rule) { rule.minimum_on_s = std::max(0.0, v); }); });
+  kind_ = form_->add_choice(
+      tr("It"), tr("A heater goes on below the goal, a cooler or a fan above it"), {tr("heats"), tr("cools")},
+      "switch_kind",
+      [this](int i) { change(tr("Switching: heats or cools"), [i](SwitchingRule& rule) { rule.heats = i == 0; }); });
+  goal_ = form_->add_quantity(
+      tr("Goal"), tr("The value to hold"), Dimension::temperature, "switch_goal",
+      [this](double v) { change(tr("Switching: goal"), [v](SwitchingRule& rule) { rule.goal = v; }); });
+  band_ = form_->add_quantity(
+      tr("Half band ±"), tr("Half the width of the dead band (hysteresis): inside it nothing changes"),
+      Dimension::temperature_difference, "switch_band", [this](double v) {
+        change(tr("Switching: half band"), [v](SwitchingRule& rule) { rule.band = std::max(0.0, v); });
+      });
+  minimum_on_ = form_->add_quantity(tr("On for at least"), tr("Relays and compressors wear with every change"),
+                                    Dimension::time, "switch_minimum_on", [this](double v) {
+                                      change(tr("Switching: least time on"),
+                                             [v](SwitchingRule& rule) { rule.minimum_on_s = std::max(0.0, v); });
+                                    });
   minimum_off_ = form_->add_quantity(tr("Off for at least"), tr("A compressor must rest before it starts again"),
                                      Dimension::time, "switch_minimum_off", [this](double v) {
-                                       change([v](SwitchingRule& rule) { rule.minimum_off_s = std::max(0.0, v); });
+                                       change(tr("Switching: least time off"),
+                                              [v](SwitchingRule& rule) { rule.minimum_off_s = std::max(0.0, v); });
                                      });
-  every_ = form_->add_quantity(
-      tr("Looks every"), tr("Time between two looks at the reading; 0: every reading"), Dimension::time, "switch_every",
-      [this](double v) { change([v](SwitchingRule& rule) { rule.every_s = std::max(0.0, v); }); });
+  every_ = form_->add_quantity(tr("Looks every"), tr("Time between two looks at the reading; 0: every reading"),
+                               Dimension::time, "switch_every", [this](double v) {
+                                 change(tr("Switching: looks every"),
+                                        [v](SwitchingRule& rule) { rule.every_s = std::max(0.0, v); });
+                               });
   connect(begin_, &QPushButton::clicked, this, [this] {
     workbench_.document().edit(tr("Switching"), [this](Bench& bench) {
       if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id()))
@@ -72,8 +80,8 @@ void SwitchView::showEvent(QShowEvent* event) {
   refresh();
 }
 
-void SwitchView::change(const std::function<void(SwitchingRule&)>& change) {
-  workbench_.document().edit(tr("Switching"), [&](Bench& bench) {
+void SwitchView::change(const QString& label, const std::function<void(SwitchingRule&)>& change) {
+  workbench_.document().edit(label, [&](Bench& bench) {
     Channel* channel = find_by_id(bench.channels, workbench_.channel_id());
     if (channel && channel->switching) change(*channel->switching);
   });

@@ -17,7 +17,7 @@ class SwitchView : public QWidget {
 
  private:
   void refresh();
-  void change(const std::function<void(SwitchingRule&)>& change);
+  void change(const QString& label, const std::function<void(SwitchingRule&)>& change);
   void showEvent(QShowEvent* event) override;
 
   const Theme& theme_;

@@ -222,6 +222,8 @@ class Packer {
  private:
   std::optional<Problem> of_number() {
     handoff_.code.is_signed = raw_range(chain_).first < 0;
+    if (chain_.channel.switching)
+      handoff_.code.switching = switch_codes(chain_, rule_of(*chain_.channel.switching, *chain_.shown));
     const auto exact = exact_readings(chain_, static_cast<double>(handoff_.code.per_unit), request_.is_cancelled);
     if (!exact) return exact.problem();
     exact_ = *exact;

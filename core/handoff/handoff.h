@@ -10,6 +10,7 @@
 #include "handoff/arithmetic.h"
 #include "handoff/byte_plan.h"
 #include "handoff/measure.h"
+#include "stream/switching.h"
 
 namespace fair_gauge {
 
@@ -46,6 +47,7 @@ struct HandoffCode {
   double lowest = 0, highest = 0;         ///< of it, shown unit
   std::optional<SheetArithmetic> sheet;
   int oversampling = 0;               ///< of the sheet's formula, where it has one
+  SwitchCodes switching;              ///< of the channel's rule; nothing where it has none
   std::vector<std::string> comments;  ///< what the constants mean, for the head of the file
 };
 

@@ -53,7 +53,7 @@ class CWriter {
         name, code_.per_unit, name, code_.unit, name);
     for (int status = 0; status <= static_cast<int>(HandoffStatus::underflow); ++status)
       text += fmt::format("#define {}_{} {}\n", name, handoff_status_name(static_cast<HandoffStatus>(status)), status);
-    text += "\n";
+    text += "\n" + switching_macros();
     if (code_.bytes) {
       for (const PlannedBlock& block : code_.bytes->blocks)
         text += fmt::format("/* bytes[{}] to bytes[{}]: {} */\n", block.at, block.at + block.bytes - 1, block.name);
@@ -86,6 +86,24 @@ class CWriter {
   }
 
  private:
+  // Compared with the raw number, after its faults were looked at: those switch off.
+  std::string switching_macros() const {
+    std::string text;
+    for (const auto& [word, limit] : {std::pair{"ON", code_.switching.on}, {"OFF", code_.switching.off}}) {
+      if (!limit) continue;
+      const bool is_negative = code_.is_signed || limit->code < 0;
+      text += fmt::format(
+          "#define {}_{}_CODE {}\n", code_.name, word,
+          is_negative ? fmt::format("INT32_C({:.0f})", limit->code) : fmt::format("UINT32_C({:.0f})", limit->code));
+      text += fmt::format("#define {0}_IS_{1}(raw) (({2})(raw) {3} {0}_{1}_CODE)\n", code_.name, word,
+                          is_negative ? "int32_t" : "uint32_t", limit->compare);
+    }
+    if (text.empty()) return text;
+    return "/* Switching by the raw number of a reading without a fault; between the two nothing changes, on a fault "
+           "it goes "
+           "off. */\n" +
+           text + "\n";
+  }
   bool uses_float() const {
     return code_.fields_formula || code_.arithmetic.form == HandoffForm::floating || has_condition();
   }

@@ -13,6 +13,12 @@
 namespace fair_gauge {
 namespace {
 
+std::string duration_text(double seconds) {
+  if (seconds < 120) return with_prefix(seconds, "s", 3);
+  if (seconds < 2 * 3600) return fmt::format("{:.3g} min", seconds / 60);
+  return seconds < 2 * 86400 ? fmt::format("{:.3g} h", seconds / 3600) : fmt::format("{:.3g} days", seconds / 86400);
+}
+
 constexpr double gap_periods = 2.5, coarse = 1.0 / 3;
 
 class Judge {
@@ -113,7 +119,7 @@ class Judge {
       if (back)
         add(EventKind::out_of_order, i, i, "its time is earlier than that of the row before");
       else if (step > gap_periods * log_.period_s && rows_[i].seconds - latest > gap_periods * log_.period_s)
-        add(EventKind::gap, i - 1, i, fmt::format("{} without a row", with_prefix(step, "s", 3)));
+        add(EventKind::gap, i - 1, i, fmt::format("{} without a row", duration_text(step)));
       // A clock that was set back goes on from there; a single row out of order does not.
       if (was_back && !back && rows_[i].seconds <= latest) latest = rows_[i].seconds;
       latest = std::max(latest, rows_[i].seconds);

@@ -73,7 +73,7 @@ TEST_F(WatchTest, WhatIsWrongWithALogIsNamedAndBroughtIntoView) {
   ASSERT_EQ(events->count(), 2);
   EXPECT_THAT(events->item(0)->text().toStdString(), StartsWith("row 100: "));
   EXPECT_THAT(events->item(1)->text().toStdString(), StartsWith("rows 150 to 151: "));
-  EXPECT_THAT(text("signal_verdict"), HasSubstr("2 thing"));
+  EXPECT_THAT(text("signal_verdict"), HasSubstr("2 things"));
   EXPECT_EQ(figure(0), QStringLiteral("199 of 200"));
   auto* plot = window_.findChild<LogPlot*>();
   EXPECT_EQ(plot->in_view(), std::make_pair(std::size_t{0}, std::size_t{200}));

@@ -352,4 +352,27 @@ TEST(Formula, IsReadRunAndWritten) {
     EXPECT_FALSE(Formula::read({{"y", wrong}})) << wrong;
 }
 
+// The macros decide as the readings do: over every code that is a reading, by a program of their own.
+TEST_F(HandoffTest, SwitchingRulesBecomeComparisons) {
+  Bench bench = demo_bench();
+  Channel& channel = *find_by_id(bench.channels, "substrate");
+  for (const bool heats : {true, false}) {
+    channel.switching = SwitchingRule{.heats = heats, .goal = 25, .band = 0.5};
+    const Handoff done = hand(bench, "substrate", Language::c, HandoffForm::table);
+    write_all(done);
+    write("main.c",
+          "#include <stdio.h>\n#include \"substrate.h\"\nint main(void) { uint32_t raw; for (raw = 0; raw < 4096; "
+          "++raw) printf(\"%d%d\", substrate_IS_ON(raw) ? 1 : 0, substrate_IS_OFF(raw) ? 1 : 0); return 0; }\n");
+    const std::string said = shell("gcc -std=c99 -Wall -Wextra -Wpedantic -Werror main.c -o main && ./main");
+    ASSERT_EQ(said.size(), 8192u) << said;
+    const Chain chain = *build_chain(bench, shipped_parts(), "substrate");
+    for (std::size_t raw = 0; raw < 4096; ++raw) {
+      const auto reading = read_raw(chain, static_cast<double>(raw));
+      if (!reading) continue;
+      EXPECT_EQ(said[2 * raw] == '1', heats ? *reading < 24.5 : *reading > 25.5) << raw;
+      EXPECT_EQ(said[2 * raw + 1] == '1', heats ? *reading > 25.5 : *reading < 24.5) << raw;
+    }
+  }
+}
+
 }  // namespace fair_gauge::handoff_test
