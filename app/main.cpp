@@ -5,6 +5,7 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QElapsedTimer>
+#include <QScreen>
 #include <QSettings>
 #include <QSocketNotifier>
 #include <QStyleFactory>
@@ -58,14 +59,19 @@ int main(int count, char** words) {
     std::fprintf(stderr, "the face %s could not be loaded\n", qPrintable(missing));
   Theme theme;
   Workbench workbench;
-  const double text_scale = parser.value(scale).toDouble();
+  const double text_scale = parser.isSet(scale) || parser.isSet(screenshots)
+                                ? parser.value(scale).toDouble()
+                                : QSettings().value(QStringLiteral("text_scale"), 1.0).toDouble();
   theme.set_text_scale(std::isfinite(text_scale) ? text_scale : 1);
   theme.set_tone(parser.isSet(dark) || QSettings().value(QStringLiteral("dark")).toBool() ? Theme::Tone::dark
                                                                                           : Theme::Tone::light);
   MainWindow window(theme, workbench);
 
   const QString wanted = parser.value(size);
-  window.resize(wanted.section(QLatin1Char('x'), 0, 0).toInt(), wanted.section(QLatin1Char('x'), 1).toInt());
+  QSize first(wanted.section(QLatin1Char('x'), 0, 0).toInt(), wanted.section(QLatin1Char('x'), 1).toInt());
+  if (!parser.isSet(size) && !parser.isSet(screenshots))  // 40 for the frame of the desktop
+    first = first.boundedTo(window.screen()->availableSize() - QSize(0, 40));
+  window.resize(first);
 
   const auto files = parser.positionalArguments();
   if (!files.isEmpty())
@@ -92,6 +98,7 @@ int main(int count, char** words) {
       std::_Exit(0);
     });
   }
+  if (!parser.isSet(size)) window.take_up_again();
   window.show();
   if (files.isEmpty() && !Walk::was_walked() && !parser.isSet(first_paint)) window.walk();
   // A timer of zero fires once the events of showing, the first paint among them, are done.

@@ -204,11 +204,11 @@ QWidget* MainWindow::build_top_bar() {
   saved_ = new Text(theme_, Face::small, {}, Tint::bar);
   source_words_ = new Text(theme_, Face::small, {}, Tint::bar);
   page_buttons_ = new QButtonGroup(this);
-  auto* layout = row(4);
+  auto* layout = row(2);
   layout->setContentsMargins(4, 0, 16, 0);
   layout->addWidget(menu_button_);
   layout->addWidget(saved_);
-  layout->addSpacing(24);
+  layout->addSpacing(16);
   for (const auto& [page, name, views] : page_names()) {
     auto* button = new QPushButton(name);
     button->setCheckable(true);
@@ -294,7 +294,8 @@ void MainWindow::build_actions() {
   redo_ = add_action(tr("Redo"), QKeySequence(tr("Ctrl+Shift+Z")), [this] { step_back(&Document::redo); });
   for (const auto& [page, name, views] : page_names()) {
     add_action(name, QKeySequence(Qt::CTRL | static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(page))),
-               [this, page = page] { show_page(page); });
+               [this, page = page] { show_page(page); })
+        ->setData(QVariant::fromValue(page));
     for (int view = 0; view < views.size(); ++view)
       add_found(tr("%1: %2").arg(name, views[view]), [this, page = page, view] { show_view(page, view); });
   }
@@ -339,7 +340,13 @@ void MainWindow::show_menu() {
   QMenu menu(this);
   theme_.dress(menu);
   const auto recent = QSettings().value(QLatin1String(recent_key)).toStringList();
+  auto* pages = new QMenu(tr("Go to a page"), &menu);
+  theme_.dress(*pages);
   for (QAction* action : actions_) {
+    if (action->data().canConvert<Page>()) {
+      pages->addAction(action);
+      continue;
+    }
     menu.addAction(action);
     if (action->text() == tr("Open the demonstration bench")) {
       for (const QString& path : recent)
@@ -348,7 +355,10 @@ void MainWindow::show_menu() {
         });
       menu.addSeparator();
     }
-    if (action == redo_) menu.addSeparator();
+    if (action == redo_) {
+      menu.addSeparator();
+      menu.addMenu(pages);
+    }
   }
   menu.exec(menu_button_->mapToGlobal(QPoint(0, menu_button_->height())));
 }
@@ -523,7 +533,21 @@ void MainWindow::keyPressEvent(QKeyEvent* event) {
   QMainWindow::keyPressEvent(event);
 }
 
-void MainWindow::closeEvent(QCloseEvent* event) { event->setAccepted(may_leave()); }
+void MainWindow::closeEvent(QCloseEvent* event) {
+  event->setAccepted(may_leave());
+  if (!event->isAccepted()) return;
+  QSettings settings;
+  settings.setValue(QStringLiteral("geometry"), saveGeometry());
+  settings.setValue(QStringLiteral("text_scale"), theme_.text_scale());
+  settings.setValue(QStringLiteral("page"), pages_->currentIndex());
+}
+
+void MainWindow::take_up_again() {
+  const QSettings settings;
+  restoreGeometry(settings.value(QStringLiteral("geometry")).toByteArray());
+  const int page = settings.value(QStringLiteral("page")).toInt();
+  if (page > 0 && page < pages_->count()) show_page(static_cast<Page>(page));
+}
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
   if (event->mimeData()->hasUrls()) event->acceptProposedAction();

@@ -63,6 +63,8 @@ class MainWindow : public QMainWindow {
   QWidget& page(Page page) { return *pages_->view(static_cast<int>(page)); }
   /// Shows one of a page's views, in the order of its tabs.
   void show_view(Page page, int view);
+  /// Place, size and page as they were when the program was left.
+  void take_up_again();
   /// What the banner says at the moment; empty if it is hidden.
   QString banner_text() const;
 

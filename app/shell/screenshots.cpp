@@ -130,11 +130,11 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   window.show_page(Page::watch);
   let_pass(1200);
   shoot(QStringLiteral("watch"));
+  workbench.choose_channel("spawn_fridge");
   window.show_view(Page::watch, 2);
-  if (auto* begin = window.findChild<QPushButton*>(QStringLiteral("switch_begin")); begin->isVisible()) begin->click();
   let_pass(1200);
   shoot(QStringLiteral("watch-switch"));
-  workbench.document().undo();
+  workbench.choose_channel("substrate");
   window.show_page(Page::handoff);
   for (QDeadlineTimer end(20'000); !window.handoff().handoff() && !end.hasExpired();) let_pass(50);
   shoot(QStringLiteral("handoff"));

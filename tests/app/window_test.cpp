@@ -323,4 +323,23 @@ TEST_F(WindowTest, EveryControlOfEveryViewHasAName) {
   });
 }
 
+TEST(Again, TheWindowIsAsItWasLeft) {
+  Theme theme;
+  Theme::load_faces();
+  {
+    Workbench workbench;
+    MainWindow window(theme, workbench);
+    window.resize(1230, 760);
+    window.show();
+    window.show_page(Page::correct);
+    window.close();
+  }
+  Workbench workbench;
+  MainWindow window(theme, workbench);
+  window.take_up_again();
+  window.show();
+  EXPECT_EQ(window.size(), QSize(1230, 760));
+  EXPECT_TRUE(window.findChild<QPushButton*>(QStringLiteral("page_correct"))->isChecked());
+}
+
 }  // namespace fair_gauge::app::window_test
