@@ -122,6 +122,12 @@ void MistakeView::follow_channel() {
   search();
 }
 
+void MistakeView::take(double raw) {
+  follow_channel();
+  input_->setText(QString::number(std::round(raw), 'f', 0));
+  later_.start();
+}
+
 Result<Question> MistakeView::question() const {
   const ChannelView& chosen = workbench_.chosen();
   if (!chosen.chain) return chosen.problem.value_or(Problem{"no channel is chosen", "a channel of the shelf"});

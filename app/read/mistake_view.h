@@ -18,6 +18,8 @@ class MistakeView : public QWidget {
  public:
   MistakeView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
+  /// Asks what is wrong with a raw number of the chosen channel.
+  void take(double raw);
   /// What was found last; tests wait for it.
   const Diagnosis& diagnosis() const { return diagnosis_; }
   bool is_searching() const { return search_.is_running() || later_.isActive(); }

@@ -34,7 +34,7 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
     });
     return scrolled(own);
   });
-  views_->add([&theme, &workbench] { return new MistakeView(theme, workbench); });
+  views_->add([this, &theme, &workbench] { return mistakes_ = new MistakeView(theme, workbench); });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &ReadPage::show_view);
   auto* title = new Text(theme, Face::title, tr("Where the numbers come from"));
@@ -53,6 +53,11 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
 
 QStringList ReadPage::view_names() {
   return {tr("Line"), tr("Bytes"), tr("Registers"), tr("Own part"), tr("What is wrong?")};
+}
+
+void ReadPage::explain(std::optional<double> raw) {
+  show_view(4);
+  if (raw) mistakes_->take(*raw);
 }
 
 void ReadPage::open_capture(const QString& path) {

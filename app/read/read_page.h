@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QWidget>
+#include <optional>
 
 #include "read/bytes_view.h"
 #include "shell/workbench.h"
@@ -12,6 +13,8 @@ namespace fair_gauge::app {
 
 class RegisterView;
 
+class MistakeView;
+
 class ReadPage : public QWidget {
   Q_OBJECT
  public:
@@ -21,10 +24,13 @@ class ReadPage : public QWidget {
   static QStringList view_names();
   void show_view(int view);
   /// A recording of a line that was dropped on the window.
+  /// The usual mistakes, tried on a raw number of the chosen channel; nothing → its latest.
+  void explain(std::optional<double> raw);
   void open_capture(const QString& path);
 
  private:
-  BytesView* bytes_ = nullptr;         // once it is shown
+  BytesView* bytes_ = nullptr;
+  MistakeView* mistakes_ = nullptr;    // once it is shown
   RegisterView* registers_ = nullptr;  // once it is shown
   Views* views_;
   ViewTabs* tabs_;

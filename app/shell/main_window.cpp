@@ -70,6 +70,7 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
     theme.dress(*part);
   build_actions();
 
+  connect(margin_, &Margin::mistake_wanted, this, [this] { explain({}); });
   connect(walk_, &Walk::page_wanted, this, &MainWindow::show_page);
   connect(&workbench, &Workbench::bench_changed, this, &MainWindow::refresh_title);
   connect(&workbench, &Workbench::source_changed, this, &MainWindow::refresh_title);
@@ -99,7 +100,7 @@ void MainWindow::add_pages() {
   add_page<WirePage>();
   add_page<ReadPage>();
   add_page<CorrectPage>(&MainWindow::follow_correct);
-  add_page<WatchPage>();
+  add_page<WatchPage>(&MainWindow::follow_watch);
   add_page<HandoffPage>();
   add_page<LogbookPage>();
 }
@@ -128,6 +129,15 @@ void MainWindow::follow_home(HomePage& home) {
 
 void MainWindow::follow_choose(ChoosePage& choose) {
   connect(&choose, &ChoosePage::channel_made, this, [this] { show_page(Page::wire); });
+}
+
+void MainWindow::follow_watch(WatchPage& watch) {
+  connect(&watch, &WatchPage::mistake_wanted, this, [this](double raw) { explain(raw); });
+}
+
+void MainWindow::explain(std::optional<double> raw) {
+  show_page(Page::read);
+  read().explain(raw);
 }
 
 void MainWindow::follow_correct(CorrectPage& correct) {

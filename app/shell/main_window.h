@@ -92,6 +92,8 @@ class MainWindow : public QMainWindow {
   void add_pages();
   void follow_home(HomePage& home);
   void follow_choose(ChoosePage& choose);
+  void follow_watch(WatchPage& watch);
+  void explain(std::optional<double> raw);
   void follow_correct(CorrectPage& correct);
   QWidget* build_top_bar();
   QWidget* build_banner();

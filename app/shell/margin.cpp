@@ -75,6 +75,12 @@ Margin::Margin(const Theme& theme, Workbench& workbench, QWidget* parent)
     text->setWordWrap(true);
     all->addWidget(text);
   }
+  auto* wrong = new QPushButton(tr("The number looks wrong"));
+  wrong->setObjectName(QStringLiteral("margin_mistake"));
+  wrong->setProperty("quiet", true);
+  wrong->setToolTip(tr("Which usual mistake would give what your firmware shows"));
+  connect(wrong, &QPushButton::clicked, this, &Margin::mistake_wanted);
+  all->addWidget(wrong, 0, Qt::AlignLeft);
   all->addSpacing(4);
   all->addWidget(new Text(theme, Face::label, tr("WHERE IT COMES FROM"), Tint::quiet));
   sources_ = column(4);

@@ -14,6 +14,10 @@ class Margin : public QScrollArea {
  public:
   Margin(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
+ signals:
+  /// The chosen channel's number looks wrong to the person.
+  void mistake_wanted();
+
  private:
   void refresh();
   void show_sources(const ChannelView& view);

@@ -130,7 +130,8 @@ void LogPlot::draw() {
     item->position->setCoords(x, y);
   };
   band(shown.from_base(channel.wanted.from), shown.from_base(channel.wanted.to), colours.tint, true);
-  label(0.01, 0.99, tr("shaded: wanted range"), colours.quiet, Qt::AlignLeft | Qt::AlignBottom, true);
+  label(0.01, rule_ ? 0.01 : 0.99, tr("shaded: wanted range"), colours.quiet,
+        Qt::AlignLeft | (rule_ ? Qt::AlignTop : Qt::AlignBottom), true);
   const auto course = [&](const QPen& pen, const auto& value_of) {
     QVector<double> x, y;
     x.reserve(static_cast<qsizetype>(rows.size()));

@@ -11,6 +11,16 @@ namespace {
 constexpr std::size_t most_events = 500;
 constexpr double rounding_steps = 0.289;  // 1/√12: what rounding to whole steps makes by itself
 
+// The raw number of the first event that a mistake may explain.
+std::optional<double> suspect_of(const Watched& watched) {
+  for (const LogEvent& event : watched.review.events)
+    if (event.kind == EventKind::implausible || event.kind == EventKind::power_on_default ||
+        event.kind == EventKind::clipped)
+      if (event.from_row >= 1 && event.from_row <= watched.log.rows.size())
+        if (const double raw = watched.log.rows[event.from_row - 1].raw; std::isfinite(raw)) return raw;
+  return std::nullopt;
+}
+
 }  // namespace
 
 SignalView::SignalView(const Theme& theme, Workbench& workbench, WatchLog& log, LogPlot& plot, QWidget* parent)
@@ -31,6 +41,13 @@ SignalView::SignalView(const Theme& theme, Workbench& workbench, WatchLog& log, 
   all->addWidget(figures_);
   all->addWidget(events_title_);
   all->addWidget(events_, 1);
+  why_ = new QPushButton(tr("Why? Try the usual mistakes"));
+  why_->setObjectName(QStringLiteral("signal_why"));
+  connect(why_, &QPushButton::clicked, this, [this] {
+    const auto& watched = log_.watched();
+    if (watched && suspect_of(*watched)) emit mistake_wanted(*suspect_of(*watched));
+  });
+  all->addWidget(why_, 0, Qt::AlignLeft);
   setLayout(all);
   connect(events_, &QListWidget::itemActivated, this, [this](const QListWidgetItem* item) {
     const QPoint rows = item->data(Qt::UserRole).toPoint();
@@ -52,6 +69,7 @@ void SignalView::refresh() {
   if (!isVisible()) return;
   const auto& watched = log_.watched();
   figures_->setVisible(watched && watched->review.good > 0);
+  why_->setVisible(watched && suspect_of(*watched));
   if (!watched || watched->log.rows.empty()) {
     verdict_->setText(watched ? tr("Nothing has come yet for this channel.") : log_.words());
     events_title_->clear();

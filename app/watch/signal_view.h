@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QListWidget>
+#include <QPushButton>
 #include <QTableWidget>
 #include <QWidget>
 
@@ -15,6 +16,9 @@ class SignalView : public QWidget {
  public:
   SignalView(const Theme& theme, Workbench& workbench, WatchLog& log, LogPlot& plot, QWidget* parent = nullptr);
 
+ signals:
+  void mistake_wanted(double raw);
+
  private:
   void refresh();
   void showEvent(QShowEvent* event) override;
@@ -26,6 +30,7 @@ class SignalView : public QWidget {
   Text *verdict_, *events_title_;
   QTableWidget* figures_;
   QListWidget* events_;
+  QPushButton* why_;
 };
 
 }  // namespace fair_gauge::app

@@ -22,7 +22,11 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   log_ = new WatchLog(workbench, this);
   plot_ = new LogPlot(theme);
   views_ = new Views;
-  views_->add([this, &theme, &workbench] { return new SignalView(theme, workbench, *log_, *plot_); });
+  views_->add([this, &theme, &workbench] {
+    auto* signal = new SignalView(theme, workbench, *log_, *plot_);
+    connect(signal, &SignalView::mistake_wanted, this, &WatchPage::mistake_wanted);
+    return signal;
+  });
   views_->add([this, &theme, &workbench] { return new FilterView(theme, workbench, *log_, *plot_); });
   views_->add([this, &theme, &workbench] { return new SwitchView(theme, workbench, *log_, *plot_); });
   views_->setFixedWidth(theme.column_px(308));

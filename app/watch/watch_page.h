@@ -24,6 +24,10 @@ class WatchPage : public QWidget {
   QString record_to(const QString& path);
   const WatchLog& log() const { return *log_; }
 
+ signals:
+  /// A reading that a usual mistake may explain.
+  void mistake_wanted(double raw);
+
  private:
   void refresh();
   void choose_recording();

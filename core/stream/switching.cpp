@@ -162,8 +162,9 @@ SwitchRule rule_of(const SwitchingRule& rule, const Unit& shown) {
 std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& switched, const SwitchCodes& codes,
                                       double noise, std::string_view unit) {
   std::vector<std::string> words;
-  words.push_back(fmt::format("{} {} times; on for {:.0f} % of the log, at the longest for {:.4g} s",
-                              rule.heats ? "heats: switches" : "cools: switches", switched.switches,
+  words.push_back(fmt::format("{}: switches {}; on for {:.0f} % of the log, at the longest for {:.4g} s",
+                              rule.heats ? "heats" : "cools",
+                              switched.switches == 1 ? "once" : fmt::format("{} times", switched.switches),
                               switched.share_on * 100, switched.longest_on_s));
   if (switched.chatter)
     words.push_back(

@@ -85,9 +85,17 @@ TEST_F(WatchTest, WhatIsWrongWithALogIsNamedAndBroughtIntoView) {
   EXPECT_LT(to, 190u);
   plot->show_all();
   EXPECT_EQ(plot->in_view().second, 200u);
+  // The end code goes to the usual mistakes.
+  click("signal_why");
+  EXPECT_EQ(find<QLineEdit>("mistake_input")->text(), QStringLiteral("4095"));
+  EXPECT_TRUE(find<QLineEdit>("mistake_input")->isVisible());
+  window_.show_page(Page::watch);
   click("watch_session");
   settle();
   EXPECT_TRUE(window_.watch().log().is_session());
+  window_.show_page(Page::wire);
+  click("margin_mistake");
+  EXPECT_TRUE(find<QLineEdit>("mistake_input")->isVisible());
 }
 
 TEST_F(WatchTest, ALogThatCannotBeReadSaysWhy) {
