@@ -7,11 +7,14 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <cerrno>
 #include <chrono>
 #include <csignal>
 #include <cstdio>
+#include <cstring>
 #include <exception>
 #include <iostream>
+#include <string_view>
 #include <thread>
 
 #include "bench/bench_file.h"
@@ -180,9 +183,13 @@ int run(const Options& options) {
     return 4;
   }
   if (!options.link.empty()) {
-    ::unlink(options.link.c_str());
+    // A link that an earlier run left is replaced; nothing else is.
+    char target[64] = {};
+    if (::readlink(options.link.c_str(), target, sizeof target - 1) > 0 &&
+        std::string_view(target).starts_with("/dev/pts/"))
+      ::unlink(options.link.c_str());
     if (::symlink(line.path().c_str(), options.link.c_str()) != 0) {
-      std::cerr << options.link << ": the link could not be made\n";
+      std::cerr << options.link << ": the link could not be made: " << std::strerror(errno) << "\n";
       return 4;
     }
   }

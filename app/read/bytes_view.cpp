@@ -494,7 +494,8 @@ void BytesView::show_light_advice(const Decoded& decoded) {
   for (const LightSetting& each : *found) {
     if (line > 4) break;
     QStringList words;
-    for (const auto& [key, value] : each.settings) words << text_of(key) + QStringLiteral(" %1").arg(value);
+    for (const auto& [key, value] : each.settings)
+      words << text_of(key) + QLatin1Char(' ') + text_of(shortest(value, workbench_.style()));
     advice_->addWidget(new Text(theme_, Face::small, words.join(QStringLiteral(", "))), line, 0);
     advice_->addWidget(new Text(theme_, Face::code, tr("step %1 lx").arg(each.step_lux, 0, 'g', 2), Tint::accent), line,
                        1);

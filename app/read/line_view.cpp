@@ -97,7 +97,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   auto* all = column(8);
   all->setContentsMargins(0, 0, 0, 0);
   auto* head = row(8);
-  head->addWidget(new Text(theme, Face::title, tr("Where the numbers come from")));
+  head->addWidget(new Text(theme, Face::title, tr("What a board sends")));
   head->addStretch();
   head->addWidget(shed_);
   all->addLayout(head);

@@ -55,6 +55,11 @@ QStringList ReadPage::view_names() {
   return {tr("Line"), tr("Bytes"), tr("Registers"), tr("Own part"), tr("What is wrong?")};
 }
 
+void ReadPage::show_part(const std::string& id) {
+  show_view(1);
+  bytes_->choose_part(id);
+}
+
 void ReadPage::explain(std::optional<double> raw) {
   show_view(4);
   if (raw) mistakes_->take(*raw);

@@ -374,7 +374,7 @@ void MainWindow::show_menu() {
 }
 
 void MainWindow::find_command() {
-  // Besides the commands every channel, by its name.
+  // Besides the commands every channel, by its name, and every part, by what is printed on it.
   QObject here;
   std::vector<QAction*> all = commands_;
   for (const Channel& channel : workbench_.bench().channels) {
@@ -382,6 +382,16 @@ void MainWindow::find_command() {
     connect(action, &QAction::triggered, this, [this, id = channel.id] {
       workbench_.choose_channel(id);
       show_page(Page::wire);
+    });
+    all.push_back(action);
+  }
+  for (const Part& part : workbench_.catalogue().parts()) {
+    QStringList words{text_of(part.name)};
+    for (const std::string& marking : part.markings) words << text_of(marking);
+    auto* action = new QAction(tr("Part: %1").arg(words.join(QStringLiteral(", "))), &here);
+    connect(action, &QAction::triggered, this, [this, id = part.id, is_digital = part.is_digital()] {
+      show_page(is_digital ? Page::read : Page::choose);
+      is_digital ? read().show_part(id) : choose().choose(id);
     });
     all.push_back(action);
   }

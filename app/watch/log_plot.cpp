@@ -13,6 +13,7 @@ namespace {
 
 constexpr std::size_t most_marks = 60;
 constexpr double gap_periods = 2.5;
+constexpr std::size_t most_drawn = 2000;  // bundles of rows: more than a plot is pixels wide
 
 bool is_grave(EventKind kind) {
   return kind == EventKind::fault || kind == EventKind::not_a_number || kind == EventKind::power_on_default ||
@@ -40,6 +41,7 @@ LogPlot::LogPlot(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(
   connect(&theme, &Theme::changed, this, &LogPlot::draw);
   connect(plot_, &QCustomPlot::mouseDoubleClick, this, &LogPlot::show_all);
   connect(plot_->xAxis, qOverload<const QCPRange&>(&QCPAxis::rangeChanged), this, [this] {
+    draw_courses();
     fit_values();
     emit view_changed();
   });
@@ -86,10 +88,50 @@ std::pair<std::size_t, std::size_t> LogPlot::in_view() const {
   if (!watched_) return {0, 0};
   const auto& rows = watched_->log.rows;
   const QCPRange range = plot_->xAxis->range();
+  if (watched_->is_in_order) {
+    const auto from = std::ranges::lower_bound(rows, range.lower, {}, &LogReading::seconds);
+    const auto to = std::ranges::upper_bound(rows, range.upper, {}, &LogReading::seconds);
+    return {static_cast<std::size_t>(from - rows.begin()), static_cast<std::size_t>(std::max(from, to) - rows.begin())};
+  }
   std::size_t from = 0, to = rows.size();
   while (from < to && !(rows[from].seconds >= range.lower)) ++from;
   while (to > from && !(rows[to - 1].seconds <= range.upper)) --to;
   return {from, to};
+}
+
+// Of more rows than there are places to draw them, each bundle is drawn by its lowest and its highest value.
+void LogPlot::draw_course(QCPGraph& graph, const std::function<double(std::size_t)>& value_of) {
+  const auto& rows = watched_->log.rows;
+  auto [from, to] = in_view();
+  from = from > 0 ? from - 1 : 0;
+  to = std::min(to + 1, rows.size());
+  const std::size_t bundle = std::max<std::size_t>(1, (to - from) / most_drawn);
+  const double gap = gap_periods * watched_->log.period_s;
+  QVector<double> x, y;
+  double last = std::nan("");
+  const auto put = [&](double at, double value) { x << at, y << value; };
+  for (std::size_t i = from; i < to; i += bundle) {
+    double low = std::numeric_limits<double>::infinity(), high = -low, at = std::nan("");
+    for (std::size_t k = i; k < std::min(i + bundle, to); ++k) {
+      if (!std::isfinite(rows[k].seconds)) continue;
+      if (rows[k].seconds - last > gap) put(last + watched_->log.period_s, std::nan(""));
+      last = rows[k].seconds;
+      if (!std::isfinite(at)) at = last;
+      const double value = value_of(k);
+      if (bundle == 1 && !std::isfinite(value)) put(at, std::nan(""));
+      if (std::isfinite(value)) low = std::min(low, value), high = std::max(high, value);
+    }
+    if (!(low <= high)) continue;
+    put(at, low);
+    if (high > low) put(at, high);
+  }
+  graph.setData(x, y, watched_->is_in_order);
+}
+
+void LogPlot::draw_courses() {
+  if (!watched_ || watched_->log.rows.empty() || plot_->graphCount() == 0) return;
+  draw_course(*plot_->graph(0), [this](std::size_t i) { return watched_->log.rows[i].reading; });
+  if (plot_->graphCount() > 1) draw_course(*plot_->graph(1), [this](std::size_t i) { return filtered_[i]; });
 }
 
 void LogPlot::draw() {
@@ -132,25 +174,9 @@ void LogPlot::draw() {
   band(shown.from_base(channel.wanted.from), shown.from_base(channel.wanted.to), colours.tint, true);
   label(0.01, rule_ ? 0.01 : 0.99, tr("shaded: wanted range"), colours.quiet,
         Qt::AlignLeft | (rule_ ? Qt::AlignTop : Qt::AlignBottom), true);
-  const auto course = [&](const QPen& pen, const auto& value_of) {
-    QVector<double> x, y;
-    x.reserve(static_cast<qsizetype>(rows.size()));
-    y.reserve(static_cast<qsizetype>(rows.size()));
-    for (std::size_t i = 0; i < rows.size(); ++i) {
-      if (!std::isfinite(rows[i].seconds)) continue;
-      if (!x.isEmpty() && rows[i].seconds - x.back() > gap_periods * watched_->log.period_s)
-        x << x.back() + watched_->log.period_s, y << std::nan("");
-      x << rows[i].seconds, y << value_of(i);
-    }
-    auto* graph = plot_->addGraph();
-    graph->setPen(pen);
-    graph->setData(x, y);
-    return graph;
-  };
-  course(QPen(filtered_.empty() ? colours.accent : colours.quiet, filtered_.empty() ? 1.6 : 1),
-         [&](std::size_t i) { return rows[i].reading; });
+  plot_->addGraph()->setPen(QPen(filtered_.empty() ? colours.accent : colours.quiet, filtered_.empty() ? 1.6 : 1));
   if (filtered_.size() == rows.size()) {
-    course(QPen(colours.second, 2), [&](std::size_t i) { return filtered_[i]; });
+    plot_->addGraph()->setPen(QPen(colours.second, 2));
     label(0.99, 0.02, tr("filtered"), colours.second, Qt::AlignRight | Qt::AlignTop, true);
   }
   std::size_t marks = 0;
@@ -216,6 +242,7 @@ void LogPlot::draw() {
   plot_->xAxis->setTicker(ticker);
   plot_->yAxis->setLabel(tr("%1, %2").arg(text_of(channel.quantity), text_of(shown.symbol)));
   if (whole_) plot_->xAxis->setRange(rows.front().seconds, rows.back().seconds + span * 0.01);
+  draw_courses();
   fit_values();
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }
@@ -223,16 +250,17 @@ void LogPlot::draw() {
 // The values in view fill the height; not by less than a few steps, or noise looks like weather.
 void LogPlot::fit_values() {
   if (!watched_) return;
-  const auto [from, to] = in_view();
   double low = std::numeric_limits<double>::infinity(), high = -low;
   // What is not plausible is marked, and does not squeeze the rest; by itself it is shown as well.
   for (const bool plausible : {true, false}) {
-    for (std::size_t i = from; i < to; ++i) {
-      const double value = watched_->log.rows[i].reading;
-      if (!std::isfinite(value) || (plausible && (value < watched_->plausible.from || value > watched_->plausible.to)))
-        continue;
-      low = std::min(low, value), high = std::max(high, value);
-    }
+    if (plot_->graphCount() > 0)
+      for (const QCPGraphData& point : *plot_->graph(0)->data()) {
+        const double value = point.value;
+        if (!std::isfinite(value) ||
+            (plausible && (value < watched_->plausible.from || value > watched_->plausible.to)))
+          continue;
+        low = std::min(low, value), high = std::max(high, value);
+      }
     if (low <= high) break;
   }
   if (rule_) low = std::min(low, rule_->goal - rule_->band), high = std::max(high, rule_->goal + rule_->band);

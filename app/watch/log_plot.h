@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QWidget>
+#include <functional>
 #include <memory>
 #include <optional>
 
@@ -12,7 +13,6 @@
 
 class QCustomPlot;
 class QCPGraph;
-class QCPAbstractItem;
 
 namespace fair_gauge::app {
 
@@ -37,6 +37,8 @@ class LogPlot : public QWidget {
 
  private:
   void draw();
+  void draw_courses();
+  void draw_course(QCPGraph& graph, const std::function<double(std::size_t)>& value_of);
   void fit_values();
   double at(std::size_t row) const;
   bool eventFilter(QObject* object, QEvent* event) override;

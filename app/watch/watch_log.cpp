@@ -1,6 +1,7 @@
 #include "watch/watch_log.h"
 
 #include <QFileInfo>
+#include <algorithm>
 #include <cmath>
 
 #include "widgets/text.h"
@@ -19,6 +20,9 @@ Result<std::shared_ptr<const Watched>> look(const Bench& bench, const Catalogue&
   const PartTimes times = part_times(bench, catalogue, *chain);
   auto watched = std::make_shared<Watched>(Watched{*chain, std::move(*log), {}, plausible_range(*chain, times)});
   watched->review = review_log(watched->log, watched->chain, times);
+  const auto& rows = watched->log.rows;
+  watched->is_in_order = std::ranges::is_sorted(rows, {}, &LogReading::seconds) &&
+                         std::ranges::all_of(rows, [](const LogReading& row) { return std::isfinite(row.seconds); });
   // A date in the time column: seconds since 1970.
   watched->is_dated = watched->log.from.find('-', 1) != std::string::npos;
   return std::shared_ptr<const Watched>(watched);

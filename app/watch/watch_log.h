@@ -17,7 +17,8 @@ struct Watched {
   ChannelLog log;
   Review review;
   Range plausible;
-  bool is_dated = false;  ///< seconds are since 1970; else since the first row, or before now
+  bool is_in_order = false;  ///< no row is earlier than the one before
+  bool is_dated = false;     ///< seconds are since 1970; else since the first row, or before now
 };
 
 class WatchLog : public QObject {

@@ -130,7 +130,7 @@ void Schematic::add_value(StageName stage, const QString& label, QPointF at) {
     connect(field, &QuantityField::value_given, this, [this, row](double base) {
       const auto& kind = std::get<QuantityRow>(row.kind);
       if (base < kind.least || base > kind.most)
-        return emit echo_changed(tr("That cannot be; %1 to %2 can").arg(kind.least).arg(kind.most), true);
+        return emit echo_changed(tr("That cannot be: %1").arg(limits_of_row(kind, workbench_.style())), true);
       workbench_.document().edit(row.label, [&](Bench& bench) {
         ChannelPieces pieces = pieces_of(bench, workbench_.channel_id());
         kind.set(pieces, kind.is_fraction ? base / 100 : base);

@@ -405,9 +405,7 @@ QString text_of_row(const QuantityRow& row, double value, const NumberStyle& sty
       !row.is_fraction && (row.dimension == Dimension::resistance || row.dimension == Dimension::voltage);
   if (prefixed)
     return text_of(with_prefix(shown, row.unit->symbol, row.dimension == Dimension::voltage ? 5 : 4, style));
-  const QString number = QString::number(shown, 'g', 7)
-                             .replace(QLatin1Char('.'), text_of(style.decimal_mark))
-                             .replace(QLatin1Char('-'), QStringLiteral("−"));
+  const QString number = text_of(shortest(shown, style));
   if (row.is_fraction) return number + QStringLiteral(" %");
   const std::string_view symbol =
       row.dimension == Dimension::temperature_difference ? difference_symbol(*row.unit) : row.unit->symbol;
@@ -434,6 +432,12 @@ std::vector<FieldRow> fields_of_stage(StageName stage, const Workbench& workbenc
     case StageName::shown: return shown_fields(*chain);
   }
   return {};
+}
+
+QString limits_of_row(const QuantityRow& row, const NumberStyle& style) {
+  const double one = row.is_fraction ? 100 : 1;
+  return QObject::tr("%1 to %2 can be")
+      .arg(text_of_row(row, row.least / one, style), text_of_row(row, row.most / one, style));
 }
 
 }  // namespace fair_gauge::app

@@ -57,5 +57,7 @@ std::vector<FieldRow> fields_of_stage(StageName stage, const Workbench& workbenc
 
 /// A row's value as it is shown: prefixed volts and ohms, per cent for fractions, else the number with its unit.
 QString text_of_row(const QuantityRow& row, double value, const NumberStyle& style);
+/// Why a value is not taken: "0.1 Ω to 100 MΩ can be".
+QString limits_of_row(const QuantityRow& row, const NumberStyle& style);
 
 }  // namespace fair_gauge::app

@@ -129,7 +129,7 @@ QWidget* WirePage::editor_of(const FieldRow& row) {
     connect(field, &QuantityField::value_given, this, [this, row, field](double base) {
       const auto& kind = std::get<QuantityRow>(row.kind);
       if (base < kind.least || base > kind.most) {
-        echo_->setText(tr("%1 cannot be; %2 to %3 can").arg(field->text()).arg(kind.least).arg(kind.most));
+        echo_->setText(tr("%1 cannot be: %2").arg(field->text(), limits_of_row(kind, workbench_.style())));
         echo_->set_tint(Tint::red);
         return;
       }

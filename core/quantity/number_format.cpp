@@ -92,6 +92,13 @@ std::string with_prefix(double base, std::string_view symbol, int significant, c
   return fmt::format("{}{}{}{}", localised(text, style), bare ? "" : " ", step.letter, symbol);
 }
 
+std::string shortest(double number, const NumberStyle& style) {
+  std::string text = fmt::format("{:.7g}", number);
+  if (const auto point = text.find('.'); point != std::string::npos) text.replace(point, 1, style.decimal_mark);
+  if (text.starts_with('-')) text.replace(0, 1, style.minus);
+  return text;
+}
+
 std::string with_unit(double number, int decimals, std::string_view symbol, const NumberStyle& style) {
   const std::string text = fixed(number, decimals, style);
   return symbol.empty() ? text : fmt::format("{} {}", text, symbol);

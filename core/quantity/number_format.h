@@ -29,6 +29,9 @@ std::string rounded(double number, int decimals);
 
 std::string fixed(double number, int decimals, const NumberStyle& style = {});
 
+/// As short as up to seven digits say it: settings and limits, which are exact.
+std::string shortest(double number, const NumberStyle& style = {});
+
 /// A number and a unit's symbol with a decimal prefix: 4.7 kΩ, 220 nF, 1.813 V.
 /// \param significant  digits shown, 1…12; trailing zeros after the mark are dropped
 std::string with_prefix(double base, std::string_view symbol, int significant = 4, const NumberStyle& style = {});

@@ -6,7 +6,10 @@
 #include <cmath>
 #include <cstdio>
 #include <cstring>
+#include <filesystem>
+#include <future>
 #include <memory>
+#include <thread>
 
 #include "files/delimited.h"
 #include "stream/log_time.h"
@@ -100,58 +103,196 @@ Result<LogHeader> read_log_header(std::string_view line, const std::string& want
   return header;
 }
 
-Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column) {
-  ChannelLog log;
-  const CellReader reader(chain);
-  std::optional<LogHeader> header;
-  std::optional<Problem> fault;
-  // Raw numbers come again and again: of those that are short the reading is worked out once.
-  constexpr std::size_t remembered = 1u << 16;
-  std::vector<double> known(remembered, -std::numeric_limits<double>::infinity());
-  const auto problem = for_each_line(path, [&](std::string_view line) {
-    if (trimmed(line).empty()) return true;
-    if (!header) {
-      auto read = read_log_header(line, column, chain.channel.id);
-      if (!read) fault = read.problem();
-      if (!read) return false;
-      header = *read;
-      log.has_time = header->time.has_value();
-      return true;
-    }
-    const auto cells = cells_of(line, header->separator);
-    const std::string_view text = header->column < cells.size() ? cells[header->column] : std::string_view();
-    LogReading row{.row = ++log.all_rows, .seconds = static_cast<double>(log.all_rows - 1) * chain.channel.period_s};
-    if (header->time) {
-      const std::string_view time = *header->time < cells.size() ? cells[*header->time] : std::string_view();
+namespace {
+
+Problem cannot_read(const std::string& path) {
+  return {fmt::format("reading failed: {}", std::strerror(errno)),
+          "a log that can be read",
+          {.file = path},
+          ProblemKind::file};
+}
+
+// The place behind the next line end or, of several, the last of them.
+Result<std::size_t> after_line_end(const std::string& path, std::size_t place, std::size_t lines) {
+  const std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
+  if (!file || std::fseek(file.get(), static_cast<long>(place), SEEK_SET) != 0) return cannot_read(path);
+  for (int c = std::getc(file.get()); c != EOF; c = std::getc(file.get())) {
+    ++place;
+    if (c == '\n' && --lines == 0) break;
+  }
+  return place;
+}
+
+// The n-th cell of a row, as cells_of has it.
+std::string_view cell_at(std::string_view row, char separator, std::size_t n) {
+  if (row.find('"') != std::string_view::npos) {
+    const auto cells = cells_of(row, separator);
+    return n < cells.size() ? cells[n] : std::string_view();
+  }
+  for (; n > 0; --n) {
+    const auto end = row.find(separator);
+    if (end == std::string_view::npos) return {};
+    row.remove_prefix(end + 1);
+  }
+  return trimmed(row.substr(0, row.find(separator)));
+}
+
+// Rows of one stretch of a log, in its order. Row numbers and times without a time column are of the stretch.
+class RowReader {
+ public:
+  RowReader(const Chain& chain, const LogHeader& header) : chain_(chain), header_(header), reader_(chain) {
+    log_.has_time = header.time.has_value();
+  }
+  void take(std::string_view line) {
+    while (!line.empty() && line.back() == '\r') line.remove_suffix(1);
+    if (trimmed(line).empty()) return;
+    const std::string_view text = cell_at(line, header_.separator, header_.column);
+    LogReading row{.row = ++log_.all_rows};
+    if (header_.time) {
+      const std::string_view time = cell_at(line, header_.separator, *header_.time);
       row.seconds = moment_of(time);
-      (log.rows.empty() ? log.from : log.to) = time;
-      if (log.rows.empty()) log.to = time;
+      if (log_.rows.empty()) log_.from = time;
+      last_time_.assign(time);
     }
+    read_cell(text, row);
+    log_.rows.push_back(row);
+  }
+  ChannelLog finish() {
+    log_.to = std::move(last_time_);
+    return std::move(log_);
+  }
+
+ private:
+  void read_cell(std::string_view text, LogReading& row) {
     std::size_t plain = text.size() <= 5 && !text.empty() ? 0 : remembered;
     for (const char c : text)
       plain = plain < remembered && c >= '0' && c <= '9' ? plain * 10 + static_cast<std::size_t>(c - '0') : remembered;
-    if (plain < remembered && !std::isinf(known[plain])) {
-      row.raw = static_cast<double>(plain), row.reading = known[plain];
-    } else {
-      const LogCell cell = reader.read(text);
-      row.raw = cell.raw.value_or(std::nan(""));
-      row.reading = cell.reading ? chain.shown->from_base(*cell.reading) : std::nan("");
-      row.empty = text.empty();
-      if (!cell.fault.empty()) {
-        const std::pair words(cell.fault, cell.says);
-        auto at = std::ranges::find(log.faults, words);
-        if (at == log.faults.end() && log.faults.size() < 60'000) at = log.faults.insert(at, words);
-        row.fault = static_cast<std::uint16_t>(at - log.faults.begin() + 1);
-      } else if (plain < remembered) {
-        known[plain] = row.reading;
-      }
+    if (plain < remembered && !std::isinf(known_[plain])) {
+      row.raw = static_cast<double>(plain), row.reading = known_[plain];
+      return;
     }
-    log.rows.push_back(row);
-    return true;
+    const LogCell cell = reader_.read(text);
+    row.raw = cell.raw.value_or(std::nan(""));
+    row.reading = cell.reading ? chain_.shown->from_base(*cell.reading) : std::nan("");
+    row.empty = text.empty();
+    if (!cell.fault.empty())
+      row.fault = fault_place(log_, {cell.fault, cell.says});
+    else if (plain < remembered)
+      known_[plain] = row.reading;
+  }
+
+ public:
+  using FaultWords = std::pair<std::string, std::string>;
+  static std::uint16_t fault_place(ChannelLog& log, const FaultWords& words) {
+    auto at = std::ranges::find(log.faults, words);
+    if (at == log.faults.end() && log.faults.size() < 60'000) at = log.faults.insert(at, words);
+    return static_cast<std::uint16_t>(at - log.faults.begin() + 1);
+  }
+
+ private:
+  // Raw numbers come again and again: of those that are short the reading is worked out once.
+  static constexpr std::size_t remembered = 1u << 16;
+  const Chain& chain_;
+  const LogHeader& header_;
+  CellReader reader_;
+  std::vector<double> known_ = std::vector<double>(remembered, -std::numeric_limits<double>::infinity());
+  ChannelLog log_;
+  std::string last_time_;
+};
+
+// Lines that begin between two places of a file.
+Result<ChannelLog> read_stretch(const std::string& path, std::size_t from, std::size_t to, const Chain& chain,
+                                const LogHeader& header) {
+  RowReader rows(chain, header);
+  const std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
+  if (!file || std::fseek(file.get(), static_cast<long>(from), SEEK_SET) != 0) return cannot_read(path);
+  constexpr std::size_t block = 1u << 20;
+  std::string text;
+  std::size_t at = from, begin = 0;  // of the file where text ends; of the line at hand in text
+  std::vector<char> buffer(block);
+  while (const std::size_t count = std::fread(buffer.data(), 1, block, file.get())) {
+    text.erase(0, std::exchange(begin, 0));
+    std::size_t seen = text.size();
+    text.append(buffer.data(), count);
+    at += count;
+    for (auto end = text.find('\n', seen); end != std::string::npos; end = text.find('\n', begin)) {
+      if (at - text.size() + begin >= to) return rows.finish();
+      rows.take(std::string_view(text).substr(begin, end - begin));
+      begin = end + 1;
+    }
+    if (text.size() - begin > block)
+      return Problem{"a line is longer than 1 MB", "a log with line ends", {.file = path}};
+  }
+  if (std::ferror(file.get())) return cannot_read(path);
+  if (begin < text.size() && at - text.size() + begin < to) rows.take(std::string_view(text).substr(begin));
+  return rows.finish();
+}
+
+// Puts one stretch behind another.
+void append(ChannelLog& log, ChannelLog&& next) {
+  std::vector<std::uint16_t> places(1, 0);
+  for (const auto& words : next.faults) places.push_back(RowReader::fault_place(log, words));
+  if (log.rows.empty()) log.from = std::move(next.from);
+  if (!next.rows.empty()) log.to = std::move(next.to);
+  const std::size_t before = log.all_rows;
+  for (LogReading& row : next.rows) row.row += before, row.fault = places[row.fault];
+  log.all_rows += next.all_rows;
+  log.rows.insert(log.rows.end(), next.rows.begin(), next.rows.end());
+}
+
+}  // namespace
+
+Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column) {
+  // The header, and where the rows begin.
+  std::optional<Result<LogHeader>> header;
+  std::optional<RowReader> rows;  // of what can be read only once
+  std::error_code error;
+  const bool is_file = path != "-" && std::filesystem::is_regular_file(path, error);
+  std::size_t header_line = 0, line_number = 0;
+  const auto problem = for_each_line(path, [&](std::string_view line) {
+    ++line_number;
+    if (rows) {
+      rows->take(line);
+      return true;
+    }
+    if (trimmed(line).empty()) return true;
+    header = read_log_header(line, column, chain.channel.id);
+    header_line = line_number;
+    if (*header && !is_file) rows.emplace(chain, **header);
+    return rows.has_value();
   });
   if (problem) return *problem;
-  if (fault) return *fault;
   if (!header) return Problem{"the log is empty", "a header and rows", {.file = path, .line = 1}};
+  if (!*header) return header->problem();
+  ChannelLog log{.has_time = (*header)->time.has_value()};
+  if (is_file) {
+    const auto begin = after_line_end(path, 0, header_line);
+    if (!begin) return begin.problem();
+    const auto size = static_cast<std::size_t>(std::filesystem::file_size(path, error));
+    constexpr std::size_t worth_a_thread = 4u << 20;
+    const std::size_t most = std::max(1u, std::thread::hardware_concurrency());
+    const std::size_t stretches = std::clamp<std::size_t>((size - *begin) / worth_a_thread, 1, most);
+    std::vector<std::future<Result<ChannelLog>>> parts;
+    for (std::size_t i = 0, from = *begin; i < stretches; ++i) {
+      const auto to = i + 1 == stretches ? Result<std::size_t>(size)
+                                         : after_line_end(path, *begin + (size - *begin) / stretches * (i + 1), 1);
+      if (!to) return to.problem();
+      parts.push_back(std::async(stretches > 1 ? std::launch::async : std::launch::deferred, read_stretch, path, from,
+                                 *to, std::cref(chain), std::cref(**header)));
+      from = *to;
+    }
+    std::optional<Problem> fault;
+    for (auto& part : parts) {
+      auto stretch = part.get();
+      if (!stretch && !fault) fault = stretch.problem();
+      if (stretch) append(log, std::move(*stretch));
+    }
+    if (fault) return *fault;
+  } else if (rows) {
+    append(log, rows->finish());
+  }
+  if (!log.has_time)
+    for (LogReading& row : log.rows) row.seconds = static_cast<double>(row.row - 1) * chain.channel.period_s;
   log.period_s = chain.channel.period_s;
   if (log.has_time) log.period_s = usual_period(log.rows, log.period_s);
   return log;

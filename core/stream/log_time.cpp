@@ -11,7 +11,11 @@
 namespace fair_gauge {
 
 double moment_of(std::string_view cell) {
-  if (const auto number = parse_number(cell)) return *number;
+  const bool is_day = cell.size() >= 19 && cell[4] == '-' && cell[7] == '-';
+  if (!is_day) {
+    const auto number = parse_number(cell);
+    return number ? *number : std::nan("");
+  }
   const auto day = cell.size() >= 19 ? day_from_text(cell.substr(0, 10)) : std::nullopt;
   if (!day) return std::nan("");
   // A fraction of the second and a zone may follow: 2026-11-24T22:31:05.25+01:00.

@@ -1,8 +1,10 @@
 // The pages, the shelf, the tape and the finder, driven in the real window.
 #include <QComboBox>
 #include <QListWidget>
+#include <QTimer>
 
 #include "home/home_page.h"
+#include "read/bytes_view.h"
 #include "shell/command_finder.h"
 #include "shell/shelf.h"
 #include "shell/tape.h"
@@ -111,6 +113,26 @@ TEST_F(WindowTest, ACommandIsFoundByAFewLetters) {
   EXPECT_THAT(list->item(0)->text().toStdString(), HasSubstr("Ctrl+D"));
   QTest::keyClick(text, Qt::Key_Return);
   EXPECT_EQ(finder.result(), QDialog::Accepted);
+}
+
+TEST_F(WindowTest, APartIsFoundByWhatIsPrintedOnIt) {
+  QAction* find_command = nullptr;
+  for (QAction* action : window_.actions())
+    if (action->shortcut() == QKeySequence(QStringLiteral("Ctrl+K"))) find_command = action;
+  ASSERT_TRUE(find_command);
+  QTimer::singleShot(300, &window_, [this] {
+    auto* finder = window_.findChild<CommandFinder*>();
+    ASSERT_TRUE(finder);
+    auto* text = finder->findChild<QLineEdit*>();
+    QTest::keyClicks(text, QStringLiteral("sht31"));
+    ASSERT_GE(finder->findChild<QListWidget*>()->count(), 1);
+    QTest::keyClick(text, Qt::Key_Return);
+  });
+  find_command->trigger();
+  auto* bytes = window_.findChild<BytesView*>();
+  ASSERT_TRUE(bytes);
+  EXPECT_TRUE(bytes->isVisible());
+  EXPECT_EQ(bytes->part_id(), "humid-checked-middle");
 }
 
 TEST_F(WindowTest, TheSimulatedShedGoesOnLive) {

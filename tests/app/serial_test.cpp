@@ -157,4 +157,26 @@ TEST_F(SerialTest, ANameIsGivenToAChannel) {
   EXPECT_TRUE(has_reading("substrate"));
 }
 
+// A file that somebody has is no place for the board's link; the link of an earlier run is.
+TEST(StandIn, ItsLinkReplacesNothingButALink) {
+  const QTemporaryDir folder;
+  const QString path = folder.filePath(QStringLiteral("board"));
+  QFile file(path);
+  ASSERT_TRUE(file.open(QIODevice::WriteOnly));
+  file.write("mine");
+  file.close();
+  QProcess board;
+  board.start(QStringLiteral(FAIR_GAUGE_STAND_IN), {QStringLiteral("--link"), path});
+  ASSERT_TRUE(board.waitForFinished(5000));
+  EXPECT_EQ(board.exitCode(), 4);
+  EXPECT_THAT(QString::fromUtf8(board.readAllStandardError()).toStdString(), HasSubstr("File exists"));
+  ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+  EXPECT_EQ(file.readAll(), QByteArray("mine"));
+  const QString link = folder.filePath(QStringLiteral("link"));
+  for (int i = 0; i < 2; ++i) {
+    const Board again({QStringLiteral("--link"), link});
+    EXPECT_EQ(QFile::symLinkTarget(link), again.path) << "killed once, begun again";
+  }
+}
+
 }  // namespace fair_gauge::app::serial_test

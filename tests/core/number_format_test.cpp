@@ -34,6 +34,13 @@ TEST(NumberFormat, FixedNumbers) {
   EXPECT_EQ(fixed(std::nan(""), 1), "–");
 }
 
+TEST(NumberFormat, LimitsAreAsShortAsTheyCanBe) {
+  EXPECT_EQ(shortest(100), "100");
+  EXPECT_EQ(shortest(0.1), "0.1");
+  EXPECT_EQ(shortest(-2.5, {.decimal_mark = ","}), "\u22122,5");
+  EXPECT_EQ(shortest(1.0 / 3), "0.3333333");
+}
+
 TEST(NumberFormat, Prefixes) {
   EXPECT_EQ(with_prefix(4700, "Ω"), "4.7 kΩ");
   EXPECT_EQ(with_prefix(999.96, "Ω", 4), "1 kΩ");

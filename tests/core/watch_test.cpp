@@ -11,6 +11,7 @@
 #include "demo.h"
 #include "files/file.h"
 #include "stream/filters.h"
+#include "stream/log_time.h"
 #include "stream/recorder.h"
 #include "stream/review.h"
 #include "stream/switching.h"
@@ -334,6 +335,75 @@ TEST(Session, ReadsAsALogWould) {
   EXPECT_NEAR(log.rows[1].reading, 21, 0.05);
   EXPECT_FALSE(log.rows[2].is_good());
   EXPECT_EQ(events_of(log), std::vector<std::string>{"clipped 3-3"});
+}
+
+// A long log is read in stretches side by side: every row once, in order, whatever falls on a joint.
+TEST(LongLog, IsReadWholeInStretches) {
+  const std::string path =
+      (std::filesystem::temp_directory_path() / fmt::format("fair_gauge_long_{}.csv", ::getpid())).string();
+  constexpr std::size_t count = 90'000;
+  {
+    std::ofstream out(path);
+    out << "\nnote,time,t\r\n";
+    for (std::size_t i = 0; i < count; ++i) {
+      out << std::string(60 + i % 97, 'x') << ',' << 2 * i << ',';
+      i % 1000 == 7 ? out << "?" : out << 800 + i % 500;
+      out << (i % 3 == 0 ? "\r\n" : "\n") << (i % 5000 == 0 ? "\n" : "");
+    }
+  }
+  const Chain chain = demo_chain("t", bench());
+  const auto log = read_channel_log(path, chain);
+  ASSERT_TRUE(log) << to_text(log.problem());
+  ASSERT_GT(std::filesystem::file_size(path), 8u << 20) << "two stretches at least";
+  ASSERT_EQ(log->rows.size(), count);
+  EXPECT_EQ(log->all_rows, count);
+  EXPECT_EQ(log->from, "0");
+  EXPECT_EQ(log->to, fmt::format("{}", 2 * (count - 1)));
+  for (std::size_t i = 0; i < count; ++i) {
+    const LogReading& row = log->rows[i];
+    ASSERT_EQ(row.row, i + 1);
+    ASSERT_EQ(row.seconds, 2.0 * static_cast<double>(i));
+    if (i % 1000 == 7)
+      ASSERT_TRUE(std::isnan(row.raw)) << i;
+    else
+      ASSERT_EQ(row.raw, 800.0 + static_cast<double>(i % 500)) << i;
+  }
+  std::ofstream(path, std::ios::app) << std::string(3u << 20, 'y') << "\n1,2,3\n";
+  const auto broken = read_channel_log(path, chain);
+  ASSERT_FALSE(broken);
+  EXPECT_NE(broken.problem().wrong.find("longer than 1 MB"), std::string::npos);
+  std::filesystem::remove(path);
+}
+
+TEST(LongLog, WithoutTimesIsOnePeriodARow) {
+  const std::string path =
+      (std::filesystem::temp_directory_path() / fmt::format("fair_gauge_bare_{}.csv", ::getpid())).string();
+  constexpr std::size_t count = 2'000'000;
+  {
+    std::ofstream out(path);
+    out << "counts\n";
+    for (std::size_t i = 0; i < count; ++i) out << 900 + i % 77 << '\n';
+  }
+  const auto log = read_channel_log(path, demo_chain("t", bench()));
+  ASSERT_TRUE(log) << to_text(log.problem());
+  ASSERT_EQ(log->rows.size(), count);
+  for (std::size_t i = 0; i < count; i += 997) {
+    ASSERT_EQ(log->rows[i].seconds, 2.0 * static_cast<double>(i));
+    ASSERT_EQ(log->rows[i].raw, 900.0 + static_cast<double>(i % 77));
+  }
+  std::filesystem::remove(path);
+}
+
+// ISO times with fraction and zone: by the calendar, 2026-11-24 is day 20781 after 1970-01-01.
+TEST(Moments, AreReadFromWhatPeopleWrite) {
+  constexpr double day = 20781.0 * 86400;
+  EXPECT_DOUBLE_EQ(moment_of("2026-11-24T00:00:00Z"), day);
+  EXPECT_DOUBLE_EQ(moment_of("2026-11-24 10:30:15.25"), day + 37815.25);
+  EXPECT_DOUBLE_EQ(moment_of("2026-11-24T01:00:00+01:30"), day - 1800);
+  EXPECT_DOUBLE_EQ(moment_of("2026-11-24T01:00:00-02:00"), day + 3 * 3600);
+  EXPECT_DOUBLE_EQ(moment_of("12.5"), 12.5);
+  for (const char* wrong : {"", "2026-13-24T00:00:00Z", "2026-11-24T", "2026-11-24Txx:00:00", "yesterday"})
+    EXPECT_TRUE(std::isnan(moment_of(wrong))) << wrong;
 }
 
 }  // namespace fair_gauge::watch_test
