@@ -237,7 +237,10 @@ void append(ChannelLog& log, ChannelLog&& next) {
   const std::size_t before = log.all_rows;
   for (LogReading& row : next.rows) row.row += before, row.fault = places[row.fault];
   log.all_rows += next.all_rows;
-  log.rows.insert(log.rows.end(), next.rows.begin(), next.rows.end());
+  if (log.rows.empty())
+    log.rows = std::move(next.rows);
+  else
+    log.rows.insert(log.rows.end(), next.rows.begin(), next.rows.end());
 }
 
 }  // namespace

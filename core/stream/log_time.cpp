@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <charconv>
 #include <cmath>
 #include <ctime>
 
@@ -10,23 +11,36 @@
 
 namespace fair_gauge {
 
+namespace {
+
+// Digits with a point are what nearly every cell holds; anything else is for the reader of what people write.
+Result<double> number_of(std::string_view cell) {
+  double number = 0;
+  const auto [end, error] = std::from_chars(cell.data(), cell.data() + cell.size(), number, std::chars_format::fixed);
+  const bool is_plain =
+      error == std::errc() && end == cell.data() + cell.size() && cell.front() >= '0' && cell.front() <= '9';
+  return is_plain ? Result<double>(number) : parse_number(cell);
+}
+
+}  // namespace
+
 double moment_of(std::string_view cell) {
   const bool is_day = cell.size() >= 19 && cell[4] == '-' && cell[7] == '-';
   if (!is_day) {
-    const auto number = parse_number(cell);
+    const auto number = number_of(cell);
     return number ? *number : std::nan("");
   }
   const auto day = cell.size() >= 19 ? day_from_text(cell.substr(0, 10)) : std::nullopt;
   if (!day) return std::nan("");
   // A fraction of the second and a zone may follow: 2026-11-24T22:31:05.25+01:00.
   const auto zone_at = std::min(cell.find_first_of("Zz+-", 19), cell.size());
-  const auto hours = parse_number(cell.substr(11, 2)), minutes = parse_number(cell.substr(14, 2)),
-             seconds = parse_number(cell.substr(17, zone_at - 17));
+  const auto hours = number_of(cell.substr(11, 2)), minutes = number_of(cell.substr(14, 2)),
+             seconds = number_of(cell.substr(17, zone_at - 17));
   if (!hours || !minutes || !seconds) return std::nan("");
   double ahead = 0;
   if (const auto zone = cell.substr(zone_at); zone.size() >= 3 && (zone[0] == '+' || zone[0] == '-')) {
-    const auto zone_hours = parse_number(zone.substr(1, 2));
-    const auto zone_minutes = zone.size() >= 5 ? parse_number(zone.substr(zone.size() - 2)) : Result<double>(0.0);
+    const auto zone_hours = number_of(zone.substr(1, 2));
+    const auto zone_minutes = zone.size() >= 5 ? number_of(zone.substr(zone.size() - 2)) : Result<double>(0.0);
     if (!zone_hours || !zone_minutes) return std::nan("");
     ahead = (zone[0] == '-' ? -1 : 1) * (*zone_hours * 3600 + *zone_minutes * 60);
   }
