@@ -24,7 +24,7 @@ Recording::Recording(QObject* parent) : QObject(parent) {
 Recording::~Recording() { end(); }
 
 QString Recording::begin(const Bench& bench, const Catalogue& catalogue, const QString& path) {
-  if (const QString left = end(); !left.isEmpty()) return left;
+  if (QString left = end(); !left.isEmpty()) return left;
   auto opened = Recorder::open(bench, catalogue, path.toStdString());
   if (!opened) return text_of(to_text(opened.problem()));
   recorder_ = std::make_shared<Recorder>(std::move(*opened));
