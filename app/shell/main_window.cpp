@@ -566,7 +566,8 @@ void MainWindow::take_up_again() {
   const QSettings settings;
   restoreGeometry(settings.value(QStringLiteral("geometry")).toByteArray());
   const int page = settings.value(QStringLiteral("page")).toInt();
-  if (page > 0 && page < pages_->count()) show_page(static_cast<Page>(page));
+  const bool has_work = !workbench_.bench().channels.empty();  // else the start page says where to begin
+  if (has_work && page > 0 && page < pages_->count()) show_page(static_cast<Page>(page));
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {

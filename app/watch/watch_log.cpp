@@ -45,8 +45,10 @@ void WatchLog::open(const QString& path) {
 }
 
 void WatchLog::refresh() {
-  if (is_session() && work_.is_running()) return;  // the next reading asks again
   const std::string channel = workbench_.channel_id();
+  const auto asked = std::pair(channel, path_);
+  if (is_session() && work_.is_running() && asked == asked_) return;  // the next reading asks again
+  asked_ = asked;
   fault_.clear();
   if (channel.empty()) {
     work_.cancel();

@@ -47,6 +47,7 @@ class WatchLog : public QObject {
  private:
   Workbench& workbench_;
   QString path_;
+  std::pair<std::string, QString> asked_;  // channel and path of what is being worked out
   std::shared_ptr<const Watched> watched_;
   QString words_, fault_;
   Background work_{this};

@@ -1,5 +1,6 @@
 #include "widgets/text.h"
 
+#include <QApplication>
 #include <QStyle>
 
 namespace fair_gauge::app {
@@ -43,7 +44,9 @@ void Text::enterEvent(QEnterEvent* event) {
 }
 
 void Text::leaveEvent(QEvent* event) {
-  if (selectable_ && !hasSelectedText()) setTextInteractionFlags(Qt::NoTextInteraction);
+  // While its own menu is open (Select all) the mouse has left it only in a manner of speaking.
+  if (selectable_ && !hasSelectedText() && !QApplication::activePopupWidget())
+    setTextInteractionFlags(Qt::NoTextInteraction);
   QLabel::leaveEvent(event);
 }
 

@@ -211,6 +211,8 @@ class Packer {
       report.notes.push_back(fmt::format("\"{}\" is no name in C: it is called {}", chain_.channel.id, code.name));
     allowed_steps_ = 0.5 + uncertainty / 10 * static_cast<double>(code.per_unit);
     code.comments.push_back(fmt::format("{}, {}", code.channel_name, chain_.channel.quantity));
+    if (chain_.channel.switching)
+      code.switching = switch_codes(chain_, rule_of(*chain_.channel.switching, *chain_.shown));
     const auto problem = chain_.decoder ? of_bytes() : of_number();
     if (problem) return *problem;
     if (request_.is_cancelled && request_.is_cancelled()) return cancelled();
@@ -222,8 +224,6 @@ class Packer {
  private:
   std::optional<Problem> of_number() {
     handoff_.code.is_signed = raw_range(chain_).first < 0;
-    if (chain_.channel.switching)
-      handoff_.code.switching = switch_codes(chain_, rule_of(*chain_.channel.switching, *chain_.shown));
     const auto exact = exact_readings(chain_, static_cast<double>(handoff_.code.per_unit), request_.is_cancelled);
     if (!exact) return exact.problem();
     exact_ = *exact;

@@ -110,6 +110,22 @@ TEST_F(WatchTest, ALogThatCannotBeReadSaysWhy) {
   EXPECT_THAT(text("watch_words"), HasSubstr("could not be read"));
 }
 
+// The session is asked for while a log is still being read, another channel while the session is looked at: what was
+// overtaken is never shown under the other's name.
+TEST_F(WatchTest, WhatIsOvertakenIsGivenUp) {
+  window_.show_page(Page::watch);
+  const QString path = log_of(noisy(5000, 2), [](std::size_t i) { return 10.0 * static_cast<double>(i); });
+  window_.watch().open(path);
+  window_.findChild<QPushButton*>(QStringLiteral("watch_session"))->click();
+  settle();
+  ASSERT_TRUE(window_.watch().log().watched());
+  EXPECT_EQ(window_.watch().log().watched()->log.all_rows, workbench_.samples("substrate").size());
+  workbench_.choose_channel("steamer");
+  workbench_.choose_channel("room");
+  settle();
+  EXPECT_EQ(window_.watch().log().watched()->chain.channel.id, "room");
+}
+
 // Noise of 8 steps: the mean of 16 leaves a quarter of it, by 1/√16.
 TEST_F(WatchTest, FiltersStandSideBySide) {
   window_.show_view(Page::watch, 1);

@@ -329,6 +329,7 @@ TEST(Again, TheWindowIsAsItWasLeft) {
   {
     Workbench workbench;
     MainWindow window(theme, workbench);
+    window.open_demonstration();
     window.resize(1230, 760);
     window.show();
     window.show_page(Page::correct);
@@ -336,6 +337,9 @@ TEST(Again, TheWindowIsAsItWasLeft) {
   }
   Workbench workbench;
   MainWindow window(theme, workbench);
+  window.take_up_again();
+  EXPECT_TRUE(window.findChild<QPushButton*>(QStringLiteral("page_home"))->isChecked()) << "nothing to go on with yet";
+  window.open_demonstration();
   window.take_up_again();
   window.show();
   EXPECT_EQ(window.size(), QSize(1230, 760));

@@ -355,6 +355,11 @@ TEST(Formula, IsReadRunAndWritten) {
 // The macros decide as the readings do: over every code that is a reading, by a program of their own.
 TEST_F(HandoffTest, SwitchingRulesBecomeComparisons) {
   Bench bench = demo_bench();
+  // Of a part that answers with bytes the number is that of its field.
+  find_by_id(bench.channels, "room")->switching = SwitchingRule{.goal = 20, .band = 1};
+  const Handoff digital = hand(bench, "room", Language::c);
+  EXPECT_NE(digital.files.at("room.h").find("#define room_ON_CODE "), std::string::npos);
+  EXPECT_NE(digital.files.at("room.h").find("#define room_IS_OFF(raw) "), std::string::npos);
   Channel& channel = *find_by_id(bench.channels, "substrate");
   for (const bool heats : {true, false}) {
     channel.switching = SwitchingRule{.heats = heats, .goal = 25, .band = 0.5};
