@@ -69,6 +69,7 @@ void show(const Part& part) {
     std::cout << fmt::format("{}address 0x{:02X}, {}\n", &address == part.addresses.data() ? "\n" : "", address.address,
                              address.pins);
   for (const std::string& caution : part.cautions) std::cout << "\n" << caution << "\n";
+  for (const std::string& figure : part.unsettled) std::cout << "\nNot settled: " << figure << "\n";
   std::cout << "\nSource: " << part.source << "\n";
 }
 

@@ -455,6 +455,7 @@ void ChoosePage::show_chosen() {
     if (!fact->empty()) facts << text_of(*fact);
   if (part.response_s > 0)
     facts << tr("follows in %1").arg(text_of(with_prefix(part.response_s, "s", 2, workbench_.style())));
+  for (const std::string& figure : part.unsettled) facts << tr("not settled: %1").arg(text_of(figure));
   detail_->setText(facts.join(QStringLiteral(" · ")));
   int lines = 0;
   const int room_for = theme_.text_scale() > 1.2 ? 2 : 5;

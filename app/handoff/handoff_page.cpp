@@ -161,16 +161,25 @@ void HandoffPage::show_handoff() {
                        : report.form == "table" ? tr("A table")
                                                 : tr("Float");
   summary_->setText(tr("%1, a step is %2").arg(form, number(1.0 / static_cast<double>(report.per_unit))));
-  proof_->setText(report.exhaustive
-                      ? tr("All %1 raw numbers were run: at worst %2 off, at %3; in the wanted range "
-                           "%4, of %5 that "
-                           "its uncertainty leaves room for.")
-                            .arg(text_of(fixed(static_cast<double>(report.codes_checked), 0, style)))
-                            .arg(number(report.worst_error), text_of(report.at_raw), number(report.worst_error_wanted),
-                                 number(report.allowed_error + 0.5 / static_cast<double>(report.per_unit)))
-                      : tr("%1 drawn blocks of bytes were run: at worst %2 off; in the wanted range %3.")
-                            .arg(text_of(fixed(static_cast<double>(report.codes_checked), 0, style)))
-                            .arg(number(report.worst_error), number(report.worst_error_wanted)));
+  const QString at =
+      report.at_side ? tr("%1 beside %2").arg(text_of(report.at_raw)).arg(*report.at_side) : text_of(report.at_raw);
+  proof_->setText(
+      report.exhaustive
+          ? (report.side ? tr("All %1 pairs of raw number and side were run: at worst %2 off, at %3; in the "
+                              "wanted range %4, of %5 that its uncertainty leaves room for.")
+                         : tr("All %1 raw numbers were run: at worst %2 off, at %3; in the wanted range "
+                              "%4, of %5 that "
+                              "its uncertainty leaves room for."))
+                .arg(text_of(fixed(static_cast<double>(report.codes_checked), 0, style)))
+                .arg(number(report.worst_error), at, number(report.worst_error_wanted),
+                     number(report.allowed_error + 0.5 / static_cast<double>(report.per_unit)))
+      : report.side
+          ? tr("%1 drawn pairs of raw number and side were run: at worst %2 off, at %3; in the wanted range %4.")
+                .arg(text_of(fixed(static_cast<double>(report.codes_checked), 0, style)))
+                .arg(number(report.worst_error), at, number(report.worst_error_wanted))
+          : tr("%1 drawn blocks of bytes were run: at worst %2 off; in the wanted range %3.")
+                .arg(text_of(fixed(static_cast<double>(report.codes_checked), 0, style)))
+                .arg(number(report.worst_error), number(report.worst_error_wanted)));
   if (report.cost)
     cost_->setText(tr("%1 bytes of flash, %2 of RAM, at most %3 cycles (%4)")
                        .arg(report.cost->flash_bytes)

@@ -219,8 +219,10 @@ void Margin::show_cautions(const ChannelView& view) {
   if (view.channel)
     for (const std::string& caution : view.channel->cautions) cautions << text_of(caution);
   if (view.chain)
-    if (const Part* part = workbench_.catalogue().find(view.chain->part_id))
+    if (const Part* part = workbench_.catalogue().find(view.chain->part_id)) {
       for (const std::string& caution : part->cautions) cautions << text_of(caution);
+      for (const std::string& figure : part->unsettled) cautions << tr("Not settled: %1").arg(text_of(figure));
+    }
   cautions_->setVisible(!cautions.isEmpty());
   caution_text_->setText(cautions.join(QStringLiteral("\n")));
 }

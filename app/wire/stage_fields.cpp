@@ -59,9 +59,10 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
   const Channel& channel = *workbench.chosen().channel;
   const Part* used = workbench.catalogue().find(workbench.chosen().chain->part_id);
   for (const Part& part : workbench.catalogue().parts()) {
-    // What can stand at this front end without another one: resistances, counted pulses, and all that gives a voltage.
-    const bool same_output = (part.interface == "resistance") == (used->interface == "resistance") &&
-                             (part.interface == "pulse-count") == (used->interface == "pulse-count");
+    // What can stand at this front end without another one: resistances, currents, counted pulses, and all that gives a
+    // voltage.
+    const auto of_kind = [&](const char* kind) { return (part.interface == kind) == (used->interface == kind); };
+    const bool same_output = of_kind("resistance") && of_kind("pulse-count") && of_kind("current");
     if (!part.measures(channel.quantity) || !same_output || part.is_digital()) continue;
     parts.push_back(&part);
     names << text_of(part.name) +

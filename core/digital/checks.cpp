@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <array>
 
+#include "digital/decoder.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -25,6 +27,11 @@ constexpr void write_byte(Writable block, const ByteCheck& check) {
 }
 std::uint8_t crc8_ff(Bytes bytes) { return crc8(bytes, 0xFF); }
 std::uint8_t crc8_00(Bytes bytes) { return crc8(bytes, 0x00); }
+std::uint8_t crc8_07(Bytes block, const ByteCheck& check) {
+  return crc8(covered(block, check), crc8_of_before(check), 0x07);
+}
+bool crc8_07_holds(Bytes block, const ByteCheck& check) { return block[place(check)] == crc8_07(block, check); }
+void write_crc8_07(Writable block, const ByteCheck& check) { block[place(check)] = crc8_07(block, check); }
 std::uint8_t sum8(Bytes bytes) {
   unsigned sum = 0;
   for (const std::uint8_t byte : bytes) sum += byte;
@@ -70,6 +77,7 @@ constexpr std::array kinds = {
     CheckKind{"crc8-00", "checksum", "the CRC does not fit the bytes", byte_holds<crc8_00>, write_byte<crc8_00>},
     CheckKind{"crc8-onewire", "checksum", "the CRC does not fit the bytes", byte_holds<crc8_one_wire>,
               write_byte<crc8_one_wire>},
+    CheckKind{"crc8-07", "checksum", "the packet error code does not fit the bytes", crc8_07_holds, write_crc8_07},
     CheckKind{"sum8", "checksum", "the sum does not fit the bytes", byte_holds<sum8>, write_byte<sum8>},
     CheckKind{"crc16-a001", "checksum", "the CRC does not fit the bytes", crc16_holds, write_crc16},
     CheckKind{"crc4-prom", "checksum", "the trimming memory's CRC does not fit its words", crc4_holds, write_crc4},
@@ -86,13 +94,18 @@ const CheckKind* check_kind(std::string_view name) {
   return found == kinds.end() ? nullptr : &*found;
 }
 
-std::uint8_t crc8(Bytes bytes, std::uint8_t initial) {
+std::uint8_t crc8(Bytes bytes, std::uint8_t initial, std::uint8_t polynomial) {
   std::uint8_t crc = initial;
   for (const std::uint8_t byte : bytes) {
     crc ^= byte;
-    for (int bit = 0; bit < 8; ++bit) crc = static_cast<std::uint8_t>(crc & 0x80 ? crc << 1 ^ 0x31 : crc << 1);
+    for (int bit = 0; bit < 8; ++bit) crc = static_cast<std::uint8_t>(crc & 0x80 ? crc << 1 ^ polynomial : crc << 1);
   }
   return crc;
+}
+
+std::uint8_t crc8_of_before(const ByteCheck& check) {
+  const auto before = read_hex(check.before);
+  return before ? crc8(*before, 0, 0x07) : 0;
 }
 
 std::uint8_t crc8_one_wire(Bytes bytes) {

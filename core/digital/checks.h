@@ -22,9 +22,13 @@ struct CheckKind {
 /// The kind of that name, or null.
 const CheckKind* check_kind(std::string_view name);
 
-/// CRC-8, polynomial 0x31, most significant bit first.
-/// \source data sheets of the two-wire humidity parts; check: BE EF with 0xFF to begin with → 0x92
-std::uint8_t crc8(std::span<const std::uint8_t> bytes, std::uint8_t initial);
+/// CRC-8, most significant bit first.
+/// \source polynomial 0x31: data sheets of the two-wire humidity parts; check: BE EF with 0xFF to begin with → 0x92.
+/// Polynomial 0x07: the packet error code of the system management bus; check: B4 07 B5 D2 3A with 0 → 0x30
+std::uint8_t crc8(std::span<const std::uint8_t> bytes, std::uint8_t initial, std::uint8_t polynomial = 0x31);
+
+/// What a check with bytes before the block begins with: their own CRC-8 of polynomial 0x07.
+std::uint8_t crc8_of_before(const ByteCheck& check);
 
 /// CRC-8 of one-wire, x⁸ + x⁵ + x⁴ + 1, least significant bit first.
 /// \source application note on one-wire CRCs; check: 02 1C B8 01 00 00 00 → 0xA2

@@ -157,6 +157,8 @@ const std::vector<CodedFormula>& formulas_known() {
       {"ms5611", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5611>},
       {"ms5607", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5607>},
       {"ms5637", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5637>},
+      {"ms5803-14ba", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5803_14ba>},
+      {"ms5837-30ba", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5837_30ba>},
       {"tsl2561", {"CH0", "CH1"}, {"gain", "integration_ms", "package"}, {{"illuminance", {""}}}, tsl2561},
       {"max31865", {"RTD"}, {"reference", "nominal"}, {{"temperature", {""}}}, max31865},
   };

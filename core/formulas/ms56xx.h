@@ -1,4 +1,5 @@
-// Air pressure and temperature with second-order compensation: the parts that print MS5611, MS5607 and MS5637.
+// Pressure and temperature with second-order compensation: the parts that print MS5611, MS5607, MS5637, MS5803-14BA and
+// MS5837-30BA.
 // The sheets give one form, in whole numbers.
 #pragma once
 
@@ -17,15 +18,22 @@ struct Kind {
   int t2_factor, t2_shift;
   int off2_factor, off2_shift, sens2_factor, sens2_shift;
   int cold_off2, cold_sens2, cold_sens2_shift;  ///< added below −15 °C
-  bool warm_t2;                                 ///< T2 = 5·dT²/2³⁸ from 20 °C up
+  // From 20 °C up: T2 = factor·dT²/2^shift, OFF2 = (TEMP − 2000)²/2⁴ where `warm_off2`.
+  int warm_t2_factor = 0, warm_t2_shift = 0;
+  bool warm_off2 = false;
+  int p_shift = 15;     ///< P = (D1·SENS/2²¹ − OFF)/2^p_shift
+  int p_pascals = 1;    ///< of one step of P
+  bool floors = false;  ///< the sheet's example divides downwards where others cut: −18.58 becomes −19
 };
-inline constexpr Kind ms5611 = {16, 7, 15, 8, 1, 31, 5, 1, 5, 2, 7, 11, 1, false};
-inline constexpr Kind ms5607 = {17, 6, 16, 7, 1, 31, 61, 4, 2, 0, 15, 8, 0, false};
-inline constexpr Kind ms5637 = {17, 6, 16, 7, 3, 33, 61, 4, 29, 4, 17, 9, 0, true};
+inline constexpr Kind ms5611 = {16, 7, 15, 8, 1, 31, 5, 1, 5, 2, 7, 11, 1};
+inline constexpr Kind ms5607 = {17, 6, 16, 7, 1, 31, 61, 4, 2, 0, 15, 8, 0};
+inline constexpr Kind ms5637 = {17, 6, 16, 7, 3, 33, 61, 4, 29, 4, 17, 9, 0, 5, 38};
+inline constexpr Kind ms5803_14ba = {16, 7, 15, 8, 3, 33, 3, 1, 5, 3, 7, 4, 0, 7, 37, true, 15, 10, true};
+inline constexpr Kind ms5837_30ba = {16, 7, 15, 8, 3, 33, 3, 1, 5, 3, 7, 4, 0, 2, 37, true, 13, 10, true};
 
 struct Reading {
   std::int64_t TEMP = 0;  ///< 0.01 °C
-  std::int64_t P = 0;     ///< 0.01 mbar, which is pascals
+  std::int64_t P = 0;     ///< pascals
 };
 
 /// \param C   words C1…C6 of the trimming memory
@@ -33,19 +41,25 @@ struct Reading {
 /// \param D2  raw temperature, 24 bits
 /// \source data sheets, figures "pressure and temperature calculation" and "second order temperature compensation"
 /// check of the MS5611: C 40127 36924 23317 23282 33464 28312, D1 9085466, D2 8569150 → dT 2366, TEMP 2007, P 100009
+/// of the MS5803-14BA: C 46546 42845 29751 29457 32745 29059, D1 4311550, D2 8387300 → TEMP 2015, 1000.5 mbar
+/// of the MS5837-30BA: C 34982 36352 20328 22354 26646 26146, D1 4958179, D2 6815414 → TEMP 1981, 3999.8 mbar
 template <Recorder R>
 Reading compensate(const Kind& kind, const std::array<std::int64_t, 6>& C, std::int64_t D1, std::int64_t D2,
                    R&& record) {
   const auto power = [](int shift) { return std::int64_t{1} << shift; };
+  const auto divided = [&](std::int64_t number, int shift) {
+    return kind.floors ? number >> shift : number / power(shift);
+  };
   const std::int64_t dT = D2 - C[4] * 256;
-  std::int64_t TEMP = 2000 + dT * C[5] / power(23);
-  std::int64_t OFF = C[1] * power(kind.off_shift) + C[3] * dT / power(kind.off_slope_shift);
-  std::int64_t SENS = C[0] * power(kind.sens_shift) + C[2] * dT / power(kind.sens_slope_shift);
+  std::int64_t TEMP = 2000 + divided(dT * C[5], 23);
+  std::int64_t OFF = C[1] * power(kind.off_shift) + divided(C[3] * dT, kind.off_slope_shift);
+  std::int64_t SENS = C[0] * power(kind.sens_shift) + divided(C[2] * dT, kind.sens_slope_shift);
   record("dT", static_cast<double>(dT), "D2 − C5·2⁸");
   record("TEMP", static_cast<double>(TEMP), "2000 + dT·C6/2²³");
   record("OFF", static_cast<double>(OFF), "C2·2ⁿ + C4·dT/2ᵐ by the sheet");
   record("SENS", static_cast<double>(SENS), "C1·2ⁿ + C3·dT/2ᵐ by the sheet");
-  std::int64_t T2 = kind.warm_t2 ? 5 * dT * dT / power(38) : 0, OFF2 = 0, SENS2 = 0;
+  std::int64_t T2 = kind.warm_t2_factor * dT * dT / power(kind.warm_t2_shift), SENS2 = 0;
+  std::int64_t OFF2 = kind.warm_off2 ? (TEMP - 2000) * (TEMP - 2000) / 16 : 0;
   if (TEMP < 2000) {
     const std::int64_t below = (TEMP - 2000) * (TEMP - 2000);
     T2 = kind.t2_factor * dT * dT / power(kind.t2_shift);
@@ -64,8 +78,10 @@ Reading compensate(const Kind& kind, const std::array<std::int64_t, 6>& C, std::
   OFF -= OFF2;
   SENS -= SENS2;
   record("TEMP'", static_cast<double>(TEMP), "TEMP − T2, in 0.01 °C");
-  const std::int64_t P = (D1 * SENS / power(21) - OFF) / power(15);
-  record("P", static_cast<double>(P), "(D1·(SENS − SENS2)/2²¹ − (OFF − OFF2))/2¹⁵, in Pa");
+  const std::int64_t P = divided(divided(D1 * SENS, 21) - OFF, kind.p_shift) * kind.p_pascals;
+  record("P", static_cast<double>(P),
+         kind.p_shift == 15 ? "(D1·(SENS − SENS2)/2²¹ − (OFF − OFF2))/2¹⁵, in Pa"
+                            : "(D1·(SENS − SENS2)/2²¹ − (OFF − OFF2))/2¹³, in Pa");
   return {TEMP, P};
 }
 

@@ -6,6 +6,8 @@
 #include <array>
 #include <cmath>
 
+#include "handoff/joints.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -156,7 +158,6 @@ Result<Arithmetic> table_arithmetic(const ExactReadings& exact, double allowed) 
   constexpr std::size_t most_points = 1024;
   Arithmetic arithmetic = blank(exact, HandoffForm::table);
   TableArithmetic& table = arithmetic.table;
-  const std::size_t count = exact.values.size();
   const auto allowed_at = [&](std::size_t i) {
     const std::int64_t raw = exact.first + static_cast<std::int64_t>(i);
     const bool wanted = raw >= exact.wanted_from && raw <= exact.wanted_to;
@@ -171,21 +172,13 @@ Result<Arithmetic> table_arithmetic(const ExactReadings& exact, double allowed) 
         return false;
     return true;
   };
-  table.x.push_back(0);
-  table.y.push_back(rounded_steps(exact.values.front()));
-  for (std::size_t at = 0; at + 1 < count;) {
-    // As far as the line follows: doubled, then halved.
-    std::size_t reach = 1, jump = 1;
-    while (at + reach + jump < count && follows(at, at + reach + jump)) reach += jump, jump *= 2;
-    for (; jump > 0; jump /= 2)
-      if (at + reach + jump < count && follows(at, at + reach + jump)) reach += jump;
-    at = std::min(at + reach, count - 1);
+  for (const std::size_t at : joints(exact.values.size(), follows, most_points)) {
     table.x.push_back(static_cast<std::uint32_t>(at));
     table.y.push_back(rounded_steps(exact.values[at]));
-    if (table.x.size() > most_points)
-      return Problem{fmt::format("more than {} points would be needed", most_points),
-                     "fewer steps a unit, or the form float"};
   }
+  if (table.x.size() > most_points)
+    return Problem{fmt::format("more than {} points would be needed", most_points),
+                   "fewer steps a unit, or the form float"};
   const Proof proof = prove(arithmetic, exact);
   table.word_bits = proof.largest_intermediate < (std::uint64_t{1} << 32) ? 32 : 64;
   return arithmetic;

@@ -272,7 +272,7 @@ Result<BytePlan> plan_bytes(const Chain& chain) {
     if (!speaks_of_it(check.touches, covered)) continue;
     if (std::ranges::any_of(plan.trimming_blocks, [&](const PlannedBlock& each) { return &each == block; })) continue;
     plan.checks.push_back({check.kind, block->at + check.from, block->at + check.to, block->at + check.at,
-                           handoff_status_of(kind->fault)});
+                           handoff_status_of(kind->fault), check.before});
   }
   return plan;
 }

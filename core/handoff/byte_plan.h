@@ -51,6 +51,7 @@ struct PlannedCheck {
   std::string kind;
   int from = 0, to = 0, at = 0;
   HandoffStatus status = HandoffStatus::checksum;
+  std::string before = {};  ///< hex of what the check covers besides
 };
 
 /// One of these values of a field, or a condition that is not 0.

@@ -14,6 +14,16 @@
 
 namespace fair_gauge {
 
+inline ByteCheck as_byte_check(const PlannedCheck& check) {
+  return {.kind = check.kind,
+          .block = "",
+          .from = check.from,
+          .to = check.to,
+          .at = check.at,
+          .before = check.before,
+          .touches = {}};
+}
+
 /// A shift that rounds down, defined for negative numbers too.
 inline std::int64_t floor_shift(std::int64_t value, int shift) {
   return value >= 0 ? value >> shift : -((-value + (std::int64_t{1} << shift) - 1) >> shift);
@@ -126,14 +136,7 @@ class ByteRunner {
   }
   HandoffStatus status_of(std::span<const std::uint8_t> bytes) const {
     for (const PlannedCheck& check : plan_.checks)
-      if (!check_kind(check.kind)
-               ->holds(bytes, {.kind = check.kind,
-                               .block = "",
-                               .from = check.from,
-                               .to = check.to,
-                               .at = check.at,
-                               .touches = {}}))
-        return check.status;
+      if (!check_kind(check.kind)->holds(bytes, as_byte_check(check))) return check.status;
     for (const PlannedState& state : plan_.states) {
       if (state.condition) {
         const auto value = static_cast<std::int64_t>(state.condition->run<float>(given_of(bytes)));
@@ -168,8 +171,8 @@ class ByteSource {
     for (const ByteCheck& check : chain.decoder->part().bytes.checks)
       for (const PlannedBlock& block : plan.blocks)
         if (block.name == check.block)
-          checks_.push_back(
-              {check.kind, block.at + check.from, block.at + check.to, block.at + check.at, HandoffStatus::ok});
+          checks_.push_back({check.kind, block.at + check.from, block.at + check.to, block.at + check.at,
+                             HandoffStatus::ok, check.before});
   }
   std::vector<std::uint8_t> with_field(const PlannedField& field, std::int64_t number) const {
     std::vector<std::uint8_t> bytes = example_;
@@ -190,10 +193,7 @@ class ByteSource {
   }
   std::vector<std::uint8_t> checked(std::vector<std::uint8_t> bytes) const {
     for (const PlannedCheck& check : checks_)
-      if (const auto* kind = check_kind(check.kind); kind->write)
-        kind->write(
-            bytes,
-            {.kind = check.kind, .block = "", .from = check.from, .to = check.to, .at = check.at, .touches = {}});
+      if (const auto* kind = check_kind(check.kind); kind->write) kind->write(bytes, as_byte_check(check));
     return bytes;
   }
   const std::vector<std::uint8_t>& example() const { return example_; }

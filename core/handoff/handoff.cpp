@@ -192,6 +192,13 @@ class Packer {
  public:
   Packer(const Chain& chain, const HandoffRequest& request) : chain_(chain), request_(request) {}
 
+  /// The reading of another channel is one more argument. \param at  the exact chain beside one of its readings, base
+  /// units
+  void take_side(const Chain& side, std::function<Result<Chain>(double)> at) {
+    side_ = &side;
+    chain_beside_ = std::move(at);
+  }
+
   Result<Handoff> pack() {
     const double uncertainty = smallest_uncertainty(chain_);
     HandoffCode& code = handoff_.code;
@@ -213,7 +220,7 @@ class Packer {
     code.comments.push_back(fmt::format("{}, {}", code.channel_name, chain_.channel.quantity));
     if (chain_.channel.switching)
       code.switching = switch_codes(chain_, rule_of(*chain_.channel.switching, *chain_.shown));
-    const auto problem = chain_.decoder ? of_bytes() : of_number();
+    const auto problem = chain_.decoder ? of_bytes() : side_ ? of_number_and_side() : of_number();
     if (problem) return *problem;
     if (request_.is_cancelled && request_.is_cancelled()) return cancelled();
     finish();
@@ -231,6 +238,120 @@ class Packer {
     number_vectors();
     handoff_.report.holds_for = "the bench as it is";
     return std::nullopt;
+  }
+
+  // Points over the raw number and the other reading; closer ones until the proof is content.
+  std::optional<Problem> of_number_and_side() {
+    if (request_.form && *request_.form != HandoffForm::table)
+      return Problem{"two numbers meet in this chain: it is handed over as a table of both", "--form table or auto"};
+    HandoffCode& code = handoff_.code;
+    HandoffReport& report = handoff_.report;
+    const auto [raw_from, raw_to] = raw_range(chain_);
+    code.is_signed = raw_from < 0;
+    const double unit = static_cast<double>(code.per_unit);
+    SideInput side{.channel = side_->channel.id,
+                   .unit = std::string(side_->shown->ucum),
+                   .per_unit = usual_per_unit(smallest_uncertainty(*side_))};
+    const auto [lowest, highest] = readings_of_side(static_cast<double>(side.per_unit));
+    side.lowest = lowest, side.highest = highest;
+    std::map<std::int64_t, Chain> chains;
+    const ExactSurface exact = [&](std::int64_t raw, std::int64_t other) {
+      auto known = chains.find(other);
+      if (known == chains.end()) {
+        auto chain =
+            chain_beside_(side_->shown->to_base(static_cast<double>(other) / static_cast<double>(side.per_unit)));
+        if (!chain) return std::nan("");
+        known = chains.emplace(other, std::move(*chain)).first;
+      }
+      return exact_reading(known->second, static_cast<double>(raw)) * unit;
+    };
+    const double from = chain_.shown->from_base(chain_.channel.wanted.from) * unit,
+                 to = chain_.shown->from_base(chain_.channel.wanted.to) * unit;
+    const SurfaceRange range{raw_from, raw_to, lowest, highest, std::min(from, to), std::max(from, to)};
+    SurfaceProof proof;
+    double tolerance = std::max(0.1, allowed_steps_ - 0.5);
+    for (int attempt = 0; attempt < 4; ++attempt, tolerance /= 2) {
+      auto surface = surface_arithmetic(exact, range, tolerance);
+      if (!surface) {
+        if (code.surface) break;
+        return surface.problem();
+      }
+      proof = prove_surface(*surface, exact, range, request_.is_cancelled);
+      if (proof.is_cancelled) return cancelled();
+      code.surface = std::move(*surface);
+      if (proof.worst_wanted <= allowed_steps_) break;
+    }
+    if (proof.disagreements > 0)
+      return Problem{
+          fmt::format("{} pairs of raw number and side have a reading where the chain has none, or the other "
+                      "way round",
+                      proof.disagreements),
+          "a chain with one range"};
+    code.surface->word_bits = proof.largest_intermediate < (std::uint64_t{1} << 32) ? 32 : 64;
+    code.arithmetic.form = HandoffForm::table;
+    code.arithmetic.first = code.surface->first, code.arithmetic.last = code.surface->last;
+    code.side = report.side = side;
+    report.form = form_name(HandoffForm::table);
+    report.codes_checked = proof.codes;
+    report.exhaustive = proof.exhaustive;
+    report.worst_error = proof.worst / unit, report.worst_error_wanted = proof.worst_wanted / unit;
+    report.at_raw = fmt::format("{}", proof.at_raw), report.at_side = proof.at_side;
+    report.largest_intermediate = proof.largest_intermediate;
+    report.word_bits = code.surface->word_bits;
+    report.holds_for = "the bench as it is, beside every reading of the other channel";
+    report.notes.push_back(fmt::format("side: the reading of {} in steps of 1/{} {}, {} to {}", side.channel,
+                                       side.per_unit, side.unit, side.lowest, side.highest));
+    report.notes.push_back(
+        fmt::format("half a step of side moves the result by up to {:.2g} {}: not in the worst error",
+                    code.surface->steepest_by_side() / 2 / unit, code.unit));
+    if (!proof.exhaustive)
+      report.notes.push_back(
+          fmt::format("{} pairs of raw number and side were drawn; no bound over all of them is proven", proof.codes));
+    if (chain_.channel.switching) {
+      code.switching = {};
+      report.notes.push_back("its switching rule is no comparison of the raw number alone: compare the value");
+    }
+    side_vectors(exact, range);
+    return std::nullopt;
+  }
+
+  // Steps of what the other channel can read.
+  std::pair<std::int64_t, std::int64_t> readings_of_side(double per_unit) const {
+    double least = std::numeric_limits<double>::infinity(), most = -least;
+    const auto [low, high] = raw_range(*side_);
+    const std::int64_t step = std::max<std::int64_t>(1, (high - low) / 4096);
+    for (std::int64_t raw = low; raw <= high; raw += step)
+      if (const double reading = exact_reading(*side_, static_cast<double>(raw)) * per_unit; !std::isnan(reading))
+        least = std::min(least, reading), most = std::max(most, reading);
+    // What the law takes as its second number may be less: where it refuses there is no chain.
+    const auto takes = [&](double steps) { return bool(chain_beside_(side_->shown->to_base(steps / per_unit))); };
+    auto from = static_cast<std::int64_t>(std::ceil(least)), to = static_cast<std::int64_t>(std::floor(most));
+    while (from < to && !takes(static_cast<double>(from))) ++from;
+    while (to > from && !takes(static_cast<double>(to))) --to;
+    return {from, to};
+  }
+
+  void side_vectors(const ExactSurface& exact, const SurfaceRange& range) {
+    const SurfaceArithmetic& surface = *handoff_.code.surface;
+    const auto add = [&](std::int64_t raw, std::int64_t other) {
+      const auto outcome = surface.run(raw, other);
+      const bool reads = outcome.status == HandoffStatus::ok;
+      // Next to a limit the chain may be of another mind by a step: no example for anybody.
+      const bool outside = other < range.side_from || other > range.side_to;
+      if (!outside && reads == std::isnan(exact(raw, other))) return;
+      handoff_.vectors.push_back({.raw = fmt::format("{}", raw),
+                                  .status = outcome.status,
+                                  .value = reads ? std::optional(outcome.value) : std::nullopt,
+                                  .side = other});
+    };
+    std::mt19937_64 random(1);
+    const auto span = static_cast<std::uint64_t>(range.side_to - range.side_from + 1);
+    for (const std::int64_t raw : spread_codes(range.raw_from, range.raw_to))
+      add(raw, range.side_from + static_cast<std::int64_t>(random() % span));
+    for (const std::int64_t other : surface.side)
+      for (const std::uint32_t x : surface.x) add(surface.first + x, other);
+    for (const std::int64_t other : {range.side_from - 1, range.side_to + 1})
+      add((surface.first + surface.last) / 2, other);
   }
 
   // Each form that fits, then the cheapest of them.
@@ -269,7 +390,7 @@ class Packer {
         HandoffCode trial = handoff_.code;
         trial.arithmetic = candidate.arithmetic;
         const auto [header, source] = write_c(trial);
-        const auto cost = measure_handoff(trial.name, header, source, {}, trial.bytes.has_value());
+        const auto cost = measure_handoff(trial.name, header, source, {}, arguments_of(trial));
         if (!cost || (least && cost->flash_bytes >= least->flash_bytes)) continue;
         least = cost;
         best = &candidate;
@@ -494,10 +615,11 @@ class Packer {
       report.notes.push_back("its error is more than a tenth of the channel's uncertainty");
     if (report.allowed_error > 50 * report.worst_error && code.per_unit > 1)
       report.notes.push_back("finer than the channel's uncertainty asks for: fewer steps a unit would do");
-    std::string vectors = "raw,status,value\n";
+    std::string vectors = code.side ? "raw,status,value,side\n" : "raw,status,value\n";
     for (const HandoffVector& vector : handoff_.vectors)
-      vectors += fmt::format("{},{},{}\n", vector.raw, static_cast<int>(vector.status),
-                             vector.value ? fmt::format("{}", *vector.value) : "");
+      vectors += fmt::format("{},{},{}{}\n", vector.raw, static_cast<int>(vector.status),
+                             vector.value ? fmt::format("{}", *vector.value) : "",
+                             vector.side ? fmt::format(",{}", *vector.side) : "");
     handoff_.files[code.name + "_vectors.csv"] = std::move(vectors);
     if (request_.language == Language::python) {
       handoff_.files[code.name + ".py"] = write_python(code);
@@ -510,21 +632,31 @@ class Packer {
     for (std::size_t i = 0; i < handoff_.vectors.size(); i += step) {
       const std::string& raw = handoff_.vectors[i].raw;
       if (!code.bytes) {
-        calls.push_back(fmt::format("{}UL", static_cast<std::uint32_t>(std::stoll(raw))));
+        const std::string number = fmt::format("{}UL", static_cast<std::uint32_t>(std::stoll(raw)));
+        const auto& side = handoff_.vectors[i].side;
+        calls.push_back(side ? fmt::format("{{{},{}}}", number, *side) : number);
         continue;
       }
       std::string list;
       for (std::size_t at = 0; at + 1 < raw.size(); at += 2) list += (list.empty() ? "{0x" : ",0x") + raw.substr(at, 2);
       calls.push_back(list + "}");
     }
-    report.cost = code.trimming_loaded ? measure_handoff(code.name, header, source, {}, true)
-                                       : measure_handoff(code.name, header, source, calls, code.bytes.has_value());
+    if (code.trimming_loaded) calls.clear();
+    report.cost = measure_handoff(code.name, header, source, calls, arguments_of(code));
     if (report.cost) report.measured_on = measuring_tools();
     handoff_.files[code.name + ".h"] = header;
     handoff_.files[code.name + ".c"] = source;
   }
 
+  static HandoffArguments arguments_of(const HandoffCode& code) {
+    return code.bytes  ? HandoffArguments::bytes
+           : code.side ? HandoffArguments::number_and_side
+                       : HandoffArguments::number;
+  }
+
   const Chain& chain_;
+  const Chain* side_ = nullptr;  // the channel whose reading is one more argument
+  std::function<Result<Chain>(double)> chain_beside_;
   const HandoffRequest& request_;
   Handoff handoff_;
   ExactReadings exact_;
@@ -555,9 +687,19 @@ Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const 
   const auto chain = build_chain(bench, catalogue, request.channel);
   if (!chain) return chain.problem();
   const Device* device = find_by_id(bench.devices, chain->channel.device);
-  if (!chain->decoder && device && !device->side_inputs.empty())
-    return Problem{fmt::format("\"{}\" needs the reading of another channel at every call", request.channel),
-                   "a chain of one number: what takes a second one is not handed over yet"};
+  if (!chain->decoder && device && !device->side_inputs.empty()) {
+    if (device->side_inputs.size() > 1)
+      return Problem{fmt::format("\"{}\" needs the readings of several other channels", request.channel),
+                     "a chain that takes one other reading"};
+    const std::string other = device->side_inputs.begin()->second;
+    const auto side = build_chain(bench, catalogue, other);
+    if (!side) return side.problem();
+    Packer packer(*chain, request);
+    packer.take_side(*side, [&](double reading) {
+      return build_chain(bench, catalogue, request.channel, {{other, reading}});
+    });
+    return packer.pack();
+  }
   Chain whole = *chain;
   // Trimming that is loaded later is tried with the part's example where the bench has none.
   if (whole.decoder && request.trimming_loaded)

@@ -10,6 +10,7 @@
 #include "handoff/arithmetic.h"
 #include "handoff/byte_plan.h"
 #include "handoff/measure.h"
+#include "handoff/surface.h"
 #include "stream/switching.h"
 
 namespace fair_gauge {
@@ -34,6 +35,13 @@ struct SheetArithmetic {
   std::int64_t lowest = 0, highest = 0;  ///< steps that are a reading
 };
 
+/// Another channel whose reading is one more argument.
+struct SideInput {
+  std::string channel, unit;             ///< id; UCUM code of its shown unit
+  std::int64_t per_unit = 1;             ///< its own steps, as its own hand-over has them by default
+  std::int64_t lowest = 0, highest = 0;  ///< steps that are taken; others are OUT_OF_RANGE
+};
+
 /// All that a writer needs.
 struct HandoffCode {
   std::string name;  ///< as C allows it
@@ -46,6 +54,8 @@ struct HandoffCode {
   std::optional<Formula> fields_formula;  ///< float, of several fields; result in the shown unit
   double lowest = 0, highest = 0;         ///< of it, shown unit
   std::optional<SheetArithmetic> sheet;
+  std::optional<SurfaceArithmetic> surface;  ///< of the raw number and the reading of `side`
+  std::optional<SideInput> side;
   int oversampling = 0;               ///< of the sheet's formula, where it has one
   SwitchCodes switching;              ///< of the channel's rule; nothing where it has none
   std::vector<std::string> comments;  ///< what the constants mean, for the head of the file
@@ -56,16 +66,19 @@ struct HandoffVector {
   std::string raw;  ///< decimal, or hex of the bytes
   HandoffStatus status = HandoffStatus::ok;
   std::optional<std::int32_t> value;
+  std::optional<std::int64_t> side = {};
 };
 
 struct HandoffReport {
   std::string channel, language, form, unit;
   std::int64_t per_unit = 1;
   std::vector<PlannedBlock> blocks, trimming_blocks;
+  std::optional<SideInput> side;
   std::int64_t codes_checked = 0;
   bool exhaustive = true;
   double worst_error = 0;  ///< shown units, rounding included
   std::string at_raw;
+  std::optional<std::int64_t> at_side;
   std::string holds_for;  ///< which trimmings and settings
   std::uint64_t largest_intermediate = 0;
   int word_bits = 32;
@@ -84,8 +97,8 @@ struct Handoff {
   std::vector<HandoffVector> vectors;
 };
 
-/// \returns the hand-over; a problem where the chain cannot be built, needs another channel's reading, or is not within
-/// what this form can do
+/// \returns the hand-over; a problem where the chain cannot be built, needs more than one other reading, or is not
+/// within what this form can do
 Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const HandoffRequest& request);
 
 /// NAME_report.json

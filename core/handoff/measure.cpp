@@ -58,7 +58,7 @@ class Workshop {
 };
 
 // Timer 1 counts every cycle; an empty function of the same shape tells what the frame around costs.
-std::string harness(const std::string& name, const std::vector<std::string>& calls, bool with_bytes) {
+std::string harness(const std::string& name, const std::vector<std::string>& calls, HandoffArguments arguments) {
   std::string text = fmt::format(
       "#include <avr/io.h>\n#include <avr/sleep.h>\n#include <avr/interrupt.h>\n#include <avr/pgmspace.h>\n#include "
       "\"{}.h\"\n"
@@ -69,27 +69,33 @@ std::string harness(const std::string& name, const std::vector<std::string>& cal
       "static uint32_t now(void) {{ uint8_t s = SREG; cli(); uint16_t t = TCNT1; uint16_t o = overflows; if ((TIFR1 & "
       "(1 << TOV1)) && t < 0x8000) ++o; SREG = s; return ((uint32_t)o << 16) | t; }}\n",
       name);
-  const std::string type = with_bytes ? "const uint8_t *" : "uint32_t ";
+  const bool with_bytes = arguments == HandoffArguments::bytes;
+  const bool with_side = arguments == HandoffArguments::number_and_side;
+  const std::string more = with_side ? ", side" : "";
   text += fmt::format(
-      "uint8_t __attribute__((noinline)) nothing({}in, int32_t *out) {{ __asm__ volatile(\"\" :: \"r\"(in), "
-      "\"r\"(out) : \"memory\"); return 0; }}\n",
-      type);
+      "uint8_t __attribute__((noinline)) nothing({}in, int32_t *out{}) {{ __asm__ volatile(\"\" :: \"r\"(in), "
+      "\"r\"(out){} : \"memory\"); return 0; }}\n",
+      with_bytes ? "const uint8_t *" : "uint32_t ", with_side ? ", int32_t side" : "",
+      with_side ? ", \"r\"(side)" : "");
   // The inputs stay in the program's memory, so that there may be many.
   const auto length = std::count(calls.front().begin(), calls.front().end(), ',') + 1;
-  text += with_bytes ? fmt::format("static const uint8_t inputs[][{}] PROGMEM = {{", length)
-                     : "static const uint32_t inputs[] PROGMEM = {";
+  text += with_bytes  ? fmt::format("static const uint8_t inputs[][{}] PROGMEM = {{", length)
+          : with_side ? "static const uint32_t inputs[][2] PROGMEM = {"
+                      : "static const uint32_t inputs[] PROGMEM = {";
   for (const std::string& call : calls) text += call + ",";
   text += fmt::format(
       "}};\nint main(void) {{\n  UCSR0B = 1 << TXEN0; TIMSK1 = 1 << TOIE1; TCCR1B = 1; sei();\n"
       "  for (uint16_t i = 0; i < {}; ++i) {{\n    int32_t out = 0;\n",
       calls.size());
-  text += with_bytes ? fmt::format("    uint8_t in[{0}]; memcpy_P(in, inputs[i], {0});\n", length)
-                     : "    const uint32_t in = pgm_read_dword(inputs + i);\n";
+  text += with_bytes  ? fmt::format("    uint8_t in[{0}]; memcpy_P(in, inputs[i], {0});\n", length)
+          : with_side ? "    const uint32_t in = pgm_read_dword(inputs[i]);\n"
+                        "    const int32_t side = (int32_t)pgm_read_dword(inputs[i] + 1);\n"
+                      : "    const uint32_t in = pgm_read_dword(inputs + i);\n";
   text += fmt::format(
-      "    uint32_t a = now(); nothing(in, &out); uint32_t b = now();\n"
-      "    {}_convert(in, &out); uint32_t c = now(); value = out;\n    number((c - b) - (b - a) + 9);\n  }}\n"
+      "    uint32_t a = now(); nothing(in, &out{1}); uint32_t b = now();\n"
+      "    {0}_convert(in, &out{1}); uint32_t c = now(); value = out;\n    number((c - b) - (b - a) + 9);\n  }}\n"
       "  cli(); sleep_enable(); sleep_cpu();\n  return 0;\n}}\n",
-      name);
+      name, more);
   return text;
 }
 
@@ -103,7 +109,7 @@ std::string measuring_tools() {
 
 std::optional<HandoffCost> measure_handoff(const std::string& name, const std::string& header,
                                            const std::string& source, const std::vector<std::string>& calls,
-                                           bool with_bytes) {
+                                           HandoffArguments arguments) {
   if (measuring_tools().empty()) return std::nullopt;
   const Workshop workshop;
   if (!workshop.is_open()) return std::nullopt;
@@ -124,7 +130,7 @@ std::optional<HandoffCost> measure_handoff(const std::string& name, const std::s
     }
   }
   if (!is_there("simavr") || calls.empty()) return cost;
-  workshop.write("harness.c", harness(name, calls, with_bytes));
+  workshop.write("harness.c", harness(name, calls, arguments));
   const std::string program = workshop.path("harness.elf");
   if (!output_of(for_controller + "-std=gnu99 -I" + workshop.path("") + " " + workshop.path("harness.c") + " " +
                  object + " -lm -o " + program))

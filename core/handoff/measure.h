@@ -16,12 +16,14 @@ struct HandoffCost {
 };
 
 /// \param name, header, source  of the written code
-/// \param calls  arguments of NAME_convert in C, as text: "1873UL", or bytes "{0x66,0x66}"
-/// \param with_bytes  whether the argument is bytes
+/// What NAME_convert takes besides the place of the value.
+enum class HandoffArguments { number, bytes, number_and_side };
+
+/// \param calls  arguments of NAME_convert in C, as text: "1873UL", bytes "{0x66,0x66}", or with a side "{1873UL,255}"
 /// \returns nothing where the compiler is missing or refuses
 std::optional<HandoffCost> measure_handoff(const std::string& name, const std::string& header,
                                            const std::string& source, const std::vector<std::string>& calls,
-                                           bool with_bytes);
+                                           HandoffArguments arguments);
 
 /// The controller that is measured on, as the cross compiler and the simulator call it: 8 bits, 32 KB, with a
 /// multiplier of two cycles. Their option, fixed so that figures can be compared.

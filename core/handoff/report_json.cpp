@@ -11,6 +11,17 @@ Json blocks_of(const std::vector<PlannedBlock>& blocks) {
   return list;
 }
 
+Json sides_of(const HandoffReport& report) {
+  if (!report.side) return Json::array();
+  const SideInput& side = *report.side;
+  return {{{"channel", side.channel},
+           {"argument", "side"},
+           {"unit", side.unit},
+           {"per_unit", side.per_unit},
+           {"lowest", side.lowest},
+           {"highest", side.highest}}};
+}
+
 }  // namespace
 
 std::string report_json(const HandoffReport& report) {
@@ -25,13 +36,13 @@ std::string report_json(const HandoffReport& report) {
       {"per_unit", report.per_unit},
       {"blocks", blocks_of(report.blocks)},
       {"trimming_blocks", blocks_of(report.trimming_blocks)},
-      {"side_inputs", Json::array()},
+      {"side_inputs", sides_of(report)},
       {"codes_checked", report.codes_checked},
       {"exhaustive", report.exhaustive},
       {"worst_error", report.worst_error},
-      {"at_raw", !report.exhaustive      ? Json(report.at_raw)
-                 : report.at_raw.empty() ? Json(nullptr)
-                                         : Json(std::stoll(report.at_raw))},
+      {"at_raw", !report.exhaustive && !report.side ? Json(report.at_raw)
+                 : report.at_raw.empty()            ? Json(nullptr)
+                                                    : Json(std::stoll(report.at_raw))},
       {"worst_error_wanted", report.worst_error_wanted},
       {"allowed_error", report.allowed_error},
       {"holds_for", report.holds_for},
@@ -45,6 +56,7 @@ std::string report_json(const HandoffReport& report) {
       {"measured_on", report.measured_on.empty() ? Json(nullptr) : Json(report.measured_on)},
       {"source", report.source},
       {"notes", report.notes}};
+  if (report.at_side) json["at_side"] = *report.at_side;
   if (!report.exhaustive) json["proven_bound"] = nullptr;
   return json.dump(2) + "\n";
 }

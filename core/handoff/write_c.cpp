@@ -6,6 +6,7 @@
 #include <limits>
 #include <set>
 
+#include "digital/checks.h"
 #include "handoff/handoff.h"
 
 namespace fair_gauge {
@@ -66,7 +67,8 @@ class CWriter {
       text += fmt::format("uint8_t {}_convert(const uint8_t *bytes, int32_t *value);\n", name);
     } else {
       if (code_.is_signed) text += "/* A raw number with a sign comes as its two's complement in 32 bits. */\n";
-      text += fmt::format("uint8_t {}_convert(uint32_t raw, int32_t *value);\n", name);
+      if (code_.side) text += side_comment();
+      text += fmt::format("uint8_t {}_convert({});\n", name, arguments_of_number());
     }
     text += fmt::format(
         "/* Sign, digits, {} decimals; size counts the closing zero. Returns the length, 0 if it does not fit. */\n",
@@ -112,6 +114,14 @@ class CWriter {
                                               [](const PlannedState& state) { return state.condition.has_value(); });
   }
   std::string status(HandoffStatus which) const { return fmt::format("{}_{}", code_.name, handoff_status_name(which)); }
+
+  std::string arguments_of_number() const {
+    return code_.side ? "uint32_t raw, int32_t *value, int32_t side" : "uint32_t raw, int32_t *value";
+  }
+  std::string side_comment() const {
+    return fmt::format("/* side: the reading of {} in steps of 1/{} {}, from {} to {}. */\n", code_.side->channel,
+                       code_.side->per_unit, code_.side->unit, code_.side->lowest, code_.side->highest);
+  }
 
   // Of one number, named raw: its range, then the arithmetic.
   std::string tables() const {
@@ -205,8 +215,66 @@ class CWriter {
     return text;
   }
 
+  // Joints over the raw number and the side; lines between them both ways.
+  std::string from_surface() const {
+    const SurfaceArithmetic& surface = *code_.surface;
+    const bool narrow_x = surface.x.back() < 65536;
+    const bool narrow_y = std::ranges::all_of(surface.y, [](std::uint32_t y) { return y < 65536; });
+    const auto list = [](const auto& values, std::size_t from, std::size_t count) {
+      std::string text;
+      for (std::size_t i = 0; i < count; ++i)
+        text += fmt::format("{}{}", i == 0 ? "" : i % 12 == 0 ? ",\n  " : ", ", number_of(values[from + i]));
+      return text;
+    };
+    std::string text = fmt::format(
+        "/* Joints: raw numbers from the first with a reading, steps of the side, and the result at each pair in\n   "
+        "1/{} of a step above {}. */\n",
+        1 << surface_fraction_bits, surface.lift);
+    text += fmt::format("static const {} points[{}] = {{\n  {}}};\n", narrow_x ? "uint16_t" : "uint32_t",
+                        surface.x.size(), list(surface.x, 0, surface.x.size()));
+    text += fmt::format("static const int32_t sides[{}] = {{\n  {}}};\n", surface.side.size(),
+                        list(surface.side, 0, surface.side.size()));
+    text += fmt::format("static const {} steps[{}][{}] = {{\n", narrow_y ? "uint16_t" : "uint32_t", surface.side.size(),
+                        surface.x.size());
+    for (std::size_t row = 0; row < surface.side.size(); ++row)
+      text += fmt::format("  {{{}}}{}\n", list(surface.y, row * surface.x.size(), surface.x.size()),
+                          row + 1 < surface.side.size() ? "," : "");
+    text += "};\n\n";
+    const std::string word = surface.word_bits == 64 ? "uint64_t" : "uint32_t";
+    text += fmt::format(
+        "static uint32_t between(uint32_t a, uint32_t b, {0} along, uint32_t across)\n{{\n"
+        "  if (b >= a) return a + (uint32_t)(((b - a) * along + across / 2) / across);\n"
+        "  return a - (uint32_t)(((a - b) * along + across / 2) / across);\n}}\n\n",
+        word);
+    text +=
+        fmt::format("uint8_t {}_convert({})\n{{\n", code_.name, arguments_of_number()) + range_check(code_.is_signed);
+    text += fmt::format("  if (side < {} || side > {}) return {};\n", signed_number(surface.side.front()),
+                        signed_number(surface.side.back()), status(HandoffStatus::out_of_range));
+    const auto search = [](const char* low, const char* high, std::size_t last, const char* what, const char* in) {
+      return fmt::format(
+          "  uint16_t {0} = 0, {1} = {2};\n  while ({1} - {0} > 1) {{\n    const uint16_t middle = (uint16_t)(({0} + "
+          "{1}) / 2);\n    if ({3} >= {4}[middle]) {0} = middle; else {1} = middle;\n  }}\n",
+          low, high, last, what, in);
+    };
+    text += search("left", "right", surface.x.size() - 1, "x", "points");
+    text += search("above", "below", surface.side.size() - 1, "side", "sides");
+    text +=
+        "  const uint32_t deep = (uint32_t)(side - sides[above]), depth = (uint32_t)(sides[below] - sides[above]);\n"
+        "  const uint32_t from = between(steps[above][left], steps[below][left], deep, depth);\n"
+        "  const uint32_t to = between(steps[above][right], steps[below][right], deep, depth);\n"
+        "  const uint32_t sum = between(from, to, x - points[left], (uint32_t)points[right] - points[left]);\n";
+    text += fmt::format("  const int32_t result = (int32_t)((sum + {}U) >> {}) + {};\n",
+                        1 << (surface_fraction_bits - 1), surface_fraction_bits, signed_number(surface.lift));
+    const HandoffStatus less = surface.falls ? HandoffStatus::high : HandoffStatus::low;
+    const HandoffStatus more = surface.falls ? HandoffStatus::low : HandoffStatus::high;
+    text += fmt::format("  if (result < {}) return {};\n  if (result > {}) return {};\n", signed_number(surface.lowest),
+                        status(less), signed_number(surface.highest), status(more));
+    return text + fmt::format("  *value = result;\n  return {};\n}}\n\n", status(HandoffStatus::ok));
+  }
+
   std::string from_number() const {
-    return tables() + fmt::format("uint8_t {}_convert(uint32_t raw, int32_t *value)\n{{\n", code_.name) +
+    if (code_.surface) return from_surface();
+    return tables() + fmt::format("uint8_t {}_convert({})\n{{\n", code_.name, arguments_of_number()) +
            range_check(code_.is_signed) + arithmetic() +
            fmt::format("  *value = result;\n  return {};\n}}\n\n", status(HandoffStatus::ok));
   }
@@ -260,6 +328,13 @@ class CWriter {
     };
     if (kinds.contains("crc8-ff")) text += crc8("crc8_ff", "0xFF");
     if (kinds.contains("crc8-00")) text += crc8("crc8_00", "0x00");
+    if (kinds.contains("crc8-07"))
+      text +=
+          "/* CRC-8, polynomial 0x07; crc: that of the addresses and the command before. */\nstatic uint8_t "
+          "crc8_07(const uint8_t *bytes, uint8_t count, uint8_t crc)\n{\n  while (count-- > 0) {\n    crc ^= "
+          "*bytes++;\n    for (uint8_t bit = 0; bit < 8; ++bit) crc = (uint8_t)(crc & 0x80 ? (crc << 1) ^ 0x07 : crc "
+          "<< "
+          "1);\n  }\n  return crc;\n}\n\n";
     if (kinds.contains("crc8-onewire"))
       text +=
           "/* CRC-8 of one-wire, least significant bit first. */\nstatic uint8_t crc8_onewire(const uint8_t *bytes, "
@@ -293,6 +368,9 @@ class CWriter {
       else if (check.kind == "crc16-a001")
         fails = fmt::format("crc16_a001({0}) != (uint16_t)(bytes[{1}] | ((uint16_t)bytes[{2}] << 8))", where, check.at,
                             check.at + 1);
+      else if (check.kind == "crc8-07")
+        fails = fmt::format("crc8_07({}, 0x{:02X}) != bytes[{}]", where, crc8_of_before({.before = check.before}),
+                            check.at);
       else
         fails = fmt::format("{}({}) != bytes[{}]",
                             check.kind == "crc8-ff"   ? "crc8_ff"

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "digital/checks.h"
 #include "handoff/handoff.h"
 
 namespace fair_gauge {
@@ -79,7 +80,53 @@ class PythonWriter {
     return number < 0 ? fmt::format("({})", number) : fmt::format("{}", number);
   }
 
+  std::string from_surface() const {
+    const SurfaceArithmetic& surface = *code_.surface;
+    const auto list = [](const auto& values, std::size_t from, std::size_t count) {
+      std::string text;
+      for (std::size_t i = from; i < from + count; ++i) text += fmt::format("{}, ", values[i]);
+      return "(" + text + ")";
+    };
+    std::string rows;
+    for (std::size_t row = 0; row < surface.side.size(); ++row)
+      rows += "    " + list(surface.y, row * surface.x.size(), surface.x.size()) + ",\n";
+    std::string text = fmt::format(
+        "# Joints: raw numbers from the first with a reading, steps of the side, and the result at each pair in\n# "
+        "1/{} "
+        "of a step above {}.\n_POINTS = {}\n_SIDES = {}\n_STEPS = (\n{})\n\n\n",
+        1 << surface_fraction_bits, surface.lift, list(surface.x, 0, surface.x.size()),
+        list(surface.side, 0, surface.side.size()), rows);
+    text +=
+        "def _between(a, b, along, across):\n    if b >= a:\n        return a + ((b - a) * along + across // 2) // "
+        "across\n    return a - ((a - b) * along + across // 2) // across\n\n\n"
+        "def _stretch(joints, at):\n    low = 0\n    high = len(joints) - 1\n    while high - low > 1:\n        middle "
+        "= "
+        "(low + high) // 2\n        if at >= joints[middle]:\n            low = middle\n        else:\n            "
+        "high "
+        "= middle\n    return low\n\n\n";
+    text += fmt::format(
+        "def convert(raw, side):\n    \"\"\"Raw number, reading of {} in steps of 1/{} {} -> (status, steps or "
+        "None).\"\"\"\n",
+        code_.side->channel, code_.side->per_unit, code_.side->unit);
+    text += fmt::format(
+        "    if raw < {0}:\n        return (LOW, None)\n    if raw > {1}:\n        return (HIGH, None)\n"
+        "    if side < {2} or side > {3}:\n        return (OUT_OF_RANGE, None)\n    x = raw - {4}\n"
+        "    left = _stretch(_POINTS, x)\n    above = _stretch(_SIDES, side)\n"
+        "    deep = side - _SIDES[above]\n    depth = _SIDES[above + 1] - _SIDES[above]\n"
+        "    first = _between(_STEPS[above][left], _STEPS[above + 1][left], deep, depth)\n"
+        "    last = _between(_STEPS[above][left + 1], _STEPS[above + 1][left + 1], deep, depth)\n"
+        "    value = ((_between(first, last, x - _POINTS[left], _POINTS[left + 1] - _POINTS[left]) + {5}) >> {6}) + "
+        "{7}\n"
+        "    if value < {8}:\n        return ({9}, None)\n    if value > {10}:\n        return ({11}, None)\n"
+        "    return (OK, value)\n\n\n",
+        surface.first, surface.last, surface.side.front(), surface.side.back(), bracket(surface.first),
+        1 << (surface_fraction_bits - 1), surface_fraction_bits, bracket(surface.lift), surface.lowest,
+        surface.falls ? "HIGH" : "LOW", surface.highest, surface.falls ? "LOW" : "HIGH");
+    return text;
+  }
+
   std::string from_number() const {
+    if (code_.surface) return from_surface();
     return tables() + "def convert(raw):\n    \"\"\"Raw number -> (status, steps or None).\"\"\"\n" + arithmetic() +
            "    return (OK, value)\n\n\n";
   }
@@ -119,6 +166,8 @@ class PythonWriter {
         fails = fmt::format("(sum({}) & 255) != data[{}]", part, check.at);
       else if (check.kind == "crc8-onewire")
         fails = fmt::format("_crc8_low_first({}) != data[{}]", part, check.at);
+      else if (check.kind == "crc8-07")
+        fails = fmt::format("_crc8_07({}, {}) != data[{}]", part, crc8_of_before({.before = check.before}), check.at);
       else
         fails = fmt::format("_crc8({}, {}) != data[{}]", part, check.kind == "crc8-ff" ? 255 : 0, check.at);
       text += fmt::format("    if {}:\n        return ({}, None)\n", fails, status(check.status));
@@ -135,6 +184,11 @@ class PythonWriter {
       text +=
           "def _crc8(data, crc):\n    for byte in data:\n        crc ^= byte\n        for _ in range(8):\n            "
           "crc = ((crc << 1) ^ 0x31) & 255 if crc & 128 else (crc << 1) & 255\n    return crc\n\n\n";
+    if (has("crc8-07"))
+      text +=
+          "def _crc8_07(data, crc):\n    for byte in data:\n        crc ^= byte\n        for _ in range(8):\n          "
+          "  "
+          "crc = ((crc << 1) ^ 7) & 255 if crc & 128 else (crc << 1) & 255\n    return crc\n\n\n";
     if (has("crc8-onewire"))
       text +=
           "def _crc8_low_first(data):\n    crc = 0\n    for byte in data:\n        crc ^= byte\n        for _ in "

@@ -54,6 +54,7 @@ struct ByteCheck {
   int from = 0;                      ///< first byte it covers
   int to = 0;                        ///< last byte it covers
   int at = 0;                        ///< where the check stands
+  std::string before;                ///< hex; sent before the block and covered too: addresses and command
   std::vector<std::string> touches;  ///< quantities that are not to be trusted if it fails; empty → all
   UnknownKeys unknown;
 

@@ -36,6 +36,12 @@ void check_part(const Part& part, const JsonDocument& document, const std::strin
     problems.push_back({"\"" + part.id + "\" measures nothing", "one quantity or more", document.place_of(pointer)});
 }
 
+// Not LM35 at the beginning of LM358: a digit goes on with the number.
+bool begins_with_marking(std::string_view key, const std::string& marking) {
+  return marking.size() >= 4 && key.size() > marking.size() && key.starts_with(lower(marking)) &&
+         !std::isdigit(static_cast<unsigned char>(key[marking.size()]));
+}
+
 }  // namespace
 
 std::span<const EnumName<AccuracyOf>> enum_names(AccuracyOf) {
@@ -105,7 +111,13 @@ const Part* Catalogue::find(std::string_view wanted) const {
   for (const Part& part : *parts_)
     for (const std::string& marking : part.markings)
       if (lower(marking) == key) return &part;
-  return nullptr;
+  // What is printed on a package goes on after the marking: TMP36GT9Z, SHT31-DIS. The longest one that fits.
+  const Part* best = nullptr;
+  std::size_t longest = 0;
+  for (const Part& part : *parts_)
+    for (const std::string& marking : part.markings)
+      if (marking.size() > longest && begins_with_marking(key, marking)) best = &part, longest = marking.size();
+  return best;
 }
 
 PartPointer Catalogue::share(std::string_view wanted) const {
@@ -120,6 +132,8 @@ std::vector<const Part*> Catalogue::search(std::string_view text) const {
   for (const Part& part : *parts_)
     if (contains(part.name) || contains(part.id) || std::ranges::any_of(part.markings, contains))
       found.push_back(&part);
+  if (found.empty())
+    if (const Part* part = find(text)) found.push_back(part);
   return found;
 }
 

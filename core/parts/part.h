@@ -115,7 +115,8 @@ struct Part {
   std::string pins;     ///< order of the pins or pads, where boards differ
   std::vector<std::string> cautions;
   std::vector<Mistake> mistakes;
-  std::string source;  ///< where the numbers come from
+  std::vector<std::string> unsettled;  ///< figures that are left out or not sure, each with its reason
+  std::string source;                  ///< where the numbers come from
   UnknownKeys unknown;
 
   bool operator==(const Part&) const = default;

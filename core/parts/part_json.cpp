@@ -39,6 +39,7 @@ struct Fields<ByteCheck> {
     visit("from", self.from, {.minimum = 0, .maximum = 63});
     visit("to", self.to, {.minimum = 0, .maximum = 63});
     visit("at", self.at, {.minimum = 0, .maximum = 63});
+    visit("before", self.before);
     visit("touches", self.touches);
   }
 };
@@ -293,6 +294,7 @@ struct Fields<Part> {
     visit("pins", self.pins);
     visit("cautions", self.cautions);
     visit("mistakes", self.mistakes);
+    visit("unsettled", self.unsettled);
     visit("source", self.source, {.required = true});
   }
 };

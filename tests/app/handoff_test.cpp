@@ -102,15 +102,20 @@ TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
     EXPECT_TRUE(QFile::exists(folder.filePath(QString::fromLatin1(name)))) << name;
   EXPECT_THAT(page.save_to(folder.path()).toStdString(), HasSubstr("already holds")) << "never written over";
   // What cannot be handed over says why; nothing is left of the one before.
+  auto* form = window_.findChild<QComboBox*>(QStringLiteral("handoff_form"));
+  form->setFocus();
+  QTest::keyClick(form, Qt::Key_End);  // float
+  ASSERT_TRUE(settled());
   workbench_.choose_channel("compost_probe");
-  EXPECT_TRUE(QTest::qWaitFor(
-      [&] {
-        return window_.findChild<Text*>(QStringLiteral("handoff_proof"))
-            ->text()
-            .contains(QStringLiteral("another channel"));
-      },
-      10'000));
+  auto* proof = window_.findChild<Text*>(QStringLiteral("handoff_proof"));
+  EXPECT_TRUE(QTest::qWaitFor([&] { return proof->text().contains(QStringLiteral("two numbers meet")); }, 10'000))
+      << proof->text().toStdString();
   EXPECT_TRUE(code->toPlainText().isEmpty());
+  // As the cheapest it takes the cold junction's reading as one more argument.
+  QTest::keyClick(form, Qt::Key_Home);
+  ASSERT_TRUE(settled());
+  EXPECT_EQ(page.handoff()->report.form, "table");
+  EXPECT_THAT(code->toPlainText().toStdString(), HasSubstr("def convert(raw, side):"));
 }
 
 TEST_F(WindowTest, AnEmptyBenchSaysWhatHandingOverWouldDo) {

@@ -734,7 +734,12 @@ TEST(Cli, HandoffWritesFilesAndOverwritesNobodysElse) {
   EXPECT_NE(content_of(other + "/spawn_fridge.c"), "mine");
   EXPECT_EQ(run(words + "c --per-unit 30").code, 2);
   EXPECT_EQ(run(words + "basic").code, 2);
-  EXPECT_EQ(run("handoff --bench " + demo + " --channel compost_probe --language c --output " + folder).code, 3);
+  // The cold junction is one more argument.
+  const Ran beside =
+      run("handoff --json --bench " + demo + " --channel compost_probe --language python --force --output " + other);
+  ASSERT_EQ(beside.code, 0) << beside.error;
+  EXPECT_EQ(json::parse(beside.out)["side_inputs"][0]["channel"], "board");
+  EXPECT_THAT(content_of(other + "/compost_probe.py"), HasSubstr("def convert(raw, side):"));
   std::filesystem::remove_all(folder);
   std::filesystem::remove_all(other);
 }

@@ -65,20 +65,20 @@ class HandoffTest : public ::testing::Test {
           raw += (raw.empty() ? "{0x" : ",0x") + vector.raw.substr(i, 2);
       else
         raw = fmt::format("{}u", static_cast<std::uint32_t>(std::stoll(vector.raw)));
-      rows += fmt::format("{{{}{},{},{}}},\n", raw, bytes ? "}" : "", static_cast<int>(vector.status),
-                          vector.value.value_or(-12345));
+      rows += fmt::format("{{{}{},{},{},{}}},\n", raw, bytes ? "}" : "", static_cast<int>(vector.status),
+                          vector.value.value_or(-12345), vector.side.value_or(0));
     }
-    write(
-        "main.c",
-        fmt::format("#include \"{0}.h\"\n#include <stdio.h>\nstruct row {{ {1}; int status; int32_t value; }};\nstatic "
-                    "const struct row rows[] = {{\n{2}}};\n"
-                    "int main(void) {{\n  int bad = 0;\n  {3}\n  for (unsigned i = 0; i < sizeof rows / sizeof *rows; "
-                    "++i) {{\n    int32_t value = -12345;\n"
-                    "    const int status = {0}_convert(rows[i].raw, &value);\n    if (status != rows[i].status || "
-                    "value != rows[i].value) ++bad;\n  }}\n"
-                    "  printf(\"%d differ\\n\", bad);\n  return 0;\n}}\n",
-                    name, bytes ? fmt::format("uint8_t raw[{}]", done.vectors.front().raw.size() / 2) : "uint32_t raw",
-                    rows, before));
+    write("main.c",
+          fmt::format(
+              "#include \"{0}.h\"\n#include <stdio.h>\nstruct row {{ {1}; int status; int32_t value, side; }};\nstatic "
+              "const struct row rows[] = {{\n{2}}};\n"
+              "int main(void) {{\n  int bad = 0;\n  {3}\n  for (unsigned i = 0; i < sizeof rows / sizeof *rows; "
+              "++i) {{\n    int32_t value = -12345;\n"
+              "    const int status = {0}_convert(rows[i].raw, &value{4});\n    if (status != rows[i].status || "
+              "value != rows[i].value) ++bad;\n  }}\n"
+              "  printf(\"%d differ\\n\", bad);\n  return 0;\n}}\n",
+              name, bytes ? fmt::format("uint8_t raw[{}]", done.vectors.front().raw.size() / 2) : "uint32_t raw", rows,
+              before, done.code.side ? ", rows[i].side" : ""));
     return shell("gcc -std=c99 -O1 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror " + name +
                  ".c main.c -o main -lm && ./main");
   }
@@ -89,8 +89,9 @@ class HandoffTest : public ::testing::Test {
     return shell(fmt::format(
         "python3 -B -c \"import csv, {0} as m\nbad = 0\nfor row in csv.DictReader(open('{0}_vectors.csv')):\n"
         "    raw = {1}\n    want = (int(row['status']), int(row['value']) if row['value'] else None)\n    bad += "
-        "m.convert(raw) != want\nprint(bad, 'differ', m.text(-5))\"",
-        name, done.code.bytes ? "bytes.fromhex(row['raw'])" : "int(row['raw'])"));
+        "m.convert(raw{2}) != want\nprint(bad, 'differ', m.text(-5))\"",
+        name, done.code.bytes ? "bytes.fromhex(row['raw'])" : "int(row['raw'])",
+        done.code.side ? ", int(row['side'])" : ""));
   }
 
   fs::path folder_;
@@ -265,10 +266,86 @@ TEST_F(HandoffTest, CostIsMeasuredOrNotSaid) {
   }
 }
 
+TEST_F(HandoffTest, AnotherChannelIsOneMoreArgument) {
+  // Type K, 471 times, half a volt, 12 bits of 3.3 V, the cold junction in tenths of a degree. Millivolts of the
+  // reference table: 0 °C 0, 10 0.397, 25 1.000, 40 1.612, 50 2.023, 80 3.267, 100 4.096, 120 4.920.
+  Bench bench = demo_bench();
+  const Handoff done = hand(bench, "compost_probe", Language::c);
+  ASSERT_TRUE(done.report.side);
+  EXPECT_EQ(done.report.side->channel, "board");
+  EXPECT_TRUE(done.report.exhaustive);
+  EXPECT_LE(done.report.worst_error_wanted,
+            done.report.allowed_error + 0.5 / static_cast<double>(done.report.per_unit));
+  EXPECT_LE(done.report.side->lowest, 0 * done.report.side->per_unit);
+  EXPECT_GE(done.report.side->highest, 60 * done.report.side->per_unit);
+  std::string calls = "int32_t v;";
+  struct Pair {
+    double hot, hot_mv, cold, cold_mv;
+  };
+  const std::vector<Pair> pairs = {{10, 0.397, 25, 1.000}, {25, 1.000, 25, 1.000},  {50, 2.023, 0, 0},
+                                   {80, 3.267, 40, 1.612}, {100, 4.096, 10, 0.397}, {120, 4.920, 50, 2.023}};
+  for (const Pair& pair : pairs) {
+    const double volts = 0.5 + 471 * (pair.hot_mv - pair.cold_mv) / 1000;
+    calls += fmt::format("v = -1; compost_probe_convert({:.0f}, &v, {:.0f}); printf(\"%ld \", (long)v);",
+                         volts / 3.3 * 4096, pair.cold * static_cast<double>(done.report.side->per_unit));
+  }
+  const std::string printed = run_c(done, calls);
+  EXPECT_THAT(printed, HasSubstr("0 differ\n"));
+  std::istringstream numbers(printed);
+  for (const Pair& pair : pairs) {
+    long steps = 0;
+    numbers >> steps;
+    // Half a step of the converter is 0.02 °C, the table's last digit as much.
+    EXPECT_NEAR(static_cast<double>(steps) / static_cast<double>(done.report.per_unit), pair.hot,
+                0.05 + done.report.worst_error)
+        << pair.cold;
+  }
+  EXPECT_THAT(run_python(hand(bench, "compost_probe", Language::python)), HasSubstr("0 differ"));
+  // Too many pairs to run them all: 16 bits beside hundredths of a degree.
+  find_by_id(bench.converters, "adc")->bits = 16;
+  find_by_id(bench.channels, "board")->tolerance = 0.5;
+  const Handoff wide = hand(bench, "compost_probe", Language::c);
+  EXPECT_FALSE(wide.report.exhaustive);
+  EXPECT_EQ(run_c(wide), "0 differ\n");
+  for (const HandoffForm form : {HandoffForm::integer, HandoffForm::floating})
+    EXPECT_FALSE(hand_over(bench, shipped_parts(), {.channel = "compost_probe", .form = form}));
+}
+
+TEST_F(HandoffTest, HumidityBesideItsTemperature) {
+  // V = supply · (0.0062 · RH + 0.16) · (1.0546 − 0.00216 t): 5 V, 12 bits of 5 V, the temperature from the
+  // demonstration.
+  Bench bench = demo_bench();
+  bench.rails.push_back({.id = "5v", .name = "5 V", .voltage = {.nominal_v = 5}});
+  Converter wide = *find_by_id(bench.converters, "adc");
+  wide.id = "adc5", wide.reference_rail = "5v", wide.reference = {.nominal_v = 5};
+  bench.converters.push_back(wide);
+  bench.devices.push_back(
+      {.id = "damp", .part = "HIH-4030", .side_inputs = {{"temperature", "room"}}, .converter = "adc5"});
+  bench.devices.back().front_end.rail = "5v";
+  bench.channels.push_back(
+      {.id = "damp", .device = "damp", .quantity = "humidity", .wanted = {20, 90}, .tolerance = 6, .unit = "%"});
+  const Handoff done = hand(bench, "damp", Language::c);
+  ASSERT_TRUE(done.report.side);
+  EXPECT_EQ(run_c(done), "0 differ\n");
+  int looked_at = 0;
+  for (const HandoffVector& vector : done.vectors) {
+    if (!vector.value || !vector.side) continue;
+    const double t = static_cast<double>(*vector.side) / static_cast<double>(done.report.side->per_unit);
+    const double line = (std::stod(vector.raw) / 4096 - 0.16) / 0.0062, rh = line / (1.0546 - 0.00216 * t);
+    EXPECT_NEAR(static_cast<double>(*vector.value) / static_cast<double>(done.report.per_unit), rh,
+                done.report.worst_error + 1e-6)
+        << vector.raw << " beside " << t;
+    ++looked_at;
+  }
+  EXPECT_GT(looked_at, 1000);
+}
+
 TEST_F(HandoffTest, WhatCannotBeDoneIsSaid) {
-  const auto beside = hand_over(demo_bench(), shipped_parts(), {.channel = "compost_probe"});
+  Bench bench = demo_bench();
+  bench.devices.front().side_inputs = {{"one", "board"}, {"other", "room"}};
+  const auto beside = hand_over(bench, shipped_parts(), {.channel = "substrate"});
   ASSERT_FALSE(beside);
-  EXPECT_THAT(to_text(beside.problem()), HasSubstr("another channel"));
+  EXPECT_THAT(to_text(beside.problem()), HasSubstr("several other channels"));
   EXPECT_FALSE(hand_over(demo_bench(), shipped_parts(), {.channel = "gone"}));
   EXPECT_FALSE(hand_over(demo_bench(), shipped_parts(), {.channel = "fan_plate", .form = HandoffForm::floating}));
 }
