@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <cmath>
+
 #include <algorithm>
 #include <cstdio>
 #include <iostream>
@@ -32,6 +34,8 @@ void drop_minus_zeros(Json& value) {
 }
 
 }  // namespace
+
+Json number_or_null(double value) { return std::isfinite(value) ? Json(value) : Json(nullptr); }
 
 void print_json(Json value) {
   drop_minus_zeros(value);

@@ -53,6 +53,8 @@ std::string plain_text(std::string text);
 
 /// Prints one JSON value on a line, numbers unrounded.
 void print_json(Json value);
+/// A number; null where it is none, which JSON cannot hold.
+Json number_or_null(double value);
 
 /// "KEY=VALUE" texts as settings; values as people write them, or names of the part's choices (mode=altimeter).
 Result<std::map<std::string, double>> parse_settings(const std::vector<std::string>& texts, const Part* part = nullptr);

@@ -22,10 +22,9 @@ struct FitOptions {
 };
 
 // Numbers that are none, such as the uncertainty of a line through two points, are null in JSON.
-Json number(double value) { return std::isfinite(value) ? Json(value) : Json(nullptr); }
 Json numbers(const std::vector<double>& values) {
   Json list = Json::array();
-  for (const double value : values) list.push_back(number(value));
+  for (const double value : values) list.push_back(number_or_null(value));
   return list;
 }
 
@@ -69,7 +68,7 @@ void run_fit(Session& session, const FitOptions& options) {
     const Prediction prediction = fit->predict(reading);
     predict.push_back({{"at", reading},
                        {"correction", prediction.correction},
-                       {"standard_uncertainty", number(prediction.standard_uncertainty)}});
+                       {"standard_uncertainty", number_or_null(prediction.standard_uncertainty)}});
   }
   Json answer = {{"model", options.model},
                  {"origin", fit->origin},

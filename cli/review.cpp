@@ -51,14 +51,12 @@ std::optional<Opened> open_log(Session& session, const LogOptions& options) {
   return opened;
 }
 
-Json number(double value) { return std::isfinite(value) ? Json(value) : Json(nullptr); }
-
 void run_review(Session& session, const LogOptions& options) {
   const auto opened = open_log(session, options);
   if (!opened) return;
   const Review review = review_log(opened->log, opened->chain, opened->times);
   const bool any = review.good > 0;
-  const auto known = [&](double value) { return any ? number(value) : Json(nullptr); };
+  const auto known = [&](double value) { return any ? number_or_null(value) : Json(nullptr); };
   if (options.json) {
     Json events = Json::array();
     for (const LogEvent& event : review.events)
@@ -208,7 +206,7 @@ void run_switch(Session& session, const LogOptions& options) {
       return limit ? Json(limit->compare) : Json(nullptr);
     };
     const auto means = [](const std::optional<CodeLimit>& limit) {
-      return limit && limit->means ? number(*limit->means) : Json(nullptr);
+      return limit && limit->means ? number_or_null(*limit->means) : Json(nullptr);
     };
     return print_json({{"switches", switched.switches},
                        {"on_seconds", switched.on_s},

@@ -25,7 +25,7 @@ Recording::~Recording() { end(); }
 
 QString Recording::begin(const Bench& bench, const Catalogue& catalogue, const QString& path) {
   if (QString left = end(); !left.isEmpty()) return left;
-  auto opened = Recorder::open(bench, catalogue, path.toStdString());
+  auto opened = Recorder::open(bench, catalogue, path.toStdString(), RecordedColumns::all);
   if (!opened) return text_of(to_text(opened.problem()));
   recorder_ = std::make_shared<Recorder>(std::move(*opened));
   path_ = path;

@@ -2,13 +2,13 @@
 
 #include <fmt/format.h>
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <array>
 #include <cmath>
 
 #include "chain/links.h"
 #include "parts/expression.h"
+#include "quantity/least_squares.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge {
@@ -36,34 +36,28 @@ std::vector<std::string> fields_of(const std::string& line) {
   return fields;
 }
 
-Eigen::VectorXd polynomial(const std::vector<CurvePoint>& points, int degree, double centre) {
-  const auto n = static_cast<Eigen::Index>(points.size());
-  Eigen::MatrixXd powers(n, degree + 1);
-  Eigen::VectorXd outputs(n);
-  for (Eigen::Index i = 0; i < n; ++i) {
-    const CurvePoint& point = points[static_cast<std::size_t>(i)];
-    outputs(i) = point.output;
-    for (int k = 0; k <= degree; ++k) powers(i, k) = std::pow(point.quantity - centre, k);
+std::vector<double> polynomial(const std::vector<CurvePoint>& points, int degree, double centre) {
+  std::vector<double> powers, outputs;
+  for (const CurvePoint& point : points) {
+    outputs.push_back(point.output);
+    for (int k = 0; k <= degree; ++k) powers.push_back(std::pow(point.quantity - centre, k));
   }
-  return powers.colPivHouseholderQr().solve(outputs);
+  return least_squares(powers, static_cast<std::size_t>(degree) + 1, outputs).solved;
 }
 
 // 1/T = a + b·lnR + c·(lnR)³: three points give it exactly, more by least squares.
 std::optional<Problem> steinhart(const std::vector<CurvePoint>& points, Transfer& transfer) {
-  const auto n = static_cast<Eigen::Index>(points.size());
-  Eigen::MatrixXd terms(n, 3);
-  Eigen::VectorXd inverse(n);
-  for (Eigen::Index i = 0; i < n; ++i) {
-    const CurvePoint& point = points[static_cast<std::size_t>(i)];
+  std::vector<double> terms, inverse;
+  for (const CurvePoint& point : points) {
     if (!(point.output > 0))
       return Problem{fmt::format("{:g} Ω cannot be a thermistor's", point.output), "resistances above zero"};
     const double l = std::log(point.output);
-    terms.row(i) << 1, l, l * l * l;
-    inverse(i) = 1 / (point.quantity + 273.15);
+    terms.insert(terms.end(), {1, l, l * l * l});
+    inverse.push_back(1 / (point.quantity + 273.15));
   }
-  const Eigen::Vector3d solved = terms.colPivHouseholderQr().solve(inverse);
-  transfer = {.type = "thermistor-steinhart", .numbers = {{"a", solved(0)}, {"b", solved(1)}, {"c", solved(2)}}};
-  if (!(solved(0) > 0 && solved(1) > 0 && solved(2) >= 0))
+  const std::vector<double> solved = least_squares(terms, 3, inverse).solved;
+  transfer = {.type = "thermistor-steinhart", .numbers = {{"a", solved[0]}, {"b", solved[1]}, {"c", solved[2]}}};
+  if (!(solved[0] > 0 && solved[1] > 0 && solved[2] >= 0))
     return Problem{"these points are not those of a thermistor whose resistance falls with temperature",
                    "three points of its table, well apart"};
   return std::nullopt;
@@ -141,12 +135,12 @@ Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& po
   switch (kind) {
     case CurveKind::line: {
       const auto c = polynomial(points, 1, centre);
-      curve.transfer = {.type = "linear", .numbers = {{"slope", c(1)}, {"offset", c(0) - c(1) * centre}}};
+      curve.transfer = {.type = "linear", .numbers = {{"slope", c[1]}, {"offset", c[0] - c[1] * centre}}};
       break;
     }
     case CurveKind::quadratic: {
       const auto c = polynomial(points, 2, centre);
-      curve.transfer = {.type = "quadratic", .numbers = {{"centre", centre}, {"c0", c(0)}, {"c1", c(1)}, {"c2", c(2)}}};
+      curve.transfer = {.type = "quadratic", .numbers = {{"centre", centre}, {"c0", c[0]}, {"c1", c[1]}, {"c2", c[2]}}};
       break;
     }
     case CurveKind::table: {

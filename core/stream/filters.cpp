@@ -1,11 +1,12 @@
 #include "stream/filters.h"
 
 #include <algorithm>
-#include <boost/math/distributions/normal.hpp>
 #include <cmath>
 #include <deque>
 #include <numbers>
 #include <set>
+
+#include "quantity/distributions.h"
 
 namespace fair_gauge {
 namespace {
@@ -14,14 +15,13 @@ namespace {
 double odd_median(std::size_t count) {
   const double k = std::floor(static_cast<double>(count) / 2);
   const double log_ways = std::lgamma(static_cast<double>(count) + 1) - 2 * std::lgamma(k + 1);
-  const boost::math::normal normal;
   double sum = 0;
   constexpr double step = 0.005;
   for (int i = -1600; i <= 1600; ++i) {
     const double x = i * step;
-    const double below = cdf(normal, x), above = cdf(complement(normal, x));
+    const double below = normal_below(x), above = normal_below(-x);
     if (below <= 0 || above <= 0) continue;
-    sum += x * x * pdf(normal, x) * std::exp(log_ways + k * (std::log(below) + std::log(above))) * step;
+    sum += x * x * normal_density(x) * std::exp(log_ways + k * (std::log(below) + std::log(above))) * step;
   }
   return std::sqrt(sum);
 }
@@ -30,13 +30,12 @@ double odd_median(std::size_t count) {
 double even_median(std::size_t count) {
   const double k = std::floor(static_cast<double>(count) / 2);
   const double log_ways = std::lgamma(static_cast<double>(count) + 1) - 2 * std::lgamma(k);
-  const boost::math::normal normal;
   constexpr double step = 0.02;
   std::vector<double> density, below, above;
   for (int i = -350; i <= 350; ++i) {
-    density.push_back(pdf(normal, i * step));
-    below.push_back(cdf(normal, i * step));
-    above.push_back(cdf(complement(normal, i * step)));
+    density.push_back(normal_density(i * step));
+    below.push_back(normal_below(i * step));
+    above.push_back(normal_below(-i * step));
   }
   double sum = 0, all = 0;
   for (std::size_t i = 0; i < density.size(); ++i)

@@ -87,9 +87,11 @@ Result<Ending> read_ending(const std::string& path) {
 
 }  // namespace
 
-Result<Recorder> Recorder::open(const Bench& bench, const Catalogue& catalogue, const std::string& path) {
+Result<Recorder> Recorder::open(const Bench& bench, const Catalogue& catalogue, const std::string& path,
+                                RecordedColumns wanted) {
   Recorder recorder;
   recorder.path_ = path;
+  recorder.wanted_ = wanted;
   for (const Channel& channel : bench.channels) {
     const auto chain = build_chain(bench, catalogue, channel.id);
     recorder.known_.push_back(
@@ -177,10 +179,10 @@ std::optional<Problem> Recorder::write_metadata() const {
 }
 
 std::optional<Problem> Recorder::begin() {
-  // The channels that were named; all of them where none was. Where this fails it is tried again with the next tick.
+  // All channels also where none was named. Where this fails it is tried again with the next tick.
   columns_.clear();
   for (const Column& column : known_)
-    if (std::ranges::any_of(waiting_, [&](const Row& row) {
+    if (wanted_ == RecordedColumns::all || std::ranges::any_of(waiting_, [&](const Row& row) {
           return std::ranges::find(row.cells, column.id, &std::pair<std::string, std::string>::first) !=
                  row.cells.end();
         }))

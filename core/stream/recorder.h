@@ -13,12 +13,18 @@
 
 namespace fair_gauge {
 
-/// Appends rows to one file. Nothing of the file is ever written over but a last row that has no line end. Names are
-/// collected for a second before a new file is begun, so that it has a column for each channel that is sent.
+/// Which columns a new file gets.
+enum class RecordedColumns {
+  named,  ///< of the channels that were named in the first second; a later name is a stranger
+  all     ///< of every channel of the bench, so that a slow one has its place too
+};
+
+/// Appends rows to one file. Nothing of the file is ever written over but a last row that has no line end.
 class Recorder {
  public:
   /// \returns the recorder; a problem where the file holds something else: another header, or none
-  static Result<Recorder> open(const Bench& bench, const Catalogue& catalogue, const std::string& path);
+  static Result<Recorder> open(const Bench& bench, const Catalogue& catalogue, const std::string& path,
+                               RecordedColumns wanted = RecordedColumns::named);
 
   /// Takes a line that arrived. \param seconds  since 1970; \returns false if it named no channel of the recording
   bool take(const SerialLine& line, double seconds);
@@ -49,6 +55,7 @@ class Recorder {
   std::optional<Problem> flush();
 
   std::string path_;
+  RecordedColumns wanted_ = RecordedColumns::named;
   std::vector<Column> known_;    // of the bench, in its order
   std::vector<Column> columns_;  // of the file
   std::vector<Row> waiting_;

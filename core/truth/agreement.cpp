@@ -2,11 +2,12 @@
 
 #include <fmt/format.h>
 
-#include <Eigen/Dense>
 #include <algorithm>
-#include <boost/math/distributions/chi_squared.hpp>
 #include <cmath>
 #include <numeric>
+
+#include "quantity/distributions.h"
+#include "quantity/least_squares.h"
 
 namespace fair_gauge {
 namespace {
@@ -19,18 +20,17 @@ struct Weighted {
   double chi_squared = 0;
 };
 
-using Covariance = Eigen::MatrixXd;
+using Covariance = std::vector<std::vector<double>>;
 
 Covariance covariance_of(const std::vector<Estimate>& estimates, const std::vector<std::vector<double>>& shared) {
   const std::size_t n = estimates.size();
-  Covariance all = Covariance::Zero(static_cast<Eigen::Index>(n), static_cast<Eigen::Index>(n));
+  Covariance all(n, std::vector<double>(n));
   for (std::size_t i = 0; i < n; ++i)
     for (std::size_t j = 0; j < n; ++j) {
       const double most = estimates[i].standard * estimates[j].standard;
       const double common = i < shared.size() && j < shared[i].size() ? shared[i][j] : 0;
       // What two share all of cannot be told apart; a little of each is its own.
-      all(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(j)) =
-          i == j ? most : std::clamp(common, -0.999 * most, 0.999 * most);
+      all[i][j] = i == j ? most : std::clamp(common, -0.999 * most, 0.999 * most);
     }
   return all;
 }
@@ -38,27 +38,27 @@ Covariance covariance_of(const std::vector<Estimate>& estimates, const std::vect
 // Generalised least squares for one number: of all, or of those without one.
 Weighted weighted_mean(const std::vector<Estimate>& estimates, const Covariance& covariance,
                        std::optional<std::size_t> without = {}) {
-  std::vector<Eigen::Index> kept;
-  for (std::size_t i = 0; i < estimates.size(); ++i)
-    if (i != without) kept.push_back(static_cast<Eigen::Index>(i));
-  const auto n = static_cast<Eigen::Index>(kept.size());
-  Eigen::VectorXd values(n);
-  Covariance of_kept(n, n);
-  for (Eigen::Index i = 0; i < n; ++i) {
-    values[i] = estimates[static_cast<std::size_t>(kept[static_cast<std::size_t>(i)])].value;
-    for (Eigen::Index j = 0; j < n; ++j)
-      of_kept(i, j) = covariance(kept[static_cast<std::size_t>(i)], kept[static_cast<std::size_t>(j)]);
+  std::vector<double> values, of_kept;
+  for (std::size_t i = 0; i < estimates.size(); ++i) {
+    if (i == without) continue;
+    values.push_back(estimates[i].value);
+    for (std::size_t j = 0; j < estimates.size(); ++j)
+      if (j != without) of_kept.push_back(covariance[i][j]);
   }
-  const Eigen::VectorXd weights = of_kept.ldlt().solve(Eigen::VectorXd::Ones(n));
-  Weighted result{.mean = weights.dot(values) / weights.sum(), .standard = 1 / std::sqrt(weights.sum())};
-  const Eigen::VectorXd misses = values.array() - result.mean;
-  result.chi_squared = misses.dot(of_kept.ldlt().solve(misses));
+  const std::size_t n = values.size();
+  const auto dot = [](const std::vector<double>& a, const std::vector<double>& b) {
+    return std::inner_product(a.begin(), a.end(), b.begin(), 0.0);
+  };
+  const std::vector<double> weights = least_squares(of_kept, n, std::vector<double>(n, 1.0)).solved;
+  const double sum = std::accumulate(weights.begin(), weights.end(), 0.0);
+  Weighted result{.mean = dot(weights, values) / sum, .standard = 1 / std::sqrt(sum)};
+  std::vector<double> misses = values;
+  for (double& miss : misses) miss -= result.mean;
+  result.chi_squared = dot(misses, least_squares(of_kept, n, misses).solved);
   return result;
 }
 
-double chance_of(double chi_squared, int dof) {
-  return dof < 1 ? 1 : boost::math::cdf(boost::math::complement(boost::math::chi_squared(dof), chi_squared));
-}
+double chance_of(double chi_squared, int dof) { return dof < 1 ? 1 : chi_squared_beyond(dof, chi_squared); }
 
 // The one without which the rest holds together, if there is just one such.
 std::optional<std::size_t> find_outlier(const std::vector<Estimate>& estimates, const Covariance& covariance) {
@@ -131,12 +131,10 @@ Result<GroupAgreement> compare_estimates(const std::vector<Estimate>& estimates,
       return Problem{fmt::format("\"{}\" has no uncertainty", each.name), "an uncertainty above zero for each"};
   GroupAgreement group;
   const Covariance covariance = covariance_of(estimates, shared);
-  const auto at = [](std::size_t i) { return static_cast<Eigen::Index>(i); };
   for (std::size_t i = 0; i < estimates.size(); ++i)
     for (std::size_t j = i + 1; j < estimates.size(); ++j) {
-      PairAgreement pair{
-          i, j, estimates[i].value - estimates[j].value,
-          coverage_95 * std::sqrt(covariance(at(i), at(i)) + covariance(at(j), at(j)) - 2 * covariance(at(i), at(j)))};
+      PairAgreement pair{i, j, estimates[i].value - estimates[j].value,
+                         coverage_95 * std::sqrt(covariance[i][i] + covariance[j][j] - 2 * covariance[i][j])};
       pair.agrees = std::abs(pair.difference) <= pair.expanded;
       group.pairs.push_back(pair);
     }

@@ -4,11 +4,12 @@
 
 #include <fmt/format.h>
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numeric>
 
+#include "quantity/least_squares.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge {
@@ -27,26 +28,27 @@ std::vector<int> powers_of(FitModel model) {
   return {};
 }
 
-Eigen::VectorXd row_of(FitModel model, double x) {
-  const auto powers = powers_of(model);
-  Eigen::VectorXd row(static_cast<Eigen::Index>(powers.size()));
-  for (std::size_t i = 0; i < powers.size(); ++i) row(static_cast<Eigen::Index>(i)) = std::pow(x, powers[i]);
+std::vector<double> row_of(FitModel model, double x) {
+  std::vector<double> row;
+  for (const int power : powers_of(model)) row.push_back(std::pow(x, power));
   return row;
 }
 
+using Square = std::vector<std::vector<double>>;
+
 // The matrix that turns coefficients of ((reading − centre) ÷ scale) into those of (reading − origin).
 // \param shift  origin − centre: ((x + shift) ÷ scale)^i = Σ_j C(i, j) · x^j · shift^(i − j) ÷ scale^i
-Eigen::MatrixXd to_asked_origin(FitModel model, double shift, double scale) {
+Square to_asked_origin(FitModel model, double shift, double scale) {
   const auto powers = powers_of(model);
-  const auto k = static_cast<Eigen::Index>(powers.size());
-  Eigen::MatrixXd turn = Eigen::MatrixXd::Zero(k, k);
-  for (Eigen::Index i = 0; i < k; ++i) {
+  const std::size_t k = powers.size();
+  Square turn(k, std::vector<double>(k));
+  for (std::size_t i = 0; i < k; ++i) {
     double ways = 1;  // C(i, j), by Pascal's rule along the row
-    const int power = powers[static_cast<std::size_t>(i)];
+    const int power = powers[i];
     for (int j = power; j >= 0; --j) {
-      for (Eigen::Index r = 0; r < k; ++r)
-        if (powers[static_cast<std::size_t>(r)] == j && (j == power || shift != 0))
-          turn(r, i) = ways * std::pow(shift, power - j) / std::pow(scale, power);
+      for (std::size_t r = 0; r < k; ++r)
+        if (powers[r] == j && (j == power || shift != 0))
+          turn[r][i] = ways * std::pow(shift, power - j) / std::pow(scale, power);
       ways = ways * j / (power - j + 1);
     }
   }
@@ -91,48 +93,52 @@ Result<CalibrationFit> fit_calibration(FitModel model, const std::vector<Calibra
   if (model == FitModel::table) return table(points, origin);
   const bool weighted =
       std::ranges::all_of(points, [](const CalibrationPoint& point) { return point.uncertainty > 0; });
-  const auto n = static_cast<Eigen::Index>(points.size()), k = static_cast<Eigen::Index>(unknowns);
+  const std::size_t n = points.size(), k = unknowns;
   const auto [lowest, highest] = std::ranges::minmax(points, {}, &CalibrationPoint::reading);
   // Solved around the middle of the points in units of their reach, whatever origin is asked for: powers of numbers far
   // from it would be told apart by their last digits alone. A gain is in proportion to the origin asked for.
-  CalibrationFit fit{.model = model, .origin = origin, .dof = static_cast<int>(n - k)};
+  CalibrationFit fit{.model = model, .origin = origin, .dof = static_cast<int>(n) - static_cast<int>(k)};
   fit.centre = model == FitModel::gain ? origin : (lowest.reading + highest.reading) / 2;
   fit.scale = std::max(std::abs(lowest.reading - fit.centre), std::abs(highest.reading - fit.centre));
   if (!(fit.scale > 0)) fit.scale = 1;
-  Eigen::MatrixXd design(n, k), weighted_design(n, k);
-  Eigen::VectorXd corrections(n), right(n);
-  for (Eigen::Index i = 0; i < n; ++i) {
-    const CalibrationPoint& point = points[static_cast<std::size_t>(i)];
-    design.row(i) = row_of(model, (point.reading - fit.centre) / fit.scale);
-    corrections(i) = point.reference - point.reading;
+  std::vector<double> design, right;
+  for (const CalibrationPoint& point : points) {
     const double weight = weighted ? 1 / point.uncertainty : 1;
-    weighted_design.row(i) = design.row(i) * weight;
-    right(i) = corrections(i) * weight;
+    for (const double term : row_of(model, (point.reading - fit.centre) / fit.scale)) design.push_back(term * weight);
+    right.push_back((point.reference - point.reading) * weight);
   }
-  const auto solver = weighted_design.colPivHouseholderQr();
-  if (solver.rank() < k)
+  const LeastSquares least = least_squares(design, k, right);
+  if (least.rank < k)
     return Problem{"the readings do not lie far enough apart for this model",
                    fmt::format("{} different readings or more", unknowns)};
-  const Eigen::VectorXd solved = solver.solve(right);
-  const Eigen::VectorXd residuals = corrections - design * solved;
-  fit.residual_sd = fit.dof > 0 ? std::sqrt(residuals.squaredNorm() / fit.dof) : 0;
+  double squares = 0;
+  for (const CalibrationPoint& point : points) {
+    const auto row = row_of(model, (point.reading - fit.centre) / fit.scale);
+    const double fitted = std::inner_product(row.begin(), row.end(), least.solved.begin(), 0.0);
+    fit.residuals.push_back(point.reference - point.reading - fitted);
+    squares += fit.residuals.back() * fit.residuals.back();
+  }
+  fit.residual_sd = fit.dof > 0 ? std::sqrt(squares / fit.dof) : 0;
   const double variance = weighted ? 1 : fit.dof > 0 ? fit.residual_sd * fit.residual_sd : std::nan("");
-  const Eigen::MatrixXd inverse = (weighted_design.transpose() * weighted_design).inverse();
-  const Eigen::MatrixXd turn = to_asked_origin(model, origin - fit.centre, fit.scale);
-  const Eigen::VectorXd coefficients = turn * solved;
-  const Eigen::MatrixXd spread = turn * inverse * turn.transpose();
-  for (Eigen::Index i = 0; i < k; ++i) {
-    fit.coefficients.push_back(coefficients(i));
-    fit.scaled.push_back(solved(i));
+  const Square turn = to_asked_origin(model, origin - fit.centre, fit.scale);
+  // turn · (AᵀA)⁻¹ · turnᵀ
+  const auto spread = [&](std::size_t i, std::size_t j) {
+    double sum = 0;
+    for (std::size_t a = 0; a < k; ++a)
+      for (std::size_t b = 0; b < k; ++b) sum += turn[i][a] * least.inverse[a * k + b] * turn[j][b];
+    return sum;
+  };
+  for (std::size_t i = 0; i < k; ++i) {
+    fit.coefficients.push_back(std::inner_product(turn[i].begin(), turn[i].end(), least.solved.begin(), 0.0));
+    fit.scaled.push_back(least.solved[i]);
     fit.standard_uncertainties.push_back(std::sqrt(variance * spread(i, i)));
     fit.correlation.emplace_back();
     fit.scaled_covariance.emplace_back();
-    for (Eigen::Index j = 0; j < k; ++j) {
+    for (std::size_t j = 0; j < k; ++j) {
       fit.correlation.back().push_back(spread(i, j) / std::sqrt(spread(i, i) * spread(j, j)));
-      fit.scaled_covariance.back().push_back(variance * inverse(i, j));
+      fit.scaled_covariance.back().push_back(variance * least.inverse[i * k + j]);
     }
   }
-  fit.residuals.assign(residuals.begin(), residuals.end());
   return fit;
 }
 
@@ -147,14 +153,12 @@ Prediction CalibrationFit::predict(double reading) const {
     return {reading, (1 - share) * coefficients[i - 1] + share * coefficients[i],
             std::hypot((1 - share) * standard_uncertainties[i - 1], share * standard_uncertainties[i])};
   }
-  const Eigen::VectorXd row = row_of(model, (reading - centre) / scale);
+  const std::vector<double> row = row_of(model, (reading - centre) / scale);
   Prediction prediction{.at = reading};
   double variance = 0;
   for (std::size_t i = 0; i < scaled.size(); ++i) {
-    const double a = row(static_cast<Eigen::Index>(i));
-    prediction.correction += scaled[i] * a;
-    for (std::size_t j = 0; j < scaled.size(); ++j)
-      variance += a * row(static_cast<Eigen::Index>(j)) * scaled_covariance[i][j];
+    prediction.correction += scaled[i] * row[i];
+    for (std::size_t j = 0; j < scaled.size(); ++j) variance += row[i] * row[j] * scaled_covariance[i][j];
   }
   prediction.standard_uncertainty = std::isnan(variance) ? variance : std::sqrt(std::max(0.0, variance));
   return prediction;

@@ -1,10 +1,10 @@
 #include "truth/error_budget.h"
 
 #include <algorithm>
-#include <boost/math/distributions/students_t.hpp>
 #include <cmath>
 #include <map>
 
+#include "quantity/distributions.h"
 #include "truth/calibration_nodes.h"
 
 namespace fair_gauge {
@@ -173,7 +173,7 @@ double self_heating(const Chain& chain, double world) { return self_heating_at(c
 
 double coverage_factor_95(double dof) {
   if (!(dof < 1e6)) return 1.959964;  // the normal distribution
-  return boost::math::quantile(boost::math::students_t(std::max(1.0, dof)), 0.975);
+  return student_quantile(std::max(1.0, dof), 0.975);
 }
 
 Result<Budget> error_budget(const Chain& chain, double world) {

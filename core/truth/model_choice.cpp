@@ -3,11 +3,11 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <boost/math/distributions/students_t.hpp>
 #include <cmath>
 #include <limits>
 #include <numeric>
 
+#include "quantity/distributions.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
@@ -65,7 +65,7 @@ std::vector<std::size_t> outliers_of(FitModel model, const std::vector<Calibrati
   std::vector<std::size_t> found;
   if (model == FitModel::table || n < k + 3) return found;
   const double dof = static_cast<double>(n - 1 - k);
-  const double limit = boost::math::quantile(boost::math::students_t(dof), 1 - 0.01 / 2 / static_cast<double>(n));
+  const double limit = student_quantile(dof, 1 - 0.01 / 2 / static_cast<double>(n));
   for (std::size_t i = 0; i < n; ++i) {
     auto others = points;
     for (CalibrationPoint& point : others) point.uncertainty = 0;  // judged by the scatter that is there

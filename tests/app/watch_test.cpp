@@ -203,6 +203,8 @@ TEST_F(WatchTest, ARecordingGoesOnOverPagesAndStarts) {
   const auto first = lines();
   EXPECT_TRUE(first.front().startsWith(QStringLiteral("time,"))) << first.front().toStdString();
   EXPECT_GE(first.size(), 9);
+  // A place for every channel, also for those that are read seldom.
+  EXPECT_EQ(first.front().count(QLatin1Char(',')), static_cast<qsizetype>(workbench_.bench().channels.size()));
   EXPECT_TRUE(QFile::exists(file("day.csv-metadata.json")));
   // The same file again is gone on with.
   ASSERT_EQ(window_.watch().record_to(file("day.csv")), QString());

@@ -293,6 +293,29 @@ TEST(Recording, BytesAreReadAgainAsTheirPartSentThem) {
   EXPECT_FALSE(cells.read("").raw);
 }
 
+// A channel that is read once a minute is named long after the first second.
+TEST(Recording, HasAPlaceForASlowChannelWhereItIsAskedTo) {
+  const auto path =
+      (std::filesystem::temp_directory_path() / fmt::format("fair_gauge_slow_{}.csv", ::getpid())).string();
+  const Bench demo = demo_bench();
+  for (const auto& [wanted, expected] :
+       {std::pair{RecordedColumns::all, std::string(",77,")}, {RecordedColumns::named, std::string("1901\n")}}) {
+    std::filesystem::remove(path);
+    auto recorder = Recorder::open(demo, shipped_parts(), path, wanted);
+    ASSERT_TRUE(recorder);
+    SerialText lines(true);
+    for (const auto& [text, at] : {std::pair{"substrate:1900\n", 1000.0}, {"fan_plate:77\nsubstrate:1901\n", 1060.0}}) {
+      for (const SerialLine& line : lines.take(text)) recorder->take(line, at);
+      EXPECT_FALSE(recorder->tick(at + 2));
+    }
+    EXPECT_FALSE(recorder->finish());
+    EXPECT_THAT(text_of(path), testing::HasSubstr(expected));
+    EXPECT_EQ(recorder->strangers().contains("fan_plate"), wanted == RecordedColumns::named);
+  }
+  std::filesystem::remove(path);
+  std::filesystem::remove(path + "-metadata.json");
+}
+
 // What cannot be written yet is written as soon as it can be: nothing that came is lost.
 TEST(Recording, BeginsWhenItsFolderIsThere) {
   const auto folder = std::filesystem::temp_directory_path() / fmt::format("fair_gauge_late_{}", ::getpid());
