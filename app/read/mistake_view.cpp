@@ -22,12 +22,6 @@ Result<double> number_in(const QString& text, const Chain& chain) {
   return chain.shown->from_base(value->base);
 }
 
-QString sentence(const std::string& words) {
-  QString text = text_of(words);
-  if (!text.isEmpty()) text[0] = text[0].toUpper();
-  return text + QLatin1Char('.');
-}
-
 // What a field lacks, with the field's name before it.
 Problem of_field(const char* field, const Problem& problem) {
   return {fmt::format("{}: {}", field, problem.wrong), problem.expected};

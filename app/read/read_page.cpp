@@ -3,6 +3,7 @@
 #include "read/layout_editor.h"
 #include "read/line_view.h"
 #include "read/mistake_view.h"
+#include "read/practice_view.h"
 #include "read/register_view.h"
 #include "widgets/text.h"
 
@@ -35,6 +36,7 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
     return scrolled(own);
   });
   views_->add([this, &theme, &workbench] { return mistakes_ = new MistakeView(theme, workbench); });
+  views_->add([&theme, &workbench] { return new PracticeView(theme, workbench); });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &ReadPage::show_view);
   auto* title = new Text(theme, Face::title, tr("Where the numbers come from"));
@@ -52,7 +54,7 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
 }
 
 QStringList ReadPage::view_names() {
-  return {tr("Line"), tr("Bytes"), tr("Registers"), tr("Own part"), tr("What is wrong?")};
+  return {tr("Line"), tr("Bytes"), tr("Registers"), tr("Own part"), tr("What is wrong?"), tr("Practise")};
 }
 
 void ReadPage::show_part(const std::string& id) {

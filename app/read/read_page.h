@@ -20,14 +20,14 @@ class ReadPage : public QWidget {
  public:
   ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
-  /// Line, bytes, registers, a part of one's own, what is wrong: as numbered by show_view().
+  /// Line, bytes, registers, a part of one's own, what is wrong, practice: as numbered by show_view().
   static QStringList view_names();
   void show_view(int view);
   /// The bytes of a digital part of the catalogue.
   void show_part(const std::string& id);
-  /// A recording of a line that was dropped on the window.
   /// The usual mistakes, tried on a raw number of the chosen channel; nothing → its latest.
   void explain(std::optional<double> raw);
+  /// A recording of a line that was dropped on the window.
   void open_capture(const QString& path);
 
  private:

@@ -14,6 +14,7 @@
 #include "choose/choose_page.h"
 #include "correct/correct_page.h"
 #include "handoff/handoff_page.h"
+#include "read/practice_view.h"
 #include "read/read_page.h"
 #include "watch/watch_page.h"
 #include "wire/wire_page.h"
@@ -79,8 +80,8 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   auto* wire = &window.wire();
   wire->show_view(1);
   shoot(QStringLiteral("wire-circuit"));
-  const char* const shared[] = {"board-bus", "board-cycle", "board-wires"};
-  for (int view = 0; view < 3; ++view) {
+  const char* const shared[] = {"board-bus", "board-cycle"};
+  for (int view = 0; view < 2; ++view) {
     window.show_view(Page::board, view);
     shoot(QString::fromLatin1(shared[view]));
   }
@@ -145,6 +146,13 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   emit shown->textEdited(shown->text());
   let_pass(1200);
   shoot(QStringLiteral("read-mistake"));
+  window.show_view(Page::read, 5);
+  auto* practice = window.findChild<PracticeView*>();
+  practice->draw(11);
+  for (QDeadlineTimer end(20'000); !practice->in_hand() && !end.hasExpired();) let_pass(50);
+  for (const char* probe : {"practice_raw", "practice_pin", "practice_second"})
+    window.findChild<QPushButton*>(QString::fromLatin1(probe))->click();
+  shoot(QStringLiteral("read-practise"));
   window.show_page(Page::logbook);
   window.findChild<QListWidget*>(QStringLiteral("logbook_list"))->setCurrentRow(3);
   shoot(QStringLiteral("logbook"));

@@ -99,4 +99,10 @@ void clear(QLayout* layout) {
   }
 }
 
+QString sentence(const std::string& words) {
+  QString text = text_of(words);
+  if (!text.isEmpty()) text[0] = text[0].toUpper();
+  return text.isEmpty() || text.endsWith(QLatin1Char('.')) ? text : text + QLatin1Char('.');
+}
+
 }  // namespace fair_gauge::app

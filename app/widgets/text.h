@@ -55,4 +55,7 @@ inline QString text_of(std::string_view text) {
   return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
 }
 
+/// With a capital at its beginning and a full stop at its end.
+QString sentence(const std::string& words);
+
 }  // namespace fair_gauge::app

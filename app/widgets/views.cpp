@@ -7,7 +7,7 @@
 namespace fair_gauge::app {
 
 ViewTabs::ViewTabs(const QStringList& names, QWidget* parent) : QWidget(parent), buttons_(new QButtonGroup(this)) {
-  auto* all = row(4);
+  auto* all = row(0);  // the tabs have room of their own
   for (int i = 0; i < names.size(); ++i) {
     auto* button = new QPushButton(names[i]);
     button->setCheckable(true);

@@ -54,52 +54,11 @@ Cause of_fault(const std::string& code, const std::string& says) {
                      "read the same bytes again, and those of a second part if there is one");
 }
 
-// Blocks of a raw number alone: its own bytes, and nothing of what else the part sends.
-ByteBlocks blocks_of_raw(const Chain& chain, double raw) {
-  ByteBlocks blocks = chain.trimming;
-  if (!chain.bytes) return blocks;
-  auto block = chain.bytes->block(raw);
-  const Part& part = chain.decoder->part();
-  for (const ByteBlock& each : part.bytes.blocks) {
-    if (each.name == chain.bytes->block_name()) {
-      if (const auto example = read_hex(each.example)) {
-        block = *example;
-        chain.bytes->put(block, raw);
-      }
-      if (each.shorter > 0) block.resize(static_cast<std::size_t>(each.shorter));
-    }
-    // What the formula needs besides, as the chain itself takes it: the part's example.
-    if (each.name != chain.bytes->block_name() && !blocks.contains(each.name) && !blocks.contains(each.also))
-      if (const auto example = read_hex(each.example)) blocks[each.name] = *example;
-  }
-  blocks[chain.bytes->block_name()] = block;
-  return blocks;
-}
-
-// As the chain takes it: what the part's example has.
-std::optional<double> tied_share(const Chain& chain) {
-  const ByteLayout& layout = chain.decoder->part().bytes;
-  const auto reading = std::ranges::find(layout.readings, chain.channel.quantity, &ByteReading::quantity);
-  if (reading->tied.empty()) return std::nullopt;
-  const auto in_example = [&](const std::string& name) {
-    const std::size_t field = *chain.decoder->field(name);
-    const auto block = std::ranges::find(layout.blocks, layout.fields[field].block, &ByteBlock::name);
-    const auto example = read_hex(block->example);
-    return example ? static_cast<double>(chain.decoder->places()[field].value(*example).value_or(0)) : 0.0;
-  };
-  const double own = in_example(reading->field);
-  return own > 0 ? in_example(reading->tied) / own : reading->share;
-}
-
 double to_shown(const Chain& chain, double base) { return chain.shown->from_base(base); }
 
 Result<Evidence> evidence_of_number(const Chain& chain, double raw) {
   Evidence found;
-  found.input.raw = raw;
-  if (chain.decoder) {
-    found.input.blocks = blocks_of_raw(chain, raw);
-    found.input.tied_share = tied_share(chain);
-  }
+  found.input = raw_input(chain, raw);
   const LogCell cell = CellReader(chain).read(fmt::format("{:.17g}", raw));
   if (cell.reading) found.right = to_shown(chain, *cell.reading);
   if (!cell.fault.empty()) {
@@ -111,15 +70,17 @@ Result<Evidence> evidence_of_number(const Chain& chain, double raw) {
   const ConverterLink& converter = *chain.converter;
   if (!chain.decoder && !converter.counts_pulses()) {
     const bool end = raw <= converter.lowest_code() || raw >= converter.largest_code();
-    const bool resistive = chain.divider != nullptr;
     Cause open = state_cause("disconnected", why, "look at the sensor's leads, then measure its resistance",
                              "measure the sensor's ohms with its plug pulled");
     Cause clipped = state_cause("clipped", why,
                                 "the input is at or beyond the end of the converter: change divider, gain or reference",
                                 "measure the volts at the pin");
     if (!end) open.share = perhaps;
+    // A pin that nothing drives floats near ground, unless a fixed resistor pulls it up.
+    const bool resistive = chain.divider != nullptr;
     if (resistive || !end) found.states.push_back(open);
     if (end) found.states.push_back(clipped);
+    if (!resistive && raw <= converter.lowest_code()) found.states.push_back(open);
     return found;
   }
   found.states.push_back(
@@ -197,9 +158,10 @@ class Search {
   Diagnosis run() {
     Diagnosis diagnosis{.causes = {}, .right = evidence_.right, .verdict = ""};
     const bool expected = !expected_ || (evidence_.right && expected_->contains(*evidence_.right));
-    const bool agrees =
-        question_.shown && evidence_.right && std::abs(*evidence_.right - *question_.shown) <= rounding_of(question_);
-    if ((agrees || (!question_.shown && evidence_.right)) && expected) {
+    // The arithmetic is right also where it goes on beyond the ends of what is a reading.
+    const double computed = evidence_.right.value_or(baseline_);
+    const bool agrees = question_.shown && std::abs(computed - *question_.shown) <= rounding_of(question_);
+    if (evidence_.right && (agrees || !question_.shown) && expected) {
       diagnosis.verdict =
           evidence_.states.empty() ? "nothing is wrong with it: what is shown is what the number means" : "";
       if (evidence_.states.empty()) return diagnosis;

@@ -25,12 +25,55 @@ Bench bench_of_channel(const Bench& bench, const std::string& channel_id) {
 
 namespace {
 
+// Blocks of a raw number alone: its own bytes, and nothing of what else the part sends.
+ByteBlocks blocks_of_raw(const Chain& chain, double raw) {
+  ByteBlocks blocks = chain.trimming;
+  if (!chain.bytes) return blocks;
+  auto block = chain.bytes->block(raw);
+  const Part& part = chain.decoder->part();
+  for (const ByteBlock& each : part.bytes.blocks) {
+    if (each.name == chain.bytes->block_name()) {
+      if (const auto example = read_hex(each.example)) {
+        block = *example;
+        chain.bytes->put(block, raw);
+      }
+      if (each.shorter > 0) block.resize(static_cast<std::size_t>(each.shorter));
+    }
+    // What the formula needs besides, as the chain itself takes it: the part's example.
+    if (each.name != chain.bytes->block_name() && !blocks.contains(each.name) && !blocks.contains(each.also))
+      if (const auto example = read_hex(each.example)) blocks[each.name] = *example;
+  }
+  blocks[chain.bytes->block_name()] = block;
+  return blocks;
+}
+
+// As the chain takes it: what the part's example has.
+std::optional<double> tied_share(const Chain& chain) {
+  const ByteLayout& layout = chain.decoder->part().bytes;
+  const auto reading = std::ranges::find(layout.readings, chain.channel.quantity, &ByteReading::quantity);
+  if (reading->tied.empty()) return std::nullopt;
+  const auto in_example = [&](const std::string& name) {
+    const std::size_t field = *chain.decoder->field(name);
+    const auto block = std::ranges::find(layout.blocks, layout.fields[field].block, &ByteBlock::name);
+    const auto example = read_hex(block->example);
+    return example ? static_cast<double>(chain.decoder->places()[field].value(*example).value_or(0)) : 0.0;
+  };
+  const double own = in_example(reading->field);
+  return own > 0 ? in_example(reading->tied) / own : reading->share;
+}
+
 std::string line_of(const TraceLine& line) {
   return line.note.empty() ? fmt::format("{} = {}", line.expression, line.result)
                            : fmt::format("{} = {} ({})", line.expression, line.result, line.note);
 }
 
 }  // namespace
+
+RawInput raw_input(const Chain& chain, double raw) {
+  RawInput input{.raw = raw};
+  if (chain.decoder) input.blocks = blocks_of_raw(chain, raw), input.tied_share = tied_share(chain);
+  return input;
+}
 
 std::optional<double> Firmware::decoded(const Chain& chain, std::vector<std::string>* lines) const {
   const Device& device = bench.devices.front();

@@ -49,6 +49,9 @@ struct Firmware {
   std::optional<double> decoded(const Chain& chain, std::vector<std::string>* lines) const;
 };
 
+/// What comes in with a raw number alone: of a part that answers with bytes, the rest of them as in its example.
+RawInput raw_input(const Chain& chain, double raw);
+
 /// The bench with nothing but what this channel needs: quick to copy.
 Bench bench_of_channel(const Bench& bench, const std::string& channel);
 

@@ -2,10 +2,13 @@
 #include <QComboBox>
 #include <QLineEdit>
 #include <QPlainTextEdit>
+#include <QPushButton>
+#include <QSettings>
 #include <QTemporaryDir>
 
 #include "handoff/handoff_page.h"
 #include "read/mistake_view.h"
+#include "read/practice_view.h"
 #include "read/read_page.h"
 #include "window.h"
 
@@ -68,6 +71,51 @@ TEST_F(MistakeTest, BytesAndAnExpectationSpeakOfTheWorld) {
   ASSERT_FALSE(found().causes.empty());
   EXPECT_EQ(found().causes.front().code, "power-on-default");
   EXPECT_THAT(text("mistake_reads"), HasSubstr("no reading"));
+}
+
+// A case is drawn, measured at a person's pace with the live source on, named wrongly, then rightly; the bench is as it
+// was.
+TEST_F(MistakeTest, AHiddenMistakeIsMeasuredAndNamed) {
+  QSettings().remove(QStringLiteral("practice"));
+  workbench_.choose_channel("substrate");
+  const Bench before = workbench_.bench();
+  window_.show_view(Page::read, 5);
+  EXPECT_THAT(text("practice_given"), HasSubstr("hidden in a copy"));
+  auto* view = window_.findChild<PracticeView*>();
+  const auto press = [&](const char* name) {
+    auto* button = window_.findChild<QPushButton*>(QString::fromLatin1(name));
+    ASSERT_TRUE(button) << name;
+    button->setFocus();
+    QTest::keyClick(button, Qt::Key_Space);
+    QTest::qWait(250);
+  };
+  view->draw(11);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return view->in_hand().has_value(); }, 30'000));
+  EXPECT_THAT(text("practice_given"), HasSubstr("The firmware shows"));
+  press("practice_pin");
+  EXPECT_THAT(text("practice_value_pin"), HasSubstr("V"));
+  press("practice_second");
+  EXPECT_THAT(text("practice_count"), HasSubstr("2 MEASUREMENTS"));
+  auto* answer = window_.findChild<QComboBox*>(QStringLiteral("practice_answer"));
+  press("practice_name");
+  EXPECT_THAT(text("practice_verdict"), HasSubstr("Choose a mistake first"));
+  const QString code = QString::fromStdString(view->in_hand()->made().code());
+  for (int i = 0; i < answer->count(); ++i)
+    if (!view->in_hand()->name(answer->itemData(i).toString().toStdString()).right) answer->setCurrentIndex(i);
+  press("practice_name");
+  EXPECT_THAT(text("practice_verdict"), HasSubstr("No:"));
+  answer->setCurrentIndex(answer->findData(code));
+  press("practice_name");
+  EXPECT_THAT(text("practice_verdict"), HasSubstr("Found."));
+  EXPECT_THAT(text("practice_found"), HasSubstr("measured: 2"));
+  EXPECT_EQ(workbench_.bench(), before);
+  EXPECT_FALSE(workbench_.document().can_undo());
+  // Another channel leaves the case; a new one is drawn by the button.
+  workbench_.choose_channel("room");
+  press("practice_new");
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !view->is_drawing() && view->in_hand().has_value(); }, 30'000));
+  EXPECT_EQ(view->in_hand()->made().believed().channel.id, "room");
+  QSettings().remove(QStringLiteral("practice"));
 }
 
 TEST_F(MistakeTest, AnotherChannelBeginsAnew) {

@@ -463,6 +463,27 @@ TEST(Cli, KeysThatAreNotKnownAreNamedWithTheNearestOne) {
   std::filesystem::remove(twice);
 }
 
+TEST(Cli, AUsualMistakeIsSimulated) {
+  const std::string words = "simulate --bench " + demo + " --seconds 60 --period 5 --channel ";
+  const auto rows = [](const std::string& text) { return std::count(text.begin(), text.end(), '\n'); };
+  // The resistor on the other side: other raw numbers. In °F: the same ones, and what the firmware makes of them.
+  const std::string honest = run(words + "substrate").out;
+  const Ran side = run(words + "substrate --fault resistor-side@substrate");
+  EXPECT_EQ(side.code, 0) << side.error;
+  EXPECT_EQ(rows(side.out), rows(honest));
+  EXPECT_NE(side.out, honest);
+  EXPECT_THAT(side.out, testing::StartsWith("time,counts\n"));
+  const Ran fahrenheit = run(words + "spawn_fridge --fault unit-fahrenheit@spawn_fridge");
+  EXPECT_THAT(fahrenheit.out, testing::StartsWith("time,counts,counts_shown\n0,"));
+  double time = 0, counts = 0, shown = 0;
+  ASSERT_EQ(std::sscanf(fahrenheit.out.c_str() + fahrenheit.out.find('\n') + 1, "%lf,%lf,%lf", &time, &counts, &shown),
+            3);
+  EXPECT_NEAR(shown, (counts * 3.3 / 4096 - 0.5) * 100 * 1.8 + 32, 0.01);
+  const Ran none = run(words + "spawn_fridge --fault gremlins@spawn_fridge");
+  EXPECT_EQ(none.code, 3);
+  EXPECT_THAT(none.error, HasSubstr("unit-fahrenheit"));
+}
+
 TEST(Cli, ReferencesInsideABenchAreChecked) {
   for (const auto& [at, value] : {std::pair{"/devices/3/bus", "\"no bus\""},
                                   {"/devices/3/rail", "\"no rail\""},

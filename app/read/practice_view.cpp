@@ -1,0 +1,234 @@
+#include "read/practice_view.h"
+
+#include <QDate>
+#include <QRandomGenerator>
+#include <QSettings>
+
+#include "widgets/form.h"
+
+namespace fair_gauge::app {
+namespace {
+
+constexpr int most_kept = 200;
+
+// "resistor-side" as people read it.
+QString words_of_code(const std::string& code) {
+  QString words = text_of(code).replace(QLatin1Char('-'), QLatin1Char(' '));
+  words[0] = words[0].toUpper();
+  return words;
+}
+
+}  // namespace
+
+PracticeView::PracticeView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
+  title_ = new Text(theme, Face::strong);
+  title_->setWordWrap(true);
+  auto* form = new Form(theme);
+  level_ = form->add_choice(tr("How hard"),
+                            tr("By how many usual mistakes explain what is shown: one, two or three, or more"),
+                            {tr("plain"), tr("doubtful"), tr("tangled")}, "practice_level", [](int) {});
+  new_ = new QPushButton(tr("Hide a mistake"));
+  new_->setObjectName(QStringLiteral("practice_new"));
+  new_->setProperty("primary", true);
+  new_->setToolTip(tr("One usual mistake is made on a copy of this channel; your bench stays as it is"));
+  connect(new_, &QPushButton::clicked, this, [this] { draw(QRandomGenerator::global()->generate64()); });
+  found_ = new Text(theme, Face::small, {}, Tint::quiet);
+  found_->setObjectName(QStringLiteral("practice_found"));
+  found_->setWordWrap(true);
+  auto* left = column(8);
+  left->addWidget(title_);
+  left->addWidget(form);
+  left->addWidget(new_, 0, Qt::AlignLeft);
+  left->addSpacing(8);
+  left->addWidget(found_);
+  left->addStretch();
+  auto* narrow = new QWidget;
+  narrow->setLayout(left);
+  narrow->setFixedWidth(theme.column_px(240));
+
+  given_ = new Text(theme, Face::title);
+  given_->setObjectName(QStringLiteral("practice_given"));
+  given_->setWordWrap(true);
+  count_ = new Text(theme, Face::label, {}, Tint::quiet);
+  count_->setObjectName(QStringLiteral("practice_count"));
+  probes_ = column(4);
+  findings_ = column(4);
+  asking_ = new QWidget;
+  auto* asking = column(8);
+  asking->addWidget(count_);
+  asking->addLayout(findings_);
+  asking->addLayout(probes_);
+  asking_->setLayout(asking);
+  answer_ = choice_box({}, "practice_answer", tr("The mistake"));
+  name_ = new QPushButton(tr("That is it"));
+  name_->setObjectName(QStringLiteral("practice_name"));
+  connect(name_, &QPushButton::clicked, this, &PracticeView::name);
+  auto* naming = row(8);
+  naming->addWidget(new Text(theme, Face::text, tr("The mistake:")));
+  naming->addWidget(answer_);
+  naming->addWidget(name_);
+  naming->addStretch();
+  naming_ = new QWidget;
+  naming_->setLayout(naming);
+  verdict_ = new Text(theme, Face::strong);
+  verdict_->setObjectName(QStringLiteral("practice_verdict"));
+  verdict_->setWordWrap(true);
+  lesson_ = column(2);
+  auto* right = column(16);
+  right->addWidget(given_);
+  right->addWidget(asking_);
+  right->addWidget(naming_);
+  right->addWidget(verdict_);
+  right->addLayout(lesson_);
+  right->addStretch();
+  auto* inside = new QWidget;
+  inside->setLayout(right);
+  auto* all = row(24);
+  all->addWidget(narrow);
+  all->addWidget(scrolled(inside), 1);
+  setLayout(all);
+  connect(&workbench, &Workbench::selection_changed, this, [this] {
+    if (isVisible()) follow_channel();
+  });
+  connect(&workbench, &Workbench::bench_changed, this, [this] {
+    if (isVisible()) follow_channel();
+  });
+  show_case();
+  show_found();
+}
+
+void PracticeView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  follow_channel();
+}
+
+// A case that was begun stays until another is drawn: its channel stands in the title.
+void PracticeView::follow_channel() {
+  const ChannelView& chosen = workbench_.chosen();
+  new_->setEnabled(chosen.channel && chosen.chain);
+  if (case_) return;
+  show_case();
+}
+
+void PracticeView::draw(std::uint64_t seed) {
+  const ChannelView& chosen = workbench_.chosen();
+  if (!chosen.channel || !chosen.chain) return;
+  channel_ = chosen.channel->id;
+  case_.reset();
+  is_named_ = false;
+  show_case();
+  given_->setText(tr("Something is being done to the bench…"));
+  drawing_.start([bench = std::make_shared<const Bench>(workbench_.bench()), catalogue = workbench_.shared_catalogue(),
+                  channel = channel_, level = static_cast<PracticeLevel>(std::max(0, level_->currentIndex())), seed](
+                     const std::atomic<bool>&) { return PracticeCase::draw(bench, catalogue, channel, level, seed); },
+                 [this](Result<PracticeCase> drawn) {
+                   if (!drawn) return given_->setText(sentence(to_text(drawn.problem())));
+                   case_ = std::move(*drawn);
+                   show_case();
+                 });
+}
+
+void PracticeView::show_case() {
+  clear(probes_);
+  clear(findings_);
+  clear(lesson_);
+  verdict_->clear();
+  answer_->clear();
+  asking_->setVisible(case_.has_value());
+  naming_->setVisible(case_.has_value());
+  const ChannelView& chosen = workbench_.chosen();
+  if (!case_) {
+    title_->setText(chosen.channel ? text_of(chosen.channel->name.empty() ? chosen.channel->id : chosen.channel->name)
+                                   : tr("Practise"));
+    return given_->setText(chosen.channel
+                               ? tr("A usual mistake is hidden in a copy of this channel: measure, then name it.")
+                               : tr("Choose a channel: a mistake is hidden in a copy of it, and you find it."));
+  }
+  const NumberStyle& style = workbench_.style();
+  title_->setText(text_of(case_->made().believed().channel.name));
+  given_->setText(tr("The firmware shows %1. A good reference beside it reads %2.")
+                      .arg(text_of(case_->shown(style)), text_of(case_->reference(style))));
+  count_->setText(tr("WHAT DO YOU MEASURE?"));
+  for (const PracticeProbe& probe : case_->probes()) {
+    auto* ask = new QPushButton(sentence(probe.words).chopped(1));
+    ask->setObjectName(QStringLiteral("practice_") + text_of(probe.id));
+    ask->setProperty("quiet", true);
+    connect(ask, &QPushButton::clicked, this, [this, probe, ask] { measure(probe, ask); });
+    probes_->addWidget(ask, 0, Qt::AlignLeft);
+  }
+  for (const std::string& code : case_->choices()) answer_->addItem(words_of_code(code), text_of(code));
+  answer_->setCurrentIndex(-1);
+  answer_->setPlaceholderText(tr("choose one"));
+  name_->setEnabled(true);
+}
+
+void PracticeView::measure(const PracticeProbe& probe, QPushButton* asked) {
+  const QString found = text_of(case_->measure(probe.id, workbench_.style()));
+  asked->hide();
+  auto* line = row(12);
+  auto* what = new Text(theme_, Face::text, sentence(probe.words).chopped(1), Tint::quiet);
+  auto* value = new Text(theme_, Face::number_small, found);
+  value->setObjectName(QStringLiteral("practice_value_") + text_of(probe.id));
+  value->let_select();
+  value->setWordWrap(true);
+  what->setFixedWidth(theme_.px(240));
+  what->setWordWrap(true);
+  line->addWidget(what, 0, Qt::AlignTop);
+  line->addWidget(value, 1, Qt::AlignTop);
+  findings_->addLayout(line);
+  count_->setText(case_->measurements() == 1 ? tr("1 MEASUREMENT SO FAR")
+                                             : tr("%1 MEASUREMENTS SO FAR").arg(case_->measurements()));
+}
+
+void PracticeView::name() {
+  if (!case_ || answer_->currentIndex() < 0) return verdict_->setText(tr("Choose a mistake first."));
+  const PracticeVerdict verdict = case_->name(answer_->currentData().toString().toStdString());
+  clear(lesson_);
+  if (!verdict.right) {
+    verdict_->set_tint(Tint::amber);
+    return verdict_->setText(tr("No: that would show another number, here or at another place. Measure on."));
+  }
+  verdict_->set_tint(Tint::accent);
+  verdict_->setText(
+      verdict.equal
+          ? tr("It comes to the same here: no measurement tells them apart. Made was: %1").arg(sentence(verdict.words))
+          : tr("Found. %1").arg(sentence(verdict.words)));
+  for (const std::string& line : verdict.arithmetic) {
+    auto* label = new Text(theme_, Face::code, text_of(line), Tint::quiet);
+    label->setWordWrap(true);
+    lesson_->addWidget(label);
+  }
+  lesson_->addSpacing(8);
+  auto* mend = new Text(theme_, Face::text, tr("Mend it: %1.").arg(text_of(verdict.fix)));
+  mend->setWordWrap(true);
+  lesson_->addWidget(mend);
+  name_->setEnabled(false);
+  if (!is_named_) keep_found();
+  is_named_ = true;
+}
+
+void PracticeView::keep_found() {
+  QSettings settings;
+  QStringList found = settings.value(QStringLiteral("practice/found")).toStringList();
+  found << QStringLiteral("%1|%2|%3|%4")
+               .arg(QDate::currentDate().toString(Qt::ISODate), text_of(case_->made().code()), text_of(channel_))
+               .arg(case_->measurements());
+  while (found.size() > most_kept) found.removeFirst();
+  settings.setValue(QStringLiteral("practice/found"), found);
+  show_found();
+}
+
+void PracticeView::show_found() {
+  const QStringList found = QSettings().value(QStringLiteral("practice/found")).toStringList();
+  if (found.isEmpty()) return found_->setText(tr("What you find is listed here, with how many measurements it took."));
+  constexpr qsizetype latest = 8;
+  QStringList lines;
+  for (auto each = found.crbegin(); each != found.crend() && lines.size() < latest; ++each) {
+    const QStringList parts = each->split(QLatin1Char('|'));
+    if (parts.size() == 4) lines << tr("%1, measured: %2").arg(words_of_code(parts[1].toStdString()), parts[3]);
+  }
+  found_->setText(tr("Found so far, the latest first:") + QLatin1Char('\n') + lines.join(QLatin1Char('\n')));
+}
+
+}  // namespace fair_gauge::app
