@@ -204,6 +204,7 @@ void PracticeView::name() {
   mend->setWordWrap(true);
   lesson_->addWidget(mend);
   name_->setEnabled(false);
+  clear(probes_);  // nothing is left to be asked
   if (!is_named_) keep_found();
   is_named_ = true;
 }

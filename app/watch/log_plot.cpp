@@ -12,7 +12,6 @@ namespace fair_gauge::app {
 namespace {
 
 constexpr std::size_t most_marks = 60;
-constexpr double gap_periods = 2.5;
 constexpr std::size_t most_drawn = 2000;  // bundles of rows: more than a plot is pixels wide
 
 bool is_grave(EventKind kind) {
@@ -62,6 +61,10 @@ void LogPlot::show_log(std::shared_ptr<const Watched> watched) {
 
 void LogPlot::show_filtered(const std::vector<double>& values) {
   filtered_ = values;
+  filtered_blocks_.clear();
+  if (watched_ && filtered_.size() == watched_->log.rows.size())
+    filtered_blocks_ = row_blocks(watched_->log.rows, gap_periods * watched_->log.period_s,
+                                  [this](std::size_t i) { return filtered_[i]; });
   draw();
 }
 
@@ -100,7 +103,8 @@ std::pair<std::size_t, std::size_t> LogPlot::in_view() const {
 }
 
 // Of more rows than there are places to draw them, each bundle is drawn by its lowest and its highest value.
-void LogPlot::draw_course(QCPGraph& graph, const std::function<double(std::size_t)>& value_of) {
+void LogPlot::draw_course(QCPGraph& graph, const std::vector<RowBlock>& blocks,
+                          const std::function<double(std::size_t)>& value_of) {
   const auto& rows = watched_->log.rows;
   auto [from, to] = in_view();
   from = from > 0 ? from - 1 : 0;
@@ -110,6 +114,28 @@ void LogPlot::draw_course(QCPGraph& graph, const std::function<double(std::size_
   QVector<double> x, y;
   double last = std::nan("");
   const auto put = [&](double at, double value) { x << at, y << value; };
+  if (bundle >= rows_in_block && !blocks.empty()) {  // from the blocks that were looked through once
+    const std::size_t many = bundle / rows_in_block, end = std::min((to - 1) / rows_in_block + 1, blocks.size());
+    for (std::size_t block = from / rows_in_block; block < end; block += many) {
+      RowBlock all = blocks[block];
+      for (std::size_t k = block + 1; k < std::min(block + many, end); ++k) {
+        const RowBlock& next = blocks[k];
+        all.values.low = std::min(all.values.low, next.values.low);
+        all.values.high = std::max(all.values.high, next.values.high);
+        all.has_gap = all.has_gap || next.has_gap || next.first - all.last > gap;
+        if (!std::isfinite(all.first)) all.first = next.first;
+        if (std::isfinite(next.last)) all.last = next.last;
+      }
+      if (all.first - last > gap) put(last + watched_->log.period_s, std::nan(""));
+      last = std::isfinite(all.last) ? all.last : last;
+      if (!(all.values.low <= all.values.high)) continue;
+      put(all.first, all.values.low);
+      if (all.values.high > all.values.low) put(all.first, all.values.high);
+      if (all.has_gap) put(all.last, std::nan(""));
+    }
+    graph.setData(x, y, watched_->is_in_order);
+    return;
+  }
   for (std::size_t i = from; i < to; i += bundle) {
     double low = std::numeric_limits<double>::infinity(), high = -low, at = std::nan("");
     for (std::size_t k = i; k < std::min(i + bundle, to); ++k) {
@@ -130,8 +156,9 @@ void LogPlot::draw_course(QCPGraph& graph, const std::function<double(std::size_
 
 void LogPlot::draw_courses() {
   if (!watched_ || watched_->log.rows.empty() || plot_->graphCount() == 0) return;
-  draw_course(*plot_->graph(0), [this](std::size_t i) { return watched_->log.rows[i].reading; });
-  if (plot_->graphCount() > 1) draw_course(*plot_->graph(1), [this](std::size_t i) { return filtered_[i]; });
+  draw_course(*plot_->graph(0), watched_->blocks, [this](std::size_t i) { return watched_->log.rows[i].reading; });
+  if (plot_->graphCount() > 1)
+    draw_course(*plot_->graph(1), filtered_blocks_, [this](std::size_t i) { return filtered_[i]; });
 }
 
 void LogPlot::draw() {

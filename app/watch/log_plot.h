@@ -38,7 +38,8 @@ class LogPlot : public QWidget {
  private:
   void draw();
   void draw_courses();
-  void draw_course(QCPGraph& graph, const std::function<double(std::size_t)>& value_of);
+  void draw_course(QCPGraph& graph, const std::vector<RowBlock>& blocks,
+                   const std::function<double(std::size_t)>& value_of);
   void fit_values();
   double at(std::size_t row) const;
   bool eventFilter(QObject* object, QEvent* event) override;
@@ -47,6 +48,7 @@ class LogPlot : public QWidget {
   QCustomPlot* plot_;
   std::shared_ptr<const Watched> watched_;
   std::vector<double> filtered_;
+  std::vector<RowBlock> filtered_blocks_;
   std::optional<SwitchRule> rule_;
   std::vector<bool> on_;
   bool whole_ = true;  // all of it is shown, also of what is still to come

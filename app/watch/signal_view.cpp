@@ -91,18 +91,9 @@ void SignalView::refresh() {
                         ? tr("Nothing stands out, but it is noisier than rounding to steps explains: look at the "
                              "supply, the wiring and the reference.")
                         : tr("A healthy signal: nothing stands out, and its noise is what the converter explains."));
-  auto [from, to] = plot_.in_view();
-  if (constexpr std::size_t quick = 1'000'000; to - from > quick)
-    from = 0, to = watched->log.rows.size();  // not counted anew
-  double sum = 0, squares = 0, count = 0, low = 1e300, high = -1e300;
+  const auto [from, to] = plot_.in_view();
   const bool is_part = from > 0 || to < watched->log.rows.size();
-  for (std::size_t i = from; is_part && i < to; ++i)
-    if (const double value = watched->log.rows[i].reading; std::isfinite(value))
-      sum += value, ++count, low = std::min(low, value), high = std::max(high, value);
-  const double mean = count > 0 ? sum / count : std::nan("");
-  for (std::size_t i = from; is_part && i < to; ++i)
-    if (const double value = watched->log.rows[i].reading; std::isfinite(value))
-      squares += (value - mean) * (value - mean);
+  const ValueSummary seen = is_part ? summary_of(watched->log.rows, watched->blocks, from, to) : ValueSummary();
   std::vector<QStringList> lines;
   lines.push_back({tr("good rows"), tr("%1 of %2")
                                         .arg(text_of(fixed(static_cast<double>(review.good), 0, style)),
@@ -116,10 +107,10 @@ void SignalView::refresh() {
                        .arg(text_of(fixed(review.noise_steps, 2, style)), text_of(fixed(rounding_steps, 2, style)))});
   lines.push_back({tr("effective bits"), text_of(fixed(review.effective_bits, 1, style))});
   lines.push_back({tr("drift"), tr("%1 an hour").arg(of_two(review.drift_per_hour))});
-  if (count > 1 && is_part) {
-    lines.push_back({tr("mean in view"), reading(mean)});
+  if (seen.count > 1) {
+    lines.push_back({tr("mean in view"), reading(seen.mean)});
     lines.push_back({tr("spread in view"),
-                     tr("%1, %2 to %3").arg(of_two(std::sqrt(squares / (count - 1))), reading(low), reading(high))});
+                     tr("%1, %2 to %3").arg(of_two(seen.standard_deviation()), reading(seen.low), reading(seen.high))});
   }
   figures_->setRowCount(static_cast<int>(lines.size()));
   for (int i = 0; i < static_cast<int>(lines.size()); ++i)

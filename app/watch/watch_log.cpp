@@ -18,9 +18,11 @@ Result<std::shared_ptr<const Watched>> look(const Bench& bench, const Catalogue&
   auto log = path.empty() ? Result<ChannelLog>(log_of_raws(*chain, came)) : read_channel_log(path, *chain);
   if (!log) return log.problem();
   const PartTimes times = part_times(bench, catalogue, *chain);
-  auto watched = std::make_shared<Watched>(Watched{*chain, std::move(*log), {}, plausible_range(*chain, times)});
+  auto watched = std::make_shared<Watched>(Watched{*chain, std::move(*log), {}, {}, plausible_range(*chain, times)});
   watched->review = review_log(watched->log, watched->chain, times);
   const auto& rows = watched->log.rows;
+  watched->blocks =
+      row_blocks(rows, gap_periods * watched->log.period_s, [&](std::size_t i) { return rows[i].reading; });
   watched->is_in_order = std::ranges::is_sorted(rows, {}, &LogReading::seconds) &&
                          std::ranges::all_of(rows, [](const LogReading& row) { return std::isfinite(row.seconds); });
   // A date in the time column: seconds since 1970.

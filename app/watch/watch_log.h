@@ -7,15 +7,19 @@
 
 #include "shell/workbench.h"
 #include "stream/review.h"
+#include "stream/row_blocks.h"
 #include "widgets/background.h"
 
 namespace fair_gauge::app {
+
+inline constexpr double gap_periods = 2.5;  // times further apart are a gap, as `review` has it
 
 /// One look at a channel. In the channel's shown unit.
 struct Watched {
   Chain chain;
   ChannelLog log;
   Review review;
+  std::vector<RowBlock> blocks;  ///< of its rows, for a plot of many
   Range plausible;
   bool is_in_order = false;  ///< no row is earlier than the one before
   bool is_dated = false;     ///< seconds are since 1970; else since the first row, or before now

@@ -33,14 +33,14 @@ double usual_period(const std::vector<LogReading>& rows, double otherwise) {
 
 }  // namespace
 
-ChannelLog own_rows(const ChannelLog& log) {
+std::optional<ChannelLog> own_rows(const ChannelLog& log) {
   std::size_t empty = 0, run = 0, longest = 0, runs = 0;
   for (const LogReading& row : log.rows) {
     if (row.empty) ++empty, runs += run == 0 ? 1 : 0;
     run = row.empty ? run + 1 : 0;
     longest = std::max(longest, run);
   }
-  if (empty * 5 <= log.rows.size() || longest * runs > 4 * empty) return log;
+  if (empty * 5 <= log.rows.size() || longest * runs > 4 * empty) return std::nullopt;
   ChannelLog own = log;
   std::erase_if(own.rows, [](const LogReading& row) { return row.empty; });
   if (own.has_time) own.period_s = usual_period(own.rows, own.period_s);
@@ -157,6 +157,8 @@ class RowReader {
     read_cell(text, row);
     log_.rows.push_back(row);
   }
+  std::size_t count() const { return log_.rows.size(); }
+  void reserve(std::size_t rows) { log_.rows.reserve(rows); }
   ChannelLog finish() {
     log_.to = std::move(last_time_);
     return std::move(log_);
@@ -220,6 +222,11 @@ Result<ChannelLog> read_stretch(const std::string& path, std::size_t from, std::
       rows.take(std::string_view(text).substr(begin, end - begin));
       begin = end + 1;
     }
+    // Room for all of the stretch, by the rows of its first block.
+    if (rows.count() > 0 && at - from == count)
+      rows.reserve(static_cast<std::size_t>(1.02 * static_cast<double>(to - from) * static_cast<double>(rows.count()) /
+                                            static_cast<double>(count)) +
+                   16);
     if (text.size() - begin > block)
       return Problem{"a line is longer than 1 MB", "a log with line ends", {.file = path}};
   }

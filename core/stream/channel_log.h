@@ -47,8 +47,8 @@ struct LogHeader {
 Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const std::string& channel);
 
 /// The rows that are this channel's own in a log that it shares with quicker ones: those with something in their cell,
-/// where the empty ones stand evenly between them. Else all.
-ChannelLog own_rows(const ChannelLog& log);
+/// where the empty ones stand evenly between them. Nothing → all are.
+std::optional<ChannelLog> own_rows(const ChannelLog& log);
 
 /// \returns the rows, or which column is missing
 Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column = "");

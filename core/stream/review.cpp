@@ -281,8 +281,8 @@ Range plausible_range(const Chain& chain, const PartTimes& times) {
 }
 
 Review review_log(const ChannelLog& log, const Chain& chain, const PartTimes& times) {
-  const ChannelLog own = own_rows(log);
-  return Judge(own, chain, times).run();
+  const auto own = own_rows(log);
+  return Judge(own ? *own : log, chain, times).run();
 }
 
 }  // namespace fair_gauge
