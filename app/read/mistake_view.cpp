@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <QPushButton>
 #include <cmath>
 
 #include "quantity/number_format.h"
@@ -213,6 +214,20 @@ void MistakeView::add_cause(const Cause& cause, const Chain& chain) {
          Face::code, Tint::ink);
   line(tr("Mend it: %1.").arg(text_of(cause.fix)), Face::text, Tint::ink);
   line(tr("To tell it from others: %1.").arg(text_of(cause.next)), Face::small, Tint::quiet);
+  if (cause.so) {
+    auto* so = new QPushButton(tr("It is so: change the bench"));
+    so->setObjectName(QStringLiteral("mistake_so_") + text_of(cause.code));
+    so->setProperty("quiet", true);
+    so->setToolTip(tr("What this says is fitted, set or selected goes into the bench; it can be undone"));
+    connect(so, &QPushButton::clicked, this, [this, changed = cause.so, words = text_of(cause.words)] {
+      workbench_.document().edit(tr("as found: %1").arg(words), [&](Bench& bench) { take_over(bench, *changed); });
+    });
+    auto* indented = row(0);
+    indented->addSpacing(theme_.px(60));
+    indented->addWidget(so);
+    indented->addStretch();
+    all->addLayout(indented);
+  }
   causes_->addLayout(all);
 }
 

@@ -25,8 +25,10 @@ Result<std::shared_ptr<const Watched>> look(const Bench& bench, const Catalogue&
       row_blocks(rows, gap_periods * watched->log.period_s, [&](std::size_t i) { return rows[i].reading; });
   watched->is_in_order = std::ranges::is_sorted(rows, {}, &LogReading::seconds) &&
                          std::ranges::all_of(rows, [](const LogReading& row) { return std::isfinite(row.seconds); });
-  // A date in the time column: seconds since 1970.
-  watched->is_dated = watched->log.from.find('-', 1) != std::string::npos;
+  // A date in the time column, or as many seconds as have passed between 1970 and this century.
+  constexpr double this_century = 946'684'800;
+  watched->is_dated = watched->log.from.find('-', 1) != std::string::npos ||
+                      (watched->log.has_time && !rows.empty() && rows.front().seconds > this_century);
   return std::shared_ptr<const Watched>(watched);
 }
 

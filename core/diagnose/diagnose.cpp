@@ -197,6 +197,9 @@ class Search {
     Cause cause{
         .code = code, .words = words, .gives = gives, .share = weight, .arithmetic = {}, .fix = fix, .next = next};
     if (wrong) cause.arithmetic = wrong->arithmetic(catalogue_);
+    // Where the arithmetic is what errs, the bench may well be right.
+    if (wrong && !arithmetic_ && wrong->errs_in_bench_alone() && wrong->bench.channels == right_.bench.channels)
+      cause.so = std::make_shared<const Bench>(wrong->bench);
     const auto known = std::ranges::find(found_, code, &Cause::code);
     if (known == found_.end()) {
       found_.push_back(std::move(cause));
@@ -300,6 +303,16 @@ class Search {
 };
 
 }  // namespace
+
+void take_over(Bench& bench, const Bench& so) {
+  for (const Rail& rail : so.rails)
+    if (!find_by_id(bench.rails, rail.id)) bench.rails.push_back(rail);
+  for (const Device& other : so.devices)
+    if (Device* device = find_by_id(bench.devices, other.id))
+      device->settings = other.settings, device->front_end = other.front_end;
+  for (const Converter& other : so.converters)
+    if (Converter* converter = find_by_id(bench.converters, other.id)) *converter = other;
+}
 
 Result<Diagnosis> diagnose(const Bench& bench, const Catalogue& catalogue, const std::string& channel,
                            const Question& question) {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -28,6 +29,8 @@ struct Cause {
   std::vector<std::string> arithmetic;
   std::string fix;
   std::string next;
+  /// Of a cause that is something fitted, set or selected: the bench as it would be, with nothing but this channel.
+  std::shared_ptr<const Bench> so = {};
 };
 
 struct Diagnosis {
@@ -35,6 +38,9 @@ struct Diagnosis {
   std::optional<double> right;  ///< what the bench's own chain reads; nothing where the input is no reading
   std::string verdict;          ///< one sentence
 };
+
+/// Makes the bench what a cause says it is: the device's settings and front end, its converter, rails that are new.
+void take_over(Bench& bench, const Bench& so);
 
 /// \param channel  id of one of the bench's
 /// \returns a problem where the chain cannot be built or the input cannot be one of it

@@ -75,6 +75,11 @@ RawInput raw_input(const Chain& chain, double raw) {
   return input;
 }
 
+bool Firmware::errs_in_bench_alone() const {
+  return !part && correction == 1 && !forgets_fraction_of_volts && division == Division::exact && !field &&
+         on_raw.empty() && !law && on_value.empty() && on_shown.empty();
+}
+
 std::optional<double> Firmware::decoded(const Chain& chain, std::vector<std::string>* lines) const {
   const Device& device = bench.devices.front();
   std::shared_ptr<const Decoder> decoder = chain.decoder;

@@ -38,6 +38,8 @@ struct Firmware {
   };
   std::vector<OnShown> on_shown;  ///< steps on the number in the channel's unit
 
+  /// True where all that is wrong with it is what it believes of the bench.
+  bool errs_in_bench_alone() const;
   /// The number it shows, in the channel's unit; not a number where it shows none. Ends of ranges do not stop it.
   double shows(const Catalogue& catalogue) const;
   /// The lines of its arithmetic with the numbers put in.

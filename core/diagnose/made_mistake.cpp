@@ -48,12 +48,6 @@ std::vector<State> states_of(const Chain& chain) {
   return states;
 }
 
-bool bench_alone(const Firmware& firmware) {
-  return !firmware.part && firmware.correction == 1 && !firmware.forgets_fraction_of_volts &&
-         firmware.division == Firmware::Division::exact && !firmware.field && firmware.on_raw.empty() &&
-         !firmware.law && firmware.on_value.empty() && firmware.on_shown.empty();
-}
-
 }  // namespace
 
 Result<std::vector<MadeMistake>> MadeMistake::all(std::shared_ptr<const Bench> bench,
@@ -80,7 +74,8 @@ Result<std::vector<MadeMistake>> MadeMistake::all(std::shared_ptr<const Bench> b
     one.wrong_ = row;
     row.change(one.wrong_firmware_);
     // What can be wired or set wrongly is: then the arithmetic is right, for a bench that is not there.
-    if (row.of != MistakeOf::arithmetic && bench_alone(one.wrong_firmware_) && one.wrong_firmware_.channel == channel) {
+    if (row.of != MistakeOf::arithmetic && one.wrong_firmware_.errs_in_bench_alone() &&
+        one.wrong_firmware_.channel == channel) {
       auto world = build_chain(one.wrong_firmware_.bench, *catalogue, channel);
       if (!world) continue;
       one.in_world_ = true;

@@ -301,8 +301,9 @@ class Analog : public Rows {
                device.settings[key] = other;
                return;
              }
-             wrong.bench.rails.push_back({.id = "taken for the supply", .voltage = {.nominal_v = other}});
-             device.front_end.rail = "taken for the supply";
+             wrong.bench.rails.push_back(
+                 {.id = "supply-found", .name = "supply as found", .voltage = {.nominal_v = other}});
+             device.front_end.rail = "supply-found";
            }});
     }
   }

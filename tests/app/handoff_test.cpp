@@ -118,6 +118,32 @@ TEST_F(MistakeTest, AHiddenMistakeIsMeasuredAndNamed) {
   QSettings().remove(QStringLiteral("practice"));
 }
 
+// 4.7 kΩ is fitted where the bench says 8.2: at 25 °C on the block, which is 25.2 before its correction, 9911.6 Ω make
+// 4096 · 9911.6/14611.6 = 2778 counts.
+TEST_F(MistakeTest, WhatIsFittedGoesIntoTheBenchByOneButton) {
+  workbench_.choose_channel("substrate");
+  window_.show_view(Page::read, 4);
+  type("mistake_input", QStringLiteral("2778"));
+  type("mistake_expected", QStringLiteral("25"));
+  const auto& causes = found().causes;
+  ASSERT_TRUE(std::ranges::any_of(causes, [](const Cause& cause) { return cause.code == "resistor-value"; }));
+  auto* so = window_.findChild<QPushButton*>(QStringLiteral("mistake_so_resistor-value"));
+  ASSERT_TRUE(so);
+  const Bench before = workbench_.bench();
+  so->setFocus();
+  QTest::keyClick(so, Qt::Key_Space);
+  QTest::qWait(250);
+  const auto ohm = [this] {
+    return find_by_id(workbench_.bench().devices, std::string("block_thermistor"))->front_end.fixed_ohm;
+  };
+  EXPECT_EQ(ohm(), 4700);
+  EXPECT_EQ(workbench_.bench().devices.size(), before.devices.size());
+  EXPECT_EQ(find_by_id(workbench_.bench().devices, std::string("block_thermistor"))->wires,
+            find_by_id(before.devices, std::string("block_thermistor"))->wires);
+  workbench_.document().undo();
+  EXPECT_EQ(workbench_.bench(), before);
+}
+
 TEST_F(MistakeTest, AnotherChannelBeginsAnew) {
   workbench_.choose_channel("substrate");
   window_.show_view(Page::read, 4);

@@ -1,4 +1,6 @@
 // The Watch page: signals judged, filtered, switched on and recorded, in the real window.
+#include <qcustomplot.h>
+
 #include <QComboBox>
 #include <QFile>
 #include <QListWidget>
@@ -9,6 +11,7 @@
 #include <random>
 
 #include "sources/recording.h"
+#include "watch/log_plot.h"
 #include "watch/watch_page.h"
 #include "window.h"
 
@@ -32,7 +35,7 @@ class WatchTest : public WindowTest {
     EXPECT_TRUE(out.open(QIODevice::WriteOnly));
     out.write("time,counts\n");
     for (std::size_t i = 0; i < counts.size(); ++i)
-      out.write(QStringLiteral("%1,%2\n").arg(time(i)).arg(counts[i]).toUtf8());
+      out.write(QStringLiteral("%1,%2\n").arg(time(i), 0, 'f', 3).arg(counts[i]).toUtf8());
     return path;
   }
   void open(const QString& path) {
@@ -96,6 +99,43 @@ TEST_F(WatchTest, WhatIsWrongWithALogIsNamedAndBroughtIntoView) {
   window_.show_page(Page::wire);
   click("margin_mistake");
   EXPECT_TRUE(find<QLineEdit>("mistake_input")->isVisible());
+}
+
+// Three hundred thousand rows are drawn from their blocks: the same figures, the gap still open, times as dates.
+TEST_F(WatchTest, ALongLogIsDrawnByBlocks) {
+  window_.show_page(Page::watch);
+  constexpr std::size_t many = 300'000, half = many / 2;
+  std::vector<int> counts = noisy(many, 2);
+  counts[half / 2] = 2400;  // one row that stands out must not be lost among the others
+  open(log_of(counts, [](std::size_t i) { return 1764000000.0 + static_cast<double>(i) + (i >= half ? 40'000 : 0); }));
+  ASSERT_TRUE(window_.watch().log().watched());
+  EXPECT_TRUE(window_.watch().log().watched()->is_dated) << "seconds since 1970 are a date";
+  EXPECT_EQ(figure(0), QStringLiteral("300\u2009000 of 300\u2009000"));
+  auto* canvas = find<QCustomPlot>("log_plot");
+  auto& drawn = *canvas->graph(0)->data();
+  EXPECT_LT(drawn.size(), 6000);
+  double least = 1e9;
+  int breaks = 0;
+  for (const QCPGraphData& point : drawn) {
+    if (std::isnan(point.value))
+      ++breaks;
+    else
+      least = std::min(least, point.value);
+  }
+  EXPECT_EQ(breaks, 1);
+  const double shown = window_.watch().log().watched()->log.rows[half / 2].reading;
+  EXPECT_NEAR(least, shown, 1e-9) << "the warmest count is the coldest reading";
+  // A part of it: its own mean and spread stand below, held against the plain loop.
+  auto* plot = window_.findChild<LogPlot*>();
+  plot->bring_into_view(60'000, 110'000);
+  QApplication::processEvents();
+  const auto [from, to] = plot->in_view();
+  ASSERT_GT(to - from, 100'000u);
+  double sum = 0;
+  for (std::size_t i = from; i < to; ++i) sum += window_.watch().log().watched()->log.rows[i].reading;
+  ASSERT_GT(find<QTableWidget>("signal_figures")->rowCount(), 8);
+  EXPECT_EQ(find<QTableWidget>("signal_figures")->item(8, 0)->text(), QStringLiteral("mean in view"));
+  EXPECT_NEAR(figure(8).split(QLatin1Char(' ')).front().toDouble(), sum / static_cast<double>(to - from), 0.001);
 }
 
 TEST_F(WatchTest, ALogThatCannotBeReadSaysWhy) {
