@@ -51,6 +51,7 @@ Json json_of(const Budget& budget, const Chain& chain) {
           {"expanded", budget.expanded},
           {"allowed", budget.allowed},
           {"used", budget.used()},
+          {"lacks_accuracy", budget.lacks_accuracy},
           {"resolution", budget.step}};
 }
 
@@ -81,6 +82,9 @@ void run_budget(Session& session, const BudgetOptions& options) {
       "combined {:.4f} {}, expanded ±{:.4f} {} (k = {:g}), known bias {:+.4f} {}\nuses {:.0f} % of ±{:g} {}\n",
       budget->combined, unit, budget->expanded, unit, budget->coverage_factor, budget->known_bias, unit,
       budget->used() * 100, budget->allowed, unit);
+  if (budget->lacks_accuracy)
+    std::cout << "at least: the part's sheet states no accuracy; give a figure of your own as a contribution, or "
+                 "calibrate\n";
   if (spread)
     std::cout << fmt::format("{} trials: standard {:.4f} {}, 95 % within {:+.4f} to {:+.4f} {}\n", spread->trials,
                              spread->standard, unit, spread->low, spread->high, unit);

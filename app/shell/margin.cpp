@@ -126,12 +126,19 @@ void Margin::refresh() {
     const Unit& shown = *view.chain->shown;
     const Fairness fairness = fairness_of(view.used());
     words_->setText(text_of(verdict_words(*view.budget, shown, workbench_.style())));
-    words_->set_tint(fairness == Fairness::fair ? Tint::accent : fairness == Fairness::tight ? Tint::amber : Tint::red);
+    words_->set_tint(fairness == Fairness::fair     ? Tint::accent
+                     : fairness == Fairness::tight  ? Tint::amber
+                     : fairness == Fairness::unfair ? Tint::red
+                                                    : Tint::quiet);
     const QString symbol = text_of(difference_symbol(shown));
     const auto number = [&](double value) {  // two digits, as an uncertainty is stated
       return text_of(fixed(value / shown.scale, decimals_of_two_digits(value / shown.scale), workbench_.style()));
     };
-    QString detail = tr("True value within ±%1 %2 of the reading (95 %).").arg(number(view.budget->expanded), symbol);
+    QString detail =
+        view.budget->lacks_accuracy
+            ? tr("At least ±%1 %2 by what is known. Give a figure of your own in Correct, or calibrate it.")
+                  .arg(number(view.budget->expanded), symbol)
+            : tr("True value within ±%1 %2 of the reading (95 %).").arg(number(view.budget->expanded), symbol);
     if (view.budget->known_bias > 0.02 * view.budget->allowed)
       detail +=
           QLatin1Char(' ') + tr("It warms itself and reads %1 %2 high.").arg(number(view.budget->known_bias), symbol);

@@ -40,7 +40,8 @@ struct ChannelView {
   std::optional<Budget> budget;        ///< at the reading, or in the middle of the wanted range
   bool is_live = false;
 
-  double used() const { return budget ? budget->used() : std::nan(""); }
+  /// Not a number where the error is not known.
+  double used() const { return budget && !budget->lacks_accuracy ? budget->used() : std::nan(""); }
   double bias() const { return budget ? budget->known_bias : 0; }
 };
 

@@ -22,6 +22,7 @@ enum class SourceKind {
   other,
   noise,         ///< another value at every reading
   quantisation,  ///< within one step
+  unknown,       ///< that nobody states: a sheet without an accuracy
 };
 
 /// One thing that may be off, in the unit its link gives it. Sources of one non-empty cause are off together.

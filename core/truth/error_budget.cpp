@@ -191,6 +191,11 @@ Result<Budget> error_budget(const Chain& chain, double world) {
     budget.lines.push_back(
         {"self-heating", StageName::sensor, Distribution::rectangular, width, "°C", 1, width / std::sqrt(3.0), 0});
   }
+  std::vector<std::vector<double>> deviations;
+  budget.lacks_accuracy = chain.channel.contributions.empty() &&
+                          std::ranges::any_of(all_sources(chain, world, deviations), [](const SourcePlace& place) {
+                            return place.source.kind == SourceKind::unknown;
+                          });
   double variance = 0;
   for (const Contribution& line : budget.lines) variance += line.standard * line.standard;
   if (!std::isfinite(variance))

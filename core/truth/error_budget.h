@@ -34,6 +34,10 @@ struct Budget {
   double allowed = 1;                                              ///< the channel's tolerance
   double step = 0;                                                 ///< resolution: one converter step at this value
 
+  /// The sheet states no accuracy, nobody gave a figure of their own, and no calibration has replaced it: what is
+  /// computed is the least that the reading may be off.
+  bool lacks_accuracy = false;
+
   /// Share of the allowed error used by known bias and expanded uncertainty together; 1 is all of it.
   double used() const { return (std::abs(known_bias) + expanded) / allowed; }
 };

@@ -122,4 +122,38 @@ TEST(ConventionDifference, IsThatOfTheOtherDivisor) {
   EXPECT_NEAR(other->difference, 700 * 3.3 * (1.0 / 4095 - 1.0 / 4096) / 0.01, 1e-9);
 }
 
+// A sheet that states no accuracy makes no reading fair: the rounding alone would use a thousandth of the allowed
+// error.
+TEST(Budget, SaysWhereNobodyStatesAnAccuracy) {
+  Bench bench;
+  bench.devices = {{.id = "air", .part = "LPS25HB"}};
+  bench.channels = {{.id = "p",
+                     .device = "air",
+                     .quantity = "pressure",
+                     .kind = PressureKind::absolute,
+                     .wanted = {95000, 105000},
+                     .tolerance = 200,
+                     .unit = "hPa"}};
+  const auto judged = [&] { return *error_budget(*build_chain(bench, shipped_parts(), "p"), 100000); };
+  const Budget bare = judged();
+  EXPECT_TRUE(bare.lacks_accuracy);
+  EXPECT_LT(bare.used(), 0.01) << "by what is known alone";
+  EXPECT_THAT(verdict_words(bare, *unit_by_ucum("hPa")), testing::HasSubstr("not known"));
+  // A figure of one's own, or a calibration, takes its place.
+  bench.channels.front().contributions = {{.name = "by the seller", .half_width = 100}};
+  EXPECT_FALSE(judged().lacks_accuracy);
+  EXPECT_GT(judged().used(), 0.4);
+  bench.channels.front().contributions.clear();
+  bench.channels.front().correction = {.coefficients = {30}, .origin = 100000, .standard_uncertainty = 20};
+  bench.channels.front().correction.covered = Range{98000, 102000};
+  EXPECT_FALSE(judged().lacks_accuracy);
+  // Every channel of the demonstration has one.
+  for (const Channel& channel : demo_bench().channels) {
+    const Chain chain = demo_chain(channel.id.c_str());
+    if (const auto budget = error_budget(chain, (channel.wanted.from + channel.wanted.to) / 2)) {
+      EXPECT_FALSE(budget->lacks_accuracy) << channel.id;
+    }
+  }
+}
+
 }  // namespace fair_gauge::budget_test
