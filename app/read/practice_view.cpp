@@ -146,7 +146,8 @@ void PracticeView::show_case() {
                                : tr("Choose a channel: a mistake is hidden in a copy of it, and you find it."));
   }
   const NumberStyle& style = workbench_.style();
-  title_->setText(text_of(case_->made().believed().channel.name));
+  const Channel& channel = case_->made().believed().channel;
+  title_->setText(text_of(channel.name.empty() ? channel.id : channel.name));
   given_->setText(tr("The firmware shows %1. A good reference beside it reads %2.")
                       .arg(text_of(case_->shown(style)), text_of(case_->reference(style))));
   count_->setText(tr("WHAT DO YOU MEASURE?"));

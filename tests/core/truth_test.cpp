@@ -149,6 +149,32 @@ TEST(ModelChoice, SaysWhatFewPointsDoNotTell) {
   EXPECT_FALSE(choose_model({}, 0, wanted, 0.5));
 }
 
+// Corrections along the second orthogonal polynomial (5, −1, −4, −4, −1, 5) of six even readings: no offset and no
+// slope fit any of it. χ² = Σ(0.01·p/0.1)² = 0.84; χ² + 2k + 2k(k + 1)/(6 − k − 1).
+TEST(ModelChoice, IsByTheCorrectedCriterion) {
+  std::vector<CalibrationPoint> points;
+  const double pattern[] = {5, -1, -4, -4, -1, 5};
+  for (int i = 0; i < 6; ++i) points.push_back({2.0 * i - 5 + 0.01 * pattern[i], 2.0 * i - 5, 0.1});
+  const auto choice = choose_model(points, 0, {-5, 5}, 0.5);
+  ASSERT_TRUE(choice);
+  const double by_hand[] = {0.84 + 2 + 1, 0.84 + 2 + 1, 0.84 + 4 + 4, 0.0 + 6 + 12, 0.0 + 8 + 40};
+  for (std::size_t i = 0; i < 5; ++i) {
+    ASSERT_TRUE(choice->reports[i].criterion) << i;
+    EXPECT_NEAR(*choice->reports[i].criterion, by_hand[i], 1e-9) << i;
+  }
+  EXPECT_FALSE(choice->reports[5].criterion) << "a table has as many unknowns as points";
+  EXPECT_EQ(choice->reports[choice->recommended].model, FitModel::offset);
+}
+
+TEST(ModelChoice, SaysThatAShortReachTellsTheSlopeBadly) {
+  const Range wanted{0, 50};
+  const auto line = [](double x) { return 0.02 * x; };
+  const auto close = choose_model(points_on(line, {20, 21, 22, 23, 24, 25}, 0.001, 1), 0, wanted, 0.5);
+  EXPECT_THAT(close->warnings, Contains(HasSubstr("lie close together")));
+  const auto far = choose_model(points_on(line, {5, 15, 25, 35, 45}, 0.001, 1), 0, wanted, 0.5);
+  EXPECT_THAT(far->warnings, testing::Not(Contains(HasSubstr("lie close together"))));
+}
+
 TEST(ModelChoice, FindsThePointThatWasMisread) {
   auto points = points_on([](double x) { return 0.3 - 0.02 * x; }, {2, 8, 14, 20, 26, 32, 38, 44, 49}, 0.02, 3);
   EXPECT_TRUE(choose_model(points, 0, {0, 50}, 0.5)->outliers.empty());

@@ -77,13 +77,13 @@ TEST(Review, FindsNothingWrongWithACleanLog) {
 TEST(Review, NamesEveryInjectedFaultAtItsPlace) {
   const auto clean = noisy(1000, 1.2);
   auto raws = clean;
-  for (int i = 300; i < 380; ++i) raws[i] = raws[300];
+  for (std::size_t i = 300; i < 380; ++i) raws[i] = raws[300];
   EXPECT_THAT(events_of(log_of(raws)), ElementsAre("stuck 301-380"));
   raws = clean;
   raws[10] = raws[11] = 4095, raws[500] = 0;
   EXPECT_THAT(events_of(log_of(raws)), ElementsAre("clipped 11-12", "clipped 501-501"));
   raws = clean;
-  for (int i = 700; i < 720; ++i) raws[i] += raw_of(60) - raw_of(25);
+  for (std::size_t i = 700; i < 720; ++i) raws[i] += raw_of(60) - raw_of(25);
   EXPECT_THAT(events_of(log_of(raws)), ElementsAre("implausible 701-720"));
   raws = clean;
   raws[42] = std::nan("");
