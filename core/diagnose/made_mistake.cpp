@@ -50,8 +50,8 @@ std::vector<State> states_of(const Chain& chain) {
 
 }  // namespace
 
-Result<std::vector<MadeMistake>> MadeMistake::all(std::shared_ptr<const Bench> bench,
-                                                  std::shared_ptr<const Catalogue> catalogue,
+Result<std::vector<MadeMistake>> MadeMistake::all(const std::shared_ptr<const Bench>& bench,
+                                                  const std::shared_ptr<const Catalogue>& catalogue,
                                                   const std::string& channel, double truth) {
   auto built = build_chain(*bench, *catalogue, channel);
   if (!built) return built.problem();
@@ -96,12 +96,13 @@ Result<std::vector<MadeMistake>> MadeMistake::all(std::shared_ptr<const Bench> b
   return made;
 }
 
-Result<MadeMistake> MadeMistake::of_code(std::shared_ptr<const Bench> bench, std::shared_ptr<const Catalogue> catalogue,
-                                         const std::string& channel, const std::string& code) {
+Result<MadeMistake> MadeMistake::of_code(const std::shared_ptr<const Bench>& bench,
+                                         const std::shared_ptr<const Catalogue>& catalogue, const std::string& channel,
+                                         const std::string& code) {
   const Channel* known = find_by_id(bench->channels, channel);
   if (!known) return Problem{fmt::format("\"{}\" is no channel of the bench", channel), "an id of one"};
   const double middle = (known->wanted.from + known->wanted.to) / 2;
-  auto made = all(std::move(bench), std::move(catalogue), channel, middle);
+  auto made = all(bench, catalogue, channel, middle);
   if (!made) return made.problem();
   std::string codes;
   for (MadeMistake& one : *made) {

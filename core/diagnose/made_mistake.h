@@ -15,12 +15,13 @@ class MadeMistake {
  public:
   /// Every mistake that the channel can have, one each way it can be made. The codes are those of `diagnose`.
   /// \param truth  base units, about which it is made: some mistakes are none elsewhere
-  static Result<std::vector<MadeMistake>> all(std::shared_ptr<const Bench> bench,
-                                              std::shared_ptr<const Catalogue> catalogue, const std::string& channel,
-                                              double truth);
+  static Result<std::vector<MadeMistake>> all(const std::shared_ptr<const Bench>& bench,
+                                              const std::shared_ptr<const Catalogue>& catalogue,
+                                              const std::string& channel, double truth);
   /// The first way of this code; a problem that names the codes that there are.
-  static Result<MadeMistake> of_code(std::shared_ptr<const Bench> bench, std::shared_ptr<const Catalogue> catalogue,
-                                     const std::string& channel, const std::string& code);
+  static Result<MadeMistake> of_code(const std::shared_ptr<const Bench>& bench,
+                                     const std::shared_ptr<const Catalogue>& catalogue, const std::string& channel,
+                                     const std::string& code);
 
   const std::string& code() const { return wrong_.code; }
   const std::string& words() const { return wrong_.words; }

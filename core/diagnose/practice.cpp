@@ -40,8 +40,9 @@ std::string PracticeCase::number(double shown, const NumberStyle& style) const {
   return with_unit(shown, decimals_, made().believed().shown->symbol, style);
 }
 
-Result<PracticeCase> PracticeCase::draw(std::shared_ptr<const Bench> bench, std::shared_ptr<const Catalogue> catalogue,
-                                        const std::string& channel, PracticeLevel level, std::uint64_t seed) {
+Result<PracticeCase> PracticeCase::draw(const std::shared_ptr<const Bench>& bench,
+                                        const std::shared_ptr<const Catalogue>& catalogue, const std::string& channel,
+                                        PracticeLevel level, std::uint64_t seed) {
   const Channel* known = find_by_id(bench->channels, channel);
   if (!known) return Problem{fmt::format("\"{}\" is no channel of the bench", channel), "an id of one"};
   const Range wanted = known->wanted;

@@ -31,8 +31,9 @@ class PracticeCase {
  public:
   /// \param seed  the same one draws the same case
   /// \returns a problem where the channel cannot be built or no mistake can be seen on it
-  static Result<PracticeCase> draw(std::shared_ptr<const Bench> bench, std::shared_ptr<const Catalogue> catalogue,
-                                   const std::string& channel, PracticeLevel level, std::uint64_t seed);
+  static Result<PracticeCase> draw(const std::shared_ptr<const Bench>& bench,
+                                   const std::shared_ptr<const Catalogue>& catalogue, const std::string& channel,
+                                   PracticeLevel level, std::uint64_t seed);
 
   /// What the firmware shows, with the channel's digits; "no number" where it shows none.
   std::string shown(const NumberStyle& style) const { return number(shows_, style); }
