@@ -192,6 +192,18 @@ TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
   EXPECT_THAT(code->toPlainText().toStdString(), HasSubstr("def convert(raw, side):"));
 }
 
+TEST_F(WindowTest, AnEmptyBenchSaysWhatPractisingWouldDo) {
+  workbench_.document().begin({});
+  window_.show_view(Page::read, 5);
+  EXPECT_THAT(window_.findChild<Text*>(QStringLiteral("practice_given"))->text().toStdString(),
+              HasSubstr("Choose a channel"));
+  EXPECT_FALSE(window_.findChild<QPushButton*>(QStringLiteral("practice_new"))->isEnabled());
+  auto* view = window_.findChild<PracticeView*>();
+  view->draw(1);  // nothing to draw from
+  EXPECT_FALSE(view->is_drawing());
+  EXPECT_FALSE(view->in_hand());
+}
+
 TEST_F(WindowTest, AnEmptyBenchSaysWhatHandingOverWouldDo) {
   workbench_.document().begin({});
   window_.show_page(Page::handoff);
