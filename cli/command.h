@@ -44,6 +44,7 @@ void add_choose(Command& program, Session& session);
 void add_size(Command& program, Session& session);
 void add_board(Command& program, Session& session);
 void add_record(Command& program, Session& session);
+void add_listen(Command& program, Session& session);
 void add_review(Command& program, Session& session);
 void add_filter(Command& program, Session& session);
 void add_switch(Command& program, Session& session);

@@ -66,13 +66,13 @@ Result<std::map<std::string, AskedFault>> faults_of(const std::vector<std::strin
 }
 
 // What arrives in this row: of the honest device, of one with a fault, or of a bench with a mistake in it.
-std::optional<std::int64_t> raw_of(Column& column, double world) {
+std::optional<double> raw_of(Column& column, double world) {
   if (column.fault) return column.device.answer(world, *column.fault);
   const auto& mistake = column.mistake;
   // A device of the wrong bench answers by itself; a state, and what is a step on the value, have the number alone.
   if (mistake && mistake->is_of_world() && &mistake->world() == &mistake->believed()) {
     const auto raw = mistake->raw_for(world);
-    return raw ? std::optional(static_cast<std::int64_t>(std::llround(*raw))) : std::nullopt;
+    return raw ? std::optional(std::round(*raw)) : std::nullopt;
   }
   return column.device.answer(world);
 }

@@ -23,19 +23,20 @@ std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double s
   std::string text;
   for (BoardChannel& channel : channels) {
     channel.device.go_to(seconds);
-    const std::int64_t raw = channel.device.answer(channel.course.at(seconds));
+    const double raw = channel.device.answer(channel.course.at(seconds));
+    const std::uint64_t code = as_bytes(static_cast<std::int64_t>(raw));
     const bool first = text.empty();
-    switch (form) {
+    switch (channel.converted && form != LineForm::csv && form != LineForm::bare ? LineForm::named : form) {
       case LineForm::named: text += fmt::format("{}{}:{}", first ? "" : " ", channel.id, raw); break;
-      case LineForm::hex: text += fmt::format("{}{}:0x{:X}", first ? "" : " ", channel.id, as_bytes(raw)); break;
+      case LineForm::hex: text += fmt::format("{}{}:0x{:X}", first ? "" : " ", channel.id, code); break;
       case LineForm::bytes:
-        if (const auto block = line ? line->bytes(channel.id, static_cast<double>(raw)) : std::vector<std::uint8_t>{};
+        if (const auto block = line ? line->bytes(channel.id, raw) : std::vector<std::uint8_t>{};
             !block.empty()) {
           text += fmt::format("{}{}:x{}", first ? "" : " ", channel.id, to_hex(block));
           break;
         }
         text +=
-            fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.id, as_bytes(raw), as_bytes(raw) > 0xFFFF ? 6 : 4);
+            fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.id, code, code > 0xFFFF ? 6 : 4);
         break;
       case LineForm::csv:
       case LineForm::bare: text += fmt::format("{}{}", first ? "" : ",", raw); break;

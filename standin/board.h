@@ -18,6 +18,7 @@ struct BoardChannel {
   std::string id;
   EnvironmentCourse course;
   SimulatedDevice device;
+  bool converted = false;  ///< sends a value: in text, whatever the form
 };
 
 /// The text line of all channels at one moment, with its line end.

@@ -117,7 +117,8 @@ std::vector<BoardChannel> channels_of(const Options& options) {
       channels.push_back({channel.id, EnvironmentCourse(channel, options.seed),
                           SimulatedDevice(std::move(*chain), options.seed, [=, seed = options.seed](double seconds) {
                             return chain_at(*bench, *catalogue, channel, seed, seconds);
-                          })});
+                          }),
+                          channel.arrives_converted()});
     else
       std::cerr << channel.id << ": " << to_text(chain.problem()) << "\n";
   }

@@ -1,6 +1,7 @@
 #include "shell/workbench.h"
 
 #include "digital/decoder.h"
+#include "stream/listening.h"
 #include "sources/recording.h"
 #include "sources/serial_source.h"
 #include "sources/simulated_source.h"
@@ -168,10 +169,16 @@ void Workbench::take_line(const SerialLine& line) {
     if (!item.number)  // bytes of a plain counter, most significant first
       for (const std::uint8_t byte : item.bytes) number = number * 256 + byte;
     if (names_on_line_.size() < most_names || names_on_line_.contains(item.name))  // noise makes names without end
-      names_on_line_[item.name] = QString::number(number, 'g', 10);
+      names_on_line_[item.name] =
+          QString::number(number, 'g', 10) + (item.unit.empty() ? QString() : " " + QString::fromStdString(item.unit));
     for (const Channel& channel : bench().channels) {
       const bool only_value = line.items.size() == 1 && item.name == "1" && channel.id == channel_id_;
       if (channel.name_on_line() != item.name && !only_value) continue;
+      if (item.number || channel.arrives_converted()) {
+        const auto fitting = number_for(channel, item);
+        if (!fitting) continue;  // a unit that this channel does not have
+        number = *fitting;
+      }
       if (const DigitalFace face = item.bytes.empty() ? DigitalFace{} : digital_face(channel);
           face.part) {  // the block as the part sent it
         bytes_of_devices_[face.device->id] = item.bytes;

@@ -1,5 +1,7 @@
 #include "sources/simulated_source.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 
 namespace fair_gauge::app {
@@ -56,11 +58,11 @@ void SimulatedSource::answer_until(double time) {
         answering.device.go_to(answering.next);
         answering.surroundings_due = answering.next + surroundings_last_s;
       }
-      const std::int64_t raw = answering.device.answer(answering.course.at(answering.next));
+      const double raw = answering.device.answer(answering.course.at(answering.next));
       const bool latest = answering.next + answering.period > time_;  // older ones are only for the tape
-      auto bytes = latest ? bytes_.bytes(id, static_cast<double>(raw)) : std::vector<std::uint8_t>{};
+      auto bytes = latest ? bytes_.bytes(id, raw) : std::vector<std::uint8_t>{};
       if (bytes.empty())
-        emit line_came({id + ":" + std::to_string(raw), {{id, static_cast<double>(raw), {}}}, std::nullopt});
+        emit line_came({id + ":" + fmt::format("{}", raw), {{id, raw, {}}}, std::nullopt});
       else
         emit line_came({id + ":x" + to_hex(bytes), {{id, std::nullopt, bytes}}, std::nullopt});
     }

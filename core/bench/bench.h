@@ -220,11 +220,24 @@ struct SwitchingRule {
   bool operator==(const SwitchingRule&) const = default;
 };
 
+enum class ArrivesAs { raw, value };
+
+/// In which form a channel's number arrives. A value was converted before: by a library, a meter, another program.
+struct Arrival {
+  ArrivesAs as = ArrivesAs::value;
+  std::string unit;  ///< UCUM code of a value; empty → the channel's shown unit
+  int decimals = 1;  ///< of a value; what is beyond them was rounded away
+  UnknownKeys unknown;
+
+  bool operator==(const Arrival&) const = default;
+};
+
 struct Channel {
   std::string id;
   std::string name;
   std::string place;  ///< where it sits, in a few words
-  std::string device;
+  std::string device;  ///< may be empty where the number arrives as a value and nobody knows the part behind it
+  std::optional<Arrival> arrives;  ///< nothing → a raw number, or bytes
   std::string quantity = "temperature";
   PressureKind kind = PressureKind::none;
   Range wanted{0, 50};
@@ -242,6 +255,8 @@ struct Channel {
   UnknownKeys unknown;
 
   const std::string& name_on_line() const { return line_name.empty() ? id : line_name; }
+  bool arrives_converted() const { return arrives && arrives->as == ArrivesAs::value; }
+  const std::string& arriving_unit() const { return arrives && !arrives->unit.empty() ? arrives->unit : unit; }
   bool operator==(const Channel&) const = default;
 };
 
@@ -352,6 +367,7 @@ std::span<const EnumName<AmplifierKind>> enum_names(AmplifierKind);
 std::span<const EnumName<Polarity>> enum_names(Polarity);
 std::span<const EnumName<PressureKind>> enum_names(PressureKind);
 std::span<const EnumName<CorrectionPlace>> enum_names(CorrectionPlace);
+std::span<const EnumName<ArrivesAs>> enum_names(ArrivesAs);
 std::span<const EnumName<BusKind>> enum_names(BusKind);
 
 /// The item with this id, or null.

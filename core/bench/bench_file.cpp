@@ -52,8 +52,9 @@ class References {
       name(bench_.channels, channel, fmt::format("{}/side_inputs/{}", at, setting), "channel");
   }
   void channel(const Channel& channel, const std::string& at) {
-    if (channel.device.empty())
-      add(at + "/device", "the channel names no device", "the id of a device");
+    if (channel.device.empty() && !channel.arrives_converted())
+      add(at + "/device", "the channel names no device",
+          "the id of a device, or \"arrives\" where the number is a value already");
     else
       name(bench_.devices, channel.device, at + "/device", "device");
     if (!(channel.wanted.from < channel.wanted.to))
@@ -61,6 +62,10 @@ class References {
     const Unit* unit = unit_by_ucum(channel.unit);
     if (!unit)
       add(at + "/unit", fmt::format("\"{}\" is no unit", channel.unit), "a UCUM code such as Cel, %, hPa or lx");
+    if (const Unit* arriving = unit_by_ucum(channel.arriving_unit());
+        channel.arrives_converted() && unit && (!arriving || arriving->dimension != unit->dimension))
+      add(at + "/arrives/unit", fmt::format("\"{}\" is no unit of {}", channel.arriving_unit(), channel.quantity),
+          "a unit of the channel's quantity, such as Cel or [degF]");
     if (circular(channel)) add(at + "/device", "its side inputs lead back to itself", "side inputs without a loop");
     table(channel.correction, at + "/correction");
   }

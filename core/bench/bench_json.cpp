@@ -157,12 +157,22 @@ struct Fields<SwitchingRule> {
 };
 
 template <>
+struct Fields<Arrival> {
+  static void list(auto& self, auto&& visit) {
+    visit("as", self.as, {.required = true});
+    visit("unit", self.unit);
+    visit("decimals", self.decimals, {.minimum = 0, .maximum = 9});
+  }
+};
+
+template <>
 struct Fields<Channel> {
   static void list(auto& self, auto&& visit) {
     visit("id", self.id, {.required = true});
     visit("name", self.name);
     visit("place", self.place);
-    visit("device", self.device, {.required = true});
+    visit("device", self.device);
+    visit("arrives", self.arrives);
     visit("quantity", self.quantity);
     visit("kind", self.kind);
     visit("wanted", self.wanted);

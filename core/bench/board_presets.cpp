@@ -42,7 +42,7 @@ Bench bench_of_preset(const BoardPreset& preset, std::string name) {
 
 std::vector<std::string> lacks_of(const Bench& bench, const Channel& channel) {
   std::vector<std::string> lacks;
-  if (channel.device.empty()) lacks.push_back("it has no sensor: choose one");
+  if (channel.device.empty() && !channel.arrives_converted()) lacks.push_back("it has no sensor: choose one");
   const Device* device = find_by_id(bench.devices, channel.device);
   if (!channel.device.empty() && !device)
     lacks.push_back(fmt::format("its sensor \"{}\" is not on the bench", channel.device));

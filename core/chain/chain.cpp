@@ -1,6 +1,7 @@
 // Evaluation of chains. How a bench becomes a chain lives in build_chain.cpp.
 #include "chain/chain.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace fair_gauge {
@@ -59,7 +60,7 @@ std::vector<StageValue> evaluate(const Chain& chain, const Anchor& anchor) {
 
   Nodes reading = world;
   if (held->node < chain.converter_node && !reads_back(anchor.stage))
-    walk_inwards(chain, reading, chain.converter_node, 0);
+    walk_inwards(chain, reading, chain.channel.arrives_converted() ? chain.raw_node : chain.converter_node, 0);
 
   std::vector<StageValue> values;
   for (const Stage& stage : chain.stages) values.push_back(*(reads_back(stage.name) ? reading : world)[stage.node]);
@@ -93,7 +94,10 @@ double step_at(const Chain& chain, double world) {
     low = chain.links[i - 1]->inverse_continuous(low);
     high = chain.links[i - 1]->inverse_continuous(high);
   }
-  return std::abs(high - low);
+  const Channel& channel = chain.channel;
+  if (!channel.arrives_converted()) return std::abs(high - low);
+  const double decimal = std::pow(10.0, -channel.arrives->decimals) * unit_by_ucum(channel.arriving_unit())->scale;
+  return std::max(std::abs(high - low), decimal);
 }
 
 std::vector<StageTrace> explain(const Chain& chain, double raw, const NumberStyle& style) {

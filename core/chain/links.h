@@ -1,6 +1,7 @@
 // The links that chains are made of: sensor transfers, front ends, converters, corrections, units.
 #pragma once
 
+#include <cmath>
 #include <functional>
 #include <memory>
 #include <string>
@@ -207,6 +208,77 @@ class ReportLink final : public Link {
   int shift_;
   int bits_;
   Justification justification_;
+};
+
+/// What somebody else's firmware made of a code: code of the converter (inner) ↔ the value that arrives (outer).
+class FirmwareLink final : public Link {
+ public:
+  struct Setup {
+    std::vector<LinkPointer> links;  ///< between the compensated value and the code, from the value's side
+    const Unit* unit;                ///< of the value that arrives
+    int decimals;
+    double lowest_code, largest_code;
+  };
+  explicit FirmwareLink(Setup setup) : setup_(std::move(setup)) {}
+  /// Rounded to the decimals that arrive.
+  Result<double> forward(double inner) const override;
+  /// Between two codes where the decimals are finer than a step.
+  Result<double> inverse(double outer) const override;
+  double forward_off(double inner, std::span<const double> deviations) const override;
+  double inverse_continuous(double outer) const override;
+  std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
+
+ private:
+  Setup setup_;
+};
+
+/// A sensor of which only its readings are seen: the value ↔ the value, off by what its sheet allows.
+class ReadingLink final : public Link {
+ public:
+  /// \param range   what is promised; without an accuracy what nobody knows
+  /// \param proven  readings between which a calibration has replaced the sheet
+  ReadingLink(std::string source, PartQuantity range, std::optional<Range> proven)
+      : source_(std::move(source)), range_(std::move(range)), proven_(proven) {}
+  Result<double> forward(double inner) const override { return inner; }
+  /// A problem far outside the part's range: what libraries send when nothing answered.
+  Result<double> inverse(double outer) const override;
+  std::vector<Source> sources(double inner) const override { return {accuracy_source(source_, range_, inner, proven_)}; }
+  double forward_off(double inner, std::span<const double> deviations) const override {
+    return deviations.empty() ? inner : inner + deviations[0];
+  }
+  double inverse_continuous(double outer) const override { return outer; }
+  std::vector<TraceLine> explain(double, const NumberStyle&) const override { return {}; }
+
+ private:
+  std::string source_;
+  PartQuantity range_;
+  std::optional<Range> proven_;
+};
+
+/// A count of the last decimal (inner) ↔ the number with its decimals (outer).
+class DecimalsLink final : public Link {
+ public:
+  /// \param decimals  that are behind the decimal mark of the outer number
+  explicit DecimalsLink(int decimals) : unit_(std::pow(10.0, decimals)) {}
+  Result<double> forward(double inner) const override { return inner / unit_; }
+  Result<double> inverse(double outer) const override { return outer * unit_; }
+  std::vector<TraceLine> explain(double, const NumberStyle&) const override { return {}; }
+
+ private:
+  double unit_;
+};
+
+/// Base units (inner) ↔ steps of the last decimal of a value that arrives in some unit (outer), not rounded.
+class ArrivingUnitLink final : public Link {
+ public:
+  ArrivingUnitLink(const Unit& unit, int decimals) : unit_(unit), steps_(std::pow(10.0, decimals)) {}
+  Result<double> forward(double inner) const override { return unit_.from_base(inner) * steps_; }
+  Result<double> inverse(double outer) const override { return unit_.to_base(outer / steps_); }
+  std::vector<TraceLine> explain(double outer, const NumberStyle& style) const override;
+
+ private:
+  const Unit& unit_;
+  double steps_;  // to one unit
 };
 
 /// Corrected value (inner) ↔ value as compensated (outer): reference − reading as a polynomial of the reading.

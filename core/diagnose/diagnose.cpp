@@ -68,6 +68,12 @@ Result<Evidence> evidence_of_number(const Chain& chain, double raw) {
   if (found.right) return found;
   const std::string why = cell.problem ? to_text(*cell.problem) : "the raw number is no reading";
   const ConverterLink& converter = *chain.converter;
+  if (chain.channel.arrives_converted()) {
+    found.states.push_back(state_cause("no-response", why,
+                                       "look at the sensor's wires: libraries send such a number when nothing answers",
+                                       "read the sensor's identity, or let the firmware print its error"));
+    return found;
+  }
   if (!chain.decoder && !converter.counts_pulses()) {
     const bool end = raw <= converter.lowest_code() || raw >= converter.largest_code();
     Cause open = state_cause("disconnected", why, "look at the sensor's leads, then measure its resistance",

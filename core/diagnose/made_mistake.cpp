@@ -56,6 +56,9 @@ Result<std::vector<MadeMistake>> MadeMistake::all(const std::shared_ptr<const Be
   auto built = build_chain(*bench, *catalogue, channel);
   if (!built) return built.problem();
   const auto chain = std::make_shared<const Chain>(std::move(*built));
+  if (chain->channel.arrives_converted())
+    return Problem{fmt::format("\"{}\" arrives converted already: its mistakes were made by other firmware", channel),
+                   "a channel whose raw number arrives"};
   const auto raw = fair_gauge::raw_for(*chain, truth);
   if (!raw) return raw.problem();
   Firmware right;

@@ -25,12 +25,22 @@ class Rows {
         catalogue_(catalogue),
         chain_(chain),
         right_(right),
-        device_(right.bench.devices.front()),
-        part_(*catalogue.find(device_.part)),
+        device_(right.bench.devices.empty() ? no_device() : right.bench.devices.front()),
+        part_(catalogue.find(device_.part) ? *catalogue.find(device_.part) : no_part()),
         rows_(rows) {}
 
  protected:
   void add(Wrong row) { rows_.push_back(std::move(row)); }
+
+  // Of a value that arrives and of which nobody knows the part.
+  static const Device& no_device() {
+    static const Device none;
+    return none;
+  }
+  static const Part& no_part() {
+    static const Part none;
+    return none;
+  }
 
   const Bench& bench_;
   const Catalogue& catalogue_;

@@ -17,7 +17,10 @@ class OfEveryChain : public Rows {
   void add_rows() {
     shown();
     corrections();
-    other_channels();
+    if (chain_.channel.arrives_converted())
+      arriving();
+    else
+      other_channels();
   }
 
  private:
@@ -89,6 +92,36 @@ class OfEveryChain : public Rows {
              [](double shown) { return std::trunc(shown); });
   }
 
+  // A value that other firmware converted: only its unit and its decimal mark can still be told.
+  void arriving() {
+    const Unit& unit = *unit_by_ucum(chain_.channel.arriving_unit());
+    const auto comes = [&](const char* code, double prior, const std::string& words, const std::string& fix,
+                           const std::function<double(double)>& step) {
+      add({.code = code,
+           .words = words,
+           .fix = fix,
+           .next = "look at what the other firmware sends beside a thermometer or a meter of the same quantity",
+           .prior = prior,
+           .of = MistakeOf::world,
+           .change = [=](Firmware& wrong) { wrong.on_raw.push_back(step); }});
+    };
+    for (const Unit& other : all_units()) {
+      if (other.dimension != unit.dimension || (same(other.scale, unit.scale) && same(other.offset, unit.offset)))
+        continue;
+      const char* code = unit.dimension == Dimension::pressure ? "unit-pressure"
+                         : other.ucum == "K" || unit.ucum == "K" ? "unit-kelvin"
+                                                                 : "unit-fahrenheit";
+      comes(code, 1, fmt::format("the value arrives in {}, not in {}", other.symbol, unit.symbol),
+            fmt::format("say in the channel that it arrives in {}", other.symbol),
+            [&unit, &other](double value) { return unit.from_base(other.to_base(value)); });
+    }
+    for (const double factor : {10.0, 0.1, 100.0, 0.01})
+      comes(factor == 10 || factor == 0.1 ? "scale-of-ten" : "scale-of-hundred", 0.7,
+            fmt::format("the value arrives {} times too {}", factor > 1 ? factor : 1 / factor,
+                        factor > 1 ? "small" : "large"),
+            "move the decimal mark where it is sent", [=](double value) { return value * factor; });
+  }
+
   void corrections() {
     const Correction& correction = chain_.channel.correction;
     if (correction.empty() || correction.placed != CorrectionPlace::physical) return;
@@ -155,6 +188,7 @@ std::vector<Wrong> wrongs_of(const Bench& bench, const Catalogue& catalogue, con
   std::vector<Wrong> rows;
   const mistake_rows::Rows ground(bench, catalogue, chain, right, rows);
   mistake_rows::OfEveryChain(ground).add_rows();
+  if (chain.channel.arrives_converted()) return rows;
   if (chain.decoder)
     mistake_rows::add_digital(ground);
   else

@@ -76,16 +76,17 @@ std::optional<SimulatedFault> simulated_fault_from_text(std::string_view text) {
   return std::nullopt;
 }
 
-std::int64_t SimulatedDevice::as_reported(double code) const {
-  for (std::size_t i = chain_.converter_node; i < chain_.raw_node; ++i) code = chain_.links[i]->forward_off(code, {});
-  return static_cast<std::int64_t>(code);
+double SimulatedDevice::as_reported(double code) const {
+  for (std::size_t i = chain_.converter_node; i < chain_.raw_node; ++i)
+    code = chain_.links[i]->forward(code).value_or(chain_.links[i]->forward_off(code, {}));
+  return chain_.channel.arrives_converted() ? code : std::trunc(code);
 }
 
-std::optional<std::int64_t> SimulatedDevice::answer(double world, SimulatedFault fault) {
+std::optional<double> SimulatedDevice::answer(double world, SimulatedFault fault) {
   constexpr double share_missing = 0.3, share_spikes = 0.02;
   const double chance = std::uniform_real_distribution<double>(0, 1)(random_);
-  const std::int64_t honest = answer(world);
-  const std::int64_t top = as_reported(chain_.converter->largest_code());
+  const double honest = answer(world);
+  const double top = as_reported(chain_.converter->largest_code());
   // An open sensor below a fixed resistor leaves the pin at the supply; without a divider the pin floats near ground.
   const bool open_is_high =
       chain_.divider && chain_.divider->forward_off(1e12, {}) > chain_.divider->forward_off(1, {});
@@ -112,7 +113,7 @@ void SimulatedDevice::go_to(double seconds) {
   if (auto chain = surroundings_(seconds)) chain_ = std::move(*chain);
 }
 
-std::int64_t SimulatedDevice::answer(double world) {
+double SimulatedDevice::answer(double world) {
   double value = world;
   for (std::size_t i = chain_.world_node; i < chain_.converter_node; ++i) {
     const auto sources = chain_.links[i]->sources(value);

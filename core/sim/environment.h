@@ -49,19 +49,19 @@ class SimulatedDevice {
   /// Takes the surroundings of a moment, before it is asked to answer then.
   void go_to(double seconds);
 
-  /// The raw number for a true value; codes are clipped as a converter clips them.
-  std::int64_t answer(double world);
+  /// The raw number for a true value; codes are clipped as a converter clips them. Whole unless it arrives converted.
+  double answer(double world);
 
   /// The same with a fault; nothing where a reading is missing.
-  std::optional<std::int64_t> answer(double world, SimulatedFault fault);
+  std::optional<double> answer(double world, SimulatedFault fault);
 
  private:
-  std::int64_t as_reported(double code) const;
+  double as_reported(double code) const;
 
   Chain chain_;
   std::function<Result<Chain>(double)> surroundings_;
   std::mt19937_64 random_;
-  std::optional<std::int64_t> stuck_;
+  std::optional<double> stuck_;
 };
 
 }  // namespace fair_gauge

@@ -15,6 +15,7 @@
 #include "files/file.h"
 #include "files/json_document.h"
 #include "quantity/number_format.h"
+#include "stream/listening.h"
 #include "stream/log_time.h"
 
 namespace fair_gauge {
@@ -95,7 +96,7 @@ Result<Recorder> Recorder::open(const Bench& bench, const Catalogue& catalogue, 
   for (const Channel& channel : bench.channels) {
     const auto chain = build_chain(bench, catalogue, channel.id);
     recorder.known_.push_back(
-        {channel.id, channel.name_on_line(), channel.unit, channel.quantity, chain && chain->decoder != nullptr});
+        {channel.id, channel.name_on_line(), channel.unit, channel.quantity, chain && chain->decoder != nullptr, channel});
   }
   if (recorder.known_.empty()) return Problem{"the bench has no channel to record", "a bench with channels"};
   std::error_code none;
@@ -128,10 +129,19 @@ bool Recorder::take(const SerialLine& line, double seconds) {
   Row row{.seconds = std::max(seconds, last_)};
   for (const RawItem& item : line.items) {
     const auto known = std::ranges::find(known_, item.name, &Column::line_name);
+    RawItem taken = item;
+    if (known != known_.end() && item.number) {
+      const auto number = number_for(known->channel, item);
+      if (!number) {  // a unit that this channel does not have
+        if (strangers_.size() < 1000) ++strangers_[item.name];
+        continue;
+      }
+      taken.number = number;
+    }
     const bool wanted =
         known != known_.end() && (!begun_ || std::ranges::find(columns_, known->id, &Column::id) != columns_.end());
     if (wanted) {
-      row.cells.emplace_back(known->id, cell_of(item));
+      row.cells.emplace_back(known->id, cell_of(taken));
       known->bytes = !item.number;
     } else if (strangers_.size() < 1000 || strangers_.contains(item.name)) {
       ++strangers_[item.name];
@@ -166,7 +176,9 @@ std::optional<Problem> Recorder::write_metadata() const {
     columns.push_back({{"name", column.id},
                        {"titles", column.id},
                        {"datatype", column.bytes ? "hexBinary" : "number"},
-                       {"unit", column.bytes ? "bytes" : "raw"},
+                       {"unit", column.bytes                         ? "bytes"
+                                : column.channel.arrives_converted() ? column.channel.arriving_unit()
+                                                                     : "raw"},
                        {"channel", column.id},
                        {"quantity", column.quantity},
                        {"null", ""}});

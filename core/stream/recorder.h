@@ -43,6 +43,7 @@ class Recorder {
   struct Column {
     std::string id, line_name, unit, quantity;
     bool bytes = false;
+    Channel channel = {};
   };
   struct Row {
     double seconds;

@@ -168,7 +168,11 @@ class Judge {
     review_.noise = noise_of(differences);
     const double step = step_at(chain_, chain_.shown->to_base(review_.mean)) / chain_.shown->scale;
     review_.noise_steps = step > 0 && std::isfinite(step) ? review_.noise / step : 0;
-    const double codes = chain_.converter->largest_code() - chain_.converter->lowest_code() + 1,
+    // A value that arrives converted has as many codes as decimals fit into what is wanted.
+    const Range& wanted = chain_.channel.wanted;
+    const double codes = chain_.channel.arrives_converted()
+                             ? std::max(1.0, (wanted.to - wanted.from) / chain_.shown->scale / step)
+                             : chain_.converter->largest_code() - chain_.converter->lowest_code() + 1,
                  bits = std::log2(codes);
     review_.effective_bits =
         review_.noise_steps > 0 ? std::min(bits, bits - std::log2(review_.noise_steps * std::sqrt(12.0))) : bits;
@@ -196,7 +200,10 @@ class Judge {
 
   // In steps of the raw number: one that is shifted up or scaled has wider ones.
   double raw_noise() const {
-    const double width = std::exp2(std::round(std::log2(
+    const double width =
+        chain_.channel.arrives_converted()
+            ? std::pow(10.0, -chain_.channel.arrives->decimals)
+            : std::exp2(std::round(std::log2(
         std::max(1.0, (raw_at(chain_.converter->largest_code()) + 1) / (chain_.converter->largest_code() + 1)))));
     // Long runs say nothing of the noise around them.
     std::vector<double> moving;
@@ -265,7 +272,10 @@ std::span<const EnumName<EventKind>> enum_names(EventKind) {
 PartTimes part_times(const Bench& bench, const Catalogue& catalogue, const Chain& chain) {
   PartTimes times;
   const Part* part = catalogue.find(chain.part_id);
-  if (!part) return times;
+  if (!part) {  // of a value that arrives nobody may know the part
+    times.range = {-std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity()};
+    return times;
+  }
   const Device* device = find_by_id(bench.devices, chain.channel.device);
   times.response_s = part->response_s;
   times.conversion_s = conversion_time(*part, device ? device->settings : std::map<std::string, double>());

@@ -3,8 +3,11 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <cctype>
 
+#include "files/delimited.h"
+#include "files/json_document.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge {
@@ -14,14 +17,31 @@ constexpr std::size_t longest_line = 4096;
 constexpr double noise_limit = 0.2;
 constexpr int enough_bytes = 24;
 
-bool is_text(char c) { return (c >= 32 && c < 127) || c == '\r' || c == '\n' || c == '\t'; }
+// Whether a word is a unit of what boards measure.
+bool is_unit_word(std::string_view word) {
+  using enum Dimension;
+  constexpr std::string_view of_codes[] = {"counts", "count", "raw", "lsb", "LSB", "steps", "codes"};
+  if (word.empty() || word.size() > 12) return false;
+  if (std::ranges::find(of_codes, word) != std::end(of_codes)) return true;
+  return std::ranges::any_of(std::array{temperature, humidity, pressure, illuminance, voltage, current, resistance},
+                             [&](Dimension dimension) {
+                               return static_cast<bool>(parse_quantity(fmt::format("1 {}", word), dimension));
+                             });
+}
 
-std::vector<std::string> words_of(std::string_view line, std::string_view separators) {
+// What boards write: ASCII, and the two bytes of a degree sign.
+bool is_text(char c) {
+  return (c >= 32 && c < 127) || c == '\r' || c == '\n' || c == '\t' || c == '\xC2' || c == '\xB0';
+}
+
+constexpr std::string_view separators = " \t,;|";
+
+std::vector<std::string> words_of(std::string_view line, std::string_view apart) {
   std::vector<std::string> words;
   std::size_t start = 0;
   for (std::size_t i = 0; i <= line.size(); ++i) {
-    if (i < line.size() && separators.find(line[i]) == std::string_view::npos) continue;
-    if (i > start) words.emplace_back(line.substr(start, i - start));
+    if (i < line.size() && apart.find(line[i]) == std::string_view::npos) continue;
+    if (const auto word = trimmed(line.substr(start, i - start)); !word.empty()) words.emplace_back(word);
     start = i + 1;
   }
   return words;
@@ -52,15 +72,130 @@ Result<std::vector<std::uint8_t>> hex_bytes(std::string_view text) {
   return bytes;
 }
 
+// How a number is written at the beginning of a text: how long, and with how many decimals.
+struct Written {
+  std::size_t length = 0;
+  int decimals = 0;
+};
+
+Written number_at(std::string_view text) {
+  Written written;
+  std::size_t i = !text.empty() && (text[0] == '-' || text[0] == '+') ? 1 : 0;
+  const auto digits = [&] {
+    const std::size_t from = i;
+    while (i < text.size() && std::isdigit(static_cast<unsigned char>(text[i]))) ++i;
+    return i - from;
+  };
+  std::size_t count = digits();
+  if (i + 1 < text.size() && (text[i] == '.' || text[i] == ',') &&
+      std::isdigit(static_cast<unsigned char>(text[i + 1]))) {
+    ++i;
+    written.decimals = static_cast<int>(digits());
+    count += static_cast<std::size_t>(written.decimals);
+  } else if (count > 0 && i < text.size() && text[i] == '.') {
+    ++i;
+  }
+  if (count == 0) return {};
+  if (i < text.size() && (text[i] == 'e' || text[i] == 'E')) {
+    const std::size_t before = i++;
+    if (i < text.size() && (text[i] == '-' || text[i] == '+')) ++i;
+    if (digits() == 0) i = before;
+  }
+  written.length = i;
+  return written;
+}
+
+// A comma between digits parts two values where a name follows, and is a decimal mark elsewhere.
+std::string_view with_decimal_comma(std::string_view text, std::size_t end) {
+  if (end + 1 >= text.size() || text[end] != ',' || !std::isdigit(static_cast<unsigned char>(text[end + 1])))
+    return text.substr(0, end);
+  std::size_t after = end + 1;
+  while (after < text.size() && separators.find(text[after]) == std::string_view::npos) {
+    if (text[after] == ':' || text[after] == '=') return text.substr(0, end);
+    ++after;
+  }
+  return text.substr(0, after);
+}
+
+// A number with what stands close behind it: "72.5F", "1013", "0x1F", "x1A2B".
 Result<RawItem> item_of(std::string name, std::string_view value) {
+  RawItem item{.name = std::move(name)};
   if (value.starts_with('x') || value.starts_with('X')) {
     auto bytes = hex_bytes(value.substr(1));
     if (!bytes) return bytes.problem();
-    return RawItem{std::move(name), std::nullopt, std::move(*bytes)};
+    item.bytes = std::move(*bytes);
+    return item;
   }
-  const auto number = raw_number(value);
-  if (!number) return number.problem();
-  return RawItem{std::move(name), *number, {}};
+  const Written written = number_at(value);
+  const std::string_view behind = trimmed(value.substr(written.length));
+  const bool whole = value.starts_with("0x") || value.starts_with("0X") || behind.empty();
+  const auto number = raw_number(whole ? value : value.substr(0, written.length));
+  if (!number || (!whole && written.length == 0)) return number ? Problem{"no number", "a number"} : number.problem();
+  if (!whole && !is_unit_word(behind))
+    return Problem{fmt::format("\"{}\" is not a number", value), "a number, or one with a unit behind it"};
+  item.number = *number;
+  if (!whole) item.unit = behind;
+  item.decimals = written.decimals;
+  return item;
+}
+
+// `name:value` and `name=value`, one after the other.
+Result<std::vector<RawItem>> named_items(std::string_view line) {
+  std::vector<RawItem> items;
+  const auto skip = [&](std::size_t& i, std::string_view these) {
+    while (i < line.size() && these.find(line[i]) != std::string_view::npos) ++i;
+  };
+  const auto word_end = [&](std::size_t i) {
+    while (i < line.size() && separators.find(line[i]) == std::string_view::npos) ++i;
+    return i;
+  };
+  for (std::size_t i = 0; skip(i, separators), i < line.size();) {
+    const std::size_t mark = line.find_first_of(":=", i);
+    std::string_view name = trimmed(line.substr(i, mark == std::string_view::npos ? line.size() - i : mark - i));
+    if (name.size() > 1 && name.front() == '"' && name.back() == '"') name = name.substr(1, name.size() - 2);
+    if (mark == std::string_view::npos || name.empty())
+      return Problem{fmt::format("\"{}\" has no name and value", line.substr(i, 40)), "name:value"};
+    i = mark + 1;
+    skip(i, " \t");
+    const std::size_t end = word_end(i);
+    const std::string_view word = line.substr(i, end - i);
+    const bool names_another = !word.empty() && std::isalpha(static_cast<unsigned char>(word.front())) &&
+                               word.find_first_of(":=") != std::string_view::npos;
+    if (names_another) continue;  // a heading before the first name
+    const std::string_view value = with_decimal_comma(line.substr(i), end - i);
+    auto item = item_of(std::string(name), value);
+    if (!item) return item.problem();
+    i += value.size();
+    // A unit may stand apart from its number, where it is not the next name.
+    std::size_t next = i;
+    skip(next, " \t");
+    const std::size_t next_end = word_end(next);
+    const std::string_view unit = line.substr(next, next_end - next);
+    std::size_t mark_after = next_end;
+    skip(mark_after, " \t");
+    const bool is_name = unit.find_first_of(":=") != std::string_view::npos ||
+                         (mark_after < line.size() && (line[mark_after] == ':' || line[mark_after] == '='));
+    if (item->number && item->unit.empty() && next > i && !is_name && is_unit_word(unit))
+      item->unit = unit, i = next_end;
+    items.push_back(std::move(*item));
+  }
+  return items;
+}
+
+// The numbers of an object, those of objects inside it with both names: "air.t".
+void add_fields(const Json& object, const std::string& before, std::vector<RawItem>& items) {
+  for (const auto& [key, value] : object.items()) {
+    const std::string name = before + key;
+    if (value.is_object() && before.size() < 200) {
+      add_fields(value, name + ".", items);
+    } else if (value.is_number()) {
+      RawItem item{.name = name, .number = value.get<double>()};
+      item.decimals = number_at(value.dump()).decimals;
+      items.push_back(std::move(item));
+    } else if (value.is_string()) {
+      if (auto item = item_of(name, trimmed(value.get_ref<const std::string&>()))) items.push_back(std::move(*item));
+    }
+  }
 }
 
 }  // namespace
@@ -86,9 +221,13 @@ std::vector<SerialLine> SerialText::take(std::string_view bytes) {
 SerialLine SerialText::read(const std::string& line) {
   SerialLine result;
   bool garbled = false;
-  for (const char c : line) {
-    garbled = garbled || !is_text(c);
-    result.text += is_text(c) ? std::string(1, c) : "·";
+  for (std::size_t i = 0; i < line.size(); ++i) {
+    const char c = line[i];
+    const bool degree = c == '\xC2' && i + 1 < line.size() && line[i + 1] == '\xB0';
+    if (degree) ++i;
+    const bool plain = !degree && is_text(c) && c != '\xC2' && c != '\xB0';
+    garbled = garbled || !(plain || degree || c == '\xB0');  // alone as in Latin-1
+    result.text += plain ? std::string(1, c) : degree || c == '\xB0' ? "°" : "·";
   }
   const bool is_first = std::exchange(first_, false);
   const auto refuse = [&](Problem problem) {
@@ -99,18 +238,29 @@ SerialLine SerialText::read(const std::string& line) {
   if (garbled)
     return refuse({"the line holds bytes that are no text", "plain text: check the line speed if it goes on"});
 
-  if (line.find(':') != std::string::npos) {
-    for (const std::string& word : words_of(line, " \t,;")) {
-      const auto colon = word.find(':');
-      if (colon == std::string::npos || colon == 0)
-        return refuse({fmt::format("\"{}\" has no name and value", word), "name:value"});
-      auto item = item_of(word.substr(0, colon), std::string_view(word).substr(colon + 1));
-      if (!item) return refuse(item.problem());
-      result.items.push_back(std::move(*item));
-    }
+  const std::string_view text = trimmed(result.text);
+  if (text.starts_with('{')) {
+    const auto document = parse_json(std::string(text), "");
+    if (!document) return refuse({"the line begins as a JSON object and is none", "one whole object on each line"});
+    add_fields(document->value, "", result.items);
+    if (result.items.empty()) return refuse({"the object holds no number", "{\"name\": number}"});
     return result;
   }
-  const auto fields = words_of(line, ",;\t ");
+  if (text.find_first_of(":=") != std::string_view::npos) {
+    auto items = named_items(text);
+    if (!items) return refuse(items.problem());
+    result.items = std::move(*items);
+    return result;
+  }
+  // One number with its unit.
+  if (const Written written = number_at(text); header_.empty() && written.length > 0 && begun_)
+    if (auto item = item_of("1", text); item && !item->unit.empty()) {
+      result.items.push_back(std::move(*item));
+      return result;
+    }
+  // Names of columns may hold spaces, and numbers a decimal comma, where something else parts them.
+  const bool has_others = text.find_first_of(";\t") != std::string_view::npos;
+  const auto fields = words_of(text, has_others ? ";\t" : text.find(',') != std::string_view::npos ? "," : " ");
   const bool numeric = !fields.empty() && std::ranges::all_of(fields, [](const std::string& field) {
     return static_cast<bool>(raw_number(field));
   });
@@ -133,7 +283,9 @@ SerialLine SerialText::read(const std::string& line) {
     return refuse(
         {fmt::format("the row has {} values", fields.size()), fmt::format("{} as in the header", header_.size())});
   for (std::size_t i = 0; i < fields.size(); ++i)
-    result.items.push_back({header_.empty() ? std::to_string(i + 1) : header_[i], *raw_number(fields[i]), {}});
+    result.items.push_back({.name = header_.empty() ? std::to_string(i + 1) : header_[i],
+                            .number = *raw_number(fields[i]),
+                            .decimals = number_at(fields[i]).decimals});
   return result;
 }
 

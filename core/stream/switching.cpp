@@ -10,10 +10,21 @@ namespace {
 
 constexpr double just = 1e-9;  // of a second: times are sums of decimals
 
-// The raw numbers of a chain from one end to the other, and their readings in the channel's unit.
+// The raw numbers of a chain from one end to the other, and their readings in the channel's unit. A value that arrives
+// converted is counted in units of its last decimal, ten times around the wanted range.
 class Codes {
  public:
   explicit Codes(const Chain& chain) : chain_(chain) {
+    if (const Channel& channel = chain.channel; channel.arrives_converted()) {
+      decimals_ = std::pow(10.0, channel.arrives->decimals);
+      const Unit& unit = *unit_by_ucum(channel.arriving_unit());
+      const double beyond = 10 * (channel.wanted.to - channel.wanted.from);
+      least_ = std::llround(unit.from_base(channel.wanted.from - beyond) * decimals_);
+      most_ = std::llround(unit.from_base(channel.wanted.to + beyond) * decimals_);
+      first_ = edge(true);
+      last_ = edge(false);
+      return;
+    }
     least_ = static_cast<std::int64_t>(outside(chain.converter->lowest_code()));
     most_ = static_cast<std::int64_t>(outside(chain.converter->largest_code()));
     if (chain.raw_node > chain.converter_node && least_ == 0) {  // low bits that are not used count as well
@@ -26,9 +37,10 @@ class Codes {
     last_ = edge(false);
   }
   double reading(std::int64_t code) const {
-    const auto base = read_raw(chain_, static_cast<double>(code));
+    const auto base = read_raw(chain_, raw(code));
     return base ? chain_.shown->from_base(*base) : std::nan("");
   }
+  double raw(std::int64_t code) const { return static_cast<double>(code) / decimals_; }
   std::int64_t first() const { return first_; }
   std::int64_t last() const { return last_; }
   bool any() const { return first_ <= last_; }
@@ -60,7 +72,8 @@ class Codes {
     const Range& wanted = chain_.channel.wanted;
     for (int i = 0; i <= 20 && inside > most_; ++i) {
       const auto raw = raw_for(chain_, wanted.from + (wanted.to - wanted.from) * ((i * 7 + 10) % 21) / 20);
-      if (raw && !std::isnan(reading(static_cast<std::int64_t>(*raw)))) inside = static_cast<std::int64_t>(*raw);
+      const auto code = raw ? std::llround(*raw * decimals_) : 0;
+      if (raw && !std::isnan(reading(code))) inside = code;
     }
     for (std::int64_t i = 0; i <= 4096 && inside > most_; ++i)
       if (const auto code = least_ + (most_ - least_) / 4096 * i; !std::isnan(reading(code))) inside = code;
@@ -73,6 +86,7 @@ class Codes {
     return inside;
   }
   const Chain& chain_;
+  double decimals_ = 1;  // codes to one unit of the raw number
   std::int64_t least_ = 0, most_ = 0, first_ = 0, last_ = -1;
 };
 
@@ -84,15 +98,15 @@ std::optional<CodeLimit> limit_of(const Codes& codes, bool below, double limit) 
   CodeLimit found;
   if (end > last) {
     // All of them are on one side: a comparison with the code beyond them, which is no reading, or never true.
-    found = at_first ? CodeLimit{"<=", static_cast<double>(last), codes.reading(last)}
-                     : CodeLimit{"<", static_cast<double>(first), codes.reading(first)};
+    found = at_first ? CodeLimit{"<=", codes.raw(last), codes.reading(last)}
+                     : CodeLimit{"<", codes.raw(first), codes.reading(first)};
   } else {
-    found = at_first ? CodeLimit{"<", static_cast<double>(end), codes.reading(end)}
-                     : CodeLimit{">=", static_cast<double>(end), codes.reading(end)};
+    found = at_first ? CodeLimit{"<", codes.raw(end), codes.reading(end)}
+                     : CodeLimit{">=", codes.raw(end), codes.reading(end)};
   }
   // Proven over all codes, or over many of a wide range and all around the limit.
   const auto decides = [&](std::int64_t code) {
-    const auto number = static_cast<double>(code);
+    const double number = codes.raw(code);
     return found.compare == "<"    ? number < found.code
            : found.compare == "<=" ? number <= found.code
                                    : number >= found.code;

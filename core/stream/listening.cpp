@@ -1,0 +1,225 @@
+#include "stream/listening.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+#include <cmath>
+
+#include "quantity/quantity_text.h"
+
+namespace fair_gauge {
+namespace {
+
+constexpr std::size_t most_names = 1000;
+constexpr std::array quantities = {Dimension::temperature, Dimension::humidity, Dimension::pressure,
+                                   Dimension::illuminance};
+
+const Unit* written_unit(const std::string& text, Dimension dimension) {
+  const auto one = text.empty() ? Result<Quantity>(Problem{}) : parse_quantity("1 " + text, dimension);
+  return one ? one->written : nullptr;
+}
+
+// The words of a name, in small letters: "Room_temp" → room, temp.
+std::vector<std::string> words_of_name(const std::string& name) {
+  std::vector<std::string> words(1);
+  for (std::size_t i = 0; i < name.size(); ++i) {
+    const auto c = static_cast<unsigned char>(name[i]);
+    const bool hump = i > 0 && std::isupper(c) && std::islower(static_cast<unsigned char>(name[i - 1]));
+    if (!std::isalpha(c) && c != '%' && c < 128) {
+      if (!words.back().empty()) words.emplace_back();
+      continue;
+    }
+    if (hump && !words.back().empty()) words.emplace_back();
+    words.back() += static_cast<char>(std::tolower(c));
+  }
+  if (words.back().empty()) words.pop_back();
+  return words;
+}
+
+// What a name says of itself. Single letters count only as the whole name or its last word.
+std::string quantity_of_name(const std::string& name) {
+  static constexpr std::pair<std::string_view, std::string_view> beginnings[] = {
+      {"temp", "temperature"}, {"hum", "humidity"},    {"press", "pressure"}, {"baro", "pressure"},
+      {"lux", "illuminance"},  {"light", "illuminance"}, {"rh", "humidity"},    {"illum", "illuminance"}};
+  const auto words = words_of_name(name);
+  for (const std::string& word : words)
+    for (const auto& [beginning, quantity] : beginnings)
+      if (word.starts_with(beginning)) return std::string(quantity);
+  if (words.empty()) return {};
+  if (words.back() == "t") return "temperature";
+  if (words.back() == "h") return "humidity";
+  if (words.back() == "p") return "pressure";
+  return {};
+}
+
+// A unit at the end of a name: temp_F, "Pressure (hPa)", T [°C].
+const Unit* unit_of_name(const std::string& name) {
+  const auto end = name.find_last_not_of(" )]");
+  if (end == std::string::npos) return nullptr;
+  const auto from = name.find_last_of(" _([-", end);
+  if (from == std::string::npos || from >= end) return nullptr;
+  const std::string word = name.substr(from + 1, end - from);
+  for (const Dimension dimension : quantities)
+    if (const Unit* unit = written_unit(word, dimension)) return unit;
+  return nullptr;
+}
+
+std::string number_words(double number) { return fmt::format("{:.6g}", number); }
+
+}  // namespace
+
+std::optional<double> number_for(const Channel& channel, const RawItem& item) {
+  if (!item.number) return std::nullopt;
+  const bool of_codes = !item.unit.empty() && !written_unit(item.unit, Dimension::voltage) &&
+                        std::ranges::none_of(quantities, [&](Dimension each) { return written_unit(item.unit, each); });
+  if (!channel.arrives_converted())
+    return item.unit.empty() || of_codes ? item.number : std::nullopt;
+  if (item.unit.empty()) return item.number;
+  const Unit* arriving = unit_by_ucum(channel.arriving_unit());
+  if (!arriving) return std::nullopt;
+  const auto value = parse_quantity(fmt::format("{} {}", *item.number, item.unit), arriving->dimension);
+  if (!value) return std::nullopt;
+  if (value->written == arriving) return item.number;
+  return value->in(*arriving);
+}
+
+void Listener::take(const SerialLine& line, double seconds) {
+  for (const RawItem& item : line.items) {
+    auto known = seen_.find(item.name);
+    if (known == seen_.end()) {
+      if (seen_.size() >= most_names) continue;
+      known = seen_.emplace(item.name, Seen{.order = seen_.size(), .first_s = seconds, .unit = item.unit}).first;
+      if (item.number) known->second.lowest = known->second.highest = *item.number;
+    }
+    Seen& seen = known->second;
+    ++seen.count;
+    seen.last_s = seconds;
+    seen.bytes = std::max(seen.bytes, item.bytes.size());
+    if (!item.number) continue;
+    seen.lowest = std::min(seen.lowest, *item.number);
+    seen.highest = std::max(seen.highest, *item.number);
+    seen.decimals = std::max(seen.decimals, item.decimals);
+    if (item.unit != seen.unit) seen.odd_units = true;
+  }
+}
+
+std::vector<LineProposal> Listener::proposals() const {
+  std::vector<LineProposal> all(seen_.size());
+  for (const auto& [name, seen] : seen_) {
+    LineProposal& proposal = all[seen.order];
+    proposal = {.name = name,
+                .count = seen.count,
+                .lowest = seen.lowest,
+                .highest = seen.highest,
+                .bytes = seen.bytes,
+                .quantity = quantity_of_name(name)};
+    if (seen.count > 1 && seen.first_s >= 0)
+      proposal.period_s = (seen.last_s - seen.first_s) / static_cast<double>(seen.count - 1);
+    const std::string range = seen.lowest == seen.highest
+                                  ? number_words(seen.lowest)
+                                  : fmt::format("{} to {}", number_words(seen.lowest), number_words(seen.highest));
+    if (seen.bytes > 0) {
+      proposal.form = ProposedForm::bytes;
+      proposal.words = fmt::format("{} bytes at once: what a digital part answered", seen.bytes);
+      continue;
+    }
+    const Unit* unit = nullptr;
+    for (const Dimension dimension : quantities)
+      if (!unit) unit = written_unit(seen.unit, dimension);
+    if (!unit && written_unit(seen.unit, Dimension::voltage)) {
+      proposal.form = ProposedForm::volts;
+      proposal.unit = written_unit(seen.unit, Dimension::voltage)->ucum;
+      proposal.words = fmt::format("{} {}: a voltage that the firmware worked out. Let it send the code itself: what "
+                                   "reference it took is then no longer hidden",
+                                   range, seen.unit);
+      continue;
+    }
+    proposal.unit_guessed = !unit;
+    const bool fractions = seen.decimals > 0;
+    if (!unit && seen.unit.empty()) unit = unit_of_name(name);
+    // Whole numbers that are called a quantity are a value only where they can be nothing else.
+    if (!unit && fractions && !proposal.quantity.empty())
+      unit = &base_unit(dimension_of_quantity(proposal.quantity));
+    if (unit && unit->dimension == Dimension::pressure && proposal.unit_guessed && unit->scale == 1 &&
+        seen.highest < 1200 && seen.lowest > 300)
+      unit = unit_by_ucum("hPa");
+    if (unit) {
+      proposal.form = ProposedForm::value;
+      proposal.quantity = dimension_name(unit->dimension);
+      proposal.unit = unit->ucum;
+      proposal.decimals = seen.decimals;
+      proposal.words =
+          fmt::format("{} {}{}: {} that was converted before it came{}", range, unit->symbol,
+                      proposal.unit_guessed ? " (the unit is guessed)" : "",
+                      unit->dimension == Dimension::temperature ? "a temperature" : "a " + proposal.quantity,
+                      seen.odd_units ? "; its unit changed meanwhile, which is followed" : "");
+      if (unit->dimension == Dimension::illuminance)
+        proposal.words.replace(proposal.words.find("a illuminance"), 13, "an illuminance");
+    } else if (fractions) {
+      proposal.form = ProposedForm::value;
+      proposal.decimals = seen.decimals;
+      proposal.words = fmt::format("{}: a number with decimals, so it was worked out before it came; nothing says of "
+                                   "what, nor in which unit",
+                                   range);
+    } else {
+      const double most = std::max(std::abs(seen.lowest), std::abs(seen.highest));
+      for (const int bits : {24, 16, 12, 10, 8})
+        if (most < std::exp2(bits)) proposal.bits = bits;
+      proposal.words = proposal.bits > 0 ? fmt::format("{}: a code of {} bits or more", range, proposal.bits)
+                                         : fmt::format("{}: a whole number of more than 24 bits", range);
+    }
+  }
+  return all;
+}
+
+Bench with_channels(Bench bench, const std::vector<LineProposal>& proposals, std::vector<std::string>* added) {
+  for (const LineProposal& proposal : proposals) {
+    const bool known = std::ranges::any_of(
+        bench.channels, [&](const Channel& each) { return each.name_on_line() == proposal.name; });
+    if (known) continue;
+    Channel channel;
+    for (const char c : proposal.name)
+      channel.id += std::isalnum(static_cast<unsigned char>(c)) != 0
+                        ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
+                        : '_';
+    while (!channel.id.empty() && channel.id.back() == '_') channel.id.pop_back();
+    if (channel.id.empty() || std::isdigit(static_cast<unsigned char>(channel.id[0]))) channel.id = "line_" + channel.id;
+    const std::string wanted_id = channel.id;
+    for (int i = 2; find_by_id(bench.channels, channel.id); ++i) channel.id = fmt::format("{}_{}", wanted_id, i);
+    channel.name = proposal.name;
+    if (channel.id != proposal.name) channel.line_name = proposal.name;
+    if (!proposal.quantity.empty()) channel.quantity = proposal.quantity;
+    const Unit& base = base_unit(dimension_of_quantity(channel.quantity));
+    channel.unit = base.ucum;
+    struct Usual {
+      std::string_view quantity;
+      Range wanted;
+      double tolerance;
+    };
+    static const Usual usual[] = {{"temperature", {0, 50}, 1},
+                                  {"humidity", {20, 90}, 5},
+                                  {"pressure", {90000, 110000}, 200},
+                                  {"illuminance", {0, 20000}, 1000}};
+    for (const Usual& each : usual)
+      if (each.quantity == channel.quantity) channel.wanted = each.wanted, channel.tolerance = each.tolerance;
+    if (proposal.form == ProposedForm::value) {
+      channel.arrives = Arrival{.unit = proposal.unit.empty() ? channel.unit : proposal.unit,
+                                .decimals = proposal.decimals};
+      if (!proposal.unit.empty()) channel.unit = proposal.unit;
+      // What came is wanted too.
+      if (const Unit* unit = unit_by_ucum(channel.arrives->unit)) {
+        channel.wanted.from = std::min(channel.wanted.from, unit->to_base(proposal.lowest));
+        channel.wanted.to = std::max(channel.wanted.to, unit->to_base(proposal.highest));
+      }
+    }
+    if (channel.quantity == "pressure") channel.kind = PressureKind::absolute;
+    if (proposal.period_s > 0.01) channel.period_s = std::max(0.1, std::round(proposal.period_s * 10) / 10);
+    if (added) added->push_back(channel.id);
+    bench.channels.push_back(std::move(channel));
+  }
+  return bench;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,63 @@
+// What comes over a line that nobody has described yet: what each name may be, and the channels that follow.
+#pragma once
+
+#include <map>
+#include <string>
+#include <vector>
+
+#include "bench/bench.h"
+#include "stream/serial_text.h"
+
+namespace fair_gauge {
+
+/// The number that a channel takes from an item of a line: in the unit in which its value arrives, or raw. Nothing
+/// where they do not fit: a unit for a raw number, a unit of another quantity, bytes for a value.
+std::optional<double> number_for(const Channel& channel, const RawItem& item);
+
+enum class ProposedForm {
+  code,   ///< a raw number of a converter
+  volts,  ///< a voltage that the firmware worked out
+  bytes,  ///< of a digital part
+  value,  ///< converted already
+};
+
+/// What one name of a line may be.
+struct LineProposal {
+  std::string name;  ///< as it comes
+  ProposedForm form = ProposedForm::code;
+  std::size_t count = 0;         ///< how often it came
+  double lowest = 0, highest = 0;
+  int bits = 0;                  ///< of a code: from the largest seen, one of 8, 10, 12, 16, 24
+  std::size_t bytes = 0;         ///< how many came at once
+  std::string quantity;          ///< of a value, or as the name has it; empty → not known
+  std::string unit;              ///< UCUM code of a value; empty → not known
+  bool unit_guessed = false;     ///< it did not come with the number
+  int decimals = 0;              ///< of a value
+  double period_s = 0;           ///< between two of them; 0 → not known
+  std::string words;             ///< what was seen and what it is taken for, a sentence
+};
+
+/// Listens to lines and says what each name may be.
+class Listener {
+ public:
+  /// \param seconds  when the line came, by any clock; negative → not known
+  void take(const SerialLine& line, double seconds = -1);
+  /// In the order in which the names came first; at most a thousand of them.
+  std::vector<LineProposal> proposals() const;
+
+ private:
+  struct Seen {
+    std::size_t order = 0, count = 0, bytes = 0;
+    double lowest = 0, highest = 0, first_s = -1, last_s = -1;
+    int decimals = 0;
+    std::string unit;
+    bool odd_units = false;
+  };
+  std::map<std::string, Seen> seen_;
+};
+
+/// The bench with a channel for every proposal: a value is ready to be read, others still need their sensor.
+/// Names that a channel of the bench has already are left out. \param added  ids of the new channels
+Bench with_channels(Bench bench, const std::vector<LineProposal>& proposals, std::vector<std::string>* added = nullptr);
+
+}  // namespace fair_gauge
