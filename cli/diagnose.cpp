@@ -15,6 +15,7 @@ namespace {
 
 struct DiagnoseOptions {
   std::string bench, channel, raw, bytes, registers, shown, expected, from, to;
+  std::vector<std::string> measured, also;
   bool json = false;
 };
 
@@ -79,6 +80,30 @@ Result<Question> question_of(const DiagnoseOptions& options, const Chain& chain)
     if (*from > *to) return Problem{"--expected-from is above --expected-to", "the lower end first"};
     question.expected = Range{*from, *to};
   }
+  for (const std::string& each : options.measured) {
+    const auto mark = each.find('=');
+    const std::string id = each.substr(0, mark), value = mark == std::string::npos ? "" : each.substr(mark + 1);
+    static const std::map<std::string, Dimension> probes = {
+        {"pin", Dimension::voltage},       {"reference", Dimension::voltage}, {"supply", Dimension::voltage},
+        {"volts", Dimension::voltage},     {"sensor", Dimension::resistance}, {"fixed", Dimension::resistance}};
+    const auto probe = probes.find(id);
+    if (probe == probes.end())
+      return Problem{fmt::format("--measured: \"{}\" is nothing to measure", id),
+                     "pin, reference, supply, volts, sensor or fixed, as in pin=1.23V"};
+    const auto quantity = parse_quantity(value, probe->second);
+    if (!quantity) return Problem{"--measured: " + quantity.problem().wrong, quantity.problem().expected};
+    question.measured.push_back({id, quantity->base});
+  }
+  for (const std::string& each : options.also) {
+    const auto mark = each.find('=');
+    const auto raw = parse_number(each.substr(0, mark));
+    const std::string value = mark == std::string::npos ? "" : each.substr(mark + 1);
+    if (!raw || value.empty())
+      return Problem{fmt::format("--also: \"{}\" is no pair", each), "RAW=VALUE, as in 1873=24.6"};
+    const auto number = in_unit(value, chain, "--also");
+    if (!number) return number.problem();
+    question.also.push_back({*raw, *number, decimals_of(value)});
+  }
   return question;
 }
 
@@ -111,11 +136,25 @@ void run_diagnose(Session& session, const DiagnoseOptions& options) {
                         {"arithmetic", cause.arithmetic},
                         {"fix", cause.fix},
                         {"next", cause.next}});
-    return print_json({{"causes", causes}, {"right", known(diagnosis->right)}, {"verdict", diagnosis->verdict}});
+    Json measure = Json::array();
+    for (const NextMeasurement& next : diagnosis->next) {
+      Json foretold = Json::array();
+      for (std::size_t i = 0; i < next.predicted.size(); ++i)
+        foretold.push_back({{"code", diagnosis->causes[i].code}, {"value", known(next.predicted[i])}});
+      measure.push_back({{"id", next.id}, {"words", next.words}, {"unit", next.unit},
+                         {"information", next.information}, {"foretold", foretold}});
+      if (next.id == "second") measure.back()["raw"] = next.raw;
+    }
+    return print_json({{"causes", causes},
+                       {"right", known(diagnosis->right)},
+                       {"verdict", diagnosis->verdict},
+                       {"measure", measure}});
   }
   const std::string_view unit = chain->shown->symbol;
   if (diagnosis->right) std::cout << fmt::format("The bench reads {:.6g} {}.\n", *diagnosis->right, unit);
   std::cout << plain_text(diagnosis->verdict) << "\n";
+  if (!diagnosis->next.empty())
+    std::cout << fmt::format("measure next: {}\n", diagnosis->next.front().words);
   for (const Cause& cause : diagnosis->causes) {
     std::cout << fmt::format("\n{:3.0f} %  {}: {}\n", cause.share * 100, cause.code, plain_text(cause.words));
     if (cause.gives) std::cout << fmt::format("       gives {:.6g} {}\n", *cause.gives, unit);
@@ -141,6 +180,10 @@ void add_diagnose(Command& program, Session& session) {
   command.option("--expected", options->expected, "what it ought to be, give or take the channel's tolerance");
   command.option("--expected-from", options->from, "or between this");
   command.option("--expected-to", options->to, "and this");
+  command.option("--measured", options->measured,
+                 "ID=VALUE: what was measured since, as in pin=1.23V (pin, reference, supply, volts, sensor, fixed)");
+  command.option("--also", options->also,
+                 "RAW=VALUE: another raw number, with what is shown for it, or without --shown with what it ought to be");
   command.not_both("--expected", "--expected-from");
   command.not_both("--expected", "--expected-to");
   command.flag("--json", options->json, "as JSON");

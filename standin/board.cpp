@@ -26,7 +26,7 @@ std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double s
     const double raw = channel.device.answer(channel.course.at(seconds));
     const std::uint64_t code = as_bytes(static_cast<std::int64_t>(raw));
     const bool first = text.empty();
-    switch (channel.converted && form != LineForm::csv && form != LineForm::bare ? LineForm::named : form) {
+    switch (!channel.unit.empty() && (form == LineForm::hex || form == LineForm::bytes) ? LineForm::named : form) {
       case LineForm::named: text += fmt::format("{}{}:{}", first ? "" : " ", channel.id, raw); break;
       case LineForm::hex: text += fmt::format("{}{}:0x{:X}", first ? "" : " ", channel.id, code); break;
       case LineForm::bytes:
@@ -37,6 +37,10 @@ std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double s
         }
         text +=
             fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.id, code, code > 0xFFFF ? 6 : 4);
+        break;
+      case LineForm::words:
+        text += fmt::format("{}{}: {}{}{}", first ? "" : "  ", channel.name, raw, channel.unit.empty() ? "" : " ",
+                            channel.unit);
         break;
       case LineForm::csv:
       case LineForm::bare: text += fmt::format("{}{}", first ? "" : ",", raw); break;

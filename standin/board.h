@@ -11,14 +11,15 @@
 
 namespace fair_gauge::standin {
 
-enum class LineForm { named, csv, bare, hex, bytes };
+enum class LineForm { named, csv, bare, hex, bytes, words };
 
 /// One channel of the board.
 struct BoardChannel {
   std::string id;
   EnvironmentCourse course;
   SimulatedDevice device;
-  bool converted = false;  ///< sends a value: in text, whatever the form
+  std::string unit = {};  ///< of a value that was converted: it goes out in text, whatever the form; empty → raw numbers
+  std::string name = {};  ///< for people, in the form of words
 };
 
 /// The text line of all channels at one moment, with its line end.

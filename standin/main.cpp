@@ -118,7 +118,8 @@ std::vector<BoardChannel> channels_of(const Options& options) {
                           SimulatedDevice(std::move(*chain), options.seed, [=, seed = options.seed](double seconds) {
                             return chain_at(*bench, *catalogue, channel, seed, seconds);
                           }),
-                          channel.arrives_converted()});
+                          channel.arrives_converted() ? std::string(unit_by_ucum(channel.arriving_unit())->symbol) : "",
+                          channel.name_on_line()});
     else
       std::cerr << channel.id << ": " << to_text(chain.problem()) << "\n";
   }
@@ -238,12 +239,13 @@ int serve(int count, char** words) {
                                                  {"csv", LineForm::csv},
                                                  {"bare", LineForm::bare},
                                                  {"hex", LineForm::hex},
-                                                 {"bytes", LineForm::bytes}};
+                                                 {"bytes", LineForm::bytes},
+                                                 {"words", LineForm::words}};
   std::string form = "named";
   program.option("--bench", options.bench, "bench whose channels are sent; default the demonstration bench");
   program.option("--channel", options.channels, "only these channels");
   program.option("--rate", options.rate, "lines a second", {0.01, 1000});
-  program.choice("--form", form, {"named", "csv", "bare", "hex", "bytes"}, "how lines are written");
+  program.choice("--form", form, {"named", "csv", "bare", "hex", "bytes", "words"}, "how lines are written");
   program.option("--seed", options.seed, "of the simulated shed");
   program.option("--start", options.start, "seconds after midnight at the first line");
   program.option("--baud", options.baud, "speed of the board; a listener at another speed hears noise");

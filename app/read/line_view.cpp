@@ -11,6 +11,7 @@ namespace fair_gauge::app {
 namespace {
 
 constexpr int most_shown_lines = 400;
+constexpr int listens_ms = 2200;  // to one speed: two lines of a board that sends one a second
 
 QString title_of(LineState state) {
   switch (state) {
@@ -53,6 +54,13 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect_->setProperty("primary", true);
   shed_ = new QPushButton(tr("Simulated shed"));
   shed_->setObjectName(QStringLiteral("shed"));
+  try_ = new QPushButton(tr("Try the usual speeds"));
+  try_->setObjectName(QStringLiteral("try_speeds"));
+  try_->setToolTip(tr("Listens for two seconds at each and keeps the one at which lines can be read"));
+  make_ = new QPushButton;
+  make_->setObjectName(QStringLiteral("make_channels"));
+  make_->setProperty("primary", true);
+  make_->hide();
   state_ = new Text(theme, Face::strong);
   state_->setObjectName(QStringLiteral("line_state"));
   advice_ = new Text(theme, Face::text, {}, Tint::quiet);
@@ -69,8 +77,9 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   names_->setHorizontalSpacing(16);
   names_->setVerticalSpacing(8);
   no_names_ = new Text(theme, Face::small,
-                       tr("Names appear here as they arrive. Lines may read name:1873, name:0x751, name:x0751, a CSV "
-                          "row with a header, or bare numbers."),
+                       tr("Names appear here as they arrive, with what they may be. Lines may read name:1873, "
+                          "name:x0751, Temperature: 22.4 C, T=72.5F, a JSON object, a CSV row with a header, or bare "
+                          "numbers."),
                        Tint::quiet);
   no_names_->setWordWrap(true);
 
@@ -78,6 +87,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   line->addWidget(port_);
   line->addWidget(speed_);
   line->addWidget(connect_);
+  line->addWidget(try_);
   line->addStretch();
   auto* left = column(8);
   left->addWidget(new Text(theme, Face::label, tr("LINES AS THEY ARRIVE"), Tint::quiet));
@@ -85,6 +95,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   auto* right = column(8);
   right->addWidget(new Text(theme, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet));
   right->addWidget(no_names_);
+  right->addWidget(make_, 0, Qt::AlignLeft);
   auto* names_inside = new QWidget;
   auto* names_column = column(0);
   names_column->addLayout(names_);
@@ -110,6 +121,13 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
 
   connect(connect_, &QPushButton::clicked, this, &LineView::connect_line);
   connect(port_->lineEdit(), &QLineEdit::returnPressed, this, &LineView::connect_line);
+  connect(try_, &QPushButton::clicked, this, &LineView::try_speeds);
+  connect(make_, &QPushButton::clicked, this, &LineView::make_channels);
+  names_due_.setSingleShot(true);
+  names_due_.setInterval(250);
+  connect(&names_due_, &QTimer::timeout, this, &LineView::refresh_names);
+  next_speed_.setInterval(listens_ms);
+  connect(&next_speed_, &QTimer::timeout, this, &LineView::judge_speed);
   connect(speed_, &QComboBox::activated, this, [this] {
     if (workbench_.listens_to_line() && workbench_.source().state() != LineState::stopped)
       workbench_.listen_to_line(port_->currentText(), speed_->currentData().toInt());
@@ -117,6 +135,9 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect(shed_, &QPushButton::clicked, this, [this] { workbench_.listen_to_shed(); });
   connect(&workbench, &Workbench::source_changed, this, &LineView::refresh_state);
   connect(&workbench, &Workbench::line_came, this, &LineView::add_line);
+  connect(&workbench, &Workbench::bench_changed, this, [this] {
+    if (isVisible()) refresh_names();
+  });
   connect(&theme, &Theme::changed, this, [this] { lines_->setFont(theme_.font(Face::code)); });
   refresh_state();
 }
@@ -135,7 +156,67 @@ void LineView::list_ports() {
   port_->setCurrentText(written);
 }
 
+// The speeds one after the other, those that people use most first.
+void LineView::try_speeds() {
+  if (next_speed_.isActive()) {  // enough
+    next_speed_.stop();
+    untried_.clear();
+    return refresh_state();
+  }
+  if (port_->currentText().trimmed().isEmpty()) return connect_line();  // says what is missing
+  untried_ = {115200, 9600, 57600, 38400, 19200, 230400, 4800};
+  best_speed_ = best_score_ = 0;
+  workbench_.listen_to_line(port_->currentText(), untried_.front());
+  next_speed_.start();
+  refresh_state();
+}
+
+void LineView::judge_speed() {
+  int readable = 0, unreadable = 0;
+  for (const RawLine& line : workbench_.raw_lines()) ++(line.fault.isEmpty() ? readable : unreadable);
+  const LineState state = workbench_.source().state();
+  if (state != LineState::noise && readable - unreadable > best_score_) {
+    best_score_ = readable - unreadable;
+    best_speed_ = untried_.front();
+  }
+  const bool sure = best_speed_ == untried_.front() && unreadable <= 1 && state == LineState::running;
+  const bool there = state != LineState::missing && state != LineState::held;
+  untried_.removeFirst();
+  if (!sure && there && !untried_.isEmpty()) {
+    workbench_.listen_to_line(port_->currentText(), untried_.front());
+    return refresh_state();
+  }
+  next_speed_.stop();
+  untried_.clear();
+  if (best_speed_ > 0) {
+    speed_->setCurrentIndex(speed_->findData(best_speed_));
+    if (!sure) workbench_.listen_to_line(port_->currentText(), best_speed_);
+  }
+  refresh_state();
+  if (best_speed_ > 0) {
+    advice_->setText(tr("At %1 baud the lines can be read.").arg(best_speed_));
+  } else if (there) {
+    workbench_.stop_listening();
+    state_->setText(tr("No usual speed gives readable lines"));
+    state_->set_tint(Tint::red);
+    advice_->setText(tr("Is the board powered, does it send text, and is another program listening to it?"));
+  }
+}
+
+// A channel for every name that has none: values are ready to be read, raw numbers still need their sensor.
+void LineView::make_channels() {
+  std::vector<std::string> added;
+  Bench bench = with_channels(workbench_.bench(), workbench_.listener().proposals(), &added);
+  if (added.empty()) return;
+  workbench_.document().replace(added.size() == 1 ? tr("One channel from the line")
+                                                  : tr("%1 channels from the line").arg(added.size()),
+                                std::move(bench));
+  workbench_.choose_channel(added.front());
+}
+
 void LineView::connect_line() {
+  next_speed_.stop();
+  untried_.clear();
   const bool connected = workbench_.listens_to_line() && workbench_.source().state() != LineState::stopped;
   if (connected) return workbench_.stop_listening();
   if (port_->currentText().trimmed().isEmpty()) {
@@ -161,53 +242,78 @@ void LineView::refresh_state() {
                        ? tr("Every channel answers by its own chain with noise, as a board would. Connect a line to "
                             "read a real one.")
                        : source.words());
+  try_->setText(next_speed_.isActive() ? tr("Stop trying") : tr("Try the usual speeds"));
+  if (next_speed_.isActive() && !untried_.isEmpty())
+    advice_->setText(tr("Listening at %1 baud …").arg(untried_.front()));
   refresh_names();
 }
 
 void LineView::add_line(const RawLine& line) {
   if (!isVisible()) return;
   lines_->appendPlainText(line.fault.isEmpty() ? line.text : QStringLiteral("%1    ✗ %2").arg(line.text, line.fault));
-  refresh_names();
+  if (!names_due_.isActive()) names_due_.start();
+}
+
+void LineView::build_names(const QStringList& names) {
+  listed_ = names;
+  clear(names_);
+  for (int i = 0; i < names.size(); ++i) {
+    auto* box = plain_box();
+    box->setAccessibleName(tr("Channel of %1").arg(names[i]));
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(12);
+    box->addItem(tr("no channel"), QString());
+    for (const Channel& channel : workbench_.bench().channels)
+      box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
+    auto* words = new Text(theme_, Face::small, {}, Tint::quiet);
+    words->setWordWrap(true);
+    names_->addWidget(new Text(theme_, Face::number_small, names[i]), 2 * i, 0);
+    names_->addWidget(new Text(theme_, Face::number_small, {}, Tint::quiet), 2 * i, 1);
+    names_->addWidget(box, 2 * i, 2);
+    names_->addWidget(words, 2 * i + 1, 0, 1, 3);
+    connect(box, &QComboBox::activated, this, [this, box, name = names[i]] {
+      workbench_.document().edit(tr("Channel of %1").arg(name), [&](Bench& bench) {
+        for (Channel& channel : bench.channels) {
+          if (channel.id == box->currentData().toString().toStdString())
+            channel.line_name = name.toStdString();
+          else if (channel.name_on_line() == name.toStdString())
+            channel.line_name = "-";
+        }
+      });
+    });
+  }
 }
 
 void LineView::refresh_names() {
+  const std::vector<Channel>& channels = workbench_.bench().channels;
   QStringList names;
   for (const auto& [name, value] : workbench_.names_on_line()) names << text_of(name);
+  QStringList known;
+  for (const Channel& channel : channels) known << text_of(channel.id);
   no_names_->setVisible(names.isEmpty());
-  if (names != listed_) {
-    listed_ = names;
-    clear(names_);
-    for (int i = 0; i < names.size(); ++i) {
-      auto* box = plain_box();
-      box->setAccessibleName(tr("Channel of %1").arg(names[i]));
-      box->addItem(tr("no channel"), QString());
-      for (const Channel& channel : workbench_.bench().channels)
-        box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
-      names_->addWidget(new Text(theme_, Face::number_small, names[i]), i, 0);
-      names_->addWidget(new Text(theme_, Face::number_small, {}, Tint::quiet), i, 1);
-      names_->addWidget(box, i, 2);
-      connect(box, &QComboBox::activated, this, [this, box, name = names[i]] {
-        workbench_.document().edit(tr("Channel of %1").arg(name), [&](Bench& bench) {
-          for (Channel& channel : bench.channels) {
-            if (channel.id == box->currentData().toString().toStdString())
-              channel.line_name = name.toStdString();
-            else if (channel.name_on_line() == name.toStdString())
-              channel.line_name = "-";
-          }
-        });
-      });
-    }
+  if (names != listed_ || known != known_) known_ = known, build_names(names);
+  std::map<std::string, LineProposal> proposals;
+  for (LineProposal& proposal : workbench_.listener().proposals()) {
+    std::string name = proposal.name;
+    proposals.emplace(std::move(name), std::move(proposal));
   }
+  int without = 0;
   for (int i = 0; i < listed_.size(); ++i) {
-    const auto value = workbench_.names_on_line().find(listed_[i].toStdString());
-    static_cast<Text*>(names_->itemAtPosition(i, 1)->widget())->setText(value->second);
-    auto* box = static_cast<QComboBox*>(names_->itemAtPosition(i, 2)->widget());
+    const std::string name = listed_[i].toStdString();
+    const auto value = workbench_.names_on_line().find(name);
+    static_cast<Text*>(names_->itemAtPosition(2 * i, 1)->widget())->setText(value->second);
+    const auto channel = std::ranges::find(channels, name, &Channel::name_on_line);
+    const auto proposal = proposals.find(name);
+    auto* words = static_cast<Text*>(names_->itemAtPosition(2 * i + 1, 0)->widget());
+    const bool proposed = channel == channels.end() && proposal != proposals.end();
+    words->setVisible(proposed);
+    if (proposed) words->setText(text_of(proposal->second.words)), ++without;
+    auto* box = static_cast<QComboBox*>(names_->itemAtPosition(2 * i, 2)->widget());
     if (box->view()->isVisible()) continue;
-    int index = 0;
-    for (std::size_t k = 0; k < workbench_.bench().channels.size(); ++k)
-      if (workbench_.bench().channels[k].name_on_line() == listed_[i].toStdString()) index = static_cast<int>(k) + 1;
-    box->setCurrentIndex(index);
+    box->setCurrentIndex(channel == channels.end() ? 0 : static_cast<int>(channel - channels.begin()) + 1);
   }
+  make_->setVisible(without > 0 && !next_speed_.isActive());  // noise has names too
+  make_->setText(without == 1 ? tr("Make a channel of it") : tr("Make channels of these %1").arg(without));
 }
 
 }  // namespace fair_gauge::app

@@ -5,6 +5,7 @@
 #include <QGridLayout>
 #include <QPlainTextEdit>
 #include <QPushButton>
+#include <QTimer>
 
 #include "shell/workbench.h"
 #include "widgets/text.h"
@@ -25,6 +26,10 @@ class LineView : public QWidget {
   void refresh_state();
   void add_line(const RawLine& line);
   void refresh_names();
+  void build_names(const QStringList& names);
+  void try_speeds();
+  void judge_speed();
+  void make_channels();
 
   const Theme& theme_;
   Workbench& workbench_;
@@ -37,7 +42,14 @@ class LineView : public QWidget {
   QPlainTextEdit* lines_;
   QGridLayout* names_;
   Text* no_names_;
-  QStringList listed_;
+  QPushButton* make_;
+  QPushButton* try_;
+  QStringList listed_, known_;
+  QTimer names_due_;  // lines may come a thousand times a second, the names follow four times
+  QTimer next_speed_;
+  QList<int> untried_;
+  int best_speed_ = 0;
+  int best_score_ = 0;
 };
 
 }  // namespace fair_gauge::app

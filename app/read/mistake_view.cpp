@@ -111,7 +111,8 @@ void MistakeView::follow_channel() {
   if (!chosen.channel || chosen.channel->id == channel_) return;
   channel_ = chosen.channel->id;
   title_->setText(text_of(chosen.channel->name.empty() ? chosen.channel->id : chosen.channel->name));
-  input_->setText(chosen.raw ? QString::number(std::round(*chosen.raw), 'f', 0) : QString());
+  const int decimals = chosen.channel->arrives_converted() ? chosen.channel->arrives->decimals : 0;
+  input_->setText(chosen.raw ? QString::number(*chosen.raw, 'f', decimals) : QString());
   shown_->clear();
   expected_->clear();
   search();

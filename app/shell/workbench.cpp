@@ -115,6 +115,7 @@ void Workbench::set_source(LiveSource* source) {
   samples_.clear();
   raw_lines_.clear();
   names_on_line_.clear();
+  listener_ = {};
   views_.clear();
   chains_.clear();
 }
@@ -164,6 +165,7 @@ void Workbench::take_line(const SerialLine& line) {
                    line.problem ? QString::fromStdString(to_text(*line.problem)) : QString()};
   if (!signalsBlocked()) recording_->take(line);  // not the simulated past
   const double now = static_cast<double>(clock_.elapsed()) / 1000;
+  if (listens_to_line()) listener_.take(line, now);
   for (const RawItem& item : line.items) {
     double number = item.number.value_or(0);
     if (!item.number)  // bytes of a plain counter, most significant first

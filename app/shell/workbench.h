@@ -13,6 +13,7 @@
 #include "chain/chain.h"
 #include "shell/document.h"
 #include "sources/live_source.h"
+#include "stream/listening.h"
 #include "truth/verdict.h"
 
 namespace fair_gauge::app {
@@ -104,6 +105,8 @@ class Workbench : public QObject {
   const std::deque<Sample>& samples(const std::string& channel_id) const;
   /// Names seen on the line, with their latest value.
   const std::map<std::string, QString>& names_on_line() const { return names_on_line_; }
+  /// What has come over the line since it was opened.
+  const Listener& listener() const { return listener_; }
 
   // What follows. Valid until the next change.
   const ChannelView& view(const std::string& channel_id) const;
@@ -142,6 +145,7 @@ class Workbench : public QObject {
   std::map<std::string, std::deque<Sample>> samples_;
   std::deque<RawLine> raw_lines_;
   std::map<std::string, QString> names_on_line_;
+  Listener listener_;
   std::map<std::string, std::vector<std::uint8_t>> bytes_of_devices_;
   mutable std::map<std::string, ChannelView> views_;
   mutable std::map<std::string, Result<Chain>> chains_;

@@ -9,7 +9,9 @@ namespace fair_gauge::app {
 
 StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent)
     : QWidget(parent), theme_(theme), stage_(stage.name) {
-  const QString name = text_of(stage_title(stage.name));
+  // A value that was converted before it came is no raw number.
+  const bool converted = stage.name == StageName::raw && stage.unit->dimension != Dimension::number;
+  const QString name = converted ? tr("Arrives") : text_of(stage_title(stage.name));
   title_ = new Text(theme, Face::stage_title, name, Tint::quiet);
   mark_ = new Text(theme, Face::stage, tr("typed"), Tint::second);
   mark_->hide();
@@ -55,7 +57,8 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent)
   };
   connect(field_, &QLineEdit::textChanged, this, fit);
   connect(field_, &QuantityField::value_typed, this, [this, unit = stage.unit](double base) {
-    emit typed(stage_ == StageName::shown ? unit->from_base(base) : base);
+    const bool in_its_unit = stage_ == StageName::shown || stage_ == StageName::raw;
+    emit typed(in_its_unit ? unit->from_base(base) : base);
   });
   connect(&theme, &Theme::changed, this, [this] {
     field_->setFont(theme_.font(Face::number_large));

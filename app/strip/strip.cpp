@@ -110,8 +110,11 @@ void Strip::refresh() {
                            .fairness = fairness_of(view.used()),
                            .anchored = workbench_.anchor() && workbench_.anchor()->stage == stage.name,
                            .chosen = workbench_.stage() == stage.name};
+    const bool arrives = stage.name == StageName::raw && view.channel->arrives_converted();
     if (values[i])
-      state.text = value_text(*view.chain, stage, *values[i], stage.name == StageName::shown ? decimals : decimals + 1);
+      state.text = arrives ? text_of(fixed(*values[i], view.channel->arrives->decimals, workbench_.style()))
+                           : value_text(*view.chain, stage, *values[i],
+                                        stage.name == StageName::shown ? decimals : decimals + 1);
     if (stage.name == StageName::bytes) {
       state.unit.clear();
       if (values[i]) state.text = text_of(view.chain->bytes->text(*values[i]));

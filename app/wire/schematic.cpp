@@ -158,7 +158,7 @@ void Schematic::rebuild() {
   }
   values_.clear();
   if (!device) return update();
-  if (chain->converter->counts() == "raw") return arrange();  // a bus has no values to type over yet
+  if (chain->converter->counts() == "raw" || chain->channel.arrives_converted()) return arrange();  // a bus has no values to type over yet
   const FrontEnd& front_end = device->front_end;
   const StageName front = StageName::front_end;
   using enum FrontEndKind;
@@ -442,8 +442,27 @@ void Schematic::draw_bus(Drawing& drawing) const {
     drawing.live({converter_x + 18, 62}, text_of(fixed(*raw, 0, workbench_.style())), Qt::AlignHCenter);
 }
 
+// A value that other firmware converted: nothing of its circuit is known here.
+void Schematic::draw_arriving(Drawing& drawing) const {
+  const Chain& chain = *workbench_.chosen().chain;
+  const Part* part = workbench_.catalogue().find(chain.part_id);
+  drawing.block({8, 34, 40, 32}, tr("Sensor"), drawing.theme.colours().quiet);
+  drawing.block({70, 34, 44, 32}, tr("Other firmware"), drawing.theme.colours().accent);
+  drawing.block({converter_x - 4, 34, 44, 32}, tr("This program"), drawing.theme.colours().ink);
+  drawing.wire({{48, 50}, {70, 50}});
+  drawing.wire({{114, 50}, {converter_x - 4, 50}});
+  drawing.name({28, 74}, part ? text_of(part->id) : tr("of an unknown part"), Qt::AlignHCenter);
+  const auto values = evaluate(chain, workbench_.solved_from());
+  if (const auto& value = values[static_cast<std::size_t>(chain.stage(StageName::raw) - chain.stages.data())])
+    drawing.live({125, 42},
+                 text_of(with_unit(*value, chain.channel.arrives->decimals, chain.stage(StageName::raw)->unit->symbol,
+                                   workbench_.style())),
+                 Qt::AlignHCenter);
+}
+
 void Schematic::draw(Drawing& drawing) const {
   const Chain& chain = *workbench_.chosen().chain;
+  if (chain.channel.arrives_converted() && chain.converter->counts_pulses()) return draw_arriving(drawing);
   const FrontEnd& front_end = find_by_id(workbench_.bench().devices, chain.channel.device)->front_end;
   if (chain.converter->counts() == "raw") return draw_bus(drawing);
   if (chain.converter->counts_pulses()) return draw_pulse_count(drawing);

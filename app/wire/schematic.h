@@ -47,6 +47,7 @@ class Schematic : public QWidget {
   void draw_amplifier(Drawing& drawing) const;
   void draw_transimpedance(Drawing& drawing) const;
   void draw_bus(Drawing& drawing) const;
+  void draw_arriving(Drawing& drawing) const;
   void draw_pulse_count(Drawing& drawing) const;
   void draw_to_converter(Drawing& drawing, QPointF from) const;
 

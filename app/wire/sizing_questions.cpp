@@ -489,6 +489,8 @@ std::vector<SizingQuestion> sizing_questions(const Workbench& workbench) {
   if (!view.chain) return {};
   const Bench& bench = workbench.bench();
   const Device* device = find_by_id(bench.devices, view.channel->device);
+  // Behind a value that arrives may be no part, or one without its circuit.
+  if (!device || (view.channel->arrives_converted() && view.chain->converter->counts_pulses())) return {};
   const Part* part = workbench.catalogue().find(view.chain->part_id);
   const auto law = transfer_law(*part, device->settings);
   if (!law) return {};

@@ -386,6 +386,73 @@ std::vector<FieldRow> shown_fields(const Chain& chain) {
       [units](Pieces& at, int index) { at.channel->unit = units[static_cast<std::size_t>(index)]->ucum; })};
 }
 
+// Whether the firmware sends raw numbers or what it made of them.
+FieldRow arrival_field() {
+  return choice(
+      "It arrives", "As the converter's raw number, or as a value that a library or another program converted before",
+      {tr("as a raw number"), tr("converted already")},
+      [](const Pieces& at) { return at.channel->arrives_converted() ? 1 : 0; },
+      [](Pieces& at, int index) {
+        at.channel->arrives.reset();
+        if (index == 1) at.channel->arrives = Arrival{.unit = at.channel->unit};
+        if (index == 1 && at.channel->correction.placed == CorrectionPlace::raw) at.channel->correction = {};
+      });
+}
+
+// Behind a value that arrives: a part of the catalogue, or what nobody knows.
+FieldRow part_behind_field(const Workbench& workbench) {
+  std::vector<std::string> ids = {""};
+  QStringList names = {tr("nobody knows")};
+  for (const Part& part : workbench.catalogue().parts()) {
+    if (!part.measures(workbench.chosen().channel->quantity)) continue;
+    ids.push_back(part.id);
+    names << text_of(part.name) +
+                 (part.markings.empty() ? QString() : QStringLiteral("  ") + text_of(part.markings.front()));
+  }
+  const std::string used = workbench.chosen().chain->part_id;
+  return choice(
+      "Part behind it", "Its sheet then says how far off the value may be", names,
+      [ids, used](const Pieces&) { return static_cast<int>(std::ranges::find(ids, used) - ids.begin()); },
+      [ids](Pieces& at, int index) {
+        const std::string& id = ids[static_cast<std::size_t>(index)];
+        const std::string before = at.channel->device;
+        at.channel->device.clear();
+        const bool shared = std::ranges::any_of(
+            at.bench->channels, [&](const Channel& each) { return !before.empty() && each.device == before; });
+        if (!shared) std::erase_if(at.bench->devices, [&](const Device& each) { return each.id == before; });
+        if (id.empty()) return;
+        Device device{.id = at.channel->id + "_part", .part = id};
+        while (find_by_id(at.bench->devices, device.id)) device.id += "_";
+        at.channel->device = device.id;
+        at.bench->devices.push_back(std::move(device));
+      });
+}
+
+std::vector<FieldRow> arriving_fields(const Workbench& workbench) {
+  std::vector<const Unit*> units;
+  QStringList names;
+  for (const Unit& unit : all_units())
+    if (unit.dimension == workbench.chosen().chain->base->dimension) units.push_back(&unit), names << text_of(unit.symbol);
+  return {arrival_field(),
+          choice(
+              "Unit", "In which the value arrives", names,
+              [units](const Pieces& at) {
+                return static_cast<int>(std::ranges::find(units, at.channel->arriving_unit(), &Unit::ucum) -
+                                        units.begin());
+              },
+              [units](Pieces& at, int index) {
+                if (at.channel->arrives) at.channel->arrives->unit = units[static_cast<std::size_t>(index)]->ucum;
+              }),
+          choice(
+              "Decimals", "Behind its decimal mark; what is finer was rounded away before it came",
+              {tr("none"), tr("1"), tr("2"), tr("3"), tr("4")},
+              [](const Pieces& at) { return std::min(at.channel->arrives ? at.channel->arrives->decimals : 0, 4); },
+              [](Pieces& at, int index) {
+                if (at.channel->arrives) at.channel->arrives->decimals = index;
+              }),
+          part_behind_field(workbench)};
+}
+
 }  // namespace
 
 ChannelPieces pieces_of(Bench& bench, const std::string& channel_id) {
@@ -424,10 +491,14 @@ std::vector<FieldRow> fields_of_stage(StageName stage, const Workbench& workbenc
     case StageName::front_end: return front_end_fields(*part, device->front_end);
     case StageName::converter:
     case StageName::bytes:
-    case StageName::raw:
-      return part->is_digital()                  ? digital_fields(*part)
-             : chain->converter->counts_pulses() ? std::vector<FieldRow>{}
-                                                 : converter_fields();
+    case StageName::raw: {
+      if (stage == StageName::raw && chain->channel.arrives_converted()) return arriving_fields(workbench);
+      std::vector<FieldRow> rows = part->is_digital()                  ? digital_fields(*part)
+                                   : chain->converter->counts_pulses() ? std::vector<FieldRow>{}
+                                                                       : converter_fields();
+      if (!chain->channel.arrives_converted()) rows.push_back(arrival_field());
+      return rows;
+    }
     case StageName::compensated:
     case StageName::corrected: return corrected_fields(*chain);
     case StageName::shown: return shown_fields(*chain);

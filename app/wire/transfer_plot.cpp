@@ -154,7 +154,8 @@ void TransferPlot::refresh() {
   if (view.chain) {
     if (curves_were_due) redraw_curves(view);
     if (view.reading && view.raw) {
-      const double code = view.chain->raw_node > view.chain->converter_node
+      const bool has_steps = view.chain->code_stage()->node == view.chain->converter_node;
+      const double code = has_steps && view.chain->raw_node > view.chain->converter_node
                               ? view.chain->links[view.chain->converter_node]->inverse(*view.raw).value_or(0)
                               : *view.raw;
       point_->position->setCoords(view.chain->shown->from_base(*view.reading), code);

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <map>
 
+#include "diagnose/next_measurement.h"
 #include "quantity/number_format.h"
 #include "stream/log_cell.h"
 
@@ -202,7 +203,13 @@ class Search {
             double weight, bool needs_number, std::optional<double> gives, const Firmware* wrong) {
     Cause cause{
         .code = code, .words = words, .gives = gives, .share = weight, .arithmetic = {}, .fix = fix, .next = next};
-    if (wrong) cause.arithmetic = wrong->arithmetic(catalogue_);
+    if (wrong) {
+      cause.wrong = std::make_shared<const Firmware>(*wrong);
+      if (!question_.measured.empty() || !question_.also.empty())
+        weight *= Probes(catalogue_, chain_, right_, question_, arithmetic_).fits(*wrong);
+      cause.share = weight;
+      cause.arithmetic = wrong->arithmetic(catalogue_);
+    }
     // Where the arithmetic is what errs, the bench may well be right.
     if (wrong && !arithmetic_ && wrong->errs_in_bench_alone() && wrong->bench.channels == right_.bench.channels)
       cause.so = std::make_shared<const Bench>(wrong->bench);
@@ -288,6 +295,7 @@ class Search {
     std::ranges::stable_sort(found_, std::greater{}, &Cause::share);
     if (found_.size() > most_causes) found_.resize(most_causes);
     diagnosis.causes = std::move(found_);
+    Probes(catalogue_, chain_, right_, question_, arithmetic_).foretell(diagnosis);
     if (diagnosis.causes.empty())
       diagnosis.verdict = "none of the known mistakes explains it";
     else if (diagnosis.verdict.empty())

@@ -19,6 +19,20 @@ struct Question {
   std::optional<double> shown;      ///< by the person's firmware
   int decimals = 0;                 ///< with how many it was shown
   std::optional<Range> expected;    ///< within which the truth is
+
+  /// What was measured since, by the id of a NextMeasurement, in its unit.
+  struct Measured {
+    std::string id;
+    double value;
+  };
+  std::vector<Measured> measured;
+  /// Another raw number, with what the firmware shows for it where `shown` is asked about, else with the truth then.
+  struct Also {
+    double raw;
+    double value;
+    int decimals;
+  };
+  std::vector<Also> also;
 };
 
 struct Cause {
@@ -31,12 +45,25 @@ struct Cause {
   std::string next;
   /// Of a cause that is something fitted, set or selected: the bench as it would be, with nothing but this channel.
   std::shared_ptr<const Bench> so = {};
+  std::shared_ptr<const Firmware> wrong = {};  ///< the wrong chain; null where the input itself shows the cause
+};
+
+/// Something to measure that tells causes apart.
+struct NextMeasurement {
+  std::string id;      ///< "pin", "reference", "sensor", "fixed", "supply", "volts", "second"
+  std::string words;   ///< "the volts at the pin, by a meter"
+  std::string unit;    ///< symbol of what is measured: V, Ω, the channel's unit
+  double raw = 0;      ///< of "second": the raw number at which it is foretold
+  int decimals = 0;    ///< of "second": with which the firmware shows it
+  double information;  ///< expected, bits: by how much less uncertain the cause is afterwards
+  std::vector<std::optional<double>> predicted;  ///< by each cause; nothing where it says nothing of it
 };
 
 struct Diagnosis {
   std::vector<Cause> causes;    ///< best first
   std::optional<double> right;  ///< what the bench's own chain reads; nothing where the input is no reading
   std::string verdict;          ///< one sentence
+  std::vector<NextMeasurement> next = {};  ///< what tells the causes apart, the most telling first
 };
 
 /// Makes the bench what a cause says it is: the device's settings and front end, its converter, rails that are new.

@@ -125,10 +125,22 @@ std::optional<double> Firmware::decoded(const Chain& chain, std::vector<std::str
 
 std::optional<double> Firmware::compensated(const Chain& chain, std::vector<std::string>* lines) const {
   if (chain.decoder) return decoded(chain, lines);
+  return inwards(chain, chain.compensated_node, lines);
+}
+
+std::optional<double> Firmware::volts(const Catalogue& catalogue) const {
+  const auto chain = build_chain(bench, catalogue, channel);
+  if (!chain || chain->decoder || chain->converter->counts_pulses()) return std::nullopt;
+  const double value = inwards(*chain, chain->converter_node - 1, nullptr);
+  return std::isfinite(value) ? std::optional(value) : std::nullopt;
+}
+
+// From the raw number to a node before the correction.
+double Firmware::inwards(const Chain& chain, std::size_t to_node, std::vector<std::string>* lines) const {
   double value = input.raw;
   for (const auto& step : on_raw) value = step(value);
   if (lines) lines->push_back(fmt::format("raw number {:.10g}", value));
-  for (std::size_t i = chain.raw_node; i > chain.compensated_node && std::isfinite(value); --i) {
+  for (std::size_t i = chain.raw_node; i > to_node && std::isfinite(value); --i) {
     const Link* link = chain.links[i - 1].get();
     const double outer = value;
     const bool is_sensor = dynamic_cast<const SensorLink*>(link) != nullptr;

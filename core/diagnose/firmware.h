@@ -42,12 +42,15 @@ struct Firmware {
   bool errs_in_bench_alone() const;
   /// The number it shows, in the channel's unit; not a number where it shows none. Ends of ranges do not stop it.
   double shows(const Catalogue& catalogue) const;
+  /// The volts that it works out from the code; nothing where there is no converter or no number.
+  std::optional<double> volts(const Catalogue& catalogue) const;
   /// The lines of its arithmetic with the numbers put in.
   std::vector<std::string> arithmetic(const Catalogue& catalogue) const;
 
  private:
   double walk(const Catalogue& catalogue, std::vector<std::string>* lines) const;
   std::optional<double> compensated(const Chain& chain, std::vector<std::string>* lines) const;
+  double inwards(const Chain& chain, std::size_t to_node, std::vector<std::string>* lines) const;
   std::optional<double> decoded(const Chain& chain, std::vector<std::string>* lines) const;
 };
 

@@ -9,7 +9,8 @@ Result<ConventionDifference> convention_difference(const Bench& bench, const Cat
   const auto reading = read_raw(*used, raw);
   if (!reading) return reading.problem();
   Bench changed = bench;
-  Converter* converter = find_by_id(changed.converters, find_by_id(changed.devices, used->channel.device)->converter);
+  const Device* device = find_by_id(changed.devices, used->channel.device);
+  Converter* converter = device ? find_by_id(changed.converters, device->converter) : nullptr;
   if (!converter) return Problem{"this channel's code is no share of a reference", "a channel at a converter"};
   converter->convention =
       converter->convention == CodeConvention::steps ? CodeConvention::codes : CodeConvention::steps;

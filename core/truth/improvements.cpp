@@ -149,8 +149,10 @@ std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catal
     Bench changed = bench;
     Channel* channel = find_by_id(changed.channels, channel_id);
     Device* device = find_by_id(changed.devices, channel->device);
-    Workplace at{changed, *channel, *device, find_by_id(changed.converters, device->converter),
-                 catalogue.find(device->part)};
+    Device unknown;  // of a value that arrives, behind which nobody knows the part
+    Workplace at{changed, *channel, device ? *device : unknown,
+                 device ? find_by_id(changed.converters, device->converter) : nullptr,
+                 device ? catalogue.find(device->part) : nullptr};
     const auto words = change(at);
     if (!words) continue;
     const auto after = share_used(changed, catalogue, channel_id, world);

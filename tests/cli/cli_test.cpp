@@ -779,4 +779,54 @@ TEST(Cli, PulsesAreReadInBatchesToo) {
   EXPECT_EQ(json::parse(line)["ok"], false);
 }
 
+const char* const arriving_bench = R"({"fair_gauge_bench": 1, "channels": [{"id": "air", "quantity": "temperature",
+  "arrives": {"as": "value", "unit": "[degF]", "decimals": 1}, "wanted": {"from": 0, "to": 40}}]})";
+
+// 72.5 °F are 22.5 °C.
+TEST(Cli, AValueThatArrivesConvertedIsConvertedJudgedAndSwitchedOn) {
+  const std::string bench = temporary("arriving.json", arriving_bench);
+  EXPECT_EQ(run("check --bench " + bench).code, 0);
+  const Ran converted = run("convert --channel air --digits 2 --bench " + bench, "time,air\n0,72.5\n10,x\n20,50\n");
+  EXPECT_EQ(converted.code, 0);
+  EXPECT_EQ(converted.out, "time,air,air_Cel\n0,72.5,22.50\n10,x,\n20,50,10.00\n");
+  const std::string log = temporary("arriving.csv", "time,air\n0,71\n10,71.1\n20,73\n30,73\n");
+  const auto review = json::parse(run("review --channel air --json --bench " + bench + " --input " + log).out);
+  EXPECT_EQ(review["good"], 4);
+  EXPECT_TRUE(review["events"].empty()) << review;
+  const auto switched =
+      json::parse(run("switch --channel air --heat --goal 22 --band 0.2 --json --bench " + bench + " --input " + log).out);
+  EXPECT_EQ(switched["switches"], 2);
+  EXPECT_NEAR(switched["on_code"].get<double>(), 71.3, 1e-9);
+  // A unit in a recorded line is followed; a foreign one is left out.
+  const std::string recording = temporary("arriving-record.csv");
+  std::filesystem::remove(recording);
+  const Ran recorded = run("record --input - --bench " + bench + " --output " + recording, "air: 22.5 C\nair: 45 %\n");
+  EXPECT_EQ(recorded.code, 0);
+  EXPECT_THAT(content_of(recording), HasSubstr(",72.5\n"));
+  EXPECT_THAT(recorded.error, HasSubstr("1 line"));
+  EXPECT_EQ(run("handoff --channel air --language c --bench " + bench + " --output " + temporary("arriving.d")).code, 3);
+  const auto found = json::parse(run("diagnose --channel air --raw 22.5 --expected 22.5 --json --bench " + bench).out);
+  EXPECT_EQ(found["causes"][0]["code"], "unit-fahrenheit");
+  for (const std::string& path : {bench, log, recording, recording + "-metadata.json"}) std::filesystem::remove(path);
+}
+
+TEST(Cli, ListeningMakesABench) {
+  const auto heard = json::parse(run("listen --input - --json", "Temp: 22.4 C\nraw:512\noops\n").out);
+  EXPECT_EQ(heard["lines"], 3);
+  EXPECT_EQ(heard["unread"], 1);
+  EXPECT_EQ(heard["proposals"][0]["form"], "value");
+  EXPECT_EQ(heard["proposals"][1]["bits"], 10);
+  const std::string bench = temporary("listened.json");
+  std::filesystem::remove(bench);
+  EXPECT_EQ(run("listen --input - --output " + bench, "Temp: 72.5 F\n").code, 0);
+  EXPECT_EQ(run("check --bench " + bench).code, 0);
+  EXPECT_THAT(run("convert --channel temp --unit Cel --digits 1 --bench " + bench, "temp\n72.5\n").out,
+              HasSubstr("72.5,22.5"));
+  EXPECT_EQ(run("listen --input - --output " + bench, "Temp: 72.5 F\n").code, 4) << "it is there already";
+  EXPECT_EQ(run("listen --input -", "nothing to read\n").code, 3);
+  EXPECT_EQ(run("listen").code, 2);
+  EXPECT_EQ(run("listen --input /no/such").code, 4);
+  std::filesystem::remove(bench);
+}
+
 }  // namespace

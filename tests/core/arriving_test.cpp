@@ -1,0 +1,230 @@
+// Values that other firmware converted, and lines that nobody has described yet.
+#include <gmock/gmock.h>
+
+#include <cmath>
+
+#include "bench/bench_file.h"
+#include "demo.h"
+#include "stream/channel_log.h"
+#include "stream/listening.h"
+#include "stream/log_cell.h"
+#include "stream/switching.h"
+#include "truth/error_budget.h"
+
+namespace fair_gauge::arriving_test {
+
+// One channel that says its value comes in °F with one decimal; behind it, by choice, nothing, a part, or its circuit.
+Bench bench(const std::string& part = "", bool circuit = false) {
+  Bench bench;
+  Channel channel{.id = "air", .wanted = {0, 40}, .tolerance = 1};
+  channel.arrives = Arrival{.unit = "[degF]", .decimals = 1};
+  if (!part.empty()) {
+    bench.devices = {{.id = "probe", .part = part, .converter = circuit ? "adc" : ""}};
+    if (circuit) bench.converters = {{.id = "adc", .bits = 10, .reference = {.nominal_v = 5, .tolerance = 0.01}}};
+    channel.device = "probe";
+  }
+  bench.channels = {channel};
+  return bench;
+}
+
+Chain chain_of(const Bench& bench) {
+  auto chain = build_chain(bench, shipped_parts(), "air");
+  EXPECT_TRUE(chain) << to_text(chain.problem());
+  return std::move(*chain);
+}
+
+// 72.5 °F are (72.5 − 32) · 5 / 9 = 22.5 °C, whatever stands behind the number.
+TEST(ArrivingValue, IsReadFromItsUnit) {
+  for (const auto& [part, circuit] : {std::pair{"", false}, {"DS18B20", false}, {"LM35", false}, {"LM35", true}}) {
+    const Chain chain = chain_of(bench(part, circuit));
+    const auto reading = read_raw(chain, 72.5);
+    ASSERT_TRUE(reading) << part;
+    EXPECT_NEAR(*reading, 22.5, 1e-9) << part;
+    const auto back = raw_for(chain, 22.47);
+    ASSERT_TRUE(back) << part;
+    // With its circuit it goes through a code first: LM35 gives 0.2247 V, code 46 of 5 V / 1024, 22.46 °C, 72.4 °F.
+    EXPECT_NEAR(*back, 72.4, 1e-9) << part;
+  }
+}
+
+// Behind 72.5 °F stands 22.5 °C · 10 mV = 0.225 V, which is 46.08 steps of 5 V / 1024.
+TEST(ArrivingValue, TheCodeBehindItIsWorkedOut) {
+  const Chain chain = chain_of(bench("LM35", true));
+  const auto values = evaluate(chain, {StageName::raw, 72.5});
+  EXPECT_NEAR(*values[static_cast<std::size_t>(chain.stage(StageName::converter) - chain.stages.data())], 46.08, 1e-9);
+  EXPECT_NEAR(*values[static_cast<std::size_t>(chain.stage(StageName::sensor) - chain.stages.data())], 0.225, 1e-12);
+  EXPECT_NEAR(*values[static_cast<std::size_t>(chain.stage(StageName::shown) - chain.stages.data())], 22.5, 1e-9);
+}
+
+// One decimal of °F is a rectangle of ±0.05 °F: 0.05 / √3 · 5 / 9 = 0.016038 °C.
+TEST(ArrivingValue, ItsDecimalsCountInTheBudget) {
+  const auto alone = error_budget(chain_of(bench()), 22);
+  ASSERT_TRUE(alone);
+  EXPECT_NEAR(alone->combined, 0.05 / std::sqrt(3.0) * 5 / 9, 1e-6);
+  EXPECT_TRUE(alone->lacks_accuracy);  // nobody says what measures it
+  // DS18B20: ±0.5 °C between −10 and 85 °C: 0.288675; together √(0.288675² + 0.016038²) = 0.28912.
+  const auto known = error_budget(chain_of(bench("DS18B20")), 22);
+  EXPECT_NEAR(known->combined, std::hypot(0.5 / std::sqrt(3.0), 0.05 / std::sqrt(3.0) * 5 / 9), 1e-6);
+  EXPECT_FALSE(known->lacks_accuracy);
+  // With its circuit: LM35's ±2 °C at a 1 % reference (0.22 °C), the steps of 0.488 °C, and the decimals.
+  const double step = 5.0 / 1024 / 0.01, third = 1 / std::sqrt(3.0);
+  const auto whole = error_budget(chain_of(bench("LM35", true)), 22);
+  double squares = 0;
+  for (const double one : {2 * third, 22 * 0.01 * third, step * third, 0.5 * step, 0.5 * step * third,
+                           0.05 * third * 5 / 9})
+    squares += one * one;
+  EXPECT_NEAR(whole->combined, std::sqrt(squares), 0.002);
+}
+
+TEST(ArrivingValue, WhatLibrariesSendWhenNothingAnswersIsNoReading) {
+  Bench celsius = bench("DS18B20");
+  celsius.channels[0].arrives->unit = "Cel";
+  const Chain chain = chain_of(celsius);
+  EXPECT_FALSE(read_raw(chain, -127));
+  EXPECT_TRUE(read_raw(chain, 22.44));
+  EXPECT_FALSE(read_raw(chain_of(bench("LM35", true)), 1500));
+}
+
+TEST(ArrivingValue, ACorrectionFollowsIt) {
+  Bench corrected = bench();
+  corrected.channels[0].correction.coefficients = {0.5, -0.01};
+  // 22.5 + 0.5 − 0.01 · 22.5 = 22.775
+  EXPECT_NEAR(*read_raw(chain_of(corrected), 72.5), 22.775, 1e-9);
+}
+
+TEST(ArrivingValue, ItsFileIsReadAndWritten) {
+  const auto loaded = bench_from_text(R"({"fair_gauge_bench": 1, "channels": [
+    {"id": "air", "quantity": "temperature", "arrives": {"as": "value", "unit": "[degF]", "decimals": 2}}]})",
+                                      "b.json");
+  ASSERT_TRUE(loaded);
+  EXPECT_TRUE(loaded->problems.empty()) << to_text(loaded->problems.front());
+  EXPECT_EQ(loaded->bench.channels[0].arrives->decimals, 2);
+  const auto again = bench_from_text(bench_to_text(loaded->bench), "b.json");
+  EXPECT_EQ(again->bench, loaded->bench);
+  for (const char* wrong : {R"({"as": "value", "unit": "hPa"})", R"({"as": "value", "decimals": 12})",
+                            R"({"as": "number"})", R"({"unit": "Cel"})", R"("value")", R"({"as": "raw"})"}) {
+    const auto faulty = bench_from_text(
+        std::string(R"({"fair_gauge_bench": 1, "channels": [{"id": "air", "arrives": )") + wrong + "}]}", "b.json");
+    ASSERT_TRUE(faulty);
+    EXPECT_FALSE(faulty->problems.empty()) << wrong;
+    EXPECT_TRUE(faulty->faulty_channels.contains("air")) << wrong;
+  }
+}
+
+// A heater on below 22 − 0.2 °C: 71.24 °F; of values with one decimal 71.2 is the last that is below.
+TEST(ArrivingValue, SwitchesByTheValueThatArrives) {
+  const SwitchCodes codes = switch_codes(chain_of(bench()), {.heats = true, .goal = 22, .band = 0.2});
+  ASSERT_TRUE(codes.on && codes.off);
+  EXPECT_EQ(codes.on->compare, "<");
+  EXPECT_NEAR(codes.on->code, 71.3, 1e-9);
+  // Off above 22.2 °C, 71.96 °F.
+  EXPECT_EQ(codes.off->compare, ">=");
+  EXPECT_NEAR(codes.off->code, 72.0, 1e-9);
+}
+
+TEST(ArrivingValue, TakesTheUnitThatStandsBehindTheNumber) {
+  const Channel channel = bench().channels[0];
+  EXPECT_NEAR(*number_for(channel, {.name = "air", .number = 22.5, .unit = "C"}), 72.5, 1e-9);
+  EXPECT_NEAR(*number_for(channel, {.name = "air", .number = 72.5, .unit = "F"}), 72.5, 1e-9);
+  EXPECT_NEAR(*number_for(channel, {.name = "air", .number = 72.5}), 72.5, 1e-9);
+  EXPECT_FALSE(number_for(channel, {.name = "air", .number = 72.5, .unit = "%"}));
+  EXPECT_FALSE(number_for(channel, {.name = "air", .bytes = {1, 2}}));
+  // A unit makes no raw number.
+  const Channel raw{.id = "air"};
+  EXPECT_FALSE(number_for(raw, {.name = "air", .number = 22.5, .unit = "C"}));
+  EXPECT_FALSE(number_for(raw, {.name = "air", .number = 22.5, .unit = "mV"}));
+  EXPECT_EQ(*number_for(raw, {.name = "air", .number = 512, .unit = "counts"}), 512);
+}
+
+std::vector<LineProposal> heard(const std::string& text) {
+  SerialText reader(true);
+  Listener listener;
+  double seconds = 0;
+  for (const SerialLine& line : reader.take(text)) {
+    EXPECT_FALSE(line.problem) << line.text;
+    listener.take(line, seconds++);
+  }
+  return listener.proposals();
+}
+
+TEST(Listening, SaysWhatEachNameMayBe) {
+  struct Case {
+    const char* lines;
+    const char* name;
+    ProposedForm form;
+    const char* quantity;
+    const char* unit;
+    int digits;  // decimals of a value, bits of a code
+  };
+  using enum ProposedForm;
+  const Case cases[] = {
+      {"Temperature: 22.4 C\n", "Temperature", value, "temperature", "Cel", 1},
+      {"T=72.5F\n", "T", value, "temperature", "[degF]", 1},
+      {"1013.2 hPa\n", "1", value, "pressure", "hPa", 1},
+      {"Humidity: 45 %\n", "Humidity", value, "humidity", "%", 0},
+      {"{\"t\": 22.41}\n", "t", value, "temperature", "Cel", 2},
+      {"{\"air\":{\"hum\":45.5}}\n", "air.hum", value, "humidity", "%", 1},
+      {"lux=120.5 lx\n", "lux", value, "illuminance", "lx", 1},
+      {"adc:512\nadc:1019\n", "adc", code, "", "", 10},
+      {"adc:1024\n", "adc", code, "", "", 12},
+      {"a=70000;b=2\n", "a", code, "", "", 24},
+      {"light:x01A3\n", "light", bytes, "illuminance", "", 0},
+      {"out: 1.25 V\n", "out", volts, "", "V", 0},
+      {"Temp (F),x\n72.5,1\n", "Temp (F)", value, "temperature", "[degF]", 1},
+      {"temp_C;x\n22,45;1\n", "temp_C", value, "temperature", "Cel", 2},
+      {"pressure:1013.25\n", "pressure", value, "pressure", "hPa", 2},
+      {"Sensor 1: T=22.4 C  H=45 %\n", "T", value, "temperature", "Cel", 1},
+      {"Room temp: 22.4 \xC2\xB0" "C, raw: 12\n", "Room temp", value, "temperature", "Cel", 1},
+  };
+  for (const Case& each : cases) {
+    const auto all = heard(each.lines);
+    ASSERT_FALSE(all.empty()) << each.lines;
+    const LineProposal& first = all.front();
+    EXPECT_EQ(first.name, each.name) << each.lines;
+    EXPECT_EQ(first.form, each.form) << each.lines;
+    EXPECT_EQ(first.quantity, each.quantity) << each.lines;
+    EXPECT_EQ(first.unit, each.unit) << each.lines;
+    EXPECT_EQ(first.form == code ? first.bits : first.decimals, each.digits) << each.lines;
+    EXPECT_FALSE(first.words.empty());
+  }
+}
+
+TEST(Listening, MakesChannelsThatAreReadAtOnce) {
+  std::vector<std::string> added;
+  const auto proposals = heard("Room temp: 72.5 F  Hum: 45 %  raw: 1873\nRoom temp: 72.7 F  Hum: 46 %  raw: 1870\n");
+  const Bench made = with_channels({}, proposals, &added);
+  ASSERT_THAT(added, testing::ElementsAre("room_temp", "hum", "raw"));
+  const auto chain = build_chain(made, shipped_parts(), "room_temp");
+  ASSERT_TRUE(chain);
+  EXPECT_NEAR(*read_raw(*chain, 72.5), 22.5, 1e-9);
+  EXPECT_EQ(made.channels[0].line_name, "Room temp");
+  EXPECT_EQ(made.channels[0].period_s, 1);
+  EXPECT_FALSE(build_chain(made, shipped_parts(), "raw"));  // its sensor is still to be said
+  // What the bench has already is left alone.
+  EXPECT_EQ(with_channels(made, proposals), made);
+}
+
+TEST(Listening, OddLinesAreRefusedWithASentence) {
+  for (const char* line : {"a:12 apples b:3x\n", "{\"a\":\n", "{\"a\":true}\n", "T=\n", "=5\n", "a:1 2\n"}) {
+    SerialText reader(true);
+    const auto lines = reader.take(line);
+    ASSERT_EQ(lines.size(), 1u);
+    EXPECT_TRUE(lines[0].problem) << line;
+    EXPECT_TRUE(lines[0].items.empty()) << line;
+  }
+}
+
+// Many names, long names, deep objects: bounded, and no fall.
+TEST(Listening, NoiseDoesNotGrowForEver) {
+  Listener listener;
+  SerialText reader(true);
+  std::string deep;
+  for (int i = 0; i < 300; ++i) deep += "{\"abcdefgh\":";
+  deep += "1" + std::string(300, '}') + "\n";
+  for (const SerialLine& line : reader.take(deep)) listener.take(line);
+  for (int i = 0; i < 3000; ++i)
+    for (const SerialLine& line : reader.take("n" + std::to_string(i) + ":1\n")) listener.take(line);
+  EXPECT_LE(listener.proposals().size(), 1000u);
+}
+
+}  // namespace fair_gauge::arriving_test
