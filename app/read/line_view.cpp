@@ -56,6 +56,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   shed_->setObjectName(QStringLiteral("shed"));
   try_ = new QPushButton(tr("Try the usual speeds"));
   try_->setObjectName(QStringLiteral("try_speeds"));
+  try_->setProperty("quiet", true);
   try_->setToolTip(tr("Listens for two seconds at each and keeps the one at which lines can be read"));
   make_ = new QPushButton;
   make_->setObjectName(QStringLiteral("make_channels"));
@@ -74,7 +75,8 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   lines_->setFrameShape(QFrame::NoFrame);
   lines_->setAccessibleName(tr("Lines as they arrive"));
   names_ = new QGridLayout;
-  names_->setHorizontalSpacing(16);
+  names_->setHorizontalSpacing(12);
+  names_->setColumnStretch(2, 1);
   names_->setVerticalSpacing(8);
   no_names_ = new Text(theme, Face::small,
                        tr("Names appear here as they arrive, with what they may be. Lines may read name:1873, "
@@ -87,7 +89,6 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   line->addWidget(port_);
   line->addWidget(speed_);
   line->addWidget(connect_);
-  line->addWidget(try_);
   line->addStretch();
   auto* left = column(8);
   left->addWidget(new Text(theme, Face::label, tr("LINES AS THEY ARRIVE"), Tint::quiet));
@@ -110,6 +111,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   auto* head = row(8);
   head->addWidget(new Text(theme, Face::title, tr("What a board sends")));
   head->addStretch();
+  head->addWidget(try_);
   head->addWidget(shed_);
   all->addLayout(head);
   all->addLayout(line);
@@ -261,7 +263,9 @@ void LineView::build_names(const QStringList& names) {
     auto* box = plain_box();
     box->setAccessibleName(tr("Channel of %1").arg(names[i]));
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    box->setMinimumContentsLength(12);
+    box->setMinimumContentsLength(9);
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    box->setMinimumWidth(theme_.column_px(96));
     box->addItem(tr("no channel"), QString());
     for (const Channel& channel : workbench_.bench().channels)
       box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));

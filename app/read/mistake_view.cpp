@@ -57,6 +57,8 @@ MistakeView::MistakeView(const Theme& theme, Workbench& workbench, QWidget* pare
   reads_->setWordWrap(true);
   left->addSpacing(4);
   left->addWidget(reads_);
+  measurements_ = column(4);
+  left->addLayout(measurements_);
   left->addStretch();
   auto* narrow = new QWidget;
   narrow->setLayout(left);
@@ -96,7 +98,10 @@ QLineEdit* MistakeView::add_field(QVBoxLayout* into, const QString& label, const
   words->setBuddy(field);
   into->addWidget(words);
   into->addWidget(field);
-  connect(field, &QLineEdit::textEdited, &later_, qOverload<>(&QTimer::start));
+  connect(field, &QLineEdit::textEdited, this, [this] {
+    forget_measured();
+    later_.start();
+  });
   return field;
 }
 
@@ -110,6 +115,7 @@ void MistakeView::follow_channel() {
   const ChannelView& chosen = workbench_.chosen();
   if (!chosen.channel || chosen.channel->id == channel_) return;
   channel_ = chosen.channel->id;
+  forget_measured();
   title_->setText(text_of(chosen.channel->name.empty() ? chosen.channel->id : chosen.channel->name));
   const int decimals = chosen.channel->arrives_converted() ? chosen.channel->arrives->decimals : 0;
   input_->setText(chosen.raw ? QString::number(*chosen.raw, 'f', decimals) : QString());
@@ -120,6 +126,7 @@ void MistakeView::follow_channel() {
 
 void MistakeView::take(double raw) {
   follow_channel();
+  forget_measured();
   input_->setText(QString::number(std::round(raw), 'f', 0));
   later_.start();
 }
@@ -154,6 +161,8 @@ Result<Question> MistakeView::question() const {
     const double allowed = chain.channel.tolerance / std::abs(chain.shown->scale);
     question.expected = Range{*expected - allowed, *expected + allowed};
   }
+  question.measured = measured_;
+  question.also = also_;
   return question;
 }
 
@@ -161,6 +170,7 @@ void MistakeView::search() {
   later_.stop();
   search_.cancel();
   clear(causes_);
+  clear(measurements_);
   reads_->clear();
   diagnosis_ = {};
   const auto asked = question();
@@ -189,6 +199,70 @@ void MistakeView::show_diagnosis(const Chain& chain) {
                             .arg(text_of(with_unit(*diagnosis_.right, 2, chain.shown->symbol, workbench_.style())))
                       : tr("By this bench the number is no reading."));
   for (std::size_t i = 0; i < diagnosis_.causes.size() && i < most_shown; ++i) add_cause(diagnosis_.causes[i], chain);
+  add_measurements();
+}
+
+// What was measured belongs to the question that it was measured for.
+void MistakeView::forget_measured() {
+  measured_.clear();
+  also_.clear();
+}
+
+// What would tell the causes apart, the two most telling ones, each with a field for its result.
+void MistakeView::add_measurements() {
+  const bool any = !measured_.empty() || !also_.empty();
+  if (diagnosis_.next.empty() && !any) return;
+  measurements_->addSpacing(8);
+  measurements_->addWidget(new Text(theme_, Face::label, tr("MEASURE NEXT"), Tint::quiet));
+  if (any) {
+    auto* known = new QPushButton(tr("Forget what was measured (%1)").arg(measured_.size() + also_.size()));
+    known->setObjectName(QStringLiteral("forget_measured"));
+    known->setProperty("quiet", true);
+    connect(known, &QPushButton::clicked, this, [this] {
+      forget_measured();
+      search();
+    });
+    measurements_->addWidget(known, 0, Qt::AlignLeft);
+  }
+  if (diagnosis_.next.empty())
+    measurements_->addWidget(new Text(theme_, Face::small, tr("Nothing tells the rest apart."), Tint::quiet));
+  for (std::size_t i = 0; i < diagnosis_.next.size() && i < 2; ++i) {
+    const NextMeasurement& next = diagnosis_.next[i];
+    auto* words = new Text(theme_, Face::small, sentence(next.words));
+    words->setWordWrap(true);
+    measurements_->addWidget(words);
+    auto* field = new QLineEdit;
+    field->setObjectName(QStringLiteral("measured_") + text_of(next.id));
+    field->setAccessibleName(text_of(next.words));
+    field->setFont(theme_.font(Face::number_small));
+    field->setPlaceholderText(next.id == "second" ? tr("RAW = value in %1").arg(text_of(next.unit))
+                                                  : tr("what it shows, %1").arg(text_of(next.unit)));
+    words->setBuddy(field);
+    connect(field, &QLineEdit::returnPressed, this,
+            [this, field, id = next.id] { measured(id, field->text()); });
+    measurements_->addWidget(field);
+  }
+}
+
+void MistakeView::measured(const std::string& id, const QString& text) {
+  if (!workbench_.chosen().chain) return;
+  const Chain& chain = *workbench_.chosen().chain;
+  if (id == "second") {
+    const auto parts = text.split(QLatin1Char('='));
+    const auto raw = parse_number(parts.front().trimmed().toStdString());
+    const auto value = parts.size() == 2 ? number_in(parts.back(), chain)
+                                         : Result<double>(Problem{"the value is missing", "RAW = value"});
+    if (!raw || !value)
+      return reads_->setText(sentence(to_text(!raw ? raw.problem() : value.problem())));
+    also_.push_back({*raw, *value, decimals_of(parts.back())});
+  } else {
+    const Dimension dimension = id == "sensor" || id == "fixed" ? Dimension::resistance : Dimension::voltage;
+    const auto value = parse_quantity(text.trimmed().toStdString(), dimension);
+    if (!value) return reads_->setText(sentence(to_text(value.problem())));
+    std::erase_if(measured_, [&](const Question::Measured& each) { return each.id == id; });
+    measured_.push_back({id, value->base});
+  }
+  search();
 }
 
 void MistakeView::add_cause(const Cause& cause, const Chain& chain) {

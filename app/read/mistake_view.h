@@ -34,13 +34,18 @@ class MistakeView : public QWidget {
   Result<Question> question() const;
   void show_diagnosis(const Chain& chain);
   void add_cause(const Cause& cause, const Chain& chain);
+  void add_measurements();
+  void measured(const std::string& id, const QString& text);
+  void forget_measured();
 
   const Theme& theme_;
   Workbench& workbench_;
   std::string channel_;
   QLineEdit *input_, *shown_, *expected_;
   Text *title_, *verdict_, *reads_;
-  QVBoxLayout* causes_;
+  QVBoxLayout *causes_, *measurements_;
+  std::vector<Question::Measured> measured_;
+  std::vector<Question::Also> also_;
   Diagnosis diagnosis_;
   Background search_{this};
   QTimer later_;

@@ -82,11 +82,14 @@ Margin::Margin(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect(wrong, &QPushButton::clicked, this, &Margin::mistake_wanted);
   all->addWidget(wrong, 0, Qt::AlignLeft);
   all->addSpacing(4);
-  all->addWidget(new Text(theme, Face::label, tr("WHERE IT COMES FROM"), Tint::quiet));
+  auto* comes = new Text(theme, Face::label, tr("WHERE IT COMES FROM"), Tint::quiet);
+  all->addWidget(comes);
   sources_ = column(4);
   all->addLayout(sources_);
   all->addSpacing(4);
-  all->addWidget(new Text(theme, Face::label, tr("WHAT WOULD HELP MOST"), Tint::quiet));
+  auto* helps = new Text(theme, Face::label, tr("WHAT WOULD HELP MOST"), Tint::quiet);
+  all->addWidget(helps);
+  of_channel_ = {wrong, comes, helps};
   improvements_layout_ = column(0);
   all->addLayout(improvements_layout_);
   all->addSpacing(4);
@@ -117,11 +120,13 @@ Margin::Margin(const Theme& theme, Workbench& workbench, QWidget* parent)
 void Margin::refresh() {
   const ChannelView& view = workbench_.chosen();
   vial_->show_share(view.used(), view.bias());
+  for (QWidget* each : of_channel_) each->setVisible(view.channel != nullptr);
   if (!view.budget || !view.chain) {
     words_->setText(tr("Nothing to judge yet"));
     words_->set_tint(Tint::quiet);
-    detail_->setText(view.problem ? text_of(to_text(*view.problem))
-                                  : tr("The value is outside what this chain can read."));
+    detail_->setText(view.problem   ? text_of(to_text(*view.problem))
+                     : view.channel ? tr("The value is outside what this chain can read.")
+                                    : tr("Choose a sensor, or listen to a board: its channel is judged here."));
   } else {
     const Unit& shown = *view.chain->shown;
     const Fairness fairness = fairness_of(view.used());

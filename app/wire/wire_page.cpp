@@ -161,7 +161,9 @@ void WirePage::rebuild_fields() {
   editors_.clear();
   echo_->clear();
   rows_ = fields_of_stage(workbench_.stage(), workbench_);
-  fields_title_->setText(text_of(stage_title(workbench_.stage())).toUpper());
+  const bool arrives = workbench_.stage() == StageName::raw && workbench_.chosen().channel &&
+                       workbench_.chosen().channel->arrives_converted();
+  fields_title_->setText(arrives ? tr("ARRIVES") : text_of(stage_title(workbench_.stage())).toUpper());
   for (int i = 0; i < static_cast<int>(rows_.size()); ++i) {
     const FieldRow& field_row = rows_[static_cast<std::size_t>(i)];
     auto* label = new Text(theme_, Face::small, field_row.label);
@@ -234,7 +236,10 @@ void WirePage::showEvent(QShowEvent* event) {
 void WirePage::refresh() {
   if (!isVisible()) return;
   const ChannelView& view = workbench_.chosen();
-  title_->setText(view.channel ? tr("From the world to counts, and back") : tr("No channel"));
+  const bool converted = view.channel && view.channel->arrives_converted();
+  title_->setText(!view.channel ? tr("No channel")
+                  : converted   ? tr("From the world to what arrives, and back")
+                                : tr("From the world to counts, and back"));
   if (view.chain) {
     const Unit& shown = *view.chain->shown;
     subtitle_->setText(
@@ -285,8 +290,13 @@ void WirePage::refresh_arithmetic() {
     return;
   }
   const Unit& shown = *view.chain->shown;
-  arithmetic_title_->setText(tr("How %1 counts became %2")
-                                 .arg(text_of(fixed(*view.raw, 0, workbench_.style())),
+  const Channel& channel = view.chain->channel;
+  const QString arrived = channel.arrives_converted()
+                              ? text_of(with_unit(*view.raw, channel.arrives->decimals,
+                                                  view.chain->stage(StageName::raw)->unit->symbol, workbench_.style()))
+                              : tr("%1 counts").arg(text_of(fixed(*view.raw, 0, workbench_.style())));
+  arithmetic_title_->setText(tr("How %1 became %2")
+                                 .arg(arrived,
                                       text_of(with_unit(shown.from_base(*view.reading), Workbench::decimals_of(view),
                                                         shown.symbol, workbench_.style()))));
   const auto other =

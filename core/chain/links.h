@@ -238,7 +238,7 @@ class ReadingLink final : public Link {
   /// \param range   what is promised; without an accuracy what nobody knows
   /// \param proven  readings between which a calibration has replaced the sheet
   ReadingLink(std::string source, PartQuantity range, std::optional<Range> proven)
-      : source_(std::move(source)), range_(std::move(range)), proven_(proven) {}
+      : source_(std::move(source)), range_(std::move(range)), proven_(std::move(proven)) {}
   Result<double> forward(double inner) const override { return inner; }
   /// A problem far outside the part's range: what libraries send when nothing answered.
   Result<double> inverse(double outer) const override;

@@ -1,6 +1,7 @@
 // A JSON text together with where its values stand, so that every fault can be said with file, line and column.
 #pragma once
 
+#include <functional>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <string>
@@ -11,8 +12,19 @@
 
 namespace fair_gauge {
 
+/// The library's map that keeps the order of keys, with room from the start: its keys are constant, so that every growth
+/// copies all that lies below.
+template <class Key, class T, class IgnoredLess = std::less<Key>,
+          class Allocator = std::allocator<std::pair<const Key, T>>>
+struct RoomyMap : nlohmann::ordered_map<Key, T, IgnoredLess, Allocator> {
+  using Base = nlohmann::ordered_map<Key, T, IgnoredLess, Allocator>;
+  using Base::Base;
+  RoomyMap() { this->reserve(usual_keys); }
+  static constexpr std::size_t usual_keys = 16;
+};
+
 /// Keys keep the order in which they were written.
-using Json = nlohmann::ordered_json;
+using Json = nlohmann::basic_json<RoomyMap>;
 
 struct JsonDocument {
   Json value;

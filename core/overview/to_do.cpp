@@ -28,7 +28,7 @@ void channels(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>&
     const auto budget = error_budget(*chain, middle);
     if (budget && budget->lacks_accuracy)
       list.push_back({ToDoKind::error, Severity::note, channel.id,
-                      name + ": its sheet states no accuracy: calibrate it, or give a figure of your own", ""});
+                      name + ": no sheet states its accuracy: calibrate it, or give a figure of your own", ""});
     if (!budget || budget->used() <= 1) continue;
     const auto better = improvements(bench, catalogue, channel.id, middle);
     list.push_back({ToDoKind::error, Severity::warning, channel.id,

@@ -151,12 +151,9 @@ std::vector<LineProposal> Listener::proposals() const {
       proposal.unit = unit->ucum;
       proposal.decimals = seen.decimals;
       proposal.words =
-          fmt::format("{} {}{}: {} that was converted before it came{}", range, unit->symbol,
-                      proposal.unit_guessed ? " (the unit is guessed)" : "",
-                      unit->dimension == Dimension::temperature ? "a temperature" : "a " + proposal.quantity,
+          fmt::format("{} {}{}: {}, converted before it came{}", range, unit->symbol,
+                      proposal.unit_guessed ? " (the unit is guessed)" : "", proposal.quantity,
                       seen.odd_units ? "; its unit changed meanwhile, which is followed" : "");
-      if (unit->dimension == Dimension::illuminance)
-        proposal.words.replace(proposal.words.find("a illuminance"), 13, "an illuminance");
     } else if (fractions) {
       proposal.form = ProposedForm::value;
       proposal.decimals = seen.decimals;

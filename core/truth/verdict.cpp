@@ -12,7 +12,7 @@ Fairness fairness_of(double used) {
 }
 
 std::string verdict_words(const Budget& budget, const Unit& shown, const NumberStyle& style) {
-  if (budget.lacks_accuracy) return "How far it may be off is not known: its sheet states no accuracy";
+  if (budget.lacks_accuracy) return "How far it may be off is not known: no sheet states an accuracy";
   const double allowed = budget.allowed / shown.scale;
   const int decimals = allowed >= 10 ? 0 : allowed >= 1 ? 1 : 2;
   std::string limit = rounded(allowed, decimals);

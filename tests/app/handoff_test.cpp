@@ -73,6 +73,26 @@ TEST_F(MistakeTest, BytesAndAnExpectationSpeakOfTheWorld) {
   EXPECT_THAT(text("mistake_reads"), HasSubstr("no reading"));
 }
 
+// What to measure next stands beside the causes; its result, typed at a person's pace, turns them round.
+TEST_F(MistakeTest, AMeasurementNarrowsTheList) {
+  workbench_.choose_channel("substrate");
+  window_.show_view(Page::read, 4);
+  type("mistake_input", QStringLiteral("2230"));
+  type("mistake_expected", QStringLiteral("30"));
+  EXPECT_EQ(found().causes.front().code, "reference-not-selected");
+  auto* pin = window_.findChild<QLineEdit*>(QStringLiteral("measured_pin"));
+  ASSERT_TRUE(pin);
+  QTest::mouseClick(pin, Qt::LeftButton);
+  QTest::keyClicks(pin, QStringLiteral("1,80 V"), {}, 200);
+  QTest::keyClick(pin, Qt::Key_Return);
+  EXPECT_EQ(found().causes.front().code, "resistor-value");
+  // It can be forgotten, and is when the question changes.
+  auto* forget = window_.findChild<QPushButton*>(QStringLiteral("forget_measured"));
+  ASSERT_TRUE(forget);
+  QTest::mouseClick(forget, Qt::LeftButton);
+  EXPECT_EQ(found().causes.front().code, "reference-not-selected");
+}
+
 // A case is drawn, measured at a person's pace with the live source on, named wrongly, then rightly; the bench is as it
 // was.
 TEST_F(MistakeTest, AHiddenMistakeIsMeasuredAndNamed) {

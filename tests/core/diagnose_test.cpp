@@ -448,4 +448,66 @@ TEST(Diagnose, InputsThatCannotBeAreRefused) {
                         {.raw = 5, .bytes = {}, .registers = {}, .shown = 20, .decimals = 0, .expected = {}}));
 }
 
+const Cause* cause_of(const Diagnosis& diagnosis, const std::string& code) {
+  const auto found = std::ranges::find(diagnosis.causes, code, &Cause::code);
+  return found == diagnosis.causes.end() ? nullptr : &*found;
+}
+
+// 2230 reads 25.46 °C and ought to be about 30: with 3.0 V as the reference the code stands for 2230/4096 · 3.0 =
+// 1.6333 V, with 3.3 V and 6k8 for 8k2 it stands for 1.7966 V. A meter at the pin tells them apart.
+TEST(Diagnose, WhatToMeasureNextIsForetold) {
+  const Bench bench = thermistor_bench();
+  Question question{.raw = 2230, .expected = Range{29.5, 30.5}};
+  const auto first = diagnose(bench, shipped_parts(), "t", question);
+  ASSERT_TRUE(first);
+  ASSERT_TRUE(cause_of(*first, "reference-not-selected")) << listed(*first);
+  ASSERT_TRUE(cause_of(*first, "resistor-value")) << listed(*first);
+  const auto pin = std::ranges::find(first->next, "pin", &NextMeasurement::id);
+  ASSERT_NE(pin, first->next.end());
+  for (std::size_t i = 0; i < first->causes.size(); ++i) {
+    if (first->causes[i].code == "reference-not-selected") EXPECT_NEAR(*pin->predicted[i], 2230.0 / 4096 * 3.0, 1e-9);
+    if (first->causes[i].code == "resistor-value") EXPECT_NEAR(*pin->predicted[i], 2230.0 / 4096 * 3.3, 1e-9);
+  }
+  EXPECT_THAT(cause_of(*first, "resistor-value")->next, HasSubstr("if it is this"));
+  EXPECT_TRUE(std::ranges::is_sorted(first->next, std::greater{}, &NextMeasurement::information));
+
+  const double before = cause_of(*first, "resistor-value")->share;
+  question.measured = {{"pin", 1.80}};
+  const auto second = diagnose(bench, shipped_parts(), "t", question);
+  EXPECT_EQ(second->causes.front().code, "resistor-value") << listed(*second);
+  EXPECT_GT(cause_of(*second, "resistor-value")->share, before);
+  EXPECT_LT(cause_of(*second, "reference-not-selected")->share, 0.01);
+  question.measured = {{"pin", 1.63}};
+  const auto other = diagnose(bench, shipped_parts(), "t", question);
+  EXPECT_EQ(other->causes.front().code, "reference-not-selected") << listed(*other);
+  // Without a mistake left that foretold it, the unknown one is what remains.
+  question.measured = {{"pin", 0.2}};
+  const auto neither = diagnose(bench, shipped_parts(), "t", question);
+  for (const Cause& cause : neither->causes) EXPECT_LT(cause.share, 0.01) << listed(*neither);
+}
+
+// The shown number is that of 2ⁿ − 1 at a place where others come close; a second raw number settles it.
+TEST(Diagnose, ASecondNumberSettlesTheArithmetic) {
+  const Bench bench = thermistor_bench();
+  Question question{.raw = 3000, .shown = rounded_to(thermistor(3000, 4095), 1), .decimals = 1};
+  const auto first = diagnose(bench, shipped_parts(), "t", question);
+  ASSERT_TRUE(cause_of(*first, "divisor") || first->causes.empty()) << listed(*first);
+  question.also = {{900, rounded_to(thermistor(900, 4095, 6800), 2), 2}};
+  question.raw = 2000;
+  question.shown = rounded_to(thermistor(2000, 4096, 6800), 2);
+  question.decimals = 2;
+  const auto resistor = diagnose(bench, shipped_parts(), "t", question);
+  const Cause* cause = cause_of(*resistor, "resistor-value");
+  ASSERT_TRUE(cause) << listed(*resistor);
+  question.also = {{900, rounded_to(thermistor(900, 4096, 6800), 2), 2}};
+  const auto confirmed = diagnose(bench, shipped_parts(), "t", question);
+  EXPECT_EQ(confirmed->causes.front().code, "resistor-value") << listed(*confirmed);
+  EXPECT_GE(confirmed->causes.front().share, cause->share);
+  // The volts that this firmware works out are the right ones: 2000/4096 · 3.3 = 1.6113 V.
+  for (const NextMeasurement& next : confirmed->next)
+    if (next.id == "volts")
+      for (std::size_t i = 0; i < confirmed->causes.size(); ++i)
+        if (confirmed->causes[i].code == "resistor-value") EXPECT_NEAR(*next.predicted[i], 2000.0 / 4096 * 3.3, 1e-9);
+}
+
 }  // namespace fair_gauge::diagnose_test
