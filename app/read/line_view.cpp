@@ -54,7 +54,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect_->setProperty("primary", true);
   shed_ = new QPushButton(tr("Simulated shed"));
   shed_->setObjectName(QStringLiteral("shed"));
-  try_ = new QPushButton(tr("Try the usual speeds"));
+  try_ = new QPushButton(tr("Try speeds"));
   try_->setObjectName(QStringLiteral("try_speeds"));
   try_->setProperty("quiet", true);
   try_->setToolTip(tr("Listens for two seconds at each and keeps the one at which lines can be read"));
@@ -244,7 +244,7 @@ void LineView::refresh_state() {
                        ? tr("Every channel answers by its own chain with noise, as a board would. Connect a line to "
                             "read a real one.")
                        : source.words());
-  try_->setText(next_speed_.isActive() ? tr("Stop trying") : tr("Try the usual speeds"));
+  try_->setText(next_speed_.isActive() ? tr("Stop trying") : tr("Try speeds"));
   if (next_speed_.isActive() && !untried_.isEmpty())
     advice_->setText(tr("Listening at %1 baud …").arg(untried_.front()));
   refresh_names();
