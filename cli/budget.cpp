@@ -83,8 +83,9 @@ void run_budget(Session& session, const BudgetOptions& options) {
       budget->combined, unit, budget->expanded, unit, budget->coverage_factor, budget->known_bias, unit,
       budget->used() * 100, budget->allowed, unit);
   if (budget->lacks_accuracy)
-    std::cout << "at least: no sheet states how far off the sensor may be; give a figure of your own as a contribution, or "
-                 "calibrate\n";
+    std::cout
+        << "at least: no sheet states how far off the sensor may be; give a figure of your own as a contribution, or "
+           "calibrate\n";
   if (spread)
     std::cout << fmt::format("{} trials: standard {:.4f} {}, 95 % within {:+.4f} to {:+.4f} {}\n", spread->trials,
                              spread->standard, unit, spread->low, spread->high, unit);

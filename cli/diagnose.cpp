@@ -84,8 +84,8 @@ Result<Question> question_of(const DiagnoseOptions& options, const Chain& chain)
     const auto mark = each.find('=');
     const std::string id = each.substr(0, mark), value = mark == std::string::npos ? "" : each.substr(mark + 1);
     static const std::map<std::string, Dimension> probes = {
-        {"pin", Dimension::voltage},       {"reference", Dimension::voltage}, {"supply", Dimension::voltage},
-        {"volts", Dimension::voltage},     {"sensor", Dimension::resistance}, {"fixed", Dimension::resistance}};
+        {"pin", Dimension::voltage},   {"reference", Dimension::voltage}, {"supply", Dimension::voltage},
+        {"volts", Dimension::voltage}, {"sensor", Dimension::resistance}, {"fixed", Dimension::resistance}};
     const auto probe = probes.find(id);
     if (probe == probes.end())
       return Problem{fmt::format("--measured: \"{}\" is nothing to measure", id),
@@ -141,8 +141,11 @@ void run_diagnose(Session& session, const DiagnoseOptions& options) {
       Json foretold = Json::array();
       for (std::size_t i = 0; i < next.predicted.size(); ++i)
         foretold.push_back({{"code", diagnosis->causes[i].code}, {"value", known(next.predicted[i])}});
-      measure.push_back({{"id", next.id}, {"words", next.words}, {"unit", next.unit},
-                         {"information", next.information}, {"foretold", foretold}});
+      measure.push_back({{"id", next.id},
+                         {"words", next.words},
+                         {"unit", next.unit},
+                         {"information", next.information},
+                         {"foretold", foretold}});
       if (next.id == "second") measure.back()["raw"] = next.raw;
     }
     return print_json({{"causes", causes},
@@ -153,8 +156,7 @@ void run_diagnose(Session& session, const DiagnoseOptions& options) {
   const std::string_view unit = chain->shown->symbol;
   if (diagnosis->right) std::cout << fmt::format("The bench reads {:.6g} {}.\n", *diagnosis->right, unit);
   std::cout << plain_text(diagnosis->verdict) << "\n";
-  if (!diagnosis->next.empty())
-    std::cout << fmt::format("measure next: {}\n", diagnosis->next.front().words);
+  if (!diagnosis->next.empty()) std::cout << fmt::format("measure next: {}\n", diagnosis->next.front().words);
   for (const Cause& cause : diagnosis->causes) {
     std::cout << fmt::format("\n{:3.0f} %  {}: {}\n", cause.share * 100, cause.code, plain_text(cause.words));
     if (cause.gives) std::cout << fmt::format("       gives {:.6g} {}\n", *cause.gives, unit);
@@ -182,8 +184,9 @@ void add_diagnose(Command& program, Session& session) {
   command.option("--expected-to", options->to, "and this");
   command.option("--measured", options->measured,
                  "ID=VALUE: what was measured since, as in pin=1.23V (pin, reference, supply, volts, sensor, fixed)");
-  command.option("--also", options->also,
-                 "RAW=VALUE: another raw number, with what is shown for it, or without --shown with what it ought to be");
+  command.option(
+      "--also", options->also,
+      "RAW=VALUE: another raw number, with what is shown for it, or without --shown with what it ought to be");
   command.not_both("--expected", "--expected-from");
   command.not_both("--expected", "--expected-to");
   command.flag("--json", options->json, "as JSON");

@@ -60,7 +60,8 @@ Result<std::pair<int, Heard>> hear_at_some_speed(const ListenOptions& options) {
     if (best.first != 0 && best.second.unread == 0) break;
   }
   if (best.first == 0)
-    return Problem{"no usual speed gave lines that can be read", "a board that sends text, or its speed by --baud",
+    return Problem{"no usual speed gave lines that can be read",
+                   "a board that sends text, or its speed by --baud",
                    {.file = options.port}};
   std::cerr << fmt::format("readable at {} baud\n", best.first);
   return best;

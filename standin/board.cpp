@@ -30,13 +30,11 @@ std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double s
       case LineForm::named: text += fmt::format("{}{}:{}", first ? "" : " ", channel.id, raw); break;
       case LineForm::hex: text += fmt::format("{}{}:0x{:X}", first ? "" : " ", channel.id, code); break;
       case LineForm::bytes:
-        if (const auto block = line ? line->bytes(channel.id, raw) : std::vector<std::uint8_t>{};
-            !block.empty()) {
+        if (const auto block = line ? line->bytes(channel.id, raw) : std::vector<std::uint8_t>{}; !block.empty()) {
           text += fmt::format("{}{}:x{}", first ? "" : " ", channel.id, to_hex(block));
           break;
         }
-        text +=
-            fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.id, code, code > 0xFFFF ? 6 : 4);
+        text += fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.id, code, code > 0xFFFF ? 6 : 4);
         break;
       case LineForm::words:
         text += fmt::format("{}{}: {}{}{}", first ? "" : "  ", channel.name, raw, channel.unit.empty() ? "" : " ",

@@ -18,7 +18,8 @@ struct BoardChannel {
   std::string id;
   EnvironmentCourse course;
   SimulatedDevice device;
-  std::string unit = {};  ///< of a value that was converted: it goes out in text, whatever the form; empty → raw numbers
+  std::string unit =
+      {};  ///< of a value that was converted: it goes out in text, whatever the form; empty → raw numbers
   std::string name = {};  ///< for people, in the form of words
 };
 

@@ -115,9 +115,10 @@ std::vector<BoardChannel> channels_of(const Options& options) {
     auto chain = build_chain(*bench, *catalogue, channel.id);
     if (chain)
       channels.push_back({channel.id, EnvironmentCourse(channel, options.seed),
-                          SimulatedDevice(std::move(*chain), options.seed, [=, seed = options.seed](double seconds) {
-                            return chain_at(*bench, *catalogue, channel, seed, seconds);
-                          }),
+                          SimulatedDevice(std::move(*chain), options.seed,
+                                          [=, seed = options.seed](double seconds) {
+                                            return chain_at(*bench, *catalogue, channel, seed, seconds);
+                                          }),
                           channel.arrives_converted() ? std::string(unit_by_ucum(channel.arriving_unit())->symbol) : "",
                           channel.name_on_line()});
     else
@@ -235,12 +236,9 @@ int serve(int count, char** words) {
   cli::Command program(
       "A board that is not there: raw counts over a pseudo-terminal, for trying and testing Fair Gauge.");
   Options options;
-  const std::map<std::string, LineForm> forms = {{"named", LineForm::named},
-                                                 {"csv", LineForm::csv},
-                                                 {"bare", LineForm::bare},
-                                                 {"hex", LineForm::hex},
-                                                 {"bytes", LineForm::bytes},
-                                                 {"words", LineForm::words}};
+  const std::map<std::string, LineForm> forms = {{"named", LineForm::named}, {"csv", LineForm::csv},
+                                                 {"bare", LineForm::bare},   {"hex", LineForm::hex},
+                                                 {"bytes", LineForm::bytes}, {"words", LineForm::words}};
   std::string form = "named";
   program.option("--bench", options.bench, "bench whose channels are sent; default the demonstration bench");
   program.option("--channel", options.channels, "only these channels");

@@ -210,9 +210,9 @@ void LineView::make_channels() {
   std::vector<std::string> added;
   Bench bench = with_channels(workbench_.bench(), workbench_.listener().proposals(), &added);
   if (added.empty()) return;
-  workbench_.document().replace(added.size() == 1 ? tr("One channel from the line")
-                                                  : tr("%1 channels from the line").arg(added.size()),
-                                std::move(bench));
+  workbench_.document().replace(
+      added.size() == 1 ? tr("One channel from the line") : tr("%1 channels from the line").arg(added.size()),
+      std::move(bench));
   workbench_.choose_channel(added.front());
 }
 

@@ -238,8 +238,7 @@ void MistakeView::add_measurements() {
     field->setPlaceholderText(next.id == "second" ? tr("RAW = value in %1").arg(text_of(next.unit))
                                                   : tr("what it shows, %1").arg(text_of(next.unit)));
     words->setBuddy(field);
-    connect(field, &QLineEdit::returnPressed, this,
-            [this, field, id = next.id] { measured(id, field->text()); });
+    connect(field, &QLineEdit::returnPressed, this, [this, field, id = next.id] { measured(id, field->text()); });
     measurements_->addWidget(field);
   }
 }
@@ -252,8 +251,7 @@ void MistakeView::measured(const std::string& id, const QString& text) {
     const auto raw = parse_number(parts.front().trimmed().toStdString());
     const auto value = parts.size() == 2 ? number_in(parts.back(), chain)
                                          : Result<double>(Problem{"the value is missing", "RAW = value"});
-    if (!raw || !value)
-      return reads_->setText(sentence(to_text(!raw ? raw.problem() : value.problem())));
+    if (!raw || !value) return reads_->setText(sentence(to_text(!raw ? raw.problem() : value.problem())));
     also_.push_back({*raw, *value, decimals_of(parts.back())});
   } else {
     const Dimension dimension = id == "sensor" || id == "fixed" ? Dimension::resistance : Dimension::voltage;

@@ -1,10 +1,10 @@
 #include "shell/workbench.h"
 
 #include "digital/decoder.h"
-#include "stream/listening.h"
 #include "sources/recording.h"
 #include "sources/serial_source.h"
 #include "sources/simulated_source.h"
+#include "stream/listening.h"
 
 #include <QLocale>
 #include <QSignalBlocker>

@@ -158,7 +158,8 @@ void Schematic::rebuild() {
   }
   values_.clear();
   if (!device) return update();
-  if (chain->converter->counts() == "raw" || chain->channel.arrives_converted()) return arrange();  // a bus has no values to type over yet
+  if (chain->converter->counts() == "raw" || chain->channel.arrives_converted())
+    return arrange();  // a bus has no values to type over yet
   const FrontEnd& front_end = device->front_end;
   const StageName front = StageName::front_end;
   using enum FrontEndKind;

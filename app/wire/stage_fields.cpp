@@ -432,25 +432,26 @@ std::vector<FieldRow> arriving_fields(const Workbench& workbench) {
   std::vector<const Unit*> units;
   QStringList names;
   for (const Unit& unit : all_units())
-    if (unit.dimension == workbench.chosen().chain->base->dimension) units.push_back(&unit), names << text_of(unit.symbol);
-  return {arrival_field(),
-          choice(
-              "Unit", "In which the value arrives", names,
-              [units](const Pieces& at) {
-                return static_cast<int>(std::ranges::find(units, at.channel->arriving_unit(), &Unit::ucum) -
-                                        units.begin());
-              },
-              [units](Pieces& at, int index) {
-                if (at.channel->arrives) at.channel->arrives->unit = units[static_cast<std::size_t>(index)]->ucum;
-              }),
-          choice(
-              "Decimals", "Behind its decimal mark; what is finer was rounded away before it came",
-              {tr("none"), tr("1"), tr("2"), tr("3"), tr("4")},
-              [](const Pieces& at) { return std::min(at.channel->arrives ? at.channel->arrives->decimals : 0, 4); },
-              [](Pieces& at, int index) {
-                if (at.channel->arrives) at.channel->arrives->decimals = index;
-              }),
-          part_behind_field(workbench)};
+    if (unit.dimension == workbench.chosen().chain->base->dimension)
+      units.push_back(&unit), names << text_of(unit.symbol);
+  return {
+      arrival_field(),
+      choice(
+          "Unit", "In which the value arrives", names,
+          [units](const Pieces& at) {
+            return static_cast<int>(std::ranges::find(units, at.channel->arriving_unit(), &Unit::ucum) - units.begin());
+          },
+          [units](Pieces& at, int index) {
+            if (at.channel->arrives) at.channel->arrives->unit = units[static_cast<std::size_t>(index)]->ucum;
+          }),
+      choice(
+          "Decimals", "Behind its decimal mark; what is finer was rounded away before it came",
+          {tr("none"), tr("1"), tr("2"), tr("3"), tr("4")},
+          [](const Pieces& at) { return std::min(at.channel->arrives ? at.channel->arrives->decimals : 0, 4); },
+          [](Pieces& at, int index) {
+            if (at.channel->arrives) at.channel->arrives->decimals = index;
+          }),
+      part_behind_field(workbench)};
 }
 
 }  // namespace

@@ -295,10 +295,10 @@ void WirePage::refresh_arithmetic() {
                               ? text_of(with_unit(*view.raw, channel.arrives->decimals,
                                                   view.chain->stage(StageName::raw)->unit->symbol, workbench_.style()))
                               : tr("%1 counts").arg(text_of(fixed(*view.raw, 0, workbench_.style())));
-  arithmetic_title_->setText(tr("How %1 became %2")
-                                 .arg(arrived,
-                                      text_of(with_unit(shown.from_base(*view.reading), Workbench::decimals_of(view),
-                                                        shown.symbol, workbench_.style()))));
+  arithmetic_title_->setText(
+      tr("How %1 became %2")
+          .arg(arrived, text_of(with_unit(shown.from_base(*view.reading), Workbench::decimals_of(view), shown.symbol,
+                                          workbench_.style()))));
   const auto other =
       convention_difference(workbench_.bench(), workbench_.catalogue(), workbench_.channel_id(), *view.raw);
   if (!other) {

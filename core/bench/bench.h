@@ -235,7 +235,7 @@ struct Arrival {
 struct Channel {
   std::string id;
   std::string name;
-  std::string place;  ///< where it sits, in a few words
+  std::string place;   ///< where it sits, in a few words
   std::string device;  ///< may be empty where the number arrives as a value and nobody knows the part behind it
   std::optional<Arrival> arrives;  ///< nothing → a raw number, or bytes
   std::string quantity = "temperature";

@@ -105,10 +105,10 @@ class Builder {
     counter.bits = 53;
     counter.polarity = Polarity::bipolar;
     counter.noise_lsb = counter.inl_lsb = 0;
-    chain_.converter = std::make_shared<ConverterLink>(ConverterLink::Setup{
-        .converter = counter,
-        .reference = {std::exp2(counter.bits - 1), 0, ""},
-        .counts = "steps of the last decimal"});
+    chain_.converter =
+        std::make_shared<ConverterLink>(ConverterLink::Setup{.converter = counter,
+                                                             .reference = {std::exp2(counter.bits - 1), 0, ""},
+                                                             .counts = "steps of the last decimal"});
     chain_.converter_node = add_link(chain_.converter);
     chain_.raw_node = add_link(std::make_shared<DecimalsLink>(channel.arrives->decimals));
     add_stage(StageName::raw, "as it arrives, " + form, *unit, chain_.raw_node);
@@ -136,14 +136,13 @@ class Builder {
     chain_ = std::move(*built);
     chain_.bytes.reset();
     chain_.links.resize(chain_.converter_node);
-    std::erase_if(chain_.stages, [](const Stage& stage) {
-      return stage.name == StageName::bytes || stage.name == StageName::raw;
-    });
+    std::erase_if(chain_.stages,
+                  [](const Stage& stage) { return stage.name == StageName::bytes || stage.name == StageName::raw; });
     const auto after = std::ranges::find(chain_.stages, StageName::compensated, &Stage::name);
     const std::vector<LinkPointer> between(chain_.links.begin() + static_cast<std::ptrdiff_t>(chain_.compensated_node),
                                            chain_.links.end());
-    const auto node = add_link(std::make_shared<FirmwareLink>(
-        FirmwareLink::Setup{between, &unit, decimals, chain_.converter->lowest_code(), chain_.converter->largest_code()}));
+    const auto node = add_link(std::make_shared<FirmwareLink>(FirmwareLink::Setup{
+        between, &unit, decimals, chain_.converter->lowest_code(), chain_.converter->largest_code()}));
     chain_.raw_node = node;
     chain_.stages.insert(after, {StageName::raw, "as it arrives, " + form, &unit, node});
     std::ranges::find(chain_.stages, StageName::compensated, &Stage::name)->caption = "by other firmware";

@@ -47,8 +47,8 @@ struct Chain {
   ByteBlocks trimming;                         ///< of its specimen
   double highest_source_ohm = 0;               ///< that the converter's pin sees
   double kelvin_per_watt = 0;                  ///< self-heating of the sensor
-  std::string part_id;  ///< empty where nobody knows the part
-  std::vector<std::string> side_channels;  ///< channels whose readings this one needs
+  std::string part_id;                         ///< empty where nobody knows the part
+  std::vector<std::string> side_channels;      ///< channels whose readings this one needs
 
   const Stage* stage(StageName name) const;
   /// The stage of the converter's code or of the counted pulses. Never null.

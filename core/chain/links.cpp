@@ -550,7 +550,7 @@ std::vector<TraceLine> CorrectionLink::explain(double outer, const NumberStyle& 
 Result<double> FirmwareLink::forward(double inner) const {
   double value = inner;
   for (std::size_t i = setup_.links.size(); i > 0; --i) {
-    const auto next = setup_.links[i - 1]->inverse(value);
+    auto next = setup_.links[i - 1]->inverse(value);
     if (!next) return next;
     value = *next;
   }

@@ -242,7 +242,9 @@ class ReadingLink final : public Link {
   Result<double> forward(double inner) const override { return inner; }
   /// A problem far outside the part's range: what libraries send when nothing answered.
   Result<double> inverse(double outer) const override;
-  std::vector<Source> sources(double inner) const override { return {accuracy_source(source_, range_, inner, proven_)}; }
+  std::vector<Source> sources(double inner) const override {
+    return {accuracy_source(source_, range_, inner, proven_)};
+  }
   double forward_off(double inner, std::span<const double> deviations) const override {
     return deviations.empty() ? inner : inner + deviations[0];
   }

@@ -50,19 +50,19 @@ struct Cause {
 
 /// Something to measure that tells causes apart.
 struct NextMeasurement {
-  std::string id;      ///< "pin", "reference", "sensor", "fixed", "supply", "volts", "second"
-  std::string words;   ///< "the volts at the pin, by a meter"
-  std::string unit;    ///< symbol of what is measured: V, Ω, the channel's unit
-  double raw = 0;      ///< of "second": the raw number at which it is foretold
-  int decimals = 0;    ///< of "second": with which the firmware shows it
-  double information;  ///< expected, bits: by how much less uncertain the cause is afterwards
+  std::string id;                                ///< "pin", "reference", "sensor", "fixed", "supply", "volts", "second"
+  std::string words;                             ///< "the volts at the pin, by a meter"
+  std::string unit;                              ///< symbol of what is measured: V, Ω, the channel's unit
+  double raw = 0;                                ///< of "second": the raw number at which it is foretold
+  int decimals = 0;                              ///< of "second": with which the firmware shows it
+  double information;                            ///< expected, bits: by how much less uncertain the cause is afterwards
   std::vector<std::optional<double>> predicted;  ///< by each cause; nothing where it says nothing of it
 };
 
 struct Diagnosis {
-  std::vector<Cause> causes;    ///< best first
-  std::optional<double> right;  ///< what the bench's own chain reads; nothing where the input is no reading
-  std::string verdict;          ///< one sentence
+  std::vector<Cause> causes;               ///< best first
+  std::optional<double> right;             ///< what the bench's own chain reads; nothing where the input is no reading
+  std::string verdict;                     ///< one sentence
   std::vector<NextMeasurement> next = {};  ///< what tells the causes apart, the most telling first
 };
 

@@ -108,7 +108,7 @@ class OfEveryChain : public Rows {
     for (const Unit& other : all_units()) {
       if (other.dimension != unit.dimension || (same(other.scale, unit.scale) && same(other.offset, unit.offset)))
         continue;
-      const char* code = unit.dimension == Dimension::pressure ? "unit-pressure"
+      const char* code = unit.dimension == Dimension::pressure   ? "unit-pressure"
                          : other.ucum == "K" || unit.ucum == "K" ? "unit-kelvin"
                                                                  : "unit-fahrenheit";
       comes(code, 1, fmt::format("the value arrives in {}, not in {}", other.symbol, unit.symbol),

@@ -11,8 +11,8 @@
 namespace fair_gauge {
 namespace {
 
-constexpr double meter_share = 0.005;    // one standard deviation of a usual meter, with its reading
-constexpr double unforeseen = 1e-4;      // what is left of a cause that foretold something else
+constexpr double meter_share = 0.005;     // one standard deviation of a usual meter, with its reading
+constexpr double unforeseen = 1e-4;       // what is left of a cause that foretold something else
 constexpr double worth_measuring = 0.05;  // bits
 
 // Volts between sensor and converter; without a front end the sensor is at the pin itself.
@@ -76,9 +76,9 @@ Probes::Probes(const Catalogue& catalogue, const Chain& chain, const Firmware& r
   const double span = wanted.to - wanted.from;
   if (const auto raw = raw_for(chain, low ? wanted.to - 0.05 * span : wanted.from + 0.05 * span)) {
     add("second",
-        of_arithmetic ? fmt::format("look at what the firmware shows for another raw number, such as {:.10g}", *raw)
-                      : fmt::format("compare again at the other end of the range, where the raw number is about {:.10g}",
-                                    *raw),
+        of_arithmetic
+            ? fmt::format("look at what the firmware shows for another raw number, such as {:.10g}", *raw)
+            : fmt::format("compare again at the other end of the range, where the raw number is about {:.10g}", *raw),
         std::string(chain.shown->symbol));
     all_.back().raw = *raw;
     all_.back().decimals = question.shown ? question.decimals : 2;

@@ -12,8 +12,8 @@
 
 namespace fair_gauge {
 
-/// The library's map that keeps the order of keys, with room from the start: its keys are constant, so that every growth
-/// copies all that lies below.
+/// The library's map that keeps the order of keys, with room from the start: its keys are constant, so that every
+/// growth copies all that lies below.
 template <class Key, class T, class IgnoredLess = std::less<Key>,
           class Allocator = std::allocator<std::pair<const Key, T>>>
 struct RoomyMap : nlohmann::ordered_map<Key, T, IgnoredLess, Allocator> {

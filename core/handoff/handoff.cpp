@@ -589,9 +589,9 @@ Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const 
   const auto chain = build_chain(bench, catalogue, request.channel);
   if (!chain) return chain.problem();
   if (chain->channel.arrives_converted())
-    return Problem{fmt::format("\"{}\" arrives converted already: other firmware has done its arithmetic",
-                               request.channel),
-                   "a channel whose raw number arrives"};
+    return Problem{
+        fmt::format("\"{}\" arrives converted already: other firmware has done its arithmetic", request.channel),
+        "a channel whose raw number arrives"};
   const Device* device = find_by_id(bench.devices, chain->channel.device);
   if (!chain->decoder && device && !device->side_inputs.empty()) {
     if (device->side_inputs.size() > 1)

@@ -41,7 +41,7 @@ std::vector<std::string> words_of_name(const std::string& name) {
 // What a name says of itself. Single letters count only as the whole name or its last word.
 std::string quantity_of_name(const std::string& name) {
   static constexpr std::pair<std::string_view, std::string_view> beginnings[] = {
-      {"temp", "temperature"}, {"hum", "humidity"},    {"press", "pressure"}, {"baro", "pressure"},
+      {"temp", "temperature"}, {"hum", "humidity"},      {"press", "pressure"}, {"baro", "pressure"},
       {"lux", "illuminance"},  {"light", "illuminance"}, {"rh", "humidity"},    {"illum", "illuminance"}};
   const auto words = words_of_name(name);
   for (const std::string& word : words)
@@ -74,8 +74,7 @@ std::optional<double> number_for(const Channel& channel, const RawItem& item) {
   if (!item.number) return std::nullopt;
   const bool of_codes = !item.unit.empty() && !written_unit(item.unit, Dimension::voltage) &&
                         std::ranges::none_of(quantities, [&](Dimension each) { return written_unit(item.unit, each); });
-  if (!channel.arrives_converted())
-    return item.unit.empty() || of_codes ? item.number : std::nullopt;
+  if (!channel.arrives_converted()) return item.unit.empty() || of_codes ? item.number : std::nullopt;
   if (item.unit.empty()) return item.number;
   const Unit* arriving = unit_by_ucum(channel.arriving_unit());
   if (!arriving) return std::nullopt;
@@ -131,17 +130,17 @@ std::vector<LineProposal> Listener::proposals() const {
     if (!unit && written_unit(seen.unit, Dimension::voltage)) {
       proposal.form = ProposedForm::volts;
       proposal.unit = written_unit(seen.unit, Dimension::voltage)->ucum;
-      proposal.words = fmt::format("{} {}: a voltage that the firmware worked out. Let it send the code itself: what "
-                                   "reference it took is then no longer hidden",
-                                   range, seen.unit);
+      proposal.words = fmt::format(
+          "{} {}: a voltage that the firmware worked out. Let it send the code itself: what "
+          "reference it took is then no longer hidden",
+          range, seen.unit);
       continue;
     }
     proposal.unit_guessed = !unit;
     const bool fractions = seen.decimals > 0;
     if (!unit && seen.unit.empty()) unit = unit_of_name(name);
     // Whole numbers that are called a quantity are a value only where they can be nothing else.
-    if (!unit && fractions && !proposal.quantity.empty())
-      unit = &base_unit(dimension_of_quantity(proposal.quantity));
+    if (!unit && fractions && !proposal.quantity.empty()) unit = &base_unit(dimension_of_quantity(proposal.quantity));
     if (unit && unit->dimension == Dimension::pressure && proposal.unit_guessed && unit->scale == 1 &&
         seen.highest < 1200 && seen.lowest > 300)
       unit = unit_by_ucum("hPa");
@@ -150,16 +149,16 @@ std::vector<LineProposal> Listener::proposals() const {
       proposal.quantity = dimension_name(unit->dimension);
       proposal.unit = unit->ucum;
       proposal.decimals = seen.decimals;
-      proposal.words =
-          fmt::format("{} {}{}: {}, converted before it came{}", range, unit->symbol,
-                      proposal.unit_guessed ? " (the unit is guessed)" : "", proposal.quantity,
-                      seen.odd_units ? "; its unit changed meanwhile, which is followed" : "");
+      proposal.words = fmt::format("{} {}{}: {}, converted before it came{}", range, unit->symbol,
+                                   proposal.unit_guessed ? " (the unit is guessed)" : "", proposal.quantity,
+                                   seen.odd_units ? "; its unit changed meanwhile, which is followed" : "");
     } else if (fractions) {
       proposal.form = ProposedForm::value;
       proposal.decimals = seen.decimals;
-      proposal.words = fmt::format("{}: a number with decimals, so it was worked out before it came; nothing says of "
-                                   "what, nor in which unit",
-                                   range);
+      proposal.words = fmt::format(
+          "{}: a number with decimals, so it was worked out before it came; nothing says of "
+          "what, nor in which unit",
+          range);
     } else {
       const double most = std::max(std::abs(seen.lowest), std::abs(seen.highest));
       for (const int bits : {24, 16, 12, 10, 8})
@@ -173,8 +172,8 @@ std::vector<LineProposal> Listener::proposals() const {
 
 Bench with_channels(Bench bench, const std::vector<LineProposal>& proposals, std::vector<std::string>* added) {
   for (const LineProposal& proposal : proposals) {
-    const bool known = std::ranges::any_of(
-        bench.channels, [&](const Channel& each) { return each.name_on_line() == proposal.name; });
+    const bool known =
+        std::ranges::any_of(bench.channels, [&](const Channel& each) { return each.name_on_line() == proposal.name; });
     if (known) continue;
     Channel channel;
     for (const char c : proposal.name)
@@ -182,7 +181,8 @@ Bench with_channels(Bench bench, const std::vector<LineProposal>& proposals, std
                         ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
                         : '_';
     while (!channel.id.empty() && channel.id.back() == '_') channel.id.pop_back();
-    if (channel.id.empty() || std::isdigit(static_cast<unsigned char>(channel.id[0]))) channel.id = "line_" + channel.id;
+    if (channel.id.empty() || std::isdigit(static_cast<unsigned char>(channel.id[0])))
+      channel.id = "line_" + channel.id;
     const std::string wanted_id = channel.id;
     for (int i = 2; find_by_id(bench.channels, channel.id); ++i) channel.id = fmt::format("{}_{}", wanted_id, i);
     channel.name = proposal.name;
@@ -202,8 +202,8 @@ Bench with_channels(Bench bench, const std::vector<LineProposal>& proposals, std
     for (const Usual& each : usual)
       if (each.quantity == channel.quantity) channel.wanted = each.wanted, channel.tolerance = each.tolerance;
     if (proposal.form == ProposedForm::value) {
-      channel.arrives = Arrival{.unit = proposal.unit.empty() ? channel.unit : proposal.unit,
-                                .decimals = proposal.decimals};
+      channel.arrives =
+          Arrival{.unit = proposal.unit.empty() ? channel.unit : proposal.unit, .decimals = proposal.decimals};
       if (!proposal.unit.empty()) channel.unit = proposal.unit;
       // What came is wanted too.
       if (const Unit* unit = unit_by_ucum(channel.arrives->unit)) {

@@ -203,8 +203,8 @@ class Judge {
     const double width =
         chain_.channel.arrives_converted()
             ? std::pow(10.0, -chain_.channel.arrives->decimals)
-            : std::exp2(std::round(std::log2(
-        std::max(1.0, (raw_at(chain_.converter->largest_code()) + 1) / (chain_.converter->largest_code() + 1)))));
+            : std::exp2(std::round(std::log2(std::max(
+                  1.0, (raw_at(chain_.converter->largest_code()) + 1) / (chain_.converter->largest_code() + 1)))));
     // Long runs say nothing of the noise around them.
     std::vector<double> moving;
     std::size_t still = 0;

@@ -23,10 +23,9 @@ bool is_unit_word(std::string_view word) {
   constexpr std::string_view of_codes[] = {"counts", "count", "raw", "lsb", "LSB", "steps", "codes"};
   if (word.empty() || word.size() > 12) return false;
   if (std::ranges::find(of_codes, word) != std::end(of_codes)) return true;
-  return std::ranges::any_of(std::array{temperature, humidity, pressure, illuminance, voltage, current, resistance},
-                             [&](Dimension dimension) {
-                               return static_cast<bool>(parse_quantity(fmt::format("1 {}", word), dimension));
-                             });
+  return std::ranges::any_of(
+      std::array{temperature, humidity, pressure, illuminance, voltage, current, resistance},
+      [&](Dimension dimension) { return static_cast<bool>(parse_quantity(fmt::format("1 {}", word), dimension)); });
 }
 
 // What boards write: ASCII, and the two bytes of a degree sign.

@@ -29,9 +29,9 @@ struct SerialLine {
 };
 
 /// Cuts a stream of bytes into lines and reads them. Understands `name:value` and `name=value` (several to a line,
-/// parted by spaces, commas, semicolons or bars; names may hold spaces), a unit behind the number (`Temperature: 22.4 C`,
-/// `T=72.5F`), one JSON object a line (`{"air":{"t":22.4}}` gives `air.t`), CSV with a header, and bare numbers, also one
-/// with its unit; decimal unless written 0x…, bytes as `name:x1A2B`.
+/// parted by spaces, commas, semicolons or bars; names may hold spaces), a unit behind the number (`Temperature: 22.4
+/// C`, `T=72.5F`), one JSON object a line (`{"air":{"t":22.4}}` gives `air.t`), CSV with a header, and bare numbers,
+/// also one with its unit; decimal unless written 0x…, bytes as `name:x1A2B`.
 class SerialText {
  public:
   /// \param from_beginning  the first byte begins a line, as in a file; on a wire it may be anywhere in one

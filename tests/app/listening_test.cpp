@@ -13,11 +13,11 @@ class ListeningTest : public testing::Test {
  protected:
   ListeningTest() : window_(theme_, workbench_) {
     Theme::load_faces();
-    board_.start(QStringLiteral(FAIR_GAUGE_STAND_IN),
-                 {QStringLiteral("--bench"),
-                  QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-packing.fairgauge.json"),
-                  QStringLiteral("--form"), QStringLiteral("words"), QStringLiteral("--rate"), QStringLiteral("5"),
-                  QStringLiteral("--baud"), QStringLiteral("9600")});
+    board_.start(
+        QStringLiteral(FAIR_GAUGE_STAND_IN),
+        {QStringLiteral("--bench"), QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-packing.fairgauge.json"),
+         QStringLiteral("--form"), QStringLiteral("words"), QStringLiteral("--rate"), QStringLiteral("5"),
+         QStringLiteral("--baud"), QStringLiteral("9600")});
     if (board_.waitForReadyRead(5000)) path_ = QString::fromUtf8(board_.readLine()).trimmed();
     window_.resize(1280, 800);
     window_.show();
@@ -105,8 +105,8 @@ TEST_F(ListeningTest, ALineThatIsNotThereIsNamed) {
   click("listen_first");
   find<QComboBox>("port")->setCurrentText(QStringLiteral("/dev/no-such-line"));
   click("try_speeds");
-  ASSERT_TRUE(QTest::qWaitFor(
-      [&] { return find<QPushButton>("try_speeds")->text() == QStringLiteral("Try speeds"); }, 20'000));
+  ASSERT_TRUE(
+      QTest::qWaitFor([&] { return find<QPushButton>("try_speeds")->text() == QStringLiteral("Try speeds"); }, 20'000));
   EXPECT_THAT(find<QLabel>("line_state")->text().toStdString(), HasSubstr("No such line"));
   EXPECT_FALSE(find<QPushButton>("make_channels")->isVisible());
 }

@@ -793,8 +793,8 @@ TEST(Cli, AValueThatArrivesConvertedIsConvertedJudgedAndSwitchedOn) {
   const auto review = json::parse(run("review --channel air --json --bench " + bench + " --input " + log).out);
   EXPECT_EQ(review["good"], 4);
   EXPECT_TRUE(review["events"].empty()) << review;
-  const auto switched =
-      json::parse(run("switch --channel air --heat --goal 22 --band 0.2 --json --bench " + bench + " --input " + log).out);
+  const auto switched = json::parse(
+      run("switch --channel air --heat --goal 22 --band 0.2 --json --bench " + bench + " --input " + log).out);
   EXPECT_EQ(switched["switches"], 2);
   EXPECT_NEAR(switched["on_code"].get<double>(), 71.3, 1e-9);
   // A unit in a recorded line is followed; a foreign one is left out.
@@ -804,7 +804,8 @@ TEST(Cli, AValueThatArrivesConvertedIsConvertedJudgedAndSwitchedOn) {
   EXPECT_EQ(recorded.code, 0);
   EXPECT_THAT(content_of(recording), HasSubstr(",72.5\n"));
   EXPECT_THAT(recorded.error, HasSubstr("1 line"));
-  EXPECT_EQ(run("handoff --channel air --language c --bench " + bench + " --output " + temporary("arriving.d")).code, 3);
+  EXPECT_EQ(run("handoff --channel air --language c --bench " + bench + " --output " + temporary("arriving.d")).code,
+            3);
   const auto found = json::parse(run("diagnose --channel air --raw 22.5 --expected 22.5 --json --bench " + bench).out);
   EXPECT_EQ(found["causes"][0]["code"], "unit-fahrenheit");
   for (const std::string& path : {bench, log, recording, recording + "-metadata.json"}) std::filesystem::remove(path);

@@ -70,8 +70,8 @@ TEST(ArrivingValue, ItsDecimalsCountInTheBudget) {
   const double step = 5.0 / 1024 / 0.01, third = 1 / std::sqrt(3.0);
   const auto whole = error_budget(chain_of(bench("LM35", true)), 22);
   double squares = 0;
-  for (const double one : {2 * third, 22 * 0.01 * third, step * third, 0.5 * step, 0.5 * step * third,
-                           0.05 * third * 5 / 9})
+  for (const double one :
+       {2 * third, 22 * 0.01 * third, step * third, 0.5 * step, 0.5 * step * third, 0.05 * third * 5 / 9})
     squares += one * one;
   EXPECT_NEAR(whole->combined, std::sqrt(squares), 0.002);
 }
@@ -174,7 +174,9 @@ TEST(Listening, SaysWhatEachNameMayBe) {
       {"temp_C;x\n22,45;1\n", "temp_C", value, "temperature", "Cel", 2},
       {"pressure:1013.25\n", "pressure", value, "pressure", "hPa", 2},
       {"Sensor 1: T=22.4 C  H=45 %\n", "T", value, "temperature", "Cel", 1},
-      {"Room temp: 22.4 \xC2\xB0" "C, raw: 12\n", "Room temp", value, "temperature", "Cel", 1},
+      {"Room temp: 22.4 \xC2\xB0"
+       "C, raw: 12\n",
+       "Room temp", value, "temperature", "Cel", 1},
   };
   for (const Case& each : cases) {
     const auto all = heard(each.lines);
