@@ -25,6 +25,9 @@ int end_pipe[2] = {-1, -1};
 
 int main(int count, char** words) {
   using namespace fair_gauge::app;
+  // Also without a display.
+  if (count == 2 && (std::string_view(words[1]) == "--version" || std::string_view(words[1]) == "-v"))
+    return std::puts("Fair Gauge " FAIR_GAUGE_VERSION) < 0 ? 1 : 0;
   QApplication application(count, words);
   QApplication::setApplicationName(QStringLiteral("fair-gauge"));
   QApplication::setOrganizationName(QStringLiteral("fair-gauge"));

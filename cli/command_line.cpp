@@ -34,6 +34,7 @@ Command::Command(const std::string& description)
     : words_(std::make_shared<Words>(Words{std::make_shared<CLI::App>(description), nullptr})) {
   words_->command = words_->program.get();
   words_->command->fallthrough(false);
+  words_->program->set_version_flag("--version", "Fair Gauge " FAIR_GAUGE_VERSION);
 }
 
 Command Command::add(const std::string& name, const std::string& what, std::function<void()> run) {

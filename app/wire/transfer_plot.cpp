@@ -129,7 +129,7 @@ void TransferPlot::redraw_curves(const ChannelView& view) {
   if (x.isEmpty()) return;
   const auto at_part = [&](double part) { return static_cast<qsizetype>(part * static_cast<double>(x.size() - 1)); };
   const bool rising = counts.back() > counts.front();
-  const auto left = at_part(rising ? 0.62 : 0.16);
+  const auto left = at_part(rising ? 0.42 : 0.16);  // below the line of one step
   counts_label_->setPositionAlignment(rising ? Qt::AlignRight | Qt::AlignBottom : Qt::AlignLeft | Qt::AlignBottom);
   counts_label_->position->setCoords(x[left], counts[left] + 0.015 * plot_->yAxis->range().size());
   // Beside a curve that falls at first, above the end of one that rises.

@@ -830,4 +830,10 @@ TEST(Cli, ListeningMakesABench) {
   std::filesystem::remove(bench);
 }
 
+TEST(Cli, SaysItsVersion) {
+  const Ran ran = run("--version");
+  EXPECT_EQ(ran.code, 0);
+  EXPECT_THAT(ran.out, testing::MatchesRegex("Fair Gauge [0-9]+\\.[0-9]+\\.[0-9]+\n"));
+}
+
 }  // namespace
