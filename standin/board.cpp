@@ -8,7 +8,7 @@ namespace fair_gauge::standin {
 
 std::string header_of(const std::vector<BoardChannel>& channels) {
   std::string text;
-  for (const BoardChannel& channel : channels) text += (text.empty() ? "" : ",") + channel.id;
+  for (const BoardChannel& channel : channels) text += (text.empty() ? "" : ",") + channel.on_line();
   return text + "\r\n";
 }
 
@@ -27,17 +27,17 @@ std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double s
     const std::uint64_t code = as_bytes(static_cast<std::int64_t>(raw));
     const bool first = text.empty();
     switch (!channel.unit.empty() && (form == LineForm::hex || form == LineForm::bytes) ? LineForm::named : form) {
-      case LineForm::named: text += fmt::format("{}{}:{}", first ? "" : " ", channel.id, raw); break;
-      case LineForm::hex: text += fmt::format("{}{}:0x{:X}", first ? "" : " ", channel.id, code); break;
+      case LineForm::named: text += fmt::format("{}{}:{}", first ? "" : " ", channel.on_line(), raw); break;
+      case LineForm::hex: text += fmt::format("{}{}:0x{:X}", first ? "" : " ", channel.on_line(), code); break;
       case LineForm::bytes:
         if (const auto block = line ? line->bytes(channel.id, raw) : std::vector<std::uint8_t>{}; !block.empty()) {
-          text += fmt::format("{}{}:x{}", first ? "" : " ", channel.id, to_hex(block));
+          text += fmt::format("{}{}:x{}", first ? "" : " ", channel.on_line(), to_hex(block));
           break;
         }
-        text += fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.id, code, code > 0xFFFF ? 6 : 4);
+        text += fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.on_line(), code, code > 0xFFFF ? 6 : 4);
         break;
       case LineForm::words:
-        text += fmt::format("{}{}: {}{}{}", first ? "" : "  ", channel.name, raw, channel.unit.empty() ? "" : " ",
+        text += fmt::format("{}{}: {}{}{}", first ? "" : "  ", channel.on_line(), raw, channel.unit.empty() ? "" : " ",
                             channel.unit);
         break;
       case LineForm::csv:

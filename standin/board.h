@@ -18,9 +18,11 @@ struct BoardChannel {
   std::string id;
   EnvironmentCourse course;
   SimulatedDevice device;
-  std::string unit =
-      {};  ///< of a value that was converted: it goes out in text, whatever the form; empty → raw numbers
-  std::string name = {};  ///< for people, in the form of words
+  // Of a value that was converted: it goes out in text, whatever the form; empty → raw numbers.
+  std::string unit = {};
+  std::string name = {};  ///< on the line; empty → its id
+
+  const std::string& on_line() const { return name.empty() ? id : name; }
 };
 
 /// The text line of all channels at one moment, with its line end.

@@ -419,9 +419,11 @@ void ChoosePage::show_list() {
   const auto within = static_cast<std::size_t>(std::ranges::count_if(
       candidates_, [this](const Candidate& c) { return !c.ruled_out() && c.used(need_.allowed) <= 1; }));
   count_->setText(candidates_.empty() ? tr("No part measures this")
-                  : within == 0       ? tr("None keeps the allowed error")
-                  : within == 1       ? tr("One part keeps the allowed error")
-                                      : tr("%1 parts keep the allowed error").arg(within));
+                  : within == 0 && workbench_.bench().rails.empty()
+                      ? tr("This bench has no supply yet: begin it from a controller, on Home")
+                  : within == 0 ? tr("None keeps the allowed error")
+                  : within == 1 ? tr("One part keeps the allowed error")
+                                : tr("%1 parts keep the allowed error").arg(within));
   rest_->setVisible(possible < candidates_.size());
   rest_->setText(show_ruled_out_ ? tr("Hide those ruled out")
                                  : tr("%1 ruled out: show why").arg(candidates_.size() - possible));

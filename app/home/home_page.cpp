@@ -58,6 +58,7 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   title_ = new Text(theme, Face::title);
   subtitle_ = new Text(theme, Face::text, {}, Tint::quiet);
   subtitle_->setWordWrap(true);
+  subtitle_->setObjectName(QStringLiteral("home_subtitle"));
   start_ = new StartBox(theme);
   connect(start_, &StartBox::demonstration_wanted, this, &HomePage::demonstration_wanted);
   connect(start_, &StartBox::new_bench_wanted, this, &HomePage::new_bench_wanted);
@@ -196,7 +197,7 @@ void HomePage::refresh() {
   first_sensor_->setVisible(bench.channels.empty() && begun);
   side_->setVisible(!bench.channels.empty());
   const bool trends = fresh || since_trends_.elapsed() > trend_every_ms;
-  int unfair = 0;
+  int unfair = 0, unknown = 0;
   for (const Line& line : lines_) {
     const ChannelView& view = workbench_.view(line.id);
     const Fairness fairness = fairness_of(view.used());
@@ -206,20 +207,22 @@ void HomePage::refresh() {
                                                                        Workbench::decimals_of(view),
                                                                        view.chain->shown->symbol, workbench_.style()))
                                                    : QStringLiteral("–"));
-    line.words->setText(view.budget && view.chain
-                            ? text_of(verdict_words(*view.budget, *view.chain->shown, workbench_.style()))
-                            : tr("Nothing to judge yet"));
+    if (view.budget && view.budget->lacks_accuracy) ++unknown;
+    line.words->setText(!view.budget || !view.chain ? tr("Nothing to judge yet")
+                        : view.budget->lacks_accuracy
+                            ? tr("Not known: no accuracy stated")
+                            : text_of(verdict_words(*view.budget, *view.chain->shown, workbench_.style())));
     line.words->set_tint(fairness == Fairness::fair     ? Tint::accent
                          : fairness == Fairness::tight  ? Tint::amber
                          : fairness == Fairness::unfair ? Tint::red
                                                         : Tint::quiet);
     if (!view.reading)
-      line.next->setText(text_of(to_text(view.reading.problem())));
+      line.next->setText(text_of(view.reading.problem().wrong));
     else if (view.budget && !view.budget->lines.empty())
       line.next->setText(tr("mostly %1 (%2 %)")
                              .arg(text_of(view.budget->lines.front().name))
                              .arg(std::lround(view.budget->lines.front().share * 100)));
-    line.next->setToolTip(line.next->text());
+    line.next->setToolTip(view.reading ? line.next->text() : text_of(to_text(view.reading.problem())));
     if (trends) line.trend->show_values(trend_of(line.id));
   }
   if (trends) since_trends_.restart();
@@ -233,7 +236,9 @@ void HomePage::refresh() {
           : QStringLiteral("%1 · %2 · %3")
                 .arg(text_of(bench.place),
                      bench.channels.size() == 1 ? tr("one channel") : tr("%1 channels").arg(bench.channels.size()),
-                     unfair == 0 ? tr("all within their allowed error") : tr("%1 over the allowed error").arg(unfair)));
+                     unfair > 0    ? tr("%1 over the allowed error").arg(unfair)
+                     : unknown > 0 ? tr("of %1 nobody knows how far off they may be").arg(unknown)
+                                   : tr("all within their allowed error")));
 }
 
 void HomePage::refresh_side() {

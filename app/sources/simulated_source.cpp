@@ -24,7 +24,7 @@ void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue) {
     auto chain = build_chain(bench, catalogue, channel.id);
     if (!chain) continue;
     const auto known = channels_.find(channel.id);
-    next.emplace(channel.id, Answering{EnvironmentCourse(channel, seed_),
+    next.emplace(channel.id, Answering{channel.name_on_line(), EnvironmentCourse(channel, seed_),
                                        SimulatedDevice(std::move(*chain), seed_,
                                                        [this, channel](double seconds) {
                                                          return chain_at(bench_, *catalogue_, channel, seed_, seconds);
@@ -61,10 +61,11 @@ void SimulatedSource::answer_until(double time) {
       const double raw = answering.device.answer(answering.course.at(answering.next));
       const bool latest = answering.next + answering.period > time_;  // older ones are only for the tape
       auto bytes = latest ? bytes_.bytes(id, raw) : std::vector<std::uint8_t>{};
+      const std::string& name = answering.name;
       if (bytes.empty())
-        emit line_came({id + ":" + fmt::format("{}", raw), {{id, raw, {}}}, std::nullopt});
+        emit line_came({name + ":" + fmt::format("{}", raw), {{name, raw, {}}}, std::nullopt});
       else
-        emit line_came({id + ":x" + to_hex(bytes), {{id, std::nullopt, bytes}}, std::nullopt});
+        emit line_came({name + ":x" + to_hex(bytes), {{name, std::nullopt, bytes}}, std::nullopt});
     }
   }
 }

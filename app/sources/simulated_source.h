@@ -26,6 +26,7 @@ class SimulatedSource : public LiveSource {
 
  private:
   struct Answering {
+    std::string name;  // on the line
     EnvironmentCourse course;
     SimulatedDevice device;
     double period;

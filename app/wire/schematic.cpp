@@ -455,7 +455,7 @@ void Schematic::draw_arriving(Drawing& drawing) const {
   drawing.name({28, 74}, part ? text_of(part->id) : tr("of an unknown part"), Qt::AlignHCenter);
   const auto values = evaluate(chain, workbench_.solved_from());
   if (const auto& value = values[static_cast<std::size_t>(chain.stage(StageName::raw) - chain.stages.data())])
-    drawing.live({125, 42},
+    drawing.live({125, 26},
                  text_of(with_unit(*value, chain.channel.arrives->decimals, chain.stage(StageName::raw)->unit->symbol,
                                    workbench_.style())),
                  Qt::AlignHCenter);

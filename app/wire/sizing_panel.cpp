@@ -101,9 +101,14 @@ void SizingPanel::show_question() {
   given_.clear();
   const int index = question_->currentIndex();
   if (index < 0 || index >= static_cast<int>(questions_.size())) {
-    headline_->setText(tr("There is nothing to find for this channel."));
-    return;
+    headline_->setText(workbench_.chosen().channel && workbench_.chosen().channel->arrives_converted()
+                           ? tr("What arrives was converted before: there is no value to find here.")
+                           : tr("There is nothing to find for this channel."));
   }
+  const bool any = index >= 0 && index < static_cast<int>(questions_.size());
+  for (QWidget* each : {static_cast<QWidget*>(question_), static_cast<QWidget*>(drawer_), static_cast<QWidget*>(plot_)})
+    each->setVisible(any);
+  if (!any) return;
   given_ = questions_[static_cast<std::size_t>(index)].wishes;
   for (int i = 0; i < static_cast<int>(given_.size()); ++i) {
     WishField& wish = given_[static_cast<std::size_t>(i)];

@@ -180,10 +180,9 @@ void Probes::foretell(Diagnosis& diagnosis) const {
       if (!other || excluded <= most * 1.001) continue;
       most = excluded;
       const NextMeasurement& probe = diagnosis.next[p];
-      diagnosis.causes[i].next =
-          fmt::format("{}: {} if it is this, {} if {}", probe.words, text(probe, *probe.predicted[i]),
-                      text(probe, *probe.predicted[*other]),
-                      causes[*other].words.substr(0, causes[*other].words.find(": the truth")));
+      diagnosis.causes[i].next = fmt::format("{}: {} if it is this, {} if {}", probe.words,
+                                             text(probe, *probe.predicted[i]), text(probe, *probe.predicted[*other]),
+                                             causes[*other].words.substr(0, causes[*other].words.find(": the truth")));
     }
   }
   std::ranges::stable_sort(diagnosis.next, std::greater{}, &NextMeasurement::information);

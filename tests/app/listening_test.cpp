@@ -100,6 +100,22 @@ TEST_F(ListeningTest, FromAnEmptyBenchToReadings) {
   for_every_view(window_, [&](const std::string& where) { EXPECT_TRUE(window_.isEnabled()) << where; });
 }
 
+// The simulated shed names its channels as the line does; a value that arrives is calibrated like any other.
+TEST_F(ListeningTest, TheSimulatedShedSpeaksByTheNamesOfTheLine) {
+  window_.open(QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-packing.fairgauge.json"));
+  workbench_.listen_to_shed();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !workbench_.samples("packing_air").empty(); }, 5000));
+  window_.show_page(Page::home);
+  EXPECT_THAT(find<QLabel>("home_subtitle")->text().toStdString(), HasSubstr("nobody knows"));
+  Bench bench = workbench_.bench();
+  bench.channels[0].correction = {.coefficients = {0.5}, .standard_uncertainty = 0.1, .covered = Range{8, 26}};
+  workbench_.document().replace(QStringLiteral("by hand"), bench);
+  const ChannelView& view = workbench_.view("packing_air");
+  ASSERT_TRUE(view.reading && view.raw && view.budget);
+  EXPECT_NEAR(*view.reading, (*view.raw - 32) / 1.8 + 0.5, 1e-9);
+  EXPECT_FALSE(view.budget->lacks_accuracy) << "the calibration says how far off it may be";
+}
+
 // The numbers that nobody described stay on the line's page; what has no speed says so.
 TEST_F(ListeningTest, ALineThatIsNotThereIsNamed) {
   click("listen_first");
