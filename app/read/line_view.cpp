@@ -104,8 +104,8 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   names_inside->setLayout(names_column);
   right->addWidget(scrolled(names_inside), 1);
   auto* below = row(24);
-  below->addLayout(left, 3);
-  below->addLayout(right, 2);
+  below->addLayout(left, 1);
+  below->addLayout(right, 1);
   auto* all = column(8);
   all->setContentsMargins(0, 0, 0, 0);
   auto* head = row(8);

@@ -6,8 +6,8 @@
 #include "digital/byte_text.h"
 #include "quantity/quantity_text.h"
 #include "sizing/own_curve.h"
+#include "stream/listening.h"
 #include "stream/log_series.h"
-#include "stream/serial_text.h"
 #include "truth/calibration_fit.h"
 #include "wiring/bus_scan.h"
 
@@ -15,7 +15,14 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t siz
   using namespace fair_gauge;
   const std::string_view text(reinterpret_cast<const char*>(bytes), size);
   (void)read_byte_text(text);
-  (void)SerialText().take(text);
+  Listener listener;
+  Channel value{.id = "v"};
+  value.arrives = Arrival{.unit = "[degF]"};
+  for (const SerialLine& line : SerialText(true).take(text)) {
+    listener.take(line);
+    for (const RawItem& item : line.items) (void)number_for(value, item);
+  }
+  (void)with_channels({}, listener.proposals());
   (void)read_curve_points(text);
   (void)read_calibration_points(text);
   (void)read_address_scan(text);
