@@ -465,8 +465,12 @@ TEST(Diagnose, WhatToMeasureNextIsForetold) {
   const auto pin = std::ranges::find(first->next, "pin", &NextMeasurement::id);
   ASSERT_NE(pin, first->next.end());
   for (std::size_t i = 0; i < first->causes.size(); ++i) {
-    if (first->causes[i].code == "reference-not-selected") EXPECT_NEAR(*pin->predicted[i], 2230.0 / 4096 * 3.0, 1e-9);
-    if (first->causes[i].code == "resistor-value") EXPECT_NEAR(*pin->predicted[i], 2230.0 / 4096 * 3.3, 1e-9);
+    if (first->causes[i].code == "reference-not-selected") {
+      EXPECT_NEAR(*pin->predicted[i], 2230.0 / 4096 * 3.0, 1e-9);
+    }
+    if (first->causes[i].code == "resistor-value") {
+      EXPECT_NEAR(*pin->predicted[i], 2230.0 / 4096 * 3.3, 1e-9);
+    }
   }
   EXPECT_THAT(cause_of(*first, "resistor-value")->next, HasSubstr("if it is this"));
   EXPECT_TRUE(std::ranges::is_sorted(first->next, std::greater{}, &NextMeasurement::information));
@@ -507,7 +511,9 @@ TEST(Diagnose, ASecondNumberSettlesTheArithmetic) {
   for (const NextMeasurement& next : confirmed->next)
     if (next.id == "volts")
       for (std::size_t i = 0; i < confirmed->causes.size(); ++i)
-        if (confirmed->causes[i].code == "resistor-value") EXPECT_NEAR(*next.predicted[i], 2000.0 / 4096 * 3.3, 1e-9);
+        if (confirmed->causes[i].code == "resistor-value") {
+          EXPECT_NEAR(*next.predicted[i], 2000.0 / 4096 * 3.3, 1e-9);
+        }
 }
 
 }  // namespace fair_gauge::diagnose_test
