@@ -105,7 +105,7 @@ void run_listen(Session& session, const ListenOptions& options) {
   Heard heard;
   if (!options.port.empty() && options.baud == 0) {
     auto found = hear_at_some_speed(options);
-    if (!found) return session.refuse(found.problem());
+    if (!found) return session.refuse(found.problem(), found.problem().kind == ProblemKind::file ? no_file : bad_input);
     heard = std::move(found->second);
     if (options.seconds > 0) {
       auto again = hear(options, found->first, options.seconds);

@@ -827,6 +827,7 @@ TEST(Cli, ListeningMakesABench) {
   EXPECT_EQ(run("listen --input -", "nothing to read\n").code, 3);
   EXPECT_EQ(run("listen").code, 2);
   EXPECT_EQ(run("listen --input /no/such").code, 4);
+  EXPECT_EQ(run("listen --port /no/such").code, 4);
   std::filesystem::remove(bench);
 }
 
