@@ -7,8 +7,7 @@
 
 #include "bench/bench_file.h"
 #include "bench/board_presets.h"
-#include "command.h"
-#include "files/file.h"
+#include "channel_chain.h"
 
 namespace fair_gauge::cli {
 namespace {
@@ -42,16 +41,10 @@ void run_board(Session& session, const BoardOptions& options) {
     for (const BoardPreset& each : presets) known += (known.empty() ? "" : ", ") + each.id;
     return session.refuse({fmt::format("there is no preset \"{}\"", options.preset), known});
   }
-  std::error_code none;
-  if (!options.force && options.output != "-" && std::filesystem::exists(options.output, none))
-    return session.refuse({"the file exists already", "a new name, or --force", {.file = options.output}}, no_file);
   const std::string name =
       options.name.empty() ? std::filesystem::path(options.output).stem().stem().string() : options.name;
   const Bench bench = bench_of_preset(*preset, options.output == "-" ? options.name : name);
-  auto output = OutputFile::open(options.output, {}, options.force ? Replacing::anything : Replacing::never_a_bench);
-  if (!output) return session.refuse(output.problem(), no_file);
-  output->write(bench_to_text(bench));
-  if (const auto whole = output->commit(); !whole) return session.refuse(whole.problem(), no_file);
+  if (!write_bench(session, bench, options.output, options.force)) return;
   if (options.json && options.output != "-")
     print_json({{"preset", preset->id}, {"output", options.output}, {"name", bench.name}});
 }

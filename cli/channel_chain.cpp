@@ -2,7 +2,10 @@
 
 #include <fmt/format.h>
 
+#include <filesystem>
 #include <iostream>
+
+#include "files/file.h"
 
 namespace fair_gauge::cli {
 
@@ -42,6 +45,22 @@ std::optional<Chain> open_chain(Session& session, const std::string& file, const
     return std::nullopt;
   }
   return std::move(*chain);
+}
+
+bool write_bench(Session& session, const Bench& bench, const std::string& path, bool over) {
+  std::error_code none;
+  if (!over && path != "-" && std::filesystem::exists(path, none)) {
+    session.refuse({"the file exists already", "a new name, or --force", {.file = path}}, no_file);
+    return false;
+  }
+  auto output = OutputFile::open(path, {}, over ? Replacing::anything : Replacing::never_a_bench);
+  auto whole = output ? Result<std::size_t>(0) : Result<std::size_t>(output.problem());
+  if (output) {
+    output->write(bench_to_text(bench));
+    if (const auto committed = output->commit(); !committed) whole = committed.problem();
+  }
+  if (!whole) session.refuse(whole.problem(), no_file);
+  return static_cast<bool>(whole);
 }
 
 }  // namespace fair_gauge::cli

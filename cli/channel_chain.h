@@ -18,4 +18,8 @@ std::optional<Bench> open_bench(Session& session, const std::string& file);
 /// The chain of a channel of a bench file; nothing if there is none: the exit code is set then.
 std::optional<Chain> open_chain(Session& session, const std::string& file, const std::string& channel);
 
+/// Writes a bench, "-" to standard output. \param over  also where a file is already
+/// \returns false where it refused, which it has said
+bool write_bench(Session& session, const Bench& bench, const std::string& path, bool over);
+
 }  // namespace fair_gauge::cli

@@ -8,7 +8,6 @@
 
 #include "bench/bench_file.h"
 #include "channel_chain.h"
-#include "files/file.h"
 #include "line_input.h"
 #include "stream/listening.h"
 
@@ -135,15 +134,8 @@ void run_listen(Session& session, const ListenOptions& options) {
       std::cout << fmt::format("{:<16} {}\n", plain_text(proposal.name), proposal.words);
   }
   if (options.output.empty()) return;
-  std::error_code none;
-  if (!options.force && options.output != "-" && options.output != options.bench &&
-      std::filesystem::exists(options.output, none))
-    return session.refuse({"the file exists already", "a new name, or --force", {.file = options.output}}, no_file);
-  const bool over = options.force || options.output == options.bench;
-  auto output = OutputFile::open(options.output, {}, over ? Replacing::anything : Replacing::never_a_bench);
-  if (!output) return session.refuse(output.problem(), no_file);
-  output->write(bench_to_text(with_channels(bench, proposals)));
-  if (const auto whole = output->commit(); !whole) return session.refuse(whole.problem(), no_file);
+  write_bench(session, with_channels(bench, proposals), options.output,
+              options.force || options.output == options.bench);
 }
 
 }  // namespace
