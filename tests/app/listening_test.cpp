@@ -9,10 +9,9 @@ namespace fair_gauge::app::listening_test {
 
 using testing::HasSubstr;
 
-class ListeningTest : public testing::Test {
+class ListeningTest : public EmptyWindow {
  protected:
-  ListeningTest() : window_(theme_, workbench_) {
-    Theme::load_faces();
+  ListeningTest() {
     board_.start(
         QStringLiteral(FAIR_GAUGE_STAND_IN),
         {QStringLiteral("--bench"), QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-packing.fairgauge.json"),
@@ -20,27 +19,13 @@ class ListeningTest : public testing::Test {
          QStringLiteral("--baud"), QStringLiteral("9600")});
     if (board_.waitForReadyRead(5000)) path_ = QString::fromUtf8(board_.readLine()).trimmed();
     window_.resize(1280, 800);
-    window_.show();
-    EXPECT_TRUE(QTest::qWaitForWindowExposed(&window_));
   }
   ~ListeningTest() override {
     workbench_.stop_listening();
-    workbench_.document().drop_leftover();
     board_.kill();
     board_.waitForFinished(3000);
   }
-  template <class T>
-  T* find(const char* name) {
-    return window_.findChild<T*>(QLatin1String(name));
-  }
-  void click(const char* name) {
-    QTest::mouseClick(find<QPushButton>(name), Qt::LeftButton);
-    QTest::qWait(80);
-  }
 
-  Theme theme_;
-  Workbench workbench_;
-  MainWindow window_;
   QProcess board_;
   QString path_;
 };

@@ -13,34 +13,16 @@ namespace fair_gauge::app::own_bench_test {
 
 using testing::HasSubstr;
 
-class EmptyWindow : public testing::Test {
+class OwnBench : public EmptyWindow {
  protected:
-  EmptyWindow() : window_(theme_, workbench_) {
-    Theme::load_faces();
-    window_.show();
-    EXPECT_TRUE(QTest::qWaitForWindowExposed(&window_));
-  }
-  ~EmptyWindow() override { workbench_.document().drop_leftover(); }
-  template <class T>
-  T* find(const char* name) {
-    return window_.findChild<T*>(QLatin1String(name));
-  }
-  void click(const char* name) {
-    QTest::mouseClick(find<QPushButton>(name), Qt::LeftButton);
-    QTest::qWait(80);
-  }
   void type(const char* name, const QString& words) {
     auto* field = find<QLineEdit>(name);
     QTest::mouseClick(field, Qt::LeftButton);
     QTest::keyClicks(field, words, {}, 30);
   }
-
-  Theme theme_;
-  Workbench workbench_;
-  MainWindow window_;
 };
 
-TEST_F(EmptyWindow, ABenchIsBegunFromItsController) {
+TEST_F(OwnBench, ABenchIsBegunFromItsController) {
   type("new_bench_name", QStringLiteral("Greenhouse"));
   auto* preset = find<QComboBox>("new_bench_preset");
   ASSERT_GE(preset->count(), 9);
@@ -67,7 +49,7 @@ TEST_F(EmptyWindow, ABenchIsBegunFromItsController) {
   EXPECT_FALSE(workbench_.document().homeless_leftovers().empty() && workbench_.document().is_saved());
 }
 
-TEST_F(EmptyWindow, NoPageIsShutWithoutABench) {
+TEST_F(OwnBench, NoPageIsShutWithoutABench) {
   for_every_view(window_, [&](const std::string& where) {
     EXPECT_TRUE(window_.isEnabled()) << where;
     EXPECT_LE(window_.minimumSizeHint().height(), 800) << where;

@@ -76,4 +76,27 @@ class WindowTest : public testing::Test {
   MainWindow window_;
 };
 
+/// The window as it opens for the first time, without a bench.
+class EmptyWindow : public testing::Test {
+ protected:
+  EmptyWindow() : window_(theme_, workbench_) {
+    Theme::load_faces();
+    window_.show();
+    EXPECT_TRUE(QTest::qWaitForWindowExposed(&window_));
+  }
+  ~EmptyWindow() override { workbench_.document().drop_leftover(); }
+  template <class T>
+  T* find(const char* name) {
+    return window_.findChild<T*>(QLatin1String(name));
+  }
+  void click(const char* name) {
+    QTest::mouseClick(find<QPushButton>(name), Qt::LeftButton);
+    QTest::qWait(80);
+  }
+
+  Theme theme_;
+  Workbench workbench_;
+  MainWindow window_;
+};
+
 }  // namespace fair_gauge::app
