@@ -1,5 +1,6 @@
 #include "board/board_page.h"
 
+#include "board/bench_view.h"
 #include "board/bus_view.h"
 #include "board/cycle_view.h"
 
@@ -10,6 +11,12 @@ BoardPage::BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent) 
   setAttribute(Qt::WA_StyledBackground);
   views_ = new Views;
   views_->add([this, &theme, &workbench] {
+    auto* things = new BenchView(theme, workbench);
+    connect(things, &BenchView::bus_wanted, this, &BoardPage::show_bus);
+    connect(things, &BenchView::channel_wanted, this, &BoardPage::channel_wanted);
+    return things;
+  });
+  views_->add([this, &theme, &workbench] {
     buses_ = new BusView(theme, workbench);
     return scrolled(buses_);
   });
@@ -17,7 +24,7 @@ BoardPage::BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent) 
   views_->add([&theme, &workbench] { return new WiresView(theme, workbench); });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &BoardPage::show_view);
-  auto* title = new Text(theme, Face::title, tr("What the parts share"));
+  auto* title = new Text(theme, Face::title, tr("The whole bench"));
   title->setWordWrap(true);
   title->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   auto* head = row(8);
@@ -31,7 +38,7 @@ BoardPage::BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent) 
   show_view(0);
 }
 
-QStringList BoardPage::view_names() { return {tr("Bus"), tr("Cycle"), tr("Wires")}; }
+QStringList BoardPage::view_names() { return {tr("Overview"), tr("Bus"), tr("Cycle"), tr("Wires")}; }
 
 void BoardPage::show_view(int view) {
   views_->show_view(view);
@@ -39,7 +46,7 @@ void BoardPage::show_view(int view) {
 }
 
 void BoardPage::show_bus(const std::string& id) {
-  show_view(0);
+  show_view(1);
   buses_->choose_bus(id);
 }
 

@@ -1,4 +1,4 @@
-// Board: what concerns the whole bench. The buses, who holds which line when, and every conductor.
+// Board: what concerns the whole bench. What there is, the buses, who holds which line when, and every conductor.
 #pragma once
 
 #include <QWidget>
@@ -16,10 +16,13 @@ class BoardPage : public QWidget {
  public:
   BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
-  /// Bus, cycle, wires: as numbered by show_view().
+  /// Overview, bus, cycle, wires: as numbered by show_view().
   static QStringList view_names();
   void show_view(int view);
   void show_bus(const std::string& id);
+
+ signals:
+  void channel_wanted(const std::string& id);
 
  private:
   BusView* buses_ = nullptr;  // once it is shown

@@ -420,7 +420,7 @@ void ChoosePage::show_list() {
       candidates_, [this](const Candidate& c) { return !c.ruled_out() && c.used(need_.allowed) <= 1; }));
   count_->setText(candidates_.empty() ? tr("No part measures this")
                   : within == 0 && workbench_.bench().rails.empty()
-                      ? tr("This bench has no supply yet: begin it from a controller, on Home")
+                      ? tr("This bench has no supply yet: add one on Board")
                   : within == 0 ? tr("None keeps the allowed error")
                   : within == 1 ? tr("One part keeps the allowed error")
                                 : tr("%1 parts keep the allowed error").arg(within));

@@ -67,11 +67,19 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   first_sensor_->setObjectName(QStringLiteral("first_sensor"));
   first_sensor_->setProperty("primary", true);
   connect(first_sensor_, &QPushButton::clicked, this, &HomePage::first_sensor_wanted);
+  own_part_ = new QPushButton(tr("Put a part on it that you have in hand"));
+  own_part_->setObjectName(QStringLiteral("own_part"));
+  own_part_->setProperty("quiet", true);
+  connect(own_part_, &QPushButton::clicked, this, &HomePage::overview_wanted);
   list_ = column(0);
   auto* left = column(8);
   left->addWidget(title_);
   left->addWidget(subtitle_);
-  left->addWidget(first_sensor_, 0, Qt::AlignLeft);
+  auto* first = row(8);
+  first->addWidget(first_sensor_);
+  first->addWidget(own_part_);
+  first->addStretch();
+  left->addLayout(first);
   left->addSpacing(8);
   auto* beside = row(0);  // an alignment would not give it the height that its words need
   beside->addWidget(start_);
@@ -194,7 +202,7 @@ void HomePage::refresh() {
                                        : text_of(bench.name));
   const bool begun = bench != Bench();  // a bench of one's own, its first channel still to come
   start_->setVisible(bench.channels.empty() && !begun);
-  first_sensor_->setVisible(bench.channels.empty() && begun);
+  for (QPushButton* button : {first_sensor_, own_part_}) button->setVisible(bench.channels.empty() && begun);
   side_->setVisible(!bench.channels.empty());
   const bool trends = fresh || since_trends_.elapsed() > trend_every_ms;
   int unfair = 0, unknown = 0;

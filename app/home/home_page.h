@@ -45,6 +45,7 @@ class HomePage : public QScrollArea {
   void new_bench_wanted(const Bench& bench);
   void listening_wanted();
   void first_sensor_wanted();
+  void overview_wanted();  ///< what there is on the bench
 
  private:
   void rebuild();
@@ -65,7 +66,7 @@ class HomePage : public QScrollArea {
   Text* title_;
   Text* subtitle_;
   StartBox* start_;
-  QPushButton* first_sensor_;
+  QPushButton *first_sensor_, *own_part_;
   QVBoxLayout* list_;
   QWidget* side_;
   QVBoxLayout* to_do_;

@@ -96,7 +96,7 @@ void MainWindow::add_pages() {
   pages_ = new Views;
   add_page<HomePage>(&MainWindow::follow_home);
   add_page<ChoosePage>(&MainWindow::follow_choose);
-  add_page<BoardPage>();
+  add_page<BoardPage>(&MainWindow::follow_board);
   add_page<WirePage>();
   add_page<ReadPage>();
   add_page<CorrectPage>(&MainWindow::follow_correct);
@@ -117,18 +117,26 @@ void MainWindow::follow_home(HomePage& home) {
   });
   connect(&home, &HomePage::bus_wanted, this, [this](const std::string& id) {
     show_page(Page::board);
-    id.empty() ? board().show_view(1) : board().show_bus(id);
+    id.empty() ? board().show_view(2) : board().show_bus(id);
   });
   connect(&home, &HomePage::demonstration_wanted, this, [this] {
     if (may_leave()) open_demonstration();
   });
   connect(&home, &HomePage::new_bench_wanted, this, &MainWindow::begin_bench);
   connect(&home, &HomePage::listening_wanted, this, [this] { show_view(Page::read, 0); });
+  connect(&home, &HomePage::overview_wanted, this, [this] { show_view(Page::board, 0); });
   connect(&home, &HomePage::first_sensor_wanted, this, [this] { show_page(Page::choose); });
 }
 
 void MainWindow::follow_choose(ChoosePage& choose) {
   connect(&choose, &ChoosePage::channel_made, this, [this] { show_page(Page::wire); });
+}
+
+void MainWindow::follow_board(BoardPage& board) {
+  connect(&board, &BoardPage::channel_wanted, this, [this](const std::string& id) {
+    workbench_.choose_channel(id);
+    show_page(Page::wire);
+  });
 }
 
 void MainWindow::follow_watch(WatchPage& watch) {

@@ -92,6 +92,7 @@ class MainWindow : public QMainWindow {
   void add_pages();
   void follow_home(HomePage& home);
   void follow_choose(ChoosePage& choose);
+  void follow_board(BoardPage& board);
   void follow_watch(WatchPage& watch);
   void explain(std::optional<double> raw);
   void follow_correct(CorrectPage& correct);

@@ -80,7 +80,7 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   auto* wire = &window.wire();
   wire->show_view(1);
   shoot(QStringLiteral("wire-circuit"));
-  const char* const shared[] = {"board-bus", "board-cycle"};
+  const char* const shared[] = {"board", "board-bus"};
   for (int view = 0; view < 2; ++view) {
     window.show_view(Page::board, view);
     shoot(QString::fromLatin1(shared[view]));

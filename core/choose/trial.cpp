@@ -114,8 +114,8 @@ class Builder {
     std::map<std::string, double> settings;
     auto law = transfer_law(part_, settings);
     if (!law) return law.problem();
+    device_.front_end.rail = rail_;
     if (!law->supply_key.empty()) {
-      device_.front_end.rail = rail_;
       settings[law->supply_key] = find_by_id(trial_.bench.rails, rail_)->voltage.best_v();
       law = transfer_law(part_, settings);
       if (!law) return law.problem();
@@ -143,7 +143,6 @@ class Builder {
       chosen = nullptr;
       for (const Converter& each : trial_.bench.converters)
         if (each.polarity == Polarity::bipolar && !chosen) chosen = &each;
-      device_.front_end.rail = rail_;
     } else if (!chosen) {
       for (const Converter& each : trial_.bench.converters)
         if (each.polarity == Polarity::unipolar && each.part.empty() && !chosen) chosen = &each;
@@ -185,7 +184,6 @@ class Builder {
     const auto size = size_sensor_divider(wish);
     FrontEnd& front_end = device_.front_end;
     front_end.kind = FrontEndKind::divider;
-    front_end.rail = rail_;
     front_end.fixed_ohm = size ? size->chosen.fixed_ohm : nearest_value(ESeries::e24, std::sqrt(low_ * high_));
     front_end.fixed_tolerance = 0.01;
     trial_.effort.push_back(fmt::format("a resistor of {}", resistor_code(front_end.fixed_ohm)));
@@ -252,6 +250,68 @@ class Builder {
 Result<Trial> try_part(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part,
                        const std::string& id) {
   return Builder(bench, catalogue, need, part, id).build();
+}
+
+namespace {
+
+// 1, 2 or 5 times a power of ten, not below.
+double round_up(double value) {
+  const double decade = std::pow(10, std::floor(std::log10(value)));
+  for (const double step : {1.0, 2.0, 5.0})
+    if (value <= step * decade * (1 + 1e-9)) return step * decade;
+  return 10 * decade;
+}
+
+Need usual_need(const PartQuantity& quantity) {
+  Need need{.quantity = quantity.quantity, .from = quantity.minimum, .to = quantity.maximum};
+  for (const auto& [kind, name] : enum_names(PressureKind{}))
+    if (quantity.kind == name) need.kind = kind;
+  // A room, unless it is made for something else.
+  if (quantity.quantity == "temperature" && quantity.minimum <= 0 && quantity.maximum >= 50 && quantity.maximum < 250)
+    need.from = 0, need.to = 50;
+  const double span = quantity.maximum - quantity.minimum;
+  double error = 0.01 * span;
+  if (!quantity.accuracy.empty()) {
+    const AccuracyBand& band = quantity.accuracy.front();
+    error = 1.2 * (band.value + band.zero_offset) *
+            (band.of == AccuracyOf::points ? 1
+             : band.of == AccuracyOf::span ? span
+                                           : std::abs(need.to));
+  }
+  need.allowed = round_up(std::max(error, 1e-6 * span));
+  return need;
+}
+
+}  // namespace
+
+Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Part& part) {
+  std::optional<Trial> whole;
+  for (const PartQuantity& quantity : part.quantities) {
+    if (quantity.quantity == "bridge-voltage" || quantity.quantity == "altitude") continue;
+    const Need need = usual_need(quantity);
+    const std::string id = free_id(whole ? whole->bench : bench, quantity.quantity);
+    if (!whole) {
+      auto trial = try_part(bench, catalogue, need, part, id);
+      if (!trial) return trial.problem();
+      whole = std::move(*trial);
+    } else {
+      Channel channel = whole->bench.channels.back();
+      channel.id = id;
+      channel.quantity = need.quantity;
+      channel.kind = need.kind;
+      channel.wanted = {need.from, need.to};
+      channel.tolerance = need.allowed;
+      channel.unit = base_unit(dimension_of_quantity(need.quantity)).ucum;
+      whole->bench.channels.push_back(std::move(channel));
+    }
+    Channel& made = whole->bench.channels.back();
+    made.name = id;
+    std::ranges::replace(made.name, '_', ' ');
+    made.name.front() = static_cast<char>(std::toupper(made.name.front()));
+    if (need.quantity == "pressure" && need.to >= 10e3) made.unit = "hPa";  // as the weather is given
+  }
+  if (!whole) return Problem{"it measures nothing by itself", "a sensor; a converter is added as a converter"};
+  return std::move(*whole);
 }
 
 std::string free_id(const Bench& bench, const std::string& wish) {

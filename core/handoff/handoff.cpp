@@ -169,7 +169,8 @@ class Packer {
     };
     const double from = chain_.shown->from_base(chain_.channel.wanted.from) * unit,
                  to = chain_.shown->from_base(chain_.channel.wanted.to) * unit;
-    const SurfaceRange range{raw_from, raw_to, lowest, highest, std::min(from, to), std::max(from, to)};
+    const SurfaceRange range{
+        raw_from, raw_to, lowest, highest, std::min(from, to), std::max(from, to), request_.drawn_blocks};
     SurfaceProof proof;
     double tolerance = std::max(0.1, allowed_steps_ - 0.5);
     for (int attempt = 0; attempt < 4; ++attempt, tolerance /= 2) {

@@ -22,7 +22,7 @@ struct HandoffRequest {
   std::int64_t per_unit = 0;        ///< steps of the result in one shown unit, a power of ten; 0 → as the budget asks
   bool trimming_loaded = false;
   std::function<bool()> is_cancelled = {};  ///< asked now and then; true ends it with a problem
-  int drawn_blocks = 1'000'000;             ///< where not every input can be run
+  int drawn_blocks = 1'000'000;             ///< blocks, or pairs with a side, where not every input can be run; ≥ 1
 };
 
 /// Of a formula that stands in the part's sheet as whole numbers: which one, and what makes steps of its result.

@@ -13,7 +13,6 @@ namespace fair_gauge {
 namespace {
 
 constexpr std::size_t most_joints = 4096;
-constexpr std::int64_t most_pairs = 8'000'000;  // that are all run; beyond it a million drawn ones
 constexpr double fraction = 1 << surface_fraction_bits;
 
 std::uint32_t between(std::uint32_t a, std::uint32_t b, std::uint64_t along, std::uint64_t across,
@@ -198,9 +197,9 @@ SurfaceProof prove_surface(const SurfaceArithmetic& surface, const ExactSurface&
     if (truth >= range.wanted_from && truth <= range.wanted_to) proof.worst_wanted = std::max(proof.worst_wanted, miss);
   };
   const std::int64_t raw_count = range.raw_to - range.raw_from + 1, side_count = range.side_to - range.side_from + 1;
-  proof.exhaustive = raw_count <= most_pairs / side_count;
+  proof.exhaustive = raw_count <= 8 * range.drawn / side_count;
   std::mt19937_64 random(1);
-  constexpr std::int64_t drawn_sides = 1000, drawn_raws = 1000;
+  const std::int64_t drawn_raws = std::min<std::int64_t>(1000, range.drawn), drawn_sides = range.drawn / drawn_raws;
   const std::int64_t rounds = proof.exhaustive ? side_count : drawn_sides;
   for (std::int64_t i = 0; i < rounds && !proof.is_cancelled; ++i) {
     proof.is_cancelled = is_cancelled && is_cancelled();

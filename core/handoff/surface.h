@@ -42,6 +42,7 @@ struct SurfaceRange {
   std::int64_t raw_from = 0, raw_to = 0;
   std::int64_t side_from = 0, side_to = 0;
   double wanted_from = 0, wanted_to = 0;  ///< steps of the result
+  std::int64_t drawn = 1'000'000;         ///< pairs that are run where there are more than eight times as many; ≥ 1
 };
 
 /// \param tolerance  steps that lines may be off within the wanted range, rounding not included; five times as much

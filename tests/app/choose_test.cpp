@@ -121,7 +121,7 @@ TEST_F(ChooseTest, KeepsWhatTheUserOwns) {
 // ---- the bus ----
 
 TEST_F(ChooseTest, TheBusIsJudgedAndItsPullUpsChanged) {
-  window_.show_view(Page::board, 0);
+  window_.show_view(Page::board, 1);
   EXPECT_THAT(text("bus_verdict"), HasSubstr("3.33 kΩ together"));
   auto* speed = find<QComboBox>("bus_speed");
   speed->setCurrentIndex(1);
@@ -140,7 +140,7 @@ TEST_F(ChooseTest, TheBusIsJudgedAndItsPullUpsChanged) {
 }
 
 TEST_F(ChooseTest, ABusIsAddedFromTheListAndUndone) {
-  window_.show_view(Page::board, 0);
+  window_.show_view(Page::board, 1);
   auto* list = find<QComboBox>("bus_choice");
   const auto before = workbench_.bench().buses.size();
   const auto add = [&](int kind) { emit list->activated(static_cast<int>(workbench_.bench().buses.size()) + kind); };
@@ -218,7 +218,7 @@ TEST_F(ChooseTest, ALineFedByItsDataWireIsSaidAndAWarmedProbeFound) {
 }
 
 TEST_F(ChooseTest, TheCycleFollowsThePowerPlan) {
-  window_.show_view(Page::board, 1);
+  window_.show_view(Page::board, 2);
   EXPECT_THAT(text("cycle_summary"), HasSubstr("One cycle takes 789 ms"));
   give("power_battery", QStringLiteral("0"));
   EXPECT_EQ(workbench_.bench().power.battery_ah, 0);
@@ -228,7 +228,7 @@ TEST_F(ChooseTest, TheCycleFollowsThePowerPlan) {
 }
 
 TEST_F(ChooseTest, TheWiresTakeColoursAndAreSaved) {
-  window_.show_view(Page::board, 2);
+  window_.show_view(Page::board, 3);
   auto* table = find<QTableWidget>("wires");
   ASSERT_GT(table->rowCount(), 20);
   table->item(0, 3)->setText(QStringLiteral("violet"));

@@ -1,6 +1,7 @@
 // From the first start to a bench of one's own, at a person's pace.
 #include <QComboBox>
 #include <QLabel>
+#include <QListWidget>
 #include <QPushButton>
 #include <QSettings>
 #include <QTemporaryDir>
@@ -58,6 +59,78 @@ TEST_F(OwnBench, NoPageIsShutWithoutABench) {
   EXPECT_TRUE(find<QComboBox>("new_bench_preset")->isVisible());
   click("listen_first");
   EXPECT_FALSE(find<QPushButton>("listen_first")->isVisible()) << "the page of the line is in front";
+}
+
+TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
+  Document& document = workbench_.document();
+  const auto select = [&](const char* words) {
+    auto* list = find<QListWidget>("things");
+    const auto found = list->findItems(QLatin1String(words), Qt::MatchStartsWith);
+    ASSERT_FALSE(found.isEmpty()) << words;
+    list->scrollToItem(found.front());
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(found.front()).center());
+    QTest::qWait(30);
+  };
+  const auto give = [&](const char* name, const QString& words) {
+    auto* field = find<QLineEdit>(name);
+    QTest::mouseClick(field, Qt::LeftButton);
+    field->selectAll();
+    QTest::keyClicks(field, words, {}, 30);
+    QTest::keyClick(field, Qt::Key_Return);
+    QTest::qWait(30);
+  };
+  window_.show_view(Page::board, 0);
+  // Without a supply a part says what is missing; nothing is lost of what was typed.
+  type("part_in_hand", QStringLiteral("LM35"));
+  click("fit_part");
+  EXPECT_THAT(find<QLabel>("bench_said")->text().toStdString(), HasSubstr("no supply rail"));
+  EXPECT_EQ(find<QLineEdit>("part_in_hand")->text(), QStringLiteral("LM35"));
+  click("add_thing_0");
+  ASSERT_EQ(workbench_.bench().rails.size(), 1u);
+  QTest::keyClicks(find<QLineEdit>("thing_name"), QStringLiteral("the 5 V pin"), {}, 30);  // its name is marked
+  give("rail_nominal", QStringLiteral("5"));
+  EXPECT_EQ(workbench_.bench().rails.front().name, "the 5 V pin");
+  EXPECT_EQ(workbench_.bench().rails.front().voltage.best_v(), 5);
+  give("rail_measured", QStringLiteral("4,93"));
+  EXPECT_EQ(workbench_.bench().rails.front().voltage.best_v(), 4.93);
+  give("rail_measured", QStringLiteral("700"));
+  EXPECT_EQ(workbench_.bench().rails.front().voltage.best_v(), 4.93) << "refused";
+  give("bench_name", QStringLiteral("Greenhouse"));
+  EXPECT_EQ(workbench_.bench().name, "Greenhouse");
+  click("add_thing_1");
+  give("converter_bits", QStringLiteral("10"));
+  ASSERT_EQ(workbench_.bench().converters.front().bits, 10);
+  click("fit_part");
+  ASSERT_EQ(workbench_.bench().channels.size(), 1u);
+  ASSERT_TRUE(workbench_.chosen().chain);
+  // 10 mV for each °C, 10 bits of 4.93 V: 25 °C is 0.25 / 4.93 · 1024 = 51.9.
+  EXPECT_EQ(*raw_for(*workbench_.chosen().chain, 25), 52);
+  // A second supply, and the part hung on it.
+  click("add_thing_0");
+  select("Temperature");
+  EXPECT_THAT(find<QLabel>("thing_dependents")->text().toStdString(), HasSubstr("Temperature"));
+  auto* fed = find<QComboBox>("device_rail");
+  fed->setFocus();
+  QTest::keyClick(fed, Qt::Key_Down);
+  QTest::qWait(30);
+  EXPECT_EQ(workbench_.bench().devices.front().front_end.rail, workbench_.bench().rails.back().id);
+  // A supply goes; what hung on it stays and keeps what was known of it.
+  select("the 5 V pin");
+  EXPECT_THAT(find<QLabel>("thing_dependents")->text().toStdString(), HasSubstr("converter 1"));
+  click("thing_off");
+  ASSERT_EQ(workbench_.bench().rails.size(), 1u);
+  EXPECT_EQ(reference_of(workbench_.bench(), workbench_.bench().converters.front()).best_v(), 4.93);
+  EXPECT_TRUE(workbench_.chosen().chain) << "it can still be read";
+  select("Temperature");
+  click("thing_off");
+  EXPECT_TRUE(workbench_.bench().channels.empty());
+  EXPECT_TRUE(workbench_.bench().devices.empty());
+  for (int i = 0; i < 2; ++i) document.undo();
+  EXPECT_EQ(workbench_.bench().rails.size(), 2u);
+  EXPECT_EQ(workbench_.bench().channels.size(), 1u);
+  while (document.can_undo()) document.undo();
+  EXPECT_EQ(workbench_.bench(), Bench()) << "all of it, one step after the other";
+  EXPECT_FALSE(find<QPushButton>("thing_off")->isVisible());
 }
 
 }  // namespace fair_gauge::app::own_bench_test

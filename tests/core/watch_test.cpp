@@ -241,7 +241,7 @@ TEST(Switching, ItsCodesDecideAsTheReadingDoes) {
                : limit.compare == ">"  ? code > limit.code
                                        : code >= limit.code;
       };
-      for (double code = 1; code < 70000; code += 1) {
+      for (double code = 1; code < 70000; code += is_sanitized ? 7 : 1) {
         const auto base = read_raw(chain, code);
         if (!base) continue;
         const double reading = chain.shown->from_base(*base);

@@ -1,0 +1,362 @@
+#include "board/bench_view.h"
+
+#include <QCompleter>
+#include <QPainter>
+#include <QStyledItemDelegate>
+
+#include "choose/trial.h"
+#include "quantity/number_format.h"
+
+namespace fair_gauge::app {
+namespace {
+
+struct WordsOfKind {
+  ThingKind kind;
+  const char* heading;
+  const char* one;
+  const char* add;  ///< null → it is chosen elsewhere
+};
+constexpr WordsOfKind kinds[] = {{ThingKind::rail, QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "SUPPLIES"),
+                                  QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "supply"),
+                                  QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "Add a supply")},
+                                 {ThingKind::converter, QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "CONVERTERS"),
+                                  QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "converter"),
+                                  QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "Add a converter")},
+                                 {ThingKind::bus, QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "BUSES"),
+                                  QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "bus"),
+                                  QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "Add a bus")},
+                                 {ThingKind::device, QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "PARTS"),
+                                  QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "part"), nullptr},
+                                 {ThingKind::channel, QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "READINGS"),
+                                  QT_TRANSLATE_NOOP("fair_gauge::app::BenchView", "reading"), nullptr}};
+
+const WordsOfKind& kind_of(ThingKind kind) { return *std::ranges::find(kinds, kind, &WordsOfKind::kind); }
+
+constexpr int row_role = Qt::UserRole, words_role = Qt::UserRole + 1;
+
+// The name, and behind it in quiet ink what it is.
+class NameAndWords : public QStyledItemDelegate {
+ public:
+  NameAndWords(const Theme& theme, QObject* parent) : QStyledItemDelegate(parent), theme_(theme) {}
+
+  void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+    QStyledItemDelegate::paint(painter, option, index);
+    QStyleOptionViewItem own = option;
+    initStyleOption(&own, index);
+    const int left = theme_.px(12) + QFontMetrics(own.font).horizontalAdvance(own.text);
+    const QRect place = option.rect.adjusted(left, 0, -theme_.px(8), 0);
+    const QFont font = theme_.font(Face::small);
+    painter->setFont(font);
+    painter->setPen(theme_.colours().quiet);
+    painter->drawText(place, Qt::AlignVCenter,
+                      QFontMetrics(font).elidedText(index.data(words_role).toString(), Qt::ElideRight, place.width()));
+  }
+
+ private:
+  const Theme& theme_;
+};
+
+}  // namespace
+
+BenchView::BenchView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
+  auto* all = row(32);
+  all->addWidget(build_list(), 5);
+  all->addWidget(build_detail(), 4);
+  setLayout(all);
+  connect(&workbench, &Workbench::bench_changed, this, &BenchView::refresh);
+}
+
+QWidget* BenchView::build_list() {
+  list_ = new QListWidget;
+  list_->setObjectName(QStringLiteral("things"));
+  list_->setAccessibleName(tr("What there is on the bench"));
+  list_->setFrameShape(QFrame::NoFrame);
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  list_->setTextElideMode(Qt::ElideRight);
+  list_->setItemDelegate(new NameAndWords(theme_, list_));
+  connect(list_, &QListWidget::currentRowChanged, this, [this](int at) {
+    if (listing_ || at < 0) return;
+    const auto things = things_of(workbench_.bench());
+    const int which = list_->item(at)->data(row_role).toInt();
+    if (which >= 0 && which < static_cast<int>(things.size())) choose(things[static_cast<std::size_t>(which)]);
+  });
+  const auto words = [this](const char* name, const QString& means, std::string Bench::*member) {
+    auto* line = new QLineEdit;
+    line->setObjectName(QLatin1String(name));
+    line->setPlaceholderText(means);
+    line->setAccessibleName(means);
+    connect(line, &QLineEdit::editingFinished, this, [this, line, means, member] {
+      workbench_.document().edit(means, [&](Bench& bench) { bench.*member = line->text().trimmed().toStdString(); });
+    });
+    return line;
+  };
+  name_ = words("bench_name", tr("Name of the bench"), &Bench::name);
+  where_ = words("bench_place", tr("Where it stands"), &Bench::place);
+  auto* names = row(8);
+  names->addWidget(name_, 1);
+  names->addWidget(where_, 1);
+  auto* adds = row(4);
+  for (const WordsOfKind& each : kinds) {
+    if (!each.add) continue;
+    auto* button = new QPushButton(tr(each.add));
+    button->setObjectName(QStringLiteral("add_thing_%1").arg(static_cast<int>(each.kind)));
+    button->setProperty("quiet", true);
+    connect(button, &QPushButton::clicked, this, [this, kind = each.kind] { add(kind); });
+    adds->addWidget(button);
+  }
+  adds->addStretch();
+  marking_ = new QLineEdit;
+  marking_->setObjectName(QStringLiteral("part_in_hand"));
+  marking_->setPlaceholderText(tr("what is printed on a part, or what it does"));
+  marking_->setAccessibleName(tr("A part that you have in hand"));
+  QStringList known;
+  for (const Part& part : workbench_.catalogue().parts()) {
+    for (const std::string& marking : part.markings) known << text_of(marking);
+    known << text_of(part.name);
+  }
+  auto* completer = new QCompleter(known, marking_);
+  completer->setCaseSensitivity(Qt::CaseInsensitive);
+  completer->setFilterMode(Qt::MatchContains);
+  marking_->setCompleter(completer);
+  auto* button = new QPushButton(tr("Put it on the bench"));
+  button->setObjectName(QStringLiteral("fit_part"));
+  connect(button, &QPushButton::clicked, this, [this] { fit(marking_->text()); });
+  connect(marking_, &QLineEdit::returnPressed, this, [this] { fit(marking_->text()); });
+  auto* parts = row(8);
+  parts->addWidget(marking_, 1);
+  parts->addWidget(button);
+  said_ = new Text(theme_, Face::small, {}, Tint::quiet);
+  said_->setObjectName(QStringLiteral("bench_said"));
+  said_->setWordWrap(true);
+  auto* all = column(8);
+  all->addLayout(names);
+  all->addWidget(list_, 1);
+  all->addLayout(adds);
+  all->addLayout(parts);
+  all->addWidget(said_);
+  auto* box = new QWidget;
+  box->setLayout(all);
+  return box;
+}
+
+QWidget* BenchView::build_detail() {
+  title_ = new Text(theme_, Face::title);
+  title_->setObjectName(QStringLiteral("thing_title"));
+  title_->setWordWrap(true);
+  what_ = new Text(theme_, Face::small, {}, Tint::quiet);
+  what_->setWordWrap(true);
+  place_ = column(0);
+  dependents_ = new Text(theme_, Face::small, {}, Tint::quiet);
+  dependents_->setObjectName(QStringLiteral("thing_dependents"));
+  dependents_->setWordWrap(true);
+  open_ = new QPushButton;
+  open_->setObjectName(QStringLiteral("thing_open"));
+  open_->setProperty("quiet", true);
+  connect(open_, &QPushButton::clicked, this, &BenchView::open_chosen);
+  off_ = new QPushButton(tr("Take it off the bench"));
+  off_->setObjectName(QStringLiteral("thing_off"));
+  off_->setToolTip(tr("Ctrl+Z brings it back"));
+  connect(off_, &QPushButton::clicked, this, &BenchView::take_away_chosen);
+  auto* all = column(8);
+  all->addWidget(title_);
+  all->addWidget(what_);
+  all->addLayout(place_);
+  all->addWidget(open_, 0, Qt::AlignLeft);
+  all->addSpacing(8);
+  all->addWidget(dependents_);
+  all->addWidget(off_, 0, Qt::AlignLeft);
+  all->addStretch();
+  auto* inside = new QWidget;
+  inside->setLayout(all);
+  return scrolled(inside);
+}
+
+void BenchView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+void BenchView::choose(const Thing& thing) {
+  chosen_ = thing;
+  delete form_;
+  form_ = nullptr;
+  refresh();
+}
+
+QString BenchView::words_of(const Thing& thing) const {
+  const Bench& bench = workbench_.bench();
+  const NumberStyle& style = workbench_.style();
+  const auto volts = [&](const KnownVoltage& voltage) {
+    return text_of(with_prefix(voltage.best_v(), "V", 4, style)) + QLatin1Char(' ') +
+           (voltage.measured_v ? tr("measured") : tr("nominal"));
+  };
+  switch (thing.kind) {
+    case ThingKind::rail: return volts(find_by_id(bench.rails, thing.id)->voltage);
+    case ThingKind::converter: {
+      const Converter& converter = *find_by_id(bench.converters, thing.id);
+      return tr("%1 bits against %2").arg(converter.bits).arg(volts(reference_of(bench, converter)));
+    }
+    case ThingKind::bus: {
+      const auto on_it = dependents_of(bench, thing).stay.size();
+      return on_it == 1 ? tr("1 part") : tr("%1 parts").arg(on_it);
+    }
+    case ThingKind::device: {
+      const Part* part = workbench_.catalogue().find(find_by_id(bench.devices, thing.id)->part);
+      if (!part) return tr("a part that the catalogue does not know");
+      return text_of(part->name) +
+             (part->markings.empty() ? QString() : QStringLiteral(", ") + text_of(part->markings.front()));
+    }
+    case ThingKind::channel: {
+      const Channel& channel = *find_by_id(bench.channels, thing.id);
+      const Unit* unit = unit_by_ucum(channel.unit);
+      if (!unit) return text_of(channel.quantity);
+      const auto number = [&](double shown) {
+        return text_of(fixed(shown, std::abs(shown) < 10 && shown != std::round(shown) ? 1 : 0, style));
+      };
+      return tr("%1 to %2 %3, allowed ±%4 %3")
+          .arg(number(unit->from_base(channel.wanted.from)), number(unit->from_base(channel.wanted.to)),
+               text_of(unit->symbol), text_of(shortest(channel.tolerance / unit->scale, style)));
+    }
+  }
+  return {};
+}
+
+void BenchView::refresh() {
+  if (!isVisible()) return;
+  const auto things = things_of(workbench_.bench());
+  if (chosen_ && std::ranges::find(things, *chosen_) == things.end()) {
+    chosen_.reset();
+    delete form_;
+    form_ = nullptr;
+  }
+  if (!chosen_ && !things.empty()) chosen_ = things.front();
+  for (const auto& [line, words] : {std::pair(name_, &workbench_.bench().name), {where_, &workbench_.bench().place}})
+    if (!line->hasFocus() || !line->isModified()) line->setText(text_of(*words));
+  list_things();
+  show_chosen();
+}
+
+void BenchView::list_things() {
+  listing_ = true;
+  const int before = list_->count();
+  const auto things = things_of(workbench_.bench());
+  int at = 0;
+  const auto put = [&](const QString& name, const QString& words, int which, bool heading) {
+    QListWidgetItem* item = list_->item(at);
+    if (!item) list_->addItem(item = new QListWidgetItem);
+    item->setText(name);
+    item->setData(words_role, words);
+    item->setData(Qt::AccessibleTextRole, name + QLatin1Char(' ') + words);
+    item->setToolTip(words);
+    item->setData(row_role, which);
+    item->setFlags(heading ? Qt::NoItemFlags : Qt::ItemIsEnabled | Qt::ItemIsSelectable);
+    item->setFont(theme_.font(heading ? Face::label : Face::text));
+    ++at;
+  };
+  for (const WordsOfKind& each : kinds) {
+    bool any = false;
+    for (std::size_t i = 0; i < things.size(); ++i) {
+      if (things[i].kind != each.kind) continue;
+      if (!any) put(tr(each.heading), {}, -1, true);
+      any = true;
+      put(text_of(name_of(workbench_.bench(), things[i])), words_of(things[i]), static_cast<int>(i), false);
+      if (chosen_ == things[i]) list_->setCurrentRow(at - 1);
+    }
+    if (!any && each.add) put(tr("No %1 yet").arg(tr(each.one)), {}, -1, true);
+  }
+  while (list_->count() > at) delete list_->takeItem(at);
+  if (chosen_ && before != list_->count()) list_->scrollToItem(list_->currentItem());
+  listing_ = false;
+}
+
+void BenchView::show_chosen() {
+  for (QWidget* part : std::initializer_list<QWidget*>{what_, dependents_, open_, off_})
+    part->setVisible(bool(chosen_));
+  if (!chosen_) {
+    title_->setText(tr("An empty bench. Begin with the supply: everything hangs on it."));
+    return;
+  }
+  const Bench& bench = workbench_.bench();
+  title_->setText(text_of(name_of(bench, *chosen_)));
+  what_->setText(sentence((tr(kind_of(chosen_->kind).one) + QStringLiteral(": ") + words_of(*chosen_)).toStdString()));
+  if (!form_) {
+    form_ = new ThingForm(theme_, workbench_, *chosen_);
+    place_->addWidget(form_);
+  }
+  form_->refresh();
+  open_->setVisible(chosen_->kind == ThingKind::bus || chosen_->kind == ThingKind::channel);
+  open_->setText(chosen_->kind == ThingKind::bus ? tr("Pull-ups, levels and addresses: open in Bus")
+                                                 : tr("Range, circuit and error: open in Wire"));
+  const Dependents dependents = dependents_of(bench, *chosen_);
+  const auto names = [&](const std::vector<Thing>& things) {
+    QStringList words;
+    for (const Thing& each : things)
+      if (const QString name = text_of(name_of(bench, each)); !words.contains(name)) words << name;
+    if (words.size() > 6) words = words.mid(0, 5) << tr("%1 more").arg(words.size() - 5);
+    return words.join(QStringLiteral(", "));
+  };
+  QString words;
+  if (!dependents.go.empty()) words += tr("Taken off, its readings go with it: %1. ").arg(names(dependents.go));
+  if (!dependents.stay.empty()) words += tr("On it hang: %1. They stay, and lack it then.").arg(names(dependents.stay));
+  dependents_->setText(words.isEmpty() ? tr("Nothing hangs on it.") : words);
+}
+
+void BenchView::add(ThingKind kind) {
+  std::string id;
+  workbench_.document().edit(tr(kind_of(kind).add), [&](Bench& bench) { id = add_thing(bench, kind); });
+  said_->setText({});
+  choose({kind, id});
+  if (auto* name = form_ ? form_->findChild<QLineEdit*>(QStringLiteral("thing_name")) : nullptr) {
+    name->setFocus();
+    name->selectAll();
+  }
+}
+
+void BenchView::fit(const QString& marking) {
+  const std::string wish = marking.trimmed().toStdString();
+  if (wish.empty()) return said_->setText(tr("Type what is printed on the part, such as DS18B20, or what it does."));
+  const Part* part = workbench_.catalogue().find(wish);
+  if (!part) {
+    const auto found = workbench_.catalogue().search(wish);
+    if (found.empty())
+      return said_->setText(
+          tr("No part of the catalogue is called \"%1\". Read → Own part describes one.").arg(marking));
+    const auto same = [&](const Part* each) { return each->name == wish; };
+    const auto exact = std::ranges::find_if(found, same);
+    if (found.size() > 1 && exact == found.end()) {
+      QStringList names;
+      for (std::size_t i = 0; i < found.size() && i < 4; ++i)
+        names << text_of(found[i]->markings.empty() ? found[i]->name : found[i]->markings.front());
+      return said_->setText(
+          tr("%1 parts are called so: %2. Type more of it.").arg(found.size()).arg(names.join(QStringLiteral(", "))));
+    }
+    part = exact == found.end() ? found.front() : *exact;
+  }
+  auto trial = fit_part(workbench_.bench(), workbench_.catalogue(), *part);
+  if (!trial) return said_->setText(sentence(part->name + ": " + to_text(trial.problem())));
+  const std::string channel = trial->channel, device = trial->bench.devices.back().id;
+  QStringList effort;
+  for (const std::string& each : trial->effort) effort << text_of(each);
+  const QString with = effort.isEmpty() ? QString() : tr(" It takes %1.").arg(effort.join(QStringLiteral(", ")));
+  workbench_.document().replace(tr("Put a part on the bench"), std::move(trial->bench));
+  workbench_.choose_channel(channel);
+  marking_->clear();
+  said_->setText(tr("%1 is on the bench.").arg(text_of(part->name)) + with);
+  choose({ThingKind::device, device});
+}
+
+void BenchView::take_away_chosen() {
+  if (!chosen_) return;
+  const Thing gone = *chosen_;
+  said_->setText(tr("%1 is off the bench. Ctrl+Z brings it back.").arg(text_of(name_of(workbench_.bench(), gone))));
+  workbench_.document().edit(tr("Take off the bench"), [&](Bench& bench) { take_away(bench, gone); });
+}
+
+void BenchView::open_chosen() {
+  if (!chosen_) return;
+  const Thing thing = *chosen_;
+  thing.kind == ThingKind::bus ? emit bus_wanted(thing.id) : emit channel_wanted(thing.id);
+}
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,53 @@
+// What there is: supplies, converters, buses, parts and readings. Each can be added, renamed, hung elsewhere, taken
+// away.
+#pragma once
+
+#include <QListWidget>
+#include <QPushButton>
+#include <optional>
+
+#include "bench/bench_things.h"
+#include "board/thing_form.h"
+
+namespace fair_gauge::app {
+
+class BenchView : public QWidget {
+  Q_OBJECT
+ public:
+  BenchView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+
+  void choose(const Thing& thing);
+  /// Fits a part that is called so or has this printed on it.
+  void fit(const QString& marking);
+
+ signals:
+  void bus_wanted(const std::string& id);
+  void channel_wanted(const std::string& id);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  QWidget* build_list();
+  QWidget* build_detail();
+  void refresh();
+  void list_things();
+  void show_chosen();
+  void add(ThingKind kind);
+  void take_away_chosen();
+  void open_chosen();
+  QString words_of(const Thing& thing) const;
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  std::optional<Thing> chosen_;
+  QListWidget* list_;
+  bool listing_ = false;
+  QLineEdit *name_, *where_, *marking_;
+  Text *title_, *what_, *dependents_, *said_;
+  QVBoxLayout* place_;         // of the form
+  ThingForm* form_ = nullptr;  // of the chosen thing
+  QPushButton *open_, *off_;
+};
+
+}  // namespace fair_gauge::app

@@ -1,0 +1,42 @@
+// What a bench consists of, as things that can be named, added and taken away, with what hangs on each.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "bench/bench.h"
+
+namespace fair_gauge {
+
+enum class ThingKind { rail, converter, bus, device, channel };
+
+/// One of them, by its id: ids are unique within a kind.
+struct Thing {
+  ThingKind kind = ThingKind::rail;
+  std::string id;
+
+  bool operator==(const Thing&) const = default;
+};
+
+/// All that a bench consists of: supplies, converters, buses, parts, channels, each in the bench's own order.
+std::vector<Thing> things_of(const Bench& bench);
+
+/// What people call it: its name, else its id. A part is called by its first channel.
+std::string name_of(const Bench& bench, const Thing& thing);
+
+struct Dependents {
+  std::vector<Thing> go;    ///< nothing without it: a part's channels
+  std::vector<Thing> stay;  ///< still there, but hung on nothing or on what was known of it
+};
+/// What becomes of the others if a thing is taken away.
+Dependents dependents_of(const Bench& bench, const Thing& thing);
+
+/// Takes a thing away with what goes with it. Whatever stays forgets it: a converter keeps the voltage of a rail that
+/// was its reference as a reference of its own.
+void take_away(Bench& bench, const Thing& thing);
+
+/// Adds a supply of 3.3 V, a converter of 12 bits on the first supply, or a two-wire bus. \returns its id; empty for a
+/// part or a channel, which need to be chosen
+std::string add_thing(Bench& bench, ThingKind kind);
+
+}  // namespace fair_gauge
