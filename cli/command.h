@@ -28,6 +28,7 @@ struct Session {
 };
 
 // Each adds its command to the program; the command runs when the words are read.
+void add_arithmetic(Command& program, Session& session);
 void add_diagnose(Command& program, Session& session);
 void add_handoff(Command& program, Session& session);
 void add_decode(Command& program, Session& session);

@@ -60,6 +60,7 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   narrow->setLayout(left);
   narrow->setFixedWidth(theme.column_px(340));
   file_ = choice_box({}, "handoff_file", tr("File of the hand-over"));
+  file_->setMinimumContentsLength(14);
   connect(file_, &QComboBox::currentIndexChanged, this, &HandoffPage::show_file);
   auto* copy = new QPushButton(tr("Copy"));
   copy->setObjectName(QStringLiteral("handoff_copy"));
@@ -83,6 +84,7 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   auto* right = column(8);
   right->addLayout(bar);
   right->addWidget(code_, 1);
+  right->addWidget(build_own_line());
   auto* both = row(24);
   both->addWidget(narrow);
   both->addLayout(right, 1);
@@ -93,12 +95,90 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   setLayout(all);
   const auto later = [this] {
     stale_ = true;
-    if (isVisible()) make();
+    if (isVisible()) make(), check_own_line();
   };
   connect(&workbench, &Workbench::bench_changed, this, later);
   connect(&workbench, &Workbench::selection_changed, this, [this, later] {
     if (!handoff_ || handoff_->report.channel != workbench_.channel_id()) later();
   });
+}
+
+QWidget* HandoffPage::build_own_line() {
+  own_line_ = new QLineEdit;
+  own_line_->setObjectName(QStringLiteral("own_line"));
+  own_line_->setPlaceholderText(tr("your own line: t = adc * 782 / 1000 - 250, or (v - 0.5) * 100"));
+  own_line_->setAccessibleName(tr("A line of your own firmware"));
+  own_line_->setFont(theme_.font(Face::code));
+  connect(&theme_, &Theme::changed, this, [this] { own_line_->setFont(theme_.font(Face::code)); });
+  connect(own_line_, &QLineEdit::returnPressed, this, &HandoffPage::check_own_line);
+  own_bits_ = choice_box({tr("16-bit int"), tr("32-bit int")}, "own_bits", tr("Bits of an int there"));
+  connect(own_bits_, &QComboBox::activated, this, &HandoffPage::check_own_line);
+  auto* check = new QPushButton(tr("Check it"));
+  check->setObjectName(QStringLiteral("own_check"));
+  check->setToolTip(tr("Runs it over every raw number, as C does it there, beside the exact chain"));
+  connect(check, &QPushButton::clicked, this, &HandoffPage::check_own_line);
+  own_words_ = new Text(theme_, Face::small);
+  own_words_->setObjectName(QStringLiteral("own_verdict"));
+  own_words_->setWordWrap(true);
+  own_mends_ = column(0);
+  auto* bar = row(8);
+  bar->addWidget(own_line_, 1);
+  bar->addWidget(own_bits_);
+  bar->addWidget(check);
+  auto* all = column(4);
+  all->addWidget(new Text(theme_, Face::label, tr("CHECK YOUR OWN ARITHMETIC"), Tint::quiet));
+  all->addLayout(bar);
+  all->addWidget(own_words_);
+  all->addLayout(own_mends_);
+  auto* box = new QWidget;
+  box->setLayout(all);
+  return box;
+}
+
+void HandoffPage::check_own_line() {
+  clear(own_mends_);
+  const std::string line = own_line_->text().trimmed().toStdString();
+  if (line.empty() || !workbench_.chosen().chain) {
+    own_work_.cancel();
+    return own_words_->clear();
+  }
+  own_words_->set_tint(Tint::quiet);
+  own_words_->setText(tr("Every raw number is run…"));
+  own_work_.start(
+      [chain = *workbench_.chosen().chain, line,
+       bits = own_bits_->currentIndex() == 0 ? 16 : 32](const std::atomic<bool>& stop) {
+        return check_own_arithmetic(chain, line, bits, 0, [&] { return stop.load(); });
+      },
+      [this](const Result<OwnVerdict>& verdict) { show_own_verdict(verdict); });
+}
+
+void HandoffPage::show_own_verdict(const Result<OwnVerdict>& verdict) {
+  const Chain* chain = workbench_.chosen().chain ? &*workbench_.chosen().chain : nullptr;
+  if (!verdict || !chain) {
+    own_words_->set_tint(Tint::red);
+    return own_words_->setText(verdict ? QString() : sentence(to_text(verdict.problem())));
+  }
+  QStringList words;
+  for (const std::string& each : own_verdict_words(*verdict, *chain->shown)) words << text_of(each);
+  own_words_->set_tint(verdict->is_exact_enough() ? Tint::accent : Tint::red);
+  own_words_->setText(words.join(QLatin1Char(' ')));
+  for (const OwnVerdict::Mend& mend : verdict->mends) {
+    const QString then = mend.worst_wanted <= verdict->allowed
+                             ? tr("then it is exact enough")
+                             : tr("then at most %1 off")
+                                   .arg(text_of(with_unit(mend.worst_wanted, decimals_of_two_digits(mend.worst_wanted),
+                                                          chain->shown->symbol, workbench_.style())));
+    auto* button = new QPushButton(tr("Mend it, %1: %2").arg(text_of(mend.words), then));
+    button->setObjectName(QStringLiteral("own_mend"));
+    button->setProperty("quiet", true);
+    button->setToolTip(text_of(mend.line));
+    button->setMinimumWidth(1);  // large text may cut it, but not widen the window
+    connect(button, &QPushButton::clicked, this, [this, line = text_of(mend.line)] {
+      own_line_->setText(line);
+      QTimer::singleShot(0, this, &HandoffPage::check_own_line);  // this button goes with its list
+    });
+    own_mends_->addWidget(button, 0, Qt::AlignLeft);
+  }
 }
 
 void HandoffPage::showEvent(QShowEvent* event) {

@@ -7,6 +7,7 @@
 #include <QWidget>
 
 #include "handoff/handoff.h"
+#include "handoff/own_arithmetic.h"
 #include "shell/workbench.h"
 #include "widgets/background.h"
 #include "widgets/text.h"
@@ -32,6 +33,9 @@ class HandoffPage : public QWidget {
   void make();
   void show_handoff();
   void show_file(int index);
+  QWidget* build_own_line();
+  void check_own_line();
+  void show_own_verdict(const Result<OwnVerdict>& verdict);
 
   const Theme& theme_;
   Workbench& workbench_;
@@ -41,6 +45,11 @@ class HandoffPage : public QWidget {
   QPushButton* save_;
   std::optional<Handoff> handoff_;
   Background work_{this};
+  QLineEdit* own_line_;
+  QComboBox* own_bits_;
+  Text* own_words_;
+  QVBoxLayout* own_mends_;
+  Background own_work_{this};
   bool stale_ = true;
 };
 

@@ -4,7 +4,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <set>
+
+#include "truth/error_budget.h"
 
 namespace fair_gauge {
 
@@ -23,6 +26,18 @@ std::pair<std::int64_t, std::int64_t> raw_range(const Chain& chain) {
     most = std::max(most, chain.links[i]->forward_off(chain.converter->largest_code(), {}));
   // A register that is wider than the code: up to its own end.
   return {0, static_cast<std::int64_t>(std::exp2(std::ceil(std::log2(most + 1))) - 1)};
+}
+
+double smallest_uncertainty(const Chain& chain) {
+  constexpr int pieces = 40;
+  double least = std::numeric_limits<double>::infinity();
+  const Range& wanted = chain.channel.wanted;
+  for (int i = 0; i <= pieces; ++i)
+    if (const auto budget = error_budget(chain, wanted.from + (wanted.to - wanted.from) * i / pieces);
+        budget && budget->expanded > 0)
+      least = std::min(least, budget->expanded);
+  return std::isfinite(least) ? least / std::abs(chain.shown->scale)
+                              : chain.channel.tolerance / 10 / std::abs(chain.shown->scale);
 }
 
 static constexpr std::int64_t between_questions = 65'536;  // raw numbers until somebody is asked whether to go on

@@ -16,6 +16,10 @@ double exact_reading(const Chain& chain, double raw);
 /// Lowest and highest raw number that can arrive.
 std::pair<std::int64_t, std::int64_t> raw_range(const Chain& chain);
 
+/// Smallest expanded uncertainty over the wanted range, the channel's unit; a tenth of the allowed error where no
+/// budget can be made.
+double smallest_uncertainty(const Chain& chain);
+
 /// That somebody did not want to go on.
 Problem cancelled();
 

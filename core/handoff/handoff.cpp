@@ -18,19 +18,6 @@ namespace {
 
 constexpr std::size_t many_vectors = 4096;
 
-// The smallest expanded uncertainty over the wanted range, shown units.
-double smallest_uncertainty(const Chain& chain) {
-  constexpr int pieces = 40;
-  double least = std::numeric_limits<double>::infinity();
-  const Range& wanted = chain.channel.wanted;
-  for (int i = 0; i <= pieces; ++i)
-    if (const auto budget = error_budget(chain, wanted.from + (wanted.to - wanted.from) * i / pieces);
-        budget && budget->expanded > 0)
-      least = std::min(least, budget->expanded);
-  return std::isfinite(least) ? least / std::abs(chain.shown->scale)
-                              : chain.channel.tolerance / 10 / std::abs(chain.shown->scale);
-}
-
 std::int64_t usual_per_unit(double uncertainty) {
   std::int64_t per_unit = 1;
   while (0.5 / static_cast<double>(per_unit) > uncertainty / 5 && per_unit < 1'000'000'000) per_unit *= 10;

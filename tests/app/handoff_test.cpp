@@ -212,6 +212,33 @@ TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
   EXPECT_THAT(code->toPlainText().toStdString(), HasSubstr("def convert(raw, side):"));
 }
 
+TEST_F(MistakeTest, OnesOwnLineIsCheckedAndMendedByAClick) {
+  workbench_.listen_to_shed();  // readings come in while it is typed
+  workbench_.choose_channel("spawn_fridge");
+  window_.show_page(Page::handoff);
+  const auto says = [&](const char* words) {
+    return QTest::qWaitFor([&] { return text("own_verdict").find(words) != std::string::npos; }, 10'000);
+  };
+  auto* line = find<QLineEdit>("own_line");
+  type("own_line", QStringLiteral("t = adc * 806 / 1000 - 500"));
+  QTest::keyClick(line, Qt::Key_Return);
+  ASSERT_TRUE(says("does not fit its word")) << text("own_verdict");
+  EXPECT_THAT(text("own_verdict"), HasSubstr("first at 125"));
+  auto* mend = find<QPushButton>("own_mend");
+  ASSERT_TRUE(mend);
+  QTest::mouseClick(mend, Qt::LeftButton);
+  EXPECT_TRUE(says("Exact enough")) << text("own_verdict");
+  EXPECT_EQ(line->text(), QStringLiteral("t = (long)adc * 806 / 1000 - 500"));
+  type("own_line", QStringLiteral("(adc * 3,3"));
+  click("own_check");
+  EXPECT_TRUE(says("At character")) << text("own_verdict");
+  EXPECT_EQ(line->text(), QStringLiteral("(adc * 3,3"));
+  type("own_line", QStringLiteral("adc*2"));
+  workbench_.choose_channel("room");
+  click("own_check");
+  EXPECT_TRUE(says("Several numbers of its bytes")) << text("own_verdict");
+}
+
 TEST_F(WindowTest, AnEmptyBenchSaysWhatPractisingWouldDo) {
   workbench_.document().begin({});
   window_.show_view(Page::read, 5);

@@ -831,6 +831,22 @@ TEST(Cli, ListeningMakesABench) {
   std::filesystem::remove(bench);
 }
 
+TEST(Cli, ALineOfOnesOwnFirmwareIsHeldAgainstTheChain) {
+  const std::string on = "arithmetic --bench " + demo + " --channel spawn_fridge ";
+  const auto good = json::parse(run(on + "--line '(v-0.5)*100' --json").out);
+  EXPECT_EQ(good["exact_enough"], true);
+  EXPECT_TRUE(good["overflow"].is_null());
+  const auto narrow = json::parse(run(on + "--line 't = adc * 806 / 1000 - 500' --json").out);
+  EXPECT_EQ(narrow["exact_enough"], false);
+  EXPECT_EQ(narrow["overflow"]["first_raw"], 125);
+  EXPECT_EQ(narrow["mends"][0]["line"], "t = (long)adc * 806 / 1000 - 500");
+  EXPECT_EQ(json::parse(run(on + "--int 32 --line 't = adc * 806 / 1000 - 500' --json").out)["exact_enough"], true);
+  EXPECT_THAT(run(on + "--line '(v-0.4)*100'").out, HasSubstr("write 0.5 where 0.4 stands"));
+  EXPECT_EQ(run(on + "--line '(v-'").code, 3);
+  EXPECT_EQ(run(on + "--line v --int 8").code, 2);
+  EXPECT_EQ(run("arithmetic --bench " + demo + " --channel room --line raw").code, 3);
+}
+
 TEST(Cli, SaysItsVersion) {
   const Ran ran = run("--version");
   EXPECT_EQ(ran.code, 0);
