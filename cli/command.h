@@ -42,6 +42,7 @@ void add_check(Command& program, Session& session);
 void add_fit(Command& program, Session& session);
 void add_bus(Command& program, Session& session);
 void add_choose(Command& program, Session& session);
+void add_sketch(Command& program, Session& session);
 void add_size(Command& program, Session& session);
 void add_board(Command& program, Session& session);
 void add_record(Command& program, Session& session);

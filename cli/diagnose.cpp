@@ -128,7 +128,7 @@ void run_diagnose(Session& session, const DiagnoseOptions& options) {
   };
   if (options.json) {
     Json causes = Json::array();
-    for (const Cause& cause : diagnosis->causes)
+    for (const Cause& cause : diagnosis->causes) {
       causes.push_back({{"code", cause.code},
                         {"words", cause.words},
                         {"gives", known(cause.gives)},
@@ -136,6 +136,8 @@ void run_diagnose(Session& session, const DiagnoseOptions& options) {
                         {"arithmetic", cause.arithmetic},
                         {"fix", cause.fix},
                         {"next", cause.next}});
+      if (!cause.of_part.empty()) causes.back()["of_part"] = cause.of_part;
+    }
     Json measure = Json::array();
     for (const NextMeasurement& next : diagnosis->next) {
       Json foretold = Json::array();
@@ -151,7 +153,8 @@ void run_diagnose(Session& session, const DiagnoseOptions& options) {
     return print_json({{"causes", causes},
                        {"right", known(diagnosis->right)},
                        {"verdict", diagnosis->verdict},
-                       {"measure", measure}});
+                       {"measure", measure},
+                       {"also_usual", diagnosis->also_usual}});
   }
   const std::string_view unit = chain->shown->symbol;
   if (diagnosis->right) std::cout << fmt::format("The bench reads {:.6g} {}.\n", *diagnosis->right, unit);
@@ -161,9 +164,12 @@ void run_diagnose(Session& session, const DiagnoseOptions& options) {
     std::cout << fmt::format("\n{:3.0f} %  {}: {}\n", cause.share * 100, cause.code, plain_text(cause.words));
     if (cause.gives) std::cout << fmt::format("       gives {:.6g} {}\n", *cause.gives, unit);
     for (const std::string& line : cause.arithmetic) std::cout << "       " << plain_text(line) << "\n";
+    if (!cause.of_part.empty()) std::cout << "       usual with this part: " << plain_text(cause.of_part) << "\n";
     std::cout << "       mend it: " << plain_text(cause.fix)
               << "\n       tell it from others: " << plain_text(cause.next) << "\n";
   }
+  for (const std::string& usual : diagnosis->also_usual)
+    std::cout << "also usual with this part: " << plain_text(usual) << "\n";
 }
 
 }  // namespace

@@ -1,10 +1,14 @@
 #include "read/line_view.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QLineEdit>
 #include <QListView>
+#include <QMenu>
 #include <QScrollArea>
 #include <QSerialPortInfo>
 
+#include "handoff/line_sketch.h"
 #include "sources/serial_source.h"
 
 namespace fair_gauge::app {
@@ -94,7 +98,11 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   left->addWidget(new Text(theme, Face::label, tr("LINES AS THEY ARRIVE"), Tint::quiet));
   left->addWidget(lines_, 1);
   auto* right = column(8);
-  right->addWidget(new Text(theme, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet));
+  auto* which = row(8);
+  which->addWidget(new Text(theme, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet));
+  which->addStretch();
+  which->addWidget(build_sketches());
+  right->addLayout(which);
   right->addWidget(no_names_);
   right->addWidget(make_, 0, Qt::AlignLeft);
   auto* names_inside = new QWidget;
@@ -159,6 +167,28 @@ void LineView::list_ports() {
 }
 
 // The speeds one after the other, those that people use most first.
+// The other side of the line: firmware that sends what this bench reads.
+QPushButton* LineView::build_sketches() {
+  auto* button = new QPushButton(tr("Firmware for it"));
+  button->setObjectName(QStringLiteral("sketch"));
+  button->setProperty("quiet", true);
+  button->setMinimumWidth(1);  // large text may cut it, but not widen the window
+  button->setToolTip(
+      tr("A short program that sends each channel's raw number at its period; a few functions of it are "
+         "yours to fill in"));
+  auto* menu = new QMenu(button);
+  for (const auto& [language, words, name] : {std::tuple(Language::c, tr("Copy it in C"), "sketch_c"),
+                                              std::tuple(Language::python, tr("Copy it in Python"), "sketch_python")}) {
+    QAction* action = menu->addAction(words, this, [this, which = language] {
+      QApplication::clipboard()->setText(text_of(line_sketch(workbench_.bench(), workbench_.catalogue(), which)));
+      advice_->setText(tr("Copied. Its first lines say what is yours to fill in: pins, bus, clock and line."));
+    });
+    action->setObjectName(QLatin1String(name));
+  }
+  button->setMenu(menu);
+  return button;
+}
+
 void LineView::try_speeds() {
   if (next_speed_.isActive()) {  // enough
     next_speed_.stop();

@@ -27,6 +27,7 @@ class LineView : public QWidget {
   void add_line(const RawLine& line);
   void refresh_names();
   void build_names(const QStringList& names);
+  QPushButton* build_sketches();
   void try_speeds();
   void judge_speed();
   void make_channels();

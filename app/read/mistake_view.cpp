@@ -200,6 +200,17 @@ void MistakeView::show_diagnosis(const Chain& chain) {
                       : tr("By this bench the number is no reading."));
   for (std::size_t i = 0; i < diagnosis_.causes.size() && i < most_shown; ++i) add_cause(diagnosis_.causes[i], chain);
   add_measurements();
+  if (diagnosis_.also_usual.empty()) return;
+  QStringList usual;
+  for (const std::string& each : diagnosis_.also_usual) usual << text_of(each);
+  auto* words =
+      new Text(theme_, Face::small,
+               tr("Usual with this part too, though no number tells it: %1.").arg(usual.join(QStringLiteral("; "))),
+               Tint::quiet);
+  words->setObjectName(QStringLiteral("also_usual"));
+  words->setWordWrap(true);
+  measurements_->addSpacing(8);
+  measurements_->addWidget(words);
 }
 
 // What was measured belongs to the question that it was measured for.
@@ -286,6 +297,8 @@ void MistakeView::add_cause(const Cause& cause, const Chain& chain) {
                  with_unit(*cause.gives, decimals_of(shown_->text()) + 1, chain.shown->symbol, workbench_.style()))),
          Face::code, Tint::ink);
   line(tr("Mend it: %1.").arg(text_of(cause.fix)), Face::text, Tint::ink);
+  if (!cause.of_part.empty())
+    line(tr("Usual with this part. %1").arg(sentence(cause.of_part)), Face::small, Tint::quiet);
   line(tr("To tell it from others: %1.").arg(text_of(cause.next)), Face::small, Tint::quiet);
   if (cause.so) {
     auto* so = new QPushButton(tr("It is so: change the bench"));

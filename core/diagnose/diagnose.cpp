@@ -18,6 +18,8 @@ constexpr double unknown_share = 0.2, pair_share = 0.05;
 // What the input itself shows, beside a guess at a mistake: surely, or perhaps.
 constexpr double state_weight = 0.5, perhaps = 0.002;
 constexpr std::size_t most_causes = 8;
+// What a part's file warns of is so much more common with it.
+constexpr double warned_of = 1.5;
 
 // What was seen of the input, before any mistake.
 struct Evidence {
@@ -158,6 +160,7 @@ class Search {
     baseline_ = right_.shows(catalogue);
     if (!evidence_.right && evidence_.states.empty() && finite(baseline_)) evidence_.right = baseline_;
     rows_ = wrongs_of(bench, catalogue, chain, right_);
+    warnings_ = mistakes_of_parts(right_.bench, catalogue);
     expected_ = question.expected;
     weigh();
   }
@@ -194,7 +197,8 @@ class Search {
     for (const Wrong& row : rows_)
       if (row.needs_number) ways[row.code] += 1;
     for (const Wrong& row : rows_) {
-      weights_.push_back(row.prior / (row.needs_number ? ways[row.code] : 1));
+      weights_.push_back(row.prior / (row.needs_number ? ways[row.code] : 1) *
+                         (std::ranges::find(warnings_, row.code, &Mistake::code) == warnings_.end() ? 1 : warned_of));
       all_weights_ += weights_.back();
     }
   }
@@ -294,6 +298,15 @@ class Search {
     for (Cause& cause : found_) cause.share /= all;
     std::ranges::stable_sort(found_, std::greater{}, &Cause::share);
     if (found_.size() > most_causes) found_.resize(most_causes);
+    const auto words_of = [](const Mistake& mistake) {
+      return mistake.shows.empty() ? mistake.what : mistake.what + ": " + mistake.shows;
+    };
+    for (Cause& cause : found_) {
+      const auto warning = std::ranges::find(warnings_, cause.code.substr(0, cause.code.find('+')), &Mistake::code);
+      if (warning != warnings_.end()) cause.of_part = words_of(*warning);
+    }
+    for (const Mistake& mistake : warnings_)
+      if (mistake.code.empty()) diagnosis.also_usual.push_back(words_of(mistake));
     diagnosis.causes = std::move(found_);
     Probes(catalogue_, chain_, right_, question_, arithmetic_).foretell(diagnosis);
     if (diagnosis.causes.empty())
@@ -308,7 +321,8 @@ class Search {
   Evidence evidence_;
   Firmware right_;
   std::vector<Wrong> rows_;
-  std::vector<double> weights_;  // of the rows, how common each is
+  std::vector<Mistake> warnings_;  // of the parts' files
+  std::vector<double> weights_;    // of the rows, how common each is
   double all_weights_ = 0;
   double baseline_ = 0;  // shown without a mistake, whatever the input is worth
   bool arithmetic_ = false;

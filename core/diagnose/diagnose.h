@@ -43,6 +43,7 @@ struct Cause {
   std::vector<std::string> arithmetic;
   std::string fix;
   std::string next;
+  std::string of_part = {};  ///< what the part's file says of it: it is usual with this part
   /// Of a cause that is something fitted, set or selected: the bench as it would be, with nothing but this channel.
   std::shared_ptr<const Bench> so = {};
   std::shared_ptr<const Firmware> wrong = {};  ///< the wrong chain; null where the input itself shows the cause
@@ -64,6 +65,7 @@ struct Diagnosis {
   std::optional<double> right;             ///< what the bench's own chain reads; nothing where the input is no reading
   std::string verdict;                     ///< one sentence
   std::vector<NextMeasurement> next = {};  ///< what tells the causes apart, the most telling first
+  std::vector<std::string> also_usual = {};  ///< with this part, though no number tells it: one sentence each
 };
 
 /// Makes the bench what a cause says it is: the device's settings and front end, its converter, rails that are new.

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "diagnose/mistake_rows.h"
+#include "parts/expression.h"
 
 namespace fair_gauge {
 namespace mistake_rows {
@@ -180,14 +181,47 @@ class OfEveryChain : public Rows {
   }
 };
 
+// What a part's file says in numbers.
+class OfTheParts : public Rows {
+ public:
+  explicit OfTheParts(const Rows& ground) : Rows(ground) {}
+  void add_rows() {
+    for (const Mistake& mistake : mistakes_of_parts(right_.bench, catalogue_)) {
+      if (mistake.value.empty()) continue;
+      const auto value = Expression::read(mistake.value);
+      if (!value) continue;  // said when the file was read
+      add({.code = mistake.code,
+           .words = mistake.what,
+           .fix = "do it as the part's sheet says",
+           .next = "change what is measured a little and see which way the number goes",
+           .of = MistakeOf::either,
+           .change = [value = *value](Firmware& wrong) {
+             wrong.on_value.push_back([value](double x) { return value.at(x); });
+           }});
+    }
+  }
+};
+
 }  // namespace
 }  // namespace mistake_rows
+
+std::vector<Mistake> mistakes_of_parts(const Bench& own, const Catalogue& catalogue) {
+  std::vector<Mistake> all;
+  const auto take = [&](const std::string& id) {
+    if (const Part* part = id.empty() ? nullptr : catalogue.find(id))
+      all.insert(all.end(), part->mistakes.begin(), part->mistakes.end());
+  };
+  for (const Device& device : own.devices) take(device.part);
+  for (const Converter& converter : own.converters) take(converter.part);
+  return all;
+}
 
 std::vector<Wrong> wrongs_of(const Bench& bench, const Catalogue& catalogue, const Chain& chain,
                              const Firmware& right) {
   std::vector<Wrong> rows;
   const mistake_rows::Rows ground(bench, catalogue, chain, right, rows);
   mistake_rows::OfEveryChain(ground).add_rows();
+  mistake_rows::OfTheParts(ground).add_rows();
   if (chain.channel.arrives_converted()) return rows;
   if (chain.decoder)
     mistake_rows::add_digital(ground);

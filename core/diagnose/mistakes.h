@@ -31,4 +31,8 @@ struct Wrong {
 /// \param bench  has to outlive the rows  \param right  the firmware that does everything right
 std::vector<Wrong> wrongs_of(const Bench& bench, const Catalogue& catalogue, const Chain& chain, const Firmware& right);
 
+/// What the files of the channel's parts, its sensor and its converter, say of usual mistakes with them.
+/// \param own  a bench of this channel alone
+std::vector<Mistake> mistakes_of_parts(const Bench& own, const Catalogue& catalogue);
+
 }  // namespace fair_gauge

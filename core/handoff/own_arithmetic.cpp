@@ -219,7 +219,7 @@ class OwnLineReader {
                        "numbers for all but one of them"};
       raw_name_ = name;
       node.type.bits = int_bits_;
-      const std::int64_t most = (std::int64_t{1} << (int_bits_ - 1)) - 1;
+      const WideInteger most = (static_cast<WideInteger>(1) << (int_bits_ - 1)) - 1;
       if (largest_ > most && lowest_ >= 0 && largest_ <= 2 * most + 1)
         node.type.is_unsigned = true;
       else if (largest_ > most || lowest_ < -most - 1)
@@ -272,7 +272,7 @@ class OwnLineReader {
       return expected("a number that fits in 64 bits");
     at_ = static_cast<std::size_t>((floats ? read_real.ptr : read_whole.ptr) - line_.data());
     node.type = {.floating = floats, .bits = floats ? 64 : int_bits_};
-    if (!floats) node.value = static_cast<double>(whole);
+    node.whole = floats ? 0 : whole;
     int longs = 0;
     while (at_ < line_.size() && std::isalpha(static_cast<unsigned char>(line_[at_]))) {
       const char suffix = static_cast<char>(std::tolower(static_cast<unsigned char>(line_[at_])));
@@ -427,7 +427,7 @@ OwnArithmetic::Number OwnArithmetic::walk(std::size_t at, Run& run) const {
   switch (node.does) {
     case Does::number:
       return node.type.floating ? floating(node.value, node.type.bits)
-                                : Number{node.type, 0, static_cast<std::int64_t>(node.value)};
+                                : Number{node.type, 0, static_cast<std::int64_t>(node.whole)};
     case Does::raw: return fit(static_cast<WideInteger>(run.raw), node.type, at, run);
     case Does::volts: return floating(run.volts);
     case Does::millivolts: return floating(1000 * run.volts);

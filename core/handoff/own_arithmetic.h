@@ -62,9 +62,10 @@ class OwnArithmetic {
   enum class Does { number, raw, volts, millivolts, negate, complement, cast, binary, call };
   struct Node {
     Does does = Does::number;
-    std::string sign;  ///< of a binary operation or a function
-    CType type;        ///< of a number, a cast, the raw number
-    double value = 0;  ///< of a number
+    std::string sign;         ///< of a binary operation or a function
+    CType type;               ///< of a number, a cast, the raw number
+    double value = 0;         ///< of a number that floats
+    std::uint64_t whole = 0;  ///< of another one
     std::vector<std::size_t> inside;
     Span span;
   };

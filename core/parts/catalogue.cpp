@@ -7,6 +7,7 @@
 #include <filesystem>
 
 #include "files/file.h"
+#include "parts/expression.h"
 #include "parts/part_json.h"
 
 namespace fair_gauge {
@@ -25,6 +26,14 @@ std::string environment(const char* name) {
 
 void check_part(const Part& part, const JsonDocument& document, const std::string& pointer,
                 std::vector<Problem>& problems) {
+  for (const Mistake& mistake : part.mistakes) {
+    if (mistake.value.empty()) continue;
+    const auto value = Expression::read(mistake.value);
+    if (!value || mistake.code.empty())
+      problems.push_back(
+          {"a mistake of \"" + part.id + "\" has " + (value ? "a value without a code" : "the value " + mistake.value),
+           value ? "the code under which it is named" : value.problem().wrong, document.place_of(pointer)});
+  }
   for (const PartQuantity& quantity : part.quantities)
     if (!(quantity.minimum < quantity.maximum))
       problems.push_back({"the range of \"" + part.id + "\" ends before it begins", "minimum below maximum",

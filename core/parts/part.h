@@ -76,6 +76,8 @@ struct SupplyLimits {
 struct Mistake {
   std::string what;
   std::string shows;
+  std::string code;   ///< of `diagnose`: which row of its table this is; empty → no wrong number tells it
+  std::string value;  ///< what becomes of a right value x, base units, where no row of the table makes it
   UnknownKeys unknown;
 
   bool operator==(const Mistake&) const = default;

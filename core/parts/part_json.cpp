@@ -264,6 +264,8 @@ struct Fields<Mistake> {
   static void list(auto& self, auto&& visit) {
     visit("what", self.what, {.required = true});
     visit("shows", self.shows);
+    visit("code", self.code);
+    visit("value", self.value);
   }
 };
 

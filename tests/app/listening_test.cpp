@@ -1,4 +1,6 @@
 // A board that sends values which its own firmware converted: from the first start to a calibrated reading, by hand.
+#include <QApplication>
+#include <QClipboard>
 #include <QComboBox>
 #include <QPlainTextEdit>
 #include <QProcess>
@@ -99,6 +101,16 @@ TEST_F(ListeningTest, TheSimulatedShedSpeaksByTheNamesOfTheLine) {
   ASSERT_TRUE(view.reading && view.raw && view.budget);
   EXPECT_NEAR(*view.reading, (*view.raw - 32) / 1.8 + 0.5, 1e-9);
   EXPECT_FALSE(view.budget->lacks_accuracy) << "the calibration says how far off it may be";
+}
+
+TEST_F(ListeningTest, FirmwareThatSendsTheBenchIsCopied) {
+  window_.open(QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow.fairgauge.json"));
+  window_.show_view(Page::read, 0);
+  ASSERT_TRUE(find<QPushButton>("sketch")->isVisible());
+  find<QAction>("sketch_c")->trigger();
+  EXPECT_THAT(QApplication::clipboard()->text().toStdString(), HasSubstr("{\"substrate\", "));
+  find<QAction>("sketch_python")->trigger();
+  EXPECT_THAT(QApplication::clipboard()->text().toStdString(), HasSubstr("(\"substrate\", "));
 }
 
 // The numbers that nobody described stay on the line's page; what has no speed says so.

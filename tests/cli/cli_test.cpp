@@ -847,6 +847,17 @@ TEST(Cli, ALineOfOnesOwnFirmwareIsHeldAgainstTheChain) {
   EXPECT_EQ(run("arithmetic --bench " + demo + " --channel room --line raw").code, 3);
 }
 
+TEST(Cli, ASketchIsWrittenAndNobodysFileIsReplaced) {
+  EXPECT_THAT(run("sketch --language python --bench " + demo).out, HasSubstr("def send_what_is_due"));
+  const std::string file = temporary("sketch.c");
+  std::filesystem::remove(file);
+  EXPECT_EQ(run("sketch --language c --bench " + demo + " --output " + file).code, 0);
+  EXPECT_EQ(run("sketch --language c --bench " + demo + " --output " + file).code, 4);
+  EXPECT_EQ(run("sketch --language c --force --bench " + demo + " --output " + file).code, 0);
+  EXPECT_EQ(run("sketch --language pascal --bench " + demo).code, 2);
+  std::filesystem::remove(file);
+}
+
 TEST(Cli, SaysItsVersion) {
   const Ran ran = run("--version");
   EXPECT_EQ(ran.code, 0);

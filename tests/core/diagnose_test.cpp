@@ -6,7 +6,10 @@
 #include <cmath>
 #include <functional>
 #include <random>
+#include <set>
 
+#include "bench/bench_things.h"
+#include "choose/trial.h"
 #include "demo.h"
 #include "diagnose/diagnose.h"
 #include "digital/encoder.h"
@@ -514,6 +517,62 @@ TEST(Diagnose, ASecondNumberSettlesTheArithmetic) {
         if (confirmed->causes[i].code == "resistor-value") {
           EXPECT_NEAR(*next.predicted[i], 2000.0 / 4096 * 3.3, 1e-9);
         }
+}
+
+// What the part files warn of is a row of the table: each code that they name exists for a channel of that part.
+TEST(Diagnose, EveryCodeOfAPartFileIsOneOfItsRows) {
+  const std::set<std::string> states{"saturated", "not-ready", "power-on-default"};  // shown by the input itself
+  Bench bare;
+  for (const double volts : {3.3, 5.0, 12.0})
+    find_by_id(bare.rails, add_thing(bare, ThingKind::rail))->voltage.nominal_v = volts;
+  add_thing(bare, ThingKind::converter);
+  find_by_id(bare.converters, add_thing(bare, ThingKind::converter))->polarity = Polarity::bipolar;
+  add_thing(bare, ThingKind::bus);
+  int looked_at = 0;
+  for (const Part& part : shipped_parts().parts()) {
+    std::set<std::string> wanted;
+    for (const Mistake& mistake : part.mistakes)
+      if (!mistake.code.empty() && !states.contains(mistake.code)) wanted.insert(mistake.code);
+    if (wanted.empty()) continue;
+    const auto fitted = fit_part(bare, shipped_parts(), part);
+    if (!fitted) continue;  // a converter
+    ++looked_at;
+    Bench bench = fitted->bench;
+    if (part.transfer.type == "thermocouple") bench.devices.back().settings["cold_junction"] = 25;
+    for (const Channel& channel : bench.channels) {
+      const auto chain = build_chain(bench, shipped_parts(), channel.id);
+      ASSERT_TRUE(chain) << part.id;
+      // Some are none where the number has no sign.
+      const PartQuantity& quantity = *part.measures(channel.quantity);
+      for (const double share : {0.02, 0.5}) {
+        const auto raw = raw_for(*chain, quantity.minimum + share * (quantity.maximum - quantity.minimum));
+        if (!raw) continue;
+        const Firmware right{
+            .bench = bench_of_channel(bench, channel.id), .channel = channel.id, .input = raw_input(*chain, *raw)};
+        for (const Wrong& row : wrongs_of(bench, shipped_parts(), *chain, right)) wanted.erase(row.code);
+      }
+    }
+    EXPECT_THAT(wanted, testing::IsEmpty()) << part.id;
+  }
+  EXPECT_GT(looked_at, 50);
+}
+
+TEST(Diagnose, SaysWhatThePartsFileWarnsOf) {
+  // TMP36: 500 mV offset forgotten, 24.4 °C reads 74.4; code 923 of 4096 at 3.3 V is 743.6 mV.
+  const Bench bench = demo_bench();
+  const auto raw = *raw_for(demo_chain("spawn_fridge"), 24.4);
+  const Diagnosis diagnosis = ask(bench, "spawn_fridge", raw, 74.4, 1);
+  ASSERT_FALSE(diagnosis.causes.empty());
+  EXPECT_EQ(diagnosis.causes.front().code, "offset-forgotten");
+  EXPECT_THAT(diagnosis.causes.front().of_part, HasSubstr("50 °C too high"));
+  // Leads of a bridge exchanged: only its part's file knows.
+  // A correction of −6.5 Pa: 100 Pa is 106.5 before it; exchanged −106.5, and −113 behind it.
+  const auto exchanged = ask(bench, "filter", *raw_for(demo_chain("filter"), 100), -113, 0);
+  ASSERT_FALSE(exchanged.causes.empty());
+  EXPECT_EQ(exchanged.causes.front().code, "leads-exchanged");
+  // What no number tells is said all the same.
+  EXPECT_THAT(ask(bench, "compost_probe", *raw_for(demo_chain("compost_probe"), 50), 12.3, 1).also_usual,
+              testing::Contains(HasSubstr("legs exchanged at both ends")));
 }
 
 }  // namespace fair_gauge::diagnose_test

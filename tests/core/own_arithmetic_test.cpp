@@ -39,6 +39,7 @@ TEST(OwnLine, IsRunInWordsOfSixteenBits) {
   EXPECT_EQ(run16("mV / 10 - 50", 0, 0.75), 25);
   EXPECT_FLOAT_EQ(static_cast<float>(run16("1/(log(adc/1000.0)/3950+1/298.15)-273.15", 1000)), 25.0F);
   EXPECT_TRUE(std::isnan(run16("100 / adc", 0)));
+  EXPECT_EQ(run16("0xFFFFFFFFFFFFFFFFULL / 0x8000000000000000ULL + adc", 0), 1);
   EXPECT_EQ(OwnArithmetic::read("adc * 782", 16, 0, 1023)->run(42, 0).overflow.has_value(), true);
   EXPECT_EQ(OwnArithmetic::read("adc * 782", 32, 0, 1023)->run(42, 0).overflow.has_value(), false);
   // A code of 16 bits is an unsigned int there: 60000 · 2 = 120000 − 65536.
