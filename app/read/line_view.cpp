@@ -99,7 +99,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   left->addWidget(lines_, 1);
   auto* right = column(8);
   auto* which = row(8);
-  which->addWidget(new Text(theme, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet));
+  which->addWidget(new Text(theme, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet), 0, Qt::AlignTop);
   which->addStretch();
   which->addWidget(build_sketches());
   right->addLayout(which);
@@ -169,7 +169,7 @@ void LineView::list_ports() {
 // The speeds one after the other, those that people use most first.
 // The other side of the line: firmware that sends what this bench reads.
 QPushButton* LineView::build_sketches() {
-  auto* button = new QPushButton(tr("Firmware for it"));
+  auto* button = new QPushButton(tr("Firmware for it…"));
   button->setObjectName(QStringLiteral("sketch"));
   button->setProperty("quiet", true);
   button->setMinimumWidth(1);  // large text may cut it, but not widen the window

@@ -78,6 +78,7 @@ QPushButton[tab="true"]:hover { color: @accent; }
 QPushButton[tab="true"]:focus { color: @accent; }
 QPushButton[quiet="true"] { background: transparent; border: 1px solid transparent; color: @accent; padding: @4 @4; text-align: left; }
 QPushButton[quiet="true"]:hover { background: @shade; }
+QPushButton[quiet="true"]::menu-indicator { image: none; width: 0; }
 QPushButton[quiet="true"]:focus { border: 1px solid @accent; }
 QPushButton:disabled { color: @quiet; border-color: @rule; background: transparent; }
 QScrollBar:vertical { background: transparent; width: @8; margin: 0; }
