@@ -335,7 +335,7 @@ TEST_F(HandoffTest, HumidityBesideItsTemperature) {
     const double t = static_cast<double>(*vector.side) / static_cast<double>(done.report.side->per_unit);
     const double line = (std::stod(vector.raw) / 4096 - 0.16) / 0.0062, rh = line / (1.0546 - 0.00216 * t);
     EXPECT_NEAR(static_cast<double>(*vector.value) / static_cast<double>(done.report.per_unit), rh,
-                done.report.worst_error + (is_sanitized ? 0.1 : 1e-6))  // few drawn pairs do not find the worst
+                done.report.worst_error + (is_sanitized ? 0.5 : 1e-6))  // few drawn pairs do not find the worst
         << vector.raw << " beside " << t;
     ++looked_at;
   }
