@@ -143,7 +143,7 @@ std::string add_thing(Bench& bench, ThingKind kind) {
   const auto first_rail = [&] { return bench.rails.empty() ? std::string() : bench.rails.front().id; };
   switch (kind) {
     case ThingKind::rail: {
-      const std::string id = free_id_in(bench.rails, "supply");
+      std::string id = free_id_in(bench.rails, "supply");
       bench.rails.push_back({.id = id, .name = fmt::format("supply {}", bench.rails.size() + 1)});
       return id;
     }
