@@ -87,6 +87,7 @@ QWidget* BenchView::build_list() {
     line->setPlaceholderText(means);
     line->setAccessibleName(means);
     connect(line, &QLineEdit::editingFinished, this, [this, line, means, member] {
+      line->setModified(false);
       workbench_.document().edit(means, [&](Bench& bench) { bench.*member = line->text().trimmed().toStdString(); });
     });
     return line;
@@ -179,9 +180,17 @@ void BenchView::showEvent(QShowEvent* event) {
 
 void BenchView::choose(const Thing& thing) {
   chosen_ = thing;
-  delete form_;
-  form_ = nullptr;
+  drop_form();
   refresh();
+}
+
+// Hidden first: what is being typed in it settles while it is whole.
+void BenchView::drop_form() {
+  ThingForm* form = form_;
+  form_ = nullptr;
+  if (!form) return;
+  form->hide();
+  form->deleteLater();
 }
 
 QString BenchView::words_of(const Thing& thing) const {
@@ -227,8 +236,7 @@ void BenchView::refresh() {
   const auto things = things_of(workbench_.bench());
   if (chosen_ && std::ranges::find(things, *chosen_) == things.end()) {
     chosen_.reset();
-    delete form_;
-    form_ = nullptr;
+    drop_form();
   }
   if (!chosen_ && !things.empty()) chosen_ = things.front();
   for (const auto& [line, words] : {std::pair(name_, &workbench_.bench().name), {where_, &workbench_.bench().place}})

@@ -33,6 +33,7 @@ class BenchView : public QWidget {
   void refresh();
   void list_things();
   void show_chosen();
+  void drop_form();
   void add(ThingKind kind);
   void take_away_chosen();
   void open_chosen();

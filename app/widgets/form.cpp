@@ -68,7 +68,10 @@ QComboBox* Form::add_choice(const QString& label, const QString& why, const QStr
 QLineEdit* Form::add_words(const QString& label, const QString& why, const char* name,
                            std::function<void(const QString&)> given) {
   auto* line = new QLineEdit;
-  connect(line, &QLineEdit::editingFinished, this, [line, given = std::move(given)] { given(line->text().trimmed()); });
+  connect(line, &QLineEdit::editingFinished, this, [line, given = std::move(given)] {
+    line->setModified(false);  // it is settled: what undo brings back may take its place
+    given(line->text().trimmed());
+  });
   add_row(label, why, name, line);
   return line;
 }

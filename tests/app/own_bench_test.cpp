@@ -61,6 +61,27 @@ TEST_F(OwnBench, NoPageIsShutWithoutABench) {
   EXPECT_FALSE(find<QPushButton>("listen_first")->isVisible()) << "the page of the line is in front";
 }
 
+TEST_F(OwnBench, UndoTakesTheFieldThatIsInUseAlong) {
+  window_.show_view(Page::board, 0);
+  click("add_thing_0");  // its name has the focus
+  QTest::keyClick(window_.focusWidget(), Qt::Key_Z, Qt::ControlModifier);
+  if (!workbench_.bench().rails.empty()) workbench_.document().undo();
+  QTest::qWait(50);
+  EXPECT_TRUE(workbench_.bench().rails.empty());
+  EXPECT_FALSE(find<QPushButton>("thing_off")->isVisible());
+  // What was undone does not come back when the field is left.
+  click("add_thing_0");
+  const std::string before = workbench_.bench().rails.front().name;
+  auto* name = window_.focusWidget();
+  QTest::keyClicks(name, QStringLiteral("other"), {}, 20);
+  QTest::keyClick(name, Qt::Key_Return);
+  EXPECT_EQ(workbench_.bench().rails.front().name, "other");
+  workbench_.document().undo();
+  find<QListWidget>("things")->setFocus();
+  QTest::qWait(30);
+  EXPECT_EQ(workbench_.bench().rails.front().name, before);
+}
+
 TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
   Document& document = workbench_.document();
   const auto select = [&](const char* words) {
