@@ -1,5 +1,6 @@
 // diagnose: which usual mistake explains this number.
 #include "diagnose/diagnose.h"
+#include "diagnose/next_measurement.h"
 
 #include <fmt/format.h>
 
@@ -83,16 +84,9 @@ Result<Question> question_of(const DiagnoseOptions& options, const Chain& chain)
   for (const std::string& each : options.measured) {
     const auto mark = each.find('=');
     const std::string id = each.substr(0, mark), value = mark == std::string::npos ? "" : each.substr(mark + 1);
-    static const std::map<std::string, Dimension> probes = {
-        {"pin", Dimension::voltage},   {"reference", Dimension::voltage}, {"supply", Dimension::voltage},
-        {"volts", Dimension::voltage}, {"sensor", Dimension::resistance}, {"fixed", Dimension::resistance}};
-    const auto probe = probes.find(id);
-    if (probe == probes.end())
-      return Problem{fmt::format("--measured: \"{}\" is nothing to measure", id),
-                     "pin, reference, supply, volts, sensor or fixed, as in pin=1.23V"};
-    const auto quantity = parse_quantity(value, probe->second);
-    if (!quantity) return Problem{"--measured: " + quantity.problem().wrong, quantity.problem().expected};
-    question.measured.push_back({id, quantity->base});
+    const auto measured = measured_value(id, value);
+    if (!measured) return Problem{"--measured: " + measured.problem().wrong, measured.problem().expected};
+    question.measured.push_back({id, *measured});
   }
   for (const std::string& each : options.also) {
     const auto mark = each.find('=');
@@ -189,7 +183,8 @@ void add_diagnose(Command& program, Session& session) {
   command.option("--expected-from", options->from, "or between this");
   command.option("--expected-to", options->to, "and this");
   command.option("--measured", options->measured,
-                 "ID=VALUE: what was measured since, as in pin=1.23V (pin, reference, supply, volts, sensor, fixed)");
+                 "ID=VALUE: what was measured since, as in pin=1.23V (pin, reference, supply, volts, sensor, fixed, "
+                 "identity, number, setting-NAME)");
   command.option(
       "--also", options->also,
       "RAW=VALUE: another raw number, with what is shown for it, or without --shown with what it ought to be");

@@ -7,7 +7,7 @@
 #include <utility>
 
 #include "channel_chain.h"
-#include "diagnose/made_mistake.h"
+#include "diagnose/injected_fault.h"
 #include "files/file.h"
 #include "sim/environment.h"
 
@@ -30,51 +30,20 @@ struct Column {
   std::string name;
   EnvironmentCourse course;
   SimulatedDevice device;
-  std::optional<SimulatedFault> fault;
-  std::optional<MadeMistake> mistake;
+  std::shared_ptr<const InjectedFault> fault;  // null → none
+
+  std::optional<double> answer(double world) { return fault ? fault->answer(device, world) : device.answer(world); }
 };
 
-struct AskedFault {
-  std::optional<SimulatedFault> fault;
-  std::optional<MadeMistake> mistake;  // one of those that `diagnose` knows
-};
+using FaultOfChannel = std::map<std::string, std::shared_ptr<const InjectedFault>>;
 
-// The fault asked for a channel: "stuck@substrate".
-Result<std::map<std::string, AskedFault>> faults_of(const std::vector<std::string>& texts, const Bench& bench,
-                                                    const Catalogue& catalogue) {
+// The faults asked for: "stuck@substrate".
+Result<FaultOfChannel> faults_of(const std::vector<std::string>& texts, const Bench& bench,
+                                 const Catalogue& catalogue) {
   // Neither is ever the last to let go: both outlive what is made of them.
   const std::shared_ptr<const Bench> shared_bench(std::shared_ptr<void>(), &bench);
   const std::shared_ptr<const Catalogue> shared_catalogue(std::shared_ptr<void>(), &catalogue);
-  std::map<std::string, AskedFault> faults;
-  for (const std::string& text : texts) {
-    const auto at = text.find('@');
-    const std::string name = text.substr(0, at);
-    if (at == std::string::npos || !find_by_id(bench.channels, text.substr(at + 1)))
-      return Problem{fmt::format("\"{}\" names no channel of the bench", text), "NAME@CHANNEL"};
-    const std::string channel = text.substr(at + 1);
-    AskedFault asked{simulated_fault_from_text(name), {}};
-    if (!asked.fault) {
-      auto made = MadeMistake::of_code(shared_bench, shared_catalogue, channel, name);
-      if (!made)
-        return Problem{fmt::format("\"{}\" is no fault of \"{}\"", name, channel),
-                       "stuck, open, short, missing, spikes, or a mistake: " + made.problem().expected};
-      asked.mistake = std::move(*made);
-    }
-    faults[channel] = std::move(asked);
-  }
-  return faults;
-}
-
-// What arrives in this row: of the honest device, of one with a fault, or of a bench with a mistake in it.
-std::optional<double> raw_of(Column& column, double world) {
-  if (column.fault) return column.device.answer(world, *column.fault);
-  const auto& mistake = column.mistake;
-  // A device of the wrong bench answers by itself; a state, and what is a step on the value, have the number alone.
-  if (mistake && mistake->is_of_world() && &mistake->world() == &mistake->believed()) {
-    const auto raw = mistake->raw_for(world);
-    return raw ? std::optional(std::round(*raw)) : std::nullopt;
-  }
-  return column.device.answer(world);
+  return injected_faults(shared_bench, shared_catalogue, texts);
 }
 
 void run_simulate(Session& session, const SimulateOptions& options) {
@@ -99,17 +68,15 @@ void run_simulate(Session& session, const SimulateOptions& options) {
       continue;
     }
     if (options.period <= 0) period = period <= 0 ? channel.period_s : std::min(period, channel.period_s);
-    AskedFault asked;
-    if (const auto found = faults->find(channel.id); found != faults->end()) asked = found->second;
-    const bool honest = !asked.mistake || !asked.mistake->is_of_world();
-    if (!honest) chain = asked.mistake->world();
+    const auto surroundings = [&, channel](double seconds) {
+      return chain_at(*bench, session.catalogue, channel, options.seed, seconds);
+    };
+    const auto found = faults->find(channel.id);
+    const auto fault = found == faults->end() ? nullptr : found->second;
     columns.push_back({options.channel.empty() ? channel.id : "counts", EnvironmentCourse(channel, options.seed),
-                       SimulatedDevice(std::move(*chain), options.seed,
-                                       [&, channel, honest](double seconds) -> Result<Chain> {
-                                         if (!honest) return Problem{"the bench is another one", ""};
-                                         return chain_at(*bench, session.catalogue, channel, options.seed, seconds);
-                                       }),
-                       asked.fault, std::move(asked.mistake)});
+                       fault ? fault->device(std::move(*chain), options.seed, surroundings)
+                             : SimulatedDevice(std::move(*chain), options.seed, surroundings),
+                       fault});
   }
   if (columns.empty() && session.exit_code != done) return;
   if (columns.empty())
@@ -122,7 +89,7 @@ void run_simulate(Session& session, const SimulateOptions& options) {
   std::string text = "time";
   for (const Column& column : columns) text += "," + column.name;
   // What the firmware makes of it, where its arithmetic is what is wrong.
-  const auto shows = [](const Column& column) { return column.mistake && !column.mistake->is_of_world(); };
+  const auto shows = [](const Column& column) { return column.fault && column.fault->is_of_arithmetic(); };
   for (const Column& column : columns)
     if (shows(column)) text += "," + column.name + "_shown";
   text += "\n";
@@ -134,10 +101,10 @@ void run_simulate(Session& session, const SimulateOptions& options) {
     for (Column& column : columns) {
       const double world = column.course.at(time);
       column.device.go_to(time);
-      const auto raw = raw_of(column, world);
+      const auto raw = column.answer(world);
       text += raw ? fmt::format(",{}", *raw) : ",";
       if (!shows(column)) continue;
-      const double shown = raw ? column.mistake->shows(static_cast<double>(*raw)) : std::nan("");
+      const double shown = raw ? column.fault->mistake()->shows(static_cast<double>(*raw)) : std::nan("");
       shown_cells += std::isfinite(shown) ? fmt::format(",{:.10g}", shown) : ",";
     }
     text += shown_cells;
@@ -162,7 +129,8 @@ void add_simulate(Command& program, Session& session) {
   command.option("--seed", options->seed, "same seed, same log");
   command.option("--channel", options->channel, "only this channel, as the column counts");
   command.option("--fault", options->faults,
-                 "NAME@CHANNEL: stuck, open, short, missing, spikes, or a mistake's code as diagnose has it");
+                 "NAME@CHANNEL: stuck, open, short, missing, spikes, no-response, no-pull-up, or a mistake's code as "
+                 "diagnose has it");
   command.option("--output", options->output, "file to write, - for standard output");
   command.flag("--force", options->force, "write also over a bench, a logbook or a part file");
   command.flag("--json", options->json, "say in JSON what was written");

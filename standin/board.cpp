@@ -23,22 +23,28 @@ std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double s
   std::string text;
   for (BoardChannel& channel : channels) {
     channel.device.go_to(seconds);
-    const double raw = channel.device.answer(channel.course.at(seconds));
+    const double world = channel.course.at(seconds);
+    const auto answer = channel.fault ? channel.fault->answer(channel.device, world) : channel.device.answer(world);
+    const bool has_place = form == LineForm::csv || form == LineForm::bare, first = &channel == &channels.front();
+    if (!answer && has_place && !first) text += ",";
+    if (!answer) continue;
+    const double raw = *answer;
     const std::uint64_t code = as_bytes(static_cast<std::int64_t>(raw));
-    const bool first = text.empty();
+    const char* const apart = text.empty() ? "" : form == LineForm::words ? "  " : " ";
     switch (!channel.unit.empty() && (form == LineForm::hex || form == LineForm::bytes) ? LineForm::named : form) {
-      case LineForm::named: text += fmt::format("{}{}:{}", first ? "" : " ", channel.on_line(), raw); break;
-      case LineForm::hex: text += fmt::format("{}{}:0x{:X}", first ? "" : " ", channel.on_line(), code); break;
+      case LineForm::named: text += fmt::format("{}{}:{}", apart, channel.on_line(), raw); break;
+      case LineForm::hex: text += fmt::format("{}{}:0x{:X}", apart, channel.on_line(), code); break;
       case LineForm::bytes:
-        if (const auto block = line ? line->bytes(channel.id, raw) : std::vector<std::uint8_t>{}; !block.empty()) {
-          text += fmt::format("{}{}:x{}", first ? "" : " ", channel.on_line(), to_hex(block));
+        if (auto block = line ? line->bytes(channel.id, raw) : std::vector<std::uint8_t>{}; !block.empty()) {
+          if (channel.fault) channel.fault->spoil(block);
+          text += fmt::format("{}{}:x{}", apart, channel.on_line(), to_hex(block));
           break;
         }
-        text += fmt::format("{}{}:x{:0{}X}", first ? "" : " ", channel.on_line(), code, code > 0xFFFF ? 6 : 4);
+        text += fmt::format("{}{}:x{:0{}X}", apart, channel.on_line(), code, code > 0xFFFF ? 6 : 4);
         break;
       case LineForm::words:
-        text += fmt::format("{}{}: {}{}{}", first ? "" : "  ", channel.on_line(), raw, channel.unit.empty() ? "" : " ",
-                            channel.unit);
+        text +=
+            fmt::format("{}{}: {}{}{}", apart, channel.on_line(), raw, channel.unit.empty() ? "" : " ", channel.unit);
         break;
       case LineForm::csv:
       case LineForm::bare: text += fmt::format("{}{}", first ? "" : ",", raw); break;

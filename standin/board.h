@@ -2,10 +2,12 @@
 #pragma once
 
 #include <cstdint>
+#include <memory>
 #include <random>
 #include <string>
 #include <vector>
 
+#include "diagnose/injected_fault.h"
 #include "sim/environment.h"
 #include "sim/simulated_line.h"
 
@@ -20,12 +22,14 @@ struct BoardChannel {
   SimulatedDevice device;
   // Of a value that was converted: it goes out in text, whatever the form; empty → raw numbers.
   std::string unit = {};
-  std::string name = {};  ///< on the line; empty → its id
+  std::string name = {};                            ///< on the line; empty → its id
+  std::shared_ptr<const InjectedFault> fault = {};  ///< put in on purpose; null → none
 
   const std::string& on_line() const { return name.empty() ? id : name; }
 };
 
-/// The text line of all channels at one moment, with its line end.
+/// The text line of all channels at one moment, with its line end. A channel that does not answer is left out, in a
+/// form without names its place is left empty.
 /// \param line  brings the bytes of digital parts, for the form that sends bytes
 std::string line_at(std::vector<BoardChannel>& channels, LineForm form, double seconds, SimulatedLine* line = nullptr);
 

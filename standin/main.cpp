@@ -33,7 +33,7 @@ using Clock = std::chrono::steady_clock;
 
 struct Options {
   std::string bench = data_folder() + "/demo/fernhollow.fairgauge.json";
-  std::vector<std::string> channels;
+  std::vector<std::string> channels, faults;
   double rate = 2;
   std::uint64_t seed = 1;
   double start = 0;
@@ -109,20 +109,29 @@ std::vector<BoardChannel> channels_of(const Options& options) {
   const auto catalogue = std::make_shared<const Catalogue>(load_catalogue());
   const auto bench = std::make_shared<const Bench>(loaded->bench);
   std::vector<BoardChannel> channels;
+  const auto faults = injected_faults(bench, catalogue, options.faults);
+  if (!faults) {
+    std::cerr << to_text(faults.problem()) << "\n";
+    return {};
+  }
   for (const Channel& channel : bench->channels) {
     if (!options.channels.empty() && std::ranges::find(options.channels, channel.id) == options.channels.end())
       continue;
     auto chain = build_chain(*bench, *catalogue, channel.id);
-    if (chain)
-      channels.push_back({channel.id, EnvironmentCourse(channel, options.seed),
-                          SimulatedDevice(std::move(*chain), options.seed,
-                                          [=, seed = options.seed](double seconds) {
-                                            return chain_at(*bench, *catalogue, channel, seed, seconds);
-                                          }),
-                          channel.arrives_converted() ? std::string(unit_by_ucum(channel.arriving_unit())->symbol) : "",
-                          channel.name_on_line()});
-    else
+    if (!chain) {
       std::cerr << channel.id << ": " << to_text(chain.problem()) << "\n";
+      continue;
+    }
+    const auto surroundings = [=, seed = options.seed](double seconds) {
+      return chain_at(*bench, *catalogue, channel, seed, seconds);
+    };
+    const auto found = faults->find(channel.id);
+    const auto fault = found == faults->end() ? nullptr : found->second;
+    channels.push_back({channel.id, EnvironmentCourse(channel, options.seed),
+                        fault ? fault->device(std::move(*chain), options.seed, surroundings)
+                              : SimulatedDevice(std::move(*chain), options.seed, surroundings),
+                        channel.arrives_converted() ? std::string(unit_by_ucum(channel.arriving_unit())->symbol) : "",
+                        channel.name_on_line(), fault});
   }
   return channels;
 }
@@ -221,7 +230,7 @@ int run(const Options& options) {
     std::string text = line_at(channels, options.form, time, &bytes);
     ++sent;
     if (options.garble_every > 0 && sent % options.garble_every == 0) text = garbled(text, random);
-    line.send(text, options.baud);
+    if (text != "\r\n") line.send(text, options.baud);  // where nothing answered nothing is said
     if (options.pause_after > 0 && sent == options.pause_after)
       next += std::chrono::duration_cast<Clock::duration>(std::chrono::duration<double>(options.pause_seconds));
     if (options.lines > 0 && sent == options.lines) break;  // hangs up: the line closes with this program
@@ -247,6 +256,8 @@ int serve(int count, char** words) {
   program.option("--seed", options.seed, "of the simulated shed");
   program.option("--start", options.start, "seconds after midnight at the first line");
   program.option("--baud", options.baud, "speed of the board; a listener at another speed hears noise");
+  program.option("--fault", options.faults,
+                 "NAME@CHANNEL: what is wrong with it, by the names that simulate of fair-gauge-cli has");
   program.option("--garble", options.garble_every, "spoil every N-th line");
   program.option("--pause-after", options.pause_after, "fall silent once after N lines");
   program.option("--pause", options.pause_seconds, "for how many seconds");

@@ -24,15 +24,9 @@ BoardPage::BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent) 
   views_->add([&theme, &workbench] { return new WiresView(theme, workbench); });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &BoardPage::show_view);
-  auto* title = new Text(theme, Face::title, tr("The whole bench"));
-  title->setWordWrap(true);
-  title->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-  auto* head = row(8);
-  head->addWidget(title, 1);
-  head->addWidget(tabs_);
   auto* all = column(8);
   all->setContentsMargins(24, 12, 16, 12);
-  all->addLayout(head);
+  all->addLayout(page_head(new PageTitle(theme, tr("The whole bench")), tabs_));
   all->addWidget(views_, 1);
   setLayout(all);
   show_view(0);

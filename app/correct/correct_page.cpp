@@ -20,15 +20,10 @@ CorrectPage::CorrectPage(const Theme& theme, Workbench& workbench, QWidget* pare
   views_->add([&theme, &workbench] { return new DerivedView(theme, workbench); });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &CorrectPage::show_view);
-  title_ = new Text(theme, Face::title);
-  title_->setWordWrap(true);
-  title_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-  auto* head = row(8);
-  head->addWidget(title_, 1);
-  head->addWidget(tabs_);
+  title_ = new PageTitle(theme);
   auto* all = column(8);
   all->setContentsMargins(24, 12, 16, 8);
-  all->addLayout(head);
+  all->addLayout(page_head(title_, tabs_));
   all->addWidget(views_, 1);
   setLayout(all);
   show_view(0);
@@ -41,7 +36,7 @@ void CorrectPage::show_view(int view) {
   tabs_->mark(view);
   const QString titles[] = {tr("Against something that is known"), tr("How far it may be off, and by what"),
                             tr("Which of several is right"), tr("What follows from them")};
-  title_->setText(titles[view]);
+  title_->set_whole(titles[view]);
 }
 
 }  // namespace fair_gauge::app

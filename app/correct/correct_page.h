@@ -26,7 +26,7 @@ class CorrectPage : public QWidget {
  private:
   Views* views_;
   ViewTabs* tabs_;
-  Text* title_;
+  PageTitle* title_;
 };
 
 }  // namespace fair_gauge::app

@@ -224,7 +224,9 @@ void HomePage::refresh() {
                          : fairness == Fairness::tight  ? Tint::amber
                          : fairness == Fairness::unfair ? Tint::red
                                                         : Tint::quiet);
-    if (!view.reading)
+    if (view.silent_s)
+      line.next->setText(tr("nothing has come for %1").arg(duration_words(*view.silent_s)));
+    else if (!view.reading)
       line.next->setText(text_of(view.reading.problem().wrong));
     else if (view.budget && !view.budget->lines.empty())
       line.next->setText(tr("mostly %1 (%2 %)")

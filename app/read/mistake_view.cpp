@@ -5,6 +5,7 @@
 #include <QPushButton>
 #include <cmath>
 
+#include "diagnose/next_measurement.h"
 #include "quantity/number_format.h"
 #include "quantity/quantity_text.h"
 
@@ -60,9 +61,6 @@ MistakeView::MistakeView(const Theme& theme, Workbench& workbench, QWidget* pare
   measurements_ = column(4);
   left->addLayout(measurements_);
   left->addStretch();
-  auto* narrow = new QWidget;
-  narrow->setLayout(left);
-  narrow->setFixedWidth(theme.column_px(240));
   verdict_ = new Text(theme, Face::title);
   verdict_->setObjectName(QStringLiteral("mistake_verdict"));
   verdict_->setWordWrap(true);
@@ -71,12 +69,7 @@ MistakeView::MistakeView(const Theme& theme, Workbench& workbench, QWidget* pare
   right->addWidget(verdict_);
   right->addLayout(causes_);
   right->addStretch();
-  auto* inside = new QWidget;
-  inside->setLayout(right);
-  auto* all = row(24);
-  all->addWidget(narrow);
-  all->addWidget(scrolled(inside), 1);
-  setLayout(all);
+  setLayout(asked_and_found(left, theme.column_px(240), right));
   later_.setSingleShot(true);
   later_.setInterval(pause_ms);
   connect(&later_, &QTimer::timeout, this, &MistakeView::search);
@@ -108,6 +101,7 @@ QLineEdit* MistakeView::add_field(QVBoxLayout* into, const QString& label, const
 void MistakeView::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
   follow_channel();
+  if (!is_searching()) show_first_in_strip();
 }
 
 // Another channel has another number; what was typed for this one stays.
@@ -122,6 +116,40 @@ void MistakeView::follow_channel() {
   shown_->clear();
   expected_->clear();
   search();
+}
+
+void MistakeView::hideEvent(QHideEvent* event) {
+  leave_strip();
+  QWidget::hideEvent(event);
+}
+
+// The strip holds the number that is asked about, and a cause's chain beside its own.
+void MistakeView::show_in_strip(const std::string& code) {
+  const auto cause = std::ranges::find(diagnosis_.causes, code, &Cause::code);
+  const ChannelView& chosen = workbench_.chosen();
+  if (cause == diagnosis_.causes.end() || !chosen.chain || chosen.channel->id != channel_) return;
+  const Anchor anchor{chosen.chain->stage(StageName::raw) ? StageName::raw : StageName::converter, diagnosis_.raw};
+  workbench_.hold(anchor);
+  workbench_.set_beside(ChainBeside{.channel = channel_,
+                                    .anchor = anchor,
+                                    .whose = diagnosis_.of_arithmetic ? tr("firmware") : tr("truly"),
+                                    .decimals = decimals_of(shown_->text()),
+                                    .values = cause->stages,
+                                    .differs = first_difference(diagnosis_.stages, cause->stages)});
+  for (const auto& [each, button] : in_strip_) {
+    button->setChecked(each == code);
+    button->setText(each == code ? tr("Beside it in the strip above") : tr("Show it in the strip"));
+  }
+}
+
+void MistakeView::show_first_in_strip() {
+  const auto first = std::ranges::find_if(diagnosis_.causes, [](const Cause& cause) { return !cause.stages.empty(); });
+  first == diagnosis_.causes.end() ? leave_strip() : show_in_strip(first->code);
+}
+
+void MistakeView::leave_strip() {
+  if (workbench_.beside()) workbench_.return_to_live();
+  workbench_.set_beside(std::nullopt);
 }
 
 void MistakeView::take(double raw) {
@@ -169,24 +197,33 @@ Result<Question> MistakeView::question() const {
 void MistakeView::search() {
   later_.stop();
   search_.cancel();
-  clear(causes_);
-  clear(measurements_);
-  reads_->clear();
-  diagnosis_ = {};
   const auto asked = question();
-  if (!asked) return verdict_->setText(sentence(to_text(asked.problem())));
+  if (!asked) return show_nothing(sentence(to_text(asked.problem())));
   if (!asked->shown && !asked->expected)
-    return verdict_->setText(
-        tr("Type what your firmware shows, or what it ought to be: the usual mistakes are tried."));
+    return show_nothing(tr("Type what your firmware shows, or what it ought to be: the usual mistakes are tried."));
   verdict_->setText(tr("Looking…"));
   search_.start(
       [bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(), channel = channel_,
        question = *asked](const std::atomic<bool>&) { return diagnose(bench, *catalogue, channel, question); },
       [this](Result<Diagnosis> found) {
-        if (!found) return verdict_->setText(text_of(to_text(found.problem())));
+        if (!found) return show_nothing(text_of(to_text(found.problem())));
+        show_nothing({});
         diagnosis_ = std::move(*found);
         if (workbench_.chosen().chain) show_diagnosis(*workbench_.chosen().chain);
       });
+}
+
+void MistakeView::show_nothing(const QString& why) {
+  clear(causes_);
+  in_strip_.clear();
+  if (const QWidget* focus = focusWidget(); focus && focus->hasFocus())
+    for (const auto& [id, typed] : half_typed_)
+      if (focus->objectName() == QStringLiteral("measured_") + text_of(id)) focused_ = id;
+  clear(measurements_);
+  reads_->clear();
+  diagnosis_ = {};
+  verdict_->setText(why);
+  if (!why.isEmpty() && isVisible()) leave_strip();
 }
 
 void MistakeView::show_diagnosis(const Chain& chain) {
@@ -199,6 +236,7 @@ void MistakeView::show_diagnosis(const Chain& chain) {
                             .arg(text_of(with_unit(*diagnosis_.right, 2, chain.shown->symbol, workbench_.style())))
                       : tr("By this bench the number is no reading."));
   for (std::size_t i = 0; i < diagnosis_.causes.size() && i < most_shown; ++i) add_cause(diagnosis_.causes[i], chain);
+  if (isVisible()) show_first_in_strip();
   add_measurements();
   if (diagnosis_.also_usual.empty()) return;
   QStringList usual;
@@ -217,12 +255,14 @@ void MistakeView::show_diagnosis(const Chain& chain) {
 void MistakeView::forget_measured() {
   measured_.clear();
   also_.clear();
+  half_typed_.clear();
 }
 
 // What would tell the causes apart, the two most telling ones, each with a field for its result.
 void MistakeView::add_measurements() {
   const bool any = !measured_.empty() || !also_.empty();
   if (diagnosis_.next.empty() && !any) return;
+  const std::string focused = std::exchange(focused_, {});
   measurements_->addSpacing(8);
   measurements_->addWidget(new Text(theme_, Face::label, tr("MEASURE NEXT"), Tint::quiet));
   if (any) {
@@ -247,15 +287,21 @@ void MistakeView::add_measurements() {
     field->setAccessibleName(text_of(next.words));
     field->setFont(theme_.font(Face::number_small));
     field->setPlaceholderText(next.id == "second" ? tr("RAW = value in %1").arg(text_of(next.unit))
+                              : next.unit.empty() ? tr("what it answers")
                                                   : tr("what it shows, %1").arg(text_of(next.unit)));
     words->setBuddy(field);
     connect(field, &QLineEdit::returnPressed, this, [this, field, id = next.id] { measured(id, field->text()); });
+    // What is half typed is not lost where the bench changes meanwhile.
+    if (const auto typed = half_typed_.find(next.id); typed != half_typed_.end()) field->setText(typed->second);
+    connect(field, &QLineEdit::textEdited, this, [this, id = next.id](const QString& text) { half_typed_[id] = text; });
     measurements_->addWidget(field);
+    if (next.id == focused) field->setFocus(Qt::OtherFocusReason);
   }
 }
 
 void MistakeView::measured(const std::string& id, const QString& text) {
   if (!workbench_.chosen().chain) return;
+  half_typed_.erase(id);
   const Chain& chain = *workbench_.chosen().chain;
   if (id == "second") {
     const auto parts = text.split(QLatin1Char('='));
@@ -265,11 +311,10 @@ void MistakeView::measured(const std::string& id, const QString& text) {
     if (!raw || !value) return reads_->setText(sentence(to_text(!raw ? raw.problem() : value.problem())));
     also_.push_back({*raw, *value, decimals_of(parts.back())});
   } else {
-    const Dimension dimension = id == "sensor" || id == "fixed" ? Dimension::resistance : Dimension::voltage;
-    const auto value = parse_quantity(text.trimmed().toStdString(), dimension);
+    const auto value = measured_value(id, text.trimmed().toStdString());
     if (!value) return reads_->setText(sentence(to_text(value.problem())));
     std::erase_if(measured_, [&](const Question::Measured& each) { return each.id == id; });
-    measured_.push_back({id, value->base});
+    measured_.push_back({id, *value});
   }
   search();
 }
@@ -300,6 +345,19 @@ void MistakeView::add_cause(const Cause& cause, const Chain& chain) {
   if (!cause.of_part.empty())
     line(tr("Usual with this part. %1").arg(sentence(cause.of_part)), Face::small, Tint::quiet);
   line(tr("To tell it from others: %1.").arg(text_of(cause.next)), Face::small, Tint::quiet);
+  auto* buttons = row(0);
+  buttons->addSpacing(theme_.px(60));
+  if (!cause.stages.empty()) {
+    auto* show = new QPushButton(tr("Show it in the strip"));
+    show->setObjectName(QStringLiteral("mistake_strip_") + text_of(cause.code));
+    show->setProperty("quiet", true);
+    show->setCheckable(true);
+    show->setToolTip(
+        tr("The strip holds the number, each stage with what this chain has there; the first that differs is marked"));
+    connect(show, &QPushButton::clicked, this, [this, code = cause.code] { show_in_strip(code); });
+    in_strip_[cause.code] = show;
+    buttons->addWidget(show);
+  }
   if (cause.so) {
     auto* so = new QPushButton(tr("It is so: change the bench"));
     so->setObjectName(QStringLiteral("mistake_so_") + text_of(cause.code));
@@ -308,12 +366,10 @@ void MistakeView::add_cause(const Cause& cause, const Chain& chain) {
     connect(so, &QPushButton::clicked, this, [this, changed = cause.so, words = text_of(cause.words)] {
       workbench_.document().edit(tr("as found: %1").arg(words), [&](Bench& bench) { take_over(bench, *changed); });
     });
-    auto* indented = row(0);
-    indented->addSpacing(theme_.px(60));
-    indented->addWidget(so);
-    indented->addStretch();
-    all->addLayout(indented);
+    buttons->addWidget(so);
   }
+  buttons->addStretch();
+  all->addLayout(buttons);
   causes_->addLayout(all);
 }
 

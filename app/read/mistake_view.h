@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QLineEdit>
+#include <QPushButton>
 #include <QTimer>
 #include <QWidget>
 
@@ -26,14 +27,19 @@ class MistakeView : public QWidget {
 
  protected:
   void showEvent(QShowEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
 
  private:
   QLineEdit* add_field(QVBoxLayout* into, const QString& label, const QString& why, const char* name);
   void follow_channel();
   void search();
   Result<Question> question() const;
+  void show_nothing(const QString& why);
   void show_diagnosis(const Chain& chain);
   void add_cause(const Cause& cause, const Chain& chain);
+  void show_in_strip(const std::string& code);
+  void show_first_in_strip();
+  void leave_strip();
   void add_measurements();
   void measured(const std::string& id, const QString& text);
   void forget_measured();
@@ -46,6 +52,9 @@ class MistakeView : public QWidget {
   QVBoxLayout *causes_, *measurements_;
   std::vector<Question::Measured> measured_;
   std::vector<Question::Also> also_;
+  std::map<std::string, QString> half_typed_;     // results of measurements, by what is measured
+  std::string focused_;                           // of them, the one whose field has the cursor
+  std::map<std::string, QPushButton*> in_strip_;  // by the cause's code
   Diagnosis diagnosis_;
   Background search_{this};
   QTimer later_;

@@ -33,6 +33,22 @@ PracticeView::PracticeView(const Theme& theme, Workbench& workbench, QWidget* pa
   new_->setProperty("primary", true);
   new_->setToolTip(tr("One usual mistake is made on a copy of this channel; your bench stays as it is"));
   connect(new_, &QPushButton::clicked, this, [this] { draw(QRandomGenerator::global()->generate64()); });
+  what_if_ = choice_box({}, "what_if", tr("What if it had this fault"));
+  what_if_->setToolTip(tr("The simulated shed has it until you take it back; your bench stays as it is"));
+  what_if_->setPlaceholderText(tr("choose a fault"));
+  what_if_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  connect(what_if_, &QComboBox::activated, this, &PracticeView::put_in);
+  fault_ = new Text(theme, Face::small, {}, Tint::quiet);
+  fault_->setObjectName(QStringLiteral("what_if_words"));
+  fault_->setWordWrap(true);
+  take_back_ = new QPushButton(tr("Take it back"));
+  take_back_->setObjectName(QStringLiteral("what_if_back"));
+  take_back_->setProperty("quiet", true);
+  connect(take_back_, &QPushButton::clicked, &workbench, &Workbench::take_fault_back);
+  connect(&workbench, &Workbench::source_changed, this, &PracticeView::show_fault);
+  connect(&workbench, &Workbench::values_changed, this, [this] {
+    if (isVisible() && workbench_.fault_put_in()) show_fault();
+  });
   found_ = new Text(theme, Face::small, {}, Tint::quiet);
   found_->setObjectName(QStringLiteral("practice_found"));
   found_->setWordWrap(true);
@@ -40,12 +56,16 @@ PracticeView::PracticeView(const Theme& theme, Workbench& workbench, QWidget* pa
   left->addWidget(title_);
   left->addWidget(form);
   left->addWidget(new_, 0, Qt::AlignLeft);
-  left->addSpacing(8);
+  left->addSpacing(16);
+  auto* what_if = new Text(theme, Face::strong, tr("What if…"));
+  what_if->setBuddy(what_if_);
+  left->addWidget(what_if);
+  left->addWidget(what_if_);
+  left->addWidget(fault_);
+  left->addWidget(take_back_, 0, Qt::AlignLeft);
+  left->addSpacing(16);
   left->addWidget(found_);
   left->addStretch();
-  auto* narrow = new QWidget;
-  narrow->setLayout(left);
-  narrow->setFixedWidth(theme.column_px(240));
 
   given_ = new Text(theme, Face::title);
   given_->setObjectName(QStringLiteral("practice_given"));
@@ -82,12 +102,7 @@ PracticeView::PracticeView(const Theme& theme, Workbench& workbench, QWidget* pa
   right->addWidget(verdict_);
   right->addLayout(lesson_);
   right->addStretch();
-  auto* inside = new QWidget;
-  inside->setLayout(right);
-  auto* all = row(24);
-  all->addWidget(narrow);
-  all->addWidget(scrolled(inside), 1);
-  setLayout(all);
+  setLayout(asked_and_found(left, theme.column_px(240), right));
   connect(&workbench, &Workbench::selection_changed, this, [this] {
     if (isVisible()) follow_channel();
   });
@@ -107,8 +122,73 @@ void PracticeView::showEvent(QShowEvent* event) {
 void PracticeView::follow_channel() {
   const ChannelView& chosen = workbench_.chosen();
   new_->setEnabled(chosen.channel && chosen.chain);
+  list_faults();
   if (case_) return;
   show_case();
+}
+
+// What the chosen channel can have.
+void PracticeView::list_faults() {
+  const ChannelView& chosen = workbench_.chosen();
+  if (!chosen.channel) {
+    choices_.clear();
+    what_if_->clear();
+    return show_fault();
+  }
+  listing_.start([bench = std::make_shared<const Bench>(workbench_.bench()), catalogue = workbench_.shared_catalogue(),
+                  channel = chosen.channel->id](
+                     const std::atomic<bool>&) { return InjectedFault::choices(bench, catalogue, channel); },
+                 [this](Result<std::vector<InjectedFault::Choice>> choices) {
+                   choices_ = choices ? std::move(*choices) : std::vector<InjectedFault::Choice>();
+                   what_if_->clear();
+                   for (const auto& each : choices_) what_if_->addItem(words_of_code(each.name));
+                   show_fault();
+                 });
+}
+
+void PracticeView::put_in(int choice) {
+  const ChannelView& chosen = workbench_.chosen();
+  if (choice < 0 || static_cast<std::size_t>(choice) >= choices_.size() || !chosen.channel) return;
+  making_.start([bench = std::make_shared<const Bench>(workbench_.bench()), catalogue = workbench_.shared_catalogue(),
+                 channel = chosen.channel->id, name = choices_[static_cast<std::size_t>(choice)].name](
+                    const std::atomic<bool>&) { return InjectedFault::of_name(bench, catalogue, channel, name); },
+                [this](Result<InjectedFault> fault) {
+                  if (!fault) return fault_->setText(sentence(to_text(fault.problem())));
+                  workbench_.put_in(std::make_shared<const InjectedFault>(std::move(*fault)));
+                });
+}
+
+void PracticeView::show_fault() {
+  const InjectedFault* fault = workbench_.fault_put_in();
+  const ChannelView& chosen = workbench_.chosen();
+  const bool is_here = fault && chosen.channel && fault->channel() == chosen.channel->id;
+  const auto at = is_here ? std::ranges::find(choices_, fault->name(), &InjectedFault::Choice::name) : choices_.end();
+  what_if_->setCurrentIndex(at == choices_.end() ? -1 : static_cast<int>(at - choices_.begin()));
+  what_if_->setEnabled(!choices_.empty());
+  take_back_->setVisible(fault != nullptr);
+  if (!fault) return fault_->setText(tr("The simulated shed takes a fault of your choice, live."));
+  const auto name = [this](const std::string& id) {
+    const Channel* channel = find_by_id(workbench_.bench().channels, id);
+    return text_of(channel && !channel->name.empty() ? channel->name : id);
+  };
+  QString words = tr("%1: %2").arg(name(fault->channel()), sentence(fault->words()));
+  if (workbench_.listens_to_line())
+    words += QLatin1Char(' ') + tr("A board is listened to: the simulated shed is not seen now.");
+  const ChannelView& view = workbench_.view(fault->channel());
+  const auto truth = workbench_.truth_in_shed(fault->channel());
+  if (view.raw && view.chain && truth) {
+    const Unit& unit = *view.chain->shown;
+    const auto shown = [&](double value) {
+      if (!std::isfinite(value)) return tr("no number");
+      return text_of(with_unit(value, Workbench::decimals_of(view), unit.symbol, workbench_.style()));
+    };
+    words += QLatin1Char(' ') + tr("It truly is %1, this bench reads %2.")
+                                    .arg(shown(unit.from_base(*truth)),
+                                         shown(view.reading ? unit.from_base(*view.reading) : std::nan("")));
+    if (fault->is_of_arithmetic())
+      words += QLatin1Char(' ') + tr("The firmware would show %1.").arg(shown(fault->mistake()->shows(*view.raw)));
+  }
+  fault_->setText(words);
 }
 
 void PracticeView::draw(std::uint64_t seed) {
@@ -141,9 +221,9 @@ void PracticeView::show_case() {
   if (!case_) {
     title_->setText(chosen.channel ? text_of(chosen.channel->name.empty() ? chosen.channel->id : chosen.channel->name)
                                    : tr("Practise"));
-    return given_->setText(chosen.channel
-                               ? tr("A usual mistake is hidden in a copy of this channel: measure, then name it.")
-                               : tr("Choose a channel: a mistake is hidden in a copy of it, and you find it."));
+    return given_->setText(
+        chosen.channel ? tr("Hide a mistake: it is made on a copy of this channel, and you find it by measuring.")
+                       : tr("Choose a channel: a mistake is hidden in a copy of it, and you find it."));
   }
   const NumberStyle& style = workbench_.style();
   const Channel& channel = case_->made().believed().channel;

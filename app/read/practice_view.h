@@ -5,6 +5,7 @@
 #include <QPushButton>
 #include <QWidget>
 
+#include "diagnose/injected_fault.h"
 #include "diagnose/practice.h"
 #include "shell/workbench.h"
 #include "widgets/background.h"
@@ -33,6 +34,9 @@ class PracticeView : public QWidget {
   void name();
   void keep_found();
   void show_found();
+  void list_faults();
+  void put_in(int choice);
+  void show_fault();
 
   const Theme& theme_;
   Workbench& workbench_;
@@ -44,7 +48,12 @@ class PracticeView : public QWidget {
   QWidget *asking_, *naming_;
   std::optional<PracticeCase> case_;
   bool is_named_ = false;
-  Background drawing_{this};
+  // A fault on the simulated bench itself.
+  std::vector<InjectedFault::Choice> choices_;
+  QComboBox* what_if_;
+  QPushButton* take_back_;
+  Text* fault_;
+  Background drawing_{this}, listing_{this}, making_{this};
 };
 
 }  // namespace fair_gauge::app

@@ -39,15 +39,9 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   views_->add([&theme, &workbench] { return new PracticeView(theme, workbench); });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &ReadPage::show_view);
-  auto* title = new Text(theme, Face::title, tr("Where the numbers come from"));
-  title->setWordWrap(true);
-  title->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-  auto* head = row(8);
-  head->addWidget(title, 1);
-  head->addWidget(tabs_);
   auto* all = column(8);
   all->setContentsMargins(24, 12, 16, 12);
-  all->addLayout(head);
+  all->addLayout(page_head(new PageTitle(theme, tr("Where the numbers come from")), tabs_));
   all->addWidget(views_, 1);
   setLayout(all);
   show_view(0);

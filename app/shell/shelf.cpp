@@ -41,7 +41,10 @@ void ShelfItem::show_view(const ChannelView& view, const NumberStyle& style, boo
                       : QStringLiteral("–"));
   unit_->setText(view.chain ? text_of(view.chain->shown->symbol) : QString());
   vial_->show_share(view.used(), view.bias());
-  const QString why = has_reading ? QString() : text_of(to_text(view.reading.problem()));
+  value_->set_tint(view.silent_s ? Tint::quiet : Tint::ink);
+  const QString why = !has_reading    ? text_of(to_text(view.reading.problem()))
+                      : view.silent_s ? tr("Nothing has come for %1").arg(duration_words(*view.silent_s))
+                                      : QString();
   setToolTip(name_->text() == name ? why : why.isEmpty() ? name : name + QLatin1Char('\n') + why);
   // What a screen reader is told changes with the number only while somebody is there to hear it.
   const QString spoken = tr("Channel %1, %2 %3").arg(name, value_->text(), unit_->text());

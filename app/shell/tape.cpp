@@ -81,6 +81,8 @@ void Tape::refresh() {
     value_->setText(latest ? text_of(with_unit(shown.from_base(*latest), Workbench::decimals_of(view), shown.symbol,
                                                workbench_.style()))
                            : QStringLiteral("–"));
+    value_->set_tint(view.silent_s ? Tint::red : Tint::ink);
+    if (view.silent_s) value_->setText(tr("nothing for %1").arg(duration_words(*view.silent_s)));
     const double noise = scatter(points_);
     if (std::isfinite(noise) && view.budget) {
       const double step = view.budget->step / shown.scale;

@@ -1,5 +1,6 @@
 #include "shell/workbench.h"
 
+#include "diagnose/injected_fault.h"
 #include "digital/decoder.h"
 #include "sources/recording.h"
 #include "sources/serial_source.h"
@@ -16,6 +17,7 @@ constexpr std::size_t most_samples = 4000;
 constexpr std::size_t most_raw_lines = 400;
 constexpr int repaint_ms = 33;  // however fast lines come, the views follow at most thirty times a second
 constexpr std::size_t most_names = 1000;
+constexpr double patient_periods = 3, patient_s = 3;
 constexpr double shed_start = 14.5 * 3600;  // a mild afternoon
 
 }  // namespace
@@ -32,6 +34,9 @@ Workbench::Workbench(QObject* parent)
   repaint_.setSingleShot(true);
   repaint_.setInterval(repaint_ms);
   connect(&repaint_, &QTimer::timeout, this, &Workbench::values_changed);
+  patience_.setInterval(1000);
+  connect(&patience_, &QTimer::timeout, this, &Workbench::look_for_silence);
+  patience_.start();
   connect(&document_, &Document::changed, this, &Workbench::refresh);
   for (LiveSource* source : {static_cast<LiveSource*>(simulated_.get()), static_cast<LiveSource*>(serial_.get())}) {
     connect(source, &LiveSource::line_came, this, [this, source](const SerialLine& line) {
@@ -43,6 +48,29 @@ Workbench::Workbench(QObject* parent)
 
 Workbench::~Workbench() = default;
 
+QString duration_words(double seconds) {
+  return seconds < 120 ? Workbench::tr("%1 s").arg(std::floor(seconds))
+                       : Workbench::tr("%1 min").arg(std::floor(seconds / 60));
+}
+
+bool Workbench::is_silent(const Channel& channel, double age) const {
+  return age > patient_periods * channel.period_s + patient_s;
+}
+
+// The age of a number that no longer comes moves by itself.
+void Workbench::look_for_silence() {
+  if (source_->state() != LineState::running) return;
+  const double now = static_cast<double>(clock_.elapsed()) / 1000;
+  bool any = false;
+  for (const Channel& channel : bench().channels) {
+    const auto& latest = samples(channel.id);
+    if (latest.empty() || !is_silent(channel, now - latest.back().seconds)) continue;
+    views_.erase(channel.id);
+    any = true;
+  }
+  if (any && !repaint_.isActive()) repaint_.start();
+}
+
 bool Workbench::listens_to_line() const { return source_ == serial_.get(); }
 
 void Workbench::refresh() {
@@ -52,7 +80,12 @@ void Workbench::refresh() {
     channel_id_ = bench().channels.empty() ? "" : bench().channels.front().id;
   if (anchor_ && chosen().chain && !chosen().chain->stage(anchor_->stage)) anchor_.reset();
   keep_stage();
-  simulated_->follow(bench(), *catalogue_);
+  if (fault_) {  // the same, of the bench as it is now
+    auto again =
+        InjectedFault::of_name(std::make_shared<const Bench>(bench()), catalogue_, fault_->channel(), fault_->name());
+    fault_ = again ? std::make_shared<const InjectedFault>(std::move(*again)) : nullptr;
+  }
+  simulated_->follow(bench(), *catalogue_, fault_);
   emit bench_changed();
   emit values_changed();
 }
@@ -92,6 +125,26 @@ void Workbench::hold(Anchor anchor) {
   emit values_changed();
 }
 
+void Workbench::set_beside(std::optional<ChainBeside> beside) {
+  if (!beside && !beside_) return;
+  beside_ = std::move(beside);
+  emit values_changed();
+}
+
+const ChainBeside* Workbench::beside() const {
+  return beside_ && beside_->channel == channel_id_ && anchor_ == beside_->anchor ? &*beside_ : nullptr;
+}
+
+void Workbench::put_in(std::shared_ptr<const InjectedFault> fault) {
+  fault_ = std::move(fault);
+  simulated_->follow(bench(), *catalogue_, fault_);
+  emit source_changed();
+}
+
+std::optional<double> Workbench::truth_in_shed(const std::string& channel_id) const {
+  return listens_to_line() ? std::nullopt : simulated_->truth_of(channel_id);
+}
+
 void Workbench::return_to_live() {
   if (!anchor_) return;
   anchor_.reset();
@@ -122,7 +175,7 @@ void Workbench::set_source(LiveSource* source) {
 
 void Workbench::listen_to_shed() {
   set_source(simulated_.get());
-  simulated_->follow(bench(), *catalogue_);
+  simulated_->follow(bench(), *catalogue_, fault_);
   // The tape begins with the last ten minutes, as if the bench had been open for a while.
   clock_.restart();
   clock_offset_ = 0;
@@ -269,7 +322,8 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
   } else if (!latest.empty()) {
     view.raw = latest.back().raw;
     view.reading = read_raw(*view.chain, latest.back().raw);
-    view.is_live = source_->state() == LineState::running;
+    const double age = static_cast<double>(clock_.elapsed()) / 1000 - latest.back().seconds;
+    if (source_->state() == LineState::running && is_silent(*view.channel, age)) view.silent_s = age;
   } else {
     view.reading = Problem{"no reading has arrived yet", "a connected board or the simulated shed"};
   }

@@ -16,6 +16,10 @@
 #include "stream/listening.h"
 #include "truth/verdict.h"
 
+namespace fair_gauge {
+class InjectedFault;
+}
+
 namespace fair_gauge::app {
 
 class Recording;
@@ -24,6 +28,9 @@ class SimulatedSource;
 
 /// How much of the past the tape shows.
 inline constexpr double tape_seconds = 600;
+
+/// "12 s", "5 min": for how long something has been silent.
+QString duration_words(double seconds);
 
 /// One live raw number.
 struct Sample {
@@ -39,11 +46,21 @@ struct ChannelView {
   std::optional<double> raw;           ///< of the latest reading, or from the anchor
   Result<double> reading = Problem{};  ///< corrected, base units
   std::optional<Budget> budget;        ///< at the reading, or in the middle of the wanted range
-  bool is_live = false;
+  std::optional<double> silent_s;      ///< for how long nothing came, where that is too long while a source runs
 
   /// Not a number where the error is not known.
   double used() const { return budget && !budget->lacks_accuracy ? budget->used() : std::nan(""); }
   double bias() const { return budget ? budget->known_bias : 0; }
+};
+
+/// What another chain makes of the number that is held in the strip: somebody's firmware, or what is truly there.
+struct ChainBeside {
+  std::string channel;
+  Anchor anchor;  ///< shown only while this is held
+  QString whose;  ///< "firmware"
+  int decimals;   ///< of what is shown, at least
+  std::map<StageName, double> values;
+  std::optional<StageName> differs;  ///< where it first does, in the order of reading
 };
 
 /// The digital part through which a channel's numbers come as bytes: the sensor itself, or the converter behind it.
@@ -87,11 +104,22 @@ class Workbench : public QObject {
   /// What the strip is solved from: the anchor, or the latest raw number, or the middle of the wanted range.
   Anchor solved_from() const;
 
+  /// Another chain for the strip to show beside its own; nothing takes it away.
+  void set_beside(std::optional<ChainBeside> beside);
+  /// Null unless its own number is held.
+  const ChainBeside* beside() const;
+
   // Live readings.
   LiveSource& source() { return *source_; }
   /// True while the line, not the simulation, is what is listened to.
   bool listens_to_line() const;
   void listen_to_shed();
+  /// Puts a fault into the simulated shed until it is taken back; stays over edits of the bench as long as it is one.
+  void put_in(std::shared_ptr<const InjectedFault> fault);
+  void take_fault_back() { put_in(nullptr); }
+  const InjectedFault* fault_put_in() const { return fault_.get(); }
+  /// What is truly so at a channel of the simulated shed, base units; nothing while a board is listened to.
+  std::optional<double> truth_in_shed(const std::string& channel_id) const;
   void listen_to_line(const QString& path, int baud);
   void stop_listening();
   Recording& recording() { return *recording_; }
@@ -127,6 +155,8 @@ class Workbench : public QObject {
   SideValues side_values(const Channel& channel) const;
   const Chain* steady_chain(const std::string& channel_id) const;
   void keep_stage();
+  bool is_silent(const Channel& channel, double age) const;
+  void look_for_silence();
   void set_source(LiveSource* source);
 
   Document document_;
@@ -135,11 +165,13 @@ class Workbench : public QObject {
   std::string channel_id_;
   StageName stage_ = StageName::front_end;
   std::optional<Anchor> anchor_;
+  std::optional<ChainBeside> beside_;
+  std::shared_ptr<const InjectedFault> fault_;
   std::unique_ptr<SimulatedSource> simulated_;
   std::unique_ptr<SerialSource> serial_;
   std::unique_ptr<Recording> recording_;
   LiveSource* source_ = nullptr;
-  QTimer repaint_;
+  QTimer repaint_, patience_;
   QElapsedTimer clock_;
   double clock_offset_ = 0;
   std::map<std::string, std::deque<Sample>> samples_;

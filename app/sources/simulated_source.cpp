@@ -16,7 +16,8 @@ SimulatedSource::SimulatedSource(std::uint64_t seed, double start_seconds, QObje
   connect(&timer_, &QTimer::timeout, this, &SimulatedSource::tick);
 }
 
-void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue) {
+void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue,
+                             std::shared_ptr<const InjectedFault> fault) {
   bench_ = bench;
   catalogue_ = &catalogue;
   std::map<std::string, Answering> next;
@@ -24,26 +25,39 @@ void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue) {
     auto chain = build_chain(bench, catalogue, channel.id);
     if (!chain) continue;
     const auto known = channels_.find(channel.id);
+    const auto surroundings = [this, channel](double seconds) {
+      return chain_at(bench_, *catalogue_, channel, seed_, seconds);
+    };
+    const bool is_faulty = fault && std::ranges::find(fault->channels(), channel.id) != fault->channels().end();
     next.emplace(channel.id, Answering{channel.name_on_line(), EnvironmentCourse(channel, seed_),
-                                       SimulatedDevice(std::move(*chain), seed_,
-                                                       [this, channel](double seconds) {
-                                                         return chain_at(bench_, *catalogue_, channel, seed_, seconds);
-                                                       }),
-                                       channel.period_s, known == channels_.end() ? time_ : known->second.next});
+                                       is_faulty ? fault->device(std::move(*chain), seed_, surroundings)
+                                                 : SimulatedDevice(std::move(*chain), seed_, surroundings),
+                                       channel.period_s, known == channels_.end() ? time_ : known->second.next,
+                                       is_faulty ? fault : nullptr});
   }
   channels_ = std::move(next);
   bytes_ = SimulatedLine(bench_, catalogue);
+  if (const bool was = std::exchange(is_faulty_, fault != nullptr); was != is_faulty_ && timer_.isActive()) say_state();
 }
 
 void SimulatedSource::start() {
   clock_.start();
   timer_.start();
-  set_state(LineState::running, tr("Simulated shed"));
+  say_state();
+}
+
+void SimulatedSource::say_state() {
+  set_state(LineState::running, is_faulty_ ? tr("Simulated shed, a fault put in") : tr("Simulated shed"));
 }
 
 void SimulatedSource::stop() {
   timer_.stop();
   set_state(LineState::stopped, tr("Nothing is connected"));
+}
+
+std::optional<double> SimulatedSource::truth_of(const std::string& channel) const {
+  const auto found = channels_.find(channel);
+  return found == channels_.end() ? std::nullopt : std::optional(found->second.course.at(time_));
 }
 
 void SimulatedSource::skip(double seconds) { answer_until(time_ + seconds); }
@@ -58,9 +72,14 @@ void SimulatedSource::answer_until(double time) {
         answering.device.go_to(answering.next);
         answering.surroundings_due = answering.next + surroundings_last_s;
       }
-      const double raw = answering.device.answer(answering.course.at(answering.next));
+      const double world = answering.course.at(answering.next);
+      const auto answer =
+          answering.fault ? answering.fault->answer(answering.device, world) : answering.device.answer(world);
+      if (!answer) continue;  // nothing comes
+      const double raw = *answer;
       const bool latest = answering.next + answering.period > time_;  // older ones are only for the tape
       auto bytes = latest ? bytes_.bytes(id, raw) : std::vector<std::uint8_t>{};
+      if (answering.fault) answering.fault->spoil(bytes);
       const std::string& name = answering.name;
       if (bytes.empty())
         emit line_came({name + ":" + fmt::format("{}", raw), {{name, raw, {}}}, std::nullopt});

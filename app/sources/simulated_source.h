@@ -6,6 +6,7 @@
 #include <map>
 #include <memory>
 
+#include "diagnose/injected_fault.h"
 #include "sim/environment.h"
 #include "sim/simulated_line.h"
 #include "sources/live_source.h"
@@ -18,9 +19,12 @@ class SimulatedSource : public LiveSource {
   SimulatedSource(std::uint64_t seed, double start_seconds, QObject* parent = nullptr);
 
   /// The bench whose channels answer from now on.
-  void follow(const Bench& bench, const Catalogue& catalogue);
+  /// \param fault  put in on purpose; null → none
+  void follow(const Bench& bench, const Catalogue& catalogue, std::shared_ptr<const InjectedFault> fault = {});
   void start() override;
   void stop() override;
+  /// What is truly so at a channel now, base units; nothing for a channel that does not answer.
+  std::optional<double> truth_of(const std::string& channel) const;
   /// Lets `seconds` of simulated time pass at once, for a tape that is not empty.
   void skip(double seconds);
 
@@ -31,14 +35,17 @@ class SimulatedSource : public LiveSource {
     SimulatedDevice device;
     double period;
     double next;
+    std::shared_ptr<const InjectedFault> fault;
     double surroundings_due = 0;
   };
   void tick();
+  void say_state();
   void answer_until(double time);
 
   Bench bench_;
   SimulatedLine bytes_;
   const Catalogue* catalogue_ = nullptr;
+  bool is_faulty_ = false;
   std::uint64_t seed_;
   double time_;
   QTimer timer_;

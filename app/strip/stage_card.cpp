@@ -50,12 +50,7 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent)
   setCursor(Qt::PointingHandCursor);
 
   field_->installEventFilter(this);
-  // The field is as wide as its text, so that the unit stands beside the number.
-  const auto fit = [this] {
-    field_->setFixedWidth(std::min(field_->fontMetrics().horizontalAdvance(field_->text()) + theme_.px(6),
-                                   std::max(width(), theme_.column_px(92)) - 18));
-  };
-  connect(field_, &QLineEdit::textChanged, this, fit);
+  connect(field_, &QLineEdit::textChanged, this, &StageCard::fit_field);
   connect(field_, &QuantityField::value_typed, this, [this, unit = stage.unit](double base) {
     const bool in_its_unit = stage_ == StageName::shown || stage_ == StageName::raw;
     emit typed(in_its_unit ? unit->from_base(base) : base);
@@ -63,21 +58,35 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent)
   connect(&theme, &Theme::changed, this, [this] {
     field_->setFont(theme_.font(Face::number_large));
     setMinimumWidth(theme_.column_px(92));
+    fit_field();
     update();
   });
 }
 
+// The field is as wide as its text, so that the unit stands beside the number.
+void StageCard::fit_field() {
+  field_->setFixedWidth(std::min(field_->fontMetrics().horizontalAdvance(field_->text()) + theme_.px(6),
+                                 std::max(width(), theme_.column_px(92)) - 18));
+}
+
+void StageCard::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  fit_field();
+}
+
 void StageCard::show_state(const State& state) {
   const bool same = state.share == state_.share && state.anchored == state_.anchored && state.chosen == state_.chosen &&
-                    (state.text == state_.text || !state.anchored);
+                    (state.text == state_.text || !state.anchored) && state.differs == state_.differs;
   state_ = state;
   if (state.value)
     field_->show_value(*state.value, state.text);
   else
     field_->show_problem(state.value.problem());
   unit_->setText(state.value ? state.unit : QString());
-  caption_->setText(state.value ? state.caption : text_of(state.value.problem().wrong));
-  caption_->set_tint(state.value ? Tint::quiet : Tint::red);
+  caption_->setText(!state.value             ? text_of(state.value.problem().wrong)
+                    : state.beside.isEmpty() ? state.caption
+                                             : state.beside);
+  caption_->set_tint(!state.value || state.silent ? Tint::red : state.differs ? Tint::amber : Tint::quiet);
   caption_->setToolTip(state.value ? state.caption : text_of(to_text(state.value.problem())));
   title_->set_tint(state.chosen ? Tint::accent : Tint::quiet);
   mark_->setVisible(state.anchored);
@@ -99,7 +108,8 @@ void StageCard::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
   const Colours& colours = theme_.colours();
-  painter.setPen(QPen(state_.chosen ? colours.accent : colours.rule, state_.chosen ? 2 : 1));
+  const bool marked = state_.chosen || state_.differs;
+  painter.setPen(QPen(state_.differs ? colours.amber : state_.chosen ? colours.accent : colours.rule, marked ? 2 : 1));
   painter.setBrush(colours.sheet);
   painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 4, 4);
   if (state_.anchored) {  // underlined where the person typed

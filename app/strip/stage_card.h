@@ -24,6 +24,9 @@ class StageCard : public QWidget {
     Fairness fairness = Fairness::fair;
     bool anchored = false;
     bool chosen = false;
+    QString beside;        ///< what another chain has here, in words; takes the caption's place
+    bool silent = false;   ///< the caption says for how long nothing came
+    bool differs = false;  ///< the first stage at which that chain goes another way
   };
   void show_state(const State& state);
   StageName stage() const { return stage_; }
@@ -35,10 +38,13 @@ class StageCard : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   bool eventFilter(QObject* object, QEvent* event) override;
 
  private:
+  void fit_field();
+
   const Theme& theme_;
   StageName stage_;
   State state_;

@@ -115,6 +115,19 @@ void Strip::refresh() {
       state.text = arrives ? text_of(fixed(*values[i], view.channel->arrives->decimals, workbench_.style()))
                            : value_text(*view.chain, stage, *values[i],
                                         stage.name == StageName::shown ? decimals : decimals + 1);
+    // The number that no longer comes: of the stage that it would arrive at.
+    if (view.silent_s && !workbench_.anchor() && stage.name == view.chain->code_stage()->name) {
+      state.caption = tr("nothing for %1").arg(duration_words(*view.silent_s));
+      state.silent = true;
+    }
+    if (const ChainBeside* beside = workbench_.beside()) {
+      if (const auto other = beside->values.find(stage.name); other != beside->values.end())
+        state.beside = tr("%1: %2").arg(
+            beside->whose,
+            value_text(*view.chain, stage, other->second,
+                       stage.name == StageName::shown ? std::max(decimals, beside->decimals) : decimals + 1));
+      state.differs = beside->differs == stage.name;
+    }
     if (stage.name == StageName::bytes) {
       state.unit.clear();
       if (values[i]) state.text = text_of(view.chain->bytes->text(*values[i]));

@@ -33,11 +33,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect(&theme, &Theme::changed, this, [this, &theme] { views_->setFixedWidth(theme.column_px(308)); });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &WatchPage::show_view);
-  auto* title = new Text(theme, Face::title, tr("What it did, and what would hang on it"));
-  title->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-  auto* head = row(8);
-  head->addWidget(title, 1);
-  head->addWidget(tabs_);
+  auto* head = page_head(new PageTitle(theme, tr("What it did, and what would hang on it")), tabs_);
   const auto button = [](const QString& words, const char* name, const QString& why) {
     auto* made = new QPushButton(words);
     made->setObjectName(QLatin1String(name));

@@ -36,6 +36,8 @@ int Text::heightForWidth(int width) const {
 void Text::changeEvent(QEvent* event) {
   heights_.clear();
   QLabel::changeEvent(event);
+  // A sheet that is put on anew gives back the colours of its first time.
+  if (event->type() == QEvent::StyleChange) wear();
 }
 
 void Text::enterEvent(QEnterEvent* event) {
@@ -85,6 +87,46 @@ QScrollArea* scrolled(QWidget* inside) {
   inside->setObjectName(QStringLiteral("page"));
   box->setWidget(inside);
   return box;
+}
+
+PageTitle::PageTitle(const Theme& theme, const QString& whole) : Text(theme, Face::title) {
+  setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  set_whole(whole);
+}
+
+void PageTitle::set_whole(const QString& whole) {
+  whole_ = whole;
+  setAccessibleName(whole);
+  const int least = fontMetrics().horizontalAdvance(whole_.left(4));
+  setText(width() < least ? QString() : fontMetrics().elidedText(whole_, Qt::ElideRight, width()));
+}
+
+void PageTitle::resizeEvent(QResizeEvent* event) {
+  Text::resizeEvent(event);
+  set_whole(whole_);
+}
+
+QHBoxLayout* page_head(PageTitle* title, QWidget* tabs) {
+  auto* head = row(8);
+  head->addWidget(title, 1);
+  head->addWidget(tabs);
+  return head;
+}
+
+QHBoxLayout* asked_and_found(QLayout* asked, int width, QLayout* found) {
+  constexpr int bar = 12;
+  const auto side = [](QLayout* layout) {
+    auto* inside = new QWidget;
+    inside->setLayout(layout);
+    return scrolled(inside);
+  };
+  asked->setContentsMargins(0, 0, bar, 0);
+  auto* narrow = side(asked);
+  narrow->setFixedWidth(width + bar);
+  auto* both = row(12);
+  both->addWidget(narrow);
+  both->addWidget(side(found), 1);
+  return both;
 }
 
 void clear(QLayout* layout) {

@@ -46,6 +46,23 @@ QHBoxLayout* row(int gap = 8);
 
 /// A page's part in a box that scrolls up and down when it is taller than its place, never sideways.
 QScrollArea* scrolled(QWidget* inside);
+/// A page's title beside its tabs: where it has no room it ends in dots, or goes.
+class PageTitle : public Text {
+  Q_OBJECT
+ public:
+  explicit PageTitle(const Theme& theme, const QString& whole = {});
+  void set_whole(const QString& whole);
+
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
+ private:
+  QString whole_;
+};
+QHBoxLayout* page_head(PageTitle* title, QWidget* tabs);
+/// What is asked in a narrow column, what is found in a wide one beside it; each scrolls by itself.
+/// \param width  of the narrow one, px
+QHBoxLayout* asked_and_found(QLayout* asked, int width, QLayout* found);
 
 /// Deletes everything a layout holds.
 void clear(QLayout* layout);

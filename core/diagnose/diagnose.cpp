@@ -7,6 +7,7 @@
 #include <map>
 
 #include "diagnose/next_measurement.h"
+#include "digital/checks.h"
 #include "quantity/number_format.h"
 #include "stream/log_cell.h"
 
@@ -69,6 +70,16 @@ Result<Evidence> evidence_of_number(const Chain& chain, double raw) {
     return found;
   }
   if (found.right) return found;
+  if (chain.decoder) {  // a number that means something else
+    const ByteLayout& layout = chain.decoder->part().bytes;
+    const auto reading = std::ranges::find(layout.readings, chain.channel.quantity, &ByteReading::quantity);
+    for (const ByteState& state : layout.states)
+      if (state.field == reading->field && !state.fault.empty() &&
+          std::ranges::find(state.equals, raw) != state.equals.end()) {
+        found.states.push_back(of_fault(state.fault, state.says));
+        return found;
+      }
+  }
   const std::string why = cell.problem ? to_text(*cell.problem) : "the raw number is no reading";
   const ConverterLink& converter = *chain.converter;
   if (chain.channel.arrives_converted()) {
@@ -119,7 +130,33 @@ Result<Evidence> evidence_of_blocks(const Chain& chain, ByteBlocks blocks) {
   return found;
 }
 
-Result<Evidence> evidence_of(const Chain& chain, const Question& question) {
+// Parts whose data blocks, one after the other, are so many bytes and pass their checks.
+std::string parts_of_bytes(const Catalogue& catalogue, const std::vector<std::uint8_t>& bytes) {
+  std::string names;
+  for (const Part& part : catalogue.parts()) {
+    if (!part.is_digital() || part.bytes.checks.empty()) continue;
+    std::size_t at = 0;
+    ByteBlocks blocks;
+    for (const ByteBlock& block : part.bytes.blocks) {
+      if (block.role != "data") continue;
+      const auto size = static_cast<std::size_t>(block.bytes);
+      if (at + size > bytes.size()) break;
+      blocks[block.name].assign(bytes.begin() + static_cast<std::ptrdiff_t>(at),
+                                bytes.begin() + static_cast<std::ptrdiff_t>(at + size));
+      at += size;
+    }
+    const auto holds = [&](const ByteCheck& check) {
+      const CheckKind* kind = check_kind(check.kind);
+      const auto block = blocks.find(check.block);
+      return kind && block != blocks.end() && kind->holds(block->second, check);
+    };
+    if (at == bytes.size() && std::ranges::all_of(part.bytes.checks, holds))
+      names += (names.empty() ? "" : ", ") + (part.markings.empty() ? part.id : part.markings.front());
+  }
+  return names;
+}
+
+Result<Evidence> evidence_of(const Catalogue& catalogue, const Chain& chain, const Question& question) {
   if (question.raw) return evidence_of_number(chain, *question.raw);
   if (!chain.decoder) {
     if (!question.registers.empty() || question.bytes.empty() || question.bytes.size() > 4)
@@ -139,8 +176,10 @@ Result<Evidence> evidence_of(const Chain& chain, const Question& question) {
   for (const ByteBlock& block : chain.decoder->part().bytes.blocks)
     if (block.role == "data")
       wanted += fmt::format("{}{} of {}", wanted.empty() ? "" : " and ", block.bytes, block.name);
-  return Problem{fmt::format("{} bytes are not those of \"{}\"", question.bytes.size(), chain.decoder->part().id),
-                 "the bytes of its data blocks: " + wanted};
+  std::string wrong = fmt::format("{} bytes are not those of \"{}\"", question.bytes.size(), chain.decoder->part().id);
+  if (const std::string others = parts_of_bytes(catalogue, question.bytes); !others.empty())
+    wrong += ", but pass the check of " + others;
+  return Problem{wrong, "the bytes of its data blocks: " + wanted};
 }
 
 double rounding_of(const Question& question) {
@@ -278,8 +317,11 @@ class Search {
       row.change(read_through);
       const double truth = read_through.shows(catalogue_);
       if (!finite(truth) || !expected_->contains(truth)) continue;
-      take(row.code, fmt::format("{}: the truth would be {:.5g} {}", row.words, truth, chain_.shown->symbol), row.fix,
-           row.next, weights_[i], row.needs_number, question_.shown ? question_.shown : evidence_.right, &read_through);
+      take(row.code,
+           fmt::format("{}: the truth would be {:.5g} {}", row.truly.empty() ? row.words : row.truly, truth,
+                       chain_.shown->symbol),
+           row.fix, row.next, weights_[i], row.needs_number, question_.shown ? question_.shown : evidence_.right,
+           &read_through);
     }
   }
 
@@ -305,6 +347,15 @@ class Search {
       const auto warning = std::ranges::find(warnings_, cause.code.substr(0, cause.code.find('+')), &Mistake::code);
       if (warning != warnings_.end()) cause.of_part = words_of(*warning);
     }
+    diagnosis.of_arithmetic = arithmetic_;
+    diagnosis.raw = right_.input.raw;
+    diagnosis.stages = right_.stages(catalogue_);
+    for (Cause& cause : found_)
+      if (cause.wrong) {
+        cause.stages = cause.wrong->stages(catalogue_);
+        if (cause.wrong->channel != right_.channel)  // another channel's stages are not this one's
+          std::erase_if(cause.stages, [](const auto& stage) { return stage.first != StageName::shown; });
+      }
     for (const Mistake& mistake : warnings_)
       if (mistake.code.empty()) diagnosis.also_usual.push_back(words_of(mistake));
     diagnosis.causes = std::move(found_);
@@ -332,6 +383,17 @@ class Search {
 
 }  // namespace
 
+std::optional<StageName> first_difference(const std::map<StageName, double>& right,
+                                          const std::map<StageName, double>& wrong) {
+  using enum StageName;
+  for (const StageName stage : {raw, bytes, converter, front_end, sensor, compensated, corrected, shown}) {
+    const auto a = right.find(stage), b = wrong.find(stage);
+    if (a == right.end() || b == wrong.end()) continue;
+    if (std::abs(a->second - b->second) > 1e-9 * (std::abs(a->second) + std::abs(b->second))) return stage;
+  }
+  return std::nullopt;
+}
+
 void take_over(Bench& bench, const Bench& so) {
   for (const Rail& rail : so.rails)
     if (!find_by_id(bench.rails, rail.id)) bench.rails.push_back(rail);
@@ -346,7 +408,7 @@ Result<Diagnosis> diagnose(const Bench& bench, const Catalogue& catalogue, const
                            const Question& question) {
   const auto chain = build_chain(bench, catalogue, channel);
   if (!chain) return chain.problem();
-  auto evidence = evidence_of(*chain, question);
+  auto evidence = evidence_of(catalogue, *chain, question);
   if (!evidence) return evidence.problem();
   return Search(bench, catalogue, *chain, question, std::move(*evidence)).run();
 }

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <map>
 #include <memory>
 #include <optional>
 #include <string>
@@ -47,7 +48,13 @@ struct Cause {
   /// Of a cause that is something fitted, set or selected: the bench as it would be, with nothing but this channel.
   std::shared_ptr<const Bench> so = {};
   std::shared_ptr<const Firmware> wrong = {};  ///< the wrong chain; null where the input itself shows the cause
+  std::map<StageName, double> stages = {};     ///< what the wrong chain makes of each stage, in the stage's unit
 };
+
+/// In the order of reading, the first stage at which two chains differ, both of the same raw number; nothing where they
+/// do not. Either may lack a stage.
+std::optional<StageName> first_difference(const std::map<StageName, double>& right,
+                                          const std::map<StageName, double>& wrong);
 
 /// Something to measure that tells causes apart.
 struct NextMeasurement {
@@ -61,10 +68,13 @@ struct NextMeasurement {
 };
 
 struct Diagnosis {
-  std::vector<Cause> causes;               ///< best first
-  std::optional<double> right;             ///< what the bench's own chain reads; nothing where the input is no reading
-  std::string verdict;                     ///< one sentence
-  std::vector<NextMeasurement> next = {};  ///< what tells the causes apart, the most telling first
+  std::vector<Cause> causes;                ///< best first
+  std::optional<double> right;              ///< what the bench's own chain reads; nothing where the input is no reading
+  std::string verdict;                      ///< one sentence
+  std::vector<NextMeasurement> next = {};   ///< what tells the causes apart, the most telling first
+  std::map<StageName, double> stages = {};  ///< what the bench's own chain makes of each stage
+  bool of_arithmetic = false;               ///< the wrong chains are the firmware's; else what is truly there
+  double raw = 0;                           ///< the number that was asked about
   std::vector<std::string> also_usual = {};  ///< with this part, though no number tells it: one sentence each
 };
 

@@ -80,7 +80,7 @@ bool Firmware::errs_in_bench_alone() const {
          on_raw.empty() && !law && on_value.empty() && on_shown.empty();
 }
 
-std::optional<double> Firmware::decoded(const Chain& chain, std::vector<std::string>* lines) const {
+std::optional<double> Firmware::decoded(const Chain& chain, Record* record) const {
   const Device& device = bench.devices.front();
   std::shared_ptr<const Decoder> decoder = chain.decoder;
   if (part) {
@@ -105,27 +105,29 @@ std::optional<double> Firmware::decoded(const Chain& chain, std::vector<std::str
     fields[*decoder->field(reading->tied)] = *input.tied_share * fields[own_field];
   std::array<double, Decoder::most_readings> values;
   std::vector<TraceEntry> trace;
-  decoder->evaluate(fields, values, lines ? &trace : nullptr);
+  decoder->evaluate(fields, values, record ? &trace : nullptr);
   const double value = values[static_cast<std::size_t>(reading - layout.readings.begin())];
-  if (lines) {
+  if (record) {
+    record->stages[StageName::raw] = fields[own_field];
+    std::vector<std::string>& lines = record->lines;
     std::map<std::string, double> known;
     for (std::size_t i = 0; i < fields.size(); ++i) known[layout.fields[i].name] = fields[i];
-    lines->push_back(fmt::format("{} = {:.0f}", reading->field, known[reading->field]));
+    lines.push_back(fmt::format("{} = {:.0f}", reading->field, known[reading->field]));
     const auto own = std::ranges::find(trace, value, &TraceEntry::value);
     if (own != trace.end()) trace.erase(own + 1, trace.end());
     for (const TraceEntry& entry : trace) {
       const std::string put_in = with_numbers(entry.note, known);
       known[entry.symbol] = entry.value;
       if (&entry + 3 > &trace.back())
-        lines->push_back(fmt::format("{} = {} = {:.7g}", entry.symbol, put_in, entry.value));
+        lines.push_back(fmt::format("{} = {} = {:.7g}", entry.symbol, put_in, entry.value));
     }
   }
   return value;
 }
 
-std::optional<double> Firmware::compensated(const Chain& chain, std::vector<std::string>* lines) const {
-  if (chain.decoder) return decoded(chain, lines);
-  return inwards(chain, chain.compensated_node, lines);
+std::optional<double> Firmware::compensated(const Chain& chain, Record* record) const {
+  if (chain.decoder) return decoded(chain, record);
+  return inwards(chain, chain.compensated_node, record);
 }
 
 std::optional<double> Firmware::volts(const Catalogue& catalogue) const {
@@ -136,10 +138,13 @@ std::optional<double> Firmware::volts(const Catalogue& catalogue) const {
 }
 
 // From the raw number to a node before the correction.
-double Firmware::inwards(const Chain& chain, std::size_t to_node, std::vector<std::string>* lines) const {
+double Firmware::inwards(const Chain& chain, std::size_t to_node, Record* record) const {
   double value = input.raw;
   for (const auto& step : on_raw) value = step(value);
-  if (lines) lines->push_back(fmt::format("raw number {:.10g}", value));
+  if (record) {
+    record->lines.push_back(fmt::format("raw number {:.10g}", value));
+    record->nodes[chain.raw_node] = value;
+  }
   for (std::size_t i = chain.raw_node; i > to_node && std::isfinite(value); --i) {
     const Link* link = chain.links[i - 1].get();
     const double outer = value;
@@ -152,29 +157,32 @@ double Firmware::inwards(const Chain& chain, std::size_t to_node, std::vector<st
         value = outer * std::floor(chain.converter->step_v() * 1000) / 1000;
       if (forgets_fraction_of_volts) value = std::trunc(value * 1000) / 1000;
     }
-    if (!lines) continue;
+    if (!record) continue;
+    record->nodes[i - 1] = value;
     if (is_sensor && law)
-      lines->push_back(fmt::format("the sensor gives {:.6g}, taken as {:.6g} {}", outer, value, chain.base->symbol));
+      record->lines.push_back(
+          fmt::format("the sensor gives {:.6g}, taken as {:.6g} {}", outer, value, chain.base->symbol));
     else
-      for (const TraceLine& line : link->explain(outer, {})) lines->push_back(line_of(line));
+      for (const TraceLine& line : link->explain(outer, {})) record->lines.push_back(line_of(line));
   }
   return value;
 }
 
-double Firmware::walk(const Catalogue& catalogue, std::vector<std::string>* lines) const {
+double Firmware::walk(const Catalogue& catalogue, Record* record) const {
   const auto chain = build_chain(bench, catalogue, channel);
   if (!chain) return std::nan("");
-  const auto reached = compensated(*chain, lines);
+  const auto reached = compensated(*chain, record);
   if (!reached || !std::isfinite(*reached)) return std::nan("");
   double value = *reached;
   for (const auto& step : on_value) value = step(value);
+  const double before_correction = value;
   for (std::size_t i = chain->compensated_node; i > chain->world_node; --i) {
     const double by = chain->links[i - 1]->inverse_continuous(value) - value;
     const double before = value;
     value += by * std::min(correction, 1);
     if (correction == 2) value += chain->links[i - 1]->inverse_continuous(value) - value;
-    if (lines && by != 0)
-      lines->push_back(fmt::format("{:.6g} {} corrected to {:.6g}", before, chain->base->symbol, value));
+    if (record && by != 0)
+      record->lines.push_back(fmt::format("{:.6g} {} corrected to {:.6g}", before, chain->base->symbol, value));
   }
   double shown = chain->shown->from_base(value);
   std::vector<OnShown> steps = on_shown;
@@ -182,7 +190,16 @@ double Firmware::walk(const Catalogue& catalogue, std::vector<std::string>* line
   for (const OnShown& each : steps) {
     const double before = shown;
     shown = each.step(shown);
-    if (lines) lines->push_back(fmt::format("{:.7g} becomes {:.7g}", before, shown));
+    if (record) record->lines.push_back(fmt::format("{:.7g} becomes {:.7g}", before, shown));
+  }
+  if (!record) return shown;
+  for (const Stage& stage : chain->stages) {
+    if (stage.name == StageName::compensated) record->stages[stage.name] = before_correction;
+    if (stage.name == StageName::corrected) record->stages[stage.name] = value;
+    if (stage.name == StageName::shown) record->stages[stage.name] = shown;
+    const bool is_inside = stage.node > chain->compensated_node;
+    if (const auto node = record->nodes.find(stage.node); is_inside && node != record->nodes.end())
+      record->stages[stage.name] = node->second;
   }
   return shown;
 }
@@ -190,9 +207,16 @@ double Firmware::walk(const Catalogue& catalogue, std::vector<std::string>* line
 double Firmware::shows(const Catalogue& catalogue) const { return walk(catalogue, nullptr); }
 
 std::vector<std::string> Firmware::arithmetic(const Catalogue& catalogue) const {
-  std::vector<std::string> lines;
-  walk(catalogue, &lines);
-  return lines;
+  Record record;
+  walk(catalogue, &record);
+  return std::move(record.lines);
+}
+
+std::map<StageName, double> Firmware::stages(const Catalogue& catalogue) const {
+  Record record;
+  walk(catalogue, &record);
+  std::erase_if(record.stages, [](const auto& stage) { return !std::isfinite(stage.second); });
+  return std::move(record.stages);
 }
 
 }  // namespace fair_gauge

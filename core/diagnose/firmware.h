@@ -2,6 +2,7 @@
 #pragma once
 
 #include <functional>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -46,12 +47,21 @@ struct Firmware {
   std::optional<double> volts(const Catalogue& catalogue) const;
   /// The lines of its arithmetic with the numbers put in.
   std::vector<std::string> arithmetic(const Catalogue& catalogue) const;
+  /// What it takes the value of each stage to be, in the stage's unit, from the raw number to what is shown; stages
+  /// that it does not get to are left out.
+  std::map<StageName, double> stages(const Catalogue& catalogue) const;
 
  private:
-  double walk(const Catalogue& catalogue, std::vector<std::string>* lines) const;
-  std::optional<double> compensated(const Chain& chain, std::vector<std::string>* lines) const;
-  double inwards(const Chain& chain, std::size_t to_node, std::vector<std::string>* lines) const;
-  std::optional<double> decoded(const Chain& chain, std::vector<std::string>* lines) const;
+  // What is written down on the way.
+  struct Record {
+    std::vector<std::string> lines;
+    std::map<std::size_t, double> nodes;  // left of the compensated one and beyond: outputs, volts, codes
+    std::map<StageName, double> stages;
+  };
+  double walk(const Catalogue& catalogue, Record* record) const;
+  std::optional<double> compensated(const Chain& chain, Record* record) const;
+  double inwards(const Chain& chain, std::size_t to_node, Record* record) const;
+  std::optional<double> decoded(const Chain& chain, Record* record) const;
 };
 
 /// What comes in with a raw number alone: of a part that answers with bytes, the rest of them as in its example.

@@ -29,6 +29,8 @@ std::vector<State> states_of(const Chain& chain) {
     for (const ByteState& state : layout.states) {
       if (state.field != reading->field || state.equals.empty()) continue;
       const auto raw = static_cast<double>(state.equals.front());
+      if (state.fault == "power-on-default")
+        add("power-on-default", state.says, "start a conversion and wait for it", raw);
       if (state.fault == "not-ready") add("not-ready", state.says, "wait for the conversion", raw);
       if (state.fault == "saturated") add("saturated", state.says, "choose a lower gain or a shorter integration", raw);
     }

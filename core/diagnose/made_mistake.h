@@ -24,7 +24,7 @@ class MadeMistake {
                                      const std::string& code);
 
   const std::string& code() const { return wrong_.code; }
-  const std::string& words() const { return wrong_.words; }
+  const std::string& words() const { return in_world_ && !wrong_.truly.empty() ? wrong_.truly : wrong_.words; }
   const std::string& fix() const { return wrong_.fix; }
   double prior() const { return wrong_.prior; }
   bool needs_number() const { return wrong_.needs_number; }

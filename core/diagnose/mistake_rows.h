@@ -30,7 +30,18 @@ class Rows {
         rows_(rows) {}
 
  protected:
-  void add(Wrong row) { rows_.push_back(std::move(row)); }
+  void add(Wrong row) {
+    // "gain is taken as 4, it is 2" of the firmware is "gain is 4, the bench says 2" of what is there.
+    constexpr std::string_view taken = " is taken as ", but = ", it is ";
+    const auto at = row.words.find(taken);
+    if (row.of == MistakeOf::either && row.truly.empty() && at != std::string::npos) {
+      row.truly = row.words;
+      if (const auto then = row.truly.find(but); then != std::string::npos)
+        row.truly.replace(then, but.size(), ", the bench says ");
+      row.truly.replace(at, taken.size(), " is ");
+    }
+    rows_.push_back(std::move(row));
+  }
 
   // Of a value that arrives and of which nobody knows the part.
   static const Device& no_device() {

@@ -25,6 +25,7 @@ struct Wrong {
   MistakeOf of = MistakeOf::arithmetic;
   bool needs_number = false;  ///< it has a number of its own that is guessed
   std::function<void(Firmware&)> change;
+  std::string truly = {};  ///< of one that is either: its words where what is fitted or set is another; empty → words
 };
 
 /// Every way to be wrong that this channel's chain has.

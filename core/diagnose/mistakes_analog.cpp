@@ -490,6 +490,7 @@ class Analog : public Rows {
       on_law("wrong-part", 0.7, MistakeOf::either, false,
              fmt::format("the formula is that of {} ({})", other.name, marking), "read what is printed on the part",
              law->quantity);
+      rows_.back().truly = fmt::format("what is fitted is {} ({})", other.name, marking);
     }
   }
 };

@@ -311,10 +311,13 @@ class Digital : public Rows {
            .next = "read the identity register or what is printed on the part",
            .prior = 0.5,
            .of = MistakeOf::either,
-           .change = [pointer, key, name = its->name](Firmware& wrong) {
-             wrong.part = pointer;
-             wrong.input.blocks[name] = wrong.input.blocks[key];
-           }});
+           .change =
+               [pointer, key, name = its->name](Firmware& wrong) {
+                 wrong.part = pointer;
+                 wrong.input.blocks[name] = wrong.input.blocks[key];
+               },
+           .truly = fmt::format("what is fitted is {} ({})", other.name,
+                                other.markings.empty() ? other.id : other.markings.front())});
     }
   }
 

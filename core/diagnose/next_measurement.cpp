@@ -7,6 +7,7 @@
 #include <numeric>
 
 #include "quantity/number_format.h"
+#include "quantity/quantity_text.h"
 
 namespace fair_gauge {
 namespace {
@@ -14,6 +15,8 @@ namespace {
 constexpr double meter_share = 0.005;     // one standard deviation of a usual meter, with its reading
 constexpr double unforeseen = 1e-4;       // what is left of a cause that foretold something else
 constexpr double worth_measuring = 0.05;  // bits
+
+const std::string settings_begin = "setting-";
 
 // Volts between sensor and converter; without a front end the sensor is at the pin itself.
 StageName pin_stage(const Chain& chain) {
@@ -50,11 +53,26 @@ std::vector<std::size_t> outcomes(const std::vector<std::optional<double>>& pred
 
 }  // namespace
 
+Result<double> measured_value(const std::string& id, std::string_view text) {
+  static const std::map<std::string, Dimension> probes = {
+      {"pin", Dimension::voltage},     {"reference", Dimension::voltage}, {"supply", Dimension::voltage},
+      {"volts", Dimension::voltage},   {"sensor", Dimension::resistance}, {"fixed", Dimension::resistance},
+      {"identity", Dimension::number}, {"number", Dimension::number}};
+  const auto probe = probes.find(id);
+  if (probe == probes.end() && !id.starts_with(settings_begin))
+    return Problem{fmt::format("\"{}\" is nothing to measure", id),
+                   "pin, reference, supply, volts, sensor, fixed, identity, number or setting-NAME, as in pin=1.23V"};
+  const auto value = parse_quantity(text, probe == probes.end() ? Dimension::number : probe->second);
+  if (!value) return value.problem();
+  return value->base;
+}
+
 Probes::Probes(const Catalogue& catalogue, const Chain& chain, const Firmware& right, const Question& question,
                bool of_arithmetic)
     : catalogue_(catalogue), chain_(chain), right_(right), question_(question), of_arithmetic_(of_arithmetic) {
-  const auto add = [&](const char* id, std::string words, std::string unit) {
-    all_.push_back({.id = id, .words = std::move(words), .unit = std::move(unit), .information = 0, .predicted = {}});
+  const auto add = [&](std::string id, std::string words, std::string unit) {
+    all_.push_back(
+        {.id = std::move(id), .words = std::move(words), .unit = std::move(unit), .information = 0, .predicted = {}});
   };
   const bool has_volts = !chain.decoder && !chain.channel.arrives_converted() && !chain.converter->counts_pulses();
   if (has_volts && of_arithmetic) add("volts", "print the volts that the firmware works out", "V");
@@ -68,6 +86,15 @@ Probes::Probes(const Catalogue& catalogue, const Chain& chain, const Firmware& r
       add("fixed", "lift a leg of the fixed resistor and measure it", "Ω");
       add("supply", "measure the volts that feed the divider by a meter", "V");
     }
+  }
+  if (chain.decoder && of_arithmetic)
+    add("number", "print the number that the firmware puts together from the bytes", "");
+  if (chain.decoder && !of_arithmetic) {
+    const ByteLayout& layout = chain.decoder->part().bytes;
+    if (!layout.identity.empty())
+      add("identity", fmt::format("read the identity register {}", layout.identity.front().address), "");
+    for (const PartSetting& setting : layout.settings)
+      add(settings_begin + setting.key, fmt::format("read the setting {} back", setting.key), "");
   }
   // At the far end of the range that is wanted.
   const Range& wanted = chain.channel.wanted;
@@ -93,6 +120,26 @@ std::optional<double> Probes::predict(const NextMeasurement& probe, const Firmwa
     return finite(there.shows(catalogue_));
   }
   if (probe.id == "volts") return wrong.volts(catalogue_);
+  if (probe.id == "number") {
+    const auto stages = wrong.stages(catalogue_);
+    const auto number = stages.find(StageName::raw);
+    return number == stages.end() ? std::nullopt : std::optional(number->second);
+  }
+  if (probe.id == "identity") {
+    const ByteLayout& fitted = (wrong.part ? *wrong.part : chain_.decoder->part()).bytes;
+    const std::string& address = chain_.decoder->part().bytes.identity.front().address;
+    const auto identity = std::ranges::find(fitted.identity, address, &PartIdentity::address);
+    if (identity == fitted.identity.end() || identity->values.empty()) return std::nullopt;
+    return identity->values.front();
+  }
+  if (probe.id.starts_with(settings_begin)) {
+    const std::string key = probe.id.substr(settings_begin.size());
+    if (wrong.part) return std::nullopt;  // another part has other settings
+    const auto& set = wrong.bench.devices.front().settings;
+    const auto own = set.find(key), usual = chain_.decoder->settings().find(key);
+    if (own != set.end()) return own->second;
+    return usual == chain_.decoder->settings().end() ? std::nullopt : std::optional(usual->second);
+  }
   const bool is_bench = wrong.errs_in_bench_alone();
   const Bench& bench = is_bench ? wrong.bench : right_.bench;
   if (probe.id == "fixed" && !bench.devices.empty()) return bench.devices.front().front_end.fixed_ohm;
@@ -115,6 +162,7 @@ double Probes::standard(const NextMeasurement& probe, double value) const {
     if (of_arithmetic_) return std::pow(10.0, -probe.decimals) / 4;  // digits that stand there
     return chain_.channel.tolerance / std::abs(chain_.shown->scale) / 2;
   }
+  if (probe.unit.empty()) return 1e-4 * std::abs(value) + 1e-6;  // a number that is read, not measured
   return meter_share * std::abs(value) + (probe.unit == "V" ? 0.001 : 0.5);
 }
 
@@ -140,6 +188,8 @@ double Probes::fits(const Firmware& wrong) const {
 
 std::string Probes::text(const NextMeasurement& probe, double value) const {
   if (probe.id == "second") return with_unit(value, probe.decimals, probe.unit);
+  if (probe.id == "identity") return fmt::format("0x{:02X}", static_cast<std::int64_t>(value));
+  if (probe.unit.empty()) return fmt::format("{:.10g}", value);
   return with_prefix(value, probe.unit, 4);
 }
 

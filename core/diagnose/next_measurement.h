@@ -5,6 +5,11 @@
 
 namespace fair_gauge {
 
+/// Reads the result of a measurement: "1.80 V" of "pin", "0x60" of "identity".
+/// \param id  of a NextMeasurement, not "second"
+/// \returns base units, or what is wrong: a unit that does not belong, an id that is none
+Result<double> measured_value(const std::string& id, std::string_view text);
+
 /// What can be measured on one chain while its input is what the question says.
 class Probes {
  public:

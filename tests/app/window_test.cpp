@@ -304,6 +304,30 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
   }
 }
 
+// The text grows while another page is shown: what was hidden meanwhile keeps its colours, every number of the strip has
+// its first digit, and a title without room takes none.
+TEST_F(WindowTest, WhatWasHiddenWhileTheTextGrewIsWhole) {
+  workbench_.choose_channel("rack");
+  window_.show_view(Page::read, 5);
+  QTest::qWait(50);
+  auto* verdict = find<Text>("verdict");
+  const QColor before = verdict->palette().color(QPalette::WindowText);
+  EXPECT_NE(before, theme_.colours().ink);
+  window_.show_page(Page::home);
+  QTest::qWait(50);
+  theme_.set_text_scale(1.5);
+  QTest::qWait(50);
+  window_.show_view(Page::read, 5);
+  QTest::qWait(50);
+  EXPECT_EQ(verdict->palette().color(QPalette::WindowText), before);
+  for (const Stage& stage : workbench_.chosen().chain->stages) {
+    const QuantityField& field = window_.strip().card(stage.name)->field();
+    EXPECT_GE(field.width(), field.fontMetrics().horizontalAdvance(field.text())) << field.text().toStdString();
+  }
+  for (auto* title : window_.findChildren<PageTitle*>())
+    EXPECT_LE(title->height(), 2 * title->fontMetrics().height()) << title->accessibleName().toStdString();
+}
+
 TEST_F(WindowTest, EveryControlOfEveryViewHasAName) {
   for_every_view(window_, [&](const std::string& where) {
     for (auto* widget : window_.findChildren<QWidget*>()) {

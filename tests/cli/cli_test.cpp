@@ -479,6 +479,10 @@ TEST(Cli, AUsualMistakeIsSimulated) {
   ASSERT_EQ(std::sscanf(fahrenheit.out.c_str() + fahrenheit.out.find('\n') + 1, "%lf,%lf,%lf", &time, &counts, &shown),
             3);
   EXPECT_NEAR(shown, (counts * 3.3 / 4096 - 0.5) * 100 * 1.8 + 32, 0.01);
+  // Nothing answers on a bus without pull-ups: every cell of its channels is empty, whoever it was asked for.
+  const Ran dumb =
+      run("simulate --bench " + demo + " --seconds 20 --period 5 --channel room_humidity --fault no-pull-up@room");
+  EXPECT_EQ(dumb.out, "time,counts\n0,\n5,\n10,\n15,\n") << dumb.error;
   const Ran none = run(words + "spawn_fridge --fault gremlins@spawn_fridge");
   EXPECT_EQ(none.code, 3);
   EXPECT_THAT(none.error, HasSubstr("unit-fahrenheit"));

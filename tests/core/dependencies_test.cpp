@@ -29,7 +29,7 @@ const std::map<std::string, std::set<std::string>> allowed = {
     {"logbook", {"quantity", "files", "bench", "parts", "chain", "truth"}},
     {"calibrate", {"quantity", "files", "parts", "digital", "bench", "chain", "truth", "sizing", "logbook"}},
     {"handoff", {"quantity", "files", "formulas", "parts", "digital", "bench", "chain", "truth", "stream"}},
-    {"diagnose", {"quantity", "files", "formulas", "parts", "digital", "bench", "chain", "truth", "stream"}},
+    {"diagnose", {"quantity", "files", "formulas", "parts", "digital", "bench", "chain", "truth", "sim", "stream"}},
     {"overview", {"quantity", "files", "parts", "bench", "chain", "truth", "wiring", "logbook"}},
 };
 

@@ -12,6 +12,7 @@
 #include "choose/trial.h"
 #include "demo.h"
 #include "diagnose/diagnose.h"
+#include "diagnose/next_measurement.h"
 #include "digital/encoder.h"
 
 namespace fair_gauge::diagnose_test {
@@ -491,6 +492,71 @@ TEST(Diagnose, WhatToMeasureNextIsForetold) {
   question.measured = {{"pin", 0.2}};
   const auto neither = diagnose(bench, shipped_parts(), "t", question);
   for (const Cause& cause : neither->causes) EXPECT_LT(cause.share, 0.01) << listed(*neither);
+}
+
+// CH0 = 6743 by the light part at gain 25 and 100 ms; at 200 ms the same number is half the light. Which of the
+// settings it is the part itself tells.
+TEST(Diagnose, ASettingReadBackSettlesIt) {
+  const Bench bench = demo_bench();
+  Question question{.raw = 6743, .expected = Range{200, 320}};
+  const auto first = diagnose(bench, shipped_parts(), "grow_light", question);
+  ASSERT_TRUE(first);
+  const Cause* time = cause_of(*first, "integration-time");
+  ASSERT_TRUE(time) << listed(*first);
+  EXPECT_THAT(time->words, HasSubstr("integration_ms is 200, the bench says 100"));
+  EXPECT_THAT(time->words, HasSubstr("308.38 lx"));  // 616.754 / 2
+  question.measured = {{"setting-integration_ms", 300}};
+  const auto second = diagnose(bench, shipped_parts(), "grow_light", question);
+  EXPECT_THAT(cause_of(*second, "integration-time")->words, HasSubstr("205.58 lx"));  // a third
+  EXPECT_FALSE(measured_value("colour", "3"));
+  EXPECT_FALSE(measured_value("pin", "3 kΩ"));
+  EXPECT_EQ(*measured_value("identity", "0x58"), 0x58);
+}
+
+// A frame of the humidity part with its two checks, asked of the part with twelve bits.
+TEST(Diagnose, BytesOfAnotherPartAreSaid) {
+  const Bench bench = bytes_bench("TMP102", "temperature", "Cel");
+  const Question question{.bytes = *read_hex("6666938000A2"), .shown = 25.0};
+  const auto answer = diagnose(bench, shipped_parts(), "t", question);
+  ASSERT_FALSE(answer);
+  EXPECT_THAT(to_text(answer.problem()), HasSubstr("6 bytes are not those of"));
+  EXPECT_THAT(to_text(answer.problem()), HasSubstr("SHT3"));
+}
+
+// The identity register: 0x60 of the part with humidity, 0x58 of the one without, whose bytes are as many.
+TEST(Diagnose, TheIdentityTellsWhatIsFitted) {
+  const Bench bench = bytes_bench("BME280", "temperature", "Cel");
+  const Catalogue& parts = shipped_parts();
+  const auto chain = build_chain(bench, parts, "t");
+  Firmware right{.bench = bench, .channel = "t", .input = raw_input(*chain, 519888)}, other = right;
+  other.part = parts.share(parts.find("BMP280")->id);
+  const Question question{.raw = 519888, .expected = Range{30, 31}};
+  const Probes probes(parts, *chain, right, question, false);
+  const auto identity = std::ranges::find(probes.all(), "identity", &NextMeasurement::id);
+  ASSERT_NE(identity, probes.all().end());
+  EXPECT_EQ(probes.predict(*identity, right), 0x60);
+  EXPECT_EQ(probes.predict(*identity, other), 0x58);
+}
+
+// What each chain makes of each stage: 2230 of 4096 at 3.3 V are 1.79663 V and 9799.6 Ω, at 3.0 V 1.63330 V and 8035.7
+// Ω of a divider that is fed by 3.3 V; in °F all is right up to what is shown.
+TEST(Diagnose, ACauseSaysWhatItMakesOfEachStage) {
+  using enum StageName;
+  const Bench bench = thermistor_bench();
+  const auto there = ask(bench, "t", 2230, std::nullopt, 1, Range{29.5, 30.5});
+  EXPECT_FALSE(there.of_arithmetic);
+  EXPECT_NEAR(there.stages.at(front_end), 2230 / 4096.0 * 3.3, 1e-9);
+  const Cause* reference = cause_of(there, "reference-not-selected");
+  ASSERT_TRUE(reference) << listed(there);
+  EXPECT_NEAR(reference->stages.at(front_end), 2230 / 4096.0 * 3.0, 1e-9);
+  EXPECT_NEAR(reference->stages.at(sensor), 8200 * 1.6333008 / (3.3 - 1.6333008), 0.01);
+  EXPECT_EQ(first_difference(there.stages, reference->stages), front_end);
+  const double right = thermistor(2230);
+  const auto fahrenheit = ask(bench, "t", 2230, rounded_to(right * 1.8 + 32, 2), 2);
+  EXPECT_TRUE(fahrenheit.of_arithmetic);
+  EXPECT_NEAR(fahrenheit.causes.front().stages.at(shown), right * 1.8 + 32, 1e-6);
+  EXPECT_EQ(first_difference(fahrenheit.stages, fahrenheit.causes.front().stages), shown);
+  EXPECT_EQ(first_difference(there.stages, there.stages), std::nullopt);
 }
 
 // The shown number is that of 2ⁿ − 1 at a place where others come close; a second raw number settles it.
