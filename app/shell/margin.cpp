@@ -75,6 +75,10 @@ Margin::Margin(const Theme& theme, Workbench& workbench, QWidget* parent)
     text->setWordWrap(true);
     all->addWidget(text);
   }
+  implausible_ = new Text(theme, Face::small, {}, Tint::red);
+  implausible_->setObjectName(QStringLiteral("margin_implausible"));
+  implausible_->setWordWrap(true);
+  all->addWidget(implausible_);
   auto* wrong = new QPushButton(tr("The number looks wrong"));
   wrong->setObjectName(QStringLiteral("margin_mistake"));
   wrong->setProperty("quiet", true);
@@ -154,6 +158,7 @@ void Margin::refresh() {
                                      symbol);
     detail_->setText(detail);
   }
+  show_implausible(view);
   show_sources(view);
   show_cautions(view);
   // Advice is of one channel of one bench: with another it goes at once, and readings never put it off.
@@ -164,6 +169,23 @@ void Margin::refresh() {
     advised_bench_ = workbench_.bench();
   }
   if (!settle_.isActive()) settle_.start();
+}
+
+// A number that nobody would believe leads to what may be wrong.
+void Margin::show_implausible(const ChannelView& view) {
+  QString words;
+  if (view.chain && view.reading && !workbench_.anchor()) {
+    const Unit& shown = *view.chain->shown;
+    const Range plausible =
+        plausible_range(*view.chain, part_times(workbench_.bench(), workbench_.catalogue(), *view.chain));
+    const auto number = [&](double value) {
+      return text_of(with_unit(value, Workbench::decimals_of(view), shown.symbol, workbench_.style()));
+    };
+    if (!plausible.contains(shown.from_base(*view.reading)))
+      words = tr("Implausible: outside %1 to %2.").arg(number(plausible.from), number(plausible.to));
+  }
+  implausible_->setVisible(!words.isEmpty());
+  implausible_->setText(words);
 }
 
 void Margin::show_sources(const ChannelView& view) {

@@ -20,6 +20,7 @@ class Margin : public QScrollArea {
 
  private:
   void refresh();
+  void show_implausible(const ChannelView& view);
   void show_sources(const ChannelView& view);
   void find_improvements();
   void show_improvements();
@@ -30,6 +31,7 @@ class Margin : public QScrollArea {
   Vial* vial_;
   Text* words_;
   Text* detail_;
+  Text* implausible_;
   QVBoxLayout* sources_;
   QVBoxLayout* improvements_layout_;
   QWidget* cautions_;

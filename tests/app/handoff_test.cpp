@@ -151,6 +151,16 @@ TEST_F(MistakeTest, AFaultIsPutOnTheSimulatedShedAndTakenBack) {
   ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.samples("substrate").back().raw == 4095; }, 10'000));
   EXPECT_THAT(workbench_.source().words().toStdString(), HasSubstr("a fault put in"));
   EXPECT_THAT(text("what_if_words"), HasSubstr("A lead of the sensor is open"));
+  // 4095 is no reading; a range that the bench finds plausible is named where a reading leaves it.
+  workbench_.document().edit(QStringLiteral("narrow"), [](Bench& bench) {
+    find_by_id(bench.channels, "spawn_fridge")->plausible = Range{50, 60};
+  });
+  workbench_.choose_channel("spawn_fridge");
+  EXPECT_TRUE(
+      QTest::qWaitFor([&] { return text("margin_implausible").find("50 °C to 60 °C") != std::string::npos; }, 5000))
+      << text("margin_implausible");
+  workbench_.choose_channel("substrate");
+  ASSERT_TRUE(QTest::qWaitFor([&] { return choice->count() > 0; }, 20'000));
   // An edit of the bench leaves it in.
   workbench_.document().edit(QStringLiteral("elsewhere"), [](Bench& bench) { bench.place = "another shed"; });
   EXPECT_TRUE(workbench_.fault_put_in());
