@@ -5,11 +5,11 @@
 #include <QListView>
 #include <cmath>
 
+#include "diagnose/other_ways.h"
 #include "digital/byte_text.h"
 #include "digital/encoder.h"
 #include "digital/light_settings.h"
 #include "digital/line_capture.h"
-#include "digital/other_readings.h"
 #include "digital/stale_term.h"
 #include "files/file.h"
 #include "quantity/number_format.h"
@@ -556,14 +556,14 @@ void BytesView::show_others(const Decoded& decoded) {
                       : quantity.quantity == "pressure" ? 108000
                                                         : quantity.maximum;
     if (reading && reading->value >= from && reading->value <= to) continue;
-    for (const OtherReading& other : other_readings(*decoder, blocks_, r, from, to)) {
-      if (!other.plausible) continue;
+    for (const OtherWay& other :
+         other_ways_of_bytes(workbench_.catalogue(), part, quantity.quantity, settings_, blocks_)) {
+      if (other.value < from || other.value > to) continue;
       const Unit& unit = base_unit(dimension_of_quantity(quantity.quantity));
-      others_->addWidget(new Text(theme_, Face::small, text_of(other.how)), line, 0);
-      others_->addWidget(
-          new Text(theme_, Face::code,
-                   text_of(with_unit(unit.from_base(other.value), 2, unit.symbol, workbench_.style())), Tint::amber),
-          line, 1);
+      others_->addWidget(new Text(theme_, Face::small, text_of(other.words)), line, 0);
+      others_->addWidget(new Text(theme_, Face::code,
+                                  text_of(with_unit(other.value, 2, unit.symbol, workbench_.style())), Tint::amber),
+                         line, 1);
       others_->addWidget(
           new Text(theme_, Face::small, tr("%1, raw %2").arg(text_of(quantity.quantity)).arg(other.raw), Tint::quiet),
           line++, 2);

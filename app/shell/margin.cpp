@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "stream/review.h"
+
 namespace fair_gauge::app {
 namespace {
 

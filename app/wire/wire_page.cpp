@@ -8,7 +8,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "truth/convention_difference.h"
+#include "diagnose/other_ways.h"
 #include "wire/curve_builder.h"
 #include "wire/schematic.h"
 #include "wire/sizing_panel.h"
@@ -299,15 +299,17 @@ void WirePage::refresh_arithmetic() {
       tr("How %1 became %2")
           .arg(arrived, text_of(with_unit(shown.from_base(*view.reading), Workbench::decimals_of(view), shown.symbol,
                                           workbench_.style()))));
-  const auto other =
-      convention_difference(workbench_.bench(), workbench_.catalogue(), workbench_.channel_id(), *view.raw);
-  if (!other) {
-    convention_->clear();
-    return;
-  }
-  const double difference = other->difference / shown.scale;
+  constexpr std::string_view divisor[] = {"divisor"};
+  const auto ways =
+      other_ways(workbench_.bench(), workbench_.catalogue(), workbench_.channel_id(), {.raw = *view.raw}, divisor);
+  const Device* device = find_by_id(workbench_.bench().devices, channel.device);
+  const Converter* converter = device ? find_by_id(workbench_.bench().converters, device->converter) : nullptr;
+  if (!ways || !converter) return convention_->clear();
+  // Where supply and reference are one the divisor cancels.
+  const double difference = ways->empty() ? 0 : ways->front().value - shown.from_base(*view.reading);
+  const bool by_steps = converter->convention != CodeConvention::steps;
   convention_->setText(tr("By %1 the same counts would read %2%3 %4 %5.")
-                           .arg(other->other == CodeConvention::steps ? tr("2ⁿ steps") : tr("2ⁿ − 1 codes"),
+                           .arg(by_steps ? tr("2ⁿ steps") : tr("2ⁿ − 1 codes"),
                                 difference < 0 ? QString() : QStringLiteral("+"),
                                 text_of(fixed(difference, 4, workbench_.style())), text_of(difference_symbol(shown)),
                                 difference == 0 ? tr("different: supply and reference are one") : tr("different")));

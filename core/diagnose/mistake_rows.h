@@ -20,17 +20,25 @@ inline std::string volts(double value) { return with_prefix(value, "V"); }
 class Rows {
  public:
   Rows(const Bench& bench, const Catalogue& catalogue, const Chain& chain, const Firmware& right,
-       std::vector<Wrong>& rows)
+       std::span<const std::string_view> only, std::vector<Wrong>& rows)
       : bench_(bench),
         catalogue_(catalogue),
         chain_(chain),
         right_(right),
+        only_(only),
         device_(right.bench.devices.empty() ? no_device() : right.bench.devices.front()),
         part_(catalogue.find(device_.part) ? *catalogue.find(device_.part) : no_part()),
         rows_(rows) {}
 
  protected:
+  /// Whether rows of any of these codes are asked for: for families that are long to put together.
+  bool wants(std::initializer_list<std::string_view> codes) const {
+    return only_.empty() || std::ranges::any_of(codes, [this](std::string_view code) {
+             return std::ranges::find(only_, code) != only_.end();
+           });
+  }
   void add(Wrong row) {
+    if (!wants({row.code})) return;
     // "gain is taken as 4, it is 2" of the firmware is "gain is 4, the bench says 2" of what is there.
     constexpr std::string_view taken = " is taken as ", but = ", it is ";
     const auto at = row.words.find(taken);
@@ -57,6 +65,7 @@ class Rows {
   const Catalogue& catalogue_;
   const Chain& chain_;
   const Firmware& right_;
+  std::span<const std::string_view> only_;
   const Device& device_;
   const Part& part_;
   std::vector<Wrong>& rows_;

@@ -20,7 +20,7 @@ class OfEveryChain : public Rows {
     corrections();
     if (chain_.channel.arrives_converted())
       arriving();
-    else
+    else if (wants({"wrong-channel"}))
       other_channels();
   }
 
@@ -216,10 +216,10 @@ std::vector<Mistake> mistakes_of_parts(const Bench& own, const Catalogue& catalo
   return all;
 }
 
-std::vector<Wrong> wrongs_of(const Bench& bench, const Catalogue& catalogue, const Chain& chain,
-                             const Firmware& right) {
+std::vector<Wrong> wrongs_of(const Bench& bench, const Catalogue& catalogue, const Chain& chain, const Firmware& right,
+                             std::span<const std::string_view> only) {
   std::vector<Wrong> rows;
-  const mistake_rows::Rows ground(bench, catalogue, chain, right, rows);
+  const mistake_rows::Rows ground(bench, catalogue, chain, right, only, rows);
   mistake_rows::OfEveryChain(ground).add_rows();
   mistake_rows::OfTheParts(ground).add_rows();
   if (chain.channel.arrives_converted()) return rows;

@@ -1,6 +1,7 @@
 // The usual mistakes, as rows: what each is called, how common it is, and the change that makes the wrong chain.
 #pragma once
 
+#include <span>
 #include <string>
 #include <vector>
 
@@ -30,7 +31,9 @@ struct Wrong {
 
 /// Every way to be wrong that this channel's chain has.
 /// \param bench  has to outlive the rows  \param right  the firmware that does everything right
-std::vector<Wrong> wrongs_of(const Bench& bench, const Catalogue& catalogue, const Chain& chain, const Firmware& right);
+/// \param only   codes of the rows that are wanted; empty → all
+std::vector<Wrong> wrongs_of(const Bench& bench, const Catalogue& catalogue, const Chain& chain, const Firmware& right,
+                             std::span<const std::string_view> only = {});
 
 /// What the files of the channel's parts, its sensor and its converter, say of usual mistakes with them.
 /// \param own  a bench of this channel alone

@@ -30,8 +30,13 @@ class Analog : public Rows {
   void add_rows() {
     if (!right_.bench.converters.empty()) converter();
     whole_numbers();
-    front_end();
-    law();
+    if (wants({"resistor-side", "resistor-value", "gain", "offset-forgotten", "offset-twice", "supply", "excitation",
+               "self-heating"}))
+      front_end();
+    if (wants({"logarithm-base", "resistor-value", "slope", "beta", "cold-junction-forgotten",
+               "cold-junction-as-temperature", "offset-forgotten", "offset-twice", "full-scale", "kelvin-forgotten",
+               "absolute-gauge", "wrong-part"}))
+      law();
   }
 
   void whole_numbers() {
@@ -101,7 +106,7 @@ class Analog : public Rows {
           converter.convention = steps ? CodeConvention::codes : CodeConvention::steps;
         });
     const std::set<int> usual_bits = {8, 10, 12, 13, 14, 15, 16, 18, 20, 22, 24};
-    for (const int bits : usual_bits)
+    for (const int bits : wants({"scaled-bits"}) ? usual_bits : std::set<int>())
       for (const CodeConvention convention : {CodeConvention::steps, CodeConvention::codes})
         if (bits != own.reported_bits() || own.justification != Justification::right)
           on_converter("scaled-bits",
@@ -131,7 +136,7 @@ class Analog : public Rows {
             up ? "the number is taken as standing at the right though it stands at the left"
                : "the number is shifted down as if it stood at the left",
             [up, shift = std::exp2(16 - own.bits)](double raw) { return up ? raw * shift : std::floor(raw / shift); });
-    references(own);
+    if (wants({"reference", "reference-nominal", "reference-not-selected"})) references(own);
     for (const double gain : {0.25, 0.5, 2.0 / 3, 1.0, 2.0, 4.0, 8.0, 16.0, 32.0, 64.0, 128.0, 256.0})
       if (!same(gain, own.gain) && (own.gain != 1 || !own.part.empty()))
         on_converter("gain", 0.8, MistakeOf::either, false,
@@ -315,14 +320,14 @@ class Analog : public Rows {
          .next = "read right after switching on and again after a minute: the difference is the heating",
          .prior = 0.6,
          .of = MistakeOf::world,
-         .change = {}});
-    rows_.back().change = [divider = chain_.divider, k_per_w = chain_.kelvin_per_watt, part = part_,
-                           settings = device_.settings](Firmware& wrong) {
-      const auto law = transfer_law(part, settings);
-      if (!law) return;
-      wrong.on_value.push_back(
-          [=, output = law->output](double value) { return value - k_per_w * divider->sensor_watts(output(value)); });
-    };
+         .change = [divider = chain_.divider, k_per_w = chain_.kelvin_per_watt, part = part_,
+                    settings = device_.settings](Firmware& wrong) {
+           const auto law = transfer_law(part, settings);
+           if (!law) return;
+           wrong.on_value.push_back([=, output = law->output](double value) {
+             return value - k_per_w * divider->sensor_watts(output(value));
+           });
+         }});
   }
 
   double setting(const std::string& key) const {
@@ -343,7 +348,7 @@ class Analog : public Rows {
   }
 
   void on_law(const char* code, double prior, MistakeOf of, bool needs_number, const std::string& words,
-              const std::string& next, const std::function<double(double)>& law) {
+              const std::string& next, const std::function<double(double)>& law, const std::string& truly = "") {
     add({.code = code,
          .words = words,
          .fix = "use the formula of the part that is fitted",
@@ -351,7 +356,8 @@ class Analog : public Rows {
          .prior = prior,
          .of = of,
          .needs_number = needs_number,
-         .change = [=](Firmware& wrong) { wrong.law = law; }});
+         .change = [=](Firmware& wrong) { wrong.law = law; },
+         .truly = truly});
   }
 
   // The law that is in force, the rail and all: read from the right chain's own link.
@@ -489,8 +495,7 @@ class Analog : public Rows {
       const std::string marking = other.markings.empty() ? other.id : other.markings.front();
       on_law("wrong-part", 0.7, MistakeOf::either, false,
              fmt::format("the formula is that of {} ({})", other.name, marking), "read what is printed on the part",
-             law->quantity);
-      rows_.back().truly = fmt::format("what is fitted is {} ({})", other.name, marking);
+             law->quantity, fmt::format("what is fitted is {} ({})", other.name, marking));
     }
   }
 };

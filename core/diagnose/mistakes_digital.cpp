@@ -38,9 +38,9 @@ class Digital : public Rows {
     field_ = *chain_.decoder->field(reading_->field);
     assembled();
     straight_field();
-    trimming();
+    if (wants({"trimming-order", "trimming-sign", "stale-temperature"})) trimming();
     settings();
-    other_digital_parts();
+    if (wants({"wrong-part"})) other_digital_parts();
   }
 
   const ByteBlock& block_of_field() const {

@@ -79,9 +79,9 @@ TEST_F(ReadTest, WhatWouldMakeSenseIsShownForAnImplausibleReading) {
   open(1);
   bytes()->choose_part("bus-temperature-16");
   paste(QStringLiteral("800C"));  // 25 °C with its bytes swapped
-  EXPECT_THAT(words(), HasSubstr("bytes swapped"));
+  EXPECT_THAT(words(), HasSubstr("the bytes are put together in the opposite order"));
   paste(QStringLiteral("0C80"));
-  EXPECT_THAT(words(), testing::Not(HasSubstr("bytes swapped")));
+  EXPECT_THAT(words(), testing::Not(HasSubstr("the bytes are put together in the opposite order")));
 }
 
 TEST_F(ReadTest, ADigitalChannelBringsItsPartAndItsSettings) {

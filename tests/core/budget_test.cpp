@@ -7,7 +7,6 @@
 #include <numeric>
 
 #include "demo.h"
-#include "truth/convention_difference.h"
 #include "truth/verdict.h"
 
 namespace fair_gauge::budget_test {
@@ -113,13 +112,6 @@ TEST(Verdict, SaysWhatIsUsedOfWhat) {
   EXPECT_EQ(fairness_of(0.9), Fairness::tight);
   EXPECT_EQ(fairness_of(1.01), Fairness::unfair);
   EXPECT_EQ(fairness_of(std::nan("")), Fairness::unknown);
-}
-
-TEST(ConventionDifference, IsThatOfTheOtherDivisor) {
-  const auto other = convention_difference(demo_bench(), shipped_parts(), "spawn_fridge", 700);
-  ASSERT_TRUE(other);
-  EXPECT_EQ(other->other, CodeConvention::codes);
-  EXPECT_NEAR(other->difference, 700 * 3.3 * (1.0 / 4095 - 1.0 / 4096) / 0.01, 1e-9);
 }
 
 // A sheet that states no accuracy makes no reading fair: the rounding alone would use a thousandth of the allowed

@@ -9,7 +9,6 @@
 #include "demo.h"
 #include "digital/light_settings.h"
 #include "digital/line_capture.h"
-#include "digital/other_readings.h"
 #include "digital/registers.h"
 
 namespace fair_gauge::byte_text_test {
@@ -110,20 +109,6 @@ TEST(Captures, EdgeTablesAreReadToo) {
   EXPECT_EQ((*lines)[1].edges.size(), 2u);
   EXPECT_EQ(read_capture("seconds,scl\n0,2\n").problem().place.line, 2);
   EXPECT_FALSE(read_capture("$timescale 1 parsec $end $var wire 1 ! a $end"));
-}
-
-TEST(OtherReadings, FindTheSwappedAndTheUnsignedOne) {
-  auto decoder = Decoder::make(*shipped_parts().find("TMP102"));
-  // 25 °C is 1900; sent with the low byte first it reads 0019, 1.56 °C: swapped it makes sense.
-  const auto swapped = other_readings(*decoder, {{"0x00", {0x00, 0x19}}}, 0, 10, 40);
-  EXPECT_TRUE(std::ranges::any_of(swapped, [](const OtherReading& each) {
-    return each.plausible && each.how == "bytes swapped" && std::abs(each.value - 25) < 0.1;
-  }));
-  // −0.25 °C without its sign is 255.75 °C.
-  const auto cold = other_readings(*decoder, {{"0x00", {0xFF, 0xC0}}}, 0, -10, 40);
-  EXPECT_TRUE(std::ranges::any_of(
-      cold, [](const OtherReading& each) { return !each.plausible && each.how == "without its sign"; }));
-  EXPECT_TRUE(other_readings(*decoder, {}, 0, 0, 1).empty());
 }
 
 TEST(LightSettings, KeepTheHeadroomAndComeFinestFirst) {

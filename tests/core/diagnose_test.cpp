@@ -13,6 +13,7 @@
 #include "demo.h"
 #include "diagnose/diagnose.h"
 #include "diagnose/next_measurement.h"
+#include "diagnose/other_ways.h"
 #include "digital/encoder.h"
 
 namespace fair_gauge::diagnose_test {
@@ -511,6 +512,54 @@ TEST(Diagnose, ASettingReadBackSettlesIt) {
   EXPECT_FALSE(measured_value("colour", "3"));
   EXPECT_FALSE(measured_value("pin", "3 kΩ"));
   EXPECT_EQ(*measured_value("identity", "0x58"), 0x58);
+}
+
+// Asked for one code at a time the table has the same rows as asked for all.
+TEST(OtherWays, NoRowIsForgottenByItsCode) {
+  const Bench bench = demo_bench();
+  for (const Channel& channel : bench.channels) {
+    const Chain chain = demo_chain(channel.id, bench);
+    Firmware right{.bench = bench_of_channel(bench, channel.id), .channel = channel.id};
+    right.input = raw_input(chain, *raw_for(chain, (channel.wanted.from + channel.wanted.to) / 2));
+    std::map<std::string, int> all;
+    for (const Wrong& row : wrongs_of(bench, shipped_parts(), chain, right)) ++all[row.code];
+    EXPECT_GE(all.size(), 8u) << channel.id;
+    for (const auto& [code, count] : all) {
+      const std::string_view only[] = {code};
+      const auto rows = wrongs_of(bench, shipped_parts(), chain, right, only);
+      EXPECT_EQ(static_cast<int>(rows.size()), count) << channel.id << " " << code;
+    }
+  }
+}
+
+TEST(OtherWays, TheOtherDivisorReadsALittleMore) {
+  constexpr std::string_view divisor[] = {"divisor"};
+  const auto ways = other_ways(linear_bench(), shipped_parts(), "t", {.raw = 700}, divisor);
+  ASSERT_TRUE(ways);
+  ASSERT_EQ(ways->size(), 1u);
+  EXPECT_NEAR(ways->front().value - linear(700), 700 * 3.3 * (1.0 / 4095 - 1.0 / 4096) / 0.01, 1e-9);
+  EXPECT_FALSE(other_ways(linear_bench(), shipped_parts(), "nobody", {.raw = 700}, divisor));
+}
+
+TEST(OtherWays, BytesOfAPartAloneAreReadWrongly) {
+  const Part& part = *shipped_parts().find("TMP102");
+  const auto way = [&](std::uint8_t high, std::uint8_t low, const std::string& code) {
+    for (const OtherWay& each : other_ways_of_bytes(shipped_parts(), part, "temperature", {}, {{"0x00", {high, low}}}))
+      if (each.code == code) return each.value;
+    return std::nan("");
+  };
+  // 25 °C is 1900; sent with the low byte first it reads 0019, 1.56 °C: exchanged it makes sense.
+  EXPECT_NEAR(way(0x00, 0x19, "bytes-swapped"), 25, 0.1);
+  EXPECT_NEAR(way(0xFF, 0xC0, "signed-read-as-unsigned"), 255.75, 1e-9);  // −0.25 °C without its sign
+  EXPECT_TRUE(other_ways_of_bytes(shipped_parts(), part, "temperature", {}, {}).empty());
+  EXPECT_TRUE(other_ways_of_bytes(shipped_parts(), part, "humidity", {}, {{"0x00", {1, 2}}}).empty());
+  // With its trimming: the sheet's example, 25.08 °C, whose humidity leans on it.
+  const Part& air = *shipped_parts().find("BME280");
+  for (const OtherWay& each :
+       other_ways_of_bytes(shipped_parts(), air, "pressure", {},
+                           {{"0x88", *read_hex("706B436718FC7D8E43D6D00B270B8C00F9FF8C3CF8C67017")},
+                            {"0xF7", *read_hex("655AC07EED008000")}}))
+    EXPECT_TRUE(std::isfinite(each.value)) << each.code;
 }
 
 // A frame of the humidity part with its two checks, asked of the part with twelve bits.
