@@ -131,6 +131,11 @@ std::optional<double> MadeMistake::raw_for(double truth) const {
   return raw ? std::optional(*raw) : std::nullopt;
 }
 
+bool MadeMistake::is_in_sensor() const {
+  if (is_state()) return code() == "disconnected" || code() == "no-response";
+  return in_world_ && device().settings != right_.bench.devices.front().settings;
+}
+
 double MadeMistake::supply_v() const {
   const Rail* rail = find_by_id(truth_.rails, device().front_end.rail);
   return rail ? rail->voltage.best_v() : 0;

@@ -46,6 +46,8 @@ class MadeMistake {
   const Chain& believed() const { return *believed_; }
   /// The device as it truly is.
   const Device& device() const { return truth_.devices.front(); }
+  /// True where it sits in the sensor itself, so that another specimen of what the bench says does not have it.
+  bool is_in_sensor() const;
   /// Of the rail that feeds it; 0 without one.
   double supply_v() const;
 

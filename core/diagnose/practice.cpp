@@ -115,6 +115,10 @@ std::vector<PracticeProbe> PracticeCase::probes() const {
       probes.push_back({"fixed", "the fixed resistor, one leg lifted"});
     }
   }
+  if (!made().device().bus.empty() && made().device().address > 0) probes.push_back({"scan", "a scan of its bus"});
+  probes.push_back({"warm", world.channel.quantity == "temperature" ? "warm it a little by hand"
+                                                                    : "let what it measures rise a little"});
+  probes.push_back({"swap", "the sensor swapped for another of what the bench says"});
   probes.push_back({"second", "a second reading at another place of the range"});
   return probes;
 }
@@ -156,6 +160,23 @@ std::string PracticeCase::measure(const std::string& probe, const NumberStyle& s
   if (probe == "reference") return with_prefix(world.converter->span_v(), "V", 4, style);
   if (probe == "supply") return with_prefix(made.supply_v(), "V", 4, style);
   if (probe == "fixed") return with_prefix(made.device().front_end.fixed_ohm, "Ω", 4, style);
+  if (probe == "scan") return fmt::format("0x{:02X} answers, as the bench says", made.device().address);
+  if (probe == "swap") {
+    if (!made.is_in_sensor()) return fmt::format("still {}", number(shows_, style));
+    const auto raw = raw_for(made.believed(), truth_base_);
+    return fmt::format("shown {}", raw ? number(made.shows(*raw), style) : "no number");
+  }
+  if (probe == "warm") {
+    const Range& wanted = world.channel.wanted;
+    const double more = truth_base_ + 0.04 * (wanted.to - wanted.from);
+    const auto raw = made.raw_for(more);
+    const double shows = raw ? made.shows(*raw) : std::nan("");
+    if (!std::isfinite(shows) || !std::isfinite(shows_)) return "there is no number";
+    return fmt::format("shown {}: {}", number(shows, style),
+                       shows > shows_   ? "it rises"
+                       : shows < shows_ ? "it falls"
+                                        : "it stays");
+  }
   if (probe == "second") {
     const auto raw = made.raw_for(other_truth_base_);
     if (!raw) return "there is no reading";

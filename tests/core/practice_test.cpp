@@ -147,6 +147,29 @@ TEST(Practice, WorksOnEveryChannelOfTheDemonstration) {
   }
 }
 
+// Warmed by hand, a thermistor whose resistor sits on the other side falls; swapped, one of another beta is right
+// again.
+TEST(Practice, AHandAndAnotherSpecimenTellToo) {
+  std::set<std::string> seen;
+  for (std::uint64_t seed = 1; seed < (is_sanitized ? 4 : 30) && seen.size() < 2; ++seed) {
+    auto one = PracticeCase::draw(shared_demo(), shared_catalogue(), "substrate", PracticeLevel::plain, seed);
+    ASSERT_TRUE(one);
+    const std::string code = one->made().code(), warm = one->measure("warm", {}), swap = one->measure("swap", {});
+    if (code == "resistor-side" && one->made().is_of_world()) {
+      EXPECT_THAT(warm, HasSubstr("it falls"));
+      EXPECT_THAT(swap, HasSubstr("still"));
+      seen.insert(code);
+    }
+    if (code == "beta" && one->made().is_of_world()) {
+      EXPECT_THAT(warm, HasSubstr("it rises"));
+      ASSERT_TRUE(swap.starts_with("shown "));
+      EXPECT_NEAR(std::stod(swap.substr(6)), std::stod(one->reference({})), 0.03) << "within a step";
+      seen.insert(code);
+    }
+  }
+  EXPECT_TRUE(is_sanitized || !seen.empty());
+}
+
 TEST(Practice, ABenchWithoutTheChannelIsSaid) {
   EXPECT_FALSE(PracticeCase::draw(std::make_shared<const Bench>(), shared_catalogue(), "t", PracticeLevel::plain, 1));
 }
