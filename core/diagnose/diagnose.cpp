@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <set>
 
 #include "diagnose/next_measurement.h"
 #include "digital/checks.h"
@@ -290,6 +291,18 @@ class Search {
 
   // All pairs together are as common as pair_share of all mistakes.
   void pairs(const std::vector<std::size_t>& likely) {
+    // Most leave the bench as it is: then its chain is at hand, and that of the one that does not is built once.
+    std::map<std::size_t, Chain> changed;
+    std::set<std::size_t> broken;
+    for (const std::size_t i : likely) {
+      Firmware wrong = right_;
+      rows_[i].change(wrong);
+      if (wrong.channel == right_.channel && wrong.bench == right_.bench) continue;
+      if (auto chain = build_chain(wrong.bench, catalogue_, wrong.channel))
+        changed.emplace(i, std::move(*chain));
+      else
+        broken.insert(i);
+    }
     double all = 0;
     for (const std::size_t i : likely)
       for (const std::size_t j : likely) all += i < j ? weights_[i] * weights_[j] : 0;
@@ -297,11 +310,15 @@ class Search {
     for (const std::size_t i : likely)
       for (const std::size_t j : likely) {
         const Wrong &first = rows_[i], &second = rows_[j];
-        if (i >= j || first.code == second.code) continue;
+        if (i >= j || first.code == second.code || broken.contains(i) || broken.contains(j)) continue;
         Firmware wrong = right_;
         first.change(wrong);
         second.change(wrong);
+        const auto one = changed.find(i), other = changed.find(j);
+        if (one == changed.end() || other == changed.end())
+          wrong.built = one != changed.end() ? &one->second : other != changed.end() ? &other->second : &chain_;
         const double value = wrong.shows(catalogue_);
+        wrong.built = nullptr;  // what is kept outlives this search
         if (meets(value) && !same_as_right(value))
           take(first.code + "+" + second.code, first.words + "; and " + second.words, first.fix + "; " + second.fix,
                first.next, each * weights_[i] * weights_[j], first.needs_number || second.needs_number, value, &wrong);

@@ -76,36 +76,29 @@ RawInput raw_input(const Chain& chain, double raw) {
 }
 
 bool Firmware::errs_in_bench_alone() const {
-  return !part && correction == 1 && !forgets_fraction_of_volts && division == Division::exact && !field &&
+  return !decoder && correction == 1 && !forgets_fraction_of_volts && division == Division::exact && !field &&
          on_raw.empty() && !law && on_value.empty() && on_shown.empty();
 }
 
 std::optional<double> Firmware::decoded(const Chain& chain, Record* record) const {
-  const Device& device = bench.devices.front();
-  std::shared_ptr<const Decoder> decoder = chain.decoder;
-  if (part) {
-    auto other = Decoder::make(part, device.settings);
-    if (!other) other = Decoder::make(part);
-    if (!other) return std::nullopt;
-    decoder = std::make_shared<const Decoder>(std::move(*other));
-  }
-  const ByteLayout& layout = decoder->part().bytes;
+  const std::shared_ptr<const Decoder>& used = decoder ? decoder : chain.decoder;
+  const ByteLayout& layout = used->part().bytes;
   const auto reading = std::ranges::find(layout.readings, chain.channel.quantity, &ByteReading::quantity);
   if (reading == layout.readings.end()) return std::nullopt;
   std::vector<double> fields;
   for (std::size_t i = 0; i < layout.fields.size(); ++i) {
     const auto block = std::ranges::find(layout.blocks, layout.fields[i].block, &ByteBlock::name);
-    const auto value = decoder->places()[i].value(Decoder::find_block(input.blocks, *block));
+    const auto value = used->places()[i].value(Decoder::find_block(input.blocks, *block));
     if (!value && (layout.fields[i].role == "trimming" || layout.fields[i].name == reading->field)) return std::nullopt;
     fields.push_back(static_cast<double>(value.value_or(0)));
   }
-  const std::size_t own_field = *decoder->field(reading->field);
+  const std::size_t own_field = *used->field(reading->field);
   if (field) fields[own_field] = *field;
   if (input.tied_share && !reading->tied.empty())
-    fields[*decoder->field(reading->tied)] = *input.tied_share * fields[own_field];
+    fields[*used->field(reading->tied)] = *input.tied_share * fields[own_field];
   std::array<double, Decoder::most_readings> values;
   std::vector<TraceEntry> trace;
-  decoder->evaluate(fields, values, record ? &trace : nullptr);
+  used->evaluate(fields, values, record ? &trace : nullptr);
   const double value = values[static_cast<std::size_t>(reading - layout.readings.begin())];
   if (record) {
     record->stages[StageName::raw] = fields[own_field];
@@ -169,8 +162,9 @@ double Firmware::inwards(const Chain& chain, std::size_t to_node, Record* record
 }
 
 double Firmware::walk(const Catalogue& catalogue, Record* record) const {
-  const auto chain = build_chain(bench, catalogue, channel);
-  if (!chain) return std::nan("");
+  std::optional<Result<Chain>> own;
+  if (!built && !own.emplace(build_chain(bench, catalogue, channel))) return std::nan("");
+  const Chain* const chain = built ? built : &own->value();
   const auto reached = compensated(*chain, record);
   if (!reached || !std::isfinite(*reached)) return std::nan("");
   double value = *reached;

@@ -24,8 +24,9 @@ struct RawInput {
 struct Firmware {
   Bench bench;  ///< its own copy: what it believes of resistors, references, settings and corrections
   std::string channel;
+  const Chain* built = nullptr;  ///< the chain of that bench and channel where it is at hand; null → it is built
   RawInput input;
-  PartPointer part;                        ///< another one than the device's; null → the device's
+  std::shared_ptr<const Decoder> decoder;  ///< of another part than the device's; null → the device's
   int correction = 1;                      ///< how often the correction is applied; −1 → with the wrong sign
   bool forgets_fraction_of_volts = false;  ///< whole millivolts
   enum class Division { exact, whole_quotient, whole_millivolt_steps } division = Division::exact;

@@ -52,6 +52,13 @@ class Digital : public Rows {
     return blocks.contains(wanted.name) ? wanted.name : blocks.contains(wanted.also) ? wanted.also : wanted.name;
   }
 
+  // By the device's settings, or its own where it does not know these; null where it has none that decodes.
+  std::shared_ptr<const Decoder> decoder_of(const PartPointer& part) const {
+    auto decoder = Decoder::make(part, device_.settings);
+    if (!decoder) decoder = Decoder::make(part);
+    return decoder ? std::make_shared<const Decoder>(std::move(*decoder)) : nullptr;
+  }
+
   void assembled() {
     const FieldPlace& place = chain_.decoder->places()[field_];
     const ByteBlock& block = block_of_field();
@@ -199,12 +206,14 @@ class Digital : public Rows {
       auto copy = std::make_shared<Part>(part_);
       for (const std::size_t word : words) copy->bytes.fields[word].sign = sign(word, copy->bytes.fields[word].sign);
       if (copy->bytes.fields == part_.bytes.fields) return;
+      const auto decoder = decoder_of(copy);
+      if (!decoder) return;
       add({.code = "trimming-sign",
            .words = what,
            .fix = "give every word the type that the sheet lists",
            .next = next,
            .prior = prior,
-           .change = [copy](Firmware& wrong) { wrong.part = copy; }});
+           .change = [decoder](Firmware& wrong) { wrong.decoder = decoder; }});
     };
     with_signs(1, "all trimming words are read without a sign", [](std::size_t, FieldSign) { return FieldSign::none; });
     with_signs(0.7, "all trimming words are read with a sign", [](std::size_t, FieldSign) { return FieldSign::twos; });
@@ -303,7 +312,8 @@ class Digital : public Rows {
       if (static_cast<std::size_t>(its->bytes) != bytes->second.size() &&
           static_cast<std::size_t>(its->shorter) != bytes->second.size())
         continue;
-      PartPointer pointer = catalogue_.share(other.id);
+      const auto decoder = decoder_of(catalogue_.share(other.id));
+      if (!decoder) continue;
       add({.code = "wrong-part",
            .words = fmt::format("the formula is that of {} ({})", other.name,
                                 other.markings.empty() ? other.id : other.markings.front()),
@@ -312,8 +322,8 @@ class Digital : public Rows {
            .prior = 0.5,
            .of = MistakeOf::either,
            .change =
-               [pointer, key, name = its->name](Firmware& wrong) {
-                 wrong.part = pointer;
+               [decoder, key, name = its->name](Firmware& wrong) {
+                 wrong.decoder = decoder;
                  wrong.input.blocks[name] = wrong.input.blocks[key];
                },
            .truly = fmt::format("what is fitted is {} ({})", other.name,

@@ -126,7 +126,7 @@ std::optional<double> Probes::predict(const NextMeasurement& probe, const Firmwa
     return number == stages.end() ? std::nullopt : std::optional(number->second);
   }
   if (probe.id == "identity") {
-    const ByteLayout& fitted = (wrong.part ? *wrong.part : chain_.decoder->part()).bytes;
+    const ByteLayout& fitted = (wrong.decoder ? wrong.decoder : chain_.decoder)->part().bytes;
     const std::string& address = chain_.decoder->part().bytes.identity.front().address;
     const auto identity = std::ranges::find(fitted.identity, address, &PartIdentity::address);
     if (identity == fitted.identity.end() || identity->values.empty()) return std::nullopt;
@@ -134,7 +134,7 @@ std::optional<double> Probes::predict(const NextMeasurement& probe, const Firmwa
   }
   if (probe.id.starts_with(settings_begin)) {
     const std::string key = probe.id.substr(settings_begin.size());
-    if (wrong.part) return std::nullopt;  // another part has other settings
+    if (wrong.decoder) return std::nullopt;  // another part has other settings
     const auto& set = wrong.bench.devices.front().settings;
     const auto own = set.find(key), usual = chain_.decoder->settings().find(key);
     if (own != set.end()) return own->second;

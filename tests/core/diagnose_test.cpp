@@ -578,7 +578,7 @@ TEST(Diagnose, TheIdentityTellsWhatIsFitted) {
   const Catalogue& parts = shipped_parts();
   const auto chain = build_chain(bench, parts, "t");
   Firmware right{.bench = bench, .channel = "t", .input = raw_input(*chain, 519888)}, other = right;
-  other.part = parts.share(parts.find("BMP280")->id);
+  other.decoder = std::make_shared<const Decoder>(*Decoder::make(parts.share(parts.find("BMP280")->id)));
   const Question question{.raw = 519888, .expected = Range{30, 31}};
   const Probes probes(parts, *chain, right, question, false);
   const auto identity = std::ranges::find(probes.all(), "identity", &NextMeasurement::id);
