@@ -2,6 +2,7 @@
 
 #include <QApplication>
 #include <QClipboard>
+#include <QDate>
 #include <QDir>
 #include <QFileDialog>
 #include <cmath>
@@ -11,6 +12,15 @@
 #include "widgets/form.h"
 
 namespace fair_gauge::app {
+
+namespace {
+
+Bench without_notes(Bench bench) {
+  for (Channel& channel : bench.channels) channel.handed_over.reset();
+  return bench;
+}
+
+}  // namespace
 
 HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench) {
@@ -50,11 +60,15 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
     const QString fault = save_to(folder);
     notes_->setText(fault.isEmpty() ? tr("Saved in %1").arg(folder) : fault);
   });
+  handed_ = new Text(theme, Face::small, {}, Tint::quiet);
+  handed_->setObjectName(QStringLiteral("handoff_handed"));
+  handed_->setWordWrap(true);
   auto* left = column(8);
   left->addWidget(form);
   left->addSpacing(8);
   for (Text* each : {summary_, proof_, cost_, notes_}) left->addWidget(each);
   left->addStretch();
+  left->addWidget(handed_);
   left->addWidget(save_, 0, Qt::AlignLeft);
   auto* narrow = new QWidget;
   narrow->setLayout(left);
@@ -97,7 +111,10 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
     stale_ = true;
     if (isVisible()) make(), check_own_line();
   };
-  connect(&workbench, &Workbench::bench_changed, this, later);
+  connect(&workbench, &Workbench::bench_changed, this, [this, later] {
+    // What was handed over is only noted: the firmware is the same.
+    handoff_&& without_notes(workbench_.bench()) == made_of_ ? show_handed_over() : later();
+  });
   connect(&workbench, &Workbench::selection_changed, this, [this, later] {
     if (!handoff_ || handoff_->report.channel != workbench_.channel_id()) later();
   });
@@ -188,11 +205,13 @@ void HandoffPage::showEvent(QShowEvent* event) {
 
 void HandoffPage::make() {
   stale_ = false;
+  made_of_ = without_notes(workbench_.bench());
   handoff_.reset();
   file_->clear();
   code_->clear();
   for (Text* each : {proof_, cost_, notes_}) each->clear();
   save_->setEnabled(false);
+  show_handed_over();
   const ChannelView& chosen = workbench_.chosen();
   if (!chosen.channel) {
     title_->setText(tr("Hand over"));
@@ -299,7 +318,29 @@ QString HandoffPage::save_to(const QString& folder) {
   for (const auto& [name, text] : handoff_->files)
     if (const auto written = write_file(QDir(folder).filePath(text_of(name)).toStdString(), text); !written)
       return text_of(to_text(written.problem()));
+  // Remembered with the bench, so that a later change of the chain is seen.
+  const std::string id = handoff_->report.channel;
+  if (const auto chain = build_chain(workbench_.bench(), workbench_.catalogue(), id)) {
+    const HandedOver now{chain_fingerprint(*chain), QDate::currentDate().toString(Qt::ISODate).toStdString()};
+    workbench_.document().edit(tr("handed over"), [&](Bench& bench) {
+      if (Channel* channel = find_by_id(bench.channels, id)) channel->handed_over = now;
+    });
+  }
   return {};
+}
+
+void HandoffPage::show_handed_over() {
+  const ChannelView& chosen = workbench_.chosen();
+  const auto chain = chosen.channel && chosen.channel->handed_over
+                         ? build_chain(workbench_.bench(), workbench_.catalogue(), chosen.channel->id)
+                         : Result<Chain>(Problem{});
+  if (!chain) return handed_->clear();
+  const HandedOver& handed = *chosen.channel->handed_over;
+  const bool is_true = chain_fingerprint(*chain) == handed.source;
+  handed_->set_tint(is_true ? Tint::quiet : Tint::amber);
+  handed_->setText(is_true ? tr("Given to firmware on %1, and true since.").arg(text_of(handed.on))
+                           : tr("Given to firmware on %1: the chain is another one since, the firmware is out of date.")
+                                 .arg(text_of(handed.on)));
 }
 
 }  // namespace fair_gauge::app

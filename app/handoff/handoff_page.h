@@ -32,6 +32,7 @@ class HandoffPage : public QWidget {
  private:
   void make();
   void show_handoff();
+  void show_handed_over();
   void show_file(int index);
   QWidget* build_own_line();
   void check_own_line();
@@ -40,10 +41,11 @@ class HandoffPage : public QWidget {
   const Theme& theme_;
   Workbench& workbench_;
   QComboBox *language_, *form_, *per_unit_, *trimming_, *file_;
-  Text *title_, *summary_, *proof_, *cost_, *notes_;
+  Text *title_, *summary_, *proof_, *cost_, *notes_, *handed_;
   QPlainTextEdit* code_;
   QPushButton* save_;
   std::optional<Handoff> handoff_;
+  Bench made_of_;
   Background work_{this};
   QLineEdit* own_line_;
   QComboBox* own_bits_;

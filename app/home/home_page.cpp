@@ -279,6 +279,8 @@ void HomePage::refresh_side() {
         emit bus_wanted(each.id);
       else if (each.kind == ToDoKind::calibration)
         emit calibration_wanted(each.id);
+      else if (each.kind == ToDoKind::handoff)
+        emit handoff_wanted(each.id);
       else
         emit opened(each.id);
     });

@@ -40,6 +40,7 @@ class HomePage : public QScrollArea {
  signals:
   void opened(const std::string& channel_id);
   void calibration_wanted(const std::string& channel_id);
+  void handoff_wanted(const std::string& id);
   void bus_wanted(const std::string& bus_id);
   void demonstration_wanted();
   void new_bench_wanted(const Bench& bench);

@@ -115,6 +115,10 @@ void MainWindow::follow_home(HomePage& home) {
     show_page(Page::correct);
     correct().show_view(0);
   });
+  connect(&home, &HomePage::handoff_wanted, this, [this](const std::string& id) {
+    workbench_.choose_channel(id);
+    show_page(Page::handoff);
+  });
   connect(&home, &HomePage::bus_wanted, this, [this](const std::string& id) {
     show_page(Page::board);
     id.empty() ? board().show_view(2) : board().show_bus(id);

@@ -232,6 +232,15 @@ struct Arrival {
   bool operator==(const Arrival&) const = default;
 };
 
+/// What was last given to firmware.
+struct HandedOver {
+  std::string source;  ///< fingerprint of the chain then
+  std::string on;      ///< day, ISO 8601
+  UnknownKeys unknown;
+
+  bool operator==(const HandedOver&) const = default;
+};
+
 struct Channel {
   std::string id;
   std::string name;
@@ -251,6 +260,7 @@ struct Channel {
   std::string line_name;     ///< its name on the serial line; empty → its id
   std::vector<std::string> cautions;
   std::optional<SwitchingRule> switching;  ///< what hangs on its reading
+  std::optional<HandedOver> handed_over;
   std::optional<SimulatedCourse> simulation;
   UnknownKeys unknown;
 

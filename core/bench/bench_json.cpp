@@ -166,6 +166,14 @@ struct Fields<Arrival> {
 };
 
 template <>
+struct Fields<HandedOver> {
+  static void list(auto& self, auto&& visit) {
+    visit("source", self.source, {.required = true});
+    visit("on", self.on);
+  }
+};
+
+template <>
 struct Fields<Channel> {
   static void list(auto& self, auto&& visit) {
     visit("id", self.id, {.required = true});
@@ -186,6 +194,7 @@ struct Fields<Channel> {
     visit("line_name", self.line_name);
     visit("cautions", self.cautions);
     visit("switching", self.switching);
+    visit("handed_over", self.handed_over);
     visit("simulation", self.simulation);
   }
 };

@@ -52,21 +52,6 @@ Result<SheetArithmetic> sheet_arithmetic(const Chain& chain, const BytePlan& pla
   return sheet;
 }
 
-// A chain's identity: what it was built of, as text, put through a well-known hash.
-std::string fingerprint(const Chain& chain) {
-  std::string text =
-      fmt::format("{} {} {} {}", chain.part_id, chain.channel.quantity, chain.channel.unit, chain.channel.device);
-  for (int i = 0; i <= 16; ++i) {
-    const auto [low, high] = raw_range(chain);
-    text += fmt::format(" {:.12g}",
-                        exact_reading(chain, static_cast<double>(low) + static_cast<double>(high - low) * i / 16));
-  }
-  for (const auto& [block, bytes] : chain.trimming) text += block + to_hex(bytes);
-  std::uint64_t hash = 14695981039346656037ULL;  // FNV-1a
-  for (const char c : text) hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
-  return fmt::format("{:016x}", hash);
-}
-
 std::vector<std::string> field_names(const BytePlan& plan) {
   std::vector<std::string> names;
   for (const PlannedField& field : plan.fields) names.push_back(field.name);
@@ -101,7 +86,7 @@ class Packer {
     report.language = request_.language == Language::c ? "c" : "python";
     report.unit = chain_.shown->ucum;
     report.per_unit = code.per_unit;
-    report.source = fingerprint(chain_);
+    report.source = chain_fingerprint(chain_);
     report.allowed_error = uncertainty / 10;
     if (code.name != chain_.channel.id)
       report.notes.push_back(fmt::format("\"{}\" is no name in C: it is called {}", chain_.channel.id, code.name));
@@ -571,6 +556,21 @@ std::string c_identifier(std::string_view id) {
   if (name.empty() || std::isdigit(static_cast<unsigned char>(name.front()))) name = "_" + name;
   if (keywords.contains(name)) name += "_";
   return name;
+}
+
+// What it was built of, as text, put through a well-known hash.
+std::string chain_fingerprint(const Chain& chain) {
+  std::string text =
+      fmt::format("{} {} {} {}", chain.part_id, chain.channel.quantity, chain.channel.unit, chain.channel.device);
+  for (int i = 0; i <= 16; ++i) {
+    const auto [low, high] = raw_range(chain);
+    text += fmt::format(" {:.12g}",
+                        exact_reading(chain, static_cast<double>(low) + static_cast<double>(high - low) * i / 16));
+  }
+  for (const auto& [block, bytes] : chain.trimming) text += block + to_hex(bytes);
+  std::uint64_t hash = 14695981039346656037ULL;  // FNV-1a
+  for (const char c : text) hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;
+  return fmt::format("{:016x}", hash);
 }
 
 Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const HandoffRequest& request) {

@@ -99,6 +99,9 @@ struct Handoff {
 
 /// \returns the hand-over; a problem where the chain cannot be built, needs more than one other reading, or is not
 /// within what this form can do
+/// A chain's identity: what of it firmware is made of, as a hash. The same chain has the same one.
+std::string chain_fingerprint(const Chain& chain);
+
 Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const HandoffRequest& request);
 
 /// NAME_report.json

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "handoff/handoff.h"
 #include "quantity/day.h"
 #include "truth/error_budget.h"
 #include "wiring/address_plan.h"
@@ -48,6 +49,17 @@ void calibrations(const Bench& bench, int today, std::vector<ToDo>& list) {
   }
 }
 
+void firmware(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>& list) {
+  for (const Channel& channel : bench.channels) {
+    if (!channel.handed_over) continue;
+    const auto chain = build_chain(bench, catalogue, channel.id);
+    if (!chain || chain_fingerprint(*chain) == channel.handed_over->source) continue;
+    const std::string& name = channel.name.empty() ? channel.id : channel.name;
+    list.push_back({ToDoKind::handoff, Severity::warning, channel.id, name + ": its firmware is out of date",
+                    channel.handed_over->on});
+  }
+}
+
 void buses(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>& list) {
   for (const Bus& bus : bench.buses) {
     const std::string& name = bus.name.empty() ? bus.id : bus.name;
@@ -80,6 +92,7 @@ std::vector<ToDo> to_do(const Bench& bench, const Catalogue& catalogue, int toda
   channels(bench, catalogue, list);
   buses(bench, catalogue, list);
   calibrations(bench, today, list);
+  firmware(bench, catalogue, list);
   std::ranges::stable_sort(list, std::greater{}, &ToDo::severity);
   return list;
 }

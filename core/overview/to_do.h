@@ -14,6 +14,7 @@ enum class ToDoKind {
   channel,      ///< cannot be read
   error,        ///< over its allowed error
   calibration,  ///< due, or never done
+  handoff,      ///< firmware was given an older chain
   bus
 };  ///< as it is wired
 

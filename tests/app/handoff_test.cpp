@@ -293,6 +293,31 @@ TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
   for (const char* name : {"spawn_fridge.py", "spawn_fridge_vectors.csv", "spawn_fridge_report.json"})
     EXPECT_TRUE(QFile::exists(folder.filePath(QString::fromLatin1(name)))) << name;
   EXPECT_THAT(page.save_to(folder.path()).toStdString(), HasSubstr("already holds")) << "never written over";
+  // It is remembered with the bench; another resistor, reference or correction makes it out of date, here and on Home.
+  const auto handed = [&] { return window_.findChild<Text*>(QStringLiteral("handoff_handed"))->text().toStdString(); };
+  EXPECT_THAT(handed(), HasSubstr("true since"));
+  ASSERT_TRUE(find_by_id(workbench_.bench().channels, "spawn_fridge")->handed_over);
+  EXPECT_EQ(find_by_id(workbench_.bench().channels, "spawn_fridge")->handed_over->source,
+            page.handoff()->report.source);
+  workbench_.document().edit(QStringLiteral("a name"), [](Bench& bench) { bench.place = "elsewhere"; });
+  EXPECT_THAT(handed(), HasSubstr("true since"));
+  workbench_.document().edit(QStringLiteral("calibrated"), [](Bench& bench) {
+    find_by_id(bench.channels, "spawn_fridge")->correction.coefficients = {0.4};
+  });
+  EXPECT_THAT(handed(), HasSubstr("out of date"));
+  window_.show_page(Page::home);
+  QTest::qWait(100);
+  QPushButton* out_of_date = nullptr;
+  for (auto* button : window_.home().findChildren<QPushButton*>())
+    if (button->accessibleName().contains(QStringLiteral("its firmware is out of date"))) out_of_date = button;
+  ASSERT_TRUE(out_of_date);
+  workbench_.choose_channel("room");
+  QTest::mouseClick(out_of_date, Qt::LeftButton);
+  EXPECT_EQ(workbench_.channel_id(), "spawn_fridge");
+  EXPECT_TRUE(page.isVisible());
+  workbench_.document().undo();
+  EXPECT_THAT(handed(), HasSubstr("true since"));
+  ASSERT_TRUE(settled());
   // What cannot be handed over says why; nothing is left of the one before.
   auto* form = window_.findChild<QComboBox*>(QStringLiteral("handoff_form"));
   form->setFocus();

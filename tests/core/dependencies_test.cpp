@@ -30,7 +30,7 @@ const std::map<std::string, std::set<std::string>> allowed = {
     {"calibrate", {"quantity", "files", "parts", "digital", "bench", "chain", "truth", "sizing", "logbook"}},
     {"handoff", {"quantity", "files", "formulas", "parts", "digital", "bench", "chain", "truth", "stream"}},
     {"diagnose", {"quantity", "files", "formulas", "parts", "digital", "bench", "chain", "truth", "sim", "stream"}},
-    {"overview", {"quantity", "files", "parts", "bench", "chain", "truth", "wiring", "logbook"}},
+    {"overview", {"quantity", "files", "parts", "bench", "chain", "truth", "wiring", "logbook", "handoff"}},
 };
 
 template <class Visit>

@@ -11,6 +11,7 @@
 
 #include "demo.h"
 #include "files/file.h"
+#include "handoff/handoff.h"
 #include "logbook/record.h"
 #include "overview/to_do.h"
 #include "quantity/day.h"
@@ -166,6 +167,15 @@ TEST(ToDo, NamesWhatIsOverAndWhatIsDue) {
   EXPECT_TRUE(has(ToDoKind::error, "spawn_fridge"));
   EXPECT_TRUE(has(ToDoKind::calibration, "filter"));
   EXPECT_FALSE(has(ToDoKind::bus, "two-wire"));
+  // Firmware was given the chain as it is; then the sensor is calibrated.
+  find_by_id(bench.channels, "spawn_fridge")->handed_over =
+      HandedOver{chain_fingerprint(demo_chain("spawn_fridge", bench)), "2026-05-12"};
+  EXPECT_FALSE(has(ToDoKind::handoff, "spawn_fridge"));
+  list = to_do(bench, shipped_parts(), day);
+  EXPECT_FALSE(has(ToDoKind::handoff, "spawn_fridge"));
+  find_by_id(bench.channels, "spawn_fridge")->correction.coefficients = {0.25};
+  list = to_do(bench, shipped_parts(), day);
+  EXPECT_TRUE(has(ToDoKind::handoff, "spawn_fridge"));
   bench.buses[0].pull_ups.clear();
   find_by_id(bench.devices, "light_sensor")->part = "no such part";
   list = to_do(bench, shipped_parts(), day);
