@@ -63,16 +63,23 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   handed_ = new Text(theme, Face::small, {}, Tint::quiet);
   handed_->setObjectName(QStringLiteral("handoff_handed"));
   handed_->setWordWrap(true);
+  auto* said = column(8);
+  said->setContentsMargins(0, 0, 12, 0);
+  said->addWidget(form);
+  said->addSpacing(8);
+  for (Text* each : {summary_, proof_, cost_, notes_}) said->addWidget(each);
+  errors_ = new ErrorPlot(theme);
+  said->addWidget(errors_, 1);
+  said->addStretch();
+  auto* inside = new QWidget;
+  inside->setLayout(said);
   auto* left = column(8);
-  left->addWidget(form);
-  left->addSpacing(8);
-  for (Text* each : {summary_, proof_, cost_, notes_}) left->addWidget(each);
-  left->addStretch();
+  left->addWidget(scrolled(inside), 1);
   left->addWidget(handed_);
   left->addWidget(save_, 0, Qt::AlignLeft);
   auto* narrow = new QWidget;
   narrow->setLayout(left);
-  narrow->setFixedWidth(theme.column_px(340));
+  narrow->setFixedWidth(theme.column_px(360));
   file_ = choice_box({}, "handoff_file", tr("File of the hand-over"));
   file_->setMinimumContentsLength(14);
   connect(file_, &QComboBox::currentIndexChanged, this, &HandoffPage::show_file);
@@ -211,6 +218,7 @@ void HandoffPage::make() {
   code_->clear();
   for (Text* each : {proof_, cost_, notes_}) each->clear();
   save_->setEnabled(false);
+  errors_->hide();
   show_handed_over();
   const ChannelView& chosen = workbench_.chosen();
   if (!chosen.channel) {
@@ -287,6 +295,7 @@ void HandoffPage::show_handoff() {
                        .arg(text_of(report.measured_on)));
   else
     cost_->setText(tr("What it costs is not known here: no cross compiler is installed, or it is Python."));
+  errors_->show_handoff(*handoff_, text_of(symbol), style);
   QStringList notes;
   for (const std::string& note : report.notes) notes << text_of(note);
   notes_->setText(notes.join(QLatin1Char('\n')));

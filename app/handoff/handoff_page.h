@@ -6,6 +6,7 @@
 #include <QPushButton>
 #include <QWidget>
 
+#include "handoff/error_plot.h"
 #include "handoff/handoff.h"
 #include "handoff/own_arithmetic.h"
 #include "shell/workbench.h"
@@ -42,6 +43,7 @@ class HandoffPage : public QWidget {
   Workbench& workbench_;
   QComboBox *language_, *form_, *per_unit_, *trimming_, *file_;
   Text *title_, *summary_, *proof_, *cost_, *notes_, *handed_;
+  ErrorPlot* errors_;
   QPlainTextEdit* code_;
   QPushButton* save_;
   std::optional<Handoff> handoff_;

@@ -75,6 +75,23 @@ Proof prove(const Arithmetic& arithmetic, const ExactReadings& exact) {
   return proof;
 }
 
+std::vector<ErrorStretch> errors_across(const Arithmetic& arithmetic, const ExactReadings& exact, std::int64_t most) {
+  const auto count = static_cast<std::int64_t>(exact.values.size());
+  const std::int64_t length = std::max<std::int64_t>(1, (count + most - 1) / most);
+  std::vector<ErrorStretch> stretches;
+  for (std::int64_t i = 0; i < count; ++i) {
+    const std::int64_t raw = exact.first + i;
+    const double off = arithmetic.run(raw, nullptr) - exact.values[static_cast<std::size_t>(i)];
+    if (std::isnan(off)) continue;
+    if (stretches.empty() || i / length != (stretches.back().first - exact.first) / length)
+      stretches.push_back({raw, raw, off, off});
+    ErrorStretch& now = stretches.back();
+    now.last = raw;
+    now.least = std::min(now.least, off), now.most = std::max(now.most, off);
+  }
+  return stretches;
+}
+
 namespace {
 
 // Where the sheet does not hold the value, so that a line through it means something.

@@ -72,6 +72,14 @@ struct Proof {
 };
 Proof prove(const Arithmetic& arithmetic, const ExactReadings& exact);
 
+/// By how far the result is off over a stretch of raw numbers: result − exact.
+struct ErrorStretch {
+  std::int64_t first, last;  ///< raw numbers
+  double least, most;
+};
+/// Every raw number with a reading, in at most so many stretches of the same length; in steps.
+std::vector<ErrorStretch> errors_across(const Arithmetic& arithmetic, const ExactReadings& exact, std::int64_t most);
+
 /// \param allowed  error in steps, rounding included, within the wanted range
 /// \returns the smallest word that does it; a problem where the readings are no straight line within it
 Result<Arithmetic> linear_arithmetic(const ExactReadings& exact, double allowed);

@@ -282,6 +282,9 @@ class Packer {
     report.worst_error_wanted = best->proof.worst_wanted / unit;
     report.at_raw = fmt::format("{}", best->proof.at);
     report.largest_intermediate = best->proof.largest_intermediate;
+    constexpr std::int64_t drawn_stretches = 512;
+    handoff_.errors = errors_across(best->arithmetic, exact_, drawn_stretches);
+    for (ErrorStretch& each : handoff_.errors) each.least /= unit, each.most /= unit;
     report.word_bits = best->arithmetic.form == HandoffForm::table     ? best->arithmetic.table.word_bits
                        : best->arithmetic.form == HandoffForm::integer ? best->arithmetic.linear.word_bits
                                                                        : 32;

@@ -95,13 +95,14 @@ struct Handoff {
   HandoffCode code;
   std::map<std::string, std::string> files;  ///< name → text; vectors and report among them
   std::vector<HandoffVector> vectors;
+  std::vector<ErrorStretch> errors;  ///< in shown units; empty where not every raw number was run
 };
 
-/// \returns the hand-over; a problem where the chain cannot be built, needs more than one other reading, or is not
-/// within what this form can do
 /// A chain's identity: what of it firmware is made of, as a hash. The same chain has the same one.
 std::string chain_fingerprint(const Chain& chain);
 
+/// \returns the hand-over; a problem where the chain cannot be built, needs more than one other reading, or is not
+/// within what this form can do
 Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const HandoffRequest& request);
 
 /// NAME_report.json

@@ -283,6 +283,10 @@ TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
               HasSubstr("uint8_t spawn_fridge_convert(uint32_t raw, int32_t *value)"));
   EXPECT_THAT(window_.findChild<Text*>(QStringLiteral("handoff_proof"))->text().toStdString(),
               HasSubstr("raw numbers"));
+  // Its error is drawn over every raw number, and said for those who do not see the drawing.
+  auto* drawn = window_.findChild<QWidget*>(QStringLiteral("handoff_errors"));
+  EXPECT_TRUE(drawn->isVisible());
+  EXPECT_THAT(drawn->accessibleName().toStdString(), HasSubstr("at worst"));
   auto* language = window_.findChild<QComboBox*>(QStringLiteral("handoff_language"));
   language->setFocus();
   QTest::keyClick(language, Qt::Key_Down);

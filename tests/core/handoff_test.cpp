@@ -109,6 +109,27 @@ TEST_F(HandoffTest, ALineIsOneMultiplication) {
   EXPECT_LE(done.report.worst_error, 0.0051);
   EXPECT_LT(done.report.largest_intermediate, std::uint64_t{1} << 32);
   EXPECT_EQ(done.report.word_bits, 32);
+  // Drawn in stretches: every raw number with a reading is in one, and none of the vectors is off by more than its own.
+  std::int64_t next = 125;
+  for (const ErrorStretch& each : done.errors) {
+    EXPECT_EQ(each.first, next);
+    next = each.last + 1;
+  }
+  EXPECT_EQ(next, 2173);
+  EXPECT_LE(done.errors.size(), 512u);
+  double worst = 0;
+  for (const HandoffVector& vector : done.vectors) {
+    if (vector.status != HandoffStatus::ok) continue;
+    const std::int64_t code = std::stoll(vector.raw);
+    const double raw = static_cast<double>(code),
+                 off = static_cast<double>(*vector.value) / 100 - (raw * 330 / 4096 - 50);
+    const auto here = std::ranges::find_if(
+        done.errors, [&](const ErrorStretch& each) { return code >= each.first && code <= each.last; });
+    ASSERT_NE(here, done.errors.end()) << raw;
+    EXPECT_TRUE(off > here->least - 1e-9 && off < here->most + 1e-9) << raw;
+    worst = std::max(worst, std::abs(off));
+  }
+  EXPECT_NEAR(worst, done.report.worst_error, 1e-9);
   for (const HandoffVector& vector : done.vectors) {
     const double raw = std::stod(vector.raw), exact = (raw * 3.3 / 4096 - 0.5) * 10000;
     EXPECT_EQ(vector.status, raw < 125    ? HandoffStatus::low
