@@ -9,6 +9,7 @@
 #include <string_view>
 #include <vector>
 
+#include "handoff/error_bound.h"
 #include "quantity/result.h"
 
 namespace fair_gauge {
@@ -32,6 +33,10 @@ class Formula {
   /// The result, every operation rounded to Number (float, double). \param values  of the bound inputs, in order
   template <class Number>
   Number run(std::span<const double> values) const;
+
+  /// The real result and how far the floating-point one may be from it, over whole ranges of inputs.
+  /// \param roundoff  of an operation
+  Bounded run(std::span<const Bounded> values, double roundoff) const;
 
   /// Names that are used but not defined by a step.
   std::vector<std::string> inputs() const;

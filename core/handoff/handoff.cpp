@@ -426,6 +426,33 @@ class Packer {
     byte_vector(std::vector<std::uint8_t>(source.example().size(), 0xFF));
   }
 
+  // The one number of the data that decides; null where there are several.
+  const PlannedField* only_field() const {
+    const PlannedField* only = nullptr;
+    for (const PlannedField& field : handoff_.code.bytes->fields) {
+      if (field.trimming) continue;
+      if (only) return nullptr;
+      only = &field;
+    }
+    return handoff_.code.trimming_loaded ? nullptr : only;
+  }
+
+  // Most fields anew. \param near  long ones near those of the example
+  void draw(const ByteSource& source, std::mt19937_64& random, bool near, std::vector<std::uint8_t>& bytes) const {
+    for (const PlannedField& field : handoff_.code.bytes->fields) {
+      if (field.trimming || random() % 8 == 0) continue;
+      const std::int64_t now = field_value(field, source.example()), span = std::int64_t{1} << field.bits;
+      std::int64_t number = static_cast<std::int64_t>(random() % static_cast<std::uint64_t>(span));
+      if (near && field.bits > 8)
+        number =
+            (now + static_cast<std::int64_t>(random() % static_cast<std::uint64_t>(span / 16)) - span / 32 + span) %
+            span;
+      if (field.sign != FieldSign::none && number >= span / 2) number -= span;
+      if (field.sign == FieldSign::magnitude) number = std::max(number, 1 - span / 2);
+      source.put(bytes, field, number);
+    }
+  }
+
   // Where several numbers meet every block cannot be tried: a million drawn ones, half of them near the example.
   std::optional<Problem> random_blocks() {
     const int drawn = request_.drawn_blocks;
@@ -444,20 +471,24 @@ class Packer {
       return outcome.status == HandoffStatus::low || outcome.status == HandoffStatus::high ||
              runner.near_limit(outcome);
     };
-    for (int i = 0; i < drawn; ++i) {
+    const PlannedField* const only = only_field();
+    // Where one number alone decides and to run them all takes no longer than to draw, all of them are run.
+    const std::int64_t all = only && only->bits < 31 ? std::int64_t{1} << only->bits : 0;
+    const bool runs_all = all > 0 && static_cast<double>(all) <= 1.1 * drawn;
+    const int count = runs_all ? static_cast<int>(all) : drawn;
+    for (int i = 0; i < count; ++i) {
       if (request_.is_cancelled && i % 4096 == 0 && request_.is_cancelled()) return cancelled();
       std::vector<std::uint8_t> bytes = source.example();
-      for (const PlannedField& field : handoff_.code.bytes->fields) {
-        if (field.trimming || random() % 8 == 0) continue;
-        const std::int64_t now = field_value(field, source.example()), span = std::int64_t{1} << field.bits;
-        std::int64_t number = static_cast<std::int64_t>(random() % static_cast<std::uint64_t>(span));
-        if (i % 2 == 0 && field.bits > 8)
-          number =
-              (now + static_cast<std::int64_t>(random() % static_cast<std::uint64_t>(span / 16)) - span / 32 + span) %
-              span;
-        if (field.sign != FieldSign::none && number >= span / 2) number -= span;
-        if (field.sign == FieldSign::magnitude) number = std::max(number, 1 - span / 2);
-        source.put(bytes, field, number);
+      std::int64_t number = 0;
+      if (runs_all) {
+        // Odd steps go through all of them, and the first ones are spread.
+        constexpr std::int64_t stride = 0x9E3779B1;
+        number = i * stride % all;
+        if (only->sign != FieldSign::none && number >= all / 2) number -= all;
+        if (only->sign == FieldSign::magnitude) number = std::max(number, 1 - all / 2);
+        source.put(bytes, *only, number);
+      } else {
+        draw(source, random, i % 2 == 0, bytes);
       }
       bytes = source.checked(std::move(bytes));
       const auto outcome = runner.run(bytes);
@@ -468,7 +499,7 @@ class Packer {
       }
       if (!outcome.value || std::isnan(outcome.exact)) continue;
       const double miss = std::abs(*outcome.value - outcome.exact);
-      if (miss > worst) worst = miss, report.at_raw = to_hex(bytes);
+      if (miss > worst) worst = miss, report.at_raw = runs_all ? fmt::format("{}", number) : to_hex(bytes);
       if (outcome.exact >= std::min(from, to) && outcome.exact <= std::max(from, to))
         worst_wanted = std::max(worst_wanted, miss);
     }
@@ -478,12 +509,48 @@ class Packer {
                                  disagreements, disagrees_at),
                      "a hand-over that could be proven"};
     broken_vectors(source);
-    report.codes_checked = drawn;
-    report.exhaustive = false;
+    report.codes_checked = count;
+    report.exhaustive = runs_all;
     report.worst_error = worst / unit;
     report.worst_error_wanted = worst_wanted / unit;
-    report.notes.push_back(fmt::format("{} blocks were drawn; no bound over all of them is proven", drawn));
+    if (runs_all) {
+      report.holds_for = "every number of the field, " + report.holds_for;
+      return std::nullopt;
+    }
+    report.proven_bound = bound_over_all();
+    report.notes.push_back(
+        report.proven_bound
+            ? fmt::format("{} blocks were drawn; over every block the error is proven to stay within {:.3g} {}", drawn,
+                          *report.proven_bound, handoff_.code.unit)
+            : fmt::format("{} blocks were drawn; no bound over all of them is proven", drawn));
     return std::nullopt;
+  }
+
+  // Of a formula in floating point, over every number that the fields may hold: its own error, that of the exact chain,
+  // which is worked out in double, and the rounding to a step. Shown units.
+  std::optional<double> bound_over_all() const {
+    const HandoffCode& code = handoff_.code;
+    if (!code.fields_formula || code.trimming_loaded) return std::nullopt;
+    const auto unit = static_cast<double>(code.per_unit);
+    constexpr double share_of_step = 0.02;
+    BoundRequest asked{.inputs = {},
+                       .roundoff = request_.language == Language::python ? double_roundoff : float_roundoff,
+                       .lowest = code.lowest,
+                       .highest = code.highest,
+                       .enough = share_of_step / unit,
+                       .is_cancelled = request_.is_cancelled};
+    for (const PlannedField& field : code.bytes->fields) {
+      const std::int64_t half = std::int64_t{1} << (field.bits - 1);
+      asked.inputs.push_back(field.trimming                  ? InputRange{field.value, field.value}
+                             : field.sign == FieldSign::none ? InputRange{0, 2 * half - 1}
+                                                             : InputRange{-half, half - 1});
+    }
+    const auto own = error_bound(*code.fields_formula, asked);
+    const double roundoff = std::exchange(asked.roundoff, double_roundoff);
+    const auto exact = error_bound(*code.fields_formula, asked);
+    if (!own || !exact) return std::nullopt;
+    const double largest = std::max(std::abs(code.lowest), std::abs(code.highest)) * unit + 1;
+    return *own + *exact + (0.5 + 2 * roundoff * largest) / unit;
   }
 
   void finish() {

@@ -87,6 +87,7 @@ struct HandoffReport {
   std::string source;             ///< fingerprint of the chain
   double allowed_error = 0;       ///< shown units: a tenth of the smallest expanded uncertainty over the wanted range
   double worst_error_wanted = 0;  ///< shown units, within the wanted range
+  std::optional<double> proven_bound;  ///< of worst_error where not everything was run, shown units; nothing where none
   std::vector<std::string> notes;
 };
 

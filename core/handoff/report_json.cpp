@@ -57,7 +57,7 @@ std::string report_json(const HandoffReport& report) {
       {"source", report.source},
       {"notes", report.notes}};
   if (report.at_side) json["at_side"] = *report.at_side;
-  if (!report.exhaustive) json["proven_bound"] = nullptr;
+  if (!report.exhaustive) json["proven_bound"] = report.proven_bound ? Json(*report.proven_bound) : Json(nullptr);
   return json.dump(2) + "\n";
 }
 

@@ -1,0 +1,125 @@
+// The proven bound of arithmetic in float. What it is held against is every pair of inputs, run here by hand in float
+// and in double; of parts, the worst of drawn blocks.
+#include <fmt/format.h>
+#include <gmock/gmock.h>
+
+#include <cmath>
+
+#include "choose/trial.h"
+#include "demo.h"
+#include "handoff/handoff.h"
+
+namespace fair_gauge::error_bound_test {
+
+struct Sample {
+  const char* expression;
+  InputRange a, b;
+  float (*in_float)(float, float);
+  double (*in_double)(double, double);
+  double generous;  // by how many times the bound may be above the worst that there is
+};
+
+// (a − b) · (1 − b/a) · 408/100, as the light part has it; a platinum curve's root; a logarithm; a cubic; a choice.
+const Sample samples[] = {
+    {"(a > 0) ? (a - b) * (1 - b / a) * 408 / 100 : 0",
+     {0, 300},
+     {0, 300},
+     [](float a, float b) { return a > 0 ? (a - b) * (1 - b / a) * 408.0F / 100.0F : 0.0F; },
+     [](double a, double b) { return a > 0 ? (a - b) * (1 - b / a) * 408 / 100 : 0; },
+     12},
+    {"sqrt(a * 3.7 + 1) - b / 7",
+     {0, 500},
+     {-200, 200},
+     [](float a, float b) { return std::sqrt(a * 3.7F + 1.0F) - b / 7.0F; },
+     [](double a, double b) { return std::sqrt(a * 3.7 + 1) - b / 7; },
+     8},
+    {"ln(a / 3) * 0.1 + exp(b / 100)",
+     {1, 400},
+     {-300, 300},
+     [](float a, float b) { return std::log(a / 3.0F) * 0.1F + std::exp(b / 100.0F); },
+     [](double a, double b) { return std::log(a / 3) * 0.1 + std::exp(b / 100); },
+     16},
+    {"a ^ 3 * 0.0011 - abs(b) * 2.3 + max(a, b)",
+     {-90, 90},
+     {-90, 90},
+     [](float a, float b) { return std::pow(a, 3.0F) * 0.0011F - std::abs(b) * 2.3F + std::fmax(a, b); },
+     [](double a, double b) { return std::pow(a, 3) * 0.0011 - std::abs(b) * 2.3 + std::max(a, b); },
+     12},
+};
+
+TEST(ErrorBound, IsAboveEveryPairAndNotFarAbove) {
+  for (const Sample& sample : samples) {
+    auto formula = Formula::read({{"result", sample.expression}});
+    ASSERT_TRUE(formula) << sample.expression;
+    formula->bind({"a", "b"});
+    double worst = 0;
+    for (std::int64_t a = sample.a.from; a <= sample.a.to; ++a)
+      for (std::int64_t b = sample.b.from; b <= sample.b.to; ++b) {
+        const float mine = sample.in_float(static_cast<float>(a), static_cast<float>(b));
+        worst = std::max(worst, std::abs(static_cast<double>(mine) -
+                                         sample.in_double(static_cast<double>(a), static_cast<double>(b))));
+      }
+    const auto bound =
+        error_bound(*formula, {.inputs = {sample.a, sample.b}, .lowest = -1e9, .highest = 1e9, .enough = 0});
+    ASSERT_TRUE(bound) << sample.expression;
+    EXPECT_GE(*bound, worst) << sample.expression;
+    EXPECT_LE(*bound, sample.generous * worst) << sample.expression;
+  }
+}
+
+// What no reading is does not count: 1/(a − b) has no bound where both are one, unless those are ruled out.
+TEST(ErrorBound, LeavesOutWhatIsNoReading) {
+  auto formula = Formula::read({{"result", "a * 1000.1"}});
+  formula->bind({"a"});
+  const auto all = error_bound(*formula, {.inputs = {{0, 4000}}, .lowest = -1e9, .highest = 1e9, .enough = 0});
+  const auto few = error_bound(*formula, {.inputs = {{0, 4000}}, .lowest = 0, .highest = 1e5, .enough = 0});
+  ASSERT_TRUE(all && few);
+  EXPECT_LT(*few, *all / 10);
+  // A scale that the part sends, 0 among it.
+  auto scaled = Formula::read({{"result", "a / b + 1"}});
+  scaled->bind({"a", "b"});
+  const auto by =
+      error_bound(*scaled, {.inputs = {{-32768, 32767}, {0, 65535}}, .lowest = -550, .highest = 550, .enough = 0});
+  ASSERT_TRUE(by);
+  EXPECT_LE(*by, 551 * 0x1p-23);
+  auto poles = Formula::read({{"result", "1 / (a - b)"}});
+  poles->bind({"a", "b"});
+  const auto away = error_bound(*poles, {.inputs = {{0, 20}, {0, 20}}, .lowest = -1e9, .highest = 1e9, .enough = 0});
+  ASSERT_TRUE(away) << "where both are one there is no number";
+  EXPECT_LE(*away, 2e-7);
+}
+
+// Parts whose reading several numbers of the bytes make in float: what was seen lies below what is proven, and the
+// bound is not idle: half a step of rounding is in both.
+TEST(ErrorBound, HoldsForPartsOfSeveralFields) {
+  const Bench demo = demo_bench();
+  for (const auto& [marking, quantity] : {std::pair{"TSL2591", "illuminance"},
+                                          {"DS18S20", "temperature"},
+                                          {"MPL115A2", "pressure"},
+                                          {"flow-pressure-500pa", "pressure"},
+                                          {"humid-single-coarse", "temperature"}}) {
+    const Part* part = shipped_parts().find(marking);
+    if (!part || (is_sanitized && std::string_view(marking) != "TSL2591")) continue;
+    auto fitted = fit_part(demo, shipped_parts(), *part);
+    ASSERT_TRUE(fitted) << marking;
+    for (Device& device : fitted->bench.devices)
+      for (const ByteBlock& block : part->bytes.blocks)
+        if (device.part == part->id && block.role == "trimming") device.trimming[block.name] = block.example;
+    for (const Channel& channel : fitted->bench.channels) {
+      if (find_by_id(demo.channels, channel.id) || channel.quantity != quantity) continue;
+      HandoffRequest request{.channel = channel.id, .language = Language::c};
+      request.drawn_blocks = 20'000;
+      const auto done = hand_over(fitted->bench, shipped_parts(), request);
+      ASSERT_TRUE(done) << marking << ": " << to_text(done.problem());
+      if (done->report.exhaustive || !done->code.fields_formula) continue;
+      ASSERT_TRUE(done->report.proven_bound) << marking;
+      EXPECT_GE(*done->report.proven_bound, done->report.worst_error) << marking;
+      EXPECT_LE(*done->report.proven_bound,
+                10 * done->report.worst_error + 0.6 / static_cast<double>(done->report.per_unit))
+          << marking;
+      RecordProperty(marking, fmt::format("{:.3g} of {:.3g}", done->report.worst_error, *done->report.proven_bound));
+    }
+  }
+}
+
+}  // namespace fair_gauge::error_bound_test
