@@ -121,7 +121,7 @@ TEST_F(MistakeTest, TheWrongChainStandsInTheStrip) {
   found();
   pin = window_.findChild<QLineEdit*>(QStringLiteral("measured_pin"));
   EXPECT_EQ(pin->text(), QStringLiteral("1,8"));
-  EXPECT_TRUE(pin->hasFocus());
+  EXPECT_TRUE(QTest::qWaitFor([&] { return pin->hasFocus(); }, 5000));  // once it is shown
   QTest::keyClicks(pin, QStringLiteral("0"), {}, 150);
   QTest::keyClick(pin, Qt::Key_Return);
   EXPECT_EQ(found().causes.front().code, "resistor-value");
