@@ -304,8 +304,8 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
   }
 }
 
-// The text grows while another page is shown: what was hidden meanwhile keeps its colours, every number of the strip has
-// its first digit, and a title without room takes none.
+// The text grows while another page is shown: what was hidden meanwhile keeps its colours, every number of the strip
+// has its first digit, and a title without room takes none.
 TEST_F(WindowTest, WhatWasHiddenWhileTheTextGrewIsWhole) {
   workbench_.choose_channel("rack");
   window_.show_view(Page::read, 5);
