@@ -17,7 +17,7 @@ SimulatedSource::SimulatedSource(std::uint64_t seed, double start_seconds, QObje
 }
 
 void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue,
-                             std::shared_ptr<const InjectedFault> fault) {
+                             const std::shared_ptr<const InjectedFault>& fault) {
   bench_ = bench;
   catalogue_ = &catalogue;
   std::map<std::string, Answering> next;

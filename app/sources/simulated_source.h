@@ -20,7 +20,7 @@ class SimulatedSource : public LiveSource {
 
   /// The bench whose channels answer from now on.
   /// \param fault  put in on purpose; null → none
-  void follow(const Bench& bench, const Catalogue& catalogue, std::shared_ptr<const InjectedFault> fault = {});
+  void follow(const Bench& bench, const Catalogue& catalogue, const std::shared_ptr<const InjectedFault>& fault = {});
   void start() override;
   void stop() override;
   /// What is truly so at a channel now, base units; nothing for a channel that does not answer.
