@@ -37,7 +37,7 @@ void Text::changeEvent(QEvent* event) {
   heights_.clear();
   QLabel::changeEvent(event);
   // A sheet that is put on anew gives back the colours of its first time.
-  if (event->type() == QEvent::StyleChange) wear();
+  if (event->type() == QEvent::StyleChange && palette().color(QPalette::WindowText) != colour_of(theme_, tint_)) wear();
 }
 
 void Text::enterEvent(QEnterEvent* event) {
