@@ -228,7 +228,11 @@ std::optional<double> error_bound(const Formula& formula, const BoundRequest& re
     boxes.pop();
     auto both = halves(worst);
     if (!both) {
-      // One block alone: without a bound there is no number there, which is no reading.
+      // One block alone: where it has no bound, it may not have a reading either.
+      std::vector<double> point;
+      for (const InputRange& each : worst.inputs) point.push_back(static_cast<double>(each.from));
+      const double value = std::isfinite(worst.bound) ? 0 : formula.run<double>(point);
+      if (!std::isfinite(worst.bound) && value >= request.lowest && value <= request.highest) return std::nullopt;
       if (std::isfinite(worst.bound)) of_points = std::max(of_points, worst.bound);
       if (of_points > 0 && (boxes.empty() || boxes.top().bound <= of_points)) break;
       continue;

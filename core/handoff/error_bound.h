@@ -41,8 +41,8 @@ struct BoundRequest {
 };
 
 /// \returns the largest |floating point − real| over all inputs whose result counts; nothing where it cannot be bounded
-/// \source running error analysis (Higham, Accuracy and Stability of Numerical Algorithms, 3.3), functions within four
-/// units of roundoff
+/// \source running error analysis by IEEE 754: an operation is off by half of its last bit at most; functions are taken
+/// as within four units of roundoff
 std::optional<double> error_bound(const Formula& formula, const BoundRequest& request);
 
 }  // namespace fair_gauge

@@ -82,6 +82,11 @@ TEST(ErrorBound, LeavesOutWhatIsNoReading) {
       error_bound(*scaled, {.inputs = {{-32768, 32767}, {0, 65535}}, .lowest = -550, .highest = 550, .enough = 0});
   ASSERT_TRUE(by);
   EXPECT_LE(*by, 551 * 0x1p-23);
+  // Where both are one the root is of 0, give or take a rounding: a reading without a bound is not passed over.
+  auto root = Formula::read({{"result", "sqrt(a * 0.1 - b * 0.1)"}});
+  root->bind({"a", "b"});
+  EXPECT_FALSE(error_bound(*root, {.inputs = {{5, 9}, {0, 5}}, .lowest = -1e9, .highest = 1e9, .enough = 0}));
+  EXPECT_TRUE(error_bound(*root, {.inputs = {{6, 9}, {0, 5}}, .lowest = -1e9, .highest = 1e9, .enough = 0}));
   auto poles = Formula::read({{"result", "1 / (a - b)"}});
   poles->bind({"a", "b"});
   const auto away = error_bound(*poles, {.inputs = {{0, 20}, {0, 20}}, .lowest = -1e9, .highest = 1e9, .enough = 0});
