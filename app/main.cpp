@@ -14,7 +14,9 @@
 #include <csignal>
 #include <cstdio>
 #include <cstdlib>
+#include <future>
 
+#include "shell/announcements.h"
 #include "shell/main_window.h"
 #include "shell/screenshots.h"
 #include "shell/walk.h"
@@ -28,12 +30,17 @@ int main(int count, char** words) {
   // Also without a display.
   if (count == 2 && (std::string_view(words[1]) == "--version" || std::string_view(words[1]) == "-v"))
     return std::puts("Fair Gauge " FAIR_GAUGE_VERSION) < 0 ? 1 : 0;
+  // Read while the library of the window is still waking up.
+  auto catalogue = std::async(
+      std::launch::async, [] { return std::make_shared<const fair_gauge::Catalogue>(fair_gauge::load_catalogue()); });
   QApplication application(count, words);
   QApplication::setApplicationName(QStringLiteral("fair-gauge"));
   QApplication::setOrganizationName(QStringLiteral("fair-gauge"));
   QApplication::setApplicationDisplayName(QStringLiteral("Fair Gauge"));
   QApplication::setApplicationVersion(QStringLiteral(FAIR_GAUGE_VERSION));
-  QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/fair-gauge.svg")));
+  QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/program.svg")));
+  QApplication::setDesktopFileName(QStringLiteral("example.fairgauge.FairGauge"));
+  tell_news_only();
   QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
 
   QCommandLineParser parser;
@@ -61,7 +68,7 @@ int main(int count, char** words) {
   for (const QString& missing : Theme::load_faces())
     std::fprintf(stderr, "the face %s could not be loaded\n", qPrintable(missing));
   Theme theme;
-  Workbench workbench;
+  Workbench workbench(catalogue.get());
   const double text_scale = parser.isSet(scale) || parser.isSet(screenshots)
                                 ? parser.value(scale).toDouble()
                                 : QSettings().value(QStringLiteral("text_scale"), 1.0).toDouble();

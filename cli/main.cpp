@@ -21,13 +21,15 @@ int run_program(int count, char** words) {
         add_board,      add_record,  add_listen,   add_review, add_filter, add_switch})
     add(program, session);
   std::ios::sync_with_stdio(false);
-  if (program.parse(count, words) < 0) return wrong_usage;
+  if (session.catalogue.parts().empty()) session.exit_code = no_file;
+  const int parsed = program.parse(count, words);
+  if (parsed < 0) return wrong_usage;
   std::cout.flush();
   if (!std::cout) {
     std::cerr << "writing to standard output failed\n";
     return no_file;
   }
-  return session.exit_code;
+  return parsed > 0 ? done : session.exit_code;
 }
 
 }  // namespace

@@ -85,7 +85,7 @@ QWidget* BenchView::build_list() {
     auto* line = new QLineEdit;
     line->setObjectName(QLatin1String(name));
     line->setPlaceholderText(means);
-    line->setAccessibleName(means);
+    line->setAccessibleName(in_own_marks(means));
     connect(line, &QLineEdit::editingFinished, this, [this, line, means, member] {
       line->setModified(false);
       workbench_.document().edit(means, [&](Bench& bench) { bench.*member = line->text().trimmed().toStdString(); });
@@ -253,10 +253,10 @@ void BenchView::list_things() {
   const auto put = [&](const QString& name, const QString& words, int which, bool heading) {
     QListWidgetItem* item = list_->item(at);
     if (!item) list_->addItem(item = new QListWidgetItem);
-    item->setText(name);
-    item->setData(words_role, words);
-    item->setData(Qt::AccessibleTextRole, name + QLatin1Char(' ') + words);
-    item->setToolTip(words);
+    item->setText(in_own_marks(name));
+    item->setData(words_role, in_own_marks(words));
+    item->setData(Qt::AccessibleTextRole, name + QLatin1Char(' ') + in_own_marks(words));
+    item->setToolTip(in_own_marks(words));
     item->setData(row_role, which);
     item->setFlags(heading ? Qt::NoItemFlags : Qt::ItemIsEnabled | Qt::ItemIsSelectable);
     item->setFont(theme_.font(heading ? Face::label : Face::text));

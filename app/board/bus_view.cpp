@@ -251,7 +251,7 @@ void BusView::show_settings(const Bus& each) {
   const Bench& bench = workbench_.bench();
   const auto list = [](QComboBox* box, const auto& items, const std::string& chosen) {
     box->clear();
-    for (const auto& item : items) box->addItem(text_of(item.name.empty() ? item.id : item.name));
+    for (const auto& item : items) box->addItem(in_own_marks(text_of(item.name.empty() ? item.id : item.name)));
     for (std::size_t i = 0; i < items.size(); ++i)
       if (items[i].id == chosen) box->setCurrentIndex(static_cast<int>(i));
   };
@@ -377,7 +377,7 @@ void BusView::draw_line(const BusCheck& check) {
   plot_->yAxis->setRange(-0.15, std::max(check.supply_v, check.pull.open_v) * 1.12);
   plot_->setAccessibleName(tr("The line over one bit"));
   plot_->setAccessibleDescription(
-      tr("Low at %1 V, at rest %2 V").arg(check.low_v, 0, 'f', 2).arg(check.pull.open_v, 0, 'f', 2));
+      in_own_marks(tr("Low at %1 V, at rest %2 V").arg(check.low_v, 0, 'f', 2).arg(check.pull.open_v, 0, 'f', 2)));
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 

@@ -55,7 +55,7 @@ CandidateRow::CandidateRow(const Theme& theme, const Candidate& candidate, const
   compared_ = new QCheckBox;
   compared_->setEnabled(!candidate.ruled_out());
   compared_->setToolTip(tr("Compare it, up to four at a time"));
-  compared_->setAccessibleName(tr("Compare %1").arg(text_of(candidate.part->name)));
+  compared_->setAccessibleName(in_own_marks(tr("Compare %1").arg(text_of(candidate.part->name))));
   auto* name =
       new Text(theme, Face::strong, text_of(candidate.part->name), candidate.ruled_out() ? Tint::quiet : Tint::ink);
   name->setWordWrap(true);
@@ -84,10 +84,10 @@ CandidateRow::CandidateRow(const Theme& theme, const Candidate& candidate, const
     figures->addWidget(vial, 0, Qt::AlignRight);
     figures->addStretch();
     all->addLayout(figures);
-    setAccessibleName(
-        tr("%1, good to %2").arg(text_of(candidate.part->name), error_words(candidate.worst, unit, style)));
+    setAccessibleName(in_own_marks(
+        tr("%1, good to %2").arg(text_of(candidate.part->name), error_words(candidate.worst, unit, style))));
   } else {
-    setAccessibleName(tr("%1, ruled out: %2").arg(text_of(candidate.part->name), why));
+    setAccessibleName(in_own_marks(tr("%1, ruled out: %2").arg(text_of(candidate.part->name), why)));
   }
   setLayout(all);
   setFocusPolicy(Qt::StrongFocus);
@@ -345,7 +345,7 @@ void ChoosePage::show_need() {
   own_only_->setCurrentIndex(need_.own_only ? 1 : 0);
   const auto list = [](QComboBox* box, const auto& items, const std::string& chosen) {
     box->clear();
-    for (const auto& item : items) box->addItem(text_of(item.name.empty() ? item.id : item.name));
+    for (const auto& item : items) box->addItem(in_own_marks(text_of(item.name.empty() ? item.id : item.name)));
     for (std::size_t i = 0; i < items.size(); ++i)
       if (items[i].id == chosen) box->setCurrentIndex(static_cast<int>(i));
   };

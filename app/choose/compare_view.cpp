@@ -42,8 +42,8 @@ void RangeBars::show_candidates(const Need& need, const std::vector<Candidate>& 
                    .arg(short_name(candidate), text_of(with_unit(quantity->minimum, 0, unit.symbol, style_)),
                         text_of(with_unit(quantity->maximum, 0, unit.symbol, style_)));
     }
-  setToolTip(words.join(QLatin1Char('\n')));
-  setAccessibleDescription(words.join(QStringLiteral("; ")));
+  setToolTip(in_own_marks(words.join(QLatin1Char('\n'))));
+  setAccessibleDescription(in_own_marks(words.join(QStringLiteral("; "))));
   updateGeometry();
   update();
 }
@@ -116,7 +116,7 @@ void CompareView::redraw() {
   for (const Candidate& candidate : candidates_)
     words << tr("%1: worst ±%2").arg(short_name(candidate)).arg(candidate.worst, 0, 'g', 2);
   plot_->setAccessibleName(tr("Candidates compared"));
-  plot_->setAccessibleDescription(words.join(QStringLiteral("; ")));
+  plot_->setAccessibleDescription(in_own_marks(words.join(QStringLiteral("; "))));
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 

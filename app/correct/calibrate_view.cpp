@@ -267,9 +267,9 @@ void CalibrateView::rebuild_inputs() {
     if (!std::isfinite(input.usual)) continue;
     const std::string_view symbol =
         input.dimension == Dimension::temperature_difference ? "°C" : base_unit(input.dimension).symbol;
-    field->show_value(input.usual, text_of(input.usual == std::round(input.usual)
-                                               ? with_unit(input.usual, 0, symbol, workbench_.style())
-                                               : fmt::format("{:g} {}", input.usual, symbol)));
+    field->show_value(input.usual, in_own_marks(text_of(input.usual == std::round(input.usual)
+                                                            ? with_unit(input.usual, 0, symbol, workbench_.style())
+                                                            : fmt::format("{:g} {}", input.usual, symbol))));
   }
 }
 

@@ -414,8 +414,8 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
     connect(box, &QComboBox::activated, this, &DerivedView::refresh);
   shared_ = new QCheckBox(tr("both pressures by sensors of one kind: half of their error is shared"));
   shared_->setObjectName(QStringLiteral("derived_shared"));
-  shared_->setToolTip(
-      tr("Errors that two readings share take themselves out of a difference; a correlation of 0.5 is assumed"));
+  shared_->setToolTip(in_own_marks(
+      tr("Errors that two readings share take themselves out of a difference; a correlation of 0.5 is assumed")));
   connect(shared_, &QCheckBox::clicked, this, &DerivedView::refresh);
   table_ = plain_table(theme, "derived", tr("What follows"),
                        {tr("quantity"), tr("value"), tr("±, 95 %"), tr("mostly by"), tr("what it is good for")},

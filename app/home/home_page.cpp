@@ -232,7 +232,7 @@ void HomePage::refresh() {
       line.next->setText(tr("mostly %1 (%2 %)")
                              .arg(text_of(view.budget->lines.front().name))
                              .arg(std::lround(view.budget->lines.front().share * 100)));
-    line.next->setToolTip(view.reading ? line.next->text() : text_of(to_text(view.reading.problem())));
+    line.next->setToolTip(view.reading ? line.next->text() : in_own_marks(text_of(to_text(view.reading.problem()))));
     if (trends) line.trend->show_values(trend_of(line.id));
   }
   if (trends) since_trends_.restart();
@@ -261,11 +261,11 @@ void HomePage::refresh_side() {
                         const std::function<void()>& go) {
     auto* figures = figure.isEmpty() ? nullptr : new Text(theme_, Face::code, figure, Tint::quiet);
     const int room = theme_.column_px(344) - 16 - (figures ? figures->sizeHint().width() + 8 : 0);
-    auto* button = new QPushButton(fontMetrics().elidedText(words, Qt::ElideRight, room));
+    auto* button = new QPushButton(fontMetrics().elidedText(in_own_marks(words), Qt::ElideRight, room));
     button->setProperty("quiet", true);
     button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    button->setAccessibleName(words);
-    button->setToolTip(why);
+    button->setAccessibleName(in_own_marks(words));
+    button->setToolTip(in_own_marks(why));
     connect(button, &QPushButton::clicked, this, go);
     auto* line = row(4);
     line->addWidget(button, 1);

@@ -73,7 +73,7 @@ StartBox::StartBox(const Theme& theme, QWidget* parent)
   preset_->setAccessibleName(tr("Its controller"));
   preset_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   preset_->setMinimumContentsLength(24);
-  for (const BoardPreset& preset : presets_) preset_->addItem(text_of(preset.bench.board.name));
+  for (const BoardPreset& preset : presets_) preset_->addItem(in_own_marks(text_of(preset.bench.board.name)));
   const auto usual = std::ranges::find(presets_, "10-bit-5v", &BoardPreset::id);
   if (usual != presets_.end()) preset_->setCurrentIndex(static_cast<int>(usual - presets_.begin()));
   note_ = new Text(theme, Face::small, {}, Tint::quiet);

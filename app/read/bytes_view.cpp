@@ -169,7 +169,7 @@ void BytesView::list_parts() {
     QString markings;
     for (const std::string& marking : part.markings)
       markings += (markings.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(marking);
-    parts_->addItem(text_of(part.name) + QStringLiteral("   ") + markings, text_of(part.id));
+    parts_->addItem(in_own_marks(text_of(part.name)) + QStringLiteral("   ") + markings, text_of(part.id));
   }
 }
 
@@ -273,7 +273,7 @@ void BytesView::rebuild_settings() {
   const Part& part = *workbench_.catalogue().find(part_id_);
   for (const PartSetting& setting : part.bytes.settings) {
     auto* label = new Text(theme_, Face::small, text_of(setting.key), Tint::quiet);
-    label->setToolTip(text_of(setting.means));
+    label->setToolTip(in_own_marks(text_of(setting.means)));
     settings_row_->addWidget(label);
     const double now = settings_.contains(setting.key) ? settings_.at(setting.key) : setting.default_value;
     QWidget* editor = nullptr;
@@ -292,7 +292,8 @@ void BytesView::rebuild_settings() {
       auto* box = new QComboBox;
       box->setView(new QListView);
       for (const SettingChoice& choice : setting.choices) {
-        box->addItem(choice.name.empty() ? QString::number(choice.value) : text_of(choice.name), choice.value);
+        box->addItem(in_own_marks(choice.name.empty() ? QString::number(choice.value) : text_of(choice.name)),
+                     choice.value);
         if (choice.value == now) box->setCurrentIndex(box->count() - 1);
       }
       connect(box, &QComboBox::activated, this, [this, box, key = setting.key](int index) {
@@ -303,7 +304,7 @@ void BytesView::rebuild_settings() {
     }
     editor->setObjectName(QStringLiteral("setting_%1").arg(text_of(setting.key)));
     editor->setAccessibleName(text_of(setting.key));
-    editor->setToolTip(text_of(setting.means));
+    editor->setToolTip(in_own_marks(text_of(setting.means)));
     settings_row_->addWidget(editor);
   }
 }
@@ -466,7 +467,7 @@ void BytesView::show_trace(const Decoded& decoded) {
     auto* value =
         new Text(theme_, Face::code, QStringLiteral("= ") + QString::number(entry.value, 'g', 9), Tint::accent);
     auto* note = new Text(theme_, Face::small, text_of(with_numbers(entry.note, known)), Tint::quiet);
-    note->setToolTip(text_of(entry.note));
+    note->setToolTip(in_own_marks(text_of(entry.note)));
     note->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     value->let_select();
     trace_->addWidget(symbol, line, 0);

@@ -86,7 +86,7 @@ QLineEdit* MistakeView::add_field(QVBoxLayout* into, const QString& label, const
   auto* field = new QLineEdit;
   field->setObjectName(QString::fromLatin1(name));
   field->setAccessibleName(label);
-  field->setToolTip(why);
+  field->setToolTip(in_own_marks(why));
   field->setFont(theme_.font(Face::number_small));
   words->setBuddy(field);
   into->addWidget(words);
@@ -284,7 +284,7 @@ void MistakeView::add_measurements() {
     measurements_->addWidget(words);
     auto* field = new QLineEdit;
     field->setObjectName(QStringLiteral("measured_") + text_of(next.id));
-    field->setAccessibleName(text_of(next.words));
+    field->setAccessibleName(in_own_marks(text_of(next.words)));
     field->setFont(theme_.font(Face::number_small));
     field->setPlaceholderText(next.id == "second" ? tr("RAW = value in %1").arg(text_of(next.unit))
                               : next.unit.empty() ? tr("what it answers")

@@ -142,13 +142,13 @@ void RegisterView::rebuild() {
       box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
       box->setMinimumContentsLength(22);
       for (const SettingChoice& choice : field.choices)
-        box->addItem(text_of(choice.means), static_cast<int>(choice.value));
+        box->addItem(in_own_marks(text_of(choice.means)), static_cast<int>(choice.value));
       box->addItem(tr("reserved"), -1);
       rows_[r].choices.push_back(box);
       grid_->addWidget(label, line, 1);
       grid_->addWidget(box, line, 2);
-      label->setToolTip(text_of(field.means));
-      box->setToolTip(text_of(field.means));
+      label->setToolTip(in_own_marks(text_of(field.means)));
+      box->setToolTip(in_own_marks(text_of(field.means)));
       const bool has_room = theme_.text_scale() < 1.2;  // else the tooltip has to do
       if (!field.means.empty() && has_room) {
         auto* means = new Text(theme_, Face::small, text_of(field.means), Tint::quiet);

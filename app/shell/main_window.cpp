@@ -553,7 +553,7 @@ void MainWindow::refresh_title() {
   source_words_->setText((source.state() == LineState::running ? QStringLiteral("●") : QStringLiteral("○")) +
                          (theme_.text_scale() > 1.2 ? QString() : QStringLiteral("  ") + words));
   source_words_->setToolTip(words);
-  source_words_->setAccessibleName(words);
+  if (source_words_->accessibleName() != words) source_words_->setAccessibleName(words);
   undo_->setEnabled(document.can_undo());
   undo_->setText(document.can_undo() ? tr("Undo: %1").arg(document.undo_label()) : tr("Undo"));
   redo_->setEnabled(document.can_redo());

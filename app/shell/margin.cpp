@@ -33,7 +33,8 @@ class SourceRow : public QWidget {
     share_->setText(line.share < 0.005 ? QStringLiteral("<1 %")
                                        : QStringLiteral("%1 %").arg(std::lround(line.share * 100)));
     part_ = line.share;
-    setToolTip(QStringLiteral("%1: ±%2 %3").arg(text_of(line.name)).arg(line.width, 0, 'g', 3).arg(text_of(line.unit)));
+    setToolTip(in_own_marks(
+        QStringLiteral("%1: ±%2 %3").arg(text_of(line.name)).arg(line.width, 0, 'g', 3).arg(text_of(line.unit))));
     update();
   }
 
@@ -224,7 +225,7 @@ void Margin::show_improvements() {
     for (std::size_t i = 0; i < improvements_.size(); ++i) {
       auto* line = new QWidget;
       line->setProperty("words", text_of(improvements_[i].words));
-      auto* button = new QPushButton(text_of(improvements_[i].words));
+      auto* button = new QPushButton(in_own_marks(text_of(improvements_[i].words)));
       button->setProperty("quiet", true);
       button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
       button->setToolTip(tr("Put this into the bench. Ctrl+Z takes it back."));

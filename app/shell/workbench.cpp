@@ -22,9 +22,8 @@ constexpr double shed_start = 14.5 * 3600;  // a mild afternoon
 
 }  // namespace
 
-Workbench::Workbench(QObject* parent)
-    : QObject(parent),
-      catalogue_(std::make_shared<const Catalogue>(load_catalogue())),
+Workbench::Workbench(std::shared_ptr<const Catalogue> catalogue)
+    : catalogue_(catalogue ? std::move(catalogue) : std::make_shared<const Catalogue>(load_catalogue())),
       simulated_(std::make_unique<SimulatedSource>(1, shed_start)),
       serial_(std::make_unique<SerialSource>()),
       recording_(std::make_unique<Recording>()),
@@ -181,7 +180,18 @@ void Workbench::listen_to_shed() {
   clock_offset_ = 0;
   {
     const QSignalBlocker quiet(this);  // one notice for all of it
-    simulated_->skip(tape_seconds);
+    for (const auto& [id, raws] : simulated_->skip(tape_seconds)) {
+      const Channel* channel = find_by_id(bench().channels, id);
+      const Chain* chain = steady_chain(id);
+      if (!channel || !chain) continue;
+      auto& samples = samples_[id];
+      std::deque<Sample> past;
+      for (const double raw : raws)
+        if (const auto number = number_for(*channel, {"", raw, {}}))
+          past.push_back({0, raw_from_bytes(*chain, *number)});
+      samples.insert(samples.begin(), past.begin(), past.end());
+      while (samples.size() > most_samples) samples.pop_front();
+    }
   }
   for (auto& [id, samples] : samples_) {
     const Channel* channel = find_by_id(bench().channels, id);

@@ -79,7 +79,8 @@ struct RawLine {
 class Workbench : public QObject {
   Q_OBJECT
  public:
-  explicit Workbench(QObject* parent = nullptr);
+  /// \param catalogue  null → reads it
+  explicit Workbench(std::shared_ptr<const Catalogue> catalogue = nullptr);
   ~Workbench() override;
 
   Document& document() { return document_; }

@@ -7,7 +7,8 @@
 namespace fair_gauge::app {
 namespace {
 constexpr int tick_ms = 250;
-constexpr double surroundings_last_s = 15;  // the air beside a sensor moves slowly, and a chain is anew for each change
+// The air beside a sensor moves slowly, and a chain is anew for each change.
+constexpr double surroundings_last_s = 15, surroundings_of_the_past_last_s = 60;
 }  // namespace
 
 SimulatedSource::SimulatedSource(std::uint64_t seed, double start_seconds, QObject* parent)
@@ -60,25 +61,32 @@ std::optional<double> SimulatedSource::truth_of(const std::string& channel) cons
   return found == channels_.end() ? std::nullopt : std::optional(found->second.course.at(time_));
 }
 
-void SimulatedSource::skip(double seconds) { answer_until(time_ + seconds); }
+std::map<std::string, std::vector<double>> SimulatedSource::skip(double seconds) {
+  std::map<std::string, std::vector<double>> past;
+  answer_until(time_ + seconds, &past);
+  return past;
+}
 
 void SimulatedSource::tick() { answer_until(time_ + static_cast<double>(clock_.restart()) / 1000); }
 
-void SimulatedSource::answer_until(double time) {
+void SimulatedSource::answer_until(double time, std::map<std::string, std::vector<double>>* past) {
   time_ = time;
   for (auto& [id, answering] : channels_) {
     for (; answering.next <= time_; answering.next += answering.period) {
       if (answering.next >= answering.surroundings_due) {
         answering.device.go_to(answering.next);
-        answering.surroundings_due = answering.next + surroundings_last_s;
+        answering.surroundings_due = answering.next + (past ? surroundings_of_the_past_last_s : surroundings_last_s);
       }
       const double world = answering.course.at(answering.next);
       const auto answer =
           answering.fault ? answering.fault->answer(answering.device, world) : answering.device.answer(world);
       if (!answer) continue;  // nothing comes
       const double raw = *answer;
-      const bool latest = answering.next + answering.period > time_;  // older ones are only for the tape
-      auto bytes = latest ? bytes_.bytes(id, raw) : std::vector<std::uint8_t>{};
+      if (past && answering.next + answering.period <= time_) {
+        (*past)[id].push_back(raw);
+        continue;
+      }
+      auto bytes = bytes_.bytes(id, raw);
       if (answering.fault) answering.fault->spoil(bytes);
       const std::string& name = answering.name;
       if (bytes.empty())

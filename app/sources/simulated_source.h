@@ -25,8 +25,9 @@ class SimulatedSource : public LiveSource {
   void stop() override;
   /// What is truly so at a channel now, base units; nothing for a channel that does not answer.
   std::optional<double> truth_of(const std::string& channel) const;
-  /// Lets `seconds` of simulated time pass at once, for a tape that is not empty.
-  void skip(double seconds);
+  /// Lets `seconds` of simulated time pass at once, for a tape that is not empty. Only the latest answer of each
+  /// channel comes as a line. \returns the raw numbers before it, oldest first, by the channel's id
+  std::map<std::string, std::vector<double>> skip(double seconds);
 
  private:
   struct Answering {
@@ -40,7 +41,8 @@ class SimulatedSource : public LiveSource {
   };
   void tick();
   void say_state();
-  void answer_until(double time);
+  /// \param past  takes all but the latest answers, by the channel's id; null → every one comes as a line
+  void answer_until(double time, std::map<std::string, std::vector<double>>* past = nullptr);
 
   Bench bench_;
   SimulatedLine bytes_;

@@ -87,7 +87,7 @@ void StageCard::show_state(const State& state) {
                     : state.beside.isEmpty() ? state.caption
                                              : state.beside);
   caption_->set_tint(!state.value || state.silent ? Tint::red : state.differs ? Tint::amber : Tint::quiet);
-  caption_->setToolTip(state.value ? state.caption : text_of(to_text(state.value.problem())));
+  caption_->setToolTip(in_own_marks(state.value ? state.caption : text_of(to_text(state.value.problem()))));
   title_->set_tint(state.chosen ? Tint::accent : Tint::quiet);
   mark_->setVisible(state.anchored);
   if (!same) update();

@@ -2,6 +2,8 @@
 
 #include <QListView>
 
+#include "widgets/text.h"
+
 namespace fair_gauge::app {
 
 QComboBox* choice_box(const QStringList& choices, const char* name, const QString& means) {
@@ -34,8 +36,8 @@ Form::Form(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(theme)
 void Form::add_row(const QString& label, const QString& why, const char* name, QWidget* editor) {
   auto* words = new Text(theme_, Face::small, label);
   words->setWordWrap(true);
-  words->setToolTip(why);
-  editor->setToolTip(why);
+  words->setToolTip(in_own_marks(why));
+  editor->setToolTip(in_own_marks(why));
   editor->setObjectName(QLatin1String(name));
   editor->setAccessibleName(label);
   grid_->addWidget(words, rows_, 0);

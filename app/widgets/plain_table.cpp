@@ -2,6 +2,8 @@
 
 #include <QHeaderView>
 
+#include "widgets/text.h"
+
 namespace fair_gauge::app {
 
 QTableWidget* plain_table(const Theme& theme, const char* name, const QString& means, const QStringList& heads,
@@ -36,8 +38,9 @@ void put_row(QTableWidget& table, int at, const QStringList& cells, const Theme&
   for (int c = 0; c < cells.size(); ++c) {
     QTableWidgetItem* item = table.item(at, c);
     if (!item) table.setItem(at, c, item = new QTableWidgetItem);
-    item->setText(cells[c]);
-    item->setToolTip(cells[c]);
+    const QString cell = in_own_marks(cells[c]);
+    item->setText(cell);
+    item->setToolTip(cell);
     item->setForeground(ink);
     item->setFont(theme.font(c >= figures_from && c <= figures_to ? Face::code : Face::text));
   }

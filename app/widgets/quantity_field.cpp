@@ -26,7 +26,7 @@ void QuantityField::show_problem(const Problem& problem) { show_text(QStringLite
 
 void QuantityField::show_text(const QString& text, const QString& reason) {
   shown_ = text;
-  if (!typing_ && reason != reason_) setToolTip(reason);
+  if (!typing_ && reason != reason_) setToolTip(in_own_marks(reason));
   reason_ = reason;
   if (!typing_ && !hasFocus()) take_shown();
 }
@@ -61,7 +61,7 @@ void QuantityField::mark(bool faulty, const QString& echo) {
   }
   if (echo == echo_) return;
   echo_ = echo;
-  setToolTip(echo.isEmpty() ? reason_ : echo);
+  setToolTip(in_own_marks(echo.isEmpty() ? reason_ : echo));
   if (echo.isEmpty()) QToolTip::hideText();
   if (faulty && hasFocus()) QToolTip::showText(mapToGlobal(QPoint(0, height())), echo, this);
   emit echo_changed(echo, faulty);

@@ -1,6 +1,8 @@
 #include "widgets/text.h"
 
 #include <QApplication>
+#include <QLocale>
+#include <QRegularExpression>
 #include <QStyle>
 
 namespace fair_gauge::app {
@@ -20,7 +22,7 @@ QColor colour_of(const Theme& theme, Tint tint) {
 }
 
 Text::Text(const Theme& theme, Face face, const QString& text, Tint tint, QWidget* parent)
-    : QLabel(text, parent), theme_(theme), face_(face), tint_(tint) {
+    : QLabel(in_own_marks(text), parent), theme_(theme), face_(face), tint_(tint) {
   wear();
   connect(&theme, &Theme::changed, this, &Text::wear);
 }
@@ -57,6 +59,17 @@ void Text::wear() {
   QPalette colours = palette();
   colours.setColor(QPalette::WindowText, colour_of(theme_, tint_));
   setPalette(colours);
+}
+
+void Text::setText(const QString& text) { QLabel::setText(in_own_marks(text)); }
+void Text::set_verbatim(const QString& text) { QLabel::setText(text); }
+
+QString in_own_marks(const QString& text) {
+  const QString mark = QLocale().decimalPoint();
+  if (mark == QLatin1String(".") || !text.contains(QLatin1Char('.'))) return text;
+  // No part of a longer word: digits.digits, with neither letter, point, colon nor slash before, nor more points after.
+  static const QRegularExpression number(QStringLiteral(R"((?<![\w.:/])(\d+)\.(\d+)(?!\w*\.\w))"));
+  return QString(text).replace(number, QStringLiteral("\\1") + mark + QStringLiteral("\\2"));
 }
 
 void Text::set_tint(Tint tint) {
@@ -96,7 +109,7 @@ PageTitle::PageTitle(const Theme& theme, const QString& whole) : Text(theme, Fac
 
 void PageTitle::set_whole(const QString& whole) {
   whole_ = whole;
-  setAccessibleName(whole);
+  if (accessibleName() != whole) setAccessibleName(whole);
   const int least = fontMetrics().horizontalAdvance(whole_.left(4));
   setText(width() < least ? QString() : fontMetrics().elidedText(whole_, Qt::ElideRight, width()));
 }
@@ -142,7 +155,7 @@ void clear(QLayout* layout) {
 }
 
 QString sentence(const std::string& words) {
-  QString text = text_of(words);
+  QString text = in_own_marks(text_of(words));
   if (!text.isEmpty()) text[0] = text[0].toUpper();
   return text.isEmpty() || text.endsWith(QLatin1Char('.')) ? text : text + QLatin1Char('.');
 }

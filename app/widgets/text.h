@@ -17,6 +17,10 @@ class Text : public QLabel {
   Q_OBJECT
  public:
   Text(const Theme& theme, Face face, const QString& text = {}, Tint tint = Tint::ink, QWidget* parent = nullptr);
+  /// Numbers in it get the decimal mark of the person's language.
+  void setText(const QString& text);
+  /// For code, paths and what a person has typed: as it stands.
+  void set_verbatim(const QString& text);
   void set_tint(Tint tint);
   /// The mouse can mark and copy it. Not a state of its own while the mouse is elsewhere: text that can be marked is a
   /// document, and costs a document's time to lay out.
@@ -71,6 +75,11 @@ inline QString text_of(const std::string& text) { return QString::fromStdString(
 inline QString text_of(std::string_view text) {
   return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
 }
+
+/// A text for the eye: the numbers in it with the decimal mark of the person's language. The core's sentences and the
+/// files of parts have a point. Versions, addresses, paths and dates stay as they are; not for code, nor for what is
+/// read back.
+QString in_own_marks(const QString& text);
 
 /// With a capital at its beginning and a full stop at its end.
 QString sentence(const std::string& words);

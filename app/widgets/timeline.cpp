@@ -25,8 +25,8 @@ void Timeline::show_lanes(std::vector<Lane> lanes, double whole_s) {
     for (const Bar& bar : lane.bars) {
       if (whole_s <= 0) whole_s_ = std::max(whole_s_, bar.to_s);
       words << tr("%1: %2 from %3 to %4")
-                   .arg(lane.name, bar.name, text_of(with_prefix(bar.from_s, "s")),
-                        text_of(with_prefix(bar.to_s, "s")));
+                   .arg(lane.name, bar.name, in_own_marks(text_of(with_prefix(bar.from_s, "s"))),
+                        in_own_marks(text_of(with_prefix(bar.to_s, "s"))));
     }
   if (!(whole_s_ > 0)) whole_s_ = 1;
   setAccessibleDescription(words.join(QStringLiteral("; ")));
@@ -99,7 +99,7 @@ void Timeline::paintEvent(QPaintEvent*) {
   for (int i = 0; i * step <= whole_s_ * 1.0001; ++i) {
     const double x = box_of(0, {{}, i * step, i * step, true}).left();
     painter.drawLine(QPointF(x, bottom), QPointF(x, bottom + 3));
-    const QString words = i == 0 ? QStringLiteral("0") : text_of(with_prefix(i * step, "s", 3));
+    const QString words = i == 0 ? QStringLiteral("0") : in_own_marks(text_of(with_prefix(i * step, "s", 3)));
     const double text = metrics.horizontalAdvance(words);
     painter.drawText(QPointF(std::min(x - (i == 0 ? 0 : text / 2), width() - text), bottom + 3 + metrics.ascent()),
                      words);
@@ -112,8 +112,9 @@ bool Timeline::event(QEvent* event) {
   for (std::size_t i = 0; i < lanes_.size(); ++i)
     for (const Bar& bar : lanes_[i].bars)
       if (box_of(i, bar).adjusted(-2, 0, 2, 0).contains(at)) {
-        QToolTip::showText(static_cast<QHelpEvent*>(event)->globalPos(),
-                           tr("%1: %2").arg(bar.name, text_of(with_prefix(bar.to_s - bar.from_s, "s", 3))), this);
+        QToolTip::showText(
+            static_cast<QHelpEvent*>(event)->globalPos(),
+            tr("%1: %2").arg(bar.name, in_own_marks(text_of(with_prefix(bar.to_s - bar.from_s, "s", 3)))), this);
         return true;
       }
   QToolTip::hideText();

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "widgets/text.h"
+
 namespace fair_gauge::app {
 
 Vial::Vial(const Theme& theme, Size size, QWidget* parent)
@@ -20,8 +22,9 @@ void Vial::show_share(double used, double bias) {
   if (same && !accessibleName().isEmpty()) return;
   const QString words = std::isfinite(used) ? tr("uses %1 % of the allowed error").arg(std::lround(used * 100))
                                             : tr("the error is not known");
-  setAccessibleName(tr("Level: %1").arg(words));
-  setToolTip(words);
+  if (toolTip() == in_own_marks(words)) return update();
+  setAccessibleName(tr("Level: %1").arg(in_own_marks(words)));
+  setToolTip(in_own_marks(words));
   update();
 }
 

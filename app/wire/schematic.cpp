@@ -124,7 +124,7 @@ void Schematic::add_value(StageName stage, const QString& label, QPointF at) {
     auto* field = new QuantityField(theme_, quantity->dimension, this);
     field->setProperty("flat", true);
     field->set_unit(*quantity->unit);
-    field->setToolTip(row.why);
+    field->setToolTip(in_own_marks(row.why));
     field->setAccessibleName(row.label);
     connect(field, &QuantityField::echo_changed, this, &Schematic::echo_changed);
     connect(field, &QuantityField::value_given, this, [this, row](double base) {

@@ -113,12 +113,12 @@ void SizingPanel::show_question() {
   for (int i = 0; i < static_cast<int>(given_.size()); ++i) {
     WishField& wish = given_[static_cast<std::size_t>(i)];
     auto* label = new Text(theme_, Face::small, wish.label, Tint::quiet);
-    label->setToolTip(wish.why);
+    label->setToolTip(in_own_marks(wish.why));
     QWidget* editor = nullptr;
     if (!wish.choices.isEmpty()) {
       auto* box = new QComboBox;
       box->setView(new QListView);
-      box->addItems(wish.choices);
+      for (const QString& each : wish.choices) box->addItem(in_own_marks(each));
       box->setCurrentIndex(static_cast<int>(wish.value));
       connect(box, &QComboBox::activated, this, [this, i](int chosen) {
         given_[static_cast<std::size_t>(i)].value = chosen;
@@ -143,7 +143,7 @@ void SizingPanel::show_question() {
     }
     editor->setObjectName(QStringLiteral("wish_%1").arg(i));
     editor->setAccessibleName(wish.label);
-    editor->setToolTip(wish.why);
+    editor->setToolTip(in_own_marks(wish.why));
     wishes_->addWidget(label, 0, i);
     wishes_->addWidget(editor, 1, i);
     editor->setMaximumWidth(theme_.px(220));

@@ -141,7 +141,7 @@ QWidget* WirePage::editor_of(const FieldRow& row) {
   if (const auto* choice = std::get_if<ChoiceRow>(&row.kind)) {
     auto* box = new QComboBox;
     box->setView(new QListView);
-    box->addItems(choice->choices);
+    for (const QString& each : choice->choices) box->addItem(in_own_marks(each));
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     box->setMinimumContentsLength(10);
     connect(box, &QComboBox::activated, this, [this, row](int index) {
@@ -167,10 +167,10 @@ void WirePage::rebuild_fields() {
   for (int i = 0; i < static_cast<int>(rows_.size()); ++i) {
     const FieldRow& field_row = rows_[static_cast<std::size_t>(i)];
     auto* label = new Text(theme_, Face::small, field_row.label);
-    label->setToolTip(field_row.why);
+    label->setToolTip(in_own_marks(field_row.why));
     label->setWordWrap(true);
     QWidget* editor = editor_of(field_row);
-    editor->setToolTip(field_row.why);
+    editor->setToolTip(in_own_marks(field_row.why));
     editor->setAccessibleName(field_row.label);
     editor->setObjectName(QStringLiteral("field_%1").arg(i));
     // Long choices take both columns, below their label.

@@ -10,18 +10,16 @@
 //     };
 //
 // and a member `UnknownKeys unknown` that keeps the keys this version does not know, so that they survive a round trip.
+// The list is walked once in the program's life, into a table of names, places and types; what reads and writes tables
+// is ordinary code in json_fields.cpp. (As templates it was compiled anew for each field, half a minute of them.)
 #pragma once
 
-#include <fmt/format.h>
-
-#include <algorithm>
-#include <cmath>
 #include <limits>
 #include <map>
 #include <memory>
 #include <optional>
-#include <span>
 #include <string>
+#include <string_view>
 #include <type_traits>
 #include <vector>
 
@@ -47,36 +45,32 @@ concept HasFields = requires(T& object) {
   object.unknown;
 };
 
-namespace detail {
-template <class T>
-struct is_optional : std::false_type {};
-template <class T>
-struct is_optional<std::optional<T>> : std::true_type {};
-template <class T>
-struct is_vector : std::false_type {};
-template <class T>
-struct is_vector<std::vector<T>> : std::true_type {};
-template <class T>
-struct is_map : std::false_type {};
-template <class T>
-struct is_map<std::map<std::string, T>> : std::true_type {};
-}  // namespace detail
+class JsonReader;
 
-/// How many letters have to be added, left out or changed to make one word of the other.
-inline std::size_t letters_apart(std::string_view a, std::string_view b) {
-  std::vector<std::size_t> row(b.size() + 1);
-  for (std::size_t j = 0; j <= b.size(); ++j) row[j] = j;
-  for (std::size_t i = 1; i <= a.size(); ++i) {
-    std::size_t diagonal = row[0];
-    row[0] = i;
-    for (std::size_t j = 1; j <= b.size(); ++j) {
-      const std::size_t changed = diagonal + (a[i - 1] == b[j - 1] ? 0 : 1);
-      diagonal = row[j];
-      row[j] = std::min({changed, row[j] + 1, row[j - 1] + 1});
-    }
-  }
-  return row[b.size()];
-}
+/// How the values of one type are read and written.
+struct JsonCodec {
+  void (*read)(JsonReader& reader, const Json& json, void* field, const std::string& pointer, const FieldRule& rule);
+  Json (*write)(const void* field);
+};
+
+/// One field of a struct.
+struct JsonField {
+  const char* key;
+  FieldRule rule;
+  std::ptrdiff_t offset;  ///< in bytes, from the struct's beginning
+  const JsonCodec* codec;
+  Json standard;  ///< of a fresh object
+};
+
+/// The fields of a struct in the order in which they are written.
+struct JsonTable {
+  std::vector<JsonField> fields;
+};
+
+template <class T>
+const JsonCodec& json_codec();
+template <class T>
+const JsonTable& json_table();
 
 /// Fills structs from a document. A faulty field keeps its default and is named in `problems`; the rest is kept.
 class JsonReader {
@@ -86,113 +80,29 @@ class JsonReader {
       : document_(document), problems_(problems), warnings_(warnings) {}
   /// Where each of the problems stands, as a JSON pointer.
   const std::vector<std::string>& pointers() const { return pointers_; }
+  std::size_t faults() const { return problems_.size(); }
 
   template <class T>
-  void read(const Json& json, T& field, const std::string& pointer, FieldRule rule = {}) {
-    if constexpr (detail::is_optional<T>::value) {
-      field.emplace();
-      const auto faults = problems_.size();
-      read(json, *field, pointer, rule);
-      if (problems_.size() > faults) field.reset();
-    } else if constexpr (detail::is_vector<T>::value) {
-      if (!json.is_array()) return fault(pointer, json, "a list");
-      if (json.size() > most_items) return fault(pointer, json, fmt::format("{} items at most", most_items));
-      const auto faults = problems_.size();
-      for (std::size_t i = 0; i < json.size(); ++i) {
-        field.emplace_back();
-        read(json[i], field.back(), fmt::format("{}/{}", pointer, i), rule);
-      }
-      // A list of plain values with a faulty one is no list: half of a table or a polynomial means something else.
-      if constexpr (!HasFields<typename T::value_type>)
-        if (problems_.size() > faults) field.clear();
-    } else if constexpr (detail::is_map<T>::value) {
-      if (!json.is_object()) return fault(pointer, json, "an object of named values");
-      for (const auto& [key, value] : json.items()) read(value, field[key], fmt::format("{}/{}", pointer, key), rule);
-    } else if constexpr (std::is_same_v<T, Json>) {
-      field = json;
-    } else if constexpr (std::is_same_v<T, std::string>) {
-      if (!json.is_string()) return fault(pointer, json, "a text");
-      field = json.get<std::string>();
-    } else if constexpr (std::is_same_v<T, bool>) {
-      if (!json.is_boolean()) return fault(pointer, json, "true or false");
-      field = json.get<bool>();
-    } else if constexpr (std::is_enum_v<T>) {
-      read_enum(json, field, pointer);
-    } else if constexpr (std::is_arithmetic_v<T>) {
-      read_number(json, field, pointer, rule);
-    } else {
-      read_struct(json, field, pointer);
-    }
+  void read(const Json& json, T& field, const std::string& pointer, const FieldRule& rule = {}) {
+    json_codec<T>().read(*this, json, &field, pointer, rule);
   }
+  void read_struct(const Json& json, void* object, UnknownKeys& unknown, const std::string& pointer,
+                   const JsonTable& table);
+  void read_text(const Json& json, std::string& field, const std::string& pointer);
+  void read_bool(const Json& json, bool& field, const std::string& pointer);
+  /// \returns nothing if it is no number, or not within the rule
+  std::optional<double> read_number(const Json& json, const std::string& pointer, const FieldRule& rule, bool whole);
+  /// \returns which of the names it is
+  std::optional<std::size_t> read_name(const Json& json, const std::string& pointer,
+                                       const std::vector<std::string_view>& names);
+  /// True if it is a list of a length that is taken.
+  bool is_list(const Json& json, const std::string& pointer);
+  bool is_named_values(const Json& json, const std::string& pointer);
 
  private:
-  template <class T>
-  void read_struct(const Json& json, T& object, const std::string& pointer) {
-    if (!json.is_object()) return fault(pointer, json, "an object");
-    Json unknown = json;
-    Fields<T>::list(object, [&](const char* key, auto& field, FieldRule rule = {}) {
-      const auto found = json.find(key);
-      if (found != json.end()) {
-        unknown.erase(key);
-        read(*found, field, fmt::format("{}/{}", pointer, key), rule);
-      } else if (rule.required) {
-        add(pointer + "/" + key, fmt::format("\"{}\" is missing in {}", key, pointer.empty() ? "the file" : pointer),
-            "every one of these to have it");
-      }
-    });
-    if (unknown.empty()) return;
-    object.unknown.text = unknown.dump();
-    if (!warnings_) return;
-    for (const auto& item : unknown.items()) {
-      const std::string& key = item.key();
-      if (warnings_->size() >= most_problems) return;
-      std::string near;
-      std::size_t least = 3;  // so many wrong letters are still a slip of the fingers
-      Fields<T>::list(object, [&](const char* known, auto&, FieldRule = {}) {
-        if (const auto apart = letters_apart(key, known); apart < least) least = apart, near = known;
-      });
-      warnings_->push_back({fmt::format("the key \"{}\" is not known here and does nothing", key),
-                            near.empty() ? "" : fmt::format("\"{}\"", near),
-                            document_.place_of(fmt::format("{}/{}", pointer, key))});
-    }
-  }
-  template <class T>
-  void read_number(const Json& json, T& field, const std::string& pointer, FieldRule rule) {
-    const bool whole = std::is_integral_v<T>;
-    if (!json.is_number() || (whole && json.get<double>() != std::floor(json.get<double>())))
-      return fault(pointer, json, whole ? "a whole number" : "a number");
-    const double number = json.get<double>();
-    if (!(number >= rule.minimum && number <= rule.maximum) || (whole && std::abs(number) > 2e9))
-      return fault(pointer, json,
-                   std::isinf(rule.maximum) ? fmt::format("{} or more", rule.minimum)
-                                            : fmt::format("{} to {}", rule.minimum, rule.maximum));
-    field = static_cast<T>(number);
-  }
-  template <class E>
-  void read_enum(const Json& json, E& field, const std::string& pointer) {
-    std::string choices;
-    for (const auto& entry : enum_names(field)) {
-      if (json.is_string() && json.get<std::string>() == entry.name) {
-        field = entry.value;
-        return;
-      }
-      choices += (choices.empty() ? "one of " : ", ") + std::string(entry.name);
-    }
-    fault(pointer, json, choices);
-  }
-  void fault(const std::string& pointer, const Json& json, std::string expected) {
-    std::string shown = json.dump(-1, ' ', false, Json::error_handler_t::replace);
-    if (shown.size() > 40) shown = shown.substr(0, 37) + "...";
-    add(pointer, fmt::format("{} is {}", pointer, shown), std::move(expected));
-  }
-  // The first ones with their place; looking for the place of each of thousands would take as long as nobody waits.
-  void add(const std::string& pointer, std::string wrong, std::string expected) {
-    const bool early = problems_.size() < most_problems;
-    pointers_.push_back(pointer);
-    problems_.push_back({std::move(wrong), std::move(expected), early ? document_.place_of(pointer) : Place{}});
-  }
-
-  static constexpr std::size_t most_problems = 100, most_items = 20'000;
+  void fault(const std::string& pointer, const Json& json, std::string expected);
+  void add(const std::string& pointer, std::string wrong, std::string expected);
+  void warn_of_unknown(const Json& unknown, const std::string& pointer, const JsonTable& table);
 
   const JsonDocument& document_;
   std::vector<Problem>& problems_;
@@ -203,50 +113,150 @@ class JsonReader {
 /// The JSON of a struct: its fields in their order, then the unknown keys it was read with. Empty fields are left out,
 /// and so are those that may be missing and have their default value: the schema tells it, and it is part of the
 /// format.
-template <class T>
-Json to_json_value(const T& field);
-
-namespace detail {
-template <class T>
-const Json& default_values() {
-  static const Json defaults = [] {
-    Json object = Json::object();
-    const auto fresh = std::make_unique<const T>();
-    Fields<T>::list(*fresh,
-                    [&](const char* key, const auto& member, FieldRule = {}) { object[key] = to_json_value(member); });
-    return object;
-  }();
-  return defaults;
-}
-}  // namespace detail
+Json struct_to_json(const void* object, const UnknownKeys& unknown, const JsonTable& table);
+std::string item_pointer(const std::string& pointer, std::size_t index);
+std::string item_pointer(const std::string& pointer, std::string_view key);
 
 template <class T>
 Json to_json_value(const T& field) {
-  if constexpr (detail::is_optional<T>::value) {
-    return field ? to_json_value(*field) : Json();
-  } else if constexpr (detail::is_vector<T>::value) {
+  return json_codec<T>().write(&field);
+}
+
+namespace detail {
+
+template <class T>
+struct ValueCodec;
+
+template <class T>
+concept IsNumber = std::is_arithmetic_v<T> && !std::is_same_v<T, bool>;
+
+template <IsNumber T>
+struct ValueCodec<T> {
+  static void read(JsonReader& reader, const Json& json, T& field, const std::string& pointer, const FieldRule& rule) {
+    if (const auto number = reader.read_number(json, pointer, rule, std::is_integral_v<T>))
+      field = static_cast<T>(*number);
+  }
+  static Json write(const T& field) { return field; }
+};
+
+template <>
+struct ValueCodec<bool> {
+  static void read(JsonReader& reader, const Json& json, bool& field, const std::string& pointer, const FieldRule&) {
+    reader.read_bool(json, field, pointer);
+  }
+  static Json write(const bool& field) { return field; }
+};
+
+template <>
+struct ValueCodec<std::string> {
+  static void read(JsonReader& reader, const Json& json, std::string& field, const std::string& pointer,
+                   const FieldRule&) {
+    reader.read_text(json, field, pointer);
+  }
+  static Json write(const std::string& field) { return field; }
+};
+
+template <class T>
+requires std::is_enum_v<T>
+struct ValueCodec<T> {
+  static void read(JsonReader& reader, const Json& json, T& field, const std::string& pointer, const FieldRule&) {
+    const auto entries = enum_names(field);
+    std::vector<std::string_view> names;
+    for (const auto& entry : entries) names.push_back(entry.name);
+    if (const auto found = reader.read_name(json, pointer, names)) field = entries[*found].value;
+  }
+  static Json write(const T& field) { return std::string(enum_name(field)); }
+};
+
+template <class T>
+struct ValueCodec<std::optional<T>> {
+  static void read(JsonReader& reader, const Json& json, std::optional<T>& field, const std::string& pointer,
+                   const FieldRule& rule) {
+    field.emplace();
+    const auto faults = reader.faults();
+    reader.read(json, *field, pointer, rule);
+    if (reader.faults() > faults) field.reset();
+  }
+  static Json write(const std::optional<T>& field) { return field ? to_json_value(*field) : Json(); }
+};
+
+template <class T>
+struct ValueCodec<std::vector<T>> {
+  static void read(JsonReader& reader, const Json& json, std::vector<T>& field, const std::string& pointer,
+                   const FieldRule& rule) {
+    if (!reader.is_list(json, pointer)) return;
+    const auto faults = reader.faults();
+    for (std::size_t i = 0; i < json.size(); ++i)
+      reader.read(json[i], field.emplace_back(), item_pointer(pointer, i), rule);
+    // A list of plain values with a faulty one is no list: half of a table or a polynomial means something else.
+    if constexpr (!HasFields<T>)
+      if (reader.faults() > faults) field.clear();
+  }
+  static Json write(const std::vector<T>& field) {
     Json list = Json::array();
     for (const auto& item : field) list.push_back(to_json_value(item));
     return list;
-  } else if constexpr (detail::is_map<T>::value) {
+  }
+};
+
+template <class T>
+struct ValueCodec<std::map<std::string, T>> {
+  static void read(JsonReader& reader, const Json& json, std::map<std::string, T>& field, const std::string& pointer,
+                   const FieldRule& rule) {
+    if (!reader.is_named_values(json, pointer)) return;
+    for (auto item = json.begin(); item != json.end(); ++item)
+      reader.read(item.value(), field[item.key()], item_pointer(pointer, item.key()), rule);
+  }
+  static Json write(const std::map<std::string, T>& field) {
     Json object = Json::object();
     for (const auto& [key, item] : field) object[key] = to_json_value(item);
     return object;
-  } else if constexpr (std::is_enum_v<T>) {
-    return enum_name(field);
-  } else if constexpr (HasFields<T>) {
-    Json object = Json::object();
-    Fields<T>::list(field, [&](const char* key, const auto& member, FieldRule rule = {}) {
-      Json json = to_json_value(member);
-      const bool empty =
-          json.is_null() || ((json.is_string() || json.is_array() || json.is_object()) && json.empty()) || json == "";
-      if (!empty && (rule.required || json != detail::default_values<T>()[key])) object[key] = std::move(json);
-    });
-    if (!field.unknown.text.empty()) object.update(Json::parse(field.unknown.text));
-    return object;
-  } else {
-    return field;
   }
+};
+
+template <HasFields T>
+struct ValueCodec<T> {
+  static void read(JsonReader& reader, const Json& json, T& field, const std::string& pointer, const FieldRule&) {
+    reader.read_struct(json, &field, field.unknown, pointer, json_table<T>());
+  }
+  static Json write(const T& field) { return struct_to_json(&field, field.unknown, json_table<T>()); }
+};
+
+}  // namespace detail
+
+template <class T>
+const JsonCodec& json_codec() {
+  static constexpr JsonCodec codec{
+      [](JsonReader& reader, const Json& json, void* field, const std::string& pointer, const FieldRule& rule) {
+        detail::ValueCodec<T>::read(reader, json, *static_cast<T*>(field), pointer, rule);
+      },
+      [](const void* field) { return detail::ValueCodec<T>::write(*static_cast<const T*>(field)); }};
+  return codec;
+}
+
+namespace detail {
+/// Takes a field's place and type down.
+struct TableMaker {
+  const void* object;
+  JsonTable& table;
+
+  template <class Member>
+  void operator()(const char* key, const Member& member, const FieldRule& rule = {}) const {
+    const auto offset = reinterpret_cast<const char*>(&member) - static_cast<const char*>(object);
+    table.fields.push_back({key, rule, offset, &json_codec<Member>(), to_json_value(member)});
+  }
+};
+}  // namespace detail
+
+template <class T>
+const JsonTable& json_table() {
+  static const JsonTable table = [] {
+    JsonTable made;
+    const auto fresh = std::make_unique<const T>();
+    Fields<T>::list(*fresh, detail::TableMaker{fresh.get(), made});
+    return made;
+  }();
+  return table;
 }
 
 }  // namespace fair_gauge

@@ -172,7 +172,13 @@ Result<std::string> save_user_part(const Part& part) {
 
 Catalogue load_catalogue(std::vector<Problem>* problems) {
   Catalogue catalogue;
-  auto faults = catalogue.add_folder(data_folder() + "/parts");
+  const std::string shipped = data_folder() + "/parts";
+  auto faults = catalogue.add_folder(shipped);
+  if (catalogue.parts().empty() && faults.empty())
+    faults.push_back({"the parts that ship with the program are missing",
+                      "a folder of part files: reinstall the program, or set FAIR_GAUGE_DATA",
+                      {.file = shipped},
+                      ProblemKind::file});
   for (Problem& fault : catalogue.add_folder(user_parts_folder())) faults.push_back(std::move(fault));
   if (problems) *problems = std::move(faults);
   return catalogue;

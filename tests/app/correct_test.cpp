@@ -169,6 +169,7 @@ TEST_F(CorrectTest, WhenTheNextCalibrationIsDueIsSet) {
 TEST_F(CorrectTest, EveryProcedureOfEveryChannelLeads) {
   open();
   for (const Channel& channel : Bench(workbench_.bench()).channels) {
+    if (is_sanitized && channel.id != "substrate" && channel.id != "board") continue;
     workbench_.choose_channel(channel.id);
     auto* procedures = find<QComboBox>("procedure");
     ASSERT_GT(procedures->count(), 0) << channel.id;

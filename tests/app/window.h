@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QTest>
 
+#include "../sanitized.h"
 #include "choose/choose_page.h"
 #include "correct/correct_page.h"
 #include "home/home_page.h"
@@ -16,6 +17,12 @@
 #include "wire/wire_page.h"
 
 namespace fair_gauge::app {
+
+/// What ships, read once for all tests.
+inline std::shared_ptr<const Catalogue> shared_catalogue() {
+  static const auto catalogue = std::make_shared<const Catalogue>(load_catalogue());
+  return catalogue;
+}
 
 /// Shows every view of every page and calls `look` with its name.
 template <class Look>
@@ -72,7 +79,7 @@ class WindowTest : public testing::Test {
   }
 
   Theme theme_;
-  Workbench workbench_;
+  Workbench workbench_{shared_catalogue()};
   MainWindow window_;
 };
 
@@ -95,7 +102,7 @@ class EmptyWindow : public testing::Test {
   }
 
   Theme theme_;
-  Workbench workbench_;
+  Workbench workbench_{shared_catalogue()};
   MainWindow window_;
 };
 

@@ -272,7 +272,7 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
   Theme theme;
   Theme::load_faces();
   theme.set_text_scale(1.5);
-  Workbench workbench;
+  Workbench workbench(shared_catalogue());
   MainWindow window(theme, workbench);
   window.open_demonstration();
   workbench.stop_listening();

@@ -118,8 +118,9 @@ TEST(Shortlist, EveryCandidatesFiguresAreThoseOfItsOwnChain) {
 }
 
 TEST(Shortlist, ATrialIsAWholeBenchThatCanBeSaved) {
+  int left = is_sanitized ? 8 : 1000;
   for (const Candidate& candidate : list_for({.from = 5, .to = 35, .allowed = 1})) {
-    if (candidate.ruled_out()) continue;
+    if (candidate.ruled_out() || left-- <= 0) continue;
     const std::string text = bench_to_text(candidate.trial.bench);
     const auto again = bench_from_text(text, "trial");
     ASSERT_TRUE(again) << candidate.part->id;

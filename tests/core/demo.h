@@ -5,22 +5,10 @@
 
 #include <string>
 
+#include "../sanitized.h"
 #include "bench/bench_file.h"
 #include "chain/chain.h"
 #include "parts/catalogue.h"
-
-// Under a sanitizer everything takes several times as long: large random tests draw fewer there.
-#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
-inline constexpr bool is_sanitized = true;
-#elif defined(__has_feature)
-#if __has_feature(address_sanitizer) || __has_feature(thread_sanitizer)
-inline constexpr bool is_sanitized = true;
-#else
-inline constexpr bool is_sanitized = false;
-#endif
-#else
-inline constexpr bool is_sanitized = false;
-#endif
 
 namespace fair_gauge {
 
