@@ -67,8 +67,8 @@ void Text::set_verbatim(const QString& text) { QLabel::setText(text); }
 QString in_own_marks(const QString& text) {
   const QString mark = QLocale().decimalPoint();
   if (mark == QLatin1String(".") || !text.contains(QLatin1Char('.'))) return text;
-  // No part of a longer word: digits.digits, with neither letter, point, colon nor slash before, nor more points after.
-  static const QRegularExpression number(QStringLiteral(R"((?<![\w.:/])(\d+)\.(\d+)(?!\w*\.\w))"));
+  // No part of a longer word: digits.digits, with neither letter, point, colon nor path before, nor more points after.
+  static const QRegularExpression number(QStringLiteral(R"((?<![\w.:])(?<![A-Za-z./]/)(\d+)\.(\d+)(?!\w*\.\w))"));
   return QString(text).replace(number, QStringLiteral("\\1") + mark + QStringLiteral("\\2"));
 }
 

@@ -208,7 +208,7 @@ TEST_F(MistakeTest, AHiddenMistakeIsMeasuredAndNamed) {
     QTest::qWait(250);
   };
   view->draw(11);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return view->in_hand().has_value(); }, 30'000));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return view->in_hand().has_value(); }, 120'000));
   EXPECT_THAT(text("practice_given"), HasSubstr("The firmware shows"));
   press("practice_pin");
   EXPECT_THAT(text("practice_value_pin"), HasSubstr("V"));
@@ -231,7 +231,7 @@ TEST_F(MistakeTest, AHiddenMistakeIsMeasuredAndNamed) {
   // Another channel leaves the case; a new one is drawn by the button.
   workbench_.choose_channel("room");
   press("practice_new");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !view->is_drawing() && view->in_hand().has_value(); }, 30'000));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !view->is_drawing() && view->in_hand().has_value(); }, 120'000));
   EXPECT_EQ(view->in_hand()->made().believed().channel.id, "room");
   QSettings().remove(QStringLiteral("practice"));
 }
@@ -275,7 +275,7 @@ TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
   workbench_.choose_channel("spawn_fridge");
   window_.show_page(Page::handoff);
   auto& page = window_.handoff();
-  const auto settled = [&] { return QTest::qWaitFor([&] { return page.handoff().has_value(); }, 30'000); };
+  const auto settled = [&] { return QTest::qWaitFor([&] { return page.handoff().has_value(); }, 120'000); };
   ASSERT_TRUE(settled());
   EXPECT_EQ(page.handoff()->report.form, "integer");
   auto* code = window_.findChild<QPlainTextEdit*>(QStringLiteral("handoff_code"));

@@ -26,6 +26,7 @@ QPushButton* button_named(QWidget& in, const QString& text) {
 }
 
 TEST_F(WindowTest, EveryRowOfEveryStageGivesBackWhatWasSet) {
+  window_.hide();  // the rows are asked, not drawn
   for (const Channel& channel : Bench(workbench_.bench()).channels) {
     if (is_sanitized && channel.id != "substrate" && channel.id != "room") continue;
     workbench_.choose_channel(channel.id);
@@ -200,6 +201,7 @@ struct LocaleFor {
 
 // Where a comma parts decimals no view has a number with a point: 3.0 kΩ beside 1,7966 V.
 TEST(DecimalMark, IsTheSameInEveryView) {
+  if (is_sanitized) GTEST_SKIP() << "other tests show every view";
   const LocaleFor comma(QLocale(QLocale::German, QLocale::Germany));
   Theme theme;
   Theme::load_faces();
@@ -209,7 +211,7 @@ TEST(DecimalMark, IsTheSameInEveryView) {
   workbench.stop_listening();
   window.show();
   // Not part of a longer word: a version, a date, a file, an address.
-  const QRegularExpression with_point(QStringLiteral(R"((?<![\w.:/])\d+\.\d+(?![\w.]*\w\.|\.\d))"));
+  const QRegularExpression with_point(QStringLiteral(R"((?<![\w.:])\d+\.\d+(?![\w.]*\w\.|\.\d))"));
   std::map<QString, std::string> found;
   for (const char* channel : {"substrate", "room"}) {
     workbench.choose_channel(channel);

@@ -61,4 +61,16 @@ TEST(Vial, TheBubbleMovesOutAsTheErrorGrows) {
   EXPECT_TRUE(std::isnan(bubble(std::nan(""), 0)));
 }
 
+TEST(InOwnMarks, ChangesNumbersAndNothingElse) {
+  const QString text = QStringLiteral("at 0.5 V of 3.3 V, (1/298.15 + 1.5e-3); 4.7k");
+  EXPECT_EQ(in_own_marks(text), text);
+  const QLocale before;
+  QLocale::setDefault(QLocale(QLocale::German, QLocale::Germany));
+  EXPECT_EQ(in_own_marks(text), QStringLiteral("at 0,5 V of 3,3 V, (1/298,15 + 1,5e-3); 4,7k"));
+  for (const char* other :
+       {"version 0.1.0", "10.0.0.1", "log-2.5.csv", "/tmp/2.5", "3.14.csv", "no number. 5 of them."})
+    EXPECT_EQ(in_own_marks(QString::fromUtf8(other)).toStdString(), other);
+  QLocale::setDefault(before);
+}
+
 }  // namespace fair_gauge::app::widgets_test
