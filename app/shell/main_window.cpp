@@ -19,6 +19,7 @@
 #include "logbook/logbook_page.h"
 #include "read/read_page.h"
 #include "shell/command_finder.h"
+#include "shell/manual.h"
 #include "shell/margin.h"
 #include "shell/shelf.h"
 #include "shell/tape.h"
@@ -343,6 +344,7 @@ void MainWindow::build_actions() {
   add_action(tr("Smaller text"), QKeySequence(tr("Ctrl+-")),
              [this] { theme_.set_text_scale(theme_.text_scale() - 0.125); });
   add_action(tr("Find a command…"), QKeySequence(tr("Ctrl+K")), [this] { find_command(); });
+  add_action(tr("Manual for this view"), QKeySequence(tr("F1")), [this] { open_manual(); });
   add_action(tr("About Fair Gauge"), {}, [this] {
     QMessageBox::about(
         this, tr("About Fair Gauge"),
@@ -350,6 +352,18 @@ void MainWindow::build_actions() {
            "life-safety or trade use. Free software under the GNU General Public License 3 or later.")
             .arg(QApplication::applicationVersion()));
   });
+}
+
+void MainWindow::open_manual() {
+  if (!manual_) {
+    manual_ = new Manual(theme_, Manual::folder(), this);
+    theme_.dress(*manual_);
+  }
+  int view = 0;
+  for (const auto* views : pages_->currentWidget()->findChildren<Views*>())
+    if (views->isVisible()) view = views->currentIndex();
+  const QString name = page_buttons_->checkedButton() ? page_buttons_->checkedButton()->objectName() : QString();
+  manual_->open_at(Manual::page_about(name.section(QLatin1Char('_'), 1), view));
 }
 
 // The field that has the focus shows what the step made of its value.

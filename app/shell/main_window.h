@@ -22,6 +22,7 @@ class HomePage;
 class LogbookPage;
 class ReadPage;
 class WirePage;
+class Manual;
 class Margin;
 class Shelf;
 class Tape;
@@ -104,6 +105,8 @@ class MainWindow : public QMainWindow {
   void step_back(void (Document::*step)());
   void show_menu();
   void find_command();
+  /// The manual at the page about the view in front.
+  void open_manual();
   void say(const QString& words, const QString& action = {}, const std::function<void()>& act = {});
   void offer_leftover();
   void remember(const QString& path);
@@ -122,6 +125,7 @@ class MainWindow : public QMainWindow {
   QPushButton* banner_action_;
   std::function<void()> banner_act_;
   Views* pages_;
+  Manual* manual_ = nullptr;  // made when it is first asked for
   Strip* strip_;
   Shelf* shelf_;
   Margin* margin_;

@@ -1,6 +1,10 @@
 #include "widgets/plain_table.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QHeaderView>
+#include <QShortcut>
+#include <functional>
 
 #include "widgets/text.h"
 
@@ -29,8 +33,28 @@ QTableWidget* plain_table(const Theme& theme, const char* name, const QString& m
     }
   };
   fit();
+  // The chosen rows, or all of them, as text that a spreadsheet takes.
+  auto* copy = new QShortcut(QKeySequence::Copy, table);
+  copy->setContext(Qt::WidgetWithChildrenShortcut);
+  QObject::connect(copy, &QShortcut::activated, table,
+                   [table] { QApplication::clipboard()->setText(text_of_table(*table)); });
   QObject::connect(&theme, &Theme::changed, table, fit);
   return table;
+}
+
+QString text_of_table(const QTableWidget& table) {
+  QStringList lines;
+  const auto line = [&](const std::function<QString(int)>& cell) {
+    QStringList cells;
+    for (int c = 0; c < table.columnCount(); ++c) cells << cell(c).simplified();
+    lines << cells.join(QLatin1Char('\t'));
+  };
+  line([&](int c) { return table.horizontalHeaderItem(c) ? table.horizontalHeaderItem(c)->text() : QString(); });
+  const bool some = table.selectionModel() && table.selectionModel()->hasSelection();
+  for (int r = 0; r < table.rowCount(); ++r)
+    if (!some || table.selectionModel()->isRowSelected(r))
+      line([&](int c) { return table.item(r, c) ? table.item(r, c)->text() : QString(); });
+  return lines.join(QLatin1Char('\n'));
 }
 
 void put_row(QTableWidget& table, int at, const QStringList& cells, const Theme& theme, const QColor& ink,

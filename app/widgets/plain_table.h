@@ -11,6 +11,9 @@ namespace fair_gauge::app {
 QTableWidget* plain_table(const Theme& theme, const char* name, const QString& means, const QStringList& heads,
                           const QList<int>& widths);
 
+/// Its heads and its chosen rows, or all where none is chosen: cells parted by tabs, a row a line. What Ctrl+C copies.
+QString text_of_table(const QTableWidget& table);
+
 /// Fills a row; figures stand in the fixed-width face. \param figures  from this column on; −1 → none
 void put_row(QTableWidget& table, int at, const QStringList& cells, const Theme& theme, const QColor& ink,
              int figures_from = 1, int figures_to = 99);

@@ -1,5 +1,6 @@
 // The pages, the shelf, the tape and the finder, driven in the real window.
 #include <QAbstractItemView>
+#include <QClipboard>
 #include <QComboBox>
 #include <QListWidget>
 #include <QLocale>
@@ -10,8 +11,10 @@
 #include "read/bytes_view.h"
 #include "shell/announcements.h"
 #include "shell/command_finder.h"
+#include "shell/manual.h"
 #include "shell/shelf.h"
 #include "shell/tape.h"
+#include "widgets/plain_table.h"
 #include "widgets/vial.h"
 #include "window.h"
 
@@ -251,6 +254,68 @@ TEST_F(WindowTest, AScreenReaderIsToldSparingly) {
   vial->show_share(0.502, 0);
   EXPECT_EQ(vial->accessibleName(), words);
   EXPECT_THAT(words.toStdString(), HasSubstr("50 %"));
+}
+
+// F1 opens the manual where the view in front is explained; links lead on, words are looked for.
+TEST_F(WindowTest, TheManualOpensAtTheViewInFront) {
+  window_.show_view(Page::read, 4);
+  QTest::keyClick(&window_, Qt::Key_F1);
+  auto* manual = window_.findChild<Manual*>();
+  ASSERT_TRUE(manual && manual->isVisible());
+  EXPECT_EQ(manual->shown(), QStringLiteral("why-is-my-reading-wrong"));
+  auto* text = manual->findChild<QTextBrowser*>(QStringLiteral("manual_text"));
+  EXPECT_TRUE(text->toPlainText().startsWith(QStringLiteral("Why is my reading wrong?")));
+  window_.show_page(Page::logbook);
+  QTest::keyClick(&window_, Qt::Key_F1);
+  EXPECT_EQ(manual->shown(), QStringLiteral("keep-the-logbook"));
+  // A few words find the page that has them all.
+  auto* pages = manual->findChild<QListWidget*>(QStringLiteral("manual_pages"));
+  const int all = pages->count();
+  QTest::keyClicks(manual->findChild<QLineEdit*>(QStringLiteral("manual_words")), QStringLiteral("multiplexer bus"));
+  EXPECT_LT(pages->count(), all);
+  ASSERT_GT(pages->count(), 0);
+  EXPECT_THAT(text->toPlainText().toLower().toStdString(), HasSubstr("multiplexer"));
+  EXPECT_FALSE(text->extraSelections().isEmpty());
+  emit text->anchorClicked(QUrl(QStringLiteral("the-budget.md")));
+  EXPECT_EQ(manual->shown(), QStringLiteral("the-budget"));
+  EXPECT_EQ(pages->count(), all);
+}
+
+// Every view has a page, and every link of every page leads to one.
+TEST(ManualPages, ExistForEveryViewAndLeadToEachOther) {
+  const QDir folder(Manual::folder());
+  for (const auto& [page, name, views] : MainWindow::page_names())
+    for (int view = 0; view < std::max(1, static_cast<int>(views.size())); ++view) {
+      const QString about = Manual::page_about(QString(name.toLower()).remove(QLatin1Char(' ')), view);
+      EXPECT_NE(about, QStringLiteral("README")) << name.toStdString() << " " << view;
+      EXPECT_TRUE(folder.exists(about + QStringLiteral(".md"))) << about.toStdString();
+    }
+  static const QRegularExpression link(QStringLiteral(R"(\]\(([a-z-]+\.md)\))"));
+  for (const QString& name : folder.entryList({QStringLiteral("*.md")})) {
+    QFile file(folder.filePath(name));
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+    for (auto found = link.globalMatch(QString::fromUtf8(file.readAll())); found.hasNext();)
+      EXPECT_TRUE(folder.exists(found.next().captured(1))) << name.toStdString();
+  }
+}
+
+TEST_F(WindowTest, ATableIsCopiedAsText) {
+  window_.show_view(Page::correct, 1);
+  QTest::qWait(100);
+  QTableWidget* table = nullptr;
+  for (auto* each : window_.page(Page::correct).findChildren<QTableWidget*>())
+    if (each->isVisible() && each->rowCount() > 1) table = each;
+  ASSERT_TRUE(table);
+  table->setFocus();
+  table->clearSelection();
+  QTest::keyClick(table, Qt::Key_C, Qt::ControlModifier);
+  EXPECT_EQ(QApplication::clipboard()->text().count(QLatin1Char('\n')), table->rowCount());
+  table->selectRow(1);
+  QTest::keyClick(table, Qt::Key_C, Qt::ControlModifier);
+  const QStringList lines = QApplication::clipboard()->text().split(QLatin1Char('\n'));
+  ASSERT_EQ(lines.size(), 2);
+  EXPECT_EQ(lines[1].section(QLatin1Char('\t'), 0, 0), table->item(1, 0)->text());
+  EXPECT_EQ(lines[0].count(QLatin1Char('\t')), table->columnCount() - 1);
 }
 
 }  // namespace fair_gauge::app::pages_test
