@@ -129,6 +129,7 @@ void MistakeView::show_in_strip(const std::string& code) {
   const ChannelView& chosen = workbench_.chosen();
   if (cause == diagnosis_.causes.end() || !chosen.chain || chosen.channel->id != channel_) return;
   const Anchor anchor{chosen.chain->stage(StageName::raw) ? StageName::raw : StageName::converter, diagnosis_.raw};
+  if (!workbench_.beside()) held_before_ = workbench_.anchor();
   workbench_.hold(anchor);
   workbench_.set_beside(ChainBeside{.channel = channel_,
                                     .anchor = anchor,
@@ -148,7 +149,9 @@ void MistakeView::show_first_in_strip() {
 }
 
 void MistakeView::leave_strip() {
-  if (workbench_.beside()) workbench_.return_to_live();
+  // What was held before, a number that was typed, is held again.
+  if (workbench_.beside()) held_before_ ? workbench_.hold(*held_before_) : workbench_.return_to_live();
+  held_before_.reset();
   workbench_.set_beside(std::nullopt);
 }
 

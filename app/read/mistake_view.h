@@ -6,6 +6,7 @@
 #include <QPushButton>
 #include <QTimer>
 #include <QWidget>
+#include <optional>
 
 #include "diagnose/diagnose.h"
 #include "shell/workbench.h"
@@ -55,6 +56,7 @@ class MistakeView : public QWidget {
   std::map<std::string, QString> half_typed_;     // results of measurements, by what is measured
   std::string focused_;                           // of them, the one whose field has the cursor
   std::map<std::string, QPushButton*> in_strip_;  // by the cause's code
+  std::optional<Anchor> held_before_;             // by the strip, before it held the number that is asked about
   Diagnosis diagnosis_;
   Background search_{this};
   QTimer later_;

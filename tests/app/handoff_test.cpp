@@ -130,6 +130,18 @@ TEST_F(MistakeTest, TheWrongChainStandsInTheStrip) {
   EXPECT_FALSE(workbench_.beside());
   EXPECT_FALSE(workbench_.anchor());
   EXPECT_THAT(caption(StageName::front_end), Not(HasSubstr("truly")));
+
+  // A number that was typed into the strip before comes back.
+  WindowTest::type(StageName::world, QStringLiteral("21.5"));
+  ASSERT_TRUE(workbench_.anchor());
+  const Anchor typed = *workbench_.anchor();
+  window_.show_view(Page::read, 4);
+  type("mistake_input", QStringLiteral("2231"));
+  found();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.beside() != nullptr; }, 20'000));
+  EXPECT_NE(*workbench_.anchor(), typed);
+  window_.show_view(Page::read, 0);
+  EXPECT_EQ(workbench_.anchor(), typed);
 }
 
 // A fault of one's own choice, put on the live simulated shed: the raw number follows it, and comes back.
