@@ -173,8 +173,7 @@ void Workbench::set_source(LiveSource* source) {
 }
 
 void Workbench::listen_to_shed() {
-  set_source(simulated_.get());
-  simulated_->follow(bench(), *catalogue_, fault_);
+  set_source(simulated_.get());  // which follows the bench already
   // The tape begins with the last ten minutes, as if the bench had been open for a while.
   clock_.restart();
   clock_offset_ = 0;

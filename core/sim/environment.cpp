@@ -116,12 +116,18 @@ void SimulatedDevice::go_to(double seconds) {
 double SimulatedDevice::answer(double world) {
   double value = world;
   for (std::size_t i = chain_.world_node; i < chain_.converter_node; ++i) {
+    if (is_quiet_.size() > i && is_quiet_[i]) {
+      value = chain_.links[i]->forward_off(value, {});
+      continue;
+    }
     const auto sources = chain_.links[i]->sources(value);
     std::vector<double> deviations(sources.size(), 0.0);
     for (std::size_t k = 0; k < sources.size(); ++k)
       if (sources[k].kind == SourceKind::noise && sources[k].width > 0)
         deviations[k] = std::normal_distribution<double>(0, sources[k].width)(random_);
     value = chain_.links[i]->forward_off(value, deviations);
+    is_quiet_.resize(std::max(is_quiet_.size(), i + 1));
+    is_quiet_[i] = std::ranges::none_of(sources, [](const Source& each) { return each.kind == SourceKind::noise; });
   }
   double code = std::clamp(std::floor(value + 0.5), chain_.converter->lowest_code(), chain_.converter->largest_code());
   if (!std::isfinite(value)) code = 0;

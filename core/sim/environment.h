@@ -6,6 +6,7 @@
 #include <optional>
 #include <random>
 #include <string>
+#include <vector>
 
 #include "chain/chain.h"
 
@@ -62,6 +63,7 @@ class SimulatedDevice {
   std::function<Result<Chain>(double)> surroundings_;
   std::mt19937_64 random_;
   std::optional<double> stuck_;
+  std::vector<bool> is_quiet_;  // by link: nothing of it is another at every reading, whatever its surroundings
 };
 
 }  // namespace fair_gauge
