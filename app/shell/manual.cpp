@@ -99,7 +99,8 @@ Manual::Manual(const Theme& theme, const QString& folder, QWidget* parent) : QDi
     open_at(QFileInfo(link.path()).completeBaseName());
   });
   connect(&theme, &Theme::changed, this, &Manual::wear);
-  resize(theme.px(900), theme.px(620));
+  const QSize wanted(theme.px(900), theme.px(620));
+  resize(parent ? wanted.boundedTo(parent->size() - QSize(40, 40)) : wanted);
   search({});
 }
 
@@ -171,7 +172,8 @@ void Manual::wear() {
     all.setPosition(block.position());
     QTextBlockFormat format = block.blockFormat();
     format.setLineHeight(130, QTextBlockFormat::ProportionalHeight);
-    format.setBottomMargin(block.textList() ? 4 : 10);
+    const bool is_code = format.nonBreakableLines();
+    format.setBottomMargin(is_code ? 0 : block.textList() ? 4 : 10);
     all.setBlockFormat(format);
     for (auto it = block.begin(); !it.atEnd(); ++it) {
       const QTextCharFormat was = it.fragment().charFormat();
@@ -180,7 +182,7 @@ void Manual::wear() {
       now.setFontUnderline(was.isAnchor());
       if (block.blockFormat().headingLevel() > 0)
         now.setFont(theme_.font(block.blockFormat().headingLevel() == 1 ? Face::title : Face::strong));
-      else if (was.fontFixedPitch())
+      else if (is_code || was.fontFixedPitch())
         now.setFont(theme_.font(Face::code));
       all.setPosition(it.fragment().position());
       all.setPosition(it.fragment().position() + it.fragment().length(), QTextCursor::KeepAnchor);
