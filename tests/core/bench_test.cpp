@@ -123,6 +123,37 @@ TEST(BenchFile, EveryKeyIsDescribedWithTheProgramsOwnDefault) {
   EXPECT_GT(defaults, 60);
 }
 
+// The ranges that the schema publishes are those that the program keeps: the ends are taken, what lies beyond is
+// refused.
+TEST(BenchFile, EveryRangeOfTheSchemaIsTheProgramsOwn) {
+  const Json schema = read_json(std::string(FAIR_GAUGE_SOURCE) + "/data/schema/bench.schema.json")->value;
+  int ends = 0;
+  for_each_key(schema, [&](const std::string& path, const Json& key) {
+    const std::string type = key.value("type", "");
+    if ((type != "number" && type != "integer") || path == "/fair_gauge_bench") return;
+    const auto is_refused = [&](const Json& value) {
+      const auto loaded = bench_from_text(bench_with(schema, path, value).dump(), "b");
+      return !loaded || std::ranges::any_of(loaded->problems, [&](const Problem& problem) {
+        return problem.wrong.starts_with(path + " is ");
+      });
+    };
+    const bool whole = type == "integer";
+    for (const auto& [end, direction] : {std::pair("minimum", -1), std::pair("maximum", 1)}) {
+      if (!key.contains(end)) {
+        EXPECT_FALSE(is_refused(whole ? Json(direction * 1'000'000) : Json(direction * 1e12)))
+            << path << " has no " << end;
+        continue;
+      }
+      const double at = key[end].get<double>(), step = whole ? 1 : std::max(std::abs(at) * 0.01, 1e-15);
+      const auto number = [&](double value) { return whole ? Json(static_cast<int>(value)) : Json(value); };
+      EXPECT_FALSE(is_refused(number(at))) << path << " " << at;
+      EXPECT_TRUE(is_refused(number(at + direction * step))) << path << " beyond " << at;
+      ++ends;
+    }
+  });
+  EXPECT_GT(ends, 100);
+}
+
 TEST(BenchFile, TheSmallestOfTheManualHasAReading) {
   const std::string page = *read_file(std::string(FAIR_GAUGE_SOURCE) + "/docs/bench-file.md", 1u << 20);
   const auto begin = page.find("```json\n") + 8;
