@@ -2,7 +2,9 @@
 
 #include <QElapsedTimer>
 #include <QHash>
+#include <QTimer>
 #include <QWidget>
+#include <utility>
 
 namespace fair_gauge::app {
 namespace {
@@ -12,6 +14,7 @@ constexpr qint64 pause_ms = 1000;
 struct Told {
   QString words;
   QElapsedTimer since;
+  bool waits = false;  // what came too soon is looked at again
 };
 
 void pass_on(QAccessibleEvent* event) {
@@ -36,7 +39,16 @@ bool is_news(QAccessibleEvent& event) {
   auto last = told.find(key);
   if (last == told.end()) {
     QObject::connect(widget, &QObject::destroyed, [key] { told.remove(key); });
-  } else if (last->words == words || (!widget->hasFocus() && last->since.elapsed() < pause_ms)) {
+  } else if (last->words == words) {
+    return false;
+  } else if (const qint64 left = pause_ms - last->since.elapsed(); !widget->hasFocus() && left > 0) {
+    // The last words are told in any case, a little later.
+    if (!std::exchange(last->waits, true))
+      QTimer::singleShot(static_cast<int>(left) + 1, widget, [widget, key, type = event.type()] {
+        told[key].waits = false;
+        QAccessibleEvent again(widget, type);
+        QAccessible::updateAccessibility(&again);
+      });
     return false;
   }
   Told& now = told[key];

@@ -7,7 +7,8 @@
 namespace fair_gauge::app {
 
 /// Whether an event is worth saying. Of a name or description: its object is visible, the words are others than those
-/// told last, and, unless it has the focus, those are a second old. Any other event is.
+/// told last, and, unless it has the focus, those are a second old: else the event comes again then. Any other event
+/// is.
 bool is_news(QAccessibleEvent& event);
 
 /// From now on only news goes to the desktop's accessibility.

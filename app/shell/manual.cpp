@@ -1,10 +1,10 @@
 #include "shell/manual.h"
 
+#include <QDesktopServices>
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
 #include <QScrollBar>
-#include <QSplitter>
 #include <QTextBlock>
 #include <QTextCursor>
 #include <QVBoxLayout>
@@ -62,7 +62,9 @@ Manual::Manual(const Theme& theme, const QString& folder, QWidget* parent) : QDi
   });
   for (const QString& name : names) {
     const QString text = text_of_file(folder + QLatin1Char('/') + name);
-    pages_.push_back({name.chopped(3), text.section(QLatin1Char('\n'), 0, 0).remove(QStringLiteral("# ")), text});
+    if (text.isEmpty()) continue;
+    pages_.push_back(
+        {QFileInfo(name).completeBaseName(), text.section(QLatin1Char('\n'), 0, 0).remove(QStringLiteral("# ")), text});
   }
 
   words_ = new QLineEdit;
@@ -94,11 +96,24 @@ Manual::Manual(const Theme& theme, const QString& folder, QWidget* parent) : QDi
   connect(list_, &QListWidget::currentItemChanged, this, [this](const QListWidgetItem* item) {
     if (item) show_page(item->data(Qt::UserRole).toString());
   });
-  connect(text_, &QTextBrowser::anchorClicked, this, [this](const QUrl& link) {
-    words_->clear();
-    open_at(QFileInfo(link.path()).completeBaseName());
+  connect(text_, &QTextBrowser::anchorClicked, this, [this, folder](const QUrl& link) {
+    const QString name = QFileInfo(link.path()).completeBaseName();
+    if (std::ranges::find(pages_, name, &Page::name) != pages_.end()) {
+      words_->clear();
+      open_at(name);
+      return;
+    }
+    // The reference of a format or its schema, which others show better: beside the manual, or among the data.
+    QString path = QDir(folder).filePath(link.path());
+    if (!QFileInfo::exists(path))
+      path = text_of(data_folder()) + QStringLiteral("/schema/") + QFileInfo(path).fileName();
+    QDesktopServices::openUrl(link.isRelative() ? QUrl::fromLocalFile(QDir::cleanPath(path)) : link);
   });
-  connect(&theme, &Theme::changed, this, &Manual::wear);
+  connect(&theme, &Theme::changed, this, [this] {
+    const int at = text_->verticalScrollBar()->value();
+    show_page(shown_);
+    text_->verticalScrollBar()->setValue(at);
+  });
   const QSize wanted(theme.px(900), theme.px(620));
   resize(parent ? wanted.boundedTo(parent->size() - QSize(40, 40)) : wanted);
   search({});
@@ -122,7 +137,12 @@ void Manual::search(const QString& words) {
   }
   if (list_->count() == 0)
     (new QListWidgetItem(tr("No page has all of these words."), list_))->setFlags(Qt::NoItemFlags);
-  // What was looked for is marked where it stands.
+  mark();
+}
+
+// What was looked for, where it stands.
+void Manual::mark() {
+  const QStringList wanted = words_->text().split(QLatin1Char(' '), Qt::SkipEmptyParts);
   QList<QTextEdit::ExtraSelection> marks;
   for (const QString& word : wanted)
     for (QTextCursor at = text_->document()->find(word); !at.isNull() && marks.size() < 200;
@@ -154,6 +174,7 @@ void Manual::show_page(const QString& name) {
   shown_ = name;
   text_->setMarkdown(page->text);
   wear();
+  mark();
   text_->verticalScrollBar()->setValue(0);
 }
 
@@ -168,6 +189,7 @@ void Manual::wear() {
   text_->document()->setDefaultFont(theme_.font(Face::text));
   text_->document()->setDocumentMargin(12);
   QTextCursor all(text_->document());
+  all.beginEditBlock();  // laid out once, not after every word
   for (QTextBlock block = text_->document()->begin(); block.isValid(); block = block.next()) {
     all.setPosition(block.position());
     QTextBlockFormat format = block.blockFormat();
@@ -189,6 +211,7 @@ void Manual::wear() {
       all.mergeCharFormat(now);
     }
   }
+  all.endEditBlock();
 }
 
 }  // namespace fair_gauge::app

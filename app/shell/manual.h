@@ -31,6 +31,7 @@ class Manual : public QDialog {
   };
   void show_page(const QString& name);
   void search(const QString& words);
+  void mark();
   void wear();
 
   const Theme& theme_;

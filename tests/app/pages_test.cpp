@@ -276,6 +276,13 @@ TEST_F(WindowTest, TheManualOpensAtTheViewInFront) {
   ASSERT_GT(pages->count(), 0);
   EXPECT_THAT(text->toPlainText().toLower().toStdString(), HasSubstr("multiplexer"));
   EXPECT_FALSE(text->extraSelections().isEmpty());
+  // Marked on each page that is chosen of them, and in the paper's other tone.
+  pages->setCurrentRow(pages->count() - 1);
+  EXPECT_FALSE(text->extraSelections().isEmpty());
+  const QString stays = manual->shown();
+  theme_.set_tone(Theme::Tone::dark);
+  EXPECT_EQ(manual->shown(), stays);
+  EXPECT_FALSE(text->extraSelections().isEmpty());
   emit text->anchorClicked(QUrl(QStringLiteral("the-budget.md")));
   EXPECT_EQ(manual->shown(), QStringLiteral("the-budget"));
   EXPECT_EQ(pages->count(), all);
@@ -290,7 +297,7 @@ TEST(ManualPages, ExistForEveryViewAndLeadToEachOther) {
       EXPECT_NE(about, QStringLiteral("README")) << name.toStdString() << " " << view;
       EXPECT_TRUE(folder.exists(about + QStringLiteral(".md"))) << about.toStdString();
     }
-  static const QRegularExpression link(QStringLiteral(R"(\]\(([a-z-]+\.md)\))"));
+  static const QRegularExpression link(QStringLiteral(R"(\]\(((?:\.\./)*[a-z/.-]+\.(?:md|json))\))"));
   for (const QString& name : folder.entryList({QStringLiteral("*.md")})) {
     QFile file(folder.filePath(name));
     ASSERT_TRUE(file.open(QIODevice::ReadOnly));
