@@ -130,9 +130,9 @@ class PulseDecoder {
       decoded.readings.push_back({quantity_, *value});
     else
       decoded.faults.push_back({count <= 0 ? "no-response" : "out-of-range", to_text(value.problem())});
-    if (trace_)
-      decoded.trace = {{"count", count, "pulses"},
-                       {"T_simple", count / 4096 * 256 - 50, "count/4096·256 − 50, the simple equation"}};
+    if (trace_) decoded.trace = {{"count", count, "pulses"}};
+    if (trace_ && has_simple_equation_)
+      decoded.trace.push_back({"T_simple", count / 4096 * 256 - 50, "count/4096·256 − 50, the simple equation"});
     return decoded;
   }
 
@@ -152,10 +152,12 @@ class PulseDecoder {
   PulseDecoder(const Part& part, TransferLaw law, bool trace)
       : quantity_(&part.quantities.front()),
         link_({.law = std::move(law), .range = part.quantities.front()}),
+        has_simple_equation_(part.id == "pulse-count-two-wire"),
         trace_(trace) {}
 
   const PartQuantity* quantity_;
   SensorLink link_;
+  bool has_simple_equation_;
   bool trace_;
 };
 

@@ -56,8 +56,8 @@ CandidateRow::CandidateRow(const Theme& theme, const Candidate& candidate, const
   compared_->setEnabled(!candidate.ruled_out());
   compared_->setToolTip(tr("Compare it, up to four at a time"));
   compared_->setAccessibleName(in_own_marks(tr("Compare %1").arg(text_of(candidate.part->name))));
-  auto* name =
-      new Text(theme, Face::strong, text_of(candidate.part->name), candidate.ruled_out() ? Tint::quiet : Tint::ink);
+  auto* name = new Text(theme, Face::strong, unbroken(text_of(candidate.part->name)),
+                        candidate.ruled_out() ? Tint::quiet : Tint::ink);
   name->setWordWrap(true);
   QString markings;
   for (const std::string& marking : candidate.part->markings)
@@ -444,7 +444,7 @@ void ChoosePage::show_chosen() {
   if (!candidate) return;
   const Unit& unit = base_unit(dimension_of_quantity(need_.quantity));
   const Part& part = *candidate->part;
-  name_->setText(text_of(part.name));
+  name_->setText(unbroken(text_of(part.name)));
   QStringList facts;
   if (!candidate->errors.empty())
     facts << tr("worst %1 at %2, typical %3")

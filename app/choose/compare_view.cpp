@@ -19,7 +19,8 @@ QPen pen_of(const Colours& colours, std::size_t i) {
 }
 
 QString short_name(const Candidate& candidate) {
-  return text_of(candidate.part->markings.empty() ? candidate.part->id : candidate.part->markings.front());
+  if (!candidate.part->markings.empty()) return text_of(candidate.part->markings.front());
+  return text_of(candidate.part->name).section(QStringLiteral(", "), 1, 2);  // the facts that tell it from others
 }
 
 }  // namespace

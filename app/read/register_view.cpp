@@ -32,11 +32,16 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   limit_->setMaximumWidth(theme.px(110));
   limit_->setAccessibleName(tr("Limit"));
   limit_->setPlaceholderText(tr("such as 27,3"));
+  limit_of_ = new QComboBox;
+  limit_of_->setObjectName(QStringLiteral("limit_of"));
+  limit_of_->setAccessibleName(tr("What is limited"));
+  connect(limit_of_, &QComboBox::activated, this, &RegisterView::refresh_limit);
   limit_bytes_ = new Text(theme, Face::small, {}, Tint::second);
   limit_bytes_->setObjectName(QStringLiteral("limit_bytes"));
   limit_bytes_->setWordWrap(true);
   auto* limit_row = row(8);
   limit_row->addWidget(new Text(theme, Face::strong, tr("A limit as the part stores it")));
+  limit_row->addWidget(limit_of_);
   limit_row->addWidget(limit_);
   limit_row->addWidget(limit_bytes_, 1);
   limits_box_ = new QWidget;
@@ -58,6 +63,12 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   offset_box_ = new QWidget;
   offset_box_->setLayout(offset_row);
   connect(offset_, &QLineEdit::textChanged, this, &RegisterView::refresh_offset);
+  keep_ = new QPushButton;
+  keep_->setObjectName(QStringLiteral("keep_registers"));
+  keep_->setToolTip(tr("Cycle, the error budget and the next start of this view go by what is kept"));
+  connect(keep_, &QPushButton::clicked, this, &RegisterView::keep);
+  connect(&workbench, &Workbench::bench_changed, this, &RegisterView::follow_bench);
+  connect(&workbench, &Workbench::selection_changed, this, &RegisterView::follow_bench);
   figures_ = new Text(theme, Face::text);
   figures_->setObjectName(QStringLiteral("register_figures"));
   warnings_ = new Text(theme, Face::strong, {}, Tint::red);
@@ -73,6 +84,7 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   auto* all = column(8);
   all->addWidget(title_);
   all->addLayout(grid_);
+  all->addWidget(keep_, 0, Qt::AlignLeft);
   all->addWidget(figures_);
   all->addWidget(warnings_);
   all->addWidget(echo_);
@@ -108,12 +120,17 @@ void RegisterView::rebuild() {
   echo_->clear();
   const Part* part = workbench_.catalogue().find(part_id_);
   if (!part) return;
-  title_->setText(part->bytes.registers.empty() ? tr("%1: its file names no registers.").arg(text_of(part->name))
-                                                : tr("%1: from the power-on values").arg(text_of(part->name)));
+  const Device* built_in = device();
+  kept_ = built_in ? registers_of(*part, built_in->settings, built_in->registers) : power_on_values(part->bytes);
+  title_->setText(
+      part->bytes.registers.empty() ? tr("%1: its file names no registers.").arg(text_of(part->name))
+      : built_in && !built_in->registers.empty()
+          ? tr("%1: as they are kept for %2").arg(text_of(part->name), text_of(name_of(workbench_.bench(), *built_in)))
+          : tr("%1: from the power-on values").arg(text_of(part->name)));
   int line = 0;
   for (const PartRegister& reg : part->bytes.registers) {
     const std::size_t r = rows_.size();
-    rows_.push_back({reg, static_cast<unsigned>(reg.power_on), new QLineEdit, {}});
+    rows_.push_back({reg, kept_[r], new QLineEdit, {}});
     grid_->addWidget(new Text(theme_, Face::code, text_of(reg.address)), line, 0);
     grid_->addWidget(new Text(theme_, Face::strong, text_of(reg.name)), line, 1);
     auto* hex = rows_[r].hex;
@@ -164,13 +181,64 @@ void RegisterView::rebuild() {
       });
     }
   }
+  limit_of_->clear();
+  for (const LimitLayout& layout : part->bytes.limits)
+    limit_of_->addItem(text_of(layout.quantity.empty() ? part->quantities.front().quantity : layout.quantity));
+  limit_of_->setVisible(limit_of_->count() > 1);
   show_facts(*part);
   refresh();
   refresh_limit();
   refresh_offset();
 }
 
-// Who it is, and which pins may not be left to chance.
+const Device* RegisterView::device() const {
+  const Bench& bench = workbench_.bench();
+  const auto is_it = [&](const Device& each) {
+    const Part* part = workbench_.catalogue().find(each.part);
+    return part && part->id == part_id_;
+  };
+  if (const Channel* channel = workbench_.chosen().channel)
+    if (const Device* chosen = find_by_id(bench.devices, channel->device); chosen && is_it(*chosen)) return chosen;
+  const auto first = std::ranges::find_if(bench.devices, is_it);
+  return first == bench.devices.end() ? nullptr : &*first;
+}
+
+std::vector<unsigned> RegisterView::composed() const {
+  std::vector<unsigned> values;
+  for (const Row& each : rows_) values.push_back(each.value);
+  return values;
+}
+
+// What the bench says of them has changed: another device, an undo.
+void RegisterView::follow_bench() {
+  const Part* part = built_ ? workbench_.catalogue().find(part_id_) : nullptr;
+  if (!part) return;
+  const Device* built_in = device();
+  if (kept_ == (built_in ? registers_of(*part, built_in->settings, built_in->registers) : power_on_values(part->bytes)))
+    return refresh();
+  built_ = false;
+  if (isVisible()) rebuild();
+}
+
+// Into the bench goes what is another value than after power-on, and what it makes of the settings that decoding needs.
+void RegisterView::keep() {
+  const Part* part = workbench_.catalogue().find(part_id_);
+  const Device* built_in = device();
+  if (!part || !built_in) return;
+  std::map<std::string, double> registers, settings = built_in->settings;
+  for (const Row& each : rows_)
+    if (each.value != static_cast<unsigned>(each.reg.power_on)) registers[each.reg.address] = each.value;
+  for (const PartSetting& setting : part->bytes.settings)
+    if (const auto value = setting_by_registers(*part, setting, composed())) settings[setting.key] = *value;
+  workbench_.document().edit(tr("Registers of %1").arg(text_of(name_of(workbench_.bench(), *built_in))),
+                             [&, id = built_in->id](Bench& bench) {
+                               Device* changed = find_by_id(bench.devices, id);
+                               changed->registers = registers;
+                               changed->settings = settings;
+                             });
+}
+
+// What it draws, which pin is which, who it is, and which pins may not be left to chance.
 void RegisterView::show_facts(const Part& part) {
   clear(facts_);
   int line = 0;
@@ -181,9 +249,35 @@ void RegisterView::show_facts(const Part& part) {
     words->setWordWrap(true);
     facts_->addWidget(words, line++, 2);
   };
-  if (!part.bytes.identity.empty() || !part.bytes.straps.empty())
-    facts_->addWidget(new Text(theme_, Face::label, tr("WHO ANSWERS, AND HOW ITS PINS ARE TIED"), Tint::quiet), line++,
-                      0, 1, 3);
+  const auto head = [&](const QString& words) {
+    facts_->addWidget(new Text(theme_, Face::label, words, Tint::quiet), line++, 0, 1, 3);
+  };
+  if (!part.supply.currents.empty()) head(tr("WHAT IT DRAWS"));
+  for (const PartCurrent& current : part.supply.currents) {
+    QStringList figures;
+    if (current.typical_a > 0)
+      figures << tr("%1 typical").arg(text_of(with_prefix(current.typical_a, "A", 3, workbench_.style())));
+    if (current.maximum_a > 0)
+      figures << tr("%1 maximum").arg(text_of(with_prefix(current.maximum_a, "A", 3, workbench_.style())));
+    add(text_of(enum_name(current.of)), figures.join(QStringLiteral(", ")), text_of(current.conditions));
+  }
+  if (!part.pinouts.empty()) head(tr("WHICH PIN IS WHICH"));
+  for (const PartPinout& pinout : part.pinouts) {
+    QStringList pins;
+    for (std::size_t i = 0; i < pinout.pins.size(); ++i)
+      pins << QStringLiteral("%1 %2").arg(i + 1).arg(text_of(pinout.pins[i]));
+    add(text_of(pinout.package), text_of(pinout.view),
+        pins.join(QStringLiteral("   ")) +
+            (pinout.twin.empty() ? QString() : QStringLiteral(". ") + text_of(pinout.twin)));
+  }
+  if (!part.bytes.commands.empty()) head(tr("WHAT ELSE IT IS TOLD"));
+  for (const PartCommand& command : part.bytes.commands)
+    add(text_of(command.name), text_of(command.bytes),
+        (command.takes_s > 0
+             ? tr("then wait %1. ").arg(text_of(with_prefix(command.takes_s, "s", 3, workbench_.style())))
+             : QString()) +
+            text_of(command.means));
+  if (!part.bytes.identity.empty() || !part.bytes.straps.empty()) head(tr("WHO ANSWERS, AND HOW ITS PINS ARE TIED"));
   for (const PartIdentity& identity : part.bytes.identity) {
     QStringList values;
     for (const double value : identity.values)
@@ -219,9 +313,13 @@ void RegisterView::refresh_offset() {
 void RegisterView::refresh_figures() {
   const Part* part = workbench_.catalogue().find(part_id_);
   if (!part) return;
-  std::vector<unsigned> values;
-  for (const Row& each : rows_) values.push_back(each.value);
-  const auto composition = compose(part->bytes, values);
+  const Device* built_in = device();
+  keep_->setVisible(built_in && !rows_.empty());
+  keep_->setEnabled(composed() != kept_);
+  if (built_in) keep_->setText(tr("Keep for %1").arg(text_of(name_of(workbench_.bench(), *built_in))));
+  const std::vector<unsigned> values = composed();
+  const auto composition =
+      compose(part->bytes, values, built_in ? built_in->settings : std::map<std::string, double>());
   figures_->setVisible(composition && !composition->figures.empty());
   warnings_->setVisible(!composition || !composition->warnings.empty());
   if (!composition) return warnings_->setText(text_of(to_text(composition.problem())));
@@ -237,10 +335,7 @@ void RegisterView::refresh_figures() {
   for (const std::string& warning : composition->warnings) warnings << text_of(warning);
   figures_->setText(figures.join(QStringLiteral("   ·   ")));
   warnings_->setText(warnings.join(QLatin1Char('\n')));
-  const Device* device = workbench_.chosen().channel
-                             ? find_by_id(workbench_.bench().devices, workbench_.chosen().channel->device)
-                             : nullptr;
-  const Bus* bus = device ? find_by_id(workbench_.bench().buses, device->bus) : nullptr;
+  const Bus* bus = built_in ? find_by_id(workbench_.bench().buses, built_in->bus) : nullptr;
   Timeline::Lane line{tr("line"), {}}, works{tr("part"), {}};
   for (const SequenceStep& step : read_sequence(*part, composition->of_role("conversion").value_or(0),
                                                 bus                        ? bus->speed_hz
@@ -271,11 +366,13 @@ void RegisterView::refresh_figures() {
 
 void RegisterView::refresh_limit() {
   const Part* part = workbench_.catalogue().find(part_id_);
-  limits_box_->setVisible(part && part->bytes.limits);
-  if (!part || !part->bytes.limits) return;
-  const LimitLayout& layout = *part->bytes.limits;
+  limits_box_->setVisible(part && !part->bytes.limits.empty());
+  if (!part || part->bytes.limits.empty()) return;
+  const LimitLayout& layout = *limit_layout(*part);
+  const std::string& quantity = layout.quantity.empty() ? part->quantities.front().quantity : layout.quantity;
+  const bool counts = layout.unit == "counts";
   const auto wished =
-      parse_quantity(limit_->text().toStdString(), dimension_of_quantity(part->quantities.front().quantity));
+      parse_quantity(limit_->text().toStdString(), counts ? Dimension::number : dimension_of_quantity(quantity));
   const QString compared = tr("Compared: %1.").arg(text_of(layout.compared));
   if (!wished) {
     limit_bytes_->setText(limit_->text().isEmpty() ? compared : text_of(to_text(wished.problem())));
@@ -287,13 +384,21 @@ void RegisterView::refresh_limit() {
     limit_bytes_->setText(text_of(to_text((upper ? lower : upper).problem())));
     return;
   }
-  limit_bytes_->setText(
-      tr("as an upper limit 0x%1, %2 °C (rounded down); as a lower limit 0x%3, %4 °C (rounded up). %5")
-          .arg(text_of(to_hex(upper->bytes)))
-          .arg(upper->value)
-          .arg(text_of(to_hex(lower->bytes)))
-          .arg(lower->value)
-          .arg(compared));
+  const std::string symbol = counts ? "counts" : std::string(base_unit(dimension_of_quantity(quantity)).symbol);
+  const auto words = [&](double value) {
+    return text_of(with_unit(value, counts ? 0 : decimals_for(layout.step, 2), symbol, workbench_.style()));
+  };
+  limit_bytes_->setText(tr("as an upper limit 0x%1, %2 (rounded down); as a lower limit 0x%3, %4 (rounded up). %5")
+                            .arg(text_of(to_hex(upper->bytes)), words(upper->value), text_of(to_hex(lower->bytes)),
+                                 words(lower->value), compared));
+}
+
+// The limit that is asked about; a part may have one for each of what it measures.
+const LimitLayout* RegisterView::limit_layout(const Part& part) const {
+  const int index = limit_of_->currentIndex();
+  return &part.bytes.limits[index < 0 || index >= static_cast<int>(part.bytes.limits.size())
+                                ? 0
+                                : static_cast<std::size_t>(index)];
 }
 
 void RegisterView::refresh() {
@@ -313,9 +418,7 @@ void RegisterView::refresh() {
   }
   if (const Part* part = workbench_.catalogue().find(part_id_)) {
     if (!part->bytes.start.empty()) lines << tr("begin: %1").arg(text_of(part->bytes.start));
-    std::vector<unsigned> values;
-    for (const Row& each : rows_) values.push_back(each.value);
-    const auto composition = compose(part->bytes, values);
+    const auto composition = compose(part->bytes, composed());
     const double conversion =
         composition ? composition->of_role("conversion").value_or(part->conversion_s) : part->conversion_s;
     if (conversion > 0)

@@ -5,6 +5,7 @@
 #include <QComboBox>
 #include <QGridLayout>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QWidget>
 
 #include "shell/workbench.h"
@@ -30,6 +31,12 @@ class RegisterView : public QWidget {
   void refresh_figures();
   void refresh_offset();
   void show_facts(const Part& part);
+  void keep();
+  void follow_bench();
+  /// The device that is meant: that of the chosen channel if it is such a part, else the first that is; null without.
+  const Device* device() const;
+  std::vector<unsigned> composed() const;
+  const LimitLayout* limit_layout(const Part& part) const;
 
   // A register on the page, with its value as it is composed.
   struct Row {
@@ -43,11 +50,13 @@ class RegisterView : public QWidget {
   Text* title_;
   QGridLayout* grid_;
   QWidget* limits_box_;
+  QComboBox* limit_of_;
   QLineEdit* limit_;
   Text* limit_bytes_;
   QWidget* offset_box_;
   QLineEdit* offset_;
   Text* offset_bytes_;
+  QPushButton* keep_;
   Text* figures_;
   Text* warnings_;
   QGridLayout* facts_;
@@ -56,6 +65,7 @@ class RegisterView : public QWidget {
   Text* echo_;
   std::vector<Row> rows_;
   std::string part_id_;
+  std::vector<unsigned> kept_;  // what the bench says of them
   bool built_ = false;
 };
 

@@ -72,6 +72,12 @@ QString in_own_marks(const QString& text) {
   return QString(text).replace(number, QStringLiteral("\\1") + mark + QStringLiteral("\\2"));
 }
 
+QString unbroken(QString text) {
+  static const QRegularExpression between(
+      QStringLiteral("(?<=\\d) (?=(°C|%|K|V|bits?|[kM]?Ω|[hkM]?Pa|lx|m?V|mV/°C)\\b|°C|%|Ω)"));
+  return text.replace(between, QString(QChar::Nbsp));
+}
+
 void Text::set_tint(Tint tint) {
   if (tint == tint_) return;
   tint_ = tint;

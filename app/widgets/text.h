@@ -81,6 +81,9 @@ inline QString text_of(std::string_view text) {
 /// read back.
 QString in_own_marks(const QString& text);
 
+/// The same text with each number held to the unit after it, so that no line ends between them.
+QString unbroken(QString text);
+
 /// With a capital at its beginning and a full stop at its end.
 QString sentence(const std::string& words);
 

@@ -127,6 +127,8 @@ struct Device {
   std::string id;
   std::string part;                        ///< part id or marking
   std::map<std::string, double> settings;  ///< over the part's own
+  std::map<std::string, double>
+      registers;  ///< address → what is written to it; one that is missing → as after power-on
   std::map<std::string, std::string>
       side_inputs;  ///< setting → channel that knows it now: the cold junction's temperature
   std::string converter;

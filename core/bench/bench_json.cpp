@@ -84,6 +84,7 @@ struct Fields<Device> {
     visit("id", self.id, {.required = true});
     visit("part", self.part, {.required = true});
     visit("settings", self.settings);
+    visit("registers", self.registers);
     visit("side_inputs", self.side_inputs);
     visit("converter", self.converter);
     visit("front_end", self.front_end);

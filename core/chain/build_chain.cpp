@@ -7,6 +7,7 @@
 #include "chain/chain.h"
 #include "chain/digital_link.h"
 #include "digital/encoder.h"
+#include "digital/registers.h"
 
 namespace fair_gauge {
 namespace {
@@ -62,7 +63,7 @@ class Builder {
     add_reading_links();
     add_sensor(*law);
     if (pulses_) {
-      add_pulse_counter();
+      add_pulse_counter(*law);
     } else {
       add_front_end(*law);
       add_converter();
@@ -215,7 +216,7 @@ class Builder {
     return std::move(chain_);
   }
 
-  // A raw number is a code of which one is one; its noise is a third of the step that the sheet promises.
+  // A raw number is a code of which one is one.
   void add_raw_number(const DigitalLink& link, const ByteReading& reading,
                       const std::optional<DigitalLink::Setup::Floating>& floating) {
     const FieldPlace& place = link.place();
@@ -225,8 +226,16 @@ class Builder {
     counter.polarity = place.least() < 0 ? Polarity::bipolar : Polarity::unipolar;
     const double middle = (chain_.channel.wanted.from + chain_.channel.wanted.to) / 2,
                  code = link.forward_off(middle, {});
-    const double step = std::abs(link.inverse_continuous(code + 1) - link.inverse_continuous(code));
-    counter.noise_lsb = step > 0 && std::isfinite(step) ? quantity_->resolution / step / 3 : 0;
+    // Over many codes: a formula in whole numbers gives the same reading for several.
+    const double reach = std::max(1.0, std::exp2(counter.bits - 12));
+    const double step =
+        std::abs(link.inverse_continuous(code + reach) - link.inverse_continuous(code - reach)) / (2 * reach);
+    // A noise that the sheet states for these settings; else a third of the step that it promises.
+    const auto stated = figure_of(*part_, device_->settings, "noise", chain_.channel.quantity, device_->registers);
+    const auto promised =
+        figure_of(*part_, device_->settings, "resolution", chain_.channel.quantity, device_->registers);
+    const double noise = stated ? *stated : promised.value_or(quantity_->resolution) / 3;
+    counter.noise_lsb = step > 0 && std::isfinite(step) ? noise / step : 0;
     const double span = std::exp2(place.least() < 0 ? counter.bits - 1 : counter.bits);
     chain_.converter = std::make_shared<ConverterLink>(
         ConverterLink::Setup{.converter = counter, .reference = {span, 0, ""}, .counts = "raw"});
@@ -335,6 +344,20 @@ class Builder {
     chain_.raw_node = add_link(std::make_shared<CorrectionLink>(std::move(correction), ""));
   }
 
+  // Whether a line of the sheet holds where the bench is: where another channel of the device measures what the line
+  // asks for, anywhere in its wanted range; else a line that asks for nothing, or the first that does.
+  bool holds_here(const AccuracyBand& band, const std::vector<AccuracyBand>& all) const {
+    return std::ranges::all_of(band.beside, [&](const BandBeside& beside) {
+      const auto channel = std::ranges::find_if(bench_.channels, [&](const Channel& each) {
+        return each.device == device_->id && each.quantity == beside.quantity;
+      });
+      if (channel != bench_.channels.end())
+        return channel->wanted.from <= beside.to && channel->wanted.to >= beside.from;
+      const auto first = std::ranges::find_if(all, [](const AccuracyBand& each) { return !each.beside.empty(); });
+      return first->beside == band.beside;
+    });
+  }
+
   // What a part promises in the grade that the bench has. A correction has taken its zero.
   PartQuantity of_grade(PartQuantity range, const std::string& wanted) const {
     if (!chain_.channel.correction.empty())
@@ -346,6 +369,8 @@ class Builder {
     const std::string grade =
         std::ranges::any_of(range.accuracy, is_of(wanted)) ? wanted : range.accuracy.front().grade;
     std::erase_if(range.accuracy, [&](const AccuracyBand& band) { return band.grade != grade; });
+    const std::vector<AccuracyBand> all = range.accuracy;
+    std::erase_if(range.accuracy, [&](const AccuracyBand& band) { return !holds_here(band, all); });
     return range;
   }
 
@@ -364,13 +389,29 @@ class Builder {
         of_grade(*quantity, device_->element_grade.empty() ? part_->element.grade : device_->element_grade));
   }
 
+  // A sensor for each number of the law that the sheet lets be off, off by all of it.
+  std::vector<SensorLink::Specimen> specimens(const PartQuantity& range) const {
+    std::vector<SensorLink::Specimen> all;
+    if (range.accuracy.empty() || range.accuracy.front().of != AccuracyOf::numbers) return all;
+    for (const auto& [number, share] : range.accuracy.front().numbers) {
+      std::map<std::string, double> settings = device_->settings;
+      const auto own = part_->transfer.numbers.find(number);
+      if (own == part_->transfer.numbers.end()) continue;
+      settings.try_emplace(number, own->second);
+      settings[number] *= 1 + share;
+      if (auto law = transfer_law(*part_, settings)) all.push_back({number, share, std::move(*law)});
+    }
+    return all;
+  }
+
   void add_sensor(const TransferLaw& law) {
-    const auto node =
-        add_link(std::make_shared<SensorLink>(SensorLink::Setup{.law = law,
-                                                                .range = of_grade(*quantity_, device_->grade),
-                                                                .proven = proven(),
-                                                                .supply = supply_,
-                                                                .beside = beside_chain_}));
+    const PartQuantity range = of_grade(*quantity_, device_->grade);
+    const auto node = add_link(std::make_shared<SensorLink>(SensorLink::Setup{.law = law,
+                                                                              .range = range,
+                                                                              .specimens = specimens(range),
+                                                                              .proven = proven(),
+                                                                              .supply = supply_,
+                                                                              .beside = beside_chain_}));
     add_stage(StageName::sensor, law.caption, base_unit(law.output_dimension), node);
   }
 
@@ -585,8 +626,10 @@ class Builder {
   }
 
   // Pulses are counted, not converted: a converter whose step is one pulse and that is off by nothing else.
-  void add_pulse_counter() {
-    constexpr int bits = 12;
+  // As wide as the most pulses that the part's range asks for, 12 bits at least.
+  void add_pulse_counter(const TransferLaw& law) {
+    const double most = std::max(law.output(quantity_->minimum), law.output(quantity_->maximum));
+    const int bits = std::isfinite(most) ? std::clamp(static_cast<int>(std::ceil(std::log2(most + 2))), 12, 24) : 12;
     Converter counter;
     counter.bits = bits;
     counter.noise_lsb = counter.inl_lsb = 0;

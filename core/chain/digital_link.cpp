@@ -151,7 +151,21 @@ Result<double> DigitalLink::inverse(double outer) const {
 std::vector<Source> DigitalLink::sources(double inner) const {
   std::vector<Source> all{accuracy_source("part accuracy", setup_.range, inner, setup_.proven)};
   if (setup_.element) all.push_back(accuracy_source("accuracy of the element", *setup_.element, inner, setup_.proven));
+  if (const double left_in = bend_at(inner); std::isfinite(left_in))
+    all.push_back({.name = "bend that the part leaves in", .width = left_in, .unit = all.front().unit});
   return all;
+}
+
+// How far the part reads wrong for certain where the world is at that reading: its layout tells what it truly is. Not a
+// number where the layout tells nothing of the kind; none is left where a calibration has proven the readings.
+double DigitalLink::bend_at(double reading) const {
+  const std::string& truly = setup_.decoder->part().bytes.readings[setup_.reading].truly;
+  if (truly.empty()) return std::nan("");
+  if (setup_.proven && setup_.proven->contains(reading)) return 0;
+  std::vector<TraceEntry> trace;
+  const double value = at(raw_near(reading), &trace);
+  const auto found = std::ranges::find(trace, truly, &TraceEntry::symbol);
+  return found == trace.end() || !std::isfinite(found->value) ? 0 : std::abs(found->value - value);
 }
 
 std::vector<TraceLine> DigitalLink::explain(double outer, const NumberStyle& style) const {

@@ -43,6 +43,7 @@ class DigitalLink final : public Link {
   double raw_near(double value) const;
   double first_guess(double value) const;
   void find_reach();
+  double bend_at(double reading) const;
   double last_unsaturated() const;
 
   Setup setup_;

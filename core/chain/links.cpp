@@ -20,12 +20,15 @@ std::string symbol_of(const std::string& quantity) {
 
 std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double value) {
   const AccuracyBand* chosen = nullptr;
-  std::tuple<double, bool, double> best;
+  std::tuple<double, bool, double, double> best;
   for (const AccuracyBand& band : quantity.accuracy) {
     if (band.grade != quantity.accuracy.front().grade) continue;  // the usual grade is listed first
+    if (band.of == AccuracyOf::numbers) continue;
     const double away = std::max({band.from - value, value - band.to, 0.0});
-    // A maximum says more than a typical figure, and the narrower of two bands that cover the value more about it.
-    const std::tuple rank(away, band.basis == Basis::typical, band.to - band.from);
+    // A maximum says more than a typical figure, and the narrower of two bands that cover the value more about it. Of
+    // lines that differ by what stands beside the reading the widest holds everywhere.
+    const std::tuple rank(away, band.basis == Basis::typical, band.to - band.from,
+                          band.beside.empty() ? 0.0 : -band.value);
     if (!chosen || rank < best) best = rank, chosen = &band;
   }
   if (!chosen) return std::nullopt;
@@ -38,9 +41,14 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
       : chosen->zero_offset > 0  ? fmt::format(" and ±{:g} until its zero has been taken",
                                                chosen->zero_offset * (chosen->of == AccuracyOf::points ? 1 : 100))
                                  : "";
+  const double words_by = chosen->of == AccuracyOf::points ? 1 : 100;
+  const std::string both = chosen->below > 0
+                               ? fmt::format("+{:g} −{:g}", chosen->value * words_by, chosen->below * words_by)
+                               : fmt::format("±{:g}", chosen->value * words_by);
   return SheetAccuracy{
-      (chosen->value + chosen->zero_offset) * of + chosen->and_of_reading * std::abs(value), chosen->basis,
-      fmt::format("±{:g}{}{} {}, {:g}…{:g} {}", chosen->of == AccuracyOf::points ? chosen->value : chosen->value * 100,
+      (std::max(chosen->value, chosen->below) + chosen->zero_offset) * of + chosen->and_of_reading * std::abs(value),
+      chosen->basis,
+      fmt::format("{}{}{} {}, {:g}…{:g} {}", both,
                   chosen->of == AccuracyOf::points    ? " " + symbol
                   : chosen->of == AccuracyOf::reading ? " % of reading"
                                                       : " % of span",
@@ -123,10 +131,28 @@ Result<double> SensorLink::inverse(double outer) const {
   return inner;
 }
 
+// How far a specimen reads wrong by the law of the sheet. Where a calibration has brought its readings right, what is
+// left of it is the difference to the nearest place that is proven.
+Source SensorLink::source_of(const Specimen& specimen, double inner) const {
+  const auto error = [&](double at) { return setup_.law.quantity(specimen.law.output(at)) - at; };
+  const std::string symbol = specimen.name == "r25" ? "R25" : specimen.name == "beta" ? "B" : specimen.name;
+  Source source{.name = fmt::format("{}, off by {:g} %", symbol, specimen.share * 100),
+                .width = std::abs(error(inner)),
+                .unit = symbol_of(setup_.range.quantity)};
+  if (setup_.proven && setup_.proven->contains(inner))
+    source.width = 0;
+  else if (setup_.proven && std::isfinite(setup_.proven->from))
+    source.width =
+        std::abs(error(inner) - error(inner < setup_.proven->from ? setup_.proven->from : setup_.proven->to));
+  if (!std::isfinite(source.width)) source.width = 0;
+  return source;
+}
+
 std::vector<Source> SensorLink::sources(double inner) const {
   std::vector<Source> all;
   // A maximum figure is taken as the half-width of a rectangle, a typical one as one standard deviation.
-  all.push_back(accuracy_source("part accuracy", setup_.range, inner, setup_.proven));
+  if (setup_.specimens.empty()) all.push_back(accuracy_source("part accuracy", setup_.range, inner, setup_.proven));
+  for (const Specimen& specimen : setup_.specimens) all.push_back(source_of(specimen, inner));
   if (setup_.supply)
     all.push_back({"sensor supply", setup_.supply->cause, Distribution::rectangular, setup_.supply->half_width * 100,
                    "%", true, std::numeric_limits<double>::infinity(), SourceKind::other, setup_.supply->later * 100});
@@ -139,15 +165,18 @@ std::vector<Source> SensorLink::sources(double inner) const {
 
 double SensorLink::forward_off(double inner, std::span<const double> deviations) const {
   if (deviations.empty()) return setup_.law.output(inner);
-  const double value = inner + deviations[0];
-  const std::size_t side_at = setup_.supply ? 2 : 1;
+  const std::size_t of_part = std::max<std::size_t>(setup_.specimens.size(), 1);
+  const double value =
+      std::accumulate(deviations.begin(), deviations.begin() + static_cast<std::ptrdiff_t>(of_part), inner);
+  const std::size_t side_at = of_part + (setup_.supply ? 1 : 0);
   const double output = setup_.law.side ? setup_.law.side->output(value, setup_.law.side->value + deviations[side_at])
                                         : setup_.law.output(value);
-  return setup_.supply ? output * (1 + deviations[1] / 100) : output;
+  return setup_.supply ? output * (1 + deviations[of_part] / 100) : output;
 }
 
 void SensorLink::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
-  if (setup_.law.side || setup_.supply) return Link::forward_off_block(values, deviations);
+  if (setup_.law.side || setup_.supply || setup_.specimens.size() > 1)
+    return Link::forward_off_block(values, deviations);
   for (std::size_t t = 0; t < values.size(); ++t) values[t] = setup_.law.output(values[t] + deviations[0][t]);
 }
 

@@ -46,11 +46,12 @@ Result<TransferLaw> transfer_law(const Part& part, const std::map<std::string, d
 
 /// What a part's sheet allows it to be off by, at one value of its quantity.
 struct SheetAccuracy {
-  double half_width = 0;
+  double half_width = 0;  ///< the larger where the two sides differ
   Basis basis = Basis::maximum;
   std::string words;  ///< "±1 °C maximum, −40…125 °C"
 };
-/// The band that covers `value`, or the nearest one; nothing if the sheet states none.
+/// The band that covers `value`, or the nearest one; of several for other readings beside it the widest. Nothing if the
+/// sheet states none, or only what the law's numbers may be off by.
 std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double value);
 
 /// What the sheet allows, as a source of a budget. \param proven  readings between which a calibration has replaced the
@@ -69,9 +70,16 @@ struct SharedVoltage {
 /// Physical quantity ↔ sensor output.
 class SensorLink final : public Link {
  public:
+  /// A sensor of which one number of the law is off by all that is allowed.
+  struct Specimen {
+    std::string name;  ///< of the number
+    double share;      ///< that it is off by
+    TransferLaw law;
+  };
   struct Setup {
     TransferLaw law;
     PartQuantity range;
+    std::vector<Specimen> specimens;             ///< one for each number of the law that the sheet lets be off
     std::optional<Range> proven;                 ///< where a calibration takes the place of the sheet's accuracy
     std::optional<SharedVoltage> supply;         ///< of a sensor whose output follows it
     std::shared_ptr<const struct Chain> beside;  ///< that measures the law's second quantity; null → the law's own word
@@ -88,6 +96,7 @@ class SensorLink final : public Link {
 
  private:
   std::string beyond(double outer, bool above) const;
+  Source source_of(const Specimen& specimen, double inner) const;
   Setup setup_;
 };
 

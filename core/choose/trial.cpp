@@ -273,10 +273,12 @@ Need usual_need(const PartQuantity& quantity) {
   double error = 0.01 * span;
   if (!quantity.accuracy.empty()) {
     const AccuracyBand& band = quantity.accuracy.front();
-    error = 1.2 * (band.value + band.zero_offset) *
-            (band.of == AccuracyOf::points ? 1
-             : band.of == AccuracyOf::span ? span
-                                           : std::abs(need.to));
+    // Where a law's numbers may be off, R25 and B each by a hundredth: about a kelvin, near enough for a first wish.
+    error = band.of == AccuracyOf::numbers ? 1.2
+                                           : 1.2 * (band.value + band.zero_offset) *
+                                                 (band.of == AccuracyOf::points ? 1
+                                                  : band.of == AccuracyOf::span ? span
+                                                                                : std::abs(need.to));
   }
   need.allowed = round_up(std::max(error, 1e-6 * span));
   return need;

@@ -47,6 +47,10 @@ std::vector<SequenceStep> read_sequence(const Part& part, double conversion_s, d
     add("converts" + which, SequenceLane::part, takes);
   };
   if (part.interface == "pulse-count") {
+    if (part.transfer.numbers.contains("gate")) {  // a frequency: counted as long as the gate is open
+      add("counts", SequenceLane::line, part.transfer.numbers.at("gate"));
+      return steps;
+    }
     add("converts", SequenceLane::part, conversion / 2);
     add("pulses", SequenceLane::line, conversion / 2);
     return steps;

@@ -48,16 +48,25 @@ unsigned reserved_bits(const PartRegister& reg) {
 }
 
 Result<StoredLimit> store_limit(const LimitLayout& layout, double value, LimitSide side) {
-  const double steps =
-      side == LimitSide::upper ? std::floor(value / layout.step + 1e-9) : std::ceil(value / layout.step - 1e-9);
-  const double top = std::exp2(layout.number_bits - 1);
-  if (!(steps >= -top && steps < top))
-    return Problem{
-        fmt::format("{:g} cannot be stored as a limit", value),
-        fmt::format("{:g} to {:g} in steps of {:g}", -top * layout.step, (top - 1) * layout.step, layout.step)};
+  const auto whole = [&](double steps) {
+    return side == LimitSide::upper ? std::floor(steps + 1e-9) : std::ceil(steps - 1e-9);
+  };
+  double steps = whole((value - layout.zero) / layout.step);
+  const bool is_signed = layout.form == LimitForm::twos;
+  const double top = std::exp2(layout.number_bits - (is_signed ? 1 : 0)), bottom = is_signed ? -top : 0;
+  const double most_exponent = layout.form == LimitForm::floating ? layout.most_exponent : 0;
+  double exponent = 0;
+  // The least exponent that the mantissa has room for.
+  while (steps >= top && exponent < most_exponent)
+    steps = whole((value - layout.zero) / layout.step / std::exp2(++exponent));
+  if (!(steps >= bottom && steps < top))
+    return Problem{fmt::format("{:g} cannot be stored as a limit", value),
+                   fmt::format("{:g} to {:g} in steps of {:g}", layout.zero + bottom * layout.step,
+                               layout.zero + (top - 1) * std::exp2(most_exponent) * layout.step, layout.step)};
   const auto number =
-      static_cast<std::uint64_t>(static_cast<std::int64_t>(steps)) & ((std::uint64_t{1} << layout.number_bits) - 1);
-  StoredLimit stored{.value = steps * layout.step};
+      (static_cast<std::uint64_t>(static_cast<std::int64_t>(steps)) & ((std::uint64_t{1} << layout.number_bits) - 1)) |
+      static_cast<std::uint64_t>(exponent) << layout.number_bits;
+  StoredLimit stored{.value = layout.zero + steps * std::exp2(exponent) * layout.step};
   for (int shift = layout.bits - 8; shift >= 0; shift -= 8)
     stored.bytes.push_back(static_cast<std::uint8_t>((number << layout.low_bit) >> shift));
   return stored;
@@ -90,8 +99,11 @@ std::string symbol_of(const std::string& name) {
 
 }  // namespace
 
-Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> values) {
+Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> values,
+                            const std::map<std::string, double>& settings) {
   std::map<std::string, double> numbers;
+  for (const PartSetting& setting : layout.settings) numbers[setting.key] = setting.default_value;
+  for (const auto& [key, value] : settings) numbers[key] = value;
   for (std::size_t i = 0; i < layout.registers.size() && i < values.size(); ++i)
     for (const RegisterField& field : layout.registers[i].fields)
       numbers[symbol_of(field.name)] = field_value(field, values[i]);
@@ -107,7 +119,7 @@ Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> 
     const auto value = value_of(figure.expression);
     if (!value) return value.problem();
     numbers[symbol_of(figure.name)] = *value;
-    composition.figures.push_back({figure.name, figure.unit, figure.role, *value});
+    composition.figures.push_back({figure.name, figure.unit, figure.role, figure.quantity, *value});
   }
   for (const ForbiddenSetting& forbidden : layout.forbidden) {
     const auto value = value_of(forbidden.when);
@@ -132,12 +144,14 @@ std::string write_register(const PartRegister& reg, unsigned value) {
   return fmt::format("{:0{}X}", value, reg.bits / 4);
 }
 
-namespace {
-
-// The registers after power-on with what the bench sets of them: the choice of a setting that stands at the same place
-// among its own as in the register.
-std::vector<unsigned> registers_of(const Part& part, const std::map<std::string, double>& settings) {
+// A setting sets the choice of its field that stands at the same place as its own among its choices.
+std::vector<unsigned> registers_of(const Part& part, const std::map<std::string, double>& settings,
+                                   const std::map<std::string, double>& registers) {
   auto values = power_on_values(part.bytes);
+  for (std::size_t r = 0; r < values.size(); ++r)
+    if (const auto kept = registers.find(part.bytes.registers[r].address);
+        kept != registers.end() && kept->second >= 0 && kept->second < std::exp2(part.bytes.registers[r].bits))
+      values[r] = static_cast<unsigned>(kept->second);
   for (const PartSetting& setting : part.bytes.settings) {
     const auto set = settings.find(setting.key);
     if (setting.sets.empty() || set == settings.end()) continue;
@@ -152,19 +166,37 @@ std::vector<unsigned> registers_of(const Part& part, const std::map<std::string,
   return values;
 }
 
-}  // namespace
+std::optional<double> setting_by_registers(const Part& part, const PartSetting& setting,
+                                           std::span<const unsigned> values) {
+  if (setting.sets.empty()) return std::nullopt;
+  for (std::size_t r = 0; r < part.bytes.registers.size() && r < values.size(); ++r)
+    for (const RegisterField& field : part.bytes.registers[r].fields) {
+      if (field.name != setting.sets) continue;
+      const auto choice =
+          std::ranges::find(field.choices, static_cast<double>(field_value(field, values[r])), &SettingChoice::value);
+      const auto place = static_cast<std::size_t>(choice - field.choices.begin());
+      if (choice != field.choices.end() && place < setting.choices.size()) return setting.choices[place].value;
+    }
+  return std::nullopt;
+}
 
-double conversion_time(const Part& part, const std::map<std::string, double>& settings) {
-  // A setting that is a time is the conversion: an integration in milliseconds, a tenth of which the part's clock may
-  // be off.
-  if (const auto integration = settings.find("integration_ms"); integration != settings.end())
-    return integration->second * 1e-3 * 1.1;
-  if (!part.bytes.figures.empty()) {
-    const auto values = registers_of(part, settings);
-    if (const auto composition = compose(part.bytes, values))
-      if (const auto found = composition->of_role("conversion"); found && *found > 0) return *found;
-  }
-  return part.conversion_s;
+double conversion_time(const Part& part, const std::map<std::string, double>& settings,
+                       const std::map<std::string, double>& registers) {
+  const auto found = figure_of(part, settings, "conversion", {}, registers);
+  return found && *found > 0 ? *found : part.conversion_s;
+}
+
+std::optional<double> figure_of(const Part& part, const std::map<std::string, double>& settings, std::string_view role,
+                                std::string_view quantity, const std::map<std::string, double>& registers) {
+  if (std::ranges::find(part.bytes.figures, role, &SettingFigure::role) == part.bytes.figures.end())
+    return std::nullopt;
+  const auto composition = compose(part.bytes, registers_of(part, settings, registers), settings);
+  if (!composition) return std::nullopt;
+  const std::string_view first = part.quantities.empty() ? std::string_view() : part.quantities.front().quantity;
+  for (const RegisterFigure& figure : composition->figures)
+    if (figure.role == role && (quantity.empty() || quantity == (figure.quantity.empty() ? first : figure.quantity)))
+      return std::isfinite(figure.value) && figure.value > 0 ? std::optional(figure.value) : std::nullopt;
+  return std::nullopt;
 }
 
 }  // namespace fair_gauge

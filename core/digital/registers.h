@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <span>
 #include <string>
@@ -45,7 +46,8 @@ Result<StoredLimit> store_limit(const LimitLayout& layout, double value, LimitSi
 struct RegisterFigure {
   std::string name;
   std::string unit;
-  std::string role;  ///< conversion, period, current, or empty
+  std::string role;  ///< conversion, period, current, noise, resolution, or empty
+  std::string quantity;
   double value = 0;
 };
 
@@ -57,16 +59,34 @@ struct Composition {
   std::optional<double> of_role(std::string_view role) const;
 };
 
-/// \param values  one number a register, in the layout's order
+/// \param values    one number a register, in the layout's order
+/// \param settings  over the layout's usual ones
 /// \returns the figures and warnings; or the expression of the layout that is not understood
-Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> values);
+Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> values,
+                            const std::map<std::string, double>& settings = {});
+
+/// The registers of a device: after power-on, with what the bench sets of them.
+std::vector<unsigned> registers_of(const Part& part, const std::map<std::string, double>& settings,
+                                   const std::map<std::string, double>& registers);
+
+/// What a setting is when the registers hold these values; nothing if it sets no field of them, or one of no choice.
+std::optional<double> setting_by_registers(const Part& part, const PartSetting& setting,
+                                           std::span<const unsigned> values);
 
 /// The registers as they are after power-on.
 std::vector<unsigned> power_on_values(const ByteLayout& layout);
 
 /// The longest conversion of a part as its registers are after power-on and as the bench's settings change them, or as
 /// its file tells; seconds, 0 → none of its own.
-double conversion_time(const Part& part, const std::map<std::string, double>& settings);
+double conversion_time(const Part& part, const std::map<std::string, double>& settings,
+                       const std::map<std::string, double>& registers = {});
+
+/// A figure of that role as the bench's settings and registers make it, base units; nothing if the part's file has none
+/// for them.
+/// \param registers  address → value, over those after power-on
+/// \param quantity   of a noise or resolution; empty → of the first figure of that role
+std::optional<double> figure_of(const Part& part, const std::map<std::string, double>& settings, std::string_view role,
+                                std::string_view quantity = {}, const std::map<std::string, double>& registers = {});
 
 /// A text of hexadecimal digits as a register's value. \returns the value, or why it is none
 Result<unsigned> read_register(const PartRegister& reg, std::string_view text);

@@ -2,6 +2,7 @@
 // Reading bytes by it lives in core/digital.
 #pragma once
 
+#include <cstdint>
 #include <map>
 #include <optional>
 #include <string>
@@ -92,6 +93,7 @@ struct ByteReading {
   bool clamps = false;     ///< to the quantity's range, as the sheet tells
   std::string only;        ///< an expression that is 0 where this reading is not given: altitude in another mode
   std::string beside;      ///< another field whose every value is tried on the way back: an exponent, a remainder
+  std::string truly;       ///< the step that tells what the world is when the part reads this: a known bend left in
   std::string tied;        ///< another field that follows this one on the way back
   double share = 0;        ///< how much of this one the tied one is
   UnknownKeys unknown;
@@ -155,13 +157,24 @@ struct PartAddress {
   bool operator==(const PartAddress&) const = default;
 };
 
+enum class LimitForm {
+  twos,      ///< two's complement
+  positive,  ///< without a sign
+  floating   ///< a mantissa with a binary exponent above it
+};
+
 /// How a part keeps its alert limits: their own step is not always that of the reading.
 struct LimitLayout {
-  std::string address;   ///< of the register, or of the first of several
-  int bits = 16;         ///< of the whole register
-  int low_bit = 0;       ///< where its number begins
-  int number_bits = 16;  ///< two's complement
-  double step = 1;       ///< base units of the first quantity
+  std::string quantity;   ///< what is limited; empty → the first that the part measures
+  std::string unit;       ///< of step where it is no quantity's base unit: counts; empty → the quantity's
+  std::string address;    ///< of the register, or of the first of several
+  int bits = 16;          ///< of the whole register
+  int low_bit = 0;        ///< where its number begins
+  int number_bits = 16;   ///< of it, the mantissa's if it has an exponent
+  int most_exponent = 0;  ///< of the binary exponent above the mantissa; for form floating
+  LimitForm form = LimitForm::twos;
+  double step = 1;       ///< base units, or of unit
+  double zero = 0;       ///< what the number 0 stands for, in the same
   std::string compared;  ///< what the part compares, and what clears the alert
   UnknownKeys unknown;
 
@@ -172,9 +185,13 @@ struct LimitLayout {
 struct PartIdentity {
   std::string address;
   int bits = 8;
-  std::vector<double> values;  ///< any of these is this part
+  double mask = 0;             ///< bits that tell the part, the others its revision; 0 → all of them
+  std::vector<double> values;  ///< any of these is this part, under the mask
   std::string says;            ///< what else the answer tells: other versions, what shares it
   UnknownKeys unknown;
+
+  /// Whether that answer is this part's, of whichever revision.
+  bool is_of(std::uint32_t answer) const;
 
   bool operator==(const PartIdentity&) const = default;
 };
@@ -187,6 +204,17 @@ struct InterfaceStrap {
   UnknownKeys unknown;
 
   bool operator==(const InterfaceStrap&) const = default;
+};
+
+/// Something that the part is told besides a conversion.
+struct PartCommand {
+  std::string name;    ///< reset, heater on, …
+  std::string bytes;   ///< as the sheet writes them
+  double takes_s = 0;  ///< before the part listens again; 0 → at once, or not stated
+  std::string means;
+  UnknownKeys unknown;
+
+  bool operator==(const PartCommand&) const = default;
 };
 
 /// Register fields that do not go together.
@@ -202,8 +230,9 @@ struct ForbiddenSetting {
 struct SettingFigure {
   std::string name;
   std::string unit;        ///< as it is written after the number: s, A, Pa, °C
-  std::string expression;  ///< of register fields and earlier figures
-  std::string role;        ///< conversion, period or current, where other sums need it
+  std::string expression;  ///< of register fields, settings and earlier figures
+  std::string role;        ///< conversion, period, current, noise or resolution, where other sums need it
+  std::string quantity;    ///< of a noise (one standard deviation) or resolution; empty → the first
   UnknownKeys unknown;
 
   bool operator==(const SettingFigure&) const = default;
@@ -219,10 +248,11 @@ struct ByteLayout {
   std::vector<ByteReading> readings;
   std::vector<PartSetting> settings;
   std::vector<PartRegister> registers;
-  std::optional<LimitLayout> limits;
+  std::vector<LimitLayout> limits;
   std::optional<LimitLayout> offset;  ///< a register that the part adds to its result
   std::vector<PartIdentity> identity;
   std::vector<InterfaceStrap> straps;
+  std::vector<PartCommand> commands;
   std::vector<ForbiddenSetting> forbidden;
   std::vector<SettingFigure> figures;
   double start_low_s = 0;  ///< how long the controller holds a single wire low to begin; 0 → not stated
@@ -234,5 +264,6 @@ struct ByteLayout {
 };
 
 std::span<const EnumName<FieldSign>> enum_names(FieldSign);
+std::span<const EnumName<LimitForm>> enum_names(LimitForm);
 
 }  // namespace fair_gauge

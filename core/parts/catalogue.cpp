@@ -55,7 +55,8 @@ bool begins_with_marking(std::string_view key, const std::string& marking) {
 
 std::span<const EnumName<AccuracyOf>> enum_names(AccuracyOf) {
   static constexpr std::array table = {EnumName{AccuracyOf::reading, "reading"}, EnumName{AccuracyOf::span, "span"},
-                                       EnumName{AccuracyOf::points, "points"}};
+                                       EnumName{AccuracyOf::points, "points"},
+                                       EnumName{AccuracyOf::numbers, "numbers"}};
   return table;
 }
 std::span<const EnumName<FieldSign>> enum_names(FieldSign) {
@@ -66,6 +67,55 @@ std::span<const EnumName<FieldSign>> enum_names(FieldSign) {
 std::span<const EnumName<Basis>> enum_names(Basis) {
   static constexpr std::array table = {EnumName{Basis::typical, "typical"}, EnumName{Basis::maximum, "maximum"}};
   return table;
+}
+
+std::span<const EnumName<CurrentOf>> enum_names(CurrentOf) {
+  static constexpr std::array table = {EnumName{CurrentOf::shutdown, "shutdown"}, EnumName{CurrentOf::idle, "idle"},
+                                       EnumName{CurrentOf::converting, "converting"},
+                                       EnumName{CurrentOf::average, "average"}};
+  return table;
+}
+std::span<const EnumName<Rest>> enum_names(Rest) {
+  static constexpr std::array table = {EnumName{Rest::by_itself, "by-itself"}, EnumName{Rest::when_told, "when-told"},
+                                       EnumName{Rest::never, "never"}};
+  return table;
+}
+std::span<const EnumName<LimitForm>> enum_names(LimitForm) {
+  static constexpr std::array table = {EnumName{LimitForm::twos, "twos"}, EnumName{LimitForm::positive, "positive"},
+                                       EnumName{LimitForm::floating, "floating"}};
+  return table;
+}
+
+const PartInterface* Part::on(std::string_view kind) const {
+  const auto found = std::ranges::find(interfaces, kind, &PartInterface::kind);
+  return found == interfaces.end() ? nullptr : &*found;
+}
+
+bool PartIdentity::is_of(std::uint32_t answer) const {
+  const auto bits_that_tell = mask > 0 ? static_cast<std::uint32_t>(mask) : ~std::uint32_t{0};
+  return std::ranges::any_of(values, [&](double value) {
+    return (static_cast<std::uint32_t>(value) & bits_that_tell) == (answer & bits_that_tell);
+  });
+}
+
+std::optional<double> Part::current(CurrentOf of) const {
+  const auto found = std::ranges::find(supply.currents, of, &PartCurrent::of);
+  return found == supply.currents.end() ? std::nullopt : std::optional(found->usual_a());
+}
+
+std::optional<double> Part::resting_a() const {
+  if (supply.rest != Rest::never)
+    for (const CurrentOf of : {CurrentOf::shutdown, CurrentOf::idle})
+      if (const auto amps = current(of)) return amps;
+  for (const CurrentOf of : {CurrentOf::idle, CurrentOf::average, CurrentOf::converting})
+    if (const auto amps = current(of)) return amps;
+  return std::nullopt;
+}
+
+std::optional<double> Part::converting_a() const {
+  for (const CurrentOf of : {CurrentOf::converting, CurrentOf::average, CurrentOf::idle})
+    if (const auto amps = current(of)) return amps;
+  return std::nullopt;
 }
 
 const PartQuantity* Part::measures(std::string_view wanted) const {

@@ -10,6 +10,8 @@
 #include <optional>
 #include <vector>
 
+#include "formulas/thermocouple.h"
+
 namespace fair_gauge {
 
 struct Expression::Curve {
@@ -50,6 +52,23 @@ std::string plain_signs(const std::string& text) {
 double floor_of(double value) { return std::floor(value); }
 double trunc_of(double value) { return std::trunc(value); }
 
+template <char... letters>
+void define_thermocouples(mu::Parser& parser) {
+  const auto name = [](const char* function, char letter) {
+    return std::string(function) + static_cast<char>(letter - 'A' + 'a');
+  };
+  (parser.DefineFun(
+       name("volts_", letters), +[](double celsius) { return formulas::thermocouple_volts(letters, celsius); }),
+   ...);
+  (parser.DefineFun(
+       name("celsius_", letters),
+       +[](double volts) {
+         // The sum of a part's own reading and its cold junction: its voltage is against 0 °C already.
+         return formulas::thermocouple_celsius(letters, volts, 0);
+       }),
+   ...);
+}
+
 // Sets the parser up and tries it once; the problem if it does not work.
 template <class Define>
 std::optional<Problem> prepare(mu::Parser& parser, const std::string& text, const char* example, Define define) {
@@ -60,6 +79,8 @@ std::optional<Problem> prepare(mu::Parser& parser, const std::string& text, cons
     define(parser);
     parser.DefineFun("floor", floor_of);
     parser.DefineFun("trunc", trunc_of);
+    if (text.find("volts_") != std::string::npos || text.find("celsius_") != std::string::npos)
+      define_thermocouples<'B', 'E', 'J', 'K', 'N', 'R', 'S', 'T'>(parser);
     parser.SetExpr(plain_signs(text));
     parser.Eval();
   } catch (const mu::Parser::exception_type& error) {

@@ -17,8 +17,9 @@ class Expression {
   static Result<Expression> read(const std::string& text, const std::map<std::string, double>& numbers = {});
 
   /// Reads an expression of these variables alone, besides functions and numbers. `floor`, `trunc` and comparisons are
-  /// understood. \param variables  where each name's value lies when `value` is called; they must outlive the
-  /// expression
+  /// understood, and the reference functions of thermocouples: `volts_k` of °C and `celsius_k` of volts against 0 °C,
+  /// and so for the other letters. \param variables  where each name's value lies when `value` is called; they must
+  /// outlive the expression
   static Result<Expression> read(const std::string& text, const std::map<std::string, double*>& variables);
 
   /// The value with the variables as they are now; not a number where there is none.

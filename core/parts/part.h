@@ -3,6 +3,7 @@
 
 #include <limits>
 #include <map>
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -17,17 +18,31 @@ namespace fair_gauge {
 enum class AccuracyOf {
   reading,
   span,
-  points
-};  ///< per cent of the reading, of the span, or in the quantity's own units
+  points,
+  numbers  ///< of the transfer, each by its own share: 1 % of R25, 1 % of B
+};  ///< per cent of the reading, of the span, in the quantity's own units, or what the law's numbers may be off by
 enum class Basis { typical, maximum };
+
+/// Readings of another quantity between which a line of a sheet's table holds.
+struct BandBeside {
+  std::string quantity;
+  double from = 0;  ///< base units
+  double to = 0;
+  UnknownKeys unknown;
+
+  bool operator==(const BandBeside&) const = default;
+};
 
 /// One line of a data sheet's accuracy table.
 struct AccuracyBand {
   double from = 0;
   double to = 0;
-  double value = 0;           ///< half-width: base units for points, a fraction otherwise
-  double and_of_reading = 0;  ///< added to it for every unit of |reading|: 0.30 °C + 0.005·|t|
-  double zero_offset = 0;     ///< added to it until the specimen's zero has been taken; as value
+  double value = 0;  ///< half-width: base units for points, a fraction otherwise
+  double below = 0;  ///< how far it may read too low where that is another figure than value; 0 → as value
+  std::map<std::string, double> numbers;  ///< of the transfer, how far each may be off, as a share; for of numbers
+  std::vector<BandBeside> beside;  ///< where it holds, by other quantities: humidity at 20 to 40 °C; empty → everywhere
+  double and_of_reading = 0;       ///< added to it for every unit of |reading|: 0.30 °C + 0.005·|t|
+  double zero_offset = 0;          ///< added to it until the specimen's zero has been taken; as value
   AccuracyOf of = AccuracyOf::points;
   Basis basis = Basis::maximum;
   std::string grade;
@@ -62,11 +77,39 @@ struct Transfer {
   bool operator==(const Transfer&) const = default;
 };
 
+enum class CurrentOf {
+  shutdown,    ///< asleep or on standby: nothing is measured until it is woken or told
+  idle,        ///< awake, nothing measured
+  converting,  ///< while one conversion runs
+  average      ///< over conversions and what lies between them
+};
+
+/// What a part draws in one of its states.
+struct PartCurrent {
+  CurrentOf of = CurrentOf::converting;
+  double typical_a = 0;  ///< 0 → not stated
+  double maximum_a = 0;  ///< 0 → not stated
+  double every_s = 0;    ///< of an average: one measurement each so many seconds; 0 → as it runs by itself
+  std::string conditions;
+  UnknownKeys unknown;
+
+  /// What a sum of currents takes: the typical figure, and the maximum where only that is stated.
+  double usual_a() const { return typical_a > 0 ? typical_a : maximum_a; }
+  bool operator==(const PartCurrent&) const = default;
+};
+
+/// How a part comes to rest between conversions.
+enum class Rest {
+  by_itself,  ///< after each conversion
+  when_told,  ///< by a register or command; until then it goes on
+  never       ///< it draws the same all the time
+};
+
 struct SupplyLimits {
   double minimum_v = 0;
   double maximum_v = 0;
-  double current_a = 0;  ///< at rest, or all the time if the part knows no rest
-  double active_a = 0;   ///< while it measures; 0 → as at rest
+  std::vector<PartCurrent> currents;
+  Rest rest = Rest::never;
   UnknownKeys unknown;
 
   bool operator==(const SupplyLimits&) const = default;
@@ -92,11 +135,36 @@ struct PartElement {
   bool operator==(const PartElement&) const = default;
 };
 
+/// A bus that a part can be on.
+struct PartInterface {
+  std::string kind;           ///< i2c, spi, …
+  double maximum_hz = 0;      ///< of its clock; 0 → not stated
+  std::vector<double> modes;  ///< of a four-wire bus: 0 to 3
+  std::string write;          ///< how a write is told from a read, and what else the first byte says
+  std::string wires;          ///< which of the part's pins are clock, data in, data out and select
+  UnknownKeys unknown;
+
+  bool operator==(const PartInterface&) const = default;
+};
+
+/// The pins of one package.
+struct PartPinout {
+  std::string package;
+  std::string view;               ///< how it is held: "flat side towards you, legs down, from the left"
+  std::vector<std::string> pins;  ///< in the order of their numbers, by the sheet's names
+  std::string twin;               ///< what looks the same and has them another way round
+  UnknownKeys unknown;
+
+  bool operator==(const PartPinout&) const = default;
+};
+
 struct Part {
   std::string id;
   std::string name;                   ///< our own plain description
   std::vector<std::string> markings;  ///< what is printed on packages it fits
+  std::string protocol;               ///< how it talks, where that tells it from its neighbours: "frames with a check"
   std::string interface;              ///< voltage, ratiometric, resistance, …
+  std::vector<PartInterface> interfaces;  ///< buses it can be on, the usual one first; empty → not stated
   std::vector<PartQuantity> quantities;
   Transfer transfer;                   ///< of an analog part; its type is empty for a digital one
   ByteLayout bytes;                    ///< of a digital part; no blocks for an analog one
@@ -107,6 +175,8 @@ struct Part {
   double response_s = 0;       ///< time constant in still air; 0 → not stated
   double conversion_s = 0;     ///< longest; 0 → none of its own
   double source_ohm = 0;       ///< output resistance
+  double load_ohm = 0;         ///< least that may hang on its output; 0 → not stated
+  double load_f = 0;           ///< most capacitance that its output drives; 0 → not stated
   double start_s = 0;          ///< from power to the first conversion; 0 → not stated
   double period_s = 0;  ///< shortest between readings where that is more than a conversion; 0 → as fast as it converts
   double sink_a = 0;    ///< that its open-drain outputs pull down for sure; 0 → 3 mA
@@ -114,7 +184,9 @@ struct Part {
   std::string size;     ///< of its body
   std::string medium;   ///< what may touch it
   std::string senses;   ///< what it takes the temperature of: air, contact, own chip; empty → not settled
-  std::string pins;     ///< order of the pins or pads, where boards differ
+  std::string pins;     ///< what to know of them where boards differ
+  std::vector<PartPinout> pinouts;
+  std::vector<std::string> excludes;  ///< errors that its accuracy leaves out
   std::vector<std::string> cautions;
   std::vector<Mistake> mistakes;
   std::vector<std::string> unsettled;  ///< figures that are left out or not sure, each with its reason
@@ -125,9 +197,19 @@ struct Part {
   bool is_digital() const { return !bytes.blocks.empty(); }
   /// The quantity of that name, or null.
   const PartQuantity* measures(std::string_view quantity) const;
+  /// Its entry of that bus, or null.
+  const PartInterface* on(std::string_view kind) const;
+  /// What it draws in that state, amperes; nothing if its file does not say.
+  std::optional<double> current(CurrentOf of) const;
+  /// What it draws between conversions once it rests as it can, amperes; nothing if its file does not say.
+  std::optional<double> resting_a() const;
+  /// What it draws while it measures, amperes; nothing if its file does not say.
+  std::optional<double> converting_a() const;
 };
 
 std::span<const EnumName<AccuracyOf>> enum_names(AccuracyOf);
 std::span<const EnumName<Basis>> enum_names(Basis);
+std::span<const EnumName<CurrentOf>> enum_names(CurrentOf);
+std::span<const EnumName<Rest>> enum_names(Rest);
 
 }  // namespace fair_gauge

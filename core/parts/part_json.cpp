@@ -74,6 +74,7 @@ struct Fields<ByteReading> {
     visit("clamps", self.clamps);
     visit("only", self.only);
     visit("beside", self.beside);
+    visit("truly", self.truly);
     visit("tied", self.tied);
     visit("share", self.share);
   }
@@ -133,11 +134,16 @@ struct Fields<PartAddress> {
 template <>
 struct Fields<LimitLayout> {
   static void list(auto& self, auto&& visit) {
+    visit("quantity", self.quantity);
+    visit("unit", self.unit);
     visit("address", self.address);
     visit("bits", self.bits, {.minimum = 8, .maximum = 32, .required = true});
     visit("low_bit", self.low_bit, {.minimum = 0, .maximum = 31});
     visit("number_bits", self.number_bits, {.minimum = 1, .maximum = 32, .required = true});
+    visit("most_exponent", self.most_exponent, {.minimum = 0, .maximum = 31});
+    visit("form", self.form);
     visit("step", self.step, {.minimum = 1e-9, .required = true});
+    visit("zero", self.zero);
     visit("compared", self.compared);
   }
 };
@@ -147,6 +153,7 @@ struct Fields<PartIdentity> {
   static void list(auto& self, auto&& visit) {
     visit("address", self.address, {.required = true});
     visit("bits", self.bits, {.minimum = 8, .maximum = 32});
+    visit("mask", self.mask, {.minimum = 0, .maximum = 4294967295.0});
     visit("values", self.values, {.required = true});
     visit("says", self.says);
   }
@@ -158,6 +165,16 @@ struct Fields<InterfaceStrap> {
     visit("pin", self.pin, {.required = true});
     visit("tied", self.tied, {.required = true});
     visit("means", self.means, {.required = true});
+  }
+};
+
+template <>
+struct Fields<PartCommand> {
+  static void list(auto& self, auto&& visit) {
+    visit("name", self.name, {.required = true});
+    visit("bytes", self.bytes, {.required = true});
+    visit("takes_s", self.takes_s, {.minimum = 0});
+    visit("means", self.means);
   }
 };
 
@@ -176,6 +193,7 @@ struct Fields<SettingFigure> {
     visit("unit", self.unit, {.required = true});
     visit("expression", self.expression, {.required = true});
     visit("role", self.role);
+    visit("quantity", self.quantity);
   }
 };
 
@@ -195,6 +213,7 @@ struct Fields<ByteLayout> {
     visit("offset", self.offset);
     visit("identity", self.identity);
     visit("straps", self.straps);
+    visit("commands", self.commands);
     visit("forbidden", self.forbidden);
     visit("figures", self.figures);
     visit("start", self.start);
@@ -204,11 +223,23 @@ struct Fields<ByteLayout> {
 };
 
 template <>
+struct Fields<BandBeside> {
+  static void list(auto& self, auto&& visit) {
+    visit("quantity", self.quantity, {.required = true});
+    visit("from", self.from, {.required = true});
+    visit("to", self.to, {.required = true});
+  }
+};
+
+template <>
 struct Fields<AccuracyBand> {
   static void list(auto& self, auto&& visit) {
     visit("from", self.from, {.required = true});
     visit("to", self.to, {.required = true});
-    visit("value", self.value, {.minimum = 0, .required = true});
+    visit("value", self.value, {.minimum = 0});
+    visit("below", self.below, {.minimum = 0});
+    visit("numbers", self.numbers);
+    visit("beside", self.beside);
     visit("and_of_reading", self.and_of_reading, {.minimum = 0});
     visit("zero_offset", self.zero_offset, {.minimum = 0});
     visit("of", self.of, {.required = true});
@@ -250,12 +281,44 @@ struct Fields<Transfer> {
 };
 
 template <>
+struct Fields<PartCurrent> {
+  static void list(auto& self, auto&& visit) {
+    visit("of", self.of, {.required = true});
+    visit("typical_a", self.typical_a, {.minimum = 0});
+    visit("maximum_a", self.maximum_a, {.minimum = 0});
+    visit("every_s", self.every_s, {.minimum = 0});
+    visit("conditions", self.conditions);
+  }
+};
+
+template <>
+struct Fields<PartInterface> {
+  static void list(auto& self, auto&& visit) {
+    visit("kind", self.kind, {.required = true});
+    visit("maximum_hz", self.maximum_hz, {.minimum = 0});
+    visit("modes", self.modes);
+    visit("write", self.write);
+    visit("wires", self.wires);
+  }
+};
+
+template <>
+struct Fields<PartPinout> {
+  static void list(auto& self, auto&& visit) {
+    visit("package", self.package, {.required = true});
+    visit("view", self.view);
+    visit("pins", self.pins, {.required = true});
+    visit("twin", self.twin);
+  }
+};
+
+template <>
 struct Fields<SupplyLimits> {
   static void list(auto& self, auto&& visit) {
     visit("minimum_v", self.minimum_v, {.minimum = 0});
     visit("maximum_v", self.maximum_v, {.minimum = 0});
-    visit("current_a", self.current_a, {.minimum = 0});
-    visit("active_a", self.active_a, {.minimum = 0});
+    visit("currents", self.currents);
+    visit("rest", self.rest);
   }
 };
 
@@ -275,7 +338,9 @@ struct Fields<Part> {
     visit("id", self.id, {.required = true});
     visit("name", self.name, {.required = true});
     visit("markings", self.markings);
+    visit("protocol", self.protocol);
     visit("interface", self.interface, {.required = true});
+    visit("interfaces", self.interfaces);
     visit("quantities", self.quantities, {.required = true});
     visit("transfer", self.transfer);
     visit("bytes", self.bytes);
@@ -286,6 +351,8 @@ struct Fields<Part> {
     visit("response_s", self.response_s, {.minimum = 0});
     visit("conversion_s", self.conversion_s, {.minimum = 0});
     visit("source_ohm", self.source_ohm, {.minimum = 0});
+    visit("load_ohm", self.load_ohm, {.minimum = 0});
+    visit("load_f", self.load_f, {.minimum = 0});
     visit("start_s", self.start_s, {.minimum = 0});
     visit("period_s", self.period_s, {.minimum = 0});
     visit("sink_a", self.sink_a, {.minimum = 0});
@@ -294,6 +361,8 @@ struct Fields<Part> {
     visit("medium", self.medium);
     visit("senses", self.senses);
     visit("pins", self.pins);
+    visit("pinouts", self.pinouts);
+    visit("excludes", self.excludes);
     visit("cautions", self.cautions);
     visit("mistakes", self.mistakes);
     visit("unsettled", self.unsettled);

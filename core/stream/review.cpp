@@ -278,7 +278,7 @@ PartTimes part_times(const Bench& bench, const Catalogue& catalogue, const Chain
   }
   const Device* device = find_by_id(bench.devices, chain.channel.device);
   times.response_s = part->response_s;
-  times.conversion_s = conversion_time(*part, device ? device->settings : std::map<std::string, double>());
+  times.conversion_s = device ? conversion_time(*part, device->settings, device->registers) : part->conversion_s;
   if (const PartQuantity* quantity = part->measures(chain.channel.quantity))
     times.range = {quantity->minimum, quantity->maximum};
   return times;

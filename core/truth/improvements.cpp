@@ -84,9 +84,12 @@ std::optional<std::string> better_grade(Workplace& at) {
   const double middle = (at.channel.wanted.from + at.channel.wanted.to) / 2;
   std::string best;
   double least = std::numeric_limits<double>::infinity();
-  for (const AccuracyBand& band : quantity->accuracy)
-    if (!band.grade.empty() && middle >= band.from && middle <= band.to && band.value < least)
-      least = band.value, best = band.grade;
+  for (const AccuracyBand& band : quantity->accuracy) {
+    double half_width = std::max(band.value, band.below);
+    for (const auto& [number, share] : band.numbers) half_width += share;
+    if (!band.grade.empty() && middle >= band.from && middle <= band.to && half_width < least)
+      least = half_width, best = band.grade;
+  }
   if (best.empty() || best == at.device.grade) return std::nullopt;
   at.device.grade = best;
   return "The same part, " + best;

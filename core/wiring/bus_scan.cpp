@@ -99,8 +99,7 @@ std::string parts_with_address(const Catalogue& catalogue, int address,
   const auto said = [&](const Part* part) {
     return std::ranges::any_of(part->bytes.identity, [&](const PartIdentity& identity) {
       const auto found = registers.find(identity.address);
-      return found != registers.end() &&
-             std::ranges::find(identity.values, static_cast<double>(found->second)) != identity.values.end();
+      return found != registers.end() && identity.is_of(found->second);
     });
   };
   if (std::ranges::any_of(possible, said)) std::erase_if(possible, [&](const Part* part) { return !said(part); });
@@ -121,7 +120,7 @@ std::optional<ScanMatch> judge_identity(const BusMember& member, const Catalogue
   for (const PartIdentity& identity : member.part->bytes.identity) {
     const auto read = hit.registers.find(identity.address);
     if (read == hit.registers.end()) continue;
-    if (std::ranges::find(identity.values, static_cast<double>(read->second)) != identity.values.end())
+    if (identity.is_of(read->second))
       return ScanMatch{
           Severity::note, address_text(hit.address), member.device->id,
           fmt::format("register {} reads 0x{:02X}: it is the part that was planned", identity.address, read->second)};

@@ -26,8 +26,8 @@ DeviceTimes times_of(const Bench& bench, const Catalogue& catalogue, const Devic
       times.wanted_s = times.wanted_s > 0 ? std::min(times.wanted_s, channel.period_s) : channel.period_s;
   const Part* part = catalogue.find(device.part);
   if (!part) return times;
-  times.rest_a = part->supply.current_a;
-  times.active_a = std::max(part->supply.active_a, part->supply.current_a);
+  times.rest_a = part->resting_a().value_or(0);
+  times.active_a = std::max(part->converting_a().value_or(0), times.rest_a);
   if (!part->is_digital()) {
     times.steps = {{"convert", SequenceLane::line, 0, own_converter_s}};
     times.conversion_s = part->conversion_s;
@@ -36,10 +36,12 @@ DeviceTimes times_of(const Bench& bench, const Catalogue& catalogue, const Devic
     return times;
   }
   const Bus* bus = find_by_id(bench.buses, device.bus);
-  times.conversion_s = conversion_time(*part, device.settings);
+  times.conversion_s = conversion_time(*part, device.settings, device.registers);
   times.steps = read_sequence(*part, times.conversion_s, bus ? bus->speed_hz : part->interface == "spi" ? 1e6 : 100e3);
+  // Of a part that runs by itself; asked sooner it gives the same value again.
+  const double own_period = figure_of(*part, device.settings, "period", {}, device.registers).value_or(0);
   times.shortest_s =
-      std::max({times.conversion_s, part->period_s, times.steps.empty() ? 0.0 : times.steps.back().to_s});
+      std::max({times.conversion_s, part->period_s, own_period, times.steps.empty() ? 0.0 : times.steps.back().to_s});
   return times;
 }
 
@@ -88,6 +90,16 @@ void judge_times(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue
       plan.findings.push_back(
           {Severity::note, fmt::format("{} needs {} from power to its first reading: what comes before is no reading",
                                        device.name, seconds(part->start_s))});
+    if (part->is_digital() && part->supply.currents.empty())
+      plan.findings.push_back(
+          {Severity::warning,
+           fmt::format("what {} draws is not stated: the battery lasts less long than this says", device.name)});
+    if (part->supply.rest == Rest::when_told && device.active_a > 2 * device.rest_a)
+      plan.findings.push_back(
+          {Severity::note,
+           fmt::format("{} rests at {} only when it is told to: until then it draws {} all the time", device.name,
+                       with_prefix(device.rest_a, "A", 3),
+                       with_prefix(part->current(CurrentOf::average).value_or(device.active_a), "A", 3))});
     const Rail* rail = find_by_id(bench.rails, built->rail);
     const double share = device.wanted_s > 0 ? std::min(1.0, device.conversion_s / device.wanted_s) : 1,
                  volts = rail ? rail->voltage.best_v() : 3.3;
@@ -133,7 +145,7 @@ double resistors_a(const Bench& bench, const Catalogue& catalogue, const Device&
   }
   // A bridge takes its excitation over its own resistance, which is also what its output has.
   // Where the file states a current, that is it.
-  if (part->interface == "bridge" && part->source_ohm > 0 && part->supply.current_a <= 0) {
+  if (part->interface == "bridge" && part->source_ohm > 0 && !part->converting_a()) {
     const auto set = device.settings.find("excitation");
     const double volts = rail                                            ? rail->voltage.best_v()
                          : set != device.settings.end()                  ? set->second
@@ -168,7 +180,7 @@ void count_resistors(CyclePlan& plan, const Bench& bench, const Catalogue& catal
   for (const Converter& converter : bench.converters)
     if (const Part* part = converter.part.empty() ? nullptr : catalogue.find(converter.part))
       plan.charges.emplace_back("converter " + (converter.name.empty() ? converter.id : converter.name),
-                                std::max(part->supply.active_a, part->supply.current_a));
+                                part->converting_a().value_or(0));
   for (const Bus& bus : bench.buses)
     if (const double amps = pull_ups_a(bench, plan, bus, period); amps > 0)
       plan.charges.emplace_back("pull-ups of " + (bus.name.empty() ? bus.id : bus.name), amps);

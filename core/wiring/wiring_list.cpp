@@ -100,6 +100,30 @@ void judge_colours(WiringList& list, const Bench& bench) {
 
 }  // namespace
 
+namespace {
+
+// Which pin of the package is which, what has them the other way round, and what its output bears.
+void add_pins(WiringList& list, const Device& device, const Part& part) {
+  const auto say = [&](Severity severity, const std::string& words) {
+    list.findings.push_back({severity, device.id + ": " + words});
+  };
+  if (!part.pins.empty()) say(Severity::note, part.pins);
+  for (const PartPinout& pinout : part.pinouts) {
+    std::string pins;
+    for (std::size_t i = 0; i < pinout.pins.size(); ++i)
+      pins += fmt::format("{}{} {}", i > 0 ? ", " : "", i + 1, pinout.pins[i]);
+    say(Severity::note, fmt::format("{}{}{}: {}", pinout.package, pinout.view.empty() ? "" : ", ", pinout.view, pins));
+    if (!pinout.twin.empty()) say(Severity::warning, pinout.twin);
+  }
+  const FrontEnd& front_end = device.front_end;
+  const double hangs_on = front_end.kind == FrontEndKind::level_divider ? front_end.top_ohm + front_end.bottom_ohm : 0;
+  if (part.load_ohm > 0 && hangs_on > 0 && hangs_on < part.load_ohm)
+    say(Severity::warning, fmt::format("its output bears {} and more, the divider after it has {}: it reads too low",
+                                       with_prefix(part.load_ohm, "Ω", 3), with_prefix(hangs_on, "Ω", 3)));
+}
+
+}  // namespace
+
 std::vector<std::string> conductors_of(const Part& part) {
   const auto found = std::ranges::find(interface_wires(), part.interface,
                                        [](const InterfaceWires& wires) { return std::string(wires.interface); });
@@ -122,7 +146,7 @@ WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
         list.rows.push_back({device.id, "address", pins, address_text(device.address), "", "selects the address"});
     for (const InterfaceStrap& strap : part->bytes.straps)
       list.rows.push_back({device.id, strap.pin, strap.tied, strap.pin, "", strap.means});
-    if (!part->pins.empty()) list.findings.push_back({Severity::note, device.id + ": " + part->pins});
+    add_pins(list, device, *part);
   }
   judge_colours(list, bench);
   for (const Channel& channel : bench.channels)

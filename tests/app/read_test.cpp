@@ -211,4 +211,47 @@ TEST_F(ReadTest, RegistersTellTimesWarningsAndTheSequence) {
   EXPECT_THAT(all, testing::Not(HasSubstr("asleep")));
 }
 
+TEST_F(ReadTest, ComposedRegistersAreKeptWithTheDeviceAndTakenBack) {
+  workbench_.choose_channel("room");
+  open(1);
+  bytes()->choose_part("air-compensated");
+  find_page()->show_view(2);
+  auto* keep = find<QPushButton>("keep_registers");
+  ASSERT_TRUE(keep && keep->isVisible());
+  EXPECT_FALSE(keep->isEnabled()) << "nothing is composed yet";
+  auto* hex = find<QLineEdit>("register_1");
+  hex->setFocus();
+  hex->selectAll();
+  QTest::keyClicks(hex, QStringLiteral("B7"), Qt::NoModifier, 40);  // × 16, × 16, normal
+  QTest::keyClick(hex, Qt::Key_Return);
+  ASSERT_TRUE(keep->isEnabled());
+  QTest::mouseClick(keep, Qt::LeftButton);
+  const auto kept = [&] {
+    const Channel* room = find_by_id(workbench_.bench().channels, "room");
+    return find_by_id(workbench_.bench().devices, room->device)->registers;
+  };
+  EXPECT_EQ(kept(), (std::map<std::string, double>{{"0xF4", 0xB7}}));
+  EXPECT_FALSE(find<QPushButton>("keep_registers")->isEnabled());
+  EXPECT_EQ(find<QLineEdit>("register_1")->text(), QStringLiteral("B7"));
+  workbench_.document().undo();
+  EXPECT_TRUE(kept().empty());
+  EXPECT_EQ(find<QLineEdit>("register_1")->text(), QStringLiteral("00"));
+}
+
+TEST_F(ReadTest, LimitsOfTwoQuantitiesAreToldApart) {
+  open(1);
+  bytes()->choose_part("humid-checked-middle");
+  find_page()->show_view(2);
+  auto* which = find<QComboBox>("limit_of");
+  ASSERT_TRUE(which->isVisible());
+  ASSERT_EQ(which->count(), 2);
+  auto* limit = find<QLineEdit>("limit");
+  QTest::keyClicks(limit, QStringLiteral("60"), Qt::NoModifier, 40);
+  const auto bytes_of = [&] { return find<QLabel>("limit_bytes")->text().toStdString(); };
+  EXPECT_THAT(bytes_of(), HasSubstr("0x0133"));  // (60 + 45)·65535/175 >> 7
+  which->setCurrentIndex(1);
+  emit which->activated(1);
+  EXPECT_THAT(bytes_of(), HasSubstr("0x9800"));  // 60·655.35 = 39321 = 0x9999, seven bits of it
+}
+
 }  // namespace fair_gauge::app::read_test

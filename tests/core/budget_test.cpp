@@ -84,9 +84,9 @@ TEST(ErrorBudget, SelfHeatingIsAKnownBias) {
 
 TEST(ErrorBudget, ACalibrationReplacesThePartsAccuracy) {
   Bench bench = demo_bench();
-  EXPECT_FALSE(line_named(*error_budget(demo_chain("substrate", bench), 20), "part accuracy"));
+  EXPECT_FALSE(line_named(*error_budget(demo_chain("substrate", bench), 20), "R25, off by 1 %"));
   bench.channels.front().correction = {};
-  EXPECT_TRUE(line_named(*error_budget(demo_chain("substrate", bench), 20), "part accuracy"));
+  EXPECT_TRUE(line_named(*error_budget(demo_chain("substrate", bench), 20), "R25, off by 1 %"));
 }
 
 TEST(ErrorBudget, OutsideTheChainThereIsNone) { EXPECT_FALSE(error_budget(demo_chain("substrate"), 500)); }

@@ -176,12 +176,12 @@ TEST(Limits, AreStoredInThePartsOwnStepTowardsTheSafeSide) {
                         {"DS18B20", -10.5, LimitSide::upper, "F5", -11},     //
                         {"DS18B20", -10.5, LimitSide::lower, "F6", -10}};
   for (const Case& each : cases) {
-    const auto stored = store_limit(*shipped_parts().find(each.part)->bytes.limits, each.wished, each.side);
+    const auto stored = store_limit(shipped_parts().find(each.part)->bytes.limits.front(), each.wished, each.side);
     ASSERT_TRUE(stored);
     EXPECT_EQ(to_hex(stored->bytes), each.hex) << each.part << " " << each.wished;
     EXPECT_EQ(stored->value, each.stored);
   }
-  EXPECT_THAT(to_text(store_limit(*shipped_parts().find("DS18B20")->bytes.limits, 300, LimitSide::upper).problem()),
+  EXPECT_THAT(to_text(store_limit(shipped_parts().find("DS18B20")->bytes.limits.front(), 300, LimitSide::upper).problem()),
               HasSubstr("-128 to 127"));
 }
 

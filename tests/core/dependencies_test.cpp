@@ -16,7 +16,7 @@ const std::map<std::string, std::set<std::string>> allowed = {
     {"quantity", {}},
     {"files", {"quantity"}},
     {"formulas", {"quantity"}},
-    {"parts", {"quantity", "files"}},
+    {"parts", {"quantity", "files", "formulas"}},
     {"digital", {"quantity", "files", "formulas", "parts"}},
     {"bench", {"quantity", "files"}},
     {"chain", {"quantity", "files", "formulas", "parts", "bench", "digital"}},
