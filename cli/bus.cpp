@@ -11,6 +11,7 @@
 #include "wiring/address_plan.h"
 #include "wiring/bus_check.h"
 #include "wiring/bus_scan.h"
+#include "wiring/cut_list.h"
 #include "wiring/cycle_plan.h"
 #include "wiring/wiring_list.h"
 
@@ -21,6 +22,7 @@ struct BusOptions {
   std::string bench;
   std::string scan;
   std::string wiring;
+  std::string cuts;
   bool json = false;
 };
 
@@ -169,14 +171,18 @@ void run_bus(Session& session, const BusOptions& options) {
     return session.refuse(*unread);
   }
   answer["cycle"] = json_of(plan_cycle(bench, session.catalogue));
+  const auto write = [&](const std::string& path, const std::string& text) {
+    auto file = OutputFile::open(path, {options.bench, options.scan});
+    if (!file) return session.refuse(file.problem(), no_file), false;
+    file->write(text);
+    const auto written = file->commit();
+    if (!written) session.refuse(written.problem(), no_file);
+    return bool(written);
+  };
+  if (!options.cuts.empty() && !write(options.cuts, cut_list_csv(bench))) return;
   if (!options.wiring.empty()) {
     const WiringList list = wiring_list(bench, session.catalogue);
-    const bool page = options.wiring.ends_with(".html");
-    auto file = OutputFile::open(options.wiring, {options.bench, options.scan});
-    if (!file) return session.refuse(file.problem(), no_file);
-    file->write(page ? wiring_html(list, bench) : wiring_csv(list));
-    const auto written = file->commit();
-    if (!written) return session.refuse(written.problem(), no_file);
+    if (!write(options.wiring, options.wiring.ends_with(".html") ? wiring_html(list, bench) : wiring_csv(list))) return;
   }
   options.json ? print_json(answer) : print(answer);
 }
@@ -190,6 +196,7 @@ void add_bus(Command& program, Session& session) {
   command.option("--bench", options->bench, "bench file", Presence::required);
   command.option("--scan", options->scan, "text of a scan, held against the plan");
   command.option("--wiring", options->wiring, "writes the list of wires, .csv or .html");
+  command.option("--cut-list", options->cuts, "writes the runs of cable as they are cut, .csv");
   command.flag("--json", options->json, "as JSON");
 }
 

@@ -10,6 +10,7 @@
 #include "widgets/findings.h"
 #include "widgets/plot_style.h"
 #include "wiring/bus_scan.h"
+#include "wiring/cut_list.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -266,8 +267,15 @@ void BusView::show_settings(const Bus& each) {
   shift_->setCurrentIndex(each.level_shift ? 1 : 0);
   warm_->setVisible(wire);
   const NumberStyle& style = workbench_.style();
-  cable_->show_value(each.cable_m, text_of(with_prefix(each.cable_m, "m", 4, style)));
-  per_metre_->show_value(each.farad_per_m, text_of(with_prefix(each.farad_per_m, "F", 3, style)));
+  const Bus cabled = with_runs(workbench_.bench(), each);
+  const bool by_runs =
+      std::ranges::find(workbench_.bench().cables, each.id, &CableRun::bus) != workbench_.bench().cables.end();
+  for (QuantityField* field : {cable_, per_metre_}) {
+    field->setEnabled(!by_runs);
+    field->setToolTip(by_runs ? tr("By the runs of the cut list") : QString());
+  }
+  cable_->show_value(cabled.cable_m, text_of(with_prefix(cabled.cable_m, "m", 4, style)));
+  per_metre_->show_value(cabled.farad_per_m, text_of(with_prefix(cabled.farad_per_m, "F", 3, style)));
   board_->show_value(each.board_farad, text_of(with_prefix(each.board_farad, "F", 3, style)));
 }
 

@@ -1,27 +1,10 @@
 #include "board/cycle_view.h"
 
-#include <QFileDialog>
-
-#include "files/file.h"
 #include "quantity/number_format.h"
 #include "widgets/findings.h"
-#include "widgets/plain_table.h"
-#include "widgets/print.h"
 #include "wiring/cycle_plan.h"
 
 namespace fair_gauge::app {
-namespace {
-
-void list_findings(QVBoxLayout* into, const Theme& theme, const std::vector<Finding>& findings, std::size_t most) {
-  clear(into);
-  for (std::size_t i = 0; i < findings.size() && i < most; ++i) {
-    auto* line = new Text(theme, Face::small, text_of(findings[i].words), tint_of(findings[i].severity));
-    line->setWordWrap(true);
-    into->addWidget(line);
-  }
-}
-
-}  // namespace
 
 CycleView::CycleView(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench) {
@@ -120,95 +103,5 @@ void CycleView::refresh() {
 }
 
 // ---- the list of wires ----
-
-WiresView::WiresView(const Theme& theme, Workbench& workbench, QWidget* parent)
-    : QWidget(parent), theme_(theme), workbench_(workbench) {
-  summary_ = new Text(theme, Face::strong);
-  summary_->setWordWrap(true);
-  auto* save = new QPushButton(tr("Print or save…"));
-  save->setObjectName(QStringLiteral("save_wires"));
-  connect(save, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the list of wires"), tr("wiring.pdf"),
-                                                      tr("PDF (*.pdf);;CSV (*.csv);;HTML (*.html)"));
-    if (path.isEmpty()) return;
-    const QString fault = write_to(path);
-    summary_->setText(fault.isEmpty() ? tr("Saved as %1").arg(path) : fault);
-  });
-  table_ =
-      plain_table(theme, "wires", tr("List of wires"),
-                  {tr("device"), tr("conductor"), tr("from"), tr("your colour"), tr("note")}, {136, 84, 0, 100, 190});
-  table_->setEditTriggers(QAbstractItemView::AllEditTriggers);
-  connect(table_, &QTableWidget::cellChanged, this, [this](int line, int place) {
-    if (filling_ || place != 3 || line >= static_cast<int>(list_.rows.size())) return;
-    const WireRow wire = list_.rows[static_cast<std::size_t>(line)];
-    const std::string colour = table_->item(line, place)->text().trimmed().toStdString();
-    workbench_.document().edit(tr("Colour of a wire"), [&](Bench& bench) {
-      if (Device* device = find_by_id(bench.devices, wire.device)) {
-        if (colour.empty())
-          device->wires.erase(wire.conductor);
-        else
-          device->wires[wire.conductor] = colour;
-      }
-    });
-  });
-  findings_ = column(2);
-  auto* head = row(8);
-  head->addWidget(summary_, 1);
-  head->addWidget(save);
-  auto* all = column(8);
-  all->addLayout(head);
-  all->addWidget(table_, 1);
-  all->addLayout(findings_);
-  setLayout(all);
-  connect(&workbench, &Workbench::bench_changed, this, &WiresView::refresh);
-}
-
-void WiresView::showEvent(QShowEvent* event) {
-  QWidget::showEvent(event);
-  refresh();
-}
-
-void WiresView::refresh() {
-  if (!isVisible()) return;
-  list_ = wiring_list(workbench_.bench(), workbench_.catalogue());
-  filling_ = true;
-  table_->setRowCount(static_cast<int>(list_.rows.size()));
-  for (std::size_t i = 0; i < list_.rows.size(); ++i) {
-    const WireRow& wire = list_.rows[i];
-    const bool again = i > 0 && list_.rows[i - 1].device == wire.device;
-    const Device* device = find_by_id(workbench_.bench().devices, wire.device);
-    put_row(*table_, static_cast<int>(i),
-            {again || !device ? QString() : text_of(name_of(workbench_.bench(), *device)), text_of(wire.conductor),
-             text_of(wire.from), text_of(wire.colour),
-             text_of(wire.to == wire.conductor ? wire.note : wire.to + (wire.note.empty() ? "" : ", " + wire.note))},
-            theme_, theme_.colours().ink, 99);
-    for (const int c : {0, 1, 2, 4})
-      table_->item(static_cast<int>(i), c)
-          ->setFlags(table_->item(static_cast<int>(i), c)->flags() & ~Qt::ItemIsEditable);
-  }
-  filling_ = false;
-  summary_->setText(
-      tr("%1 conductors. Type the colours you used: follow the wire, not the colour.").arg(list_.rows.size()));
-  std::vector<Finding> worth;
-  for (const Finding& finding : list_.findings)
-    if (finding.severity != Severity::note) worth.push_back(finding);
-  list_findings(findings_, theme_, worth, 4);
-  if (!list_.cautions.empty()) {
-    auto* care = new Text(theme_, Face::small, text_of(list_.cautions.front()), Tint::amber);
-    care->setWordWrap(true);
-    findings_->addWidget(care);
-  }
-}
-
-QString WiresView::write_to(const QString& path) {
-  const WiringList list = wiring_list(workbench_.bench(), workbench_.catalogue());
-  if (path.endsWith(QStringLiteral(".csv")) || path.endsWith(QStringLiteral(".html"))) {
-    const auto written =
-        write_file(path.toStdString(),
-                   path.endsWith(QStringLiteral(".csv")) ? wiring_csv(list) : wiring_html(list, workbench_.bench()));
-    return written ? QString() : text_of(to_text(written.problem()));
-  }
-  return print_html(text_of(wiring_html(list, workbench_.bench())), path);
-}
 
 }  // namespace fair_gauge::app

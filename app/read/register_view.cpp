@@ -250,6 +250,7 @@ void RegisterView::show_facts(const Part& part) {
     facts_->addWidget(words, line++, 2);
   };
   const auto head = [&](const QString& words) {
+    if (line > 0) facts_->setRowMinimumHeight(line++, theme_.px(6));
     facts_->addWidget(new Text(theme_, Face::label, words, Tint::quiet), line++, 0, 1, 3);
   };
   if (!part.supply.currents.empty()) head(tr("WHAT IT DRAWS"));
@@ -265,10 +266,13 @@ void RegisterView::show_facts(const Part& part) {
   for (const PartPinout& pinout : part.pinouts) {
     QStringList pins;
     for (std::size_t i = 0; i < pinout.pins.size(); ++i)
-      pins << QStringLiteral("%1 %2").arg(i + 1).arg(text_of(pinout.pins[i]));
-    add(text_of(pinout.package), text_of(pinout.view),
-        pins.join(QStringLiteral("   ")) +
-            (pinout.twin.empty() ? QString() : QStringLiteral(". ") + text_of(pinout.twin)));
+      pins << QStringLiteral("%1\u00A0%2")
+                  .arg(i + 1)
+                  .arg(text_of(pinout.pins[i]).replace(QLatin1Char(' '), QChar::Nbsp));
+    QString words = pins.join(QStringLiteral("   "));
+    for (const std::string& more : {pinout.view, pinout.twin})
+      if (!more.empty()) words += QStringLiteral("; ") + text_of(more);
+    add(text_of(pinout.package), {}, words);
   }
   if (!part.bytes.commands.empty()) head(tr("WHAT ELSE IT IS TOLD"));
   for (const PartCommand& command : part.bytes.commands)
@@ -325,13 +329,14 @@ void RegisterView::refresh_figures() {
   if (!composition) return warnings_->setText(text_of(to_text(composition.problem())));
   QStringList figures, warnings;
   for (const RegisterFigure& figure : composition->figures)
-    figures << tr("%1 %2").arg(
-        text_of(figure.name),
-        figure.unit == "counts"
-            ? text_of(fixed(figure.value, 0, workbench_.style())) + tr(" counts")
-            : text_of(figure.unit == "°C"
-                          ? with_unit(figure.value, decimals_for(figure.value, 2), figure.unit, workbench_.style())
-                          : with_prefix(figure.value, figure.unit, 3, workbench_.style())));
+    if (figure.role.empty() || figure.value > 0)
+      figures << tr("%1 %2").arg(
+          text_of(figure.name),
+          figure.unit == "counts"
+              ? text_of(fixed(figure.value, 0, workbench_.style())) + tr(" counts")
+              : text_of(figure.unit == "°C"
+                            ? with_unit(figure.value, decimals_for(figure.value, 2), figure.unit, workbench_.style())
+                            : with_prefix(figure.value, figure.unit, 3, workbench_.style())));
   for (const std::string& warning : composition->warnings) warnings << text_of(warning);
   figures_->setText(figures.join(QStringLiteral("   ·   ")));
   warnings_->setText(warnings.join(QLatin1Char('\n')));
@@ -419,8 +424,8 @@ void RegisterView::refresh() {
   if (const Part* part = workbench_.catalogue().find(part_id_)) {
     if (!part->bytes.start.empty()) lines << tr("begin: %1").arg(text_of(part->bytes.start));
     const auto composition = compose(part->bytes, composed());
-    const double conversion =
-        composition ? composition->of_role("conversion").value_or(part->conversion_s) : part->conversion_s;
+    const double stated = composition ? composition->of_role("conversion").value_or(0) : 0;
+    const double conversion = stated > 0 ? stated : part->conversion_s;
     if (conversion > 0)
       lines << tr("wait %1%2")
                    .arg(text_of(with_prefix(conversion, "s", 3, workbench_.style())),

@@ -34,7 +34,9 @@ QString Manual::page_about(const QString& page, int view) {
   static const std::map<QString, QStringList> pages = {
       {QStringLiteral("home"), {QStringLiteral("your-first-bench")}},
       {QStringLiteral("choose"), {QStringLiteral("choose-a-part")}},
-      {QStringLiteral("board"), {QStringLiteral("your-first-bench"), QStringLiteral("wire-a-bus")}},
+      {QStringLiteral("board"),
+       {QStringLiteral("your-first-bench"), QStringLiteral("wire-a-bus"), QStringLiteral("wire-a-bus"),
+        QStringLiteral("pins-wires-and-cables"), QStringLiteral("pins-wires-and-cables")}},
       {QStringLiteral("wire"),
        {QStringLiteral("read-a-thermistor"), QStringLiteral("choose-the-fixed-resistor"),
         QStringLiteral("choose-a-reference-or-gain"), QStringLiteral("use-your-own-curve")}},

@@ -3,6 +3,7 @@
 
 #include <QString>
 
+#include "widgets/text.h"
 #include "widgets/theme.h"
 #include "wiring/bus_check.h"
 
@@ -16,6 +17,17 @@ inline QString mark_of(Severity severity) {
   return severity == Severity::fault     ? QStringLiteral("×  ")
          : severity == Severity::warning ? QStringLiteral("!  ")
                                          : QStringLiteral("·  ");
+}
+
+/// Puts the first of them below each other, in place of what was there.
+inline void list_findings(QVBoxLayout* into, const Theme& theme, const std::vector<Finding>& findings,
+                          std::size_t most) {
+  clear(into);
+  for (std::size_t i = 0; i < findings.size() && i < most; ++i) {
+    auto* line = new Text(theme, Face::small, text_of(findings[i].words), tint_of(findings[i].severity));
+    line->setWordWrap(true);
+    into->addWidget(line);
+  }
 }
 
 }  // namespace fair_gauge::app

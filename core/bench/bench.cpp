@@ -29,6 +29,11 @@ FAIR_GAUGE_NAMES(CorrectionPlace, EnumName{physical, "physical"}, EnumName{raw, 
 FAIR_GAUGE_NAMES(ArrivesAs, EnumName{raw, "raw"}, EnumName{value, "value"})
 FAIR_GAUGE_NAMES(BusKind, EnumName{two_wire, "two-wire"}, EnumName{one_wire, "one-wire"},
                  EnumName{single_wire, "single-wire"}, EnumName{alert, "alert"})
+FAIR_GAUGE_NAMES(CableKind, EnumName{flat_ribbon, "flat-ribbon"}, EnumName{twisted_pair, "twisted-pair"},
+                 EnumName{shielded_pair, "shielded-pair"}, EnumName{round_cable, "round-cable"},
+                 EnumName{single_wires, "single-wires"})
+FAIR_GAUGE_NAMES(AccessoryKind, EnumName{display, "display"}, EnumName{lamp, "lamp"},
+                 EnumName{potentiometer, "potentiometer"}, EnumName{relay, "relay"}, EnumName{other, "other"})
 
 #undef FAIR_GAUGE_NAMES
 

@@ -313,10 +313,43 @@ struct Pin {
   std::string reads;       ///< converter that reads its voltage; empty → it cannot
   bool interrupt = false;  ///< can call the firmware
   double most_v = 0;       ///< that it bears; 0 → its supply
-  std::string uses;        ///< device, bus or conductor that ends here; empty → free
+  std::string uses;        ///< device or bus of which a conductor ends here; empty → free
+  std::string carries;     ///< which conductor: clock, data, signal; empty → the only one
   UnknownKeys unknown;
 
   bool operator==(const Pin&) const = default;
+};
+
+enum class CableKind { flat_ribbon, twisted_pair, shielded_pair, round_cable, single_wires };
+
+/// A run of cable, as it is cut.
+struct CableRun {
+  std::string name;  ///< from where to where
+  double metres = 1;
+  double slack_m = 0.1;  ///< that is cut longer
+  CableKind kind = CableKind::flat_ribbon;
+  int conductors = 3;
+  std::string bus;        ///< that it is part of; empty → of none
+  std::string connector;  ///< at its ends, with the order of its conductors
+  UnknownKeys unknown;
+
+  double cut_m() const { return metres + slack_m; }
+  bool operator==(const CableRun&) const = default;
+};
+
+enum class AccessoryKind { display, lamp, potentiometer, relay, other };
+
+/// What hangs on the board beside the sensors. Nothing of it is computed but the resistor of a lamp.
+struct Accessory {
+  std::string name;
+  AccessoryKind kind = AccessoryKind::other;
+  std::string pins;      ///< of the controller, by the maker's names
+  double current_a = 0;  ///< while it is on
+  double forward_v = 0;  ///< of a lamp; 0 → it needs no resistor, or nobody knows
+  std::string rail;      ///< that feeds it
+  UnknownKeys unknown;
+
+  bool operator==(const Accessory&) const = default;
 };
 
 /// The controller's board.
@@ -363,6 +396,8 @@ struct Bench {
   std::vector<Device> devices;
   std::vector<Channel> channels;
   PowerPlan power;
+  std::vector<CableRun> cables;
+  std::vector<Accessory> accessories;
   std::vector<OwnPart> own_parts;
   std::vector<double> drawer_ohm;  ///< resistors at hand, picked from where any are listed
   UnknownKeys unknown;
@@ -381,6 +416,8 @@ std::span<const EnumName<PressureKind>> enum_names(PressureKind);
 std::span<const EnumName<CorrectionPlace>> enum_names(CorrectionPlace);
 std::span<const EnumName<ArrivesAs>> enum_names(ArrivesAs);
 std::span<const EnumName<BusKind>> enum_names(BusKind);
+std::span<const EnumName<CableKind>> enum_names(CableKind);
+std::span<const EnumName<AccessoryKind>> enum_names(AccessoryKind);
 
 /// The item with this id, or null.
 template <class T>

@@ -154,6 +154,10 @@ std::vector<FaultAt> reference_problems(const Bench& bench, const JsonDocument& 
                     "rail");
   for (std::size_t i = 0; i < bench.board.pins.size(); ++i)
     references.name(bench.converters, bench.board.pins[i].reads, fmt::format("/board/pins/{}/reads", i), "converter");
+  for (std::size_t i = 0; i < bench.cables.size(); ++i)
+    references.name(bench.buses, bench.cables[i].bus, fmt::format("/cables/{}/bus", i), "bus");
+  for (std::size_t i = 0; i < bench.accessories.size(); ++i)
+    references.name(bench.rails, bench.accessories[i].rail, fmt::format("/accessories/{}/rail", i), "rail");
   for (std::size_t i = 0; i < bench.devices.size(); ++i)
     references.device(bench.devices[i], fmt::format("/devices/{}", i));
   for (std::size_t i = 0; i < bench.channels.size(); ++i)

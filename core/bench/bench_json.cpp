@@ -260,6 +260,32 @@ struct Fields<Pin> {
     visit("interrupt", self.interrupt);
     visit("most_v", self.most_v, {.minimum = 0});
     visit("uses", self.uses);
+    visit("carries", self.carries);
+  }
+};
+
+template <>
+struct Fields<CableRun> {
+  static void list(auto& self, auto&& visit) {
+    visit("name", self.name);
+    visit("metres", self.metres, {.minimum = 0, .maximum = 1000});
+    visit("slack_m", self.slack_m, {.minimum = 0, .maximum = 100});
+    visit("kind", self.kind);
+    visit("conductors", self.conductors, {.minimum = 1, .maximum = 100});
+    visit("bus", self.bus);
+    visit("connector", self.connector);
+  }
+};
+
+template <>
+struct Fields<Accessory> {
+  static void list(auto& self, auto&& visit) {
+    visit("name", self.name);
+    visit("kind", self.kind);
+    visit("pins", self.pins);
+    visit("current_a", self.current_a, {.minimum = 0, .maximum = 100});
+    visit("forward_v", self.forward_v, {.minimum = 0, .maximum = 100});
+    visit("rail", self.rail);
   }
 };
 
@@ -285,6 +311,8 @@ struct Fields<Bench> {
     visit("devices", self.devices);
     visit("channels", self.channels);
     visit("power", self.power);
+    visit("cables", self.cables);
+    visit("accessories", self.accessories);
     visit("own_parts", self.own_parts);
     visit("drawer_ohm", self.drawer_ohm, {.minimum = 1e-3, .maximum = 1e9});
   }

@@ -115,6 +115,7 @@ void take_away(Bench& bench, const Thing& thing) {
         forget(bus.rail);
         for (PullUp& pull_up : bus.pull_ups) forget(pull_up.to);
       }
+      for (Accessory& accessory : bench.accessories) forget(accessory.rail);
       erase_id(bench.rails, id);
       break;
     case ThingKind::converter:
@@ -124,6 +125,7 @@ void take_away(Bench& bench, const Thing& thing) {
       break;
     case ThingKind::bus:
       for (Device& device : bench.devices) forget(device.bus);
+      for (CableRun& run : bench.cables) forget(run.bus);
       for (Pin& pin : bench.board.pins) forget(pin.uses);
       erase_id(bench.buses, id);
       break;

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "quantity/number_format.h"
+#include "wiring/cut_list.h"
 
 namespace fair_gauge {
 namespace {
@@ -46,7 +47,7 @@ std::string list_of(const std::vector<std::string>& names) {
 
 class Check {
  public:
-  Check(const Bench& bench, const Catalogue& catalogue, const Bus& bus) : bench_(bench), bus_(bus) {
+  Check(const Bench& bench, const Catalogue& catalogue, const Bus& bus) : bench_(bench), bus_(with_runs(bench, bus)) {
     check_.bus = &bus;
     check_.members = members_of(bench, catalogue, bus);
   }
@@ -308,7 +309,7 @@ class Check {
   }
 
   const Bench& bench_;
-  const Bus& bus_;
+  const Bus bus_;  // with the runs of the cut list
   BusCheck check_;
 };
 

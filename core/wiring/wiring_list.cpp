@@ -10,6 +10,7 @@
 #include "files/markup.h"
 #include "quantity/number_format.h"
 #include "wiring/address_plan.h"
+#include "wiring/cut_list.h"
 
 namespace fair_gauge {
 namespace {
@@ -41,6 +42,44 @@ std::string lower(std::string text) {
   std::ranges::transform(text, text.begin(),
                          [](char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); });
   return text;
+}
+
+// What a conductor's pin is noted for: the bus, where the device shares it, else the device.
+const std::string& owner_of(const Bench& bench, const Device& device) {
+  return find_by_id(bench.buses, device.bus) ? device.bus : device.id;
+}
+
+const Pin* pin_of(const Bench& bench, const Device& device, const std::string& conductor) {
+  if (!ends_at_a_pin(conductor)) return nullptr;
+  const auto found = std::ranges::find_if(bench.board.pins, [&](const Pin& pin) {
+    return pin.uses == owner_of(bench, device) && (pin.carries.empty() || pin.carries == conductor);
+  });
+  return found == bench.board.pins.end() ? nullptr : &*found;
+}
+
+// What sheets call the pin of a conductor.
+std::vector<std::string_view> names_of(const std::string& conductor) {
+  if (conductor == "supply") return {"supply", "VDD", "VCC", "V+", "VS", "VDD_IO", "VDDIO", "plus", "DVDD", "AVDD"};
+  if (conductor == "ground") return {"ground", "GND", "VSS", "minus", "DGND", "AGND"};
+  if (conductor == "clock") return {"SCL", "SCK", "SCLK", "CLK", "PD_SCK", "SCL/SPC"};
+  if (conductor == "data") return {"SDA", "DATA", "data", "SDI", "SDA/SDI", "SDI/SDA", "DOUT", "PWM/SDA"};
+  if (conductor == "data out") return {"SO", "SDO", "DOUT", "DOUT/DRDY"};
+  if (conductor == "select") return {"CS", "CSB"};
+  if (conductor == "signal") return {"output"};
+  return {};
+}
+
+// The pins of the package that a conductor goes to, by number and name; empty where the file does not tell.
+std::string package_pins(const Part& part, const std::string& conductor) {
+  if (part.pinouts.empty()) return "";
+  std::string words;
+  const auto known = names_of(conductor);
+  for (std::size_t i = 0; i < part.pinouts.front().pins.size(); ++i) {
+    const std::string& name = part.pinouts.front().pins[i];
+    if (std::ranges::find(known, name) != known.end())
+      words += fmt::format("{}{} {}", words.empty() ? "" : ", ", i + 1, name);
+  }
+  return words;
 }
 
 // Where a conductor begins on the controller's side.
@@ -103,9 +142,17 @@ void judge_colours(WiringList& list, const Bench& bench) {
 namespace {
 
 // Which pin of the package is which, what has them the other way round, and what its output bears.
-void add_pins(WiringList& list, const Device& device, const Part& part) {
+void add_pins(WiringList& list, const Bench& bench, const Device& device, const Part& part) {
+  // What several devices have in common is said once, with the names of all.
   const auto say = [&](Severity severity, const std::string& words) {
-    list.findings.push_back({severity, device.id + ": " + words});
+    const std::string name = name_of(bench, device);
+    const auto same = std::ranges::find_if(list.findings, [&](const Finding& each) {
+      return each.severity == severity && each.words.ends_with(": " + words);
+    });
+    if (same == list.findings.end())
+      list.findings.push_back({severity, name + ": " + words});
+    else
+      same->words.insert(same->words.size() - words.size() - 2, ", " + name);
   };
   if (!part.pins.empty()) say(Severity::note, part.pins);
   for (const PartPinout& pinout : part.pinouts) {
@@ -124,6 +171,36 @@ void add_pins(WiringList& list, const Device& device, const Part& part) {
 
 }  // namespace
 
+bool ends_at_a_pin(const std::string& conductor) {
+  return conductor != "supply" && conductor != "ground" && conductor != "return";
+}
+
+std::optional<Problem> put_on_pin(Bench& bench, const std::string& device_id, const std::string& conductor,
+                                  const std::string& name) {
+  const Device* device = find_by_id(bench.devices, device_id);
+  if (!device || !ends_at_a_pin(conductor)) return Problem{"this conductor has no pin of its own", "a signal's"};
+  const std::string owner = owner_of(bench, *device);
+  const auto named = std::ranges::find(bench.board.pins, name, &Pin::name);
+  const bool is_new = named == bench.board.pins.end();
+  if (!name.empty() && !is_new && !named->uses.empty() && !(named->uses == owner && named->carries == conductor)) {
+    const Device* there = find_by_id(bench.devices, named->uses);
+    const Bus* bus = find_by_id(bench.buses, named->uses);
+    return Problem{fmt::format("at pin {} ends {} already", name,
+                               there                       ? name_of(bench, *there)
+                               : bus && !bus->name.empty() ? bus->name
+                                                           : named->uses),
+                   "a pin that is free; clear the other one first"};
+  }
+  for (Pin& pin : bench.board.pins)
+    if (pin.uses == owner && pin.carries == conductor) pin.uses.clear(), pin.carries.clear();
+  if (name.empty()) return std::nullopt;
+  if (is_new) bench.board.pins.push_back({.name = name, .reads = device->converter});
+  Pin& pin = *std::ranges::find(bench.board.pins, name, &Pin::name);
+  pin.uses = owner;
+  pin.carries = conductor;
+  return std::nullopt;
+}
+
 std::vector<std::string> conductors_of(const Part& part) {
   const auto found = std::ranges::find(interface_wires(), part.interface,
                                        [](const InterfaceWires& wires) { return std::string(wires.interface); });
@@ -138,15 +215,27 @@ WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
     if (!part) continue;
     for (const std::string& conductor : conductors_of(*part)) {
       const auto colour = device.wires.find(conductor);
-      list.rows.push_back({device.id, conductor, origin_of(bench, device, conductor), conductor,
-                           colour == device.wires.end() ? "" : colour->second, ""});
+      const Pin* pin = pin_of(bench, device, conductor);
+      const std::string to = package_pins(*part, conductor);
+      list.rows.push_back({device.id, conductor, origin_of(bench, device, conductor), pin ? pin->name : "",
+                           to.empty() ? conductor : to, colour == device.wires.end() ? "" : colour->second, "", true});
+      if (pin && !device.converter.empty() && conductor == "signal" && pin->reads != device.converter)
+        list.findings.push_back({Severity::warning, fmt::format("{}: pin {} is not read by its converter",
+                                                                name_of(bench, device), pin->name)});
     }
     if (device.address > 0)
       if (const std::string pins = pins_for(*part, device.address); !pins.empty())
-        list.rows.push_back({device.id, "address", pins, address_text(device.address), "", "selects the address"});
+        list.rows.push_back({device.id, "address", pins, "", address_text(device.address), "", "selects the address"});
     for (const InterfaceStrap& strap : part->bytes.straps)
-      list.rows.push_back({device.id, strap.pin, strap.tied, strap.pin, "", strap.means});
-    add_pins(list, device, *part);
+      list.rows.push_back({device.id, strap.pin, strap.tied, "", strap.pin, "", strap.means});
+    add_pins(list, bench, device, *part);
+  }
+  for (const Accessory& accessory : bench.accessories) {
+    const auto resistor = series_resistor(bench, accessory);
+    list.rows.push_back({accessory.name, std::string(enum_name(accessory.kind)), accessory.pins, "", accessory.name, "",
+                         resistor ? fmt::format("{} in series: {} flow", resistor_code(resistor->ohm),
+                                                with_prefix(resistor->amps, "A", 3))
+                                  : ""});
   }
   judge_colours(list, bench);
   for (const Channel& channel : bench.channels)
@@ -162,17 +251,24 @@ WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
 }
 
 std::string wiring_csv(const WiringList& list) {
-  std::string text = "device,conductor,from,to,colour,note\r\n";
+  std::string text = "device,conductor,from,pin,to,colour,note\r\n";
   for (const WireRow& row : list.rows)
-    text += csv_row({row.device, row.conductor, row.from, row.to, row.colour, row.note});
+    text += csv_row({row.device, row.conductor, row.from, row.pin, row.to, row.colour, row.note});
   return text;
 }
 
 std::string wiring_html(const WiringList& list, const Bench& bench) {
   std::vector<std::vector<std::string>> rows;
   for (const WireRow& row : list.rows)
-    rows.push_back({row.device, row.conductor, row.from, row.to, row.colour, row.note});
-  std::string body = html_table({"Device", "Conductor", "From", "To", "Colour", "Note"}, rows);
+    rows.push_back({row.device, row.conductor, row.from, row.pin, row.to, row.colour, row.note});
+  std::string body = html_table({"Device", "Conductor", "From", "Pin", "To", "Colour", "Note"}, rows);
+  if (!bench.cables.empty()) {
+    std::vector<std::vector<std::string>> runs;
+    for (const CableRun& run : bench.cables)
+      runs.push_back({run.name, fmt::format("{:g} m", run.cut_m()), cable_words(run.kind),
+                      std::to_string(run.conductors), run.connector});
+    body += "<h2>Cut to length</h2>" + html_table({"Run", "Length", "Cable", "Conductors", "Connector"}, runs);
+  }
   std::vector<std::string> findings;
   for (const Finding& finding : list.findings) findings.push_back(finding.words);
   if (!findings.empty()) body += "<h2>Look twice</h2>" + html_list(findings);

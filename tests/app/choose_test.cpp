@@ -10,7 +10,7 @@
 
 #include "board/board_page.h"
 #include "board/bus_view.h"
-#include "board/cycle_view.h"
+#include "board/wires_view.h"
 #include "choose/choose_page.h"
 #include "home/home_page.h"
 #include "shell/walk.h"
@@ -41,7 +41,7 @@ TEST_F(ChooseTest, RanksTheCatalogueAndSaysWhy) {
   ASSERT_GT(rows.size(), 5);
   EXPECT_EQ(rows.front()->part(), "bus-temperature-16-finest");
   QTest::mouseClick(rows[3], Qt::LeftButton, {}, QPoint(60, 12));
-  EXPECT_EQ(text("chosen_name"), workbench_.catalogue().find(rows[3]->part())->name);
+  EXPECT_EQ(text("chosen_name"), unbroken(text_of(workbench_.catalogue().find(rows[3]->part())->name)).toStdString());
   EXPECT_THAT(text("chosen_detail"), HasSubstr("worst ±"));
   EXPECT_THAT(text("trade"), HasSubstr("Against"));
   // Those ruled out are there when asked for, each with its reason.
@@ -231,7 +231,7 @@ TEST_F(ChooseTest, TheWiresTakeColoursAndAreSaved) {
   window_.show_view(Page::board, 3);
   auto* table = find<QTableWidget>("wires");
   ASSERT_GT(table->rowCount(), 20);
-  table->item(0, 3)->setText(QStringLiteral("violet"));
+  table->item(0, 5)->setText(QStringLiteral("violet"));
   EXPECT_EQ(find_by_id(workbench_.bench().devices, "block_thermistor")->wires.at("signal"), "violet");
   QTemporaryDir folder;
   auto* view = window_.findChild<WiresView*>();
@@ -243,6 +243,100 @@ TEST_F(ChooseTest, TheWiresTakeColoursAndAreSaved) {
     EXPECT_THAT(content, HasSubstr(std::string(ending) == "pdf" ? "%PDF-" : "violet"));
   }
   EXPECT_NE(view->write_to(QStringLiteral("/proc/nowhere/wires.pdf")), QString());
+}
+
+// A cell is opened, typed into at a person's pace, and left by Return.
+void type_into(QTableWidget* table, int line, int place, const QString& text) {
+  table->setFocus();
+  table->setCurrentCell(line, place);
+  table->editItem(table->item(line, place));
+  QTest::qWait(50);
+  auto* editor = table->findChild<QLineEdit*>();
+  ASSERT_TRUE(editor) << "the cell cannot be typed into";
+  editor->selectAll();
+  QTest::keyClicks(editor, text, Qt::NoModifier, 40);
+  QTest::keyClick(editor, Qt::Key_Return);
+  QTest::qWait(50);
+}
+
+TEST_F(ChooseTest, PinsAreTypedIntoTheWiresAndATakenOneIsRefused) {
+  window_.show_view(Page::board, 3);
+  auto* table = find<QTableWidget>("wires");
+  const auto line_of = [&](const QString& from) {
+    for (int r = 0; r < table->rowCount(); ++r)
+      if (table->item(r, 3)->text().startsWith(from) && table->item(r, 1)->text() == QStringLiteral("signal")) return r;
+    return -1;
+  };
+  ASSERT_EQ(table->item(0, 2)->text(), QStringLiteral("A1"));
+  type_into(table, 0, 2, QStringLiteral("A5"));
+  EXPECT_EQ(table->item(0, 2)->text(), QStringLiteral("A5"));
+  EXPECT_EQ(table->item(1, 2)->flags() & Qt::ItemIsEditable, Qt::NoItemFlags) << "ground has no pin of its own";
+  type_into(table, 0, 2, QStringLiteral("SDA"));
+  EXPECT_THAT(text("wires_echo"), HasSubstr("at pin SDA ends"));
+  EXPECT_EQ(table->item(0, 2)->text(), QStringLiteral("A5")) << "it stays where it was";
+  workbench_.document().undo();
+  EXPECT_EQ(table->item(0, 2)->text(), QStringLiteral("A1"));
+  EXPECT_GE(line_of(QStringLiteral("adc, input")), 0);
+}
+
+TEST_F(ChooseTest, TheCutListIsTypedAndGivesTheBusItsLength) {
+  window_.show_view(Page::board, 4);
+  auto* runs = find<QTableWidget>("cut_runs");
+  ASSERT_EQ(runs->rowCount(), 5);
+  EXPECT_THAT(text("cut_summary"), HasSubstr("6.00 m of flat ribbon with 3 conductors in 3 pieces"));
+  type_into(runs, 0, 1, QStringLiteral("2,8 m"));
+  EXPECT_DOUBLE_EQ(workbench_.bench().cables[0].metres, 2.8);
+  EXPECT_THAT(text("cut_summary"), HasSubstr("7.00 m of flat ribbon"));
+  type_into(runs, 0, 1, QStringLiteral("a lot"));
+  EXPECT_THAT(text("cut_echo"), HasSubstr("a lot"));
+  EXPECT_EQ(runs->item(0, 1)->text(), QStringLiteral("2.80 m"));
+  type_into(runs, 0, 4, QStringLiteral("0"));
+  EXPECT_THAT(text("cut_echo"), HasSubstr("1 to 100"));
+  // A new one, of the air's bus: its two metres are the bus's.
+  QTest::mouseClick(find<QPushButton>("add_run"), Qt::LeftButton);
+  ASSERT_EQ(runs->rowCount(), 6);
+  type_into(runs, 5, 0, QStringLiteral("board to room"));
+  type_into(runs, 5, 1, QStringLiteral("2"));
+  type_into(runs, 5, 4, QStringLiteral("4"));
+  auto* bus = qobject_cast<QComboBox*>(runs->cellWidget(5, 5));
+  ASSERT_TRUE(bus);
+  bus->setCurrentIndex(1);
+  emit bus->activated(1);
+  QTest::qWait(50);
+  EXPECT_EQ(workbench_.bench().cables[5].bus, workbench_.bench().buses[0].id);
+  window_.show_view(Page::board, 1);
+  EXPECT_EQ(find<QLineEdit>("bus_cable")->text(), QStringLiteral("2.1 m"));
+  EXPECT_FALSE(find<QLineEdit>("bus_cable")->isEnabled());
+  window_.show_view(Page::board, 4);
+  runs->setCurrentCell(5, 0);
+  QTest::mouseClick(find<QPushButton>("take_run"), Qt::LeftButton);
+  EXPECT_EQ(runs->rowCount(), 5);
+  workbench_.document().undo();
+  EXPECT_EQ(runs->rowCount(), 6);
+}
+
+TEST_F(ChooseTest, WhatHangsBesideTheSensorsGetsItsResistor) {
+  workbench_.document().begin({});  // an empty bench
+  window_.show_view(Page::board, 4);
+  auto* things = find<QTableWidget>("accessories");
+  EXPECT_EQ(things->rowCount(), 0);
+  EXPECT_FALSE(find<QPushButton>("take_accessory")->isEnabled());
+  QTest::mouseClick(find<QPushButton>("add_accessory"), Qt::LeftButton);
+  ASSERT_EQ(things->rowCount(), 1);
+  type_into(things, 0, 2, QStringLiteral("D5"));
+  type_into(things, 0, 4, QStringLiteral("2 mA"));
+  type_into(things, 0, 5, QStringLiteral("1,9 V"));
+  EXPECT_EQ(things->item(0, 6)->text(), QString()) << "no supply yet";
+  workbench_.document().edit(QStringLiteral("Supply"), [](Bench& bench) {
+    bench.rails.push_back({.id = "3v3", .name = "3.3 V rail", .voltage = {.nominal_v = 3.3}});
+  });
+  auto* rail = qobject_cast<QComboBox*>(things->cellWidget(0, 3));
+  rail->setCurrentIndex(1);
+  emit rail->activated(1);
+  QTest::qWait(50);
+  EXPECT_THAT(things->item(0, 6)->text().toStdString(), HasSubstr("750"));
+  EXPECT_EQ(workbench_.bench().accessories[0].pins, "D5");
+  workbench_.document().drop_leftover();
 }
 
 // ---- home and the walk ----

@@ -197,7 +197,7 @@ TEST_F(ReadTest, RegistersTellTimesWarningsAndTheSequence) {
   for (auto* label : find_page()->findChildren<QLabel*>())
     if (label->isVisible()) all += label->text().toStdString() + "\n";
   EXPECT_THAT(all, HasSubstr("asleep"));
-  EXPECT_THAT(all, HasSubstr("conversion, longest 1.25 ms"));
+  EXPECT_THAT(all, testing::Not(HasSubstr("conversion, longest"))) << "everything is skipped";
   auto* hex = find<QLineEdit>("register_1");
   hex->setText(QStringLiteral("27"));  // × 1, × 1, normal
   emit hex->editingFinished();

@@ -413,8 +413,13 @@ TEST(Cli, BusGivesWindowsConflictsAndTheCycle) {
   EXPECT_THAT(content_of(wires), HasSubstr("air_sensor,clock,"));
   EXPECT_THAT(run("bus --bench " + demo).out, HasSubstr("3.33 kΩ together"));
   EXPECT_EQ(run("bus --bench " + demo + " --wiring /proc/nowhere/x.csv").code, 4);
+  const std::string cuts = temporary("cuts.csv");
+  EXPECT_EQ(run("bus --bench " + demo + " --cut-list " + cuts + " --json").code, 0);
+  EXPECT_THAT(content_of(cuts), HasSubstr("cut to [m]"));
+  EXPECT_THAT(content_of(cuts), HasSubstr("\"board to rack, low\",2,0.2,flat ribbon,3,rack wire"));
+  EXPECT_EQ(run("bus --bench " + demo + " --cut-list /proc/nowhere/x.csv").code, 4);
   EXPECT_EQ(run("bus --bench /no/such/bench").code, 4);
-  for (const std::string& file : {scan, wires}) std::filesystem::remove(file);
+  for (const std::string& file : {scan, wires, cuts}) std::filesystem::remove(file);
 }
 
 // ---- what a run must not invent, lose or wait for ----

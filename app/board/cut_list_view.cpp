@@ -1,0 +1,277 @@
+#include "board/cut_list_view.h"
+
+#include <QHeaderView>
+
+#include "quantity/number_format.h"
+#include "quantity/quantity_text.h"
+#include "widgets/findings.h"
+#include "widgets/form.h"
+#include "widgets/plain_table.h"
+#include "wiring/cut_list.h"
+
+namespace fair_gauge::app {
+namespace {
+
+enum RunPlace { run_name, run_length, run_slack, run_cable, run_conductors, run_bus, run_connector };
+enum AccessoryPlace { thing_name, thing_kind, thing_pins, thing_rail, thing_current, thing_forward, thing_resistor };
+
+// The number that was typed, in base units; puts the reason into `echo` where it is none.
+std::optional<double> typed_quantity(const QString& text, Dimension dimension, Text& echo) {
+  const auto read = parse_quantity(text.toStdString(), dimension);
+  if (!read) echo.setText(text_of(to_text(read.problem())));
+  return read ? std::optional(read->base) : std::nullopt;
+}
+
+QTableWidget* table_of(const Theme& theme, const char* name, const QString& means, const QStringList& heads,
+                       const QList<int>& widths) {
+  auto* table = plain_table(theme, name, means, heads, widths);
+  table->setEditTriggers(QAbstractItemView::AllEditTriggers);
+  return table;
+}
+
+// A choice inside a table: its own first words mean none where `none` is given.
+QComboBox* choice_in(QTableWidget& table, int line, int place, const QStringList& choices, int chosen,
+                     const QString& means, std::function<void(int)> given) {
+  auto* box = choice_box(in_own_marks(choices.join(QLatin1Char('\n'))).split(QLatin1Char('\n')), "", means);
+  box->setCurrentIndex(chosen);
+  QObject::connect(box, &QComboBox::activated, &table, std::move(given), Qt::QueuedConnection);
+  table.setCellWidget(line, place, box);
+  return box;
+}
+
+template <class E>
+QStringList words_of_all() {
+  QStringList words;
+  for (const auto& [value, name] : enum_names(E{})) words << text_of(name).replace(QLatin1Char('-'), QLatin1Char(' '));
+  return words;
+}
+
+template <class Things>
+int place_of(const Things& things, const std::string& id) {
+  for (std::size_t i = 0; i < things.size(); ++i)
+    if (things[i].id == id) return static_cast<int>(i) + 1;
+  return 0;
+}
+
+}  // namespace
+
+CutListView::CutListView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
+  summary_ = new Text(theme, Face::strong);
+  summary_->setObjectName(QStringLiteral("cut_summary"));
+  summary_->setWordWrap(true);
+  echo_ = new Text(theme, Face::small, {}, Tint::red);
+  echo_->setObjectName(QStringLiteral("cut_echo"));
+  echo_->setWordWrap(true);
+  runs_ = table_of(theme, "cut_runs", tr("Runs of cable"),
+                   {tr("from where to where"), tr("length"), tr("slack"), tr("cable"), tr("wires"), tr("of the bus"),
+                    tr("connector, in order")},
+                   {0, 66, 66, 124, 48, 150, 170});
+  accessories_ = table_of(theme, "accessories", tr("Beside the sensors"),
+                          {tr("beside the sensors"), tr("kind"), tr("your pins"), tr("supply"), tr("current"),
+                           tr("forward voltage"), tr("resistor in series")},
+                          {0, 124, 120, 120, 80, 110, 150});
+  connect(runs_, &QTableWidget::cellChanged, this, &CutListView::change_run);
+  connect(accessories_, &QTableWidget::cellChanged, this, &CutListView::change_accessory);
+  const auto button = [&](const QString& words, const char* name, auto pressed) {
+    auto* made = new QPushButton(words);
+    made->setObjectName(QLatin1String(name));
+    connect(made, &QPushButton::clicked, this, pressed);
+    return made;
+  };
+  auto* add_run = button(tr("Add a run"), "add_run", [this] {
+    edit(tr("New run of cable"), [](Bench& bench) { bench.cables.push_back({.name = "board to "}); });
+    runs_->setCurrentCell(runs_->rowCount() - 1, run_name);
+    runs_->setFocus();
+  });
+  take_run_ = button(tr("Take it off"), "take_run", [this] {
+    const auto line = static_cast<std::size_t>(std::max(runs_->currentRow(), 0));
+    edit(tr("Run of cable taken off"), [line](Bench& bench) {
+      if (line < bench.cables.size()) bench.cables.erase(bench.cables.begin() + static_cast<std::ptrdiff_t>(line));
+    });
+  });
+  auto* add_accessory = button(tr("Add one"), "add_accessory", [this] {
+    edit(tr("New thing beside the sensors"), [](Bench& bench) {
+      bench.accessories.push_back({.name = "Lamp", .kind = AccessoryKind::lamp});
+      if (!bench.rails.empty()) bench.accessories.back().rail = bench.rails.front().id;
+    });
+    accessories_->setCurrentCell(accessories_->rowCount() - 1, thing_name);
+    accessories_->setFocus();
+  });
+  take_accessory_ = button(tr("Take it off"), "take_accessory", [this] {
+    const auto line = static_cast<std::size_t>(std::max(accessories_->currentRow(), 0));
+    edit(tr("Thing taken off"), [line](Bench& bench) {
+      if (line < bench.accessories.size())
+        bench.accessories.erase(bench.accessories.begin() + static_cast<std::ptrdiff_t>(line));
+    });
+  });
+  findings_ = column(2);
+  const auto buttons = [](QPushButton* add, QPushButton* take) {
+    auto* line = row(8);
+    line->addWidget(add);
+    line->addWidget(take);
+    line->addStretch();
+    return line;
+  };
+  auto* all = column(8);
+  all->addWidget(summary_);
+  all->addWidget(echo_);
+  all->addWidget(runs_, 3);
+  all->addLayout(buttons(add_run, take_run_));
+  all->addSpacing(8);
+  all->addWidget(accessories_, 2);
+  all->addLayout(buttons(add_accessory, take_accessory_));
+  all->addLayout(findings_);
+  setLayout(all);
+  connect(&workbench, &Workbench::bench_changed, this, &CutListView::refresh);
+}
+
+void CutListView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+void CutListView::edit(const QString& label, const std::function<void(Bench&)>& change) {
+  echo_->setText({});
+  workbench_.document().edit(label, change);
+}
+
+void CutListView::refresh() {
+  if (!isVisible()) return;
+  const CutList list = cut_list(workbench_.bench());
+  QStringList words;
+  for (const CutLine& line : list.to_buy)
+    words << tr("%1 of %2 with %3 conductors in %4")
+                 .arg(text_of(with_unit(line.metres, 2, "m", workbench_.style())), text_of(cable_words(line.kind)))
+                 .arg(line.conductors)
+                 .arg(line.pieces == 1 ? tr("1 piece") : tr("%1 pieces").arg(line.pieces));
+  summary_->setText(words.isEmpty() ? tr("Nothing is to be cut yet. The runs of a bus give it its length.")
+                                    : tr("To cut: %1.").arg(words.join(QStringLiteral(", "))));
+  filling_ = true;
+  list_runs();
+  list_accessories();
+  filling_ = false;
+  take_run_->setEnabled(runs_->rowCount() > 0);
+  take_accessory_->setEnabled(accessories_->rowCount() > 0);
+  list_findings(findings_, theme_, list.findings, 4);
+}
+
+void CutListView::list_runs() {
+  const Bench& bench = workbench_.bench();
+  const auto metres = [&](double value) { return text_of(with_unit(value, 2, "m", workbench_.style())); };
+  QStringList buses{tr("none")};
+  for (const Bus& bus : bench.buses) buses << text_of(bus.name.empty() ? bus.id : bus.name);
+  runs_->setRowCount(static_cast<int>(bench.cables.size()));
+  for (std::size_t i = 0; i < bench.cables.size(); ++i) {
+    const CableRun& run = bench.cables[i];
+    const int line = static_cast<int>(i);
+    put_row(*runs_, line,
+            {text_of(run.name),
+             metres(run.metres),
+             metres(run.slack_m),
+             {},
+             QString::number(run.conductors),
+             {},
+             text_of(run.connector)},
+            theme_, theme_.colours().ink, run_length, run_conductors);
+    choice_in(*runs_, line, run_cable, words_of_all<CableKind>(), static_cast<int>(run.kind), tr("Cable"),
+              [this, i](int chosen) {
+                edit(tr("Cable of a run"),
+                     [&](Bench& changed) { changed.cables[i].kind = static_cast<CableKind>(chosen); });
+              });
+    choice_in(*runs_, line, run_bus, buses, place_of(bench.buses, run.bus), tr("Of the bus"), [this, i](int chosen) {
+      edit(tr("Bus of a run"), [&](Bench& changed) {
+        changed.cables[i].bus = chosen > 0 ? changed.buses[static_cast<std::size_t>(chosen) - 1].id : "";
+      });
+    });
+  }
+}
+
+void CutListView::list_accessories() {
+  const Bench& bench = workbench_.bench();
+  const NumberStyle& style = workbench_.style();
+  QStringList rails{tr("none")};
+  for (const Rail& rail : bench.rails) rails << text_of(rail.name.empty() ? rail.id : rail.name);
+  accessories_->setRowCount(static_cast<int>(bench.accessories.size()));
+  for (std::size_t i = 0; i < bench.accessories.size(); ++i) {
+    const Accessory& each = bench.accessories[i];
+    const int line = static_cast<int>(i);
+    const auto resistor = series_resistor(bench, each);
+    put_row(*accessories_, line,
+            {text_of(each.name),
+             {},
+             text_of(each.pins),
+             {},
+             text_of(each.current_a > 0 ? with_prefix(each.current_a, "A", 3, style) : ""),
+             text_of(each.forward_v > 0 ? with_prefix(each.forward_v, "V", 3, style) : ""),
+             resistor ? tr("%1, %2 flow")
+                            .arg(text_of(with_prefix(resistor->ohm, "Ω", 3, style)),
+                                 text_of(with_prefix(resistor->amps, "A", 3, style)))
+                      : QString()},
+            theme_, theme_.colours().ink, thing_current);
+    auto* result = accessories_->item(line, thing_resistor);
+    result->setFlags(result->flags() & ~Qt::ItemIsEditable);
+    choice_in(*accessories_, line, thing_kind, words_of_all<AccessoryKind>(), static_cast<int>(each.kind), tr("Kind"),
+              [this, i](int chosen) {
+                edit(tr("Kind of a thing"),
+                     [&](Bench& changed) { changed.accessories[i].kind = static_cast<AccessoryKind>(chosen); });
+              });
+    choice_in(
+        *accessories_, line, thing_rail, rails, place_of(bench.rails, each.rail), tr("Supply"), [this, i](int chosen) {
+          edit(tr("Supply of a thing"), [&](Bench& changed) {
+            changed.accessories[i].rail = chosen > 0 ? changed.rails[static_cast<std::size_t>(chosen) - 1].id : "";
+          });
+        });
+  }
+}
+
+void CutListView::change_run(int line, int place) {
+  const auto at = static_cast<std::size_t>(line);
+  if (filling_ || at >= workbench_.bench().cables.size()) return;
+  const QString text = runs_->item(line, place)->text().trimmed();
+  CableRun run = workbench_.bench().cables[at];
+  echo_->setText({});
+  if (place == run_name) run.name = text.toStdString();
+  if (place == run_connector) run.connector = text.toStdString();
+  if (place == run_length)
+    if (const auto metres = typed_quantity(text, Dimension::length, *echo_)) run.metres = *metres;
+  if (place == run_slack)
+    if (const auto metres = typed_quantity(text, Dimension::length, *echo_)) run.slack_m = *metres;
+  if (place == run_conductors) {
+    const int wires = text.toInt();
+    if (wires >= 1 && wires <= 100)
+      run.conductors = wires;
+    else
+      echo_->setText(tr("\"%1\" is no number of wires; 1 to 100").arg(text));
+  }
+  if (run.metres < 0 || run.metres > 1000 || run.slack_m < 0 || run.slack_m > 100) {
+    run = workbench_.bench().cables[at];
+    echo_->setText(tr("%1 of cable cannot be; 0 to 1000 m, and 0 to 100 m of slack").arg(text));
+  }
+  if (run == workbench_.bench().cables[at]) return refresh();
+  workbench_.document().edit(tr("Run of cable"), [&](Bench& bench) { bench.cables[at] = run; });
+}
+
+void CutListView::change_accessory(int line, int place) {
+  const auto at = static_cast<std::size_t>(line);
+  if (filling_ || at >= workbench_.bench().accessories.size()) return;
+  const QString text = accessories_->item(line, place)->text().trimmed();
+  Accessory thing = workbench_.bench().accessories[at];
+  echo_->setText({});
+  if (place == thing_name) thing.name = text.toStdString();
+  if (place == thing_pins) thing.pins = text.toStdString();
+  const auto read = [&](double& into, Dimension dimension) {
+    if (text.isEmpty())
+      into = 0;
+    else if (const auto value = typed_quantity(text, dimension, *echo_); value && *value >= 0 && *value <= 100)
+      into = *value;
+    else if (value)
+      echo_->setText(tr("%1 cannot be; 0 to 100").arg(text));
+  };
+  if (place == thing_current) read(thing.current_a, Dimension::current);
+  if (place == thing_forward) read(thing.forward_v, Dimension::voltage);
+  if (thing == workbench_.bench().accessories[at]) return refresh();
+  workbench_.document().edit(tr("Thing beside the sensors"), [&](Bench& bench) { bench.accessories[at] = thing; });
+}
+
+}  // namespace fair_gauge::app
