@@ -24,7 +24,7 @@ BoardPage::BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent) 
   });
   views_->add([&theme, &workbench] { return scrolled(new CycleView(theme, workbench)); });
   views_->add([&theme, &workbench] { return new WiresView(theme, workbench); });
-  views_->add([&theme, &workbench] { return new CutListView(theme, workbench); });
+  views_->add([&theme, &workbench] { return scrolled(new CutListView(theme, workbench)); });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &BoardPage::show_view);
   auto* all = column(8);

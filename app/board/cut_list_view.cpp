@@ -15,18 +15,21 @@ namespace {
 enum RunPlace { run_name, run_length, run_slack, run_cable, run_conductors, run_bus, run_connector };
 enum AccessoryPlace { thing_name, thing_kind, thing_pins, thing_rail, thing_current, thing_forward, thing_resistor };
 
-// The number that was typed, in base units; puts the reason into `echo` where it is none.
-std::optional<double> typed_quantity(const QString& text, Dimension dimension, Text& echo) {
-  const auto read = parse_quantity(text.toStdString(), dimension);
-  if (!read) echo.setText(text_of(to_text(read.problem())));
-  return read ? std::optional(read->base) : std::nullopt;
-}
-
 QTableWidget* table_of(const Theme& theme, const char* name, const QString& means, const QStringList& heads,
                        const QList<int>& widths) {
   auto* table = plain_table(theme, name, means, heads, widths);
   table->setEditTriggers(QAbstractItemView::AllEditTriggers);
+  const auto fit = [table, &theme] { table->verticalHeader()->setDefaultSectionSize(theme.px(36)); };
+  fit();  // its rows hold choices
+  QObject::connect(&theme, &Theme::changed, table, fit);
   return table;
+}
+
+// As high as its rows, up to eight of them.
+void fit_height(QTableWidget& table) {
+  const int rows = std::clamp(table.rowCount(), 1, 8);
+  table.setFixedHeight(table.horizontalHeader()->sizeHint().height() +
+                       rows * table.verticalHeader()->defaultSectionSize() + 4);
 }
 
 // A choice inside a table: its own first words mean none where `none` is given.
@@ -63,14 +66,15 @@ CutListView::CutListView(const Theme& theme, Workbench& workbench, QWidget* pare
   echo_ = new Text(theme, Face::small, {}, Tint::red);
   echo_->setObjectName(QStringLiteral("cut_echo"));
   echo_->setWordWrap(true);
+  echo_->hide();
   runs_ = table_of(theme, "cut_runs", tr("Runs of cable"),
-                   {tr("from where to where"), tr("length"), tr("slack"), tr("cable"), tr("wires"), tr("of the bus"),
+                   {tr("from … to …"), tr("length"), tr("slack"), tr("cable"), tr("wires"), tr("of the bus"),
                     tr("connector, in order")},
-                   {0, 66, 66, 124, 48, 150, 170});
+                   {0, 66, 66, 134, 44, 136, 150});
   accessories_ = table_of(theme, "accessories", tr("Beside the sensors"),
-                          {tr("beside the sensors"), tr("kind"), tr("your pins"), tr("supply"), tr("current"),
-                           tr("forward voltage"), tr("resistor in series")},
-                          {0, 124, 120, 120, 80, 110, 150});
+                          {tr("name"), tr("kind"), tr("your pins"), tr("supply"), tr("current"), tr("forward voltage"),
+                           tr("resistor in series")},
+                          {0, 126, 92, 116, 66, 118, 144});
   connect(runs_, &QTableWidget::cellChanged, this, &CutListView::change_run);
   connect(accessories_, &QTableWidget::cellChanged, this, &CutListView::change_accessory);
   const auto button = [&](const QString& words, const char* name, auto pressed) {
@@ -116,12 +120,16 @@ CutListView::CutListView(const Theme& theme, Workbench& workbench, QWidget* pare
   auto* all = column(8);
   all->addWidget(summary_);
   all->addWidget(echo_);
-  all->addWidget(runs_, 3);
+  all->addWidget(new Text(theme, Face::label, tr("RUNS OF CABLE"), Tint::quiet));
+  all->addWidget(runs_);
   all->addLayout(buttons(add_run, take_run_));
   all->addSpacing(8);
-  all->addWidget(accessories_, 2);
+  all->addWidget(new Text(theme, Face::label, tr("BESIDE THE SENSORS"), Tint::quiet));
+  all->addWidget(accessories_);
   all->addLayout(buttons(add_accessory, take_accessory_));
+  all->addSpacing(8);
   all->addLayout(findings_);
+  all->addStretch();
   setLayout(all);
   connect(&workbench, &Workbench::bench_changed, this, &CutListView::refresh);
 }
@@ -131,8 +139,13 @@ void CutListView::showEvent(QShowEvent* event) {
   refresh();
 }
 
+void CutListView::say(const QString& words) {
+  echo_->setText(words);
+  echo_->setVisible(!words.isEmpty());
+}
+
 void CutListView::edit(const QString& label, const std::function<void(Bench&)>& change) {
-  echo_->setText({});
+  say({});
   workbench_.document().edit(label, change);
 }
 
@@ -151,6 +164,8 @@ void CutListView::refresh() {
   list_runs();
   list_accessories();
   filling_ = false;
+  fit_height(*runs_);
+  fit_height(*accessories_);
   take_run_->setEnabled(runs_->rowCount() > 0);
   take_accessory_->setEnabled(accessories_->rowCount() > 0);
   list_findings(findings_, theme_, list.findings, 4);
@@ -225,28 +240,34 @@ void CutListView::list_accessories() {
   }
 }
 
+std::optional<double> CutListView::typed(const QString& text, Dimension dimension) {
+  const auto read = parse_quantity(text.toStdString(), dimension);
+  if (!read) say(text_of(to_text(read.problem())));
+  return read ? std::optional(read->base) : std::nullopt;
+}
+
 void CutListView::change_run(int line, int place) {
   const auto at = static_cast<std::size_t>(line);
   if (filling_ || at >= workbench_.bench().cables.size()) return;
   const QString text = runs_->item(line, place)->text().trimmed();
   CableRun run = workbench_.bench().cables[at];
-  echo_->setText({});
+  say({});
   if (place == run_name) run.name = text.toStdString();
   if (place == run_connector) run.connector = text.toStdString();
   if (place == run_length)
-    if (const auto metres = typed_quantity(text, Dimension::length, *echo_)) run.metres = *metres;
+    if (const auto metres = typed(text, Dimension::length)) run.metres = *metres;
   if (place == run_slack)
-    if (const auto metres = typed_quantity(text, Dimension::length, *echo_)) run.slack_m = *metres;
+    if (const auto metres = typed(text, Dimension::length)) run.slack_m = *metres;
   if (place == run_conductors) {
     const int wires = text.toInt();
     if (wires >= 1 && wires <= 100)
       run.conductors = wires;
     else
-      echo_->setText(tr("\"%1\" is no number of wires; 1 to 100").arg(text));
+      say(tr("\"%1\" is no number of wires; 1 to 100").arg(text));
   }
   if (run.metres < 0 || run.metres > 1000 || run.slack_m < 0 || run.slack_m > 100) {
     run = workbench_.bench().cables[at];
-    echo_->setText(tr("%1 of cable cannot be; 0 to 1000 m, and 0 to 100 m of slack").arg(text));
+    say(tr("%1 of cable cannot be; 0 to 1000 m, and 0 to 100 m of slack").arg(text));
   }
   if (run == workbench_.bench().cables[at]) return refresh();
   workbench_.document().edit(tr("Run of cable"), [&](Bench& bench) { bench.cables[at] = run; });
@@ -257,16 +278,16 @@ void CutListView::change_accessory(int line, int place) {
   if (filling_ || at >= workbench_.bench().accessories.size()) return;
   const QString text = accessories_->item(line, place)->text().trimmed();
   Accessory thing = workbench_.bench().accessories[at];
-  echo_->setText({});
+  say({});
   if (place == thing_name) thing.name = text.toStdString();
   if (place == thing_pins) thing.pins = text.toStdString();
   const auto read = [&](double& into, Dimension dimension) {
     if (text.isEmpty())
       into = 0;
-    else if (const auto value = typed_quantity(text, dimension, *echo_); value && *value >= 0 && *value <= 100)
+    else if (const auto value = typed(text, dimension); value && *value >= 0 && *value <= 100)
       into = *value;
     else if (value)
-      echo_->setText(tr("%1 cannot be; 0 to 100").arg(text));
+      say(tr("%1 cannot be; 0 to 100").arg(text));
   };
   if (place == thing_current) read(thing.current_a, Dimension::current);
   if (place == thing_forward) read(thing.forward_v, Dimension::voltage);

@@ -5,6 +5,7 @@
 #include <QTableWidget>
 #include <QWidget>
 
+#include "quantity/unit.h"
 #include "shell/workbench.h"
 #include "widgets/text.h"
 
@@ -24,6 +25,9 @@ class CutListView : public QWidget {
   void list_accessories();
   void change_run(int line, int place);
   void change_accessory(int line, int place);
+  void say(const QString& words);
+  /// The number that was typed, in base units; nothing, and the reason is said, where it is none.
+  std::optional<double> typed(const QString& text, Dimension dimension);
   void edit(const QString& label, const std::function<void(Bench&)>& change);
 
   const Theme& theme_;

@@ -30,6 +30,7 @@ WiresView::WiresView(const Theme& theme, Workbench& workbench, QWidget* parent)
   echo_ = new Text(theme, Face::small, {}, Tint::red);
   echo_->setObjectName(QStringLiteral("wires_echo"));
   echo_->setWordWrap(true);
+  echo_->hide();
   table_ = plain_table(theme, "wires", tr("List of wires"),
                        {tr("device"), tr("conductor"), tr("your pin"), tr("from"), tr("to the part's pin"),
                         tr("your colour"), tr("note")},
@@ -53,7 +54,7 @@ void WiresView::changed(int line, int place) {
   if (filling_ || line >= static_cast<int>(list_.rows.size())) return;
   const WireRow wire = list_.rows[static_cast<std::size_t>(line)];
   const std::string typed = table_->item(line, place)->text().trimmed().toStdString();
-  echo_->setText({});
+  echo_->hide();
   if (place == colour_place)
     return workbench_.document().edit(tr("Colour of a wire"), [&](Bench& bench) {
       if (Device* device = find_by_id(bench.devices, wire.device)) {
@@ -67,7 +68,8 @@ void WiresView::changed(int line, int place) {
   Bench tried = workbench_.bench();
   if (const auto problem = put_on_pin(tried, wire.device, wire.conductor, typed)) {
     refresh();
-    return echo_->setText(text_of(to_text(*problem)));
+    echo_->setText(text_of(to_text(*problem)));
+    return echo_->show();
   }
   workbench_.document().replace(tr("Pin of a wire"), std::move(tried));
 }

@@ -122,19 +122,19 @@ void judge_colours(WiringList& list, const Bench& bench) {
     std::map<std::string, std::string> seen;
     for (const auto& [conductor, colour] : device.wires) {
       if (const auto why = misleading(conductor, colour))
-        list.findings.push_back({Severity::warning, device.id + ": " + *why});
+        list.findings.push_back({Severity::warning, name_of(bench, device) + ": " + *why});
       if (const auto [same, fresh] = seen.emplace(lower(colour), conductor); !fresh)
-        list.findings.push_back(
-            {Severity::warning, fmt::format("{}: {} and {} are both {}", device.id, same->second, conductor, colour)});
+        list.findings.push_back({Severity::warning, fmt::format("{}: {} and {} are both {}", name_of(bench, device),
+                                                                same->second, conductor, colour)});
       if (!device.bus.empty()) by_bus[device.bus][conductor].insert(lower(colour));
     }
   }
-  for (const auto& [bus, conductors] : by_bus)
+  for (const auto& [id, conductors] : by_bus)
     for (const auto& [conductor, colours] : conductors)
-      if (colours.size() > 1)
+      if (const Bus* bus = find_by_id(bench.buses, id); colours.size() > 1)
         list.findings.push_back(
-            {Severity::warning, fmt::format("on {} the {} has {} colours: follow the wire, not the colour", bus,
-                                            conductor, colours.size())});
+            {Severity::warning, fmt::format("{}: the {} has {} colours, follow the wire, not the colour",
+                                            bus && !bus->name.empty() ? bus->name : id, conductor, colours.size())});
 }
 
 }  // namespace

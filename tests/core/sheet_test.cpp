@@ -32,8 +32,13 @@ struct AccuracyRow {
 constexpr Basis typical = Basis::typical, maximum = Basis::maximum;
 
 const AccuracyRow accuracies[] = {
-    {"TMP117", "temperature", 25, 0.1, maximum},   // −20…50 °C
-    {"TMP117", "temperature", 80, 0.2, maximum},   // −40…100 °C
+    {"TMP117", "temperature", 25, 0.1, maximum},    // −20…50 °C
+    {"TMP117", "temperature", 60, 0.15, maximum},   // −40…70 °C
+    {"TMP117", "temperature", 80, 0.2, maximum},    // −40…100 °C
+    {"TMP117", "temperature", 110, 0.25, maximum},  // −55…125 °C
+    {"BMP180", "pressure", 100000, 600, maximum},   // −4 and +2 hPa at 0…65 °C, −6 and +4.5 at −20…0
+    {"LM34", "temperature", 25, 1.11, maximum},     // 2 °F
+    {"SHT20", "temperature", 25, 0.3, typical},
     {"TMP117", "temperature", 140, 0.3, maximum},  // −55…150 °C
     {"TMP116", "temperature", 60, 0.2, maximum},
     {"TMP102", "temperature", 0, 2, maximum},

@@ -399,7 +399,7 @@ TEST(WiringList, HasEveryConductorAndFindsMisleadingColours) {
   EXPECT_EQ(conductors["block_thermistor"], 2);
   std::vector<std::string> words;
   for (const Finding& finding : list.findings) words.push_back(finding.words);
-  EXPECT_THAT(words, Contains(HasSubstr("rack_probe_top: the ground is green")));
+  EXPECT_THAT(words, Contains(HasSubstr("Rack, top: the ground is green")));
   EXPECT_THAT(words, Contains(HasSubstr("follow the wire, not the colour")));
   const std::string csv = wiring_csv(list);
   EXPECT_EQ(static_cast<std::size_t>(std::ranges::count(csv, '\n')), list.rows.size() + 1);
