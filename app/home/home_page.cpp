@@ -9,6 +9,7 @@
 
 #include "overview/to_do.h"
 #include "quantity/number_format.h"
+#include "wiring/bus_check.h"
 
 namespace fair_gauge::app {
 namespace {

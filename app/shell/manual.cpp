@@ -45,7 +45,9 @@ QString Manual::page_about(const QString& page, int view) {
         QStringLiteral("add-your-own-digital-part"), QStringLiteral("why-is-my-reading-wrong"),
         QStringLiteral("practise")}},
       {QStringLiteral("correct"), {QStringLiteral("calibrate"), QStringLiteral("the-budget")}},
-      {QStringLiteral("watch"), {QStringLiteral("record-and-judge")}},
+      {QStringLiteral("watch"),
+       {QStringLiteral("record-and-judge"), QStringLiteral("record-and-judge"), QStringLiteral("record-and-judge"),
+        QStringLiteral("the-touch-test")}},
       {QStringLiteral("handover"), {QStringLiteral("put-it-in-your-firmware")}},
       {QStringLiteral("logbook"), {QStringLiteral("keep-the-logbook")}}};
   const auto found = pages.find(page);

@@ -140,6 +140,12 @@ void Workbench::put_in(std::shared_ptr<const InjectedFault> fault) {
   emit source_changed();
 }
 
+void Workbench::touch_in_shed(const std::string& channel_id, double change, double time_constant_s) {
+  if (!listens_to_line()) simulated_->touch(channel_id, change, time_constant_s);
+}
+
+void Workbench::let_go_in_shed() { simulated_->let_go(); }
+
 std::optional<double> Workbench::truth_in_shed(const std::string& channel_id) const {
   return listens_to_line() ? std::nullopt : simulated_->truth_of(channel_id);
 }

@@ -119,6 +119,9 @@ class Workbench : public QObject {
   void put_in(std::shared_ptr<const InjectedFault> fault);
   void take_fault_back() { put_in(nullptr); }
   const InjectedFault* fault_put_in() const { return fault_.get(); }
+  /// A hand on a sensor of the simulated shed; nothing happens while a board is listened to.
+  void touch_in_shed(const std::string& channel_id, double change, double time_constant_s);
+  void let_go_in_shed();
   /// What is truly so at a channel of the simulated shed, base units; nothing while a board is listened to.
   std::optional<double> truth_in_shed(const std::string& channel_id) const;
   void listen_to_line(const QString& path, int baud);

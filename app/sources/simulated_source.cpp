@@ -61,6 +61,15 @@ std::optional<double> SimulatedSource::truth_of(const std::string& channel) cons
   return found == channels_.end() ? std::nullopt : std::optional(found->second.course.at(time_));
 }
 
+void SimulatedSource::touch(const std::string& channel, double change, double time_constant_s) {
+  touched_[channel] = {.change = change, .began = time_, .time_constant_s = time_constant_s};
+}
+
+void SimulatedSource::let_go() {
+  for (auto& [channel, touch] : touched_)
+    if (!touch.ended) touch.ended = time_;
+}
+
 std::map<std::string, std::vector<double>> SimulatedSource::skip(double seconds) {
   std::map<std::string, std::vector<double>> past;
   answer_until(time_ + seconds, &past);
@@ -77,7 +86,8 @@ void SimulatedSource::answer_until(double time, std::map<std::string, std::vecto
         answering.device.go_to(answering.next);
         answering.surroundings_due = answering.next + (past ? surroundings_of_the_past_last_s : surroundings_last_s);
       }
-      const double world = answering.course.at(answering.next);
+      double world = answering.course.at(answering.next);
+      if (const auto touch = touched_.find(id); touch != touched_.end()) world += touch->second.at(answering.next);
       const auto answer =
           answering.fault ? answering.fault->answer(answering.device, world) : answering.device.answer(world);
       if (!answer) continue;  // nothing comes

@@ -25,6 +25,10 @@ class SimulatedSource : public LiveSource {
   void stop() override;
   /// What is truly so at a channel now, base units; nothing for a channel that does not answer.
   std::optional<double> truth_of(const std::string& channel) const;
+  /// A hand on a channel's sensor, from now on. \param change  base units
+  void touch(const std::string& channel, double change, double time_constant_s);
+  /// The hand goes, and what it did comes back.
+  void let_go();
   /// Lets `seconds` of simulated time pass at once, for a tape that is not empty. Only the latest answer of each
   /// channel comes as a line. \returns the raw numbers before it, oldest first, by the channel's id
   std::map<std::string, std::vector<double>> skip(double seconds);
@@ -53,6 +57,7 @@ class SimulatedSource : public LiveSource {
   QTimer timer_;
   QElapsedTimer clock_;
   std::map<std::string, Answering> channels_;
+  std::map<std::string, SimulatedTouch> touched_;
 };
 
 }  // namespace fair_gauge::app

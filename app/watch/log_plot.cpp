@@ -59,8 +59,9 @@ void LogPlot::show_log(std::shared_ptr<const Watched> watched) {
   draw();
 }
 
-void LogPlot::show_filtered(const std::vector<double>& values) {
+void LogPlot::show_filtered(const std::vector<double>& values, const QString& name) {
   filtered_ = values;
+  filtered_name_ = name.isEmpty() ? tr("filtered") : name;
   filtered_blocks_.clear();
   if (watched_ && filtered_.size() == watched_->log.rows.size())
     filtered_blocks_ = row_blocks(watched_->log.rows, gap_periods * watched_->log.period_s,
@@ -204,7 +205,7 @@ void LogPlot::draw() {
   plot_->addGraph()->setPen(QPen(filtered_.empty() ? colours.accent : colours.quiet, filtered_.empty() ? 1.6 : 1));
   if (filtered_.size() == rows.size()) {
     plot_->addGraph()->setPen(QPen(colours.second, 2));
-    label(0.99, 0.02, tr("filtered"), colours.second, Qt::AlignRight | Qt::AlignTop, true);
+    label(0.99, 0.02, filtered_name_, colours.second, Qt::AlignRight | Qt::AlignTop, true);
   }
   std::size_t marks = 0;
   double last_label = -1e300;

@@ -22,8 +22,8 @@ class LogPlot : public QWidget {
   explicit LogPlot(const Theme& theme, QWidget* parent = nullptr);
 
   void show_log(std::shared_ptr<const Watched> watched);
-  /// A second course, one value a row; empty → none.
-  void show_filtered(const std::vector<double>& values);
+  /// A second course, one value a row; empty → none. \param name  written beside it; empty → "filtered"
+  void show_filtered(const std::vector<double>& values, const QString& name = {});
   /// Where it switches, and when it was on; nothing → none.
   void show_switching(const std::optional<SwitchRule>& rule, const std::vector<bool>& on);
   /// Brings rows into view, with as much again around them. \param from, to  rows of data, from 1
@@ -48,6 +48,7 @@ class LogPlot : public QWidget {
   QCustomPlot* plot_;
   std::shared_ptr<const Watched> watched_;
   std::vector<double> filtered_;
+  QString filtered_name_;
   std::vector<RowBlock> filtered_blocks_;
   std::optional<SwitchRule> rule_;
   std::vector<bool> on_;

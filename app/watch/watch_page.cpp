@@ -7,6 +7,7 @@
 #include "watch/filter_view.h"
 #include "watch/signal_view.h"
 #include "watch/switch_view.h"
+#include "watch/touch_view.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -29,6 +30,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   });
   views_->add([this, &theme, &workbench] { return new FilterView(theme, workbench, *log_, *plot_); });
   views_->add([this, &theme, &workbench] { return new SwitchView(theme, workbench, *log_, *plot_); });
+  views_->add([this, &theme, &workbench] { return new TouchView(theme, workbench, *log_, *plot_); });
   views_->setFixedWidth(theme.column_px(308));
   connect(&theme, &Theme::changed, this, [this, &theme] { views_->setFixedWidth(theme.column_px(308)); });
   tabs_ = new ViewTabs(view_names());
@@ -91,7 +93,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   show_view(0);
 }
 
-QStringList WatchPage::view_names() { return {tr("Signal"), tr("Filter"), tr("Switch")}; }
+QStringList WatchPage::view_names() { return {tr("Signal"), tr("Filter"), tr("Switch"), tr("Touch")}; }
 
 void WatchPage::show_view(int view) {
   views_->show_view(view);

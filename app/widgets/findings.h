@@ -3,9 +3,9 @@
 
 #include <QString>
 
+#include "quantity/finding.h"
 #include "widgets/text.h"
 #include "widgets/theme.h"
-#include "wiring/bus_check.h"
 
 namespace fair_gauge::app {
 

@@ -9,6 +9,7 @@
 #include "quantity/day.h"
 #include "truth/error_budget.h"
 #include "wiring/address_plan.h"
+#include "wiring/bus_check.h"
 #include "wiring/cycle_plan.h"
 
 namespace fair_gauge {

@@ -56,6 +56,13 @@ double EnvironmentCourse::at(double seconds) const {
          ripple_ * (wander(seconds, 97, 2) + 0.5 * wander(seconds, 11, 4));
 }
 
+double SimulatedTouch::at(double seconds) const {
+  if (seconds <= began) return 0;
+  const double until = ended ? std::min(seconds, *ended) : seconds;
+  const double there = -change * std::expm1(-(until - began) / time_constant_s);
+  return ended && seconds > *ended ? there * std::exp(-(seconds - *ended) / time_constant_s) : there;
+}
+
 Result<Chain> chain_at(const Bench& bench, const Catalogue& catalogue, const Channel& channel, std::uint64_t seed,
                        double seconds) {
   SideValues beside;

@@ -31,6 +31,16 @@ class EnvironmentCourse {
   std::uint64_t seed_;
 };
 
+/// What a hand does to a sensor: its reading goes an amount away, and comes back when it is let go.
+struct SimulatedTouch {
+  double change = 0;            ///< base units, in the end
+  double began = 0;             ///< seconds
+  std::optional<double> ended;  ///< nothing → it goes on
+  double time_constant_s = 3;
+  /// What comes on top of the true value.
+  double at(double seconds) const;
+};
+
 /// The chain of a channel as the shed makes it at a moment: what other channels tell it is what they truly see then.
 Result<Chain> chain_at(const Bench& bench, const Catalogue& catalogue, const Channel& channel, std::uint64_t seed,
                        double seconds);

@@ -7,20 +7,10 @@
 
 #include "bench/bench.h"
 #include "parts/catalogue.h"
+#include "quantity/finding.h"
 #include "sizing/pull_up.h"
 
 namespace fair_gauge {
-
-enum class Severity {
-  note,     ///< worth knowing
-  warning,  ///< works today, perhaps not tomorrow
-  fault
-};  ///< does not work, or harms a part
-
-struct Finding {
-  Severity severity = Severity::note;
-  std::string words;
-};
 
 /// A share of a line's capacitance.
 struct LoadShare {

@@ -6,7 +6,7 @@
 #include <vector>
 
 #include "bench/bench.h"
-#include "wiring/bus_check.h"
+#include "quantity/finding.h"
 
 namespace fair_gauge {
 

@@ -7,7 +7,7 @@
 #include "bench/bench.h"
 #include "digital/read_sequence.h"
 #include "parts/catalogue.h"
-#include "wiring/bus_check.h"
+#include "quantity/finding.h"
 
 namespace fair_gauge {
 

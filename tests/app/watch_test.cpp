@@ -167,6 +167,43 @@ TEST_F(WatchTest, WhatIsOvertakenIsGivenUp) {
 }
 
 // Noise of 8 steps: the mean of 16 leaves a quarter of it, by 1/√16.
+TEST_F(WatchTest, AHandOnTheSensorIsSeenLive) {
+  // Quick enough for a test: a reading each fifth of a second, of the sensor and of its neighbours.
+  workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
+    for (Channel& channel : bench.channels) channel.period_s = 0.2;
+  });
+  workbench_.listen_to_shed();
+  window_.show_view(Page::watch, 3);
+  settle();
+  QStringList ways;
+  for (int i = 0; i < find<QComboBox>("touch_way")->count(); ++i) ways << find<QComboBox>("touch_way")->itemText(i);
+  EXPECT_EQ(ways, (QStringList{QStringLiteral("warm it by hand"), QStringLiteral("cool it with a damp cloth")}));
+  EXPECT_THAT(text("touch_instruction"), HasSubstr("Leave it alone"));
+  QTest::qWait(1200);
+  click("touch_next");
+  EXPECT_THAT(text("touch_instruction"), HasSubstr("Hold the sensor"));
+  EXPECT_FALSE(find<QComboBox>("touch_way")->isEnabled());
+  const auto said = [&] {
+    std::string words;
+    for (QLabel* label : window_.watch().findChildren<QLabel*>())
+      if (label->isVisible()) words += label->text().toStdString() + "\n";
+    return words;
+  };
+  EXPECT_TRUE(QTest::qWaitFor(
+      [&] { return said().find("Substrate core answers, and the right way: up by") != std::string::npos; }, 20'000))
+      << said();
+  EXPECT_EQ(said().find("moved instead"), std::string::npos) << said();
+  click("touch_next");
+  EXPECT_THAT(text("touch_instruction"), HasSubstr("Let go"));
+  EXPECT_EQ(find<QPushButton>("touch_next")->text(), QStringLiteral("Once more"));
+  EXPECT_TRUE(QTest::qWaitFor([&] { return said().find("Let go, it comes back") != std::string::npos; }, 20'000))
+      << said();
+  // Another channel begins anew, with what can be done to it.
+  workbench_.choose_channel("duct_dark");
+  EXPECT_EQ(find<QComboBox>("touch_way")->itemText(0), QStringLiteral("cover it"));
+  EXPECT_EQ(find<QPushButton>("touch_next")->text(), QStringLiteral("I begin now"));
+}
+
 TEST_F(WatchTest, FiltersStandSideBySide) {
   window_.show_view(Page::watch, 1);
   open(log_of(noisy(3000, 8), [](std::size_t i) { return 10.0 * static_cast<double>(i); }));

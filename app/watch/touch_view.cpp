@@ -1,0 +1,201 @@
+#include "watch/touch_view.h"
+
+#include <cmath>
+
+#include "quantity/number_format.h"
+#include "widgets/findings.h"
+#include "widgets/form.h"
+
+namespace fair_gauge::app {
+namespace {
+
+constexpr double before_s = 30;          // of readings that count as undisturbed
+constexpr double without_a_sheet_s = 9;  // time constant in still air of a sensor whose sheet states none
+constexpr double by_hand = 3;            // times as quick as in still air, in the simulated shed
+
+}  // namespace
+
+TouchView::TouchView(const Theme& theme, Workbench& workbench, WatchLog& log, LogPlot& plot, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench), log_(log), plot_(plot) {
+  ways_box_ = choice_box({}, "touch_way", tr("What is done to it"));
+  instruction_ = new Text(theme, Face::strong);
+  instruction_->setObjectName(QStringLiteral("touch_instruction"));
+  care_ = new Text(theme, Face::small, {}, Tint::amber);
+  care_->setObjectName(QStringLiteral("touch_care"));
+  for (Text* each : {instruction_, care_}) each->setWordWrap(true);
+  next_ = new QPushButton;
+  next_->setObjectName(QStringLiteral("touch_next"));
+  next_->setProperty("primary", true);
+  findings_ = column(6);
+  auto* all = column(10);
+  all->addWidget(ways_box_);
+  all->addWidget(care_);
+  all->addWidget(instruction_);
+  all->addWidget(next_, 0, Qt::AlignLeft);
+  all->addLayout(findings_);
+  all->addStretch();
+  setLayout(all);
+  connect(ways_box_, &QComboBox::activated, this, &TouchView::refresh);
+  connect(next_, &QPushButton::clicked, this, &TouchView::next_phase);
+  connect(&log, &WatchLog::changed, this, &TouchView::judge);
+  connect(&workbench, &Workbench::selection_changed, this, &TouchView::follow_channel);
+}
+
+void TouchView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (channel_ != workbench_.channel_id())
+    follow_channel();
+  else
+    refresh();
+}
+
+void TouchView::hideEvent(QHideEvent* event) {
+  QWidget::hideEvent(event);
+  plot_.show_filtered({});
+}
+
+// Another channel, another test.
+void TouchView::follow_channel() {
+  if (channel_ == workbench_.channel_id() && !ways_.empty()) return;
+  if (phase_ == Phase::touched) workbench_.let_go_in_shed();
+  channel_ = workbench_.channel_id();
+  phase_ = Phase::waiting;
+  began_.reset(), ended_.reset();
+  const Channel* channel = find_by_id(workbench_.bench().channels, channel_);
+  ways_ = channel ? touch_ways(channel->quantity) : std::vector<TouchWay>();
+  ways_box_->clear();
+  for (const TouchWay& each : ways_) ways_box_->addItem(tr(each.name));
+  clear(findings_);
+  plot_.show_filtered({});
+  refresh();
+}
+
+const TouchWay* TouchView::way() const {
+  const auto at = static_cast<std::size_t>(std::max(ways_box_->currentIndex(), 0));
+  return at < ways_.size() ? &ways_[at] : nullptr;
+}
+
+std::vector<TouchReading> TouchView::readings_of(const std::string& channel_id) const {
+  std::vector<TouchReading> readings;
+  const Channel* channel = find_by_id(workbench_.bench().channels, channel_id);
+  const auto chain = channel ? build_chain(workbench_.bench(), workbench_.catalogue(), channel_id) : Problem{};
+  if (!chain) return readings;
+  const double from = began_.value_or(-1e300) - before_s;
+  for (const Sample& sample : workbench_.samples(channel_id))
+    if (sample.seconds > from)
+      if (const auto reading = read_raw(*chain, sample.raw)) readings.push_back({sample.seconds, *reading});
+  return readings;
+}
+
+void TouchView::next_phase() {
+  const auto& samples = workbench_.samples(channel_);
+  const TouchWay* chosen = way();
+  if (samples.empty() || !chosen) return refresh();
+  const double now = samples.back().seconds;
+  switch (phase_) {
+    case Phase::waiting:
+    case Phase::let_go: {
+      began_ = now;
+      ended_.reset();
+      phase_ = Phase::touched;
+      const ChannelView& view = workbench_.chosen();
+      const Device* device = view.channel ? find_by_id(workbench_.bench().devices, view.channel->device) : nullptr;
+      const Part* part = device ? workbench_.catalogue().find(device->part) : nullptr;
+      const double response = part && part->response_s > 0 ? part->response_s : without_a_sheet_s;
+      const auto readings = readings_of(channel_);
+      const bool share = std::string_view(chosen->quantity) == "illuminance" && !readings.empty();
+      workbench_.touch_in_shed(channel_, chosen->usual_change * (share ? readings.back().value : 1),
+                               share ? 0.2 : response / by_hand);
+      break;
+    }
+    case Phase::touched:
+      ended_ = now;
+      phase_ = Phase::let_go;
+      workbench_.let_go_in_shed();
+      break;
+  }
+  refresh();
+}
+
+void TouchView::refresh() {
+  const TouchWay* chosen = way();
+  const bool has_readings = !workbench_.samples(channel_).empty();
+  ways_box_->setVisible(chosen);
+  ways_box_->setEnabled(phase_ != Phase::touched);
+  next_->setVisible(chosen);
+  next_->setEnabled(has_readings);
+  care_->setText(chosen ? tr(chosen->care) : QString());
+  care_->setVisible(chosen && *chosen->care);
+  next_->setText(phase_ == Phase::waiting   ? tr("I begin now")
+                 : phase_ == Phase::touched ? tr("I let go")
+                                            : tr("Once more"));
+  const QString shed = workbench_.listens_to_line() ? QString() : tr(" Here the simulated shed has a hand of its own.");
+  if (!chosen)
+    instruction_->setText(tr("Nothing can be done by hand to what this channel measures."));
+  else if (!has_readings)
+    instruction_->setText(tr("No reading has come yet: connect the board first."));
+  else if (phase_ == Phase::waiting)
+    instruction_->setText(tr("Leave it alone for half a minute first. Then begin: %1").arg(tr(chosen->begin)) + shed);
+  else if (phase_ == Phase::touched)
+    instruction_->setText(tr(chosen->begin) + QLatin1Char(' ') + tr("Press when you let go."));
+  else
+    instruction_->setText(tr(chosen->end) + QLatin1Char(' ') + tr("What it does then is watched, too."));
+  judge();
+}
+
+void TouchView::judge() {
+  if (!isVisible() || !began_ || !way()) return;
+  const Channel* channel = find_by_id(workbench_.bench().channels, channel_);
+  if (!channel) return;
+  std::vector<TouchReading> readings = readings_of(channel_);
+  const auto until_end = [&](std::vector<TouchReading> all) {
+    if (ended_) std::erase_if(all, [&](const TouchReading& each) { return each.seconds > *ended_; });
+    return all;
+  };
+  const auto rise = fit_step(until_end(readings), *began_);
+  if (!rise) return list_findings(findings_, theme_, {{Severity::note, "Waiting for four readings."}}, 1);
+  std::vector<TouchNeighbour> neighbours;
+  for (const Channel& other : workbench_.bench().channels)
+    if (other.id != channel_ && other.quantity == channel->quantity)
+      if (const auto fit = fit_step(until_end(readings_of(other.id)), *began_))
+        neighbours.push_back({other.name.empty() ? other.id : other.name, *fit});
+  const Device* device = find_by_id(workbench_.bench().devices, channel->device);
+  const Part* part = device ? workbench_.catalogue().find(device->part) : nullptr;
+  TouchSubject subject{.name = channel->name.empty() ? channel->id : channel->name};
+  if (part) subject.response_s = part->response_s;
+  const auto& samples = workbench_.samples(channel_);
+  if (const auto& chain = workbench_.chosen().chain; chain && !samples.empty()) {
+    const auto here = read_raw(*chain, samples.back().raw), there = read_raw(*chain, samples.back().raw + 1);
+    if (here && there) subject.resolution = std::abs(*there - *here);
+  }
+  auto findings = judge_touch(*way(), subject, *rise, neighbours, base_unit(dimension_of_quantity(channel->quantity)));
+  if (ended_) {
+    std::erase_if(readings, [&](const TouchReading& each) { return each.seconds < *ended_ - 3 * channel->period_s; });
+    if (const auto fall = fit_step(readings, *ended_); fall && std::abs(fall->change) > 0.1 * std::abs(rise->change))
+      findings.push_back({Severity::note, "Let go, it comes back with a time constant of " +
+                                              with_prefix(fall->time_constant_s, "s", 2)});
+  }
+  list_findings(findings_, theme_, findings, 6);
+  draw(*rise);
+}
+
+// The curve that was fitted, over the readings that the page draws; their clock begins elsewhere.
+void TouchView::draw(const StepFit& rise) const {
+  const auto& watched = log_.watched();
+  const auto& samples = workbench_.samples(channel_);
+  if (!watched || watched->log.rows.empty() || samples.empty() || !log_.is_session()) return;
+  const double shift = watched->log.rows.back().seconds - samples.back().seconds;
+  const double begin = *began_ + shift, end = ended_ ? *ended_ + shift : std::numeric_limits<double>::infinity();
+  std::vector<double> course;
+  std::size_t first = watched->log.rows.size();
+  for (std::size_t i = 0; i < watched->log.rows.size(); ++i) {
+    const double at = watched->log.rows[i].seconds;
+    const bool within = at >= begin && at <= end;
+    course.push_back(within ? watched->chain.shown->from_base(rise.at(at - begin)) : std::nan(""));
+    if (at > begin - before_s && i < first) first = i;
+  }
+  plot_.show_filtered(course, tr("fitted"));
+  plot_.bring_into_view(first + 1, watched->log.rows.size());
+}
+
+}  // namespace fair_gauge::app

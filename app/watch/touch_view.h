@@ -1,0 +1,47 @@
+// The touch test: a hand on the sensor, and what its readings say of it while it lasts.
+#pragma once
+
+#include <QComboBox>
+#include <QPushButton>
+#include <QWidget>
+
+#include "diagnose/touch_test.h"
+#include "watch/log_plot.h"
+#include "widgets/text.h"
+
+namespace fair_gauge::app {
+
+class TouchView : public QWidget {
+  Q_OBJECT
+ public:
+  TouchView(const Theme& theme, Workbench& workbench, WatchLog& log, LogPlot& plot, QWidget* parent = nullptr);
+
+ private:
+  enum class Phase { waiting, touched, let_go };
+
+  void showEvent(QShowEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
+  void follow_channel();
+  void next_phase();
+  void refresh();
+  void judge();
+  void draw(const StepFit& rise) const;
+  /// Base units, from a little before it began. Empty where the channel has no readings.
+  std::vector<TouchReading> readings_of(const std::string& channel_id) const;
+  const TouchWay* way() const;
+
+  const Theme& theme_;
+  Workbench& workbench_;
+  WatchLog& log_;
+  LogPlot& plot_;
+  Text *instruction_, *care_;
+  QComboBox* ways_box_;
+  QPushButton* next_;
+  QVBoxLayout* findings_;
+  std::vector<TouchWay> ways_;
+  std::string channel_;  // that is tested
+  Phase phase_ = Phase::waiting;
+  std::optional<double> began_, ended_;  // on the clock of the samples
+};
+
+}  // namespace fair_gauge::app
