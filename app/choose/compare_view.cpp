@@ -20,7 +20,7 @@ QPen pen_of(const Colours& colours, std::size_t i) {
 
 QString short_name(const Candidate& candidate) {
   if (!candidate.part->markings.empty()) return text_of(candidate.part->markings.front());
-  return text_of(candidate.part->name).section(QStringLiteral(", "), 1, 2);  // the facts that tell it from others
+  return text_of(candidate.part->name).section(QStringLiteral(", "), 1, 1);  // what tells it from others
 }
 
 }  // namespace

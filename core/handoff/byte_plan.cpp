@@ -9,6 +9,7 @@
 
 #include "digital/checks.h"
 #include "digital/coded_formula.h"
+#include "parts/expression.h"
 
 namespace fair_gauge {
 namespace {
@@ -110,11 +111,19 @@ std::int64_t field_value(const PlannedField& field, std::span<const std::uint8_t
 
 namespace {
 
+// A status that says whether the data are any: of a part that flags what is wrong in a register of its own.
+bool tells_faults(const ByteLayout& layout, const ByteBlock& block) {
+  return block.role == "status" && std::ranges::any_of(layout.states, [&](const ByteState& state) {
+           const auto field = std::ranges::find(layout.fields, state.field, &ByteField::name);
+           return !state.fault.empty() && field != layout.fields.end() && field->block == block.name;
+         });
+}
+
 // Data and trimming blocks, one after the other, and the trimming's own bytes.
 std::optional<Problem> plan_blocks(const Chain& chain, BytePlan& plan) {
   int data = 0, trimming = 0;
   for (const ByteBlock& block : chain.decoder->part().bytes.blocks) {
-    if (block.role == "data") {
+    if (block.role == "data" || tells_faults(chain.decoder->part().bytes, block)) {
       plan.blocks.push_back({block.name, block.bytes, data});
       data += block.bytes;
     }
@@ -135,6 +144,33 @@ std::optional<Problem> plan_blocks(const Chain& chain, BytePlan& plan) {
   return std::nullopt;
 }
 
+// An expression whose outermost condition is of settings alone is one of its two branches: which one is known.
+std::string settled(const std::string& text, const std::map<std::string, double>& settings) {
+  int depth = 0, nested = 0;
+  std::size_t question = std::string::npos;
+  for (std::size_t i = 0; i < text.size(); ++i) {
+    if (text[i] == '(') ++depth;
+    if (text[i] == ')') --depth;
+    if (depth > 0) continue;
+    if (text[i] == '?' && question == std::string::npos)
+      question = i;
+    else if (text[i] == '?')
+      ++nested;
+    else if (text[i] == ':' && nested > 0)
+      --nested;
+    else if (text[i] == ':' && question != std::string::npos) {
+      std::map<std::string, double> numbers = settings;
+      std::map<std::string, double*> known;
+      for (auto& [name, number] : numbers) known[name] = &number;
+      const auto condition = Expression::read(text.substr(0, question), known);
+      if (!condition) return text;
+      return settled(condition->value() != 0 ? text.substr(question + 1, i - question - 1) : text.substr(i + 1),
+                     settings);
+    }
+  }
+  return text;
+}
+
 // The steps that a result needs, found from the end backwards.
 Result<std::vector<FormulaStep>> needed_steps(std::vector<FormulaStep> whole, const std::string& result) {
   whole.push_back({"result", result});
@@ -143,6 +179,9 @@ Result<std::vector<FormulaStep>> needed_steps(std::vector<FormulaStep> whole, co
   for (auto step = whole.rbegin(); step != whole.rend(); ++step) {
     if (!wanted.contains(step->symbol)) continue;
     const auto read = Formula::read({*step});
+    if (!read && (step->expression.starts_with("celsius_") || step->expression.find("volts_") != std::string::npos))
+      return Problem{"the reference function of a thermocouple is not handed over with two numbers of the bytes",
+                     "the reading as the part gives it (curve as-read), and the reference function beside it"};
     if (!read) return read.problem();
     for (const std::string& name : read->inputs()) wanted.insert(name);
     kept.insert(kept.begin(), *step);
@@ -179,7 +218,8 @@ Result<BytePlan> plan_bytes(const Chain& chain) {
   for (const auto& [key, value] : settings) steps.push_back({key, value.starts_with('-') ? "(" + value + ")" : value});
   int all_bytes = plan.blocks.empty() ? 0 : plan.blocks.front().bytes;
   steps.push_back({"length", fmt::format("{}", all_bytes)});
-  for (const ByteStep& step : layout.steps) steps.push_back({step.symbol, step.expression});
+  for (const ByteStep& step : layout.steps)
+    steps.push_back({step.symbol, settled(step.expression, decoder.settings())});
   const CodedFormula* coded = layout.formula.empty() ? nullptr : coded_formula(layout.formula);
   const auto of_sheet = coded ? sheet_steps(layout.formula, quantity, decoder.settings()) : std::nullopt;
   if (of_sheet) {
@@ -198,7 +238,7 @@ Result<BytePlan> plan_bytes(const Chain& chain) {
   } else {
     const std::string expression = reading->expression.empty()
                                        ? fmt::format("{} * {} + ({})", reading->field, reading->scale, reading->offset)
-                                       : reading->expression;
+                                       : settled(reading->expression, decoder.settings());
     auto kept = needed_steps(steps, expression);
     if (!kept) return kept.problem();
     plan.steps = *kept;

@@ -162,7 +162,7 @@ class ByteSource {
  public:
   ByteSource(const Chain& chain, const BytePlan& plan) : plan_(plan) {
     for (const ByteBlock& block : chain.decoder->part().bytes.blocks) {
-      if (block.role != "data") continue;
+      if (std::ranges::find(plan.blocks, block.name, &PlannedBlock::name) == plan.blocks.end()) continue;
       const auto example = read_hex(block.example);
       std::vector<std::uint8_t> bytes = example ? *example : std::vector<std::uint8_t>();
       bytes.resize(static_cast<std::size_t>(block.bytes));

@@ -10,6 +10,7 @@
 #include <fstream>
 
 #include "demo.h"
+#include "handoff/byte_plan.h"
 #include "handoff/handoff.h"
 
 namespace fair_gauge::handoff_test {
@@ -362,6 +363,75 @@ TEST_F(HandoffTest, HumidityBesideItsTemperature) {
     ++looked_at;
   }
   EXPECT_GT(looked_at, 1000);
+}
+
+using Numbers = std::map<std::string, double>;
+
+// One channel of one digital part, with the trimming of its file.
+Bench bench_of(const std::string& marking, const std::string& quantity, const Numbers& settings = {}) {
+  const Part& part = *shipped_parts().find(marking);
+  const PartQuantity& measured = *part.measures(quantity);
+  Bench bench;
+  bench.rails.push_back({.id = "3v3", .voltage = {.nominal_v = 3.3}});
+  bench.devices.push_back({.id = "d", .part = part.id, .settings = settings, .rail = "3v3"});
+  for (const ByteBlock& block : part.bytes.blocks)
+    if (block.role == "trimming") bench.devices.front().trimming[block.name] = block.example;
+  bench.channels.push_back({.id = "c",
+                            .name = "C",
+                            .device = "d",
+                            .quantity = quantity,
+                            .wanted = {measured.minimum, measured.maximum},
+                            .unit = std::string(base_unit(dimension_of_quantity(quantity)).ucum)});
+  return bench;
+}
+
+// The arithmetic of every part's every reading can be written: what it needs is found, and nothing more.
+TEST(BytePlan, IsMadeForEveryReadingOfEveryDigitalPart) {
+  int plans = 0;
+  for (const Part& part : shipped_parts().parts()) {
+    if (!part.is_digital() || part.quantities.front().quantity == "bridge-voltage") continue;
+    for (const PartQuantity& quantity : part.quantities) {
+      const Bench bench = bench_of(part.id, quantity.quantity);
+      const auto chain = build_chain(bench, shipped_parts(), "c");
+      if (!chain) continue;  // an altitude, while the part is set to pressures
+      const auto plan = plan_bytes(*chain);
+      EXPECT_TRUE(plan) << part.id << " " << quantity.quantity << ": " << (plan ? "" : to_text(plan.problem()));
+      ++plans;
+    }
+  }
+  EXPECT_GT(plans, 100);
+}
+
+TEST_F(HandoffTest, AConverterOfFixedSlopeIsHandedOverAsItReads) {
+  const Handoff done = hand(demo_bench(), "compost_middle", Language::c);
+  EXPECT_EQ(run_c(done), "0 differ\n");
+  for (const auto& [name, text] : done.files) EXPECT_EQ(text.find("celsius_k"), std::string::npos) << name;
+  Bench corrected = demo_bench();
+  find_by_id(corrected.devices, std::string("compost_converter"))->settings["curve"] = 1;
+  const auto refused = hand_over(corrected, shipped_parts(), {.channel = "compost_middle"});
+  ASSERT_FALSE(refused);
+  EXPECT_THAT(to_text(refused.problem()), HasSubstr("reference function of a thermocouple"));
+}
+
+// A setting that is known leaves one branch of a formula: the other is not written.
+TEST(BytePlan, HasTheBranchThatASettingChooses) {
+  const auto symbols = [](const Numbers& settings) {
+    const Bench bench = bench_of("VEML7700", "illuminance", settings);
+    const auto chain = build_chain(bench, shipped_parts(), "c");
+    const auto plan = plan_bytes(*chain);
+    std::vector<std::string> all;
+    for (const FormulaStep& step : plan->steps) all.push_back(step.symbol);
+    return all;
+  };
+  EXPECT_THAT(symbols({}), testing::Contains("straight"));
+  EXPECT_THAT(symbols({}), testing::Not(testing::Contains("bent")));
+  EXPECT_THAT(symbols({{"correction", 1}}), testing::Contains("bent"));
+}
+
+TEST_F(HandoffTest, AFaultRegisterIsReadWithTheData) {
+  const Handoff done = hand(bench_of("MAX31856", "temperature"), "c", Language::c);
+  EXPECT_EQ(run_c(done), "0 differ\n");
+  EXPECT_THAT(done.files.at("c.c"), HasSubstr("(OPEN == UINT32_C(1)) return c_DISCONNECTED")) << "the sixth byte";
 }
 
 TEST_F(HandoffTest, WhatCannotBeDoneIsSaid) {
