@@ -453,6 +453,11 @@ void ChoosePage::show_chosen() {
                       error_words(candidate->typical, unit, workbench_.style()));
   if (candidate->fastest_s > 0)
     facts << tr("every %1 at the fastest").arg(text_of(with_prefix(candidate->fastest_s, "s", 3, workbench_.style())));
+  if (const auto resting = part.resting_a(), working = part.converting_a(); resting && working)
+    facts << (*resting == *working ? tr("draws %1").arg(text_of(with_prefix(*working, "A", 2, workbench_.style())))
+                                   : tr("draws %1 at rest, %2 at work")
+                                         .arg(text_of(with_prefix(*resting, "A", 2, workbench_.style())),
+                                              text_of(with_prefix(*working, "A", 2, workbench_.style()))));
   for (const std::string* fact : {&part.package, &part.size, &part.medium})
     if (!fact->empty()) facts << text_of(*fact);
   if (part.response_s > 0)

@@ -115,6 +115,11 @@ void Strip::refresh() {
       state.text = arrives ? text_of(fixed(*values[i], view.channel->arrives->decimals, workbench_.style()))
                            : value_text(*view.chain, stage, *values[i],
                                         stage.name == StageName::shown ? decimals : decimals + 1);
+    if (const Unit* also = view.chain->also; also && stage.name == StageName::shown && values[i])
+      state.caption = text_of(with_unit(also->from_base(view.chain->shown->to_base(*values[i])),
+                                        std::max(0, decimals + more_decimals(*view.chain->shown, *also)), also->symbol,
+                                        workbench_.style())) +
+                      QStringLiteral(", ") + state.caption;
     // The number that no longer comes: of the stage that it would arrive at.
     if (view.silent_s && !workbench_.anchor() && stage.name == view.chain->code_stage()->name) {
       state.caption = tr("nothing for %1").arg(duration_words(*view.silent_s));

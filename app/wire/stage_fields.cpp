@@ -379,11 +379,20 @@ std::vector<FieldRow> shown_fields(const Chain& chain) {
     names << text_of(unit.symbol);
   }
   return {choice(
-      "Unit", "In which the reading is shown; files keep base units", names,
-      [units](const Pieces& at) {
-        return static_cast<int>(std::ranges::find(units, at.channel->unit, &Unit::ucum) - units.begin());
-      },
-      [units](Pieces& at, int index) { at.channel->unit = units[static_cast<std::size_t>(index)]->ucum; })};
+              "Unit", "In which the reading is shown; files keep base units", names,
+              [units](const Pieces& at) {
+                return static_cast<int>(std::ranges::find(units, at.channel->unit, &Unit::ucum) - units.begin());
+              },
+              [units](Pieces& at, int index) { at.channel->unit = units[static_cast<std::size_t>(index)]->ucum; }),
+          choice(
+              "Also in", "A second unit that stands beside the reading", QStringList{tr("no other")} + names,
+              [units](const Pieces& at) {
+                const auto place = std::ranges::find(units, at.channel->also_unit, &Unit::ucum) - units.begin();
+                return at.channel->also_unit.empty() ? 0 : static_cast<int>(place) + 1;
+              },
+              [units](Pieces& at, int index) {
+                at.channel->also_unit = index > 0 ? units[static_cast<std::size_t>(index) - 1]->ucum : "";
+              })};
 }
 
 // Whether the firmware sends raw numbers or what it made of them.

@@ -259,6 +259,7 @@ struct Channel {
   std::vector<UncertaintyContribution> contributions;
   double due_days = 0;       ///< between calibrations; 0 → none is due
   std::string unit = "Cel";  ///< UCUM code of the shown unit
+  std::string also_unit;     ///< of a second one that stands beside it; empty → none
   std::string line_name;     ///< its name on the serial line; empty → its id
   std::vector<std::string> cautions;
   std::optional<SwitchingRule> switching;  ///< what hangs on its reading

@@ -192,6 +192,7 @@ struct Fields<Channel> {
     visit("doubts", self.contributions);
     visit("due_days", self.due_days, {.minimum = 0, .maximum = 36500});
     visit("unit", self.unit);
+    visit("also_unit", self.also_unit);
     visit("line_name", self.line_name);
     visit("cautions", self.cautions);
     visit("switching", self.switching);

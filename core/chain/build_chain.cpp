@@ -37,6 +37,10 @@ class Builder {
     if (!chain_.shown || chain_.shown->dimension != chain_.base->dimension)
       return Problem{fmt::format("\"{}\" is no unit of {}", channel.unit, channel.quantity),
                      fmt::format("a unit such as {}", chain_.base->ucum)};
+    chain_.also = channel.also_unit.empty() ? nullptr : unit_by_ucum(channel.also_unit);
+    if (!channel.also_unit.empty() && (!chain_.also || chain_.also->dimension != chain_.base->dimension))
+      return Problem{fmt::format("\"{}\" is no unit of {}", channel.also_unit, channel.quantity),
+                     fmt::format("a unit such as {}, or none", chain_.base->ucum)};
     if (channel.arrives_converted()) return build_arriving();
     device_ = find_by_id(bench_.devices, channel.device);
     if (!device_)

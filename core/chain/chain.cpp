@@ -49,6 +49,11 @@ const Stage* Chain::code_stage() const {
   return stage(StageName::converter) ? stage(StageName::converter) : stage(StageName::raw);
 }
 
+int more_decimals(const Unit& shown, const Unit& also) {
+  // A twentieth of a decade is no digit: 1 °C is 1.8 °F, 1 hPa is 0.75 mmHg.
+  return static_cast<int>(std::ceil(std::log10(also.scale / shown.scale) - 0.05));
+}
+
 std::vector<StageValue> evaluate(const Chain& chain, const Anchor& anchor) {
   const Stage* held = chain.stage(anchor.stage);
   if (!held) return std::vector<StageValue>(chain.stages.size(), Problem{"this chain has no such stage", ""});

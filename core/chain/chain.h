@@ -34,6 +34,7 @@ struct Chain {
   Channel channel;
   const Unit* base;                ///< base unit of the quantity
   const Unit* shown;               ///< the channel's shown unit
+  const Unit* also = nullptr;      ///< a second unit beside it; null → none
   std::vector<Stage> stages;       ///< on the strip, from the left
   std::vector<LinkPointer> links;  ///< links[i] is between node i and node i + 1
   std::size_t world_node = 1;
@@ -69,6 +70,9 @@ struct Anchor {
 
   bool operator==(const Anchor&) const = default;
 };
+
+/// How many decimals more a reading needs in the second unit than in the shown one, so that nothing of it is lost.
+int more_decimals(const Unit& shown, const Unit& also);
 
 /// What a stage shows: a value, or why it has none.
 using StageValue = Result<double>;

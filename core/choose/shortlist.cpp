@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "chain/chain.h"
+#include "digital/registers.h"
 #include "quantity/number_format.h"
 #include "truth/error_budget.h"
 #include "wiring/cycle_plan.h"
@@ -92,8 +93,16 @@ void bears_its_place(const Case& at) {
 }
 
 void is_quick_enough(const Case& at) {
-  const double fastest = std::max(at.part.period_s, at.part.conversion_s);
+  const double usual = at.part.is_digital() ? conversion_time(at.part, {}) : at.part.conversion_s;
+  double fastest = std::max(at.part.period_s, usual);
   at.candidate.fastest_s = fastest;
+  // Another setting may be quick enough, and coarser then.
+  if (const auto quicker = fastest > at.need.period_s * 1.0001 ? quickest_choice(at.part) : std::nullopt)
+    if (std::max(at.part.period_s, quicker->seconds) <= at.need.period_s) {
+      at.candidate.fastest_s = fastest = std::max(at.part.period_s, quicker->seconds);
+      at.add(ReasonKind::costs,
+             fmt::format("quick enough only with {}: {}, coarser", quicker->words, with_prefix(fastest, "s", 3)), 8);
+    }
   if (fastest > at.need.period_s * 1.0001)
     at.add(ReasonKind::rules_out, fmt::format("it answers every {}, every {} is wanted", with_prefix(fastest, "s", 3),
                                               with_prefix(at.need.period_s, "s", 3)));
@@ -118,8 +127,14 @@ void bears_its_cable(const Case& at) {
     at.add(ReasonKind::costs, "a long lead picks up hum and adds its own resistance: twist it, filter at the pin", 8);
 }
 
+void rests_by_itself(const Case& at) {
+  const auto resting = at.part.resting_a(), on = at.part.current(CurrentOf::average);
+  if (at.part.supply.rest == Rest::when_told && resting && on && *on > 10 * *resting && *on > 50e-6)
+    at.add(ReasonKind::costs, fmt::format("draws {} until it is told to rest", with_prefix(*on, "A", 2)), 2);
+}
+
 constexpr Rule early_rules[] = {kind_fits,       range_fits,      interface_is_free, is_at_hand,
-                                bears_its_place, is_quick_enough, bears_its_cable};
+                                bears_its_place, is_quick_enough, bears_its_cable,   rests_by_itself};
 
 // ---- with the figures of the trial chain ----
 

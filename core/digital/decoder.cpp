@@ -12,6 +12,27 @@
 namespace fair_gauge {
 namespace {
 
+// Scale and offset as a sheet writes them: "175 · T ÷ 65535 − 45" rather than "0.002670328831921874 · T + −45".
+std::string line_of(const ByteReading& reading) {
+  constexpr std::size_t short_enough = 9;
+  std::string line = fmt::format("{} · {}", reading.scale, reading.field);
+  if (fmt::format("{}", reading.scale).size() > short_enough)
+    for (const double parts : {65535.0, 65536.0, 16384.0, 16382.0, 4096.0, 1048576.0, 480.0}) {
+      const double hundredths = reading.scale * parts * 100;
+      if (std::abs(hundredths - std::round(hundredths)) > 1e-9 * hundredths || hundredths < 1) continue;
+      const double factor = std::round(hundredths) / 100;
+      line =
+          (factor == 1 ? reading.field : fmt::format("{} · {}", factor, reading.field)) + fmt::format(" ÷ {}", parts);
+      break;
+    }
+  if (reading.offset != 0) line += fmt::format(" {} {}", reading.offset < 0 ? "−" : "+", std::abs(reading.offset));
+  return line;
+}
+
+}  // namespace
+
+namespace {
+
 std::optional<unsigned> address_of(std::string_view name) {
   if (!name.starts_with("0x") && !name.starts_with("0X")) return std::nullopt;
   unsigned address = 0;
@@ -41,9 +62,8 @@ void Decoder::Plan::work_out(Scratch& scratch, std::span<double> out, std::vecto
                        ? scratch.expressions[r]->value()
                        : reading.layout->scale * scratch.fields[reading.field] + reading.layout->offset;
     if (trace && !formula) {
-      const std::string line = fmt::format("{} · {} {} {}", reading.layout->scale, reading.layout->field,
-                                           reading.layout->offset < 0 ? "−" : "+", std::abs(reading.layout->offset));
-      trace->push_back({reading.layout->quantity, value, scratch.expressions[r] ? reading.layout->expression : line});
+      trace->push_back({reading.layout->quantity, value,
+                        scratch.expressions[r] ? reading.layout->expression : line_of(*reading.layout)});
     }
     if (reading.layout->clamps) value = std::clamp(value, reading.quantity->minimum, reading.quantity->maximum);
     out[r] = value;

@@ -186,6 +186,27 @@ double conversion_time(const Part& part, const std::map<std::string, double>& se
   return found && *found > 0 ? *found : part.conversion_s;
 }
 
+std::optional<QuickestChoice> quickest_choice(const Part& part) {
+  std::optional<QuickestChoice> best;
+  const double usual = conversion_time(part, {});
+  const auto offer = [&](double seconds, const std::string& words) {
+    if (seconds > 0 && seconds < (best ? best->seconds : usual) * 0.999) best = {seconds, words};
+  };
+  for (const PartSetting& setting : part.bytes.settings)
+    for (const SettingChoice& choice : setting.choices)
+      offer(conversion_time(part, {{setting.key, choice.value}}),
+            fmt::format("{} {}", setting.key, choice.name.empty() ? fmt::format("{:g}", choice.value) : choice.name));
+  const auto values = power_on_values(part.bytes);
+  for (std::size_t r = 0; r < values.size(); ++r)
+    for (const RegisterField& field : part.bytes.registers[r].fields)
+      for (const SettingChoice& choice : field.choices)
+        offer(conversion_time(part, {},
+                              {{part.bytes.registers[r].address,
+                                with_field(field, values[r], static_cast<unsigned>(choice.value))}}),
+              fmt::format("{} {}", field.name, choice.means));
+  return best;
+}
+
 std::optional<double> figure_of(const Part& part, const std::map<std::string, double>& settings, std::string_view role,
                                 std::string_view quantity, const std::map<std::string, double>& registers) {
   if (std::ranges::find(part.bytes.figures, role, &SettingFigure::role) == part.bytes.figures.end())

@@ -81,6 +81,14 @@ std::vector<unsigned> power_on_values(const ByteLayout& layout);
 double conversion_time(const Part& part, const std::map<std::string, double>& settings,
                        const std::map<std::string, double>& registers = {});
 
+/// The one choice of a setting or register field, the others as usual, with which a conversion is shortest.
+struct QuickestChoice {
+  double seconds;
+  std::string words;  ///< "repeatability low", "R 9 bits"
+};
+/// \returns nothing where no choice is quicker than the usual ones
+std::optional<QuickestChoice> quickest_choice(const Part& part);
+
 /// A figure of that role as the bench's settings and registers make it, base units; nothing if the part's file has none
 /// for them.
 /// \param registers  address → value, over those after power-on

@@ -5,6 +5,7 @@
 #include <cctype>
 #include <cstdlib>
 #include <filesystem>
+#include <sstream>
 
 #include "files/file.h"
 #include "parts/expression.h"
@@ -185,12 +186,17 @@ PartPointer Catalogue::share(std::string_view wanted) const {
 }
 
 std::vector<const Part*> Catalogue::search(std::string_view text) const {
-  const std::string key = lower(text);
-  const auto contains = [&](const std::string& word) { return lower(word).find(key) != std::string::npos; };
+  std::vector<std::string> words;
+  for (std::istringstream in{lower(text)}; in;)
+    if (std::string word; in >> word) words.push_back(std::move(word));
   std::vector<const Part*> found;
-  for (const Part& part : *parts_)
-    if (contains(part.name) || contains(part.id) || std::ranges::any_of(part.markings, contains))
+  for (const Part& part : *parts_) {
+    std::string said = part.name + "\n" + part.id;
+    for (const std::string& marking : part.markings) said += "\n" + marking;
+    said = lower(said);
+    if (std::ranges::all_of(words, [&](const std::string& word) { return said.find(word) != std::string::npos; }))
       found.push_back(&part);
+  }
   if (found.empty())
     if (const Part* part = find(text)) found.push_back(part);
   return found;

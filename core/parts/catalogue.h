@@ -32,7 +32,7 @@ class Catalogue {
   /// The same, owned together with the catalogue: for those who keep it longer than a call. Null if there is none.
   PartPointer share(std::string_view id_or_marking) const;
 
-  /// The parts whose name, id or a marking contains `text`, ignoring case.
+  /// The parts whose name, id and markings contain every word of `text`, ignoring case.
   std::vector<const Part*> search(std::string_view text) const;
 
  private:

@@ -370,4 +370,24 @@ TEST(Again, TheWindowIsAsItWasLeft) {
   EXPECT_TRUE(window.findChild<QPushButton*>(QStringLiteral("page_correct"))->isChecked());
 }
 
+TEST_F(WindowTest, ASecondUnitStandsBesideTheReading) {
+  workbench_.choose_channel("room_pressure");
+  workbench_.choose_stage(StageName::shown);
+  window_.show_page(Page::wire);
+  QComboBox* also = nullptr;
+  for (auto* box : window_.wire().findChildren<QComboBox*>())
+    if (box->accessibleName() == QStringLiteral("Also in")) also = box;
+  ASSERT_TRUE(also);
+  const int inches = also->findText(QStringLiteral("inHg"));
+  ASSERT_GT(inches, 0);
+  also->setCurrentIndex(inches);
+  emit also->activated(inches);
+  type(StageName::shown, QStringLiteral("1013,25"));
+  std::string words;
+  for (QLabel* label : window_.strip().card(StageName::shown)->findChildren<QLabel*>())
+    words += label->text().toStdString() + " ";
+  EXPECT_THAT(words, HasSubstr("29.9"));  // a standard atmosphere is 29.921 inHg
+  EXPECT_THAT(words, HasSubstr("inHg"));
+}
+
 }  // namespace fair_gauge::app::window_test

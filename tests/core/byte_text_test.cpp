@@ -181,8 +181,9 @@ TEST(Limits, AreStoredInThePartsOwnStepTowardsTheSafeSide) {
     EXPECT_EQ(to_hex(stored->bytes), each.hex) << each.part << " " << each.wished;
     EXPECT_EQ(stored->value, each.stored);
   }
-  EXPECT_THAT(to_text(store_limit(shipped_parts().find("DS18B20")->bytes.limits.front(), 300, LimitSide::upper).problem()),
-              HasSubstr("-128 to 127"));
+  EXPECT_THAT(
+      to_text(store_limit(shipped_parts().find("DS18B20")->bytes.limits.front(), 300, LimitSide::upper).problem()),
+      HasSubstr("-128 to 127"));
 }
 
 }  // namespace fair_gauge::byte_text_test

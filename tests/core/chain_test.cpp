@@ -155,4 +155,25 @@ TEST(Chain, TheArithmeticIsShownWithItsNumbers) {
   EXPECT_EQ(traces[3].stage, StageName::corrected);
 }
 
+TEST(SecondUnit, HasAsManyDigitsAsTheFirst) {
+  const auto more = [](const char* shown, const char* also) {
+    return more_decimals(*unit_by_ucum(shown), *unit_by_ucum(also));
+  };
+  EXPECT_EQ(more("Cel", "[degF]"), 0);     // 0.1 °C are 0.18 °F
+  EXPECT_EQ(more("[degF]", "Cel"), 1);     // 0.1 °F are 0.056 °C
+  EXPECT_EQ(more("hPa", "[in_i'Hg]"), 2);  // 0.1 hPa are 0.003 inHg
+  EXPECT_EQ(more("Pa", "hPa"), 2);
+  EXPECT_EQ(more("hPa", "Pa"), -2);
+}
+
+TEST(SecondUnit, IsOneOfTheQuantity) {
+  Bench bench = demo_bench();
+  bench.channels.front().also_unit = "[degF]";
+  EXPECT_EQ(demo_chain("substrate", bench).also->ucum, "[degF]");
+  bench.channels.front().also_unit = "hPa";
+  const auto chain = build_chain(bench, shipped_parts(), "substrate");
+  ASSERT_FALSE(chain);
+  EXPECT_THAT(to_text(chain.problem()), testing::HasSubstr("no unit of temperature"));
+}
+
 }  // namespace fair_gauge::chain_test

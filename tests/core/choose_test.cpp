@@ -187,4 +187,22 @@ TEST(Need, IsReadFromItsFileWithEveryFaultSaid) {
   }
 }
 
+// A thermometer that converts for 750 ms at 12 bits does it in 94 ms at 9: five times a second it is coarse, not
+// useless.
+TEST(Shortlist, ASlowPartIsQuickEnoughWithAnotherSetting) {
+  const auto said = [](double period_s) {
+    const Need need{.quantity = "temperature", .from = 0, .to = 50, .allowed = 1, .period_s = period_s};
+    std::string words;
+    for (const Candidate& candidate : shortlist(demo_bench(), shipped_parts(), need))
+      if (candidate.part->id == "one-wire-temperature")
+        for (const Reason& reason : candidate.reasons)
+          words += (reason.kind == ReasonKind::rules_out ? "× " : "") + reason.words + "\n";
+    return words;
+  };
+  EXPECT_THAT(said(1), testing::Not(HasSubstr("quick enough only")));
+  EXPECT_THAT(said(0.2), HasSubstr("quick enough only with R 9 bits"));
+  EXPECT_THAT(said(0.2), HasSubstr("93.8 ms, coarser"));
+  EXPECT_THAT(said(0.05), HasSubstr("× it answers every"));
+}
+
 }  // namespace fair_gauge::choose_test

@@ -572,4 +572,21 @@ TEST(Hex, IsReadAsItComesAndFaultsAreShown) {
   EXPECT_EQ(to_hex(bytes), "1A2B");
 }
 
+TEST(Decoder, WritesScaleAndOffsetAsTheSheetDoes) {
+  const auto line_of = [](const char* marking, const char* quantity) {
+    const Part& part = *shipped_parts().find(marking);
+    ByteBlocks blocks;
+    for (const ByteBlock& block : part.bytes.blocks) blocks[block.name] = *read_hex(block.example);
+    const Decoded decoded = Decoder::make(part)->decode(blocks, Tracing::on);
+    const auto entry = std::ranges::find(decoded.trace, quantity, &TraceEntry::symbol);
+    return entry == decoded.trace.end() ? std::string() : entry->note;
+  };
+  const std::string raw = shipped_parts().find("SHT31")->bytes.readings.front().field;
+  EXPECT_EQ(line_of("SHT31", "temperature"), "175 · " + raw + " ÷ 65535 − 45");
+  EXPECT_THAT(line_of("SHT31", "humidity"), testing::EndsWith(" ÷ 65535"));
+  EXPECT_THAT(line_of("SHT31", "humidity"), testing::StartsWith("100 · "));
+  EXPECT_THAT(line_of("SHT21", "temperature"), testing::StartsWith("175.72 · "));
+  EXPECT_EQ(line_of("DS3231", "temperature"), "0.25 · T");
+}
+
 }  // namespace fair_gauge::digital_test

@@ -124,6 +124,9 @@ TEST(Catalogue, FindsByMarkingAndByWord) {
   EXPECT_EQ(shipped_parts().find("lm35")->id, "linear-voltage-10mv");
   EXPECT_EQ(shipped_parts().find("no such"), nullptr);
   EXPECT_GE(shipped_parts().search("THERMISTOR").size(), 1u);
+  EXPECT_GE(shipped_parts().search("linear voltage").size(), 10u) << "in name or id, words apart";
+  EXPECT_GE(shipped_parts().search("humidity two-wire 5.5").size(), 5u);
+  EXPECT_TRUE(shipped_parts().search("humidity thermistor").empty());
 }
 
 TEST(Catalogue, APartOfOnesOwnReplacesTheShippedOne) {
