@@ -15,23 +15,22 @@ namespace {
 // Scale and offset as a sheet writes them: "175 · T ÷ 65535 − 45" rather than "0.002670328831921874 · T + −45".
 std::string line_of(const ByteReading& reading) {
   constexpr std::size_t short_enough = 9;
-  std::string line = fmt::format("{} · {}", reading.scale, reading.field);
-  if (fmt::format("{}", reading.scale).size() > short_enough)
+  const auto text_of = [](double number) { return fmt::format("{}", number); };
+  std::string line = text_of(reading.scale) + " · " + reading.field;
+  std::optional<std::pair<std::size_t, double>> plainest;  // of the factors: the shortest, then the smallest
+  if (text_of(reading.scale).size() > short_enough)
     for (const double parts : {65535.0, 65536.0, 16384.0, 16382.0, 4096.0, 1048576.0, 480.0}) {
       const double hundredths = reading.scale * parts * 100;
       if (std::abs(hundredths - std::round(hundredths)) > 1e-9 * hundredths || hundredths < 1) continue;
       const double factor = std::round(hundredths) / 100;
-      line =
-          (factor == 1 ? reading.field : fmt::format("{} · {}", factor, reading.field)) + fmt::format(" ÷ {}", parts);
-      break;
+      const std::pair rank(text_of(factor).size(), factor);
+      if (plainest && *plainest <= rank) continue;
+      plainest = rank;
+      line = (factor == 1 ? "" : text_of(factor) + " · ") + reading.field + " ÷ " + text_of(parts);
     }
   if (reading.offset != 0) line += fmt::format(" {} {}", reading.offset < 0 ? "−" : "+", std::abs(reading.offset));
   return line;
 }
-
-}  // namespace
-
-namespace {
 
 std::optional<unsigned> address_of(std::string_view name) {
   if (!name.starts_with("0x") && !name.starts_with("0X")) return std::nullopt;
