@@ -12,21 +12,19 @@
 namespace fair_gauge {
 namespace {
 
-// Scale and offset as a sheet writes them: "175 · T ÷ 65535 − 45" rather than "0.002670328831921874 · T + −45".
-std::string line_of(const ByteReading& reading) {
+// Scale and offset as a sheet writes them, in parts of the field's full scale: "175 · T ÷ 65535 − 45".
+std::string line_of(const ByteReading& reading, int bits) {
   constexpr std::size_t short_enough = 9;
   const auto text_of = [](double number) { return fmt::format("{}", number); };
   std::string line = text_of(reading.scale) + " · " + reading.field;
-  std::optional<std::pair<std::size_t, double>> plainest;  // of the factors: the shortest, then the smallest
+  const double full = std::exp2(bits);
   if (text_of(reading.scale).size() > short_enough)
-    for (const double parts : {65535.0, 65536.0, 16384.0, 16382.0, 4096.0, 1048576.0, 480.0}) {
+    for (const double parts : {full - 1, full, full - 2, 480.0}) {
       const double hundredths = reading.scale * parts * 100;
       if (std::abs(hundredths - std::round(hundredths)) > 1e-9 * hundredths || hundredths < 1) continue;
       const double factor = std::round(hundredths) / 100;
-      const std::pair rank(text_of(factor).size(), factor);
-      if (plainest && *plainest <= rank) continue;
-      plainest = rank;
       line = (factor == 1 ? "" : text_of(factor) + " · ") + reading.field + " ÷ " + text_of(parts);
+      break;
     }
   if (reading.offset != 0) line += fmt::format(" {} {}", reading.offset < 0 ? "−" : "+", std::abs(reading.offset));
   return line;
@@ -62,7 +60,8 @@ void Decoder::Plan::work_out(Scratch& scratch, std::span<double> out, std::vecto
                        : reading.layout->scale * scratch.fields[reading.field] + reading.layout->offset;
     if (trace && !formula) {
       trace->push_back({reading.layout->quantity, value,
-                        scratch.expressions[r] ? reading.layout->expression : line_of(*reading.layout)});
+                        scratch.expressions[r] ? reading.layout->expression
+                                               : line_of(*reading.layout, places[reading.field].bits())});
     }
     if (reading.layout->clamps) value = std::clamp(value, reading.quantity->minimum, reading.quantity->maximum);
     out[r] = value;
