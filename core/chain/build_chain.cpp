@@ -236,9 +236,10 @@ class Builder {
         std::abs(link.inverse_continuous(code + reach) - link.inverse_continuous(code - reach)) / (2 * reach);
     // A noise that the sheet states for these settings; else a third of the step that it promises.
     const auto stated = figure_of(*part_, device_->settings, "noise", chain_.channel.quantity, device_->registers);
-    const auto promised =
-        figure_of(*part_, device_->settings, "resolution", chain_.channel.quantity, device_->registers);
-    const double noise = stated ? *stated : promised.value_or(quantity_->resolution) / 3;
+    const auto promised = [&] {
+      return figure_of(*part_, device_->settings, "resolution", chain_.channel.quantity, device_->registers);
+    };
+    const double noise = stated ? *stated : promised().value_or(quantity_->resolution) / 3;
     counter.noise_lsb = step > 0 && std::isfinite(step) ? noise / step : 0;
     const double span = std::exp2(place.least() < 0 ? counter.bits - 1 : counter.bits);
     chain_.converter = std::make_shared<ConverterLink>(

@@ -99,30 +99,49 @@ std::string symbol_of(const std::string& name) {
 
 }  // namespace
 
-Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> values,
-                            const std::map<std::string, double>& settings) {
-  std::map<std::string, double> numbers;
-  for (const PartSetting& setting : layout.settings) numbers[setting.key] = setting.default_value;
-  for (const auto& [key, value] : settings) numbers[key] = value;
-  for (std::size_t i = 0; i < layout.registers.size() && i < values.size(); ++i)
-    for (const RegisterField& field : layout.registers[i].fields)
-      numbers[symbol_of(field.name)] = field_value(field, values[i]);
-  const auto value_of = [&](const std::string& text) -> Result<double> {
+namespace {
+
+// Settings, register fields and figures under the names that expressions use.
+class Numbers {
+ public:
+  Numbers(const ByteLayout& layout, std::span<const unsigned> values, const std::map<std::string, double>& settings) {
+    for (const PartSetting& setting : layout.settings) numbers_[setting.key] = setting.default_value;
+    for (const auto& [key, value] : settings) numbers_[key] = value;
+    for (std::size_t i = 0; i < layout.registers.size() && i < values.size(); ++i)
+      for (const RegisterField& field : layout.registers[i].fields)
+        numbers_[symbol_of(field.name)] = field_value(field, values[i]);
+  }
+  Result<double> value_of(const std::string& text) {
     std::map<std::string, double*> places;
-    for (auto& [name, number] : numbers) places[name] = &number;
+    for (auto& [name, number] : numbers_) places[name] = &number;
     const auto expression = Expression::read(text, places);
     if (!expression) return expression.problem();
     return expression->value();
-  };
+  }
+  /// The value of a figure, which later ones may name then.
+  Result<double> take(const SettingFigure& figure) {
+    const auto value = value_of(figure.expression);
+    if (value) numbers_[symbol_of(figure.name)] = *value;
+    return value;
+  }
+
+ private:
+  std::map<std::string, double> numbers_;
+};
+
+}  // namespace
+
+Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> values,
+                            const std::map<std::string, double>& settings) {
+  Numbers numbers(layout, values, settings);
   Composition composition;
   for (const SettingFigure& figure : layout.figures) {
-    const auto value = value_of(figure.expression);
+    const auto value = numbers.take(figure);
     if (!value) return value.problem();
-    numbers[symbol_of(figure.name)] = *value;
     composition.figures.push_back({figure.name, figure.unit, figure.role, figure.quantity, *value});
   }
   for (const ForbiddenSetting& forbidden : layout.forbidden) {
-    const auto value = value_of(forbidden.when);
+    const auto value = numbers.value_of(forbidden.when);
     if (!value) return value.problem();
     if (*value != 0) composition.warnings.push_back(forbidden.says);
   }
@@ -209,15 +228,18 @@ std::optional<QuickestChoice> quickest_choice(const Part& part) {
 
 std::optional<double> figure_of(const Part& part, const std::map<std::string, double>& settings, std::string_view role,
                                 std::string_view quantity, const std::map<std::string, double>& registers) {
-  if (std::ranges::find(part.bytes.figures, role, &SettingFigure::role) == part.bytes.figures.end())
-    return std::nullopt;
-  const auto composition = compose(part.bytes, registers_of(part, settings, registers), settings);
-  if (!composition) return std::nullopt;
+  const auto& figures = part.bytes.figures;
   const std::string_view first = part.quantities.empty() ? std::string_view() : part.quantities.front().quantity;
-  for (const RegisterFigure& figure : composition->figures)
-    if (figure.role == role && (quantity.empty() || quantity == (figure.quantity.empty() ? first : figure.quantity)))
-      return std::isfinite(figure.value) && figure.value > 0 ? std::optional(figure.value) : std::nullopt;
-  return std::nullopt;
+  const auto wanted = std::ranges::find_if(figures, [&](const SettingFigure& figure) {
+    return figure.role == role && (quantity.empty() || quantity == (figure.quantity.empty() ? first : figure.quantity));
+  });
+  if (wanted == figures.end()) return std::nullopt;
+  Numbers numbers(part.bytes, registers_of(part, settings, registers), settings);
+  for (auto earlier = figures.begin(); earlier != wanted; ++earlier)
+    if (wanted->expression.find(symbol_of(earlier->name)) != std::string::npos && !numbers.take(*earlier))
+      return std::nullopt;
+  const auto value = numbers.take(*wanted);
+  return value && std::isfinite(*value) && *value > 0 ? std::optional(*value) : std::nullopt;
 }
 
 }  // namespace fair_gauge
