@@ -120,7 +120,7 @@ class Numbers {
   }
   /// The value of a figure, which later ones may name then.
   Result<double> take(const SettingFigure& figure) {
-    const auto value = value_of(figure.expression);
+    auto value = value_of(figure.expression);
     if (value) numbers_[symbol_of(figure.name)] = *value;
     return value;
   }
