@@ -8,7 +8,7 @@
 #include <string>
 #include <vector>
 
-#include "parts/byte_layout.h"
+#include "parts/part.h"
 #include "quantity/result.h"
 
 namespace fair_gauge {
