@@ -70,7 +70,7 @@ CutListView::CutListView(const Theme& theme, Workbench& workbench, QWidget* pare
   runs_ = table_of(theme, "cut_runs", tr("Runs of cable"),
                    {tr("from … to …"), tr("length"), tr("slack"), tr("cable"), tr("wires"), tr("of the bus"),
                     tr("connector, in order")},
-                   {0, 66, 66, 134, 44, 136, 150});
+                   {0, 66, 66, 134, 44, 136, 0});
   accessories_ = table_of(theme, "accessories", tr("Beside the sensors"),
                           {tr("name"), tr("kind"), tr("your pins"), tr("supply"), tr("current"), tr("forward voltage"),
                            tr("resistor in series")},
