@@ -272,7 +272,8 @@ void BusView::show_settings(const Bus& each) {
       std::ranges::find(workbench_.bench().cables, each.id, &CableRun::bus) != workbench_.bench().cables.end();
   for (QuantityField* field : {cable_, per_metre_}) {
     field->setEnabled(!by_runs);
-    field->setToolTip(by_runs ? tr("By the runs of the cut list") : QString());
+    if (!field->property("why").isValid()) field->setProperty("why", field->toolTip());
+    field->setToolTip(by_runs ? tr("By the runs of the cut list") : field->property("why").toString());
   }
   cable_->show_value(cabled.cable_m, text_of(with_prefix(cabled.cable_m, "m", 4, style)));
   per_metre_->show_value(cabled.farad_per_m, text_of(with_prefix(cabled.farad_per_m, "F", 3, style)));

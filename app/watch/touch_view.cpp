@@ -131,7 +131,8 @@ void TouchView::refresh() {
                                             : tr("Once more"));
   const QString shed = workbench_.listens_to_line() ? QString() : tr(" Here the simulated shed has a hand of its own.");
   if (!chosen)
-    instruction_->setText(tr("Nothing can be done by hand to what this channel measures."));
+    instruction_->setText(channel_.empty() ? tr("This bench has no channels yet.")
+                                           : tr("Nothing can be done by hand to what this channel measures."));
   else if (!has_readings)
     instruction_->setText(tr("No reading has come yet: connect the board first."));
   else if (phase_ == Phase::waiting)

@@ -218,11 +218,15 @@ std::optional<QuickestChoice> quickest_choice(const Part& part) {
   const auto values = power_on_values(part.bytes);
   for (std::size_t r = 0; r < values.size(); ++r)
     for (const RegisterField& field : part.bytes.registers[r].fields)
-      for (const SettingChoice& choice : field.choices)
-        offer(conversion_time(part, {},
-                              {{part.bytes.registers[r].address,
-                                with_field(field, values[r], static_cast<unsigned>(choice.value))}}),
+      for (const SettingChoice& choice : field.choices) {
+        auto with = values;
+        with[r] = with_field(field, values[r], static_cast<unsigned>(choice.value));
+        // One that leaves the part asleep, or what it needs unmeasured, is quick for nothing.
+        if (const auto composition = compose(part.bytes, with); !composition || !composition->warnings.empty())
+          continue;
+        offer(conversion_time(part, {}, {{part.bytes.registers[r].address, with[r]}}),
               fmt::format("{} {}", field.name, choice.means));
+      }
   return best;
 }
 

@@ -182,7 +182,11 @@ std::optional<Problem> put_on_pin(Bench& bench, const std::string& device_id, co
   const std::string owner = owner_of(bench, *device);
   const auto named = std::ranges::find(bench.board.pins, name, &Pin::name);
   const bool is_new = named == bench.board.pins.end();
-  if (!name.empty() && !is_new && !named->uses.empty() && !(named->uses == owner && named->carries == conductor)) {
+  // A pin of an older bench does not say which conductor it carries: its owner's.
+  const auto has_it = [&](const Pin& pin) {
+    return pin.uses == owner && (pin.carries == conductor || pin.carries.empty());
+  };
+  if (!name.empty() && !is_new && !named->uses.empty() && !has_it(*named)) {
     const Device* there = find_by_id(bench.devices, named->uses);
     const Bus* bus = find_by_id(bench.buses, named->uses);
     return Problem{fmt::format("at pin {} ends {} already", name,
@@ -192,7 +196,7 @@ std::optional<Problem> put_on_pin(Bench& bench, const std::string& device_id, co
                    "a pin that is free; clear the other one first"};
   }
   for (Pin& pin : bench.board.pins)
-    if (pin.uses == owner && pin.carries == conductor) pin.uses.clear(), pin.carries.clear();
+    if (has_it(pin)) pin.uses.clear(), pin.carries.clear();
   if (name.empty()) return std::nullopt;
   if (is_new) bench.board.pins.push_back({.name = name, .reads = device->converter});
   Pin& pin = *std::ranges::find(bench.board.pins, name, &Pin::name);

@@ -7,6 +7,7 @@
 #include "choose/side_by_side.h"
 #include "core/schema.h"
 #include "demo.h"
+#include "digital/registers.h"
 #include "truth/error_budget.h"
 
 namespace fair_gauge::choose_test {
@@ -185,6 +186,13 @@ TEST(Need, IsReadFromItsFileWithEveryFaultSaid) {
     ASSERT_FALSE(bad) << text;
     EXPECT_THAT(bad.problem().wrong, HasSubstr(says));
   }
+}
+
+TEST(Shortlist, NothingIsQuickByMeasuringNothing) {
+  // After power-on it is asleep and skips everything: one oversampling of the humidity alone measures no temperature.
+  EXPECT_FALSE(quickest_choice(*shipped_parts().find("BME280")));
+  EXPECT_EQ(quickest_choice(*shipped_parts().find("SHT31"))->words, "repeatability low");
+  EXPECT_NEAR(quickest_choice(*shipped_parts().find("DS18B20"))->seconds, 93.75e-3, 1e-9);
 }
 
 // A thermometer that converts for 750 ms at 12 bits does it in 94 ms at 9: five times a second it is coarse, not

@@ -130,6 +130,15 @@ TEST(Pins, AConductorEndsAtOneAndABusHasItForAllItsParts) {
   EXPECT_EQ(std::ranges::find(bench.board.pins, "A1", &Pin::name)->reads, "adc") << "a new one is read as it must be";
 }
 
+TEST(Pins, OneOfAnOlderBenchMovesToo) {
+  Bench bench = two_buses();
+  bench.board.pins = {{.name = "A0", .reads = "adc", .uses = "warm"}, {.name = "A1", .reads = "adc"}};
+  EXPECT_FALSE(put_on_pin(bench, "warm", "signal", "A1"));
+  const WiringList list = wiring_list(bench, shipped_parts());
+  EXPECT_EQ(row_of(list, "warm", "signal")->pin, "A1");
+  EXPECT_EQ(bench.board.pins[0].uses, "");
+}
+
 TEST(Pins, OneThatAnotherConverterReadsIsNamed) {
   Bench bench = two_buses();
   bench.board.pins.push_back({.name = "D3"});
