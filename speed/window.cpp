@@ -3,15 +3,60 @@
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QStyleFactory>
+#include <QTimer>
 #include <algorithm>
+#include <cmath>
 #include <cstdio>
 #include <vector>
 
 #include "shell/main_window.h"
+#include "watch/log_plot.h"
+#include "watch/watch_page.h"
+
+namespace {
+
+using namespace fair_gauge;
+using namespace fair_gauge::app;
+
+// A log in Watch: to its first picture, until it is judged, and one step of dragging and zooming through all of it.
+void watch_log(MainWindow& window, Workbench& workbench, const QString& path) {
+  workbench.choose_channel("substrate");
+  window.show_view(Page::watch, 0);
+  QApplication::processEvents();
+  const WatchLog& log = window.watch().log();
+  QElapsedTimer clock;
+  double first = 0, whole = 0;
+  QObject::connect(&log, &WatchLog::partly, &log, [&] {
+    QTimer::singleShot(0, [&] {  // painted by then
+      whole = static_cast<double>(clock.elapsed());
+      if (first == 0) first = whole;
+    });
+  });
+  clock.start();
+  window.watch().open(path);
+  while (log.is_reading()) QApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
+  QApplication::processEvents();
+  std::printf("log: first picture %.0f ms, whole %.0f ms, judged %lld ms, %zu rows\n", first, whole, clock.elapsed(),
+              log.watched() ? log.watched()->log->rows.size() : 0);
+  const auto rows = static_cast<double>(log.watched()->log->rows.size());
+  auto* plot = window.watch().findChild<LogPlot*>();
+  std::vector<double> times;
+  for (int i = 0; i < 200; ++i) {
+    // Ever closer in, and across.
+    const double width = rows / std::pow(1.08, i % 100), from = (rows - width) * (i % 17) / 17;
+    clock.start();
+    plot->bring_into_view(static_cast<std::size_t>(from), static_cast<std::size_t>(from + width / 3));
+    QApplication::processEvents();
+    times.push_back(static_cast<double>(clock.nsecsElapsed()) / 1e6);
+  }
+  std::sort(times.begin(), times.end());
+  std::printf("pan: median %.1f ms, 95th percentile %.1f ms\n", times[times.size() / 2],
+              times[times.size() * 95 / 100]);
+}
+
+}  // namespace
 
 int main(int count, char** words) {
-  using namespace fair_gauge;
-  using namespace fair_gauge::app;
   QApplication application(count, words);
   QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
   Theme theme;
@@ -42,5 +87,6 @@ int main(int count, char** words) {
   std::sort(times.begin(), times.end());
   std::printf("edit: median %.1f ms, 95th percentile %.1f ms\n", times[times.size() / 2],
               times[times.size() * 95 / 100]);
+  if (count > 1) watch_log(window, workbench, QString::fromLocal8Bit(words[1]));
   return 0;
 }

@@ -368,3 +368,5 @@ void BenchView::open_chosen() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_bench_view.cpp"

@@ -48,3 +48,5 @@ void BoardPage::show_bus(const std::string& id) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_board_page.cpp"

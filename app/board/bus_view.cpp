@@ -552,3 +552,5 @@ void BusView::show_scan(const Bus& each) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_bus_view.cpp"

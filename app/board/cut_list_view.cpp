@@ -296,3 +296,5 @@ void CutListView::change_accessory(int line, int place) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_cut_list_view.cpp"

@@ -105,3 +105,5 @@ void CycleView::refresh() {
 // ---- the list of wires ----
 
 }  // namespace fair_gauge::app
+
+#include "moc_cycle_view.cpp"

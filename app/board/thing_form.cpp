@@ -232,3 +232,5 @@ void ThingForm::add_channel_rows() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_thing_form.cpp"

@@ -127,3 +127,5 @@ QString WiresView::write_to(const QString& path) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_wires_view.cpp"

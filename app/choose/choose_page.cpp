@@ -515,3 +515,5 @@ void ChoosePage::make_channel() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_choose_page.cpp"

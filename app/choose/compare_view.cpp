@@ -214,3 +214,5 @@ void CompareView::draw_hour() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_compare_view.cpp"

@@ -342,3 +342,5 @@ void BudgetView::show_spread(const Result<MonteCarlo>& spread) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_budget_view.cpp"

@@ -591,3 +591,5 @@ void CalibrateView::put_in() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_calibrate_view.cpp"

@@ -523,3 +523,5 @@ void DerivedView::refresh() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_compare_channels.cpp"

@@ -40,3 +40,5 @@ void CorrectPage::show_view(int view) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_correct_page.cpp"

@@ -88,3 +88,5 @@ bool SpanPlot::eventFilter(QObject* object, QEvent* event) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_span_plot.cpp"

@@ -81,3 +81,5 @@ void ErrorPlot::show_handoff(const Handoff& handoff, const QString& unit, const 
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_error_plot.cpp"

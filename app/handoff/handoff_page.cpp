@@ -353,3 +353,5 @@ void HandoffPage::show_handed_over() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_handoff_page.cpp"

@@ -322,3 +322,5 @@ void HomePage::refresh_side() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_home_page.cpp"

@@ -161,3 +161,5 @@ void StartBox::show_preset() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_start_box.cpp"

@@ -373,3 +373,5 @@ QString LogbookPage::save_record(const QString& to) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_logbook_page.cpp"

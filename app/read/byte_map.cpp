@@ -285,3 +285,5 @@ void ByteMap::keyPressEvent(QKeyEvent* event) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_byte_map.cpp"

@@ -578,3 +578,5 @@ void BytesView::show_others(const Decoded& decoded) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_bytes_view.cpp"

@@ -215,3 +215,5 @@ void LayoutEditor::save() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_layout_editor.cpp"

@@ -351,3 +351,5 @@ void LineView::refresh_names() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_line_view.cpp"

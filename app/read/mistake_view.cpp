@@ -377,3 +377,5 @@ void MistakeView::add_cause(const Cause& cause, const Chain& chain) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_mistake_view.cpp"

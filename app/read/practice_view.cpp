@@ -314,3 +314,5 @@ void PracticeView::show_found() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_practice_view.cpp"

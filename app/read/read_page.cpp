@@ -72,3 +72,5 @@ void ReadPage::show_view(int view) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_read_page.cpp"

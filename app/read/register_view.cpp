@@ -439,3 +439,5 @@ void RegisterView::refresh() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_register_view.cpp"

@@ -56,3 +56,5 @@ QAction* CommandFinder::choose() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_command_finder.cpp"

@@ -277,3 +277,5 @@ void Document::drop(const Leftover& leftover) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_document.cpp"

@@ -613,3 +613,5 @@ void MainWindow::dropEvent(QDropEvent* event) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_main_window.cpp"

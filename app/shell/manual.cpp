@@ -219,3 +219,5 @@ void Manual::wear() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_manual.cpp"

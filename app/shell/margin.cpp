@@ -265,3 +265,5 @@ void Margin::show_cautions(const ChannelView& view) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_margin.cpp"

@@ -126,3 +126,5 @@ void Shelf::refresh() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_shelf.cpp"

@@ -144,3 +144,5 @@ void Tape::paintEvent(QPaintEvent* event) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_tape.cpp"

@@ -89,3 +89,5 @@ void Walk::end() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_walk.cpp"

@@ -354,3 +354,5 @@ int Workbench::decimals_of(const ChannelView& view) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_workbench.cpp"

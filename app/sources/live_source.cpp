@@ -10,3 +10,5 @@ void LiveSource::set_state(LineState state, const QString& words) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_live_source.cpp"

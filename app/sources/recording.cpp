@@ -79,3 +79,5 @@ QString Recording::end() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_recording.cpp"

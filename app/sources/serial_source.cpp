@@ -120,3 +120,5 @@ void SerialSource::line_lost(QSerialPort::SerialPortError error) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_serial_source.cpp"

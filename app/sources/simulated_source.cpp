@@ -108,3 +108,5 @@ void SimulatedSource::answer_until(double time, std::map<std::string, std::vecto
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_simulated_source.cpp"

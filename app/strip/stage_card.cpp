@@ -127,3 +127,5 @@ void StageCard::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_stage_card.cpp"

@@ -153,3 +153,5 @@ void Strip::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_strip.cpp"

@@ -79,7 +79,7 @@ void FilterView::refresh() {
   // The least delay of those that leave little enough.
   int best = -1;
   const auto delay_of = [&](const Filter& filter) {
-    return filter_log({.period_s = watched->log.period_s}, filter).delay_s;
+    return filter_log({.period_s = watched->log->period_s}, filter).delay_s;
   };
   table_->setRowCount(static_cast<int>(tried().size()));
   for (int i = 0; i < table_->rowCount(); ++i) {
@@ -107,7 +107,13 @@ void FilterView::try_filter() {
   if (!watched || !isVisible()) return;
   const Filter& filter = tried()[static_cast<std::size_t>(chosen_)];
   table_->selectRow(chosen_);
-  const Filtered filtered = filter_log(watched->log, filter);
+  work_.start([watched, filter](const std::atomic<bool>&) { return filter_log(*watched->log, filter); },
+              [this, watched, filter](const Filtered& filtered) {
+                if (log_.watched() == watched && isVisible()) show_filtered(filter, filtered);
+              });
+}
+
+void FilterView::show_filtered(const Filter& filter, const Filtered& filtered) {
   plot_.show_filtered(filtered.values);
   const QString spikes = filtered.spikes_removed == 0   ? tr("There are no spikes that it would remove.")
                          : filtered.spikes_removed == 1 ? tr("It removes one spike.")
@@ -125,3 +131,5 @@ void FilterView::try_filter() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_filter_view.cpp"

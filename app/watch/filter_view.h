@@ -19,6 +19,7 @@ class FilterView : public QWidget {
  private:
   void refresh();
   void try_filter();
+  void show_filtered(const Filter& filter, const Filtered& filtered);
   void showEvent(QShowEvent* event) override;
 
   const Theme& theme_;
@@ -28,6 +29,7 @@ class FilterView : public QWidget {
   Text *verdict_, *words_;
   QTableWidget* table_;
   int chosen_ = 1;
+  Background work_{this};  // millions of rows take longer than a frame
 };
 
 }  // namespace fair_gauge::app

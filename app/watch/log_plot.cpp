@@ -48,7 +48,7 @@ LogPlot::LogPlot(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(
 }
 
 double LogPlot::at(std::size_t row) const {
-  const auto& rows = watched_->log.rows;
+  const auto& rows = watched_->log->rows;
   return rows[std::clamp<std::size_t>(row, 1, rows.size()) - 1].seconds;
 }
 
@@ -63,8 +63,8 @@ void LogPlot::show_filtered(const std::vector<double>& values, const QString& na
   filtered_ = values;
   filtered_name_ = name.isEmpty() ? tr("filtered") : name;
   filtered_blocks_.clear();
-  if (watched_ && filtered_.size() == watched_->log.rows.size())
-    filtered_blocks_ = row_blocks(watched_->log.rows, gap_periods * watched_->log.period_s,
+  if (watched_ && filtered_.size() == watched_->log->rows.size())
+    filtered_blocks_ = row_blocks(watched_->log->rows, gap_periods * watched_->log->period_s,
                                   [this](std::size_t i) { return filtered_[i]; });
   draw();
 }
@@ -81,8 +81,8 @@ void LogPlot::show_all() {
 }
 
 void LogPlot::bring_into_view(std::size_t from, std::size_t to) {
-  if (!watched_ || watched_->log.rows.empty()) return;
-  const double one = at(from), other = at(to), beside = std::max(other - one, 20 * watched_->log.period_s);
+  if (!watched_ || watched_->log->rows.empty()) return;
+  const double one = at(from), other = at(to), beside = std::max(other - one, 20 * watched_->log->period_s);
   whole_ = false;
   plot_->xAxis->setRange(one - beside, other + beside);
   plot_->replot(QCustomPlot::rpQueuedReplot);
@@ -90,7 +90,7 @@ void LogPlot::bring_into_view(std::size_t from, std::size_t to) {
 
 std::pair<std::size_t, std::size_t> LogPlot::in_view() const {
   if (!watched_) return {0, 0};
-  const auto& rows = watched_->log.rows;
+  const auto& rows = watched_->log->rows;
   const QCPRange range = plot_->xAxis->range();
   if (watched_->is_in_order) {
     const auto from = std::ranges::lower_bound(rows, range.lower, {}, &LogReading::seconds);
@@ -106,12 +106,12 @@ std::pair<std::size_t, std::size_t> LogPlot::in_view() const {
 // Of more rows than there are places to draw them, each bundle is drawn by its lowest and its highest value.
 void LogPlot::draw_course(QCPGraph& graph, const std::vector<RowBlock>& blocks,
                           const std::function<double(std::size_t)>& value_of) {
-  const auto& rows = watched_->log.rows;
+  const auto& rows = watched_->log->rows;
   auto [from, to] = in_view();
   from = from > 0 ? from - 1 : 0;
   to = std::min(to + 1, rows.size());
   const std::size_t bundle = std::max<std::size_t>(1, (to - from) / most_drawn);
-  const double gap = gap_periods * watched_->log.period_s;
+  const double gap = gap_periods * watched_->log->period_s;
   QVector<double> x, y;
   double last = std::nan("");
   const auto put = [&](double at, double value) { x << at, y << value; };
@@ -127,7 +127,7 @@ void LogPlot::draw_course(QCPGraph& graph, const std::vector<RowBlock>& blocks,
         if (!std::isfinite(all.first)) all.first = next.first;
         if (std::isfinite(next.last)) all.last = next.last;
       }
-      if (all.first - last > gap) put(last + watched_->log.period_s, std::nan(""));
+      if (all.first - last > gap) put(last + watched_->log->period_s, std::nan(""));
       last = std::isfinite(all.last) ? all.last : last;
       if (!(all.values.low <= all.values.high)) continue;
       put(all.first, all.values.low);
@@ -141,7 +141,7 @@ void LogPlot::draw_course(QCPGraph& graph, const std::vector<RowBlock>& blocks,
     double low = std::numeric_limits<double>::infinity(), high = -low, at = std::nan("");
     for (std::size_t k = i; k < std::min(i + bundle, to); ++k) {
       if (!std::isfinite(rows[k].seconds)) continue;
-      if (rows[k].seconds - last > gap) put(last + watched_->log.period_s, std::nan(""));
+      if (rows[k].seconds - last > gap) put(last + watched_->log->period_s, std::nan(""));
       last = rows[k].seconds;
       if (!std::isfinite(at)) at = last;
       const double value = value_of(k);
@@ -156,8 +156,8 @@ void LogPlot::draw_course(QCPGraph& graph, const std::vector<RowBlock>& blocks,
 }
 
 void LogPlot::draw_courses() {
-  if (!watched_ || watched_->log.rows.empty() || plot_->graphCount() == 0) return;
-  draw_course(*plot_->graph(0), watched_->blocks, [this](std::size_t i) { return watched_->log.rows[i].reading; });
+  if (!watched_ || watched_->log->rows.empty() || plot_->graphCount() == 0) return;
+  draw_course(*plot_->graph(0), *watched_->blocks, [this](std::size_t i) { return watched_->log->rows[i].reading; });
   if (plot_->graphCount() > 1)
     draw_course(*plot_->graph(1), filtered_blocks_, [this](std::size_t i) { return filtered_[i]; });
 }
@@ -167,13 +167,13 @@ void LogPlot::draw() {
   style_plot(*plot_, theme_);
   plot_->clearPlottables();
   plot_->clearItems();
-  if (!watched_ || watched_->log.rows.empty()) {
+  if (!watched_ || watched_->log->rows.empty()) {
     plot_->xAxis->setLabel({});
     plot_->yAxis->setLabel({});
     plot_->replot(QCustomPlot::rpQueuedReplot);
     return;
   }
-  const auto& rows = watched_->log.rows;
+  const auto& rows = watched_->log->rows;
   const Unit& shown = *watched_->chain.shown;
   const Channel& channel = watched_->chain.channel;
   const auto band = [&](double from, double to, const QColor& fill, bool across) {
@@ -209,7 +209,7 @@ void LogPlot::draw() {
   }
   std::size_t marks = 0;
   double last_label = -1e300;
-  const double span = std::max(rows.back().seconds - rows.front().seconds, watched_->log.period_s);
+  const double span = std::max(rows.back().seconds - rows.front().seconds, watched_->log->period_s);
   if (!rule_ && filtered_.empty())
     for (const LogEvent& event : watched_->review.events) {
       if (++marks > most_marks) break;
@@ -305,3 +305,5 @@ bool LogPlot::eventFilter(QObject* object, QEvent* event) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_log_plot.cpp"

@@ -16,8 +16,8 @@ std::optional<double> suspect_of(const Watched& watched) {
   for (const LogEvent& event : watched.review.events)
     if (event.kind == EventKind::implausible || event.kind == EventKind::power_on_default ||
         event.kind == EventKind::clipped)
-      if (event.from_row >= 1 && event.from_row <= watched.log.rows.size())
-        if (const double raw = watched.log.rows[event.from_row - 1].raw; std::isfinite(raw)) return raw;
+      if (event.from_row >= 1 && event.from_row <= watched.log->rows.size())
+        if (const double raw = watched.log->rows[event.from_row - 1].raw; std::isfinite(raw)) return raw;
   return std::nullopt;
 }
 
@@ -70,7 +70,7 @@ void SignalView::refresh() {
   const auto& watched = log_.watched();
   figures_->setVisible(watched && watched->review.good > 0);
   why_->setVisible(watched && suspect_of(*watched));
-  if (!watched || watched->log.rows.empty()) {
+  if (!watched || watched->log->rows.empty()) {
     verdict_->setText(watched ? tr("Nothing has come yet for this channel.") : log_.words());
     events_title_->clear();
     return events_->clear();
@@ -92,8 +92,8 @@ void SignalView::refresh() {
                              "supply, the wiring and the reference.")
                         : tr("A healthy signal: nothing stands out, and its noise is what the converter explains."));
   const auto [from, to] = plot_.in_view();
-  const bool is_part = from > 0 || to < watched->log.rows.size();
-  const ValueSummary seen = is_part ? summary_of(watched->log.rows, watched->blocks, from, to) : ValueSummary();
+  const bool is_part = from > 0 || to < watched->log->rows.size();
+  const ValueSummary seen = is_part ? summary_of(watched->log->rows, *watched->blocks, from, to) : ValueSummary();
   std::vector<QStringList> lines;
   lines.push_back({tr("good rows"), tr("%1 of %2")
                                         .arg(text_of(fixed(static_cast<double>(review.good), 0, style)),
@@ -139,3 +139,5 @@ void SignalView::refresh() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_signal_view.cpp"

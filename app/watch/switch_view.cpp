@@ -121,14 +121,23 @@ void SwitchView::refresh() {
        {std::pair{minimum_on_, rule.minimum_on_s}, {minimum_off_, rule.minimum_off_s}, {every_, rule.every_s}})
     field->show_value(seconds, text_of(with_unit(seconds, number(seconds), "s", style)));
   const auto& watched = log_.watched();
-  if (!watched || watched->chain.channel.id != channel->id || watched->log.rows.empty()) {
+  if (!watched || watched->chain.channel.id != channel->id || watched->log->rows.empty()) {
     words_->setText(tr("No readings to try it on yet."));
     codes_->clear();
     return plot_.show_switching({}, {});
   }
-  const Switched switched = switch_on_log(watched->log, rule, watched->plausible);
-  const SwitchCodes codes = switch_codes(watched->chain, rule);
-  auto sentences = switch_words(rule, switched, codes, watched->review.noise, shown->symbol);
+  work_.start(
+      [watched, rule](const std::atomic<bool>&) { return switch_on_log(*watched->log, rule, watched->plausible); },
+      [this, watched, rule](const Switched& switched) {
+        if (log_.watched() == watched && isVisible()) show_switched(*watched, rule, switched);
+      });
+}
+
+void SwitchView::show_switched(const Watched& of, const SwitchRule& rule, const Switched& switched) {
+  const Unit* shown = of.chain.shown;
+  const NumberStyle& style = workbench_.style();
+  const SwitchCodes codes = switch_codes(of.chain, rule);
+  auto sentences = switch_words(rule, switched, codes, of.review.noise, shown->symbol);
   sentences.pop_back();  // the caution stands below, with the others
   QStringList said;
   for (const std::string& each : sentences) {
@@ -154,3 +163,5 @@ void SwitchView::refresh() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_switch_view.cpp"

@@ -17,6 +17,7 @@ class SwitchView : public QWidget {
 
  private:
   void refresh();
+  void show_switched(const Watched& watched, const SwitchRule& rule, const Switched& switched);
   void change(const QString& label, const std::function<void(SwitchingRule&)>& change);
   void showEvent(QShowEvent* event) override;
 
@@ -29,6 +30,7 @@ class SwitchView : public QWidget {
   QComboBox* kind_;
   QuantityField *goal_, *band_, *minimum_on_, *minimum_off_, *every_;
   Text *words_, *codes_, *care_;
+  Background work_{this};  // millions of rows take longer than a frame
 };
 
 }  // namespace fair_gauge::app

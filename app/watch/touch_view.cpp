@@ -184,19 +184,21 @@ void TouchView::judge() {
 void TouchView::draw(const StepFit& rise) const {
   const auto& watched = log_.watched();
   const auto& samples = workbench_.samples(channel_);
-  if (!watched || watched->log.rows.empty() || samples.empty() || !log_.is_session()) return;
-  const double shift = watched->log.rows.back().seconds - samples.back().seconds;
+  if (!watched || watched->log->rows.empty() || samples.empty() || !log_.is_session()) return;
+  const double shift = watched->log->rows.back().seconds - samples.back().seconds;
   const double begin = *began_ + shift, end = ended_ ? *ended_ + shift : std::numeric_limits<double>::infinity();
   std::vector<double> course;
-  std::size_t first = watched->log.rows.size();
-  for (std::size_t i = 0; i < watched->log.rows.size(); ++i) {
-    const double at = watched->log.rows[i].seconds;
+  std::size_t first = watched->log->rows.size();
+  for (std::size_t i = 0; i < watched->log->rows.size(); ++i) {
+    const double at = watched->log->rows[i].seconds;
     const bool within = at >= begin && at <= end;
     course.push_back(within ? watched->chain.shown->from_base(rise.at(at - begin)) : std::nan(""));
     if (at > begin - before_s && i < first) first = i;
   }
   plot_.show_filtered(course, tr("fitted"));
-  plot_.bring_into_view(first + 1, watched->log.rows.size());
+  plot_.bring_into_view(first + 1, watched->log->rows.size());
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_touch_view.cpp"

@@ -3,6 +3,7 @@
 #include <QFileInfo>
 #include <algorithm>
 #include <cmath>
+#include <future>
 
 #include "widgets/text.h"
 
@@ -11,26 +12,34 @@ namespace {
 
 using Came = std::vector<std::pair<double, double>>;
 
-Result<std::shared_ptr<const Watched>> look(const Bench& bench, const Catalogue& catalogue, const std::string& channel,
-                                            const std::string& path, const Came& came) {
-  auto chain = build_chain(bench, catalogue, channel);
-  if (!chain) return chain.problem();
-  auto log = path.empty() ? Result<ChannelLog>(log_of_raws(*chain, came)) : read_channel_log(path, *chain);
-  if (!log) return log.problem();
-  const PartTimes times = part_times(bench, catalogue, *chain);
-  auto watched = std::make_shared<Watched>(Watched{*chain, std::move(*log), {}, {}, plausible_range(*chain, times)});
-  watched->review = review_log(watched->log, watched->chain, times);
-  const auto& rows = watched->log.rows;
-  watched->blocks =
-      row_blocks(rows, gap_periods * watched->log.period_s, [&](std::size_t i) { return rows[i].reading; });
+// All but what is judged.
+std::shared_ptr<Watched> put_together(const Chain& chain, const PartTimes& times,
+                                      std::shared_ptr<const ChannelLog> log) {
+  auto watched = std::make_shared<Watched>(Watched{chain, std::move(log), {}, {}, plausible_range(chain, times)});
+  const auto& rows = watched->log->rows;
+  watched->blocks = std::make_shared<const std::vector<RowBlock>>(
+      row_blocks(rows, gap_periods * watched->log->period_s, [&](std::size_t i) { return rows[i].reading; }));
   watched->is_in_order = std::ranges::is_sorted(rows, {}, &LogReading::seconds) &&
                          std::ranges::all_of(rows, [](const LogReading& row) { return std::isfinite(row.seconds); });
   // A date in the time column, or as many seconds as have passed between 1970 and this century.
   constexpr double this_century = 946'684'800;
-  watched->is_dated = watched->log.from.find('-', 1) != std::string::npos ||
-                      (watched->log.has_time && !rows.empty() && rows.front().seconds > this_century);
-  return std::shared_ptr<const Watched>(watched);
+  watched->is_dated = watched->log->from.find('-', 1) != std::string::npos ||
+                      (watched->log->has_time && !rows.empty() && rows.front().seconds > this_century);
+  return watched;
 }
+
+// The beginning of a log, in the order and with the times that the whole will have.
+std::shared_ptr<const Watched> beginning(const Chain& chain, const PartTimes& times, ChannelLog so_far) {
+  so_far.period_s = chain.channel.period_s;
+  if (!so_far.has_time)
+    for (LogReading& row : so_far.rows) row.seconds = static_cast<double>(row.row - 1) * so_far.period_s;
+  else if (so_far.rows.size() > 1)
+    so_far.period_s = std::max(so_far.period_s, (so_far.rows.back().seconds - so_far.rows.front().seconds) /
+                                                    static_cast<double>(so_far.rows.size() - 1));
+  return put_together(chain, times, std::make_shared<const ChannelLog>(std::move(so_far)));
+}
+
+constexpr std::size_t first_rows = 1'000'000;  // more are not shown before all are there
 
 }  // namespace
 
@@ -71,9 +80,45 @@ void WatchLog::refresh() {
     words_ = tr("Reading %1…").arg(QFileInfo(path_).fileName());
     emit changed();
   }
-  work_.start(
+  work_.start_telling<Sofar>(
       [bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(), channel, path = path_.toStdString(),
-       came = std::move(came)](const std::atomic<bool>&) { return look(bench, *catalogue, channel, path, came); },
+       came = std::move(came)](const std::atomic<bool>& cancelled,
+                               const std::function<void(Sofar)>& tell) -> Result<std::shared_ptr<const Watched>> {
+        auto chain = build_chain(bench, *catalogue, channel);
+        if (!chain) return chain.problem();
+        const PartTimes times = part_times(bench, *catalogue, *chain);
+        std::size_t shown = 0;
+        double told = 0;
+        const auto progress = [&](const ChannelLog& so_far, double share) {
+          const bool is_more = share < 1 && so_far.rows.size() >= 2 * shown && so_far.rows.size() <= first_rows;
+          if (is_more || share >= told + 0.1) {
+            tell({is_more ? beginning(*chain, times, so_far) : nullptr, share});
+            told = share;
+          }
+          if (is_more) shown = so_far.rows.size();
+          return !cancelled;
+        };
+        auto log =
+            path.empty() ? Result<ChannelLog>(log_of_raws(*chain, came)) : read_channel_log(path, *chain, "", progress);
+        if (!log) return log.problem();
+        const auto whole = std::make_shared<const ChannelLog>(std::move(*log));
+        auto judging = std::async(whole->rows.size() > first_rows ? std::launch::async : std::launch::deferred,
+                                  [&] { return review_log(*whole, *chain, times); });
+        const auto watched = put_together(*chain, times, whole);
+        if (whole->rows.size() > first_rows) tell({std::make_shared<const Watched>(*watched), 1});
+        watched->review = judging.get();
+        return std::shared_ptr<const Watched>(watched);
+      },
+      [this](const Sofar& so_far) {
+        if (watched_) return;  // what is shown is of the same channel and log, or of this session
+        const QString file = QFileInfo(path_).fileName();
+        words_ = so_far.share < 1
+                     ? tr("Reading %1: %2 % so far")
+                           .arg(file, text_of(fixed(std::floor(100 * so_far.share), 0, workbench_.style())))
+                     : tr("Judging %1…").arg(file);
+        if (so_far.watched) emit partly(so_far.watched);
+        emit changed();
+      },
       [this](Result<std::shared_ptr<const Watched>> found) {
         if (found) {
           watched_ = std::move(*found);
@@ -90,3 +135,5 @@ void WatchLog::refresh() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_watch_log.cpp"

@@ -17,9 +17,9 @@ inline constexpr double gap_periods = 2.5;  // times further apart are a gap, as
 /// One look at a channel. In the channel's shown unit.
 struct Watched {
   Chain chain;
-  ChannelLog log;
-  Review review;
-  std::vector<RowBlock> blocks;  ///< of its rows, for a plot of many
+  std::shared_ptr<const ChannelLog> log;
+  std::shared_ptr<const std::vector<RowBlock>> blocks;  ///< of its rows, for a plot of many
+  Review review;                                        ///< empty while it is still worked out
   Range plausible;
   bool is_in_order = false;  ///< no row is earlier than the one before
   bool is_dated = false;     ///< seconds are since 1970; else since the first row, or before now
@@ -32,7 +32,7 @@ class WatchLog : public QObject {
 
   /// The readings that came in this session, live.
   void look_at_session();
-  /// A log of raw numbers, read beside the interface thread.
+  /// A log of raw numbers, read beside the interface thread; what was read so far is told by `partly`.
   void open(const QString& path);
   /// Works it out anew: for when the page is shown, the bench or the channel is another.
   void refresh();
@@ -41,14 +41,22 @@ class WatchLog : public QObject {
   const std::shared_ptr<const Watched>& watched() const { return watched_; }
   bool is_session() const { return path_.isEmpty(); }
   bool is_reading() const { return work_.is_running(); }
+  /// A log is being opened: it can be stopped by going back to the session.
+  bool is_opening() const { return is_reading() && !is_session() && !watched_; }
   /// Where the readings are from, or why there are none.
   const QString& words() const { return words_; }
   const QString& fault() const { return fault_; }
 
  signals:
   void changed();
+  /// The beginning of a log that is being opened, or all of it, not yet judged.
+  void partly(const std::shared_ptr<const Watched>& so_far);
 
  private:
+  struct Sofar {
+    std::shared_ptr<const Watched> watched;  ///< null where only more was read
+    double share;                            ///< of the file
+  };
   Workbench& workbench_;
   QString path_;
   std::pair<std::string, QString> asked_;  // channel and path of what is being worked out

@@ -75,9 +75,10 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   all->addLayout(both, 1);
   setLayout(all);
   connect(log_, &WatchLog::changed, this, [this] {
-    plot_->show_log(log_->watched());
+    if (!log_->is_opening()) plot_->show_log(log_->watched());
     refresh();
   });
+  connect(log_, &WatchLog::partly, plot_, &LogPlot::show_log);
   connect(&workbench.recording(), &Recording::changed, this, &WatchPage::refresh);
   const auto anew = [this] {
     if (isVisible()) log_->refresh();
@@ -140,9 +141,12 @@ void WatchPage::refresh() {
   recording_->set_tint(recording.trouble().isEmpty() ? Tint::second : Tint::red);
   recording_->setVisible(!recording_->text().isEmpty());
   session_->setVisible(!log_->is_session());
+  session_->setText(log_->is_opening() ? tr("Stop reading") : tr("This session"));
   words_->setText(log_->fault().isEmpty() ? log_->words() : log_->words() + QLatin1Char(' ') + log_->fault());
   words_->set_tint(log_->fault().isEmpty() ? Tint::quiet : Tint::red);
   words_->setToolTip(log_->fault());
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_watch_page.cpp"

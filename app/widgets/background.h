@@ -24,6 +24,32 @@ class Background {
   void start(Work work, Done done) {
     cancel();
     cancelled_ = std::make_shared<std::atomic<bool>>(false);
+    run(std::move(work), std::move(done));
+  }
+  /// The same of work that tells what it has so far: `work` takes a function besides, and what that is called with is
+  /// handed to `told` on this thread.
+  template <class Sofar, class Work, class Told, class Done>
+  void start_telling(Work work, Told told, Done done) {
+    cancel();
+    cancelled_ = std::make_shared<std::atomic<bool>>(false);
+    std::function<void(Sofar)> tell = [told = std::move(told), cancelled = cancelled_, owner = owner_](Sofar so_far) {
+      QMetaObject::invokeMethod(QCoreApplication::instance(), [so_far = std::move(so_far), told, cancelled, owner] {
+        if (!*cancelled && owner) told(so_far);
+      });
+    };
+    run([work = std::move(work),
+         tell = std::move(tell)](const std::atomic<bool>& cancelled) mutable { return work(cancelled, tell); },
+        std::move(done));
+  }
+  /// What is running ends early and its result is dropped.
+  void cancel() {
+    if (cancelled_) *cancelled_ = true;
+  }
+  bool is_running() const { return cancelled_ && !*cancelled_; }
+
+ private:
+  template <class Work, class Done>
+  void run(Work work, Done done) {
     QThreadPool::globalInstance()->start(
         [work = std::move(work), done = std::move(done), cancelled = cancelled_, owner = owner_]() mutable {
           if (*cancelled) return;
@@ -37,13 +63,6 @@ class Background {
                                     });
         });
   }
-  /// What is running ends early and its result is dropped.
-  void cancel() {
-    if (cancelled_) *cancelled_ = true;
-  }
-  bool is_running() const { return cancelled_ && !*cancelled_; }
-
- private:
   QPointer<QObject> owner_;
   std::shared_ptr<std::atomic<bool>> cancelled_;
 };

@@ -87,3 +87,5 @@ void Form::add_heading(const QString& words) {
 void Form::add_wide(QWidget* widget) { grid_->addWidget(widget, rows_++, 0, 1, 2); }
 
 }  // namespace fair_gauge::app
+
+#include "moc_form.cpp"

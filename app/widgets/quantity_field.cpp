@@ -122,3 +122,5 @@ void QuantityField::contextMenuEvent(QContextMenuEvent* event) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_quantity_field.cpp"

@@ -167,3 +167,5 @@ QString sentence(const std::string& words) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_text.cpp"

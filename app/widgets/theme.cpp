@@ -243,3 +243,5 @@ QString Theme::make_sheet() const {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_theme.cpp"

@@ -122,3 +122,5 @@ bool Timeline::event(QEvent* event) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_timeline.cpp"

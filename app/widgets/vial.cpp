@@ -66,3 +66,5 @@ void Vial::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_vial.cpp"

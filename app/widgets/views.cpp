@@ -49,3 +49,5 @@ void Views::show_view(int index) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_views.cpp"

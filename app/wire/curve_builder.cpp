@@ -171,3 +171,5 @@ void CurveBuilder::save() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_curve_builder.cpp"

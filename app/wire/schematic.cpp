@@ -489,3 +489,5 @@ void Schematic::paintEvent(QPaintEvent*) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_schematic.cpp"

@@ -246,3 +246,5 @@ void SizingPanel::show_curve(const SizingAnswer& answer) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_sizing_panel.cpp"

@@ -227,3 +227,5 @@ bool TransferPlot::eventFilter(QObject* object, QEvent* event) {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_transfer_plot.cpp"

@@ -316,3 +316,5 @@ void WirePage::refresh_arithmetic() {
 }
 
 }  // namespace fair_gauge::app
+
+#include "moc_wire_page.cpp"

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <cstdio>
 #include <cstring>
@@ -24,9 +25,16 @@ double median_of(std::vector<double> values) {
   return *middle;
 }
 
+// Of the very many an even sample says as much; an odd stride does not fall in with what comes in pairs.
+std::size_t sample_stride(std::size_t count) {
+  constexpr std::size_t enough = 500'000;
+  return count <= 2 * enough ? 1 : (count / enough) | 1;
+}
+
 double usual_period(const std::vector<LogReading>& rows, double otherwise) {
   std::vector<double> steps;
-  for (std::size_t i = 1; i < rows.size(); ++i)
+  const std::size_t stride = sample_stride(rows.size());
+  for (std::size_t i = 1; i < rows.size(); i += stride)
     if (const double step = rows[i].seconds - rows[i - 1].seconds; std::isfinite(step)) steps.push_back(step);
   return steps.empty() ? otherwise : median_of(std::move(steps));
 }
@@ -112,15 +120,19 @@ Problem cannot_read(const std::string& path) {
           ProblemKind::file};
 }
 
-// The place behind the next line end or, of several, the last of them.
-Result<std::size_t> after_line_end(const std::string& path, std::size_t place, std::size_t lines) {
-  const std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
-  if (!file || std::fseek(file.get(), static_cast<long>(place), SEEK_SET) != 0) return cannot_read(path);
-  for (int c = std::getc(file.get()); c != EOF; c = std::getc(file.get())) {
-    ++place;
-    if (c == '\n' && --lines == 0) break;
-  }
-  return place;
+using FileHandle = std::unique_ptr<std::FILE, int (*)(std::FILE*)>;
+
+constexpr std::size_t longest_log_line = 1u << 20;
+
+// Bytes of a file from a place on; fewer at its end.
+Result<std::size_t> read_bytes(std::FILE* file, const std::string& path, std::size_t from, std::size_t count,
+                               std::vector<char>& into) {
+  into.resize(count);
+  if (std::fseek(file, static_cast<long>(from), SEEK_SET) != 0) return cannot_read(path);
+  const std::size_t got = std::fread(into.data(), 1, count, file);
+  if (std::ferror(file)) return cannot_read(path);
+  into.resize(got);
+  return got;
 }
 
 // The n-th cell of a row, as cells_of has it.
@@ -137,17 +149,16 @@ std::string_view cell_at(std::string_view row, char separator, std::size_t n) {
   return trimmed(row.substr(0, row.find(separator)));
 }
 
-// Rows of one stretch of a log, in its order. Row numbers and times without a time column are of the stretch.
+// Rows of one stretch of a log after the other, each in its order. Row numbers and times without a time column are of
+// the stretch.
 class RowReader {
  public:
-  RowReader(const Chain& chain, const LogHeader& header) : chain_(chain), header_(header), reader_(chain) {
-    log_.has_time = header.time.has_value();
-  }
+  RowReader(const Chain& chain, const LogHeader& header) : chain_(chain), header_(header), reader_(chain) {}
   void take(std::string_view line) {
     while (!line.empty() && line.back() == '\r') line.remove_suffix(1);
     if (trimmed(line).empty()) return;
     const std::string_view text = cell_at(line, header_.separator, header_.column);
-    LogReading row{.row = ++log_.all_rows};
+    LogReading row{.row = static_cast<std::uint32_t>(++log_.all_rows)};
     if (header_.time) {
       const std::string_view time = cell_at(line, header_.separator, *header_.time);
       row.seconds = moment_of(time);
@@ -157,11 +168,13 @@ class RowReader {
     read_cell(text, row);
     log_.rows.push_back(row);
   }
-  std::size_t count() const { return log_.rows.size(); }
   void reserve(std::size_t rows) { log_.rows.reserve(rows); }
+  /// What was taken since the last time.
   ChannelLog finish() {
+    log_.has_time = header_.time.has_value();
     log_.to = std::move(last_time_);
-    return std::move(log_);
+    last_time_.clear();
+    return std::exchange(log_, {});
   }
 
  private:
@@ -202,37 +215,57 @@ class RowReader {
   std::string last_time_;
 };
 
-// Lines that begin between two places of a file.
-Result<ChannelLog> read_stretch(const std::string& path, std::size_t from, std::size_t to, const Chain& chain,
-                                const LogHeader& header) {
-  RowReader rows(chain, header);
-  const std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
-  if (!file || std::fseek(file.get(), static_cast<long>(from), SEEK_SET) != 0) return cannot_read(path);
-  constexpr std::size_t block = 1u << 20;
-  std::string text;
-  std::size_t at = from, begin = 0;  // of the file where text ends; of the line at hand in text
-  std::vector<char> buffer(block);
-  while (const std::size_t count = std::fread(buffer.data(), 1, block, file.get())) {
-    text.erase(0, std::exchange(begin, 0));
-    std::size_t seen = text.size();
-    text.append(buffer.data(), count);
-    at += count;
-    for (auto end = text.find('\n', seen); end != std::string::npos; end = text.find('\n', begin)) {
-      if (at - text.size() + begin >= to) return rows.finish();
-      rows.take(std::string_view(text).substr(begin, end - begin));
-      begin = end + 1;
-    }
-    // Room for all of the stretch, by the rows of its first block.
-    if (rows.count() > 0 && at - from == count)
-      rows.reserve(static_cast<std::size_t>(1.02 * static_cast<double>(to - from) * static_cast<double>(rows.count()) /
-                                            static_cast<double>(count)) +
-                   16);
-    if (text.size() - begin > block)
-      return Problem{"a line is longer than 1 MB", "a log with line ends", {.file = path}};
+// A file cut into stretches, which threads take one after the other.
+struct Stretches {
+  static constexpr std::size_t bytes = 4u << 20;
+  std::string path;
+  std::size_t begin = 0, end = 0;  // of the rows, in the file
+  std::atomic<std::size_t> next = 0;
+  std::atomic<bool> stopped = false;
+
+  std::size_t count() const { return (end - begin + bytes - 1) / bytes; }
+  std::vector<std::promise<Result<ChannelLog>>> read = std::vector<std::promise<Result<ChannelLog>>>(count());
+};
+
+// Lines that begin in one stretch. The line before its first line end began in the one before.
+Result<ChannelLog> read_stretch(std::FILE* file, const Stretches& all, std::size_t which, RowReader& rows,
+                                std::vector<char>& buffer) {
+  // From the byte before, which says whether a line begins here, to the end of the last line.
+  const std::size_t before = which == 0 ? 0 : 1, from = all.begin + which * Stretches::bytes - before,
+                    to = std::min(all.end, from + before + Stretches::bytes);
+  const auto got = read_bytes(file, all.path, from, to - from + longest_log_line, buffer);
+  if (!got) return got.problem();
+  std::string_view text(buffer.data(), *got);
+  const std::size_t own = std::min(to - from, *got);  // bytes of the stretch
+  std::size_t at = 0;
+  if (which > 0) {
+    const auto first = text.find('\n');
+    if (first == std::string_view::npos && *got > longest_log_line)
+      return Problem{"a line is longer than 1 MB", "a log with line ends", {.file = all.path}};
+    at = first == std::string_view::npos ? own : first + 1;
   }
-  if (std::ferror(file.get())) return cannot_read(path);
-  if (begin < text.size() && at - text.size() + begin < to) rows.take(std::string_view(text).substr(begin));
+  for (std::size_t taken = 0; at < own; ++taken) {
+    const auto line_end = std::min(text.find('\n', at), text.size());
+    if (line_end - at > longest_log_line || (line_end == text.size() && *got == to - from + longest_log_line))
+      return Problem{"a line is longer than 1 MB", "a log with line ends", {.file = all.path}};
+    rows.take(text.substr(at, line_end - at));
+    at = line_end + 1;
+    if (taken == 1000) rows.reserve(own / at * 1050);
+  }
   return rows.finish();
+}
+
+// Takes stretches until there are none.
+void read_stretches(Stretches& all, const Chain& chain, const LogHeader& header) {
+  RowReader rows(chain, header);
+  std::vector<char> buffer;
+  const FileHandle file(std::fopen(all.path.c_str(), "rb"), std::fclose);
+  for (std::size_t which = all.next++; which < all.count(); which = all.next++) {
+    if (all.stopped)
+      all.read[which].set_value(Problem{"reading was stopped", "the whole log", {.file = all.path}});
+    else
+      all.read[which].set_value(file ? read_stretch(file.get(), all, which, rows, buffer) : cannot_read(all.path));
+  }
 }
 
 // Puts one stretch behind another.
@@ -242,7 +275,7 @@ void append(ChannelLog& log, ChannelLog&& next) {
   if (log.rows.empty()) log.from = std::move(next.from);
   if (!next.rows.empty()) log.to = std::move(next.to);
   const std::size_t before = log.all_rows;
-  for (LogReading& row : next.rows) row.row += before, row.fault = places[row.fault];
+  for (LogReading& row : next.rows) row.row += static_cast<std::uint32_t>(before), row.fault = places[row.fault];
   log.all_rows += next.all_rows;
   if (log.rows.empty())
     log.rows = std::move(next.rows);
@@ -250,9 +283,40 @@ void append(ChannelLog& log, ChannelLog&& next) {
     log.rows.insert(log.rows.end(), next.rows.begin(), next.rows.end());
 }
 
+// The rows of a file from a place on, put together in their order while the next are read.
+Result<ChannelLog> read_rows(const std::string& path, std::size_t begin, const Chain& chain, const LogHeader& header,
+                             const LogProgress& progress) {
+  std::error_code error;
+  const auto size = static_cast<std::size_t>(std::filesystem::file_size(path, error));
+  ChannelLog log{.has_time = header.time.has_value()};
+  Stretches all{.path = path, .begin = std::min(begin, size), .end = size};
+  std::vector<std::future<void>> threads;
+  const std::size_t cores = std::max(1u, std::thread::hardware_concurrency());
+  for (std::size_t i = 0; i < std::min(cores, all.count()); ++i)
+    threads.push_back(std::async(all.count() > 1 ? std::launch::async : std::launch::deferred,
+                                 [&] { read_stretches(all, chain, header); }));
+  if (all.count() == 1) threads.front().get();
+  std::optional<Problem> fault;
+  for (std::size_t i = 0; i < all.count(); ++i) {
+    auto stretch = all.read[i].get_future().get();
+    if (!stretch && !fault) fault = stretch.problem();
+    if (fault) continue;
+    append(log, std::move(*stretch));
+    if (i == 0)  // room for all, by the rows of the first
+      log.rows.reserve(static_cast<std::size_t>(1.02 * static_cast<double>(log.rows.size() * all.count())) + 16);
+    if (progress && !progress(log, static_cast<double>(i + 1) / static_cast<double>(all.count()))) {
+      all.stopped = true;
+      fault = Problem{"reading was stopped", "the whole log", {.file = path}};
+    }
+  }
+  if (fault) return *fault;
+  return log;
+}
+
 }  // namespace
 
-Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column) {
+Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column,
+                                    const LogProgress& progress) {
   // The header, and where the rows begin.
   std::optional<Result<LogHeader>> header;
   std::optional<RowReader> rows;  // of what can be read only once
@@ -276,28 +340,17 @@ Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain,
   if (!*header) return header->problem();
   ChannelLog log{.has_time = (*header)->time.has_value()};
   if (is_file) {
-    const auto begin = after_line_end(path, 0, header_line);
-    if (!begin) return begin.problem();
-    const auto size = static_cast<std::size_t>(std::filesystem::file_size(path, error));
-    constexpr std::size_t worth_a_thread = 4u << 20;
-    const std::size_t most = std::max(1u, std::thread::hardware_concurrency());
-    const std::size_t stretches = std::clamp<std::size_t>((size - *begin) / worth_a_thread, 1, most);
-    std::vector<std::future<Result<ChannelLog>>> parts;
-    for (std::size_t i = 0, from = *begin; i < stretches; ++i) {
-      const auto to = i + 1 == stretches ? Result<std::size_t>(size)
-                                         : after_line_end(path, *begin + (size - *begin) / stretches * (i + 1), 1);
-      if (!to) return to.problem();
-      parts.push_back(std::async(stretches > 1 ? std::launch::async : std::launch::deferred, read_stretch, path, from,
-                                 *to, std::cref(chain), std::cref(**header)));
-      from = *to;
-    }
-    std::optional<Problem> fault;
-    for (auto& part : parts) {
-      auto stretch = part.get();
-      if (!stretch && !fault) fault = stretch.problem();
-      if (stretch) append(log, std::move(*stretch));
-    }
-    if (fault) return *fault;
+    const FileHandle file(std::fopen(path.c_str(), "rb"), std::fclose);
+    if (!file) return cannot_read(path);
+    std::size_t begin = 0;
+    for (std::size_t lines = header_line; lines > 0; ++begin)
+      if (const int c = std::getc(file.get()); c == EOF)
+        break;
+      else if (c == '\n')
+        --lines;
+    auto read = read_rows(path, begin, chain, **header, progress);
+    if (!read) return read.problem();
+    log = std::move(*read);
   } else if (rows) {
     append(log, rows->finish());
   }
@@ -312,7 +365,7 @@ ChannelLog log_of_raws(const Chain& chain, const std::vector<std::pair<double, d
   ChannelLog log{.all_rows = came.size(), .has_time = true};
   for (const auto& [seconds, raw] : came) {
     const auto base = read_raw(chain, raw);
-    log.rows.push_back({.row = log.rows.size() + 1,
+    log.rows.push_back({.row = static_cast<std::uint32_t>(log.rows.size() + 1),
                         .seconds = seconds,
                         .raw = raw,
                         .reading = base ? chain.shown->from_base(*base) : std::nan("")});
@@ -324,7 +377,9 @@ ChannelLog log_of_raws(const Chain& chain, const std::vector<std::pair<double, d
 double noise_of(const std::vector<double>& differences) {
   if (differences.size() < 2) return 0;
   std::vector<double> sizes;
-  for (const double difference : differences) sizes.push_back(std::abs(difference));
+  const std::size_t stride = sample_stride(differences.size());
+  sizes.reserve(differences.size() / stride + 1);
+  for (std::size_t i = 0; i < differences.size(); i += stride) sizes.push_back(std::abs(differences[i]));
   // Six times the usual size happens by chance to one difference in five hundred million.
   const double usual = 1.4826 * median_of(sizes),
                most = usual > 0 ? 6 * usual : std::numeric_limits<double>::infinity();

@@ -2,6 +2,7 @@
 // judge.
 #pragma once
 
+#include <cstdint>
 #include <functional>
 #include <string>
 #include <vector>
@@ -13,12 +14,12 @@ namespace fair_gauge {
 
 /// One row of data.
 struct LogReading {
-  std::size_t row = 0;      ///< of the log's rows of data, from 1
+  std::uint32_t row = 0;    ///< of the log's rows of data, from 1
+  std::uint16_t fault = 0;  ///< of the part's own: place in ChannelLog::faults, from 1; 0 → none
+  bool empty = false;       ///< nothing stands in the cell
   double seconds = 0;       ///< of its time; rows one period of the channel apart where the log has no time column
   double raw = 0;           ///< not a number where the cell holds none
   double reading = 0;       ///< in the channel's unit; not a number where there is none
-  bool empty = false;       ///< nothing stands in the cell
-  std::uint16_t fault = 0;  ///< of the part's own: place in ChannelLog::faults, from 1; 0 → none
 
   bool is_good() const { return reading == reading; }
 };
@@ -50,8 +51,14 @@ Result<LogHeader> read_log_header(std::string_view line, const std::string& want
 /// where the empty ones stand evenly between them. Nothing → all are.
 std::optional<ChannelLog> own_rows(const ChannelLog& log);
 
-/// \returns the rows, or which column is missing
-Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column = "");
+/// Told from time to time while a log is read, on the thread that reads: the rows so far, whose period is not known
+/// yet, and which share of the file they are, 0 to 1. \returns false to stop reading
+using LogProgress = std::function<bool(const ChannelLog& so_far, double share)>;
+
+/// A file is read by as many threads as there are cores.
+/// \returns the rows, which column is missing, or that it was stopped
+Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column = "",
+                                    const LogProgress& progress = {});
 
 /// The same of raw numbers that came one after the other. \param came  seconds and raw number of each
 ChannelLog log_of_raws(const Chain& chain, const std::vector<std::pair<double, double>>& came);

@@ -6,6 +6,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
+#include <functional>
 #include <numbers>
 
 #include "quantity/number_format.h"
@@ -32,30 +34,17 @@ class Judge {
 
   Review run() {
     review_.rows = log_.all_rows;
-    find_runs(
-        EventKind::not_a_number, [&](std::size_t i) { return std::isnan(rows_[i].raw) && rows_[i].fault == 0; },
-        [](std::size_t) { return std::string("no number stands there"); });
-    find_runs(
-        EventKind::power_on_default, [&](std::size_t i) { return has_fault(i, true); },
-        [&](std::size_t i) { return log_.faults[rows_[i].fault - 1].second; });
-    find_runs(
-        EventKind::fault, [&](std::size_t i) { return has_fault(i, false); },
-        [&](std::size_t i) { return log_.faults[rows_[i].fault - 1].second; });
-    find_runs(
-        EventKind::clipped, [&](std::size_t i) { return is_end_code(rows_[i].raw); },
-        [&](std::size_t i) {
-          return fmt::format("the raw number {:g} is an end of the converter: the input is there or beyond",
-                             rows_[i].raw);
-        });
-    find_runs(
-        EventKind::implausible,
-        [&](std::size_t i) {
-          return rows_[i].is_good() && rows_[i].fault == 0 &&
-                 !(rows_[i].reading >= least_ && rows_[i].reading <= most_);
-        },
-        [&](std::size_t) {
-          return fmt::format("outside what is plausible, {:.6g} to {:.6g} {}", least_, most_, symbol());
-        });
+    mark_rows();
+    const auto of_the_part = [&](std::size_t i) { return log_.faults[rows_[i].fault - 1].second; };
+    find_runs(EventKind::not_a_number, [](std::size_t) { return std::string("no number stands there"); });
+    find_runs(EventKind::power_on_default, of_the_part);
+    find_runs(EventKind::fault, of_the_part);
+    find_runs(EventKind::clipped, [&](std::size_t i) {
+      return fmt::format("the raw number {:g} is an end of the converter: the input is there or beyond", rows_[i].raw);
+    });
+    find_runs(EventKind::implausible, [&](std::size_t) {
+      return fmt::format("outside what is plausible, {:.6g} to {:.6g} {}", least_, most_, symbol());
+    });
     find_times();
     statistics();
     find_stuck();
@@ -69,12 +58,38 @@ class Judge {
  private:
   std::string symbol() const { return std::string(chain_.shown->symbol); }
 
-  bool has_fault(std::size_t i, bool power_on) const {
-    return rows_[i].fault > 0 && (log_.faults[rows_[i].fault - 1].first == "power-on-default") == power_on;
+  // What is wrong with single rows, found in one go.
+  static constexpr std::uint16_t bit_of(EventKind kind) {
+    return static_cast<std::uint16_t>(1u << static_cast<unsigned>(kind));
+  }
+  void mark_rows() {
+    marks_.assign(rows_.size(), 0);
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+      const LogReading& row = rows_[i];
+      std::uint16_t mark = is_end_code(row.raw) ? bit_of(EventKind::clipped) : std::uint16_t{0};
+      if (row.fault > 0)
+        mark |= bit_of(log_.faults[row.fault - 1].first == "power-on-default" ? EventKind::power_on_default
+                                                                              : EventKind::fault);
+      else if (row.raw != row.raw)
+        mark |= bit_of(EventKind::not_a_number);
+      else if (row.is_good() && !(row.reading >= least_ && row.reading <= most_))
+        mark |= bit_of(EventKind::implausible);
+      marks_[i] = mark, all_marks_ |= mark;
+    }
   }
 
-  bool is_end_code(double raw) const {
-    if (!(raw == raw) || !chain_.converter->counts().empty()) return false;
+  // Of whole raw numbers worked out once.
+  bool is_end_code(double raw) {
+    if (!(raw == raw) || !has_end_codes_) return false;
+    constexpr double remembered = 1u << 16;
+    if (!(raw >= 0 && raw < remembered)) return works_out_end_code(raw);
+    const auto place = static_cast<std::size_t>(raw);
+    if (static_cast<double>(place) != raw) return works_out_end_code(raw);
+    if (end_codes_.empty()) end_codes_.assign(static_cast<std::size_t>(remembered), unknown);
+    if (end_codes_[place] == unknown) end_codes_[place] = works_out_end_code(raw) ? 1 : 0;
+    return end_codes_[place] == 1;
+  }
+  bool works_out_end_code(double raw) const {
     double code = raw;
     for (std::size_t i = chain_.raw_node; i > chain_.converter_node; --i) {
       const auto inner = chain_.links[i - 1]->inverse(code);
@@ -90,12 +105,13 @@ class Judge {
   }
 
   // Neighbouring rows of one kind are one event.
-  template <class Is, class Words>
-  void find_runs(EventKind kind, Is is, Words words) {
+  void find_runs(EventKind kind, const std::function<std::string(std::size_t)>& words) {
+    const std::uint16_t bit = bit_of(kind);
+    if ((all_marks_ & bit) == 0) return;
     for (std::size_t i = 0; i < rows_.size(); ++i) {
-      if (!is(i)) continue;
+      if ((marks_[i] & bit) == 0) continue;
       const std::size_t from = i;
-      while (i + 1 < rows_.size() && is(i + 1)) ++i;
+      while (i + 1 < rows_.size() && (marks_[i + 1] & bit) != 0) ++i;
       add(kind, from, i, words(from));
     }
   }
@@ -141,6 +157,7 @@ class Judge {
         for (std::size_t i = event.from_row; i <= event.to_row; ++i) excluded_[i] = true;
     double n = 0, sum = 0, time_sum = 0, first = 0;
     std::vector<double> differences;
+    differences.reserve(rows_.size()), raw_differences_.reserve(rows_.size());
     for (std::size_t i = 0; i < rows_.size(); ++i) {
       if (!counts(i)) continue;
       const double value = rows_[i].reading;
@@ -207,6 +224,7 @@ class Judge {
                   1.0, (raw_at(chain_.converter->largest_code()) + 1) / (chain_.converter->largest_code() + 1)))));
     // Long runs say nothing of the noise around them.
     std::vector<double> moving;
+    moving.reserve(raw_differences_.size());
     std::size_t still = 0;
     for (const double difference : raw_differences_) {
       still = difference == 0 ? still + 1 : 0;
@@ -223,10 +241,12 @@ class Judge {
 
   void find_jumps() {
     if (times_.response_s <= 0) return;
+    double last_step = std::nan(""), allowed = 0;
     for (std::size_t i = 1; i < rows_.size(); ++i) {
       if (!rows_[i].is_good() || !rows_[i - 1].is_good() || touched_[i] || touched_[i - 1]) continue;
       const double step = rows_[i].seconds - rows_[i - 1].seconds;
-      const double allowed = (most_ - least_) * -std::expm1(-step / times_.response_s);
+      if (step != last_step) allowed = (most_ - least_) * -std::expm1(-step / times_.response_s);
+      last_step = step;
       if (const double moved = std::abs(rows_[i].reading - rows_[i - 1].reading); moved > allowed)
         jumps_.push_back({EventKind::jump, i - 1, i,
                           fmt::format("{:.3g} {} in {}: the sensor follows with a time constant of {}", moved, symbol(),
@@ -248,6 +268,11 @@ class Judge {
   const PartTimes& times_;
   double least_ = 0, most_ = 0;
   std::vector<bool> touched_, excluded_;
+  std::vector<std::uint16_t> marks_;  // bits of what is wrong with each row
+  std::uint16_t all_marks_ = 0;
+  static constexpr std::int8_t unknown = -1;
+  std::vector<std::int8_t> end_codes_;  // by raw number: whether it is one
+  bool has_end_codes_ = chain_.converter->counts().empty();
   std::vector<double> raw_differences_;
   std::vector<LogEvent> jumps_;
   Review review_;

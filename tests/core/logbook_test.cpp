@@ -2,6 +2,7 @@
 #include "logbook/logbook.h"
 #include "core/schema.h"
 
+#include <fmt/format.h>
 #include <gmock/gmock.h>
 #include <unistd.h>
 

@@ -1,5 +1,6 @@
 // What part files say of times, currents, pins and errors by setting: held against the tables of the sheets by hand,
 // and every file against itself.
+#include <fmt/format.h>
 #include <gmock/gmock.h>
 
 #include <algorithm>

@@ -37,12 +37,17 @@ Bench bench() {
 double raw_of(double t) { return std::round((0.5 + 0.01 * t) / 3.3 * 4096); }
 double reading_of(double raw) { return (raw / 4096 * 3.3 - 0.5) / 0.01; }
 
+void put(ChannelLog& log, double seconds, double raw, double reading) {
+  const auto row = static_cast<std::uint32_t>(log.rows.size() + 1);
+  log.rows.push_back({.row = row, .seconds = seconds, .raw = raw, .reading = reading});
+}
+
 ChannelLog log_of(const std::vector<double>& raws, double period = 2) {
   ChannelLog log{.all_rows = raws.size(), .has_time = true, .period_s = period};
   for (std::size_t i = 0; i < raws.size(); ++i) {
     const double raw = raws[i];
     const bool good = raw > 0 && raw < 4095;
-    log.rows.push_back({i + 1, period * static_cast<double>(i), raw, good ? reading_of(raw) : std::nan(""), false, 0});
+    put(log, period * static_cast<double>(i), raw, good ? reading_of(raw) : std::nan(""));
   }
   return log;
 }
@@ -146,7 +151,7 @@ TEST(Filters, LeaveWhatTheirTheorySays) {
 TEST(Filters, AreWhatAPersonWouldWorkOutByHand) {
   ChannelLog log = log_of({});
   for (const double value : {1.0, 2.0, std::nan(""), 4.0, 10.0, 5.0})
-    log.rows.push_back({log.rows.size() + 1, 2.0 * static_cast<double>(log.rows.size()), value, value, false, 0});
+    put(log, 2.0 * static_cast<double>(log.rows.size()), value, value);
   const auto rounded = [](std::vector<double> values) {
     for (double& value : values) value = std::isnan(value) ? -1 : std::round(value * 1e6) / 1e6;
     return values;
@@ -214,7 +219,7 @@ TEST(Switching, DecidesAsItsWordsSay) {
       value += any(random) - 0.5;
       const double seen = any(random) < 0.02 ? std::nan("") : any(random) < 0.02 ? 80 : std::round(value * 4) / 4;
       rows.emplace_back(2.0 * i, seen);
-      log.rows.push_back({log.rows.size() + 1, 2.0 * i, seen, seen, false, 0});
+      put(log, 2.0 * i, seen, seen);
     }
     const bool heats = any(random) < 0.5;
     const double goal = 25, band = std::round(any(random) * 8) / 4, on_least = std::round(any(random) * 10) * 2,
@@ -302,7 +307,7 @@ TEST(RowBlocks, SumUpWhatTheirRowsHold) {
   for (std::size_t i = 0; i < 1000; ++i) {
     at += i == 200 ? 90 : 1;
     const double value = random() % 11 == 0 ? std::nan("") : 20 + static_cast<double>(random() % 1000) / 100;
-    rows.push_back({.row = i + 1, .seconds = at, .raw = 0, .reading = value});
+    rows.push_back({.row = static_cast<std::uint32_t>(i + 1), .seconds = at, .raw = 0, .reading = value});
   }
   const auto blocks = row_blocks(rows, 2.5, [&](std::size_t i) { return rows[i].reading; });
   ASSERT_EQ(blocks.size(), 16u);
@@ -424,11 +429,71 @@ TEST(LongLog, IsReadWholeInStretches) {
     else
       ASSERT_EQ(row.raw, 800.0 + static_cast<double>(i % 500)) << i;
   }
+  // What is told while it is read is a beginning of it, each time longer; it can be stopped there.
+  std::size_t told = 0, before = 0;
+  double share_before = 0;
+  const auto again = read_channel_log(path, chain, "", [&](const ChannelLog& so_far, double share) {
+    ++told;
+    EXPECT_GT(so_far.rows.size(), before);
+    EXPECT_GT(share, share_before);
+    EXPECT_EQ(so_far.rows.back().row, so_far.rows.size());
+    EXPECT_EQ(so_far.rows.back().seconds, 2.0 * static_cast<double>(so_far.rows.size() - 1));
+    before = so_far.rows.size(), share_before = share;
+    return true;
+  });
+  ASSERT_TRUE(again);
+  EXPECT_GE(told, 3u);
+  EXPECT_EQ(before, count);
+  EXPECT_EQ(share_before, 1);
+  const auto stopped = read_channel_log(path, chain, "", [](const ChannelLog&, double share) { return share > 0.6; });
+  ASSERT_FALSE(stopped);
+  EXPECT_EQ(stopped.problem().wrong, "reading was stopped");
   std::ofstream(path, std::ios::app) << std::string(3u << 20, 'y') << "\n1,2,3\n";
   const auto broken = read_channel_log(path, chain);
   ASSERT_FALSE(broken);
   EXPECT_NE(broken.problem().wrong.find("longer than 1 MB"), std::string::npos);
   std::filesystem::remove(path);
+}
+
+// A joint may fall on every byte of a line, on its line end too.
+TEST(LongLog, JointsFallAnywhere) {
+  const std::string path =
+      (std::filesystem::temp_directory_path() / fmt::format("fair_gauge_joint_{}.csv", ::getpid())).string();
+  const Chain chain = demo_chain("t", bench());
+  for (std::size_t shift = 0; shift < 12; ++shift) {
+    std::ofstream rows(path, std::ios::binary);
+    rows << "counts,note\n";
+    for (std::size_t i = 0; i < 41; ++i) rows << 100 + i << ',' << std::string(100'000, 'x') << "\n";
+    const std::size_t rest = (4u << 20) - 41 * 100'005 - shift;
+    rows << "500," << std::string(rest - 5, 'y') << "\n";
+    for (int i = 0; i < 5; ++i) rows << 900 + i << ",ab\r\n";
+    rows << "77";
+    rows.close();
+    const auto many = read_channel_log(path, chain);
+    ASSERT_TRUE(many) << to_text(many.problem());
+    ASSERT_EQ(many->rows.size(), 48u) << shift;
+    for (std::size_t i = 0; i < 41; ++i) EXPECT_EQ(many->rows[i].raw, 100.0 + static_cast<double>(i));
+    EXPECT_EQ(many->rows[41].raw, 500);
+    for (std::size_t i = 0; i < 5; ++i) EXPECT_EQ(many->rows[42 + i].raw, 900.0 + static_cast<double>(i)) << shift;
+    EXPECT_EQ(many->rows[47].raw, 77);
+  }
+  std::filesystem::remove(path);
+}
+
+// Moments as plain numbers are the nearest doubles, as the C library reads them.
+TEST(LogTime, NumbersAreTheNearestDoubles) {
+  std::mt19937_64 random(3);
+  for (int i = 0; i < 20'000; ++i) {
+    const int digits = 1 + static_cast<int>(random() % 20), point = static_cast<int>(random() % 21);
+    std::string text;
+    for (int k = 0; k < digits; ++k) {
+      if (k == point && k > 0) text += '.';
+      text += static_cast<char>('0' + random() % 10);
+    }
+    ASSERT_EQ(moment_of(text), std::strtod(text.c_str(), nullptr)) << text;
+  }
+  EXPECT_EQ(moment_of("12."), 12);
+  for (const char* none : {"", "1.2.3", "abc", "1e", "--4"}) EXPECT_TRUE(std::isnan(moment_of(none))) << none;
 }
 
 TEST(LongLog, WithoutTimesIsOnePeriodARow) {
