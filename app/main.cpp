@@ -6,7 +6,6 @@
 #include <QCommandLineParser>
 #include <QElapsedTimer>
 #include <QScreen>
-#include <QSettings>
 #include <QSocketNotifier>
 #include <QStyleFactory>
 #include <QTimer>
@@ -19,6 +18,7 @@
 #include "shell/announcements.h"
 #include "shell/main_window.h"
 #include "shell/screenshots.h"
+#include "shell/settings.h"
 #include "shell/walk.h"
 
 namespace {
@@ -67,14 +67,15 @@ int main(int count, char** words) {
 
   for (const QString& missing : Theme::load_faces())
     std::fprintf(stderr, "the face %s could not be loaded\n", qPrintable(missing));
+  const Settings settings = parser.isSet(screenshots) ? Settings() : Settings::read();
+  const bool wants_dark = settings.tone() == Theme::Tone::dark;  // asked before the program's own colours are in place
+  if (settings.decimal_mark != DecimalMark::as_language) settings.set_locale();
   Theme theme;
   Workbench workbench(catalogue.get());
-  const double text_scale = parser.isSet(scale) || parser.isSet(screenshots)
-                                ? parser.value(scale).toDouble()
-                                : QSettings().value(QStringLiteral("text_scale"), 1.0).toDouble();
+  const double text_scale =
+      parser.isSet(scale) || parser.isSet(screenshots) ? parser.value(scale).toDouble() : settings.text_scale;
   theme.set_text_scale(std::isfinite(text_scale) ? text_scale : 1);
-  theme.set_tone(parser.isSet(dark) || QSettings().value(QStringLiteral("dark")).toBool() ? Theme::Tone::dark
-                                                                                          : Theme::Tone::light);
+  theme.set_tone(parser.isSet(dark) || wants_dark ? Theme::Tone::dark : Theme::Tone::light);
   MainWindow window(theme, workbench);
 
   const QString wanted = parser.value(size);

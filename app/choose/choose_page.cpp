@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "quantity/number_format.h"
+#include "shell/settings.h"
 #include "widgets/vial.h"
 
 namespace fair_gauge::app {
@@ -509,6 +510,7 @@ void ChoosePage::make_channel() {
   const std::string id = free_id(workbench_.bench(), need_.quantity);
   auto trial = try_part(workbench_.bench(), workbench_.catalogue(), need_, *candidate->part, id);
   if (!trial) return trade_->setText(text_of(to_text(trial.problem())));
+  Settings::read().prefer_units(trial->bench, {id});
   workbench_.document().replace(tr("New channel"), std::move(trial->bench));
   workbench_.choose_channel(id);
   emit channel_made(id);

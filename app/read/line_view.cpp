@@ -9,6 +9,7 @@
 #include <QSerialPortInfo>
 
 #include "handoff/line_sketch.h"
+#include "shell/settings.h"
 #include "sources/serial_source.h"
 
 namespace fair_gauge::app {
@@ -52,7 +53,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   speed_->setObjectName(QStringLiteral("speed"));
   speed_->setAccessibleName(tr("Speed in baud"));
   for (const int baud : SerialSource::usual_speeds()) speed_->addItem(tr("%1 baud").arg(baud), baud);
-  speed_->setCurrentIndex(speed_->findData(115200));
+  speed_->setCurrentIndex(speed_->findData(Settings::read().line_speed));
   connect_ = new QPushButton(tr("Connect"));
   connect_->setObjectName(QStringLiteral("connect"));
   connect_->setProperty("primary", true);
@@ -240,6 +241,7 @@ void LineView::make_channels() {
   std::vector<std::string> added;
   Bench bench = with_channels(workbench_.bench(), workbench_.listener().proposals(), &added);
   if (added.empty()) return;
+  Settings::read().prefer_units(bench, added);
   workbench_.document().replace(
       added.size() == 1 ? tr("One channel from the line") : tr("%1 channels from the line").arg(added.size()),
       std::move(bench));

@@ -21,6 +21,7 @@
 #include "shell/command_finder.h"
 #include "shell/manual.h"
 #include "shell/margin.h"
+#include "shell/settings.h"
 #include "shell/shelf.h"
 #include "shell/tape.h"
 #include "shell/walk.h"
@@ -98,7 +99,7 @@ void MainWindow::add_pages() {
   add_page<HomePage>(&MainWindow::follow_home);
   add_page<ChoosePage>(&MainWindow::follow_choose);
   add_page<BoardPage>(&MainWindow::follow_board);
-  add_page<WirePage>();
+  add_page<WirePage>(&MainWindow::follow_wire);
   add_page<ReadPage>();
   add_page<CorrectPage>(&MainWindow::follow_correct);
   add_page<WatchPage>(&MainWindow::follow_watch);
@@ -141,6 +142,17 @@ void MainWindow::follow_board(BoardPage& board) {
   connect(&board, &BoardPage::channel_wanted, this, [this](const std::string& id) {
     workbench_.choose_channel(id);
     show_page(Page::wire);
+  });
+}
+
+void MainWindow::follow_wire(WirePage& wire) {
+  connect(&wire, &WirePage::note_wanted, this, [this](const QString& words) {
+    LogEntry entry;
+    entry.channel = workbench_.channel_id();
+    entry.words = words.toStdString();
+    const QString fault = logbook().write(entry);
+    say(fault.isEmpty() ? tr("The logbook has it.") : tr("The logbook could not be written. %1").arg(fault),
+        tr("Open the logbook"), [this] { show_page(Page::logbook); });
   });
 }
 
@@ -336,13 +348,16 @@ void MainWindow::build_actions() {
   });
   add_action(tr("Use the simulated shed"), {}, [this] { workbench_.listen_to_shed(); });
   add_action(tr("Light or dark paper"), QKeySequence(tr("Ctrl+D")), [this] {
-    theme_.set_tone(theme_.tone() == Theme::Tone::light ? Theme::Tone::dark : Theme::Tone::light);
-    QSettings().setValue(QStringLiteral("dark"), theme_.tone() == Theme::Tone::dark);
+    Settings settings = Settings::read();
+    settings.paper = theme_.tone() == Theme::Tone::light ? Paper::dark : Paper::light;
+    settings.write();
+    theme_.set_tone(settings.tone());
   });
   add_action(tr("Larger text"), QKeySequence(tr("Ctrl++")),
              [this] { theme_.set_text_scale(theme_.text_scale() + 0.125); });
   add_action(tr("Smaller text"), QKeySequence(tr("Ctrl+-")),
              [this] { theme_.set_text_scale(theme_.text_scale() - 0.125); });
+  add_action(tr("Settings…"), QKeySequence(tr("Ctrl+,")), [this] { open_settings(); });
   add_action(tr("Find a command…"), QKeySequence(tr("Ctrl+K")), [this] { find_command(); });
   add_action(tr("Manual for this view"), QKeySequence(tr("F1")), [this] { open_manual(); });
   add_action(tr("About Fair Gauge"), {}, [this] {
@@ -364,6 +379,16 @@ void MainWindow::open_manual() {
     if (views->isVisible()) view = views->currentIndex();
   const QString name = page_buttons_->checkedButton() ? page_buttons_->checkedButton()->objectName() : QString();
   manual_->open_at(Manual::page_about(name.section(QLatin1Char('_'), 1), view));
+}
+
+void MainWindow::open_settings() {
+  if (!settings_) {
+    settings_ = new SettingsWindow(theme_, workbench_, this);
+    theme_.dress(*settings_);
+  }
+  settings_->show();
+  settings_->raise();
+  settings_->activateWindow();
 }
 
 // The field that has the focus shows what the step made of its value.

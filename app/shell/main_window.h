@@ -24,6 +24,7 @@ class ReadPage;
 class WirePage;
 class Manual;
 class Margin;
+class SettingsWindow;
 class Shelf;
 class Tape;
 class Walk;
@@ -94,6 +95,7 @@ class MainWindow : public QMainWindow {
   void follow_home(HomePage& home);
   void follow_choose(ChoosePage& choose);
   void follow_board(BoardPage& board);
+  void follow_wire(WirePage& wire);
   void follow_watch(WatchPage& watch);
   void explain(std::optional<double> raw);
   void follow_correct(CorrectPage& correct);
@@ -107,6 +109,7 @@ class MainWindow : public QMainWindow {
   void find_command();
   /// The manual at the page about the view in front.
   void open_manual();
+  void open_settings();
   void say(const QString& words, const QString& action = {}, const std::function<void()>& act = {});
   void offer_leftover();
   void remember(const QString& path);
@@ -125,7 +128,8 @@ class MainWindow : public QMainWindow {
   QPushButton* banner_action_;
   std::function<void()> banner_act_;
   Views* pages_;
-  Manual* manual_ = nullptr;  // made when it is first asked for
+  Manual* manual_ = nullptr;            // made when it is first asked for
+  SettingsWindow* settings_ = nullptr;  // the same
   Strip* strip_;
   Shelf* shelf_;
   Margin* margin_;

@@ -28,7 +28,7 @@ Workbench::Workbench(std::shared_ptr<const Catalogue> catalogue)
       serial_(std::make_unique<SerialSource>()),
       recording_(std::make_unique<Recording>()),
       source_(simulated_.get()) {
-  style_.decimal_mark = QLocale().decimalPoint().toStdString();
+  take_up_locale();
   clock_.start();
   repaint_.setSingleShot(true);
   repaint_.setInterval(repaint_ms);
@@ -71,6 +71,13 @@ void Workbench::look_for_silence() {
 }
 
 bool Workbench::listens_to_line() const { return source_ == serial_.get(); }
+
+void Workbench::take_up_locale() {
+  style_.decimal_mark = QLocale().decimalPoint().toStdString();
+  emit bench_changed();
+  emit selection_changed();
+  emit values_changed();
+}
 
 void Workbench::refresh() {
   views_.clear();

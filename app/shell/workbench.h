@@ -91,6 +91,8 @@ class Workbench : public QObject {
   /// The same, for work beside the interface thread.
   std::shared_ptr<const Catalogue> shared_catalogue() const { return catalogue_; }
   const NumberStyle& style() const { return style_; }
+  /// Numbers are written as the program's locale has them now.
+  void take_up_locale();
 
   // The selection.
   const std::string& channel_id() const { return channel_id_; }

@@ -56,17 +56,21 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent)
     emit typed(in_its_unit ? unit->from_base(base) : base);
   });
   connect(&theme, &Theme::changed, this, [this] {
-    field_->setFont(theme_.font(Face::number_large));
     setMinimumWidth(theme_.column_px(92));
     fit_field();
     update();
   });
 }
 
-// The field is as wide as its text, so that the unit stands beside the number.
+// The field is as wide as its text, so that the unit stands beside the number; what is wider than the card is smaller.
 void StageCard::fit_field() {
-  field_->setFixedWidth(std::min(field_->fontMetrics().horizontalAdvance(field_->text()) + theme_.px(6),
-                                 std::max(width(), theme_.column_px(92)) - 18));
+  const int room = std::max(width(), theme_.column_px(92)) - 18;
+  QFont font = theme_.font(Face::number_large);
+  const int wanted = QFontMetrics(font).horizontalAdvance(field_->text()) + theme_.px(6);
+  if (wanted > room)
+    font.setPixelSize(std::max(theme_.font(Face::number_small).pixelSize(), font.pixelSize() * room / wanted));
+  if (field_->font() != font) field_->setFont(font);
+  field_->setFixedWidth(std::min(QFontMetrics(font).horizontalAdvance(field_->text()) + theme_.px(6), room));
 }
 
 void StageCard::resizeEvent(QResizeEvent* event) {

@@ -266,7 +266,7 @@ void LogPlot::draw() {
     plot_->xAxis->setLabel(rows.back().seconds <= 0 ? tr("time before the latest reading, min:s")
                                                     : tr("time since the beginning"));
   }
-  ticker->setTickCount(6);
+  ticker->setTickCount(std::clamp(plot_->width() / theme_.px(130), 2, 7));
   plot_->xAxis->setTicker(ticker);
   plot_->yAxis->setLabel(tr("%1, %2").arg(text_of(channel.quantity), text_of(shown.symbol)));
   if (whole_) plot_->xAxis->setRange(rows.front().seconds, rows.back().seconds + span * 0.01);

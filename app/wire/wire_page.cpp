@@ -10,6 +10,7 @@
 
 #include "diagnose/other_ways.h"
 #include "wire/curve_builder.h"
+#include "wire/meter_view.h"
 #include "wire/schematic.h"
 #include "wire/sizing_panel.h"
 
@@ -37,6 +38,11 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   });
   views_->add([&theme, &workbench] { return scrolled(new SizingPanel(theme, workbench)); });
   views_->add([&theme, &workbench] { return scrolled(new CurveBuilder(theme, workbench)); });
+  views_->add([this, &theme, &workbench] {
+    auto* meter = new MeterView(theme, workbench);
+    connect(meter, &MeterView::note_wanted, this, &WirePage::note_wanted);
+    return scrolled(meter);
+  });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &WirePage::show_view);
   fields_title_ = new Text(theme, Face::label, {}, Tint::quiet);
@@ -201,7 +207,7 @@ void WirePage::refresh_fields() {
   }
 }
 
-QStringList WirePage::view_names() { return {tr("Curve"), tr("Circuit"), tr("Values"), tr("Own curve")}; }
+QStringList WirePage::view_names() { return {tr("Curve"), tr("Circuit"), tr("Values"), tr("Own curve"), tr("Meter")}; }
 
 void WirePage::show_view(int view) {
   views_->show_view(view);

@@ -20,9 +20,13 @@ class WirePage : public QWidget {
 
   TransferPlot& plot() { return *plot_; }
 
-  /// Curve, circuit, values, own curve: as numbered by show_view().
+  /// Curve, circuit, values, own curve, meter: as numbered by show_view().
   static QStringList view_names();
   void show_view(int view);
+
+ signals:
+  /// A finding in words that belongs into the logbook.
+  void note_wanted(const QString& words);
 
  protected:
   void showEvent(QShowEvent* event) override;

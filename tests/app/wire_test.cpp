@@ -144,4 +144,77 @@ TEST_F(WireTest, ACurveOfOnesOwnIsFittedAndSaved) {
   data.isEmpty() ? qunsetenv("XDG_DATA_HOME") : qputenv("XDG_DATA_HOME", data);
 }
 
+// A meter at the chain while the shed goes on: typed at a person's pace, what was expected then stays beside it.
+TEST_F(WireTest, AMeterIsHeldToTheChain) {
+  workbench_.choose_channel("substrate");
+  workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
+    for (Channel& channel : bench.channels) channel.period_s = 0.2;
+  });
+  workbench_.listen_to_shed();
+  window_.show_view(Page::wire, 4);
+  QTest::qWait(400);
+  const auto volts = [&](const char* name) { return text(name).substr(0, text(name).find(' ')); };
+  EXPECT_THAT(text("meter_lead"), HasSubstr("latest raw number"));
+  EXPECT_THAT(text("meter_expected_1"), HasSubstr(" V"));
+  const auto slowly = [&](const char* name, const QString& words) {
+    auto* field = find<QLineEdit>(name);
+    QTest::mouseClick(field, Qt::LeftButton);
+    field->selectAll();
+    for (const QChar letter : words) {
+      QTest::keyClick(field, letter.toLatin1());
+      QTest::qWait(250);
+    }
+    EXPECT_EQ(field->text(), words) << "live readings leave a field alone that a person types into";
+    QTest::keyClick(field, Qt::Key_Return);
+    QTest::qWait(100);
+  };
+  slowly("meter_at_1", QString::fromStdString(volts("meter_expected_1")) + QLatin1Char('V'));
+  const std::string then = text("meter_expected_1");
+  EXPECT_THAT(text("meter_verdict"), HasSubstr("It agrees"));
+  EXPECT_THAT(text("meter_reading_1"), HasSubstr("% of what is allowed"));
+  slowly("meter_at_0", QStringLiteral("5k"));
+  EXPECT_THAT(text("meter_verdict"), HasSubstr("Look between the pin and the sensor"));
+  EXPECT_THAT(text("meter_verdict"), HasSubstr("8k2 resistor"));
+  QTest::qWait(1000);
+  EXPECT_EQ(text("meter_expected_1"), then);
+  EXPECT_EQ(find<QLineEdit>("meter_at_0")->text(), QString::fromUtf8("5 kΩ"));
+  // A meter that may be off by a half tells nothing against it.
+  give("meter_good_to", QStringLiteral("50 %"));
+  QTest::qWait(100);
+  EXPECT_THAT(text("meter_differs_0"), testing::StartsWith("−"));
+  give("meter_good_to", QStringLiteral("70"));
+  EXPECT_EQ(find<QuantityField>("meter_good_to")->is_faulty(), true);
+  give("meter_good_to", QStringLiteral("0,5"));
+  // Held in the strip, the temperature is what is known, and the code can be typed too.
+  workbench_.hold({StageName::world, 25});
+  QTest::qWait(100);
+  EXPECT_THAT(text("meter_lead"), HasSubstr("strip holds"));
+  EXPECT_THAT(text("meter_expected_2"), HasSubstr("2"));
+  EXPECT_EQ(find<QLineEdit>("meter_at_0")->text(), QString()) << "another question: nothing was typed for it";
+  give("meter_at_2", QStringLiteral("1000"));
+  EXPECT_THAT(text("meter_verdict"), HasSubstr("Look between what is measured and the converter's code"));
+  QString kept;
+  QObject::connect(&window_.wire(), &WirePage::note_wanted, &window_, [&](const QString& words) { kept = words; });
+  click("meter_keep");
+  EXPECT_THAT(kept.toStdString(),
+              testing::StartsWith("the raw number that your firmware prints: meter 1000, expected 2"));
+  EXPECT_THAT(kept.toStdString(), HasSubstr("Look between"));
+  EXPECT_FALSE(window_.banner_text().isEmpty());
+  click("meter_clear");
+  QTest::qWait(50);
+  EXPECT_EQ(text("meter_verdict"), "");
+  EXPECT_FALSE(find<QPushButton>("meter_keep")->isEnabled());
+  workbench_.return_to_live();
+  workbench_.choose_channel("room");
+  QTest::qWait(100);
+  EXPECT_THAT(text("meter_lead"), HasSubstr("sends what it measured as bytes"));
+}
+
+TEST_F(EmptyWindow, AMeterAsksForAChannel) {
+  window_.show_view(Page::wire, 4);
+  QTest::qWait(50);
+  EXPECT_THAT(window_.findChild<QLabel*>(QStringLiteral("meter_lead"))->text().toStdString(),
+              HasSubstr("Choose a channel first"));
+}
+
 }  // namespace fair_gauge::app::wire_test

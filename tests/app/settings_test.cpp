@@ -1,0 +1,204 @@
+// The settings of a machine: changed with mouse and keys, in force at once, kept, and harmless where they are damaged.
+#include "shell/settings.h"
+
+#include <gmock/gmock.h>
+
+#include <QLineEdit>
+#include <QLocale>
+#include <QSettings>
+#include <QTest>
+
+#include "read/line_view.h"
+#include "shell/manual.h"
+#include "window.h"
+
+namespace fair_gauge::app::settings_test {
+
+using testing::HasSubstr;
+using testing::Not;
+
+// Begins and ends with a machine on which nothing was set.
+class SettingsTest : public WindowTest {
+ protected:
+  SettingsTest() { QSettings().clear(); }
+  ~SettingsTest() override {
+    QSettings().clear();
+    QLocale::setDefault(before_);
+  }
+  void open() {
+    for (QAction* action : window_.actions())
+      if (action->shortcut() == QKeySequence(QStringLiteral("Ctrl+,"))) action->trigger();
+    QTest::qWait(50);
+  }
+  // As a person takes it: the keyboard goes to the box, its list is walked down to the choice.
+  void choose(const char* name, int index) {
+    auto* box = find<QComboBox>(name);
+    box->setFocus();
+    QTest::keyClick(box, Qt::Key_Home);
+    emit box->activated(box->currentIndex());
+    for (int i = 0; i < index; ++i) QTest::keyClick(box, Qt::Key_Down);
+    QTest::qWait(50);
+    EXPECT_EQ(box->currentIndex(), index) << name;
+  }
+  std::string seen() {
+    std::string words;
+    for (const QLabel* label : window_.findChildren<QLabel*>())
+      if (label->isVisible()) words += label->text().toStdString() + "\n";
+    for (const QLineEdit* line : window_.findChildren<QLineEdit*>())
+      if (line->isVisible()) words += line->text().toStdString() + "\n";
+    return words;
+  }
+  const QLocale before_;
+};
+
+TEST_F(SettingsTest, TheDecimalMarkChangesEverywhereAtOnce) {
+  window_.open_demonstration();
+  window_.show_view(Page::wire, 0);
+  QTest::qWait(50);
+  const std::string number = R"([0-9]\.[0-9])";
+  EXPECT_THAT(seen(), testing::ContainsRegex(number));
+  open();
+  choose("settings_decimal_mark", 2);
+  EXPECT_EQ(workbench_.style().decimal_mark, ",");
+  window_.findChild<SettingsWindow*>()->close();
+  QTest::qWait(100);
+  const std::string strip = [&] {
+    std::string words;
+    for (const QLineEdit* line : window_.strip().findChildren<QLineEdit*>()) words += line->text().toStdString() + "\n";
+    return words;
+  }();
+  EXPECT_THAT(strip, testing::ContainsRegex("[0-9],[0-9]"));
+  EXPECT_THAT(strip, Not(testing::ContainsRegex(number)));
+  open();
+  choose("settings_decimal_mark", 1);
+  EXPECT_EQ(workbench_.style().decimal_mark, ".");
+  EXPECT_EQ(Settings::read().decimal_mark, DecimalMark::point);
+}
+
+TEST_F(SettingsTest, PaperAndTextSizeFollowBothWays) {
+  open();
+  choose("settings_paper", 2);
+  EXPECT_EQ(theme_.tone(), Theme::Tone::dark);
+  for (QAction* action : window_.actions())
+    if (action->shortcut() == QKeySequence(QStringLiteral("Ctrl+D"))) action->trigger();
+  EXPECT_EQ(theme_.tone(), Theme::Tone::light);
+  EXPECT_EQ(find<QComboBox>("settings_paper")->currentText(), QStringLiteral("light"));
+  EXPECT_EQ(Settings::read().paper, Paper::light);
+  choose("settings_text_size", 4);
+  EXPECT_DOUBLE_EQ(theme_.text_scale(), 1.5);
+  for (QAction* action : window_.actions())
+    if (action->text() == QStringLiteral("Smaller text")) action->trigger();
+  EXPECT_DOUBLE_EQ(theme_.text_scale(), 1.375);
+  // What the keys made of the size is not taken back by another setting.
+  choose("settings_paper", 2);
+  EXPECT_DOUBLE_EQ(theme_.text_scale(), 1.375);
+  EXPECT_DOUBLE_EQ(Settings::read().text_scale, 1.375);
+  theme_.set_text_scale(1);
+  theme_.set_tone(Theme::Tone::light);
+}
+
+TEST_F(SettingsTest, NewChannelsGetThePreferredUnit) {
+  window_.begin_bench({});
+  open();
+  const auto index_of = [&](const char* name, const char* symbol) {
+    return find<QComboBox>(name)->findText(QString::fromUtf8(symbol));
+  };
+  choose("settings_temperature", index_of("settings_temperature", "°F"));
+  choose("settings_pressure", index_of("settings_pressure", "kPa"));
+  EXPECT_EQ(Settings::read().temperature, "[degF]");
+  EXPECT_EQ(Settings::read().pressure, "kPa");
+  const auto made = [&](const char* id, const char* quantity, bool arrives) {
+    Bench bench;
+    Channel channel;
+    channel.id = id;
+    channel.quantity = quantity;
+    channel.unit = "%";
+    if (arrives) channel.arrives = Arrival{.unit = "%"};
+    bench.channels = {channel};
+    Settings::read().prefer_units(bench, {id, "another"});
+    return bench.channels.front().unit;
+  };
+  EXPECT_EQ(made("a", "temperature", false), "[degF]");
+  EXPECT_EQ(made("a", "pressure", false), "kPa");
+  EXPECT_EQ(made("a", "humidity", false), "%");
+  EXPECT_EQ(made("a", "temperature", true), "%") << "a value that arrives keeps the unit it came in";
+  choose("settings_temperature", 0);
+  EXPECT_EQ(made("a", "temperature", false), "%");
+  workbench_.document().drop_leftover();
+}
+
+TEST_F(SettingsTest, ALineIsFirstTriedAtTheUsualSpeed) {
+  open();
+  choose("settings_line_speed", find<QComboBox>("settings_line_speed")->findText(QStringLiteral("9600 baud")));
+  EXPECT_EQ(Settings::read().line_speed, 9600);
+  const LineView line(theme_, workbench_);
+  EXPECT_EQ(line.findChild<QComboBox*>(QStringLiteral("speed"))->currentData().toInt(), 9600);
+}
+
+TEST_F(SettingsTest, DamagedOnesReadAsIfNothingWereSet) {
+  const Settings none;
+  struct Damage {
+    const char* key;
+    QVariant value;
+  };
+  for (const Damage& damage : {Damage{"paper", 7},
+                               {"paper", -1},
+                               {"paper", "blue"},
+                               {"decimal_mark", 99},
+                               {"text_scale", "nan"},
+                               {"text_scale", 40},
+                               {"text_scale", "big"},
+                               {"line_speed", 31},
+                               {"line_speed", "fast"},
+                               {"temperature_unit", "V"},
+                               {"pressure_unit", "Cel"},
+                               {"temperature_unit", "nonsense"}}) {
+    QSettings().clear();
+    QSettings().setValue(QLatin1String(damage.key), damage.value);
+    const Settings read = Settings::read();
+    EXPECT_EQ(read.paper, none.paper) << damage.key;
+    EXPECT_EQ(read.decimal_mark, none.decimal_mark) << damage.key;
+    EXPECT_EQ(read.text_scale, none.text_scale) << damage.key;
+    EXPECT_EQ(read.line_speed, none.line_speed) << damage.key;
+    EXPECT_EQ(read.temperature, none.temperature) << damage.key;
+    EXPECT_EQ(read.pressure, none.pressure) << damage.key;
+  }
+  // As earlier versions kept the paper.
+  for (const bool dark : {false, true}) {
+    QSettings().clear();
+    QSettings().setValue(QStringLiteral("dark"), dark);
+    EXPECT_EQ(Settings::read().paper, dark ? Paper::dark : Paper::light);
+  }
+}
+
+// What the manual says of the keys is what the window has.
+TEST_F(SettingsTest, EveryKeyIsInTheManual) {
+  QFile file(Manual::folder() + QStringLiteral("/keys.md"));
+  ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+  const std::string page = file.readAll().toStdString();
+  int keys = 0;
+  for (const QAction* action : window_.actions()) {
+    const QString key = action->shortcut().toString();
+    if (key.isEmpty()) continue;
+    ++keys;
+    const bool is_page = key.size() == 6 && key.startsWith(QStringLiteral("Ctrl+")) && key[5].isDigit();
+    EXPECT_THAT(page, HasSubstr(is_page ? "Ctrl+1 … Ctrl+9" : key.toStdString())) << action->text().toStdString();
+  }
+  EXPECT_GT(keys, 20);
+}
+
+// A reader looks a word up by its first letter, and every word but the field's own stands somewhere in the program.
+TEST_F(SettingsTest, TheGlossaryIsInOrder) {
+  QFile file(Manual::folder() + QStringLiteral("/glossary.md"));
+  ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+  QStringList words;
+  for (const QString& line : QString::fromUtf8(file.readAll()).split(QLatin1Char('\n')))
+    if (line.startsWith(QStringLiteral("| **"))) words << line.section(QStringLiteral("**"), 1, 1).toLower();
+  EXPECT_GT(words.size(), 30);
+  QStringList sorted = words;
+  sorted.sort();
+  EXPECT_EQ(words, sorted);
+  EXPECT_EQ(words.removeDuplicates(), 0);
+}
+
+}  // namespace fair_gauge::app::settings_test
