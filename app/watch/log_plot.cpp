@@ -2,6 +2,8 @@
 
 #include <qcustomplot.h>
 
+#include <QSvgGenerator>
+
 #include <algorithm>
 #include <cmath>
 
@@ -73,6 +75,22 @@ void LogPlot::show_switching(const std::optional<SwitchRule>& rule, const std::v
   rule_ = rule;
   on_ = on;
   draw();
+}
+
+bool LogPlot::save_picture(const QString& path) {
+  if (path.endsWith(QStringLiteral(".pdf"), Qt::CaseInsensitive))
+    return plot_->savePdf(path, plot_->width(), plot_->height());
+  QSvgGenerator svg;
+  svg.setFileName(path);
+  svg.setSize(plot_->size());
+  svg.setViewBox(plot_->rect());
+  svg.setTitle(plot_->yAxis->label());
+  QCPPainter painter;
+  if (!painter.begin(&svg)) return false;
+  painter.setMode(QCPPainter::pmVectorized);
+  painter.fillRect(plot_->rect(), theme_.colours().paper);
+  plot_->toPainter(&painter, plot_->width(), plot_->height());
+  return painter.end();
 }
 
 void LogPlot::show_all() {

@@ -31,6 +31,9 @@ class LogPlot : public QWidget {
   void show_all();
   /// Rows in view: first and one past the last, as places in the log.
   std::pair<std::size_t, std::size_t> in_view() const;
+  const std::shared_ptr<const Watched>& watched() const { return watched_; }
+  /// The plot as it stands, as SVG or, by the path's ending, PDF. \returns false where it could not be written
+  bool save_picture(const QString& path);
 
  signals:
   void view_changed();

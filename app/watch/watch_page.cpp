@@ -4,6 +4,7 @@
 #include <QFileInfo>
 
 #include "sources/recording.h"
+#include "stream/span_export.h"
 #include "watch/filter_view.h"
 #include "watch/signal_view.h"
 #include "watch/switch_view.h"
@@ -48,6 +49,8 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   open_ = button(tr("Open a log…"), "watch_open",
                  tr("A CSV with a column of raw numbers called as the channel, or \"counts\""));
   session_ = button(tr("This session"), "watch_session", tr("Back to the readings that come in"));
+  save_ = button(tr("Save view…"), "watch_save", tr("The rows in view as CSV or SenML, or the picture as SVG or PDF"));
+  connect(save_, &QPushButton::clicked, this, &WatchPage::choose_saving);
   connect(record_, &QPushButton::clicked, this, &WatchPage::choose_recording);
   connect(open_, &QPushButton::clicked, this, [this] {
     const QString path =
@@ -62,7 +65,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   recording_->setObjectName(QStringLiteral("watch_recording"));
   recording_->setWordWrap(true);
   auto* bar = row(8);
-  for (QPushButton* each : {record_, open_, session_}) bar->addWidget(each);
+  for (QPushButton* each : {record_, open_, session_, save_}) bar->addWidget(each);
   bar->addWidget(words_, 1);
   auto* both = row(16);
   both->addWidget(plot_, 1);
@@ -129,6 +132,53 @@ QString WatchPage::record_to(const QString& path) {
                                       named ? path + QStringLiteral(".csv") : path);
 }
 
+void WatchPage::choose_saving() {
+  const QString csv = tr("Rows with their description (*.csv)"), senml = tr("SenML (*.senml.json)"),
+                svg = tr("Picture (*.svg)"), pdf = tr("Page (*.pdf)");
+  QString chosen = csv;
+  QString path = QFileDialog::getSaveFileName(this, tr("Save what is in view"), {},
+                                              QStringList{csv, senml, svg, pdf}.join(QStringLiteral(";;")), &chosen);
+  if (path.isEmpty()) return;
+  if (QFileInfo(path).suffix().isEmpty())
+    path += chosen == csv     ? QStringLiteral(".csv")
+            : chosen == senml ? QStringLiteral(".senml.json")
+            : chosen == svg   ? QStringLiteral(".svg")
+                              : QStringLiteral(".pdf");
+  save_view(path);
+}
+
+void WatchPage::save_view(const QString& path) {
+  const auto watched = plot_->watched();
+  const auto said = [this](const QString& words, bool is_fault) {
+    recording_->setText(words);
+    recording_->set_tint(is_fault ? Tint::red : Tint::second);
+    recording_->show();
+  };
+  if (!watched || watched->log->rows.empty()) return said(tr("There is nothing in view to save."), true);
+  const QString kind = QFileInfo(path).suffix().toLower(), name = QFileInfo(path).fileName();
+  if (kind == QStringLiteral("svg") || kind == QStringLiteral("pdf")) {
+    const bool written = plot_->save_picture(path);
+    return said(written ? tr("%1 holds the picture.").arg(name) : tr("%1 could not be written.").arg(path), !written);
+  }
+  const auto write = kind == QStringLiteral("json") ? export_senml : export_csv;
+  said(tr("Writing %1…").arg(name), false);
+  saving_.start(
+      [watched, write, in_view = plot_->in_view(), to = path.toStdString()](const std::atomic<bool>&) {
+        return write({.chain = watched->chain,
+                      .log = *watched->log,
+                      .from = in_view.first,
+                      .to = in_view.second,
+                      .is_dated = watched->is_dated},
+                     to);
+      },
+      [this, said, name](const Result<std::size_t>& rows) {
+        said(rows
+                 ? tr("%1 rows are in %2.").arg(text_of(fixed(static_cast<double>(*rows), 0, workbench_.style())), name)
+                 : text_of(to_text(rows.problem())),
+             !rows);
+      });
+}
+
 void WatchPage::refresh() {
   const Recording& recording = workbench_.recording();
   record_->setText(recording.is_on() ? tr("Stop recording") : tr("Record…"));
@@ -140,6 +190,7 @@ void WatchPage::refresh() {
                                        text_of(fixed(static_cast<double>(recording.rows()), 0, workbench_.style()))));
   recording_->set_tint(recording.trouble().isEmpty() ? Tint::second : Tint::red);
   recording_->setVisible(!recording_->text().isEmpty());
+  save_->setEnabled(log_->watched() && !log_->watched()->log->rows.empty());
   session_->setVisible(!log_->is_session());
   session_->setText(log_->is_opening() ? tr("Stop reading") : tr("This session"));
   words_->setText(log_->fault().isEmpty() ? log_->words() : log_->words() + QLatin1Char(' ') + log_->fault());

@@ -22,6 +22,9 @@ class WatchPage : public QWidget {
   void open(const QString& path) { log_->open(path); }
   /// Records to a file. \returns why not; empty if it does
   QString record_to(const QString& path);
+  /// What the plot shows, as CSV with its description, SenML, SVG or PDF by the path's ending (.csv, .json, .svg,
+  /// .pdf).
+  void save_view(const QString& path);
   const WatchLog& log() const { return *log_; }
 
  signals:
@@ -31,6 +34,7 @@ class WatchPage : public QWidget {
  private:
   void refresh();
   void choose_recording();
+  void choose_saving();
   void showEvent(QShowEvent* event) override;
 
   Workbench& workbench_;
@@ -38,9 +42,10 @@ class WatchPage : public QWidget {
   LogPlot* plot_;
   Views* views_;
   ViewTabs* tabs_;
-  QPushButton *record_, *open_, *session_;
+  QPushButton *record_, *open_, *session_, *save_;
   Text *words_, *recording_;
   QTimer often_;
+  Background saving_{this};
 };
 
 }  // namespace fair_gauge::app

@@ -211,6 +211,37 @@ TEST_F(WatchTest, ALongLogOpensInPiecesAndCanBeStopped) {
   EXPECT_THAT(text("filter_words"), HasSubstr("shift it right"));
 }
 
+// What is in view is saved: rows that are a log again, a list for others, pictures; what is there is not destroyed.
+TEST_F(WatchTest, TheViewIsSaved) {
+  window_.show_page(Page::watch);
+  open(log_of(noisy(500, 2), [](std::size_t i) { return 10.0 * static_cast<double>(i); }));
+  const auto saved = [&](const char* name) {
+    window_.watch().save_view(file(name));
+    EXPECT_TRUE(QTest::qWaitFor([&] { return text("watch_recording").find("Writing") == std::string::npos; }));
+    QFile out(file(name));
+    return out.open(QIODevice::ReadOnly) ? out.readAll() : QByteArray();
+  };
+  auto* plot = window_.findChild<LogPlot*>();
+  plot->bring_into_view(201, 240);
+  QTest::qWait(50);
+  const auto [from, to] = plot->in_view();
+  ASSERT_LT(to - from, 200u);
+  const QByteArray rows = saved("view.csv");
+  EXPECT_EQ(rows.count('\n'), static_cast<int>(to - from) + 1);
+  EXPECT_TRUE(rows.startsWith("time,substrate,substrate_Cel\n")) << rows.left(60).toStdString();
+  EXPECT_TRUE(QFile::exists(file("view.csv-metadata.json")));
+  EXPECT_THAT(text("watch_recording"), HasSubstr("rows are in view.csv"));
+  EXPECT_TRUE(saved("view.senml.json").contains("\"bn\":\"substrate\""));
+  const QByteArray svg = saved("view.svg");
+  EXPECT_TRUE(svg.contains("<svg") && svg.contains("shaded: wanted range"));
+  EXPECT_TRUE(saved("view.pdf").startsWith("%PDF"));
+  saved("none/view.csv");
+  EXPECT_THAT(text("watch_recording"), HasSubstr("none"));
+  open(file("view.csv"));
+  ASSERT_TRUE(window_.watch().log().watched());
+  EXPECT_EQ(window_.watch().log().watched()->log->rows.size(), to - from);
+}
+
 TEST_F(WatchTest, AHandOnTheSensorIsSeenLive) {
   // Quick enough for a test: a reading each fifth of a second, of the sensor and of its neighbours.
   workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
