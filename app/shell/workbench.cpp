@@ -174,6 +174,12 @@ Anchor Workbench::solved_from() const {
   return {StageName::world, channel ? (channel->wanted.from + channel->wanted.to) / 2 : 0};
 }
 
+std::optional<double> Workbench::age_s() const {
+  const auto& latest = samples(channel_id_);
+  if (anchor_ || latest.empty() || source_->state() != LineState::running) return std::nullopt;
+  return std::max(0.0, static_cast<double>(clock_.elapsed()) / 1000 - latest.back().seconds);
+}
+
 void Workbench::set_source(LiveSource* source) {
   if (source_ != source) source_->stop();
   source_ = source;

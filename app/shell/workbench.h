@@ -106,6 +106,9 @@ class Workbench : public QObject {
   void return_to_live();
   /// What the strip is solved from: the anchor, or the latest raw number, or the middle of the wanted range.
   Anchor solved_from() const;
+  /// Seconds since the chosen channel's latest reading came, while a source runs; nothing while the strip holds a
+  /// value.
+  std::optional<double> age_s() const;
 
   /// Another chain for the strip to show beside its own; nothing takes it away.
   void set_beside(std::optional<ChainBeside> beside);

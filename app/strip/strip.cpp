@@ -1,9 +1,12 @@
 #include "strip/strip.h"
 
 #include <QPainter>
+#include <QTimer>
 
 #include <algorithm>
 #include <cmath>
+
+#include "stream/review.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -35,8 +38,15 @@ Strip::Strip(const Theme& theme, Workbench& workbench, QWidget* parent)
   problem_->hide();
   connect(&workbench, &Workbench::values_changed, this, &Strip::refresh);
   connect(&workbench, &Workbench::selection_changed, this, &Strip::refresh);
+  connect(&workbench, &Workbench::source_changed, this, &Strip::refresh);
   connect(&theme, &Theme::changed, this, [this] { setFixedHeight(theme_.column_px(128)); });
   setFixedHeight(theme.column_px(128));
+  auto* every_second = new QTimer(this);  // the age of the shown value moves by itself
+  every_second->setInterval(1000);
+  connect(every_second, &QTimer::timeout, this, [this] {
+    if (isVisible() && workbench_.age_s().value_or(0) >= 1) refresh();
+  });
+  every_second->start();
   refresh();
 }
 
@@ -115,6 +125,12 @@ void Strip::refresh() {
       state.text = arrives ? text_of(fixed(*values[i], view.channel->arrives->decimals, workbench_.style()))
                            : value_text(*view.chain, stage, *values[i],
                                         stage.name == StageName::shown ? decimals : decimals + 1);
+    if (stage.name == StageName::shown && !view.silent_s)
+      if (const auto age = workbench_.age_s()) {
+        const double lag = part_times(workbench_.bench(), workbench_.catalogue(), *view.chain).response_s;
+        state.caption = tr("%1 old").arg(duration_words(*age));
+        if (lag > 0) state.caption += tr(", lags %1").arg(text_of(with_prefix(lag, "s", 2, workbench_.style())));
+      }
     if (const Unit* also = view.chain->also; also && stage.name == StageName::shown && values[i])
       state.caption = text_of(with_unit(also->from_base(view.chain->shown->to_base(*values[i])),
                                         std::max(0, decimals + more_decimals(*view.chain->shown, *also)), also->symbol,

@@ -145,6 +145,33 @@ TEST_F(WindowTest, APartIsFoundByWhatIsPrintedOnIt) {
   EXPECT_EQ(bytes->part_id(), "humid-checked-middle");
 }
 
+// How old the shown value is, and how far the sensor lags behind, stand beside it while it is live.
+TEST_F(WindowTest, TheShownValueSaysHowOldItIs) {
+  const auto caption = [&] {
+    std::string words;
+    for (const QLabel* label : window_.strip().card(StageName::shown)->findChildren<QLabel*>())
+      words += label->text().toStdString() + "\n";
+    return words;
+  };
+  workbench_.choose_channel("substrate");
+  EXPECT_EQ(caption().find(" old"), std::string::npos) << "nothing is live";
+  workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
+    for (Channel& channel : bench.channels) channel.period_s = 5;
+  });
+  workbench_.listen_to_shed();
+  EXPECT_TRUE(QTest::qWaitFor([&] { return caption().find("0 s old, lags ") != std::string::npos; })) << caption();
+  EXPECT_TRUE(QTest::qWaitFor([&] { return caption().find("2 s old, lags ") != std::string::npos; })) << caption();
+  workbench_.hold({StageName::world, 20});
+  QTest::qWait(100);
+  EXPECT_EQ(caption().find(" old"), std::string::npos) << "a held value has no age";
+  workbench_.return_to_live();
+  QTest::qWait(100);
+  EXPECT_NE(caption().find(" old"), std::string::npos);
+  workbench_.stop_listening();
+  QTest::qWait(100);
+  EXPECT_EQ(caption().find(" old"), std::string::npos);
+}
+
 TEST_F(WindowTest, TheSimulatedShedGoesOnLive) {
   workbench_.listen_to_shed();
   const auto before = workbench_.samples("substrate").size();
