@@ -151,6 +151,7 @@ void Document::replace(const QString& label, Bench bench) {
   if (undo_.size() > most_steps) undo_.erase(undo_.begin());
   redo_.clear();
   set(std::move(bench));
+  if (!same_edit) emit edited(label);
 }
 
 void Document::undo() {
@@ -160,6 +161,7 @@ void Document::undo() {
   redo_.push_back({step.label, std::move(bench_)});
   last_edit_ms_ = 0;
   set(std::move(step.bench));
+  emit edited(tr("taken back: %1").arg(step.label));
 }
 
 void Document::redo() {
@@ -169,6 +171,7 @@ void Document::redo() {
   undo_.push_back({step.label, std::move(bench_)});
   last_edit_ms_ = 0;
   set(std::move(step.bench));
+  emit edited(tr("made again: %1").arg(step.label));
 }
 
 void Document::set(Bench bench) {

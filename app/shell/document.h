@@ -74,6 +74,7 @@ class Document : public QObject {
 
  signals:
   void changed();
+  void edited(const QString& label);  ///< one undoable change was made, or taken back
   void autosave_failed(const QString& why);
 
  private:

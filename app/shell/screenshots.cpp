@@ -4,6 +4,7 @@
 #include <QComboBox>
 #include <QDeadlineTimer>
 #include <QDir>
+#include <QKeyEvent>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QProcess>
@@ -85,10 +86,18 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
     window.show_view(Page::board, view);
     shoot(QString::fromLatin1(shared[view]));
   }
-  window.show_view(Page::wire, 0);
+  window.show_view(Page::wire, 4);
   theme.set_tone(other);
-  workbench.choose_stage(StageName::converter);
-  shoot(QStringLiteral("wire-dark"));
+  let_pass(200);
+  for (const auto& [field, shown] : {std::pair{"meter_at_0", "9k1"}, {"meter_at_1", "1.79 V"}}) {  // made up
+    auto* meter = window.findChild<QuantityField*>(QLatin1String(field));
+    meter->setText(QLatin1String(shown));
+    emit meter->textEdited(meter->text());
+    QKeyEvent enter(QEvent::KeyPress, Qt::Key_Return, Qt::NoModifier);
+    QApplication::sendEvent(meter, &enter);
+  }
+  shoot(QStringLiteral("wire-meter-dark"));
+  window.show_view(Page::wire, 0);
   theme.set_tone(tone);
   const StandIn board;
   window.show_page(Page::read);

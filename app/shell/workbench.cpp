@@ -37,11 +37,18 @@ Workbench::Workbench(std::shared_ptr<const Catalogue> catalogue)
   connect(&patience_, &QTimer::timeout, this, &Workbench::look_for_silence);
   patience_.start();
   connect(&document_, &Document::changed, this, &Workbench::refresh);
+  connect(&document_, &Document::edited, recording_.get(),
+          [this](const QString& label) { recording_->happens("bench", label); });
   for (LiveSource* source : {static_cast<LiveSource*>(simulated_.get()), static_cast<LiveSource*>(serial_.get())}) {
     connect(source, &LiveSource::line_came, this, [this, source](const SerialLine& line) {
       if (source == source_) take_line(line);
     });
-    connect(source, &LiveSource::state_changed, this, &Workbench::source_changed);
+    connect(source, &LiveSource::state_changed, this, [this, source] {
+      emit source_changed();
+      if (source != source_ || !recording_->is_on()) return;
+      const bool runs = source->state() == LineState::running;
+      if (std::exchange(ran_, runs) != runs) recording_->happens(runs ? "connected" : "disconnected", source->words());
+    });
   }
 }
 

@@ -174,6 +174,7 @@ class Workbench : public QObject {
   std::string channel_id_;
   StageName stage_ = StageName::front_end;
   std::optional<Anchor> anchor_;
+  bool ran_ = true;  // the source, when its state was looked at last
   std::optional<ChainBeside> beside_;
   std::shared_ptr<const InjectedFault> fault_;
   std::unique_ptr<SimulatedSource> simulated_;

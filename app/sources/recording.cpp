@@ -12,6 +12,15 @@ namespace {
 constexpr int writes_ms = 500;
 constexpr std::size_t most_waiting = 64u << 20;
 
+// \returns why one could not be written; those that were are taken off
+std::optional<Problem> write_events(const std::string& path, std::vector<RecordingEvent>& events) {
+  std::optional<Problem> problem;
+  std::size_t written = 0;
+  for (; written < events.size() && !problem; ++written) problem = append_event(path, events[written]);
+  events.erase(events.begin(), events.begin() + static_cast<std::ptrdiff_t>(written - (problem ? 1 : 0)));
+  return problem;
+}
+
 double now() { return static_cast<double>(QDateTime::currentMSecsSinceEpoch()) / 1000; }
 
 }  // namespace
@@ -33,8 +42,14 @@ QString Recording::begin(const Bench& bench, const Catalogue& catalogue, const Q
   rows_ = 0;
   waiting_ = 0;
   timer_.start();
+  happens("begun", text_of(bench.name));
   emit changed();
   return {};
+}
+
+void Recording::happens(const char* kind, const QString& words) {
+  constexpr std::size_t most = 10'000;
+  if (recorder_ && events_.size() < most) events_.push_back({now(), kind, words.toStdString()});
 }
 
 void Recording::take(const SerialLine& line) {
@@ -45,10 +60,13 @@ void Recording::write() {
   if (writing_ || !recorder_) return;  // a slow disk: the next time takes all of it
   writing_ = true;
   auto* pool = QThreadPool::globalInstance();
-  pool->start([recorder = recorder_, came = std::exchange(came_, {}), self = QPointer(this), at = now()] {
+  pool->start([recorder = recorder_, came = std::exchange(came_, {}), self = QPointer(this), at = now(),
+               path = path_.toStdString(), events = std::exchange(events_, {})]() mutable {
     for (const auto& [line, seconds] : came) recorder->take(line, seconds);
-    const auto problem = recorder->tick(at);
-    const Written written{recorder->rows(), recorder->waiting(), problem ? text_of(to_text(*problem)) : QString()};
+    auto problem = recorder->tick(at);
+    if (auto other = write_events(path, events); other && !problem) problem = std::move(other);
+    const Written written{recorder->rows(), recorder->waiting(), problem ? text_of(to_text(*problem)) : QString(),
+                          std::move(events)};
     QMetaObject::invokeMethod(QCoreApplication::instance(), [self, recorder, written] {
       if (self && self->recorder_ == recorder) self->take_written(written);
     });
@@ -57,6 +75,7 @@ void Recording::write() {
 
 void Recording::take_written(const Written& written) {
   writing_ = false;
+  events_.insert(events_.begin(), written.left.begin(), written.left.end());
   rows_ = written.rows;
   waiting_ = written.waiting;
   trouble_ = waiting_ >= most_waiting
@@ -70,8 +89,11 @@ QString Recording::end() {
   timer_.stop();
   while (writing_) QCoreApplication::processEvents(QEventLoop::ExcludeUserInputEvents | QEventLoop::WaitForMoreEvents);
   for (const auto& [line, seconds] : std::exchange(came_, {})) recorder_->take(line, seconds);
-  const auto problem = recorder_->finish();
+  auto problem = recorder_->finish();
   rows_ = recorder_->rows();
+  happens("ended", {});
+  if (auto other = write_events(path_.toStdString(), events_); other && !problem) problem = std::move(other);
+  events_.clear();
   recorder_.reset();
   path_.clear();
   emit changed();

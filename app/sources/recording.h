@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "stream/recorder.h"
+#include "stream/recording_events.h"
 #include "widgets/background.h"
 
 namespace fair_gauge::app {
@@ -25,6 +26,8 @@ class Recording : public QObject {
   /// Writes what is in hand and ends. \returns what could not be written; empty if all was
   QString end();
   void take(const SerialLine& line);
+  /// What happens at this moment, to be written beside the recording; nothing while none is on. \param kind  "note", …
+  void happens(const char* kind, const QString& words);
 
   bool is_on() const { return recorder_ != nullptr; }
   const QString& path() const { return path_; }
@@ -40,6 +43,7 @@ class Recording : public QObject {
     std::uint64_t rows = 0;
     std::size_t waiting = 0;
     QString trouble;
+    std::vector<RecordingEvent> left;  // events that could not be written yet
   };
   void write();
   void take_written(const Written& written);
@@ -47,6 +51,7 @@ class Recording : public QObject {
   // Used by one thread at a time: by the work while it runs, else by this one.
   std::shared_ptr<Recorder> recorder_;
   std::vector<std::pair<SerialLine, double>> came_;
+  std::vector<RecordingEvent> events_;
   QString path_, trouble_;
   std::uint64_t rows_ = 0;
   QTimer timer_;

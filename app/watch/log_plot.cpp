@@ -51,7 +51,8 @@ LogPlot::LogPlot(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(
 
 double LogPlot::at(std::size_t row) const {
   const auto& rows = watched_->log->rows;
-  return rows[std::clamp<std::size_t>(row, 1, rows.size()) - 1].seconds;
+  const auto found = std::ranges::lower_bound(rows, row, {}, &LogReading::row);
+  return found == rows.end() ? rows.back().seconds : found->seconds;
 }
 
 void LogPlot::show_log(std::shared_ptr<const Watched> watched) {
@@ -180,6 +181,29 @@ void LogPlot::draw_courses() {
     draw_course(*plot_->graph(1), filtered_blocks_, [this](std::size_t i) { return filtered_[i]; });
 }
 
+// What was written down while it was recorded: a line at its moment, with its words along it.
+void LogPlot::draw_happened() {
+  std::size_t drawn = 0;
+  for (const RecordingEvent& event : watched_->happened) {
+    if (event.kind != "note" && event.kind != "disconnected" && event.kind != "bench") continue;
+    if (++drawn > most_marks) break;
+    const QColor& ink = event.kind == "note" ? theme_.colours().accent : theme_.colours().quiet;
+    auto* line = new QCPItemStraightLine(plot_);
+    line->setPen(QPen(ink, 1, Qt::DotLine));
+    line->point1->setCoords(event.seconds, 0), line->point2->setCoords(event.seconds, 1);
+    auto* words = new QCPItemText(plot_);
+    QString text = text_of(event.kind == "disconnected" ? std::string_view("line lost") : event.words);
+    if (text.size() > 40) text = text.left(39) + QStringLiteral("…");
+    words->setText(text);
+    words->setFont(theme_.font(Face::small));
+    words->setColor(ink);
+    words->setRotation(-90);
+    words->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
+    words->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
+    words->position->setCoords(event.seconds, 0.03);
+  }
+}
+
 void LogPlot::draw() {
   const Colours& colours = theme_.colours();
   style_plot(*plot_, theme_);
@@ -242,6 +266,7 @@ void LogPlot::draw() {
         last_label = from;
       }
     }
+  if (watched_->is_dated) draw_happened();
   if (rule_ && on_.size() == rows.size()) {
     for (const double limit : {rule_->goal - rule_->band, rule_->goal + rule_->band}) {
       auto* line = new QCPItemStraightLine(plot_);
@@ -272,7 +297,9 @@ void LogPlot::draw() {
   if (watched_->is_dated) {
     QSharedPointer<QCPAxisTickerDateTime> dates(new QCPAxisTickerDateTime);
     dates->setDateTimeSpec(Qt::UTC);
-    dates->setDateTimeFormat(span > 2 * 86400 ? QStringLiteral("d MMM") : QStringLiteral("HH:mm"));
+    dates->setDateTimeFormat(span > 2 * 86400 ? QStringLiteral("d MMM")
+                             : span > 900     ? QStringLiteral("HH:mm")
+                                              : QStringLiteral("HH:mm:ss"));
     ticker = dates;
     plot_->xAxis->setLabel(tr("time, UTC"));
   } else {

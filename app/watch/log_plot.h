@@ -40,6 +40,7 @@ class LogPlot : public QWidget {
 
  private:
   void draw();
+  void draw_happened();
   void draw_courses();
   void draw_course(QCPGraph& graph, const std::vector<RowBlock>& blocks,
                    const std::function<double(std::size_t)>& value_of);

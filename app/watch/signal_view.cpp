@@ -15,9 +15,11 @@ constexpr double rounding_steps = 0.289;  // 1/√12: what rounding to whole ste
 std::optional<double> suspect_of(const Watched& watched) {
   for (const LogEvent& event : watched.review.events)
     if (event.kind == EventKind::implausible || event.kind == EventKind::power_on_default ||
-        event.kind == EventKind::clipped)
-      if (event.from_row >= 1 && event.from_row <= watched.log->rows.size())
-        if (const double raw = watched.log->rows[event.from_row - 1].raw; std::isfinite(raw)) return raw;
+        event.kind == EventKind::clipped) {
+      const auto& rows = watched.log->rows;
+      const auto row = std::ranges::lower_bound(rows, event.from_row, {}, &LogReading::row);
+      if (row != rows.end() && std::isfinite(row->raw)) return row->raw;
+    }
   return std::nullopt;
 }
 
@@ -95,9 +97,10 @@ void SignalView::refresh() {
   const bool is_part = from > 0 || to < watched->log->rows.size();
   const ValueSummary seen = is_part ? summary_of(watched->log->rows, *watched->blocks, from, to) : ValueSummary();
   std::vector<QStringList> lines;
-  lines.push_back({tr("good rows"), tr("%1 of %2")
-                                        .arg(text_of(fixed(static_cast<double>(review.good), 0, style)),
-                                             text_of(fixed(static_cast<double>(review.rows), 0, style)))});
+  lines.push_back(
+      {tr("good rows"), tr("%1 of %2")
+                            .arg(text_of(fixed(static_cast<double>(review.good), 0, style)),
+                                 text_of(fixed(static_cast<double>(watched->log->rows.size()), 0, style)))});
   lines.push_back({tr("mean"), reading(review.mean)});
   lines.push_back({tr("least, most"), tr("%1, %2").arg(reading(review.minimum), reading(review.maximum))});
   lines.push_back({tr("spread"), of_two(review.standard_deviation)});

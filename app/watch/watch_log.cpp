@@ -30,6 +30,7 @@ std::shared_ptr<Watched> put_together(const Chain& chain, const PartTimes& times
 
 // The beginning of a log, in the order and with the times that the whole will have.
 std::shared_ptr<const Watched> beginning(const Chain& chain, const PartTimes& times, ChannelLog so_far) {
+  if (auto own = own_rows(so_far)) so_far = std::move(*own);
   so_far.period_s = chain.channel.period_s;
   if (!so_far.has_time)
     for (LogReading& row : so_far.rows) row.seconds = static_cast<double>(row.row - 1) * so_far.period_s;
@@ -101,10 +102,13 @@ void WatchLog::refresh() {
         auto log =
             path.empty() ? Result<ChannelLog>(log_of_raws(*chain, came)) : read_channel_log(path, *chain, "", progress);
         if (!log) return log.problem();
+        // Of a recording that it shares with quicker channels only its own rows.
+        if (auto own = own_rows(*log)) *log = std::move(*own);
         const auto whole = std::make_shared<const ChannelLog>(std::move(*log));
         auto judging = std::async(whole->rows.size() > first_rows ? std::launch::async : std::launch::deferred,
                                   [&] { return review_log(*whole, *chain, times); });
         const auto watched = put_together(*chain, times, whole);
+        if (!path.empty()) watched->happened = read_events(path);
         if (whole->rows.size() > first_rows) tell({std::make_shared<const Watched>(*watched), 1});
         watched->review = judging.get();
         return std::shared_ptr<const Watched>(watched);

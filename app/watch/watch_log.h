@@ -6,6 +6,7 @@
 #include <memory>
 
 #include "shell/workbench.h"
+#include "stream/recording_events.h"
 #include "stream/review.h"
 #include "stream/row_blocks.h"
 #include "widgets/background.h"
@@ -21,8 +22,9 @@ struct Watched {
   std::shared_ptr<const std::vector<RowBlock>> blocks;  ///< of its rows, for a plot of many
   Review review;                                        ///< empty while it is still worked out
   Range plausible;
-  bool is_in_order = false;  ///< no row is earlier than the one before
-  bool is_dated = false;     ///< seconds are since 1970; else since the first row, or before now
+  std::vector<RecordingEvent> happened;  ///< of a recording: notes, lines that were lost, changes of the bench
+  bool is_in_order = false;              ///< no row is earlier than the one before
+  bool is_dated = false;                 ///< seconds are since 1970; else since the first row, or before now
 };
 
 class WatchLog : public QObject {

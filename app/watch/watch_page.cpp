@@ -64,6 +64,19 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   recording_ = new Text(theme, Face::text);
   recording_->setObjectName(QStringLiteral("watch_recording"));
   recording_->setWordWrap(true);
+  note_ = new QLineEdit;
+  note_->setObjectName(QStringLiteral("watch_note"));
+  note_->setPlaceholderText(tr("a note at this moment, such as: door opened"));
+  note_->setAccessibleName(tr("Note at this moment"));
+  note_->setMaximumWidth(theme.px(420));
+  note_->hide();
+  connect(note_, &QLineEdit::returnPressed, this, [this] {
+    const QString words = note_->text().trimmed();
+    if (words.isEmpty()) return;
+    workbench_.recording().happens("note", words);
+    note_->clear();
+    note_->setPlaceholderText(tr("noted: %1").arg(words));
+  });
   auto* bar = row(8);
   for (QPushButton* each : {record_, open_, session_, save_}) bar->addWidget(each);
   bar->addWidget(words_, 1);
@@ -75,6 +88,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   all->addLayout(head);
   all->addLayout(bar);
   all->addWidget(recording_);
+  all->addWidget(note_);
   all->addLayout(both, 1);
   setLayout(all);
   connect(log_, &WatchLog::changed, this, [this] {
@@ -181,6 +195,7 @@ void WatchPage::save_view(const QString& path) {
 
 void WatchPage::refresh() {
   const Recording& recording = workbench_.recording();
+  note_->setVisible(recording.is_on());
   record_->setText(recording.is_on() ? tr("Stop recording") : tr("Record…"));
   if (recording.is_on())
     recording_->setText(!recording.trouble().isEmpty()

@@ -1,6 +1,7 @@
 // Watch: readings recorded and judged, filters and switching tried on them.
 #pragma once
 
+#include <QLineEdit>
 #include <QPushButton>
 #include <QWidget>
 
@@ -44,6 +45,7 @@ class WatchPage : public QWidget {
   ViewTabs* tabs_;
   QPushButton *record_, *open_, *session_, *save_;
   Text *words_, *recording_;
+  QLineEdit* note_;
   QTimer often_;
   Background saving_{this};
 };

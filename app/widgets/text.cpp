@@ -39,7 +39,8 @@ void Text::changeEvent(QEvent* event) {
   heights_.clear();
   QLabel::changeEvent(event);
   // A sheet that is put on anew gives back the colours of its first time.
-  if (event->type() == QEvent::StyleChange && palette().color(QPalette::WindowText) != colour_of(theme_, tint_)) wear();
+  const bool is_dressed_anew = event->type() == QEvent::StyleChange || event->type() == QEvent::PaletteChange;
+  if (is_dressed_anew && palette().color(QPalette::WindowText) != colour_of(theme_, tint_)) wear();
 }
 
 void Text::enterEvent(QEnterEvent* event) {

@@ -17,6 +17,7 @@
 #include "quantity/number_format.h"
 #include "stream/listening.h"
 #include "stream/log_time.h"
+#include "stream/recording_events.h"
 
 namespace fair_gauge {
 namespace {
@@ -182,10 +183,13 @@ std::optional<Problem> Recorder::write_metadata() const {
                        {"channel", column.id},
                        {"quantity", column.quantity},
                        {"null", ""}});
-  const Json metadata = {{"@context", "http://www.w3.org/ns/csvw"},
-                         {"url", std::filesystem::path(path_).filename().string()},
-                         {"dialect", {{"header", true}, {"delimiter", ","}}},
-                         {"tableSchema", {{"columns", columns}}}};
+  const Json metadata = {
+      {"@context", "http://www.w3.org/ns/csvw"},
+      {"url", std::filesystem::path(path_).filename().string()},
+      {"dialect", {{"header", true}, {"delimiter", ","}}},
+      {"notes", Json::array({{{"events", std::filesystem::path(events_path(path_)).filename().string()},
+                              {"says", "what happened meanwhile, where there is such a file"}}})},
+      {"tableSchema", {{"columns", columns}}}};
   const auto written = write_file(path_ + "-metadata.json", metadata.dump(2) + "\n");
   return written ? std::nullopt : std::optional(written.problem());
 }

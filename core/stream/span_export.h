@@ -14,10 +14,9 @@ struct LogSpan {
   bool is_dated = false;         ///< seconds are since 1970; else since the first row, or before now
 };
 
-/// Columns time, the channel's id (raw number or bytes' number) and ID_UNIT (reading, with one decimal more than the budget
-/// justifies); empty where there is none. `convert`, `review` and Watch read it again.
-/// \param path  NAME.csv; the description is written to NAME.csv-metadata.json
-/// \returns the rows written
+/// Columns time, the channel's id (raw number or bytes' number) and ID_UNIT (reading, with one decimal more than the
+/// budget justifies); empty where there is none. `convert`, `review` and Watch read it again. \param path  NAME.csv;
+/// the description is written to NAME.csv-metadata.json \returns the rows written
 Result<std::size_t> export_csv(const LogSpan& span, const std::string& path);
 
 /// One record a row with a reading, in the base unit of the quantity; rows without are left out.

@@ -97,6 +97,25 @@ TEST_F(SettingsTest, PaperAndTextSizeFollowBothWays) {
   theme_.set_tone(Theme::Tone::light);
 }
 
+// A view that was built the moment before is no exception: every text can be read on the new paper.
+TEST_F(SettingsTest, NewPaperReachesWhatWasJustBuilt) {
+  for (const auto& [page, view] : {std::pair{Page::wire, 4}, {Page::wire, 0}, {Page::correct, 1}, {Page::board, 0}}) {
+    for (const auto tone : {Theme::Tone::dark, Theme::Tone::light}) {
+      workbench_.choose_channel(tone == Theme::Tone::dark ? "rack" : "substrate");  // rows are built anew
+      window_.show_view(page, view);
+      theme_.set_tone(tone);
+      QTest::qWait(10);
+      for (const Text* text : window_.findChildren<Text*>()) {
+        const bool is_on_bar = text->palette().color(QPalette::WindowText) == theme_.colours().bar_ink;
+        if (!text->isVisible() || text->text().isEmpty() || is_on_bar) continue;
+        const int lightness = text->palette().color(QPalette::WindowText).lightness();
+        EXPECT_TRUE(tone == Theme::Tone::dark ? lightness > 90 : lightness < 160)
+            << view << ": " << text->text().toStdString() << ' ' << lightness;
+      }
+    }
+  }
+}
+
 TEST_F(SettingsTest, NewChannelsGetThePreferredUnit) {
   window_.begin_bench({});
   open();

@@ -11,6 +11,7 @@
 #include <random>
 
 #include "sources/recording.h"
+#include "stream/recording_events.h"
 #include "watch/log_plot.h"
 #include "watch/watch_page.h"
 #include "window.h"
@@ -240,6 +241,56 @@ TEST_F(WatchTest, TheViewIsSaved) {
   open(file("view.csv"));
   ASSERT_TRUE(window_.watch().log().watched());
   EXPECT_EQ(window_.watch().log().watched()->log->rows.size(), to - from);
+}
+
+// A note typed while it records stands beside the recording at its moment, with what else happened, and in the plot.
+TEST_F(WatchTest, ANoteStandsAtItsMoment) {
+  workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
+    for (Channel& channel : bench.channels) channel.period_s = 0.2;
+  });
+  workbench_.listen_to_shed();
+  window_.show_page(Page::watch);
+  auto* note = find<QLineEdit>("watch_note");
+  EXPECT_FALSE(note->isVisible()) << "nothing is recorded";
+  ASSERT_EQ(window_.watch().record_to(file("noted.csv")), QString());
+  QTest::qWait(1200);
+  ASSERT_TRUE(note->isVisible());
+  QTest::mouseClick(note, Qt::LeftButton);
+  for (const QChar letter : QStringLiteral("door, open")) {
+    QTest::keyClick(note, letter.toLatin1());
+    QTest::qWait(120);
+  }
+  EXPECT_EQ(note->text(), QStringLiteral("door, open")) << "live readings leave it alone";
+  QTest::keyClick(note, Qt::Key_Return);
+  EXPECT_EQ(note->text(), QString());
+  workbench_.document().edit(QStringLiteral("Allowed error"), [](Bench& bench) { bench.channels[0].tolerance = 0.7; });
+  workbench_.document().undo();
+  QTest::qWait(800);
+  click("watch_record");
+  QTest::qWait(50);
+  EXPECT_FALSE(note->isVisible());
+  const auto events = read_events(file("noted.csv").toStdString());
+  std::vector<std::string> said;
+  for (const RecordingEvent& event : events) said.push_back(event.kind + ": " + event.words);
+  EXPECT_THAT(said, testing::ElementsAre("begun: Fernhollow", "note: door, open", "bench: Allowed error",
+                                         "bench: taken back: Allowed error", "ended: "));
+  EXPECT_TRUE(std::ranges::is_sorted(events, {}, &RecordingEvent::seconds));
+  open(file("noted.csv"));
+  ASSERT_TRUE(window_.watch().log().watched());
+  EXPECT_EQ(window_.watch().log().watched()->happened.size(), 5u);
+  // Rows of other channels lie between: its own are one course nevertheless, and judged by themselves.
+  const ChannelLog& own = *window_.watch().log().watched()->log;
+  EXPECT_LT(own.rows.size(), own.all_rows / 4);
+  EXPECT_GT(own.period_s, 0.15) << "of its own rows, not of all";
+  int drawn = 0, gaps = 0;
+  for (const QCPGraphData& point : *find<QCustomPlot>("log_plot")->graph(0)->data())
+    std::isfinite(point.value) ? ++drawn : ++gaps;
+  EXPECT_GT(drawn, 4);
+  EXPECT_LT(gaps, 2);
+  window_.watch().save_view(file("noted.svg"));
+  QFile svg(file("noted.svg"));
+  ASSERT_TRUE(svg.open(QIODevice::ReadOnly));
+  EXPECT_TRUE(svg.readAll().contains("door, open"));
 }
 
 TEST_F(WatchTest, AHandOnTheSensorIsSeenLive) {

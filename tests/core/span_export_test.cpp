@@ -12,6 +12,7 @@
 #include "demo.h"
 #include "files/file.h"
 #include "files/json_document.h"
+#include "stream/recording_events.h"
 
 namespace fair_gauge::span_export_test {
 
@@ -163,6 +164,42 @@ TEST_F(SpanExport, WhatIsThereIsNotDestroyed) {
   EXPECT_FALSE(export_csv(span, file("none/a.csv")));
   EXPECT_FALSE(export_csv(span, folder_.string()));
   EXPECT_FALSE(std::filesystem::exists(file("none")));
+}
+
+// What happened meanwhile is only ever added to, whatever it says, and read again as it was written.
+TEST_F(SpanExport, EventsOfARecordingAreKept) {
+  const std::string recording = file("week.csv");
+  EXPECT_EQ(events_path(recording), recording + "-events.csv");
+  EXPECT_TRUE(read_events(recording).empty()) << "a recording without events has no such file";
+  std::vector<RecordingEvent> events;
+  for (const char* words : {"", "door opened", "a, b and \"c\"", "\"\"", "12 °C, was 11,4", ",,,", "\"", "end\\"}) {
+    events.push_back({at + 60 * static_cast<double>(events.size()), "note", words});
+    ASSERT_FALSE(append_event(recording, events.back())) << words;
+  }
+  EXPECT_EQ(read_events(recording), events);
+  // A line break would tear a row: it is a space.
+  ASSERT_FALSE(append_event(recording, {at + 1000, "note", "two\nlines"}));
+  EXPECT_EQ(read_events(recording).back().words, "two lines");
+  // A row that was cut, as by a kill, costs itself alone.
+  std::ofstream(events_path(recording), std::ios::app) << "2026-11-24T22:";
+  ASSERT_FALSE(append_event(recording, {at + 2000, "ended", ""}));
+  const auto all = read_events(recording);
+  ASSERT_EQ(all.size(), events.size() + 2);
+  EXPECT_EQ(all.back().kind, "ended");
+  EXPECT_EQ(all.back().seconds, at + 2000);
+}
+
+TEST_F(SpanExport, EventsDestroyNothing) {
+  const std::string recording = file("other.csv");
+  std::ofstream(events_path(recording)) << "mine\n1\n";
+  const auto problem = append_event(recording, {at, "note", "x"});
+  ASSERT_TRUE(problem);
+  EXPECT_THAT(problem->wrong, HasSubstr("something else"));
+  EXPECT_EQ(text(events_path(recording)), "mine\n1\n");
+  EXPECT_TRUE(read_events(recording).empty());
+  EXPECT_TRUE(append_event(file("none/a.csv"), {at, "note", "x"}));
+  std::filesystem::create_directory(events_path(file("folder.csv")));
+  EXPECT_TRUE(append_event(file("folder.csv"), {at, "note", "x"}));
 }
 
 }  // namespace fair_gauge::span_export_test
