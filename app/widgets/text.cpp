@@ -22,7 +22,7 @@ QColor colour_of(const Theme& theme, Tint tint) {
 }
 
 Text::Text(const Theme& theme, Face face, const QString& text, Tint tint, QWidget* parent)
-    : QLabel(in_own_marks(text), parent), theme_(theme), face_(face), tint_(tint) {
+    : QLabel(in_own_marks(text), parent), theme_(theme), alive_(&theme), face_(face), tint_(tint) {
   wear();
   connect(&theme, &Theme::changed, this, &Text::wear);
 }
@@ -39,6 +39,7 @@ void Text::changeEvent(QEvent* event) {
   heights_.clear();
   QLabel::changeEvent(event);
   // A sheet that is put on anew gives back the colours of its first time.
+  if (!alive_) return;  // what waits for its deletion may outlive the theme
   const bool is_dressed_anew = event->type() == QEvent::StyleChange || event->type() == QEvent::PaletteChange;
   if (is_dressed_anew && palette().color(QPalette::WindowText) != colour_of(theme_, tint_)) wear();
 }

@@ -3,6 +3,7 @@
 
 #include <QBoxLayout>
 #include <QLabel>
+#include <QPointer>
 #include <QScrollArea>
 #include <map>
 
@@ -34,6 +35,7 @@ class Text : public QLabel {
   void wear();
 
   const Theme& theme_;
+  QPointer<const Theme> alive_;
   Face face_;
   Tint tint_;
   bool selectable_ = false;

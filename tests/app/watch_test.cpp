@@ -176,7 +176,7 @@ TEST_F(WatchTest, ALongLogOpensInPiecesAndCanBeStopped) {
   ASSERT_TRUE(out.open(QIODevice::WriteOnly));
   QByteArray rows = "time,counts\n";
   for (int i = 0; i < count; ++i) {
-    rows += QByteArray::number(i) + ',' + QByteArray::number(2200 + i * 7919 % 61) + '\n';
+    rows += QByteArray::number(i) + ',' + QByteArray::number(2200 + i % 61 * 7919 % 61) + '\n';
     if (rows.size() > 1 << 20) out.write(std::exchange(rows, {}));
   }
   out.write(rows);
