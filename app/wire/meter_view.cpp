@@ -105,10 +105,7 @@ void MeterView::rebuild() {
     channel_ = channel;
     known_ = known;
     rows_.clear();
-    while (QLayoutItem* item = grid_->takeAt(0)) {
-      if (item->widget()) item->widget()->deleteLater();
-      delete item;
-    }
+    clear(grid_);
     const QStringList titles = {tr("EXPECTED"), tr("YOUR METER"), tr("DIFFERS BY"), tr("IN THE READING")};
     for (int i = 0; i < titles.size() && !places.empty(); ++i)
       grid_->addWidget(new Text(theme_, Face::label, titles[i], Tint::quiet), 0, i);

@@ -65,7 +65,7 @@ Result<std::size_t> export_csv(const LogSpan& span, const std::string& path) {
   const Unit& shown = *span.chain.shown;
   const std::string reading = fmt::format("{}_{}", channel.id, shown.ucum);
   const int decimals = justified_decimals(span.chain, shown) + guard_decimals;
-  const auto rows = write_rows(
+  auto rows = write_rows(
       span, path, fmt::format("time,{},{}\n", channel.id, reading),
       [&](const LogReading& row) {
         const std::string time = row.seconds != row.seconds ? std::string()
@@ -129,7 +129,7 @@ Result<std::size_t> export_senml(const LogSpan& span, const std::string& path) {
         const char* parted = is_first ? "" : ",";
         const std::string value =
             fmt::format("\"t\":{:.10g},\"v\":{:.{}f}}}", row.seconds - base, shown.to_base(row.reading), decimals);
-        const std::string record = fmt::format("{}\n{}{}{}", parted, text, is_first ? "," : "", value);
+        std::string record = fmt::format("{}\n{}{}{}", parted, text, is_first ? "," : "", value);
         is_first = false;
         return record;
       },
