@@ -87,7 +87,6 @@ class CalibrateView : public QWidget {
   QCustomPlot* plot_;
   Text *why_, *verdict_;
   QPushButton* put_in_;
-  bool filling_ = false;
 };
 
 }  // namespace fair_gauge::app

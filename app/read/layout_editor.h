@@ -27,7 +27,6 @@ class LayoutEditor : public QWidget {
   void take_bytes(const QString& text);
   void save();
 
-  const Theme& theme_;
   Workbench& workbench_;
   QLineEdit* name_;
   QComboBox* interface_;

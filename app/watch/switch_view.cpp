@@ -7,7 +7,7 @@
 namespace fair_gauge::app {
 
 SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, LogPlot& plot, QWidget* parent)
-    : QWidget(parent), theme_(theme), workbench_(workbench), log_(log), plot_(plot) {
+    : QWidget(parent), workbench_(workbench), log_(log), plot_(plot) {
   words_ = new Text(theme, Face::strong);
   words_->setObjectName(QStringLiteral("switch_words"));
   codes_ = new Text(theme, Face::text);

@@ -21,7 +21,6 @@ class SwitchView : public QWidget {
   void change(const QString& label, const std::function<void(SwitchingRule&)>& change);
   void showEvent(QShowEvent* event) override;
 
-  const Theme& theme_;
   Workbench& workbench_;
   WatchLog& log_;
   LogPlot& plot_;
