@@ -29,7 +29,7 @@ MeterView::MeterView(const Theme& theme, Workbench& workbench, QWidget* parent)
   grid_->setHorizontalSpacing(16);
   grid_->setVerticalSpacing(4);
   grid_->setColumnStretch(columns - 1, 1);
-  auto* good_to = new Text(theme, Face::small, tr("your meter is good to ±"));
+  good_to_ = new Text(theme, Face::small, tr("your meter is good to ±"));
   meter_ = new QuantityField(theme, Dimension::number);
   meter_->set_reader([](const std::string& text) -> Result<double> {
     const auto percent = parse_number(text.substr(0, text.find_last_not_of(" %") + 1));
@@ -58,7 +58,7 @@ MeterView::MeterView(const Theme& theme, Workbench& workbench, QWidget* parent)
     rebuild();
   });
   auto* below = row(8);
-  below->addWidget(good_to);
+  below->addWidget(good_to_);
   below->addWidget(meter_);
   below->addStretch();
   auto* buttons = row(8);
@@ -149,11 +149,10 @@ void MeterView::measured(std::size_t row, double value) {
   refresh();
 }
 
-std::optional<MeterCheck> MeterView::check_of(const Row& row) const {
+std::optional<Result<MeterCheck>> MeterView::check_of(const Row& row) const {
   const ChannelView& chosen = workbench_.chosen();
   if (!row.measured || !chosen.chain) return std::nullopt;
-  const auto check = check_with_meter(*chosen.chain, row.anchor, row.place.stage, *row.measured, meter_share_);
-  return check ? std::optional(*check) : std::nullopt;
+  return check_with_meter(*chosen.chain, row.anchor, row.place.stage, *row.measured, meter_share_);
 }
 
 QString MeterView::value_text(double value, const Unit& unit) const {
@@ -188,7 +187,7 @@ void MeterView::refresh() {
   const bool has_places = chosen.chain && !rows_.empty();
   for (QWidget* each : {static_cast<QWidget*>(meter_), static_cast<QWidget*>(keep_), static_cast<QWidget*>(clear_)})
     each->setVisible(has_places);
-  care_->setVisible(has_places);
+  for (Text* each : {care_, good_to_}) each->setVisible(has_places);
   if (!has_places) {
     lead_->setText(!chosen.channel ? tr("Choose a channel first: what a meter shows is held against its chain here.")
                    : !chosen.chain ? tr("This channel has no chain yet: see what it lacks on Home.")
@@ -207,16 +206,17 @@ void MeterView::refresh() {
     const auto& value = values[static_cast<std::size_t>(stage - chosen.chain->stages.data())];
     const auto check = check_of(each);
     // Beside what was typed stands what was expected then.
-    each.expected->setText(check   ? value_text(check->expected, *each.place.unit)
-                           : value ? value_text(*value, *each.place.unit)
-                                   : tr("nothing"));
+    each.expected->setText(check && *check ? value_text((*check)->expected, *each.place.unit)
+                           : value         ? value_text(*value, *each.place.unit)
+                                           : tr("nothing"));
     if (each.measured)
       each.field->show_value(*each.measured, value_text(*each.measured, *each.place.unit));
-    else if (!each.field->hasFocus())
+    else if (!each.field->hasFocus() && !each.field->is_faulty())  // what is not understood stays
       each.field->clear();
     each.differs->clear();
     each.reading->clear();
-    if (check) show_check(each, *check), checks.push_back(*check);
+    if (check && *check) show_check(each, **check), checks.push_back(**check);
+    if (check && !*check) each.reading->setText(sentence(to_text(check->problem())));
   }
   verdict_->setText(checks.empty() ? QString() : text_of(meter_verdict(*chosen.chain, {known_, 0}, checks)));
   verdict_->set_tint(std::ranges::all_of(checks, &MeterCheck::agrees) ? Tint::ink : Tint::red);
@@ -227,10 +227,10 @@ void MeterView::refresh() {
 QString MeterView::note() const {
   QStringList parts;
   for (const Row& each : rows_)
-    if (const auto check = check_of(each))
+    if (const auto check = check_of(each); check && *check)
       parts << tr("%1: meter %2, expected %3")
-                   .arg(text_of(each.place.words), value_text(check->measured, *each.place.unit),
-                        value_text(check->expected, *each.place.unit));
+                   .arg(text_of(each.place.words), value_text((*check)->measured, *each.place.unit),
+                        value_text((*check)->expected, *each.place.unit));
   return parts.join(QStringLiteral("; ")) + QStringLiteral(". ") + verdict_->text();
 }
 

@@ -36,7 +36,7 @@ class MeterView : public QWidget {
   void rebuild();
   void refresh();
   void measured(std::size_t row, double value);
-  std::optional<MeterCheck> check_of(const Row& row) const;
+  std::optional<Result<MeterCheck>> check_of(const Row& row) const;  // nothing where nothing was typed
   QString value_text(double value, const Unit& unit) const;
   void show_check(Row& row, const MeterCheck& check);
   QString note() const;
@@ -45,7 +45,7 @@ class MeterView : public QWidget {
   Workbench& workbench_;
   std::string channel_;
   StageName known_ = StageName::raw;
-  Text *lead_, *verdict_, *care_;
+  Text *lead_, *verdict_, *care_, *good_to_;
   QGridLayout* grid_;
   QuantityField* meter_;
   QPushButton *keep_, *clear_;

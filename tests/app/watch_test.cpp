@@ -354,19 +354,8 @@ TEST_F(WatchTest, ARuleIsTriedOnTheReadingsAndKeptInTheBench) {
   open(log_of(counts, [](std::size_t i) { return 10.0 * static_cast<double>(i); }));
   workbench_.listen_to_shed();  // numbers come while it is typed
   click("switch_begin");
-  const auto slowly = [&](const char* name, const QString& words) {
-    auto* field = find<QLineEdit>(name);
-    QTest::mouseClick(field, Qt::LeftButton);
-    field->selectAll();
-    for (const QChar letter : words) {
-      QTest::keyClick(field, letter.toLatin1());
-      QTest::qWait(250);
-    }
-    EXPECT_EQ(field->text(), words);
-    QTest::keyClick(field, Qt::Key_Return);
-  };
-  slowly("switch_goal", QStringLiteral("25"));
-  slowly("switch_band", QStringLiteral("1"));
+  give_slowly("switch_goal", QStringLiteral("25"));
+  give_slowly("switch_band", QStringLiteral("1"));
   settle();
   const auto& rule = find_by_id(workbench_.bench().channels, "substrate")->switching;
   ASSERT_TRUE(rule);

@@ -4,6 +4,7 @@
 #include <gmock/gmock.h>
 
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QTest>
 
@@ -33,6 +34,16 @@ void for_every_view(MainWindow& window, Look look) {
       QTest::qWait(20);
       look((views.isEmpty() ? name : name + QLatin1Char(' ') + views[view]).toStdString());
     }
+}
+
+/// Types a quarter of a second a key, a person's pace. \returns what stands in the field then
+inline QString type_slowly(QLineEdit& field, const QString& text) {
+  for (const QChar key : text) {
+    QTest::qWait(250);
+    QTest::keyClick(&field, static_cast<char>(key.toLatin1()));
+  }
+  QTest::qWait(250);
+  return field.text();
 }
 
 class WindowTest : public testing::Test {
@@ -66,6 +77,15 @@ class WindowTest : public testing::Test {
     field->selectAll();
     QTest::keyClicks(field, words);
     QTest::keyClick(field, Qt::Key_Return);
+  }
+  /// The same at a person's pace, while live readings go on.
+  void give_slowly(const char* name, const QString& words) {
+    auto* field = find<QLineEdit>(name);
+    QTest::mouseClick(field, Qt::LeftButton);
+    field->selectAll();
+    EXPECT_EQ(type_slowly(*field, words), words) << "live readings leave a field alone that a person types into";
+    QTest::keyClick(field, Qt::Key_Return);
+    QTest::qWait(100);
   }
   void click(const char* name) { QTest::mouseClick(find<QPushButton>(name), Qt::LeftButton); }
   /// The editor of the n-th row of the chosen stage.

@@ -203,17 +203,6 @@ TEST_F(WindowTest, KeysReachEveryPageAndTone) {
   EXPECT_NE(theme_.tone(), tone);
 }
 
-// A person's pace: a quarter of a second a key, while live readings keep coming. Returns what the field holds at the
-// end.
-QString type_slowly(QuantityField& field, const QString& text) {
-  for (const QChar key : text) {
-    QTest::qWait(250);
-    QTest::keyClick(&field, static_cast<char>(key.toLatin1()));
-  }
-  QTest::qWait(250);
-  return field.text();
-}
-
 TEST_F(WindowTest, WhatIsTypedSlowlyOverALiveNumberStays) {
   workbench_.listen_to_shed();
   for (const auto& [text, celsius] : {std::pair{"40", 40.0}, {"100 F", 37.7778}}) {

@@ -156,23 +156,11 @@ TEST_F(WireTest, AMeterIsHeldToTheChain) {
   const auto volts = [&](const char* name) { return text(name).substr(0, text(name).find(' ')); };
   EXPECT_THAT(text("meter_lead"), HasSubstr("latest raw number"));
   EXPECT_THAT(text("meter_expected_1"), HasSubstr(" V"));
-  const auto slowly = [&](const char* name, const QString& words) {
-    auto* field = find<QLineEdit>(name);
-    QTest::mouseClick(field, Qt::LeftButton);
-    field->selectAll();
-    for (const QChar letter : words) {
-      QTest::keyClick(field, letter.toLatin1());
-      QTest::qWait(250);
-    }
-    EXPECT_EQ(field->text(), words) << "live readings leave a field alone that a person types into";
-    QTest::keyClick(field, Qt::Key_Return);
-    QTest::qWait(100);
-  };
-  slowly("meter_at_1", QString::fromStdString(volts("meter_expected_1")) + QLatin1Char('V'));
+  give_slowly("meter_at_1", QString::fromStdString(volts("meter_expected_1")) + QLatin1Char('V'));
   const std::string then = text("meter_expected_1");
   EXPECT_THAT(text("meter_verdict"), HasSubstr("It agrees"));
   EXPECT_THAT(text("meter_reading_1"), HasSubstr("% of what is allowed"));
-  slowly("meter_at_0", QStringLiteral("5k"));
+  give_slowly("meter_at_0", QStringLiteral("5k"));
   EXPECT_THAT(text("meter_verdict"), HasSubstr("Look between the pin and the sensor"));
   EXPECT_THAT(text("meter_verdict"), HasSubstr("8k2 resistor"));
   QTest::qWait(1000);
@@ -200,6 +188,15 @@ TEST_F(WireTest, AMeterIsHeldToTheChain) {
               testing::StartsWith("the raw number that your firmware prints: meter 1000, expected 2"));
   EXPECT_THAT(kept.toStdString(), HasSubstr("Look between"));
   EXPECT_FALSE(window_.banner_text().isEmpty());
+  // What is not understood is neither taken nor thrown away.
+  auto* volts_typed = find<QuantityField>("meter_at_1");
+  QTest::mouseClick(volts_typed, Qt::LeftButton);
+  QTest::keyClicks(volts_typed, QStringLiteral("abc"));
+  find<QLineEdit>("meter_at_0")->setFocus();
+  workbench_.hold({StageName::world, 25.5});
+  QTest::qWait(100);
+  EXPECT_EQ(volts_typed->text(), QStringLiteral("abc"));
+  EXPECT_TRUE(volts_typed->is_faulty());
   click("meter_clear");
   QTest::qWait(50);
   EXPECT_EQ(text("meter_verdict"), "");
