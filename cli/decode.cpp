@@ -105,13 +105,20 @@ void print_words(const Decoded& decoded, bool with_trace) {
 
 // ---- a batch of JSON lines ----
 
-// Decodes line after line; the settings of a line that brings its own are made ready once.
+constexpr std::size_t longest_line = 1 << 20;
+
 // What stands in the place of a line that could not be understood.
 bool refuse_line(std::string& out, const std::string& why) {
   out += R"({"ok":false,"error":)";
   append_text(out, why);
   out += "}\n";
   return false;
+}
+
+// Why a line is not even tried; null if it may be.
+const char* unfit(std::string_view line) {
+  if (line.size() > longest_line) return "the line is too long; a megabyte at most";
+  return nests_too_deep(line) ? "values are nested too deep" : nullptr;
 }
 
 // A part that counts pulses is a transfer, not a layout.
@@ -138,7 +145,7 @@ class PulseDecoder {
 
   // \returns false if the line could not be understood
   bool line(const char* begin, const char* end, std::string& out) const {
-    if (nests_too_deep({begin, end})) return refuse_line(out, "values are nested too deep");
+    if (const char* why = unfit({begin, end})) return refuse_line(out, why);
     const Json json = Json::parse(begin, end, nullptr, false);
     if (json.is_discarded()) return refuse_line(out, "this is no JSON");
     const auto count = json.is_object() ? json.find("count") : json.end();
@@ -161,6 +168,7 @@ class PulseDecoder {
   bool trace_;
 };
 
+// Decodes line after line; the settings of a line that brings its own are made ready once.
 class LineDecoder {
  public:
   LineDecoder(const Part& part, std::map<std::string, double> settings, Math math, bool trace, Decoder decoder)
@@ -171,7 +179,7 @@ class LineDecoder {
     try {
       if (std::all_of(begin, end, [](char c) { return c == ' ' || c == '\t'; }))
         return refuse_line(out, "the line is empty");
-      if (nests_too_deep({begin, end})) return refuse_line(out, "values are nested too deep");
+      if (const char* why = unfit({begin, end})) return refuse_line(out, why);
       const Json json = Json::parse(begin, end);
       if (!json.is_object()) return refuse_line(out, "a JSON object was expected");
       Decoder* decoder = &usual_;
@@ -359,6 +367,7 @@ std::int64_t each_line(std::istream& input, std::vector<Worker>& workers) {
       bad += not_understood;
     }
     block.erase(0, whole);
+    if (block.size() > longest_line) block.resize(longest_line + 1);  // too long already: the rest is not held
   }
   return bad;
 }
@@ -408,8 +417,11 @@ void run_batch(Session& session, const Part& part, const DecodeOptions& options,
       workers.emplace_back(part, settings, math, options.trace, *Decoder::make(part, settings, math));
     bad = each_line(input, workers);
   } else {
-    std::string header;
-    std::getline(input, header);
+    std::string header(longest_line, '\0');
+    input.getline(header.data(), static_cast<std::streamsize>(header.size()));
+    if (input.fail() && !input.eof())
+      return session.refuse({"the header is too long", "a megabyte at most", {.file = options.batch, .line = 1}});
+    header.resize(static_cast<std::size_t>(input.gcount() - (input.eof() ? 0 : 1)));
     if (header.ends_with('\r')) header.pop_back();
     std::vector<ColumnDecoder> workers;
     for (unsigned i = 0; i < threads; ++i) {

@@ -71,7 +71,6 @@ QWidget* BenchView::build_list() {
   list_ = new QListWidget;
   list_->setObjectName(QStringLiteral("things"));
   list_->setAccessibleName(tr("What there is on the bench"));
-  list_->setFrameShape(QFrame::NoFrame);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   list_->setTextElideMode(Qt::ElideRight);
   list_->setItemDelegate(new NameAndWords(theme_, list_));

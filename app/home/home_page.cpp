@@ -51,7 +51,6 @@ void Trend::paintEvent(QPaintEvent*) {
 
 HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QScrollArea(parent), theme_(theme), workbench_(workbench) {
-  setFrameShape(NoFrame);
   setWidgetResizable(true);
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   auto* inside = new QWidget;

@@ -49,7 +49,6 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   list_ = new QListWidget;
   list_->setObjectName(QStringLiteral("logbook_list"));
   list_->setAccessibleName(tr("Entries, newest first"));
-  list_->setFrameShape(QFrame::NoFrame);
   list_->setWordWrap(true);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   list_->setResizeMode(QListView::Adjust);

@@ -16,11 +16,13 @@ namespace fair_gauge::app {
 namespace {
 
 constexpr int most_shown_lines = 400;
+constexpr int rows_a_name = 4;    // name, value, what it may be, space
 constexpr int listens_ms = 2200;  // to one speed: two lines of a board that sends one a second
 
 QString title_of(LineState state) {
   switch (state) {
     case LineState::stopped: return LineView::tr("Not connected");
+    case LineState::opening: return LineView::tr("Opening");
     case LineState::running: return LineView::tr("Connected");
     case LineState::silent: return LineView::tr("Connected, but silent");
     case LineState::noise: return LineView::tr("Noise: wrong speed?");
@@ -77,12 +79,11 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   lines_->setReadOnly(true);
   lines_->setMaximumBlockCount(most_shown_lines);
   lines_->setFont(theme.font(Face::code));
-  lines_->setFrameShape(QFrame::NoFrame);
   lines_->setAccessibleName(tr("Lines as they arrive"));
   names_ = new QGridLayout;
   names_->setHorizontalSpacing(12);
-  names_->setColumnStretch(2, 1);
-  names_->setVerticalSpacing(8);
+  names_->setColumnStretch(1, 1);
+  names_->setVerticalSpacing(2);
   no_names_ = new Text(theme, Face::small,
                        tr("Names appear here as they arrive, with what they may be. Lines may read name:1873, "
                           "name:x0751, Temperature: 22.4 C, T=72.5F, a JSON object, a CSV row with a header, or bare "
@@ -99,19 +100,16 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   left->addWidget(new Text(theme, Face::label, tr("LINES AS THEY ARRIVE"), Tint::quiet));
   left->addWidget(lines_, 1);
   auto* right = column(8);
-  auto* which = row(8);
-  which->addWidget(new Text(theme, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet), 0, Qt::AlignTop);
-  which->addStretch();
-  which->addWidget(build_sketches());
-  right->addLayout(which);
-  right->addWidget(no_names_);
+  right->addWidget(new Text(theme, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet));
   right->addWidget(make_, 0, Qt::AlignLeft);
   auto* names_inside = new QWidget;
   auto* names_column = column(0);
+  names_column->addWidget(no_names_);
   names_column->addLayout(names_);
   names_column->addStretch();
   names_inside->setLayout(names_column);
   right->addWidget(scrolled(names_inside), 1);
+  right->addWidget(build_sketches(), 0, Qt::AlignLeft);
   auto* below = row(24);
   below->addLayout(left, 1);
   below->addLayout(right, 1);
@@ -167,13 +165,11 @@ void LineView::list_ports() {
   port_->setCurrentText(written);
 }
 
-// The speeds one after the other, those that people use most first.
 // The other side of the line: firmware that sends what this bench reads.
 QPushButton* LineView::build_sketches() {
   auto* button = new QPushButton(tr("Firmware for it…"));
   button->setObjectName(QStringLiteral("sketch"));
   button->setProperty("quiet", true);
-  button->setMinimumWidth(1);  // large text may cut it, but not widen the window
   button->setToolTip(
       tr("A short program that sends each channel's raw number at its period; a few functions of it are "
          "yours to fill in"));
@@ -190,6 +186,7 @@ QPushButton* LineView::build_sketches() {
   return button;
 }
 
+// The speeds one after the other, those that people use most first.
 void LineView::try_speeds() {
   if (next_speed_.isActive()) {  // enough
     next_speed_.stop();
@@ -269,9 +266,8 @@ void LineView::refresh_state() {
   connect_->setText(serial && source.state() != LineState::stopped ? tr("Disconnect") : tr("Connect"));
   shed_->setEnabled(serial || source.state() == LineState::stopped);
   state_->setText(serial || source.state() == LineState::stopped ? title_of(source.state()) : tr("Simulated shed"));
-  state_->set_tint(source.state() == LineState::running   ? Tint::accent
-                   : source.state() == LineState::stopped ? Tint::quiet
-                                                          : Tint::red);
+  const bool quiet = source.state() == LineState::stopped || source.state() == LineState::opening;
+  state_->set_tint(source.state() == LineState::running ? Tint::accent : quiet ? Tint::quiet : Tint::red);
   advice_->setText(!serial && source.state() == LineState::running
                        ? tr("Every channel answers by its own chain with noise, as a board would. Connect a line to "
                             "read a real one.")
@@ -297,16 +293,17 @@ void LineView::build_names(const QStringList& names) {
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     box->setMinimumContentsLength(9);
     box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    box->setMinimumWidth(theme_.column_px(96));
+    box->setMinimumWidth(theme_.column_px(70));
     box->addItem(tr("no channel"), QString());
     for (const Channel& channel : workbench_.bench().channels)
       box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
     auto* words = new Text(theme_, Face::small, {}, Tint::quiet);
     words->setWordWrap(true);
-    names_->addWidget(new Text(theme_, Face::number_small, names[i]), 2 * i, 0);
-    names_->addWidget(new Text(theme_, Face::number_small, {}, Tint::quiet), 2 * i, 1);
-    names_->addWidget(box, 2 * i, 2);
-    names_->addWidget(words, 2 * i + 1, 0, 1, 3);
+    names_->addWidget(new Text(theme_, Face::number_small, names[i]), rows_a_name * i, 0);
+    names_->addWidget(new Text(theme_, Face::number_small, {}, Tint::quiet), rows_a_name * i + 1, 0);
+    names_->addWidget(box, rows_a_name * i, 1, 2, 1, Qt::AlignVCenter);
+    names_->addWidget(words, rows_a_name * i + 2, 0, 1, 2);
+    names_->setRowMinimumHeight(rows_a_name * i + 3, theme_.px(10));
     connect(box, &QComboBox::activated, this, [this, box, name = names[i]] {
       workbench_.document().edit(tr("Channel of %1").arg(name), [&](Bench& bench) {
         for (Channel& channel : bench.channels) {
@@ -337,14 +334,14 @@ void LineView::refresh_names() {
   for (int i = 0; i < listed_.size(); ++i) {
     const std::string name = listed_[i].toStdString();
     const auto value = workbench_.names_on_line().find(name);
-    static_cast<Text*>(names_->itemAtPosition(2 * i, 1)->widget())->setText(value->second);
+    static_cast<Text*>(names_->itemAtPosition(rows_a_name * i + 1, 0)->widget())->setText(value->second);
     const auto channel = std::ranges::find(channels, name, &Channel::name_on_line);
     const auto proposal = proposals.find(name);
-    auto* words = static_cast<Text*>(names_->itemAtPosition(2 * i + 1, 0)->widget());
+    auto* words = static_cast<Text*>(names_->itemAtPosition(rows_a_name * i + 2, 0)->widget());
     const bool proposed = channel == channels.end() && proposal != proposals.end();
     words->setVisible(proposed);
     if (proposed) words->setText(text_of(proposal->second.words)), ++without;
-    auto* box = static_cast<QComboBox*>(names_->itemAtPosition(2 * i, 2)->widget());
+    auto* box = static_cast<QComboBox*>(names_->itemAtPosition(rows_a_name * i, 1)->widget());
     if (box->view()->isVisible()) continue;
     box->setCurrentIndex(channel == channels.end() ? 0 : static_cast<int>(channel - channels.begin()) + 1);
   }

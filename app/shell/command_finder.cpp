@@ -11,7 +11,6 @@ CommandFinder::CommandFinder(const std::vector<QAction*>& actions, QWidget* pare
   text_->setPlaceholderText(tr("What do you want to do?"));
   text_->installEventFilter(this);
   list_ = new QListWidget;
-  list_->setFrameShape(QFrame::NoFrame);
   auto* layout = new QVBoxLayout;
   layout->setContentsMargins(12, 12, 12, 12);
   layout->addWidget(text_);

@@ -61,7 +61,6 @@ class SourceRow : public QWidget {
 
 Margin::Margin(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QScrollArea(parent), theme_(theme), workbench_(workbench) {
-  setFrameShape(NoFrame);
   setWidgetResizable(true);
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   auto* inside = new QWidget;

@@ -41,7 +41,7 @@ void ShelfItem::show_view(const ChannelView& view, const NumberStyle& style, boo
                       : QStringLiteral("–"));
   unit_->setText(view.chain ? text_of(view.chain->shown->symbol) : QString());
   vial_->show_share(view.used(), view.bias());
-  value_->set_tint(view.silent_s ? Tint::quiet : Tint::ink);
+  value_->set_tint(view.stalled().isEmpty() ? Tint::ink : Tint::quiet);
   const QString why = !has_reading    ? text_of(to_text(view.reading.problem()))
                       : view.silent_s ? tr("Nothing has come for %1").arg(duration_words(*view.silent_s))
                                       : QString();
@@ -78,7 +78,6 @@ void ShelfItem::keyPressEvent(QKeyEvent* event) {
 
 Shelf::Shelf(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QScrollArea(parent), theme_(theme), workbench_(workbench) {
-  setFrameShape(NoFrame);
   setWidgetResizable(true);
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   auto* inside = new QWidget;

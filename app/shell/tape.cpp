@@ -25,6 +25,7 @@ Tape::Tape(const Theme& theme, Workbench& workbench, QWidget* parent)
   setObjectName(QStringLiteral("tape"));
   setAttribute(Qt::WA_StyledBackground);
   value_ = new Text(theme, Face::number);
+  value_->setObjectName(QStringLiteral("tape_value"));
   noise_ = new Text(theme, Face::small, {}, Tint::quiet);
   steps_ = new Text(theme, Face::small, {}, Tint::quiet);
   auto* left = column(2);
@@ -81,8 +82,9 @@ void Tape::refresh() {
     value_->setText(latest ? text_of(with_unit(shown.from_base(*latest), Workbench::decimals_of(view), shown.symbol,
                                                workbench_.style()))
                            : QStringLiteral("–"));
-    value_->set_tint(view.silent_s ? Tint::red : Tint::ink);
-    if (view.silent_s) value_->setText(tr("nothing for %1").arg(duration_words(*view.silent_s)));
+    const QString stalled = view.stalled();
+    value_->set_tint(stalled.isEmpty() ? Tint::ink : Tint::red);
+    if (!stalled.isEmpty()) value_->setText(stalled);
     const double noise = scatter(points_);
     if (std::isfinite(noise) && view.budget) {
       const double step = view.budget->step / shown.scale;

@@ -1,11 +1,17 @@
 #include "shell/workbench.h"
 
+#include <fmt/format.h>
+
+#include <cmath>
+#include <span>
+
 #include "diagnose/injected_fault.h"
 #include "digital/decoder.h"
 #include "sources/recording.h"
 #include "sources/serial_source.h"
 #include "sources/simulated_source.h"
 #include "stream/listening.h"
+#include "widgets/text.h"
 
 #include <QLocale>
 #include <QSignalBlocker>
@@ -19,6 +25,15 @@ constexpr int repaint_ms = 33;  // however fast lines come, the views follow at 
 constexpr std::size_t most_names = 1000;
 constexpr double patient_periods = 3, patient_s = 3;
 constexpr double shed_start = 14.5 * 3600;  // a mild afternoon
+
+// What came under a name: a number with its unit, or bytes as they were sent.
+QString words_of(const RawItem& item) {
+  if (item.number)
+    return QString::number(*item.number, 'g', 10) + (item.unit.empty() ? QString() : " " + text_of(item.unit));
+  constexpr std::size_t most = 6, first = 2;
+  if (item.bytes.size() <= most) return QStringLiteral("x") + text_of(to_hex(item.bytes));
+  return Workbench::tr("x%1… %2 bytes").arg(text_of(to_hex(std::span(item.bytes).first(first)))).arg(item.bytes.size());
+}
 
 }  // namespace
 
@@ -40,12 +55,13 @@ Workbench::Workbench(std::shared_ptr<const Catalogue> catalogue)
   connect(&document_, &Document::edited, recording_.get(),
           [this](const QString& label) { recording_->happens("bench", label); });
   for (LiveSource* source : {static_cast<LiveSource*>(simulated_.get()), static_cast<LiveSource*>(serial_.get())}) {
-    connect(source, &LiveSource::line_came, this, [this, source](const SerialLine& line) {
-      if (source == source_) take_line(line);
+    connect(source, &LiveSource::line_came, this, [this, source](const SerialLine& line, double age_s) {
+      if (source == source_) take_line(line, age_s);
     });
     connect(source, &LiveSource::state_changed, this, [this, source] {
       emit source_changed();
       if (source != source_ || !recording_->is_on()) return;
+      if (source->state() == LineState::opening) return;
       const bool runs = source->state() == LineState::running;
       if (std::exchange(ran_, runs) != runs) recording_->happens(runs ? "connected" : "disconnected", source->words());
     });
@@ -54,23 +70,35 @@ Workbench::Workbench(std::shared_ptr<const Catalogue> catalogue)
 
 Workbench::~Workbench() = default;
 
+QString ChannelView::stalled() const {
+  if (silent_s) return Workbench::tr("nothing for %1").arg(duration_words(*silent_s));
+  return refused ? Workbench::tr("refused: %1").arg(text_of(refused->code)) : QString();
+}
+
 QString duration_words(double seconds) {
   return seconds < 120 ? Workbench::tr("%1 s").arg(std::floor(seconds))
                        : Workbench::tr("%1 min").arg(std::floor(seconds / 60));
 }
 
-bool Workbench::is_silent(const Channel& channel, double age) const {
-  return age > patient_periods * channel.period_s + patient_s;
+// Seconds since the session began; never → minus infinity.
+double Workbench::last_heard(const std::string& channel_id) const {
+  const auto& latest = samples(channel_id);
+  const auto refused = refused_.find(channel_id);
+  const double sample = latest.empty() ? -HUGE_VAL : latest.back().seconds;
+  return refused == refused_.end() ? sample : std::max(sample, refused->second.seconds);
+}
+
+bool Workbench::is_silent(const Channel& channel) const {
+  const double age = static_cast<double>(clock_.elapsed()) / 1000 - last_heard(channel.id);
+  return std::isfinite(age) && age > patient_periods * channel.period_s + patient_s;
 }
 
 // The age of a number that no longer comes moves by itself.
 void Workbench::look_for_silence() {
   if (source_->state() != LineState::running) return;
-  const double now = static_cast<double>(clock_.elapsed()) / 1000;
   bool any = false;
   for (const Channel& channel : bench().channels) {
-    const auto& latest = samples(channel.id);
-    if (latest.empty() || !is_silent(channel, now - latest.back().seconds)) continue;
+    if (!is_silent(channel)) continue;
     views_.erase(channel.id);
     any = true;
   }
@@ -194,6 +222,7 @@ void Workbench::set_source(LiveSource* source) {
   raw_lines_.clear();
   names_on_line_.clear();
   listener_ = {};
+  refused_.clear();
   views_.clear();
   chains_.clear();
 }
@@ -248,43 +277,59 @@ const std::deque<Sample>& Workbench::samples(const std::string& channel_id) cons
   return found == samples_.end() ? none : found->second;
 }
 
-void Workbench::take_line(const SerialLine& line) {
+void Workbench::take_line(const SerialLine& line, double age_s) {
   RawLine raw_line{QString::fromStdString(line.text),
                    line.problem ? QString::fromStdString(to_text(*line.problem)) : QString()};
-  if (!signalsBlocked()) recording_->take(line);  // not the simulated past
-  const double now = static_cast<double>(clock_.elapsed()) / 1000;
+  if (!signalsBlocked()) recording_->take(line, age_s);  // not the simulated past
+  const double now = static_cast<double>(clock_.elapsed()) / 1000 - age_s;
   if (listens_to_line()) listener_.take(line, now);
   for (const RawItem& item : line.items) {
-    double number = item.number.value_or(0);
-    if (!item.number)  // bytes of a plain counter, most significant first
-      for (const std::uint8_t byte : item.bytes) number = number * 256 + byte;
     if (names_on_line_.size() < most_names || names_on_line_.contains(item.name))  // noise makes names without end
-      names_on_line_[item.name] =
-          QString::number(number, 'g', 10) + (item.unit.empty() ? QString() : " " + QString::fromStdString(item.unit));
+      names_on_line_[item.name] = words_of(item);
     for (const Channel& channel : bench().channels) {
       const bool only_value = line.items.size() == 1 && item.name == "1" && channel.id == channel_id_;
       if (channel.name_on_line() != item.name && !only_value) continue;
-      if (item.number || channel.arrives_converted()) {
-        const auto fitting = number_for(channel, item);
-        if (!fitting) continue;  // a unit that this channel does not have
-        number = *fitting;
-      }
-      if (const DigitalFace face = item.bytes.empty() ? DigitalFace{} : digital_face(channel);
-          face.part) {  // the block as the part sent it
-        bytes_of_devices_[face.device->id] = item.bytes;
-        if (const auto raw = raw_of_block(*face.part, face.quantity, item.bytes)) number = *raw;
-      }
-      auto& samples = samples_[channel.id];
-      const Chain* chain = steady_chain(channel.id);
-      samples.push_back({now, chain ? raw_from_bytes(*chain, number) : number});
-      if (samples.size() > most_samples) samples.pop_front();
       if (channel.id != channel_id_ || !anchor_) views_.erase(channel.id);
+      const auto raw =
+          item.number || channel.arrives_converted() ? number_for(channel, item) : raw_in(channel, item.bytes, now);
+      if (!raw) continue;  // a unit that this channel does not have, or bytes that are no reading
+      refused_.erase(channel.id);
+      auto& samples = samples_[channel.id];
+      const Chain* chain = item.number ? steady_chain(channel.id) : nullptr;
+      samples.push_back({now, chain ? raw_from_bytes(*chain, *raw) : *raw});
+      if (samples.size() > most_samples) samples.pop_front();
     }
   }
   raw_lines_.push_back(raw_line);
   if (raw_lines_.size() > most_raw_lines) raw_lines_.pop_front();
   emit line_came(raw_line);
   if (!repaint_.isActive()) repaint_.start();
+}
+
+// The raw number in bytes as they came; nothing where they are no reading, and why is kept.
+std::optional<double> Workbench::raw_in(const Channel& channel, const std::vector<std::uint8_t>& bytes, double now) {
+  const DigitalFace face = digital_face(channel);
+  const Chain* chain = steady_chain(channel.id);
+  if (face.part) bytes_of_devices_[face.device->id] = bytes;
+  LogCell cell;
+  if (face.part && chain && chain->decoder && !face.by_converter) {
+    cell = CellReader(*chain).read_bytes(bytes);
+  } else if (face.part) {  // the converter's block
+    cell.raw = raw_of_block(*face.part, face.quantity, bytes);
+    if (cell.raw && chain) cell.raw = raw_from_bytes(*chain, *cell.raw);
+  } else if (bytes.size() <= 8) {  // a plain counter, most significant first
+    cell.raw = 0;
+    for (const std::uint8_t byte : bytes) *cell.raw = *cell.raw * 256 + byte;
+    if (chain) cell.raw = raw_from_bytes(*chain, *cell.raw);
+  }
+  if (cell.raw && cell.fault.empty()) return cell.raw;
+  if (cell.fault.empty()) {
+    cell.fault = "short-frame";
+    cell.says = cell.problem ? cell.problem->wrong
+                             : fmt::format("{} bytes came, which are no reading of this part", bytes.size());
+  }
+  refused_[channel.id] = {now, {cell.fault, cell.says}};
+  return std::nullopt;
 }
 
 DigitalFace Workbench::digital_face(const Channel& channel) const {
@@ -357,11 +402,16 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
   } else if (!latest.empty()) {
     view.raw = latest.back().raw;
     view.reading = read_raw(*view.chain, latest.back().raw);
-    const double age = static_cast<double>(clock_.elapsed()) / 1000 - latest.back().seconds;
-    if (source_->state() == LineState::running && is_silent(*view.channel, age)) view.silent_s = age;
   } else {
     view.reading = Problem{"no reading has arrived yet", "a connected board or the simulated shed"};
   }
+  if (const auto refused = refused_.find(channel_id); refused != refused_.end() && !held) {
+    view.refused = refused->second.why;
+    view.raw.reset();
+    view.reading = Problem{view.refused->message, "bytes that are a reading"};
+  }
+  if (!held && source_->state() == LineState::running && is_silent(*view.channel))
+    view.silent_s = static_cast<double>(clock_.elapsed()) / 1000 - last_heard(channel_id);
   const Range& wanted = view.channel->wanted;
   const auto budget = error_budget(*view.chain, view.reading ? *view.reading : (wanted.from + wanted.to) / 2);
   if (budget) view.budget = *budget;

@@ -14,6 +14,7 @@
 #include "shell/document.h"
 #include "sources/live_source.h"
 #include "stream/listening.h"
+#include "stream/log_cell.h"
 #include "truth/verdict.h"
 
 namespace fair_gauge {
@@ -42,15 +43,18 @@ struct Sample {
 struct ChannelView {
   const Channel* channel = nullptr;
   std::optional<Chain> chain;
-  std::optional<Problem> problem;      ///< why there is no chain
-  std::optional<double> raw;           ///< of the latest reading, or from the anchor
-  Result<double> reading = Problem{};  ///< corrected, base units
-  std::optional<Budget> budget;        ///< at the reading, or in the middle of the wanted range
-  std::optional<double> silent_s;      ///< for how long nothing came, where that is too long while a source runs
+  std::optional<Problem> problem;       ///< why there is no chain
+  std::optional<double> raw;            ///< of the latest reading, or from the anchor
+  Result<double> reading = Problem{};   ///< corrected, base units
+  std::optional<Budget> budget;         ///< at the reading, or in the middle of the wanted range
+  std::optional<double> silent_s;       ///< for how long nothing came, where that is too long while a source runs
+  std::optional<DigitalFault> refused;  ///< why the bytes that came last are no reading
 
   /// Not a number where the error is not known.
   double used() const { return budget && !budget->lacks_accuracy ? budget->used() : std::nan(""); }
   double bias() const { return budget ? budget->known_bias : 0; }
+  /// Why the number does not follow the world just now, in few words; empty while it does.
+  QString stalled() const;
 };
 
 /// What another chain makes of the number that is held in the strip: somebody's firmware, or what is truly there.
@@ -159,12 +163,14 @@ class Workbench : public QObject {
   void source_changed();
 
  private:
-  void take_line(const SerialLine& line);
+  void take_line(const SerialLine& line, double age_s);
+  std::optional<double> raw_in(const Channel& channel, const std::vector<std::uint8_t>& bytes, double now);
   void refresh();
   SideValues side_values(const Channel& channel) const;
   const Chain* steady_chain(const std::string& channel_id) const;
   void keep_stage();
-  bool is_silent(const Channel& channel, double age) const;
+  double last_heard(const std::string& channel_id) const;
+  bool is_silent(const Channel& channel) const;
   void look_for_silence();
   void set_source(LiveSource* source);
 
@@ -191,6 +197,11 @@ class Workbench : public QObject {
   std::map<std::string, std::vector<std::uint8_t>> bytes_of_devices_;
   mutable std::map<std::string, ChannelView> views_;
   mutable std::map<std::string, Result<Chain>> chains_;
+  struct Refused {
+    double seconds;
+    DigitalFault why;
+  };
+  std::map<std::string, Refused> refused_;  // by channel, until bytes come that are a reading
 };
 
 }  // namespace fair_gauge::app

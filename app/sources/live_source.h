@@ -9,7 +9,7 @@
 
 namespace fair_gauge::app {
 
-enum class LineState { stopped, running, silent, noise, held, missing, hung_up };
+enum class LineState { stopped, opening, running, silent, noise, held, missing, hung_up };
 
 class LiveSource : public QObject {
   Q_OBJECT
@@ -23,7 +23,8 @@ class LiveSource : public QObject {
   const QString& words() const { return words_; }
 
  signals:
-  void line_came(const fair_gauge::SerialLine& line);
+  /// \param age_s  seconds since its last byte arrived
+  void line_came(const fair_gauge::SerialLine& line, double age_s);
   void state_changed();
 
  protected:

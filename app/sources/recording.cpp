@@ -52,8 +52,8 @@ void Recording::happens(const char* kind, const QString& words) {
   if (recorder_ && events_.size() < most) events_.push_back({now(), kind, words.toStdString()});
 }
 
-void Recording::take(const SerialLine& line) {
-  if (recorder_ && waiting_ < most_waiting) came_.emplace_back(line, now());
+void Recording::take(const SerialLine& line, double age_s) {
+  if (recorder_ && waiting_ < most_waiting) came_.emplace_back(line, now() - age_s);
 }
 
 void Recording::write() {

@@ -25,7 +25,8 @@ class Recording : public QObject {
   QString begin(const Bench& bench, const Catalogue& catalogue, const QString& path);
   /// Writes what is in hand and ends. \returns what could not be written; empty if all was
   QString end();
-  void take(const SerialLine& line);
+  /// \param age_s  seconds since it arrived
+  void take(const SerialLine& line, double age_s);
   /// What happens at this moment, to be written beside the recording; nothing while none is on. \param kind  "note", …
   void happens(const char* kind, const QString& words);
 

@@ -1,19 +1,20 @@
-// A board on a serial line. Recognises a line held by another program, a wrong speed, silence and a hang-up, and comes
-// back by itself when the line does.
+// A board on a serial line. What is read beside the window is handed on in portions that leave the window its time.
 #pragma once
 
-#include <QElapsedTimer>
-#include <QSerialPort>
+#include <QThread>
 #include <QTimer>
 
 #include "sources/live_source.h"
 
 namespace fair_gauge::app {
 
+class LineReader;
+
 class SerialSource : public LiveSource {
   Q_OBJECT
  public:
   explicit SerialSource(QObject* parent = nullptr);
+  ~SerialSource() override;
 
   /// \param path  of the device, such as /dev/ttyUSB0   \param baud  bits a second
   void set_line(const QString& path, int baud);
@@ -25,23 +26,16 @@ class SerialSource : public LiveSource {
 
   /// The speeds people use, slowest first.
   static QList<int> usual_speeds();
-  /// The name of another program that has the device open, or empty.
-  static QString holder_of(const QString& path);
 
  private:
-  void try_to_open();
-  void take_bytes();
-  void judge();
-  void line_lost(QSerialPort::SerialPortError error);
+  void take_lines();
 
-  QSerialPort port_;
   QString path_;
   int baud_ = 115200;
-  bool wanted_ = false;
-  SerialText text_;
-  QTimer watch_;
-  QElapsedTimer last_bytes_;
-  int lines_ = 0;
+  int turn_ = 0;  // counts starts and stops: what the reader still says of an earlier one is not heard
+  QThread thread_;
+  LineReader* reader_;
+  QTimer due_;
 };
 
 }  // namespace fair_gauge::app

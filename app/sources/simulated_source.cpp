@@ -100,9 +100,9 @@ void SimulatedSource::answer_until(double time, std::map<std::string, std::vecto
       if (answering.fault) answering.fault->spoil(bytes);
       const std::string& name = answering.name;
       if (bytes.empty())
-        emit line_came({name + ":" + fmt::format("{}", raw), {{name, raw, {}}}, std::nullopt});
+        emit line_came({name + ":" + fmt::format("{}", raw), {{name, raw, {}}}, std::nullopt}, 0);
       else
-        emit line_came({name + ":x" + to_hex(bytes), {{name, std::nullopt, bytes}}, std::nullopt});
+        emit line_came({name + ":x" + to_hex(bytes), {{name, std::nullopt, bytes}}, std::nullopt}, 0);
     }
   }
 }

@@ -103,6 +103,7 @@ void Strip::refresh() {
   const Anchor anchor = workbench_.solved_from();
   const auto values = evaluate(*view.chain, anchor);
   const int decimals = Workbench::decimals_of(view);
+  const QString stalled = view.stalled();
   for (std::size_t i = 0; i < cards_.size(); ++i) {
     const Stage& stage = view.chain->stages[i];
     const bool with_its_unit =
@@ -125,11 +126,12 @@ void Strip::refresh() {
       state.text = arrives ? text_of(fixed(*values[i], view.channel->arrives->decimals, workbench_.style()))
                            : value_text(*view.chain, stage, *values[i],
                                         stage.name == StageName::shown ? decimals : decimals + 1);
-    if (stage.name == StageName::shown && !view.silent_s)
+    if (stage.name == StageName::shown && stalled.isEmpty())
       if (const auto age = workbench_.age_s()) {
         const double lag = part_times(workbench_.bench(), workbench_.catalogue(), *view.chain).response_s;
         state.caption = tr("%1 old").arg(duration_words(*age));
         if (lag > 0) state.caption += tr(", lags %1").arg(text_of(with_prefix(lag, "s", 2, workbench_.style())));
+        state.caption = unbroken(state.caption);
       }
     if (const Unit* also = view.chain->also; also && stage.name == StageName::shown && values[i])
       state.caption = text_of(with_unit(also->from_base(view.chain->shown->to_base(*values[i])),
@@ -137,8 +139,8 @@ void Strip::refresh() {
                                         workbench_.style())) +
                       QStringLiteral(", ") + state.caption;
     // The number that no longer comes: of the stage that it would arrive at.
-    if (view.silent_s && !workbench_.anchor() && stage.name == view.chain->code_stage()->name) {
-      state.caption = tr("nothing for %1").arg(duration_words(*view.silent_s));
+    if (!stalled.isEmpty() && !workbench_.anchor() && stage.name == view.chain->code_stage()->name) {
+      state.caption = stalled;
       state.silent = true;
     }
     if (const ChainBeside* beside = workbench_.beside()) {

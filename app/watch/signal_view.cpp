@@ -36,7 +36,6 @@ SignalView::SignalView(const Theme& theme, Workbench& workbench, WatchLog& log, 
   events_->setObjectName(QStringLiteral("signal_events"));
   events_->setAccessibleName(tr("Events of the signal; choose one to see it"));
   events_->setWordWrap(true);
-  events_->setFrameShape(QFrame::NoFrame);
   events_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   auto* all = column(8);
   all->addWidget(verdict_);

@@ -75,8 +75,8 @@ QString in_own_marks(const QString& text) {
 }
 
 QString unbroken(QString text) {
-  static const QRegularExpression between(
-      QStringLiteral("(?<=\\d) (?=(°C|%|K|V|bits?|[kM]?Ω|[hkM]?Pa|lx|m?V|mV/°C)\\b|°C|%|Ω)"));
+  static const QRegularExpression between(QStringLiteral(
+      "(?<=\\d) (?=(°C|%|K|bits?|[kM]?Ω|[hkM]?Pa|lx|m?V|mV/°C|[µm]?s|min|h|[kM]?Hz|[µm]?A|counts?)\\b|°C|%|Ω)"));
   return text.replace(between, QString(QChar::Nbsp));
 }
 
@@ -102,7 +102,6 @@ QHBoxLayout* row(int gap) {
 
 QScrollArea* scrolled(QWidget* inside) {
   auto* box = new QScrollArea;
-  box->setFrameShape(QFrame::NoFrame);
   box->setWidgetResizable(true);
   box->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   inside->setObjectName(QStringLiteral("page"));

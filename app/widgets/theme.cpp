@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QEvent>
 #include <QFontDatabase>
+#include <QRegularExpression>
 #include <QWidget>
 
 #include <algorithm>
@@ -52,7 +53,8 @@ QLabel, QCheckBox { background: transparent; }
 #topbar QPushButton { color: @bar_ink; background: transparent; border: none; border-radius: @4; padding: @8 @12; text-align: center; }
 #topbar QPushButton:hover { background: rgba(255,255,255,28); }
 #topbar QPushButton:checked { background: @paper; color: @ink; }
-#topbar QPushButton:focus { border-bottom: 2px solid @accent; }
+#topbar QPushButton:focus { border: 1px solid @bar_ink; padding: @7 @11; }
+#topbar QPushButton:checked:focus { border: 2px solid @quiet; padding: @6 @10; }
 QLineEdit, QPlainTextEdit, QComboBox { background: @sheet; border: 1px solid @rule; border-radius: @4; padding: @4 @8; selection-background-color: @accent; selection-color: @on_accent; }
 QLineEdit[flat="true"] { background: transparent; border: none; border-bottom: 1px dashed @accent; border-radius: 0; padding: 0; color: @accent; }
 QLineEdit:hover, QComboBox:hover { border-color: @quiet; }
@@ -67,15 +69,16 @@ QCheckBox::indicator { width: @16; height: @16; border: 1px solid @quiet; border
 QCheckBox::indicator:checked { background: @accent; border-color: @accent; image: url(:/icons/tick-@tone.svg); }
 QCheckBox::indicator:disabled { border-color: @rule; background: transparent; }
 QCheckBox::indicator:focus, QCheckBox::indicator:hover { border-color: @accent; }
+QCheckBox:focus { border-bottom: 1px solid @accent; }
 QPushButton { background: @sheet; border: 1px solid @rule; border-radius: @4; padding: @8 @16; }
 QPushButton:hover { border-color: @accent; }
 QPushButton:focus { border: 1px solid @accent; }
-QPushButton[primary="true"] { background: @accent; color: @on_accent; border: 1px solid @accent; }
-QPushButton[primary="true"]:focus { border: 1px solid @ink; }
-QPushButton[tab="true"] { background: transparent; border: none; border-bottom: 2px solid transparent; border-radius: 0; padding: @4 @8; color: @quiet; }
+QPushButton[primary="true"] { background: @accent; color: @on_accent; border: 2px solid @accent; padding: @7 @15; }
+QPushButton[primary="true"]:focus { border: 2px solid @on_accent; }
+QPushButton[tab="true"] { background: transparent; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0; padding: @4 @7; color: @quiet; }
 QPushButton[tab="true"]:checked { color: @ink; border-bottom: 2px solid @accent; }
 QPushButton[tab="true"]:hover { color: @accent; }
-QPushButton[tab="true"]:focus { color: @accent; }
+QPushButton[tab="true"]:focus { color: @accent; border: 1px solid @accent; border-bottom: 2px solid @accent; }
 QPushButton[quiet="true"] { background: transparent; border: 1px solid transparent; color: @accent; padding: @4 @4; text-align: left; }
 QPushButton[quiet="true"]:hover { background: @shade; }
 QPushButton[quiet="true"]::menu-indicator { image: none; width: 0; }
@@ -89,10 +92,13 @@ QMenu { background: @sheet; border: 1px solid @rule; padding: @4; }
 QMenu::item { padding: @8 @24; }
 QMenu::item:selected { background: @tint; }
 QMenu::item:disabled { color: @quiet; }
-QTableWidget { background: transparent; border: none; gridline-color: @rule; selection-background-color: @tint; selection-color: @ink; }
+QScrollArea { border: 1px solid transparent; }
+QScrollArea:focus { border: 1px solid @accent; }
+QTableWidget { background: transparent; border: 1px solid transparent; gridline-color: @rule; selection-background-color: @tint; selection-color: @ink; }
 QTableWidget::item { padding: @4 0; border-bottom: 1px solid @rule; }
 QHeaderView::section { background: transparent; color: @quiet; border: none; border-bottom: 1px solid @rule; padding: @4 0; text-align: left; }
-QListWidget { background: transparent; border: none; }
+QListWidget { background: transparent; border: 1px solid transparent; }
+QTableWidget:focus, QListWidget:focus { border: 1px solid @accent; }
 QListWidget::item { padding: @8 0; border-bottom: 1px solid @rule; }
 QListWidget::item:selected { background: @tint; color: @ink; }
 QProgressBar { background: @shade; border: none; border-radius: 2px; }
@@ -237,8 +243,10 @@ QString Theme::make_sheet() const {
                                                   {"@bar", colours_.bar}};
   for (const auto& [name, colour] : names) sheet.replace(QLatin1String(name), colour.name());
   sheet.replace(QLatin1String("@tone"), tone_ == Tone::light ? QStringLiteral("light") : QStringLiteral("dark"));
-  for (const int size : {24, 20, 16, 12, 8, 4})
-    sheet.replace(QStringLiteral("@%1").arg(size), QStringLiteral("%1px").arg(px(size)));
+  static const QRegularExpression size(QStringLiteral("@(\\d+)"));
+  for (auto match = size.match(sheet); match.hasMatch(); match = size.match(sheet, match.capturedEnd()))
+    sheet.replace(match.capturedStart(), match.capturedLength(),
+                  QStringLiteral("%1px").arg(px(match.captured(1).toInt())));
   return sheet;
 }
 

@@ -24,12 +24,12 @@ class CellReader {
  public:
   explicit CellReader(const Chain& chain);
   LogCell read(std::string_view cell) const;
+  /// Those of the channel's part, or of its raw number.
+  LogCell read_bytes(const std::vector<std::uint8_t>& bytes) const;
   /// The cell as bytes, if it can only be bytes.
   std::optional<std::vector<std::uint8_t>> bytes_of(std::string_view cell) const;
 
  private:
-  LogCell read_bytes(const std::vector<std::uint8_t>& bytes) const;
-
   const Chain& chain_;
   std::vector<std::size_t> lengths_;                      // that bytes of this channel may have
   std::vector<std::pair<double, std::string>> power_on_;  // raw numbers that say so

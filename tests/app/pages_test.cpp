@@ -148,10 +148,10 @@ TEST_F(WindowTest, APartIsFoundByWhatIsPrintedOnIt) {
 // How old the shown value is, and how far the sensor lags behind, stand beside it while it is live.
 TEST_F(WindowTest, TheShownValueSaysHowOldItIs) {
   const auto caption = [&] {
-    std::string words;
+    QString words;
     for (const QLabel* label : window_.strip().card(StageName::shown)->findChildren<QLabel*>())
-      words += label->text().toStdString() + "\n";
-    return words;
+      words += label->text() + "\n";
+    return words.replace(QChar::Nbsp, ' ').toStdString();
   };
   workbench_.choose_channel("substrate");
   EXPECT_EQ(caption().find(" old"), std::string::npos) << "nothing is live";

@@ -6,8 +6,13 @@
 #include <QPlainTextEdit>
 #include <QProcess>
 #include <QTemporaryDir>
+#include <QThread>
+#include <atomic>
+#include <chrono>
+#include <thread>
 
-#include "sources/serial_source.h"
+#include "shell/shelf.h"
+#include "sources/line_reader.h"
 #include "window.h"
 
 namespace fair_gauge::app::serial_test {
@@ -124,7 +129,7 @@ TEST_F(SerialTest, SilenceIsNamed) {
 
 TEST_F(SerialTest, AMissingLineIsNamed) {
   connect_to(QStringLiteral("/dev/no-such-line"));
-  EXPECT_EQ(workbench_.source().state(), LineState::missing);
+  EXPECT_TRUE(reaches(LineState::missing));
   EXPECT_THAT(workbench_.source().words().toStdString(), HasSubstr("There is no line"));
 }
 
@@ -133,9 +138,9 @@ TEST_F(SerialTest, ALineHeldByAnotherProgramIsNamed) {
   QProcess other;
   other.start(QStringLiteral("sh"), {QStringLiteral("-c"), QStringLiteral("exec sleep 30 < \"$0\""), board.path});
   ASSERT_TRUE(other.waitForStarted());
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !SerialSource::holder_of(board.path).isEmpty(); }, 5000));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !LineReader::holder_of(board.path).isEmpty(); }, 5000));
   connect_to(board.path);
-  EXPECT_EQ(workbench_.source().state(), LineState::held);
+  EXPECT_TRUE(reaches(LineState::held));
   EXPECT_THAT(workbench_.source().words().toStdString(), HasSubstr("another program"));
   other.kill();
   other.waitForFinished();
@@ -149,9 +154,11 @@ TEST_F(SerialTest, ANameIsGivenToAChannel) {
   ASSERT_TRUE(has_reading("spawn_fridge"));
   EXPECT_TRUE(workbench_.samples("substrate").empty());
   QComboBox* box = nullptr;
-  for (auto* candidate : window_.findChildren<QComboBox*>())
-    if (candidate->accessibleName() == QStringLiteral("Channel of substrate")) box = candidate;
-  ASSERT_TRUE(box);
+  ASSERT_TRUE(QTest::qWaitFor([&] {
+    for (auto* candidate : window_.findChildren<QComboBox*>())
+      if (candidate->accessibleName() == QStringLiteral("Channel of substrate")) box = candidate;
+    return box != nullptr;
+  }));
   box->setCurrentIndex(box->findData(QStringLiteral("substrate")));
   emit box->activated(box->currentIndex());
   EXPECT_TRUE(has_reading("substrate"));
@@ -177,6 +184,120 @@ TEST(StandIn, ItsLinkReplacesNothingButALink) {
     const Board again({QStringLiteral("--link"), link});
     EXPECT_EQ(QFile::symLinkTarget(link), again.path) << "killed once, begun again";
   }
+}
+
+// A board that sends as fast as a line can; what it cannot put into the line at once is lost, as on a wire.
+class HastyBoard {
+ public:
+  HastyBoard() : line_(posix_openpt(O_RDWR | O_NOCTTY | O_NONBLOCK)) {
+    grantpt(line_);
+    unlockpt(line_);
+    path = QString::fromUtf8(ptsname(line_));
+  }
+  ~HastyBoard() {
+    wait();
+    close(line_);
+  }
+  HastyBoard(const HastyBoard&) = delete;
+  HastyBoard& operator=(const HastyBoard&) = delete;
+  void send(int lines, int a_second) {
+    sender_ = std::thread([this, lines, a_second] {
+      const auto begun = std::chrono::steady_clock::now();
+      for (int i = 0; i < lines; ++i) {
+        std::this_thread::sleep_until(begun + std::chrono::microseconds(1'000'000LL * i / a_second));
+        say("spin:" + std::to_string(i) + "\n");
+      }
+    });
+  }
+  void say(const std::string& text) {
+    if (write(line_, text.data(), text.size()) != static_cast<ssize_t>(text.size())) ++lost;
+  }
+  void wait() {
+    if (sender_.joinable()) sender_.join();
+  }
+  QString path;
+  std::atomic<int> lost = 0;
+
+ private:
+  int line_;
+  std::thread sender_;
+};
+
+TEST_F(SerialTest, NoLineIsLostWhileTheWindowStandsStillAndEachHasItsOwnTime) {
+  constexpr int lines = 3000, a_second = 2000;
+  workbench_.document().edit(QStringLiteral("names"), [](Bench& bench) { bench.channels[0].line_name = "spin"; });
+  HastyBoard board;
+  workbench_.listen_to_line(board.path, 115200);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.source().words().startsWith(QLatin1String("Listening")); }));
+  std::vector<int> came;
+  QObject::connect(&workbench_, &Workbench::line_came, &window_,
+                   [&](const RawLine& line) { came.push_back(line.text.mid(5).toInt()); });
+  board.send(lines, a_second);
+  QThread::msleep(1000);  // a window that is busy
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !came.empty() && came.back() == lines - 1; }, 10000)) << board.lost;
+  EXPECT_EQ(board.lost, 0);
+  ASSERT_EQ(came.size(), static_cast<std::size_t>(lines));
+  EXPECT_TRUE(std::ranges::is_sorted(came));
+  const auto& samples = workbench_.samples("substrate");
+  const auto half = samples[samples.size() / 2].seconds - samples.front().seconds;
+  EXPECT_NEAR(half, lines / 2.0 / a_second, 0.25) << "when it came, not when it was looked at";
+}
+
+TEST_F(SerialTest, AFloodLeavesTheWindowItsTime) {
+  HastyBoard board;
+  workbench_.listen_to_line(board.path, 115200);
+  window_.show_page(Page::wire);
+  window_.show_page(Page::read);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.source().words().startsWith(QLatin1String("Listening")); }));
+  board.send(5000, 5000);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.raw_lines().size() > 100; }));
+  QElapsedTimer clock;
+  clock.start();
+  for (const Page page : {Page::wire, Page::read, Page::wire}) {
+    window_.show_page(page);
+    QTest::qWait(0);
+  }
+  EXPECT_LT(clock.elapsed(), 3 * 300 * (is_sanitized ? 10 : 1));
+  board.wait();
+  EXPECT_EQ(board.lost, 0);
+}
+
+// Scratchpads: 25.0625 °C, one with a turned bit, and the one that stands there before the first conversion.
+TEST_F(SerialTest, BytesThatAreNoReadingAreNotShownAsOne) {
+  workbench_.choose_channel("rack");
+  HastyBoard board;
+  workbench_.listen_to_line(board.path, 115200);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.source().words().startsWith(QLatin1String("Listening")); }));
+  const auto samples = [&] { return workbench_.samples("rack").size(); };
+  const auto shelf_says = [&](const char* words) {
+    return QTest::qWaitFor([&] {
+      return std::ranges::any_of(window_.findChildren<ShelfItem*>(),
+                                 [&](const ShelfItem* item) { return item->toolTip().contains(QLatin1String(words)); });
+    });
+  };
+  board.say("begin\nrack:x91014b467fff0f1025\n");
+  ASSERT_TRUE(QTest::qWaitFor([&] { return samples() == 1; }));
+  EXPECT_NEAR(*workbench_.chosen().reading, 25.0625, 0.2);
+  EXPECT_TRUE(workbench_.chosen().stalled().isEmpty());
+  for (const auto& [bytes, code, words] :
+       {std::tuple("91014a467fff0f1025", "checksum", "CRC"), std::tuple("50054b467fff0c101c", "power-on-default", "85"),
+        std::tuple("9101", "", ""), std::tuple("91014b", "short-frame", "bytes")}) {
+    const auto before = samples();
+    board.say(std::string("rack:x") + bytes + "\n");
+    if (!*code) {  // temperature alone, as a sketch may send it
+      EXPECT_TRUE(QTest::qWaitFor([&] { return samples() == before + 1 && workbench_.chosen().reading; }));
+      continue;
+    }
+    const auto refused = [&] { return workbench_.chosen().refused; };
+    ASSERT_TRUE(QTest::qWaitFor([&] { return refused() && refused()->code == code; })) << bytes;
+    EXPECT_FALSE(workbench_.chosen().reading);
+    EXPECT_EQ(samples(), before) << "nothing is invented";
+    EXPECT_TRUE(shelf_says(words)) << bytes << workbench_.chosen().refused->message;
+    QTest::qWait(60);
+    EXPECT_THAT(find<QLabel>("tape_value")->text().toStdString(), HasSubstr(code));
+  }
+  board.say("rack:x91014b467fff0f1025\n");
+  EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.chosen().stalled().isEmpty() && workbench_.chosen().reading; }));
 }
 
 }  // namespace fair_gauge::app::serial_test

@@ -11,6 +11,8 @@
 #include <nlohmann/json.hpp>
 #include <sstream>
 
+#include "../sanitized.h"
+
 namespace {
 
 using nlohmann::json;
@@ -871,6 +873,58 @@ TEST(Cli, SaysItsVersion) {
   const Ran ran = run("--version");
   EXPECT_EQ(ran.code, 0);
   EXPECT_THAT(ran.out, testing::MatchesRegex("Fair Gauge [0-9]+\\.[0-9]+\\.[0-9]+\n"));
+}
+
+// A line without end is refused in its place, is not held as a whole, and the lines around it are read.
+TEST(Cli, ALineWithoutEndIsNotHeldInMemory) {
+  const std::string long_line = temporary(".long");
+  const std::string good = R"({"count":512})";
+  for (const char* part : {"LMT01", "HX711"}) {
+    {
+      std::ofstream file(long_line);
+      file << good << "\n{\"frame\":\"";
+      const std::string much(1 << 20, '0');
+      for (int i = 0; i < 60; ++i) file << much;
+      file << "\"}\n" << good << "\n";
+    }
+    const std::string limit = is_sanitized ? "" : "ulimit -v 150000; ";
+    FILE* pipe = ::popen(
+        (limit + std::string(FAIR_GAUGE_CLI) + " decode --part " + part + " --batch " + long_line + " 2>/dev/null")
+            .c_str(),
+        "r");
+    std::string out(4096, '\0');
+    out.resize(std::fread(out.data(), 1, out.size(), pipe));
+    EXPECT_EQ(WEXITSTATUS(::pclose(pipe)), 3) << part;
+    std::istringstream lines(out);
+    std::string before, refused, after;
+    std::getline(lines, before);
+    std::getline(lines, refused);
+    std::getline(lines, after);
+    EXPECT_TRUE(json::parse(before)["ok"]) << part << before;
+    EXPECT_THAT(refused, HasSubstr("too long")) << part;
+    EXPECT_EQ(after, before) << part;
+  }
+  std::filesystem::remove(long_line);
+}
+
+// A pipe with a name is a log like any other.
+TEST(Cli, ConvertsWhatComesThroughANamedPipe) {
+  const std::string pipe = temporary(".pipe"), log = temporary(".csv", "counts\n2000\n2100\n");
+  ASSERT_EQ(::mkfifo(pipe.c_str(), 0600), 0);
+  const std::string options = " convert --bench " + demo + " --channel substrate --input ";
+  const auto through = [&](const std::string& shell) {
+    FILE* running = ::popen(shell.c_str(), "r");
+    std::string out(4096, '\0');
+    out.resize(std::fread(out.data(), 1, out.size(), running));
+    EXPECT_EQ(WEXITSTATUS(::pclose(running)), 0);
+    return out;
+  };
+  const std::string cli = FAIR_GAUGE_CLI;
+  const std::string out = through("cat " + log + " > " + pipe + " & " + cli + options + pipe + " 2>/dev/null");
+  EXPECT_EQ(out, through(cli + options + log + " 2>/dev/null"));
+  EXPECT_EQ(std::ranges::count(out, '\n'), 3);
+  std::filesystem::remove(pipe);
+  std::filesystem::remove(log);
 }
 
 }  // namespace
