@@ -108,7 +108,9 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   names_column->addLayout(names_);
   names_column->addStretch();
   names_inside->setLayout(names_column);
-  right->addWidget(scrolled(names_inside), 1);
+  auto* names_box = scrolled(names_inside);
+  names_box->setMinimumHeight(theme.px(40));
+  right->addWidget(names_box, 1);
   right->addWidget(build_sketches(), 0, Qt::AlignLeft);
   auto* below = row(24);
   below->addLayout(left, 1);
