@@ -109,7 +109,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   names_column->addStretch();
   names_inside->setLayout(names_column);
   auto* names_box = scrolled(names_inside);
-  names_box->setMinimumHeight(theme.px(40));
+  names_box->setMinimumHeight(1);  // large text leaves it little
   right->addWidget(names_box, 1);
   right->addWidget(build_sketches(), 0, Qt::AlignLeft);
   auto* below = row(24);
