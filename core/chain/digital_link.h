@@ -3,6 +3,7 @@
 
 #include <memory>
 
+#include "bench/bench.h"
 #include "chain/link.h"
 #include "digital/decoder.h"
 

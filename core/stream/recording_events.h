@@ -1,6 +1,7 @@
 // What happened while a recording ran: rows of RECORDING-events.csv beside it, only ever added to.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
