@@ -99,7 +99,8 @@ Json json_of(const Candidate& candidate, const Need& need) {
     json["resolution"] = candidate.step;
     json["span_used"] = candidate.span_used;
     json["points"] = candidate.points;
-    json["effort"] = candidate.trial.effort;
+    json["effort"] = Json::array();
+    for (const Effort& effort : candidate.trial.effort) json["effort"].push_back(effort.words);
   }
   json["fastest_s"] = candidate.fastest_s;
   json["reasons"] = std::move(reasons);

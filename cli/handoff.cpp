@@ -18,7 +18,7 @@ namespace fs = std::filesystem;
 struct HandoffOptions {
   std::string bench, channel, language, form = "auto", trimming = "compiled", output;
   std::int64_t per_unit = 0;
-  bool force = false, json = false;
+  bool force = false, json = false, reading = false;
 };
 
 // Files of a hand-over of the same channel may be written over, those of another hand not.
@@ -42,7 +42,8 @@ void run_handoff(Session& session, const HandoffOptions& options) {
                          .language = options.language == "c" ? Language::c : Language::python,
                          .form = std::nullopt,
                          .per_unit = options.per_unit,
-                         .trimming_loaded = options.trimming == "loaded"};
+                         .trimming_loaded = options.trimming == "loaded",
+                         .reading = options.reading};
   if (options.form == "integer") request.form = HandoffForm::integer;
   if (options.form == "table") request.form = HandoffForm::table;
   if (options.form == "float") request.form = HandoffForm::floating;
@@ -96,6 +97,7 @@ void add_handoff(Command& program, Session& session) {
                  "of the arithmetic; auto takes the cheapest that is exact enough");
   command.option("--per-unit", options->per_unit, "steps of the result in one shown unit, a power of ten");
   command.choice("--trimming", options->trimming, {"compiled", "loaded"}, "of a part that has some");
+  command.flag("--reading", options->reading, "also how a part on a two-wire bus is set up and read");
   command.option("--output", options->output, "folder", Presence::required);
   command.flag("--force", options->force, "write over files of another hand");
   command.flag("--json", options->json, "the report as JSON");

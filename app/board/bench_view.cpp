@@ -344,7 +344,7 @@ void BenchView::fit(const QString& marking) {
   if (!trial) return said_->setText(sentence(part->name + ": " + to_text(trial.problem())));
   const std::string channel = trial->channel, device = trial->bench.devices.back().id;
   QStringList effort;
-  for (const std::string& each : trial->effort) effort << text_of(each);
+  for (const Effort& each : trial->effort) effort << text_of(each.words);
   const QString with = effort.isEmpty() ? QString() : tr(" It takes %1.").arg(effort.join(QStringLiteral(", ")));
   workbench_.document().replace(tr("Put a part on the bench"), std::move(trial->bench));
   workbench_.choose_channel(channel);

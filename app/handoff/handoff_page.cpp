@@ -43,6 +43,10 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
                        {tr("by the budget"), tr("1"), tr("10"), tr("100"), tr("1000")}, "handoff_per_unit", chosen);
   trimming_ = form->add_choice(tr("Trimming"), tr("Of this specimen, written into the code, or loaded from the part"),
                                {tr("compiled in"), tr("loaded")}, "handoff_trimming", chosen);
+  reading_ = form->add_choice(tr("Reading the part"),
+                              tr("How it is set up, started, waited for and read, by its sheet and the bench; three "
+                                 "functions of the board stay yours"),
+                              {tr("is yours"), tr("is written too")}, "handoff_reading", chosen);
   summary_ = new Text(theme, Face::strong);
   summary_->setObjectName(QStringLiteral("handoff_summary"));
   proof_ = new Text(theme, Face::text);
@@ -91,11 +95,7 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   code_->setAccessibleName(tr("The code as it will be written"));
   code_->setReadOnly(true);
   code_->setTabChangesFocus(true);
-  const auto wear = [this] {
-    QFont face = theme_.font(Face::code);
-    face.setLetterSpacing(QFont::AbsoluteSpacing, 0.01);  // no ligatures in code
-    code_->setFont(face);
-  };
+  const auto wear = [this] { code_->setFont(theme_.font(Face::code)); };
   wear();
   connect(&theme, &Theme::changed, this, wear);
   auto* bar = row(8);
@@ -235,11 +235,13 @@ void HandoffPage::make() {
                          .language = language_->currentIndex() == 0 ? Language::c : Language::python,
                          .form = std::nullopt,
                          .per_unit = steps[std::max(0, per_unit_->currentIndex())],
-                         .trimming_loaded = trimming_->currentIndex() == 1};
+                         .trimming_loaded = trimming_->currentIndex() == 1,
+                         .reading = reading_->currentIndex() == 1};
   if (form_->currentIndex() > 0) request.form = forms[form_->currentIndex() - 1];
   const bool has_trimming = chosen.chain && chosen.chain->decoder && !chosen.chain->trimming.empty();
   trimming_->setEnabled(has_trimming);
   if (!has_trimming) request.trimming_loaded = false;
+  reading_->setEnabled(chosen.chain && chosen.chain->decoder);
   work_.start(
       [bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(),
        request](const std::atomic<bool>& stop) mutable {

@@ -41,7 +41,7 @@ class HandoffPage : public QWidget {
 
   const Theme& theme_;
   Workbench& workbench_;
-  QComboBox *language_, *form_, *per_unit_, *trimming_, *file_;
+  QComboBox *language_, *form_, *per_unit_, *trimming_, *reading_, *file_;
   Text *title_, *summary_, *proof_, *cost_, *notes_, *handed_;
   ErrorPlot* errors_;
   QPlainTextEdit* code_;

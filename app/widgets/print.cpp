@@ -1,6 +1,6 @@
 #include "widgets/print.h"
 
-#include <QCoreApplication>
+#include <QApplication>
 #include <QPageLayout>
 #include <QPdfWriter>
 #include <QSaveFile>
@@ -18,7 +18,7 @@ QString print_html(const QString& html, const QString& path) {
     writer.setPageMargins(QMarginsF(18, 16, 18, 16), QPageLayout::Millimeter);
     writer.setResolution(144);
     QTextDocument document;
-    document.setDefaultFont(QFont(QStringLiteral("Inter"), 10));
+    document.setDefaultFont(QFont(QApplication::font().family(), 10));
     document.setHtml(html);
     document.setPageSize(QSizeF(writer.width(), writer.height()));
     document.documentLayout();

@@ -2,6 +2,7 @@
 
 #include <QApplication>
 #include <QEvent>
+#include <QFile>
 #include <QFontDatabase>
 #include <QRegularExpression>
 #include <QWidget>
@@ -41,8 +42,8 @@ const Colours dark{.paper = "#14181a",
                    .bar_ink = "#ece6d8",
                    .on_accent = "#0d1514"};
 
-constexpr const char* text_family = "Inter";
-constexpr const char* number_family = "JetBrains Mono";
+constexpr const char* text_family = "Gauge";
+constexpr const char* number_family = "Gauge Numerals";
 
 const char* const sheet_template = R"(
 * { outline: none; }
@@ -107,6 +108,21 @@ QProgressBar::chunk { background: @accent; border-radius: 2px; }
 #banner { background: @tint; border-bottom: 1px solid @rule; }
 )";
 
+// Without contextual alternates, by which != becomes one sign and the x of 0x58 a multiplication: their tag is made one
+// that nobody asks for. Under names of our own, as long as theirs, or the same faces of the system are taken instead.
+bool add_face(const QString& path) {
+  const auto in_file = [](const char* name) {
+    QByteArray wide;
+    for (const char* c = name; *c; ++c) wide.append('\0').append(*c);
+    return wide;
+  };
+  QFile file(path);
+  if (!file.open(QIODevice::ReadOnly)) return false;
+  QByteArray face = file.readAll().replace("calt", "none");
+  face.replace(in_file("Inter"), in_file(text_family)).replace(in_file("JetBrains Mono"), in_file(number_family));
+  return QFontDatabase::addApplicationFontFromData(face) >= 0;
+}
+
 }  // namespace
 
 Theme::Theme(QObject* parent) : QObject(parent), colours_(light), sheet_(make_sheet()) {}
@@ -116,8 +132,7 @@ QStringList Theme::load_faces() {
     QStringList files;
     for (const char* file : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "JetBrainsMono-Regular.ttf",
                              "JetBrainsMono-Medium.ttf"})
-      if (QFontDatabase::addApplicationFont(QStringLiteral(":/faces/%1").arg(QLatin1String(file))) < 0)
-        files << QLatin1String(file);
+      if (!add_face(QStringLiteral(":/faces/%1").arg(QLatin1String(file)))) files << QLatin1String(file);
     return files;
   }();
   return missing;

@@ -71,14 +71,11 @@ void is_at_hand(const Case& at) {
 }
 
 void bears_its_place(const Case& at) {
-  const bool dry_only =
-      at.part.medium.find("dry") != std::string::npos || at.part.medium.find("no condensation") != std::string::npos;
-  const bool sleeve =
-      at.part.medium.find("wet places") != std::string::npos || at.part.medium.find("sheath") != std::string::npos;
-  if (at.need.place == NeedPlace::liquid && (at.part.senses == "air" || at.part.senses == "board" ||
-                                             at.part.senses == "chip" || (at.part.senses == "contact" && !sleeve)))
+  if (at.need.place == NeedPlace::liquid &&
+      (at.part.senses == "air" || at.part.senses == "board" || at.part.senses == "chip" ||
+       (at.part.senses == "contact" && at.part.bears != Bears::wet)))
     at.add(ReasonKind::rules_out, "it does not bear being wet");
-  if (at.need.place == NeedPlace::humid && dry_only && !sleeve)
+  if (at.need.place == NeedPlace::humid && at.part.bears == Bears::dry)
     at.add(ReasonKind::costs, "it is made for dry air: a membrane or a varnish has to protect it", 15);
   if (at.need.place == NeedPlace::surface && (at.part.senses == "air" || at.part.senses == "board"))
     at.add(ReasonKind::costs, "it takes the air's temperature, not that of a surface", 25);
@@ -155,6 +152,7 @@ void error_is_allowed(const Case& at) {
   else if (last == at.candidate.errors.rbegin())
     where = " above " + value_text(first->at, at.unit);
   at.add(ReasonKind::costs, fmt::format("eats {:.0f} % of the allowed error{}", used * 100, where));
+  at.candidate.reasons.back().is_of_error = true;
 }
 
 void resolution_is_enough(const Case& at) {
@@ -178,12 +176,8 @@ void span_is_used(const Case& at) {
 }
 
 void effort_is_small(const Case& at) {
-  for (const std::string& effort : at.candidate.trial.effort)
-    at.add(ReasonKind::costs, "needs " + effort,
-           effort.find("multiplexer") != std::string::npos || effort.find("amplifier") != std::string::npos ||
-                   effort.find("bridge") != std::string::npos
-               ? 15
-               : 3);
+  for (const Effort& effort : at.candidate.trial.effort)
+    at.add(ReasonKind::costs, "needs " + effort.words, effort.is_another_chip ? 15 : 3);
 }
 
 void is_owned(const Case& at) {
@@ -282,8 +276,7 @@ std::string trade_in_words(const Candidate& one, const Candidate& other, const N
     for_it.push_back(
         fmt::format("good to ±{} instead of ±{}", error_text(one.worst, unit), error_text(other.worst, unit)));
   if (one.worst > 1.5 * other.worst || one.used(need.allowed) > 1) {
-    const auto costs =
-        std::ranges::find_if(one.reasons, [](const Reason& reason) { return reason.words.starts_with("eats"); });
+    const auto costs = std::ranges::find_if(one.reasons, [](const Reason& reason) { return reason.is_of_error; });
     against.push_back(costs != one.reasons.end()
                           ? costs->words
                           : fmt::format("only good to ±{}, the other to ±{}", error_text(one.worst, unit),
@@ -292,8 +285,9 @@ std::string trade_in_words(const Candidate& one, const Candidate& other, const N
   if (one.step > 0 && one.step < 0.4 * other.step)
     for_it.push_back(fmt::format("finer steps of {}", error_text(one.step, unit)));
   if (one.trial.effort.empty() && !other.trial.effort.empty()) for_it.push_back("nothing besides it to wire");
-  for (const std::string& effort : one.trial.effort)
-    if (std::ranges::find(other.trial.effort, effort) == other.trial.effort.end()) against.push_back("needs " + effort);
+  for (const Effort& effort : one.trial.effort)
+    if (std::ranges::find(other.trial.effort, effort) == other.trial.effort.end())
+      against.push_back("needs " + effort.words);
   if (one.fastest_s > 5 * std::max(other.fastest_s, 0.01))
     against.push_back(fmt::format("answers only every {}", with_prefix(one.fastest_s, "s", 3)));
   if (one.in_drawer > 0 && other.in_drawer == 0) for_it.push_back("in the drawer already");

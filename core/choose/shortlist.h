@@ -20,7 +20,8 @@ enum class ReasonKind {
 struct Reason {
   ReasonKind kind = ReasonKind::costs;
   std::string words;
-  double points = 0;  ///< that it costs
+  double points = 0;         ///< that it costs
+  bool is_of_error = false;  ///< what the allowed error is eaten by
 };
 
 /// How far off a candidate may be at one value of the range.

@@ -70,7 +70,7 @@ class Builder {
           fmt::format("needs a supply of {}, the bench has {:.3g} V", supply_words(), wanted->voltage.best_v()),
           "another rail"};
     rail_ = other->id;
-    trial_.effort.push_back(fmt::format("fed by {}", other->name.empty() ? other->id : other->name));
+    trial_.effort.push_back({fmt::format("fed by {}", other->name.empty() ? other->id : other->name)});
     return std::nullopt;
   }
 
@@ -79,15 +79,15 @@ class Builder {
     const BusKind kind = part_.interface == "one-wire"      ? BusKind::one_wire
                          : part_.interface == "single-wire" ? BusKind::single_wire
                                                             : BusKind::two_wire;
-    if (part_.interface == "single-wire") trial_.effort.push_back("a data line of its own with a pull-up");
-    if (part_.interface == "spi") trial_.effort.push_back("three pins and one to select it");
+    if (part_.interface == "single-wire") trial_.effort.push_back({"a data line of its own with a pull-up"});
+    if (part_.interface == "spi") trial_.effort.push_back({"three pins and one to select it"});
     if (part_.interface != "i2c" && part_.interface != "one-wire") return std::nullopt;
     const Bus* bus = nullptr;
     for (const Bus& each : trial_.bench.buses)
       if (each.kind == kind && !bus) bus = &each;
     if (!bus) {
-      trial_.effort.push_back(kind == BusKind::one_wire ? "a one-wire line with a pull-up"
-                                                        : "a two-wire bus with pull-ups");
+      trial_.effort.push_back(
+          {kind == BusKind::one_wire ? "a one-wire line with a pull-up" : "a two-wire bus with pull-ups"});
       return std::nullopt;
     }
     device_.bus = bus->id;
@@ -100,13 +100,14 @@ class Builder {
       if (taken) continue;
       device_.address = address.address;
       if (address.address != part_.addresses.front().address)
-        trial_.effort.push_back(fmt::format("address {} ({})", address_text(address.address), address.pins));
+        trial_.effort.push_back({fmt::format("address {} ({})", address_text(address.address), address.pins)});
       return std::nullopt;
     }
     device_.address = part_.addresses.front().address;
     device_.branch = 1;
-    trial_.effort.push_back(fmt::format("a multiplexer: every address it can have is taken on {}",
-                                        bus->name.empty() ? bus->id : bus->name));
+    trial_.effort.push_back({fmt::format("a multiplexer: every address it can have is taken on {}",
+                                         bus->name.empty() ? bus->id : bus->name),
+                             true});
     return std::nullopt;
   }
 
@@ -160,7 +161,7 @@ class Builder {
       added.noise_lsb = 150;
       added.inl_lsb = 200;
       added.gain_error = 2e-4;
-      trial_.effort.push_back("a bridge converter");
+      trial_.effort.push_back({"a bridge converter", true});
       chosen = &trial_.bench.converters.back();
     }
     if (!chosen) return Problem{"the bench has no converter for an analog part", "a converter"};
@@ -186,7 +187,7 @@ class Builder {
     front_end.kind = FrontEndKind::divider;
     front_end.fixed_ohm = size ? size->chosen.fixed_ohm : nearest_value(ESeries::e24, std::sqrt(low_ * high_));
     front_end.fixed_tolerance = 0.01;
-    trial_.effort.push_back(fmt::format("a resistor of {}", resistor_code(front_end.fixed_ohm)));
+    trial_.effort.push_back({fmt::format("a resistor of {}", resistor_code(front_end.fixed_ohm))});
     return std::nullopt;
   }
 
@@ -194,7 +195,7 @@ class Builder {
     if (!(high_ > 0)) return Problem{"it gives no current in this range", "another range"};
     device_.front_end.kind = FrontEndKind::load;
     device_.front_end.fixed_ohm = nearest_value(ESeries::e24, used_share * span_v_ / high_);
-    trial_.effort.push_back(fmt::format("a load of {}", resistor_code(device_.front_end.fixed_ohm)));
+    trial_.effort.push_back({fmt::format("a load of {}", resistor_code(device_.front_end.fixed_ohm))});
     return std::nullopt;
   }
 
@@ -211,7 +212,7 @@ class Builder {
     front_end.lowest_v = 0;
     front_end.highest_v = span_v_;
     trial_.effort.push_back(
-        fmt::format("an amplifier of {:g} times and a thermometer at the cold junction", front_end.gain));
+        {fmt::format("an amplifier of {:g} times and a thermometer at the cold junction", front_end.gain), true});
     return std::nullopt;
   }
 
@@ -229,7 +230,7 @@ class Builder {
     if (above.empty()) return Problem{"its output is far above this converter's span", "another converter"};
     device_.front_end.top_ohm = above.front();
     device_.front_end.fixed_tolerance = 0.001;
-    trial_.effort.push_back(fmt::format("a divider of {} over 10k", resistor_code(above.front())));
+    trial_.effort.push_back({fmt::format("a divider of {} over 10k", resistor_code(above.front()))});
     return std::nullopt;
   }
 

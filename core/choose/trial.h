@@ -10,10 +10,18 @@
 
 namespace fair_gauge {
 
+/// Something that has to be added besides the part.
+struct Effort {
+  std::string words;
+  bool is_another_chip = false;  ///< not only a resistor, a pin or an address
+
+  bool operator==(const Effort&) const = default;
+};
+
 struct Trial {
   Bench bench;
-  std::string channel;              ///< id of the new channel
-  std::vector<std::string> effort;  ///< what has to be added besides the part, each in a few words
+  std::string channel;  ///< id of the new channel
+  std::vector<Effort> effort;
 };
 
 /// \param id  of the new channel and device; taken as it is, so it must be free on the bench

@@ -10,6 +10,7 @@
 
 #include "handoff/byte_runner.h"
 #include "handoff/exact_readings.h"
+#include "handoff/reading_plan.h"
 #include "quantity/number_format.h"
 #include "truth/error_budget.h"
 
@@ -670,7 +671,15 @@ Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const 
     for (const ByteBlock& block : whole.decoder->part().bytes.blocks)
       if (block.role == "trimming" && Decoder::find_block(whole.trimming, block).empty())
         if (const auto example = read_hex(block.example)) whole.trimming[block.name] = *example;
-  return Packer(whole, request).pack();
+  auto done = Packer(whole, request).pack();
+  if (done && request.reading) {
+    auto files = reading_files(bench, catalogue, request, done->code);
+    if (files)
+      done->files.merge(*files);
+    else
+      done->report.notes.push_back("how it is read is not written: " + to_text(files.problem()));
+  }
+  return done;
 }
 
 }  // namespace fair_gauge

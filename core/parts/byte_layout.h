@@ -139,6 +139,7 @@ struct RegisterField {
 /// A register that tells the part how to measure.
 struct PartRegister {
   std::string address;
+  std::string read_address;  ///< where it is read; empty → where it is written
   std::string name;
   int bits = 8;
   double power_on = 0;
@@ -238,6 +239,27 @@ struct SettingFigure {
   bool operator==(const SettingFigure&) const = default;
 };
 
+/// One step of a reading over a two-wire bus: exactly one of write, set, wait, until and read.
+struct ReadingStep {
+  bool once = false;               ///< after power-on, not for every reading
+  std::vector<std::string> write;  ///< hex bytes, "" → the address alone; several → one for each choice of `by`
+  std::string by;                  ///< the setting that chooses among them
+  std::string set;                 ///< name of a register: it is written as the bench has it, with these:
+  std::map<std::string, double> fields;  ///< of its fields, whatever the bench says
+  std::map<std::string, double> usual;   ///< of its fields, where the bench does not set the register
+  bool low_first = false;                ///< the bytes of a wider register, low one first
+  bool conversion = false;               ///< waits as long as a conversion can take as the part is set
+  double wait_s = 0;
+  std::string until;  ///< address of a register that is read until
+  int bit = 0;        ///< this bit
+  int is = 0;         ///< has this value
+  std::string read;   ///< name of a block; one that is an address is read from there
+  std::string from;   ///< hex bytes that are sent before it, where its name is no address
+  UnknownKeys unknown;
+
+  bool operator==(const ReadingStep&) const = default;
+};
+
 struct ByteLayout {
   std::vector<ByteBlock> blocks;
   std::vector<ByteField> fields;
@@ -255,6 +277,8 @@ struct ByteLayout {
   std::vector<PartCommand> commands;
   std::vector<ForbiddenSetting> forbidden;
   std::vector<SettingFigure> figures;
+  std::vector<ReadingStep> sequence;           ///< how a reading is made over a two-wire bus; empty → not told
+  std::map<std::string, double> sequence_for;  ///< settings that it holds for; missing ones may have any value
   double start_low_s = 0;  ///< how long the controller holds a single wire low to begin; 0 → not stated
   std::string start;       ///< how a conversion is begun, in the sheet's words: "write 0xF4", "command 0x2C 0x06"
   std::string ready;       ///< how the part tells that it is done

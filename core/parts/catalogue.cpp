@@ -76,6 +76,12 @@ std::span<const EnumName<CurrentOf>> enum_names(CurrentOf) {
                                        EnumName{CurrentOf::average, "average"}};
   return table;
 }
+std::span<const EnumName<Bears>> enum_names(Bears) {
+  static constexpr std::array table = {EnumName{Bears::dry, "dry"}, EnumName{Bears::damp, "damp"},
+                                       EnumName{Bears::wet, "wet"}};
+  return table;
+}
+
 std::span<const EnumName<Rest>> enum_names(Rest) {
   static constexpr std::array table = {EnumName{Rest::by_itself, "by-itself"}, EnumName{Rest::when_told, "when-told"},
                                        EnumName{Rest::never, "never"}};

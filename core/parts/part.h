@@ -105,6 +105,13 @@ enum class Rest {
   never       ///< it draws the same all the time
 };
 
+/// What a part bears around it without being sealed in.
+enum class Bears {
+  dry,   ///< no condensation
+  damp,  ///< condensation now and then
+  wet    ///< standing in it
+};
+
 struct SupplyLimits {
   double minimum_v = 0;
   double maximum_v = 0;
@@ -182,9 +189,10 @@ struct Part {
   double sink_a = 0;    ///< that its open-drain outputs pull down for sure; 0 → 3 mA
   std::string package;  ///< what one holds in the hand
   std::string size;     ///< of its body
-  std::string medium;   ///< what may touch it
-  std::string senses;   ///< what it takes the temperature of: air, contact, own chip; empty → not settled
-  std::string pins;     ///< what to know of them where boards differ
+  std::string medium;   ///< what may touch it, in words
+  Bears bears = Bears::dry;
+  std::string senses;  ///< what it takes the temperature of: air, contact, own chip; empty → not settled
+  std::string pins;    ///< what to know of them where boards differ
   std::vector<PartPinout> pinouts;
   std::vector<std::string> excludes;  ///< errors that its accuracy leaves out
   std::vector<std::string> cautions;
@@ -211,5 +219,6 @@ std::span<const EnumName<AccuracyOf>> enum_names(AccuracyOf);
 std::span<const EnumName<Basis>> enum_names(Basis);
 std::span<const EnumName<CurrentOf>> enum_names(CurrentOf);
 std::span<const EnumName<Rest>> enum_names(Rest);
+std::span<const EnumName<Bears>> enum_names(Bears);
 
 }  // namespace fair_gauge

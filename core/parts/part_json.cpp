@@ -116,6 +116,7 @@ template <>
 struct Fields<PartRegister> {
   static void list(auto& self, auto&& visit) {
     visit("address", self.address, {.required = true});
+    visit("read_address", self.read_address);
     visit("name", self.name, {.required = true});
     visit("bits", self.bits, {.minimum = 8, .maximum = 16});
     visit("power_on", self.power_on, {.minimum = 0, .maximum = 65535});
@@ -198,6 +199,26 @@ struct Fields<SettingFigure> {
 };
 
 template <>
+struct Fields<ReadingStep> {
+  static void list(auto& self, auto&& visit) {
+    visit("once", self.once);
+    visit("write", self.write);
+    visit("by", self.by);
+    visit("set", self.set);
+    visit("fields", self.fields);
+    visit("usual", self.usual);
+    visit("low_first", self.low_first);
+    visit("conversion", self.conversion);
+    visit("wait_s", self.wait_s, {.minimum = 0});
+    visit("until", self.until);
+    visit("bit", self.bit, {.minimum = 0, .maximum = 7});
+    visit("is", self.is, {.minimum = 0, .maximum = 1});
+    visit("read", self.read);
+    visit("from", self.from);
+  }
+};
+
+template <>
 struct Fields<ByteLayout> {
   static void list(auto& self, auto&& visit) {
     visit("blocks", self.blocks);
@@ -216,6 +237,8 @@ struct Fields<ByteLayout> {
     visit("commands", self.commands);
     visit("forbidden", self.forbidden);
     visit("figures", self.figures);
+    visit("sequence", self.sequence);
+    visit("sequence_for", self.sequence_for);
     visit("start", self.start);
     visit("start_low_s", self.start_low_s, {.minimum = 0});
     visit("ready", self.ready);
@@ -359,6 +382,7 @@ struct Fields<Part> {
     visit("package", self.package);
     visit("size", self.size);
     visit("medium", self.medium);
+    visit("bears", self.bears);
     visit("senses", self.senses);
     visit("pins", self.pins);
     visit("pinouts", self.pinouts);

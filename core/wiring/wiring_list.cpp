@@ -244,8 +244,7 @@ WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
   judge_colours(list, bench);
   for (const Channel& channel : bench.channels)
     for (const std::string& caution : channel.cautions)
-      if (caution.find("ains") != std::string::npos && cautions.insert(caution).second)
-        list.cautions.push_back(caution);
+      if (cautions.insert(caution).second) list.cautions.push_back(caution);
   list.cautions.insert(
       list.cautions.begin(),
       {"Wire with the supply off. Hold parts by their edges after touching ground: they do not bear static charge.",

@@ -1,5 +1,7 @@
 // The shared widgets: contrast of the colours, the faces, the vial.
 #include <QFontInfo>
+#include <QGlyphRun>
+#include <QTextLayout>
 #include <cmath>
 
 #include "widgets/vial.h"
@@ -35,9 +37,30 @@ TEST(Theme, TextHasAtLeastTheContrastOfWcagAa) {
 TEST(Theme, TheFacesAreTheOnesThatWereNamed) {
   EXPECT_TRUE(Theme::load_faces().isEmpty());
   const Theme theme;
-  EXPECT_EQ(QFontInfo(theme.font(Face::text)).family(), QStringLiteral("Inter"));
-  EXPECT_EQ(QFontInfo(theme.font(Face::number)).family(), QStringLiteral("JetBrains Mono"));
+  EXPECT_EQ(QFontInfo(theme.font(Face::text)).family(), QStringLiteral("Gauge"));
+  EXPECT_EQ(QFontInfo(theme.font(Face::number)).family(), QStringLiteral("Gauge Numerals"));
   EXPECT_TRUE(QFontInfo(theme.font(Face::number)).fixedPitch());
+}
+
+// Every sign stands for itself: what is drawn of two signs is what is drawn of each.
+TEST(Theme, SignsAreNotDrawnAsOne) {
+  Theme::load_faces();
+  const Theme theme;
+  const auto glyphs = [](const QFont& font, const QString& text) {
+    QTextLayout layout(text, font);
+    layout.beginLayout();
+    layout.createLine();
+    layout.endLayout();
+    QList<quint32> all;
+    for (const QGlyphRun& run : layout.glyphRuns()) all += run.glyphIndexes();
+    return all;
+  };
+  for (const Face face : {Face::code, Face::small, Face::text, Face::number})
+    for (const char* text : {"!=", "==", "*/", "->", "<=", "--", "0x58", "3x4"}) {
+      QList<quint32> apart;
+      for (const QChar sign : QString::fromLatin1(text)) apart += glyphs(theme.font(face), sign);
+      EXPECT_EQ(glyphs(theme.font(face), QString::fromLatin1(text)), apart) << text;
+    }
 }
 
 TEST(Vial, TheBubbleMovesOutAsTheErrorGrows) {

@@ -139,7 +139,7 @@ TEST(Trial, TakesAFreeAddressOrAsksForAMultiplexer) {
   EXPECT_EQ(trial->bench.devices.back().address, 0x77);
   trial = try_part(trial->bench, shipped_parts(), need, air, "third");
   ASSERT_TRUE(trial);
-  EXPECT_THAT(trial->effort, Contains(HasSubstr("multiplexer")));
+  EXPECT_THAT(trial->effort, Contains(Field(&Effort::words, HasSubstr("multiplexer"))));
 }
 
 TEST(TradeInWords, SaysPriceErrorAndEffort) {

@@ -1,0 +1,275 @@
+#include "handoff/reading_plan.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "digital/decoder.h"
+#include "digital/registers.h"
+
+namespace fair_gauge {
+namespace {
+
+constexpr int longest_wait_ms = 65535;
+
+std::optional<std::uint8_t> address_of(const std::string& text) {
+  if (!text.starts_with("0x")) return std::nullopt;
+  const auto byte = read_hex(text.substr(2));
+  return byte && byte->size() == 1 ? std::optional(byte->front()) : std::nullopt;
+}
+
+// Up to the next millisecond, and one more: a tick of the controller's clock may have begun already.
+int whole_ms(double seconds) {
+  return static_cast<int>(std::clamp(std::ceil(seconds * 1000 - 1e-9) + 1, 1.0, double{longest_wait_ms}));
+}
+
+class Planner {
+ public:
+  Planner(const Device& device, const Part& part, const HandoffCode& code)
+      : device_(device),
+        part_(part),
+        layout_(part.bytes),
+        code_(code),
+        registers_(registers_of(part, device.settings, device.registers)) {}
+
+  std::optional<Problem> run(ReadingPlan& plan) {
+    for (const ReadingStep& step : layout_.sequence)
+      if (!step.set.empty())
+        if (auto problem = take_fields(step)) return problem;
+    for (std::size_t r = 0; r < registers_.size(); ++r) known_[layout_.registers[r].address] = registers_[r];
+    add_identity(plan);
+    add_registers(plan);
+    for (const ReadingStep& step : layout_.sequence) {
+      auto& steps = step.once ? plan.begin : plan.each;
+      if (auto problem = add(step, steps)) return problem;
+    }
+    if (code_.trimming_loaded) return add_trimming(plan);
+    return std::nullopt;
+  }
+
+ private:
+  std::size_t register_named(const std::string& name) const {
+    const auto found = std::ranges::find(layout_.registers, name, &PartRegister::name);
+    return static_cast<std::size_t>(found - layout_.registers.begin());
+  }
+
+  bool is_set_by_bench(const PartRegister& reg) const {
+    return device_.registers.contains(reg.address) ||
+           std::ranges::any_of(layout_.settings, [&](const PartSetting& setting) {
+             return device_.settings.contains(setting.key) && !setting.sets.empty() &&
+                    std::ranges::find(reg.fields, setting.sets, &RegisterField::name) != reg.fields.end();
+           });
+  }
+
+  // The conversion takes as long as the registers that the sequence writes ask for.
+  std::optional<Problem> take_fields(const ReadingStep& step) {
+    const std::size_t r = register_named(step.set);
+    if (r == registers_.size()) return Problem{fmt::format("the part has no register \"{}\"", step.set), ""};
+    const PartRegister& reg = layout_.registers[r];
+    const bool set = is_set_by_bench(reg);
+    for (const auto* fields : {&step.usual, &step.fields}) {
+      if (fields == &step.usual && set) continue;
+      for (const auto& [name, number] : *fields) {
+        const auto field = std::ranges::find(reg.fields, name, &RegisterField::name);
+        if (field == reg.fields.end()) return Problem{fmt::format("{} has no field \"{}\"", step.set, name), ""};
+        registers_[r] = with_field(*field, registers_[r], static_cast<unsigned>(number));
+      }
+    }
+    return std::nullopt;
+  }
+
+  static std::vector<std::uint8_t> value_bytes(const PartRegister& reg, unsigned value, bool low_first) {
+    std::vector<std::uint8_t> bytes;
+    for (int bit = reg.bits - 8; bit >= 0; bit -= 8) bytes.push_back(static_cast<std::uint8_t>(value >> bit));
+    if (low_first) std::ranges::reverse(bytes);
+    return bytes;
+  }
+
+  // "ctrl_meas: osrs_t ×1, mode once".
+  static std::string meaning(const PartRegister& reg, unsigned value) {
+    std::string words = reg.name + ":";
+    for (const RegisterField& field : reg.fields)
+      words += fmt::format(" {} = {} ({}),", field.name, field_value(field, value),
+                           field_meaning(field, field_value(field, value)));
+    words.pop_back();  // the last comma, or the colon of a register without fields
+    return words;
+  }
+
+  BoardStep register_write(const PartRegister& reg, unsigned value, bool low_first) const {
+    BoardStep step{.kind = BoardStep::Kind::write, .what = meaning(reg, value)};
+    if (const auto address = address_of(reg.address)) step.bytes.push_back(*address);
+    for (const std::uint8_t byte : value_bytes(reg, value, low_first)) step.bytes.push_back(byte);
+    return step;
+  }
+
+  void add_identity(ReadingPlan& plan) const {
+    if (layout_.identity.empty() || layout_.identity.front().values.size() != 1) return;
+    const PartIdentity& identity = layout_.identity.front();
+    const auto address = address_of(identity.address);
+    if (!address || identity.bits > 16) return;
+    const auto all = static_cast<std::uint32_t>((1u << identity.bits) - 1);
+    const auto mask = identity.mask > 0 ? static_cast<std::uint32_t>(identity.mask) : all;
+    plan.begin.push_back({.kind = BoardStep::Kind::check,
+                          .bytes = {*address},
+                          .mask = mask,
+                          .value = static_cast<std::uint32_t>(identity.values.front()) & mask,
+                          .count = identity.bits / 8,
+                          .status = reading_wrong_part,
+                          .what = "who it says it is"});
+  }
+
+  bool is_written_later(const PartRegister& reg) const {
+    return std::ranges::any_of(layout_.sequence, [&](const ReadingStep& step) {
+      const auto first = step.write.empty() ? std::nullopt : address_of("0x" + step.write.front().substr(0, 2));
+      return step.set == reg.name || (first && step.write.front().size() > 2 && first == address_of(reg.address));
+    });
+  }
+
+  // Registers that are not as after power-on, in the file's order, and read back; those of the sequence are written by
+  // it.
+  void add_registers(ReadingPlan& plan) const {
+    const auto power_on = power_on_values(layout_);
+    for (std::size_t r = 0; r < registers_.size(); ++r) {
+      const PartRegister& reg = layout_.registers[r];
+      if (registers_[r] == power_on[r] || is_written_later(reg)) continue;
+      const BoardStep written = register_write(reg, registers_[r], false);
+      plan.begin.push_back(written);
+      const auto from = address_of(reg.read_address.empty() ? reg.address : reg.read_address);
+      if (!from) continue;
+      plan.begin.push_back({.kind = BoardStep::Kind::check,
+                            .bytes = {*from},
+                            .mask = registers_[r] ^ power_on[r],
+                            .value = registers_[r] & (registers_[r] ^ power_on[r]),
+                            .count = reg.bits / 8,
+                            .status = reading_not_kept,
+                            .what = reg.name + " kept it"});
+    }
+  }
+
+  std::optional<Problem> add(const ReadingStep& step, std::vector<BoardStep>& steps) {
+    if (!step.write.empty()) return add_write(step, steps);
+    if (!step.set.empty()) {
+      const std::size_t r = register_named(step.set);
+      unsigned value = registers_[r];  // of several steps that set it, each its own fields
+      for (const auto& [name, number] : step.fields)
+        value = with_field(*std::ranges::find(layout_.registers[r].fields, name, &RegisterField::name), value,
+                           static_cast<unsigned>(number));
+      steps.push_back(register_write(layout_.registers[r], value, step.low_first));
+    } else if (step.conversion) {
+      if (const double seconds = conversion_time(part_, device_.settings, known_); seconds > 0)
+        steps.push_back({.kind = BoardStep::Kind::wait, .ms = whole_ms(seconds), .what = "the longest conversion"});
+    } else if (step.wait_s > 0) {
+      steps.push_back({.kind = BoardStep::Kind::wait, .ms = whole_ms(step.wait_s), .what = "as the sheet asks"});
+    } else if (!step.until.empty()) {
+      const auto address = address_of(step.until);
+      if (!address) return Problem{fmt::format("\"{}\" is no address", step.until), "0x and two digits"};
+      const double seconds = std::max(conversion_time(part_, device_.settings, known_), 0.1);
+      steps.push_back({.kind = BoardStep::Kind::until,
+                       .bytes = {*address},
+                       .ms = whole_ms(2 * seconds),
+                       .mask = 1u << step.bit,
+                       .value = static_cast<std::uint32_t>(step.is) << step.bit,
+                       .what = layout_.ready});
+    } else if (!step.read.empty()) {
+      const auto block = std::ranges::find(code_.bytes->blocks, step.read, &PlannedBlock::name);
+      if (block == code_.bytes->blocks.end()) return std::nullopt;  // not needed for this quantity
+      auto read = block_read(*block);
+      if (!step.from.empty()) read.bytes = read_hex(step.from).value_or({});
+      steps.push_back(std::move(read));
+    }
+    return std::nullopt;
+  }
+
+  std::optional<Problem> add_write(const ReadingStep& step, std::vector<BoardStep>& steps) const {
+    std::size_t which = 0;
+    std::string what = layout_.start;
+    if (!step.by.empty()) {
+      const auto setting = std::ranges::find(layout_.settings, step.by, &PartSetting::key);
+      if (setting == layout_.settings.end()) return Problem{fmt::format("the part has no setting {}", step.by), ""};
+      const auto given = device_.settings.find(step.by);
+      const double value = given == device_.settings.end() ? setting->default_value : given->second;
+      which = static_cast<std::size_t>(std::ranges::find(setting->choices, value, &SettingChoice::value) -
+                                       setting->choices.begin());
+      if (which >= step.write.size()) return Problem{fmt::format("{} has no choice {}", step.by, value), ""};
+      what = setting->choices[which].name.empty() ? fmt::format("{} {:g}", step.by, value)
+                                                  : fmt::format("{} {}", step.by, setting->choices[which].name);
+    }
+    auto bytes = step.write[which].empty() ? Result<std::vector<std::uint8_t>>(std::vector<std::uint8_t>())
+                                           : read_hex(step.write[which]);
+    if (!bytes) return bytes.problem();
+    steps.push_back({.kind = BoardStep::Kind::write, .bytes = std::move(*bytes), .what = std::move(what)});
+    return std::nullopt;
+  }
+
+  static BoardStep block_read(const PlannedBlock& block) {
+    BoardStep step{.kind = BoardStep::Kind::read, .count = block.bytes, .at = block.at, .what = "block " + block.name};
+    if (const auto address = address_of(block.name)) step.bytes = {*address};
+    return step;
+  }
+
+  std::optional<Problem> add_trimming(ReadingPlan& plan) const {
+    for (const PlannedBlock& block : code_.bytes->trimming_blocks) {
+      if (!address_of(block.name))
+        return Problem{fmt::format("the trimming of this part is not read as one block ({})", block.name),
+                       "trimming that is compiled in"};
+      plan.trimming.push_back(block_read(block));
+      plan.trimming_bytes += block.bytes;
+    }
+    return std::nullopt;
+  }
+
+  const Device& device_;
+  const Part& part_;
+  const ByteLayout& layout_;
+  const HandoffCode& code_;
+  std::vector<unsigned> registers_;      // as the reading has them
+  std::map<std::string, double> known_;  // the same by address
+};
+
+}  // namespace
+
+Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue, const std::string& channel_id,
+                                 const HandoffCode& code) {
+  const Channel* channel = find_by_id(bench.channels, channel_id);
+  const Device* device = channel ? find_by_id(bench.devices, channel->device) : nullptr;
+  const Part* part = device ? catalogue.find(device->part) : nullptr;
+  if (!part || !code.bytes)
+    return Problem{"the raw number of this channel is no block of bytes", "a digital part on a two-wire bus"};
+  if (part->interface != "i2c")
+    return Problem{fmt::format("how a part on a {} line is read is not written", part->interface),
+                   "a digital part on a two-wire bus"};
+  if (part->bytes.sequence.empty())
+    return Problem{fmt::format("the file of {} does not tell step by step how it is read; its sheet says: {}",
+                               part->name, part->bytes.start),
+                   "a part with a sequence"};
+  for (const auto& [key, value] : part->bytes.sequence_for) {
+    const auto set = device->settings.find(key);
+    if (set != device->settings.end() && set->second != value)
+      return Problem{fmt::format("how it is read is known for {} {:g}, not for {:g}", key, value, set->second), ""};
+  }
+  ReadingPlan plan{.name = code.name, .channel_name = code.channel_name, .address = device->address};
+  if (plan.address == 0 && !part->addresses.empty()) {
+    plan.address = part->addresses.front().address;
+    plan.remarks.push_back("The bench says no address: this is the part's first.");
+  }
+  for (const PlannedBlock& block : code.bytes->blocks) plan.bytes += block.bytes;
+  if (device->branch > 0)
+    plan.remarks.push_back(
+        fmt::format("It hangs behind branch {} of a multiplexer: choose that first.", device->branch));
+  if (auto problem = Planner(*device, *part, code).run(plan)) return *problem;
+  return plan;
+}
+
+Result<std::map<std::string, std::string>> reading_files(const Bench& bench, const Catalogue& catalogue,
+                                                         const HandoffRequest& request, const HandoffCode& code) {
+  const auto plan = plan_reading(bench, catalogue, request.channel, code);
+  if (!plan) return plan.problem();
+  if (request.language == Language::python)
+    return std::map<std::string, std::string>{{code.name + "_read.py", write_reading_python(*plan)}};
+  auto [header, source] = write_reading_c(*plan);
+  return std::map<std::string, std::string>{{code.name + "_read.h", std::move(header)},
+                                            {code.name + "_read.c", std::move(source)}};
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,62 @@
+// How a controller makes one reading of a digital part over a two-wire bus: what is written, waited for, polled and
+// read, as the part's file tells it and the bench sets it.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "bench/bench.h"
+#include "handoff/handoff.h"
+#include "parts/catalogue.h"
+
+namespace fair_gauge {
+
+struct BoardStep {
+  enum class Kind {
+    write,  ///< bytes
+    wait,   ///< ms
+    until,  ///< one byte from `bytes` has `value` under `mask`; `ms` at most
+    read,   ///< `count` bytes, from `bytes` where there are some, to `at` of what is handed over
+    check,  ///< `count` bytes from `bytes` have `value` under `mask`, else `status`
+  };
+  Kind kind = Kind::write;
+  std::vector<std::uint8_t> bytes;
+  int ms = 0;  ///< 1…65535
+  std::uint32_t mask = 0, value = 0;
+  int count = 0;
+  int at = 0;
+  int status = 0;
+  std::string what;  ///< for the comment
+};
+
+/// What the reading may return besides the statuses of its conversion.
+inline constexpr int reading_not_kept = 32, reading_wrong_part = 33;
+
+struct ReadingPlan {
+  std::string name;  ///< as C allows it
+  std::string channel_name;
+  int address = 0;                    ///< on the bus, 7 bits
+  std::vector<BoardStep> begin;       ///< once after power-on
+  std::vector<BoardStep> trimming;    ///< reads into the bytes that are loaded; empty → it is compiled in
+  std::vector<BoardStep> each;        ///< for every reading
+  int bytes = 0, trimming_bytes = 0;  ///< that are handed over
+  std::vector<std::string> remarks;   ///< what the maker has to see to
+};
+
+/// \param code  of the hand-over of the same channel
+/// \returns the plan; a problem where the channel is no digital part on a two-wire bus, its file does not tell how it
+/// is read, or not for these settings, or its trimming is not read block by block
+Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue, const std::string& channel,
+                                 const HandoffCode& code);
+
+/// NAME_read.h and NAME_read.c: C99, no heap, no state; three functions of the board are the maker's.
+std::pair<std::string, std::string> write_reading_c(const ReadingPlan& plan);
+/// NAME_read.py: the same, the board an object with three methods.
+std::string write_reading_python(const ReadingPlan& plan);
+
+/// The files of either language by their names, or the problem of the plan.
+Result<std::map<std::string, std::string>> reading_files(const Bench& bench, const Catalogue& catalogue,
+                                                         const HandoffRequest& request, const HandoffCode& code);
+
+}  // namespace fair_gauge

@@ -1,0 +1,309 @@
+// What is written for reading a part is compiled and run against a board of this file's own, which keeps registers,
+// answers and writes down what passed over the bus; what must pass is worked out by hand from the sheets.
+#include <gmock/gmock.h>
+
+#include <fmt/format.h>
+#include <cstdio>
+#include <cstdlib>
+#include <filesystem>
+#include <fstream>
+#include <set>
+
+#include "choose/trial.h"
+#include "demo.h"
+#include "handoff/reading_plan.h"
+
+namespace fair_gauge::reading_plan_test {
+
+namespace fs = std::filesystem;
+using ::testing::HasSubstr;
+
+// Registers of 256 bytes; a write sets them from its first byte on, a read gives them from its command on. Reads
+// without a command give what `plain` holds.
+constexpr const char* board_c = R"(
+#include <stdio.h>
+#include <string.h>
+#include "NAME_read.h"
+static uint8_t cells[256], always[256], plain[64]; /* always: status bits, which a write does not change */
+static unsigned reads_until_ready = READY;
+uint8_t board_write(uint8_t device, const uint8_t *bytes, uint8_t count) {
+  printf("w%02X", device);
+  for (unsigned i = 0; i < count; ++i) printf(" %02X", bytes[i]);
+  printf("\n");
+  for (unsigned i = 1; i < count; ++i) cells[(uint8_t)(bytes[0] + i - 1)] = bytes[i];
+  return DEAD ? 0 : 1;
+}
+uint8_t board_read(uint8_t device, const uint8_t *command, uint8_t commands, uint8_t *bytes, uint8_t count) {
+  printf("r%02X", device);
+  for (unsigned i = 0; i < commands; ++i) printf(" %02X", command[i]);
+  printf(" -> %u\n", count);
+  if (commands == 0) memcpy(bytes, plain, count);
+  for (unsigned i = 0; commands > 0 && i < count; ++i) bytes[i] = (uint8_t)(cells[(uint8_t)(command[0] + i)] | always[(uint8_t)(command[0] + i)]);
+  if (commands == 1 && command[0] == BUSY && reads_until_ready > 0) {
+    --reads_until_ready;
+    bytes[0] ^= BUSY_MASK;
+  }
+  return DEAD ? 0 : 1;
+}
+void board_wait_ms(uint16_t ms) { printf("t%u\n", ms); }
+int main(void) {
+  uint8_t bytes[NAME_BYTES];
+  int32_t value = -12345;
+  uint8_t status;
+  FILL
+  status = NAME_begin();
+  printf("begin %d\n", status);
+  if (status) return 0;
+  status = NAME_read(bytes);
+  printf("read %d\n", status);
+  if (status) return 0;
+  status = NAME_convert(bytes, &value);
+  printf("convert %d %ld\n", status, (long)value);
+  return 0;
+}
+)";
+
+class ReadingTest : public ::testing::Test {
+ protected:
+  ReadingTest() {
+    std::string pattern = fs::temp_directory_path() / "fair-gauge-reading-XXXXXX";
+    EXPECT_TRUE(mkdtemp(pattern.data()));
+    folder_ = pattern;
+  }
+  ~ReadingTest() override { fs::remove_all(folder_); }
+
+  Handoff hand(const Bench& bench, const std::string& channel, Language language = Language::c, bool loaded = false) {
+    auto done = hand_over(
+        bench, shipped_parts(),
+        {.channel = channel, .language = language, .trimming_loaded = loaded, .reading = true, .drawn_blocks = 500});
+    EXPECT_TRUE(done) << channel << ": " << (done ? "" : to_text(done.problem()));
+    if (!done) return {};
+    for (const auto& [name, text] : done->files) write(name, text);
+    return std::move(*done);
+  }
+  void write(const std::string& name, const std::string& text) const { std::ofstream(folder_ / name) << text; }
+  std::string shell(const std::string& command) const {
+    FILE* pipe = popen(("cd " + folder_.string() + " && (" + command + ") 2>&1").c_str(), "r");
+    std::string text;
+    char block[512];
+    while (fgets(block, sizeof block, pipe)) text += block;
+    pclose(pipe);
+    return text;
+  }
+  struct Board {
+    std::string fill = "";
+    int busy = 0, busy_mask = 0, ready = 0;
+    bool dead = false;
+  };
+  std::string run(const std::string& name, const Board& board) const {
+    std::string text = board_c;
+    const std::pair<std::string, std::string> words[] = {{"NAME", name},
+                                                         {"READY", fmt::format("{}", board.ready)},
+                                                         {"BUSY_MASK", fmt::format("{}", board.busy_mask)},
+                                                         {"BUSY", fmt::format("{}", board.busy)},
+                                                         {"DEAD", board.dead ? "1" : "0"},
+                                                         {"FILL", board.fill}};
+    for (const auto& [word, what] : words)
+      for (auto at = text.find(word); at != std::string::npos; at = text.find(word, at + what.size()))
+        text.replace(at, word.size(), what);
+    write("main.c", text);
+    return shell("gcc -std=c99 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror " + name + ".c " + name +
+                 "_read.c main.c -o main -lm && ./main");
+  }
+
+  fs::path folder_;
+};
+
+// Forced mode of the compensated part, no registers kept: humidity ×1 before the control register, temperature and
+// pressure ×1 with mode 1 is 001 001 01 = 0x25; 1.25 + 2.3 + 2.3 + 0.575 + 2.3 + 0.575 = 9.3 ms at most; bit 3 of 0xF3
+// is asked twice.
+TEST_F(ReadingTest, ACompensatedPartIsForcedAskedAndReadAtOnce) {
+  Bench bench = demo_bench();
+  Device* device = find_by_id(bench.devices, "air_sensor");
+  device->registers.clear();
+  device->address = 0x77;
+  const Handoff done = hand(bench, "room");
+  const std::string vector = done.vectors[done.vectors.size() / 2].raw;
+  std::string fill = "cells[0xD0] = 0x60;\n";
+  for (std::size_t i = 0; i < 8; ++i) fill += fmt::format("  cells[0xF7 + {}] = 0x{};\n", i, vector.substr(2 * i, 2));
+  const std::string said = run("room", {.fill = fill, .busy = 0xF3, .busy_mask = 8, .ready = 1});
+  const auto& expected = done.vectors[done.vectors.size() / 2];
+  EXPECT_EQ(said,
+            fmt::format("r77 D0 -> 1\nbegin 0\nw77 F2 01\nw77 F4 25\nt11\nr77 F3 -> 1\nt1\nr77 F3 -> 1\nr77 F7 -> "
+                        "8\nread 0\nconvert {} {}\n",
+                        static_cast<int>(expected.status), expected.value.value_or(-12345)));
+  // Another part, a part that stays busy, nobody.
+  EXPECT_THAT(run("room", {.fill = "cells[0xD0] = 0x58;"}), HasSubstr("begin 33\n"));
+  EXPECT_THAT(run("room", {.fill = fill, .busy = 0xF3, .busy_mask = 8, .ready = 10000}), HasSubstr("read 5\n"));
+  EXPECT_THAT(run("room", {.fill = fill, .dead = true}), HasSubstr("begin 9\n"));
+}
+
+// What the bench keeps is written instead of the usual: ×16 filter 4 stands in 0xF5 and is read back.
+TEST_F(ReadingTest, RegistersOfTheBenchAreWrittenAndReadBack) {
+  Bench bench = demo_bench();
+  Device* device = find_by_id(bench.devices, "air_sensor");
+  device->registers = {{"0xF2", 5}, {"0xF4", 0b10110100}, {"0xF5", 0b00001000}};
+  hand(bench, "room");
+  const std::string said = run("room", {.fill = "cells[0xD0] = 0x60;"});
+  EXPECT_THAT(said, HasSubstr("w76 F5 08\nr76 F5 -> 1\nbegin 0\nw76 F2 05\nw76 F4 B5\n"));
+  EXPECT_THAT(run("room", {.fill = "cells[0xD0] = 0x60;", .busy = 0xF5, .busy_mask = 8, .ready = 1}),
+              HasSubstr("begin 32\n"))
+      << "a register that does not keep it";
+}
+
+// A part fitted to the demonstration bench with these settings and its example trimming, and what is planned for it.
+Result<ReadingPlan> plan_of(const Part& part, const std::map<std::string, double>& settings = {}) {
+  auto fitted = fit_part(demo_bench(), shipped_parts(), part);
+  if (!fitted) return fitted.problem();
+  Device& device = *find_by_id(fitted->bench.devices, find_by_id(fitted->bench.channels, fitted->channel)->device);
+  device.settings = settings;
+  for (const ByteBlock& block : part.bytes.blocks)
+    if (block.role == "trimming") device.trimming[block.name] = block.example;
+  const auto chain = build_chain(fitted->bench, shipped_parts(), fitted->channel);
+  if (!chain) return chain.problem();
+  const auto bytes = plan_bytes(*chain);
+  if (!bytes) return bytes.problem();
+  return plan_reading(fitted->bench, shipped_parts(), fitted->channel,
+                      {.name = "part", .channel_name = part.name, .bytes = *bytes});
+}
+
+// Both languages say the same to the same board for every part whose file tells how it is read; every byte that convert
+// takes is read once, and nothing is said to an address or register that the sheet does not have.
+constexpr const char* every_c = R"(
+int main(void) {
+  uint8_t bytes[part_BYTES];
+  FILL
+  printf("begin %d\n", part_begin());
+  printf("read %d\n", part_read(bytes));
+  for (unsigned i = 0; i < sizeof bytes; ++i) printf("%02X", bytes[i]);
+  printf("\n");
+  return 0;
+}
+)";
+constexpr const char* every_python = R"(
+import part_read
+cells = bytearray(256)
+always = bytearray(256)
+plain = bytes(64)
+class Board:
+    def write(self, device, data):
+        print('w%02X' % device + ''.join(' %02X' % b for b in data))
+        for i, b in enumerate(data[1:]):
+            cells[(data[0] + i) % 256] = b
+        return True
+    def read(self, device, command, count):
+        print('r%02X' % device + ''.join(' %02X' % b for b in command) + ' -> %d' % count)
+        return bytes(cells[(command[0] + i) % 256] | always[(command[0] + i) % 256] for i in range(count)) if command else plain[:count]
+    def wait_ms(self, ms):
+        print('t%d' % ms)
+FILL
+board = Board()
+print('begin', part_read.begin(board)[0])
+status, data = part_read.read(board)
+print('read', status)
+print(data.hex().upper() if data else '')
+)";
+
+TEST_F(ReadingTest, BothLanguagesSayTheSameForEveryPart) {
+  std::string board = board_c;
+  board = board.substr(0, board.find("int main"));
+  for (const auto& [word, what] :
+       {std::pair("NAME", "part"), {"READY", "0"}, {"BUSY_MASK", "0"}, {"BUSY", "0"}, {"DEAD", "0"}})
+    for (auto at = board.find(word); at != std::string::npos; at = board.find(word, at + 1))
+      board.replace(at, std::string(word).size(), what);
+  write("part.h", "#include <stdint.h>\n#define part_OK 0\n#define part_NOT_READY 5\n#define part_NO_RESPONSE 9\n");
+  int parts = 0;
+  for (const Part& part : shipped_parts().parts()) {
+    if (part.bytes.sequence.empty()) continue;
+    ++parts;
+    SCOPED_TRACE(part.id);
+    const auto plan = plan_of(part);
+    ASSERT_TRUE(plan) << to_text(plan.problem());
+    EXPECT_TRUE(std::ranges::any_of(part.addresses, [&](const PartAddress& a) { return a.address == plan->address; }));
+    std::vector<int> times(static_cast<std::size_t>(plan->bytes));
+    std::string fill_c, fill_python;
+    for (const auto* steps : {&plan->begin, &plan->each})
+      for (const BoardStep& step : *steps) {
+        if (step.kind == BoardStep::Kind::read)
+          for (int i = step.at; i < step.at + step.count; ++i) ++times.at(static_cast<std::size_t>(i));
+        const bool who = step.kind == BoardStep::Kind::check && step.status == reading_wrong_part;
+        if (step.kind != BoardStep::Kind::until && !who) continue;
+        for (int i = 0; i < std::max(1, step.count); ++i) {
+          const unsigned here = step.value >> (8 * (std::max(1, step.count) - 1 - i)) & 0xFF;
+          fill_c += fmt::format("always[{}] |= {};\n  ", step.bytes.front() + i, here);
+          fill_python += fmt::format("always[{}] |= {}\n", step.bytes.front() + i, here);
+        }
+      }
+    EXPECT_THAT(times, ::testing::Each(1)) << "each byte once";
+    const auto [header, source] = write_reading_c(*plan);
+    write("part_read.h", header);
+    write("part_read.c", source);
+    write("part_read.py", write_reading_python(*plan));
+    std::string main_c = board + every_c, main_python = every_python;
+    main_c.replace(main_c.find("FILL"), 4, fill_c);
+    main_python.replace(main_python.find("FILL"), 4, fill_python);
+    write("main.c", main_c);
+    write("main.py", main_python);
+    const std::string said = shell(
+        "gcc -std=c99 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror part_read.c main.c -o main && ./main");
+    EXPECT_THAT(said, HasSubstr("begin 0\n"));
+    EXPECT_THAT(said, HasSubstr("read 0\n"));
+    EXPECT_EQ(said, shell("python3 -B main.py"));
+  }
+  EXPECT_GE(parts, 45);
+}
+
+// By hand from the sheets, for chosen settings: what passes over the bus for one reading.
+TEST_F(ReadingTest, CommandsFollowTheSettings) {
+  struct Row {
+    const char* part;
+    std::map<std::string, double> settings;
+    const char* passes;  // w bytes, t ms, r command > count
+  };
+  const Row rows[] = {
+      {"SHT31", {}, "w 24 00|t 17|r > 6"},
+      {"SHT31", {{"repeatability", 0}}, "w 24 16|t 6|r > 6"},
+      {"SHT40", {{"repeatability", 1}}, "w F6|t 6|r > 6"},
+      {"BH1750", {{"mode", 3}}, "w 23|t 25|r > 2"},
+      {"BMP180", {{"oversampling", 3}}, "w F4 2E|t 6|r F6 > 2|w F4 F4|t 27|r F6 > 3"},
+      {"MS5611",
+       {{"pressure_oversampling", 256}, {"temperature_oversampling", 4096}},
+       "w 40|t 11|r 00 > 3|w 58|t 11|r 00 > 3"},
+      {"DS3231", {}, "r 11 > 2"},
+      {"MCP9808", {}, "r 05 > 2"},
+  };
+  for (const Row& row : rows) {
+    SCOPED_TRACE(row.part);
+    const Part* part = shipped_parts().find(row.part);
+    ASSERT_TRUE(part);
+    const auto plan = plan_of(*part, row.settings);
+    ASSERT_TRUE(plan) << to_text(plan.problem());
+    std::string passes;
+    for (const BoardStep& step : plan->each) {
+      if (!passes.empty()) passes += "|";
+      std::string hex;
+      for (const std::uint8_t byte : step.bytes) hex += fmt::format(" {:02X}", byte);
+      passes += step.kind == BoardStep::Kind::write  ? "w" + hex
+                : step.kind == BoardStep::Kind::wait ? fmt::format("t {}", step.ms)
+                                                     : fmt::format("r{} > {}", hex, step.count);
+    }
+    EXPECT_EQ(passes, row.passes);
+  }
+}
+
+// What cannot be written says why, and the rest is handed over all the same.
+TEST_F(ReadingTest, WhatIsNotKnownIsSaid) {
+  const Bench bench = demo_bench();
+  for (const auto& [channel, why] : {std::pair("rack", "one-wire line"), {"substrate", ""}}) {
+    const auto done =
+        hand_over(bench, shipped_parts(),
+                  {.channel = channel, .language = Language::python, .reading = true, .drawn_blocks = 500});
+    ASSERT_TRUE(done);
+    EXPECT_EQ(std::ranges::count_if(done->files,
+                                    [](const auto& file) { return file.first.find("_read") != std::string::npos; }),
+              0);
+    EXPECT_THAT(done->report.notes, ::testing::Contains(HasSubstr(*why ? why : "no block of bytes")));
+  }
+}
+
+}  // namespace fair_gauge::reading_plan_test
