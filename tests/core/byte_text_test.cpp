@@ -55,6 +55,14 @@ TEST(ByteText, SaysWhereItDoesNotFit) {
   EXPECT_FALSE(read_byte_text("b'\\x1'"));
   EXPECT_EQ(read_byte_text("10: 01 02\n20: 03").problem().place.line, 2);
   EXPECT_TRUE(read_byte_text("")->bytes.empty());
+  EXPECT_EQ(read_byte_text("b'\\x1a'")->bytes, (std::vector<std::uint8_t>{0x1A}));
+  // Of a long log the end counts.
+  std::string log;
+  while (log.size() < 60'000) log += "first:x01\n";
+  const auto last = read_byte_text(log + "last:x1234\n");
+  ASSERT_TRUE(last);
+  EXPECT_EQ(last->name, "last");
+  EXPECT_EQ(last->bytes, (std::vector<std::uint8_t>{0x12, 0x34}));
   std::mt19937 random(3);
   for (int i = 0; i < 3000; ++i) {  // no text can crash it
     std::string text;

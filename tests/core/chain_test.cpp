@@ -176,4 +176,39 @@ TEST(SecondUnit, IsOneOfTheQuantity) {
   EXPECT_THAT(to_text(chain.problem()), testing::HasSubstr("no unit of temperature"));
 }
 
+// What a fitted curve leaves, away from where it was fitted: 0.01 + 2·10·0.002 + 10²·0.0004 = 0.09.
+TEST(CorrectionLink, TheFitsUncertaintyGrowsWithTheDistanceFromItsOrigin) {
+  Correction correction;
+  correction.coefficients = {0.2, 0.01};
+  correction.covariance = {{0.01, 0.002}, {0.002, 0.0004}};
+  correction.origin = 20;
+  const CorrectionLink link(correction, "K");
+  EXPECT_NEAR(link.sources(30.3).front().standard(), 0.3, 1e-9);  // 30.3 is what 30 is corrected to
+  EXPECT_NEAR(link.sources(20.2).front().standard(), 0.1, 1e-9);
+}
+
+// The converter sees the fixed resistor and the sensor in parallel, most where the sensor has most: 10 kΩ, B 3950 at
+// the cold end of what is wanted.
+TEST(Divider, ItsSourceIsWhatTheConverterSeesAtTheColdEnd) {
+  const Chain chain = demo_chain("substrate");
+  const double cold = chain.channel.wanted.from + 273.15;
+  const double ohms = 10'000 * std::exp(3950 * (1 / cold - 1 / 298.15));
+  EXPECT_NEAR(chain.highest_source_ohm, 8200 * ohms / (8200 + ohms), 1);
+}
+
+// A formula of several quantities goes on after the one that is asked for: what is shown ends with its reading.
+TEST(Chain, TheLastLineOfADigitalStageIsItsReading) {
+  for (const char* id : {"room", "room_humidity", "room_pressure", "rack", "grow_light"}) {
+    const Chain chain = demo_chain(id);
+    const auto raw = raw_for(chain, (chain.channel.wanted.from + chain.channel.wanted.to) / 2);
+    ASSERT_TRUE(raw) << id;
+    double last = std::nan("");
+    for (const StageTrace& trace : explain(chain, *raw))
+      if (trace.stage != StageName::corrected && !trace.lines.empty() && std::isfinite(trace.lines.back().value))
+        last = trace.lines.back().value;
+    if (chain.channel.quantity == "pressure") last *= 100;  // the sheet's formula ends with hPa
+    EXPECT_NEAR(last, *read_raw(chain, *raw), std::abs(last) * 1e-3 + 0.5) << id;
+  }
+}
+
 }  // namespace fair_gauge::chain_test

@@ -100,6 +100,31 @@ TEST(TwoWayLine, AllowsForErrorsOfBoth) {
   EXPECT_NEAR(line->scale, 1, 3 * line->scale_standard + 0.01);
   EXPECT_NEAR(line->residual, 2 * std::sqrt(2.0), 0.1);
   EXPECT_FALSE(fit_two_way(std::vector<double>{1, 1, 1, 1}, std::vector<double>{1, 2, 3, 4}));
+  // Of six points, by the principal axis' angle and by leaving out each: another way to the same numbers.
+  const std::vector<double> few = {0, 1, 2, 3, 4, 5}, seen = {0.1, 0.9, 2.3, 2.8, 4.4, 4.9};
+  const auto by_angle = [&](std::size_t without) {
+    double n = 0, sx = 0, sy = 0, sxx = 0, syy = 0, sxy = 0;
+    for (std::size_t i = 0; i < few.size(); ++i)
+      if (i != without) ++n, sx += few[i], sy += seen[i];
+    for (std::size_t i = 0; i < few.size(); ++i) {
+      if (i == without) continue;
+      const double dx = few[i] - sx / n, dy = seen[i] - sy / n;
+      sxx += dx * dx, syy += dy * dy, sxy += dx * dy;
+    }
+    const double scale = std::tan(0.5 * std::atan2(2 * sxy, sxx - syy));
+    return std::pair(scale, sy / n - scale * sx / n);
+  };
+  const auto whole = by_angle(few.size());
+  double of_scale = 0, of_offset = 0;
+  for (std::size_t i = 0; i < few.size(); ++i) {
+    of_scale += std::pow(by_angle(i).first - whole.first, 2);
+    of_offset += std::pow(by_angle(i).second - whole.second, 2);
+  }
+  line = fit_two_way(few, seen);
+  EXPECT_NEAR(line->scale, whole.first, 1e-9);
+  EXPECT_NEAR(line->offset, whole.second, 1e-9);
+  EXPECT_NEAR(line->scale_standard, std::sqrt(of_scale * 5 / 6), 1e-9);
+  EXPECT_NEAR(line->offset_standard, std::sqrt(of_offset * 5 / 6), 1e-9);
 }
 
 // ---- which model ----
@@ -270,6 +295,11 @@ TEST(Derived, CarriesUncertaintyThroughTheSlopes) {
   // 2 ± 0.1 times 3 ± 0.2: √(0.3² + 0.4²) = 0.5; fully correlated 0.7, oppositely 0.1.
   const std::vector<DerivedInput> inputs = {{"a", 2, 0.1}, {"b", 3, 0.2}};
   EXPECT_NEAR(propagate(product, inputs)->standard, 0.5, 1e-9);
+  // At the edge of its range a function has one side only: √x at 0 ± 4, √(1 − x) at 1 ± 1.
+  const auto above = propagate([](std::span<const double> x) { return std::sqrt(x[0]); }, {{"x", 0, 4}});
+  EXPECT_NEAR(above->sensitivities[0], 0.5, 1e-12);
+  const auto below = propagate([](std::span<const double> x) { return std::sqrt(1 - x[0]); }, {{"x", 1, 1}});
+  EXPECT_NEAR(below->sensitivities[0], -1, 1e-12);
   EXPECT_NEAR(propagate(product, inputs, {{1, 1}, {1, 1}})->standard, 0.7, 1e-9);
   EXPECT_NEAR(propagate(product, inputs, {{1, -1}, {-1, 1}})->standard, 0.1, 1e-9);
   EXPECT_FALSE(propagate(product, inputs, {{1, 2}, {2, 1}}));
@@ -309,6 +339,8 @@ TEST(Stability, WaitsUntilItStands) {
   EXPECT_FALSE(moves.stable);
   EXPECT_NEAR(moves.drift_per_minute, 0.6, 0.03);
   EXPECT_FALSE(judge_stability(std::span(seconds).first(5), std::span(still).first(5), 0.5).stable);
+  const std::vector<double> two = {10, 20}, seen = {4, 6};
+  EXPECT_DOUBLE_EQ(judge_stability(two, seen, 0.5).mean, 5);
   EXPECT_THAT(judge_stability(std::span(seconds).first(20), std::span(still).first(20), 0.5, 60).words,
               HasSubstr("s more"));
 }
@@ -329,6 +361,9 @@ TEST(Procedures, GiveTheReferenceOfTheTables) {
   EXPECT_NEAR(of("barometer-report", {1, 101325, 500, 15, 60}).value, 95461, 5);
   EXPECT_NEAR(of("water-column", {0.1, 0, 4, 45, 0.001}).value, 980.6, 0.1);
   EXPECT_NEAR(of("water-column", {0.1, 60, 4, 45, 0.001}).value, 490.3, 0.1);  // half the height
+  // ±1 mm and 3e-4 of the pressure, both rectangular: 9806 Pa/m · 0.001/√3 = 5.66 Pa; of 98 060 Pa 3e-4/√3 = 16.98.
+  EXPECT_NEAR(of("water-column", {0.1, 0, 4, 45, 0.001}).standard, std::hypot(5.662, 0.170), 0.01);
+  EXPECT_NEAR(of("water-column", {10, 0, 4, 45, 0.001}).standard, std::hypot(5.662, 16.98), 0.02);
   EXPECT_NEAR(of("inverse-square", {1000, 50, 0.5, 1.0, 0.005}).value, 250, 1e-9);
   EXPECT_TRUE(std::isnan(of("instrument-temperature", {20, 0}).standard)) << "nobody knows how good it is";
   EXPECT_FALSE(procedure("boiling-point").reference(std::vector<double>{0, 1000, 0}));
