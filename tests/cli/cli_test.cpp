@@ -891,6 +891,46 @@ TEST(Cli, SaysItsVersion) {
   EXPECT_THAT(ran.out, testing::MatchesRegex("Fair Gauge [0-9]+\\.[0-9]+\\.[0-9]+\n"));
 }
 
+// Every command that the manual shows is run where its files are, as it stands there; those that need a board or leave
+// something out are the only ones left.
+TEST(Cli, TheCommandsOfTheManualWork) {
+  namespace fs = std::filesystem;
+  const fs::path folder = temporary("-manual");
+  fs::remove_all(folder);
+  fs::create_directories(folder);
+  for (const char* name : {"fernhollow.fairgauge.json", "shed.fairgauge.json"}) fs::copy_file(demo, folder / name);
+  for (const char* name : {"day.csv", "week.csv"})
+    ASSERT_EQ(run("simulate --bench " + demo + " --seconds 600 --output " + (folder / name).string()).code, 0);
+  std::ofstream(folder / "lines.txt") << "Temperature: 22.4 C Humidity: 45 %\nTemperature: 22.5 C Humidity: 45 %\n";
+  std::ofstream(folder / "bytes.ndjson")
+      << R"({"registers":{"0x88":"D86D4E6632005A91ACD6D00B6419A6FFF9FFAC260AD8BD10",)"
+      << R"("0xA1":"4B","0xE1":"6A01001421031E","0xF7":"53BEC07B49F08D4F"}})"
+      << "\n";
+  int commands = 0, left_out = 0;
+  for (const auto& page : fs::directory_iterator(std::string(FAIR_GAUGE_SOURCE) + "/docs/manual")) {
+    std::ifstream file(page.path());
+    for (std::string line; std::getline(file, line);) {
+      if (!line.starts_with("    fair-gauge")) continue;
+      const bool needs_more = line.find("/dev/") != std::string::npos || line.find("…") != std::string::npos ||
+                              line.find("fair-gauge-stand-in") != std::string::npos;
+      if (needs_more && ++left_out) continue;
+      ++commands;
+      const std::string words = line.substr(line.find("fair-gauge-cli") + std::string("fair-gauge-cli").size());
+      const std::string command =
+          "cd " + folder.string() + " && " + FAIR_GAUGE_CLI + words + " > said.txt 2> wrong.txt < /dev/null";
+      const int status = std::system(command.c_str());
+      EXPECT_EQ(WEXITSTATUS(status), 0) << page.path().filename() << ":" << line << "\n"
+                                        << content_of(folder / "wrong.txt");
+      EXPECT_FALSE(content_of(folder / "said.txt").empty() && line.find(" --output ") == std::string::npos &&
+                   line.find(" > ") == std::string::npos)
+          << line;
+    }
+  }
+  EXPECT_GE(commands, 15);
+  EXPECT_LE(left_out, 6);
+  fs::remove_all(folder);
+}
+
 // A line without end is refused in its place, is not held as a whole, and the lines around it are read.
 TEST(Cli, ALineWithoutEndIsNotHeldInMemory) {
   const std::string long_line = temporary(".long");
