@@ -4,7 +4,9 @@
 #include <QPainter>
 #include <QStyledItemDelegate>
 
+#include "bench/board_presets.h"
 #include "choose/trial.h"
+#include "parts/catalogue.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge::app {
@@ -126,6 +128,18 @@ QWidget* BenchView::build_list() {
   auto* parts = row(8);
   parts->addWidget(marking_, 1);
   parts->addWidget(button);
+  board_name_ = new QLineEdit;
+  board_name_->setObjectName(QStringLiteral("board_name"));
+  board_name_->setPlaceholderText(tr("what this controller is, in plain words"));
+  board_name_->setAccessibleName(tr("What this controller is"));
+  auto* keep = new QPushButton(tr("Keep it for new benches"));
+  keep->setObjectName(QStringLiteral("keep_board"));
+  keep->setToolTip(tr("Its supplies, converters, buses and pins stand among the controllers of a new bench then"));
+  connect(keep, &QPushButton::clicked, this, &BenchView::keep_board);
+  connect(board_name_, &QLineEdit::returnPressed, this, &BenchView::keep_board);
+  auto* boards = row(8);
+  boards->addWidget(board_name_, 1);
+  boards->addWidget(keep);
   said_ = new Text(theme_, Face::small, {}, Tint::quiet);
   said_->setObjectName(QStringLiteral("bench_said"));
   said_->setWordWrap(true);
@@ -134,10 +148,18 @@ QWidget* BenchView::build_list() {
   all->addWidget(list_, 1);
   all->addLayout(adds);
   all->addLayout(parts);
+  all->addLayout(boards);
   all->addWidget(said_);
   auto* box = new QWidget;
   box->setLayout(all);
   return box;
+}
+
+void BenchView::keep_board() {
+  const std::string name = board_name_->text().trimmed().toStdString();
+  const auto kept = save_board_preset(workbench_.bench(), name, data_folders("boards").back());
+  said_->set_tint(kept ? Tint::accent : Tint::red);
+  said_->setText(kept ? tr("Kept: a new bench can begin with it.") : sentence(to_text(kept.problem())));
 }
 
 QWidget* BenchView::build_detail() {
@@ -240,6 +262,8 @@ void BenchView::refresh() {
   if (!chosen_ && !things.empty()) chosen_ = things.front();
   for (const auto& [line, words] : {std::pair(name_, &workbench_.bench().name), {where_, &workbench_.bench().place}})
     if (!line->hasFocus() || !line->isModified()) line->setText(text_of(*words));
+  if (!board_name_->hasFocus() && !board_name_->isModified())
+    board_name_->setText(text_of(workbench_.bench().board.name));
   list_things();
   show_chosen();
 }

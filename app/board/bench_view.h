@@ -28,6 +28,7 @@ class BenchView : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  void keep_board();
   QWidget* build_list();
   QWidget* build_detail();
   void refresh();
@@ -44,7 +45,7 @@ class BenchView : public QWidget {
   std::optional<Thing> chosen_;
   QListWidget* list_;
   bool listing_ = false;
-  QLineEdit *name_, *where_, *marking_;
+  QLineEdit *name_, *where_, *marking_, *board_name_;
   Text *title_, *what_, *dependents_, *said_;
   QVBoxLayout* place_;         // of the form
   ThingForm* form_ = nullptr;  // of the chosen thing

@@ -61,8 +61,7 @@ class Drawing : public QWidget {
 
 }  // namespace
 
-StartBox::StartBox(const Theme& theme, QWidget* parent)
-    : QWidget(parent), theme_(theme), presets_(load_board_presets(data_folders("boards"))) {
+StartBox::StartBox(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(theme) {
   name_ = new QLineEdit;
   name_->setObjectName(QStringLiteral("new_bench_name"));
   name_->setPlaceholderText(tr("its name: greenhouse, boiler room"));
@@ -73,9 +72,7 @@ StartBox::StartBox(const Theme& theme, QWidget* parent)
   preset_->setAccessibleName(tr("Its controller"));
   preset_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   preset_->setMinimumContentsLength(24);
-  for (const BoardPreset& preset : presets_) preset_->addItem(in_own_marks(text_of(preset.bench.board.name)));
-  const auto usual = std::ranges::find(presets_, "10-bit-5v", &BoardPreset::id);
-  if (usual != presets_.end()) preset_->setCurrentIndex(static_cast<int>(usual - presets_.begin()));
+  list_presets();
   note_ = new Text(theme, Face::small, {}, Tint::quiet);
   note_->setWordWrap(true);
   connect(preset_, &QComboBox::currentIndexChanged, this, &StartBox::show_preset);
@@ -145,6 +142,27 @@ QWidget* StartBox::card(int drawing, const QString& title, const QString& words)
 void StartBox::put_under(QWidget& card, QLayout* controls) {
   controls->setContentsMargins(theme_.px(72) + 16, 0, 0, 0);
   static_cast<QVBoxLayout*>(card.layout())->addLayout(controls);
+}
+
+// Those that were kept meanwhile too.
+void StartBox::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  list_presets();
+  show_preset();
+}
+
+void StartBox::list_presets() {
+  const QString chosen = preset_->currentText();
+  const QSignalBlocker quiet(preset_);
+  presets_ = load_board_presets(data_folders("boards"));
+  preset_->clear();
+  for (const BoardPreset& preset : presets_) preset_->addItem(in_own_marks(text_of(preset.bench.board.name)));
+  const auto usual = std::ranges::find(presets_, "10-bit-5v", &BoardPreset::id);
+  const int before = preset_->findText(chosen);
+  if (before >= 0)
+    preset_->setCurrentIndex(before);
+  else if (usual != presets_.end())
+    preset_->setCurrentIndex(static_cast<int>(usual - presets_.begin()));
 }
 
 void StartBox::show_preset() {

@@ -26,9 +26,13 @@ class StartBox : public QWidget {
   void demonstration_wanted();
   void listening_wanted();
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   QWidget* card(int drawing, const QString& title, const QString& words);
   void put_under(QWidget& card, QLayout* controls);
+  void list_presets();
   void show_preset();
 
   const Theme& theme_;

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cctype>
 #include <filesystem>
 
 #include "bench/bench_file.h"
@@ -38,6 +39,33 @@ Bench bench_of_preset(const BoardPreset& preset, std::string name) {
   bench.board.preset = preset.id;
   bench.name = std::move(name);
   return bench;
+}
+
+Result<std::string> save_board_preset(const Bench& bench, const std::string& name, const std::string& folder) {
+  std::string id;
+  for (const char c : name) {
+    const auto letter = static_cast<unsigned char>(c);
+    if (letter < 0x80 && std::isalnum(letter))
+      id += static_cast<char>(std::tolower(letter));
+    else if (!id.empty() && id.back() != '-')
+      id += '-';
+  }
+  while (id.ends_with('-')) id.pop_back();
+  if (id.empty()) return Problem{"the board has no name", "what it is in plain words, such as 10-bit controller, 5 V"};
+  const std::filesystem::path path = std::filesystem::path(folder) / (id + ".json");
+  std::error_code error;
+  if (std::filesystem::exists(path, error))
+    return Problem{"a board of that name is kept already", "another name", {.file = path.string()}};
+  std::filesystem::create_directories(folder, error);
+  Bench kept{.board = bench.board, .rails = bench.rails, .converters = bench.converters, .buses = bench.buses};
+  kept.board.preset = id;
+  kept.board.name = name;
+  for (Rail& rail : kept.rails) rail.voltage.measured_v.reset();
+  for (Converter& converter : kept.converters) converter.reference.measured_v.reset();
+  for (Pin& pin : kept.board.pins)
+    if (!find_by_id(kept.buses, pin.uses)) pin.uses.clear(), pin.carries.clear();
+  if (const auto saved = save_bench(kept, path.string()); !saved) return saved.problem();
+  return path.string();
 }
 
 std::vector<std::string> lacks_of(const Bench& bench, const Channel& channel) {

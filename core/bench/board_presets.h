@@ -22,6 +22,12 @@ std::vector<BoardPreset> load_board_presets(const std::vector<std::string>& fold
 /// A new bench from a preset. \param name  of the bench
 Bench bench_of_preset(const BoardPreset& preset, std::string name);
 
+/// Keeps what a bench has of a board for new benches: rails, converters, buses and pins, without what was measured on
+/// this specimen, without devices and channels. \param name  what the board is, in plain words; its file is called by
+/// it \param folder  is made if it is missing \returns the file's path; a problem where the name has no letter, such a
+/// preset is there already, or it cannot be written
+Result<std::string> save_board_preset(const Bench& bench, const std::string& name, const std::string& folder);
+
 /// What a channel still lacks before it can be read, in sentences; empty → nothing.
 std::vector<std::string> lacks_of(const Bench& bench, const Channel& channel);
 

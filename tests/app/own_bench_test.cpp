@@ -5,7 +5,9 @@
 #include <QPushButton>
 #include <QSettings>
 #include <QTemporaryDir>
+#include <filesystem>
 
+#include "bench/board_presets.h"
 #include "choose/choose_page.h"
 #include "home/home_page.h"
 #include "window.h"
@@ -152,6 +154,38 @@ TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
   while (document.can_undo()) document.undo();
   EXPECT_EQ(workbench_.bench(), Bench()) << "all of it, one step after the other";
   EXPECT_FALSE(find<QPushButton>("thing_off")->isVisible());
+}
+
+// A board of one's own is kept by its name and stands among those that a new bench begins with; nothing of this
+// specimen and its sensors goes with it, and none is written over.
+TEST_F(OwnBench, ABoardIsKeptForNewBenches) {
+  window_.open_demonstration();
+  workbench_.stop_listening();
+  window_.show_view(Page::board, 0);
+  QTest::qWait(50);
+  auto* name = find<QLineEdit>("board_name");
+  name->selectAll();
+  EXPECT_EQ(type_slowly(*name, QStringLiteral("Shed box, 12 bits")), QStringLiteral("Shed box, 12 bits"));
+  click("keep_board");
+  EXPECT_THAT(find<QLabel>("bench_said")->text().toStdString(), HasSubstr("Kept"));
+  click("keep_board");
+  EXPECT_THAT(find<QLabel>("bench_said")->text().toStdString(), HasSubstr("kept already"));
+  const auto presets = load_board_presets(data_folders("boards"));
+  const auto kept = std::ranges::find(presets, "shed-box-12-bits", &BoardPreset::id);
+  ASSERT_NE(kept, presets.end());
+  EXPECT_EQ(kept->bench.rails.size(), workbench_.bench().rails.size());
+  EXPECT_EQ(kept->bench.converters.size(), workbench_.bench().converters.size());
+  EXPECT_EQ(kept->bench.board.pins.size(), workbench_.bench().board.pins.size());
+  for (const Rail& rail : kept->bench.rails) EXPECT_FALSE(rail.voltage.measured_v) << rail.id;
+  EXPECT_TRUE(std::ranges::none_of(kept->bench.board.pins, [&](const Pin& pin) {
+    return !pin.uses.empty() && !find_by_id(kept->bench.buses, pin.uses);
+  }));
+  MainWindow other(theme_, workbench_);
+  const auto* box = other.findChild<QComboBox*>(QStringLiteral("new_bench_preset"));
+  ASSERT_TRUE(box);
+  EXPECT_GE(box->findText(QStringLiteral("Shed box, 12 bits")), 0);
+  std::filesystem::remove(data_folders("boards").back() + "/shed-box-12-bits.json");
+  workbench_.document().drop_leftover();
 }
 
 }  // namespace fair_gauge::app::own_bench_test
