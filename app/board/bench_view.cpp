@@ -263,7 +263,7 @@ void BenchView::refresh() {
   for (const auto& [line, words] : {std::pair(name_, &workbench_.bench().name), {where_, &workbench_.bench().place}})
     if (!line->hasFocus() || !line->isModified()) line->setText(text_of(*words));
   if (!board_name_->hasFocus() && !board_name_->isModified())
-    board_name_->setText(text_of(workbench_.bench().board.name));
+    board_name_->setText(in_own_marks(text_of(workbench_.bench().board.name)));
   list_things();
   show_chosen();
 }

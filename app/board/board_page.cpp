@@ -4,6 +4,7 @@
 #include "board/bus_view.h"
 #include "board/cut_list_view.h"
 #include "board/cycle_view.h"
+#include "board/reference_view.h"
 #include "board/wires_view.h"
 
 namespace fair_gauge::app {
@@ -25,6 +26,7 @@ BoardPage::BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent) 
   views_->add([&theme, &workbench] { return scrolled(new CycleView(theme, workbench)); });
   views_->add([&theme, &workbench] { return new WiresView(theme, workbench); });
   views_->add([&theme, &workbench] { return scrolled(new CutListView(theme, workbench)); });
+  views_->add([&theme, &workbench] { return scrolled(new ReferenceView(theme, workbench)); });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &BoardPage::show_view);
   auto* all = column(8);
@@ -35,7 +37,9 @@ BoardPage::BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent) 
   show_view(0);
 }
 
-QStringList BoardPage::view_names() { return {tr("Overview"), tr("Bus"), tr("Cycle"), tr("Wires"), tr("Cut list")}; }
+QStringList BoardPage::view_names() {
+  return {tr("Overview"), tr("Bus"), tr("Cycle"), tr("Wires"), tr("Cut list"), tr("Reference")};
+}
 
 void BoardPage::show_view(int view) {
   views_->show_view(view);

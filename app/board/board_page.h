@@ -16,7 +16,7 @@ class BoardPage : public QWidget {
  public:
   BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
-  /// Overview, bus, cycle, wires, cut list: as numbered by show_view().
+  /// Overview, bus, cycle, wires, cut list, reference: as numbered by show_view().
   static QStringList view_names();
   void show_view(int view);
   void show_bus(const std::string& id);

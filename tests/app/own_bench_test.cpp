@@ -1,4 +1,5 @@
 // From the first start to a bench of one's own, at a person's pace.
+#include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
@@ -185,6 +186,46 @@ TEST_F(OwnBench, ABoardIsKeptForNewBenches) {
   ASSERT_TRUE(box);
   EXPECT_GE(box->findText(QStringLiteral("Shed box, 12 bits")), 0);
   std::filesystem::remove(data_folders("boards").back() + "/shed-box-12-bits.json");
+  workbench_.document().drop_leftover();
+}
+
+// An external reference on a bench begun from nothing: nothing is taken before it is wired, selected and measured, and
+// not what the meter shows when the internal one is still on.
+TEST_F(OwnBench, AnExternalReferenceIsTakenStepByStep) {
+  auto* preset = find<QComboBox>("new_bench_preset");
+  preset->setCurrentIndex(preset->findText(QStringLiteral("10-bit controller on a 5 V"), Qt::MatchStartsWith));
+  click("new_bench");
+  window_.show_view(Page::board, 5);
+  QTest::qWait(50);
+  const auto says = [&](const char* name) { return find<QLabel>(name)->text().toStdString(); };
+  auto* take = find<QPushButton>("reference_take");
+  EXPECT_FALSE(take->isEnabled());
+  give_slowly("reference_nominal", QStringLiteral("4,096 V"));
+  give_slowly("reference_tolerance", QStringLiteral("0.1"));
+  for (const char* step : {"reference_step_0", "reference_step_1", "reference_step_2"})
+    QTest::mouseClick(find<QCheckBox>(step), Qt::LeftButton, {}, QPoint(8, 8));
+  EXPECT_FALSE(take->isEnabled()) << "it is not measured";
+  EXPECT_THAT(says("reference_missing"), HasSubstr("still to be measured"));
+  give_slowly("reference_measured", QStringLiteral("1.12"));
+  EXPECT_THAT(says("reference_verdict"), HasSubstr("still selected"));
+  EXPECT_FALSE(take->isEnabled());
+  give_slowly("reference_measured", QStringLiteral("4.091"));
+  EXPECT_THAT(says("reference_verdict"), HasSubstr("4.091 V: the part's"));
+  QTest::mouseClick(find<QCheckBox>("reference_step_1"), Qt::LeftButton, {}, QPoint(8, 8));
+  EXPECT_FALSE(take->isEnabled()) << "it is not selected";
+  QTest::mouseClick(find<QCheckBox>("reference_step_1"), Qt::LeftButton, {}, QPoint(8, 8));
+  ASSERT_TRUE(take->isEnabled());
+  EXPECT_EQ(find<QLineEdit>("reference_nominal")->text(), QStringLiteral("4.096 V"));
+  EXPECT_EQ(find<QLineEdit>("reference_measured")->text(), QStringLiteral("4.0910 V"));
+  const Converter before = workbench_.bench().converters.front();
+  click("reference_take");
+  const Converter& converter = workbench_.bench().converters.front();
+  EXPECT_TRUE(converter.reference_rail.empty());
+  EXPECT_DOUBLE_EQ(converter.reference.nominal_v, 4.096);
+  EXPECT_DOUBLE_EQ(converter.reference.tolerance, 0.001);
+  EXPECT_DOUBLE_EQ(*converter.reference.measured_v, 4.091);
+  workbench_.document().undo();
+  EXPECT_EQ(workbench_.bench().converters.front(), before);
   workbench_.document().drop_leftover();
 }
 

@@ -46,6 +46,15 @@ inline QString type_slowly(QLineEdit& field, const QString& text) {
   return field.text();
 }
 
+/// Types over what a field holds, at a person's pace, and settles it.
+inline void give_slowly_to(QLineEdit& field, const QString& words) {
+  QTest::mouseClick(&field, Qt::LeftButton);
+  field.selectAll();
+  EXPECT_EQ(type_slowly(field, words), words) << "live readings leave a field alone that a person types into";
+  QTest::keyClick(&field, Qt::Key_Return);
+  QTest::qWait(100);
+}
+
 class WindowTest : public testing::Test {
  protected:
   WindowTest() : window_(theme_, workbench_) {
@@ -79,14 +88,7 @@ class WindowTest : public testing::Test {
     QTest::keyClick(field, Qt::Key_Return);
   }
   /// The same at a person's pace, while live readings go on.
-  void give_slowly(const char* name, const QString& words) {
-    auto* field = find<QLineEdit>(name);
-    QTest::mouseClick(field, Qt::LeftButton);
-    field->selectAll();
-    EXPECT_EQ(type_slowly(*field, words), words) << "live readings leave a field alone that a person types into";
-    QTest::keyClick(field, Qt::Key_Return);
-    QTest::qWait(100);
-  }
+  void give_slowly(const char* name, const QString& words) { give_slowly_to(*find<QLineEdit>(name), words); }
   void click(const char* name) { QTest::mouseClick(find<QPushButton>(name), Qt::LeftButton); }
   /// The editor of the n-th row of the chosen stage.
   QWidget* setting(int row) { return window_.wire().findChild<QWidget*>(QStringLiteral("field_%1").arg(row)); }
@@ -116,6 +118,7 @@ class EmptyWindow : public testing::Test {
   T* find(const char* name) {
     return window_.findChild<T*>(QLatin1String(name));
   }
+  void give_slowly(const char* name, const QString& words) { give_slowly_to(*find<QLineEdit>(name), words); }
   void click(const char* name) {
     QTest::mouseClick(find<QPushButton>(name), Qt::LeftButton);
     QTest::qWait(80);

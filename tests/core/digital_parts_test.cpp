@@ -248,4 +248,18 @@ TEST(SimulatedLine, SendsBytesThatDecodeToTheRawNumberItWasGiven) {
   EXPECT_GE(heard, 8);
 }
 
+// The integer forms of all three readings stand in the part's answer, as close to the floating ones as their last bits.
+TEST(CompensatedAir, GivesAllThreeReadingsInWholeNumbersToo) {
+  const Part& part = part_of("BME280");
+  ByteBlocks blocks;
+  for (const ByteBlock& block : part.bytes.blocks) blocks[block.name] = *read_hex(block.example);
+  const Decoded whole = Decoder::make(part, {}, Math::integer)->decode(blocks);
+  const Decoded real = Decoder::make(part, {}, Math::floating)->decode(blocks);
+  ASSERT_EQ(real.readings.size(), 3u);
+  ASSERT_EQ(whole.readings.size(), 3u);
+  const std::pair<const char*, double> steps[] = {{"temperature", 0.01}, {"pressure", 1}, {"humidity", 0.02}};
+  for (const auto& [quantity, step] : steps)
+    EXPECT_NEAR(whole.reading(quantity)->value, real.reading(quantity)->value, step) << quantity;
+}
+
 }  // namespace fair_gauge::digital_parts_test

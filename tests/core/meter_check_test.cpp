@@ -1,5 +1,6 @@
 // A meter held to a chain: figures worked out by hand from the circuit, and by specimens drawn with a model of its own.
 #include "diagnose/meter_check.h"
+#include "diagnose/reference_check.h"
 
 #include <gmock/gmock.h>
 
@@ -186,6 +187,34 @@ TEST(MeterCheck, WhatTellsNothingIsSaid) {
   const Chain digital = demo_chain("room");
   for (const MeterPlace& place : meter_places(digital, StageName::raw))
     EXPECT_EQ(place.words, "") << "nothing in between";
+}
+
+// ---- a reference at its pin ----
+
+TEST(ReferenceCheck, TellsWhatIsThere) {
+  struct Row {
+    double nominal, tolerance, measured;
+    ReferenceFinding finding;
+    bool may_be_taken;
+  };
+  // A 5 V controller with 1.1 V inside, a meter of ±0.5 %.
+  const Row rows[] = {{4.096, 0.001, 4.091, ReferenceFinding::as_marked, true},
+                      {4.096, 0.001, 4.110, ReferenceFinding::as_marked, true},  // 14 mV, of 4.1 + 20.6
+                      {4.096, 0.001, 4.130, ReferenceFinding::off, true},
+                      {2.5, 0.002, 1.18, ReferenceFinding::internal, false},
+                      {2.5, 0.002, 4.98, ReferenceFinding::supply, false},
+                      {2.5, 0.002, 0.02, ReferenceFinding::nothing, false},
+                      {2.5, 0.002, 5.6, ReferenceFinding::beyond_the_pin, false},
+                      {5.0, 0.01, 4.99, ReferenceFinding::as_marked, true},  // a part of 5 V is the supply's neighbour
+                      {6.2, 0.01, 5.0, ReferenceFinding::beyond_the_pin, false}};
+  for (const Row& row : rows) {
+    const auto check = check_reference(
+        {.nominal_v = row.nominal, .tolerance = row.tolerance, .measured_v = row.measured, .meter_uncertainty = 0.005},
+        5.0, {1.1});
+    EXPECT_EQ(check.finding, row.finding) << row.nominal << " " << row.measured << " " << check.words;
+    EXPECT_EQ(check.may_be_taken(), row.may_be_taken);
+    EXPECT_FALSE(check.words.empty());
+  }
 }
 
 }  // namespace fair_gauge::meter_check_test

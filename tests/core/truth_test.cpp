@@ -73,6 +73,9 @@ TEST(TimeLag, IsFoundBetweenTwoSensorsOfOneThing) {
   }
   EXPECT_NEAR(*time_lag(quick, slow, 60), 17, 0.7);
   EXPECT_NEAR(*time_lag(slow, quick, 60), -17, 0.7);
+  // As far as it was looked for, where the best lies beyond.
+  EXPECT_NEAR(*time_lag(quick, slow, 10), 10, 1.6);
+  EXPECT_NEAR(*time_lag(slow, quick, 10), -10, 1.6);
   Series still = quick;
   for (double& value : still.values) value = 5;
   EXPECT_FALSE(time_lag(quick, still, 60));
@@ -123,6 +126,7 @@ TEST(TwoWayLine, AllowsForErrorsOfBoth) {
   line = fit_two_way(few, seen);
   EXPECT_NEAR(line->scale, whole.first, 1e-9);
   EXPECT_NEAR(line->offset, whole.second, 1e-9);
+  EXPECT_DOUBLE_EQ(line->origin, 2.5);
   EXPECT_NEAR(line->scale_standard, std::sqrt(of_scale * 5 / 6), 1e-9);
   EXPECT_NEAR(line->offset_standard, std::sqrt(of_offset * 5 / 6), 1e-9);
 }
@@ -163,7 +167,10 @@ TEST(ModelChoice, SaysWhatFewPointsDoNotTell) {
   const Range wanted{0, 50};
   const auto one = choose_model({{20.2, 20, 0.05}}, 0, wanted, 0.5);
   EXPECT_EQ(one->reports[one->recommended].model, FitModel::offset);
-  EXPECT_THAT(one->warnings, Contains(HasSubstr("nothing elsewhere")));
+  EXPECT_THAT(one->warnings, testing::ElementsAre(HasSubstr("nothing elsewhere")));
+  const auto low = choose_model({{4.8, 4.9, 0.05}, {8.0, 8.1, 0.05}}, 0, wanted, 5);
+  EXPECT_EQ(low->reports[low->recommended].model, FitModel::offset);
+  EXPECT_THAT(low->warnings, testing::ElementsAre(HasSubstr("From 8.1 to 50")));
   const auto two = choose_model({{5.0, 5.1, 0.02}, {45, 45.9, 0.02}}, 0, wanted, 0.5);
   EXPECT_EQ(two->reports[two->recommended].model, FitModel::line);
   EXPECT_THAT(two->warnings, Contains(HasSubstr("passes through every point")));
