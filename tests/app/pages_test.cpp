@@ -160,7 +160,13 @@ TEST_F(WindowTest, TheShownValueSaysHowOldItIs) {
   });
   workbench_.listen_to_shed();
   EXPECT_TRUE(QTest::qWaitFor([&] { return caption().find("0 s old, lags ") != std::string::npos; })) << caption();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return caption().find("2 s old, lags ") != std::string::npos; })) << caption();
+  // A busy machine may skip a second.
+  const auto grows = [&] {
+    return std::ranges::any_of(std::string("234"), [&](char s) {
+      return caption().find(std::string(1, s) + " s old, lags ") != std::string::npos;
+    });
+  };
+  EXPECT_TRUE(QTest::qWaitFor(grows, 10'000)) << caption();
   workbench_.hold({StageName::world, 20});
   QTest::qWait(100);
   EXPECT_EQ(caption().find(" old"), std::string::npos) << "a held value has no age";
