@@ -289,7 +289,7 @@ TEST_F(SerialTest, BytesThatAreNoReadingAreNotShownAsOne) {
       continue;
     }
     const auto refused = [&] { return workbench_.chosen().refused; };
-    ASSERT_TRUE(QTest::qWaitFor([&] { return refused() && refused()->code == code; })) << bytes;
+    ASSERT_TRUE(QTest::qWaitFor([&, expected = code] { return refused() && refused()->code == expected; })) << bytes;
     EXPECT_FALSE(workbench_.chosen().reading);
     EXPECT_EQ(samples(), before) << "nothing is invented";
     EXPECT_TRUE(shelf_says(words)) << bytes << workbench_.chosen().refused->message;
