@@ -8,7 +8,7 @@
 namespace fair_gauge::app {
 
 ReferenceView::ReferenceView(const Theme& theme, Workbench& workbench, QWidget* parent)
-    : QWidget(parent), theme_(theme), workbench_(workbench), marked_{.nominal_v = 2.5, .tolerance = 0.002} {
+    : QWidget(parent), workbench_(workbench), marked_{.nominal_v = 2.5, .tolerance = 0.002} {
   auto* form = new Form(theme);
   converter_ = form->add_choice(tr("Converter"), tr("One of the controller's own, whose reference is at a pin"), {},
                                 "reference_converter", [this](int) { judge(); });

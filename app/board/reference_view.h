@@ -28,7 +28,6 @@ class ReferenceView : public QWidget {
   std::vector<const Converter*> converters() const;
   double supply_v() const;
 
-  const Theme& theme_;
   Workbench& workbench_;
   QComboBox* converter_;
   QuantityField *nominal_, *tolerance_, *measured_, *meter_;

@@ -185,7 +185,7 @@ TEST_F(MistakeTest, AFaultIsPutOnTheSimulatedShedAndTakenBack) {
                              [](Bench& bench) { find_by_id(bench.channels, "substrate")->period_s = 0.2; });
   ASSERT_TRUE(QTest::qWaitFor([&] { return choice->count() > 0; }, 20'000));
   choose("No response");
-  EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.view("substrate").silent_s.has_value(); }, 10'000));
+  EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.view("substrate").silent_s.has_value(); }, 30'000));
   QTest::qWait(1200);
   std::string captions;
   for (auto* label : window_.strip().card(StageName::converter)->findChildren<QLabel*>())

@@ -333,6 +333,7 @@ double contrast_of(QRgb a, QRgb b) {
 // What the focus changes stands out from what was there by 3 to 1 or more. Source: WCAG 2.2, 2.4.13.
 TEST_F(WindowTest, TheFocusIsSeenOnEveryControlOfEveryView) {
   for (const auto tone : {Theme::Tone::light, Theme::Tone::dark}) {
+    if (is_sanitized && tone == Theme::Tone::dark) continue;  // the same code once more
     theme_.set_tone(tone);
     std::set<std::string> seen;
     for_every_view(window_, [&](const std::string& where) {
