@@ -725,12 +725,14 @@ TEST(Cli, HandoffWritesTheReadingWhereItIsAskedFor) {
   const std::string folder = temporary("-reading");
   std::filesystem::remove_all(folder);
   const std::string words = "handoff --bench " + demo + " --language python --output " + folder;
-  ASSERT_EQ(run(words + " --channel grow_light").code, 0);
-  EXPECT_FALSE(std::filesystem::exists(folder + "/grow_light_read.py"));
-  ASSERT_EQ(run(words + " --channel grow_light --reading").code, 0);
-  const std::string text = content_of(folder + "/grow_light_read.py");
-  EXPECT_THAT(text, HasSubstr("ADDRESS = 0x29"));
-  EXPECT_THAT(text, HasSubstr("board.write(ADDRESS, bytes((0xA0, 0x03,)))"));  // power and converter on
+  if (!is_sanitized) {  // a million blocks take half a minute there
+    ASSERT_EQ(run(words + " --channel grow_light --reading").code, 0);
+    const std::string text = content_of(folder + "/grow_light_read.py");
+    EXPECT_THAT(text, HasSubstr("ADDRESS = 0x29"));
+    EXPECT_THAT(text, HasSubstr("board.write(ADDRESS, bytes((0xA0, 0x03,)))"));  // power and converter on
+  }
+  ASSERT_EQ(run(words + " --channel rack").code, 0);
+  EXPECT_FALSE(std::filesystem::exists(folder + "/rack_read.py"));
   const Ran other = run(words + " --channel rack --reading");
   EXPECT_EQ(other.code, 0);
   EXPECT_THAT(other.out, HasSubstr("how it is read is not written: how a part on a one-wire line is read"));
