@@ -9,18 +9,6 @@
 
 namespace fair_gauge::app::widgets_test {
 
-// Contrast ratio of two colours. Source: WCAG 2.1, relative luminance.
-double contrast(const QColor& a, const QColor& b) {
-  const auto luminance = [](const QColor& colour) {
-    const auto part = [](double value) {
-      return value <= 0.03928 ? value / 12.92 : std::pow((value + 0.055) / 1.055, 2.4);
-    };
-    return 0.2126 * part(colour.redF()) + 0.7152 * part(colour.greenF()) + 0.0722 * part(colour.blueF());
-  };
-  const double one = luminance(a), other = luminance(b);
-  return (std::max(one, other) + 0.05) / (std::min(one, other) + 0.05);
-}
-
 TEST(Theme, TextHasAtLeastTheContrastOfWcagAa) {
   Theme theme;
   for (const auto tone : {Theme::Tone::light, Theme::Tone::dark}) {

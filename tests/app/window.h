@@ -7,6 +7,7 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QTest>
+#include <cmath>
 
 #include "../sanitized.h"
 #include "choose/choose_page.h"
@@ -44,6 +45,18 @@ inline QString type_slowly(QLineEdit& field, const QString& text) {
   }
   QTest::qWait(250);
   return field.text();
+}
+
+/// Contrast ratio of two colours. Source: WCAG 2.1, relative luminance.
+inline double contrast(const QColor& a, const QColor& b) {
+  const auto luminance = [](const QColor& colour) {
+    const auto part = [](double value) {
+      return value <= 0.03928 ? value / 12.92 : std::pow((value + 0.055) / 1.055, 2.4);
+    };
+    return 0.2126 * part(colour.redF()) + 0.7152 * part(colour.greenF()) + 0.0722 * part(colour.blueF());
+  };
+  const double one = luminance(a), other = luminance(b);
+  return (std::max(one, other) + 0.05) / (std::min(one, other) + 0.05);
 }
 
 /// Types over what a field holds, at a person's pace, and settles it.
