@@ -31,8 +31,7 @@ ReferenceView::ReferenceView(const Theme& theme, Workbench& workbench, QWidget* 
   order->addWidget(new Text(theme, Face::label, tr("IN THIS ORDER"), Tint::quiet));
   const QString words[] = {
       tr("Supply off: the part's output goes to the reference pin, its ground to the board's, 100 nF between them "
-         "close "
-         "to the pin"),
+         "close to the pin"),
       tr("The firmware selects the external reference before its first reading, and never the internal one"),
       tr("Supply on: the voltage at the pin is measured and stands still")};
   const QString why[] = {
@@ -92,7 +91,7 @@ std::vector<const Converter*> ReferenceView::converters() const {
   return own;
 }
 
-// The one that feeds most: what a converter measures against, else the first.
+// The supply that one of them measures against, else the bench's first.
 double ReferenceView::supply_v() const {
   const auto& rails = workbench_.bench().rails;
   for (const Converter* converter : converters())
@@ -124,10 +123,9 @@ void ReferenceView::refresh() {
 
 void ReferenceView::judge() {
   const auto own = converters();
-  const auto at = static_cast<std::size_t>(std::max(0, converter_->currentIndex()));
-  std::vector<double> internal;
-  for (std::size_t i = 0; i < own.size(); ++i)
-    if (i != at && own[i]->reference_rail.empty()) internal.push_back(own[i]->reference.nominal_v);
+  std::vector<double> internal;  // that of the chosen converter too: it may be the one that is still selected
+  for (const Converter* converter : own)
+    if (converter->reference_rail.empty()) internal.push_back(converter->reference.nominal_v);
   const ReferenceCheck check = check_reference(marked_, supply_v(), internal);
   verdict_->setText(in_own_marks(text_of(check.words)));
   verdict_->set_tint(check.finding == ReferenceFinding::as_marked ? Tint::accent

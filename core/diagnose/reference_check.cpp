@@ -9,6 +9,9 @@ namespace fair_gauge {
 ReferenceCheck check_reference(const KnownVoltage& marked, double supply_v, const std::vector<double>& internal_v) {
   using enum ReferenceFinding;
   constexpr double nothing_v = 0.1, supply_share = 0.03, internal_share = 0.1;  // an internal one is ±10 % as a rule
+  if (!(marked.nominal_v > 0) || !(marked.tolerance >= 0 && marked.tolerance < 0.5) ||
+      !(marked.meter_uncertainty >= 0 && marked.meter_uncertainty < 0.5))
+    return {not_stated, "The part's voltage is above zero, and tolerances are from 0 to 50 %."};
   if (marked.nominal_v > supply_v * (1 + supply_share))
     return {beyond_the_pin, fmt::format("A reference pin bears no more than the supply of {:.3g} V: {:.4g} V may "
                                         "destroy it.",
@@ -18,6 +21,11 @@ ReferenceCheck check_reference(const KnownVoltage& marked, double supply_v, cons
   if (volts > supply_v * (1 + supply_share) + meter)
     return {beyond_the_pin, fmt::format("{:.4g} V are more than the supply of {:.3g} V: take the supply off at once.",
                                         volts, supply_v)};
+  if (volts <= -nothing_v)
+    return {nothing,
+            fmt::format("{:.4g} V are below ground: the meter's leads or the part are the wrong way round. Take "
+                        "the supply off first.",
+                        volts)};
   if (std::abs(volts) < nothing_v)
     return {
         nothing,

@@ -16,6 +16,7 @@ enum class ReferenceFinding {
   supply,          ///< the supply
   nothing,         ///< next to nothing
   beyond_the_pin,  ///< more than the supply: the pin does not bear it
+  not_stated,      ///< no voltage or tolerance that a part or a meter can have
 };
 
 struct ReferenceCheck {

@@ -209,6 +209,14 @@ TEST_F(OwnBench, AnExternalReferenceIsTakenStepByStep) {
   give_slowly("reference_measured", QStringLiteral("1.12"));
   EXPECT_THAT(says("reference_verdict"), HasSubstr("still selected"));
   EXPECT_FALSE(take->isEnabled());
+  auto* chosen = find<QComboBox>("reference_converter");
+  for (int i = 0; i < chosen->count(); ++i) {  // also for the converter whose own one it is
+    chosen->setCurrentIndex(i);
+    emit chosen->activated(i);
+    EXPECT_THAT(says("reference_verdict"), HasSubstr("still selected")) << i;
+  }
+  chosen->setCurrentIndex(0);
+  emit chosen->activated(0);
   give_slowly("reference_measured", QStringLiteral("4.091"));
   EXPECT_THAT(says("reference_verdict"), HasSubstr("4.091 V: the part's"));
   QTest::mouseClick(find<QCheckBox>("reference_step_1"), Qt::LeftButton, {}, QPoint(8, 8));

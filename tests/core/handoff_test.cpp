@@ -4,29 +4,18 @@
 
 #include <fmt/format.h>
 #include <cmath>
-#include <cstdio>
-#include <cstdlib>
-#include <filesystem>
-#include <fstream>
 
 #include "demo.h"
 #include "handoff/byte_plan.h"
 #include "handoff/handoff.h"
+#include "scratch_folder.h"
 
 namespace fair_gauge::handoff_test {
 
-namespace fs = std::filesystem;
 using ::testing::HasSubstr;
 
-class HandoffTest : public ::testing::Test {
+class HandoffTest : public ScratchFolder {
  protected:
-  HandoffTest() {
-    std::string pattern = fs::temp_directory_path() / "fair-gauge-handoff-XXXXXX";
-    EXPECT_TRUE(mkdtemp(pattern.data()));
-    folder_ = pattern;
-  }
-  ~HandoffTest() override { fs::remove_all(folder_); }
-
   Handoff hand(const Bench& bench, const std::string& channel, Language language,
                std::optional<HandoffForm> form = std::nullopt, std::int64_t per_unit = 0, bool loaded = false,
                int drawn = is_sanitized ? 2'000 : 20'000) {
@@ -41,15 +30,6 @@ class HandoffTest : public ::testing::Test {
     return done ? std::move(*done) : Handoff{};
   }
 
-  std::string shell(const std::string& command) const {
-    FILE* pipe = popen(("cd " + folder_.string() + " && (" + command + ") 2>&1").c_str(), "r");
-    std::string text;
-    char block[512];
-    while (fgets(block, sizeof block, pipe)) text += block;
-    pclose(pipe);
-    return text;
-  }
-  void write(const std::string& name, const std::string& text) const { std::ofstream(folder_ / name) << text; }
   void write_all(const Handoff& done) const {
     for (const auto& [name, text] : done.files) write(name, text);
   }
@@ -95,8 +75,6 @@ class HandoffTest : public ::testing::Test {
         name, done.code.bytes ? "bytes.fromhex(row['raw'])" : "int(row['raw'])",
         done.code.side ? ", int(row['side'])" : ""));
   }
-
-  fs::path folder_;
 };
 
 TEST_F(HandoffTest, ALineIsOneMultiplication) {

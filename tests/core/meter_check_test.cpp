@@ -206,7 +206,12 @@ TEST(ReferenceCheck, TellsWhatIsThere) {
                       {2.5, 0.002, 0.02, ReferenceFinding::nothing, false},
                       {2.5, 0.002, 5.6, ReferenceFinding::beyond_the_pin, false},
                       {5.0, 0.01, 4.99, ReferenceFinding::as_marked, true},  // a part of 5 V is the supply's neighbour
-                      {6.2, 0.01, 5.0, ReferenceFinding::beyond_the_pin, false}};
+                      {6.2, 0.01, 5.0, ReferenceFinding::beyond_the_pin, false},
+                      {2.5, 0.002, -2.5, ReferenceFinding::nothing, false},
+                      {-2.5, 0.002, 2.5, ReferenceFinding::not_stated, false},
+                      {0, 0.002, 2.5, ReferenceFinding::not_stated, false},
+                      {2.5, -0.002, 2.5, ReferenceFinding::not_stated, false},
+                      {std::nan(""), 0.002, 2.5, ReferenceFinding::not_stated, false}};
   for (const Row& row : rows) {
     const auto check = check_reference(
         {.nominal_v = row.nominal, .tolerance = row.tolerance, .measured_v = row.measured, .meter_uncertainty = 0.005},

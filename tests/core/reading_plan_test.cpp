@@ -3,19 +3,15 @@
 #include <gmock/gmock.h>
 
 #include <fmt/format.h>
-#include <cstdio>
-#include <cstdlib>
-#include <filesystem>
-#include <fstream>
 #include <set>
 
 #include "choose/trial.h"
 #include "demo.h"
 #include "handoff/reading_plan.h"
+#include "scratch_folder.h"
 
 namespace fair_gauge::reading_plan_test {
 
-namespace fs = std::filesystem;
 using ::testing::HasSubstr;
 
 // Registers of 256 bytes; a write sets them from its first byte on, a read gives them from its command on. Reads
@@ -63,15 +59,8 @@ int main(void) {
 }
 )";
 
-class ReadingTest : public ::testing::Test {
+class ReadingTest : public ScratchFolder {
  protected:
-  ReadingTest() {
-    std::string pattern = fs::temp_directory_path() / "fair-gauge-reading-XXXXXX";
-    EXPECT_TRUE(mkdtemp(pattern.data()));
-    folder_ = pattern;
-  }
-  ~ReadingTest() override { fs::remove_all(folder_); }
-
   Handoff hand(const Bench& bench, const std::string& channel, Language language = Language::c, bool loaded = false) {
     auto done = hand_over(
         bench, shipped_parts(),
@@ -80,15 +69,6 @@ class ReadingTest : public ::testing::Test {
     if (!done) return {};
     for (const auto& [name, text] : done->files) write(name, text);
     return std::move(*done);
-  }
-  void write(const std::string& name, const std::string& text) const { std::ofstream(folder_ / name) << text; }
-  std::string shell(const std::string& command) const {
-    FILE* pipe = popen(("cd " + folder_.string() + " && (" + command + ") 2>&1").c_str(), "r");
-    std::string text;
-    char block[512];
-    while (fgets(block, sizeof block, pipe)) text += block;
-    pclose(pipe);
-    return text;
   }
   struct Board {
     std::string fill = "";
@@ -110,8 +90,6 @@ class ReadingTest : public ::testing::Test {
     return shell("gcc -std=c99 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror " + name + ".c " + name +
                  "_read.c main.c -o main -lm && ./main");
   }
-
-  fs::path folder_;
 };
 
 // Forced mode of the compensated part, no registers kept: humidity ×1 before the control register, temperature and
