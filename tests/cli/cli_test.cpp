@@ -456,7 +456,7 @@ TEST(Cli, AChannelThatHangsOnAFaultyValueHasNoReading) {
       EXPECT_THAT(ran.error, HasSubstr(each.says));
     }
     // What does not hang on it is read as before.
-    EXPECT_EQ(run("budget --channel room --at 20 --bench " + bench).code, 0) << each.at;
+    EXPECT_EQ(run("budget --channel board --at 20 --bench " + bench).code, 0) << each.at;
     std::filesystem::remove(bench);
   }
 }
@@ -731,8 +731,8 @@ TEST(Cli, HandoffWritesTheReadingWhereItIsAskedFor) {
     EXPECT_THAT(text, HasSubstr("ADDRESS = 0x29"));
     EXPECT_THAT(text, HasSubstr("board.write(ADDRESS, bytes((0xA0, 0x03,)))"));  // power and converter on
   }
-  ASSERT_EQ(run(words + " --channel rack").code, 0);
-  EXPECT_FALSE(std::filesystem::exists(folder + "/rack_read.py"));
+  ASSERT_EQ(run(words + " --channel spawn_fridge").code, 0);
+  EXPECT_FALSE(std::filesystem::exists(folder + "/spawn_fridge_read.py"));
   const Ran other = run(words + " --channel rack --reading");
   EXPECT_EQ(other.code, 0);
   EXPECT_THAT(other.out, HasSubstr("how it is read is not written: how a part on a one-wire line is read"));

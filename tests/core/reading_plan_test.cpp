@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 #include <set>
+#include <sstream>
 
 #include "choose/trial.h"
 #include "demo.h"
@@ -130,7 +131,8 @@ TEST_F(ReadingTest, RegistersOfTheBenchAreWrittenAndReadBack) {
 }
 
 // A part fitted to the demonstration bench with these settings and its example trimming, and what is planned for it.
-Result<ReadingPlan> plan_of(const Part& part, const std::map<std::string, double>& settings = {}) {
+Result<ReadingPlan> plan_of(const Part& part, const std::map<std::string, double>& settings = {},
+                            const std::string& name = "part") {
   auto fitted = fit_part(demo_bench(), shipped_parts(), part);
   if (!fitted) return fitted.problem();
   Device& device = *find_by_id(fitted->bench.devices, find_by_id(fitted->bench.channels, fitted->channel)->device);
@@ -142,24 +144,26 @@ Result<ReadingPlan> plan_of(const Part& part, const std::map<std::string, double
   const auto bytes = plan_bytes(*chain);
   if (!bytes) return bytes.problem();
   return plan_reading(fitted->bench, shipped_parts(), fitted->channel,
-                      {.name = "part", .channel_name = part.name, .bytes = *bytes});
+                      {.name = name, .channel_name = part.name, .bytes = *bytes});
 }
 
 // Both languages say the same to the same board for every part whose file tells how it is read; every byte that convert
 // takes is read once, and nothing is said to an address or register that the sheet does not have.
 constexpr const char* every_c = R"(
-int main(void) {
-  uint8_t bytes[part_BYTES];
+#include "NAME_read.h"
+void NAME_run(void) {
+  uint8_t bytes[NAME_BYTES];
+  memset(cells, 0, sizeof cells);
+  memset(always, 0, sizeof always);
   FILL
-  printf("begin %d\n", part_begin());
-  printf("read %d\n", part_read(bytes));
+  printf("NAME\n");
+  printf("begin %d\n", NAME_begin());
+  printf("read %d\n", NAME_read(bytes));
   for (unsigned i = 0; i < sizeof bytes; ++i) printf("%02X", bytes[i]);
   printf("\n");
-  return 0;
 }
 )";
 constexpr const char* every_python = R"(
-import part_read
 cells = bytearray(256)
 always = bytearray(256)
 plain = bytes(64)
@@ -174,28 +178,40 @@ class Board:
         return bytes(cells[(command[0] + i) % 256] | always[(command[0] + i) % 256] for i in range(count)) if command else plain[:count]
     def wait_ms(self, ms):
         print('t%d' % ms)
-FILL
 board = Board()
-print('begin', part_read.begin(board)[0])
-status, data = part_read.read(board)
-print('read', status)
-print(data.hex().upper() if data else '')
+def run(part):
+    print(part.__name__[:-5])
+    print('begin', part.begin(board)[0])
+    status, data = part.read(board)
+    print('read', status)
+    print(data.hex().upper() if data else '')
+)";
+constexpr const char* one_python = R"(
+cells[:] = bytes(256)
+always[:] = bytes(256)
+FILL
+import NAME_read
+run(NAME_read)
 )";
 
+std::string replaced(std::string text, const std::string& word, const std::string& what) {
+  for (auto at = text.find(word); at != std::string::npos; at = text.find(word, at + what.size()))
+    text.replace(at, word.size(), what);
+  return text;
+}
+
 TEST_F(ReadingTest, BothLanguagesSayTheSameForEveryPart) {
-  std::string board = board_c;
-  board = board.substr(0, board.find("int main"));
+  std::string main_c = board_c, main_python = every_python, calls, sources;
+  main_c = main_c.substr(0, main_c.find("int main"));
   for (const auto& [word, what] :
-       {std::pair("NAME", "part"), {"READY", "0"}, {"BUSY_MASK", "0"}, {"BUSY", "0"}, {"DEAD", "0"}})
-    for (auto at = board.find(word); at != std::string::npos; at = board.find(word, at + 1))
-      board.replace(at, std::string(word).size(), what);
-  write("part.h", "#include <stdint.h>\n#define part_OK 0\n#define part_NOT_READY 5\n#define part_NO_RESPONSE 9\n");
-  int parts = 0;
+       {std::pair("NAME", "p1"), {"READY", "0"}, {"BUSY_MASK", "0"}, {"BUSY", "0"}, {"DEAD", "0"}})
+    main_c = replaced(main_c, word, what);
+  std::size_t parts = 0;
   for (const Part& part : shipped_parts().parts()) {
     if (part.bytes.sequence.empty()) continue;
-    ++parts;
     SCOPED_TRACE(part.id);
-    const auto plan = plan_of(part);
+    const std::string name = fmt::format("p{}", ++parts);
+    const auto plan = plan_of(part, {}, name);
     ASSERT_TRUE(plan) << to_text(plan.problem());
     EXPECT_TRUE(std::ranges::any_of(part.addresses, [&](const PartAddress& a) { return a.address == plan->address; }));
     std::vector<int> times(static_cast<std::size_t>(plan->bytes));
@@ -214,21 +230,31 @@ TEST_F(ReadingTest, BothLanguagesSayTheSameForEveryPart) {
       }
     EXPECT_THAT(times, ::testing::Each(1)) << "each byte once";
     const auto [header, source] = write_reading_c(*plan);
-    write("part_read.h", header);
-    write("part_read.c", source);
-    write("part_read.py", write_reading_python(*plan));
-    std::string main_c = board + every_c, main_python = every_python;
-    main_c.replace(main_c.find("FILL"), 4, fill_c);
-    main_python.replace(main_python.find("FILL"), 4, fill_python);
-    write("main.c", main_c);
-    write("main.py", main_python);
-    const std::string said = shell(
-        "gcc -std=c99 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror part_read.c main.c -o main && ./main");
-    EXPECT_THAT(said, HasSubstr("begin 0\n"));
-    EXPECT_THAT(said, HasSubstr("read 0\n"));
-    EXPECT_EQ(said, shell("python3 -B main.py"));
+    write(name + ".h", replaced("#include <stdint.h>\n#define p_OK 0\n#define p_NOT_READY 5\n#define p_NO_RESPONSE 9\n",
+                                "p_", name + "_"));
+    write(name + "_read.h", header);
+    write(name + "_read.c", source);
+    write(name + "_read.py", write_reading_python(*plan));
+    main_c += replaced(replaced(every_c, "NAME", name), "FILL", fill_c);
+    main_python += replaced(replaced(one_python, "NAME", name), "FILL", fill_python);
+    calls += "  " + name + "_run();\n";
+    // Each by itself as far as its own helpers go: fifty of them are one program here.
+    sources += replaced(
+        "#define check NAME_check\n#define wait_until NAME_wait_until\n#include \"NAME_read.c\"\n#undef check\n#undef "
+        "wait_until\n",
+        "NAME", name);
   }
-  EXPECT_GE(parts, 45);
+  write("main.c", sources + main_c + "int main(void) {\n" + calls + "  return 0;\n}\n");
+  write("main.py", main_python);
+  const std::string said =
+      shell("gcc -std=c99 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror main.c -o main && ./main");
+  EXPECT_EQ(said, shell("python3 -B main.py"));
+  std::size_t begun = 0, read = 0;
+  for (std::istringstream lines(said); std::getline(lines, main_c);)
+    begun += main_c == "begin 0", read += main_c == "read 0";
+  EXPECT_EQ(begun, parts) << said.substr(0, 2000);
+  EXPECT_EQ(read, parts);
+  EXPECT_GE(parts, 45u);
 }
 
 // By hand from the sheets, for chosen settings: what passes over the bus for one reading.

@@ -1,5 +1,5 @@
-// Feeds a target with random and mutated inputs for some seconds: `fuzz_X [--seconds S] [--seed N] FILE…`.
-// The files are where it starts from. A crash leaves its input in ./fuzz-crash.
+// Feeds a target with random and mutated inputs for some seconds: `fair_gauge_fuzz TARGET [--seconds S] [--seed N]
+// FILE…`. The files are where it starts from. A crash leaves its input in ./fuzz-crash.
 #include <chrono>
 #include <csignal>
 #include <cstdint>
@@ -8,15 +8,20 @@
 #include <fstream>
 #include <iostream>
 #include <iterator>
+#include <map>
 #include <random>
 #include <string>
 #include <vector>
 
 #include <unistd.h>
 
-extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t size);
+#include "fuzz/targets.h"
 
 namespace {
+
+const std::map<std::string, int (*)(const std::uint8_t*, std::size_t)> targets = {
+    {"bytes", fuzz_bytes}, {"byte_text", fuzz_byte_text}, {"capture", fuzz_capture},
+    {"files", fuzz_files}, {"logs", fuzz_logs},           {"words", fuzz_words}};
 
 std::string current;
 
@@ -51,10 +56,17 @@ std::string mutated(std::string text, const std::vector<std::string>& others, st
 }  // namespace
 
 int main(int count, char** words) {
+  const auto target = targets.find(count > 1 ? words[1] : "");
+  if (target == targets.end()) {
+    std::cerr << "which target? one of";
+    for (const auto& [name, run] : targets) std::cerr << " " << name;
+    std::cerr << "\n";
+    return 2;
+  }
   double seconds = 1;
   std::uint64_t seed = 1;
   std::vector<std::string> corpus{""};
-  for (int i = 1; i < count; ++i) {
+  for (int i = 2; i < count; ++i) {
     const std::string word = words[i];
     if (word == "--seconds" && i + 1 < count)
       seconds = std::atof(words[++i]);
@@ -69,7 +81,7 @@ int main(int count, char** words) {
   const auto end = std::chrono::steady_clock::now() + std::chrono::duration<double>(seconds);
   for (; std::chrono::steady_clock::now() < end; ++runs) {
     current = runs < corpus.size() ? corpus[runs] : mutated(corpus[random() % corpus.size()], corpus, random);
-    LLVMFuzzerTestOneInput(reinterpret_cast<const std::uint8_t*>(current.data()), current.size());
+    target->second(reinterpret_cast<const std::uint8_t*>(current.data()), current.size());
   }
   std::cout << runs << " inputs\n";
   return 0;

@@ -4,6 +4,7 @@
 #include <string_view>
 
 #include "digital/byte_text.h"
+#include "fuzz/targets.h"
 #include "quantity/quantity_text.h"
 #include "sizing/own_curve.h"
 #include "stream/listening.h"
@@ -11,7 +12,7 @@
 #include "truth/calibration_fit.h"
 #include "wiring/bus_scan.h"
 
-extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t size) {
+int fuzz_byte_text(const std::uint8_t* bytes, std::size_t size) {
   using namespace fair_gauge;
   const std::string_view text(reinterpret_cast<const char*>(bytes), size);
   (void)read_byte_text(text);

@@ -4,9 +4,10 @@
 #include <vector>
 
 #include "digital/decoder.h"
+#include "fuzz/targets.h"
 #include "parts/catalogue.h"
 
-extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t size) {
+int fuzz_bytes(const std::uint8_t* bytes, std::size_t size) {
   using namespace fair_gauge;
   static const Catalogue catalogue = load_catalogue();
   static const std::vector<const Part*> parts = [] {

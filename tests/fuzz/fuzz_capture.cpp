@@ -4,8 +4,9 @@
 #include <string_view>
 
 #include "digital/line_capture.h"
+#include "fuzz/targets.h"
 
-extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t size) {
+int fuzz_capture(const std::uint8_t* bytes, std::size_t size) {
   using namespace fair_gauge;
   const auto lines = read_capture(std::string_view(reinterpret_cast<const char*>(bytes), size));
   if (!lines || lines->empty()) return 0;

@@ -7,10 +7,11 @@
 #include "chain/chain.h"
 #include "choose/need.h"
 #include "digital/encoder.h"
+#include "fuzz/targets.h"
 #include "overview/to_do.h"
 #include "wiring/wiring_list.h"
 
-extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t size) {
+int fuzz_files(const std::uint8_t* bytes, std::size_t size) {
   using namespace fair_gauge;
   const std::string text(reinterpret_cast<const char*>(bytes), size);
   static const Catalogue shipped = load_catalogue();

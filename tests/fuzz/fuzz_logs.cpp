@@ -7,6 +7,7 @@
 #include <string>
 
 #include "bench/bench_file.h"
+#include "fuzz/targets.h"
 #include "stream/log_convert.h"
 #include "stream/recording_events.h"
 #include "stream/review.h"
@@ -38,7 +39,7 @@ const World& world() {
 
 }  // namespace
 
-extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t size) {
+int fuzz_logs(const std::uint8_t* bytes, std::size_t size) {
   if (size == 0) return 0;
   const Chain& chain = world().chains[bytes[0] % world().chains.size()];
   const std::string_view text(reinterpret_cast<const char*>(bytes) + 1, size - 1);

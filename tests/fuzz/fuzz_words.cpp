@@ -5,11 +5,12 @@
 #include <string>
 
 #include "bench/bench_file.h"
+#include "fuzz/targets.h"
 #include "handoff/own_arithmetic.h"
 #include "logbook/logbook.h"
 #include "parts/expression.h"
 
-extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* bytes, std::size_t size) {
+int fuzz_words(const std::uint8_t* bytes, std::size_t size) {
   using namespace fair_gauge;
   const std::string text(reinterpret_cast<const char*>(bytes), size);
   static const Chain chain = [] {
