@@ -52,15 +52,16 @@ Problem failed(const std::string& file, const char* doing) {
 
 // Runs the whole stream. The exit code is set on failure.
 bool stream(Session& session, const ConvertOptions& options, const Chain& chain, const Unit& unit,
-            ConvertSummary& summary) {
+            std::unique_ptr<RowChains> beside, ConvertSummary& summary) {
   const File input(options.input);
   if (input.number() < 0) return session.refuse(failed(options.input, "opening"), no_file), false;
   auto output = OutputFile::open(options.output, {options.input, options.bench},
                                  options.force ? Replacing::anything : Replacing::never_a_bench);
   if (!output) return session.refuse(output.problem(), no_file), false;
   bool written = true;
-  LogConverter converter(chain, options.column, options.digits >= 0 ? options.digits : justified_decimals(chain, unit),
-                         unit, [&](std::string_view text) { written = written && output->write(text); });
+  LogConverter converter(
+      chain, options.column, options.digits >= 0 ? options.digits : justified_decimals(chain, unit), unit,
+      [&](std::string_view text) { written = written && output->write(text); }, std::move(beside));
   std::string block(block_size, '\0');
   for (bool more = true; more;) {
     const ssize_t got = ::read(input.number(), block.data(), block.size());
@@ -120,7 +121,11 @@ void run_convert(Session& session, const ConvertOptions& options) {
     return session.refuse({fmt::format("\"{}\" is no unit of {}", options.unit, chain->channel.quantity),
                            fmt::format("a UCUM code such as {}", chain->base->ucum)});
   ConvertSummary summary;
-  if (!stream(session, options, *chain, *unit, summary)) return;
+  std::unique_ptr<RowChains> beside;
+  if (!chain->side_channels.empty() || chain->derived)
+    if (const auto bench = load_bench(options.bench))
+      beside = std::make_unique<RowChains>(bench->bench, session.catalogue, *chain);
+  if (!stream(session, options, *chain, *unit, std::move(beside), summary)) return;
   say_summary(summary, options.json);
   if (options.strict && !summary.failed.empty()) session.exit_code = bad_input;
 }

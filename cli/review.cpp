@@ -39,12 +39,15 @@ struct Opened {
 std::optional<Opened> open_log(Session& session, const LogOptions& options) {
   auto chain = open_chain(session, options.bench, options.channel);
   if (!chain) return std::nullopt;
-  auto log = read_channel_log(options.input, *chain, options.column);
+  const auto bench = load_bench(options.bench);
+  std::optional<RowChains> beside;
+  if (bench && (!chain->side_channels.empty() || chain->derived))
+    beside.emplace(bench->bench, session.catalogue, *chain);
+  auto log = read_channel_log(options.input, *chain, options.column, {}, beside ? &*beside : nullptr);
   if (!log) {
     session.refuse(log.problem(), is_file_problem(log.problem()) ? no_file : bad_input);
     return std::nullopt;
   }
-  const auto bench = load_bench(options.bench);
   const PartTimes times = bench ? part_times(bench->bench, session.catalogue, *chain) : PartTimes();
   const Range plausible = plausible_range(*chain, times);
   Opened opened{std::move(*chain), std::move(*log), times, plausible};

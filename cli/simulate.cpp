@@ -56,6 +56,12 @@ void run_simulate(Session& session, const SimulateOptions& options) {
   double period = options.period;
   for (const Channel& channel : bench->channels) {
     if (!options.channel.empty() && channel.id != options.channel) continue;
+    if (channel.derived) {
+      if (!options.channel.empty())
+        return session.refuse({fmt::format("\"{}\" is worked out from other channels", channel.id),
+                               fmt::format("\"{}\", whose raw number is simulated", channel.raw_channel())});
+      continue;
+    }
     if (const auto faulty = loaded->faulty_channels.find(channel.id); faulty != loaded->faulty_channels.end()) {
       Problem problem = faulty->second;
       problem.wrong = fmt::format("\"{}\" is not simulated while {}", channel.id, problem.wrong);

@@ -11,7 +11,6 @@
 #include "files/file.h"
 #include "quantity/day.h"
 #include "quantity/number_format.h"
-#include "truth/derived.h"
 #include "truth/model_choice.h"
 #include "widgets/form.h"
 #include "widgets/plain_table.h"
@@ -197,9 +196,9 @@ Series CompareChannels::series_of(const std::string& id) const {
       series.seconds.push_back(seconds), series.values.push_back(*reading);
   };
   if (log_.empty()) {
-    const auto& samples = workbench_.samples(id);
-    for (std::size_t i = samples.size() > most_points ? samples.size() - most_points : 0; i < samples.size(); ++i)
-      add(samples[i].seconds, samples[i].raw);
+    const auto past = workbench_.past(id);
+    for (std::size_t i = past.size() > most_points ? past.size() - most_points : 0; i < past.size(); ++i)
+      series.seconds.push_back(past[i].first), series.values.push_back(past[i].second);
   } else if (const auto log = log_.find(id); log != log_.end()) {
     for (std::size_t i = 0; i < log->second.raw.size(); ++i) add(log->second.seconds[i], log->second.raw[i]);
   }
@@ -400,126 +399,6 @@ void CompareChannels::use_line() {
     if (Channel* channel = find_by_id(bench.channels, one)) channel->correction = correction;
   });
   emit calibrated(entry);
-}
-
-// ---- what follows from them ----
-
-DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* parent)
-    : QWidget(parent), theme_(theme), workbench_(workbench) {
-  temperature_ = choice_box({}, "derived_temperature", tr("Temperature"));
-  humidity_ = choice_box({}, "derived_humidity", tr("Humidity"));
-  pressure_ = choice_box({}, "derived_pressure", tr("Pressure"));
-  second_ = choice_box({}, "derived_second", tr("Second pressure"));
-  for (QComboBox* box : {temperature_, humidity_, pressure_, second_})
-    connect(box, &QComboBox::activated, this, &DerivedView::refresh);
-  shared_ = new QCheckBox(tr("both pressures by sensors of one kind: half of their error is shared"));
-  shared_->setObjectName(QStringLiteral("derived_shared"));
-  shared_->setToolTip(in_own_marks(
-      tr("Errors that two readings share take themselves out of a difference; a correlation of 0.5 is assumed")));
-  connect(shared_, &QCheckBox::clicked, this, &DerivedView::refresh);
-  table_ = plain_table(theme, "derived", tr("What follows"),
-                       {tr("quantity"), tr("value"), tr("±, 95 %"), tr("mostly by"), tr("what it is good for")},
-                       {190, 96, 88, 116, 0});
-  auto* form = new QGridLayout;
-  form->setHorizontalSpacing(12);
-  form->setVerticalSpacing(4);
-  int place = 0;
-  for (const auto& [words, box] : {std::pair{tr("Temperature"), temperature_},
-                                   {tr("Humidity"), humidity_},
-                                   {tr("Pressure"), pressure_},
-                                   {tr("Second pressure"), second_}}) {
-    form->addWidget(new Text(theme, Face::small, words, Tint::quiet), 0, place);
-    form->addWidget(box, 1, place++);
-  }
-  auto* all = column(8);
-  auto* head = new Text(theme, Face::small,
-                        tr("A quantity that is worked out from several readings is off by what each of them is off, "
-                           "through the formula's slope."),
-                        Tint::quiet);
-  head->setWordWrap(true);
-  all->addWidget(head);
-  all->addLayout(form);
-  all->addWidget(shared_);
-  all->addWidget(table_, 1);
-  setLayout(all);
-  connect(&workbench, &Workbench::bench_changed, this, &DerivedView::list_channels);
-  connect(&workbench, &Workbench::values_changed, this, &DerivedView::refresh);
-  list_channels();
-}
-
-void DerivedView::showEvent(QShowEvent* event) {
-  QWidget::showEvent(event);
-  refresh();
-}
-
-void DerivedView::list_channels() {
-  for (const auto& [box, quantity] : {std::pair{temperature_, "temperature"},
-                                      {humidity_, "humidity"},
-                                      {pressure_, "pressure"},
-                                      {second_, "pressure"}}) {
-    const QString was = box->currentData().toString();
-    box->clear();
-    for (const Channel& channel : workbench_.bench().channels)
-      if (channel.quantity == quantity)
-        box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
-    if (const int again = box->findData(was); again >= 0) box->setCurrentIndex(again);
-  }
-  // The air's own temperature goes with its humidity.
-  if (const Channel* humidity =
-          find_by_id(workbench_.bench().channels, humidity_->currentData().toString().toStdString()))
-    for (const Channel& channel : workbench_.bench().channels)
-      if (channel.quantity == "temperature" && channel.device == humidity->device)
-        temperature_->setCurrentIndex(temperature_->findData(text_of(channel.id)));
-  // Air pressure is absolute; the other one beside it.
-  for (int i = 0; i < pressure_->count(); ++i)
-    if (const Channel* channel =
-            find_by_id(workbench_.bench().channels, pressure_->itemData(i).toString().toStdString());
-        channel && channel->kind == PressureKind::absolute)
-      pressure_->setCurrentIndex(i);
-  refresh();
-}
-
-void DerivedView::refresh() {
-  if (!isVisible()) return;
-  const NumberStyle& style = workbench_.style();
-  table_->setRowCount(0);
-  for (const DerivedQuantity& quantity : derived_quantities()) {
-    std::vector<QComboBox*> boxes;
-    if (quantity.inputs == "temperature humidity")
-      boxes = {temperature_, humidity_};
-    else if (quantity.inputs == "pressure pressure")
-      boxes = {pressure_, second_};
-    else
-      boxes = {pressure_};
-    std::vector<DerivedInput> inputs;
-    for (QComboBox* box : boxes) {
-      const std::string id = box->currentData().toString().toStdString();
-      const ChannelView& view = workbench_.view(id);
-      if (view.reading && view.budget) inputs.push_back({id, *view.reading, view.budget->combined});
-    }
-    if (inputs.size() != boxes.size()) continue;
-    if (boxes.size() == 2 && boxes[0]->currentData() == boxes[1]->currentData()) continue;
-    std::vector<std::vector<double>> correlation;
-    if (shared_->isChecked() && quantity.inputs == "pressure pressure") correlation = {{1, 0.5}, {0.5, 1}};
-    const auto derived = propagate(quantity.function, inputs, correlation);
-    const int at = table_->rowCount();
-    table_->insertRow(at);
-    if (!derived) {
-      put_row(*table_, at,
-              {text_of(quantity.name), QStringLiteral("–"), QStringLiteral("–"), QString(),
-               quantity.name == "frost point" ? tr("the dew point is above 0 °C: there is no frost")
-                                              : text_of(derived.problem().wrong)},
-              theme_, theme_.colours().quiet, 1, 3);
-      continue;
-    }
-    const auto most = std::ranges::max_element(derived->contributions) - derived->contributions.begin();
-    const int decimals = decimals_for(2 * derived->standard);
-    put_row(*table_, at,
-            {text_of(quantity.name), text_of(with_unit(derived->value, decimals, quantity.unit, style)),
-             text_of(with_unit(2 * derived->standard, decimals, quantity.unit, style)),
-             text_of(inputs[static_cast<std::size_t>(most)].name), text_of(quantity.says)},
-            theme_, theme_.colours().ink, 1, 3);
-  }
 }
 
 }  // namespace fair_gauge::app

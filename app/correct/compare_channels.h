@@ -66,24 +66,4 @@ class CompareChannels : public QWidget {
   std::vector<double> other_readings_;
 };
 
-/// What follows from readings together: dew point, deficit, gauge pressure, with the uncertainty carried over.
-class DerivedView : public QWidget {
-  Q_OBJECT
- public:
-  DerivedView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
-
- protected:
-  void showEvent(QShowEvent* event) override;
-
- private:
-  void list_channels();
-  void refresh();
-
-  const Theme& theme_;
-  Workbench& workbench_;
-  QComboBox *temperature_, *humidity_, *pressure_, *second_;
-  QCheckBox* shared_;
-  QTableWidget* table_;
-};
-
 }  // namespace fair_gauge::app

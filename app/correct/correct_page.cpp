@@ -1,5 +1,7 @@
 #include "correct/correct_page.h"
 
+#include "correct/derived_view.h"
+
 namespace fair_gauge::app {
 
 CorrectPage::CorrectPage(const Theme& theme, Workbench& workbench, QWidget* parent) : QWidget(parent) {

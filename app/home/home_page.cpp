@@ -181,14 +181,12 @@ void HomePage::showEvent(QShowEvent* event) {
 }
 
 std::vector<double> HomePage::trend_of(const std::string& channel_id) const {
-  const auto& samples = workbench_.samples(channel_id);
-  const ChannelView& view = workbench_.view(channel_id);
+  const auto past = workbench_.past(channel_id);
   std::vector<double> values;
-  if (!view.chain || samples.size() < 2) return values;
-  const double step = std::max(1.0, static_cast<double>(samples.size()) / trend_points);
-  for (double i = 0; i < static_cast<double>(samples.size()); i += step)
-    if (const auto reading = read_raw(*view.chain, samples[static_cast<std::size_t>(i)].raw))
-      values.push_back(*reading);
+  if (past.size() < 2) return values;
+  const double step = std::max(1.0, static_cast<double>(past.size()) / trend_points);
+  for (double i = 0; i < static_cast<double>(past.size()); i += step)
+    values.push_back(past[static_cast<std::size_t>(i)].second);
   return values;
 }
 

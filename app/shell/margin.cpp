@@ -93,9 +93,9 @@ Margin::Margin(const Theme& theme, Workbench& workbench, QWidget* parent)
   sources_ = column(4);
   all->addLayout(sources_);
   all->addSpacing(4);
-  auto* helps = new Text(theme, Face::label, tr("WHAT WOULD HELP MOST"), Tint::quiet);
-  all->addWidget(helps);
-  of_channel_ = {wrong, comes, helps};
+  helps_ = new Text(theme, Face::label, tr("WHAT WOULD HELP MOST"), Tint::quiet);
+  all->addWidget(helps_);
+  of_channel_ = {wrong, comes};
   improvements_layout_ = column(0);
   all->addLayout(improvements_layout_);
   all->addSpacing(4);
@@ -213,6 +213,7 @@ void Margin::find_improvements() {
 
 // Rows are kept while their words stay, so that a row under the mouse does not vanish with every reading.
 void Margin::show_improvements() {
+  helps_->setVisible(!improvements_.empty());
   const auto words_at = [this](int i) {
     return improvements_layout_->itemAt(i)->widget()->property("words").toString();
   };
@@ -224,7 +225,9 @@ void Margin::show_improvements() {
     for (std::size_t i = 0; i < improvements_.size(); ++i) {
       auto* line = new QWidget;
       line->setProperty("words", text_of(improvements_[i].words));
-      auto* button = new QPushButton(in_own_marks(text_of(improvements_[i].words)));
+      // Of an input of what is worked out: whose it is stands above it.
+      auto* button = new QPushButton(
+          in_own_marks(text_of(improvements_[i].words)).replace(QStringLiteral(": "), QStringLiteral(":\n")));
       button->setProperty("quiet", true);
       button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
       button->setToolTip(tr("Put this into the bench. Ctrl+Z takes it back."));

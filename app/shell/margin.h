@@ -36,6 +36,7 @@ class Margin : public QScrollArea {
   QVBoxLayout* improvements_layout_;
   QWidget* cautions_;
   Text* caution_text_;
+  Text* helps_;
   std::vector<QWidget*> of_channel_;  // hidden while none is chosen
   QTimer settle_;
   std::string advised_channel_;

@@ -2,6 +2,7 @@
 
 #include <QKeyEvent>
 #include <QPainter>
+#include <QTimer>
 
 #include <algorithm>
 #include <utility>
@@ -119,7 +120,8 @@ void Shelf::refresh() {
     const std::string id = item->id().toStdString();
     const bool chosen = id == workbench_.channel_id();
     item->show_view(workbench_.view(id), workbench_.style(), chosen);
-    if (chosen && shown_ != id) ensureWidgetVisible(item, 0, 24);
+    if (chosen && shown_ != id)  // once a new row has its place
+      QTimer::singleShot(0, item, [this, item] { ensureWidgetVisible(item, 0, 24); });
   }
   shown_ = workbench_.channel_id();
 }

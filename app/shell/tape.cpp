@@ -72,11 +72,8 @@ void Tape::refresh() {
     for (Text* text : {value_, noise_, steps_}) text->clear();
   } else {
     const double now = samples.back().seconds;
-    for (const Sample& sample : samples) {
-      if (sample.seconds < now - tape_seconds) continue;
-      if (const auto reading = read_raw(*view.chain, sample.raw))
-        points_.emplace_back(sample.seconds - now, view.chain->shown->from_base(*reading));
-    }
+    for (const auto& [seconds, reading] : workbench_.past(workbench_.channel_id()))
+      if (seconds >= now - tape_seconds) points_.emplace_back(seconds - now, view.chain->shown->from_base(reading));
     const auto latest = read_raw(*view.chain, samples.back().raw);
     const Unit& shown = *view.chain->shown;
     value_->setText(latest ? text_of(with_unit(shown.from_base(*latest), Workbench::decimals_of(view), shown.symbol,

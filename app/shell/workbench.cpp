@@ -83,12 +83,15 @@ QString duration_words(double seconds) {
 // Seconds since the session began; never → minus infinity.
 double Workbench::last_heard(const std::string& channel_id) const {
   const auto& latest = samples(channel_id);
-  const auto refused = refused_.find(channel_id);
+  const auto refused = refused_.find(raw_channel(channel_id));
   const double sample = latest.empty() ? -HUGE_VAL : latest.back().seconds;
   return refused == refused_.end() ? sample : std::max(sample, refused->second.seconds);
 }
 
 bool Workbench::is_silent(const Channel& channel) const {
+  if (channel.derived)
+    if (const Channel* beside = find_by_id(bench().channels, channel.derived->beside); beside && is_silent(*beside))
+      return true;
   const double age = static_cast<double>(clock_.elapsed()) / 1000 - last_heard(channel.id);
   return std::isfinite(age) && age > patient_periods * channel.period_s + patient_s;
 }
@@ -117,6 +120,7 @@ void Workbench::take_up_locale() {
 void Workbench::refresh() {
   views_.clear();
   chains_.clear();
+  beside_others_.clear();
   if (!find_by_id(bench().channels, channel_id_))
     channel_id_ = bench().channels.empty() ? "" : bench().channels.front().id;
   if (anchor_ && chosen().chain && !chosen().chain->stage(anchor_->stage)) anchor_.reset();
@@ -149,6 +153,7 @@ void Workbench::choose_channel(const std::string& id) {
   anchor_.reset();
   views_.clear();
   chains_.clear();
+  beside_others_.clear();
   keep_stage();
   emit selection_changed();
   emit values_changed();
@@ -225,6 +230,7 @@ void Workbench::set_source(LiveSource* source) {
   refused_.clear();
   views_.clear();
   chains_.clear();
+  beside_others_.clear();
 }
 
 void Workbench::listen_to_shed() {
@@ -273,8 +279,39 @@ void Workbench::stop_listening() {
 
 const std::deque<Sample>& Workbench::samples(const std::string& channel_id) const {
   static const std::deque<Sample> none;
-  const auto found = samples_.find(channel_id);
+  const auto found = samples_.find(raw_channel(channel_id));
   return found == samples_.end() ? none : found->second;
+}
+
+const std::string& Workbench::raw_channel(const std::string& channel_id) const {
+  const Channel* channel = find_by_id(bench().channels, channel_id);
+  return channel ? channel->raw_channel() : channel_id;
+}
+
+std::vector<std::pair<double, double>> Workbench::past(const std::string& channel_id) const {
+  std::vector<std::pair<double, double>> readings;
+  const Chain* chain = steady_chain(channel_id);
+  if (!chain) return readings;
+  if (!chain->derived && chain->side_channels.empty()) {
+    for (const Sample& sample : samples(channel_id))
+      if (const auto reading = read_raw(*chain, sample.raw)) readings.emplace_back(sample.seconds, *reading);
+    return readings;
+  }
+  auto known = beside_others_.find(channel_id);
+  if (known == beside_others_.end())
+    known = beside_others_.emplace(channel_id, RowChains(bench(), *catalogue_, *chain)).first;
+  RowChains& beside = known->second;
+  beside.forget();
+  const auto needs = beside.needs();
+  std::vector<std::size_t> next(needs.size());
+  for (const Sample& sample : samples(channel_id)) {
+    for (std::size_t i = 0; i < needs.size(); ++i)
+      for (const auto& theirs = samples(needs[i]); next[i] < theirs.size() && theirs[next[i]].seconds <= sample.seconds;
+           ++next[i])
+        beside.know(needs[i], theirs[next[i]].raw);
+    if (const auto reading = beside.reading(sample.raw)) readings.emplace_back(sample.seconds, *reading);
+  }
+  return readings;
 }
 
 void Workbench::take_line(const SerialLine& line, double age_s) {
@@ -287,9 +324,12 @@ void Workbench::take_line(const SerialLine& line, double age_s) {
     if (names_on_line_.size() < most_names || names_on_line_.contains(item.name))  // noise makes names without end
       names_on_line_[item.name] = words_of(item);
     for (const Channel& channel : bench().channels) {
+      if (channel.derived) continue;
       const bool only_value = line.items.size() == 1 && item.name == "1" && channel.id == channel_id_;
       if (channel.name_on_line() != item.name && !only_value) continue;
       if (channel.id != channel_id_ || !anchor_) views_.erase(channel.id);
+      for (const Channel& other : bench().channels)
+        if (other.is_derived_from(channel.id) && (other.id != channel_id_ || !anchor_)) views_.erase(other.id);
       const auto raw =
           item.number || channel.arrives_converted() ? number_for(channel, item) : raw_in(channel, item.bytes, now);
       if (!raw) continue;  // a unit that this channel does not have, or bytes that are no reading
@@ -354,11 +394,11 @@ const Chain* Workbench::steady_chain(const std::string& channel_id) const {
 }
 
 // What the channels that this one needs read now. They have no side inputs of their own.
-SideValues Workbench::side_values(const Channel& channel) const {
+SideValues Workbench::side_values(const std::string& channel_id) const {
   SideValues values;
-  const Device* device = find_by_id(document_.bench().devices, channel.device);
-  if (!device) return values;
-  for (const auto& [setting, other] : device->side_inputs) {
+  const Chain* needing = steady_chain(channel_id);
+  if (!needing) return values;
+  for (const std::string& other : needing->side_channels) {
     const auto& latest = samples(other);
     const Chain* chain = latest.empty() ? nullptr : steady_chain(other);
     const auto reading = chain ? read_raw(*chain, latest.back().raw) : Result<double>(Problem{});
@@ -381,7 +421,7 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
   const Chain* steady = steady_chain(channel_id);
   auto chain = steady && steady->side_channels.empty()
                    ? Result<Chain>(*steady)
-                   : build_chain(document_.bench(), *catalogue_, channel_id, side_values(*view.channel));
+                   : build_chain(document_.bench(), *catalogue_, channel_id, side_values(channel_id));
   if (!chain) {
     view.problem = chain.problem();
     view.reading = chain.problem();
@@ -392,8 +432,9 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
   const bool held = anchor_ && channel_id == channel_id_;
   if (held) {
     const auto values = evaluate(*view.chain, *anchor_);
-    const Stage* reading = view.chain->stage(StageName::corrected) ? view.chain->stage(StageName::corrected)
-                                                                   : view.chain->stage(StageName::compensated);
+    const Stage* reading = view.chain->stage(StageName::derived)     ? view.chain->stage(StageName::derived)
+                           : view.chain->stage(StageName::corrected) ? view.chain->stage(StageName::corrected)
+                                                                     : view.chain->stage(StageName::compensated);
     const Stage* raw =
         view.chain->stage(StageName::raw) ? view.chain->stage(StageName::raw) : view.chain->stage(StageName::converter);
     view.reading = values[static_cast<std::size_t>(reading - view.chain->stages.data())];
@@ -405,13 +446,19 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
   } else {
     view.reading = Problem{"no reading has arrived yet", "a connected board or the simulated shed"};
   }
-  if (const auto refused = refused_.find(channel_id); refused != refused_.end() && !held) {
+  const std::string beside = view.channel->derived ? view.channel->derived->beside : std::string();
+  if (!held && view.reading && !beside.empty() && samples(beside).empty())
+    view.reading = Problem{fmt::format("no reading of {} has arrived yet", beside), "a line that sends it too"};
+  auto refused = refused_.find(view.channel->raw_channel());
+  if (refused == refused_.end()) refused = refused_.find(beside);
+  if (refused != refused_.end() && !held) {
     view.refused = refused->second.why;
     view.raw.reset();
     view.reading = Problem{view.refused->message, "bytes that are a reading"};
   }
   if (!held && source_->state() == LineState::running && is_silent(*view.channel))
-    view.silent_s = static_cast<double>(clock_.elapsed()) / 1000 - last_heard(channel_id);
+    view.silent_s = static_cast<double>(clock_.elapsed()) / 1000 -
+                    std::min(last_heard(channel_id), beside.empty() ? HUGE_VAL : last_heard(beside));
   const Range& wanted = view.channel->wanted;
   const auto budget = error_budget(*view.chain, view.reading ? *view.reading : (wanted.from + wanted.to) / 2);
   if (budget) view.budget = *budget;

@@ -15,6 +15,7 @@
 #include "sources/live_source.h"
 #include "stream/listening.h"
 #include "stream/log_cell.h"
+#include "stream/row_chains.h"
 #include "truth/verdict.h"
 
 namespace fair_gauge {
@@ -143,7 +144,10 @@ class Workbench : public QObject {
   }
   DigitalFace digital_face(const Channel& channel) const;
   const std::deque<RawLine>& raw_lines() const { return raw_lines_; }
+  /// Of a channel that is worked out: of its first input, whose raw number is its own too.
   const std::deque<Sample>& samples(const std::string& channel_id) const;
+  /// Seconds and readings in base units, each beside what the others read then; those without a reading are left out.
+  std::vector<std::pair<double, double>> past(const std::string& channel_id) const;
   /// Names seen on the line, with their latest value.
   const std::map<std::string, QString>& names_on_line() const { return names_on_line_; }
   /// What has come over the line since it was opened.
@@ -166,7 +170,8 @@ class Workbench : public QObject {
   void take_line(const SerialLine& line, double age_s);
   std::optional<double> raw_in(const Channel& channel, const std::vector<std::uint8_t>& bytes, double now);
   void refresh();
-  SideValues side_values(const Channel& channel) const;
+  SideValues side_values(const std::string& channel_id) const;
+  const std::string& raw_channel(const std::string& channel_id) const;
   const Chain* steady_chain(const std::string& channel_id) const;
   void keep_stage();
   double last_heard(const std::string& channel_id) const;
@@ -197,6 +202,7 @@ class Workbench : public QObject {
   std::map<std::string, std::vector<std::uint8_t>> bytes_of_devices_;
   mutable std::map<std::string, ChannelView> views_;
   mutable std::map<std::string, Result<Chain>> chains_;
+  mutable std::map<std::string, RowChains> beside_others_;  // of channels that need others' readings
   struct Refused {
     double seconds;
     DigitalFault why;

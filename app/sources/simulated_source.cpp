@@ -23,6 +23,7 @@ void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue,
   catalogue_ = &catalogue;
   std::map<std::string, Answering> next;
   for (const Channel& channel : bench.channels) {
+    if (channel.derived) continue;
     auto chain = build_chain(bench, catalogue, channel.id);
     if (!chain) continue;
     const auto known = channels_.find(channel.id);

@@ -9,6 +9,7 @@ namespace fair_gauge::app {
 namespace {
 
 constexpr std::size_t most_events = 500;
+constexpr double much_noise = 3;          // times what the chain explains
 constexpr double rounding_steps = 0.289;  // 1/√12: what rounding to whole steps makes by itself
 
 // The raw number of the first event that a mistake may explain.
@@ -86,11 +87,13 @@ void SignalView::refresh() {
   const int decimals = std::clamp(decimals_of_two_digits(std::max(review.noise, 1e-6)), 0, 4);
   const auto reading = [&](double value) { return text_of(with_unit(value, decimals, shown.symbol, style)); };
   const std::size_t faulty = review.events.size();
+  const double expected = explained_noise(watched->chain, shown.to_base(review.mean)) / shown.scale;
   verdict_->setText(review.good == 0 ? tr("There is no good reading in it.")
                     : faulty > 0 ? faulty == 1 ? tr("One thing to look at.") : tr("%1 things to look at.").arg(faulty)
-                    : review.noise_steps > 10 * rounding_steps
-                        ? tr("Nothing stands out, but it is noisier than rounding to steps explains: look at the "
-                             "supply, the wiring and the reference.")
+                    : expected > 0 && review.noise > much_noise * expected
+                        ? tr("Nothing stands out, but its noise is %1 times what part and converter explain: look at "
+                             "the supply, the wiring and the reference.")
+                              .arg(text_of(fixed(review.noise / expected, 0, style)))
                         : tr("A healthy signal: nothing stands out, and its noise is what the converter explains."));
   const auto [from, to] = plot_.in_view();
   const bool is_part = from > 0 || to < watched->log->rows.size();
@@ -104,6 +107,7 @@ void SignalView::refresh() {
   lines.push_back({tr("least, most"), tr("%1, %2").arg(reading(review.minimum), reading(review.maximum))});
   lines.push_back({tr("spread"), of_two(review.standard_deviation)});
   lines.push_back({tr("noise"), tr("%1 rms").arg(of_two(review.noise))});
+  if (expected > 0) lines.push_back({tr("explained"), of_two(expected)});
   lines.push_back({tr("in steps"),
                    tr("%1, rounding %2")
                        .arg(text_of(fixed(review.noise_steps, 2, style)), text_of(fixed(rounding_steps, 2, style)))});

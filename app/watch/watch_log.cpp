@@ -72,9 +72,15 @@ void WatchLog::refresh() {
     return;
   }
   Came came;
+  std::map<std::string, CameRaws> others;
   if (is_session()) {
     const auto& samples = workbench_.samples(channel);
     for (const Sample& sample : samples) came.emplace_back(sample.seconds - samples.back().seconds, sample.raw);
+    const auto& chain = workbench_.view(channel).chain;
+    if (chain && !samples.empty())
+      for (const std::string& id : RowChains(workbench_.bench(), workbench_.catalogue(), *chain).needs())
+        for (const Sample& sample : workbench_.samples(id))
+          others[id].emplace_back(sample.seconds - samples.back().seconds, sample.raw);
   }
   if (watched_ && watched_->chain.channel.id != channel) watched_.reset();
   if (!is_session()) {
@@ -83,8 +89,9 @@ void WatchLog::refresh() {
   }
   work_.start_telling<Sofar>(
       [bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(), channel, path = path_.toStdString(),
-       came = std::move(came)](const std::atomic<bool>& cancelled,
-                               const std::function<void(Sofar)>& tell) -> Result<std::shared_ptr<const Watched>> {
+       came = std::move(came),
+       others = std::move(others)](const std::atomic<bool>& cancelled,
+                                   const std::function<void(Sofar)>& tell) -> Result<std::shared_ptr<const Watched>> {
         auto chain = build_chain(bench, *catalogue, channel);
         if (!chain) return chain.problem();
         const PartTimes times = part_times(bench, *catalogue, *chain);
@@ -99,8 +106,11 @@ void WatchLog::refresh() {
           if (is_more) shown = so_far.rows.size();
           return !cancelled;
         };
-        auto log =
-            path.empty() ? Result<ChannelLog>(log_of_raws(*chain, came)) : read_channel_log(path, *chain, "", progress);
+        std::optional<RowChains> rows;
+        if (chain->derived || !chain->side_channels.empty()) rows.emplace(bench, *catalogue, *chain);
+        RowChains* beside = rows ? &*rows : nullptr;
+        auto log = path.empty() ? Result<ChannelLog>(log_of_raws(*chain, came, beside, others))
+                                : read_channel_log(path, *chain, "", progress, beside);
         if (!log) return log.problem();
         // Of a recording that it shares with quicker channels only its own rows.
         if (auto own = own_rows(*log)) *log = std::move(*own);

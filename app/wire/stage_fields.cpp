@@ -463,6 +463,38 @@ std::vector<FieldRow> arriving_fields(const Workbench& workbench) {
       part_behind_field(workbench)};
 }
 
+// The channels that it is worked out from, or the number that is typed instead of the second.
+std::vector<FieldRow> derived_fields(const Workbench& workbench) {
+  const DerivedQuantity& follows = *workbench.chosen().chain->derived->setup().quantity;
+  std::vector<FieldRow> rows;
+  for (std::size_t i = 0; i < follows.inputs.size(); ++i) {
+    std::vector<std::string> ids;
+    QStringList names;
+    for (const Channel& channel : workbench.bench().channels)
+      if (channel.quantity == follows.inputs[i] && !channel.derived)
+        ids.push_back(channel.id), names << text_of(channel.name.empty() ? channel.id : channel.name);
+    const auto input = [i](DerivedFrom& from) -> std::string& { return i == 0 ? from.of : from.beside; };
+    if (i == 1 && workbench.chosen().channel->derived->beside.empty()) {
+      const Dimension dimension = dimension_of_quantity(follows.inputs[i]);
+      rows.push_back(quantity(
+          "Second input", "Typed, where no channel reads it", dimension, base_unit(dimension), -huge, huge,
+          [](const Pieces& at) { return at.channel->derived->number.value_or(0); },
+          [](Pieces& at, double value) { at.channel->derived->number = value; }));
+      continue;
+    }
+    rows.push_back(choice(
+        i == 0 ? "Worked out from" : "Beside", "A channel that is measured", names,
+        [ids, input](const Pieces& at) {
+          DerivedFrom from = at.channel->derived.value_or(DerivedFrom());
+          return static_cast<int>(std::ranges::find(ids, input(from)) - ids.begin());
+        },
+        [ids, input](Pieces& at, int index) {
+          if (at.channel->derived) input(*at.channel->derived) = ids[static_cast<std::size_t>(index)];
+        }));
+  }
+  return rows;
+}
+
 }  // namespace
 
 ChannelPieces pieces_of(Bench& bench, const std::string& channel_id) {
@@ -495,7 +527,11 @@ std::vector<FieldRow> fields_of_stage(StageName stage, const Workbench& workbenc
   if (!chain) return {};
   const Part* part = workbench.catalogue().find(chain->part_id);
   const Device* device = find_by_id(workbench.bench().devices, chain->channel.device);
+  // What stands between them belongs to the channel that it is worked out from.
+  if (chain->derived && stage != StageName::world && stage != StageName::shown)
+    return stage == StageName::derived ? derived_fields(workbench) : std::vector<FieldRow>();
   switch (stage) {
+    case StageName::derived: return {};
     case StageName::world: return world_fields(*chain);
     case StageName::sensor: return sensor_fields(workbench);
     case StageName::front_end: return front_end_fields(*part, device->front_end);

@@ -246,7 +246,12 @@ void WirePage::refresh() {
   title_->setText(!view.channel ? tr("No channel")
                   : converted   ? tr("From the world to what arrives, and back")
                                 : tr("From the world to counts, and back"));
-  if (view.chain) {
+  if (view.chain && view.chain->derived) {
+    const Channel& first = view.chain->inputs.front()->channel;
+    subtitle_->setText(
+        tr("Worked out. What stands between the world and the counts belongs to %1, and is changed there.")
+            .arg(text_of(first.name.empty() ? first.id : first.name)));
+  } else if (view.chain) {
     const Unit& shown = *view.chain->shown;
     subtitle_->setText(
         tr("Wanted %1 to %2. Drag the point, or type over any number of the strip; Esc returns to the live reading.")

@@ -234,6 +234,17 @@ struct Arrival {
   bool operator==(const Arrival&) const = default;
 };
 
+/// What a channel without a sensor of its own is worked out from.
+struct DerivedFrom {
+  std::string as;                ///< id of a derived quantity: "dew-point"
+  std::string of;                ///< channel of its first input, whose raw number is this channel's too
+  std::string beside;            ///< channel of its second input; empty → `number`, or there is none
+  std::optional<double> number;  ///< the second input typed, base units: a height
+  UnknownKeys unknown;
+
+  bool operator==(const DerivedFrom&) const = default;
+};
+
 /// What was last given to firmware.
 struct HandedOver {
   std::string source;  ///< fingerprint of the chain then
@@ -248,7 +259,8 @@ struct Channel {
   std::string name;
   std::string place;   ///< where it sits, in a few words
   std::string device;  ///< may be empty where the number arrives as a value and nobody knows the part behind it
-  std::optional<Arrival> arrives;  ///< nothing → a raw number, or bytes
+  std::optional<Arrival> arrives;      ///< nothing → a raw number, or bytes
+  std::optional<DerivedFrom> derived;  ///< worked out from other channels; it has no device then
   std::string quantity = "temperature";
   PressureKind kind = PressureKind::none;
   Range wanted{0, 50};
@@ -268,6 +280,13 @@ struct Channel {
   UnknownKeys unknown;
 
   const std::string& name_on_line() const { return line_name.empty() ? id : line_name; }
+  bool is_derived() const { return derived.has_value(); }
+  /// Whether it hangs on the reading of that channel.
+  bool is_derived_from(std::string_view channel) const {
+    return derived && (derived->of == channel || derived->beside == channel);
+  }
+  /// The channel whose raw number is read: its own, or that of what it is worked out from.
+  const std::string& raw_channel() const { return derived ? derived->of : id; }
   bool arrives_converted() const { return arrives && arrives->as == ArrivesAs::value; }
   const std::string& arriving_unit() const { return arrives && !arrives->unit.empty() ? arrives->unit : unit; }
   bool operator==(const Channel&) const = default;

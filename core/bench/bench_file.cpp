@@ -52,7 +52,10 @@ class References {
       name(bench_.channels, channel, fmt::format("{}/side_inputs/{}", at, setting), "channel");
   }
   void channel(const Channel& channel, const std::string& at) {
-    if (channel.device.empty() && !channel.arrives_converted())
+    if (channel.derived) {
+      name(bench_.channels, channel.derived->of, at + "/derived/of", "channel");
+      name(bench_.channels, channel.derived->beside, at + "/derived/beside", "channel");
+    } else if (channel.device.empty() && !channel.arrives_converted())
       add(at + "/device", "the channel names no device",
           "the id of a device, or \"arrives\" where the number is a value already");
     else
@@ -80,6 +83,11 @@ class References {
       next.pop_back();
       const Channel* channel = find_by_id(bench_.channels, id);
       const Device* device = channel ? find_by_id(bench_.devices, channel->device) : nullptr;
+      if (channel && channel->derived)
+        for (const std::string& other : {channel->derived->of, channel->derived->beside}) {
+          if (other == start.id) return true;
+          if (!other.empty() && seen.insert(other).second) next.push_back(other);
+        }
       if (!device) continue;
       for (const auto& [setting, other] : device->side_inputs) {
         if (setting == channel->quantity) continue;  // what the device says of itself
@@ -136,6 +144,11 @@ void find_faulty_channels(LoadedBench& loaded, const std::vector<FaultAt>& fault
     if (!why && converter) why = thing("rails", bench.rails, converter->reference_rail);
     if (why) loaded.faulty_channels.emplace(channel.id, *why);
   }
+  for (const Channel& channel : bench.channels)
+    for (const Channel& input : bench.channels)
+      if (channel.is_derived_from(input.id))
+        if (const auto fault = loaded.faulty_channels.find(input.id); fault != loaded.faulty_channels.end())
+          loaded.faulty_channels.emplace(channel.id, Problem(fault->second));
 }
 
 }  // namespace

@@ -167,6 +167,16 @@ struct Fields<Arrival> {
 };
 
 template <>
+struct Fields<DerivedFrom> {
+  static void list(auto& self, auto&& visit) {
+    visit("as", self.as, {.required = true});
+    visit("of", self.of, {.required = true});
+    visit("beside", self.beside);
+    visit("number", self.number);
+  }
+};
+
+template <>
 struct Fields<HandedOver> {
   static void list(auto& self, auto&& visit) {
     visit("source", self.source, {.required = true});
@@ -182,6 +192,7 @@ struct Fields<Channel> {
     visit("place", self.place);
     visit("device", self.device);
     visit("arrives", self.arrives);
+    visit("derived", self.derived);
     visit("quantity", self.quantity);
     visit("kind", self.kind);
     visit("wanted", self.wanted);

@@ -88,11 +88,16 @@ Dependents dependents_of(const Bench& bench, const Thing& thing) {
       for (const Channel& channel : bench.channels)
         if (channel.device == thing.id) {
           all.go.push_back({ThingKind::channel, channel.id});
+          for (const Channel& other : bench.channels)
+            if (other.is_derived_from(channel.id)) all.go.push_back({ThingKind::channel, other.id});
           stays(ThingKind::device, bench.devices,
                 [&](const Device& each) { return each.id != thing.id && listens_to(each, channel.id); });
         }
       break;
     case ThingKind::channel:
+      for (const Channel& channel : bench.channels)
+        if (channel.id != thing.id && channel.is_derived_from(thing.id))
+          all.go.push_back({ThingKind::channel, channel.id});
       stays(ThingKind::device, bench.devices, [&](const Device& each) { return listens_to(each, thing.id); });
       break;
   }

@@ -70,7 +70,12 @@ Result<std::string> save_board_preset(const Bench& bench, const std::string& nam
 
 std::vector<std::string> lacks_of(const Bench& bench, const Channel& channel) {
   std::vector<std::string> lacks;
-  if (channel.device.empty() && !channel.arrives_converted()) lacks.push_back("it has no sensor: choose one");
+  if (channel.derived)
+    for (const std::string& id : {channel.derived->of, channel.derived->beside})
+      if (!id.empty() && !find_by_id(bench.channels, id))
+        lacks.push_back(fmt::format("the channel \"{}\", from which it is worked out, is gone", id));
+  if (channel.device.empty() && !channel.arrives_converted() && !channel.derived)
+    lacks.push_back("it has no sensor: choose one");
   const Device* device = find_by_id(bench.devices, channel.device);
   if (!channel.device.empty() && !device)
     lacks.push_back(fmt::format("its sensor \"{}\" is not on the bench", channel.device));

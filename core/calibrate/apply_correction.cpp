@@ -82,6 +82,8 @@ Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, con
   PutIn put{.bench = bench};
   Channel* channel = find_by_id(put.bench.channels, id);
   if (!channel || points.empty()) return Problem{"there is nothing to correct", "a channel and a point"};
+  if (channel->derived)
+    return Problem{"what is worked out has no correction of its own", "a correction of what it is worked out from"};
   const auto fitted = points_for_fit(points, words.errors);
   const CalibrationFit used = fit_calibration(fit.model, fitted, fit.origin).value_or(fit);
   Correction& correction = put.correction;

@@ -19,7 +19,8 @@ void walk_inwards(const Chain& chain, Nodes& nodes, std::size_t from, std::size_
 }
 
 bool reads_back(StageName name) {
-  return name == StageName::compensated || name == StageName::corrected || name == StageName::shown;
+  return name == StageName::compensated || name == StageName::corrected || name == StageName::derived ||
+         name == StageName::shown;
 }
 
 }  // namespace
@@ -34,6 +35,7 @@ std::string_view stage_title(StageName name) {
     case StageName::raw: return "Raw";
     case StageName::compensated: return "Compensated";
     case StageName::corrected: return "Corrected";
+    case StageName::derived: return "Worked out";
     case StageName::shown: return "Shown";
   }
   return "";
@@ -92,6 +94,10 @@ Result<double> raw_for(const Chain& chain, double world) {
 }
 
 double step_at(const Chain& chain, double world) {
+  if (chain.derived) {
+    const double first = chain.derived->forward_off(world, {});
+    return step_at(*chain.inputs.front(), first) * std::abs(chain.derived->slope_by_first(first));
+  }
   double code = world;
   for (std::size_t i = chain.world_node; i < chain.converter_node; ++i) code = chain.links[i]->forward_off(code, {});
   double low = code - 0.5, high = code + 0.5;
@@ -120,6 +126,8 @@ std::vector<StageTrace> explain(const Chain& chain, double raw, const NumberStyl
       name = StageName::compensated;
     else if (i > chain.compensated_node)
       name = StageName::front_end;
+    else if (chain.derived && chain.links[i - 1] == chain.derived)
+      name = StageName::derived;
     else if (i == chain.compensated_node && i > chain.world_node)
       name = StageName::corrected;
     if (name != StageName::shown || chain.shown != chain.base)

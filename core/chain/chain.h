@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "bench/bench.h"
+#include "chain/derived_link.h"
 #include "chain/links.h"
 #include "digital/decoder.h"
 #include "digital/field_bytes.h"
@@ -18,7 +19,7 @@
 
 namespace fair_gauge {
 
-enum class StageName { world, sensor, front_end, converter, bytes, raw, compensated, corrected, shown };
+enum class StageName { world, sensor, front_end, converter, bytes, raw, compensated, corrected, derived, shown };
 
 /// The name printed on the strip: "Front end".
 std::string_view stage_title(StageName name);
@@ -50,6 +51,10 @@ struct Chain {
   double kelvin_per_watt = 0;                  ///< self-heating of the sensor
   std::string part_id;                         ///< empty where nobody knows the part
   std::vector<std::string> side_channels;      ///< channels whose readings this one needs
+  /// Of a channel that is worked out from others: how, and the chains that read them, in the order of its inputs; null
+  /// for a number that is typed.
+  std::shared_ptr<const DerivedLink> derived;
+  std::vector<std::shared_ptr<const Chain>> inputs;
 
   const Stage* stage(StageName name) const;
   /// The stage of the converter's code or of the counted pulses. Never null.
@@ -62,6 +67,9 @@ using SideValues = std::map<std::string, double, std::less<>>;
 /// The chain of a channel, or why it cannot be built (a missing device, an unknown part, an impossible setting).
 Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id,
                           const SideValues& beside = {});
+
+/// A channel that is worked out so, called after its quantity, wanted where its inputs are wanted.
+Channel new_derived_channel(const Bench& bench, const DerivedQuantity& quantity, const DerivedFrom& from);
 
 /// Where a value is given: a stage, and the value in the stage's unit.
 struct Anchor {

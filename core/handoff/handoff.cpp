@@ -647,6 +647,9 @@ std::string chain_fingerprint(const Chain& chain) {
 Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const HandoffRequest& request) {
   const auto chain = build_chain(bench, catalogue, request.channel);
   if (!chain) return chain.problem();
+  if (chain->derived)
+    return Problem{fmt::format("\"{}\" is worked out from other channels", request.channel),
+                   "a channel that is measured: hand those over, and work it out where both are known"};
   if (chain->channel.arrives_converted())
     return Problem{
         fmt::format("\"{}\" arrives converted already: other firmware has done its arithmetic", request.channel),

@@ -42,6 +42,7 @@ Plan plan(const Bench& bench, const Catalogue& catalogue) {
   Plan plan;
   for (const Channel& channel : bench.channels) {
     const std::string name = channel.name.empty() ? channel.id : channel.name;
+    if (channel.derived) continue;
     if (channel.arrives_converted()) {
       plan.left_out.push_back(fmt::format("{}: its value arrives converted; send \"{}:\", the value and its unit", name,
                                           channel.name_on_line()));

@@ -36,6 +36,7 @@ constexpr std::array units = {
     Unit{illuminance, "lx", "lx", 1, 0, true, "lux"},
     Unit{illuminance, "lm/[ft_i]2", "fc", foot_candle, 0, false, "footcandle foot-candle ftcd"},
     Unit{irradiance, "W/m2", "W/m²", 1, 0, true, "W/m^2"},
+    Unit{water_content, "g/m3", "g/m³", 1, 0, false, "g/m^3"},
     Unit{length, "m", "m", 1, 0, true, "metre meter"},
     Unit{length, "[ft_i]", "ft", 0.3048, 0, false, "foot feet '"},
     Unit{length, "[in_i]", "in", 0.0254, 0, false, "inch inches \""},
@@ -61,6 +62,12 @@ const Unit* unit_by_ucum(std::string_view ucum) {
   return found == units.end() ? nullptr : &*found;
 }
 
+const Unit* unit_by_ucum(std::string_view ucum, Dimension dimension) {
+  const auto found =
+      std::ranges::find_if(units, [&](const Unit& unit) { return unit.ucum == ucum && unit.dimension == dimension; });
+  return found == units.end() ? nullptr : &*found;
+}
+
 std::string_view dimension_name(Dimension dimension) {
   switch (dimension) {
     case number: return "number";
@@ -71,6 +78,7 @@ std::string_view dimension_name(Dimension dimension) {
     case illuminance: return "illuminance";
     case irradiance: return "irradiance";
     case length: return "length";
+    case water_content: return "absolute humidity";
     case voltage: return "voltage";
     case current: return "current";
     case resistance: return "resistance";
@@ -82,11 +90,15 @@ std::string_view dimension_name(Dimension dimension) {
 }
 
 Dimension dimension_of_quantity(std::string_view quantity) {
-  constexpr std::pair<std::string_view, Dimension> quantities[] = {
-      {"temperature", temperature}, {"cold-junction-temperature", temperature},
-      {"humidity", humidity},       {"pressure", pressure},
-      {"illuminance", illuminance}, {"bridge-voltage", voltage},
-      {"altitude", length}};
+  constexpr std::pair<std::string_view, Dimension> quantities[] = {{"temperature", temperature},
+                                                                   {"cold-junction-temperature", temperature},
+                                                                   {"humidity", humidity},
+                                                                   {"pressure", pressure},
+                                                                   {"illuminance", illuminance},
+                                                                   {"bridge-voltage", voltage},
+                                                                   {"altitude", length},
+                                                                   {"absolute-humidity", water_content},
+                                                                   {"temperature-difference", temperature_difference}};
   for (const auto& [name, dimension] : quantities)
     if (name == quantity) return dimension;
   return number;

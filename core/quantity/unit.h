@@ -20,6 +20,7 @@ enum class Dimension {
   current,                 ///< base: ampere
   resistance,              ///< base: ohm
   capacitance,             ///< base: farad
+  water_content,           ///< of air; base: gram per cubic metre
   time,                    ///< base: second
   frequency,               ///< base: hertz
 };
@@ -46,6 +47,9 @@ const Unit& base_unit(Dimension dimension);
 
 /// The unit with this UCUM code, or null.
 const Unit* unit_by_ucum(std::string_view ucum);
+
+/// The one of this dimension with this UCUM code, or null: K is a temperature and a difference of two.
+const Unit* unit_by_ucum(std::string_view ucum, Dimension dimension);
 
 /// Name of a dimension as a reading's quantity in JSON: "temperature", "humidity", …
 std::string_view dimension_name(Dimension dimension);

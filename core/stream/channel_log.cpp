@@ -153,7 +153,8 @@ std::string_view cell_at(std::string_view row, char separator, std::size_t n) {
 // the stretch.
 class RowReader {
  public:
-  RowReader(const Chain& chain, const LogHeader& header) : chain_(chain), header_(header), reader_(chain) {}
+  RowReader(const Chain& chain, const LogHeader& header, RowChains* beside)
+      : chain_(chain), header_(header), reader_(chain), beside_(beside && beside->is_beside() ? beside : nullptr) {}
   void take(std::string_view line) {
     while (!line.empty() && line.back() == '\r') line.remove_suffix(1);
     if (trimmed(line).empty()) return;
@@ -165,7 +166,10 @@ class RowReader {
       if (log_.rows.empty()) log_.from = time;
       last_time_.assign(time);
     }
-    read_cell(text, row);
+    if (beside_)
+      put_cell(beside_->read(cells_of(line, header_.separator), header_.column), text, row);
+    else
+      read_cell(text, row);
     log_.rows.push_back(row);
   }
   void reserve(std::size_t rows) { log_.rows.reserve(rows); }
@@ -186,14 +190,15 @@ class RowReader {
       row.raw = static_cast<double>(plain), row.reading = known_[plain];
       return;
     }
-    const LogCell cell = reader_.read(text);
+    if (put_cell(reader_.read(text), text, row) && plain < remembered) known_[plain] = row.reading;
+  }
+  // False for a fault of the part's own.
+  bool put_cell(const LogCell& cell, std::string_view text, LogReading& row) {
     row.raw = cell.raw.value_or(std::nan(""));
     row.reading = cell.reading ? chain_.shown->from_base(*cell.reading) : std::nan("");
     row.empty = text.empty();
-    if (!cell.fault.empty())
-      row.fault = fault_place(log_, {cell.fault, cell.says});
-    else if (plain < remembered)
-      known_[plain] = row.reading;
+    if (!cell.fault.empty()) row.fault = fault_place(log_, {cell.fault, cell.says});
+    return cell.fault.empty();
   }
 
  public:
@@ -210,6 +215,7 @@ class RowReader {
   const Chain& chain_;
   const LogHeader& header_;
   CellReader reader_;
+  RowChains* beside_;
   std::vector<double> known_ = std::vector<double>(remembered, -std::numeric_limits<double>::infinity());
   ChannelLog log_;
   std::string last_time_;
@@ -256,8 +262,8 @@ Result<ChannelLog> read_stretch(std::FILE* file, const Stretches& all, std::size
 }
 
 // Takes stretches until there are none.
-void read_stretches(Stretches& all, const Chain& chain, const LogHeader& header) {
-  RowReader rows(chain, header);
+void read_stretches(Stretches& all, const Chain& chain, const LogHeader& header, RowChains* beside) {
+  RowReader rows(chain, header, beside);
   std::vector<char> buffer;
   const FileHandle file(std::fopen(all.path.c_str(), "rb"), std::fclose);
   for (std::size_t which = all.next++; which < all.count(); which = all.next++) {
@@ -285,16 +291,17 @@ void append(ChannelLog& log, ChannelLog&& next) {
 
 // The rows of a file from a place on, put together in their order while the next are read.
 Result<ChannelLog> read_rows(const std::string& path, std::size_t begin, const Chain& chain, const LogHeader& header,
-                             const LogProgress& progress) {
+                             const LogProgress& progress, RowChains* beside) {
   std::error_code error;
   const auto size = static_cast<std::size_t>(std::filesystem::file_size(path, error));
   ChannelLog log{.has_time = header.time.has_value()};
   Stretches all{.path = path, .begin = std::min(begin, size), .end = size};
   std::vector<std::future<void>> threads;
-  const std::size_t cores = std::max(1u, std::thread::hardware_concurrency());
+  // What another channel read before holds on: such rows are read in their order.
+  const std::size_t cores = beside ? 1 : std::max(1u, std::thread::hardware_concurrency());
   for (std::size_t i = 0; i < std::min(cores, all.count()); ++i)
     threads.push_back(std::async(all.count() > 1 ? std::launch::async : std::launch::deferred,
-                                 [&] { read_stretches(all, chain, header); }));
+                                 [&] { read_stretches(all, chain, header, beside); }));
   if (all.count() == 1) threads.front().get();
   std::optional<Problem> fault;
   for (std::size_t i = 0; i < all.count(); ++i) {
@@ -316,7 +323,7 @@ Result<ChannelLog> read_rows(const std::string& path, std::size_t begin, const C
 }  // namespace
 
 Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column,
-                                    const LogProgress& progress) {
+                                    const LogProgress& progress, RowChains* beside) {
   // The header, and where the rows begin.
   std::optional<Result<LogHeader>> header;
   std::optional<RowReader> rows;  // of what can be read only once
@@ -330,9 +337,11 @@ Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain,
       return true;
     }
     if (trimmed(line).empty()) return true;
-    header = read_log_header(line, column, chain.channel.id);
+    header = read_log_header(line, column, chain.channel.raw_channel());
+    if (*header && beside)
+      if (const auto missing = beside->begin(cells_of(line, (*header)->separator))) header = *missing;
     header_line = line_number;
-    if (*header && !is_file) rows.emplace(chain, **header);
+    if (*header && !is_file) rows.emplace(chain, **header, beside);
     return rows.has_value();
   });
   if (problem) return *problem;
@@ -348,7 +357,7 @@ Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain,
         break;
       else if (c == '\n')
         --lines;
-    auto read = read_rows(path, begin, chain, **header, progress);
+    auto read = read_rows(path, begin, chain, **header, progress, beside);
     if (!read) return read.problem();
     log = std::move(*read);
   } else if (rows) {
@@ -361,10 +370,15 @@ Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain,
   return log;
 }
 
-ChannelLog log_of_raws(const Chain& chain, const std::vector<std::pair<double, double>>& came) {
+ChannelLog log_of_raws(const Chain& chain, const CameRaws& came, RowChains* beside,
+                       const std::map<std::string, CameRaws>& others) {
   ChannelLog log{.all_rows = came.size(), .has_time = true};
+  std::map<std::string, std::size_t> next;  // of each of the others
   for (const auto& [seconds, raw] : came) {
-    const auto base = read_raw(chain, raw);
+    for (const auto& [id, theirs] : others)
+      for (std::size_t& at = next[id]; at < theirs.size() && theirs[at].first <= seconds; ++at)
+        beside->know(id, theirs[at].second);
+    const auto base = beside ? beside->reading(raw) : read_raw(chain, raw);
     log.rows.push_back({.row = static_cast<std::uint32_t>(log.rows.size() + 1),
                         .seconds = seconds,
                         .raw = raw,

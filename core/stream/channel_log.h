@@ -9,6 +9,7 @@
 
 #include "chain/chain.h"
 #include "stream/log_cell.h"
+#include "stream/row_chains.h"
 
 namespace fair_gauge {
 
@@ -56,12 +57,18 @@ std::optional<ChannelLog> own_rows(const ChannelLog& log);
 using LogProgress = std::function<bool(const ChannelLog& so_far, double share)>;
 
 /// A file is read by as many threads as there are cores.
+/// \param beside  for a channel that needs others' readings: it is read with those of its row, by one thread
 /// \returns the rows, which column is missing, or that it was stopped
 Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column = "",
-                                    const LogProgress& progress = {});
+                                    const LogProgress& progress = {}, RowChains* beside = nullptr);
 
-/// The same of raw numbers that came one after the other. \param came  seconds and raw number of each
-ChannelLog log_of_raws(const Chain& chain, const std::vector<std::pair<double, double>>& came);
+/// Raw numbers that came, each with its seconds, in the order of time.
+using CameRaws = std::vector<std::pair<double, double>>;
+
+/// The same of raw numbers that came one after the other. \param others  what came meanwhile of the channels that this
+/// one needs, by id, for `beside`
+ChannelLog log_of_raws(const Chain& chain, const CameRaws& came, RowChains* beside = nullptr,
+                       const std::map<std::string, CameRaws>& others = {});
 
 /// The standard deviation of what is another at every reading, from differences of neighbours, so that slow drift is
 /// none; single steps and spikes far beyond the others do not count. In the unit of the values; 0 for fewer than three.

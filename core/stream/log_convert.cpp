@@ -76,6 +76,11 @@ std::optional<std::string_view> ReadingTable::cell_of_bytes(std::string_view tex
   return std::string_view{other_.text, static_cast<std::size_t>(other_.length)};
 }
 
+std::string_view ReadingTable::cell_of_reading(double base) {
+  other_ = entry_of(base);
+  return {other_.text, static_cast<std::size_t>(other_.length)};
+}
+
 Problem ReadingTable::why(double raw) const {
   const auto reading = read_raw(chain_, raw);
   return reading ? Problem{"the reading is too long to write", "fewer digits"} : reading.problem();
@@ -83,11 +88,13 @@ Problem ReadingTable::why(double raw) const {
 
 // ---- converter ----
 
-LogConverter::LogConverter(const Chain& chain, std::string column, int decimals, const Unit& unit, Sink sink)
+LogConverter::LogConverter(const Chain& chain, std::string column, int decimals, const Unit& unit, Sink sink,
+                           std::unique_ptr<RowChains> beside)
     : table_(chain, decimals, unit),
       sink_(std::move(sink)),
+      beside_(std::move(beside)),
       ready_(std::make_unique_for_overwrite<char[]>(ready_size)),
-      channel_id_(chain.channel.id),
+      raw_channel_(chain.channel.raw_channel()),
       wanted_(std::move(column)),
       heading_(fmt::format("{}_{}", chain.channel.id, unit.ucum)) {}
 
@@ -111,11 +118,13 @@ std::optional<Problem> LogConverter::take_header(std::string_view original) {
   separator_ = separator_of(line);
   const auto fields = cells_of(line, separator_);
   std::vector<std::string> candidates = {wanted_};
-  if (wanted_.empty()) candidates = {channel_id_, "counts"};
+  if (wanted_.empty()) candidates = {raw_channel_, "counts"};
   for (const std::string& name : candidates) {
     const auto found = std::ranges::find_if(fields, [&](std::string_view field) { return field == name; });
     if (found == fields.end()) continue;
     column_ = static_cast<std::size_t>(found - fields.begin());
+    if (beside_)
+      if (auto problem = beside_->begin(fields)) return problem;
     put(line);
     put({&separator_, 1});
     put(heading_);
@@ -167,6 +176,13 @@ void LogConverter::take_other_row(std::string_view whole) {
     fail({fmt::format("the row has {} of {} columns or more", fields.size(), column_ + 1),
           "a whole row: the file may have been cut off here"});
   } else {
+    if (beside_ && beside_->is_beside()) {
+      cell = read_beside(fields);
+      put({&separator_, 1});
+      put(cell.substr(1));
+      put(line_end);
+      return;
+    }
     const std::string field(fields[column_]);
     std::optional<Problem> fault;
     if (const auto of_bytes = table_.cell_of_bytes(field, fault)) {
@@ -201,6 +217,19 @@ void LogConverter::take_other_row(std::string_view whole) {
   put(line_end);
 }
 
+// Of a channel that needs others' readings, with those of its row.
+std::string_view LogConverter::read_beside(const std::vector<std::string_view>& fields) {
+  const LogCell read = beside_->read(fields, column_);
+  const std::string_view cell = read.reading ? table_.cell_of_reading(*read.reading) : std::string_view(",");
+  if (cell.size() > 1)
+    ++summary_.converted;
+  else if (fields[column_].empty())
+    fail({"the field is empty", "a raw number"});
+  else
+    fail(read.problem.value_or(Problem{"there is no reading", "a raw number within the channel's range"}));
+  return cell;
+}
+
 // The hot path: finds the column, reads digits, looks the reading up. `end` points at the line feed.
 void LogConverter::take_row(const char* line, const char* end) {
   ++line_;
@@ -217,7 +246,8 @@ void LogConverter::take_row(const char* line, const char* end) {
   const char* digit = field;
   while (digit < stop && static_cast<unsigned>(*digit - '0') < 10 && digit < field + 6)
     raw = raw * 10 + static_cast<std::uint32_t>(*digit++ - '0');
-  const bool plain = digit > field && (digit == stop || *digit == separator_) && raw < table_.size() && !quotes_;
+  const bool plain =
+      digit > field && (digit == stop || *digit == separator_) && raw < table_.size() && !quotes_ && !beside_;
   if (!plain) return take_other_row({line, end + 1});
   const std::string_view cell = table_.cell(raw);
   if (cell.size() > 1)

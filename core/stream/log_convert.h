@@ -12,6 +12,7 @@
 
 #include "chain/chain.h"
 #include "stream/log_cell.h"
+#include "stream/row_chains.h"
 
 namespace fair_gauge {
 
@@ -29,6 +30,8 @@ class ReadingTable {
   std::string_view cell_between(double raw);
   /// The same for a cell that holds bytes; nothing where it does not. \param problem  why they are no reading
   std::optional<std::string_view> cell_of_bytes(std::string_view text, std::optional<Problem>& problem);
+  /// The same for a reading in base units, worked out elsewhere.
+  std::string_view cell_of_reading(double base);
   /// Why a raw number has no reading.
   Problem why(double raw) const;
   std::uint32_t size() const { return static_cast<std::uint32_t>(entries_.size()); }
@@ -72,7 +75,10 @@ class LogConverter {
   using Sink = std::function<void(std::string_view)>;
 
   /// \param column  wanted by the user; empty → the channel's id, then "counts", then the only numeric choice
-  LogConverter(const Chain& chain, std::string column, int decimals, const Unit& unit, Sink sink);
+  /// \param beside  for a channel that needs others' readings: it is read with those of its row; null → as `chain` has
+  /// it
+  LogConverter(const Chain& chain, std::string column, int decimals, const Unit& unit, Sink sink,
+               std::unique_ptr<RowChains> beside = nullptr);
 
   /// Takes the next block of the file. Blocks may end anywhere.
   /// \returns a problem if the file cannot be converted at all (its column is missing)
@@ -89,6 +95,7 @@ class LogConverter {
   void take_rows(std::string_view lines);
   void take_row(const char* line, const char* end);
   void take_other_row(std::string_view line);
+  std::string_view read_beside(const std::vector<std::string_view>& fields);
   void put_long_row(std::string_view row, std::string_view cell, std::string_view tail);
   void fail(const Problem& problem);
   void put(std::string_view text);
@@ -96,9 +103,10 @@ class LogConverter {
 
   ReadingTable table_;
   Sink sink_;
+  std::unique_ptr<RowChains> beside_;
   std::unique_ptr<char[]> ready_;  // rows put together, not yet in the sink
   std::size_t used_ = 0;
-  std::string channel_id_;
+  std::string raw_channel_;
   std::string wanted_;
   std::string heading_;
   ConvertSummary summary_;

@@ -95,6 +95,7 @@ Result<Recorder> Recorder::open(const Bench& bench, const Catalogue& catalogue, 
   recorder.path_ = path;
   recorder.wanted_ = wanted;
   for (const Channel& channel : bench.channels) {
+    if (channel.derived) continue;  // its inputs are kept, and it is worked out from them
     const auto chain = build_chain(bench, catalogue, channel.id);
     recorder.known_.push_back({channel.id, channel.name_on_line(), channel.unit, channel.quantity,
                                chain && chain->decoder != nullptr, channel});

@@ -2,8 +2,6 @@
 
 #include <cmath>
 
-#include "formulas/air.h"
-
 namespace fair_gauge {
 
 Result<Derived> propagate(const std::function<double(std::span<const double>)>& function,
@@ -37,30 +35,6 @@ Result<Derived> propagate(const std::function<double(std::span<const double>)>& 
     }
   derived.standard = std::sqrt(std::max(0.0, variance));
   return derived;
-}
-
-const std::vector<DerivedQuantity>& derived_quantities() {
-  using Values = std::span<const double>;
-  namespace air = formulas;
-  static const std::vector<DerivedQuantity> table = {
-      {"dew point", "°C", "temperature humidity", [](Values v) { return air::dew_point(v[0], v[1]); },
-       "surfaces colder than this become wet"},
-      {"frost point", "°C", "temperature humidity",
-       [](Values v) { return air::frost_point(v[0], v[1]).value_or(std::nan("")); },
-       "surfaces colder than this grow frost"},
-      {"absolute humidity", "g/m³", "temperature humidity", [](Values v) { return air::absolute_humidity(v[0], v[1]); },
-       "water in the air, whatever its warmth"},
-      {"vapour-pressure deficit", "Pa", "temperature humidity",
-       [](Values v) { return air::vapour_pressure_deficit(v[0], v[1]); },
-       "how strongly the air dries what stands in it"},
-      {"wet bulb", "°C", "temperature humidity", [](Values v) { return air::wet_bulb(v[0], v[1]); },
-       "the coldest that evaporation can make it"},
-      {"difference of two pressures", "Pa", "pressure pressure", [](Values v) { return v[0] - v[1]; },
-       "gauge pressure from two absolute ones"},
-      {"pressure altitude", "m", "pressure", [](Values v) { return air::standard_altitude(v[0]); },
-       "height in the standard atmosphere"},
-  };
-  return table;
 }
 
 }  // namespace fair_gauge

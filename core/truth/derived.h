@@ -31,16 +31,4 @@ Result<Derived> propagate(const std::function<double(std::span<const double>)>& 
                           const std::vector<DerivedInput>& inputs,
                           const std::vector<std::vector<double>>& correlation = {});
 
-/// What can be worked out from temperature and humidity, or from two pressures.
-struct DerivedQuantity {
-  std::string name;
-  std::string unit;    ///< symbol
-  std::string inputs;  ///< "temperature humidity", "pressure pressure", …
-  std::function<double(std::span<const double>)> function;
-  std::string says;  ///< what it is good for
-};
-/// Dew and frost point, absolute humidity, vapour-pressure deficit, wet bulb, gauge pressure, altitude, sea-level
-/// pressure.
-const std::vector<DerivedQuantity>& derived_quantities();
-
 }  // namespace fair_gauge

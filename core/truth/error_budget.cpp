@@ -18,6 +18,7 @@ struct SourcePlace {
 };
 
 StageName stage_of_link(const Chain& chain, std::size_t link) {
+  if (chain.links[link] == chain.derived) return StageName::derived;
   if (link + 1 >= chain.converter_node) return StageName::converter;
   if (link < chain.compensated_node) return StageName::corrected;
   return link == chain.compensated_node ? StageName::sensor : StageName::front_end;
@@ -70,18 +71,44 @@ SelfHeating self_heating_at(const Chain& chain, double world) {
   return {chain.divider->sensor_watts(ohms) * chain.kelvin_per_watt};
 }
 
+void scale(std::vector<SourceEffect>& effects, double by, const std::string& whose, StageName stage) {
+  for (SourceEffect& each : effects) {
+    each.sensitivity *= by, each.effect *= by, each.later *= by;
+    each.source.name = whose + ": " + each.source.name;
+    each.stage = stage;
+  }
+}
+
 // The sources of the chain that measures what this one needs, as they move this one's reading.
 std::vector<SourceEffect> effects_of_beside(const Chain& chain, double world, const SourcePlace& place,
                                             std::vector<std::vector<double>>& deviations) {
   constexpr double small = 1e-3;  // of the other quantity, to see how much it moves this one
-  const double sensitivity = effect_at(chain, world, place, small, deviations) / small;
+  // The source is how far the truth is from what is assumed; the other chain's effects, how far its reading is from the
+  // truth: the other way round.
+  const double sensitivity = -effect_at(chain, world, place, small, deviations) / small;
   auto effects = source_effects(*place.source.beside, place.source.beside_at);
-  for (SourceEffect& each : effects) {
-    each.sensitivity *= sensitivity, each.effect *= sensitivity, each.later *= sensitivity;
-    each.source.name = place.source.name + ": " + each.source.name;
-    each.stage = stage_of_link(chain, place.link);
-  }
+  scale(effects, sensitivity, place.source.name, stage_of_link(chain, place.link));
   return effects;
+}
+
+// What the inputs of a worked-out quantity are off by, through its slopes.
+struct InputAt {
+  const Chain* chain;
+  double at;     // its reading
+  double slope;  // of the worked-out quantity by it
+};
+
+std::vector<InputAt> inputs_at(const Chain& chain, double world) {
+  if (!chain.derived) return {};
+  const double first = chain.derived->forward_off(world, {});
+  std::vector<InputAt> all = {{chain.inputs.front().get(), first, chain.derived->slope_by_first(first)}};
+  if (chain.inputs.size() > 1 && chain.inputs[1])
+    all.push_back({chain.inputs[1].get(), chain.derived->setup().beside, chain.derived->slope_by_beside(first)});
+  return all;
+}
+
+std::string name_of_input(const InputAt& input) {
+  return input.chain->channel.name.empty() ? input.chain->channel.id : input.chain->channel.name;
 }
 
 std::vector<Contribution> lines_of(const std::vector<SourceEffect>& effects) {
@@ -117,7 +144,13 @@ std::vector<SourceEffect> source_effects(const Chain& chain, double world) {
   const auto places = all_sources(chain, world, deviations);
   const CalibrationNodes nodes = calibration_nodes(chain.channel.correction, world);
   std::vector<SourceEffect> effects;
+  for (const InputAt& input : inputs_at(chain, world)) {
+    auto of_input = source_effects(*input.chain, input.at);
+    scale(of_input, input.slope, name_of_input(input), StageName::derived);
+    std::ranges::move(of_input, std::back_inserter(effects));
+  }
   for (const SourcePlace& place : places) {
+    if (chain.derived && stage_of_link(chain, place.link) != StageName::corrected) continue;  // its input's, above
     if (place.source.beside) {
       if (auto measured = effects_of_beside(chain, world, place, deviations); !measured.empty()) {
         std::ranges::move(measured, std::back_inserter(effects));
@@ -169,6 +202,14 @@ std::vector<std::vector<double>> shared_by(const std::vector<std::vector<SourceE
   return covariances;
 }
 
+double explained_noise(const Chain& chain, double world) {
+  double variance = 0;
+  for (const SourceEffect& each : source_effects(chain, world))
+    if (each.source.kind == SourceKind::noise || each.source.kind == SourceKind::quantisation)
+      variance += each.effect * each.effect;
+  return std::sqrt(variance);
+}
+
 double self_heating(const Chain& chain, double world) { return self_heating_at(chain, world).kelvin; }
 
 double coverage_factor_95(double dof) {
@@ -196,6 +237,18 @@ Result<Budget> error_budget(const Chain& chain, double world) {
                           std::ranges::any_of(all_sources(chain, world, deviations), [](const SourcePlace& place) {
                             return place.source.kind == SourceKind::unknown;
                           });
+  for (const InputAt& input : inputs_at(chain, world)) {
+    const auto of_input = error_budget(*input.chain, input.at);
+    if (!of_input) return of_input.problem();
+    budget.known_bias += input.slope * of_input->known_bias;
+    budget.lacks_accuracy = budget.lacks_accuracy || of_input->lacks_accuracy;
+    const auto heating = std::ranges::find(of_input->lines, "self-heating", &Contribution::name);
+    if (heating == of_input->lines.end()) continue;
+    budget.lines.push_back(*heating);
+    budget.lines.back().name = name_of_input(input) + ": self-heating";
+    budget.lines.back().sensitivity = input.slope;
+    budget.lines.back().standard *= std::abs(input.slope);
+  }
   double variance = 0;
   for (const Contribution& line : budget.lines) variance += line.standard * line.standard;
   if (!std::isfinite(variance))

@@ -148,19 +148,26 @@ std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catal
   std::vector<Improvement> found;
   const auto before = share_used(bench, catalogue, channel_id, world);
   if (!before) return found;
-  for (const Change change : changes) {
-    Bench changed = bench;
-    Channel* channel = find_by_id(changed.channels, channel_id);
-    Device* device = find_by_id(changed.devices, channel->device);
-    Device unknown;  // of a value that arrives, behind which nobody knows the part
-    Workplace at{changed, *channel, device ? *device : unknown,
-                 device ? find_by_id(changed.converters, device->converter) : nullptr,
-                 device ? catalogue.find(device->part) : nullptr};
-    const auto words = change(at);
-    if (!words) continue;
-    const auto after = share_used(changed, catalogue, channel_id, world);
-    if (after && *after < *before - 0.01) found.push_back({*words, std::move(changed), *before, *after});
-  }
+  // Of what is worked out, its inputs can be improved.
+  const Channel& asked = *find_by_id(bench.channels, channel_id);
+  std::vector<std::string> places = {asked.id};
+  if (asked.derived) places = {asked.derived->of, asked.derived->beside};
+  for (const std::string& place : places)
+    for (const Change change : changes) {
+      Bench changed = bench;
+      Channel* channel = find_by_id(changed.channels, place);
+      if (!channel) continue;
+      Device* device = find_by_id(changed.devices, channel->device);
+      Device unknown;  // of a value that arrives, behind which nobody knows the part
+      Workplace at{changed, *channel, device ? *device : unknown,
+                   device ? find_by_id(changed.converters, device->converter) : nullptr,
+                   device ? catalogue.find(device->part) : nullptr};
+      const auto words = change(at);
+      if (!words) continue;
+      const auto after = share_used(changed, catalogue, channel_id, world);
+      const std::string whose = !asked.derived ? "" : (channel->name.empty() ? channel->id : channel->name) + ": ";
+      if (after && *after < *before - 0.01) found.push_back({whose + *words, std::move(changed), *before, *after});
+    }
   std::ranges::sort(found, {}, &Improvement::used_after);
   return found;
 }

@@ -7,6 +7,7 @@
 #include <cmath>
 #include <map>
 #include <span>
+#include <variant>
 
 #include "truth/calibration_nodes.h"
 #include "truth/error_budget.h"
@@ -191,7 +192,8 @@ class Plan {
       Source drawn = each.source;
       drawn.systematic = false;  // this chain's calibration is another's
       drawn.later = 0;
-      const double sign = each.effect + each.later < 0 ? -1 : 1;
+      // The truth is as far from the assumed value as the other chain's reading is from the truth, the other way.
+      const double sign = each.effect + each.later < 0 ? 1 : -1;
       add(drawn, link, index, sign * std::hypot(each.effect, each.later) / drawn.standard(), by_cause);
     }
   }
@@ -268,6 +270,66 @@ class Plan {
   double heating_ = 0;  // known, and not corrected
 };
 
+// Of what is worked out: its inputs off by their sources, each by its slope, and the formula itself for every specimen.
+class DerivedPlan {
+ public:
+  DerivedPlan(const Chain& chain, double world)
+      : derived_(*chain.derived), world_(world), first_(derived_.forward_off(world, {})) {
+    for (std::size_t i = 0; i < chain.inputs.size(); ++i) {
+      if (!chain.inputs[i]) continue;
+      const double at = i == 0 ? first_ : derived_.setup().beside;
+      for (const SourceEffect& each : source_effects(*chain.inputs[i], at)) add(each, i);
+      if (const auto budget = error_budget(*chain.inputs[i], at)) heating_[i] = budget->known_bias;
+    }
+    for (const SourceEffect& each : source_effects(chain, world))
+      if (each.stage == StageName::corrected) add(each, itself);
+  }
+
+  /// reading − world of `into.size()` specimens.
+  void run(Chance& chance, std::span<double> into) {
+    for (auto& column : off_) std::ranges::fill(column, 0.0);
+    std::array<double, block_size> drawn, share;
+    for (const Drawn& one : drawn_) {
+      draw(chance, one.source, std::span(drawn).first(into.size()));
+      for (const auto& [input, scale] : one.places)
+        for (std::size_t t = 0; t < into.size(); ++t) off_[input][t] += scale * drawn[t];
+    }
+    for (std::size_t i = 0; i < itself; ++i) {
+      if (heating_[i] == 0) continue;
+      chance.fill_flat(std::span(share).first(into.size()), self_heating_unknown);
+      for (std::size_t t = 0; t < into.size(); ++t) off_[i][t] += heating_[i] * (1 + share[t]);
+    }
+    for (std::size_t t = 0; t < into.size(); ++t)
+      into[t] = derived_.at(first_ + off_[0][t], derived_.setup().beside + off_[1][t]) - world_ + off_[itself][t];
+  }
+
+ private:
+  static constexpr std::size_t itself = 2;  // what is off in the worked-out quantity, behind its two inputs
+  struct Drawn {
+    Source source;
+    std::vector<std::pair<std::size_t, double>> places;  // input, its units for one of the source
+  };
+
+  void add(const SourceEffect& effect, std::size_t input) {
+    const double sign = effect.effect + effect.later < 0 ? -1 : 1;
+    const double scale = sign * std::hypot(effect.effect, effect.later) / effect.source.standard();
+    const auto same = std::ranges::find_if(drawn_, [&](const Drawn& one) {
+      return !effect.source.cause.empty() && one.source.cause == effect.source.cause;
+    });
+    if (same == drawn_.end())
+      drawn_.push_back({effect.source, {{input, scale}}});
+    else
+      same->places.emplace_back(input, scale * effect.source.width / same->source.width);
+  }
+
+  const DerivedLink& derived_;
+  double world_, first_;
+  std::array<double, itself> heating_ = {};
+  std::vector<Drawn> drawn_;
+  std::array<std::vector<double>, itself + 1> off_ = {std::vector<double>(block_size), std::vector<double>(block_size),
+                                                      std::vector<double>(block_size)};
+};
+
 // The shortest stretch that holds 95 %. Only the two ends have to be in order for it.
 void find_interval(std::vector<double>& misses, MonteCarlo& result) {
   const std::size_t n = misses.size(), inside = static_cast<std::size_t>(std::ceil(0.95 * static_cast<double>(n))),
@@ -299,13 +361,21 @@ void count_classes(const std::vector<double>& misses, MonteCarlo& result) {
 Result<MonteCarlo> monte_carlo(const Chain& chain, double world, std::int64_t trials, std::uint64_t seed,
                                const std::function<bool(double share)>& go_on) {
   if (const auto raw = raw_for(chain, world); !raw) return raw.problem();
-  Plan plan(chain, world);
+  std::variant<std::monostate, Plan, DerivedPlan> made;
+  if (chain.derived)
+    made.emplace<DerivedPlan>(chain, world);
+  else
+    made.emplace<Plan>(chain, world);
   Chance chance(seed);
   std::vector<double> misses(static_cast<std::size_t>(trials));
   std::size_t done = 0;
   for (std::size_t block = 0; done < misses.size(); ++block) {
     const std::size_t size = std::min(block_size, misses.size() - done);
-    plan.run(chance, std::span(misses).subspan(done, size));
+    const auto into = std::span(misses).subspan(done, size);
+    if (Plan* plan = std::get_if<Plan>(&made))
+      plan->run(chance, into);
+    else
+      std::get<DerivedPlan>(made).run(chance, into);
     done += size;
     if (block % 64 == 63 && go_on && !go_on(static_cast<double>(done) / static_cast<double>(trials))) break;
   }

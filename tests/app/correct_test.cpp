@@ -277,12 +277,58 @@ TEST_F(CorrectTest, WhatFollowsFromReadingsHasItsUncertainty) {
   window_.correct().show_view(3);
   QTest::qWait(1);
   auto* table = find<QTableWidget>("derived");
-  ASSERT_GE(table->rowCount(), 6);
+  ASSERT_GE(table->rowCount(), 7);
   for (int i = 0; i < table->rowCount(); ++i) EXPECT_FALSE(table->item(i, 1)->text().isEmpty());
   EXPECT_EQ(table->item(0, 0)->text(), QStringLiteral("dew point"));
+  EXPECT_THAT(table->item(5, 4)->text().toStdString(),
+              HasSubstr("not absolute"));  // the filter's is a difference itself
+  workbench_.document().edit(QStringLiteral("Kind"),
+                             [](Bench& bench) { find_by_id(bench.channels, "filter")->kind = PressureKind::absolute; });
   const QString apart = table->item(5, 2)->text();
   QTest::mouseClick(find<QCheckBox>("derived_shared"), Qt::LeftButton, {}, QPoint(8, 8));
   EXPECT_NE(table->item(5, 2)->text(), apart);
+}
+
+// Kept from its row it is a channel like any other: live, typed over, watched, its inputs changed, taken back.
+TEST_F(CorrectTest, WhatFollowsIsKeptAsAChannel) {
+  workbench_.listen_to_shed();
+  open();
+  window_.correct().show_view(3);
+  QTest::qWait(1);
+  auto* table = find<QTableWidget>("derived");
+  ASSERT_FALSE(find<QPushButton>("derived_keep")->isEnabled());
+  QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, table->visualItemRect(table->item(0, 1)).center());
+  QTest::qWait(1200);  // new readings do not take the choice away
+  ASSERT_TRUE(find<QPushButton>("derived_keep")->isEnabled());
+  const QString stood = table->item(0, 1)->text();
+  click("derived_keep");
+  EXPECT_THAT(text("derived_kept"), HasSubstr("Dew point is a channel now"));
+  EXPECT_EQ(workbench_.channel_id(), "dew_point");
+  const ChannelView& view = workbench_.chosen();
+  ASSERT_TRUE(view.chain) << to_text(*view.problem);
+  ASSERT_TRUE(view.reading) << to_text(view.reading.problem());
+  EXPECT_NEAR(*view.reading, stood.split(' ').first().toDouble(), 0.5);
+  EXPECT_LE(view.used(), 1.001);
+  // Its past is worked out with what stood beside it then: it does not jump where the humidity moves now.
+  const auto past = workbench_.past("dew_point");
+  ASSERT_GT(past.size(), 100u);
+  const auto moist = workbench_.past("room_humidity"), warm = workbench_.past("room");
+  const double g = std::log(moist[20].second / 100) + 17.62 * warm[20].second / (243.12 + warm[20].second);
+  EXPECT_NEAR(past[20].second, 243.12 * g / (17.62 - g), 0.15);
+  // What is typed over it goes back to the temperature and the raw number.
+  give_slowly("stage_worked_out", QStringLiteral("11,4"));
+  ASSERT_TRUE(workbench_.anchor());
+  EXPECT_NEAR(*workbench_.chosen().reading, 11.4, 0.01);
+  QTest::keyClick(&window_, Qt::Key_Escape);
+  window_.show_page(Page::wire);
+  workbench_.choose_stage(StageName::derived);
+  QTest::qWait(50);
+  window_.show_page(Page::watch);
+  EXPECT_TRUE(
+      QTest::qWaitFor([&] { return text("watch_words").find("readings of this session") != std::string::npos; }, 5000));
+  EXPECT_THAT(text("watch_words"), ::testing::Not(HasSubstr(" 0 readings")));
+  workbench_.document().undo();
+  EXPECT_EQ(find_by_id(workbench_.bench().channels, "dew_point"), nullptr);
 }
 
 // ---- the logbook ----

@@ -1,0 +1,231 @@
+#include "correct/derived_view.h"
+
+#include <QGridLayout>
+#include <QHeaderView>
+#include <algorithm>
+#include <cmath>
+
+#include "quantity/number_format.h"
+#include "truth/derived.h"
+#include "truth/error_budget.h"
+#include "widgets/form.h"
+#include "widgets/plain_table.h"
+
+namespace fair_gauge::app {
+namespace {
+
+// To one digit, upwards.
+double round_up(double value) {
+  const double digit = std::pow(10.0, std::floor(std::log10(value)));
+  return std::ceil(value / digit - 1e-9) * digit;
+}
+
+}  // namespace
+
+DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* parent)
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
+  temperature_ = choice_box({}, "derived_temperature", tr("Temperature"));
+  second_temperature_ = choice_box({}, "derived_second_temperature", tr("Second temperature"));
+  humidity_ = choice_box({}, "derived_humidity", tr("Humidity"));
+  pressure_ = choice_box({}, "derived_pressure", tr("Pressure"));
+  second_ = choice_box({}, "derived_second", tr("Second pressure"));
+  for (QComboBox* box : {temperature_, second_temperature_, humidity_, pressure_, second_})
+    connect(box, &QComboBox::activated, this, &DerivedView::refresh);
+  height_ = new QuantityField(theme, Dimension::length);
+  height_->setObjectName(QStringLiteral("derived_height"));
+  height_->setAccessibleName(tr("Height of the place above the sea"));
+  connect(height_, &QuantityField::value_given, this, [this](double metres) {
+    height_m_ = metres;
+    refresh();
+  });
+  shared_ = new QCheckBox(tr("both pressures by sensors of one kind: half of their error is shared"));
+  shared_->setObjectName(QStringLiteral("derived_shared"));
+  shared_->setToolTip(in_own_marks(
+      tr("Errors that two readings share take themselves out of a difference; a correlation of 0.5 is assumed")));
+  connect(shared_, &QCheckBox::clicked, this, &DerivedView::refresh);
+  table_ = plain_table(theme, "derived", tr("What follows"),
+                       {tr("quantity"), tr("value"), tr("±, 95 %"), tr("mostly by"), tr("what it is good for")},
+                       {210, 96, 88, 116, 0});
+  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table_->setSelectionMode(QAbstractItemView::SingleSelection);
+  keep_ = new QPushButton(tr("Keep as a channel"));
+  keep_->setObjectName(QStringLiteral("derived_keep"));
+  keep_->setToolTip(tr("The chosen row stands on the shelf then, is watched, judged and switched on like any other"));
+  connect(keep_, &QPushButton::clicked, this, &DerivedView::keep);
+  connect(table_, &QTableWidget::itemSelectionChanged, this,
+          [this] { keep_->setEnabled(!table_->selectionModel()->selectedRows().isEmpty()); });
+  keep_->setEnabled(false);
+  kept_ = new Text(theme, Face::small, tr("Choose a row to keep it."), Tint::quiet);
+  kept_->setObjectName(QStringLiteral("derived_kept"));
+  auto* form = new QGridLayout;
+  form->setHorizontalSpacing(12);
+  form->setVerticalSpacing(4);
+  int place = 0;
+  for (const auto& [words, box] : {std::pair<QString, QWidget*>{tr("Temperature"), temperature_},
+                                   {tr("Humidity"), humidity_},
+                                   {tr("Second temperature"), second_temperature_},
+                                   {tr("Pressure"), pressure_},
+                                   {tr("Second pressure"), second_},
+                                   {tr("Height of the place"), height_}}) {
+    auto* label = new Text(theme, Face::small, words, Tint::quiet);
+    label->setBuddy(box);
+    form->addWidget(label, 2 * (place / 3), place % 3);
+    form->addWidget(box, 2 * (place / 3) + 1, place % 3);
+    ++place;
+  }
+  for (int i = 0; i < 3; ++i) form->setColumnStretch(i, 1);
+  auto* all = column(8);
+  auto* head = new Text(theme, Face::small,
+                        tr("A quantity that is worked out from several readings is off by what each of them is off, "
+                           "through the formula's slope."),
+                        Tint::quiet);
+  head->setWordWrap(true);
+  all->addWidget(head);
+  all->addLayout(form);
+  all->addWidget(shared_);
+  all->addWidget(table_, 1);
+  auto* end = row(12);
+  end->addWidget(keep_);
+  end->addWidget(kept_, 1);
+  all->addLayout(end);
+  setLayout(all);
+  connect(&workbench, &Workbench::bench_changed, this, &DerivedView::list_channels);
+  connect(&workbench, &Workbench::values_changed, this, &DerivedView::refresh);
+  list_channels();
+}
+
+void DerivedView::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+void DerivedView::list_channels() {
+  for (const auto& [box, quantity] : {std::pair{temperature_, "temperature"},
+                                      {second_temperature_, "temperature"},
+                                      {humidity_, "humidity"},
+                                      {pressure_, "pressure"},
+                                      {second_, "pressure"}}) {
+    const QString was = box->currentData().toString();
+    box->clear();
+    for (const Channel& channel : workbench_.bench().channels)
+      if (channel.quantity == quantity && !channel.derived)
+        box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
+    if (const int again = box->findData(was); again >= 0) box->setCurrentIndex(again);
+  }
+  // The air's own temperature goes with its humidity.
+  if (const Channel* humidity =
+          find_by_id(workbench_.bench().channels, humidity_->currentData().toString().toStdString()))
+    for (const Channel& channel : workbench_.bench().channels)
+      if (channel.quantity == "temperature" && channel.device == humidity->device)
+        temperature_->setCurrentIndex(temperature_->findData(text_of(channel.id)));
+  // Air pressure is absolute; the other one beside it.
+  for (int i = 0; i < pressure_->count(); ++i)
+    if (const Channel* channel =
+            find_by_id(workbench_.bench().channels, pressure_->itemData(i).toString().toStdString());
+        channel && channel->kind == PressureKind::absolute)
+      pressure_->setCurrentIndex(i);
+  refresh();
+}
+
+std::vector<QComboBox*> DerivedView::boxes_of(const DerivedQuantity& quantity) const {
+  std::vector<QComboBox*> boxes;
+  for (const std::string& input : quantity.inputs) {
+    if (input == "temperature") boxes.push_back(boxes.empty() ? temperature_ : second_temperature_);
+    if (input == "humidity") boxes.push_back(humidity_);
+    if (input == "pressure") boxes.push_back(boxes.empty() ? pressure_ : second_);
+  }
+  return boxes;  // a height has none: it is typed
+}
+
+void DerivedView::refresh() {
+  const auto name_of_channel = [this](const std::string& id) {
+    const Channel* channel = find_by_id(workbench_.bench().channels, id);
+    return text_of(channel && !channel->name.empty() ? channel->name : id);
+  };
+  if (!isVisible()) return;
+  const NumberStyle& style = workbench_.style();
+  height_->show_value(height_m_, text_of(with_unit(height_m_, 0, "m", style)));
+  std::vector<std::string> rows;
+  std::vector<std::pair<QStringList, bool>> lines;
+  for (const DerivedQuantity& quantity : derived_quantities()) {
+    const auto boxes = boxes_of(quantity);
+    std::vector<DerivedInput> inputs;
+    for (QComboBox* box : boxes) {
+      const std::string id = box->currentData().toString().toStdString();
+      const ChannelView& view = workbench_.view(id);
+      if (view.reading && view.budget) inputs.push_back({id, *view.reading, view.budget->combined});
+    }
+    if (inputs.size() != boxes.size()) continue;
+    if (boxes.size() == 2 && boxes[0]->currentData() == boxes[1]->currentData()) continue;
+    if (boxes.size() < quantity.inputs.size()) inputs.push_back({tr("height").toStdString(), height_m_, 0});
+    std::vector<std::vector<double>> correlation;
+    if (shared_->isChecked() && boxes.size() == 2 && quantity.inputs.front() == "pressure")
+      correlation = {{1, 0.5}, {0.5, 1}};
+    const bool absolute = std::ranges::none_of(boxes, [this](QComboBox* box) {
+      const Channel* channel = find_by_id(workbench_.bench().channels, box->currentData().toString().toStdString());
+      return channel && channel->kind != PressureKind::none && channel->kind != PressureKind::absolute;
+    });
+    const auto derived = absolute
+                             ? propagate(quantity.function, inputs, correlation)
+                             : Result<Derived>(Problem{tr("one of the pressures is not absolute").toStdString(), ""});
+    // As its input is shown, where it is of the same kind.
+    const Unit* shown = &base_unit(dimension_of_quantity(quantity.quantity));
+    if (quantity.quantity == quantity.inputs.front())
+      if (const auto& chain = workbench_.view(inputs.front().name).chain) shown = chain->shown;
+    rows.push_back(quantity.id);
+    if (!derived) {
+      lines.emplace_back(QStringList{text_of(quantity.name), QStringLiteral("–"), QStringLiteral("–"), QString(),
+                                     quantity.id == "frost-point" ? tr("the dew point is above 0 °C: there is no frost")
+                                                                  : text_of(derived.problem().wrong)},
+                         true);
+      continue;
+    }
+    const auto most = std::ranges::max_element(derived->contributions) - derived->contributions.begin();
+    const double off = 2 * derived->standard / shown->scale;
+    const int decimals = decimals_for(off);
+    lines.emplace_back(
+        QStringList{text_of(quantity.name),
+                    text_of(with_unit(shown->from_base(derived->value), decimals, shown->symbol, style)),
+                    text_of(with_unit(off, decimals, shown->symbol, style)),
+                    name_of_channel(inputs[static_cast<std::size_t>(most)].name), text_of(quantity.says)},
+        false);
+  }
+  if (rows != rows_) table_->clearSelection();  // another row would stand at its place
+  rows_ = std::move(rows);
+  table_->setRowCount(static_cast<int>(lines.size()));
+  for (int at = 0; at < table_->rowCount(); ++at) {
+    const auto& [cells, is_quiet] = lines[static_cast<std::size_t>(at)];
+    put_row(*table_, at, cells, theme_, is_quiet ? theme_.colours().quiet : theme_.colours().ink, 1, 2);
+  }
+}
+
+// A channel of it: wanted where its inputs are, allowed to be off by what it is off by now.
+void DerivedView::keep() {
+  const auto chosen = table_->selectionModel()->selectedRows();
+  if (chosen.isEmpty()) return;
+  const DerivedQuantity& quantity = *derived_quantity(rows_[static_cast<std::size_t>(chosen.front().row())]);
+  const auto boxes = boxes_of(quantity);
+  const auto id_in = [&](std::size_t i) { return boxes[i]->currentData().toString().toStdString(); };
+  const Bench& bench = workbench_.bench();
+  Channel kept =
+      new_derived_channel(bench, quantity,
+                          {.as = quantity.id,
+                           .of = id_in(0),
+                           .beside = boxes.size() > 1 ? id_in(1) : std::string(),
+                           .number = boxes.size() < quantity.inputs.size() ? std::optional(height_m_) : std::nullopt,
+                           .unknown = {}});
+  Bench tried = bench;
+  tried.channels.push_back(kept);
+  if (const auto chain = build_chain(tried, workbench_.catalogue(), kept.id))
+    if (const auto budget = error_budget(*chain, (kept.wanted.from + kept.wanted.to) / 2))
+      if (budget->expanded > 0) kept.tolerance = round_up(budget->expanded);
+  const std::string id = kept.id;
+  workbench_.document().edit(tr("Keep the %1").arg(text_of(quantity.name)),
+                             [&](Bench& changed) { changed.channels.push_back(kept); });
+  kept_->setText(tr("%1 is a channel now: it stands on the shelf.").arg(text_of(kept.name)));
+  workbench_.choose_channel(id);
+}
+
+}  // namespace fair_gauge::app
+
+#include "moc_derived_view.cpp"

@@ -1,0 +1,66 @@
+#include "formulas/derived_quantity.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "formulas/air.h"
+
+namespace fair_gauge {
+
+const std::vector<DerivedQuantity>& derived_quantities() {
+  using Values = std::span<const double>;
+  namespace air = formulas;
+  const std::vector<std::string> moist_air = {"temperature", "humidity"};
+  static const std::vector<DerivedQuantity> table = {
+      {"dew-point", "dew point", "temperature", moist_air, [](Values v) { return air::dew_point(v[0], v[1]); },
+       "surfaces colder than this become wet"},
+      {"frost-point", "frost point", "temperature", moist_air,
+       [](Values v) { return air::frost_point(v[0], v[1]).value_or(std::nan("")); },
+       "surfaces colder than this grow frost"},
+      {"absolute-humidity", "absolute humidity", "absolute-humidity", moist_air,
+       [](Values v) { return air::absolute_humidity(v[0], v[1]); }, "water in the air, whatever its warmth"},
+      {"vapour-pressure-deficit", "vapour-pressure deficit", "pressure", moist_air,
+       [](Values v) { return air::vapour_pressure_deficit(v[0], v[1]); },
+       "how strongly the air dries what stands in it"},
+      {"wet-bulb", "wet bulb", "temperature", moist_air, [](Values v) { return air::wet_bulb(v[0], v[1]); },
+       "the coldest that evaporation can make it"},
+      {"pressure-difference",
+       "difference of two pressures",
+       "pressure",
+       {"pressure", "pressure"},
+       [](Values v) { return v[0] - v[1]; },
+       "gauge pressure from two absolute ones"},
+      {"sea-level-pressure",
+       "pressure at sea level",
+       "pressure",
+       {"pressure", "altitude"},
+       [](Values v) { return air::to_sea_level(v[0], v[1], air::Reduction::standard_atmosphere); },
+       "as a barometer is set, by the height of the place"},
+      {"pressure-altitude",
+       "pressure altitude",
+       "altitude",
+       {"pressure"},
+       [](Values v) { return air::standard_altitude(v[0]); },
+       "height in the standard atmosphere"},
+      {"height-above",
+       "height above another place",
+       "altitude",
+       {"pressure", "pressure"},
+       [](Values v) { return air::standard_altitude(v[0], v[1]); },
+       "by the pressure there"},
+      {"temperature-difference",
+       "difference of two temperatures",
+       "temperature-difference",
+       {"temperature", "temperature"},
+       [](Values v) { return v[0] - v[1]; },
+       "what one side is warmer than the other"},
+  };
+  return table;
+}
+
+const DerivedQuantity* derived_quantity(std::string_view id) {
+  const auto found = std::ranges::find(derived_quantities(), id, &DerivedQuantity::id);
+  return found == derived_quantities().end() ? nullptr : &*found;
+}
+
+}  // namespace fair_gauge

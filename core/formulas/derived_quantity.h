@@ -1,0 +1,30 @@
+// Quantities that follow from one or two others: what the air holds, heights, differences.
+#pragma once
+
+#include <functional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace fair_gauge {
+
+struct DerivedQuantity {
+  std::string id;                   ///< in bench files: "dew-point"
+  std::string name;                 ///< "dew point"
+  std::string quantity;             ///< what it is: "temperature", "pressure", "absolute-humidity", …
+  std::vector<std::string> inputs;  ///< one or two quantities; the second may be a number that is typed: a height
+  /// Of the inputs, all in base units; not a number where there is none.
+  std::function<double(std::span<const double>)> function;
+  std::string says;  ///< what it is good for
+};
+
+/// Dew and frost point, absolute humidity, vapour-pressure deficit, wet bulb, differences of two pressures and two
+/// temperatures, pressure at sea level, height in the standard atmosphere and above another place.
+/// \source each of the formulas in air.h
+const std::vector<DerivedQuantity>& derived_quantities();
+
+/// The one with this id, or null.
+const DerivedQuantity* derived_quantity(std::string_view id);
+
+}  // namespace fair_gauge
