@@ -121,7 +121,7 @@ void Shelf::refresh() {
     const bool chosen = id == workbench_.channel_id();
     item->show_view(workbench_.view(id), workbench_.style(), chosen);
     if (chosen && shown_ != id)  // once a new row has its place
-      QTimer::singleShot(0, item, [this, item] { ensureWidgetVisible(item, 0, 24); });
+      QTimer::singleShot(40, item, [this, item] { ensureWidgetVisible(item, 0, 48); });
   }
   shown_ = workbench_.channel_id();
 }

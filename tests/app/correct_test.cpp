@@ -282,8 +282,11 @@ TEST_F(CorrectTest, WhatFollowsFromReadingsHasItsUncertainty) {
   EXPECT_EQ(table->item(0, 0)->text(), QStringLiteral("dew point"));
   EXPECT_THAT(table->item(5, 4)->text().toStdString(),
               HasSubstr("not absolute"));  // the filter's is a difference itself
-  workbench_.document().edit(QStringLiteral("Kind"),
-                             [](Bench& bench) { find_by_id(bench.channels, "filter")->kind = PressureKind::absolute; });
+  workbench_.document().edit(QStringLiteral("Kind"), [](Bench& bench) {
+    Channel& filter = *find_by_id(bench.channels, "filter");
+    filter.kind = PressureKind::absolute;
+    filter.contributions.push_back({.name = "where it sits", .half_width = 150, .unknown = {}});
+  });
   const QString apart = table->item(5, 2)->text();
   QTest::mouseClick(find<QCheckBox>("derived_shared"), Qt::LeftButton, {}, QPoint(8, 8));
   EXPECT_NE(table->item(5, 2)->text(), apart);
