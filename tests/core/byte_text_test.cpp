@@ -48,6 +48,12 @@ TEST(ByteText, IsUnderstoodInWhateverShapeItComes) {
   EXPECT_EQ(read_byte_text("100, 200, 7")->shape, ByteShape::decimal);
 }
 
+TEST(ByteText, DecimalNumbersHaveAllTenDigits) {
+  const auto read = read_byte_text("[9, 99, 190, 208]");
+  ASSERT_TRUE(read);
+  EXPECT_THAT(read->bytes, ElementsAre(0x09, 0x63, 0xBE, 0xD0));
+}
+
 TEST(ByteText, SaysWhereItDoesNotFit) {
   EXPECT_EQ(read_byte_text("0x1A 0xZZ").problem().place.column, 6);
   EXPECT_THAT(to_text(read_byte_text("26, 430", ByteShape::decimal).problem()), HasSubstr("0 to 255"));

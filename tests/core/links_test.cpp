@@ -5,6 +5,7 @@
 
 #include "chain/digital_link.h"
 #include "chain/links.h"
+#include "demo.h"
 #include "truth/calibration_fit.h"
 #include "truth/error_budget.h"
 #include "truth/model_choice.h"
@@ -116,6 +117,35 @@ TEST(CorrectionLink, IsAddedOnTheWayIn) {
   EXPECT_NEAR(*by_table.inverse(5), 6.5, 1e-12);  // half-way from 1 to 2
   EXPECT_NEAR(*by_table.inverse(15), 16, 1e-12);  // half-way from 2 to 0
   EXPECT_NEAR(*by_table.forward(16), 15, 1e-6);
+}
+
+// 10 mV/°C with 0.5 V at 0 °C are 0.8 V at 30 °C; a resistor off by 1 %, 0.577 % standard, moves the gain by as much,
+// of a non-inverting one only by the part of it above one: 0.8 · 0.00577 ÷ 0.01 = 0.4619 °C, times 2 ÷ 3 at a gain of
+// three.
+TEST(Amplifier, AResistorMovesItsGainAsItsKindHasIt) {
+  const std::tuple<AmplifierKind, double, double> rows[] = {{AmplifierKind::non_inverting, 0, 0.4619 * 2 / 3},
+                                                            {AmplifierKind::inverting, 3, 0.4619}};
+  for (const auto& [kind, offset, expected] : rows) {
+    Bench bench;
+    bench.converters = {{.id = "adc", .bits = 16, .reference = {.nominal_v = 3.3}}};
+    bench.devices = {{.id = "it", .part = "TMP36", .converter = "adc"}};
+    FrontEnd& front_end = bench.devices[0].front_end;
+    front_end.kind = FrontEndKind::amplifier;
+    front_end.amplifier = kind;
+    front_end.gain = 3;
+    front_end.offset_v = offset;
+    front_end.fixed_tolerance = 0.01;
+    bench.channels = {{.id = "t", .device = "it", .wanted = {0, 50}}};
+    const auto budget = error_budget(demo_chain("t", bench), 30);
+    ASSERT_TRUE(budget);
+    int lines = 0;
+    for (const Contribution& line : budget->lines)
+      if (line.name.find("resistor") != std::string::npos) {
+        ++lines;
+        EXPECT_NEAR(line.standard, expected, 0.003) << line.name;
+      }
+    EXPECT_EQ(lines, 2);
+  }
 }
 
 // The covariance that a fit leaves stands where its coefficients stand: a gain has no offset in front of it.
