@@ -110,6 +110,11 @@ void Shelf::rebuild() {
   }
 }
 
+void Shelf::bring_chosen_into_view() {
+  for (ShelfItem* item : items_)
+    if (item->id().toStdString() == workbench_.channel_id()) ensureWidgetVisible(item, 0, 48);
+}
+
 void Shelf::refresh() {
   const auto& channels = workbench_.bench().channels;
   if (!std::ranges::equal(items_, channels, [](const ShelfItem* item, const Channel& channel) {
@@ -121,7 +126,7 @@ void Shelf::refresh() {
     const bool chosen = id == workbench_.channel_id();
     item->show_view(workbench_.view(id), workbench_.style(), chosen);
     if (chosen && shown_ != id)  // once a new row has its place
-      QTimer::singleShot(40, item, [this, item] { ensureWidgetVisible(item, 0, 48); });
+      QTimer::singleShot(40, this, &Shelf::bring_chosen_into_view);
   }
   shown_ = workbench_.channel_id();
 }

@@ -44,6 +44,7 @@ class Shelf : public QScrollArea {
  private:
   void rebuild();
   void refresh();
+  void bring_chosen_into_view();
 
   const Theme& theme_;
   Workbench& workbench_;

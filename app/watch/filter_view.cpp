@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "handoff/write_filter.h"
 #include "quantity/number_format.h"
 #include "widgets/plain_table.h"
 
@@ -28,6 +29,12 @@ const std::vector<Filter>& tried() {
   return all;
 }
 
+KeptFilter as_kept(const Filter& filter) {
+  return {.kind = filter.kind, .length = static_cast<int>(filter.length), .weight = filter.weight, .unknown = {}};
+}
+
+bool is_kept(const Channel& channel, const Filter& filter) { return channel.filter == as_kept(filter); }
+
 }  // namespace
 
 FilterView::FilterView(const Theme& theme, Workbench& workbench, WatchLog& log, LogPlot& plot, QWidget* parent)
@@ -41,10 +48,27 @@ FilterView::FilterView(const Theme& theme, Workbench& workbench, WatchLog& log, 
   words_ = new Text(theme, Face::text);
   words_->setObjectName(QStringLiteral("filter_words"));
   for (Text* each : {verdict_, words_}) each->setWordWrap(true);
+  keep_ = new QPushButton;
+  keep_->setObjectName(QStringLiteral("filter_keep"));
+  kept_ = new Text(theme, Face::small, {}, Tint::quiet);
+  kept_->setObjectName(QStringLiteral("filter_kept"));
+  kept_->setWordWrap(true);
+  connect(keep_, &QPushButton::clicked, this, [this] {
+    const Filter& filter = tried()[static_cast<std::size_t>(chosen_)];
+    const Channel* channel = find_by_id(workbench_.bench().channels, workbench_.channel_id());
+    if (!channel) return;
+    const std::optional<KeptFilter> kept = is_kept(*channel, filter) ? std::nullopt : std::optional(as_kept(filter));
+    workbench_.document().edit(kept ? tr("Keep a filter") : tr("No filter"), [&](Bench& bench) {
+      find_by_id(bench.channels, workbench_.channel_id())->filter = kept;
+    });
+  });
+  connect(&workbench, &Workbench::bench_changed, this, &FilterView::show_kept);
   auto* all = column(8);
   all->addWidget(verdict_);
   all->addWidget(table_, 1);
   all->addWidget(words_);
+  all->addWidget(keep_, 0, Qt::AlignLeft);
+  all->addWidget(kept_);
   setLayout(all);
   connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
     if (row < 0 || row == chosen_) return;
@@ -67,6 +91,7 @@ void FilterView::refresh() {
   if (!watched || watched->review.good <= 2) {
     verdict_->setText(tr("A filter is judged by the readings it is for: a few must have come."));
     words_->clear();
+    show_kept();
     return plot_.show_filtered({});
   }
   const NumberStyle& style = workbench_.style();
@@ -102,11 +127,25 @@ void FilterView::refresh() {
   try_filter();
 }
 
+// What the bench keeps for this channel.
+void FilterView::show_kept() {
+  const Channel* channel = find_by_id(workbench_.bench().channels, workbench_.channel_id());
+  const bool is_this = channel && is_kept(*channel, tried()[static_cast<std::size_t>(chosen_)]);
+  keep_->setVisible(channel && table_->isVisibleTo(this) && !channel->derived);
+  keep_->setText(is_this ? tr("Take the filter away") : tr("Keep this filter"));
+  kept_->setText(!channel || !channel->filter
+                     ? QString()
+                     : tr("Kept for firmware: %1. Hand over writes it beside the conversion; here the readings stay as "
+                          "they came.")
+                           .arg(text_of(filter_words(*channel->filter))));
+}
+
 void FilterView::try_filter() {
   const auto& watched = log_.watched();
   if (!watched || !isVisible()) return;
   const Filter& filter = tried()[static_cast<std::size_t>(chosen_)];
   table_->selectRow(chosen_);
+  show_kept();
   work_.start([watched, filter](const std::atomic<bool>&) { return filter_log(*watched->log, filter); },
               [this, watched, filter](const Filtered& filtered) {
                 if (log_.watched() == watched && isVisible()) show_filtered(filter, filtered);

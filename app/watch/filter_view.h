@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QComboBox>
+#include <QPushButton>
 #include <QTableWidget>
 #include <QWidget>
 
@@ -20,6 +21,7 @@ class FilterView : public QWidget {
   void refresh();
   void try_filter();
   void show_filtered(const Filter& filter, const Filtered& filtered);
+  void show_kept();
   void showEvent(QShowEvent* event) override;
 
   const Theme& theme_;
@@ -28,6 +30,8 @@ class FilterView : public QWidget {
   LogPlot& plot_;
   Text *verdict_, *words_;
   QTableWidget* table_;
+  QPushButton* keep_;
+  Text* kept_;
   int chosen_ = 1;
   Background work_{this};  // millions of rows take longer than a frame
 };

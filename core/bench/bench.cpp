@@ -27,6 +27,7 @@ FAIR_GAUGE_NAMES(PressureKind, EnumName{none, "none"}, EnumName{absolute, "absol
 FAIR_GAUGE_NAMES(CorrectionPlace, EnumName{physical, "physical"}, EnumName{raw, "raw"}, EnumName{part, "part"},
                  EnumName{firmware, "firmware"})
 FAIR_GAUGE_NAMES(ArrivesAs, EnumName{raw, "raw"}, EnumName{value, "value"})
+FAIR_GAUGE_NAMES(FilterKind, EnumName{mean, "mean"}, EnumName{median, "median"}, EnumName{exponential, "exponential"})
 FAIR_GAUGE_NAMES(BusKind, EnumName{two_wire, "two-wire"}, EnumName{one_wire, "one-wire"},
                  EnumName{single_wire, "single-wire"}, EnumName{alert, "alert"})
 FAIR_GAUGE_NAMES(CableKind, EnumName{flat_ribbon, "flat-ribbon"}, EnumName{twisted_pair, "twisted-pair"},

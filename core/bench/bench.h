@@ -222,6 +222,18 @@ struct SwitchingRule {
   bool operator==(const SwitchingRule&) const = default;
 };
 
+enum class FilterKind { mean, median, exponential };
+
+/// What firmware does to the readings before anybody sees them.
+struct KeptFilter {
+  FilterKind kind = FilterKind::mean;
+  int length = 1;     ///< readings of the window, 1…64, of mean and median
+  double weight = 1;  ///< of a new reading, 1/4096…1, of exponential
+  UnknownKeys unknown;
+
+  bool operator==(const KeptFilter&) const = default;
+};
+
 enum class ArrivesAs { raw, value };
 
 /// In which form a channel's number arrives. A value was converted before: by a library, a meter, another program.
@@ -275,6 +287,7 @@ struct Channel {
   std::string line_name;     ///< its name on the serial line; empty → its id
   std::vector<std::string> cautions;
   std::optional<SwitchingRule> switching;  ///< what hangs on its reading
+  std::optional<KeptFilter> filter;        ///< of its readings, in firmware
   std::optional<HandedOver> handed_over;
   std::optional<SimulatedCourse> simulation;
   UnknownKeys unknown;
@@ -435,6 +448,7 @@ std::span<const EnumName<Polarity>> enum_names(Polarity);
 std::span<const EnumName<PressureKind>> enum_names(PressureKind);
 std::span<const EnumName<CorrectionPlace>> enum_names(CorrectionPlace);
 std::span<const EnumName<ArrivesAs>> enum_names(ArrivesAs);
+std::span<const EnumName<FilterKind>> enum_names(FilterKind);
 std::span<const EnumName<BusKind>> enum_names(BusKind);
 std::span<const EnumName<CableKind>> enum_names(CableKind);
 std::span<const EnumName<AccessoryKind>> enum_names(AccessoryKind);

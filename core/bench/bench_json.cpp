@@ -167,6 +167,15 @@ struct Fields<Arrival> {
 };
 
 template <>
+struct Fields<KeptFilter> {
+  static void list(auto& self, auto&& visit) {
+    visit("kind", self.kind, {.required = true});
+    visit("length", self.length, {.minimum = 1, .maximum = 64});
+    visit("weight", self.weight, {.minimum = 1.0 / 4096, .maximum = 1});
+  }
+};
+
+template <>
 struct Fields<DerivedFrom> {
   static void list(auto& self, auto&& visit) {
     visit("as", self.as, {.required = true});
@@ -207,6 +216,7 @@ struct Fields<Channel> {
     visit("line_name", self.line_name);
     visit("cautions", self.cautions);
     visit("switching", self.switching);
+    visit("filter", self.filter);
     visit("handed_over", self.handed_over);
     visit("simulation", self.simulation);
   }

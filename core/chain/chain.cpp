@@ -1,4 +1,4 @@
-// Evaluation of chains. How a bench becomes a chain lives in build_chain.cpp.
+// Evaluation of chains. How a bench becomes a chain lives in build_*.cpp.
 #include "chain/chain.h"
 
 #include <algorithm>

@@ -1,7 +1,7 @@
 // One conversion between two neighbouring stages of a chain, both ways, with what may be off in it.
 //
 // "Inner" is the side of the world, "outer" the side of the raw number. A chain is a row of links; a new kind of
-// conversion is a new class here and one line in build_chain.cpp.
+// conversion is a new class here and one line in build_*.cpp.
 #pragma once
 
 #include <limits>

@@ -7,10 +7,12 @@
 #include <cmath>
 #include <random>
 #include <set>
+#include <tuple>
 
 #include "handoff/byte_runner.h"
 #include "handoff/exact_readings.h"
 #include "handoff/reading_plan.h"
+#include "handoff/write_filter.h"
 #include "quantity/number_format.h"
 #include "truth/error_budget.h"
 
@@ -567,6 +569,7 @@ class Packer {
                              vector.value ? fmt::format("{}", *vector.value) : "",
                              vector.side ? fmt::format(",{}", *vector.side) : "");
     handoff_.files[code.name + "_vectors.csv"] = std::move(vectors);
+    if (chain_.channel.filter) add_filter(*chain_.channel.filter);
     if (request_.language == Language::python) {
       handoff_.files[code.name + ".py"] = write_python(code);
       return;
@@ -592,6 +595,16 @@ class Packer {
     if (report.cost) report.measured_on = measuring_tools();
     handoff_.files[code.name + ".h"] = header;
     handoff_.files[code.name + ".c"] = source;
+  }
+
+  // In files of its own: what is measured is the conversion.
+  void add_filter(const KeptFilter& filter) {
+    const std::string name = handoff_.code.name;
+    handoff_.report.notes.push_back("its filter stands beside it: " + filter_words(filter));
+    if (request_.language == Language::python)
+      handoff_.files[name + "_filter.py"] = write_filter_python(filter);
+    else
+      std::tie(handoff_.files[name + "_filter.h"], handoff_.files[name + "_filter.c"]) = write_filter_c(name, filter);
   }
 
   static HandoffArguments arguments_of(const HandoffCode& code) {
@@ -638,6 +651,7 @@ std::string chain_fingerprint(const Chain& chain) {
     text += fmt::format(" {:.12g}",
                         exact_reading(chain, static_cast<double>(low) + static_cast<double>(high - low) * i / 16));
   }
+  if (chain.channel.filter) text += filter_words(*chain.channel.filter);
   for (const auto& [block, bytes] : chain.trimming) text += block + to_hex(bytes);
   std::uint64_t hash = 14695981039346656037ULL;  // FNV-1a
   for (const char c : text) hash = (hash ^ static_cast<unsigned char>(c)) * 1099511628211ULL;

@@ -110,12 +110,6 @@ std::size_t count_spikes(const ChannelLog& log, const Filtered& filtered) {
 
 }  // namespace
 
-std::span<const EnumName<FilterKind>> enum_names(FilterKind) {
-  static constexpr EnumName<FilterKind> names[] = {
-      {FilterKind::mean, "mean"}, {FilterKind::median, "median"}, {FilterKind::exponential, "exponential"}};
-  return names;
-}
-
 double noise_left(const Filter& filter) {
   if (filter.kind == FilterKind::exponential) return std::sqrt(filter.weight / (2 - filter.weight));
   const auto n = static_cast<double>(filter.length);

@@ -7,9 +7,6 @@
 
 namespace fair_gauge {
 
-enum class FilterKind { mean, median, exponential };
-std::span<const EnumName<FilterKind>> enum_names(FilterKind);
-
 struct Filter {
   FilterKind kind = FilterKind::mean;
   std::size_t length = 1;  ///< rows of the window, of mean and median

@@ -62,7 +62,7 @@ std::vector<std::string> RowChains::needs() const {
     all.push_back(other.id);
   }
   std::ranges::sort(all);
-  all.erase(std::ranges::unique(all).begin(), all.end());
+  all.erase(std::unique(all.begin(), all.end()), all.end());
   return all;
 }
 

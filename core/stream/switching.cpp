@@ -162,6 +162,7 @@ Switched switch_on_log(const ChannelLog& log, const SwitchRule& rule, const Rang
 }
 
 SwitchCodes switch_codes(const Chain& chain, const SwitchRule& rule) {
+  if (chain.inputs.size() > 1 && chain.inputs[1]) return {};  // the other channel decides with it
   const Codes codes(chain);
   if (!codes.any()) return {};
   return {limit_of(codes, rule.heats, rule.heats ? rule.goal - rule.band : rule.goal + rule.band),

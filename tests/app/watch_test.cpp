@@ -343,6 +343,23 @@ TEST_F(WatchTest, FiltersStandSideBySide) {
   EXPECT_THAT(text("filter_verdict"), HasSubstr("mean of 64"));
   QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, table->visualItemRect(table->item(12, 0)).center());
   EXPECT_TRUE(QTest::qWaitFor([&] { return text("filter_words").find("raw × 16") != std::string::npos; }));
+  // It is kept for firmware by a button, and taken away by the same.
+  EXPECT_EQ(find<QPushButton>("filter_keep")->text(), QStringLiteral("Keep this filter"));
+  click("filter_keep");
+  const auto kept = [&] { return find_by_id(workbench_.bench().channels, workbench_.channel_id())->filter; };
+  ASSERT_TRUE(kept());
+  EXPECT_EQ(kept()->kind, FilterKind::exponential);
+  EXPECT_EQ(kept()->weight, 0.0625);
+  EXPECT_THAT(text("filter_kept"), HasSubstr("exponential, 1/16 of each"));
+  EXPECT_EQ(find<QPushButton>("filter_keep")->text(), QStringLiteral("Take the filter away"));
+  find<QTableWidget>("filters")->scrollToItem(table->item(6, 0));
+  QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, table->visualItemRect(table->item(6, 0)).center());
+  EXPECT_TRUE(
+      QTest::qWaitFor([&] { return find<QPushButton>("filter_keep")->text() == QStringLiteral("Keep this filter"); }));
+  click("filter_keep");
+  EXPECT_EQ(kept()->kind, FilterKind::median);
+  click("filter_keep");
+  EXPECT_FALSE(kept());
 }
 
 // 2400 and 2100 counts are about 21.5 and 28.1 °C: ten of each, six times over. A heater at 25 ± 1 is on in every cold

@@ -1,0 +1,132 @@
+// A channel that is worked out from others: the chain of its first input, with one link more.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+#include <cmath>
+
+#include "chain/builder.h"
+
+namespace fair_gauge {
+
+// The chain of its first input, with one link more at the world's end.
+Result<Chain> Builder::build_derived(const DerivedFrom& from) {
+  const Channel& channel = chain_.channel;
+  const DerivedQuantity* quantity = derived_quantity(from.as);
+  if (!quantity) {
+    std::string known;
+    for (const DerivedQuantity& each : derived_quantities()) known += (known.empty() ? "one of " : ", ") + each.id;
+    return Problem{fmt::format("\"{}\" is nothing that can be worked out", from.as), known};
+  }
+  if (quantity->quantity != channel.quantity)
+    return Problem{fmt::format("a {} is a {}, not a {}", quantity->name, quantity->quantity, channel.quantity),
+                   fmt::format("\"quantity\": \"{}\"", quantity->quantity)};
+  if (!channel.correction.empty())
+    return Problem{"what is worked out has no correction of its own", "a correction of what it is worked out from"};
+  if (!channel.device.empty() || channel.arrives)
+    return Problem{"a channel that is worked out has no sensor of its own", "neither \"device\" nor \"arrives\""};
+  const bool second = quantity->inputs.size() > 1;
+  if (second && from.beside.empty() && !from.number)
+    return Problem{fmt::format("the {} takes a second input, {}", quantity->name, quantity->inputs.back()),
+                   "a channel in \"beside\", or a \"number\""};
+  auto first = input_chain(from.of, quantity->inputs.front());
+  if (!first) return first.problem();
+  for (const std::string& id : {from.of, from.beside})
+    if (const Channel* input = find_by_id(bench_.channels, id);
+        input && input->kind != PressureKind::none && input->kind != PressureKind::absolute)
+      return Problem{fmt::format("\"{}\" is no absolute pressure", id), "channels of absolute pressure"};
+  DerivedLink::Setup setup{.quantity = quantity,
+                           .first_symbol = std::string(first->base->symbol),
+                           .symbol = std::string(chain_.base->symbol)};
+  const Range& wanted = first->channel.wanted;
+  const double span = wanted.to - wanted.from;
+  setup.from = wanted.from - span, setup.to = wanted.to + span;
+  if (first->base->dimension == Dimension::humidity)
+    setup.from = std::max(setup.from, 0.1), setup.to = std::min(setup.to, 100.0);
+  if (first->base->dimension == Dimension::pressure && first->channel.kind == PressureKind::absolute)
+    setup.from = std::max(setup.from, 1.0);
+  chain_.inputs.push_back(std::make_shared<const Chain>(*first));
+  chain_.side_channels = first->side_channels;
+  if (second) {
+    setup.beside_symbol = std::string(base_unit(dimension_of_quantity(quantity->inputs.back())).symbol);
+    std::shared_ptr<const Chain> beside;
+    if (from.beside.empty()) {
+      setup.beside = *from.number;
+    } else {
+      auto chain = input_chain(from.beside, quantity->inputs.back());
+      if (!chain) return chain.problem();
+      chain_.side_channels.push_back(from.beside);
+      setup.beside_name = chain->channel.name.empty() ? from.beside : chain->channel.name;
+      // Until it has a reading it is taken where it is wanted; a log knows better (stream/row_chains.h).
+      const auto now = beside_.find(from.beside);
+      setup.beside = now != beside_.end() ? now->second : (chain->channel.wanted.from + chain->channel.wanted.to) / 2;
+      beside = std::make_shared<const Chain>(std::move(*chain));
+    }
+    chain_.inputs.push_back(std::move(beside));
+  }
+  const std::string caption =
+      !second ? "from " + from.of : fmt::format("beside {:.4g} {}", setup.beside, setup.beside_symbol);
+  add_reading_links();
+  const std::size_t here = chain_.compensated_node;
+  chain_.derived = std::make_shared<DerivedLink>(std::move(setup));
+  const std::size_t shift = add_link(chain_.derived) - first->world_node;
+  for (std::size_t i = first->world_node; i < first->links.size(); ++i) add_link(first->links[i]);
+  for (const Stage& stage : first->stages)
+    if (stage.name != StageName::world && stage.name != StageName::shown)
+      chain_.stages.push_back({stage.name, stage.caption, stage.unit, stage.node + shift});
+  chain_.compensated_node = first->compensated_node + shift;
+  chain_.converter_node = first->converter_node + shift;
+  chain_.raw_node = first->raw_node + shift;
+  chain_.converter = first->converter;
+  chain_.bytes = first->bytes;
+  chain_.part_id = first->part_id;
+  if (first->channel.arrives_converted()) {
+    chain_.channel.arrives = first->channel.arrives;
+    chain_.channel.arrives->unit = first->channel.arriving_unit();
+  }
+  add_stage(StageName::derived, caption, *chain_.base, here);
+  add_shown_stages();
+  return std::move(chain_);
+}
+
+Result<Chain> Builder::input_chain(const std::string& id, const std::string& quantity) const {
+  const Channel* input = find_by_id(bench_.channels, id);
+  if (!input)
+    return Problem{fmt::format("there is no channel \"{}\" to work it out from", id), "a channel of the bench"};
+  if (input->derived) return Problem{fmt::format("\"{}\" is worked out itself", id), "a channel that is measured"};
+  if (input->quantity != quantity)
+    return Problem{fmt::format("\"{}\" reads {}", id, input->quantity), fmt::format("a channel of {}", quantity)};
+  if (depth_ >= 2) return Problem{"channels hang on each other in a circle", "inputs without a loop"};
+  return Builder(bench_, catalogue_, *input, beside_, depth_ + 1).build();
+}
+
+Channel new_derived_channel(const Bench& bench, const DerivedQuantity& quantity, const DerivedFrom& from) {
+  const auto wanted_of = [&](const std::string& id) {
+    const Channel* input = find_by_id(bench.channels, id);
+    return input ? input->wanted : Range{from.number.value_or(0), from.number.value_or(0)};
+  };
+  const Range one = wanted_of(from.of), other = wanted_of(from.beside);
+  Channel channel;
+  channel.name = quantity.name;
+  channel.name.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(channel.name.front())));
+  channel.id = quantity.id;
+  std::ranges::replace(channel.id, '-', '_');
+  for (int number = 2; find_by_id(bench.channels, channel.id); ++number)
+    channel.id = fmt::format("{}_{}", channel.id.substr(0, quantity.id.size()), number);
+  channel.derived = from;
+  channel.quantity = quantity.quantity;
+  channel.unit = base_unit(dimension_of_quantity(quantity.quantity)).ucum;
+  channel.wanted = {std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
+  for (const double first : {one.from, one.to})
+    for (const double second : {other.from, other.to})
+      if (const double value = quantity.function(std::array{first, second}); std::isfinite(value))
+        channel.wanted = {std::min(channel.wanted.from, value), std::max(channel.wanted.to, value)};
+  if (!(channel.wanted.from < channel.wanted.to)) channel.wanted = {0, 1};
+  const Channel* first = find_by_id(bench.channels, from.of);
+  if (first) channel.place = first->place, channel.period_s = first->period_s;
+  if (first && first->quantity == quantity.quantity) channel.unit = first->unit;
+  return channel;
+}
+
+}  // namespace fair_gauge
