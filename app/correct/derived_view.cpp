@@ -57,6 +57,7 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
   keep_->setEnabled(false);
   kept_ = new Text(theme, Face::small, tr("Choose a row to keep it."), Tint::quiet);
   kept_->setObjectName(QStringLiteral("derived_kept"));
+  kept_->setWordWrap(true);
   auto* form = new QGridLayout;
   form->setHorizontalSpacing(12);
   form->setVerticalSpacing(4);
@@ -192,6 +193,12 @@ void DerivedView::refresh() {
   }
   if (rows != rows_) table_->clearSelection();  // another row would stand at its place
   rows_ = std::move(rows);
+  if (const bool none = rows_.empty(); none != nothing_follows_) {
+    nothing_follows_ = none;
+    kept_->setText(none ? tr("They follow from channels of temperature and humidity, or of pressure: choose their "
+                             "sensors first, or listen to a board that sends them.")
+                        : tr("Choose a row to keep it."));
+  }
   table_->setRowCount(static_cast<int>(lines.size()));
   for (int at = 0; at < table_->rowCount(); ++at) {
     const auto& [cells, is_quiet] = lines[static_cast<std::size_t>(at)];

@@ -38,6 +38,7 @@ class DerivedView : public QWidget {
   QTableWidget* table_;
   QPushButton* keep_;
   Text* kept_;
+  bool nothing_follows_ = false;
   std::vector<std::string> rows_;  // ids of what stands in the table
 };
 
