@@ -104,6 +104,16 @@ TEST(FloatingLink, PlacesRiseAndTheRestDoesNotFit) {
   EXPECT_EQ(*link.inverse(16 + 4), 8);
 }
 
+// 24 bits with both signs: all ones are −1, the top bit alone is the lowest code; a number below it is itself.
+TEST(RawFromBytes, TheTopBitIsTheSign) {
+  const Chain bridge = demo_chain("filter"), plain = demo_chain("substrate");
+  EXPECT_EQ(raw_from_bytes(bridge, 0xFFFFFF), -1);
+  EXPECT_EQ(raw_from_bytes(bridge, 0x800000), -8388608);
+  EXPECT_EQ(raw_from_bytes(bridge, 0x7FFFFF), 8388607);
+  EXPECT_EQ(raw_from_bytes(bridge, 5), 5);
+  EXPECT_EQ(raw_from_bytes(plain, 4095), 4095);
+}
+
 TEST(CorrectionLink, IsAddedOnTheWayIn) {
   Correction line;
   line.coefficients = {0.5, 0.01};
