@@ -144,13 +144,15 @@ std::vector<SourceEffect> source_effects(const Chain& chain, double world) {
   const auto places = all_sources(chain, world, deviations);
   const CalibrationNodes nodes = calibration_nodes(chain.channel.correction, world);
   std::vector<SourceEffect> effects;
+  const auto derived_at =
+      static_cast<std::size_t>(std::find(chain.links.begin(), chain.links.end(), chain.derived) - chain.links.begin());
   for (const InputAt& input : inputs_at(chain, world)) {
     auto of_input = source_effects(*input.chain, input.at);
     scale(of_input, input.slope, name_of_input(input), StageName::derived);
     std::ranges::move(of_input, std::back_inserter(effects));
   }
   for (const SourcePlace& place : places) {
-    if (chain.derived && stage_of_link(chain, place.link) != StageName::corrected) continue;  // its input's, above
+    if (place.link >= derived_at) continue;  // its first input's, above: a correction of that among them
     if (place.source.beside) {
       if (auto measured = effects_of_beside(chain, world, place, deviations); !measured.empty()) {
         std::ranges::move(measured, std::back_inserter(effects));

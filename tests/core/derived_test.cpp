@@ -133,6 +133,33 @@ TEST_F(DerivedChannel, AColdJunctionAtTheSameReferenceIsOffWithIt) {
   EXPECT_NEAR(spread->standard, budget->combined, 0.03 * budget->combined);
 }
 
+// Of a corrected input its calibration counts once: 0.8 and 0.3 °C of two corrected channels, nothing else left, are
+// √(0.8² + 0.3²) = 0.8544 °C; with 0.6 ÷ √3 of the difference itself 0.9220 °C.
+TEST_F(DerivedChannel, ACalibrationOfAnInputCountsOnce) {
+  Bench bench;
+  bench.converters = {
+      {.id = "adc", .bits = 24, .reference = {.nominal_v = 3.3, .tolerance = 0}, .noise_lsb = 0, .inl_lsb = 0}};
+  for (const auto& [id, standard] : {std::pair{"one", 0.8}, {"two", 0.3}}) {
+    bench.devices.push_back({.id = id, .part = "TMP36", .converter = "adc"});
+    bench.channels.push_back({.id = id, .device = id, .wanted = {0, 50}});
+    bench.channels.back().correction = {
+        .coefficients = {0.1}, .standard_uncertainty = standard, .covered = Range{0, 50}};
+  }
+  bench.channels.push_back(
+      new_derived_channel(bench, *derived_quantity("temperature-difference"),
+                          {.as = "temperature-difference", .of = "one", .beside = "two", .number = {}, .unknown = {}}));
+  const auto budget_of = [&] {
+    return error_budget(*build_chain(bench, shipped_parts(), "temperature_difference", {{"two", 20}}), 10);
+  };
+  EXPECT_NEAR(budget_of()->combined, 0.8544, 2e-3);
+  bench.channels.back().contributions.push_back({.name = "where they sit", .half_width = 0.6, .unknown = {}});
+  EXPECT_NEAR(budget_of()->combined, 0.9220, 2e-3);
+  const auto spread =
+      monte_carlo(*build_chain(bench, shipped_parts(), "temperature_difference", {{"two", 20}}), 10, 100'000, 3);
+  ASSERT_TRUE(spread);
+  EXPECT_NEAR(spread->standard, 0.9220, 0.015);
+}
+
 TEST_F(DerivedChannel, IsWorkedOutRowByRow) {
   const Bench bench = with_derived("dew-point", "room", "room_humidity");
   const Chain room = demo_chain("room", bench), chain = demo_chain("it", bench);
