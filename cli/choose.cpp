@@ -45,11 +45,14 @@ Result<Need> need_of(const ChooseOptions& options) {
   }
   const auto& words = options.words;
   const auto has = [&](const char* name) { return words.contains(name) && !words.at(name).empty(); };
-  if (has("quantity")) need.quantity = words.at("quantity");
-  const Dimension dimension = dimension_of_quantity(need.quantity);
-  if (dimension == Dimension::number)
-    return Problem{"--quantity: \"" + need.quantity + "\" is no quantity",
-                   "temperature, humidity, pressure or illuminance"};
+  if (has("quantity")) {
+    const auto quantity = enum_by_name<Quantity>(words.at("quantity"));
+    if (!quantity)
+      return Problem{"--quantity: \"" + words.at("quantity") + "\" is no quantity",
+                     "temperature, humidity, pressure or illuminance"};
+    need.quantity = *quantity;
+  }
+  const Dimension dimension = dimension_of(need.quantity);
   const Dimension difference = dimension == Dimension::temperature ? Dimension::temperature_difference : dimension;
   struct Number {
     const char* name;
@@ -72,7 +75,12 @@ Result<Need> need_of(const ChooseOptions& options) {
     return Problem{"--place: \"" + words.at("place") + "\" is no place", "indoors, humid, surface or liquid"};
   if (has("use") && !take_name(words.at("use"), need.use))
     return Problem{"--use: \"" + words.at("use") + "\" is no use", "display or control"};
-  if (!options.interfaces.empty()) need.interfaces = options.interfaces;
+  if (!options.interfaces.empty()) need.interfaces.clear();
+  for (const std::string& name : options.interfaces) {
+    const auto interface = enum_by_name<Interface>(name);
+    if (!interface) return Problem{"--interface: \"" + name + "\" is no interface", "one that `parts` names: i2c"};
+    need.interfaces.push_back(*interface);
+  }
   if (options.own_only) need.own_only = true;
   if (const auto problem = need_problem(need)) return *problem;
   return need;
@@ -91,7 +99,7 @@ Json json_of(const Candidate& candidate, const Need& need) {
                {"markings", candidate.part->markings},
                {"ruled_out", candidate.ruled_out()}};
   if (!candidate.errors.empty()) {
-    json["unit"] = base_unit(dimension_of_quantity(need.quantity)).ucum;
+    json["unit"] = base_unit(need.quantity).ucum;
     json["worst_expanded"] = candidate.worst;
     json["worst_at"] = candidate.worst_at;
     json["typical_expanded"] = candidate.typical;
@@ -133,7 +141,7 @@ void run_choose(Session& session, const ChooseOptions& options) {
     for (const Candidate& candidate : candidates) list.push_back(json_of(candidate, *need));
     return print_json(list);
   }
-  const std::string unit(difference_symbol(base_unit(dimension_of_quantity(need->quantity))));
+  const std::string unit(difference_symbol(base_unit(need->quantity)));
   for (const Candidate& candidate : candidates) {
     if (candidate.ruled_out())
       std::cout << fmt::format(

@@ -55,7 +55,7 @@ constexpr std::pair<std::string_view, Dimension> kinds_of_settings[] = {{"cold_j
                                                                         {"supply", Dimension::voltage},
                                                                         {"excitation", Dimension::voltage}};
 
-Result<Quantity> value_of_setting(std::string_view key, const std::string& value) {
+Result<QuantityValue> value_of_setting(std::string_view key, const std::string& value) {
   const auto known = std::ranges::find(kinds_of_settings, key, &std::pair<std::string_view, Dimension>::first);
   if (known != std::end(kinds_of_settings)) return parse_quantity(value, known->second);
   if (key == "beta" && value.ends_with('K'))

@@ -118,7 +118,7 @@ void run_convert(Session& session, const ConvertOptions& options) {
   if (!chain) return;
   const Unit* unit = options.unit.empty() ? chain->shown : unit_by_ucum(options.unit);
   if (!unit || unit->dimension != chain->base->dimension)
-    return session.refuse({fmt::format("\"{}\" is no unit of {}", options.unit, chain->channel.quantity),
+    return session.refuse({fmt::format("\"{}\" is no unit of {}", options.unit, enum_name(chain->channel.quantity)),
                            fmt::format("a UCUM code such as {}", chain->base->ucum)});
   ConvertSummary summary;
   std::unique_ptr<RowChains> beside;

@@ -54,12 +54,13 @@ void append_json(std::string& out, const Decoded& decoded, bool with_trace) {
   for (const DigitalReading& reading : decoded.readings) {
     if (&reading != &decoded.readings.front()) out += ',';
     out += R"({"quantity":")";
-    out += reading.quantity->quantity;
+    out += enum_name(reading.quantity->quantity);
     out += R"(","value":)";
     append_number(out, reading.value);
     out += R"(,"unit":")";
-    out += base_unit(dimension_of_quantity(reading.quantity->quantity)).ucum;
-    if (!reading.quantity->kind.empty()) out.append(R"(","kind":")").append(reading.quantity->kind);
+    out += base_unit(reading.quantity->quantity).ucum;
+    if (reading.quantity->kind != PressureKind::none)
+      out.append(R"(","kind":")").append(enum_name(reading.quantity->kind));
     out += R"("})";
   }
   out += R"(],"faults":[)";
@@ -94,8 +95,8 @@ void append_json(std::string& out, const Decoded& decoded, bool with_trace) {
 
 void print_words(const Decoded& decoded, bool with_trace) {
   for (const DigitalReading& reading : decoded.readings)
-    std::cout << fmt::format("{:<26} {:.6g} {}\n", reading.quantity->quantity, reading.value,
-                             base_unit(dimension_of_quantity(reading.quantity->quantity)).symbol);
+    std::cout << fmt::format("{:<26} {:.6g} {}\n", enum_name(reading.quantity->quantity), reading.value,
+                             base_unit(reading.quantity->quantity).symbol);
   for (const DigitalFault& fault : decoded.faults) std::cout << fmt::format("{}: {}\n", fault.code, fault.message);
   for (const std::string& status : decoded.statuses) std::cout << status << "\n";
   if (with_trace)
@@ -284,8 +285,8 @@ class ColumnDecoder {
   std::string header() const {
     std::string line;
     for (const ByteReading& reading : decoder_.part().bytes.readings)
-      line += fmt::format("{}{}_{}", line.empty() ? "" : ",", reading.quantity,
-                          base_unit(dimension_of_quantity(reading.quantity)).ucum);
+      line += fmt::format("{}{}_{}", line.empty() ? "" : ",", enum_name(reading.quantity),
+                          base_unit(reading.quantity).ucum);
     return line + "\n";
   }
 
@@ -464,8 +465,9 @@ void run_decode(Session& session, const DecodeOptions& options) {
   const bool counted = !options.count.empty();
   if (counted && !whole_number(options.count))
     return session.refuse({fmt::format("--count: \"{}\" is no whole number", options.count), "a whole number"});
-  if ((*part)->interface == "pulse-count" && counted) return run_pulses(session, **part, options);
-  if ((*part)->interface == "pulse-count" && !options.batch.empty()) return run_pulse_batch(session, **part, options);
+  if ((*part)->interface == Interface::pulse_count && counted) return run_pulses(session, **part, options);
+  if ((*part)->interface == Interface::pulse_count && !options.batch.empty())
+    return run_pulse_batch(session, **part, options);
   if (!(*part)->is_digital())
     return session.refuse(
         {fmt::format("\"{}\" does not answer with bytes", (*part)->id), "inverse --part " + (*part)->id});

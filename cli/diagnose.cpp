@@ -25,7 +25,7 @@ Result<double> in_unit(const std::string& text, const Chain& chain, const char* 
   if (const auto plain = parse_number(text); plain && std::isfinite(*plain)) return *plain;
   const auto value = parse_quantity(text, chain.base->dimension, chain.shown);
   if (!value || !std::isfinite(value->base))
-    return Problem{fmt::format("{}: \"{}\" is no {}", option, text, chain.channel.quantity),
+    return Problem{fmt::format("{}: \"{}\" is no {}", option, text, enum_name(chain.channel.quantity)),
                    fmt::format("a number, in {}", chain.shown->symbol)};
   return chain.shown->from_base(value->base);
 }

@@ -84,7 +84,7 @@ Json json_of(const LineProposal& proposal) {
     json.update({{"lowest", proposal.lowest}, {"highest", proposal.highest}});
   if (proposal.form == ProposedForm::code) json["bits"] = proposal.bits;
   if (proposal.form == ProposedForm::value) json["decimals"] = proposal.decimals;
-  json["quantity"] = proposal.quantity.empty() ? Json() : Json(proposal.quantity);
+  json["quantity"] = proposal.quantity ? Json(enum_name(*proposal.quantity)) : Json();
   json["unit"] = proposal.unit.empty() ? Json() : Json(proposal.unit);
   json["words"] = proposal.words;
   return json;

@@ -19,11 +19,11 @@ struct PartsOptions {
 
 Json entry_of(const Part& part) {
   Json quantities = Json::array();
-  for (const PartQuantity& quantity : part.quantities) quantities.push_back(quantity.quantity);
+  for (const PartQuantity& quantity : part.quantities) quantities.push_back(std::string(enum_name(quantity.quantity)));
   return {{"id", part.id},
           {"name", part.name},
           {"quantities", quantities},
-          {"interface", part.interface},
+          {"interface", enum_name(part.interface)},
           {"markings", part.markings}};
 }
 
@@ -39,8 +39,8 @@ std::string words_of(const AccuracyBand& band, const Unit& unit) {
                                           : fmt::format("% of {}", enum_name(band.of)));
   if (band.and_of_reading > 0) what += fmt::format(" + {:g} % of reading", 100 * band.and_of_reading);
   for (const BandBeside& each : band.beside)
-    beside += fmt::format(", {} {:g} to {:g} {}", each.quantity, each.from, each.to,
-                          base_unit(dimension_of_quantity(each.quantity)).symbol);
+    beside += fmt::format(", {} {:g} to {:g} {}", enum_name(each.quantity), each.from, each.to,
+                          base_unit(each.quantity).symbol);
   return fmt::format("{} ({}) from {:g} to {:g} {}{}{}{}", what, enum_name(band.basis), band.from, band.to, unit.symbol,
                      beside, band.grade.empty() ? "" : ", " + band.grade,
                      band.conditions.empty() ? "" : ": " + band.conditions);
@@ -63,7 +63,7 @@ void show_currents(const SupplyLimits& supply) {
 // How it hangs on its bus, and which pin is which.
 void show_pins(const Part& part) {
   for (const PartInterface& interface : part.interfaces) {
-    std::cout << "\n" << interface.kind;
+    std::cout << "\n" << enum_name(interface.kind);
     if (interface.maximum_hz > 0) std::cout << fmt::format(", up to {}", with_prefix(interface.maximum_hz, "Hz", 3));
     for (const double mode : interface.modes)
       std::cout << fmt::format("{}{:g}", mode == interface.modes.front() ? ", mode " : " or ", mode);
@@ -87,14 +87,14 @@ void show(const Part& part) {
   if (!part.protocol.empty()) std::cout << "  " << part.protocol << "\n";
   std::cout << "  " << part.id;
   for (const std::string& marking : part.markings) std::cout << "  " << marking;
-  std::cout << "\n  "
-            << part.interface << fmt::format(", {:g} to {:g} V\n", part.supply.minimum_v, part.supply.maximum_v);
+  std::cout << "\n  " << enum_name(part.interface)
+            << fmt::format(", {:g} to {:g} V\n", part.supply.minimum_v, part.supply.maximum_v);
   show_currents(part.supply);
   for (const PartQuantity& quantity : part.quantities) {
-    const Unit& unit = base_unit(dimension_of_quantity(quantity.quantity));
-    std::cout << fmt::format("\n{}{}: {:g} to {:g} {}", quantity.quantity,
-                             quantity.kind.empty() ? "" : ", " + quantity.kind, quantity.minimum, quantity.maximum,
-                             unit.symbol);
+    const Unit& unit = base_unit(quantity.quantity);
+    std::cout << fmt::format("\n{}{}: {:g} to {:g} {}", enum_name(quantity.quantity),
+                             quantity.kind == PressureKind::none ? "" : fmt::format(", {}", enum_name(quantity.kind)),
+                             quantity.minimum, quantity.maximum, unit.symbol);
     if (quantity.resolution > 0)
       std::cout << fmt::format(", steps of {:g} {}", quantity.resolution, difference_symbol(unit));
     std::cout << "\n";
@@ -146,7 +146,7 @@ void run_parts(Session& session, const PartsOptions& options) {
   for (const Part* part : found) {
     std::string markings;
     for (const std::string& marking : part->markings) markings += (markings.empty() ? "" : " ") + marking;
-    std::cout << fmt::format("{:<36} {:<12} {} {}\n", part->id, part->interface, part->name,
+    std::cout << fmt::format("{:<36} {:<12} {} {}\n", part->id, enum_name(part->interface), part->name,
                              markings.empty() ? "" : "(" + markings + ")");
   }
 }

@@ -154,8 +154,9 @@ void run_filter(Session& session, const LogOptions& options) {
   if (!opened) return;
   const Unit* unit = options.unit.empty() ? opened->chain.shown : unit_by_ucum(options.unit);
   if (!unit || unit->dimension != opened->chain.shown->dimension)
-    return session.refuse({fmt::format("\"{}\" is no unit of {}", options.unit, opened->chain.channel.quantity),
-                           "a UCUM code of that quantity"});
+    return session.refuse(
+        {fmt::format("\"{}\" is no unit of {}", options.unit, enum_name(opened->chain.channel.quantity)),
+         "a UCUM code of that quantity"});
   const Filtered filtered = filter_log(opened->log, filter);
   if (!options.output.empty()) {
     auto output = OutputFile::open(options.output, {options.input, options.bench},

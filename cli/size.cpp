@@ -92,14 +92,12 @@ Result<SensorSpan> sensor_span(Asked& asked, const Part*& part) {
   auto law = transfer_law(*part, *settings);
   if (!law) return law.problem();
   const PartQuantity& quantity = part->quantities.front();
-  const Dimension dimension = dimension_of_quantity(quantity.quantity);
+  const Dimension dimension = dimension_of(quantity.quantity);
   return SensorSpan{std::move(*law), quantity, asked.number("from", dimension, quantity.minimum),
                     asked.number("to", dimension, quantity.maximum)};
 }
 
-std::string_view unit_of(const Part& part) {
-  return base_unit(dimension_of_quantity(part.quantities.front().quantity)).ucum;
-}
+std::string_view unit_of(const Part& part) { return base_unit(part.quantities.front().quantity).ucum; }
 
 // ---- the questions ----
 
@@ -204,7 +202,7 @@ Answer one_count(Asked& asked) {
   const Part* part = nullptr;
   const auto span = sensor_span(asked, part);
   if (!span) return span.problem();
-  const Dimension kind = part ? dimension_of_quantity(part->quantities.front().quantity) : Dimension::number;
+  const Dimension kind = part ? dimension_of(part->quantities.front().quantity) : Dimension::number;
   const double step =
       asked.number("step", kind == Dimension::temperature ? Dimension::temperature_difference : kind, 1);
   const int bits = asked.bits(12);

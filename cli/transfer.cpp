@@ -31,8 +31,14 @@ struct Sensor {
 };
 
 // A second quantity beside the measured one is a setting: the air's temperature, the cold junction's.
-std::string setting_of_side(const std::string& quantity) {
-  return quantity == "cold-junction-temperature" ? "cold_junction" : quantity;
+std::string setting_of_side(Quantity quantity) {
+  return quantity == Quantity::cold_junction_temperature ? "cold_junction" : std::string(enum_name(quantity));
+}
+
+// The words before the equals sign as a quantity that the part measures, or null.
+const PartQuantity* quantity_named(const Part& part, std::string_view name) {
+  const auto quantity = enum_by_name<Quantity>(name);
+  return quantity ? part.measures(*quantity) : nullptr;
 }
 
 Result<Sensor> sensor_of(const Part& part, const PartQuantity& quantity,
@@ -60,22 +66,24 @@ Result<Given> read_given(const Part& part, const TransferOptions& options) {
     const std::string name = text.substr(0, equals);
     if (equals == std::string::npos)
       return Problem{fmt::format("\"{}\" names no quantity", text),
-                     fmt::format("{}=VALUE UNIT", part.quantities.front().quantity)};
-    const PartQuantity* quantity = given.quantity ? nullptr : part.measures(name);
+                     fmt::format("{}=VALUE UNIT", enum_name(part.quantities.front().quantity))};
+    const PartQuantity* quantity = given.quantity ? nullptr : quantity_named(part, name);
     const auto value =
-        parse_quantity(text.substr(equals + 1), quantity ? dimension_of_quantity(name) : Dimension::temperature);
+        parse_quantity(text.substr(equals + 1), quantity ? dimension_of(quantity->quantity) : Dimension::temperature);
     if (!value) return value.problem();
     if (quantity) {
       given.quantity = quantity;
       given.value = value->base;
-    } else if (name == "temperature" || name == "cold-junction-temperature") {
-      given.settings[setting_of_side(name)] = value->base;
+    } else if (const auto side = enum_by_name<Quantity>(name); side && dimension_of(*side) == Dimension::temperature) {
+      given.settings[setting_of_side(*side)] = value->base;
     } else {
-      return Problem{fmt::format("the part does not measure \"{}\"", name), part.quantities.front().quantity};
+      return Problem{fmt::format("the part does not measure \"{}\"", name),
+                     std::string(enum_name(part.quantities.front().quantity))};
     }
   }
   if (!given.quantity)
-    return Problem{"no value is given", fmt::format("--at '{}=VALUE UNIT'", part.quantities.front().quantity)};
+    return Problem{"no value is given",
+                   fmt::format("--at '{}=VALUE UNIT'", enum_name(part.quantities.front().quantity))};
   return given;
 }
 
@@ -87,16 +95,16 @@ void run_forward_bytes(Session& session, const Part& part, const TransferOptions
   if (!decoder) return session.refuse(decoder.problem());
   const auto given = parse_registers(options.registers);
   if (!given) return session.refuse(given.problem());
-  std::map<std::string, double> wanted;
+  std::map<Quantity, double> wanted;
   for (const std::string& text : options.at) {
     const auto equals = text.find('=');
-    const std::string name = text.substr(0, equals);
-    if (equals == std::string::npos || !part.measures(name))
+    const PartQuantity* quantity = equals == std::string::npos ? nullptr : quantity_named(part, text.substr(0, equals));
+    if (!quantity)
       return session.refuse({fmt::format("\"{}\" names no quantity of the part", text),
-                             fmt::format("{}=VALUE UNIT", part.quantities.front().quantity)});
-    const auto value = parse_quantity(text.substr(equals + 1), dimension_of_quantity(name));
+                             fmt::format("{}=VALUE UNIT", enum_name(part.quantities.front().quantity))});
+    const auto value = parse_quantity(text.substr(equals + 1), dimension_of(quantity->quantity));
     if (!value) return session.refuse(value.problem());
-    wanted[name] = value->base;
+    wanted[quantity->quantity] = value->base;
   }
   const auto bytes = encode(*decoder, wanted, *given);
   if (!bytes) return session.refuse(bytes.problem());
@@ -148,13 +156,13 @@ void run_inverse(Session& session, const TransferOptions& options) {
   const auto settings = parse_settings(options.settings);
   if (!settings) return session.refuse(settings.problem());
   const PartQuantity* quantity = &(*part)->quantities.front();
-  const Unit* unit = &base_unit(dimension_of_quantity(quantity->quantity));
+  const Unit* unit = &base_unit(quantity->quantity);
   if (!options.unit.empty()) {
     const Unit* wanted = unit_by_ucum(options.unit);
-    const PartQuantity* other = wanted ? (*part)->measures(dimension_name(wanted->dimension)) : nullptr;
+    const PartQuantity* other = wanted ? quantity_named(**part, dimension_name(wanted->dimension)) : nullptr;
     if (!other)
-      return session.refuse(
-          {fmt::format("\"{}\" is no unit of {}", options.unit, quantity->quantity), "a UCUM code of that quantity"});
+      return session.refuse({fmt::format("\"{}\" is no unit of {}", options.unit, enum_name(quantity->quantity)),
+                             "a UCUM code of that quantity"});
     quantity = other;
     unit = wanted;
   }
@@ -165,8 +173,9 @@ void run_inverse(Session& session, const TransferOptions& options) {
   const auto value = sensor->link.inverse(*output);
   Json answer = {{"ok", static_cast<bool>(value)}, {"readings", Json::array()}, {"faults", Json::array()}};
   if (value) {
-    Json reading = {{"quantity", quantity->quantity}, {"value", unit->from_base(*value)}, {"unit", unit->ucum}};
-    if (!quantity->kind.empty()) reading["kind"] = quantity->kind;
+    Json reading = {
+        {"quantity", enum_name(quantity->quantity)}, {"value", unit->from_base(*value)}, {"unit", unit->ucum}};
+    if (quantity->kind != PressureKind::none) reading["kind"] = enum_name(quantity->kind);
     answer["readings"].push_back(std::move(reading));
   } else {
     answer["faults"].push_back({{"code", "out-of-range"}, {"message", to_text(value.problem())}});

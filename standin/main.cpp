@@ -149,7 +149,7 @@ int write_capture(const Options& options) {
     return 2;
   }
   std::vector<LineTrace> lines;
-  if (part->interface == "pulse-count") {
+  if (part->interface == Interface::pulse_count) {
     auto chain = build_chain(loaded->bench, catalogue, channel->id);
     if (chain)
       lines = {
@@ -159,7 +159,7 @@ int write_capture(const Options& options) {
     ByteBlocks trimming;
     for (const auto& [block, hex] : device->trimming)
       if (const auto bytes = read_hex(hex)) trimming[block] = *bytes;
-    std::map<std::string, double> wanted;  // of every channel that this device feeds
+    std::map<Quantity, double> wanted;  // of every channel that this device feeds
     for (const Channel& each : loaded->bench.channels)
       if (each.device == device->id) wanted[each.quantity] = EnvironmentCourse(each, options.seed).at(options.start);
     const auto blocks = encode(*decoder, wanted, trimming);
@@ -167,9 +167,9 @@ int write_capture(const Options& options) {
     for (const ByteBlock& block : part->bytes.blocks)
       if (blocks && block.role == "data")
         data.insert(data.end(), blocks->at(block.name).begin(), blocks->at(block.name).end());
-    if (part->interface == "single-wire")
+    if (part->interface == Interface::single_wire)
       lines = {record_single_wire(data)};
-    else if (part->interface == "one-wire")
+    else if (part->interface == Interface::one_wire)
       lines = {record_one_wire(data)};
     else
       lines = record_two_wire(device->address, data);

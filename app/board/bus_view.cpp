@@ -502,7 +502,7 @@ std::map<std::string, double> BusView::readings_of(const Bus& each) const {
   std::map<std::string, double> readings;
   for (const Channel& channel : workbench_.bench().channels) {
     const Device* device = find_by_id(workbench_.bench().devices, channel.device);
-    if (!device || device->bus != each.id || channel.quantity != "temperature") continue;
+    if (!device || device->bus != each.id || channel.quantity != Quantity::temperature) continue;
     if (const ChannelView& view = workbench_.view(channel.id); view.reading) readings[device->id] = *view.reading;
   }
   return readings;

@@ -210,7 +210,7 @@ void ThingForm::add_device_rows() {
     add_link<Device, Rail>(items, tr("Fed by"), tr("The supply of this part"), "device_rail", &Bench::rails,
                            tr("its bus's supply"), [](Device& each) -> std::string& { return each.rail; });
   } else if (part) {
-    if (part->interface != "pulse-count")
+    if (part->interface != Interface::pulse_count)
       add_link<Device, Converter>(items, tr("Read by"), tr("The converter whose pin it ends at"), "device_converter",
                                   &Bench::converters, tr("no converter yet"),
                                   [](Device& each) -> std::string& { return each.converter; });

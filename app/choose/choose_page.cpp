@@ -15,18 +15,20 @@ namespace {
 
 constexpr std::size_t most_compared = 4, most_shown = 30;
 constexpr int settle_ms = 120;
-const char* const quantities[] = {"temperature", "humidity", "pressure", "illuminance"};
+constexpr Quantity quantities[] = {Quantity::temperature, Quantity::humidity, Quantity::pressure,
+                                   Quantity::illuminance};
 const char* const need_key = "need";
 
 // What is free on the board, as sets of interfaces.
-const std::vector<std::vector<std::string>>& free_sets() {
-  static const std::vector<std::vector<std::string>> sets = {
+const std::vector<std::vector<Interface>>& free_sets() {
+  using enum Interface;
+  static const std::vector<std::vector<Interface>> sets = {
       {},
-      {"voltage", "ratiometric", "resistance", "current", "bridge", "thermocouple"},
-      {"i2c"},
-      {"one-wire"},
-      {"spi", "serial-bridge"},
-      {"single-wire", "pulse-count"},
+      {voltage, ratiometric, resistance, current, bridge, thermocouple},
+      {i2c},
+      {one_wire},
+      {spi, serial_bridge},
+      {single_wire, pulse_count},
   };
   return sets;
 }
@@ -36,12 +38,12 @@ QString error_words(double value, const Unit& unit, const NumberStyle& style) {
 }
 
 // What a maker would ask for before thinking about it.
-Need usual_need(const std::string& quantity) {
-  if (quantity == "humidity")
+Need usual_need(Quantity quantity) {
+  if (quantity == Quantity::humidity)
     return {.quantity = quantity, .from = 40, .to = 98, .allowed = 5, .place = NeedPlace::humid};
-  if (quantity == "pressure")
+  if (quantity == Quantity::pressure)
     return {.quantity = quantity, .kind = PressureKind::absolute, .from = 95000, .to = 105000, .allowed = 200};
-  if (quantity == "illuminance") return {.quantity = quantity, .from = 10, .to = 2000, .allowed = 400};
+  if (quantity == Quantity::illuminance) return {.quantity = quantity, .from = 10, .to = 2000, .allowed = 400};
   return {.from = 5, .to = 35, .allowed = 0.5};
 }
 
@@ -52,7 +54,7 @@ Need usual_need(const std::string& quantity) {
 CandidateRow::CandidateRow(const Theme& theme, const Candidate& candidate, const Need& need, const NumberStyle& style,
                            QWidget* parent)
     : QWidget(parent), theme_(theme), part_(candidate.part->id) {
-  const Unit& unit = base_unit(dimension_of_quantity(need.quantity));
+  const Unit& unit = base_unit(need.quantity);
   compared_ = new QCheckBox;
   compared_->setEnabled(!candidate.ruled_out());
   compared_->setToolTip(tr("Compare it, up to four at a time"));
@@ -127,7 +129,11 @@ void CandidateRow::keyPressEvent(QKeyEvent* event) {
 // ---- the page ----
 
 ChoosePage::ChoosePage(const Theme& theme, Workbench& workbench, QWidget* parent)
-    : QWidget(parent), theme_(theme), workbench_(workbench), need_(usual_need("temperature")), background_(this) {
+    : QWidget(parent),
+      theme_(theme),
+      workbench_(workbench),
+      need_(usual_need(Quantity::temperature)),
+      background_(this) {
   setObjectName(QStringLiteral("page"));
   setAttribute(Qt::WA_StyledBackground);
   const QString kept = QSettings().value(QLatin1String(need_key)).toString();
@@ -319,7 +325,7 @@ void ChoosePage::change_need(const std::function<void(Need&)>& change) {
 }
 
 void ChoosePage::show_need() {
-  const Dimension dimension = dimension_of_quantity(need_.quantity);
+  const Dimension dimension = dimension_of(need_.quantity);
   const Unit& unit = base_unit(dimension);
   const Dimension difference = dimension == Dimension::temperature ? Dimension::temperature_difference : dimension;
   const NumberStyle& style = workbench_.style();
@@ -338,7 +344,7 @@ void ChoosePage::show_need() {
   const auto at = std::ranges::find(quantities, need_.quantity);
   quantity_->setCurrentIndex(at == std::end(quantities) ? 0 : static_cast<int>(at - std::begin(quantities)));
   kind_->setCurrentIndex(static_cast<int>(need_.kind));
-  kind_->setEnabled(need_.quantity == "pressure");
+  kind_->setEnabled(need_.quantity == Quantity::pressure);
   place_->setCurrentIndex(static_cast<int>(need_.place));
   use_->setCurrentIndex(static_cast<int>(need_.use));
   const auto set = std::ranges::find(free_sets(), need_.interfaces);
@@ -443,7 +449,7 @@ void ChoosePage::show_chosen() {
         beside.push_back(each);
   compare_->show_candidates(catalogue_, need_, beside);
   if (!candidate) return;
-  const Unit& unit = base_unit(dimension_of_quantity(need_.quantity));
+  const Unit& unit = base_unit(need_.quantity);
   const Part& part = *candidate->part;
   name_->setText(unbroken(text_of(part.name)));
   QStringList facts;
@@ -507,7 +513,7 @@ void ChoosePage::edit_own(const std::function<void(OwnPart&)>& change) {
 void ChoosePage::make_channel() {
   const Candidate* candidate = chosen();
   if (!candidate) return;
-  const std::string id = free_id(workbench_.bench(), need_.quantity);
+  const std::string id = free_id(workbench_.bench(), std::string(enum_name(need_.quantity)));
   auto trial = try_part(workbench_.bench(), workbench_.catalogue(), need_, *candidate->part, id);
   if (!trial) return trade_->setText(text_of(to_text(trial.problem())));
   Settings::read().prefer_units(trial->bench, {id});

@@ -34,7 +34,7 @@ RangeBars::RangeBars(const Theme& theme, const NumberStyle& style, QWidget* pare
 void RangeBars::show_candidates(const Need& need, const std::vector<Candidate>& candidates) {
   need_ = need;
   bars_.clear();
-  const Unit& unit = base_unit(dimension_of_quantity(need.quantity));
+  const Unit& unit = base_unit(need.quantity);
   QStringList words;
   for (const Candidate& candidate : candidates)
     if (const PartQuantity* quantity = candidate.part->measures(need.quantity)) {
@@ -122,7 +122,7 @@ void CompareView::redraw() {
 }
 
 void CompareView::draw_errors() {
-  const Unit& unit = base_unit(dimension_of_quantity(need_.quantity));
+  const Unit& unit = base_unit(need_.quantity);
   plot_->xAxis->setLabel(text_of(unit.symbol));
   plot_->yAxis->setLabel(tr("± %1, 95 %").arg(text_of(difference_symbol(unit))));
   plot_->xAxis->setRange(need_.from, need_.to);
@@ -164,7 +164,7 @@ void CompareView::draw_errors() {
 }
 
 void CompareView::draw_hour() {
-  const Unit& unit = base_unit(dimension_of_quantity(need_.quantity));
+  const Unit& unit = base_unit(need_.quantity);
   constexpr int samples = 600;
   if (hour_.seconds.empty() && !candidates_.empty() && !background_.is_running()) {
     background_.start(

@@ -9,8 +9,6 @@
 #include <cmath>
 
 #include "correct/fit_plot.h"
-#include "digital/decoder.h"
-#include "digital/registers.h"
 #include "files/file.h"
 #include "quantity/day.h"
 #include "quantity/number_format.h"
@@ -488,7 +486,6 @@ void CalibrateView::draw_fit() {
     plot_->clearPlottables();
     return;
   }
-  const Range& wanted = view.channel->wanted;
   const ModelReport* model = chosen_model();
   draw_fit_plot(*plot_, theme_, *view.channel, unit(), points_, model && model->fit ? &*model->fit : nullptr);
   if ((!model || !model->fit) && !is_own_curve()) return;
@@ -499,30 +496,22 @@ void CalibrateView::draw_fit() {
     put_in_->setEnabled(false);
     return;
   }
-  const auto chain = build_chain(changed->bench, workbench_.catalogue(), channel_);
-  const auto before = view.chain ? error_budget(*view.chain, (wanted.from + wanted.to) / 2) : Result<Budget>(Problem{});
-  const auto after = chain ? error_budget(*chain, (wanted.from + wanted.to) / 2) : Result<Budget>(Problem{});
-  put_in_->setEnabled(static_cast<bool>(after));
-  if (!after || !before) return verdict_->setText(tr("The chain has no reading in the middle of the wanted range."));
-  double worst = 0;
-  for (std::size_t i = 0; i < points_.size(); ++i)
-    if (model && i < model->fit->residuals.size()) worst = std::max(worst, std::abs(model->fit->residuals[i]));
-  const Decision decision = decide(worst + std::abs(after->known_bias), after->expanded, view.channel->tolerance);
-  QString words =
-      tr("Uses %1 % now, %2 % with it.").arg(std::lround(before->used() * 100)).arg(std::lround(after->used() * 100));
+  const auto effect = effect_of(*changed);
+  put_in_->setEnabled(static_cast<bool>(effect));
+  if (!effect) return verdict_->setText(tr("The chain has no reading in the middle of the wanted range."));
+  const Decision decision = effect->decision;
+  QString words = tr("Uses %1 % now, %2 % with it.")
+                      .arg(std::lround(effect->used_before * 100))
+                      .arg(std::lround(effect->used_after * 100));
   words += QLatin1Char(' ') + (decision == Decision::passes ? tr("It keeps its limit, the uncertainty counted in.")
                                : decision == Decision::fails
                                    ? tr("It does not keep its limit, even in its favour.")
                                    : tr("Too close to tell: the uncertainty reaches over the limit."));
-  if (std::ranges::any_of(points_, [](const RecordedPoint& point) { return point.reference_standard <= 0; }))
+  if (effect->reference_unknown)
     words += QLatin1Char(' ') + tr("A reference of unknown error counts as right: this verdict is a hope.");
-  if (const Correction& correction = changed->correction; correction.placed == CorrectionPlace::part) {
-    const Part* part = workbench_.catalogue().find(view.chain->part_id);
-    if (part && part->bytes.offset)
-      if (const auto stored = store_limit(*part->bytes.offset, correction.coefficients.front(), LimitSide::upper))
-        words += QLatin1Char(' ') +
-                 tr("Write %1 to %2.").arg(text_of(to_hex(stored->bytes)), text_of(part->bytes.offset->address));
-  }
+  if (const Part* part = workbench_.catalogue().find(view.chain->part_id); part && effect->offset_bytes)
+    words += QLatin1Char(' ') +
+             tr("Write %1 to %2.").arg(text_of(*effect->offset_bytes), text_of(part->bytes.offset->address));
   verdict_->setText(words);
   verdict_->set_tint(decision == Decision::passes  ? Tint::accent
                      : decision == Decision::fails ? Tint::red
@@ -542,45 +531,23 @@ Result<PutIn> CalibrateView::what_it_does() const {
   return put_correction(workbench_.bench(), workbench_.catalogue(), channel_, *model->fit, points_, place(), words);
 }
 
+Result<CalibrationEffect> CalibrateView::effect_of(const PutIn& put) const {
+  const ModelReport* model = chosen_model();
+  return calibration_effect(workbench_.bench(), put, workbench_.catalogue(), channel_, points_,
+                            model && model->fit ? &*model->fit : nullptr);
+}
+
 void CalibrateView::put_in() {
   auto put = what_it_does();
-  const ModelReport* model = chosen_model();
   if (!put) return;
-  const ChannelView& view = workbench_.chosen();
-  const double middle = (view.channel->wanted.from + view.channel->wanted.to) / 2;
-  const auto before = view.chain ? error_budget(*view.chain, middle) : Result<Budget>(Problem{});
-  const auto chain = build_chain(put->bench, workbench_.catalogue(), channel_);
-  const auto after = chain ? error_budget(*chain, middle) : Result<Budget>(Problem{});
-  LogEntry entry;
-  entry.on = now_text().toStdString();
-  entry.who = who_->text().toStdString();
-  entry.kind = EntryKind::calibration;
-  entry.channel = channel_;
-  CalibrationRecord record;
-  record.quantity = view.channel->quantity;
-  record.unit = std::string(unit().ucum);
-  record.procedure = procedure_->currentText().toStdString();
-  record.reference = instrument_->text().toStdString();
-  record.points = points_;
-  if (model) {
-    record.model = std::string(enum_name(model->model));
-    record.origin = model->fit->origin;
-    record.coefficients = model->fit->coefficients;
-    for (const double u : model->fit->standard_uncertainties)
-      if (std::isfinite(u)) record.standard_uncertainties.push_back(u);
-    record.residual_sd = model->fit->residual_sd;
-  } else {
-    const Device* device = find_by_id(put->bench.devices, find_by_id(put->bench.channels, channel_)->device);
-    for (const auto& [name, value] : device->settings)
-      entry.words +=
-          fmt::format("{}{} = {:.9g}", entry.words.empty() ? "the thermistor's own coefficients: " : ", ", name, value);
-  }
-  record.tolerance = view.channel->tolerance;
-  record.used_before = before ? before->used() : 0;
-  record.used_after = after ? after->used() : 0;
-  record.expanded = after ? after->expanded : 0;
-  record.verdict = verdict_->text().toStdString();
-  entry.calibration = std::move(record);
+  const auto effect = effect_of(*put);
+  if (!effect) return;
+  const LogEntry entry = calibration_entry(workbench_.bench(), *put, channel_, points_, chosen_model(), *effect,
+                                           {.on = now_text().toStdString(),
+                                            .who = who_->text().toStdString(),
+                                            .procedure = procedure_->currentText().toStdString(),
+                                            .reference = instrument_->text().toStdString(),
+                                            .verdict = verdict_->text().toStdString()});
   QSettings().setValue(QStringLiteral("instrument"), instrument_->text());
   QSettings().setValue(QStringLiteral("who"), who_->text());
   keep_points(workbench_, channel_, {});

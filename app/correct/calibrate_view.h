@@ -8,7 +8,7 @@
 #include <QTableWidget>
 #include <QWidget>
 
-#include "calibrate/apply_correction.h"
+#include "calibrate/calibration_effect.h"
 #include "correct/session_points.h"
 #include "correct/span_plot.h"
 #include "shell/workbench.h"
@@ -58,6 +58,7 @@ class CalibrateView : public QWidget {
   const Unit& unit() const;
   CorrectionPlace place() const;
   Result<PutIn> what_it_does() const;
+  Result<CalibrationEffect> effect_of(const PutIn& put) const;
   bool is_own_curve() const;
 
   const Theme& theme_;

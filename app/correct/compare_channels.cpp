@@ -11,7 +11,6 @@
 #include "files/file.h"
 #include "quantity/day.h"
 #include "quantity/number_format.h"
-#include "truth/model_choice.h"
 #include "widgets/form.h"
 #include "widgets/plain_table.h"
 #include "widgets/plot_style.h"
@@ -19,16 +18,8 @@
 namespace fair_gauge::app {
 namespace {
 
-constexpr double most_lag_s = 120;
 constexpr std::size_t most_points = 600;  // of a series, for comparing
 constexpr int refresh_every_ms = 1000;
-
-// Their wanted ranges overlap by half or more: they may see the same air, the same light, the same pressure.
-bool sees_the_same(const Channel& one, const Channel& other) {
-  const double low = std::max(one.wanted.from, other.wanted.from), high = std::min(one.wanted.to, other.wanted.to);
-  return one.kind == other.kind &&
-         high - low >= 0.5 * std::max(one.wanted.to - one.wanted.from, other.wanted.to - other.wanted.from);
-}
 
 QPen pen_of(const Colours& colours, std::size_t i) {
   const QColor inks[] = {colours.accent, colours.second, colours.amber, colours.ink, colours.red};
@@ -108,7 +99,7 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
     if (isVisible()) list_channels();
   });
   connect(&workbench, &Workbench::bench_changed, this, [this] {
-    quantity_.clear();
+    quantity_.reset();
     if (isVisible()) list_channels();
   });
   connect(&workbench, &Workbench::values_changed, this, [this] {
@@ -154,17 +145,17 @@ void CompareChannels::open_log(const QString& path) {
 void CompareChannels::list_channels() {
   const Channel* chosen = workbench_.chosen().channel;
   if (!chosen) return;
-  if (chosen->quantity != quantity_) {
+  if (quantity_ != chosen->quantity) {
     quantity_ = chosen->quantity;
     clear(boxes_layout_);
     boxes_.clear();
     one_->clear();
     other_->clear();
     for (const Channel& channel : workbench_.bench().channels) {
-      if (channel.quantity != quantity_) continue;
+      if (quantity_ != channel.quantity) continue;
       auto* box = new QCheckBox(text_of(channel.name.empty() ? channel.id : channel.name));
       box->setObjectName(text_of("compare_" + channel.id));
-      box->setChecked(channel.id == chosen->id || sees_the_same(*chosen, channel));
+      box->setChecked(channel.id == chosen->id || may_see_the_same(*chosen, channel));
       connect(box, &QCheckBox::clicked, this, &CompareChannels::refresh);
       boxes_layout_->addWidget(box);
       boxes_[channel.id] = box;
@@ -215,35 +206,17 @@ void CompareChannels::refresh() {
 }
 
 void CompareChannels::show_group(const std::vector<std::string>& ids) {
-  std::vector<Estimate> estimates;
-  std::vector<std::vector<SourceEffect>> effects;
-  std::map<std::string, double> lags;
-  std::optional<Series> first;
-  for (const std::string& id : ids) {
-    const Series series = series_of(id);
-    const auto chain = build_chain(workbench_.bench(), workbench_.catalogue(), id);
-    if (series.values.empty() || !chain) continue;
-    double at = series.seconds.back();
-    if (without_lag_->isChecked()) {
-      if (!first)
-        first = series;
-      else if (const auto lag = time_lag(*first, series, most_lag_s))
-        lags[id] = *lag;
-    }
-    // The mean of the last minute, moved by the lag.
-    double sum = 0, n = 0;
-    for (std::size_t i = 0; i < series.seconds.size(); ++i)
-      if (series.seconds[i] > at - 60 + std::min(0.0, lags.contains(id) ? -lags[id] : 0.0))
-        sum += series.values[i], ++n;
-    const double mean = sum / n;
-    const auto budget = error_budget(*chain, mean);
-    if (!budget) continue;
-    const Channel& channel = *find_by_id(workbench_.bench().channels, id);
-    estimates.push_back({channel.name.empty() ? id : channel.name, mean - budget->known_bias, budget->combined});
-    effects.push_back(source_effects(*chain, mean));
-  }
-  const auto group = compare_estimates(estimates, shared_by(effects));
-  const Unit& unit = base_unit(dimension_of_quantity(quantity_.empty() ? "temperature" : quantity_));
+  std::vector<Chain> chains;
+  std::vector<Series> series;
+  for (const std::string& id : ids)
+    if (auto chain = build_chain(workbench_.bench(), workbench_.catalogue(), id))
+      chains.push_back(std::move(*chain)), series.push_back(series_of(id));
+  std::vector<ChannelReadings> channels;
+  for (std::size_t i = 0; i < chains.size(); ++i) channels.push_back({&chains[i], std::move(series[i])});
+  const GroupReading reading = group_reading(channels, without_lag_->isChecked());
+  const auto& estimates = reading.estimates;
+  const auto group = compare_estimates(estimates, reading.shared);
+  const Unit& unit = base_unit(quantity_.value_or(Quantity::temperature));
   const NumberStyle& style = workbench_.style();
   pairs_->setRowCount(0);
   if (!group) {
@@ -284,7 +257,7 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
                "reference, or see whether they really see the same.")
                 .arg(text_of(fixed(group->chi_squared, 1, style)))
                 .arg(group->dof);
-  for (const auto& [id, lag] : lags)
+  for (const auto& [id, lag] : reading.lags_seconds)
     if (std::abs(lag) > 1) words += QLatin1Char(' ') + tr("%1 lags by %2 s.").arg(text_of(id)).arg(std::lround(lag));
   verdict_->setText(words);
   verdict_->set_tint(group->consistent ? Tint::accent : Tint::red);
@@ -292,7 +265,7 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
 
 void CompareChannels::draw(const std::vector<std::string>& ids) {
   const Colours& colours = theme_.colours();
-  const Unit& unit = base_unit(dimension_of_quantity(quantity_.empty() ? "temperature" : quantity_));
+  const Unit& unit = base_unit(quantity_.value_or(Quantity::temperature));
   style_plot(*plot_, theme_);
   plot_->clearGraphs();
   plot_->clearItems();
@@ -329,14 +302,13 @@ void CompareChannels::draw(const std::vector<std::string>& ids) {
 
 // Readings of both at the times of the first; a line that allows for errors of both.
 void CompareChannels::show_line() {
-  line_.reset();
-  one_readings_.clear();
-  other_readings_.clear();
+  agreeing_.reset();
   const std::string one = one_->currentData().toString().toStdString(),
                     other = other_->currentData().toString().toStdString();
   use_line_->setEnabled(false);
   if (one.empty() || one == other) return line_words_->setText(tr("Choose two different ones."));
-  const auto chain = uncorrected_chain(workbench_.bench(), workbench_.catalogue(), one);
+  const auto followed = build_chain(workbench_.bench(), workbench_.catalogue(), other);
+  if (!followed) return line_words_->setText(text_of(to_text(followed.problem())));
   Series changed;
   if (log_.empty())
     changed = live_series(workbench_, one);
@@ -346,55 +318,35 @@ void CompareChannels::show_line() {
     changed.seconds.erase(changed.seconds.begin(), changed.seconds.end() - most_points);
     changed.values.erase(changed.values.begin(), changed.values.end() - most_points);
   }
-  const Series wanted = series_of(other);
-  for (std::size_t i = 0; i < changed.seconds.size(); ++i)
-    if (const auto value = value_at(wanted, changed.seconds[i]))
-      one_readings_.push_back(changed.values[i]), other_readings_.push_back(*value);
-  auto line = fit_two_way(one_readings_, other_readings_);
-  const Unit& unit = base_unit(dimension_of_quantity(quantity_.empty() ? "temperature" : quantity_));
-  if (!line) return line_words_->setText(text_of(to_text(line.problem())));
-  line_ = *line;
+  auto agreeing = correction_to_agree(paired_readings(changed, series_of(other)), *followed, day_text(today()));
+  const Unit& unit = base_unit(quantity_.value_or(Quantity::temperature));
+  if (!agreeing) return line_words_->setText(text_of(to_text(agreeing.problem())));
   const NumberStyle& style = workbench_.style();
-  const double shift = line->offset + (line->scale - 1) * line->origin;
-  // Over a small range a scale is not to be believed.
-  const bool scale_known = line->scale_standard < 0.05;
-  line_words_->setText(tr("At %1 it is to read %2 more%3.")
-                           .arg(text_of(with_unit(line->origin, 1, unit.symbol, style)),
-                                text_of(with_unit(shift, decimals_for(line->residual), difference_symbol(unit), style)),
-                                scale_known ? tr(", with a scale of %1 ± %2")
-                                                  .arg(text_of(fixed(line->scale, 3, style)),
-                                                       text_of(fixed(2 * line->scale_standard, 3, style)))
-                                            : tr("; the range is too small for a scale, so an offset alone")));
-  use_line_->setEnabled(chain.has_value());
+  const TwoWayLine& line = agreeing->line;
+  line_words_->setText(
+      tr("At %1 it is to read %2 more%3.")
+          .arg(text_of(with_unit(line.origin, 1, unit.symbol, style)),
+               text_of(with_unit(agreeing->shift, decimals_for(line.residual), difference_symbol(unit), style)),
+               agreeing->scale_known
+                   ? tr(", with a scale of %1 ± %2")
+                         .arg(text_of(fixed(line.scale, 3, style)), text_of(fixed(2 * line.scale_standard, 3, style)))
+                   : tr("; the range is too small for a scale, so an offset alone")));
+  use_line_->setEnabled(uncorrected_chain(workbench_.bench(), workbench_.catalogue(), one).has_value());
+  agreeing_ = std::move(*agreeing);
 }
 
 void CompareChannels::use_line() {
-  if (!line_) return;
+  if (!agreeing_) return;
   const std::string one = one_->currentData().toString().toStdString(),
                     other = other_->currentData().toString().toStdString();
-  const auto chain = build_chain(workbench_.bench(), workbench_.catalogue(), other);
-  const auto budget =
-      chain ? error_budget(*chain, line_->offset + line_->scale * line_->origin) : Result<Budget>(Problem{});
-  Correction correction;
-  correction.origin = line_->origin;
-  const bool scale_known = line_->scale_standard < 0.05;
-  correction.coefficients = {line_->offset + (line_->scale - 1) * line_->origin};
-  if (scale_known) correction.coefficients.push_back(line_->scale - 1);
-  // It is as good as the one that it follows, and their scatter.
-  correction.standard_uncertainty =
-      std::hypot(budget ? budget->combined : 0, line_->residual / std::sqrt(static_cast<double>(one_readings_.size())));
-  const auto [low, high] = std::ranges::minmax(one_readings_);
-  correction.covered = Range{low, high};
-  correction.on = day_text(today());
-  correction.reference = "the channel " + other;
-  correction.note = "made to agree with " + other;
+  const Correction correction = agreeing_->correction;
   LogEntry entry;
   entry.on = now_text().toStdString();
   entry.kind = EntryKind::correction;
   entry.channel = one;
   entry.words = fmt::format("Made to agree with {}: {:+.4g} at {:.4g}{}. It is now as good as that one, not better.",
                             other, correction.coefficients.front(), correction.origin,
-                            scale_known ? fmt::format(", scale {:.4f}", line_->scale) : "");
+                            agreeing_->scale_known ? fmt::format(", scale {:.4f}", agreeing_->line.scale) : "");
   workbench_.document().edit(tr("Agree with %1").arg(text_of(other)), [&](Bench& bench) {
     if (Channel* channel = find_by_id(bench.channels, one)) channel->correction = correction;
   });

@@ -13,7 +13,7 @@
 #include "correct/session_points.h"
 #include "logbook/logbook.h"
 #include "shell/workbench.h"
-#include "truth/agreement.h"
+#include "truth/channel_agreement.h"
 #include "widgets/background.h"
 #include "widgets/text.h"
 
@@ -47,7 +47,7 @@ class CompareChannels : public QWidget {
 
   const Theme& theme_;
   Workbench& workbench_;
-  std::string quantity_;
+  std::optional<Quantity> quantity_;
   QVBoxLayout* boxes_layout_;
   std::map<std::string, QCheckBox*> boxes_;
   QCheckBox* without_lag_;
@@ -61,9 +61,7 @@ class CompareChannels : public QWidget {
   QComboBox *one_, *other_;
   Text* line_words_;
   QPushButton* use_line_;
-  std::optional<TwoWayLine> line_;
-  std::vector<double> one_readings_;
-  std::vector<double> other_readings_;
+  std::optional<AgreeingCorrection> agreeing_;
 };
 
 }  // namespace fair_gauge::app

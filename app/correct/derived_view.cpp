@@ -101,11 +101,11 @@ void DerivedView::showEvent(QShowEvent* event) {
 }
 
 void DerivedView::list_channels() {
-  for (const auto& [box, quantity] : {std::pair{temperature_, "temperature"},
-                                      {second_temperature_, "temperature"},
-                                      {humidity_, "humidity"},
-                                      {pressure_, "pressure"},
-                                      {second_, "pressure"}}) {
+  for (const auto& [box, quantity] : {std::pair{temperature_, Quantity::temperature},
+                                      {second_temperature_, Quantity::temperature},
+                                      {humidity_, Quantity::humidity},
+                                      {pressure_, Quantity::pressure},
+                                      {second_, Quantity::pressure}}) {
     const QString was = box->currentData().toString();
     box->clear();
     for (const Channel& channel : workbench_.bench().channels)
@@ -117,7 +117,7 @@ void DerivedView::list_channels() {
   if (const Channel* humidity =
           find_by_id(workbench_.bench().channels, humidity_->currentData().toString().toStdString()))
     for (const Channel& channel : workbench_.bench().channels)
-      if (channel.quantity == "temperature" && channel.device == humidity->device)
+      if (channel.quantity == Quantity::temperature && channel.device == humidity->device)
         temperature_->setCurrentIndex(temperature_->findData(text_of(channel.id)));
   // Air pressure is absolute; the other one beside it.
   for (int i = 0; i < pressure_->count(); ++i)
@@ -130,10 +130,10 @@ void DerivedView::list_channels() {
 
 std::vector<QComboBox*> DerivedView::boxes_of(const DerivedQuantity& quantity) const {
   std::vector<QComboBox*> boxes;
-  for (const std::string& input : quantity.inputs) {
-    if (input == "temperature") boxes.push_back(boxes.empty() ? temperature_ : second_temperature_);
-    if (input == "humidity") boxes.push_back(humidity_);
-    if (input == "pressure") boxes.push_back(boxes.empty() ? pressure_ : second_);
+  for (const Quantity input : quantity.inputs) {
+    if (input == Quantity::temperature) boxes.push_back(boxes.empty() ? temperature_ : second_temperature_);
+    if (input == Quantity::humidity) boxes.push_back(humidity_);
+    if (input == Quantity::pressure) boxes.push_back(boxes.empty() ? pressure_ : second_);
   }
   return boxes;  // a height has none: it is typed
 }
@@ -160,7 +160,7 @@ void DerivedView::refresh() {
     if (boxes.size() == 2 && boxes[0]->currentData() == boxes[1]->currentData()) continue;
     if (boxes.size() < quantity.inputs.size()) inputs.push_back({tr("height").toStdString(), height_m_, 0});
     std::vector<std::vector<double>> correlation;
-    if (shared_->isChecked() && boxes.size() == 2 && quantity.inputs.front() == "pressure")
+    if (shared_->isChecked() && boxes.size() == 2 && quantity.inputs.front() == Quantity::pressure)
       correlation = {{1, 0.5}, {0.5, 1}};
     const bool absolute = std::ranges::none_of(boxes, [this](QComboBox* box) {
       const Channel* channel = find_by_id(workbench_.bench().channels, box->currentData().toString().toStdString());
@@ -170,7 +170,7 @@ void DerivedView::refresh() {
                              ? propagate(quantity.function, inputs, correlation)
                              : Result<Derived>(Problem{tr("one of the pressures is not absolute").toStdString(), ""});
     // As its input is shown, where it is of the same kind.
-    const Unit* shown = &base_unit(dimension_of_quantity(quantity.quantity));
+    const Unit* shown = &base_unit(quantity.quantity);
     if (quantity.quantity == quantity.inputs.front())
       if (const auto& chain = workbench_.view(inputs.front().name).chain) shown = chain->shown;
     rows.push_back(quantity.id);

@@ -287,7 +287,7 @@ void LogbookPage::show_drift(const std::string& id) {
   const auto drift = channel ? drift_of(logbook_, id, channel->tolerance) : Drift{};
   plot_->setVisible(drift.course.size() >= 2);
   if (!channel) return drift_words_->clear();
-  const Unit& unit = base_unit(dimension_of_quantity(channel->quantity));
+  const Unit& unit = base_unit(channel->quantity);
   const NumberStyle& style = workbench_.style();
   const QString name = text_of(channel->name.empty() ? channel->id : channel->name);
   QStringList words;

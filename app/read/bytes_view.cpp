@@ -10,6 +10,7 @@
 #include "digital/encoder.h"
 #include "digital/light_settings.h"
 #include "digital/line_capture.h"
+#include "digital/pasted_bytes.h"
 #include "digital/stale_term.h"
 #include "files/file.h"
 #include "quantity/number_format.h"
@@ -31,21 +32,6 @@ int decimals_of_step(double step) {
   for (double scaled = step; decimals < 4 && std::abs(scaled - std::round(scaled)) > 1e-6 * scaled; scaled *= 10)
     ++decimals;
   return decimals;
-}
-
-CaptureBytes decode_lines(const std::string& interface, const std::vector<LineTrace>& lines) {
-  if (interface == "single-wire") return decode_single_wire(lines.front());
-  if (interface == "one-wire") return decode_one_wire(lines.front());
-  if (lines.size() >= 2) {
-    const auto clock = std::ranges::find_if(lines, [](const LineTrace& line) {
-      return line.name.find("scl") != std::string::npos || line.name.find("SCL") != std::string::npos;
-    });
-    const std::size_t c = clock == lines.end() ? 0 : static_cast<std::size_t>(clock - lines.begin());
-    return decode_two_wire(lines[c], lines[c == 0 ? 1 : 0]);
-  }
-  CaptureBytes none;
-  none.fault = "a two-wire capture needs its clock and its data line";
-  return none;
 }
 
 }  // namespace
@@ -194,7 +180,7 @@ void BytesView::follow_values() {
   const Part* part = workbench_.catalogue().find(part_id_);
   auto decoder = part ? Decoder::make(*part, settings_) : Result<Decoder>(Problem{});
   if (!decoder) return;
-  std::map<std::string, double> wanted;
+  std::map<Quantity, double> wanted;
   for (const Channel& channel : workbench_.bench().channels) {
     if (channel.device != followed_) continue;
     const ChannelView& view = workbench_.view(channel.id);
@@ -312,49 +298,25 @@ void BytesView::rebuild_settings() {
 void BytesView::take_text(const QString& text) {
   if (text.trimmed().isEmpty()) return;
   const Part& part = *workbench_.catalogue().find(part_id_);
-  std::string into = block_->currentData().toString().toStdString();
+  const std::string into = block_->currentData().toString().toStdString();
   const auto shape =
       shape_->currentIndex() == 0
           ? std::nullopt
           : std::optional(enum_names(ByteShape{})[static_cast<std::size_t>(shape_->currentIndex() - 1)].value);
-  auto read = read_byte_text(text.toStdString(), shape);
-  // Eight digits of 0 and 1 may be a byte or four: what fits the block is meant.
-  const auto fits = [&](const Result<ByteText>& bytes) {
-    return bytes && std::ranges::any_of(part.bytes.blocks, [&](const ByteBlock& block) {
-             return block.name == into && (static_cast<int>(bytes->bytes.size()) == block.bytes ||
-                                           static_cast<int>(bytes->bytes.size()) == block.shorter);
-           });
-  };
-  if (!shape && !fits(read) && !(read && (read->address || !read->name.empty())))
-    for (const ByteShape other : {ByteShape::hexadecimal, ByteShape::decimal, ByteShape::mixed})
-      if (auto again = read_byte_text(text.toStdString(), other); !fits(read) && fits(again)) read = std::move(again);
-  if (!read) {
-    understood_->setText(text_of(to_text(read.problem())));
+  auto pasted = paste_bytes(part, text.toStdString(), into, shape, blocks_);
+  if (!pasted) {
+    understood_->setText(text_of(to_text(pasted.problem())));
     understood_->set_tint(Tint::red);
     return;
   }
-  if (read->address) {  // a dump says itself where its bytes belong
-    ByteBlocks dumped = {
-        {"0x" + to_hex(std::vector<std::uint8_t>{static_cast<std::uint8_t>(*read->address)}), read->bytes}};
-    for (const ByteBlock& block : part.bytes.blocks) {
-      const auto found = Decoder::find_block(dumped, block);
-      if (!found.empty())
-        blocks_[block.name].assign(found.begin(),
-                                   found.begin() + static_cast<std::ptrdiff_t>(std::min<std::size_t>(
-                                                       found.size(), static_cast<std::size_t>(block.bytes))));
-    }
-    into = "the blocks by address";
-  } else {
-    blocks_[into] = read->bytes;
-  }
-  const auto block = std::ranges::find(part.bytes.blocks, into, &ByteBlock::name);
-  const bool other_length = block != part.bytes.blocks.end() && static_cast<int>(read->bytes.size()) != block->bytes &&
-                            static_cast<int>(read->bytes.size()) != block->shorter;
+  blocks_ = std::move(pasted->blocks);
+  const auto& length = pasted->block_length;
   understood_->setText(tr("%1 bytes, read as %2, put into %3%4")
-                           .arg(read->bytes.size())
-                           .arg(text_of(enum_name(read->shape)), text_of(into),
-                                other_length ? tr("; the part sends %1").arg(block->bytes) : QString()));
-  understood_->set_tint(other_length ? Tint::amber : Tint::second);
+                           .arg(pasted->text.bytes.size())
+                           .arg(text_of(enum_name(pasted->text.shape)),
+                                pasted->into.empty() ? tr("the blocks by address") : text_of(pasted->into),
+                                length ? tr("; the part sends %1").arg(*length) : QString()));
+  understood_->set_tint(length ? Tint::amber : Tint::second);
   hold_bytes();
   refresh();
 }
@@ -374,7 +336,7 @@ void BytesView::take_capture(const QString& path) {
     return;
   }
   const Part& part = *workbench_.catalogue().find(part_id_);
-  const CaptureBytes found = decode_lines(part.interface, *lines);
+  const CaptureBytes found = decode_capture(part.interface, *lines);
   if (!found.bytes.empty()) blocks_[block_->currentData().toString().toStdString()] = found.bytes;
   QStringList events;
   for (const std::string& event : found.events) events << text_of(event);
@@ -418,15 +380,16 @@ void BytesView::show_readings(const Decoded& decoded) {
   const Decoded integer = integer_decoder->decode(blocks_);
   int line = 0, column = 0;
   for (const DigitalReading& reading : decoded.readings) {
-    const Unit& unit = base_unit(dimension_of_quantity(reading.quantity->quantity));
+    const Unit& unit = base_unit(reading.quantity->quantity);
     const double resolution = reading.quantity->resolution > 0 ? reading.quantity->resolution : 1e-3;
     const double value = unit.from_base(reading.value);
     const int decimals = decimals_of_step(resolution / unit.scale);
     const QString text = unit.symbol == "V" ? text_of(with_prefix(value, "V", 6, workbench_.style()))
                                             : text_of(with_unit(value, decimals, unit.symbol, workbench_.style()));
     readings_->addWidget(new Text(theme_, Face::number, text, Tint::accent), line, column);
-    QString words = text_of(reading.quantity->quantity).replace(QLatin1Char('-'), QLatin1Char(' '));
-    if (!reading.quantity->kind.empty()) words += QStringLiteral(", ") + text_of(reading.quantity->kind);
+    QString words = text_of(enum_name(reading.quantity->quantity)).replace(QLatin1Char('-'), QLatin1Char(' '));
+    if (reading.quantity->kind != PressureKind::none)
+      words += QStringLiteral(", ") + text_of(enum_name(reading.quantity->kind));
     if (const DigitalReading* other = integer.reading(reading.quantity->quantity);
         other && other->value != reading.value)
       words += tr(" (integer form %1)")
@@ -480,8 +443,8 @@ void BytesView::show_trace(const Decoded& decoded) {
 void BytesView::show_light_advice(const Decoded& decoded) {
   clear(advice_);
   const Part& part = *workbench_.catalogue().find(part_id_);
-  if (!part.measures("illuminance")) return;
-  const DigitalReading* reading = decoded.reading("illuminance");
+  if (!part.measures(Quantity::illuminance)) return;
+  const DigitalReading* reading = decoded.reading(Quantity::illuminance);
   const double lux = reading && reading->value > 0 ? reading->value : 500;
   const auto found = light_settings(part, lux);
   int line = 0;
@@ -526,8 +489,8 @@ void BytesView::show_stale(const Decoder& decoder) {
   constexpr double lag_k = 10;
   QStringList words;
   for (const StaleReading& stale : with_stale_temperature(decoder, blocks_, lag_k)) {
-    const Unit& unit = base_unit(dimension_of_quantity(stale.quantity->quantity));
-    words << tr("%1 %2%3").arg(text_of(stale.quantity->quantity),
+    const Unit& unit = base_unit(stale.quantity->quantity);
+    words << tr("%1 %2%3").arg(text_of(enum_name(stale.quantity->quantity)),
                                stale.difference > 0 ? QStringLiteral("+") : QString(),
                                text_of(with_unit(stale.difference, decimals_for(std::abs(stale.difference), 2),
                                                  difference_symbol(unit), workbench_.style())));
@@ -546,29 +509,17 @@ void BytesView::show_others(const Decoded& decoded) {
   const Part& part = *workbench_.catalogue().find(part_id_);
   auto decoder = Decoder::make(part, settings_);
   int line = 1;
-  for (std::size_t r = 0; r < part.bytes.readings.size(); ++r) {
-    const PartQuantity& quantity = *part.measures(part.bytes.readings[r].quantity);
-    const DigitalReading* reading = decoded.reading(quantity.quantity);
-    const bool of_air = quantity.quantity == "temperature";  // what rooms and gardens have
-    const double from = of_air                            ? -20
-                        : quantity.quantity == "pressure" ? 85000
-                                                          : quantity.minimum,
-                 to = of_air                            ? 60
-                      : quantity.quantity == "pressure" ? 108000
-                                                        : quantity.maximum;
-    if (reading && reading->value >= from && reading->value <= to) continue;
-    for (const OtherWay& other :
-         other_ways_of_bytes(workbench_.catalogue(), part, quantity.quantity, settings_, blocks_)) {
-      if (other.value < from || other.value > to) continue;
-      const Unit& unit = base_unit(dimension_of_quantity(quantity.quantity));
-      others_->addWidget(new Text(theme_, Face::small, text_of(other.words)), line, 0);
-      others_->addWidget(new Text(theme_, Face::code,
-                                  text_of(with_unit(other.value, 2, unit.symbol, workbench_.style())), Tint::amber),
-                         line, 1);
-      others_->addWidget(
-          new Text(theme_, Face::small, tr("%1, raw %2").arg(text_of(quantity.quantity)).arg(other.raw), Tint::quiet),
-          line++, 2);
-    }
+  for (const LikelyWay& likely : likely_ways_of_bytes(workbench_.catalogue(), part, decoded, settings_, blocks_)) {
+    const OtherWay& other = likely.way;
+    others_->addWidget(new Text(theme_, Face::small, text_of(other.words)), line, 0);
+    others_->addWidget(
+        new Text(theme_, Face::code,
+                 text_of(with_unit(other.value, 2, base_unit(likely.quantity).symbol, workbench_.style())),
+                 Tint::amber),
+        line, 1);
+    others_->addWidget(new Text(theme_, Face::small,
+                                tr("%1, raw %2").arg(text_of(enum_name(likely.quantity))).arg(other.raw), Tint::quiet),
+                       line++, 2);
   }
   show_stale(*decoder);
   if (line > 1)

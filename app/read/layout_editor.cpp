@@ -11,9 +11,8 @@
 namespace fair_gauge::app {
 namespace {
 
-const char* const interfaces[] = {"i2c", "spi", "one-wire", "single-wire"};
+constexpr Interface interfaces[] = {Interface::i2c, Interface::spi, Interface::one_wire, Interface::single_wire};
 const char* const checks[] = {"", "crc8-ff", "crc8-00", "crc8-onewire", "sum8", "crc16-a001"};
-const char* const quantities[] = {"temperature", "humidity", "pressure", "illuminance"};
 
 QTableWidget* table(const Theme& theme, int rows, const QStringList& heads, const char* name, const QString& means) {
   auto* made = new QTableWidget(rows, static_cast<int>(heads.size()));
@@ -133,6 +132,8 @@ LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* pa
   take_bytes(bytes_text_->text());
 }
 
+std::string LayoutEditor::quantity_words(int row) const { return cell(*formulas_, row, 0).toLower().toStdString(); }
+
 OwnLayout LayoutEditor::layout_now() const {
   OwnLayout layout{.name = name_->text().trimmed().toStdString(),
                    .interface = interfaces[interface_->currentIndex()],
@@ -156,8 +157,9 @@ OwnLayout LayoutEditor::layout_now() const {
           .replace(QChar(0x2212), QLatin1Char('-'))
           .toDouble();
     };
-    layout.readings.push_back(
-        {cell(*formulas_, i, 0).toLower().toStdString(), cell(*formulas_, i, 1).toStdString(), number(2), number(3)});
+    // What is no quantity is named by refresh() before anybody takes the layout.
+    layout.readings.push_back({enum_by_name<Quantity>(quantity_words(i)).value_or(Quantity::temperature),
+                               cell(*formulas_, i, 1).toStdString(), number(2), number(3)});
   }
   return layout;
 }
@@ -176,9 +178,12 @@ void LayoutEditor::refresh() {
     verdict_->setText(text_of(to_text(problem)));
     verdict_->set_tint(Tint::red);
   };
-  for (const OwnReading& reading : layout.readings)
-    if (std::ranges::find(quantities, reading.quantity) == std::end(quantities))
-      return refuse({"\"" + reading.quantity + "\" is no quantity", "temperature, humidity, pressure or illuminance"});
+  for (int i = 0; i < formulas_->rowCount(); ++i) {
+    if (cell(*formulas_, i, 1).isEmpty()) continue;
+    const auto quantity = enum_by_name<Quantity>(quantity_words(i));
+    if (!quantity || !quantity_in(dimension_of(*quantity)))
+      return refuse({"\"" + quantity_words(i) + "\" is no quantity", "temperature, humidity, pressure or illuminance"});
+  }
   auto part = part_of_layout(layout);
   if (!part) return refuse(part.problem());
   part_ = std::move(*part);
@@ -192,9 +197,9 @@ void LayoutEditor::refresh() {
   const Decoded decoded = decoder->decode(blocks);
   QStringList words;
   for (const DigitalReading& reading : decoded.readings) {
-    const Unit& unit = base_unit(dimension_of_quantity(reading.quantity->quantity));
+    const Unit& unit = base_unit(reading.quantity->quantity);
     words << tr("%1 %2").arg(
-        text_of(reading.quantity->quantity),
+        text_of(enum_name(reading.quantity->quantity)),
         text_of(with_unit(reading.value, std::min(4, decimals_for(std::max(reading.quantity->resolution, 1e-4), 1)),
                           unit.symbol, workbench_.style())));
   }

@@ -23,6 +23,7 @@ class LayoutEditor : public QWidget {
 
  private:
   OwnLayout layout_now() const;
+  std::string quantity_words(int row) const;
   void refresh();
   void take_bytes(const QString& text);
   void save();

@@ -183,7 +183,7 @@ void RegisterView::rebuild() {
   }
   limit_of_->clear();
   for (const LimitLayout& layout : part->bytes.limits)
-    limit_of_->addItem(text_of(layout.quantity.empty() ? part->quantities.front().quantity : layout.quantity));
+    limit_of_->addItem(text_of(enum_name(layout.quantity.value_or(part->quantities.front().quantity))));
   limit_of_->setVisible(limit_of_->count() > 1);
   show_facts(*part);
   refresh();
@@ -298,7 +298,7 @@ void RegisterView::refresh_offset() {
   offset_box_->setVisible(part && part->bytes.offset);
   if (!part || !part->bytes.offset) return;
   const LimitLayout& layout = *part->bytes.offset;
-  const Unit& unit = base_unit(dimension_of_quantity(part->quantities.front().quantity));
+  const Unit& unit = base_unit(part->quantities.front().quantity);
   const Dimension dimension =
       unit.dimension == Dimension::temperature ? Dimension::temperature_difference : unit.dimension;
   const QString compared = tr("Register %1; %2.").arg(text_of(layout.address), text_of(layout.compared));
@@ -343,9 +343,9 @@ void RegisterView::refresh_figures() {
   const Bus* bus = built_in ? find_by_id(workbench_.bench().buses, built_in->bus) : nullptr;
   Timeline::Lane line{tr("line"), {}}, works{tr("part"), {}};
   for (const SequenceStep& step : read_sequence(*part, composition->of_role("conversion").value_or(0),
-                                                bus                        ? bus->speed_hz
-                                                : part->interface == "spi" ? 1e6
-                                                                           : 100e3))
+                                                bus                                 ? bus->speed_hz
+                                                : part->interface == Interface::spi ? 1e6
+                                                                                    : 100e3))
     (step.lane == SequenceLane::line ? line : works)
         .bars.push_back({text_of(step.what), step.from_s, step.to_s, step.lane == SequenceLane::line});
   timeline_->show_lanes({line, works});
@@ -374,10 +374,9 @@ void RegisterView::refresh_limit() {
   limits_box_->setVisible(part && !part->bytes.limits.empty());
   if (!part || part->bytes.limits.empty()) return;
   const LimitLayout& layout = *limit_layout(*part);
-  const std::string& quantity = layout.quantity.empty() ? part->quantities.front().quantity : layout.quantity;
+  const Quantity quantity = layout.quantity.value_or(part->quantities.front().quantity);
   const bool counts = layout.unit == "counts";
-  const auto wished =
-      parse_quantity(limit_->text().toStdString(), counts ? Dimension::number : dimension_of_quantity(quantity));
+  const auto wished = parse_quantity(limit_->text().toStdString(), counts ? Dimension::number : dimension_of(quantity));
   const QString compared = tr("Compared: %1.").arg(text_of(layout.compared));
   if (!wished) {
     limit_bytes_->setText(limit_->text().isEmpty() ? compared : text_of(to_text(wished.problem())));
@@ -389,7 +388,7 @@ void RegisterView::refresh_limit() {
     limit_bytes_->setText(text_of(to_text((upper ? lower : upper).problem())));
     return;
   }
-  const std::string symbol = counts ? "counts" : std::string(base_unit(dimension_of_quantity(quantity)).symbol);
+  const std::string symbol = counts ? "counts" : std::string(base_unit(quantity).symbol);
   const auto words = [&](double value) {
     return text_of(with_unit(value, counts ? 0 : decimals_for(layout.step, 2), symbol, workbench_.style()));
   };

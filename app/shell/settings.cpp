@@ -95,7 +95,7 @@ void Settings::prefer_units(Bench& bench, const std::vector<std::string>& channe
   for (const std::string& id : channels) {
     Channel* channel = find_by_id(bench.channels, id);
     if (!channel || channel->arrives) continue;
-    const Dimension dimension = dimension_of_quantity(channel->quantity);
+    const Dimension dimension = dimension_of(channel->quantity);
     const std::string& wanted = dimension == Dimension::temperature ? temperature
                                 : dimension == Dimension::pressure  ? pressure
                                                                     : channel->unit;

@@ -6,20 +6,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "truth/stability.h"
+
 namespace fair_gauge::app {
-namespace {
-
-// Standard deviation of the scatter from one reading to the next, free of slow change.
-// Source: half the mean square of successive differences (von Neumann).
-double scatter(const std::vector<QPointF>& points) {
-  if (points.size() < 8) return std::nan("");
-  double sum = 0;
-  for (std::size_t i = 1; i < points.size(); ++i) sum += std::pow(points[i].y() - points[i - 1].y(), 2);
-  return std::sqrt(sum / static_cast<double>(points.size() - 1) / 2);
-}
-
-}  // namespace
-
 Tape::Tape(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench) {
   setObjectName(QStringLiteral("tape"));
@@ -82,7 +71,9 @@ void Tape::refresh() {
     const QString stalled = view.stalled();
     value_->set_tint(stalled.isEmpty() ? Tint::ink : Tint::red);
     if (!stalled.isEmpty()) value_->setText(stalled);
-    const double noise = scatter(points_);
+    std::vector<double> readings;
+    for (const QPointF& point : points_) readings.push_back(point.y());
+    const double noise = neighbour_scatter(readings);
     if (std::isfinite(noise) && view.budget) {
       const double step = view.budget->step / shown.scale;
       noise_->setText(

@@ -71,8 +71,8 @@ struct ChainBeside {
 /// The digital part through which a channel's numbers come as bytes: the sensor itself, or the converter behind it.
 struct DigitalFace {
   const Device* device = nullptr;
-  const Part* part = nullptr;  ///< null → the channel has no bytes
-  std::string quantity;        ///< of that part
+  const Part* part = nullptr;                 ///< null → the channel has no bytes
+  Quantity quantity = Quantity::temperature;  ///< of that part
   bool by_converter = false;
 };
 

@@ -313,7 +313,7 @@ void LogPlot::draw() {
   }
   ticker->setTickCount(std::clamp(plot_->width() / theme_.px(130), 2, 7));
   plot_->xAxis->setTicker(ticker);
-  plot_->yAxis->setLabel(tr("%1, %2").arg(text_of(channel.quantity), text_of(shown.symbol)));
+  plot_->yAxis->setLabel(tr("%1, %2").arg(text_of(enum_name(channel.quantity)), text_of(shown.symbol)));
   if (whole_) plot_->xAxis->setRange(rows.front().seconds, rows.back().seconds + span * 0.01);
   draw_courses();
   fit_values();

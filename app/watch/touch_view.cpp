@@ -103,7 +103,7 @@ void TouchView::next_phase() {
       const Part* part = device ? workbench_.catalogue().find(device->part) : nullptr;
       const double response = part && part->response_s > 0 ? part->response_s : without_a_sheet_s;
       const auto readings = readings_of(channel_);
-      const bool share = std::string_view(chosen->quantity) == "illuminance" && !readings.empty();
+      const bool share = chosen->quantity == Quantity::illuminance && !readings.empty();
       workbench_.touch_in_shed(channel_, chosen->usual_change * (share ? readings.back().value : 1),
                                share ? 0.2 : response / by_hand);
       break;
@@ -169,7 +169,7 @@ void TouchView::judge() {
     const auto here = read_raw(*chain, samples.back().raw), there = read_raw(*chain, samples.back().raw + 1);
     if (here && there) subject.resolution = std::abs(*there - *here);
   }
-  auto findings = judge_touch(*way(), subject, *rise, neighbours, base_unit(dimension_of_quantity(channel->quantity)));
+  auto findings = judge_touch(*way(), subject, *rise, neighbours, base_unit(channel->quantity));
   if (ended_) {
     std::erase_if(readings, [&](const TouchReading& each) { return each.seconds < *ended_ - 3 * channel->period_s; });
     if (const auto fall = fit_step(readings, *ended_); fall && std::abs(fall->change) > 0.1 * std::abs(rise->change))

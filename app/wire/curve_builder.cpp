@@ -11,10 +11,10 @@ namespace fair_gauge::app {
 namespace {
 
 struct Output {
-  const char* interface;
+  Interface interface;
   const char* symbol;
 };
-constexpr Output outputs[] = {{"voltage", "V"}, {"resistance", "Ω"}, {"current", "A"}};
+constexpr Output outputs[] = {{Interface::voltage, "V"}, {Interface::resistance, "Ω"}, {Interface::current, "A"}};
 
 }  // namespace
 
@@ -128,7 +128,7 @@ void CurveBuilder::refresh() {
 void CurveBuilder::show_curve(const std::vector<CurvePoint>& points, const OwnCurve& curve) {
   style_plot(*plot_, theme_);
   const auto& output = outputs[static_cast<std::size_t>(output_->currentIndex())];
-  const auto law = transfer_law(own_part("own", "temperature", output.interface, curve), {});
+  const auto law = transfer_law(own_part("own", Quantity::temperature, output.interface, curve), {});
   if (!law) return;
   const Colours& colours = theme_.colours();
   plot_->clearGraphs();
@@ -160,7 +160,7 @@ void CurveBuilder::show_curve(const std::vector<CurvePoint>& points, const OwnCu
 
 void CurveBuilder::save() {
   if (!curve_) return;
-  const std::string quantity = workbench_.chosen().channel ? workbench_.chosen().channel->quantity : "temperature";
+  const Quantity quantity = workbench_.chosen().channel ? workbench_.chosen().channel->quantity : Quantity::temperature;
   const Part part = own_part(name_->text().toStdString(), quantity,
                              outputs[static_cast<std::size_t>(output_->currentIndex())].interface, *curve_);
   const auto path = save_user_part(part);

@@ -297,7 +297,7 @@ void Schematic::draw_source(Drawing& drawing) const {
   const Part& part = *workbench_.catalogue().find(chain.part_id);
   const bool load = device.front_end.kind == FrontEndKind::load;
   const double y = load ? 30 : node_y;
-  if (part.interface == "thermocouple") {
+  if (part.interface == Interface::thermocouple) {
     // Two legs of different metal that meet at the hot end.
     drawing.pen(drawing.theme.colours().accent, 2.4);
     drawing.painter.drawLine(drawing.px({14, 50}), drawing.px({38, 44}));
@@ -310,8 +310,9 @@ void Schematic::draw_source(Drawing& drawing) const {
     drawing.ground({44, 80});
     drawing.name({26, 72}, tr("cold junction"), Qt::AlignHCenter);
   } else {
-    if (part.interface != "bridge") drawing.block({16, y - 12, 26, 24}, tr("Sensor"), drawing.theme.colours().accent);
-    if (part.interface == "bridge") {
+    if (part.interface != Interface::bridge)
+      drawing.block({16, y - 12, 26, 24}, tr("Sensor"), drawing.theme.colours().accent);
+    if (part.interface == Interface::bridge) {
       const QPointF corners[] = {{29, 32}, {47, 50}, {29, 68}, {11, 50}};
       for (int i = 0; i < 4; ++i) drawing.wire({corners[i], corners[(i + 1) % 4]});
       for (int i = 0; i < 4; ++i) {
@@ -322,7 +323,8 @@ void Schematic::draw_source(Drawing& drawing) const {
       }
       drawing.name({29, 50}, tr("bridge"), Qt::AlignHCenter);
     }
-    const double above = part.interface == "bridge" ? 32 : y - 12, below = part.interface == "bridge" ? 68 : y + 12;
+    const double above = part.interface == Interface::bridge ? 32 : y - 12,
+                 below = part.interface == Interface::bridge ? 68 : y + 12;
     drawing.wire({{29, above}, {29, 12}});
     const Rail* rail = find_by_id(workbench_.bench().rails, device.front_end.rail);
     drawing.rail({29, 12}, rail ? tr("rail %1").arg(text_of(rail->id)) : tr("its supply"));
@@ -337,15 +339,15 @@ void Schematic::draw_source(Drawing& drawing) const {
     drawing.ground({29, 90});
     drawing.dot({29, node_y});
     drawing.wire({{29, node_y}, {node_x, node_y}});
-  } else if (part.interface != "thermocouple") {
-    drawing.wire({{part.interface == "bridge" ? 47.0 : 42.0, node_y}, {node_x, node_y}});
+  } else if (part.interface != Interface::thermocouple) {
+    drawing.wire({{part.interface == Interface::bridge ? 47.0 : 42.0, node_y}, {node_x, node_y}});
   }
   const auto values = evaluate(chain, workbench_.solved_from());
   const Stage* sensor = chain.stage(StageName::sensor);
   const auto& output = values[static_cast<std::size_t>(sensor - chain.stages.data())];
   const bool told_at_the_pin = !chain.stage(StageName::front_end) && sensor->unit->dimension == Dimension::voltage;
   if (output && sensor->unit->dimension != Dimension::number && !told_at_the_pin)
-    drawing.live(part.interface == "thermocouple" ? QPointF(38, 32) : QPointF(46, y - 8),
+    drawing.live(part.interface == Interface::thermocouple ? QPointF(38, 32) : QPointF(46, y - 8),
                  text_of(with_prefix(*output, sensor->unit->symbol, 4, workbench_.style())));
 }
 
@@ -416,8 +418,8 @@ void Schematic::draw_bus(Drawing& drawing) const {
   const Chain& chain = *workbench_.chosen().chain;
   const Device& device = *find_by_id(workbench_.bench().devices, chain.channel.device);
   const Part& part = *workbench_.catalogue().find(chain.part_id);
-  const bool two_wire = part.interface == "i2c",
-             one_line = part.interface == "one-wire" || part.interface == "single-wire";
+  const bool two_wire = part.interface == Interface::i2c,
+             one_line = part.interface == Interface::one_wire || part.interface == Interface::single_wire;
   const QStringList lines = two_wire   ? QStringList{tr("clock"), tr("data")}
                             : one_line ? QStringList{tr("data")}
                                        : QStringList{tr("clock"), tr("data"), tr("select")};

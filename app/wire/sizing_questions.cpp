@@ -511,7 +511,7 @@ std::vector<SizingQuestion> sizing_questions(const Workbench& workbench) {
          }});
   } else {
     // Another reference helps nothing where it also feeds the sensor, and the table knows of no amplifier between them.
-    const bool shared = (part->interface == "bridge" || part->interface == "ratiometric") &&
+    const bool shared = (part->interface == Interface::bridge || part->interface == Interface::ratiometric) &&
                         converter.reference_rail == device->front_end.rail;
     if (!shared && device->front_end.kind == FrontEndKind::direct)
       questions.push_back(span_question(asked, converter, reference_v));

@@ -61,8 +61,9 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
   for (const Part& part : workbench.catalogue().parts()) {
     // What can stand at this front end without another one: resistances, currents, counted pulses, and all that gives a
     // voltage.
-    const auto of_kind = [&](const char* kind) { return (part.interface == kind) == (used->interface == kind); };
-    const bool same_output = of_kind("resistance") && of_kind("pulse-count") && of_kind("current");
+    const auto of_kind = [&](Interface kind) { return (part.interface == kind) == (used->interface == kind); };
+    const bool same_output =
+        of_kind(Interface::resistance) && of_kind(Interface::pulse_count) && of_kind(Interface::current);
     if (!part.measures(channel.quantity) || !same_output || part.is_digital()) continue;
     parts.push_back(&part);
     names << text_of(part.name) +
@@ -91,7 +92,7 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
     const char* why;
     Dimension dimension;
   };
-  const bool of_temperature = channel.quantity == "temperature";
+  const bool of_temperature = channel.quantity == Quantity::temperature;
   const Named known[] = {
       {"r25", "Resistance at 25 °C", "Of the thermistor, from its sheet", Dimension::resistance},
       {"r0", "Resistance at 0 °C", "Of the platinum thermometer", Dimension::resistance},
@@ -147,8 +148,8 @@ FieldRow tolerance_field() {
 FieldRow kind_field(const Part& part) {
   using enum FrontEndKind;
   const bool current = part.transfer.type == "photocurrent";
-  const std::vector<FrontEndKind> kinds = part.interface == "resistance" ? std::vector{divider}
-                                          : current                      ? std::vector{load, transimpedance}
+  const std::vector<FrontEndKind> kinds = part.interface == Interface::resistance ? std::vector{divider}
+                                          : current                               ? std::vector{load, transimpedance}
                                                     : std::vector{direct, level_divider, amplifier};
   QStringList names;
   for (const FrontEndKind kind : kinds)
@@ -475,7 +476,7 @@ std::vector<FieldRow> derived_fields(const Workbench& workbench) {
         ids.push_back(channel.id), names << text_of(channel.name.empty() ? channel.id : channel.name);
     const auto input = [i](DerivedFrom& from) -> std::string& { return i == 0 ? from.of : from.beside; };
     if (i == 1 && workbench.chosen().channel->derived->beside.empty()) {
-      const Dimension dimension = dimension_of_quantity(follows.inputs[i]);
+      const Dimension dimension = dimension_of(follows.inputs[i]);
       rows.push_back(quantity(
           "Second input", "Typed, where no channel reads it", dimension, base_unit(dimension), -huge, huge,
           [](const Pieces& at) { return at.channel->derived->number.value_or(0); },

@@ -21,9 +21,6 @@ FAIR_GAUGE_NAMES(AmplifierKind, EnumName{non_inverting, "non-inverting"}, EnumNa
                  EnumName{difference, "difference"}, EnumName{bridge, "bridge"})
 FAIR_GAUGE_NAMES(Polarity, EnumName{unipolar, "unipolar"}, EnumName{bipolar, "bipolar"})
 FAIR_GAUGE_NAMES(Position, EnumName{top, "top"}, EnumName{bottom, "bottom"})
-FAIR_GAUGE_NAMES(PressureKind, EnumName{none, "none"}, EnumName{absolute, "absolute"}, EnumName{gauge, "gauge"},
-                 EnumName{differential, "differential"}, EnumName{vacuum, "vacuum"})
-
 FAIR_GAUGE_NAMES(CorrectionPlace, EnumName{physical, "physical"}, EnumName{raw, "raw"}, EnumName{part, "part"},
                  EnumName{firmware, "firmware"})
 FAIR_GAUGE_NAMES(ArrivesAs, EnumName{raw, "raw"}, EnumName{value, "value"})

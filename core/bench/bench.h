@@ -9,6 +9,7 @@
 
 #include "files/unknown_keys.h"
 #include "quantity/enum_names.h"
+#include "quantity/quantity.h"
 #include "quantity/unit.h"
 
 namespace fair_gauge {
@@ -197,8 +198,6 @@ struct UncertaintyContribution {
   bool operator==(const UncertaintyContribution&) const = default;
 };
 
-enum class PressureKind { none, absolute, gauge, differential, vacuum };
-
 /// How a channel behaves in the simulated environment, base units; what is not given follows from the wanted range.
 struct SimulatedCourse {
   std::optional<double> base;
@@ -273,7 +272,7 @@ struct Channel {
   std::string device;  ///< may be empty where the number arrives as a value and nobody knows the part behind it
   std::optional<Arrival> arrives;      ///< nothing → a raw number, or bytes
   std::optional<DerivedFrom> derived;  ///< worked out from other channels; it has no device then
-  std::string quantity = "temperature";
+  Quantity quantity = Quantity::temperature;
   PressureKind kind = PressureKind::none;
   Range wanted{0, 50};
   std::optional<Range> plausible;
@@ -445,7 +444,6 @@ std::span<const EnumName<FrontEndKind>> enum_names(FrontEndKind);
 std::span<const EnumName<Position>> enum_names(Position);
 std::span<const EnumName<AmplifierKind>> enum_names(AmplifierKind);
 std::span<const EnumName<Polarity>> enum_names(Polarity);
-std::span<const EnumName<PressureKind>> enum_names(PressureKind);
 std::span<const EnumName<CorrectionPlace>> enum_names(CorrectionPlace);
 std::span<const EnumName<ArrivesAs>> enum_names(ArrivesAs);
 std::span<const EnumName<FilterKind>> enum_names(FilterKind);

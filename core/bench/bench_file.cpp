@@ -67,7 +67,8 @@ class References {
       add(at + "/unit", fmt::format("\"{}\" is no unit", channel.unit), "a UCUM code such as Cel, %, hPa or lx");
     if (const Unit* arriving = unit_by_ucum(channel.arriving_unit());
         channel.arrives_converted() && unit && (!arriving || arriving->dimension != unit->dimension))
-      add(at + "/arrives/unit", fmt::format("\"{}\" is no unit of {}", channel.arriving_unit(), channel.quantity),
+      add(at + "/arrives/unit",
+          fmt::format("\"{}\" is no unit of {}", channel.arriving_unit(), enum_name(channel.quantity)),
           "a unit of the channel's quantity, such as Cel or [degF]");
     if (circular(channel)) add(at + "/device", "its side inputs lead back to itself", "side inputs without a loop");
     table(channel.correction, at + "/correction");
@@ -90,7 +91,7 @@ class References {
         }
       if (!device) continue;
       for (const auto& [setting, other] : device->side_inputs) {
-        if (setting == channel->quantity) continue;  // what the device says of itself
+        if (setting == enum_name(channel->quantity)) continue;  // what the device says of itself
         if (other == start.id && id != other) return true;
         if (seen.insert(other).second) next.push_back(other);
       }

@@ -14,7 +14,7 @@ Result<Chain> Builder::build_arriving() {
   const Channel& channel = chain_.channel;
   const Unit* unit = unit_by_ucum(channel.arriving_unit());
   if (!unit || unit->dimension != chain_.base->dimension)
-    return Problem{fmt::format("\"{}\" is no unit of {}", channel.arriving_unit(), channel.quantity),
+    return Problem{fmt::format("\"{}\" is no unit of {}", channel.arriving_unit(), enum_name(channel.quantity)),
                    fmt::format("a unit such as {}", chain_.base->ucum)};
   if (channel.correction.placed == CorrectionPlace::raw && !channel.correction.empty())
     return Problem{"a value that arrives converted has no raw number to correct", "a correction of the reading"};
@@ -27,14 +27,16 @@ Result<Chain> Builder::build_arriving() {
                    "an id or marking that `parts` lists"};
   quantity_ = part_ ? part_->measures(channel.quantity) : nullptr;
   if (part_ && !quantity_)
-    return Problem{fmt::format("\"{}\" does not measure {}", part_->name, channel.quantity), "a quantity of the part"};
+    return Problem{fmt::format("\"{}\" does not measure {}", part_->name, enum_name(channel.quantity)),
+                   "a quantity of the part"};
   const std::string form = fmt::format("in {}, {}", unit->symbol, decimals_words(channel.arrives->decimals));
   if (part_ && !part_->is_digital() && find_by_id(bench_.converters, device_->converter))
     return build_behind(*unit, form);
   if (part_) chain_.part_id = part_->id;
   add_reading_links();
   add_link(part_ ? std::make_shared<ReadingLink>("part accuracy", of_grade(*quantity_, device_->grade), proven())
-                 : std::make_shared<ReadingLink>("whatever measures it", PartQuantity{}, proven()));
+                 : std::make_shared<ReadingLink>("whatever measures it", PartQuantity{.quantity = channel.quantity},
+                                                 proven()));
   add_link(std::make_shared<ArrivingUnitLink>(*unit, channel.arrives->decimals));
   Converter counter;  // of the last decimal
   counter.bits = 53;

@@ -7,29 +7,16 @@
 #include "chain/builder.h"
 
 namespace fair_gauge {
-namespace {
-
-// The base unit of a quantity's name.
-const Unit* unit_of_quantity(std::string_view quantity) {
-  const Dimension dimension = dimension_of_quantity(quantity);
-  return dimension == Dimension::number ? nullptr : &base_unit(dimension);
-}
-
-}  // namespace
-
 Result<Chain> Builder::build() {
   const Channel& channel = chain_.channel;
-  chain_.base = unit_of_quantity(channel.quantity);
-  if (!chain_.base)
-    return Problem{fmt::format("\"{}\" is no quantity", channel.quantity),
-                   "temperature, humidity, pressure or illuminance"};
+  chain_.base = &base_unit(channel.quantity);
   chain_.shown = unit_by_ucum(channel.unit, chain_.base->dimension);
   if (!chain_.shown)
-    return Problem{fmt::format("\"{}\" is no unit of {}", channel.unit, channel.quantity),
+    return Problem{fmt::format("\"{}\" is no unit of {}", channel.unit, enum_name(channel.quantity)),
                    fmt::format("a unit such as {}", chain_.base->ucum)};
   chain_.also = channel.also_unit.empty() ? nullptr : unit_by_ucum(channel.also_unit, chain_.base->dimension);
   if (!channel.also_unit.empty() && !chain_.also)
-    return Problem{fmt::format("\"{}\" is no unit of {}", channel.also_unit, channel.quantity),
+    return Problem{fmt::format("\"{}\" is no unit of {}", channel.also_unit, enum_name(channel.quantity)),
                    fmt::format("a unit such as {}, or none", chain_.base->ucum)};
   if (channel.derived) return build_derived(*channel.derived);
   if (channel.arrives_converted()) return build_arriving();
@@ -41,7 +28,8 @@ Result<Chain> Builder::build() {
                    "an id or marking that `parts` lists"};
   quantity_ = part_->measures(channel.quantity);
   if (!quantity_)
-    return Problem{fmt::format("\"{}\" does not measure {}", part_->name, channel.quantity), "a quantity of the part"};
+    return Problem{fmt::format("\"{}\" does not measure {}", part_->name, enum_name(channel.quantity)),
+                   "a quantity of the part"};
   if (part_->is_digital()) return build_digital();
   Result<TransferLaw> law = law_of_device();
   if (!law) return law.problem();
@@ -141,7 +129,7 @@ Result<std::optional<PartQuantity>> Builder::accuracy_of_element() const {
   const PartQuantity* quantity = element ? element->measures(chain_.channel.quantity) : nullptr;
   if (!quantity)
     return Problem{fmt::format("\"{}\", connected to \"{}\", is no {} part of the catalogue", id, device_->id,
-                               chain_.channel.quantity),
+                               enum_name(chain_.channel.quantity)),
                    "the id of a thermocouple or a platinum element"};
   return std::optional(
       of_grade(*quantity, device_->element_grade.empty() ? part_->element.grade : device_->element_grade));

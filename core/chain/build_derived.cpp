@@ -20,15 +20,16 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
     return Problem{fmt::format("\"{}\" is nothing that can be worked out", from.as), known};
   }
   if (quantity->quantity != channel.quantity)
-    return Problem{fmt::format("a {} is a {}, not a {}", quantity->name, quantity->quantity, channel.quantity),
-                   fmt::format("\"quantity\": \"{}\"", quantity->quantity)};
+    return Problem{fmt::format("a {} is a {}, not a {}", quantity->name, enum_name(quantity->quantity),
+                               enum_name(channel.quantity)),
+                   fmt::format("\"quantity\": \"{}\"", enum_name(quantity->quantity))};
   if (!channel.correction.empty())
     return Problem{"what is worked out has no correction of its own", "a correction of what it is worked out from"};
   if (!channel.device.empty() || channel.arrives)
     return Problem{"a channel that is worked out has no sensor of its own", "neither \"device\" nor \"arrives\""};
   const bool second = quantity->inputs.size() > 1;
   if (second && from.beside.empty() && !from.number)
-    return Problem{fmt::format("the {} takes a second input, {}", quantity->name, quantity->inputs.back()),
+    return Problem{fmt::format("the {} takes a second input, {}", quantity->name, enum_name(quantity->inputs.back())),
                    "a channel in \"beside\", or a \"number\""};
   auto first = input_chain(from.of, quantity->inputs.front());
   if (!first) return first.problem();
@@ -49,7 +50,7 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
   chain_.inputs.push_back(std::make_shared<const Chain>(*first));
   chain_.side_channels = first->side_channels;
   if (second) {
-    setup.beside_symbol = std::string(base_unit(dimension_of_quantity(quantity->inputs.back())).symbol);
+    setup.beside_symbol = std::string(base_unit(quantity->inputs.back()).symbol);
     std::shared_ptr<const Chain> beside;
     if (from.beside.empty()) {
       setup.beside = *from.number;
@@ -90,13 +91,14 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
   return std::move(chain_);
 }
 
-Result<Chain> Builder::input_chain(const std::string& id, const std::string& quantity) const {
+Result<Chain> Builder::input_chain(const std::string& id, Quantity quantity) const {
   const Channel* input = find_by_id(bench_.channels, id);
   if (!input)
     return Problem{fmt::format("there is no channel \"{}\" to work it out from", id), "a channel of the bench"};
   if (input->derived) return Problem{fmt::format("\"{}\" is worked out itself", id), "a channel that is measured"};
   if (input->quantity != quantity)
-    return Problem{fmt::format("\"{}\" reads {}", id, input->quantity), fmt::format("a channel of {}", quantity)};
+    return Problem{fmt::format("\"{}\" reads {}", id, enum_name(input->quantity)),
+                   fmt::format("a channel of {}", enum_name(quantity))};
   if (depth_ >= 2) return Problem{"channels hang on each other in a circle", "inputs without a loop"};
   return Builder(bench_, catalogue_, *input, beside_, depth_ + 1).build();
 }
@@ -116,7 +118,7 @@ Channel new_derived_channel(const Bench& bench, const DerivedQuantity& quantity,
     channel.id = fmt::format("{}_{}", channel.id.substr(0, quantity.id.size()), number);
   channel.derived = from;
   channel.quantity = quantity.quantity;
-  channel.unit = base_unit(dimension_of_quantity(quantity.quantity)).ucum;
+  channel.unit = base_unit(quantity.quantity).ucum;
   channel.wanted = {std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()};
   for (const double first : {one.from, one.to})
     for (const double second : {other.from, other.to})

@@ -17,10 +17,11 @@ Result<Chain> Builder::build_digital() {
   const ByteLayout& layout = part_->bytes;
   const auto reading = std::ranges::find(layout.readings, chain_.channel.quantity, &ByteReading::quantity);
   if (reading == layout.readings.end())
-    return Problem{fmt::format("\"{}\" does not read {} from its bytes", part_->name, chain_.channel.quantity),
-                   "a quantity of its layout"};
+    return Problem{
+        fmt::format("\"{}\" does not read {} from its bytes", part_->name, enum_name(chain_.channel.quantity)),
+        "a quantity of its layout"};
   if (!decoder->gives(static_cast<std::size_t>(reading - layout.readings.begin())))
-    return Problem{fmt::format("\"{}\" does not read {} as it is set", device_->id, chain_.channel.quantity),
+    return Problem{fmt::format("\"{}\" does not read {} as it is set", device_->id, enum_name(chain_.channel.quantity)),
                    fmt::format("settings of the device for which {}", reading->only)};
   ByteBlocks blocks;
   for (const auto& [block, hex] : device_->trimming) {
@@ -41,9 +42,11 @@ Result<Chain> Builder::build_digital() {
     fields.push_back(remainder ? 0 : static_cast<double>(value.value_or(0)));
   }
   // What the formula carries over from another quantity of the same part follows that quantity's channel.
-  for (const auto& [quantity, channel] : device_->side_inputs) {
-    const auto other = std::ranges::find(layout.readings, quantity, &ByteReading::quantity);
-    if (other == layout.readings.end() || quantity == chain_.channel.quantity) continue;
+  for (const auto& [name, channel] : device_->side_inputs) {
+    const auto quantity = enum_by_name<Quantity>(name);
+    if (!quantity || quantity == chain_.channel.quantity) continue;
+    const auto other = std::ranges::find(layout.readings, *quantity, &ByteReading::quantity);
+    if (other == layout.readings.end()) continue;
     chain_.side_channels.push_back(channel);
     if (const auto now = beside_.find(channel); now != beside_.end() && std::isfinite(now->second))
       solve_field(*decoder, fields, static_cast<std::size_t>(other - layout.readings.begin()), now->second);

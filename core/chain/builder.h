@@ -16,7 +16,7 @@ class Builder {
 
  private:
   Result<Chain> build_derived(const DerivedFrom& from);
-  Result<Chain> input_chain(const std::string& id, const std::string& quantity) const;
+  Result<Chain> input_chain(const std::string& id, Quantity quantity) const;
   Result<Chain> build_arriving();
   static std::string decimals_words(int decimals);
   Result<Chain> build_behind(const Unit& unit, const std::string& form);

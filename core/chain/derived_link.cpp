@@ -78,8 +78,8 @@ Result<double> DerivedLink::forward(double inner) const {
   const double first = forward_off(inner, {});
   if (std::isfinite(first)) return first;
   return Problem{
-      fmt::format("no {} makes the {} {:.4g} {}{}", setup_.quantity->inputs.front(), setup_.quantity->name, inner,
-                  setup_.symbol,
+      fmt::format("no {} makes the {} {:.4g} {}{}", enum_name(setup_.quantity->inputs.front()), setup_.quantity->name,
+                  inner, setup_.symbol,
                   setup_.quantity->inputs.size() > 1
                       ? fmt::format(" beside {:.4g} {}", setup_.beside, setup_.beside_symbol)
                       : ""),

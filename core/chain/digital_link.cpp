@@ -185,7 +185,7 @@ std::vector<TraceLine> DigitalLink::explain(double outer, const NumberStyle& sty
   // A formula of several quantities goes on after this one: its last line is the one that gives the reading.
   const auto own = std::ranges::find(trace, value, &TraceEntry::value);
   if (own != trace.end()) trace.erase(own + 1, trace.end());
-  const Unit& unit = base_unit(dimension_of_quantity(setup_.range.quantity));
+  const Unit& unit = base_unit(setup_.range.quantity);
   std::vector<TraceLine> lines;
   for (const TraceEntry& entry : trace)
     lines.push_back({entry.symbol, fmt::format("{} = {}", entry.symbol, with_numbers(entry.note, known)),

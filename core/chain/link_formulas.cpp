@@ -29,7 +29,7 @@ std::string with_symbol(std::string text, const std::string& outer) {
 }  // namespace
 
 Steps SensorLink::formula(const std::string& outer) const {
-  Steps steps = setup_.law.formula;
+  Steps steps = setup_.law.formula();
   for (auto& [symbol, expression] : steps) expression = with_symbol(expression, outer);
   return steps;
 }

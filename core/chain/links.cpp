@@ -12,9 +12,7 @@ namespace {
 
 const double nan_value = std::nan("");
 
-std::string symbol_of(const std::string& quantity) {
-  return std::string(base_unit(dimension_of_quantity(quantity)).symbol);
-}
+std::string symbol_of(Quantity quantity) { return std::string(base_unit(quantity).symbol); }
 
 }  // namespace
 
@@ -169,7 +167,7 @@ double SensorLink::forward_off(double inner, std::span<const double> deviations)
   const double value =
       std::accumulate(deviations.begin(), deviations.begin() + static_cast<std::ptrdiff_t>(of_part), inner);
   const std::size_t side_at = of_part + (setup_.supply ? 1 : 0);
-  const double output = setup_.law.side ? setup_.law.side->output(value, setup_.law.side->value + deviations[side_at])
+  const double output = setup_.law.side ? setup_.law.output_beside(value, setup_.law.side->value + deviations[side_at])
                                         : setup_.law.output(value);
   return setup_.supply ? output * (1 + deviations[of_part] / 100) : output;
 }
@@ -616,7 +614,8 @@ std::vector<TraceLine> FirmwareLink::explain(double outer, const NumberStyle& st
 
 Result<double> ReadingLink::inverse(double outer) const {
   const double margin = 0.1 * (range_.maximum - range_.minimum);
-  if (range_.quantity.empty() || (outer >= range_.minimum - margin && outer <= range_.maximum + margin)) return outer;
+  if (range_.minimum >= range_.maximum || (outer >= range_.minimum - margin && outer <= range_.maximum + margin))
+    return outer;
   return Problem{fmt::format("{:.6g} {} is far outside what the part can give: many libraries send such a number when "
                              "nothing answers",
                              outer, symbol_of(range_.quantity)),

@@ -2,47 +2,17 @@
 #pragma once
 
 #include <cmath>
-#include <functional>
 #include <memory>
 #include <string>
 #include <vector>
 
 #include "bench/bench.h"
 #include "chain/link.h"
+#include "chain/transfer_law.h"
 #include "parts/part.h"
 #include "quantity/unit.h"
 
 namespace fair_gauge {
-
-/// How a sensor's output follows from its quantity: a pair of pure functions and the words for them.
-struct TransferLaw {
-  std::function<double(double)> output;    ///< of the quantity in base units
-  std::function<double(double)> quantity;  ///< of the output; not a number where there is none
-  std::function<std::vector<TraceLine>(double output, const NumberStyle&)> explain;
-  Dimension output_dimension = Dimension::voltage;
-  std::string name;     ///< "beta law"
-  std::string caption;  ///< "B 3950 K, 10 kΩ at 25 °C"
-  /// `quantity` as steps of an expression of x, the last of which is the result; empty where there is none.
-  std::vector<std::pair<std::string, std::string>> formula = {};
-  std::string without_inverse = {};  ///< why `quantity` may be not a number; empty → the sensor is open or short
-  /// The setting that is the sensor's own supply, to which its output is in proportion; empty → none.
-  std::string supply_key;
-  /// A second quantity that the output depends on: the cold junction of a thermocouple.
-  struct Side {
-    std::string key;   ///< setting that holds it
-    std::string name;  ///< for people
-    std::string unit;
-    double value;
-    double half_width;                             ///< how well it is known
-    std::function<double(double, double)> output;  ///< of the quantity and of this one
-  };
-  std::optional<Side> side;
-};
-
-/// The law of a part under its settings.
-/// \param settings  over the part's own numbers; an unknown key is a problem
-/// \returns a problem too where a number makes no sense (a slope of zero, a beta below zero)
-Result<TransferLaw> transfer_law(const Part& part, const std::map<std::string, double>& settings);
 
 /// What a part's sheet allows it to be off by, at one value of its quantity.
 struct SheetAccuracy {

@@ -38,8 +38,10 @@ std::span<const EnumName<NeedUse>> enum_names(NeedUse) {
 }
 
 std::optional<Problem> need_problem(const Need& need) {
-  if (dimension_of_quantity(need.quantity) == Dimension::number)
-    return Problem{"\"" + need.quantity + "\" is no quantity", "temperature, humidity, pressure or illuminance"};
+  if (need.quantity != Quantity::temperature && need.quantity != Quantity::humidity &&
+      need.quantity != Quantity::pressure && need.quantity != Quantity::illuminance)
+    return Problem{fmt::format("no part is chosen for {}", enum_name(need.quantity)),
+                   "temperature, humidity, pressure or illuminance"};
   if (!(need.from < need.to)) return Problem{"the range ends before it begins", "from below to"};
   if (!(need.allowed > 0)) return Problem{"an allowed error of nothing cannot be kept", "an error above zero"};
   if (!(need.period_s > 0)) return Problem{"a period of nothing cannot be kept", "a time above zero"};

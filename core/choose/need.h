@@ -7,6 +7,8 @@
 
 #include "bench/bench.h"
 #include "files/unknown_keys.h"
+#include "parts/interface.h"
+#include "quantity/quantity.h"
 #include "quantity/result.h"
 
 namespace fair_gauge {
@@ -23,16 +25,16 @@ enum class NeedUse {
 };  ///< something is switched by it
 
 struct Need {
-  std::string quantity = "temperature";
+  Quantity quantity = Quantity::temperature;
   PressureKind kind = PressureKind::none;  ///< of a pressure; none → any
   double from = 0;                         ///< base units
   double to = 40;
   double allowed = 1;     ///< ± error, base difference units
   double resolution = 0;  ///< finest difference to be seen; 0 → any
   double period_s = 2;
-  std::string rail;                     ///< that feeds it; empty → the bench's first
-  std::string converter;                ///< for analog parts; empty → the bench's first
-  std::vector<std::string> interfaces;  ///< that are free, as `parts` names them; empty → all
+  std::string rail;                   ///< that feeds it; empty → the bench's first
+  std::string converter;              ///< for analog parts; empty → the bench's first
+  std::vector<Interface> interfaces;  ///< that are free, as `parts` names them; empty → all
   NeedPlace place = NeedPlace::indoors;
   NeedUse use = NeedUse::display;
   double cable_m = 0.2;

@@ -42,10 +42,10 @@ using Rule = void (*)(const Case&);
 // ---- before a chain is built ----
 
 void kind_fits(const Case& at) {
-  if (at.need.kind == PressureKind::none || at.quantity.kind.empty() || at.quantity.kind == enum_name(at.need.kind))
+  if (at.need.kind == PressureKind::none || at.quantity.kind == PressureKind::none || at.quantity.kind == at.need.kind)
     return;
   at.add(ReasonKind::rules_out,
-         fmt::format("it measures {} pressure, {} is wanted", at.quantity.kind, enum_name(at.need.kind)));
+         fmt::format("it measures {} pressure, {} is wanted", enum_name(at.quantity.kind), enum_name(at.need.kind)));
 }
 
 void range_fits(const Case& at) {
@@ -58,12 +58,16 @@ void range_fits(const Case& at) {
 void interface_is_free(const Case& at) {
   const auto& free = at.need.interfaces;
   if (free.empty() || std::ranges::find(free, at.part.interface) != free.end()) return;
-  at.add(ReasonKind::rules_out,
-         fmt::format("no {} is free", at.part.interface == "i2c" ? "two-wire bus"
-                                      : at.part.interface == "voltage" || at.part.interface == "ratiometric" ||
-                                              at.part.interface == "resistance" || at.part.interface == "current"
-                                          ? "converter input"
-                                          : at.part.interface + " line"));
+  std::string line(enum_name(at.part.interface));
+  switch (at.part.interface) {
+    case Interface::i2c: line = "two-wire bus"; break;
+    case Interface::voltage:
+    case Interface::ratiometric:
+    case Interface::resistance:
+    case Interface::current: line = "converter input"; break;
+    default: line += " line";
+  }
+  at.add(ReasonKind::rules_out, fmt::format("no {} is free", line));
 }
 
 void is_at_hand(const Case& at) {
@@ -79,7 +83,8 @@ void bears_its_place(const Case& at) {
     at.add(ReasonKind::costs, "it is made for dry air: a membrane or a varnish has to protect it", 15);
   if (at.need.place == NeedPlace::surface && (at.part.senses == "air" || at.part.senses == "board"))
     at.add(ReasonKind::costs, "it takes the air's temperature, not that of a surface", 25);
-  if (at.need.quantity == "temperature" && (at.need.place == NeedPlace::indoors || at.need.place == NeedPlace::humid)) {
+  if (at.need.quantity == Quantity::temperature &&
+      (at.need.place == NeedPlace::indoors || at.need.place == NeedPlace::humid)) {
     if (at.part.senses == "chip")
       at.add(ReasonKind::costs,
              "it reads its own chip, which is warmer than the air: for ambient only with a trim done cold, and then "
@@ -111,16 +116,16 @@ void is_quick_enough(const Case& at) {
 }
 
 void bears_its_cable(const Case& at) {
-  if (at.part.interface == "i2c" && at.need.cable_m > 5)
+  if (at.part.interface == Interface::i2c && at.need.cable_m > 5)
     at.add(ReasonKind::costs,
            fmt::format("two-wire over {:g} m is slow and frail: a bus of the board, not of the house", at.need.cable_m),
            40);
-  else if (at.part.interface == "i2c" && at.need.cable_m > 1.5)
+  else if (at.part.interface == Interface::i2c && at.need.cable_m > 1.5)
     at.add(ReasonKind::costs, fmt::format("two-wire over {:g} m wants strong pull-ups and 100 kHz", at.need.cable_m),
            10);
-  if ((at.part.interface == "spi" || at.part.interface == "serial-bridge") && at.need.cable_m > 1)
+  if ((at.part.interface == Interface::spi || at.part.interface == Interface::serial_bridge) && at.need.cable_m > 1)
     at.add(ReasonKind::costs, fmt::format("its fast edges do not like {:g} m of cable", at.need.cable_m), 20);
-  if ((at.part.interface == "resistance" || at.part.interface == "voltage") && at.need.cable_m > 3)
+  if ((at.part.interface == Interface::resistance || at.part.interface == Interface::voltage) && at.need.cable_m > 3)
     at.add(ReasonKind::costs, "a long lead picks up hum and adds its own resistance: twist it, filter at the pin", 8);
 }
 
@@ -222,10 +227,10 @@ Candidate judge(const Bench& bench, const Catalogue& catalogue, const Need& need
   Candidate candidate{.part = &part};
   if (const auto own = std::ranges::find(bench.own_parts, part.id, &OwnPart::part); own != bench.own_parts.end())
     candidate.price = own->price, candidate.in_drawer = own->in_drawer;
-  const Case at{need, part, quantity, base_unit(dimension_of_quantity(need.quantity)), candidate};
+  const Case at{need, part, quantity, base_unit(need.quantity), candidate};
   for (const Rule rule : early_rules) rule(at);
   if (!candidate.ruled_out()) {
-    auto trial = try_part(bench, catalogue, need, part, free_id(bench, need.quantity));
+    auto trial = try_part(bench, catalogue, need, part, free_id(bench, std::string(enum_name(need.quantity))));
     if (trial) {
       candidate.trial = std::move(*trial);
       if (const auto problem = work_out(at, catalogue))
@@ -265,7 +270,7 @@ std::vector<Candidate> shortlist(const Bench& bench, const Catalogue& catalogue,
 }
 
 std::string trade_in_words(const Candidate& one, const Candidate& other, const Need& need) {
-  const Unit& unit = base_unit(dimension_of_quantity(need.quantity));
+  const Unit& unit = base_unit(need.quantity);
   std::vector<std::string> for_it, against;
   if (one.price > 0 && other.price > 0) {
     const double ratio = one.price / other.price;

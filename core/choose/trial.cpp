@@ -36,10 +36,9 @@ class Builder {
                     .wanted = {need_.from, need_.to},
                     .tolerance = need_.allowed,
                     .period_s = need_.period_s};
-    channel.unit = base_unit(dimension_of_quantity(need_.quantity)).ucum;
+    channel.unit = base_unit(need_.quantity).ucum;
     if (const PartQuantity* quantity = part_.measures(need_.quantity); quantity && channel.kind == PressureKind::none)
-      for (const auto& [kind, name] : enum_names(PressureKind{}))
-        if (quantity->kind == name) channel.kind = kind;
+      channel.kind = quantity->kind;
     trial_.bench.channels.push_back(std::move(channel));
     return std::move(trial_);
   }
@@ -76,12 +75,12 @@ class Builder {
 
   std::optional<Problem> connect_digital() {
     device_.rail = rail_;
-    const BusKind kind = part_.interface == "one-wire"      ? BusKind::one_wire
-                         : part_.interface == "single-wire" ? BusKind::single_wire
-                                                            : BusKind::two_wire;
-    if (part_.interface == "single-wire") trial_.effort.push_back({"a data line of its own with a pull-up"});
-    if (part_.interface == "spi") trial_.effort.push_back({"three pins and one to select it"});
-    if (part_.interface != "i2c" && part_.interface != "one-wire") return std::nullopt;
+    const BusKind kind = part_.interface == Interface::one_wire      ? BusKind::one_wire
+                         : part_.interface == Interface::single_wire ? BusKind::single_wire
+                                                                     : BusKind::two_wire;
+    if (part_.interface == Interface::single_wire) trial_.effort.push_back({"a data line of its own with a pull-up"});
+    if (part_.interface == Interface::spi) trial_.effort.push_back({"three pins and one to select it"});
+    if (part_.interface != Interface::i2c && part_.interface != Interface::one_wire) return std::nullopt;
     const Bus* bus = nullptr;
     for (const Bus& each : trial_.bench.buses)
       if (each.kind == kind && !bus) bus = &each;
@@ -122,7 +121,7 @@ class Builder {
       if (!law) return law.problem();
     }
     if (law->output_dimension == Dimension::number) return std::nullopt;  // pulses
-    const bool bridge = part_.interface == "bridge";
+    const bool bridge = part_.interface == Interface::bridge;
     if (const auto problem = choose_converter(bridge)) return *problem;
     const double at_from = law->output(need_.from), at_to = law->output(need_.to);
     if (!std::isfinite(at_from) || !std::isfinite(at_to))
@@ -134,7 +133,7 @@ class Builder {
       case Dimension::current: return add_load();
       default: break;
     }
-    if (part_.interface == "thermocouple") return add_amplifier();
+    if (part_.interface == Interface::thermocouple) return add_amplifier();
     return bridge ? std::nullopt : fit_voltage();
   }
 
@@ -264,11 +263,10 @@ double round_up(double value) {
 }
 
 Need usual_need(const PartQuantity& quantity) {
-  Need need{.quantity = quantity.quantity, .from = quantity.minimum, .to = quantity.maximum};
-  for (const auto& [kind, name] : enum_names(PressureKind{}))
-    if (quantity.kind == name) need.kind = kind;
+  Need need{.quantity = quantity.quantity, .kind = quantity.kind, .from = quantity.minimum, .to = quantity.maximum};
   // A room, unless it is made for something else.
-  if (quantity.quantity == "temperature" && quantity.minimum <= 0 && quantity.maximum >= 50 && quantity.maximum < 250)
+  if (quantity.quantity == Quantity::temperature && quantity.minimum <= 0 && quantity.maximum >= 50 &&
+      quantity.maximum < 250)
     need.from = 0, need.to = 50;
   const double span = quantity.maximum - quantity.minimum;
   double error = 0.01 * span;
@@ -290,9 +288,9 @@ Need usual_need(const PartQuantity& quantity) {
 Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Part& part) {
   std::optional<Trial> whole;
   for (const PartQuantity& quantity : part.quantities) {
-    if (quantity.quantity == "bridge-voltage" || quantity.quantity == "altitude") continue;
+    if (quantity.quantity == Quantity::bridge_voltage || quantity.quantity == Quantity::altitude) continue;
     const Need need = usual_need(quantity);
-    const std::string id = free_id(whole ? whole->bench : bench, quantity.quantity);
+    const std::string id = free_id(whole ? whole->bench : bench, std::string(enum_name(quantity.quantity)));
     if (!whole) {
       auto trial = try_part(bench, catalogue, need, part, id);
       if (!trial) return trial.problem();
@@ -304,14 +302,14 @@ Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Par
       channel.kind = need.kind;
       channel.wanted = {need.from, need.to};
       channel.tolerance = need.allowed;
-      channel.unit = base_unit(dimension_of_quantity(need.quantity)).ucum;
+      channel.unit = base_unit(need.quantity).ucum;
       whole->bench.channels.push_back(std::move(channel));
     }
     Channel& made = whole->bench.channels.back();
     made.name = id;
     std::ranges::replace(made.name, '_', ' ');
     made.name.front() = static_cast<char>(std::toupper(made.name.front()));
-    if (need.quantity == "pressure" && need.to >= 10e3) made.unit = "hPa";  // as the weather is given
+    if (need.quantity == Quantity::pressure && need.to >= 10e3) made.unit = "hPa";  // as the weather is given
   }
   if (!whole) return Problem{"it measures nothing by itself", "a sensor; a converter is added as a converter"};
   return std::move(*whole);

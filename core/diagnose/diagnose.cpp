@@ -122,8 +122,9 @@ Result<Evidence> evidence_of_blocks(const Chain& chain, ByteBlocks blocks) {
   const auto block = std::ranges::find(part.bytes.blocks, field->block, &ByteBlock::name);
   const auto own = Decoder::find_block(found.input.blocks, *block);
   if (own.empty())
-    return Problem{fmt::format("the block {} is missing, of which {} is read", block->name, chain.channel.quantity),
-                   fmt::format("{} bytes of {}", block->bytes, block->name)};
+    return Problem{
+        fmt::format("the block {} is missing, of which {} is read", block->name, enum_name(chain.channel.quantity)),
+        fmt::format("{} bytes of {}", block->bytes, block->name)};
   found.input.raw = raw_of_block(part, chain.channel.quantity, own).value_or(std::nan(""));
   const bool read = decoded.reading(chain.channel.quantity) != nullptr;
   for (const DigitalFault& fault : decoded.faults)

@@ -164,9 +164,9 @@ class OfEveryChain : public Rows {
       };
       if (quantity.quantity == chain_.channel.quantity || std::ranges::any_of(bench_.channels, has_channel)) continue;
       for (const Unit& unit : all_units())
-        if (unit.dimension == dimension_of_quantity(quantity.quantity) && (unit.scale == 1 || unit.ucum == "hPa"))
+        if (unit.dimension == dimension_of(quantity.quantity) && (unit.scale == 1 || unit.ucum == "hPa"))
           add({.code = "wrong-channel",
-               .words = fmt::format("it is the {} of the same bytes", quantity.quantity),
+               .words = fmt::format("it is the {} of the same bytes", enum_name(quantity.quantity)),
                .fix = "take the value of this quantity",
                .next = "print all values of the part side by side",
                .prior = 0.5,

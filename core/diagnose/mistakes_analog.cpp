@@ -324,9 +324,8 @@ class Analog : public Rows {
                     settings = device_.settings](Firmware& wrong) {
            const auto law = transfer_law(part, settings);
            if (!law) return;
-           wrong.on_value.push_back([=, output = law->output](double value) {
-             return value - k_per_w * divider->sensor_watts(output(value));
-           });
+           wrong.on_value.push_back(
+               [=, law = *law](double value) { return value - k_per_w * divider->sensor_watts(law.output(value)); });
          }});
   }
 
@@ -358,6 +357,10 @@ class Analog : public Rows {
          .needs_number = needs_number,
          .change = [=](Firmware& wrong) { wrong.law = law; },
          .truly = truly});
+  }
+
+  static std::function<double(double)> right_way(const TransferLaw& law) {
+    return [law](double output) { return law.quantity(output); };
   }
 
   // The law that is in force, the rail and all: read from the right chain's own link.
@@ -394,11 +397,11 @@ class Analog : public Rows {
         settings["cold_junction"] = 0;
         if (const auto at_zero = transfer_law(part_, settings)) {
           on_law("cold-junction-forgotten", 1.2, MistakeOf::arithmetic, false, "the cold junction is taken as 0 °C",
-                 "warm the terminals by hand and see whether the reading stays", at_zero->quantity);
+                 "warm the terminals by hand and see whether the reading stays", right_way(*at_zero));
           on_law("cold-junction-as-temperature", 1, MistakeOf::arithmetic, false,
                  "the cold junction is added as a temperature, not as a voltage",
                  "compare at two temperatures far apart",
-                 [quantity = at_zero->quantity, cold](double output) { return quantity(output) + cold; });
+                 [quantity = right_way(*at_zero), cold](double output) { return quantity(output) + cold; });
         }
       }
     }
@@ -434,7 +437,7 @@ class Analog : public Rows {
           other.measures(chain_.channel.quantity))
         if (const auto number = other.transfer.numbers.find("slope"); number != other.transfer.numbers.end())
           slopes.insert(number->second);
-    if (chain_.channel.quantity == "temperature" && part_.transfer.type == "linear")
+    if (chain_.channel.quantity == Quantity::temperature && part_.transfer.type == "linear")
       slopes.insert({0.005, 0.00625, 0.01, 0.01 / 1.8, 0.0195, 0.02, 0.018});
     const double own = setting("slope");
     for (const double other : slopes)
@@ -495,7 +498,7 @@ class Analog : public Rows {
       const std::string marking = other.markings.empty() ? other.id : other.markings.front();
       on_law("wrong-part", 0.7, MistakeOf::either, false,
              fmt::format("the formula is that of {} ({})", other.name, marking), "read what is printed on the part",
-             law->quantity, fmt::format("what is fitted is {} ({})", other.name, marking));
+             right_way(*law), fmt::format("what is fitted is {} ({})", other.name, marking));
     }
   }
 };

@@ -165,7 +165,7 @@ class Digital : public Rows {
            .change = [](Firmware& wrong) { wrong.field = 0; }});
     }
     for (const double other : {0.5, 0.25, 0.125, 0.0625, 0.03125, 0.0078125, 0.01, 0.1})
-      if (std::abs(zero) < 1e-9 && !same(other, slope) && chain_.channel.quantity == "temperature")
+      if (std::abs(zero) < 1e-9 && !same(other, slope) && chain_.channel.quantity == Quantity::temperature)
         add({.code = "slope",
              .words = fmt::format("one step is taken as {:g} °C, it is {:g}", other, slope),
              .fix = "use the step of the sheet",
@@ -230,7 +230,7 @@ class Digital : public Rows {
   // The term that the temperature's formula hands on is 0: at the temperature at which it is.
   void stale_temperature() {
     const ByteLayout& layout = part_.bytes;
-    const auto temperature = std::ranges::find(layout.readings, "temperature", &ByteReading::quantity);
+    const auto temperature = std::ranges::find(layout.readings, Quantity::temperature, &ByteReading::quantity);
     if (temperature == layout.readings.end() || temperature == reading_) return;
     const auto at = static_cast<std::size_t>(temperature - layout.readings.begin());
     const double where = layout.formula.starts_with("ms56") || layout.formula.starts_with("ms58") ? 20

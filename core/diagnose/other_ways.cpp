@@ -27,7 +27,7 @@ Result<std::vector<OtherWay>> other_ways(const Bench& bench, const Catalogue& ca
   return ways;
 }
 
-std::vector<OtherWay> other_ways_of_bytes(const Catalogue& catalogue, const Part& part, const std::string& quantity,
+std::vector<OtherWay> other_ways_of_bytes(const Catalogue& catalogue, const Part& part, Quantity quantity,
                                           const std::map<std::string, double>& settings, const ByteBlocks& blocks) {
   static constexpr std::string_view codes[] = {
       "bytes-swapped",           "bytes-added",   "byte-missing", "not-shifted", "signed-read-as-unsigned",
@@ -42,10 +42,27 @@ std::vector<OtherWay> other_ways_of_bytes(const Catalogue& catalogue, const Part
   if (!measures) return {};
   Channel channel{.id = "reading", .device = "part", .quantity = quantity};
   channel.wanted = {measures->minimum, measures->maximum};
-  if (quantity == "pressure") channel.kind = PressureKind::absolute;
+  if (quantity == Quantity::pressure) channel.kind = PressureKind::absolute;
   bench.channels = {channel};
   auto ways = other_ways(bench, catalogue, channel.id, {.blocks = blocks}, codes);
   return ways ? std::move(*ways) : std::vector<OtherWay>();
+}
+
+std::vector<LikelyWay> likely_ways_of_bytes(const Catalogue& catalogue, const Part& part, const Decoded& decoded,
+                                            const std::map<std::string, double>& settings, const ByteBlocks& blocks) {
+  std::vector<LikelyWay> likely;
+  for (const ByteReading& layout : part.bytes.readings) {
+    const PartQuantity& measured = *part.measures(layout.quantity);
+    Range usual{measured.minimum, measured.maximum};
+    if (measured.quantity == Quantity::temperature) usual = {-20, 60};
+    if (measured.quantity == Quantity::pressure) usual = {85000, 108000};
+    const auto is_usual = [&](double value) { return value >= usual.from && value <= usual.to; };
+    const DigitalReading* reading = decoded.reading(measured.quantity);
+    if (reading && is_usual(reading->value)) continue;
+    for (OtherWay& way : other_ways_of_bytes(catalogue, part, measured.quantity, settings, blocks))
+      if (is_usual(way.value)) likely.push_back({measured.quantity, std::move(way)});
+  }
+  return likely;
 }
 
 }  // namespace fair_gauge

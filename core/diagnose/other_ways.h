@@ -23,7 +23,17 @@ Result<std::vector<OtherWay>> other_ways(const Bench& bench, const Catalogue& ca
 /// Those by which the bytes of a part alone can be read wrongly.
 /// \param blocks  all that came, trimming too
 /// \returns empty where the bytes of that quantity are missing
-std::vector<OtherWay> other_ways_of_bytes(const Catalogue& catalogue, const Part& part, const std::string& quantity,
+std::vector<OtherWay> other_ways_of_bytes(const Catalogue& catalogue, const Part& part, Quantity quantity,
                                           const std::map<std::string, double>& settings, const ByteBlocks& blocks);
+
+struct LikelyWay {
+  Quantity quantity;
+  OtherWay way;
+};
+/// Of each reading that is missing or outside what rooms and gardens have (−20…60 °C, 850…1080 hPa, else the part's
+/// range): the other ways that would bring it back into them.
+/// \param decoded  of the same bytes
+std::vector<LikelyWay> likely_ways_of_bytes(const Catalogue& catalogue, const Part& part, const Decoded& decoded,
+                                            const std::map<std::string, double>& settings, const ByteBlocks& blocks);
 
 }  // namespace fair_gauge

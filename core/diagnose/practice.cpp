@@ -116,8 +116,8 @@ std::vector<PracticeProbe> PracticeCase::probes() const {
     }
   }
   if (!made().device().bus.empty() && made().device().address > 0) probes.push_back({"scan", "a scan of its bus"});
-  probes.push_back({"warm", world.channel.quantity == "temperature" ? "warm it a little by hand"
-                                                                    : "let what it measures rise a little"});
+  probes.push_back({"warm", world.channel.quantity == Quantity::temperature ? "warm it a little by hand"
+                                                                            : "let what it measures rise a little"});
   probes.push_back({"swap", "the sensor swapped for another of what the bench says"});
   probes.push_back({"second", "a second reading at another place of the range"});
   return probes;

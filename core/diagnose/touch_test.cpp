@@ -12,24 +12,24 @@ namespace fair_gauge {
 namespace {
 
 constexpr std::array ways = {
-    TouchWay{"warm it by hand", "temperature", 1, "Hold the sensor between two fingers, the whole of it.",
+    TouchWay{"warm it by hand", Quantity::temperature, 1, "Hold the sensor between two fingers, the whole of it.",
              "Let go, and leave it alone.", "Not where it may be hot or live: look first.", 6},
-    TouchWay{"cool it with a damp cloth", "temperature", -1,
+    TouchWay{"cool it with a damp cloth", Quantity::temperature, -1,
              "Lay a damp cloth, wrung out, around the sensor; no water on the board.", "Take the cloth away.",
              "Cold spray and heat guns crack parts and burn hands; steam and hot drinks do not belong beside a board.",
              -4},
-    TouchWay{"breathe at it", "humidity", 1, "Breathe at it slowly from a hand's width.", "Step back.",
+    TouchWay{"breathe at it", Quantity::humidity, 1, "Breathe at it slowly from a hand's width.", "Step back.",
              "Do not blow into an opening: drops stay inside.", 25},
-    TouchWay{"cover it", "illuminance", -1, "Cover it with a hand, close, so that no light comes from the side.",
-             "Take the hand away.", "", -0.9},
-    TouchWay{"shine at it", "illuminance", 1, "Hold a small lamp to it.", "Take the lamp away.",
+    TouchWay{"cover it", Quantity::illuminance, -1,
+             "Cover it with a hand, close, so that no light comes from the side.", "Take the hand away.", "", -0.9},
+    TouchWay{"shine at it", Quantity::illuminance, 1, "Hold a small lamp to it.", "Take the lamp away.",
              "No sun and no lamp that is made to burn: eyes are quicker hurt than sensors.", 0.8},
-    TouchWay{"press the closed hose", "pressure", 1, "Close the end of the hose with a finger and squeeze it a little.",
-             "Let go.",
+    TouchWay{"press the closed hose", Quantity::pressure, 1,
+             "Close the end of the hose with a finger and squeeze it a little.", "Let go.",
              "Never blow into a port with the mouth: it takes more than the part bears, and it is not clean. With an "
              "absolute sensor without a hose carry it down a flight of stairs instead.",
              150},
-    TouchWay{"carry it up", "pressure", -1, "Carry it up a flight of stairs: each metre is 12 Pa less.",
+    TouchWay{"carry it up", Quantity::pressure, -1, "Carry it up a flight of stairs: each metre is 12 Pa less.",
              "Bring it down again.", "", -36},
 };
 
@@ -62,7 +62,7 @@ Solved solve(std::span<const TouchReading> after, double begin, double before, d
 
 }  // namespace
 
-std::vector<TouchWay> touch_ways(std::string_view quantity) {
+std::vector<TouchWay> touch_ways(Quantity quantity) {
   std::vector<TouchWay> found;
   for (const TouchWay& way : ways)
     if (way.quantity == quantity) found.push_back(way);

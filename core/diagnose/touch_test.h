@@ -8,22 +8,22 @@
 #include <vector>
 
 #include "quantity/finding.h"
-#include "quantity/unit.h"
+#include "quantity/quantity.h"
 
 namespace fair_gauge {
 
 /// Something that can be done to a sensor by hand.
 struct TouchWay {
-  const char* name;      ///< "warm it by hand"
-  const char* quantity;  ///< that it moves
-  int direction;         ///< of the true value: 1 rises, −1 falls
-  const char* begin;     ///< what to do when it begins
-  const char* end;       ///< what to do afterwards
-  const char* care;      ///< empty → nothing to mind
-  double usual_change;   ///< base units; of illuminance a share of what it is. For the simulated shed
+  const char* name;     ///< "warm it by hand"
+  Quantity quantity;    ///< that it moves
+  int direction;        ///< of the true value: 1 rises, −1 falls
+  const char* begin;    ///< what to do when it begins
+  const char* end;      ///< what to do afterwards
+  const char* care;     ///< empty → nothing to mind
+  double usual_change;  ///< base units; of illuminance a share of what it is. For the simulated shed
 };
 /// Those that move a quantity, the gentlest first.
-std::vector<TouchWay> touch_ways(std::string_view quantity);
+std::vector<TouchWay> touch_ways(Quantity quantity);
 
 struct TouchReading {
   double seconds;

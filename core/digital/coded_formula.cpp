@@ -134,33 +134,33 @@ const std::vector<CodedFormula>& formulas_known() {
       names.emplace_back(name);
     return names;
   }();
-  static const CodedFormula::Reading bmx_t = {"temperature", {"dig_T", "adc_T"}},
-                                     bmx_p = {"pressure", {"dig_T", "adc_T", "dig_P", "adc_P"}},
-                                     bmx_h = {"humidity", {"dig_T", "adc_T", "dig_H", "adc_H"}};
+  static const CodedFormula::Reading bmx_t = {Quantity::temperature, {"dig_T", "adc_T"}},
+                                     bmx_p = {Quantity::pressure, {"dig_T", "adc_T", "dig_P", "adc_P"}},
+                                     bmx_h = {Quantity::humidity, {"dig_T", "adc_T", "dig_H", "adc_H"}};
   static const Names ms_fields = {"C1", "C2", "C3", "C4", "C5", "C6", "D1", "D2"};
-  static const std::vector<CodedFormula::Reading> ms_readings = {{"temperature", {"C5", "C6", "D2"}},
-                                                                 {"pressure", {""}}};
+  static const std::vector<CodedFormula::Reading> ms_readings = {{Quantity::temperature, {"C5", "C6", "D2"}},
+                                                                 {Quantity::pressure, {""}}};
   static const std::vector<CodedFormula> all = {
       {"bmp280", bmp280_fields, {}, {bmx_t, bmx_p}, bmx280},
       {"bme280", bme280_fields, {}, {bmx_t, bmx_p, bmx_h}, bmx280},
       {"bmp180",
        {"AC1", "AC2", "AC3", "AC4", "AC5", "AC6", "B1", "B2", "MB", "MC", "MD", "UT", "UP"},
        {"oversampling"},
-       {{"temperature", {"AC5", "AC6", "MC", "MD", "UT"}}, {"pressure", {""}}},
+       {{Quantity::temperature, {"AC5", "AC6", "MC", "MD", "UT"}}, {Quantity::pressure, {""}}},
        bmp180},
       {"bmp388",
        {"PAR_T1", "PAR_T2", "PAR_T3", "PAR_P1", "PAR_P2", "PAR_P3", "PAR_P4", "PAR_P5", "PAR_P6", "PAR_P7", "PAR_P8",
         "PAR_P9", "PAR_P10", "PAR_P11", "uncomp_T", "uncomp_P"},
        {},
-       {{"temperature", {"PAR_T", "uncomp_T"}}, {"pressure", {""}}},
+       {{Quantity::temperature, {"PAR_T", "uncomp_T"}}, {Quantity::pressure, {""}}},
        bmp388},
       {"ms5611", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5611>},
       {"ms5607", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5607>},
       {"ms5637", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5637>},
       {"ms5803-14ba", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5803_14ba>},
       {"ms5837-30ba", ms_fields, {}, ms_readings, ms56xx<formulas::ms56xx::ms5837_30ba>},
-      {"tsl2561", {"CH0", "CH1"}, {"gain", "integration_ms", "package"}, {{"illuminance", {""}}}, tsl2561},
-      {"max31865", {"RTD"}, {"reference", "nominal"}, {{"temperature", {""}}}, max31865},
+      {"tsl2561", {"CH0", "CH1"}, {"gain", "integration_ms", "package"}, {{Quantity::illuminance, {""}}}, tsl2561},
+      {"max31865", {"RTD"}, {"reference", "nominal"}, {{Quantity::temperature, {""}}}, max31865},
   };
   return all;
 }

@@ -8,6 +8,8 @@
 #include <string_view>
 #include <vector>
 
+#include "quantity/quantity.h"
+
 namespace fair_gauge {
 
 enum class Math {
@@ -33,7 +35,7 @@ struct CodedFormula {
   std::vector<std::string_view> fields;
   std::vector<std::string_view> settings;
   struct Reading {
-    std::string_view quantity;
+    Quantity quantity;
     std::vector<std::string_view> needs;  ///< beginnings of the names of the fields that it needs
   };
   std::vector<Reading> readings;

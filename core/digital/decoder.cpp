@@ -59,7 +59,7 @@ void Decoder::Plan::work_out(Scratch& scratch, std::span<double> out, std::vecto
                        ? scratch.expressions[r]->value()
                        : reading.layout->scale * scratch.fields[reading.field] + reading.layout->offset;
     if (trace && !formula) {
-      trace->push_back({reading.layout->quantity, value,
+      trace->push_back({std::string(enum_name(reading.layout->quantity)), value,
                         scratch.expressions[r] ? reading.layout->expression
                                                : line_of(*reading.layout, places[reading.field].bits())});
     }
@@ -96,22 +96,22 @@ void Decoder::Plan::give_readings(const Scratch& scratch, Decoded& decoded, Mask
       decoded.faults.push_back(
           {"out-of-range",
            fmt::format("the {} formula has no result for these bytes: the trimming or the raw number cannot be right",
-                       quantity.quantity)});
+                       enum_name(quantity.quantity))});
     } else if (value < quantity.minimum - margin || value > quantity.maximum + margin) {
       decoded.faults.push_back(
           {"out-of-range",
            fmt::format("{} {:g} is far outside the part's {:g} to {:g}: read the bytes again, and look at their order",
-                       quantity.quantity, value, quantity.minimum, quantity.maximum)});
+                       enum_name(quantity.quantity), value, quantity.minimum, quantity.maximum)});
     } else {
       if (value < quantity.minimum || value > quantity.maximum)
-        decoded.statuses.push_back(fmt::format("{} is outside the part's specified {:g} to {:g}", quantity.quantity,
-                                               quantity.minimum, quantity.maximum));
+        decoded.statuses.push_back(fmt::format("{} is outside the part's specified {:g} to {:g}",
+                                               enum_name(quantity.quantity), quantity.minimum, quantity.maximum));
       decoded.readings.push_back({&quantity, value});
     }
   }
 }
 
-const DigitalReading* Decoded::reading(std::string_view quantity) const {
+const DigitalReading* Decoded::reading(Quantity quantity) const {
   for (const DigitalReading& each : readings)
     if (each.quantity->quantity == quantity) return &each;
   return nullptr;
@@ -372,7 +372,7 @@ void Decoder::read_row(std::span<const double> fields, std::uint32_t lacking, st
   }
 }
 
-std::optional<double> raw_of_block(const Part& part, std::string_view quantity, std::span<const std::uint8_t> bytes) {
+std::optional<double> raw_of_block(const Part& part, Quantity quantity, std::span<const std::uint8_t> bytes) {
   const auto reading = std::ranges::find(part.bytes.readings, quantity, &ByteReading::quantity);
   if (reading == part.bytes.readings.end()) return std::nullopt;
   const auto field = std::ranges::find(part.bytes.fields, reading->field, &ByteField::name);

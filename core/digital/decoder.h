@@ -34,7 +34,7 @@ struct Decoded {
   std::vector<TraceEntry> trace;      ///< if asked for: fields, then intermediate values
   bool ok() const { return faults.empty(); }
   /// The reading of that quantity, or null.
-  const DigitalReading* reading(std::string_view quantity) const;
+  const DigitalReading* reading(Quantity quantity) const;
 };
 
 enum class Tracing { off, on };
@@ -98,7 +98,7 @@ class Decoder {
 };
 
 /// The raw number of a quantity when the bytes are the whole block that it lies in; nothing for another length.
-std::optional<double> raw_of_block(const Part& part, std::string_view quantity, std::span<const std::uint8_t> bytes);
+std::optional<double> raw_of_block(const Part& part, Quantity quantity, std::span<const std::uint8_t> bytes);
 
 /// The value behind a name that a setting's choices have, as in mode=altimeter; nothing if there is no such name.
 std::optional<double> value_of_choice(const Part& part, std::string_view key, std::string_view name);

@@ -125,7 +125,7 @@ std::optional<Problem> Decoder::Plan::add_expressions() {
     const PartQuantity* quantity = part->measures(reading.quantity);
     const auto field = value_named(reading.field);
     if (!quantity || !field || *field >= places.size())
-      return Problem{fmt::format("the reading {} has no quantity or field", reading.quantity),
+      return Problem{fmt::format("the reading {} has no quantity or field", enum_name(reading.quantity)),
                      "a quantity of the part and a field of the layout"};
     constexpr int most_bits_tried = 8;
     const auto beside = reading.beside.empty() ? field : value_named(reading.beside),
@@ -133,7 +133,7 @@ std::optional<Problem> Decoder::Plan::add_expressions() {
     if (!beside || *beside >= places.size() || !tied || *tied >= places.size() ||
         (!reading.beside.empty() && places[*beside].bits() > most_bits_tried))
       return Problem{fmt::format("the reading {} names a field beside it or tied to it that is none, or too wide",
-                                 reading.quantity),
+                                 enum_name(reading.quantity)),
                      "fields of the layout; one of 8 bits at most beside it"};
     readings.push_back({&reading, quantity, *field});
     std::uint64_t needs = std::uint64_t{1} << *field;
@@ -177,7 +177,7 @@ std::optional<Problem> Decoder::Plan::add_formula() {
     const auto given =
         std::ranges::find(formula->readings, readings[r].layout->quantity, &CodedFormula::Reading::quantity);
     if (given == formula->readings.end())
-      return Problem{fmt::format("the formula {} gives no {}", formula->name, readings[r].layout->quantity),
+      return Problem{fmt::format("the formula {} gives no {}", formula->name, enum_name(readings[r].layout->quantity)),
                      "a quantity that it gives"};
     readings[r].formula_at = static_cast<std::size_t>(given - formula->readings.begin());
     for (std::size_t i = 0; i < formula->fields.size(); ++i)
@@ -188,7 +188,7 @@ std::optional<Problem> Decoder::Plan::add_formula() {
   return std::nullopt;
 }
 
-Mask Decoder::Plan::touched(const std::vector<std::string>& quantities, Mask otherwise) const {
+Mask Decoder::Plan::touched(const std::vector<Quantity>& quantities, Mask otherwise) const {
   if (quantities.empty()) return otherwise;
   Mask mask = 0;
   for (std::size_t r = 0; r < readings.size(); ++r)

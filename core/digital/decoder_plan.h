@@ -69,7 +69,7 @@ struct Decoder::Plan {
   std::uint64_t fields_of(const Expression& expression, const std::vector<std::uint64_t>& from) const;
   std::optional<Problem> add_formula();
   std::optional<Problem> add_rules();
-  Mask touched(const std::vector<std::string>& quantities, Mask otherwise) const;
+  Mask touched(const std::vector<Quantity>& quantities, Mask otherwise) const;
   std::optional<std::size_t> value_named(const std::string& name) const;
 
   void work_out(Scratch& scratch, std::span<double> out, std::vector<TraceEntry>* trace) const;

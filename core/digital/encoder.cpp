@@ -76,8 +76,7 @@ double solve_field(const Decoder& decoder, std::vector<double>& fields, std::siz
   return best_miss;
 }
 
-Result<ByteBlocks> encode(const Decoder& decoder, const std::map<std::string, double>& wanted,
-                          const ByteBlocks& given) {
+Result<ByteBlocks> encode(const Decoder& decoder, const std::map<Quantity, double>& wanted, const ByteBlocks& given) {
   const ByteLayout& layout = decoder.part().bytes;
   ByteBlocks blocks;
   for (const ByteBlock& block : layout.blocks) {
@@ -94,9 +93,10 @@ Result<ByteBlocks> encode(const Decoder& decoder, const std::map<std::string, do
   for (const auto& [quantity, value] : wanted) {
     const PartQuantity* measured = decoder.part().measures(quantity);
     if (!measured || std::ranges::find(layout.readings, quantity, &ByteReading::quantity) == layout.readings.end())
-      return Problem{fmt::format("the part does not measure \"{}\"", quantity), layout.readings.front().quantity};
+      return Problem{fmt::format("the part does not measure {}", enum_name(quantity)),
+                     std::string(enum_name(layout.readings.front().quantity))};
     if (value < measured->minimum || value > measured->maximum)
-      return Problem{fmt::format("{:g} is outside the part's range of {}", value, quantity),
+      return Problem{fmt::format("{:g} is outside the part's range of {}", value, enum_name(quantity)),
                      fmt::format("{:g} to {:g}", measured->minimum, measured->maximum)};
   }
   // In the layout's order: the temperature that the others need comes first.

@@ -12,7 +12,7 @@ namespace fair_gauge {
 /// \param wanted  quantity → value in base units; a quantity that is not named keeps the raw number of the given or
 /// example bytes \param given   trimming bytes and whatever else is known; what is missing is taken from the part's own
 /// made-up example \returns every block of the layout, checks in place; or why no bytes mean that
-Result<ByteBlocks> encode(const Decoder& decoder, const std::map<std::string, double>& wanted,
+Result<ByteBlocks> encode(const Decoder& decoder, const std::map<Quantity, double>& wanted,
                           const ByteBlocks& given = {});
 
 /// The raw number of a reading's field that comes nearest to a value, the other fields as they are.

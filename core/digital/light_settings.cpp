@@ -63,7 +63,7 @@ std::optional<LightSetting> judge(const Part& part, const std::map<std::string, 
 }  // namespace
 
 Result<std::vector<LightSetting>> light_settings(const Part& part, double expected_lux, double headroom) {
-  const PartQuantity* light = part.measures("illuminance");
+  const PartQuantity* light = part.measures(Quantity::illuminance);
   if (!light || !part.is_digital())
     return Problem{fmt::format("\"{}\" measures no light by bytes", part.id), "a digital light sensor"};
   std::vector<LightSetting> found;

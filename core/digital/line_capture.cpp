@@ -387,4 +387,19 @@ LineTrace record_pulses(int count) {
   return line;
 }
 
+CaptureBytes decode_capture(Interface interface, const std::vector<LineTrace>& lines) {
+  if (interface == Interface::single_wire) return decode_single_wire(lines.front());
+  if (interface == Interface::one_wire) return decode_one_wire(lines.front());
+  if (lines.size() >= 2) {
+    const auto clock = std::ranges::find_if(lines, [](const LineTrace& line) {
+      return line.name.find("scl") != std::string::npos || line.name.find("SCL") != std::string::npos;
+    });
+    const std::size_t c = clock == lines.end() ? 0 : static_cast<std::size_t>(clock - lines.begin());
+    return decode_two_wire(lines[c], lines[c == 0 ? 1 : 0]);
+  }
+  CaptureBytes none;
+  none.fault = "a two-wire capture needs its clock and its data line";
+  return none;
+}
+
 }  // namespace fair_gauge

@@ -7,6 +7,7 @@
 #include <string_view>
 #include <vector>
 
+#include "parts/interface.h"
 #include "quantity/result.h"
 
 namespace fair_gauge {
@@ -47,6 +48,9 @@ CaptureBytes decode_one_wire(const LineTrace& line);
 CaptureBytes decode_two_wire(const LineTrace& clock, const LineTrace& data);
 /// Pulses of one burst of the two-wire pulse-count sensor.
 CaptureBytes decode_pulses(const LineTrace& line);
+
+/// By the protocol of a part's interface; of a two-wire bus the line is the clock that is called so, or the first.
+CaptureBytes decode_capture(Interface interface, const std::vector<LineTrace>& lines);
 
 /// A capture as a part would make it.
 LineTrace record_single_wire(const std::vector<std::uint8_t>& bytes);

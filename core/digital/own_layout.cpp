@@ -66,7 +66,8 @@ Result<Part> part_of_layout(const OwnLayout& layout) {
     if (!(own.minimum < own.maximum))
       return Problem{fmt::format("formula {}: its range ends before it begins", i + 1), "from below to"};
     if (part.measures(own.quantity))
-      return Problem{fmt::format("formula {}: {} is there already", i + 1, own.quantity), "another quantity"};
+      return Problem{fmt::format("formula {}: {} is there already", i + 1, enum_name(own.quantity)),
+                     "another quantity"};
     part.quantities.push_back({.quantity = own.quantity, .minimum = own.minimum, .maximum = own.maximum});
     part.bytes.readings.push_back(std::move(*reading));
   }

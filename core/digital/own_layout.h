@@ -10,7 +10,7 @@
 namespace fair_gauge {
 
 struct OwnReading {
-  std::string quantity = "temperature";
+  Quantity quantity = Quantity::temperature;
   std::string formula;  ///< of field names, in base units: "raw / 256 - 40"
   double minimum = -40;
   double maximum = 125;
@@ -18,7 +18,7 @@ struct OwnReading {
 
 struct OwnLayout {
   std::string name;
-  std::string interface = "i2c";
+  Interface interface = Interface::i2c;
   int bytes = 2;  ///< of its one frame
   std::vector<ByteField> fields;
   std::vector<OwnReading> readings;

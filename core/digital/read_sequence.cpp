@@ -15,12 +15,12 @@ struct Talk {
 Talk talk_of(const Part& part, int bytes, double line_hz) {
   constexpr double clocks_a_byte = 9, one_wire_reset_s = 960e-6, one_wire_bit_s = 65e-6, select_bytes = 9,
                    single_wire_bit_s = 100e-6;
-  if (part.interface == "i2c") return {3 * clocks_a_byte / line_hz, (3 + bytes) * clocks_a_byte / line_hz};
-  if (part.interface == "spi") return {2 * 8 / line_hz, (1 + bytes) * 8 / line_hz};
-  if (part.interface == "one-wire")
+  if (part.interface == Interface::i2c) return {3 * clocks_a_byte / line_hz, (3 + bytes) * clocks_a_byte / line_hz};
+  if (part.interface == Interface::spi) return {2 * 8 / line_hz, (1 + bytes) * 8 / line_hz};
+  if (part.interface == Interface::one_wire)
     return {one_wire_reset_s + (select_bytes + 1) * 8 * one_wire_bit_s,
             one_wire_reset_s + (select_bytes + 1 + bytes) * 8 * one_wire_bit_s};
-  if (part.interface == "single-wire") return {part.bytes.start_low_s, 160e-6 + bytes * 8 * single_wire_bit_s};
+  if (part.interface == Interface::single_wire) return {part.bytes.start_low_s, 160e-6 + bytes * 8 * single_wire_bit_s};
   return {0, (bytes * 8 + 1) * 2e-6};  // clocked out by hand
 }
 
@@ -46,7 +46,7 @@ std::vector<SequenceStep> read_sequence(const Part& part, double conversion_s, d
     add("begin" + which, SequenceLane::line, talk_of(part, 0, line_hz).begin_s);
     add("converts" + which, SequenceLane::part, takes);
   };
-  if (part.interface == "pulse-count") {
+  if (part.interface == Interface::pulse_count) {
     if (part.transfer.numbers.contains("gate")) {  // a frequency: counted as long as the gate is open
       add("counts", SequenceLane::line, part.transfer.numbers.at("gate"));
       return steps;

@@ -231,11 +231,11 @@ std::optional<QuickestChoice> quickest_choice(const Part& part) {
 }
 
 std::optional<double> figure_of(const Part& part, const std::map<std::string, double>& settings, std::string_view role,
-                                std::string_view quantity, const std::map<std::string, double>& registers) {
+                                std::optional<Quantity> quantity, const std::map<std::string, double>& registers) {
   const auto& figures = part.bytes.figures;
-  const std::string_view first = part.quantities.empty() ? std::string_view() : part.quantities.front().quantity;
+  const auto first = part.quantities.empty() ? std::nullopt : std::optional(part.quantities.front().quantity);
   const auto wanted = std::ranges::find_if(figures, [&](const SettingFigure& figure) {
-    return figure.role == role && (quantity.empty() || quantity == (figure.quantity.empty() ? first : figure.quantity));
+    return figure.role == role && (!quantity || quantity == (figure.quantity ? figure.quantity : first));
   });
   if (wanted == figures.end()) return std::nullopt;
   Numbers numbers(part.bytes, registers_of(part, settings, registers), settings);

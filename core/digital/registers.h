@@ -47,7 +47,7 @@ struct RegisterFigure {
   std::string name;
   std::string unit;
   std::string role;  ///< conversion, period, current, noise, resolution, or empty
-  std::string quantity;
+  std::optional<Quantity> quantity;
   double value = 0;
 };
 
@@ -92,9 +92,10 @@ std::optional<QuickestChoice> quickest_choice(const Part& part);
 /// A figure of that role as the bench's settings and registers make it, base units; nothing if the part's file has none
 /// for them.
 /// \param registers  address → value, over those after power-on
-/// \param quantity   of a noise or resolution; empty → of the first figure of that role
+/// \param quantity   of a noise or resolution; nothing → of the first figure of that role
 std::optional<double> figure_of(const Part& part, const std::map<std::string, double>& settings, std::string_view role,
-                                std::string_view quantity = {}, const std::map<std::string, double>& registers = {});
+                                std::optional<Quantity> quantity = {},
+                                const std::map<std::string, double>& registers = {});
 
 /// A text of hexadecimal digits as a register's value. \returns the value, or why it is none
 Result<unsigned> read_register(const PartRegister& reg, std::string_view text);

@@ -9,7 +9,7 @@ namespace fair_gauge {
 
 std::vector<StaleReading> with_stale_temperature(const Decoder& decoder, const ByteBlocks& blocks, double lag_k) {
   const ByteLayout& layout = decoder.part().bytes;
-  const auto temperature = std::ranges::find(layout.readings, "temperature", &ByteReading::quantity);
+  const auto temperature = std::ranges::find(layout.readings, Quantity::temperature, &ByteReading::quantity);
   if (temperature == layout.readings.end() || layout.readings.size() < 2) return {};
   const auto at = static_cast<std::size_t>(temperature - layout.readings.begin());
   std::vector<double> fields;

@@ -7,13 +7,15 @@
 #include <string_view>
 #include <vector>
 
+#include "quantity/quantity.h"
+
 namespace fair_gauge {
 
 struct DerivedQuantity {
-  std::string id;                   ///< in bench files: "dew-point"
-  std::string name;                 ///< "dew point"
-  std::string quantity;             ///< what it is: "temperature", "pressure", "absolute-humidity", …
-  std::vector<std::string> inputs;  ///< one or two quantities; the second may be a number that is typed: a height
+  std::string id;                             ///< in bench files: "dew-point"
+  std::string name;                           ///< "dew point"
+  Quantity quantity = Quantity::temperature;  ///< what it is
+  std::vector<Quantity> inputs;  ///< one or two quantities; the second may be a number that is typed: a height
   /// Of the inputs, all in base units; not a number where there is none.
   std::function<double(std::span<const double>)> function;
   std::string says;  ///< what it is good for

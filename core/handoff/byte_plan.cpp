@@ -33,7 +33,7 @@ constexpr std::array status_names = {
     StatusName{HandoffStatus::short_frame, "SHORT_FRAME", "short-frame"},
     StatusName{HandoffStatus::underflow, "UNDERFLOW", "underflow"}};
 
-bool touches(const std::vector<std::string>& quantities, const std::string& quantity) {
+bool touches(const std::vector<Quantity>& quantities, Quantity quantity) {
   return quantities.empty() || std::ranges::find(quantities, quantity) != quantities.end();
 }
 
@@ -42,7 +42,7 @@ bool touches(const std::vector<std::string>& quantities, const std::string& quan
 namespace {
 
 // The sheets' formulas that are given in floating point alone, as steps.
-std::optional<std::vector<FormulaStep>> sheet_steps(const std::string& formula, const std::string& quantity,
+std::optional<std::vector<FormulaStep>> sheet_steps(const std::string& formula, Quantity quantity,
                                                     const std::map<std::string, double>& settings) {
   if (formula == "bmp388") {
     const auto scaled = [](const char* word, int power) {
@@ -52,7 +52,7 @@ std::optional<std::vector<FormulaStep>> sheet_steps(const std::string& formula, 
     std::vector<FormulaStep> steps{
         {"near_t", near_t},
         {"t_lin", fmt::format("near_t * ({} + near_t * ({}))", scaled("PAR_T2", -30), scaled("PAR_T3", -48))}};
-    if (quantity != "temperature") {
+    if (quantity != Quantity::temperature) {
       steps.push_back({"out1", fmt::format("PAR_P5 * 8 + t_lin * ({} + t_lin * ({} + t_lin * ({})))",
                                            scaled("PAR_P6", -6), scaled("PAR_P7", -8), scaled("PAR_P8", -15))});
       steps.push_back({"out2", fmt::format("uncomp_P * ((PAR_P1 - 16384) * {} + t_lin * ((PAR_P2 - 16384) * {} + "
@@ -62,7 +62,7 @@ std::optional<std::vector<FormulaStep>> sheet_steps(const std::string& formula, 
       steps.push_back({"out3", fmt::format("uncomp_P * uncomp_P * ({} + {} * t_lin + uncomp_P * ({}))",
                                            scaled("PAR_P9", -48), scaled("PAR_P10", -48), scaled("PAR_P11", -65))});
     }
-    steps.push_back({"result", quantity == "temperature" ? "t_lin" : "out1 + out2 + out3"});
+    steps.push_back({"result", quantity == Quantity::temperature ? "t_lin" : "out1 + out2 + out3"});
     return steps;
   }
   if (formula == "tsl2561") {
@@ -194,7 +194,7 @@ Result<std::vector<FormulaStep>> needed_steps(std::vector<FormulaStep> whole, co
 Result<BytePlan> plan_bytes(const Chain& chain) {
   const Decoder& decoder = *chain.decoder;
   const ByteLayout& layout = decoder.part().bytes;
-  const std::string& quantity = chain.channel.quantity;
+  const Quantity quantity = chain.channel.quantity;
   const auto reading = std::ranges::find(layout.readings, quantity, &ByteReading::quantity);
   BytePlan plan;
   plan.own = reading->field;
@@ -249,7 +249,7 @@ Result<BytePlan> plan_bytes(const Chain& chain) {
   plan.alone = needed.size() == 1;
   // Bytes or states without a list of their own speak of the readings that need their fields, or of all if none does.
   const std::set<std::string> of_reading = needed;
-  const auto speaks_of_it = [&](const std::vector<std::string>& quantities, const std::vector<std::string>& fields) {
+  const auto speaks_of_it = [&](const std::vector<Quantity>& quantities, const std::vector<std::string>& fields) {
     if (!quantities.empty()) return touches(quantities, quantity);
     bool of_others = false;
     for (const std::string& name : fields) {

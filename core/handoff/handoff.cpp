@@ -33,10 +33,10 @@ Result<SheetArithmetic> sheet_arithmetic(const Chain& chain, const BytePlan& pla
   if (!bmx && !ms && plan.formula != "bmp180")
     return Problem{fmt::format("the sheet's formula of \"{}\" has no form in whole numbers here", chain.part_id),
                    "a part whose compensation is handed over"};
-  sheet.per_base = chain.channel.quantity == "temperature" ? plan.formula == "bmp180" ? 10 : 100
-                   : chain.channel.quantity == "humidity"  ? 1024
-                   : bmx                                   ? 256
-                                                           : 1;
+  sheet.per_base = chain.channel.quantity == Quantity::temperature ? plan.formula == "bmp180" ? 10 : 100
+                   : chain.channel.quantity == Quantity::humidity  ? 1024
+                   : bmx                                           ? 256
+                                                                   : 1;
   const auto affine = affine_after(chain);
   if (!affine)
     return Problem{"the correction of this channel bends: it is not handed over behind a sheet's formula",
@@ -94,7 +94,7 @@ class Packer {
     if (code.name != chain_.channel.id)
       report.notes.push_back(fmt::format("\"{}\" is no name in C: it is called {}", chain_.channel.id, code.name));
     allowed_steps_ = 0.5 + uncertainty / 10 * static_cast<double>(code.per_unit);
-    code.comments.push_back(fmt::format("{}, {}", code.channel_name, chain_.channel.quantity));
+    code.comments.push_back(fmt::format("{}, {}", code.channel_name, enum_name(chain_.channel.quantity)));
     if (chain_.channel.switching)
       code.switching = switch_codes(chain_, rule_of(*chain_.channel.switching, *chain_.shown));
     const auto problem = chain_.decoder ? of_bytes() : side_ ? of_number_and_side() : of_number();
@@ -644,8 +644,8 @@ std::string c_identifier(std::string_view id) {
 
 // What it was built of, as text, put through a well-known hash.
 std::string chain_fingerprint(const Chain& chain) {
-  std::string text =
-      fmt::format("{} {} {} {}", chain.part_id, chain.channel.quantity, chain.channel.unit, chain.channel.device);
+  std::string text = fmt::format("{} {} {} {}", chain.part_id, enum_name(chain.channel.quantity), chain.channel.unit,
+                                 chain.channel.device);
   for (int i = 0; i <= 16; ++i) {
     const auto [low, high] = raw_range(chain);
     text += fmt::format(" {:.12g}",

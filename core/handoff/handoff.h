@@ -29,7 +29,7 @@ struct HandoffRequest {
 /// Of a formula that stands in the part's sheet as whole numbers: which one, and what makes steps of its result.
 struct SheetArithmetic {
   std::string formula;  ///< bmp280, bme280, bmp180, ms5611, …
-  std::string quantity;
+  Quantity quantity = Quantity::temperature;
   double per_base = 1;                      ///< its number for one base unit: 100 for hundredths of a degree
   std::int64_t multiplier = 1, addend = 0;  ///< steps = (number · multiplier + addend) >> shift
   int shift = 0;

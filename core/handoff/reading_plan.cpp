@@ -236,8 +236,8 @@ Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue,
   const Part* part = device ? catalogue.find(device->part) : nullptr;
   if (!part || !code.bytes)
     return Problem{"the raw number of this channel is no block of bytes", "a digital part on a two-wire bus"};
-  if (part->interface != "i2c")
-    return Problem{fmt::format("how a part on a {} line is read is not written", part->interface),
+  if (part->interface != Interface::i2c)
+    return Problem{fmt::format("how a part on a {} line is read is not written", enum_name(part->interface)),
                    "a digital part on a two-wire bus"};
   if (part->bytes.sequence.empty())
     return Problem{fmt::format("the file of {} does not tell step by step how it is read; its sheet says: {}",

@@ -522,8 +522,8 @@ class CWriter {
 
   std::string sheet() const {
     const std::string& formula = code_.sheet->formula;
-    const std::string& quantity = code_.sheet->quantity;
-    const bool temperature = quantity == "temperature";
+    const Quantity quantity = code_.sheet->quantity;
+    const bool temperature = quantity == Quantity::temperature;
     std::string text;
     if (formula == "bmp280" || formula == "bme280") {
       text =
@@ -533,7 +533,7 @@ class CWriter {
           "  const int64_t t2 = (((near_t * near_t) >> 12) * dig_T3) >> 14;\n  const int32_t t_fine = (int32_t)(t1 + "
           "t2);\n";
       if (temperature) return text + scaled("((t_fine * 5 + 128) >> 8)");
-      if (quantity == "pressure")
+      if (quantity == Quantity::pressure)
         return text +
                "  int64_t p1 = (int64_t)t_fine - 128000;\n  int64_t p2 = p1 * p1 * dig_P6;\n  p2 += p1 * dig_P5 * "
                "131072;\n  p2 += (int64_t)dig_P4 * INT64_C(34359738368);\n"

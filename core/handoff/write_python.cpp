@@ -299,8 +299,8 @@ class PythonWriter {
   // Division that cuts towards zero, as the sheets' C has it, is _cut.
   std::string sheet() const {
     const std::string& formula = code_.sheet->formula;
-    const std::string& quantity = code_.sheet->quantity;
-    const bool temperature = quantity == "temperature";
+    const Quantity quantity = code_.sheet->quantity;
+    const bool temperature = quantity == Quantity::temperature;
     const std::string cut =
         "    def cut(a, b):\n        q = abs(a) // abs(b)\n        return q if (a < 0) == (b < 0) else -q\n";
     if (formula == "bmp280" || formula == "bme280") {
@@ -308,7 +308,7 @@ class PythonWriter {
           "    t1 = (((f_adc_T >> 3) - (f_dig_T1 * 2)) * f_dig_T2) >> 11\n    near_t = (f_adc_T >> 4) - f_dig_T1\n    "
           "t2 = (((near_t * near_t) >> 12) * f_dig_T3) >> 14\n    t_fine = t1 + t2\n";
       if (temperature) return text + scaled("((t_fine * 5 + 128) >> 8)");
-      if (quantity == "pressure")
+      if (quantity == Quantity::pressure)
         return text + cut +
                "    p1 = t_fine - 128000\n    p2 = p1 * p1 * f_dig_P6 + p1 * f_dig_P5 * 131072 + f_dig_P4 * "
                "34359738368\n    p1 = ((p1 * p1 * f_dig_P3) >> 8) + p1 * f_dig_P2 * 4096\n    p1 = ((140737488355328 + "

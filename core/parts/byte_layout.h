@@ -10,6 +10,7 @@
 
 #include "files/unknown_keys.h"
 #include "quantity/enum_names.h"
+#include "quantity/quantity.h"
 
 namespace fair_gauge {
 
@@ -52,11 +53,11 @@ struct ByteField {
 struct ByteCheck {
   std::string kind;  ///< a name in core/digital/checks.h
   std::string block;
-  int from = 0;                      ///< first byte it covers
-  int to = 0;                        ///< last byte it covers
-  int at = 0;                        ///< where the check stands
-  std::string before;                ///< hex; sent before the block and covered too: addresses and command
-  std::vector<std::string> touches;  ///< quantities that are not to be trusted if it fails; empty → all
+  int from = 0;                   ///< first byte it covers
+  int to = 0;                     ///< last byte it covers
+  int at = 0;                     ///< where the check stands
+  std::string before;             ///< hex; sent before the block and covered too: addresses and command
+  std::vector<Quantity> touches;  ///< quantities that are not to be trusted if it fails; empty → all
   UnknownKeys unknown;
 
   bool operator==(const ByteCheck&) const = default;
@@ -68,7 +69,7 @@ struct ByteState {
   std::vector<double> equals;  ///< any of these
   std::string fault;           ///< code of the fault; empty → a status worth knowing, no fault
   std::string says;
-  std::vector<std::string> touches;
+  std::vector<Quantity> touches;
   UnknownKeys unknown;
 
   bool operator==(const ByteState&) const = default;
@@ -85,7 +86,7 @@ struct ByteStep {
 
 /// A reading: scale · field + offset, or an expression of fields, settings and steps, or what the coded formula gives.
 struct ByteReading {
-  std::string quantity;
+  Quantity quantity = Quantity::temperature;
   std::string field;       ///< the raw number it follows from; solved for on the way back
   double scale = 1;        ///< base units for one of the field
   double offset = 0;       ///< base units
@@ -166,13 +167,13 @@ enum class LimitForm {
 
 /// How a part keeps its alert limits: their own step is not always that of the reading.
 struct LimitLayout {
-  std::string quantity;   ///< what is limited; empty → the first that the part measures
-  std::string unit;       ///< of step where it is no quantity's base unit: counts; empty → the quantity's
-  std::string address;    ///< of the register, or of the first of several
-  int bits = 16;          ///< of the whole register
-  int low_bit = 0;        ///< where its number begins
-  int number_bits = 16;   ///< of it, the mantissa's if it has an exponent
-  int most_exponent = 0;  ///< of the binary exponent above the mantissa; for form floating
+  std::optional<Quantity> quantity;  ///< what is limited; nothing → the first that the part measures
+  std::string unit;                  ///< of step where it is no quantity's base unit: counts; empty → the quantity's
+  std::string address;               ///< of the register, or of the first of several
+  int bits = 16;                     ///< of the whole register
+  int low_bit = 0;                   ///< where its number begins
+  int number_bits = 16;              ///< of it, the mantissa's if it has an exponent
+  int most_exponent = 0;             ///< of the binary exponent above the mantissa; for form floating
   LimitForm form = LimitForm::twos;
   double step = 1;       ///< base units, or of unit
   double zero = 0;       ///< what the number 0 stands for, in the same
@@ -230,10 +231,10 @@ struct ForbiddenSetting {
 /// A figure that follows from the register fields: a conversion time, a current, a resolution.
 struct SettingFigure {
   std::string name;
-  std::string unit;        ///< as it is written after the number: s, A, Pa, °C
-  std::string expression;  ///< of register fields, settings and earlier figures
-  std::string role;        ///< conversion, period, current, noise or resolution, where other sums need it
-  std::string quantity;    ///< of a noise (one standard deviation) or resolution; empty → the first
+  std::string unit;                  ///< as it is written after the number: s, A, Pa, °C
+  std::string expression;            ///< of register fields, settings and earlier figures
+  std::string role;                  ///< conversion, period, current, noise or resolution, where other sums need it
+  std::optional<Quantity> quantity;  ///< of a noise (one standard deviation) or resolution; nothing → the first
   UnknownKeys unknown;
 
   bool operator==(const SettingFigure&) const = default;

@@ -93,7 +93,24 @@ std::span<const EnumName<LimitForm>> enum_names(LimitForm) {
   return table;
 }
 
-const PartInterface* Part::on(std::string_view kind) const {
+std::span<const EnumName<Interface>> enum_names(Interface) {
+  using enum Interface;
+  static constexpr std::array table = {EnumName{voltage, "voltage"},
+                                       EnumName{ratiometric, "ratiometric"},
+                                       EnumName{resistance, "resistance"},
+                                       EnumName{current, "current"},
+                                       EnumName{bridge, "bridge"},
+                                       EnumName{thermocouple, "thermocouple"},
+                                       EnumName{i2c, "i2c"},
+                                       EnumName{spi, "spi"},
+                                       EnumName{one_wire, "one-wire"},
+                                       EnumName{single_wire, "single-wire"},
+                                       EnumName{serial_bridge, "serial-bridge"},
+                                       EnumName{pulse_count, "pulse-count"}};
+  return table;
+}
+
+const PartInterface* Part::on(Interface kind) const {
   const auto found = std::ranges::find(interfaces, kind, &PartInterface::kind);
   return found == interfaces.end() ? nullptr : &*found;
 }
@@ -125,7 +142,7 @@ std::optional<double> Part::converting_a() const {
   return std::nullopt;
 }
 
-const PartQuantity* Part::measures(std::string_view wanted) const {
+const PartQuantity* Part::measures(Quantity wanted) const {
   const auto found = std::ranges::find(quantities, wanted, &PartQuantity::quantity);
   return found == quantities.end() ? nullptr : &*found;
 }

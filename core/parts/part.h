@@ -10,8 +10,9 @@
 
 #include "files/unknown_keys.h"
 #include "parts/byte_layout.h"
+#include "parts/interface.h"
 #include "quantity/enum_names.h"
-#include "quantity/unit.h"
+#include "quantity/quantity.h"
 
 namespace fair_gauge {
 
@@ -25,7 +26,7 @@ enum class Basis { typical, maximum };
 
 /// Readings of another quantity between which a line of a sheet's table holds.
 struct BandBeside {
-  std::string quantity;
+  Quantity quantity = Quantity::temperature;
   double from = 0;  ///< base units
   double to = 0;
   UnknownKeys unknown;
@@ -54,9 +55,9 @@ struct AccuracyBand {
 
 /// One thing a part measures.
 struct PartQuantity {
-  std::string quantity;  ///< temperature, humidity, pressure, illuminance
-  std::string kind;      ///< of a pressure: absolute, gauge, differential or vacuum
-  double minimum = 0;    ///< of the specified range
+  Quantity quantity = Quantity::temperature;
+  PressureKind kind = PressureKind::none;  ///< of a pressure; none → not stated
+  double minimum = 0;                      ///< of the specified range
   double maximum = 0;
   double resolution = 0;  ///< of the part itself; 0 for an analog part
   std::vector<AccuracyBand> accuracy;
@@ -144,7 +145,7 @@ struct PartElement {
 
 /// A bus that a part can be on.
 struct PartInterface {
-  std::string kind;           ///< i2c, spi, …
+  Interface kind = Interface::i2c;
   double maximum_hz = 0;      ///< of its clock; 0 → not stated
   std::vector<double> modes;  ///< of a four-wire bus: 0 to 3
   std::string write;          ///< how a write is told from a read, and what else the first byte says
@@ -170,7 +171,7 @@ struct Part {
   std::string name;                   ///< our own plain description
   std::vector<std::string> markings;  ///< what is printed on packages it fits
   std::string protocol;               ///< how it talks, where that tells it from its neighbours: "frames with a check"
-  std::string interface;              ///< voltage, ratiometric, resistance, …
+  Interface interface = Interface::voltage;
   std::vector<PartInterface> interfaces;  ///< buses it can be on, the usual one first; empty → not stated
   std::vector<PartQuantity> quantities;
   Transfer transfer;                   ///< of an analog part; its type is empty for a digital one
@@ -203,10 +204,10 @@ struct Part {
 
   bool operator==(const Part&) const = default;
   bool is_digital() const { return !bytes.blocks.empty(); }
-  /// The quantity of that name, or null.
-  const PartQuantity* measures(std::string_view quantity) const;
+  /// What it says of that quantity, or null.
+  const PartQuantity* measures(Quantity quantity) const;
   /// Its entry of that bus, or null.
-  const PartInterface* on(std::string_view kind) const;
+  const PartInterface* on(Interface kind) const;
   /// What it draws in that state, amperes; nothing if its file does not say.
   std::optional<double> current(CurrentOf of) const;
   /// What it draws between conversions once it rests as it can, amperes; nothing if its file does not say.

@@ -2,6 +2,7 @@
 // `std::span<const EnumName<E>> enum_names(E)` in its namespace.
 #pragma once
 
+#include <optional>
 #include <span>
 #include <string_view>
 
@@ -24,6 +25,14 @@ std::string_view enum_name(E value) {
   for (const auto& entry : enum_names(value))
     if (entry.value == value) return entry.name;
   return "";
+}
+
+/// The value of that name, or nothing.
+template <class E>
+std::optional<E> enum_by_name(std::string_view name) {
+  for (const auto& entry : enum_names(E{}))
+    if (entry.name == name) return entry.value;
+  return std::nullopt;
 }
 
 }  // namespace fair_gauge

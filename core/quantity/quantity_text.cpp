@@ -169,7 +169,7 @@ Result<Leading> take_number(std::string_view text) {
 }
 
 // 4k7, 3V3, 2R2: a prefix or unit stands where the decimal mark would. `at` is the first character after the number.
-std::optional<Quantity> infix_mark(std::string_view text, std::size_t at, Dimension dimension) {
+std::optional<QuantityValue> infix_mark(std::string_view text, std::size_t at, Dimension dimension) {
   if (at == 0 || !is_digit(text[at - 1])) return std::nullopt;
   std::size_t digits = text.size();
   while (digits > at && is_digit(text[digits - 1])) --digits;
@@ -181,12 +181,12 @@ std::optional<Quantity> infix_mark(std::string_view text, std::size_t at, Dimens
   const auto joined = fmt::format("{}.{}", text.substr(0, at), text.substr(digits));
   const auto number = take_number(joined);
   if (!number) return std::nullopt;
-  return Quantity{unit->unit->to_base(number->number * unit->factor), unit->unit};
+  return QuantityValue{unit->unit->to_base(number->number * unit->factor), unit->unit};
 }
 
 }  // namespace
 
-Result<Quantity> parse_quantity(std::string_view original, Dimension dimension, const Unit* bare) {
+Result<QuantityValue> parse_quantity(std::string_view original, Dimension dimension, const Unit* bare) {
   const std::string text = normalised(original);
   if (text.empty()) return refused("nothing is written here", units_of(dimension), 0);
   if (dimension == Dimension::number && (text.starts_with("0x") || text.starts_with("0X"))) {
@@ -194,7 +194,7 @@ Result<Quantity> parse_quantity(std::string_view original, Dimension dimension, 
     const auto parsed = std::from_chars(text.data() + 2, text.data() + text.size(), whole, 16);
     if (parsed.ec != std::errc{} || parsed.ptr != text.data() + text.size())
       return refused(fmt::format("'{}' is not a hexadecimal number", text), "0x and hexadecimal digits", 2);
-    return Quantity{static_cast<double>(whole), &base_unit(dimension)};
+    return QuantityValue{static_cast<double>(whole), &base_unit(dimension)};
   }
   const auto leading = take_number(text);
   if (!leading) return leading.problem();
@@ -202,12 +202,12 @@ Result<Quantity> parse_quantity(std::string_view original, Dimension dimension, 
   while (rest < text.size() && text[rest] == ' ') ++rest;
   if (rest == text.size()) {
     const Unit& unit = bare ? *bare : base_unit(dimension);
-    return Quantity{unit.to_base(leading->number), &unit};
+    return QuantityValue{unit.to_base(leading->number), &unit};
   }
   if (const auto unit = match_unit(std::string_view(text).substr(rest), dimension)) {
     const double base = unit->unit->to_base(leading->number * unit->factor);
     if (!std::isfinite(base)) return refused("the number is too large", "a finite number", 0);
-    return Quantity{base, unit->unit};
+    return QuantityValue{base, unit->unit};
   }
   if (const auto quantity = infix_mark(text, leading->length, dimension)) return *quantity;
   return refused(fmt::format("'{}' is no unit of {}", text.substr(rest), dimension_name(dimension)),
@@ -231,7 +231,7 @@ Result<std::vector<double>> parse_quantity_list(std::string_view text, Dimension
   return values;
 }
 
-Result<Quantity> parse_quantity_any(std::string_view text) {
+Result<QuantityValue> parse_quantity_any(std::string_view text) {
   using enum Dimension;
   for (const Dimension dimension : {temperature, humidity, pressure, illuminance, voltage, resistance, current,
                                     capacitance, time, frequency, length, irradiance}) {

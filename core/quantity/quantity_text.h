@@ -10,7 +10,7 @@
 namespace fair_gauge {
 
 /// A number in the base unit of its dimension, and the unit it was written in.
-struct Quantity {
+struct QuantityValue {
   double base = 0;
   const Unit* written = nullptr;  ///< never null after parsing
 
@@ -25,13 +25,13 @@ struct Quantity {
 /// follows from the dimension.
 /// \param bare  the unit meant when none is written; null → the base unit of the dimension
 /// \returns a finite quantity, or the reason with the column of the first character not understood
-Result<Quantity> parse_quantity(std::string_view text, Dimension dimension, const Unit* bare = nullptr);
+Result<QuantityValue> parse_quantity(std::string_view text, Dimension dimension, const Unit* bare = nullptr);
 
 /// Reads a comma-separated list, where the decimal mark is a point.
 Result<std::vector<double>> parse_quantity_list(std::string_view text, Dimension dimension);
 
 /// Reads a quantity whose unit must say what it is: "25 degC", "40 %", "1013 hPa". A bare number is refused.
-Result<Quantity> parse_quantity_any(std::string_view text);
+Result<QuantityValue> parse_quantity_any(std::string_view text);
 
 /// Reads a plain decimal number (point or comma), nothing else. For files, where no unit may follow.
 Result<double> parse_number(std::string_view text);

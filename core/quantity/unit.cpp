@@ -89,21 +89,6 @@ std::string_view dimension_name(Dimension dimension) {
   return "";
 }
 
-Dimension dimension_of_quantity(std::string_view quantity) {
-  constexpr std::pair<std::string_view, Dimension> quantities[] = {{"temperature", temperature},
-                                                                   {"cold-junction-temperature", temperature},
-                                                                   {"humidity", humidity},
-                                                                   {"pressure", pressure},
-                                                                   {"illuminance", illuminance},
-                                                                   {"bridge-voltage", voltage},
-                                                                   {"altitude", length},
-                                                                   {"absolute-humidity", water_content},
-                                                                   {"temperature-difference", temperature_difference}};
-  for (const auto& [name, dimension] : quantities)
-    if (name == quantity) return dimension;
-  return number;
-}
-
 std::string_view difference_symbol(const Unit& unit) {
   return unit.symbol == "K" || unit.symbol == "°C" ? "°C" : unit.symbol;
 }

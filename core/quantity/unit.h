@@ -51,12 +51,8 @@ const Unit* unit_by_ucum(std::string_view ucum);
 /// The one of this dimension with this UCUM code, or null: K is a temperature and a difference of two.
 const Unit* unit_by_ucum(std::string_view ucum, Dimension dimension);
 
-/// Name of a dimension as a reading's quantity in JSON: "temperature", "humidity", …
+/// Name of a dimension for people: "temperature", "absolute humidity", …
 std::string_view dimension_name(Dimension dimension);
-
-/// The dimension of a reading's quantity by its name in JSON, "cold-junction-temperature" and the like among them;
-/// Dimension::number if no quantity is called so.
-Dimension dimension_of_quantity(std::string_view quantity);
 
 /// The unit of a difference of two values in `unit`: kelvin-sized for temperatures, the unit itself otherwise.
 /// °C and K differ by K; °F by °F-sized steps, printed as °F.

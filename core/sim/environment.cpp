@@ -26,7 +26,7 @@ std::uint64_t text_seed(const std::string& text) {
 
 // A bench may say how its channel behaves in the shed: "simulation": {"base": 24.6, "swing": 0.8, "ripple": 0.05}.
 EnvironmentCourse::EnvironmentCourse(const Channel& channel, std::uint64_t seed)
-    : light_(channel.quantity == "illuminance"), seed_(mixed(seed ^ text_seed(channel.id))) {
+    : light_(channel.quantity == Quantity::illuminance), seed_(mixed(seed ^ text_seed(channel.id))) {
   const double span = channel.wanted.to - channel.wanted.from;
   const SimulatedCourse course = channel.simulation.value_or(SimulatedCourse{});
   base_ = course.base.value_or(channel.wanted.from + 0.5 * span);

@@ -153,7 +153,8 @@ Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& po
       break;
     case CurveKind::expression: return Problem{"an expression is typed, not fitted", "typed_curve"};
   }
-  const Part part = own_part("own", "temperature", kind == CurveKind::steinhart ? "resistance" : "voltage", curve);
+  const Part part = own_part("own", Quantity::temperature,
+                             kind == CurveKind::steinhart ? Interface::resistance : Interface::voltage, curve);
   if (auto problem = judge(curve, points, part)) return *problem;
   curve.warnings.push_back(fmt::format(
       "It is known from {:g} to {:g} only; beyond its points it is a guess and is not used.", curve.from, curve.to));
@@ -169,13 +170,13 @@ Result<OwnCurve> typed_curve(const std::string& expression, double from, double 
                              const std::vector<CurvePoint>& points) {
   if (!(from < to)) return Problem{"the range ends before it begins", "from below to"};
   OwnCurve curve{.transfer = {.type = "expression", .expression = expression}, .from = from, .to = to};
-  if (auto problem = judge(curve, points, own_part("own", "temperature", "voltage", curve))) return *problem;
+  if (auto problem = judge(curve, points, own_part("own", Quantity::temperature, Interface::voltage, curve)))
+    return *problem;
   if (points.empty()) curve.warnings.push_back("No points: nothing tells how well the formula meets the part.");
   return curve;
 }
 
-Part own_part(const std::string& name, const std::string& quantity, const std::string& interface,
-              const OwnCurve& curve) {
+Part own_part(const std::string& name, Quantity quantity, Interface interface, const OwnCurve& curve) {
   std::string id;
   for (const char c : name)
     id += std::isalnum(static_cast<unsigned char>(c)) ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))

@@ -50,7 +50,6 @@ Result<OwnCurve> typed_curve(const std::string& expression, double from, double 
                              const std::vector<CurvePoint>& points = {});
 
 /// The curve as a part of the user's own. \param interface  voltage, resistance or current
-Part own_part(const std::string& name, const std::string& quantity, const std::string& interface,
-              const OwnCurve& curve);
+Part own_part(const std::string& name, Quantity quantity, Interface interface, const OwnCurve& curve);
 
 }  // namespace fair_gauge

@@ -17,7 +17,7 @@ constexpr std::array quantities = {Dimension::temperature, Dimension::humidity, 
                                    Dimension::illuminance};
 
 const Unit* written_unit(const std::string& text, Dimension dimension) {
-  const auto one = text.empty() ? Result<Quantity>(Problem{}) : parse_quantity("1 " + text, dimension);
+  const auto one = text.empty() ? Result<QuantityValue>(Problem{}) : parse_quantity("1 " + text, dimension);
   return one ? one->written : nullptr;
 }
 
@@ -39,19 +39,20 @@ std::vector<std::string> words_of_name(const std::string& name) {
 }
 
 // What a name says of itself. Single letters count only as the whole name or its last word.
-std::string quantity_of_name(const std::string& name) {
-  static constexpr std::pair<std::string_view, std::string_view> beginnings[] = {
-      {"temp", "temperature"}, {"hum", "humidity"},      {"press", "pressure"}, {"baro", "pressure"},
-      {"lux", "illuminance"},  {"light", "illuminance"}, {"rh", "humidity"},    {"illum", "illuminance"}};
+std::optional<Quantity> quantity_of_name(const std::string& name) {
+  static constexpr std::pair<std::string_view, Quantity> beginnings[] = {
+      {"temp", Quantity::temperature}, {"hum", Quantity::humidity},     {"press", Quantity::pressure},
+      {"baro", Quantity::pressure},    {"lux", Quantity::illuminance},  {"light", Quantity::illuminance},
+      {"rh", Quantity::humidity},      {"illum", Quantity::illuminance}};
   const auto words = words_of_name(name);
   for (const std::string& word : words)
     for (const auto& [beginning, quantity] : beginnings)
-      if (word.starts_with(beginning)) return std::string(quantity);
-  if (words.empty()) return {};
-  if (words.back() == "t") return "temperature";
-  if (words.back() == "h") return "humidity";
-  if (words.back() == "p") return "pressure";
-  return {};
+      if (word.starts_with(beginning)) return quantity;
+  if (words.empty()) return std::nullopt;
+  if (words.back() == "t") return Quantity::temperature;
+  if (words.back() == "h") return Quantity::humidity;
+  if (words.back() == "p") return Quantity::pressure;
+  return std::nullopt;
 }
 
 // A unit at the end of a name: temp_F, "Pressure (hPa)", T [°C].
@@ -140,18 +141,19 @@ std::vector<LineProposal> Listener::proposals() const {
     const bool fractions = seen.decimals > 0;
     if (!unit && seen.unit.empty()) unit = unit_of_name(name);
     // Whole numbers that are called a quantity are a value only where they can be nothing else.
-    if (!unit && fractions && !proposal.quantity.empty()) unit = &base_unit(dimension_of_quantity(proposal.quantity));
+    if (!unit && fractions && proposal.quantity) unit = &base_unit(*proposal.quantity);
     if (unit && unit->dimension == Dimension::pressure && proposal.unit_guessed && unit->scale == 1 &&
         seen.highest < 1200 && seen.lowest > 300)
       unit = unit_by_ucum("hPa");
     if (unit) {
       proposal.form = ProposedForm::value;
-      proposal.quantity = dimension_name(unit->dimension);
+      proposal.quantity = quantity_in(unit->dimension);
       proposal.unit = unit->ucum;
       proposal.decimals = seen.decimals;
-      proposal.words = fmt::format("{} {}{}: {}, converted before it came{}", range, unit->symbol,
-                                   proposal.unit_guessed ? " (the unit is guessed)" : "", proposal.quantity,
-                                   seen.odd_units ? "; its unit changed meanwhile, which is followed" : "");
+      proposal.words =
+          fmt::format("{} {}{}: {}, converted before it came{}", range, unit->symbol,
+                      proposal.unit_guessed ? " (the unit is guessed)" : "", dimension_name(unit->dimension),
+                      seen.odd_units ? "; its unit changed meanwhile, which is followed" : "");
     } else if (fractions) {
       proposal.form = ProposedForm::value;
       proposal.decimals = seen.decimals;
@@ -187,18 +189,18 @@ Bench with_channels(Bench bench, const std::vector<LineProposal>& proposals, std
     for (int i = 2; find_by_id(bench.channels, channel.id); ++i) channel.id = fmt::format("{}_{}", wanted_id, i);
     channel.name = proposal.name;
     if (channel.id != proposal.name) channel.line_name = proposal.name;
-    if (!proposal.quantity.empty()) channel.quantity = proposal.quantity;
-    const Unit& base = base_unit(dimension_of_quantity(channel.quantity));
+    if (proposal.quantity) channel.quantity = *proposal.quantity;
+    const Unit& base = base_unit(channel.quantity);
     channel.unit = base.ucum;
     struct Usual {
-      std::string_view quantity;
+      Quantity quantity;
       Range wanted;
       double tolerance;
     };
-    static const Usual usual[] = {{"temperature", {0, 50}, 1},
-                                  {"humidity", {20, 90}, 5},
-                                  {"pressure", {90000, 110000}, 200},
-                                  {"illuminance", {0, 20000}, 1000}};
+    static const Usual usual[] = {{Quantity::temperature, {0, 50}, 1},
+                                  {Quantity::humidity, {20, 90}, 5},
+                                  {Quantity::pressure, {90000, 110000}, 200},
+                                  {Quantity::illuminance, {0, 20000}, 1000}};
     for (const Usual& each : usual)
       if (each.quantity == channel.quantity) channel.wanted = each.wanted, channel.tolerance = each.tolerance;
     if (proposal.form == ProposedForm::value) {
@@ -211,7 +213,7 @@ Bench with_channels(Bench bench, const std::vector<LineProposal>& proposals, std
         channel.wanted.to = std::max(channel.wanted.to, unit->to_base(proposal.highest));
       }
     }
-    if (channel.quantity == "pressure") channel.kind = PressureKind::absolute;
+    if (channel.quantity == Quantity::pressure) channel.kind = PressureKind::absolute;
     if (proposal.period_s > 0.01) channel.period_s = std::max(0.1, std::round(proposal.period_s * 10) / 10);
     if (added) added->push_back(channel.id);
     bench.channels.push_back(std::move(channel));

@@ -27,14 +27,14 @@ struct LineProposal {
   ProposedForm form = ProposedForm::code;
   std::size_t count = 0;  ///< how often it came
   double lowest = 0, highest = 0;
-  int bits = 0;               ///< of a code: from the largest seen, one of 8, 10, 12, 16, 24
-  std::size_t bytes = 0;      ///< how many came at once
-  std::string quantity;       ///< of a value, or as the name has it; empty → not known
-  std::string unit;           ///< UCUM code of a value; empty → not known
-  bool unit_guessed = false;  ///< it did not come with the number
-  int decimals = 0;           ///< of a value
-  double period_s = 0;        ///< between two of them; 0 → not known
-  std::string words;          ///< what was seen and what it is taken for, a sentence
+  int bits = 0;                      ///< of a code: from the largest seen, one of 8, 10, 12, 16, 24
+  std::size_t bytes = 0;             ///< how many came at once
+  std::optional<Quantity> quantity;  ///< of a value, or as the name has it; nothing → not known
+  std::string unit;                  ///< UCUM code of a value; empty → not known
+  bool unit_guessed = false;         ///< it did not come with the number
+  int decimals = 0;                  ///< of a value
+  double period_s = 0;               ///< between two of them; 0 → not known
+  std::string words;                 ///< what was seen and what it is taken for, a sentence
 };
 
 /// Listens to lines and says what each name may be.

@@ -11,12 +11,12 @@
 namespace fair_gauge {
 namespace {
 
-const ByteReading* reading_of(const Part& part, std::string_view quantity) {
+const ByteReading* reading_of(const Part& part, Quantity quantity) {
   const auto found = std::ranges::find(part.bytes.readings, quantity, &ByteReading::quantity);
   return found == part.bytes.readings.end() ? nullptr : &*found;
 }
 
-std::string block_of(const Part& part, std::string_view quantity) {
+std::string block_of(const Part& part, Quantity quantity) {
   const ByteReading* reading = reading_of(part, quantity);
   const auto field = std::ranges::find(part.bytes.fields, reading ? reading->field : "", &ByteField::name);
   return field == part.bytes.fields.end() ? "" : field->block;
@@ -24,8 +24,7 @@ std::string block_of(const Part& part, std::string_view quantity) {
 
 }  // namespace
 
-std::optional<ByteBlocks> data_blocks(const Part& part, std::string_view quantity,
-                                      std::span<const std::uint8_t> bytes) {
+std::optional<ByteBlocks> data_blocks(const Part& part, Quantity quantity, std::span<const std::uint8_t> bytes) {
   std::size_t all = 0;
   for (const ByteBlock& block : part.bytes.blocks)
     if (block.role == "data") all += static_cast<std::size_t>(block.bytes);

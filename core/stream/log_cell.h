@@ -38,6 +38,6 @@ class CellReader {
 
 /// The data blocks of a part cut from bytes that stand one after the other, or the one block that they can be. Nothing
 /// for a length that fits neither.
-std::optional<ByteBlocks> data_blocks(const Part& part, std::string_view quantity, std::span<const std::uint8_t> bytes);
+std::optional<ByteBlocks> data_blocks(const Part& part, Quantity quantity, std::span<const std::uint8_t> bytes);
 
 }  // namespace fair_gauge

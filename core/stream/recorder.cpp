@@ -97,8 +97,8 @@ Result<Recorder> Recorder::open(const Bench& bench, const Catalogue& catalogue, 
   for (const Channel& channel : bench.channels) {
     if (channel.derived) continue;  // its inputs are kept, and it is worked out from them
     const auto chain = build_chain(bench, catalogue, channel.id);
-    recorder.known_.push_back({channel.id, channel.name_on_line(), channel.unit, channel.quantity,
-                               chain && chain->decoder != nullptr, channel});
+    recorder.known_.push_back({channel.id, channel.name_on_line(), channel.unit,
+                               std::string(enum_name(channel.quantity)), chain && chain->decoder != nullptr, channel});
   }
   if (recorder.known_.empty()) return Problem{"the bench has no channel to record", "a bench with channels"};
   std::error_code none;

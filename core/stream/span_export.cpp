@@ -90,7 +90,7 @@ Result<std::size_t> export_csv(const LogSpan& span, const std::string& path) {
                          {"titles", reading},
                          {"datatype", "number"},
                          {"unit", shown.ucum},
-                         {"quantity", channel.quantity},
+                         {"quantity", enum_name(channel.quantity)},
                          {"null", ""}}};
   const Json metadata = {{"@context", "http://www.w3.org/ns/csvw"},
                          {"url", std::filesystem::path(path).filename().string()},

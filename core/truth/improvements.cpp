@@ -23,9 +23,9 @@ struct Workplace {
 
 // What a careful person's reference at home is worth, one standard uncertainty in base units.
 double good_reference(const Channel& channel) {
-  if (channel.quantity == "temperature") return 0.05;  // a certified thermometer in a stirred bath
-  if (channel.quantity == "humidity") return 1.0;      // saturated salts
-  if (channel.quantity == "pressure")
+  if (channel.quantity == Quantity::temperature) return 0.05;  // a certified thermometer in a stirred bath
+  if (channel.quantity == Quantity::humidity) return 1.0;      // saturated salts
+  if (channel.quantity == Quantity::pressure)
     return channel.kind == PressureKind::absolute ? 30 : 1;  // a report nearby; a water column
   return 0.03 * channel.wanted.to;                           // a light meter
 }

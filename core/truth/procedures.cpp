@@ -32,19 +32,20 @@ const std::string mains_and_water =
 
 std::vector<Procedure> build() {
   std::vector<Procedure> all;
-  for (const auto& [quantity, dimension, good] : {std::tuple{"temperature", Dimension::temperature, 0.1},
-                                                  {"humidity", Dimension::humidity, 2.0},
-                                                  {"pressure", Dimension::pressure, 50.0},
-                                                  {"illuminance", Dimension::illuminance, 20.0}}) {
-    Procedure against{
-        .id = std::string("instrument-") + quantity, .name = "Beside a reference instrument", .quantity = quantity};
+  for (const auto& [quantity, dimension, good] : {std::tuple{Quantity::temperature, Dimension::temperature, 0.1},
+                                                  {Quantity::humidity, Dimension::humidity, 2.0},
+                                                  {Quantity::pressure, Dimension::pressure, 50.0},
+                                                  {Quantity::illuminance, Dimension::illuminance, 20.0}}) {
+    Procedure against{.id = "instrument-" + std::string(enum_name(quantity)),
+                      .name = "Beside a reference instrument",
+                      .quantity = quantity};
     against.steps = {
         "Put both where they see the same: sensors together, out of draught and sun, in a stirred bath if it is a "
         "temperature.",
         "Wait until both stand.", "Type what the reference reads and take the point.",
         "Repeat near the other end of the wanted range: one point proves an offset, two show the slope."};
     against.cautions = {"Quiet or finely divided is not accurate: what counts is the reference's own certificate."};
-    if (std::string(quantity) == "illuminance") {
+    if (quantity == Quantity::illuminance) {
       against.steps = {"Put the meter's cell where the sensor's window is, facing the same way.",
                        "Type what the meter reads and take the point.",
                        "Change the light or the distance for the next one."};
@@ -65,7 +66,7 @@ std::vector<Procedure> build() {
   all.push_back(
       {.id = "ice-point",
        .name = "Ice point",
-       .quantity = "temperature",
+       .quantity = Quantity::temperature,
        .steps = {"Crush ice of clean water, fill a vacuum flask with it, and pour in just so much cold water that the "
                  "gaps are filled.",
                  "Put the probe into the middle, a hand's breadth deep, not touching the wall; water must not reach "
@@ -82,7 +83,7 @@ std::vector<Procedure> build() {
   all.push_back(
       {.id = "boiling-point",
        .name = "Boiling point",
-       .quantity = "temperature",
+       .quantity = Quantity::temperature,
        .steps = {"Boil clean water at a rolling boil in an open pot.",
                  "Hold the probe in the steam just above the water, or in it without touching the bottom.",
                  "Enter the station pressure: what a barometer reads here, not what the weather report has reduced to "
@@ -117,7 +118,7 @@ std::vector<Procedure> build() {
   all.push_back(
       {.id = "cold-trim",
        .name = "Cold trim of a sensor inside a chip",
-       .quantity = "temperature",
+       .quantity = Quantity::temperature,
        .steps =
            {"Leave the board without power until it has the room's temperature: an hour, away from sun and warm "
             "things.",
@@ -137,7 +138,7 @@ std::vector<Procedure> build() {
   all.push_back(
       {.id = "salt",
        .name = "Above a saturated salt",
-       .quantity = "humidity",
+       .quantity = Quantity::humidity,
        .steps = {"Stir the salt with a little water to a wet slurry: undissolved salt must be seen all the time.",
                  "Close it with the sensor above it in a small jar, sensor and lid dry, nothing touching the slurry.",
                  "Keep the jar at an even temperature and out of the sun: half a degree of difference is a point of "
@@ -167,7 +168,7 @@ std::vector<Procedure> build() {
   all.push_back(
       {.id = "barometer-report",
        .name = "Against a weather report",
-       .quantity = "pressure",
+       .quantity = Quantity::pressure,
        .kinds = {PressureKind::absolute, PressureKind::none},
        .steps =
            {"Look up the latest report of a station nearby, on a calm day, and the time it was made.",
@@ -209,7 +210,7 @@ std::vector<Procedure> build() {
   all.push_back(
       {.id = "water-column",
        .name = "Water column",
-       .quantity = "pressure",
+       .quantity = Quantity::pressure,
        .kinds = {PressureKind::gauge, PressureKind::differential, PressureKind::vacuum},
        .steps = {"Hang a clear tube as a U, half filled with clean water, without bubbles.",
                  "Join one leg to the sensor's port by a dry piece of hose, the other leg open.",
@@ -243,7 +244,7 @@ std::vector<Procedure> build() {
   all.push_back(
       {.id = "pressure-zero",
        .name = "Zero, ports open",
-       .quantity = "pressure",
+       .quantity = Quantity::pressure,
        .kinds = {PressureKind::gauge, PressureKind::differential, PressureKind::vacuum},
        .steps =
            {"Open both ports to the same still air, the sensor in the position in which it will work.",
@@ -258,7 +259,7 @@ std::vector<Procedure> build() {
   all.push_back(
       {.id = "dark-zero",
        .name = "Dark",
-       .quantity = "illuminance",
+       .quantity = Quantity::illuminance,
        .steps =
            {"Cover the sensor's window with something that lets no light through at all: black foil, not a finger.",
             "Take the point. A saturated sensor may also read zero: look at its raw numbers."},
@@ -271,7 +272,7 @@ std::vector<Procedure> build() {
   all.push_back(
       {.id = "inverse-square",
        .name = "Steps by distance",
-       .quantity = "illuminance",
+       .quantity = Quantity::illuminance,
        .steps = {"In a dark room put one small lamp on a rule; measure from its glowing part to the sensor's window.",
                  "At the first distance the meter, or the sensor itself, gives the base value.",
                  "At twice the distance there is a quarter, at three times a ninth: take a point at each."},

@@ -31,8 +31,8 @@ struct ReferenceValue {
 struct Procedure {
   std::string id;
   std::string name;
-  std::string quantity;             ///< that it serves; empty → any
-  std::vector<PressureKind> kinds;  ///< of pressure; empty → any
+  std::optional<Quantity> quantity;  ///< that it serves; nothing → any
+  std::vector<PressureKind> kinds;   ///< of pressure; empty → any
   std::vector<std::string> steps;
   std::vector<std::string> cautions;
   double wait_s = 60;  ///< at a point before it can stand

@@ -46,4 +46,11 @@ Stability judge_stability(std::span<const double> seconds, std::span<const doubl
   return result;
 }
 
+double neighbour_scatter(std::span<const double> values) {
+  if (values.size() < 8) return std::nan("");
+  double sum = 0;
+  for (std::size_t i = 1; i < values.size(); ++i) sum += (values[i] - values[i - 1]) * (values[i] - values[i - 1]);
+  return std::sqrt(sum / static_cast<double>(values.size() - 1) / 2);
+}
+
 }  // namespace fair_gauge

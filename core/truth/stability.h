@@ -21,4 +21,8 @@ struct Stability {
 Stability judge_stability(std::span<const double> seconds, std::span<const double> values, double tolerance,
                           double window_s = 60);
 
+/// Standard deviation of the scatter from one reading to the next, free of slow change; not a number of fewer than 8.
+/// \source half the mean square of successive differences (von Neumann)
+double neighbour_scatter(std::span<const double> values);
+
 }  // namespace fair_gauge

@@ -118,7 +118,7 @@ class Check {
                          .resistors = resistors};
         const bool fast = wish.speed_hz > 400e3;
         for (const BusMember& member : check_.members)
-          if (const PartInterface* bus = member.part ? member.part->on("i2c") : nullptr;
+          if (const PartInterface* bus = member.part ? member.part->on(Interface::i2c) : nullptr;
               bus && bus->maximum_hz > 0 && bus_.speed_hz > bus->maximum_hz * 1.001)
             fault(fmt::format("{} goes up to {}, the bus runs at {}", name_of(bench_, *member.device),
                               with_prefix(bus->maximum_hz, "Hz", 3), with_prefix(bus_.speed_hz, "Hz", 3)));

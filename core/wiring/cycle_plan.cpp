@@ -31,13 +31,16 @@ DeviceTimes times_of(const Bench& bench, const Catalogue& catalogue, const Devic
   if (!part->is_digital()) {
     times.steps = {{"convert", SequenceLane::line, 0, own_converter_s}};
     times.conversion_s = part->conversion_s;
-    if (part->interface == "pulse-count") times.steps = read_sequence(*part);
+    if (part->interface == Interface::pulse_count) times.steps = read_sequence(*part);
     times.shortest_s = part->conversion_s;
     return times;
   }
   const Bus* bus = find_by_id(bench.buses, device.bus);
   times.conversion_s = conversion_time(*part, device.settings, device.registers);
-  times.steps = read_sequence(*part, times.conversion_s, bus ? bus->speed_hz : part->interface == "spi" ? 1e6 : 100e3);
+  times.steps = read_sequence(*part, times.conversion_s,
+                              bus                                 ? bus->speed_hz
+                              : part->interface == Interface::spi ? 1e6
+                                                                  : 100e3);
   // Of a part that runs by itself; asked sooner it gives the same value again.
   const double own_period = figure_of(*part, device.settings, "period", {}, device.registers).value_or(0);
   times.shortest_s =
@@ -145,7 +148,7 @@ double resistors_a(const Bench& bench, const Catalogue& catalogue, const Device&
   }
   // A bridge takes its excitation over its own resistance, which is also what its output has.
   // Where the file states a current, that is it.
-  if (part->interface == "bridge" && part->source_ohm > 0 && !part->converting_a()) {
+  if (part->interface == Interface::bridge && part->source_ohm > 0 && !part->converting_a()) {
     const auto set = device.settings.find("excitation");
     const double volts = rail                                            ? rail->voltage.best_v()
                          : set != device.settings.end()                  ? set->second

@@ -16,24 +16,24 @@ namespace fair_gauge {
 namespace {
 
 struct InterfaceWires {
-  const char* interface;
+  Interface interface;
   std::vector<std::string> conductors;
 };
 
 const std::vector<InterfaceWires>& interface_wires() {
   static const std::vector<InterfaceWires> table = {
-      {"i2c", {"supply", "ground", "clock", "data"}},
-      {"spi", {"supply", "ground", "clock", "data out", "select"}},
-      {"one-wire", {"supply", "ground", "data"}},
-      {"single-wire", {"supply", "ground", "data"}},
-      {"serial-bridge", {"supply", "ground", "clock", "data"}},
-      {"pulse-count", {"supply", "pulses"}},
-      {"resistance", {"signal", "return"}},
-      {"thermocouple", {"plus", "minus"}},
-      {"bridge", {"supply", "ground", "plus", "minus"}},
-      {"current", {"supply", "signal"}},
-      {"voltage", {"supply", "ground", "signal"}},
-      {"ratiometric", {"supply", "ground", "signal"}},
+      {Interface::i2c, {"supply", "ground", "clock", "data"}},
+      {Interface::spi, {"supply", "ground", "clock", "data out", "select"}},
+      {Interface::one_wire, {"supply", "ground", "data"}},
+      {Interface::single_wire, {"supply", "ground", "data"}},
+      {Interface::serial_bridge, {"supply", "ground", "clock", "data"}},
+      {Interface::pulse_count, {"supply", "pulses"}},
+      {Interface::resistance, {"signal", "return"}},
+      {Interface::thermocouple, {"plus", "minus"}},
+      {Interface::bridge, {"supply", "ground", "plus", "minus"}},
+      {Interface::current, {"supply", "signal"}},
+      {Interface::voltage, {"supply", "ground", "signal"}},
+      {Interface::ratiometric, {"supply", "ground", "signal"}},
   };
   return table;
 }
@@ -206,8 +206,7 @@ std::optional<Problem> put_on_pin(Bench& bench, const std::string& device_id, co
 }
 
 std::vector<std::string> conductors_of(const Part& part) {
-  const auto found = std::ranges::find(interface_wires(), part.interface,
-                                       [](const InterfaceWires& wires) { return std::string(wires.interface); });
+  const auto found = std::ranges::find(interface_wires(), part.interface, &InterfaceWires::interface);
   return found == interface_wires().end() ? std::vector<std::string>{"supply", "ground", "signal"} : found->conductors;
 }
 

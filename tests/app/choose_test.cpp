@@ -71,7 +71,7 @@ TEST_F(ChooseTest, FollowsTheNeedAsItIsTyped) {
   quantity->setCurrentIndex(2);
   emit quantity->activated(2);
   settle(page);
-  EXPECT_EQ(page.need().quantity, "pressure");
+  EXPECT_EQ(page.need().quantity, Quantity::pressure);
   EXPECT_TRUE(find<QComboBox>("need_kind")->isEnabled());
 }
 

@@ -126,7 +126,7 @@ TEST_F(SettingsTest, NewChannelsGetThePreferredUnit) {
   choose("settings_pressure", index_of("settings_pressure", "kPa"));
   EXPECT_EQ(Settings::read().temperature, "[degF]");
   EXPECT_EQ(Settings::read().pressure, "kPa");
-  const auto made = [&](const char* id, const char* quantity, bool arrives) {
+  const auto made = [&](const char* id, Quantity quantity, bool arrives) {
     Bench bench;
     Channel channel;
     channel.id = id;
@@ -137,12 +137,12 @@ TEST_F(SettingsTest, NewChannelsGetThePreferredUnit) {
     Settings::read().prefer_units(bench, {id, "another"});
     return bench.channels.front().unit;
   };
-  EXPECT_EQ(made("a", "temperature", false), "[degF]");
-  EXPECT_EQ(made("a", "pressure", false), "kPa");
-  EXPECT_EQ(made("a", "humidity", false), "%");
-  EXPECT_EQ(made("a", "temperature", true), "%") << "a value that arrives keeps the unit it came in";
+  EXPECT_EQ(made("a", Quantity::temperature, false), "[degF]");
+  EXPECT_EQ(made("a", Quantity::pressure, false), "kPa");
+  EXPECT_EQ(made("a", Quantity::humidity, false), "%");
+  EXPECT_EQ(made("a", Quantity::temperature, true), "%") << "a value that arrives keeps the unit it came in";
   choose("settings_temperature", 0);
-  EXPECT_EQ(made("a", "temperature", false), "%");
+  EXPECT_EQ(made("a", Quantity::temperature, false), "%");
   workbench_.document().drop_leftover();
 }
 

@@ -152,31 +152,31 @@ TEST(Listening, SaysWhatEachNameMayBe) {
     const char* lines;
     const char* name;
     ProposedForm form;
-    const char* quantity;
+    std::optional<Quantity> quantity;
     const char* unit;
     int digits;  // decimals of a value, bits of a code
   };
   using enum ProposedForm;
   const Case cases[] = {
-      {"Temperature: 22.4 C\n", "Temperature", value, "temperature", "Cel", 1},
-      {"T=72.5F\n", "T", value, "temperature", "[degF]", 1},
-      {"1013.2 hPa\n", "1", value, "pressure", "hPa", 1},
-      {"Humidity: 45 %\n", "Humidity", value, "humidity", "%", 0},
-      {"{\"t\": 22.41}\n", "t", value, "temperature", "Cel", 2},
-      {"{\"air\":{\"hum\":45.5}}\n", "air.hum", value, "humidity", "%", 1},
-      {"lux=120.5 lx\n", "lux", value, "illuminance", "lx", 1},
-      {"adc:512\nadc:1019\n", "adc", code, "", "", 10},
-      {"adc:1024\n", "adc", code, "", "", 12},
-      {"a=70000;b=2\n", "a", code, "", "", 24},
-      {"light:x01A3\n", "light", bytes, "illuminance", "", 0},
-      {"out: 1.25 V\n", "out", volts, "", "V", 0},
-      {"Temp (F),x\n72.5,1\n", "Temp (F)", value, "temperature", "[degF]", 1},
-      {"temp_C;x\n22,45;1\n", "temp_C", value, "temperature", "Cel", 2},
-      {"pressure:1013.25\n", "pressure", value, "pressure", "hPa", 2},
-      {"Sensor 1: T=22.4 C  H=45 %\n", "T", value, "temperature", "Cel", 1},
+      {"Temperature: 22.4 C\n", "Temperature", value, Quantity::temperature, "Cel", 1},
+      {"T=72.5F\n", "T", value, Quantity::temperature, "[degF]", 1},
+      {"1013.2 hPa\n", "1", value, Quantity::pressure, "hPa", 1},
+      {"Humidity: 45 %\n", "Humidity", value, Quantity::humidity, "%", 0},
+      {"{\"t\": 22.41}\n", "t", value, Quantity::temperature, "Cel", 2},
+      {"{\"air\":{\"hum\":45.5}}\n", "air.hum", value, Quantity::humidity, "%", 1},
+      {"lux=120.5 lx\n", "lux", value, Quantity::illuminance, "lx", 1},
+      {"adc:512\nadc:1019\n", "adc", code, {}, "", 10},
+      {"adc:1024\n", "adc", code, {}, "", 12},
+      {"a=70000;b=2\n", "a", code, {}, "", 24},
+      {"light:x01A3\n", "light", bytes, Quantity::illuminance, "", 0},
+      {"out: 1.25 V\n", "out", volts, {}, "V", 0},
+      {"Temp (F),x\n72.5,1\n", "Temp (F)", value, Quantity::temperature, "[degF]", 1},
+      {"temp_C;x\n22,45;1\n", "temp_C", value, Quantity::temperature, "Cel", 2},
+      {"pressure:1013.25\n", "pressure", value, Quantity::pressure, "hPa", 2},
+      {"Sensor 1: T=22.4 C  H=45 %\n", "T", value, Quantity::temperature, "Cel", 1},
       {"Room temp: 22.4 \xC2\xB0"
        "C, raw: 12\n",
-       "Room temp", value, "temperature", "Cel", 1},
+       "Room temp", value, Quantity::temperature, "Cel", 1},
   };
   for (const Case& each : cases) {
     const auto all = heard(each.lines);

@@ -121,7 +121,7 @@ TEST(Budget, SaysWhereNobodyStatesAnAccuracy) {
   bench.devices = {{.id = "air", .part = "LPS25HB"}};
   bench.channels = {{.id = "p",
                      .device = "air",
-                     .quantity = "pressure",
+                     .quantity = Quantity::pressure,
                      .kind = PressureKind::absolute,
                      .wanted = {95000, 105000},
                      .tolerance = 200,

@@ -63,7 +63,7 @@ TEST(AfterACalibration, WhatCancelsBeforeCancelsAfterIt) {
   bench.devices[0] = {.id = "probe", .part = "MPX4115A", .converter = "adc"};
   bench.devices[0].front_end.rail = "3v3";
   bench.rails[0].voltage = {.nominal_v = 5.1, .tolerance = 0};
-  bench.channels[0].quantity = "pressure";
+  bench.channels[0].quantity = Quantity::pressure;
   bench.channels[0].kind = PressureKind::absolute;
   bench.channels[0].unit = "hPa";
   bench.channels[0].wanted = {80000, 110000};
@@ -196,16 +196,16 @@ TEST(DigitalReach, EndsWhereItsSettingsEnd) {
   struct Case {
     const char* part;
     std::map<std::string, double> settings;
-    const char* quantity;
+    Quantity quantity;
     const char* unit;
     double reached, beyond;
   };
   const Case cases[] = {// 0.0036 lx a count at gain 2 and 800 ms, 65 535 of them: 236 lx.
-                        {"VEML7700", {{"gain", 2}, {"integration_ms", 800}}, "illuminance", "lx", 200, 300},
+                        {"VEML7700", {{"gain", 2}, {"integration_ms", 800}}, Quantity::illuminance, "lx", 200, 300},
                         // 65 535 ÷ 1.2 at the usual time: 54 612 lx.
-                        {"BH1750", {}, "illuminance", "lx", 50000, 60000},
+                        {"BH1750", {}, Quantity::illuminance, "lx", 50000, 60000},
                         // Twelve bits of 0.0625 °C end at 127.9375 °C.
-                        {"TMP102", {}, "temperature", "Cel", 120, 140}};
+                        {"TMP102", {}, Quantity::temperature, "Cel", 120, 140}};
   for (const Case& each : cases) {
     bench.devices = {{.id = "d", .part = each.part, .settings = each.settings, .bus = "bus"}};
     bench.channels = {{.id = "c", .device = "d", .quantity = each.quantity, .wanted = {0, 100}, .unit = each.unit}};
@@ -339,7 +339,7 @@ TEST(MantissaAndExponent, IsOneRawNumber) {
   // The sheet: 0.01 · 2^E · R. E 11, R 4095 is 83 865.6 lx, the end of the range; 3456 lx is E 7, R 2700 (0x7A8C).
   Bench bench = thermistor_bench();
   bench.devices[0] = {.id = "probe", .part = "OPT3001"};
-  bench.channels[0].quantity = "illuminance";
+  bench.channels[0].quantity = Quantity::illuminance;
   bench.channels[0].unit = "lx";
   bench.channels[0].wanted = {0, 80000};
   bench.channels[0].correction = {};
@@ -369,7 +369,7 @@ TEST(Calibrated, BridgeIsOffByItsZeroUntilThatIsTaken) {
   bench.devices = {{.id = "bridge", .part = "bridge-40kpa", .converter = "adc"}};
   bench.channels = {{.id = "p",
                      .device = "bridge",
-                     .quantity = "pressure",
+                     .quantity = Quantity::pressure,
                      .kind = PressureKind::gauge,
                      .wanted = {0, 40e3},
                      .unit = "Pa"}};
@@ -396,7 +396,8 @@ TEST(Calibrated, BridgeIsOffByItsZeroUntilThatIsTaken) {
 TEST(Calibrated, TwoDiodesEndWhereTheirFirstChannelIsFull) {
   Bench bench;
   bench.devices = {{.id = "light", .part = "TSL2561", .settings = {{"gain", 16}}}};
-  bench.channels = {{.id = "lux", .device = "light", .quantity = "illuminance", .wanted = {0, 1000}, .unit = "lx"}};
+  bench.channels = {
+      {.id = "lux", .device = "light", .quantity = Quantity::illuminance, .wanted = {0, 1000}, .unit = "lx"}};
   const auto reaches = [&](double lux) {
     return static_cast<bool>(raw_for(*build_chain(bench, shipped_parts(), "lux"), lux));
   };

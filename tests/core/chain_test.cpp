@@ -137,7 +137,7 @@ TEST(Chain, WhatCannotBeBuiltSaysWhy) {
               HasSubstr("a converter cannot see it"));
   EXPECT_THAT(why([](Bench& b) {
                 b.devices.front().part = "TEMT6000", b.devices.front().settings.clear(),
-                b.channels.front().quantity = "illuminance", b.channels.front().unit = "lx";
+                b.channels.front().quantity = Quantity::illuminance, b.channels.front().unit = "lx";
               }),
               HasSubstr("gives a current"));
   EXPECT_THAT(why([](Bench& b) { b.devices.front().front_end.rail = "5v"; }), HasSubstr("fed by no rail"));
@@ -206,7 +206,7 @@ TEST(Chain, TheLastLineOfADigitalStageIsItsReading) {
     for (const StageTrace& trace : explain(chain, *raw))
       if (trace.stage != StageName::corrected && !trace.lines.empty() && std::isfinite(trace.lines.back().value))
         last = trace.lines.back().value;
-    if (chain.channel.quantity == "pressure") last *= 100;  // the sheet's formula ends with hPa
+    if (chain.channel.quantity == Quantity::pressure) last *= 100;  // the sheet's formula ends with hPa
     EXPECT_NEAR(last, *read_raw(chain, *raw), std::abs(last) * 1e-3 + 0.5) << id;
   }
 }

@@ -41,18 +41,18 @@ TEST(Shortlist, RulesOutWithASentence) {
     const char *marking, *says;
   };
   const Case cases[] = {
-      {{.quantity = "humidity", .from = 20, .to = 90, .allowed = 5, .period_s = 1},
+      {{.quantity = Quantity::humidity, .from = 20, .to = 90, .allowed = 5, .period_s = 1},
        "DHT22",
        "answers every 2 s, every 1 s is wanted"},
       {{.from = -20, .to = 30, .allowed = 2}, "DHT11", "its range begins at 0.0 °C"},
       {{.from = 0, .to = 200, .allowed = 5}, "DS18B20", "its range ends at 125 °C"},
       {{.from = 20, .to = 60, .allowed = 2, .place = NeedPlace::liquid}, "SHT31", "does not bear being wet"},
-      {{.quantity = "pressure", .kind = PressureKind::gauge, .from = 0, .to = 5000, .allowed = 500},
+      {{.quantity = Quantity::pressure, .kind = PressureKind::gauge, .from = 0, .to = 5000, .allowed = 500},
        "BME280",
        "absolute pressure, gauge is wanted"},
-      {{.from = 0, .to = 40, .allowed = 1, .interfaces = {"one-wire"}}, "TMP117", "no two-wire bus is free"},
+      {{.from = 0, .to = 40, .allowed = 1, .interfaces = {Interface::one_wire}}, "TMP117", "no two-wire bus is free"},
       {{.from = 0, .to = 40, .allowed = 1, .own_only = true}, "TMP116", "not in the drawer"},
-      {{.quantity = "pressure", .from = 20000, .to = 100000, .allowed = 3000},
+      {{.quantity = Quantity::pressure, .from = 20000, .to = 100000, .allowed = 3000},
        "MPX4115A",
        "needs a supply of 4.85 to 5.35 V"},
   };
@@ -86,7 +86,7 @@ TEST(Shortlist, TheChipsOwnThermometerIsAllowedWithItsCaution) {
 }
 
 TEST(Shortlist, CoarseOrQuietIsNeverTakenForAccurate) {
-  const auto list = list_for({.quantity = "humidity", .from = 30, .to = 80, .allowed = 3});
+  const auto list = list_for({.quantity = Quantity::humidity, .from = 30, .to = 80, .allowed = 3});
   const Candidate* coarse = find_part(list, "SHT30");
   ASSERT_TRUE(coarse);
   EXPECT_GT(coarse->worst, 20 * coarse->step);
@@ -95,10 +95,10 @@ TEST(Shortlist, CoarseOrQuietIsNeverTakenForAccurate) {
 }
 
 TEST(Shortlist, EveryCandidatesFiguresAreThoseOfItsOwnChain) {
-  for (const Need& need :
-       {Need{.from = 5, .to = 35, .allowed = 1}, Need{.quantity = "humidity", .from = 40, .to = 90, .allowed = 5},
-        Need{.quantity = "pressure", .from = 90000, .to = 105000, .allowed = 300},
-        Need{.quantity = "illuminance", .from = 10, .to = 900, .allowed = 300}}) {
+  for (const Need& need : {Need{.from = 5, .to = 35, .allowed = 1},
+                           Need{.quantity = Quantity::humidity, .from = 40, .to = 90, .allowed = 5},
+                           Need{.quantity = Quantity::pressure, .from = 90000, .to = 105000, .allowed = 300},
+                           Need{.quantity = Quantity::illuminance, .from = 10, .to = 900, .allowed = 300}}) {
     int judged = 0;
     double before = -1e9;
     for (const Candidate& candidate : list_for(need)) {
@@ -114,7 +114,7 @@ TEST(Shortlist, EveryCandidatesFiguresAreThoseOfItsOwnChain) {
       EXPECT_LE(candidate.typical, candidate.worst);
       ++judged;
     }
-    EXPECT_GE(judged, 5) << need.quantity;
+    EXPECT_GE(judged, 5) << enum_name(need.quantity);
   }
 }
 
@@ -133,7 +133,7 @@ TEST(Shortlist, ATrialIsAWholeBenchThatCanBeSaved) {
 TEST(Trial, TakesAFreeAddressOrAsksForAMultiplexer) {
   Bench bench = demo_bench();
   const Part& air = *shipped_parts().find("BMP280");  // 0x76 is taken by the air sensor
-  const Need need{.quantity = "pressure", .from = 90000, .to = 105000, .allowed = 300};
+  const Need need{.quantity = Quantity::pressure, .from = 90000, .to = 105000, .allowed = 300};
   auto trial = try_part(bench, shipped_parts(), need, air, "second");
   ASSERT_TRUE(trial);
   EXPECT_EQ(trial->bench.devices.back().address, 0x77);
@@ -178,7 +178,7 @@ TEST(Need, IsReadFromItsFileWithEveryFaultSaid) {
   EXPECT_TRUE(schema_problems(*parse_json(need_to_text(*need), ""), schema->value).empty());
   for (const auto& [text, says] :
        {std::pair{R"({"quantity":"humidity","from":40,"to":30,"allowed":3})", "ends before it begins"},
-        {R"({"quantity":"taste","from":4,"to":30,"allowed":3})", "no quantity"},
+        {R"({"quantity":"taste","from":4,"to":30,"allowed":3})", "taste"},
         {R"({"from":4,"to":30,"allowed":3})", "missing"},
         {R"({"quantity":"humidity","from":4,"to":30,"allowed":0})", "allowed"},
         {"[", ""}}) {
@@ -199,7 +199,7 @@ TEST(Shortlist, NothingIsQuickByMeasuringNothing) {
 // useless.
 TEST(Shortlist, ASlowPartIsQuickEnoughWithAnotherSetting) {
   const auto said = [](double period_s) {
-    const Need need{.quantity = "temperature", .from = 0, .to = 50, .allowed = 1, .period_s = period_s};
+    const Need need{.quantity = Quantity::temperature, .from = 0, .to = 50, .allowed = 1, .period_s = period_s};
     std::string words;
     for (const Candidate& candidate : shortlist(demo_bench(), shipped_parts(), need))
       if (candidate.part->id == "one-wire-temperature")

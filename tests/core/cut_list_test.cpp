@@ -161,7 +161,8 @@ TEST(Pins, PartsShowTheirOwnByNumberAndName) {
 
 TEST(Pins, EveryPinoutGivesItsPartASupplyAndAGround) {
   for (const Part& part : shipped_parts().parts()) {
-    if (part.pinouts.empty() || part.interface == "resistance" || part.id.starts_with("linear-voltage-10mv-kelvin"))
+    if (part.pinouts.empty() || part.interface == Interface::resistance ||
+        part.id.starts_with("linear-voltage-10mv-kelvin"))
       continue;
     Bench bench;
     bench.devices.push_back({.id = "d", .part = part.id});

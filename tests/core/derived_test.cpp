@@ -8,6 +8,7 @@
 #include "bench/bench_things.h"
 #include "bench/board_presets.h"
 #include "calibrate/apply_correction.h"
+#include "core/schema.h"
 #include "demo.h"
 #include "handoff/handoff.h"
 #include "handoff/line_sketch.h"
@@ -261,7 +262,7 @@ TEST_F(DerivedChannel, WhatCannotBeSaysSo) {
               HasSubstr("\"room_humidity\" reads humidity"));
   EXPECT_THAT(changed([](Channel& it) { it.derived->of = "it"; }), HasSubstr("worked out itself"));
   EXPECT_THAT(changed([](Channel& it) { it.derived->beside.clear(); }), HasSubstr("takes a second input, humidity"));
-  EXPECT_THAT(changed([](Channel& it) { it.quantity = "pressure", it.unit = "Pa"; }),
+  EXPECT_THAT(changed([](Channel& it) { it.quantity = Quantity::pressure, it.unit = "Pa"; }),
               HasSubstr("a dew point is a temperature, not a pressure"));
   EXPECT_THAT(changed([](Channel& it) { it.correction.coefficients = {1}; }), HasSubstr("no correction of its own"));
   EXPECT_THAT(changed([](Channel& it) { it.device = "air_sensor"; }), HasSubstr("no sensor of its own"));
@@ -310,6 +311,19 @@ TEST_F(DerivedChannel, IsKeptInTheFileAndNotInARecording) {
   ASSERT_TRUE(faulty);
   ASSERT_TRUE(faulty->faulty_channels.contains("it"));
   EXPECT_THAT(to_text(faulty->faulty_channels.at("it")), HasSubstr("there is no channel \"nobody\""));
+}
+
+TEST(DerivedQuantity, EachIsABenchByThePublishedSchema) {
+  const auto schema = read_json(std::string(FAIR_GAUGE_SOURCE) + "/data/schema/bench.schema.json");
+  ASSERT_TRUE(schema);
+  for (const DerivedQuantity& quantity : derived_quantities()) {
+    Bench bench = demo_bench();
+    bench.channels.push_back(new_derived_channel(bench, quantity, {.as = quantity.id, .of = "room"}));
+    const auto written = parse_json(bench_to_text(bench), "b.json");
+    ASSERT_TRUE(written);
+    for (const Problem& problem : schema_problems(*written, schema->value))
+      ADD_FAILURE() << quantity.id << ": " << to_text(problem);
+  }
 }
 
 }  // namespace fair_gauge::derived_test

@@ -158,7 +158,7 @@ TEST(Diagnose, TheLiveZeroOfALoopIsForgotten) {
   bench.devices[0].settings = {{"low", 0}, {"high", 1e6}, {"shunt", 150}};
   bench.channels[0] = {.id = "t",
                        .device = "probe",
-                       .quantity = "pressure",
+                       .quantity = Quantity::pressure,
                        .kind = PressureKind::gauge,
                        .wanted = {0, 1e6},
                        .tolerance = 5e3,
@@ -270,11 +270,11 @@ TEST(Diagnose, EndsOfTheConverterLeaveNoTruth) {
 
 // ---- parts that answer with bytes ----
 
-Bench bytes_bench(const std::string& part, const std::string& quantity, const std::string& unit) {
+Bench bytes_bench(const std::string& part, Quantity quantity, const std::string& unit) {
   Bench bench;
   bench.devices = {{.id = "device", .part = part}};
   Channel channel{.id = "t", .device = "device", .quantity = quantity, .wanted = {0, 50}, .tolerance = 1, .unit = unit};
-  if (quantity == "pressure") channel.kind = PressureKind::absolute, channel.wanted = {90000, 110000};
+  if (quantity == Quantity::pressure) channel.kind = PressureKind::absolute, channel.wanted = {90000, 110000};
   bench.channels = {channel};
   return bench;
 }
@@ -289,7 +289,7 @@ Diagnosis ask_bytes(const Bench& bench, const std::string& hex, double shown, in
 
 TEST(Diagnose, BytesOfATwelveBitPart) {
   // 0x1910 of the 12-bit part: 0x191 = 401 steps of 0.0625 °C are 25.0625 °C.
-  const Bench bench = bytes_bench("TMP102", "temperature", "Cel");
+  const Bench bench = bytes_bench("TMP102", Quantity::temperature, "Cel");
   const auto first = [&](const std::string& hex, double shown, int decimals) {
     const Diagnosis diagnosis = ask_bytes(bench, hex, shown, decimals);
     return diagnosis.causes.empty() ? "none " + listed(diagnosis) : diagnosis.causes.front().code;
@@ -305,7 +305,7 @@ TEST(Diagnose, BytesOfATwelveBitPart) {
 
 TEST(Diagnose, AFrameWithAHumidityInIt) {
   // 0x6666 of 65535: −45 + 175 · 26214/65535 = 25.0 °C; humidity 0x8000: 100 · 32768/65535 = 50.0008 %.
-  const Bench bench = bytes_bench("SHT31", "temperature", "Cel");
+  const Bench bench = bytes_bench("SHT31", Quantity::temperature, "Cel");
   const std::string frame =
       "666693"
       "8000A2";  // checks by the polynomial 0x31 from 0xFF
@@ -325,7 +325,7 @@ TEST(Diagnose, AFrameWithAHumidityInIt) {
 }
 
 TEST(Diagnose, ThePowerOnValueIsNoReading) {
-  const Bench bench = bytes_bench("DS18B20", "temperature", "Cel");
+  const Bench bench = bytes_bench("DS18B20", Quantity::temperature, "Cel");
   const Diagnosis diagnosis = ask_bytes(bench, "50054B467FFF0C101C", 85, 1);
   ASSERT_FALSE(diagnosis.causes.empty());
   EXPECT_EQ(diagnosis.causes.front().code, "power-on-default") << listed(diagnosis);
@@ -334,7 +334,7 @@ TEST(Diagnose, ThePowerOnValueIsNoReading) {
 
 TEST(Diagnose, SignAndSizeOfTheSingleWirePart) {
   // 0x8065: −10.1 °C by sign and size; as two's complement −32667 tenths.
-  const Bench bench = bytes_bench("DHT22", "temperature", "Cel");
+  const Bench bench = bytes_bench("DHT22", Quantity::temperature, "Cel");
   const Diagnosis diagnosis = ask_bytes(bench, "028C806573", -3266.7, 1);
   ASSERT_FALSE(diagnosis.causes.empty());
   EXPECT_EQ(diagnosis.causes.front().code, "sign-magnitude") << listed(diagnosis);
@@ -361,7 +361,7 @@ struct Compensated {
 };
 
 TEST(Diagnose, TrimmingIsReadInOtherWays) {
-  Bench bench = bytes_bench("BMP280", "pressure", "hPa");
+  Bench bench = bytes_bench("BMP280", Quantity::pressure, "hPa");
   bench.devices[0].trimming = {{"0x88", "706B436718FC7D8E43D6D00B270B8C00F9FF8C3CF8C67017"}};
   const std::string bytes = "655AC07EED00";  // pressure 0x655AC, temperature 0x7EED0
   const Compensated right;
@@ -443,7 +443,7 @@ TEST(Diagnose, EveryPairOfEveryChannelCanBeTried) {
 }
 
 TEST(Diagnose, InputsThatCannotBeAreRefused) {
-  const Bench bench = bytes_bench("SHT31", "temperature", "Cel");
+  const Bench bench = bytes_bench("SHT31", Quantity::temperature, "Cel");
   const auto answer =
       diagnose(bench, shipped_parts(), "t",
                {.raw = {}, .bytes = {1, 2, 3}, .registers = {}, .shown = 20, .decimals = 0, .expected = {}});
@@ -544,19 +544,20 @@ TEST(OtherWays, TheOtherDivisorReadsALittleMore) {
 TEST(OtherWays, BytesOfAPartAloneAreReadWrongly) {
   const Part& part = *shipped_parts().find("TMP102");
   const auto way = [&](std::uint8_t high, std::uint8_t low, const std::string& code) {
-    for (const OtherWay& each : other_ways_of_bytes(shipped_parts(), part, "temperature", {}, {{"0x00", {high, low}}}))
+    for (const OtherWay& each :
+         other_ways_of_bytes(shipped_parts(), part, Quantity::temperature, {}, {{"0x00", {high, low}}}))
       if (each.code == code) return each.value;
     return std::nan("");
   };
   // 25 °C is 1900; sent with the low byte first it reads 0019, 1.56 °C: exchanged it makes sense.
   EXPECT_NEAR(way(0x00, 0x19, "bytes-swapped"), 25, 0.1);
   EXPECT_NEAR(way(0xFF, 0xC0, "signed-read-as-unsigned"), 255.75, 1e-9);  // −0.25 °C without its sign
-  EXPECT_TRUE(other_ways_of_bytes(shipped_parts(), part, "temperature", {}, {}).empty());
-  EXPECT_TRUE(other_ways_of_bytes(shipped_parts(), part, "humidity", {}, {{"0x00", {1, 2}}}).empty());
+  EXPECT_TRUE(other_ways_of_bytes(shipped_parts(), part, Quantity::temperature, {}, {}).empty());
+  EXPECT_TRUE(other_ways_of_bytes(shipped_parts(), part, Quantity::humidity, {}, {{"0x00", {1, 2}}}).empty());
   // With its trimming: the sheet's example, 25.08 °C, whose humidity leans on it.
   const Part& air = *shipped_parts().find("BME280");
   for (const OtherWay& each :
-       other_ways_of_bytes(shipped_parts(), air, "pressure", {},
+       other_ways_of_bytes(shipped_parts(), air, Quantity::pressure, {},
                            {{"0x88", *read_hex("706B436718FC7D8E43D6D00B270B8C00F9FF8C3CF8C67017")},
                             {"0xF7", *read_hex("655AC07EED008000")}}))
     EXPECT_TRUE(std::isfinite(each.value)) << each.code;
@@ -564,7 +565,7 @@ TEST(OtherWays, BytesOfAPartAloneAreReadWrongly) {
 
 // A frame of the humidity part with its two checks, asked of the part with twelve bits.
 TEST(Diagnose, BytesOfAnotherPartAreSaid) {
-  const Bench bench = bytes_bench("TMP102", "temperature", "Cel");
+  const Bench bench = bytes_bench("TMP102", Quantity::temperature, "Cel");
   const Question question{.bytes = *read_hex("6666938000A2"), .shown = 25.0};
   const auto answer = diagnose(bench, shipped_parts(), "t", question);
   ASSERT_FALSE(answer);
@@ -574,7 +575,7 @@ TEST(Diagnose, BytesOfAnotherPartAreSaid) {
 
 // The identity register: 0x60 of the part with humidity, 0x58 of the one without, whose bytes are as many.
 TEST(Diagnose, TheIdentityTellsWhatIsFitted) {
-  const Bench bench = bytes_bench("BME280", "temperature", "Cel");
+  const Bench bench = bytes_bench("BME280", Quantity::temperature, "Cel");
   const Catalogue& parts = shipped_parts();
   const auto chain = build_chain(bench, parts, "t");
   Firmware right{.bench = bench, .channel = "t", .input = raw_input(*chain, 519888)}, other = right;

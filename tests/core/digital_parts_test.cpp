@@ -57,7 +57,7 @@ OwnLayout two_bytes() {
   return {.name = "Shed probe",
           .bytes = 3,
           .fields = {{.name = "raw", .bits = "0 1", .sign = FieldSign::twos}},
-          .readings = {{"temperature", "raw / 256", -40, 125}},
+          .readings = {{Quantity::temperature, "raw / 256", -40, 125}},
           .check = "crc8-ff"};
 }
 
@@ -69,7 +69,7 @@ TEST(OwnLayout, BecomesAPartThatDecodesAndChecks) {
   auto decoder = Decoder::make(*part);
   // The published check value of this CRC: BE EF → 92. 0xBEEF as a signed word is −16657.
   const Decoded good = decoder->decode({{"frame", {0xBE, 0xEF, 0x92}}});
-  ASSERT_TRUE(good.reading("temperature") || !good.faults.empty());
+  ASSERT_TRUE(good.reading(Quantity::temperature) || !good.faults.empty());
   EXPECT_TRUE(std::ranges::none_of(good.faults, [](const DigitalFault& fault) { return fault.code == "checksum"; }));
   const Decoded bad = decoder->decode({{"frame", {0xBE, 0xEF, 0x93}}});
   EXPECT_EQ(bad.faults.front().code, "checksum");
@@ -202,7 +202,7 @@ TEST(StaleTemperature, IsWorthWhatTheFormulaWouldGiveWithOldBytes) {
                           {"0xF7", bytes({0x65, 0x5A, 0xC0, 0x7E, 0xED, 0x00})}};
   const auto stale = with_stale_temperature(*decoder, now, 10);
   ASSERT_EQ(stale.size(), 1u);
-  EXPECT_EQ(stale[0].quantity->quantity, "pressure");
+  EXPECT_EQ(stale[0].quantity->quantity, Quantity::pressure);
   // Straight from the formula: t_fine 128422 and 77222 (10 °C are 51 200 of its steps).
   const auto pressure = [](double t_fine) {
     double v1 = t_fine / 2 - 64000, v2 = v1 * v1 * -7 / 32768;
@@ -257,9 +257,10 @@ TEST(CompensatedAir, GivesAllThreeReadingsInWholeNumbersToo) {
   const Decoded real = Decoder::make(part, {}, Math::floating)->decode(blocks);
   ASSERT_EQ(real.readings.size(), 3u);
   ASSERT_EQ(whole.readings.size(), 3u);
-  const std::pair<const char*, double> steps[] = {{"temperature", 0.01}, {"pressure", 1}, {"humidity", 0.02}};
+  const std::pair<Quantity, double> steps[] = {
+      {Quantity::temperature, 0.01}, {Quantity::pressure, 1}, {Quantity::humidity, 0.02}};
   for (const auto& [quantity, step] : steps)
-    EXPECT_NEAR(whole.reading(quantity)->value, real.reading(quantity)->value, step) << quantity;
+    EXPECT_NEAR(whole.reading(quantity)->value, real.reading(quantity)->value, step) << enum_name(quantity);
 }
 
 }  // namespace fair_gauge::digital_parts_test

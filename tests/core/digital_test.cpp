@@ -42,7 +42,7 @@ Decoded decode(const std::string& part, const std::string& bytes, const Settings
   return decoder_of(part, settings, math).decode(blocks(bytes));
 }
 
-double reading(const Decoded& decoded, std::string_view quantity) {
+double reading(const Decoded& decoded, Quantity quantity) {
   const DigitalReading* found = decoded.reading(quantity);
   return found ? found->value : std::nan("");
 }
@@ -124,8 +124,8 @@ TEST(Bmx280, TheExampleAsBytesGivesTheSheetsTrace) {
   auto decoder = decoder_of("BMP280");
   const Decoded decoded = decoder.decode(blocks(bytes), Tracing::on);
   EXPECT_TRUE(decoded.ok());
-  EXPECT_NEAR(reading(decoded, "temperature"), 25.0825, 0.0001);
-  EXPECT_NEAR(reading(decoded, "pressure"), 100653.27, 0.01);
+  EXPECT_NEAR(reading(decoded, Quantity::temperature), 25.0825, 0.0001);
+  EXPECT_NEAR(reading(decoded, Quantity::pressure), 100653.27, 0.01);
   const auto symbol = [&](const std::string& name) {
     const auto found = std::ranges::find(decoded.trace, name, &TraceEntry::symbol);
     return found == decoded.trace.end() ? std::nan("") : found->value;
@@ -133,8 +133,8 @@ TEST(Bmx280, TheExampleAsBytesGivesTheSheetsTrace) {
   EXPECT_EQ(symbol("dig_T1"), 27504);
   EXPECT_EQ(symbol("adc_P"), 415148);
   EXPECT_NEAR(symbol("t_fine"), 128422.3, 0.1);
-  EXPECT_EQ(reading(decode("BMP280", bytes, {}, Math::integer), "temperature"), 25.08);
-  EXPECT_EQ(reading(decode("BMP280", bytes, {}, Math::integer), "pressure"), 25767233 / 256.0);
+  EXPECT_EQ(reading(decode("BMP280", bytes, {}, Math::integer), Quantity::temperature), 25.08);
+  EXPECT_EQ(reading(decode("BMP280", bytes, {}, Math::integer), Quantity::pressure), 25767233 / 256.0);
 }
 
 TEST(Bmx280, FloatAndIntegerAgreeWithinTheSheetsRounding) {
@@ -179,8 +179,8 @@ TEST(Bmp180, MeetsTheSheetsExample) {
   EXPECT_EQ(formulas::bmp180::pressure(c, 23843, 0, B5, formulas::Unrecorded{}), 69964);
   // The same as bytes: the raw pressure stands in the upper bits of three bytes.
   const std::string bytes = "0xAA=0198FFB8C7D17FE57FF55A71182E00048000DDF90B34;0xF6=6CFA;up=5D2300";
-  EXPECT_EQ(reading(decode("BMP180", bytes), "pressure"), 69964);
-  EXPECT_EQ(reading(decode("BMP085", bytes), "temperature"), 15.0);
+  EXPECT_EQ(reading(decode("BMP180", bytes), Quantity::pressure), 69964);
+  EXPECT_EQ(reading(decode("BMP085", bytes), Quantity::temperature), 15.0);
 }
 
 TEST(Ms56xx, MeetsTheSheetsExamples) {
@@ -217,7 +217,7 @@ TEST(Ms56xx, SecondOrderSetsInBelowTwentyAndAgainBelowMinusFifteen) {
 // Independent second forms of formulas that the sheet gives once.
 TEST(Dps310, AgreesWithItsFormulaWrittenOut) {
   auto decoder = decoder_of("DPS310", {{"pressure_oversampling", 64}, {"temperature_oversampling", 1}});
-  const auto bytes = encode(decoder, {{"temperature", 24}, {"pressure", 99000}});
+  const auto bytes = encode(decoder, {{Quantity::temperature, 24}, {Quantity::pressure, 99000}});
   ASSERT_TRUE(bytes);
   const auto& b = bytes->at("0x10");
   const auto& d = bytes->at("0x00");
@@ -232,15 +232,15 @@ TEST(Dps310, AgreesWithItsFormulaWrittenOut) {
   const double p = static_cast<double>(sign(d[0] << 16 | d[1] << 8 | d[2], 24)) / 1040384.0,
                t = static_cast<double>(sign(d[3] << 16 | d[4] << 8 | d[5], 24)) / 524288.0;
   const Decoded back = decoder.decode(*bytes);
-  EXPECT_NEAR(reading(back, "temperature"), c0 * 0.5 + c1 * t, 1e-9);
-  EXPECT_NEAR(reading(back, "pressure"),
+  EXPECT_NEAR(reading(back, Quantity::temperature), c0 * 0.5 + c1 * t, 1e-9);
+  EXPECT_NEAR(reading(back, Quantity::pressure),
               c00 + p * (c10 + p * (word(12) + p * word(16))) + t * word(8) + t * p * (word(10) + p * word(14)), 1e-6);
-  EXPECT_NEAR(reading(back, "pressure"), 99000, 1);
+  EXPECT_NEAR(reading(back, Quantity::pressure), 99000, 1);
 }
 
 TEST(Bmp388, AgreesWithItsFormulaWrittenOut) {
   auto decoder = decoder_of("BMP390");
-  const auto bytes = encode(decoder, {{"temperature", -11.5}, {"pressure", 87000}});
+  const auto bytes = encode(decoder, {{Quantity::temperature, -11.5}, {Quantity::pressure, 87000}});
   const auto& b = bytes->at("0x31");
   const auto& d = bytes->at("0x04");
   const auto u16 = [&](std::size_t at) { return static_cast<double>(b[at] | b[at + 1] << 8); };
@@ -257,13 +257,13 @@ TEST(Bmp388, AgreesWithItsFormulaWrittenOut) {
   const double bend = s16(17) / 281474976710656.0 + s8(19) / 281474976710656.0 * t;
   const double p = offset + up * gain + up * up * bend + up * up * up * s8(20) / 36893488147419103232.0;
   const Decoded back = decoder.decode(*bytes);
-  EXPECT_NEAR(reading(back, "temperature"), t, 1e-9);
-  EXPECT_NEAR(reading(back, "pressure"), p, 1e-5);
+  EXPECT_NEAR(reading(back, Quantity::temperature), t, 1e-9);
+  EXPECT_NEAR(reading(back, Quantity::pressure), p, 1e-5);
 }
 
 TEST(Tsl2561, FloatAndIntegerAgreeAndSaturationIsNoDarkness) {
   for (const double share : {0.1, 0.3, 0.45, 0.55, 0.7, 0.95, 1.2}) {
-    const double lux = reading(decode("TSL2561", "0x8C=204EB80B"), "illuminance");
+    const double lux = reading(decode("TSL2561", "0x8C=204EB80B"), Quantity::illuminance);
     EXPECT_GT(lux, 0);
     const auto ch1 = static_cast<std::uint32_t>(20000 * share);
     const double a = formulas::tsl2561::lux(formulas::tsl2561::scaled(20000, ch1, 16, 402),
@@ -281,7 +281,7 @@ TEST(Tsl2561, FloatAndIntegerAgreeAndSaturationIsNoDarkness) {
 struct Row {
   const char* part;
   const char* bytes;
-  const char* quantity;
+  Quantity quantity;
   double value;
   Settings settings = {};
 };
@@ -289,102 +289,102 @@ struct Row {
 TEST(Tables, OfTheSheetsAreMet) {
   const Row rows[] = {
       // DS18B20 table 1, DS18S20 table 2
-      {"DS18B20", "D007", "temperature", 125},
-      {"DS18B20", "5005", "temperature", 85},
-      {"DS18B20", "9101", "temperature", 25.0625},
-      {"DS18B20", "A200", "temperature", 10.125},
-      {"DS18B20", "F8FF", "temperature", -0.5},
-      {"DS18B20", "5EFF", "temperature", -10.125},
-      {"DS18B20", "6FFE", "temperature", -25.0625},
-      {"DS18B20", "90FC", "temperature", -55},
-      {"DS18S20", "AA00", "temperature", 85},
-      {"DS18S20", "3200", "temperature", 25},
-      {"DS18S20", "0100", "temperature", 0.5},
-      {"DS18S20", "FFFF", "temperature", -0.5},
-      {"DS18S20", "92FF", "temperature", -55},
+      {"DS18B20", "D007", Quantity::temperature, 125},
+      {"DS18B20", "5005", Quantity::temperature, 85},
+      {"DS18B20", "9101", Quantity::temperature, 25.0625},
+      {"DS18B20", "A200", Quantity::temperature, 10.125},
+      {"DS18B20", "F8FF", Quantity::temperature, -0.5},
+      {"DS18B20", "5EFF", Quantity::temperature, -10.125},
+      {"DS18B20", "6FFE", Quantity::temperature, -25.0625},
+      {"DS18B20", "90FC", Quantity::temperature, -55},
+      {"DS18S20", "AA00", Quantity::temperature, 85},
+      {"DS18S20", "3200", Quantity::temperature, 25},
+      {"DS18S20", "0100", Quantity::temperature, 0.5},
+      {"DS18S20", "FFFF", Quantity::temperature, -0.5},
+      {"DS18S20", "92FF", Quantity::temperature, -55},
       // TMP102 tables 6-3 and 6-4 (extended), LM75 table, ADT7410 table, MCP9808 by its weights, DS3231 section
-      {"TMP102", "0x00=7FF0", "temperature", 127.9375},
-      {"TMP102", "0x00=1900", "temperature", 25},
-      {"TMP102", "0x00=FFC0", "temperature", -0.25},
-      {"TMP102", "0x00=C900", "temperature", -55},
-      {"TMP102", "0x00=4B01", "temperature", 150},
-      {"LM75", "0x00=7D00", "temperature", 125},
-      {"LM75", "0x00=1900", "temperature", 25},
-      {"LM75", "0x00=E700", "temperature", -25},
-      {"LM75", "0x00=C900", "temperature", -55},
-      {"ADT7410", "0x00=E480", "temperature", -55, {{"resolution", 16}}},
-      {"ADT7410", "0x00=4B00", "temperature", 150, {{"resolution", 16}}},
-      {"ADT7410", "0x00=FFF8", "temperature", -0.0625},
-      {"ADT7410", "0x00=0C87", "temperature", 25},
-      {"MCP9808", "0x05=0194", "temperature", 25.25},
-      {"MCP9808", "0x05=E194", "temperature", 25.25},
-      {"MCP9808", "0x05=1FF0", "temperature", -1},
-      {"DS3231", "0x11=1940", "temperature", 25.25},
-      {"DS3231", "0x11=FF40", "temperature", -0.75},
-      {"TMP117", "0x00=0C80", "temperature", 25},
-      {"TMP117", "0x00=F380", "temperature", -25},
-      {"TMP116", "0x00=3200", "temperature", 100},
+      {"TMP102", "0x00=7FF0", Quantity::temperature, 127.9375},
+      {"TMP102", "0x00=1900", Quantity::temperature, 25},
+      {"TMP102", "0x00=FFC0", Quantity::temperature, -0.25},
+      {"TMP102", "0x00=C900", Quantity::temperature, -55},
+      {"TMP102", "0x00=4B01", Quantity::temperature, 150},
+      {"LM75", "0x00=7D00", Quantity::temperature, 125},
+      {"LM75", "0x00=1900", Quantity::temperature, 25},
+      {"LM75", "0x00=E700", Quantity::temperature, -25},
+      {"LM75", "0x00=C900", Quantity::temperature, -55},
+      {"ADT7410", "0x00=E480", Quantity::temperature, -55, {{"resolution", 16}}},
+      {"ADT7410", "0x00=4B00", Quantity::temperature, 150, {{"resolution", 16}}},
+      {"ADT7410", "0x00=FFF8", Quantity::temperature, -0.0625},
+      {"ADT7410", "0x00=0C87", Quantity::temperature, 25},
+      {"MCP9808", "0x05=0194", Quantity::temperature, 25.25},
+      {"MCP9808", "0x05=E194", Quantity::temperature, 25.25},
+      {"MCP9808", "0x05=1FF0", Quantity::temperature, -1},
+      {"DS3231", "0x11=1940", Quantity::temperature, 25.25},
+      {"DS3231", "0x11=FF40", Quantity::temperature, -0.75},
+      {"TMP117", "0x00=0C80", Quantity::temperature, 25},
+      {"TMP117", "0x00=F380", Quantity::temperature, -25},
+      {"TMP116", "0x00=3200", Quantity::temperature, 100},
       // MAX31855 tables 4 and 5, MAX6675, MAX31865 at the nominal resistance and at 100 °C
-      {"MAX31855", "64007F00", "temperature", 1600},
-      {"MAX31855", "64007F00", "cold-junction-temperature", 127},
-      {"MAX31855", "064C6490", "temperature", 100.75},
-      {"MAX31855", "064C6490", "cold-junction-temperature", 100.5625},
-      {"MAX31855", "FFFCFFF0", "temperature", -0.25},
-      {"MAX31855", "FFFCFFF0", "cold-junction-temperature", -0.0625},
-      {"MAX31855", "F060C900", "temperature", -250},
-      {"MAX31855", "F060C900", "cold-junction-temperature", -55},
-      {"MAX6675", "7FF8", "temperature", 1023.75},
-      {"MAX6675", "0320", "temperature", 25},
-      {"MAX31865", "0x01=4000", "temperature", 0},
-      {"MAX31865", "0x01=58A4", "temperature", 99.988, {{"reference", 400}}},
+      {"MAX31855", "64007F00", Quantity::temperature, 1600},
+      {"MAX31855", "64007F00", Quantity::cold_junction_temperature, 127},
+      {"MAX31855", "064C6490", Quantity::temperature, 100.75},
+      {"MAX31855", "064C6490", Quantity::cold_junction_temperature, 100.5625},
+      {"MAX31855", "FFFCFFF0", Quantity::temperature, -0.25},
+      {"MAX31855", "FFFCFFF0", Quantity::cold_junction_temperature, -0.0625},
+      {"MAX31855", "F060C900", Quantity::temperature, -250},
+      {"MAX31855", "F060C900", Quantity::cold_junction_temperature, -55},
+      {"MAX6675", "7FF8", Quantity::temperature, 1023.75},
+      {"MAX6675", "0320", Quantity::temperature, 25},
+      {"MAX31865", "0x01=4000", Quantity::temperature, 0},
+      {"MAX31865", "0x01=58A4", Quantity::temperature, 99.988, {{"reference", 400}}},
       // Humidity: the sheets' examples
-      {"DHT22", "028C015FEE", "humidity", 65.2},
-      {"DHT22", "028C015FEE", "temperature", 35.1},
-      {"AM2302", "028C806573", "temperature", -10.1},
-      {"DHT11", "350018004D", "humidity", 53},
-      {"DHT11", "350018004D", "temperature", 24},
-      {"AM2320", "030403390115E1FE", "humidity", 82.5},
-      {"AM2320", "030403390115E1FE", "temperature", 27.7},
-      {"SHT21", "temperature=683A7C;humidity=4E856B", "humidity", -6 + 125 * 20100 / 65536.0},
-      {"HTU21D", "temperature=683A;humidity=7C80", "temperature", -46.85 + 175.72 * 26680 / 65536.0},
-      {"SHT31", "6666938000A2", "temperature", -45 + 175 * 26214 / 65535.0},
-      {"SHT31", "6666938000A2", "humidity", 100 * 32768 / 65535.0},
-      {"SHT45", "6666938000A2", "humidity", -6 + 125 * 32768 / 65535.0},
-      {"HDC1080", "temperature=8000;humidity=8000", "temperature", 42.5},
-      {"HDC1080", "temperature=8000;humidity=8000", "humidity", 50},
-      {"AHT10", "1C8000080000", "humidity", 50},
-      {"AHT10", "1C8000080000", "temperature", 50},
+      {"DHT22", "028C015FEE", Quantity::humidity, 65.2},
+      {"DHT22", "028C015FEE", Quantity::temperature, 35.1},
+      {"AM2302", "028C806573", Quantity::temperature, -10.1},
+      {"DHT11", "350018004D", Quantity::humidity, 53},
+      {"DHT11", "350018004D", Quantity::temperature, 24},
+      {"AM2320", "030403390115E1FE", Quantity::humidity, 82.5},
+      {"AM2320", "030403390115E1FE", Quantity::temperature, 27.7},
+      {"SHT21", "temperature=683A7C;humidity=4E856B", Quantity::humidity, -6 + 125 * 20100 / 65536.0},
+      {"HTU21D", "temperature=683A;humidity=7C80", Quantity::temperature, -46.85 + 175.72 * 26680 / 65536.0},
+      {"SHT31", "6666938000A2", Quantity::temperature, -45 + 175 * 26214 / 65535.0},
+      {"SHT31", "6666938000A2", Quantity::humidity, 100 * 32768 / 65535.0},
+      {"SHT45", "6666938000A2", Quantity::humidity, -6 + 125 * 32768 / 65535.0},
+      {"HDC1080", "temperature=8000;humidity=8000", Quantity::temperature, 42.5},
+      {"HDC1080", "temperature=8000;humidity=8000", Quantity::humidity, 50},
+      {"AHT10", "1C8000080000", Quantity::humidity, 50},
+      {"AHT10", "1C8000080000", Quantity::temperature, 50},
       // Pressure: MPL115A2 section 3.6 (96.59 kPa), LPS22HB and MPL3115A2 by their weights
-      {"MPL115A2", "0x04=3ECEB3F9C51733C8;0x00=66807EC0", "pressure", 96587},
-      {"LPS22HB", "0x28=00543F;0x2B=C409", "pressure", 101325},
-      {"LPS22HB", "0x28=00543F;0x2B=C409", "temperature", 25},
-      {"MPL3115A2", "0x01=62F3401900", "pressure", 101325},
-      {"MPL3115A2", "0x01=62F3401900", "temperature", 25},
-      {"MPL3115A2", "0x01=00C8801900", "altitude", 200.5, {{"mode", 1}}},
-      {"MPL3115A2", "0x01=FFF6001900", "altitude", -10, {{"mode", 1}}},
+      {"MPL115A2", "0x04=3ECEB3F9C51733C8;0x00=66807EC0", Quantity::pressure, 96587},
+      {"LPS22HB", "0x28=00543F;0x2B=C409", Quantity::pressure, 101325},
+      {"LPS22HB", "0x28=00543F;0x2B=C409", Quantity::temperature, 25},
+      {"MPL3115A2", "0x01=62F3401900", Quantity::pressure, 101325},
+      {"MPL3115A2", "0x01=62F3401900", Quantity::temperature, 25},
+      {"MPL3115A2", "0x01=00C8801900", Quantity::altitude, 200.5, {{"mode", 1}}},
+      {"MPL3115A2", "0x01=FFF6001900", Quantity::altitude, -10, {{"mode", 1}}},
       // Light: BH1750 measurement example (28067 lx), OPT3001 table 9, VEML7700 by its resolution, TSL2591 by its
       // formula
-      {"BH1750", "8390", "illuminance", 33680 / 1.2},
-      {"BH1750", "8390", "illuminance", 33680 / 2.4, {{"mode", 2}}},
-      {"BH1750", "8390", "illuminance", 33680 / 1.2 / 2, {{"mtreg", 138}}},
-      {"OPT3001", "0x00=0001", "illuminance", 0.01},
-      {"OPT3001", "0x00=0FFF", "illuminance", 40.95},
-      {"OPT3001", "0x00=6FFF", "illuminance", 2620.8},
-      {"OPT3001", "0x00=BFFF", "illuminance", 83865.6},
-      {"VEML7700", "0x04=E803", "illuminance", 3.6, {{"gain", 2}, {"integration_ms", 800}}},
-      {"VEML7700", "0x04=E803", "illuminance", 57.6},
-      {"TSL2591", "0xB4=E803C800", "illuminance", 800 * 0.8 * 408 / 2500, {{"gain", 25}}},
+      {"BH1750", "8390", Quantity::illuminance, 33680 / 1.2},
+      {"BH1750", "8390", Quantity::illuminance, 33680 / 2.4, {{"mode", 2}}},
+      {"BH1750", "8390", Quantity::illuminance, 33680 / 1.2 / 2, {{"mtreg", 138}}},
+      {"OPT3001", "0x00=0001", Quantity::illuminance, 0.01},
+      {"OPT3001", "0x00=0FFF", Quantity::illuminance, 40.95},
+      {"OPT3001", "0x00=6FFF", Quantity::illuminance, 2620.8},
+      {"OPT3001", "0x00=BFFF", Quantity::illuminance, 83865.6},
+      {"VEML7700", "0x04=E803", Quantity::illuminance, 3.6, {{"gain", 2}, {"integration_ms", 800}}},
+      {"VEML7700", "0x04=E803", Quantity::illuminance, 57.6},
+      {"TSL2591", "0xB4=E803C800", Quantity::illuminance, 800 * 0.8 * 408 / 2500, {{"gain", 25}}},
       // Converters by their weights
-      {"ADS1115", "0x00=4000", "bridge-voltage", 1.024},
-      {"ADS1115", "0x00=8001", "bridge-voltage", -0.256 * 32767 / 32768, {{"full_scale", 0.256}}},
-      {"ADS1015", "0x00=4000", "bridge-voltage", 1.024},
-      {"MCP3421", "01FFFE1C", "bridge-voltage", 131070 * 15.625e-6},
-      {"MCP3421", "FFFFFF1C", "bridge-voltage", -15.625e-6},
-      {"MCP3421", "03E810", "bridge-voltage", 1.0},
-      {"MCP3421", "3E801B", "bridge-voltage", 16000 * 62.5e-6 / 8},
-      {"MCP3008", "000200", "bridge-voltage", 1.65},
-      {"HX711", "400000", "bridge-voltage", 5 * 0.5 / 128 / 2},
-      {"HX711", "FFFFFF", "bridge-voltage", -5.0 / 64 / 16777216, {{"gain", 64}}},
+      {"ADS1115", "0x00=4000", Quantity::bridge_voltage, 1.024},
+      {"ADS1115", "0x00=8001", Quantity::bridge_voltage, -0.256 * 32767 / 32768, {{"full_scale", 0.256}}},
+      {"ADS1015", "0x00=4000", Quantity::bridge_voltage, 1.024},
+      {"MCP3421", "01FFFE1C", Quantity::bridge_voltage, 131070 * 15.625e-6},
+      {"MCP3421", "FFFFFF1C", Quantity::bridge_voltage, -15.625e-6},
+      {"MCP3421", "03E810", Quantity::bridge_voltage, 1.0},
+      {"MCP3421", "3E801B", Quantity::bridge_voltage, 16000 * 62.5e-6 / 8},
+      {"MCP3008", "000200", Quantity::bridge_voltage, 1.65},
+      {"HX711", "400000", Quantity::bridge_voltage, 5 * 0.5 / 128 / 2},
+      {"HX711", "FFFFFF", Quantity::bridge_voltage, -5.0 / 64 / 16777216, {{"gain", 64}}},
   };
   for (const Row& row : rows) {
     const Decoded decoded = decode(row.part, row.bytes, row.settings);
@@ -399,7 +399,7 @@ struct FaultRow {
   const char* part;
   const char* bytes;
   const char* code;
-  const char* still_given = "";  // a quantity that the fault does not touch
+  std::optional<Quantity> still_given = {};  // a quantity that the fault does not touch
   Settings settings = {};
 };
 
@@ -408,7 +408,7 @@ TEST(Faults, AreNamedAndTouchOnlyWhatTheyTouch) {
   const std::string bmp_skipped = trim + "0xF7=8000007EED00", bmp_all_ones = trim + "0xF7=FFFFFFFFFFFF",
                     bmp_short = trim + "0xF7=655AC0", no_temperature = trim + "0xF7=655AC0800000";
   const FaultRow rows[] = {
-      {"BMP280", bmp_skipped.c_str(), "not-ready", "temperature"},
+      {"BMP280", bmp_skipped.c_str(), "not-ready", Quantity::temperature},
       {"BMP280", no_temperature.c_str(), "not-ready"},
       {"BMP280", bmp_all_ones.c_str(), "no-response"},
       {"BMP280", bmp_short.c_str(), "short-frame"},
@@ -421,21 +421,21 @@ TEST(Faults, AreNamedAndTouchOnlyWhatTheyTouch) {
       {"DS18B20", "000000000000000000", "no-response"},
       {"DS18B20", "50054B46", "short-frame"},
       {"TMP117", "0x00=8000", "power-on-default"},
-      {"SHT31", "6666938000A3", "checksum", "temperature"},
-      {"SHT31", "6666948000A2", "checksum", "humidity"},
-      {"SHT31", "666693", "short-frame", "temperature"},
+      {"SHT31", "6666938000A3", "checksum", Quantity::temperature},
+      {"SHT31", "6666948000A2", "checksum", Quantity::humidity},
+      {"SHT31", "666693", "short-frame", Quantity::temperature},
       {"SHT31", "FFFFFFFFFFFF", "no-response"},
       {"AHT20", "9C7AE1458C20", "short-frame"},
       {"AHT10", "9C7AE1458C20", "not-ready"},
       {"DHT22", "028C015FEF", "checksum"},
       {"DHT22", "0000000000", "no-response"},
       {"AM2320", "030403390115E1FF", "checksum"},
-      {"MAX31855", "00010001", "disconnected", "cold-junction-temperature"},
-      {"MAX31855", "01911802", "flagged-by-part", "cold-junction-temperature"},
+      {"MAX31855", "00010001", "disconnected", Quantity::cold_junction_temperature},
+      {"MAX31855", "01911802", "flagged-by-part", Quantity::cold_junction_temperature},
       {"MAX6675", "0004", "disconnected"},
       {"MAX31865", "0x01=4001", "flagged-by-part"},
       {"MAX31865", "0x01=FFFE", "disconnected"},
-      {"TSL2561", "0x8C=B7130000", "saturated", "", {{"integration_ms", 13.7}}},
+      {"TSL2561", "0x8C=B7130000", "saturated", {}, {{"integration_ms", 13.7}}},
       {"TSL2591", "0xB4=FF8F0000", "saturated"},
       {"BH1750", "FFFF", "saturated"},
       {"VEML7700", "0x04=FFFF", "saturated"},
@@ -445,15 +445,16 @@ TEST(Faults, AreNamedAndTouchOnlyWhatTheyTouch) {
       {"ADS1115", "0x00=7FFF", "saturated"},
       {"MCP3421", "01FFFF1C", "saturated"},
       {"MCP3421", "0001009C", "not-ready"},
-      {"LPS22HB", "0x28=FFFFFF;0x2B=C409", "no-response", "temperature"},
+      {"LPS22HB", "0x28=FFFFFF;0x2B=C409", "no-response", Quantity::temperature},
       {"BMP180", "0xAA=0000FFB8C7D17FE57FF55A71182E00048000DDF90B34;ut=6CFA;up=5D2300", "no-response"},
-      {"BMP180", "0xAA=0198FFB8C7D17FE57FF55A71182E00048000DDF90B34;ut=6CFA;up=000000", "not-ready", "temperature"},
+      {"BMP180", "0xAA=0198FFB8C7D17FE57FF55A71182E00048000DDF90B34;ut=6CFA;up=000000", "not-ready",
+       Quantity::temperature},
   };
   for (const FaultRow& row : rows) {
     const Decoded decoded = decode(row.part, row.bytes, row.settings);
     EXPECT_THAT(decoded.faults, Contains(Field(&DigitalFault::code, row.code))) << row.part << " " << row.bytes;
     for (const DigitalFault& fault : decoded.faults) EXPECT_GT(fault.message.size(), 10u);
-    EXPECT_EQ(decoded.readings.size(), std::string(row.still_given).empty() ? 0u : 1u) << row.part << " " << row.bytes;
+    EXPECT_EQ(decoded.readings.size(), row.still_given ? 1u : 0u) << row.part << " " << row.bytes;
     for (const DigitalReading& each : decoded.readings) EXPECT_EQ(each.quantity->quantity, row.still_given) << row.part;
   }
 }
@@ -486,12 +487,12 @@ TEST(Encoder, EveryDigitalPartReturnsWhatWentInWithinOneRawStep) {
     if (!part.is_digital()) continue;
     auto decoder = decoder_of(part.id);
     for (int i = 1; i < 30; ++i) {
-      std::map<std::string, double> wanted;
+      std::map<Quantity, double> wanted;
       for (const PartQuantity& quantity : part.quantities) {
-        if (quantity.quantity == "altitude") continue;
+        if (quantity.quantity == Quantity::altitude) continue;
         double low = quantity.minimum, high = quantity.maximum;
-        if (quantity.quantity == "illuminance") low = 1, high = 2000;  // at the usual gain
-        if (quantity.quantity == "bridge-voltage")
+        if (quantity.quantity == Quantity::illuminance) low = 1, high = 2000;  // at the usual gain
+        if (quantity.quantity == Quantity::bridge_voltage)
           low = std::max(low, -0.019), high = std::min(high, 3.2);  // at the usual full scale
         if (part.id == "bridge-converter-24-bit") high = 0.019;
         if (part.id == "converter-16-bit" || part.id == "converter-12-bit" || part.id == "converter-18-bit") high = 2.0;
@@ -504,13 +505,13 @@ TEST(Encoder, EveryDigitalPartReturnsWhatWentInWithinOneRawStep) {
       for (const auto& [quantity, value] : wanted) {
         double step = part.measures(quantity)->resolution;
         // At the usual settings some steps are coarser than the finest that the sheet promises.
-        if (part.id == "air-pressure-stepwise" && quantity == "pressure") step = 3;
+        if (part.id == "air-pressure-stepwise" && quantity == Quantity::pressure) step = 3;
         if (part.id == "bus-temperature-13-16") step = 0.0625;
         if (part.id == "converter-16-bit") step = 62.5e-6;
         if (part.id == "converter-12-bit") step = 1e-3;
-        if (quantity == "illuminance")
+        if (quantity == Quantity::illuminance)
           step = std::max(step, 0.004 * value + 0.6);  // a channel of whole counts at the usual gain
-        EXPECT_NEAR(reading(back, quantity), value, 1.01 * step) << part.id << " " << quantity;
+        EXPECT_NEAR(reading(back, quantity), value, 1.01 * step) << part.id << " " << enum_name(quantity);
       }
     }
   }
@@ -518,8 +519,8 @@ TEST(Encoder, EveryDigitalPartReturnsWhatWentInWithinOneRawStep) {
 
 TEST(Encoder, RefusesWhatThePartCannotSay) {
   auto decoder = decoder_of("DS18B20");
-  EXPECT_THAT(to_text(encode(decoder, {{"temperature", 400}}).problem()), HasSubstr("-55 to 125"));
-  EXPECT_THAT(to_text(encode(decoder, {{"pressure", 400}}).problem()), HasSubstr("does not measure"));
+  EXPECT_THAT(to_text(encode(decoder, {{Quantity::temperature, 400}}).problem()), HasSubstr("-55 to 125"));
+  EXPECT_THAT(to_text(encode(decoder, {{Quantity::pressure, 400}}).problem()), HasSubstr("does not measure"));
 }
 
 TEST(Settings, OutsideTheirChoicesAreRefusedWithThem) {
@@ -558,7 +559,7 @@ TEST(Layouts, ThatAreFaultyAreRefusedNotFollowed) {
   for (const auto& [what, change] : mistakes) {
     const Part part = broken(change);
     EXPECT_FALSE(Decoder::make(part)) << what;
-    (void)raw_of_block(part, "temperature", std::vector<std::uint8_t>(5));
+    (void)raw_of_block(part, Quantity::temperature, std::vector<std::uint8_t>(5));
   }
   EXPECT_TRUE(Decoder::make(broken([](ByteLayout&) {})));
 }
@@ -573,20 +574,20 @@ TEST(Hex, IsReadAsItComesAndFaultsAreShown) {
 }
 
 TEST(Decoder, WritesScaleAndOffsetAsTheSheetDoes) {
-  const auto line_of = [](const char* marking, const char* quantity) {
+  const auto line_of = [](const char* marking, Quantity quantity) {
     const Part& part = *shipped_parts().find(marking);
     ByteBlocks blocks;
     for (const ByteBlock& block : part.bytes.blocks) blocks[block.name] = *read_hex(block.example);
     const Decoded decoded = Decoder::make(part)->decode(blocks, Tracing::on);
-    const auto entry = std::ranges::find(decoded.trace, quantity, &TraceEntry::symbol);
+    const auto entry = std::ranges::find(decoded.trace, enum_name(quantity), &TraceEntry::symbol);
     return entry == decoded.trace.end() ? std::string() : entry->note;
   };
   const std::string raw = shipped_parts().find("SHT31")->bytes.readings.front().field;
-  EXPECT_EQ(line_of("SHT31", "temperature"), "175 · " + raw + " ÷ 65535 − 45");
-  EXPECT_THAT(line_of("SHT31", "humidity"), testing::EndsWith(" ÷ 65535"));
-  EXPECT_THAT(line_of("SHT31", "humidity"), testing::StartsWith("100 · "));
-  EXPECT_THAT(line_of("SHT21", "temperature"), testing::StartsWith("175.72 · "));
-  EXPECT_EQ(line_of("DS3231", "temperature"), "0.25 · T");
+  EXPECT_EQ(line_of("SHT31", Quantity::temperature), "175 · " + raw + " ÷ 65535 − 45");
+  EXPECT_THAT(line_of("SHT31", Quantity::humidity), testing::EndsWith(" ÷ 65535"));
+  EXPECT_THAT(line_of("SHT31", Quantity::humidity), testing::StartsWith("100 · "));
+  EXPECT_THAT(line_of("SHT21", Quantity::temperature), testing::StartsWith("175.72 · "));
+  EXPECT_EQ(line_of("DS3231", Quantity::temperature), "0.25 · T");
 }
 
 }  // namespace fair_gauge::digital_test

@@ -98,11 +98,11 @@ TEST(ErrorBound, LeavesOutWhatIsNoReading) {
 // bound is not idle: half a step of rounding is in both.
 TEST(ErrorBound, HoldsForPartsOfSeveralFields) {
   const Bench demo = demo_bench();
-  for (const auto& [marking, quantity] : {std::pair{"TSL2591", "illuminance"},
-                                          {"DS18S20", "temperature"},
-                                          {"MPL115A2", "pressure"},
-                                          {"flow-pressure-500pa", "pressure"},
-                                          {"humid-single-coarse", "temperature"}}) {
+  for (const auto& [marking, quantity] : {std::pair{"TSL2591", Quantity::illuminance},
+                                          {"DS18S20", Quantity::temperature},
+                                          {"MPL115A2", Quantity::pressure},
+                                          {"flow-pressure-500pa", Quantity::pressure},
+                                          {"humid-single-coarse", Quantity::temperature}}) {
     const Part* part = shipped_parts().find(marking);
     if (!part || (is_sanitized && std::string_view(marking) != "TSL2591")) continue;
     auto fitted = fit_part(demo, shipped_parts(), *part);

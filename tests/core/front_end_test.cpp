@@ -76,7 +76,7 @@ TEST(Table, ThatTurnsBackIsRefused) {
 
 TEST(TypedCurve, IsReadComputedAndSolved) {
   Part part = *shipped_parts().find("linear-voltage");
-  part.quantities.front() = {.quantity = "temperature", .minimum = 0, .maximum = 100};
+  part.quantities.front() = {.quantity = Quantity::temperature, .minimum = 0, .maximum = 100};
   part.transfer = {.type = "expression", .numbers = {{"a", 0.02}}, .expression = "0,5 + a × x − 2e-5*x^2"};
   const auto law = transfer_law(part, {});
   ASSERT_TRUE(law) << to_text(law.problem());
@@ -102,9 +102,7 @@ Chain with_front_end(const char* part, const FrontEnd& front_end, const std::fun
   device.front_end = front_end;
   Channel& channel = *find_by_id(bench.channels, "spawn_fridge");
   channel.quantity = shipped_parts().find(part)->quantities.front().quantity;
-  for (const Dimension dimension :
-       {Dimension::temperature, Dimension::humidity, Dimension::pressure, Dimension::illuminance})
-    if (dimension_name(dimension) == channel.quantity) channel.unit = base_unit(dimension).ucum;
+  channel.unit = base_unit(channel.quantity).ucum;
   if (more) more(bench);
   const auto chain = build_chain(bench, shipped_parts(), "spawn_fridge", beside);
   EXPECT_TRUE(chain) << (chain ? "" : to_text(chain.problem()));

@@ -193,7 +193,7 @@ TEST_F(HandoffTest, BytesAreCheckedAndTakenApart) {
   bench.devices = {{.id = "air", .part = "SHT31"}, {.id = "probe", .part = "DS18B20"}};
   bench.channels = {
       {.id = "t", .device = "air", .wanted = {0, 50}, .tolerance = 0.5},
-      {.id = "rh", .device = "air", .quantity = "humidity", .wanted = {10, 90}, .tolerance = 4, .unit = "%"},
+      {.id = "rh", .device = "air", .quantity = Quantity::humidity, .wanted = {10, 90}, .tolerance = 4, .unit = "%"},
       {.id = "wire", .device = "probe", .wanted = {0, 50}, .tolerance = 0.5}};
   for (const char* channel : {"t", "rh", "wire"}) {
     if (is_sanitized && channel == std::string_view("rh")) continue;
@@ -229,7 +229,7 @@ TEST_F(HandoffTest, TheSheetsOwnCompensation) {
   bench.channels = {{.id = "t", .device = "air", .wanted = {0, 50}, .tolerance = 2},
                     {.id = "p",
                      .device = "air",
-                     .quantity = "pressure",
+                     .quantity = Quantity::pressure,
                      .kind = PressureKind::absolute,
                      .wanted = {90000, 110000},
                      .tolerance = 200,
@@ -353,8 +353,12 @@ TEST_F(HandoffTest, HumidityBesideItsTemperature) {
   bench.devices.push_back(
       {.id = "damp", .part = "HIH-4030", .side_inputs = {{"temperature", "room"}}, .converter = "adc5"});
   bench.devices.back().front_end.rail = "5v";
-  bench.channels.push_back(
-      {.id = "damp", .device = "damp", .quantity = "humidity", .wanted = {20, 90}, .tolerance = 6, .unit = "%"});
+  bench.channels.push_back({.id = "damp",
+                            .device = "damp",
+                            .quantity = Quantity::humidity,
+                            .wanted = {20, 90},
+                            .tolerance = 6,
+                            .unit = "%"});
   const Handoff done = hand(bench, "damp", Language::c);
   ASSERT_TRUE(done.report.side);
   EXPECT_EQ(run_c(done), "0 differ\n");
@@ -374,7 +378,7 @@ TEST_F(HandoffTest, HumidityBesideItsTemperature) {
 using Numbers = std::map<std::string, double>;
 
 // One channel of one digital part, with the trimming of its file.
-Bench bench_of(const std::string& marking, const std::string& quantity, const Numbers& settings = {}) {
+Bench bench_of(const std::string& marking, Quantity quantity, const Numbers& settings = {}) {
   const Part& part = *shipped_parts().find(marking);
   const PartQuantity& measured = *part.measures(quantity);
   Bench bench;
@@ -387,7 +391,7 @@ Bench bench_of(const std::string& marking, const std::string& quantity, const Nu
                             .device = "d",
                             .quantity = quantity,
                             .wanted = {measured.minimum, measured.maximum},
-                            .unit = std::string(base_unit(dimension_of_quantity(quantity)).ucum)});
+                            .unit = std::string(base_unit(quantity).ucum)});
   return bench;
 }
 
@@ -395,13 +399,14 @@ Bench bench_of(const std::string& marking, const std::string& quantity, const Nu
 TEST(BytePlan, IsMadeForEveryReadingOfEveryDigitalPart) {
   int plans = 0;
   for (const Part& part : shipped_parts().parts()) {
-    if (!part.is_digital() || part.quantities.front().quantity == "bridge-voltage") continue;
+    if (!part.is_digital() || part.quantities.front().quantity == Quantity::bridge_voltage) continue;
     for (const PartQuantity& quantity : part.quantities) {
       const Bench bench = bench_of(part.id, quantity.quantity);
       const auto chain = build_chain(bench, shipped_parts(), "c");
       if (!chain) continue;  // an altitude, while the part is set to pressures
       const auto plan = plan_bytes(*chain);
-      EXPECT_TRUE(plan) << part.id << " " << quantity.quantity << ": " << (plan ? "" : to_text(plan.problem()));
+      EXPECT_TRUE(plan) << part.id << " " << enum_name(quantity.quantity) << ": "
+                        << (plan ? "" : to_text(plan.problem()));
       ++plans;
     }
   }
@@ -422,7 +427,7 @@ TEST_F(HandoffTest, AConverterOfFixedSlopeIsHandedOverAsItReads) {
 // A setting that is known leaves one branch of a formula: the other is not written.
 TEST(BytePlan, HasTheBranchThatASettingChooses) {
   const auto symbols = [](const Numbers& settings) {
-    const Bench bench = bench_of("VEML7700", "illuminance", settings);
+    const Bench bench = bench_of("VEML7700", Quantity::illuminance, settings);
     const auto chain = build_chain(bench, shipped_parts(), "c");
     const auto plan = plan_bytes(*chain);
     std::vector<std::string> all;
@@ -435,7 +440,7 @@ TEST(BytePlan, HasTheBranchThatASettingChooses) {
 }
 
 TEST_F(HandoffTest, AFaultRegisterIsReadWithTheData) {
-  const Handoff done = hand(bench_of("MAX31856", "temperature"), "c", Language::c);
+  const Handoff done = hand(bench_of("MAX31856", Quantity::temperature), "c", Language::c);
   EXPECT_EQ(run_c(done), "0 differ\n");
   EXPECT_THAT(done.files.at("c.c"), HasSubstr("(OPEN == UINT32_C(1)) return c_DISCONNECTED")) << "the sixth byte";
 }

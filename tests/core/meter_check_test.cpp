@@ -169,7 +169,7 @@ TEST(MeterCheck, EveryChannelOfTheDemonstration) {
         const auto half = check_with_meter(chain, anchor, place.stage, probe->expected / 2, 0.005);
         ASSERT_TRUE(half);
         // A light cell may be off by half: the sheet says so.
-        const bool is_tight = channel.quantity == "temperature" && place.stage == StageName::front_end;
+        const bool is_tight = channel.quantity == Quantity::temperature && place.stage == StageName::front_end;
         EXPECT_TRUE(!half->agrees() || !is_tight) << channel.id << ' ' << place.words;
         ++checked;
       }

@@ -54,7 +54,7 @@ TEST(OwnCurve, SteinhartThroughThreePointsOfAPublishedTable) {
   // A 10 kΩ thermistor's table: 0 °C 32 650 Ω, 25 °C 10 000 Ω, 50 °C 3 603 Ω; its 35 °C entry is 6 530 Ω.
   const auto curve = fit_own_curve(CurveKind::steinhart, {{0, 32650}, {25, 10000}, {50, 3603}});
   ASSERT_TRUE(curve);
-  const auto law = transfer_law(own_part("mine", "temperature", "resistance", *curve), {});
+  const auto law = transfer_law(own_part("mine", Quantity::temperature, Interface::resistance, *curve), {});
   EXPECT_NEAR(law->output(25), 10000, 0.01);
   EXPECT_NEAR(law->quantity(6530), 35, 0.02);
   EXPECT_FALSE(fit_own_curve(CurveKind::steinhart, {{0, 3600}, {25, 10000}, {50, 32650}})) << "rises with temperature";
@@ -82,7 +82,7 @@ TEST(OwnCurve, BecomesAPartThatConvertsBothWays) {
   for (const CurveKind kind : {CurveKind::line, CurveKind::quadratic, CurveKind::table}) {
     const auto curve = fit_own_curve(kind, {{0, 0.5}, {25, 0.742}, {50, 0.998}, {80, 1.3}});
     ASSERT_TRUE(curve);
-    const Part part = own_part("A sensor of my own", "temperature", "voltage", *curve);
+    const Part part = own_part("A sensor of my own", Quantity::temperature, Interface::voltage, *curve);
     EXPECT_EQ(part.id, "own-a-sensor-of-my-own");
     const auto law = transfer_law(part, {});
     for (double celsius = 1; celsius < 80; celsius += 7)

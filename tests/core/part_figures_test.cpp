@@ -127,7 +127,7 @@ TEST(PartFigures, CurrentsAreThoseOfTheSheets) {
   }
 }
 
-Bench bench_with(const std::string& part, const std::string& quantity, Numbers settings = {}, Numbers registers = {}) {
+Bench bench_with(const std::string& part, Quantity quantity, Numbers settings = {}, Numbers registers = {}) {
   Bench bench;
   bench.rails.push_back({.id = "3v3", .voltage = {.nominal_v = 3.3}});
   bench.buses.push_back({.id = "bus", .kind = BusKind::two_wire, .rail = "3v3", .speed_hz = 100e3});
@@ -144,7 +144,7 @@ Bench bench_with(const std::string& part, const std::string& quantity, Numbers s
                             .wanted = {10, 30},
                             .tolerance = 1,
                             .period_s = 60,
-                            .unit = std::string(base_unit(dimension_of_quantity(quantity)).ucum)});
+                            .unit = std::string(base_unit(quantity).ucum)});
   return bench;
 }
 
@@ -154,12 +154,12 @@ double charge_of(const CyclePlan& plan, const std::string& name) {
 }
 
 TEST(PartFigures, ABatteryLastsByWhatThePartDrawsAsleepAndAtWork) {
-  Bench bench = bench_with("MS5611", "temperature");
+  Bench bench = bench_with("MS5611", Quantity::temperature);
   bench.power.period_s = 60;
   // 18.08 ms of 1.4 mA a minute over 20 nA: 0.42187 + 0.02 µA. With the average of the sheet's table at rest: 12.9 µA.
   EXPECT_NEAR(charge_of(plan_cycle(bench, shipped_parts()), name_of(bench, bench.devices.front())),
               0.02e-6 + (1.4e-3 - 0.02e-6) * 18.08e-3 / 60, 1e-9);
-  bench = bench_with("MCP9808", "temperature");
+  bench = bench_with("MCP9808", Quantity::temperature);
   const auto findings = plan_cycle(bench, shipped_parts()).findings;
   EXPECT_TRUE(std::ranges::any_of(findings, [](const Finding& finding) {
     return finding.words.find("only when it is told") != std::string::npos;
@@ -167,9 +167,10 @@ TEST(PartFigures, ABatteryLastsByWhatThePartDrawsAsleepAndAtWork) {
 }
 
 TEST(PartFigures, ASettingThatTakesLongerLengthensTheCycle) {
-  const double quick =
-      plan_cycle(bench_with("BME280", "temperature", {}, {{"0xF4", 0x27}}), shipped_parts()).devices.front().shortest_s;
-  Bench slow = bench_with("BME280", "temperature", {}, {{"0xF2", 5}, {"0xF4", 0xB7}});
+  const double quick = plan_cycle(bench_with("BME280", Quantity::temperature, {}, {{"0xF4", 0x27}}), shipped_parts())
+                           .devices.front()
+                           .shortest_s;
+  Bench slow = bench_with("BME280", Quantity::temperature, {}, {{"0xF2", 5}, {"0xF4", 0xB7}});
   slow.channels.front().period_s = 0.1;
   const CyclePlan plan = plan_cycle(slow, shipped_parts());
   EXPECT_LT(quick, 0.02);
@@ -180,7 +181,7 @@ TEST(PartFigures, ASettingThatTakesLongerLengthensTheCycle) {
 TEST(PartFigures, APartThatRunsByItselfIsAskedNoFasterThanItGivesAnew) {
   // After power-on: one result each second with eight of 15.5 ms averaged; four a second; one each 64 s.
   const auto shortest = [](const char* part) {
-    return plan_cycle(bench_with(part, "temperature"), shipped_parts()).devices.front().shortest_s;
+    return plan_cycle(bench_with(part, Quantity::temperature), shipped_parts()).devices.front().shortest_s;
   };
   EXPECT_NEAR(shortest("TMP117"), 1, 1e-3);
   EXPECT_NEAR(shortest("TMP102"), 0.25, 1e-3);
@@ -203,14 +204,15 @@ TEST(PartFigures, BrightLightIsBentBackByTheMakersPolynomial) {
   // 10 000 straight lux are 10 023 + 8148.8 − 9392.4 + 6013.5 = 14 792.9 lx.
   const ByteBlocks bytes{{"0x04", {0x18, 0xA0}}};
   const double straight = 0xA018 * 0.0036 * (800 / 100.0) * 2;
-  EXPECT_NEAR(Decoder::make(part_of("VEML7700"))->decode(bytes).reading("illuminance")->value, straight, 0.1);
+  EXPECT_NEAR(Decoder::make(part_of("VEML7700"))->decode(bytes).reading(Quantity::illuminance)->value, straight, 0.1);
   const auto corrected =
       Decoder::make(part_of("VEML7700"), {{"correction", 1}, {"integration_ms", 100}})->decode(bytes);
   const double x = straight;
-  EXPECT_NEAR(corrected.reading("illuminance")->value,
+  EXPECT_NEAR(corrected.reading(Quantity::illuminance)->value,
               1.0023 * x + 8.1488e-5 * x * x - 9.3924e-9 * x * x * x + 6.0135e-13 * x * x * x * x, 0.1);
-  EXPECT_NEAR(Decoder::make(part_of("VEML7700"), {{"finest_lx", 0.0042}})->decode(bytes).reading("illuminance")->value,
-              straight * 42 / 36, 0.1);
+  EXPECT_NEAR(
+      Decoder::make(part_of("VEML7700"), {{"finest_lx", 0.0042}})->decode(bytes).reading(Quantity::illuminance)->value,
+      straight * 42 / 36, 0.1);
 }
 
 TEST(PartFigures, ThePeriodOfThePressurePartMustHoldItsConversions) {
@@ -250,7 +252,7 @@ TEST(PartFigures, FrequenciesAreCountedOverAGate) {
   const auto light = transfer_law(part_of("TSL235R"), {{"gate", 1}});
   EXPECT_NEAR(light->output(637), 250e3, 0.01 * 250e3);
   EXPECT_NEAR(transfer_law(part_of("TSL235R"), {})->output(637), 25e3, 0.01 * 25e3);
-  Bench bench = bench_with("HS1101", "humidity");
+  Bench bench = bench_with("HS1101", Quantity::humidity);
   bench.channels.front().wanted = {30, 90};
   const auto chain = build_chain(bench, shipped_parts(), "c");
   ASSERT_TRUE(chain) << to_text(chain.problem());
@@ -261,10 +263,11 @@ TEST(PartFigures, FrequenciesAreCountedOverAGate) {
 
 TEST(PartFigures, AnExponentAndAMantissaInTwoRegistersAreOneReading) {
   const Decoder decoder = *Decoder::make(part_of("MAX44009"));
-  EXPECT_NEAR(decoder.decode({{"0x03", {0x5A, 0x07}}}).reading("illuminance")->value, 0.045 * 32 * 167, 1e-9);
-  EXPECT_NEAR(decoder.decode({{"0x03", {0xEF, 0x0F}}}).reading("illuminance")->value, 188006.4, 1e-6);  // full scale
+  EXPECT_NEAR(decoder.decode({{"0x03", {0x5A, 0x07}}}).reading(Quantity::illuminance)->value, 0.045 * 32 * 167, 1e-9);
+  EXPECT_NEAR(decoder.decode({{"0x03", {0xEF, 0x0F}}}).reading(Quantity::illuminance)->value, 188006.4,
+              1e-6);  // full scale
   EXPECT_EQ(decoder.decode({{"0x03", {0xFF, 0x0F}}}).faults.front().code, "saturated");
-  Bench bench = bench_with("MAX44009", "illuminance");
+  Bench bench = bench_with("MAX44009", Quantity::illuminance);
   bench.channels.front().wanted = {10, 1000};
   const auto chain = build_chain(bench, shipped_parts(), "c");
   ASSERT_TRUE(chain) << to_text(chain.problem());
@@ -277,21 +280,21 @@ TEST(PartFigures, AnExponentAndAMantissaInTwoRegistersAreOneReading) {
 
 TEST(PartFigures, NoiseFollowsTheSettings) {
   // The sheets' tables: 0.08 % three sigma at high repeatability, 0.21 at low; 6.5 Pa at 256, 1.2 Pa at 4096.
-  EXPECT_NEAR(standard_of(bench_with("SHT31", "humidity"), 50, "noise of the part"), 0.08 / 3, 1e-3);
-  EXPECT_NEAR(standard_of(bench_with("SHT31", "humidity", {{"repeatability", 0}}), 50, "noise of the part"), 0.07,
-              1e-3);
-  Bench pressure = bench_with("MS5611", "pressure", {{"pressure_oversampling", 256}});
+  EXPECT_NEAR(standard_of(bench_with("SHT31", Quantity::humidity), 50, "noise of the part"), 0.08 / 3, 1e-3);
+  EXPECT_NEAR(standard_of(bench_with("SHT31", Quantity::humidity, {{"repeatability", 0}}), 50, "noise of the part"),
+              0.07, 1e-3);
+  Bench pressure = bench_with("MS5611", Quantity::pressure, {{"pressure_oversampling", 256}});
   pressure.channels.front().wanted = {95000, 105000};
   EXPECT_NEAR(standard_of(pressure, 100000, "noise of the part"), 6.5, 0.1);
 }
 
 TEST(PartFigures, ABandHoldsWhereTheOtherReadingIs) {
-  Bench bench = bench_with("BME280", "pressure");
+  Bench bench = bench_with("BME280", Quantity::pressure);
   bench.channels.front().wanted = {95000, 105000};
   const auto width = [&] { return standard_of(bench, 100000, "part accuracy"); };  // typical: one standard deviation
   EXPECT_NEAR(width(), 100, 1e-6) << "no temperature is measured: the usual line";
   Channel beside = bench.channels.front();
-  beside.id = "t", beside.quantity = "temperature", beside.unit = "Cel", beside.wanted = {5, 30};
+  beside.id = "t", beside.quantity = Quantity::temperature, beside.unit = "Cel", beside.wanted = {5, 30};
   bench.channels.push_back(beside);
   EXPECT_NEAR(width(), 100, 1e-6);
   bench.channels.back().wanted = {-15, -5};
@@ -301,7 +304,7 @@ TEST(PartFigures, ABandHoldsWhereTheOtherReadingIs) {
 }
 
 TEST(PartFigures, TheTwoSidesOfALimitMayDiffer) {
-  const PartQuantity& quantity = *part_of("MCP9700").measures("temperature");
+  const PartQuantity& quantity = *part_of("MCP9700").measures(Quantity::temperature);
   const auto accuracy = sheet_accuracy(quantity, 100);  // −4 °C and +6 °C outside 0…70 °C
   ASSERT_TRUE(accuracy);
   EXPECT_DOUBLE_EQ(accuracy->half_width, 6);
@@ -320,7 +323,7 @@ Bench thermistor_bench() {
   bench.channels.push_back({.id = "c",
                             .name = "C",
                             .device = "d",
-                            .quantity = "temperature",
+                            .quantity = Quantity::temperature,
                             .wanted = {0, 60},
                             .tolerance = 1,
                             .unit = "Cel"});
@@ -374,13 +377,13 @@ TEST(PartFigures, AConverterOfFixedSlopeIsPutRightByTheReferenceFunction) {
     const ByteBlocks bytes{{"frame",
                             {static_cast<std::uint8_t>(word >> 8), static_cast<std::uint8_t>(word),
                              static_cast<std::uint8_t>(cold >> 8), static_cast<std::uint8_t>(cold)}}};
-    EXPECT_NEAR(plain.decode(bytes).reading("temperature")->value, reads, 0.125);
-    EXPECT_NEAR(right.decode(bytes).reading("temperature")->value, row.celsius, 0.4) << row.celsius;
+    EXPECT_NEAR(plain.decode(bytes).reading(Quantity::temperature)->value, reads, 0.125);
+    EXPECT_NEAR(right.decode(bytes).reading(Quantity::temperature)->value, row.celsius, 0.4) << row.celsius;
   }
 }
 
 TEST(PartFigures, TheBendThatIsLeftInStandsInTheBudget) {
-  Bench bench = bench_with("MAX31855", "temperature");
+  Bench bench = bench_with("MAX31855", Quantity::temperature);
   bench.devices.front().bus.clear();
   bench.channels.front().wanted = {0, 1200};
   // At a reading of 1184 °C the world is at 1200: 16 K over √3. The junction of the part's example is at 23.5 °C.
@@ -449,7 +452,7 @@ TEST(PartFigures, ANewerRevisionIsStillThePart) {
 }
 
 TEST(PartFigures, ABusFasterThanAPartIsAFault) {
-  Bench bench = bench_with("MCP9600", "temperature");
+  Bench bench = bench_with("MCP9600", Quantity::temperature);
   const auto too_fast = [&](double hz) {
     bench.buses.front().speed_hz = hz;
     const auto check = check_bus(bench, shipped_parts(), bench.buses.front());
@@ -520,7 +523,7 @@ TEST(PartFiles, ATypicalErrorIsNotAboveTheMaximum) {
         for (const AccuracyBand& maximum : quantity.accuracy)
           if (typical.basis == Basis::typical && maximum.basis == Basis::maximum && typical.grade == maximum.grade &&
               typical.of == maximum.of && typical.from >= maximum.from && typical.to <= maximum.to) {
-            EXPECT_LE(typical.value, maximum.value) << part.id << " " << quantity.quantity;
+            EXPECT_LE(typical.value, maximum.value) << part.id << " " << enum_name(quantity.quantity);
           }
 }
 
@@ -553,7 +556,7 @@ TEST(PartFiles, EveryDigitalPartNamesItsPinsAndBuses) {
     ASSERT_FALSE(part.interfaces.empty()) << part.id;
     EXPECT_EQ(part.interfaces.front().kind, part.interface) << part.id;
     for (const PartInterface& interface : part.interfaces) {
-      if (interface.kind == "spi") {
+      if (interface.kind == Interface::spi) {
         EXPECT_FALSE(interface.modes.empty() || interface.wires.empty()) << part.id;
       }
     }
@@ -624,7 +627,9 @@ TEST(PartFiles, EveryDigitalPartTellsABrokenAnswer) {
     for (const ByteBlock& block : part.bytes.blocks) example[block.name] = *read_hex(block.example);
     decoded = decoder->decode(example).ok();
     EXPECT_TRUE(decoded) << part.id << ": its own example is no reading";
-    EXPECT_TRUE(told || part.interface == "i2c" || part.quantities.front().quantity == "bridge-voltage") << part.id;
+    EXPECT_TRUE(told || part.interface == Interface::i2c ||
+                part.quantities.front().quantity == Quantity::bridge_voltage)
+        << part.id;
   }
 }
 
@@ -641,10 +646,10 @@ TEST(PartFiles, NamesFollowOnePatternAndNoTwoAreAlike) {
     // The first figure is that of the file.
     const auto& bands = part.quantities.front().accuracy;
     if (!bands.empty() && bands.front().of == AccuracyOf::points && part.quantities.size() == 1 &&
-        part.quantities.front().quantity == "temperature") {
+        part.quantities.front().quantity == Quantity::temperature) {
       EXPECT_THAT(part.name, HasSubstr(fmt::format("±{:g} °C", std::max(bands.front().value, bands.front().below))));
     }
-    if (part.supply.maximum_v > 0 && part.interface != "thermocouple") {
+    if (part.supply.maximum_v > 0 && part.interface != Interface::thermocouple) {
       EXPECT_THAT(part.name, HasSubstr(fmt::format("{:g}–{:g} V", part.supply.minimum_v, part.supply.maximum_v)));
     }
   }

@@ -97,7 +97,7 @@ TEST(SheetAccuracy, TakesTheBandThatCoversTheValue) {
   EXPECT_EQ(sheet_accuracy(quantity, 25)->half_width, 3);  // of grade G, which is listed first
   EXPECT_EQ(sheet_accuracy(quantity, 80)->half_width, 4);
   EXPECT_THAT(sheet_accuracy(quantity, 80)->words, HasSubstr("±4 °C maximum, -40…125 °C"));
-  PartQuantity of_reading{.quantity = "pressure",
+  PartQuantity of_reading{.quantity = Quantity::pressure,
                           .minimum = 0,
                           .maximum = 1e5,
                           .accuracy = {{.from = 0, .to = 1e5, .value = 0.02, .of = AccuracyOf::reading}}};

@@ -194,8 +194,9 @@ Bench bench_of(const Case& c) {
   }
   bench.devices = {device};
   Channel channel{.id = "channel", .device = "device", .wanted = {c.from, c.to}};
-  if (c.kind == Kind::current) channel.quantity = "illuminance", channel.unit = "lx";
-  if (c.kind == Kind::bridge) channel.quantity = "pressure", channel.unit = "Pa", channel.kind = PressureKind::gauge;
+  if (c.kind == Kind::current) channel.quantity = Quantity::illuminance, channel.unit = "lx";
+  if (c.kind == Kind::bridge)
+    channel.quantity = Quantity::pressure, channel.unit = "Pa", channel.kind = PressureKind::gauge;
   if (c.points > 0)
     channel.correction = {.coefficients = std::vector<double>(static_cast<std::size_t>(c.points), 0.0),
                           .origin = c.from,

@@ -24,7 +24,8 @@ const Part& part_of(const std::string& marking) {
 // ---- accuracy ----
 
 struct AccuracyRow {
-  const char *marking, *quantity;
+  const char* marking;
+  Quantity quantity;
   double at, half_width;  // base units
   Basis basis;
 };
@@ -32,70 +33,70 @@ struct AccuracyRow {
 constexpr Basis typical = Basis::typical, maximum = Basis::maximum;
 
 const AccuracyRow accuracies[] = {
-    {"TMP117", "temperature", 25, 0.1, maximum},    // −20…50 °C
-    {"TMP117", "temperature", 60, 0.15, maximum},   // −40…70 °C
-    {"TMP117", "temperature", 80, 0.2, maximum},    // −40…100 °C
-    {"TMP117", "temperature", 110, 0.25, maximum},  // −55…125 °C
-    {"BMP180", "pressure", 100000, 600, maximum},   // −4 and +2 hPa at 0…65 °C, −6 and +4.5 at −20…0
-    {"LM34", "temperature", 25, 1.11, maximum},     // 2 °F
-    {"SHT20", "temperature", 25, 0.3, typical},
-    {"TMP117", "temperature", 140, 0.3, maximum},  // −55…150 °C
-    {"TMP116", "temperature", 60, 0.2, maximum},
-    {"TMP102", "temperature", 0, 2, maximum},
-    {"TMP102", "temperature", 110, 3, maximum},
-    {"LM75", "temperature", 25, 2, maximum},
-    {"LM75", "temperature", 110, 3, maximum},
-    {"MCP9808", "temperature", 50, 0.5, maximum},
-    {"MCP9808", "temperature", 120, 1, maximum},
-    {"ADT7410", "temperature", 25, 0.5, maximum},
-    {"DS18B20", "temperature", 25, 0.5, maximum},
-    {"DS18B20", "temperature", 100, 2, maximum},
-    {"DS3231", "temperature", 25, 3, maximum},
-    {"LMT01", "temperature", 20, 0.5, maximum},
-    {"LMT01", "temperature", 120, 0.7, maximum},
-    {"MAX31855", "temperature", 300, 2, maximum},
-    {"MAX31855", "temperature", 1000, 4, maximum},
-    {"LM35", "temperature", 25, 1.5, maximum},
-    {"LM35", "temperature", 80, 2, maximum},
-    {"TMP36", "temperature", 25, 3, maximum},
-    {"TMP36", "temperature", 100, 4, maximum},
-    {"MCP9700", "temperature", 25, 4, maximum},
-    {"MCP9700", "temperature", 100, 6, maximum},
-    {"SHT30", "humidity", 50, 2, typical},
-    {"SHT31", "temperature", 25, 0.2, typical},
-    {"SHT31", "humidity", 50, 2, typical},
-    {"SHT35", "temperature", 40, 0.1, typical},
-    {"SHT35", "humidity", 50, 1.5, typical},
-    {"SHT40", "humidity", 50, 1.8, typical},
-    {"SHT45", "temperature", 25, 0.1, typical},
-    {"SHT45", "humidity", 50, 1, typical},
-    {"HDC1080", "humidity", 50, 2, typical},
-    {"HDC1080", "temperature", 25, 0.2, typical},
-    {"SI7021", "humidity", 50, 3, maximum},
-    {"SI7021", "temperature", 25, 0.4, maximum},
-    {"HTU21D", "humidity", 50, 2, typical},
-    {"AHT20", "humidity", 50, 2, typical},
-    {"AHT20", "temperature", 25, 0.3, typical},
-    {"DHT22", "humidity", 50, 2, typical},
-    {"DHT11", "humidity", 50, 5, maximum},
-    {"DHT11", "temperature", 25, 2, maximum},
-    {"BME280", "temperature", 40, 1, typical},
-    {"BME280", "humidity", 50, 3, typical},
-    {"BME280", "pressure", 100000, 170, typical},  // at any temperature; 100 Pa at 0…65 °C
-    {"BMP280", "pressure", 100000, 170, typical},
-    {"BMP388", "pressure", 100000, 50, typical},
-    {"DPS310", "pressure", 100000, 100, maximum},
-    {"BH1750", "illuminance", 1000, 200, maximum},   // a fifth of the reading
-    {"OPT3001", "illuminance", 1000, 100, typical},  // a tenth
-    {"MPX5010", "pressure", 5000, 500, maximum},     // a twentieth of the span
-    {"LMT86", "temperature", 25, 2.7, maximum},
-    {"MS5611", "pressure", 100000, 250, maximum},  // 450…1100 hPa alone
-    {"TMP35", "temperature", 25, 3, maximum},
-    {"TMP37", "temperature", 50, 4, maximum},
-    {"Type K", "temperature", 100, 2.5, maximum},  // class 2
-    {"Type K", "temperature", 1000, 7.5, maximum},
-    {"Type T", "temperature", 100, 1, maximum},
-    {"Type S", "temperature", 1000, 2.5, maximum},
+    {"TMP117", Quantity::temperature, 25, 0.1, maximum},    // −20…50 °C
+    {"TMP117", Quantity::temperature, 60, 0.15, maximum},   // −40…70 °C
+    {"TMP117", Quantity::temperature, 80, 0.2, maximum},    // −40…100 °C
+    {"TMP117", Quantity::temperature, 110, 0.25, maximum},  // −55…125 °C
+    {"BMP180", Quantity::pressure, 100000, 600, maximum},   // −4 and +2 hPa at 0…65 °C, −6 and +4.5 at −20…0
+    {"LM34", Quantity::temperature, 25, 1.11, maximum},     // 2 °F
+    {"SHT20", Quantity::temperature, 25, 0.3, typical},
+    {"TMP117", Quantity::temperature, 140, 0.3, maximum},  // −55…150 °C
+    {"TMP116", Quantity::temperature, 60, 0.2, maximum},
+    {"TMP102", Quantity::temperature, 0, 2, maximum},
+    {"TMP102", Quantity::temperature, 110, 3, maximum},
+    {"LM75", Quantity::temperature, 25, 2, maximum},
+    {"LM75", Quantity::temperature, 110, 3, maximum},
+    {"MCP9808", Quantity::temperature, 50, 0.5, maximum},
+    {"MCP9808", Quantity::temperature, 120, 1, maximum},
+    {"ADT7410", Quantity::temperature, 25, 0.5, maximum},
+    {"DS18B20", Quantity::temperature, 25, 0.5, maximum},
+    {"DS18B20", Quantity::temperature, 100, 2, maximum},
+    {"DS3231", Quantity::temperature, 25, 3, maximum},
+    {"LMT01", Quantity::temperature, 20, 0.5, maximum},
+    {"LMT01", Quantity::temperature, 120, 0.7, maximum},
+    {"MAX31855", Quantity::temperature, 300, 2, maximum},
+    {"MAX31855", Quantity::temperature, 1000, 4, maximum},
+    {"LM35", Quantity::temperature, 25, 1.5, maximum},
+    {"LM35", Quantity::temperature, 80, 2, maximum},
+    {"TMP36", Quantity::temperature, 25, 3, maximum},
+    {"TMP36", Quantity::temperature, 100, 4, maximum},
+    {"MCP9700", Quantity::temperature, 25, 4, maximum},
+    {"MCP9700", Quantity::temperature, 100, 6, maximum},
+    {"SHT30", Quantity::humidity, 50, 2, typical},
+    {"SHT31", Quantity::temperature, 25, 0.2, typical},
+    {"SHT31", Quantity::humidity, 50, 2, typical},
+    {"SHT35", Quantity::temperature, 40, 0.1, typical},
+    {"SHT35", Quantity::humidity, 50, 1.5, typical},
+    {"SHT40", Quantity::humidity, 50, 1.8, typical},
+    {"SHT45", Quantity::temperature, 25, 0.1, typical},
+    {"SHT45", Quantity::humidity, 50, 1, typical},
+    {"HDC1080", Quantity::humidity, 50, 2, typical},
+    {"HDC1080", Quantity::temperature, 25, 0.2, typical},
+    {"SI7021", Quantity::humidity, 50, 3, maximum},
+    {"SI7021", Quantity::temperature, 25, 0.4, maximum},
+    {"HTU21D", Quantity::humidity, 50, 2, typical},
+    {"AHT20", Quantity::humidity, 50, 2, typical},
+    {"AHT20", Quantity::temperature, 25, 0.3, typical},
+    {"DHT22", Quantity::humidity, 50, 2, typical},
+    {"DHT11", Quantity::humidity, 50, 5, maximum},
+    {"DHT11", Quantity::temperature, 25, 2, maximum},
+    {"BME280", Quantity::temperature, 40, 1, typical},
+    {"BME280", Quantity::humidity, 50, 3, typical},
+    {"BME280", Quantity::pressure, 100000, 170, typical},  // at any temperature; 100 Pa at 0…65 °C
+    {"BMP280", Quantity::pressure, 100000, 170, typical},
+    {"BMP388", Quantity::pressure, 100000, 50, typical},
+    {"DPS310", Quantity::pressure, 100000, 100, maximum},
+    {"BH1750", Quantity::illuminance, 1000, 200, maximum},   // a fifth of the reading
+    {"OPT3001", Quantity::illuminance, 1000, 100, typical},  // a tenth
+    {"MPX5010", Quantity::pressure, 5000, 500, maximum},     // a twentieth of the span
+    {"LMT86", Quantity::temperature, 25, 2.7, maximum},
+    {"MS5611", Quantity::pressure, 100000, 250, maximum},  // 450…1100 hPa alone
+    {"TMP35", Quantity::temperature, 25, 3, maximum},
+    {"TMP37", Quantity::temperature, 50, 4, maximum},
+    {"Type K", Quantity::temperature, 100, 2.5, maximum},  // class 2
+    {"Type K", Quantity::temperature, 1000, 7.5, maximum},
+    {"Type T", Quantity::temperature, 100, 1, maximum},
+    {"Type S", Quantity::temperature, 1000, 2.5, maximum},
 };
 
 TEST(Sheets, AccuracyIsThatOfTheTables) {
@@ -105,8 +106,8 @@ TEST(Sheets, AccuracyIsThatOfTheTables) {
     const auto accuracy = sheet_accuracy(*quantity, row.at);
     ASSERT_TRUE(accuracy) << row.marking << " at " << row.at;
     EXPECT_NEAR(accuracy->half_width, row.half_width, 1e-9 * row.half_width)
-        << row.marking << " " << row.quantity << " at " << row.at;
-    EXPECT_EQ(accuracy->basis, row.basis) << row.marking << " " << row.quantity << " at " << row.at;
+        << row.marking << " " << enum_name(row.quantity) << " at " << row.at;
+    EXPECT_EQ(accuracy->basis, row.basis) << row.marking << " " << enum_name(row.quantity) << " at " << row.at;
   }
 }
 
@@ -238,9 +239,9 @@ TEST(Sheets, SlowPartsSayHowSlowTheyAre) {
 
 TEST(Sheets, EveryPartThatCanBeHeldSaysWhatItIs) {
   for (const Part& part : shipped_parts().parts()) {
-    if (part.markings.empty() || part.quantities.front().quantity == "bridge-voltage") continue;
+    if (part.markings.empty() || part.quantities.front().quantity == Quantity::bridge_voltage) continue;
     EXPECT_FALSE(part.source.empty()) << part.id;
-    if (part.interface != "spi") {
+    if (part.interface != Interface::spi) {
       EXPECT_FALSE(part.package.empty() && part.senses.empty()) << part.id;
     }
   }

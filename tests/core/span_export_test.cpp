@@ -144,10 +144,10 @@ TEST_F(SpanExport, EveryChannelInItsBaseUnit) {
     const auto parsed = parse_json(text(file("f.json")), "f");
     ASSERT_TRUE(parsed) << channel.id;
     const std::string unit = parsed->value[0]["bu"];
-    const std::string wanted = channel.quantity == "temperature" ? "Cel"
-                               : channel.quantity == "humidity"  ? "%RH"
-                               : channel.quantity == "pressure"  ? "Pa"
-                                                                 : "lx";
+    const std::string wanted = channel.quantity == Quantity::temperature ? "Cel"
+                               : channel.quantity == Quantity::humidity  ? "%RH"
+                               : channel.quantity == Quantity::pressure  ? "Pa"
+                                                                         : "lx";
     EXPECT_EQ(unit, wanted) << channel.id;
     EXPECT_NEAR(parsed->value[0]["v"].get<double>(), middle, 1e-3 * std::abs(middle) + 0.01) << channel.id;
   }

@@ -26,7 +26,7 @@ std::vector<TouchReading> step(double change, double time_constant, double until
 }
 
 const TouchWay& warm() {
-  static const TouchWay way = touch_ways("temperature").front();
+  static const TouchWay way = touch_ways(Quantity::temperature).front();
   return way;
 }
 const Unit& kelvin() { return base_unit(Dimension::temperature); }
@@ -106,7 +106,7 @@ TEST(TouchTest, WhatIsWrongIsNamed) {
 
 TEST(TouchTest, EveryWayHasWordsAndMindsWhatHurts) {
   int ways = 0;
-  for (const char* quantity : {"temperature", "humidity", "pressure", "illuminance"})
+  for (const Quantity quantity : {Quantity::temperature, Quantity::humidity, Quantity::pressure, Quantity::illuminance})
     for (const TouchWay& way : touch_ways(quantity)) {
       ++ways;
       EXPECT_NE(way.direction, 0) << way.name;
@@ -114,8 +114,8 @@ TEST(TouchTest, EveryWayHasWordsAndMindsWhatHurts) {
       EXPECT_GT(std::string(way.begin).size() + std::string(way.end).size(), 20u);
     }
   EXPECT_EQ(ways, 7);
-  EXPECT_THAT(std::string(touch_ways("pressure").front().care), HasSubstr("Never blow"));
-  EXPECT_TRUE(touch_ways("bridge-voltage").empty());
+  EXPECT_THAT(std::string(touch_ways(Quantity::pressure).front().care), HasSubstr("Never blow"));
+  EXPECT_TRUE(touch_ways(Quantity::bridge_voltage).empty());
 }
 
 TEST(SimulatedTouch, GoesThereAndComesBack) {

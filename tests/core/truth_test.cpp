@@ -315,7 +315,7 @@ TEST(Derived, CarriesUncertaintyThroughTheSlopes) {
 
 TEST(Derived, OfTheAirAreThoseOfTheFormulas) {
   for (const DerivedQuantity& quantity : derived_quantities()) {
-    if (quantity.inputs != std::vector<std::string>{"temperature", "humidity"}) continue;
+    if (quantity.inputs != std::vector{Quantity::temperature, Quantity::humidity}) continue;
     const auto derived = propagate(quantity.function, {{"t", 25, 0.2}, {"rh", 50, 1.5}});
     if (quantity.name == "frost point") {
       EXPECT_FALSE(derived);

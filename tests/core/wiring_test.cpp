@@ -381,7 +381,7 @@ TEST(CyclePlan, AsksNoPartFasterThanItCanAnswer) {
   Channel channel = bench.channels.front();
   channel.id = "old";
   channel.device = slow.id;
-  channel.quantity = "humidity";
+  channel.quantity = Quantity::humidity;
   channel.period_s = 1;
   bench.channels.push_back(channel);
   std::vector<std::string> words;

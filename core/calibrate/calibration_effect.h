@@ -1,0 +1,33 @@
+// What a calibration buys, and its entry in the logbook.
+#pragma once
+
+#include "calibrate/apply_correction.h"
+#include "truth/model_choice.h"
+
+namespace fair_gauge {
+
+/// A channel in the middle of its wanted range before and after a correction.
+struct CalibrationEffect {
+  double used_before = 0;  ///< share of the allowed error
+  double used_after = 0;
+  double expanded = 0;                           ///< of a reading afterwards, 95 %, base units
+  Decision decision = Decision::undecided;       ///< with what the model leaves at its worst point
+  std::optional<std::string> offset_bytes = {};  ///< hexadecimal, to be written to the part's offset register
+  bool reference_unknown = false;                ///< of one of the points nobody knows how good it is
+};
+/// \param fit  that was put in; null → the part's own law was fitted
+/// \returns a problem where either chain has no reading in the middle
+Result<CalibrationEffect> calibration_effect(const Bench& before, const PutIn& after, const Catalogue& catalogue,
+                                             const std::string& channel, const std::vector<RecordedPoint>& points,
+                                             const CalibrationFit* fit);
+
+/// What only the person knows of a calibration.
+struct CalibrationStory {
+  std::string on, who, procedure, reference, verdict;
+};
+/// The logbook's entry of it.
+LogEntry calibration_entry(const Bench& before, const PutIn& after, const std::string& channel,
+                           const std::vector<RecordedPoint>& points, const ModelReport* model,
+                           const CalibrationEffect& effect, const CalibrationStory& story);
+
+}  // namespace fair_gauge

@@ -1,0 +1,45 @@
+#include "digital/pasted_bytes.h"
+
+#include <algorithm>
+
+namespace fair_gauge {
+namespace {
+
+bool fits(const ByteBlock& block, std::size_t bytes) {
+  return static_cast<int>(bytes) == block.bytes || static_cast<int>(bytes) == block.shorter;
+}
+
+}  // namespace
+
+Result<PastedBytes> paste_bytes(const Part& part, std::string_view text, const std::string& into,
+                                std::optional<ByteShape> as, ByteBlocks blocks) {
+  const auto block = std::ranges::find(part.bytes.blocks, into, &ByteBlock::name);
+  auto read = read_byte_text(text, as);
+  // Eight digits of 0 and 1 may be a byte or four: what fits the block is meant.
+  const auto fits_block = [&](const Result<ByteText>& bytes) {
+    return bytes && block != part.bytes.blocks.end() && fits(*block, bytes->bytes.size());
+  };
+  if (!as && !fits_block(read) && !(read && (read->address || !read->name.empty())))
+    for (const ByteShape other : {ByteShape::hexadecimal, ByteShape::decimal, ByteShape::mixed})
+      if (auto again = read_byte_text(text, other); !fits_block(read) && fits_block(again)) read = std::move(again);
+  if (!read) return read.problem();
+  PastedBytes pasted{.text = std::move(*read), .blocks = std::move(blocks)};
+  const auto& bytes = pasted.text.bytes;
+  if (!pasted.text.address) {
+    pasted.into = into;
+    pasted.blocks[into] = bytes;
+    if (block != part.bytes.blocks.end() && !fits(*block, bytes.size())) pasted.block_length = block->bytes;
+    return pasted;
+  }
+  const ByteBlocks dumped = {
+      {"0x" + to_hex(std::vector<std::uint8_t>{static_cast<std::uint8_t>(*pasted.text.address)}), bytes}};
+  for (const ByteBlock& each : part.bytes.blocks) {
+    const auto found = Decoder::find_block(dumped, each);
+    const auto length = std::min(found.size(), static_cast<std::size_t>(each.bytes));
+    if (!found.empty())
+      pasted.blocks[each.name].assign(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(length));
+  }
+  return pasted;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,80 @@
+#include "truth/channel_agreement.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace fair_gauge {
+namespace {
+
+constexpr double most_lag_s = 120;
+constexpr double seconds_of_mean = 60;
+constexpr double scale_is_known = 0.05;  // standard uncertainty of a scale below which it is used
+
+}  // namespace
+
+bool may_see_the_same(const Channel& one, const Channel& other) {
+  const double low = std::max(one.wanted.from, other.wanted.from), high = std::min(one.wanted.to, other.wanted.to);
+  return one.kind == other.kind &&
+         high - low >= 0.5 * std::max(one.wanted.to - one.wanted.from, other.wanted.to - other.wanted.from);
+}
+
+GroupReading group_reading(const std::vector<ChannelReadings>& channels, bool by_lag) {
+  GroupReading group;
+  std::vector<std::vector<SourceEffect>> effects;
+  const Series* first = nullptr;
+  for (const auto& [chain, series] : channels) {
+    if (series.values.empty()) continue;
+    double lag = 0;
+    if (by_lag && first) {
+      if (const auto found = time_lag(*first, series, most_lag_s)) group.lags_seconds[chain->channel.id] = lag = *found;
+    }
+    if (!first) first = &series;
+    const double from = series.seconds.back() - seconds_of_mean + std::min(0.0, -lag);
+    const auto begin = std::ranges::upper_bound(series.seconds, from) - series.seconds.begin();
+    const auto last_minute = std::span(series.values).subspan(static_cast<std::size_t>(begin));
+    const double mean =
+        std::accumulate(last_minute.begin(), last_minute.end(), 0.0) / static_cast<double>(last_minute.size());
+    const auto budget = error_budget(*chain, mean);
+    if (!budget) continue;
+    const Channel& channel = chain->channel;
+    group.estimates.push_back(
+        {channel.name.empty() ? channel.id : channel.name, mean - budget->known_bias, budget->combined});
+    effects.push_back(source_effects(*chain, mean));
+  }
+  group.shared = shared_by(effects);
+  return group;
+}
+
+PairedReadings paired_readings(const Series& one, const Series& other) {
+  PairedReadings pairs;
+  for (std::size_t i = 0; i < one.seconds.size(); ++i)
+    if (const auto value = value_at(other, one.seconds[i]))
+      pairs.one.push_back(one.values[i]), pairs.other.push_back(*value);
+  return pairs;
+}
+
+Result<AgreeingCorrection> correction_to_agree(const PairedReadings& pairs, const Chain& followed,
+                                               const std::string& on) {
+  const auto line = fit_two_way(pairs.one, pairs.other);
+  if (!line) return line.problem();
+  AgreeingCorrection agreeing{.line = *line,
+                              .shift = line->offset + (line->scale - 1) * line->origin,
+                              .scale_known = line->scale_standard < scale_is_known};
+  const auto budget = error_budget(followed, line->offset + line->scale * line->origin);
+  if (!budget) return budget.problem();
+  Correction& correction = agreeing.correction;
+  correction.origin = line->origin;
+  correction.coefficients = {agreeing.shift};
+  if (agreeing.scale_known) correction.coefficients.push_back(line->scale - 1);
+  correction.standard_uncertainty =
+      std::hypot(budget->combined, line->residual / std::sqrt(static_cast<double>(pairs.one.size())));
+  const auto [low, high] = std::ranges::minmax(pairs.one);
+  correction.covered = Range{low, high};
+  correction.on = on;
+  correction.reference = "the channel " + followed.channel.id;
+  correction.note = "made to agree with " + followed.channel.id;
+  return agreeing;
+}
+
+}  // namespace fair_gauge

@@ -1,0 +1,257 @@
+// Sums of truth, digital and chain that other tests go past, each worked out by hand in the comment beside it.
+#include <gmock/gmock.h>
+
+#include <cmath>
+
+#include "chain/derived_link.h"
+#include "chain/links.h"
+#include "demo.h"
+#include "digital/light_settings.h"
+#include "digital/read_sequence.h"
+#include "formulas/air.h"
+#include "truth/agreement.h"
+#include "truth/error_budget.h"
+#include "truth/model_choice.h"
+#include "truth/monte_carlo.h"
+#include "truth/procedures.h"
+
+namespace fair_gauge::by_hand_test {
+
+using testing::ElementsAre;
+using testing::HasSubstr;
+
+// ---- references of procedures ----
+
+ReferenceValue reference(const char* id, const std::vector<double>& inputs) {
+  const auto procedure = std::ranges::find(procedures(), id, &Procedure::id);
+  EXPECT_NE(procedure, procedures().end()) << id;
+  const auto value = procedure->reference(inputs);
+  EXPECT_TRUE(value) << id;
+  return value ? *value : ReferenceValue{};
+}
+
+TEST(Procedures, KnowHowGoodTheirReferenceIs) {
+  // A half-width of 0.05, flat: 0.05 ÷ √3.
+  EXPECT_NEAR(reference("ice-point", {0.05}).standard, 0.0288675, 1e-6);
+  EXPECT_NEAR(reference("instrument-humidity", {60, 2}).standard, 1.154701, 1e-6);
+  EXPECT_TRUE(std::isnan(reference("instrument-humidity", {60, 0}).standard));
+  EXPECT_NEAR(reference("pressure-zero", {0.5}).standard, 0.288675, 1e-6);
+  EXPECT_NEAR(reference("dark-zero", {0.1}).standard, 0.0577350, 1e-6);
+  EXPECT_NEAR(reference("cold-trim", {21, 0.5}).standard, 0.288675, 1e-6);
+  // Steam tables: 99.974 °C at 1013.25 hPa and 100.251 at 1023.25, 2.77e-4 K a pascal. 100 ÷ √3 of that are 0.0160,
+  // with the pot's 0.1 ÷ √3 = 0.0577 together 0.0599; by height 1500 ÷ √3 of it are 0.2399, together 0.2467.
+  EXPECT_NEAR(reference("boiling-point", {0, 101325, 0}).value, 99.97, 0.02);
+  EXPECT_NEAR(reference("boiling-point", {0, 101325, 0}).standard, 0.0599, 3e-4);
+  EXPECT_NEAR(reference("boiling-point", {1, 0, 0}).standard, 0.2467, 1e-3);
+  // 60 ÷ √3 = 34.641 with a metre, 12 ÷ √3 = 6.928: 35.327.
+  EXPECT_NEAR(reference("barometer-report", {0, 100000, 100, 15, 60}).standard, 35.327, 1e-3);
+  // A metre of water at 20 °C is 998.2 · 9.8107 = 9793 Pa: 0.001 ÷ √3 of it 5.654, 3e-4 ÷ √3 of 979.3 Pa 0.170: 5.657.
+  EXPECT_NEAR(reference("water-column", {0.1, 0, 20, 50, 0.001}).value, 979.3, 0.2);
+  EXPECT_NEAR(reference("water-column", {0.1, 0, 20, 50, 0.001}).standard, 5.657, 2e-3);
+  // Tilted by 60 degrees half the length is height.
+  EXPECT_NEAR(reference("water-column", {0.1, 60, 20, 50, 0.001}).value, 489.65, 0.1);
+  // A quarter of 1000 lx. Relative: 50 ÷ √3 ÷ 1000 = 0.028868; 2 · 0.005 ÷ √3 · √(1/0.5² + 1/1²) = 0.012910; 0.031623.
+  EXPECT_NEAR(reference("inverse-square", {1000, 50, 0.5, 1, 0.005}).value, 250, 1e-9);
+  EXPECT_NEAR(reference("inverse-square", {1000, 50, 0.5, 1, 0.005}).standard, 7.9057, 1e-3);
+}
+
+TEST(Procedures, ASaltLeansOnItsTemperature) {
+  // Vapour pressure rises by 17.62 · 243.12 ÷ (243.12 + 25)² = 5.959 % a kelvin at 25 °C (Magnus): 75.3 %RH above
+  // sodium chloride by 4.487 points. 0.5 ÷ √3 of that is 1.295.
+  const auto& salts = formulas::salts();
+  const auto common =
+      std::ranges::find(salts, std::string("NaCl"), [](const auto& salt) { return std::string(salt.formula); });
+  ASSERT_NE(common, salts.end());
+  const auto at = static_cast<double>(common - salts.begin());
+  const ReferenceValue here = reference("salt", {at, 25, 0.5});
+  EXPECT_NEAR(here.value, 75.3, 0.1);
+  EXPECT_NEAR(here.standard, std::hypot(1.295, common->standard), 5e-3);
+  EXPECT_NEAR(reference("salt", {at, 25, 0}).standard, common->standard, 1e-12);
+}
+
+// ---- series, fits, decisions ----
+
+TEST(TimeLag, IsFoundBetweenTheSamples) {
+  const auto hump = [](double lag, int count) {
+    Series series;
+    for (int second = 0; second < count; second += 2) {
+      series.seconds.push_back(second);
+      series.values.push_back(20 + 5 * std::exp(-std::pow((second - 300 - lag) / 50, 2)));
+    }
+    return series;
+  };
+  for (const double lag : {-40.3, 0.0, 17.7, 55.2})
+    EXPECT_NEAR(*time_lag(hump(0, 602), hump(lag, 602), 120), lag, 0.1) << lag;
+  // Seven readings of either are too few to say.
+  EXPECT_FALSE(time_lag(hump(0, 602), hump(0, 14), 120));
+  EXPECT_FALSE(time_lag(hump(0, 14), hump(0, 602), 120));
+}
+
+TEST(ModelChoice, CountsUnknownsByTheirCriterion) {
+  const auto points = [](const std::vector<double>& corrections, double uncertainty) {
+    std::vector<CalibrationPoint> all;
+    for (const double each : corrections) {
+      const double reading = 10.0 * static_cast<double>(all.size());
+      all.push_back({.reference = reading + each, .reading = reading, .uncertainty = uncertainty});
+    }
+    return all;
+  };
+  // An offset of 1, 2 and 3 is 2 and leaves −1, 0, 1. Known to ±1: Σ = 2, 2k = 2, 2k(k + 1)/(n − k − 1) = 4: 8.
+  const auto known = choose_model(points({1, 2, 3}, 1), 0, {0, 20}, 1);
+  ASSERT_TRUE(known && known->reports[0].criterion);
+  EXPECT_NEAR(*known->reports[0].criterion, 8, 1e-9);
+  // Left out one after another it misses by 1 − 2.5, 0 and 3 − 1.5: √(4.5 / 3).
+  EXPECT_NEAR(*known->reports[0].left_out, 1.224745, 1e-5);
+  EXPECT_NEAR(known->reports[0].worst_residual, 1, 1e-9);
+  // Of five with an unknown scatter: 5 ln(2/5) + 4 + 12/2 = −4.58145 + 10.
+  const auto unknown = choose_model(points({1, 2, 3, 2, 2}, 0), 0, {0, 40}, 1);
+  ASSERT_TRUE(unknown && unknown->reports[0].criterion);
+  EXPECT_NEAR(*unknown->reports[0].criterion, 5.41855, 1e-4);
+}
+
+TEST(Decide, TheLimitItselfIsKept) {
+  EXPECT_EQ(decide(0.25, 0.25, 0.5), Decision::passes);
+  EXPECT_EQ(decide(-0.25, 0.25, 0.5), Decision::passes);
+  EXPECT_EQ(decide(0.25, 0.375, 0.5), Decision::undecided);
+  EXPECT_EQ(decide(0.75, 0.25, 0.5), Decision::undecided);
+  EXPECT_EQ(decide(-1, 0.25, 0.5), Decision::fails);
+}
+
+TEST(BudgetDiffers, AKnownBiasIsNotLopsided) {
+  Budget budget;
+  budget.known_bias = 1, budget.combined = 0.5, budget.expanded = 1;
+  MonteCarlo spread;
+  spread.trials = 1'000'000, spread.standard = 0.8, spread.low = -0.6, spread.high = 2.6;  // 1 ± 1.6
+  EXPECT_THAT(budget_differs(budget, spread), HasSubstr("wider"));
+  spread.low = 0.6, spread.high = 1.4;
+  EXPECT_THAT(budget_differs(budget, spread), HasSubstr("narrower"));
+  spread.low = 0.5, spread.high = 3.5;
+  EXPECT_THAT(budget_differs(budget, spread), HasSubstr("lopsided"));
+  spread.low = 0, spread.high = 2;
+  EXPECT_EQ(budget_differs(budget, spread), "");
+  spread.without_reading = 2000;
+  EXPECT_THAT(budget_differs(budget, spread), HasSubstr("no reading"));
+}
+
+// ---- reading ----
+
+TEST(ReadSequence, HasTheTimesOfItsLines) {
+  const auto lasts = [](const SequenceStep& step) { return step.to_s - step.from_s; };
+  // One-wire: a reset of 960 µs and 10 bytes of 8 · 65 µs, 6.16 ms; to collect 9 more bytes, 10.84 ms.
+  const auto one_wire = read_sequence(*shipped_parts().find("DS18B20"));
+  ASSERT_EQ(one_wire.size(), 3u);
+  EXPECT_NEAR(lasts(one_wire[0]), 6.16e-3, 1e-9);
+  EXPECT_NEAR(lasts(one_wire[1]), 0.75, 1e-9);
+  EXPECT_NEAR(lasts(one_wire[2]), 10.84e-3, 1e-9);
+  EXPECT_NEAR(line_time(one_wire), 17e-3, 1e-9);
+  EXPECT_NEAR(one_wire[2].from_s, 0.75616, 1e-9);
+  // Two-wire at 100 kHz: 3 bytes of 9 clocks to begin, 0.27 ms; 3 and the 6 of two words with their checks, 0.81 ms.
+  const auto two_wire = read_sequence(*shipped_parts().find("SHT31"), 0.015, 100e3);
+  EXPECT_NEAR(lasts(two_wire.front()), 0.27e-3, 1e-9);
+  EXPECT_NEAR(lasts(two_wire.back()), 0.81e-3, 1e-9);
+}
+
+TEST(DecodeCount, StandsForTheReading) {
+  const auto decoder = Decoder::make(*shipped_parts().find("TMP117"));
+  ASSERT_TRUE(decoder);
+  const Decoded plain = decoder->decode_count(3200);  // of 1/128 °C
+  EXPECT_TRUE(plain.ok());
+  EXPECT_TRUE(plain.trace.empty());
+  ASSERT_TRUE(plain.reading(Quantity::temperature));
+  EXPECT_DOUBLE_EQ(plain.reading(Quantity::temperature)->value, 25);
+  EXPECT_FALSE(decoder->decode_count(3200, Tracing::on).trace.empty());
+  // Without its trimming a compensated part's count means nothing, and its other number is missing: no more is said.
+  const Decoded bare = Decoder::make(*shipped_parts().find("BMP280"))->decode_count(519888);
+  ASSERT_EQ(bare.faults.size(), 2u);
+  EXPECT_EQ(bare.faults[0].code, "no-response");
+  EXPECT_EQ(bare.faults[1].code, "short-frame");
+}
+
+TEST(AutomaticGain, GoesToTheLastSettingEachWay) {
+  const Part& part = *shipped_parts().find("TSL2591");
+  std::map<std::string, double> least, most;
+  for (const PartSetting& setting : part.bytes.settings) {
+    if (setting.choices.size() < 2) continue;
+    const auto [low, high] = std::ranges::minmax(setting.choices, {}, &SettingChoice::value);
+    least[setting.key] = low.value, most[setting.key] = high.value;
+  }
+  EXPECT_EQ(automatic_gain(part, 1e-4, least).back().settings, most);
+  EXPECT_EQ(automatic_gain(part, 8e4, most).back().settings, least);
+}
+
+// ---- links ----
+
+TEST(ReportLink, EndsAtTheTopOfItsBits) {
+  Converter converter;
+  converter.bits = 12, converter.register_bits = 16, converter.justification = Justification::left;
+  const ReportLink link(converter);
+  EXPECT_DOUBLE_EQ(*link.inverse(65535), 4095);
+  EXPECT_DOUBLE_EQ(*link.inverse(16), 1);
+  const auto beyond = link.inverse(65536);
+  ASSERT_FALSE(beyond);
+  EXPECT_THAT(beyond.problem().expected, HasSubstr("65535"));
+  EXPECT_FALSE(link.inverse(-1));
+}
+
+TEST(DividerLink, AtTheSupplyThereIsNoSensor) {
+  for (const Position position : {Position::top, Position::bottom}) {
+    const DividerLink link({{3.3, 0.01, "rail", 0.002}, 10e3, 0.01, 0.001, position});
+    for (const double volts : {3.3, 3.4}) {
+      const auto ohms = link.inverse(volts);
+      ASSERT_FALSE(ohms);
+      EXPECT_THAT(ohms.problem().wrong, HasSubstr(position == Position::top ? "open" : "short"));
+    }
+    EXPECT_FALSE(link.inverse(0));
+    // In per cent: what comes later of the resistor and of the supply.
+    const auto sources = link.sources(10e3);
+    EXPECT_DOUBLE_EQ(sources[0].later, 0.1);
+    EXPECT_DOUBLE_EQ(sources[1].width, 1);
+    EXPECT_DOUBLE_EQ(sources[1].later, 0.2);
+  }
+}
+
+TEST(Explain, NamesTheStagesOfADividerInOrder) {
+  Bench bench;
+  bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3}}};
+  bench.converters = {{.id = "adc", .bits = 12, .reference_rail = "3v3"}};
+  Device device{.id = "probe", .part = "ntc-beta", .converter = "adc"};
+  device.front_end = {.kind = FrontEndKind::divider, .fixed_ohm = 10e3, .rail = "3v3"};
+  bench.devices = {device};
+  bench.channels = {{.id = "t", .device = "probe", .wanted = {0, 50}, .unit = "[degF]"}};
+  bench.channels[0].correction.coefficients = {0.5};
+  std::vector<StageName> names;
+  for (const StageTrace& trace : explain(demo_chain("t", bench), 2048)) names.push_back(trace.stage);
+  EXPECT_THAT(names, ElementsAre(StageName::converter, StageName::front_end, StageName::compensated,
+                                 StageName::corrected, StageName::shown));
+}
+
+TEST(Arriving, BehindAConverterItsOwnStagesAreGone) {
+  Bench bench;
+  bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3}}};
+  bench.converters = {{.id = "adc", .bits = 12, .reference_rail = "3v3"}};
+  bench.devices = {{.id = "probe", .part = "TMP36", .converter = "adc"}};
+  bench.channels = {{.id = "t", .device = "probe", .wanted = {0, 50}}};
+  bench.channels[0].arrives = Arrival{.unit = "Cel", .decimals = 1};
+  const Chain chain = demo_chain("t", bench);
+  EXPECT_EQ(std::ranges::count(chain.stages, StageName::raw, &Stage::name), 1);
+  EXPECT_EQ(std::ranges::count(chain.stages, StageName::bytes, &Stage::name), 0);
+}
+
+// The frost point has no value above 0 °C, so its way back has to be looked for between.
+TEST(DerivedLink, AFrostPointIsFoundAgain) {
+  Bench bench = demo_bench();
+  bench.channels.push_back(new_derived_channel(bench, *derived_quantity("frost-point"),
+                                               {.as = "frost-point", .of = "room", .beside = "room_humidity"}));
+  bench.channels.back().id = "frost";
+  for (Channel& channel : bench.channels)
+    if (channel.id == "room" || channel.id == "frost") channel.wanted = {-20, 40};
+  const auto chain = build_chain(bench, shipped_parts(), "frost", {{"room_humidity", 80}});
+  ASSERT_TRUE(chain) << to_text(chain.problem());
+  for (const double frost : {-12.0, -5.0, -0.8}) {
+    const auto raw = raw_for(*chain, frost);
+    ASSERT_TRUE(raw) << frost << ": " << to_text(raw.problem());
+    EXPECT_NEAR(*read_raw(*chain, *raw), frost, 0.1);
+  }
+}
+
+}  // namespace fair_gauge::by_hand_test
