@@ -2,6 +2,7 @@
 
 #include <QCompleter>
 #include <QPainter>
+#include <QSettings>
 #include <QStyledItemDelegate>
 
 #include "bench/board_presets.h"
@@ -93,6 +94,21 @@ QWidget* BenchView::build_list() {
     });
     return line;
   };
+  drawing_ = new BoardDrawing(theme_, workbench_);
+  connect(drawing_, &BoardDrawing::chosen, this, &BenchView::choose);
+  drawn_ = scrolled(drawing_);
+  drawing_->setObjectName(QStringLiteral("board_drawing"));
+  either_ = new QStackedWidget;
+  either_->addWidget(drawn_);
+  either_->addWidget(list_);
+  as_list_ = new QPushButton;
+  as_list_->setObjectName(QStringLiteral("as_list"));
+  as_list_->setProperty("quiet", true);
+  connect(as_list_, &QPushButton::clicked, this, [this] {
+    show_as_list(either_->currentIndex() == 0);
+    QSettings().setValue(QStringLiteral("board_as_list"), either_->currentIndex() == 1);
+  });
+  show_as_list(QSettings().value(QStringLiteral("board_as_list")).toBool());
   name_ = words("bench_name", tr("Name of the bench"), &Bench::name);
   where_ = words("bench_place", tr("Where it stands"), &Bench::place);
   auto* names = row(8);
@@ -108,6 +124,7 @@ QWidget* BenchView::build_list() {
     adds->addWidget(button);
   }
   adds->addStretch();
+  adds->addWidget(as_list_);
   marking_ = new QLineEdit;
   marking_->setObjectName(QStringLiteral("part_in_hand"));
   marking_->setPlaceholderText(tr("what is printed on a part, or what it does"));
@@ -145,7 +162,7 @@ QWidget* BenchView::build_list() {
   said_->setWordWrap(true);
   auto* all = column(8);
   all->addLayout(names);
-  all->addWidget(list_, 1);
+  all->addWidget(either_, 1);
   all->addLayout(adds);
   all->addLayout(parts);
   all->addLayout(boards);
@@ -265,7 +282,16 @@ void BenchView::refresh() {
   if (!board_name_->hasFocus() && !board_name_->isModified())
     board_name_->setText(in_own_marks(text_of(workbench_.bench().board.name)));
   list_things();
+  drawing_->show_bench(chosen_);
+  if (chosen_)
+    if (const QRect place = drawing_->place_of(*chosen_); !place.isEmpty())
+      drawn_->ensureVisible(place.left(), place.center().y(), 0, place.height());
   show_chosen();
+}
+
+void BenchView::show_as_list(bool as_list) {
+  either_->setCurrentIndex(as_list ? 1 : 0);
+  as_list_->setText(as_list ? tr("As a drawing") : tr("As a list"));
 }
 
 void BenchView::list_things() {

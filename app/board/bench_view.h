@@ -1,12 +1,14 @@
-// What there is: supplies, converters, buses, parts and readings. Each can be added, renamed, hung elsewhere, taken
-// away.
+// What there is: supplies, converters, buses, parts and readings, drawn or as a list. Each can be added, renamed, hung
+// elsewhere, taken away.
 #pragma once
 
 #include <QListWidget>
 #include <QPushButton>
+#include <QStackedWidget>
 #include <optional>
 
 #include "bench/bench_things.h"
+#include "board/board_drawing.h"
 #include "board/thing_form.h"
 
 namespace fair_gauge::app {
@@ -33,6 +35,7 @@ class BenchView : public QWidget {
   QWidget* build_detail();
   void refresh();
   void list_things();
+  void show_as_list(bool as_list);
   void show_chosen();
   void drop_form();
   void add(ThingKind kind);
@@ -44,6 +47,10 @@ class BenchView : public QWidget {
   Workbench& workbench_;
   std::optional<Thing> chosen_;
   QListWidget* list_;
+  BoardDrawing* drawing_;
+  QScrollArea* drawn_;
+  QStackedWidget* either_;  // the drawing or the list
+  QPushButton* as_list_;
   bool listing_ = false;
   QLineEdit *name_, *where_, *marking_, *board_name_;
   Text *title_, *what_, *dependents_, *said_;

@@ -9,6 +9,7 @@
 #include <filesystem>
 
 #include "bench/board_presets.h"
+#include "board/board_drawing.h"
 #include "choose/choose_page.h"
 #include "home/home_page.h"
 #include "window.h"
@@ -80,9 +81,62 @@ TEST_F(OwnBench, UndoTakesTheFieldThatIsInUseAlong) {
   QTest::keyClick(name, Qt::Key_Return);
   EXPECT_EQ(workbench_.bench().rails.front().name, "other");
   workbench_.document().undo();
-  find<QListWidget>("things")->setFocus();
+  find<BoardDrawing>("board_drawing")->setFocus();
   QTest::qWait(30);
   EXPECT_EQ(workbench_.bench().rails.front().name, before);
+}
+
+TEST_F(OwnBench, TheDrawingIsChosenInByMouseAndKeys) {
+  window_.show_view(Page::board, 0);
+  auto* drawing = find<BoardDrawing>("board_drawing");
+  EXPECT_TRUE(drawing->isVisible());
+  click("add_thing_0");
+  click("add_thing_1");
+  click("add_thing_2");
+  type("part_in_hand", QStringLiteral("BME280"));
+  click("fit_part");
+  ASSERT_EQ(workbench_.bench().devices.size(), 1u);
+  const Thing rail{ThingKind::rail, workbench_.bench().rails.front().id},
+      converter{ThingKind::converter, workbench_.bench().converters.front().id},
+      bus{ThingKind::bus, workbench_.bench().buses.front().id},
+      part{ThingKind::device, workbench_.bench().devices.front().id};
+  const auto title = [&] { return find<QLabel>("thing_title")->text().toStdString(); };
+  // Each has its place, none lies over another.
+  std::vector<QRect> places;
+  for (const Thing& thing : {rail, converter, bus, part}) {
+    const QRect place = drawing->place_of(thing);
+    ASSERT_FALSE(place.isEmpty());
+    for (const QRect& other : places) EXPECT_FALSE(place.intersects(other));
+    places.push_back(place);
+    QTest::mouseClick(drawing, Qt::LeftButton, {}, place.center());
+    QTest::qWait(40);
+    EXPECT_EQ(title(), name_of(workbench_.bench(), thing));
+  }
+  EXPECT_GT(places[3].top(), places[2].top()) << "the part hangs under its bus";
+  EXPECT_GT(places[3].left(), places[2].left());
+  // In reading order: supply, converter, bus, part.
+  QTest::keyClick(drawing, Qt::Key_Home);
+  EXPECT_EQ(title(), name_of(workbench_.bench(), rail));
+  for (const Thing& thing : {converter, bus, part, part}) {
+    QTest::keyClick(drawing, Qt::Key_Down, {}, 30);
+    EXPECT_EQ(title(), name_of(workbench_.bench(), thing));
+  }
+  QTest::keyClick(drawing, Qt::Key_Up, {}, 30);
+  EXPECT_EQ(title(), name_of(workbench_.bench(), bus));
+  EXPECT_THAT(drawing->accessibleDescription().toStdString(), HasSubstr("BME280"));
+  // Taken off, it is drawn no more; undone, it is again.
+  QTest::mouseClick(drawing, Qt::LeftButton, {}, drawing->place_of(part).center());
+  click("thing_off");
+  EXPECT_TRUE(drawing->place_of(part).isEmpty());
+  workbench_.document().undo();
+  QTest::qWait(30);
+  EXPECT_FALSE(drawing->place_of(part).isEmpty());
+  // The same as a list, and remembered.
+  click("as_list");
+  EXPECT_TRUE(find<QListWidget>("things")->isVisible());
+  EXPECT_FALSE(drawing->isVisible());
+  click("as_list");
+  EXPECT_TRUE(drawing->isVisible());
 }
 
 TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
@@ -131,6 +185,7 @@ TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
   EXPECT_EQ(*raw_for(*workbench_.chosen().chain, 25), 52);
   // A second supply, and the part hung on it.
   click("add_thing_0");
+  click("as_list");
   select("Temperature");
   EXPECT_THAT(find<QLabel>("thing_dependents")->text().toStdString(), HasSubstr("Temperature"));
   auto* fed = find<QComboBox>("device_rail");

@@ -1,0 +1,157 @@
+#include "wiring/board_map.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "quantity/number_format.h"
+
+namespace fair_gauge {
+namespace {
+
+class Mapper {
+ public:
+  Mapper(const Bench& bench, const Catalogue& catalogue) : bench_(bench), catalogue_(catalogue) {}
+
+  BoardMap map() const {
+    BoardMap map{.controller = bench_.board.name};
+    BoardLine others;
+    for (const Converter& converter : bench_.converters) {
+      if (converter.part.empty()) {
+        const Thing thing{ThingKind::converter, converter.id};
+        map.lines.push_back({.thing = thing,
+                             .name = name_of(bench_, thing),
+                             .what = words_of_converter(converter),
+                             .hung = at_inputs_of(converter)});
+      } else {
+        others.hung.push_back(own_converter(converter));
+      }
+    }
+    for (const Bus& bus : bench_.buses) {
+      BoardLine line{.thing = Thing{ThingKind::bus, bus.id}, .name = name_of(bench_, {ThingKind::bus, bus.id})};
+      line.what = words_of_bus(bus);
+      line.pins = pins_of(bus.id);
+      for (const Device& device : bench_.devices)
+        if (device.bus == bus.id) line.hung.push_back(part(device));
+      map.lines.push_back(std::move(line));
+    }
+    for (const Device& device : bench_.devices)
+      if (!find_by_id(bench_.converters, device.converter) && !find_by_id(bench_.buses, device.bus))
+        others.hung.push_back(part(device));
+    if (!others.hung.empty()) map.lines.push_back(std::move(others));
+    for (const Pin& pin : bench_.board.pins)
+      if (pin.uses.empty()) map.free_pins.push_back({pin.name, !pin.reads.empty(), pin.interrupt});
+    return map;
+  }
+
+ private:
+  std::vector<std::string> pins_of(const std::string& owner) const {
+    std::vector<std::string> names;
+    for (const Pin& pin : bench_.board.pins)
+      if (pin.uses == owner) names.push_back(pin.name);
+    return names;
+  }
+
+  std::string words_of_converter(const Converter& converter) const {
+    const double reference = reference_of(bench_, converter).best_v() * converter.span_per_reference;
+    return fmt::format("{} bits, {}{}", converter.bits, converter.polarity == Polarity::bipolar ? "±" : "0 to ",
+                       with_prefix(reference, "V", 3));
+  }
+
+  std::string words_of_bus(const Bus& bus) const {
+    std::string words = bus.kind == BusKind::two_wire ? with_prefix(bus.speed_hz, "Hz", 3) : std::string();
+    if (const Rail* rail = find_by_id(bench_.rails, bus.rail))
+      words += (words.empty() ? "" : ", ") + with_prefix(rail->voltage.best_v(), "V", 3);
+    return words;
+  }
+
+  // What stands between a sensor and the pin.
+  static std::string words_of(const FrontEnd& front_end) {
+    const auto ohms = [](double value) { return with_prefix(value, "Ω", 3); };
+    switch (front_end.kind) {
+      case FrontEndKind::direct: return "";
+      case FrontEndKind::divider:
+        return ohms(front_end.fixed_ohm) + (front_end.position == Position::top ? " above" : " below");
+      case FrontEndKind::load: return "over " + ohms(front_end.fixed_ohm);
+      case FrontEndKind::level_divider: return ohms(front_end.top_ohm) + " over " + ohms(front_end.bottom_ohm);
+      case FrontEndKind::amplifier: return fmt::format("amplifier ×{:g}", front_end.gain);
+      case FrontEndKind::transimpedance: return "amplifier, " + ohms(front_end.fixed_ohm);
+    }
+    return "";
+  }
+
+  std::vector<HungThing> at_inputs_of(const Converter& converter) const {
+    std::vector<HungThing> all;
+    for (const Device& device : bench_.devices)
+      if (device.converter == converter.id) all.push_back(part(device));
+    return all;
+  }
+
+  HungThing own_converter(const Converter& converter) const {
+    HungThing hung{.thing = {ThingKind::converter, converter.id},
+                   .name = name_of(bench_, {ThingKind::converter, converter.id}),
+                   .what = words_of_converter(converter),
+                   .pins = pins_of(converter.id)};
+    hung.at_inputs = at_inputs_of(converter);
+    return hung;
+  }
+
+  HungThing part(const Device& device) const {
+    HungThing hung{
+        .thing = {ThingKind::device, device.id}, .name = name_of(bench_, device), .pins = pins_of(device.id)};
+    const Part* part = catalogue_.find(device.part);
+    if (part) hung.what = part->markings.empty() ? part->name : part->markings.front();
+    const Bus* bus = find_by_id(bench_.buses, device.bus);
+    if (bus && bus->kind == BusKind::two_wire && device.address > 0)
+      hung.link = fmt::format("0x{:02X}", device.address);
+    else if (!bus)
+      hung.link = words_of(device.front_end);
+    hung.rail = !device.rail.empty() ? device.rail : bus ? bus->rail : device.front_end.rail;
+    const Rail* rail = find_by_id(bench_.rails, hung.rail);
+    if (!rail) hung.rail.clear();
+    if (rail && part && part->supply.maximum_v > 0) {
+      const double volts = rail->voltage.best_v(), slack = 1e-9;
+      if (volts < part->supply.minimum_v - slack || volts > part->supply.maximum_v + slack)
+        hung.starved = fmt::format("it takes {:g} to {:g} V and gets {}", part->supply.minimum_v,
+                                   part->supply.maximum_v, with_prefix(volts, "V", 3));
+    }
+    return hung;
+  }
+
+  const Bench& bench_;
+  const Catalogue& catalogue_;
+};
+
+std::string joined(const std::vector<std::string>& words) { return fmt::format("{}", fmt::join(words, " ")); }
+
+std::string words_of(const HungThing& hung) {
+  std::string words = hung.name;
+  if (!hung.what.empty()) words += " (" + hung.what + ")";
+  if (!hung.link.empty()) words += ", " + hung.link;
+  if (!hung.pins.empty()) words += " at " + joined(hung.pins);
+  if (hung.starved) words += ": " + *hung.starved;
+  for (const HungThing& input : hung.at_inputs) words += "; at its input " + words_of(input);
+  return words;
+}
+
+}  // namespace
+
+BoardMap board_map(const Bench& bench, const Catalogue& catalogue) { return Mapper(bench, catalogue).map(); }
+
+std::vector<std::string> words_of(const BoardMap& map) {
+  std::vector<std::string> sentences;
+  for (const BoardLine& line : map.lines) {
+    std::string words = line.thing ? line.name : "With pins of their own";
+    if (!line.what.empty()) words += ", " + line.what;
+    if (!line.pins.empty()) words += " at " + joined(line.pins);
+    words += line.hung.empty() ? ": nothing hangs on it" : ": ";
+    for (const HungThing& hung : line.hung) words += (&hung == &line.hung.front() ? "" : "; ") + words_of(hung);
+    sentences.push_back(words + ".");
+  }
+  std::vector<std::string> free;
+  for (const FreePin& pin : map.free_pins) free.push_back(pin.name);
+  if (!free.empty()) sentences.push_back("Free pins: " + joined(free) + ".");
+  return sentences;
+}
+
+}  // namespace fair_gauge
