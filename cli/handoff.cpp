@@ -97,7 +97,7 @@ void add_handoff(Command& program, Session& session) {
                  "of the arithmetic; auto takes the cheapest that is exact enough");
   command.option("--per-unit", options->per_unit, "steps of the result in one shown unit, a power of ten");
   command.choice("--trimming", options->trimming, {"compiled", "loaded"}, "of a part that has some");
-  command.flag("--reading", options->reading, "also how a part on a two-wire bus is set up and read");
+  command.flag("--reading", options->reading, "also how the part is set up and read over its line");
   command.option("--output", options->output, "folder", Presence::required);
   command.flag("--force", options->force, "write over files of another hand");
   command.flag("--json", options->json, "the report as JSON");

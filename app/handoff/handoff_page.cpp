@@ -44,8 +44,8 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   trimming_ = form->add_choice(tr("Trimming"), tr("Of this specimen, written into the code, or loaded from the part"),
                                {tr("compiled in"), tr("loaded")}, "handoff_trimming", chosen);
   reading_ = form->add_choice(tr("Reading the part"),
-                              tr("How it is set up, started, waited for and read, by its sheet and the bench; three "
-                                 "functions of the board stay yours"),
+                              tr("How it is set up, started, waited for and read, by its sheet and the bench; a "
+                                 "few functions of the board stay yours"),
                               {tr("is yours"), tr("is written too")}, "handoff_reading", chosen);
   summary_ = new Text(theme, Face::strong);
   summary_->setObjectName(QStringLiteral("handoff_summary"));

@@ -456,8 +456,8 @@ std::vector<FieldRow> arriving_fields(const Workbench& workbench) {
           }),
       choice(
           "Decimals", "Behind its decimal mark; what is finer was rounded away before it came",
-          {tr("none"), tr("1"), tr("2"), tr("3"), tr("4")},
-          [](const Pieces& at) { return std::min(at.channel->arrives ? at.channel->arrives->decimals : 0, 4); },
+          {tr("none"), tr("1"), tr("2"), tr("3"), tr("4"), tr("5"), tr("6"), tr("7"), tr("8"), tr("9")},
+          [](const Pieces& at) { return at.channel->arrives ? at.channel->arrives->decimals : 0; },
           [](Pieces& at, int index) {
             if (at.channel->arrives) at.channel->arrives->decimals = index;
           }),

@@ -21,7 +21,7 @@ struct HandoffRequest {
   std::optional<HandoffForm> form;  ///< nothing → the cheapest that is exact enough
   std::int64_t per_unit = 0;        ///< steps of the result in one shown unit, a power of ten; 0 → as the budget asks
   bool trimming_loaded = false;
-  bool reading = false;  ///< also how a part on a two-wire bus is read; where that is not known, a note says so
+  bool reading = false;  ///< also how the part is read over its line; where that is not known, a note says so
   std::function<bool()> is_cancelled = {};  ///< asked now and then; true ends it with a problem
   int drawn_blocks = 1'000'000;             ///< blocks, or pairs with a side, where not every input can be run; ≥ 1
 };

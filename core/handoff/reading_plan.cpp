@@ -96,9 +96,13 @@ class Planner {
     return words;
   }
 
-  BoardStep register_write(const PartRegister& reg, unsigned value, bool low_first) const {
+  BoardStep register_write(const PartRegister& reg, unsigned value, bool low_first,
+                           const std::vector<std::uint8_t>& before = {}) const {
     BoardStep step{.kind = BoardStep::Kind::write, .what = meaning(reg, value)};
-    if (const auto address = address_of(reg.address)) step.bytes.push_back(*address);
+    constexpr int writes = 0x80;  // on a four-wire bus bit 7 of the address tells a write
+    if (const auto address = address_of(reg.address))
+      step.bytes.push_back(static_cast<std::uint8_t>(*address | (part_.interface == Interface::spi ? writes : 0)));
+    for (const std::uint8_t byte : before) step.bytes.push_back(byte);
     for (const std::uint8_t byte : value_bytes(reg, value, low_first)) step.bytes.push_back(byte);
     return step;
   }
@@ -155,7 +159,9 @@ class Planner {
       for (const auto& [name, number] : step.fields)
         value = with_field(*std::ranges::find(layout_.registers[r].fields, name, &RegisterField::name), value,
                            static_cast<unsigned>(number));
-      steps.push_back(register_write(layout_.registers[r], value, step.low_first));
+      steps.push_back(
+          register_write(layout_.registers[r], value, step.low_first,
+                         step.before.empty() ? std::vector<std::uint8_t>() : read_hex(step.before).value_or({})));
     } else if (step.conversion) {
       if (const double seconds = conversion_time(part_, device_.settings, known_); seconds > 0)
         steps.push_back({.kind = BoardStep::Kind::wait, .ms = whole_ms(seconds), .what = "the longest conversion"});
@@ -229,6 +235,39 @@ class Planner {
 
 }  // namespace
 
+namespace {
+
+// What the line asks for besides its steps.
+void add_line_words(const Bench& bench, const Device& device, const Part& part, ReadingPlan& plan) {
+  if (part.interface == Interface::one_wire) {
+    constexpr std::uint8_t match = 0x55, skip = 0xCC;
+    const auto serial = read_hex(device.serial);
+    plan.select = {skip};
+    if (serial && serial->size() == 8) {
+      plan.select = {match};
+      plan.select.insert(plan.select.end(), serial->begin(), serial->end());
+    } else {
+      plan.remarks.push_back("The bench knows no serial: this works while the part is alone on its line.");
+    }
+    if (const Bus* bus = find_by_id(bench.buses, device.bus); bus && bus->parasite)
+      plan.remarks.push_back("The data line feeds the part: hold it high by its switch while board_wait_ms runs.");
+  }
+  const PartInterface* line = part.on(part.interface);
+  if (part.interface == Interface::spi && line) {
+    std::string words;
+    for (const double mode : line->modes) words += fmt::format("{}{:g}", words.empty() ? "Mode " : " or ", mode);
+    if (line->maximum_hz > 0) words += fmt::format(", {:g} MHz at most", line->maximum_hz / 1e6);
+    if (!words.empty()) plan.remarks.push_back(words + ".");
+  }
+  if (part.interface == Interface::single_wire) {
+    if (part.period_s > 0)
+      plan.remarks.push_back(fmt::format("Not sooner than {:g} s after the last reading.", part.period_s));
+    plan.remarks.push_back("It answers with what it measured the last time.");
+  }
+}
+
+}  // namespace
+
 Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue, const std::string& channel_id,
                                  const HandoffCode& code) {
   const Channel* channel = find_by_id(bench.channels, channel_id);
@@ -236,10 +275,12 @@ Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue,
   const Part* part = device ? catalogue.find(device->part) : nullptr;
   if (!part || !code.bytes)
     return Problem{"the raw number of this channel is no block of bytes", "a digital part on a two-wire bus"};
-  if (part->interface != Interface::i2c)
+  const bool single = part->interface == Interface::single_wire && part->bytes.start_low_s > 0;
+  if (!single && part->interface != Interface::i2c && part->interface != Interface::one_wire &&
+      part->interface != Interface::spi)
     return Problem{fmt::format("how a part on a {} line is read is not written", enum_name(part->interface)),
-                   "a digital part on a two-wire bus"};
-  if (part->bytes.sequence.empty())
+                   "a digital part on a two-wire, one-wire, four-wire or single-wire line"};
+  if (!single && part->bytes.sequence.empty())
     return Problem{fmt::format("the file of {} does not tell step by step how it is read; its sheet says: {}",
                                part->name, part->bytes.start),
                    "a part with a sequence"};
@@ -248,7 +289,9 @@ Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue,
     if (set != device->settings.end() && set->second != value)
       return Problem{fmt::format("how it is read is known for {} {:g}, not for {:g}", key, value, set->second), ""};
   }
-  ReadingPlan plan{.name = code.name, .channel_name = code.channel_name, .address = device->address};
+  ReadingPlan plan{
+      .name = code.name, .channel_name = code.channel_name, .line = part->interface, .address = device->address};
+  add_line_words(bench, *device, *part, plan);
   if (plan.address == 0 && !part->addresses.empty()) {
     plan.address = part->addresses.front().address;
     plan.remarks.push_back("The bench says no address: this is the part's first.");
@@ -257,7 +300,13 @@ Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue,
   if (device->branch > 0)
     plan.remarks.push_back(
         fmt::format("It hangs behind branch {} of a multiplexer: choose that first.", device->branch));
-  if (auto problem = Planner(*device, *part, code).run(plan)) return *problem;
+  if (single)
+    plan.each.push_back({.kind = BoardStep::Kind::frame,
+                         .ms = std::max(1, static_cast<int>(std::ceil(part->bytes.start_low_s * 1000 - 1e-9))),
+                         .count = plan.bytes,
+                         .what = part->bytes.start});
+  else if (auto problem = Planner(*device, *part, code).run(plan))
+    return *problem;
   return plan;
 }
 

@@ -1,5 +1,5 @@
-// How a controller makes one reading of a digital part over a two-wire bus: what is written, waited for, polled and
-// read, as the part's file tells it and the bench sets it.
+// How a controller makes one reading of a digital part over its line: what is written, waited for, polled and read, as
+// the part's file tells it and the bench sets it.
 #pragma once
 
 #include <cstdint>
@@ -19,6 +19,7 @@ struct BoardStep {
     until,  ///< one byte from `bytes` has `value` under `mask`; `ms` at most
     read,   ///< `count` bytes, from `bytes` where there are some, to `at` of what is handed over
     check,  ///< `count` bytes from `bytes` have `value` under `mask`, else `status`
+    frame,  ///< `count` bytes of a single wire that is held low for `ms` first
   };
   Kind kind = Kind::write;
   std::vector<std::uint8_t> bytes;
@@ -36,7 +37,9 @@ inline constexpr int reading_not_kept = 32, reading_wrong_part = 33;
 struct ReadingPlan {
   std::string name;  ///< as C allows it
   std::string channel_name;
-  int address = 0;                    ///< on the bus, 7 bits
+  Interface line = Interface::i2c;    ///< or one_wire, spi, single_wire
+  int address = 0;                    ///< on a two-wire bus, 7 bits
+  std::vector<std::uint8_t> select;   ///< on a one-wire line: what is sent after a reset
   std::vector<BoardStep> begin;       ///< once after power-on
   std::vector<BoardStep> trimming;    ///< reads into the bytes that are loaded; empty → it is compiled in
   std::vector<BoardStep> each;        ///< for every reading
@@ -45,14 +48,14 @@ struct ReadingPlan {
 };
 
 /// \param code  of the hand-over of the same channel
-/// \returns the plan; a problem where the channel is no digital part on a two-wire bus, its file does not tell how it
+/// \returns the plan; a problem where the channel is no digital part on such a line, its file does not tell how it
 /// is read, or not for these settings, or its trimming is not read block by block
 Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue, const std::string& channel,
                                  const HandoffCode& code);
 
-/// NAME_read.h and NAME_read.c: C99, no heap, no state; three functions of the board are the maker's.
+/// NAME_read.h and NAME_read.c: C99, no heap, no state; three to five functions of the board are the maker's.
 std::pair<std::string, std::string> write_reading_c(const ReadingPlan& plan);
-/// NAME_read.py: the same, the board an object with three methods.
+/// NAME_read.py: the same, the board an object with the same methods.
 std::string write_reading_python(const ReadingPlan& plan);
 
 /// The files of either language by their names, or the problem of the plan.

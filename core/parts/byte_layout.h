@@ -240,7 +240,7 @@ struct SettingFigure {
   bool operator==(const SettingFigure&) const = default;
 };
 
-/// One step of a reading over a two-wire bus: exactly one of write, set, wait, until and read.
+/// One step of a reading: exactly one of write, set, wait, until and read.
 struct ReadingStep {
   bool once = false;               ///< after power-on, not for every reading
   std::vector<std::string> write;  ///< hex bytes, "" → the address alone; several → one for each choice of `by`
@@ -248,6 +248,7 @@ struct ReadingStep {
   std::string set;                 ///< name of a register: it is written as the bench has it, with these:
   std::map<std::string, double> fields;  ///< of its fields, whatever the bench says
   std::map<std::string, double> usual;   ///< of its fields, where the bench does not set the register
+  std::string before;                    ///< hex bytes between that register's address and its value
   bool low_first = false;                ///< the bytes of a wider register, low one first
   bool conversion = false;               ///< waits as long as a conversion can take as the part is set
   double wait_s = 0;
@@ -278,7 +279,7 @@ struct ByteLayout {
   std::vector<PartCommand> commands;
   std::vector<ForbiddenSetting> forbidden;
   std::vector<SettingFigure> figures;
-  std::vector<ReadingStep> sequence;           ///< how a reading is made over a two-wire bus; empty → not told
+  std::vector<ReadingStep> sequence;           ///< how a reading is made; empty → not told
   std::map<std::string, double> sequence_for;  ///< settings that it holds for; missing ones may have any value
   double start_low_s = 0;  ///< how long the controller holds a single wire low to begin; 0 → not stated
   std::string start;       ///< how a conversion is begun, in the sheet's words: "write 0xF4", "command 0x2C 0x06"

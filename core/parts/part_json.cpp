@@ -207,6 +207,7 @@ struct Fields<ReadingStep> {
     visit("set", self.set);
     visit("fields", self.fields);
     visit("usual", self.usual);
+    visit("before", self.before);
     visit("low_first", self.low_first);
     visit("conversion", self.conversion);
     visit("wait_s", self.wait_s, {.minimum = 0});

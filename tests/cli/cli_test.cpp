@@ -381,9 +381,10 @@ TEST(Cli, HandoffWritesTheReadingWhereItIsAskedFor) {
   }
   ASSERT_EQ(run(words + " --channel spawn_fridge").code, 0);
   EXPECT_FALSE(std::filesystem::exists(folder + "/spawn_fridge_read.py"));
-  const Ran other = run(words + " --channel rack --reading");
+  const Ran other = run(words + " --channel substrate --reading");
   EXPECT_EQ(other.code, 0);
-  EXPECT_THAT(other.out, HasSubstr("how it is read is not written: how a part on a one-wire line is read"));
+  EXPECT_THAT(other.out,
+              HasSubstr("how it is read is not written: the raw number of this channel is no block of bytes"));
   std::filesystem::remove_all(folder);
 }
 

@@ -10,10 +10,12 @@
 #include "digital/read_sequence.h"
 #include "formulas/air.h"
 #include "truth/agreement.h"
+#include "truth/calibration_nodes.h"
 #include "truth/error_budget.h"
 #include "truth/model_choice.h"
 #include "truth/monte_carlo.h"
 #include "truth/procedures.h"
+#include "truth/stability.h"
 
 namespace fair_gauge::by_hand_test {
 
@@ -133,6 +135,52 @@ TEST(BudgetDiffers, AKnownBiasIsNotLopsided) {
   EXPECT_THAT(budget_differs(budget, spread), HasSubstr("no reading"));
 }
 
+TEST(Stability, SpreadsAboutItsTrend) {
+  std::vector<double> seconds, line;
+  for (int i = 0; i < 30; ++i) seconds.push_back(2.0 * i), line.push_back(20 + 0.02 * i);  // 0.01 a second
+  const Stability drifting = judge_stability(seconds, line, 0.5);
+  EXPECT_NEAR(drifting.drift_per_minute, 0.6, 1e-9);
+  EXPECT_NEAR(drifting.sd, 0, 1e-9) << "all of it is drift";
+  EXPECT_NEAR(drifting.mean, 20.29, 1e-9);
+  EXPECT_FALSE(drifting.stable);
+  // ±0.1 in turn about 20: 30 · 0.01 ÷ 28 = 0.010714, its root 0.10351; of the mean a √30th.
+  for (int i = 0; i < 30; ++i) line[static_cast<std::size_t>(i)] = i % 2 ? 20.1 : 19.9;
+  const Stability still = judge_stability(seconds, line, 0.5);
+  EXPECT_NEAR(still.sd, 0.1035, 1e-3);
+  EXPECT_NEAR(still.standard_error, 0.0189, 2e-4);
+}
+
+TEST(CalibrationNodes, CarryWhatAPointKnowsToAValue) {
+  Correction correction;
+  correction.covered = Range{0, 20};
+  correction.standard_uncertainty = 0.1;
+  const auto nodes = [&](double value) { return calibration_nodes(correction, value); };
+  correction.coefficients = {0.5};
+  EXPECT_THAT(nodes(3).at, ElementsAre(10));
+  EXPECT_THAT(nodes(3).weights, ElementsAre(1));
+  correction.coefficients = {0.5, 0.01};  // a line is what its ends are: three quarters and one
+  EXPECT_THAT(nodes(5).at, ElementsAre(0, 20));
+  EXPECT_THAT(nodes(5).weights, ElementsAre(testing::DoubleEq(0.75), testing::DoubleEq(0.25)));
+  correction.coefficients = {0.5, 0.01, 0.001};
+  // Lagrange at 5 of 0, 10 and 20: (5·15)/(10·20), (5·15)/(10·10), −(5·5)/(20·10).
+  EXPECT_THAT(nodes(5).weights,
+              ElementsAre(testing::DoubleEq(0.375), testing::DoubleEq(0.75), testing::DoubleEq(-0.125)));
+  correction.coefficients = {0, 0.01};  // a slope through the origin grows with its distance
+  correction.covariance = {{0, 0}, {0, 1e-6}};
+  EXPECT_THAT(nodes(5).at, ElementsAre(20));
+  EXPECT_THAT(nodes(5).weights, ElementsAre(testing::DoubleEq(0.25)));
+  correction.coefficients.clear(), correction.covariance.clear();
+  correction.table = {{0, 0.1}, {10, 0.3}, {30, 0.2}};
+  EXPECT_THAT(nodes(15).at, ElementsAre(10, 30));
+  EXPECT_THAT(nodes(15).weights, ElementsAre(testing::DoubleEq(0.75), testing::DoubleEq(0.25)));
+  EXPECT_THAT(nodes(10).weights, ElementsAre(0, 1));
+  EXPECT_THAT(nodes(-5).at, ElementsAre(0));
+  EXPECT_THAT(nodes(40).at, ElementsAre(30));
+  EXPECT_THAT(nodes(40).weights, ElementsAre(1));
+  correction.standard_uncertainty = 0;
+  EXPECT_TRUE(nodes(5).at.empty());
+}
+
 // ---- reading ----
 
 TEST(ReadSequence, HasTheTimesOfItsLines) {
@@ -145,6 +193,10 @@ TEST(ReadSequence, HasTheTimesOfItsLines) {
   EXPECT_NEAR(lasts(one_wire[2]), 10.84e-3, 1e-9);
   EXPECT_NEAR(line_time(one_wire), 17e-3, 1e-9);
   EXPECT_NEAR(one_wire[2].from_s, 0.75616, 1e-9);
+  // A single wire: 1 ms of low, then 160 µs and 40 bits of 100 µs.
+  const auto single = read_sequence(*shipped_parts().find("DHT22"));
+  EXPECT_NEAR(lasts(single.front()), 1e-3, 1e-9);
+  EXPECT_NEAR(lasts(single.back()), 4.16e-3, 1e-9);
   // Two-wire at 100 kHz: 3 bytes of 9 clocks to begin, 0.27 ms; 3 and the 6 of two words with their checks, 0.81 ms.
   const auto two_wire = read_sequence(*shipped_parts().find("SHT31"), 0.015, 100e3);
   EXPECT_NEAR(lasts(two_wire.front()), 0.27e-3, 1e-9);
@@ -191,6 +243,28 @@ TEST(ReportLink, EndsAtTheTopOfItsBits) {
   ASSERT_FALSE(beyond);
   EXPECT_THAT(beyond.problem().expected, HasSubstr("65535"));
   EXPECT_FALSE(link.inverse(-1));
+}
+
+TEST(ReadingLink, TakesATenthMoreThanThePartPromises) {
+  const PartQuantity range{.minimum = 0, .maximum = 100};
+  const ReadingLink link("part accuracy", range, {});
+  EXPECT_TRUE(link.inverse(109));
+  EXPECT_FALSE(link.inverse(111));
+  EXPECT_TRUE(link.inverse(-9));
+  EXPECT_FALSE(link.inverse(-11));
+  EXPECT_TRUE(ReadingLink("nobody knows", PartQuantity{}, {}).inverse(1e6));
+}
+
+TEST(TransferLaw, RefusesNumbersThatCannotBe) {
+  const Part& damp = *shipped_parts().find("HIH-4030");
+  EXPECT_TRUE(transfer_law(damp, {{"temperature", 30}}));
+  EXPECT_FALSE(transfer_law(damp, {{"temperature", 500}})) << "an optional one is looked at too";
+  EXPECT_FALSE(transfer_law(damp, {{"supply", -5}}));
+  EXPECT_FALSE(transfer_law(*shipped_parts().find("TMP36"), {{"slope", 0}}));
+  // Below 20 °C type B gives one voltage twice; no other type does.
+  EXPECT_THAT(transfer_law(*shipped_parts().find("Type B"), {})->without_inverse, HasSubstr("two temperatures"));
+  EXPECT_THAT(transfer_law(*shipped_parts().find("Type K"), {})->without_inverse,
+              HasSubstr("no temperature of type K"));
 }
 
 TEST(DividerLink, AtTheSupplyThereIsNoSensor) {

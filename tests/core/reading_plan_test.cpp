@@ -208,7 +208,7 @@ TEST_F(ReadingTest, BothLanguagesSayTheSameForEveryPart) {
     main_c = replaced(main_c, word, what);
   std::size_t parts = 0;
   for (const Part& part : shipped_parts().parts()) {
-    if (part.bytes.sequence.empty()) continue;
+    if (part.bytes.sequence.empty() || part.interface != Interface::i2c) continue;
     SCOPED_TRACE(part.id);
     const std::string name = fmt::format("p{}", ++parts);
     const auto plan = plan_of(part, {}, name);
@@ -295,19 +295,256 @@ TEST_F(ReadingTest, CommandsFollowTheSettings) {
   }
 }
 
+// ---- other lines: each with a board of its own that writes down what passes ----
+
+struct LineBoard {
+  const char* c;       // the maker's functions
+  const char* python;  // the same
+};
+
+constexpr LineBoard one_wire_board = {
+    R"(
+static uint8_t dead;
+uint8_t board_reset(void) { printf("reset\n"); return !dead; }
+void board_send(const uint8_t *bytes, uint8_t count) {
+  unsigned i;
+  for (i = 0; i < count; ++i) printf("%02X", bytes[i]);
+  printf("\n");
+}
+void board_receive(uint8_t *bytes, uint8_t count) { memcpy(bytes, answer, count); printf("> %d\n", count); }
+)",
+    R"(
+class Board:
+    def reset(self):
+        print('reset')
+        return not dead
+    def send(self, data):
+        # what selects and what follows are two calls in C
+        for part in (data[:len(part_read.SELECT)], data[len(part_read.SELECT):]):
+            print(part.hex().upper())
+    def receive(self, count):
+        print('> %d' % count)
+        return answer[:count]
+)"};
+
+constexpr LineBoard four_wire_board = {
+    R"(
+static uint8_t dead;
+void board_select(uint8_t on) { printf("select %d\n", on); }
+void board_transfer(const uint8_t *out, uint8_t *in, uint8_t count) {
+  unsigned i;
+  for (i = 0; i < count; ++i) printf("%02X", out ? out[i] : 0);
+  printf("\n");
+  if (in) memcpy(in, answer, count);
+  (void)dead;
+}
+)",
+    R"(
+class Board:
+    def select(self, on):
+        print('select %d' % on)
+    def transfer(self, data):
+        print(data.hex().upper())
+        return answer[:len(data)]
+)"};
+
+// The part answers with 80 us low and high, then 50 us low and 27 or 70 us high for each bit.
+constexpr LineBoard single_wire_board = {
+    R"(
+static uint8_t dead;
+static int at = -3;
+void board_line(uint8_t level) { printf("line %d\n", level); }
+uint16_t board_level_us(uint8_t level) {
+  if (dead) return 0;
+  if (at < 0) return ++at, (uint16_t)(level ? 80 : 81);
+  {
+    const int bit = at / 2, is = answer[bit / 8] >> (7 - bit % 8) & 1;
+    ++at;
+    return (uint16_t)(level ? (is ? 70 : 27) : 50);
+  }
+}
+)",
+    R"(
+class Board:
+    at = -3
+    def line(self, level):
+        print('line %d' % level)
+    def level_us(self, level):
+        if dead:
+            return 0
+        self.at += 1
+        if self.at <= 0:
+            return 80
+        bit = (self.at - 1) // 2
+        return (70 if answer[bit // 8] >> (7 - bit % 8) & 1 else 27) if level else 50
+)"};
+
+constexpr const char* line_c = R"(
+#include <stdio.h>
+#include <string.h>
+#include "part_read.h"
+static const uint8_t answer[] = {ANSWER};
+BOARD
+void board_wait_ms(uint16_t ms) { printf("wait %u\n", ms); }
+int main(int count, char **words) {
+  uint8_t bytes[part_BYTES];
+  unsigned i, status;
+  (void)words;
+  dead = (uint8_t)(count > 1);
+  printf("begin %d\n", part_begin());
+  status = part_read(bytes);
+  printf("read %d\n", status);
+  for (i = 0; status == 0 && i < sizeof bytes; ++i) printf("%02X", bytes[i]);
+  printf("\n");
+  return 0;
+}
+)";
+constexpr const char* line_python = R"(
+import sys
+import part_read
+dead = len(sys.argv) > 1
+answer = bytes((ANSWER))
+BOARD
+    def wait_ms(self, ms):
+        print('wait %d' % ms)
+board = Board()
+print('begin', part_read.begin(board)[0])
+status, data = part_read.read(board)
+print('read', status)
+print(data.hex().upper() if status == 0 else '')
+)";
+
+TEST_F(ReadingTest, OtherLinesAreReadAsTheirSheetsSay) {
+  struct Row {
+    const char *marking, *answer;
+    LineBoard board;
+    std::map<std::string, double> registers;
+    const char* passes;  // after what begin and read return
+    const char* bytes;
+  };
+  const Row rows[] = {
+      {"DS18B20",
+       "0x56,0x01,0x4B,0x46,0x7F,0xFF,0x08,0x10,0x40",
+       one_wire_board,
+       {},
+       "reset\n55281122334455667A\n4E4B467F\nbegin 0\nreset\n55281122334455667A\n44\nwait 751\n"
+       "reset\n55281122334455667A\nBE\n> 9\nread 0\n",
+       "56014B467FFF081040"},
+      // Nine bits: 0x1F, and 93.75 ms.
+      {"DS18B20",
+       "0,0,0,0,0,0,0,0,0",
+       one_wire_board,
+       {{"0x4E", 0x1F}},
+       "reset\n55281122334455667A\n4E4B461F\nbegin 0\nreset\n55281122334455667A\n44\nwait 95\n"
+       "reset\n55281122334455667A\nBE\n> 9\nread 0\n",
+       "000000000000000000"},
+      {"DS18S20",
+       "0x2A,0,0x4B,0x46,0xFF,0xFF,6,0x10,0xF2",
+       one_wire_board,
+       {},
+       "begin 0\nreset\n55281122334455667A\n44\nwait 751\nreset\n55281122334455667A\nBE\n> 9\nread 0\n",
+       "2A004B46FFFF0610F2"},
+      {"MAX31855",
+       "0x03,0xD8,0x17,0x80",
+       four_wire_board,
+       {},
+       "begin 0\nwait 101\nselect 1\n00000000\nselect 0\nread 0\n",
+       "03D81780"},
+      // Bias on, 10 ms, one shot, the longest conversion at 60 Hz, the resistance from 0x01, bias off.
+      {"MAX31865",
+       "0x45,0x56",
+       four_wire_board,
+       {},
+       "begin 0\nselect 1\n8080\nselect 0\nwait 11\nselect 1\n80A0\nselect 0\nwait 56\nselect 1\n01\n0000\nselect 0\n"
+       "select 1\n8000\nselect 0\nread 0\n",
+       "4556"},
+      // Three wires and 50 Hz, as the bench has them.
+      {"MAX31865",
+       "0x45,0x56",
+       four_wire_board,
+       {{"0x00", 0x11}},
+       "begin 0\nselect 1\n8091\nselect 0\nwait 11\nselect 1\n80B1\nselect 0\nwait 67\nselect 1\n01\n0000\nselect 0\n"
+       "select 1\n8011\nselect 0\nread 0\n",
+       "4556"},
+      {"DHT22",
+       "0x02,0x46,0x00,0xD6,0x1E",
+       single_wire_board,
+       {},
+       "begin 0\nline 0\nwait 1\nline 1\nread 0\n",
+       "024600D61E"},
+      {"DHT11",
+       "0x3A,0x00,0x15,0x04,0x53",
+       single_wire_board,
+       {},
+       "begin 0\nline 0\nwait 18\nline 1\nread 0\n",
+       "3A00150453"},
+  };
+  for (const Row& row : rows) {
+    SCOPED_TRACE(row.marking);
+    const Part& part = *shipped_parts().find(row.marking);
+    Bench bench;
+    bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3}}};
+    bench.buses = {{.id = "wire", .kind = BusKind::one_wire, .rail = "3v3"}};
+    bench.devices = {{.id = "d", .part = part.id, .registers = row.registers, .rail = "3v3"}};
+    if (part.interface == Interface::one_wire)
+      bench.devices[0].bus = "wire", bench.devices[0].serial = "281122334455667A";
+    bench.channels = {{.id = "part", .device = "d", .quantity = part.quantities.front().quantity}};
+    bench.channels[0].unit = base_unit(bench.channels[0].quantity).ucum;
+    const auto bytes = plan_bytes(demo_chain("part", bench));
+    ASSERT_TRUE(bytes) << to_text(bytes.problem());
+    const auto plan =
+        plan_reading(bench, shipped_parts(), "part", {.name = "part", .channel_name = part.name, .bytes = *bytes});
+    ASSERT_TRUE(plan) << to_text(plan.problem());
+    const auto [header, source] = write_reading_c(*plan);
+    write("part.h", "#include <stdint.h>\n#define part_OK 0\n#define part_NOT_READY 5\n#define part_NO_RESPONSE 9\n");
+    write("part_read.h", header);
+    write("part_read.c", source);
+    write("part_read.py", write_reading_python(*plan));
+    const auto fill = [&](const char* text, const char* board) {
+      return replaced(replaced(text, "ANSWER", row.answer), "BOARD", board);
+    };
+    write("main.c", fill(line_c, row.board.c));
+    write("main.py", fill(line_python, row.board.python));
+    const std::string said = shell(
+        "gcc -std=c99 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror main.c "
+        "part_read.c -o main && ./main");
+    EXPECT_EQ(said, std::string(row.passes) + row.bytes + "\n");
+    EXPECT_EQ(shell("python3 -B main.py"), said);
+    if (part.interface == Interface::spi) continue;  // nobody can tell that such a part is dead
+    EXPECT_THAT(shell("./main dead"), HasSubstr("read 9\n"));
+    EXPECT_EQ(shell("python3 -B main.py dead"), shell("./main dead"));
+  }
+}
+
+TEST_F(ReadingTest, ASharedWireWithoutASerialIsSaid) {
+  const auto plan = plan_of(*shipped_parts().find("DS18B20"));
+  ASSERT_TRUE(plan);
+  EXPECT_EQ(plan->select, (std::vector<std::uint8_t>{0xCC}));
+  EXPECT_THAT(plan->remarks, ::testing::Contains(HasSubstr("alone on its line")));
+  const auto slow = plan_of(*shipped_parts().find("DHT22"));
+  ASSERT_TRUE(slow);
+  EXPECT_THAT(slow->remarks, ::testing::Contains(HasSubstr("2 s after")));
+  const auto four = plan_of(*shipped_parts().find("MAX31865"));
+  ASSERT_TRUE(four);
+  EXPECT_THAT(four->remarks, ::testing::Contains(HasSubstr("Mode 1 or 3")));
+}
+
 // What cannot be written says why, and the rest is handed over all the same.
 TEST_F(ReadingTest, WhatIsNotKnownIsSaid) {
-  const Bench bench = demo_bench();
-  for (const auto& [channel, why] : {std::pair("rack", "one-wire line"), {"substrate", ""}}) {
-    const auto done =
-        hand_over(bench, shipped_parts(),
-                  {.channel = channel, .language = Language::python, .reading = true, .drawn_blocks = 500});
-    ASSERT_TRUE(done);
-    EXPECT_EQ(std::ranges::count_if(done->files,
-                                    [](const auto& file) { return file.first.find("_read") != std::string::npos; }),
-              0);
-    EXPECT_THAT(done->report.notes, ::testing::Contains(HasSubstr(*why ? why : "no block of bytes")));
-  }
+  const auto done =
+      hand_over(demo_bench(), shipped_parts(),
+                {.channel = "substrate", .language = Language::python, .reading = true, .drawn_blocks = 500});
+  ASSERT_TRUE(done);
+  EXPECT_EQ(std::ranges::count_if(done->files,
+                                  [](const auto& file) { return file.first.find("_read") != std::string::npos; }),
+            0);
+  EXPECT_THAT(done->report.notes, ::testing::Contains(HasSubstr("no block of bytes")));
+  const auto silent = plan_of(*shipped_parts().find("AM2320"));
+  ASSERT_FALSE(silent);
+  EXPECT_THAT(silent.problem().wrong, HasSubstr("does not tell step by step"));
+  Bench bench = demo_bench();
+  find_by_id(bench.devices, find_by_id(bench.channels, "rack")->device)->part = "none such";
+  EXPECT_FALSE(plan_reading(bench, shipped_parts(), "rack", {}));
 }
 
 }  // namespace fair_gauge::reading_plan_test
