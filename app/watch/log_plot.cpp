@@ -36,14 +36,22 @@ LogPlot::LogPlot(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(
   plot_->setPlottingHint(QCP::phFastPolylines);
   plot_->setMinimumHeight(120);
   plot_->installEventFilter(this);
-  auto* all = column(0);
-  all->addWidget(plot_);
+  map_ = new LogMap(theme);
+  connect(map_, &LogMap::view_wanted, this, [this](double from, double to) {
+    whole_ = false;
+    plot_->xAxis->setRange(from, to);
+    plot_->replot(QCustomPlot::rpQueuedReplot);
+  });
+  auto* all = column(4);
+  all->addWidget(plot_, 1);
+  all->addWidget(map_);
   setLayout(all);
   connect(&theme, &Theme::changed, this, &LogPlot::draw);
   connect(plot_, &QCustomPlot::mouseDoubleClick, this, &LogPlot::show_all);
   connect(plot_->xAxis, qOverload<const QCPRange&>(&QCPAxis::rangeChanged), this, [this] {
     draw_courses();
     fit_values();
+    map_->show_view(plot_->xAxis->range().lower, plot_->xAxis->range().upper);
     emit view_changed();
   });
   draw();
@@ -59,6 +67,7 @@ void LogPlot::show_log(std::shared_ptr<const Watched> watched) {
   const bool other = !watched_ || !watched || watched_->chain.channel.id != watched->chain.channel.id;
   watched_ = std::move(watched);
   if (other) whole_ = true;
+  map_->show_log(watched_);
   draw();
 }
 

@@ -8,6 +8,7 @@
 #include <optional>
 
 #include "stream/switching.h"
+#include "watch/log_map.h"
 #include "watch/watch_log.h"
 #include "widgets/theme.h"
 
@@ -50,6 +51,7 @@ class LogPlot : public QWidget {
 
   const Theme& theme_;
   QCustomPlot* plot_;
+  LogMap* map_;
   std::shared_ptr<const Watched> watched_;
   std::vector<double> filtered_;
   QString filtered_name_;

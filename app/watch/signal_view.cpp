@@ -115,8 +115,8 @@ void SignalView::refresh() {
   lines.push_back({tr("drift"), tr("%1 an hour").arg(of_two(review.drift_per_hour))});
   if (seen.count > 1) {
     lines.push_back({tr("mean in view"), reading(seen.mean)});
-    lines.push_back({tr("spread in view"),
-                     tr("%1, %2 to %3").arg(of_two(seen.standard_deviation()), reading(seen.low), reading(seen.high))});
+    lines.push_back({tr("spread in view"), of_two(seen.standard_deviation())});
+    lines.push_back({tr("range in view"), tr("%1, %2").arg(reading(seen.low), reading(seen.high))});
   }
   figures_->setRowCount(static_cast<int>(lines.size()));
   for (int i = 0; i < static_cast<int>(lines.size()); ++i)

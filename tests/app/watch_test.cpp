@@ -139,6 +139,50 @@ TEST_F(WatchTest, ALongLogIsDrawnByBlocks) {
   EXPECT_NEAR(figure(9).split(QLatin1Char(' ')).front().toDouble(), sum / static_cast<double>(to - from), 0.001);
 }
 
+TEST_F(WatchTest, TheMapMovesTheView) {
+  window_.show_page(Page::watch);
+  open(log_of(noisy(1000, 2), [](std::size_t i) { return 10.0 * static_cast<double>(i); }));
+  auto* plot = window_.findChild<LogPlot*>();
+  auto* map = find<LogMap>("log_map");
+  ASSERT_TRUE(map->isVisible());
+  EXPECT_EQ(plot->in_view(), (std::pair<std::size_t, std::size_t>(0, 1000)));
+  // A hundred rows at the beginning, then pressed in the middle: a hundred around the middle.
+  plot->bring_into_view(1, 34);
+  const auto wide = [&] { return plot->in_view().second - plot->in_view().first; };
+  const std::size_t rows = wide();
+  ASSERT_LT(rows, 200u);
+  QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(map->width() / 2, 10));
+  QTest::qWait(30);
+  const auto middle = (plot->in_view().first + plot->in_view().second) / 2;
+  EXPECT_NEAR(static_cast<double>(middle), 500, 6);
+  EXPECT_NEAR(static_cast<double>(wide()), static_cast<double>(rows), 40) << "as wide as before";
+  // Dragged by a quarter of the map, at a person's pace.
+  QTest::mousePress(map, Qt::LeftButton, {}, QPoint(map->width() / 2, 10));
+  for (int i = 1; i <= 10; ++i) {
+    QMouseEvent move(QEvent::MouseMove, QPointF(map->width() / 2.0 + i * map->width() / 40.0, 10),
+                     map->mapToGlobal(QPointF(map->width() / 2.0 + i * map->width() / 40.0, 10)), Qt::NoButton,
+                     Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(map, &move);
+    QTest::qWait(20);
+  }
+  QTest::mouseRelease(map, Qt::LeftButton, {}, QPoint(map->width() * 3 / 4, 10));
+  EXPECT_NEAR(static_cast<double>(plot->in_view().first + plot->in_view().second) / 2, 750, 8);
+  // By keys: a quarter of the view, and to either end.
+  const auto before = plot->in_view().first;
+  QTest::keyClick(map, Qt::Key_Left);
+  EXPECT_NEAR(static_cast<double>(before - plot->in_view().first), static_cast<double>(wide()) / 4, 3);
+  QTest::keyClick(map, Qt::Key_End);
+  EXPECT_EQ(plot->in_view().second, 1000u);
+  QTest::keyClick(map, Qt::Key_Home);
+  EXPECT_EQ(plot->in_view().first, 0u);
+  EXPECT_THAT(map->accessibleDescription().toStdString(), StartsWith("0 to "));
+  // An empty bench has a map of nothing, and keys do no harm.
+  workbench_.document().replace(QStringLiteral("nothing"), Bench{});
+  settle();
+  QTest::keyClick(map, Qt::Key_Right);
+  QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(20, 10));
+}
+
 TEST_F(WatchTest, ALogThatCannotBeReadSaysWhy) {
   window_.show_page(Page::watch);
   QFile out(file("other.csv"));

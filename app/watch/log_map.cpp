@@ -1,0 +1,134 @@
+#include "watch/log_map.h"
+
+#include <QKeyEvent>
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+#include "widgets/text.h"
+
+namespace fair_gauge::app {
+
+LogMap::LogMap(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(theme) {
+  setObjectName(QStringLiteral("log_map"));
+  setAccessibleName(tr("All of the log, and the part in view"));
+  setToolTip(tr("All of the log; drag what is in view, or press where to look"));
+  setFocusPolicy(Qt::StrongFocus);
+  setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  connect(&theme, &Theme::changed, this, [this] { updateGeometry(), update(); });
+}
+
+void LogMap::show_log(std::shared_ptr<const Watched> watched) {
+  watched_ = std::move(watched);
+  work_out();
+}
+
+void LogMap::show_view(double from, double to) {
+  from_ = from, to_ = to;
+  if (has_rows()) {
+    const double whole = last() - first();
+    setAccessibleDescription(tr("%1 to %2 % of it are in view")
+                                 .arg(std::lround(100 * std::clamp((from - first()) / whole, 0.0, 1.0)))
+                                 .arg(std::lround(100 * std::clamp((to - first()) / whole, 0.0, 1.0))));
+  }
+  update();
+}
+
+double LogMap::x_of(double seconds) const { return (seconds - first()) / (last() - first()) * (width() - 1); }
+double LogMap::seconds_at(double x) const { return first() + x / std::max(1, width() - 1) * (last() - first()); }
+
+// Rows one by one where there are few; of many the blocks that were looked through once.
+void LogMap::work_out() {
+  columns_.assign(static_cast<std::size_t>(std::max(1, width())), {});
+  if (!has_rows()) return update();
+  const auto take = [&](double seconds, double low, double high) {
+    if (!std::isfinite(seconds) || !(low <= high)) return;
+    Column& column = columns_[static_cast<std::size_t>(std::clamp(x_of(seconds), 0.0, width() - 1.0))];
+    column.low = std::min(column.low, low), column.high = std::max(column.high, high);
+  };
+  constexpr std::size_t few = 100'000;
+  const auto& rows = watched_->log->rows;
+  if (rows.size() <= few || !watched_->blocks || watched_->blocks->empty())
+    for (const LogReading& row : rows) take(row.seconds, row.reading, row.reading);
+  else
+    for (const RowBlock& block : *watched_->blocks) take(block.first, block.values.low, block.values.high);
+  update();
+}
+
+void LogMap::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  work_out();
+}
+
+void LogMap::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  const Colours& colours = theme_.colours();
+  painter.fillRect(rect(), colours.shade);
+  if (hasFocus()) {
+    painter.setPen(QPen(colours.accent, 2));
+    painter.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
+  }
+  if (!has_rows()) return;
+  Column all;
+  for (const Column& column : columns_)  // what is not plausible does not squeeze the rest
+    all.low = std::min(all.low, std::max(column.low, watched_->plausible.from)),
+    all.high = std::max(all.high, std::min(column.high, watched_->plausible.to));
+  const double room = std::max(all.high - all.low, 1e-12), top = 3, high = height() - 6;
+  const auto y_of = [&](double value) { return top + high * (1 - std::clamp((value - all.low) / room, 0.0, 1.0)); };
+  const QRectF view(QPointF(std::clamp(x_of(from_), 0.0, width() - 4.0), 0.5),
+                    QPointF(std::clamp(x_of(to_), 4.0, width() - 1.0), height() - 0.5));
+  painter.fillRect(view, colours.sheet);
+  painter.setPen(colours.quiet);
+  // Neighbours are joined, as long as they lie no further apart than a gap.
+  const double gap = std::max(1.0, gap_periods * watched_->log->period_s / (last() - first()) * (width() - 1) + 1);
+  std::optional<QPointF> before;
+  for (std::size_t x = 0; x < columns_.size(); ++x) {
+    if (!(columns_[x].low <= columns_[x].high)) continue;
+    const QPointF low(static_cast<double>(x), y_of(columns_[x].low)), high_end(low.x(), y_of(columns_[x].high));
+    if (before && low.x() - before->x() <= gap) painter.drawLine(*before, low);
+    painter.drawLine(low, high_end);
+    before = high_end;
+  }
+  painter.setPen(QPen(colours.accent, hasFocus() ? 3 : 1.6));
+  painter.setBrush(Qt::NoBrush);
+  painter.drawRect(view.adjusted(1, 1, -1, -1));
+}
+
+void LogMap::move_to(double from) {
+  const double long_ = to_ - from_;
+  from = std::clamp(from, first(), std::max(first(), last() - long_));
+  emit view_wanted(from, from + long_);
+}
+
+// Beside the view it is brought there first.
+void LogMap::mousePressEvent(QMouseEvent* event) {
+  if (!has_rows()) return;
+  const double at = seconds_at(event->position().x());
+  if (at < from_ || at > to_) {
+    move_to(at - (to_ - from_) / 2);
+    held_at_ = (to_ - from_) / 2;
+  } else {
+    held_at_ = at - from_;
+  }
+}
+
+void LogMap::mouseMoveEvent(QMouseEvent* event) {
+  if (has_rows() && event->buttons() & Qt::LeftButton) move_to(seconds_at(event->position().x()) - held_at_);
+}
+
+void LogMap::keyPressEvent(QKeyEvent* event) {
+  if (!has_rows()) return QWidget::keyPressEvent(event);
+  const double step = (to_ - from_) / 4;
+  switch (event->key()) {
+    case Qt::Key_Left: return move_to(from_ - step);
+    case Qt::Key_Right: return move_to(from_ + step);
+    case Qt::Key_Home: return move_to(first());
+    case Qt::Key_End: return move_to(last());
+    default: QWidget::keyPressEvent(event);
+  }
+}
+
+}  // namespace fair_gauge::app
+
+#include "moc_log_map.cpp"

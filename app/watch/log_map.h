@@ -1,0 +1,55 @@
+// All of a log in one narrow strip, with the part that is in view: dragging it, a click or the arrow keys move the
+// view.
+#pragma once
+
+#include <QWidget>
+#include <memory>
+#include <vector>
+
+#include "watch/watch_log.h"
+#include "widgets/theme.h"
+
+namespace fair_gauge::app {
+
+class LogMap : public QWidget {
+  Q_OBJECT
+ public:
+  explicit LogMap(const Theme& theme, QWidget* parent = nullptr);
+
+  void show_log(std::shared_ptr<const Watched> watched);
+  /// What is in view, seconds of the log.
+  void show_view(double from, double to);
+  QSize sizeHint() const override { return {theme_.px(240), theme_.px(28)}; }
+  QSize minimumSizeHint() const override { return {theme_.px(80), theme_.px(28)}; }
+
+ signals:
+  void view_wanted(double from, double to);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+
+ private:
+  // The lowest and the highest reading of a column of pixels; low above high → none.
+  struct Column {
+    double low = std::numeric_limits<double>::infinity(), high = -std::numeric_limits<double>::infinity();
+  };
+  void work_out();
+  double first() const { return watched_->log->rows.front().seconds; }
+  double last() const { return std::max(watched_->log->rows.back().seconds, first() + watched_->log->period_s); }
+  double x_of(double seconds) const;
+  double seconds_at(double x) const;
+  bool has_rows() const { return watched_ && !watched_->log->rows.empty(); }
+  void move_to(double from);
+
+  const Theme& theme_;
+  std::shared_ptr<const Watched> watched_;
+  std::vector<Column> columns_;
+  double from_ = 0, to_ = 0;
+  double held_at_ = 0;  // while it is dragged: seconds from the view's beginning to the mouse
+};
+
+}  // namespace fair_gauge::app
