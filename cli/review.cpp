@@ -23,7 +23,7 @@ struct LogOptions {
   int length = 0, digits = -1;
   double weight = 0;
   bool heat = false, cool = false;
-  std::string goal, band;
+  std::string goal, band, schedule;
   double minimum_on = 0, minimum_off = 0, every = 0;
   bool json = false, force = false;
 };
@@ -198,7 +198,10 @@ void run_switch(Session& session, const LogOptions& options) {
   for (const auto* each : {&goal, &band})
     if (!*each) return session.refuse(each->problem());
   if (*band < 0) return session.refuse({"a band below zero cannot be", "half the width of the dead band, 0 or more"});
-  const SwitchRule rule{options.heat, *goal, *band, options.minimum_on, options.minimum_off, options.every};
+  SwitchRule rule{options.heat, *goal, *band, options.minimum_on, options.minimum_off, options.every};
+  auto schedule = read_schedule(options.schedule, *opened->chain.shown);
+  if (!schedule) return session.refuse(schedule.problem());
+  rule.schedule = std::move(*schedule);
   const Switched switched = switch_on_log(opened->log, rule, opened->plausible);
   const SwitchCodes codes = switch_codes(opened->chain, rule);
   const std::string_view unit = opened->chain.shown->symbol;
@@ -275,6 +278,7 @@ void add_switch(Command& program, Session& session) {
   command.option("--band", options->band, "half the width of the dead band", Presence::required);
   command.option("--minimum-on", options->minimum_on, "seconds it stays on at least", {0, 1e9});
   command.option("--minimum-off", options->minimum_off, "seconds it stays off at least", {0, 1e9});
+  command.option("--schedule", options->schedule, "other goals over the day, UTC: '06:00 21; 22:00 18'");
   command.option("--every", options->every, "seconds between two looks; default every row", {0, 1e9});
 }
 

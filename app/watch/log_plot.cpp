@@ -213,6 +213,38 @@ void LogPlot::draw_happened() {
   }
 }
 
+// Both edges of the band: straight across, or by the goals of the day.
+void LogPlot::draw_limits() {
+  const auto& rows = watched_->log->rows;
+  const QPen pen(theme_.colours().second, 1, Qt::DashLine);
+  if (rule_->schedule.empty()) {
+    for (const double limit : {rule_->goal - rule_->band, rule_->goal + rule_->band}) {
+      auto* line = new QCPItemStraightLine(plot_);
+      line->setPen(pen);
+      line->point1->setCoords(0, limit), line->point2->setCoords(1, limit);
+    }
+    return;
+  }
+  constexpr double day_s = 86'400;
+  constexpr int most_pieces = 400;
+  int pieces = 0;
+  for (double day = std::floor(rows.front().seconds / day_s) * day_s - day_s; day < rows.back().seconds; day += day_s)
+    for (std::size_t i = 0; i < rule_->schedule.size() && pieces < most_pieces; ++i) {
+      const double from = std::max(day + rule_->schedule[i].at_s, rows.front().seconds);
+      const double next = i + 1 < rule_->schedule.size() ? day + rule_->schedule[i + 1].at_s
+                                                         : day + day_s + rule_->schedule.front().at_s;
+      const double to = std::min(next, rows.back().seconds);
+      if (!(to > from)) continue;
+      for (const double off : {-rule_->band, rule_->band}) {
+        auto* line = new QCPItemLine(plot_);
+        line->setPen(pen);
+        line->start->setCoords(from, rule_->schedule[i].goal + off);
+        line->end->setCoords(to, rule_->schedule[i].goal + off);
+        ++pieces;
+      }
+    }
+}
+
 void LogPlot::draw() {
   const Colours& colours = theme_.colours();
   style_plot(*plot_, theme_);
@@ -277,11 +309,7 @@ void LogPlot::draw() {
     }
   if (watched_->is_dated) draw_happened();
   if (rule_ && on_.size() == rows.size()) {
-    for (const double limit : {rule_->goal - rule_->band, rule_->goal + rule_->band}) {
-      auto* line = new QCPItemStraightLine(plot_);
-      line->setPen(QPen(colours.second, 1, Qt::DashLine));
-      line->point1->setCoords(0, limit), line->point2->setCoords(1, limit);
-    }
+    draw_limits();
     QColor fill = colours.second;
     fill.setAlpha(60);
     for (std::size_t i = 0; i < rows.size();) {
@@ -306,9 +334,10 @@ void LogPlot::draw() {
   if (watched_->is_dated) {
     QSharedPointer<QCPAxisTickerDateTime> dates(new QCPAxisTickerDateTime);
     dates->setDateTimeSpec(Qt::UTC);
-    dates->setDateTimeFormat(span > 2 * 86400 ? QStringLiteral("d MMM")
-                             : span > 900     ? QStringLiteral("HH:mm")
-                                              : QStringLiteral("HH:mm:ss"));
+    dates->setDateTimeFormat(span > 10 * 86400 ? QStringLiteral("d MMM")
+                             : span > 86400    ? QStringLiteral("d MMM HH:mm")
+                             : span > 900      ? QStringLiteral("HH:mm")
+                                               : QStringLiteral("HH:mm:ss"));
     ticker = dates;
     plot_->xAxis->setLabel(tr("time, UTC"));
   } else {
@@ -345,7 +374,12 @@ void LogPlot::fit_values() {
       }
     if (low <= high) break;
   }
-  if (rule_) low = std::min(low, rule_->goal - rule_->band), high = std::max(high, rule_->goal + rule_->band);
+  if (rule_) {
+    std::vector<double> goals;
+    for (const DayGoal& each : rule_->schedule) goals.push_back(each.goal);
+    if (goals.empty()) goals.push_back(rule_->goal);
+    for (const double goal : goals) low = std::min(low, goal - rule_->band), high = std::max(high, goal + rule_->band);
+  }
   if (!(low <= high)) return;
   const double least = watched_->review.noise_steps > 0 ? 8 * watched_->review.noise / watched_->review.noise_steps
                                                         : 0.1 * watched_->chain.channel.tolerance;

@@ -42,6 +42,7 @@ class LogPlot : public QWidget {
  private:
   void draw();
   void draw_happened();
+  void draw_limits();
   void draw_courses();
   void draw_course(QCPGraph& graph, const std::vector<RowBlock>& blocks,
                    const std::function<double(std::size_t)>& value_of);

@@ -51,6 +51,11 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
                                  change(tr("Switching: looks every"),
                                         [v](SwitchingRule& rule) { rule.every_s = std::max(0.0, v); });
                                });
+  schedule_ = form_->add_words(
+      tr("Over the day"),
+      tr("Other goals from a time of day on, UTC as the readings have it: 06:00 21; 22:00 18. Empty: the goal holds"),
+      "switch_schedule", [this](const QString& words) { take_schedule(words); });
+  schedule_->setPlaceholderText(tr("06:00 21; 22:00 18"));
   connect(begin_, &QPushButton::clicked, this, [this] {
     workbench_.document().edit(tr("Switching"), [this](Bench& bench) {
       if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id()))
@@ -87,11 +92,25 @@ void SwitchView::change(const QString& label, const std::function<void(Switching
   });
 }
 
+// Empty words take it away; what is not understood stays in the field, and is said.
+void SwitchView::take_schedule(const QString& words) {
+  const Channel* channel = find_by_id(workbench_.bench().channels, workbench_.channel_id());
+  const Unit* shown = channel ? unit_by_ucum(channel->unit) : nullptr;
+  if (!shown || !channel->switching) return;
+  const auto schedule = read_schedule(words.toStdString(), *shown);
+  refused_ = schedule ? QString() : text_of(to_text(schedule.problem()));
+  if (!schedule) return refresh();
+  std::vector<ScheduledGoal> kept;
+  for (const DayGoal& each : *schedule) kept.push_back({each.at_s, shown->to_base(each.goal)});
+  change(tr("Switching: over the day"), [&](SwitchingRule& rule) { rule.schedule = kept; });
+}
+
 void SwitchView::refresh() {
   if (!isVisible()) return;
   const Channel* channel = find_by_id(workbench_.bench().channels, workbench_.channel_id());
   const Unit* shown = channel ? unit_by_ucum(channel->unit) : nullptr;
   const bool has_rule = channel && shown && channel->switching;
+  if (std::exchange(channel_, workbench_.channel_id()) != channel_) refused_.clear();
   begin_->setVisible(channel && shown && !has_rule);
   for (QWidget* each : {static_cast<QWidget*>(form_), static_cast<QWidget*>(codes_), static_cast<QWidget*>(end_)})
     each->setVisible(has_rule);
@@ -101,7 +120,7 @@ void SwitchView::refresh() {
     return plot_.show_switching({}, {});
   }
   const NumberStyle& style = workbench_.style();
-  const SwitchRule rule = rule_of(*channel->switching, *shown);
+  SwitchRule rule = rule_of(*channel->switching, *shown);
   const bool is_temperature = shown->dimension == Dimension::temperature;
   goal_->set_dimension(shown->dimension);
   goal_->set_unit(*shown);
@@ -120,7 +139,18 @@ void SwitchView::refresh() {
   for (const auto& [field, seconds] :
        {std::pair{minimum_on_, rule.minimum_on_s}, {minimum_off_, rule.minimum_off_s}, {every_, rule.every_s}})
     field->show_value(seconds, text_of(with_unit(seconds, number(seconds), "s", style)));
+  if (refused_.isEmpty() && !(schedule_->hasFocus() && schedule_->isModified()))
+    schedule_->setText(text_of(schedule_text(rule.schedule, style)));
   const auto& watched = log_.watched();
+  const bool no_clock = !rule.schedule.empty() && watched && !watched->is_dated;
+  if (no_clock) rule.schedule.clear();
+  if (!refused_.isEmpty()) {
+    words_->setText(refused_);
+    words_->set_tint(Tint::red);
+    codes_->clear();
+    return plot_.show_switching({}, {});
+  }
+  words_->set_tint(Tint::ink);
   if (!watched || watched->chain.channel.id != channel->id || watched->log->rows.empty()) {
     words_->setText(tr("No readings to try it on yet."));
     codes_->clear();
@@ -145,6 +175,8 @@ void SwitchView::show_switched(const Watched& of, const SwitchRule& rule, const 
     sentence[0] = sentence[0].toUpper();
     said << sentence + QLatin1Char('.');
   }
+  if (rule.schedule.empty() && of.chain.channel.switching && !of.chain.channel.switching->schedule.empty())
+    said << tr("These readings have no time of day: they are tried with the goal alone.");
   words_->setText(said.join(QLatin1Char(' ')));
   QStringList compared;
   for (const auto& [name, limit] : {std::pair{tr("On"), codes.on}, {tr("Off"), codes.off}})

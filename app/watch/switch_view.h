@@ -17,6 +17,7 @@ class SwitchView : public QWidget {
 
  private:
   void refresh();
+  void take_schedule(const QString& words);
   void show_switched(const Watched& watched, const SwitchRule& rule, const Switched& switched);
   void change(const QString& label, const std::function<void(SwitchingRule&)>& change);
   void showEvent(QShowEvent* event) override;
@@ -26,6 +27,9 @@ class SwitchView : public QWidget {
   LogPlot& plot_;
   QPushButton *begin_, *end_;
   Form* form_;
+  QLineEdit* schedule_;
+  QString refused_;      // why the words of the schedule were not taken
+  std::string channel_;  // whose they are
   QComboBox* kind_;
   QuantityField *goal_, *band_, *minimum_on_, *minimum_off_, *every_;
   Text *words_, *codes_, *care_;

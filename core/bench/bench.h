@@ -208,6 +208,15 @@ struct SimulatedCourse {
   bool operator==(const SimulatedCourse&) const = default;
 };
 
+/// A goal from a time of day on, every day.
+struct ScheduledGoal {
+  double at_s = 0;  ///< seconds after midnight, by the clock of the readings: UTC
+  double goal = 0;
+  UnknownKeys unknown;
+
+  bool operator==(const ScheduledGoal&) const = default;
+};
+
 /// Two-point switching by a channel's reading, in base units.
 struct SwitchingRule {
   bool heats = true;  ///< on below goal − band and off above goal + band; false → a cooler, the other way round
@@ -215,7 +224,8 @@ struct SwitchingRule {
   double band = 0;  ///< half-width, a difference
   double minimum_on_s = 0;
   double minimum_off_s = 0;
-  double every_s = 0;  ///< between two looks; 0 → every reading
+  double every_s = 0;                   ///< between two looks; 0 → every reading
+  std::vector<ScheduledGoal> schedule;  ///< by their times; empty → the goal holds all day
   UnknownKeys unknown;
 
   bool operator==(const SwitchingRule&) const = default;

@@ -146,6 +146,14 @@ struct Fields<SimulatedCourse> {
 };
 
 template <>
+struct Fields<ScheduledGoal> {
+  static void list(auto& self, auto&& visit) {
+    visit("at_s", self.at_s, {.minimum = 0, .maximum = 86399, .required = true});
+    visit("goal", self.goal, {.required = true});
+  }
+};
+
+template <>
 struct Fields<SwitchingRule> {
   static void list(auto& self, auto&& visit) {
     visit("heats", self.heats);
@@ -154,6 +162,7 @@ struct Fields<SwitchingRule> {
     visit("minimum_on_s", self.minimum_on_s, {.minimum = 0, .maximum = 1e7});
     visit("minimum_off_s", self.minimum_off_s, {.minimum = 0, .maximum = 1e7});
     visit("every_s", self.every_s, {.minimum = 0, .maximum = 1e7});
+    visit("schedule", self.schedule);
   }
 };
 

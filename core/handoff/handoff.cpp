@@ -97,6 +97,8 @@ class Packer {
     code.comments.push_back(fmt::format("{}, {}", code.channel_name, enum_name(chain_.channel.quantity)));
     if (chain_.channel.switching)
       code.switching = switch_codes(chain_, rule_of(*chain_.channel.switching, *chain_.shown));
+    if (chain_.channel.switching && !chain_.channel.switching->schedule.empty())
+      report.notes.push_back("its goal changes over the day: compare the value with the goal of the time");
     const auto problem = chain_.decoder ? of_bytes() : side_ ? of_number_and_side() : of_number();
     if (problem) return *problem;
     if (request_.is_cancelled && request_.is_cancelled()) return cancelled();

@@ -5,8 +5,19 @@
 #include <algorithm>
 #include <cmath>
 
+#include "quantity/number_format.h"
+#include "quantity/quantity_text.h"
+
 namespace fair_gauge {
 namespace {
+
+// As people say it: seconds to two minutes, minutes to two hours, hours to two days.
+std::string duration(double seconds) {
+  return seconds < 120      ? fmt::format("{:.3g} s", seconds)
+         : seconds < 7200   ? fmt::format("{:.3g} min", seconds / 60)
+         : seconds < 172800 ? fmt::format("{:.3g} h", seconds / 3600)
+                            : fmt::format("{:.3g} days", seconds / 86400);
+}
 
 constexpr double just = 1e-9;  // of a second: times are sums of decimals
 
@@ -121,6 +132,65 @@ std::optional<CodeLimit> limit_of(const Codes& codes, bool below, double limit) 
 
 }  // namespace
 
+double SwitchRule::goal_at(double seconds) const {
+  if (schedule.empty()) return goal;
+  constexpr double day_s = 86'400;
+  const double at = seconds - day_s * std::floor(seconds / day_s);
+  const auto after = std::ranges::upper_bound(schedule, at, {}, &DayGoal::at_s);
+  return after == schedule.begin() ? schedule.back().goal : (after - 1)->goal;
+}
+
+// Each goal stands behind its time; where the next time begins is where this one's words end.
+Result<std::vector<DayGoal>> read_schedule(std::string_view text, const Unit& shown) {
+  const auto is_digit = [](char c) { return c >= '0' && c <= '9'; };
+  const auto refused = [](std::string wrong) {
+    return Problem{std::move(wrong), "times of day with their goals: 06:00 21; 22:00 18"};
+  };
+  std::vector<DayGoal> schedule;
+  std::size_t at = 0;
+  const auto skip = [&](std::string_view what) {
+    while (at < text.size() && what.find(text[at]) != std::string_view::npos) ++at;
+  };
+  for (skip(" ;,\n\t"); at < text.size(); skip(" ;,\n\t")) {
+    int parts[2] = {};
+    for (int part = 0; part < 2; ++part) {
+      const std::size_t begin = at;
+      while (at < text.size() && is_digit(text[at]) && at - begin < 2)
+        parts[part] = parts[part] * 10 + (text[at++] - '0');
+      if (at == begin || (part == 0 && (at >= text.size() || text[at] != ':')))
+        return refused(fmt::format("\"{}\" begins with no time of day", text.substr(begin, 12)));
+      if (part == 0) ++at;
+    }
+    if (parts[0] > 23 || parts[1] > 59)
+      return refused(fmt::format("{:02}:{:02} is no time of day", parts[0], parts[1]));
+    // Up to the digits before the next colon.
+    const std::size_t colon = text.find(':', at);
+    std::size_t end = colon == std::string_view::npos ? text.size() : colon;
+    while (colon != std::string_view::npos && end > at && is_digit(text[end - 1])) --end;
+    std::string words(text.substr(at, end - at));
+    words.erase(words.find_last_not_of(" ;,\n\t") + 1);
+    const auto goal = parse_quantity(words, shown.dimension, &shown);
+    if (!goal) return refused(fmt::format("{:02}:{:02}: {}", parts[0], parts[1], goal.problem().wrong));
+    const double seconds = 3600.0 * parts[0] + 60.0 * parts[1];
+    if (std::ranges::find(schedule, seconds, &DayGoal::at_s) != schedule.end())
+      return refused(fmt::format("{:02}:{:02} stands twice", parts[0], parts[1]));
+    schedule.push_back({seconds, shown.from_base(goal->base)});
+    at = end;
+  }
+  std::ranges::sort(schedule, {}, &DayGoal::at_s);
+  return schedule;
+}
+
+std::string schedule_text(const std::vector<DayGoal>& schedule, const NumberStyle& style) {
+  std::string text;
+  for (const DayGoal& each : schedule) {
+    const int minutes = static_cast<int>(std::lround(each.at_s / 60));
+    text += fmt::format("{}{:02}:{:02} {}", text.empty() ? "" : "; ", minutes / 60, minutes % 60,
+                        shortest(each.goal, style));
+  }
+  return text;
+}
+
 Switched switch_on_log(const ChannelLog& log, const SwitchRule& rule, const Range& plausible) {
   Switched result;
   bool on = false;
@@ -145,7 +215,7 @@ Switched switch_on_log(const ChannelLog& log, const SwitchRule& rule, const Rang
       looked = now;
       const bool usable =
           row.is_good() && row.fault == 0 && row.reading >= plausible.from && row.reading <= plausible.to;
-      const double low = rule.goal - rule.band, high = rule.goal + rule.band;
+      const double goal = rule.goal_at(now), low = goal - rule.band, high = goal + rule.band;
       const bool wants_on = rule.heats ? row.reading < low : row.reading > high;
       const bool wants_off = rule.heats ? row.reading > high : row.reading < low;
       if (on && (!usable || (wants_off && now - changed >= rule.minimum_on_s - just)))
@@ -163,6 +233,7 @@ Switched switch_on_log(const ChannelLog& log, const SwitchRule& rule, const Rang
 
 SwitchCodes switch_codes(const Chain& chain, const SwitchRule& rule) {
   if (chain.inputs.size() > 1 && chain.inputs[1]) return {};  // the other channel decides with it
+  if (!rule.schedule.empty()) return {};                      // so does the time
   const Codes codes(chain);
   if (!codes.any()) return {};
   return {limit_of(codes, rule.heats, rule.heats ? rule.goal - rule.band : rule.goal + rule.band),
@@ -170,24 +241,30 @@ SwitchCodes switch_codes(const Chain& chain, const SwitchRule& rule) {
 }
 
 SwitchRule rule_of(const SwitchingRule& rule, const Unit& shown) {
-  return {rule.heats,        shown.from_base(rule.goal), rule.band / shown.scale,
-          rule.minimum_on_s, rule.minimum_off_s,         rule.every_s};
+  SwitchRule shown_rule{rule.heats,        shown.from_base(rule.goal), rule.band / shown.scale,
+                        rule.minimum_on_s, rule.minimum_off_s,         rule.every_s};
+  for (const ScheduledGoal& each : rule.schedule)
+    shown_rule.schedule.push_back({each.at_s, shown.from_base(each.goal)});
+  std::ranges::stable_sort(shown_rule.schedule, {}, &DayGoal::at_s);
+  return shown_rule;
 }
 
 std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& switched, const SwitchCodes& codes,
                                       double noise, std::string_view unit) {
   std::vector<std::string> words;
-  words.push_back(fmt::format("{}: switches {}; on for {:.0f} % of the log, at the longest for {:.4g} s",
+  words.push_back(fmt::format("{}: switches {}; on for {:.0f} % of the log, at the longest for {}",
                               rule.heats ? "heats" : "cools",
                               switched.switches == 1 ? "once" : fmt::format("{} times", switched.switches),
-                              switched.share_on * 100, switched.longest_on_s));
+                              switched.share_on * 100, duration(switched.longest_on_s)));
   if (switched.chatter)
     words.push_back(
         "chatters: most changes follow the one before within ten rows. A wider band, minimum times or a filter help");
   if (rule.band > 0 && noise > 0 && rule.band < 3 * noise)
     words.push_back(
         fmt::format("the band of ±{:.3g} is less than three times the noise of {:.3g} {}", rule.band, noise, unit));
-  if (!codes.on || !codes.off)
+  if (!rule.schedule.empty())
+    words.push_back("the goal changes over the day: firmware compares with the codes of the goal of the time");
+  else if (!codes.on || !codes.off)
     words.push_back("no single comparison of the raw number decides as the reading does: compare the reading");
   words.push_back("software is not a safety device: what can overheat or flood has a cut-out of its own in hardware");
   return words;

@@ -10,13 +10,25 @@
 namespace fair_gauge {
 
 /// In the channel's unit.
+struct DayGoal {
+  double at_s = 0;  ///< seconds after midnight
+  double goal = 0;
+
+  bool operator==(const DayGoal&) const = default;
+};
+
+/// In the channel's unit.
 struct SwitchRule {
   bool heats = true;  ///< on below goal − band and off above goal + band; false → a cooler, the other way round
   double goal = 0;
   double band = 0;  ///< half-width; equality changes nothing
   double minimum_on_s = 0;
   double minimum_off_s = 0;
-  double every_s = 0;  ///< only rows this far after the last one looked at; 0 → every row
+  double every_s = 0;                  ///< only rows this far after the last one looked at; 0 → every row
+  std::vector<DayGoal> schedule = {};  ///< by their times, of a log whose seconds are since 1970; empty → `goal`
+
+  /// Since the last change of the schedule. \param seconds  since 1970, UTC
+  double goal_at(double seconds) const;
 };
 
 struct Switched {
@@ -37,6 +49,12 @@ struct CodeLimit {
 struct SwitchCodes {
   std::optional<CodeLimit> on, off;  ///< nothing where the readings of the codes do not run one way
 };
+
+/// "06:00 21; 22:00 18" as goals by their times, an empty text as none.
+/// \returns what is no time of day or no value of the unit, or stands twice
+Result<std::vector<DayGoal>> read_schedule(std::string_view text, const Unit& shown);
+/// The same back. \param style  of its numbers
+std::string schedule_text(const std::vector<DayGoal>& schedule, const NumberStyle& style = {});
 
 /// The rule of a channel in its shown unit.
 SwitchRule rule_of(const SwitchingRule& rule, const Unit& shown);

@@ -435,6 +435,44 @@ TEST_F(WatchTest, ARuleIsTriedOnTheReadingsAndKeptInTheBench) {
   EXPECT_FALSE(find_by_id(workbench_.bench().channels, "substrate")->switching);
 }
 
+// 2400 counts are about 21.5 °C, and stay so: a heater at 18 is off, one at 25 is on. By the clock it is on from noon
+// to six, and half a night's goal is typed while numbers come.
+TEST_F(WatchTest, AGoalChangesOverTheDay) {
+  window_.show_view(Page::watch, 2);
+  constexpr double midnight = 20'000 * 86'400.0;
+  open(log_of(std::vector<int>(97, 2400), [](std::size_t i) { return midnight + 900.0 * static_cast<double>(i); }));
+  workbench_.listen_to_shed();
+  click("switch_begin");
+  give_slowly("switch_goal", QStringLiteral("18"));
+  give_slowly("switch_band", QStringLiteral("1"));
+  settle();
+  EXPECT_THAT(text("switch_words"), HasSubstr("switches 0 times"));
+  give_slowly("switch_schedule", QStringLiteral("12:00 25; 18:00 18"));
+  settle();
+  const auto kept = [&] { return find_by_id(workbench_.bench().channels, "substrate")->switching->schedule; };
+  ASSERT_EQ(kept().size(), 2u);
+  EXPECT_DOUBLE_EQ(kept()[0].at_s, 43200);
+  EXPECT_DOUBLE_EQ(kept()[0].goal, 25);
+  EXPECT_THAT(text("switch_words"), HasSubstr("switches 2 times; on for 25 %"));
+  EXPECT_THAT(text("switch_words"), HasSubstr("changes over the day"));
+  // What cannot be is said, and is neither kept nor lost.
+  give_slowly("switch_schedule", QStringLiteral("25:00 3"));
+  settle();
+  EXPECT_THAT(text("switch_words"), HasSubstr("25:00 is no time of day"));
+  EXPECT_EQ(find<QLineEdit>("switch_schedule")->text(), QStringLiteral("25:00 3"));
+  EXPECT_EQ(kept().size(), 2u);
+  // Readings without a clock are tried with the goal alone.
+  give_slowly("switch_schedule", QStringLiteral("12:00 25; 18:00 18"));
+  open(log_of(std::vector<int>(50, 2400), [](std::size_t i) { return 10.0 * static_cast<double>(i); }));
+  EXPECT_TRUE(QTest::qWaitFor([&] { return text("switch_words").find("no time of day") != std::string::npos; }));
+  auto* field = find<QLineEdit>("switch_schedule");
+  QTest::mouseClick(field, Qt::LeftButton);
+  field->selectAll();
+  QTest::keyClick(field, Qt::Key_Backspace);
+  QTest::keyClick(field, Qt::Key_Return);
+  EXPECT_TRUE(kept().empty());
+}
+
 TEST_F(WatchTest, ARecordingGoesOnOverPagesAndStarts) {
   window_.show_page(Page::watch);
   EXPECT_THAT(window_.watch().record_to(file("none/day.csv")).toStdString(), testing::IsEmpty())

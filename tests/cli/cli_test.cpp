@@ -322,6 +322,10 @@ TEST(Cli, ReviewFilterAndSwitchAnswerAsTheContractSays) {
   EXPECT_EQ(switched["longest_on_s"], 1198);
   EXPECT_EQ(switched["compare_on"], ">=") << "a thermistor below its resistor falls";
   EXPECT_EQ(run("switch" + what + " --heat --cool --goal 30 --band 0.5").code, 2);
+  EXPECT_EQ(run("switch" + what + " --heat --goal 30 --band 0.5 --schedule 'noon 3'").code, 3);
+  EXPECT_TRUE(
+      json::parse(run("switch" + what + " --heat --goal 30 --band 0.5 --schedule '06:00 31' --json").out)["on_code"]
+          .is_null());
   EXPECT_EQ(run("review --bench " + demo + " --channel substrate --input /no/such/log").code, 4);
 }
 

@@ -233,6 +233,59 @@ TEST(Switching, DecidesAsItsWordsSay) {
   }
 }
 
+// 19.5 °C all day: too cold for 21 ± 0.5, too warm for 18 ± 0.5. On from six to ten in the evening, each day.
+TEST(Switching, GoalsChangeOverTheDay) {
+  const Unit& celsius = *unit_by_ucum("Cel");
+  const auto schedule = read_schedule("22:00 18; 06:00 21", celsius);
+  ASSERT_TRUE(schedule);
+  ASSERT_EQ(schedule->size(), 2u);
+  EXPECT_EQ((*schedule)[0], (DayGoal{21600, 21})) << "by their times";
+  EXPECT_EQ(schedule_text(*schedule), "06:00 21; 22:00 18");
+  ChannelLog log = log_of({});
+  constexpr double midnight = 20'000 * 86'400.0;
+  for (int quarter = 0; quarter <= 3 * 96; ++quarter) put(log, midnight + 900.0 * quarter, 19.5, 19.5);
+  SwitchRule rule{.heats = true, .goal = 5, .band = 0.5, .schedule = *schedule};
+  const Switched switched = switch_on_log(log, rule, {0, 45});
+  EXPECT_EQ(switched.switches, 6u);
+  EXPECT_DOUBLE_EQ(switched.on_s, 3 * 16 * 3600.0);
+  EXPECT_DOUBLE_EQ(switched.longest_on_s, 16 * 3600.0);
+  EXPECT_DOUBLE_EQ(rule.goal_at(midnight), 18) << "yesterday's last one";
+  EXPECT_DOUBLE_EQ(rule.goal_at(midnight + 21599), 18);
+  EXPECT_DOUBLE_EQ(rule.goal_at(midnight + 21600), 21);
+  EXPECT_DOUBLE_EQ(rule.goal_at(midnight + 79200), 18);
+  EXPECT_DOUBLE_EQ(rule.goal_at(-3600), 18) << "eleven in the evening before 1970";
+  const SwitchCodes codes = switch_codes(demo_chain("substrate"), rule);
+  EXPECT_FALSE(codes.on || codes.off);
+  EXPECT_THAT(switch_words(rule, switched, codes, 0, "°C"),
+              ::testing::Contains(::testing::HasSubstr("changes over the day")));
+  EXPECT_THAT(switch_words(rule, switched, codes, 0, "°C")[0], ::testing::HasSubstr("at the longest for 16 h"));
+  rule.schedule.clear();
+  EXPECT_EQ(switch_on_log(log, rule, {0, 45}).switches, 0u) << "5 °C is never asked for by 19.5";
+}
+
+TEST(Switching, ScheduleIsReadAsPeopleWriteIt) {
+  const Unit& celsius = *unit_by_ucum("Cel");
+  const auto text = [&](const char* words, const Unit& unit) {
+    const auto schedule = read_schedule(words, unit);
+    return schedule ? schedule_text(*schedule) : "! " + to_text(schedule.problem());
+  };
+  EXPECT_EQ(text("", celsius), "");
+  EXPECT_EQ(text("6:00 21,5 22:30 18", celsius), "06:00 21.5; 22:30 18");
+  EXPECT_EQ(text("06:00 21 °C, 22:00 18 °C", celsius), "06:00 21; 22:00 18");
+  EXPECT_EQ(text("06:00 70 °F", celsius), "06:00 21.11111");
+  EXPECT_EQ(text("00:00 -5; 23:59 -10", celsius), "00:00 −5; 23:59 −10");
+  EXPECT_EQ(text("06:00 50 %", *unit_by_ucum("%")), "06:00 50");
+  for (const char* bad :
+       {"24:00 5", "12:60 5", "6 21", "06:00", "06:00 warm", "noon 21", ":30 5", "06:00 21; 06:00 22", "06: 5"})
+    EXPECT_THAT(text(bad, celsius), ::testing::StartsWith("! ")) << bad;
+  // In a bench it stands in base units, in whatever order.
+  const SwitchRule rule = rule_of({.goal = 20, .schedule = {{.at_s = 79200, .goal = 18}, {.at_s = 21600, .goal = 21}}},
+                                  *unit_by_ucum("[degF]"));
+  ASSERT_EQ(rule.schedule.size(), 2u);
+  EXPECT_EQ(rule.schedule[0].at_s, 21600);
+  EXPECT_NEAR(rule.schedule[0].goal, 69.8, 1e-9);
+}
+
 TEST(Switching, ItsCodesDecideAsTheReadingDoes) {
   for (const char* channel : {"substrate", "room", "spawn_fridge", "rack", "steamer", "compost_middle"})
     for (const bool heats : {true, false}) {
