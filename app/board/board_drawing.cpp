@@ -250,7 +250,7 @@ void BoardDrawing::paintEvent(QPaintEvent*) {
     if (volts > 0) {
       const QString words = in_own_marks(plate.supply);
       painter.drawText(is_rail ? inside : inside.adjusted(0, 3, 0, 0),
-                       Qt::AlignRight | (is_rail ? Qt::AlignVCenter : Qt::AlignTop), words);
+                       static_cast<int>((Qt::AlignRight | (is_rail ? Qt::AlignVCenter : Qt::AlignTop)).toInt()), words);
     }
     painter.setFont(theme_.font(Face::strong));
     painter.setPen(colours.ink);
