@@ -16,7 +16,7 @@ LogMap::LogMap(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(th
   setToolTip(tr("All of the log; drag what is in view, or press where to look"));
   setFocusPolicy(Qt::StrongFocus);
   setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-  connect(&theme, &Theme::changed, this, [this] { updateGeometry(), update(); });
+  connect(&theme, &Theme::changed, this, [this] { course_ = {}, updateGeometry(), update(); });
 }
 
 void LogMap::show_log(std::shared_ptr<const Watched> watched) {
@@ -28,9 +28,11 @@ void LogMap::show_view(double from, double to) {
   from_ = from, to_ = to;
   if (has_rows()) {
     const double whole = last() - first();
-    setAccessibleDescription(tr("%1 to %2 % of it are in view")
-                                 .arg(std::lround(100 * std::clamp((from - first()) / whole, 0.0, 1.0)))
-                                 .arg(std::lround(100 * std::clamp((to - first()) / whole, 0.0, 1.0))));
+    const auto share = [&](double at) { return std::lround(100 * std::clamp((at - first()) / whole, 0.0, 1.0)); };
+    if (const std::pair now(share(from), share(to)); now != told_) {
+      told_ = now;
+      setAccessibleDescription(tr("%1 to %2 % of it are in view").arg(now.first).arg(now.second));
+    }
   }
   update();
 }
@@ -40,6 +42,7 @@ double LogMap::seconds_at(double x) const { return first() + x / std::max(1, wid
 
 // Rows one by one where there are few; of many the blocks that were looked through once.
 void LogMap::work_out() {
+  course_ = {};
   columns_.assign(static_cast<std::size_t>(std::max(1, width())), {});
   if (!has_rows()) return update();
   const auto take = [&](double seconds, double low, double high) {
@@ -61,25 +64,21 @@ void LogMap::resizeEvent(QResizeEvent* event) {
   work_out();
 }
 
-void LogMap::paintEvent(QPaintEvent*) {
-  QPainter painter(this);
-  const Colours& colours = theme_.colours();
-  painter.fillRect(rect(), colours.shade);
-  if (hasFocus()) {
-    painter.setPen(QPen(colours.accent, 2));
-    painter.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
-  }
+// The course does not change while the view moves over it.
+void LogMap::draw_course() {
+  const double ratio = devicePixelRatioF();
+  course_ = QPixmap(size() * ratio);
+  course_.setDevicePixelRatio(ratio);
+  course_.fill(Qt::transparent);
   if (!has_rows()) return;
+  QPainter painter(&course_);
   Column all;
   for (const Column& column : columns_)  // what is not plausible does not squeeze the rest
     all.low = std::min(all.low, std::max(column.low, watched_->plausible.from)),
     all.high = std::max(all.high, std::min(column.high, watched_->plausible.to));
   const double room = std::max(all.high - all.low, 1e-12), top = 3, high = height() - 6;
   const auto y_of = [&](double value) { return top + high * (1 - std::clamp((value - all.low) / room, 0.0, 1.0)); };
-  const QRectF view(QPointF(std::clamp(x_of(from_), 0.0, width() - 4.0), 0.5),
-                    QPointF(std::clamp(x_of(to_), 4.0, width() - 1.0), height() - 0.5));
-  painter.fillRect(view, colours.sheet);
-  painter.setPen(colours.quiet);
+  painter.setPen(theme_.colours().quiet);
   // Neighbours are joined, as long as they lie no further apart than a gap.
   const double gap = std::max(1.0, gap_periods * watched_->log->period_s / (last() - first()) * (width() - 1) + 1);
   std::optional<QPointF> before;
@@ -90,6 +89,22 @@ void LogMap::paintEvent(QPaintEvent*) {
     painter.drawLine(low, high_end);
     before = high_end;
   }
+}
+
+void LogMap::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  const Colours& colours = theme_.colours();
+  painter.fillRect(rect(), colours.shade);
+  if (hasFocus()) {
+    painter.setPen(QPen(colours.accent, 2));
+    painter.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));
+  }
+  if (!has_rows()) return;
+  if (course_.isNull()) draw_course();
+  const QRectF view(QPointF(std::clamp(x_of(from_), 0.0, width() - 4.0), 0.5),
+                    QPointF(std::clamp(x_of(to_), 4.0, width() - 1.0), height() - 0.5));
+  painter.fillRect(view, colours.sheet);
+  painter.drawPixmap(0, 0, course_);
   painter.setPen(QPen(colours.accent, hasFocus() ? 3 : 1.6));
   painter.setBrush(Qt::NoBrush);
   painter.drawRect(view.adjusted(1, 1, -1, -1));

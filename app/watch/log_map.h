@@ -2,8 +2,10 @@
 // view.
 #pragma once
 
+#include <QPixmap>
 #include <QWidget>
 #include <memory>
+#include <utility>
 #include <vector>
 
 #include "watch/watch_log.h"
@@ -38,6 +40,7 @@ class LogMap : public QWidget {
     double low = std::numeric_limits<double>::infinity(), high = -std::numeric_limits<double>::infinity();
   };
   void work_out();
+  void draw_course();
   double first() const { return watched_->log->rows.front().seconds; }
   double last() const { return std::max(watched_->log->rows.back().seconds, first() + watched_->log->period_s); }
   double x_of(double seconds) const;
@@ -48,6 +51,8 @@ class LogMap : public QWidget {
   const Theme& theme_;
   std::shared_ptr<const Watched> watched_;
   std::vector<Column> columns_;
+  QPixmap course_;                      // of the columns; null → to be drawn
+  std::pair<long, long> told_{-1, -1};  // per cent that the description says
   double from_ = 0, to_ = 0;
   double held_at_ = 0;  // while it is dragged: seconds from the view's beginning to the mouse
 };
