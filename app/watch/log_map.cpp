@@ -15,6 +15,7 @@ LogMap::LogMap(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(th
   setAccessibleName(tr("All of the log, and the part in view"));
   setToolTip(tr("All of the log; drag what is in view, or press where to look"));
   setFocusPolicy(Qt::StrongFocus);
+  setAttribute(Qt::WA_OpaquePaintEvent);
   setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
   connect(&theme, &Theme::changed, this, [this] { course_ = {}, updateGeometry(), update(); });
 }
@@ -113,7 +114,8 @@ void LogMap::paintEvent(QPaintEvent*) {
 void LogMap::move_to(double from) {
   const double long_ = to_ - from_;
   from = std::clamp(from, first(), std::max(first(), last() - long_));
-  emit view_wanted(from, from + long_);
+  from_ = from, to_ = from + long_;
+  emit view_wanted(from_, to_);
 }
 
 // Beside the view it is brought there first.

@@ -42,6 +42,9 @@ LogPlot::LogPlot(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(
     plot_->xAxis->setRange(from, to);
     plot_->replot(QCustomPlot::rpQueuedReplot);
   });
+  // With the plot, in one pass: by itself it would be painted before.
+  connect(plot_, &QCustomPlot::afterReplot, this,
+          [this] { map_->show_view(plot_->xAxis->range().lower, plot_->xAxis->range().upper); });
   auto* all = column(4);
   all->addWidget(plot_, 1);
   all->addWidget(map_);
@@ -51,7 +54,6 @@ LogPlot::LogPlot(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(
   connect(plot_->xAxis, qOverload<const QCPRange&>(&QCPAxis::rangeChanged), this, [this] {
     draw_courses();
     fit_values();
-    map_->show_view(plot_->xAxis->range().lower, plot_->xAxis->range().upper);
     emit view_changed();
   });
   draw();

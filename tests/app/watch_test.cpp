@@ -148,6 +148,7 @@ TEST_F(WatchTest, TheMapMovesTheView) {
   EXPECT_EQ(plot->in_view(), (std::pair<std::size_t, std::size_t>(0, 1000)));
   // A hundred rows at the beginning, then pressed in the middle: a hundred around the middle.
   plot->bring_into_view(1, 34);
+  QTest::qWait(60);
   const auto wide = [&] { return plot->in_view().second - plot->in_view().first; };
   const std::size_t rows = wide();
   ASSERT_LT(rows, 200u);
@@ -175,6 +176,7 @@ TEST_F(WatchTest, TheMapMovesTheView) {
   EXPECT_EQ(plot->in_view().second, 1000u);
   QTest::keyClick(map, Qt::Key_Home);
   EXPECT_EQ(plot->in_view().first, 0u);
+  QTest::qWait(60);
   EXPECT_THAT(map->accessibleDescription().toStdString(), StartsWith("0 to "));
   // An empty bench has a map of nothing, and keys do no harm.
   workbench_.document().replace(QStringLiteral("nothing"), Bench{});
