@@ -28,8 +28,8 @@ void LogMap::show_log(std::shared_ptr<const Watched> watched) {
 void LogMap::show_view(double from, double to) {
   from_ = from, to_ = to;
   if (has_rows()) {
-    const double whole = last() - first();
-    const auto share = [&](double at) { return std::lround(100 * std::clamp((at - first()) / whole, 0.0, 1.0)); };
+    const double whole = last_ - first_;
+    const auto share = [&](double at) { return std::lround(100 * std::clamp((at - first_) / whole, 0.0, 1.0)); };
     if (const std::pair now(share(from), share(to)); now != told_) {
       told_ = now;
       setAccessibleDescription(tr("%1 to %2 % of it are in view").arg(now.first).arg(now.second));
@@ -38,13 +38,20 @@ void LogMap::show_view(double from, double to) {
   update();
 }
 
-double LogMap::x_of(double seconds) const { return (seconds - first()) / (last() - first()) * (width() - 1); }
-double LogMap::seconds_at(double x) const { return first() + x / std::max(1, width() - 1) * (last() - first()); }
+double LogMap::x_of(double seconds) const { return (seconds - first_) / (last_ - first_) * (width() - 1); }
+double LogMap::seconds_at(double x) const { return first_ + x / std::max(1, width() - 1) * (last_ - first_); }
 
 // Rows one by one where there are few; of many the blocks that were looked through once.
 void LogMap::work_out() {
   course_ = {};
   columns_.assign(static_cast<std::size_t>(std::max(1, width())), {});
+  first_ = last_ = 0;
+  if (!watched_ || watched_->log->rows.empty()) return update();
+  // Times may be missing, out of order or all the same.
+  double least = std::numeric_limits<double>::infinity(), most = -least;
+  for (const LogReading& row : watched_->log->rows)
+    if (std::isfinite(row.seconds)) least = std::min(least, row.seconds), most = std::max(most, row.seconds);
+  if (most > least && std::isfinite(most - least)) first_ = least, last_ = most;
   if (!has_rows()) return update();
   const auto take = [&](double seconds, double low, double high) {
     if (!std::isfinite(seconds) || !(low <= high)) return;
@@ -81,7 +88,7 @@ void LogMap::draw_course() {
   const auto y_of = [&](double value) { return top + high * (1 - std::clamp((value - all.low) / room, 0.0, 1.0)); };
   painter.setPen(theme_.colours().quiet);
   // Neighbours are joined, as long as they lie no further apart than a gap.
-  const double gap = std::max(1.0, gap_periods * watched_->log->period_s / (last() - first()) * (width() - 1) + 1);
+  const double gap = std::max(1.0, gap_periods * watched_->log->period_s / (last_ - first_) * (width() - 1) + 1);
   std::optional<QPointF> before;
   for (std::size_t x = 0; x < columns_.size(); ++x) {
     if (!(columns_[x].low <= columns_[x].high)) continue;
@@ -113,7 +120,7 @@ void LogMap::paintEvent(QPaintEvent*) {
 
 void LogMap::move_to(double from) {
   const double long_ = to_ - from_;
-  from = std::clamp(from, first(), std::max(first(), last() - long_));
+  from = std::clamp(from, first_, std::max(first_, last_ - long_));
   from_ = from, to_ = from + long_;
   emit view_wanted(from_, to_);
 }
@@ -140,8 +147,8 @@ void LogMap::keyPressEvent(QKeyEvent* event) {
   switch (event->key()) {
     case Qt::Key_Left: return move_to(from_ - step);
     case Qt::Key_Right: return move_to(from_ + step);
-    case Qt::Key_Home: return move_to(first());
-    case Qt::Key_End: return move_to(last());
+    case Qt::Key_Home: return move_to(first_);
+    case Qt::Key_End: return move_to(last_);
     default: QWidget::keyPressEvent(event);
   }
 }

@@ -41,11 +41,9 @@ class LogMap : public QWidget {
   };
   void work_out();
   void draw_course();
-  double first() const { return watched_->log->rows.front().seconds; }
-  double last() const { return std::max(watched_->log->rows.back().seconds, first() + watched_->log->period_s); }
   double x_of(double seconds) const;
   double seconds_at(double x) const;
-  bool has_rows() const { return watched_ && !watched_->log->rows.empty(); }
+  bool has_rows() const { return watched_ && last_ > first_; }
   void move_to(double from);
 
   const Theme& theme_;
@@ -53,6 +51,7 @@ class LogMap : public QWidget {
   std::vector<Column> columns_;
   QPixmap course_;                      // of the columns; null → to be drawn
   std::pair<long, long> told_{-1, -1};  // per cent that the description says
+  double first_ = 0, last_ = 0;         // of all times that are numbers; alike → nothing to show
   double from_ = 0, to_ = 0;
   double held_at_ = 0;  // while it is dragged: seconds from the view's beginning to the mouse
 };

@@ -230,8 +230,11 @@ void LogPlot::draw_limits() {
   constexpr double day_s = 86'400;
   constexpr int most_pieces = 400;
   int pieces = 0;
-  for (double day = std::floor(rows.front().seconds / day_s) * day_s - day_s; day < rows.back().seconds; day += day_s)
+  // Counted: a log may hold any time, also one to which a day more is none.
+  const double begin = std::floor(rows.front().seconds / day_s) * day_s - day_s;
+  for (int d = 0; d < most_pieces && begin + d * day_s < rows.back().seconds; ++d)
     for (std::size_t i = 0; i < rule_->schedule.size() && pieces < most_pieces; ++i) {
+      const double day = begin + d * day_s;
       const double from = std::max(day + rule_->schedule[i].at_s, rows.front().seconds);
       const double next = i + 1 < rule_->schedule.size() ? day + rule_->schedule[i + 1].at_s
                                                          : day + day_s + rule_->schedule.front().at_s;

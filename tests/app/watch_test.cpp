@@ -178,6 +178,24 @@ TEST_F(WatchTest, TheMapMovesTheView) {
   EXPECT_EQ(plot->in_view().first, 0u);
   QTest::qWait(60);
   EXPECT_THAT(map->accessibleDescription().toStdString(), StartsWith("0 to "));
+  // Times that are missing, all the same, backwards or beyond all days: a map or none, and nothing falls.
+  click("watch_session");
+  for (const char* times :
+       {"x,x,x", "5,5,5", "x,10,20", "30,20,10", "0,1e300,2e300", "1e300,1.5e300,2e300", "-1e308,0,1e308"}) {
+    QFile odd(file("odd.csv"));
+    ASSERT_TRUE(odd.open(QIODevice::WriteOnly));
+    odd.write("time,counts\n");
+    for (const QString& each : QString::fromLatin1(times).split(QLatin1Char(',')))
+      odd.write(each.toLatin1() + ",2230\n");
+    odd.close();
+    open(file("odd.csv"));
+    QTest::qWait(60);
+    for (const Qt::Key key : {Qt::Key_Left, Qt::Key_End, Qt::Key_Home}) QTest::keyClick(map, key);
+    QTest::mouseClick(map, Qt::LeftButton, {}, QPoint(map->width() / 3, 10));
+    plot->show_switching(SwitchRule{.goal = 20, .band = 1, .schedule = {{21600, 21}, {79200, 18}}},
+                         {true, false, true});
+    QTest::qWait(60);
+  }
   // An empty bench has a map of nothing, and keys do no harm.
   workbench_.document().replace(QStringLiteral("nothing"), Bench{});
   settle();
