@@ -43,6 +43,7 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
   shared_->setToolTip(in_own_marks(
       tr("Errors that two readings share take themselves out of a difference; a correlation of 0.5 is assumed")));
   connect(shared_, &QCheckBox::clicked, this, &DerivedView::refresh);
+  auto* own = formula_row();
   table_ = plain_table(theme, "derived", tr("What follows"),
                        {tr("quantity"), tr("value"), tr("±, 95 %"), tr("mostly by"), tr("what it is good for")},
                        {210, 96, 88, 116, 0});
@@ -85,6 +86,8 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
   all->addLayout(form);
   all->addWidget(shared_);
   all->addWidget(table_, 1);
+  all->addLayout(own);
+  all->addWidget(formula_wrong_);
   auto* end = row(12);
   end->addWidget(keep_);
   end->addWidget(kept_, 1);
@@ -93,6 +96,61 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
   connect(&workbench, &Workbench::bench_changed, this, &DerivedView::list_channels);
   connect(&workbench, &Workbench::values_changed, this, &DerivedView::refresh);
   list_channels();
+}
+
+// A quantity that no table has: two channels, what is done with them, and what comes out.
+QLayout* DerivedView::formula_row() {
+  a_ = choice_box({}, "derived_a", tr("a, the first channel of the formula"));
+  b_ = choice_box({}, "derived_b", tr("b, the second channel of the formula"));
+  formula_is_ = choice_box({}, "derived_formula_is", tr("What the formula gives"));
+  for (const auto& [quantity, name] : {std::pair{Quantity::temperature, tr("a temperature")},
+                                       {Quantity::temperature_difference, tr("a difference of temperatures")},
+                                       {Quantity::humidity, tr("a humidity")},
+                                       {Quantity::pressure, tr("a pressure")},
+                                       {Quantity::illuminance, tr("an illuminance")},
+                                       {Quantity::altitude, tr("a height")},
+                                       {Quantity::absolute_humidity, tr("water in air")},
+                                       {Quantity::number, tr("a plain number")}}) {
+    const QString unit = text_of(base_unit(quantity).symbol);
+    formula_is_->addItem(unit.isEmpty() ? name : QStringLiteral("%1, %2").arg(name, unit),
+                         text_of(enum_name(quantity)));
+  }
+  formula_ = new QLineEdit;
+  formula_->setObjectName(QStringLiteral("derived_formula"));
+  formula_->setAccessibleName(tr("A formula of one's own, of a and b"));
+  formula_->setPlaceholderText(tr("such as (a + b)/2"));
+  formula_->setToolTip(in_own_marks(
+      tr("Of a and b in the units beside them, as files have them: + − × ÷ ^, brackets, ln, exp, sqrt, min, max")));
+  connect(formula_, &QLineEdit::textChanged, this, &DerivedView::refresh);
+  for (QComboBox* box : {a_, b_, formula_is_}) connect(box, &QComboBox::activated, this, &DerivedView::refresh);
+  formula_wrong_ = new Text(theme_, Face::small, {}, Tint::red);
+  formula_wrong_->setObjectName(QStringLiteral("derived_formula_wrong"));
+  formula_wrong_->setWordWrap(true);
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(12);
+  grid->setVerticalSpacing(4);
+  int place = 0;
+  for (const auto& [words, box] : {std::pair<QString, QWidget*>{tr("Own formula of a and b"), formula_},
+                                   {tr("a"), a_},
+                                   {tr("b"), b_},
+                                   {tr("gives"), formula_is_}}) {
+    auto* label = new Text(theme_, Face::small, words, Tint::quiet);
+    label->setBuddy(box);
+    grid->addWidget(label, 0, place);
+    grid->addWidget(box, 1, place);
+    grid->setColumnStretch(place, place == 0 ? 3 : 2);
+    ++place;
+  }
+  return grid;
+}
+
+DerivedFrom DerivedView::own_formula() const {
+  return {.as = std::string(typed_formula),
+          .of = a_->currentData().toString().toStdString(),
+          .beside = b_->currentData().toString().toStdString(),
+          .number = {},
+          .formula = formula_->text().trimmed().toStdString(),
+          .unknown = {}};
 }
 
 void DerivedView::showEvent(QShowEvent* event) {
@@ -111,6 +169,18 @@ void DerivedView::list_channels() {
     for (const Channel& channel : workbench_.bench().channels)
       if (channel.quantity == quantity && !channel.derived)
         box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
+    if (const int again = box->findData(was); again >= 0) box->setCurrentIndex(again);
+  }
+  for (QComboBox* box : {a_, b_}) {
+    const QString was = box->currentData().toString();
+    box->clear();
+    if (box == b_) box->addItem(tr("none"), QString());
+    for (const Channel& channel : workbench_.bench().channels) {
+      if (channel.derived) continue;
+      const QString name = text_of(channel.name.empty() ? channel.id : channel.name);
+      const QString unit = text_of(base_unit(channel.quantity).symbol);
+      box->addItem(unit.isEmpty() ? name : QStringLiteral("%1, %2").arg(name, unit), text_of(channel.id));
+    }
     if (const int again = box->findData(was); again >= 0) box->setCurrentIndex(again);
   }
   // The air's own temperature goes with its humidity.
@@ -148,24 +218,24 @@ void DerivedView::refresh() {
   height_->show_value(height_m_, text_of(with_unit(height_m_, 0, "m", style)));
   std::vector<std::string> rows;
   std::vector<std::pair<QStringList, bool>> lines;
-  for (const DerivedQuantity& quantity : derived_quantities()) {
-    const auto boxes = boxes_of(quantity);
+  const auto add_line = [&](const DerivedQuantity& quantity, const std::vector<QComboBox*>& boxes) {
     std::vector<DerivedInput> inputs;
     for (QComboBox* box : boxes) {
       const std::string id = box->currentData().toString().toStdString();
       const ChannelView& view = workbench_.view(id);
       if (view.reading && view.budget) inputs.push_back({id, *view.reading, view.budget->combined});
     }
-    if (inputs.size() != boxes.size()) continue;
-    if (boxes.size() == 2 && boxes[0]->currentData() == boxes[1]->currentData()) continue;
+    if (inputs.size() != boxes.size()) return;
+    if (boxes.size() == 2 && boxes[0]->currentData() == boxes[1]->currentData()) return;
     if (boxes.size() < quantity.inputs.size()) inputs.push_back({tr("height").toStdString(), height_m_, 0});
     std::vector<std::vector<double>> correlation;
     if (shared_->isChecked() && boxes.size() == 2 && quantity.inputs.front() == Quantity::pressure)
       correlation = {{1, 0.5}, {0.5, 1}};
-    const bool absolute = std::ranges::none_of(boxes, [this](QComboBox* box) {
-      const Channel* channel = find_by_id(workbench_.bench().channels, box->currentData().toString().toStdString());
-      return channel && channel->kind != PressureKind::none && channel->kind != PressureKind::absolute;
-    });
+    const bool absolute =
+        quantity.id == typed_formula || std::ranges::none_of(boxes, [this](QComboBox* box) {
+          const Channel* channel = find_by_id(workbench_.bench().channels, box->currentData().toString().toStdString());
+          return channel && channel->kind != PressureKind::none && channel->kind != PressureKind::absolute;
+        });
     const auto derived = absolute
                              ? propagate(quantity.function, inputs, correlation)
                              : Result<Derived>(Problem{tr("one of the pressures is not absolute").toStdString(), ""});
@@ -179,7 +249,7 @@ void DerivedView::refresh() {
                                      quantity.id == "frost-point" ? tr("the dew point is above 0 °C: there is no frost")
                                                                   : text_of(derived.problem().wrong)},
                          true);
-      continue;
+      return;
     }
     const auto most = std::ranges::max_element(derived->contributions) - derived->contributions.begin();
     const double off = 2 * derived->standard / shown->scale;
@@ -190,7 +260,17 @@ void DerivedView::refresh() {
                     text_of(with_unit(off, decimals, shown->symbol, style)),
                     name_of_channel(inputs[static_cast<std::size_t>(most)].name), text_of(quantity.says)},
         false);
+  };
+  for (const DerivedQuantity& quantity : derived_quantities()) add_line(quantity, boxes_of(quantity));
+  formula_wrong_->clear();
+  if (const DerivedFrom from = own_formula(); !from.formula.empty()) {
+    const auto quantity = enum_by_name<Quantity>(formula_is_->currentData().toString().toStdString());
+    if (const auto own = what_follows(workbench_.bench(), from, *quantity))
+      add_line(**own, from.beside.empty() ? std::vector{a_} : std::vector{a_, b_});
+    else
+      formula_wrong_->setText(text_of(to_text({own.problem().wrong, own.problem().expected})));
   }
+  formula_wrong_->setVisible(!formula_wrong_->text().isEmpty());
   if (rows != rows_) table_->clearSelection();  // another row would stand at its place
   rows_ = std::move(rows);
   if (const bool none = rows_.empty(); none != nothing_follows_) {
@@ -210,22 +290,35 @@ void DerivedView::refresh() {
 void DerivedView::keep() {
   const auto chosen = table_->selectionModel()->selectedRows();
   if (chosen.isEmpty()) return;
-  const DerivedQuantity& quantity = *derived_quantity(rows_[static_cast<std::size_t>(chosen.front().row())]);
-  const auto boxes = boxes_of(quantity);
-  const auto id_in = [&](std::size_t i) { return boxes[i]->currentData().toString().toStdString(); };
   const Bench& bench = workbench_.bench();
-  Channel kept =
-      new_derived_channel(bench, quantity,
-                          {.as = quantity.id,
-                           .of = id_in(0),
-                           .beside = boxes.size() > 1 ? id_in(1) : std::string(),
-                           .number = boxes.size() < quantity.inputs.size() ? std::optional(height_m_) : std::nullopt,
-                           .unknown = {}});
+  DerivedFrom from = own_formula();
+  if (const DerivedQuantity* known = derived_quantity(rows_[static_cast<std::size_t>(chosen.front().row())])) {
+    const auto boxes = boxes_of(*known);
+    const auto id_in = [&](std::size_t i) { return boxes[i]->currentData().toString().toStdString(); };
+    from = {.as = known->id,
+            .of = id_in(0),
+            .beside = boxes.size() > 1 ? id_in(1) : std::string(),
+            .number = boxes.size() < known->inputs.size() ? std::optional(height_m_) : std::nullopt,
+            .formula = {},
+            .unknown = {}};
+  }
+  const auto own_quantity = enum_by_name<Quantity>(formula_is_->currentData().toString().toStdString());
+  const auto follows = what_follows(bench, from, *own_quantity);
+  if (!follows) return;
+  const DerivedQuantity& quantity = **follows;
+  Channel kept = new_derived_channel(bench, quantity, from);
   Bench tried = bench;
   tried.channels.push_back(kept);
-  if (const auto chain = build_chain(tried, workbench_.catalogue(), kept.id))
-    if (const auto budget = error_budget(*chain, (kept.wanted.from + kept.wanted.to) / 2))
-      if (budget->expanded > 0) kept.tolerance = round_up(budget->expanded);
+  std::vector<double> now;
+  SideValues beside;
+  for (const std::string& id : {from.of, from.beside})
+    if (!id.empty())
+      if (const auto& reading = workbench_.view(id).reading) now.push_back(*reading), beside[id] = *reading;
+  if (from.number) now.push_back(*from.number);
+  if (now.size() == quantity.inputs.size())
+    if (const auto chain = build_chain(tried, workbench_.catalogue(), kept.id, beside))
+      if (const auto budget = error_budget(*chain, quantity.function(now)); budget && budget->expanded > 0)
+        kept.tolerance = round_up(budget->expanded);
   const std::string id = kept.id;
   workbench_.document().edit(tr("Keep the %1").arg(text_of(quantity.name)),
                              [&](Bench& changed) { changed.channels.push_back(kept); });

@@ -27,6 +27,8 @@ class DerivedView : public QWidget {
   void list_channels();
   void refresh();
   std::vector<QComboBox*> boxes_of(const DerivedQuantity& quantity) const;
+  QLayout* formula_row();
+  DerivedFrom own_formula() const;
   void keep();
 
   const Theme& theme_;
@@ -35,6 +37,9 @@ class DerivedView : public QWidget {
   QuantityField* height_;
   double height_m_ = 0;
   QCheckBox* shared_;
+  QComboBox *a_, *b_, *formula_is_;
+  QLineEdit* formula_;
+  Text* formula_wrong_;
   QTableWidget* table_;
   QPushButton* keep_;
   Text* kept_;

@@ -468,11 +468,25 @@ std::vector<FieldRow> arriving_fields(const Workbench& workbench) {
 std::vector<FieldRow> derived_fields(const Workbench& workbench) {
   const DerivedQuantity& follows = *workbench.chosen().chain->derived->setup().quantity;
   std::vector<FieldRow> rows;
+  const bool own = follows.id == typed_formula;
+  if (own)
+    rows.push_back({tr("Formula"), tr("Of a and b, the two channels below, in base units as files have them"),
+                    WordsRow{[](const Pieces& at) { return at.channel->derived ? at.channel->derived->formula : ""; },
+                             [](Pieces& at, const std::string& text) {
+                               if (at.channel->derived) at.channel->derived->formula = text;
+                             },
+                             [](const Pieces& at, const std::string& text) -> std::optional<Problem> {
+                               if (!at.channel->derived) return std::nullopt;
+                               DerivedFrom tried = *at.channel->derived;
+                               tried.formula = text;
+                               const auto made = what_follows(*at.bench, tried, at.channel->quantity);
+                               return made ? std::nullopt : std::optional(made.problem());
+                             }}});
   for (std::size_t i = 0; i < follows.inputs.size(); ++i) {
     std::vector<std::string> ids;
     QStringList names;
     for (const Channel& channel : workbench.bench().channels)
-      if (channel.quantity == follows.inputs[i] && !channel.derived)
+      if ((own || channel.quantity == follows.inputs[i]) && !channel.derived)
         ids.push_back(channel.id), names << text_of(channel.name.empty() ? channel.id : channel.name);
     const auto input = [i](DerivedFrom& from) -> std::string& { return i == 0 ? from.of : from.beside; };
     if (i == 1 && workbench.chosen().channel->derived->beside.empty()) {
@@ -484,7 +498,10 @@ std::vector<FieldRow> derived_fields(const Workbench& workbench) {
       continue;
     }
     rows.push_back(choice(
-        i == 0 ? "Worked out from" : "Beside", "A channel that is measured", names,
+        own      ? (i == 0 ? "a" : "b")
+        : i == 0 ? "Worked out from"
+                 : "Beside",
+        "A channel that is measured", names,
         [ids, input](const Pieces& at) {
           DerivedFrom from = at.channel->derived.value_or(DerivedFrom());
           return static_cast<int>(std::ranges::find(ids, input(from)) - ids.begin());

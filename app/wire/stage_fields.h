@@ -44,6 +44,8 @@ struct ChoiceRow {
 struct WordsRow {
   std::function<std::string(const ChannelPieces&)> get;
   std::function<void(ChannelPieces&, const std::string&)> set;
+  /// Why such words are not taken; nothing → they are. May be empty.
+  std::function<std::optional<Problem>(const ChannelPieces&, const std::string&)> wrong = {};
 };
 
 struct FieldRow {

@@ -157,6 +157,13 @@ QWidget* WirePage::editor_of(const FieldRow& row) {
   }
   auto* field = new QLineEdit;
   connect(field, &QLineEdit::editingFinished, this, [this, row, field] {
+    if (const auto& wrong = std::get<WordsRow>(row.kind).wrong) {
+      Bench bench = workbench_.bench();
+      const auto problem = wrong(pieces_of(bench, workbench_.channel_id()), field->text().toStdString());
+      echo_->setText(problem ? text_of(to_text({problem->wrong, problem->expected})) : QString());
+      echo_->set_tint(Tint::red);
+      if (problem) return;
+    }
     give(row, [&](ChannelPieces& pieces) { std::get<WordsRow>(row.kind).set(pieces, field->text().toStdString()); });
   });
   return field;

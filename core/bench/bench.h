@@ -255,14 +255,19 @@ struct Arrival {
   bool operator==(const Arrival&) const = default;
 };
 
+/// Instead of a derived quantity's id, where the formula is typed.
+inline constexpr std::string_view typed_formula = "formula";
+
 /// What a channel without a sensor of its own is worked out from.
 struct DerivedFrom {
-  std::string as;                ///< id of a derived quantity: "dew-point"
+  std::string as;                ///< id of a derived quantity: "dew-point", or typed_formula
   std::string of;                ///< channel of its first input, whose raw number is this channel's too
   std::string beside;            ///< channel of its second input; empty → `number`, or there is none
   std::optional<double> number;  ///< the second input typed, base units: a height
+  std::string formula;           ///< where it is one's own, of `a` and `b`, the inputs in base units
   UnknownKeys unknown;
 
+  bool is_own_formula() const { return as == typed_formula; }
   bool operator==(const DerivedFrom&) const = default;
 };
 

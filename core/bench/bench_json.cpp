@@ -191,6 +191,7 @@ struct Fields<DerivedFrom> {
     visit("of", self.of, {.required = true});
     visit("beside", self.beside);
     visit("number", self.number);
+    visit("formula", self.formula);
   }
 };
 

@@ -7,18 +7,16 @@
 #include <cmath>
 
 #include "chain/builder.h"
+#include "parts/expression.h"
 
 namespace fair_gauge {
 
 // The chain of its first input, with one link more at the world's end.
 Result<Chain> Builder::build_derived(const DerivedFrom& from) {
   const Channel& channel = chain_.channel;
-  const DerivedQuantity* quantity = derived_quantity(from.as);
-  if (!quantity) {
-    std::string known;
-    for (const DerivedQuantity& each : derived_quantities()) known += (known.empty() ? "one of " : ", ") + each.id;
-    return Problem{fmt::format("\"{}\" is nothing that can be worked out", from.as), known};
-  }
+  const auto follows = what_follows(bench_, from, channel.quantity);
+  if (!follows) return follows.problem();
+  const std::shared_ptr<const DerivedQuantity>& quantity = *follows;
   if (quantity->quantity != channel.quantity)
     return Problem{fmt::format("a {} is a {}, not a {}", quantity->name, enum_name(quantity->quantity),
                                enum_name(channel.quantity)),
@@ -33,7 +31,7 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
                    "a channel in \"beside\", or a \"number\""};
   auto first = input_chain(from.of, quantity->inputs.front());
   if (!first) return first.problem();
-  for (const std::string& id : {from.of, from.beside})
+  for (const std::string& id : from.is_own_formula() ? std::vector<std::string>() : std::vector{from.of, from.beside})
     if (const Channel* input = find_by_id(bench_.channels, id);
         input && input->kind != PressureKind::none && input->kind != PressureKind::absolute)
       return Problem{fmt::format("\"{}\" is no absolute pressure", id), "channels of absolute pressure"};
@@ -89,6 +87,37 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
   add_stage(StageName::derived, caption, *chain_.base, here);
   add_shown_stages();
   return std::move(chain_);
+}
+
+Result<std::shared_ptr<const DerivedQuantity>> what_follows(const Bench& bench, const DerivedFrom& from,
+                                                            Quantity quantity) {
+  using Follows = std::shared_ptr<const DerivedQuantity>;
+  if (!from.is_own_formula()) {
+    if (const DerivedQuantity* known = derived_quantity(from.as)) return Follows(Follows(), known);  // the table stays
+    std::string known = "one of " + std::string(typed_formula);
+    for (const DerivedQuantity& each : derived_quantities()) known += ", " + each.id;
+    return Problem{fmt::format("\"{}\" is nothing that can be worked out", from.as), known};
+  }
+  std::vector<std::string> names = {"a"};
+  std::vector<Quantity> inputs;
+  if (!from.beside.empty()) names.push_back("b");
+  for (const std::string& id : {from.of, from.beside})
+    if (const Channel* input = find_by_id(bench.channels, id)) inputs.push_back(input->quantity);
+  if (inputs.size() < names.size())
+    return Problem{fmt::format("there is no channel \"{}\" to work it out from",
+                               find_by_id(bench.channels, from.of) ? from.beside : from.of),
+                   "a channel of the bench"};
+  if (from.of == from.beside) return Problem{"a and b are the same channel", "two channels, or a formula of a alone"};
+  const auto read = Expression::read_of(names, from.formula);
+  if (!read) return read.problem();
+  const auto uses = read->uses();
+  for (const std::string& name : names)
+    if (std::ranges::find(uses, name) == uses.end())
+      return Problem{fmt::format("the formula \"{}\" does not use {}", from.formula.substr(0, 60), name),
+                     fmt::format("a formula of {}", fmt::join(names, " and "))};
+  return Follows(std::make_shared<const DerivedQuantity>(
+      DerivedQuantity{std::string(typed_formula), "formula", quantity, inputs,
+                      [formula = *read](std::span<const double> values) { return formula.at(values); }, from.formula}));
 }
 
 Result<Chain> Builder::input_chain(const std::string& id, Quantity quantity) const {

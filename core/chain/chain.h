@@ -68,6 +68,11 @@ using SideValues = std::map<std::string, double, std::less<>>;
 Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id,
                           const SideValues& beside = {});
 
+/// What a channel is worked out as: of the table, or by its own formula of `a` and `b`, as `quantity`.
+/// \returns what is not known, or not understood with its column
+Result<std::shared_ptr<const DerivedQuantity>> what_follows(const Bench& bench, const DerivedFrom& from,
+                                                            Quantity quantity);
+
 /// A channel that is worked out so, called after its quantity, wanted where its inputs are wanted.
 Channel new_derived_channel(const Bench& bench, const DerivedQuantity& quantity, const DerivedFrom& from);
 

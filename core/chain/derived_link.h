@@ -10,7 +10,7 @@ namespace fair_gauge {
 class DerivedLink final : public Link {
  public:
   struct Setup {
-    const DerivedQuantity* quantity;                  ///< of the table, which stays
+    std::shared_ptr<const DerivedQuantity> quantity;  ///< of the table, or by a formula of one's own
     double beside = 0;                                ///< the second input now; not a number while nobody knows it
     double from = 0, to = 0;                          ///< of the first input, between which it is looked for
     std::string first_symbol, beside_symbol, symbol;  ///< of the units

@@ -15,8 +15,8 @@
 namespace fair_gauge {
 
 struct Expression::Curve {
-  double x = 0;
-  std::mutex guard;  // the parser computes on a stack of its own
+  std::vector<double> given;  // what `at` is given
+  std::mutex guard;           // the parser computes on a stack of its own
   mu::Parser parser;
 };
 
@@ -84,7 +84,9 @@ std::optional<Problem> prepare(mu::Parser& parser, const std::string& text, cons
     parser.SetExpr(plain_signs(text));
     parser.Eval();
   } catch (const mu::Parser::exception_type& error) {
-    return Problem{fmt::format("the expression \"{}\" is not understood: {}", text.substr(0, 60), error.GetMsg()),
+    std::string why = error.GetMsg();
+    while (why.ends_with('.')) why.pop_back();
+    return Problem{fmt::format("the expression \"{}\" is not understood: {}", text.substr(0, 60), why),
                    example,
                    {.column = static_cast<int>(error.GetPos()) + 1}};
   }
@@ -95,8 +97,9 @@ std::optional<Problem> prepare(mu::Parser& parser, const std::string& text, cons
 
 Result<Expression> Expression::read(const std::string& text, const std::map<std::string, double>& numbers) {
   auto curve = std::make_shared<Curve>();
+  curve->given.resize(1);
   const auto problem = prepare(curve->parser, text, "a formula of x such as 0.5 + 0.01*x", [&](mu::Parser& parser) {
-    parser.DefineVar("x", &curve->x);
+    parser.DefineVar("x", curve->given.data());
     for (const auto& [name, value] : numbers) parser.DefineConst(name, value);
   });
   return problem ? Result<Expression>(*problem) : Expression(std::move(curve));
@@ -111,9 +114,21 @@ Result<Expression> Expression::read(const std::string& text, const std::map<std:
   return problem ? Result<Expression>(*problem) : Expression(std::move(curve));
 }
 
-double Expression::at(double x) const {
+Result<Expression> Expression::read_of(const std::vector<std::string>& variables, const std::string& text) {
+  auto curve = std::make_shared<Curve>();
+  curve->given.resize(variables.size());
+  const std::string example = fmt::format("a formula of {}, such as {}", fmt::join(variables, " and "),
+                                          variables.size() > 1 ? fmt::format("({} + {})/2", variables[0], variables[1])
+                                                               : fmt::format("2*{} + 1", variables[0]));
+  const auto problem = prepare(curve->parser, text, example.c_str(), [&](mu::Parser& parser) {
+    for (std::size_t i = 0; i < variables.size(); ++i) parser.DefineVar(variables[i], &curve->given[i]);
+  });
+  return problem ? Result<Expression>(*problem) : Expression(std::move(curve));
+}
+
+double Expression::at(std::span<const double> values) const {
   const std::lock_guard lock(curve_->guard);
-  curve_->x = x;
+  std::ranges::copy(values.first(std::min(values.size(), curve_->given.size())), curve_->given.begin());
   return value();
 }
 

@@ -3,6 +3,7 @@
 
 #include <map>
 #include <memory>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -22,6 +23,9 @@ class Expression {
   /// outlive the expression
   static Result<Expression> read(const std::string& text, const std::map<std::string, double*>& variables);
 
+  /// Reads an expression of these variables, whose values `at` is given in this order.
+  static Result<Expression> read_of(const std::vector<std::string>& variables, const std::string& text);
+
   /// The value with the variables as they are now; not a number where there is none.
   double value() const;
 
@@ -29,7 +33,8 @@ class Expression {
   std::vector<std::string> uses() const;
 
   /// The value at x; not a number where there is none. May be called from several threads at once, value() may not.
-  double at(double x) const;
+  double at(double x) const { return at(std::span(&x, 1)); }
+  double at(std::span<const double> values) const;
 
  private:
   struct Curve;

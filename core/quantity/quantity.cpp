@@ -14,7 +14,8 @@ std::span<const EnumName<Quantity>> enum_names(Quantity) {
                                        EnumName{bridge_voltage, "bridge-voltage"},
                                        EnumName{altitude, "altitude"},
                                        EnumName{absolute_humidity, "absolute-humidity"},
-                                       EnumName{temperature_difference, "temperature-difference"}};
+                                       EnumName{temperature_difference, "temperature-difference"},
+                                       EnumName{number, "number"}};
   return table;
 }
 
@@ -36,13 +37,15 @@ Dimension dimension_of(Quantity quantity) {
     case Quantity::altitude: return Dimension::length;
     case Quantity::absolute_humidity: return Dimension::water_content;
     case Quantity::temperature_difference: return Dimension::temperature_difference;
+    case Quantity::number: return Dimension::number;
   }
   return Dimension::number;
 }
 
 std::optional<Quantity> quantity_in(Dimension dimension) {
   for (const auto& [quantity, name] : enum_names(Quantity{}))
-    if (dimension_of(quantity) == dimension && quantity != Quantity::bridge_voltage) return quantity;
+    if (dimension_of(quantity) == dimension && quantity != Quantity::bridge_voltage && quantity != Quantity::number)
+      return quantity;
   return std::nullopt;
 }
 

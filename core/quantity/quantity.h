@@ -16,8 +16,9 @@ enum class Quantity {
   cold_junction_temperature,  ///< of a thermocouple's converter
   bridge_voltage,             ///< what a converter for bridges reads
   altitude,
-  absolute_humidity,      ///< water in the air
-  temperature_difference  ///< of two channels
+  absolute_humidity,       ///< water in the air
+  temperature_difference,  ///< of two channels
+  number                   ///< without a unit: by a formula of one's own
 };
 
 /// Against what a pressure is measured.

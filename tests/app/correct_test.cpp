@@ -334,6 +334,56 @@ TEST_F(CorrectTest, WhatFollowsIsKeptAsAChannel) {
   EXPECT_EQ(find_by_id(workbench_.bench().channels, "dew_point"), nullptr);
 }
 
+// What no table has: typed slowly with readings coming in, kept, put right on Wire; what cannot be is said and not
+// kept.
+TEST_F(CorrectTest, AFormulaOfOnesOwnIsTypedAndKept) {
+  workbench_.listen_to_shed();
+  open();
+  window_.correct().show_view(3);
+  QTest::qWait(1);
+  auto* table = find<QTableWidget>("derived");
+  const int of_the_table = table->rowCount();
+  const auto choose = [&](const char* box, const char* id) {
+    auto* list = find<QComboBox>(box);
+    list->setFocus();
+    const int to = list->findData(QString::fromLatin1(id));
+    ASSERT_GE(to, 0) << id;
+    while (list->currentIndex() != to)
+      QTest::keyClick(list, list->currentIndex() < to ? Qt::Key_Down : Qt::Key_Up, {}, 20);
+  };
+  choose("derived_a", "room");
+  choose("derived_b", "rack");
+  give_slowly("derived_formula", QStringLiteral("(a+3*b)/"));
+  EXPECT_THAT(text("derived_formula_wrong"), HasSubstr("is not understood"));
+  EXPECT_EQ(table->rowCount(), of_the_table);
+  give_slowly("derived_formula", QStringLiteral("(a+3*b)/4"));
+  EXPECT_THAT(text("derived_formula_wrong"), ::testing::IsEmpty());
+  ASSERT_EQ(table->rowCount(), of_the_table + 1);
+  const auto room = *workbench_.view("room").reading, rack = *workbench_.view("rack").reading;
+  const QString shown = table->item(of_the_table, 1)->text();
+  EXPECT_NEAR(shown.split(' ').first().toDouble(), (room + 3 * rack) / 4, 0.2) << shown.toStdString();
+  EXPECT_TRUE(shown.endsWith(QStringLiteral("°C"))) << shown.toStdString();
+  QTest::mouseClick(table->viewport(), Qt::LeftButton, {},
+                    table->visualItemRect(table->item(of_the_table, 1)).center());
+  click("derived_keep");
+  ASSERT_EQ(workbench_.channel_id(), "formula");
+  ASSERT_TRUE(workbench_.chosen().chain) << to_text(*workbench_.chosen().problem);
+  EXPECT_LE(workbench_.chosen().used(), 1.001);
+  // Its stage has the formula; what is not understood is refused and stands there still.
+  window_.show_page(Page::wire);
+  workbench_.choose_stage(StageName::derived);
+  QTest::qWait(50);
+  auto* field = window_.wire().findChild<QLineEdit*>(QStringLiteral("field_0"));
+  ASSERT_NE(field, nullptr);
+  give_slowly_to(*field, QStringLiteral("a+d"));
+  const auto kept = [&] { return find_by_id(workbench_.bench().channels, "formula")->derived->formula; };
+  EXPECT_EQ(kept(), "(a+3*b)/4");
+  EXPECT_EQ(field->text(), QStringLiteral("a+d"));
+  give_slowly_to(*field, QStringLiteral("(a+b)/2"));
+  EXPECT_EQ(kept(), "(a+b)/2");
+  EXPECT_TRUE(workbench_.chosen().reading) << to_text(workbench_.chosen().reading.problem());
+}
+
 // ---- the logbook ----
 
 TEST_F(CorrectTest, TheLogbookIsWrittenSearchedAndPutRight) {

@@ -161,6 +161,66 @@ TEST_F(DerivedChannel, ACalibrationOfAnInputCountsOnce) {
   EXPECT_NEAR(spread->standard, 0.9220, 0.015);
 }
 
+// Two channels off by nothing but their calibrations, 0.8 and 0.3 °C: (a + 2b)/3 is off by √(0.8² + (2 · 0.3)²) ÷ 3 =
+// 1/3 °C, a·b − 4 at 30 and 20 °C by √((20 · 0.8)² + (30 · 0.3)²) = 18.358.
+TEST_F(DerivedChannel, AFormulaOfOnesOwnCarriesWhatItsInputsAreOff) {
+  Bench bench;
+  bench.converters = {
+      {.id = "adc", .bits = 24, .reference = {.nominal_v = 3.3, .tolerance = 0}, .noise_lsb = 0, .inl_lsb = 0}};
+  for (const auto& [id, standard] : {std::pair{"one", 0.8}, {"two", 0.3}}) {
+    bench.devices.push_back({.id = id, .part = "TMP36", .converter = "adc"});
+    bench.channels.push_back({.id = id, .device = id, .wanted = {0, 50}});
+    bench.channels.back().correction = {.coefficients = {0}, .standard_uncertainty = standard, .covered = Range{0, 50}};
+  }
+  DerivedFrom from{
+      .as = "formula", .of = "one", .beside = "two", .number = {}, .formula = "(a + 2*b)/3", .unknown = {}};
+  const auto keep = [&](const char* id, Quantity quantity) {
+    const auto follows = what_follows(bench, from, quantity);
+    if (!follows) return to_text(follows.problem());
+    Channel channel = new_derived_channel(bench, **follows, from);
+    channel.id = id;
+    bench.channels.push_back(channel);
+    return std::string();
+  };
+  ASSERT_EQ(keep("mean", Quantity::temperature), "");
+  from.formula = "a·b − 4";  // as documents print it
+  ASSERT_EQ(keep("product", Quantity::number), "");
+  EXPECT_NEAR(bench.channels.back().wanted.to, 50 * 50 - 4, 1e-9);
+  const auto built = [&](const char* id) { return build_chain(bench, shipped_parts(), id, {{"two", 20}}); };
+  const Chain mean = *built("mean"), product = *built("product");
+  EXPECT_NEAR(*read_raw(mean, *raw_for(demo_chain("one", bench), 30)), 70.0 / 3, 1e-3);
+  EXPECT_NEAR(*read_raw(product, *raw_for(demo_chain("one", bench), 30)), 596, 1e-2);
+  EXPECT_NEAR(*read_raw(mean, *raw_for(mean, 12)), 12, 1e-3);
+  EXPECT_NEAR(error_budget(mean, 70.0 / 3)->combined, 1.0 / 3, 2e-3);
+  EXPECT_NEAR(error_budget(product, 596)->combined, 18.358, 0.02);
+  EXPECT_NEAR(monte_carlo(product, 596, 100'000, 3)->standard, 18.358, 0.2);
+  // Back from its file it is the same.
+  const auto again = bench_from_text(bench_to_text(bench), "");
+  ASSERT_TRUE(again);
+  EXPECT_EQ(find_by_id(again->bench.channels, "product")->derived, find_by_id(bench.channels, "product")->derived);
+  EXPECT_TRUE(schema_problems(*parse_json(bench_to_text(bench), ""),
+                              read_json(std::string(FAIR_GAUGE_SOURCE) + "/data/schema/bench.schema.json")->value)
+                  .empty());
+  // What cannot be is said, with what was expected.
+  for (const auto& [formula, beside, wrong] : {std::tuple{"a +", "two", "is not understood"},
+                                               {"a + c", "two", "is not understood"},
+                                               {"2*a", "two", "does not use b"},
+                                               {"3", "", "does not use a"},
+                                               {"", "", "is not understood"},
+                                               {"a + b", "", "is not understood"},
+                                               {"a - b", "one", "the same channel"},
+                                               {"a - b", "nobody", "there is no channel \"nobody\""}}) {
+    from.formula = formula, from.beside = beside;
+    EXPECT_THAT(keep("never", Quantity::temperature), HasSubstr(wrong)) << formula;
+  }
+  // Where the formula has no value there is no reading.
+  from.formula = "ln(a - 25)", from.beside = "";
+  ASSERT_EQ(keep("log", Quantity::number), "");
+  const auto none = read_raw(*built("log"), *raw_for(demo_chain("one", bench), 20));
+  ASSERT_FALSE(none);
+  EXPECT_THAT(to_text(none.problem()), HasSubstr("there is no formula at 20 °C"));
+}
+
 TEST_F(DerivedChannel, IsWorkedOutRowByRow) {
   const Bench bench = with_derived("dew-point", "room", "room_humidity");
   const Chain room = demo_chain("room", bench), chain = demo_chain("it", bench);
