@@ -344,9 +344,14 @@ void CompareChannels::use_line() {
   entry.on = now_text().toStdString();
   entry.kind = EntryKind::correction;
   entry.channel = one;
-  entry.words = fmt::format("Made to agree with {}: {:+.4g} at {:.4g}{}. It is now as good as that one, not better.",
-                            other, correction.coefficients.front(), correction.origin,
-                            agreeing_->scale_known ? fmt::format(", scale {:.4f}", agreeing_->line.scale) : "");
+  const Channel* corrected = find_by_id(workbench_.bench().channels, one);
+  const std::string unit = corrected ? std::string(base_unit(corrected->quantity).symbol) : "";
+  entry.words =
+      in_own_marks(text_of(fmt::format(
+                       "Made to agree with {}: {:+.4g} {} at {:.4g} {}{}. It is now as good as that one, not better.",
+                       other, correction.coefficients.front(), unit, correction.origin, unit,
+                       agreeing_->scale_known ? fmt::format(", scale {:.4f}", agreeing_->line.scale) : "")))
+          .toStdString();
   workbench_.document().edit(tr("Agree with %1").arg(text_of(other)), [&](Bench& bench) {
     if (Channel* channel = find_by_id(bench.channels, one)) channel->correction = correction;
   });

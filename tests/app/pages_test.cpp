@@ -244,6 +244,7 @@ TEST(DecimalMark, IsTheSameInEveryView) {
   Workbench workbench(shared_catalogue());
   MainWindow window(theme, workbench);
   window.open_demonstration();
+  std::filesystem::remove(window.logbook().path());  // what other tests wrote by their own marks
   workbench.stop_listening();
   window.show();
   // Not part of a longer word: a version, a date, a file, an address.
