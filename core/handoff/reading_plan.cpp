@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
 
 #include "digital/decoder.h"
@@ -266,6 +267,39 @@ void add_line_words(const Bench& bench, const Device& device, const Part& part, 
   }
 }
 
+// A converter that goes on by itself: its bits are clocked out, and the clocks after them choose the gain of the next.
+Result<ReadingPlan> plan_clocked(const Converter& converter, const Part& part, const HandoffCode& code) {
+  const ByteLayout& layout = part.bytes;
+  const auto gain = std::ranges::find(layout.settings, "gain", &PartSetting::key);
+  const auto choice = gain == layout.settings.end()
+                          ? std::vector<SettingChoice>::const_iterator()
+                          : std::ranges::find(gain->choices, converter.gain, &SettingChoice::value);
+  if (gain == layout.settings.end() || choice == gain->choices.end() || choice->clocks == 0)
+    return Problem{
+        fmt::format("the file of {} does not tell how many clocks choose gain {:g}", part.name, converter.gain),
+        "a gain that it has"};
+  ReadingPlan plan{.name = code.name, .channel_name = code.channel_name, .line = part.interface, .is_number = true};
+  plan.bytes = layout.blocks.front().bytes;
+  const std::map<std::string, double> settings = {{"gain", converter.gain}};
+  const double conversion = conversion_time(part, settings);
+  const double settling = figure_of(part, settings, "settling", {}, {}).value_or(conversion);
+  BoardStep step{
+      .kind = BoardStep::Kind::clock,
+      .ms = whole_ms(std::max(settling, conversion)),
+      .value = static_cast<std::uint32_t>(choice->clocks),
+      .count = plan.bytes,
+      .at = -1,
+      .what = fmt::format("thrown away: its {} clocks choose gain {:g} for the next", choice->clocks, converter.gain)};
+  plan.begin = {step, {.kind = BoardStep::Kind::wait, .ms = whole_ms(settling), .what = "until that has settled"}};
+  step.at = 0;
+  step.what = fmt::format("{} bits, and gain {:g} again", 8 * plan.bytes, converter.gain);
+  plan.each = {step};
+  std::string how = layout.start;
+  if (!how.empty()) how.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(how.front())));
+  plan.remarks.push_back(how + ".");
+  return plan;
+}
+
 }  // namespace
 
 Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue, const std::string& channel_id,
@@ -273,6 +307,10 @@ Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue,
   const Channel* channel = find_by_id(bench.channels, channel_id);
   const Device* device = channel ? find_by_id(bench.devices, channel->device) : nullptr;
   const Part* part = device ? catalogue.find(device->part) : nullptr;
+  const Converter* converter = device ? find_by_id(bench.converters, device->converter) : nullptr;
+  if (const Part* clocked = converter && !code.bytes ? catalogue.find(converter->part) : nullptr;
+      clocked && clocked->interface == Interface::serial_bridge && !clocked->bytes.blocks.empty())
+    return plan_clocked(*converter, *clocked, code);
   if (!part || !code.bytes)
     return Problem{"the raw number of this channel is no block of bytes", "a digital part on a two-wire bus"};
   const bool single = part->interface == Interface::single_wire && part->bytes.start_low_s > 0;

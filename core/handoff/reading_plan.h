@@ -20,6 +20,7 @@ struct BoardStep {
     read,   ///< `count` bytes, from `bytes` where there are some, to `at` of what is handed over
     check,  ///< `count` bytes from `bytes` have `value` under `mask`, else `status`
     frame,  ///< `count` bytes of a single wire that is held low for `ms` first
+    clock,  ///< `count` bytes by `value` clocks, once the data line has fallen, within `ms`; kept where `at` is 0
   };
   Kind kind = Kind::write;
   std::vector<std::uint8_t> bytes;
@@ -37,18 +38,20 @@ inline constexpr int reading_not_kept = 32, reading_wrong_part = 33;
 struct ReadingPlan {
   std::string name;  ///< as C allows it
   std::string channel_name;
-  Interface line = Interface::i2c;    ///< or one_wire, spi, single_wire
+  Interface line = Interface::i2c;    ///< or one_wire, spi, single_wire, serial_bridge
   int address = 0;                    ///< on a two-wire bus, 7 bits
   std::vector<std::uint8_t> select;   ///< on a one-wire line: what is sent after a reset
   std::vector<BoardStep> begin;       ///< once after power-on
   std::vector<BoardStep> trimming;    ///< reads into the bytes that are loaded; empty → it is compiled in
   std::vector<BoardStep> each;        ///< for every reading
   int bytes = 0, trimming_bytes = 0;  ///< that are handed over
+  bool is_number = false;             ///< the bytes are one number with a sign, handed over as 32 bits
   std::vector<std::string> remarks;   ///< what the maker has to see to
 };
 
 /// \param code  of the hand-over of the same channel
-/// \returns the plan; a problem where the channel is no digital part on such a line, its file does not tell how it
+/// \returns the plan; a problem where the channel is no digital part on such a line, nor read by a converter that is
+/// only clocked, its file does not tell how it
 /// is read, or not for these settings, or its trimming is not read block by block
 Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue, const std::string& channel,
                                  const HandoffCode& code);

@@ -187,11 +187,58 @@ def _frame(board, count, low_ms):
     return bytes(data)
 )"};
 
+constexpr LineWords clock_and_data = {"clock and data line",
+                                      R"(/* What only your board knows. 1 while the part's data line is high. */
+uint8_t board_data(void);
+void board_clock(uint8_t level);
+void board_wait_ms(uint16_t ms);
+)",
+                                      R"(
+/* Each bit while the clock is high, the greatest first. Nothing else may interrupt it. */
+static uint8_t clock_in(uint8_t *bytes, uint8_t count, uint8_t clocks, uint16_t ms) {{
+  uint8_t i, level;
+  while (board_data()) {{
+    if (ms == 0) return {0}_NOT_READY;
+    --ms;
+    board_wait_ms(1);
+  }}
+  for (i = 0; i < clocks; ++i) {{
+    board_clock(1);
+    level = board_data() ? 1 : 0;
+    board_clock(0);
+    if (i < 8 * count) bytes[i / 8] = (uint8_t)(i % 8 ? (bytes[i / 8] << 1) | level : level);
+  }}
+  return {0}_OK;
+}}
+)",
+                                      R"(# The board is yours: data() -> whether the part's data line is high,
+# clock(level) and wait_ms(ms).
+)",
+                                      R"(
+
+def _clock_in(board, count, clocks, ms):
+    """Each bit while the clock is high, the greatest first. Nothing else may interrupt it."""
+    while board.data():
+        if ms == 0:
+            return None
+        ms -= 1
+        board.wait_ms(1)
+    number = 0
+    for i in range(clocks):
+        board.clock(1)
+        level = 1 if board.data() else 0
+        board.clock(0)
+        if i < 8 * count:
+            number = number << 1 | level
+    return number.to_bytes(count, 'big')
+)"};
+
 const LineWords& words_of(Interface line) {
   switch (line) {
     case Interface::one_wire: return one_wire;
     case Interface::spi: return four_wire;
     case Interface::single_wire: return single_wire;
+    case Interface::serial_bridge: return clock_and_data;
     default: return two_wire;
   }
 }
@@ -226,6 +273,9 @@ std::string c_step(const ReadingPlan& plan, const BoardStep& step, std::string_v
                                    from, into, step.at, step.count, silent);
     case Kind::frame:
       return comment + fmt::format("  if (!frame({}, {}, {})) {};\n", into, step.count, step.ms, silent);
+    case Kind::clock:
+      return comment + fmt::format("  status = clock_in({}, {}, {}, {});\n  if (status != {}_OK) return status;\n",
+                                   into, step.count, step.value, step.ms, name);
     case Kind::check:
       return comment +
              fmt::format("  status = check({}, {}, 0x{:X}, 0x{:X}, {});\n  if (status != {}_OK) return status;\n",
@@ -238,6 +288,20 @@ std::string c_step(const ReadingPlan& plan, const BoardStep& step, std::string_v
 std::string c_steps(const ReadingPlan& plan, const std::vector<BoardStep>& steps, std::string_view into) {
   std::string text;
   for (const BoardStep& step : steps) text += c_step(plan, step, into);
+  return text;
+}
+
+std::string_view c_handed_over(const ReadingPlan& plan) { return plan.is_number ? "uint32_t *raw" : "uint8_t *bytes"; }
+
+// The bytes as one number with a sign, the greatest first, as two's complement in 32 bits.
+std::string c_number(int bytes) {
+  std::string sum;
+  for (int i = 0; i < bytes; ++i)
+    sum += fmt::format("{}((uint32_t)bytes[{}] << {})", i == 0 ? "" : " | ", i, 8 * (bytes - 1 - i));
+  std::string text = fmt::format("  *raw = {};\n", sum);
+  if (bytes < 4)
+    text += fmt::format("  if (*raw & UINT32_C(0x{:X})) *raw |= UINT32_C(0x{:X}); /* negative */\n",
+                        1u << (8 * bytes - 1), ~0u << (8 * bytes));
   return text;
 }
 
@@ -300,6 +364,11 @@ std::string py_step(const ReadingPlan& plan, const BoardStep& step) {
                            "    got = _frame(board, {}, {})\n    if got is None:\n        return (NO_RESPONSE, "
                            "None)\n    data[:] = got\n",
                            step.count, step.ms);
+    case Kind::clock:
+      return comment + fmt::format(
+                           "    got = _clock_in(board, {}, {}, {})\n    if got is None:\n        return (NOT_READY, "
+                           "None)\n{}",
+                           step.count, step.value, step.ms, step.at < 0 ? "" : "    data[:] = got\n");
     case Kind::check:
       return comment + fmt::format(
                            "    status = _check(board, {}, {}, 0x{:X}, 0x{:X}, {})\n    if status != OK:\n        "
@@ -359,40 +428,46 @@ std::pair<std::string, std::string> write_reading_c(const ReadingPlan& plan) {
   for (const std::string& remark : plan.remarks) header += "/* " + comment_text(remark) + " */\n";
   if (plan.line == Interface::i2c)
     header += fmt::format("#define {}_ADDRESS 0x{:02X} /* 7 bits */\n", name, plan.address);
-  header += fmt::format("#define {}_BYTES {}\n\n{}\n", name, plan.bytes, line.c_board);
+  if (!plan.is_number) header += fmt::format("#define {}_BYTES {}\n", name, plan.bytes);
+  header += fmt::format("\n{}\n", line.c_board);
   header += fmt::format(
       "/* Besides the statuses of {0}_convert. */\n#define {0}_NOT_KEPT {1} /* a register did not keep "
       "what was written */\n#define {0}_WRONG_PART {2} /* another part answers at this address */\n\n"
       "/* Once, when the part has its supply: settings, read back. Returns {0}_OK or why not. */\n"
       "uint8_t {0}_begin(void);\n"
-      "/* One reading: {0}_BYTES bytes for {0}_convert. Returns {0}_OK or why not. */\n"
-      "uint8_t {0}_read(uint8_t *bytes);\n\n#endif\n",
-      name, reading_not_kept, reading_wrong_part);
+      "/* One reading: {3} for {0}_convert. Returns {0}_OK or why not. */\n"
+      "uint8_t {0}_read({4});\n\n#endif\n",
+      name, reading_not_kept, reading_wrong_part,
+      plan.is_number ? "the raw number" : fmt::format("{}_BYTES bytes", name), c_handed_over(plan));
   std::vector<BoardStep> all = plan.begin;
   all.insert(all.end(), plan.each.begin(), plan.each.end());
   std::string source = fmt::format("#include \"{}_read.h\"\n", name);
   // Only what is used: a part that is never written to has no line_put.
   const bool reads = uses(all, Kind::read) || uses(all, Kind::until) || uses(all, Kind::check);
   const bool writes = uses(all, Kind::write);
-  if (plan.line == Interface::single_wire || plan.line == Interface::one_wire || writes)
+  if (plan.line == Interface::single_wire || plan.line == Interface::one_wire ||
+      plan.line == Interface::serial_bridge || writes)
     source += fmt::format(fmt::runtime(line.c_helpers), name, hex_list(plan.select), plan.select.size());
   if (reads && plan.line == Interface::one_wire) source += one_wire_read;
   if (reads && plan.line == Interface::spi) source += four_wire_read;
   if (uses(all, Kind::until)) source += fmt::format(c_until, name, c_call(plan, "read"));
   if (uses(all, Kind::check)) source += fmt::format(c_check, name, c_call(plan, "read"));
   const auto function = [&](std::string_view head, const std::vector<BoardStep>& steps, std::string body) {
-    const bool has_status = uses(steps, Kind::until) || uses(steps, Kind::check);
+    const bool has_status = uses(steps, Kind::until) || uses(steps, Kind::check) || uses(steps, Kind::clock);
     return fmt::format("\n{} {{\n{}{}}}\n", head, has_status ? "  uint8_t status;\n" : "", body);
   };
-  std::string end = fmt::format("  return {}_OK;\n", name), load;
+  const std::string end_of_reading = fmt::format("  return {}_OK;\n", name);
+  const std::string own = plan.is_number ? fmt::format("  uint8_t bytes[{}];\n", plan.bytes) : "";
+  std::string end = end_of_reading, load = own;
   if (!plan.trimming.empty()) {
     load = fmt::format("  uint8_t trimming[{}];\n", plan.trimming_bytes);
     end = c_steps(plan, plan.trimming, "trimming") + fmt::format("  return {}_load_trimming(trimming);\n", name);
   }
   source += function(fmt::format("uint8_t {}_begin(void)", name), plan.begin,
                      load + c_steps(plan, plan.begin, "bytes") + end);
-  source += function(fmt::format("uint8_t {}_read(uint8_t *bytes)", name), plan.each,
-                     c_steps(plan, plan.each, "bytes") + fmt::format("  return {}_OK;\n", name));
+  source +=
+      function(fmt::format("uint8_t {}_read({})", name, c_handed_over(plan)), plan.each,
+               own + c_steps(plan, plan.each, "bytes") + (plan.is_number ? c_number(plan.bytes) : "") + end_of_reading);
   return {std::move(header), std::move(source)};
 }
 
@@ -425,10 +500,14 @@ std::string write_reading_python(const ReadingPlan& plan) {
     text += fmt::format("    data = bytearray({})\n", plan.trimming_bytes) + py_steps(plan, plan.trimming) +
             "    return (OK, bytes(data))\n";
   text += fmt::format(
-              "\n\ndef read(board):\n    \"\"\"One reading -> (status, bytes for convert or None).\"\"\"\n    data = "
+              "\n\ndef read(board):\n    \"\"\"One reading -> (status, {} for convert or None).\"\"\"\n    data = "
               "bytearray({})\n",
-              plan.bytes) +
-          py_steps(plan, plan.each) + "    return (OK, bytes(data))\n";
+              plan.is_number ? "the raw number" : "bytes", plan.bytes) +
+          py_steps(plan, plan.each);
+  if (!plan.is_number) return text + "    return (OK, bytes(data))\n";
+  text += "    number = 0\n    for byte in data:\n        number = number << 8 | byte\n";
+  text += fmt::format("    return (OK, number - {} if number >= {} else number)\n", std::int64_t{1} << (8 * plan.bytes),
+                      std::int64_t{1} << (8 * plan.bytes - 1));
   return text;
 }
 

@@ -107,6 +107,7 @@ struct SettingChoice {
   double value = 0;
   std::string name;  ///< as typed; empty → the number itself
   std::string means;
+  int clocks = 0;  ///< of a part that is only clocked: so many in all choose it for the next reading; 0 → none do
   UnknownKeys unknown;
 
   bool operator==(const SettingChoice&) const = default;
@@ -231,9 +232,9 @@ struct ForbiddenSetting {
 /// A figure that follows from the register fields: a conversion time, a current, a resolution.
 struct SettingFigure {
   std::string name;
-  std::string unit;                  ///< as it is written after the number: s, A, Pa, °C
-  std::string expression;            ///< of register fields, settings and earlier figures
-  std::string role;                  ///< conversion, period, current, noise or resolution, where other sums need it
+  std::string unit;        ///< as it is written after the number: s, A, Pa, °C
+  std::string expression;  ///< of register fields, settings and earlier figures
+  std::string role;        ///< conversion, settling, period, current, noise, resolution: where other sums need it
   std::optional<Quantity> quantity;  ///< of a noise (one standard deviation) or resolution; nothing → the first
   UnknownKeys unknown;
 

@@ -86,6 +86,7 @@ struct Fields<SettingChoice> {
     visit("value", self.value, {.required = true});
     visit("name", self.name);
     visit("means", self.means);
+    visit("clocks", self.clocks, {.minimum = 0, .maximum = 255});
   }
 };
 
