@@ -147,13 +147,9 @@ ChoosePage::ChoosePage(const Theme& theme, Workbench& workbench, QWidget* parent
   auto* left_inside = new QWidget;
   left_inside->setLayout(left);
   auto* left_box = scrolled(left_inside);
-  left_box->setFixedWidth(theme.column_px(268));
-  connect(&theme, &Theme::changed, this, [this, left_box] { left_box->setFixedWidth(theme_.column_px(268)); });
-  auto* all = row(20);
+  QWidget* list = build_list();
+  auto* all = sides(theme, 20, left_box, 268, {{list, 5}, {build_right(), 5}});
   all->setContentsMargins(24, 16, 20, 12);
-  all->addWidget(left_box);
-  all->addWidget(build_list(), 5);
-  all->addWidget(build_right(), 5);
   setLayout(all);
   settle_.setSingleShot(true);
   settle_.setInterval(settle_ms);

@@ -96,6 +96,7 @@ BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent
   auto* lower = row(20);
   lower->addLayout(left, 1);
   lower->addLayout(right, 1);
+  stack_when_huge(theme, right_head);
   auto* all = column(6);
   all->addWidget(summary_);
   all->addWidget(table_, 3);

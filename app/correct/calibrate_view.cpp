@@ -39,16 +39,9 @@ QString model_name(FitModel model) {
 CalibrateView::CalibrateView(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench), background_(this) {
   since_live_.start();
-  auto* all = row(20);
   QWidget* left = scrolled(build_left());
-  left->setFixedWidth(theme.column_px(300));
-  connect(&theme, &Theme::changed, this, [this, left] {
-    left->setFixedWidth(theme_.column_px(300));
-    draw_fit();
-  });
-  all->addWidget(left);
-  all->addWidget(build_right(), 1);
-  setLayout(all);
+  setLayout(sides(theme, 20, left, 300, {{build_right(), 1}}));
+  connect(&theme, &Theme::changed, this, &CalibrateView::draw_fit);
   connect(&workbench, &Workbench::selection_changed, this, &CalibrateView::follow_channel);
   connect(&workbench, &Workbench::values_changed, this, [this] {
     if (since_live_.elapsed() > live_every_ms) refresh_live();

@@ -73,11 +73,7 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   auto* left_inside = new QWidget;
   left_inside->setLayout(left);
   auto* left_box = scrolled(left_inside);
-  left_box->setFixedWidth(theme.column_px(200));
-  connect(&theme, &Theme::changed, this, [this, left_box] {
-    left_box->setFixedWidth(theme_.column_px(200));
-    refresh();
-  });
+  connect(&theme, &Theme::changed, this, &CompareChannels::refresh);
   auto* right = column(8);
   right->addWidget(verdict_);
   right->addWidget(plot_, 3);
@@ -91,10 +87,9 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   agree->addWidget(use_line_);
   right->addLayout(agree);
   right->addWidget(line_words_);
-  auto* all = row(20);
-  all->addWidget(left_box);
-  all->addLayout(right, 1);
-  setLayout(all);
+  auto* right_box = new QWidget;
+  right_box->setLayout(right);
+  setLayout(sides(theme, 20, left_box, 200, {{right_box, 1}}));
   connect(&workbench, &Workbench::selection_changed, this, [this] {
     if (isVisible()) list_channels();
   });

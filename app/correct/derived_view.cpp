@@ -122,7 +122,11 @@ QLayout* DerivedView::formula_row() {
   formula_->setToolTip(in_own_marks(
       tr("Of a and b in the units beside them, as files have them: + − × ÷ ^, brackets, ln, exp, sqrt, min, max")));
   connect(formula_, &QLineEdit::textChanged, this, &DerivedView::refresh);
-  for (QComboBox* box : {a_, b_, formula_is_}) connect(box, &QComboBox::activated, this, &DerivedView::refresh);
+  for (QComboBox* box : {a_, b_, formula_is_}) {
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(5);
+    connect(box, &QComboBox::activated, this, &DerivedView::refresh);
+  }
   formula_wrong_ = new Text(theme_, Face::small, {}, Tint::red);
   formula_wrong_->setObjectName(QStringLiteral("derived_formula_wrong"));
   formula_wrong_->setWordWrap(true);
@@ -130,7 +134,7 @@ QLayout* DerivedView::formula_row() {
   grid->setHorizontalSpacing(12);
   grid->setVerticalSpacing(4);
   int place = 0;
-  for (const auto& [words, box] : {std::pair<QString, QWidget*>{tr("Own formula of a and b"), formula_},
+  for (const auto& [words, box] : {std::pair<QString, QWidget*>{tr("Formula of a and b"), formula_},
                                    {tr("a"), a_},
                                    {tr("b"), b_},
                                    {tr("gives"), formula_is_}}) {

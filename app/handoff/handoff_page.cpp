@@ -83,7 +83,6 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   left->addWidget(save_, 0, Qt::AlignLeft);
   auto* narrow = new QWidget;
   narrow->setLayout(left);
-  narrow->setFixedWidth(theme.column_px(360));
   file_ = choice_box({}, "handoff_file", tr("File of the hand-over"));
   file_->setMinimumContentsLength(14);
   connect(file_, &QComboBox::currentIndexChanged, this, &HandoffPage::show_file);
@@ -106,9 +105,9 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   right->addLayout(bar);
   right->addWidget(code_, 1);
   right->addWidget(build_own_line());
-  auto* both = row(24);
-  both->addWidget(narrow);
-  both->addLayout(right, 1);
+  auto* wide = new QWidget;
+  wide->setLayout(right);
+  auto* both = sides(theme, 24, narrow, 360, {{wide, 1}});
   auto* all = column(8);
   all->setContentsMargins(24, 12, 24, 12);
   all->addWidget(title_);

@@ -77,7 +77,6 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   left->addLayout(note_row);
   auto* left_box = new QWidget;
   left_box->setLayout(left);
-  left_box->setFixedWidth(theme.column_px(372));
 
   title_ = new Text(theme, Face::title);
   title_->setWordWrap(true);
@@ -143,13 +142,12 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   due->addWidget(new Text(theme, Face::small, tr("due every"), Tint::quiet), 0, Qt::AlignTop);
   due->addWidget(every_, 0, Qt::AlignTop);
   right->addLayout(due);
-  auto* all = row(28);
+  auto* right_box = new QWidget;
+  right_box->setLayout(right);
+  auto* all = sides(theme, 28, left_box, 372, {{right_box, 1}});
   all->setContentsMargins(24, 16, 24, 12);
-  all->addWidget(left_box);
-  all->addLayout(right, 1);
   setLayout(all);
-  connect(&theme, &Theme::changed, this, [this, left_box] {
-    left_box->setFixedWidth(theme_.column_px(372));
+  connect(&theme, &Theme::changed, this, [this] {
     plot_->setFixedHeight(theme_.px(170));
     show_entry();
   });

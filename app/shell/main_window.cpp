@@ -5,6 +5,7 @@
 #include <QCloseEvent>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QGridLayout>
 #include <QMenu>
 #include <QMessageBox>
 #include <QMimeData>
@@ -21,6 +22,7 @@
 #include "shell/command_finder.h"
 #include "shell/manual.h"
 #include "shell/margin.h"
+#include "shell/page_room.h"
 #include "shell/settings.h"
 #include "shell/shelf.h"
 #include "shell/tape.h"
@@ -48,12 +50,10 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   tape_ = new Tape(theme, workbench);
   add_pages();
 
-  auto* work = row(0);
-  work->addWidget(pages_, 1);
-  work->addWidget(margin_);
   auto* middle = column(0);
   middle->addWidget(strip_);
-  middle->addLayout(work, 1);
+  page_room_ = new PageRoom(theme, pages_, margin_);
+  middle->addWidget(page_room_, 1);
   auto* upper = row(0);
   upper->addWidget(shelf_);
   upper->addLayout(middle, 1);
@@ -68,7 +68,8 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   inside->setLayout(all);
   setCentralWidget(inside);
   for (QWidget* part : {top_bar_, banner_, static_cast<QWidget*>(walk_), static_cast<QWidget*>(shelf_),
-                        static_cast<QWidget*>(strip_), static_cast<QWidget*>(margin_), static_cast<QWidget*>(tape_)})
+                        static_cast<QWidget*>(page_room_), static_cast<QWidget*>(strip_),
+                        static_cast<QWidget*>(margin_), static_cast<QWidget*>(tape_)})
     theme.dress(*part);
   build_actions();
 
@@ -239,25 +240,38 @@ QWidget* MainWindow::build_top_bar() {
   saved_ = new Text(theme_, Face::small, {}, Tint::bar);
   source_words_ = new Text(theme_, Face::small, {}, Tint::bar);
   page_buttons_ = new QButtonGroup(this);
-  auto* layout = row(2);
-  layout->setContentsMargins(4, 0, 16, 0);
-  layout->addWidget(menu_button_);
-  layout->addWidget(saved_);
-  layout->addSpacing(16);
+  auto* names = row(2);
+  auto* pages = new QWidget;
+  pages->setLayout(names);
   for (const auto& [page, name, views] : page_names()) {
     auto* button = new QPushButton(name);
     button->setCheckable(true);
     button->setObjectName(QStringLiteral("page_%1").arg(QString(name.toLower()).remove(QLatin1Char(' '))));
     page_buttons_->addButton(button, static_cast<int>(page));
-    layout->addWidget(button);
+    names->addWidget(button);
   }
   connect(page_buttons_, &QButtonGroup::idClicked, this, [this](int id) { show_page(static_cast<Page>(id)); });
-  layout->addStretch();
-  layout->addWidget(source_words_);
+  auto* layout = new QGridLayout;
+  layout->setContentsMargins(4, 0, 16, 0);
+  layout->setVerticalSpacing(0);
+  layout->addWidget(menu_button_, 0, 0);
+  layout->addWidget(saved_, 0, 1);
+  layout->setColumnMinimumWidth(2, 16);
+  layout->setColumnStretch(4, 1);
+  layout->addWidget(source_words_, 0, 5);
   bar->setLayout(layout);
-  bar->setFixedHeight(theme_.px(44));
-  connect(&theme_, &Theme::changed, this, [this, bar] {
-    bar->setFixedHeight(theme_.px(44));
+  // At the largest text the pages' names take a line of their own.
+  const auto arrange = [this, bar, layout, pages] {
+    layout->removeWidget(pages);
+    if (theme_.is_text_huge())
+      layout->addWidget(pages, 1, 0, 1, 5, Qt::AlignLeft);
+    else
+      layout->addWidget(pages, 0, 3);
+    bar->setFixedHeight(theme_.is_text_huge() ? theme_.px(68) : theme_.px(44));
+  };
+  arrange();
+  connect(&theme_, &Theme::changed, this, [this, arrange] {
+    arrange();
     menu_button_->setFont(theme_.font(Face::strong));
     if (undo_) refresh_title();
   });
@@ -458,18 +472,21 @@ void MainWindow::show_page(Page page) {
   const std::pair<QWidget*, bool> around[] = {
       {shelf_, page != Page::home},
       {strip_, one_channel},
-      {margin_, one_channel && !(page == Page::correct && theme_.text_scale() > 1.2)},
+      {margin_, one_channel && !(page == Page::correct && theme_.text_scale() > 1.2 && !theme_.is_text_huge())},
       {tape_, page == Page::wire || page == Page::read}};
   // All of it at once: half-way states would ask for more room than either page, and the window would grow.
-  QLayout& all = *centralWidget()->layout();
-  all.setEnabled(false);
+  QLayout* const levels[] = {page_room_->widget()->layout(), centralWidget()->layout(), layout()};
+  for (QLayout* level : levels) level->setEnabled(false);
   for (const auto& [widget, shown] : around) widget->setVisible(shown);
   pages_->show_view(static_cast<int>(page));
   page_buttons_->button(static_cast<int>(page))->setChecked(true);
   pages_->layout()->activate();
   pages_->updateGeometry();
-  all.setEnabled(true);
-  all.activate();
+  page_room_->updateGeometry();
+  for (QLayout* level : levels) {
+    level->setEnabled(true);
+    level->activate();
+  }
 }
 
 void MainWindow::walk() { walk_->start(); }

@@ -24,6 +24,7 @@ class ReadPage;
 class WirePage;
 class Manual;
 class Margin;
+class PageRoom;
 class SettingsWindow;
 class Shelf;
 class Tape;
@@ -128,6 +129,7 @@ class MainWindow : public QMainWindow {
   QPushButton* banner_action_;
   std::function<void()> banner_act_;
   Views* pages_;
+  PageRoom* page_room_;                 // around them
   Manual* manual_ = nullptr;            // made when it is first asked for
   SettingsWindow* settings_ = nullptr;  // the same
   Strip* strip_;

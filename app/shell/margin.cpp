@@ -113,14 +113,29 @@ Margin::Margin(const Theme& theme, Workbench& workbench, QWidget* parent)
   all->addStretch();
   inside->setLayout(all);
   setWidget(inside);
-  setFixedWidth(theme.column_px(264));
+  follow_text();
   settle_.setSingleShot(true);
   settle_.setInterval(settle_ms);
   connect(&settle_, &QTimer::timeout, this, &Margin::find_improvements);
-  connect(&theme, &Theme::changed, this, [this] { setFixedWidth(theme_.column_px(264)); });
+  connect(&theme, &Theme::changed, this, &Margin::follow_text);
   connect(&workbench, &Workbench::values_changed, this, &Margin::refresh);
   connect(&workbench, &Workbench::selection_changed, this, &Margin::refresh);
   refresh();
+}
+
+void Margin::follow_text() {
+  if (theme_.is_text_huge()) {  // below the page, as wide as there is room
+    setMinimumWidth(0);
+    setMaximumWidth(QWIDGETSIZE_MAX);
+  } else {
+    setFixedWidth(theme_.column_px(264));
+  }
+  updateGeometry();
+}
+
+QSize Margin::minimumSizeHint() const {
+  if (!theme_.is_text_huge()) return QScrollArea::minimumSizeHint();
+  return {0, std::max(widget()->heightForWidth(width()), widget()->sizeHint().height())};
 }
 
 void Margin::refresh() {

@@ -13,12 +13,14 @@ class Margin : public QScrollArea {
   Q_OBJECT
  public:
   Margin(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+  QSize minimumSizeHint() const override;
 
  signals:
   /// The chosen channel's number looks wrong to the person.
   void mistake_wanted();
 
  private:
+  void follow_text();
   void refresh();
   void show_implausible(const ChannelView& view);
   void show_sources(const ChannelView& view);

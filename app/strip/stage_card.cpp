@@ -46,7 +46,7 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent)
   all->addLayout(value);
   all->addWidget(caption_, 1);
   setLayout(all);
-  setMinimumWidth(theme.column_px(92));
+  setMinimumWidth(theme.column_px(theme_.is_text_huge() ? 64 : 92));
   setCursor(Qt::PointingHandCursor);
 
   field_->installEventFilter(this);
@@ -56,7 +56,7 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent)
     emit typed(in_its_unit ? unit->from_base(base) : base);
   });
   connect(&theme, &Theme::changed, this, [this] {
-    setMinimumWidth(theme_.column_px(92));
+    setMinimumWidth(theme_.column_px(theme_.is_text_huge() ? 64 : 92));
     fit_field();
     update();
   });
@@ -64,7 +64,7 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent)
 
 // The field is as wide as its text, so that the unit stands beside the number; what is wider than the card is smaller.
 void StageCard::fit_field() {
-  const int room = std::max(width(), theme_.column_px(92)) - 18;
+  const int room = std::max(width(), theme_.column_px(theme_.is_text_huge() ? 64 : 92)) - 18;
   QFont font = theme_.font(Face::number_large);
   const int wanted = QFontMetrics(font).horizontalAdvance(field_->text()) + theme_.px(6);
   if (wanted > room)

@@ -133,6 +133,34 @@ QHBoxLayout* page_head(PageTitle* title, QWidget* tabs) {
   return head;
 }
 
+void stack_when_huge(const Theme& theme, QBoxLayout* row) {
+  const auto arrange = [&theme, row] {
+    row->setDirection(theme.is_text_huge() ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+  };
+  arrange();
+  QObject::connect(&theme, &Theme::changed, row, arrange);
+}
+
+QBoxLayout* sides(const Theme& theme, int gap, QWidget* narrow, int width,
+                  const std::vector<std::pair<QWidget*, int>>& others) {
+  QBoxLayout* layout = row(gap);
+  layout->addWidget(narrow);
+  for (const auto& [other, stretch] : others) layout->addWidget(other, stretch);
+  stack_when_huge(theme, layout);
+  const auto arrange = [&theme, narrow, width, layout] {
+    const bool huge = theme.is_text_huge();
+    narrow->setMinimumWidth(huge ? 0 : theme.column_px(width));
+    narrow->setMaximumWidth(huge ? QWIDGETSIZE_MAX : theme.column_px(width));
+    for (int i = 0; i < layout->count(); ++i) {
+      QWidget* side = layout->itemAt(i)->widget();
+      side->setMinimumHeight(huge ? std::max(theme.px(170), side->minimumSizeHint().height()) : 0);
+    }
+  };
+  arrange();
+  QObject::connect(&theme, &Theme::changed, narrow, arrange);
+  return layout;
+}
+
 QHBoxLayout* asked_and_found(QLayout* asked, int width, QLayout* found) {
   constexpr int bar = 12;
   const auto side = [](QLayout* layout) {

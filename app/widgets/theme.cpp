@@ -94,6 +94,7 @@ QMenu::item { padding: @8 @24; }
 QMenu::item:selected { background: @tint; }
 QMenu::item:disabled { color: @quiet; }
 QScrollArea { border: 1px solid transparent; }
+#page_room { border: none; }
 QScrollArea:focus { border: 1px solid @accent; }
 QTableWidget { background: transparent; border: 1px solid transparent; gridline-color: @rule; selection-background-color: @tint; selection-color: @ink; }
 QTableWidget::item { padding: @4 0; border-bottom: 1px solid @rule; }

@@ -45,6 +45,8 @@ class Theme : public QObject {
   /// 0.8…2; everything that is text grows with it.
   void set_text_scale(double scale);
   double text_scale() const { return text_scale_; }
+  /// So large that a window of 1280×800 has not room for everything at once.
+  bool is_text_huge() const { return text_scale_ > 1.6; }
 
   QFont font(Face face) const;
   /// Pixels on the 4 px grid, grown with the text.

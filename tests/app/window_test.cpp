@@ -3,6 +3,8 @@
 #include <QDir>
 #include <QDragEnterEvent>
 #include <QMimeData>
+#include <QRegularExpression>
+#include <QScrollBar>
 #include <QSettings>
 #include <QTemporaryDir>
 #include <QThreadPool>
@@ -291,6 +293,51 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
       EXPECT_LE(window.minimumSizeHint().height(), 800) << stage_title(stage.name);
     }
   }
+}
+
+// At twice the size: the pages' names take a line of their own, what stood beside each other stands one above the
+// other, and the page scrolls down to the margin. Nothing scrolls sideways.
+TEST(LargeText, AtTwiceTheSizeThePageScrollsDown) {
+  Theme theme;
+  Theme::load_faces();
+  Workbench workbench(shared_catalogue());
+  MainWindow window(theme, workbench);
+  window.open_demonstration();
+  workbench.stop_listening();
+  window.show();
+  window.show_page(Page::wire);
+  theme.set_text_scale(2);
+  for (const char* channel : {"substrate", "room"}) {
+    workbench.choose_channel(channel);
+    for_every_view(window, [&](const std::string& where) {
+      EXPECT_LE(window.minimumSizeHint().width(), 1280) << channel << " " << where << "\n" << wide_ones(window, 600);
+      EXPECT_LE(window.minimumSizeHint().height(), 800) << channel << " " << where;
+      EXPECT_EQ(window.size(), QSize(1280, 800)) << channel << " " << where;
+    });
+  }
+  for (auto* button : window.findChildren<QPushButton*>(QRegularExpression(QStringLiteral("^page_"))))
+    EXPECT_TRUE(window.rect().contains(QRect(button->mapTo(&window, QPoint()), button->size())))
+        << button->text().toStdString();
+  window.show_page(Page::wire);
+  QTest::qWait(50);
+  auto* room = window.findChild<QScrollArea*>(QStringLiteral("page_room"));
+  auto* mistake = window.findChild<QPushButton*>(QStringLiteral("margin_mistake"));
+  ASSERT_TRUE(mistake->isVisible());
+  EXPECT_GT(mistake->mapTo(&window, QPoint()).y(), 800);
+  EXPECT_EQ(room->horizontalScrollBar()->maximum(), 0);
+  // By the keyboard alone: what has the focus is in sight.
+  mistake->setFocus(Qt::TabFocusReason);
+  room->setFocus();
+  QTest::keyClick(room, Qt::Key_End);
+  for (int i = 0; i < 200; ++i) QTest::keyClick(room, Qt::Key_Down);
+  EXPECT_EQ(room->verticalScrollBar()->value(), room->verticalScrollBar()->maximum());
+  EXPECT_LT(mistake->mapTo(&window, QPoint()).y(), 800);
+  // And back to how it was.
+  theme.set_text_scale(1);
+  QTest::qWait(50);
+  EXPECT_EQ(room->verticalScrollBar()->maximum(), 0);
+  EXPECT_GT(mistake->mapTo(&window, QPoint()).x(), 1000);
+  EXPECT_EQ(window.size(), QSize(1280, 800));
 }
 
 // The text grows while another page is shown: what was hidden meanwhile keeps its colours, every number of the strip
