@@ -187,7 +187,7 @@ TEST_F(ReadingTest, ABridgeConverterIsClocked) {
     write("filter_read.h", header);
     write("filter_read.c", source);
     write("filter_read.py", write_reading_python(*planned));
-    const auto run_c = [&](int busy) {
+    const auto run_c = [&, word = word](int busy) {
       write("main.c", replaced(replaced(clocked_c, "WORD", fmt::format("{}", word)), "BUSY", fmt::format("{}", busy)));
       return shell(
           "gcc -std=c99 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror filter_read.c main.c -o main "
