@@ -506,8 +506,14 @@ std::vector<FieldRow> derived_fields(const Workbench& workbench) {
           DerivedFrom from = at.channel->derived.value_or(DerivedFrom());
           return static_cast<int>(std::ranges::find(ids, input(from)) - ids.begin());
         },
-        [ids, input](Pieces& at, int index) {
-          if (at.channel->derived) input(*at.channel->derived) = ids[static_cast<std::size_t>(index)];
+        [ids, input, own](Pieces& at, int index) {
+          if (!at.channel->derived) return;
+          DerivedFrom& from = *at.channel->derived;
+          const std::string& chosen = ids[static_cast<std::size_t>(index)];
+          if (own && (chosen == from.of || chosen == from.beside))  // a and b are two channels: they change places
+            std::swap(input(from), chosen == from.of ? from.of : from.beside);
+          else
+            input(from) = chosen;
         }));
   }
   return rows;

@@ -98,6 +98,7 @@ Result<std::shared_ptr<const DerivedQuantity>> what_follows(const Bench& bench, 
     for (const DerivedQuantity& each : derived_quantities()) known += ", " + each.id;
     return Problem{fmt::format("\"{}\" is nothing that can be worked out", from.as), known};
   }
+  if (from.of.empty()) return Problem{"nothing is chosen for a", "a channel of the bench"};
   std::vector<std::string> names = {"a"};
   std::vector<Quantity> inputs;
   if (!from.beside.empty()) names.push_back("b");

@@ -379,6 +379,18 @@ TEST_F(CorrectTest, AFormulaOfOnesOwnIsTypedAndKept) {
   const auto kept = [&] { return find_by_id(workbench_.bench().channels, "formula")->derived->formula; };
   EXPECT_EQ(kept(), "(a+3*b)/4");
   EXPECT_EQ(field->text(), QStringLiteral("a+d"));
+  // The other's channel chosen for one: they change places, and there is a reading still.
+  auto* first = static_cast<QComboBox*>(window_.wire().findChild<QWidget*>(QStringLiteral("field_1")));
+  const std::string was_a = find_by_id(workbench_.bench().channels, "formula")->derived->of;
+  ASSERT_EQ(was_a, "room");
+  const int to = first->findText(QString::fromStdString(find_by_id(workbench_.bench().channels, "rack")->name));
+  ASSERT_GE(to, 0);
+  first->setFocus();
+  while (first->currentIndex() < to) QTest::keyClick(first, Qt::Key_Down, {}, 20);
+  EXPECT_EQ(find_by_id(workbench_.bench().channels, "formula")->derived->of, "rack");
+  EXPECT_NE(find_by_id(workbench_.bench().channels, "formula")->derived->beside, "rack");
+  EXPECT_TRUE(workbench_.chosen().reading);
+  field = window_.wire().findChild<QLineEdit*>(QStringLiteral("field_0"));
   give_slowly_to(*field, QStringLiteral("(a+b)/2"));
   EXPECT_EQ(kept(), "(a+b)/2");
   EXPECT_TRUE(workbench_.chosen().reading) << to_text(workbench_.chosen().reading.problem());

@@ -134,9 +134,8 @@ TEST_F(DerivedChannel, AColdJunctionAtTheSameReferenceIsOffWithIt) {
   EXPECT_NEAR(spread->standard, budget->combined, 0.03 * budget->combined);
 }
 
-// Of a corrected input its calibration counts once: 0.8 and 0.3 °C of two corrected channels, nothing else left, are
-// √(0.8² + 0.3²) = 0.8544 °C; with 0.6 ÷ √3 of the difference itself 0.9220 °C.
-TEST_F(DerivedChannel, ACalibrationOfAnInputCountsOnce) {
+// Two channels off by nothing but their calibrations, 0.8 and 0.3 °C.
+Bench two_calibrated() {
   Bench bench;
   bench.converters = {
       {.id = "adc", .bits = 24, .reference = {.nominal_v = 3.3, .tolerance = 0}, .noise_lsb = 0, .inl_lsb = 0}};
@@ -146,6 +145,13 @@ TEST_F(DerivedChannel, ACalibrationOfAnInputCountsOnce) {
     bench.channels.back().correction = {
         .coefficients = {0.1}, .standard_uncertainty = standard, .covered = Range{0, 50}};
   }
+  return bench;
+}
+
+// Of a corrected input its calibration counts once: 0.8 and 0.3 °C of two corrected channels, nothing else left, are
+// √(0.8² + 0.3²) = 0.8544 °C; with 0.6 ÷ √3 of the difference itself 0.9220 °C.
+TEST_F(DerivedChannel, ACalibrationOfAnInputCountsOnce) {
+  Bench bench = two_calibrated();
   bench.channels.push_back(
       new_derived_channel(bench, *derived_quantity("temperature-difference"),
                           {.as = "temperature-difference", .of = "one", .beside = "two", .number = {}, .unknown = {}}));
@@ -164,14 +170,7 @@ TEST_F(DerivedChannel, ACalibrationOfAnInputCountsOnce) {
 // Two channels off by nothing but their calibrations, 0.8 and 0.3 °C: (a + 2b)/3 is off by √(0.8² + (2 · 0.3)²) ÷ 3 =
 // 1/3 °C, a·b − 4 at 30 and 20 °C by √((20 · 0.8)² + (30 · 0.3)²) = 18.358.
 TEST_F(DerivedChannel, AFormulaOfOnesOwnCarriesWhatItsInputsAreOff) {
-  Bench bench;
-  bench.converters = {
-      {.id = "adc", .bits = 24, .reference = {.nominal_v = 3.3, .tolerance = 0}, .noise_lsb = 0, .inl_lsb = 0}};
-  for (const auto& [id, standard] : {std::pair{"one", 0.8}, {"two", 0.3}}) {
-    bench.devices.push_back({.id = id, .part = "TMP36", .converter = "adc"});
-    bench.channels.push_back({.id = id, .device = id, .wanted = {0, 50}});
-    bench.channels.back().correction = {.coefficients = {0}, .standard_uncertainty = standard, .covered = Range{0, 50}};
-  }
+  Bench bench = two_calibrated();
   DerivedFrom from{
       .as = "formula", .of = "one", .beside = "two", .number = {}, .formula = "(a + 2*b)/3", .unknown = {}};
   const auto keep = [&](const char* id, Quantity quantity) {
@@ -213,6 +212,12 @@ TEST_F(DerivedChannel, AFormulaOfOnesOwnCarriesWhatItsInputsAreOff) {
     from.formula = formula, from.beside = beside;
     EXPECT_THAT(keep("never", Quantity::temperature), HasSubstr(wrong)) << formula;
   }
+  from.of = "", from.beside = "", from.formula = "2*a";
+  EXPECT_THAT(keep("never", Quantity::temperature), HasSubstr("nothing is chosen for a"));
+  // A comma parts decimals, a semicolon arguments: the larger of 0.8 · 30 and 20.
+  from.of = "one", from.beside = "two", from.formula = "max(0,8*a; b)";
+  ASSERT_EQ(keep("larger", Quantity::temperature), "");
+  EXPECT_NEAR(*read_raw(*built("larger"), *raw_for(demo_chain("one", bench), 30)), 24, 1e-3);
   // Where the formula has no value there is no reading.
   from.formula = "ln(a - 25)", from.beside = "";
   ASSERT_EQ(keep("log", Quantity::number), "");
