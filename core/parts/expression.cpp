@@ -26,6 +26,7 @@ namespace {
 std::string plain_signs(const std::string& text) {
   std::string plain;
   std::vector<bool> calls;  // of each open bracket: whether a function's name stands before it
+  const bool semicolons = text.find(';') != std::string::npos;  // who parts arguments so has commas for decimals
   for (std::size_t i = 0; i < text.size(); ++i) {
     if (text[i] == '(') calls.push_back(i > 0 && std::isalnum(static_cast<unsigned char>(text[i - 1])));
     if (text[i] == ')' && !calls.empty()) calls.pop_back();
@@ -37,7 +38,7 @@ std::string plain_signs(const std::string& text) {
       plain += '*', i += 1;
     else if (rest.starts_with("÷"))
       plain += '/', i += 1;
-    else if (text[i] == ',' && !parts_arguments && i > 0 && i + 1 < text.size() &&
+    else if (text[i] == ',' && (semicolons || !parts_arguments) && i > 0 && i + 1 < text.size() &&
              std::isdigit(static_cast<unsigned char>(text[i - 1])) &&
              std::isdigit(static_cast<unsigned char>(text[i + 1])))
       plain += '.';
