@@ -106,7 +106,13 @@ void BoardDrawing::arrange() {
   const int controller_top = top + theme_.px(12);
   controller_ = QRect(0, controller_top, theme_.column_px(controller_wide), 0);
   top = controller_top + theme_.px(gap);
-  if (!map_.controller.empty()) top += 2 * line_high() + theme_.px(gap);  // its name
+  head_ = QStringList{text_of(map_.controller), text_of(map_.bears)}.join(QLatin1Char('\n')).trimmed();
+  if (!head_.isEmpty())
+    top += QFontMetrics(theme_.font(Face::small))
+               .boundingRect(QRect(0, 0, controller_.width() - 2 * theme_.px(gap), 20 * line_high()), Qt::TextWordWrap,
+                             in_own_marks(head_))
+               .height() +
+           theme_.px(gap);
   const int edge = controller_.right(), end = edge + theme_.column_px(reach);
   for (const BoardLine& line : map_.lines) {
     const bool is_converter = line.thing && line.thing->kind == ThingKind::converter;
@@ -173,7 +179,7 @@ void BoardDrawing::arrange() {
     add_wire(QLine(edge, top + line_high() / 2, edge + theme_.px(12), top + line_high() / 2), false);
     top += free_place_.height() + theme_.px(gap);
   }
-  const bool any = !map_.lines.empty() || !map_.controller.empty() || !free_pins_.isEmpty();
+  const bool any = !map_.lines.empty() || !head_.isEmpty() || !free_pins_.isEmpty();
   controller_.setHeight(any ? std::max(top, controller_top + 3 * line_high()) - controller_top : 0);
   std::ranges::stable_sort(plates_, {},
                            [](const Plate& plate) { return std::pair(plate.box.top(), plate.box.left()); });
@@ -204,7 +210,7 @@ void BoardDrawing::paintEvent(QPaintEvent*) {
     painter.setFont(theme_.font(Face::small));
     painter.setPen(colours.ink);
     painter.drawText(controller_.adjusted(theme_.px(gap), theme_.px(gap), -theme_.px(gap), 0), Qt::TextWordWrap,
-                     in_own_marks(text_of(map_.controller)));
+                     in_own_marks(head_));
   }
   for (const Wire& wire : wires_) {
     painter.setPen(

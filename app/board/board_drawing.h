@@ -73,6 +73,7 @@ class BoardDrawing : public QWidget {
   std::vector<Wire> wires_;
   std::vector<PinName> pins_;
   QRect controller_;
+  QString head_;  // what the controller is, and what its pins bear
   QString free_pins_;
   QRect free_place_;
   int high_ = 0;

@@ -2,8 +2,10 @@
 
 #include "board/bench_view.h"
 #include "board/bus_view.h"
+#include "board/controller_view.h"
 #include "board/cut_list_view.h"
 #include "board/cycle_view.h"
+#include "board/parallel_view.h"
 #include "board/reference_view.h"
 #include "board/wires_view.h"
 
@@ -27,6 +29,8 @@ BoardPage::BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent) 
   views_->add([&theme, &workbench] { return new WiresView(theme, workbench); });
   views_->add([&theme, &workbench] { return scrolled(new CutListView(theme, workbench)); });
   views_->add([&theme, &workbench] { return scrolled(new ReferenceView(theme, workbench)); });
+  views_->add([&theme, &workbench] { return scrolled(new ControllerView(theme, workbench)); });
+  views_->add([&theme, &workbench] { return scrolled(new ParallelView(theme, workbench)); });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &BoardPage::show_view);
   auto* all = column(8);
@@ -38,7 +42,8 @@ BoardPage::BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent) 
 }
 
 QStringList BoardPage::view_names() {
-  return {tr("Overview"), tr("Bus"), tr("Cycle"), tr("Wires"), tr("Cut list"), tr("Reference")};
+  return {tr("Overview"), tr("Bus"),       tr("Cycle"),      tr("Wires"),
+          tr("Cut list"), tr("Reference"), tr("Controller"), tr("Parallel")};
 }
 
 void BoardPage::show_view(int view) {

@@ -1,9 +1,8 @@
 #include "board/cut_list_view.h"
 
-#include <QHeaderView>
-
 #include "quantity/number_format.h"
 #include "quantity/quantity_text.h"
+#include "widgets/edit_table.h"
 #include "widgets/findings.h"
 #include "widgets/form.h"
 #include "widgets/plain_table.h"
@@ -14,33 +13,6 @@ namespace {
 
 enum RunPlace { run_name, run_length, run_slack, run_cable, run_conductors, run_bus, run_connector };
 enum AccessoryPlace { thing_name, thing_kind, thing_pins, thing_rail, thing_current, thing_forward, thing_resistor };
-
-QTableWidget* table_of(const Theme& theme, const char* name, const QString& means, const QStringList& heads,
-                       const QList<int>& widths) {
-  auto* table = plain_table(theme, name, means, heads, widths);
-  table->setEditTriggers(QAbstractItemView::AllEditTriggers);
-  const auto fit = [table, &theme] { table->verticalHeader()->setDefaultSectionSize(theme.px(36)); };
-  fit();  // its rows hold choices
-  QObject::connect(&theme, &Theme::changed, table, fit);
-  return table;
-}
-
-// As high as its rows, up to eight of them.
-void fit_height(QTableWidget& table) {
-  const int rows = std::clamp(table.rowCount(), 1, 8);
-  table.setFixedHeight(table.horizontalHeader()->sizeHint().height() +
-                       rows * table.verticalHeader()->defaultSectionSize() + 4);
-}
-
-// A choice inside a table: its own first words mean none where `none` is given.
-QComboBox* choice_in(QTableWidget& table, int line, int place, const QStringList& choices, int chosen,
-                     const QString& means, std::function<void(int)> given) {
-  auto* box = choice_box(in_own_marks(choices.join(QLatin1Char('\n'))).split(QLatin1Char('\n')), "", means);
-  box->setCurrentIndex(chosen);
-  QObject::connect(box, &QComboBox::activated, &table, std::move(given), Qt::QueuedConnection);
-  table.setCellWidget(line, place, box);
-  return box;
-}
 
 template <class E>
 QStringList words_of_all() {
@@ -67,14 +39,14 @@ CutListView::CutListView(const Theme& theme, Workbench& workbench, QWidget* pare
   echo_->setObjectName(QStringLiteral("cut_echo"));
   echo_->setWordWrap(true);
   echo_->hide();
-  runs_ = table_of(theme, "cut_runs", tr("Runs of cable"),
-                   {tr("from … to …"), tr("length"), tr("slack"), tr("cable"), tr("wires"), tr("of the bus"),
-                    tr("connector, in order")},
-                   {0, 66, 66, 134, 44, 136, 0});
-  accessories_ = table_of(theme, "accessories", tr("Beside the sensors"),
-                          {tr("name"), tr("kind"), tr("your pins"), tr("supply"), tr("current"), tr("forward voltage"),
-                           tr("resistor in series")},
-                          {0, 126, 92, 116, 66, 118, 144});
+  runs_ = edit_table(theme, "cut_runs", tr("Runs of cable"),
+                     {tr("from … to …"), tr("length"), tr("slack"), tr("cable"), tr("wires"), tr("of the bus"),
+                      tr("connector, in order")},
+                     {0, 66, 66, 134, 44, 136, 0});
+  accessories_ = edit_table(theme, "accessories", tr("Beside the sensors"),
+                            {tr("name"), tr("kind"), tr("your pins"), tr("supply"), tr("current"),
+                             tr("forward voltage"), tr("resistor in series")},
+                            {0, 126, 92, 116, 66, 118, 144});
   connect(runs_, &QTableWidget::cellChanged, this, &CutListView::change_run);
   connect(accessories_, &QTableWidget::cellChanged, this, &CutListView::change_accessory);
   const auto button = [&](const QString& words, const char* name, auto pressed) {

@@ -4,6 +4,7 @@
 
 #include "quantity/number_format.h"
 #include "widgets/text.h"
+#include "wiring/pin_stress.h"
 
 namespace fair_gauge::app {
 
@@ -91,14 +92,6 @@ std::vector<const Converter*> ReferenceView::converters() const {
   return own;
 }
 
-// The supply that one of them measures against, else the bench's first.
-double ReferenceView::supply_v() const {
-  const auto& rails = workbench_.bench().rails;
-  for (const Converter* converter : converters())
-    if (const Rail* rail = find_by_id(rails, converter->reference_rail)) return rail->voltage.best_v();
-  return rails.empty() ? 5.0 : rails.front().voltage.best_v();
-}
-
 void ReferenceView::refresh() {
   if (!isVisible()) return;
   const auto own = converters();
@@ -126,7 +119,8 @@ void ReferenceView::judge() {
   std::vector<double> internal;  // that of the chosen converter too: it may be the one that is still selected
   for (const Converter* converter : own)
     if (converter->reference_rail.empty()) internal.push_back(converter->reference.nominal_v);
-  const ReferenceCheck check = check_reference(marked_, supply_v(), internal);
+  const Rail* supply = supply_of_controller(workbench_.bench());
+  const ReferenceCheck check = check_reference(marked_, supply ? supply->voltage.best_v() : 5.0, internal);
   verdict_->setText(in_own_marks(text_of(check.words)));
   verdict_->set_tint(check.finding == ReferenceFinding::as_marked ? Tint::accent
                      : check.finding == ReferenceFinding::off     ? Tint::amber

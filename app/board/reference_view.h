@@ -26,7 +26,6 @@ class ReferenceView : public QWidget {
   void take();
   /// The controller's own converters that could have a reference of their own at the pin.
   std::vector<const Converter*> converters() const;
-  double supply_v() const;
 
   Workbench& workbench_;
   QComboBox* converter_;

@@ -218,6 +218,10 @@ void ThingForm::add_device_rows() {
                            &Bench::rails, tr("nothing stated"),
                            [](Device& each) -> std::string& { return each.front_end.rail; });
   }
+  add_words<Device>(items, tr("Pads in order"),
+                    tr("Of the board or package it is on, as printed, spaces between: VIN GND SCL SDA. Wires then says "
+                       "which pad each conductor goes to"),
+                    "device_pads", &Device::pads);
   add_words<Device>(items, tr("Serial or mark"), tr("What tells this specimen from its like"), "device_serial",
                     &Device::serial);
 }

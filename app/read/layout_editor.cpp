@@ -51,12 +51,13 @@ void put(QTableWidget& table, int row, const QStringList& texts) {
 }  // namespace
 
 LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* parent)
-    : QWidget(parent), workbench_(workbench) {
+    : QWidget(parent), theme_(theme), workbench_(workbench) {
   name_ = new QLineEdit(tr("A bus sensor of my own"));
   name_->setObjectName(QStringLiteral("layout_name"));
   name_->setAccessibleName(tr("Name of the part"));
   interface_ =
-      choice({tr("two-wire"), tr("four-wire"), tr("one-wire"), tr("single-wire")}, "layout_interface", tr("Its bus"));
+      choice({tr("two-wire"), tr("four-wire"), tr("one-wire"), tr("single-wire"), tr("a controller's registers")},
+             "layout_interface", tr("Its bus"));
   length_ = new QLineEdit(QStringLiteral("3"));
   length_->setObjectName(QStringLiteral("layout_bytes"));
   length_->setAccessibleName(tr("How many bytes it sends"));
@@ -78,6 +79,14 @@ LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* pa
     formulas_->horizontalHeader()->setSectionResizeMode(place, QHeaderView::Fixed);
     formulas_->setColumnWidth(place, theme.px(width));
   }
+  registers_ =
+      table(theme, 3,
+            {tr("register"), tr("address"), tr("field"), tr("bits"), tr("what its numbers mean"), tr("after power-on")},
+            "layout_registers", tr("Registers: name, address, field, bits, meanings, after power-on"));
+  for (const auto& [place, width] : {std::pair{0, 108}, {1, 80}, {2, 108}, {3, 64}, {5, 118}}) {
+    registers_->horizontalHeader()->setSectionResizeMode(place, QHeaderView::Fixed);
+    registers_->setColumnWidth(place, theme.column_px(width));
+  }
   bytes_text_ = new QLineEdit(QStringLiteral("15 80 00"));
   bytes_text_->setObjectName(QStringLiteral("layout_try"));
   bytes_text_->setAccessibleName(tr("Bytes to try it on"));
@@ -94,31 +103,51 @@ LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* pa
   auto* head = row(8);
   head->addWidget(name_, 1);
   head->addWidget(interface_);
-  head->addWidget(new Text(theme, Face::small, tr("sends"), Tint::quiet));
-  head->addWidget(length_);
-  head->addWidget(new Text(theme, Face::small, tr("bytes, with"), Tint::quiet));
-  head->addWidget(check_);
+  auto* sends = row(8);
+  sends->addWidget(new Text(theme, Face::small, tr("sends"), Tint::quiet));
+  sends->addWidget(length_);
+  sends->addWidget(new Text(theme, Face::small, tr("bytes, with"), Tint::quiet));
+  sends->addWidget(check_);
+  frame_ = new QWidget;
+  frame_->setLayout(sends);
+  head->addWidget(frame_);
   auto* trial = row(8);
   trial->addWidget(new Text(theme, Face::small, tr("Tried on"), Tint::quiet));
   trial->addWidget(bytes_text_, 1);
-  trial->addWidget(save_);
   auto* hint = new Text(theme, Face::small,
                         tr("Bytes count from 0, the most significant first: 0 1 for a word, 1 0 if its low byte comes "
                            "first, 0[7:0] 1[7:4] for single bits. Sign is empty, twos or magnitude."),
                         Tint::quiet);
   hint->setWordWrap(true);
+  auto* bytes = column(8);
+  bytes->addWidget(fields_);
+  bytes->addWidget(hint);
+  bytes->addWidget(formulas_);
+  bytes->addLayout(trial);
+  bytes->addWidget(map_);
+  bytes_box_ = new QWidget;
+  bytes_box_->setLayout(bytes);
+  auto* how =
+      new Text(theme, Face::small,
+               tr("A row for each field: bits are 7:6 or 3; what its numbers mean is 0 the pin; 1 the supply; 3 "
+                  "1.1 V inside. The register's name and address stand in its first row."),
+               Tint::quiet);
+  how->setWordWrap(true);
+  auto* end = row(8);
+  end->addWidget(verdict_, 1);
+  end->addWidget(save_, 0, Qt::AlignTop);
   auto* all = column(8);
   all->addLayout(head);
-  all->addWidget(fields_);
-  all->addWidget(hint);
-  all->addWidget(formulas_);
-  all->addLayout(trial);
-  all->addWidget(verdict_);
-  all->addWidget(map_);
+  all->addLayout(end);
+  all->addWidget(bytes_box_);
+  all->addWidget(new Text(theme, Face::label, tr("REGISTERS THAT TELL IT HOW TO MEASURE"), Tint::quiet));
+  all->addWidget(registers_);
+  all->addWidget(how);
   all->addStretch();
   setLayout(all);
 
-  for (QTableWidget* each : {fields_, formulas_})
+  connect(registers_, &QTableWidget::cellChanged, this, &LayoutEditor::grow_registers);
+  for (QTableWidget* each : {fields_, formulas_, registers_})
     connect(each, &QTableWidget::cellChanged, this, &LayoutEditor::refresh);
   for (QLineEdit* each : {name_, length_}) connect(each, &QLineEdit::textChanged, this, &LayoutEditor::refresh);
   for (QComboBox* each : {interface_, check_})
@@ -136,7 +165,8 @@ std::string LayoutEditor::quantity_words(int row) const { return cell(*formulas_
 
 OwnLayout LayoutEditor::layout_now() const {
   OwnLayout layout{.name = name_->text().trimmed().toStdString(),
-                   .interface = interfaces[interface_->currentIndex()],
+                   .interface = interfaces[std::min<std::size_t>(static_cast<std::size_t>(interface_->currentIndex()),
+                                                                 std::size(interfaces) - 1)],
                    .bytes = length_->text().toInt(),
                    .check = checks[check_->currentIndex()]};
   for (int i = 0; i < fields_->rowCount(); ++i) {
@@ -170,20 +200,75 @@ void LayoutEditor::take_bytes(const QString& text) {
   refresh();
 }
 
-void LayoutEditor::refresh() {
-  const OwnLayout layout = layout_now();
-  const auto refuse = [this](const Problem& problem) {
-    part_.reset();
-    save_->setEnabled(false);
-    verdict_->setText(text_of(to_text(problem)));
-    verdict_->set_tint(Tint::red);
+bool LayoutEditor::is_controller() const { return interface_->currentIndex() == std::ssize(interfaces); }
+
+// The last row is always a free one.
+void LayoutEditor::grow_registers() {
+  const auto is_used = [this](int row) {
+    for (int i = 0; i < registers_->columnCount(); ++i)
+      if (!cell(*registers_, row, i).isEmpty()) return true;
+    return false;
   };
+  if (!is_used(registers_->rowCount() - 1)) return;
+  registers_->setRowCount(registers_->rowCount() + 1);
+  registers_->setFixedHeight(theme_.px(26) * registers_->rowCount() + theme_.px(32));
+}
+
+Result<std::vector<PartRegister>> LayoutEditor::registers_now() const {
+  std::vector<OwnRegisterRow> rows;
+  for (int i = 0; i < registers_->rowCount(); ++i) {
+    const auto text = [&](int column) { return cell(*registers_, i, column).toStdString(); };
+    OwnRegisterRow row{text(0), text(1), text(2), text(3), text(4), text(5)};
+    if (!(row.reg + row.address + row.field + row.bits + row.choices + row.power_on).empty())
+      rows.push_back(std::move(row));
+  }
+  return registers_of_rows(rows);
+}
+
+void LayoutEditor::refuse(const Problem& problem) {
+  part_.reset();
+  controller_.reset();
+  save_->setEnabled(false);
+  verdict_->setText(text_of(to_text(problem)));
+  verdict_->set_tint(Tint::red);
+}
+
+void LayoutEditor::refresh() {
+  for (QWidget* each : {frame_, bytes_box_}) each->setVisible(!is_controller());
+  save_->setText(is_controller() ? tr("Save as a controller") : tr("Save as a part"));
+  is_controller() ? refresh_controller() : refresh_part();
+}
+
+void LayoutEditor::refresh_controller() {
+  part_.reset();
+  auto registers = registers_now();
+  if (!registers) return refuse(registers.problem());
+  auto controller = controller_of_registers(name_->text().trimmed().toStdString(), std::move(*registers));
+  if (!controller) return refuse(controller.problem());
+  QStringList words;
+  for (const PartRegister& reg : controller->layout.registers) {
+    QStringList fields;
+    for (const RegisterField& field : reg.fields) fields << text_of(field.name);
+    words << tr("%1 at %2: %3").arg(text_of(reg.name), text_of(reg.address), fields.join(QStringLiteral(", ")));
+  }
+  controller_ = std::move(*controller);
+  save_->setEnabled(true);
+  verdict_->setText(words.join(QStringLiteral("   ·   ")));
+  verdict_->set_tint(Tint::accent);
+}
+
+void LayoutEditor::refresh_part() {
+  controller_.reset();
+  OwnLayout layout = layout_now();
   for (int i = 0; i < formulas_->rowCount(); ++i) {
     if (cell(*formulas_, i, 1).isEmpty()) continue;
     const auto quantity = enum_by_name<Quantity>(quantity_words(i));
     if (!quantity || !quantity_in(dimension_of(*quantity)))
       return refuse({"\"" + quantity_words(i) + "\" is no quantity", "temperature, humidity, pressure or illuminance"});
   }
+  auto registers = registers_now();
+  if (!registers) return refuse(registers.problem());
+  layout.registers = std::move(*registers);
   auto part = part_of_layout(layout);
   if (!part) return refuse(part.problem());
   part_ = std::move(*part);
@@ -209,6 +294,12 @@ void LayoutEditor::refresh() {
 }
 
 void LayoutEditor::save() {
+  if (controller_) {
+    const auto path = save_user_controller(*controller_);
+    verdict_->setText(path ? tr("Saved as %1. Board, Controller offers it now.").arg(text_of(*path))
+                           : text_of(to_text(path.problem())));
+    return verdict_->set_tint(path ? Tint::accent : Tint::red);
+  }
   if (!part_) return;
   const Part part = *part_;
   const auto path = save_user_part(part);

@@ -1,4 +1,5 @@
-// A digital part of one's own: a table of fields, typed formulas, a check; tried on bytes and saved as a part file.
+// A digital part of one's own: a table of fields, typed formulas, a check, registers; tried on bytes and saved as a
+// part file. Or a controller's registers alone.
 #pragma once
 
 #include <QComboBox>
@@ -7,6 +8,7 @@
 #include <QTableWidget>
 
 #include "digital/own_layout.h"
+#include "digital/own_registers.h"
 #include "read/byte_map.h"
 #include "shell/workbench.h"
 #include "widgets/text.h"
@@ -25,9 +27,17 @@ class LayoutEditor : public QWidget {
   OwnLayout layout_now() const;
   std::string quantity_words(int row) const;
   void refresh();
+  void refresh_part();
+  void refresh_controller();
+  void refuse(const Problem& problem);
+  void grow_registers();
+  Result<std::vector<PartRegister>> registers_now() const;
+  /// Whether it describes a controller's registers, and no part.
+  bool is_controller() const;
   void take_bytes(const QString& text);
   void save();
 
+  const Theme& theme_;
   Workbench& workbench_;
   QLineEdit* name_;
   QComboBox* interface_;
@@ -35,12 +45,15 @@ class LayoutEditor : public QWidget {
   QComboBox* check_;
   QTableWidget* fields_;
   QTableWidget* formulas_;
+  QTableWidget* registers_;
+  QWidget *frame_, *bytes_box_;  // what only a part has
   QLineEdit* bytes_text_;
   ByteMap* map_;
   Text* verdict_;
   QPushButton* save_;
   std::vector<std::uint8_t> bytes_;
   std::optional<Part> part_;
+  std::optional<Controller> controller_;
 };
 
 }  // namespace fair_gauge::app

@@ -1,6 +1,5 @@
 #include "read/register_view.h"
 
-#include <QListView>
 #include <cmath>
 
 #include "digital/decoder.h"
@@ -15,11 +14,12 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
     : QWidget(parent), theme_(theme), workbench_(workbench) {
   title_ = new Text(theme, Face::strong);
   title_->setWordWrap(true);
-  grid_ = new QGridLayout;
-  grid_->setContentsMargins(0, 0, 0, 0);
-  grid_->setHorizontalSpacing(12);
-  grid_->setVerticalSpacing(4);
-  grid_->setColumnStretch(3, 1);
+  grid_ = new RegisterGrid(theme, QStringLiteral("register"));
+  connect(grid_, &RegisterGrid::changed, this, &RegisterView::refresh);
+  connect(grid_, &RegisterGrid::refused, this, [this](const QString& why) {
+    echo_->setText(why);
+    echo_->set_tint(Tint::red);
+  });
   sequence_ = new Text(theme, Face::code, {}, Tint::accent);
   sequence_->setObjectName(QStringLiteral("register_sequence"));
   sequence_->let_select();
@@ -83,7 +83,7 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   timeline_->setObjectName(QStringLiteral("read_timeline"));
   auto* all = column(8);
   all->addWidget(title_);
-  all->addLayout(grid_);
+  all->addWidget(grid_);
   all->addWidget(keep_, 0, Qt::AlignLeft);
   all->addWidget(figures_);
   all->addWidget(warnings_);
@@ -115,72 +115,17 @@ void RegisterView::showEvent(QShowEvent* event) {
 
 void RegisterView::rebuild() {
   built_ = true;
-  clear(grid_);
-  rows_.clear();
   echo_->clear();
   const Part* part = workbench_.catalogue().find(part_id_);
   if (!part) return;
   const Device* built_in = device();
-  kept_ = built_in ? registers_of(*part, built_in->settings, built_in->registers) : power_on_values(part->bytes);
+  kept_ = built_in ? registers_of(part->bytes, built_in->settings, built_in->registers) : power_on_values(part->bytes);
   title_->setText(
       part->bytes.registers.empty() ? tr("%1: its file names no registers.").arg(text_of(part->name))
       : built_in && !built_in->registers.empty()
           ? tr("%1: as they are kept for %2").arg(text_of(part->name), text_of(name_of(workbench_.bench(), *built_in)))
           : tr("%1: from the power-on values").arg(text_of(part->name)));
-  int line = 0;
-  for (const PartRegister& reg : part->bytes.registers) {
-    const std::size_t r = rows_.size();
-    rows_.push_back({reg, kept_[r], new QLineEdit, {}});
-    grid_->addWidget(new Text(theme_, Face::code, text_of(reg.address)), line, 0);
-    grid_->addWidget(new Text(theme_, Face::strong, text_of(reg.name)), line, 1);
-    auto* hex = rows_[r].hex;
-    hex->setFont(theme_.font(Face::code));
-    hex->setMaximumWidth(theme_.px(80));
-    hex->setObjectName(QStringLiteral("register_%1").arg(r));
-    hex->setAccessibleName(tr("Value of %1").arg(text_of(reg.name)));
-    hex->setToolTip(tr("Hexadecimal, as it was read from the part or will be written"));
-    grid_->addWidget(hex, line++, 2);
-    connect(hex, &QLineEdit::editingFinished, this, [this, r] {
-      const auto value = read_register(rows_[r].reg, rows_[r].hex->text().toStdString());
-      echo_->setText(value ? QString() : text_of(to_text(value.problem())));
-      echo_->set_tint(Tint::red);
-      if (value) rows_[r].value = *value;
-      if (value) refresh();
-    });
-    for (std::size_t f = 0; f < reg.fields.size(); ++f) {
-      const RegisterField& field = reg.fields[f];
-      auto* label =
-          new Text(theme_, Face::small,
-                   text_of(field.name) + QStringLiteral("  [") + text_of(field.bits) + QLatin1Char(']'), Tint::quiet);
-      auto* box = new QComboBox;
-      box->setView(new QListView);
-      box->setObjectName(QStringLiteral("register_%1_%2").arg(r).arg(f));
-      box->setAccessibleName(text_of(field.name));
-      box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-      box->setMinimumContentsLength(22);
-      for (const SettingChoice& choice : field.choices)
-        box->addItem(in_own_marks(text_of(choice.means)), static_cast<int>(choice.value));
-      box->addItem(tr("reserved"), -1);
-      rows_[r].choices.push_back(box);
-      grid_->addWidget(label, line, 1);
-      grid_->addWidget(box, line, 2);
-      label->setToolTip(in_own_marks(text_of(field.means)));
-      box->setToolTip(in_own_marks(text_of(field.means)));
-      const bool has_room = theme_.text_scale() < 1.2;  // else the tooltip has to do
-      if (!field.means.empty() && has_room) {
-        auto* means = new Text(theme_, Face::small, text_of(field.means), Tint::quiet);
-        means->setWordWrap(true);
-        grid_->addWidget(means, line, 3);
-      }
-      ++line;
-      connect(box, &QComboBox::activated, this, [this, r, f, box](int index) {
-        const int number = box->itemData(index).toInt();
-        if (number >= 0)
-          rows_[r].value = with_field(rows_[r].reg.fields[f], rows_[r].value, static_cast<unsigned>(number));
-        refresh();
-      });
-    }
-  }
+  grid_->show_registers(part->bytes.registers, kept_);
   limit_of_->clear();
   for (const LimitLayout& layout : part->bytes.limits)
     limit_of_->addItem(text_of(enum_name(layout.quantity.value_or(part->quantities.front().quantity))));
@@ -203,18 +148,13 @@ const Device* RegisterView::device() const {
   return first == bench.devices.end() ? nullptr : &*first;
 }
 
-std::vector<unsigned> RegisterView::composed() const {
-  std::vector<unsigned> values;
-  for (const Row& each : rows_) values.push_back(each.value);
-  return values;
-}
-
 // What the bench says of them has changed: another device, an undo.
 void RegisterView::follow_bench() {
   const Part* part = built_ ? workbench_.catalogue().find(part_id_) : nullptr;
   if (!part) return;
   const Device* built_in = device();
-  if (kept_ == (built_in ? registers_of(*part, built_in->settings, built_in->registers) : power_on_values(part->bytes)))
+  if (kept_ ==
+      (built_in ? registers_of(part->bytes, built_in->settings, built_in->registers) : power_on_values(part->bytes)))
     return refresh();
   built_ = false;
   if (isVisible()) rebuild();
@@ -226,10 +166,11 @@ void RegisterView::keep() {
   const Device* built_in = device();
   if (!part || !built_in) return;
   std::map<std::string, double> registers, settings = built_in->settings;
-  for (const Row& each : rows_)
-    if (each.value != static_cast<unsigned>(each.reg.power_on)) registers[each.reg.address] = each.value;
+  for (std::size_t r = 0; r < grid_->registers().size(); ++r)
+    if (const PartRegister& reg = grid_->registers()[r]; grid_->values()[r] != static_cast<unsigned>(reg.power_on))
+      registers[reg.address] = grid_->values()[r];
   for (const PartSetting& setting : part->bytes.settings)
-    if (const auto value = setting_by_registers(*part, setting, composed())) settings[setting.key] = *value;
+    if (const auto value = setting_by_registers(*part, setting, grid_->values())) settings[setting.key] = *value;
   workbench_.document().edit(tr("Registers of %1").arg(text_of(name_of(workbench_.bench(), *built_in))),
                              [&, id = built_in->id](Bench& bench) {
                                Device* changed = find_by_id(bench.devices, id);
@@ -318,10 +259,10 @@ void RegisterView::refresh_figures() {
   const Part* part = workbench_.catalogue().find(part_id_);
   if (!part) return;
   const Device* built_in = device();
-  keep_->setVisible(built_in && !rows_.empty());
-  keep_->setEnabled(composed() != kept_);
+  keep_->setVisible(built_in && !grid_->registers().empty());
+  keep_->setEnabled(grid_->values() != kept_);
   if (built_in) keep_->setText(tr("Keep for %1").arg(text_of(name_of(workbench_.bench(), *built_in))));
-  const std::vector<unsigned> values = composed();
+  const std::vector<unsigned>& values = grid_->values();
   const auto composition =
       compose(part->bytes, values, built_in ? built_in->settings : std::map<std::string, double>());
   figures_->setVisible(composition && !composition->figures.empty());
@@ -351,22 +292,16 @@ void RegisterView::refresh_figures() {
   timeline_->show_lanes({line, works});
   // Beside each choice, what it would make of the first figure.
   if (part->bytes.figures.empty()) return;
-  for (std::size_t r = 0; r < rows_.size(); ++r)
-    for (std::size_t f = 0; f < rows_[r].choices.size(); ++f)
-      for (int i = 0; i + 1 < rows_[r].choices[f]->count(); ++i) {
-        auto others = values;
-        others[r] = with_field(rows_[r].reg.fields[f], others[r],
-                               static_cast<unsigned>(rows_[r].choices[f]->itemData(i).toInt()));
-        const auto other = compose(part->bytes, others);
-        QStringList words;
-        if (other)
-          for (std::size_t k = 0; k < other->figures.size(); ++k)
-            if (other->figures[k].value != composition->figures[k].value)
-              words << tr("%1 %2").arg(
-                  text_of(other->figures[k].name),
-                  text_of(with_prefix(other->figures[k].value, other->figures[k].unit, 3, workbench_.style())));
-        rows_[r].choices[f]->setItemData(i, words.join(QLatin1Char('\n')), Qt::ToolTipRole);
-      }
+  grid_->tell_choices([&](const std::vector<unsigned>& others) {
+    QStringList words;
+    if (const auto other = compose(part->bytes, others))
+      for (std::size_t k = 0; k < other->figures.size(); ++k)
+        if (other->figures[k].value != composition->figures[k].value)
+          words << tr("%1 %2").arg(
+              text_of(other->figures[k].name),
+              text_of(with_prefix(other->figures[k].value, other->figures[k].unit, 3, workbench_.style())));
+    return words.join(QLatin1Char('\n'));
+  });
 }
 
 void RegisterView::refresh_limit() {
@@ -408,21 +343,16 @@ const LimitLayout* RegisterView::limit_layout(const Part& part) const {
 void RegisterView::refresh() {
   refresh_figures();
   QStringList lines;
-  for (Row& row : rows_) {
-    row.hex->setText(text_of(write_register(row.reg, row.value)));
-    for (std::size_t f = 0; f < row.choices.size(); ++f) {
-      const int index = row.choices[f]->findData(static_cast<int>(field_value(row.reg.fields[f], row.value)));
-      row.choices[f]->setCurrentIndex(index < 0 ? row.choices[f]->count() - 1 : index);
-    }
-    const unsigned kept = reserved_bits(row.reg);
+  for (std::size_t r = 0; r < grid_->registers().size(); ++r) {
+    const PartRegister& reg = grid_->registers()[r];
+    const unsigned kept = reserved_bits(reg);
     lines << tr("write 0x%1 to %2%3")
-                 .arg(text_of(write_register(row.reg, row.value)), text_of(row.reg.address),
-                      kept ? tr(", bits 0x%1 as they were read").arg(text_of(write_register(row.reg, kept)))
-                           : QString());
+                 .arg(text_of(write_register(reg, grid_->values()[r])), text_of(reg.address),
+                      kept ? tr(", bits 0x%1 as they were read").arg(text_of(write_register(reg, kept))) : QString());
   }
   if (const Part* part = workbench_.catalogue().find(part_id_)) {
     if (!part->bytes.start.empty()) lines << tr("begin: %1").arg(text_of(part->bytes.start));
-    const auto composition = compose(part->bytes, composed());
+    const auto composition = compose(part->bytes, grid_->values());
     const double stated = composition ? composition->of_role("conversion").value_or(0) : 0;
     const double conversion = stated > 0 ? stated : part->conversion_s;
     if (conversion > 0)

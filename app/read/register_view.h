@@ -9,6 +9,7 @@
 #include <QWidget>
 
 #include "shell/workbench.h"
+#include "widgets/register_grid.h"
 #include "widgets/text.h"
 #include "widgets/timeline.h"
 
@@ -35,20 +36,12 @@ class RegisterView : public QWidget {
   void follow_bench();
   /// The device that is meant: that of the chosen channel if it is such a part, else the first that is; null without.
   const Device* device() const;
-  std::vector<unsigned> composed() const;
   const LimitLayout* limit_layout(const Part& part) const;
 
-  // A register on the page, with its value as it is composed.
-  struct Row {
-    PartRegister reg;
-    unsigned value;
-    QLineEdit* hex;
-    std::vector<QComboBox*> choices;
-  };
   const Theme& theme_;
   Workbench& workbench_;
   Text* title_;
-  QGridLayout* grid_;
+  RegisterGrid* grid_;
   QWidget* limits_box_;
   QComboBox* limit_of_;
   QLineEdit* limit_;
@@ -63,7 +56,6 @@ class RegisterView : public QWidget {
   Timeline* timeline_;
   Text* sequence_;
   Text* echo_;
-  std::vector<Row> rows_;
   std::string part_id_;
   std::vector<unsigned> kept_;  // what the bench says of them
   bool built_ = false;

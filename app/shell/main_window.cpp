@@ -43,6 +43,8 @@ const QString bench_filter = QStringLiteral("Fair Gauge bench (*.fairgauge.json)
 MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), workbench_(workbench) {
   setAcceptDrops(true);
   resize(1280, 800);
+  set_least_size();
+  connect(&theme, &Theme::changed, this, &MainWindow::set_least_size);
   walk_ = new Walk(theme);
   shelf_ = new Shelf(theme, workbench);
   strip_ = new Strip(theme, workbench);
@@ -474,20 +476,14 @@ void MainWindow::show_page(Page page) {
       {strip_, one_channel},
       {margin_, one_channel && !(page == Page::correct && theme_.text_scale() > 1.2 && !theme_.is_text_huge())},
       {tape_, page == Page::wire || page == Page::read}};
-  // All of it at once: half-way states would ask for more room than either page, and the window would grow.
-  QLayout* const levels[] = {page_room_->widget()->layout(), centralWidget()->layout(), layout()};
-  for (QLayout* level : levels) level->setEnabled(false);
   for (const auto& [widget, shown] : around) widget->setVisible(shown);
   pages_->show_view(static_cast<int>(page));
   page_buttons_->button(static_cast<int>(page))->setChecked(true);
-  pages_->layout()->activate();
-  pages_->updateGeometry();
-  page_room_->updateGeometry();
-  for (QLayout* level : levels) {
-    level->setEnabled(true);
-    level->activate();
-  }
 }
+
+// The window says itself how small it may be. Left to the layouts, it grows for good when one of them asks for more
+// room while it settles, and under load that is seen.
+void MainWindow::set_least_size() { setMinimumSize(theme_.text_scale() > 1.2 ? QSize(1280, 740) : QSize(1152, 640)); }
 
 void MainWindow::walk() { walk_->start(); }
 

@@ -101,6 +101,7 @@ class MainWindow : public QMainWindow {
   void explain(std::optional<double> raw);
   void follow_correct(CorrectPage& correct);
   QWidget* build_top_bar();
+  void set_least_size();
   QWidget* build_banner();
   void build_actions();
   QAction* add_action(const QString& text, const QKeySequence& keys, const std::function<void()>& act);

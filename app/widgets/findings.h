@@ -24,7 +24,9 @@ inline void list_findings(QVBoxLayout* into, const Theme& theme, const std::vect
                           std::size_t most) {
   clear(into);
   for (std::size_t i = 0; i < findings.size() && i < most; ++i) {
-    auto* line = new Text(theme, Face::small, text_of(findings[i].words), tint_of(findings[i].severity));
+    const Severity severity = findings[i].severity;
+    const QString mark = severity == Severity::note ? QString() : mark_of(severity);
+    auto* line = new Text(theme, Face::small, mark + text_of(findings[i].words), tint_of(severity));
     line->setWordWrap(true);
     into->addWidget(line);
   }

@@ -66,8 +66,8 @@ QComboBox::drop-down { border: none; width: @20; }
 QComboBox::down-arrow { image: url(:/icons/down-@tone.svg); width: @12; height: @12; }
 QComboBox QAbstractItemView { background: @sheet; border: 1px solid @rule; selection-background-color: @tint; selection-color: @ink; padding: @4; }
 QCheckBox { spacing: @8; }
-QCheckBox::indicator { width: @16; height: @16; border: 1px solid @quiet; border-radius: @4; background: @sheet; }
-QCheckBox::indicator:checked { background: @accent; border-color: @accent; image: url(:/icons/tick-@tone.svg); }
+QCheckBox::indicator, QTableView::indicator { width: @16; height: @16; border: 1px solid @quiet; border-radius: @4; background: @sheet; }
+QCheckBox::indicator:checked, QTableView::indicator:checked { background: @accent; border-color: @accent; image: url(:/icons/tick-@tone.svg); }
 QCheckBox::indicator:disabled { border-color: @rule; background: transparent; }
 QCheckBox::indicator:focus, QCheckBox::indicator:hover { border-color: @accent; }
 QCheckBox:focus { border-bottom: 1px solid @accent; }
@@ -76,7 +76,7 @@ QPushButton:hover { border-color: @accent; }
 QPushButton:focus { border: 1px solid @accent; }
 QPushButton[primary="true"] { background: @accent; color: @on_accent; border: 2px solid @accent; padding: @7 @15; }
 QPushButton[primary="true"]:focus { border: 2px solid @on_accent; }
-QPushButton[tab="true"] { background: transparent; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0; padding: @4 @7; color: @quiet; }
+QPushButton[tab="true"] { background: transparent; border: 1px solid transparent; border-bottom: 2px solid transparent; border-radius: 0; padding: @4 @tab; color: @quiet; }
 QPushButton[tab="true"]:checked { color: @ink; border-bottom: 2px solid @accent; }
 QPushButton[tab="true"]:hover { color: @accent; }
 QPushButton[tab="true"]:focus { color: @accent; border: 1px solid @accent; border-bottom: 2px solid @accent; }
@@ -258,6 +258,8 @@ QString Theme::make_sheet() const {
                                                   {"@red", colours_.red},
                                                   {"@bar", colours_.bar}};
   for (const auto& [name, colour] : names) sheet.replace(QLatin1String(name), colour.name());
+  sheet.replace(QLatin1String("@tab"),
+                is_text_huge() ? QStringLiteral("4px") : QStringLiteral("@7"));  // eight in a row
   sheet.replace(QLatin1String("@tone"), tone_ == Tone::light ? QStringLiteral("light") : QStringLiteral("dark"));
   static const QRegularExpression size(QStringLiteral("@(\\d+)"));
   for (auto match = size.match(sheet); match.hasMatch(); match = size.match(sheet, match.capturedEnd()))

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "calibrate/apply_correction.h"
 #include "widgets/text.h"
 
 namespace fair_gauge::app {
@@ -397,15 +398,17 @@ std::vector<FieldRow> shown_fields(const Chain& chain) {
 }
 
 // Whether the firmware sends raw numbers or what it made of them.
-FieldRow arrival_field() {
+FieldRow arrival_field(const Workbench& workbench) {
   return choice(
       "It arrives", "As the converter's raw number, or as a value that a library or another program converted before",
       {tr("as a raw number"), tr("converted already")},
       [](const Pieces& at) { return at.channel->arrives_converted() ? 1 : 0; },
-      [](Pieces& at, int index) {
+      [&workbench](Pieces& at, int index) {
+        if (index == 1)
+          if (auto moved = correction_of_readings(*at.bench, workbench.catalogue(), at.channel->id))
+            at.channel->correction = std::move(*moved);
         at.channel->arrives.reset();
         if (index == 1) at.channel->arrives = Arrival{.unit = at.channel->unit};
-        if (index == 1 && at.channel->correction.placed == CorrectionPlace::raw) at.channel->correction = {};
       });
 }
 
@@ -445,7 +448,7 @@ std::vector<FieldRow> arriving_fields(const Workbench& workbench) {
     if (unit.dimension == workbench.chosen().chain->base->dimension)
       units.push_back(&unit), names << text_of(unit.symbol);
   return {
-      arrival_field(),
+      arrival_field(workbench),
       choice(
           "Unit", "In which the value arrives", names,
           [units](const Pieces& at) {
@@ -566,7 +569,7 @@ std::vector<FieldRow> fields_of_stage(StageName stage, const Workbench& workbenc
       std::vector<FieldRow> rows = part->is_digital()                  ? digital_fields(*part)
                                    : chain->converter->counts_pulses() ? std::vector<FieldRow>{}
                                                                        : converter_fields();
-      if (!chain->channel.arrives_converted()) rows.push_back(arrival_field());
+      if (!chain->channel.arrives_converted()) rows.push_back(arrival_field(workbench));
       return rows;
     }
     case StageName::compensated:

@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "diagnose/behind_value.h"
 #include "diagnose/other_ways.h"
 #include "wire/curve_builder.h"
 #include "wire/meter_view.h"
@@ -63,6 +64,7 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   arithmetic_->setColumnStretch(0, 3);
   arithmetic_->setColumnStretch(2, 2);
   convention_ = new Text(theme, Face::small, {}, Tint::quiet);
+  convention_->setObjectName(QStringLiteral("convention"));
   convention_->setWordWrap(true);
 
   auto* side = column(8);
@@ -302,14 +304,15 @@ void WirePage::refresh_arithmetic() {
       text->setText(texts[place]);
     }
   }
-  if (lines.empty() || !view.reading) {
+  const bool arrives = view.channel && view.channel->arrives_converted();
+  if (!view.chain || !view.raw || !view.reading || (lines.empty() && !arrives)) {
     arithmetic_title_->setText(view.chain && !view.reading ? text_of(to_text(view.reading.problem())) : QString());
     convention_->clear();
     return;
   }
   const Unit& shown = *view.chain->shown;
   const Channel& channel = view.chain->channel;
-  const QString arrived = channel.arrives_converted()
+  const QString arrived = arrives
                               ? text_of(with_unit(*view.raw, channel.arrives->decimals,
                                                   view.chain->stage(StageName::raw)->unit->symbol, workbench_.style()))
                               : tr("%1 counts").arg(text_of(fixed(*view.raw, 0, workbench_.style())));
@@ -317,20 +320,50 @@ void WirePage::refresh_arithmetic() {
       tr("How %1 became %2")
           .arg(arrived, text_of(with_unit(shown.from_base(*view.reading), Workbench::decimals_of(view), shown.symbol,
                                           workbench_.style()))));
+  convention_->setText(arrives ? words_of_behind() : words_of_divisor());
+}
+
+// What the same counts would read by the other divisor.
+QString WirePage::words_of_divisor() const {
+  const ChannelView& view = workbench_.chosen();
+  const Unit& shown = *view.chain->shown;
   constexpr std::string_view divisor[] = {"divisor"};
   const auto ways =
       other_ways(workbench_.bench(), workbench_.catalogue(), workbench_.channel_id(), {.raw = *view.raw}, divisor);
-  const Device* device = find_by_id(workbench_.bench().devices, channel.device);
+  const Device* device = find_by_id(workbench_.bench().devices, view.channel->device);
   const Converter* converter = device ? find_by_id(workbench_.bench().converters, device->converter) : nullptr;
-  if (!ways || !converter) return convention_->clear();
+  if (!ways || !converter) return {};
   // Where supply and reference are one the divisor cancels.
   const double difference = ways->empty() ? 0 : ways->front().value - shown.from_base(*view.reading);
   const bool by_steps = converter->convention != CodeConvention::steps;
-  convention_->setText(tr("By %1 the same counts would read %2%3 %4 %5.")
-                           .arg(by_steps ? tr("2ⁿ steps") : tr("2ⁿ − 1 codes"),
-                                difference < 0 ? QString() : QStringLiteral("+"),
-                                text_of(fixed(difference, 4, workbench_.style())), text_of(difference_symbol(shown)),
-                                difference == 0 ? tr("different: supply and reference are one") : tr("different")));
+  return tr("By %1 the same counts would read %2%3 %4 %5.")
+      .arg(by_steps ? tr("2ⁿ steps") : tr("2ⁿ − 1 codes"), difference < 0 ? QString() : QStringLiteral("+"),
+           text_of(fixed(difference, 4, workbench_.style())), text_of(difference_symbol(shown)),
+           difference == 0 ? tr("different: supply and reference are one") : tr("different"));
+}
+
+// The raw number that must have been behind what arrived, and what nobody can tell of the firmware that converted it.
+QString WirePage::words_of_behind() const {
+  const ChannelView& view = workbench_.chosen();
+  const auto behind = behind_value(workbench_.bench(), workbench_.catalogue(), workbench_.channel_id(), *view.raw);
+  if (!behind) return sentence(to_text(behind.problem()));
+  const NumberStyle& style = workbench_.style();
+  const Unit& shown = *view.chain->shown;
+  const auto number = [&](double raw) { return text_of(fixed(raw, 0, style)); };
+  QString words =
+      behind->least < behind->most
+          ? tr("Behind it stood %1 %2 or another between %3 and %4: they all give these decimals.")
+                .arg(text_of(behind->counts), number(behind->raw), number(behind->least), number(behind->most))
+          : tr("Behind it stood %1 %2.").arg(text_of(behind->counts), number(behind->raw));
+  if (!behind->other) return words;
+  const double difference = shown.from_base(behind->other->reading) - shown.from_base(*view.reading);
+  return words + QLatin1Char(' ') +
+         (std::abs(difference) < 1e-9
+              ? tr("Which divisor the firmware uses does not matter: supply and reference are one.")
+              : tr("Which divisor does that firmware use? If it is %1, the sensor had %2%3 %4 more than it says. Its "
+                   "source or its author knows.")
+                    .arg(number(behind->other->divisor), difference < 0 ? QString() : QStringLiteral("+"),
+                         text_of(fixed(difference, 3, style)), text_of(difference_symbol(shown))));
 }
 
 }  // namespace fair_gauge::app

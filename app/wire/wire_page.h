@@ -38,6 +38,8 @@ class WirePage : public QWidget {
   void refresh();
   void refresh_fields();
   void refresh_arithmetic();
+  QString words_of_divisor() const;
+  QString words_of_behind() const;
   QWidget* editor_of(const FieldRow& row);
   void give(const FieldRow& row, const std::function<void(ChannelPieces&)>& change);
 

@@ -51,6 +51,27 @@ enum class Justification {
   scaled
 };  ///< the code as it is, shifted up, or shifted up and filled with its own top bits
 
+/// How a converter with parallel outputs is told to begin and says that it is done.
+struct Handshake {
+  double clock_ohm = 0;         ///< R of its own clock; 0 → it is fed with one
+  double clock_farad = 0;       ///< C of it
+  double period_per_rc = 1;     ///< period of that clock ÷ R·C
+  double rc_tolerance = 0.15;   ///< relative half-width of R·C, 5 % and 10 % together
+  double fed_hz = 0;            ///< clock that it is fed with, before it is divided
+  int divided_by = 1;           ///< on the way to it
+  double clock_minimum_hz = 0;  ///< that its sheet allows; 0 → not stated
+  double clock_maximum_hz = 0;  ///< 0 → not stated
+  int clocks_minimum = 0;       ///< of its clock from the start to ready
+  int clocks_maximum = 0;       ///< 0 → not stated
+  double start_s = 0;           ///< shortest start pulse
+  double access_s = 0;          ///< from the read pulse to valid outputs, longest
+  double reset_s = 0;           ///< from the read or start pulse until ready is taken back, longest
+  bool interrupts = false;      ///< ready calls the firmware; false → it is asked again and again
+  UnknownKeys unknown;
+
+  bool operator==(const Handshake&) const = default;
+};
+
 enum class Polarity { unipolar, bipolar };  ///< codes from 0, or from −2^(n−1) for inputs of both signs
 
 struct Converter {
@@ -66,14 +87,15 @@ struct Converter {
   CodeConvention convention = CodeConvention::steps;
   Rounding rounding = Rounding::nearest;
   Justification justification = Justification::right;
-  int register_bits = 0;     ///< width that left-justified or scaled readings are given in; 0 → bits
-  double noise_lsb = 0.5;    ///< rms, in steps
-  double inl_lsb = 1;        ///< half-width, in steps
-  double offset_lsb = 0;     ///< half-width, in steps
-  double gain_error = 0;     ///< relative half-width
-  double input_ohm = 0;      ///< load on the source; 0 → none worth counting
-  double sample_farad = 0;   ///< sampling capacitor; 0 → not stated
-  double acquisition_s = 0;  ///< time it is connected to the source; 0 → not stated
+  int register_bits = 0;               ///< width that left-justified or scaled readings are given in; 0 → bits
+  double noise_lsb = 0.5;              ///< rms, in steps
+  double inl_lsb = 1;                  ///< half-width, in steps
+  double offset_lsb = 0;               ///< half-width, in steps
+  double gain_error = 0;               ///< relative half-width
+  double input_ohm = 0;                ///< load on the source; 0 → none worth counting
+  double sample_farad = 0;             ///< sampling capacitor; 0 → not stated
+  double acquisition_s = 0;            ///< time it is connected to the source; 0 → not stated
+  std::optional<Handshake> handshake;  ///< of one with parallel outputs, a start and a ready line
   UnknownKeys unknown;
 
   int reported_bits() const {
@@ -143,6 +165,8 @@ struct Device {
   std::string rail;           ///< that feeds a digital part; empty → its bus's
   int branch = 0;             ///< of the bus's multiplexer, from 1; 0 → before it
   std::string place;          ///< where this specimen sits, in a few words
+  std::string pads;           ///< of the board or package it is on, in their order: "VIN GND SCL SDA"; empty → as the
+                              ///< part's file has its package
   std::map<std::string, std::string> wires;     ///< conductor → the colour or mark it has here
   std::map<std::string, std::string> trimming;  ///< block → hex bytes that this specimen holds
   UnknownKeys unknown;
@@ -405,6 +429,9 @@ struct Board {
   std::string name;    ///< in plain words
   std::string note;    ///< what to know of it
   std::vector<Pin> pins;
+  std::string controller;                   ///< id of its registers' description; empty → none is chosen
+  double clock_hz = 0;                      ///< that it runs at; 0 → as the description has it
+  std::map<std::string, double> registers;  ///< address → what is written to it; missing → as after power-on
   UnknownKeys unknown;
 
   bool operator==(const Board&) const = default;

@@ -27,6 +27,26 @@ struct Fields<Rail> {
 };
 
 template <>
+struct Fields<Handshake> {
+  static void list(auto& self, auto&& visit) {
+    visit("clock_ohm", self.clock_ohm, {.minimum = 0, .maximum = 1e9});
+    visit("clock_farad", self.clock_farad, {.minimum = 0, .maximum = 1});
+    visit("period_per_rc", self.period_per_rc, {.minimum = 0.01, .maximum = 100});
+    visit("rc_tolerance", self.rc_tolerance, {.minimum = 0, .maximum = 0.5});
+    visit("fed_hz", self.fed_hz, {.minimum = 0, .maximum = 1e10});
+    visit("divided_by", self.divided_by, {.minimum = 1, .maximum = 65536});
+    visit("clock_minimum_hz", self.clock_minimum_hz, {.minimum = 0, .maximum = 1e10});
+    visit("clock_maximum_hz", self.clock_maximum_hz, {.minimum = 0, .maximum = 1e10});
+    visit("clocks_minimum", self.clocks_minimum, {.minimum = 0, .maximum = 1e6});
+    visit("clocks_maximum", self.clocks_maximum, {.minimum = 0, .maximum = 1e6});
+    visit("start_s", self.start_s, {.minimum = 0, .maximum = 1});
+    visit("access_s", self.access_s, {.minimum = 0, .maximum = 1});
+    visit("reset_s", self.reset_s, {.minimum = 0, .maximum = 1});
+    visit("interrupts", self.interrupts);
+  }
+};
+
+template <>
 struct Fields<Converter> {
   static void list(auto& self, auto&& visit) {
     visit("id", self.id, {.required = true});
@@ -48,6 +68,7 @@ struct Fields<Converter> {
     visit("gain_error", self.gain_error, {.minimum = 0, .maximum = 1});
     visit("input_ohm", self.input_ohm, {.minimum = 0});
     visit("sample_farad", self.sample_farad, {.minimum = 0, .maximum = 1});
+    visit("handshake", self.handshake);
     visit("acquisition_s", self.acquisition_s, {.minimum = 0, .maximum = 100});
   }
 };
@@ -97,6 +118,7 @@ struct Fields<Device> {
     visit("rail", self.rail);
     visit("branch", self.branch, {.minimum = 0, .maximum = 8});
     visit("place", self.place);
+    visit("pads", self.pads);
     visit("wires", self.wires);
     visit("trimming", self.trimming);
   }
@@ -328,6 +350,9 @@ struct Fields<Board> {
     visit("name", self.name);
     visit("note", self.note);
     visit("pins", self.pins);
+    visit("controller", self.controller);
+    visit("clock_hz", self.clock_hz, {.minimum = 0, .maximum = 1e10});
+    visit("registers", self.registers);
   }
 };
 

@@ -108,6 +108,29 @@ Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, con
   return put;
 }
 
+std::optional<Correction> correction_of_readings(const Bench& bench, const Catalogue& catalogue,
+                                                 const std::string& id) {
+  const Channel* channel = find_by_id(bench.channels, id);
+  if (!channel || channel->correction.empty() || channel->correction.placed != CorrectionPlace::raw)
+    return std::nullopt;
+  const auto with = build_chain(bench, catalogue, id);
+  const auto without = uncorrected_chain(bench, catalogue, id);
+  if (!with || !without) return std::nullopt;
+  Correction moved = channel->correction;
+  moved.placed = CorrectionPlace::physical;
+  moved.coefficients.clear();
+  moved.table.clear();
+  constexpr int pieces = 16;
+  for (int i = 0; i <= pieces; ++i) {
+    const double wanted = channel->wanted.from + (channel->wanted.to - channel->wanted.from) * i / pieces;
+    const auto raw = raw_for(*without, wanted);
+    const auto reading = raw ? read_raw(*without, *raw) : raw, corrected = raw ? read_raw(*with, *raw) : raw;
+    if (reading && corrected && (moved.table.empty() || *reading > moved.table.back()[0]))
+      moved.table.push_back({*reading, *corrected - *reading});
+  }
+  return moved.table.empty() ? std::nullopt : std::optional(moved);
+}
+
 Result<PutIn> put_thermistor(const Bench& bench, const Catalogue& catalogue, const std::string& id,
                              const std::vector<RecordedPoint>& points, const CalibrationWords& words) {
   const auto chain = uncorrected_chain(bench, catalogue, id);

@@ -43,6 +43,12 @@ Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, con
                              const CalibrationFit& fit, const std::vector<RecordedPoint>& points, CorrectionPlace place,
                              const CalibrationWords& words);
 
+/// A correction of the raw number as one of the reading, for a channel whose raw number is not seen any more: a table
+/// of straight pieces over the wanted range. \returns nothing if there is none of the raw number, or the chain cannot
+/// be built
+std::optional<Correction> correction_of_readings(const Bench& bench, const Catalogue& catalogue,
+                                                 const std::string& channel);
+
 /// Three coefficients of its own for a thermistor, from the resistances at three points or more, instead of a
 /// correction.
 Result<PutIn> put_thermistor(const Bench& bench, const Catalogue& catalogue, const std::string& channel,

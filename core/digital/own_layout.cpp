@@ -19,6 +19,15 @@ bool is_symbol(const std::string& name) {
          std::ranges::all_of(name, [](unsigned char c) { return std::isalnum(c) || c == '_'; });
 }
 
+// "own-" and the name's letters and digits.
+std::string id_of(const std::string& name) {
+  std::string id = "own-";
+  for (const char c : name)
+    id += std::isalnum(static_cast<unsigned char>(c)) ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
+                                                      : '-';
+  return id;
+}
+
 Result<ByteReading> reading_of(const OwnReading& own, const std::vector<ByteField>& fields) {
   std::vector<double> numbers(fields.size());
   std::map<std::string, double*> names;
@@ -35,12 +44,20 @@ Result<ByteReading> reading_of(const OwnReading& own, const std::vector<ByteFiel
 
 }  // namespace
 
+Result<Controller> controller_of_registers(const std::string& name, std::vector<PartRegister> registers) {
+  if (name.empty()) return Problem{"the controller has no name", "a few words on what it is"};
+  if (registers.empty()) return Problem{"there is no register", "a row of the register table"};
+  Controller controller{.id = id_of(name), .name = name, .source = "registers of the user's own"};
+  controller.layout.registers = std::move(registers);
+  return controller;
+}
+
 Result<Part> part_of_layout(const OwnLayout& layout) {
-  Part part{.id = "own-", .name = layout.name, .interface = layout.interface, .source = "a layout of the user's own"};
-  for (const char c : layout.name)
-    part.id += std::isalnum(static_cast<unsigned char>(c))
-                   ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
-                   : '-';
+  Part part{.id = id_of(layout.name),
+            .name = layout.name,
+            .interface = layout.interface,
+            .source = "a layout of the user's own"};
+  part.bytes.registers = layout.registers;
   if (layout.name.empty()) return Problem{"the part has no name", "a few words on what it measures"};
   if (layout.bytes < 1 || layout.bytes > 64) return Problem{fmt::format("{} bytes", layout.bytes), "1 to 64 bytes"};
   part.bytes.blocks = {{.name = "frame", .bytes = layout.bytes, .role = "data"}};

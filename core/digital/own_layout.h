@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "parts/controller.h"
 #include "parts/part.h"
 #include "quantity/result.h"
 
@@ -23,9 +24,13 @@ struct OwnLayout {
   std::vector<ByteField> fields;
   std::vector<OwnReading> readings;
   std::string check;  ///< a name of core/digital/checks.h over all bytes but the last; empty → none
+  std::vector<PartRegister> registers;
 };
 
 /// \returns the part, able to decode; or the first thing that is not understood, with the row that it stands in
 Result<Part> part_of_layout(const OwnLayout& layout);
+
+/// A controller's registers under a name of the user's own. \returns a problem without a name or a register
+Result<Controller> controller_of_registers(const std::string& name, std::vector<PartRegister> registers);
 
 }  // namespace fair_gauge

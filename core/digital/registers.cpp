@@ -47,6 +47,19 @@ unsigned reserved_bits(const PartRegister& reg) {
   return free;
 }
 
+RegisterMasks masks_between(const PartRegister& reg, unsigned from, unsigned to) {
+  unsigned changed = (from ^ to) & reserved_bits(reg);
+  RegisterMasks masks;
+  for (const RegisterField& field : reg.fields) {
+    if (field_value(field, from) == field_value(field, to)) continue;
+    masks.fields.push_back(field.name);
+    changed |= with_field(field, 0, ~0u);
+  }
+  masks.keep = ~changed & ((1u << reg.bits) - 1);
+  masks.set = to & changed;
+  return masks;
+}
+
 Result<StoredLimit> store_limit(const LimitLayout& layout, double value, LimitSide side) {
   const auto whole = [&](double steps) {
     return side == LimitSide::upper ? std::floor(steps + 1e-9) : std::ceil(steps - 1e-9);
@@ -164,21 +177,21 @@ std::string write_register(const PartRegister& reg, unsigned value) {
 }
 
 // A setting sets the choice of its field that stands at the same place as its own among its choices.
-std::vector<unsigned> registers_of(const Part& part, const std::map<std::string, double>& settings,
+std::vector<unsigned> registers_of(const ByteLayout& layout, const std::map<std::string, double>& settings,
                                    const std::map<std::string, double>& registers) {
-  auto values = power_on_values(part.bytes);
+  auto values = power_on_values(layout);
   for (std::size_t r = 0; r < values.size(); ++r)
-    if (const auto kept = registers.find(part.bytes.registers[r].address);
-        kept != registers.end() && kept->second >= 0 && kept->second < std::exp2(part.bytes.registers[r].bits))
+    if (const auto kept = registers.find(layout.registers[r].address);
+        kept != registers.end() && kept->second >= 0 && kept->second < std::exp2(layout.registers[r].bits))
       values[r] = static_cast<unsigned>(kept->second);
-  for (const PartSetting& setting : part.bytes.settings) {
+  for (const PartSetting& setting : layout.settings) {
     const auto set = settings.find(setting.key);
     if (setting.sets.empty() || set == settings.end()) continue;
     const auto choice = std::ranges::find(setting.choices, set->second, &SettingChoice::value);
     if (choice == setting.choices.end()) continue;
     const auto place = static_cast<std::size_t>(choice - setting.choices.begin());
     for (std::size_t r = 0; r < values.size(); ++r)
-      for (const RegisterField& field : part.bytes.registers[r].fields)
+      for (const RegisterField& field : layout.registers[r].fields)
         if (field.name == setting.sets && place < field.choices.size())
           values[r] = with_field(field, values[r], static_cast<unsigned>(field.choices[place].value));
   }
@@ -238,7 +251,7 @@ std::optional<double> figure_of(const Part& part, const std::map<std::string, do
     return figure.role == role && (!quantity || quantity == (figure.quantity ? figure.quantity : first));
   });
   if (wanted == figures.end()) return std::nullopt;
-  Numbers numbers(part.bytes, registers_of(part, settings, registers), settings);
+  Numbers numbers(part.bytes, registers_of(part.bytes, settings, registers), settings);
   for (auto earlier = figures.begin(); earlier != wanted; ++earlier)
     if (wanted->expression.find(symbol_of(earlier->name)) != std::string::npos && !numbers.take(*earlier))
       return std::nullopt;

@@ -30,6 +30,15 @@ std::string field_meaning(const RegisterField& field, unsigned number);
 /// Bits of the register that no field names: they are to stay as the part had them.
 unsigned reserved_bits(const PartRegister& reg);
 
+/// What changes some bits of a register and leaves the others as they are: (value & keep) | set.
+struct RegisterMasks {
+  unsigned keep = 0;                ///< the AND mask
+  unsigned set = 0;                 ///< the OR mask
+  std::vector<std::string> fields;  ///< that it changes, from the left
+};
+/// Of all fields, and all bits that no field names, in which two values of a register differ.
+RegisterMasks masks_between(const PartRegister& reg, unsigned from, unsigned to);
+
 /// A limit as the part stores it: rounded to its own step, towards the safe side.
 enum class LimitSide {
   upper,  ///< rounded down: the alert comes no later than wished
@@ -65,8 +74,8 @@ struct Composition {
 Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> values,
                             const std::map<std::string, double>& settings = {});
 
-/// The registers of a device: after power-on, with what the bench sets of them.
-std::vector<unsigned> registers_of(const Part& part, const std::map<std::string, double>& settings,
+/// The registers of a device or controller: after power-on, with what the bench sets of them.
+std::vector<unsigned> registers_of(const ByteLayout& layout, const std::map<std::string, double>& settings,
                                    const std::map<std::string, double>& registers);
 
 /// What a setting is when the registers hold these values; nothing if it sets no field of them, or one of no choice.

@@ -32,7 +32,7 @@ class Planner {
         part_(part),
         layout_(part.bytes),
         code_(code),
-        registers_(registers_of(part, device.settings, device.registers)) {}
+        registers_(registers_of(part.bytes, device.settings, device.registers)) {}
 
   std::optional<Problem> run(ReadingPlan& plan) {
     for (const ReadingStep& step : layout_.sequence)

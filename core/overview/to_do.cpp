@@ -11,6 +11,7 @@
 #include "wiring/address_plan.h"
 #include "wiring/bus_check.h"
 #include "wiring/cycle_plan.h"
+#include "wiring/pin_stress.h"
 
 namespace fair_gauge {
 namespace {
@@ -37,6 +38,17 @@ void channels(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>&
                     better.empty() ? fmt::format("{:.0f} %", budget->used() * 100)
                                    : fmt::format("{:.0f} → {:.0f} %", better.front().used_before * 100,
                                                  better.front().used_after * 100)});
+  }
+}
+
+// What would destroy something stands before what reads wrongly.
+void pins(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>& list) {
+  for (const Device& device : bench.devices) {
+    const auto stress = pin_stress(bench, catalogue, device);
+    if (!stress || !stress->is_too_much()) continue;
+    const auto channel = std::ranges::find(bench.channels, device.id, &Channel::device);
+    list.push_back({ToDoKind::channel, Severity::fault, channel->id,
+                    fmt::format("{}: {}", name_of(bench, device), words_of(*stress)), ""});
   }
 }
 
@@ -90,6 +102,7 @@ std::optional<int> days_until_due(const Channel& channel, int today) {
 
 std::vector<ToDo> to_do(const Bench& bench, const Catalogue& catalogue, int today) {
   std::vector<ToDo> list;
+  pins(bench, catalogue, list);
   channels(bench, catalogue, list);
   buses(bench, catalogue, list);
   calibrations(bench, today, list);

@@ -396,11 +396,33 @@ struct Fields<Part> {
   }
 };
 
+template <>
+struct Fields<Controller> {
+  static void list(auto& self, auto&& visit) {
+    visit("id", self.id, {.required = true});
+    visit("name", self.name, {.required = true});
+    visit("markings", self.markings);
+    visit("clock_hz", self.clock_hz, {.minimum = 0, .maximum = 1e10});
+    visit("registers", self.layout.registers, {.required = true});
+    visit("forbidden", self.layout.forbidden);
+    visit("figures", self.layout.figures);
+    visit("cautions", self.cautions);
+    visit("source", self.source, {.required = true});
+  }
+};
+
 void read_part(const JsonDocument& document, const Json& json, const std::string& pointer, Part& part,
                std::vector<Problem>& problems) {
   JsonReader(document, problems).read(json, part, pointer);
 }
 
 Json part_json(const Part& part) { return to_json_value(part); }
+
+void read_controller(const JsonDocument& document, const Json& json, const std::string& pointer, Controller& controller,
+                     std::vector<Problem>& problems) {
+  JsonReader(document, problems).read(json, controller, pointer);
+}
+
+Json controller_json(const Controller& controller) { return to_json_value(controller); }
 
 }  // namespace fair_gauge

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "files/json_document.h"
+#include "parts/controller.h"
 #include "parts/part.h"
 
 namespace fair_gauge {
@@ -14,5 +15,10 @@ void read_part(const JsonDocument& document, const Json& json, const std::string
                std::vector<Problem>& problems);
 
 Json part_json(const Part& part);
+
+/// The same of a controller.
+void read_controller(const JsonDocument& document, const Json& json, const std::string& pointer, Controller& controller,
+                     std::vector<Problem>& problems);
+Json controller_json(const Controller& controller);
 
 }  // namespace fair_gauge

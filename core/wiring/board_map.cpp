@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "quantity/number_format.h"
+#include "wiring/pin_stress.h"
 
 namespace fair_gauge {
 namespace {
@@ -14,7 +15,7 @@ class Mapper {
   Mapper(const Bench& bench, const Catalogue& catalogue) : bench_(bench), catalogue_(catalogue) {}
 
   BoardMap map() const {
-    BoardMap map{.controller = bench_.board.name};
+    BoardMap map{.controller = bench_.board.name, .bears = words_of_pins()};
     BoardLine others;
     for (const Converter& converter : bench_.converters) {
       if (converter.part.empty()) {
@@ -50,6 +51,19 @@ class Mapper {
     for (const Pin& pin : bench_.board.pins)
       if (pin.uses == owner) names.push_back(pin.name);
     return names;
+  }
+
+  // What the pins bear, those that bear the same together.
+  std::string words_of_pins() const {
+    std::map<double, std::vector<std::string>> by_volts;
+    for (const Pin& pin : bench_.board.pins) by_volts[pin_bears(bench_, &pin)].push_back(pin.name);
+    by_volts.erase(0);
+    if (by_volts.empty()) return "";
+    const auto most = std::ranges::max_element(by_volts, {}, [](const auto& each) { return each.second.size(); });
+    std::string words = "pins bear " + with_prefix(most->first, "V", 3);
+    for (const auto& [volts, pins] : by_volts)
+      if (volts != most->first) words += fmt::format("; {} {}", fmt::join(pins, " "), with_prefix(volts, "V", 3));
+    return words;
   }
 
   std::string words_of_converter(const Converter& converter) const {
@@ -115,6 +129,8 @@ class Mapper {
         hung.starved = fmt::format("it takes {:g} to {:g} V and gets {}", part->supply.minimum_v,
                                    part->supply.maximum_v, with_prefix(volts, "V", 3));
     }
+    if (const auto stress = pin_stress(bench_, catalogue_, device); stress && stress->is_too_much())
+      hung.starved = fair_gauge::words_of(*stress);
     return hung;
   }
 
@@ -151,6 +167,7 @@ std::vector<std::string> words_of(const BoardMap& map) {
   std::vector<std::string> free;
   for (const FreePin& pin : map.free_pins) free.push_back(pin.name);
   if (!free.empty()) sentences.push_back("Free pins: " + joined(free) + ".");
+  if (!map.bears.empty()) sentences.push_back("The controller's " + map.bears + ".");
   return sentences;
 }
 

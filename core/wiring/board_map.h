@@ -17,7 +17,7 @@ struct HungThing {
   std::string what;  ///< what is printed on it, else what it is; empty → the catalogue has no such part
   std::string link;  ///< on the wire to it: "10 kΩ above", "0x76"; empty → nothing to say
   std::string rail;  ///< id of what feeds it; empty → not known
-  std::optional<std::string> starved;  ///< why its supply does not suit it; nothing → it does, or nobody knows
+  std::optional<std::string> starved;  ///< why its supply does not suit it, or what it does to the controller's pin
   std::vector<std::string> pins;       ///< of the controller that it has for itself
   std::vector<HungThing> at_inputs;    ///< of a converter
 };
@@ -39,6 +39,7 @@ struct FreePin {
 
 struct BoardMap {
   std::string controller;        ///< in plain words; empty → not named
+  std::string bears;             ///< what its pins bear: "pins bear 3.6 V; D2 D3 5.5 V"; empty → nobody knows
   std::vector<BoardLine> lines;  ///< converters first, then buses, then parts with pins of their own
   std::vector<FreePin> free_pins;
 };

@@ -6,6 +6,7 @@
 #include <cctype>
 #include <map>
 #include <set>
+#include <sstream>
 
 #include "files/markup.h"
 #include "quantity/number_format.h"
@@ -59,26 +60,35 @@ const Pin* pin_of(const Bench& bench, const Device& device, const std::string& c
 
 // What sheets call the pin of a conductor.
 std::vector<std::string_view> names_of(const std::string& conductor) {
-  if (conductor == "supply") return {"supply", "VDD", "VCC", "V+", "VS", "VDD_IO", "VDDIO", "plus", "DVDD", "AVDD"};
-  if (conductor == "ground") return {"ground", "GND", "VSS", "minus", "DGND", "AGND"};
+  if (conductor == "supply")
+    return {"supply", "VDD", "VCC", "V+", "VS", "VDD_IO", "VDDIO", "plus", "DVDD", "AVDD", "VIN", "3V3", "5V", "+"};
+  if (conductor == "ground") return {"ground", "GND", "VSS", "minus", "DGND", "AGND", "G", "-"};
   if (conductor == "clock") return {"SCL", "SCK", "SCLK", "CLK", "PD_SCK", "SCL/SPC"};
   if (conductor == "data") return {"SDA", "DATA", "data", "SDI", "SDA/SDI", "SDI/SDA", "DOUT", "PWM/SDA"};
   if (conductor == "data out") return {"SO", "SDO", "DOUT", "DOUT/DRDY"};
   if (conductor == "select") return {"CS", "CSB"};
-  if (conductor == "signal") return {"output"};
+  if (conductor == "signal") return {"output", "OUT", "VOUT", "SIG", "S", "AO"};
   return {};
 }
 
-// The pins of the package that a conductor goes to, by number and name; empty where the file does not tell.
-std::string package_pins(const Part& part, const std::string& conductor) {
-  if (part.pinouts.empty()) return "";
+// The pads of the board or package in their order: as the maker has typed them, else as the part's file has its first
+// package.
+std::vector<std::string> pads_of(const Part& part, const Device& device) {
+  std::vector<std::string> pads;
+  std::istringstream typed(device.pads);
+  for (std::string pad; typed >> pad;) pads.push_back(pad);
+  return pads.empty() && !part.pinouts.empty() ? part.pinouts.front().pins : pads;
+}
+
+// Those of them that a conductor goes to, by number and name; empty where nobody tells.
+std::string pads_for(const std::vector<std::string>& pads, const std::string& conductor) {
   std::string words;
   const auto known = names_of(conductor);
-  for (std::size_t i = 0; i < part.pinouts.front().pins.size(); ++i) {
-    const std::string& name = part.pinouts.front().pins[i];
-    if (std::ranges::find(known, name) != known.end())
-      words += fmt::format("{}{} {}", words.empty() ? "" : ", ", i + 1, name);
-  }
+  const auto is_it = [&](const std::string& pad) {
+    return std::ranges::any_of(known, [&](std::string_view name) { return lower(std::string(name)) == lower(pad); });
+  };
+  for (std::size_t i = 0; i < pads.size(); ++i)
+    if (is_it(pads[i])) words += fmt::format("{}{} {}", words.empty() ? "" : ", ", i + 1, pads[i]);
   return words;
 }
 
@@ -155,10 +165,21 @@ void add_pins(WiringList& list, const Bench& bench, const Device& device, const 
       same->words.insert(same->words.size() - words.size() - 2, ", " + name);
   };
   if (!part.pins.empty()) say(Severity::note, part.pins);
+  const auto numbered = [](const std::vector<std::string>& pads) {
+    std::string words;
+    for (std::size_t i = 0; i < pads.size(); ++i) words += fmt::format("{}{} {}", i > 0 ? ", " : "", i + 1, pads[i]);
+    return words;
+  };
+  if (!device.pads.empty()) {
+    const auto pads = pads_of(part, device);
+    say(Severity::note, "pads in their order: " + numbered(pads));
+    for (const std::string& conductor : conductors_of(part))
+      if (!names_of(conductor).empty() && pads_for(pads, conductor).empty())
+        say(Severity::warning, fmt::format("no pad of its board is known for its {}: {}", conductor, device.pads));
+  }
   for (const PartPinout& pinout : part.pinouts) {
-    std::string pins;
-    for (std::size_t i = 0; i < pinout.pins.size(); ++i)
-      pins += fmt::format("{}{} {}", i > 0 ? ", " : "", i + 1, pinout.pins[i]);
+    if (!device.pads.empty()) break;
+    const std::string pins = numbered(pinout.pins);
     say(Severity::note, fmt::format("{}{}{}: {}", pinout.package, pinout.view.empty() ? "" : ", ", pinout.view, pins));
     if (!pinout.twin.empty()) say(Severity::warning, pinout.twin);
   }
@@ -219,7 +240,7 @@ WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
     for (const std::string& conductor : conductors_of(*part)) {
       const auto colour = device.wires.find(conductor);
       const Pin* pin = pin_of(bench, device, conductor);
-      const std::string to = package_pins(*part, conductor);
+      const std::string to = pads_for(pads_of(*part, device), conductor);
       list.rows.push_back({device.id, conductor, origin_of(bench, device, conductor), pin ? pin->name : "",
                            to.empty() ? conductor : to, colour == device.wires.end() ? "" : colour->second, "", true});
       if (pin && !device.converter.empty() && conductor == "signal" && pin->reads != device.converter)

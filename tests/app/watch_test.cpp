@@ -446,11 +446,12 @@ TEST_F(WatchTest, ARuleIsTriedOnTheReadingsAndKeptInTheBench) {
   EXPECT_THAT(text("switch_codes"), HasSubstr("On while the raw number >"));
   find<QComboBox>("switch_kind")->setCurrentIndex(1);
   emit find<QComboBox>("switch_kind")->activated(1);
-  settle();
-  EXPECT_THAT(text("switch_words"), HasSubstr("Cools: switches 11 times"));
+  const auto comes_to = [this](const std::string& words) {  // the log is switched again beside the window
+    return QTest::qWaitFor([&] { return text("switch_words").find(words) != std::string::npos; }, 5000);
+  };
+  EXPECT_TRUE(comes_to("Cools: switches 11 times")) << text("switch_words");
   workbench_.document().undo();
-  settle();
-  EXPECT_THAT(text("switch_words"), HasSubstr("Heats: switches 12 times"));
+  EXPECT_TRUE(comes_to("Heats: switches 12 times")) << text("switch_words");
   click("switch_end");
   EXPECT_FALSE(find_by_id(workbench_.bench().channels, "substrate")->switching);
 }

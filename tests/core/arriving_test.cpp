@@ -4,7 +4,9 @@
 #include <cmath>
 
 #include "bench/bench_file.h"
+#include "calibrate/apply_correction.h"
 #include "demo.h"
+#include "diagnose/behind_value.h"
 #include "stream/channel_log.h"
 #include "stream/listening.h"
 #include "stream/log_cell.h"
@@ -227,6 +229,82 @@ TEST(Listening, NoiseDoesNotGrowForEver) {
   for (int i = 0; i < 3000; ++i)
     for (const SerialLine& line : reader.take("n" + std::to_string(i) + ":1\n")) listener.take(line);
   EXPECT_LE(listener.proposals().size(), 1000u);
+}
+
+// ---- what stood behind it ----
+
+// 22.5 °C are 0.225 V, 46.08 steps of 5 V / 1024: code 46. A library that divides by 1023 makes 72.5 °F of
+// 0.225 / 5 · 1023 = 46.035, which here is 46.035 / 1024 · 5 / 0.01 = 22.478 °C.
+TEST(BehindValue, IsTheCodeAndWhatTheOtherDivisorWouldMean) {
+  const Bench with_circuit = bench("LM35", true);
+  const auto behind = behind_value(with_circuit, shipped_parts(), "air", 72.5);
+  ASSERT_TRUE(behind) << to_text(behind.problem());
+  EXPECT_EQ(behind->raw, 46);
+  EXPECT_EQ(behind->least, 46);
+  EXPECT_EQ(behind->most, 46);
+  ASSERT_TRUE(behind->other);
+  EXPECT_EQ(behind->other->divisor, 1023);
+  EXPECT_NEAR(behind->other->reading, 22.5 * 1023 / 1024, 1e-9);
+  Bench by_codes = with_circuit;
+  by_codes.converters[0].convention = CodeConvention::codes;
+  EXPECT_NEAR(behind_value(by_codes, shipped_parts(), "air", 72.5)->other->reading, 22.5 * 1024 / 1023, 1e-9);
+  EXPECT_EQ(behind_value(by_codes, shipped_parts(), "air", 72.5)->other->divisor, 1024);
+  // Where supply and reference are one, 72.5 °F of a thermistor in a divider is the same by both.
+  Bench divider = bench("ntc-beta", true);
+  divider.rails = {{.id = "5v", .voltage = {.nominal_v = 5}}};
+  divider.converters[0].reference_rail = "5v";
+  divider.devices[0].front_end = {.kind = FrontEndKind::divider, .rail = "5v"};
+  const auto same = behind_value(divider, shipped_parts(), "air", 72.5);
+  ASSERT_TRUE(same && same->other) << to_text(same.problem());
+  EXPECT_GT(std::abs(same->other->reading - 22.5), 1e-6)
+      << "the divisor does not cancel: the code is of the pin's share";
+}
+
+// DS18B20 gives sixteenths: of 22.4 °C, 358.4 of them, 358 (22.375) and 359 (22.4375) both are shown as 22.4.
+TEST(BehindValue, OfADigitalPartIsItsRawNumber) {
+  Bench celsius = bench("DS18B20");
+  celsius.channels[0].arrives->unit = "Cel";
+  const auto behind = behind_value(celsius, shipped_parts(), "air", 22.4);
+  ASSERT_TRUE(behind) << to_text(behind.problem());
+  EXPECT_EQ(behind->raw, 358);
+  EXPECT_EQ(behind->least, 358);
+  EXPECT_EQ(behind->most, 359);
+  EXPECT_FALSE(behind->other);
+  // The firmware's own offset of +0.5 is in what arrives: 22.9 − 0.5.
+  Bench offset = celsius;
+  offset.channels[0].correction = {.coefficients = {0.5}, .placed = CorrectionPlace::firmware};
+  EXPECT_EQ(behind_value(offset, shipped_parts(), "air", 22.9)->raw, 358);
+  offset.channels[0].correction.placed = CorrectionPlace::physical;  // comes after it arrived
+  EXPECT_EQ(behind_value(offset, shipped_parts(), "air", 22.4)->raw, 358);
+}
+
+TEST(BehindValue, WhatCannotBeKnownIsSaid) {
+  EXPECT_THAT(behind_value(bench(), shipped_parts(), "air", 72.5).problem().wrong, testing::HasSubstr("nobody knows"));
+  Bench trimmed = bench("BMP280");
+  EXPECT_THAT(behind_value(trimmed, shipped_parts(), "air", 72.5).problem().wrong, testing::HasSubstr("trimming"));
+  EXPECT_FALSE(behind_value(bench("LM35", true), shipped_parts(), "air", 4000));
+  Bench raw = bench("LM35", true);
+  raw.channels[0].arrives.reset();
+  EXPECT_FALSE(behind_value(raw, shipped_parts(), "air", 46));
+  EXPECT_FALSE(behind_value(raw, shipped_parts(), "nobody", 46));
+}
+
+// Two codes more are 2 · 5 V / 1024 / 10 mV = 0.9766 °C more, wherever it reads: kept when the number arrives
+// converted.
+TEST(CorrectionOfReadings, KeepsWhatACorrectionOfCodesDoes) {
+  Bench coded = bench("LM35", true);
+  coded.channels[0].arrives.reset();
+  coded.channels[0].correction = {.coefficients = {2}, .standard_uncertainty = 0.1, .placed = CorrectionPlace::raw};
+  const auto moved = correction_of_readings(coded, shipped_parts(), "air");
+  ASSERT_TRUE(moved);
+  EXPECT_EQ(moved->placed, CorrectionPlace::physical);
+  EXPECT_EQ(moved->standard_uncertainty, 0.1);
+  ASSERT_GT(moved->table.size(), 10u);
+  for (const auto& row : moved->table) EXPECT_NEAR(row[1], 10.0 / 10.24, 1e-9) << row[0];
+  coded.channels[0].correction = *moved;
+  coded.channels[0].arrives = Arrival{.unit = "Cel", .decimals = 2};
+  EXPECT_NEAR(*read_raw(chain_of(coded), 20), 20.9766, 1e-4);
+  EXPECT_FALSE(correction_of_readings(coded, shipped_parts(), "air")) << "it is one of readings now";
 }
 
 }  // namespace fair_gauge::arriving_test

@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <gmock/gmock.h>
 
+#include <filesystem>
 #include <functional>
 
 #include "core/schema.h"
@@ -41,6 +42,9 @@ TEST(BenchFile, MeetsItsPublishedSchema) {
   const auto schema = read_json(std::string(FAIR_GAUGE_SOURCE) + "/data/schema/bench.schema.json");
   ASSERT_TRUE(schema) << to_text(schema.problem());
   for (const auto& problem : schema_problems(*read_json(demo_path), schema->value)) ADD_FAILURE() << to_text(problem);
+  for (const auto& entry : std::filesystem::directory_iterator(std::string(FAIR_GAUGE_SOURCE) + "/data/boards"))
+    for (const auto& problem : schema_problems(*read_json(entry.path().string()), schema->value))
+      ADD_FAILURE() << entry.path() << ": " << to_text(problem);
   const auto written = parse_json(bench_to_text(demo_bench()), "written");
   EXPECT_TRUE(schema_problems(*written, schema->value).empty());
   const auto wrong = parse_json(R"({"fair_gauge_bench": 1, "converters": [{"id": "a", "bits": "twelve"}]})", "wrong");

@@ -92,12 +92,13 @@ TEST(BoardMap, SaysWhatStandsBetweenAndWhatFeedsIt) {
 
 TEST(BoardMap, IsToldInSentences) {
   const auto words = words_of(board_map(one_of_each(), shipped_parts()));
-  ASSERT_EQ(words.size(), 5u);
+  ASSERT_EQ(words.size(), 6u);
   EXPECT_EQ(words[0], "own, 10 bits, 0 to 5 V: probe (TMP36), 10 kΩ over 20 kΩ at 7.");
   EXPECT_EQ(words[1], "wire, 5 V at 8: stick (DS18B20).");
   EXPECT_THAT(words[2], HasSubstr("low (BMP280), 0x76: it takes 1.71 to 3.6 V and gets 5 V"));
   EXPECT_THAT(words[3], HasSubstr("at its input bridge"));
   EXPECT_EQ(words[4], "Free pins: 9.");
+  EXPECT_EQ(words[5], "The controller's pins bear 5.3 V.");
 }
 
 TEST(BoardMap, OfAnEmptyBenchIsEmptyAndOfEveryPresetIsNot) {

@@ -601,7 +601,7 @@ TEST(PartFiles, ASettingThatSetsAFieldHasItsChoicesInTheFieldsOrder) {
     for (const PartSetting& setting : part.bytes.settings) {
       if (setting.sets.empty()) continue;
       for (const SettingChoice& choice : setting.choices) {
-        const auto values = registers_of(part, {{setting.key, choice.value}}, {});
+        const auto values = registers_of(part.bytes, {{setting.key, choice.value}}, {});
         EXPECT_EQ(setting_by_registers(part, setting, values), choice.value) << part.id << " " << setting.key;
       }
     }

@@ -15,12 +15,14 @@ using testing::HasSubstr;
 
 TEST(PartFiles, MeetTheirSchema) {
   const std::string data = std::string(FAIR_GAUGE_SOURCE) + "/data";
-  const auto schema = read_json(data + "/schema/part.schema.json");
-  ASSERT_TRUE(schema) << to_text(schema.problem());
-  for (const auto& file : std::filesystem::directory_iterator(data + "/parts")) {
-    const auto document = read_json(file.path().string());
-    ASSERT_TRUE(document) << to_text(document.problem());
-    for (const Problem& problem : schema_problems(*document, schema->value)) ADD_FAILURE() << to_text(problem);
+  for (const auto& [kind, folder] : {std::pair{"part", "parts"}, {"controller", "controllers"}}) {
+    const auto schema = read_json(data + "/schema/" + kind + ".schema.json");
+    ASSERT_TRUE(schema) << to_text(schema.problem());
+    for (const auto& file : std::filesystem::directory_iterator(data + "/" + folder)) {
+      const auto document = read_json(file.path().string());
+      ASSERT_TRUE(document) << to_text(document.problem());
+      for (const Problem& problem : schema_problems(*document, schema->value)) ADD_FAILURE() << to_text(problem);
+    }
   }
 }
 

@@ -412,4 +412,29 @@ TEST(Markup, EscapesWhateverItIsGiven) {
   EXPECT_THAT(html_table({"<x>"}, {{"1 < 2"}}), HasSubstr("<td>1 &lt; 2</td>"));
 }
 
+// Boards with the same chip have their pads in another order: as they are printed, they are counted.
+TEST(WiringList, GoesToThePadsOfTheMakersBoard) {
+  Bench bench;
+  bench.buses = {{.id = "bus", .name = "Bus"}};
+  bench.devices = {{.id = "room", .part = "BME280", .bus = "bus", .pads = "SDA scl Gnd 3V3 SDO CSB"}};
+  const auto to = [&](const std::string& conductor) {
+    for (const WireRow& row : wiring_list(bench, shipped_parts()).rows)
+      if (row.conductor == conductor) return row.to;
+    return std::string("no such conductor");
+  };
+  EXPECT_EQ(to("clock"), "2 scl");
+  EXPECT_EQ(to("supply"), "4 3V3");
+  EXPECT_EQ(to("ground"), "3 Gnd");
+  EXPECT_EQ(to("data"), "1 SDA");
+  const auto said = [&](const std::string& words) {
+    const auto list = wiring_list(bench, shipped_parts());
+    return std::ranges::any_of(list.findings,
+                               [&](const Finding& each) { return each.words.find(words) != each.words.npos; });
+  };
+  EXPECT_TRUE(said("pads in their order: 1 SDA, 2 scl, 3 Gnd, 4 3V3, 5 SDO, 6 CSB"));
+  EXPECT_FALSE(said("no pad of its board"));
+  bench.devices[0].pads = "SDA GND 3V3";
+  EXPECT_TRUE(said("no pad of its board is known for its clock: SDA GND 3V3"));
+}
+
 }  // namespace fair_gauge::wiring_test
