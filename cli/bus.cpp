@@ -6,6 +6,7 @@
 #include <memory>
 
 #include "bench/bench_file.h"
+#include "channel_chain.h"
 #include "command.h"
 #include "files/file.h"
 #include "wiring/address_plan.h"
@@ -141,7 +142,7 @@ void print(const Json& answer) {
 }
 
 void run_bus(Session& session, const BusOptions& options) {
-  const auto loaded = load_bench(options.bench);
+  const auto loaded = load_with_figures(session, options.bench);
   if (!loaded) return session.refuse(loaded.problem(), is_file_problem(loaded.problem()) ? no_file : bad_input);
   const Bench& bench = loaded->bench;
   Json answer = {{"buses", Json::array()}};

@@ -5,12 +5,21 @@
 #include <filesystem>
 #include <iostream>
 
+#include "chain/own_figures.h"
 #include "files/file.h"
 
 namespace fair_gauge::cli {
 
-std::optional<LoadedBench> open_loaded(Session& session, const std::string& file) {
+Result<LoadedBench> load_with_figures(Session& session, const std::string& file) {
   auto loaded = load_bench(file);
+  if (loaded)
+    session.catalogue =
+        *with_own_figures(std::make_shared<const Catalogue>(session.catalogue), loaded->bench.own_parts);
+  return loaded;
+}
+
+std::optional<LoadedBench> open_loaded(Session& session, const std::string& file) {
+  auto loaded = load_with_figures(session, file);
   if (!loaded) {
     session.refuse(loaded.problem(), is_file_problem(loaded.problem()) ? no_file : bad_input);
     return std::nullopt;

@@ -9,6 +9,9 @@
 
 namespace fair_gauge::cli {
 
+/// The bench; what it holds of parts instead of their sheets counts from then on.
+Result<LoadedBench> load_with_figures(Session& session, const std::string& file);
+
 /// The bench with what was wrong in it, the first of which is said on standard error. Nothing if it cannot be read.
 std::optional<LoadedBench> open_loaded(Session& session, const std::string& file);
 

@@ -16,8 +16,8 @@ struct CheckOptions {
 };
 
 // Faults of the file itself, then the channels whose chain cannot be built.
-Result<std::vector<Problem>> faults_of(const Session& session, const std::string& file) {
-  auto loaded = load_bench(file);
+Result<std::vector<Problem>> faults_of(Session& session, const std::string& file) {
+  auto loaded = load_with_figures(session, file);
   if (!loaded) return loaded.problem();
   std::vector<Problem> problems = loaded->problems;
   if (!problems.empty()) return problems;

@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "bench/bench_file.h"
+#include "channel_chain.h"
 #include "choose/shortlist.h"
 #include "command.h"
 #include "files/file.h"
@@ -120,7 +121,7 @@ void run_choose(Session& session, const ChooseOptions& options) {
   if (!need) return session.refuse(need.problem(), is_file_problem(need.problem()) ? no_file : bad_input);
   Bench bench;
   if (!options.bench.empty()) {
-    auto loaded = load_bench(options.bench);
+    auto loaded = load_with_figures(session, options.bench);
     if (!loaded) return session.refuse(loaded.problem(), is_file_problem(loaded.problem()) ? no_file : bad_input);
     bench = std::move(loaded->bench);
   } else {  // an ordinary controller

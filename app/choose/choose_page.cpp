@@ -289,14 +289,32 @@ QWidget* ChoosePage::build_right() {
   own->addWidget(new Text(theme_, Face::small, tr("in the drawer"), Tint::quiet));
   own->addWidget(drawer_);
   own->addStretch();
+  own_figures_ = new QPushButton(tr("Own figures"));
+  own_figures_->setObjectName(QStringLiteral("own_figures"));
+  own_figures_->setProperty("quiet", true);
+  own_figures_->setCheckable(true);
+  own_figures_->setToolTip(tr("Sellers and sheets disagree? What you type counts instead, on this bench"));
+  figures_ = new OwnFiguresForm(theme_, workbench_);
+  figures_->hide();
+  connect(own_figures_, &QPushButton::toggled, this, [this](bool on) {
+    own_figures_->setText(on ? tr("Back to the comparison") : tr("Own figures"));
+    figures_->setVisible(on);
+    compare_->setVisible(!on);
+  });
   auto* all = column(6);
   all->addWidget(name_);
   all->addWidget(detail_);
   all->addLayout(reasons_);
   all->addWidget(trade_);
   all->addWidget(compare_, 1);
+  all->addStretch();  // where it gives way to the own figures
   all->addLayout(own);
-  all->addWidget(make_, 0, Qt::AlignRight);
+  all->addWidget(figures_);
+  auto* last = row(8);
+  last->addWidget(own_figures_);
+  last->addStretch();
+  last->addWidget(make_);
+  all->addLayout(last);
   auto* box = new QWidget;
   box->setLayout(all);
   return box;
@@ -466,7 +484,13 @@ void ChoosePage::show_chosen() {
   if (part.response_s > 0)
     facts << tr("follows in %1").arg(text_of(with_prefix(part.response_s, "s", 2, workbench_.style())));
   for (const std::string& figure : part.unsettled) facts << tr("not settled: %1").arg(text_of(figure));
+  const auto& own_parts = workbench_.bench().own_parts;
+  if (const auto own = std::ranges::find(own_parts, part.id, &OwnPart::part);
+      own != own_parts.end() && own->has_figures())
+    facts.prepend(own->note.empty() ? tr("your own figures count here")
+                                    : tr("your own figures count here: %1").arg(text_of(own->note)));
   detail_->setText(facts.join(QStringLiteral(" · ")));
+  if (const Part* by_bench = workbench_.catalogue().find(part.id)) figures_->show_part(*by_bench, need_.quantity);
   int lines = 0;
   const int room_for = theme_.text_scale() > 1.2 ? 2 : 5;
   for (const Reason& reason : candidate->reasons) {

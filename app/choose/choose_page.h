@@ -10,6 +10,7 @@
 #include <memory>
 
 #include "choose/compare_view.h"
+#include "choose/own_figures_form.h"
 #include "choose/shortlist.h"
 #include "shell/workbench.h"
 #include "widgets/background.h"
@@ -96,6 +97,8 @@ class ChoosePage : public QWidget {
   CompareView* compare_;
   QPushButton* make_;
   QLineEdit *price_, *drawer_;
+  QPushButton* own_figures_;
+  OwnFiguresForm* figures_;
 };
 
 }  // namespace fair_gauge::app

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <span>
 
+#include "chain/own_figures.h"
 #include "diagnose/injected_fault.h"
 #include "digital/decoder.h"
 #include "sources/recording.h"
@@ -38,7 +39,8 @@ QString words_of(const RawItem& item) {
 }  // namespace
 
 Workbench::Workbench(std::shared_ptr<const Catalogue> catalogue)
-    : catalogue_(catalogue ? std::move(catalogue) : std::make_shared<const Catalogue>(load_catalogue())),
+    : by_sheet_(catalogue ? std::move(catalogue) : std::make_shared<const Catalogue>(load_catalogue())),
+      catalogue_(by_sheet_),
       simulated_(std::make_unique<SimulatedSource>(1, shed_start)),
       serial_(std::make_unique<SerialSource>()),
       recording_(std::make_unique<Recording>()),
@@ -118,6 +120,10 @@ void Workbench::take_up_locale() {
 }
 
 void Workbench::refresh() {
+  if (bench().own_parts != own_parts_) {
+    own_parts_ = bench().own_parts;
+    catalogue_ = with_own_figures(by_sheet_, own_parts_);
+  }
   views_.clear();
   chains_.clear();
   beside_others_.clear();
@@ -142,7 +148,8 @@ void Workbench::keep_stage() {
 }
 
 void Workbench::reload_catalogue() {
-  catalogue_ = std::make_shared<const Catalogue>(load_catalogue());
+  by_sheet_ = std::make_shared<const Catalogue>(load_catalogue());
+  catalogue_ = with_own_figures(by_sheet_, bench().own_parts);
   refresh();
   emit selection_changed();
 }

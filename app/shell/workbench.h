@@ -180,7 +180,9 @@ class Workbench : public QObject {
   void set_source(LiveSource* source);
 
   Document document_;
-  std::shared_ptr<const Catalogue> catalogue_;
+  std::shared_ptr<const Catalogue> by_sheet_;   // what the files say
+  std::shared_ptr<const Catalogue> catalogue_;  // with this bench's own figures
+  std::vector<OwnPart> own_parts_;              // that it was made with
   NumberStyle style_;
   std::string channel_id_;
   StageName stage_ = StageName::front_end;

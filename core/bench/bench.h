@@ -449,14 +449,29 @@ struct PowerPlan {
   bool operator==(const PowerPlan&) const = default;
 };
 
-/// What the user knows of a part: its price, whether it is in the drawer.
+/// What a person holds of a part instead of its sheet: of another seller, or of an own measurement.
+struct OwnFigure {
+  Quantity quantity = Quantity::temperature;
+  double accuracy = 0;         ///< half-width over the whole range, base units; 0 → as the sheet says
+  std::optional<double> from;  ///< of the range, base units; both or neither
+  std::optional<double> to;
+  UnknownKeys unknown;
+
+  bool operator==(const OwnFigure&) const = default;
+};
+
+/// What the user knows of a part: its price, whether it is in the drawer, what counts instead of its sheet.
 struct OwnPart {
   std::string part;
   double price = 0;  ///< in whatever money; 0 → not entered
   int in_drawer = 0;
-  std::string note;
+  std::vector<OwnFigure> figures;
+  double supply_minimum_v = 0;  ///< 0 → as the sheet says
+  double supply_maximum_v = 0;
+  std::string note;  ///< where the figures come from
   UnknownKeys unknown;
 
+  bool has_figures() const { return !figures.empty() || supply_minimum_v > 0 || supply_maximum_v > 0; }
   bool operator==(const OwnPart&) const = default;
 };
 

@@ -297,11 +297,24 @@ struct Fields<PowerPlan> {
 };
 
 template <>
+struct Fields<OwnFigure> {
+  static void list(auto& self, auto&& visit) {
+    visit("quantity", self.quantity, {.required = true});
+    visit("accuracy", self.accuracy, {.minimum = 0, .maximum = 1e9});
+    visit("from", self.from);
+    visit("to", self.to);
+  }
+};
+
+template <>
 struct Fields<OwnPart> {
   static void list(auto& self, auto&& visit) {
     visit("part", self.part, {.required = true});
     visit("price", self.price, {.minimum = 0, .maximum = 1e9});
     visit("in_drawer", self.in_drawer, {.minimum = 0, .maximum = 1e6});
+    visit("figures", self.figures);
+    visit("supply_minimum_v", self.supply_minimum_v, {.minimum = 0, .maximum = 1000});
+    visit("supply_maximum_v", self.supply_maximum_v, {.minimum = 0, .maximum = 1000});
     visit("note", self.note);
   }
 };

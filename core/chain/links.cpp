@@ -61,6 +61,7 @@ Source accuracy_source(const std::string& name, const PartQuantity& quantity, do
       .distribution = accuracy && accuracy->basis == Basis::typical ? Distribution::normal : Distribution::rectangular,
       .width = accuracy ? accuracy->half_width : 0,
       .unit = symbol_of(quantity.quantity)};
+  if (accuracy && quantity.accuracy.front().grade == own_grade) source.name += fmt::format(", {}", own_grade);
   if (!accuracy && !(proven && proven->contains(value))) source.kind = SourceKind::unknown;
   if (!proven || !accuracy) return source;
   // A specimen whose error runs straight from one end of the sheet's range to the other, each end within the sheet's

@@ -127,6 +127,16 @@ void bears_its_cable(const Case& at) {
     at.add(ReasonKind::costs, fmt::format("its fast edges do not like {:g} m of cable", at.need.cable_m), 20);
   if ((at.part.interface == Interface::resistance || at.part.interface == Interface::voltage) && at.need.cable_m > 3)
     at.add(ReasonKind::costs, "a long lead picks up hum and adds its own resistance: twist it, filter at the pin", 8);
+  if (at.part.interface == Interface::thermocouple && at.need.cable_m > 1)
+    at.add(ReasonKind::costs,
+           fmt::format("its own two metals have to run all {:g} m: cable of its type, plugs too, twisted and filtered",
+                       at.need.cable_m),
+           8);
+  if (at.part.interface == Interface::pulse_count && at.need.cable_m > 1)
+    at.add(ReasonKind::costs,
+           fmt::format("two conductors for each sensor, {:g} m both ways: they carry its supply and its pulses",
+                       at.need.cable_m),
+           3);
 }
 
 void rests_by_itself(const Case& at) {

@@ -154,7 +154,6 @@ std::vector<Problem> Catalogue::add(std::string text, const std::string& file) {
   if (!document->value.is_object() || !document->value.contains("parts") || !document->value["parts"].is_array())
     return {Problem{"there are no parts in this file", "an object with a list \"parts\"", document->place_of("")}};
   const Json& list = document->value["parts"];
-  if (parts_.use_count() > 1) parts_ = std::make_shared<std::vector<Part>>(*parts_);
   for (std::size_t i = 0; i < list.size(); ++i) {
     Part part;
     std::vector<Problem> faults;
@@ -162,14 +161,18 @@ std::vector<Problem> Catalogue::add(std::string text, const std::string& file) {
     read_part(*document, list[i], pointer, part, faults);
     if (faults.empty()) check_part(part, *document, pointer, faults);
     problems.insert(problems.end(), faults.begin(), faults.end());
-    if (!faults.empty()) continue;
-    const auto same = std::ranges::find(*parts_, part.id, &Part::id);
-    if (same != parts_->end())
-      *same = std::move(part);
-    else
-      parts_->push_back(std::move(part));
+    if (faults.empty()) put(std::move(part));
   }
   return problems;
+}
+
+void Catalogue::put(Part part) {
+  if (parts_.use_count() > 1) parts_ = std::make_shared<std::vector<Part>>(*parts_);
+  const auto same = std::ranges::find(*parts_, part.id, &Part::id);
+  if (same != parts_->end())
+    *same = std::move(part);
+  else
+    parts_->push_back(std::move(part));
 }
 
 std::vector<Problem> Catalogue::add_folder(const std::string& folder) {

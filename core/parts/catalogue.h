@@ -24,6 +24,9 @@ class Catalogue {
   /// Adds every *.json file of a folder, in the order of their names.
   std::vector<Problem> add_folder(const std::string& folder);
 
+  /// Adds a part, in the place of the one with its id where there is one.
+  void put(Part part);
+
   const std::vector<Part>& parts() const { return *parts_; }
 
   /// The part with this id or, ignoring case, this marking; null if there is none.

@@ -5,6 +5,7 @@
 #include <map>
 #include <optional>
 #include <string>
+#include <string_view>
 #include <utility>
 #include <vector>
 
@@ -33,6 +34,9 @@ struct BandBeside {
 
   bool operator==(const BandBeside&) const = default;
 };
+
+/// Grade of an accuracy that the person has typed.
+inline constexpr std::string_view own_grade = "own figure";
 
 /// One line of a data sheet's accuracy table.
 struct AccuracyBand {

@@ -118,6 +118,45 @@ TEST_F(ChooseTest, KeepsWhatTheUserOwns) {
   EXPECT_EQ(found->in_drawer, 3);
 }
 
+// A seller's clone: what its buyer found counts instead of the sheet, on this bench, until it is taken back.
+TEST_F(ChooseTest, OwnFiguresCountInsteadOfTheSheets) {
+  workbench_.listen_to_shed();  // numbers come while it is typed
+  ChoosePage& page = open();
+  page.choose("bus-temperature-12");
+  const auto worst = [&] { return text("chosen_detail").substr(0, 200); };
+  EXPECT_FALSE(find<QLineEdit>("figure_accuracy")->isVisible());
+  click("own_figures");
+  const std::string by_sheet = worst();
+  EXPECT_EQ(find<QLineEdit>("figure_accuracy")->text(), QStringLiteral("as its sheet says"));
+  give_slowly("figure_accuracy", QStringLiteral("2"));
+  settle(page);
+  give_slowly("figure_note", QStringLiteral("three in ice"));
+  settle(page);
+  const auto own = [&] {
+    const auto& parts = workbench_.bench().own_parts;
+    const auto found = std::ranges::find(parts, "bus-temperature-12", &OwnPart::part);
+    return found == parts.end() ? OwnPart() : *found;
+  };
+  ASSERT_EQ(own().figures.size(), 1u);
+  EXPECT_EQ(own().figures[0].accuracy, 2);
+  EXPECT_TRUE(QTest::qWaitFor(
+      [&] { return text("chosen_detail").find("your own figures count here: three in ice") != std::string::npos; },
+      5000));
+  EXPECT_NE(worst(), by_sheet);
+  const Part& part = *workbench_.catalogue().find("bus-temperature-12");
+  EXPECT_EQ(part.quantities[0].accuracy[0].value, 2);
+  give_slowly("figure_to", QStringLiteral("60"));
+  settle(page);
+  EXPECT_EQ(own().figures[0].to, 60);
+  EXPECT_EQ(own().figures[0].from, -55) << "the other end stays as the sheet has it";
+  click("figures_back");
+  settle(page);
+  EXPECT_FALSE(own().has_figures());
+  EXPECT_NE(workbench_.catalogue().find("bus-temperature-12")->quantities[0].accuracy[0].grade, own_grade);
+  workbench_.document().undo();
+  EXPECT_TRUE(own().has_figures());
+}
+
 // ---- the bus ----
 
 TEST_F(ChooseTest, TheBusIsJudgedAndItsPullUpsChanged) {
