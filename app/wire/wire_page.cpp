@@ -10,6 +10,7 @@
 
 #include "diagnose/behind_value.h"
 #include "diagnose/other_ways.h"
+#include "parts/expression.h"
 #include "wire/curve_builder.h"
 #include "wire/meter_view.h"
 #include "wire/schematic.h"
@@ -320,7 +321,33 @@ void WirePage::refresh_arithmetic() {
       tr("How %1 became %2")
           .arg(arrived, text_of(with_unit(shown.from_base(*view.reading), Workbench::decimals_of(view), shown.symbol,
                                           workbench_.style()))));
-  convention_->setText(arrives ? words_of_behind() : words_of_divisor());
+  convention_->setText(arrives                       ? words_of_behind()
+                       : words_of_simple().isEmpty() ? words_of_divisor()
+                                                     : words_of_simple());
+}
+
+// What the sheet's short formula makes of the same pulses, here and at worst over the wanted range.
+QString WirePage::words_of_simple() const {
+  const ChannelView& view = workbench_.chosen();
+  const Part* part = workbench_.catalogue().find(view.chain->part_id);
+  if (!part || part->transfer.simple.empty() || !view.chain->converter->counts_pulses()) return {};
+  const auto simple = Expression::read(part->transfer.simple);
+  if (!simple) return {};
+  const NumberStyle& style = workbench_.style();
+  const QString symbol = text_of(difference_symbol(*view.chain->base));
+  double worst = 0;
+  constexpr int places = 50;
+  for (int i = 0; i <= places; ++i) {
+    const double world = view.channel->wanted.from + (view.channel->wanted.to - view.channel->wanted.from) * i / places;
+    const auto raw = raw_for(*view.chain, world);
+    const auto reading = raw ? read_raw(*view.chain, *raw) : raw;
+    if (!reading) continue;
+    if (const double off = simple->at(*raw) - *reading; std::abs(off) > std::abs(worst)) worst = off;
+  }
+  return tr("By the sheet's short formula, %1 of the pulses x, the same pulses would read %2 %4 different; over the "
+            "wanted range up to %3 %4.")
+      .arg(text_of(part->transfer.simple), text_of(fixed(simple->at(*view.raw) - *view.reading, 2, style)),
+           text_of(fixed(worst, 2, style)), symbol);
 }
 
 // What the same counts would read by the other divisor.

@@ -39,6 +39,7 @@ class WirePage : public QWidget {
   void refresh_fields();
   void refresh_arithmetic();
   QString words_of_divisor() const;
+  QString words_of_simple() const;
   QString words_of_behind() const;
   QWidget* editor_of(const FieldRow& row);
   void give(const FieldRow& row, const std::function<void(ChannelPieces&)>& change);

@@ -77,6 +77,7 @@ struct Transfer {
   std::map<std::string, double> numbers;
   std::vector<std::vector<double>> table;  ///< rows of quantity, output, quantity ascending; for type table
   std::string expression;                  ///< of x, the quantity; for type expression
+  std::string simple;  ///< of x, the output: a short formula of the sheet's own that only comes near
   UnknownKeys unknown;
 
   bool operator==(const Transfer&) const = default;

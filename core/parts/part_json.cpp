@@ -302,6 +302,7 @@ struct Fields<Transfer> {
     visit("numbers", self.numbers);
     visit("table", self.table);
     visit("expression", self.expression);
+    visit("simple", self.simple);
   }
 };
 

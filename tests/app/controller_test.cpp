@@ -227,4 +227,23 @@ TEST_F(BehindTheValue, IsSaidOnWire) {
   EXPECT_THAT(text("convention"), HasSubstr("358 or another between 358 and 359"));
 }
 
+// By its sheet's table 26 pulses are −50 °C; by the short formula 26 ÷ 4096 · 256 − 50 = −48.375 °C.
+TEST_F(BehindTheValue, APulseSensorsShortFormulaIsHeldAgainstItsTable) {
+  Bench bench;
+  bench.rails = {{.id = "3v3"}};
+  bench.devices = {{
+      .id = "probe",
+      .part = "LMT01",
+  }};
+  bench.channels = {{.id = "air", .device = "probe", .wanted = {-50, 120}}};
+  workbench_.document().replace(QStringLiteral("x"), bench);
+  workbench_.choose_channel("air");
+  window_.show_view(Page::wire, 0);
+  ASSERT_TRUE(workbench_.chosen().chain);
+  workbench_.hold({workbench_.chosen().chain->code_stage()->name, 26});
+  QTest::qWait(80);
+  EXPECT_THAT(text("convention"), HasSubstr("would read 1.6"));
+  EXPECT_THAT(text("convention"), HasSubstr("x / 4096 * 256 - 50"));
+}
+
 }  // namespace fair_gauge::app::controller_test

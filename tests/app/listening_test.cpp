@@ -4,7 +4,11 @@
 #include <QComboBox>
 #include <QPlainTextEdit>
 #include <QProcess>
+#include <QTableWidget>
+#include <QTemporaryDir>
+#include <filesystem>
 
+#include "truth/error_budget.h"
 #include "window.h"
 
 namespace fair_gauge::app::listening_test {
@@ -122,6 +126,100 @@ TEST_F(ListeningTest, ALineThatIsNotThereIsNamed) {
       QTest::qWaitFor([&] { return find<QPushButton>("try_speeds")->text() == QStringLiteral("Try speeds"); }, 20'000));
   EXPECT_THAT(find<QLabel>("line_state")->text().toStdString(), HasSubstr("No such line"));
   EXPECT_FALSE(find<QPushButton>("make_channels")->isVisible());
+}
+
+// From the first start to a calibrated reading of a board whose library has converted it: live all the while.
+TEST_F(ListeningTest, AValueOfALibraryIsCalibratedAgainstAReference) {
+  ASSERT_FALSE(path_.isEmpty());
+  click("listen_first");
+  auto* port = find<QComboBox>("port")->lineEdit();
+  QTest::mouseClick(port, Qt::LeftButton);
+  port->selectAll();
+  QTest::keyClicks(port, path_, {}, 20);
+  auto* speed = find<QComboBox>("speed");
+  speed->setCurrentIndex(speed->findData(9600));
+  click("connect");
+  ASSERT_TRUE(QTest::qWaitFor([&] { return find<QPushButton>("make_channels")->isVisible(); }, 20'000));
+  click("make_channels");
+  ASSERT_TRUE(QTest::qWaitFor([&] { return bool(workbench_.chosen().reading); }, 5000));
+  const std::string id = workbench_.channel_id();
+  EXPECT_TRUE(workbench_.chosen().budget->lacks_accuracy);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.samples(id).size() > 10; }, 10'000));
+  window_.show_view(Page::correct, 0);
+  QTest::qWait(100);
+  // The reference says 0.8 °C less than the board does.
+  const double reads = *workbench_.chosen().reading;
+  give_slowly("input_0", QString::number(reads - 0.8, 'f', 2));
+  give_slowly("input_1", QStringLiteral("0.1"));
+  click("take_point");
+  give_slowly("instrument", QStringLiteral("thermometer 7"));
+  click("put_in");
+  const Correction& correction = workbench_.bench().channels.front().correction;
+  ASSERT_EQ(correction.coefficients.size(), 1u);
+  EXPECT_NEAR(correction.coefficients[0], -0.8, 0.3) << "the board went on meanwhile";
+  EXPECT_EQ(correction.reference, "thermometer 7");
+  // One point proves its own neighbourhood: nobody knows the slope of what the library reads.
+  ASSERT_TRUE(correction.covered);
+  const auto budget = error_budget(*workbench_.chosen().chain, correction.covered->from + correction.coefficients[0]);
+  ASSERT_TRUE(budget);
+  EXPECT_FALSE(budget->lacks_accuracy) << "the calibration says how far off it may be";
+  EXPECT_NEAR(*workbench_.chosen().reading, (*workbench_.chosen().raw - 32) / 1.8 + correction.coefficients[0], 1e-9);
+  std::filesystem::remove(window_.logbook().path());
+}
+
+// A bare board with ten bits and a thermistor, from the first start: named pin, live reading, its error known.
+TEST_F(EmptyWindow, AThermistorOnABareBoardIsReadLive) {
+  auto* name = find<QLineEdit>("new_bench_name");
+  QTest::mouseClick(name, Qt::LeftButton);
+  QTest::keyClicks(name, QStringLiteral("Greenhouse"), {}, 60);
+  auto* preset = find<QComboBox>("new_bench_preset");
+  preset->setCurrentIndex(preset->findText(QStringLiteral("10-bit controller on a 5"), Qt::MatchStartsWith));
+  click("new_bench");
+  window_.show_view(Page::board, 0);
+  auto* part = find<QLineEdit>("part_in_hand");
+  QTest::mouseClick(part, Qt::LeftButton);
+  QTest::keyClicks(part, QStringLiteral("ntc-beta"), {}, 60);
+  click("fit_part");
+  ASSERT_EQ(workbench_.bench().channels.size(), 1u);
+  ASSERT_TRUE(workbench_.chosen().chain);
+  // Its wire ends at A0.
+  window_.show_view(Page::board, 3);
+  QTest::qWait(50);
+  auto* wires = find<QTableWidget>("wires");
+  int line = 0;
+  while (line < wires->rowCount() && wires->item(line, 1)->text() != QStringLiteral("signal")) ++line;
+  ASSERT_LT(line, wires->rowCount());
+  wires->setFocus();
+  wires->setCurrentCell(line, 2);
+  auto* cell = wires->findChild<QLineEdit*>();
+  ASSERT_TRUE(cell);
+  QTest::keyClicks(cell, QStringLiteral("A0"), {}, 60);
+  QTest::keyClick(cell, Qt::Key_Return);
+  QTest::qWait(50);
+  const auto& pins = workbench_.bench().board.pins;
+  EXPECT_EQ(std::ranges::find(pins, "A0", &Pin::name)->uses, workbench_.bench().devices.front().id);
+  // The board is there: the stand-in sends this bench's raw numbers.
+  QTemporaryDir folder;
+  const QString path = folder.filePath(QStringLiteral("greenhouse.fairgauge.json"));
+  ASSERT_TRUE(workbench_.document().save(path));
+  QProcess board;
+  board.start(QStringLiteral(FAIR_GAUGE_STAND_IN),
+              {QStringLiteral("--bench"), path, QStringLiteral("--rate"), QStringLiteral("20")});
+  ASSERT_TRUE(board.waitForReadyRead(5000));
+  const QString line_path = QString::fromUtf8(board.readLine()).trimmed();
+  window_.show_page(Page::read);
+  find<QComboBox>("port")->setCurrentText(line_path);
+  click("connect");
+  const std::string id = workbench_.channel_id();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.samples(id).size() > 5; }, 10'000));
+  const ChannelView& view = workbench_.chosen();
+  ASSERT_TRUE(view.reading && view.budget);
+  EXPECT_FALSE(view.budget->lacks_accuracy);
+  EXPECT_TRUE(view.channel->wanted.contains(*view.reading)) << *view.reading;
+  EXPECT_GT(view.budget->expanded, 0);
+  workbench_.stop_listening();
+  board.kill();
+  board.waitForFinished(3000);
 }
 
 }  // namespace fair_gauge::app::listening_test
