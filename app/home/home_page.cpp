@@ -214,7 +214,8 @@ void HomePage::refresh() {
                                                                        view.chain->shown->symbol, workbench_.style()))
                                                    : QStringLiteral("–"));
     if (view.budget && view.budget->lacks_accuracy) ++unknown;
-    line.words->setText(!view.budget || !view.chain ? tr("Nothing to judge yet")
+    line.words->setText(!view.budget || !view.chain            ? tr("Nothing to judge yet")
+                        : view.budget->is_calibrated_elsewhere ? tr("Not known: proven at one point alone")
                         : view.budget->lacks_accuracy
                             ? tr("Not known: no accuracy stated")
                             : text_of(verdict_words(*view.budget, *view.chain->shown, workbench_.style())));

@@ -161,7 +161,10 @@ void Margin::refresh() {
       return text_of(fixed(value / shown.scale, decimals_of_two_digits(value / shown.scale), workbench_.style()));
     };
     QString detail =
-        view.budget->lacks_accuracy
+        view.budget->is_calibrated_elsewhere
+            ? tr("At least ±%1 %2 by what is known. A point at each end of the range proves all of it, in Correct.")
+                  .arg(number(view.budget->expanded), symbol)
+        : view.budget->lacks_accuracy
             ? tr("At least ±%1 %2 by what is known. Give a figure of your own in Correct, or calibrate it.")
                   .arg(number(view.budget->expanded), symbol)
             : tr("True value within ±%1 %2 of the reading (95 %).").arg(number(view.budget->expanded), symbol);

@@ -148,6 +148,8 @@ SizingQuestion divider_question(const Asked& asked, double supply_v, int bits) {
 
 // ---- reference and gain ----
 
+constexpr double highest_reference_v = 5.5;  // that a controller's pin ever bears
+
 SizingAnswer answer_span(const Asked& asked, const std::vector<WishField>& wishes, const Converter& converter,
                          double reference_v) {
   const SensorSpan span{asked.law, *asked.part.measures(asked.channel.quantity), asked.channel.wanted.from,
@@ -155,6 +157,8 @@ SizingAnswer answer_span(const Asked& asked, const std::vector<WishField>& wishe
   std::vector<double> references = {reference_v};
   for (const double volts : {1.1, 2.048, 2.5, 3.3, 4.096, 5.0})
     if (std::abs(volts / reference_v - 1) > 0.03) references.push_back(volts);
+  const double own = wishes[1].value;
+  if (own > 0 && std::ranges::find(references, own) == references.end()) references.push_back(own);
   std::vector<double> gains = {converter.gain};
   if (wishes[0].value == 1) gains = {1, 2, 4, 8, 16};
   const auto table = compare_spans(span, converter.bits, references, gains);
@@ -165,7 +169,7 @@ SizingAnswer answer_span(const Asked& asked, const std::vector<WishField>& wishe
   for (const SpanCandidate& row : *table)
     if (row.reference_v == reference_v && row.gain == converter.gain) present = &row;
   for (const SpanCandidate& row : *table) {
-    if (answer.rows.size() >= 8) break;
+    if (answer.rows.size() >= 8 && row.reference_v != own) continue;
     const auto limit = [&](double value) {
       return text_of(with_unit(asked.shown->from_base(value), 1, asked.shown->symbol, asked.style));
     };
@@ -183,9 +187,13 @@ SizingAnswer answer_span(const Asked& asked, const std::vector<WishField>& wishe
   answer.headline = best.clips         ? tr("Every one of these clips within the wanted range")
                     : &best == present ? tr("The present reference is the best of these")
                                        : text_of(compare_in_words(best, *present, *asked.shown));
-  if (const auto exact = reference_for_step(span, converter.bits, 0.1 * asked.shown->scale))
-    answer.reasons << tr("a reference of %1 would make one count 0.1 %2")
-                          .arg(asked.number(*exact, "V", 4), text_of(difference_symbol(*asked.shown)));
+  QStringList exact;
+  for (const double step : {1.0, 0.5, 0.1})
+    if (const auto volts = reference_for_step(span, converter.bits, step * asked.shown->scale);
+        volts && *volts <= highest_reference_v)
+      exact << tr("%1 makes one count %2 %3")
+                   .arg(asked.number(*volts, "V", 4), QString::number(step), text_of(difference_symbol(*asked.shown)));
+  if (!exact.isEmpty()) answer.reasons << tr("a reference of %1").arg(exact.join(QStringLiteral(", ")));
   answer.reasons << tr("a reference at the converter, its gain 1, nothing between sensor and pin");
   answer.reasons << tr("a step is what the converter can tell apart, not how right it is");
   if (!best.clips && &best != present) {
@@ -208,7 +216,8 @@ SizingQuestion span_question(const Asked& asked, const Converter& converter, dou
             tr("Whether the converter has a programmable amplifier"),
             Dimension::number,
             0,
-            {tr("as it is"), tr("1 to 16")}}},
+            {tr("as it is"), tr("1 to 16")}},
+           {tr("Try also"), tr("A reference of your own; 0: none"), Dimension::voltage, 0, {}}},
           [=](const std::vector<WishField>& wishes) { return answer_span(asked, wishes, converter, reference_v); }};
 }
 

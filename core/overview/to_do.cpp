@@ -30,7 +30,10 @@ void channels(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>&
     const double middle = (channel.wanted.from + channel.wanted.to) / 2;
     const auto budget = error_budget(*chain, middle);
     if (budget && budget->lacks_accuracy)
-      list.push_back({ToDoKind::error, Severity::note, channel.id, name + ": no accuracy stated: calibrate it", ""});
+      list.push_back({ToDoKind::error, Severity::note, channel.id,
+                      name + (budget->is_calibrated_elsewhere ? ": proven at one point alone: take one at the other end"
+                                                              : ": no accuracy stated: calibrate it"),
+                      ""});
     if (!budget || budget->used() <= 1) continue;
     const auto better = improvements(bench, catalogue, channel.id, middle);
     list.push_back({ToDoKind::error, Severity::warning, channel.id,

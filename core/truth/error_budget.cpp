@@ -239,6 +239,8 @@ Result<Budget> error_budget(const Chain& chain, double world) {
                           std::ranges::any_of(all_sources(chain, world, deviations), [](const SourcePlace& place) {
                             return place.source.kind == SourceKind::unknown;
                           });
+  const Correction& correction = chain.channel.correction;
+  budget.is_calibrated_elsewhere = budget.lacks_accuracy && !correction.empty() && correction.standard_uncertainty > 0;
   for (const InputAt& input : inputs_at(chain, world)) {
     const auto of_input = error_budget(*input.chain, input.at);
     if (!of_input) return of_input.problem();

@@ -37,6 +37,8 @@ struct Budget {
   /// The sheet states no accuracy, nobody gave a figure of their own, and no calibration has replaced it: what is
   /// computed is the least that the reading may be off.
   bool lacks_accuracy = false;
+  /// Where it does: a calibration proves another place than this.
+  bool is_calibrated_elsewhere = false;
 
   /// Share of the allowed error used by known bias and expanded uncertainty together; 1 is all of it.
   double used() const { return (std::abs(known_bias) + expanded) / allowed; }

@@ -12,6 +12,8 @@ Fairness fairness_of(double used) {
 }
 
 std::string verdict_words(const Budget& budget, const Unit& shown, const NumberStyle& style) {
+  if (budget.is_calibrated_elsewhere)
+    return "How far it may be off is not known here: the calibration proves its own point alone";
   if (budget.lacks_accuracy) return "How far it may be off is not known: no sheet states an accuracy";
   const double allowed = budget.allowed / shown.scale;
   const int decimals = allowed >= 10 ? 0 : allowed >= 1 ? 1 : 2;

@@ -32,6 +32,14 @@ class ListeningTest : public EmptyWindow {
     board_.waitForFinished(3000);
   }
 
+  // All words that stand in the window.
+  std::string text_of_all() {
+    QStringList words;
+    for (const QLabel* each : window_.findChildren<QLabel*>())
+      if (each->isVisible()) words << each->text();
+    return words.join(QLatin1Char('\n')).replace(QChar::Nbsp, QLatin1Char(' ')).toStdString();
+  }
+
   QProcess board_;
   QString path_;
 };
@@ -163,6 +171,12 @@ TEST_F(ListeningTest, AValueOfALibraryIsCalibratedAgainstAReference) {
   const auto budget = error_budget(*workbench_.chosen().chain, correction.covered->from + correction.coefficients[0]);
   ASSERT_TRUE(budget);
   EXPECT_FALSE(budget->lacks_accuracy) << "the calibration says how far off it may be";
+  if (workbench_.chosen().budget->lacks_accuracy) {
+    EXPECT_TRUE(workbench_.chosen().budget->is_calibrated_elsewhere);
+    window_.show_page(Page::wire);
+    QTest::qWait(100);
+    EXPECT_THAT(text_of_all(), HasSubstr("A point at each end of the range"));
+  }
   EXPECT_NEAR(*workbench_.chosen().reading, (*workbench_.chosen().raw - 32) / 1.8 + correction.coefficients[0], 1e-9);
   std::filesystem::remove(window_.logbook().path());
 }

@@ -97,6 +97,24 @@ TEST_F(WireTest, TheFoundResistorIsPutOnTheBenchByOneButton) {
   EXPECT_EQ(front_end().fixed_ohm, before);
 }
 
+// TMP36 gives 10 mV/°C: of 12 bits one count is 0.1 °C, 1 mV, by 4.096 V. A reference of one's own stands in the table.
+TEST_F(WireTest, AReferenceOfOnesOwnIsTried) {
+  workbench_.listen_to_shed();
+  open("spawn_fridge", 2);
+  auto* question = find<QComboBox>("question");
+  choose(question, question->findText(QStringLiteral("Reference and gain")));
+  const auto stands = [this](const QString& words) {
+    return std::ranges::any_of(window_.wire().findChildren<QLabel*>(), [&](const QLabel* each) {
+      return each->text().replace(QChar::Nbsp, QLatin1Char(' ')).contains(words);
+    });
+  };
+  EXPECT_TRUE(stands(QStringLiteral("a reference of 4.096 V makes one count 0.1 °C")));
+  EXPECT_FALSE(stands(QStringLiteral("makes one count 1 °C"))) << "that would be 40.96 V";
+  EXPECT_FALSE(stands(QStringLiteral("2.9 V")));
+  give_slowly("wish_1", QStringLiteral("2.9"));
+  EXPECT_TRUE(stands(QStringLiteral("2.9 V")));
+}
+
 TEST_F(WireTest, AnImpossibleWishGetsItsReason) {
   open("substrate", 2);
   auto* limit = find<QLineEdit>("wish_2");

@@ -231,6 +231,19 @@ TEST(Listening, NoiseDoesNotGrowForEver) {
   EXPECT_LE(listener.proposals().size(), 1000u);
 }
 
+// One point against a reference: at 21 °C the error is known, at 30 °C nobody knows the slope.
+TEST(ArrivingValue, OnePointProvesItsOwnPlace) {
+  Bench one = bench();
+  one.channels[0].correction = {.coefficients = {-1}, .standard_uncertainty = 0.1, .covered = Range{22, 22}};
+  const auto here = error_budget(chain_of(one), 21), away = error_budget(chain_of(one), 30);
+  ASSERT_TRUE(here && away);
+  EXPECT_FALSE(here->lacks_accuracy);
+  EXPECT_TRUE(away->lacks_accuracy && away->is_calibrated_elsewhere);
+  EXPECT_FALSE(error_budget(chain_of(bench()), 30)->is_calibrated_elsewhere);
+  one.channels[0].correction = {.coefficients = {-1, 0}, .standard_uncertainty = 0.1, .covered = Range{5, 35}};
+  EXPECT_FALSE(error_budget(chain_of(one), 30)->lacks_accuracy);
+}
+
 // ---- what stood behind it ----
 
 // 22.5 °C are 0.225 V, 46.08 steps of 5 V / 1024: code 46. A library that divides by 1023 makes 72.5 °F of
