@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "quantity/number_format.h"
+#include "stream/review.h"
 
 namespace fair_gauge::app {
 
@@ -68,9 +69,54 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
       if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id())) channel->switching.reset();
     });
   });
+  in_room_ = new QPushButton(tr("Try it in a simulated room"));
+  in_room_->setObjectName(QStringLiteral("switch_in_room"));
+  in_room_->setCheckable(true);
+  connect(in_room_, &QPushButton::toggled, this, [this](bool on) {
+    in_room_->setText(on ? tr("Back to the readings") : tr("Try it in a simulated room"));
+    if (on) change_room(tr("Room to switch in"), [](SwitchedRoom&) {});
+    if (!on) plot_.show_log(log_.watched());
+    refresh();
+  });
+  auto* room = new Form(theme);
+  room->add_heading(tr("THE ROOM"));
+  outside_ = room->add_quantity(
+      tr("Outside it is"), tr("What it comes to without heater or cooler"), Dimension::temperature, "room_outside",
+      [this](double v) { change_room(tr("Room: outside"), [v](SwitchedRoom& each) { each.outside = v; }); });
+  power_ = room->add_quantity(
+      tr("Power, W"), tr("Of the heater or cooler while it is on"), Dimension::number, "room_power", [this](double v) {
+        change_room(tr("Room: power"), [v](SwitchedRoom& each) { each.power_w = std::max(0.0, v); });
+      });
+  loss_ = room->add_quantity(tr("Loses, W/K"), tr("Heat that goes outside for each kelvin of difference"),
+                             Dimension::number, "room_loss", [this](double v) {
+                               change_room(tr("Room: loss"),
+                                           [v](SwitchedRoom& each) { each.loss_w_per_k = std::max(1e-6, v); });
+                             });
+  mass_ = room->add_quantity(tr("Holds, J/K"), tr("Heat for each kelvin: a kilogram of water 4190, of air 1010"),
+                             Dimension::number, "room_mass", [this](double v) {
+                               change_room(tr("Room: thermal mass"),
+                                           [v](SwitchedRoom& each) { each.mass_j_per_k = std::max(1e-6, v); });
+                             });
+  hours_ = room->add_quantity(tr("For so long"), tr("Up to ten days"), Dimension::time, "room_hours", [this](double v) {
+    hours_wanted_ = std::clamp(v / 3600, 0.01, 240.0);
+    refresh();
+  });
+  auto* fit = new QPushButton(tr("Take it from the step in view"));
+  fit->setObjectName(QStringLiteral("room_fit"));
+  fit->setToolTip(
+      tr("A recorded step: from rest without the heater or cooler, which then ran all the time with the "
+         "power above. Zoom to it in the readings first"));
+  connect(fit, &QPushButton::clicked, this, &SwitchView::fit_room);
+  auto* room_lines = column(4);
+  room_lines->addWidget(room);
+  room_lines->addWidget(fit, 0, Qt::AlignLeft);
+  room_ = new QWidget;
+  room_->setLayout(room_lines);
   auto* all = column(8);
   all->addWidget(begin_, 0, Qt::AlignLeft);
   all->addWidget(form_);
+  all->addWidget(in_room_, 0, Qt::AlignLeft);
+  all->addWidget(room_);
   for (Text* each : {words_, codes_, care_}) all->addWidget(each);
   all->addWidget(end_, 0, Qt::AlignLeft);
   all->addStretch();
@@ -105,6 +151,75 @@ void SwitchView::take_schedule(const QString& words) {
   change(tr("Switching: over the day"), [&](SwitchingRule& rule) { rule.schedule = kept; });
 }
 
+void SwitchView::change_room(const QString& label, const std::function<void(SwitchedRoom&)>& change_it) {
+  change(label, [&](SwitchingRule& rule) {
+    if (!rule.room) {  // as cold outside as half of it can heat away, or as warm
+      rule.room = SwitchedRoom();
+      const double half = rule.room->power_w / rule.room->loss_w_per_k / 2;
+      rule.room->outside = rule.goal + (rule.heats ? -half : half);
+    }
+    change_it(*rule.room);
+  });
+}
+
+// The readings in view as a step of the heater or cooler.
+void SwitchView::fit_room() {
+  const auto& watched = log_.watched();
+  const Channel* channel = find_by_id(workbench_.bench().channels, workbench_.channel_id());
+  if (!watched || !channel || !channel->switching || !channel->switching->room) return;
+  plot_.show_log(watched);
+  std::vector<std::pair<double, double>> readings;
+  const auto [first, end] = plot_.in_view();
+  for (std::size_t i = first; i < end && i < watched->log->rows.size(); ++i)
+    if (const LogReading& row = watched->log->rows[i]; row.is_good())
+      readings.emplace_back(row.seconds, watched->chain.shown->to_base(row.reading));
+  const auto room = room_of_step(readings, channel->switching->room->power_w, channel->switching->heats);
+  if (!room) {
+    words_->set_tint(Tint::red);
+    return words_->setText(
+        tr("What is in view is no step that this heater or cooler could have made: it has to begin "
+           "at rest and go its way."));
+  }
+  change_room(tr("Room of a recorded step"), [&](SwitchedRoom& each) { each = *room; });
+  refresh();
+}
+
+// The rule in the room: what the sensor would read there, and what would be switched.
+void SwitchView::refresh_room(const Channel& channel, const SwitchRule& rule) {
+  const NumberStyle& style = workbench_.style();
+  const SwitchedRoom room = channel.switching->room.value_or(SwitchedRoom());
+  const Unit& shown = *unit_by_ucum(channel.unit);
+  outside_->set_unit(shown);
+  outside_->show_value(room.outside, text_of(with_unit(shown.from_base(room.outside), 1, shown.symbol, style)));
+  for (const auto& [field, value, unit] :
+       {std::tuple(power_, room.power_w, "W"), {loss_, room.loss_w_per_k, "W/K"}, {mass_, room.mass_j_per_k, "J/K"}})
+    field->show_value(value, text_of(with_prefix(value, unit, 4, style)));
+  hours_->show_value(hours_wanted_ * 3600, text_of(with_unit(hours_wanted_, hours_wanted_ < 10 ? 2 : 0, "h", style)));
+  const auto& chain = workbench_.chosen().chain;
+  const Device* device = find_by_id(workbench_.bench().devices, channel.device);
+  const Part* part = device ? workbench_.catalogue().find(device->part) : nullptr;
+  if (!chain) return words_->setText(tr("The chain of this channel cannot be built."));
+  work_.start(
+      [chain = *chain, rule, room, lag = part ? part->response_s : 0.0, hours = hours_wanted_,
+       times = part_times(workbench_.bench(), workbench_.catalogue(), *chain)](const std::atomic<bool>&) {
+        auto run = run_in_room(chain, rule, room, plausible_range(chain, times), lag, hours);
+        auto watched = run ? watched_of(chain, times, std::make_shared<const ChannelLog>(run->log)) : nullptr;
+        return std::pair(std::move(run), std::move(watched));
+      },
+      [this, rule, room](const std::pair<Result<RoomRun>, std::shared_ptr<Watched>>& made) {
+        if (!isVisible() || !in_room_->isChecked()) return;
+        const auto& [run, watched] = made;
+        if (!run) return words_->setText(sentence(to_text(run.problem())));
+        QStringList said;
+        for (const std::string& each : room_words(*run, rule, room, difference_symbol(*watched->chain.shown)))
+          said << sentence(each);
+        words_->setText(said.join(QLatin1Char(' ')));
+        plot_.show_log(watched);
+        plot_.show_filtered(run->truth, tr("the room"));
+        plot_.show_switching(rule, run->switched.on);
+      });
+}
+
 void SwitchView::refresh() {
   if (!isVisible()) return;
   const Channel* channel = find_by_id(workbench_.bench().channels, workbench_.channel_id());
@@ -114,6 +229,10 @@ void SwitchView::refresh() {
   begin_->setVisible(channel && shown && !has_rule);
   for (QWidget* each : {static_cast<QWidget*>(form_), static_cast<QWidget*>(codes_), static_cast<QWidget*>(end_)})
     each->setVisible(has_rule);
+  const bool in_room = has_rule && in_room_->isChecked();
+  in_room_->setVisible(has_rule);
+  room_->setVisible(in_room);
+  if (!in_room) plot_.show_filtered({});
   if (!has_rule) {
     words_->setText(
         tr("Nothing is switched by this channel. A rule is tried here on the readings before anything hangs on it."));
@@ -151,6 +270,10 @@ void SwitchView::refresh() {
     return plot_.show_switching({}, {});
   }
   words_->set_tint(Tint::ink);
+  if (in_room) {
+    codes_->clear();
+    return refresh_room(*channel, rule);
+  }
   if (!watched || watched->chain.channel.id != channel->id || watched->log->rows.empty()) {
     words_->setText(tr("No readings to try it on yet."));
     codes_->clear();

@@ -1,10 +1,12 @@
-// What would be switched by these readings: a heater or a cooler with a dead band, and what firmware compares with.
+// What would be switched by these readings, or in a simulated room: a heater or a cooler with a dead band, and what
+// firmware compares with.
 #pragma once
 
 #include <QComboBox>
 #include <QPushButton>
 #include <QWidget>
 
+#include "stream/simulated_room.h"
 #include "watch/log_plot.h"
 #include "widgets/form.h"
 
@@ -17,6 +19,9 @@ class SwitchView : public QWidget {
 
  private:
   void refresh();
+  void refresh_room(const Channel& channel, const SwitchRule& rule);
+  void change_room(const QString& label, const std::function<void(SwitchedRoom&)>& change);
+  void fit_room();
   void take_schedule(const QString& words);
   void show_switched(const Watched& watched, const SwitchRule& rule, const Switched& switched);
   void change(const QString& label, const std::function<void(SwitchingRule&)>& change);
@@ -31,6 +36,10 @@ class SwitchView : public QWidget {
   QString refused_;      // why the words of the schedule were not taken
   std::string channel_;  // whose they are
   QComboBox* kind_;
+  QPushButton* in_room_;
+  QWidget* room_;
+  QuantityField *outside_, *power_, *loss_, *mass_, *hours_;
+  double hours_wanted_ = 24;
   QuantityField *goal_, *band_, *minimum_on_, *minimum_off_, *every_;
   Text *words_, *codes_, *care_;
   Background work_{this};  // millions of rows take longer than a frame

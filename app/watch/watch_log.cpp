@@ -8,13 +8,8 @@
 #include "widgets/text.h"
 
 namespace fair_gauge::app {
-namespace {
 
-using Came = std::vector<std::pair<double, double>>;
-
-// All but what is judged.
-std::shared_ptr<Watched> put_together(const Chain& chain, const PartTimes& times,
-                                      std::shared_ptr<const ChannelLog> log) {
+std::shared_ptr<Watched> watched_of(const Chain& chain, const PartTimes& times, std::shared_ptr<const ChannelLog> log) {
   auto watched = std::make_shared<Watched>(Watched{chain, std::move(log), {}, {}, plausible_range(chain, times)});
   const auto& rows = watched->log->rows;
   watched->blocks = std::make_shared<const std::vector<RowBlock>>(
@@ -28,6 +23,10 @@ std::shared_ptr<Watched> put_together(const Chain& chain, const PartTimes& times
   return watched;
 }
 
+namespace {
+
+using Came = std::vector<std::pair<double, double>>;
+
 // The beginning of a log, in the order and with the times that the whole will have.
 std::shared_ptr<const Watched> beginning(const Chain& chain, const PartTimes& times, ChannelLog so_far) {
   if (auto own = own_rows(so_far)) so_far = std::move(*own);
@@ -37,7 +36,7 @@ std::shared_ptr<const Watched> beginning(const Chain& chain, const PartTimes& ti
   else if (so_far.rows.size() > 1)
     so_far.period_s = std::max(so_far.period_s, (so_far.rows.back().seconds - so_far.rows.front().seconds) /
                                                     static_cast<double>(so_far.rows.size() - 1));
-  return put_together(chain, times, std::make_shared<const ChannelLog>(std::move(so_far)));
+  return watched_of(chain, times, std::make_shared<const ChannelLog>(std::move(so_far)));
 }
 
 constexpr std::size_t first_rows = 1'000'000;  // more are not shown before all are there
@@ -117,7 +116,7 @@ void WatchLog::refresh() {
         const auto whole = std::make_shared<const ChannelLog>(std::move(*log));
         auto judging = std::async(whole->rows.size() > first_rows ? std::launch::async : std::launch::deferred,
                                   [&] { return review_log(*whole, *chain, times); });
-        const auto watched = put_together(*chain, times, whole);
+        const auto watched = watched_of(*chain, times, whole);
         if (!path.empty()) watched->happened = read_events(path);
         if (whole->rows.size() > first_rows) tell({std::make_shared<const Watched>(*watched), 1});
         watched->review = judging.get();

@@ -27,6 +27,9 @@ struct Watched {
   bool is_dated = false;                 ///< seconds are since 1970; else since the first row, or before now
 };
 
+/// A log as it is looked at: all but what is judged.
+std::shared_ptr<Watched> watched_of(const Chain& chain, const PartTimes& times, std::shared_ptr<const ChannelLog> log);
+
 class WatchLog : public QObject {
   Q_OBJECT
  public:

@@ -241,6 +241,17 @@ struct ScheduledGoal {
   bool operator==(const ScheduledGoal&) const = default;
 };
 
+/// What a rule switches in, to try it: a thermal mass that loses its heat to the outside.
+struct SwitchedRoom {
+  double outside = 10;         ///< around it, base units
+  double power_w = 100;        ///< of what heats or cools, while it is on
+  double loss_w_per_k = 4;     ///< to the outside
+  double mass_j_per_k = 40e3;  ///< heat that it holds
+  UnknownKeys unknown;
+
+  bool operator==(const SwitchedRoom&) const = default;
+};
+
 /// Two-point switching by a channel's reading, in base units.
 struct SwitchingRule {
   bool heats = true;  ///< on below goal − band and off above goal + band; false → a cooler, the other way round
@@ -250,6 +261,7 @@ struct SwitchingRule {
   double minimum_off_s = 0;
   double every_s = 0;                   ///< between two looks; 0 → every reading
   std::vector<ScheduledGoal> schedule;  ///< by their times; empty → the goal holds all day
+  std::optional<SwitchedRoom> room;     ///< that it is tried in; nothing → nobody has described one
   UnknownKeys unknown;
 
   bool operator==(const SwitchingRule&) const = default;

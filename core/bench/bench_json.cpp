@@ -176,6 +176,16 @@ struct Fields<ScheduledGoal> {
 };
 
 template <>
+struct Fields<SwitchedRoom> {
+  static void list(auto& self, auto&& visit) {
+    visit("outside", self.outside, {.minimum = -1e6, .maximum = 1e6});
+    visit("power_w", self.power_w, {.minimum = 0, .maximum = 1e9});
+    visit("loss_w_per_k", self.loss_w_per_k, {.minimum = 1e-9, .maximum = 1e9});
+    visit("mass_j_per_k", self.mass_j_per_k, {.minimum = 1e-9, .maximum = 1e12});
+  }
+};
+
+template <>
 struct Fields<SwitchingRule> {
   static void list(auto& self, auto&& visit) {
     visit("heats", self.heats);
@@ -185,6 +195,7 @@ struct Fields<SwitchingRule> {
     visit("minimum_off_s", self.minimum_off_s, {.minimum = 0, .maximum = 1e7});
     visit("every_s", self.every_s, {.minimum = 0, .maximum = 1e7});
     visit("schedule", self.schedule);
+    visit("room", self.room);
   }
 };
 

@@ -11,14 +11,6 @@
 namespace fair_gauge {
 namespace {
 
-// As people say it: seconds to two minutes, minutes to two hours, hours to two days.
-std::string duration(double seconds) {
-  return seconds < 120      ? fmt::format("{:.3g} s", seconds)
-         : seconds < 7200   ? fmt::format("{:.3g} min", seconds / 60)
-         : seconds < 172800 ? fmt::format("{:.3g} h", seconds / 3600)
-                            : fmt::format("{:.3g} days", seconds / 86400);
-}
-
 constexpr double just = 1e-9;  // of a second: times are sums of decimals
 
 // The raw numbers of a chain from one end to the other, and their readings in the channel's unit. A value that arrives
@@ -132,6 +124,13 @@ std::optional<CodeLimit> limit_of(const Codes& codes, bool below, double limit) 
 
 }  // namespace
 
+std::string duration(double seconds) {
+  return seconds < 120      ? fmt::format("{:.3g} s", seconds)
+         : seconds < 7200   ? fmt::format("{:.3g} min", seconds / 60)
+         : seconds < 172800 ? fmt::format("{:.3g} h", seconds / 3600)
+                            : fmt::format("{:.3g} days", seconds / 86400);
+}
+
 double SwitchRule::goal_at(double seconds) const {
   if (schedule.empty()) return goal;
   constexpr double day_s = 86'400;
@@ -191,44 +190,48 @@ std::string schedule_text(const std::vector<DayGoal>& schedule, const NumberStyl
   return text;
 }
 
-Switched switch_on_log(const ChannelLog& log, const SwitchRule& rule, const Range& plausible) {
-  Switched result;
-  bool on = false;
-  double changed = -std::numeric_limits<double>::infinity(), looked = changed, on_since = 0;
-  std::size_t quick = 0;
-  const double begin = log.rows.empty() ? 0 : log.rows.front().seconds;
-  double now = begin;
-  const auto change = [&](bool to) {
-    if (std::isfinite(changed) && now - changed <= 10 * log.period_s + just) ++quick;
-    ++result.switches;
-    on = to;
-    if (to) on_since = now;
-    if (!to) result.longest_on_s = std::max(result.longest_on_s, now - on_since);
-    changed = now;
-  };
-  for (const LogReading& row : log.rows) {
-    const double before = now;
-    if (std::isfinite(row.seconds)) now = std::max(now, row.seconds);
-    if (on) result.on_s += now - before;
-    const bool look = now - looked >= rule.every_s - just;
-    if (look) {
-      looked = now;
-      const bool usable =
-          row.is_good() && row.fault == 0 && row.reading >= plausible.from && row.reading <= plausible.to;
-      const double goal = rule.goal_at(now), low = goal - rule.band, high = goal + rule.band;
-      const bool wants_on = rule.heats ? row.reading < low : row.reading > high;
-      const bool wants_off = rule.heats ? row.reading > high : row.reading < low;
-      if (on && (!usable || (wants_off && now - changed >= rule.minimum_on_s - just)))
-        change(false);
-      else if (!on && usable && wants_on && now - changed >= rule.minimum_off_s - just)
-        change(true);
-    }
-    result.on.push_back(on);
+void SwitchOver::change(bool to) {
+  if (std::isfinite(changed_) && now_ - changed_ <= 10 * period_s_ + just) ++quick_;
+  ++so_far_.switches;
+  on_ = to;
+  if (to) on_since_ = now_;
+  if (!to) so_far_.longest_on_s = std::max(so_far_.longest_on_s, now_ - on_since_);
+  changed_ = now_;
+}
+
+void SwitchOver::look(const LogReading& row) {
+  if (!begin_) begin_ = now_ = row.seconds;
+  const double before = now_;
+  if (std::isfinite(row.seconds)) now_ = std::max(now_, row.seconds);
+  if (on_) so_far_.on_s += now_ - before;
+  if (now_ - looked_ >= rule_.every_s - just) {
+    looked_ = now_;
+    const bool usable =
+        row.is_good() && row.fault == 0 && row.reading >= plausible_.from && row.reading <= plausible_.to;
+    const double goal = rule_.goal_at(now_), low = goal - rule_.band, high = goal + rule_.band;
+    const bool wants_on = rule_.heats ? row.reading < low : row.reading > high;
+    const bool wants_off = rule_.heats ? row.reading > high : row.reading < low;
+    if (on_ && (!usable || (wants_off && now_ - changed_ >= rule_.minimum_on_s - just)))
+      change(false);
+    else if (!on_ && usable && wants_on && now_ - changed_ >= rule_.minimum_off_s - just)
+      change(true);
   }
-  if (on) result.longest_on_s = std::max(result.longest_on_s, now - on_since);
-  result.share_on = now > begin ? result.on_s / (now - begin) : 0;
-  result.chatter = quick * 2 > result.switches;
+  so_far_.on.push_back(on_);
+}
+
+Switched SwitchOver::result() const {
+  Switched result = so_far_;
+  if (on_) result.longest_on_s = std::max(result.longest_on_s, now_ - on_since_);
+  const double begin = begin_.value_or(now_);
+  result.share_on = now_ > begin ? result.on_s / (now_ - begin) : 0;
+  result.chatter = quick_ * 2 > result.switches;
   return result;
+}
+
+Switched switch_on_log(const ChannelLog& log, const SwitchRule& rule, const Range& plausible) {
+  SwitchOver over(rule, plausible, log.period_s);
+  for (const LogReading& row : log.rows) over.look(row);
+  return over.result();
 }
 
 SwitchCodes switch_codes(const Chain& chain, const SwitchRule& rule) {

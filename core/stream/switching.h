@@ -1,6 +1,7 @@
 // Two-point switching on the readings of a log: a heater or a cooler with a dead band, as firmware would do it.
 #pragma once
 
+#include <limits>
 #include <optional>
 #include <string>
 #include <vector>
@@ -8,6 +9,9 @@
 #include "stream/channel_log.h"
 
 namespace fair_gauge {
+
+/// As people say it: seconds to two minutes, minutes to two hours, hours to two days.
+std::string duration(double seconds);
 
 /// In the channel's unit.
 struct DayGoal {
@@ -58,6 +62,32 @@ std::string schedule_text(const std::vector<DayGoal>& schedule, const NumberStyl
 
 /// The rule of a channel in its shown unit.
 SwitchRule rule_of(const SwitchingRule& rule, const Unit& shown);
+
+/// Carries a rule out row by row. A row without a good reading, or outside the plausible range, switches off at once.
+class SwitchOver {
+ public:
+  /// \param plausible  in the channel's unit
+  /// \param period_s   usual time between rows
+  SwitchOver(SwitchRule rule, Range plausible, double period_s)
+      : rule_(std::move(rule)), plausible_(plausible), period_s_(period_s) {}
+  void look(const LogReading& row);
+  bool is_on() const { return on_; }
+  /// Of all rows so far.
+  Switched result() const;
+
+ private:
+  void change(bool to);
+
+  SwitchRule rule_;
+  Range plausible_;
+  double period_s_;
+  Switched so_far_;
+  bool on_ = false;
+  double changed_ = -std::numeric_limits<double>::infinity(), looked_ = changed_, on_since_ = 0;
+  std::optional<double> begin_;
+  double now_ = 0;
+  std::size_t quick_ = 0;
+};
 
 /// A row without a good reading, or outside the plausible range, switches off at once. \param plausible  in the
 /// channel's unit

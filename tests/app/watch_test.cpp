@@ -456,6 +456,36 @@ TEST_F(WatchTest, ARuleIsTriedOnTheReadingsAndKeptInTheBench) {
   EXPECT_FALSE(find_by_id(workbench_.bench().channels, "substrate")->switching);
 }
 
+// The same rule in a room that is described by hand, while numbers come: the room itself is drawn beside its readings.
+TEST_F(WatchTest, ARuleIsTriedInASimulatedRoom) {
+  workbench_.listen_to_shed();
+  window_.show_view(Page::watch, 2);
+  click("switch_begin");
+  EXPECT_FALSE(find<QLineEdit>("room_power")->isVisible());
+  click("switch_in_room");
+  const auto comes_to = [this](const std::string& words) {
+    return QTest::qWaitFor([&] { return text("switch_words").find(words) != std::string::npos; }, 10'000);
+  };
+  EXPECT_TRUE(comes_to("The room swings from")) << text("switch_words");
+  give_slowly("switch_goal", QStringLiteral("25"));
+  give_slowly("room_outside", QStringLiteral("8"));
+  give_slowly("room_power", QStringLiteral("40"));
+  // 40 W against 4 W/K are 10 K: from 8 °C no more than 18 °C.
+  EXPECT_TRUE(comes_to("does not bring the room to the goal")) << text("switch_words");
+  give_slowly("room_loss", QStringLiteral("1"));
+  EXPECT_TRUE(comes_to("The room swings from")) << text("switch_words");
+  const auto room = [this] { return find_by_id(workbench_.bench().channels, "substrate")->switching->room; };
+  ASSERT_TRUE(room());
+  EXPECT_EQ(room()->power_w, 40);
+  EXPECT_EQ(room()->loss_w_per_k, 1);
+  EXPECT_EQ(room()->outside, 8);
+  workbench_.document().undo();
+  EXPECT_EQ(room()->loss_w_per_k, 4);
+  EXPECT_TRUE(comes_to("does not bring")) << text("switch_words");
+  click("switch_in_room");
+  EXPECT_FALSE(find<QLineEdit>("room_power")->isVisible());
+}
+
 // 2400 counts are about 21.5 °C, and stay so: a heater at 18 is off, one at 25 is on. By the clock it is on from noon
 // to six, and half a night's goal is typed while numbers come.
 TEST_F(WatchTest, AGoalChangesOverTheDay) {

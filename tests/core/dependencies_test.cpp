@@ -22,7 +22,7 @@ const std::map<std::string, std::set<std::string>> allowed = {
     {"chain", {"quantity", "files", "formulas", "parts", "bench", "digital"}},
     {"truth", {"quantity", "files", "formulas", "parts", "bench", "chain"}},
     {"sizing", {"quantity", "files", "formulas", "parts", "bench", "chain"}},
-    {"stream", {"quantity", "files", "formulas", "parts", "digital", "bench", "chain", "truth"}},
+    {"stream", {"quantity", "files", "formulas", "parts", "digital", "bench", "chain", "truth", "sim"}},
     {"sim", {"quantity", "files", "formulas", "parts", "bench", "chain", "digital"}},
     {"wiring", {"quantity", "files", "parts", "digital", "bench", "chain", "sizing"}},
     {"choose", {"quantity", "files", "parts", "digital", "bench", "chain", "truth", "sim", "sizing", "wiring"}},
