@@ -32,14 +32,6 @@
 #include "wire/wire_page.h"
 
 namespace fair_gauge::app {
-namespace {
-
-constexpr int most_recent = 8;
-const char* const recent_key = "recent";
-const QString bench_filter = QStringLiteral("Fair Gauge bench (*.fairgauge.json);;JSON (*.json)");
-
-}  // namespace
-
 MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), workbench_(workbench) {
   setAcceptDrops(true);
   resize(1280, 800);
@@ -333,7 +325,7 @@ QAction* MainWindow::add_action(const QString& text, const QKeySequence& keys, c
 void MainWindow::build_actions() {
   add_action(tr("New bench"), QKeySequence(tr("Ctrl+N")), [this] { begin_bench({}); });
   add_action(tr("Open a bench…"), QKeySequence(tr("Ctrl+O")), [this] {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open a bench"), {}, bench_filter);
+    const QString path = QFileDialog::getOpenFileName(this, tr("Open a bench"), {}, bench_filter());
     if (!path.isEmpty() && may_leave()) open(path);
   });
   add_action(tr("Open the demonstration bench"), {}, [this] {
@@ -416,7 +408,7 @@ void MainWindow::step_back(void (Document::*step)()) {
 void MainWindow::show_menu() {
   QMenu menu(this);
   theme_.dress(menu);
-  const auto recent = QSettings().value(QLatin1String(recent_key)).toStringList();
+  const auto recent = recent_benches();
   auto* pages = new QMenu(tr("Go to a page"), &menu);
   theme_.dress(*pages);
   for (QAction* action : actions_) {
@@ -487,111 +479,6 @@ void MainWindow::set_least_size() { setMinimumSize(theme_.text_scale() > 1.2 ? Q
 
 void MainWindow::walk() { walk_->start(); }
 
-void MainWindow::open(const QString& path) {
-  const auto problems = workbench_.document().open(path);
-  if (!problems) return say(tr("This bench could not be opened. %1").arg(text_of(to_text(problems.problem()))));
-  banner_->hide();
-  if (path != demonstration_path()) remember(path);
-  if (!problems->empty()) {
-    QString words =
-        tr("%n things in this file were passed over; saving asks for a new name, so that nothing of it is lost.",
-           nullptr, static_cast<int>(problems->size()));
-    words += QLatin1Char('\n') + text_of(to_text(problems->front()));
-    say(words);
-  }
-  offer_leftover();
-}
-
-void MainWindow::begin_bench(const Bench& bench) {
-  if (!may_leave()) return;
-  workbench_.document().begin(bench);
-  workbench_.stop_listening();
-  show_page(Page::home);
-}
-
-void MainWindow::open_demonstration() {
-  open(demonstration_path());
-  workbench_.listen_to_shed();
-  show_page(Page::wire);
-}
-
-void MainWindow::offer_leftover() {
-  if (const auto& warnings = workbench_.document().warnings(); !warnings.empty() && banner_->isHidden())
-    say(text_of(to_text(warnings.front())));
-  if (auto leftover = workbench_.document().leftover())
-    say(tr("Changes to this bench were not saved last time. They are kept until you save."), tr("Bring them back"),
-        [this, leftover = *leftover] { workbench_.document().bring_back(leftover); });
-}
-
-void MainWindow::offer_homeless_leftovers() {
-  const auto all = workbench_.document().homeless_leftovers();
-  if (all.empty()) return;
-  const QString name =
-      all.front().content.name.empty() ? tr("a bench without a name") : text_of(all.front().content.name);
-  say(all.front().bench.isEmpty()
-          ? tr("%1 was never saved under a name. It is kept.").arg(name)
-          : tr("%1 was not saved last time, and its file %2 is gone. It is kept.").arg(name, all.front().bench),
-      tr("Bring it back"), [this, leftover = all.front()] {
-        if (may_leave()) workbench_.document().bring_back(leftover);
-      });
-}
-
-void MainWindow::remember(const QString& path) {
-  QSettings settings;
-  auto recent = settings.value(QLatin1String(recent_key)).toStringList();
-  recent.removeAll(path);
-  recent.prepend(path);
-  while (recent.size() > most_recent) recent.removeLast();
-  settings.setValue(QLatin1String(recent_key), recent);
-}
-
-bool MainWindow::save_to(const QString& path, Document::Overwrite overwrite) {
-  const auto written = workbench_.document().save(path, overwrite);
-  if (!written && path == workbench_.document().path() && workbench_.document().is_changed_outside()) {
-    say(tr("Not saved: another program or window has changed this file since it was opened here."), tr("Write over it"),
-        [this, path] { save_to(path, Document::Overwrite::anyway); });
-    return false;
-  }
-  if (!written) {
-    say(tr("Not saved; your changes are still here. %1").arg(text_of(to_text(written.problem()))),
-        tr("Save elsewhere…"), [this] { save_as(); });
-    return false;
-  }
-  banner_->hide();
-  remember(path);
-  return true;
-}
-
-bool MainWindow::save() {
-  if (workbench_.document().needs_new_name()) {
-    save_as();
-    return workbench_.document().is_saved();
-  }
-  return save_to(workbench_.document().path());
-}
-
-void MainWindow::save_as() {
-  const QString path = QFileDialog::getSaveFileName(this, tr("Save the bench"),
-                                                    QFileInfo(workbench_.document().path()).fileName(), bench_filter);
-  if (path.isEmpty()) return;
-  save_to(path.endsWith(QStringLiteral(".json")) ? path : path + QStringLiteral(".fairgauge.json"));
-}
-
-bool MainWindow::may_leave() {
-  if (workbench_.document().is_saved()) return true;
-  QMessageBox question(QMessageBox::NoIcon, tr("Unsaved changes"), tr("Save the changes to this bench first?"),
-                       QMessageBox::NoButton, this);
-  auto* keep = question.addButton(tr("Save"), QMessageBox::AcceptRole);
-  auto* drop = question.addButton(tr("Leave without saving"), QMessageBox::DestructiveRole);
-  question.addButton(tr("Stay"), QMessageBox::RejectRole);
-  theme_.dress(question);
-  question.exec();
-  if (question.clickedButton() == keep) return save();
-  if (question.clickedButton() != drop) return false;
-  workbench_.document().drop_leftover();
-  return true;
-}
-
 void MainWindow::refresh_title() {
   const Document& document = workbench_.document();
   const QString name = workbench_.bench().name.empty() ? tr("Fair Gauge") : text_of(workbench_.bench().name);
@@ -624,30 +511,6 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   settings.setValue(QStringLiteral("geometry"), saveGeometry());
   settings.setValue(QStringLiteral("text_scale"), theme_.text_scale());
   settings.setValue(QStringLiteral("page"), pages_->currentIndex());
-}
-
-void MainWindow::take_up_again() {
-  const QSettings settings;
-  restoreGeometry(settings.value(QStringLiteral("geometry")).toByteArray());
-  const int page = settings.value(QStringLiteral("page")).toInt();
-  const bool has_work = !workbench_.bench().channels.empty();  // else the start page says where to begin
-  if (has_work && page > 0 && page < pages_->count()) show_page(static_cast<Page>(page));
-}
-
-void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
-  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
-}
-
-void MainWindow::dropEvent(QDropEvent* event) {
-  const auto urls = event->mimeData()->urls();
-  if (urls.isEmpty()) return;
-  const QString path = urls.front().toLocalFile();
-  if (path.endsWith(QStringLiteral(".vcd")) || path.endsWith(QStringLiteral(".csv"))) {  // what a line did, not a bench
-    show_page(Page::read);
-    read().open_capture(path);
-  } else if (may_leave()) {
-    open(path);
-  }
 }
 
 }  // namespace fair_gauge::app

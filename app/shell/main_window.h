@@ -102,6 +102,8 @@ class MainWindow : public QMainWindow {
   void follow_correct(CorrectPage& correct);
   QWidget* build_top_bar();
   void set_least_size();
+  static QString bench_filter();
+  static QStringList recent_benches();
   QWidget* build_banner();
   void build_actions();
   QAction* add_action(const QString& text, const QKeySequence& keys, const std::function<void()>& act);
