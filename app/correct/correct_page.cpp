@@ -19,7 +19,7 @@ CorrectPage::CorrectPage(const Theme& theme, Workbench& workbench, QWidget* pare
     connect(compare, &CompareChannels::calibrated, this, &CorrectPage::calibrated);
     return compare;
   });
-  views_->add([&theme, &workbench] { return new DerivedView(theme, workbench); });
+  views_->add([&theme, &workbench] { return scrolled(new DerivedView(theme, workbench)); });
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &CorrectPage::show_view);
   title_ = new PageTitle(theme);

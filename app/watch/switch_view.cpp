@@ -121,7 +121,9 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
   all->addWidget(end_, 0, Qt::AlignLeft);
   all->addStretch();
   setLayout(all);
-  connect(&log, &WatchLog::changed, this, &SwitchView::refresh);
+  connect(&log, &WatchLog::changed, this, [this] {
+    if (!is_in_room()) refresh();
+  });
   connect(&workbench, &Workbench::bench_changed, this, &SwitchView::refresh);
 }
 
@@ -129,6 +131,12 @@ void SwitchView::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
   plot_.show_filtered({});
   refresh();
+}
+
+// The other views look at the readings.
+void SwitchView::hideEvent(QHideEvent* event) {
+  QWidget::hideEvent(event);
+  in_room_->setChecked(false);
 }
 
 void SwitchView::change(const QString& label, const std::function<void(SwitchingRule&)>& change) {

@@ -17,6 +17,9 @@ class SwitchView : public QWidget {
  public:
   SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, LogPlot& plot, QWidget* parent = nullptr);
 
+  /// Whether the plot shows the simulated room instead of the readings.
+  bool is_in_room() const { return isVisible() && in_room_->isChecked(); }
+
  private:
   void refresh();
   void refresh_room(const Channel& channel, const SwitchRule& rule);
@@ -26,6 +29,7 @@ class SwitchView : public QWidget {
   void show_switched(const Watched& watched, const SwitchRule& rule, const Switched& switched);
   void change(const QString& label, const std::function<void(SwitchingRule&)>& change);
   void showEvent(QShowEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
 
   Workbench& workbench_;
   WatchLog& log_;

@@ -27,10 +27,13 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   views_->add([this, &theme, &workbench] {
     auto* signal = new SignalView(theme, workbench, *log_, *plot_);
     connect(signal, &SignalView::mistake_wanted, this, &WatchPage::mistake_wanted);
-    return signal;
+    return scrolled(signal);
   });
   views_->add([this, &theme, &workbench] { return new FilterView(theme, workbench, *log_, *plot_); });
-  views_->add([this, &theme, &workbench] { return new SwitchView(theme, workbench, *log_, *plot_); });
+  views_->add([this, &theme, &workbench] {
+    switch_ = new SwitchView(theme, workbench, *log_, *plot_);
+    return scrolled(switch_);
+  });
   views_->add([this, &theme, &workbench] { return new TouchView(theme, workbench, *log_, *plot_); });
   views_->setFixedWidth(theme.column_px(308));
   connect(&theme, &Theme::changed, this, [this, &theme] { views_->setFixedWidth(theme.column_px(308)); });
@@ -92,7 +95,8 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   all->addLayout(both, 1);
   setLayout(all);
   connect(log_, &WatchLog::changed, this, [this] {
-    if (!log_->is_opening()) plot_->show_log(log_->watched());
+    const bool in_room = switch_ && switch_->is_in_room();
+    if (!log_->is_opening() && !in_room) plot_->show_log(log_->watched());
     refresh();
   });
   connect(log_, &WatchLog::partly, plot_, &LogPlot::show_log);

@@ -12,6 +12,8 @@
 
 namespace fair_gauge::app {
 
+class SwitchView;
+
 class WatchPage : public QWidget {
   Q_OBJECT
  public:
@@ -39,6 +41,7 @@ class WatchPage : public QWidget {
   void showEvent(QShowEvent* event) override;
 
   Workbench& workbench_;
+  SwitchView* switch_ = nullptr;  // once it has been shown
   WatchLog* log_;
   LogPlot* plot_;
   Views* views_;
