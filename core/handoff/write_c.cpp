@@ -7,6 +7,7 @@
 #include <set>
 
 #include "digital/checks.h"
+#include "handoff/c_words.h"
 #include "handoff/handoff.h"
 
 namespace fair_gauge {
@@ -17,15 +18,7 @@ std::string upper(std::string text) {
   return text;
 }
 
-// With the macros of <stdint.h>, so that a constant has the same width everywhere.
 std::string unsigned_number(std::uint64_t number, int word = 32) { return fmt::format("UINT{}_C({})", word, number); }
-std::string signed_number(std::int64_t number, int word = 32) {
-  const std::int64_t least =
-      word == 64 ? std::numeric_limits<std::int64_t>::min() : std::numeric_limits<std::int32_t>::min();
-  if (number == least) return fmt::format("(-INT{}_C({}) - 1)", word, -(number + 1));
-  return number < 0 ? fmt::format("(-INT{}_C({}))", word, -number) : fmt::format("INT{}_C({})", word, number);
-}
-
 std::string float_number(double number) {
   std::string text = fmt::format("{}", static_cast<float>(number));
   if (text.find_first_of(".e") == std::string::npos) text += ".0";
@@ -113,7 +106,7 @@ class CWriter {
     return code_.bytes && std::ranges::any_of(code_.bytes->states,
                                               [](const PlannedState& state) { return state.condition.has_value(); });
   }
-  std::string status(HandoffStatus which) const { return fmt::format("{}_{}", code_.name, handoff_status_name(which)); }
+  std::string status(HandoffStatus which) const { return status_word(code_, which); }
 
   std::string arguments_of_number() const {
     return code_.side ? "uint32_t raw, int32_t *value, int32_t side" : "uint32_t raw, int32_t *value";
@@ -490,7 +483,7 @@ class CWriter {
       finish += fmt::format("  *value = (int32_t)floorf({} * {}.0f + 0.5f);\n", last, code_.per_unit);
     } else {
       signs = true;
-      finish = sheet();
+      finish = write_sheet_c(code_);
     }
     if (has_condition()) signs = true;
     std::string text = check_functions();
@@ -504,116 +497,6 @@ class CWriter {
     if (code_.trimming_loaded) text += fmt::format("  if (!is_loaded) return {};\n", status(HandoffStatus::not_ready));
     text += checks() + body + finish + fmt::format("  return {};\n}}\n\n", status(HandoffStatus::ok));
     return text;
-  }
-
-  // Steps from the sheet's number, 64 bits; the shift is made on what is not below zero.
-  std::string scaled(const std::string& number) const {
-    const SheetArithmetic& sheet = *code_.sheet;
-    return fmt::format(
-        "  {{\n    const int64_t sum = (int64_t){} * {} + {};\n    const int64_t steps = sum >= 0 ? sum / INT64_C({}) "
-        ": "
-        "-((-sum + INT64_C({})) / INT64_C({}));\n"
-        "    if (steps < INT64_C({})) return {};\n    if (steps > INT64_C({})) return {};\n    *value = "
-        "(int32_t)steps;\n  }}\n",
-        number, signed_number(sheet.multiplier, 64), signed_number(sheet.addend, 64), std::int64_t{1} << sheet.shift,
-        (std::int64_t{1} << sheet.shift) - 1, std::int64_t{1} << sheet.shift, sheet.lowest, status(HandoffStatus::low),
-        sheet.highest, status(HandoffStatus::high));
-  }
-
-  std::string sheet() const {
-    const std::string& formula = code_.sheet->formula;
-    const Quantity quantity = code_.sheet->quantity;
-    const bool temperature = quantity == Quantity::temperature;
-    std::string text;
-    if (formula == "bmp280" || formula == "bme280") {
-      text =
-          "  /* The sheet's integer form. */\n  const int32_t t = to_signed(adc_T);\n"
-          "  const int64_t t1 = ((int64_t)((t >> 3) - ((int32_t)dig_T1 * 2)) * dig_T2) >> 11;\n"
-          "  const int64_t near_t = (t >> 4) - (int32_t)dig_T1;\n"
-          "  const int64_t t2 = (((near_t * near_t) >> 12) * dig_T3) >> 14;\n  const int32_t t_fine = (int32_t)(t1 + "
-          "t2);\n";
-      if (temperature) return text + scaled("((t_fine * 5 + 128) >> 8)");
-      if (quantity == Quantity::pressure)
-        return text +
-               "  int64_t p1 = (int64_t)t_fine - 128000;\n  int64_t p2 = p1 * p1 * dig_P6;\n  p2 += p1 * dig_P5 * "
-               "131072;\n  p2 += (int64_t)dig_P4 * INT64_C(34359738368);\n"
-               "  p1 = ((p1 * p1 * dig_P3) >> 8) + p1 * dig_P2 * 4096;\n  p1 = ((INT64_C(140737488355328) + p1) * "
-               "dig_P1) >> "
-               "33;\n"
-               "  if (p1 == 0) return " +
-               status(HandoffStatus::no_response) +
-               ";\n"
-               "  int64_t p = 1048576 - to_signed(adc_P);\n  p = ((p * INT64_C(2147483648) - p2) * 3125) / p1;\n"
-               "  p1 = ((int64_t)dig_P9 * (p >> 13) * (p >> 13)) >> 25;\n  p2 = ((int64_t)dig_P8 * p) >> 19;\n"
-               "  p = ((p + p1 + p2) >> 8) + (int64_t)dig_P7 * 16;\n" +
-               scaled("(uint32_t)p");
-      return text +
-             "  int64_t h = (int64_t)t_fine - 76800;\n"
-             "  const int64_t left = ((((int64_t)to_signed(adc_H) * 16384) - ((int64_t)dig_H4 * 1048576) - "
-             "(int64_t)dig_H5 * h) + 16384) >> 15;\n"
-             "  const int64_t right = ((((((h * dig_H6) >> 10) * (((h * dig_H3) >> 11) + 32768)) >> 10) + 2097152) * "
-             "dig_H2 + 8192) >> 14;\n"
-             "  h = left * right;\n  h -= ((((h >> 15) * (h >> 15)) >> 7) * dig_H1) >> 4;\n"
-             "  if (h < 0) h = 0;\n  if (h > 419430400) h = 419430400;\n" +
-             scaled("(h >> 12)");
-    }
-    if (formula == "bmp180") {
-      text =
-          "  /* The sheet's integer form. */\n  const int64_t x1 = (((int64_t)to_signed(UT) - AC6) * AC5) >> 15;\n"
-          "  if (x1 + MD == 0) return " +
-          status(HandoffStatus::no_response) +
-          ";\n"
-          "  const int32_t b5 = (int32_t)(x1 + ((int64_t)MC * 2048) / (x1 + MD));\n";
-      if (temperature) return text + scaled("((b5 + 8) >> 4)");
-      const auto oss = code_.oversampling;
-      return text +
-             fmt::format(
-                 "  const int64_t b6 = (int64_t)b5 - 4000;\n  int64_t a = ((int64_t)B2 * ((b6 * b6) >> 12)) >> 11;\n  "
-                 "int64_t b = ((int64_t)AC2 * b6) >> 11;\n"
-                 "  const int64_t b3 = ((((int64_t)AC1 * 4 + a + b) * {0}) + 2) / 4;\n  a = ((int64_t)AC3 * b6) >> "
-                 "13;\n  b = ((int64_t)B1 * ((b6 * b6) >> 12)) >> 16;\n"
-                 "  const uint32_t b4 = (uint32_t)(((int64_t)AC4 * (uint32_t)(((a + b + 2) >> 2) + 32768)) >> 15);\n"
-                 "  const uint32_t b7 = ((uint32_t)(to_signed(UP) >> {1}) - (uint32_t)b3) * UINT32_C({2});\n  if (b4 "
-                 "== 0) "
-                 "return {3};\n"
-                 "  int64_t p = b7 < UINT32_C(0x80000000) ? ((int64_t)b7 * 2) / b4 : ((int64_t)b7 / b4) * 2;\n  a = "
-                 "(((p >> 8) "
-                 "* (p >> 8)) * 3038) >> 16;\n  b = (-7357 * p) >> 16;\n"
-                 "  p = p + ((a + b + 3791) >> 4);\n",
-                 1 << oss, 8 - oss, 50000 >> oss, status(HandoffStatus::no_response)) +
-             scaled("p");
-    }
-    const bool wide = formula != "ms5611", small = formula == "ms5637";
-    text =
-        "  /* The sheet's integer form, second order included. */\n  const int64_t d_t = (int64_t)to_signed(D2) - "
-        "(int64_t)C5 * 256;\n"
-        "  int64_t temp = 2000 + d_t * C6 / INT64_C(8388608);\n";
-    if (!temperature)
-      text += fmt::format(
-          "  int64_t off = (int64_t)C2 * {} + (int64_t)C4 * d_t / {};\n  int64_t sens = (int64_t)C1 * {} + (int64_t)C3 "
-          "* d_t / {};\n",
-          wide ? 131072 : 65536, wide ? 64 : 128, wide ? 65536 : 32768, wide ? 128 : 256);
-    text += small ? "  int64_t t2 = 5 * d_t * d_t / INT64_C(274877906944);\n" : "  int64_t t2 = 0;\n";
-    if (!temperature) text += "  int64_t off2 = 0, sens2 = 0;\n";
-    text += "  if (temp < 2000) {\n";
-    if (!temperature) text += "    const int64_t below = (temp - 2000) * (temp - 2000);\n";
-    text += small ? "    t2 = 3 * d_t * d_t / INT64_C(8589934592);\n" : "    t2 = d_t * d_t / INT64_C(2147483648);\n";
-    if (!temperature) {
-      text += formula == "ms5611" ? "    off2 = 5 * below / 2;\n    sens2 = 5 * below / 4;\n"
-              : small             ? "    off2 = 61 * below / 16;\n    sens2 = 29 * below / 16;\n"
-                                  : "    off2 = 61 * below / 16;\n    sens2 = 2 * below;\n";
-      text += "    if (temp < -1500) {\n      const int64_t cold = (temp + 1500) * (temp + 1500);\n";
-      text += formula == "ms5611" ? "      off2 += 7 * cold;\n      sens2 += 11 * cold / 2;\n"
-              : small             ? "      off2 += 17 * cold;\n      sens2 += 9 * cold;\n"
-                                  : "      off2 += 15 * cold;\n      sens2 += 8 * cold;\n";
-      text += "    }\n";
-    }
-    text += "  }\n";
-    if (temperature) return text + scaled("(temp - t2)");
-    return text +
-           "  (void)t2;\n  off -= off2;\n  sens -= sens2;\n  const int64_t p = ((int64_t)to_signed(D1) * sens / "
-           "INT64_C(2097152) - off) / INT64_C(32768);\n" +
-           scaled("p");
   }
 
   std::string text_function() const {
@@ -637,6 +520,17 @@ class CWriter {
 };
 
 }  // namespace
+
+std::string signed_number(std::int64_t number, int word) {
+  const std::int64_t least =
+      word == 64 ? std::numeric_limits<std::int64_t>::min() : std::numeric_limits<std::int32_t>::min();
+  if (number == least) return fmt::format("(-INT{}_C({}) - 1)", word, -(number + 1));
+  return number < 0 ? fmt::format("(-INT{}_C({}))", word, -number) : fmt::format("INT{}_C({})", word, number);
+}
+
+std::string status_word(const HandoffCode& code, HandoffStatus status) {
+  return fmt::format("{}_{}", code.name, handoff_status_name(status));
+}
 
 std::pair<std::string, std::string> write_c(const HandoffCode& code) {
   CWriter writer(code);
