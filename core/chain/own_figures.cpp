@@ -22,7 +22,7 @@ Part with_own_figures(Part part, const OwnPart& own) {
   return part;
 }
 
-std::shared_ptr<const Catalogue> with_own_figures(std::shared_ptr<const Catalogue> catalogue,
+std::shared_ptr<const Catalogue> with_own_figures(const std::shared_ptr<const Catalogue>& catalogue,
                                                   const std::vector<OwnPart>& own) {
   std::shared_ptr<Catalogue> changed;
   for (const OwnPart& each : own) {

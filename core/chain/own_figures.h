@@ -13,7 +13,7 @@ namespace fair_gauge {
 Part with_own_figures(Part part, const OwnPart& own);
 
 /// The catalogue as this bench has it. \returns the same where nobody has typed a figure
-std::shared_ptr<const Catalogue> with_own_figures(std::shared_ptr<const Catalogue> catalogue,
+std::shared_ptr<const Catalogue> with_own_figures(const std::shared_ptr<const Catalogue>& catalogue,
                                                   const std::vector<OwnPart>& own);
 
 }  // namespace fair_gauge

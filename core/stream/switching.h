@@ -68,7 +68,7 @@ class SwitchOver {
  public:
   /// \param plausible  in the channel's unit
   /// \param period_s   usual time between rows
-  SwitchOver(SwitchRule rule, Range plausible, double period_s)
+  SwitchOver(SwitchRule rule, const Range& plausible, double period_s)
       : rule_(std::move(rule)), plausible_(plausible), period_s_(period_s) {}
   void look(const LogReading& row);
   bool is_on() const { return on_; }
