@@ -242,8 +242,8 @@ void HomePage::refresh() {
                        "are ranked for this board.")
                         .arg(text_of(bench.board.name.empty() ? "A bench without channels" : bench.board.name))
                   : tr("Three ways to begin. A bench that you have already: Ctrl+O, or drop its file here.")
-          : QStringLiteral("%1 · %2 · %3")
-                .arg(text_of(bench.place),
+          : QStringLiteral("%1%2 · %3")
+                .arg(bench.place.empty() ? QString() : text_of(bench.place) + QStringLiteral(" · "),
                      bench.channels.size() == 1 ? tr("one channel") : tr("%1 channels").arg(bench.channels.size()),
                      unfair > 0    ? tr("%1 over the allowed error").arg(unfair)
                      : unknown > 0 ? tr("of %1 nobody knows how far off they may be").arg(unknown)

@@ -377,20 +377,23 @@ QString WirePage::words_of_behind() const {
   const NumberStyle& style = workbench_.style();
   const Unit& shown = *view.chain->shown;
   const auto number = [&](double raw) { return text_of(fixed(raw, 0, style)); };
-  QString words =
-      behind->least < behind->most
-          ? tr("Behind it stood %1 %2 or another between %3 and %4: they all give these decimals.")
-                .arg(text_of(behind->counts), number(behind->raw), number(behind->least), number(behind->most))
-          : tr("Behind it stood %1 %2.").arg(text_of(behind->counts), number(behind->raw));
+  const bool by_converter = behind->counts == "counts" || behind->counts == "pulses";
+  const QString raw = by_converter ? number(behind->raw) + QLatin1Char(' ') + text_of(behind->counts)
+                                   : text_of(behind->counts) + QStringLiteral(" = ") + number(behind->raw);
+  QString words = behind->least < behind->most
+                      ? tr("Behind it stood %1 or another between %2 and %3: they all give these decimals.")
+                            .arg(raw, number(behind->least), number(behind->most))
+                      : tr("Behind it stood %1.").arg(raw);
   if (!behind->other) return words;
-  const double difference = shown.from_base(behind->other->reading) - shown.from_base(*view.reading);
-  return words + QLatin1Char(' ') +
-         (std::abs(difference) < 1e-9
-              ? tr("Which divisor the firmware uses does not matter: supply and reference are one.")
-              : tr("Which divisor does that firmware use? If it is %1, the sensor had %2%3 %4 more than it says. Its "
-                   "source or its author knows.")
-                    .arg(number(behind->other->divisor), difference < 0 ? QString() : QStringLiteral("+"),
-                         text_of(fixed(difference, 3, style)), text_of(difference_symbol(shown))));
+  const double arrived = view.chain->stage(StageName::raw)->unit->to_base(*view.raw);
+  words += QLatin1Char(' ');
+  if (std::abs(behind->other->reading - arrived) < 1e-9)
+    return words + tr("Which divisor the firmware uses does not matter: supply and reference are one.");
+  return words +
+         tr("Which divisor does that firmware use? If it is %1, the sensor had %2. Its source or its author knows.")
+             .arg(number(behind->other->divisor),
+                  text_of(with_unit(shown.from_base(behind->other->reading), view.channel->arrives->decimals + 2,
+                                    shown.symbol, style)));
 }
 
 }  // namespace fair_gauge::app

@@ -60,8 +60,8 @@ std::optional<PinStress> pin_stress(const Bench& bench, const Catalogue& catalog
 
 std::string words_of(const PinStress& stress) {
   if (!stress.is_too_much()) return "";
-  return fmt::format("puts {} on {} {}, which bears {}", with_prefix(stress.volts, "V", 3),
-                     stress.pin.empty() ? "its pin" : stress.pin, stress.when, with_prefix(stress.bears_v, "V", 3));
+  return fmt::format("puts {} on {}, which bears {}, {}", with_prefix(stress.volts, "V", 3),
+                     stress.pin.empty() ? "its pin" : stress.pin, with_prefix(stress.bears_v, "V", 3), stress.when);
 }
 
 }  // namespace fair_gauge

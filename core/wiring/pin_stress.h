@@ -32,7 +32,7 @@ double pin_bears(const Bench& bench, const Pin* pin);
 ///          nobody knows the supply
 std::optional<PinStress> pin_stress(const Bench& bench, const Catalogue& catalogue, const Device& device);
 
-/// "puts up to 5 V on A0, which bears 3.6 V". Empty where it is not too much.
+/// "puts 5 V on A0, which bears 3.6 V, with the sensor unplugged". Empty where it is not too much.
 std::string words_of(const PinStress& stress);
 
 }  // namespace fair_gauge

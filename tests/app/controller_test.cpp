@@ -218,13 +218,13 @@ TEST_F(BehindTheValue, IsSaidOnWire) {
   window_.show_view(Page::wire, 0);
   workbench_.hold({StageName::raw, 22.5});
   QTest::qWait(80);
-  EXPECT_THAT(text("convention"), HasSubstr("Behind it stood counts 46"));
+  EXPECT_THAT(text("convention"), HasSubstr("Behind it stood 46 counts"));
   EXPECT_THAT(text("convention"), HasSubstr("If it is 1023, the sensor had"));
-  EXPECT_THAT(text("convention"), HasSubstr("0.022"));
+  EXPECT_THAT(text("convention"), HasSubstr("22.478"));
   workbench_.choose_channel("soil");
   workbench_.hold({StageName::raw, 22.4});
   QTest::qWait(80);
-  EXPECT_THAT(text("convention"), HasSubstr("358 or another between 358 and 359"));
+  EXPECT_THAT(text("convention"), HasSubstr(" = 358 or another between 358 and 359"));
 }
 
 // By its sheet's table 26 pulses are −50 °C; by the short formula 26 ÷ 4096 · 256 − 50 = −48.375 °C.

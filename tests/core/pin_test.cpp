@@ -36,7 +36,7 @@ TEST(PinStress, ADividerFromFiveVoltsPutsThemOnThePin) {
   EXPECT_EQ(top.pin, "A0");
   EXPECT_NEAR(top.bears_v, 3.6, 1e-12) << "0.3 V more than its supply";
   EXPECT_TRUE(top.is_too_much());
-  EXPECT_EQ(words_of(top), "puts 5 V on A0 with the sensor unplugged, which bears 3.6 V");
+  EXPECT_EQ(words_of(top), "puts 5 V on A0, which bears 3.6 V, with the sensor unplugged");
   bench.devices[0].front_end.position = Position::bottom;
   EXPECT_EQ(stress_of(bench).when, "with the sensor shorted");
   bench.board.pins[0].most_v = 5.5;
