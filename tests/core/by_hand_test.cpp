@@ -328,4 +328,34 @@ TEST(DerivedLink, AFrostPointIsFoundAgain) {
   }
 }
 
+// ---- what a pin sees, what is worked out of what warms itself ----
+
+// 10 kΩ over 20 kΩ: 10 · 20 / 30 = 6.667 kΩ; with 30 kΩ of the converter's own beside the lower one, 20 · 30 / 50 = 12
+// kΩ stand below and 10 · 12 / 22 = 5.455 kΩ are seen.
+TEST(LevelDivider, IsSeenByThePinAsBothBesideEachOther) {
+  Bench bench;
+  bench.rails = {{.id = "5v", .voltage = {.nominal_v = 5}}};
+  bench.converters = {{.id = "adc", .bits = 10, .reference_rail = "5v"}};
+  bench.devices = {{.id = "probe",
+                    .part = "LM35",
+                    .converter = "adc",
+                    .front_end = {.kind = FrontEndKind::level_divider, .top_ohm = 10e3, .bottom_ohm = 20e3}}};
+  bench.channels = {{.id = "air", .device = "probe"}};
+  EXPECT_NEAR(build_chain(bench, shipped_parts(), "air")->highest_source_ohm, 20e3 / 3, 1e-6);
+  bench.converters[0].input_ohm = 30e3;
+  EXPECT_NEAR(build_chain(bench, shipped_parts(), "air")->highest_source_ohm, 10e3 * 12e3 / 22e3, 1e-6);
+}
+
+// Twice a reading that its own current warms is off by twice as much, three times less so of a third.
+TEST(DerivedBudget, SelfHeatingGoesThroughTheFormula) {
+  Bench bench = demo_bench();
+  const double alone = error_budget(demo_chain("substrate", bench), 25)->known_bias;
+  ASSERT_GT(std::abs(alone), 0.01);
+  bench.channels.push_back(
+      {.id = "it", .derived = DerivedFrom{.as = "formula", .of = "substrate", .formula = "2 * a"}});
+  EXPECT_NEAR(error_budget(demo_chain("it", bench), 50)->known_bias, 2 * alone, 0.01 * std::abs(alone));
+  bench.channels.back().derived->formula = "a / 3";
+  EXPECT_NEAR(error_budget(demo_chain("it", bench), 25.0 / 3)->known_bias, alone / 3, 0.01 * std::abs(alone));
+}
+
 }  // namespace fair_gauge::by_hand_test
