@@ -134,7 +134,38 @@ class Builder {
       default: break;
     }
     if (part_.interface == Interface::thermocouple) return add_amplifier();
-    return bridge ? std::nullopt : fit_voltage();
+    return bridge ? fit_bridge() : fit_voltage();
+  }
+
+  // The largest gain of its converter that the range leaves room for; the one that it has where others hang on it.
+  std::optional<Problem> fit_bridge() {
+    Converter& converter = *find_by_id(trial_.bench.converters, device_.converter);
+    const double most = std::max(std::abs(low_), std::abs(high_));
+    const double whole = reference_of(trial_.bench, converter).best_v() * converter.span_per_reference;
+    const Part* part = catalogue_.find(converter.part);
+    const bool shared =
+        std::ranges::any_of(trial_.bench.devices, [&](const Device& other) { return other.converter == converter.id; });
+    double best = most * converter.gain <= whole ? converter.gain : 0;
+    std::string means;
+    if (part && !shared)
+      for (const PartSetting& setting : part->bytes.settings) {
+        if (setting.key != "gain") continue;
+        means = setting.means;
+        for (const SettingChoice& choice : setting.choices)
+          if (most * choice.value <= whole) best = std::max(best, choice.value);
+      }
+    if (best <= 0)
+      return Problem{
+          fmt::format("its output of {} is beyond the {} of its converter at a gain of {:g}", with_prefix(most, "V", 3),
+                      with_prefix(whole / converter.gain, "V", 3), converter.gain),
+          shared ? "a converter of its own" : "a bridge of a smaller span"};
+    if (best != converter.gain) {
+      converter.noise_lsb *= best / converter.gain;
+      converter.gain = best;
+      trial_.effort.push_back({fmt::format("a gain of {:g}{}", best, means.empty() ? "" : ": " + means)});
+    }
+    span_v_ = whole / best;
+    return std::nullopt;
   }
 
   std::optional<Problem> choose_converter(bool bridge) {

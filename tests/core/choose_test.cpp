@@ -213,4 +213,28 @@ TEST(Shortlist, ASlowPartIsQuickEnoughWithAnotherSetting) {
   EXPECT_THAT(said(0.05), HasSubstr("× it answers every"));
 }
 
+// 10 mV/V at 40 kPa on 3.3 V: 8.25 mV at 10 kPa, 16.5 mV at 20 kPa, 33 mV at 40 kPa. Half of 3.3 V by a gain of 128, 64
+// and 32 are 12.9, 25.8 and 51.6 mV.
+TEST(Trial, ABridgesGainFollowsItsRange) {
+  Bench bench;
+  bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3}}};
+  const Part& part = *shipped_parts().find("bridge-40kpa");
+  const auto gain_for = [&](double to) {
+    const auto trial =
+        try_part(bench, shipped_parts(), {.quantity = Quantity::pressure, .from = 0, .to = to}, part, "it");
+    EXPECT_TRUE(trial) << to_text(trial.problem());
+    return trial ? trial->bench.converters.front().gain : 0;
+  };
+  EXPECT_EQ(gain_for(10e3), 128);
+  EXPECT_EQ(gain_for(20e3), 64);
+  EXPECT_EQ(gain_for(40e3), 32);
+  // A gain that another bridge hangs on stays, and what does not fit it is refused.
+  auto first = try_part(bench, shipped_parts(), {.quantity = Quantity::pressure, .from = 0, .to = 10e3}, part, "it");
+  ASSERT_TRUE(first);
+  const auto second =
+      try_part(first->bench, shipped_parts(), {.quantity = Quantity::pressure, .from = 0, .to = 40e3}, part, "other");
+  ASSERT_FALSE(second);
+  EXPECT_THAT(second.problem().wrong, testing::HasSubstr("beyond the 12.9 mV of its converter at a gain of 128"));
+}
+
 }  // namespace fair_gauge::choose_test
