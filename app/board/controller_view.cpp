@@ -156,14 +156,9 @@ void ControllerView::compose_anew() {
 }
 
 void ControllerView::keep() {
-  const Controller* now = controller();
-  if (!now) return;
-  std::map<std::string, double> registers;
-  for (std::size_t r = 0; r < grid_->registers().size(); ++r)
-    if (const PartRegister& reg = grid_->registers()[r]; grid_->values()[r] != static_cast<unsigned>(reg.power_on))
-      registers[reg.address] = grid_->values()[r];
+  if (!controller()) return;
   workbench_.document().edit(tr("Registers of the controller"),
-                             [&](Bench& bench) { bench.board.registers = registers; });
+                             [&](Bench& bench) { bench.board.registers = grid_->changed_values(); });
 }
 
 }  // namespace fair_gauge::app

@@ -44,8 +44,13 @@ OwnFiguresForm::OwnFiguresForm(const Theme& theme, Workbench& workbench, QWidget
       found->note.clear();
     });
   });
+  said_ = new Text(theme, Face::small, {}, Tint::red);
+  said_->setObjectName(QStringLiteral("figures_said"));
+  said_->setWordWrap(true);
+  said_->hide();
   auto* all = column(4);
   all->addWidget(form);
+  all->addWidget(said_);
   all->addWidget(back_, 0, Qt::AlignLeft);
   setLayout(all);
 }
@@ -67,6 +72,12 @@ void OwnFiguresForm::edit(const std::function<void(OwnPart&, OwnFigure&)>& chang
   OwnPart own_part = own();
   OwnFigure changed = figure();
   change(own_part, changed);
+  const bool turned = (changed.from && changed.to && *changed.from >= *changed.to) ||
+                      (own_part.supply_minimum_v > 0 && own_part.supply_maximum_v > 0 &&
+                       own_part.supply_minimum_v > own_part.supply_maximum_v);
+  said_->setText(turned ? tr("It would end before it begins: nothing is changed.") : QString());
+  said_->setVisible(turned);
+  if (turned) return;
   std::erase_if(own_part.figures, [this](const OwnFigure& each) { return each.quantity == quantity_; });
   if (changed != OwnFigure{.quantity = quantity_}) own_part.figures.push_back(changed);
   workbench_.document().edit(tr("Own figures"), [&](Bench& bench) {

@@ -28,6 +28,7 @@ class OwnFiguresForm : public QWidget {
   QuantityField *accuracy_, *from_, *to_, *supply_from_, *supply_to_;
   QLineEdit* note_;
   QPushButton* back_;
+  Text* said_;  // why a figure was not taken
 };
 
 }  // namespace fair_gauge::app

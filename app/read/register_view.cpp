@@ -165,16 +165,13 @@ void RegisterView::keep() {
   const Part* part = workbench_.catalogue().find(part_id_);
   const Device* built_in = device();
   if (!part || !built_in) return;
-  std::map<std::string, double> registers, settings = built_in->settings;
-  for (std::size_t r = 0; r < grid_->registers().size(); ++r)
-    if (const PartRegister& reg = grid_->registers()[r]; grid_->values()[r] != static_cast<unsigned>(reg.power_on))
-      registers[reg.address] = grid_->values()[r];
+  std::map<std::string, double> settings = built_in->settings;
   for (const PartSetting& setting : part->bytes.settings)
     if (const auto value = setting_by_registers(*part, setting, grid_->values())) settings[setting.key] = *value;
   workbench_.document().edit(tr("Registers of %1").arg(text_of(name_of(workbench_.bench(), *built_in))),
                              [&, id = built_in->id](Bench& bench) {
                                Device* changed = find_by_id(bench.devices, id);
-                               changed->registers = registers;
+                               changed->registers = grid_->changed_values();
                                changed->settings = settings;
                              });
 }

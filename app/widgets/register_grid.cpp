@@ -105,6 +105,13 @@ void RegisterGrid::show_values() {
   }
 }
 
+std::map<std::string, double> RegisterGrid::changed_values() const {
+  std::map<std::string, double> changed;
+  for (std::size_t r = 0; r < registers_.size(); ++r)
+    if (values_[r] != static_cast<unsigned>(registers_[r].power_on)) changed[registers_[r].address] = values_[r];
+  return changed;
+}
+
 void RegisterGrid::tell_choices(const std::function<QString(const std::vector<unsigned>& values)>& words) {
   for (std::size_t r = 0; r < registers_.size(); ++r)
     for (std::size_t f = 0; f < choices_[r].size(); ++f) {

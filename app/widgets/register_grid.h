@@ -6,6 +6,8 @@
 #include <QLineEdit>
 #include <QWidget>
 #include <functional>
+#include <map>
+#include <string>
 #include <vector>
 
 #include "parts/byte_layout.h"
@@ -24,6 +26,8 @@ class RegisterGrid : public QWidget {
   const std::vector<PartRegister>& registers() const { return registers_; }
   /// As they are composed now.
   const std::vector<unsigned>& values() const { return values_; }
+  /// Those of them that are another value than after power-on, by address: what a bench keeps.
+  std::map<std::string, double> changed_values() const;
   /// Says beside each choice what would follow from it. \param words  of the values with that choice
   void tell_choices(const std::function<QString(const std::vector<unsigned>& values)>& words);
 

@@ -149,6 +149,9 @@ TEST_F(ChooseTest, OwnFiguresCountInsteadOfTheSheets) {
   settle(page);
   EXPECT_EQ(own().figures[0].to, 60);
   EXPECT_EQ(own().figures[0].from, -55) << "the other end stays as the sheet has it";
+  give_slowly("figure_to", QStringLiteral("-70"));
+  EXPECT_EQ(own().figures[0].to, 60) << "below where it begins";
+  EXPECT_THAT(text("figures_said"), HasSubstr("end before it begins"));
   click("figures_back");
   settle(page);
   EXPECT_FALSE(own().has_figures());

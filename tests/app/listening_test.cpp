@@ -32,6 +32,14 @@ class ListeningTest : public EmptyWindow {
     board_.waitForFinished(3000);
   }
 
+  // From the start page, with the line's path typed.
+  void listen_first() {
+    click("listen_first");
+    auto* port = find<QComboBox>("port")->lineEdit();
+    QTest::mouseClick(port, Qt::LeftButton);
+    port->selectAll();
+    QTest::keyClicks(port, path_, {}, 20);
+  }
   // All words that stand in the window.
   std::string text_of_all() {
     QStringList words;
@@ -46,11 +54,7 @@ class ListeningTest : public EmptyWindow {
 
 TEST_F(ListeningTest, FromAnEmptyBenchToReadings) {
   ASSERT_FALSE(path_.isEmpty());
-  click("listen_first");
-  auto* port = find<QComboBox>("port")->lineEdit();
-  QTest::mouseClick(port, Qt::LeftButton);
-  port->selectAll();
-  QTest::keyClicks(port, path_, {}, 20);
+  listen_first();
   // Nobody knows the speed. It is the second that people use most.
   click("try_speeds");
   ASSERT_TRUE(QTest::qWaitFor([&] { return find<QPushButton>("make_channels")->isVisible(); }, 20'000));
@@ -139,11 +143,7 @@ TEST_F(ListeningTest, ALineThatIsNotThereIsNamed) {
 // From the first start to a calibrated reading of a board whose library has converted it: live all the while.
 TEST_F(ListeningTest, AValueOfALibraryIsCalibratedAgainstAReference) {
   ASSERT_FALSE(path_.isEmpty());
-  click("listen_first");
-  auto* port = find<QComboBox>("port")->lineEdit();
-  QTest::mouseClick(port, Qt::LeftButton);
-  port->selectAll();
-  QTest::keyClicks(port, path_, {}, 20);
+  listen_first();
   auto* speed = find<QComboBox>("speed");
   speed->setCurrentIndex(speed->findData(9600));
   click("connect");
