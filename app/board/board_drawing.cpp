@@ -76,7 +76,7 @@ int BoardDrawing::add_hung(const HungThing& hung, int left, int top) {
   if (hung.starved) tip += QStringLiteral(": ") + text_of(*hung.starved);
   plates_.push_back({hung.thing, QRect(left, top, width() - left - 2, plate_high()), text_of(hung.name),
                      hung.starved ? text_of(*hung.starved) : text_of(hung.what), supply, hung.starved.has_value(),
-                     in_own_marks(tip)});
+                     in_own_marks(tip), hung.again});
   int bottom = top + plate_high() + theme_.px(gap);
   const int trunk = left + theme_.px(12), inside = left + theme_.px(28);
   for (const HungThing& input : hung.at_inputs) {
@@ -303,10 +303,13 @@ void BoardDrawing::mouseMoveEvent(QMouseEvent* event) {
 // To the next or last thing in reading order.
 void BoardDrawing::step(int by) {
   if (plates_.empty()) return;
-  const auto now = chosen_ ? std::ranges::find(plates_, *chosen_, &Plate::thing) : plates_.end();
-  const auto count = static_cast<std::ptrdiff_t>(plates_.size());
-  const auto to = now == plates_.end() ? 0 : std::clamp<std::ptrdiff_t>(now - plates_.begin() + by, 0, count - 1);
-  emit chosen(Thing(plates_[static_cast<std::size_t>(to)].thing));
+  std::vector<Thing> things;  // each once, wherever else it is drawn
+  for (const Plate& plate : plates_)
+    if (!plate.again) things.push_back(plate.thing);
+  const auto now = chosen_ ? std::ranges::find(things, *chosen_) : things.end();
+  const auto count = static_cast<std::ptrdiff_t>(things.size());
+  const auto to = now == things.end() ? 0 : std::clamp<std::ptrdiff_t>(now - things.begin() + by, 0, count - 1);
+  emit chosen(Thing(things[static_cast<std::size_t>(to)]));
 }
 
 void BoardDrawing::keyPressEvent(QKeyEvent* event) {

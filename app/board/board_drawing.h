@@ -43,6 +43,7 @@ class BoardDrawing : public QWidget {
     QString name, what, supply;
     bool starved = false;
     QString tip;
+    bool again = false;  // it stands elsewhere too: its alert pin
   };
   // A straight piece of wire with what stands on it.
   struct Wire {

@@ -91,25 +91,33 @@ void ThingForm::add_choice(Items<T> items, const QString& label, const QString& 
 
 template <class T, class Of>
 void ThingForm::add_link(Items<T> items, const QString& label, const QString& why, const char* name, Items<Of> others,
-                         const QString& none, std::function<std::string&(T&)> id) {
-  QComboBox* box = form_->add_choice(label, why, {}, name, [this, items, others, label, id](int chosen) {
-    const auto& all = workbench_.bench().*others;
+                         const QString& none, std::function<std::string&(T&)> id, std::function<bool(const Of&)> fits) {
+  const auto offered = [this, others, fits](const std::string& now) {
+    std::vector<const Of*> all;
+    for (const Of& each : workbench_.bench().*others)
+      if (fits(each) || each.id == now) all.push_back(&each);
+    return all;
+  };
+  QComboBox* box = form_->add_choice(label, why, {}, name, [this, items, label, id, offered](int chosen) {
+    const T* now = find_by_id(workbench_.bench().*items, thing_.id);
+    if (!now) return;
+    T copy = *now;
+    const auto all = offered(id(copy));
     const auto at = static_cast<std::size_t>(chosen);
-    const std::string wanted = chosen == 0 || at > all.size() ? std::string() : all[at - 1].id;
+    const std::string wanted = chosen == 0 || at > all.size() ? std::string() : all[at - 1]->id;
     workbench_.document().edit(label, [&](Bench& bench) {
       if (T* changed = find_by_id(bench.*items, thing_.id)) id(*changed) = wanted;
     });
   });
-  rows_.push_back([this, items, others, none, id, box] {
+  rows_.push_back([this, items, none, id, box, offered] {
     const T* now = find_by_id(workbench_.bench().*items, thing_.id);
     if (!now) return;
     T copy = *now;
-    const auto& all = workbench_.bench().*others;
     QStringList names{none};
     int chosen = 0;
-    for (const Of& each : all) {
-      if (each.id == id(copy)) chosen = static_cast<int>(names.size());
-      names << text_of(each.name.empty() ? each.id : each.name);
+    for (const Of* each : offered(id(copy))) {
+      if (each->id == id(copy)) chosen = static_cast<int>(names.size());
+      names << text_of(each->name.empty() ? each->id : each->name);
     }
     box->clear();
     box->addItems(names);
@@ -190,8 +198,15 @@ void ThingForm::add_device_rows() {
   const Part* part = device ? workbench_.catalogue().find(device->part) : nullptr;
   add_words<Device>(items, tr("Where it sits"), tr("In a few words"), "device_place", &Device::place);
   if (part && part->is_digital()) {
-    add_link<Device, Bus>(items, tr("Hangs on"), tr("The bus or line that its bytes come over"), "device_bus",
-                          &Bench::buses, tr("no bus yet"), [](Device& each) -> std::string& { return each.bus; });
+    add_link<Device, Bus>(
+        items, tr("Hangs on"), tr("The bus or line that its bytes come over"), "device_bus", &Bench::buses,
+        tr("no bus yet"), [](Device& each) -> std::string& { return each.bus; },
+        [](const Bus& each) { return each.kind != BusKind::alert; });
+    if (std::ranges::any_of(workbench_.bench().buses, [](const Bus& each) { return each.kind == BusKind::alert; }))
+      add_link<Device, Bus>(
+          items, tr("Alert output"), tr("The alert line that it pulls down beside its bus"), "device_alert",
+          &Bench::buses, tr("not connected"), [](Device& each) -> std::string& { return each.alert; },
+          [](const Bus& each) { return each.kind == BusKind::alert; });
     if (!part->addresses.empty()) {
       QStringList choices;
       std::vector<int> addresses;

@@ -33,10 +33,12 @@ class ThingForm : public QWidget {
   template <class T>
   void add_choice(Items<T> items, const QString& label, const QString& why, const QStringList& choices,
                   const char* name, std::function<int(const T&)> get, std::function<void(T&, int)> set);
-  /// One of the things of another kind by its name, or none of them.
+  /// One of the things of another kind by its name, or none of them. Those that do not fit are left out, but the one
+  /// that it is.
   template <class T, class Of>
-  void add_link(Items<T> items, const QString& label, const QString& why, const char* name, Items<Of> others,
-                const QString& none, std::function<std::string&(T&)> id);
+  void add_link(
+      Items<T> items, const QString& label, const QString& why, const char* name, Items<Of> others, const QString& none,
+      std::function<std::string&(T&)> id, std::function<bool(const Of&)> fits = [](const Of&) { return true; });
   void add_rail_rows();
   void add_converter_rows();
   void add_bus_rows();

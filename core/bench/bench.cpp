@@ -49,6 +49,8 @@ std::string name_of(const Bench& bench, const Device& device) {
   return more > 0 ? name + " and " + std::to_string(more) + " more" : name;
 }
 
+bool hangs_on(const Device& device, std::string_view bus) { return device.bus == bus || device.alert == bus; }
+
 const KnownVoltage& reference_of(const Bench& bench, const Converter& converter) {
   const Rail* rail = find_by_id(bench.rails, converter.reference_rail);
   return rail ? rail->voltage : converter.reference;

@@ -161,6 +161,7 @@ struct Device {
   std::string element;        ///< part that is connected to a converter of finished readings; empty → its usual one
   std::string element_grade;  ///< of that part's accuracy
   std::string bus;            ///< of a digital part: two-wire, one-wire, … by the bench's own name
+  std::string alert;          ///< line that it pulls down beside its bus, by the bench's own name
   int address = 0;            ///< on a two-wire bus
   std::string rail;           ///< that feeds a digital part; empty → its bus's
   int branch = 0;             ///< of the bus's multiplexer, from 1; 0 → before it
@@ -367,7 +368,7 @@ struct PullUp {
   bool operator==(const PullUp&) const = default;
 };
 
-/// Conductors that digital parts share. Devices name it in their `bus`.
+/// Conductors that digital parts share. Devices name it in their `bus`, an alert line also in their `alert`.
 struct Bus {
   std::string id;
   std::string name;
@@ -389,6 +390,9 @@ struct Bus {
 
   bool operator==(const Bus&) const = default;
 };
+
+/// Whether a part's bytes come over that bus, or the part pulls that alert line down.
+bool hangs_on(const Device& device, std::string_view bus);
 
 /// A pin of the controller, by the maker's own name.
 struct Pin {

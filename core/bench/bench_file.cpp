@@ -48,6 +48,7 @@ class References {
     name(bench_.rails, device.front_end.rail, at + "/front_end/rail", "rail");
     name(bench_.rails, device.rail, at + "/rail", "rail");
     name(bench_.buses, device.bus, at + "/bus", "bus");
+    name(bench_.buses, device.alert, at + "/alert", "alert line");
     for (const auto& [setting, channel] : device.side_inputs)
       name(bench_.channels, channel, fmt::format("{}/side_inputs/{}", at, setting), "channel");
   }

@@ -114,6 +114,7 @@ struct Fields<Device> {
     visit("element", self.element);
     visit("element_grade", self.element_grade);
     visit("bus", self.bus);
+    visit("alert", self.alert);
     visit("address", self.address, {.minimum = 0, .maximum = 127});
     visit("rail", self.rail);
     visit("branch", self.branch, {.minimum = 0, .maximum = 8});

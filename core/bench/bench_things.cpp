@@ -82,7 +82,7 @@ Dependents dependents_of(const Bench& bench, const Thing& thing) {
       stays(ThingKind::device, bench.devices, [&](const Device& each) { return each.converter == thing.id; });
       break;
     case ThingKind::bus:
-      stays(ThingKind::device, bench.devices, [&](const Device& each) { return each.bus == thing.id; });
+      stays(ThingKind::device, bench.devices, [&](const Device& each) { return hangs_on(each, thing.id); });
       break;
     case ThingKind::device:
       for (const Channel& channel : bench.channels)
@@ -129,7 +129,7 @@ void take_away(Bench& bench, const Thing& thing) {
       erase_id(bench.converters, id);
       break;
     case ThingKind::bus:
-      for (Device& device : bench.devices) forget(device.bus);
+      for (Device& device : bench.devices) forget(device.bus), forget(device.alert);
       for (CableRun& run : bench.cables) forget(run.bus);
       for (Pin& pin : bench.board.pins) forget(pin.uses);
       erase_id(bench.buses, id);

@@ -89,6 +89,12 @@ std::vector<std::string> lacks_of(const Bench& bench, const Channel& channel) {
     lacks.push_back(fmt::format("the rail \"{}\" that feeds its sensor is gone", device->front_end.rail));
   if (!device->bus.empty() && !find_by_id(bench.buses, device->bus))
     lacks.push_back(fmt::format("the bus \"{}\" of its sensor is gone", device->bus));
+  const Bus* line = find_by_id(bench.buses, device->alert);
+  if (!device->alert.empty() && !line)
+    lacks.push_back(fmt::format("the alert line \"{}\" of its sensor is gone", device->alert));
+  if (line && line->kind != BusKind::alert)
+    lacks.push_back(fmt::format("its sensor's alert output ends at \"{}\", which is no alert line but {}", line->id,
+                                enum_name(line->kind)));
   for (const Pin& pin : bench.board.pins)
     if (pin.uses == device->id && !pin.reads.empty() && !device->converter.empty() && pin.reads != device->converter)
       lacks.push_back(fmt::format("it ends at pin {}, which another converter reads", pin.name));

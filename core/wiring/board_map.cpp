@@ -32,8 +32,10 @@ class Mapper {
       BoardLine line{.thing = Thing{ThingKind::bus, bus.id}, .name = name_of(bench_, {ThingKind::bus, bus.id})};
       line.what = words_of_bus(bus);
       line.pins = pins_of(bus.id);
-      for (const Device& device : bench_.devices)
-        if (device.bus == bus.id) line.hung.push_back(part(device));
+      for (const Device& device : bench_.devices) {
+        if (device.bus == bus.id && !find_by_id(bench_.converters, device.converter)) line.hung.push_back(part(device));
+        if (device.alert == bus.id && device.bus != bus.id) line.hung.push_back(alert_of(device));
+      }
       map.lines.push_back(std::move(line));
     }
     for (const Device& device : bench_.devices)
@@ -131,6 +133,16 @@ class Mapper {
     }
     if (const auto stress = pin_stress(bench_, catalogue_, device); stress && stress->is_too_much())
       hung.starved = fair_gauge::words_of(*stress);
+    return hung;
+  }
+
+  HungThing alert_of(const Device& device) const {
+    HungThing hung{.thing = {ThingKind::device, device.id},
+                   .name = name_of(bench_, device),
+                   .what = "its alert output",
+                   .again = true};
+    if (const Bus* bus = find_by_id(bench_.buses, device.bus))
+      hung.what += ", itself on " + (bus->name.empty() ? bus->id : bus->name);
     return hung;
   }
 

@@ -20,6 +20,7 @@ struct HungThing {
   std::optional<std::string> starved;  ///< why its supply does not suit it, or what it does to the controller's pin
   std::vector<std::string> pins;       ///< of the controller that it has for itself
   std::vector<HungThing> at_inputs;    ///< of a converter
+  bool again = false;                  ///< it stands at its bus or converter too: here is its alert pin
 };
 
 /// What comes out of the controller: one of its converters, a bus, or pins of a part of its own.

@@ -67,10 +67,7 @@ class Check {
     say_levels();
     say_supplies();
     if (bus_.kind == BusKind::one_wire) say_one_wire();
-    if (bus_.kind == BusKind::alert)
-      note(
-          "an alert line falls when a part pulls it: wait for the falling edge; with several parts on it, ask each "
-          "which one it was");
+    if (bus_.kind == BusKind::alert) say_alert();
     if (bus_.kind == BusKind::single_wire && check_.members.size() > 1)
       fault(fmt::format("{} sensors on one single-wire line answer at the same time: each needs a line of its own",
                         check_.members.size()));
@@ -88,6 +85,20 @@ class Check {
   // Arms from one point echo, so that the line is slower than its capacitance alone.
   double cable_farad_per_m() const {
     return bus_.kind == BusKind::one_wire && bus_.star ? 1.5 * bus_.farad_per_m : bus_.farad_per_m;
+  }
+
+  void say_alert() {
+    note(
+        "an alert line falls when a part pulls it: wait for the falling edge; with several parts on it, ask each "
+        "which one it was");
+    for (const BusMember& member : check_.members)
+      if (member.device->bus.empty() || member.device->bus == bus_.id)
+        warn(fmt::format("{} hangs on no bus beside this line: nobody can ask it why it fell, nor let it go",
+                         name_of(bench_, *member.device)));
+    for (const Pin& pin : bench_.board.pins)
+      if (pin.uses == bus_.id && !pin.interrupt)
+        note(fmt::format("pin {} calls no interrupt, as far as the bench knows: the firmware has to look at it",
+                         pin.name));
   }
 
   void add_load() {
@@ -328,7 +339,7 @@ std::vector<BusMember> members_of(const Bench& bench, const Catalogue& catalogue
   std::vector<BusMember> members;
   const Rail* of_bus = find_by_id(bench.rails, bus.rail);
   for (const Device& device : bench.devices) {
-    if (device.bus != bus.id) continue;
+    if (!hangs_on(device, bus.id)) continue;
     const Rail* own = find_by_id(bench.rails, device.rail);
     members.push_back({&device, catalogue.find(device.part),
                        own      ? own->voltage.best_v()

@@ -21,6 +21,8 @@ struct InterfaceWires {
   std::vector<std::string> conductors;
 };
 
+const std::string alert_conductor = "alert";
+
 const std::vector<InterfaceWires>& interface_wires() {
   static const std::vector<InterfaceWires> table = {
       {Interface::i2c, {"supply", "ground", "clock", "data"}},
@@ -46,14 +48,15 @@ std::string lower(std::string text) {
 }
 
 // What a conductor's pin is noted for: the bus, where the device shares it, else the device.
-const std::string& owner_of(const Bench& bench, const Device& device) {
+const std::string& owner_of(const Bench& bench, const Device& device, const std::string& conductor) {
+  if (conductor == alert_conductor && find_by_id(bench.buses, device.alert)) return device.alert;
   return find_by_id(bench.buses, device.bus) ? device.bus : device.id;
 }
 
 const Pin* pin_of(const Bench& bench, const Device& device, const std::string& conductor) {
   if (!ends_at_a_pin(conductor)) return nullptr;
   const auto found = std::ranges::find_if(bench.board.pins, [&](const Pin& pin) {
-    return pin.uses == owner_of(bench, device) && (pin.carries.empty() || pin.carries == conductor);
+    return pin.uses == owner_of(bench, device, conductor) && (pin.carries.empty() || pin.carries == conductor);
   });
   return found == bench.board.pins.end() ? nullptr : &*found;
 }
@@ -67,6 +70,7 @@ std::vector<std::string_view> names_of(const std::string& conductor) {
   if (conductor == "data") return {"SDA", "DATA", "data", "SDI", "SDA/SDI", "SDI/SDA", "DOUT", "PWM/SDA"};
   if (conductor == "data out") return {"SO", "SDO", "DOUT", "DOUT/DRDY"};
   if (conductor == "select") return {"CS", "CSB"};
+  if (conductor == alert_conductor) return {"ALERT", "INT", "ALERT/RDY", "ALT", "INT1", "INT/CT"};
   if (conductor == "signal") return {"output", "OUT", "VOUT", "SIG", "S", "AO"};
   return {};
 }
@@ -102,7 +106,10 @@ std::string origin_of(const Bench& bench, const Device& device, const std::strin
   if (conductor == "ground" || conductor == "return") return "ground";
   if (conductor == "supply")
     return rail_name(!device.rail.empty() ? device.rail : bus ? bus->rail : device.front_end.rail);
-  if (bus) return (bus->name.empty() ? bus->id : bus->name) + ", " + conductor;
+  const auto named = [](const Bus& line) { return line.name.empty() ? line.id : line.name; };
+  if (const Bus* line = find_by_id(bench.buses, device.alert); line && conductor == alert_conductor)
+    return named(*line);
+  if (bus) return named(*bus) + ", " + conductor;
   const Converter* converter = find_by_id(bench.converters, device.converter);
   if (!converter) return "a free pin";
   std::string input = converter->id + ", input";
@@ -136,7 +143,8 @@ void judge_colours(WiringList& list, const Bench& bench) {
       if (const auto [same, fresh] = seen.emplace(lower(colour), conductor); !fresh)
         list.findings.push_back({Severity::warning, fmt::format("{}: {} and {} are both {}", name_of(bench, device),
                                                                 same->second, conductor, colour)});
-      if (!device.bus.empty()) by_bus[device.bus][conductor].insert(lower(colour));
+      const std::string& line = conductor == alert_conductor ? device.alert : device.bus;
+      if (!line.empty()) by_bus[line][conductor].insert(lower(colour));
     }
   }
   for (const auto& [id, conductors] : by_bus)
@@ -173,7 +181,7 @@ void add_pins(WiringList& list, const Bench& bench, const Device& device, const 
   if (!device.pads.empty()) {
     const auto pads = pads_of(part, device);
     say(Severity::note, "pads in their order: " + numbered(pads));
-    for (const std::string& conductor : conductors_of(part))
+    for (const std::string& conductor : conductors_of(part, device))
       if (!names_of(conductor).empty() && pads_for(pads, conductor).empty())
         say(Severity::warning, fmt::format("no pad of its board is known for its {}: {}", conductor, device.pads));
   }
@@ -200,7 +208,7 @@ std::optional<Problem> put_on_pin(Bench& bench, const std::string& device_id, co
                                   const std::string& name) {
   const Device* device = find_by_id(bench.devices, device_id);
   if (!device || !ends_at_a_pin(conductor)) return Problem{"this conductor has no pin of its own", "a signal's"};
-  const std::string owner = owner_of(bench, *device);
+  const std::string owner = owner_of(bench, *device, conductor);
   const auto named = std::ranges::find(bench.board.pins, name, &Pin::name);
   const bool is_new = named == bench.board.pins.end();
   // A pin of an older bench does not say which conductor it carries: its owner's.
@@ -226,9 +234,12 @@ std::optional<Problem> put_on_pin(Bench& bench, const std::string& device_id, co
   return std::nullopt;
 }
 
-std::vector<std::string> conductors_of(const Part& part) {
+std::vector<std::string> conductors_of(const Part& part, const Device& device) {
   const auto found = std::ranges::find(interface_wires(), part.interface, &InterfaceWires::interface);
-  return found == interface_wires().end() ? std::vector<std::string>{"supply", "ground", "signal"} : found->conductors;
+  auto conductors =
+      found == interface_wires().end() ? std::vector<std::string>{"supply", "ground", "signal"} : found->conductors;
+  if (!device.alert.empty()) conductors.push_back(alert_conductor);
+  return conductors;
 }
 
 WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
@@ -237,7 +248,7 @@ WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
   for (const Device& device : bench.devices) {
     const Part* part = catalogue.find(device.part);
     if (!part) continue;
-    for (const std::string& conductor : conductors_of(*part)) {
+    for (const std::string& conductor : conductors_of(*part, device)) {
       const auto colour = device.wires.find(conductor);
       const Pin* pin = pin_of(bench, device, conductor);
       const std::string to = pads_for(pads_of(*part, device), conductor);

@@ -40,7 +40,7 @@ std::optional<Problem> put_on_pin(Bench& bench, const std::string& device, const
 bool ends_at_a_pin(const std::string& conductor);
 
 /// The conductors a device needs, in the order in which they are listed.
-std::vector<std::string> conductors_of(const Part& part);
+std::vector<std::string> conductors_of(const Part& part, const Device& device);
 
 /// RFC 4180, with a header.
 std::string wiring_csv(const WiringList& list);

@@ -5,11 +5,13 @@
 #include <QListWidget>
 #include <QPushButton>
 #include <QSettings>
+#include <QTableWidget>
 #include <QTemporaryDir>
 #include <filesystem>
 
 #include "bench/board_presets.h"
 #include "board/board_drawing.h"
+#include "board/wires_view.h"
 #include "choose/choose_page.h"
 #include "home/home_page.h"
 #include "window.h"
@@ -210,6 +212,54 @@ TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
   while (document.can_undo()) document.undo();
   EXPECT_EQ(workbench_.bench(), Bench()) << "all of it, one step after the other";
   EXPECT_FALSE(find<QPushButton>("thing_off")->isVisible());
+}
+
+// A part that answers on its bus pulls an alert line down as well, drawn at both; the arrow keys pass it once.
+TEST_F(OwnBench, AnAlertLineHasPartsThatAreOnTheBusToo) {
+  auto* preset = find<QComboBox>("new_bench_preset");
+  preset->setCurrentIndex(preset->findText(QStringLiteral("10-bit controller on a 5 V"), Qt::MatchStartsWith));
+  click("new_bench");
+  window_.show_view(Page::board, 0);
+  QTest::qWait(50);
+  give_slowly("part_in_hand", QStringLiteral("TMP117"));
+  ASSERT_EQ(workbench_.bench().devices.size(), 1u);
+  EXPECT_FALSE(window_.findChild<QComboBox*>(QStringLiteral("device_alert"))) << "there is no alert line yet";
+  click("add_thing_2");
+  const std::string line = workbench_.bench().buses.back().id;
+  auto* kind = find<QComboBox>("bus_kind");
+  kind->setFocus();
+  QTest::keyClick(kind, Qt::Key_End);
+  QTest::qWait(30);
+  ASSERT_EQ(workbench_.bench().buses.back().kind, BusKind::alert);
+  give_slowly("thing_name", QStringLiteral("too warm"));
+  auto* drawing = find<BoardDrawing>("board_drawing");
+  const Thing part{ThingKind::device, workbench_.bench().devices.front().id};
+  QTest::mouseClick(drawing, Qt::LeftButton, {}, drawing->place_of(part).center());
+  QTest::qWait(30);
+  auto* alert = find<QComboBox>("device_alert");
+  EXPECT_EQ(alert->count(), 2) << "the data bus is none";
+  EXPECT_EQ(find<QComboBox>("device_bus")->findText(QStringLiteral("too warm")), -1);
+  alert->setFocus();
+  QTest::keyClick(alert, Qt::Key_Down);
+  QTest::qWait(30);
+  EXPECT_EQ(workbench_.bench().devices.front().alert, line);
+  EXPECT_NE(workbench_.bench().devices.front().bus, line);
+  EXPECT_THAT(drawing->accessibleDescription().toStdString(),
+              HasSubstr("too warm, 5 V: Temperature (its alert output"));
+  drawing->setFocus();
+  QTest::keyClick(drawing, Qt::Key_Home);
+  for (std::size_t i = 0; i < things_of(workbench_.bench()).size() + 3; ++i) QTest::keyClick(drawing, Qt::Key_Down);
+  EXPECT_EQ(find<QLabel>("thing_title")->text(), QStringLiteral("too warm")) << "the last, with the part passed once";
+  window_.show_view(Page::board, 3);
+  QTest::qWait(50);
+  const auto* wires = window_.findChild<WiresView*>()->findChild<QTableWidget*>();
+  bool listed = false;
+  for (int row = 0; row < wires->rowCount(); ++row)
+    for (int at = 0; at < wires->columnCount(); ++at)
+      if (const auto* item = wires->item(row, at); item && item->text() == QStringLiteral("alert")) listed = true;
+  EXPECT_TRUE(listed);
+  while (workbench_.document().can_undo()) workbench_.document().undo();
+  workbench_.document().drop_leftover();
 }
 
 // A board of one's own is kept by its name and stands among those that a new bench begins with; nothing of this

@@ -90,6 +90,27 @@ TEST(BoardMap, SaysWhatStandsBetweenAndWhatFeedsIt) {
   EXPECT_TRUE(map.free_pins[0].interrupts);
 }
 
+// An alert output is drawn at its line, the part itself at its bus; a part that is at a converter as well stands there.
+TEST(BoardMap, APartStandsAtItsBusAndAtItsAlertLine) {
+  Bench bench = one_of_each();
+  bench.buses.push_back({.id = "call", .name = "call", .kind = BusKind::alert, .rail = "5v"});
+  bench.devices[2].alert = "call";                         // chip
+  bench.devices[1].converter = "own";                      // stick, on its wire too
+  bench.devices[5].alert = bench.devices[5].bus = "call";  // alone: that and nothing else
+  bench.board.pins[2].uses = "call";
+  const BoardMap map = board_map(bench, shipped_parts());
+  const BoardLine& call = line_of(map, "call");
+  ASSERT_EQ(call.hung.size(), 2u);
+  EXPECT_TRUE(call.hung[0].again);
+  EXPECT_EQ(call.hung[0].what, "its alert output, itself on pair");
+  EXPECT_FALSE(call.hung[1].again);
+  EXPECT_THAT(call.pins, ElementsAre("9"));
+  EXPECT_EQ(line_of(map, "pair").hung.size(), 2u);
+  EXPECT_EQ(line_of(map, "own").hung.size(), 2u);
+  EXPECT_THAT(line_of(map, "wire").hung, IsEmpty());
+  EXPECT_THAT(words_of(map), Contains(HasSubstr("call, 5 V at 9: chip (its alert output, itself on pair); alone")));
+}
+
 TEST(BoardMap, IsToldInSentences) {
   const auto words = words_of(board_map(one_of_each(), shipped_parts()));
   ASSERT_EQ(words.size(), 6u);

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "bench/bench_things.h"
 #include "demo.h"
 #include "wiring/bus_check.h"
 #include "wiring/cut_list.h"
@@ -128,6 +129,29 @@ TEST(Pins, AConductorEndsAtOneAndABusHasItForAllItsParts) {
   EXPECT_EQ(row_of(list, "light", "clock")->pin, "");
   EXPECT_EQ(std::ranges::find(bench.board.pins, "A0", &Pin::name)->uses, "");
   EXPECT_EQ(std::ranges::find(bench.board.pins, "A1", &Pin::name)->reads, "adc") << "a new one is read as it must be";
+}
+
+TEST(Pins, AnAlertOutputHasAConductorAndItsLineThePin) {
+  Bench bench = two_buses();
+  EXPECT_EQ(row_of(wiring_list(bench, shipped_parts()), "room", "alert"), nullptr);
+  bench.buses.push_back({.id = "call", .name = "Call", .kind = BusKind::alert, .rail = "3v3"});
+  find_by_id(bench.devices, "room")->alert = "call";
+  find_by_id(bench.devices, "light")->alert = "call";
+  EXPECT_FALSE(put_on_pin(bench, "room", "alert", "27"));
+  EXPECT_FALSE(put_on_pin(bench, "room", "data", "21"));
+  const WiringList list = wiring_list(bench, shipped_parts());
+  EXPECT_EQ(row_of(list, "room", "alert")->from, "Call");
+  EXPECT_EQ(row_of(list, "room", "alert")->pin, "27");
+  EXPECT_EQ(row_of(list, "light", "alert")->pin, "27") << "the same line";
+  EXPECT_EQ(row_of(list, "room", "data")->pin, "21");
+  EXPECT_EQ(std::ranges::find(bench.board.pins, "27", &Pin::name)->uses, "call");
+  // The line taken off: its parts stay at their bus, the pin is free.
+  const auto stay = dependents_of(bench, {ThingKind::bus, "call"}).stay;
+  EXPECT_EQ(stay.size(), 2u);
+  take_away(bench, {ThingKind::bus, "call"});
+  EXPECT_EQ(find_by_id(bench.devices, "room")->alert, "");
+  EXPECT_EQ(find_by_id(bench.devices, "room")->bus, "air");
+  EXPECT_EQ(std::ranges::find(bench.board.pins, "27", &Pin::name)->uses, "");
 }
 
 TEST(Pins, OneOfAnOlderBenchMovesToo) {

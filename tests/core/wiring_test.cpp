@@ -154,6 +154,21 @@ TEST(BusCheck, OtherLinesHaveTheirOwnRules) {
   wired.bench.buses.back().kind = BusKind::alert;
   EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Severity::note),
               Contains(HasSubstr("falling edge")));
+  // Two that hang on it and on nothing else cannot be asked; one that has a bus can.
+  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Severity::warning),
+              Contains(HasSubstr("nobody can ask it")));
+  wired.bench.devices.resize(wired.bench.devices.size() - 2);
+  Device& on_bus = *std::ranges::find_if(wired.bench.devices, [](const Device& each) { return !each.bus.empty(); });
+  on_bus.alert = "dht";
+  wired.bench.board.pins = {{.name = "D2", .interrupt = true, .uses = "dht"}, {.name = "D5"}};
+  check = *check_bus(wired.bench, shipped_parts(), wired.bench.buses.back());
+  ASSERT_EQ(check.members.size(), 1u);
+  EXPECT_EQ(check.members[0].device, &on_bus);
+  EXPECT_THAT(words_of(check, Severity::warning), Not(Contains(HasSubstr("nobody can ask it"))));
+  EXPECT_THAT(words_of(check, Severity::note), Not(Contains(HasSubstr("calls no interrupt"))));
+  wired.bench.board.pins[0].uses.clear(), wired.bench.board.pins[1].uses = "dht";
+  EXPECT_THAT(words_of(*check_bus(wired.bench, shipped_parts(), wired.bench.buses.back()), Severity::note),
+              Contains(HasSubstr("pin D5 calls no interrupt")));
 }
 
 // ---- addresses ----
