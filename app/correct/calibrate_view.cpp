@@ -224,7 +224,8 @@ void CalibrateView::choose_procedure(int index) {
     line->setWordWrap(true);
     steps_->addWidget(line);
   }
-  for (const ProcedureInput& input : each.inputs) inputs_.push_back(input.usual);
+  const Channel* channel = workbench_.chosen().channel;
+  for (const ProcedureInput& input : each.inputs) inputs_.push_back(channel ? input.usual_for(*channel) : input.usual);
   rebuild_inputs();
 }
 
@@ -255,12 +256,13 @@ void CalibrateView::rebuild_inputs() {
                                         inputs_[i] = value;
                                         refresh_live();
                                       });
-    if (!std::isfinite(input.usual)) continue;
+    const double value = inputs_[i];
+    if (!std::isfinite(value)) continue;
     const std::string_view symbol =
         input.dimension == Dimension::temperature_difference ? "°C" : base_unit(input.dimension).symbol;
-    field->show_value(input.usual, in_own_marks(text_of(input.usual == std::round(input.usual)
-                                                            ? with_unit(input.usual, 0, symbol, workbench_.style())
-                                                            : fmt::format("{:g} {}", input.usual, symbol))));
+    field->show_value(value,
+                      in_own_marks(text_of(value == std::round(value) ? with_unit(value, 0, symbol, workbench_.style())
+                                                                      : fmt::format("{:.3g} {}", value, symbol))));
   }
 }
 

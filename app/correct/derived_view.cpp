@@ -14,6 +14,9 @@
 namespace fair_gauge::app {
 namespace {
 
+constexpr QLatin1String typed_pressure(" typed"), own_rest(" rest");  // no channel is called so
+constexpr double mean_s = 30;
+
 // To one digit, upwards.
 double round_up(double value) {
   const double digit = std::pow(10.0, std::floor(std::log10(value)));
@@ -29,8 +32,25 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
   humidity_ = choice_box({}, "derived_humidity", tr("Humidity"));
   pressure_ = choice_box({}, "derived_pressure", tr("Pressure"));
   second_ = choice_box({}, "derived_second", tr("Second pressure"));
-  for (QComboBox* box : {temperature_, second_temperature_, humidity_, pressure_, second_})
+  light_ = choice_box({}, "derived_light", tr("Light"));
+  for (QComboBox* box : {temperature_, second_temperature_, humidity_, pressure_, light_})
     connect(box, &QComboBox::activated, this, &DerivedView::refresh);
+  connect(second_, &QComboBox::activated, this, &DerivedView::take_rest);
+  other_pressure_ = new QuantityField(theme, Dimension::pressure);
+  other_pressure_->setObjectName(QStringLiteral("derived_other_pressure"));
+  other_pressure_->setAccessibleName(tr("The second pressure as it is typed, or as it was at rest"));
+  connect(other_pressure_, &QuantityField::value_given, this, [this](double pascal) {
+    other_pascal_ = pascal;
+    at_rest_ = std::min(at_rest_, 1);
+    refresh();
+  });
+  light_hours_ = new QuantityField(theme, Dimension::time);
+  light_hours_->setObjectName(QStringLiteral("derived_light_hours"));
+  light_hours_->setAccessibleName(tr("Hours of light in a day"));
+  connect(light_hours_, &QuantityField::value_given, this, [this](double seconds) {
+    light_s_ = std::clamp(seconds, 1.0, 86'400.0);
+    refresh();
+  });
   height_ = new QuantityField(theme, Dimension::length);
   height_->setObjectName(QStringLiteral("derived_height"));
   height_->setAccessibleName(tr("Height of the place above the sea"));
@@ -49,16 +69,6 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
                        {210, 96, 88, 116, 0});
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
-  keep_ = new QPushButton(tr("Keep as a channel"));
-  keep_->setObjectName(QStringLiteral("derived_keep"));
-  keep_->setToolTip(tr("The chosen row stands on the shelf then, is watched, judged and switched on like any other"));
-  connect(keep_, &QPushButton::clicked, this, &DerivedView::keep);
-  connect(table_, &QTableWidget::itemSelectionChanged, this,
-          [this] { keep_->setEnabled(!table_->selectionModel()->selectedRows().isEmpty()); });
-  keep_->setEnabled(false);
-  kept_ = new Text(theme, Face::small, tr("Choose a row to keep it."), Tint::quiet);
-  kept_->setObjectName(QStringLiteral("derived_kept"));
-  kept_->setWordWrap(true);
   auto* form = new QGridLayout;
   form->setHorizontalSpacing(12);
   form->setVerticalSpacing(4);
@@ -68,7 +78,10 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
                                    {tr("Second temperature"), second_temperature_},
                                    {tr("Pressure"), pressure_},
                                    {tr("Second pressure"), second_},
-                                   {tr("Height of the place"), height_}}) {
+                                   {tr("which is"), other_pressure_},
+                                   {tr("Height of the place"), height_},
+                                   {tr("Light"), light_},
+                                   {tr("Hours of light a day"), light_hours_}}) {
     auto* label = new Text(theme, Face::small, words, Tint::quiet);
     label->setBuddy(box);
     form->addWidget(label, 2 * (place / 3), place % 3);
@@ -88,14 +101,34 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
   all->addWidget(table_, 1);
   all->addLayout(own);
   all->addWidget(formula_wrong_);
-  auto* end = row(12);
-  end->addWidget(keep_);
-  end->addWidget(kept_, 1);
-  all->addLayout(end);
+  all->addLayout(end_row());
   setLayout(all);
   connect(&workbench, &Workbench::bench_changed, this, &DerivedView::list_channels);
+  connect(&workbench, &Workbench::selection_changed, this, &DerivedView::refresh);
   connect(&workbench, &Workbench::values_changed, this, &DerivedView::refresh);
   list_channels();
+}
+
+QLayout* DerivedView::end_row() {
+  keep_ = new QPushButton(tr("Keep as a channel"));
+  keep_->setObjectName(QStringLiteral("derived_keep"));
+  keep_->setToolTip(tr("The chosen row stands on the shelf then, is watched, judged and switched on like any other"));
+  connect(keep_, &QPushButton::clicked, this, &DerivedView::keep);
+  connect(table_, &QTableWidget::itemSelectionChanged, this,
+          [this] { keep_->setEnabled(!table_->selectionModel()->selectedRows().isEmpty()); });
+  keep_->setEnabled(false);
+  zero_ = new QPushButton(tr("It stands still now"));
+  zero_->setObjectName(QStringLiteral("derived_zero"));
+  zero_->setToolTip(tr("What the chosen channel's sensor reads now, the mean of half a minute, is taken as its rest"));
+  connect(zero_, &QPushButton::clicked, this, &DerivedView::take_zero);
+  kept_ = new Text(theme_, Face::small, tr("Choose a row to keep it."), Tint::quiet);
+  kept_->setObjectName(QStringLiteral("derived_kept"));
+  kept_->setWordWrap(true);
+  auto* end = row(12);
+  end->addWidget(keep_);
+  end->addWidget(zero_);
+  end->addWidget(kept_, 1);
+  return end;
 }
 
 // A quantity that no table has: two channels, what is done with them, and what comes out.
@@ -167,12 +200,17 @@ void DerivedView::list_channels() {
                                       {second_temperature_, Quantity::temperature},
                                       {humidity_, Quantity::humidity},
                                       {pressure_, Quantity::pressure},
-                                      {second_, Quantity::pressure}}) {
+                                      {second_, Quantity::pressure},
+                                      {light_, Quantity::illuminance}}) {
     const QString was = box->currentData().toString();
     box->clear();
     for (const Channel& channel : workbench_.bench().channels)
       if (channel.quantity == quantity && !channel.derived)
         box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
+    if (box == second_ && pressure_->count() > 0) {
+      box->addItem(tr("a typed one"), QString(typed_pressure));
+      box->addItem(tr("itself at rest"), QString(own_rest));
+    }
     if (const int again = box->findData(was); again >= 0) box->setCurrentIndex(again);
   }
   for (QComboBox* box : {a_, b_}) {
@@ -208,8 +246,83 @@ std::vector<QComboBox*> DerivedView::boxes_of(const DerivedQuantity& quantity) c
     if (input == Quantity::temperature) boxes.push_back(boxes.empty() ? temperature_ : second_temperature_);
     if (input == Quantity::humidity) boxes.push_back(humidity_);
     if (input == Quantity::pressure) boxes.push_back(boxes.empty() ? pressure_ : second_);
+    if (input == Quantity::illuminance) boxes.push_back(light_);
   }
-  return boxes;  // a height has none: it is typed
+  // A height and a time have none, they are typed; so may a pressure be.
+  if (boxes.size() == 2 && boxes[1] == second_ && second_->currentData().toString().startsWith(QLatin1Char(' ')))
+    boxes.pop_back();
+  return boxes;
+}
+
+std::optional<double> DerivedView::number_for(const DerivedQuantity& quantity,
+                                              const std::vector<QComboBox*>& boxes) const {
+  if (boxes.size() >= quantity.inputs.size()) return std::nullopt;
+  switch (quantity.inputs.back()) {
+    case Quantity::duration: return light_s_;
+    case Quantity::pressure: return other_pascal_;
+    default: return height_m_;
+  }
+}
+
+bool DerivedView::is_at_rest(const DerivedQuantity& quantity, const std::vector<QComboBox*>& boxes) const {
+  return boxes.size() < quantity.inputs.size() && quantity.inputs.back() == Quantity::pressure && at_rest_ > 0 &&
+         second_->currentData().toString() == own_rest;
+}
+
+DerivedView::Mean DerivedView::mean_now(const std::string& channel) const {
+  const auto readings = workbench_.past(channel);
+  Mean mean;
+  for (auto each = readings.rbegin(); each != readings.rend() && each->first >= readings.back().first - mean_s; ++each)
+    mean.value += each->second, ++mean.readings;
+  if (mean.readings > 0) mean.value /= mean.readings;
+  return mean;
+}
+
+void DerivedView::take_rest() {
+  at_rest_ = 0;
+  if (second_->currentData().toString() == own_rest) {
+    const QString name = pressure_->currentText();
+    const Mean mean = mean_now(pressure_->currentData().toString().toStdString());
+    if (mean.readings > 0) other_pascal_ = mean.value, at_rest_ = mean.readings;
+    kept_->setText(
+        mean.readings > 0
+            ? tr("%1 at rest: the mean of %2 readings. Take it while nothing drives it.").arg(name).arg(mean.readings)
+            : tr("No reading of %1 has come: type what it reads while nothing drives it.").arg(name));
+  }
+  refresh();
+}
+
+void DerivedView::take_zero() {
+  const Channel* chosen = workbench_.chosen().channel;
+  if (!chosen || !chosen->derived) return;
+  const Mean mean = mean_now(chosen->derived->of);
+  if (mean.readings == 0) return kept_->setText(tr("No reading of it has come: there is nothing to take."));
+  const std::string id = chosen->id;
+  workbench_.document().edit(tr("%1 at rest").arg(text_of(chosen->name)), [&](Bench& bench) {
+    DerivedFrom& from = *find_by_id(bench.channels, id)->derived;
+    from.number = mean.value, from.at_rest = mean.readings;
+  });
+  kept_->setText(tr("Its rest is the mean of %1 readings now.").arg(mean.readings));
+}
+
+DerivedFrom DerivedView::choice_of(const DerivedQuantity& quantity) const {
+  const auto boxes = boxes_of(quantity);
+  const auto id_in = [&](std::size_t i) { return boxes[i]->currentData().toString().toStdString(); };
+  return {.as = quantity.id,
+          .of = id_in(0),
+          .beside = boxes.size() > 1 ? id_in(1) : std::string(),
+          .number = number_for(quantity, boxes),
+          .at_rest = is_at_rest(quantity, boxes) ? at_rest_ : 0,
+          .formula = {},
+          .unknown = {}};
+}
+
+std::optional<double> DerivedView::off_at(const DerivedQuantity& quantity, double value) const {
+  Bench tried = workbench_.bench();
+  tried.channels.push_back(new_derived_channel(tried, quantity, choice_of(quantity)));
+  const auto chain = build_chain(tried, workbench_.catalogue(), tried.channels.back().id);
+  const auto budget = chain ? error_budget(*chain, value) : Result<Budget>(chain.problem());
+  return budget ? std::optional(budget->combined) : std::nullopt;
 }
 
 void DerivedView::refresh() {
@@ -220,6 +333,11 @@ void DerivedView::refresh() {
   if (!isVisible()) return;
   const NumberStyle& style = workbench_.style();
   height_->show_value(height_m_, text_of(with_unit(height_m_, 0, "m", style)));
+  other_pressure_->show_value(other_pascal_, text_of(with_unit(other_pascal_ / 100, 2, "hPa", style)));
+  other_pressure_->setEnabled(second_->currentData().toString().startsWith(QLatin1Char(' ')));
+  light_hours_->show_value(light_s_, text_of(with_unit(light_s_ / 3600, 1, "h", style)));
+  const Channel* chosen = workbench_.chosen().channel;
+  zero_->setVisible(chosen && chosen->derived && chosen->derived->at_rest > 0);
   std::vector<std::string> rows;
   std::vector<std::pair<QStringList, bool>> lines;
   const auto add_line = [&](const DerivedQuantity& quantity, const std::vector<QComboBox*>& boxes) {
@@ -231,18 +349,20 @@ void DerivedView::refresh() {
     }
     if (inputs.size() != boxes.size()) return;
     if (boxes.size() == 2 && boxes[0]->currentData() == boxes[1]->currentData()) return;
-    if (boxes.size() < quantity.inputs.size()) inputs.push_back({tr("height").toStdString(), height_m_, 0});
+    if (const auto number = number_for(quantity, boxes)) inputs.push_back({"", *number, 0});
+    const bool at_rest = is_at_rest(quantity, boxes);
     std::vector<std::vector<double>> correlation;
     if (shared_->isChecked() && boxes.size() == 2 && quantity.inputs.front() == Quantity::pressure)
       correlation = {{1, 0.5}, {0.5, 1}};
     const bool absolute =
-        quantity.id == typed_formula || std::ranges::none_of(boxes, [this](QComboBox* box) {
+        quantity.id == typed_formula || (at_rest && quantity.quantity == Quantity::pressure) ||
+        std::ranges::none_of(boxes, [this](QComboBox* box) {
           const Channel* channel = find_by_id(workbench_.bench().channels, box->currentData().toString().toStdString());
           return channel && channel->kind != PressureKind::none && channel->kind != PressureKind::absolute;
         });
-    const auto derived = absolute
-                             ? propagate(quantity.function, inputs, correlation)
-                             : Result<Derived>(Problem{tr("one of the pressures is not absolute").toStdString(), ""});
+    auto derived = absolute ? propagate(quantity.function, inputs, correlation)
+                            : Result<Derived>(Problem{tr("one of the pressures is not absolute").toStdString(), ""});
+    if (derived && at_rest) derived->standard = off_at(quantity, derived->value).value_or(derived->standard);
     // As its input is shown, where it is of the same kind.
     const Unit* shown = &base_unit(quantity.quantity);
     if (quantity.quantity == quantity.inputs.front())
@@ -262,7 +382,9 @@ void DerivedView::refresh() {
         QStringList{text_of(quantity.name),
                     text_of(with_unit(shown->from_base(derived->value), decimals, shown->symbol, style)),
                     text_of(with_unit(off, decimals, shown->symbol, style)),
-                    name_of_channel(inputs[static_cast<std::size_t>(most)].name), text_of(quantity.says)},
+                    name_of_channel(inputs[static_cast<std::size_t>(most)].name),
+                    quantity.accumulates ? tr("at this light for those hours; a channel counts it since midnight UTC")
+                                         : text_of(quantity.says)},
         false);
   };
   for (const DerivedQuantity& quantity : derived_quantities()) add_line(quantity, boxes_of(quantity));
@@ -296,16 +418,8 @@ void DerivedView::keep() {
   if (chosen.isEmpty()) return;
   const Bench& bench = workbench_.bench();
   DerivedFrom from = own_formula();
-  if (const DerivedQuantity* known = derived_quantity(rows_[static_cast<std::size_t>(chosen.front().row())])) {
-    const auto boxes = boxes_of(*known);
-    const auto id_in = [&](std::size_t i) { return boxes[i]->currentData().toString().toStdString(); };
-    from = {.as = known->id,
-            .of = id_in(0),
-            .beside = boxes.size() > 1 ? id_in(1) : std::string(),
-            .number = boxes.size() < known->inputs.size() ? std::optional(height_m_) : std::nullopt,
-            .formula = {},
-            .unknown = {}};
-  }
+  if (const DerivedQuantity* known = derived_quantity(rows_[static_cast<std::size_t>(chosen.front().row())]))
+    from = choice_of(*known);
   const auto own_quantity = enum_by_name<Quantity>(formula_is_->currentData().toString().toStdString());
   const auto follows = what_follows(bench, from, *own_quantity);
   if (!follows) return;

@@ -28,14 +28,31 @@ class DerivedView : public QWidget {
   void refresh();
   std::vector<QComboBox*> boxes_of(const DerivedQuantity& quantity) const;
   QLayout* formula_row();
+  QLayout* end_row();
+  /// What takes the place of the second input where no channel of the box does, base units.
+  std::optional<double> number_for(const DerivedQuantity& quantity, const std::vector<QComboBox*>& boxes) const;
+  bool is_at_rest(const DerivedQuantity& quantity, const std::vector<QComboBox*>& boxes) const;
+  struct Mean {
+    double value = 0;
+    int readings = 0;
+  };
+  /// Of a channel's last half minute.
+  Mean mean_now(const std::string& channel) const;
+  void take_rest();
+  void take_zero();
+  DerivedFrom choice_of(const DerivedQuantity& quantity) const;
+  /// How far what is held against its own rest may be off at a value, one standard uncertainty.
+  std::optional<double> off_at(const DerivedQuantity& quantity, double value) const;
   DerivedFrom own_formula() const;
   void keep();
 
   const Theme& theme_;
   Workbench& workbench_;
-  QComboBox *temperature_, *second_temperature_, *humidity_, *pressure_, *second_;
-  QuantityField* height_;
-  double height_m_ = 0;
+  QComboBox *temperature_, *second_temperature_, *humidity_, *pressure_, *second_, *light_;
+  QuantityField *height_, *other_pressure_, *light_hours_;
+  double height_m_ = 0, other_pascal_ = 101'325, light_s_ = 12 * 3600;
+  int at_rest_ = 0;  // readings of which other_pascal_ is the mean
+  QPushButton* zero_;
   QCheckBox* shared_;
   QComboBox *a_, *b_, *formula_is_;
   QLineEdit* formula_;

@@ -52,7 +52,7 @@ QString Manual::page_about(const QString& page, int view) {
         QStringLiteral("work-out-the-dew-point")}},
       {QStringLiteral("watch"),
        {QStringLiteral("record-and-judge"), QStringLiteral("record-and-judge"), QStringLiteral("record-and-judge"),
-        QStringLiteral("the-touch-test")}},
+        QStringLiteral("the-touch-test"), QStringLiteral("let-the-part-alarm")}},
       {QStringLiteral("handover"), {QStringLiteral("put-it-in-your-firmware")}},
       {QStringLiteral("logbook"), {QStringLiteral("keep-the-logbook")}}};
   const auto found = pages.find(page);

@@ -14,6 +14,7 @@
 #include "stream/listening.h"
 #include "widgets/text.h"
 
+#include <QDateTime>
 #include <QLocale>
 #include <QSignalBlocker>
 
@@ -46,7 +47,7 @@ Workbench::Workbench(std::shared_ptr<const Catalogue> catalogue)
       recording_(std::make_unique<Recording>()),
       source_(simulated_.get()) {
   take_up_locale();
-  clock_.start();
+  start_clock();
   repaint_.setSingleShot(true);
   repaint_.setInterval(repaint_ms);
   connect(&repaint_, &QTimer::timeout, this, &Workbench::values_changed);
@@ -127,6 +128,7 @@ void Workbench::refresh() {
   views_.clear();
   chains_.clear();
   beside_others_.clear();
+  for (auto& [id, day] : days_) day.until = -HUGE_VAL;  // its readings may be others now
   if (!find_by_id(bench().channels, channel_id_))
     channel_id_ = bench().channels.empty() ? "" : bench().channels.front().id;
   if (anchor_ && chosen().chain && !chosen().chain->stage(anchor_->stage)) anchor_.reset();
@@ -216,6 +218,8 @@ Anchor Workbench::solved_from() const {
   const Channel* channel = find_by_id(document_.bench().channels, channel_id_);
   const auto& chain = chosen().chain;
   const auto& latest = samples(channel_id_);
+  if (chain && !latest.empty() && chain->derived && chain->derived->setup().quantity->accumulates && chosen().reading)
+    return {StageName::derived, *chosen().reading};
   if (chain && !latest.empty())
     return {chain->stage(StageName::raw) ? StageName::raw : StageName::converter, latest.back().raw};
   return {StageName::world, channel ? (channel->wanted.from + channel->wanted.to) / 2 : 0};
@@ -238,12 +242,13 @@ void Workbench::set_source(LiveSource* source) {
   views_.clear();
   chains_.clear();
   beside_others_.clear();
+  days_.clear();
 }
 
 void Workbench::listen_to_shed() {
   set_source(simulated_.get());  // which follows the bench already
   // The tape begins with the last ten minutes, as if the bench had been open for a while.
-  clock_.restart();
+  start_clock();
   clock_offset_ = 0;
   {
     const QSignalBlocker quiet(this);  // one notice for all of it
@@ -308,7 +313,7 @@ std::vector<std::pair<double, double>> Workbench::past(const std::string& channe
   if (known == beside_others_.end())
     known = beside_others_.emplace(channel_id, RowChains(bench(), *catalogue_, *chain)).first;
   RowChains& beside = known->second;
-  beside.forget();
+  beside.forget(day_before(channel_id));
   const auto needs = beside.needs();
   std::vector<std::size_t> next(needs.size());
   for (const Sample& sample : samples(channel_id)) {
@@ -316,7 +321,8 @@ std::vector<std::pair<double, double>> Workbench::past(const std::string& channe
       for (const auto& theirs = samples(needs[i]); next[i] < theirs.size() && theirs[next[i]].seconds <= sample.seconds;
            ++next[i])
         beside.know(needs[i], theirs[next[i]].raw);
-    if (const auto reading = beside.reading(sample.raw)) readings.emplace_back(sample.seconds, *reading);
+    if (const auto reading = beside.reading(sample.raw, wall_clock(sample.seconds)))
+      readings.emplace_back(sample.seconds, *reading);
   }
   return readings;
 }
@@ -344,7 +350,7 @@ void Workbench::take_line(const SerialLine& line, double age_s) {
       auto& samples = samples_[channel.id];
       const Chain* chain = item.number ? steady_chain(channel.id) : nullptr;
       samples.push_back({now, chain ? raw_from_bytes(*chain, *raw) : *raw});
-      if (samples.size() > most_samples) samples.pop_front();
+      if (samples.size() > most_samples) forget_oldest(channel);
     }
   }
   raw_lines_.push_back(raw_line);
@@ -400,11 +406,47 @@ const Chain* Workbench::steady_chain(const std::string& channel_id) const {
   return known->second ? &*known->second : nullptr;
 }
 
+void Workbench::start_clock() {
+  clock_.restart();
+  began_s_ = static_cast<double>(QDateTime::currentMSecsSinceEpoch()) / 1000;
+}
+
+// What comes together over a day keeps it.
+void Workbench::forget_oldest(const Channel& channel) {
+  auto& samples = samples_[channel.id];
+  for (const Channel& other : bench().channels) {
+    const Chain* chain = other.is_derived_from(channel.id) ? steady_chain(other.id) : nullptr;
+    if (!chain || !chain->derived->setup().quantity->accumulates) continue;
+    const auto reading = read_raw(*chain->inputs.front(), samples.front().raw);
+    DayDose& before = days_[other.id].before;
+    reading ? before.take(wall_clock(samples.front().seconds), *reading) : before.miss();
+  }
+  samples.pop_front();
+}
+
+// Goes on from where it was; after a change of the bench once over all that is remembered.
+const DayDose& Workbench::day_of(const Channel& channel) const {
+  Day& day = days_[channel.id];
+  const Chain* chain = steady_chain(channel.id);
+  if (!chain || !chain->derived) return day.now;
+  if (std::isinf(day.until)) day.now = day.before;
+  const auto& all = samples(channel.id);
+  auto next = std::ranges::upper_bound(all, day.until, {}, &Sample::seconds);
+  for (; next != all.end(); ++next) {
+    const auto reading = read_raw(*chain->inputs.front(), next->raw);
+    reading ? day.now.take(wall_clock(next->seconds), *reading) : day.now.miss();
+    day.until = next->seconds;
+  }
+  return day.now;
+}
+
 // What the channels that this one needs read now. They have no side inputs of their own.
 SideValues Workbench::side_values(const std::string& channel_id) const {
   SideValues values;
   const Chain* needing = steady_chain(channel_id);
   if (!needing) return values;
+  if (needing->derived && needing->derived->setup().quantity->accumulates)
+    values[channel_id] = std::max(1.0, day_of(needing->channel).seen_s());
   for (const std::string& other : needing->side_channels) {
     const auto& latest = samples(other);
     const Chain* chain = latest.empty() ? nullptr : steady_chain(other);
@@ -426,7 +468,8 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
     return view;
   }
   const Chain* steady = steady_chain(channel_id);
-  auto chain = steady && steady->side_channels.empty()
+  const bool accumulates = steady && steady->derived && steady->derived->setup().quantity->accumulates;
+  auto chain = steady && steady->side_channels.empty() && !accumulates
                    ? Result<Chain>(*steady)
                    : build_chain(document_.bench(), *catalogue_, channel_id, side_values(channel_id));
   if (!chain) {
@@ -449,7 +492,8 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
     if (code) view.raw = *code;
   } else if (!latest.empty()) {
     view.raw = latest.back().raw;
-    view.reading = read_raw(*view.chain, latest.back().raw);
+    view.reading =
+        accumulates ? steady->derived->at(day_of(*view.channel).area(), 1) : read_raw(*view.chain, latest.back().raw);
   } else {
     view.reading = Problem{"no reading has arrived yet", "a connected board or the simulated shed"};
   }

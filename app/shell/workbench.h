@@ -5,6 +5,7 @@
 #include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
+#include <cmath>
 #include <deque>
 #include <map>
 #include <memory>
@@ -148,6 +149,10 @@ class Workbench : public QObject {
   const std::deque<Sample>& samples(const std::string& channel_id) const;
   /// Seconds and readings in base units, each beside what the others read then; those without a reading are left out.
   std::vector<std::pair<double, double>> past(const std::string& channel_id) const;
+  /// Of a channel that comes together over a day: what the day had before the first of samples().
+  const DayDose& day_before(const std::string& channel_id) const { return days_[channel_id].before; }
+  /// Seconds since 1970 UTC of a moment of this session.
+  double wall_clock(double session_seconds) const { return began_s_ + session_seconds; }
   /// Names seen on the line, with their latest value.
   const std::map<std::string, QString>& names_on_line() const { return names_on_line_; }
   /// What has come over the line since it was opened.
@@ -173,6 +178,9 @@ class Workbench : public QObject {
   SideValues side_values(const std::string& channel_id) const;
   const std::string& raw_channel(const std::string& channel_id) const;
   const Chain* steady_chain(const std::string& channel_id) const;
+  const DayDose& day_of(const Channel& channel) const;
+  void forget_oldest(const Channel& channel);
+  void start_clock();
   void keep_stage();
   double last_heard(const std::string& channel_id) const;
   bool is_silent(const Channel& channel) const;
@@ -197,6 +205,7 @@ class Workbench : public QObject {
   QTimer repaint_, patience_;
   QElapsedTimer clock_;
   double clock_offset_ = 0;
+  double began_s_ = 0;  // since 1970 UTC
   std::map<std::string, std::deque<Sample>> samples_;
   std::deque<RawLine> raw_lines_;
   std::map<std::string, QString> names_on_line_;
@@ -205,6 +214,11 @@ class Workbench : public QObject {
   mutable std::map<std::string, ChannelView> views_;
   mutable std::map<std::string, Result<Chain>> chains_;
   mutable std::map<std::string, RowChains> beside_others_;  // of channels that need others' readings
+  struct Day {
+    DayDose before, now;
+    double until = -HUGE_VAL;  // of the session, what now knows of
+  };
+  mutable std::map<std::string, Day> days_;  // by channels that come together over one
   struct Refused {
     double seconds;
     DigitalFault why;

@@ -83,9 +83,11 @@ void LogPlot::show_filtered(const std::vector<double>& values, const QString& na
   draw();
 }
 
-void LogPlot::show_switching(const std::optional<SwitchRule>& rule, const std::vector<bool>& on) {
+void LogPlot::show_switching(const std::optional<SwitchRule>& rule, const std::vector<bool>& on, const QString& name) {
+  if (!rule && !rule_) return;
   rule_ = rule;
   on_ = on;
+  on_name_ = name;
   draw();
 }
 
@@ -333,7 +335,8 @@ void LogPlot::draw() {
       i = end;
     }
     if (std::ranges::find(on_, true) != on_.end())
-      label(0.01, 0.93, tr("on"), colours.second, Qt::AlignLeft | Qt::AlignBottom, true);
+      label(0.01, 0.93, on_name_.isEmpty() ? tr("on") : on_name_, colours.second, Qt::AlignLeft | Qt::AlignBottom,
+            true);
   }
   QSharedPointer<QCPAxisTicker> ticker;
   if (watched_->is_dated) {

@@ -26,7 +26,8 @@ class LogPlot : public QWidget {
   /// A second course, one value a row; empty → none. \param name  written beside it; empty → "filtered"
   void show_filtered(const std::vector<double>& values, const QString& name = {});
   /// Where it switches, and when it was on; nothing → none.
-  void show_switching(const std::optional<SwitchRule>& rule, const std::vector<bool>& on);
+  /// \param name  written at the stretches; empty → "on"
+  void show_switching(const std::optional<SwitchRule>& rule, const std::vector<bool>& on, const QString& name = {});
   /// Brings rows into view, with as much again around them. \param from, to  rows of data, from 1
   void bring_into_view(std::size_t from, std::size_t to);
   void show_all();
@@ -59,6 +60,7 @@ class LogPlot : public QWidget {
   std::vector<RowBlock> filtered_blocks_;
   std::optional<SwitchRule> rule_;
   std::vector<bool> on_;
+  QString on_name_;
   bool whole_ = true;  // all of it is shown, also of what is still to come
 };
 

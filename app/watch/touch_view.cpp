@@ -1,7 +1,11 @@
 #include "watch/touch_view.h"
 
+#include <fmt/format.h>
+
+#include <QDate>
 #include <cmath>
 
+#include "diagnose/warm_up.h"
 #include "quantity/number_format.h"
 #include "widgets/findings.h"
 #include "widgets/form.h"
@@ -11,6 +15,7 @@ namespace {
 
 constexpr double before_s = 30;          // of readings that count as undisturbed
 constexpr double without_a_sheet_s = 9;  // time constant in still air of a sensor whose sheet states none
+constexpr double enough_seen = 0.86;     // of a rise: two time constants
 constexpr double by_hand = 3;            // times as quick as in still air, in the simulated shed
 
 }  // namespace
@@ -26,6 +31,10 @@ TouchView::TouchView(const Theme& theme, Workbench& workbench, WatchLog& log, Lo
   next_ = new QPushButton;
   next_->setObjectName(QStringLiteral("touch_next"));
   next_->setProperty("primary", true);
+  keep_ = new QPushButton(tr("Keep it with the channel"));
+  keep_->setObjectName(QStringLiteral("touch_keep"));
+  keep_->setToolTip(tr("The trim of a warm chip goes by it then"));
+  connect(keep_, &QPushButton::clicked, this, &TouchView::keep);
   findings_ = column(6);
   auto* all = column(10);
   all->addWidget(ways_box_);
@@ -33,6 +42,7 @@ TouchView::TouchView(const Theme& theme, Workbench& workbench, WatchLog& log, Lo
   all->addWidget(instruction_);
   all->addWidget(next_, 0, Qt::AlignLeft);
   all->addLayout(findings_);
+  all->addWidget(keep_, 0, Qt::AlignLeft);
   all->addStretch();
   setLayout(all);
   connect(ways_box_, &QComboBox::activated, this, &TouchView::refresh);
@@ -62,12 +72,20 @@ void TouchView::follow_channel() {
   phase_ = Phase::waiting;
   began_.reset(), ended_.reset();
   const Channel* channel = find_by_id(workbench_.bench().channels, channel_);
-  ways_ = channel ? touch_ways(channel->quantity) : std::vector<TouchWay>();
+  const Part* sensor = part();
+  const bool warms_itself = sensor && (sensor->senses == "chip" || sensor->senses == "board");
+  ways_ = channel ? touch_ways(channel->quantity, warms_itself) : std::vector<TouchWay>();
   ways_box_->clear();
   for (const TouchWay& each : ways_) ways_box_->addItem(tr(each.name));
   clear(findings_);
   plot_.show_filtered({});
   refresh();
+}
+
+const Part* TouchView::part() const {
+  const Channel* channel = find_by_id(workbench_.bench().channels, channel_);
+  const Device* device = channel ? find_by_id(workbench_.bench().devices, channel->device) : nullptr;
+  return device ? workbench_.catalogue().find(device->part) : nullptr;
 }
 
 const TouchWay* TouchView::way() const {
@@ -98,10 +116,8 @@ void TouchView::next_phase() {
       began_ = now;
       ended_.reset();
       phase_ = Phase::touched;
-      const ChannelView& view = workbench_.chosen();
-      const Device* device = view.channel ? find_by_id(workbench_.bench().devices, view.channel->device) : nullptr;
-      const Part* part = device ? workbench_.catalogue().find(device->part) : nullptr;
-      const double response = part && part->response_s > 0 ? part->response_s : without_a_sheet_s;
+      const Part* sensor = part();
+      const double response = sensor && sensor->response_s > 0 ? sensor->response_s : without_a_sheet_s;
       const auto readings = readings_of(channel_);
       const bool share = chosen->quantity == Quantity::illuminance && !readings.empty();
       workbench_.touch_in_shed(channel_, chosen->usual_change * (share ? readings.back().value : 1),
@@ -126,9 +142,10 @@ void TouchView::refresh() {
   next_->setEnabled(has_readings);
   care_->setText(chosen ? tr(chosen->care) : QString());
   care_->setVisible(chosen && *chosen->care);
-  next_->setText(phase_ == Phase::waiting   ? tr("I begin now")
-                 : phase_ == Phase::touched ? tr("I let go")
-                                            : tr("Once more"));
+  next_->setText(phase_ == Phase::waiting ? tr("I begin now")
+                 : phase_ == Phase::touched
+                     ? (chosen && chosen->kind == TouchKind::warm_up ? tr("It stands") : tr("I let go"))
+                     : tr("Once more"));
   const QString shed = workbench_.listens_to_line() ? QString() : tr(" Here the simulated shed has a hand of its own.");
   if (!chosen)
     instruction_->setText(channel_.empty() ? tr("This bench has no channels yet.")
@@ -136,15 +153,22 @@ void TouchView::refresh() {
   else if (!has_readings)
     instruction_->setText(tr("No reading has come yet: connect the board first."));
   else if (phase_ == Phase::waiting)
-    instruction_->setText(tr("Leave it alone for half a minute first. Then begin: %1").arg(tr(chosen->begin)) + shed);
+    instruction_->setText((chosen->kind == TouchKind::warm_up
+                               ? tr(chosen->begin)
+                               : tr("Leave it alone for half a minute first. Then begin: %1").arg(tr(chosen->begin))) +
+                          shed);
   else if (phase_ == Phase::touched)
-    instruction_->setText(tr(chosen->begin) + QLatin1Char(' ') + tr("Press when you let go."));
+    instruction_->setText(
+        tr(chosen->begin) + QLatin1Char(' ') +
+        (chosen->kind == TouchKind::warm_up ? tr("Press when it stands.") : tr("Press when you let go.")));
   else
     instruction_->setText(tr(chosen->end) + QLatin1Char(' ') + tr("What it does then is watched, too."));
   judge();
 }
 
 void TouchView::judge() {
+  found_.reset();
+  keep_->hide();
   if (!isVisible() || !began_ || !way()) return;
   const Channel* channel = find_by_id(workbench_.bench().channels, channel_);
   if (!channel) return;
@@ -153,6 +177,7 @@ void TouchView::judge() {
     if (ended_) std::erase_if(all, [&](const TouchReading& each) { return each.seconds > *ended_; });
     return all;
   };
+  if (way()->kind == TouchKind::warm_up) return judge_warm_up(*channel, until_end(readings));
   const auto rise = fit_step(until_end(readings), *began_);
   if (!rise) return list_findings(findings_, theme_, {{Severity::note, "Waiting for four readings."}}, 1);
   std::vector<TouchNeighbour> neighbours;
@@ -160,10 +185,8 @@ void TouchView::judge() {
     if (other.id != channel_ && other.quantity == channel->quantity)
       if (const auto fit = fit_step(until_end(readings_of(other.id)), *began_))
         neighbours.push_back({other.name.empty() ? other.id : other.name, *fit});
-  const Device* device = find_by_id(workbench_.bench().devices, channel->device);
-  const Part* part = device ? workbench_.catalogue().find(device->part) : nullptr;
   TouchSubject subject{.name = channel->name.empty() ? channel->id : channel->name};
-  if (part) subject.response_s = part->response_s;
+  if (const Part* sensor = part(); sensor && way()->kind == TouchKind::touch) subject.response_s = sensor->response_s;
   const auto& samples = workbench_.samples(channel_);
   if (const auto& chain = workbench_.chosen().chain; chain && !samples.empty()) {
     const auto here = read_raw(*chain, samples.back().raw), there = read_raw(*chain, samples.back().raw + 1);
@@ -176,12 +199,58 @@ void TouchView::judge() {
       findings.push_back({Severity::note, "Let go, it comes back with a time constant of " +
                                               with_prefix(fall->time_constant_s, "s", 2)});
   }
+  if (way()->kind == TouchKind::load && rise->reached >= enough_seen && rise->change > rise->by_itself) {
+    found_ = channel->warm_up.value_or(WarmUp{.time_constant_s = rise->time_constant_s});
+    found_->under_load = rise->change;
+  }
+  keep_->setVisible(found_.has_value());
   list_findings(findings_, theme_, findings, 6);
-  draw(*rise);
+  draw([&](double since) { return rise->at(since); });
+}
+
+void TouchView::judge_warm_up(const Channel& channel, const std::vector<TouchReading>& readings) {
+  const auto fit = fit_warm_up(readings, *began_);
+  if (!fit) return list_findings(findings_, theme_, {{Severity::note, "Waiting for six readings."}}, 1);
+  const Unit& base = base_unit(channel.quantity);
+  const int decimals = decimals_for(std::max(fit->standard, 1e-3), 1);
+  std::vector<Finding> findings;
+  const double unsure = 2 * fit->standard;
+  if (fit->rise < std::max(unsure, 2 * fit->misfit)) {
+    findings.push_back({Severity::warning, "It does not rise above its noise: was it cold, and is it the chip's own?"});
+  } else {
+    findings.push_back(
+        {Severity::note,
+         fmt::format("It warms itself by {} ± {}, with a time constant of {}: {:.0f} % of that was seen.",
+                     with_unit(fit->rise, decimals, difference_symbol(base), workbench_.style()),
+                     with_unit(unsure, decimals, difference_symbol(base), workbench_.style()),
+                     with_prefix(fit->time_constant_s, "s", 2, workbench_.style()), 100 * fit->reached)});
+    findings.push_back(fit->reached < enough_seen
+                           ? Finding{Severity::warning, "Go on: where it ends cannot be told yet."}
+                           : Finding{Severity::note,
+                                     fmt::format("It stands, to a hundredth, {} after it was switched on.",
+                                                 with_prefix(4.6 * fit->time_constant_s, "s", 2, workbench_.style()))});
+    if (fit->reached >= enough_seen) {
+      found_ = channel.warm_up.value_or(WarmUp());
+      found_->rise = fit->rise, found_->time_constant_s = fit->time_constant_s;
+    }
+  }
+  keep_->setVisible(found_.has_value());
+  list_findings(findings_, theme_, findings, 6);
+  draw([&](double since) { return fit->at(since); });
+}
+
+void TouchView::keep() {
+  if (!found_) return;
+  WarmUp kept = *found_;
+  kept.on = QDate::currentDate().toString(Qt::ISODate).toStdString();
+  workbench_.document().edit(tr("Own warmth of the sensor"), [&](Bench& bench) {
+    if (Channel* channel = find_by_id(bench.channels, channel_)) channel->warm_up = kept;
+  });
+  judge();
 }
 
 // The curve that was fitted, over the readings that the page draws; their clock begins elsewhere.
-void TouchView::draw(const StepFit& rise) const {
+void TouchView::draw(const std::function<double(double)>& value_at) const {
   const auto& watched = log_.watched();
   const auto& samples = workbench_.samples(channel_);
   if (!watched || watched->log->rows.empty() || samples.empty() || !log_.is_session()) return;
@@ -192,7 +261,7 @@ void TouchView::draw(const StepFit& rise) const {
   for (std::size_t i = 0; i < watched->log->rows.size(); ++i) {
     const double at = watched->log->rows[i].seconds;
     const bool within = at >= begin && at <= end;
-    course.push_back(within ? watched->chain.shown->from_base(rise.at(at - begin)) : std::nan(""));
+    course.push_back(within ? watched->chain.shown->from_base(value_at(at - begin)) : std::nan(""));
     if (at > begin - before_s && i < first) first = i;
   }
   plot_.show_filtered(course, tr("fitted"));

@@ -25,8 +25,12 @@ class TouchView : public QWidget {
   void next_phase();
   void refresh();
   void judge();
-  void draw(const StepFit& rise) const;
+  void judge_warm_up(const Channel& channel, const std::vector<TouchReading>& readings);
+  /// \param value_at  base units, of seconds since it began
+  void draw(const std::function<double(double)>& value_at) const;
+  void keep();
   /// Base units, from a little before it began. Empty where the channel has no readings.
+  const Part* part() const;
   std::vector<TouchReading> readings_of(const std::string& channel_id) const;
   const TouchWay* way() const;
 
@@ -36,7 +40,8 @@ class TouchView : public QWidget {
   LogPlot& plot_;
   Text *instruction_, *care_;
   QComboBox* ways_box_;
-  QPushButton* next_;
+  QPushButton *next_, *keep_;
+  std::optional<WarmUp> found_;  // that can be kept
   QVBoxLayout* findings_;
   std::vector<TouchWay> ways_;
   std::string channel_;  // that is tested

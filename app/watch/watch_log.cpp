@@ -72,8 +72,12 @@ void WatchLog::refresh() {
   }
   Came came;
   std::map<std::string, CameRaws> others;
+  DayDose day;
+  double clock = 0;
   if (is_session()) {
     const auto& samples = workbench_.samples(channel);
+    day = workbench_.day_before(channel);
+    if (!samples.empty()) clock = workbench_.wall_clock(samples.back().seconds);
     for (const Sample& sample : samples) came.emplace_back(sample.seconds - samples.back().seconds, sample.raw);
     const auto& chain = workbench_.view(channel).chain;
     if (chain && !samples.empty())
@@ -88,7 +92,7 @@ void WatchLog::refresh() {
   }
   work_.start_telling<Sofar>(
       [bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(), channel, path = path_.toStdString(),
-       came = std::move(came),
+       came = std::move(came), day, clock,
        others = std::move(others)](const std::atomic<bool>& cancelled,
                                    const std::function<void(Sofar)>& tell) -> Result<std::shared_ptr<const Watched>> {
         auto chain = build_chain(bench, *catalogue, channel);
@@ -108,7 +112,8 @@ void WatchLog::refresh() {
         std::optional<RowChains> rows;
         if (chain->derived || !chain->side_channels.empty()) rows.emplace(bench, *catalogue, *chain);
         RowChains* beside = rows ? &*rows : nullptr;
-        auto log = path.empty() ? Result<ChannelLog>(log_of_raws(*chain, came, beside, others))
+        if (rows && path.empty()) rows->forget(day);
+        auto log = path.empty() ? Result<ChannelLog>(log_of_raws(*chain, came, beside, others, clock))
                                 : read_channel_log(path, *chain, "", progress, beside);
         if (!log) return log.problem();
         // Of a recording that it shares with quicker channels only its own rows.

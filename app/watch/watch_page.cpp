@@ -5,6 +5,7 @@
 
 #include "sources/recording.h"
 #include "stream/span_export.h"
+#include "watch/alarm_view.h"
 #include "watch/filter_view.h"
 #include "watch/signal_view.h"
 #include "watch/switch_view.h"
@@ -35,6 +36,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
     return scrolled(switch_);
   });
   views_->add([this, &theme, &workbench] { return new TouchView(theme, workbench, *log_, *plot_); });
+  views_->add([this, &theme, &workbench] { return scrolled(new AlarmView(theme, workbench, *log_, *plot_)); });
   views_->setFixedWidth(theme.column_px(308));
   connect(&theme, &Theme::changed, this, [this, &theme] { views_->setFixedWidth(theme.column_px(308)); });
   tabs_ = new ViewTabs(view_names());
@@ -115,7 +117,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   show_view(0);
 }
 
-QStringList WatchPage::view_names() { return {tr("Signal"), tr("Filter"), tr("Switch"), tr("Touch")}; }
+QStringList WatchPage::view_names() { return {tr("Signal"), tr("Filter"), tr("Switch"), tr("Touch"), tr("Alarm")}; }
 
 void WatchPage::show_view(int view) {
   views_->show_view(view);

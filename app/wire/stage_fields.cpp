@@ -494,10 +494,20 @@ std::vector<FieldRow> derived_fields(const Workbench& workbench) {
     const auto input = [i](DerivedFrom& from) -> std::string& { return i == 0 ? from.of : from.beside; };
     if (i == 1 && workbench.chosen().channel->derived->beside.empty()) {
       const Dimension dimension = dimension_of(follows.inputs[i]);
+      const bool at_rest = workbench.chosen().channel->derived->at_rest > 0;
       rows.push_back(quantity(
-          "Second input", "Typed, where no channel reads it", dimension, base_unit(dimension), -huge, huge,
+          at_rest               ? "At rest it read"
+          : follows.accumulates ? "Light a day"
+                                : "Second input",
+          at_rest               ? "The mean of readings while nothing was on it; Correct, Derived takes it anew"
+          : follows.accumulates ? "For what is typed into the strip; readings count the time themselves"
+                                : "Typed, where no channel reads it",
+          dimension, follows.accumulates ? *unit_by_ucum("h") : base_unit(dimension), -huge, huge,
           [](const Pieces& at) { return at.channel->derived->number.value_or(0); },
-          [](Pieces& at, double value) { at.channel->derived->number = value; }));
+          [](Pieces& at, double value) {
+            at.channel->derived->number = value;
+            at.channel->derived->at_rest = std::min(at.channel->derived->at_rest, 1);  // no mean any more
+          }));
       continue;
     }
     rows.push_back(choice(

@@ -301,6 +301,8 @@ struct DerivedFrom {
   std::string of;                ///< channel of its first input, whose raw number is this channel's too
   std::string beside;            ///< channel of its second input; empty → `number`, or there is none
   std::optional<double> number;  ///< the second input typed, base units: a height
+  int at_rest = 0;               ///< of so many readings number is the mean, that the first input took while nothing was
+                                 ///< on it; 0 → number is of another origin
   std::string formula;           ///< where it is one's own, of `a` and `b`, the inputs in base units
   UnknownKeys unknown;
 
@@ -315,6 +317,25 @@ struct HandedOver {
   UnknownKeys unknown;
 
   bool operator==(const HandedOver&) const = default;
+};
+
+/// How a sensor inside a chip warms itself, as it was recorded; base difference units.
+struct WarmUp {
+  double rise = 0;             ///< after it was switched on, in the end
+  double time_constant_s = 0;  ///< of that
+  double under_load = 0;       ///< that it rises more while the chip works as hard as it ever will; 0 → not recorded
+  std::string on;              ///< day, ISO 8601
+  UnknownKeys unknown;
+
+  bool operator==(const WarmUp&) const = default;
+};
+
+/// What the part itself is to compare the reading with, base units as this bench corrects it; nothing → no limit.
+struct OwnLimits {
+  std::optional<double> upper, lower;
+  UnknownKeys unknown;
+
+  bool operator==(const OwnLimits&) const = default;
 };
 
 struct Channel {
@@ -339,6 +360,8 @@ struct Channel {
   std::vector<std::string> cautions;
   std::optional<SwitchingRule> switching;  ///< what hangs on its reading
   std::optional<KeptFilter> filter;        ///< of its readings, in firmware
+  std::optional<WarmUp> warm_up;           ///< of a sensor inside a chip
+  std::optional<OwnLimits> limits;         ///< in the part's own registers
   std::optional<HandedOver> handed_over;
   std::optional<SimulatedCourse> simulation;
   UnknownKeys unknown;

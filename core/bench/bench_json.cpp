@@ -225,6 +225,7 @@ struct Fields<DerivedFrom> {
     visit("of", self.of, {.required = true});
     visit("beside", self.beside);
     visit("number", self.number);
+    visit("at_rest", self.at_rest, {.minimum = 0, .maximum = 1e6});
     visit("formula", self.formula);
   }
 };
@@ -234,6 +235,24 @@ struct Fields<HandedOver> {
   static void list(auto& self, auto&& visit) {
     visit("source", self.source, {.required = true});
     visit("on", self.on);
+  }
+};
+
+template <>
+struct Fields<WarmUp> {
+  static void list(auto& self, auto&& visit) {
+    visit("rise", self.rise, {.required = true});
+    visit("time_constant_s", self.time_constant_s, {.minimum = 0, .required = true});
+    visit("under_load", self.under_load);
+    visit("on", self.on);
+  }
+};
+
+template <>
+struct Fields<OwnLimits> {
+  static void list(auto& self, auto&& visit) {
+    visit("upper", self.upper);
+    visit("lower", self.lower);
   }
 };
 
@@ -261,6 +280,8 @@ struct Fields<Channel> {
     visit("cautions", self.cautions);
     visit("switching", self.switching);
     visit("filter", self.filter);
+    visit("warm_up", self.warm_up);
+    visit("limits", self.limits);
     visit("handed_over", self.handed_over);
     visit("simulation", self.simulation);
   }

@@ -79,6 +79,8 @@ void Builder::add_reading_links() {
 // nothing of the slope away from its points; other models follow it, and their covariance says how well.
 std::optional<Range> Builder::proven() const {
   const Correction& correction = chain_.channel.correction;
+  // What it is off by at rest is taken off as by a calibration at one point; only a curve knows more.
+  if (rest_ && correction.coefficients.size() <= 1 && correction.table.empty()) return Range{*rest_, *rest_};
   if (correction.standard_uncertainty <= 0 || correction.empty()) return std::nullopt;
   if (correction.coefficients.size() == 1 && correction.covered) return correction.covered;
   constexpr double everywhere = std::numeric_limits<double>::infinity();

@@ -26,14 +26,20 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
   if (!channel.device.empty() || channel.arrives)
     return Problem{"a channel that is worked out has no sensor of its own", "neither \"device\" nor \"arrives\""};
   const bool second = quantity->inputs.size() > 1;
+  const bool tared = second && from.at_rest > 0 && from.beside.empty();
+  if (tared && quantity->inputs.front() != quantity->inputs.back())
+    return Problem{
+        fmt::format("the second input of the {} is no {}", quantity->name, enum_name(quantity->inputs.front())),
+        "\"at_rest\" only where both inputs are of one kind"};
   if (second && from.beside.empty() && !from.number)
     return Problem{fmt::format("the {} takes a second input, {}", quantity->name, enum_name(quantity->inputs.back())),
                    "a channel in \"beside\", or a \"number\""};
-  auto first = input_chain(from.of, quantity->inputs.front());
+  auto first = input_chain(from.of, quantity->inputs.front(), tared ? from.number : std::nullopt);
   if (!first) return first.problem();
   for (const std::string& id : from.is_own_formula() ? std::vector<std::string>() : std::vector{from.of, from.beside})
     if (const Channel* input = find_by_id(bench_.channels, id);
-        input && input->kind != PressureKind::none && input->kind != PressureKind::absolute)
+        input && input->kind != PressureKind::none && input->kind != PressureKind::absolute &&
+        !(tared && quantity->quantity == quantity->inputs.front()))
       return Problem{fmt::format("\"{}\" is no absolute pressure", id), "channels of absolute pressure"};
   DerivedLink::Setup setup{.quantity = quantity,
                            .first_symbol = std::string(first->base->symbol),
@@ -51,7 +57,9 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
     setup.beside_symbol = std::string(base_unit(quantity->inputs.back()).symbol);
     std::shared_ptr<const Chain> beside;
     if (from.beside.empty()) {
-      setup.beside = *from.number;
+      const auto seen = quantity->accumulates ? beside_.find(channel.id) : beside_.end();
+      setup.beside = seen == beside_.end() ? *from.number : seen->second;
+      if (tared) beside = chain_.inputs.front();
     } else {
       auto chain = input_chain(from.beside, quantity->inputs.back());
       if (!chain) return chain.problem();
@@ -64,8 +72,10 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
     }
     chain_.inputs.push_back(std::move(beside));
   }
-  const std::string caption =
-      !second ? "from " + from.of : fmt::format("beside {:.4g} {}", setup.beside, setup.beside_symbol);
+  const std::string caption = !second                 ? "from " + from.of
+                              : quantity->accumulates ? fmt::format("over {:.3g} h", setup.beside / 3600)
+                              : tared ? fmt::format("at rest {:.6g} {}", setup.beside, setup.beside_symbol)
+                                      : fmt::format("beside {:.4g} {}", setup.beside, setup.beside_symbol);
   add_reading_links();
   const std::size_t here = chain_.compensated_node;
   chain_.derived = std::make_shared<DerivedLink>(std::move(setup));
@@ -121,7 +131,7 @@ Result<std::shared_ptr<const DerivedQuantity>> what_follows(const Bench& bench, 
                       [formula = *read](std::span<const double> values) { return formula.at(values); }, from.formula}));
 }
 
-Result<Chain> Builder::input_chain(const std::string& id, Quantity quantity) const {
+Result<Chain> Builder::input_chain(const std::string& id, Quantity quantity, std::optional<double> rest) const {
   const Channel* input = find_by_id(bench_.channels, id);
   if (!input)
     return Problem{fmt::format("there is no channel \"{}\" to work it out from", id), "a channel of the bench"};
@@ -130,7 +140,9 @@ Result<Chain> Builder::input_chain(const std::string& id, Quantity quantity) con
     return Problem{fmt::format("\"{}\" reads {}", id, enum_name(input->quantity)),
                    fmt::format("a channel of {}", enum_name(quantity))};
   if (depth_ >= 2) return Problem{"channels hang on each other in a circle", "inputs without a loop"};
-  return Builder(bench_, catalogue_, *input, beside_, depth_ + 1).build();
+  Builder builder(bench_, catalogue_, *input, beside_, depth_ + 1);
+  builder.rest_ = rest;
+  return builder.build();
 }
 
 Channel new_derived_channel(const Bench& bench, const DerivedQuantity& quantity, const DerivedFrom& from) {

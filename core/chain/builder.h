@@ -16,7 +16,8 @@ class Builder {
 
  private:
   Result<Chain> build_derived(const DerivedFrom& from);
-  Result<Chain> input_chain(const std::string& id, Quantity quantity) const;
+  /// \param rest  what it read at rest, where it is held against that
+  Result<Chain> input_chain(const std::string& id, Quantity quantity, std::optional<double> rest = {}) const;
   Result<Chain> build_arriving();
   static std::string decimals_words(int decimals);
   Result<Chain> build_behind(const Unit& unit, const std::string& form);
@@ -56,6 +57,7 @@ class Builder {
   const Channel& asked_;
   SideValues beside_;
   int depth_;  // of chains that measure what others need
+  std::optional<double> rest_;  // reading that this one is held against, of the same sensor
   Chain chain_;
   const Device* device_ = nullptr;
   const Part* part_ = nullptr;

@@ -54,6 +54,8 @@ struct Chain {
   /// Of a channel that is worked out from others: how, and the chains that read them, in the order of its inputs; null
   /// for a number that is typed.
   std::shared_ptr<const DerivedLink> derived;
+  /// Whether its second input is what the first one's own sensor read at rest: what is off at both is the same.
+  bool is_tared() const { return derived && channel.derived && channel.derived->at_rest > 0 && inputs.size() > 1; }
   std::vector<std::shared_ptr<const Chain>> inputs;
 
   const Stage* stage(StageName name) const;

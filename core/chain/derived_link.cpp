@@ -100,7 +100,10 @@ Result<double> DerivedLink::inverse(double outer) const {
 std::vector<TraceLine> DerivedLink::explain(double outer, const NumberStyle& style) const {
   const double value = at(outer, setup_.beside);
   std::string from = "from " + with_unit(outer, 3, setup_.first_symbol, style);
-  if (setup_.quantity->inputs.size() > 1) from += " beside " + with_unit(setup_.beside, 3, setup_.beside_symbol, style);
+  if (setup_.quantity->accumulates)
+    from += " over " + with_unit(setup_.beside / 3600, 2, "h", style);
+  else if (setup_.quantity->inputs.size() > 1)
+    from += " beside " + with_unit(setup_.beside, 3, setup_.beside_symbol, style);
   return {{setup_.quantity->name, from, with_unit(value, 3, setup_.symbol, style), value, setup_.quantity->says}};
 }
 

@@ -18,6 +18,13 @@ constexpr std::array ways = {
              "Lay a damp cloth, wrung out, around the sensor; no water on the board.", "Take the cloth away.",
              "Cold spray and heat guns crack parts and burn hands; steam and hot drinks do not belong beside a board.",
              -4},
+    TouchWay{"switch it on cold", Quantity::temperature, 1,
+             "Leave the board without power for an hour, away from sun. Switch it on and press at the same moment.",
+             "Leave it on.", "", 4, TouchKind::warm_up},
+    TouchWay{"let it work hard", Quantity::temperature, 1,
+             "Let it do all that it ever will at once: radio, outputs, display. It must have been on long enough "
+             "before.",
+             "Let it rest again.", "What gets hot may burn: do not touch it to find out.", 3, TouchKind::load},
     TouchWay{"breathe at it", Quantity::humidity, 1, "Breathe at it slowly from a hand's width.", "Step back.",
              "Do not blow into an opening: drops stay inside.", 25},
     TouchWay{"cover it", Quantity::illuminance, -1,
@@ -62,10 +69,10 @@ Solved solve(std::span<const TouchReading> after, double begin, double before, d
 
 }  // namespace
 
-std::vector<TouchWay> touch_ways(Quantity quantity) {
+std::vector<TouchWay> touch_ways(Quantity quantity, bool warms_itself) {
   std::vector<TouchWay> found;
   for (const TouchWay& way : ways)
-    if (way.quantity == quantity) found.push_back(way);
+    if (way.quantity == quantity && (warms_itself || way.kind == TouchKind::touch)) found.push_back(way);
   return found;
 }
 

@@ -12,6 +12,12 @@
 
 namespace fair_gauge {
 
+enum class TouchKind {
+  touch,
+  warm_up,  ///< of a sensor inside a chip, from the moment that it is switched on
+  load      ///< of the same, while the chip works as hard as it ever will
+};
+
 /// Something that can be done to a sensor by hand.
 struct TouchWay {
   const char* name;     ///< "warm it by hand"
@@ -21,9 +27,10 @@ struct TouchWay {
   const char* end;      ///< what to do afterwards
   const char* care;     ///< empty → nothing to mind
   double usual_change;  ///< base units; of illuminance a share of what it is. For the simulated shed
+  TouchKind kind = TouchKind::touch;
 };
-/// Those that move a quantity, the gentlest first.
-std::vector<TouchWay> touch_ways(Quantity quantity);
+/// Those that move a quantity, the gentlest first. \param warms_itself  the sensor sits in or on a chip that works
+std::vector<TouchWay> touch_ways(Quantity quantity, bool warms_itself = false);
 
 struct TouchReading {
   double seconds;

@@ -161,6 +161,11 @@ Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> 
   return composition;
 }
 
+Result<double> value_by_registers(const ByteLayout& layout, std::span<const unsigned> values,
+                                  const std::string& expression, const std::map<std::string, double>& settings) {
+  return Numbers(layout, values, settings).value_of(expression);
+}
+
 Result<unsigned> read_register(const PartRegister& reg, std::string_view text) {
   const auto bytes = read_hex(text);
   if (!bytes) return bytes.problem();

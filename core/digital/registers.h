@@ -74,6 +74,10 @@ struct Composition {
 Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> values,
                             const std::map<std::string, double>& settings = {});
 
+/// The value of an expression of settings and register fields.
+Result<double> value_by_registers(const ByteLayout& layout, std::span<const unsigned> values,
+                                  const std::string& expression, const std::map<std::string, double>& settings = {});
+
 /// The registers of a device or controller: after power-on, with what the bench sets of them.
 std::vector<unsigned> registers_of(const ByteLayout& layout, const std::map<std::string, double>& settings,
                                    const std::map<std::string, double>& registers);

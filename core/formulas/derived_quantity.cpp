@@ -55,6 +55,13 @@ const std::vector<DerivedQuantity>& derived_quantities() {
        {temperature, temperature},
        [](Values v) { return v[0] - v[1]; },
        "what one side is warmer than the other"},
+      {"light-dose",
+       "light dose of a day",
+       light_dose,
+       {illuminance, duration},
+       [](Values v) { return v[0] * v[1] / 3600; },
+       "how much light fell since midnight UTC",
+       true},
   };
   return table;
 }

@@ -19,9 +19,11 @@ struct DerivedQuantity {
   /// Of the inputs, all in base units; not a number where there is none.
   std::function<double(std::span<const double>)> function;
   std::string says;  ///< what it is good for
+  /// It comes together over a day: readings one after another stand for the second input, the time they were seen.
+  bool accumulates = false;
 };
 
-/// Dew and frost point, absolute humidity, vapour-pressure deficit, wet bulb, differences of two pressures and two
+/// Light that falls in a day, dew and frost point, absolute humidity, vapour-pressure deficit, wet bulb, differences of two pressures and two
 /// temperatures, pressure at sea level, height in the standard atmosphere and above another place.
 /// \source each of the formulas in air.h
 const std::vector<DerivedQuantity>& derived_quantities();

@@ -166,6 +166,28 @@ enum class LimitForm {
   floating   ///< a mantissa with a binary exponent above it
 };
 
+/// Whether a reading equal to the limit trips it.
+enum class AlarmEquality { none, upper, both };
+
+/// How a part compares and what its output does, as expressions of its register fields; empty → the usual.
+struct AlarmLayout {
+  std::string on;                                ///< 0 → it does not compare; usually 1
+  std::string window;                            ///< 1 → trips on either side; usually 0: released below the lower limit
+  std::string latched;                           ///< 1 → stays until it is cleared
+  std::string interrupt;                         ///< 1 → calls at every change of side, until it is cleared
+  std::string active_high;                       ///< of its pin
+  std::string faults;                            ///< readings in a row until it trips; usually 1
+  std::string hysteresis;                        ///< compared units, on the way down
+  double whole = 0;                              ///< steps to which the reading is cut first, compared units; 0 → none
+  AlarmEquality equality = AlarmEquality::none;  ///< what a reading that equals a limit does
+  std::string pin;                               ///< empty → it has none
+  std::string tells;                             ///< how it says so without a pin
+  std::string cleared_by;                        ///< "a read of 0x01"
+  UnknownKeys unknown;
+
+  bool operator==(const AlarmLayout&) const = default;
+};
+
 /// How a part keeps its alert limits: their own step is not always that of the reading.
 struct LimitLayout {
   std::optional<Quantity> quantity;  ///< what is limited; nothing → the first that the part measures
@@ -179,6 +201,7 @@ struct LimitLayout {
   double step = 1;       ///< base units, or of unit
   double zero = 0;       ///< what the number 0 stands for, in the same
   std::string compared;  ///< what the part compares, and what clears the alert
+  std::optional<AlarmLayout> alarm;  ///< how it does; nothing → nobody has described it
   UnknownKeys unknown;
 
   bool operator==(const LimitLayout&) const = default;
@@ -292,5 +315,6 @@ struct ByteLayout {
 
 std::span<const EnumName<FieldSign>> enum_names(FieldSign);
 std::span<const EnumName<LimitForm>> enum_names(LimitForm);
+std::span<const EnumName<AlarmEquality>> enum_names(AlarmEquality);
 
 }  // namespace fair_gauge

@@ -87,6 +87,12 @@ std::span<const EnumName<Rest>> enum_names(Rest) {
                                        EnumName{Rest::never, "never"}};
   return table;
 }
+std::span<const EnumName<AlarmEquality>> enum_names(AlarmEquality) {
+  static constexpr std::array table = {EnumName{AlarmEquality::none, "none"}, EnumName{AlarmEquality::upper, "upper"},
+                                       EnumName{AlarmEquality::both, "both"}};
+  return table;
+}
+
 std::span<const EnumName<LimitForm>> enum_names(LimitForm) {
   static constexpr std::array table = {EnumName{LimitForm::twos, "twos"}, EnumName{LimitForm::positive, "positive"},
                                        EnumName{LimitForm::floating, "floating"}};

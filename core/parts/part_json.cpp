@@ -134,6 +134,24 @@ struct Fields<PartAddress> {
 };
 
 template <>
+struct Fields<AlarmLayout> {
+  static void list(auto& self, auto&& visit) {
+    visit("on", self.on);
+    visit("window", self.window);
+    visit("latched", self.latched);
+    visit("interrupt", self.interrupt);
+    visit("active_high", self.active_high);
+    visit("faults", self.faults);
+    visit("hysteresis", self.hysteresis);
+    visit("whole", self.whole, {.minimum = 0});
+    visit("equality", self.equality);
+    visit("pin", self.pin);
+    visit("tells", self.tells);
+    visit("cleared_by", self.cleared_by);
+  }
+};
+
+template <>
 struct Fields<LimitLayout> {
   static void list(auto& self, auto&& visit) {
     visit("quantity", self.quantity);
@@ -147,6 +165,7 @@ struct Fields<LimitLayout> {
     visit("step", self.step, {.minimum = 1e-9, .required = true});
     visit("zero", self.zero);
     visit("compared", self.compared);
+    visit("alarm", self.alarm);
   }
 };
 

@@ -15,6 +15,8 @@ std::span<const EnumName<Quantity>> enum_names(Quantity) {
                                        EnumName{altitude, "altitude"},
                                        EnumName{absolute_humidity, "absolute-humidity"},
                                        EnumName{temperature_difference, "temperature-difference"},
+                                       EnumName{light_dose, "light-dose"},
+                                       EnumName{duration, "duration"},
                                        EnumName{number, "number"}};
   return table;
 }
@@ -37,6 +39,8 @@ Dimension dimension_of(Quantity quantity) {
     case Quantity::altitude: return Dimension::length;
     case Quantity::absolute_humidity: return Dimension::water_content;
     case Quantity::temperature_difference: return Dimension::temperature_difference;
+    case Quantity::light_dose: return Dimension::light_dose;
+    case Quantity::duration: return Dimension::time;
     case Quantity::number: return Dimension::number;
   }
   return Dimension::number;
@@ -44,7 +48,8 @@ Dimension dimension_of(Quantity quantity) {
 
 std::optional<Quantity> quantity_in(Dimension dimension) {
   for (const auto& [quantity, name] : enum_names(Quantity{}))
-    if (dimension_of(quantity) == dimension && quantity != Quantity::bridge_voltage && quantity != Quantity::number)
+    if (dimension_of(quantity) == dimension && quantity != Quantity::bridge_voltage && quantity != Quantity::number &&
+        quantity != Quantity::duration)
       return quantity;
   return std::nullopt;
 }

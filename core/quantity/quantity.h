@@ -18,6 +18,8 @@ enum class Quantity {
   altitude,
   absolute_humidity,       ///< water in the air
   temperature_difference,  ///< of two channels
+  light_dose,              ///< that fell over a time
+  duration,
   number                   ///< without a unit: by a formula of one's own
 };
 

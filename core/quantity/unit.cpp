@@ -37,6 +37,7 @@ constexpr std::array units = {
     Unit{illuminance, "lm/[ft_i]2", "fc", foot_candle, 0, false, "footcandle foot-candle ftcd"},
     Unit{irradiance, "W/m2", "W/m²", 1, 0, true, "W/m^2"},
     Unit{water_content, "g/m3", "g/m³", 1, 0, false, "g/m^3"},
+    Unit{light_dose, "lx.h", "lx·h", 1, 0, true, "lxh lx*h luxhours"},
     Unit{length, "m", "m", 1, 0, true, "metre meter"},
     Unit{length, "[ft_i]", "ft", 0.3048, 0, false, "foot feet '"},
     Unit{length, "[in_i]", "in", 0.0254, 0, false, "inch inches \""},
@@ -79,6 +80,7 @@ std::string_view dimension_name(Dimension dimension) {
     case irradiance: return "irradiance";
     case length: return "length";
     case water_content: return "absolute humidity";
+    case light_dose: return "light dose";
     case voltage: return "voltage";
     case current: return "current";
     case resistance: return "resistance";

@@ -21,6 +21,7 @@ enum class Dimension {
   resistance,              ///< base: ohm
   capacitance,             ///< base: farad
   water_content,           ///< of air; base: gram per cubic metre
+  light_dose,              ///< illuminance over time; base: lux hour
   time,                    ///< base: second
   frequency,               ///< base: hertz
 };

@@ -371,14 +371,14 @@ Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain,
 }
 
 ChannelLog log_of_raws(const Chain& chain, const CameRaws& came, RowChains* beside,
-                       const std::map<std::string, CameRaws>& others) {
+                       const std::map<std::string, CameRaws>& others, double clock) {
   ChannelLog log{.all_rows = came.size(), .has_time = true};
   std::map<std::string, std::size_t> next;  // of each of the others
   for (const auto& [seconds, raw] : came) {
     for (const auto& [id, theirs] : others)
       for (std::size_t& at = next[id]; at < theirs.size() && theirs[at].first <= seconds; ++at)
         beside->know(id, theirs[at].second);
-    const auto base = beside ? beside->reading(raw) : read_raw(chain, raw);
+    const auto base = beside ? beside->reading(raw, clock + seconds) : read_raw(chain, raw);
     log.rows.push_back({.row = static_cast<std::uint32_t>(log.rows.size() + 1),
                         .seconds = seconds,
                         .raw = raw,

@@ -66,9 +66,9 @@ Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain,
 using CameRaws = std::vector<std::pair<double, double>>;
 
 /// The same of raw numbers that came one after the other. \param others  what came meanwhile of the channels that this
-/// one needs, by id, for `beside`
+/// one needs, by id, for `beside` \param clock  when their seconds begin, since 1970 UTC
 ChannelLog log_of_raws(const Chain& chain, const CameRaws& came, RowChains* beside = nullptr,
-                       const std::map<std::string, CameRaws>& others = {});
+                       const std::map<std::string, CameRaws>& others = {}, double clock = 0);
 
 /// The standard deviation of what is another at every reading, from differences of neighbours, so that slow drift is
 /// none; single steps and spikes far beyond the others do not count. In the unit of the values; 0 for fewer than three.

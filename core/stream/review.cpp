@@ -240,7 +240,8 @@ class Judge {
   }
 
   void find_jumps() {
-    if (times_.response_s <= 0) return;
+    const bool begins_anew = chain_.derived && chain_.derived->setup().quantity->accumulates;  // at midnight
+    if (times_.response_s <= 0 || begins_anew) return;
     double last_step = std::nan(""), allowed = 0;
     for (std::size_t i = 1; i < rows_.size(); ++i) {
       if (!rows_[i].is_good() || !rows_[i - 1].is_good() || touched_[i] || touched_[i - 1]) continue;

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "stream/log_time.h"
 #include "truth/error_budget.h"
 
 namespace fair_gauge {
@@ -52,6 +53,12 @@ std::optional<Problem> RowChains::begin(const std::vector<std::string_view>& nam
           {.line = 1, .column = 1}};
   }
   is_beside_ = is_beside_ || derived_;
+  const auto time = std::ranges::find_if(names, names_time);
+  if (time != names.end()) time_column_ = static_cast<std::size_t>(time - names.begin());
+  if (accumulates() && !time_column_)
+    return Problem{fmt::format("the log has no time, over which \"{}\" comes together", channel_),
+                   "a column called time",
+                   {.line = 1, .column = 1}};
   return std::nullopt;
 }
 
@@ -66,7 +73,11 @@ std::vector<std::string> RowChains::needs() const {
   return all;
 }
 
-Result<double> RowChains::derived_from(double first) const {
+Result<double> RowChains::derived_from(double first, double seconds) {
+  if (accumulates()) {
+    day_.take(seconds, first);
+    return derived_->at(day_.area(), 1);
+  }
   if (beside_id_.empty()) return derived_->inverse(first);
   const auto other = std::ranges::find(others_, beside_id_, &Other::id);
   if (other == others_.end() || !other->now)
@@ -107,8 +118,10 @@ LogCell RowChains::read(const std::vector<std::string_view>& cells, std::size_t 
     }
   if (derived_) {
     LogCell cell = first_->read(cells, column);
+    if (!cell.reading && cell.raw) day_.miss();
     if (!cell.reading) return cell;
-    const auto value = derived_from(*cell.reading);
+    const bool has_time = time_column_ && *time_column_ < cells.size();
+    const auto value = derived_from(*cell.reading, has_time ? moment_of(cells[*time_column_]) : std::nan(""));
     cell.reading = value ? std::optional(*value) : std::nullopt;
     if (!value) cell.problem = value.problem();
     return cell;
@@ -122,7 +135,8 @@ LogCell RowChains::read(const std::vector<std::string_view>& cells, std::size_t 
           .says = {}};
 }
 
-void RowChains::forget() {
+void RowChains::forget(const DayDose& before) {
+  day_ = before;
   if (first_) first_->forget();
   for (Other& other : others_) other.reader->forget(), other.now.reset();
 }
@@ -137,10 +151,11 @@ void RowChains::know(const std::string& channel, double raw) {
   }
 }
 
-Result<double> RowChains::reading(double raw) {
+Result<double> RowChains::reading(double raw, double seconds) {
   if (derived_) {
     const auto first = first_->reading(raw);
-    return first ? derived_from(*first) : first;
+    if (!first) day_.miss();
+    return first ? derived_from(*first, seconds) : first;
   }
   const Beside* now = beside();
   if (!now) return Problem{"beside these readings it cannot be worked out", "readings within its range"};

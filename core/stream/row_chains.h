@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "chain/chain.h"
+#include "stream/day_dose.h"
 #include "stream/log_cell.h"
 
 namespace fair_gauge {
@@ -32,10 +33,14 @@ class RowChains {
   std::vector<std::string> needs() const;
   /// What one of them sent. \param raw  its raw number
   void know(const std::string& channel, double raw);
-  /// Nothing is known of the others again.
-  void forget();
-  /// The reading of this channel's raw number beside what is known, base units.
-  Result<double> reading(double raw);
+  /// Nothing is known of the others again, nor of the day. \param before  what the day had until then
+  void forget(const DayDose& before = {});
+  /// The reading of this channel's raw number beside what is known, base units. \param seconds  since 1970 UTC, of what
+  /// comes together over a day
+  Result<double> reading(double raw, double seconds = 0);
+  /// Whether it comes together over a day: readings then need their time.
+  bool accumulates() const { return derived_ && derived_->setup().quantity->accumulates; }
+  const DayDose& day() const { return day_; }
 
  private:
   struct Other {
@@ -51,7 +56,7 @@ class RowChains {
     explicit Beside(Chain built) : chain(std::move(built)), cells(chain) {}
   };
   RowChains(const Bench& bench, const Catalogue& catalogue, const Chain& chain, int depth);
-  Result<double> derived_from(double first) const;
+  Result<double> derived_from(double first, double seconds);
   const Beside* beside();  // null where it cannot be built
 
   Bench bench_;
@@ -61,6 +66,8 @@ class RowChains {
   std::unique_ptr<RowChains> first_;  // of a derived one: its first input
   std::string channel_, beside_id_;
   std::vector<Other> others_;  // that it needs itself
+  DayDose day_;                // of a derived one that accumulates
+  std::optional<std::size_t> time_column_;
   std::map<std::vector<double>, std::unique_ptr<const Beside>> known_;
   bool is_beside_ = false;
 };

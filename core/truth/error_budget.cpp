@@ -111,6 +111,24 @@ std::string name_of_input(const InputAt& input) {
   return input.chain->channel.name.empty() ? input.chain->channel.id : input.chain->channel.name;
 }
 
+// What is off by the same at both readings of one sensor adds up with its sign.
+void add_at_rest(std::vector<SourceEffect>& effects, std::vector<SourceEffect> at_rest) {
+  std::vector<bool> is_taken(effects.size());
+  for (SourceEffect& each : at_rest) {
+    std::size_t same = 0;
+    while (same < is_taken.size() && (is_taken[same] || !is_same_chance(effects[same], each))) ++same;
+    if (same == is_taken.size()) {
+      each.source.name += ", at rest";
+      effects.push_back(std::move(each));
+      continue;
+    }
+    is_taken[same] = true;
+    effects[same].effect += each.effect;
+    effects[same].later += each.later;
+    effects[same].sensitivity += each.sensitivity;
+  }
+}
+
 std::vector<Contribution> lines_of(const std::vector<SourceEffect>& effects) {
   std::vector<Contribution> lines;
   std::map<std::string, std::size_t> by_cause;
@@ -146,10 +164,16 @@ std::vector<SourceEffect> source_effects(const Chain& chain, double world) {
   std::vector<SourceEffect> effects;
   const auto derived_at =
       static_cast<std::size_t>(std::find(chain.links.begin(), chain.links.end(), chain.derived) - chain.links.begin());
-  for (const InputAt& input : inputs_at(chain, world)) {
+  const auto inputs = inputs_at(chain, world);
+  for (const InputAt& input : inputs) {
     auto of_input = source_effects(*input.chain, input.at);
+    const bool at_rest = chain.is_tared() && &input != &inputs.front();
+    if (at_rest) of_input = source_effects_at_rest(chain);
     scale(of_input, input.slope, name_of_input(input), StageName::derived);
-    std::ranges::move(of_input, std::back_inserter(effects));
+    if (at_rest)
+      add_at_rest(effects, std::move(of_input));
+    else
+      std::ranges::move(of_input, std::back_inserter(effects));
   }
   for (const SourcePlace& place : places) {
     if (place.link >= derived_at) continue;  // its first input's, above: a correction of that among them
@@ -179,6 +203,23 @@ std::vector<SourceEffect> source_effects(const Chain& chain, double world) {
     effects.push_back(std::move(each));
   }
   return effects;
+}
+
+std::vector<SourceEffect> source_effects_at_rest(const Chain& chain) {
+  auto effects = source_effects(*chain.inputs.back(), chain.derived->setup().beside);
+  const double of_mean = 1 / std::sqrt(static_cast<double>(chain.channel.derived->at_rest));
+  for (SourceEffect& each : effects)
+    if (each.source.kind == SourceKind::noise)
+      each.effect *= of_mean, each.later *= of_mean, each.sensitivity *= of_mean;
+  return effects;
+}
+
+bool is_same_chance(const SourceEffect& one, const SourceEffect& other) {
+  const auto is_new_each_time = [](const SourceEffect& each) {
+    return each.source.kind == SourceKind::noise || each.source.kind == SourceKind::quantisation;
+  };
+  return !is_new_each_time(one) && !is_new_each_time(other) && one.origin == other.origin &&
+         one.source.kind == other.source.kind;
 }
 
 double shared_variance(const std::vector<SourceEffect>& one, const std::vector<SourceEffect>& other) {
@@ -248,11 +289,18 @@ Result<Budget> error_budget(const Chain& chain, double world) {
     budget.lacks_accuracy = budget.lacks_accuracy || of_input->lacks_accuracy;
     const auto heating = std::ranges::find(of_input->lines, "self-heating", &Contribution::name);
     if (heating == of_input->lines.end()) continue;
-    budget.lines.push_back(*heating);
-    budget.lines.back().name = name_of_input(input) + ": self-heating";
-    budget.lines.back().sensitivity = input.slope;
-    budget.lines.back().standard *= std::abs(input.slope);
+    Contribution line = *heating;
+    line.name = name_of_input(input) + ": self-heating";
+    line.sensitivity = input.slope;
+    line.standard *= of_input->known_bias < 0 ? -input.slope : input.slope;
+    // At rest it warms itself as well.
+    const auto same = std::ranges::find(budget.lines, line.name, &Contribution::name);
+    if (!chain.is_tared() || same == budget.lines.end())
+      budget.lines.push_back(std::move(line));
+    else
+      same->standard += line.standard, same->sensitivity += line.sensitivity;
   }
+  for (Contribution& line : budget.lines) line.standard = std::abs(line.standard);
   double variance = 0;
   for (const Contribution& line : budget.lines) variance += line.standard * line.standard;
   if (!std::isfinite(variance))

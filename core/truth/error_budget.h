@@ -58,6 +58,13 @@ struct SourceEffect {
 /// the chain has no reading.
 std::vector<SourceEffect> source_effects(const Chain& chain, double world);
 
+/// Of a chain that is held against what its own sensor read at rest: those of that reading, as they move the first
+/// input; noise is that of a mean.
+std::vector<SourceEffect> source_effects_at_rest(const Chain& chain);
+
+/// Whether two effects on readings of one sensor at two times are the same chance.
+bool is_same_chance(const SourceEffect& one, const SourceEffect& other);
+
 /// What several readings have in common: the covariance of two by the origins of their sources.
 double shared_variance(const std::vector<SourceEffect>& one, const std::vector<SourceEffect>& other);
 

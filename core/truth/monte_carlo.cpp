@@ -278,7 +278,9 @@ class DerivedPlan {
     for (std::size_t i = 0; i < chain.inputs.size(); ++i) {
       if (!chain.inputs[i]) continue;
       const double at = i == 0 ? first_ : derived_.setup().beside;
-      for (const SourceEffect& each : source_effects(*chain.inputs[i], at)) add(each, i);
+      is_tared_ = i > 0 && chain.is_tared();
+      for (const SourceEffect& each : is_tared_ ? source_effects_at_rest(chain) : source_effects(*chain.inputs[i], at))
+        add(each, i);
       if (const auto budget = error_budget(*chain.inputs[i], at)) heating_[i] = budget->known_bias;
     }
     for (const SourceEffect& each : source_effects(chain, world))
@@ -290,13 +292,13 @@ class DerivedPlan {
     for (auto& column : off_) std::ranges::fill(column, 0.0);
     std::array<double, block_size> drawn, share;
     for (const Drawn& one : drawn_) {
-      draw(chance, one.source, std::span(drawn).first(into.size()));
+      draw(chance, one.effect.source, std::span(drawn).first(into.size()));
       for (const auto& [input, scale] : one.places)
         for (std::size_t t = 0; t < into.size(); ++t) off_[input][t] += scale * drawn[t];
     }
     for (std::size_t i = 0; i < itself; ++i) {
       if (heating_[i] == 0) continue;
-      chance.fill_flat(std::span(share).first(into.size()), self_heating_unknown);
+      if (i == 0 || !is_tared_) chance.fill_flat(std::span(share).first(into.size()), self_heating_unknown);
       for (std::size_t t = 0; t < into.size(); ++t) off_[i][t] += heating_[i] * (1 + share[t]);
     }
     for (std::size_t t = 0; t < into.size(); ++t)
@@ -306,7 +308,7 @@ class DerivedPlan {
  private:
   static constexpr std::size_t itself = 2;  // what is off in the worked-out quantity, behind its two inputs
   struct Drawn {
-    Source source;
+    SourceEffect effect;
     std::vector<std::pair<std::size_t, double>> places;  // input, its units for one of the source
   };
 
@@ -314,16 +316,19 @@ class DerivedPlan {
     const double sign = effect.effect + effect.later < 0 ? -1 : 1;
     const double scale = sign * std::hypot(effect.effect, effect.later) / effect.source.standard();
     const auto same = std::ranges::find_if(drawn_, [&](const Drawn& one) {
-      return !effect.source.cause.empty() && one.source.cause == effect.source.cause;
+      if (!effect.source.cause.empty() && one.effect.source.cause == effect.source.cause) return true;
+      return is_tared_ && input == 1 && one.places.size() == 1 && one.places.front().first == 0 &&
+             is_same_chance(one.effect, effect);
     });
     if (same == drawn_.end())
-      drawn_.push_back({effect.source, {{input, scale}}});
+      drawn_.push_back({effect, {{input, scale}}});
     else
-      same->places.emplace_back(input, scale * effect.source.width / same->source.width);
+      same->places.emplace_back(input, scale * effect.source.width / same->effect.source.width);
   }
 
   const DerivedLink& derived_;
   double world_, first_;
+  bool is_tared_ = false;
   std::array<double, itself> heating_ = {};
   std::vector<Drawn> drawn_;
   std::array<std::vector<double>, itself + 1> off_ = {std::vector<double>(block_size), std::vector<double>(block_size),

@@ -136,6 +136,43 @@ std::vector<Procedure> build() {
        }});
 
   all.push_back(
+      {.id = "warm-trim",
+       .name = "Warm trim of a sensor inside a chip",
+       .quantity = Quantity::temperature,
+       .steps = {"Record its own warmth first: Watch, Touch, \"switch it on cold\", and \"let it work hard\".",
+                 "Leave it on until it stands: five of its time constants.",
+                 "Read the room with the reference thermometer beside it.", "Take the point."},
+       .cautions = {"It holds for this board as it lies now: a lid or another supply voltage changes its warmth."},
+       .wait_s = 60,
+       .inputs =
+           {{"The room has", "By the reference thermometer beside the board", Dimension::temperature, unknown},
+            {"It may be off by ±", "Of the thermometer", Dimension::temperature_difference, 0.5},
+            {.name = "It warms itself by",
+             .why = "As it was recorded after it was switched on",
+             .dimension = Dimension::temperature_difference,
+             .usual = unknown,
+             .choices = {},
+             .of_channel =
+                 [](const Channel& channel) {
+                   return channel.warm_up && channel.warm_up->rise > 0 ? channel.warm_up->rise : unknown;
+                 }},
+            {.name = "Under load by more",
+             .why = "As it was recorded; 0 if it never was",
+             .dimension = Dimension::temperature_difference,
+             .usual = 0,
+             .choices = {},
+             .of_channel =
+                 [](const Channel& channel) { return channel.warm_up ? channel.warm_up->under_load : unknown; }},
+            {"It works", "While the point is taken", Dimension::number, 0, {"as when it was recorded", "under load"}},
+            {"Its warmth may be off by ±", "A tenth of it where it lies as it was recorded",
+             Dimension::temperature_difference, 0.5}},
+       .reference = [](Values v) -> Result<ReferenceValue> {
+         const double warmth = v[2] + (v[4] >= 0.5 ? v[3] : 0);
+         return ReferenceValue{v[0] + warmth, std::hypot(stated(v[1]), stated(v[5])),
+                               fmt::format("the room's {:.2f} °C and {:.2f} °C of its own", v[0], warmth)};
+       }});
+
+  all.push_back(
       {.id = "salt",
        .name = "Above a saturated salt",
        .quantity = Quantity::humidity,
@@ -306,8 +343,9 @@ const std::vector<Procedure>& procedures() {
 std::vector<const Procedure*> procedures_for(const Channel& channel, bool inside_chip) {
   std::vector<const Procedure*> fitting;
   for (const Procedure& each : procedures()) {
-    // A sensor inside a chip can be compared with nothing but the cold room.
-    if (each.quantity != channel.quantity || (each.id == "cold-trim") != inside_chip) continue;
+    // A sensor inside a chip can be compared with nothing but the room, cold or with its own warmth taken off.
+    const bool is_trim = each.id == "cold-trim" || each.id == "warm-trim";
+    if (each.quantity != channel.quantity || is_trim != inside_chip) continue;
     if (!each.kinds.empty() && std::ranges::find(each.kinds, channel.kind) == each.kinds.end()) continue;
     fitting.push_back(&each);
   }

@@ -19,6 +19,13 @@ struct ProcedureInput {
   Dimension dimension = Dimension::number;
   double usual = 0;                  ///< base units; not a number → it has to be typed
   std::vector<std::string> choices;  ///< instead of a number: the value is the index
+  /// What is known of the channel, instead of usual; not a number where nothing is.
+  double (*of_channel)(const Channel& channel) = nullptr;
+
+  double usual_for(const Channel& channel) const {
+    const double known = of_channel ? of_channel(channel) : usual;
+    return known == known ? known : usual;
+  }
 };
 
 /// What the reference is at a point, and how well that is known.
@@ -43,7 +50,7 @@ struct Procedure {
 
 const std::vector<Procedure>& procedures();
 
-/// Those that fit a channel; for a sensor inside a chip also the cold trim.
+/// Those that fit a channel; for a sensor inside a chip the trims of the cold and of the warm one.
 std::vector<const Procedure*> procedures_for(const Channel& channel, bool inside_chip);
 
 }  // namespace fair_gauge

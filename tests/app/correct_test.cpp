@@ -334,6 +334,107 @@ TEST_F(CorrectTest, WhatFollowsIsKeptAsAChannel) {
   EXPECT_EQ(find_by_id(workbench_.bench().channels, "dew_point"), nullptr);
 }
 
+// A gauge pressure from one sensor: what it read while nothing drove it is taken off, and taken anew with a button.
+TEST_F(CorrectTest, ARiseIsHeldAgainstTheSensorsOwnRest) {
+  workbench_.listen_to_shed();
+  open();
+  window_.correct().show_view(3);
+  QTest::qWait(1);
+  auto* second = find<QComboBox>("derived_second");
+  second->setFocus();
+  QTest::keyClick(second, Qt::Key_End);
+  ASSERT_EQ(second->currentText(), QStringLiteral("itself at rest"));
+  EXPECT_THAT(text("derived_kept"), HasSubstr("at rest: the mean of 1"));
+  auto* table = find<QTableWidget>("derived");
+  const auto row_of = [&](const QString& name) {
+    for (int row = 0; row < table->rowCount(); ++row)
+      if (table->item(row, 0)->text() == name) return row;
+    return -1;
+  };
+  const int row = row_of(QStringLiteral("difference of two pressures"));
+  ASSERT_GE(row, 0);
+  EXPECT_LT(std::abs(table->item(row, 1)->text().split(' ').first().toDouble()), 0.5) << "hPa: it is at rest now";
+  EXPECT_LT(table->item(row, 2)->text().split(' ').first().toDouble(), 0.5) << "hPa, where the sheet alone allows 1";
+  QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, table->visualItemRect(table->item(row, 1)).center());
+  click("derived_keep");
+  const std::string id = workbench_.channel_id();
+  const auto rest = [&] { return *find_by_id(workbench_.bench().channels, id)->derived; };
+  ASSERT_EQ(rest().of, "room_pressure");
+  EXPECT_GT(rest().at_rest, 5);
+  ASSERT_TRUE(workbench_.chosen().reading) << to_text(workbench_.chosen().reading.problem());
+  EXPECT_LT(std::abs(*workbench_.chosen().reading), 60);
+  ASSERT_TRUE(find<QPushButton>("derived_zero")->isVisible());
+  // Typed instead, it is another difference; the button takes the rest back.
+  window_.show_page(Page::wire);
+  workbench_.choose_stage(StageName::derived);
+  QTest::qWait(50);
+  auto* field = window_.wire().findChild<QLineEdit*>(QStringLiteral("field_1"));
+  ASSERT_NE(field, nullptr);
+  give_slowly_to(*field, QStringLiteral("900 hPa"));
+  EXPECT_EQ(rest().number, 90'000);
+  EXPECT_EQ(rest().at_rest, 1);
+  EXPECT_GT(*workbench_.chosen().reading, 5000);
+  window_.correct().show_view(3);
+  window_.show_page(Page::correct);
+  QTest::qWait(50);
+  click("derived_zero");
+  EXPECT_GT(rest().at_rest, 5);
+  EXPECT_LT(std::abs(*workbench_.chosen().reading), 60);
+  workbench_.document().undo();
+  EXPECT_EQ(rest().number, 90'000);
+}
+
+// The light of a day comes together while readings come in, and what is typed is the light that makes it.
+TEST_F(CorrectTest, TheLightOfADayComesTogether) {
+  workbench_.listen_to_shed();
+  open();
+  window_.correct().show_view(3);
+  QTest::qWait(1);
+  auto* light = find<QComboBox>("derived_light");
+  light->setFocus();
+  QTest::keyClick(light, Qt::Key_End);
+  const std::string of = light->currentData().toString().toStdString();
+  ASSERT_EQ(of, "grow_light");
+  give_slowly("derived_light_hours", QStringLiteral("10 h"));
+  auto* table = find<QTableWidget>("derived");
+  const int row = table->rowCount() - 1;
+  ASSERT_EQ(table->item(row, 0)->text(), QStringLiteral("light dose of a day"));
+  const double lux = *workbench_.view(of).reading;
+  EXPECT_NEAR(table->item(row, 1)->text().split(' ').first().toDouble(), 10 * lux, 0.05 * 10 * lux);
+  QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, table->visualItemRect(table->item(row, 1)).center());
+  click("derived_keep");
+  ASSERT_EQ(workbench_.channel_id(), "light_dose");
+  ASSERT_TRUE(workbench_.chosen().reading) << to_text(workbench_.chosen().reading.problem());
+  // By the readings themselves: straight lines between them, from midnight UTC on.
+  const auto expected = [&] {
+    double area = 0;
+    const auto readings = workbench_.past(of);
+    for (std::size_t i = 1; i < readings.size(); ++i) {
+      const double from = workbench_.wall_clock(readings[i - 1].first), to = workbench_.wall_clock(readings[i].first);
+      if (std::floor(from / 86400) == std::floor(workbench_.wall_clock(readings.back().first) / 86400))
+        area += (to - from) * (readings[i].second + readings[i - 1].second) / 2;
+    }
+    return area / 3600;
+  };
+  const double before = *workbench_.chosen().reading;
+  EXPECT_NEAR(before, expected(), 0.01 * expected() + 1);
+  EXPECT_TRUE(QTest::qWaitFor([&] { return *workbench_.chosen().reading > before; }, 8000)) << "it grows";
+  EXPECT_NEAR(*workbench_.chosen().reading, expected(), 0.01 * expected() + 1);
+  EXPECT_NEAR(workbench_.past("light_dose").back().second, *workbench_.chosen().reading, 1e-6 * before + 1e-6);
+  EXPECT_LE(workbench_.chosen().used(), 1.001);
+  // Another calibration, another day's light: it is worked out anew from the raw numbers.
+  workbench_.document().edit(QStringLiteral("Twice"), [&](Bench& bench) {
+    find_by_id(bench.channels, of)->correction.coefficients = {0, 1};
+  });
+  EXPECT_NEAR(*workbench_.chosen().reading, expected(), 0.01 * expected() + 1);
+  EXPECT_GT(*workbench_.chosen().reading, 1.8 * before);
+  window_.show_page(Page::watch);
+  EXPECT_TRUE(
+      QTest::qWaitFor([&] { return text("watch_words").find("readings of this session") != std::string::npos; }, 5000));
+  give_slowly("stage_worked_out", QStringLiteral("12 klx·h"));
+  EXPECT_NEAR(*workbench_.chosen().reading, 12'000, 20);
+}
+
 // What no table has: typed slowly with readings coming in, kept, put right on Wire; what cannot be is said and not
 // kept.
 TEST_F(CorrectTest, AFormulaOfOnesOwnIsTypedAndKept) {

@@ -55,6 +55,8 @@ class WatchTest : public WindowTest {
   QTemporaryDir folder_;
 };
 
+class EmptyWatchTest : public EmptyWindow {};
+
 TEST_F(WatchTest, TheSessionIsJudged) {
   window_.show_page(Page::watch);
   settle();
@@ -393,6 +395,92 @@ TEST_F(WatchTest, AHandOnTheSensorIsSeenLive) {
   workbench_.choose_channel("duct_dark");
   EXPECT_EQ(find<QComboBox>("touch_way")->itemText(0), QStringLiteral("cover it"));
   EXPECT_EQ(find<QPushButton>("touch_next")->text(), QStringLiteral("I begin now"));
+}
+
+// A part that compares by itself: its limits typed while readings come, tripped, asked, taken off.
+TEST_F(WatchTest, ThePartsOwnLimitsTripLive) {
+  workbench_.listen_to_shed();
+  workbench_.choose_channel("rack");
+  window_.show_view(Page::watch, 4);
+  settle();
+  EXPECT_THAT(text("alarm_state"), StartsWith("Type a limit"));
+  EXPECT_THAT(text("alarm_rules"), HasSubstr("cut to steps of 1 first"));
+  EXPECT_THAT(text("alarm_rules"), HasSubstr("alarm search 0xEC"));
+  const double now = *workbench_.chosen().reading;
+  give_slowly("alarm_upper", QString::number(std::floor(now) - 3) + QStringLiteral(",4"));
+  settle();
+  EXPECT_TRUE(QTest::qWaitFor([&] { return text("alarm_state").starts_with("Alert"); }, 5000)) << text("alarm_state");
+  EXPECT_THAT(text("alarm_state"), HasSubstr("above"));
+  EXPECT_THAT(text("alarm_stored"), HasSubstr("which is " + QString::number(std::floor(now) - 3).toStdString()));
+  EXPECT_FALSE(find<QPushButton>("alarm_read")->isVisible()) << "the next conversion clears it";
+  give_slowly("alarm_upper", QStringLiteral("90"));
+  give_slowly("alarm_lower", QStringLiteral("-10"));
+  EXPECT_TRUE(QTest::qWaitFor([&] { return text("alarm_state") == "Quiet"; }, 5000)) << text("alarm_state");
+  EXPECT_EQ(find_by_id(workbench_.bench().channels, "rack")->limits, (OwnLimits{.upper = 90, .lower = -10}));
+  give_slowly("alarm_upper", QStringLiteral("300"));
+  EXPECT_THAT(text("alarm_stored"), HasSubstr("cannot be stored"));
+  click("alarm_off");
+  EXPECT_FALSE(find_by_id(workbench_.bench().channels, "rack")->limits);
+  EXPECT_TRUE(find<QLineEdit>("alarm_upper")->text().isEmpty());
+  // A channel without such limits says what there is instead.
+  workbench_.choose_channel("substrate");
+  EXPECT_THAT(text("alarm_state"), HasSubstr("the firmware compares"));
+  // Another part, set to call at every change: asked, it is quiet although it is still above.
+  workbench_.document().edit(QStringLiteral("TMP102"), [](Bench& bench) {
+    Device& device = *find_by_id(bench.devices, "rack_probe_low");
+    device.part = "TMP102", device.bus = "two-wire", device.address = 0x49, device.serial.clear();
+    device.registers = {{"0x01", 0x62A0}};
+  });
+  workbench_.choose_channel("rack");
+  settle();
+  give_slowly("alarm_upper", QStringLiteral("2"));
+  EXPECT_TRUE(QTest::qWaitFor([&] { return text("alarm_state").starts_with("Alert"); }, 8000)) << text("alarm_state");
+  EXPECT_THAT(text("alarm_rules"), HasSubstr("Pin ALERT is pulled low"));
+  click("alarm_read");
+  EXPECT_EQ(text("alarm_state"), "Quiet");
+  QTest::qWait(2500);
+  EXPECT_EQ(text("alarm_state"), "Quiet") << "it calls again only when it comes back";
+  while (workbench_.document().can_undo()) workbench_.document().undo();
+}
+
+// An empty bench has a sentence there, too.
+TEST_F(EmptyWatchTest, EveryViewHasSomethingToSay) {
+  for (int view = 0; view < 5; ++view) {
+    window_.show_view(Page::watch, view);
+    QTest::qWait(50);
+  }
+  EXPECT_EQ(find<QLabel>("alarm_state")->text(), QStringLiteral("This bench has no channels yet."));
+}
+
+// The chip that warms itself: recorded from its readings, kept, and the trim of the warm chip begins with it.
+TEST_F(WatchTest, OwnWarmthIsRecordedForTheTrim) {
+  workbench_.document().edit(QStringLiteral("Quick"),
+                             [](Bench& bench) { find_by_id(bench.channels, "board")->period_s = 0.25; });
+  workbench_.listen_to_shed();
+  workbench_.choose_channel("board");
+  window_.show_view(Page::watch, 3);
+  settle();
+  auto* ways = find<QComboBox>("touch_way");
+  ways->setFocus();
+  while (ways->currentText() != QStringLiteral("switch it on cold")) QTest::keyClick(ways, Qt::Key_Down, {}, 20);
+  EXPECT_THAT(text("touch_instruction"), HasSubstr("without power for an hour"));
+  click("touch_next");
+  EXPECT_FALSE(find<QPushButton>("touch_keep")->isVisible());
+  ASSERT_TRUE(QTest::qWaitFor([&] { return find<QPushButton>("touch_keep")->isVisible(); }, 60'000));
+  click("touch_keep");
+  const auto kept = find_by_id(workbench_.bench().channels, "board")->warm_up;
+  ASSERT_TRUE(kept);
+  EXPECT_NEAR(kept->rise, 4, 1.5) << "by the simulated hand";
+  EXPECT_GT(kept->time_constant_s, 0.5);
+  EXPECT_EQ(kept->on.size(), 10u);
+  window_.show_view(Page::correct, 0);
+  QTest::qWait(50);
+  auto* procedure = find<QComboBox>("procedure");
+  procedure->setFocus();
+  while (procedure->currentText() != QStringLiteral("Warm trim of a sensor inside a chip"))
+    QTest::keyClick(procedure, Qt::Key_Down, {}, 20);
+  EXPECT_NEAR(find<QLineEdit>("input_2")->text().split(' ').first().toDouble(), kept->rise, 0.006 * kept->rise);
+  while (workbench_.document().can_undo()) workbench_.document().undo();
 }
 
 TEST_F(WatchTest, FiltersStandSideBySide) {

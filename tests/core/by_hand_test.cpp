@@ -40,6 +40,18 @@ TEST(Procedures, KnowHowGoodTheirReferenceIs) {
   EXPECT_NEAR(reference("pressure-zero", {0.5}).standard, 0.288675, 1e-6);
   EXPECT_NEAR(reference("dark-zero", {0.1}).standard, 0.0577350, 1e-6);
   EXPECT_NEAR(reference("cold-trim", {21, 0.5}).standard, 0.288675, 1e-6);
+  // 21 °C and 3.2 of its own, under load 1.4 more; √(0.5² + 0.3²) ÷ √3.
+  EXPECT_NEAR(reference("warm-trim", {21, 0.5, 3.2, 1.4, 0, 0.3}).value, 24.2, 1e-9);
+  EXPECT_NEAR(reference("warm-trim", {21, 0.5, 3.2, 1.4, 1, 0.3}).value, 25.6, 1e-9);
+  EXPECT_NEAR(reference("warm-trim", {21, 0.5, 3.2, 1.4, 1, 0.3}).standard, 0.336650, 1e-6);
+  Channel recorded;
+  const Procedure& warm = *std::ranges::find(procedures(), "warm-trim", &Procedure::id);
+  EXPECT_TRUE(std::isnan(warm.inputs[2].usual_for(recorded))) << "it has to be typed";
+  EXPECT_EQ(warm.inputs[3].usual_for(recorded), 0);
+  recorded.warm_up = WarmUp{.rise = 3.2, .time_constant_s = 140, .under_load = 1.4};
+  EXPECT_EQ(warm.inputs[2].usual_for(recorded), 3.2);
+  EXPECT_EQ(warm.inputs[3].usual_for(recorded), 1.4);
+  EXPECT_EQ(warm.inputs[1].usual_for(recorded), 0.5);
   // Steam tables: 99.974 °C at 1013.25 hPa and 100.251 at 1023.25, 2.77e-4 K a pascal. 100 ÷ √3 of that are 0.0160,
   // with the pot's 0.1 ÷ √3 = 0.0577 together 0.0599; by height 1500 ÷ √3 of it are 0.2399, together 0.2467.
   EXPECT_NEAR(reference("boiling-point", {0, 101325, 0}).value, 99.97, 0.02);

@@ -16,6 +16,7 @@
 #include "stream/channel_log.h"
 #include "stream/log_convert.h"
 #include "stream/recorder.h"
+#include "stream/review.h"
 #include "truth/error_budget.h"
 #include "truth/monte_carlo.h"
 
@@ -105,6 +106,173 @@ TEST_F(DerivedChannel, DifferencesTakeAwayWhatTheirInputsShare) {
   // Specimens drawn of both at once say the same.
   const auto spread = monte_carlo(chain, 10, 100'000, 3);
   EXPECT_NEAR(spread->standard, budget->combined, 0.02 * budget->combined);
+}
+
+// A sensor held against what it read at rest itself: 10 mV/°C with 0.5 V at 0 °C, so 0.8 V at 30 and 0.7 V at 20 °C. A
+// reference that is 1 % low makes 30 of it 30.808 and 20 of it 20.707, and the rise 10.101 °C; of the sheet's own error
+// only what runs from rest to here is left.
+TEST_F(DerivedChannel, WhatItIsOffByAtRestTooIsNoError) {
+  Bench bench;
+  bench.rails = {{.id = "3v3", .name = "3.3 V", .voltage = {.nominal_v = 3.3, .tolerance = 0.02}}};
+  bench.converters = {{.id = "adc", .bits = 24, .reference_rail = "3v3", .noise_lsb = 0, .inl_lsb = 0}};
+  bench.devices = {{.id = "one", .part = "TMP36", .converter = "adc"}};
+  bench.channels = {{.id = "one", .device = "one", .wanted = {0, 50}}};
+  const DerivedFrom from{.as = "temperature-difference",
+                         .of = "one",
+                         .beside = "",
+                         .number = 20,
+                         .at_rest = 15,
+                         .formula = {},
+                         .unknown = {}};
+  bench.channels.push_back(new_derived_channel(bench, *derived_quantity(from.as), from));
+  const std::string id = bench.channels.back().id;
+  const Chain chain = *build_chain(bench, shipped_parts(), id), one = demo_chain("one", bench);
+  EXPECT_TRUE(chain.side_channels.empty());
+  EXPECT_NEAR(*read_raw(chain, *raw_for(one, 30)), 10, 1e-4);
+  EXPECT_NEAR(*read_raw(one, *raw_for(chain, 7)), 27, 1e-4);
+  // Hardware that really is 1 % low, at rest as well.
+  Bench real = bench;
+  find_by_id(real.rails, "3v3")->voltage.nominal_v *= 0.99;
+  const Chain truly = demo_chain("one", real);
+  const double at_rest = *read_raw(one, *raw_for(truly, 20));
+  EXPECT_NEAR(at_rest, 20.707, 1e-3);
+  bench.channels.back().derived->number = at_rest;
+  const double reads = *read_raw(*build_chain(bench, shipped_parts(), id), *raw_for(truly, 30));
+  EXPECT_NEAR(reads, 10.101, 1e-3);
+  const auto budget = error_budget(chain, 10);
+  ASSERT_FALSE(budget->lines.empty());
+  // A specimen's error may run straight from −4 °C at −40 to +4 °C at 125: over 10 °C by 8 · 10 ÷ 165, its two ends by
+  // chances of their own.
+  const double slope = 8.0 * 10 / 165 / std::sqrt(6.0);
+  const auto line = std::ranges::find_if(
+      budget->lines, [](const Contribution& each) { return each.name.find("reference") != std::string::npos; });
+  ASSERT_NE(line, budget->lines.end());
+  EXPECT_NEAR(line->standard, (reads - 10) * 2 / std::sqrt(3.0), 2e-3) << "2 % to either side";
+  EXPECT_NEAR(budget->combined, std::hypot(line->standard, slope), 2e-3) << "nothing else";
+  EXPECT_NEAR(monte_carlo(chain, 10, 100'000, 3)->standard, budget->combined, 0.02 * budget->combined);
+  // Alone the sheet's ±2 °C and more are there.
+  EXPECT_GT(error_budget(one, 30)->combined, 1);
+  // A calibrated one: what came after the calibration is the same at both, too.
+  find_by_id(bench.channels, "one")->correction = {
+      .coefficients = {0.1}, .standard_uncertainty = 0.4, .covered = Range{0, 50}};
+  EXPECT_LT(error_budget(*build_chain(bench, shipped_parts(), id), 10)->combined, 0.24);
+  // Noise is another at every reading: 2 steps of 12 bits, 0.0806 °C each, once for the reading and once for the mean
+  // of 15; a step of 0.0806/√12 of the reading and of the rest.
+  bench.converters[0].bits = 12, bench.converters[0].noise_lsb = 2;
+  find_by_id(bench.rails, "3v3")->voltage.tolerance = 0;
+  find_by_id(bench.channels, "one")->correction = {};
+  const Chain noisy = *build_chain(bench, shipped_parts(), id);
+  const double step = 3.3 / 4096 / 0.01;
+  EXPECT_NEAR(error_budget(noisy, 10)->combined, std::hypot(slope, step * std::sqrt(4 + 4.0 / 15 + 2.0 / 12)), 2e-3);
+  EXPECT_NEAR(monte_carlo(noisy, 10, 100'000, 3)->standard, error_budget(noisy, 10)->combined, 4e-3);
+  // It stays over its file, and where it cannot be it says so.
+  const auto again = bench_from_text(bench_to_text(bench), "");
+  ASSERT_TRUE(again);
+  EXPECT_EQ(again->bench.channels.back().derived, bench.channels.back().derived);
+  bench.channels.back().derived->number.reset();
+  const auto none = build_chain(bench, shipped_parts(), id);
+  ASSERT_FALSE(none);
+  EXPECT_THAT(to_text(none.problem()), HasSubstr("takes a second input"));
+  Bench height = with_derived("sea-level-pressure", "room_pressure", "", 500);
+  height.channels.back().derived->at_rest = 3;
+  EXPECT_THAT(to_text(build_chain(height, shipped_parts(), "it").problem()), HasSubstr("only where both inputs"));
+}
+
+// Of a thermistor in a divider its own warmth is known, and at rest it was the same.
+TEST_F(DerivedChannel, ItsOwnWarmthIsThereAtRestToo) {
+  Bench bench = demo_bench();
+  const auto of_two = [&](double rest) {
+    Bench with = bench;
+    const DerivedFrom from{.as = "temperature-difference",
+                           .of = "substrate",
+                           .beside = "",
+                           .number = rest,
+                           .at_rest = 9,
+                           .formula = {},
+                           .unknown = {}};
+    with.channels.push_back(new_derived_channel(with, *derived_quantity(from.as), from));
+    return *build_chain(with, shipped_parts(), with.channels.back().id);
+  };
+  const double alone = self_heating(demo_chain("substrate", bench), 24);
+  ASSERT_GT(alone, 0.01);
+  const Chain near = of_two(23.9);
+  EXPECT_LT(std::abs(error_budget(near, 0.1)->known_bias), alone / 50);
+  const auto spread = monte_carlo(near, 0.1, 100'000, 3);
+  EXPECT_NEAR(spread->standard, error_budget(near, 0.1)->combined, 0.03 * spread->standard);
+  EXPECT_NEAR(spread->mean, error_budget(near, 0.1)->known_bias, 4 * spread->standard / std::sqrt(1e5));
+}
+
+// By hand: straight lines between readings, cut at midnight, nothing over a gap.
+TEST(DayDose, IsTheAreaUnderADay) {
+  DayDose day;
+  day.take(36'000, 100), day.take(36'600, 100), day.take(37'200, 400);
+  EXPECT_DOUBLE_EQ(day.area(), 600 * 100 + 600 * 250);
+  EXPECT_DOUBLE_EQ(day.seen_s(), 1200);
+  day.take(37'200, 5000), day.take(37'000, 5000);  // no time has passed
+  EXPECT_DOUBLE_EQ(day.area(), 210'000);
+  day.take(37'200 + DayDose::longest_gap_s + 1, 400);  // nobody knows what it did
+  EXPECT_DOUBLE_EQ(day.area(), 210'000);
+  day.take(38'201, 400);
+  EXPECT_DOUBLE_EQ(day.area(), 210'000 + 100 * 400);
+  day.miss();
+  day.take(38'301, 0), day.take(38'401, std::nan("")), day.take(38'501, 0);
+  EXPECT_DOUBLE_EQ(day.area(), 250'000);
+  EXPECT_DOUBLE_EQ(day.seen_s(), 1300);
+  // 300 s before midnight to 100 s after it, from 80 down to 0: 20 at midnight.
+  DayDose night;
+  night.take(86'400 - 300, 80), night.take(86'400 + 100, 0);
+  EXPECT_DOUBLE_EQ(night.area(), 100 * 10);
+  EXPECT_DOUBLE_EQ(night.seen_s(), 100);
+  night.take(3 * 86'400 + 5, 10);
+  EXPECT_DOUBLE_EQ(night.area(), 0);
+}
+
+// Two days of a lamp on a log's own light channel, every ten minutes: 8 h a day at 2 500 lx, off for the rest. With
+// straight lines between them the edges count half: 8 h and one step of ten minutes.
+TEST_F(DerivedChannel, LightComesTogetherOverTheDay) {
+  const Bench bench = with_derived("light-dose", "grow_light", "", 12 * 3600);
+  const Chain light = demo_chain("grow_light", bench), chain = demo_chain("it", bench);
+  EXPECT_EQ(chain.channel.unit, "lx.h");
+  EXPECT_NEAR(*read_raw(chain, *raw_for(light, 1000)), 12'000, 20) << "before any reading: at this light for 12 h";
+  EXPECT_NEAR(*read_raw(light, *raw_for(chain, 6000)), 500, 1);
+  const auto seen = build_chain(bench, shipped_parts(), "it", {{"it", 1800}});
+  EXPECT_NEAR(*read_raw(*seen, *raw_for(light, 1000)), 500, 1) << "seen for half an hour";
+  ASSERT_TRUE(raw_for(light, 2500)) << to_text(raw_for(light, 2500).problem());
+  ASSERT_TRUE(raw_for(light, 1));
+  const double lit = std::round(*raw_for(light, 2500)), dark = std::round(*raw_for(light, 1));
+  const double lux = *read_raw(light, lit), none = *read_raw(light, dark);
+  std::string log = "time,grow_light\n";
+  std::vector<double> hours;
+  for (int i = 0; i < 2 * 144; ++i) {
+    const bool on = i % 144 >= 36 && i % 144 < 84;
+    log += "2026-03-0" + std::to_string(1 + i / 144) + "T" + (i % 144 / 6 < 10 ? "0" : "") +
+           std::to_string(i % 144 / 6) + ":" + std::to_string(i % 6) + "0:00Z," +
+           std::to_string(static_cast<long>(on ? lit : dark)) + "\n";
+  }
+  std::ofstream(path("light.csv")) << log;
+  RowChains beside(bench, shipped_parts(), chain);
+  const auto read = read_channel_log(path("light.csv"), chain, "", {}, &beside);
+  ASSERT_TRUE(read);
+  ASSERT_EQ(read->rows.size(), 288u);
+  const double day = lux * 8 + none * (23 + 5.0 / 6 - 8);
+  EXPECT_NEAR(read->rows[143].reading, day, 1e-6 * day + 1);
+  EXPECT_NEAR(read->rows[144].reading, none / 6, 1) << "it begins anew at midnight";
+  EXPECT_NEAR(read->rows[287].reading, day + none / 6, 1e-6 * day + 1);
+  EXPECT_NEAR(read->rows[36].reading, lux / 12 + none * 6, 2) << "on for half a step";
+  // The same from what came live, its clock begun somewhere in the day, and a part of it known before.
+  DayDose before;
+  before.take(3600, 100), before.take(4200, 100);
+  beside.forget(before);
+  const ChannelLog live = log_of_raws(chain, {{-600, lit}, {0, lit}}, &beside, {}, 5400);
+  EXPECT_NEAR(live.rows[0].reading, 100.0 / 6 + (100 + lux) / 12, 1);
+  EXPECT_NEAR(live.rows[1].reading, 100.0 / 6 + (100 + lux) / 12 + lux / 6, 1);
+  for (const LogEvent& event : review_log(*read, chain, {.response_s = 1, .range = {0, 1e5}}).events)
+    EXPECT_NE(event.kind, EventKind::jump) << "at midnight it begins anew";
+  // A log without a time cannot say it.
+  std::ofstream(path("timeless.csv")) << "grow_light\n100\n";
+  RowChains timeless(bench, shipped_parts(), chain);
+  EXPECT_THAT(to_text(read_channel_log(path("timeless.csv"), chain, "", {}, &timeless).problem()),
+              HasSubstr("the log has no time"));
 }
 
 // A thermocouple and its cold junction at one converter: hardware whose reference is really 1 % low, read as if it were

@@ -6,6 +6,7 @@
 #include <random>
 
 #include "diagnose/touch_test.h"
+#include "diagnose/warm_up.h"
 #include "sim/environment.h"
 
 namespace fair_gauge::touch_test_test {
@@ -127,6 +128,46 @@ TEST(SimulatedTouch, GoesThereAndComesBack) {
   EXPECT_NEAR(touch.at(103), 6 * 0.63212, 1e-4);
   EXPECT_NEAR(touch.at(106), 6 * 0.63212 * 0.36788, 1e-4);
   EXPECT_NEAR(touch.at(200), 0, 1e-9);
+}
+
+// 21 °C, 3.2 °C more in the end, 140 s: made with another noise than the program draws, one reading in two seconds.
+std::vector<TouchReading> warming(double seconds, double rise, double noise) {
+  std::vector<TouchReading> readings;
+  for (int i = 0; 2.0 * i <= seconds; ++i)
+    readings.push_back({100 + 2.0 * i, 21 + rise - rise * std::exp(-2.0 * i / 140) + noise * std::sin(7.3 * i * i)});
+  return readings;
+}
+
+TEST(WarmUpFit, FindsWhereItBeganHowFarAndHowFast) {
+  const auto exact = fit_warm_up(warming(600, 3.2, 0), 100);
+  ASSERT_TRUE(exact);
+  EXPECT_NEAR(exact->cold, 21, 1e-3);
+  EXPECT_NEAR(exact->rise, 3.2, 1e-3);
+  EXPECT_NEAR(exact->time_constant_s, 140, 0.1);
+  EXPECT_NEAR(exact->reached, 1 - std::exp(-600.0 / 140), 1e-3);
+  EXPECT_NEAR(exact->at(140), 21 + 3.2 * 0.632121, 2e-3);
+  EXPECT_NEAR(exact->at(-5), exact->cold, 1e-12);
+  const auto noisy = fit_warm_up(warming(600, 3.2, 0.1), 100);
+  EXPECT_NEAR(noisy->rise, 3.2, 0.06);
+  EXPECT_NEAR(noisy->time_constant_s, 140, 10);
+  EXPECT_NEAR(noisy->misfit, 0.1 / std::sqrt(2.0), 0.01);
+  EXPECT_GT(noisy->standard, 0.005);
+  EXPECT_LT(noisy->standard, 0.03);
+  // Cut short its end cannot be told, and it says so.
+  EXPECT_LT(fit_warm_up(warming(60, 3.2, 0), 100)->reached, 0.4);
+  EXPECT_LT(std::abs(fit_warm_up(warming(600, 0, 0.1), 100)->rise), 0.1);
+  EXPECT_FALSE(fit_warm_up(warming(8, 3.2, 0), 100)) << "five readings";
+  EXPECT_FALSE(fit_warm_up({}, 0));
+  // What was read before it was switched on does not count.
+  auto late = warming(600, 3.2, 0);
+  late.insert(late.begin(), {{10, 90}, {20, 90}});
+  EXPECT_NEAR(fit_warm_up(late, 100)->rise, 3.2, 1e-3);
+}
+
+TEST(TouchWays, OnlyWhatWarmsItselfIsSwitchedOnCold) {
+  for (const TouchWay& each : touch_ways(Quantity::temperature)) EXPECT_EQ(each.kind, TouchKind::touch);
+  EXPECT_EQ(touch_ways(Quantity::temperature, true).size(), touch_ways(Quantity::temperature).size() + 2);
+  EXPECT_EQ(touch_ways(Quantity::humidity, true).size(), touch_ways(Quantity::humidity).size());
 }
 
 }  // namespace fair_gauge::touch_test_test

@@ -387,7 +387,7 @@ TEST(Procedures, FitTheirChannels) {
   };
   EXPECT_THAT(ids("substrate"), Contains("ice-point"));
   EXPECT_THAT(ids("substrate"), testing::Not(Contains("cold-trim")));
-  EXPECT_THAT(ids("board", true), testing::ElementsAre("cold-trim"));
+  EXPECT_THAT(ids("board", true), testing::ElementsAre("cold-trim", "warm-trim"));
   EXPECT_THAT(ids("filter"), Contains("water-column"));
   EXPECT_THAT(ids("filter"), testing::Not(Contains("barometer-report")));
   EXPECT_THAT(ids("room_pressure"), Contains("barometer-report"));
