@@ -11,6 +11,7 @@
 #include "handoff/line_sketch.h"
 #include "shell/settings.h"
 #include "sources/serial_source.h"
+#include "sources/sources_beside.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -95,6 +96,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   line->addWidget(port_);
   line->addWidget(speed_);
   line->addWidget(connect_);
+  line->addWidget(try_);
   line->addStretch();
   auto* left = column(8);
   left->addWidget(new Text(theme, Face::label, tr("LINES AS THEY ARRIVE"), Tint::quiet));
@@ -112,20 +114,17 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   names_box->setMinimumHeight(1);  // large text leaves it little
   right->addWidget(names_box, 1);
   right->addWidget(build_sketches(), 0, Qt::AlignLeft);
+  beside_lines_ = column(2);
   auto* below = row(24);
   below->addLayout(left, 1);
   below->addLayout(right, 1);
   auto* all = column(8);
   all->setContentsMargins(0, 0, 0, 0);
-  auto* head = row(8);
-  head->addWidget(new Text(theme, Face::title, tr("What a board sends")));
-  head->addStretch();
-  head->addWidget(try_);
-  head->addWidget(shed_);
-  all->addLayout(head);
   all->addLayout(line);
+  all->addLayout(beside_row());
   all->addWidget(state_);
   all->addWidget(advice_);
+  all->addLayout(beside_lines_);
   all->addSpacing(8);
   all->addLayout(below, 1);
   setLayout(all);
@@ -165,6 +164,70 @@ void LineView::list_ports() {
   port_->clear();
   for (const QSerialPortInfo& info : QSerialPortInfo::availablePorts()) port_->addItem(info.systemLocation());
   port_->setCurrentText(written);
+}
+
+// A second line, or a file that grows: its names with a word before them, so that two boards may send the same.
+QLayout* LineView::beside_row() {
+  beside_ = new QPushButton(tr("Listen to it as well"));
+  beside_->setObjectName(QStringLiteral("listen_beside"));
+  beside_->setToolTip(tr("Beside what is listened to now; a line, or a file that another program writes to"));
+  connect(beside_, &QPushButton::clicked, this, &LineView::listen_beside);
+  prefix_ = new QLineEdit;
+  prefix_->setObjectName(QStringLiteral("beside_prefix"));
+  prefix_->setPlaceholderText(tr("before its names: barn."));
+  prefix_->setAccessibleName(tr("What stands before the names of the second line"));
+  prefix_->setMaximumWidth(theme_.px(260));
+  connect(prefix_, &QLineEdit::returnPressed, this, &LineView::listen_beside);
+  auto* paste = new QPushButton(tr("Paste lines"));
+  paste->setObjectName(QStringLiteral("paste_lines"));
+  paste->setProperty("quiet", true);
+  paste->setToolTip(tr("Lines from the clipboard, as if they arrived now"));
+  connect(paste, &QPushButton::clicked, this, [this] {
+    const QString text = QApplication::clipboard()->text();
+    if (text.trimmed().isEmpty()) return advice_->setText(tr("The clipboard holds no text."));
+    workbench_.take_text(text);
+  });
+  auto* all = row(8);
+  all->addWidget(prefix_);
+  all->addWidget(beside_);
+  all->addWidget(paste);
+  all->addStretch();
+  all->addWidget(shed_);
+  return all;
+}
+
+void LineView::listen_beside() {
+  const QString path = port_->currentText().trimmed();
+  const bool is_first =
+      workbench_.listens_to_line() && listened_ == path && workbench_.source().state() != LineState::stopped;
+  const QString why = is_first ? tr("%1 is listened to already.").arg(path)
+                               : workbench_.beside_sources().add(path, speed_->currentData().toInt(), prefix_->text());
+  if (!why.isEmpty()) advice_->setText(why);
+}
+
+void LineView::list_beside() {
+  clear(beside_lines_);
+  const auto& all = workbench_.beside_sources().all();
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    const LiveSource& source = *all[i].source;
+    auto* words =
+        new Text(theme_, Face::small,
+                 all[i].prefix.isEmpty()
+                     ? tr("%1: %2").arg(all[i].path, source.words())
+                     : tr("%1, names with %2 before them: %3").arg(all[i].path, all[i].prefix, source.words()),
+                 source.state() == LineState::running ? Tint::second : Tint::red);
+    words->setWordWrap(true);
+    auto* off = new QPushButton(tr("Stop"));
+    off->setObjectName(QStringLiteral("stop_beside_%1").arg(i));
+    off->setAccessibleName(tr("Stop listening to %1").arg(all[i].path));
+    off->setProperty("quiet", true);
+    connect(
+        off, &QPushButton::clicked, this, [this, i] { workbench_.beside_sources().remove(i); }, Qt::QueuedConnection);
+    auto* line = row(8);
+    line->addWidget(words, 1);
+    line->addWidget(off);
+    beside_lines_->addLayout(line);
+  }
 }
 
 // The other side of the line: firmware that sends what this bench reads.
@@ -259,6 +322,7 @@ void LineView::connect_line() {
     return;
   }
   lines_->clear();
+  listened_ = port_->currentText().trimmed();
   workbench_.listen_to_line(port_->currentText(), speed_->currentData().toInt());
 }
 
@@ -274,6 +338,7 @@ void LineView::refresh_state() {
                        ? tr("Every channel answers by its own chain with noise, as a board would. Connect a line to "
                             "read a real one.")
                        : source.words());
+  list_beside();
   try_->setText(next_speed_.isActive() ? tr("Stop trying") : tr("Try speeds"));
   if (next_speed_.isActive() && !untried_.isEmpty())
     advice_->setText(tr("Listening at %1 baud …").arg(untried_.front()));

@@ -31,6 +31,9 @@ class LineView : public QWidget {
   void try_speeds();
   void judge_speed();
   void make_channels();
+  QLayout* beside_row();
+  void listen_beside();
+  void list_beside();
 
   const Theme& theme_;
   Workbench& workbench_;
@@ -44,8 +47,12 @@ class LineView : public QWidget {
   QGridLayout* names_;
   Text* no_names_;
   QPushButton* make_;
+  QPushButton* beside_;
+  QLineEdit* prefix_;
+  QVBoxLayout* beside_lines_;
   QPushButton* try_;
   QStringList listed_, known_;
+  QString listened_;  // path of the first line
   QTimer names_due_;  // lines may come a thousand times a second, the names follow four times
   QTimer next_speed_;
   QList<int> untried_;

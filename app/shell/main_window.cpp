@@ -27,6 +27,7 @@
 #include "shell/shelf.h"
 #include "shell/tape.h"
 #include "shell/walk.h"
+#include "sources/sources_beside.h"
 #include "sources/recording.h"
 #include "watch/watch_page.h"
 #include "wire/wire_page.h"
@@ -486,10 +487,12 @@ void MainWindow::refresh_title() {
   saved_->setText(document.path().isEmpty() ? QString() : document.is_saved() ? tr("saved") : tr("not saved"));
   setWindowTitle(tr("%1 – Fair Gauge").arg(name));
   const LiveSource& source = workbench_.source();
-  const QString words =
+  QString words =
       source.words().isEmpty() ? tr("Nothing is connected") : source.words().section(QStringLiteral(". "), 0, 0);
+  if (const auto more = workbench_.beside_sources().all().size(); more > 0)
+    words = tr("%1 and %2 more").arg(words).arg(more);
   // At large text the pages need the room: the dot alone, its words beneath the pointer.
-  source_words_->setText((source.state() == LineState::running ? QStringLiteral("●") : QStringLiteral("○")) +
+  source_words_->setText((workbench_.is_listening() ? QStringLiteral("●") : QStringLiteral("○")) +
                          (theme_.text_scale() > 1.2 ? QString() : QStringLiteral("  ") + words));
   source_words_->setToolTip(words);
   if (source_words_->accessibleName() != words) source_words_->setAccessibleName(words);

@@ -11,6 +11,7 @@
 #include "sources/recording.h"
 #include "sources/serial_source.h"
 #include "sources/simulated_source.h"
+#include "sources/sources_beside.h"
 #include "stream/listening.h"
 #include "widgets/text.h"
 
@@ -43,7 +44,8 @@ Workbench::Workbench(std::shared_ptr<const Catalogue> catalogue)
     : by_sheet_(catalogue ? std::move(catalogue) : std::make_shared<const Catalogue>(load_catalogue())),
       catalogue_(by_sheet_),
       simulated_(std::make_unique<SimulatedSource>(1, shed_start)),
-      serial_(std::make_unique<SerialSource>()),
+      line_(std::make_unique<SerialSource>()),
+      beside_sources_(std::make_unique<SourcesBeside>()),
       recording_(std::make_unique<Recording>()),
       source_(simulated_.get()) {
   take_up_locale();
@@ -57,18 +59,31 @@ Workbench::Workbench(std::shared_ptr<const Catalogue> catalogue)
   connect(&document_, &Document::changed, this, &Workbench::refresh);
   connect(&document_, &Document::edited, recording_.get(),
           [this](const QString& label) { recording_->happens("bench", label); });
-  for (LiveSource* source : {static_cast<LiveSource*>(simulated_.get()), static_cast<LiveSource*>(serial_.get())}) {
-    connect(source, &LiveSource::line_came, this, [this, source](const SerialLine& line, double age_s) {
-      if (source == source_) take_line(line, age_s);
-    });
-    connect(source, &LiveSource::state_changed, this, [this, source] {
-      emit source_changed();
-      if (source != source_ || !recording_->is_on()) return;
-      if (source->state() == LineState::opening) return;
-      const bool runs = source->state() == LineState::running;
-      if (std::exchange(ran_, runs) != runs) recording_->happens(runs ? "connected" : "disconnected", source->words());
-    });
-  }
+  connect_source(*simulated_);
+  connect_source(*line_);
+  connect(beside_sources_.get(), &SourcesBeside::line_came, this, [this](const SerialLine& line, double age_s) {
+    for (const RawItem& item : line.items)
+      if (heard_beside_.size() < most_names) heard_beside_.insert(item.name);
+    take_line(line, age_s);
+  });
+  connect(beside_sources_.get(), &SourcesBeside::changed, this, [this] {
+    if (beside_sources_->all().empty()) heard_beside_.clear();
+    emit source_changed();
+  });
+}
+
+void Workbench::connect_source(LiveSource& source) {
+  connect(&source, &LiveSource::line_came, this, [this, from = &source](const SerialLine& line, double age_s) {
+    if (from != source_) return;
+    listens_to_line() ? take_line(line, age_s) : take_simulated(line, age_s);
+  });
+  connect(&source, &LiveSource::state_changed, this, [this, from = &source] {
+    emit source_changed();
+    if (from != source_ || !recording_->is_on()) return;
+    if (from->state() == LineState::opening) return;
+    const bool runs = from->state() == LineState::running;
+    if (std::exchange(ran_, runs) != runs) recording_->happens(runs ? "connected" : "disconnected", from->words());
+  });
 }
 
 Workbench::~Workbench() = default;
@@ -101,7 +116,7 @@ bool Workbench::is_silent(const Channel& channel) const {
 
 // The age of a number that no longer comes moves by itself.
 void Workbench::look_for_silence() {
-  if (source_->state() != LineState::running) return;
+  if (!is_listening()) return;
   bool any = false;
   for (const Channel& channel : bench().channels) {
     if (!is_silent(channel)) continue;
@@ -111,7 +126,7 @@ void Workbench::look_for_silence() {
   if (any && !repaint_.isActive()) repaint_.start();
 }
 
-bool Workbench::listens_to_line() const { return source_ == serial_.get(); }
+bool Workbench::listens_to_line() const { return source_ != simulated_.get(); }
 
 void Workbench::take_up_locale() {
   style_.decimal_mark = QLocale().decimalPoint().toStdString();
@@ -227,7 +242,7 @@ Anchor Workbench::solved_from() const {
 
 std::optional<double> Workbench::age_s() const {
   const auto& latest = samples(channel_id_);
-  if (anchor_ || latest.empty() || source_->state() != LineState::running) return std::nullopt;
+  if (anchor_ || latest.empty() || !is_listening()) return std::nullopt;
   return std::max(0.0, static_cast<double>(clock_.elapsed()) / 1000 - latest.back().seconds);
 }
 
@@ -255,7 +270,7 @@ void Workbench::listen_to_shed() {
     for (const auto& [id, raws] : simulated_->skip(tape_seconds)) {
       const Channel* channel = find_by_id(bench().channels, id);
       const Chain* chain = steady_chain(id);
-      if (!channel || !chain) continue;
+      if (!channel || !chain || heard_beside_.contains(channel->name_on_line())) continue;
       auto& samples = samples_[id];
       std::deque<Sample> past;
       for (const double raw : raws)
@@ -276,12 +291,40 @@ void Workbench::listen_to_shed() {
 }
 
 void Workbench::listen_to_line(const QString& path, int baud) {
-  serial_->stop();
-  set_source(serial_.get());
-  serial_->set_line(path, baud);
-  serial_->start();
+  auto* serial = qobject_cast<SerialSource*>(line_.get());
+  if (serial && !SourcesBeside::is_file(path)) {
+    serial->stop();
+    set_source(serial);
+    serial->set_line(path, baud);
+  } else {
+    auto line = SourcesBeside::source_of(path, baud);
+    set_source(line.get());
+    std::swap(line_, line);
+    connect_source(*line_);
+    line.reset();  // whatever it held is free before the other begins
+  }
+  line_->start();
   emit source_changed();
   emit values_changed();
+}
+
+bool Workbench::is_listening() const {
+  return source_->state() == LineState::running || beside_sources_->is_any_running();
+}
+
+void Workbench::take_text(const QString& lines) {
+  SerialText text(true);
+  std::string all = lines.toStdString();
+  if (!all.ends_with('\n')) all += '\n';
+  for (const SerialLine& line : text.take(all)) take_line(line, 0);
+}
+
+// What another source sends is no business of the shed's.
+void Workbench::take_simulated(const SerialLine& line, double age_s) {
+  if (heard_beside_.empty()) return take_line(line, age_s);
+  SerialLine left = line;
+  std::erase_if(left.items, [this](const RawItem& item) { return heard_beside_.contains(item.name); });
+  if (!left.items.empty()) take_line(left, age_s);
 }
 
 void Workbench::stop_listening() {
@@ -507,7 +550,7 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
     view.raw.reset();
     view.reading = Problem{view.refused->message, "bytes that are a reading"};
   }
-  if (!held && source_->state() == LineState::running && is_silent(*view.channel))
+  if (!held && is_listening() && is_silent(*view.channel))
     view.silent_s = static_cast<double>(clock_.elapsed()) / 1000 -
                     std::min(last_heard(channel_id), beside.empty() ? HUGE_VAL : last_heard(beside));
   const Range& wanted = view.channel->wanted;

@@ -10,6 +10,7 @@
 #include <map>
 #include <memory>
 #include <optional>
+#include <set>
 
 #include "chain/chain.h"
 #include "shell/document.h"
@@ -26,8 +27,8 @@ class InjectedFault;
 namespace fair_gauge::app {
 
 class Recording;
-class SerialSource;
 class SimulatedSource;
+class SourcesBeside;
 
 /// How much of the past the tape shows.
 inline constexpr double tape_seconds = 600;
@@ -135,8 +136,15 @@ class Workbench : public QObject {
   void let_go_in_shed();
   /// What is truly so at a channel of the simulated shed, base units; nothing while a board is listened to.
   std::optional<double> truth_in_shed(const std::string& channel_id) const;
+  /// \param path  of a line, or of a file that another program writes to
   void listen_to_line(const QString& path, int baud);
   void stop_listening();
+  /// Those that are listened to as well. What one of them sends the simulated shed leaves to it.
+  SourcesBeside& beside_sources() { return *beside_sources_; }
+  /// Any of them, or the first, runs.
+  bool is_listening() const;
+  /// Lines as if they arrived now.
+  void take_text(const QString& lines);
   Recording& recording() { return *recording_; }
   /// The bytes that came last for a device; empty if none came.
   std::vector<std::uint8_t> bytes_of_device(const std::string& device) const {
@@ -172,7 +180,9 @@ class Workbench : public QObject {
   void source_changed();
 
  private:
+  void connect_source(LiveSource& source);
   void take_line(const SerialLine& line, double age_s);
+  void take_simulated(const SerialLine& line, double age_s);
   std::optional<double> raw_in(const Channel& channel, const std::vector<std::uint8_t>& bytes, double now);
   void refresh();
   SideValues side_values(const std::string& channel_id) const;
@@ -199,7 +209,9 @@ class Workbench : public QObject {
   std::optional<ChainBeside> beside_;
   std::shared_ptr<const InjectedFault> fault_;
   std::unique_ptr<SimulatedSource> simulated_;
-  std::unique_ptr<SerialSource> serial_;
+  std::unique_ptr<LiveSource> line_;  // a serial one, or a growing file
+  std::unique_ptr<SourcesBeside> beside_sources_;
+  std::set<std::string, std::less<>> heard_beside_;  // names that the others have sent
   std::unique_ptr<Recording> recording_;
   LiveSource* source_ = nullptr;
   QTimer repaint_, patience_;

@@ -141,6 +141,7 @@ void AlarmView::refresh() {
   std::optional<double> upper, lower;
   const auto place = [&](QuantityField* field, std::optional<double> wish, LimitSide side, const QString& words,
                          std::optional<double>& into, std::optional<double>& means) {
+    field->setPlaceholderText(tr("none, %1").arg(text_of(chain.shown->symbol)));
     if (!wish) {
       if (!field->hasFocus() || !field->isModified()) field->clear();  // not what somebody is typing
       return;
@@ -201,8 +202,9 @@ void AlarmView::show_course(const Watched& watched, const AlarmRules& rules, con
   const AlarmCourse course = run_alarm(rules, limits, compared, reads);
   const auto pin = [&](bool asserted) {
     const std::string& name = layout.alarm->pin;
-    if (name.empty()) return asserted ? tr("it says so") : tr("it says nothing");
-    return (asserted == rules.active_high ? tr("%1 goes high") : tr("%1 goes low")).arg(text_of(name));
+    if (name.empty()) return QString();
+    return QStringLiteral(", ") +
+           (asserted == rules.active_high ? tr("%1 goes high") : tr("%1 goes low")).arg(text_of(name));
   };
   const auto side = [&](AlarmSide each) {
     return each == AlarmSide::above ? tr("above") : each == AlarmSide::below ? tr("below") : tr("back");
@@ -221,7 +223,7 @@ void AlarmView::show_course(const Watched& watched, const AlarmRules& rules, con
     const AlarmEvent& each = course.events[course.events.size() - 1 - i];
     const QString why = each.by_a_read ? tr("asked") : side(each.side);
     lines.push_back({each.asserted ? Severity::warning : Severity::note,
-                     tr("%1 ago: %2, %3")
+                     tr("%1 ago: %2%3")
                          .arg(duration_words(now - rows[each.reading].seconds), why, pin(each.asserted))
                          .toStdString()});
   }

@@ -2,6 +2,8 @@
 #include <fcntl.h>
 #include <unistd.h>
 
+#include <QApplication>
+#include <QClipboard>
 #include <QComboBox>
 #include <QPlainTextEdit>
 #include <QProcess>
@@ -13,6 +15,8 @@
 
 #include "shell/shelf.h"
 #include "sources/line_reader.h"
+#include "sources/recording.h"
+#include "sources/sources_beside.h"
 #include "window.h"
 
 namespace fair_gauge::app::serial_test {
@@ -298,6 +302,131 @@ TEST_F(SerialTest, BytesThatAreNoReadingAreNotShownAsOne) {
   }
   board.say("rack:x91014b467fff0f1025\n");
   EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.chosen().stalled().isEmpty() && workbench_.chosen().reading; }));
+}
+
+// The shed, two boards that send the same name, a file that another program writes to and pasted lines, all at once;
+// each keeps its channel, a recording has all of them.
+TEST_F(SerialTest, SeveralSourcesAreListenedToAtOnce) {
+  workbench_.document().edit(QStringLiteral("names"), [](Bench& bench) {
+    find_by_id(bench.channels, "spawn_fridge")->line_name = "barn.t";
+    find_by_id(bench.channels, "steamer")->line_name = "file.t";
+    for (Channel& channel : bench.channels) channel.period_s = 0.2;
+  });
+  workbench_.listen_to_shed();
+  const auto of_shed = workbench_.samples("steamer").size();
+  window_.show_page(Page::read);
+  const QTemporaryDir folder;
+  const QString recorded = folder.filePath(QStringLiteral("all.csv"));
+  ASSERT_TRUE(workbench_.recording().begin(workbench_.bench(), workbench_.catalogue(), recorded).isEmpty());
+  const auto add = [&](const QString& path, const QString& prefix) {
+    find<QComboBox>("port")->setCurrentText(path);
+    auto* field = find<QLineEdit>("beside_prefix");
+    field->setFocus();
+    field->selectAll();
+    EXPECT_EQ(type_slowly(*field, prefix), prefix);
+    click("listen_beside");
+  };
+  HastyBoard barn;
+  add(barn.path, QStringLiteral("barn."));
+  const QString path = folder.filePath(QStringLiteral("grows.csv"));
+  QFile file(path);
+  ASSERT_TRUE(file.open(QIODevice::WriteOnly | QIODevice::Unbuffered));
+  file.write("t,other\n1111,1\n1112,1\n11");
+  add(path, QStringLiteral("file."));
+  ASSERT_EQ(workbench_.beside_sources().all().size(), 2u);
+  EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.is_listening(); }));
+  add(path, QStringLiteral("again."));
+  EXPECT_EQ(workbench_.beside_sources().all().size(), 2u) << "one that is listened to is refused";
+  add(QStringLiteral("/dev/no-such-line"), QStringLiteral("two words"));
+  EXPECT_EQ(workbench_.beside_sources().all().size(), 2u);
+  ASSERT_TRUE(QTest::qWaitFor(
+      [&] {
+        barn.say("t:1234\n");
+        return !workbench_.samples("spawn_fridge").empty() && workbench_.samples("spawn_fridge").back().raw == 1234;
+      },
+      8000));
+  QTest::qWait(300);
+  file.write("13,1\n2222,1\n");  // the rest of a line that had begun, and a whole one
+  ASSERT_TRUE(QTest::qWaitFor(
+      [&] { return !workbench_.samples("steamer").empty() && workbench_.samples("steamer").back().raw == 2222; },
+      5000));
+  QTest::qWait(1200);
+  EXPECT_EQ(workbench_.samples("steamer").back().raw, 2222) << "the shed leaves it alone now";
+  EXPECT_GE(workbench_.samples("steamer").size(), of_shed);
+  EXPECT_GT(workbench_.samples("substrate").back().seconds, workbench_.samples("steamer").back().seconds)
+      << "and goes on with the others";
+  // Written anew, it is read from its beginning.
+  file.resize(0), file.seek(0);
+  QTest::qWait(500);
+  file.write("t,other\n333,1\n");
+  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.samples("steamer").back().raw == 333; }, 5000));
+  QApplication::clipboard()->setText(QStringLiteral("barn.t:77\nfile.t:78"));
+  click("paste_lines");
+  EXPECT_EQ(workbench_.samples("spawn_fridge").back().raw, 77);
+  EXPECT_EQ(workbench_.samples("steamer").back().raw, 78);
+  // Gone, it is said, and the other goes on; stopped, nothing comes of it any more.
+  file.remove();
+  ASSERT_TRUE(QTest::qWaitFor(
+      [&] { return workbench_.beside_sources().all()[1].source->state() == LineState::missing; }, 5000));
+  click("stop_beside_1");
+  QTest::qWait(50);
+  ASSERT_EQ(workbench_.beside_sources().all().size(), 1u);
+  ASSERT_TRUE(QTest::qWaitFor(
+      [&] {
+        barn.say("t:1235\n");
+        return workbench_.samples("spawn_fridge").back().raw == 1235;
+      },
+      5000));
+  workbench_.stop_listening();
+  EXPECT_TRUE(workbench_.is_listening()) << "the second one is still there";
+  click("stop_beside_0");
+  QTest::qWait(50);
+  EXPECT_FALSE(workbench_.is_listening());
+  EXPECT_TRUE(workbench_.recording().end().isEmpty());
+  QFile all(recorded);
+  ASSERT_TRUE(all.open(QIODevice::ReadOnly));
+  const QByteArray text = all.readAll();
+  const auto column = [&](const char* name) { return text.left(text.indexOf('\n')).split(',').indexOf(name); };
+  const auto has = [&](const char* name, const char* value) {
+    const auto at = column(name);
+    for (const QByteArray& line : text.split('\n'))
+      if (const auto cells = line.split(','); at >= 0 && cells.size() > at && cells[at].trimmed() == value) return true;
+    return false;
+  };
+  EXPECT_TRUE(has("spawn_fridge", "1234")) << text.left(2000).toStdString();
+  EXPECT_TRUE(has("steamer", "2222"));
+  EXPECT_TRUE(has("steamer", "333"));
+  while (workbench_.document().can_undo()) workbench_.document().undo();
+}
+
+// A growing file as the only source, from an empty start: what is appended becomes channels.
+TEST_F(SerialTest, AGrowingFileIsFollowedLikeALine) {
+  const QTemporaryDir folder;
+  const QString path = folder.filePath(QStringLiteral("readings.txt"));
+  QFile file(path);
+  ASSERT_TRUE(file.open(QIODevice::WriteOnly | QIODevice::Unbuffered));
+  file.write("substrate:100\n");
+  connect_to(path);
+  ASSERT_TRUE(reaches(LineState::running));
+  EXPECT_THAT(workbench_.source().words().toStdString(), HasSubstr("Following readings.txt"));
+  file.write("substrate:2222\n");
+  ASSERT_TRUE(has_reading("substrate"));
+  EXPECT_EQ(workbench_.samples("substrate").back().raw, 2222);
+  // Back to a line and to the file again.
+  HastyBoard board;
+  workbench_.listen_to_line(board.path, 115200);
+  ASSERT_TRUE(QTest::qWaitFor(
+      [&] {
+        board.say("substrate:55\n");
+        return !workbench_.samples("substrate").empty() && workbench_.samples("substrate").back().raw == 55;
+      },
+      8000));
+  workbench_.listen_to_line(path, 0);
+  file.write("substrate:2223\n");
+  EXPECT_TRUE(QTest::qWaitFor(
+      [&] { return !workbench_.samples("substrate").empty() && workbench_.samples("substrate").back().raw == 2223; },
+      5000));
+  workbench_.stop_listening();
 }
 
 }  // namespace fair_gauge::app::serial_test
