@@ -10,6 +10,7 @@
 
 #include "channel_chain.h"
 #include "files/file.h"
+#include "files/readable_text.h"
 #include "stream/log_convert.h"
 
 namespace fair_gauge::cli {
@@ -53,7 +54,9 @@ Problem failed(const std::string& file, const char* doing) {
 // Runs the whole stream. The exit code is set on failure.
 bool stream(Session& session, const ConvertOptions& options, const Chain& chain, const Unit& unit,
             std::unique_ptr<RowChains> beside, ConvertSummary& summary) {
-  const File input(options.input);
+  const auto readable = ReadableText::of(options.input);
+  if (!readable) return session.refuse(readable.problem(), no_file), false;
+  const File input(readable->path());
   if (input.number() < 0) return session.refuse(failed(options.input, "opening"), no_file), false;
   auto output = OutputFile::open(options.output, {options.input, options.bench},
                                  options.force ? Replacing::anything : Replacing::never_a_bench);

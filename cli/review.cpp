@@ -11,6 +11,7 @@
 #include "quantity/quantity_text.h"
 #include "stream/filters.h"
 #include "stream/log_convert.h"
+#include "stream/log_dialect.h"
 #include "stream/review.h"
 #include "stream/switching.h"
 
@@ -110,7 +111,7 @@ std::optional<Problem> write_filtered(const LogOptions& options, const Opened& o
       return true;
     }
     if (!std::exchange(header, true)) {
-      separator = separator_of(line);
+      separator = log_separator_of(line);
       text += fmt::format("{}{}_{}\n", separator, opened.chain.channel.id, unit.ucum);
       return true;
     }

@@ -53,6 +53,15 @@ void WatchLog::look_at_session() {
 
 void WatchLog::open(const QString& path) {
   path_ = path;
+  choice_ = {};
+  watched_.reset();
+  refresh();
+}
+
+void WatchLog::read_as(const LogChoice& choice) {
+  if (choice == choice_) return;
+  choice_ = choice;
+  asked_ = {};
   watched_.reset();
   refresh();
 }
@@ -92,7 +101,7 @@ void WatchLog::refresh() {
   }
   work_.start_telling<Sofar>(
       [bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(), channel, path = path_.toStdString(),
-       came = std::move(came), day, clock,
+       choice = choice_, came = std::move(came), day, clock,
        others = std::move(others)](const std::atomic<bool>& cancelled,
                                    const std::function<void(Sofar)>& tell) -> Result<std::shared_ptr<const Watched>> {
         auto chain = build_chain(bench, *catalogue, channel);
@@ -114,7 +123,7 @@ void WatchLog::refresh() {
         RowChains* beside = rows ? &*rows : nullptr;
         if (rows && path.empty()) rows->forget(day);
         auto log = path.empty() ? Result<ChannelLog>(log_of_raws(*chain, came, beside, others, clock))
-                                : read_channel_log(path, *chain, "", progress, beside);
+                                : read_channel_log(path, *chain, "", progress, beside, choice);
         if (!log) return log.problem();
         // Of a recording that it shares with quicker channels only its own rows.
         if (auto own = own_rows(*log)) *log = std::move(*own);
@@ -141,8 +150,10 @@ void WatchLog::refresh() {
         if (found) {
           watched_ = std::move(*found);
           const QString rows = text_of(fixed(static_cast<double>(watched_->review.rows), 0, workbench_.style()));
+          const QString form = text_of(fair_gauge::words_of(watched_->log->dialect, watched_->log->was_utf16));
           words_ = is_session() ? tr("%1 readings of this session").arg(rows)
                                 : tr("%1 rows of %2").arg(rows, QFileInfo(path_).fileName());
+          if (!is_session() && !form.isEmpty()) words_ += tr(", read as: %1").arg(form);
         } else {
           watched_.reset();
           fault_ = text_of(to_text(found.problem()));

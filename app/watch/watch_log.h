@@ -39,6 +39,9 @@ class WatchLog : public QObject {
   void look_at_session();
   /// A log of raw numbers, read beside the interface thread; what was read so far is told by `partly`.
   void open(const QString& path);
+  /// How the log is written, where it was not understood.
+  void read_as(const LogChoice& choice);
+  const LogChoice& choice() const { return choice_; }
   /// Works it out anew: for when the page is shown, the bench or the channel is another.
   void refresh();
 
@@ -64,6 +67,7 @@ class WatchLog : public QObject {
   };
   Workbench& workbench_;
   QString path_;
+  LogChoice choice_;
   std::pair<std::string, QString> asked_;  // channel and path of what is being worked out
   std::shared_ptr<const Watched> watched_;
   QString words_, fault_;

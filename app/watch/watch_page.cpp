@@ -1,7 +1,9 @@
 #include "watch/watch_page.h"
 
+#include <QActionGroup>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QMenu>
 
 #include "sources/recording.h"
 #include "stream/span_export.h"
@@ -55,6 +57,9 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
                  tr("A CSV with a column of raw numbers called as the channel, or \"counts\""));
   session_ = button(tr("This session"), "watch_session", tr("Back to the readings that come in"));
   save_ = button(tr("Save view…"), "watch_save", tr("The rows in view as CSV or SenML, or the picture as SVG or PDF"));
+  as_ = button(tr("Read as…"), "watch_as", tr("How the log is written, where it was not understood"));
+  as_->setProperty("quiet", true);
+  build_choices();
   connect(save_, &QPushButton::clicked, this, &WatchPage::choose_saving);
   connect(record_, &QPushButton::clicked, this, &WatchPage::choose_recording);
   connect(open_, &QPushButton::clicked, this, [this] {
@@ -83,7 +88,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
     note_->setPlaceholderText(tr("noted: %1").arg(words));
   });
   auto* bar = row(8);
-  for (QPushButton* each : {record_, open_, session_, save_}) bar->addWidget(each);
+  for (QPushButton* each : {record_, open_, session_, save_, as_}) bar->addWidget(each);
   bar->addWidget(words_, 1);
   auto* both = row(16);
   both->addWidget(plot_, 1);
@@ -115,6 +120,48 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   });
   often_.start();
   show_view(0);
+}
+
+// What the first rows do not tell may be said.
+void WatchPage::build_choices() {
+  auto* menu = new QMenu(as_);
+  const auto group = [&](const QString& heading) {
+    menu->addSection(heading);
+    auto* all = new QActionGroup(menu);
+    return all;
+  };
+  const auto add = [&](QActionGroup* all, const QString& words, const char* name,
+                       const std::function<void(LogChoice&)>& change, const std::function<bool(const LogChoice&)>& is) {
+    QAction* action = menu->addAction(words, this, [this, change] {
+      LogChoice choice = log_->choice();
+      change(choice);
+      log_->read_as(choice);
+    });
+    action->setObjectName(QLatin1String(name));
+    action->setCheckable(true);
+    all->addAction(action);
+    connect(menu, &QMenu::aboutToShow, action, [this, action, is] { action->setChecked(is(log_->choice())); });
+  };
+  QActionGroup* times = group(tr("Times are"));
+  for (const auto& [words, name, form] :
+       {std::tuple(tr("as understood"), "times_auto", std::optional<TimeForm>()),
+        std::tuple(tr("seconds, or dates"), "times_seconds", std::optional(TimeForm::seconds)),
+        std::tuple(tr("milliseconds"), "times_milliseconds", std::optional(TimeForm::milliseconds)),
+        std::tuple(tr("days of a spreadsheet"), "times_days", std::optional(TimeForm::days))})
+    add(
+        times, words, name, [which = form](LogChoice& choice) { choice.time = which; },
+        [which = form](const LogChoice& choice) { return choice.time == which; });
+  QActionGroup* cells = group(tr("Cells are parted by"));
+  for (const auto& [words, name, separator] :
+       {std::tuple(tr("what the heading shows"), "cells_auto", std::optional<char>()),
+        std::tuple(tr("commas"), "cells_commas", std::optional(',')),
+        std::tuple(tr("semicolons"), "cells_semicolons", std::optional(';')),
+        std::tuple(tr("tabs"), "cells_tabs", std::optional('\t')),
+        std::tuple(tr("spaces"), "cells_spaces", std::optional(' '))})
+    add(
+        cells, words, name, [which = separator](LogChoice& choice) { choice.separator = which; },
+        [which = separator](const LogChoice& choice) { return choice.separator == which; });
+  as_->setMenu(menu);
 }
 
 QStringList WatchPage::view_names() { return {tr("Signal"), tr("Filter"), tr("Switch"), tr("Touch"), tr("Alarm")}; }
@@ -213,6 +260,7 @@ void WatchPage::refresh() {
   recording_->setVisible(!recording_->text().isEmpty());
   save_->setEnabled(log_->watched() && !log_->watched()->log->rows.empty());
   session_->setVisible(!log_->is_session());
+  as_->setVisible(!log_->is_session());
   session_->setText(log_->is_opening() ? tr("Stop reading") : tr("This session"));
   words_->setText(log_->fault().isEmpty() ? log_->words() : log_->words() + QLatin1Char(' ') + log_->fault());
   words_->set_tint(log_->fault().isEmpty() ? Tint::quiet : Tint::red);

@@ -46,7 +46,8 @@ class WatchPage : public QWidget {
   LogPlot* plot_;
   Views* views_;
   ViewTabs* tabs_;
-  QPushButton *record_, *open_, *session_, *save_;
+  void build_choices();
+  QPushButton *record_, *open_, *session_, *save_, *as_;
   Text *words_, *recording_;
   QLineEdit* note_;
   QTimer often_;

@@ -30,12 +30,15 @@ char separator_of(std::string_view heading) {
 
 std::vector<std::string_view> cells_of(std::string_view row, char separator) {
   std::vector<std::string_view> cells;
+  if (separator == ' ') row = row.substr(std::min(row.find_first_not_of(' '), row.size()));
   std::size_t start = 0;
   bool quoted = false;
   for (std::size_t i = 0; i <= row.size(); ++i) {
     if (i < row.size() && row[i] == '"') quoted = !quoted;
     if (i == row.size() || (row[i] == separator && !quoted)) {
       cells.push_back(trimmed(row.substr(start, i - start)));
+      while (separator == ' ' && i + 1 < row.size() && row[i + 1] == ' ') ++i;
+      if (separator == ' ' && i + 1 == row.size()) break;  // spaces at the end part nothing
       start = i + 1;
     }
   }

@@ -16,7 +16,8 @@ std::string_view trimmed(std::string_view text);
 /// The separator that a heading uses outside its quotes: a semicolon, else a tab, else a comma.
 char separator_of(std::string_view heading);
 
-/// The cells of a row, each trimmed; separators inside quotes belong to their cell.
+/// The cells of a row, each trimmed; spaces that part cells are one however many they are; separators inside quotes
+/// belong to their cell.
 std::vector<std::string_view> cells_of(std::string_view row, char separator);
 
 /// Takes rows off a text one by one. A line break inside quotes belongs to its cell.

@@ -13,6 +13,7 @@
 #include <thread>
 
 #include "files/delimited.h"
+#include "files/readable_text.h"
 #include "stream/log_time.h"
 
 namespace fair_gauge {
@@ -60,7 +61,10 @@ std::optional<Problem> for_each_line(const std::string& path, const std::functio
   const auto close = [](std::FILE* file) {
     if (file != stdin) std::fclose(file);
   };
-  const std::unique_ptr<std::FILE, decltype(close)> file(path == "-" ? stdin : std::fopen(path.c_str(), "rb"), close);
+  const auto readable = ReadableText::of(path);
+  if (!readable) return readable.problem();
+  const std::unique_ptr<std::FILE, decltype(close)> file(
+      path == "-" ? stdin : std::fopen(readable->path().c_str(), "rb"), close);
   if (!file)
     return Problem{fmt::format("reading failed: {}", std::strerror(errno)),
                    "a log that can be read",
@@ -93,8 +97,9 @@ std::optional<Problem> for_each_line(const std::string& path, const std::functio
   return std::nullopt;
 }
 
-Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const std::string& channel) {
-  LogHeader header{.separator = separator_of(line)};
+Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const std::string& channel,
+                                  const LogDialect& dialect) {
+  LogHeader header{.separator = dialect.separator, .time_form = dialect.time};
   const auto names = cells_of(line, header.separator);
   const std::vector<std::string> candidates =
       wanted.empty() ? std::vector<std::string>{channel, "counts"} : std::vector{wanted};
@@ -137,7 +142,7 @@ Result<std::size_t> read_bytes(std::FILE* file, const std::string& path, std::si
 
 // The n-th cell of a row, as cells_of has it.
 std::string_view cell_at(std::string_view row, char separator, std::size_t n) {
-  if (row.find('"') != std::string_view::npos) {
+  if (separator == ' ' || row.find('"') != std::string_view::npos) {
     const auto cells = cells_of(row, separator);
     return n < cells.size() ? cells[n] : std::string_view();
   }
@@ -162,7 +167,7 @@ class RowReader {
     LogReading row{.row = static_cast<std::uint32_t>(++log_.all_rows)};
     if (header_.time) {
       const std::string_view time = cell_at(line, header_.separator, *header_.time);
-      row.seconds = moment_of(time);
+      row.seconds = moment_of(time, header_.time_form);
       if (log_.rows.empty()) log_.from = time;
       last_time_.assign(time);
     }
@@ -320,10 +325,24 @@ Result<ChannelLog> read_rows(const std::string& path, std::size_t begin, const C
   return log;
 }
 
+// Its first rows, where they can be read twice; a stream is understood by its heading.
+LogDialect dialect_of_file(const std::string& path, bool is_file, std::string_view heading, const LogChoice& choice) {
+  constexpr std::size_t enough = 1u << 16;
+  std::vector<char> bytes;
+  const FileHandle file(is_file ? std::fopen(path.c_str(), "rb") : nullptr, std::fclose);
+  if (file && read_bytes(file.get(), path, 0, enough, bytes))
+    return dialect_of(std::string_view(bytes.data(), bytes.size()), choice);
+  return dialect_of(heading, choice);
+}
+
 }  // namespace
 
-Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column,
-                                    const LogProgress& progress, RowChains* beside) {
+Result<ChannelLog> read_channel_log(const std::string& original, const Chain& chain, const std::string& column,
+                                    const LogProgress& progress, RowChains* beside, const LogChoice& choice) {
+  const auto readable = ReadableText::of(original);
+  if (!readable) return readable.problem();
+  const std::string& path = readable->path();
+  LogDialect dialect;
   // The header, and where the rows begin.
   std::optional<Result<LogHeader>> header;
   std::optional<RowReader> rows;  // of what can be read only once
@@ -337,15 +356,16 @@ Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain,
       return true;
     }
     if (trimmed(line).empty()) return true;
-    header = read_log_header(line, column, chain.channel.raw_channel());
+    dialect = dialect_of_file(path, is_file, line, choice);
+    header = read_log_header(line, column, chain.channel.raw_channel(), dialect);
     if (*header && beside)
-      if (const auto missing = beside->begin(cells_of(line, (*header)->separator))) header = *missing;
+      if (const auto missing = beside->begin(cells_of(line, (*header)->separator), dialect.time)) header = *missing;
     header_line = line_number;
     if (*header && !is_file) rows.emplace(chain, **header, beside);
     return rows.has_value();
   });
   if (problem) return *problem;
-  if (!header) return Problem{"the log is empty", "a header and rows", {.file = path, .line = 1}};
+  if (!header) return Problem{"the log is empty", "a header and rows", {.file = original, .line = 1}};
   if (!*header) return header->problem();
   ChannelLog log{.has_time = (*header)->time.has_value()};
   if (is_file) {
@@ -363,6 +383,7 @@ Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain,
   } else if (rows) {
     append(log, rows->finish());
   }
+  log.dialect = dialect, log.was_utf16 = readable->was_utf16();
   if (!log.has_time)
     for (LogReading& row : log.rows) row.seconds = static_cast<double>(row.row - 1) * chain.channel.period_s;
   log.period_s = chain.channel.period_s;

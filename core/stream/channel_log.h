@@ -9,6 +9,7 @@
 
 #include "chain/chain.h"
 #include "stream/log_cell.h"
+#include "stream/log_dialect.h"
 #include "stream/row_chains.h"
 
 namespace fair_gauge {
@@ -32,6 +33,8 @@ struct ChannelLog {
   std::string from, to;  ///< times of the first and last row as written; empty → the log has none
   bool has_time = false;
   double period_s = 0;  ///< usual: the median difference of neighbouring times
+  LogDialect dialect;   ///< as it was read
+  bool was_utf16 = false;
 };
 
 /// Hands every line of a log to `take`, without its line end, in order; ends early where it returns false.
@@ -42,11 +45,13 @@ std::optional<Problem> for_each_line(const std::string& path, const std::functio
 /// Where the columns of a log are.
 struct LogHeader {
   char separator = ',';
+  TimeForm time_form = TimeForm::seconds;
   std::size_t column = 0;
   std::optional<std::size_t> time;
 };
 /// \param wanted  name of the column; empty → the channel's id, then "counts"
-Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const std::string& channel);
+Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const std::string& channel,
+                                  const LogDialect& dialect);
 
 /// The rows that are this channel's own in a log that it shares with quicker ones: those with something in their cell,
 /// where the empty ones stand evenly between them. Nothing → all are.
@@ -57,10 +62,12 @@ std::optional<ChannelLog> own_rows(const ChannelLog& log);
 using LogProgress = std::function<bool(const ChannelLog& so_far, double share)>;
 
 /// A file is read by as many threads as there are cores.
+/// \param choice  what somebody says of how it is written
 /// \param beside  for a channel that needs others' readings: it is read with those of its row, by one thread
 /// \returns the rows, which column is missing, or that it was stopped
 Result<ChannelLog> read_channel_log(const std::string& path, const Chain& chain, const std::string& column = "",
-                                    const LogProgress& progress = {}, RowChains* beside = nullptr);
+                                    const LogProgress& progress = {}, RowChains* beside = nullptr,
+                                    const LogChoice& choice = {});
 
 /// Raw numbers that came, each with its seconds, in the order of time.
 using CameRaws = std::vector<std::pair<double, double>>;

@@ -9,8 +9,8 @@ class DayDose {
  public:
   static constexpr double longest_gap_s = 900;
 
-  /// A reading, base units. \param seconds  since 1970 UTC, or since a log began that has no clock; a day begins at each
-  /// multiple of 86 400. One that is not later than the last is left out.
+  /// A reading, base units. \param seconds  since 1970 UTC, or since a log began that has no clock; a day begins at
+  /// each multiple of 86 400. One that is not later than the last is left out.
   void take(double seconds, double value);
   /// There is no reading just now: what follows does not hang together with what was.
   void miss() { has_last_ = false; }

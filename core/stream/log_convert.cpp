@@ -8,6 +8,7 @@
 
 #include "files/delimited.h"
 #include "quantity/quantity_text.h"
+#include "stream/log_dialect.h"
 #include "truth/error_budget.h"
 
 namespace fair_gauge {
@@ -115,7 +116,7 @@ void LogConverter::put(std::string_view text) {
 std::optional<Problem> LogConverter::take_header(std::string_view original) {
   std::string_view line = without_line_end(original);
   if (line.starts_with("\xEF\xBB\xBF")) line.remove_prefix(3);
-  separator_ = separator_of(line);
+  separator_ = log_separator_of(line);
   const auto fields = cells_of(line, separator_);
   std::vector<std::string> candidates = {wanted_};
   if (wanted_.empty()) candidates = {raw_channel_, "counts"};
@@ -234,6 +235,7 @@ std::string_view LogConverter::read_beside(const std::vector<std::string_view>& 
 void LogConverter::take_row(const char* line, const char* end) {
   ++line_;
   ++summary_.rows;
+  if (separator_ == ' ') return take_other_row({line, end + 1});
   const char* stop = end;
   if (stop > line && stop[-1] == '\r') --stop;
   const char* field = line;

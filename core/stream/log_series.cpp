@@ -7,7 +7,7 @@
 
 #include "files/delimited.h"
 #include "quantity/quantity_text.h"
-#include "stream/log_time.h"
+#include "stream/log_dialect.h"
 
 namespace fair_gauge {
 
@@ -16,7 +16,7 @@ Result<std::vector<std::string>> log_columns(std::string_view text) {
   Rows rows(text);
   rows.next(head);
   std::vector<std::string> names;
-  for (const std::string_view cell : cells_of(head, separator_of(head))) names.emplace_back(cell);
+  for (const std::string_view cell : cells_of(head, log_separator_of(head))) names.emplace_back(cell);
   if (names.size() == 1 && names.front().empty())
     return Problem{"the log is empty", "a header and rows of numbers", {.line = 1}};
   return names;
@@ -41,7 +41,8 @@ Result<LogSeries> read_log_series(std::string_view text, std::string_view column
   Rows rows(text);
   std::string_view line;
   rows.next(line);
-  const char separator = separator_of(line);
+  const LogDialect dialect = dialect_of(text.substr(0, 1u << 16));
+  const char separator = dialect.separator;
   double time_sum = 0, sum = 0, before = -1e300;
   while (rows.next(line)) {
     if (trimmed(line).empty()) continue;
@@ -49,7 +50,8 @@ Result<LogSeries> read_log_series(std::string_view text, std::string_view column
     const auto cells = cells_of(line, separator);
     const auto cell = [&](std::size_t i) { return i < cells.size() ? cells[i] : std::string_view(); };
     const auto number = parse_number(cell(place));
-    const double seconds = time == names->end() ? static_cast<double>(series.rows - 1) : moment_of(cell(time_place));
+    const double seconds =
+        time == names->end() ? static_cast<double>(series.rows - 1) : moment_of(cell(time_place), dialect.time);
     if (!number || !std::isfinite(seconds) || seconds < before) {
       ++series.left_out;
       continue;

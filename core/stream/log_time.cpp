@@ -43,11 +43,15 @@ Result<double> number_of(std::string_view cell) {
 
 }  // namespace
 
-double moment_of(std::string_view cell) {
+double moment_of(std::string_view cell, TimeForm form) {
   const bool is_day = cell.size() >= 19 && cell[4] == '-' && cell[7] == '-';
   if (!is_day) {
     const auto number = number_of(cell);
-    return number ? *number : std::nan("");
+    if (!number) return std::nan("");
+    constexpr double days_to_1970 = 25'569, day_s = 86'400;
+    return form == TimeForm::milliseconds ? *number / 1000
+           : form == TimeForm::days       ? (*number - days_to_1970) * day_s
+                                          : *number;
   }
   const auto day = cell.size() >= 19 ? day_from_text(cell.substr(0, 10)) : std::nullopt;
   if (!day) return std::nan("");
@@ -67,7 +71,11 @@ double moment_of(std::string_view cell) {
 }
 
 bool names_time(std::string_view name) {
-  return name == "time" || name == "seconds" || name == "timestamp" || name == "t";
+  if (name == "t") return true;  // T is a temperature
+  std::string lower(name.substr(0, 12));
+  for (char& c : lower)
+    if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+  return lower == "time" || lower == "seconds" || lower == "timestamp" || lower == "date" || lower == "datetime";
 }
 
 std::string moment_text(double seconds) {

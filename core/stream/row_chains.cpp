@@ -40,7 +40,8 @@ RowChains::RowChains(const Bench& bench, const Catalogue& catalogue, const Chain
   }
 }
 
-std::optional<Problem> RowChains::begin(const std::vector<std::string_view>& names) {
+std::optional<Problem> RowChains::begin(const std::vector<std::string_view>& names, TimeForm form) {
+  time_form_ = form;
   if (first_) (void)first_->begin(names);
   for (Other& other : others_) {
     (void)other.reader->begin(names);
@@ -121,7 +122,8 @@ LogCell RowChains::read(const std::vector<std::string_view>& cells, std::size_t 
     if (!cell.reading && cell.raw) day_.miss();
     if (!cell.reading) return cell;
     const bool has_time = time_column_ && *time_column_ < cells.size();
-    const auto value = derived_from(*cell.reading, has_time ? moment_of(cells[*time_column_]) : std::nan(""));
+    const auto value =
+        derived_from(*cell.reading, has_time ? moment_of(cells[*time_column_], time_form_) : std::nan(""));
     cell.reading = value ? std::optional(*value) : std::nullopt;
     if (!value) cell.problem = value.problem();
     return cell;

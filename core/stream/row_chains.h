@@ -11,6 +11,7 @@
 #include "chain/chain.h"
 #include "stream/day_dose.h"
 #include "stream/log_cell.h"
+#include "stream/log_time.h"
 
 namespace fair_gauge {
 
@@ -22,7 +23,8 @@ class RowChains {
 
   /// Finds the others' columns. \param names  of the log's header
   /// \returns a problem where the channel is worked out from one that the log does not have
-  std::optional<Problem> begin(const std::vector<std::string_view>& names);
+  /// \param form  of its times
+  std::optional<Problem> begin(const std::vector<std::string_view>& names, TimeForm form = TimeForm::seconds);
   /// Whether the others' readings come with this channel's: any column of theirs was found.
   bool is_beside() const { return is_beside_; }
 
@@ -68,6 +70,7 @@ class RowChains {
   std::vector<Other> others_;  // that it needs itself
   DayDose day_;                // of a derived one that accumulates
   std::optional<std::size_t> time_column_;
+  TimeForm time_form_ = TimeForm::seconds;
   std::map<std::vector<double>, std::unique_ptr<const Beside>> known_;
   bool is_beside_ = false;
 };

@@ -4,6 +4,7 @@
 #include <QComboBox>
 #include <QFile>
 #include <QListWidget>
+#include <QMenu>
 #include <QTableWidget>
 #include <QTemporaryDir>
 
@@ -481,6 +482,36 @@ TEST_F(WatchTest, OwnWarmthIsRecordedForTheTrim) {
     QTest::keyClick(procedure, Qt::Key_Down, {}, 20);
   EXPECT_NEAR(find<QLineEdit>("input_2")->text().split(' ').first().toDouble(), kept->rise, 0.006 * kept->rise);
   while (workbench_.document().can_undo()) workbench_.document().undo();
+}
+
+// A log as a spreadsheet exports it says how it was read, and another reading can be chosen from the menu.
+TEST_F(WatchTest, ALogSaysHowItWasReadAndCanBeReadOtherwise) {
+  window_.show_page(Page::watch);
+  settle();
+  EXPECT_FALSE(find<QPushButton>("watch_as")->isVisible()) << "of a session there is nothing to say";
+  const QString path = file("export.csv");
+  QFile out(path);
+  ASSERT_TRUE(out.open(QIODevice::WriteOnly));
+  out.write("Date;counts\n46350,93825521;2230\n46350,93827836;2231\n46350,93830150;2229\n46350,93832465;2230\n");
+  out.close();
+  open(path);
+  EXPECT_THAT(text("watch_words"), HasSubstr("read as: semicolons, decimal commas, times in days of a spreadsheet"));
+  const auto period = [&] { return window_.watch().log().watched()->log->period_s; };
+  EXPECT_NEAR(period(), 2, 0.01);
+  auto* as = find<QPushButton>("watch_as");
+  ASSERT_TRUE(as->isVisible());
+  const auto choose = [&](const char* name) {
+    as->menu()->findChild<QAction*>(QLatin1String(name))->trigger();
+    settle();
+  };
+  choose("times_seconds");
+  EXPECT_NEAR(period(), 2.0 / 86400, 1e-6);
+  EXPECT_THAT(text("watch_words"), ::testing::Not(HasSubstr("days")));
+  choose("cells_tabs");
+  EXPECT_THAT(text("watch_words"), HasSubstr("has no column"));
+  choose("cells_auto");
+  choose("times_auto");
+  EXPECT_NEAR(period(), 2, 0.01);
 }
 
 TEST_F(WatchTest, FiltersStandSideBySide) {

@@ -2,6 +2,8 @@
 // formulas against their inverses.
 #include <gtest/gtest.h>
 
+#include <algorithm>
+
 #include <cmath>
 #include <random>
 
