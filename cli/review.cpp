@@ -25,7 +25,9 @@ struct LogOptions {
   double weight = 0;
   bool heat = false, cool = false;
   std::string goal, band, schedule;
-  double minimum_on = 0, minimum_off = 0, every = 0;
+  double minimum_on = 0, minimum_off = 0, every = 0, stale = 0;
+  bool safe_on = false;
+  std::string shutdown_above;
   bool json = false, force = false;
 };
 
@@ -203,6 +205,12 @@ void run_switch(Session& session, const LogOptions& options) {
   auto schedule = read_schedule(options.schedule, *opened->chain.shown);
   if (!schedule) return session.refuse(schedule.problem());
   rule.schedule = std::move(*schedule);
+  rule.stale_s = options.stale, rule.safe_on = options.safe_on;
+  if (!options.shutdown_above.empty()) {
+    const auto limit = in_shown(options.shutdown_above, opened->chain, false);
+    if (!limit) return session.refuse(limit.problem());
+    rule.shutdown_above = *limit;
+  }
   const Switched switched = switch_on_log(opened->log, rule, opened->plausible);
   const SwitchCodes codes = switch_codes(opened->chain, rule);
   const std::string_view unit = opened->chain.shown->symbol;
@@ -281,6 +289,10 @@ void add_switch(Command& program, Session& session) {
   command.option("--minimum-off", options->minimum_off, "seconds it stays off at least", {0, 1e9});
   command.option("--schedule", options->schedule, "other goals over the day, UTC: '06:00 21; 22:00 18'");
   command.option("--every", options->every, "seconds between two looks; default every row", {0, 1e9});
+  command.option("--stale", options->stale, "seconds without a good reading until its safe state; default at once",
+                 {0, 1e9});
+  command.flag("--safe-on", options->safe_on, "the safe state is on; default off");
+  command.option("--shutdown-above", options->shutdown_above, "once the reading is above, off for good");
 }
 
 }  // namespace fair_gauge::cli

@@ -13,6 +13,7 @@
 #include "sources/simulated_source.h"
 #include "sources/sources_beside.h"
 #include "stream/listening.h"
+#include "stream/review.h"
 #include "widgets/text.h"
 
 #include <QDateTime>
@@ -121,6 +122,7 @@ void Workbench::look_for_silence() {
   for (const Channel& channel : bench().channels) {
     if (!is_silent(channel)) continue;
     views_.erase(channel.id);
+    switch_live(channel, static_cast<double>(clock_.elapsed()) / 1000, false);
     any = true;
   }
   if (any && !repaint_.isActive()) repaint_.start();
@@ -143,6 +145,7 @@ void Workbench::refresh() {
   views_.clear();
   chains_.clear();
   beside_others_.clear();
+  switching_.clear();                                   // a rule may be another
   for (auto& [id, day] : days_) day.until = -HUGE_VAL;  // its readings may be others now
   if (!find_by_id(bench().channels, channel_id_))
     channel_id_ = bench().channels.empty() ? "" : bench().channels.front().id;
@@ -258,6 +261,7 @@ void Workbench::set_source(LiveSource* source) {
   chains_.clear();
   beside_others_.clear();
   days_.clear();
+  switching_.clear();
 }
 
 void Workbench::listen_to_shed() {
@@ -388,12 +392,18 @@ void Workbench::take_line(const SerialLine& line, double age_s) {
         if (other.is_derived_from(channel.id) && (other.id != channel_id_ || !anchor_)) views_.erase(other.id);
       const auto raw =
           item.number || channel.arrives_converted() ? number_for(channel, item) : raw_in(channel, item.bytes, now);
-      if (!raw) continue;  // a unit that this channel does not have, or bytes that are no reading
+      if (!raw) {  // a unit that this channel does not have, or bytes that are no reading
+        switch_live(channel, now, false);
+        continue;
+      }
       refused_.erase(channel.id);
       auto& samples = samples_[channel.id];
       const Chain* chain = item.number ? steady_chain(channel.id) : nullptr;
       samples.push_back({now, chain ? raw_from_bytes(*chain, *raw) : *raw});
       if (samples.size() > most_samples) forget_oldest(channel);
+      switch_live(channel, now, true);
+      for (const Channel& other : bench().channels)
+        if (other.is_derived_from(channel.id)) switch_live(other, now, true);
     }
   }
   raw_lines_.push_back(raw_line);
@@ -447,6 +457,38 @@ const Chain* Workbench::steady_chain(const std::string& channel_id) const {
   if (known == chains_.end())
     known = chains_.emplace(channel_id, build_chain(document_.bench(), *catalogue_, channel_id)).first;
   return known->second ? &*known->second : nullptr;
+}
+
+// What its rule decides goes to the recording's events, with the reason.
+void Workbench::switch_live(const Channel& channel, double seconds, bool has_reading) {
+  if (!channel.switching || !recording_->is_on() || signalsBlocked()) return;
+  const Chain* chain = steady_chain(channel.id);
+  if (!chain) return;
+  const SwitchRule rule = rule_of(*channel.switching, *chain->shown);
+  auto known = switching_.find(channel.id);
+  if (known == switching_.end())
+    known = switching_
+                .emplace(channel.id, SwitchOver(rule, plausible_range(*chain, part_times(bench(), *catalogue_, *chain)),
+                                                channel.period_s))
+                .first;
+  LogReading row{.seconds = wall_clock(seconds), .reading = std::nan("")};
+  const auto& came = samples(channel.id);
+  if (has_reading && !came.empty()) {
+    std::optional<double> base;
+    if (chain->derived || !chain->side_channels.empty()) {
+      const auto all = past(channel.id);
+      if (!all.empty()) base = all.back().second;
+    } else if (const auto reading = read_raw(*chain, came.back().raw)) {
+      base = *reading;
+    }
+    if (base) row.reading = chain->shown->from_base(*base);
+  }
+  SwitchOver& over = known->second;
+  const std::size_t before = over.decisions().size();
+  over.look(row);
+  for (std::size_t i = before; i < over.decisions().size(); ++i)
+    recording_->happens("switch", text_of((channel.name.empty() ? channel.id : channel.name) + ": " +
+                                          words_of(over.decisions()[i], rule, *chain->shown)));
 }
 
 void Workbench::start_clock() {

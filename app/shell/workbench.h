@@ -18,6 +18,7 @@
 #include "stream/listening.h"
 #include "stream/log_cell.h"
 #include "stream/row_chains.h"
+#include "stream/switching.h"
 #include "truth/verdict.h"
 
 namespace fair_gauge {
@@ -182,6 +183,7 @@ class Workbench : public QObject {
  private:
   void connect_source(LiveSource& source);
   void take_line(const SerialLine& line, double age_s);
+  void switch_live(const Channel& channel, double seconds, bool has_reading);
   void take_simulated(const SerialLine& line, double age_s);
   std::optional<double> raw_in(const Channel& channel, const std::vector<std::uint8_t>& bytes, double now);
   void refresh();
@@ -235,7 +237,8 @@ class Workbench : public QObject {
     double seconds;
     DigitalFault why;
   };
-  std::map<std::string, Refused> refused_;  // by channel, until bytes come that are a reading
+  std::map<std::string, SwitchOver> switching_;  // what the rules decide while a recording is on
+  std::map<std::string, Refused> refused_;       // by channel, until bytes come that are a reading
 };
 
 }  // namespace fair_gauge::app

@@ -4,11 +4,12 @@
 
 #include "quantity/number_format.h"
 #include "stream/review.h"
+#include "widgets/findings.h"
 
 namespace fair_gauge::app {
 
 SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, LogPlot& plot, QWidget* parent)
-    : QWidget(parent), workbench_(workbench), log_(log), plot_(plot) {
+    : QWidget(parent), theme_(theme), workbench_(workbench), log_(log), plot_(plot) {
   words_ = new Text(theme, Face::strong);
   words_->setObjectName(QStringLiteral("switch_words"));
   codes_ = new Text(theme, Face::text);
@@ -18,7 +19,8 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
   care_->setText(tr(
       "Software is not a safety device: what can overheat or flood has a cut-out of its own in hardware. Mains wiring "
       "is for those who are licensed for it, by the local code. When the sensor fails or its reading is not "
-      "plausible, the rule switches off."));
+      "plausible, the rule goes to its safe state, off unless said otherwise. What it decides while a recording is on "
+      "goes to the recording's events."));
   begin_ = new QPushButton(tr("Switch something by this channel"));
   begin_->setObjectName(QStringLiteral("switch_begin"));
   begin_->setProperty("primary", true);
@@ -57,6 +59,28 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
       tr("Other goals from a time of day on, UTC as the readings have it: 06:00 21; 22:00 18. Empty: the goal holds"),
       "switch_schedule", [this](const QString& words) { take_schedule(words); });
   schedule_->setPlaceholderText(tr("06:00 21; 22:00 18"));
+  stale_ = form_->add_quantity(
+      tr("No reading for"), tr("Until its safe state; 0: at once"), Dimension::time, "switch_stale", [this](double v) {
+        change(tr("Switching: stale after"), [v](SwitchingRule& rule) { rule.stale_s = std::max(0.0, v); });
+      });
+  safe_ = form_->add_choice(tr("It then goes"), tr("Its safe state: a heater off; a fan that must not stop, on"),
+                            {tr("off"), tr("on")}, "switch_safe", [this](int chosen) {
+                              change(tr("Switching: safe state"),
+                                     [chosen](SwitchingRule& rule) { rule.safe_on = chosen == 1; });
+                            });
+  shutdown_ = form_->add_quantity(
+      tr("Shuts down above"),
+      tr("Such as what the chip is rated for: all off, until somebody begins anew. Empty: "
+         "never"),
+      Dimension::temperature, "switch_shutdown",
+      [this](double v) { change(tr("Switching: shutdown"), [v](SwitchingRule& rule) { rule.shutdown_above = v; }); });
+  shutdown_->setPlaceholderText(tr("never"));
+  connect(shutdown_, &QLineEdit::editingFinished, this, [this] {
+    const Channel* channel = find_by_id(workbench_.bench().channels, workbench_.channel_id());
+    if (shutdown_->text().trimmed().isEmpty() && channel && channel->switching && channel->switching->shutdown_above)
+      change(tr("Switching: no shutdown"), [](SwitchingRule& rule) { rule.shutdown_above.reset(); });
+  });
+  decisions_ = column(2);
   connect(begin_, &QPushButton::clicked, this, [this] {
     workbench_.document().edit(tr("Switching"), [this](Bench& bench) {
       if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id()))
@@ -117,7 +141,10 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
   all->addWidget(form_);
   all->addWidget(in_room_, 0, Qt::AlignLeft);
   all->addWidget(room_);
-  for (Text* each : {words_, codes_, care_}) all->addWidget(each);
+  all->addWidget(words_);
+  all->addLayout(decisions_);
+  all->addWidget(codes_);
+  all->addWidget(care_);
   all->addWidget(end_, 0, Qt::AlignLeft);
   all->addStretch();
   setLayout(all);
@@ -240,6 +267,7 @@ void SwitchView::refresh() {
   const bool in_room = has_rule && in_room_->isChecked();
   in_room_->setVisible(has_rule);
   room_->setVisible(in_room);
+  if (!has_rule || in_room) clear(decisions_);
   if (!in_room) plot_.show_filtered({});
   if (!has_rule) {
     words_->setText(
@@ -266,6 +294,15 @@ void SwitchView::refresh() {
   for (const auto& [field, seconds] :
        {std::pair{minimum_on_, rule.minimum_on_s}, {minimum_off_, rule.minimum_off_s}, {every_, rule.every_s}})
     field->show_value(seconds, text_of(with_unit(seconds, number(seconds), "s", style)));
+  stale_->show_value(rule.stale_s, text_of(with_unit(rule.stale_s, number(rule.stale_s), "s", style)));
+  safe_->setCurrentIndex(rule.safe_on ? 1 : 0);
+  shutdown_->set_dimension(shown->dimension);
+  shutdown_->set_unit(*shown);
+  if (rule.shutdown_above)
+    shutdown_->show_value(*channel->switching->shutdown_above,
+                          text_of(with_unit(*rule.shutdown_above, number(*rule.shutdown_above), shown->symbol, style)));
+  else if (!shutdown_->hasFocus() || !shutdown_->isModified())
+    shutdown_->clear();
   if (refused_.isEmpty() && !(schedule_->hasFocus() && schedule_->isModified()))
     schedule_->setText(text_of(schedule_text(rule.schedule, style)));
   const auto& watched = log_.watched();
@@ -322,7 +359,25 @@ void SwitchView::show_switched(const Watched& of, const SwitchRule& rule, const 
                                : QString());
     }
   codes_->setText(compared.join(QLatin1Char('\n')));
+  list_decisions(of, rule, switched);
   plot_.show_switching(rule, switched.on);
+}
+
+// The last ones, newest first.
+void SwitchView::list_decisions(const Watched& watched, const SwitchRule& rule, const Switched& switched) {
+  constexpr std::size_t most = 5;
+  std::vector<Finding> lines;
+  const auto& rows = watched.log->rows;
+  for (auto each = switched.decisions.rbegin(); each != switched.decisions.rend() && lines.size() < most; ++each) {
+    if (each->row >= rows.size()) continue;
+    const double ago = rows.back().seconds - rows[each->row].seconds;
+    lines.push_back({each->reason == SwitchReason::wanted ? Severity::note : Severity::warning,
+                     tr("%1 before the end: %2")
+                         .arg(text_of(duration(ago)),
+                              text_of(fair_gauge::words_of(*each, rule, *watched.chain.shown, workbench_.style())))
+                         .toStdString()});
+  }
+  list_findings(decisions_, theme_, lines, most);
 }
 
 }  // namespace fair_gauge::app

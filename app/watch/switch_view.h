@@ -26,11 +26,13 @@ class SwitchView : public QWidget {
   void change_room(const QString& label, const std::function<void(SwitchedRoom&)>& change);
   void fit_room();
   void take_schedule(const QString& words);
+  void list_decisions(const Watched& watched, const SwitchRule& rule, const Switched& switched);
   void show_switched(const Watched& watched, const SwitchRule& rule, const Switched& switched);
   void change(const QString& label, const std::function<void(SwitchingRule&)>& change);
   void showEvent(QShowEvent* event) override;
   void hideEvent(QHideEvent* event) override;
 
+  const Theme& theme_;
   Workbench& workbench_;
   WatchLog& log_;
   LogPlot& plot_;
@@ -44,7 +46,9 @@ class SwitchView : public QWidget {
   QWidget* room_;
   QuantityField *outside_, *power_, *loss_, *mass_, *hours_;
   double hours_wanted_ = 24;
-  QuantityField *goal_, *band_, *minimum_on_, *minimum_off_, *every_;
+  QuantityField *goal_, *band_, *minimum_on_, *minimum_off_, *every_, *stale_, *shutdown_;
+  QComboBox* safe_;
+  QVBoxLayout* decisions_;
   Text *words_, *codes_, *care_;
   Background work_{this};  // millions of rows take longer than a frame
 };

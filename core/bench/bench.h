@@ -262,7 +262,10 @@ struct SwitchingRule {
   double minimum_off_s = 0;
   double every_s = 0;                   ///< between two looks; 0 → every reading
   std::vector<ScheduledGoal> schedule;  ///< by their times; empty → the goal holds all day
-  std::optional<SwitchedRoom> room;     ///< that it is tried in; nothing → nobody has described one
+  double stale_s = 0;                   ///< without a good reading for so long it goes to its safe state; 0 → at once
+  bool safe_on = false;                 ///< that state: something that has to run while nobody knows
+  std::optional<double> shutdown_above;  ///< once the reading is, all is off until somebody begins anew
+  std::optional<SwitchedRoom> room;      ///< that it is tried in; nothing → nobody has described one
   UnknownKeys unknown;
 
   bool operator==(const SwitchingRule&) const = default;
@@ -301,9 +304,9 @@ struct DerivedFrom {
   std::string of;                ///< channel of its first input, whose raw number is this channel's too
   std::string beside;            ///< channel of its second input; empty → `number`, or there is none
   std::optional<double> number;  ///< the second input typed, base units: a height
-  int at_rest = 0;               ///< of so many readings number is the mean, that the first input took while nothing was
-                                 ///< on it; 0 → number is of another origin
-  std::string formula;           ///< where it is one's own, of `a` and `b`, the inputs in base units
+  int at_rest = 0;      ///< of so many readings number is the mean, that the first input took while nothing was
+                        ///< on it; 0 → number is of another origin
+  std::string formula;  ///< where it is one's own, of `a` and `b`, the inputs in base units
   UnknownKeys unknown;
 
   bool is_own_formula() const { return as == typed_formula; }

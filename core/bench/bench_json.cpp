@@ -196,6 +196,9 @@ struct Fields<SwitchingRule> {
     visit("minimum_off_s", self.minimum_off_s, {.minimum = 0, .maximum = 1e7});
     visit("every_s", self.every_s, {.minimum = 0, .maximum = 1e7});
     visit("schedule", self.schedule);
+    visit("stale_s", self.stale_s, {.minimum = 0, .maximum = 1e7});
+    visit("safe_on", self.safe_on);
+    visit("shutdown_above", self.shutdown_above);
     visit("room", self.room);
   }
 };

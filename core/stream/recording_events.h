@@ -9,7 +9,8 @@
 
 namespace fair_gauge {
 
-/// "begun", "ended", "note", "connected", "disconnected", "bench" (it was changed); other kinds may come.
+/// "begun", "ended", "note", "connected", "disconnected", "bench" (it was changed), "switch" (a rule
+/// decided, and why); other kinds may come.
 struct RecordingEvent {
   double seconds = 0;  ///< since 1970
   std::string kind;

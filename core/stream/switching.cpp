@@ -190,31 +190,58 @@ std::string schedule_text(const std::vector<DayGoal>& schedule, const NumberStyl
   return text;
 }
 
-void SwitchOver::change(bool to) {
+void SwitchOver::change(bool to, SwitchReason reason, const LogReading& row) {
+  constexpr std::size_t most_told = 100'000;
   if (std::isfinite(changed_) && now_ - changed_ <= 10 * period_s_ + just) ++quick_;
   ++so_far_.switches;
   on_ = to;
   if (to) on_since_ = now_;
   if (!to) so_far_.longest_on_s = std::max(so_far_.longest_on_s, now_ - on_since_);
   changed_ = now_;
+  if (so_far_.decisions.size() < most_told)
+    so_far_.decisions.push_back({so_far_.on.size(), to, reason,
+                                 reason == SwitchReason::stale ? std::nan("") : row.reading, rule_.goal_at(now_)});
+}
+
+void SwitchOver::pass(double until) {
+  if (std::isfinite(until) && until > now_) {
+    if (on_) so_far_.on_s += until - now_;
+    now_ = until;
+  }
+}
+
+// Between two rows nothing came for too long: then, not with the next row.
+void SwitchOver::go_stale(const LogReading& row) {
+  const double at = last_good_ + rule_.stale_s;
+  if (rule_.stale_s <= 0 || is_shut_ || on_ == rule_.safe_on || !(row.seconds > at) || at < now_) return;
+  pass(at);
+  change(rule_.safe_on, SwitchReason::stale, row);
 }
 
 void SwitchOver::look(const LogReading& row) {
-  if (!begin_) begin_ = now_ = row.seconds;
-  const double before = now_;
-  if (std::isfinite(row.seconds)) now_ = std::max(now_, row.seconds);
-  if (on_) so_far_.on_s += now_ - before;
+  if (!begin_) begin_ = now_ = last_good_ = row.seconds;
+  go_stale(row);
+  pass(row.seconds);
   if (now_ - looked_ >= rule_.every_s - just) {
     looked_ = now_;
-    const bool usable =
-        row.is_good() && row.fault == 0 && row.reading >= plausible_.from && row.reading <= plausible_.to;
+    const bool is_good = row.is_good() && row.fault == 0;
+    const bool usable = is_good && row.reading >= plausible_.from && row.reading <= plausible_.to;
+    if (usable) last_good_ = now_;
+    const bool is_lost = !usable && now_ - last_good_ >= rule_.stale_s - just;
+    is_shut_ = is_shut_ || (usable && rule_.shutdown_above && row.reading > *rule_.shutdown_above);
     const double goal = rule_.goal_at(now_), low = goal - rule_.band, high = goal + rule_.band;
     const bool wants_on = rule_.heats ? row.reading < low : row.reading > high;
     const bool wants_off = rule_.heats ? row.reading > high : row.reading < low;
-    if (on_ && (!usable || (wants_off && now_ - changed_ >= rule_.minimum_on_s - just)))
-      change(false);
-    else if (!on_ && usable && wants_on && now_ - changed_ >= rule_.minimum_off_s - just)
-      change(true);
+    if (is_shut_) {
+      if (on_) change(false, SwitchReason::shutdown, row);
+    } else if (is_lost) {
+      if (on_ != rule_.safe_on)
+        change(rule_.safe_on, is_good ? SwitchReason::implausible : SwitchReason::no_reading, row);
+    } else if (on_ && usable && wants_off && now_ - changed_ >= rule_.minimum_on_s - just) {
+      change(false, SwitchReason::wanted, row);
+    } else if (!on_ && usable && wants_on && now_ - changed_ >= rule_.minimum_off_s - just) {
+      change(true, SwitchReason::wanted, row);
+    }
   }
   so_far_.on.push_back(on_);
 }
@@ -225,6 +252,7 @@ Switched SwitchOver::result() const {
   const double begin = begin_.value_or(now_);
   result.share_on = now_ > begin ? result.on_s / (now_ - begin) : 0;
   result.chatter = quick_ * 2 > result.switches;
+  result.is_shut_down = is_shut_;
   return result;
 }
 
@@ -249,7 +277,32 @@ SwitchRule rule_of(const SwitchingRule& rule, const Unit& shown) {
   for (const ScheduledGoal& each : rule.schedule)
     shown_rule.schedule.push_back({each.at_s, shown.from_base(each.goal)});
   std::ranges::stable_sort(shown_rule.schedule, {}, &DayGoal::at_s);
+  shown_rule.stale_s = rule.stale_s, shown_rule.safe_on = rule.safe_on;
+  if (rule.shutdown_above) shown_rule.shutdown_above = shown.from_base(*rule.shutdown_above);
   return shown_rule;
+}
+
+std::string words_of(const SwitchDecision& decision, const SwitchRule& rule, const Unit& shown,
+                     const NumberStyle& style) {
+  const auto value = [&](double each) { return with_unit(each, 2, shown.symbol, style); };
+  const std::string state = decision.on ? "on" : "off";
+  switch (decision.reason) {
+    case SwitchReason::wanted: {
+      const bool below = rule.heats == decision.on;
+      return fmt::format("{}: {} is {} {}", state, value(decision.reading), below ? "below" : "above",
+                         value(decision.goal + (below ? -rule.band : rule.band)));
+    }
+    case SwitchReason::no_reading:
+      return rule.stale_s > 0 ? fmt::format("{}: no good reading for {}", state, duration(rule.stale_s))
+                              : state + ": there is no good reading";
+    case SwitchReason::implausible:
+      return fmt::format("{}: {} is outside what is plausible", state, value(decision.reading));
+    case SwitchReason::stale: return fmt::format("{}: nothing came for {}", state, duration(rule.stale_s));
+    case SwitchReason::shutdown:
+      return fmt::format("{} until somebody begins anew: {} is above {}", state, value(decision.reading),
+                         value(rule.shutdown_above.value_or(0)));
+  }
+  return state;
 }
 
 std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& switched, const SwitchCodes& codes,
@@ -262,6 +315,8 @@ std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& sw
   if (switched.chatter)
     words.push_back(
         "chatters: most changes follow the one before within ten rows. A wider band, minimum times or a filter help");
+  if (switched.is_shut_down)
+    words.push_back("it was shut down for good: the reading was above the limit, and nothing switches on any more");
   if (rule.band > 0 && noise > 0 && rule.band < 3 * noise)
     words.push_back(
         fmt::format("the band of ±{:.3g} is less than three times the noise of {:.3g} {}", rule.band, noise, unit));

@@ -30,9 +30,29 @@ struct SwitchRule {
   double minimum_off_s = 0;
   double every_s = 0;                  ///< only rows this far after the last one looked at; 0 → every row
   std::vector<DayGoal> schedule = {};  ///< by their times, of a log whose seconds are since 1970; empty → `goal`
+  double stale_s = 0;                  ///< without a good reading for so long → the safe state; 0 → at once
+  bool safe_on = false;                ///< that state
+  std::optional<double> shutdown_above = {};  ///< once the reading is, off until somebody begins anew
 
   /// Since the last change of the schedule. \param seconds  since 1970, UTC
   double goal_at(double seconds) const;
+};
+
+enum class SwitchReason {
+  wanted,       ///< the reading is beyond the band
+  no_reading,   ///< none, or one that the part calls no reading
+  implausible,  ///< outside what is plausible
+  stale,        ///< nothing came for too long
+  shutdown      ///< above the limit of it all
+};
+
+/// A change, and why.
+struct SwitchDecision {
+  std::size_t row = 0;  ///< place among the rows looked at, from 0; of stale the row after
+  bool on = false;
+  SwitchReason reason = SwitchReason::wanted;
+  double reading = 0;  ///< in the channel's unit; not a number where there is none
+  double goal = 0;     ///< that held then
 };
 
 struct Switched {
@@ -40,8 +60,10 @@ struct Switched {
   double on_s = 0;
   double share_on = 0;
   double longest_on_s = 0;
-  bool chatter = false;  ///< more than half of the changes within ten usual periods of the one before
-  std::vector<bool> on;  ///< of every row
+  bool chatter = false;                   ///< more than half of the changes within ten usual periods of the one before
+  std::vector<bool> on;                   ///< of every row
+  std::vector<SwitchDecision> decisions;  ///< the first hundred thousand
+  bool is_shut_down = false;
 };
 
 /// What firmware compares the raw number with, so that it decides as the reading does.
@@ -63,7 +85,8 @@ std::string schedule_text(const std::vector<DayGoal>& schedule, const NumberStyl
 /// The rule of a channel in its shown unit.
 SwitchRule rule_of(const SwitchingRule& rule, const Unit& shown);
 
-/// Carries a rule out row by row. A row without a good reading, or outside the plausible range, switches off at once.
+/// Carries a rule out row by row. A row without a good reading, or outside the plausible range, switches off at once,
+/// or to the safe state once there was none for stale_s.
 class SwitchOver {
  public:
   /// \param plausible  in the channel's unit
@@ -72,11 +95,14 @@ class SwitchOver {
       : rule_(std::move(rule)), plausible_(plausible), period_s_(period_s) {}
   void look(const LogReading& row);
   bool is_on() const { return on_; }
+  const std::vector<SwitchDecision>& decisions() const { return so_far_.decisions; }
   /// Of all rows so far.
   Switched result() const;
 
  private:
-  void change(bool to);
+  void change(bool to, SwitchReason reason, const LogReading& row);
+  void pass(double until);
+  void go_stale(const LogReading& row);
 
   SwitchRule rule_;
   Range plausible_;
@@ -85,7 +111,8 @@ class SwitchOver {
   bool on_ = false;
   double changed_ = -std::numeric_limits<double>::infinity(), looked_ = changed_, on_since_ = 0;
   std::optional<double> begin_;
-  double now_ = 0;
+  double now_ = 0, last_good_ = 0;
+  bool is_shut_ = false;
   std::size_t quick_ = 0;
 };
 
@@ -94,6 +121,10 @@ class SwitchOver {
 Switched switch_on_log(const ChannelLog& log, const SwitchRule& rule, const Range& plausible);
 
 SwitchCodes switch_codes(const Chain& chain, const SwitchRule& rule);
+
+/// "on: 17.9 °C is below 18 °C", "off: no good reading for 12 s".
+std::string words_of(const SwitchDecision& decision, const SwitchRule& rule, const Unit& shown,
+                     const NumberStyle& style = {});
 
 /// What came of it in sentences, the cautions last. \param noise  of the readings, in their unit
 std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& switched, const SwitchCodes& codes,

@@ -575,6 +575,56 @@ TEST_F(WatchTest, ARuleIsTriedOnTheReadingsAndKeptInTheBench) {
   EXPECT_FALSE(find_by_id(workbench_.bench().channels, "substrate")->switching);
 }
 
+// What a rule decides while a recording is on stands in its events with the reason; where the sensor fails it goes to
+// its safe state, above its limit everything stays off.
+TEST_F(WatchTest, DecisionsGoToTheEventsWithTheirReason) {
+  workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
+    for (Channel& channel : bench.channels) channel.period_s = 0.2;
+  });
+  workbench_.listen_to_shed();
+  window_.show_view(Page::watch, 2);
+  click("switch_begin");
+  give_slowly("switch_goal", QStringLiteral("40"));
+  give_slowly("switch_band", QStringLiteral("1"));
+  give_slowly("switch_stale", QStringLiteral("0,5 s"));
+  give_slowly("switch_shutdown", QStringLiteral("90"));
+  const auto rule = [&] { return *find_by_id(workbench_.bench().channels, "substrate")->switching; };
+  EXPECT_EQ(rule().shutdown_above, 90);
+  EXPECT_DOUBLE_EQ(rule().stale_s, 0.5);
+  auto* safe = find<QComboBox>("switch_safe");
+  safe->setFocus();
+  QTest::keyClick(safe, Qt::Key_Down);
+  EXPECT_TRUE(rule().safe_on);
+  // Emptied, there is no limit any more.
+  auto* limit = find<QLineEdit>("switch_shutdown");
+  limit->setFocus();
+  limit->selectAll();
+  QTest::keyClick(limit, Qt::Key_Delete);
+  QTest::qWait(400);
+  QTest::keyClick(limit, Qt::Key_Tab);
+  EXPECT_FALSE(rule().shutdown_above);
+  ASSERT_EQ(window_.watch().record_to(file("switched.csv")), QString());
+  QTest::qWait(1500);  // it heats: 25 is far below 39
+  give_slowly("switch_goal", QStringLiteral("10"));
+  give_slowly("switch_shutdown", QStringLiteral("20"));
+  QTest::qWait(1200);
+  give_slowly("switch_goal", QStringLiteral("60"));
+  QTest::qWait(1200);
+  click("watch_record");
+  QTest::qWait(100);
+  std::vector<std::string> said;
+  for (const RecordingEvent& event : read_events(file("switched.csv").toStdString()))
+    if (event.kind == "switch") said.push_back(event.words);
+  ASSERT_FALSE(said.empty());
+  EXPECT_THAT(said.front(), HasSubstr("Substrate core: on: 2"));
+  EXPECT_THAT(said.front(), HasSubstr("is below 39.00 °C"));
+  settle();
+  EXPECT_TRUE(
+      QTest::qWaitFor([&] { return text("switch_words").find("shut down for good") != std::string::npos; }, 5000))
+      << text("switch_words");
+  while (workbench_.document().can_undo()) workbench_.document().undo();
+}
+
 // The same rule in a room that is described by hand, while numbers come: the room itself is drawn beside its readings.
 TEST_F(WatchTest, ARuleIsTriedInASimulatedRoom) {
   workbench_.listen_to_shed();

@@ -233,6 +233,68 @@ TEST(Switching, DecidesAsItsWordsSay) {
   }
 }
 
+// A heater for 20 ± 1 °C, a row every 10 s, worked out by hand.
+std::string switched_states(const SwitchRule& rule, const std::vector<std::pair<double, double>>& rows,
+                            Switched* result = nullptr) {
+  ChannelLog log = log_of({});
+  for (const auto& [seconds, value] : rows) put(log, seconds, value, value);
+  const Switched switched = switch_on_log(log, rule, {0, 45});
+  std::string states;
+  for (const bool on : switched.on) states += on ? '!' : '.';
+  if (result) *result = switched;
+  return states;
+}
+
+TEST(Switching, ASafeStateAndAShutdownAreDecidedToo) {
+  constexpr double none = std::numeric_limits<double>::quiet_NaN();
+  const SwitchRule plain{.goal = 20, .band = 1};
+  const std::vector<std::pair<double, double>> rows = {{0, 18}, {10, none}, {20, 18}, {30, 80}, {40, 18}};
+  EXPECT_EQ(switched_states(plain, rows), "!.!.!") << "at once, as ever";
+  SwitchRule rule = plain;
+  rule.stale_s = 20;
+  EXPECT_EQ(switched_states(rule, rows), "!!!!!") << "one row without a reading is borne";
+  EXPECT_EQ(switched_states(rule, {{0, 18}, {10, none}, {20, none}, {30, none}, {40, 18}}), "!!..!");
+  // Nothing came for 100 s: off 20 s after the last good reading, though the next row is good.
+  Switched result;
+  EXPECT_EQ(switched_states(rule, {{0, 18}, {100, 19.5}, {110, 18}}, &result), "!.!");
+  ASSERT_EQ(result.decisions.size(), 3u);
+  EXPECT_EQ(result.decisions[0].reason, SwitchReason::wanted);
+  EXPECT_EQ(result.decisions[1].reason, SwitchReason::stale);
+  EXPECT_EQ(result.decisions[1].row, 1u);
+  EXPECT_DOUBLE_EQ(result.on_s, 20);
+  const Unit& celsius = *unit_by_ucum("Cel");
+  EXPECT_EQ(words_of(result.decisions[0], rule, celsius), "on: 18.00 °C is below 19.00 °C");
+  EXPECT_EQ(words_of(result.decisions[1], rule, celsius), "off: nothing came for 20 s");
+  // A fan that must not stop: on while nobody knows, and back by the reading.
+  rule.safe_on = true;
+  EXPECT_EQ(switched_states(rule, {{0, 20}, {10, none}, {20, none}, {30, 22}, {40, none}}), "..!..");
+  rule.stale_s = 0;
+  EXPECT_EQ(switched_states(rule, {{0, 20}, {10, none}, {20, 22}, {30, 80}, {40, 22}}, &result), ".!.!.");
+  EXPECT_EQ(words_of(result.decisions[0], rule, celsius), "on: there is no good reading");
+  EXPECT_EQ(words_of(result.decisions[2], rule, celsius), "on: 80.00 °C is outside what is plausible");
+  // Above what the chip is rated for all is off, and stays so, the safe state too.
+  rule.shutdown_above = 40;
+  EXPECT_EQ(switched_states(rule, {{0, 18}, {10, 40}, {20, none}, {30, 41}, {40, 10}, {50, none}}, &result), "!.!...");
+  EXPECT_TRUE(result.is_shut_down);
+  EXPECT_EQ(words_of(result.decisions.back(), rule, celsius),
+            "off until somebody begins anew: 41.00 °C is above 40.00 °C");
+  EXPECT_THAT(switch_words(rule, result, {}, 0, "°C"), ::testing::Contains(::testing::HasSubstr("shut down for good")));
+  // A cooler says the other side.
+  EXPECT_EQ(switched_states({.heats = false, .goal = 20, .band = 1}, {{0, 22}, {10, 18}}, &result), "!.");
+  EXPECT_EQ(words_of(result.decisions[0], {.heats = false, .goal = 20, .band = 1}, celsius),
+            "on: 22.00 °C is above 21.00 °C");
+  EXPECT_EQ(words_of(result.decisions[1], {.heats = false, .goal = 20, .band = 1}, celsius),
+            "off: 18.00 °C is below 19.00 °C");
+  // In the channel's own unit, and over its file.
+  const SwitchRule shown =
+      rule_of({.goal = 20, .stale_s = 5, .safe_on = true, .shutdown_above = 40}, *unit_by_ucum("[degF]"));
+  EXPECT_DOUBLE_EQ(*shown.shutdown_above, 104);
+  EXPECT_TRUE(shown.safe_on && shown.stale_s == 5);
+  Bench bench = demo_bench();
+  bench.channels[0].switching = SwitchingRule{.goal = 20, .stale_s = 5, .safe_on = true, .shutdown_above = 40};
+  EXPECT_EQ(bench_from_text(bench_to_text(bench), "")->bench.channels[0].switching, bench.channels[0].switching);
+}
+
 // 19.5 °C all day: too cold for 21 ± 0.5, too warm for 18 ± 0.5. On from six to ten in the evening, each day.
 TEST(Switching, GoalsChangeOverTheDay) {
   const Unit& celsius = *unit_by_ucum("Cel");
