@@ -27,8 +27,8 @@
 #include "shell/shelf.h"
 #include "shell/tape.h"
 #include "shell/walk.h"
-#include "sources/sources_beside.h"
 #include "sources/recording.h"
+#include "sources/sources_beside.h"
 #include "watch/watch_page.h"
 #include "wire/wire_page.h"
 

@@ -461,16 +461,17 @@ const Chain* Workbench::steady_chain(const std::string& channel_id) const {
 
 // What its rule decides goes to the recording's events, with the reason.
 void Workbench::switch_live(const Channel& channel, double seconds, bool has_reading) {
-  if (!channel.switching || !recording_->is_on() || signalsBlocked()) return;
-  const Chain* chain = steady_chain(channel.id);
-  if (!chain) return;
+  if (!recording_->is_on()) switching_.clear();  // the next recording begins with it off
+  const Chain* chain = channel.switching && recording_->is_on() ? steady_chain(channel.id) : nullptr;
+  if (!chain || signalsBlocked()) return;
   const SwitchRule rule = rule_of(*channel.switching, *chain->shown);
   auto known = switching_.find(channel.id);
-  if (known == switching_.end())
-    known = switching_
-                .emplace(channel.id, SwitchOver(rule, plausible_range(*chain, part_times(bench(), *catalogue_, *chain)),
-                                                channel.period_s))
+  if (known != switching_.end() && known->second.rule != *channel.switching) known = switching_.erase(known);
+  if (known == switching_.end() || known->first != channel.id) {
+    const Range plausible = plausible_range(*chain, part_times(bench(), *catalogue_, *chain));
+    known = switching_.insert_or_assign(channel.id, Switching{*channel.switching, {rule, plausible, channel.period_s}})
                 .first;
+  }
   LogReading row{.seconds = wall_clock(seconds), .reading = std::nan("")};
   const auto& came = samples(channel.id);
   if (has_reading && !came.empty()) {
@@ -483,7 +484,7 @@ void Workbench::switch_live(const Channel& channel, double seconds, bool has_rea
     }
     if (base) row.reading = chain->shown->from_base(*base);
   }
-  SwitchOver& over = known->second;
+  SwitchOver& over = known->second.over;
   const std::size_t before = over.decisions().size();
   over.look(row);
   for (std::size_t i = before; i < over.decisions().size(); ++i)

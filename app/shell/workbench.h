@@ -237,8 +237,12 @@ class Workbench : public QObject {
     double seconds;
     DigitalFault why;
   };
-  std::map<std::string, SwitchOver> switching_;  // what the rules decide while a recording is on
-  std::map<std::string, Refused> refused_;       // by channel, until bytes come that are a reading
+  struct Switching {
+    SwitchingRule rule;
+    SwitchOver over;
+  };
+  std::map<std::string, Switching> switching_;  // what the rules decide while a recording is on
+  std::map<std::string, Refused> refused_;      // by channel, until bytes come that are a reading
 };
 
 }  // namespace fair_gauge::app

@@ -365,17 +365,18 @@ void SwitchView::show_switched(const Watched& of, const SwitchRule& rule, const 
 
 // The last ones, newest first.
 void SwitchView::list_decisions(const Watched& watched, const SwitchRule& rule, const Switched& switched) {
-  constexpr std::size_t most = 5;
+  constexpr std::size_t most = 4;
   std::vector<Finding> lines;
   const auto& rows = watched.log->rows;
   for (auto each = switched.decisions.rbegin(); each != switched.decisions.rend() && lines.size() < most; ++each) {
     if (each->row >= rows.size()) continue;
     const double ago = rows.back().seconds - rows[each->row].seconds;
-    lines.push_back({each->reason == SwitchReason::wanted ? Severity::note : Severity::warning,
-                     tr("%1 before the end: %2")
-                         .arg(text_of(duration(ago)),
-                              text_of(fair_gauge::words_of(*each, rule, *watched.chain.shown, workbench_.style())))
-                         .toStdString()});
+    const QString words =
+        (log_.is_session() ? tr("%1 ago: %2") : tr("%1 before the end: %2"))
+            .arg(duration_words(ago),
+                 text_of(fair_gauge::words_of(*each, rule, *watched.chain.shown, workbench_.style())));
+    lines.push_back(
+        {each->reason == SwitchReason::wanted ? Severity::note : Severity::warning, unbroken(words).toStdString()});
   }
   list_findings(decisions_, theme_, lines, most);
 }

@@ -59,6 +59,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   save_ = button(tr("Save view…"), "watch_save", tr("The rows in view as CSV or SenML, or the picture as SVG or PDF"));
   as_ = button(tr("Read as…"), "watch_as", tr("How the log is written, where it was not understood"));
   as_->setProperty("quiet", true);
+  as_->hide();  // until a log is open
   build_choices();
   connect(save_, &QPushButton::clicked, this, &WatchPage::choose_saving);
   connect(record_, &QPushButton::clicked, this, &WatchPage::choose_recording);
@@ -88,7 +89,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
     note_->setPlaceholderText(tr("noted: %1").arg(words));
   });
   auto* bar = row(8);
-  for (QPushButton* each : {record_, open_, session_, save_, as_}) bar->addWidget(each);
+  for (QPushButton* each : {record_, open_, session_, save_}) bar->addWidget(each);
   bar->addWidget(words_, 1);
   auto* both = row(16);
   both->addWidget(plot_, 1);
@@ -97,7 +98,11 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   all->setContentsMargins(24, 12, 16, 8);
   all->addLayout(head);
   all->addLayout(bar);
-  all->addWidget(recording_);
+  auto* said = row(8);
+  said->addWidget(recording_, 1);
+  said->addWidget(as_);
+  said->addStretch();
+  all->addLayout(said);
   all->addWidget(note_);
   all->addLayout(both, 1);
   setLayout(all);

@@ -56,7 +56,7 @@ class Builder {
   const Catalogue& catalogue_;
   const Channel& asked_;
   SideValues beside_;
-  int depth_;  // of chains that measure what others need
+  int depth_;                   // of chains that measure what others need
   std::optional<double> rest_;  // reading that this one is held against, of the same sensor
   Chain chain_;
   const Device* device_ = nullptr;

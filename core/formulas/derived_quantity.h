@@ -23,9 +23,9 @@ struct DerivedQuantity {
   bool accumulates = false;
 };
 
-/// Light that falls in a day, dew and frost point, absolute humidity, vapour-pressure deficit, wet bulb, differences of two pressures and two
-/// temperatures, pressure at sea level, height in the standard atmosphere and above another place.
-/// \source each of the formulas in air.h
+/// Light that falls in a day, dew and frost point, absolute humidity, vapour-pressure deficit, wet bulb, differences of
+/// two pressures and two temperatures, pressure at sea level, height in the standard atmosphere and above another
+/// place. \source each of the formulas in air.h
 const std::vector<DerivedQuantity>& derived_quantities();
 
 /// The one with this id, or null.

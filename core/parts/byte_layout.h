@@ -171,14 +171,14 @@ enum class AlarmEquality { none, upper, both };
 
 /// How a part compares and what its output does, as expressions of its register fields; empty → the usual.
 struct AlarmLayout {
-  std::string on;                                ///< 0 → it does not compare; usually 1
-  std::string window;                            ///< 1 → trips on either side; usually 0: released below the lower limit
-  std::string latched;                           ///< 1 → stays until it is cleared
-  std::string interrupt;                         ///< 1 → calls at every change of side, until it is cleared
-  std::string active_high;                       ///< of its pin
-  std::string faults;                            ///< readings in a row until it trips; usually 1
-  std::string hysteresis;                        ///< compared units, on the way down
-  double whole = 0;                              ///< steps to which the reading is cut first, compared units; 0 → none
+  std::string on;           ///< 0 → it does not compare; usually 1
+  std::string window;       ///< 1 → trips on either side; usually 0: released below the lower limit
+  std::string latched;      ///< 1 → stays until it is cleared
+  std::string interrupt;    ///< 1 → calls at every change of side, until it is cleared
+  std::string active_high;  ///< of its pin
+  std::string faults;       ///< readings in a row until it trips; usually 1
+  std::string hysteresis;   ///< compared units, on the way down
+  double whole = 0;         ///< steps to which the reading is cut first, compared units; 0 → none
   AlarmEquality equality = AlarmEquality::none;  ///< what a reading that equals a limit does
   std::string pin;                               ///< empty → it has none
   std::string tells;                             ///< how it says so without a pin
@@ -198,9 +198,9 @@ struct LimitLayout {
   int number_bits = 16;              ///< of it, the mantissa's if it has an exponent
   int most_exponent = 0;             ///< of the binary exponent above the mantissa; for form floating
   LimitForm form = LimitForm::twos;
-  double step = 1;       ///< base units, or of unit
-  double zero = 0;       ///< what the number 0 stands for, in the same
-  std::string compared;  ///< what the part compares, and what clears the alert
+  double step = 1;                   ///< base units, or of unit
+  double zero = 0;                   ///< what the number 0 stands for, in the same
+  std::string compared;              ///< what the part compares, and what clears the alert
   std::optional<AlarmLayout> alarm;  ///< how it does; nothing → nobody has described it
   UnknownKeys unknown;
 

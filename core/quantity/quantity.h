@@ -20,7 +20,7 @@ enum class Quantity {
   temperature_difference,  ///< of two channels
   light_dose,              ///< that fell over a time
   duration,
-  number                   ///< without a unit: by a formula of one's own
+  number  ///< without a unit: by a formula of one's own
 };
 
 /// Against what a pressure is measured.

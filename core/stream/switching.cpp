@@ -285,21 +285,21 @@ SwitchRule rule_of(const SwitchingRule& rule, const Unit& shown) {
 std::string words_of(const SwitchDecision& decision, const SwitchRule& rule, const Unit& shown,
                      const NumberStyle& style) {
   const auto value = [&](double each) { return with_unit(each, 2, shown.symbol, style); };
-  const std::string state = decision.on ? "on" : "off";
+  std::string state = decision.on ? "on" : "off";
   switch (decision.reason) {
     case SwitchReason::wanted: {
       const bool below = rule.heats == decision.on;
-      return fmt::format("{}: {} is {} {}", state, value(decision.reading), below ? "below" : "above",
+      return fmt::format("{}, {} is {} {}", state, value(decision.reading), below ? "below" : "above",
                          value(decision.goal + (below ? -rule.band : rule.band)));
     }
     case SwitchReason::no_reading:
-      return rule.stale_s > 0 ? fmt::format("{}: no good reading for {}", state, duration(rule.stale_s))
-                              : state + ": there is no good reading";
+      return rule.stale_s > 0 ? fmt::format("{}, no good reading for {}", state, duration(rule.stale_s))
+                              : state + ", there is no good reading";
     case SwitchReason::implausible:
-      return fmt::format("{}: {} is outside what is plausible", state, value(decision.reading));
-    case SwitchReason::stale: return fmt::format("{}: nothing came for {}", state, duration(rule.stale_s));
+      return fmt::format("{}, {} is outside what is plausible", state, value(decision.reading));
+    case SwitchReason::stale: return fmt::format("{}, nothing came for {}", state, duration(rule.stale_s));
     case SwitchReason::shutdown:
-      return fmt::format("{} until somebody begins anew: {} is above {}", state, value(decision.reading),
+      return fmt::format("{} until somebody begins anew, {} is above {}", state, value(decision.reading),
                          value(rule.shutdown_above.value_or(0)));
   }
   return state;

@@ -122,7 +122,7 @@ Switched switch_on_log(const ChannelLog& log, const SwitchRule& rule, const Rang
 
 SwitchCodes switch_codes(const Chain& chain, const SwitchRule& rule);
 
-/// "on: 17.9 °C is below 18 °C", "off: no good reading for 12 s".
+/// "on, 17.9 °C is below 18 °C", "off, no good reading for 12 s".
 std::string words_of(const SwitchDecision& decision, const SwitchRule& rule, const Unit& shown,
                      const NumberStyle& style = {});
 

@@ -314,7 +314,7 @@ TEST_F(WatchTest, TheViewIsSaved) {
 // A note typed while it records stands beside the recording at its moment, with what else happened, and in the plot.
 TEST_F(WatchTest, ANoteStandsAtItsMoment) {
   workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
-    for (Channel& channel : bench.channels) channel.period_s = 0.2;
+    for (Channel& channel : bench.channels) channel.period_s = 0.2, channel.switching.reset();
   });
   workbench_.listen_to_shed();
   window_.show_page(Page::watch);
@@ -616,7 +616,7 @@ TEST_F(WatchTest, DecisionsGoToTheEventsWithTheirReason) {
   for (const RecordingEvent& event : read_events(file("switched.csv").toStdString()))
     if (event.kind == "switch") said.push_back(event.words);
   ASSERT_FALSE(said.empty());
-  EXPECT_THAT(said.front(), HasSubstr("Substrate core: on: 2"));
+  EXPECT_THAT(said.front(), HasSubstr("Substrate core: on, 2"));
   EXPECT_THAT(said.front(), HasSubstr("is below 39.00 °C"));
   settle();
   EXPECT_TRUE(

@@ -263,28 +263,28 @@ TEST(Switching, ASafeStateAndAShutdownAreDecidedToo) {
   EXPECT_EQ(result.decisions[1].row, 1u);
   EXPECT_DOUBLE_EQ(result.on_s, 20);
   const Unit& celsius = *unit_by_ucum("Cel");
-  EXPECT_EQ(words_of(result.decisions[0], rule, celsius), "on: 18.00 °C is below 19.00 °C");
-  EXPECT_EQ(words_of(result.decisions[1], rule, celsius), "off: nothing came for 20 s");
+  EXPECT_EQ(words_of(result.decisions[0], rule, celsius), "on, 18.00 °C is below 19.00 °C");
+  EXPECT_EQ(words_of(result.decisions[1], rule, celsius), "off, nothing came for 20 s");
   // A fan that must not stop: on while nobody knows, and back by the reading.
   rule.safe_on = true;
   EXPECT_EQ(switched_states(rule, {{0, 20}, {10, none}, {20, none}, {30, 22}, {40, none}}), "..!..");
   rule.stale_s = 0;
   EXPECT_EQ(switched_states(rule, {{0, 20}, {10, none}, {20, 22}, {30, 80}, {40, 22}}, &result), ".!.!.");
-  EXPECT_EQ(words_of(result.decisions[0], rule, celsius), "on: there is no good reading");
-  EXPECT_EQ(words_of(result.decisions[2], rule, celsius), "on: 80.00 °C is outside what is plausible");
+  EXPECT_EQ(words_of(result.decisions[0], rule, celsius), "on, there is no good reading");
+  EXPECT_EQ(words_of(result.decisions[2], rule, celsius), "on, 80.00 °C is outside what is plausible");
   // Above what the chip is rated for all is off, and stays so, the safe state too.
   rule.shutdown_above = 40;
   EXPECT_EQ(switched_states(rule, {{0, 18}, {10, 40}, {20, none}, {30, 41}, {40, 10}, {50, none}}, &result), "!.!...");
   EXPECT_TRUE(result.is_shut_down);
   EXPECT_EQ(words_of(result.decisions.back(), rule, celsius),
-            "off until somebody begins anew: 41.00 °C is above 40.00 °C");
+            "off until somebody begins anew, 41.00 °C is above 40.00 °C");
   EXPECT_THAT(switch_words(rule, result, {}, 0, "°C"), ::testing::Contains(::testing::HasSubstr("shut down for good")));
   // A cooler says the other side.
   EXPECT_EQ(switched_states({.heats = false, .goal = 20, .band = 1}, {{0, 22}, {10, 18}}, &result), "!.");
   EXPECT_EQ(words_of(result.decisions[0], {.heats = false, .goal = 20, .band = 1}, celsius),
-            "on: 22.00 °C is above 21.00 °C");
+            "on, 22.00 °C is above 21.00 °C");
   EXPECT_EQ(words_of(result.decisions[1], {.heats = false, .goal = 20, .band = 1}, celsius),
-            "off: 18.00 °C is below 19.00 °C");
+            "off, 18.00 °C is below 19.00 °C");
   // In the channel's own unit, and over its file.
   const SwitchRule shown =
       rule_of({.goal = 20, .stale_s = 5, .safe_on = true, .shutdown_above = 40}, *unit_by_ucum("[degF]"));
