@@ -16,6 +16,7 @@ namespace {
 constexpr double before_s = 30;          // of readings that count as undisturbed
 constexpr double without_a_sheet_s = 9;  // time constant in still air of a sensor whose sheet states none
 constexpr double enough_seen = 0.86;     // of a rise: two time constants
+constexpr int enough_readings = 20;      // of a warm-up: fewer may be noise
 constexpr double by_hand = 3;            // times as quick as in still air, in the simulated shed
 
 }  // namespace
@@ -215,6 +216,7 @@ void TouchView::judge_warm_up(const Channel& channel, const std::vector<TouchRea
   const int decimals = decimals_for(std::max(fit->standard, 1e-3), 1);
   std::vector<Finding> findings;
   const double unsure = 2 * fit->standard;
+  const auto after = std::ranges::count_if(readings, [&](const TouchReading& each) { return each.seconds >= *began_; });
   if (fit->rise < std::max(unsure, 2 * fit->misfit)) {
     findings.push_back({Severity::warning, "It does not rise above its noise: was it cold, and is it the chip's own?"});
   } else {
@@ -224,12 +226,12 @@ void TouchView::judge_warm_up(const Channel& channel, const std::vector<TouchRea
                      with_unit(fit->rise, decimals, difference_symbol(base), workbench_.style()),
                      with_unit(unsure, decimals, difference_symbol(base), workbench_.style()),
                      with_prefix(fit->time_constant_s, "s", 2, workbench_.style()), 100 * fit->reached)});
-    findings.push_back(fit->reached < enough_seen
+    findings.push_back(fit->reached < enough_seen || after < enough_readings
                            ? Finding{Severity::warning, "Go on: where it ends cannot be told yet."}
                            : Finding{Severity::note,
                                      fmt::format("It stands, to a hundredth, {} after it was switched on.",
                                                  with_prefix(4.6 * fit->time_constant_s, "s", 2, workbench_.style()))});
-    if (fit->reached >= enough_seen) {
+    if (fit->reached >= enough_seen && after >= enough_readings && fit->rise > 4 * fit->standard) {
       found_ = channel.warm_up.value_or(WarmUp());
       found_->rise = fit->rise, found_->time_constant_s = fit->time_constant_s;
     }

@@ -38,8 +38,10 @@ std::optional<WarmUpFit> fit_warm_up(std::span<const TouchReading> readings, dou
   if (after.size() < 6) return std::nullopt;
   const double lasted = after.back().seconds - begin;
   if (!(lasted > 0)) return std::nullopt;
-  // Slower than three times what was seen it is a straight line, and its end is anybody's guess.
-  const double low = std::log(std::max(lasted / 200, 0.05)), high = std::log(std::max(3 * lasted, 0.1));
+  // Slower than three times what was seen it is a straight line, and its end is anybody's guess; quicker than its
+  // readings come it would be one reading's noise.
+  const double apart = lasted / static_cast<double>(after.size() - 1);
+  const double low = std::log(std::max({lasted / 200, apart, 0.05})), high = std::log(std::max(3 * lasted, 0.1));
   constexpr int coarse = 80;
   const auto at = [&](double logarithm) { return line_for(after, begin, std::exp(logarithm)); };
   double best = low;

@@ -21,7 +21,7 @@ struct WarmUpFit {
 };
 
 /// \param readings  in the order of time \param begin  when it was switched on, on their clock; at least six after it
-/// \returns nothing where there are too few
+/// \returns nothing where there are too few; no time constant is shorter than the readings are apart
 /// \source linear least squares for each time constant, that by a search over its logarithm
 std::optional<WarmUpFit> fit_warm_up(std::span<const TouchReading> readings, double begin);
 

@@ -179,6 +179,7 @@ TEST_F(CorrectTest, EveryProcedureOfEveryChannelLeads) {
       EXPECT_FALSE(text("reference_words").empty()) << channel.id << " " << procedures->currentText().toStdString();
     }
   }
+  workbench_.choose_channel("substrate");
   workbench_.choose_channel("board");
   EXPECT_THAT(find<QComboBox>("procedure")->currentText().toStdString(), HasSubstr("Cold trim"));
 }
