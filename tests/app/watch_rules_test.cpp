@@ -171,7 +171,7 @@ TEST_F(WatchTest, ARuleIsTriedOnTheReadingsAndKeptInTheBench) {
 // its safe state, above its limit everything stays off.
 TEST_F(WatchTest, DecisionsGoToTheEventsWithTheirReason) {
   workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
-    for (Channel& channel : bench.channels) channel.period_s = 0.2;
+    for (Channel& channel : bench.channels) channel.period_s = 0.2, channel.switching.reset();
   });
   workbench_.listen_to_shed();
   window_.show_view(Page::watch, 2);
