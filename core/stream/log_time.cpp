@@ -44,17 +44,24 @@ Result<double> number_of(std::string_view cell) {
 }  // namespace
 
 double moment_of(std::string_view cell, TimeForm form) {
-  const bool is_day = cell.size() >= 19 && cell[4] == '-' && cell[7] == '-';
+  constexpr double day_s = 86'400;
+  const bool is_day = cell.size() >= 10 && cell[4] == '-' && cell[7] == '-';
   if (!is_day) {
     const auto number = number_of(cell);
     if (!number) return std::nan("");
-    constexpr double days_to_1970 = 25'569, day_s = 86'400;
+    constexpr double days_to_1970 = 25'569;
     return form == TimeForm::milliseconds ? *number / 1000
            : form == TimeForm::days       ? (*number - days_to_1970) * day_s
                                           : *number;
   }
-  const auto day = cell.size() >= 19 ? day_from_text(cell.substr(0, 10)) : std::nullopt;
+  const auto day = day_from_text(cell.substr(0, 10));
   if (!day) return std::nan("");
+  if (cell.size() == 10) return *day * day_s;
+  if (cell.size() == 16 && cell[13] == ':') {  // to the minute
+    const auto hour = number_of(cell.substr(11, 2)), minute = number_of(cell.substr(14, 2));
+    return hour && minute ? *day * day_s + *hour * 3600 + *minute * 60 : std::nan("");
+  }
+  if (cell.size() < 19) return std::nan("");
   // A fraction of the second and a zone may follow: 2026-11-24T22:31:05.25+01:00.
   const auto zone_at = std::min(cell.find_first_of("Zz+-", 19), cell.size());
   const auto hours = number_of(cell.substr(11, 2)), minutes = number_of(cell.substr(14, 2)),

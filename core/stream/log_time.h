@@ -14,8 +14,8 @@ enum class TimeForm {
 };
 
 /// Seconds as a number, or a moment of ISO 8601,
-/// "2026-11-24T22:31:05.25+01:00", as seconds since 1970; a moment without a zone counts as UTC. Not a number for
-/// anything else.
+/// "2026-11-24T22:31:05.25+01:00", as seconds since 1970; a moment without a zone counts as UTC; seconds, or the time
+/// of day, may be missing. Not a number for anything else.
 double moment_of(std::string_view cell, TimeForm form = TimeForm::seconds);
 
 /// "2026-11-24T22:31:05.250Z". \param seconds  since 1970
