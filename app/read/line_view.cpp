@@ -184,7 +184,11 @@ QLayout* LineView::beside_row() {
   paste->setToolTip(tr("Lines from the clipboard, as if they arrived now"));
   connect(paste, &QPushButton::clicked, this, [this] {
     const QString text = QApplication::clipboard()->text();
+    constexpr qsizetype most = 1 << 20;
     if (text.trimmed().isEmpty()) return advice_->setText(tr("The clipboard holds no text."));
+    if (text.size() > most)
+      return advice_->setText(
+          tr("The clipboard holds more than a million characters: save them, and open the log in Watch."));
     workbench_.take_text(text);
   });
   auto* all = row(8);

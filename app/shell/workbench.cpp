@@ -143,7 +143,11 @@ void Workbench::refresh() {
   views_.clear();
   chains_.clear();
   beside_others_.clear();
-  switching_.clear();                                   // a rule may be another
+  std::erase_if(switching_, [this](const auto& each) {  // what decides may be another
+    const Channel *now = find_by_id(bench().channels, each.first), &was = each.second.channel;
+    return !now || now->switching != was.switching || now->unit != was.unit || now->plausible != was.plausible ||
+           now->device != was.device;
+  });
   for (auto& [id, day] : days_) day.until = -HUGE_VAL;  // its readings may be others now
   if (!find_by_id(bench().channels, channel_id_))
     channel_id_ = bench().channels.empty() ? "" : bench().channels.front().id;

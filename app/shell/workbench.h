@@ -238,7 +238,7 @@ class Workbench : public QObject {
     DigitalFault why;
   };
   struct Switching {
-    SwitchingRule rule;
+    Channel channel;  // as it was when it began
     SwitchOver over;
   };
   std::map<std::string, Switching> switching_;  // what the rules decide while a recording is on

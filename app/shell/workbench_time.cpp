@@ -17,11 +17,9 @@ void Workbench::switch_live(const Channel& channel, double seconds, bool has_rea
   if (!chain || signalsBlocked()) return;
   const SwitchRule rule = rule_of(*channel.switching, *chain->shown);
   auto known = switching_.find(channel.id);
-  if (known != switching_.end() && known->second.rule != *channel.switching) known = switching_.erase(known);
-  if (known == switching_.end() || known->first != channel.id) {
+  if (known == switching_.end()) {
     const Range plausible = plausible_range(*chain, part_times(bench(), *catalogue_, *chain));
-    known = switching_.insert_or_assign(channel.id, Switching{*channel.switching, {rule, plausible, channel.period_s}})
-                .first;
+    known = switching_.emplace(channel.id, Switching{channel, {rule, plausible, channel.period_s}}).first;
   }
   LogReading row{.seconds = wall_clock(seconds), .reading = std::nan("")};
   const auto& came = samples(channel.id);

@@ -172,21 +172,19 @@ void AlarmView::refresh() {
     return plot_.show_switching({}, {});
   }
   if (const auto& watched = log_.watched(); watched && watched->chain.channel.id == channel_)
-    show_course(*watched, *rules, compared, *limits, upper, lower);
+    show_course(watched, *rules, compared, *limits, upper, lower);
 }
 
-void AlarmView::show_course(const Watched& watched, const AlarmRules& rules, const AlarmLimits& limits,
-                            const LimitLayout& layout, std::optional<double> upper, std::optional<double> lower) {
-  const auto& rows = watched.log->rows;
+void AlarmView::show_course(const std::shared_ptr<const Watched>& watched, const AlarmRules& rules,
+                            const AlarmLimits& limits, const LimitLayout& layout, std::optional<double> upper,
+                            std::optional<double> lower) {
+  constexpr std::size_t at_once = 20'000;  // rows, a few milliseconds
+  const auto& rows = watched->log->rows;
   if (rows.empty()) {
     state_->setText(tr("No reading has come yet."));
     state_->set_tint(Tint::quiet);
     return clear(events_);
   }
-  std::vector<double> compared;
-  compared.reserve(rows.size());
-  for (const LogReading& row : rows)
-    compared.push_back(row.is_good() ? compared_of(watched.chain, layout, row.raw) : std::nan(""));
   std::vector<std::size_t> reads;
   if (log_.is_session()) {
     const auto& samples = workbench_.samples(channel_);
@@ -196,10 +194,29 @@ void AlarmView::show_course(const Watched& watched, const AlarmRules& rules, con
       const auto after = std::ranges::upper_bound(rows, read - begins + 1e-6, {}, &LogReading::seconds);
       reads.push_back(static_cast<std::size_t>(after - rows.begin()));
     }
-  } else {
-    for (std::size_t i = 1; i < rows.size(); ++i) reads.push_back(i);  // the firmware asks at every row
   }
-  const AlarmCourse course = run_alarm(rules, limits, compared, reads);
+  const auto course_of = [watched, rules, limits, layout, asked = std::move(reads), asks_always = !log_.is_session()] {
+    const auto& all = watched->log->rows;
+    std::vector<double> compared;
+    compared.reserve(all.size());
+    for (const LogReading& row : all)
+      compared.push_back(row.is_good() ? compared_of(watched->chain, layout, row.raw) : std::nan(""));
+    std::vector<std::size_t> when = asked;
+    for (std::size_t i = 1; asks_always && i < all.size(); ++i) when.push_back(i);
+    return run_alarm(rules, limits, compared, when);
+  };
+  work_.cancel();
+  if (rows.size() <= at_once) return show_events(*watched, rules, layout, course_of(), upper, lower);
+  work_.start([course_of](const std::atomic<bool>&) { return course_of(); },
+              [this, watched, rules, layout, upper, lower](const AlarmCourse& course) {
+                if (isVisible() && log_.watched() == watched)
+                  show_events(*watched, rules, layout, course, upper, lower);
+              });
+}
+
+void AlarmView::show_events(const Watched& watched, const AlarmRules& rules, const LimitLayout& layout,
+                            const AlarmCourse& course, std::optional<double> upper, std::optional<double> lower) {
+  const auto& rows = watched.log->rows;
   const auto pin = [&](bool asserted) {
     const std::string& name = layout.alarm->pin;
     if (name.empty()) return QString();

@@ -11,6 +11,7 @@
 #include "shell/workbench.h"
 #include "watch/log_plot.h"
 #include "watch/watch_log.h"
+#include "widgets/background.h"
 #include "widgets/form.h"
 #include "widgets/quantity_field.h"
 #include "widgets/text.h"
@@ -31,8 +32,10 @@ class AlarmView : public QWidget {
   /// The limits' layout for the chosen channel; null where its part compares nothing that is described.
   const LimitLayout* layout(const DigitalFace& face) const;
   QString words_of(const PlacedLimit& limit, const Chain& chain) const;
-  void show_course(const Watched& watched, const AlarmRules& rules, const AlarmLimits& limits,
+  void show_course(const std::shared_ptr<const Watched>& watched, const AlarmRules& rules, const AlarmLimits& limits,
                    const LimitLayout& layout, std::optional<double> upper, std::optional<double> lower);
+  void show_events(const Watched& watched, const AlarmRules& rules, const LimitLayout& layout,
+                   const AlarmCourse& course, std::optional<double> upper, std::optional<double> lower);
   void say_nothing(const QString& words);
 
   const Theme& theme_;
@@ -47,6 +50,7 @@ class AlarmView : public QWidget {
   QPushButton *read_, *off_;
   std::string channel_;        // whose reads these are
   std::vector<double> reads_;  // when it was asked, seconds of the session
+  Background work_{this};      // millions of rows take longer than a frame
 };
 
 }  // namespace fair_gauge::app

@@ -1,6 +1,7 @@
 // What hangs on a reading, in the real window: rules, the part's own limits, a hand on the sensor, its own warmth.
 #include <QComboBox>
 
+#include <algorithm>
 #include <cmath>
 
 #include "sources/recording.h"
@@ -95,6 +96,22 @@ TEST_F(WatchTest, ThePartsOwnLimitsTripLive) {
   QTest::qWait(2500);
   EXPECT_EQ(text("alarm_state"), "Quiet") << "it calls again only when it comes back";
   while (workbench_.document().can_undo()) workbench_.document().undo();
+}
+
+// A long log is compared beside the window: 17.75 °C, and from the middle on 21.25 °C.
+TEST_F(WatchTest, ThePartsOwnLimitsAreTriedOnALongLog) {
+  workbench_.choose_channel("rack");
+  workbench_.document().edit(QStringLiteral("Limit"), [](Bench& bench) {
+    find_by_id(bench.channels, "rack")->limits = OwnLimits{.upper = 20, .lower = {}};
+  });
+  window_.show_view(Page::watch, 4);
+  std::vector<int> counts(40'000, 284);
+  std::fill(counts.begin() + 20'000, counts.end(), 340);
+  open(log_of(counts, [](std::size_t i) { return static_cast<double>(i); }));
+  EXPECT_TRUE(QTest::qWaitFor([&] { return text("alarm_state").starts_with("Alert for 333 min"); }, 10'000))
+      << text("alarm_state");
+  workbench_.document().undo();
+  EXPECT_THAT(text("alarm_state"), StartsWith("Type a limit"));
 }
 
 // An empty bench has a sentence there, too.
@@ -197,6 +214,8 @@ TEST_F(WatchTest, DecisionsGoToTheEventsWithTheirReason) {
   EXPECT_FALSE(rule().shutdown_above);
   ASSERT_EQ(window_.watch().record_to(file("switched.csv")), QString());
   QTest::qWait(1500);  // it heats: 25 is far below 39
+  workbench_.document().edit(QStringLiteral("Allowed error"), [](Bench& bench) { bench.channels[0].tolerance = 0.7; });
+  QTest::qWait(600);  // another edit is no decision
   give_slowly("switch_goal", QStringLiteral("10"));
   give_slowly("switch_shutdown", QStringLiteral("20"));
   QTest::qWait(1200);
@@ -210,6 +229,7 @@ TEST_F(WatchTest, DecisionsGoToTheEventsWithTheirReason) {
   ASSERT_FALSE(said.empty());
   EXPECT_THAT(said.front(), HasSubstr("Substrate core: on, 2"));
   EXPECT_THAT(said.front(), HasSubstr("is below 39.00 °C"));
+  EXPECT_EQ(std::ranges::count_if(said, [](const std::string& each) { return each.find("39.00") != each.npos; }), 1);
   settle();
   EXPECT_TRUE(
       QTest::qWaitFor([&] { return text("switch_words").find("shut down for good") != std::string::npos; }, 5000))
