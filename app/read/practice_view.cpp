@@ -135,15 +135,21 @@ void PracticeView::list_faults() {
     what_if_->clear();
     return show_fault();
   }
-  listing_.start([bench = std::make_shared<const Bench>(workbench_.bench()), catalogue = workbench_.shared_catalogue(),
-                  channel = chosen.channel->id](
-                     const std::atomic<bool>&) { return InjectedFault::choices(bench, catalogue, channel); },
-                 [this](Result<std::vector<InjectedFault::Choice>> choices) {
-                   choices_ = choices ? std::move(*choices) : std::vector<InjectedFault::Choice>();
-                   what_if_->clear();
-                   for (const auto& each : choices_) what_if_->addItem(words_of_code(each.name));
-                   show_fault();
-                 });
+  listing_.start(
+      [bench = std::make_shared<const Bench>(workbench_.bench()), catalogue = workbench_.shared_catalogue(),
+       channel = chosen.channel->id](const std::atomic<bool>&) {
+        return InjectedFault::choices(bench, catalogue, channel);
+      },
+      [this](Result<std::vector<InjectedFault::Choice>> choices) {
+        auto found = choices ? std::move(*choices) : std::vector<InjectedFault::Choice>();
+        // The same list stays: somebody may be choosing in it.
+        if (!std::ranges::equal(found, choices_, {}, &InjectedFault::Choice::name, &InjectedFault::Choice::name)) {
+          what_if_->clear();
+          for (const auto& each : found) what_if_->addItem(words_of_code(each.name));
+        }
+        choices_ = std::move(found);
+        show_fault();
+      });
 }
 
 void PracticeView::put_in(int choice) {
@@ -163,7 +169,9 @@ void PracticeView::show_fault() {
   const ChannelView& chosen = workbench_.chosen();
   const bool is_here = fault && chosen.channel && fault->channel() == chosen.channel->id;
   const auto at = is_here ? std::ranges::find(choices_, fault->name(), &InjectedFault::Choice::name) : choices_.end();
-  what_if_->setCurrentIndex(at == choices_.end() ? -1 : static_cast<int>(at - choices_.begin()));
+  // One that is being made is what was chosen last.
+  if (!making_.is_running())
+    what_if_->setCurrentIndex(at == choices_.end() ? -1 : static_cast<int>(at - choices_.begin()));
   what_if_->setEnabled(!choices_.empty());
   take_back_->setVisible(fault != nullptr);
   if (!fault) return fault_->setText(tr("The simulated shed takes a fault of your choice, live."));

@@ -150,11 +150,17 @@ TEST_F(MistakeTest, AFaultIsPutOnTheSimulatedShedAndTakenBack) {
   window_.show_view(Page::read, 5);
   auto* choice = window_.findChild<QComboBox*>(QStringLiteral("what_if"));
   ASSERT_TRUE(QTest::qWaitFor([&] { return choice->count() > 0; }, 20'000));
+  // Down the list with the arrow keys, as somebody does who reads it; each fault passed is put in on the way.
   const auto choose = [&](const char* name) {
+    const auto code = QString::fromLatin1(name).toLower().replace(QLatin1Char(' '), QLatin1Char('-')).toStdString();
+    const int wanted = choice->findText(QString::fromLatin1(name), Qt::MatchStartsWith);
+    ASSERT_GE(wanted, 0) << name;
     choice->setFocus();
-    QTest::keyClicks(choice, QString::fromLatin1(name), {}, 20);
-    emit choice->activated(choice->currentIndex());
-    EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.fault_put_in() != nullptr; }, 20'000));
+    QTest::keyClick(choice, Qt::Key_Home);
+    while (choice->currentIndex() < wanted) QTest::keyClick(choice, Qt::Key_Down, {}, 20);
+    EXPECT_TRUE(QTest::qWaitFor(
+        [&] { return workbench_.fault_put_in() && workbench_.fault_put_in()->name().starts_with(code); }, 20'000))
+        << code;
   };
   workbench_.listen_to_shed();
   QTest::qWait(600);
@@ -200,7 +206,8 @@ TEST_F(MistakeTest, AFaultIsPutOnTheSimulatedShedAndTakenBack) {
   EXPECT_TRUE(QTest::qWaitFor(
       [&] { return text("what_if_words").find("The firmware would show") != std::string::npos; }, 10'000))
       << text("what_if_words");
-  EXPECT_LT(std::abs(workbench_.samples("substrate").back().raw - before), 50);
+  EXPECT_TRUE(
+      QTest::qWaitFor([&] { return std::abs(workbench_.samples("substrate").back().raw - before) < 50; }, 10'000));
 }
 
 // A case is drawn, measured at a person's pace with the live source on, named wrongly, then rightly; the bench is as it
