@@ -11,13 +11,6 @@
 namespace fair_gauge::app {
 namespace {
 
-// A colour and a line style each, so that colour is never alone.
-QPen pen_of(const Colours& colours, std::size_t i) {
-  const QColor inks[] = {colours.accent, colours.second, colours.amber, colours.ink};
-  const Qt::PenStyle lines[] = {Qt::SolidLine, Qt::DashLine, Qt::DashDotLine, Qt::DotLine};
-  return QPen(inks[i % 4], 2, lines[i % 4]);
-}
-
 QString short_name(const Candidate& candidate) {
   if (!candidate.part->markings.empty()) return text_of(candidate.part->markings.front());
   return text_of(candidate.part->name).section(QStringLiteral(", "), 1, 1);  // what tells it from others
@@ -64,10 +57,10 @@ void RangeBars::paintEvent(QPaintEvent*) {
   const QFontMetrics metrics(painter.font());
   for (std::size_t i = 0; i < bars_.size(); ++i) {
     const int top = static_cast<int>(i) * line;
-    painter.setPen(pen_of(colours, i).color());
+    painter.setPen(line_pen(colours, i).color());
     painter.drawText(QRect(0, top, names - theme_.px(8), line), Qt::AlignVCenter | Qt::AlignLeft,
                      metrics.elidedText(bars_[i].name, Qt::ElideRight, names - theme_.px(8)));
-    painter.setPen(pen_of(colours, i));
+    painter.setPen(line_pen(colours, i));
     painter.drawLine(QPointF(x(bars_[i].from), top + 0.5 * line), QPointF(x(bars_[i].to), top + 0.5 * line));
   }
 }
@@ -152,13 +145,13 @@ void CompareView::draw_errors() {
     QVector<double> x, y;
     for (const ErrorAt& error : candidates_[c].errors) x << error.at, y << error.expanded;
     auto* graph = plot_->addGraph();
-    graph->setPen(pen_of(theme_.colours(), c));
+    graph->setPen(line_pen(theme_.colours(), c));
     graph->setData(x, y, true);
     // Names along their own curves, one further right than the other.
     const auto at = candidates_[c].errors.size() * (2 + c) / 6;
     if (at < candidates_[c].errors.size())
       label(short_name(candidates_[c]), candidates_[c].errors[at].at,
-            std::min(candidates_[c].errors[at].expanded, top * 0.93), pen_of(theme_.colours(), c).color(),
+            std::min(candidates_[c].errors[at].expanded, top * 0.93), line_pen(theme_.colours(), c).color(),
             Qt::AlignHCenter | Qt::AlignBottom);
   }
 }
@@ -192,7 +185,7 @@ void CompareView::draw_hour() {
       reach = std::max(reach, std::min(std::abs(off) * 1.15, need_.allowed * 3));
     }
     auto* graph = plot_->addGraph();
-    QPen pen = pen_of(theme_.colours(), c);
+    QPen pen = line_pen(theme_.colours(), c);
     pen.setWidthF(1.2);
     graph->setPen(pen);
     graph->setData(x, y, true);

@@ -21,12 +21,6 @@ namespace {
 constexpr std::size_t most_points = 600;  // of a series, for comparing
 constexpr int refresh_every_ms = 1000;
 
-QPen pen_of(const Colours& colours, std::size_t i) {
-  const QColor inks[] = {colours.accent, colours.second, colours.amber, colours.ink, colours.red};
-  const Qt::PenStyle lines[] = {Qt::SolidLine, Qt::DashLine, Qt::DashDotLine, Qt::DotLine, Qt::DashDotDotLine};
-  return QPen(inks[i % 5], 1.6, lines[i % 5]);
-}
-
 }  // namespace
 
 CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidget* parent)
@@ -75,6 +69,13 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   auto* left_box = scrolled(left_inside);
   connect(&theme, &Theme::changed, this, &CompareChannels::refresh);
   auto* right = column(8);
+  auto* over_time = new QPushButton(tr("Watch them over time"));
+  over_time->setObjectName(QStringLiteral("compare_over_time"));
+  over_time->setToolTip(tr("On the Watch page, with their differences to the first"));
+  connect(over_time, &QPushButton::clicked, this, [this] {
+    if (const auto ids = chosen_ids(); !ids.empty()) emit over_time_wanted(ids, log_.empty() ? QString() : log_path_);
+  });
+  left->insertWidget(4, over_time, 0, Qt::AlignLeft);
   right->addWidget(verdict_);
   right->addWidget(plot_, 3);
   right->addWidget(pairs_, 2);
@@ -128,10 +129,11 @@ void CompareChannels::open_log(const QString& path) {
         if (columns.empty()) return last;
         return columns;
       },
-      [this, name = path.section(QLatin1Char('/'), -1)](Result<Columns> columns) {
+      [this, path](Result<Columns> columns) {
         if (!columns) return source_->setText(text_of(to_text(columns.problem())));
         log_ = std::move(*columns);
-        source_->setText(tr("from %1").arg(name));
+        log_path_ = path;
+        source_->setText(tr("from %1").arg(path.section(QLatin1Char('/'), -1)));
         refresh();
       });
 }
@@ -269,7 +271,7 @@ void CompareChannels::draw(const std::vector<std::string>& ids) {
     const Series series = series_of(ids[i]);
     if (series.values.empty()) continue;
     auto* graph = plot_->addGraph();
-    graph->setPen(pen_of(colours, i));
+    graph->setPen(line_pen(colours, i));
     QVector<double> x, y;
     for (std::size_t k = 0; k < series.values.size(); ++k) x << series.seconds[k] / 60, y << series.values[k];
     graph->setData(x, y, true);
@@ -279,7 +281,7 @@ void CompareChannels::draw(const std::vector<std::string>& ids) {
     auto* text = new QCPItemText(plot_);
     text->setText(text_of(ids[i]));
     text->setFont(theme_.font(Face::small));
-    text->setColor(pen_of(colours, i).color());
+    text->setColor(line_pen(colours, i).color());
     text->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
     text->position->setCoords(x.back(), y.back());
     text->setPadding(QMargins(4, 1, 4, 1));

@@ -31,6 +31,8 @@ class CompareChannels : public QWidget {
 
  signals:
   void calibrated(const fair_gauge::LogEntry& entry);
+  /// To be looked at over time. \param log  empty → of this session
+  void over_time_wanted(const std::vector<std::string>& channels, const QString& log);
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -52,6 +54,7 @@ class CompareChannels : public QWidget {
   std::map<std::string, QCheckBox*> boxes_;
   QCheckBox* without_lag_;
   std::map<std::string, LogSeries> log_;  // by channel; empty → live
+  QString log_path_;
   Background background_;
   QElapsedTimer since_refresh_;
   Text* source_;

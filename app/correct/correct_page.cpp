@@ -17,6 +17,7 @@ CorrectPage::CorrectPage(const Theme& theme, Workbench& workbench, QWidget* pare
   views_->add([this, &theme, &workbench] {
     auto* compare = new CompareChannels(theme, workbench);
     connect(compare, &CompareChannels::calibrated, this, &CorrectPage::calibrated);
+    connect(compare, &CompareChannels::over_time_wanted, this, &CorrectPage::over_time_wanted);
     return compare;
   });
   views_->add([&theme, &workbench] { return scrolled(new DerivedView(theme, workbench)); });

@@ -22,6 +22,7 @@ class CorrectPage : public QWidget {
 
  signals:
   void calibrated(const fair_gauge::LogEntry& entry);
+  void over_time_wanted(const std::vector<std::string>& channels, const QString& log);
 
  private:
   Views* views_;

@@ -162,6 +162,12 @@ void MainWindow::explain(std::optional<double> raw) {
 }
 
 void MainWindow::follow_correct(CorrectPage& correct) {
+  connect(&correct, &CorrectPage::over_time_wanted, this,
+          [this](const std::vector<std::string>& channels, const QString& log) {
+            show_page(Page::watch);
+            log.isEmpty() ? watch().look_at_session() : watch().open(log);
+            watch().compare(channels, Arrangement::differences);
+          });
   connect(&correct, &CorrectPage::calibrated, this, [this](const LogEntry& entry) {
     const QString fault = logbook().write(entry);
     say(fault.isEmpty() ? tr("The correction is in place, and the logbook has it.")

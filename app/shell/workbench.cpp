@@ -255,6 +255,7 @@ void Workbench::set_source(LiveSource* source) {
   if (source_ != source) source_->stop();
   source_ = source;
   samples_.clear();
+  older_samples_.clear();
   raw_lines_.clear();
   names_on_line_.clear();
   listener_ = {};
@@ -327,6 +328,12 @@ const std::deque<Sample>& Workbench::samples(const std::string& channel_id) cons
   static const std::deque<Sample> none;
   const auto found = samples_.find(raw_channel(channel_id));
   return found == samples_.end() ? none : found->second;
+}
+
+const std::deque<Sample>& Workbench::older_samples(const std::string& channel_id) const {
+  static const std::deque<Sample> none;
+  const auto found = older_samples_.find(raw_channel(channel_id));
+  return found == older_samples_.end() ? none : found->second;
 }
 
 const std::string& Workbench::raw_channel(const std::string& channel_id) const {

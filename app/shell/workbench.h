@@ -156,6 +156,8 @@ class Workbench : public QObject {
   const std::deque<RawLine>& raw_lines() const { return raw_lines_; }
   /// Of a channel that is worked out: of its first input, whose raw number is its own too.
   const std::deque<Sample>& samples(const std::string& channel_id) const;
+  /// What came before samples(), as far as it is kept: some weeks of a reading every ten seconds.
+  const std::deque<Sample>& older_samples(const std::string& channel_id) const;
   /// Seconds and readings in base units, each beside what the others read then; those without a reading are left out.
   std::vector<std::pair<double, double>> past(const std::string& channel_id) const;
   /// Of a channel that comes together over a day: what the day had before the first of samples().
@@ -221,6 +223,7 @@ class Workbench : public QObject {
   double clock_offset_ = 0;
   double began_s_ = 0;  // since 1970 UTC
   std::map<std::string, std::deque<Sample>> samples_;
+  std::map<std::string, std::deque<Sample>> older_samples_;
   std::deque<RawLine> raw_lines_;
   std::map<std::string, QString> names_on_line_;
   Listener listener_;

@@ -9,6 +9,11 @@
 #include "widgets/text.h"
 
 namespace fair_gauge::app {
+namespace {
+
+constexpr std::size_t most_older_samples = 200'000;  // of a channel
+
+}  // namespace
 
 // What its rule decides goes to the recording's events, with the reason.
 void Workbench::switch_live(const Channel& channel, double seconds, bool has_reading) {
@@ -46,7 +51,7 @@ void Workbench::start_clock() {
   began_s_ = static_cast<double>(QDateTime::currentMSecsSinceEpoch()) / 1000;
 }
 
-// What comes together over a day keeps it.
+// What comes together over a day keeps it; Watch still has it.
 void Workbench::forget_oldest(const Channel& channel) {
   auto& samples = samples_[channel.id];
   for (const Channel& other : bench().channels) {
@@ -56,6 +61,9 @@ void Workbench::forget_oldest(const Channel& channel) {
     DayDose& before = days_[other.id].before;
     reading ? before.take(wall_clock(samples.front().seconds), *reading) : before.miss();
   }
+  auto& older = older_samples_[channel.id];
+  older.push_back(samples.front());
+  if (older.size() > most_older_samples) older.pop_front();
   samples.pop_front();
 }
 

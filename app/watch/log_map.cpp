@@ -63,7 +63,7 @@ void LogMap::work_out() {
   if (rows.size() <= few || !watched_->blocks || watched_->blocks->empty())
     for (const LogReading& row : rows) take(row.seconds, row.reading, row.reading);
   else
-    for (const RowBlock& block : *watched_->blocks) take(block.first, block.values.low, block.values.high);
+    for (const RowBlock& block : *watched_->blocks) take(block.first, block.low, block.high);
   update();
 }
 

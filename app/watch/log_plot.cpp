@@ -14,7 +14,6 @@ namespace fair_gauge::app {
 namespace {
 
 constexpr std::size_t most_marks = 60;
-constexpr std::size_t most_drawn = 2000;  // bundles of rows: more than a plot is pixels wide
 
 bool is_grave(EventKind kind) {
   return kind == EventKind::fault || kind == EventKind::not_a_number || kind == EventKind::power_on_default ||
@@ -25,17 +24,19 @@ QString name_of(EventKind kind) { return text_of(enum_name(kind)).replace(QLatin
 
 }  // namespace
 
-LogPlot::LogPlot(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(theme) {
+LogPlot::LogPlot(const Theme& theme, const NumberStyle& style, QWidget* parent)
+    : QWidget(parent), theme_(theme), style_(style) {
   plot_ = new QCustomPlot;
   plot_->setObjectName(QStringLiteral("log_plot"));
   plot_->setAccessibleName(tr("Readings over time"));
-  plot_->setToolTip(tr("The wheel zooms, dragging moves, a double click shows all of it"));
+  plot_->setToolTip(tr("The wheel zooms, dragging moves, with Shift it marks a span; a double click shows all of it"));
   plot_->setInteractions(QCP::iRangeDrag | QCP::iRangeZoom);
   plot_->axisRect()->setRangeDrag(Qt::Horizontal);
   plot_->axisRect()->setRangeZoom(Qt::Horizontal);
   plot_->setPlottingHint(QCP::phFastPolylines);
   plot_->setMinimumHeight(120);
   plot_->installEventFilter(this);
+  lanes_ = std::make_unique<LogLanes>(*plot_, theme);
   map_ = new LogMap(theme);
   connect(map_, &LogMap::view_wanted, this, [this](double from, double to) {
     whole_ = false;
@@ -67,10 +68,19 @@ double LogPlot::at(std::size_t row) const {
 
 void LogPlot::show_log(std::shared_ptr<const Watched> watched) {
   const bool other = !watched_ || !watched || watched_->chain.channel.id != watched->chain.channel.id;
+  if (!other && watched->clock != watched_->clock) keep_place(watched_->clock - watched->clock);
   watched_ = std::move(watched);
-  if (other) whole_ = true;
+  if (other) whole_ = true, marked_.reset();
   map_->show_log(watched_);
   draw();
+}
+
+// Of a session seconds are before the latest reading: what is looked at moves with its readings. A view that holds the
+// latest stays at it.
+void LogPlot::keep_place(double moved) {
+  if (marked_) marked_->first += moved, marked_->second += moved;
+  const QCPRange range = plot_->xAxis->range();
+  if (!whole_ && range.upper < 0) plot_->xAxis->setRange(range.lower + moved, range.upper + moved);
 }
 
 void LogPlot::show_filtered(const std::vector<double>& values, const QString& name) {
@@ -122,76 +132,34 @@ void LogPlot::bring_into_view(std::size_t from, std::size_t to) {
 
 std::pair<std::size_t, std::size_t> LogPlot::in_view() const {
   if (!watched_) return {0, 0};
-  const auto& rows = watched_->log->rows;
-  const QCPRange range = plot_->xAxis->range();
-  if (watched_->is_in_order) {
-    const auto from = std::ranges::lower_bound(rows, range.lower, {}, &LogReading::seconds);
-    const auto to = std::ranges::upper_bound(rows, range.upper, {}, &LogReading::seconds);
-    return {static_cast<std::size_t>(from - rows.begin()), static_cast<std::size_t>(std::max(from, to) - rows.begin())};
-  }
-  std::size_t from = 0, to = rows.size();
-  while (from < to && !(rows[from].seconds >= range.lower)) ++from;
-  while (to > from && !(rows[to - 1].seconds <= range.upper)) --to;
-  return {from, to};
+  return watched_->rows_in(plot_->xAxis->range().lower, plot_->xAxis->range().upper);
 }
 
-// Of more rows than there are places to draw them, each bundle is drawn by its lowest and its highest value.
-void LogPlot::draw_course(QCPGraph& graph, const std::vector<RowBlock>& blocks,
-                          const std::function<double(std::size_t)>& value_of) {
-  const auto& rows = watched_->log->rows;
-  auto [from, to] = in_view();
-  from = from > 0 ? from - 1 : 0;
-  to = std::min(to + 1, rows.size());
-  const std::size_t bundle = std::max<std::size_t>(1, (to - from) / most_drawn);
-  const double gap = gap_periods * watched_->log->period_s;
-  QVector<double> x, y;
-  double last = std::nan("");
-  const auto put = [&](double at, double value) { x << at, y << value; };
-  if (bundle >= rows_in_block && !blocks.empty()) {  // from the blocks that were looked through once
-    const std::size_t many = bundle / rows_in_block, end = std::min((to - 1) / rows_in_block + 1, blocks.size());
-    for (std::size_t block = from / rows_in_block; block < end; block += many) {
-      RowBlock all = blocks[block];
-      for (std::size_t k = block + 1; k < std::min(block + many, end); ++k) {
-        const RowBlock& next = blocks[k];
-        all.values.low = std::min(all.values.low, next.values.low);
-        all.values.high = std::max(all.values.high, next.values.high);
-        all.has_gap = all.has_gap || next.has_gap || next.first - all.last > gap;
-        if (!std::isfinite(all.first)) all.first = next.first;
-        if (std::isfinite(next.last)) all.last = next.last;
-      }
-      if (all.first - last > gap) put(last + watched_->log->period_s, std::nan(""));
-      last = std::isfinite(all.last) ? all.last : last;
-      if (!(all.values.low <= all.values.high)) continue;
-      put(all.first, all.values.low);
-      if (all.values.high > all.values.low) put(all.first, all.values.high);
-      if (all.has_gap) put(all.last, std::nan(""));
-    }
-    graph.setData(x, y, watched_->is_in_order);
-    return;
-  }
-  for (std::size_t i = from; i < to; i += bundle) {
-    double low = std::numeric_limits<double>::infinity(), high = -low, at = std::nan("");
-    for (std::size_t k = i; k < std::min(i + bundle, to); ++k) {
-      if (!std::isfinite(rows[k].seconds)) continue;
-      if (rows[k].seconds - last > gap) put(last + watched_->log->period_s, std::nan(""));
-      last = rows[k].seconds;
-      if (!std::isfinite(at)) at = last;
-      const double value = value_of(k);
-      if (bundle == 1 && !std::isfinite(value)) put(at, std::nan(""));
-      if (std::isfinite(value)) low = std::min(low, value), high = std::max(high, value);
-    }
-    if (!(low <= high)) continue;
-    put(at, low);
-    if (high > low) put(at, high);
-  }
-  graph.setData(x, y, watched_->is_in_order);
+std::pair<std::size_t, std::size_t> LogPlot::looked_at() const {
+  return watched_ && marked_ ? watched_->rows_in(marked_->first, marked_->second) : in_view();
+}
+
+void LogPlot::mark(std::optional<std::pair<double, double>> span) {
+  if (span && span->first > span->second) std::swap(span->first, span->second);
+  if (span == marked_) return;
+  marked_ = span;
+  draw();
+  emit view_changed();
+}
+
+void LogPlot::mark_view() { mark(std::pair(plot_->xAxis->range().lower, plot_->xAxis->range().upper)); }
+
+void LogPlot::arrange(Arrangement arrangement) {
+  if (arrangement == arrangement_) return;
+  arrangement_ = arrangement;
+  draw();
 }
 
 void LogPlot::draw_courses() {
-  if (!watched_ || watched_->log->rows.empty() || plot_->graphCount() == 0) return;
-  draw_course(*plot_->graph(0), *watched_->blocks, [this](std::size_t i) { return watched_->log->rows[i].reading; });
-  if (plot_->graphCount() > 1)
-    draw_course(*plot_->graph(1), filtered_blocks_, [this](std::size_t i) { return filtered_[i]; });
+  if (!watched_ || watched_->log->rows.empty() || !own_) return;
+  draw_course(*own_, *watched_, *watched_->blocks, [this](std::size_t i) { return watched_->log->rows[i].reading; });
+  if (smooth_) draw_course(*smooth_, *watched_, filtered_blocks_, [this](std::size_t i) { return filtered_[i]; });
+  lanes_->draw_courses();
 }
 
 // What was written down while it was recorded: a line at its moment, with its words along it.
@@ -255,9 +223,12 @@ void LogPlot::draw_limits() {
 void LogPlot::draw() {
   const Colours& colours = theme_.colours();
   style_plot(*plot_, theme_);
+  lanes_->forget();
+  own_ = smooth_ = nullptr;
   plot_->clearPlottables();
   plot_->clearItems();
   if (!watched_ || watched_->log->rows.empty()) {
+    lanes_->take_away();
     plot_->xAxis->setLabel({});
     plot_->yAxis->setLabel({});
     plot_->replot(QCustomPlot::rpQueuedReplot);
@@ -292,9 +263,11 @@ void LogPlot::draw() {
   band(shown.from_base(channel.wanted.from), shown.from_base(channel.wanted.to), colours.tint, true);
   label(0.01, rule_ ? 0.01 : 0.99, tr("shaded: wanted range"), colours.quiet,
         Qt::AlignLeft | (rule_ ? Qt::AlignTop : Qt::AlignBottom), true);
-  plot_->addGraph()->setPen(QPen(filtered_.empty() ? colours.accent : colours.quiet, filtered_.empty() ? 1.6 : 1));
+  own_ = plot_->addGraph();
+  own_->setPen(QPen(filtered_.empty() ? colours.accent : colours.quiet, filtered_.empty() ? 1.6 : 1));
   if (filtered_.size() == rows.size()) {
-    plot_->addGraph()->setPen(QPen(colours.second, 2));
+    smooth_ = plot_->addGraph();
+    smooth_->setPen(QPen(colours.second, 2));
     label(0.99, 0.02, filtered_name_, colours.second, Qt::AlignRight | Qt::AlignTop, true);
   }
   std::size_t marks = 0;
@@ -359,7 +332,16 @@ void LogPlot::draw() {
   }
   ticker->setTickCount(std::clamp(plot_->width() / theme_.px(130), 2, 7));
   plot_->xAxis->setTicker(ticker);
-  plot_->yAxis->setLabel(tr("%1, %2").arg(text_of(enum_name(channel.quantity)), text_of(shown.symbol)));
+  lanes_->draw(watched_, *own_, arrangement_);
+  plot_->yAxis->setLabel(lanes_->lanes() > 1
+                             ? text_of(shown.symbol)
+                             : tr("%1, %2").arg(text_of(enum_name(channel.quantity)), text_of(shown.symbol)));
+  lanes_->share_time_axis();
+  if (marked_) {
+    QColor fill = colours.accent;
+    fill.setAlpha(36);
+    lanes_->shade(marked_->first, marked_->second, fill);
+  }
   if (whole_) plot_->xAxis->setRange(rows.front().seconds, rows.back().seconds + span * 0.01);
   draw_courses();
   fit_values();
@@ -372,8 +354,8 @@ void LogPlot::fit_values() {
   double low = std::numeric_limits<double>::infinity(), high = -low;
   // What is not plausible is marked, and does not squeeze the rest; by itself it is shown as well.
   for (const bool plausible : {true, false}) {
-    if (plot_->graphCount() > 0)
-      for (const QCPGraphData& point : *plot_->graph(0)->data()) {
+    if (own_)
+      for (const QCPGraphData& point : *own_->data()) {
         const double value = point.value;
         if (!std::isfinite(value) ||
             (plausible && (value < watched_->plausible.from || value > watched_->plausible.to)))
@@ -388,14 +370,36 @@ void LogPlot::fit_values() {
     if (goals.empty()) goals.push_back(rule_->goal);
     for (const double goal : goals) low = std::min(low, goal - rule_->band), high = std::max(high, goal + rule_->band);
   }
-  if (!(low <= high)) return;
+  lanes_->extend(low, high);
+  if (!(low <= high)) return lanes_->fit(style_);
   const double least = watched_->review.noise_steps > 0 ? 8 * watched_->review.noise / watched_->review.noise_steps
                                                         : 0.1 * watched_->chain.channel.tolerance;
   const double middle = (low + high) / 2, half = std::max(high - low, least) * 0.62;
   plot_->yAxis->setRange(middle - half, middle + half);
+  lanes_->fit(style_);
+}
+
+// With Shift the mouse marks instead of moving.
+bool LogPlot::mark_by_mouse(QEvent& event) {
+  if (event.type() != QEvent::MouseButtonPress && event.type() != QEvent::MouseMove &&
+      event.type() != QEvent::MouseButtonRelease)
+    return false;
+  const auto& mouse = static_cast<QMouseEvent&>(event);
+  const double at = plot_->xAxis->pixelToCoord(mouse.position().x());
+  if (event.type() == QEvent::MouseButtonPress) {
+    if (!(mouse.modifiers() & Qt::ShiftModifier) || mouse.button() != Qt::LeftButton || !watched_) return false;
+    marking_from_ = at;
+    mark(std::nullopt);
+    return true;
+  }
+  if (!marking_from_) return false;
+  if (at != *marking_from_) mark(std::pair(*marking_from_, at));
+  if (event.type() == QEvent::MouseButtonRelease) marking_from_.reset();
+  return true;
 }
 
 bool LogPlot::eventFilter(QObject* object, QEvent* event) {
+  if (object == plot_ && mark_by_mouse(*event)) return true;
   if (object == plot_ && (event->type() == QEvent::Wheel || event->type() == QEvent::MouseButtonPress)) whole_ = false;
   return QWidget::eventFilter(object, event);
 }

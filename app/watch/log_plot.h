@@ -1,5 +1,6 @@
 // Readings over time: the wanted range shaded, gaps left open, events marked, a filtered course and what was switched
-// laid over it. The wheel zooms, dragging moves, a double click shows all of it again.
+// laid over it, other channels beside it. The wheel zooms, dragging moves, with Shift it marks a span; a double click
+// shows all of it again.
 #pragma once
 
 #include <QWidget>
@@ -8,6 +9,7 @@
 #include <optional>
 
 #include "stream/switching.h"
+#include "watch/log_lanes.h"
 #include "watch/log_map.h"
 #include "watch/watch_log.h"
 #include "widgets/theme.h"
@@ -20,7 +22,8 @@ namespace fair_gauge::app {
 class LogPlot : public QWidget {
   Q_OBJECT
  public:
-  explicit LogPlot(const Theme& theme, QWidget* parent = nullptr);
+  /// \param style  of numbers; it must outlive the plot
+  LogPlot(const Theme& theme, const NumberStyle& style, QWidget* parent = nullptr);
 
   void show_log(std::shared_ptr<const Watched> watched);
   /// A second course, one value a row; empty → none. \param name  written beside it; empty → "filtered"
@@ -33,6 +36,14 @@ class LogPlot : public QWidget {
   void show_all();
   /// Rows in view: first and one past the last, as places in the log.
   std::pair<std::size_t, std::size_t> in_view() const;
+  /// A span of time that is looked at by itself; nothing → what is in view. \param span  seconds of the log
+  void mark(std::optional<std::pair<double, double>> span);
+  void mark_view();
+  const std::optional<std::pair<double, double>>& marked() const { return marked_; }
+  /// Rows of the marked span, else those in view.
+  std::pair<std::size_t, std::size_t> looked_at() const;
+  void arrange(Arrangement arrangement);
+  Arrangement arrangement() const { return arrangement_; }
   const std::shared_ptr<const Watched>& watched() const { return watched_; }
   /// The plot as it stands, as SVG or, by the path's ending, PDF. \returns false where it could not be written
   bool save_picture(const QString& path);
@@ -45,15 +56,21 @@ class LogPlot : public QWidget {
   void draw_happened();
   void draw_limits();
   void draw_courses();
-  void draw_course(QCPGraph& graph, const std::vector<RowBlock>& blocks,
-                   const std::function<double(std::size_t)>& value_of);
+  bool mark_by_mouse(QEvent& event);
   void fit_values();
   double at(std::size_t row) const;
+  void keep_place(double moved);
   bool eventFilter(QObject* object, QEvent* event) override;
 
   const Theme& theme_;
+  const NumberStyle& style_;
   QCustomPlot* plot_;
   LogMap* map_;
+  std::unique_ptr<LogLanes> lanes_;
+  QCPGraph *own_ = nullptr, *smooth_ = nullptr;  // the course and the filtered one; null → not drawn
+  Arrangement arrangement_ = Arrangement::lanes;
+  std::optional<std::pair<double, double>> marked_;
+  std::optional<double> marking_from_;  // while the mouse marks
   std::shared_ptr<const Watched> watched_;
   std::vector<double> filtered_;
   QString filtered_name_;

@@ -1,10 +1,14 @@
 #include "watch/watch_log.h"
 
+#include <fmt/format.h>
+
 #include <QFileInfo>
 #include <algorithm>
 #include <cmath>
 #include <future>
 
+#include "quantity/number_format.h"
+#include "stream/span_figures.h"
 #include "widgets/text.h"
 
 namespace fair_gauge::app {
@@ -23,9 +27,48 @@ std::shared_ptr<Watched> watched_of(const Chain& chain, const PartTimes& times, 
   return watched;
 }
 
+QString Watched::name() const { return text_of(chain.channel.name.empty() ? chain.channel.id : chain.channel.name); }
+
+std::pair<std::size_t, std::size_t> Watched::rows_in(double from, double to) const {
+  const auto& rows = log->rows;
+  if (is_in_order) {
+    const auto first = std::ranges::lower_bound(rows, from, {}, &LogReading::seconds);
+    const auto last = std::ranges::upper_bound(rows, to, {}, &LogReading::seconds);
+    return {static_cast<std::size_t>(first - rows.begin()),
+            static_cast<std::size_t>(std::max(first, last) - rows.begin())};
+  }
+  std::size_t first = 0, last = rows.size();
+  while (first < last && !(rows[first].seconds >= from)) ++first;
+  while (last > first && !(rows[last - 1].seconds <= to)) --last;
+  return {first, last};
+}
+
 namespace {
 
-using Came = std::vector<std::pair<double, double>>;
+constexpr std::size_t first_rows = 1'000'000;  // more are not shown before all are there
+
+}  // namespace
+
+// What came of a channel in this session, and of those that it needs; seconds before now.
+struct WatchLog::Came {
+  CameRaws raws;
+  std::map<std::string, CameRaws> others;
+  DayDose day;
+  double clock = 0;
+};
+
+struct WatchLog::Asked {
+  Bench bench;
+  std::shared_ptr<const Catalogue> catalogue;
+  std::string path;  // empty → the session
+  LogChoice choice;
+  std::string channel;
+  std::vector<std::string> beside;
+  std::map<std::string, Came> came;                                  // by channel
+  std::map<std::string, std::shared_ptr<const Watched>> known = {};  // that need not be read again
+};
+
+namespace {
 
 // The beginning of a log, in the order and with the times that the whole will have.
 std::shared_ptr<const Watched> beginning(const Chain& chain, const PartTimes& times, ChannelLog so_far) {
@@ -39,7 +82,17 @@ std::shared_ptr<const Watched> beginning(const Chain& chain, const PartTimes& ti
   return watched_of(chain, times, std::make_shared<const ChannelLog>(std::move(so_far)));
 }
 
-constexpr std::size_t first_rows = 1'000'000;  // more are not shown before all are there
+// How far another channel lies above this one; nothing where they are not of one quantity.
+std::shared_ptr<const Watched> difference(const Watched& one, const Watched& other) {
+  if (one.chain.channel.quantity != other.chain.channel.quantity || !one.is_in_order || !other.is_in_order)
+    return nullptr;
+  const Unit &unit = *one.chain.shown, &theirs = *other.chain.shown;
+  auto log = difference_of(*one.log, *other.log, theirs.scale / unit.scale, unit.from_base(theirs.to_base(0)));
+  const PartTimes anything{.range = {-HUGE_VAL, HUGE_VAL}};
+  const auto watched = watched_of(other.chain, anything, std::make_shared<const ChannelLog>(std::move(log)));
+  watched->plausible = anything.range;
+  return watched;
+}
 
 }  // namespace
 
@@ -66,11 +119,72 @@ void WatchLog::read_as(const LogChoice& choice) {
   refresh();
 }
 
-void WatchLog::refresh() {
+void WatchLog::look_beside(std::vector<std::string> channels) {
+  if (channels == beside_) return;
+  beside_ = std::move(channels);
+  ask(true);
+}
+
+void WatchLog::refresh() { ask(false); }
+
+void WatchLog::follow() {
+  constexpr qint64 share = 20;
+  if (work_.is_running() || (since_done_.isValid() && since_done_.elapsed() < share * took_ms_)) return;
+  if (is_session() || (watched_ && QFileInfo(path_).size() != read_size_)) ask(false);
+}
+
+WatchLog::Came WatchLog::came_of(const std::string& channel, double now) const {
+  Came came{.day = workbench_.older_samples(channel).empty() ? workbench_.day_before(channel) : DayDose(),
+            .clock = workbench_.wall_clock(now)};
+  const auto copy = [&](const std::string& id, CameRaws& into) {
+    const auto &older = workbench_.older_samples(id), &samples = workbench_.samples(id);
+    into.reserve(older.size() + samples.size());
+    for (const auto* part : {&older, &samples})
+      for (const Sample& sample : *part) into.emplace_back(sample.seconds - now, sample.raw);
+  };
+  copy(channel, came.raws);
+  if (const auto& chain = workbench_.view(channel).chain; chain && !came.raws.empty())
+    if (chain->derived || !chain->side_channels.empty())
+      for (const std::string& id : RowChains(workbench_.bench(), workbench_.catalogue(), *chain).needs())
+        copy(id, came.others[id]);
+  return came;
+}
+
+// One channel, of the session or out of the log.
+Result<std::shared_ptr<Watched>> WatchLog::look_at(const Asked& asked, const std::string& channel, const Came& came,
+                                                   const LogProgress& progress, const JudgedLater& judged) {
+  auto chain = build_chain(asked.bench, *asked.catalogue, channel);
+  if (!chain) return chain.problem();
+  std::optional<RowChains> rows;
+  if (chain->derived || !chain->side_channels.empty()) rows.emplace(asked.bench, *asked.catalogue, *chain);
+  RowChains* beside = rows ? &*rows : nullptr;
+  if (rows && asked.path.empty()) rows->forget(came.day);
+  auto log = asked.path.empty() ? Result<ChannelLog>(log_of_raws(*chain, came.raws, beside, came.others, came.clock))
+                                : read_channel_log(asked.path, *chain, "", progress, beside, asked.choice);
+  if (!log) return log.problem();
+  // Of a recording that it shares with quicker channels only its own rows.
+  if (auto own = own_rows(*log)) *log = std::move(*own);
+  if (const Channel* chosen = find_by_id(asked.bench.channels, asked.channel); chosen && !log->has_time) {
+    log->period_s = chosen->period_s;  // rows without a time stand beside the chosen channel's
+    for (LogReading& row : log->rows) row.seconds = static_cast<double>(row.row - 1) * log->period_s;
+  }
+  const PartTimes times = part_times(asked.bench, *asked.catalogue, *chain);
+  const auto whole = std::make_shared<const ChannelLog>(std::move(*log));
+  if (!judged) return watched_of(*chain, times, whole);
+  auto judging = std::async(whole->rows.size() > first_rows ? std::launch::async : std::launch::deferred,
+                            [&] { return review_log(*whole, *chain, times); });
+  const auto watched = watched_of(*chain, times, whole);
+  watched->clock = came.clock;
+  if (whole->rows.size() > first_rows) judged(watched);
+  watched->review = judging.get();
+  return watched;
+}
+
+void WatchLog::ask(bool only_beside) {
   const std::string channel = workbench_.channel_id();
-  const auto asked = std::pair(channel, path_);
-  if (is_session() && work_.is_running() && asked == asked_) return;  // the next reading asks again
-  asked_ = asked;
+  const std::tuple now_asked(channel, path_, beside_);
+  if (is_session() && work_.is_running() && now_asked == asked_) return;  // the next reading asks again
+  asked_ = now_asked;
   fault_.clear();
   if (channel.empty()) {
     work_.cancel();
@@ -79,63 +193,32 @@ void WatchLog::refresh() {
     emit changed();
     return;
   }
-  Came came;
-  std::map<std::string, CameRaws> others;
-  DayDose day;
-  double clock = 0;
-  if (is_session()) {
-    const auto& samples = workbench_.samples(channel);
-    day = workbench_.day_before(channel);
-    if (!samples.empty()) clock = workbench_.wall_clock(samples.back().seconds);
-    for (const Sample& sample : samples) came.emplace_back(sample.seconds - samples.back().seconds, sample.raw);
-    const auto& chain = workbench_.view(channel).chain;
-    if (chain && !samples.empty())
-      for (const std::string& id : RowChains(workbench_.bench(), workbench_.catalogue(), *chain).needs())
-        for (const Sample& sample : workbench_.samples(id))
-          others[id].emplace_back(sample.seconds - samples.back().seconds, sample.raw);
-  }
   if (watched_ && watched_->chain.channel.id != channel) watched_.reset();
-  if (!is_session()) {
+  Asked asked{workbench_.bench(), workbench_.shared_catalogue(), path_.toStdString(), choice_, channel, {}, {}};
+  for (const std::string& id : beside_)
+    if (id != channel && find_by_id(asked.bench.channels, id)) asked.beside.push_back(id);
+  if (is_session()) {
+    // Before the chosen channel's latest reading, or where it has none the others' latest.
+    double now = -HUGE_VAL;
+    for (const std::string& id : asked.beside)
+      if (const auto& samples = workbench_.samples(id); !samples.empty()) now = std::max(now, samples.back().seconds);
+    if (const auto& samples = workbench_.samples(channel); !samples.empty()) now = samples.back().seconds;
+    if (std::isinf(now)) now = 0;
+    asked.came.emplace(channel, came_of(channel, now));
+    for (const std::string& id : asked.beside) asked.came.emplace(id, came_of(id, now));
+  } else if (only_beside && watched_) {
+    asked.known.emplace(channel, watched_);
+    for (const auto& each : watched_->beside) asked.known.emplace(each->chain.channel.id, each);
+  }
+  if (!is_session() && !watched_) {
     words_ = tr("Reading %1…").arg(QFileInfo(path_).fileName());
     emit changed();
   }
+  read_size_ = is_session() ? 0 : QFileInfo(path_).size();
+  since_asked_.start();
   work_.start_telling<Sofar>(
-      [bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(), channel, path = path_.toStdString(),
-       choice = choice_, came = std::move(came), day, clock,
-       others = std::move(others)](const std::atomic<bool>& cancelled,
-                                   const std::function<void(Sofar)>& tell) -> Result<std::shared_ptr<const Watched>> {
-        auto chain = build_chain(bench, *catalogue, channel);
-        if (!chain) return chain.problem();
-        const PartTimes times = part_times(bench, *catalogue, *chain);
-        std::size_t shown = 0;
-        double told = 0;
-        const auto progress = [&](const ChannelLog& so_far, double share) {
-          const bool is_more = share < 1 && so_far.rows.size() >= 2 * shown && so_far.rows.size() <= first_rows;
-          if (is_more || share >= told + 0.1) {
-            tell({is_more ? beginning(*chain, times, so_far) : nullptr, share});
-            told = share;
-          }
-          if (is_more) shown = so_far.rows.size();
-          return !cancelled;
-        };
-        std::optional<RowChains> rows;
-        if (chain->derived || !chain->side_channels.empty()) rows.emplace(bench, *catalogue, *chain);
-        RowChains* beside = rows ? &*rows : nullptr;
-        if (rows && path.empty()) rows->forget(day);
-        auto log = path.empty() ? Result<ChannelLog>(log_of_raws(*chain, came, beside, others, clock))
-                                : read_channel_log(path, *chain, "", progress, beside, choice);
-        if (!log) return log.problem();
-        // Of a recording that it shares with quicker channels only its own rows.
-        if (auto own = own_rows(*log)) *log = std::move(*own);
-        const auto whole = std::make_shared<const ChannelLog>(std::move(*log));
-        auto judging = std::async(whole->rows.size() > first_rows ? std::launch::async : std::launch::deferred,
-                                  [&] { return review_log(*whole, *chain, times); });
-        const auto watched = watched_of(*chain, times, whole);
-        if (!path.empty()) watched->happened = read_events(path);
-        if (whole->rows.size() > first_rows) tell({std::make_shared<const Watched>(*watched), 1});
-        watched->review = judging.get();
-        return std::shared_ptr<const Watched>(watched);
-      },
+      [asked = std::move(asked)](const std::atomic<bool>& cancelled, const std::function<void(Sofar)>& tell)
+          -> Result<std::shared_ptr<const Watched>> { return work_out(asked, cancelled, tell); },
       [this](const Sofar& so_far) {
         if (watched_) return;  // what is shown is of the same channel and log, or of this session
         const QString file = QFileInfo(path_).fileName();
@@ -147,6 +230,8 @@ void WatchLog::refresh() {
         emit changed();
       },
       [this](Result<std::shared_ptr<const Watched>> found) {
+        took_ms_ = since_asked_.elapsed();
+        since_done_.start();
         if (found) {
           watched_ = std::move(*found);
           const QString rows = text_of(fixed(static_cast<double>(watched_->review.rows), 0, workbench_.style()));
@@ -154,6 +239,7 @@ void WatchLog::refresh() {
           words_ = is_session() ? tr("%1 readings of this session").arg(rows)
                                 : tr("%1 rows of %2").arg(rows, QFileInfo(path_).fileName());
           if (!is_session() && !form.isEmpty()) words_ += tr(", read as: %1").arg(form);
+          fault_ = watched_->missing.isEmpty() ? QString() : tr("Beside it: %1").arg(watched_->missing);
         } else {
           watched_.reset();
           fault_ = text_of(to_text(found.problem()));
@@ -161,6 +247,63 @@ void WatchLog::refresh() {
         }
         emit changed();
       });
+}
+
+// Beside the interface thread.
+Result<std::shared_ptr<const Watched>> WatchLog::work_out(const Asked& asked, const std::atomic<bool>& cancelled,
+                                                          const std::function<void(Sofar)>& tell) {
+  static const Came nothing;
+  const auto came = [&](const std::string& id) -> const Came& {
+    const auto found = asked.came.find(id);
+    return found == asked.came.end() ? nothing : found->second;
+  };
+  std::shared_ptr<Watched> watched;
+  if (const auto known = asked.known.find(asked.channel); known != asked.known.end()) {
+    watched = std::make_shared<Watched>(*known->second);
+    watched->beside.clear(), watched->differences.clear(), watched->missing.clear();
+  } else {
+    const auto chain = build_chain(asked.bench, *asked.catalogue, asked.channel);
+    if (!chain) return chain.problem();
+    const PartTimes times = part_times(asked.bench, *asked.catalogue, *chain);
+    std::size_t shown = 0;
+    double told = 0;
+    const auto progress = [&](const ChannelLog& so_far, double share) {
+      const bool is_more = share < 1 && so_far.rows.size() >= 2 * shown && so_far.rows.size() <= first_rows;
+      if (is_more || share >= told + 0.1) {
+        tell({is_more ? beginning(*chain, times, so_far) : nullptr, share});
+        told = share;
+      }
+      if (is_more) shown = so_far.rows.size();
+      return !cancelled;
+    };
+    const auto happened = asked.path.empty() ? std::vector<RecordingEvent>() : read_events(asked.path);
+    auto read =
+        look_at(asked, asked.channel, came(asked.channel), progress, [&](const std::shared_ptr<Watched>& not_judged) {
+          not_judged->happened = happened;
+          tell({std::make_shared<const Watched>(*not_judged), 1});
+        });
+    if (!read) return read.problem();
+    watched = std::move(*read);
+    watched->happened = happened;
+  }
+  for (const std::string& id : asked.beside) {
+    if (cancelled) break;
+    std::shared_ptr<const Watched> one;
+    if (const auto known = asked.known.find(id); known != asked.known.end()) {
+      one = known->second;
+    } else {
+      auto read = look_at(asked, id, came(id), [&](const ChannelLog&, double) { return !cancelled; }, {});
+      if (!read) {
+        watched->missing += (watched->missing.isEmpty() ? QString() : QStringLiteral("; ")) +
+                            text_of(id + ": " + to_text(read.problem()));
+        continue;
+      }
+      one = std::move(*read);
+    }
+    watched->beside.push_back(one);
+    if (auto apart = difference(*watched, *one)) watched->differences.push_back(std::move(apart));
+  }
+  return std::shared_ptr<const Watched>(watched);
 }
 
 }  // namespace fair_gauge::app

@@ -1,8 +1,9 @@
-// What the Watch page looks at: the readings of one channel, of this session or out of a log, and what is said of them.
+// What the Watch page looks at: the readings of one channel, of this session or out of a log, what is said of them, and
+// those of other channels beside it.
 #pragma once
 
+#include <QElapsedTimer>
 #include <QObject>
-#include <QTimer>
 #include <memory>
 
 #include "shell/workbench.h"
@@ -13,8 +14,6 @@
 
 namespace fair_gauge::app {
 
-inline constexpr double gap_periods = 2.5;  // times further apart are a gap, as `review` has it
-
 /// One look at a channel. In the channel's shown unit.
 struct Watched {
   Chain chain;
@@ -23,8 +22,19 @@ struct Watched {
   Review review;                                        ///< empty while it is still worked out
   Range plausible;
   std::vector<RecordingEvent> happened;  ///< of a recording: notes, lines that were lost, changes of the bench
+  double clock = 0;                      ///< of a session: when its seconds begin, since 1970 UTC
   bool is_in_order = false;              ///< no row is earlier than the one before
   bool is_dated = false;                 ///< seconds are since 1970; else since the first row, or before now
+  /// Other channels over the same time, not judged.
+  std::vector<std::shared_ptr<const Watched>> beside = {};
+  /// How far those of the same quantity lie above this one, in this one's unit.
+  std::vector<std::shared_ptr<const Watched>> differences = {};
+
+  QString missing;  ///< which of those beside it could not be looked at, and why
+
+  QString name() const;  ///< of its channel
+  /// Rows whose times lie in a span, as far as they stand together: first and one past the last, as places in the log.
+  std::pair<std::size_t, std::size_t> rows_in(double from, double to) const;
 };
 
 /// A log as it is looked at: all but what is judged.
@@ -44,6 +54,12 @@ class WatchLog : public QObject {
   const LogChoice& choice() const { return choice_; }
   /// Works it out anew: for when the page is shown, the bench or the channel is another.
   void refresh();
+  /// The same where there may be more than last time: readings of the session, or a log that has grown. Not more often
+  /// than a twentieth of the time is spent on it.
+  void follow();
+  /// Other channels that are looked at over the same time; those that the bench does not have are passed over.
+  void look_beside(std::vector<std::string> channels);
+  const std::vector<std::string>& beside() const { return beside_; }
 
   /// Null while nothing could be worked out.
   const std::shared_ptr<const Watched>& watched() const { return watched_; }
@@ -65,10 +81,23 @@ class WatchLog : public QObject {
     std::shared_ptr<const Watched> watched;  ///< null where only more was read
     double share;                            ///< of the file
   };
+  struct Came;
+  struct Asked;
+  void ask(bool only_beside);
+  Came came_of(const std::string& channel, double now) const;
+  static Result<std::shared_ptr<const Watched>> work_out(const Asked& asked, const std::atomic<bool>& cancelled,
+                                                         const std::function<void(Sofar)>& tell);
+  using JudgedLater = std::function<void(const std::shared_ptr<Watched>&)>;
+  static Result<std::shared_ptr<Watched>> look_at(const Asked& asked, const std::string& channel, const Came& came,
+                                                  const LogProgress& progress, const JudgedLater& judged);
   Workbench& workbench_;
   QString path_;
   LogChoice choice_;
-  std::pair<std::string, QString> asked_;  // channel and path of what is being worked out
+  std::vector<std::string> beside_;
+  std::tuple<std::string, QString, std::vector<std::string>> asked_;  // of what is being worked out
+  qint64 read_size_ = 0;                                              // of the log, when it was read
+  QElapsedTimer since_asked_, since_done_;
+  qint64 took_ms_ = 0;
   std::shared_ptr<const Watched> watched_;
   QString words_, fault_;
   Background work_{this};

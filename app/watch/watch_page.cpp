@@ -1,9 +1,11 @@
 #include "watch/watch_page.h"
 
 #include <QActionGroup>
+#include <QCheckBox>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMenu>
+#include <QWidgetAction>
 
 #include "sources/recording.h"
 #include "stream/span_export.h"
@@ -12,11 +14,13 @@
 #include "watch/signal_view.h"
 #include "watch/switch_view.h"
 #include "watch/touch_view.h"
+#include "widgets/form.h"
 
 namespace fair_gauge::app {
 namespace {
 
 constexpr int refresh_ms = 1000;
+constexpr std::size_t most_beside = 7;  // lanes stay tall enough to be read
 
 }  // namespace
 
@@ -25,7 +29,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   setObjectName(QStringLiteral("page"));
   setAttribute(Qt::WA_StyledBackground);
   log_ = new WatchLog(workbench, this);
-  plot_ = new LogPlot(theme);
+  plot_ = new LogPlot(theme, workbench.style());
   views_ = new Views;
   views_->add([this, &theme, &workbench] {
     auto* signal = new SignalView(theme, workbench, *log_, *plot_);
@@ -56,6 +60,11 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   open_ = button(tr("Open a log…"), "watch_open",
                  tr("A CSV with a column of raw numbers called as the channel, or \"counts\""));
   session_ = button(tr("This session"), "watch_session", tr("Back to the readings that come in"));
+  recorded_ = button(tr("All recorded"), "watch_recorded",
+                     tr("The recording that is on, from its beginning to what comes now"));
+  connect(recorded_, &QPushButton::clicked, this, [this] { open(workbench_.recording().path()); });
+  beside_ = button(tr("Beside it…"), "watch_beside", tr("Other channels over the same time"));
+  build_beside();
   save_ = button(tr("Save view…"), "watch_save", tr("The rows in view as CSV or SenML, or the picture as SVG or PDF"));
   as_ = button(tr("Read as…"), "watch_as", tr("How the log is written, where it was not understood"));
   as_->setProperty("quiet", true);
@@ -88,9 +97,15 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
     note_->clear();
     note_->setPlaceholderText(tr("noted: %1").arg(words));
   });
-  auto* bar = row(8);
-  for (QPushButton* each : {record_, open_, session_, save_}) bar->addWidget(each);
-  bar->addWidget(words_, 1);
+  auto *bar = row(8), *what = row(8), *others = row(8);
+  for (QPushButton* each : {record_, open_, recorded_, session_, save_}) what->addWidget(each);
+  what->addStretch();
+  others->addWidget(beside_);
+  others->addWidget(arrangement_);
+  others->addStretch();
+  bar->addLayout(what);
+  bar->addLayout(others, 1);
+  stack_when_large(theme, bar);
   auto* both = row(16);
   both->addWidget(plot_, 1);
   both->addWidget(views_);
@@ -98,10 +113,10 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   all->setContentsMargins(24, 12, 16, 8);
   all->addLayout(head);
   all->addLayout(bar);
+  all->addWidget(recording_);
   auto* said = row(8);
-  said->addWidget(recording_, 1);
+  said->addWidget(words_, 1);
   said->addWidget(as_);
-  said->addStretch();
   all->addLayout(said);
   all->addWidget(note_);
   all->addLayout(both, 1);
@@ -121,7 +136,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect(&workbench, &Workbench::source_changed, this, anew);
   often_.setInterval(refresh_ms);
   connect(&often_, &QTimer::timeout, this, [this] {
-    if (isVisible() && log_->is_session()) log_->refresh();
+    if (isVisible()) log_->follow();
   });
   often_.start();
   show_view(0);
@@ -167,6 +182,62 @@ void WatchPage::build_choices() {
         cells, words, name, [which = separator](LogChoice& choice) { choice.separator = which; },
         [which = separator](const LogChoice& choice) { return choice.separator == which; });
   as_->setMenu(menu);
+}
+
+// A list that stays open while boxes are ticked.
+void WatchPage::build_beside() {
+  auto* menu = new QMenu(beside_);
+  auto* list = new QWidget;
+  beside_boxes_ = column(4);
+  beside_boxes_->setContentsMargins(12, 8, 12, 8);
+  list->setLayout(beside_boxes_);
+  auto* action = new QWidgetAction(menu);
+  action->setDefaultWidget(list);
+  menu->addAction(action);
+  connect(menu, &QMenu::aboutToShow, this, &WatchPage::list_beside);
+  beside_->setMenu(menu);
+  arrangement_ = choice_box({tr("in lanes"), tr("overlaid"), tr("differences")}, "watch_arrangement",
+                            tr("How channels stand beside one another"));
+  connect(arrangement_, &QComboBox::activated, this,
+          [this](int choice) { plot_->arrange(static_cast<Arrangement>(choice)); });
+}
+
+void WatchPage::list_beside() {
+  clear(beside_boxes_);
+  std::vector<QCheckBox*> boxes;
+  for (const Channel& channel : workbench_.bench().channels) {
+    if (channel.id == workbench_.channel_id()) continue;
+    auto* box = new QCheckBox(text_of(channel.name.empty() ? channel.id : channel.name));
+    box->setObjectName(text_of("beside_" + channel.id));
+    box->setChecked(std::ranges::find(log_->beside(), channel.id) != log_->beside().end());
+    beside_boxes_->addWidget(box);
+    boxes.push_back(box);
+  }
+  const auto bound = [boxes] {
+    const auto ticked = static_cast<std::size_t>(std::ranges::count_if(boxes, &QCheckBox::isChecked));
+    for (QCheckBox* box : boxes) {
+      box->setEnabled(box->isChecked() || ticked < most_beside);
+      box->setToolTip(box->isEnabled() ? QString() : tr("Seven at most: take another away first"));
+    }
+  };
+  for (QCheckBox* box : boxes)
+    connect(box, &QCheckBox::toggled, this, [this, bound, id = box->objectName().mid(7).toStdString()](bool on) {
+      auto beside = log_->beside();
+      std::erase(beside, id);
+      if (on) beside.push_back(id);
+      log_->look_beside(std::move(beside));
+      bound();
+    });
+  bound();
+  if (boxes.empty()) beside_boxes_->addWidget(new QLabel(tr("This bench has no other channel.")));
+}
+
+void WatchPage::compare(const std::vector<std::string>& channels, Arrangement arrangement) {
+  if (channels.empty()) return;
+  workbench_.choose_channel(channels.front());
+  arrangement_->setCurrentIndex(static_cast<int>(arrangement));
+  plot_->arrange(arrangement);
+  log_->look_beside({channels.begin() + 1, channels.begin() + std::min(channels.size(), most_beside + 1)});
 }
 
 QStringList WatchPage::view_names() { return {tr("Signal"), tr("Filter"), tr("Switch"), tr("Touch"), tr("Alarm")}; }
@@ -235,7 +306,7 @@ void WatchPage::save_view(const QString& path) {
   const auto write = kind == QStringLiteral("json") ? export_senml : export_csv;
   said(tr("Writing %1…").arg(name), false);
   saving_.start(
-      [watched, write, in_view = plot_->in_view(), to = path.toStdString()](const std::atomic<bool>&) {
+      [watched, write, in_view = plot_->looked_at(), to = path.toStdString()](const std::atomic<bool>&) {
         return write({.chain = watched->chain,
                       .log = *watched->log,
                       .from = in_view.first,
@@ -265,6 +336,11 @@ void WatchPage::refresh() {
   recording_->setVisible(!recording_->text().isEmpty());
   save_->setEnabled(log_->watched() && !log_->watched()->log->rows.empty());
   session_->setVisible(!log_->is_session());
+  recorded_->setVisible(recording.is_on() && log_->is_session());
+  const std::size_t beside = log_->watched() ? log_->watched()->beside.size() : 0;
+  arrangement_->setVisible(beside > 0);
+  beside_->setText(beside > 0 ? tr("Beside it: %1…").arg(beside) : tr("Beside it…"));
+  beside_->setEnabled(!workbench_.bench().channels.empty());
   as_->setVisible(!log_->is_session());
   session_->setText(log_->is_opening() ? tr("Stop reading") : tr("This session"));
   words_->setText(log_->fault().isEmpty() ? log_->words() : log_->words() + QLatin1Char(' ') + log_->fault());

@@ -1,6 +1,7 @@
 // Watch: readings recorded and judged, filters and switching tried on them.
 #pragma once
 
+#include <QComboBox>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QWidget>
@@ -23,12 +24,15 @@ class WatchPage : public QWidget {
   void show_view(int view);
   /// A log of raw numbers of the chosen channel.
   void open(const QString& path) { log_->open(path); }
+  void look_at_session() { log_->look_at_session(); }
   /// Records to a file. \returns why not; empty if it does
   QString record_to(const QString& path);
   /// What the plot shows, as CSV with its description, SenML, SVG or PDF by the path's ending (.csv, .json, .svg,
   /// .pdf).
   void save_view(const QString& path);
   const WatchLog& log() const { return *log_; }
+  /// Several channels over one time: the first is chosen, the others lie beside it.
+  void compare(const std::vector<std::string>& channels, Arrangement arrangement);
 
  signals:
   /// A reading that a usual mistake may explain.
@@ -47,7 +51,11 @@ class WatchPage : public QWidget {
   Views* views_;
   ViewTabs* tabs_;
   void build_choices();
-  QPushButton *record_, *open_, *session_, *save_, *as_;
+  void build_beside();
+  void list_beside();
+  QPushButton *record_, *open_, *recorded_, *session_, *save_, *as_, *beside_;
+  QVBoxLayout* beside_boxes_;
+  QComboBox* arrangement_;
   Text *words_, *recording_;
   QLineEdit* note_;
   QTimer often_;

@@ -5,10 +5,14 @@
 namespace fair_gauge::app {
 
 void style_plot(QCustomPlot& plot, const Theme& theme) {
+  plot.setBackground(theme.colours().paper);
+  style_axes(*plot.axisRect(), theme);
+}
+
+void style_axes(QCPAxisRect& rect, const Theme& theme) {
   const Colours& colours = theme.colours();
-  plot.setBackground(colours.paper);
-  plot.axisRect()->setBackground(colours.sheet);
-  for (QCPAxis* axis : {plot.xAxis, plot.yAxis, plot.yAxis2}) {
+  rect.setBackground(colours.sheet);
+  for (QCPAxis* axis : {rect.axis(QCPAxis::atBottom), rect.axis(QCPAxis::atLeft), rect.axis(QCPAxis::atRight)}) {
     axis->setBasePen(QPen(colours.rule));
     axis->setTickPen(QPen(colours.rule));
     axis->setSubTicks(false);
@@ -20,6 +24,12 @@ void style_plot(QCustomPlot& plot, const Theme& theme) {
     axis->grid()->setPen(QPen(colours.rule, 1, Qt::SolidLine));
     axis->grid()->setZeroLinePen(Qt::NoPen);
   }
+}
+
+QPen line_pen(const Colours& colours, std::size_t i) {
+  const QColor inks[] = {colours.accent, colours.second, colours.amber, colours.ink, colours.red};
+  const Qt::PenStyle lines[] = {Qt::SolidLine, Qt::DashLine, Qt::DashDotLine, Qt::DotLine, Qt::DashDotDotLine};
+  return {inks[i % 5], 1.6, lines[i % 5]};
 }
 
 }  // namespace fair_gauge::app

@@ -133,13 +133,20 @@ QHBoxLayout* page_head(PageTitle* title, QWidget* tabs) {
   return head;
 }
 
-void stack_when_huge(const Theme& theme, QBoxLayout* row) {
-  const auto arrange = [&theme, row] {
-    row->setDirection(theme.is_text_huge() ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+namespace {
+
+void stack_when(const Theme& theme, QBoxLayout* row, bool (Theme::*is)() const) {
+  const auto arrange = [&theme, row, is] {
+    row->setDirection((theme.*is)() ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
   };
   arrange();
   QObject::connect(&theme, &Theme::changed, row, arrange);
 }
+
+}  // namespace
+
+void stack_when_huge(const Theme& theme, QBoxLayout* row) { stack_when(theme, row, &Theme::is_text_huge); }
+void stack_when_large(const Theme& theme, QBoxLayout* row) { stack_when(theme, row, &Theme::is_text_large); }
 
 QBoxLayout* sides(const Theme& theme, int gap, QWidget* narrow, int width,
                   const std::vector<std::pair<QWidget*, int>>& others) {

@@ -68,6 +68,8 @@ class PageTitle : public Text {
 QHBoxLayout* page_head(PageTitle* title, QWidget* tabs);
 /// At the largest text what stands in a row there is not room for stands one above the other.
 void stack_when_huge(const Theme& theme, QBoxLayout* row);
+/// The same at any text that is larger than usual.
+void stack_when_large(const Theme& theme, QBoxLayout* row);
 /// A narrow side and what stands beside it; at the largest text one above the other, as wide as there is room and each
 /// high enough to work in. \param width  of the narrow one at normal text, px \param others  with their stretch
 QBoxLayout* sides(const Theme& theme, int gap, QWidget* narrow, int width,

@@ -47,6 +47,7 @@ class Theme : public QObject {
   double text_scale() const { return text_scale_; }
   /// So large that a window of 1280×800 has not room for everything at once.
   bool is_text_huge() const { return text_scale_ > 1.6; }
+  bool is_text_large() const { return text_scale_ > 1.2; }
 
   QFont font(Face face) const;
   /// Pixels on the 4 px grid, grown with the text.

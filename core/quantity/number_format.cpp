@@ -99,6 +99,16 @@ std::string shortest(double number, const NumberStyle& style) {
   return text;
 }
 
+std::string duration_text(double seconds, const NumberStyle& style) {
+  if (seconds < 120) return with_prefix(seconds, "s", 3, style);
+  const auto [size, name] = seconds < 2 * 3600    ? std::pair(60.0, "min")
+                            : seconds < 2 * 86400 ? std::pair(3600.0, "h")
+                                                  : std::pair(86400.0, "days");
+  std::string number = fmt::format("{:.3g}", seconds / size);
+  if (const auto mark = number.find('.'); mark != std::string::npos) number.replace(mark, 1, style.decimal_mark);
+  return number + " " + name;
+}
+
 std::string with_unit(double number, int decimals, std::string_view symbol, const NumberStyle& style) {
   const std::string text = fixed(number, decimals, style);
   return symbol.empty() ? text : fmt::format("{} {}", text, symbol);

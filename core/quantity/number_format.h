@@ -39,6 +39,9 @@ std::string with_prefix(double base, std::string_view symbol, int significant = 
 /// A number and its unit as text: "24.8 °C".
 std::string with_unit(double number, int decimals, std::string_view symbol, const NumberStyle& style = {});
 
+/// A length of time in the unit that people would say: 45 s, 12.5 min, 3.2 h, 2.5 days; three digits.
+std::string duration_text(double seconds, const NumberStyle& style = {});
+
 /// As written on a resistor's drawing: 8k2, 10k, 100, 1M5.
 std::string resistor_code(double ohms);
 

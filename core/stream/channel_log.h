@@ -14,6 +14,8 @@
 
 namespace fair_gauge {
 
+inline constexpr double gap_periods = 2.5;  ///< times further apart are a gap
+
 /// One row of data.
 struct LogReading {
   std::uint32_t row = 0;    ///< of the log's rows of data, from 1

@@ -15,13 +15,7 @@
 namespace fair_gauge {
 namespace {
 
-std::string duration_text(double seconds) {
-  if (seconds < 120) return with_prefix(seconds, "s", 3);
-  if (seconds < 2 * 3600) return fmt::format("{:.3g} min", seconds / 60);
-  return seconds < 2 * 86400 ? fmt::format("{:.3g} h", seconds / 3600) : fmt::format("{:.3g} days", seconds / 86400);
-}
-
-constexpr double gap_periods = 2.5, coarse = 1.0 / 3;
+constexpr double coarse = 1.0 / 3;
 
 class Judge {
  public:

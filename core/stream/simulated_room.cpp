@@ -125,7 +125,8 @@ std::vector<std::string> room_words(const RoomRun& run, const SwitchRule& rule, 
   words.push_back(fmt::format("the room swings from {:.2g} {} below the goal to {:.2g} {} above it", run.under, unit,
                               run.over, unit));
   words.push_back(fmt::format("{:.0f} changes a day, on for {:.0f} % of the time, at the longest for {}",
-                              run.switches_a_day, run.switched.share_on * 100, duration(run.switched.longest_on_s)));
+                              run.switches_a_day, run.switched.share_on * 100,
+                              duration_text(run.switched.longest_on_s)));
   const double beyond = std::max(run.over, run.under);
   if (rule.band > 0 && beyond > 2 * rule.band)
     words.push_back(

@@ -124,13 +124,6 @@ std::optional<CodeLimit> limit_of(const Codes& codes, bool below, double limit) 
 
 }  // namespace
 
-std::string duration(double seconds) {
-  return seconds < 120      ? fmt::format("{:.3g} s", seconds)
-         : seconds < 7200   ? fmt::format("{:.3g} min", seconds / 60)
-         : seconds < 172800 ? fmt::format("{:.3g} h", seconds / 3600)
-                            : fmt::format("{:.3g} days", seconds / 86400);
-}
-
 double SwitchRule::goal_at(double seconds) const {
   if (schedule.empty()) return goal;
   constexpr double day_s = 86'400;
@@ -293,11 +286,11 @@ std::string words_of(const SwitchDecision& decision, const SwitchRule& rule, con
                          value(decision.goal + (below ? -rule.band : rule.band)));
     }
     case SwitchReason::no_reading:
-      return rule.stale_s > 0 ? fmt::format("{}, no good reading for {}", state, duration(rule.stale_s))
+      return rule.stale_s > 0 ? fmt::format("{}, no good reading for {}", state, duration_text(rule.stale_s))
                               : state + ", there is no good reading";
     case SwitchReason::implausible:
       return fmt::format("{}, {} is outside what is plausible", state, value(decision.reading));
-    case SwitchReason::stale: return fmt::format("{}, nothing came for {}", state, duration(rule.stale_s));
+    case SwitchReason::stale: return fmt::format("{}, nothing came for {}", state, duration_text(rule.stale_s));
     case SwitchReason::shutdown:
       return fmt::format("{} until somebody begins anew, {} is above {}", state, value(decision.reading),
                          value(rule.shutdown_above.value_or(0)));
@@ -311,7 +304,7 @@ std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& sw
   words.push_back(fmt::format("{}: switches {}; on for {:.0f} % of the log, at the longest for {}",
                               rule.heats ? "heats" : "cools",
                               switched.switches == 1 ? "once" : fmt::format("{} times", switched.switches),
-                              switched.share_on * 100, duration(switched.longest_on_s)));
+                              switched.share_on * 100, duration_text(switched.longest_on_s)));
   if (switched.chatter)
     words.push_back(
         "chatters: most changes follow the one before within ten rows. A wider band, minimum times or a filter help");

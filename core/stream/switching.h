@@ -10,9 +10,6 @@
 
 namespace fair_gauge {
 
-/// As people say it: seconds to two minutes, minutes to two hours, hours to two days.
-std::string duration(double seconds);
-
 /// In the channel's unit.
 struct DayGoal {
   double at_s = 0;  ///< seconds after midnight

@@ -414,38 +414,6 @@ TEST(Recording, BytesAreReadAgainAsTheirPartSentThem) {
   EXPECT_FALSE(cells.read("").raw);
 }
 
-// Held against the plain loop over all rows.
-TEST(RowBlocks, SumUpWhatTheirRowsHold) {
-  std::mt19937 random(5);
-  std::vector<LogReading> rows;
-  double at = 1000;
-  for (std::size_t i = 0; i < 1000; ++i) {
-    at += i == 200 ? 90 : 1;
-    const double value = random() % 11 == 0 ? std::nan("") : 20 + static_cast<double>(random() % 1000) / 100;
-    rows.push_back({.row = static_cast<std::uint32_t>(i + 1), .seconds = at, .raw = 0, .reading = value});
-  }
-  const auto blocks = row_blocks(rows, 2.5, [&](std::size_t i) { return rows[i].reading; });
-  ASSERT_EQ(blocks.size(), 16u);
-  EXPECT_TRUE(blocks[200 / 64].has_gap);
-  EXPECT_FALSE(blocks[0].has_gap);
-  EXPECT_EQ(blocks.back().last, rows.back().seconds);
-  for (const auto& [from, to] : {std::pair<std::size_t, std::size_t>{0, 1000}, {3, 700}, {64, 128}, {70, 75}, {5, 5}}) {
-    double sum = 0, squares = 0, low = 1e9, high = -1e9, count = 0;
-    for (std::size_t i = from; i < to; ++i)
-      if (const double value = rows[i].reading; value == value)
-        sum += value, ++count, low = std::min(low, value), high = std::max(high, value);
-    for (std::size_t i = from; i < to; ++i)
-      if (const double value = rows[i].reading; value == value) squares += std::pow(value - sum / count, 2);
-    const ValueSummary seen = summary_of(rows, blocks, from, to);
-    EXPECT_EQ(static_cast<double>(seen.count), count) << from;
-    if (count == 0) continue;
-    EXPECT_NEAR(seen.mean, sum / count, 1e-9) << from;
-    EXPECT_NEAR(seen.standard_deviation(), std::sqrt(squares / (count - 1)), 1e-9) << from;
-    EXPECT_EQ(seen.low, low) << from;
-    EXPECT_EQ(seen.high, high) << from;
-  }
-}
-
 // A channel that is read once a minute is named long after the first second.
 TEST(Recording, HasAPlaceForASlowChannelWhereItIsAskedTo) {
   const auto path =
