@@ -8,8 +8,10 @@
 #include <cmath>
 
 #include "files/file.h"
+#include "handoff/one_page.h"
 #include "quantity/number_format.h"
 #include "widgets/form.h"
+#include "widgets/print.h"
 
 namespace fair_gauge::app {
 
@@ -64,6 +66,15 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
     const QString fault = save_to(folder);
     notes_->setText(fault.isEmpty() ? tr("Saved in %1").arg(folder) : fault);
   });
+  page_ = new QPushButton(tr("One page…"));
+  page_->setObjectName(QStringLiteral("handoff_page"));
+  page_->setToolTip(tr("Chain, arithmetic, proof, cost, wires and calibration on one page, to be kept with the board"));
+  connect(page_, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the page"), {}, tr("Page (*.pdf);;HTML (*.html)"));
+    if (path.isEmpty()) return;
+    const QString fault = save_page(QFileInfo(path).suffix().isEmpty() ? path + QStringLiteral(".pdf") : path);
+    notes_->setText(fault.isEmpty() ? tr("Saved as %1").arg(QFileInfo(path).fileName()) : fault);
+  });
   handed_ = new Text(theme, Face::small, {}, Tint::quiet);
   handed_->setObjectName(QStringLiteral("handoff_handed"));
   handed_->setWordWrap(true);
@@ -80,7 +91,11 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   auto* left = column(8);
   left->addWidget(scrolled(inside), 1);
   left->addWidget(handed_);
-  left->addWidget(save_, 0, Qt::AlignLeft);
+  auto* saving = row(8);
+  saving->addWidget(save_);
+  saving->addWidget(page_);
+  saving->addStretch();
+  left->addLayout(saving);
   auto* narrow = new QWidget;
   narrow->setLayout(left);
   file_ = choice_box({}, "handoff_file", tr("File of the hand-over"));
@@ -216,7 +231,7 @@ void HandoffPage::make() {
   file_->clear();
   code_->clear();
   for (Text* each : {proof_, cost_, notes_}) each->clear();
-  save_->setEnabled(false);
+  for (QPushButton* each : {save_, page_}) each->setEnabled(false);
   errors_->hide();
   show_handed_over();
   const ChannelView& chosen = workbench_.chosen();
@@ -309,7 +324,7 @@ void HandoffPage::show_handoff() {
                                                                                        : 2;
   });
   file_->addItems(names);
-  save_->setEnabled(true);
+  for (QPushButton* each : {save_, page_}) each->setEnabled(true);
 }
 
 void HandoffPage::show_file(int index) {
@@ -337,6 +352,15 @@ QString HandoffPage::save_to(const QString& folder) {
     });
   }
   return {};
+}
+
+QString HandoffPage::save_page(const QString& path) {
+  if (!handoff_) return tr("There is nothing to save yet.");
+  const std::string html = handoff_html(*handoff_, made_of_, workbench_.catalogue(),
+                                        QDate::currentDate().toString(Qt::ISODate).toStdString());
+  if (path.endsWith(QStringLiteral(".pdf"), Qt::CaseInsensitive)) return print_html(text_of(html), path);
+  const auto written = write_file(path.toStdString(), html);
+  return written ? QString() : text_of(to_text(written.problem()));
 }
 
 void HandoffPage::show_handed_over() {

@@ -26,6 +26,8 @@ class HandoffPage : public QWidget {
   bool is_working() const { return work_.is_running(); }
   /// Writes all files into a folder. \returns what went wrong, empty if nothing
   QString save_to(const QString& folder);
+  /// All of it on one page, PDF or HTML by the path's ending. \returns what went wrong, empty if nothing
+  QString save_page(const QString& path);
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -45,7 +47,7 @@ class HandoffPage : public QWidget {
   Text *title_, *summary_, *proof_, *cost_, *notes_, *handed_;
   ErrorPlot* errors_;
   QPlainTextEdit* code_;
-  QPushButton* save_;
+  QPushButton *save_, *page_;
   std::optional<Handoff> handoff_;
   Bench made_of_;
   Background work_{this};

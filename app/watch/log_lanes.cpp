@@ -237,8 +237,9 @@ void LogLanes::draw(const std::shared_ptr<const Watched>& chosen, QCPGraph& own,
     QCPAxis* axis = side_of(*rects_.back(), 0);
     axis->setLabel(unit_words(*chosen->chain.shown, true));
     for (const auto& each : chosen->differences) {  // in the pen of its channel
-      const auto of = std::ranges::find(others, each->chain.channel.id,
-                                        [](const std::shared_ptr<const Watched>& other) { return other->chain.channel.id; });
+      const auto of =
+          std::ranges::find(others, each->chain.channel.id,
+                            [](const std::shared_ptr<const Watched>& other) { return other->chain.channel.id; });
       add(each, tr("%1 above %2").arg(each->name(), chosen->name()), *axis,
           line_pen(theme_.colours(), static_cast<std::size_t>(of - others.begin()) + 1));
     }

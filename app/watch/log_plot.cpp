@@ -2,6 +2,7 @@
 
 #include <qcustomplot.h>
 
+#include <QBuffer>
 #include <QSvgGenerator>
 
 #include <algorithm>
@@ -102,8 +103,6 @@ void LogPlot::show_switching(const std::optional<SwitchRule>& rule, const std::v
 }
 
 bool LogPlot::save_picture(const QString& path) {
-  if (path.endsWith(QStringLiteral(".pdf"), Qt::CaseInsensitive))
-    return plot_->savePdf(path, plot_->width(), plot_->height());
   QSvgGenerator svg;
   svg.setFileName(path);
   svg.setSize(plot_->size());
@@ -115,6 +114,14 @@ bool LogPlot::save_picture(const QString& path) {
   painter.fillRect(plot_->rect(), theme_.colours().paper);
   plot_->toPainter(&painter, plot_->width(), plot_->height());
   return painter.end();
+}
+
+std::string LogPlot::picture() const {
+  constexpr double dots = 2;  // a printer's are finer than a screen's
+  QByteArray png;
+  QBuffer buffer(&png);
+  plot_->toPixmap(plot_->width(), plot_->height(), dots).save(&buffer, "PNG");
+  return png.toBase64().toStdString();
 }
 
 void LogPlot::show_all() {

@@ -45,8 +45,10 @@ class LogPlot : public QWidget {
   void arrange(Arrangement arrangement);
   Arrangement arrangement() const { return arrangement_; }
   const std::shared_ptr<const Watched>& watched() const { return watched_; }
-  /// The plot as it stands, as SVG or, by the path's ending, PDF. \returns false where it could not be written
+  /// The plot as it stands, as SVG. \returns false where it could not be written
   bool save_picture(const QString& path);
+  /// The same as PNG in base 64.
+  std::string picture() const;
 
  signals:
   void view_changed();

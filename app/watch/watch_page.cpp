@@ -2,11 +2,13 @@
 
 #include <QActionGroup>
 #include <QCheckBox>
+#include <QDate>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMenu>
 #include <QWidgetAction>
 
+#include "files/file.h"
 #include "sources/recording.h"
 #include "stream/span_export.h"
 #include "watch/alarm_view.h"
@@ -15,6 +17,7 @@
 #include "watch/switch_view.h"
 #include "watch/touch_view.h"
 #include "widgets/form.h"
+#include "widgets/print.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -65,7 +68,8 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect(recorded_, &QPushButton::clicked, this, [this] { open(workbench_.recording().path()); });
   beside_ = button(tr("Beside it…"), "watch_beside", tr("Other channels over the same time"));
   build_beside();
-  save_ = button(tr("Save view…"), "watch_save", tr("The rows in view as CSV or SenML, or the picture as SVG or PDF"));
+  save_ = button(tr("Save view…"), "watch_save",
+                 tr("The rows in view, or marked, as CSV or SenML, the picture as SVG, a report as PDF or HTML"));
   as_ = button(tr("Read as…"), "watch_as", tr("How the log is written, where it was not understood"));
   as_->setProperty("quiet", true);
   as_->hide();  // until a log is open
@@ -277,16 +281,18 @@ QString WatchPage::record_to(const QString& path) {
 
 void WatchPage::choose_saving() {
   const QString csv = tr("Rows with their description (*.csv)"), senml = tr("SenML (*.senml.json)"),
-                svg = tr("Picture (*.svg)"), pdf = tr("Page (*.pdf)");
+                svg = tr("Picture (*.svg)"), pdf = tr("Report (*.pdf)"), html = tr("Report (*.html)");
   QString chosen = csv;
-  QString path = QFileDialog::getSaveFileName(this, tr("Save what is in view"), {},
-                                              QStringList{csv, senml, svg, pdf}.join(QStringLiteral(";;")), &chosen);
+  QString path =
+      QFileDialog::getSaveFileName(this, tr("Save what is in view"), {},
+                                   QStringList{csv, senml, svg, pdf, html}.join(QStringLiteral(";;")), &chosen);
   if (path.isEmpty()) return;
   if (QFileInfo(path).suffix().isEmpty())
     path += chosen == csv     ? QStringLiteral(".csv")
             : chosen == senml ? QStringLiteral(".senml.json")
             : chosen == svg   ? QStringLiteral(".svg")
-                              : QStringLiteral(".pdf");
+            : chosen == pdf   ? QStringLiteral(".pdf")
+                              : QStringLiteral(".html");
   save_view(path);
 }
 
@@ -299,7 +305,8 @@ void WatchPage::save_view(const QString& path) {
   };
   if (!watched || watched->log->rows.empty()) return said(tr("There is nothing in view to save."), true);
   const QString kind = QFileInfo(path).suffix().toLower(), name = QFileInfo(path).fileName();
-  if (kind == QStringLiteral("svg") || kind == QStringLiteral("pdf")) {
+  if (kind == QStringLiteral("pdf") || kind == QStringLiteral("html")) return save_report(path, said);
+  if (kind == QStringLiteral("svg")) {
     const bool written = plot_->save_picture(path);
     return said(written ? tr("%1 holds the picture.").arg(name) : tr("%1 could not be written.").arg(path), !written);
   }
@@ -319,6 +326,34 @@ void WatchPage::save_view(const QString& path) {
                  ? tr("%1 rows are in %2.").arg(text_of(fixed(static_cast<double>(*rows), 0, workbench_.style())), name)
                  : text_of(to_text(rows.problem())),
              !rows);
+      });
+}
+
+void WatchPage::save_report(const QString& path, const std::function<void(const QString&, bool)>& said) {
+  const QString name = QFileInfo(path).fileName();
+  said(tr("Writing %1…").arg(name), false);
+  const SpanPage page{.title = workbench_.bench().name,
+                      .place = workbench_.bench().place,
+                      .origin = log_->words().toStdString(),
+                      .picture = plot_->picture(),
+                      .on = QDate::currentDate().toString(Qt::ISODate).toStdString()};
+  saving_.start(
+      [watched = plot_->watched(), rows = plot_->looked_at(), page](const std::atomic<bool>&) {
+        return span_html({.chain = watched->chain,
+                          .log = *watched->log,
+                          .from = rows.first,
+                          .to = rows.second,
+                          .is_dated = watched->is_dated},
+                         watched->review, page);
+      },
+      [said, path, name](const std::string& html) {
+        QString fault;
+        if (path.endsWith(QStringLiteral(".pdf"), Qt::CaseInsensitive)) {
+          fault = print_html(text_of(html), path);
+        } else if (const auto written = write_file(path.toStdString(), html); !written) {
+          fault = text_of(to_text(written.problem()));
+        }
+        said(fault.isEmpty() ? tr("%1 holds the report.").arg(name) : fault, !fault.isEmpty());
       });
 }
 

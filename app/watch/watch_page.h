@@ -27,8 +27,8 @@ class WatchPage : public QWidget {
   void look_at_session() { log_->look_at_session(); }
   /// Records to a file. \returns why not; empty if it does
   QString record_to(const QString& path);
-  /// What the plot shows, as CSV with its description, SenML, SVG or PDF by the path's ending (.csv, .json, .svg,
-  /// .pdf).
+  /// What the plot shows, or what is marked in it, as CSV with its description, SenML, SVG or a report by the path's
+  /// ending (.csv, .json, .svg, .pdf, .html).
   void save_view(const QString& path);
   const WatchLog& log() const { return *log_; }
   /// Several channels over one time: the first is chosen, the others lie beside it.
@@ -42,6 +42,7 @@ class WatchPage : public QWidget {
   void refresh();
   void choose_recording();
   void choose_saving();
+  void save_report(const QString& path, const std::function<void(const QString&, bool)>& said);
   void showEvent(QShowEvent* event) override;
 
   Workbench& workbench_;

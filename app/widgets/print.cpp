@@ -15,13 +15,11 @@ QString print_html(const QString& html, const QString& path) {
   {
     QPdfWriter writer(&file);
     writer.setPageSize(QPageSize(QPageSize::A4));
-    writer.setPageMargins(QMarginsF(18, 16, 18, 16), QPageLayout::Millimeter);
+    writer.setPageMargins(QMarginsF(0, 0, 0, 0), QPageLayout::Millimeter);  // those of the document count
     writer.setResolution(144);
     QTextDocument document;
     document.setDefaultFont(QFont(QApplication::font().family(), 10));
     document.setHtml(html);
-    document.setPageSize(QSizeF(writer.width(), writer.height()));
-    document.documentLayout();
     document.print(&writer);
   }
   return file.commit()

@@ -5,12 +5,12 @@
 namespace fair_gauge {
 namespace {
 
+// Lengths in pixels: the other unit is not known to what prints it.
 constexpr std::string_view print_style =
-    "body{font-family:Inter,sans-serif;font-size:10pt;color:#1f2627}h1{font-size:17pt;margin:0}h2{font-size:11pt;color:"
-    "#17655b;margin:14pt 0 4pt}"
-    "p.quiet{color:#5f6361}table{border-collapse:collapse}th{text-align:left;color:#5f6361;font-weight:600;padding:2pt "
-    "12pt 2pt 0;border-bottom:1px solid #ddd3bf}"
-    "td{padding:2pt 12pt 2pt 0;border-bottom:1px solid #ece4d3;vertical-align:top}";
+    "body{font-family:Inter,sans-serif;font-size:9pt;color:#1f2627}h1{font-size:16pt;margin:0}"
+    "h2{font-size:11pt;color:#17655b;margin:14px 0 4px}p{margin:4px 0}p.quiet{color:#5f6361}ul{margin:4px 0}"
+    "table{border-collapse:collapse}th{text-align:left;color:#5f6361;font-weight:600;padding:2px 16px 2px 0;"
+    "border-bottom:1px solid #ddd3bf}td{padding:2px 16px 2px 0;border-bottom:1px solid #ece4d3;vertical-align:top}";
 
 }  // namespace
 

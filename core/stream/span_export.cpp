@@ -8,6 +8,8 @@
 
 #include "files/file.h"
 #include "files/json_document.h"
+#include "files/markup.h"
+#include "quantity/number_format.h"
 #include "stream/log_convert.h"
 #include "stream/log_time.h"
 
@@ -134,6 +136,57 @@ Result<std::size_t> export_senml(const LogSpan& span, const std::string& path) {
         return record;
       },
       "\n]\n");
+}
+
+std::string span_html(const LogSpan& span, const Review& review, const SpanPage& page) {
+  const Unit& shown = *span.chain.shown;
+  const Channel& channel = span.chain.channel;
+  const Range limits{shown.from_base(channel.wanted.from), shown.from_base(channel.wanted.to)};
+  const SpanFigures all = span_figures(span.log, 0, span.log.rows.size(), limits),
+                    some = span_figures(span.log, span.from, span.to, limits);
+  const int decimals = std::clamp(decimals_of_two_digits(std::max(review.noise, 1e-6)), 0, 4);
+  const auto reading = [&](double value) {
+    return std::isfinite(value) ? with_unit(value, decimals, shown.symbol) : std::string("–");
+  };
+  const auto two_digits = [&](double value) {
+    return std::isfinite(value)
+               ? with_unit(value, std::clamp(decimals_of_two_digits(value), 0, 6), difference_symbol(shown))
+               : std::string("–");
+  };
+  const auto lasting = [](double seconds, const SpanFigures& of) {
+    return of.seconds > 0 ? fmt::format("{}, {:.0f} %", duration_text(seconds), 100 * seconds / of.seconds)
+                          : std::string("–");
+  };
+  const auto line = [](std::string name, std::string one, std::string other) {
+    return std::vector{std::move(name), std::move(one), std::move(other)};
+  };
+  const std::vector<std::vector<std::string>> figures = {
+      line("good rows", fmt::format("{} of {}", some.good, some.rows), fmt::format("{} of {}", all.good, all.rows)),
+      line("lasts", duration_text(some.seconds), duration_text(all.seconds)),
+      line("mean", reading(some.mean), reading(all.mean)),
+      line("least", reading(some.minimum), reading(all.minimum)),
+      line("most", reading(some.maximum), reading(all.maximum)),
+      line("spread", two_digits(some.standard_deviation), two_digits(all.standard_deviation)),
+      line("noise, rms", two_digits(some.noise), two_digits(all.noise)),
+      line("drift an hour", two_digits(some.drift_per_hour), two_digits(all.drift_per_hour)),
+      line(fmt::format("above {} {}", shortest(limits.to), shown.symbol), lasting(some.above_s, some),
+           lasting(all.above_s, all)),
+      line(fmt::format("below {} {}", shortest(limits.from), shown.symbol), lasting(some.below_s, some),
+           lasting(all.below_s, all))};
+  std::string body;
+  if (!page.picture.empty()) body += "<p><img width=\"620\" src=\"data:image/png;base64," + page.picture + "\"/></p>";
+  body += "<h2>Figures</h2>" + html_table({"", "of this span", "of all of it"}, figures);
+  std::vector<std::string> events;
+  const auto row_at = [&](std::size_t place) { return span.log.rows[std::min(place, span.log.rows.size() - 1)].row; };
+  constexpr std::size_t most_events = 40;
+  for (const LogEvent& event : review.events)
+    if (!span.log.rows.empty() && span.to > span.from && event.to_row >= row_at(span.from) &&
+        event.from_row <= row_at(span.to - 1) && events.size() < most_events)
+      events.push_back(fmt::format("row {}: {}, {}", event.from_row, enum_name(event.kind), event.words));
+  body += "<h2>Events</h2>" + (events.empty() ? std::string("<p>Nothing stands out.</p>") : html_list(events));
+  body += "<p class=\"quiet\">" + html_escaped(page.origin + ". Readings as this bench converts them today.") + "</p>";
+  const std::string name = channel.name.empty() ? channel.id : channel.name;
+  return html_page(name, page.on + " · " + page.title + (page.place.empty() ? "" : ", " + page.place), body);
 }
 
 }  // namespace fair_gauge

@@ -13,12 +13,12 @@ struct SpanFigures {
   std::size_t rows = 0;  ///< in the span
   std::size_t good = 0;  ///< of them with a reading
   double mean, minimum, maximum;
-  double standard_deviation;           ///< of two or more
-  double noise;                        ///< from row to row, drift taken out; of three or more
-  double drift_per_hour;               ///< by least squares; of two or more times
-  double seconds = 0;                  ///< that have a reading: each stands until the next one, before a gap for a period
-  double above_s = 0, below_s = 0;     ///< of them
-  std::size_t above = 0, below = 0;    ///< stretches of it
+  double standard_deviation;         ///< of two or more
+  double noise;                      ///< from row to row, drift taken out; of three or more
+  double drift_per_hour;             ///< by least squares; of two or more times
+  double seconds = 0;                ///< that have a reading: each stands until the next one, before a gap for a period
+  double above_s = 0, below_s = 0;   ///< of them
+  std::size_t above = 0, below = 0;  ///< stretches of it
 };
 
 /// \param from, to   places of rows, the last not included

@@ -313,6 +313,18 @@ TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
   EXPECT_THAT(code->toPlainText().toStdString(), HasSubstr("def convert(raw):"));
   QTemporaryDir folder;
   EXPECT_EQ(page.save_to(folder.path()), QString());
+  // All of it on one page.
+  EXPECT_EQ(page.save_page(folder.filePath(QStringLiteral("board.html"))), QString());
+  QFile html(folder.filePath(QStringLiteral("board.html")));
+  ASSERT_TRUE(html.open(QIODevice::ReadOnly));
+  const std::string sheet = html.readAll().toStdString();
+  for (const char* words : {"Firmware of Spawn fridge", "3.300 V", "raw numbers</td>", "None: the part is trusted",
+                            "spawn_fridge.py", "<td>signal</td>", "Not measured", "Not for medical"})
+    EXPECT_THAT(sheet, HasSubstr(words));
+  EXPECT_EQ(page.save_page(folder.filePath(QStringLiteral("board.pdf"))), QString());
+  QFile pdf(folder.filePath(QStringLiteral("board.pdf")));
+  EXPECT_TRUE(pdf.open(QIODevice::ReadOnly) && pdf.readAll().startsWith("%PDF"));
+  EXPECT_THAT(page.save_page(folder.filePath(QStringLiteral("no/board.pdf"))).toStdString(), HasSubstr("no/board.pdf"));
   for (const char* name : {"spawn_fridge.py", "spawn_fridge_vectors.csv", "spawn_fridge_report.json"})
     EXPECT_TRUE(QFile::exists(folder.filePath(QString::fromLatin1(name)))) << name;
   EXPECT_THAT(page.save_to(folder.path()).toStdString(), HasSubstr("already holds")) << "never written over";

@@ -35,8 +35,8 @@ class LanesTest : public WatchTest {
     settle_beside(names.size());
   }
   void settle_beside(std::size_t count) {
-    EXPECT_TRUE(QTest::qWaitFor(
-        [&] { return window_.watch().log().watched() && watched().beside.size() == count; }, 20'000));
+    EXPECT_TRUE(
+        QTest::qWaitFor([&] { return window_.watch().log().watched() && watched().beside.size() == count; }, 20'000));
     QTest::qWait(60);
   }
   // The shed sends two readings a second.
@@ -44,8 +44,8 @@ class LanesTest : public WatchTest {
     workbench_.document().edit(QStringLiteral("often"),
                                [](Bench& bench) { find_by_id(bench.channels, "substrate")->period_s = 0.5; });
     workbench_.listen_to_shed();
-    EXPECT_TRUE(QTest::qWaitFor([&] { return watched().log->period_s == 0.5 && watched().log->rows.size() > 1000; },
-                                20'000));
+    EXPECT_TRUE(
+        QTest::qWaitFor([&] { return watched().log->period_s == 0.5 && watched().log->rows.size() > 1000; }, 20'000));
   }
   void arrange(const char* words) {
     auto* box = find<QComboBox>("watch_arrangement");
@@ -275,8 +275,7 @@ TEST_F(LanesTest, ARecordingShowsItsPastAndItsLiveEdge) {
   EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.recording().rows() >= 3; }, 30'000));
   click("watch_recorded");
   settle();
-  ASSERT_TRUE(QTest::qWaitFor(
-      [&] { return window_.watch().log().watched() && !watched().log->rows.empty(); }, 20'000));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return window_.watch().log().watched() && !watched().log->rows.empty(); }, 20'000));
   EXPECT_FALSE(window_.watch().log().is_session());
   EXPECT_TRUE(watched().is_dated);
   const auto size = watched().log->rows.size();

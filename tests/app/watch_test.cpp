@@ -270,7 +270,12 @@ TEST_F(WatchTest, TheViewIsSaved) {
   EXPECT_TRUE(saved("view.senml.json").contains("\"bn\":\"substrate\""));
   const QByteArray svg = saved("view.svg");
   EXPECT_TRUE(svg.contains("<svg") && svg.contains("shaded: wanted range"));
+  const QByteArray html = saved("view.html");
+  EXPECT_TRUE(html.contains("data:image/png;base64,iVBOR")) << "its picture goes with it";
+  EXPECT_TRUE(
+      html.contains(QStringLiteral("<td>good rows</td><td>%1 of %1</td><td>500 of 500</td>").arg(to - from).toUtf8()));
   EXPECT_TRUE(saved("view.pdf").startsWith("%PDF"));
+  EXPECT_THAT(text("watch_recording"), HasSubstr("view.pdf holds the report"));
   saved("none/view.csv");
   EXPECT_THAT(text("watch_recording"), HasSubstr("none"));
   open(file("view.csv"));

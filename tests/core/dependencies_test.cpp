@@ -28,7 +28,7 @@ const std::map<std::string, std::set<std::string>> allowed = {
     {"choose", {"quantity", "files", "parts", "digital", "bench", "chain", "truth", "sim", "sizing", "wiring"}},
     {"logbook", {"quantity", "files", "bench", "parts", "chain", "truth"}},
     {"calibrate", {"quantity", "files", "parts", "digital", "bench", "chain", "truth", "sizing", "logbook"}},
-    {"handoff", {"quantity", "files", "formulas", "parts", "digital", "bench", "chain", "truth", "stream"}},
+    {"handoff", {"quantity", "files", "formulas", "parts", "digital", "bench", "chain", "truth", "wiring", "stream"}},
     {"diagnose", {"quantity", "files", "formulas", "parts", "digital", "bench", "chain", "truth", "sim", "stream"}},
     {"overview", {"quantity", "files", "parts", "bench", "chain", "truth", "wiring", "logbook", "handoff"}},
 };

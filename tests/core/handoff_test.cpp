@@ -8,6 +8,7 @@
 #include "demo.h"
 #include "handoff/byte_plan.h"
 #include "handoff/handoff.h"
+#include "handoff/one_page.h"
 #include "scratch_folder.h"
 
 namespace fair_gauge::handoff_test {
@@ -169,6 +170,23 @@ TEST_F(HandoffTest, TheConvertersLoadIsInTheFormula) {
       EXPECT_GT(read, 1000);
       EXPECT_LT(done.report.worst_error_wanted, 0.01);
     }
+}
+
+// What stands on the page is worked out here: 8.2 kΩ above, beta 3950, 10 kΩ at 25 °C, less 0.2.
+TEST_F(HandoffTest, OnePageHoldsAllOfIt) {
+  const Bench bench = demo_bench();
+  const std::string page = handoff_html(hand(bench, "substrate", Language::c), bench, shipped_parts(), "2026-11-27");
+  EXPECT_THAT(page, HasSubstr("2026-11-27 · Fernhollow"));
+  const double celsius = 25 + 0.2, ohms = 10'000 * std::exp(3950 * (1 / (273.15 + celsius) - 1 / 298.15));
+  EXPECT_THAT(page, HasSubstr(fmt::format("<td>Sensor</td><td>{:.3f} kΩ</td>", ohms / 1000)));
+  EXPECT_THAT(page, HasSubstr(fmt::format("<td>Converter</td><td>{:.0f}</td>", 4096 * ohms / (ohms + 8200))));
+  EXPECT_THAT(page, HasSubstr("<td>Run</td><td>all 4096 raw numbers</td>"));
+  EXPECT_THAT(page, HasSubstr("On 2026-05-12, against glass thermometer"));
+  EXPECT_THAT(page, HasSubstr("<p>substrate.c, substrate.h, substrate_report.json, substrate_vectors.csv</p>"));
+  const std::string bytes = handoff_html(hand(bench, "room_pressure", Language::python), bench, shipped_parts(), "");
+  EXPECT_THAT(bytes, HasSubstr("<td>World</td><td>100 000 Pa</td>"));
+  EXPECT_THAT(bytes, HasSubstr("<td>Shown</td><td>1000 hPa</td>"));
+  EXPECT_THAT(bytes, HasSubstr("blocks of bytes</td>"));
 }
 
 TEST_F(HandoffTest, StepsFollowTheBudget) {

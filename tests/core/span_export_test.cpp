@@ -86,6 +86,25 @@ TEST_F(SpanExport, ACsvSaysWhatItHolds) {
   }
 }
 
+// A page: the span's figures beside those of all, by hand from 24.31 °C for 2230 and 28.21 °C for 2100.
+TEST_F(SpanExport, APageSaysTheSpansFigures) {
+  const ChannelLog log = three(chain_);
+  Review review{.noise = 0.01};
+  review.events.push_back({EventKind::clipped, 4, 4, "an end code & more"});
+  review.events.push_back({EventKind::gap, 1, 1, "elsewhere"});
+  const LogSpan span{.chain = chain_, .log = log, .from = 2, .to = 4, .is_dated = true};
+  const std::string page = span_html(
+      span, review, {.title = "Fern<hollow", .place = "", .origin = "3 rows", .picture = "QUJD", .on = "2026-11-27"});
+  EXPECT_THAT(page, HasSubstr("Fern&lt;hollow"));
+  EXPECT_THAT(page, HasSubstr("data:image/png;base64,QUJD"));
+  EXPECT_THAT(page, HasSubstr("<td>good rows</td><td>1 of 2</td><td>2 of 4</td>"));
+  const double ohms = 8200 * 2100.0 / (4096 - 2100);
+  EXPECT_THAT(page, HasSubstr(fmt::format("<td>mean</td><td>{:.3f} °C</td>",
+                                          1 / (1 / 298.15 + std::log(ohms / 10000) / 3950) - 273.15 - 0.2)));
+  EXPECT_THAT(page, HasSubstr("row 4: clipped, an end code &amp; more"));
+  EXPECT_THAT(page, testing::Not(HasSubstr("elsewhere"))) << "not in this span";
+}
+
 TEST_F(SpanExport, OnlyTheSpanIsWritten) {
   const ChannelLog log = three(chain_);
   for (std::size_t from = 0; from <= 4; ++from)

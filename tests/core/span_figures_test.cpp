@@ -17,7 +17,8 @@ constexpr double none = std::numeric_limits<double>::quiet_NaN();
 ChannelLog log_of(const std::vector<std::pair<double, double>>& rows, double period) {
   ChannelLog log{.has_time = true, .period_s = period};
   for (const auto& [seconds, reading] : rows)
-    log.rows.push_back({.row = static_cast<std::uint32_t>(log.rows.size() + 1), .seconds = seconds, .reading = reading});
+    log.rows.push_back(
+        {.row = static_cast<std::uint32_t>(log.rows.size() + 1), .seconds = seconds, .reading = reading});
   return log;
 }
 
@@ -41,7 +42,8 @@ TEST(RowBlocks, SayWhatTheirRowsHold) {
   for (std::size_t block = 0; block < blocks.size(); ++block) {
     double low = 1e9, high = -1e9;
     for (std::size_t i = block * rows_in_block; i < std::min((block + 1) * rows_in_block, log.rows.size()); ++i)
-      if (const double value = log.rows[i].reading; value == value) low = std::min(low, value), high = std::max(high, value);
+      if (const double value = log.rows[i].reading; value == value)
+        low = std::min(low, value), high = std::max(high, value);
     EXPECT_EQ(blocks[block].low, low) << block;
     EXPECT_EQ(blocks[block].high, high) << block;
     EXPECT_EQ(blocks[block].has_gap, block == 200 / rows_in_block) << block;
@@ -110,8 +112,7 @@ TEST(SpanFigures, ForHowLongItIsAboveAndBelow) {
 // A sine of one minute's period: above half its amplitude for a third of the time.
 TEST(SpanFigures, ASineIsAboveHalfItsAmplitudeForAThirdOfTheTime) {
   std::vector<std::pair<double, double>> rows;
-  for (int i = 0; i < 60'000; ++i)
-    rows.emplace_back(0.01 * i, 5 + 2 * std::sin(2 * std::numbers::pi * 0.01 * i / 60));
+  for (int i = 0; i < 60'000; ++i) rows.emplace_back(0.01 * i, 5 + 2 * std::sin(2 * std::numbers::pi * 0.01 * i / 60));
   const SpanFigures seen = span_figures(log_of(rows, 0.01), 0, rows.size(), {4, 6});
   EXPECT_NEAR(seen.above_s / seen.seconds, 1.0 / 3, 1e-3);
   EXPECT_NEAR(seen.below_s / seen.seconds, 1.0 / 3, 1e-3);
