@@ -31,10 +31,14 @@ constexpr std::array replacements = {
 
 std::string normalised(std::string_view text) {
   std::string plain;
+  const auto none = replacements.end();
   for (std::size_t i = 0; i < text.size();) {
-    const auto match =
-        std::ranges::find_if(replacements, [&](const Replacement& r) { return text.substr(i).starts_with(r.from); });
-    if (match != replacements.end()) {
+    const auto match = static_cast<unsigned char>(text[i]) < 0x80  // what is replaced is none of ASCII
+                           ? none
+                           : std::ranges::find_if(replacements, [&](const Replacement& r) {
+                               return text.substr(i).starts_with(r.from);
+                             });
+    if (match != none) {
       plain += match->to;
       i += match->from.size();
     } else {

@@ -188,22 +188,19 @@ class RowReader {
 
  private:
   void read_cell(std::string_view text, LogReading& row) {
-    std::size_t plain = text.size() <= 5 && !text.empty() ? 0 : remembered;
-    for (const char c : text)
-      plain = plain < remembered && c >= '0' && c <= '9' ? plain * 10 + static_cast<std::size_t>(c - '0') : remembered;
-    if (plain < remembered && !std::isinf(known_[plain])) {
-      row.raw = static_cast<double>(plain), row.reading = known_[plain];
+    if (const CellMemory::Known* known = known_.find(text)) {
+      row.raw = known->raw, row.reading = chain_.shown->from_base(known->reading);
       return;
     }
-    if (put_cell(reader_.read(text), text, row) && plain < remembered) known_[plain] = row.reading;
+    const LogCell cell = reader_.read(text);
+    known_.keep(text, cell);
+    put_cell(cell, text, row);
   }
-  // False for a fault of the part's own.
-  bool put_cell(const LogCell& cell, std::string_view text, LogReading& row) {
+  void put_cell(const LogCell& cell, std::string_view text, LogReading& row) {
     row.raw = cell.raw.value_or(std::nan(""));
     row.reading = cell.reading ? chain_.shown->from_base(*cell.reading) : std::nan("");
     row.empty = text.empty();
     if (!cell.fault.empty()) row.fault = fault_place(log_, {cell.fault, cell.says});
-    return cell.fault.empty();
   }
 
  public:
@@ -215,13 +212,11 @@ class RowReader {
   }
 
  private:
-  // Raw numbers come again and again: of those that are short the reading is worked out once.
-  static constexpr std::size_t remembered = 1u << 16;
   const Chain& chain_;
   const LogHeader& header_;
   CellReader reader_;
   RowChains* beside_;
-  std::vector<double> known_ = std::vector<double>(remembered, -std::numeric_limits<double>::infinity());
+  CellMemory known_{1u << 14};
   ChannelLog log_;
   std::string last_time_;
 };

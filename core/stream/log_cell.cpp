@@ -22,7 +22,31 @@ std::string block_of(const Part& part, Quantity quantity) {
   return field == part.bytes.fields.end() ? "" : field->block;
 }
 
+// Digits with their number: 12 and 0012 may mean other things. 0 → not plain.
+std::uint64_t key_of(std::string_view cell) {
+  constexpr std::size_t longest = 15;
+  if (cell.empty() || cell.size() > longest) return 0;
+  std::uint64_t number = 0;
+  for (const char c : cell) {
+    if (c < '0' || c > '9') return 0;
+    number = number * 10 + static_cast<std::uint64_t>(c - '0');
+  }
+  return number << 4 | cell.size();
+}
+
 }  // namespace
+
+const CellMemory::Known* CellMemory::find(std::string_view cell) const {
+  const std::uint64_t key = key_of(cell);
+  const Place& place = places_[(key >> 4) & (places_.size() - 1)];
+  return key != 0 && place.key == key ? &place.known : nullptr;
+}
+
+void CellMemory::keep(std::string_view cell, const LogCell& read) {
+  const std::uint64_t key = key_of(cell);
+  if (key == 0 || !read.fault.empty() || !read.raw) return;
+  places_[(key >> 4) & (places_.size() - 1)] = {key, {*read.raw, read.reading.value_or(std::nan(""))}};
+}
 
 std::optional<ByteBlocks> data_blocks(const Part& part, Quantity quantity, std::span<const std::uint8_t> bytes) {
   std::size_t all = 0;

@@ -1,9 +1,11 @@
 // One cell of a log's column: a raw number, or the bytes that a part sent, and what they mean by a chain.
 #pragma once
 
+#include <cstdint>
 #include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 
 #include "chain/chain.h"
 
@@ -34,6 +36,28 @@ class CellReader {
   std::vector<std::size_t> lengths_;                      // that bytes of this channel may have
   std::vector<std::pair<double, std::string>> power_on_;  // raw numbers that say so
   std::size_t digits_ = 0;                                // of the largest raw number
+};
+
+/// What plain numbers in cells read: raw numbers come again and again in a log, and each is worked out once. Holds the
+/// latest of those that share a place.
+class CellMemory {
+ public:
+  struct Known {
+    double raw, reading;  ///< reading in base units; not a number where there is none
+  };
+  /// \param places  a power of two: neighbouring numbers have places of their own
+  explicit CellMemory(std::size_t places) : places_(places) {}
+  /// Null where it is not known, or no plain number.
+  const Known* find(std::string_view cell) const;
+  /// Nothing is kept of a cell with a fault, or that is no plain number.
+  void keep(std::string_view cell, const LogCell& read);
+
+ private:
+  struct Place {
+    std::uint64_t key = 0;  // 0 → nothing is here
+    Known known = {};
+  };
+  std::vector<Place> places_;
 };
 
 /// The data blocks of a part cut from bytes that stand one after the other, or the one block that they can be. Nothing

@@ -65,7 +65,14 @@ std::string_view ReadingTable::cell(std::uint32_t raw) const {
 }
 
 std::string_view ReadingTable::cell_between(double raw) {
-  other_ = make(raw);
+  if (!std::isfinite(raw)) {
+    other_ = make(raw);
+    return {other_.text, static_cast<std::size_t>(other_.length)};
+  }
+  // The same few thousand come again and again.
+  Remembered& place = remembered_[static_cast<std::size_t>(std::abs(std::fmod(raw, 4096.0)))];
+  if (place.raw != raw) place = {raw, make(raw)};
+  other_ = place.entry;
   return {other_.text, static_cast<std::size_t>(other_.length)};
 }
 

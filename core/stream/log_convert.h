@@ -51,6 +51,11 @@ class ReadingTable {
   int decimals_;
   const Unit& unit_;
   std::vector<Entry> entries_;
+  struct Remembered {
+    double raw = std::numeric_limits<double>::quiet_NaN();
+    Entry entry{};
+  };
+  std::vector<Remembered> remembered_ = std::vector<Remembered>(4096);  // of raw numbers beyond the entries
   Entry other_{};
 };
 

@@ -19,6 +19,14 @@ double grain_of(const Chain& chain) {
 
 }  // namespace
 
+LogCell RowChains::Beside::read(std::string_view cell) const {
+  if (const CellMemory::Known* now = known.find(cell); now && now->reading == now->reading)
+    return {.raw = now->raw, .reading = now->reading, .problem = {}, .fault = {}, .says = {}};
+  LogCell read = cells.read(cell);
+  known.keep(cell, read);
+  return read;
+}
+
 RowChains::RowChains(const Bench& bench, const Catalogue& catalogue, const Chain& chain)
     : RowChains(bench, catalogue, chain, 0) {}
 
@@ -129,7 +137,7 @@ LogCell RowChains::read(const std::vector<std::string_view>& cells, std::size_t 
     return cell;
   }
   const Beside* now = beside();
-  if (now) return now->cells.read(column < cells.size() ? cells[column] : std::string_view());
+  if (now) return now->read(column < cells.size() ? cells[column] : std::string_view());
   return {.raw = {},
           .reading = {},
           .problem = Problem{"beside these readings it cannot be worked out", "readings within its range"},

@@ -55,7 +55,9 @@ class RowChains {
   struct Beside {
     Chain chain;
     CellReader cells;
+    mutable CellMemory known{512};
     explicit Beside(Chain built) : chain(std::move(built)), cells(chain) {}
+    LogCell read(std::string_view cell) const;
   };
   RowChains(const Bench& bench, const Catalogue& catalogue, const Chain& chain, int depth);
   Result<double> derived_from(double first, double seconds);

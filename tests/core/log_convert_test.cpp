@@ -124,4 +124,31 @@ TEST(LogSeries, KeepsTheLastRowsOfAThinnedLog) {
   EXPECT_EQ(series->raw.back(), 24);
 }
 
+// What was read before is what is read now: with other digits in front, past numbers that share a place, and faults.
+TEST(CellMemory, KnowsWhatItWasToldAndNothingElse) {
+  CellMemory memory(8);
+  const auto known = [&](std::string_view cell) -> std::optional<std::pair<double, double>> {
+    const auto* found = memory.find(cell);
+    return found ? std::optional(std::pair(found->raw, found->reading)) : std::nullopt;
+  };
+  EXPECT_FALSE(known("12"));
+  EXPECT_FALSE(known(""));
+  EXPECT_FALSE(known("0"));
+  memory.keep("12", {.raw = 12, .reading = 24.5, .problem = {}, .fault = {}, .says = {}});
+  EXPECT_EQ(known("12"), std::pair(12.0, 24.5));
+  EXPECT_FALSE(known("012")) << "four digits may be bytes";
+  EXPECT_FALSE(known("20")) << "in the same place";
+  memory.keep("20", {.raw = 20, .reading = 30, .problem = {}, .fault = {}, .says = {}});
+  EXPECT_EQ(known("20"), std::pair(20.0, 30.0));
+  EXPECT_FALSE(known("12"));
+  memory.keep("0", {.raw = 0, .reading = {}, .problem = {}, .fault = {}, .says = {}});
+  ASSERT_TRUE(known("0"));
+  EXPECT_TRUE(std::isnan(known("0")->second)) << "no reading is known too";
+  for (const char* cell : {"-12", "1.5", "0x12", " 12", "1234567890123456"})
+    memory.keep(cell, {.raw = 1, .reading = 1, .problem = {}, .fault = {}, .says = {}}), EXPECT_FALSE(known(cell))
+                                                                                             << cell;
+  memory.keep("3", {.raw = 3, .reading = {}, .problem = {}, .fault = "short-frame", .says = {}});
+  EXPECT_FALSE(known("3"));
+}
+
 }  // namespace fair_gauge::log_convert_test
