@@ -102,10 +102,11 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
     note_->setPlaceholderText(tr("noted: %1").arg(words));
   });
   auto *bar = row(8), *what = row(8), *others = row(8);
-  for (QPushButton* each : {record_, open_, recorded_, session_, save_}) what->addWidget(each);
+  for (QPushButton* each : {record_, open_, recorded_, session_}) what->addWidget(each);
+  for (QWidget* each : std::initializer_list<QWidget*>{recorded_, session_, arrangement_})
+    each->hide();  // not needed yet
   what->addStretch();
-  others->addWidget(beside_);
-  others->addWidget(arrangement_);
+  for (QWidget* each : std::initializer_list<QWidget*>{save_, beside_, arrangement_}) others->addWidget(each);
   others->addStretch();
   bar->addLayout(what);
   bar->addLayout(others, 1);

@@ -144,9 +144,10 @@ TEST(CellMemory, KnowsWhatItWasToldAndNothingElse) {
   memory.keep("0", {.raw = 0, .reading = {}, .problem = {}, .fault = {}, .says = {}});
   ASSERT_TRUE(known("0"));
   EXPECT_TRUE(std::isnan(known("0")->second)) << "no reading is known too";
-  for (const char* cell : {"-12", "1.5", "0x12", " 12", "1234567890123456"})
-    memory.keep(cell, {.raw = 1, .reading = 1, .problem = {}, .fault = {}, .says = {}}), EXPECT_FALSE(known(cell))
-                                                                                             << cell;
+  for (const char* cell : {"-12", "1.5", "0x12", " 12", "1234567890123456"}) {
+    memory.keep(cell, {.raw = 1, .reading = 1, .problem = {}, .fault = {}, .says = {}});
+    EXPECT_FALSE(known(cell)) << cell;
+  }
   memory.keep("3", {.raw = 3, .reading = {}, .problem = {}, .fault = "short-frame", .says = {}});
   EXPECT_FALSE(known("3"));
 }
