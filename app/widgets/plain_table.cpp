@@ -9,6 +9,11 @@
 #include "widgets/text.h"
 
 namespace fair_gauge::app {
+namespace {
+
+constexpr int face_role = Qt::UserRole + 100;
+
+}  // namespace
 
 QTableWidget* plain_table(const Theme& theme, const char* name, const QString& means, const QStringList& heads,
                           const QList<int>& widths) {
@@ -27,6 +32,10 @@ QTableWidget* plain_table(const Theme& theme, const char* name, const QString& m
   table->horizontalHeader()->setHighlightSections(false);
   const auto fit = [table, widths, &theme] {
     table->verticalHeader()->setDefaultSectionSize(theme.px(26));
+    for (int r = 0; r < table->rowCount(); ++r)
+      for (int c = 0; c < table->columnCount(); ++c)
+        if (QTableWidgetItem* item = table->item(r, c); item && item->data(face_role).isValid())
+          item->setFont(theme.font(static_cast<Face>(item->data(face_role).toInt())));
     for (int c = 0; c < widths.size(); ++c) {
       table->horizontalHeader()->setSectionResizeMode(c, widths[c] == 0 ? QHeaderView::Stretch : QHeaderView::Fixed);
       if (widths[c] > 0) table->setColumnWidth(c, theme.column_px(widths[c]));
@@ -66,7 +75,9 @@ void put_row(QTableWidget& table, int at, const QStringList& cells, const Theme&
     item->setText(cell);
     item->setToolTip(cell);
     item->setForeground(ink);
-    item->setFont(theme.font(c >= figures_from && c <= figures_to ? Face::code : Face::text));
+    const Face face = c >= figures_from && c <= figures_to ? Face::code : Face::text;
+    item->setFont(theme.font(face));
+    item->setData(face_role, static_cast<int>(face));  // for when the text's size changes
   }
 }
 

@@ -5,6 +5,8 @@
 
 #include <array>
 #include <cstdint>
+#include <string_view>
+#include <utility>
 
 #include "formulas/recorder.h"
 
@@ -30,6 +32,18 @@ inline constexpr Kind ms5607 = {17, 6, 16, 7, 1, 31, 61, 4, 2, 0, 15, 8, 0};
 inline constexpr Kind ms5637 = {17, 6, 16, 7, 3, 33, 61, 4, 29, 4, 17, 9, 0, 5, 38};
 inline constexpr Kind ms5803_14ba = {16, 7, 15, 8, 3, 33, 3, 1, 5, 3, 7, 4, 0, 7, 37, true, 15, 10, true};
 inline constexpr Kind ms5837_30ba = {16, 7, 15, 8, 3, 33, 3, 1, 5, 3, 7, 4, 0, 2, 37, true, 13, 10, true};
+
+/// By the formula's name in part files; null for one of another family.
+inline const Kind* kind_of(std::string_view formula) {
+  constexpr std::array<std::pair<std::string_view, const Kind*>, 5> kinds = {{{"ms5611", &ms5611},
+                                                                              {"ms5607", &ms5607},
+                                                                              {"ms5637", &ms5637},
+                                                                              {"ms5803-14ba", &ms5803_14ba},
+                                                                              {"ms5837-30ba", &ms5837_30ba}}};
+  for (const auto& [name, kind] : kinds)
+    if (name == formula) return kind;
+  return nullptr;
+}
 
 struct Reading {
   std::int64_t TEMP = 0;  ///< 0.01 °C

@@ -179,7 +179,42 @@ Bounded Formula::run(std::span<const Bounded> values, double roundoff) const {
   return row.empty() ? unbounded() : row.back();
 }
 
-std::optional<double> error_bound(const Formula& formula, const BoundRequest& request) {
+namespace whole {
+namespace {
+
+Bounded held(Bounded x) {
+  constexpr double most = 0x1p63;
+  return x.size() + x.error < most ? x : unbounded();
+}
+
+Bounded cut(const Bounded& a, int bits, double by) {
+  const double part = std::exp2(-bits);
+  return {a.from * part, a.to * part, a.error * part + by};
+}
+
+}  // namespace
+
+Bounded plus(const Bounded& a, const Bounded& b) { return held(sum(a, b)); }
+Bounded minus(const Bounded& a, const Bounded& b) { return held(sum(a, negative(b))); }
+Bounded times(const Bounded& a, const Bounded& b) { return held(product(a, b)); }
+Bounded divided(const Bounded& a, const Bounded& b) {
+  Bounded to = quotient(a, b);
+  if (!to.is_none()) to.error += 1;
+  return to;
+}
+Bounded shifted(const Bounded& a, int bits) { return cut(a, bits, 1); }
+Bounded rounded_shift(const Bounded& a, int bits) { return cut(a, bits, 0.5); }
+Bounded within(const Bounded& a, double lowest, double highest) {
+  return {std::clamp(a.from, lowest, highest), std::clamp(a.to, lowest, highest), a.error};
+}
+
+}  // namespace whole
+
+namespace {
+
+using ValueAt = std::function<double(std::span<const double>)>;
+
+std::optional<double> search(const BoundedRun& run, const ValueAt& value_at, const BoundRequest& request) {
   struct Box {
     std::vector<InputRange> inputs;
     double bound;
@@ -193,7 +228,7 @@ std::optional<double> error_bound(const Formula& formula, const BoundRequest& re
       const double size = std::max(std::abs(from), std::abs(to));
       values.push_back({from, to, size * request.roundoff > 0.5 ? size * request.roundoff : 0, true});
     }
-    const Bounded result = formula.run(values, request.roundoff);
+    const Bounded result = run(values);
     box.bound = result.is_none() ? 0 : result.error;
     if (result.to + result.error < request.lowest || result.from - result.error > request.highest) box.bound = 0;
     return box;
@@ -231,7 +266,7 @@ std::optional<double> error_bound(const Formula& formula, const BoundRequest& re
       // One block alone: where it has no bound, it may not have a reading either.
       std::vector<double> point;
       for (const InputRange& each : worst.inputs) point.push_back(static_cast<double>(each.from));
-      const double value = std::isfinite(worst.bound) ? 0 : formula.run<double>(point);
+      const double value = std::isfinite(worst.bound) ? 0 : value_at(point);
       if (!std::isfinite(worst.bound) && value >= request.lowest && value <= request.highest) return std::nullopt;
       if (std::isfinite(worst.bound)) of_points = std::max(of_points, worst.bound);
       if (of_points > 0 && (boxes.empty() || boxes.top().bound <= of_points)) break;
@@ -242,6 +277,19 @@ std::optional<double> error_bound(const Formula& formula, const BoundRequest& re
   }
   const double bound = std::max(of_points, boxes.empty() ? 0 : boxes.top().bound);
   return std::isfinite(bound) ? std::optional(bound) : std::nullopt;
+}
+
+}  // namespace
+
+std::optional<double> error_bound(const Formula& formula, const BoundRequest& request) {
+  return search([&](std::span<const Bounded> values) { return formula.run(values, request.roundoff); },
+                [&](std::span<const double> point) { return formula.run<double>(point); }, request);
+}
+
+std::optional<double> error_bound(const BoundedRun& run, const BoundRequest& request) {
+  // A block without a bound may have a reading: it is not passed over.
+  return search(
+      run, [&](std::span<const double>) { return request.lowest; }, request);
 }
 
 }  // namespace fair_gauge

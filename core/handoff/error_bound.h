@@ -40,6 +40,26 @@ struct BoundRequest {
   std::function<bool()> is_cancelled = {};
 };
 
+/// What a formula gives over ranges of inputs, with how far what is computed may be from it.
+using BoundedRun = std::function<Bounded(std::span<const Bounded>)>;
+/// The same of a formula that is computed in another way, such as in whole numbers.
+std::optional<double> error_bound(const BoundedRun& run, const BoundRequest& request);
+
+/// Computed in whole numbers of 64 bits: sums and products are exact, shifts and divisions cut what the real number
+/// keeps. What may pass 63 bits is bounded by nothing.
+namespace whole {
+Bounded plus(const Bounded& a, const Bounded& b);
+Bounded minus(const Bounded& a, const Bounded& b);
+Bounded times(const Bounded& a, const Bounded& b);
+/// Towards zero or downwards.
+Bounded divided(const Bounded& a, const Bounded& b);
+/// a / 2^bits, downwards.
+Bounded shifted(const Bounded& a, int bits);
+/// The same of what half of 2^bits was added to: the nearest.
+Bounded rounded_shift(const Bounded& a, int bits);
+Bounded within(const Bounded& a, double lowest, double highest);
+}  // namespace whole
+
 /// \returns the largest |floating point − real| over all inputs whose result counts; nothing where it cannot be bounded
 /// \source running error analysis by IEEE 754: an operation is off by half of its last bit at most; functions are taken
 /// as within four units of roundoff

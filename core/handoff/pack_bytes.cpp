@@ -4,14 +4,17 @@
 #include <algorithm>
 #include <cmath>
 
+#include "formulas/ms56xx.h"
 #include "handoff/packer.h"
+#include "handoff/sheet_bound.h"
 
 namespace fair_gauge {
 namespace {
 
 Result<SheetArithmetic> sheet_arithmetic(const Chain& chain, const BytePlan& plan, double per_unit) {
   SheetArithmetic sheet{.formula = plan.formula, .quantity = chain.channel.quantity};
-  const bool bmx = plan.formula == "bmp280" || plan.formula == "bme280", ms = plan.formula.starts_with("ms56");
+  const bool bmx = plan.formula == "bmp280" || plan.formula == "bme280",
+             ms = formulas::ms56xx::kind_of(plan.formula) != nullptr;
   if (!bmx && !ms && plan.formula != "bmp180")
     return Problem{fmt::format("the sheet's formula of \"{}\" has no form in whole numbers here", chain.part_id),
                    "a part whose compensation is handed over"};
@@ -100,15 +103,20 @@ std::optional<Problem> Packer::of_bytes() {
     if (!affine)
       return Problem{"the correction of this channel bends: it is not handed over behind such a formula",
                      "a correction with an offset or a slope"};
-    steps.push_back({"shown", fmt::format("result * ({}) + ({})", affine->first, affine->second)});
+    const Part& part = chain_.decoder->part();
+    const PartQuantity& measured = *part.measures(chain_.channel.quantity);
+    const auto sent = std::ranges::find(part.bytes.readings, chain_.channel.quantity, &ByteReading::quantity);
+    const bool is_held = sent != part.bytes.readings.end() && sent->clamps;
+    if (is_held) steps.push_back({"held", fmt::format("min(max(result, {}), {})", measured.minimum, measured.maximum)});
+    steps.push_back(
+        {"shown", fmt::format("{} * ({}) + ({})", is_held ? "held" : "result", affine->first, affine->second)});
     auto formula = Formula::read(steps);
     if (!formula) return formula.problem();
     code.fields_formula = *formula;
     code.fields_formula->bind(field_names(*code.bytes));
-    const PartQuantity& quantity = *chain_.decoder->part().measures(chain_.channel.quantity);
-    const double margin = 0.1 * (quantity.maximum - quantity.minimum);
-    const double one = affine->first * (quantity.minimum - margin) + affine->second,
-                 other = affine->first * (quantity.maximum + margin) + affine->second;
+    const double margin = 0.1 * (measured.maximum - measured.minimum);
+    const double one = affine->first * (measured.minimum - margin) + affine->second,
+                 other = affine->first * (measured.maximum + margin) + affine->second;
     code.lowest = std::min(one, other), code.highest = std::max(one, other);
     report.form = "float";
     report.word_bits = 32;
@@ -231,6 +239,10 @@ std::optional<Problem> Packer::random_blocks() {
     return std::nullopt;
   }
   report.proven_bound = bound_over_all();
+  if (report.proven_bound && *report.proven_bound < report.worst_error)
+    return Problem{fmt::format("{} is {:.3g} {} off, where {:.3g} is proven to be the most", report.at_raw,
+                               report.worst_error, handoff_.code.unit, *report.proven_bound),
+                   "a hand-over that could be proven"};
   report.notes.push_back(
       report.proven_bound
           ? fmt::format("{} blocks were drawn; over every block the error is proven to stay within {:.3g} {}", drawn,
@@ -241,8 +253,15 @@ std::optional<Problem> Packer::random_blocks() {
 
 std::optional<double> Packer::bound_over_all() const {
   const HandoffCode& code = handoff_.code;
-  if (!code.fields_formula || code.trimming_loaded) return std::nullopt;
+  if ((!code.fields_formula && !code.sheet) || code.trimming_loaded) return std::nullopt;
   const auto unit = static_cast<double>(code.per_unit);
+  if (code.sheet) {
+    const auto affine = affine_after(chain_);
+    if (!affine) return std::nullopt;
+    const auto steps =
+        sheet_bound(code, affine->first * unit / code.sheet->per_base, affine->second * unit, request_.is_cancelled);
+    return steps ? std::optional(*steps / unit) : std::nullopt;
+  }
   constexpr double share_of_step = 0.02;
   BoundRequest asked{.inputs = {},
                      .roundoff = request_.language == Language::python ? double_roundoff : float_roundoff,

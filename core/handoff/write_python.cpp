@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "digital/checks.h"
+#include "formulas/ms56xx.h"
 #include "handoff/handoff.h"
 
 namespace fair_gauge {
@@ -342,27 +343,38 @@ class PythonWriter {
                  1 << code_.oversampling, 8 - code_.oversampling, 50000 >> code_.oversampling) +
              scaled("p");
     }
-    const bool wide = formula != "ms5611", small = formula == "ms5637";
-    std::string text = cut + "    d_t = f_D2 - f_C5 * 256\n    temp = 2000 + cut(d_t * f_C6, 8388608)\n";
-    if (!temperature)
-      text += fmt::format(
-          "    off = f_C2 * {} + cut(f_C4 * d_t, {})\n    sens = f_C1 * {} + cut(f_C3 * d_t, {})\n    off2 = 0\n    "
-          "sens2 = 0\n",
-          wide ? 131072 : 65536, wide ? 64 : 128, wide ? 65536 : 32768, wide ? 128 : 256);
-    text += small ? "    t2 = cut(5 * d_t * d_t, 274877906944)\n" : "    t2 = 0\n";
-    text += "    if temp < 2000:\n        below = (temp - 2000) * (temp - 2000)\n";
-    text += small ? "        t2 = cut(3 * d_t * d_t, 8589934592)\n" : "        t2 = cut(d_t * d_t, 2147483648)\n";
-    if (!temperature) {
-      text += formula == "ms5611" ? "        off2 = 5 * below // 2\n        sens2 = 5 * below // 4\n"
-              : small             ? "        off2 = 61 * below // 16\n        sens2 = 29 * below // 16\n"
-                                  : "        off2 = 61 * below // 16\n        sens2 = 2 * below\n";
-      text += "        if temp < -1500:\n            cold = (temp + 1500) * (temp + 1500)\n";
-      text += formula == "ms5611" ? "            off2 += 7 * cold\n            sens2 += 11 * cold // 2\n"
-              : small             ? "            off2 += 17 * cold\n            sens2 += 9 * cold\n"
-                                  : "            off2 += 15 * cold\n            sens2 += 8 * cold\n";
-    }
-    if (temperature) return text + scaled("(temp - t2)");
-    return text + "    off -= off2\n    sens -= sens2\n    p = cut(cut(f_D1 * sens, 2097152) - off, 32768)\n" +
+    return cut + ms56(*formulas::ms56xx::kind_of(formula), temperature);
+  }
+
+  // Second order as each part of this family has it.
+  std::string ms56(const formulas::ms56xx::Kind& kind, bool temperature) const {
+    const auto divided = [&](const std::string& number, int shift) {
+      return kind.floors ? fmt::format("(({}) >> {})", number, shift)
+                         : fmt::format("cut({}, {})", number, std::int64_t{1} << shift);
+    };
+    const auto part = [](int factor, const char* of, int shift) {
+      return fmt::format("{} * {}", factor, of) + (shift > 0 ? fmt::format(" // {}", std::int64_t{1} << shift) : "");
+    };
+    std::string text = fmt::format("    d_t = f_D2 - f_C5 * 256\n    temp = 2000 + {}\n", divided("d_t * f_C6", 23));
+    if (temperature)
+      return text +
+             fmt::format("    t2 = {} if temp < 2000 else {}\n", part(kind.t2_factor, "d_t * d_t", kind.t2_shift),
+                         kind.warm_t2_factor > 0 ? part(kind.warm_t2_factor, "d_t * d_t", kind.warm_t2_shift) : "0") +
+             scaled("(temp - t2)");
+    text += fmt::format("    off = f_C2 * {} + {}\n    sens = f_C1 * {} + {}\n    off2 = {}\n    sens2 = 0\n",
+                        1 << kind.off_shift, divided("f_C4 * d_t", kind.off_slope_shift), 1 << kind.sens_shift,
+                        divided("f_C3 * d_t", kind.sens_slope_shift),
+                        kind.warm_off2 ? "(temp - 2000) * (temp - 2000) // 16" : "0");
+    text += fmt::format(
+        "    if temp < 2000:\n        below = (temp - 2000) * (temp - 2000)\n        off2 = {}\n        sens2 = {}\n"
+        "        if temp < -1500:\n            cold = (temp + 1500) * (temp + 1500)\n            off2 += {}\n",
+        part(kind.off2_factor, "below", kind.off2_shift), part(kind.sens2_factor, "below", kind.sens2_shift),
+        part(kind.cold_off2, "cold", 0));
+    if (kind.cold_sens2 > 0)
+      text += fmt::format("            sens2 += {}\n", part(kind.cold_sens2, "cold", kind.cold_sens2_shift));
+    return text +
+           fmt::format("    off -= off2\n    sens -= sens2\n    p = {} * {}\n",
+                       divided(divided("f_D1 * sens", 21) + " - off", kind.p_shift), kind.p_pascals) +
            scaled("p");
   }
 

@@ -1,6 +1,7 @@
 // The sheets' compensation formulas in whole numbers, as C.
 #include <fmt/format.h>
 
+#include "formulas/ms56xx.h"
 #include "handoff/c_words.h"
 
 namespace fair_gauge {
@@ -95,40 +96,45 @@ class SheetWriter {
            scaled("p");
   }
 
-  // Words for the second order of the three parts of this family.
+  // Second order as each part of this family has it.
   std::string ms56() const {
-    const std::string& formula = code_.sheet->formula;
-    std::string text;
-    const bool wide = formula != "ms5611", small = formula == "ms5637";
-    text =
+    const formulas::ms56xx::Kind& kind = *formulas::ms56xx::kind_of(code_.sheet->formula);
+    const auto power = [](int shift) { return fmt::format("INT64_C({})", std::int64_t{1} << shift); };
+    // Towards zero, or downwards where the sheet's example is.
+    const auto divided = [&](const std::string& number, int shift) {
+      return kind.floors ? fmt::format("(({}) >> {})", number, shift) : fmt::format("({}) / {}", number, power(shift));
+    };
+    const auto part = [&](int factor, const char* of, int shift) {
+      return fmt::format("{} * {}", factor, of) + (shift > 0 ? " / " + power(shift) : "");
+    };
+    std::string text = fmt::format(
         "  /* The sheet's integer form, second order included. */\n  const int64_t d_t = (int64_t)to_signed(D2) - "
-        "(int64_t)C5 * 256;\n"
-        "  int64_t temp = 2000 + d_t * C6 / INT64_C(8388608);\n";
-    if (!is_temperature())
-      text += fmt::format(
-          "  int64_t off = (int64_t)C2 * {} + (int64_t)C4 * d_t / {};\n  int64_t sens = (int64_t)C1 * {} + (int64_t)C3 "
-          "* d_t / {};\n",
-          wide ? 131072 : 65536, wide ? 64 : 128, wide ? 65536 : 32768, wide ? 128 : 256);
-    text += small ? "  int64_t t2 = 5 * d_t * d_t / INT64_C(274877906944);\n" : "  int64_t t2 = 0;\n";
-    if (!is_temperature()) text += "  int64_t off2 = 0, sens2 = 0;\n";
-    text += "  if (temp < 2000) {\n";
-    if (!is_temperature()) text += "    const int64_t below = (temp - 2000) * (temp - 2000);\n";
-    text += small ? "    t2 = 3 * d_t * d_t / INT64_C(8589934592);\n" : "    t2 = d_t * d_t / INT64_C(2147483648);\n";
-    if (!is_temperature()) {
-      text += formula == "ms5611" ? "    off2 = 5 * below / 2;\n    sens2 = 5 * below / 4;\n"
-              : small             ? "    off2 = 61 * below / 16;\n    sens2 = 29 * below / 16;\n"
-                                  : "    off2 = 61 * below / 16;\n    sens2 = 2 * below;\n";
-      text += "    if (temp < -1500) {\n      const int64_t cold = (temp + 1500) * (temp + 1500);\n";
-      text += formula == "ms5611" ? "      off2 += 7 * cold;\n      sens2 += 11 * cold / 2;\n"
-              : small             ? "      off2 += 17 * cold;\n      sens2 += 9 * cold;\n"
-                                  : "      off2 += 15 * cold;\n      sens2 += 8 * cold;\n";
-      text += "    }\n";
+        "(int64_t)C5 * 256;\n  const int64_t temp = 2000 + {};\n",
+        divided("d_t * C6", 23));
+    const bool temperature = is_temperature();
+    if (temperature) {
+      text += kind.warm_t2_factor > 0
+                  ? fmt::format("  int64_t t2 = {} * d_t * d_t / {};\n", kind.warm_t2_factor, power(kind.warm_t2_shift))
+                  : "  int64_t t2 = 0;\n";
+      return text +
+             fmt::format("  if (temp < 2000) t2 = {} * d_t * d_t / {};\n", kind.t2_factor, power(kind.t2_shift)) +
+             scaled("(temp - t2)");
     }
-    text += "  }\n";
-    if (is_temperature()) return text + scaled("(temp - t2)");
+    text += fmt::format("  int64_t off = (int64_t)C2 * {} + {};\n  int64_t sens = (int64_t)C1 * {} + {};\n",
+                        power(kind.off_shift), divided("(int64_t)C4 * d_t", kind.off_slope_shift),
+                        power(kind.sens_shift), divided("(int64_t)C3 * d_t", kind.sens_slope_shift));
+    text += kind.warm_off2 ? "  int64_t off2 = (temp - 2000) * (temp - 2000) / 16, sens2 = 0;\n"
+                           : "  int64_t off2 = 0, sens2 = 0;\n";
+    text += fmt::format(
+        "  if (temp < 2000) {{\n    const int64_t below = (temp - 2000) * (temp - 2000);\n    off2 = {};\n    sens2 = "
+        "{};\n    if (temp < -1500) {{\n      const int64_t cold = (temp + 1500) * (temp + 1500);\n      off2 += {};\n",
+        part(kind.off2_factor, "below", kind.off2_shift), part(kind.sens2_factor, "below", kind.sens2_shift),
+        part(kind.cold_off2, "cold", 0));
+    if (kind.cold_sens2 > 0)
+      text += fmt::format("      sens2 += {};\n", part(kind.cold_sens2, "cold", kind.cold_sens2_shift));
     return text +
-           "  (void)t2;\n  off -= off2;\n  sens -= sens2;\n  const int64_t p = ((int64_t)to_signed(D1) * sens / "
-           "INT64_C(2097152) - off) / INT64_C(32768);\n" +
+           fmt::format("    }}\n  }}\n  off -= off2;\n  sens -= sens2;\n  const int64_t p = {} * {};\n",
+                       divided(divided("(int64_t)to_signed(D1) * sens", 21) + " - off", kind.p_shift), kind.p_pascals) +
            scaled("p");
   }
 

@@ -4,6 +4,7 @@
 #include <QTextLayout>
 #include <cmath>
 
+#include "widgets/plain_table.h"
 #include "widgets/vial.h"
 #include "window.h"
 
@@ -70,6 +71,21 @@ TEST(Vial, TheBubbleMovesOutAsTheErrorGrows) {
   EXPECT_NEAR(bubble(0.5, -1), 100 - 0.15 * 196, 3);
   EXPECT_LT(bubble(9, 1), 190);
   EXPECT_TRUE(std::isnan(bubble(std::nan(""), 0)));
+}
+
+// Numbers in a table grow with the text at once, not with the next reading.
+TEST(PlainTable, GrowsWithTheText) {
+  Theme::load_faces();
+  Theme theme;
+  const std::unique_ptr<QTableWidget> table(
+      plain_table(theme, "t", QStringLiteral("means"), {QStringLiteral("name"), QStringLiteral("value")}, {80, 0}));
+  table->setRowCount(1);
+  put_row(*table, 0, {QStringLiteral("a"), QStringLiteral("24.8")}, theme, Qt::black);
+  const int before = QFontInfo(table->item(0, 1)->font()).pixelSize();
+  theme.set_text_scale(2);
+  EXPECT_NEAR(QFontInfo(table->item(0, 1)->font()).pixelSize(), 2 * before, 1);
+  EXPECT_EQ(QFontInfo(table->item(0, 1)->font()).family(), QFontInfo(theme.font(Face::code)).family());
+  EXPECT_EQ(QFontInfo(table->item(0, 0)->font()).family(), QFontInfo(theme.font(Face::text)).family());
 }
 
 TEST(InOwnMarks, ChangesNumbersAndNothingElse) {

@@ -4,10 +4,12 @@
 #include <gmock/gmock.h>
 
 #include <cmath>
+#include <random>
 
 #include "choose/trial.h"
 #include "demo.h"
 #include "handoff/handoff.h"
+#include "handoff/sheet_bound.h"
 
 namespace fair_gauge::error_bound_test {
 
@@ -101,6 +103,7 @@ TEST(ErrorBound, HoldsForPartsOfSeveralFields) {
   for (const auto& [marking, quantity] : {std::pair{"TSL2591", Quantity::illuminance},
                                           {"DS18S20", Quantity::temperature},
                                           {"MPL115A2", Quantity::pressure},
+                                          {"BME680", Quantity::humidity},
                                           {"flow-pressure-500pa", Quantity::pressure},
                                           {"humid-single-coarse", Quantity::temperature}}) {
     const Part* part = shipped_parts().find(marking);
@@ -123,6 +126,83 @@ TEST(ErrorBound, HoldsForPartsOfSeveralFields) {
                 10 * done->report.worst_error + 0.6 / static_cast<double>(done->report.per_unit))
           << marking;
       RecordProperty(marking, fmt::format("{:.3g} of {:.3g}", done->report.worst_error, *done->report.proven_bound));
+    }
+  }
+}
+
+// The real formula is the sheet's own in floating point, and its whole-number form stays within what is said of it: at
+// drawn blocks of the sheet's worked trimming, and where only the temperature is off by some halves.
+TEST(SheetBound, HoldsTheDoubleFormAndTheIntegerForm) {
+  namespace bmx = formulas::bmx280;
+  const bmx::Trimming c{.dig_T1 = 27504,
+                        .dig_T2 = 26435,
+                        .dig_T3 = -1000,
+                        .dig_P1 = 36477,
+                        .dig_P2 = -10685,
+                        .dig_P3 = 3024,
+                        .dig_P4 = 2855,
+                        .dig_P5 = 140,
+                        .dig_P6 = -7,
+                        .dig_P7 = 15500,
+                        .dig_P8 = -14600,
+                        .dig_P9 = 6000,
+                        .dig_H1 = 75,
+                        .dig_H2 = 362,
+                        .dig_H3 = 0,
+                        .dig_H4 = 313,
+                        .dig_H5 = 50,
+                        .dig_H6 = 30};
+  const auto at = [](std::int32_t raw) { return Bounded{static_cast<double>(raw), static_cast<double>(raw), 0, true}; };
+  std::mt19937 random(3);
+  const formulas::Unrecorded silent{};
+  double worst = 0, most_said = 0;
+  for (int i = 0; i < 20'000; ++i) {
+    const auto adc_T = static_cast<std::int32_t>(350'000 + random() % 300'000),
+               adc_P = static_cast<std::int32_t>(250'000 + random() % 300'000),
+               adc_H = static_cast<std::int32_t>(20'000 + random() % 20'000);
+    double fine = 0;
+    std::int32_t fine_whole = 0;
+    const double celsius = bmx::temperature(c, adc_T, fine, silent);
+    const std::int32_t hundredths = bmx::temperature_integer(c, adc_T, fine_whole, silent);
+    const Bounded t = bmx280_bounded(c, Quantity::temperature, at(adc_T), at(0));
+    EXPECT_NEAR((t.from + t.to) / 2, 100 * celsius, 1e-6);
+    EXPECT_LE(std::abs(hundredths - 100 * celsius), t.error) << adc_T;
+    const double pascals = bmx::pressure(c, adc_P, fine, silent);
+    const auto whole = static_cast<double>(bmx::pressure_integer(c, adc_P, fine_whole, silent));
+    const Bounded p = bmx280_bounded(c, Quantity::pressure, at(adc_T), at(adc_P));
+    EXPECT_NEAR((p.from + p.to) / 2, 256 * pascals, 1e-3);
+    EXPECT_LE(std::abs(whole - 256 * pascals), p.error) << adc_T << " " << adc_P;
+    worst = std::max(worst, std::abs(whole - 256 * pascals)), most_said = std::max(most_said, p.error);
+    const double percent = bmx::humidity(c, adc_H, fine, silent);
+    const auto parts = static_cast<double>(bmx::humidity_integer(c, adc_H, fine_whole, silent));
+    const Bounded h = bmx280_bounded(c, Quantity::humidity, at(adc_T), at(adc_H));
+    EXPECT_NEAR((h.from + h.to) / 2, 1024 * percent, 1e-3);
+    EXPECT_LE(std::abs(parts - 1024 * percent), h.error) << adc_T << " " << adc_H;
+  }
+  EXPECT_LT(most_said, 6 * worst) << "and it says little more than there is";
+}
+
+// Handed over, every sheet in whole numbers has a bound over all its blocks.
+TEST(SheetBound, IsProvenForEveryPartThatHasOne) {
+  const Bench demo = demo_bench();
+  for (const char* marking : {"BMP280", "BME280", "BMP180", "MS5611", "MS5637"}) {
+    const Part* part = shipped_parts().find(marking);
+    if (!part || (is_sanitized && std::string_view(marking) != "BMP280")) continue;
+    auto fitted = fit_part(demo, shipped_parts(), *part);
+    ASSERT_TRUE(fitted) << marking;
+    for (Device& device : fitted->bench.devices)
+      for (const ByteBlock& block : part->bytes.blocks)
+        if (device.part == part->id && block.role == "trimming") device.trimming[block.name] = block.example;
+    for (const Channel& channel : fitted->bench.channels) {
+      if (find_by_id(demo.channels, channel.id)) continue;
+      HandoffRequest request{.channel = channel.id, .language = Language::python};
+      request.drawn_blocks = 20'000;
+      const auto done = hand_over(fitted->bench, shipped_parts(), request);
+      ASSERT_TRUE(done) << marking << ": " << to_text(done.problem());
+      ASSERT_TRUE(done->report.proven_bound) << marking << " " << channel.id;
+      EXPECT_GE(*done->report.proven_bound, done->report.worst_error) << marking << " " << channel.id;
+      EXPECT_LE(*done->report.proven_bound, done->report.worst_error + 0.2 / static_cast<double>(done->report.per_unit))
+          << marking << " " << channel.id;
     }
   }
 }

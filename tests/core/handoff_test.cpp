@@ -276,6 +276,33 @@ TEST_F(HandoffTest, TheSheetsOwnCompensation) {
                                              static_cast<int>(HandoffStatus::no_response)));
 }
 
+// Second order warm, cold and very cold, towards zero or downwards: the written code gives what the formula gives.
+TEST_F(HandoffTest, EverySecondOrderOfTheFamilyIsWritten) {
+  for (const char* marking : {"MS5611", "MS5607", "MS5637", "MS5803-14BA", "MS5837-30BA"}) {
+    const Part* part = shipped_parts().find(marking);
+    ASSERT_TRUE(part) << marking;
+    Bench bench;
+    bench.devices = {{.id = "deep", .part = part->id}};
+    for (const ByteBlock& block : part->bytes.blocks)
+      if (block.role == "trimming") bench.devices.front().trimming[block.name] = block.example;
+    bench.channels = {{.id = "t", .device = "deep", .wanted = {0, 40}, .tolerance = 2},
+                      {.id = "p",
+                       .device = "deep",
+                       .quantity = Quantity::pressure,
+                       .kind = PressureKind::absolute,
+                       .wanted = {90000, 110000},
+                       .tolerance = 2000,
+                       .unit = "Pa"}};
+    for (const char* channel : {"t", "p"}) {
+      const Handoff done = hand(bench, channel, Language::c);
+      EXPECT_EQ(run_c(done), "0 differ\n") << marking << " " << channel;
+      EXPECT_TRUE(done.report.proven_bound) << marking << " " << channel;
+      EXPECT_THAT(run_python(hand(bench, channel, Language::python)), testing::StartsWith("0 differ"))
+          << marking << " " << channel;
+    }
+  }
+}
+
 TEST_F(HandoffTest, TextIsMadeOfIntegers) {
   const Handoff done = hand(demo_bench(), "spawn_fridge", Language::c, HandoffForm::integer, 100);
   const std::string prints =
