@@ -138,8 +138,10 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   shoot(QStringLiteral("correct-compare"));
   workbench.choose_channel("substrate");
   window.show_page(Page::watch);
+  window.watch().compare({"substrate", "room", "room_humidity"}, Arrangement::lanes);
   let_pass(1200);
   shoot(QStringLiteral("watch"));
+  window.watch().compare({"substrate"}, Arrangement::lanes);
   workbench.choose_channel("spawn_fridge");
   window.show_view(Page::watch, 2);
   let_pass(1200);
