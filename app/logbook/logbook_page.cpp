@@ -333,6 +333,7 @@ void LogbookPage::show_drift(const std::string& id) {
 }
 
 QString LogbookPage::write(LogEntry entry) {
+  if (entry.on.empty()) entry.on = now_text().toStdString();
   const auto written = append_entry(path(), std::move(entry));
   if (!written) return text_of(to_text(written.problem()));
   reload();

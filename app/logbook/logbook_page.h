@@ -22,7 +22,8 @@ class LogbookPage : public QWidget {
  public:
   LogbookPage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
-  /// Writes an entry at the end of the bench's logbook. \returns what went wrong, or nothing
+  /// Writes an entry at the end of the bench's logbook, of this moment where it names none. \returns what went wrong,
+  /// or nothing
   QString write(LogEntry entry);
   /// Saves the record of the chosen entry: .pdf, .html, .csv or .json by its ending.
   QString save_record(const QString& path);

@@ -1,5 +1,6 @@
 #include "shell/main_window.h"
 
+#include <QAbstractItemView>
 #include <QApplication>
 #include <QButtonGroup>
 #include <QCloseEvent>
@@ -20,6 +21,7 @@
 #include "logbook/logbook_page.h"
 #include "read/read_page.h"
 #include "shell/command_finder.h"
+#include "shell/glossary.h"
 #include "shell/manual.h"
 #include "shell/margin.h"
 #include "shell/page_room.h"
@@ -39,6 +41,7 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   set_least_size();
   connect(&theme, &Theme::changed, this, &MainWindow::set_least_size);
   walk_ = new Walk(theme);
+  new GlossaryTips(this);
   shelf_ = new Shelf(theme, workbench);
   strip_ = new Strip(theme, workbench);
   margin_ = new Margin(theme, workbench);
@@ -375,6 +378,7 @@ void MainWindow::build_actions() {
   add_action(tr("Settings…"), QKeySequence(tr("Ctrl+,")), [this] { open_settings(); });
   add_action(tr("Find a command…"), QKeySequence(tr("Ctrl+K")), [this] { find_command(); });
   add_action(tr("Manual for this view"), QKeySequence(tr("F1")), [this] { open_manual(); });
+  add_action(tr("What does this word mean?"), QKeySequence(tr("Shift+F1")), [this] { open_glossary(); });
   add_action(tr("About Fair Gauge"), {}, [this] {
     QMessageBox::about(
         this, tr("About Fair Gauge"),
@@ -384,16 +388,31 @@ void MainWindow::build_actions() {
   });
 }
 
-void MainWindow::open_manual() {
+Manual& MainWindow::manual() {
   if (!manual_) {
     manual_ = new Manual(theme_, Manual::folder(), this);
     theme_.dress(*manual_);
   }
+  return *manual_;
+}
+
+// At the word that stands on the control in hand.
+void MainWindow::open_glossary() {
+  QString words;
+  if (QWidget* focus = QApplication::focusWidget()) {
+    const auto* view = qobject_cast<QAbstractItemView*>(focus);
+    words = view ? view->currentIndex().siblingAtColumn(0).data().toString() : GlossaryTips::words_on(*focus, {});
+  }
+  const Glossary::Term* term = glossary().in(words);
+  manual().open_at_word(term ? term->word : QString());
+}
+
+void MainWindow::open_manual() {
   int view = 0;
   for (const auto* views : pages_->currentWidget()->findChildren<Views*>())
     if (views->isVisible()) view = views->currentIndex();
   const QString name = page_buttons_->checkedButton() ? page_buttons_->checkedButton()->objectName() : QString();
-  manual_->open_at(Manual::page_about(name.section(QLatin1Char('_'), 1), view));
+  manual().open_at(Manual::page_about(name.section(QLatin1Char('_'), 1), view));
 }
 
 void MainWindow::open_settings() {

@@ -112,7 +112,9 @@ class MainWindow : public QMainWindow {
   void show_menu();
   void find_command();
   /// The manual at the page about the view in front.
+  Manual& manual();
   void open_manual();
+  void open_glossary();
   void open_settings();
   void say(const QString& words, const QString& action = {}, const std::function<void()>& act = {});
   void offer_leftover();

@@ -174,6 +174,16 @@ void Manual::open_at(const QString& name) {
   text_->setFocus();
 }
 
+void Manual::open_at_word(const QString& word) {
+  words_->clear();
+  open_at(QStringLiteral("glossary"));
+  if (word.isEmpty()) return;
+  text_->moveCursor(QTextCursor::Start);
+  if (!text_->find(word)) return;
+  const int below = text_->cursorRect().top() - text_->viewport()->height() / 4;
+  text_->verticalScrollBar()->setValue(text_->verticalScrollBar()->value() + below);
+}
+
 void Manual::show_page(const QString& name) {
   const auto page = std::ranges::find(pages_, name, &Page::name);
   if (page == pages_.end()) {

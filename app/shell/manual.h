@@ -17,6 +17,8 @@ class Manual : public QDialog {
   Manual(const Theme& theme, const QString& folder, QWidget* parent);
   /// Opens at a page. \param name  of its file, without ".md"; one that is not there → the contents
   void open_at(const QString& name);
+  /// Opens the page of words at one of them.
+  void open_at_word(const QString& word);
   /// The name of the page that is shown.
   const QString& shown() const { return shown_; }
 

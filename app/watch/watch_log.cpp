@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <QFileInfo>
+#include <QTimer>
 #include <algorithm>
 #include <cmath>
 #include <future>
@@ -128,7 +129,7 @@ void WatchLog::look_beside(std::vector<std::string> channels) {
 void WatchLog::refresh() { ask(false); }
 
 void WatchLog::follow() {
-  constexpr qint64 share = 20;
+  constexpr qint64 share = 4;
   if (work_.is_running() || (since_done_.isValid() && since_done_.elapsed() < share * took_ms_)) return;
   if (is_session() || (watched_ && QFileInfo(path_).size() != read_size_)) ask(false);
 }
@@ -183,7 +184,10 @@ Result<std::shared_ptr<Watched>> WatchLog::look_at(const Asked& asked, const std
 void WatchLog::ask(bool only_beside) {
   const std::string channel = workbench_.channel_id();
   const std::tuple now_asked(channel, path_, beside_);
-  if (is_session() && work_.is_running() && now_asked == asked_) return;  // the next reading asks again
+  if (is_session() && work_.is_running() && now_asked == asked_) {
+    again_ = true;  // the bench may be another by now
+    return;
+  }
   asked_ = now_asked;
   fault_.clear();
   if (channel.empty()) {
@@ -232,6 +236,7 @@ void WatchLog::ask(bool only_beside) {
       [this](Result<std::shared_ptr<const Watched>> found) {
         took_ms_ = since_asked_.elapsed();
         since_done_.start();
+        if (std::exchange(again_, false)) QTimer::singleShot(0, this, &WatchLog::refresh);
         if (found) {
           watched_ = std::move(*found);
           const QString rows = text_of(fixed(static_cast<double>(watched_->review.rows), 0, workbench_.style()));

@@ -54,8 +54,8 @@ class WatchLog : public QObject {
   const LogChoice& choice() const { return choice_; }
   /// Works it out anew: for when the page is shown, the bench or the channel is another.
   void refresh();
-  /// The same where there may be more than last time: readings of the session, or a log that has grown. Not more often
-  /// than a twentieth of the time is spent on it.
+  /// The same where there may be more than last time: readings of the session, or a log that has grown. At most a
+  /// fifth of the time is spent on it.
   void follow();
   /// Other channels that are looked at over the same time; those that the bench does not have are passed over.
   void look_beside(std::vector<std::string> channels);
@@ -98,6 +98,7 @@ class WatchLog : public QObject {
   qint64 read_size_ = 0;                                              // of the log, when it was read
   QElapsedTimer since_asked_, since_done_;
   qint64 took_ms_ = 0;
+  bool again_ = false;  // it was asked for while it was worked out
   std::shared_ptr<const Watched> watched_;
   QString words_, fault_;
   Background work_{this};

@@ -2,13 +2,9 @@
 // has changed is not written over.
 #include <gmock/gmock.h>
 
-#include <QCoreApplication>
-#include <QElapsedTimer>
 #include <QFile>
-#include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
-#include <random>
 
 #include "parts/catalogue.h"
 #include "shell/document.h"
@@ -167,42 +163,6 @@ TEST_F(DocumentTest, AChannelOfAFaultyValueHasAReasonUntilItIsMended) {
   EXPECT_FALSE(document.fault_of("room"));
   document.edit(QStringLiteral("Fixed resistor"), [](Bench& bench) { bench.devices[0].front_end.fixed_ohm = 8200; });
   EXPECT_FALSE(document.fault_of("substrate"));
-}
-
-// Kills a process that edits without a pause, at random moments: what it leaves is at most a second old.
-// FAIR_GAUGE_KILLS sets how often; the full form is 200.
-TEST_F(DocumentTest, AKillLosesNothingOlderThanASecond) {
-  const bool whole = qEnvironmentVariableIntValue("FAIR_GAUGE_KILLS") > 0;
-  const int kills = whole ? qEnvironmentVariableIntValue("FAIR_GAUGE_KILLS") : 6;
-  const qint64 slack = whole ? 400 : 1200;  // ms for the pipe and a busy disk; other tests run beside the short form
-  std::mt19937 random(1);
-  for (int kill = 0; kill < kills; ++kill) {
-    QProcess editor;
-    editor.start(QCoreApplication::applicationFilePath(), {QStringLiteral("--edit"), path_});
-    ASSERT_TRUE(editor.waitForStarted());
-    QElapsedTimer clock;
-    clock.start();
-    const int lifetime = std::uniform_int_distribution<int>(300, 3000)(random);
-    std::vector<std::pair<qint64, int>> edits;  // when, which
-    while (clock.elapsed() < lifetime) {
-      editor.waitForReadyRead(10);
-      while (editor.canReadLine()) edits.emplace_back(clock.elapsed(), editor.readLine().trimmed().toInt());
-    }
-    editor.kill();
-    const qint64 killed = clock.elapsed();
-    editor.waitForFinished();
-    int must = 0;  // the latest edit that is more than a second old
-    for (const auto& [when, number] : edits)
-      if (killed - when > 1000 + slack) must = number;
-    Document document;
-    ASSERT_TRUE(document.open(path_));
-    const auto leftover = document.leftover();
-    if (must > 0) {
-      ASSERT_TRUE(leftover) << "after " << killed << " ms, edit " << must;
-      EXPECT_GE(std::stoi(leftover->content.place), must) << "after " << killed << " ms";
-    }
-    if (leftover) document.drop(*leftover);
-  }
 }
 
 }  // namespace fair_gauge::app::document_test

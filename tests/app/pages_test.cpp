@@ -2,15 +2,20 @@
 #include <QAbstractItemView>
 #include <QClipboard>
 #include <QComboBox>
+#include <QHelpEvent>
 #include <QListWidget>
 #include <QLocale>
 #include <QRegularExpression>
+#include <QTableWidget>
+#include <QTextBrowser>
 #include <QTimer>
+#include <QToolTip>
 
 #include "home/home_page.h"
 #include "read/bytes_view.h"
 #include "shell/announcements.h"
 #include "shell/command_finder.h"
+#include "shell/glossary.h"
 #include "shell/manual.h"
 #include "shell/shelf.h"
 #include "shell/tape.h"
@@ -288,6 +293,36 @@ TEST_F(WindowTest, AScreenReaderIsToldSparingly) {
   vial->show_share(0.502, 0);
   EXPECT_EQ(vial->accessibleName(), words);
   EXPECT_THAT(words.toStdString(), HasSubstr("50 %"));
+}
+
+// A word of the trade says what it means where it stands: under a resting mouse, and by a key.
+TEST_F(WindowTest, WordsOfTheTradeAreToldWhereTheyStand) {
+  EXPECT_GT(glossary().terms().size(), 30u);
+  EXPECT_EQ(glossary().in(QStringLiteral("Effective bits"))->word, QStringLiteral("effective bits"));
+  EXPECT_EQ(glossary().in(QStringLiteral("Two pull-ups here"))->word, QStringLiteral("pull-up"));
+  EXPECT_EQ(glossary().in(QStringLiteral("expanded uncertainty of it"))->word, QStringLiteral("expanded uncertainty"));
+  EXPECT_FALSE(glossary().in(QStringLiteral("unsystematically coded")));
+  workbench_.choose_channel("substrate");
+  window_.show_page(Page::watch);
+  auto* table = window_.findChild<QTableWidget*>(QStringLiteral("signal_figures"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return table->rowCount() > 8; }, 20'000));
+  int row = 0;
+  while (table->item(row, 0)->text() != QStringLiteral("effective bits")) ++row;
+  const QPoint at = table->visualItemRect(table->item(row, 0)).center();
+  QHelpEvent rests(QEvent::ToolTip, at, table->viewport()->mapToGlobal(at));
+  QApplication::sendEvent(table->viewport(), &rests);
+  EXPECT_TRUE(QTest::qWaitFor([] { return QToolTip::isVisible(); }));
+  EXPECT_THAT(QToolTip::text().toStdString(), HasSubstr("the bits that its noise leaves"));
+  QToolTip::hideText();
+  // By the key, from the row in hand.
+  table->setFocus();
+  table->setCurrentCell(row, 1);
+  QTest::keyClick(table, Qt::Key_F1, Qt::ShiftModifier);
+  auto* manual = window_.findChild<Manual*>();
+  ASSERT_TRUE(manual && manual->isVisible());
+  EXPECT_EQ(manual->shown(), QStringLiteral("glossary"));
+  EXPECT_EQ(manual->findChild<QTextBrowser*>(QStringLiteral("manual_text"))->textCursor().selectedText(),
+            QStringLiteral("effective bits"));
 }
 
 // F1 opens the manual where the view in front is explained; links lead on, words are looked for.

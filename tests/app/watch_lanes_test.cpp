@@ -36,7 +36,7 @@ class LanesTest : public WatchTest {
   }
   void settle_beside(std::size_t count) {
     EXPECT_TRUE(
-        QTest::qWaitFor([&] { return window_.watch().log().watched() && watched().beside.size() == count; }, 20'000));
+        QTest::qWaitFor([&] { return window_.watch().log().watched() && watched().beside.size() == count; }, 60'000));
     QTest::qWait(60);
   }
   // The shed sends two readings a second.
@@ -45,7 +45,7 @@ class LanesTest : public WatchTest {
                                [](Bench& bench) { find_by_id(bench.channels, "substrate")->period_s = 0.5; });
     workbench_.listen_to_shed();
     EXPECT_TRUE(
-        QTest::qWaitFor([&] { return watched().log->period_s == 0.5 && watched().log->rows.size() > 1000; }, 20'000));
+        QTest::qWaitFor([&] { return watched().log->period_s == 0.5 && watched().log->rows.size() > 1000; }, 60'000));
   }
   void arrange(const char* words) {
     auto* box = find<QComboBox>("watch_arrangement");
@@ -98,7 +98,7 @@ TEST_F(LanesTest, ChannelsStandInLanesOverlaidAndAsDifferences) {
   // Readings go on to come: the lanes stay, and move on.
   quick();
   const auto before = watched().log->rows.size();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return watched().log->rows.size() > before; }, 20'000));
+  EXPECT_TRUE(QTest::qWaitFor([&] { return watched().log->rows.size() > before; }, 60'000));
   EXPECT_EQ(plot().axisRectCount(), 4);
   EXPECT_EQ(watched().beside.size(), 3u);
 
@@ -222,7 +222,7 @@ TEST_F(LanesTest, ALogShowsItsOtherColumnsAndSaysWhatItLacks) {
   EXPECT_EQ(watched().beside[0]->log->rows[79].seconds, 790);
   EXPECT_EQ(watched().differences.size(), 1u);
   window_.watch().compare({"substrate", "spawn_fridge", "room"}, Arrangement::lanes);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !watched().missing.isEmpty(); }, 20'000));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !watched().missing.isEmpty(); }, 60'000));
   EXPECT_THAT(text("watch_words"), HasSubstr("Beside it: room: "));
   EXPECT_EQ(watched().beside.size(), 1u);
 }
@@ -237,14 +237,14 @@ TEST_F(LanesTest, ALogThatGrowsIsFollowed) {
   ASSERT_TRUE(out.open(QIODevice::Append));
   for (int i = 100; i < 150; ++i) out.write(QStringLiteral("%1,2230\n").arg(10 * i).toUtf8());
   out.flush();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return watched().log->rows.size() == 150; }, 20'000));
+  EXPECT_TRUE(QTest::qWaitFor([&] { return watched().log->rows.size() == 150; }, 60'000));
   EXPECT_GT(plot().xAxis->range().upper, 1400) << "all of it is shown, also what is new";
   plot().xAxis->setRange(200, 400);
   QTest::mouseClick(&plot(), Qt::LeftButton, {}, QPoint(150, 60));  // a hand has moved it
   plot().xAxis->setRange(200, 400);
   for (int i = 150; i < 160; ++i) out.write(QStringLiteral("%1,2230\n").arg(10 * i).toUtf8());
   out.flush();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return watched().log->rows.size() == 160; }, 20'000));
+  EXPECT_TRUE(QTest::qWaitFor([&] { return watched().log->rows.size() == 160; }, 60'000));
   EXPECT_EQ(plot().xAxis->range().upper, 400);
 }
 
@@ -275,7 +275,7 @@ TEST_F(LanesTest, ARecordingShowsItsPastAndItsLiveEdge) {
   EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.recording().rows() >= 3; }, 30'000));
   click("watch_recorded");
   settle();
-  ASSERT_TRUE(QTest::qWaitFor([&] { return window_.watch().log().watched() && !watched().log->rows.empty(); }, 20'000));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return window_.watch().log().watched() && !watched().log->rows.empty(); }, 60'000));
   EXPECT_FALSE(window_.watch().log().is_session());
   EXPECT_TRUE(watched().is_dated);
   const auto size = watched().log->rows.size();

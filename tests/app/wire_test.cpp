@@ -3,6 +3,7 @@
 #include <QPlainTextEdit>
 #include <QTemporaryDir>
 
+#include "logbook/logbook_page.h"
 #include "shell/main_window.h"
 #include "window.h"
 #include "wire/curve_builder.h"
@@ -206,6 +207,13 @@ TEST_F(WireTest, AMeterIsHeldToTheChain) {
               testing::StartsWith("the raw number that your firmware prints: meter 1000, expected 2"));
   EXPECT_THAT(kept.toStdString(), HasSubstr("Look between"));
   EXPECT_FALSE(window_.banner_text().isEmpty());
+  // The logbook can be read again, and holds it with its moment.
+  const auto logbook = read_logbook(window_.logbook().path());
+  ASSERT_TRUE(logbook);
+  EXPECT_TRUE(logbook->problems.empty());
+  ASSERT_FALSE(logbook->entries.empty());
+  EXPECT_EQ(logbook->entries.back().words, kept.toStdString());
+  EXPECT_FALSE(logbook->entries.back().on.empty());
   // What is not understood is neither taken nor thrown away.
   auto* volts_typed = find<QuantityField>("meter_at_1");
   QTest::mouseClick(volts_typed, Qt::LeftButton);
