@@ -138,7 +138,7 @@ void LogLanes::make_rects(std::size_t count) {
   }
 }
 
-void LogLanes::add(const std::shared_ptr<const Watched>& watched, const QString& words, QCPAxis& axis, QPen pen,
+void LogLanes::add(const std::shared_ptr<const Watched>& watched, const QString& words, QCPAxis& axis, const QPen& pen,
                    bool is_alone) {
   QCPGraph* graph = plot_.addGraph(axis.axisRect()->axis(QCPAxis::atBottom), &axis);
   graph->setPen(pen);

@@ -62,7 +62,7 @@ class LogLanes {
     bool is_own;    // the chosen channel's, whose course and axis are the caller's
   };
   void make_rects(std::size_t count);
-  void add(const std::shared_ptr<const Watched>& watched, const QString& words, QCPAxis& axis, QPen pen,
+  void add(const std::shared_ptr<const Watched>& watched, const QString& words, QCPAxis& axis, const QPen& pen,
            bool is_alone = false);
   void fit_names(const QCPAxisRect& rect);
 

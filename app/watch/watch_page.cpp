@@ -242,7 +242,9 @@ void WatchPage::compare(const std::vector<std::string>& channels, Arrangement ar
   workbench_.choose_channel(channels.front());
   arrangement_->setCurrentIndex(static_cast<int>(arrangement));
   plot_->arrange(arrangement);
-  log_->look_beside({channels.begin() + 1, channels.begin() + std::min(channels.size(), most_beside + 1)});
+  std::vector<std::string> beside(channels.begin() + 1, channels.end());
+  if (beside.size() > most_beside) beside.resize(most_beside);
+  log_->look_beside(std::move(beside));
 }
 
 QStringList WatchPage::view_names() { return {tr("Signal"), tr("Filter"), tr("Switch"), tr("Touch"), tr("Alarm")}; }

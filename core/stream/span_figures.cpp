@@ -71,13 +71,12 @@ ChannelLog difference_of(const ChannelLog& one, const ChannelLog& other, double 
     double value = std::numeric_limits<double>::quiet_NaN();
     if (next > 0) {
       const LogReading& before = theirs[next - 1];
-      if (before.seconds == row.seconds) {
-        value = before.reading;
-      } else if (next < theirs.size() && theirs[next].seconds - before.seconds <= gap) {
+      const bool is_last = next == theirs.size();
+      if (before.seconds == row.seconds || (is_last && row.seconds - before.seconds <= other.period_s)) {
+        value = before.reading;  // of this moment, or the latest, which still stands
+      } else if (!is_last && theirs[next].seconds - before.seconds <= gap) {
         const double share = (row.seconds - before.seconds) / (theirs[next].seconds - before.seconds);
         value = before.reading + share * (theirs[next].reading - before.reading);
-      } else if (next == theirs.size() && row.seconds - before.seconds <= other.period_s) {
-        value = before.reading;  // the latest still stands
       }
     }
     row.reading = value * factor + offset - row.reading;
