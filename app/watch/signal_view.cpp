@@ -29,6 +29,10 @@ std::optional<double> suspect_of(const Watched& watched) {
 
 SignalView::SignalView(const Theme& theme, Workbench& workbench, WatchLog& log, LogPlot& plot, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench), log_(log), plot_(plot) {
+  constexpr int rest_ms = 120;
+  rests_.setSingleShot(true);
+  rests_.setInterval(rest_ms);
+  connect(&rests_, &QTimer::timeout, this, [this] { when_rested_(); });
   verdict_ = new Text(theme, Face::strong);
   verdict_->setObjectName(QStringLiteral("signal_verdict"));
   verdict_->setWordWrap(true);
@@ -157,14 +161,19 @@ void SignalView::work_out(const std::shared_ptr<const Watched>& watched) {
   };
   if (watched->log->rows.size() <= few_rows) {
     working_.cancel();
+    rests_.stop();
     figures_now_ = work(nullptr);
     return show_figures();
   }
-  working_.start([work](const std::atomic<bool>& cancelled) { return work(&cancelled); },
-                 [this](Figures found) {
-                   figures_now_ = std::move(found);
-                   show_figures();
-                 });
+  working_.cancel();
+  when_rested_ = [this, work] {
+    working_.start([work](const std::atomic<bool>& cancelled) { return work(&cancelled); },
+                   [this](Figures found) {
+                     figures_now_ = std::move(found);
+                     show_figures();
+                   });
+  };
+  rests_.start();
 }
 
 void SignalView::show_figures() {

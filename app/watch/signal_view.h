@@ -5,7 +5,9 @@
 #include <QListWidget>
 #include <QPushButton>
 #include <QTableWidget>
+#include <QTimer>
 #include <QWidget>
+#include <functional>
 
 #include "stream/span_figures.h"
 #include "watch/log_plot.h"
@@ -49,6 +51,8 @@ class SignalView : public QWidget {
   std::string limit_of_;               // the channel that it was typed for
   Figures figures_now_;
   Background working_{this};
+  QTimer rests_;  // a view that still moves is not worked out
+  std::function<void()> when_rested_;
   QPushButton* mark_;
   QTableWidget* figures_;
   QListWidget* events_;
