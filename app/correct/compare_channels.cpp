@@ -73,7 +73,10 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   over_time->setObjectName(QStringLiteral("compare_over_time"));
   over_time->setToolTip(tr("On the Watch page, with their differences to the first"));
   connect(over_time, &QPushButton::clicked, this, [this] {
-    if (const auto ids = chosen_ids(); !ids.empty()) emit over_time_wanted(ids, log_.empty() ? QString() : log_path_);
+    // Differences are to the channel that is chosen.
+    auto ids = chosen_ids();
+    std::ranges::stable_partition(ids, [this](const std::string& id) { return id == workbench_.channel_id(); });
+    if (!ids.empty()) emit over_time_wanted(ids, log_.empty() ? QString() : log_path_);
   });
   left->insertWidget(4, over_time, 0, Qt::AlignLeft);
   right->addWidget(verdict_);

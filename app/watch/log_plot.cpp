@@ -71,7 +71,9 @@ void LogPlot::show_log(std::shared_ptr<const Watched> watched) {
   const bool other = !watched_ || !watched || watched_->chain.channel.id != watched->chain.channel.id;
   if (!other && watched->clock != watched_->clock) keep_place(watched_->clock - watched->clock);
   watched_ = std::move(watched);
-  if (other) whole_ = true, marked_.reset();
+  if (other) whole_ = true;
+  // A mark that no row is left of, as after another source was begun, is none.
+  if (const auto [from, to] = looked_at(); other || from == to) marked_.reset();
   map_->show_log(watched_);
   draw();
 }

@@ -288,11 +288,11 @@ TEST_F(LanesTest, ARecordingShowsItsPastAndItsLiveEdge) {
 }
 
 TEST_F(LanesTest, AComparisonOpensHere) {
-  workbench_.choose_channel("rack");
+  workbench_.choose_channel("rack_top");  // not the first on the bench
   window_.show_page(Page::correct);
   window_.show_view(Page::correct, 2);
   QTest::qWait(100);
-  for (const char* id : {"compare_rack_middle", "compare_rack_top"})
+  for (const char* id : {"compare_rack", "compare_rack_middle"})
     if (auto* box = find<QCheckBox>(id); !box->isChecked()) QTest::mouseClick(box, Qt::LeftButton, {}, QPoint(8, 8));
   const auto ticked = [&] {
     std::size_t count = 0;
@@ -305,6 +305,7 @@ TEST_F(LanesTest, AComparisonOpensHere) {
   settle_beside(ticked - 1);
   EXPECT_EQ(find<QComboBox>("watch_arrangement")->currentText(), QStringLiteral("differences"));
   EXPECT_EQ(watched().differences.size(), ticked - 1);
+  EXPECT_EQ(watched().chain.channel.id, "rack_top") << "the chosen one is what the others are held against";
 }
 
 }  // namespace fair_gauge::app::watch_lanes_test

@@ -96,36 +96,54 @@ TEST(ErrorBound, LeavesOutWhatIsNoReading) {
   EXPECT_LE(*away, 2e-7);
 }
 
+// What a part's readings are handed over as, on a bench where it fits, its trimming that of its worked example.
+std::vector<Handoff> handed_over(const char* marking, Language language, std::optional<Quantity> only = {}) {
+  const Part* part = shipped_parts().find(marking);
+  if (!part) {
+    ADD_FAILURE() << marking << " is no part";
+    return {};
+  }
+  const Bench demo = demo_bench();
+  auto fitted = fit_part(demo, shipped_parts(), *part);
+  if (!fitted) {
+    ADD_FAILURE() << marking << ": " << to_text(fitted.problem());
+    return {};
+  }
+  for (Device& device : fitted->bench.devices)
+    for (const ByteBlock& block : part->bytes.blocks)
+      if (device.part == part->id && block.role == "trimming") device.trimming[block.name] = block.example;
+  std::vector<Handoff> all;
+  for (const Channel& channel : fitted->bench.channels) {
+    if (find_by_id(demo.channels, channel.id) || (only && channel.quantity != *only)) continue;
+    auto done = hand_over(fitted->bench, shipped_parts(),
+                          {.channel = channel.id, .language = language, .drawn_blocks = 20'000});
+    if (done)
+      all.push_back(std::move(*done));
+    else
+      ADD_FAILURE() << marking << " " << channel.id << ": " << to_text(done.problem());
+  }
+  EXPECT_FALSE(all.empty()) << marking;
+  return all;
+}
+
 // Parts whose reading several numbers of the bytes make in float: what was seen lies below what is proven, and the
 // bound is not idle: half a step of rounding is in both.
 TEST(ErrorBound, HoldsForPartsOfSeveralFields) {
-  const Bench demo = demo_bench();
   for (const auto& [marking, quantity] : {std::pair{"TSL2591", Quantity::illuminance},
                                           {"DS18S20", Quantity::temperature},
                                           {"MPL115A2", Quantity::pressure},
                                           {"BME680", Quantity::humidity},
                                           {"flow-pressure-500pa", Quantity::pressure},
                                           {"humid-single-coarse", Quantity::temperature}}) {
-    const Part* part = shipped_parts().find(marking);
-    if (!part || (is_sanitized && std::string_view(marking) != "TSL2591")) continue;
-    auto fitted = fit_part(demo, shipped_parts(), *part);
-    ASSERT_TRUE(fitted) << marking;
-    for (Device& device : fitted->bench.devices)
-      for (const ByteBlock& block : part->bytes.blocks)
-        if (device.part == part->id && block.role == "trimming") device.trimming[block.name] = block.example;
-    for (const Channel& channel : fitted->bench.channels) {
-      if (find_by_id(demo.channels, channel.id) || channel.quantity != quantity) continue;
-      HandoffRequest request{.channel = channel.id, .language = Language::c};
-      request.drawn_blocks = 20'000;
-      const auto done = hand_over(fitted->bench, shipped_parts(), request);
-      ASSERT_TRUE(done) << marking << ": " << to_text(done.problem());
-      if (done->report.exhaustive || !done->code.fields_formula) continue;
-      ASSERT_TRUE(done->report.proven_bound) << marking;
-      EXPECT_GE(*done->report.proven_bound, done->report.worst_error) << marking;
-      EXPECT_LE(*done->report.proven_bound,
-                10 * done->report.worst_error + 0.6 / static_cast<double>(done->report.per_unit))
-          << marking;
-      RecordProperty(marking, fmt::format("{:.3g} of {:.3g}", done->report.worst_error, *done->report.proven_bound));
+    if (is_sanitized && std::string_view(marking) != "TSL2591") continue;
+    for (const Handoff& done : handed_over(marking, Language::c, quantity)) {
+      const HandoffReport& report = done.report;
+      ASSERT_FALSE(report.exhaustive) << marking;
+      ASSERT_TRUE(done.code.fields_formula) << marking;
+      ASSERT_TRUE(report.proven_bound) << marking;
+      EXPECT_GE(*report.proven_bound, report.worst_error) << marking;
+      EXPECT_LE(*report.proven_bound, 10 * report.worst_error + 0.6 / static_cast<double>(report.per_unit)) << marking;
+      RecordProperty(marking, fmt::format("{:.3g} of {:.3g}", report.worst_error, *report.proven_bound));
     }
   }
 }
@@ -184,25 +202,15 @@ TEST(SheetBound, HoldsTheDoubleFormAndTheIntegerForm) {
 
 // Handed over, every sheet in whole numbers has a bound over all its blocks.
 TEST(SheetBound, IsProvenForEveryPartThatHasOne) {
-  const Bench demo = demo_bench();
-  for (const char* marking : {"BMP280", "BME280", "BMP180", "MS5611", "MS5637"}) {
-    const Part* part = shipped_parts().find(marking);
-    if (!part || (is_sanitized && std::string_view(marking) != "BMP280")) continue;
-    auto fitted = fit_part(demo, shipped_parts(), *part);
-    ASSERT_TRUE(fitted) << marking;
-    for (Device& device : fitted->bench.devices)
-      for (const ByteBlock& block : part->bytes.blocks)
-        if (device.part == part->id && block.role == "trimming") device.trimming[block.name] = block.example;
-    for (const Channel& channel : fitted->bench.channels) {
-      if (find_by_id(demo.channels, channel.id)) continue;
-      HandoffRequest request{.channel = channel.id, .language = Language::python};
-      request.drawn_blocks = 20'000;
-      const auto done = hand_over(fitted->bench, shipped_parts(), request);
-      ASSERT_TRUE(done) << marking << ": " << to_text(done.problem());
-      ASSERT_TRUE(done->report.proven_bound) << marking << " " << channel.id;
-      EXPECT_GE(*done->report.proven_bound, done->report.worst_error) << marking << " " << channel.id;
-      EXPECT_LE(*done->report.proven_bound, done->report.worst_error + 0.2 / static_cast<double>(done->report.per_unit))
-          << marking << " " << channel.id;
+  for (const char* marking :
+       {"BMP280", "BME280", "BMP180", "MS5611", "MS5607", "MS5637", "MS5803-14BA", "MS5837-30BA"}) {
+    if (is_sanitized && std::string_view(marking) != "BMP280") continue;
+    for (const Handoff& done : handed_over(marking, Language::python)) {
+      const HandoffReport& report = done.report;
+      const std::string which = marking + std::string(" ") + report.channel;
+      ASSERT_TRUE(report.proven_bound) << which;
+      EXPECT_GE(*report.proven_bound, report.worst_error) << which;
+      EXPECT_LE(*report.proven_bound, report.worst_error + 0.2 / static_cast<double>(report.per_unit)) << which;
     }
   }
 }
