@@ -75,7 +75,8 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   connect(over_time, &QPushButton::clicked, this, [this] {
     // Differences are to the channel that is chosen.
     auto ids = chosen_ids();
-    std::ranges::stable_partition(ids, [this](const std::string& id) { return id == workbench_.channel_id(); });
+    std::stable_partition(ids.begin(), ids.end(),
+                          [this](const std::string& id) { return id == workbench_.channel_id(); });
     if (!ids.empty()) emit over_time_wanted(ids, log_.empty() ? QString() : log_path_);
   });
   left->insertWidget(4, over_time, 0, Qt::AlignLeft);
