@@ -1,7 +1,6 @@
 #include "shell/tape.h"
 
 #include <QPainter>
-#include <QPainterPath>
 
 #include <algorithm>
 #include <cmath>
@@ -118,10 +117,25 @@ void Tape::paintEvent(QPaintEvent* event) {
         area.left() + label_width + (p.x() - first) / std::max(1e-9, -first) * (area.width() - label_width - 4),
         area.center().y() - (p.y() - middle) / span * area.height());
   };
-  QPainterPath path(place(points_.front()));
-  for (const QPointF& point : points_) path.lineTo(place(point));
-  painter.setPen(QPen(colours.accent, 1.4));
-  painter.drawPath(path);
+  // Four times a second: of the readings of a column of pixels only the lowest and the highest are drawn, with the pen
+  // that needs no outline.
+  QPolygonF line;
+  for (std::size_t i = 0; i < points_.size();) {
+    const QPointF begin = place(points_[i]);
+    double top = begin.y(), bottom = begin.y(), end = begin.y();
+    for (++i; i < points_.size(); ++i) {
+      const QPointF next = place(points_[i]);
+      if (std::floor(next.x()) > std::floor(begin.x())) break;
+      end = next.y();
+      top = std::min(top, end), bottom = std::max(bottom, end);
+    }
+    line << begin;
+    if (top < std::min(begin.y(), end)) line << QPointF(begin.x(), top);
+    if (bottom > std::max(begin.y(), end)) line << QPointF(begin.x(), bottom);
+    if (end != begin.y()) line << QPointF(begin.x(), end);
+  }
+  painter.setPen(QPen(colours.accent, 1));
+  painter.drawPolyline(line);
   painter.setBrush(colours.accent);
   painter.drawEllipse(place(points_.back()), 3, 3);
   painter.setFont(theme_.font(Face::code));

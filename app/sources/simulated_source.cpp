@@ -81,6 +81,7 @@ void SimulatedSource::tick() { answer_until(time_ + static_cast<double>(clock_.r
 
 void SimulatedSource::answer_until(double time, std::map<std::string, std::vector<double>>* past) {
   time_ = time;
+  std::vector<std::pair<double, SerialLine>> due;  // each with its moment
   for (auto& [id, answering] : channels_) {
     for (; answering.next <= time_; answering.next += answering.period) {
       if (answering.next >= answering.surroundings_due) {
@@ -101,11 +102,15 @@ void SimulatedSource::answer_until(double time, std::map<std::string, std::vecto
       if (answering.fault) answering.fault->spoil(bytes);
       const std::string& name = answering.name;
       if (bytes.empty())
-        emit line_came({name + ":" + fmt::format("{}", raw), {{name, raw, {}}}, std::nullopt}, 0);
+        due.push_back({answering.next, {name + ":" + fmt::format("{}", raw), {{name, raw, {}}}, std::nullopt}});
       else
-        emit line_came({name + ":x" + to_hex(bytes), {{name, std::nullopt, bytes}}, std::nullopt}, 0);
+        due.push_back({answering.next, {name + ":x" + to_hex(bytes), {{name, std::nullopt, bytes}}, std::nullopt}});
     }
   }
+  // A window that stood still is told late, of readings that were in time.
+  std::ranges::stable_sort(due, {}, &std::pair<double, SerialLine>::first);
+  for (const auto& [moment, line] : due)
+    emit line_came(line, time_ - moment + (past ? 0 : static_cast<double>(clock_.elapsed()) / 1000));
 }
 
 }  // namespace fair_gauge::app

@@ -145,6 +145,33 @@ class Decoder::Lease {
   std::unique_ptr<Scratch> scratch_;
 };
 
+// Every edit builds chains anew, and a plan's expressions are slow to read: what somebody still holds is taken again.
+class Decoder::PlansInUse {
+ public:
+  static PlansInUse& instance() {
+    static PlansInUse plans;
+    return plans;
+  }
+  std::shared_ptr<const Plan> find(const Plan& wanted) {
+    const std::lock_guard lock(guard_);
+    for (const auto& each : plans_)
+      if (auto plan = each.lock();
+          plan && plan->part == wanted.part && plan->math == wanted.math && plan->settings == wanted.settings)
+        return plan;
+    return nullptr;
+  }
+  void add(const std::shared_ptr<const Plan>& plan) {
+    if (plan->part.use_count() == 0) return;  // nobody owns that part: another may come to lie in its place
+    const std::lock_guard lock(guard_);
+    std::erase_if(plans_, [](const auto& each) { return each.expired(); });
+    plans_.push_back(plan);
+  }
+
+ private:
+  std::mutex guard_;
+  std::vector<std::weak_ptr<const Plan>> plans_;
+};
+
 Result<Decoder> Decoder::make(std::shared_ptr<const Part> part, const std::map<std::string, double>& settings,
                               Math math) {
   if (!part->is_digital())
@@ -153,7 +180,9 @@ Result<Decoder> Decoder::make(std::shared_ptr<const Part> part, const std::map<s
   plan->part = std::move(part);
   plan->math = math;
   if (auto problem = plan->add_settings(settings)) return *problem;
+  if (auto same = PlansInUse::instance().find(*plan)) return Decoder(std::move(same));
   if (auto problem = plan->compile()) return *problem;
+  PlansInUse::instance().add(plan);
   return Decoder(std::move(plan));
 }
 

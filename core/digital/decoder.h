@@ -93,6 +93,7 @@ class Decoder {
   struct Plan;
   struct Scratch;
   class Lease;
+  class PlansInUse;
   explicit Decoder(std::shared_ptr<const Plan> plan) : plan_(std::move(plan)) {}
   std::shared_ptr<const Plan> plan_;
 };
