@@ -1,8 +1,12 @@
 // What one change in the strip costs in the core: building the chain, solving it, the budget, the improvements.
 #include <benchmark/benchmark.h>
 
+#include <algorithm>
+#include <filesystem>
+
 #include "bench/bench_file.h"
 #include "choose/shortlist.h"
+#include "stream/recorder.h"
 #include "truth/error_budget.h"
 #include "truth/monte_carlo.h"
 
@@ -57,6 +61,26 @@ void catalogue_load(benchmark::State& state) {
   for (auto _ : state) benchmark::DoNotOptimize(load_catalogue());
 }
 BENCHMARK(catalogue_load);
+
+// A line of ten channels from its bytes to the disk; a thousand of them a second are to cost less than 50 us each.
+void record_line_of_ten(benchmark::State& state) {
+  const std::string path = std::filesystem::temp_directory_path() / "fair-gauge-recorded.csv";
+  std::filesystem::remove(path);
+  std::string line;
+  for (const Channel& channel : bench().channels)
+    if (std::ranges::count(line, ':') < 10) line += (line.empty() ? "" : " ") + channel.name_on_line() + ":1234";
+  line += "\n";
+  auto recorder = Recorder::open(bench(), catalogue(), path);
+  SerialText text(true);
+  double seconds = 1.7e9;
+  for (auto _ : state) {
+    for (const SerialLine& come : text.take(line)) recorder->take(come, seconds);
+    benchmark::DoNotOptimize(recorder->tick(seconds += 0.001));
+  }
+  std::filesystem::remove(path);
+  std::filesystem::remove(path + "-metadata.json");
+}
+BENCHMARK(record_line_of_ten);
 
 }  // namespace
 

@@ -292,6 +292,8 @@ void Workbench::listen_to_shed() {
     for (std::size_t i = 0; i < samples.size(); ++i)
       samples[i].seconds = -static_cast<double>(samples.size() - 1 - i) * (channel ? channel->period_s : 1);
   }
+  start_clock();  // what the past took to work out is no gap after it
+  switching_.clear();
   simulated_->start();
   emit source_changed();
   emit values_changed();

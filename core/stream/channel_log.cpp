@@ -177,6 +177,11 @@ class RowReader {
       read_cell(text, row);
     log_.rows.push_back(row);
   }
+  /// Whether what other channels read before holds on for its rows.
+  RowChains* beside() const { return beside_; }
+  void know_from(std::string_view line) const {
+    (void)beside_->read(cells_of(line, header_.separator), header_.column);
+  }
   void reserve(std::size_t rows) { log_.rows.reserve(rows); }
   /// What was taken since the last time.
   ChannelLog finish() {
@@ -233,9 +238,36 @@ struct Stretches {
   std::vector<std::promise<Result<ChannelLog>>> read = std::vector<std::promise<Result<ChannelLog>>>(count());
 };
 
+// What other channels read last before a stretch, from as many lines before it as it takes.
+std::optional<Problem> know_before(std::FILE* file, const Stretches& all, std::size_t from, const RowReader& rows,
+                                   std::vector<char>& buffer) {
+  for (std::size_t back = 1u << 16;; back *= 8) {
+    rows.beside()->forget();
+    const std::size_t begin = from - std::min(back, from - all.begin), own = from - begin;
+    const auto got = read_bytes(file, all.path, begin, own + longest_log_line, buffer);
+    if (!got) return got.problem();
+    const std::string_view text(buffer.data(), *got);
+    // But for the beginning of the file the first line may be cut.
+    const auto first = text.find('\n');
+    std::size_t at = begin == all.begin ? 0 : first == std::string_view::npos ? own : first + 1;
+    while (at < own) {
+      const auto line_end = std::min(text.find('\n', at), text.size());
+      std::string_view line = text.substr(at, line_end - at);
+      while (line.ends_with('\r')) line.remove_suffix(1);
+      if (!trimmed(line).empty()) rows.know_from(line);
+      at = line_end + 1;
+    }
+    if (begin == all.begin || rows.beside()->has_seen_all()) return std::nullopt;
+  }
+}
+
 // Lines that begin in one stretch. The line before its first line end began in the one before.
 Result<ChannelLog> read_stretch(std::FILE* file, const Stretches& all, std::size_t which, RowReader& rows,
                                 std::vector<char>& buffer) {
+  if (rows.beside() && !rows.beside()->accumulates() && which > 0) {
+    const std::size_t from = all.begin + which * Stretches::bytes;
+    if (auto problem = know_before(file, all, from, rows, buffer)) return *problem;
+  }
   // From the byte before, which says whether a line begins here, to the end of the last line.
   const std::size_t before = which == 0 ? 0 : 1, from = all.begin + which * Stretches::bytes - before,
                     to = std::min(all.end, from + before + Stretches::bytes);
@@ -297,11 +329,15 @@ Result<ChannelLog> read_rows(const std::string& path, std::size_t begin, const C
   ChannelLog log{.has_time = header.time.has_value()};
   Stretches all{.path = path, .begin = std::min(begin, size), .end = size};
   std::vector<std::future<void>> threads;
-  // What another channel read before holds on: such rows are read in their order.
-  const std::size_t cores = beside ? 1 : std::max(1u, std::thread::hardware_concurrency());
-  for (std::size_t i = 0; i < std::min(cores, all.count()); ++i)
+  // What comes together over a day is read in its order.
+  const std::size_t cores = beside && beside->accumulates() ? 1 : std::max(1u, std::thread::hardware_concurrency());
+  std::vector<std::unique_ptr<RowChains>> others;
+  for (std::size_t i = 0; i < std::min(cores, all.count()); ++i) {
+    RowChains* own = beside;
+    if (beside && i > 0) own = others.emplace_back(beside->another()).get();
     threads.push_back(std::async(all.count() > 1 ? std::launch::async : std::launch::deferred,
-                                 [&] { read_stretches(all, chain, header, beside); }));
+                                 [&all, &chain, &header, own] { read_stretches(all, chain, header, own); }));
+  }
   if (all.count() == 1) threads.front().get();
   std::optional<Problem> fault;
   for (std::size_t i = 0; i < all.count(); ++i) {

@@ -50,6 +50,7 @@ RowChains::RowChains(const Bench& bench, const Catalogue& catalogue, const Chain
 
 std::optional<Problem> RowChains::begin(const std::vector<std::string_view>& names, TimeForm form) {
   time_form_ = form;
+  names_.assign(names.begin(), names.end());
   if (first_) (void)first_->begin(names);
   for (Other& other : others_) {
     (void)other.reader->begin(names);
@@ -69,6 +70,18 @@ std::optional<Problem> RowChains::begin(const std::vector<std::string_view>& nam
                    "a column called time",
                    {.line = 1, .column = 1}};
   return std::nullopt;
+}
+
+std::unique_ptr<RowChains> RowChains::another() const {
+  auto same = std::make_unique<RowChains>(bench_, catalogue_, own_->chain);
+  (void)same->begin({names_.begin(), names_.end()}, time_form_);  // went well here
+  return same;
+}
+
+bool RowChains::has_seen_all() const {
+  return (!first_ || first_->has_seen_all()) && std::ranges::all_of(others_, [](const Other& other) {
+           return !other.column || (other.is_seen && other.reader->has_seen_all());
+         });
 }
 
 std::vector<std::string> RowChains::needs() const {
@@ -120,6 +133,7 @@ const RowChains::Beside* RowChains::beside() {
 LogCell RowChains::read(const std::vector<std::string_view>& cells, std::size_t column) {
   for (Other& other : others_)
     if (other.column && *other.column < cells.size() && !cells[*other.column].empty()) {
+      other.is_seen = true;
       if (const LogCell cell = other.reader->read(cells, *other.column); cell.fault.empty())
         other.now = cell.reading;  // nothing where it failed
       else
@@ -148,7 +162,7 @@ LogCell RowChains::read(const std::vector<std::string_view>& cells, std::size_t 
 void RowChains::forget(const DayDose& before) {
   day_ = before;
   if (first_) first_->forget();
-  for (Other& other : others_) other.reader->forget(), other.now.reset();
+  for (Other& other : others_) other.reader->forget(), other.now.reset(), other.is_seen = false;
 }
 
 void RowChains::know(const std::string& channel, double raw) {

@@ -28,6 +28,11 @@ class RowChains {
   /// Whether the others' readings come with this channel's: any column of theirs was found.
   bool is_beside() const { return is_beside_; }
 
+  /// The same for another thread, begun as this one was; it knows nothing of the others yet.
+  std::unique_ptr<RowChains> another() const;
+  /// Whether each of the others had a cell since nothing was known of them: what is known then hangs on no row before.
+  bool has_seen_all() const;
+
   /// One row of such a log. \param column  of this channel
   LogCell read(const std::vector<std::string_view>& cells, std::size_t column);
 
@@ -51,6 +56,7 @@ class RowChains {
     double grain;  // readings closer than this are one: far below what they are off by
     std::optional<std::size_t> column = {};
     std::optional<double> now = {};
+    bool is_seen = false;  // a cell of it
   };
   struct Beside {
     Chain chain;
@@ -73,6 +79,7 @@ class RowChains {
   DayDose day_;                // of a derived one that accumulates
   std::optional<std::size_t> time_column_;
   TimeForm time_form_ = TimeForm::seconds;
+  std::vector<std::string> names_;  // of the log's header
   std::map<std::vector<double>, std::unique_ptr<const Beside>> known_;
   bool is_beside_ = false;
 };

@@ -134,7 +134,7 @@ TEST(CalibrationFit, IsTheSameFromAnyOrigin) {
   ASSERT_TRUE(far) << to_text(far.problem());
   ASSERT_TRUE(near);
   const double expected[] = {5, -2e-4, 3e-10, -1e-15};
-  for (int i = 0; i < 4; ++i) EXPECT_NEAR(far->coefficients[i] / expected[i], 1, 1e-4) << i;
+  for (std::size_t i = 0; i < 4; ++i) EXPECT_NEAR(far->coefficients[i] / expected[i], 1, 1e-4) << i;
   for (double r = 30000; r <= 110000; r += 8000) {
     EXPECT_NEAR(far->predict(r).correction, curve(r), 1e-6);
     EXPECT_NEAR(far->predict(r).standard_uncertainty, near->predict(r).standard_uncertainty, 1e-9);

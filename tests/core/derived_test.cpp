@@ -476,6 +476,42 @@ TEST_F(DerivedChannel, AThermocoupleFollowsTheJunctionOfItsRow) {
   for (const LogReading& row : live.rows) EXPECT_NEAR(row.reading, 60, 0.7);
 }
 
+// Threads read a long log in pieces: each piece knows what the other channel said before it, however long ago.
+TEST_F(DerivedChannel, ALongLogIsReadInPiecesAsInOne) {
+  const Bench bench = demo_bench();
+  const Chain chain = demo_chain("compost_probe", bench), board = demo_chain("board", bench);
+  std::string log = "time,compost_probe,board\n";
+  constexpr int rows = 900'000, quiet_from = 150'000, quiet_to = 650'000;  // twelve megabytes and more, three pieces
+  std::vector<double> junctions;
+  for (int i = 0; i < rows; ++i) {
+    std::string cell;
+    if (i % 1000 == 0 && (i < quiet_from || i >= quiet_to)) {
+      junctions.push_back(20 + static_cast<double>(junctions.size() % 7));
+      cell = std::to_string(std::llround(*raw_for(board, junctions.back())));
+    }
+    log += std::to_string(i) + ",1200," + cell + "\n";
+  }
+  std::ofstream(path("log.csv")) << log;
+  RowChains beside(bench, shipped_parts(), chain);
+  const auto read = read_channel_log(path("log.csv"), chain, "", {}, &beside);
+  ASSERT_TRUE(read);
+  ASSERT_EQ(read->rows.size(), std::size_t{rows});
+  // By hand: the reading of that code beside each junction, until the next is said.
+  std::map<double, double> readings;
+  for (const double each : junctions) {
+    const double junction = *read_raw(board, std::round(*raw_for(board, each)));
+    readings[each] = chain.shown->from_base(
+        *read_raw(*build_chain(bench, shipped_parts(), "compost_probe", {{"board", junction}}), 1200));
+  }
+  ASSERT_GT(std::abs(readings.at(20) - readings.at(26)), 4);
+  std::size_t next = 0, wrong = 0;
+  for (int i = 0; i < rows; ++i) {
+    if (i % 1000 == 0 && (i < quiet_from || i >= quiet_to)) ++next;
+    wrong += std::abs(read->rows[static_cast<std::size_t>(i)].reading - readings.at(junctions[next - 1])) > 0.1 ? 1 : 0;
+  }
+  EXPECT_EQ(wrong, 0u);
+}
+
 TEST_F(DerivedChannel, WhatCannotBeSaysSo) {
   const auto fault_of = [](const Bench& bench) {
     const auto chain = build_chain(bench, shipped_parts(), "it");
