@@ -21,7 +21,6 @@
 namespace fair_gauge::app {
 namespace {
 
-constexpr std::size_t most_samples = 4000;
 constexpr std::size_t most_raw_lines = 400;
 constexpr int repaint_ms = 33;  // however fast lines come, the views follow at most thirty times a second
 constexpr std::size_t most_names = 1000;

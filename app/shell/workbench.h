@@ -33,6 +33,7 @@ class SourcesBeside;
 
 /// How much of the past the tape shows.
 inline constexpr double tape_seconds = 600;
+inline constexpr std::size_t most_samples = 4000;  // of a channel on the tape
 
 /// "12 s", "5 min": for how long something has been silent.
 QString duration_words(double seconds);
@@ -147,6 +148,8 @@ class Workbench : public QObject {
   /// Lines as if they arrived now.
   void take_text(const QString& lines);
   Recording& recording() { return *recording_; }
+  /// Before the readings of this session come the last minutes of a recording that is gone on with.
+  void recall(const QString& recording);
   /// The bytes that came last for a device; empty if none came.
   std::vector<std::uint8_t> bytes_of_device(const std::string& device) const {
     const auto found = bytes_of_devices_.find(device);

@@ -5,6 +5,7 @@
 
 #include "shell/workbench.h"
 #include "sources/recording.h"
+#include "stream/recorded_past.h"
 #include "stream/review.h"
 #include "widgets/text.h"
 
@@ -49,6 +50,22 @@ void Workbench::switch_live(const Channel& channel, double seconds, bool has_rea
 void Workbench::start_clock() {
   clock_.restart();
   began_s_ = static_cast<double>(QDateTime::currentMSecsSinceEpoch()) / 1000;
+}
+
+void Workbench::recall(const QString& recording) {
+  const double now = static_cast<double>(clock_.elapsed()) / 1000;
+  for (const auto& [id, raws] :
+       recorded_past(bench(), *catalogue_, recording.toStdString(), wall_clock(now - tape_seconds))) {
+    auto& samples = samples_[id];
+    const double before = samples.empty() ? now : samples.front().seconds;
+    std::deque<Sample> past;
+    for (const auto& [moment, raw] : raws)
+      if (const double seconds = moment - wall_clock(0); seconds < before) past.push_back({seconds, raw});
+    while (!past.empty() && past.size() + samples.size() > most_samples) past.pop_front();
+    samples.insert(samples.begin(), past.begin(), past.end());
+    views_.erase(id);
+  }
+  emit values_changed();
 }
 
 // What comes together over a day keeps it; Watch still has it.

@@ -277,9 +277,10 @@ void WatchPage::choose_recording() {
 }
 
 QString WatchPage::record_to(const QString& path) {
-  const bool named = QFileInfo(path).suffix().isEmpty();
-  return workbench_.recording().begin(workbench_.bench(), workbench_.catalogue(),
-                                      named ? path + QStringLiteral(".csv") : path);
+  const QString whole = QFileInfo(path).suffix().isEmpty() ? path + QStringLiteral(".csv") : path;
+  const QString fault = workbench_.recording().begin(workbench_.bench(), workbench_.catalogue(), whole);
+  if (fault.isEmpty()) workbench_.recall(whole);
+  return fault;
 }
 
 void WatchPage::choose_saving() {

@@ -2,6 +2,7 @@
 #include <qcustomplot.h>
 
 #include <QCheckBox>
+#include <QDateTime>
 #include <QMenu>
 #include <QTableWidget>
 
@@ -284,6 +285,32 @@ TEST_F(LanesTest, ARecordingShowsItsPastAndItsLiveEdge) {
   click("watch_session");
   settle();
   EXPECT_TRUE(find<QPushButton>("watch_recorded")->isVisible());
+  workbench_.recording().end();
+}
+
+// Gone on with after a restart: the tape does not begin empty.
+TEST_F(LanesTest, ARecordingThatIsGoneOnWithFillsTheTape) {
+  const double now = static_cast<double>(QDateTime::currentMSecsSinceEpoch()) / 1000;
+  QFile out(file("day.csv"));
+  ASSERT_TRUE(out.open(QIODevice::WriteOnly));
+  out.write("time,substrate\n");
+  for (const double ago : {5000.0, 300.0, 200.0, 100.0})
+    out.write(QStringLiteral("%1,%2\n").arg(now - ago, 0, 'f', 3).arg(2000 + ago / 10).toUtf8());
+  out.close();
+  workbench_.listen_to_line(file("no such line"), 9600);
+  EXPECT_TRUE(workbench_.samples("substrate").empty());
+  ASSERT_EQ(window_.watch().record_to(file("day.csv")).toStdString(), "");
+  const auto& samples = workbench_.samples("substrate");
+  ASSERT_EQ(samples.size(), 3u);
+  EXPECT_NEAR(samples.front().seconds, -300, 20);
+  EXPECT_EQ(samples.back().raw, 2010);
+  window_.show_page(Page::wire);
+  QTest::qWait(100);
+  EXPECT_TRUE(find<QLabel>("tape_value")->text().endsWith(QStringLiteral("°C")));
+  workbench_.recording().end();
+  // Once more: what is on the tape already is not put there again.
+  ASSERT_EQ(window_.watch().record_to(file("day.csv")).toStdString(), "");
+  EXPECT_EQ(workbench_.samples("substrate").size(), 3u);
   workbench_.recording().end();
 }
 

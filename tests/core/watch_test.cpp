@@ -12,7 +12,6 @@
 #include "files/file.h"
 #include "stream/filters.h"
 #include "stream/log_time.h"
-#include "stream/recorder.h"
 #include "stream/review.h"
 #include "stream/row_blocks.h"
 #include "stream/switching.h"
@@ -372,91 +371,6 @@ TEST(Switching, ItsCodesDecideAsTheReadingDoes) {
 }
 
 // ---- a recording ----
-
-std::string text_of(const std::string& path) { return *read_file(path); }
-
-TEST(Recording, GoesOnWhereItWasCutOffAndRefusesAnotherFile) {
-  const std::string folder = testing::TempDir() + "fair-gauge-record";
-  std::filesystem::remove_all(folder);
-  std::filesystem::create_directories(folder);
-  const std::string path = folder + "/day.csv";
-  const Bench demo = demo_bench();
-  SerialText lines(true);
-  const auto record = [&](const std::string& text, double at) {
-    auto recorder = Recorder::open(demo, shipped_parts(), path);
-    ASSERT_TRUE(recorder) << to_text(recorder.problem());
-    for (const SerialLine& line : lines.take(text)) recorder->take(line, at);
-    EXPECT_FALSE(recorder->finish());
-  };
-  record("substrate:1873 room:x7EED00\nsubstrate:1874\n", 1764072000.25);
-  const std::string first = text_of(path);
-  EXPECT_EQ(first, "time,substrate,room\n2025-11-25T12:00:00.250Z,1873,7EED00\n2025-11-25T12:00:00.250Z,1874,\n");
-  EXPECT_THAT(text_of(path + "-metadata.json"), testing::HasSubstr("http://www.w3.org/ns/csvw"));
-  std::ofstream(path, std::ios::app) << "2025-11-25T12:00:01.2";  // killed while it wrote
-  record("room:x7EED00 substrate:1900\n", 1764071000);            // and the clock was set back
-  EXPECT_EQ(text_of(path), first + "2025-11-25T12:00:00.250Z,1900,7EED00\n");
-  for (const char* other : {"a,b\n1,2\n", "time,substrate,nobody\n", "", "time,substrate"}) {
-    std::ofstream(path, std::ios::trunc) << other;
-    EXPECT_FALSE(Recorder::open(demo, shipped_parts(), path)) << other;
-    EXPECT_EQ(text_of(path), other);
-  }
-}
-
-TEST(Recording, BytesAreReadAgainAsTheirPartSentThem) {
-  // 0x7EED00 >> 4 is 519888; as the demonstration's room reads that number.
-  const Chain chain = demo_chain("room");
-  const CellReader cells(chain);
-  const LogCell bytes = cells.read("7EED00"), number = cells.read("519888");
-  ASSERT_TRUE(bytes.reading && number.reading);
-  EXPECT_EQ(*bytes.raw, 519888);
-  EXPECT_NEAR(*bytes.reading, *number.reading, 1e-9);
-  EXPECT_FALSE(cells.read("7EED0").raw);
-  EXPECT_FALSE(cells.read("").raw);
-}
-
-// A channel that is read once a minute is named long after the first second.
-TEST(Recording, HasAPlaceForASlowChannelWhereItIsAskedTo) {
-  const auto path =
-      (std::filesystem::temp_directory_path() / fmt::format("fair_gauge_slow_{}.csv", ::getpid())).string();
-  const Bench demo = demo_bench();
-  for (const auto& [wanted, expected] :
-       {std::pair{RecordedColumns::all, std::string(",77,")}, {RecordedColumns::named, std::string("1901\n")}}) {
-    std::filesystem::remove(path);
-    auto recorder = Recorder::open(demo, shipped_parts(), path, wanted);
-    ASSERT_TRUE(recorder);
-    SerialText lines(true);
-    for (const auto& [text, at] : {std::pair{"substrate:1900\n", 1000.0}, {"fan_plate:77\nsubstrate:1901\n", 1060.0}}) {
-      for (const SerialLine& line : lines.take(text)) recorder->take(line, at);
-      EXPECT_FALSE(recorder->tick(at + 2));
-    }
-    EXPECT_FALSE(recorder->finish());
-    EXPECT_THAT(text_of(path), testing::HasSubstr(expected));
-    EXPECT_EQ(recorder->strangers().contains("fan_plate"), wanted == RecordedColumns::named);
-  }
-  std::filesystem::remove(path);
-  std::filesystem::remove(path + "-metadata.json");
-}
-
-// What cannot be written yet is written as soon as it can be: nothing that came is lost.
-TEST(Recording, BeginsWhenItsFolderIsThere) {
-  const auto folder = std::filesystem::temp_directory_path() / fmt::format("fair_gauge_late_{}", ::getpid());
-  std::filesystem::remove_all(folder);
-  const std::string path = (folder / "day.csv").string();
-  const Bench of = bench();
-  auto recorder = Recorder::open(of, shipped_parts(), path);
-  ASSERT_TRUE(recorder);
-  EXPECT_TRUE(recorder->take({"t:930", {{"t", 930.0, {}}}, std::nullopt}, 1000));
-  EXPECT_TRUE(recorder->tick(1002)) << "there is no folder";
-  EXPECT_TRUE(recorder->take({"t:931", {{"t", 931.0, {}}}, std::nullopt}, 1003));
-  EXPECT_TRUE(recorder->tick(1004));
-  std::filesystem::create_directories(folder);
-  EXPECT_FALSE(recorder->tick(1005));
-  EXPECT_FALSE(recorder->finish());
-  const auto text = read_file(path, 1u << 20);
-  ASSERT_TRUE(text);
-  EXPECT_EQ(*text, "time,t\n1970-01-01T00:16:40.000Z,930\n1970-01-01T00:16:43.000Z,931\n");
-  std::filesystem::remove_all(folder);
-}
 
 TEST(Rules, StandInTheBenchInBaseUnits) {
   const Unit& fahrenheit = *unit_by_ucum("[degF]");
