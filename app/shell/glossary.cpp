@@ -40,15 +40,25 @@ Glossary::Glossary(const QString& page) {
 }
 
 const Glossary::Term* Glossary::in(const QString& text) const {
+  const auto all = uses(text);
+  const auto longest = std::ranges::max_element(all, {}, &Use::length);
+  return longest == all.end() ? nullptr : longest->term;
+}
+
+std::vector<Glossary::Use> Glossary::uses(const QString& text) const {
+  std::vector<Use> all;
   const QString lower = text.toLower();
   const auto is_letter = [&](qsizetype at) { return at >= 0 && at < lower.size() && lower[at].isLetter(); };
   for (const Form& form : forms_)
     for (qsizetype at = lower.indexOf(form.words); at >= 0; at = lower.indexOf(form.words, at + 1)) {
       qsizetype end = at + form.words.size();
       if (end < lower.size() && lower[end] == QLatin1Char('s')) ++end;
-      if (!is_letter(at - 1) && !is_letter(end)) return &terms_[form.term];
+      const bool is_free = std::ranges::none_of(
+          all, [&](const Use& other) { return at < other.from + other.length && other.from < end; });
+      if (is_free && !is_letter(at - 1) && !is_letter(end)) all.push_back({at, end - at, &terms_[form.term]});
     }
-  return nullptr;
+  std::ranges::sort(all, {}, &Use::from);
+  return all;
 }
 
 const Glossary& glossary() {

@@ -22,6 +22,13 @@ class Glossary {
 
   /// The term that a text names, the longest of several; null → none. Whole words, with or without a plural's s.
   const Term* in(const QString& text) const;
+  /// Where a text uses a term.
+  struct Use {
+    qsizetype from, length;
+    const Term* term;
+  };
+  /// All of them, none over another; of those that begin at one place the longest. In the text's order.
+  std::vector<Use> uses(const QString& text) const;
   const std::vector<Term>& terms() const { return terms_; }
 
  private:

@@ -10,13 +10,17 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <map>
+#include <set>
 
 #include "parts/catalogue.h"
+#include "shell/glossary.h"
 #include "widgets/text.h"
 
 namespace fair_gauge::app {
 namespace {
 constexpr const char* contents = "README";
+constexpr const char* words_page = "glossary";
+constexpr const char* word_scheme = "word";
 
 QString text_of_file(const QString& path) {
   QFile file(path);
@@ -105,7 +109,12 @@ Manual::Manual(const Theme& theme, const QString& folder, QWidget* parent) : QDi
   connect(list_, &QListWidget::currentItemChanged, this, [this](const QListWidgetItem* item) {
     if (item) show_page(item->data(Qt::UserRole).toString());
   });
+  connect(text_, &QTextBrowser::highlighted, this, [this](const QUrl& link) {
+    const Glossary::Term* term = link.scheme() == QLatin1String(word_scheme) ? glossary().in(link.path()) : nullptr;
+    text_->setToolTip(term ? term->means : QString());
+  });
   connect(text_, &QTextBrowser::anchorClicked, this, [this, folder](const QUrl& link) {
+    if (link.scheme() == QLatin1String(word_scheme)) return open_at_word(link.path());
     const QString name = QFileInfo(link.path()).completeBaseName();
     if (std::ranges::find(pages_, name, &Page::name) != pages_.end()) {
       words_->clear();
@@ -176,7 +185,7 @@ void Manual::open_at(const QString& name) {
 
 void Manual::open_at_word(const QString& word) {
   words_->clear();
-  open_at(QStringLiteral("glossary"));
+  open_at(QLatin1String(words_page));
   if (word.isEmpty()) return;
   text_->moveCursor(QTextCursor::Start);
   if (!text_->find(word)) return;
@@ -193,6 +202,7 @@ void Manual::show_page(const QString& name) {
   shown_ = name;
   text_->setMarkdown(page->text);
   wear();
+  if (name != QLatin1String(words_page)) link_words();
   mark();
   text_->verticalScrollBar()->setValue(0);
 }
@@ -231,6 +241,36 @@ void Manual::wear() {
     }
   }
   all.endEditBlock();
+}
+
+// A word of the trade leads to its meaning where a page first uses it; quietly, for it is read more often than asked.
+void Manual::link_words() {
+  // In running text these mostly mean something else: what counts, what is fair, a program's code.
+  static const QStringList everyday = {QStringLiteral("code, count"), QStringLiteral("fair, tight, unfair")};
+  std::set<const Glossary::Term*> linked;
+  QTextCursor at(text_->document());
+  at.beginEditBlock();
+  for (QTextBlock block = text_->document()->begin(); block.isValid(); block = block.next()) {
+    if (block.blockFormat().headingLevel() > 0 || block.blockFormat().nonBreakableLines()) continue;
+    for (const Glossary::Use& use : glossary().uses(block.text())) {
+      at.setPosition(block.position() + static_cast<int>(use.from));
+      at.setPosition(at.position() + static_cast<int>(use.length), QTextCursor::KeepAnchor);
+      const bool is_code = at.charFormat().font().family() == theme_.font(Face::code).family();
+      if (at.charFormat().isAnchor() || is_code || linked.contains(use.term) || everyday.contains(use.term->word))
+        continue;
+      linked.insert(use.term);
+      QUrl url;
+      url.setScheme(QLatin1String(word_scheme));
+      url.setPath(use.term->word);
+      QTextCharFormat link;
+      link.setAnchor(true);
+      link.setAnchorHref(url.toString(QUrl::FullyEncoded));
+      link.setUnderlineStyle(QTextCharFormat::DotLine);
+      link.setUnderlineColor(theme_.colours().accent);
+      at.mergeCharFormat(link);
+    }
+  }
+  at.endEditBlock();
 }
 
 }  // namespace fair_gauge::app

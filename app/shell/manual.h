@@ -35,6 +35,7 @@ class Manual : public QDialog {
   void search(const QString& words);
   void mark();
   void wear();
+  void link_words();
 
   const Theme& theme_;
   std::vector<Page> pages_;

@@ -325,6 +325,37 @@ TEST_F(WindowTest, WordsOfTheTradeAreToldWhereTheyStand) {
             QStringLiteral("effective bits"));
 }
 
+// So it does in the manual's own pages: where one first uses the word, in its running text.
+TEST_F(WindowTest, WordsOfTheTradeAreLinksInTheManual) {
+  Manual manual(theme_, Manual::folder(), &window_);
+  manual.open_at(QStringLiteral("calibrate"));
+  ASSERT_TRUE(QTest::qWaitForWindowExposed(&manual));
+  auto* text = manual.findChild<QTextBrowser*>(QStringLiteral("manual_text"));
+  std::set<QString> words;
+  std::optional<QTextCursor> first;
+  QString its_word;
+  for (QTextBlock block = text->document()->begin(); block.isValid(); block = block.next())
+    for (auto it = block.begin(); !it.atEnd(); ++it) {
+      const QTextCharFormat format = it.fragment().charFormat();
+      if (!format.anchorHref().startsWith(QStringLiteral("word:"))) continue;
+      EXPECT_TRUE(words.insert(format.anchorHref()).second) << "once a page " << format.anchorHref().toStdString();
+      EXPECT_EQ(block.blockFormat().headingLevel(), 0);
+      EXPECT_FALSE(block.blockFormat().nonBreakableLines()) << "not in commands";
+      if (!first) {
+        first = QTextCursor(block);
+        first->setPosition(it.fragment().position() + 2);
+        its_word = QUrl(format.anchorHref()).path();
+      }
+    }
+  EXPECT_GE(words.size(), 3u);
+  ASSERT_TRUE(first);
+  const QPoint at = text->cursorRect(*first).center();
+  QTest::mouseMove(text->viewport(), at);
+  QTest::mouseClick(text->viewport(), Qt::LeftButton, {}, at);
+  EXPECT_EQ(manual.shown(), QStringLiteral("glossary"));
+  EXPECT_EQ(text->textCursor().selectedText(), its_word);
+}
+
 // F1 opens the manual where the view in front is explained; links lead on, words are looked for.
 TEST_F(WindowTest, TheManualOpensAtTheViewInFront) {
   window_.show_view(Page::read, 4);

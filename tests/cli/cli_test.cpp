@@ -547,10 +547,16 @@ TEST(Cli, TheCommandsOfTheManualWork) {
       << R"({"registers":{"0x88":"D86D4E6632005A91ACD6D00B6419A6FFF9FFAC260AD8BD10",)"
       << R"("0xA1":"4B","0xE1":"6A01001421031E","0xF7":"53BEC07B49F08D4F"}})"
       << "\n";
-  int commands = 0, left_out = 0;
+  int commands = 0, left_out = 0, answers = 0;
   for (const auto& page : fs::directory_iterator(std::string(FAIR_GAUGE_SOURCE) + "/docs/manual")) {
     std::ifstream file(page.path());
+    std::string said;  // by the last command
     for (std::string line; std::getline(file, line);) {
+      constexpr std::string_view answer = "    → ";
+      if (line.starts_with(answer)) {  // what the page says it prints
+        ++answers;
+        EXPECT_THAT(said, testing::HasSubstr(line.substr(answer.size()))) << page.path().filename();
+      }
       if (!line.starts_with("    fair-gauge")) continue;
       const bool needs_more = line.find("/dev/") != std::string::npos || line.find("…") != std::string::npos ||
                               line.find("fair-gauge-stand-in") != std::string::npos;
@@ -565,9 +571,11 @@ TEST(Cli, TheCommandsOfTheManualWork) {
       EXPECT_FALSE(content_of(folder / "said.txt").empty() && line.find(" --output ") == std::string::npos &&
                    line.find(" > ") == std::string::npos)
           << line;
+      said = content_of(folder / "said.txt") + content_of(folder / "wrong.txt");
     }
   }
   EXPECT_GE(commands, 15);
+  EXPECT_GE(answers, 20);
   EXPECT_LE(left_out, 6);
   fs::remove_all(folder);
 }
