@@ -227,6 +227,7 @@ void BusView::refresh() {
     clear(findings_);
     clear(addresses_);
     clear(pull_ups_);
+    pull_ups_of_.reset();
     clear(matches_);
     use_plan_->hide();
     verdict_->set_tint(Tint::quiet);
@@ -282,6 +283,8 @@ void BusView::show_settings(const Bus& each) {
 
 // A row a resistor: where it is, its value, what it goes to, and a way to take it off.
 void BusView::show_pull_ups(const Bus& each) {
+  const std::tuple shown(each, workbench_.bench().rails, workbench_.style().decimal_mark);
+  if (std::exchange(pull_ups_of_, shown) == shown) return;
   clear(pull_ups_);
   for (std::size_t i = 0; i < each.pull_ups.size(); ++i) {
     const PullUp& pull_up = each.pull_ups[i];

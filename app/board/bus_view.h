@@ -7,6 +7,7 @@
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QWidget>
+#include <tuple>
 
 #include "shell/workbench.h"
 #include "widgets/form.h"
@@ -52,6 +53,7 @@ class BusView : public QWidget {
   QuantityField *cable_, *per_metre_, *board_;
   Text* pull_ups_title_;
   QGridLayout* pull_ups_;
+  std::optional<std::tuple<Bus, std::vector<Rail>, std::string>> pull_ups_of_;  // what stands in it
   QPushButton* add_pull_up_;
   Text* verdict_;
   QCustomPlot* plot_;

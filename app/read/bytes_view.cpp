@@ -416,10 +416,14 @@ void BytesView::show_readings(const Decoded& decoded) {
 }
 
 void BytesView::show_trace(const Decoded& decoded) {
-  clear(trace_);
   std::map<std::string, double> known;
   for (const TraceEntry& entry : decoded.trace) known[entry.symbol] = entry.value;
   const std::size_t fields = workbench_.catalogue().find(part_id_)->bytes.fields.size();
+  QStringList words{text_of(part_id_), in_own_marks(QStringLiteral("0.1"))};
+  for (const TraceEntry& entry : decoded.trace)
+    words << text_of(entry.symbol) << QString::number(entry.value, 'g', 17) << text_of(entry.note);
+  if (std::exchange(traced_, words) == words) return;
+  clear(trace_);
   int line = 0;
   trace_->addWidget(new Text(theme_, Face::label, tr("HOW IT CAME ABOUT"), Tint::quiet), line++, 0, 1, 3);
   for (std::size_t i = 0; i < decoded.trace.size(); ++i) {

@@ -63,6 +63,7 @@ class BytesView : public QWidget {
   QGridLayout* others_;
   QGridLayout* advice_;
   QGridLayout* trace_;
+  QStringList traced_;  // what stands in it
   std::string part_id_;
   std::map<std::string, double> settings_;
   ByteBlocks blocks_;

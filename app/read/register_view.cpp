@@ -111,6 +111,7 @@ void RegisterView::show_part(const std::string& id) {
 void RegisterView::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
   if (!built_) rebuild();
+  if (std::exchange(stale_, false)) follow_bench();
 }
 
 void RegisterView::rebuild() {
@@ -150,6 +151,8 @@ const Device* RegisterView::device() const {
 
 // What the bench says of them has changed: another device, an undo.
 void RegisterView::follow_bench() {
+  stale_ = !isVisible();
+  if (stale_) return;
   const Part* part = built_ ? workbench_.catalogue().find(part_id_) : nullptr;
   if (!part) return;
   const Device* built_in = device();

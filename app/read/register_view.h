@@ -59,6 +59,7 @@ class RegisterView : public QWidget {
   std::string part_id_;
   std::vector<unsigned> kept_;  // what the bench says of them
   bool built_ = false;
+  bool stale_ = false;  // the bench has changed while it was hidden
 };
 
 }  // namespace fair_gauge::app

@@ -26,10 +26,19 @@ void fit_height(QTableWidget& table, int most_rows) {
 
 QComboBox* choice_in(QTableWidget& table, int line, int place, const QStringList& choices, int chosen,
                      const QString& means, std::function<void(int)> given) {
-  auto* box = choice_box(in_own_marks(choices.join(QLatin1Char('\n'))).split(QLatin1Char('\n')), "", means);
+  const QStringList words = in_own_marks(choices.join(QLatin1Char('\n'))).split(QLatin1Char('\n'));
+  auto* box = qobject_cast<QComboBox*>(table.cellWidget(line, place));
+  bool is_same = box && box->count() == words.size();
+  for (int i = 0; is_same && i < box->count(); ++i) is_same = box->itemText(i) == words[i];
+  if (is_same) {  // building and painting them is most of what a table costs
+    QObject::disconnect(box, &QComboBox::activated, &table, nullptr);
+    box->setAccessibleName(means);
+  } else {
+    box = choice_box(words, "", means);
+    table.setCellWidget(line, place, box);
+  }
   box->setCurrentIndex(chosen);
   QObject::connect(box, &QComboBox::activated, &table, std::move(given), Qt::QueuedConnection);
-  table.setCellWidget(line, place, box);
   return box;
 }
 

@@ -6,6 +6,7 @@
 #include <cctype>
 #include <charconv>
 #include <cmath>
+#include <mutex>
 
 #include "digital/decoder.h"
 #include "parts/expression.h"
@@ -114,6 +115,20 @@ std::string symbol_of(const std::string& name) {
 
 namespace {
 
+// The figures of a part are asked for with every edit, and an expression takes far longer to read than to work out.
+Result<Expression> read_before(const std::vector<std::string>& names, const std::string& text) {
+  constexpr std::size_t most = 2000;
+  static std::mutex guard;
+  static std::map<std::pair<std::vector<std::string>, std::string>, Expression> known;
+  const std::lock_guard lock(guard);
+  const auto found = known.find({names, text});
+  if (found != known.end()) return found->second;
+  auto expression = Expression::read_of(names, text);
+  if (!expression) return expression;
+  if (known.size() >= most) known.clear();
+  return known.emplace(std::pair(names, text), *expression).first->second;
+}
+
 // Settings, register fields and figures under the names that expressions use.
 class Numbers {
  public:
@@ -125,11 +140,12 @@ class Numbers {
         numbers_[symbol_of(field.name)] = field_value(field, values[i]);
   }
   Result<double> value_of(const std::string& text) {
-    std::map<std::string, double*> places;
-    for (auto& [name, number] : numbers_) places[name] = &number;
-    const auto expression = Expression::read(text, places);
+    std::vector<std::string> names;
+    std::vector<double> values;
+    for (const auto& [name, number] : numbers_) names.push_back(name), values.push_back(number);
+    const auto expression = read_before(names, text);
     if (!expression) return expression.problem();
-    return expression->value();
+    return expression->at(values);
   }
   /// The value of a figure, which later ones may name then.
   Result<double> take(const SettingFigure& figure) {

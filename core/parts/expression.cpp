@@ -118,9 +118,11 @@ Result<Expression> Expression::read(const std::string& text, const std::map<std:
 Result<Expression> Expression::read_of(const std::vector<std::string>& variables, const std::string& text) {
   auto curve = std::make_shared<Curve>();
   curve->given.resize(variables.size());
-  const std::string example = fmt::format("a formula of {}, such as {}", fmt::join(variables, " and "),
-                                          variables.size() > 1 ? fmt::format("({} + {})/2", variables[0], variables[1])
-                                                               : fmt::format("2*{} + 1", variables[0]));
+  const std::string example =
+      variables.empty() ? "a number, or a formula of numbers"
+                        : fmt::format("a formula of {}, such as {}", fmt::join(variables, " and "),
+                                      variables.size() > 1 ? fmt::format("({} + {})/2", variables[0], variables[1])
+                                                           : fmt::format("2*{} + 1", variables[0]));
   const auto problem = prepare(curve->parser, text, example.c_str(), [&](mu::Parser& parser) {
     for (std::size_t i = 0; i < variables.size(); ++i) parser.DefineVar(variables[i], &curve->given[i]);
   });

@@ -4,6 +4,7 @@
 #include <QTextLayout>
 #include <cmath>
 
+#include "widgets/edit_table.h"
 #include "widgets/plain_table.h"
 #include "widgets/vial.h"
 #include "window.h"
@@ -86,6 +87,26 @@ TEST(PlainTable, GrowsWithTheText) {
   EXPECT_GT(QFontInfo(table->item(0, 1)->font()).pixelSize(), before);
   EXPECT_EQ(table->item(0, 1)->font(), theme.font(Face::code));
   EXPECT_EQ(table->item(0, 0)->font(), theme.font(Face::text));
+}
+
+// A table that is filled anew keeps a choice that is the same: a list that is open stays, and only the new one is told.
+TEST(EditTable, KeepsAChoiceThatIsTheSame) {
+  Theme::load_faces();
+  Theme theme;
+  const std::unique_ptr<QTableWidget> table(
+      edit_table(theme, "t", QStringLiteral("means"), {QStringLiteral("to")}, {80}));
+  table->setRowCount(1);
+  int first = -1, second = -1;
+  const QStringList rails{QStringLiteral("3.3 V"), QStringLiteral("5 V")};
+  auto* box = choice_in(*table, 0, 0, rails, 0, QStringLiteral("rail"), [&](int chosen) { first = chosen; });
+  EXPECT_EQ(choice_in(*table, 0, 0, rails, 1, QStringLiteral("its rail"), [&](int chosen) { second = chosen; }), box);
+  EXPECT_EQ(box->currentIndex(), 1);
+  EXPECT_EQ(box->accessibleName(), QStringLiteral("its rail"));
+  QTest::keyClick(box, Qt::Key_Up);
+  QTest::qWait(10);
+  EXPECT_EQ(second, 0);
+  EXPECT_EQ(first, -1);
+  EXPECT_NE(choice_in(*table, 0, 0, {QStringLiteral("3.3 V")}, 0, QStringLiteral("rail"), [](int) {}), box);
 }
 
 TEST(InOwnMarks, ChangesNumbersAndNothingElse) {

@@ -97,6 +97,8 @@ TEST(Expression, TellsArgumentsFromDecimals) {
   EXPECT_EQ(Expression::read("1,5 + x")->at(1), 2.5);
   EXPECT_EQ(Expression::read("(1,5 + x) * 2")->at(1), 5);
   EXPECT_EQ(Expression::read("min(x; 3)")->at(7), 3);
+  EXPECT_EQ(Expression::read_of({}, "1 + 2")->at(std::span<const double>()), 3);
+  EXPECT_FALSE(Expression::read_of({}, "a")) << "of nothing but numbers";
 }
 
 }  // namespace fair_gauge::own_curve_test
