@@ -13,14 +13,22 @@
 #include "widgets/text.h"
 
 namespace fair_gauge::app {
+namespace {
+
+constexpr std::size_t first_rows = 1'000'000;  // more are not shown before all are there
+
+}  // namespace
 
 std::shared_ptr<Watched> watched_of(const Chain& chain, const PartTimes& times, std::shared_ptr<const ChannelLog> log) {
   auto watched = std::make_shared<Watched>(Watched{chain, std::move(log), {}, {}, plausible_range(chain, times)});
   const auto& rows = watched->log->rows;
+  auto ordered = std::async(rows.size() > first_rows ? std::launch::async : std::launch::deferred, [&rows] {
+    return std::ranges::is_sorted(rows, {}, &LogReading::seconds) &&
+           std::ranges::all_of(rows, [](const LogReading& row) { return std::isfinite(row.seconds); });
+  });
   watched->blocks = std::make_shared<const std::vector<RowBlock>>(
       row_blocks(rows, gap_periods * watched->log->period_s, [&](std::size_t i) { return rows[i].reading; }));
-  watched->is_in_order = std::ranges::is_sorted(rows, {}, &LogReading::seconds) &&
-                         std::ranges::all_of(rows, [](const LogReading& row) { return std::isfinite(row.seconds); });
+  watched->is_in_order = ordered.get();
   // A date in the time column, or as many seconds as have passed between 1970 and this century.
   constexpr double this_century = 946'684'800;
   watched->is_dated = watched->log->from.find('-', 1) != std::string::npos ||
@@ -43,12 +51,6 @@ std::pair<std::size_t, std::size_t> Watched::rows_in(double from, double to) con
   while (last > first && !(rows[last - 1].seconds <= to)) --last;
   return {first, last};
 }
-
-namespace {
-
-constexpr std::size_t first_rows = 1'000'000;  // more are not shown before all are there
-
-}  // namespace
 
 // What came of a channel in this session, and of those that it needs; seconds before now.
 struct WatchLog::Came {
@@ -172,12 +174,10 @@ Result<std::shared_ptr<Watched>> WatchLog::look_at(const Asked& asked, const std
   const PartTimes times = part_times(asked.bench, *asked.catalogue, *chain);
   const auto whole = std::make_shared<const ChannelLog>(std::move(*log));
   if (!judged) return watched_of(*chain, times, whole);
-  auto judging = std::async(whole->rows.size() > first_rows ? std::launch::async : std::launch::deferred,
-                            [&] { return review_log(*whole, *chain, times); });
   const auto watched = watched_of(*chain, times, whole);
   watched->clock = came.clock;
-  if (whole->rows.size() > first_rows) judged(watched);
-  watched->review = judging.get();
+  if (whole->rows.size() > first_rows) judged(watched);  // first seen, then judged
+  watched->review = review_log(*whole, *chain, times);
   return watched;
 }
 

@@ -278,7 +278,7 @@ void WatchPage::choose_recording() {
 
 QString WatchPage::record_to(const QString& path) {
   const QString whole = QFileInfo(path).suffix().isEmpty() ? path + QStringLiteral(".csv") : path;
-  const QString fault = workbench_.recording().begin(workbench_.bench(), workbench_.catalogue(), whole);
+  QString fault = workbench_.recording().begin(workbench_.bench(), workbench_.catalogue(), whole);
   if (fault.isEmpty()) workbench_.recall(whole);
   return fault;
 }

@@ -140,9 +140,9 @@ Result<std::size_t> read_bytes(std::FILE* file, const std::string& path, std::si
   return got;
 }
 
-// The n-th cell of a row, as cells_of has it.
-std::string_view cell_at(std::string_view row, char separator, std::size_t n) {
-  if (separator == ' ' || row.find('"') != std::string_view::npos) {
+// The n-th cell of a row, as cells_of has it. \param is_plain  there is no quote in it, as somebody has looked
+std::string_view cell_at(std::string_view row, char separator, std::size_t n, bool is_plain) {
+  if (separator == ' ' || (!is_plain && row.find('"') != std::string_view::npos)) {
     const auto cells = cells_of(row, separator);
     return n < cells.size() ? cells[n] : std::string_view();
   }
@@ -163,10 +163,10 @@ class RowReader {
   void take(std::string_view line) {
     while (!line.empty() && line.back() == '\r') line.remove_suffix(1);
     if (trimmed(line).empty()) return;
-    const std::string_view text = cell_at(line, header_.separator, header_.column);
+    const std::string_view text = cell_at(line, header_.separator, header_.column, is_plain_);
     LogReading row{.row = static_cast<std::uint32_t>(++log_.all_rows)};
     if (header_.time) {
-      const std::string_view time = cell_at(line, header_.separator, *header_.time);
+      const std::string_view time = cell_at(line, header_.separator, *header_.time, is_plain_);
       row.seconds = moment_of(time, header_.time_form);
       if (log_.rows.empty()) log_.from = time;
       last_time_.assign(time);
@@ -183,6 +183,8 @@ class RowReader {
     (void)beside_->read(cells_of(line, header_.separator), header_.column);
   }
   void reserve(std::size_t rows) { log_.rows.reserve(rows); }
+  /// There is no quote in the lines that are taken now.
+  void expect_plain(bool is_plain) { is_plain_ = is_plain; }
   /// What was taken since the last time.
   ChannelLog finish() {
     log_.has_time = header_.time.has_value();
@@ -224,6 +226,7 @@ class RowReader {
   CellMemory known_{1u << 14};
   ChannelLog log_;
   std::string last_time_;
+  bool is_plain_ = false;
 };
 
 // A file cut into stretches, which threads take one after the other.
@@ -275,6 +278,7 @@ Result<ChannelLog> read_stretch(std::FILE* file, const Stretches& all, std::size
   if (!got) return got.problem();
   std::string_view text(buffer.data(), *got);
   const std::size_t own = std::min(to - from, *got);  // bytes of the stretch
+  rows.expect_plain(text.find('"') == std::string_view::npos);
   std::size_t at = 0;
   if (which > 0) {
     const auto first = text.find('\n');
