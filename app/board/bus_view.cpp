@@ -139,6 +139,7 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
     left_box->setFixedWidth(theme_.column_px(372));
     plot_->setFixedHeight(theme_.px(168));
     scan_->setFixedHeight(theme_.px(56));
+    pull_ups_of_.reset();  // in the new faces
     refresh();
   });
   auto* right = column(6);

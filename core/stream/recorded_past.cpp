@@ -12,7 +12,7 @@ namespace fair_gauge {
 
 std::map<std::string, CameRaws> recorded_past(const Bench& bench, const Catalogue& catalogue, const std::string& path,
                                               double since) {
-  constexpr std::streamoff most = 4 << 20;
+  constexpr std::streamoff most = 1 << 19;  // some thousand rows, at once
   std::map<std::string, CameRaws> past;
   std::ifstream file(path, std::ios::binary);
   std::string header;

@@ -367,6 +367,26 @@ TEST_F(WindowTest, WhatWasHiddenWhileTheTextGrewIsWhole) {
     EXPECT_LE(title->height(), 2 * title->fontMetrics().height()) << title->accessibleName().toStdString();
 }
 
+// Fields that an edit leaves as they are grow with the text nevertheless.
+TEST_F(WindowTest, FieldsThatStayGrowWithTheText) {
+  const auto size_of = [&](const QWidget* widget) { return QFontInfo(widget->font()).pixelSize(); };
+  window_.show_view(Page::board, 4);
+  QTest::qWait(50);
+  auto* cable = window_.findChild<QTableWidget*>(QStringLiteral("cut_runs"))->cellWidget(0, 3);
+  ASSERT_TRUE(cable);
+  const int cable_before = size_of(cable);
+  window_.show_view(Page::board, 1);
+  QTest::qWait(50);
+  const int before = size_of(find<QuantityField>("pull_up_0"));
+  workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) { bench.channels[0].period_s = 7; });
+  theme_.set_text_scale(1.5);
+  QTest::qWait(100);
+  EXPECT_GT(size_of(find<QuantityField>("pull_up_0")), before);
+  window_.show_view(Page::board, 4);
+  QTest::qWait(100);
+  EXPECT_GT(size_of(window_.findChild<QTableWidget*>(QStringLiteral("cut_runs"))->cellWidget(0, 3)), cable_before);
+}
+
 // What the focus changes stands out from what was there by 3 to 1 or more. Source: WCAG 2.2, 2.4.13.
 TEST_F(WindowTest, TheFocusIsSeenOnEveryControlOfEveryView) {
   for (const auto tone : {Theme::Tone::light, Theme::Tone::dark}) {
