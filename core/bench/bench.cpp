@@ -2,6 +2,8 @@
 
 #include <array>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 
 #define FAIR_GAUGE_NAMES(E, ...)                       \
@@ -46,7 +48,7 @@ std::string name_of(const Bench& bench, const Device& device) {
       ++more;
   }
   if (name.empty()) return device.id;
-  return more > 0 ? name + " and " + std::to_string(more) + " more" : name;
+  return more > 0 ? name + translated(" and ") + std::to_string(more) + translated(" more") : name;
 }
 
 bool hangs_on(const Device& device, std::string_view bus) { return device.bus == bus || device.alert == bus; }

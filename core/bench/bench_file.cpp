@@ -8,6 +8,7 @@
 
 #include "bench/bench_json.h"
 #include "files/file.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -26,8 +27,8 @@ class References {
     std::set<std::string> seen;
     for (std::size_t i = 0; i < items.size(); ++i)
       if (!seen.insert(items[i].id).second)
-        add(fmt::format("/{}/{}/id", list, i), fmt::format("the id \"{}\" is used twice in {}", items[i].id, list),
-            "an id of its own for each");
+        add(fmt::format("/{}/{}/id", list, i), translated("the id \"{}\" is used twice in {}", items[i].id, list),
+            translated("an id of its own for each"));
   }
   /// An empty name is none.
   template <class T>
@@ -35,9 +36,9 @@ class References {
     if (id.empty() || find_by_id(items, id)) return;
     std::string known;
     for (const T& item : items)
-      if (known.size() < 80) known += (known.empty() ? "one of " : ", ") + item.id;
-    add(pointer, fmt::format("there is no {} \"{}\"", what, id),
-        known.empty() ? fmt::format("a {} of that id", what) : known);
+      if (known.size() < 80) known += (known.empty() ? translated("one of ") : ", ") + item.id;
+    add(pointer, translated("there is no {} \"{}\"", what, id),
+        known.empty() ? translated("a {} of that id", what) : known);
   }
   void add(const std::string& pointer, std::string wrong, std::string expected) {
     const bool early = found_.size() < most_named;
@@ -48,7 +49,7 @@ class References {
     name(bench_.rails, device.front_end.rail, at + "/front_end/rail", "rail");
     name(bench_.rails, device.rail, at + "/rail", "rail");
     name(bench_.buses, device.bus, at + "/bus", "bus");
-    name(bench_.buses, device.alert, at + "/alert", "alert line");
+    name(bench_.buses, device.alert, at + "/alert", translated("alert line"));
     for (const auto& [setting, channel] : device.side_inputs)
       name(bench_.channels, channel, fmt::format("{}/side_inputs/{}", at, setting), "channel");
   }
@@ -57,21 +58,24 @@ class References {
       name(bench_.channels, channel.derived->of, at + "/derived/of", "channel");
       name(bench_.channels, channel.derived->beside, at + "/derived/beside", "channel");
     } else if (channel.device.empty() && !channel.arrives_converted())
-      add(at + "/device", "the channel names no device",
-          "the id of a device, or \"arrives\" where the number is a value already");
+      add(at + "/device", translated("the channel names no device"),
+          translated("the id of a device, or \"arrives\" where the number is a value already"));
     else
       name(bench_.devices, channel.device, at + "/device", "device");
     if (!(channel.wanted.from < channel.wanted.to))
-      add(at + "/wanted", fmt::format("the wanted range of \"{}\" ends before it begins", channel.id), "from below to");
+      add(at + "/wanted", translated("the wanted range of \"{}\" ends before it begins", channel.id),
+          translated("from below to"));
     const Unit* unit = unit_by_ucum(channel.unit);
     if (!unit)
-      add(at + "/unit", fmt::format("\"{}\" is no unit", channel.unit), "a UCUM code such as Cel, %, hPa or lx");
+      add(at + "/unit", translated("\"{}\" is no unit", channel.unit),
+          translated("a UCUM code such as Cel, %, hPa or lx"));
     if (const Unit* arriving = unit_by_ucum(channel.arriving_unit());
         channel.arrives_converted() && unit && (!arriving || arriving->dimension != unit->dimension))
       add(at + "/arrives/unit",
-          fmt::format("\"{}\" is no unit of {}", channel.arriving_unit(), enum_name(channel.quantity)),
-          "a unit of the channel's quantity, such as Cel or [degF]");
-    if (circular(channel)) add(at + "/device", "its side inputs lead back to itself", "side inputs without a loop");
+          translated("\"{}\" is no unit of {}", channel.arriving_unit(), translated_name(channel.quantity)),
+          translated("a unit of the channel's quantity, such as Cel or [degF]"));
+    if (circular(channel))
+      add(at + "/device", translated("its side inputs lead back to itself"), translated("side inputs without a loop"));
     table(channel.correction, at + "/correction");
   }
   std::vector<FaultAt> found() && { return std::move(found_); }
@@ -102,12 +106,12 @@ class References {
   void table(const Correction& correction, const std::string& at) {
     for (std::size_t i = 0; i < correction.table.size(); ++i)
       if (correction.table[i].size() != 2)
-        return add(fmt::format("{}/table/{}", at, i), "a row of the correction's table is not two numbers",
-                   "reading, correction");
+        return add(fmt::format("{}/table/{}", at, i), translated("a row of the correction's table is not two numbers"),
+                   translated("reading, correction"));
     for (std::size_t i = 1; i < correction.table.size(); ++i)
       if (!(correction.table[i - 1][0] < correction.table[i][0]))
-        return add(fmt::format("{}/table/{}", at, i), "the readings of the correction's table do not rise",
-                   "readings in rising order");
+        return add(fmt::format("{}/table/{}", at, i), translated("the readings of the correction's table do not rise"),
+                   translated("readings in rising order"));
   }
 
   const Bench& bench_;
@@ -185,20 +189,20 @@ Result<LoadedBench> bench_from_text(std::string text, const std::string& file) {
   if (!document) return document.problem();
   const Json& root = document->value;
   if (!root.is_object() || !root.contains(version_key))
-    return Problem{"this is no bench of Fair Gauge",
-                   fmt::format("an object with \"{}\": {}", version_key, bench_format_version), document->place_of("")};
+    return Problem{translated("this is no bench of Fair Gauge"),
+                   translated("an object with \"{}\": {}", version_key, bench_format_version), document->place_of("")};
   const Json& version = root[version_key];
   if (!version.is_number_integer() || version.get<double>() < 1)
-    return Problem{"the version is not a whole number", "1 or more",
+    return Problem{translated("the version is not a whole number"), translated("1 or more"),
                    document->place_of(fmt::format("/{}", version_key))};
   if (version.get<double>() > bench_format_version)
-    return Problem{fmt::format("the bench was written by a newer program (format {})", version.dump()),
-                   fmt::format("format {} or older: update Fair Gauge, or save it there in the older format",
-                               bench_format_version),
-                   document->place_of(fmt::format("/{}", version_key))};
+    return Problem{
+        translated("the bench was written by a newer program (format {})", version.dump()),
+        translated("format {} or older: update Fair Gauge, or save it there in the older format", bench_format_version),
+        document->place_of(fmt::format("/{}", version_key))};
   if (const auto channels = root.find("channels");
       channels != root.end() && channels->is_array() && channels->size() > most_channels)
-    return Problem{fmt::format("the bench has {} channels", channels->size()), fmt::format("{} at most", most_channels),
+    return Problem{translated("the bench has {} channels", channels->size()), translated("{} at most", most_channels),
                    document->place_of(fmt::format("/channels/{}", most_channels))};
 
   LoadedBench loaded;

@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -151,13 +153,13 @@ std::string add_thing(Bench& bench, ThingKind kind) {
   switch (kind) {
     case ThingKind::rail: {
       std::string id = free_id_in(bench.rails, "supply");
-      bench.rails.push_back({.id = id, .name = fmt::format("supply {}", bench.rails.size() + 1)});
+      bench.rails.push_back({.id = id, .name = translated("supply {}", bench.rails.size() + 1)});
       return id;
     }
     case ThingKind::converter: {
       Converter converter;
       converter.id = free_id_in(bench.converters, "converter");
-      converter.name = fmt::format("converter {}", bench.converters.size() + 1);
+      converter.name = translated("converter {}", bench.converters.size() + 1);
       converter.reference_rail = first_rail();
       bench.converters.push_back(converter);
       return converter.id;
@@ -165,7 +167,7 @@ std::string add_thing(Bench& bench, ThingKind kind) {
     case ThingKind::bus: {
       Bus bus;
       bus.id = free_id_in(bench.buses, "bus");
-      bus.name = fmt::format("two-wire bus {}", bench.buses.size() + 1);
+      bus.name = translated("two-wire bus {}", bench.buses.size() + 1);
       bus.rail = first_rail();
       bench.buses.push_back(bus);
       return bus.id;

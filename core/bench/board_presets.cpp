@@ -7,6 +7,7 @@
 #include <filesystem>
 
 #include "bench/bench_file.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 
@@ -51,11 +52,14 @@ Result<std::string> save_board_preset(const Bench& bench, const std::string& nam
       id += '-';
   }
   while (id.ends_with('-')) id.pop_back();
-  if (id.empty()) return Problem{"the board has no name", "what it is in plain words, such as 10-bit controller, 5 V"};
+  if (id.empty())
+    return Problem{translated("the board has no name"),
+                   translated("what it is in plain words, such as 10-bit controller, 5 V")};
   const std::filesystem::path path = std::filesystem::path(folder) / (id + ".json");
   std::error_code error;
   if (std::filesystem::exists(path, error))
-    return Problem{"a board of that name is kept already", "another name", {.file = path.string()}};
+    return Problem{
+        translated("a board of that name is kept already"), translated("another name"), {.file = path.string()}};
   std::filesystem::create_directories(folder, error);
   Bench kept{.board = bench.board, .rails = bench.rails, .converters = bench.converters, .buses = bench.buses};
   kept.board.preset = id;
@@ -73,31 +77,31 @@ std::vector<std::string> lacks_of(const Bench& bench, const Channel& channel) {
   if (channel.derived)
     for (const std::string& id : {channel.derived->of, channel.derived->beside})
       if (!id.empty() && !find_by_id(bench.channels, id))
-        lacks.push_back(fmt::format("the channel \"{}\", from which it is worked out, is gone", id));
+        lacks.push_back(translated("the channel \"{}\", from which it is worked out, is gone", id));
   if (channel.device.empty() && !channel.arrives_converted() && !channel.derived)
-    lacks.push_back("it has no sensor: choose one");
+    lacks.push_back(translated("it has no sensor: choose one"));
   const Device* device = find_by_id(bench.devices, channel.device);
   if (!channel.device.empty() && !device)
-    lacks.push_back(fmt::format("its sensor \"{}\" is not on the bench", channel.device));
+    lacks.push_back(translated("its sensor \"{}\" is not on the bench", channel.device));
   if (!(channel.wanted.to > channel.wanted.from))
-    lacks.push_back("its wanted range is empty: from where to where is it to read?");
-  if (!(channel.tolerance > 0)) lacks.push_back("nothing says how far it may be off");
+    lacks.push_back(translated("its wanted range is empty: from where to where is it to read?"));
+  if (!(channel.tolerance > 0)) lacks.push_back(translated("nothing says how far it may be off"));
   if (!device) return lacks;
   if (!device->converter.empty() && !find_by_id(bench.converters, device->converter))
-    lacks.push_back(fmt::format("the converter \"{}\" of its sensor is gone", device->converter));
+    lacks.push_back(translated("the converter \"{}\" of its sensor is gone", device->converter));
   if (!device->front_end.rail.empty() && !find_by_id(bench.rails, device->front_end.rail))
-    lacks.push_back(fmt::format("the rail \"{}\" that feeds its sensor is gone", device->front_end.rail));
+    lacks.push_back(translated("the rail \"{}\" that feeds its sensor is gone", device->front_end.rail));
   if (!device->bus.empty() && !find_by_id(bench.buses, device->bus))
-    lacks.push_back(fmt::format("the bus \"{}\" of its sensor is gone", device->bus));
+    lacks.push_back(translated("the bus \"{}\" of its sensor is gone", device->bus));
   const Bus* line = find_by_id(bench.buses, device->alert);
   if (!device->alert.empty() && !line)
-    lacks.push_back(fmt::format("the alert line \"{}\" of its sensor is gone", device->alert));
+    lacks.push_back(translated("the alert line \"{}\" of its sensor is gone", device->alert));
   if (line && line->kind != BusKind::alert)
-    lacks.push_back(fmt::format("its sensor's alert output ends at \"{}\", which is no alert line but {}", line->id,
-                                enum_name(line->kind)));
+    lacks.push_back(translated("its sensor's alert output ends at \"{}\", which is no alert line but {}", line->id,
+                               translated_name(line->kind)));
   for (const Pin& pin : bench.board.pins)
     if (pin.uses == device->id && !pin.reads.empty() && !device->converter.empty() && pin.reads != device->converter)
-      lacks.push_back(fmt::format("it ends at pin {}, which another converter reads", pin.name));
+      lacks.push_back(translated("it ends at pin {}, which another converter reads", pin.name));
   return lacks;
 }
 

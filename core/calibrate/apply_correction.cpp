@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
 #include "sizing/own_curve.h"
 #include "truth/model_choice.h"
 
@@ -36,7 +37,8 @@ std::optional<Problem> turn_raw(Correction& correction, const Chain& chain, cons
   std::vector<CalibrationPoint> raw;
   for (const CalibrationPoint& point : points) {
     const auto was = raw_for(chain, point.reading), should = raw_for(chain, point.reference);
-    if (!was || !should) return Problem{"a point lies outside the codes", "points within the converter's range"};
+    if (!was || !should)
+      return Problem{translated("a point lies outside the codes"), translated("points within the converter's range")};
     raw.push_back({*should, *was, 0});
   }
   const auto of_raw = fit_calibration(fit.model, raw, 0);
@@ -81,9 +83,11 @@ Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, con
                              const CalibrationWords& words) {
   PutIn put{.bench = bench};
   Channel* channel = find_by_id(put.bench.channels, id);
-  if (!channel || points.empty()) return Problem{"there is nothing to correct", "a channel and a point"};
+  if (!channel || points.empty())
+    return Problem{translated("there is nothing to correct"), translated("a channel and a point")};
   if (channel->derived)
-    return Problem{"what is worked out has no correction of its own", "a correction of what it is worked out from"};
+    return Problem{translated("what is worked out has no correction of its own"),
+                   translated("a correction of what it is worked out from")};
   const auto fitted = points_for_fit(points, words.errors);
   const CalibrationFit used = fit_calibration(fit.model, fitted, fit.origin).value_or(fit);
   Correction& correction = put.correction;
@@ -93,15 +97,15 @@ Result<PutIn> put_correction(const Bench& bench, const Catalogue& catalogue, con
   // Against a reference that nobody knows the points prove nothing: what the sheets promise stays in the budget.
   if (!reference_is_known(points)) {
     correction.standard_uncertainty = 0;
-    correction.note += ", reference of unknown error";
+    correction.note += translated(", reference of unknown error");
   }
   correction.placed = place;
   correction.drift_per_year = channel->correction.drift_per_year;
   if (place == CorrectionPlace::part && correction.coefficients.size() != 1)
-    return Problem{"the part's register holds one offset, no slope", "the model of one offset"};
+    return Problem{translated("the part's register holds one offset, no slope"), translated("the model of one offset")};
   if (place == CorrectionPlace::raw) {
     const auto chain = uncorrected_chain(bench, catalogue, id);
-    if (!chain) return Problem{"the chain cannot be built", "a channel that can be read"};
+    if (!chain) return Problem{translated("the chain cannot be built"), translated("a channel that can be read")};
     if (auto problem = turn_raw(correction, *chain, used, fitted)) return *problem;
   }
   channel->correction = correction;
@@ -136,7 +140,7 @@ Result<PutIn> put_thermistor(const Bench& bench, const Catalogue& catalogue, con
   const auto chain = uncorrected_chain(bench, catalogue, id);
   const Stage* sensor = chain ? chain->stage(StageName::sensor) : nullptr;
   if (!sensor || sensor->unit->dimension != Dimension::resistance)
-    return Problem{"this channel has no thermistor", "a thermistor in a divider"};
+    return Problem{translated("this channel has no thermistor"), translated("a thermistor in a divider")};
   std::vector<CurvePoint> curve;
   for (const RecordedPoint& point : points) {
     const auto values = evaluate(*chain, {StageName::world, point.reading});
@@ -160,7 +164,7 @@ Result<PutIn> put_thermistor(const Bench& bench, const Catalogue& catalogue, con
   put.correction.on = words.on;
   put.correction.reference = words.reference;
   put.correction.note =
-      fmt::format("own coefficients by {} points{}{}", points.size(), words.on.empty() ? "" : ", ", words.on);
+      translated("own coefficients by {} points{}{}", points.size(), words.on.empty() ? "" : ", ", words.on);
   channel.correction = put.correction;
   return put;
 }

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "digital/registers.h"
+#include "language/translation.h"
 #include "truth/error_budget.h"
 
 namespace fair_gauge {
@@ -68,8 +69,8 @@ LogEntry calibration_entry(const Bench& before, const PutIn& after, const std::s
   } else {
     const Device* device = find_by_id(after.bench.devices, find_by_id(after.bench.channels, channel)->device);
     for (const auto& [name, value] : device->settings)
-      entry.words +=
-          fmt::format("{}{} = {:.9g}", entry.words.empty() ? "the thermistor's own coefficients: " : ", ", name, value);
+      entry.words += fmt::format(
+          "{}{} = {:.9g}", entry.words.empty() ? translated("the thermistor's own coefficients: ") : ", ", name, value);
   }
   entry.calibration = std::move(record);
   return entry;

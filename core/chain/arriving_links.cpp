@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "chain/links.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 
@@ -24,8 +25,9 @@ Result<double> FirmwareLink::inverse(double outer) const {
   // What was rounded may lie half a step beyond the last code.
   if (code > setup_.lowest_code - 0.5 && code < setup_.largest_code + 0.5)
     return std::clamp(code, setup_.lowest_code, setup_.largest_code);
-  return Problem{fmt::format("no code of this sensor and its circuit gives {:.10g} {}", outer, setup_.unit->symbol),
-                 "a value that the sensor can have; many libraries send an odd number when nothing answers"};
+  return Problem{
+      translated("no code of this sensor and its circuit gives {:.10g} {}", outer, setup_.unit->symbol),
+      translated("a value that the sensor can have; many libraries send an odd number when nothing answers")};
 }
 
 double FirmwareLink::forward_off(double inner, std::span<const double> /*deviations*/) const {
@@ -43,17 +45,17 @@ double FirmwareLink::inverse_continuous(double outer) const {
 std::vector<TraceLine> FirmwareLink::explain(double outer, const NumberStyle& style) const {
   const double code = inverse_continuous(outer);
   return {{"code", with_unit(outer, setup_.decimals, setup_.unit->symbol, style), fixed(code, 0, style), code,
-           "the code that must have been behind it, if the firmware converts as this chain does"}};
+           translated("the code that must have been behind it, if the firmware converts as this chain does")}};
 }
 
 Result<double> ReadingLink::inverse(double outer) const {
   const double margin = 0.1 * (range_.maximum - range_.minimum);
   if (range_.minimum >= range_.maximum || (outer >= range_.minimum - margin && outer <= range_.maximum + margin))
     return outer;
-  return Problem{fmt::format("{:.6g} {} is far outside what the part can give: many libraries send such a number when "
-                             "nothing answers",
-                             outer, base_unit(range_.quantity).symbol),
-                 fmt::format("{:g} to {:g} {}", range_.minimum, range_.maximum, base_unit(range_.quantity).symbol)};
+  return Problem{translated("{:.6g} {} is far outside what the part can give: many libraries send such a number when "
+                            "nothing answers",
+                            outer, base_unit(range_.quantity).symbol),
+                 translated("{:g} to {:g} {}", range_.minimum, range_.maximum, base_unit(range_.quantity).symbol)};
 }
 
 std::vector<TraceLine> ArrivingUnitLink::explain(double outer, const NumberStyle& style) const {
@@ -61,7 +63,7 @@ std::vector<TraceLine> ArrivingUnitLink::explain(double outer, const NumberStyle
   const Unit& to = base_unit(unit_.dimension);
   if (&unit_ == &to) return {};
   return {{"reading", with_unit(outer / steps_, 3, unit_.symbol, style), with_unit(base, 3, to.symbol, style), base,
-           "from the unit in which it arrives"}};
+           translated("from the unit in which it arrives")}};
 }
 
 }  // namespace fair_gauge

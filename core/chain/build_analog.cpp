@@ -6,6 +6,7 @@
 
 #include "chain/builder.h"
 #include "digital/registers.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 
@@ -39,19 +40,20 @@ std::optional<Problem> Builder::check_front_end(const TransferLaw& law) const {
   };
   using enum FrontEndKind;
   if (law.output_dimension == Dimension::current && !fits({load, transimpedance}))
-    return Problem{fmt::format("\"{}\" gives a current: a converter cannot see it by itself", device_->id),
-                   "a front end of kind load or transimpedance"};
+    return Problem{translated("\"{}\" gives a current: a converter cannot see it by itself", device_->id),
+                   translated("a front end of kind load or transimpedance")};
   if (law.output_dimension == Dimension::resistance && !fits({divider}))
-    return Problem{fmt::format("\"{}\" is a resistance: a converter cannot see it by itself", device_->id),
-                   "a front end of kind divider"};
+    return Problem{translated("\"{}\" is a resistance: a converter cannot see it by itself", device_->id),
+                   translated("a front end of kind divider")};
   if (law.output_dimension == Dimension::voltage && !fits({direct, level_divider, amplifier}))
-    return Problem{fmt::format("\"{}\" gives a voltage: a {} does not fit it", device_->id, enum_name(kind)),
-                   "a front end of kind direct, level-divider or amplifier"};
+    return Problem{translated("\"{}\" gives a voltage: a {} does not fit it", device_->id, translated_name(kind)),
+                   translated("a front end of kind direct, level-divider or amplifier")};
   if (law.output_dimension == Dimension::number && !fits({direct}))
-    return Problem{fmt::format("\"{}\" gives pulses that are counted", device_->id), "a front end of kind direct"};
+    return Problem{translated("\"{}\" gives pulses that are counted", device_->id),
+                   translated("a front end of kind direct")};
   if (kind == divider && !find_by_id(bench_.rails, device_->front_end.rail))
-    return Problem{fmt::format("the divider of \"{}\" is fed by no rail", device_->id),
-                   "a rail of the bench in front_end.rail"};
+    return Problem{translated("the divider of \"{}\" is fed by no rail", device_->id),
+                   translated("a rail of the bench in front_end.rail")};
   return std::nullopt;
 }
 
@@ -94,12 +96,12 @@ void Builder::add_front_end(const TransferLaw& law) {
     case FrontEndKind::load:
       add_gain(
           {.gain = beside_load(front_end.fixed_ohm),
-           .tolerances = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(),
+           .tolerances = {{resistor_code(front_end.fixed_ohm) + translated(" resistor"), front_end.fixed_half_width(),
                            beside_load(front_end.fixed_ohm) / front_end.fixed_ohm, front_end.fixed_drift_half_width()}},
            .input_symbol = "I",
            .input_unit = "A",
-           .words = "the current through the load resistor"},
-          fmt::format("through {}", resistor_code(front_end.fixed_ohm)));
+           .words = translated("the current through the load resistor")},
+          translated("through {}", resistor_code(front_end.fixed_ohm)));
       source_ohm = front_end.fixed_ohm;
       break;
     case FrontEndKind::transimpedance:
@@ -108,12 +110,12 @@ void Builder::add_front_end(const TransferLaw& law) {
                 .offset_error_v = front_end.offset_error_v,
                 .lowest_v = front_end.lowest_v,
                 .highest_v = front_end.highest_v,
-                .tolerances = {{resistor_code(front_end.fixed_ohm) + " resistor", front_end.fixed_half_width(), 1,
-                                front_end.fixed_drift_half_width()}},
+                .tolerances = {{resistor_code(front_end.fixed_ohm) + translated(" resistor"),
+                                front_end.fixed_half_width(), 1, front_end.fixed_drift_half_width()}},
                 .input_symbol = "I",
                 .input_unit = "A",
-                .words = "the current through the feedback resistor"},
-               fmt::format("{} feedback", resistor_code(front_end.fixed_ohm)));
+                .words = translated("the current through the feedback resistor")},
+               translated("{} feedback", resistor_code(front_end.fixed_ohm)));
       source_ohm = 0;
       break;
     case FrontEndKind::level_divider: source_ohm = add_level_divider(); break;
@@ -142,7 +144,7 @@ void Builder::add_pin_load(double source_ohm, std::size_t before) {
       GainLink::Setup{.gain = converter_->input_ohm / (converter_->input_ohm + in_series),
                       .input_symbol = "U",
                       .input_unit = "V",
-                      .words = fmt::format("before the pin's load of {}", with_prefix(converter_->input_ohm, "Ω"))}));
+                      .words = translated("before the pin's load of {}", with_prefix(converter_->input_ohm, "Ω"))}));
   for (Stage& stage : chain_.stages)
     if (stage.name == StageName::front_end && stage.node > before) stage.node = node;
 }
@@ -158,14 +160,14 @@ double Builder::add_level_divider() {
   const FrontEnd& front_end = device_->front_end;
   const double bottom = beside_load(front_end.bottom_ohm), ratio = bottom / (front_end.top_ohm + bottom);
   add_gain({.gain = ratio,
-            .tolerances = {{resistor_code(front_end.top_ohm) + " above", front_end.fixed_half_width(), -(1 - ratio),
-                            front_end.fixed_drift_half_width()},
-                           {resistor_code(front_end.bottom_ohm) + " below", front_end.fixed_half_width(),
+            .tolerances = {{resistor_code(front_end.top_ohm) + translated(" above"), front_end.fixed_half_width(),
+                            -(1 - ratio), front_end.fixed_drift_half_width()},
+                           {resistor_code(front_end.bottom_ohm) + translated(" below"), front_end.fixed_half_width(),
                             (1 - ratio) * bottom / front_end.bottom_ohm, front_end.fixed_drift_half_width()}},
             .input_symbol = "U",
             .input_unit = "V",
-            .words = "before the divider"},
-           fmt::format("{} over {}", resistor_code(front_end.top_ohm), resistor_code(front_end.bottom_ohm)));
+            .words = translated("before the divider")},
+           translated("{} over {}", resistor_code(front_end.top_ohm), resistor_code(front_end.bottom_ohm)));
   return front_end.top_ohm * bottom / (front_end.top_ohm + bottom);
 }
 
@@ -175,21 +177,22 @@ void Builder::add_amplifier() {
   const double share = front_end.amplifier == AmplifierKind::non_inverting && front_end.gain > 0
                            ? 1 - 1 / front_end.gain
                            : 1;  // gain 1 + Rf/Rg
-  add_gain(
-      {.gain = turns ? -front_end.gain : front_end.gain,
-       .offset_v = front_end.offset_v,
-       .offset_error_v = front_end.offset_error_v,
-       .lowest_v = front_end.lowest_v,
-       .highest_v = front_end.highest_v,
-       .tolerances = {{"gain resistor", front_end.fixed_half_width(), share, front_end.fixed_drift_half_width()},
-                      {"feedback resistor", front_end.fixed_half_width(), share, front_end.fixed_drift_half_width()}},
-       .input_symbol = "U",
-       .input_unit = "V",
-       .words = "before the amplifier"},
-      fmt::format("{}{:.4g} times{}", turns ? "−" : "", front_end.gain,
-                  front_end.offset_v == 0 ? ""
-                                          : fmt::format(", {} {}", front_end.offset_v > 0 ? "+" : "−",
-                                                        with_prefix(std::abs(front_end.offset_v), "V"))));
+  add_gain({.gain = turns ? -front_end.gain : front_end.gain,
+            .offset_v = front_end.offset_v,
+            .offset_error_v = front_end.offset_error_v,
+            .lowest_v = front_end.lowest_v,
+            .highest_v = front_end.highest_v,
+            .tolerances = {{translated("gain resistor"), front_end.fixed_half_width(), share,
+                            front_end.fixed_drift_half_width()},
+                           {translated("feedback resistor"), front_end.fixed_half_width(), share,
+                            front_end.fixed_drift_half_width()}},
+            .input_symbol = "U",
+            .input_unit = "V",
+            .words = translated("before the amplifier")},
+           translated("{}{:.4g} times{}", turns ? "−" : "", front_end.gain,
+                      front_end.offset_v == 0 ? ""
+                                              : fmt::format(", {} {}", front_end.offset_v > 0 ? "+" : "−",
+                                                            with_prefix(std::abs(front_end.offset_v), "V"))));
 }
 
 // Largest over the wanted range: the fixed resistor and the sensor in parallel.
@@ -224,10 +227,11 @@ void Builder::add_divider() {
       .load_ohm = load_ohm(),
       .lead_half_width = in_series * copper_warms});
   const auto node = add_link(chain_.divider);
-  add_stage(StageName::front_end,
-            fmt::format("{} {}, {:.3f} V", resistor_code(front_end.fixed_ohm),
-                        front_end.position == Position::top ? "above" : "below", supply.best_v()),
-            base_unit(Dimension::voltage), node);
+  add_stage(
+      StageName::front_end,
+      fmt::format("{} {}, {:.3f} V", resistor_code(front_end.fixed_ohm),
+                  front_end.position == Position::top ? translated("above") : translated("below"), supply.best_v()),
+      base_unit(Dimension::voltage), node);
 }
 
 // What the sampling capacitor lacks when the pin's source is too weak for its time.
@@ -248,35 +252,36 @@ void Builder::add_converter() {
                                          rail_cause(converter_->reference_rail), reference.drift_half_width()},
                            .settling_error = settling_error(),
                            .at_top = !divided      ? ""
-                                     : fixed_above ? "the sensor is open, or its lead is broken"
-                                                   : "the sensor is short",
+                                     : fixed_above ? translated("the sensor is open, or its lead is broken")
+                                                   : translated("the sensor is short"),
                            .at_bottom = !divided      ? ""
-                                        : fixed_above ? "the sensor is short, or its supply is missing"
-                                                      : "the sensor is open, or its supply is missing"});
+                                        : fixed_above ? translated("the sensor is short, or its supply is missing")
+                                                      : translated("the sensor is open, or its supply is missing")});
   chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
   const Unit& counts = base_unit(Dimension::number);
   const std::string span = with_prefix(chain_.converter->span_v(), "V");
-  add_stage(StageName::converter,
-            fmt::format("{} bits, {}, {}", converter_->bits,
-                        converter_->convention == CodeConvention::steps ? "2ⁿ" : "2ⁿ − 1",
-                        converter_->polarity == Polarity::bipolar ? "±" + span
-                        : chain_.converter->span_v() < 1          ? span
-                                                         : fmt::format("{:.3f} V", chain_.converter->span_v())),
-            counts, chain_.converter_node);
+  add_stage(
+      StageName::converter,
+      translated("{} bits, {}, {}", converter_->bits, converter_->convention == CodeConvention::steps ? "2ⁿ" : "2ⁿ − 1",
+                 converter_->polarity == Polarity::bipolar ? "±" + span
+                 : chain_.converter->span_v() < 1          ? span
+                                                           : fmt::format("{:.3f} V", chain_.converter->span_v())),
+      counts, chain_.converter_node);
   add_converter_bytes();
   if (converter_->reported_bits() > converter_->bits && converter_->polarity == Polarity::unipolar) {
     chain_.raw_node = add_link(std::make_shared<ReportLink>(*converter_));
-    add_stage(
-        StageName::raw,
-        fmt::format("{}, {} bits", converter_->justification == Justification::left ? "left-justified" : "scaled up",
-                    converter_->reported_bits()),
-        counts, chain_.raw_node);
+    add_stage(StageName::raw,
+              fmt::format("{}, {} bits",
+                          converter_->justification == Justification::left ? translated("left-justified")
+                                                                           : translated("scaled up"),
+                          converter_->reported_bits()),
+              counts, chain_.raw_node);
   }
   const std::size_t before = chain_.raw_node;
   add_raw_correction();
   if (chain_.raw_node == before) return;
   std::erase_if(chain_.stages, [](const Stage& stage) { return stage.name == StageName::raw; });
-  add_stage(StageName::raw, "as it arrives, corrected here", counts, chain_.raw_node);
+  add_stage(StageName::raw, translated("as it arrives, corrected here"), counts, chain_.raw_node);
 }
 
 // A converter of its own package sends its codes as bytes.
@@ -287,7 +292,7 @@ void Builder::add_converter_bytes() {
   if (!bytes) return;
   chain_.bytes = std::move(*bytes);
   add_stage(StageName::bytes,
-            "of the " + (chain_.bytes->block_name() == "frame" ? "frame" : chain_.bytes->block_name()),
+            translated("of the ") + (chain_.bytes->block_name() == "frame" ? "frame" : chain_.bytes->block_name()),
             base_unit(Dimension::number), chain_.converter_node);
 }
 
@@ -302,11 +307,11 @@ void Builder::add_pulse_counter(const TransferLaw& law) {
   chain_.converter = std::make_shared<ConverterLink>(
       ConverterLink::Setup{.converter = counter, .reference = {std::exp2(bits), 0, ""}, .counts = "pulses"});
   chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
-  add_stage(StageName::raw, "pulses counted", base_unit(Dimension::number), chain_.raw_node);
+  add_stage(StageName::raw, translated("pulses counted"), base_unit(Dimension::number), chain_.raw_node);
 }
 
 void Builder::add_reading_stages(const TransferLaw& law) {
-  add_stage(StageName::compensated, "by the " + law.name, *chain_.base, chain_.compensated_node);
+  add_stage(StageName::compensated, translated("by the ") + law.name, *chain_.base, chain_.compensated_node);
   add_shown_stages();
 }
 

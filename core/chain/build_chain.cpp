@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "chain/builder.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 Result<Chain> Builder::build() {
@@ -12,24 +13,25 @@ Result<Chain> Builder::build() {
   chain_.base = &base_unit(channel.quantity);
   chain_.shown = unit_by_ucum(channel.unit, chain_.base->dimension);
   if (!chain_.shown)
-    return Problem{fmt::format("\"{}\" is no unit of {}", channel.unit, enum_name(channel.quantity)),
-                   fmt::format("a unit such as {}", chain_.base->ucum)};
+    return Problem{translated("\"{}\" is no unit of {}", channel.unit, translated_name(channel.quantity)),
+                   translated("a unit such as {}", chain_.base->ucum)};
   chain_.also = channel.also_unit.empty() ? nullptr : unit_by_ucum(channel.also_unit, chain_.base->dimension);
   if (!channel.also_unit.empty() && !chain_.also)
-    return Problem{fmt::format("\"{}\" is no unit of {}", channel.also_unit, enum_name(channel.quantity)),
-                   fmt::format("a unit such as {}, or none", chain_.base->ucum)};
+    return Problem{translated("\"{}\" is no unit of {}", channel.also_unit, translated_name(channel.quantity)),
+                   translated("a unit such as {}, or none", chain_.base->ucum)};
   if (channel.derived) return build_derived(*channel.derived);
   if (channel.arrives_converted()) return build_arriving();
   device_ = find_by_id(bench_.devices, channel.device);
-  if (!device_) return Problem{fmt::format("there is no device \"{}\"", channel.device), "one of the bench's devices"};
+  if (!device_)
+    return Problem{translated("there is no device \"{}\"", channel.device), translated("one of the bench's devices")};
   part_ = catalogue_.find(device_->part);
   if (!part_)
-    return Problem{fmt::format("there is no part \"{}\" in the catalogue", device_->part),
-                   "an id or marking that `parts` lists"};
+    return Problem{translated("there is no part \"{}\" in the catalogue", device_->part),
+                   translated("an id or marking that `parts` lists")};
   quantity_ = part_->measures(channel.quantity);
   if (!quantity_)
-    return Problem{fmt::format("\"{}\" does not measure {}", part_->name, enum_name(channel.quantity)),
-                   "a quantity of the part"};
+    return Problem{translated("\"{}\" does not measure {}", part_->name, translated_name(channel.quantity)),
+                   translated("a quantity of the part")};
   if (part_->is_digital()) return build_digital();
   Result<TransferLaw> law = law_of_device();
   if (!law) return law.problem();
@@ -37,7 +39,8 @@ Result<Chain> Builder::build() {
   pulses_ = law->output_dimension == Dimension::number;
   converter_ = find_by_id(bench_.converters, device_->converter);
   if (!converter_ && !pulses_)
-    return Problem{fmt::format("\"{}\" is connected to no converter", device_->id), "a converter of the bench"};
+    return Problem{translated("\"{}\" is connected to no converter", device_->id),
+                   translated("a converter of the bench")};
 
   chain_.part_id = part_->id;
   chain_.kelvin_per_watt = part_->kelvin_per_watt;
@@ -130,9 +133,9 @@ Result<std::optional<PartQuantity>> Builder::accuracy_of_element() const {
   const Part* element = catalogue_.find(id);
   const PartQuantity* quantity = element ? element->measures(chain_.channel.quantity) : nullptr;
   if (!quantity)
-    return Problem{fmt::format("\"{}\", connected to \"{}\", is no {} part of the catalogue", id, device_->id,
-                               enum_name(chain_.channel.quantity)),
-                   "the id of a thermocouple or a platinum element"};
+    return Problem{translated("\"{}\", connected to \"{}\", is no {} part of the catalogue", id, device_->id,
+                              translated_name(chain_.channel.quantity)),
+                   translated("the id of a thermocouple or a platinum element")};
   return std::optional(
       of_grade(*quantity, device_->element_grade.empty() ? part_->element.grade : device_->element_grade));
 }
@@ -140,9 +143,10 @@ Result<std::optional<PartQuantity>> Builder::accuracy_of_element() const {
 void Builder::add_shown_stages() {
   const Correction& correction = chain_.channel.correction;
   if (!correction.empty())
-    add_stage(StageName::corrected, correction.note.empty() ? "by calibration" : correction.note, *chain_.base,
-              chain_.world_node);
-  add_stage(StageName::shown, chain_.shown == chain_.base ? "as read" : fmt::format("in {}", chain_.shown->symbol),
+    add_stage(StageName::corrected, correction.note.empty() ? translated("by calibration") : correction.note,
+              *chain_.base, chain_.world_node);
+  add_stage(StageName::shown,
+            chain_.shown == chain_.base ? translated("as read") : translated("in {}", chain_.shown->symbol),
             *chain_.shown, 0);
 }
 
@@ -152,9 +156,9 @@ Result<Chain> build_chain(const Bench& bench, const Catalogue& catalogue, std::s
   if (!channel) {
     std::string known;
     for (const Channel& other : bench.channels)
-      if (known.size() < 100) known += (known.empty() ? "one of " : ", ") + other.id;
-    return Problem{fmt::format("there is no channel \"{}\"", channel_id),
-                   known.empty() ? "a bench with channels" : known};
+      if (known.size() < 100) known += (known.empty() ? translated("one of ") : ", ") + other.id;
+    return Problem{translated("there is no channel \"{}\"", channel_id),
+                   known.empty() ? translated("a bench with channels") : known};
   }
   return Builder(bench, catalogue, *channel, beside).build();
 }

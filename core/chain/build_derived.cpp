@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "chain/builder.h"
+#include "language/translation.h"
 #include "parts/expression.h"
 
 namespace fair_gauge {
@@ -18,29 +19,32 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
   if (!follows) return follows.problem();
   const std::shared_ptr<const DerivedQuantity>& quantity = *follows;
   if (quantity->quantity != channel.quantity)
-    return Problem{fmt::format("a {} is a {}, not a {}", quantity->name, enum_name(quantity->quantity),
-                               enum_name(channel.quantity)),
-                   fmt::format("\"quantity\": \"{}\"", enum_name(quantity->quantity))};
+    return Problem{translated("a {} is a {}, not a {}", quantity->name, translated_name(quantity->quantity),
+                              translated_name(channel.quantity)),
+                   translated("\"quantity\": \"{}\"", enum_name(quantity->quantity))};
   if (!channel.correction.empty())
-    return Problem{"what is worked out has no correction of its own", "a correction of what it is worked out from"};
+    return Problem{translated("what is worked out has no correction of its own"),
+                   translated("a correction of what it is worked out from")};
   if (!channel.device.empty() || channel.arrives)
-    return Problem{"a channel that is worked out has no sensor of its own", "neither \"device\" nor \"arrives\""};
+    return Problem{translated("a channel that is worked out has no sensor of its own"),
+                   translated("neither \"device\" nor \"arrives\"")};
   const bool second = quantity->inputs.size() > 1;
   const bool tared = second && from.at_rest > 0 && from.beside.empty();
   if (tared && quantity->inputs.front() != quantity->inputs.back())
     return Problem{
-        fmt::format("the second input of the {} is no {}", quantity->name, enum_name(quantity->inputs.front())),
-        "\"at_rest\" only where both inputs are of one kind"};
+        translated("the second input of the {} is no {}", quantity->name, translated_name(quantity->inputs.front())),
+        translated("\"at_rest\" only where both inputs are of one kind")};
   if (second && from.beside.empty() && !from.number)
-    return Problem{fmt::format("the {} takes a second input, {}", quantity->name, enum_name(quantity->inputs.back())),
-                   "a channel in \"beside\", or a \"number\""};
+    return Problem{
+        translated("the {} takes a second input, {}", quantity->name, translated_name(quantity->inputs.back())),
+        translated("a channel in \"beside\", or a \"number\"")};
   auto first = input_chain(from.of, quantity->inputs.front(), tared ? from.number : std::nullopt);
   if (!first) return first.problem();
   for (const std::string& id : from.is_own_formula() ? std::vector<std::string>() : std::vector{from.of, from.beside})
     if (const Channel* input = find_by_id(bench_.channels, id);
         input && input->kind != PressureKind::none && input->kind != PressureKind::absolute &&
         !(tared && quantity->quantity == quantity->inputs.front()))
-      return Problem{fmt::format("\"{}\" is no absolute pressure", id), "channels of absolute pressure"};
+      return Problem{translated("\"{}\" is no absolute pressure", id), translated("channels of absolute pressure")};
   DerivedLink::Setup setup{.quantity = quantity,
                            .first_symbol = std::string(first->base->symbol),
                            .symbol = std::string(chain_.base->symbol)};
@@ -72,10 +76,10 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
     }
     chain_.inputs.push_back(std::move(beside));
   }
-  const std::string caption = !second                 ? "from " + from.of
-                              : quantity->accumulates ? fmt::format("over {:.3g} h", setup.beside / 3600)
-                              : tared ? fmt::format("at rest {:.6g} {}", setup.beside, setup.beside_symbol)
-                                      : fmt::format("beside {:.4g} {}", setup.beside, setup.beside_symbol);
+  const std::string caption = !second                 ? translated("from ") + from.of
+                              : quantity->accumulates ? translated("over {:.3g} h", setup.beside / 3600)
+                              : tared ? translated("at rest {:.6g} {}", setup.beside, setup.beside_symbol)
+                                      : translated("beside {:.4g} {}", setup.beside, setup.beside_symbol);
   add_reading_links();
   const std::size_t here = chain_.compensated_node;
   chain_.derived = std::make_shared<DerivedLink>(std::move(setup));
@@ -104,28 +108,29 @@ Result<std::shared_ptr<const DerivedQuantity>> what_follows(const Bench& bench, 
   using Follows = std::shared_ptr<const DerivedQuantity>;
   if (!from.is_own_formula()) {
     if (const DerivedQuantity* known = derived_quantity(from.as)) return Follows(Follows(), known);  // the table stays
-    std::string known = "one of " + std::string(typed_formula);
+    std::string known = translated("one of ") + std::string(typed_formula);
     for (const DerivedQuantity& each : derived_quantities()) known += ", " + each.id;
-    return Problem{fmt::format("\"{}\" is nothing that can be worked out", from.as), known};
+    return Problem{translated("\"{}\" is nothing that can be worked out", from.as), known};
   }
-  if (from.of.empty()) return Problem{"nothing is chosen for a", "a channel of the bench"};
+  if (from.of.empty()) return Problem{translated("nothing is chosen for a"), translated("a channel of the bench")};
   std::vector<std::string> names = {"a"};
   std::vector<Quantity> inputs;
   if (!from.beside.empty()) names.push_back("b");
   for (const std::string& id : {from.of, from.beside})
     if (const Channel* input = find_by_id(bench.channels, id)) inputs.push_back(input->quantity);
   if (inputs.size() < names.size())
-    return Problem{fmt::format("there is no channel \"{}\" to work it out from",
-                               find_by_id(bench.channels, from.of) ? from.beside : from.of),
-                   "a channel of the bench"};
-  if (from.of == from.beside) return Problem{"a and b are the same channel", "two channels, or a formula of a alone"};
+    return Problem{translated("there is no channel \"{}\" to work it out from",
+                              find_by_id(bench.channels, from.of) ? from.beside : from.of),
+                   translated("a channel of the bench")};
+  if (from.of == from.beside)
+    return Problem{translated("a and b are the same channel"), translated("two channels, or a formula of a alone")};
   const auto read = Expression::read_of(names, from.formula);
   if (!read) return read.problem();
   const auto uses = read->uses();
   for (const std::string& name : names)
     if (std::ranges::find(uses, name) == uses.end())
-      return Problem{fmt::format("the formula \"{}\" does not use {}", from.formula.substr(0, 60), name),
-                     fmt::format("a formula of {}", fmt::join(names, " and "))};
+      return Problem{translated("the formula \"{}\" does not use {}", from.formula.substr(0, 60), name),
+                     translated("a formula of {}", fmt::join(names, translated(" and ")))};
   return Follows(std::make_shared<const DerivedQuantity>(
       DerivedQuantity{std::string(typed_formula), "formula", quantity, inputs,
                       [formula = *read](std::span<const double> values) { return formula.at(values); }, from.formula}));
@@ -134,12 +139,15 @@ Result<std::shared_ptr<const DerivedQuantity>> what_follows(const Bench& bench, 
 Result<Chain> Builder::input_chain(const std::string& id, Quantity quantity, std::optional<double> rest) const {
   const Channel* input = find_by_id(bench_.channels, id);
   if (!input)
-    return Problem{fmt::format("there is no channel \"{}\" to work it out from", id), "a channel of the bench"};
-  if (input->derived) return Problem{fmt::format("\"{}\" is worked out itself", id), "a channel that is measured"};
+    return Problem{translated("there is no channel \"{}\" to work it out from", id),
+                   translated("a channel of the bench")};
+  if (input->derived)
+    return Problem{translated("\"{}\" is worked out itself", id), translated("a channel that is measured")};
   if (input->quantity != quantity)
-    return Problem{fmt::format("\"{}\" reads {}", id, enum_name(input->quantity)),
-                   fmt::format("a channel of {}", enum_name(quantity))};
-  if (depth_ >= 2) return Problem{"channels hang on each other in a circle", "inputs without a loop"};
+    return Problem{translated("\"{}\" reads {}", id, translated_name(input->quantity)),
+                   translated("a channel of {}", translated_name(quantity))};
+  if (depth_ >= 2)
+    return Problem{translated("channels hang on each other in a circle"), translated("inputs without a loop")};
   Builder builder(bench_, catalogue_, *input, beside_, depth_ + 1);
   builder.rest_ = rest;
   return builder.build();

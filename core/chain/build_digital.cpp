@@ -7,6 +7,7 @@
 #include "chain/builder.h"
 #include "digital/encoder.h"
 #include "digital/registers.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 
@@ -18,16 +19,17 @@ Result<Chain> Builder::build_digital() {
   const auto reading = std::ranges::find(layout.readings, chain_.channel.quantity, &ByteReading::quantity);
   if (reading == layout.readings.end())
     return Problem{
-        fmt::format("\"{}\" does not read {} from its bytes", part_->name, enum_name(chain_.channel.quantity)),
-        "a quantity of its layout"};
+        translated("\"{}\" does not read {} from its bytes", part_->name, translated_name(chain_.channel.quantity)),
+        translated("a quantity of its layout")};
   if (!decoder->gives(static_cast<std::size_t>(reading - layout.readings.begin())))
-    return Problem{fmt::format("\"{}\" does not read {} as it is set", device_->id, enum_name(chain_.channel.quantity)),
-                   fmt::format("settings of the device for which {}", reading->only)};
+    return Problem{
+        translated("\"{}\" does not read {} as it is set", device_->id, translated_name(chain_.channel.quantity)),
+        translated("settings of the device for which {}", reading->only)};
   ByteBlocks blocks;
   for (const auto& [block, hex] : device_->trimming) {
     const auto bytes = read_hex(hex);
     if (!bytes)
-      return Problem{fmt::format("trimming {} of \"{}\": {}", block, device_->id, bytes.problem().wrong),
+      return Problem{translated("trimming {} of \"{}\": {}", block, device_->id, bytes.problem().wrong),
                      bytes.problem().expected};
     blocks[block] = *bytes;
   }
@@ -74,7 +76,7 @@ Result<Chain> Builder::build_digital() {
   chain_.decoder = shared;
   chain_.trimming = std::move(blocks);
   add_raw_number(*link, *reading, floating);
-  add_stage(StageName::compensated, "by the data sheet's formula", *chain_.base, chain_.compensated_node);
+  add_stage(StageName::compensated, translated("by the data sheet's formula"), *chain_.base, chain_.compensated_node);
   add_shown_stages();
   return std::move(chain_);
 }
@@ -109,7 +111,7 @@ void Builder::add_raw_number(const DigitalLink& link, const ByteReading& reading
   if (floating) {
     bits = floating->mantissa_bits + floating->exponent_bits;
     chain_.raw_node = add_link(std::make_shared<FloatingLink>(floating->mantissa_bits, floating->exponent_bits));
-    field = {.name = "exponent and mantissa", .block = field.block};
+    field = {.name = translated("exponent and mantissa"), .block = field.block};
     for (int byte = 0; byte < bits / 8; ++byte) field.bits += (byte > 0 ? " " : "") + std::to_string(byte);
   }
   add_raw_correction();
@@ -117,7 +119,7 @@ void Builder::add_raw_number(const DigitalLink& link, const ByteReading& reading
   if (floating) with_field = *part_, with_field->bytes.fields.push_back(field);
   if (auto bytes = FieldBytes::of_field(with_field ? *with_field : *part_, field.name))
     chain_.bytes = std::move(*bytes);
-  add_stage(StageName::bytes, field.block == "frame" ? "of the frame" : "of " + field.block,
+  add_stage(StageName::bytes, field.block == "frame" ? translated("of the frame") : translated("of ") + field.block,
             base_unit(Dimension::number), chain_.raw_node);
   add_stage(StageName::raw, fmt::format("{}, {} bits", field.name, bits), base_unit(Dimension::number),
             chain_.raw_node);

@@ -3,6 +3,7 @@
 
 #include "chain/chain.h"
 #include "chain/digital_link.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 
@@ -69,6 +70,6 @@ class Builder {
 };
 
 /// The cause under which a rail is off for all that hang on it.
-inline std::string rail_cause(const std::string& rail) { return rail.empty() ? "" : "rail " + rail; }
+inline std::string rail_cause(const std::string& rail) { return rail.empty() ? "" : translated("rail ") + rail; }
 
 }  // namespace fair_gauge

@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -27,16 +29,16 @@ bool reads_back(StageName name) {
 
 std::string_view stage_title(StageName name) {
   switch (name) {
-    case StageName::world: return "World";
-    case StageName::sensor: return "Sensor";
-    case StageName::front_end: return "Front end";
-    case StageName::converter: return "Converter";
-    case StageName::bytes: return "Bytes";
-    case StageName::raw: return "Raw";
-    case StageName::compensated: return "Compensated";
-    case StageName::corrected: return "Corrected";
-    case StageName::derived: return "Worked out";
-    case StageName::shown: return "Shown";
+    case StageName::world: return translated("World");
+    case StageName::sensor: return translated("Sensor");
+    case StageName::front_end: return translated("Front end");
+    case StageName::converter: return translated("Converter");
+    case StageName::bytes: return translated("Bytes");
+    case StageName::raw: return translated("Raw");
+    case StageName::compensated: return translated("Compensated");
+    case StageName::corrected: return translated("Corrected");
+    case StageName::derived: return translated("Worked out");
+    case StageName::shown: return translated("Shown");
   }
   return "";
 }
@@ -58,7 +60,8 @@ int more_decimals(const Unit& shown, const Unit& also) {
 
 std::vector<StageValue> evaluate(const Chain& chain, const Anchor& anchor) {
   const Stage* held = chain.stage(anchor.stage);
-  if (!held) return std::vector<StageValue>(chain.stages.size(), Problem{"this chain has no such stage", ""});
+  if (!held)
+    return std::vector<StageValue>(chain.stages.size(), Problem{translated("this chain has no such stage"), ""});
   const std::size_t nodes = chain.links.size() + 1;
   Nodes world(nodes);
   world[held->node] = StageValue(anchor.value);

@@ -6,6 +6,8 @@
 #include <array>
 #include <cmath>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -78,32 +80,32 @@ Result<double> DerivedLink::forward(double inner) const {
   const double first = forward_off(inner, {});
   if (std::isfinite(first)) return first;
   return Problem{
-      fmt::format("no {} makes the {} {:.4g} {}{}", enum_name(setup_.quantity->inputs.front()), setup_.quantity->name,
-                  inner, setup_.symbol,
-                  setup_.quantity->inputs.size() > 1
-                      ? fmt::format(" beside {:.4g} {}", setup_.beside, setup_.beside_symbol)
-                      : ""),
-      fmt::format("{:g} to {:g} {}", at(setup_.from, setup_.beside), at(setup_.to, setup_.beside), setup_.symbol)};
+      translated("no {} makes the {} {:.4g} {}{}", translated_name(setup_.quantity->inputs.front()),
+                 setup_.quantity->name, inner, setup_.symbol,
+                 setup_.quantity->inputs.size() > 1
+                     ? translated(" beside {:.4g} {}", setup_.beside, setup_.beside_symbol)
+                     : ""),
+      translated("{:g} to {:g} {}", at(setup_.from, setup_.beside), at(setup_.to, setup_.beside), setup_.symbol)};
 }
 
 Result<double> DerivedLink::inverse(double outer) const {
   if (std::isnan(setup_.beside))
-    return Problem{fmt::format("nothing is known of {}, beside which the {} is worked out", setup_.beside_name,
-                               setup_.quantity->name),
-                   "a reading of it"};
+    return Problem{translated("nothing is known of {}, beside which the {} is worked out", setup_.beside_name,
+                              setup_.quantity->name),
+                   translated("a reading of it")};
   const double value = at(outer, setup_.beside);
   if (std::isfinite(value)) return value;
-  return Problem{fmt::format("there is no {} at {:.4g} {}", setup_.quantity->name, outer, setup_.first_symbol),
-                 "readings within the formula's range"};
+  return Problem{translated("there is no {} at {:.4g} {}", setup_.quantity->name, outer, setup_.first_symbol),
+                 translated("readings within the formula's range")};
 }
 
 std::vector<TraceLine> DerivedLink::explain(double outer, const NumberStyle& style) const {
   const double value = at(outer, setup_.beside);
-  std::string from = "from " + with_unit(outer, 3, setup_.first_symbol, style);
+  std::string from = translated("from ") + with_unit(outer, 3, setup_.first_symbol, style);
   if (setup_.quantity->accumulates)
-    from += " over " + with_unit(setup_.beside / 3600, 2, "h", style);
+    from += translated(" over ") + with_unit(setup_.beside / 3600, 2, "h", style);
   else if (setup_.quantity->inputs.size() > 1)
-    from += " beside " + with_unit(setup_.beside, 3, setup_.beside_symbol, style);
+    from += translated(" beside ") + with_unit(setup_.beside, 3, setup_.beside_symbol, style);
   return {{setup_.quantity->name, from, with_unit(value, 3, setup_.symbol, style), value, setup_.quantity->says}};
 }
 

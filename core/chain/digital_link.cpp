@@ -11,6 +11,7 @@
 
 #include "chain/links.h"
 #include "digital/nearest_raw.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 
@@ -123,13 +124,13 @@ double DigitalLink::forward_off(double inner, std::span<const double> deviations
 
 Result<double> DigitalLink::forward(double inner) const {
   if (!(inner >= setup_.range.minimum && inner <= setup_.range.maximum))
-    return Problem{
-        fmt::format("{:.6g} is {} the part's limit", inner, inner > setup_.range.maximum ? "above" : "below"),
-        fmt::format("{:g} to {:g}", setup_.range.minimum, setup_.range.maximum)};
+    return Problem{translated("{:.6g} is {} the part's limit", inner,
+                              inner > setup_.range.maximum ? translated("above") : translated("below")),
+                   translated("{:g} to {:g}", setup_.range.minimum, setup_.range.maximum)};
   if (!(inner >= lowest_ - reach_slack_ && inner <= highest_ + reach_slack_))
-    return Problem{fmt::format("{:.6g} is {} what the part reaches with these settings", inner,
-                               inner > highest_ ? "above" : "below"),
-                   fmt::format("{:.6g} to {:.6g}, or other settings", lowest_, highest_)};
+    return Problem{translated("{:.6g} is {} what the part reaches with these settings", inner,
+                              inner > highest_ ? translated("above") : translated("below")),
+                   translated("{:.6g} to {:.6g}, or other settings", lowest_, highest_)};
   return forward_off(inner, {});
 }
 
@@ -137,22 +138,23 @@ Result<double> DigitalLink::inverse(double outer) const {
   for (const ByteState& state : setup_.decoder->part().bytes.states)
     if (!state.fault.empty() && state.field == setup_.decoder->part().bytes.fields[field_].name &&
         std::ranges::find(state.equals, outer) != state.equals.end())
-      return Problem{state.says, "a raw number that is a reading"};
+      return Problem{state.says, translated("a raw number that is a reading")};
   const double inner = inverse_continuous(outer);
   const double margin = 0.1 * (setup_.range.maximum - setup_.range.minimum);
   if (!(inner >= setup_.range.minimum - margin && inner <= setup_.range.maximum + margin))
     return Problem{std::isnan(inner)
-                       ? "the formula has no result for these bytes"
-                       : fmt::format("{:.6g} is far outside the part's limits: look at the order of the bytes", inner),
-                   fmt::format("{:g} to {:g}", setup_.range.minimum, setup_.range.maximum)};
+                       ? translated("the formula has no result for these bytes")
+                       : translated("{:.6g} is far outside the part's limits: look at the order of the bytes", inner),
+                   translated("{:g} to {:g}", setup_.range.minimum, setup_.range.maximum)};
   return inner;
 }
 
 std::vector<Source> DigitalLink::sources(double inner) const {
-  std::vector<Source> all{accuracy_source("part accuracy", setup_.range, inner, setup_.proven)};
-  if (setup_.element) all.push_back(accuracy_source("accuracy of the element", *setup_.element, inner, setup_.proven));
+  std::vector<Source> all{accuracy_source(translated("part accuracy"), setup_.range, inner, setup_.proven)};
+  if (setup_.element)
+    all.push_back(accuracy_source(translated("accuracy of the element"), *setup_.element, inner, setup_.proven));
   if (const double left_in = bend_at(inner); std::isfinite(left_in))
-    all.push_back({.name = "bend that the part leaves in", .width = left_in, .unit = all.front().unit});
+    all.push_back({.name = translated("bend that the part leaves in"), .width = left_in, .unit = all.front().unit});
   return all;
 }
 
@@ -192,7 +194,8 @@ std::vector<TraceLine> DigitalLink::explain(double outer, const NumberStyle& sty
                      fmt::format("{:.7g}", entry.value), entry.value, ""});
   if (lines.size() > 4) lines.erase(lines.begin(), lines.end() - 4);  // all of them stand on the Read page
   if (!lines.empty())
-    lines.back().note = fmt::format("{} {}", with_unit(value, 3, unit.symbol, style), "by the data sheet's formula");
+    lines.back().note =
+        fmt::format("{} {}", with_unit(value, 3, unit.symbol, style), translated("by the data sheet's formula"));
   return lines;
 }
 
@@ -218,8 +221,8 @@ Result<double> FloatingLink::forward(double inner) const {
 Result<double> FloatingLink::inverse(double outer) const {
   const double most = std::exp2(mantissa_bits_ + exponent_bits_) - 1;
   if (!(outer >= 0 && outer <= most))
-    return Problem{fmt::format("{:g} does not fit in {} bits", outer, mantissa_bits_ + exponent_bits_),
-                   fmt::format("0 to {:.0f}", most)};
+    return Problem{translated("{:g} does not fit in {} bits", outer, mantissa_bits_ + exponent_bits_),
+                   translated("0 to {:.0f}", most)};
   const double mantissas = std::exp2(mantissa_bits_), half = mantissas / 2;
   double exponent = std::floor(outer / mantissas), mantissa = outer - exponent * mantissas;
   // The same value with a smaller exponent, where the mantissa leaves room.
@@ -231,7 +234,7 @@ std::vector<TraceLine> FloatingLink::explain(double outer, const NumberStyle& st
   const double mantissas = std::exp2(mantissa_bits_), exponent = std::floor(outer / mantissas);
   return {{"R", fmt::format("{} & {}", fixed(outer, 0, style), fixed(mantissas - 1, 0, style)),
            fixed(outer - exponent * mantissas, 0, style), outer - exponent * mantissas,
-           fmt::format("with the exponent {:.0f} above it", exponent)}};
+           translated("with the exponent {:.0f} above it", exponent)}};
 }
 
 }  // namespace fair_gauge

@@ -7,6 +7,8 @@
 #include <numeric>
 #include <tuple>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -34,11 +36,11 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
                     : chosen->of == AccuracyOf::span  ? quantity.maximum - quantity.minimum
                                                       : 1;
   const std::string symbol = symbol_of(quantity.quantity);
-  const std::string more =
-      chosen->and_of_reading > 0 ? fmt::format(" + {:g} % of reading", chosen->and_of_reading * 100)
-      : chosen->zero_offset > 0  ? fmt::format(" and ±{:g} until its zero has been taken",
-                                               chosen->zero_offset * (chosen->of == AccuracyOf::points ? 1 : 100))
-                                 : "";
+  const std::string more = chosen->and_of_reading > 0 ? translated(" + {:g} % of reading", chosen->and_of_reading * 100)
+                           : chosen->zero_offset > 0
+                               ? translated(" and ±{:g} until its zero has been taken",
+                                            chosen->zero_offset * (chosen->of == AccuracyOf::points ? 1 : 100))
+                               : "";
   const double words_by = chosen->of == AccuracyOf::points ? 1 : 100;
   const std::string both = chosen->below > 0
                                ? fmt::format("+{:g} −{:g}", chosen->value * words_by, chosen->below * words_by)
@@ -48,9 +50,9 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
       chosen->basis,
       fmt::format("{}{}{} {}, {:g}…{:g} {}", both,
                   chosen->of == AccuracyOf::points    ? " " + symbol
-                  : chosen->of == AccuracyOf::reading ? " % of reading"
-                                                      : " % of span",
-                  more, enum_name(chosen->basis), chosen->from, chosen->to, symbol)};
+                  : chosen->of == AccuracyOf::reading ? translated(" % of reading")
+                                                      : translated(" % of span"),
+                  more, translated_name(chosen->basis), chosen->from, chosen->to, symbol)};
 }
 
 Source accuracy_source(const std::string& name, const PartQuantity& quantity, double value,
@@ -70,7 +72,7 @@ Source accuracy_source(const std::string& name, const PartQuantity& quantity, do
   const double away = std::max({proven->from - value, value - proven->to, 0.0});
   double from = value, to = value;
   for (const AccuracyBand& band : quantity.accuracy) from = std::min(from, band.from), to = std::max(to, band.to);
-  source.name += " away from the calibrated point";
+  source.name += translated(" away from the calibrated point");
   source.width = to > from ? source.width * std::min(1.0, away / (to - from)) : 0;
   if (source.distribution == Distribution::rectangular) {
     source.distribution = Distribution::triangular;
@@ -87,13 +89,13 @@ Result<double> SensorLink::forward(double inner) const {
   const PartQuantity& range = setup_.range;
   const std::string symbol = symbol_of(range.quantity);
   if (!(inner >= range.minimum && inner <= range.maximum))
-    return Problem{
-        fmt::format("{:.6g} {} is {} the part's limit", inner, symbol, inner > range.maximum ? "above" : "below"),
-        fmt::format("{:g} to {:g} {}", range.minimum, range.maximum, symbol)};
+    return Problem{translated("{:.6g} {} is {} the part's limit", inner, symbol,
+                              inner > range.maximum ? translated("above") : translated("below")),
+                   translated("{:g} to {:g} {}", range.minimum, range.maximum, symbol)};
   const double output = setup_.law.output(inner);
   if (std::isnan(output))
-    return Problem{fmt::format("the sensor's law gives no output at {:.6g} {}", inner, symbol),
-                   fmt::format("{:g} to {:g} {}", range.minimum, range.maximum, symbol)};
+    return Problem{translated("the sensor's law gives no output at {:.6g} {}", inner, symbol),
+                   translated("{:g} to {:g} {}", range.minimum, range.maximum, symbol)};
   return output;
 }
 
@@ -104,29 +106,29 @@ std::string SensorLink::beyond(double outer, bool above) const {
   if (setup_.law.output_dimension == Dimension::resistance) {
     const double ends[] = {setup_.law.output(range.minimum), setup_.law.output(range.maximum)};
     if (outer > far * std::max(ends[0], ends[1]))
-      return fmt::format("{} is far above the sensor's resistances: it is open, or its lead is broken",
-                         with_prefix(outer, "Ω"));
+      return translated("{} is far above the sensor's resistances: it is open, or its lead is broken",
+                        with_prefix(outer, "Ω"));
     if (outer < std::min(ends[0], ends[1]) / far)
-      return fmt::format("{} is far below the sensor's resistances: it is short", with_prefix(outer, "Ω"));
+      return translated("{} is far below the sensor's resistances: it is short", with_prefix(outer, "Ω"));
   }
-  return fmt::format("{} the part's limit of {:g} {}", above ? "above" : "below", above ? range.maximum : range.minimum,
-                     symbol_of(range.quantity));
+  return translated("{} the part's limit of {:g} {}", above ? translated("above") : translated("below"),
+                    above ? range.maximum : range.minimum, symbol_of(range.quantity));
 }
 
 Result<double> SensorLink::inverse(double outer) const {
   const PartQuantity& range = setup_.range;
   const double inner = setup_.law.quantity(outer);
-  const std::string limits = fmt::format("{:g} to {:g} {}", range.minimum, range.maximum, symbol_of(range.quantity));
+  const std::string limits = translated("{:g} to {:g} {}", range.minimum, range.maximum, symbol_of(range.quantity));
   if (std::isnan(inner))
     return Problem{setup_.law.without_inverse.empty()
-                       ? "the sensor gives no such output: it may be open, short or not connected"
+                       ? translated("the sensor gives no such output: it may be open, short or not connected")
                        : setup_.law.without_inverse,
                    limits};
   const double slack = 1e-9 * (range.maximum - range.minimum);
   if (inner < range.minimum - slack)
-    return Problem{beyond(outer, false), "a sensor that is connected and within its range, " + limits};
+    return Problem{beyond(outer, false), translated("a sensor that is connected and within its range, ") + limits};
   if (inner > range.maximum + slack)
-    return Problem{beyond(outer, true), "a sensor that is connected and within its range, " + limits};
+    return Problem{beyond(outer, true), translated("a sensor that is connected and within its range, ") + limits};
   return inner;
 }
 
@@ -135,7 +137,7 @@ Result<double> SensorLink::inverse(double outer) const {
 Source SensorLink::source_of(const Specimen& specimen, double inner) const {
   const auto error = [&](double at) { return setup_.law.quantity(specimen.law.output(at)) - at; };
   const std::string symbol = specimen.name == "r25" ? "R25" : specimen.name == "beta" ? "B" : specimen.name;
-  Source source{.name = fmt::format("{}, off by {:g} %", symbol, specimen.share * 100),
+  Source source{.name = translated("{}, off by {:g} %", symbol, specimen.share * 100),
                 .width = std::abs(error(inner)),
                 .unit = symbol_of(setup_.range.quantity)};
   if (setup_.proven && setup_.proven->contains(inner))
@@ -150,11 +152,13 @@ Source SensorLink::source_of(const Specimen& specimen, double inner) const {
 std::vector<Source> SensorLink::sources(double inner) const {
   std::vector<Source> all;
   // A maximum figure is taken as the half-width of a rectangle, a typical one as one standard deviation.
-  if (setup_.specimens.empty()) all.push_back(accuracy_source("part accuracy", setup_.range, inner, setup_.proven));
+  if (setup_.specimens.empty())
+    all.push_back(accuracy_source(translated("part accuracy"), setup_.range, inner, setup_.proven));
   for (const Specimen& specimen : setup_.specimens) all.push_back(source_of(specimen, inner));
   if (setup_.supply)
-    all.push_back({"sensor supply", setup_.supply->cause, Distribution::rectangular, setup_.supply->half_width * 100,
-                   "%", true, std::numeric_limits<double>::infinity(), SourceKind::other, setup_.supply->later * 100});
+    all.push_back({translated("sensor supply"), setup_.supply->cause, Distribution::rectangular,
+                   setup_.supply->half_width * 100, "%", true, std::numeric_limits<double>::infinity(),
+                   SourceKind::other, setup_.supply->later * 100});
   if (setup_.law.side)
     all.push_back(
         {setup_.law.side->name, "", Distribution::rectangular, setup_.law.side->half_width, setup_.law.side->unit});
@@ -191,18 +195,18 @@ Result<double> GainLink::forward(double inner) const {
   const double volts = forward_off(inner, {});
   const bool limited = setup_.highest_v > setup_.lowest_v;
   if (limited && (volts < setup_.lowest_v || volts > setup_.highest_v))
-    return Problem{
-        fmt::format("{:.4g} V is {} what the front end can give", volts, volts > setup_.highest_v ? "above" : "below"),
-        fmt::format("{:.4g} to {:.4g} V", setup_.lowest_v, setup_.highest_v)};
+    return Problem{translated("{:.4g} V is {} what the front end can give", volts,
+                              volts > setup_.highest_v ? translated("above") : translated("below")),
+                   translated("{:.4g} to {:.4g} V", setup_.lowest_v, setup_.highest_v)};
   return volts;
 }
 
 Result<double> GainLink::inverse(double outer) const {
   const bool limited = setup_.highest_v > setup_.lowest_v;
   if (limited && (outer < setup_.lowest_v || outer > setup_.highest_v))
-    return Problem{fmt::format("{:.4g} V is {} what the front end can give: it clips there", outer,
-                               outer > setup_.highest_v ? "above" : "below"),
-                   fmt::format("{:.4g} to {:.4g} V", setup_.lowest_v, setup_.highest_v)};
+    return Problem{translated("{:.4g} V is {} what the front end can give: it clips there", outer,
+                              outer > setup_.highest_v ? translated("above") : translated("below")),
+                   translated("{:.4g} to {:.4g} V", setup_.lowest_v, setup_.highest_v)};
   return inverse_continuous(outer);
 }
 
@@ -212,7 +216,7 @@ std::vector<Source> GainLink::sources(double /*inner*/) const {
     all.push_back({fmt::format("{}, {:g} %", doubt.name, doubt.tolerance * 100), "", Distribution::rectangular,
                    doubt.tolerance * 100, "%", true, std::numeric_limits<double>::infinity(), SourceKind::other,
                    doubt.later * 100});
-  all.push_back({"amplifier offset", "", Distribution::rectangular, setup_.offset_error_v, "V", true});
+  all.push_back({translated("amplifier offset"), "", Distribution::rectangular, setup_.offset_error_v, "V", true});
   return all;
 }
 
@@ -241,7 +245,7 @@ std::vector<TraceLine> GainLink::explain(double outer, const NumberStyle& style)
 // ---- divider ----
 
 Result<double> DividerLink::forward(double inner) const {
-  if (!(inner >= 0)) return Problem{"a resistance below zero cannot be", "0 Ω or more"};
+  if (!(inner >= 0)) return Problem{translated("a resistance below zero cannot be"), translated("0 Ω or more")};
   return forward_off(inner, {});
 }
 
@@ -249,27 +253,28 @@ Result<double> DividerLink::inverse(double outer) const {
   const double ratio = outer / setup_.supply.volts;
   const bool near_supply_is_open = setup_.position == Position::top;
   if (ratio <= 0)
-    return Problem{near_supply_is_open ? "the pin is at ground: the sensor is short or its supply is missing"
-                                       : "the pin is at ground: the sensor is open",
-                   "a voltage between ground and supply"};
+    return Problem{near_supply_is_open
+                       ? translated("the pin is at ground: the sensor is short or its supply is missing")
+                       : translated("the pin is at ground: the sensor is open"),
+                   translated("a voltage between ground and supply")};
   if (ratio >= 1)
-    return Problem{near_supply_is_open ? "the pin is at the supply: the sensor is open"
-                                       : "the pin is at the supply: the sensor is short",
-                   "a voltage between ground and supply"};
+    return Problem{near_supply_is_open ? translated("the pin is at the supply: the sensor is open")
+                                       : translated("the pin is at the supply: the sensor is short"),
+                   translated("a voltage between ground and supply")};
   const double ohms = inverse_continuous(outer);
   if (near_supply_is_open && !(ohms + setup_.lead_ohm >= 0))
-    return Problem{"the pin is as high as its load lets it go: the sensor is open",
-                   "a voltage below that of the pin's load alone"};
+    return Problem{translated("the pin is as high as its load lets it go: the sensor is open"),
+                   translated("a voltage below that of the pin's load alone")};
   return ohms;
 }
 
 std::vector<Source> DividerLink::sources(double /*inner*/) const {
-  return {{fmt::format("{} resistor, {:g} %", resistor_code(setup_.fixed_ohm), setup_.fixed_tolerance * 100), "",
+  return {{translated("{} resistor, {:g} %", resistor_code(setup_.fixed_ohm), setup_.fixed_tolerance * 100), "",
            Distribution::rectangular, setup_.fixed_tolerance * 100, "%", true, std::numeric_limits<double>::infinity(),
            SourceKind::other, setup_.fixed_later * 100},
-          {"divider supply", setup_.supply.cause, Distribution::rectangular, setup_.supply.half_width * 100, "%", true,
-           std::numeric_limits<double>::infinity(), SourceKind::other, setup_.supply.later * 100},
-          {"leads of the sensor", "", Distribution::rectangular, setup_.lead_half_width, "Ω", true}};
+          {translated("divider supply"), setup_.supply.cause, Distribution::rectangular, setup_.supply.half_width * 100,
+           "%", true, std::numeric_limits<double>::infinity(), SourceKind::other, setup_.supply.later * 100},
+          {translated("leads of the sensor"), "", Distribution::rectangular, setup_.lead_half_width, "Ω", true}};
 }
 
 // What lies between pin and ground has the pin's load beside it.
@@ -330,16 +335,17 @@ std::vector<TraceLine> DividerLink::explain(double outer, const NumberStyle& sty
     const std::string load = with_prefix(setup_.load_ohm, "Ω", 4, style);
     return {{"R",
              (setup_.position == Position::top ? fmt::format("1 ÷ ({} ÷ ({} × {}) − 1 ÷ {})", rest, resistor, pin, load)
-                                               : fmt::format("{} ÷ {} × ({} beside {})", rest, pin, resistor, load)) +
+                                               : translated("{} ÷ {} × ({} beside {})", rest, pin, resistor, load)) +
                  leads,
-             with_prefix(ohms, "Ω", 5, style), ohms, "the pin's own load counted in"}};
+             with_prefix(ohms, "Ω", 5, style), ohms, translated("the pin's own load counted in")}};
   }
   return {{"R",
            (setup_.position == Position::top ? fmt::format("{} × {} ÷ {}", resistor, pin, rest)
                                              : fmt::format("{} × {} ÷ {}", resistor, rest, pin)) +
                leads,
            with_prefix(ohms, "Ω", 5, style), ohms,
-           setup_.position == Position::top ? "fixed resistor above the sensor" : "fixed resistor below the sensor"}};
+           setup_.position == Position::top ? translated("fixed resistor above the sensor")
+                                            : translated("fixed resistor below the sensor")}};
 }
 
 // ---- converter ----
@@ -359,31 +365,32 @@ Result<double> ConverterLink::forward(double inner) const {
   const double code =
       setup_.converter.rounding == Rounding::nearest ? std::floor(steps + 0.5) : std::floor(steps + 1e-9);
   const double lowest_v = lowest_ < 0 ? -span_v_ : 0;
-  const std::string can = fmt::format("{:.4g} to {:.4g} V", lowest_v, span_v_);
+  const std::string can = translated("{:.4g} to {:.4g} V", lowest_v, span_v_);
   if (code > largest_)
-    return counts_pulses() ? Problem{fmt::format("{:.0f} is more than the {} number holds", code, setup_.counts),
-                                     fmt::format("{:.0f} to {:.0f}", lowest_, largest_)}
-                           : Problem{fmt::format("{:.4g} V is above the converter's span: it clips", inner), can};
+    return counts_pulses() ? Problem{translated("{:.0f} is more than the {} number holds", code, setup_.counts),
+                                     translated("{:.0f} to {:.0f}", lowest_, largest_)}
+                           : Problem{translated("{:.4g} V is above the converter's span: it clips", inner), can};
   if (code < lowest_)
-    return Problem{fmt::format("{:.4g} V is below {}: the converter clips", inner,
-                               lowest_ < 0 ? "the converter's span" : "ground"),
+    return Problem{translated("{:.4g} V is below {}: the converter clips", inner,
+                              lowest_ < 0 ? translated("the converter's span") : translated("ground")),
                    can};
   return code;
 }
 
 Result<double> ConverterLink::inverse(double outer) const {
   if (!(outer >= lowest_ && outer <= largest_))
-    return Problem{fmt::format("{:g} is no code of {} bits", outer, setup_.converter.bits),
-                   fmt::format("{:.0f} to {:.0f}", lowest_, largest_)};
+    return Problem{translated("{:g} is no code of {} bits", outer, setup_.converter.bits),
+                   translated("{:.0f} to {:.0f}", lowest_, largest_)};
   if (counts_pulses()) return outer;
   if (outer == largest_)
-    return Problem{setup_.at_top.empty() ? "the converter is at its upper end: the input is there or beyond"
-                                         : "the converter is at its upper end: " + setup_.at_top,
-                   fmt::format("codes below {:.0f}", largest_)};
+    return Problem{setup_.at_top.empty() ? translated("the converter is at its upper end: the input is there or beyond")
+                                         : translated("the converter is at its upper end: ") + setup_.at_top,
+                   translated("codes below {:.0f}", largest_)};
   if (outer == lowest_)
-    return Problem{setup_.at_bottom.empty() ? "the converter is at its lower end: the input is there or beyond"
-                                            : "the converter is at its lower end: " + setup_.at_bottom,
-                   fmt::format("codes above {:.0f}", lowest_)};
+    return Problem{setup_.at_bottom.empty()
+                       ? translated("the converter is at its lower end: the input is there or beyond")
+                       : translated("the converter is at its lower end: ") + setup_.at_bottom,
+                   translated("codes above {:.0f}", lowest_)};
   return inverse_continuous(outer);
 }
 
@@ -391,19 +398,22 @@ std::vector<Source> ConverterLink::sources(double /*inner*/) const {
   const Converter& converter = setup_.converter;
   // What all channels of one converter share.
   const auto cause = [&](const char* what) {
-    return converter.id.empty() ? std::string() : fmt::format("{} of {}", what, converter.id);
+    return converter.id.empty() ? std::string() : translated("{} of {}", what, converter.id);
   };
-  return {{"reference", setup_.reference.cause.empty() ? cause("reference") : setup_.reference.cause,
-           Distribution::rectangular, setup_.reference.half_width * 100, "%", true,
-           std::numeric_limits<double>::infinity(), SourceKind::other, setup_.reference.later * 100},
-          {"converter linearity", "", Distribution::rectangular, converter.inl_lsb, "steps"},
-          {"converter offset", cause("offset"), Distribution::rectangular, converter.offset_lsb, "steps", true},
-          {"converter gain", cause("gain"), Distribution::rectangular, converter.gain_error * 100, "%", true},
-          {counts() == "raw" ? "noise of the part" : "converter noise", "", Distribution::normal, converter.noise_lsb,
-           "steps", false, std::numeric_limits<double>::infinity(), SourceKind::noise},
-          {"quantisation", "", Distribution::rectangular, 0.5, counts_pulses() ? setup_.counts : "steps", false,
-           std::numeric_limits<double>::infinity(), SourceKind::quantisation},
-          {"settling of the sampled input", "", Distribution::rectangular, setup_.settling_error * 100, "%"}};
+  return {
+      {translated("reference"),
+       setup_.reference.cause.empty() ? cause(translated("reference")) : setup_.reference.cause,
+       Distribution::rectangular, setup_.reference.half_width * 100, "%", true, std::numeric_limits<double>::infinity(),
+       SourceKind::other, setup_.reference.later * 100},
+      {translated("converter linearity"), "", Distribution::rectangular, converter.inl_lsb, "steps"},
+      {translated("converter offset"), cause("offset"), Distribution::rectangular, converter.offset_lsb, "steps", true},
+      {translated("converter gain"), cause("gain"), Distribution::rectangular, converter.gain_error * 100, "%", true},
+      {counts() == "raw" ? translated("noise of the part") : translated("converter noise"), "", Distribution::normal,
+       converter.noise_lsb, "steps", false, std::numeric_limits<double>::infinity(), SourceKind::noise},
+      {translated("quantisation"), "", Distribution::rectangular, 0.5,
+       counts_pulses() ? setup_.counts : translated("steps"), false, std::numeric_limits<double>::infinity(),
+       SourceKind::quantisation},
+      {translated("settling of the sampled input"), "", Distribution::rectangular, setup_.settling_error * 100, "%"}};
 }
 
 double ConverterLink::forward_off(double inner, std::span<const double> deviations) const {
@@ -444,7 +454,8 @@ std::vector<TraceLine> ConverterLink::explain(double outer, const NumberStyle& s
                        span_v_ < 1 ? with_prefix(span_v_, "V", 5, style) : with_unit(span_v_, 3, "V", style),
                        fixed(divisor_, 0, style)),
            std::abs(volts) < 0.1 ? with_prefix(volts, "V", 6, style) : with_unit(volts, decimals, "V", style), volts,
-           converter.convention == CodeConvention::steps ? "2ⁿ steps" : "2ⁿ − 1: the top code is the reference"}};
+           converter.convention == CodeConvention::steps ? "2ⁿ steps"
+                                                         : translated("2ⁿ − 1: the top code is the reference")}};
 }
 
 // ---- reported number ----
@@ -459,8 +470,8 @@ Result<double> ReportLink::forward(double inner) const { return forward_off(std:
 Result<double> ReportLink::inverse(double outer) const {
   const double largest = std::exp2(bits_ + shift_) - 1;
   if (!(outer >= 0 && outer <= largest))
-    return Problem{fmt::format("{:g} does not fit in {} bits", outer, bits_ + shift_),
-                   fmt::format("0 to {:.0f}", largest)};
+    return Problem{translated("{:g} does not fit in {} bits", outer, bits_ + shift_),
+                   translated("0 to {:.0f}", largest)};
   return std::floor(outer / std::exp2(shift_));
 }
 
@@ -479,8 +490,8 @@ double ReportLink::inverse_continuous(double outer) const {
 std::vector<TraceLine> ReportLink::explain(double outer, const NumberStyle& style) const {
   const double code = std::floor(outer / std::exp2(shift_));
   return {{"code", fmt::format("{} >> {}", fixed(outer, 0, style), shift_), fixed(code, 0, style), code,
-           justification_ == Justification::left ? "left-justified: the low bits are not used"
-                                                 : fmt::format("{} bits reported as {}", bits_, bits_ + shift_)}};
+           justification_ == Justification::left ? translated("left-justified: the low bits are not used")
+                                                 : translated("{} bits reported as {}", bits_, bits_ + shift_)}};
 }
 
 // ---- correction ----
@@ -512,8 +523,8 @@ Result<double> CorrectionLink::forward(double inner) const {
     reading -= miss / slope;
   }
   if (std::abs(reading + correction_at(reading) - inner) < 1e-9 * std::max(1.0, std::abs(inner))) return reading;
-  return Problem{"the correction has no single reading for this value",
-                 "a correction that is small against its readings"};
+  return Problem{translated("the correction has no single reading for this value"),
+                 translated("a correction that is small against its readings")};
 }
 
 Result<double> CorrectionLink::inverse(double outer) const { return inverse_continuous(outer); }
@@ -537,7 +548,7 @@ std::vector<Source> CorrectionLink::sources(double inner) const {
   std::vector<Source> all{{"calibration", "", Distribution::normal, uncertainty_at(forward_off(inner, {})), unit_,
                            false, correction_.dof > 0 ? correction_.dof : std::numeric_limits<double>::infinity()}};
   if (correction_.drift_per_year > 0)
-    all.push_back({"drift until the next calibration", "", Distribution::rectangular,
+    all.push_back({translated("drift until the next calibration"), "", Distribution::rectangular,
                    correction_.drift_per_year * (due_days_ > 0 ? due_days_ : year_days) / year_days, unit_});
   for (const UncertaintyContribution& doubt : contributions_)
     all.push_back({doubt.name, "", Distribution::rectangular, doubt.half_width, unit_});
@@ -570,7 +581,8 @@ std::vector<TraceLine> CorrectionLink::explain(double outer, const NumberStyle& 
   return {
       {"t",
        fmt::format("{} + ({})", with_unit(outer, 3, unit_, style), with_unit(correction_at(outer), 3, unit_, style)),
-       with_unit(value, 3, unit_, style), value, correction_.note.empty() ? "the correction" : correction_.note}};
+       with_unit(value, 3, unit_, style), value,
+       correction_.note.empty() ? translated("the correction") : correction_.note}};
 }
 
 // ---- unit ----
@@ -579,7 +591,7 @@ std::vector<TraceLine> UnitLink::explain(double outer, const NumberStyle& style)
   const double shown = unit_.from_base(outer);
   const Unit& base = base_unit(unit_.dimension);
   return {{"shown", with_unit(outer, 3, base.symbol, style), with_unit(shown, 3, unit_.symbol, style), shown,
-           "in the unit that is shown"}};
+           translated("in the unit that is shown")}};
 }
 
 }  // namespace fair_gauge

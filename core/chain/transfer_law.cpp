@@ -9,6 +9,7 @@
 #include <limits>
 
 #include "formulas/thermocouple.h"
+#include "language/translation.h"
 #include "parts/expression.h"
 
 namespace fair_gauge {
@@ -69,82 +70,83 @@ struct Explain {
     return line(law,
                 fmt::format("({} − {}) ÷ {}/{}", with_unit(y, 4, "V", style), with_prefix(law.offset, "V", 5, style),
                             with_prefix(law.slope, "V", 5, style), what.unit),
-                "the sensor's line");
+                translated("the sensor's line"));
   }
   std::vector<TraceLine> operator()(const RatiometricLaw& law) const {
-    return line(law, share_of_supply(law.supply, law.offset, law.slope), "a share of the supply");
+    return line(law, share_of_supply(law.supply, law.offset, law.slope), translated("a share of the supply"));
   }
   std::vector<TraceLine> operator()(const HumidityRatioLaw& law) const {
     const double plain = (y / law.supply - law.offset) / law.slope;
     std::vector<TraceLine> lines = {{"RH", share_of_supply(law.supply, law.offset, law.slope),
-                                     with_unit(plain, 2, "%RH", style), plain, "a share of the supply"}};
+                                     with_unit(plain, 2, "%RH", style), plain, translated("a share of the supply")}};
     if (law.knows_temperature())
       lines.push_back({"RH",
                        fmt::format("{} ÷ ({:g} − {:g} × {})", with_unit(plain, 2, "%RH", style), law.t0, -law.t1,
                                    with_unit(law.temperature, 1, "°C", style)),
-                       with_unit(law.quantity(y), 2, "%RH", style), law.quantity(y), "at this temperature"});
+                       with_unit(law.quantity(y), 2, "%RH", style), law.quantity(y),
+                       translated("at this temperature")});
     return lines;
   }
   std::vector<TraceLine> operator()(const QuadraticLaw& law) const {
     return line(law,
-                fmt::format("root of {:g} {:+g}·(t − {:g}) {:+g}·(t − {:g})² = {}", law.c0, law.c1, law.centre, law.c2,
-                            law.centre, with_unit(y, 4, "V", style)),
-                "slightly curved");
+                translated("root of {:g} {:+g}·(t − {:g}) {:+g}·(t − {:g})² = {}", law.c0, law.c1, law.centre, law.c2,
+                           law.centre, with_unit(y, 4, "V", style)),
+                translated("slightly curved"));
   }
   std::vector<TraceLine> operator()(const BetaLaw& law) const {
     return line(law,
-                fmt::format("1 ÷ (1/298.15 + ln({}/{})/{}) − 273.15", fixed(y, 0, style), fixed(law.r25, 0, style),
-                            fixed(law.beta, 0, style)),
-                "the beta formula");
+                translated("1 ÷ (1/298.15 + ln({}/{})/{}) − 273.15", fixed(y, 0, style), fixed(law.r25, 0, style),
+                           fixed(law.beta, 0, style)),
+                translated("the beta formula"));
   }
   std::vector<TraceLine> operator()(const SteinhartLaw& law) const {
     return line(law,
-                fmt::format("1 ÷ ({:g} + {:g}·ln {} + {:g}·(ln {})³) − 273.15", law.a, law.b, fixed(y, 0, style), law.c,
-                            fixed(y, 0, style)),
-                "Steinhart and Hart");
+                translated("1 ÷ ({:g} + {:g}·ln {} + {:g}·(ln {})³) − 273.15", law.a, law.b, fixed(y, 0, style), law.c,
+                           fixed(y, 0, style)),
+                translated("Steinhart and Hart"));
   }
   std::vector<TraceLine> operator()(const PlatinumLaw& law) const {
-    return line(law,
-                fmt::format("Callendar–Van Dusen of {} ÷ {}", with_prefix(y, "Ω", 6, style),
-                            with_prefix(law.r0, "Ω", 6, style)),
-                "IEC 60751");
+    return line(
+        law,
+        translated("Callendar–Van Dusen of {} ÷ {}", with_prefix(y, "Ω", 6, style), with_prefix(law.r0, "Ω", 6, style)),
+        translated("IEC 60751"));
   }
   std::vector<TraceLine> operator()(const LightResistorLaw& law) const {
     return line(law,
                 fmt::format("10 × ({} ÷ {})^(−1 ÷ {:g})", with_prefix(y, "Ω", 4, style),
                             with_prefix(law.r10, "Ω", 4, style), law.gamma),
-                "power law");
+                translated("power law"));
   }
   std::vector<TraceLine> operator()(const PhotocurrentLaw& law) const {
     return line(law,
                 fmt::format("{} ÷ {}/lx", with_prefix(y, "A", 4, style), with_prefix(law.amps_per_lux, "A", 4, style)),
-                "in proportion to light");
+                translated("in proportion to light"));
   }
   std::vector<TraceLine> operator()(const BridgeLaw& law) const {
     return line(law,
                 fmt::format("{} ÷ {} × {}", with_prefix(y, "V", 6, style),
                             with_prefix(law.slope() * law.full_scale, "V", 5, style),
                             with_prefix(law.full_scale, "Pa", 5, style)),
-                "of the span at this excitation");
+                translated("of the span at this excitation"));
   }
   std::vector<TraceLine> operator()(const LoopLaw& law) const {
     return line(law,
-                fmt::format("{:g} + ({} − 4 mA) ÷ 16 mA × {:g}", law.low, with_prefix(y / law.shunt, "A", 5, style),
-                            law.high - law.low),
-                "live zero");
+                translated("{:g} + ({} − 4 mA) ÷ 16 mA × {:g}", law.low, with_prefix(y / law.shunt, "A", 5, style),
+                           law.high - law.low),
+                translated("live zero"));
   }
   std::vector<TraceLine> operator()(const ThermocoupleLaw& law) const {
     const double volts = y + formulas::thermocouple_volts(law.letter, law.cold);
     return {{"E", fmt::format("{} + E({})", with_prefix(y, "V", 5, style), with_unit(law.cold, 2, "°C", style)),
-             with_prefix(volts, "V", 5, style), volts, "the cold junction is added as a voltage"},
-            {"t", fmt::format("root of E(t) = {}, type {}", with_prefix(volts, "V", 5, style), law.letter),
-             with_unit(law.quantity(y), 2, "°C", style), law.quantity(y), "IEC 60584-1"}};
+             with_prefix(volts, "V", 5, style), volts, translated("the cold junction is added as a voltage")},
+            {"t", translated("root of E(t) = {}, type {}", with_prefix(volts, "V", 5, style), law.letter),
+             with_unit(law.quantity(y), 2, "°C", style), law.quantity(y), translated("IEC 60584-1")}};
   }
   std::vector<TraceLine> operator()(const TableLaw& law) const {
-    return line(law, fmt::format("between the points of the table at {}", output_words()), "interpolated");
+    return line(law, translated("between the points of the table at {}", output_words()), "interpolated");
   }
   std::vector<TraceLine> operator()(const CurveLaw& law) const {
-    return line(law, fmt::format("root of {} = {}", law.text, output_words()), "typed curve");
+    return line(law, translated("root of {} = {}", law.text, output_words()), translated("typed curve"));
   }
 
  private:
@@ -156,7 +158,7 @@ struct Explain {
                        slope);
   }
   std::string output_words() const {
-    return dimension == Dimension::number ? fmt::format("{:g} pulses", y)
+    return dimension == Dimension::number ? translated("{:g} pulses", y)
                                           : with_prefix(y, base_unit(dimension).symbol, 5, style);
   }
 };
@@ -181,12 +183,12 @@ struct Formula {
   }
   Steps operator()(const QuadraticLaw& law) const {
     if (law.c2 == 0) return {{"t", fmt::format("{} + (x - {}) / {}", put(law.centre), put(law.c0), put(law.c1))}};
-    return {{"root", fmt::format("sqrt({} - {} * ({} - x))", put(law.c1 * law.c1), put(4 * law.c2), put(law.c0))},
+    return {{"root", translated("sqrt({} - {} * ({} - x))", put(law.c1 * law.c1), put(4 * law.c2), put(law.c0))},
             {"t", fmt::format("{} + 2 * (x - {}) / ({} {} root)", put(law.centre), put(law.c0), put(law.c1),
                               law.c1 < 0 ? "-" : "+")}};
   }
   Steps operator()(const BetaLaw& law) const {
-    return {{"t", fmt::format("1 / ({} + ln(x / {}) / {}) - 273.15", put(1 / 298.15), put(law.r25), put(law.beta))}};
+    return {{"t", translated("1 / ({} + ln(x / {}) / {}) - 273.15", put(1 / 298.15), put(law.r25), put(law.beta))}};
   }
   Steps operator()(const SteinhartLaw& law) const {
     return {{"l", "ln(x)"},
@@ -201,8 +203,8 @@ struct Formula {
       const std::string symbol = i == 4 ? "t" : fmt::format("t{}", i);
       const std::string far =
           i == 0 ? "" : fmt::format(" + (({0} < 0) ? {1} * ({0} - 100) * {0} * {0} * {0} : 0)", before, put(c));
-      steps.emplace_back(symbol, fmt::format("({} + sqrt({} - {} * (1 - x / {}{}))) / {}", put(-a), put(a * a),
-                                             put(4 * b), put(law.r0), far, put(2 * b)));
+      steps.emplace_back(symbol, translated("({} + sqrt({} - {} * (1 - x / {}{}))) / {}", put(-a), put(a * a),
+                                            put(4 * b), put(law.r0), far, put(2 * b)));
       before = symbol;
     }
     return steps;
@@ -226,15 +228,15 @@ TransferLaw line(const Numbers& numbers, const Part& part) {
   return {.law = law,
           .name = "line",
           .caption = fmt::format("{}/{}{}", with_prefix(law.slope, "V"), named(part.quantities.front().quantity).unit,
-                                 law.offset == 0 ? "" : fmt::format(", {} at 0", with_prefix(law.offset, "V")))};
+                                 law.offset == 0 ? "" : translated(", {} at 0", with_prefix(law.offset, "V")))};
 }
 
 TransferLaw ratiometric(const Numbers& numbers, const Part&) {
   const RatiometricLaw law{
       .slope = numbers.at("slope"), .offset = numbers.at("offset"), .supply = numbers.at("supply")};
   return {.law = law,
-          .name = "ratiometric line",
-          .caption = fmt::format("share of {}", with_prefix(law.supply, "V")),
+          .name = translated("ratiometric line"),
+          .caption = translated("share of {}", with_prefix(law.supply, "V")),
           .supply_key = "supply"};
 }
 
@@ -247,50 +249,50 @@ TransferLaw ratiometric_humidity(const Numbers& numbers, const Part&) {
                              .t1 = numbers.at("t1"),
                              .temperature = temperature == numbers.end() ? std::nan("") : temperature->second};
   TransferLaw whole{.law = law,
-                    .name = "ratiometric line",
-                    .caption = fmt::format("share of {}{}", with_prefix(law.supply, "V"),
-                                           law.knows_temperature() ? fmt::format(", at {:g} °C", law.temperature) : ""),
+                    .name = translated("ratiometric line"),
+                    .caption = translated("share of {}{}", with_prefix(law.supply, "V"),
+                                          law.knows_temperature() ? translated(", at {:g} °C", law.temperature) : ""),
                     .supply_key = "supply"};
   if (law.knows_temperature())
-    whole.side = TransferLaw::Side{"temperature", "air temperature beside it", "°C", law.temperature, 1};
+    whole.side = TransferLaw::Side{"temperature", translated("air temperature beside it"), "°C", law.temperature, 1};
   return whole;
 }
 
 TransferLaw quadratic(const Numbers& numbers, const Part&) {
   const QuadraticLaw law{
       .centre = numbers.at("centre"), .c0 = numbers.at("c0"), .c1 = numbers.at("c1"), .c2 = numbers.at("c2")};
-  return {.law = law, .name = "quadratic", .caption = fmt::format("{}/°C, slightly curved", with_prefix(law.c1, "V"))};
+  return {.law = law, .name = "quadratic", .caption = translated("{}/°C, slightly curved", with_prefix(law.c1, "V"))};
 }
 
 TransferLaw thermistor_beta(const Numbers& numbers, const Part&) {
   const BetaLaw law{.r25 = numbers.at("r25"), .beta = numbers.at("beta")};
   return {.law = law,
           .output_dimension = Dimension::resistance,
-          .name = "beta law",
-          .caption = fmt::format("{} at 25 °C, B {:g} K", with_prefix(law.r25, "Ω"), law.beta)};
+          .name = translated("beta law"),
+          .caption = translated("{} at 25 °C, B {:g} K", with_prefix(law.r25, "Ω"), law.beta)};
 }
 
 TransferLaw thermistor_steinhart(const Numbers& numbers, const Part&) {
   return {.law = SteinhartLaw{.a = numbers.at("a"), .b = numbers.at("b"), .c = numbers.at("c")},
           .output_dimension = Dimension::resistance,
-          .name = "Steinhart–Hart law",
-          .caption = "three coefficients"};
+          .name = translated("Steinhart–Hart law"),
+          .caption = translated("three coefficients")};
 }
 
 TransferLaw platinum(const Numbers& numbers, const Part&) {
   const PlatinumLaw law{.r0 = numbers.at("r0")};
   return {.law = law,
           .output_dimension = Dimension::resistance,
-          .name = "Callendar–Van Dusen law",
-          .caption = fmt::format("{} at 0 °C", with_prefix(law.r0, "Ω"))};
+          .name = translated("Callendar–Van Dusen law"),
+          .caption = translated("{} at 0 °C", with_prefix(law.r0, "Ω"))};
 }
 
 TransferLaw light_resistor(const Numbers& numbers, const Part&) {
   const LightResistorLaw law{.r10 = numbers.at("r10"), .gamma = numbers.at("gamma")};
   return {.law = law,
           .output_dimension = Dimension::resistance,
-          .name = "power law",
-          .caption = fmt::format("{} at 10 lx, γ {:g}", with_prefix(law.r10, "Ω"), law.gamma)};
+          .name = translated("power law"),
+          .caption = translated("{} at 10 lx, γ {:g}", with_prefix(law.r10, "Ω"), law.gamma)};
 }
 
 TransferLaw photocurrent(const Numbers& numbers, const Part&) {
@@ -307,18 +309,18 @@ TransferLaw bridge(const Numbers& numbers, const Part&) {
                       .full_scale = numbers.at("full_scale")};
   return {.law = law,
           .name = "bridge",
-          .caption = fmt::format("{} at full scale", with_prefix(law.slope() * law.full_scale, "V")),
+          .caption = translated("{} at full scale", with_prefix(law.slope() * law.full_scale, "V")),
           .supply_key = "excitation"};
 }
 
 TransferLaw current_loop(const Numbers& numbers, const Part&) {
   const LoopLaw law{.low = numbers.at("low"), .high = numbers.at("high"), .shunt = numbers.at("shunt")};
   return {.law = law,
-          .name = "4–20 mA loop",
-          .caption = fmt::format("over {}", with_prefix(law.shunt, "Ω")),
-          .without_inverse =
+          .name = translated("4–20 mA loop"),
+          .caption = translated("over {}", with_prefix(law.shunt, "Ω")),
+          .without_inverse = translated(
               "the loop carries less than 3.6 mA or more than 21 mA: it is broken, short, or the transmitter reports a "
-              "fault"};
+              "fault")};
 }
 
 TransferLaw thermocouple(const Numbers& numbers, const Part& part) {
@@ -326,14 +328,14 @@ TransferLaw thermocouple(const Numbers& numbers, const Part& part) {
                             .cold = numbers.at("cold_junction")};
   const auto range = formulas::thermocouple_range(law.letter);
   return {.law = law,
-          .name = "reference function",
-          .caption = fmt::format("type {}, cold junction {:.4g} °C", law.letter, law.cold),
+          .name = translated("reference function"),
+          .caption = translated("type {}, cold junction {:.4g} °C", law.letter, law.cold),
           .without_inverse = range && range->lowest_invertible > range->lowest
-                                 ? fmt::format("type {} has no single temperature for this voltage: below {:.0f} °C "
-                                               "two temperatures give one voltage",
-                                               law.letter, range->lowest_invertible)
-                                 : fmt::format("no temperature of type {} gives this voltage", law.letter),
-          .side = TransferLaw::Side{"cold_junction", "cold junction", "°C", law.cold, 2}};
+                                 ? translated("type {} has no single temperature for this voltage: below {:.0f} °C "
+                                              "two temperatures give one voltage",
+                                              law.letter, range->lowest_invertible)
+                                 : translated("no temperature of type {} gives this voltage", law.letter),
+          .side = TransferLaw::Side{"cold_junction", translated("cold junction"), "°C", law.cold, 2}};
 }
 
 Dimension dimension_of_interface(const Part& part) {
@@ -351,7 +353,7 @@ TransferLaw table(const Numbers& numbers, const Part& part) {
   return {.law = std::move(law),
           .output_dimension = dimension_of_interface(part),
           .name = "table",
-          .caption = fmt::format("table of {} points", part.transfer.table.size())};
+          .caption = translated("table of {} points", part.transfer.table.size())};
 }
 
 TransferLaw expression(const Numbers& numbers, const Part& part) {
@@ -360,7 +362,7 @@ TransferLaw expression(const Numbers& numbers, const Part& part) {
                           .low = part.quantities.front().minimum,
                           .high = part.quantities.front().maximum},
           .output_dimension = dimension_of_interface(part),
-          .name = "typed curve",
+          .name = translated("typed curve"),
           .caption = part.transfer.expression};
 }
 
@@ -396,25 +398,27 @@ std::optional<Problem> shape_problem(const Part& part, const Numbers& numbers) {
   const Transfer& transfer = part.transfer;
   if (transfer.type == "thermocouple" &&
       !(transfer.variant.size() == 1 && formulas::thermocouple_range(transfer.variant.front())))
-    return Problem{fmt::format("\"{}\" is no type of thermocouple", transfer.variant), "B, E, J, K, N, R, S or T"};
+    return Problem{translated("\"{}\" is no type of thermocouple", transfer.variant),
+                   translated("B, E, J, K, N, R, S or T")};
   if (transfer.type == "expression") {
     if (const auto curve = Expression::read(transfer.expression, numbers); !curve) return curve.problem();
   }
   if (transfer.type != "table") return std::nullopt;
   const bool logarithmic = numbers.contains("logarithmic") && numbers.at("logarithmic") == 1;
   if (transfer.table.size() < 2)
-    return Problem{fmt::format("the table of \"{}\" has {} rows", part.id, transfer.table.size()), "two rows or more"};
+    return Problem{translated("the table of \"{}\" has {} rows", part.id, transfer.table.size()),
+                   translated("two rows or more")};
   for (std::size_t i = 0; i < transfer.table.size(); ++i) {
     const auto& row = transfer.table[i];
     if (row.size() != 2 || (logarithmic && row[1] <= 0))
-      return Problem{fmt::format("row {} of the table of \"{}\" cannot be", i + 1, part.id),
-                     "quantity and output, the output above 0 where it is logarithmic"};
+      return Problem{translated("row {} of the table of \"{}\" cannot be", i + 1, part.id),
+                     translated("quantity and output, the output above 0 where it is logarithmic")};
     if (i == 0) continue;
     const auto& last = transfer.table[i - 1];
     const bool rises = transfer.table[1][1] > transfer.table[0][1];
     if (!(row[0] > last[0]) || (rises ? !(row[1] > last[1]) : !(row[1] < last[1])))
-      return Problem{fmt::format("row {} of the table of \"{}\" turns back", i + 1, part.id),
-                     "quantities that rise and outputs that rise or fall throughout"};
+      return Problem{translated("row {} of the table of \"{}\" turns back", i + 1, part.id),
+                     translated("quantities that rise and outputs that rise or fall throughout")};
   }
   return std::nullopt;
 }
@@ -427,28 +431,29 @@ Result<TransferLaw> transfer_law(const Part& part, const std::map<std::string, d
     if (law.type == part.transfer.type) kind = &law;
   if (!kind)
     return Problem{
-        fmt::format("\"{}\" uses the transfer \"{}\", which this program does not know", part.id, part.transfer.type),
-        "a word of the vocabulary"};
+        translated("\"{}\" uses the transfer \"{}\", which this program does not know", part.id, part.transfer.type),
+        translated("a word of the vocabulary")};
   Numbers numbers = part.transfer.numbers;
   for (const auto& [key, value] : settings) {
     std::string known;
-    for (const Parameter& parameter : kind->parameters) known += (known.empty() ? "one of " : ", ") + parameter.key;
+    for (const Parameter& parameter : kind->parameters)
+      known += (known.empty() ? translated("one of ") : ", ") + parameter.key;
     const auto parameter = std::ranges::find(kind->parameters, key, &Parameter::key);
     const bool may_be_set = numbers.contains(key) || (parameter != kind->parameters.end() && parameter->optional);
-    if (!may_be_set) return Problem{fmt::format("\"{}\" has no setting \"{}\"", part.id, key), known};
+    if (!may_be_set) return Problem{translated("\"{}\" has no setting \"{}\"", part.id, key), known};
     numbers[key] = value;
   }
   for (const Parameter& parameter : kind->parameters) {
     const auto found = numbers.find(parameter.key);
     if (found == numbers.end() && parameter.optional) continue;
     if (found == numbers.end())
-      return Problem{fmt::format("\"{}\" lacks the number \"{}\"", part.id, parameter.key),
-                     "every number of its transfer"};
+      return Problem{translated("\"{}\" lacks the number \"{}\"", part.id, parameter.key),
+                     translated("every number of its transfer")};
     if (!(found->second >= parameter.least && found->second <= parameter.most) ||
         (parameter.key == "slope" && found->second == 0))
-      return Problem{fmt::format("{} = {:g} cannot be", parameter.key, found->second),
-                     parameter.key == "slope" ? "a slope other than zero"
-                                              : fmt::format("{:g} to {:g}", parameter.least, parameter.most)};
+      return Problem{translated("{} = {:g} cannot be", parameter.key, found->second),
+                     parameter.key == "slope" ? translated("a slope other than zero")
+                                              : translated("{:g} to {:g}", parameter.least, parameter.most)};
   }
   if (auto problem = shape_problem(part, numbers)) return *problem;
   TransferLaw law = kind->make(numbers, part);

@@ -3,6 +3,7 @@
 #include <array>
 
 #include "files/json_fields.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 
@@ -40,11 +41,14 @@ std::span<const EnumName<NeedUse>> enum_names(NeedUse) {
 std::optional<Problem> need_problem(const Need& need) {
   if (need.quantity != Quantity::temperature && need.quantity != Quantity::humidity &&
       need.quantity != Quantity::pressure && need.quantity != Quantity::illuminance)
-    return Problem{fmt::format("no part is chosen for {}", enum_name(need.quantity)),
-                   "temperature, humidity, pressure or illuminance"};
-  if (!(need.from < need.to)) return Problem{"the range ends before it begins", "from below to"};
-  if (!(need.allowed > 0)) return Problem{"an allowed error of nothing cannot be kept", "an error above zero"};
-  if (!(need.period_s > 0)) return Problem{"a period of nothing cannot be kept", "a time above zero"};
+    return Problem{translated("no part is chosen for {}", translated_name(need.quantity)),
+                   translated("temperature, humidity, pressure or illuminance")};
+  if (!(need.from < need.to))
+    return Problem{translated("the range ends before it begins"), translated("from below to")};
+  if (!(need.allowed > 0))
+    return Problem{translated("an allowed error of nothing cannot be kept"), translated("an error above zero")};
+  if (!(need.period_s > 0))
+    return Problem{translated("a period of nothing cannot be kept"), translated("a time above zero")};
   return std::nullopt;
 }
 

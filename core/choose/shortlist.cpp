@@ -7,6 +7,7 @@
 
 #include "chain/chain.h"
 #include "digital/registers.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "truth/error_budget.h"
 #include "wiring/cycle_plan.h"
@@ -44,15 +45,15 @@ using Rule = void (*)(const Case&);
 void kind_fits(const Case& at) {
   if (at.need.kind == PressureKind::none || at.quantity.kind == PressureKind::none || at.quantity.kind == at.need.kind)
     return;
-  at.add(ReasonKind::rules_out,
-         fmt::format("it measures {} pressure, {} is wanted", enum_name(at.quantity.kind), enum_name(at.need.kind)));
+  at.add(ReasonKind::rules_out, translated("it measures {} pressure, {} is wanted", translated_name(at.quantity.kind),
+                                           translated_name(at.need.kind)));
 }
 
 void range_fits(const Case& at) {
   if (at.need.from < at.quantity.minimum)
-    at.add(ReasonKind::rules_out, fmt::format("its range begins at {}", value_text(at.quantity.minimum, at.unit)));
+    at.add(ReasonKind::rules_out, translated("its range begins at {}", value_text(at.quantity.minimum, at.unit)));
   if (at.need.to > at.quantity.maximum)
-    at.add(ReasonKind::rules_out, fmt::format("its range ends at {}", value_text(at.quantity.maximum, at.unit)));
+    at.add(ReasonKind::rules_out, translated("its range ends at {}", value_text(at.quantity.maximum, at.unit)));
 }
 
 void interface_is_free(const Case& at) {
@@ -60,37 +61,40 @@ void interface_is_free(const Case& at) {
   if (free.empty() || std::ranges::find(free, at.part.interface) != free.end()) return;
   std::string line(enum_name(at.part.interface));
   switch (at.part.interface) {
-    case Interface::i2c: line = "two-wire bus"; break;
+    case Interface::i2c: line = translated("two-wire bus"); break;
     case Interface::voltage:
     case Interface::ratiometric:
     case Interface::resistance:
-    case Interface::current: line = "converter input"; break;
-    default: line += " line";
+    case Interface::current: line = translated("converter input"); break;
+    default: line += translated(" line");
   }
-  at.add(ReasonKind::rules_out, fmt::format("no {} is free", line));
+  at.add(ReasonKind::rules_out, translated("no {} is free", line));
 }
 
 void is_at_hand(const Case& at) {
-  if (at.need.own_only && at.candidate.in_drawer == 0) at.add(ReasonKind::rules_out, "it is not in the drawer");
+  if (at.need.own_only && at.candidate.in_drawer == 0)
+    at.add(ReasonKind::rules_out, translated("it is not in the drawer"));
 }
 
 void bears_its_place(const Case& at) {
   if (at.need.place == NeedPlace::liquid &&
       (at.part.senses == "air" || at.part.senses == "board" || at.part.senses == "chip" ||
        (at.part.senses == "contact" && at.part.bears != Bears::wet)))
-    at.add(ReasonKind::rules_out, "it does not bear being wet");
+    at.add(ReasonKind::rules_out, translated("it does not bear being wet"));
   if (at.need.place == NeedPlace::humid && at.part.bears == Bears::dry)
-    at.add(ReasonKind::costs, "it is made for dry air: a membrane or a varnish has to protect it", 15);
+    at.add(ReasonKind::costs, translated("it is made for dry air: a membrane or a varnish has to protect it"), 15);
   if (at.need.place == NeedPlace::surface && (at.part.senses == "air" || at.part.senses == "board"))
-    at.add(ReasonKind::costs, "it takes the air's temperature, not that of a surface", 25);
+    at.add(ReasonKind::costs, translated("it takes the air's temperature, not that of a surface"), 25);
   if (at.need.quantity == Quantity::temperature &&
       (at.need.place == NeedPlace::indoors || at.need.place == NeedPlace::humid)) {
     if (at.part.senses == "chip")
-      at.add(ReasonKind::costs,
-             "it reads its own chip, which is warmer than the air: for ambient only with a trim done cold, and then "
-             "with care",
-             60);
-    if (at.part.senses == "board") at.add(ReasonKind::costs, "it also feels the board it sits on", 5);
+      at.add(
+          ReasonKind::costs,
+          translated(
+              "it reads its own chip, which is warmer than the air: for ambient only with a trim done cold, and then "
+              "with care"),
+          60);
+    if (at.part.senses == "board") at.add(ReasonKind::costs, translated("it also feels the board it sits on"), 5);
   }
 }
 
@@ -103,46 +107,47 @@ void is_quick_enough(const Case& at) {
     if (std::max(at.part.period_s, quicker->seconds) <= at.need.period_s) {
       at.candidate.fastest_s = fastest = std::max(at.part.period_s, quicker->seconds);
       at.add(ReasonKind::costs,
-             fmt::format("quick enough only with {}: {}, coarser", quicker->words, with_prefix(fastest, "s", 3)), 8);
+             translated("quick enough only with {}: {}, coarser", quicker->words, with_prefix(fastest, "s", 3)), 8);
     }
   if (fastest > at.need.period_s * 1.0001)
-    at.add(ReasonKind::rules_out, fmt::format("it answers every {}, every {} is wanted", with_prefix(fastest, "s", 3),
-                                              with_prefix(at.need.period_s, "s", 3)));
+    at.add(ReasonKind::rules_out, translated("it answers every {}, every {} is wanted", with_prefix(fastest, "s", 3),
+                                             with_prefix(at.need.period_s, "s", 3)));
   if (at.need.use == NeedUse::control && at.part.response_s > 10 * at.need.period_s && at.part.response_s > 20)
     at.add(ReasonKind::costs,
-           fmt::format("it follows slowly, {} to two thirds of a change: a control loop will swing",
-                       with_prefix(at.part.response_s, "s", 3)),
+           translated("it follows slowly, {} to two thirds of a change: a control loop will swing",
+                      with_prefix(at.part.response_s, "s", 3)),
            10);
 }
 
 void bears_its_cable(const Case& at) {
   if (at.part.interface == Interface::i2c && at.need.cable_m > 5)
     at.add(ReasonKind::costs,
-           fmt::format("two-wire over {:g} m is slow and frail: a bus of the board, not of the house", at.need.cable_m),
+           translated("two-wire over {:g} m is slow and frail: a bus of the board, not of the house", at.need.cable_m),
            40);
   else if (at.part.interface == Interface::i2c && at.need.cable_m > 1.5)
-    at.add(ReasonKind::costs, fmt::format("two-wire over {:g} m wants strong pull-ups and 100 kHz", at.need.cable_m),
+    at.add(ReasonKind::costs, translated("two-wire over {:g} m wants strong pull-ups and 100 kHz", at.need.cable_m),
            10);
   if ((at.part.interface == Interface::spi || at.part.interface == Interface::serial_bridge) && at.need.cable_m > 1)
-    at.add(ReasonKind::costs, fmt::format("its fast edges do not like {:g} m of cable", at.need.cable_m), 20);
+    at.add(ReasonKind::costs, translated("its fast edges do not like {:g} m of cable", at.need.cable_m), 20);
   if ((at.part.interface == Interface::resistance || at.part.interface == Interface::voltage) && at.need.cable_m > 3)
-    at.add(ReasonKind::costs, "a long lead picks up hum and adds its own resistance: twist it, filter at the pin", 8);
+    at.add(ReasonKind::costs,
+           translated("a long lead picks up hum and adds its own resistance: twist it, filter at the pin"), 8);
   if (at.part.interface == Interface::thermocouple && at.need.cable_m > 1)
     at.add(ReasonKind::costs,
-           fmt::format("its own two metals have to run all {:g} m: cable of its type, plugs too, twisted and filtered",
-                       at.need.cable_m),
+           translated("its own two metals have to run all {:g} m: cable of its type, plugs too, twisted and filtered",
+                      at.need.cable_m),
            8);
   if (at.part.interface == Interface::pulse_count && at.need.cable_m > 1)
     at.add(ReasonKind::costs,
-           fmt::format("two conductors for each sensor, {:g} m both ways: they carry its supply and its pulses",
-                       at.need.cable_m),
+           translated("two conductors for each sensor, {:g} m both ways: they carry its supply and its pulses",
+                      at.need.cable_m),
            3);
 }
 
 void rests_by_itself(const Case& at) {
   const auto resting = at.part.resting_a(), on = at.part.current(CurrentOf::average);
   if (at.part.supply.rest == Rest::when_told && resting && on && *on > 10 * *resting && *on > 50e-6)
-    at.add(ReasonKind::costs, fmt::format("draws {} until it is told to rest", with_prefix(*on, "A", 2)), 2);
+    at.add(ReasonKind::costs, translated("draws {} until it is told to rest", with_prefix(*on, "A", 2)), 2);
 }
 
 constexpr Rule early_rules[] = {kind_fits,       range_fits,      interface_is_free, is_at_hand,
@@ -154,7 +159,7 @@ void error_is_allowed(const Case& at) {
   const double used = at.candidate.used(at.need.allowed);
   if (used <= 1)
     return at.add(ReasonKind::good,
-                  fmt::format("uses {:.0f} % of ±{}", used * 100, error_text(at.need.allowed, at.unit)));
+                  translated("uses {:.0f} % of ±{}", used * 100, error_text(at.need.allowed, at.unit)));
   // Where it is too much: a part of the range, or all of it.
   const auto over = [&](const ErrorAt& error) { return error.expanded > at.need.allowed; };
   const auto first = std::ranges::find_if(at.candidate.errors, over);
@@ -163,40 +168,40 @@ void error_is_allowed(const Case& at) {
   if (first == at.candidate.errors.begin() && last == at.candidate.errors.rbegin())
     where = "";
   else if (first == at.candidate.errors.begin())
-    where = " below " + value_text(last->at, at.unit);
+    where = translated(" below ") + value_text(last->at, at.unit);
   else if (last == at.candidate.errors.rbegin())
-    where = " above " + value_text(first->at, at.unit);
-  at.add(ReasonKind::costs, fmt::format("eats {:.0f} % of the allowed error{}", used * 100, where));
+    where = translated(" above ") + value_text(first->at, at.unit);
+  at.add(ReasonKind::costs, translated("eats {:.0f} % of the allowed error{}", used * 100, where));
   at.candidate.reasons.back().is_of_error = true;
 }
 
 void resolution_is_enough(const Case& at) {
   if (at.need.resolution > 0 && at.candidate.step > at.need.resolution * 1.0001)
     at.add(ReasonKind::costs,
-           fmt::format("its steps are {}, {} are wanted", error_text(at.candidate.step, at.unit),
-                       error_text(at.need.resolution, at.unit)),
+           translated("its steps are {}, {} are wanted", error_text(at.candidate.step, at.unit),
+                      error_text(at.need.resolution, at.unit)),
            30 * std::min(3.0, at.candidate.step / at.need.resolution));
   if (at.candidate.step > 0 && at.candidate.worst > 20 * at.candidate.step)
     at.add(ReasonKind::good,
-           fmt::format("steps of {} are fine, not exact: it is good to ±{}", error_text(at.candidate.step, at.unit),
-                       error_text(at.candidate.worst, at.unit)));
+           translated("steps of {} are fine, not exact: it is good to ±{}", error_text(at.candidate.step, at.unit),
+                      error_text(at.candidate.worst, at.unit)));
 }
 
 void span_is_used(const Case& at) {
   if (at.part.is_digital() || at.candidate.span_used <= 0 || at.candidate.span_used > 0.25) return;
   at.add(ReasonKind::costs,
-         fmt::format("uses {:.0f} % of the converter's span: a lower reference or an amplifier would help",
-                     at.candidate.span_used * 100),
+         translated("uses {:.0f} % of the converter's span: a lower reference or an amplifier would help",
+                    at.candidate.span_used * 100),
          4);
 }
 
 void effort_is_small(const Case& at) {
   for (const Effort& effort : at.candidate.trial.effort)
-    at.add(ReasonKind::costs, "needs " + effort.words, effort.is_another_chip ? 15 : 3);
+    at.add(ReasonKind::costs, translated("needs ") + effort.words, effort.is_another_chip ? 15 : 3);
 }
 
 void is_owned(const Case& at) {
-  if (at.candidate.in_drawer > 0) at.add(ReasonKind::good, fmt::format("{} in the drawer", at.candidate.in_drawer), -8);
+  if (at.candidate.in_drawer > 0) at.add(ReasonKind::good, translated("{} in the drawer", at.candidate.in_drawer), -8);
   // A price that nobody entered is not taken for a low one.
   constexpr double dearest = 15;
   at.candidate.points += at.candidate.price > 0 ? std::min(dearest, at.candidate.price) : dearest;
@@ -213,7 +218,7 @@ std::optional<Problem> work_out(const Case& at, const Catalogue& catalogue) {
     const double value = at.need.from + (at.need.to - at.need.from) * i / (places - 1);
     const auto budget = error_budget(*chain, value);
     if (!budget)
-      return Problem{fmt::format("at {}: {}", value_text(value, at.unit), budget.problem().wrong),
+      return Problem{translated("at {}: {}", value_text(value, at.unit), budget.problem().wrong),
                      budget.problem().expected};
     candidate.errors.push_back({value, budget->expanded + std::abs(budget->known_bias), budget->step});
   }
@@ -284,35 +289,36 @@ std::string trade_in_words(const Candidate& one, const Candidate& other, const N
   std::vector<std::string> for_it, against;
   if (one.price > 0 && other.price > 0) {
     const double ratio = one.price / other.price;
-    if (ratio < 0.67) for_it.push_back(fmt::format("{:.0f} % of the price", ratio * 100));
-    if (ratio > 1.5) against.push_back(fmt::format("{:.1f} times the price", ratio));
+    if (ratio < 0.67) for_it.push_back(translated("{:.0f} % of the price", ratio * 100));
+    if (ratio > 1.5) against.push_back(translated("{:.1f} times the price", ratio));
   }
   if (one.worst < 0.67 * other.worst)
     for_it.push_back(
-        fmt::format("good to ±{} instead of ±{}", error_text(one.worst, unit), error_text(other.worst, unit)));
+        translated("good to ±{} instead of ±{}", error_text(one.worst, unit), error_text(other.worst, unit)));
   if (one.worst > 1.5 * other.worst || one.used(need.allowed) > 1) {
     const auto costs = std::ranges::find_if(one.reasons, [](const Reason& reason) { return reason.is_of_error; });
     against.push_back(costs != one.reasons.end()
                           ? costs->words
-                          : fmt::format("only good to ±{}, the other to ±{}", error_text(one.worst, unit),
-                                        error_text(other.worst, unit)));
+                          : translated("only good to ±{}, the other to ±{}", error_text(one.worst, unit),
+                                       error_text(other.worst, unit)));
   }
   if (one.step > 0 && one.step < 0.4 * other.step)
-    for_it.push_back(fmt::format("finer steps of {}", error_text(one.step, unit)));
-  if (one.trial.effort.empty() && !other.trial.effort.empty()) for_it.push_back("nothing besides it to wire");
+    for_it.push_back(translated("finer steps of {}", error_text(one.step, unit)));
+  if (one.trial.effort.empty() && !other.trial.effort.empty())
+    for_it.push_back(translated("nothing besides it to wire"));
   for (const Effort& effort : one.trial.effort)
     if (std::ranges::find(other.trial.effort, effort) == other.trial.effort.end())
-      against.push_back("needs " + effort.words);
+      against.push_back(translated("needs ") + effort.words);
   if (one.fastest_s > 5 * std::max(other.fastest_s, 0.01))
-    against.push_back(fmt::format("answers only every {}", with_prefix(one.fastest_s, "s", 3)));
-  if (one.in_drawer > 0 && other.in_drawer == 0) for_it.push_back("in the drawer already");
+    against.push_back(translated("answers only every {}", with_prefix(one.fastest_s, "s", 3)));
+  if (one.in_drawer > 0 && other.in_drawer == 0) for_it.push_back(translated("in the drawer already"));
   std::string words;
   for (const std::string& each : for_it) words += (words.empty() ? "" : ", ") + each;
   std::string but;
   for (const std::string& each : against) but += (but.empty() ? "" : "; ") + each;
-  if (words.empty() && but.empty()) return "much the same for this need";
+  if (words.empty() && but.empty()) return translated("much the same for this need");
   if (words.empty()) return but;
-  return but.empty() ? words : words + ", but " + but;
+  return but.empty() ? words : words + translated(", but ") + but;
 }
 
 }  // namespace fair_gauge

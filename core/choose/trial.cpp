@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "chain/links.h"
+#include "language/translation.h"
 #include "quantity/e_series.h"
 #include "quantity/number_format.h"
 #include "sizing/sensor_divider.h"
@@ -45,7 +46,7 @@ class Builder {
 
  private:
   std::string supply_words() const {
-    return fmt::format("{:g} to {:g} V", part_.supply.minimum_v, part_.supply.maximum_v);
+    return translated("{:g} to {:g} V", part_.supply.minimum_v, part_.supply.maximum_v);
   }
 
   bool feeds(const Rail& rail) const {
@@ -56,7 +57,7 @@ class Builder {
   // The rail that was asked for, or any other of the bench that the part bears.
   std::optional<Problem> choose_rail() {
     const auto& rails = trial_.bench.rails;
-    if (rails.empty()) return Problem{"the bench has no supply rail", "a rail"};
+    if (rails.empty()) return Problem{translated("the bench has no supply rail"), translated("a rail")};
     const Rail* wanted = find_by_id(rails, need_.rail);
     if (!wanted) wanted = &rails.front();
     if (feeds(*wanted)) {
@@ -66,10 +67,10 @@ class Builder {
     const auto other = std::ranges::find_if(rails, [this](const Rail& rail) { return feeds(rail); });
     if (other == rails.end())
       return Problem{
-          fmt::format("needs a supply of {}, the bench has {:.3g} V", supply_words(), wanted->voltage.best_v()),
-          "another rail"};
+          translated("needs a supply of {}, the bench has {:.3g} V", supply_words(), wanted->voltage.best_v()),
+          translated("another rail")};
     rail_ = other->id;
-    trial_.effort.push_back({fmt::format("fed by {}", other->name.empty() ? other->id : other->name)});
+    trial_.effort.push_back({translated("fed by {}", other->name.empty() ? other->id : other->name)});
     return std::nullopt;
   }
 
@@ -78,15 +79,16 @@ class Builder {
     const BusKind kind = part_.interface == Interface::one_wire      ? BusKind::one_wire
                          : part_.interface == Interface::single_wire ? BusKind::single_wire
                                                                      : BusKind::two_wire;
-    if (part_.interface == Interface::single_wire) trial_.effort.push_back({"a data line of its own with a pull-up"});
-    if (part_.interface == Interface::spi) trial_.effort.push_back({"three pins and one to select it"});
+    if (part_.interface == Interface::single_wire)
+      trial_.effort.push_back({translated("a data line of its own with a pull-up")});
+    if (part_.interface == Interface::spi) trial_.effort.push_back({translated("three pins and one to select it")});
     if (part_.interface != Interface::i2c && part_.interface != Interface::one_wire) return std::nullopt;
     const Bus* bus = nullptr;
     for (const Bus& each : trial_.bench.buses)
       if (each.kind == kind && !bus) bus = &each;
     if (!bus) {
-      trial_.effort.push_back(
-          {kind == BusKind::one_wire ? "a one-wire line with a pull-up" : "a two-wire bus with pull-ups"});
+      trial_.effort.push_back({kind == BusKind::one_wire ? translated("a one-wire line with a pull-up")
+                                                         : translated("a two-wire bus with pull-ups")});
       return std::nullopt;
     }
     device_.bus = bus->id;
@@ -99,14 +101,14 @@ class Builder {
       if (taken) continue;
       device_.address = address.address;
       if (address.address != part_.addresses.front().address)
-        trial_.effort.push_back({fmt::format("address {} ({})", address_text(address.address), address.pins)});
+        trial_.effort.push_back({translated("address {} ({})", address_text(address.address), address.pins)});
       return std::nullopt;
     }
     device_.address = part_.addresses.front().address;
     device_.branch = 1;
-    trial_.effort.push_back({fmt::format("a multiplexer: every address it can have is taken on {}",
-                                         bus->name.empty() ? bus->id : bus->name),
-                             true});
+    trial_.effort.push_back(
+        {translated("a multiplexer: every address it can have is taken on {}", bus->name.empty() ? bus->id : bus->name),
+         true});
     return std::nullopt;
   }
 
@@ -125,7 +127,8 @@ class Builder {
     if (const auto problem = choose_converter(bridge)) return *problem;
     const double at_from = law->output(need_.from), at_to = law->output(need_.to);
     if (!std::isfinite(at_from) || !std::isfinite(at_to))
-      return Problem{"its formula gives nothing at an end of the range", "a range within its own"};
+      return Problem{translated("its formula gives nothing at an end of the range"),
+                     translated("a range within its own")};
     low_ = std::min(at_from, at_to);
     high_ = std::max(at_from, at_to);
     switch (law->output_dimension) {
@@ -155,14 +158,13 @@ class Builder {
           if (most * choice.value <= whole) best = std::max(best, choice.value);
       }
     if (best <= 0)
-      return Problem{
-          fmt::format("its output of {} is beyond the {} of its converter at a gain of {:g}", with_prefix(most, "V", 3),
-                      with_prefix(whole / converter.gain, "V", 3), converter.gain),
-          shared ? "a converter of its own" : "a bridge of a smaller span"};
+      return Problem{translated("its output of {} is beyond the {} of its converter at a gain of {:g}",
+                                with_prefix(most, "V", 3), with_prefix(whole / converter.gain, "V", 3), converter.gain),
+                     shared ? translated("a converter of its own") : translated("a bridge of a smaller span")};
     if (best != converter.gain) {
       converter.noise_lsb *= best / converter.gain;
       converter.gain = best;
-      trial_.effort.push_back({fmt::format("a gain of {:g}{}", best, means.empty() ? "" : ": " + means)});
+      trial_.effort.push_back({translated("a gain of {:g}{}", best, means.empty() ? "" : ": " + means)});
     }
     span_v_ = whole / best;
     return std::nullopt;
@@ -181,7 +183,7 @@ class Builder {
     if (!chosen && bridge) {
       Converter& added = trial_.bench.converters.emplace_back();
       added.id = "bridge_converter";
-      added.name = "24-bit bridge converter";
+      added.name = translated("24-bit bridge converter");
       if (catalogue_.find("bridge-converter-24-bit")) added.part = "bridge-converter-24-bit";
       added.bits = 24;
       added.reference_rail = rail_;
@@ -191,10 +193,10 @@ class Builder {
       added.noise_lsb = 150;
       added.inl_lsb = 200;
       added.gain_error = 2e-4;
-      trial_.effort.push_back({"a bridge converter", true});
+      trial_.effort.push_back({translated("a bridge converter"), true});
       chosen = &trial_.bench.converters.back();
     }
-    if (!chosen) return Problem{"the bench has no converter for an analog part", "a converter"};
+    if (!chosen) return Problem{translated("the bench has no converter for an analog part"), translated("a converter")};
     device_.converter = chosen->id;
     span_v_ = reference_of(trial_.bench, *chosen).best_v() * chosen->span_per_reference / chosen->gain;
     bits_ = chosen->bits;
@@ -202,7 +204,8 @@ class Builder {
   }
 
   std::optional<Problem> add_divider(const TransferLaw& law) {
-    if (!(low_ > 0)) return Problem{"its resistance falls to nothing in this range", "a narrower range"};
+    if (!(low_ > 0))
+      return Problem{translated("its resistance falls to nothing in this range"), translated("a narrower range")};
     const Rail& rail = *find_by_id(trial_.bench.rails, rail_);
     DividerWish wish{.law = law,
                      .range = *part_.measures(need_.quantity),
@@ -217,15 +220,15 @@ class Builder {
     front_end.kind = FrontEndKind::divider;
     front_end.fixed_ohm = size ? size->chosen.fixed_ohm : nearest_value(ESeries::e24, std::sqrt(low_ * high_));
     front_end.fixed_tolerance = 0.01;
-    trial_.effort.push_back({fmt::format("a resistor of {}", resistor_code(front_end.fixed_ohm))});
+    trial_.effort.push_back({translated("a resistor of {}", resistor_code(front_end.fixed_ohm))});
     return std::nullopt;
   }
 
   std::optional<Problem> add_load() {
-    if (!(high_ > 0)) return Problem{"it gives no current in this range", "another range"};
+    if (!(high_ > 0)) return Problem{translated("it gives no current in this range"), translated("another range")};
     device_.front_end.kind = FrontEndKind::load;
     device_.front_end.fixed_ohm = nearest_value(ESeries::e24, used_share * span_v_ / high_);
-    trial_.effort.push_back({fmt::format("a load of {}", resistor_code(device_.front_end.fixed_ohm))});
+    trial_.effort.push_back({translated("a load of {}", resistor_code(device_.front_end.fixed_ohm))});
     return std::nullopt;
   }
 
@@ -236,13 +239,14 @@ class Builder {
     const double gain = used_share * (span_v_ - front_end.offset_v) / std::max(high_, 1e-6);
     front_end.gain = low_ < 0 ? std::min(gain, 0.9 * front_end.offset_v / -low_) : gain;
     front_end.gain = std::floor(front_end.gain);
-    if (front_end.gain < 1) return Problem{"its output does not fit this converter", "another reference"};
+    if (front_end.gain < 1)
+      return Problem{translated("its output does not fit this converter"), translated("another reference")};
     front_end.fixed_tolerance = 0.001;
     front_end.offset_error_v = 1e-5 * front_end.gain;
     front_end.lowest_v = 0;
     front_end.highest_v = span_v_;
     trial_.effort.push_back(
-        {fmt::format("an amplifier of {:g} times and a thermometer at the cold junction", front_end.gain), true});
+        {translated("an amplifier of {:g} times and a thermometer at the cold junction", front_end.gain), true});
     return std::nullopt;
   }
 
@@ -250,17 +254,18 @@ class Builder {
   std::optional<Problem> fit_voltage() {
     if (low_ < -1e-3)
       return Problem{
-          fmt::format("its output goes {:.3g} V below ground at the cold end: a single supply cannot read that", -low_),
-          "an offset, or a supply of both signs"};
+          translated("its output goes {:.3g} V below ground at the cold end: a single supply cannot read that", -low_),
+          translated("an offset, or a supply of both signs")};
     if (high_ <= span_v_) return std::nullopt;
     constexpr double bottom = 10e3;
     device_.front_end.kind = FrontEndKind::level_divider;
     device_.front_end.bottom_ohm = bottom;
     const auto above = values_between(ESeries::e24, bottom * (high_ / span_v_ - 1), 1e7);
-    if (above.empty()) return Problem{"its output is far above this converter's span", "another converter"};
+    if (above.empty())
+      return Problem{translated("its output is far above this converter's span"), translated("another converter")};
     device_.front_end.top_ohm = above.front();
     device_.front_end.fixed_tolerance = 0.001;
-    trial_.effort.push_back({fmt::format("a divider of {} over 10k", resistor_code(above.front()))});
+    trial_.effort.push_back({translated("a divider of {} over 10k", resistor_code(above.front()))});
     return std::nullopt;
   }
 
@@ -342,7 +347,9 @@ Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Par
     made.name.front() = static_cast<char>(std::toupper(made.name.front()));
     if (need.quantity == Quantity::pressure && need.to >= 10e3) made.unit = "hPa";  // as the weather is given
   }
-  if (!whole) return Problem{"it measures nothing by itself", "a sensor; a converter is added as a converter"};
+  if (!whole)
+    return Problem{translated("it measures nothing by itself"),
+                   translated("a sensor; a converter is added as a converter")};
   return std::move(*whole);
 }
 

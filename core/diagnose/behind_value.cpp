@@ -7,6 +7,7 @@
 #include <utility>
 
 #include "diagnose/firmware.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -35,7 +36,7 @@ bool lacks_trimming(const Part& part, const Device& device) {
 std::string counts_of(const Chain& chain, const Part& part) {
   const auto reading = std::ranges::find(part.bytes.readings, chain.channel.quantity, &ByteReading::quantity);
   if (chain.decoder && reading != part.bytes.readings.end()) return reading->field;
-  return chain.converter->counts().empty() ? "counts" : std::string(chain.converter->counts());
+  return chain.converter->counts().empty() ? translated("counts") : std::string(chain.converter->counts());
 }
 
 // By the other of both conventions: what the firmware's code reads here.
@@ -65,14 +66,16 @@ std::optional<BehindValue::OtherDivisor> other_divisor(const Bench& here, const 
 Result<BehindValue> behind_value(const Bench& bench, const Catalogue& catalogue, const std::string& id, double value) {
   const Channel* channel = find_by_id(bench.channels, id);
   if (!channel || !channel->arrives_converted())
-    return Problem{fmt::format("\"{}\" does not arrive as a value", id), "a channel whose number was converted before"};
+    return Problem{translated("\"{}\" does not arrive as a value", id),
+                   translated("a channel whose number was converted before")};
   const Unit* unit = unit_by_ucum(channel->arriving_unit());
   const Device* device = find_by_id(bench.devices, channel->device);
   const Part* part = device ? catalogue.find(device->part) : nullptr;
-  if (!unit || !part) return Problem{"nobody knows the part behind the value", "a part, chosen for it"};
+  if (!unit || !part)
+    return Problem{translated("nobody knows the part behind the value"), translated("a part, chosen for it")};
   if (lacks_trimming(*part, *device))
-    return Problem{"its raw number hangs on trimming words that this bench does not hold",
-                   "the words of this specimen, read once"};
+    return Problem{translated("its raw number hangs on trimming words that this bench does not hold"),
+                   translated("the words of this specimen, read once")};
   const Bench there = as_there(bench, id);
   const auto chain = build_chain(there, catalogue, id);
   if (!chain) return chain.problem();

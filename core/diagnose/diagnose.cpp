@@ -9,6 +9,7 @@
 
 #include "diagnose/next_measurement.h"
 #include "digital/checks.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "stream/log_cell.h"
 
@@ -45,18 +46,19 @@ Cause state_cause(std::string code, std::string words, std::string fix, std::str
 // A fault of the part, as a cause.
 Cause of_fault(const std::string& code, const std::string& says) {
   const std::map<std::string, std::pair<const char*, const char*>> names = {
-      {"checksum", {"checksum-ignored", "drop the reading and read again; look at pull-ups, speed and cable"}},
-      {"saturated", {"saturated", "choose a lower gain or a shorter integration"}},
-      {"not-ready", {"not-ready", "wait for the conversion, or for the ready bit"}},
-      {"power-on-default", {"power-on-default", "start a conversion and wait for it before reading"}},
-      {"disconnected", {"disconnected", "look at the sensor's leads"}},
-      {"no-response", {"no-response", "look at supply, address and the line; was a conversion started?"}},
-      {"out-of-range", {"clipped", "choose another range"}},
-      {"underflow", {"clipped", "choose another range"}}};
+      {"checksum",
+       {"checksum-ignored", translated("drop the reading and read again; look at pull-ups, speed and cable")}},
+      {"saturated", {"saturated", translated("choose a lower gain or a shorter integration")}},
+      {"not-ready", {"not-ready", translated("wait for the conversion, or for the ready bit")}},
+      {"power-on-default", {"power-on-default", translated("start a conversion and wait for it before reading")}},
+      {"disconnected", {"disconnected", translated("look at the sensor's leads")}},
+      {"no-response", {"no-response", translated("look at supply, address and the line; was a conversion started?")}},
+      {"out-of-range", {"clipped", translated("choose another range")}},
+      {"underflow", {"clipped", translated("choose another range")}}};
   const auto known = names.find(code);
   return state_cause(known == names.end() ? code : known->second.first, says,
-                     known == names.end() ? "read it again" : known->second.second,
-                     "read the same bytes again, and those of a second part if there is one");
+                     known == names.end() ? translated("read it again") : known->second.second,
+                     translated("read the same bytes again, and those of a second part if there is one"));
 }
 
 double to_shown(const Chain& chain, double base) { return chain.shown->from_base(base); }
@@ -81,21 +83,22 @@ Result<Evidence> evidence_of_number(const Chain& chain, double raw) {
         return found;
       }
   }
-  const std::string why = cell.problem ? to_text(*cell.problem) : "the raw number is no reading";
+  const std::string why = cell.problem ? to_text(*cell.problem) : translated("the raw number is no reading");
   const ConverterLink& converter = *chain.converter;
   if (chain.channel.arrives_converted()) {
-    found.states.push_back(state_cause("no-response", why,
-                                       "look at the sensor's wires: libraries send such a number when nothing answers",
-                                       "read the sensor's identity, or let the firmware print its error"));
+    found.states.push_back(state_cause(
+        "no-response", why, translated("look at the sensor's wires: libraries send such a number when nothing answers"),
+        translated("read the sensor's identity, or let the firmware print its error")));
     return found;
   }
   if (!chain.decoder && !converter.counts_pulses()) {
     const bool end = raw <= converter.lowest_code() || raw >= converter.largest_code();
-    Cause open = state_cause("disconnected", why, "look at the sensor's leads, then measure its resistance",
-                             "measure the sensor's ohms with its plug pulled");
-    Cause clipped = state_cause("clipped", why,
-                                "the input is at or beyond the end of the converter: change divider, gain or reference",
-                                "measure the volts at the pin");
+    Cause open = state_cause("disconnected", why, translated("look at the sensor's leads, then measure its resistance"),
+                             translated("measure the sensor's ohms with its plug pulled"));
+    Cause clipped =
+        state_cause("clipped", why,
+                    translated("the input is at or beyond the end of the converter: change divider, gain or reference"),
+                    translated("measure the volts at the pin"));
     if (!end) open.share = perhaps;
     // A pin that nothing drives floats near ground, unless a fixed resistor pulls it up.
     const bool resistive = chain.divider != nullptr;
@@ -106,8 +109,9 @@ Result<Evidence> evidence_of_number(const Chain& chain, double raw) {
   }
   found.states.push_back(
       converter.counts_pulses() && !chain.decoder
-          ? state_cause("no-response", why, "look at supply and line", "count the pulses of one conversion")
-          : state_cause("clipped", why, "look at the order of the bytes", "print the bytes"));
+          ? state_cause("no-response", why, translated("look at supply and line"),
+                        translated("count the pulses of one conversion"))
+          : state_cause("clipped", why, translated("look at the order of the bytes"), translated("print the bytes")));
   return found;
 }
 
@@ -122,9 +126,9 @@ Result<Evidence> evidence_of_blocks(const Chain& chain, ByteBlocks blocks) {
   const auto block = std::ranges::find(part.bytes.blocks, field->block, &ByteBlock::name);
   const auto own = Decoder::find_block(found.input.blocks, *block);
   if (own.empty())
-    return Problem{
-        fmt::format("the block {} is missing, of which {} is read", block->name, enum_name(chain.channel.quantity)),
-        fmt::format("{} bytes of {}", block->bytes, block->name)};
+    return Problem{translated("the block {} is missing, of which {} is read", block->name,
+                              translated_name(chain.channel.quantity)),
+                   translated("{} bytes of {}", block->bytes, block->name)};
   found.input.raw = raw_of_block(part, chain.channel.quantity, own).value_or(std::nan(""));
   const bool read = decoded.reading(chain.channel.quantity) != nullptr;
   for (const DigitalFault& fault : decoded.faults)
@@ -162,8 +166,8 @@ Result<Evidence> evidence_of(const Catalogue& catalogue, const Chain& chain, con
   if (question.raw) return evidence_of_number(chain, *question.raw);
   if (!chain.decoder) {
     if (!question.registers.empty() || question.bytes.empty() || question.bytes.size() > 4)
-      return Problem{fmt::format("\"{}\" has a raw number, no bytes", chain.channel.id),
-                     "--raw, or up to 4 bytes of it"};
+      return Problem{translated("\"{}\" has a raw number, no bytes", chain.channel.id),
+                     translated("--raw, or up to 4 bytes of it")};
     double raw = 0;
     for (const std::uint8_t byte : question.bytes) raw = raw * 256 + byte;
     return evidence_of_number(chain, raw_from_bytes(chain, raw));
@@ -177,11 +181,11 @@ Result<Evidence> evidence_of(const Catalogue& catalogue, const Chain& chain, con
   std::string wanted;
   for (const ByteBlock& block : chain.decoder->part().bytes.blocks)
     if (block.role == "data")
-      wanted += fmt::format("{}{} of {}", wanted.empty() ? "" : " and ", block.bytes, block.name);
-  std::string wrong = fmt::format("{} bytes are not those of \"{}\"", question.bytes.size(), chain.decoder->part().id);
+      wanted += translated("{}{} of {}", wanted.empty() ? "" : translated(" and "), block.bytes, block.name);
+  std::string wrong = translated("{} bytes are not those of \"{}\"", question.bytes.size(), chain.decoder->part().id);
   if (const std::string others = parts_of_bytes(catalogue, question.bytes); !others.empty())
-    wrong += ", but pass the check of " + others;
-  return Problem{wrong, "the bytes of its data blocks: " + wanted};
+    wrong += translated(", but pass the check of ") + others;
+  return Problem{wrong, translated("the bytes of its data blocks: ") + wanted};
 }
 
 double rounding_of(const Question& question) {
@@ -213,8 +217,9 @@ class Search {
     const double computed = evidence_.right.value_or(baseline_);
     const bool agrees = question_.shown && std::abs(computed - *question_.shown) <= rounding_of(question_);
     if (evidence_.right && (agrees || !question_.shown) && expected) {
-      diagnosis.verdict =
-          evidence_.states.empty() ? "nothing is wrong with it: what is shown is what the number means" : "";
+      diagnosis.verdict = evidence_.states.empty()
+                              ? translated("nothing is wrong with it: what is shown is what the number means")
+                              : "";
       if (evidence_.states.empty()) return diagnosis;
     }
     arithmetic_ = question_.shown && !agrees;
@@ -321,8 +326,9 @@ class Search {
         const double value = wrong.shows(catalogue_);
         wrong.built = nullptr;  // what is kept outlives this search
         if (meets(value) && !same_as_right(value))
-          take(first.code + "+" + second.code, first.words + "; and " + second.words, first.fix + "; " + second.fix,
-               first.next, each * weights_[i] * weights_[j], first.needs_number || second.needs_number, value, &wrong);
+          take(first.code + "+" + second.code, first.words + translated("; and ") + second.words,
+               first.fix + "; " + second.fix, first.next, each * weights_[i] * weights_[j],
+               first.needs_number || second.needs_number, value, &wrong);
       }
   }
 
@@ -336,8 +342,8 @@ class Search {
       const double truth = read_through.shows(catalogue_);
       if (!finite(truth) || !expected_->contains(truth)) continue;
       take(row.code,
-           fmt::format("{}: the truth would be {:.5g} {}", row.truly.empty() ? row.words : row.truly, truth,
-                       chain_.shown->symbol),
+           translated("{}: the truth would be {:.5g} {}", row.truly.empty() ? row.words : row.truly, truth,
+                      chain_.shown->symbol),
            row.fix, row.next, weights_[i], row.needs_number, question_.shown ? question_.shown : evidence_.right,
            &read_through);
     }
@@ -379,7 +385,7 @@ class Search {
     diagnosis.causes = std::move(found_);
     Probes(catalogue_, chain_, right_, question_, arithmetic_).foretell(diagnosis);
     if (diagnosis.causes.empty())
-      diagnosis.verdict = "none of the known mistakes explains it";
+      diagnosis.verdict = translated("none of the known mistakes explains it");
     else if (diagnosis.verdict.empty())
       diagnosis.verdict = diagnosis.causes.front().words;
   }

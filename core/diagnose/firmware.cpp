@@ -6,6 +6,8 @@
 #include <array>
 #include <cmath>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 
 Bench bench_of_channel(const Bench& bench, const std::string& channel_id) {
@@ -135,7 +137,7 @@ double Firmware::inwards(const Chain& chain, std::size_t to_node, Record* record
   double value = input.raw;
   for (const auto& step : on_raw) value = step(value);
   if (record) {
-    record->lines.push_back(fmt::format("raw number {:.10g}", value));
+    record->lines.push_back(translated("raw number {:.10g}", value));
     record->nodes[chain.raw_node] = value;
   }
   for (std::size_t i = chain.raw_node; i > to_node && std::isfinite(value); --i) {
@@ -154,7 +156,7 @@ double Firmware::inwards(const Chain& chain, std::size_t to_node, Record* record
     record->nodes[i - 1] = value;
     if (is_sensor && law)
       record->lines.push_back(
-          fmt::format("the sensor gives {:.6g}, taken as {:.6g} {}", outer, value, chain.base->symbol));
+          translated("the sensor gives {:.6g}, taken as {:.6g} {}", outer, value, chain.base->symbol));
     else
       for (const TraceLine& line : link->explain(outer, {})) record->lines.push_back(line_of(line));
   }
@@ -176,7 +178,7 @@ double Firmware::walk(const Catalogue& catalogue, Record* record) const {
     value += by * std::min(correction, 1);
     if (correction == 2) value += chain->links[i - 1]->inverse_continuous(value) - value;
     if (record && by != 0)
-      record->lines.push_back(fmt::format("{:.6g} {} corrected to {:.6g}", before, chain->base->symbol, value));
+      record->lines.push_back(translated("{:.6g} {} corrected to {:.6g}", before, chain->base->symbol, value));
   }
   double shown = chain->shown->from_base(value);
   std::vector<OnShown> steps = on_shown;
@@ -184,7 +186,7 @@ double Firmware::walk(const Catalogue& catalogue, Record* record) const {
   for (const OnShown& each : steps) {
     const double before = shown;
     shown = each.step(shown);
-    if (record) record->lines.push_back(fmt::format("{:.7g} becomes {:.7g}", before, shown));
+    if (record) record->lines.push_back(translated("{:.7g} becomes {:.7g}", before, shown));
   }
   if (!record) return shown;
   for (const Stage& stage : chain->stages) {

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "digital/checks.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -15,19 +16,20 @@ struct LeadFault {
   SimulatedFault fault;
   const char* words;
 };
-constexpr LeadFault lead_faults[] = {{"stuck", SimulatedFault::stuck, "the number stays what it was"},
-                                     {"open", SimulatedFault::open, "a lead of the sensor is open"},
-                                     {"short", SimulatedFault::shorted, "the sensor's leads touch each other"},
-                                     {"missing", SimulatedFault::missing, "three readings in ten do not come"},
-                                     {"spikes", SimulatedFault::spikes, "two readings in a hundred are far off"}};
+constexpr LeadFault lead_faults[] = {
+    {"stuck", SimulatedFault::stuck, to_translate("the number stays what it was")},
+    {"open", SimulatedFault::open, to_translate("a lead of the sensor is open")},
+    {"short", SimulatedFault::shorted, to_translate("the sensor's leads touch each other")},
+    {"missing", SimulatedFault::missing, to_translate("three readings in ten do not come")},
+    {"spikes", SimulatedFault::spikes, to_translate("two readings in a hundred are far off")}};
 constexpr const char* silent = "no-response";
 constexpr const char* no_pull_up = "no-pull-up";
 constexpr const char* checksum_ignored = "checksum-ignored";
-constexpr const char* silent_words = "nothing answers: supply, address or line";
-constexpr const char* turned_words = "a bit is turned on the way and nobody looks at the check";
+constexpr const char* silent_words = to_translate("nothing answers: supply, address or line");
+constexpr const char* turned_words = to_translate("a bit is turned on the way and nobody looks at the check");
 
 std::string words_of_bus(const Bus& bus) {
-  return fmt::format("the pull-ups of {} are missing: nothing on it answers", bus.name.empty() ? bus.id : bus.name);
+  return translated("the pull-ups of {} are missing: nothing on it answers", bus.name.empty() ? bus.id : bus.name);
 }
 
 const Bus* bus_of(const Bench& bench, const std::string& device_id) {
@@ -74,15 +76,15 @@ Result<std::vector<InjectedFault::Choice>> InjectedFault::choices(const std::sha
                                                                   const std::shared_ptr<const Catalogue>& catalogue,
                                                                   const std::string& channel) {
   const Channel* known = find_by_id(bench->channels, channel);
-  if (!known) return Problem{fmt::format("\"{}\" is no channel of the bench", channel), "an id of one"};
+  if (!known) return Problem{translated("\"{}\" is no channel of the bench", channel), translated("an id of one")};
   const auto chain = build_chain(*bench, *catalogue, channel);
   if (!chain) return chain.problem();
   std::vector<Choice> choices;
   for (const LeadFault& each : lead_faults) {
     const bool of_leads = each.fault == SimulatedFault::open || each.fault == SimulatedFault::shorted;
-    if (!of_leads || !chain->decoder) choices.push_back({each.name, each.words});
+    if (!of_leads || !chain->decoder) choices.push_back({each.name, translated(each.words)});
   }
-  choices.push_back({silent, silent_words});
+  choices.push_back({silent, translated(silent_words)});
   if (const Bus* bus = bus_of(*bench, known->device)) choices.push_back({no_pull_up, words_of_bus(*bus)});
   if (chain->channel.arrives_converted()) return choices;  // its mistakes were made by other firmware
   auto made = MadeMistake::all(bench, catalogue, channel, (known->wanted.from + known->wanted.to) / 2);
@@ -92,7 +94,7 @@ Result<std::vector<InjectedFault::Choice>> InjectedFault::choices(const std::sha
     if (std::ranges::find(choices, one.code(), &Choice::name) == choices.end() &&
         std::ranges::find(mistakes, one.code(), &Choice::name) == mistakes.end())
       mistakes.push_back({one.code(), one.words()});
-  if (has_check(*chain)) mistakes.push_back({checksum_ignored, turned_words});
+  if (has_check(*chain)) mistakes.push_back({checksum_ignored, translated(turned_words)});
   std::ranges::sort(mistakes, {}, &Choice::name);
   choices.insert(choices.end(), mistakes.begin(), mistakes.end());
   return choices;
@@ -112,10 +114,10 @@ Result<InjectedFault> InjectedFault::of_name(const std::shared_ptr<const Bench>&
   const auto lead = std::ranges::find(lead_faults, name, &LeadFault::name);
   if (lead != std::end(lead_faults)) {
     injected.fault_ = lead->fault;
-    injected.choice_.words = lead->words;
+    injected.choice_.words = translated(lead->words);
   } else if (name == silent) {
     injected.silent_ = true;
-    injected.choice_.words = silent_words;
+    injected.choice_.words = translated(silent_words);
   } else if (name == no_pull_up && bus) {
     injected.silent_ = true;
     injected.choice_.words = words_of_bus(*bus);
@@ -125,7 +127,7 @@ Result<InjectedFault> InjectedFault::of_name(const std::shared_ptr<const Bench>&
   } else if (name == checksum_ignored && has_check(*chain)) {
     injected.turned_bit_ = bit_to_turn(*chain);
     injected.check_at_ = checks_over(*chain, 0, injected.turned_bit_);
-    injected.choice_.words = turned_words;
+    injected.choice_.words = translated(turned_words);
   } else if (auto made = MadeMistake::of_code(bench, catalogue, channel, name)) {
     injected.choice_.words = made->words();
     injected.mistake_ = std::move(*made);
@@ -134,7 +136,7 @@ Result<InjectedFault> InjectedFault::of_name(const std::shared_ptr<const Bench>&
     const auto choices = InjectedFault::choices(bench, catalogue, channel);
     for (const Choice& each : choices ? *choices : std::vector<Choice>())
       names += (names.empty() ? "" : ", ") + each.name;
-    return Problem{fmt::format("\"{}\" is no fault of \"{}\"", name, channel), names};
+    return Problem{translated("\"{}\" is no fault of \"{}\"", name, channel), names};
   }
   return injected;
 }
@@ -169,7 +171,7 @@ Result<std::map<std::string, std::shared_ptr<const InjectedFault>>> injected_fau
   for (const std::string& text : texts) {
     const auto at = text.find('@');
     if (at == std::string::npos || !find_by_id(bench->channels, text.substr(at + 1)))
-      return Problem{fmt::format("\"{}\" names no channel of the bench", text), "NAME@CHANNEL"};
+      return Problem{translated("\"{}\" names no channel of the bench", text), "NAME@CHANNEL"};
     auto fault = InjectedFault::of_name(bench, catalogue, text.substr(at + 1), text.substr(0, at));
     if (!fault) return fault.problem();
     const auto shared = std::make_shared<const InjectedFault>(std::move(*fault));

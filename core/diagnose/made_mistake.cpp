@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -19,9 +21,13 @@ std::vector<State> states_of(const Chain& chain) {
   std::vector<State> states;
   const auto add = [&](const char* code, const std::string& words, const char* fix, double raw) {
     if (std::ranges::none_of(states, [&](const State& state) { return state.wrong.code == code; }))
-      states.push_back(
-          {{.code = code, .words = words, .fix = fix, .next = "read it again", .of = MistakeOf::world, .change = {}},
-           raw});
+      states.push_back({{.code = code,
+                         .words = words,
+                         .fix = fix,
+                         .next = translated("read it again"),
+                         .of = MistakeOf::world,
+                         .change = {}},
+                        raw});
   };
   if (chain.decoder) {
     const ByteLayout& layout = chain.decoder->part().bytes;
@@ -30,22 +36,26 @@ std::vector<State> states_of(const Chain& chain) {
       if (state.field != reading->field || state.equals.empty()) continue;
       const auto raw = static_cast<double>(state.equals.front());
       if (state.fault == "power-on-default")
-        add("power-on-default", state.says, "start a conversion and wait for it", raw);
-      if (state.fault == "not-ready") add("not-ready", state.says, "wait for the conversion", raw);
-      if (state.fault == "saturated") add("saturated", state.says, "choose a lower gain or a shorter integration", raw);
+        add("power-on-default", state.says, translated("start a conversion and wait for it"), raw);
+      if (state.fault == "not-ready") add("not-ready", state.says, translated("wait for the conversion"), raw);
+      if (state.fault == "saturated")
+        add("saturated", state.says, translated("choose a lower gain or a shorter integration"), raw);
     }
     return states;
   }
   const ConverterLink& converter = *chain.converter;
   if (converter.counts_pulses()) {
-    add("no-response", "the part does not answer: no pulse is counted", "look at supply and line", 0);
+    add("no-response", translated("the part does not answer: no pulse is counted"),
+        translated("look at supply and line"), 0);
     return states;
   }
   // An open sensor below a fixed resistor leaves the pin at the supply; without a divider the pin floats near ground.
   const bool open_is_high = chain.divider && chain.divider->forward_off(1e12, {}) > chain.divider->forward_off(1, {});
-  add("disconnected", "a lead of the sensor is open", "look at the sensor's leads, then measure its resistance",
+  add("disconnected", translated("a lead of the sensor is open"),
+      translated("look at the sensor's leads, then measure its resistance"),
       open_is_high ? converter.largest_code() : converter.lowest_code());
-  add("clipped", "the input is at the end of the converter", "change divider, gain or reference",
+  add("clipped", translated("the input is at the end of the converter"),
+      translated("change divider, gain or reference"),
       open_is_high ? converter.lowest_code() : converter.largest_code());
   return states;
 }
@@ -59,8 +69,8 @@ Result<std::vector<MadeMistake>> MadeMistake::all(const std::shared_ptr<const Be
   if (!built) return built.problem();
   const auto chain = std::make_shared<const Chain>(std::move(*built));
   if (chain->channel.arrives_converted())
-    return Problem{fmt::format("\"{}\" arrives converted already: its mistakes were made by other firmware", channel),
-                   "a channel whose raw number arrives"};
+    return Problem{translated("\"{}\" arrives converted already: its mistakes were made by other firmware", channel),
+                   translated("a channel whose raw number arrives")};
   const auto raw = fair_gauge::raw_for(*chain, truth);
   if (!raw) return raw.problem();
   Firmware right;
@@ -105,7 +115,7 @@ Result<MadeMistake> MadeMistake::of_code(const std::shared_ptr<const Bench>& ben
                                          const std::shared_ptr<const Catalogue>& catalogue, const std::string& channel,
                                          const std::string& code) {
   const Channel* known = find_by_id(bench->channels, channel);
-  if (!known) return Problem{fmt::format("\"{}\" is no channel of the bench", channel), "an id of one"};
+  if (!known) return Problem{translated("\"{}\" is no channel of the bench", channel), translated("an id of one")};
   const double middle = (known->wanted.from + known->wanted.to) / 2;
   auto made = all(bench, catalogue, channel, middle);
   if (!made) return made.problem();
@@ -114,7 +124,7 @@ Result<MadeMistake> MadeMistake::of_code(const std::shared_ptr<const Bench>& ben
     if (one.code() == code) return std::move(one);
     if (codes.find(one.code()) == std::string::npos) codes += (codes.empty() ? "" : ", ") + one.code();
   }
-  return Problem{fmt::format("\"{}\" cannot be made on \"{}\"", code, channel), codes};
+  return Problem{translated("\"{}\" cannot be made on \"{}\"", code, channel), codes};
 }
 
 std::optional<double> MadeMistake::raw_for(double truth) const {

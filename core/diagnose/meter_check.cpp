@@ -6,6 +6,8 @@
 #include <cmath>
 #include <map>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -14,12 +16,12 @@ constexpr double meter_coverage = 2;  // for 95 %, of contributions none of whic
 // As the sentences call the places.
 std::string_view place_words(StageName stage) {
   switch (stage) {
-    case StageName::world: return "what is measured";
-    case StageName::sensor: return "the sensor";
-    case StageName::front_end: return "the pin";
-    case StageName::converter: return "the converter's code";
-    case StageName::raw: return "the raw number";
-    default: return "the reading";
+    case StageName::world: return translated("what is measured");
+    case StageName::sensor: return translated("the sensor");
+    case StageName::front_end: return translated("the pin");
+    case StageName::converter: return translated("the converter's code");
+    case StageName::raw: return translated("the raw number");
+    default: return translated("the reading");
   }
 }
 
@@ -110,17 +112,18 @@ std::vector<MeterPlace> meter_places(const Chain& chain, StageName known) {
     if (is_known || (chain.channel.arrives_converted() && &stage == raw)) continue;
     MeterPlace place{.stage = stage.name, .unit = stage.unit, .words = "", .how = ""};
     if (is_read_off(stage)) {
-      place.words = "the raw number that your firmware prints";
-      place.how = "as it comes from the converter, before any arithmetic";
+      place.words = translated("the raw number that your firmware prints");
+      place.how = translated("as it comes from the converter, before any arithmetic");
     } else if (stage.unit->dimension == Dimension::resistance) {
-      place.words = "the resistance of the sensor";
-      place.how = "with the supply off and one leg out of the circuit, or the rest of it is measured too";
+      place.words = translated("the resistance of the sensor");
+      place.how = translated("with the supply off and one leg out of the circuit, or the rest of it is measured too");
     } else if (stage.unit->dimension == Dimension::voltage) {
-      place.words = stage.name == StageName::front_end ? "the voltage at the pin" : "the voltage of the sensor";
-      place.how = "against ground, as close to the pin as the probe gets";
+      place.words = stage.name == StageName::front_end ? translated("the voltage at the pin")
+                                                       : translated("the voltage of the sensor");
+      place.how = translated("against ground, as close to the pin as the probe gets");
     } else {
-      place.words = fmt::format("the {} of the sensor", dimension_name(stage.unit->dimension));
-      place.how = "as the part's sheet shows it";
+      place.words = translated("the {} of the sensor", dimension_name(stage.unit->dimension));
+      place.how = translated("as the part's sheet shows it");
     }
     places.push_back(std::move(place));
   }
@@ -131,15 +134,17 @@ Result<MeterCheck> check_with_meter(const Chain& chain, const Anchor& anchor, St
                                     double meter) {
   const Stage* place = chain.stage(stage);
   const Stage* known = chain.stage(anchor.stage);
-  if (!place || !known || place == known) return Problem{"nothing is expected there", "another stage of the chain"};
+  if (!place || !known || place == known)
+    return Problem{translated("nothing is expected there"), translated("another stage of the chain")};
   const auto values = evaluate(chain, anchor);
   const auto value_at = [&](const Stage& at) -> Result<double> {
     const auto index = static_cast<std::size_t>(&at - chain.stages.data());
-    return index < values.size() ? values[index] : Result<double>(Problem{"it has no value", "a value"});
+    return index < values.size() ? values[index]
+                                 : Result<double>(Problem{translated("it has no value"), translated("a value")});
   };
   const auto expected = value_at(*place);
   if (!expected) return expected.problem();
-  if (!std::isfinite(measured)) return Problem{"that is no number", "what the meter shows"};
+  if (!std::isfinite(measured)) return Problem{translated("that is no number"), translated("what the meter shows")};
   MeterCheck check{.stage = stage, .expected = *expected, .measured = measured};
   // Node values are those of the inner side: a code is what is between its edges.
   const std::size_t inner = std::min(place->node, known->node), outer = std::max(place->node, known->node);
@@ -148,7 +153,8 @@ Result<MeterCheck> check_with_meter(const Chain& chain, const Anchor& anchor, St
   const double inner_value = outer_is_known ? inward(chain, outer_value, outer, inner) : anchor.value;
   const Between between = sources_between(chain, inner, outer, inner_value, outer_is_known);
   if (!std::isfinite(between.standard))
-    return Problem{"a meter tells nothing there: the value hardly follows what is known", "another place"};
+    return Problem{translated("a meter tells nothing there: the value hardly follows what is known"),
+                   translated("another place")};
   check.largest = between.largest;
   const double of_meter = is_read_off(*place) ? 0 : meter * std::abs(measured) / std::sqrt(3.0);
   check.explained = meter_coverage * std::hypot(between.standard, of_meter);
@@ -175,18 +181,17 @@ std::string meter_verdict(const Chain& chain, const Anchor& anchor, std::vector<
       continue;
     }
     const StageName near = agrees ? agrees->stage : anchor.stage;
-    std::string words = fmt::format("Look between {} and {}: what differs there is {:.2g} times what can be explained.",
-                                    place_words(near), place_words(check.stage),
-                                    std::abs(check.measured - check.expected) / check.explained);
-    if (agrees) words += fmt::format(" As far as {} all is as it ought to be.", place_words(agrees->stage));
-    if (!check.largest.empty()) words += fmt::format(" The most uncertain thing there: {}.", check.largest);
+    std::string words = translated("Look between {} and {}: what differs there is {:.2g} times what can be explained.",
+                                   place_words(near), place_words(check.stage),
+                                   std::abs(check.measured - check.expected) / check.explained);
+    if (agrees) words += translated(" As far as {} all is as it ought to be.", place_words(agrees->stage));
+    if (!check.largest.empty()) words += translated(" The most uncertain thing there: {}.", check.largest);
     return words;
   }
   return checks.size() == 1
-             ? fmt::format(
-                   "It agrees: what differs is less than the meter and everything between {} and {} may be off.",
-                   place_words(anchor.stage), place_words(checks.front().stage))
-             : "All of it agrees: what differs is less than the meter and everything between may be off.";
+             ? translated("It agrees: what differs is less than the meter and everything between {} and {} may be off.",
+                          place_words(anchor.stage), place_words(checks.front().stage))
+             : translated("All of it agrees: what differs is less than the meter and everything between may be off.");
 }
 
 }  // namespace fair_gauge

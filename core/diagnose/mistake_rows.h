@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "diagnose/mistakes.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge::mistake_rows {
@@ -31,6 +32,14 @@ class Rows {
         rows_(rows) {}
 
  protected:
+  /// What the firmware takes for true, and how it stands if that is what is there: "is taken as 4, it is 2" and "is 4,
+  /// the bench says 2". Without the second the first serves both.
+  struct Told {
+    Told(std::string by_firmware, std::string by_bench = {})
+        : words(std::move(by_firmware)), truly(std::move(by_bench)) {}
+    Told(const char* either) : words(either) {}
+    std::string words, truly;
+  };
   /// Whether rows of any of these codes are asked for: for families that are long to put together.
   bool wants(std::initializer_list<std::string_view> codes) const {
     return only_.empty() || std::ranges::any_of(codes, [this](std::string_view code) {
@@ -39,15 +48,6 @@ class Rows {
   }
   void add(Wrong row) {
     if (!wants({row.code})) return;
-    // "gain is taken as 4, it is 2" of the firmware is "gain is 4, the bench says 2" of what is there.
-    constexpr std::string_view taken = " is taken as ", but = ", it is ";
-    const auto at = row.words.find(taken);
-    if (row.of == MistakeOf::either && row.truly.empty() && at != std::string::npos) {
-      row.truly = row.words;
-      if (const auto then = row.truly.find(but); then != std::string::npos)
-        row.truly.replace(then, but.size(), ", the bench says ");
-      row.truly.replace(at, taken.size(), " is ");
-    }
     rows_.push_back(std::move(row));
   }
 

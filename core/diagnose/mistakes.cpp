@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "diagnose/mistake_rows.h"
+#include "language/translation.h"
 #include "parts/expression.h"
 
 namespace fair_gauge {
@@ -30,7 +31,7 @@ class OfEveryChain : public Rows {
     add({.code = code,
          .words = words,
          .fix = fix,
-         .next = "read the last lines of the firmware",
+         .next = translated("read the last lines of the firmware"),
          .prior = prior,
          .change = [=](Firmware& wrong) {
            wrong.on_shown.push_back({order, step});
@@ -40,8 +41,8 @@ class OfEveryChain : public Rows {
   void shown() {
     const Unit& unit = *chain_.shown;
     const auto shows_unit = [&](const char* code, const Unit& other, double prior) {
-      on_shown(code, 0, prior, fmt::format("the number is in {}, not in {}", other.symbol, unit.symbol),
-               fmt::format("convert to {} before it is shown", unit.symbol),
+      on_shown(code, 0, prior, translated("the number is in {}, not in {}", other.symbol, unit.symbol),
+               translated("convert to {} before it is shown", unit.symbol),
                [&unit, &other](double shown) { return other.from_base(unit.to_base(shown)); });
     };
     if (unit.dimension == Dimension::temperature) {
@@ -51,23 +52,24 @@ class OfEveryChain : public Rows {
       if (&unit == &fahrenheit) shows_unit("unit-fahrenheit", celsius, 1);
       if (&unit != &kelvin) shows_unit("unit-kelvin", kelvin, 1);
       if (&unit == &kelvin) shows_unit("unit-kelvin", celsius, 1);
-      on_shown("unit-fahrenheit", 0, 0.1, "a number in °C is taken for one in °F and converted",
-               "leave out the conversion", [&](double shown) { return (shown - 32) / 1.8; });
+      on_shown("unit-fahrenheit", 0, 0.1, translated("a number in °C is taken for one in °F and converted"),
+               translated("leave out the conversion"), [&](double shown) { return (shown - 32) / 1.8; });
     }
     if (unit.dimension == Dimension::pressure) {
       for (const Unit& other : all_units())
         if (other.dimension == Dimension::pressure && !same(other.scale, unit.scale))
           shows_unit("unit-pressure", other, 0.8);
       for (const double prefix : {1e3, 1e-3})
-        on_shown("unit-pressure", 0, 0.5, "a thousand times off: pascals and kilopascals exchanged", "use one unit",
-                 [=](double shown) { return shown * prefix; });
+        on_shown("unit-pressure", 0, 0.5, translated("a thousand times off: pascals and kilopascals exchanged"),
+                 translated("use one unit"), [=](double shown) { return shown * prefix; });
       const bool absolute =
           chain_.channel.kind != PressureKind::gauge && chain_.channel.kind != PressureKind::differential;
       const auto shifts = [&](const char* code, double atmospheres, double prior, const char* words, MistakeOf of) {
         add({.code = code,
              .words = words,
-             .fix = "say which zero is meant, and add or take off the atmosphere once",
-             .next = "read it with the port open to the room: a gauge shows 0 there, an absolute sensor the weather",
+             .fix = translated("say which zero is meant, and add or take off the atmosphere once"),
+             .next = translated(
+                 "read it with the port open to the room: a gauge shows 0 there, an absolute sensor the weather"),
              .prior = prior,
              .of = of,
              .change = [=](Firmware& wrong) {
@@ -75,22 +77,24 @@ class OfEveryChain : public Rows {
              }});
       };
       shifts("absolute-gauge", absolute ? -1 : 1, 1,
-             absolute ? "pressure above the room's is shown, not absolute pressure: one atmosphere is missing"
-                      : "absolute pressure is shown, not that above the room's: one atmosphere too much",
+             absolute
+                 ? translated("pressure above the room's is shown, not absolute pressure: one atmosphere is missing")
+                 : translated("absolute pressure is shown, not that above the room's: one atmosphere too much"),
              MistakeOf::either);
-      shifts("ambient-twice", absolute ? 1 : -1, 0.4, "an atmosphere is added or taken off that already was",
-             MistakeOf::arithmetic);
-      shifts("ambient-twice", absolute ? -2 : 2, 0.2, "the atmosphere is taken off or added twice",
+      shifts("ambient-twice", absolute ? 1 : -1, 0.4,
+             translated("an atmosphere is added or taken off that already was"), MistakeOf::arithmetic);
+      shifts("ambient-twice", absolute ? -2 : 2, 0.2, translated("the atmosphere is taken off or added twice"),
              MistakeOf::arithmetic);
     }
     for (const double factor : {10.0, 0.1})
-      on_shown("scale-of-ten", 1, 1, factor > 1 ? "ten times too large" : "ten times too small",
-               "move the decimal mark", [=](double shown) { return shown * factor; });
+      on_shown("scale-of-ten", 1, 1, factor > 1 ? translated("ten times too large") : translated("ten times too small"),
+               translated("move the decimal mark"), [=](double shown) { return shown * factor; });
     for (const double factor : {100.0, 0.01})
-      on_shown("scale-of-hundred", 1, 0.8, factor > 1 ? "a hundred times too large" : "a hundred times too small",
-               "move the decimal mark", [=](double shown) { return shown * factor; });
-    on_shown("fraction-dropped", 2, 1.2, "the digits behind the mark are cut off", "round, or compute in tenths",
-             [](double shown) { return std::trunc(shown); });
+      on_shown("scale-of-hundred", 1, 0.8,
+               factor > 1 ? translated("a hundred times too large") : translated("a hundred times too small"),
+               translated("move the decimal mark"), [=](double shown) { return shown * factor; });
+    on_shown("fraction-dropped", 2, 1.2, translated("the digits behind the mark are cut off"),
+             translated("round, or compute in tenths"), [](double shown) { return std::trunc(shown); });
   }
 
   // A value that other firmware converted: only its unit and its decimal mark can still be told.
@@ -101,7 +105,8 @@ class OfEveryChain : public Rows {
       add({.code = code,
            .words = words,
            .fix = fix,
-           .next = "look at what the other firmware sends beside a thermometer or a meter of the same quantity",
+           .next =
+               translated("look at what the other firmware sends beside a thermometer or a meter of the same quantity"),
            .prior = prior,
            .of = MistakeOf::world,
            .change = [=](Firmware& wrong) { wrong.on_raw.push_back(step); }});
@@ -112,15 +117,15 @@ class OfEveryChain : public Rows {
       const char* code = unit.dimension == Dimension::pressure   ? "unit-pressure"
                          : other.ucum == "K" || unit.ucum == "K" ? "unit-kelvin"
                                                                  : "unit-fahrenheit";
-      comes(code, 1, fmt::format("the value arrives in {}, not in {}", other.symbol, unit.symbol),
-            fmt::format("say in the channel that it arrives in {}", other.symbol),
+      comes(code, 1, translated("the value arrives in {}, not in {}", other.symbol, unit.symbol),
+            translated("say in the channel that it arrives in {}", other.symbol),
             [&unit, &other](double value) { return unit.from_base(other.to_base(value)); });
     }
     for (const double factor : {10.0, 0.1, 100.0, 0.01})
       comes(factor == 10 || factor == 0.1 ? "scale-of-ten" : "scale-of-hundred", 0.7,
-            fmt::format("the value arrives {} times too {}", factor > 1 ? factor : 1 / factor,
-                        factor > 1 ? "small" : "large"),
-            "move the decimal mark where it is sent", [=](double value) { return value * factor; });
+            translated("the value arrives {} times too {}", factor > 1 ? factor : 1 / factor,
+                       factor > 1 ? translated("small") : translated("large")),
+            translated("move the decimal mark where it is sent"), [=](double value) { return value * factor; });
   }
 
   void corrections() {
@@ -129,13 +134,13 @@ class OfEveryChain : public Rows {
     const auto times = [&](const char* code, int count, const char* words) {
       add({.code = code,
            .words = words,
-           .fix = "apply the channel's correction once, with its sign",
-           .next = "take the correction out on both sides and compare again",
+           .fix = translated("apply the channel's correction once, with its sign"),
+           .next = translated("take the correction out on both sides and compare again"),
            .change = [=](Firmware& wrong) { wrong.correction = count; }});
     };
-    times("correction-forgotten", 0, "the correction is not applied");
-    times("correction-twice", 2, "the correction is applied twice");
-    times("correction-sign", -1, "the correction is applied with the wrong sign");
+    times("correction-forgotten", 0, translated("the correction is not applied"));
+    times("correction-twice", 2, translated("the correction is applied twice"));
+    times("correction-sign", -1, translated("the correction is applied with the wrong sign"));
   }
 
   void other_channels() {
@@ -146,9 +151,9 @@ class OfEveryChain : public Rows {
       const Part* part = device ? catalogue_.find(device->part) : nullptr;
       if (!part || (!same_bytes && (chain_.decoder || part->is_digital()))) continue;
       add({.code = "wrong-channel",
-           .words = fmt::format("it is worked out as \"{}\"", other.name.empty() ? other.id : other.name),
-           .fix = "use this channel's own number and formula",
-           .next = "change one of them alone and see which follows",
+           .words = translated("it is worked out as \"{}\"", other.name.empty() ? other.id : other.name),
+           .fix = translated("use this channel's own number and formula"),
+           .next = translated("change one of them alone and see which follows"),
            .prior = 0.5,
            .change = [&bench = bench_, id = other.id](Firmware& wrong) {
              wrong.bench = bench_of_channel(bench, id);
@@ -166,9 +171,9 @@ class OfEveryChain : public Rows {
       for (const Unit& unit : all_units())
         if (unit.dimension == dimension_of(quantity.quantity) && (unit.scale == 1 || unit.ucum == "hPa"))
           add({.code = "wrong-channel",
-               .words = fmt::format("it is the {} of the same bytes", enum_name(quantity.quantity)),
-               .fix = "take the value of this quantity",
-               .next = "print all values of the part side by side",
+               .words = translated("it is the {} of the same bytes", translated_name(quantity.quantity)),
+               .fix = translated("take the value of this quantity"),
+               .next = translated("print all values of the part side by side"),
                .prior = 0.5,
                .change = [name = quantity.quantity, ucum = std::string(unit.ucum)](Firmware& wrong) {
                  Channel& channel = wrong.bench.channels.front();
@@ -192,8 +197,8 @@ class OfTheParts : public Rows {
       if (!value) continue;  // said when the file was read
       add({.code = mistake.code,
            .words = mistake.what,
-           .fix = "do it as the part's sheet says",
-           .next = "change what is measured a little and see which way the number goes",
+           .fix = translated("do it as the part's sheet says"),
+           .next = translated("change what is measured a little and see which way the number goes"),
            .of = MistakeOf::either,
            .change = [value = *value](Firmware& wrong) {
              wrong.on_value.push_back([value](double x) { return value.at(x); });

@@ -5,6 +5,7 @@
 
 #include "diagnose/mistake_rows.h"
 #include "digital/encoder.h"
+#include "language/translation.h"
 
 namespace fair_gauge::mistake_rows {
 namespace {
@@ -17,7 +18,7 @@ class Digital : public Rows {
                  const std::function<void(ByteBlocks&)>& change) {
     add({.code = code,
          .words = words,
-         .fix = "put the number together as the sheet says",
+         .fix = translated("put the number together as the sheet says"),
          .next = next,
          .prior = prior,
          .of = of,
@@ -26,8 +27,8 @@ class Digital : public Rows {
   void on_field(const char* code, double prior, const std::string& words, double number) {
     add({.code = code,
          .words = words,
-         .fix = "put the number together as the sheet says",
-         .next = "print the bytes themselves beside the number",
+         .fix = translated("put the number together as the sheet says"),
+         .next = translated("print the bytes themselves beside the number"),
          .prior = prior,
          .change = [=](Firmware& wrong) { wrong.field = number; }});
   }
@@ -74,8 +75,8 @@ class Digital : public Rows {
     const double span = std::exp2(bits), right = static_cast<double>(*own);
     const std::string key = key_of(right_.input.blocks, block);
     if (at.size() > 1) {
-      on_blocks("bytes-swapped", 1, MistakeOf::either, "the bytes are put together in the opposite order",
-                "print the bytes themselves beside the number", [=](ByteBlocks& blocks) {
+      on_blocks("bytes-swapped", 1, MistakeOf::either, translated("the bytes are put together in the opposite order"),
+                translated("print the bytes themselves beside the number"), [=](ByteBlocks& blocks) {
                   auto& own_bytes = blocks[key];
                   for (std::size_t i = 0; i < at.size() / 2; ++i)
                     if (std::max(at[i], at[at.size() - 1 - i]) < own_bytes.size())
@@ -83,52 +84,54 @@ class Digital : public Rows {
                 });
       double sum = 0, whole = 0;
       for (const std::size_t each : at) sum += bytes[each], whole = whole * 256 + bytes[each];
-      on_field("bytes-added", 0.4, "the bytes are added instead of put side by side", sum);
+      on_field("bytes-added", 0.4, translated("the bytes are added instead of put side by side"), sum);
       const auto without = [&](std::size_t gone, bool shifts) {
         std::vector<std::uint8_t> copy(bytes.begin(), bytes.end());
         copy[at[gone]] = 0;
         const double number = static_cast<double>(place.value(copy).value_or(0));
         return shifts ? std::floor(number / 256) : number;
       };
-      on_field("byte-missing", 0.8, "the high byte is lost", without(0, false));
-      on_field("byte-missing", 0.5, "the low byte is lost", without(at.size() - 1, false));
-      on_field("byte-missing", 0.5, "the low byte is lost, the others in its place", without(at.size() - 1, true));
+      on_field("byte-missing", 0.8, translated("the high byte is lost"), without(0, false));
+      on_field("byte-missing", 0.5, translated("the low byte is lost"), without(at.size() - 1, false));
+      on_field("byte-missing", 0.5, translated("the low byte is lost, the others in its place"),
+               without(at.size() - 1, true));
       const int unused = static_cast<int>(at.size()) * 8 - bits;
       if (unused > 0) {
         const double turned = place.least() < 0 && whole >= std::exp2(8.0 * static_cast<double>(at.size()) - 1)
                                   ? whole - std::exp2(8.0 * static_cast<double>(at.size()))
                                   : whole;
-        if (!same(turned, right)) on_field("not-shifted", 1, "the unused bits stay in the number", turned);
+        if (!same(turned, right)) on_field("not-shifted", 1, translated("the unused bits stay in the number"), turned);
         // A reading in proportion to its number: the whole word times the step that the sheet gives.
         const PartQuantity& quantity = *part_.measures(chain_.channel.quantity);
         if (quantity.resolution > 0 && std::abs(value_at(0)) < 1e-9)
           add({.code = "not-shifted",
-               .words = "the unused bits stay in the number",
-               .fix = "shift the number down first",
-               .next = "print the bytes themselves beside the number",
+               .words = translated("the unused bits stay in the number"),
+               .fix = translated("shift the number down first"),
+               .next = translated("print the bytes themselves beside the number"),
                .prior = 1,
                .change = [value = turned * quantity.resolution](Firmware& wrong) {
                  wrong.on_value.push_back([value](double) { return value; });
                }});
         if (!same(turned, whole))
-          on_field("not-shifted", 0.3, "the unused bits stay in the number, without its sign", whole);
+          on_field("not-shifted", 0.3, translated("the unused bits stay in the number, without its sign"), whole);
       }
     }
     const FieldSign sign = part_.bytes.fields[field_].sign;
     const double plain = right < 0 ? right + span : right;
     if (sign == FieldSign::twos && right < 0) {
-      on_field("signed-read-as-unsigned", 1.2, "a number with a sign is read without one", plain);
+      on_field("signed-read-as-unsigned", 1.2, translated("a number with a sign is read without one"), plain);
       if (bits < 16)
-        on_field("signed-read-as-unsigned", 0.5, "the sign is extended only to 16 bits without it", right + 65536);
-      on_field("sign-magnitude", 0.4, "two's complement is read as sign and size", -(plain - span / 2));
+        on_field("signed-read-as-unsigned", 0.5, translated("the sign is extended only to 16 bits without it"),
+                 right + 65536);
+      on_field("sign-magnitude", 0.4, translated("two's complement is read as sign and size"), -(plain - span / 2));
     }
     if (sign == FieldSign::magnitude && right < 0) {
       const double size = -right;
-      on_field("sign-magnitude", 1.2, "sign and size are read as two's complement", size + span / 2 - span);
-      on_field("signed-read-as-unsigned", 1, "the sign is read as a number", size + span / 2);
+      on_field("sign-magnitude", 1.2, translated("sign and size are read as two's complement"), size + span / 2 - span);
+      on_field("signed-read-as-unsigned", 1, translated("the sign is read as a number"), size + span / 2);
     }
     if (sign == FieldSign::none && right >= span / 2)
-      on_field("unsigned-read-as-signed", 1, "a number without a sign is read with one", right - span);
+      on_field("unsigned-read-as-signed", 1, translated("a number without a sign is read with one"), right - span);
   }
 
   double value_at(double number) const {
@@ -146,29 +149,29 @@ class Digital : public Rows {
     const double slope = (more - zero) / std::floor(most / 2);
     if (!(std::abs(zero + slope * std::floor(most / 4) - some) < 1e-6 * (1 + std::abs(more - zero))) || slope == 0)
       return;
-    const std::string next = "work one reading out by hand from its bytes";
+    const std::string next = translated("work one reading out by hand from its bytes");
     if (std::abs(zero) > 1e-9) {
       const auto shift = [&](const char* code, double by, double prior, const char* words) {
         add({.code = code,
              .words = words,
-             .fix = "take the offset off once",
+             .fix = translated("take the offset off once"),
              .next = next,
              .prior = prior,
              .change = [=](Firmware& wrong) { wrong.on_value.push_back([=](double value) { return value + by; }); }});
       };
-      shift("offset-forgotten", -zero, 1.2, "the formula's offset is forgotten");
-      shift("offset-twice", zero, 0.8, "the formula's offset is used twice");
+      shift("offset-forgotten", -zero, 1.2, translated("the formula's offset is forgotten"));
+      shift("offset-twice", zero, 0.8, translated("the formula's offset is used twice"));
       add({.code = "integer-division",
-           .words = "the quotient of the raw number is cut to a whole number: it is 0",
-           .fix = "multiply first, then divide",
+           .words = translated("the quotient of the raw number is cut to a whole number: it is 0"),
+           .fix = translated("multiply first, then divide"),
            .next = next,
            .change = [](Firmware& wrong) { wrong.field = 0; }});
     }
     for (const double other : {0.5, 0.25, 0.125, 0.0625, 0.03125, 0.0078125, 0.01, 0.1})
       if (std::abs(zero) < 1e-9 && !same(other, slope) && chain_.channel.quantity == Quantity::temperature)
         add({.code = "slope",
-             .words = fmt::format("one step is taken as {:g} °C, it is {:g}", other, slope),
-             .fix = "use the step of the sheet",
+             .words = translated("one step is taken as {:g} °C, it is {:g}", other, slope),
+             .fix = translated("use the step of the sheet"),
              .next = next,
              .prior = 0.8,
              .needs_number = true,
@@ -186,7 +189,7 @@ class Digital : public Rows {
           chain_.decoder->places()[i].bits() == 16)
         words.push_back(i);
     if (words.empty()) return;
-    const std::string next = "print the trimming words and compare them with the bytes";
+    const std::string next = translated("print the trimming words and compare them with the bytes");
     std::vector<std::pair<std::string, std::pair<std::size_t, std::size_t>>> pairs;
     for (const std::size_t word : words) {
       const ByteBlock& block = *std::ranges::find(layout.blocks, layout.fields[word].block, &ByteBlock::name);
@@ -194,8 +197,8 @@ class Digital : public Rows {
       pairs.push_back({key_of(right_.input.blocks, block),
                        {static_cast<std::size_t>(runs[0].byte), static_cast<std::size_t>(runs[1].byte)}});
     }
-    on_blocks("trimming-order", 1.2, MistakeOf::arithmetic, "the bytes of every trimming word are exchanged", next,
-              [=](ByteBlocks& blocks) {
+    on_blocks("trimming-order", 1.2, MistakeOf::arithmetic,
+              translated("the bytes of every trimming word are exchanged"), next, [=](ByteBlocks& blocks) {
                 for (const auto& [key, at] : pairs) {
                   auto& bytes = blocks[key];
                   if (std::max(at.first, at.second) < bytes.size()) std::swap(bytes[at.first], bytes[at.second]);
@@ -210,17 +213,19 @@ class Digital : public Rows {
       if (!decoder) return;
       add({.code = "trimming-sign",
            .words = what,
-           .fix = "give every word the type that the sheet lists",
+           .fix = translated("give every word the type that the sheet lists"),
            .next = next,
            .prior = prior,
            .change = [decoder](Firmware& wrong) { wrong.decoder = decoder; }});
     };
-    with_signs(1, "all trimming words are read without a sign", [](std::size_t, FieldSign) { return FieldSign::none; });
-    with_signs(0.7, "all trimming words are read with a sign", [](std::size_t, FieldSign) { return FieldSign::twos; });
+    with_signs(1, translated("all trimming words are read without a sign"),
+               [](std::size_t, FieldSign) { return FieldSign::none; });
+    with_signs(0.7, translated("all trimming words are read with a sign"),
+               [](std::size_t, FieldSign) { return FieldSign::twos; });
     for (const std::size_t one : words)
       with_signs(0.3,
-                 fmt::format("the trimming word {} is read {} a sign", layout.fields[one].name,
-                             layout.fields[one].sign == FieldSign::none ? "with" : "without"),
+                 translated("the trimming word {} is read {} a sign", layout.fields[one].name,
+                            layout.fields[one].sign == FieldSign::none ? translated("with") : translated("without")),
                  [one](std::size_t word, FieldSign sign) {
                    return word != one ? sign : sign == FieldSign::none ? FieldSign::twos : FieldSign::none;
                  });
@@ -237,9 +242,9 @@ class Digital : public Rows {
                          : layout.formula == "bmp180"                                             ? 0.05
                                                                                                   : 0;
     add({.code = "stale-temperature",
-         .words = "the temperature's formula has not run before: the term that it hands on is 0",
-         .fix = "read and work out the temperature first, from the same conversion",
-         .next = "work out the temperature beside it, in the same round",
+         .words = translated("the temperature's formula has not run before: the term that it hands on is 0"),
+         .fix = translated("read and work out the temperature first, from the same conversion"),
+         .next = translated("work out the temperature beside it, in the same round"),
          .prior = 1.2,
          .change = [shared = chain_.decoder, at, where](Firmware& wrong) {
            const Decoder& decoder = *shared;
@@ -283,15 +288,15 @@ class Digital : public Rows {
             (!setting.choices.empty() ? false : !(other >= setting.minimum && other <= setting.maximum)))
           continue;
         add({.code = code,
-             .words = fmt::format("{} is taken as {:g}, it is {:g}", setting.key, other, now),
-             .fix = "use the same setting in the part and in the formula",
-             .next = "read the part's configuration back",
+             .words = translated("{} is taken as {:g}, it is {:g}", setting.key, other, now),
+             .fix = translated("use the same setting in the part and in the formula"),
+             .next = translated("read the part's configuration back"),
              .prior = 1,
              .of = MistakeOf::either,
              .needs_number = setting.key == "excitation" || reference,
-             .change = [key = setting.key, other](Firmware& wrong) {
-               wrong.bench.devices.front().settings[key] = other;
-             }});
+             .change = [key = setting.key,
+                        other](Firmware& wrong) { wrong.bench.devices.front().settings[key] = other; },
+             .truly = translated("{} is {:g}, the bench says {:g}", setting.key, other, now)});
       }
     }
   }
@@ -315,10 +320,10 @@ class Digital : public Rows {
       const auto decoder = decoder_of(catalogue_.share(other.id));
       if (!decoder) continue;
       add({.code = "wrong-part",
-           .words = fmt::format("the formula is that of {} ({})", other.name,
-                                other.markings.empty() ? other.id : other.markings.front()),
-           .fix = "use the formula of the part that is fitted",
-           .next = "read the identity register or what is printed on the part",
+           .words = translated("the formula is that of {} ({})", other.name,
+                               other.markings.empty() ? other.id : other.markings.front()),
+           .fix = translated("use the formula of the part that is fitted"),
+           .next = translated("read the identity register or what is printed on the part"),
            .prior = 0.5,
            .of = MistakeOf::either,
            .change =
@@ -326,8 +331,8 @@ class Digital : public Rows {
                  wrong.decoder = decoder;
                  wrong.input.blocks[name] = wrong.input.blocks[key];
                },
-           .truly = fmt::format("what is fitted is {} ({})", other.name,
-                                other.markings.empty() ? other.id : other.markings.front())});
+           .truly = translated("what is fitted is {} ({})", other.name,
+                               other.markings.empty() ? other.id : other.markings.front())});
     }
   }
 

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "quantity/quantity_text.h"
 
@@ -60,8 +61,9 @@ Result<double> measured_value(const std::string& id, std::string_view text) {
       {"identity", Dimension::number}, {"number", Dimension::number}};
   const auto probe = probes.find(id);
   if (probe == probes.end() && !id.starts_with(settings_begin))
-    return Problem{fmt::format("\"{}\" is nothing to measure", id),
-                   "pin, reference, supply, volts, sensor, fixed, identity, number or setting-NAME, as in pin=1.23V"};
+    return Problem{
+        translated("\"{}\" is nothing to measure", id),
+        translated("pin, reference, supply, volts, sensor, fixed, identity, number or setting-NAME, as in pin=1.23V")};
   const auto value = parse_quantity(text, probe == probes.end() ? Dimension::number : probe->second);
   if (!value) return value.problem();
   return value->base;
@@ -75,26 +77,26 @@ Probes::Probes(const Catalogue& catalogue, const Chain& chain, const Firmware& r
         {.id = std::move(id), .words = std::move(words), .unit = std::move(unit), .information = 0, .predicted = {}});
   };
   const bool has_volts = !chain.decoder && !chain.channel.arrives_converted() && !chain.converter->counts_pulses();
-  if (has_volts && of_arithmetic) add("volts", "print the volts that the firmware works out", "V");
+  if (has_volts && of_arithmetic) add("volts", translated("print the volts that the firmware works out"), "V");
   if (has_volts && !of_arithmetic) {
-    add("pin", "measure the volts at the pin by a meter", "V");
-    add("reference", "measure the converter's reference by a meter", "V");
+    add("pin", translated("measure the volts at the pin by a meter"), "V");
+    add("reference", translated("measure the converter's reference by a meter"), "V");
     const Stage* sensor = chain.stage(StageName::sensor);
     if (sensor && sensor->unit->dimension == Dimension::resistance)
-      add("sensor", "pull the sensor's plug and measure its resistance", "Ω");
+      add("sensor", translated("pull the sensor's plug and measure its resistance"), "Ω");
     if (chain.divider) {
-      add("fixed", "lift a leg of the fixed resistor and measure it", "Ω");
-      add("supply", "measure the volts that feed the divider by a meter", "V");
+      add("fixed", translated("lift a leg of the fixed resistor and measure it"), "Ω");
+      add("supply", translated("measure the volts that feed the divider by a meter"), "V");
     }
   }
   if (chain.decoder && of_arithmetic)
-    add("number", "print the number that the firmware puts together from the bytes", "");
+    add("number", translated("print the number that the firmware puts together from the bytes"), "");
   if (chain.decoder && !of_arithmetic) {
     const ByteLayout& layout = chain.decoder->part().bytes;
     if (!layout.identity.empty())
-      add("identity", fmt::format("read the identity register {}", layout.identity.front().address), "");
+      add("identity", translated("read the identity register {}", layout.identity.front().address), "");
     for (const PartSetting& setting : layout.settings)
-      add(settings_begin + setting.key, fmt::format("read the setting {} back", setting.key), "");
+      add(settings_begin + setting.key, translated("read the setting {} back", setting.key), "");
   }
   // At the far end of the range that is wanted.
   const Range& wanted = chain.channel.wanted;
@@ -104,8 +106,8 @@ Probes::Probes(const Catalogue& catalogue, const Chain& chain, const Firmware& r
   if (const auto raw = raw_for(chain, low ? wanted.to - 0.05 * span : wanted.from + 0.05 * span)) {
     add("second",
         of_arithmetic
-            ? fmt::format("look at what the firmware shows for another raw number, such as {:.10g}", *raw)
-            : fmt::format("compare again at the other end of the range, where the raw number is about {:.10g}", *raw),
+            ? translated("look at what the firmware shows for another raw number, such as {:.10g}", *raw)
+            : translated("compare again at the other end of the range, where the raw number is about {:.10g}", *raw),
         std::string(chain.shown->symbol));
     all_.back().raw = *raw;
     all_.back().decimals = question.shown ? question.decimals : 2;
@@ -230,9 +232,9 @@ void Probes::foretell(Diagnosis& diagnosis) const {
       if (!other || excluded <= most * 1.001) continue;
       most = excluded;
       const NextMeasurement& probe = diagnosis.next[p];
-      diagnosis.causes[i].next = fmt::format("{}: {} if it is this, {} if {}", probe.words,
-                                             text(probe, *probe.predicted[i]), text(probe, *probe.predicted[*other]),
-                                             causes[*other].words.substr(0, causes[*other].words.find(": the truth")));
+      diagnosis.causes[i].next = translated("{}: {} if it is this, {} if {}", probe.words,
+                                            text(probe, *probe.predicted[i]), text(probe, *probe.predicted[*other]),
+                                            causes[*other].words.substr(0, causes[*other].words.find(": the truth")));
     }
   }
   std::ranges::stable_sort(diagnosis.next, std::greater{}, &NextMeasurement::information);

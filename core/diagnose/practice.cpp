@@ -8,6 +8,7 @@
 #include <set>
 
 #include "diagnose/diagnose.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -36,7 +37,7 @@ bool alike(double a, double b, double within) {
 double PracticeCase::to_shown(double base) const { return made().believed().shown->from_base(base); }
 
 std::string PracticeCase::number(double shown, const NumberStyle& style) const {
-  if (!std::isfinite(shown)) return "no number";
+  if (!std::isfinite(shown)) return translated("no number");
   return with_unit(shown, decimals_, made().believed().shown->symbol, style);
 }
 
@@ -44,7 +45,7 @@ Result<PracticeCase> PracticeCase::draw(const std::shared_ptr<const Bench>& benc
                                         const std::shared_ptr<const Catalogue>& catalogue, const std::string& channel,
                                         PracticeLevel level, std::uint64_t seed) {
   const Channel* known = find_by_id(bench->channels, channel);
-  if (!known) return Problem{fmt::format("\"{}\" is no channel of the bench", channel), "an id of one"};
+  if (!known) return Problem{translated("\"{}\" is no channel of the bench", channel), translated("an id of one")};
   const Range wanted = known->wanted;
   const double tolerance = known->tolerance;
   std::mt19937_64 random(seed);
@@ -91,35 +92,39 @@ Result<PracticeCase> PracticeCase::draw(const std::shared_ptr<const Bench>& benc
     if (!nearest || off(one.level_) < off(nearest->level_)) nearest = std::move(one);
   }
   if (!nearest)
-    return Problem{fmt::format("no mistake can be seen on \"{}\"", channel), "a channel with a wider wanted range"};
+    return Problem{translated("no mistake can be seen on \"{}\"", channel),
+                   translated("a channel with a wider wanted range")};
   return std::move(*nearest);
 }
 
 std::vector<PracticeProbe> PracticeCase::probes() const {
   const Chain& world = made().world();
-  std::vector<PracticeProbe> probes = {{"raw", "the raw number that arrives"}};
+  std::vector<PracticeProbe> probes = {{"raw", translated("the raw number that arrives")}};
   if (world.decoder) {
-    probes.push_back({"bytes", "the bytes themselves"});
+    probes.push_back({"bytes", translated("the bytes themselves")});
     if (!world.decoder->part().bytes.identity.empty())
-      probes.push_back({"identity", "the identity register, read back"});
-    if (!world.decoder->part().bytes.settings.empty()) probes.push_back({"settings", "the settings, read back"});
+      probes.push_back({"identity", translated("the identity register, read back")});
+    if (!world.decoder->part().bytes.settings.empty())
+      probes.push_back({"settings", translated("the settings, read back")});
   } else if (!world.converter->counts_pulses()) {
-    probes.push_back({"pin", "the volts at the pin, by a meter"});
-    probes.push_back({"reference", "the volts of the converter's reference, by a meter"});
+    probes.push_back({"pin", translated("the volts at the pin, by a meter")});
+    probes.push_back({"reference", translated("the volts of the converter's reference, by a meter")});
     const Dimension output =
         world.stage(StageName::sensor) ? world.stage(StageName::sensor)->unit->dimension : Dimension::number;
-    if (output == Dimension::resistance) probes.push_back({"sensor", "the sensor's ohms, its plug pulled"});
-    if (output == Dimension::current) probes.push_back({"sensor", "the sensor's current, by a meter"});
+    if (output == Dimension::resistance) probes.push_back({"sensor", translated("the sensor's ohms, its plug pulled")});
+    if (output == Dimension::current) probes.push_back({"sensor", translated("the sensor's current, by a meter")});
     if (world.divider) {
-      probes.push_back({"supply", "the volts that feed the divider, by a meter"});
-      probes.push_back({"fixed", "the fixed resistor, one leg lifted"});
+      probes.push_back({"supply", translated("the volts that feed the divider, by a meter")});
+      probes.push_back({"fixed", translated("the fixed resistor, one leg lifted")});
     }
   }
-  if (!made().device().bus.empty() && made().device().address > 0) probes.push_back({"scan", "a scan of its bus"});
-  probes.push_back({"warm", world.channel.quantity == Quantity::temperature ? "warm it a little by hand"
-                                                                            : "let what it measures rise a little"});
-  probes.push_back({"swap", "the sensor swapped for another of what the bench says"});
-  probes.push_back({"second", "a second reading at another place of the range"});
+  if (!made().device().bus.empty() && made().device().address > 0)
+    probes.push_back({"scan", translated("a scan of its bus")});
+  probes.push_back({"warm", world.channel.quantity == Quantity::temperature
+                                ? translated("warm it a little by hand")
+                                : translated("let what it measures rise a little")});
+  probes.push_back({"swap", translated("the sensor swapped for another of what the bench says")});
+  probes.push_back({"second", translated("a second reading at another place of the range")});
   return probes;
 }
 
@@ -131,8 +136,9 @@ std::string PracticeCase::measure(const std::string& probe, const NumberStyle& s
     const Stage* stage = world.stage(name);
     if (made.is_state()) {
       // Its input does not follow the world: an open lead, an end of the range.
-      return name == StageName::sensor && made.code() == "disconnected" ? "no end: the lead is open"
-                                                                        : "the same whatever is done to the sensor";
+      return name == StageName::sensor && made.code() == "disconnected"
+                 ? translated("no end: the lead is open")
+                 : translated("the same whatever is done to the sensor");
     }
     const auto values = evaluate(world, {StageName::world, truth_base_});
     const auto index = static_cast<std::size_t>(stage - world.stages.data());
@@ -140,12 +146,12 @@ std::string PracticeCase::measure(const std::string& probe, const NumberStyle& s
     return with_prefix(*values[index], std::string(stage->unit->symbol), digits, style);
   };
   if (probe == "raw") return fmt::format("{:.0f}", raw_);
-  if (probe == "bytes") return world.bytes ? world.bytes->text(raw_) : "there are none";
+  if (probe == "bytes") return world.bytes ? world.bytes->text(raw_) : translated("there are none");
   if (probe == "identity") {
     std::string words;
     for (const auto& identity : world.decoder->part().bytes.identity)
-      words += fmt::format("{}0x{:02X} at {}", words.empty() ? "" : ", ", static_cast<int>(identity.values.front()),
-                           identity.address);
+      words += translated("{}0x{:02X} at {}", words.empty() ? "" : ", ", static_cast<int>(identity.values.front()),
+                          identity.address);
     return words;
   }
   if (probe == "settings") {
@@ -160,28 +166,28 @@ std::string PracticeCase::measure(const std::string& probe, const NumberStyle& s
   if (probe == "reference") return with_prefix(world.converter->span_v(), "V", 4, style);
   if (probe == "supply") return with_prefix(made.supply_v(), "V", 4, style);
   if (probe == "fixed") return with_prefix(made.device().front_end.fixed_ohm, "Ω", 4, style);
-  if (probe == "scan") return fmt::format("0x{:02X} answers, as the bench says", made.device().address);
+  if (probe == "scan") return translated("0x{:02X} answers, as the bench says", made.device().address);
   if (probe == "swap") {
-    if (!made.is_in_sensor()) return fmt::format("still {}", number(shows_, style));
+    if (!made.is_in_sensor()) return translated("still {}", number(shows_, style));
     const auto raw = raw_for(made.believed(), truth_base_);
-    return fmt::format("shown {}", raw ? number(made.shows(*raw), style) : "no number");
+    return translated("shown {}", raw ? number(made.shows(*raw), style) : translated("no number"));
   }
   if (probe == "warm") {
     const Range& wanted = world.channel.wanted;
     const double more = truth_base_ + 0.04 * (wanted.to - wanted.from);
     const auto raw = made.raw_for(more);
     const double shows = raw ? made.shows(*raw) : std::nan("");
-    if (!std::isfinite(shows) || !std::isfinite(shows_)) return "there is no number";
-    return fmt::format("shown {}: {}", number(shows, style),
-                       shows > shows_   ? "it rises"
-                       : shows < shows_ ? "it falls"
-                                        : "it stays");
+    if (!std::isfinite(shows) || !std::isfinite(shows_)) return translated("there is no number");
+    return translated("shown {}: {}", number(shows, style),
+                      shows > shows_   ? translated("it rises")
+                      : shows < shows_ ? translated("it falls")
+                                       : translated("it stays"));
   }
   if (probe == "second") {
     const auto raw = made.raw_for(other_truth_base_);
-    if (!raw) return "there is no reading";
-    return fmt::format("reference {}, shown {}, raw {:.0f}", number(to_shown(other_truth_base_), style),
-                       number(made.shows(*raw), style), *raw);
+    if (!raw) return translated("there is no reading");
+    return translated("reference {}, shown {}, raw {:.0f}", number(to_shown(other_truth_base_), style),
+                      number(made.shows(*raw), style), *raw);
   }
   return "";
 }

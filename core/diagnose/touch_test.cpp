@@ -6,38 +6,54 @@
 #include <array>
 #include <cmath>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
 namespace {
 
 constexpr std::array ways = {
-    TouchWay{"warm it by hand", Quantity::temperature, 1, "Hold the sensor between two fingers, the whole of it.",
-             "Let go, and leave it alone.", "Not where it may be hot or live: look first.", 6},
-    TouchWay{"cool it with a damp cloth", Quantity::temperature, -1,
-             "Lay a damp cloth, wrung out, around the sensor; no water on the board.", "Take the cloth away.",
-             "Cold spray and heat guns crack parts and burn hands; steam and hot drinks do not belong beside a board.",
-             -4},
-    TouchWay{"switch it on cold", Quantity::temperature, 1,
-             "Leave the board without power for an hour, away from sun. Switch it on and press at the same moment.",
-             "Leave it on.", "", 4, TouchKind::warm_up},
-    TouchWay{"let it work hard", Quantity::temperature, 1,
-             "Let it do all that it ever will at once: radio, outputs, display. It must have been on long enough "
-             "before.",
-             "Let it rest again.", "What gets hot may burn: do not touch it to find out.", 3, TouchKind::load},
-    TouchWay{"breathe at it", Quantity::humidity, 1, "Breathe at it slowly from a hand's width.", "Step back.",
-             "Do not blow into an opening: drops stay inside.", 25},
-    TouchWay{"cover it", Quantity::illuminance, -1,
-             "Cover it with a hand, close, so that no light comes from the side.", "Take the hand away.", "", -0.9},
-    TouchWay{"shine at it", Quantity::illuminance, 1, "Hold a small lamp to it.", "Take the lamp away.",
-             "No sun and no lamp that is made to burn: eyes are quicker hurt than sensors.", 0.8},
-    TouchWay{"press the closed hose", Quantity::pressure, 1,
-             "Close the end of the hose with a finger and squeeze it a little.", "Let go.",
-             "Never blow into a port with the mouth: it takes more than the part bears, and it is not clean. With an "
-             "absolute sensor without a hose carry it down a flight of stairs instead.",
-             150},
-    TouchWay{"carry it up", Quantity::pressure, -1, "Carry it up a flight of stairs: each metre is 12 Pa less.",
-             "Bring it down again.", "", -36},
+    TouchWay{to_translate("warm it by hand"), Quantity::temperature, 1,
+             to_translate("Hold the sensor between two fingers, the whole of it."),
+             to_translate("Let go, and leave it alone."), to_translate("Not where it may be hot or live: look first."),
+             6},
+    TouchWay{
+        to_translate("cool it with a damp cloth"), Quantity::temperature, -1,
+        to_translate("Lay a damp cloth, wrung out, around the sensor; no water on the board."),
+        to_translate("Take the cloth away."),
+        to_translate(
+            "Cold spray and heat guns crack parts and burn hands; steam and hot drinks do not belong beside a board."),
+        -4},
+    TouchWay{
+        to_translate("switch it on cold"), Quantity::temperature, 1,
+        to_translate(
+            "Leave the board without power for an hour, away from sun. Switch it on and press at the same moment."),
+        to_translate("Leave it on."), "", 4, TouchKind::warm_up},
+    TouchWay{to_translate("let it work hard"), Quantity::temperature, 1,
+             to_translate(
+                 "Let it do all that it ever will at once: radio, outputs, display. It must have been on long enough "
+                 "before."),
+             to_translate("Let it rest again."), to_translate("What gets hot may burn: do not touch it to find out."),
+             3, TouchKind::load},
+    TouchWay{to_translate("breathe at it"), Quantity::humidity, 1,
+             to_translate("Breathe at it slowly from a hand's width."), to_translate("Step back."),
+             to_translate("Do not blow into an opening: drops stay inside."), 25},
+    TouchWay{to_translate("cover it"), Quantity::illuminance, -1,
+             to_translate("Cover it with a hand, close, so that no light comes from the side."),
+             to_translate("Take the hand away."), "", -0.9},
+    TouchWay{to_translate("shine at it"), Quantity::illuminance, 1, to_translate("Hold a small lamp to it."),
+             to_translate("Take the lamp away."),
+             to_translate("No sun and no lamp that is made to burn: eyes are quicker hurt than sensors."), 0.8},
+    TouchWay{
+        to_translate("press the closed hose"), Quantity::pressure, 1,
+        to_translate("Close the end of the hose with a finger and squeeze it a little."), to_translate("Let go."),
+        to_translate(
+            "Never blow into a port with the mouth: it takes more than the part bears, and it is not clean. With an "
+            "absolute sensor without a hose carry it down a flight of stairs instead."),
+        150},
+    TouchWay{to_translate("carry it up"), Quantity::pressure, -1,
+             to_translate("Carry it up a flight of stairs: each metre is 12 Pa less."),
+             to_translate("Bring it down again."), "", -36},
 };
 
 double mean_of(std::span<const TouchReading> readings) {
@@ -72,7 +88,11 @@ Solved solve(std::span<const TouchReading> after, double begin, double before, d
 std::vector<TouchWay> touch_ways(Quantity quantity, bool warms_itself) {
   std::vector<TouchWay> found;
   for (const TouchWay& way : ways)
-    if (way.quantity == quantity && (warms_itself || way.kind == TouchKind::touch)) found.push_back(way);
+    if (way.quantity == quantity && (warms_itself || way.kind == TouchKind::touch)) {
+      found.push_back(way);
+      for (const char* TouchWay::*text : {&TouchWay::name, &TouchWay::begin, &TouchWay::end, &TouchWay::care})
+        found.back().*text = translated(way.*text);
+    }
   return found;
 }
 
@@ -129,43 +149,43 @@ std::vector<Finding> judge_touch(const TouchWay& way, const TouchSubject& subjec
   const bool answered = std::abs(seen) >= least;
   if (!answered) {
     say(Severity::fault,
-        fmt::format("{} did not answer: it moved by {}, at rest it wanders by as much. Is it this sensor, and is it "
-                    "this name?",
-                    subject.name, amount(seen)));
+        translated("{} did not answer: it moved by {}, at rest it wanders by as much. Is it this sensor, and is it "
+                   "this name?",
+                   subject.name, amount(seen)));
   } else if ((seen > 0) != (way.direction > 0)) {
     say(Severity::fault,
-        fmt::format("{} went the wrong way, by {}: the fixed resistor is on the other side, two leads are exchanged, "
-                    "or the sign of the arithmetic is",
-                    subject.name, amount(seen)));
+        translated("{} went the wrong way, by {}: the fixed resistor is on the other side, two leads are exchanged, "
+                   "or the sign of the arithmetic is",
+                   subject.name, amount(seen)));
   } else {
-    say(Severity::note, fmt::format("{} answers, and the right way: {} {}", subject.name,
-                                    seen > 0 ? "up by" : "down by", amount(seen)));
+    say(Severity::note, translated("{} answers, and the right way: {} {}", subject.name,
+                                   seen > 0 ? translated("up by") : translated("down by"), amount(seen)));
   }
   for (const TouchNeighbour& each : neighbours) {
     const double moved = each.fit.change * each.fit.reached;
     if (std::abs(moved) < std::max(each.fit.by_itself, 0.1 * std::abs(seen)) || std::abs(moved) < least) continue;
     if (!answered || std::abs(moved) > std::abs(seen))
       say(Severity::fault,
-          fmt::format("{} moved instead, by {}: their names or their wires are exchanged", each.name, amount(moved)));
+          translated("{} moved instead, by {}: their names or their wires are exchanged", each.name, amount(moved)));
     else
       say(Severity::warning,
-          fmt::format("{} moved with it, by {}: it sits close by, or they share a wire", each.name, amount(moved)));
+          translated("{} moved with it, by {}: it sits close by, or they share a wire", each.name, amount(moved)));
   }
   if (answered) {
     const std::string time = with_prefix(rise.time_constant_s, "s", 2);
     if (rise.reached < 0.6)
-      say(Severity::note, fmt::format("It is still going: after two thirds of it one could tell how fast it is"));
+      say(Severity::note, translated("It is still going: after two thirds of it one could tell how fast it is"));
     else if (subject.response_s > 0 && rise.time_constant_s > 3 * subject.response_s)
       say(Severity::warning,
-          fmt::format("Its time constant is {}, its sheet has {} in still air: something lies between, or it was held "
-                      "loosely",
-                      time, with_prefix(subject.response_s, "s", 2)));
+          translated("Its time constant is {}, its sheet has {} in still air: something lies between, or it was held "
+                     "loosely",
+                     time, with_prefix(subject.response_s, "s", 2)));
     else
       say(Severity::note,
-          fmt::format("Its time constant is {}{}", time,
-                      subject.response_s > 0 ? fmt::format("; its sheet has {} in still air, a touch is quicker",
-                                                           with_prefix(subject.response_s, "s", 2))
-                                             : ""));
+          translated("Its time constant is {}{}", time,
+                     subject.response_s > 0 ? translated("; its sheet has {} in still air, a touch is quicker",
+                                                         with_prefix(subject.response_s, "s", 2))
+                                            : ""));
   }
   std::ranges::stable_sort(findings, std::greater{}, &Finding::severity);
   return findings;

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 
 Result<AlarmRules> alarm_rules(const ByteLayout& layout, const AlarmLayout& alarm, std::span<const unsigned> values,
@@ -101,23 +103,24 @@ AlarmCourse run_alarm(const AlarmRules& rules, const AlarmLimits& limits, std::s
 }
 
 std::string words_of(const AlarmRules& rules, const AlarmLayout& alarm) {
-  if (!rules.is_on) return "Its comparing is off, by its registers.";
-  std::string words = rules.window ? "Trips above the upper limit and below the lower one"
-                                   : "Trips above the upper limit and is released below the lower one";
-  if (rules.upper_includes) words += rules.lower_includes ? ", the limits included" : ", the upper limit included";
-  if (rules.faults > 1) words += fmt::format(", after {} readings in a row", rules.faults);
-  if (rules.hysteresis > 0) words += fmt::format(", {:g} later on the way down", rules.hysteresis);
-  if (rules.whole > 0) words += fmt::format("; the reading is cut to steps of {:g} first", rules.whole);
+  if (!rules.is_on) return translated("Its comparing is off, by its registers.");
+  std::string words = rules.window ? translated("Trips above the upper limit and below the lower one")
+                                   : translated("Trips above the upper limit and is released below the lower one");
+  if (rules.upper_includes)
+    words += rules.lower_includes ? translated(", the limits included") : translated(", the upper limit included");
+  if (rules.faults > 1) words += translated(", after {} readings in a row", rules.faults);
+  if (rules.hysteresis > 0) words += translated(", {:g} later on the way down", rules.hysteresis);
+  if (rules.whole > 0) words += translated("; the reading is cut to steps of {:g} first", rules.whole);
   words += ". ";
-  words += alarm.pin.empty()
-               ? alarm.tells
-               : fmt::format("Pin {} is {} then", alarm.pin, rules.active_high ? "let go (high)" : "pulled low");
+  words += alarm.pin.empty() ? alarm.tells
+                             : translated("Pin {} is {} then", alarm.pin,
+                                          rules.active_high ? translated("let go (high)") : translated("pulled low"));
   if (rules.interrupt)
-    words += fmt::format(", at every change of side, until {}", alarm.cleared_by);
+    words += translated(", at every change of side, until {}", alarm.cleared_by);
   else if (rules.latched)
-    words += fmt::format(", until {}", alarm.cleared_by);
+    words += translated(", until {}", alarm.cleared_by);
   else
-    words += ", as long as it lasts";
+    words += translated(", as long as it lasts");
   return words + ".";
 }
 

@@ -5,6 +5,8 @@
 #include <charconv>
 #include <sstream>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -33,13 +35,13 @@ Result<FieldPlace> FieldPlace::read(const std::string& text, FieldSign sign) {
   for (std::string word; words >> word;) {
     const auto run = read_run(word);
     if (!run)
-      return Problem{fmt::format("\"{}\" of the bits \"{}\" is not understood", word, text),
-                     "bytes such as 1 0, or bits of them such as 3[7:4]"};
+      return Problem{translated("\"{}\" of the bits \"{}\" is not understood", word, text),
+                     translated("bytes such as 1 0, or bits of them such as 3[7:4]")};
     place.runs_.push_back(*run);
     place.bits_ += run->high - run->low + 1;
   }
   if (place.runs_.empty() || place.bits_ > 48)
-    return Problem{fmt::format("the bits \"{}\" are none, or more than 48", text), "bytes such as 1 0"};
+    return Problem{translated("the bits \"{}\" are none, or more than 48", text), translated("bytes such as 1 0")};
   return place;
 }
 

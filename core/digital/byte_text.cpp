@@ -8,6 +8,7 @@
 #include <regex>
 
 #include "digital/decoder.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -43,7 +44,7 @@ std::vector<Word> words_of(std::string_view text) {
 }
 
 Problem fault(const Word& word, std::string expected) {
-  return {fmt::format("\"{}\" is no byte", word.text.substr(0, 20)),
+  return {translated("\"{}\" is no byte", word.text.substr(0, 20)),
           std::move(expected),
           {.column = static_cast<int>(word.at) + 1}};
 }
@@ -58,9 +59,11 @@ Result<std::vector<std::uint8_t>> numbers(std::string_view text, ByteShape shape
     else if (has_prefix(digits, 'b') && shape != ByteShape::hexadecimal)
       digits.remove_prefix(2), base = 2;
     if (!all_of_base(digits, base))
-      return fault(word, base == 16 ? "hexadecimal digits" : base == 2 ? "zeros and ones" : "0 to 255");
+      return fault(word, base == 16  ? translated("hexadecimal digits")
+                         : base == 2 ? translated("zeros and ones")
+                                     : translated("0 to 255"));
     if (base == 16 && digits.size() > 2) {
-      if (digits.size() % 2) return fault(word, "two hexadecimal digits a byte");
+      if (digits.size() % 2) return fault(word, translated("two hexadecimal digits a byte"));
       for (std::size_t i = 0; i < digits.size(); i += 2)
         bytes.push_back(static_cast<std::uint8_t>(std::stoi(std::string(digits.substr(i, 2)), nullptr, 16)));
       continue;
@@ -72,7 +75,7 @@ Result<std::vector<std::uint8_t>> numbers(std::string_view text, ByteShape shape
     }
     unsigned value = 0;
     const auto [end, error] = std::from_chars(digits.data(), digits.data() + digits.size(), value, base);
-    if (error != std::errc{} || value > 255) return fault(word, "0 to 255");
+    if (error != std::errc{} || value > 255) return fault(word, translated("0 to 255"));
     bytes.push_back(static_cast<std::uint8_t>(value));
   }
   return bytes;
@@ -94,13 +97,14 @@ Result<std::vector<std::uint8_t>> escapes(std::string_view text) {
     if (kind == 'x') {
       const auto digits = text.substr(std::min(i + 1, end), 2);
       if (digits.size() < 2 || i + 2 >= end || !all_of_base(digits, 16))
-        return Problem{"\\x is not followed by two hexadecimal digits", "\\x1a", {.column = static_cast<int>(i) + 1}};
+        return Problem{
+            translated("\\x is not followed by two hexadecimal digits"), "\\x1a", {.column = static_cast<int>(i) + 1}};
       bytes.push_back(static_cast<std::uint8_t>(std::stoi(std::string(digits), nullptr, 16)));
       i += 2;
     } else if (const auto known = letters.find(kind); known != std::string_view::npos) {
       bytes.push_back(static_cast<std::uint8_t>("\n\t\r\0\a\b\f\v\\'\""[known]));
     } else {
-      return Problem{fmt::format("\\{} is no escape", kind), "\\x1a", {.column = static_cast<int>(i) + 1}};
+      return Problem{translated("\\{} is no escape", kind), "\\x1a", {.column = static_cast<int>(i) + 1}};
     }
   }
   return bytes;
@@ -119,12 +123,13 @@ Result<ByteText> dump(std::string_view text) {
     std::smatch match;
     if (line.find_first_not_of(" \t\r") == std::string::npos) continue;
     if (!std::regex_search(line, match, row))
-      return Problem{
-          "this row does not begin with an address and a colon", "88: 70 6B 43", {.line = number, .column = 1}};
+      return Problem{translated("this row does not begin with an address and a colon"),
+                     "88: 70 6B 43",
+                     {.line = number, .column = 1}};
     const auto address = static_cast<unsigned>(std::stoul(match[1].str(), nullptr, 16));
     if (read.address && address != *read.address + read.bytes.size())
-      return Problem{fmt::format("the row at {:02X} does not follow the one before", address),
-                     fmt::format("address {:02X}", *read.address + read.bytes.size()),
+      return Problem{translated("the row at {:02X} does not follow the one before", address),
+                     translated("address {:02X}", *read.address + read.bytes.size()),
                      {.line = number, .column = 1}};
     if (!read.address) read.address = address;
     const auto bytes = numbers(match[2].str(), ByteShape::hexadecimal);
@@ -146,7 +151,7 @@ Result<ByteText> last_of_log(std::string_view text) {
     read.name = (*match)[1].str();
     read.bytes = *bytes;
   }
-  return read.bytes.empty() ? Result<ByteText>(Problem{"no line holds bytes", "name:x1A2B"}) : read;
+  return read.bytes.empty() ? Result<ByteText>(Problem{translated("no line holds bytes"), "name:x1A2B"}) : read;
 }
 
 ByteShape guess(std::string_view text) {
@@ -182,18 +187,18 @@ ByteShape guess(std::string_view text) {
 
 std::span<const EnumName<ByteShape>> enum_names(ByteShape) {
   using enum ByteShape;
-  static constexpr std::array names = {EnumName{hexadecimal, "hexadecimal"},
-                                       EnumName{mixed, "decimal, hexadecimal where marked"},
-                                       EnumName{decimal, "decimal"},
-                                       EnumName{binary, "binary"},
-                                       EnumName{text_escapes, "text with escapes"},
-                                       EnumName{ByteShape::dump, "rows with addresses"},
-                                       EnumName{log, "log of a serial line"}};
+  static constexpr std::array names = {EnumName{hexadecimal, to_translate("hexadecimal")},
+                                       EnumName{mixed, to_translate("decimal, hexadecimal where marked")},
+                                       EnumName{decimal, to_translate("decimal")},
+                                       EnumName{binary, to_translate("binary")},
+                                       EnumName{text_escapes, to_translate("text with escapes")},
+                                       EnumName{ByteShape::dump, to_translate("rows with addresses")},
+                                       EnumName{log, to_translate("log of a serial line")}};
   return names;
 }
 
 Result<ByteText> read_byte_text(std::string_view text, std::optional<ByteShape> as) {
-  if (text.size() > longest) return Problem{"the text is too long", "a megabyte at most"};
+  if (text.size() > longest) return Problem{translated("the text is too long"), translated("a megabyte at most")};
   while (!text.empty() && std::isspace(static_cast<unsigned char>(text.front()))) text.remove_prefix(1);
   while (!text.empty() && std::isspace(static_cast<unsigned char>(text.back()))) text.remove_suffix(1);
   const ByteShape shape = as.value_or(guess(text));

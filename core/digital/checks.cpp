@@ -4,6 +4,7 @@
 #include <array>
 
 #include "digital/decoder.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -73,18 +74,22 @@ bool not_all(Bytes block, const ByteCheck& check) {
 }
 
 constexpr std::array kinds = {
-    CheckKind{"crc8-ff", "checksum", "the CRC does not fit the bytes", byte_holds<crc8_ff>, write_byte<crc8_ff>},
-    CheckKind{"crc8-00", "checksum", "the CRC does not fit the bytes", byte_holds<crc8_00>, write_byte<crc8_00>},
-    CheckKind{"crc8-onewire", "checksum", "the CRC does not fit the bytes", byte_holds<crc8_one_wire>,
+    CheckKind{"crc8-ff", "checksum", to_translate("the CRC does not fit the bytes"), byte_holds<crc8_ff>,
+              write_byte<crc8_ff>},
+    CheckKind{"crc8-00", "checksum", to_translate("the CRC does not fit the bytes"), byte_holds<crc8_00>,
+              write_byte<crc8_00>},
+    CheckKind{"crc8-onewire", "checksum", to_translate("the CRC does not fit the bytes"), byte_holds<crc8_one_wire>,
               write_byte<crc8_one_wire>},
-    CheckKind{"crc8-07", "checksum", "the packet error code does not fit the bytes", crc8_07_holds, write_crc8_07},
-    CheckKind{"sum8", "checksum", "the sum does not fit the bytes", byte_holds<sum8>, write_byte<sum8>},
-    CheckKind{"crc16-a001", "checksum", "the CRC does not fit the bytes", crc16_holds, write_crc16},
-    CheckKind{"crc4-prom", "checksum", "the trimming memory's CRC does not fit its words", crc4_holds, write_crc4},
-    CheckKind{"not-all-ones", "no-response", "every bit is one: nothing answered, the line was only pulled up",
-              not_all<0xFF>, nullptr},
-    CheckKind{"not-all-zeros", "no-response", "every bit is zero: the line is held low, or nothing was read",
-              not_all<0x00>, nullptr},
+    CheckKind{"crc8-07", "checksum", to_translate("the packet error code does not fit the bytes"), crc8_07_holds,
+              write_crc8_07},
+    CheckKind{"sum8", "checksum", to_translate("the sum does not fit the bytes"), byte_holds<sum8>, write_byte<sum8>},
+    CheckKind{"crc16-a001", "checksum", to_translate("the CRC does not fit the bytes"), crc16_holds, write_crc16},
+    CheckKind{"crc4-prom", "checksum", to_translate("the trimming memory's CRC does not fit its words"), crc4_holds,
+              write_crc4},
+    CheckKind{"not-all-ones", "no-response",
+              to_translate("every bit is one: nothing answered, the line was only pulled up"), not_all<0xFF>, nullptr},
+    CheckKind{"not-all-zeros", "no-response",
+              to_translate("every bit is zero: the line is held low, or nothing was read"), not_all<0x00>, nullptr},
 };
 
 }  // namespace

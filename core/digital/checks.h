@@ -13,7 +13,7 @@ namespace fair_gauge {
 struct CheckKind {
   std::string_view name;
   std::string_view fault;  ///< its code if it does not hold
-  std::string_view says;
+  const char* says;
   bool (*holds)(std::span<const std::uint8_t> block, const ByteCheck& check);
   void (*write)(std::span<std::uint8_t> block,
                 const ByteCheck& check);  ///< makes it hold; null if nothing is to be written

@@ -13,6 +13,7 @@
 #include "formulas/ms56xx.h"
 #include "formulas/platinum.h"
 #include "formulas/tsl2561.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -121,7 +122,7 @@ void max31865(const FormulaInput& input, std::span<double> readings) {
   readings[0] = formulas::platinum_celsius(ohms, input.settings[1]);
   if (!input.trace) return;
   input.trace->push_back({"R", ohms, "RTD/32768·reference"});
-  input.trace->push_back({"T", readings[0], "Callendar–Van Dusen of R/nominal"});
+  input.trace->push_back({"T", readings[0], translated("Callendar–Van Dusen of R/nominal")});
 }
 
 const std::vector<CodedFormula>& formulas_known() {

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "digital/decoder_plan.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -59,7 +60,7 @@ void Decoder::Plan::work_out(Scratch& scratch, std::span<double> out, std::vecto
                        ? scratch.expressions[r]->value()
                        : reading.layout->scale * scratch.fields[reading.field] + reading.layout->offset;
     if (trace && !formula) {
-      trace->push_back({std::string(enum_name(reading.layout->quantity)), value,
+      trace->push_back({std::string(translated_name(reading.layout->quantity)), value,
                         scratch.expressions[r] ? reading.layout->expression
                                                : line_of(*reading.layout, places[reading.field].bits())});
     }
@@ -95,17 +96,17 @@ void Decoder::Plan::give_readings(const Scratch& scratch, Decoded& decoded, Mask
     if (!std::isfinite(value)) {
       decoded.faults.push_back(
           {"out-of-range",
-           fmt::format("the {} formula has no result for these bytes: the trimming or the raw number cannot be right",
-                       enum_name(quantity.quantity))});
+           translated("the {} formula has no result for these bytes: the trimming or the raw number cannot be right",
+                      translated_name(quantity.quantity))});
     } else if (value < quantity.minimum - margin || value > quantity.maximum + margin) {
       decoded.faults.push_back(
           {"out-of-range",
-           fmt::format("{} {:g} is far outside the part's {:g} to {:g}: read the bytes again, and look at their order",
-                       enum_name(quantity.quantity), value, quantity.minimum, quantity.maximum)});
+           translated("{} {:g} is far outside the part's {:g} to {:g}: read the bytes again, and look at their order",
+                      translated_name(quantity.quantity), value, quantity.minimum, quantity.maximum)});
     } else {
       if (value < quantity.minimum || value > quantity.maximum)
-        decoded.statuses.push_back(fmt::format("{} is outside the part's specified {:g} to {:g}",
-                                               enum_name(quantity.quantity), quantity.minimum, quantity.maximum));
+        decoded.statuses.push_back(translated("{} is outside the part's specified {:g} to {:g}",
+                                              translated_name(quantity.quantity), quantity.minimum, quantity.maximum));
       decoded.readings.push_back({&quantity, value});
     }
   }
@@ -175,7 +176,7 @@ class Decoder::PlansInUse {
 Result<Decoder> Decoder::make(std::shared_ptr<const Part> part, const std::map<std::string, double>& settings,
                               Math math) {
   if (!part->is_digital())
-    return Problem{fmt::format("\"{}\" does not answer with bytes", part->id), "a part with a byte layout"};
+    return Problem{translated("\"{}\" does not answer with bytes", part->id), translated("a part with a byte layout")};
   auto plan = std::make_shared<Plan>();
   plan->part = std::move(part);
   plan->math = math;
@@ -247,8 +248,8 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
     touched |= check_lacks && !lacking ? plan.all() : lacking;
     decoded.faults.push_back(
         {"short-frame", found[b].empty()
-                            ? fmt::format("the {} bytes of {} are missing", block.bytes, block.name)
-                            : fmt::format("{} has {} bytes of {}", block.name, found[b].size(), block.bytes)});
+                            ? translated("the {} bytes of {} are missing", block.bytes, block.name)
+                            : translated("{} has {} bytes of {}", block.name, found[b].size(), block.bytes)});
   }
   scratch.values.back() = static_cast<double>(found[0].size());
   for (std::size_t i = 0; i < plan.places.size(); ++i) {
@@ -258,7 +259,7 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
     scratch.values[i] = scratch.fields[i] = value ? static_cast<double>(*value) : 0;
     if (tracing == Tracing::on && value)
       decoded.trace.push_back({layout.fields[i].name, scratch.fields[i],
-                               fmt::format("{} of {}", layout.fields[i].bits, layout.fields[i].block)});
+                               translated("{} of {}", layout.fields[i].bits, layout.fields[i].block)});
   }
   for (std::size_t c = 0; c < plan.checks.size(); ++c) {
     const ByteCheck& check = layout.checks[c];
@@ -270,7 +271,7 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
                               check))
       continue;
     decoded.faults.push_back({std::string(plan.checks[c]->fault),
-                              fmt::format("{}: {}; read them again", block->name, plan.checks[c]->says)});
+                              translated("{}: {}; read them again", block->name, translated(plan.checks[c]->says))});
     touched |= plan.check_touches[c];
   }
   for (std::size_t b = 0; b < layout.blocks.size(); ++b) {
@@ -282,8 +283,9 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
     for (std::size_t i = 0; i < plan.places.size(); ++i)
       if (plan.block_of_field[i] == b) touched |= plan.needed_by[i];
     if (std::ranges::none_of(decoded.faults, [](const DigitalFault& fault) { return fault.code == "no-response"; }))
-      decoded.faults.push_back({"no-response", fmt::format("the trimming words are all {}: nothing answered",
-                                                           first == 0 ? "zeros" : "ones")});
+      decoded.faults.push_back(
+          {translated("no-response"), translated("the trimming words are all {}: nothing answered",
+                                                 first == 0 ? translated("zeros") : translated("ones"))});
   }
   // States of fields whose bytes are missing say nothing.
   const bool complete =
@@ -317,8 +319,8 @@ Decoded Decoder::decode_count(double count, Tracing tracing) const {
                                      : static_cast<double>(plan.places[raw].most());
   Decoded decoded;
   if (!(count >= least && count <= most)) {
-    decoded.faults.push_back({"out-of-range", fmt::format("the count {:g} does not fit {}, which is {:.0f} to {:.0f}",
-                                                          count, layout.fields[raw].name, least, most)});
+    decoded.faults.push_back({"out-of-range", translated("the count {:g} does not fit {}, which is {:.0f} to {:.0f}",
+                                                         count, layout.fields[raw].name, least, most)});
     return decoded;
   }
   if (whole_register) {
@@ -361,10 +363,10 @@ std::uint32_t Decoder::lacking(const std::vector<bool>& given, std::vector<Digit
     if (names.size() < 40) names += (names.empty() ? "" : ", ") + field.name;
   }
   if (faults && !trimming.empty())
-    faults->push_back({"no-response", fmt::format("the trimming words ({} …) are missing: without them the raw number "
-                                                  "means nothing",
-                                                  trimming)});
-  if (faults && !data.empty()) faults->push_back({"short-frame", fmt::format("{} is missing beside it", data)});
+    faults->push_back({"no-response", translated("the trimming words ({} …) are missing: without them the raw number "
+                                                 "means nothing",
+                                                 trimming)});
+  if (faults && !data.empty()) faults->push_back({"short-frame", translated("{} is missing beside it", data)});
   return mask;
 }
 
@@ -439,8 +441,8 @@ Result<std::vector<std::uint8_t>> read_hex(std::string_view text) {
     if (digit < 0) {
       const bool gap = (c == ' ' || c == ',' || c == '\t') && high < 0;
       if (gap) continue;
-      return Problem{fmt::format("'{}' is no hexadecimal digit", c),
-                     "hexadecimal bytes such as 1A2B",
+      return Problem{translated("'{}' is no hexadecimal digit", c),
+                     translated("hexadecimal bytes such as 1A2B"),
                      {.column = static_cast<int>(i) + 1}};
     }
     if (high < 0) {
@@ -451,8 +453,8 @@ Result<std::vector<std::uint8_t>> read_hex(std::string_view text) {
     }
   }
   if (high >= 0)
-    return Problem{"half a byte is left over at the end",
-                   "two hexadecimal digits a byte",
+    return Problem{translated("half a byte is left over at the end"),
+                   translated("two hexadecimal digits a byte"),
                    {.column = static_cast<int>(text.size())}};
   return bytes;
 }

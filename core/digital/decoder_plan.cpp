@@ -5,6 +5,8 @@
 
 #include <cmath>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 
 std::optional<Problem> Decoder::Plan::add_settings(const std::map<std::string, double>& given) {
@@ -14,7 +16,8 @@ std::optional<Problem> Decoder::Plan::add_settings(const std::map<std::string, d
     if (setting == part->bytes.settings.end()) {
       std::string known;
       for (const auto& [name, usual_value] : settings) known += (known.empty() ? "" : ", ") + name;
-      return Problem{fmt::format("\"{}\" is no setting of {}", key, part->id), known.empty() ? "it has none" : known};
+      return Problem{translated("\"{}\" is no setting of {}", key, part->id),
+                     known.empty() ? translated("it has none") : known};
     }
     const auto is_value = [v = value](const SettingChoice& choice) {
       return std::abs(choice.value - v) < 1e-9 * std::max(1.0, std::abs(v));
@@ -27,8 +30,8 @@ std::optional<Problem> Decoder::Plan::add_settings(const std::map<std::string, d
       for (const SettingChoice& choice : setting->choices)
         choices +=
             (choices.empty() ? "" : ", ") + (choice.name.empty() ? fmt::format("{:g}", choice.value) : choice.name);
-      return Problem{fmt::format("{} cannot be {:g}", key, value),
-                     choices.empty() ? fmt::format("{:g} to {:g}", setting->minimum, setting->maximum) : choices};
+      return Problem{translated("{} cannot be {:g}", key, value),
+                     choices.empty() ? translated("{:g} to {:g}", setting->minimum, setting->maximum) : choices};
     }
     settings[key] = value;
   }
@@ -47,7 +50,7 @@ std::optional<Problem> Decoder::Plan::add_fields() {
     if (!place) return place.problem();
     const auto block = std::ranges::find(part->bytes.blocks, field.block, &ByteBlock::name);
     if (block == part->bytes.blocks.end())
-      return Problem{fmt::format("the field {} lies in no block", field.name), "the name of a block"};
+      return Problem{translated("the field {} lies in no block", field.name), translated("the name of a block")};
     block_of_field.push_back(static_cast<std::size_t>(block - part->bytes.blocks.begin()));
     places.push_back(std::move(*place));
   }
@@ -125,16 +128,16 @@ std::optional<Problem> Decoder::Plan::add_expressions() {
     const PartQuantity* quantity = part->measures(reading.quantity);
     const auto field = value_named(reading.field);
     if (!quantity || !field || *field >= places.size())
-      return Problem{fmt::format("the reading {} has no quantity or field", enum_name(reading.quantity)),
-                     "a quantity of the part and a field of the layout"};
+      return Problem{translated("the reading {} has no quantity or field", translated_name(reading.quantity)),
+                     translated("a quantity of the part and a field of the layout")};
     constexpr int most_bits_tried = 8;
     const auto beside = reading.beside.empty() ? field : value_named(reading.beside),
                tied = reading.tied.empty() ? field : value_named(reading.tied);
     if (!beside || *beside >= places.size() || !tied || *tied >= places.size() ||
         (!reading.beside.empty() && places[*beside].bits() > most_bits_tried))
-      return Problem{fmt::format("the reading {} names a field beside it or tied to it that is none, or too wide",
-                                 enum_name(reading.quantity)),
-                     "fields of the layout; one of 8 bits at most beside it"};
+      return Problem{translated("the reading {} names a field beside it or tied to it that is none, or too wide",
+                                translated_name(reading.quantity)),
+                     translated("fields of the layout; one of 8 bits at most beside it")};
     readings.push_back({&reading, quantity, *field});
     std::uint64_t needs = std::uint64_t{1} << *field;
     if (scratch->expressions[r]) needs |= fields_of(*scratch->expressions[r], from);
@@ -145,8 +148,8 @@ std::optional<Problem> Decoder::Plan::add_expressions() {
   for (const ByteState& state : part->bytes.states) {
     const auto value = value_named(state.field);
     if (!value)
-      return Problem{fmt::format("the state \"{}\" is of no field or step", state.field),
-                     "a field or step of the layout"};
+      return Problem{translated("the state \"{}\" is of no field or step", state.field),
+                     translated("a field or step of the layout")};
     Mask follows = 0;
     for (std::size_t i = 0; i < places.size(); ++i)
       if (from[*value] >> i & 1) follows |= needed_by[i];
@@ -160,25 +163,27 @@ std::optional<Problem> Decoder::Plan::add_formula() {
   if (part->bytes.formula.empty()) return std::nullopt;
   formula = coded_formula(part->bytes.formula);
   if (!formula)
-    return Problem{fmt::format("no formula is called \"{}\"", part->bytes.formula), "the name of a coded formula"};
+    return Problem{translated("no formula is called \"{}\"", part->bytes.formula),
+                   translated("the name of a coded formula")};
   for (const std::string_view name : formula->fields) {
     const auto at = value_named(std::string(name));
     if (!at || *at >= places.size())
-      return Problem{fmt::format("the formula {} needs a field {}", formula->name, name), "that field"};
+      return Problem{translated("the formula {} needs a field {}", formula->name, name), translated("that field")};
     formula_fields.push_back(*at);
   }
   for (const std::string_view name : formula->settings) {
     const auto setting = settings.find(std::string(name));
     if (setting == settings.end())
-      return Problem{fmt::format("the formula {} needs a setting {}", formula->name, name), "that setting"};
+      return Problem{translated("the formula {} needs a setting {}", formula->name, name), translated("that setting")};
     formula_settings.push_back(setting->second);
   }
   for (std::size_t r = 0; r < readings.size(); ++r) {
     const auto given =
         std::ranges::find(formula->readings, readings[r].layout->quantity, &CodedFormula::Reading::quantity);
     if (given == formula->readings.end())
-      return Problem{fmt::format("the formula {} gives no {}", formula->name, enum_name(readings[r].layout->quantity)),
-                     "a quantity that it gives"};
+      return Problem{
+          translated("the formula {} gives no {}", formula->name, translated_name(readings[r].layout->quantity)),
+          translated("a quantity that it gives")};
     readings[r].formula_at = static_cast<std::size_t>(given - formula->readings.begin());
     for (std::size_t i = 0; i < formula->fields.size(); ++i)
       if (std::ranges::any_of(given->needs,
@@ -202,8 +207,8 @@ std::optional<Problem> Decoder::Plan::add_rules() {
     const auto block = std::ranges::find(part->bytes.blocks, check.block, &ByteBlock::name);
     if (!checks.back() || block == part->bytes.blocks.end() || check.to < check.from ||
         last_byte(check) >= block->bytes)
-      return Problem{fmt::format("the check \"{}\" is not known, or lies outside its block", check.kind),
-                     "a kind of check and bytes of a block"};
+      return Problem{translated("the check \"{}\" is not known, or lies outside its block", check.kind),
+                     translated("a kind of check and bytes of a block")};
     Mask covers = 0;
     for (std::size_t i = 0; i < places.size(); ++i) {
       const bool inside = std::ranges::any_of(
@@ -218,9 +223,8 @@ std::optional<Problem> Decoder::Plan::add_rules() {
 std::optional<Problem> Decoder::Plan::compile() {
   if (part->bytes.blocks.size() > most_blocks || part->bytes.fields.size() > most_fields ||
       part->bytes.readings.size() > most_readings || part->bytes.readings.empty())
-    return Problem{
-        "the layout has no reading, or too many blocks, fields or readings",
-        fmt::format("{} blocks, {} fields and {} readings at most", most_blocks, most_fields, most_readings)};
+    return Problem{translated("the layout has no reading, or too many blocks, fields or readings"),
+                   translated("{} blocks, {} fields and {} readings at most", most_blocks, most_fields, most_readings)};
   if (auto problem = add_fields()) return problem;
   if (auto problem = add_expressions()) return problem;
   if (auto problem = add_formula()) return problem;

@@ -8,6 +8,7 @@
 
 #include "digital/checks.h"
 #include "digital/nearest_raw.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -93,11 +94,11 @@ Result<ByteBlocks> encode(const Decoder& decoder, const std::map<Quantity, doubl
   for (const auto& [quantity, value] : wanted) {
     const PartQuantity* measured = decoder.part().measures(quantity);
     if (!measured || std::ranges::find(layout.readings, quantity, &ByteReading::quantity) == layout.readings.end())
-      return Problem{fmt::format("the part does not measure {}", enum_name(quantity)),
-                     std::string(enum_name(layout.readings.front().quantity))};
+      return Problem{translated("the part does not measure {}", translated_name(quantity)),
+                     std::string(translated_name(layout.readings.front().quantity))};
     if (value < measured->minimum || value > measured->maximum)
-      return Problem{fmt::format("{:g} is outside the part's range of {}", value, enum_name(quantity)),
-                     fmt::format("{:g} to {:g}", measured->minimum, measured->maximum)};
+      return Problem{translated("{:g} is outside the part's range of {}", value, translated_name(quantity)),
+                     translated("{:g} to {:g}", measured->minimum, measured->maximum)};
   }
   // In the layout's order: the temperature that the others need comes first.
   for (std::size_t r = 0; r < layout.readings.size(); ++r)

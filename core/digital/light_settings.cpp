@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "digital/encoder.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -65,7 +66,7 @@ std::optional<LightSetting> judge(const Part& part, const std::map<std::string, 
 Result<std::vector<LightSetting>> light_settings(const Part& part, double expected_lux, double headroom) {
   const PartQuantity* light = part.measures(Quantity::illuminance);
   if (!light || !part.is_digital())
-    return Problem{fmt::format("\"{}\" measures no light by bytes", part.id), "a digital light sensor"};
+    return Problem{translated("\"{}\" measures no light by bytes", part.id), translated("a digital light sensor")};
   std::vector<LightSetting> found;
   for (const auto& settings : combinations(part)) {
     const auto judged = judge(part, settings, expected_lux);
@@ -79,8 +80,8 @@ Result<std::vector<LightSetting>> light_settings(const Part& part, double expect
         if (const auto judged = judge(part, settings, lux); judged && judged->share * headroom <= 1)
           most = std::max(most, lux);
       }
-    return Problem{fmt::format("no setting reads {:.4g} lx with {:g} times headroom", expected_lux, headroom),
-                   fmt::format("{:.3g} lx at most, a filter before the sensor, or less headroom", most)};
+    return Problem{translated("no setting reads {:.4g} lx with {:g} times headroom", expected_lux, headroom),
+                   translated("{:.3g} lx at most, a filter before the sensor, or less headroom", most)};
   }
   std::ranges::stable_sort(found, [](const LightSetting& a, const LightSetting& b) {
     return a.step_lux != b.step_lux ? a.step_lux < b.step_lux : a.integration_s < b.integration_s;

@@ -8,6 +8,7 @@
 #include <map>
 #include <sstream>
 
+#include "language/translation.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge {
@@ -28,15 +29,15 @@ Result<std::vector<LineTrace>> read_vcd(std::string_view text) {
       double number = 1;
       const auto read = std::from_chars(scale.data(), scale.data() + scale.size(), number);
       if (read.ec != std::errc())
-        return Problem{fmt::format("the timescale \"{}\" is not understood", scale.substr(0, 30)),
-                       "a number and s, ms, us, ns, ps or fs"};
+        return Problem{translated("the timescale \"{}\" is not understood", scale.substr(0, 30)),
+                       translated("a number and s, ms, us, ns, ps or fs")};
       const auto used = static_cast<std::size_t>(read.ptr - scale.data());
       const std::map<std::string, double> units = {{"s", 1},     {"ms", 1e-3},  {"us", 1e-6},
                                                    {"ns", 1e-9}, {"ps", 1e-12}, {"fs", 1e-15}};
       const auto unit = units.find(scale.substr(used));
       if (unit == units.end())
-        return Problem{fmt::format("the timescale \"{}\" is not understood", scale.substr(0, 30)),
-                       "s, ms, us, ns, ps or fs"};
+        return Problem{translated("the timescale \"{}\" is not understood", scale.substr(0, 30)),
+                       translated("s, ms, us, ns, ps or fs")};
       tick = number * unit->second;
     } else if (word == "$var") {
       std::string type, size, code, name, more;
@@ -55,7 +56,7 @@ Result<std::vector<LineTrace>> read_vcd(std::string_view text) {
     } else if (word.front() == '#') {
       double ticks = 0;
       if (std::from_chars(word.data() + 1, word.data() + word.size(), ticks).ec != std::errc())
-        return Problem{fmt::format("\"{}\" is no time", word.substr(0, 30)), "# and a number"};
+        return Problem{translated("\"{}\" is no time", word.substr(0, 30)), translated("# and a number")};
       now = ticks * tick;
     } else if (word.front() == 'b' || word.front() == 'r') {
       words >> word;  // of a wider signal: not a line
@@ -64,11 +65,12 @@ Result<std::vector<LineTrace>> read_vcd(std::string_view text) {
       if (line == by_code.end()) continue;
       auto& trace = lines[line->second].edges;
       const bool high = word.front() != '0';
-      if (++edges > most_edges) return Problem{"the capture has more than 20 million edges", "a shorter one"};
+      if (++edges > most_edges)
+        return Problem{translated("the capture has more than 20 million edges"), translated("a shorter one")};
       if (trace.empty() || trace.back().high != high) trace.push_back({now, high});
     }
   }
-  if (lines.empty()) return Problem{"the dump declares no line of one bit", "$var wire 1 …"};
+  if (lines.empty()) return Problem{translated("the dump declares no line of one bit"), translated("$var wire 1 …")};
   return lines;
 }
 
@@ -92,18 +94,24 @@ Result<std::vector<LineTrace>> read_edge_csv(std::string_view text) {
       continue;
     }
     while (lines.size() + 1 < cells.size() && number == 1)
-      lines.push_back({fmt::format("line {}", lines.size() + 1), {}});
+      lines.push_back({translated("line {}", lines.size() + 1), {}});
     if (!seconds || cells.size() != lines.size() + 1 || lines.empty())
-      return Problem{"this row is no time with a level a line", "seconds,0 or 1", {.line = number, .column = 1}};
+      return Problem{translated("this row is no time with a level a line"),
+                     translated("seconds,0 or 1"),
+                     {.line = number, .column = 1}};
     for (std::size_t i = 1; i < cells.size(); ++i) {
       if (cells[i] != "0" && cells[i] != "1")
-        return Problem{fmt::format("\"{}\" is no level", cells[i].substr(0, 20)), "0 or 1", {.line = number}};
+        return Problem{
+            translated("\"{}\" is no level", cells[i].substr(0, 20)), translated("0 or 1"), {.line = number}};
       auto& edges = lines[i - 1].edges;
       if (edges.empty() || edges.back().high != (cells[i] == "1")) edges.push_back({*seconds, cells[i] == "1"});
-      if (edges.size() > most_edges) return Problem{"the capture has more than 20 million edges", "a shorter one"};
+      if (edges.size() > most_edges)
+        return Problem{translated("the capture has more than 20 million edges"), translated("a shorter one")};
     }
   }
-  if (lines.empty()) return Problem{"the capture holds no line", "a value change dump, or CSV of seconds and levels"};
+  if (lines.empty())
+    return Problem{translated("the capture holds no line"),
+                   translated("a value change dump, or CSV of seconds and levels")};
   return lines;
 }
 
@@ -121,7 +129,7 @@ std::vector<Span> spans_of(const LineTrace& line) {
   return spans;
 }
 
-std::string at_time(double seconds) { return fmt::format("at {:.6g} ms", seconds * 1e3); }
+std::string at_time(double seconds) { return translated("at {:.6g} ms", seconds * 1e3); }
 
 void note(CaptureBytes& found, std::string fault) {
   if (found.fault.empty()) found.fault = std::move(fault);
@@ -153,15 +161,15 @@ Result<std::vector<LineTrace>> read_capture(std::string_view text) {
 }
 
 std::string write_vcd(const std::vector<LineTrace>& lines, double step_s) {
-  std::string text = fmt::format("$timescale {} ns $end\n$scope module capture $end\n", std::llround(step_s * 1e9));
+  std::string text = translated("$timescale {} ns $end\n$scope module capture $end\n", std::llround(step_s * 1e9));
   std::multimap<std::int64_t, std::string> changes;
   for (std::size_t i = 0; i < lines.size(); ++i) {
     const char code = static_cast<char>('!' + i);
-    text += fmt::format("$var wire 1 {} {} $end\n", code, lines[i].name);
+    text += translated("$var wire 1 {} {} $end\n", code, lines[i].name);
     for (const Edge& edge : lines[i].edges)
       changes.emplace(std::llround(edge.seconds / step_s), fmt::format("{}{}\n", edge.high ? 1 : 0, code));
   }
-  text += "$upscope $end\n$enddefinitions $end\n";
+  text += translated("$upscope $end\n$enddefinitions $end\n");
   std::int64_t last = -1;
   for (const auto& [time, change] : changes) {
     if (time != last) text += fmt::format("#{}\n", time);
@@ -179,14 +187,14 @@ CaptureBytes decode_single_wire(const LineTrace& line) {
   // The controller's start: low for 0.8 ms and more; then the part's answer: 80 µs low, 80 µs high.
   while (at < spans.size() && !(!spans[at].high && spans[at].seconds >= 0.8e-3)) ++at;
   if (at == spans.size())
-    at = 0, note(found, "no start of 0.8 ms or longer: the answer may belong to nobody's question");
+    at = 0, note(found, translated("no start of 0.8 ms or longer: the answer may belong to nobody's question"));
   else
     found.events.emplace_back("start"), at += 2;
   if (at + 1 < spans.size() && !spans[at].high && spans[at].seconds > 60e-6 && spans[at + 1].seconds > 60e-6) {
     found.events.emplace_back("answer");
     at += 2;
   } else if (found.events.size() == 1) {
-    note(found, "the part did not answer the start with 80 µs low and 80 µs high");
+    note(found, translated("the part did not answer the start with 80 µs low and 80 µs high"));
   }
   for (; at + 1 < spans.size() && bits.bytes.size() < 5; at += 2) {
     if (spans[at].high) {
@@ -195,17 +203,17 @@ CaptureBytes decode_single_wire(const LineTrace& line) {
     }
     const double low = spans[at].seconds, high = spans[at + 1].seconds;
     if (low < 30e-6 || low > 90e-6)
-      note(found, fmt::format("bit {} {}: low for {:.0f} µs, about 50 µs was expected",
-                              8 * bits.bytes.size() + static_cast<std::size_t>(bits.left_over()) + 1,
-                              at_time(spans[at].from), low * 1e6));
+      note(found, translated("bit {} {}: low for {:.0f} µs, about 50 µs was expected",
+                             8 * bits.bytes.size() + static_cast<std::size_t>(bits.left_over()) + 1,
+                             at_time(spans[at].from), low * 1e6));
     if (high < 15e-6 || (high > 40e-6 && high < 55e-6) || high > 95e-6)
-      note(found, fmt::format("bit {} {}: high for {:.0f} µs, which is neither 27 µs (0) nor 70 µs (1)",
-                              8 * bits.bytes.size() + static_cast<std::size_t>(bits.left_over()) + 1,
-                              at_time(spans[at + 1].from), high * 1e6));
+      note(found, translated("bit {} {}: high for {:.0f} µs, which is neither 27 µs (0) nor 70 µs (1)",
+                             8 * bits.bytes.size() + static_cast<std::size_t>(bits.left_over()) + 1,
+                             at_time(spans[at + 1].from), high * 1e6));
     bits.add(high > 48e-6);
   }
   if (bits.bytes.size() < 5)
-    note(found, fmt::format("{} bits of 40", 8 * bits.bytes.size() + static_cast<std::size_t>(bits.left_over())));
+    note(found, translated("{} bits of 40", 8 * bits.bytes.size() + static_cast<std::size_t>(bits.left_over())));
   found.bytes = bits.bytes;
   return found;
 }
@@ -218,29 +226,29 @@ CaptureBytes decode_one_wire(const LineTrace& line) {
     if (span.high) continue;
     if (span.seconds >= 400e-6) {
       if (bits.left_over() > 0)
-        note(found, fmt::format("a reset {} cuts a byte after {} bits", at_time(span.from), bits.left_over()));
+        note(found, translated("a reset {} cuts a byte after {} bits", at_time(span.from), bits.left_over()));
       bits = BitRow(true);
       found.events.emplace_back("reset");
       expects_presence = true;
     } else if (expects_presence) {
       if (span.seconds < 55e-6 || span.seconds > 245e-6)
-        note(found, fmt::format("after the reset {}: low for {:.0f} µs, a presence of 60 to 240 µs was expected",
-                                at_time(span.from), span.seconds * 1e6));
+        note(found, translated("after the reset {}: low for {:.0f} µs, a presence of 60 to 240 µs was expected",
+                               at_time(span.from), span.seconds * 1e6));
       found.events.emplace_back("presence");
       expects_presence = false;
     } else {
       if (span.seconds > 130e-6 || (span.seconds > 20e-6 && span.seconds < 45e-6))
-        note(found, fmt::format("slot {}: low for {:.0f} µs, which is neither a 1 (1 to 15 µs) nor a 0 (60 to 120 µs)",
-                                at_time(span.from), span.seconds * 1e6));
+        note(found, translated("slot {}: low for {:.0f} µs, which is neither a 1 (1 to 15 µs) nor a 0 (60 to 120 µs)",
+                               at_time(span.from), span.seconds * 1e6));
       bits.add(span.seconds < 30e-6);
     }
   }
-  if (expects_presence) note(found, "no presence after the last reset: nothing answered");
-  if (bits.left_over() > 0) note(found, fmt::format("{} bits are left over at the end", bits.left_over()));
+  if (expects_presence) note(found, translated("no presence after the last reset: nothing answered"));
+  if (bits.left_over() > 0) note(found, translated("{} bits are left over at the end", bits.left_over()));
   // Commands go before the scratchpad: BE is "read the scratchpad", 33 "read the serial".
   const auto command = std::ranges::find_if(bits.bytes, [](std::uint8_t byte) { return byte == 0xBE || byte == 0x33; });
   if (command != bits.bytes.end())
-    found.events.emplace_back(*command == 0xBE ? "read scratchpad" : "read serial number");
+    found.events.emplace_back(*command == 0xBE ? translated("read scratchpad") : translated("read serial number"));
   found.bytes.assign(command == bits.bytes.end() ? bits.bytes.begin() : command + 1, bits.bytes.end());
   return found;
 }
@@ -261,8 +269,8 @@ CaptureBytes decode_two_wire(const LineTrace& clock, const LineTrace& data) {
       if (scl && edge.high != sda) {
         if (running && bit > 1)
           note(found,
-               fmt::format("the data line changes {} while the clock is high, within a byte", at_time(edge.seconds)));
-        found.events.emplace_back(edge.high ? "stop" : "start");
+               translated("the data line changes {} while the clock is high, within a byte", at_time(edge.seconds)));
+        found.events.emplace_back(edge.high ? translated("stop") : translated("start"));
         running = !edge.high;
         is_address = running;
         bit = 0, byte = 0;
@@ -281,17 +289,18 @@ CaptureBytes decode_two_wire(const LineTrace& clock, const LineTrace& data) {
     }
     if (is_address) {
       reading = byte & 1;
-      found.events.push_back(
-          fmt::format("address 0x{:02X} {}{}", byte >> 1, reading ? "read" : "write", sda ? ", not acknowledged" : ""));
-      if (sda) note(found, fmt::format("nothing answers at 0x{:02X} {}", byte >> 1, at_time(edge.seconds)));
+      found.events.push_back(translated("address 0x{:02X} {}{}", byte >> 1,
+                                        reading ? translated("read") : translated("write"),
+                                        sda ? translated(", not acknowledged") : ""));
+      if (sda) note(found, translated("nothing answers at 0x{:02X} {}", byte >> 1, at_time(edge.seconds)));
     } else {
       (reading ? read : written).push_back(static_cast<std::uint8_t>(byte));
     }
     is_address = false;
     bit = 0, byte = 0;
   }
-  if (found.events.empty()) note(found, "no start: the lines may be exchanged, or the bus is idle");
-  if (running) note(found, "the capture ends before the stop");
+  if (found.events.empty()) note(found, translated("no start: the lines may be exchanged, or the bus is idle"));
+  if (running) note(found, translated("the capture ends before the stop"));
   found.bytes = read.empty() ? written : read;
   return found;
 }
@@ -302,17 +311,17 @@ CaptureBytes decode_pulses(const LineTrace& line) {
   for (const Span& span : spans_of(line)) {
     if (!span.high) continue;
     if (last >= 0 && span.from - last > 1e-3) {  // a pause of a millisecond parts two bursts
-      found.events.push_back(fmt::format("burst of {} pulses", found.count));
+      found.events.push_back(translated("burst of {} pulses", found.count));
       found.count = 0;
     } else if (last >= 0 && (span.from - last < 9e-6 || span.from - last > 14e-6)) {
-      note(found, fmt::format("pulse {} {}: {:.1f} µs after the one before, about 11.4 µs was expected",
-                              found.count + 1, at_time(span.from), (span.from - last) * 1e6));
+      note(found, translated("pulse {} {}: {:.1f} µs after the one before, about 11.4 µs was expected", found.count + 1,
+                             at_time(span.from), (span.from - last) * 1e6));
     }
     ++found.count;
     last = span.from;
   }
-  found.events.push_back(fmt::format("burst of {} pulses", found.count));
-  if (found.count == 0) note(found, "no pulses: the sensor has no supply, or the load resistor is wrong");
+  found.events.push_back(translated("burst of {} pulses", found.count));
+  if (found.count == 0) note(found, translated("no pulses: the sensor has no supply, or the load resistor is wrong"));
   return found;
 }
 
@@ -398,7 +407,7 @@ CaptureBytes decode_capture(Interface interface, const std::vector<LineTrace>& l
     return decode_two_wire(lines[c], lines[c == 0 ? 1 : 0]);
   }
   CaptureBytes none;
-  none.fault = "a two-wire capture needs its clock and its data line";
+  none.fault = translated("a two-wire capture needs its clock and its data line");
   return none;
 }
 

@@ -9,6 +9,7 @@
 #include "digital/checks.h"
 #include "digital/decoder.h"
 #include "digital/field_bytes.h"
+#include "language/translation.h"
 #include "parts/expression.h"
 
 namespace fair_gauge {
@@ -38,16 +39,17 @@ Result<ByteReading> reading_of(const OwnReading& own, const std::vector<ByteFiel
   const auto first = std::ranges::find_if(
       fields, [&](const ByteField& field) { return std::ranges::find(used, field.name) != used.end(); });
   if (first == fields.end())
-    return Problem{"the formula uses no field", "a formula of the fields' names, such as raw / 16"};
+    return Problem{translated("the formula uses no field"),
+                   translated("a formula of the fields' names, such as raw / 16")};
   return ByteReading{.quantity = own.quantity, .field = first->name, .expression = own.formula};
 }
 
 }  // namespace
 
 Result<Controller> controller_of_registers(const std::string& name, std::vector<PartRegister> registers) {
-  if (name.empty()) return Problem{"the controller has no name", "a few words on what it is"};
-  if (registers.empty()) return Problem{"there is no register", "a row of the register table"};
-  Controller controller{.id = id_of(name), .name = name, .source = "registers of the user's own"};
+  if (name.empty()) return Problem{translated("the controller has no name"), translated("a few words on what it is")};
+  if (registers.empty()) return Problem{translated("there is no register"), translated("a row of the register table")};
+  Controller controller{.id = id_of(name), .name = name, .source = translated("registers of the user's own")};
   controller.layout.registers = std::move(registers);
   return controller;
 }
@@ -56,46 +58,51 @@ Result<Part> part_of_layout(const OwnLayout& layout) {
   Part part{.id = id_of(layout.name),
             .name = layout.name,
             .interface = layout.interface,
-            .source = "a layout of the user's own"};
+            .source = translated("a layout of the user's own")};
   part.bytes.registers = layout.registers;
-  if (layout.name.empty()) return Problem{"the part has no name", "a few words on what it measures"};
-  if (layout.bytes < 1 || layout.bytes > 64) return Problem{fmt::format("{} bytes", layout.bytes), "1 to 64 bytes"};
+  if (layout.name.empty())
+    return Problem{translated("the part has no name"), translated("a few words on what it measures")};
+  if (layout.bytes < 1 || layout.bytes > 64)
+    return Problem{translated("{} bytes", layout.bytes), translated("1 to 64 bytes")};
   part.bytes.blocks = {{.name = "frame", .bytes = layout.bytes, .role = "data"}};
   for (std::size_t i = 0; i < layout.fields.size(); ++i) {
     ByteField field = layout.fields[i];
     if (!is_symbol(field.name))
-      return Problem{fmt::format("field {}: \"{}\" is no name", i + 1, field.name),
-                     "letters, digits and _, a letter first"};
+      return Problem{translated("field {}: \"{}\" is no name", i + 1, field.name),
+                     translated("letters, digits and _, a letter first")};
     field.block = "frame";
     field.role = "data";
     if (const auto place = FieldPlace::read(field.bits, field.sign); !place)
-      return Problem{fmt::format("field {}: {}", i + 1, place.problem().wrong), place.problem().expected};
+      return Problem{translated("field {}: {}", i + 1, place.problem().wrong), place.problem().expected};
     part.bytes.fields.push_back(std::move(field));
     if (const auto bytes = FieldBytes::of_field(part, part.bytes.fields.back().name); !bytes)
-      return Problem{fmt::format("field {}: {}", i + 1, bytes.problem().wrong), bytes.problem().expected};
+      return Problem{translated("field {}: {}", i + 1, bytes.problem().wrong), bytes.problem().expected};
   }
-  if (part.bytes.fields.empty()) return Problem{"there are no fields", "a field, such as raw in bytes 0 1"};
+  if (part.bytes.fields.empty())
+    return Problem{translated("there are no fields"), translated("a field, such as raw in bytes 0 1")};
   for (std::size_t i = 0; i < layout.readings.size(); ++i) {
     const OwnReading& own = layout.readings[i];
     auto reading = reading_of(own, part.bytes.fields);
     if (!reading)
-      return Problem{fmt::format("formula {}: {}", i + 1, reading.problem().wrong), reading.problem().expected};
+      return Problem{translated("formula {}: {}", i + 1, reading.problem().wrong), reading.problem().expected};
     if (!(own.minimum < own.maximum))
-      return Problem{fmt::format("formula {}: its range ends before it begins", i + 1), "from below to"};
+      return Problem{translated("formula {}: its range ends before it begins", i + 1), translated("from below to")};
     if (part.measures(own.quantity))
-      return Problem{fmt::format("formula {}: {} is there already", i + 1, enum_name(own.quantity)),
-                     "another quantity"};
+      return Problem{translated("formula {}: {} is there already", i + 1, translated_name(own.quantity)),
+                     translated("another quantity")};
     part.quantities.push_back({.quantity = own.quantity, .minimum = own.minimum, .maximum = own.maximum});
     part.bytes.readings.push_back(std::move(*reading));
   }
-  if (part.bytes.readings.empty()) return Problem{"there is no formula", "a formula of the fields, such as raw / 16"};
+  if (part.bytes.readings.empty())
+    return Problem{translated("there is no formula"), translated("a formula of the fields, such as raw / 16")};
   if (!layout.check.empty()) {
     if (!check_kind(layout.check))
-      return Problem{fmt::format("\"{}\" is no check", layout.check),
-                     "crc8-ff, crc8-00, crc8-onewire, sum8 or crc16-a001"};
+      return Problem{translated("\"{}\" is no check", layout.check),
+                     translated("crc8-ff, crc8-00, crc8-onewire, sum8 or crc16-a001")};
     const int own_bytes = layout.check == "crc16-a001" ? 2 : 1;
     if (layout.bytes <= own_bytes)
-      return Problem{"there is nothing that the check could cover", "more bytes than the check has"};
+      return Problem{translated("there is nothing that the check could cover"),
+                     translated("more bytes than the check has")};
     part.bytes.checks = {{.kind = layout.check,
                           .block = "frame",
                           .from = 0,

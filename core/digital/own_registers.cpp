@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "digital/registers.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -42,9 +43,10 @@ Result<std::vector<SettingChoice>> choices_of(const std::string& text, unsigned 
     const auto number = whole_number(one, &words);
     const std::string means = trimmed(words);
     if (!number || means.empty())
-      return Problem{fmt::format("\"{}\" is no choice", one), "a number and what it means, such as 3 1.1 V inside"};
+      return Problem{translated("\"{}\" is no choice", one),
+                     translated("a number and what it means, such as 3 1.1 V inside")};
     if (*number > most)
-      return Problem{fmt::format("{} has no room in the field's bits", *number), fmt::format("0 to {}", most)};
+      return Problem{translated("{} has no room in the field's bits", *number), translated("0 to {}", most)};
     choices.push_back({.value = static_cast<double>(*number), .means = means});
   }
   return choices;
@@ -57,31 +59,34 @@ Result<std::vector<PartRegister>> registers_of_rows(const std::vector<OwnRegiste
   for (std::size_t i = 0; i < rows.size(); ++i) {
     const OwnRegisterRow& row = rows[i];
     const auto wrong = [&](const std::string& what, const std::string& expected) {
-      return Problem{fmt::format("register row {}: {}", i + 1, what), expected};
+      return Problem{translated("register row {}: {}", i + 1, what), expected};
     };
     const std::string name = trimmed(row.reg), address = trimmed(row.address);
-    if (name.empty() && registers.empty()) return wrong("no register is named", "the sheet's name of the register");
+    if (name.empty() && registers.empty())
+      return wrong(translated("no register is named"), translated("the sheet's name of the register"));
     auto reg = name.empty() ? registers.end() - 1 : std::ranges::find(registers, name, &PartRegister::name);
     if (reg == registers.end()) {
       if (!whole_number(address))
         return wrong(
-            address.empty() ? fmt::format("{} has no address", name) : fmt::format("\"{}\" is no address", address),
-            "a number such as 0x7C");
+            address.empty() ? translated("{} has no address", name) : translated("\"{}\" is no address", address),
+            translated("a number such as 0x7C"));
       registers.push_back({.address = address, .name = name});
       reg = registers.end() - 1;
     } else if (!address.empty() && address != reg->address) {
-      return wrong(fmt::format("{} stands at {} already", reg->name, reg->address), "one address a register");
+      return wrong(translated("{} stands at {} already", reg->name, reg->address),
+                   translated("one address a register"));
     }
     const RegisterField field{.name = trimmed(row.field), .bits = trimmed(row.bits)};
-    if (field.name.empty()) return wrong("the field has no name", "the sheet's own name of it");
+    if (field.name.empty()) return wrong(translated("the field has no name"), translated("the sheet's own name of it"));
     const auto bits = field_bits(field);
-    if (!bits) return wrong(fmt::format("\"{}\" are no bits", field.bits), "bits of 15 to 0, such as 7:6 or 3");
+    if (!bits)
+      return wrong(translated("\"{}\" are no bits", field.bits), translated("bits of 15 to 0, such as 7:6 or 3"));
     if (bits->high > 7) reg->bits = 16;
     for (const RegisterField& other : reg->fields) {
       const auto taken = *field_bits(other);
       if (bits->low <= taken.high && taken.low <= bits->high)
-        return wrong(fmt::format("{} and {} share a bit of {}", field.name, other.name, reg->name),
-                     "bits that no other field has");
+        return wrong(translated("{} and {} share a bit of {}", field.name, other.name, reg->name),
+                     translated("bits that no other field has"));
     }
     const unsigned most = (1u << (bits->high - bits->low + 1)) - 1;
     auto choices = choices_of(row.choices, most);
@@ -89,8 +94,8 @@ Result<std::vector<PartRegister>> registers_of_rows(const std::vector<OwnRegiste
     const std::string after = trimmed(row.power_on);
     const auto number = after.empty() ? std::optional(0u) : whole_number(after);
     if (!number || *number > most)
-      return wrong(fmt::format("\"{}\" cannot stand in {} after power-on", after, field.name),
-                   fmt::format("0 to {}", most));
+      return wrong(translated("\"{}\" cannot stand in {} after power-on", after, field.name),
+                   translated("0 to {}", most));
     reg->fields.push_back({.name = field.name, .bits = field.bits, .choices = std::move(*choices)});
     reg->power_on = with_field(field, static_cast<unsigned>(reg->power_on), *number);
   }

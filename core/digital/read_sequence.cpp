@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -62,7 +64,7 @@ std::vector<SequenceStep> read_sequence(const Part& part, double conversion_s, d
     // All of them in the time that the settings ask for, each in its share of the sheet's.
     const double share = stated > 0 ? block->conversion_s / stated : 1 / static_cast<double>(data.size());
     if (one_each) begin_and_wait(" " + block->name, conversion * share);
-    add(fmt::format("read {}, {} bytes", block->name, block->bytes), SequenceLane::line,
+    add(translated("read {}, {} bytes", block->name, block->bytes), SequenceLane::line,
         talk_of(part, block->bytes, line_hz).collect_s);
   }
   return steps;

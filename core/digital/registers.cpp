@@ -9,6 +9,7 @@
 #include <mutex>
 
 #include "digital/decoder.h"
+#include "language/translation.h"
 #include "parts/expression.h"
 
 namespace fair_gauge {
@@ -39,7 +40,7 @@ unsigned with_field(const RegisterField& field, unsigned value, unsigned number)
 std::string field_meaning(const RegisterField& field, unsigned number) {
   const auto choice = std::ranges::find(field.choices, static_cast<double>(number), &SettingChoice::value);
   if (field.choices.empty()) return fmt::format("{}", number);
-  return choice == field.choices.end() ? "reserved" : choice->means;
+  return choice == field.choices.end() ? translated("reserved") : choice->means;
 }
 
 unsigned reserved_bits(const PartRegister& reg) {
@@ -74,9 +75,9 @@ Result<StoredLimit> store_limit(const LimitLayout& layout, double value, LimitSi
   while (steps >= top && exponent < most_exponent)
     steps = whole((value - layout.zero) / layout.step / std::exp2(++exponent));
   if (!(steps >= bottom && steps < top))
-    return Problem{fmt::format("{:g} cannot be stored as a limit", value),
-                   fmt::format("{:g} to {:g} in steps of {:g}", layout.zero + bottom * layout.step,
-                               layout.zero + (top - 1) * std::exp2(most_exponent) * layout.step, layout.step)};
+    return Problem{translated("{:g} cannot be stored as a limit", value),
+                   translated("{:g} to {:g} in steps of {:g}", layout.zero + bottom * layout.step,
+                              layout.zero + (top - 1) * std::exp2(most_exponent) * layout.step, layout.step)};
   const auto number =
       (static_cast<std::uint64_t>(static_cast<std::int64_t>(steps)) & ((std::uint64_t{1} << layout.number_bits) - 1)) |
       static_cast<std::uint64_t>(exponent) << layout.number_bits;
@@ -186,8 +187,8 @@ Result<unsigned> read_register(const PartRegister& reg, std::string_view text) {
   const auto bytes = read_hex(text);
   if (!bytes) return bytes.problem();
   if (static_cast<int>(bytes->size()) * 8 != reg.bits)
-    return Problem{fmt::format("{} has {} bits, not {}", reg.name, reg.bits, bytes->size() * 8),
-                   fmt::format("{} hexadecimal digits", reg.bits / 4)};
+    return Problem{translated("{} has {} bits, not {}", reg.name, reg.bits, bytes->size() * 8),
+                   translated("{} hexadecimal digits", reg.bits / 4)};
   unsigned value = 0;
   for (const std::uint8_t byte : *bytes) value = value << 8 | byte;
   return value;

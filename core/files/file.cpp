@@ -10,6 +10,8 @@
 #include <filesystem>
 #include <utility>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -28,7 +30,7 @@ class Descriptor {
 };
 
 Problem system_problem(const std::string& path, std::string_view doing) {
-  return {.wrong = fmt::format("{} failed: {}", doing, std::strerror(errno)),
+  return {.wrong = translated("{} failed: {}", doing, std::strerror(errno)),
           .expected = "",
           .place = {.file = path},
           .kind = ProblemKind::file};
@@ -50,9 +52,10 @@ Result<std::string> read_file(const std::string& path, std::size_t limit) {
   if (file.number() < 0) return system_problem(path, "opening");
   struct stat about {};
   if (::fstat(file.number(), &about) == 0 && !handed && !S_ISREG(about.st_mode) && !S_ISDIR(about.st_mode))
-    return Problem{"this is a device or a pipe", "a file", {.file = path}, ProblemKind::file};
-  if (::fstat(file.number(), &about) != 0) return system_problem(path, "looking at the file");
-  if (S_ISDIR(about.st_mode)) return Problem{"this is a folder", "a file", {.file = path}, ProblemKind::file};
+    return Problem{translated("this is a device or a pipe"), translated("a file"), {.file = path}, ProblemKind::file};
+  if (::fstat(file.number(), &about) != 0) return system_problem(path, translated("looking at the file"));
+  if (S_ISDIR(about.st_mode))
+    return Problem{translated("this is a folder"), translated("a file"), {.file = path}, ProblemKind::file};
   std::string text;
   char block[1 << 16];
   for (;;) {
@@ -62,7 +65,8 @@ Result<std::string> read_file(const std::string& path, std::size_t limit) {
     if (got == 0) return text;
     text.append(block, static_cast<std::size_t>(got));
     if (text.size() > limit)
-      return Problem{fmt::format("the file is larger than {} MB", limit >> 20), "a smaller file", {.file = path}};
+      return Problem{
+          translated("the file is larger than {} MB", limit >> 20), translated("a smaller file"), {.file = path}};
   }
 }
 
@@ -74,8 +78,10 @@ Result<std::size_t> write_file(const std::string& path, std::string_view text) {
   struct stat old {};
   const bool there = ::stat(target.c_str(), &old) == 0;
   if (there && !S_ISREG(old.st_mode))
-    return Problem{
-        "this is no file but a folder, a device or a pipe", "the name of a file", {.file = path}, ProblemKind::file};
+    return Problem{translated("this is no file but a folder, a device or a pipe"),
+                   translated("the name of a file"),
+                   {.file = path},
+                   ProblemKind::file};
   if (there && (::access(target.c_str(), W_OK) != 0 || (old.st_mode & 0222) == 0)) {
     errno = EACCES;  // a rename would replace it; the person said that nobody should
     return system_problem(path, "saving");
@@ -133,10 +139,10 @@ Result<OutputFile> OutputFile::open(const std::string& path, const std::vector<s
     struct stat read {};
     const bool known = input == "-" ? ::fstat(STDIN_FILENO, &read) == 0 : ::stat(input.c_str(), &read) == 0;
     if (exists && known && read.st_ino == there.st_ino && read.st_dev == there.st_dev && S_ISREG(there.st_mode))
-      return refuse("this file is being read", "another file to write to");
+      return refuse(translated("this file is being read"), translated("another file to write to"));
   }
-  if (exists && S_ISDIR(there.st_mode)) return refuse("this is a folder", "the name of a file");
-  if (exists && S_ISBLK(there.st_mode)) return refuse("this is a disk", "the name of a file");
+  if (exists && S_ISDIR(there.st_mode)) return refuse(translated("this is a folder"), translated("the name of a file"));
+  if (exists && S_ISBLK(there.st_mode)) return refuse(translated("this is a disk"), translated("the name of a file"));
   if (exists && !S_ISREG(there.st_mode)) {  // a pipe, a terminal, /dev/null: written into, never replaced
     file.number_ = ::open(path.c_str(), O_WRONLY | O_CLOEXEC | O_NONBLOCK);
     if (file.number_ < 0) return system_problem(path, "opening");
@@ -144,7 +150,8 @@ Result<OutputFile> OutputFile::open(const std::string& path, const std::vector<s
     return file;
   }
   if (exists && replacing == Replacing::never_a_bench && is_keepsake(path))
-    return refuse("a bench, a logbook or parts stand in this file", "another file, or --force to write over it");
+    return refuse(translated("a bench, a logbook or parts stand in this file"),
+                  translated("another file, or --force to write over it"));
   if (exists && ::access(path.c_str(), W_OK) != 0) return system_problem(path, "opening");
   std::error_code ignored;
   if (std::filesystem::is_symlink(path, ignored))

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "files/file.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -128,9 +129,9 @@ Place JsonDocument::place_of(std::string_view pointer) const {
 Result<JsonDocument> parse_json(std::string text, std::string file) {
   if (text.starts_with("\xEF\xBB\xBF")) text.erase(0, 3);
   if (text.find_first_not_of(" \t\r\n") == std::string::npos)
-    return Problem{"the file is empty", "a JSON text", {.file = file, .line = 1, .column = 1}};
+    return Problem{translated("the file is empty"), translated("a JSON text"), {.file = file, .line = 1, .column = 1}};
   if (const auto offset = too_deep(text))
-    return Problem{fmt::format("values are nested more than {} levels deep", deepest), "a flatter file",
+    return Problem{translated("values are nested more than {} levels deep", deepest), translated("a flatter file"),
                    place_at(text, *offset, file)};
   try {
     Json value = Json::parse(text);
@@ -140,11 +141,12 @@ Result<JsonDocument> parse_json(std::string text, std::string file) {
     const bool cut_off = offset + 1 >= text.size() || text.find_first_not_of(" \t\r\n", offset) == std::string::npos;
     std::string what = error.what();
     if (const auto cause = what.rfind("; "); cause != std::string::npos) what.erase(0, cause + 2);
-    return Problem{cut_off ? "the text ends in the middle" : "this is not JSON",
-                   cut_off ? "a closing bracket or quote: the file may have been cut off" : what,
+    return Problem{cut_off ? translated("the text ends in the middle") : translated("this is not JSON"),
+                   cut_off ? translated("a closing bracket or quote: the file may have been cut off") : what,
                    place_at(text, offset, file)};
   } catch (const Json::exception& error) {
-    return Problem{"a number is too large for the program", "numbers below 1.8e308", {.file = file}};
+    return Problem{
+        translated("a number is too large for the program"), translated("numbers below 1.8e308"), {.file = file}};
   }
 }
 
@@ -158,8 +160,8 @@ std::vector<Problem> duplicate_keys(const JsonDocument& document) {
     if (event == Event::object_start) objects.emplace_back();
     if (event == Event::object_end) objects.pop_back();
     if (event == Event::key && !objects.back().insert(parsed.get<std::string>()).second && found.size() < 100)
-      found.push_back({fmt::format("the key \"{}\" stands twice in one object", parsed.get<std::string>()),
-                       "each key once: the last one is used",
+      found.push_back({translated("the key \"{}\" stands twice in one object", parsed.get<std::string>()),
+                       translated("each key once: the last one is used"),
                        {.file = document.file}});
     return true;
   };

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 
 namespace {
@@ -36,7 +38,7 @@ std::string item_pointer(const std::string& pointer, std::string_view key) {
 
 void JsonReader::read_struct(const Json& json, void* object, UnknownKeys& unknown, const std::string& pointer,
                              const JsonTable& table) {
-  if (!json.is_object()) return fault(pointer, json, "an object");
+  if (!json.is_object()) return fault(pointer, json, translated("an object"));
   std::size_t known = 0;
   for (const JsonField& field : table.fields) {
     const auto found = json.find(field.key);
@@ -46,8 +48,8 @@ void JsonReader::read_struct(const Json& json, void* object, UnknownKeys& unknow
                         field.rule);
     } else if (field.rule.required) {
       add(item_pointer(pointer, field.key),
-          fmt::format("\"{}\" is missing in {}", field.key, pointer.empty() ? "the file" : pointer),
-          "every one of these to have it");
+          translated("\"{}\" is missing in {}", field.key, pointer.empty() ? translated("the file") : pointer),
+          translated("every one of these to have it"));
     }
   }
   if (known == json.size()) return;
@@ -66,33 +68,33 @@ void JsonReader::warn_of_unknown(const Json& unknown, const std::string& pointer
     std::size_t least = 3;  // so many wrong letters are still a slip of the fingers
     for (const JsonField& field : table.fields)
       if (const auto apart = letters_apart(item.key(), field.key); apart < least) least = apart, near = field.key;
-    warnings_->push_back({fmt::format("the key \"{}\" is not known here and does nothing", item.key()),
+    warnings_->push_back({translated("the key \"{}\" is not known here and does nothing", item.key()),
                           near.empty() ? "" : fmt::format("\"{}\"", near),
                           document_.place_of(item_pointer(pointer, item.key()))});
   }
 }
 
 void JsonReader::read_text(const Json& json, std::string& field, const std::string& pointer) {
-  if (!json.is_string()) return fault(pointer, json, "a text");
+  if (!json.is_string()) return fault(pointer, json, translated("a text"));
   field = json.get_ref<const std::string&>();
 }
 
 void JsonReader::read_bool(const Json& json, bool& field, const std::string& pointer) {
-  if (!json.is_boolean()) return fault(pointer, json, "true or false");
+  if (!json.is_boolean()) return fault(pointer, json, translated("true or false"));
   field = json.get<bool>();
 }
 
 std::optional<double> JsonReader::read_number(const Json& json, const std::string& pointer, const FieldRule& rule,
                                               bool whole) {
   if (!json.is_number() || (whole && json.get<double>() != std::floor(json.get<double>()))) {
-    fault(pointer, json, whole ? "a whole number" : "a number");
+    fault(pointer, json, whole ? translated("a whole number") : translated("a number"));
     return std::nullopt;
   }
   const double number = json.get<double>();
   if (number >= rule.minimum && number <= rule.maximum && !(whole && std::abs(number) > 2e9)) return number;
   fault(pointer, json,
-        std::isinf(rule.maximum) ? fmt::format("{} or more", rule.minimum)
-                                 : fmt::format("{} to {}", rule.minimum, rule.maximum));
+        std::isinf(rule.maximum) ? translated("{} or more", rule.minimum)
+                                 : translated("{} to {}", rule.minimum, rule.maximum));
   return std::nullopt;
 }
 
@@ -101,29 +103,29 @@ std::optional<std::size_t> JsonReader::read_name(const Json& json, const std::st
   if (json.is_string())
     if (const auto found = std::ranges::find(names, json.get_ref<const std::string&>()); found != names.end())
       return static_cast<std::size_t>(found - names.begin());
-  fault(pointer, json, names.empty() ? "" : fmt::format("one of {}", fmt::join(names, ", ")));
+  fault(pointer, json, names.empty() ? "" : translated("one of {}", fmt::join(names, ", ")));
   return std::nullopt;
 }
 
 bool JsonReader::is_list(const Json& json, const std::string& pointer) {
   if (!json.is_array())
-    fault(pointer, json, "a list");
+    fault(pointer, json, translated("a list"));
   else if (json.size() > most_items)
-    fault(pointer, json, fmt::format("{} items at most", most_items));
+    fault(pointer, json, translated("{} items at most", most_items));
   else
     return true;
   return false;
 }
 
 bool JsonReader::is_named_values(const Json& json, const std::string& pointer) {
-  if (!json.is_object()) fault(pointer, json, "an object of named values");
+  if (!json.is_object()) fault(pointer, json, translated("an object of named values"));
   return json.is_object();
 }
 
 void JsonReader::fault(const std::string& pointer, const Json& json, std::string expected) {
   std::string shown = json.dump(-1, ' ', false, Json::error_handler_t::replace);
   if (shown.size() > 40) shown = shown.substr(0, 37) + "...";
-  add(pointer, fmt::format("{} is {}", pointer, shown), std::move(expected));
+  add(pointer, translated("{} is {}", pointer, shown), std::move(expected));
 }
 
 // The first ones with their place; looking for the place of each of thousands would take as long as nobody waits.

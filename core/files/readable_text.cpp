@@ -10,14 +10,16 @@
 #include <filesystem>
 #include <vector>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
 using FileHandle = std::unique_ptr<std::FILE, int (*)(std::FILE*)>;
 
 Problem cannot(const char* what, const std::string& path) {
-  return {fmt::format("{} failed: {}", what, std::strerror(errno)),
-          "a text file that can be read",
+  return {translated("{} failed: {}", what, std::strerror(errno)),
+          translated("a text file that can be read"),
           {.file = path},
           ProblemKind::file};
 }
@@ -66,7 +68,7 @@ Result<ReadableText> ReadableText::of(const std::string& path) {
   if (!little && !big) return text;
   std::string copy = (std::filesystem::temp_directory_path(error) / "fair-gauge-XXXXXX").string();
   const int number = mkstemp(copy.data());
-  if (number < 0) return cannot("making a copy in UTF-8", path);
+  if (number < 0) return cannot(translated("making a copy in UTF-8"), path);
   text.path_ = std::shared_ptr<const std::string>(new std::string(copy), [](const std::string* gone) {
     unlink(gone->c_str());
     delete gone;
@@ -74,7 +76,7 @@ Result<ReadableText> ReadableText::of(const std::string& path) {
   text.was_utf16_ = true;
   const FileHandle to(fdopen(number, "wb"), std::fclose);
   if (!to || !copy_as_utf8(file.get(), to.get(), little ? "UTF-16LE" : "UTF-16BE"))
-    return cannot("making a copy in UTF-8", path);
+    return cannot(translated("making a copy in UTF-8"), path);
   return text;
 }
 

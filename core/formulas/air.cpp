@@ -6,6 +6,8 @@
 #include <cmath>
 #include <numbers>
 
+#include "language/translation.h"
+
 namespace fair_gauge::formulas {
 namespace {
 
@@ -111,21 +113,27 @@ double water_column(double metres, double celsius, double gravity_si) {
 
 const std::vector<Salt>& salts() {
   static const std::vector<Salt> table = {
-      {"lithium chloride", "LiCl", {11.23, 11.26, 11.29, 11.30, 11.31, 11.30, 11.28, 11.25, 11.21, 11.16, 11.10}, 0.27},
-      {"magnesium chloride",
+      {translated("lithium chloride"),
+       "LiCl",
+       {11.23, 11.26, 11.29, 11.30, 11.31, 11.30, 11.28, 11.25, 11.21, 11.16, 11.10},
+       0.27},
+      {translated("magnesium chloride"),
        "MgCl₂",
        {33.66, 33.60, 33.47, 33.30, 33.07, 32.78, 32.44, 32.05, 31.60, 31.10, 30.54},
        0.17},
-      {"magnesium nitrate",
+      {translated("magnesium nitrate"),
        "Mg(NO₃)₂",
        {60.35, 58.86, 57.36, 55.87, 54.38, 52.89, 51.40, 49.91, 48.42, 46.93, 45.44},
        0.25},
-      {"sodium chloride", "NaCl", {75.51, 75.65, 75.67, 75.61, 75.47, 75.29, 75.09, 74.87, 74.68, 74.52, 74.43}, 0.15},
-      {"potassium chloride",
+      {translated("sodium chloride"),
+       "NaCl",
+       {75.51, 75.65, 75.67, 75.61, 75.47, 75.29, 75.09, 74.87, 74.68, 74.52, 74.43},
+       0.15},
+      {translated("potassium chloride"),
        "KCl",
        {88.61, 87.67, 86.77, 85.92, 85.11, 84.34, 83.62, 82.95, 82.32, 81.74, 81.20},
        0.30},
-      {"potassium sulphate",
+      {translated("potassium sulphate"),
        "K₂SO₄",
        {98.77, 98.48, 98.18, 97.88, 97.59, 97.30, 97.00, 96.71, 96.41, 96.12, 95.82},
        0.50},
@@ -136,7 +144,7 @@ const std::vector<Salt>& salts() {
 Result<double> salt_humidity(const Salt& salt, double celsius) {
   constexpr double step = 5;
   if (!(celsius >= 0 && celsius <= 50))
-    return Problem{fmt::format("{:g} °C is outside the table of the salts", celsius), "0 to 50 °C"};
+    return Problem{translated("{:g} °C is outside the table of the salts", celsius), translated("0 to 50 °C")};
   const auto i = std::min<std::size_t>(static_cast<std::size_t>(celsius / step), salt.percent.size() - 2);
   const double share = celsius / step - static_cast<double>(i);
   return salt.percent[i] + (salt.percent[i + 1] - salt.percent[i]) * share;

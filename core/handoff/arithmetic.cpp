@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "handoff/joints.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -129,8 +130,8 @@ Result<Arithmetic> linear_arithmetic(const ExactReadings& exact, double allowed)
   }
   if (above - below > 2 * std::max(allowed - 0.5, 1e-3))
     return Problem{
-        fmt::format("the readings bend by {:.3g} steps: one multiplication does not follow them", above - below),
-        "the form table or float"};
+        translated("the readings bend by {:.3g} steps: one multiplication does not follow them", above - below),
+        translated("the form table or float")};
   // No more is lost to the constants than a twentieth of a step.
   const double aim = std::min(allowed, 0.55 + (above - below) / 2);
   const double start = exact.values[from] - slope * static_cast<double>(from) + (above + below) / 2;
@@ -168,7 +169,8 @@ Result<Arithmetic> linear_arithmetic(const ExactReadings& exact, double allowed)
       break;
     }
   }
-  return Problem{"no word of 64 bits holds the readings with enough digits", "fewer steps a unit"};
+  return Problem{translated("no word of 64 bits holds the readings with enough digits"),
+                 translated("fewer steps a unit")};
 }
 
 Result<Arithmetic> table_arithmetic(const ExactReadings& exact, double allowed) {
@@ -194,8 +196,8 @@ Result<Arithmetic> table_arithmetic(const ExactReadings& exact, double allowed) 
     table.y.push_back(rounded_steps(exact.values[at]));
   }
   if (table.x.size() > most_points)
-    return Problem{fmt::format("more than {} points would be needed", most_points),
-                   "fewer steps a unit, or the form float"};
+    return Problem{translated("more than {} points would be needed", most_points),
+                   translated("fewer steps a unit, or the form float")};
   const Proof proof = prove(arithmetic, exact);
   table.word_bits = proof.largest_intermediate < (std::uint64_t{1} << 32) ? 32 : 64;
   return arithmetic;

@@ -9,6 +9,7 @@
 
 #include "digital/checks.h"
 #include "digital/coded_formula.h"
+#include "language/translation.h"
 #include "parts/expression.h"
 
 namespace fair_gauge {
@@ -51,18 +52,18 @@ std::optional<std::vector<FormulaStep>> sheet_steps(const std::string& formula, 
     const std::string near_t = "(uncomp_T - PAR_T1 * 256)";
     std::vector<FormulaStep> steps{
         {"near_t", near_t},
-        {"t_lin", fmt::format("near_t * ({} + near_t * ({}))", scaled("PAR_T2", -30), scaled("PAR_T3", -48))}};
+        {"t_lin", translated("near_t * ({} + near_t * ({}))", scaled("PAR_T2", -30), scaled("PAR_T3", -48))}};
     if (quantity != Quantity::temperature) {
-      steps.push_back({"out1", fmt::format("PAR_P5 * 8 + t_lin * ({} + t_lin * ({} + t_lin * ({})))",
-                                           scaled("PAR_P6", -6), scaled("PAR_P7", -8), scaled("PAR_P8", -15))});
-      steps.push_back({"out2", fmt::format("uncomp_P * ((PAR_P1 - 16384) * {} + t_lin * ((PAR_P2 - 16384) * {} + "
-                                           "t_lin * ({} + t_lin * ({}))))",
-                                           std::ldexp(1.0, -20), std::ldexp(1.0, -29), scaled("PAR_P3", -32),
-                                           scaled("PAR_P4", -37))});
-      steps.push_back({"out3", fmt::format("uncomp_P * uncomp_P * ({} + {} * t_lin + uncomp_P * ({}))",
-                                           scaled("PAR_P9", -48), scaled("PAR_P10", -48), scaled("PAR_P11", -65))});
+      steps.push_back({"out1", translated("PAR_P5 * 8 + t_lin * ({} + t_lin * ({} + t_lin * ({})))",
+                                          scaled("PAR_P6", -6), scaled("PAR_P7", -8), scaled("PAR_P8", -15))});
+      steps.push_back({"out2", translated("uncomp_P * ((PAR_P1 - 16384) * {} + t_lin * ((PAR_P2 - 16384) * {} + "
+                                          "t_lin * ({} + t_lin * ({}))))",
+                                          std::ldexp(1.0, -20), std::ldexp(1.0, -29), scaled("PAR_P3", -32),
+                                          scaled("PAR_P4", -37))});
+      steps.push_back({"out3", translated("uncomp_P * uncomp_P * ({} + {} * t_lin + uncomp_P * ({}))",
+                                          scaled("PAR_P9", -48), scaled("PAR_P10", -48), scaled("PAR_P11", -65))});
     }
-    steps.push_back({"result", quantity == Quantity::temperature ? "t_lin" : "out1 + out2 + out3"});
+    steps.push_back({"result", quantity == Quantity::temperature ? "t_lin" : translated("out1 + out2 + out3")});
     return steps;
   }
   if (formula == "tsl2561") {
@@ -133,9 +134,9 @@ std::optional<Problem> plan_blocks(const Chain& chain, BytePlan& plan) {
       std::vector<std::uint8_t> own(bytes.begin(), bytes.end());
       if (own.empty() && block.optional && example) own = *example;
       if (static_cast<int>(own.size()) < block.bytes)
-        return Problem{fmt::format("the trimming {} of this specimen is not in the bench", block.name),
-                       fmt::format("{} bytes in the device's trimming, or --trimming loaded with those of one specimen",
-                                   block.bytes)};
+        return Problem{translated("the trimming {} of this specimen is not in the bench", block.name),
+                       translated("{} bytes in the device's trimming, or --trimming loaded with those of one specimen",
+                                  block.bytes)};
       plan.trimming_blocks.push_back({block.name, block.bytes, trimming});
       plan.trimming_bytes.insert(plan.trimming_bytes.end(), own.begin(), own.begin() + block.bytes);
       trimming += block.bytes;
@@ -180,8 +181,9 @@ Result<std::vector<FormulaStep>> needed_steps(std::vector<FormulaStep> whole, co
     if (!wanted.contains(step->symbol)) continue;
     const auto read = Formula::read({*step});
     if (!read && (step->expression.starts_with("celsius_") || step->expression.find("volts_") != std::string::npos))
-      return Problem{"the reference function of a thermocouple is not handed over with two numbers of the bytes",
-                     "the reading as the part gives it (curve as-read), and the reference function beside it"};
+      return Problem{
+          translated("the reference function of a thermocouple is not handed over with two numbers of the bytes"),
+          translated("the reading as the part gives it (curve as-read), and the reference function beside it")};
     if (!read) return read.problem();
     for (const std::string& name : read->inputs()) wanted.insert(name);
     kept.insert(kept.begin(), *step);
@@ -286,7 +288,8 @@ Result<BytePlan> plan_bytes(const Chain& chain) {
     if (!needed.contains(field.name)) continue;
     const PlannedBlock* block = place_of(field.block);
     if (!block)
-      return Problem{fmt::format("the block {} is neither data nor trimming", field.block), "a part with these alone"};
+      return Problem{translated("the block {} is neither data nor trimming", field.block),
+                     translated("a part with these alone")};
     const bool of_trimming =
         std::ranges::any_of(plan.trimming_blocks, [&](const PlannedBlock& each) { return &each == block; });
     PlannedField planned{.name = field.name,

@@ -7,6 +7,7 @@
 #include <limits>
 #include <set>
 
+#include "language/translation.h"
 #include "truth/error_budget.h"
 
 namespace fair_gauge {
@@ -42,7 +43,7 @@ double smallest_uncertainty(const Chain& chain) {
 
 static constexpr std::int64_t between_questions = 65'536;  // raw numbers until somebody is asked whether to go on
 
-Problem cancelled() { return {"it was cancelled", ""}; }
+Problem cancelled() { return {translated("it was cancelled"), ""}; }
 
 Result<ExactReadings> exact_readings(const Chain& chain, double per_unit, const std::function<bool()>& is_cancelled) {
   const auto [lowest, highest] = raw_range(chain);
@@ -59,8 +60,8 @@ Result<ExactReadings> exact_readings(const Chain& chain, double per_unit, const 
       // A value inside that says something else (not ready) is told by a state before the arithmetic: bridge it.
       const std::int64_t gap = raw - exact.first - static_cast<std::int64_t>(exact.values.size());
       if (gap > 2)
-        return Problem{fmt::format("the raw numbers with a reading are no single range: none below {}", raw),
-                       "a chain with one range"};
+        return Problem{translated("the raw numbers with a reading are no single range: none below {}", raw),
+                       translated("a chain with one range")};
       const double before = exact.values.back();
       for (std::int64_t i = 1; i <= gap; ++i)
         exact.values.push_back(before +
@@ -70,11 +71,12 @@ Result<ExactReadings> exact_readings(const Chain& chain, double per_unit, const 
     if (!inside) exact.first = raw, inside = true;
     exact.values.push_back(reading * per_unit);
   }
-  if (exact.values.empty()) return Problem{"no raw number has a reading", "a chain that reads something"};
+  if (exact.values.empty())
+    return Problem{translated("no raw number has a reading"), translated("a chain that reads something")};
   const auto lowest_value = std::ranges::min(exact.values), highest_value = std::ranges::max(exact.values);
   if (!(lowest_value > -2147483000.0 && highest_value < 2147483000.0))
-    return Problem{fmt::format("the readings do not fit in 32 bits with {:.0f} steps a unit", per_unit),
-                   "fewer steps a unit"};
+    return Problem{translated("the readings do not fit in 32 bits with {:.0f} steps a unit", per_unit),
+                   translated("fewer steps a unit")};
   const double from = chain.shown->from_base(chain.channel.wanted.from) * per_unit,
                to = chain.shown->from_base(chain.channel.wanted.to) * per_unit;
   const double low = std::min(from, to), high = std::max(from, to);

@@ -10,6 +10,7 @@
 #include "handoff/packer.h"
 #include "handoff/reading_plan.h"
 #include "handoff/write_filter.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "truth/error_budget.h"
 
@@ -46,13 +47,13 @@ Result<Handoff> Packer::pack() {
   report.source = chain_fingerprint(chain_);
   report.allowed_error = uncertainty / 10;
   if (code.name != chain_.channel.id)
-    report.notes.push_back(fmt::format("\"{}\" is no name in C: it is called {}", chain_.channel.id, code.name));
+    report.notes.push_back(translated("\"{}\" is no name in C: it is called {}", chain_.channel.id, code.name));
   allowed_steps_ = 0.5 + uncertainty / 10 * static_cast<double>(code.per_unit);
   code.comments.push_back(fmt::format("{}, {}", code.channel_name, enum_name(chain_.channel.quantity)));
   if (chain_.channel.switching)
     code.switching = switch_codes(chain_, rule_of(*chain_.channel.switching, *chain_.shown));
   if (chain_.channel.switching && !chain_.channel.switching->schedule.empty())
-    report.notes.push_back("its goal changes over the day: compare the value with the goal of the time");
+    report.notes.push_back(translated("its goal changes over the day: compare the value with the goal of the time"));
   const auto problem = chain_.decoder ? of_bytes() : side_ ? of_number_and_side() : of_number();
   if (problem) return *problem;
   if (request_.is_cancelled && request_.is_cancelled()) return cancelled();
@@ -65,9 +66,9 @@ void Packer::finish() {
   HandoffReport& report = handoff_.report;
   const HandoffCode& code = handoff_.code;
   if (report.worst_error_wanted > report.allowed_error + 0.5 / static_cast<double>(code.per_unit))
-    report.notes.push_back("its error is more than a tenth of the channel's uncertainty");
+    report.notes.push_back(translated("its error is more than a tenth of the channel's uncertainty"));
   if (report.allowed_error > 50 * report.worst_error && code.per_unit > 1)
-    report.notes.push_back("finer than the channel's uncertainty asks for: fewer steps a unit would do");
+    report.notes.push_back(translated("finer than the channel's uncertainty asks for: fewer steps a unit would do"));
   std::string vectors = code.side ? "raw,status,value,side\n" : "raw,status,value\n";
   for (const HandoffVector& vector : handoff_.vectors)
     vectors += fmt::format("{},{},{}{}\n", vector.raw, static_cast<int>(vector.status),
@@ -104,7 +105,7 @@ void Packer::finish() {
 
 void Packer::add_filter(const KeptFilter& filter) {
   const std::string name = handoff_.code.name;
-  handoff_.report.notes.push_back("its filter stands beside it: " + filter_words(filter));
+  handoff_.report.notes.push_back(translated("its filter stands beside it: ") + filter_words(filter));
   if (request_.language == Language::python)
     handoff_.files[name + "_filter.py"] = write_filter_python(filter);
   else
@@ -154,17 +155,17 @@ Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const 
   const auto chain = build_chain(bench, catalogue, request.channel);
   if (!chain) return chain.problem();
   if (chain->derived)
-    return Problem{fmt::format("\"{}\" is worked out from other channels", request.channel),
-                   "a channel that is measured: hand those over, and work it out where both are known"};
+    return Problem{translated("\"{}\" is worked out from other channels", request.channel),
+                   translated("a channel that is measured: hand those over, and work it out where both are known")};
   if (chain->channel.arrives_converted())
     return Problem{
-        fmt::format("\"{}\" arrives converted already: other firmware has done its arithmetic", request.channel),
-        "a channel whose raw number arrives"};
+        translated("\"{}\" arrives converted already: other firmware has done its arithmetic", request.channel),
+        translated("a channel whose raw number arrives")};
   const Device* device = find_by_id(bench.devices, chain->channel.device);
   if (!chain->decoder && device && !device->side_inputs.empty()) {
     if (device->side_inputs.size() > 1)
-      return Problem{fmt::format("\"{}\" needs the readings of several other channels", request.channel),
-                     "a chain that takes one other reading"};
+      return Problem{translated("\"{}\" needs the readings of several other channels", request.channel),
+                     translated("a chain that takes one other reading")};
     const std::string other = device->side_inputs.begin()->second;
     const auto side = build_chain(bench, catalogue, other);
     if (!side) return side.problem();
@@ -186,7 +187,7 @@ Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const 
     if (files)
       done->files.merge(*files);
     else
-      done->report.notes.push_back("how it is read is not written: " + to_text(files.problem()));
+      done->report.notes.push_back(translated("how it is read is not written: ") + to_text(files.problem()));
   }
   return done;
 }

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "files/markup.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "wiring/wiring_list.h"
 
@@ -43,39 +44,41 @@ Rows proof_of(const HandoffReport& report, const std::string& symbol) {
   const auto amount = [&](double value) {
     return with_unit(value, std::clamp(decimals_of_two_digits(value), 0, 6), symbol);
   };
-  const std::string inputs = report.side             ? "pairs of raw number and side"
-                             : report.blocks.empty() ? "raw numbers"
-                                                     : "blocks of bytes";
-  Rows rows = {
-      {"Run", fmt::format("{} {} {}", report.exhaustive ? "all" : "drawn:",
-                          fixed(static_cast<double>(report.codes_checked), 0), inputs)},
-      {"Worst error", amount(report.worst_error) + ", rounding included" +
-                          (report.at_raw.size() <= 24 && !report.at_raw.empty() ? ", at " + report.at_raw : "")},
-      {"In the wanted range", amount(report.worst_error_wanted)},
-      {"Its uncertainty leaves room for", amount(report.allowed_error + 0.5 / static_cast<double>(report.per_unit))}};
-  if (report.proven_bound) rows.push_back({"Proven bound", amount(*report.proven_bound)});
+  const std::string inputs = report.side             ? translated("pairs of raw number and side")
+                             : report.blocks.empty() ? translated("raw numbers")
+                                                     : translated("blocks of bytes");
+  Rows rows = {{translated("Run"), fmt::format("{} {} {}", report.exhaustive ? translated("all") : translated("drawn:"),
+                                               fixed(static_cast<double>(report.codes_checked), 0), inputs)},
+               {translated("Worst error"),
+                amount(report.worst_error) + translated(", rounding included") +
+                    (report.at_raw.size() <= 24 && !report.at_raw.empty() ? translated(", at ") + report.at_raw : "")},
+               {translated("In the wanted range"), amount(report.worst_error_wanted)},
+               {translated("Its uncertainty leaves room for"),
+                amount(report.allowed_error + 0.5 / static_cast<double>(report.per_unit))}};
+  if (report.proven_bound) rows.push_back({translated("Proven bound"), amount(*report.proven_bound)});
   if (report.largest_intermediate > 0)
     rows.push_back(
-        {"Largest intermediate",
-         fmt::format("{}, in {} bits", fixed(static_cast<double>(report.largest_intermediate), 0), report.word_bits)});
-  if (!report.holds_for.empty()) rows.push_back({"Holds for", report.holds_for});
+        {translated("Largest intermediate"),
+         translated("{}, in {} bits", fixed(static_cast<double>(report.largest_intermediate), 0), report.word_bits)});
+  if (!report.holds_for.empty()) rows.push_back({translated("Holds for"), report.holds_for});
   return rows;
 }
 
 std::string cost_of(const HandoffReport& report) {
-  if (!report.cost) return "Not measured: no cross compiler and simulator were there, or it is Python.";
-  return fmt::format("{} bytes of flash, {} of RAM, at most {} cycles a call, measured on {}.",
-                     report.cost->flash_bytes, report.cost->ram_bytes, report.cost->cycles_worst, report.measured_on);
+  if (!report.cost) return translated("Not measured: no cross compiler and simulator were there, or it is Python.");
+  return translated("{} bytes of flash, {} of RAM, at most {} cycles a call, measured on {}.", report.cost->flash_bytes,
+                    report.cost->ram_bytes, report.cost->cycles_worst, report.measured_on);
 }
 
 std::string calibration_of(const Channel& channel) {
   const Correction& correction = channel.correction;
-  if (correction.empty()) return "None: the part is trusted as its sheet has it.";
-  return fmt::format("{}{}{}{}", correction.on.empty() ? "On an unknown day" : "On " + correction.on,
-                     correction.reference.empty() ? "" : ", against " + correction.reference,
+  if (correction.empty()) return translated("None: the part is trusted as its sheet has it.");
+  return fmt::format("{}{}{}{}",
+                     correction.on.empty() ? translated("On an unknown day") : translated("On ") + correction.on,
+                     correction.reference.empty() ? "" : translated(", against ") + correction.reference,
                      correction.note.empty() ? "" : ", " + correction.note,
-                     correction.covered ? fmt::format(". Points from {:.4g} to {:.4g} {}.", correction.covered->from,
-                                                      correction.covered->to, base_unit(channel.quantity).symbol)
+                     correction.covered ? translated(". Points from {:.4g} to {:.4g} {}.", correction.covered->from,
+                                                     correction.covered->to, base_unit(channel.quantity).symbol)
                                         : ".");
 }
 
@@ -90,32 +93,34 @@ std::string handoff_html(const Handoff& handoff, const Bench& bench, const Catal
   const std::string symbol = unit ? std::string(difference_symbol(*unit)) : report.unit;
   std::string body;
   if (chain)
-    body += "<h2>The chain</h2>" +
-            html_table({"Stage", "In the middle of the wanted range", "What does it"}, stages_of(*chain));
-  body += "<h2>The arithmetic</h2><p>" +
-          html_escaped(fmt::format("{} in {}; {} steps make 1 {}.", report.form,
-                                   report.language == "c" ? "C" : "Python", report.per_unit, symbol)) +
+    body += translated("<h2>The chain</h2>") +
+            html_table({"Stage", translated("In the middle of the wanted range"), translated("What does it")},
+                       stages_of(*chain));
+  body += translated("<h2>The arithmetic</h2><p>") +
+          html_escaped(translated("{} in {}; {} steps make 1 {}.", report.form, report.language == "c" ? "C" : "Python",
+                                  report.per_unit, symbol)) +
           "</p>" + html_list(handoff.code.comments);
-  body += "<h2>Its proof</h2>" + html_table({"", ""}, proof_of(report, symbol));
-  body += "<h2>What it costs</h2><p>" + html_escaped(cost_of(report)) + "</p>";
+  body += translated("<h2>Its proof</h2>") + html_table({"", ""}, proof_of(report, symbol));
+  body += translated("<h2>What it costs</h2><p>") + html_escaped(cost_of(report)) + "</p>";
   if (channel) {
     Rows wires;
     for (const WireRow& row : wiring_list(bench, catalogue).rows)
       if (row.device == channel->device) wires.push_back({row.conductor, row.from, row.pin, row.to, row.colour});
-    if (!wires.empty()) body += "<h2>The wires</h2>" + html_table({"Conductor", "From", "Pin", "To", "Colour"}, wires);
+    if (!wires.empty())
+      body += translated("<h2>The wires</h2>") + html_table({"Conductor", "From", "Pin", "To", "Colour"}, wires);
     body += "<h2>Calibration</h2><p>" + html_escaped(calibration_of(*channel)) + "</p>";
   }
   std::string files;
   for (const auto& [name, text] : handoff.files) files += (files.empty() ? "" : ", ") + name;
   body += "<h2>Files</h2><p>" + html_escaped(files) + "</p>";
-  if (!report.notes.empty()) body += "<h2>To know</h2>" + html_list(report.notes);
+  if (!report.notes.empty()) body += translated("<h2>To know</h2>") + html_list(report.notes);
   body += "<p class=\"quiet\">" +
-          html_escaped(fmt::format("Chain {}: a bench that was changed since has another one. "
-                                   "Not for medical, life-safety or trade use.",
-                                   report.source)) +
+          html_escaped(translated("Chain {}: a bench that was changed since has another one. "
+                                  "Not for medical, life-safety or trade use.",
+                                  report.source)) +
           "</p>";
   const std::string name = channel && !channel->name.empty() ? channel->name : report.channel;
-  return html_page("Firmware of " + name, on + " · " + bench.name, body);
+  return html_page(translated("Firmware of ") + name, on + " · " + bench.name, body);
 }
 
 }  // namespace fair_gauge

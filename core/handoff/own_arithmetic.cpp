@@ -8,6 +8,8 @@
 #include <cmath>
 #include <limits>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -53,9 +55,10 @@ class OwnLineReader {
     space();
     if (at_ < line_.size() && line_[at_] == ';') ++at_;
     space();
-    if (at_ < line_.size()) return expected("an operation, or the end of the line");
+    if (at_ < line_.size()) return expected(translated("an operation, or the end of the line"));
     if (target) root = add({.does = Does::cast, .type = *target, .inside = {*root}, .span = read_.expression()});
-    if (read_.inputs().empty()) return Problem{"the line has no name in it", "the raw number or the volts by a name"};
+    if (read_.inputs().empty())
+      return Problem{translated("the line has no name in it"), translated("the raw number or the volts by a name")};
     return std::move(read_);
   }
 
@@ -67,8 +70,9 @@ class OwnLineReader {
     while (at_ < line_.size() && std::isspace(static_cast<unsigned char>(line_[at_]))) ++at_;
   }
   Problem expected(const std::string& what) const {
-    const std::string seen = at_ < line_.size() ? fmt::format("\"{}\"", line_.substr(at_, 12)) : "the line's end";
-    return {fmt::format("at character {}: {}", at_ + 1, seen), what};
+    const std::string seen =
+        at_ < line_.size() ? fmt::format("\"{}\"", line_.substr(at_, 12)) : translated("the line's end");
+    return {translated("at character {}: {}", at_ + 1, seen), what};
   }
   std::size_t add(Node node) {
     read_.nodes_.push_back(std::move(node));
@@ -124,7 +128,7 @@ class OwnLineReader {
   std::optional<CType> skip_target() {
     space();
     const std::size_t before = at_;
-    const bool is_auto = line_.compare(at_, 5, "auto ") == 0;
+    const bool is_auto = line_.compare(at_, 5, translated("auto ")) == 0;
     auto target = type();
     if (is_auto) target.reset();
     const std::string name = word();
@@ -153,7 +157,7 @@ class OwnLineReader {
 
   Result<std::size_t> expression(int least, std::size_t depth) {
     if (depth > most_depth || read_.nodes_.size() > most_nodes)
-      return Problem{"the line nests too deep", "a shorter one"};
+      return Problem{translated("the line nests too deep"), translated("a shorter one")};
     auto left = single(depth + 1);
     if (!left) return left;
     for (std::string next = sign(); strength(next) >= least; next = sign()) {
@@ -171,8 +175,8 @@ class OwnLineReader {
 
   Result<std::size_t> single(std::size_t depth) {
     space();
-    if (at_ >= line_.size()) return expected("a number, a name or a parenthesis");
-    if (depth > most_depth) return Problem{"the line nests too deep", "a shorter one"};
+    if (at_ >= line_.size()) return expected(translated("a number, a name or a parenthesis"));
+    if (depth > most_depth) return Problem{translated("the line nests too deep"), translated("a shorter one")};
     const std::size_t from = at_;
     const char first = line_[at_];
     if (first == '-' || first == '+' || first == '~') {
@@ -187,7 +191,8 @@ class OwnLineReader {
       ++at_;
       if (const auto to = type()) {
         space();
-        if (at_ >= line_.size() || line_[at_] != ')') return expected("a closing parenthesis behind the type");
+        if (at_ >= line_.size() || line_[at_] != ')')
+          return expected(translated("a closing parenthesis behind the type"));
         ++at_;
         auto inside = single(depth + 1);
         if (!inside) return inside;
@@ -202,7 +207,7 @@ class OwnLineReader {
     }
     if (std::isdigit(static_cast<unsigned char>(first)) || first == '.') return number();
     const std::string name = word();
-    if (name.empty()) return expected("a number, a name or a parenthesis");
+    if (name.empty()) return expected(translated("a number, a name or a parenthesis"));
     at_ += name.size();
     space();
     if (at_ < line_.size() && line_[at_] == '(') return call(name, from, depth);
@@ -215,8 +220,8 @@ class OwnLineReader {
       node.type = {.floating = true};
     } else {
       if (!raw_name_.empty() && raw_name_ != name)
-        return Problem{fmt::format("two names, \"{}\" and \"{}\": one raw number cannot be both", raw_name_, name),
-                       "numbers for all but one of them"};
+        return Problem{translated("two names, \"{}\" and \"{}\": one raw number cannot be both", raw_name_, name),
+                       translated("numbers for all but one of them")};
       raw_name_ = name;
       node.type.bits = int_bits_;
       const WideInteger most = (static_cast<WideInteger>(1) << (int_bits_ - 1)) - 1;
@@ -230,7 +235,7 @@ class OwnLineReader {
 
   std::optional<Problem> close() {
     space();
-    if (at_ >= line_.size() || line_[at_] != ')') return expected("a closing parenthesis");
+    if (at_ >= line_.size() || line_[at_] != ')') return expected(translated("a closing parenthesis"));
     ++at_;
     return std::nullopt;
   }
@@ -240,7 +245,7 @@ class OwnLineReader {
     if (name != "log" && name != "exp" && name != "sqrt" && name != "pow" && name != "logf" && name != "expf" &&
         name != "sqrtf") {
       at_ = from;
-      return expected("log, exp, sqrt or pow");
+      return expected(translated("log, exp, sqrt or pow"));
     }
     ++at_;
     Node node{.does = Does::call, .sign = name.back() == 'f' ? name.substr(0, name.size() - 1) : name};
@@ -250,7 +255,7 @@ class OwnLineReader {
       node.inside.push_back(*inside);
       space();
       if (node.inside.size() == wants) break;
-      if (at_ >= line_.size() || line_[at_] != ',') return expected("a comma");
+      if (at_ >= line_.size() || line_[at_] != ',') return expected(translated("a comma"));
       ++at_;
     }
     if (const auto closed = close()) return *closed;
@@ -269,7 +274,7 @@ class OwnLineReader {
     const auto read_real = std::from_chars(line_.data() + at_, end, node.value);
     const bool floats = !is_hex && (read_real.ec != std::errc() || read_real.ptr > read_whole.ptr);
     if (floats ? read_real.ec != std::errc() : read_whole.ec != std::errc())
-      return expected("a number that fits in 64 bits");
+      return expected(translated("a number that fits in 64 bits"));
     at_ = static_cast<std::size_t>((floats ? read_real.ptr : read_whole.ptr) - line_.data());
     node.type = {.floating = floats, .bits = floats ? 64 : int_bits_};
     node.whole = floats ? 0 : whole;
@@ -283,7 +288,7 @@ class OwnLineReader {
       } else if (suffix == 'l') {
         ++longs;
       } else {
-        return expected("an operation behind the number");
+        return expected(translated("an operation behind the number"));
       }
       ++at_;
     }
@@ -300,7 +305,7 @@ class OwnLineReader {
         else
           node.type = {.is_unsigned = node.type.is_unsigned && !is_hex, .bits = node.type.bits == 16 ? 32 : 64};
       }
-      if (!fits()) return expected("a number that fits in 64 bits");
+      if (!fits()) return expected(translated("a number that fits in 64 bits"));
     }
     node.span = {from, at_};
     return add(node);

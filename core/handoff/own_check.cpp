@@ -6,6 +6,7 @@
 
 #include "handoff/exact_readings.h"
 #include "handoff/own_arithmetic.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
@@ -20,11 +21,14 @@ class Checker {
 
   Result<OwnVerdict> check(const std::string& line) {
     if (chain_.channel.arrives_converted())
-      return Problem{"this channel's value arrives converted: there is no raw number", "a channel of raw numbers"};
+      return Problem{translated("this channel's value arrives converted: there is no raw number"),
+                     translated("a channel of raw numbers")};
     if (!chain_.side_channels.empty())
-      return Problem{"another channel's reading goes into this one", "a channel that needs its own raw number alone"};
+      return Problem{translated("another channel's reading goes into this one"),
+                     translated("a channel that needs its own raw number alone")};
     if (chain_.decoder && !chain_.decoder->part().bytes.formula.empty())
-      return Problem{"several numbers of its bytes go into a reading of this part", "a channel of one raw number"};
+      return Problem{translated("several numbers of its bytes go into a reading of this part"),
+                     translated("a channel of one raw number")};
     auto exact = exact_readings(chain_, 1, is_cancelled_);
     if (!exact) return exact.problem();
     exact_ = std::move(*exact);
@@ -32,7 +36,7 @@ class Checker {
     auto own = read(line);
     if (!own) return own.problem();
     if (own->uses_volts() && (chain_.decoder || chain_.converter->counts_pulses()))
-      return Problem{"this channel has no volts", "its raw number by any other name"};
+      return Problem{translated("this channel has no volts"), translated("its raw number by any other name")};
     OwnVerdict verdict;
     verdict.allowed = smallest_uncertainty(chain_) / 10;
     // What it means to give is told by words in which everything fits.
@@ -150,9 +154,9 @@ class Checker {
     const std::string name = line.substr(input.from, input.to - input.from);
     if (!own.uses_volts()) {
       const std::string wider = int_bits_ == 16 ? "long" : "int64_t";
-      offer(fmt::format("work in longer words: ({}) before {}", wider, name),
+      offer(translated("work in longer words: ({}) before {}", wider, name),
             spliced(input, fmt::format("({}){}", wider, name)));
-      offer(fmt::format("work in floating point: (float) before {}", name), spliced(input, "(float)" + name));
+      offer(translated("work in floating point: (float) before {}", name), spliced(input, "(float)" + name));
     }
     const auto whole = own.expression();
     const std::string inside = line.substr(whole.from, whole.to - whole.from);
@@ -161,7 +165,7 @@ class Checker {
       const auto with = [&](const std::string& text) { return spliced(span, text); };
       if (const auto better = best_constant(std::strtod(old.c_str(), nullptr), with)) {
         const std::string text = shortest(*better, verdict.allowed, with);
-        if (text != old) offer(fmt::format("write {} where {} stands", text, old), with(text));
+        if (text != old) offer(translated("write {} where {} stands", text, old), with(text));
       }
     }
     // A sum that is off by the same everywhere.
@@ -175,7 +179,8 @@ class Checker {
         return spliced(whole, text.front() == '-' ? inside + " - " + text.substr(1) : inside + " + " + text);
       };
       const std::string text = shortest(off, verdict.allowed, with);
-      offer(text.front() == '-' ? "take " + text.substr(1) + " off at the end" : "add " + text + " at the end",
+      offer(text.front() == '-' ? translated("take ") + text.substr(1) + translated(" off at the end")
+                                : translated("add ") + text + translated(" at the end"),
             with(text));
     }
     std::ranges::stable_sort(verdict.mends, {}, [&](const OwnVerdict::Mend& mend) {
@@ -219,7 +224,7 @@ std::vector<std::string> own_verdict_words(const OwnVerdict& verdict, const Unit
   std::vector<std::string> words;
   const auto quantity = [&](double number) {
     const double worth_saying = verdict.allowed / 1000;
-    return number > 0 && number < worth_saying ? fmt::format("less than {:.1g} {}", worth_saying, shown.symbol)
+    return number > 0 && number < worth_saying ? translated("less than {:.1g} {}", worth_saying, shown.symbol)
                                                : fmt::format("{:.3g} {}", number, shown.symbol);
   };
   const auto reading = [&](double number) {
@@ -228,23 +233,24 @@ std::vector<std::string> own_verdict_words(const OwnVerdict& verdict, const Unit
   };
   if (verdict.is_exact_enough())
     words.push_back(
-        fmt::format("Exact enough: at most {} off in the wanted range, where a tenth of the reading's own uncertainty "
-                    "is {}.",
-                    quantity(verdict.worst_wanted), quantity(verdict.allowed)));
+        translated("Exact enough: at most {} off in the wanted range, where a tenth of the reading's own uncertainty "
+                   "is {}.",
+                   quantity(verdict.worst_wanted), quantity(verdict.allowed)));
   else if (verdict.worst_wanted > verdict.allowed)
     words.push_back(
-        fmt::format("Up to {} off in the wanted range: raw {} gives {}, right is {}. A tenth of the reading's own "
-                    "uncertainty would be {}.",
-                    quantity(verdict.worst_wanted), verdict.at_wanted, reading(verdict.gives), reading(verdict.right),
-                    quantity(verdict.allowed)));
+        translated("Up to {} off in the wanted range: raw {} gives {}, right is {}. A tenth of the reading's own "
+                   "uncertainty would be {}.",
+                   quantity(verdict.worst_wanted), verdict.at_wanted, reading(verdict.gives), reading(verdict.right),
+                   quantity(verdict.allowed)));
   if (verdict.overflows > 0)
-    words.push_back(fmt::format("\"{}\" does not fit its word at {} raw numbers, first at {}.", verdict.overflow_in,
-                                verdict.overflows, verdict.first_overflow));
-  if (verdict.without > 0) words.push_back(fmt::format("At {} raw numbers it gives no number.", verdict.without));
-  words.push_back(fmt::format(
-      "{} {} raw numbers with a reading were run{}.", verdict.exhaustive ? "All" : "Evenly spread", verdict.codes,
-      verdict.per_unit == 1 ? std::string()
-                            : fmt::format("; its result counts in 1/{} {}", verdict.per_unit, shown.symbol)));
+    words.push_back(translated("\"{}\" does not fit its word at {} raw numbers, first at {}.", verdict.overflow_in,
+                               verdict.overflows, verdict.first_overflow));
+  if (verdict.without > 0) words.push_back(translated("At {} raw numbers it gives no number.", verdict.without));
+  words.push_back(translated("{} {} raw numbers with a reading were run{}.",
+                             verdict.exhaustive ? translated("All") : translated("Evenly spread"), verdict.codes,
+                             verdict.per_unit == 1
+                                 ? std::string()
+                                 : translated("; its result counts in 1/{} {}", verdict.per_unit, shown.symbol)));
   return words;
 }
 

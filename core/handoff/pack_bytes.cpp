@@ -7,6 +7,7 @@
 #include "formulas/ms56xx.h"
 #include "handoff/packer.h"
 #include "handoff/sheet_bound.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -16,16 +17,16 @@ Result<SheetArithmetic> sheet_arithmetic(const Chain& chain, const BytePlan& pla
   const bool bmx = plan.formula == "bmp280" || plan.formula == "bme280",
              ms = formulas::ms56xx::kind_of(plan.formula) != nullptr;
   if (!bmx && !ms && plan.formula != "bmp180")
-    return Problem{fmt::format("the sheet's formula of \"{}\" has no form in whole numbers here", chain.part_id),
-                   "a part whose compensation is handed over"};
+    return Problem{translated("the sheet's formula of \"{}\" has no form in whole numbers here", chain.part_id),
+                   translated("a part whose compensation is handed over")};
   sheet.per_base = chain.channel.quantity == Quantity::temperature ? plan.formula == "bmp180" ? 10 : 100
                    : chain.channel.quantity == Quantity::humidity  ? 1024
                    : bmx                                           ? 256
                                                                    : 1;
   const auto affine = affine_after(chain);
   if (!affine)
-    return Problem{"the correction of this channel bends: it is not handed over behind a sheet's formula",
-                   "a correction with an offset or a slope"};
+    return Problem{translated("the correction of this channel bends: it is not handed over behind a sheet's formula"),
+                   translated("a correction with an offset or a slope")};
   const PartQuantity& quantity = *chain.decoder->part().measures(chain.channel.quantity);
   const double slope = affine->first * per_unit / sheet.per_base, offset = affine->second * per_unit;
   const double margin = 0.1 * (quantity.maximum - quantity.minimum);
@@ -59,7 +60,7 @@ std::optional<Problem> Packer::of_bytes() {
   report.blocks = code.bytes->blocks;
   report.trimming_blocks = code.bytes->trimming_blocks;
   if (code.trimming_loaded && report.trimming_blocks.empty())
-    return Problem{"this part has no trimming to load", "--trimming compiled"};
+    return Problem{translated("this part has no trimming to load"), translated("--trimming compiled")};
   const double unit = static_cast<double>(code.per_unit);
   if (code.bytes->alone) {
     const auto exact = exact_readings(chain_, unit, request_.is_cancelled);
@@ -70,7 +71,7 @@ std::optional<Problem> Packer::of_bytes() {
         std::ranges::find(chain_.decoder->part().bytes.readings, chain_.channel.quantity, &ByteReading::quantity);
     if (reading->clamps) exact_.held_within = held(quantity, unit);
     if (auto problem = choose_arithmetic()) return problem;
-    report.holds_for = "every number of the field";
+    report.holds_for = translated("every number of the field");
     const PlannedField& field = *std::ranges::find(code.bytes->fields, code.bytes->own, &PlannedField::name);
     const std::int64_t half = std::int64_t{1} << (field.bits - 1);
     const std::int64_t lowest = field.sign == FieldSign::none ? 0 : field.sign == FieldSign::twos ? -half : 1 - half;
@@ -80,13 +81,14 @@ std::optional<Problem> Packer::of_bytes() {
     broken_vectors(source);
     if (!disagrees_at_.empty())
       return Problem{
-          fmt::format("{} has a reading where the part's decoding has none, or the other way round", disagrees_at_),
-          "a hand-over that could be proven"};
+          translated("{} has a reading where the part's decoding has none, or the other way round", disagrees_at_),
+          translated("a hand-over that could be proven")};
     return std::nullopt;
   }
   if (!code.bytes->formula.empty()) {
     if (request_.form && *request_.form != HandoffForm::integer)
-      return Problem{"the sheet's compensation is handed over in whole numbers", "--form integer or auto"};
+      return Problem{translated("the sheet's compensation is handed over in whole numbers"),
+                     translated("--form integer or auto")};
     auto sheet = sheet_arithmetic(chain_, *code.bytes, unit);
     if (!sheet) return sheet.problem();
     code.sheet = std::move(*sheet);
@@ -96,18 +98,18 @@ std::optional<Problem> Packer::of_bytes() {
     report.word_bits = 64;
   } else {
     if (request_.form && *request_.form != HandoffForm::floating)
-      return Problem{"several numbers of the bytes meet in this formula: it is handed over in float",
-                     "--form float or auto"};
+      return Problem{translated("several numbers of the bytes meet in this formula: it is handed over in float"),
+                     translated("--form float or auto")};
     auto steps = code.bytes->steps;
     const auto affine = affine_after(chain_);
     if (!affine)
-      return Problem{"the correction of this channel bends: it is not handed over behind such a formula",
-                     "a correction with an offset or a slope"};
+      return Problem{translated("the correction of this channel bends: it is not handed over behind such a formula"),
+                     translated("a correction with an offset or a slope")};
     const Part& part = chain_.decoder->part();
     const PartQuantity& measured = *part.measures(chain_.channel.quantity);
     const auto sent = std::ranges::find(part.bytes.readings, chain_.channel.quantity, &ByteReading::quantity);
     const bool is_held = sent != part.bytes.readings.end() && sent->clamps;
-    if (is_held) steps.push_back({"held", fmt::format("min(max(result, {}), {})", measured.minimum, measured.maximum)});
+    if (is_held) steps.push_back({"held", translated("min(max(result, {}), {})", measured.minimum, measured.maximum)});
     steps.push_back(
         {"shown", fmt::format("{} * ({}) + ({})", is_held ? "held" : "result", affine->first, affine->second)});
     auto formula = Formula::read(steps);
@@ -121,7 +123,7 @@ std::optional<Problem> Packer::of_bytes() {
     report.form = "float";
     report.word_bits = 32;
   }
-  report.holds_for = "the trimming of this specimen and its settings";
+  report.holds_for = translated("the trimming of this specimen and its settings");
   return random_blocks();
 }
 
@@ -225,29 +227,29 @@ std::optional<Problem> Packer::random_blocks() {
       worst_wanted = std::max(worst_wanted, miss);
   }
   if (disagreements > 0)
-    return Problem{fmt::format("{} of the drawn blocks have a reading where the part's decoding has none, or the "
-                               "other way round: {} is one of them",
-                               disagreements, disagrees_at),
-                   "a hand-over that could be proven"};
+    return Problem{translated("{} of the drawn blocks have a reading where the part's decoding has none, or the "
+                              "other way round: {} is one of them",
+                              disagreements, disagrees_at),
+                   translated("a hand-over that could be proven")};
   broken_vectors(source);
   report.codes_checked = count;
   report.exhaustive = runs_all;
   report.worst_error = worst / unit;
   report.worst_error_wanted = worst_wanted / unit;
   if (runs_all) {
-    report.holds_for = "every number of the field, " + report.holds_for;
+    report.holds_for = translated("every number of the field, ") + report.holds_for;
     return std::nullopt;
   }
   report.proven_bound = bound_over_all();
   if (report.proven_bound && *report.proven_bound < report.worst_error)
-    return Problem{fmt::format("{} is {:.3g} {} off, where {:.3g} is proven to be the most", report.at_raw,
-                               report.worst_error, handoff_.code.unit, *report.proven_bound),
-                   "a hand-over that could be proven"};
+    return Problem{translated("{} is {:.3g} {} off, where {:.3g} is proven to be the most", report.at_raw,
+                              report.worst_error, handoff_.code.unit, *report.proven_bound),
+                   translated("a hand-over that could be proven")};
   report.notes.push_back(
       report.proven_bound
-          ? fmt::format("{} blocks were drawn; over every block the error is proven to stay within {:.3g} {}", drawn,
-                        *report.proven_bound, handoff_.code.unit)
-          : fmt::format("{} blocks were drawn; no bound over all of them is proven", drawn));
+          ? translated("{} blocks were drawn; over every block the error is proven to stay within {:.3g} {}", drawn,
+                       *report.proven_bound, handoff_.code.unit)
+          : translated("{} blocks were drawn; no bound over all of them is proven", drawn));
   return std::nullopt;
 }
 

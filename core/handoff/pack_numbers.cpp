@@ -7,6 +7,7 @@
 #include <set>
 
 #include "handoff/packer.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 
@@ -17,13 +18,14 @@ std::optional<Problem> Packer::of_number() {
   exact_ = *exact;
   if (auto problem = choose_arithmetic()) return problem;
   number_vectors();
-  handoff_.report.holds_for = "the bench as it is";
+  handoff_.report.holds_for = translated("the bench as it is");
   return std::nullopt;
 }
 
 std::optional<Problem> Packer::of_number_and_side() {
   if (request_.form && *request_.form != HandoffForm::table)
-    return Problem{"two numbers meet in this chain: it is handed over as a table of both", "--form table or auto"};
+    return Problem{translated("two numbers meet in this chain: it is handed over as a table of both"),
+                   translated("--form table or auto")};
   HandoffCode& code = handoff_.code;
   HandoffReport& report = handoff_.report;
   const auto [raw_from, raw_to] = raw_range(chain_);
@@ -63,10 +65,10 @@ std::optional<Problem> Packer::of_number_and_side() {
     if (proof.worst_wanted <= allowed_steps_) break;
   }
   if (proof.disagreements > 0)
-    return Problem{fmt::format("{} pairs of raw number and side have a reading where the chain has none, or the other "
-                               "way round",
-                               proof.disagreements),
-                   "a chain with one range"};
+    return Problem{translated("{} pairs of raw number and side have a reading where the chain has none, or the other "
+                              "way round",
+                              proof.disagreements),
+                   translated("a chain with one range")};
   code.surface->word_bits = proof.largest_intermediate < (std::uint64_t{1} << 32) ? 32 : 64;
   code.arithmetic.form = HandoffForm::table;
   code.arithmetic.first = code.surface->first, code.arithmetic.last = code.surface->last;
@@ -78,17 +80,18 @@ std::optional<Problem> Packer::of_number_and_side() {
   report.at_raw = fmt::format("{}", proof.at_raw), report.at_side = proof.at_side;
   report.largest_intermediate = proof.largest_intermediate;
   report.word_bits = code.surface->word_bits;
-  report.holds_for = "the bench as it is, beside every reading of the other channel";
-  report.notes.push_back(fmt::format("side: the reading of {} in steps of 1/{} {}, {} to {}", side.channel,
-                                     side.per_unit, side.unit, side.lowest, side.highest));
-  report.notes.push_back(fmt::format("half a step of side moves the result by up to {:.2g} {}: not in the worst error",
-                                     code.surface->steepest_by_side() / 2 / unit, code.unit));
+  report.holds_for = translated("the bench as it is, beside every reading of the other channel");
+  report.notes.push_back(translated("side: the reading of {} in steps of 1/{} {}, {} to {}", side.channel,
+                                    side.per_unit, side.unit, side.lowest, side.highest));
+  report.notes.push_back(translated("half a step of side moves the result by up to {:.2g} {}: not in the worst error",
+                                    code.surface->steepest_by_side() / 2 / unit, code.unit));
   if (!proof.exhaustive)
     report.notes.push_back(
-        fmt::format("{} pairs of raw number and side were drawn; no bound over all of them is proven", proof.codes));
+        translated("{} pairs of raw number and side were drawn; no bound over all of them is proven", proof.codes));
   if (chain_.channel.switching) {
     code.switching = {};
-    report.notes.push_back("its switching rule is no comparison of the raw number alone: compare the value");
+    report.notes.push_back(
+        translated("its switching rule is no comparison of the raw number alone: compare the value"));
   }
   side_vectors(exact, range);
   return std::nullopt;
@@ -138,7 +141,7 @@ std::optional<Problem> Packer::choose_arithmetic() {
     Proof proof;
   };
   std::vector<Candidate> candidates;
-  Problem why{"no form fits", "another form or fewer steps a unit"};
+  Problem why{translated("no form fits"), translated("another form or fewer steps a unit")};
   const auto wants = [&](HandoffForm form) { return !request_.form || *request_.form == form; };
   const auto offer = [&](Result<Arithmetic> arithmetic) {
     if (!arithmetic) {
@@ -156,8 +159,8 @@ std::optional<Problem> Packer::choose_arithmetic() {
     if (formula)
       offer(float_arithmetic(exact_, *formula, static_cast<double>(handoff_.code.per_unit)));
     else if (request_.form)
-      return Problem{"this chain has no formula that could be written: it is searched or interpolated",
-                     "the form table"};
+      return Problem{translated("this chain has no formula that could be written: it is searched or interpolated"),
+                     translated("the form table")};
   }
   if (candidates.empty()) return why;
   const Candidate* best = &candidates.front();

@@ -8,6 +8,7 @@
 
 #include "digital/decoder.h"
 #include "digital/registers.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -66,14 +67,14 @@ class Planner {
   // The conversion takes as long as the registers that the sequence writes ask for.
   std::optional<Problem> take_fields(const ReadingStep& step) {
     const std::size_t r = register_named(step.set);
-    if (r == registers_.size()) return Problem{fmt::format("the part has no register \"{}\"", step.set), ""};
+    if (r == registers_.size()) return Problem{translated("the part has no register \"{}\"", step.set), ""};
     const PartRegister& reg = layout_.registers[r];
     const bool set = is_set_by_bench(reg);
     for (const auto* fields : {&step.usual, &step.fields}) {
       if (fields == &step.usual && set) continue;
       for (const auto& [name, number] : *fields) {
         const auto field = std::ranges::find(reg.fields, name, &RegisterField::name);
-        if (field == reg.fields.end()) return Problem{fmt::format("{} has no field \"{}\"", step.set, name), ""};
+        if (field == reg.fields.end()) return Problem{translated("{} has no field \"{}\"", step.set, name), ""};
         registers_[r] = with_field(*field, registers_[r], static_cast<unsigned>(number));
       }
     }
@@ -121,7 +122,7 @@ class Planner {
                           .value = static_cast<std::uint32_t>(identity.values.front()) & mask,
                           .count = identity.bits / 8,
                           .status = reading_wrong_part,
-                          .what = "who it says it is"});
+                          .what = translated("who it says it is")});
   }
 
   bool is_written_later(const PartRegister& reg) const {
@@ -148,7 +149,7 @@ class Planner {
                             .value = registers_[r] & (registers_[r] ^ power_on[r]),
                             .count = reg.bits / 8,
                             .status = reading_not_kept,
-                            .what = reg.name + " kept it"});
+                            .what = reg.name + translated(" kept it")});
     }
   }
 
@@ -165,12 +166,14 @@ class Planner {
                          step.before.empty() ? std::vector<std::uint8_t>() : read_hex(step.before).value_or({})));
     } else if (step.conversion) {
       if (const double seconds = conversion_time(part_, device_.settings, known_); seconds > 0)
-        steps.push_back({.kind = BoardStep::Kind::wait, .ms = whole_ms(seconds), .what = "the longest conversion"});
+        steps.push_back(
+            {.kind = BoardStep::Kind::wait, .ms = whole_ms(seconds), .what = translated("the longest conversion")});
     } else if (step.wait_s > 0) {
-      steps.push_back({.kind = BoardStep::Kind::wait, .ms = whole_ms(step.wait_s), .what = "as the sheet asks"});
+      steps.push_back(
+          {.kind = BoardStep::Kind::wait, .ms = whole_ms(step.wait_s), .what = translated("as the sheet asks")});
     } else if (!step.until.empty()) {
       const auto address = address_of(step.until);
-      if (!address) return Problem{fmt::format("\"{}\" is no address", step.until), "0x and two digits"};
+      if (!address) return Problem{translated("\"{}\" is no address", step.until), translated("0x and two digits")};
       const double seconds = std::max(conversion_time(part_, device_.settings, known_), 0.1);
       steps.push_back({.kind = BoardStep::Kind::until,
                        .bytes = {*address},
@@ -193,12 +196,12 @@ class Planner {
     std::string what = layout_.start;
     if (!step.by.empty()) {
       const auto setting = std::ranges::find(layout_.settings, step.by, &PartSetting::key);
-      if (setting == layout_.settings.end()) return Problem{fmt::format("the part has no setting {}", step.by), ""};
+      if (setting == layout_.settings.end()) return Problem{translated("the part has no setting {}", step.by), ""};
       const auto given = device_.settings.find(step.by);
       const double value = given == device_.settings.end() ? setting->default_value : given->second;
       which = static_cast<std::size_t>(std::ranges::find(setting->choices, value, &SettingChoice::value) -
                                        setting->choices.begin());
-      if (which >= step.write.size()) return Problem{fmt::format("{} has no choice {}", step.by, value), ""};
+      if (which >= step.write.size()) return Problem{translated("{} has no choice {}", step.by, value), ""};
       what = setting->choices[which].name.empty() ? fmt::format("{} {:g}", step.by, value)
                                                   : fmt::format("{} {}", step.by, setting->choices[which].name);
     }
@@ -210,7 +213,8 @@ class Planner {
   }
 
   static BoardStep block_read(const PlannedBlock& block) {
-    BoardStep step{.kind = BoardStep::Kind::read, .count = block.bytes, .at = block.at, .what = "block " + block.name};
+    BoardStep step{
+        .kind = BoardStep::Kind::read, .count = block.bytes, .at = block.at, .what = translated("block ") + block.name};
     if (const auto address = address_of(block.name)) step.bytes = {*address};
     return step;
   }
@@ -218,8 +222,8 @@ class Planner {
   std::optional<Problem> add_trimming(ReadingPlan& plan) const {
     for (const PlannedBlock& block : code_.bytes->trimming_blocks) {
       if (!address_of(block.name))
-        return Problem{fmt::format("the trimming of this part is not read as one block ({})", block.name),
-                       "trimming that is compiled in"};
+        return Problem{translated("the trimming of this part is not read as one block ({})", block.name),
+                       translated("trimming that is compiled in")};
       plan.trimming.push_back(block_read(block));
       plan.trimming_bytes += block.bytes;
     }
@@ -248,22 +252,24 @@ void add_line_words(const Bench& bench, const Device& device, const Part& part, 
       plan.select = {match};
       plan.select.insert(plan.select.end(), serial->begin(), serial->end());
     } else {
-      plan.remarks.push_back("The bench knows no serial: this works while the part is alone on its line.");
+      plan.remarks.push_back(translated("The bench knows no serial: this works while the part is alone on its line."));
     }
     if (const Bus* bus = find_by_id(bench.buses, device.bus); bus && bus->parasite)
-      plan.remarks.push_back("The data line feeds the part: hold it high by its switch while board_wait_ms runs.");
+      plan.remarks.push_back(
+          translated("The data line feeds the part: hold it high by its switch while board_wait_ms runs."));
   }
   const PartInterface* line = part.on(part.interface);
   if (part.interface == Interface::spi && line) {
     std::string words;
-    for (const double mode : line->modes) words += fmt::format("{}{:g}", words.empty() ? "Mode " : " or ", mode);
-    if (line->maximum_hz > 0) words += fmt::format(", {:g} MHz at most", line->maximum_hz / 1e6);
+    for (const double mode : line->modes)
+      words += fmt::format("{}{:g}", words.empty() ? translated("Mode ") : translated(" or "), mode);
+    if (line->maximum_hz > 0) words += translated(", {:g} MHz at most", line->maximum_hz / 1e6);
     if (!words.empty()) plan.remarks.push_back(words + ".");
   }
   if (part.interface == Interface::single_wire) {
     if (part.period_s > 0)
-      plan.remarks.push_back(fmt::format("Not sooner than {:g} s after the last reading.", part.period_s));
-    plan.remarks.push_back("It answers with what it measured the last time.");
+      plan.remarks.push_back(translated("Not sooner than {:g} s after the last reading.", part.period_s));
+    plan.remarks.push_back(translated("It answers with what it measured the last time."));
   }
 }
 
@@ -276,8 +282,8 @@ Result<ReadingPlan> plan_clocked(const Converter& converter, const Part& part, c
                           : std::ranges::find(gain->choices, converter.gain, &SettingChoice::value);
   if (gain == layout.settings.end() || choice == gain->choices.end() || choice->clocks == 0)
     return Problem{
-        fmt::format("the file of {} does not tell how many clocks choose gain {:g}", part.name, converter.gain),
-        "a gain that it has"};
+        translated("the file of {} does not tell how many clocks choose gain {:g}", part.name, converter.gain),
+        translated("a gain that it has")};
   ReadingPlan plan{.name = code.name, .channel_name = code.channel_name, .line = part.interface, .is_number = true};
   plan.bytes = layout.blocks.front().bytes;
   const std::map<std::string, double> settings = {{"gain", converter.gain}};
@@ -289,10 +295,11 @@ Result<ReadingPlan> plan_clocked(const Converter& converter, const Part& part, c
       .value = static_cast<std::uint32_t>(choice->clocks),
       .count = plan.bytes,
       .at = -1,
-      .what = fmt::format("thrown away: its {} clocks choose gain {:g} for the next", choice->clocks, converter.gain)};
-  plan.begin = {step, {.kind = BoardStep::Kind::wait, .ms = whole_ms(settling), .what = "until that has settled"}};
+      .what = translated("thrown away: its {} clocks choose gain {:g} for the next", choice->clocks, converter.gain)};
+  plan.begin = {
+      step, {.kind = BoardStep::Kind::wait, .ms = whole_ms(settling), .what = translated("until that has settled")}};
   step.at = 0;
-  step.what = fmt::format("{} bits, and gain {:g} again", 8 * plan.bytes, converter.gain);
+  step.what = translated("{} bits, and gain {:g} again", 8 * plan.bytes, converter.gain);
   plan.each = {step};
   std::string how = layout.start;
   if (!how.empty()) how.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(how.front())));
@@ -312,32 +319,33 @@ Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue,
       clocked && clocked->interface == Interface::serial_bridge && !clocked->bytes.blocks.empty())
     return plan_clocked(*converter, *clocked, code);
   if (!part || !code.bytes)
-    return Problem{"the raw number of this channel is no block of bytes", "a digital part on a two-wire bus"};
+    return Problem{translated("the raw number of this channel is no block of bytes"),
+                   translated("a digital part on a two-wire bus")};
   const bool single = part->interface == Interface::single_wire && part->bytes.start_low_s > 0;
   if (!single && part->interface != Interface::i2c && part->interface != Interface::one_wire &&
       part->interface != Interface::spi)
-    return Problem{fmt::format("how a part on a {} line is read is not written", enum_name(part->interface)),
-                   "a digital part on a two-wire, one-wire, four-wire or single-wire line"};
+    return Problem{translated("how a part on a {} line is read is not written", translated_name(part->interface)),
+                   translated("a digital part on a two-wire, one-wire, four-wire or single-wire line")};
   if (!single && part->bytes.sequence.empty())
-    return Problem{fmt::format("the file of {} does not tell step by step how it is read; its sheet says: {}",
-                               part->name, part->bytes.start),
-                   "a part with a sequence"};
+    return Problem{translated("the file of {} does not tell step by step how it is read; its sheet says: {}",
+                              part->name, part->bytes.start),
+                   translated("a part with a sequence")};
   for (const auto& [key, value] : part->bytes.sequence_for) {
     const auto set = device->settings.find(key);
     if (set != device->settings.end() && set->second != value)
-      return Problem{fmt::format("how it is read is known for {} {:g}, not for {:g}", key, value, set->second), ""};
+      return Problem{translated("how it is read is known for {} {:g}, not for {:g}", key, value, set->second), ""};
   }
   ReadingPlan plan{
       .name = code.name, .channel_name = code.channel_name, .line = part->interface, .address = device->address};
   add_line_words(bench, *device, *part, plan);
   if (plan.address == 0 && !part->addresses.empty()) {
     plan.address = part->addresses.front().address;
-    plan.remarks.push_back("The bench says no address: this is the part's first.");
+    plan.remarks.push_back(translated("The bench says no address: this is the part's first."));
   }
   for (const PlannedBlock& block : code.bytes->blocks) plan.bytes += block.bytes;
   if (device->branch > 0)
     plan.remarks.push_back(
-        fmt::format("It hangs behind branch {} of a multiplexer: choose that first.", device->branch));
+        translated("It hangs behind branch {} of a multiplexer: choose that first.", device->branch));
   if (single)
     plan.each.push_back({.kind = BoardStep::Kind::frame,
                          .ms = std::max(1, static_cast<int>(std::ceil(part->bytes.start_low_s * 1000 - 1e-9))),

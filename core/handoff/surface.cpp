@@ -8,6 +8,7 @@
 #include <random>
 
 #include "handoff/joints.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -105,7 +106,8 @@ Result<SurfaceArithmetic> surface_arithmetic(const ExactSurface& exact, const Su
   constexpr std::int64_t raw_probes = 1024, side_probes = 32;
   SurfaceArithmetic surface;
   const auto sides = spread(range.side_from, range.side_to, side_probes);
-  if (sides.size() < 2) return Problem{"the other channel has no range of readings", "a channel that measures"};
+  if (sides.size() < 2)
+    return Problem{translated("the other channel has no range of readings"), translated("a channel that measures")};
   // Raw numbers that have a reading beside some reading of the other channel.
   surface.first = std::numeric_limits<std::int64_t>::max(), surface.last = std::numeric_limits<std::int64_t>::min();
   const auto everywhere = spread(range.raw_from, range.raw_to, raw_probes);
@@ -119,7 +121,8 @@ Result<SurfaceArithmetic> surface_arithmetic(const ExactSurface& exact, const Su
         outside == everywhere.end() ? everywhere.back() : edge(exact, side, *(outside - 1), *outside);
     surface.first = std::min(surface.first, low), surface.last = std::max(surface.last, high);
   }
-  if (surface.first >= surface.last) return Problem{"no raw number has a reading", "a chain that reads something"};
+  if (surface.first >= surface.last)
+    return Problem{translated("no raw number has a reading"), translated("a chain that reads something")};
   const auto raws = spread(surface.first, surface.last, raw_probes);
   std::vector<std::vector<double>> rows;
   double least = std::numeric_limits<double>::infinity(), most = -least;
@@ -131,12 +134,13 @@ Result<SurfaceArithmetic> surface_arithmetic(const ExactSurface& exact, const Su
     }
     continue_row(row, raws);
     if (std::isnan(row.front()))
-      return Problem{"beside some readings of the other channel no raw number has a reading",
-                     "a channel whose readings all suit this one"};
+      return Problem{translated("beside some readings of the other channel no raw number has a reading"),
+                     translated("a channel whose readings all suit this one")};
     rows.push_back(std::move(row));
   }
   if (!(least > -100e6 && most < 100e6))
-    return Problem{"the readings do not fit in 32 bits with so many steps a unit", "fewer steps a unit"};
+    return Problem{translated("the readings do not fit in 32 bits with so many steps a unit"),
+                   translated("fewer steps a unit")};
   const auto allowed = [&](double value) {
     return value >= range.wanted_from && value <= range.wanted_to ? tolerance / 2 : 5 * tolerance / 2;
   };
@@ -161,7 +165,7 @@ Result<SurfaceArithmetic> surface_arithmetic(const ExactSurface& exact, const Su
     return true;
   });
   if (columns.size() * kept.size() > most_joints)
-    return Problem{fmt::format("more than {} points would be needed", most_joints), "fewer steps a unit"};
+    return Problem{translated("more than {} points would be needed", most_joints), translated("fewer steps a unit")};
   double bottom = std::numeric_limits<double>::infinity();
   for (const std::size_t side : kept)
     for (const std::size_t raw : columns) bottom = std::min(bottom, rows[side][raw]);

@@ -12,6 +12,7 @@
 #include <filesystem>
 
 #include "files/file.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -82,14 +83,15 @@ Result<LogEntry> append_entry(const std::string& path, LogEntry entry) {
   entry.number = 1;
   for (const LogEntry& other : logbook->entries) entry.number = std::max(entry.number, other.number + 1);
   const auto failed = [&](const char* what) {
-    return Problem{
-        fmt::format("{} failed: {}", what, std::strerror(errno)), "a folder that can be written to", {.file = path}};
+    return Problem{translated("{} failed: {}", what, std::strerror(errno)),
+                   translated("a folder that can be written to"),
+                   {.file = path}};
   };
   std::error_code ignored;
   if (const auto folder = std::filesystem::path(path).parent_path(); !folder.empty())
     std::filesystem::create_directories(folder, ignored);
   const int file = ::open(path.c_str(), O_RDWR | O_CREAT | O_APPEND | O_CLOEXEC, 0644);
-  if (file < 0) return failed("opening the logbook");
+  if (file < 0) return failed(translated("opening the logbook"));
   std::string line = entry_to_text(entry) + "\n";
   // A last line that was cut off must not swallow this one.
   char last = '\n';
@@ -100,7 +102,7 @@ Result<LogEntry> append_entry(const std::string& path, LogEntry entry) {
   const ssize_t wrote = ::write(file, line.data(), line.size());
   const bool written = wrote == static_cast<ssize_t>(line.size()) && ::fsync(file) == 0;
   if (!written && errno == 0) errno = ENOSPC;  // a short write says nothing of its reason; a full disk is the usual one
-  Problem problem = written ? Problem{} : failed("writing the logbook");
+  Problem problem = written ? Problem{} : failed(translated("writing the logbook"));
   if (!written && before >= 0) (void)!::ftruncate(file, before);  // half a line is no entry
   ::close(file);
   if (!written) return problem;

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "files/markup.h"
+#include "language/translation.h"
 #include "quantity/day.h"
 #include "quantity/number_format.h"
 #include "truth/calibration_fit.h"
@@ -46,11 +47,11 @@ std::string record_html(const LogEntry& entry, const Bench& bench) {
   std::vector<std::vector<std::string>> facts = {
       {"Channel", channel && !channel->name.empty() ? channel->name + " (" + entry.channel + ")" : entry.channel},
       {"Place", channel ? channel->place : ""},
-      {"Part", device ? device->part + (device->serial.empty() ? "" : ", serial " + device->serial) : ""},
+      {"Part", device ? device->part + (device->serial.empty() ? "" : translated(", serial ") + device->serial) : ""},
       {"Procedure", record.procedure},
       {"Reference", record.reference},
-      {"Done by", entry.who},
-      {"Allowed error", "±" + with_unit(record.tolerance, decimals_for(record.tolerance), difference)}};
+      {translated("Done by"), entry.who},
+      {translated("Allowed error"), "±" + with_unit(record.tolerance, decimals_for(record.tolerance), difference)}};
   std::erase_if(facts, [](const auto& row) { return row[1].empty(); });
   std::vector<std::vector<std::string>> points;
   for (const RecordedPoint& point : record.points) {
@@ -60,29 +61,30 @@ std::string record_html(const LogEntry& entry, const Bench& bench) {
         {with_unit(point.reference, decimals, symbol),
          point.reference_standard > 0
              ? "±" + with_unit(2 * point.reference_standard, decimals_for(2 * point.reference_standard), difference)
-             : "not known",
+             : translated("not known"),
          with_unit(point.reading, decimals, symbol), with_unit(error, decimals, difference),
-         fmt::format("{} readings, spread {}", point.readings,
-                     with_unit(point.spread, decimals_for(point.spread), difference)),
+         translated("{} readings, spread {}", point.readings,
+                    with_unit(point.spread, decimals_for(point.spread), difference)),
          point.conditions});
   }
   std::string body = html_table({"", ""}, facts);
-  body += "<h2>Points</h2>" + html_table({"Reference", "its uncertainty (k = 2)", "Reading, uncorrected", "Error",
-                                          "Taken from", "Conditions"},
-                                         points);
+  body += "<h2>Points</h2>" +
+          html_table({"Reference", translated("its uncertainty (k = 2)"), translated("Reading, uncorrected"), "Error",
+                      translated("Taken from"), "Conditions"},
+                     points);
   body += "<h2>Correction</h2><p>" +
           html_escaped(
-              fmt::format("Model: {}. Added to a reading x: {} {}.", record.model, formula_of(record), difference)) +
+              translated("Model: {}. Added to a reading x: {} {}.", record.model, formula_of(record), difference)) +
           "</p>";
   body += "<h2>Verdict</h2><p>" +
-          html_escaped(fmt::format("{} Used of the allowed error: {:.0f} % before, {:.0f} % after. A corrected reading "
-                                   "is within ±{} of the true value (95 %).",
-                                   record.verdict, record.used_before * 100, record.used_after * 100,
-                                   with_unit(record.expanded, decimals_for(record.expanded), difference))) +
+          html_escaped(translated("{} Used of the allowed error: {:.0f} % before, {:.0f} % after. A corrected reading "
+                                  "is within ±{} of the true value (95 %).",
+                                  record.verdict, record.used_before * 100, record.used_after * 100,
+                                  with_unit(record.expanded, decimals_for(record.expanded), difference))) +
           "</p>";
   if (!entry.words.empty()) body += "<h2>Remarks</h2><p>" + html_escaped(entry.words) + "</p>";
-  body += "<p class=\"quiet\">Not for medical, life-safety or trade use.</p>";
-  return html_page(fmt::format("Calibration {}", entry.number), entry.on + " · " + bench.name, body);
+  body += translated("<p class=\"quiet\">Not for medical, life-safety or trade use.</p>");
+  return html_page(translated("Calibration {}", entry.number), entry.on + " · " + bench.name, body);
 }
 
 std::string record_csv(const LogEntry& entry) {

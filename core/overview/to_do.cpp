@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "handoff/handoff.h"
+#include "language/translation.h"
 #include "quantity/day.h"
 #include "truth/error_budget.h"
 #include "wiring/address_plan.h"
@@ -31,16 +32,18 @@ void channels(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>&
     const auto budget = error_budget(*chain, middle);
     if (budget && budget->lacks_accuracy)
       list.push_back({ToDoKind::error, Severity::note, channel.id,
-                      name + (budget->is_calibrated_elsewhere ? ": proven at one point alone: take one at the other end"
-                                                              : ": no accuracy stated: calibrate it"),
+                      name + (budget->is_calibrated_elsewhere
+                                  ? translated(": proven at one point alone: take one at the other end")
+                                  : translated(": no accuracy stated: calibrate it")),
                       ""});
     if (!budget || budget->used() <= 1) continue;
     const auto better = improvements(bench, catalogue, channel.id, middle);
-    list.push_back({ToDoKind::error, Severity::warning, channel.id,
-                    better.empty() ? name + " is over its allowed error" : name + ": " + better.front().words,
-                    better.empty() ? fmt::format("{:.0f} %", budget->used() * 100)
-                                   : fmt::format("{:.0f} → {:.0f} %", better.front().used_before * 100,
-                                                 better.front().used_after * 100)});
+    list.push_back(
+        {ToDoKind::error, Severity::warning, channel.id,
+         better.empty() ? name + translated(" is over its allowed error") : name + ": " + better.front().words,
+         better.empty()
+             ? fmt::format("{:.0f} %", budget->used() * 100)
+             : fmt::format("{:.0f} → {:.0f} %", better.front().used_before * 100, better.front().used_after * 100)});
   }
 }
 
@@ -61,7 +64,8 @@ void calibrations(const Bench& bench, int today, std::vector<ToDo>& list) {
     if (!days || *days > soon_days) continue;
     const std::string& name = channel.name.empty() ? channel.id : channel.name;
     list.push_back({ToDoKind::calibration, *days < 0 ? Severity::warning : Severity::note, channel.id,
-                    name + (*days < 0 ? ": calibration overdue" : ": calibration due"), fmt::format("{} d", *days)});
+                    name + (*days < 0 ? translated(": calibration overdue") : translated(": calibration due")),
+                    fmt::format("{} d", *days)});
   }
 }
 
@@ -71,8 +75,8 @@ void firmware(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>&
     const auto chain = build_chain(bench, catalogue, channel.id);
     if (!chain || chain_fingerprint(*chain) == channel.handed_over->source) continue;
     const std::string& name = channel.name.empty() ? channel.id : channel.name;
-    list.push_back({ToDoKind::handoff, Severity::warning, channel.id, name + ": its firmware is out of date",
-                    channel.handed_over->on});
+    list.push_back({ToDoKind::handoff, Severity::warning, channel.id,
+                    name + translated(": its firmware is out of date"), channel.handed_over->on});
   }
 }
 
@@ -87,8 +91,8 @@ void buses(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>& li
           {ToDoKind::bus, Severity::fault, bus.id, fmt::format("{}: {}", name, check->findings.front().words), ""});
     for (const AddressConflict& conflict : address_conflicts(bench, bus))
       list.push_back({ToDoKind::bus, Severity::fault, bus.id,
-                      fmt::format("{}: {} answer at {}", name, fmt::join(conflict.devices, " and "),
-                                  address_text(conflict.address)),
+                      translated("{}: {} answer at {}", name, fmt::join(conflict.devices, translated(" and ")),
+                                 address_text(conflict.address)),
                       ""});
   }
   for (const Finding& finding : plan_cycle(bench, catalogue).findings)

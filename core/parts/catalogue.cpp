@@ -8,6 +8,7 @@
 #include <sstream>
 
 #include "files/file.h"
+#include "language/translation.h"
 #include "parts/expression.h"
 #include "parts/part_json.h"
 
@@ -31,19 +32,22 @@ void check_part(const Part& part, const JsonDocument& document, const std::strin
     if (mistake.value.empty()) continue;
     const auto value = Expression::read(mistake.value);
     if (!value || mistake.code.empty())
-      problems.push_back(
-          {"a mistake of \"" + part.id + "\" has " + (value ? "a value without a code" : "the value " + mistake.value),
-           value ? "the code under which it is named" : value.problem().wrong, document.place_of(pointer)});
+      problems.push_back({translated("a mistake of \"") + part.id + translated("\" has ") +
+                              (value ? translated("a value without a code") : translated("the value ") + mistake.value),
+                          value ? translated("the code under which it is named") : value.problem().wrong,
+                          document.place_of(pointer)});
   }
   for (const PartQuantity& quantity : part.quantities)
     if (!(quantity.minimum < quantity.maximum))
-      problems.push_back({"the range of \"" + part.id + "\" ends before it begins", "minimum below maximum",
-                          document.place_of(pointer + "/quantities")});
+      problems.push_back({translated("the range of \"") + part.id + translated("\" ends before it begins"),
+                          translated("minimum below maximum"), document.place_of(pointer + "/quantities")});
   if (part.transfer.type.empty() == part.bytes.blocks.empty())
-    problems.push_back({"\"" + part.id + "\" must have either a transfer or bytes",
-                        "\"transfer\" for an analog part, \"bytes\" for a digital one", document.place_of(pointer)});
+    problems.push_back({"\"" + part.id + translated("\" must have either a transfer or bytes"),
+                        translated("\"transfer\" for an analog part, \"bytes\" for a digital one"),
+                        document.place_of(pointer)});
   if (part.quantities.empty())
-    problems.push_back({"\"" + part.id + "\" measures nothing", "one quantity or more", document.place_of(pointer)});
+    problems.push_back({"\"" + part.id + translated("\" measures nothing"), translated("one quantity or more"),
+                        document.place_of(pointer)});
 }
 
 // Not LM35 at the beginning of LM358: a digit goes on with the number.
@@ -158,7 +162,8 @@ std::vector<Problem> Catalogue::add(std::string text, const std::string& file) {
   if (!document) return {document.problem()};
   std::vector<Problem> problems;
   if (!document->value.is_object() || !document->value.contains("parts") || !document->value["parts"].is_array())
-    return {Problem{"there are no parts in this file", "an object with a list \"parts\"", document->place_of("")}};
+    return {Problem{translated("there are no parts in this file"), translated("an object with a list \"parts\""),
+                    document->place_of("")}};
   const Json& list = document->value["parts"];
   for (std::size_t i = 0; i < list.size(); ++i) {
     Part part;
@@ -263,8 +268,8 @@ Catalogue load_catalogue(std::vector<Problem>* problems) {
   const std::string shipped = data_folder() + "/parts";
   auto faults = catalogue.add_folder(shipped);
   if (catalogue.parts().empty() && faults.empty())
-    faults.push_back({"the parts that ship with the program are missing",
-                      "a folder of part files: reinstall the program, or set FAIR_GAUGE_DATA",
+    faults.push_back({translated("the parts that ship with the program are missing"),
+                      translated("a folder of part files: reinstall the program, or set FAIR_GAUGE_DATA"),
                       {.file = shipped},
                       ProblemKind::file});
   for (Problem& fault : catalogue.add_folder(user_parts_folder())) faults.push_back(std::move(fault));

@@ -4,6 +4,7 @@
 #include <filesystem>
 
 #include "files/file.h"
+#include "language/translation.h"
 #include "parts/catalogue.h"
 #include "parts/part_json.h"
 
@@ -17,8 +18,8 @@ std::vector<Controller> read_controllers(std::string text, const std::string& fi
   }
   if (!document->value.is_object() || !document->value.contains("controllers") ||
       !document->value["controllers"].is_array()) {
-    problems.push_back(
-        {"there are no controllers in this file", "an object with a list \"controllers\"", document->place_of("")});
+    problems.push_back({translated("there are no controllers in this file"),
+                        translated("an object with a list \"controllers\""), document->place_of("")});
     return {};
   }
   std::vector<Controller> all;
@@ -29,8 +30,8 @@ std::vector<Controller> read_controllers(std::string text, const std::string& fi
     const std::string pointer = "/controllers/" + std::to_string(i);
     read_controller(*document, list[i], pointer, controller, faults);
     if (faults.empty() && controller.layout.registers.empty())
-      faults.push_back(
-          {"\"" + controller.id + "\" has no registers", "one register or more", document->place_of(pointer)});
+      faults.push_back({"\"" + controller.id + translated("\" has no registers"), translated("one register or more"),
+                        document->place_of(pointer)});
     if (faults.empty()) all.push_back(std::move(controller));
     problems.insert(problems.end(), faults.begin(), faults.end());
   }

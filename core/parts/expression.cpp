@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "formulas/thermocouple.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 
@@ -75,7 +76,7 @@ template <class Define>
 std::optional<Problem> prepare(mu::Parser& parser, const std::string& text, const char* example, Define define) {
   constexpr std::size_t longest = 2000;
   if (text.size() > longest)
-    return Problem{"the expression is too long", fmt::format("{} characters at most", longest)};
+    return Problem{translated("the expression is too long"), translated("{} characters at most", longest)};
   try {
     define(parser);
     parser.DefineFun("floor", floor_of);
@@ -87,7 +88,7 @@ std::optional<Problem> prepare(mu::Parser& parser, const std::string& text, cons
   } catch (const mu::Parser::exception_type& error) {
     std::string why = error.GetMsg();
     while (why.ends_with('.')) why.pop_back();
-    return Problem{fmt::format("the expression \"{}\" is not understood: {}", text.substr(0, 60), why),
+    return Problem{translated("the expression \"{}\" is not understood: {}", text.substr(0, 60), why),
                    example,
                    {.column = static_cast<int>(error.GetPos()) + 1}};
   }
@@ -99,19 +100,21 @@ std::optional<Problem> prepare(mu::Parser& parser, const std::string& text, cons
 Result<Expression> Expression::read(const std::string& text, const std::map<std::string, double>& numbers) {
   auto curve = std::make_shared<Curve>();
   curve->given.resize(1);
-  const auto problem = prepare(curve->parser, text, "a formula of x such as 0.5 + 0.01*x", [&](mu::Parser& parser) {
-    parser.DefineVar("x", curve->given.data());
-    for (const auto& [name, value] : numbers) parser.DefineConst(name, value);
-  });
+  const auto problem =
+      prepare(curve->parser, text, translated("a formula of x such as 0.5 + 0.01*x"), [&](mu::Parser& parser) {
+        parser.DefineVar("x", curve->given.data());
+        for (const auto& [name, value] : numbers) parser.DefineConst(name, value);
+      });
   return problem ? Result<Expression>(*problem) : Expression(std::move(curve));
 }
 
 Result<Expression> Expression::read(const std::string& text, const std::map<std::string, double*>& variables) {
   auto curve = std::make_shared<Curve>();
   const auto problem =
-      prepare(curve->parser, text, "an expression of the layout's fields, settings and steps", [&](mu::Parser& parser) {
-        for (const auto& [name, at] : variables) parser.DefineVar(name, at);
-      });
+      prepare(curve->parser, text, translated("an expression of the layout's fields, settings and steps"),
+              [&](mu::Parser& parser) {
+                for (const auto& [name, at] : variables) parser.DefineVar(name, at);
+              });
   return problem ? Result<Expression>(*problem) : Expression(std::move(curve));
 }
 
@@ -119,10 +122,10 @@ Result<Expression> Expression::read_of(const std::vector<std::string>& variables
   auto curve = std::make_shared<Curve>();
   curve->given.resize(variables.size());
   const std::string example =
-      variables.empty() ? "a number, or a formula of numbers"
-                        : fmt::format("a formula of {}, such as {}", fmt::join(variables, " and "),
-                                      variables.size() > 1 ? fmt::format("({} + {})/2", variables[0], variables[1])
-                                                           : fmt::format("2*{} + 1", variables[0]));
+      variables.empty() ? translated("a number, or a formula of numbers")
+                        : translated("a formula of {}, such as {}", fmt::join(variables, translated(" and ")),
+                                     variables.size() > 1 ? fmt::format("({} + {})/2", variables[0], variables[1])
+                                                          : fmt::format("2*{} + 1", variables[0]));
   const auto problem = prepare(curve->parser, text, example.c_str(), [&](mu::Parser& parser) {
     for (std::size_t i = 0; i < variables.size(); ++i) parser.DefineVar(variables[i], &curve->given[i]);
   });

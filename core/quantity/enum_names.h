@@ -1,10 +1,12 @@
 // The names that enums have in files and on the command line: an enum takes part by a function
-// `std::span<const EnumName<E>> enum_names(E)` in its namespace.
+// `std::span<const EnumName<E>> enum_names(E)` in its namespace, with literals as names.
 #pragma once
 
 #include <optional>
 #include <span>
 #include <string_view>
+
+#include "language/translation.h"
 
 namespace fair_gauge {
 
@@ -25,6 +27,12 @@ std::string_view enum_name(E value) {
   for (const auto& entry : enum_names(value))
     if (entry.value == value) return entry.name;
   return "";
+}
+
+/// The same for people, in their language.
+template <class E>
+const char* translated_name(E value) {
+  return translated(enum_name(value).data());
 }
 
 /// The value of that name, or nothing.

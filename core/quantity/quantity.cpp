@@ -6,25 +6,27 @@ namespace fair_gauge {
 
 std::span<const EnumName<Quantity>> enum_names(Quantity) {
   using enum Quantity;
-  static constexpr std::array table = {EnumName{temperature, "temperature"},
-                                       EnumName{humidity, "humidity"},
-                                       EnumName{pressure, "pressure"},
-                                       EnumName{illuminance, "illuminance"},
-                                       EnumName{cold_junction_temperature, "cold-junction-temperature"},
-                                       EnumName{bridge_voltage, "bridge-voltage"},
-                                       EnumName{altitude, "altitude"},
-                                       EnumName{absolute_humidity, "absolute-humidity"},
-                                       EnumName{temperature_difference, "temperature-difference"},
-                                       EnumName{light_dose, "light-dose"},
-                                       EnumName{duration, "duration"},
-                                       EnumName{number, "number"}};
+  static constexpr std::array table = {EnumName{temperature, to_translate("temperature")},
+                                       EnumName{humidity, to_translate("humidity")},
+                                       EnumName{pressure, to_translate("pressure")},
+                                       EnumName{illuminance, to_translate("illuminance")},
+                                       EnumName{cold_junction_temperature, to_translate("cold-junction-temperature")},
+                                       EnumName{bridge_voltage, to_translate("bridge-voltage")},
+                                       EnumName{altitude, to_translate("altitude")},
+                                       EnumName{absolute_humidity, to_translate("absolute-humidity")},
+                                       EnumName{temperature_difference, to_translate("temperature-difference")},
+                                       EnumName{light_dose, to_translate("light-dose")},
+                                       EnumName{duration, to_translate("duration")},
+                                       EnumName{number, to_translate("number")}};
   return table;
 }
 
 std::span<const EnumName<PressureKind>> enum_names(PressureKind) {
   using enum PressureKind;
-  static constexpr std::array table = {EnumName{none, "none"}, EnumName{absolute, "absolute"}, EnumName{gauge, "gauge"},
-                                       EnumName{differential, "differential"}, EnumName{vacuum, "vacuum"}};
+  static constexpr std::array table = {
+      EnumName{none, to_translate("none")}, EnumName{absolute, to_translate("absolute")},
+      EnumName{gauge, to_translate("gauge")}, EnumName{differential, to_translate("differential")},
+      EnumName{vacuum, to_translate("vacuum")}};
   return table;
 }
 

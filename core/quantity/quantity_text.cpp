@@ -11,6 +11,8 @@
 #include <cmath>
 #include <optional>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -97,7 +99,7 @@ std::string units_of(Dimension dimension) {
   for (const Unit& unit : all_units())
     if (unit.dimension == dimension && !unit.symbol.empty())
       list += (list.empty() ? "" : ", ") + std::string(unit.symbol);
-  return list.empty() ? "a number" : "a number with one of " + list;
+  return list.empty() ? translated("a number") : translated("a number with one of ") + list;
 }
 
 Problem refused(std::string wrong, std::string expected, std::size_t column) {
@@ -142,7 +144,8 @@ Result<Leading> take_number(std::string_view text) {
   if (points + commas > 1) {  // 1,234.5 or 1.234,5: the last mark is the decimal one, the other separates groups
     const bool mixed = points > 0 && commas > 0;
     const int decimals = text[last_mark] == '.' ? points : commas;
-    if (!mixed || decimals != 1) return refused("more than one decimal mark", "one point or comma", last_mark);
+    if (!mixed || decimals != 1)
+      return refused(translated("more than one decimal mark"), translated("one point or comma"), last_mark);
   }
   bool any = false;
   for (std::size_t k = body; k < end; ++k) {
@@ -153,7 +156,7 @@ Result<Leading> take_number(std::string_view text) {
       digits += '.';
     }
   }
-  if (!any) return refused(fmt::format("'{}' is not a number", text), "digits such as 4.7 or 4,7", body);
+  if (!any) return refused(translated("'{}' is not a number", text), translated("digits such as 4.7 or 4,7"), body);
   if (end < text.size() && (text[end] == 'e' || text[end] == 'E')) {
     std::size_t k = end + 1;
     if (k < text.size() && (text[k] == '-' || text[k] == '+')) ++k;
@@ -168,7 +171,8 @@ Result<Leading> take_number(std::string_view text) {
   double number = 0;
   const auto parsed = fast_float::from_chars(digits.data(), digits.data() + digits.size(), number);
   if (parsed.ec != std::errc{} || parsed.ptr != digits.data() + digits.size() || !std::isfinite(number))
-    return refused(fmt::format("'{}' is too large or not a number", text.substr(0, end)), "a finite number", 0);
+    return refused(translated("'{}' is too large or not a number", text.substr(0, end)), translated("a finite number"),
+                   0);
   return Leading{number, end};
 }
 
@@ -192,12 +196,12 @@ std::optional<QuantityValue> infix_mark(std::string_view text, std::size_t at, D
 
 Result<QuantityValue> parse_quantity(std::string_view original, Dimension dimension, const Unit* bare) {
   const std::string text = normalised(original);
-  if (text.empty()) return refused("nothing is written here", units_of(dimension), 0);
+  if (text.empty()) return refused(translated("nothing is written here"), units_of(dimension), 0);
   if (dimension == Dimension::number && (text.starts_with("0x") || text.starts_with("0X"))) {
     unsigned long long whole = 0;
     const auto parsed = std::from_chars(text.data() + 2, text.data() + text.size(), whole, 16);
     if (parsed.ec != std::errc{} || parsed.ptr != text.data() + text.size())
-      return refused(fmt::format("'{}' is not a hexadecimal number", text), "0x and hexadecimal digits", 2);
+      return refused(translated("'{}' is not a hexadecimal number", text), translated("0x and hexadecimal digits"), 2);
     return QuantityValue{static_cast<double>(whole), &base_unit(dimension)};
   }
   const auto leading = take_number(text);
@@ -210,12 +214,12 @@ Result<QuantityValue> parse_quantity(std::string_view original, Dimension dimens
   }
   if (const auto unit = match_unit(std::string_view(text).substr(rest), dimension)) {
     const double base = unit->unit->to_base(leading->number * unit->factor);
-    if (!std::isfinite(base)) return refused("the number is too large", "a finite number", 0);
+    if (!std::isfinite(base)) return refused(translated("the number is too large"), translated("a finite number"), 0);
     return QuantityValue{base, unit->unit};
   }
   if (const auto quantity = infix_mark(text, leading->length, dimension)) return *quantity;
-  return refused(fmt::format("'{}' is no unit of {}", text.substr(rest), dimension_name(dimension)),
-                 units_of(dimension), rest);
+  return refused(translated("'{}' is no unit of {}", text.substr(rest), dimension_name(dimension)), units_of(dimension),
+                 rest);
 }
 
 Result<std::vector<double>> parse_quantity_list(std::string_view text, Dimension dimension) {
@@ -243,17 +247,17 @@ Result<QuantityValue> parse_quantity_any(std::string_view text) {
     const auto bare = parse_number(text);
     if (quantity && !bare) return quantity;
   }
-  return refused(fmt::format("'{}' has no unit that says what it is", text),
-                 "a number with its unit, such as 25 degC or 1.8 V", 0);
+  return refused(translated("'{}' has no unit that says what it is", text),
+                 translated("a number with its unit, such as 25 degC or 1.8 V"), 0);
 }
 
 Result<double> parse_number(std::string_view original) {
   const std::string text = normalised(original);
-  if (text.empty()) return refused("nothing is written here", "a number", 0);
+  if (text.empty()) return refused(translated("nothing is written here"), translated("a number"), 0);
   const auto leading = take_number(text);
   if (!leading) return leading.problem();
   if (leading->length != text.size())
-    return refused(fmt::format("'{}' is not a number", text), "digits only", leading->length);
+    return refused(translated("'{}' is not a number", text), translated("digits only"), leading->length);
   return leading->number;
 }
 

@@ -5,6 +5,8 @@
 #include <array>
 #include <utility>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -71,22 +73,22 @@ const Unit* unit_by_ucum(std::string_view ucum, Dimension dimension) {
 
 std::string_view dimension_name(Dimension dimension) {
   switch (dimension) {
-    case number: return "number";
-    case temperature: return "temperature";
-    case temperature_difference: return "temperature difference";
-    case humidity: return "humidity";
-    case pressure: return "pressure";
-    case illuminance: return "illuminance";
-    case irradiance: return "irradiance";
-    case length: return "length";
-    case water_content: return "absolute humidity";
-    case light_dose: return "light dose";
-    case voltage: return "voltage";
-    case current: return "current";
-    case resistance: return "resistance";
-    case capacitance: return "capacitance";
-    case time: return "time";
-    case frequency: return "frequency";
+    case number: return translated("number");
+    case temperature: return translated("temperature");
+    case temperature_difference: return translated("temperature difference");
+    case humidity: return translated("humidity");
+    case pressure: return translated("pressure");
+    case illuminance: return translated("illuminance");
+    case irradiance: return translated("irradiance");
+    case length: return translated("length");
+    case water_content: return translated("absolute humidity");
+    case light_dose: return translated("light dose");
+    case voltage: return translated("voltage");
+    case current: return translated("current");
+    case resistance: return translated("resistance");
+    case capacitance: return translated("capacitance");
+    case time: return translated("time");
+    case frequency: return translated("frequency");
   }
   return "";
 }

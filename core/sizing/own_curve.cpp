@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "chain/links.h"
+#include "language/translation.h"
 #include "parts/expression.h"
 #include "quantity/least_squares.h"
 #include "quantity/quantity_text.h"
@@ -50,7 +51,7 @@ std::optional<Problem> steinhart(const std::vector<CurvePoint>& points, Transfer
   std::vector<double> terms, inverse;
   for (const CurvePoint& point : points) {
     if (!(point.output > 0))
-      return Problem{fmt::format("{:g} Ω cannot be a thermistor's", point.output), "resistances above zero"};
+      return Problem{translated("{:g} Ω cannot be a thermistor's", point.output), translated("resistances above zero")};
     const double l = std::log(point.output);
     terms.insert(terms.end(), {1, l, l * l * l});
     inverse.push_back(1 / (point.quantity + 273.15));
@@ -58,8 +59,8 @@ std::optional<Problem> steinhart(const std::vector<CurvePoint>& points, Transfer
   const std::vector<double> solved = least_squares(terms, 3, inverse).solved;
   transfer = {.type = "thermistor-steinhart", .numbers = {{"a", solved[0]}, {"b", solved[1]}, {"c", solved[2]}}};
   if (!(solved[0] > 0 && solved[1] > 0 && solved[2] >= 0))
-    return Problem{"these points are not those of a thermistor whose resistance falls with temperature",
-                   "three points of its table, well apart"};
+    return Problem{translated("these points are not those of a thermistor whose resistance falls with temperature"),
+                   translated("three points of its table, well apart")};
   return std::nullopt;
 }
 
@@ -82,9 +83,9 @@ std::optional<Problem> judge(OwnCurve& curve, const std::vector<CurvePoint>& poi
     const double next = law->output(curve.from + (curve.to - curve.from) * i / steps);
     const int sign = next > last ? 1 : next < last ? -1 : 0;
     if (!std::isfinite(next) || sign == 0 || (direction != 0 && sign != direction))
-      return Problem{fmt::format("the curve turns back near {:.4g}: one output would mean two values",
-                                 curve.from + (curve.to - curve.from) * i / steps),
-                     "a curve that rises or falls throughout, or a smaller range"};
+      return Problem{translated("the curve turns back near {:.4g}: one output would mean two values",
+                                curve.from + (curve.to - curve.from) * i / steps),
+                     translated("a curve that rises or falls throughout, or a smaller range")};
     direction = sign;
     last = next;
   }
@@ -113,23 +114,25 @@ Result<std::vector<CurvePoint>> read_curve_points(std::string_view text) {
     const auto quantity = parse_number(fields[0]);
     const auto output = fields.size() > 1 ? parse_number(fields[1]) : Result<double>(Problem{});
     if (!quantity || !output)
-      return Problem{fmt::format("line {} is not understood", number),
-                     "two numbers: the quantity, then the output",
+      return Problem{translated("line {} is not understood", number),
+                     translated("two numbers: the quantity, then the output"),
                      {.line = number, .column = 1}};
     points.push_back({*quantity, *output});
-    if (points.size() > 5000) return Problem{"there are more than 5000 points", "fewer points", {.line = number}};
+    if (points.size() > 5000)
+      return Problem{translated("there are more than 5000 points"), translated("fewer points"), {.line = number}};
   }
   std::ranges::sort(points, {}, &CurvePoint::quantity);
   for (std::size_t i = 1; i < points.size(); ++i)
     if (points[i].quantity == points[i - 1].quantity)
-      return Problem{fmt::format("{:g} stands twice", points[i].quantity), "each value of the quantity once"};
+      return Problem{translated("{:g} stands twice", points[i].quantity),
+                     translated("each value of the quantity once")};
   return points;
 }
 
 Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& points) {
   const std::size_t needed = kind == CurveKind::quadratic || kind == CurveKind::steinhart ? 3 : 2;
   if (points.size() < needed)
-    return Problem{fmt::format("{} points are too few", points.size()), fmt::format("{} or more", needed)};
+    return Problem{translated("{} points are too few", points.size()), translated("{} or more", needed)};
   OwnCurve curve{.from = points.front().quantity, .to = points.back().quantity};
   const double centre = (curve.from + curve.to) / 2;
   switch (kind) {
@@ -151,28 +154,29 @@ Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& po
     case CurveKind::steinhart:
       if (auto problem = steinhart(points, curve.transfer)) return *problem;
       break;
-    case CurveKind::expression: return Problem{"an expression is typed, not fitted", "typed_curve"};
+    case CurveKind::expression: return Problem{translated("an expression is typed, not fitted"), "typed_curve"};
   }
   const Part part = own_part("own", Quantity::temperature,
                              kind == CurveKind::steinhart ? Interface::resistance : Interface::voltage, curve);
   if (auto problem = judge(curve, points, part)) return *problem;
-  curve.warnings.push_back(fmt::format(
+  curve.warnings.push_back(translated(
       "It is known from {:g} to {:g} only; beyond its points it is a guess and is not used.", curve.from, curve.to));
   if (points.size() == needed && kind != CurveKind::table)
     curve.warnings.push_back(
-        "It goes through its points exactly: with no point to spare nothing tells how good it is.");
+        translated("It goes through its points exactly: with no point to spare nothing tells how good it is."));
   if (points.size() == 2)
-    curve.warnings.push_back("Two points say nothing of a bend between them: read a third in the middle.");
+    curve.warnings.push_back(translated("Two points say nothing of a bend between them: read a third in the middle."));
   return curve;
 }
 
 Result<OwnCurve> typed_curve(const std::string& expression, double from, double to,
                              const std::vector<CurvePoint>& points) {
-  if (!(from < to)) return Problem{"the range ends before it begins", "from below to"};
+  if (!(from < to)) return Problem{translated("the range ends before it begins"), translated("from below to")};
   OwnCurve curve{.transfer = {.type = "expression", .expression = expression}, .from = from, .to = to};
   if (auto problem = judge(curve, points, own_part("own", Quantity::temperature, Interface::voltage, curve)))
     return *problem;
-  if (points.empty()) curve.warnings.push_back("No points: nothing tells how well the formula meets the part.");
+  if (points.empty())
+    curve.warnings.push_back(translated("No points: nothing tells how well the formula meets the part."));
   return curve;
 }
 
@@ -189,13 +193,13 @@ Part own_part(const std::string& name, Quantity quantity, Interface interface, c
                           .of = AccuracyOf::points,
                           .basis = Basis::maximum,
                           .grade = "own",
-                          .conditions = "how far the curve misses its own points; nothing else is known"}};
+                          .conditions = translated("how far the curve misses its own points; nothing else is known")}};
   return {.id = "own-" + id,
           .name = name,
           .interface = interface,
           .quantities = {measured},
           .transfer = curve.transfer,
-          .source = "a curve of the user's own"};
+          .source = translated("a curve of the user's own")};
 }
 
 }  // namespace fair_gauge

@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
@@ -22,10 +23,12 @@ std::vector<HandshakeStep> steps_of(const Handshake& handshake, double longest_s
   const double begun = handshake.start_s, done = begun + longest_s, out = done + handshake.access_s;
   const double taken_back = done + std::max(handshake.access_s, handshake.reset_s);
   return {
-      {start, "start pulse", 0, begun},
+      {start, translated("start pulse"), 0, begun},
       {converts, "converts", begun, done},
-      {ready, handshake.interrupts ? "ready: calls the firmware" : "ready: asked for until it comes", done, taken_back},
-      {read, "read: outputs valid at its end", done, out}};
+      {ready,
+       handshake.interrupts ? translated("ready: calls the firmware") : translated("ready: asked for until it comes"),
+       done, taken_back},
+      {read, translated("read: outputs valid at its end"), done, out}};
 }
 
 }  // namespace
@@ -41,28 +44,29 @@ int least_divider(const Handshake& handshake) {
 Result<HandshakePlan> plan_handshake(const Handshake& handshake) {
   HandshakePlan plan{.clock_hz = clock_of(handshake)};
   if (!(plan.clock_hz > 0))
-    return Problem{"nothing gives the converter a clock", "R and C of its own, or a clock that it is fed with"};
+    return Problem{translated("nothing gives the converter a clock"),
+                   translated("R and C of its own, or a clock that it is fed with")};
   const auto say = [&](Severity severity, std::string words) { plan.findings.push_back({severity, std::move(words)}); };
   const auto hertz = [](double value) { return with_prefix(value, "Hz", 3); };
   const double spread = has_own_clock(handshake) ? handshake.rc_tolerance : 0;
   const double slow = 1 / (1 + spread), fast = 1 / (1 - spread);
   if (handshake.clock_maximum_hz > 0 && plan.clock_hz > handshake.clock_maximum_hz) {
     const int divider = least_divider(handshake);
-    say(Severity::fault, fmt::format("its clock of {} is above the {} of its sheet: codes come out wrong{}",
-                                     hertz(plan.clock_hz), hertz(handshake.clock_maximum_hz),
-                                     divider > 1 ? fmt::format("; divided by {} it is right", divider) : ""));
+    say(Severity::fault, translated("its clock of {} is above the {} of its sheet: codes come out wrong{}",
+                                    hertz(plan.clock_hz), hertz(handshake.clock_maximum_hz),
+                                    divider > 1 ? translated("; divided by {} it is right", divider) : ""));
   } else if (handshake.clock_maximum_hz > 0 && plan.clock_hz * fast > handshake.clock_maximum_hz) {
-    say(Severity::warning, fmt::format("with small parts its clock comes to {}, above the {} of its sheet: a larger R",
-                                       hertz(plan.clock_hz * fast), hertz(handshake.clock_maximum_hz)));
+    say(Severity::warning, translated("with small parts its clock comes to {}, above the {} of its sheet: a larger R",
+                                      hertz(plan.clock_hz * fast), hertz(handshake.clock_maximum_hz)));
   }
   if (handshake.clock_minimum_hz > 0 && plan.clock_hz * slow < handshake.clock_minimum_hz)
     say(plan.clock_hz < handshake.clock_minimum_hz ? Severity::fault : Severity::warning,
-        fmt::format("its clock {} {}, below the {} of its sheet: the code drifts while it is made",
-                    plan.clock_hz < handshake.clock_minimum_hz ? "is" : "may come down to",
-                    hertz(plan.clock_hz < handshake.clock_minimum_hz ? plan.clock_hz : plan.clock_hz * slow),
-                    hertz(handshake.clock_minimum_hz)));
+        translated("its clock {} {}, below the {} of its sheet: the code drifts while it is made",
+                   plan.clock_hz < handshake.clock_minimum_hz ? translated("is") : translated("may come down to"),
+                   hertz(plan.clock_hz < handshake.clock_minimum_hz ? plan.clock_hz : plan.clock_hz * slow),
+                   hertz(handshake.clock_minimum_hz)));
   if (handshake.clocks_maximum <= 0) {
-    say(Severity::note, "how many clocks a conversion takes is not stated: wait for ready");
+    say(Severity::note, translated("how many clocks a conversion takes is not stated: wait for ready"));
     return plan;
   }
   plan.shortest_s = handshake.clocks_minimum / plan.clock_hz;
@@ -71,13 +75,13 @@ Result<HandshakePlan> plan_handshake(const Handshake& handshake) {
   plan.steps = steps_of(handshake, plan.longest_s);
   say(Severity::note,
       handshake.interrupts
-          ? fmt::format("the controller is free for the {} of a conversion; read in the call, for reading takes ready "
-                        "back",
-                        with_prefix(plan.longest_s, "s", 3))
-          : fmt::format("asking holds the controller for up to {} each reading; give up after twice that, or a missing "
-                        "converter stops the firmware",
-                        with_prefix(plan.longest_s, "s", 3)));
-  say(Severity::note, "a start pulse while it converts begins anew: the old conversion is lost");
+          ? translated("the controller is free for the {} of a conversion; read in the call, for reading takes ready "
+                       "back",
+                       with_prefix(plan.longest_s, "s", 3))
+          : translated("asking holds the controller for up to {} each reading; give up after twice that, or a missing "
+                       "converter stops the firmware",
+                       with_prefix(plan.longest_s, "s", 3)));
+  say(Severity::note, translated("a start pulse while it converts begins anew: the old conversion is lost"));
   return plan;
 }
 

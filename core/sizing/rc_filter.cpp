@@ -5,6 +5,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
@@ -23,8 +24,8 @@ double left_of_a_sample(const FilterWish& wish, double ohm, double farad) {
 Result<FilterSize> size_rc_filter(const FilterWish& wish) {
   if (!(wish.cutoff_hz > 0 && wish.max_ohm > 0 && wish.sample_farad > 0 && wish.acquisition_s > 0) || wish.bits < 1 ||
       wish.bits > 32)
-    return Problem{"a frequency, resistance, capacitance or time cannot be zero or below",
-                   "values above zero, and 1 to 32 bits"};
+    return Problem{translated("a frequency, resistance, capacitance or time cannot be zero or below"),
+                   translated("values above zero, and 1 to 32 bits")};
   const double least_tau = 1 / (2 * std::numbers::pi * wish.cutoff_hz);
   const double steps_of_tau = std::log(std::exp2(wish.bits + 1));
   FilterSize size;
@@ -44,9 +45,9 @@ Result<FilterSize> size_rc_filter(const FilterWish& wish) {
     size.possible = charges;
   }
   if (size.ohm == 0)
-    return Problem{fmt::format("no pair reaches {} with at most {}", with_prefix(wish.cutoff_hz, "Hz"),
-                               with_prefix(wish.max_ohm, "Ω")),
-                   "a higher cutoff or a larger resistor"};
+    return Problem{translated("no pair reaches {} with at most {}", with_prefix(wish.cutoff_hz, "Hz"),
+                              with_prefix(wish.max_ohm, "Ω")),
+                   translated("a higher cutoff or a larger resistor")};
   const double tau = size.ohm * size.farad;
   size.cutoff_hz = 1 / (2 * std::numbers::pi * tau);
   size.settling_s = tau * steps_of_tau;
@@ -54,18 +55,18 @@ Result<FilterSize> size_rc_filter(const FilterWish& wish) {
   size.charge_error_steps = wish.sample_farad / (size.farad + wish.sample_farad) * std::exp2(wish.bits);
   size.left_steps = left_of_a_sample(wish, size.ohm, size.farad);
   size.reasons.push_back(
-      fmt::format("{:.2g} steps are left of each sample's charge at the end of the acquisition", size.left_steps));
+      translated("{:.2g} steps are left of each sample's charge at the end of the acquisition", size.left_steps));
   size.reasons.push_back(
-      fmt::format("a step has settled to half a converter step after {}", with_prefix(size.settling_s, "s")));
+      translated("a step has settled to half a converter step after {}", with_prefix(size.settling_s, "s")));
   if (!size.possible)
-    size.reasons.push_back(
+    size.reasons.push_back(translated(
         "the filter's capacitor does not recover from a sample within the acquisition: lengthen it, or take a larger "
-        "capacitor with a smaller resistor");
+        "capacitor with a smaller resistor"));
   if (wish.settle_s && size.settling_s > *wish.settle_s) {
     size.possible = false;
-    size.reasons.push_back(fmt::format("that is longer than {}: a cutoff of {} or more would settle in time",
-                                       with_prefix(*wish.settle_s, "s"),
-                                       with_prefix(steps_of_tau / *wish.settle_s / (2 * std::numbers::pi), "Hz")));
+    size.reasons.push_back(translated("that is longer than {}: a cutoff of {} or more would settle in time",
+                                      with_prefix(*wish.settle_s, "s"),
+                                      with_prefix(steps_of_tau / *wish.settle_s / (2 * std::numbers::pi), "Hz")));
   }
   return size;
 }

@@ -8,6 +8,7 @@
 #include <limits>
 #include <random>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
@@ -28,14 +29,15 @@ double pin_volts(const DividerWish& wish, double fixed_ohm, double sensor_ohm) {
 
 std::optional<Problem> impossible(const DividerWish& wish) {
   if (wish.law.output_dimension != Dimension::resistance)
-    return Problem{"this sensor is no resistance", "a part whose output is a resistance"};
+    return Problem{translated("this sensor is no resistance"), translated("a part whose output is a resistance")};
   if (!(wish.from < wish.to))
-    return Problem{fmt::format("the range {:g} to {:g} ends before it begins", wish.from, wish.to), "from below to"};
+    return Problem{translated("the range {:g} to {:g} ends before it begins", wish.from, wish.to),
+                   translated("from below to")};
   if (wish.from < wish.range.minimum || wish.to > wish.range.maximum)
-    return Problem{fmt::format("the range {:g} to {:g} is outside what the part can do", wish.from, wish.to),
-                   fmt::format("{:g} to {:g}", wish.range.minimum, wish.range.maximum)};
+    return Problem{translated("the range {:g} to {:g} is outside what the part can do", wish.from, wish.to),
+                   translated("{:g} to {:g}", wish.range.minimum, wish.range.maximum)};
   if (!(wish.supply_v > 0) || wish.bits < 1 || wish.bits > 32)
-    return Problem{"the supply or the bits cannot be", "a supply above 0 V and 1 to 32 bits"};
+    return Problem{translated("the supply or the bits cannot be"), translated("a supply above 0 V and 1 to 32 bits")};
   return std::nullopt;
 }
 
@@ -53,14 +55,15 @@ double rank(const DividerCandidate& candidate, DividerGoal goal, double best_wor
 // The nearest that can be had when every value breaks a limit.
 Problem nothing_serves(const std::vector<DividerCandidate>& candidates) {
   if (candidates.empty())
-    return {"none of the resistors at hand is near the sensor's own", "one between a hundredth and a hundred times it"};
+    return {translated("none of the resistors at hand is near the sensor's own"),
+            translated("one between a hundredth and a hundred times it")};
   const auto least = std::ranges::min_element(candidates, {}, &DividerCandidate::source_ohm);
   const auto coolest = std::ranges::min_element(candidates, {}, &DividerCandidate::self_heating_k);
   return {
-      fmt::format("no value keeps every limit: {}", candidates[candidates.size() / 2].refused),
-      fmt::format("a higher limit; the lowest source resistance is {} with {}, the least self-heating {:.3g} K with {}",
-                  with_prefix(least->source_ohm, "Ω"), resistor_code(least->fixed_ohm), coolest->self_heating_k,
-                  resistor_code(coolest->fixed_ohm))};
+      translated("no value keeps every limit: {}", candidates[candidates.size() / 2].refused),
+      translated("a higher limit; the lowest source resistance is {} with {}, the least self-heating {:.3g} K with {}",
+                 with_prefix(least->source_ohm, "Ω"), resistor_code(least->fixed_ohm), coolest->self_heating_k,
+                 resistor_code(coolest->fixed_ohm))};
 }
 
 }  // namespace
@@ -93,11 +96,11 @@ DividerCandidate judge_divider(const DividerWish& wish, double fixed_ohm) {
     judged.self_heating_k = std::max(judged.self_heating_k, amperes * amperes * ohms * wish.kelvin_per_watt);
   }
   if (wish.max_source_ohm && judged.source_ohm > *wish.max_source_ohm)
-    judged.refused = fmt::format("the pin would see {}, more than {}", with_prefix(judged.source_ohm, "Ω"),
-                                 with_prefix(*wish.max_source_ohm, "Ω"));
+    judged.refused = translated("the pin would see {}, more than {}", with_prefix(judged.source_ohm, "Ω"),
+                                with_prefix(*wish.max_source_ohm, "Ω"));
   else if (wish.max_self_heating_k && judged.self_heating_k > *wish.max_self_heating_k)
-    judged.refused = fmt::format("it would heat the sensor by {:.3g} K, more than {:.3g} K", judged.self_heating_k,
-                                 *wish.max_self_heating_k);
+    judged.refused = translated("it would heat the sensor by {:.3g} K, more than {:.3g} K", judged.self_heating_k,
+                                *wish.max_self_heating_k);
   return judged;
 }
 
@@ -106,7 +109,7 @@ Result<DividerSize> size_sensor_divider(const DividerWish& wish) {
   const double ends[] = {wish.law.output(wish.from), wish.law.output(wish.to)};
   const double lowest = std::min(ends[0], ends[1]), highest = std::max(ends[0], ends[1]);
   if (!(lowest > 0) || !std::isfinite(highest))
-    return Problem{"the sensor has no resistance in this range", "a range where its law holds"};
+    return Problem{translated("the sensor has no resistance in this range"), translated("a range where its law holds")};
   DividerSize size{.position = wish.position};
   for (const double ohm : wish.resistors.between(lowest / 100, highest * 100))
     size.candidates.push_back(judge_divider(wish, ohm));
@@ -124,11 +127,11 @@ Result<DividerSize> size_sensor_divider(const DividerWish& wish) {
   size.chosen_index = static_cast<std::size_t>(best - size.candidates.data());
   size.at_from_v = pin_volts(wish, best->fixed_ohm, ends[0]);
   size.at_to_v = pin_volts(wish, best->fixed_ohm, ends[1]);
-  size.assumes = {fmt::format("the converter's reference is the supply of {:g} V; one step is supply ÷ 2^{}",
-                              wish.supply_v, wish.bits),
-                  "the sensor's nominal curve, without lead resistance"};
+  size.assumes = {translated("the converter's reference is the supply of {:g} V; one step is supply ÷ 2^{}",
+                             wish.supply_v, wish.bits),
+                  translated("the sensor's nominal curve, without lead resistance")};
   if (wish.kelvin_per_watt > 0)
-    size.assumes.push_back(fmt::format("self-heating of {:g} K/W, as in still air", wish.kelvin_per_watt));
+    size.assumes.push_back(translated("self-heating of {:g} K/W, as in still air", wish.kelvin_per_watt));
   return size;
 }
 

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
@@ -15,14 +16,14 @@ constexpr int looked_at = 200;  // points of the range
 
 std::optional<Problem> impossible(const SensorSpan& sensor) {
   if (sensor.law.output_dimension != Dimension::voltage)
-    return Problem{"this sensor gives no voltage by itself",
-                   "a part whose output is a voltage, or first size its divider or load resistor"};
+    return Problem{translated("this sensor gives no voltage by itself"),
+                   translated("a part whose output is a voltage, or first size its divider or load resistor")};
   if (!(sensor.from < sensor.to))
-    return Problem{fmt::format("the range {:g} to {:g} ends before it begins", sensor.from, sensor.to),
-                   "from below to"};
+    return Problem{translated("the range {:g} to {:g} ends before it begins", sensor.from, sensor.to),
+                   translated("from below to")};
   if (sensor.from < sensor.range.minimum || sensor.to > sensor.range.maximum)
-    return Problem{fmt::format("the range {:g} to {:g} is outside what the part can do", sensor.from, sensor.to),
-                   fmt::format("{:g} to {:g}", sensor.range.minimum, sensor.range.maximum)};
+    return Problem{translated("the range {:g} to {:g} is outside what the part can do", sensor.from, sensor.to),
+                   translated("{:g} to {:g}", sensor.range.minimum, sensor.range.maximum)};
   return std::nullopt;
 }
 
@@ -85,11 +86,11 @@ Result<std::vector<SpanCandidate>> compare_spans(const SensorSpan& sensor, int b
                                                  const std::vector<double>& references_v,
                                                  const std::vector<double>& gains) {
   if (const auto problem = impossible(sensor)) return *problem;
-  if (bits < 1 || bits > 32) return Problem{fmt::format("{} bits cannot be", bits), "1 to 32 bits"};
+  if (bits < 1 || bits > 32) return Problem{translated("{} bits cannot be", bits), translated("1 to 32 bits")};
   if (references_v.empty() || std::ranges::any_of(references_v, [](double v) { return v <= 0; }) ||
       std::ranges::any_of(gains, [](double g) { return g <= 0; }))
-    return Problem{"a reference or gain of zero or below cannot be",
-                   "one reference or more, above 0 V, and gains above 0"};
+    return Problem{translated("a reference or gain of zero or below cannot be"),
+                   translated("one reference or more, above 0 V, and gains above 0")};
   std::vector<SpanCandidate> all;
   for (const double reference : references_v)
     for (const double gain : gains.empty() ? std::vector{1.0} : gains)
@@ -104,11 +105,11 @@ Result<std::vector<SpanCandidate>> compare_spans(const SensorSpan& sensor, int b
 
 std::string compare_in_words(const SpanCandidate& other, const SpanCandidate& present, const Unit& unit) {
   const double finer = present.step_physical / other.step_physical;
-  std::string words = fmt::format("A reference of {:g} V{} would give {:.3g} times the resolution", other.reference_v,
-                                  other.gain == 1 ? "" : fmt::format(" with gain {:g}", other.gain), finer);
+  std::string words = translated("A reference of {:g} V{} would give {:.3g} times the resolution", other.reference_v,
+                                 other.gain == 1 ? "" : translated(" with gain {:g}", other.gain), finer);
   const auto limit = [&](double value) { return fmt::format("{:.4g} {}", unit.from_base(value), unit.symbol); };
-  if (other.clips_above) words += " and clip above " + limit(*other.clips_above);
-  if (other.clips_below) words += " and clip below " + limit(*other.clips_below);
+  if (other.clips_above) words += translated(" and clip above ") + limit(*other.clips_above);
+  if (other.clips_below) words += translated(" and clip below ") + limit(*other.clips_below);
   return words;
 }
 
@@ -118,16 +119,19 @@ Result<double> reference_for_step(const SensorSpan& sensor, int bits, double ste
   const double middle = (sensor.law.output((sensor.from + sensor.to) / 2) - sensor.law.output(sensor.from)) /
                         ((sensor.to - sensor.from) / 2);
   if (std::abs(middle / mean - 1) > 1e-6)
-    return Problem{"the sensor's line is curved: no reference makes every step the same",
-                   "a linear sensor, or arithmetic in the firmware"};
+    return Problem{translated("the sensor's line is curved: no reference makes every step the same"),
+                   translated("a linear sensor, or arithmetic in the firmware")};
   return std::abs(mean) * step * std::exp2(bits);
 }
 
 Result<GainSize> size_gain(const GainWish& wish) {
   const double low = std::min(wish.low_v, wish.high_v), high = std::max(wish.low_v, wish.high_v);
-  if (!(high > low)) return Problem{"both ends of the range give the same voltage", "a sensor whose output changes"};
+  if (!(high > low))
+    return Problem{translated("both ends of the range give the same voltage"),
+                   translated("a sensor whose output changes")};
   if (!(wish.headroom >= 0 && wish.headroom < 0.5) || !(wish.reference_v > 0))
-    return Problem{"the headroom or reference cannot be", "a headroom from 0 to below 0.5 and a reference above 0 V"};
+    return Problem{translated("the headroom or reference cannot be"),
+                   translated("a headroom from 0 to below 0.5 and a reference above 0 V")};
   const double lowest = wish.reference_v * wish.headroom, highest = wish.reference_v - lowest;
   GainSize size;
   const auto finish = [&](AmplifierSize& amplifier_size) {
@@ -137,21 +141,22 @@ Result<GainSize> size_gain(const GainWish& wish) {
   };
   size.plain = amplifier(wish, std::max(1.0, high > 0 ? highest / high : 1));
   finish(size.plain);
-  if (low < 0) size.reasons.push_back("the sensor goes below ground: only an amplifier with an offset sees all of it");
+  if (low < 0)
+    size.reasons.push_back(translated("the sensor goes below ground: only an amplifier with an offset sees all of it"));
   if (high > highest)
-    size.reasons.push_back(fmt::format("the sensor's {:.4g} V need a divider before the pin, not a gain", high));
+    size.reasons.push_back(translated("the sensor's {:.4g} V need a divider before the pin, not a gain", high));
   const double wanted = (highest - lowest) / (high - low);
   if (wanted < 1) {
     size.shifted = size.plain;
-    size.reasons.push_back("the sensor's span is larger than the reference's: no gain helps");
+    size.reasons.push_back(translated("the sensor's span is larger than the reference's: no gain helps"));
     return size;
   }
   size.shifted = amplifier(wish, wanted);
   size.shifted.offset_v = (lowest + highest) / 2 - size.shifted.gain * (low + high) / 2;
   finish(size.shifted);
-  size.reasons.push_back(fmt::format("with an offset of {} the range fills {:.0f} % of the span, without one {:.0f} %",
-                                     with_prefix(size.shifted.offset_v, "V"), size.shifted.span_used * 100,
-                                     size.plain.span_used * 100));
+  size.reasons.push_back(translated("with an offset of {} the range fills {:.0f} % of the span, without one {:.0f} %",
+                                    with_prefix(size.shifted.offset_v, "V"), size.shifted.span_used * 100,
+                                    size.plain.span_used * 100));
   return size;
 }
 

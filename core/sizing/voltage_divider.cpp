@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
@@ -17,11 +18,12 @@ double parallel(double a, double b) { return b > 0 ? a * b / (a + b) : a; }
 
 Result<std::vector<LevelDivider>> size_level_divider(const LevelWish& wish) {
   if (!(wish.from_v > 0 && wish.to_v > 0))
-    return Problem{"a voltage of zero or below cannot be divided", "voltages above 0 V"};
+    return Problem{translated("a voltage of zero or below cannot be divided"), translated("voltages above 0 V")};
   if (wish.to_v >= wish.from_v)
-    return Problem{fmt::format("{:g} V is not above {:g} V: nothing has to be divided", wish.from_v, wish.to_v),
-                   "a full scale above the target"};
-  if (!(wish.max_source_ohm > 0)) return Problem{"the source resistance cannot be zero or below", "a limit in ohms"};
+    return Problem{translated("{:g} V is not above {:g} V: nothing has to be divided", wish.from_v, wish.to_v),
+                   translated("a full scale above the target")};
+  if (!(wish.max_source_ohm > 0))
+    return Problem{translated("the source resistance cannot be zero or below"), translated("a limit in ohms")};
   const double wanted = wish.to_v / wish.from_v;
   std::vector<LevelDivider> pairs;
   // The top resistor alone may be large: source = top · ratio.
@@ -44,8 +46,8 @@ Result<std::vector<LevelDivider>> size_level_divider(const LevelWish& wish) {
     }
   }
   if (pairs.empty())
-    return Problem{"no pair of these resistors stays under the limits",
-                   fmt::format("a source limit above {}", with_prefix(wish.max_source_ohm, "Ω"))};
+    return Problem{translated("no pair of these resistors stays under the limits"),
+                   translated("a source limit above {}", with_prefix(wish.max_source_ohm, "Ω"))};
   const auto error_class = [](const LevelDivider& pair) { return std::round(-pair.ratio_error * 1e9); };
   std::ranges::sort(pairs, [&](const LevelDivider& a, const LevelDivider& b) {
     return error_class(a) != error_class(b) ? error_class(a) < error_class(b) : a.source_ohm > b.source_ohm;
@@ -57,8 +59,8 @@ Result<std::vector<LevelDivider>> size_level_divider(const LevelWish& wish) {
 Result<ReferenceSize> size_reference(const ReferenceWish& wish) {
   if (!(wish.target_v > 0 && wish.target_v < wish.supply_v))
     return Problem{
-        fmt::format("a reference of {:g} V cannot be made from {:g} V by resistors", wish.target_v, wish.supply_v),
-        "a target between ground and the supply"};
+        translated("a reference of {:g} V cannot be made from {:g} V by resistors", wish.target_v, wish.supply_v),
+        translated("a target between ground and the supply")};
   const double ratio = wish.target_v / wish.supply_v;
   const auto volts = [&](double supply, double top, double bottom) {
     const double seen = parallel(bottom, wish.load_ohm);
@@ -88,9 +90,10 @@ Result<ReferenceSize> size_reference(const ReferenceWish& wish) {
     }
   }
   if (size.divider.top_ohm == 0)
-    return Problem{"no pair of these resistors makes this reference", "more values, or a higher source limit"};
-  size.reasons.push_back(fmt::format("a plain divider moves with the supply: {:.4g} to {:.4g} V", size.divider.lowest_v,
-                                     size.divider.highest_v));
+    return Problem{translated("no pair of these resistors makes this reference"),
+                   translated("more values, or a higher source limit")};
+  size.reasons.push_back(translated("a plain divider moves with the supply: {:.4g} to {:.4g} V", size.divider.lowest_v,
+                                    size.divider.highest_v));
 
   // Enough current for regulator and load at the lowest supply, not too much at the highest.
   const double load_a = wish.load_ohm > 0 ? wish.target_v * (1 + wish.shunt_tolerance) / wish.load_ohm : 0;
@@ -109,12 +112,12 @@ Result<ReferenceSize> size_reference(const ReferenceWish& wish) {
                                  (low_supply - wish.target_v * (1 + wish.shunt_tolerance)) / (ohm * (1 + t)) - load_a,
                                  (high_supply - wish.target_v * (1 - wish.shunt_tolerance)) / (ohm * (1 - t))};
     size.reasons.push_back(
-        fmt::format("a shunt regulator behind {} keeps within {:g} % from {:.3g} to {:.3g} V of supply",
-                    resistor_code(ohm), wish.shunt_tolerance * 100, low_supply, high_supply));
+        translated("a shunt regulator behind {} keeps within {:g} % from {:.3g} to {:.3g} V of supply",
+                   resistor_code(ohm), wish.shunt_tolerance * 100, low_supply, high_supply));
   } else {
     size.reasons.push_back(
-        fmt::format("no series resistor feeds a shunt regulator at {:.3g} V of supply: {:.3g} V are too near",
-                    low_supply, wish.target_v));
+        translated("no series resistor feeds a shunt regulator at {:.3g} V of supply: {:.3g} V are too near",
+                   low_supply, wish.target_v));
   }
   return size;
 }

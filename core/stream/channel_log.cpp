@@ -14,6 +14,7 @@
 
 #include "files/delimited.h"
 #include "files/readable_text.h"
+#include "language/translation.h"
 #include "stream/log_time.h"
 
 namespace fair_gauge {
@@ -66,8 +67,8 @@ std::optional<Problem> for_each_line(const std::string& path, const std::functio
   const std::unique_ptr<std::FILE, decltype(close)> file(
       path == "-" ? stdin : std::fopen(readable->path().c_str(), "rb"), close);
   if (!file)
-    return Problem{fmt::format("reading failed: {}", std::strerror(errno)),
-                   "a log that can be read",
+    return Problem{translated("reading failed: {}", std::strerror(errno)),
+                   translated("a log that can be read"),
                    {.file = path},
                    ProblemKind::file};
   std::string rest;
@@ -86,11 +87,12 @@ std::optional<Problem> for_each_line(const std::string& path, const std::functio
       rest.clear();
     }
     rest.append(text);
-    if (rest.size() > block) return Problem{"a line is longer than 1 MB", "a log with line ends", {.file = path}};
+    if (rest.size() > block)
+      return Problem{translated("a line is longer than 1 MB"), translated("a log with line ends"), {.file = path}};
   }
   if (std::ferror(file.get()))
-    return Problem{fmt::format("reading failed: {}", std::strerror(errno)),
-                   "a log that can be read",
+    return Problem{translated("reading failed: {}", std::strerror(errno)),
+                   translated("a log that can be read"),
                    {.file = path},
                    ProblemKind::file};
   if (!rest.empty()) hand(rest);
@@ -106,10 +108,10 @@ Result<LogHeader> read_log_header(std::string_view line, const std::string& want
   const auto named = std::ranges::find_if(
       candidates, [&](const std::string& name) { return std::ranges::find(names, name) != names.end(); });
   if (named == candidates.end())
-    return Problem{
-        fmt::format("the header \"{}\" has no column \"{}\"", line.substr(0, 80), fmt::join(candidates, "\" or \"")),
-        "a header that names the column of raw numbers, or --column",
-        {.line = 1, .column = 1}};
+    return Problem{translated("the header \"{}\" has no column \"{}\"", line.substr(0, 80),
+                              fmt::join(candidates, translated("\" or \""))),
+                   translated("a header that names the column of raw numbers, or --column"),
+                   {.line = 1, .column = 1}};
   header.column = static_cast<std::size_t>(std::ranges::find(names, *named) - names.begin());
   if (const auto time = std::ranges::find_if(names, names_time); time != names.end())
     header.time = static_cast<std::size_t>(time - names.begin());
@@ -119,8 +121,8 @@ Result<LogHeader> read_log_header(std::string_view line, const std::string& want
 namespace {
 
 Problem cannot_read(const std::string& path) {
-  return {fmt::format("reading failed: {}", std::strerror(errno)),
-          "a log that can be read",
+  return {translated("reading failed: {}", std::strerror(errno)),
+          translated("a log that can be read"),
           {.file = path},
           ProblemKind::file};
 }
@@ -283,13 +285,13 @@ Result<ChannelLog> read_stretch(std::FILE* file, const Stretches& all, std::size
   if (which > 0) {
     const auto first = text.find('\n');
     if (first == std::string_view::npos && *got > longest_log_line)
-      return Problem{"a line is longer than 1 MB", "a log with line ends", {.file = all.path}};
+      return Problem{translated("a line is longer than 1 MB"), translated("a log with line ends"), {.file = all.path}};
     at = first == std::string_view::npos ? own : first + 1;
   }
   for (std::size_t taken = 0; at < own; ++taken) {
     const auto line_end = std::min(text.find('\n', at), text.size());
     if (line_end - at > longest_log_line || (line_end == text.size() && *got == to - from + longest_log_line))
-      return Problem{"a line is longer than 1 MB", "a log with line ends", {.file = all.path}};
+      return Problem{translated("a line is longer than 1 MB"), translated("a log with line ends"), {.file = all.path}};
     rows.take(text.substr(at, line_end - at));
     at = line_end + 1;
     if (taken == 1000) rows.reserve(own / at * 1050);
@@ -304,7 +306,8 @@ void read_stretches(Stretches& all, const Chain& chain, const LogHeader& header,
   const FileHandle file(std::fopen(all.path.c_str(), "rb"), std::fclose);
   for (std::size_t which = all.next++; which < all.count(); which = all.next++) {
     if (all.stopped)
-      all.read[which].set_value(Problem{"reading was stopped", "the whole log", {.file = all.path}});
+      all.read[which].set_value(
+          Problem{translated("reading was stopped"), translated("the whole log"), {.file = all.path}});
     else
       all.read[which].set_value(file ? read_stretch(file.get(), all, which, rows, buffer) : cannot_read(all.path));
   }
@@ -353,7 +356,7 @@ Result<ChannelLog> read_rows(const std::string& path, std::size_t begin, const C
       log.rows.reserve(static_cast<std::size_t>(1.02 * static_cast<double>(log.rows.size() * all.count())) + 16);
     if (progress && !progress(log, static_cast<double>(i + 1) / static_cast<double>(all.count()))) {
       all.stopped = true;
-      fault = Problem{"reading was stopped", "the whole log", {.file = path}};
+      fault = Problem{translated("reading was stopped"), translated("the whole log"), {.file = path}};
     }
   }
   if (fault) return *fault;
@@ -400,7 +403,8 @@ Result<ChannelLog> read_channel_log(const std::string& original, const Chain& ch
     return rows.has_value();
   });
   if (problem) return *problem;
-  if (!header) return Problem{"the log is empty", "a header and rows", {.file = original, .line = 1}};
+  if (!header)
+    return Problem{translated("the log is empty"), translated("a header and rows"), {.file = original, .line = 1}};
   if (!*header) return header->problem();
   ChannelLog log{.has_time = (*header)->time.has_value()};
   if (is_file) {

@@ -7,6 +7,7 @@
 #include <cctype>
 #include <cmath>
 
+#include "language/translation.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge {
@@ -119,10 +120,10 @@ std::vector<LineProposal> Listener::proposals() const {
       proposal.period_s = (seen.last_s - seen.first_s) / static_cast<double>(seen.count - 1);
     const std::string range = seen.lowest == seen.highest
                                   ? number_words(seen.lowest)
-                                  : fmt::format("{} to {}", number_words(seen.lowest), number_words(seen.highest));
+                                  : translated("{} to {}", number_words(seen.lowest), number_words(seen.highest));
     if (seen.bytes > 0) {
       proposal.form = ProposedForm::bytes;
-      proposal.words = fmt::format("{} bytes at once: what a digital part answered", seen.bytes);
+      proposal.words = translated("{} bytes at once: what a digital part answered", seen.bytes);
       continue;
     }
     const Unit* unit = nullptr;
@@ -131,7 +132,7 @@ std::vector<LineProposal> Listener::proposals() const {
     if (!unit && written_unit(seen.unit, Dimension::voltage)) {
       proposal.form = ProposedForm::volts;
       proposal.unit = written_unit(seen.unit, Dimension::voltage)->ucum;
-      proposal.words = fmt::format(
+      proposal.words = translated(
           "{} {}: a voltage that the firmware worked out. Let it send the code itself: what "
           "reference it took is then no longer hidden",
           range, seen.unit);
@@ -151,13 +152,13 @@ std::vector<LineProposal> Listener::proposals() const {
       proposal.unit = unit->ucum;
       proposal.decimals = seen.decimals;
       proposal.words =
-          fmt::format("{} {}{}: {}, converted before it came{}", range, unit->symbol,
-                      proposal.unit_guessed ? " (the unit is guessed)" : "", dimension_name(unit->dimension),
-                      seen.odd_units ? "; its unit changed meanwhile, which is followed" : "");
+          translated("{} {}{}: {}, converted before it came{}", range, unit->symbol,
+                     proposal.unit_guessed ? translated(" (the unit is guessed)") : "", dimension_name(unit->dimension),
+                     seen.odd_units ? translated("; its unit changed meanwhile, which is followed") : "");
     } else if (fractions) {
       proposal.form = ProposedForm::value;
       proposal.decimals = seen.decimals;
-      proposal.words = fmt::format(
+      proposal.words = translated(
           "{}: a number with decimals, so it was worked out before it came; nothing says of "
           "what, nor in which unit",
           range);
@@ -165,8 +166,8 @@ std::vector<LineProposal> Listener::proposals() const {
       const double most = std::max(std::abs(seen.lowest), std::abs(seen.highest));
       for (const int bits : {24, 16, 12, 10, 8})
         if (most < std::exp2(bits)) proposal.bits = bits;
-      proposal.words = proposal.bits > 0 ? fmt::format("{}: a code of {} bits or more", range, proposal.bits)
-                                         : fmt::format("{}: a whole number of more than 24 bits", range);
+      proposal.words = proposal.bits > 0 ? translated("{}: a code of {} bits or more", range, proposal.bits)
+                                         : translated("{}: a whole number of more than 24 bits", range);
     }
   }
   return all;

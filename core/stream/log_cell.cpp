@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "files/delimited.h"
+#include "language/translation.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge {
@@ -150,7 +151,7 @@ LogCell CellReader::read_bytes(const std::vector<std::uint8_t>& bytes) const {
     if (!reading || fault.code == "power-on-default") {
       cell.fault = fault.code;
       cell.says = fault.message;
-      if (!reading) cell.problem = Problem{fault.message, "bytes that are a reading"};
+      if (!reading) cell.problem = Problem{fault.message, translated("bytes that are a reading")};
       break;
     }
   return cell;
@@ -161,7 +162,7 @@ LogCell CellReader::read(std::string_view text) const {
   if (const auto bytes = bytes_of(cell)) return read_bytes(*bytes);
   LogCell result;
   if (cell.empty()) {
-    result.problem = Problem{"the field is empty", "a raw number"};
+    result.problem = Problem{translated("the field is empty"), translated("a raw number")};
     return result;
   }
   const bool hexadecimal = cell.starts_with("0x") || cell.starts_with("0X");
@@ -169,7 +170,7 @@ LogCell CellReader::read(std::string_view text) const {
   const auto number =
       hexadecimal ? (whole ? Result<double>(whole->base) : Result<double>(whole.problem())) : parse_number(cell);
   if (!number || !std::isfinite(*number)) {
-    result.problem = Problem{fmt::format("\"{}\" is not a number", cell.substr(0, 40)), "a raw number"};
+    result.problem = Problem{translated("\"{}\" is not a number", cell.substr(0, 40)), translated("a raw number")};
     return result;
   }
   result.raw = *number;

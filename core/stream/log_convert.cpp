@@ -7,6 +7,7 @@
 #include <cstring>
 
 #include "files/delimited.h"
+#include "language/translation.h"
 #include "quantity/quantity_text.h"
 #include "stream/log_dialect.h"
 #include "truth/error_budget.h"
@@ -91,7 +92,8 @@ std::string_view ReadingTable::cell_of_reading(double base) {
 
 Problem ReadingTable::why(double raw) const {
   const auto reading = read_raw(chain_, raw);
-  return reading ? Problem{"the reading is too long to write", "fewer digits"} : reading.problem();
+  return reading ? Problem{translated("the reading is too long to write"), translated("fewer digits")}
+                 : reading.problem();
 }
 
 // ---- converter ----
@@ -145,15 +147,15 @@ std::optional<Problem> LogConverter::take_header(std::string_view original) {
   if (wanted_.empty() && fields.size() <= 2 && reads_as_number(fields.back())) {
     column_ = fields.size() - 1;
     summary_.remarks.push_back(
-        fmt::format("line 1: the log has no header; column {} is taken for the raw numbers", column_ + 1));
+        translated("line 1: the log has no header; column {} is taken for the raw numbers", column_ + 1));
     started_ = true;
     take_rows(original);
     return std::nullopt;
   }
   std::string names;
-  for (const std::string& name : candidates) names += (names.empty() ? "\"" : " or \"") + name + "\"";
-  return Problem{fmt::format("the header \"{}\" has no column {}", line.substr(0, 80), names),
-                 "a header that names the column of raw numbers, or --column",
+  for (const std::string& name : candidates) names += (names.empty() ? "\"" : translated(" or \"")) + name + "\"";
+  return Problem{translated("the header \"{}\" has no column {}", line.substr(0, 80), names),
+                 translated("a header that names the column of raw numbers, or --column"),
                  {.line = 1, .column = 1}};
 }
 
@@ -162,7 +164,8 @@ void LogConverter::fail(const Problem& problem) {
   ++summary_.failures;
   if (summary_.first_failed.size() < most_lines) summary_.first_failed.push_back(line_);
   const bool many = summary_.failed.size() >= most_reasons;
-  std::string words = many && !summary_.failed.contains(to_text(problem)) ? "other reasons" : to_text(problem);
+  std::string words =
+      many && !summary_.failed.contains(to_text(problem)) ? translated("other reasons") : to_text(problem);
   auto& reason = summary_.failed[std::move(words)];
   ++reason.count;
   if (reason.first_lines.size() < 10) reason.first_lines.push_back(line_);
@@ -181,8 +184,8 @@ void LogConverter::take_other_row(std::string_view whole) {
   const auto fields = cells_of(line, separator_);
   std::string_view cell = ",";
   if (fields.size() <= column_) {
-    fail({fmt::format("the row has {} of {} columns or more", fields.size(), column_ + 1),
-          "a whole row: the file may have been cut off here"});
+    fail({translated("the row has {} of {} columns or more", fields.size(), column_ + 1),
+          translated("a whole row: the file may have been cut off here")});
   } else {
     if (beside_ && beside_->is_beside()) {
       cell = read_beside(fields);
@@ -198,7 +201,7 @@ void LogConverter::take_other_row(std::string_view whole) {
       if (cell.size() > 1)
         ++summary_.converted;
       else
-        fail(fault.value_or(Problem{"these bytes are no reading", "bytes of the part"}));
+        fail(fault.value_or(Problem{translated("these bytes are no reading"), translated("bytes of the part")}));
       put({&separator_, 1});
       put(cell.substr(1));
       put(line_end);
@@ -210,8 +213,9 @@ void LogConverter::take_other_row(std::string_view whole) {
         hexadecimal ? (whole_number ? Result<double>(whole_number->base) : Result<double>(whole_number.problem()))
                     : parse_number(field);
     if (!number) {
-      fail({field.empty() ? "the field is empty" : fmt::format("\"{}\" is not a number", field.substr(0, 40)),
-            "a raw number"});
+      fail(
+          {field.empty() ? translated("the field is empty") : translated("\"{}\" is not a number", field.substr(0, 40)),
+           translated("a raw number")});
     } else {
       cell = table_.cell_between(*number);
       if (cell.size() > 1)
@@ -232,9 +236,10 @@ std::string_view LogConverter::read_beside(const std::vector<std::string_view>& 
   if (cell.size() > 1)
     ++summary_.converted;
   else if (fields[column_].empty())
-    fail({"the field is empty", "a raw number"});
+    fail({translated("the field is empty"), translated("a raw number")});
   else
-    fail(read.problem.value_or(Problem{"there is no reading", "a raw number within the channel's range"}));
+    fail(read.problem.value_or(
+        Problem{translated("there is no reading"), translated("a raw number within the channel's range")}));
   return cell;
 }
 
@@ -307,7 +312,9 @@ std::optional<Problem> LogConverter::take_block(std::string_view block) {
     if (first_end == std::string_view::npos) {
       rest_.append(block);
       if (rest_.size() > longest_row)
-        return Problem{"a line is longer than 1 MB", "a log with line ends", {.line = static_cast<int>(line_) + 1}};
+        return Problem{translated("a line is longer than 1 MB"),
+                       translated("a log with line ends"),
+                       {.line = static_cast<int>(line_) + 1}};
       return std::nullopt;
     }
     rest_.append(block.substr(0, first_end + 1));
@@ -334,10 +341,11 @@ std::optional<Problem> LogConverter::finish() {
     if (auto problem = take_block(added)) return problem;
     --used_;  // the line end that the file does not have
     summary_.remarks.push_back(
-        fmt::format("line {}: the file does not end with a line end; it may have been cut off there", line_));
+        translated("line {}: the file does not end with a line end; it may have been cut off there", line_));
     flush();
   }
-  if (!started_) return Problem{"the log is empty", "a header and rows", {.line = 1, .column = 1}};
+  if (!started_)
+    return Problem{translated("the log is empty"), translated("a header and rows"), {.line = 1, .column = 1}};
   return std::nullopt;
 }
 

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "files/delimited.h"
+#include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
@@ -75,10 +76,10 @@ std::string words_of(const LogDialect& dialect, bool was_utf16) {
   if (was_utf16) add("UTF-16");
   if (dialect.separator == ';') add("semicolons");
   if (dialect.separator == '\t') add("tabs");
-  if (dialect.separator == ' ') add("spaces between cells");
-  if (dialect.decimal_comma) add("decimal commas");
-  if (dialect.time == TimeForm::milliseconds) add("times in milliseconds");
-  if (dialect.time == TimeForm::days) add("times in days of a spreadsheet");
+  if (dialect.separator == ' ') add(translated("spaces between cells"));
+  if (dialect.decimal_comma) add(translated("decimal commas"));
+  if (dialect.time == TimeForm::milliseconds) add(translated("times in milliseconds"));
+  if (dialect.time == TimeForm::days) add(translated("times in days of a spreadsheet"));
   return words;
 }
 

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "files/delimited.h"
+#include "language/translation.h"
 #include "quantity/quantity_text.h"
 #include "stream/log_dialect.h"
 
@@ -18,7 +19,7 @@ Result<std::vector<std::string>> log_columns(std::string_view text) {
   std::vector<std::string> names;
   for (const std::string_view cell : cells_of(head, log_separator_of(head))) names.emplace_back(cell);
   if (names.size() == 1 && names.front().empty())
-    return Problem{"the log is empty", "a header and rows of numbers", {.line = 1}};
+    return Problem{translated("the log is empty"), translated("a header and rows of numbers"), {.line = 1}};
   return names;
 }
 
@@ -29,8 +30,8 @@ Result<LogSeries> read_log_series(std::string_view text, std::string_view column
   auto wanted = std::ranges::find(*names, column);
   if (column.empty()) wanted = std::ranges::find_if(*names, [](const std::string& name) { return !names_time(name); });
   if (wanted == names->end())
-    return Problem{fmt::format("the log has no column \"{}\"", column),
-                   fmt::format("one of {}", fmt::join(*names, ", ")),
+    return Problem{translated("the log has no column \"{}\"", column),
+                   translated("one of {}", fmt::join(*names, ", ")),
                    {.line = 1}};
   const auto place = static_cast<std::size_t>(wanted - names->begin()),
              time_place = static_cast<std::size_t>(time - names->begin());
@@ -70,7 +71,8 @@ Result<LogSeries> read_log_series(std::string_view text, std::string_view column
     series.raw.push_back(sum / static_cast<double>(in_group));
   }
   if (series.raw.empty())
-    return Problem{fmt::format("the column \"{}\" holds no numbers", series.column), "a column of raw numbers"};
+    return Problem{translated("the column \"{}\" holds no numbers", series.column),
+                   translated("a column of raw numbers")};
   return series;
 }
 

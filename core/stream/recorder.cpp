@@ -14,6 +14,7 @@
 #include "files/delimited.h"
 #include "files/file.h"
 #include "files/json_document.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "stream/listening.h"
 #include "stream/log_time.h"
@@ -26,8 +27,8 @@ constexpr double collects_s = 1, flushes_s = 0.5;
 constexpr std::size_t most_waiting = 10'000;
 
 Problem failed(const std::string& path, const char* what, int error) {
-  return Problem{fmt::format("{} failed: {}", what, std::strerror(error)),
-                 "a file that can be written",
+  return Problem{translated("{} failed: {}", what, std::strerror(error)),
+                 translated("a file that can be written"),
                  {.file = path},
                  ProblemKind::file};
 }
@@ -51,12 +52,12 @@ struct Ending {
 
 Result<Ending> read_ending(const std::string& path) {
   const int file = ::open(path.c_str(), O_RDONLY | O_NONBLOCK | O_CLOEXEC);
-  if (file < 0) return failed(path, "opening", errno);
+  if (file < 0) return failed(path, translated("opening"), errno);
   struct stat facts {};
   ::fstat(file, &facts);
   if (!S_ISREG(facts.st_mode)) {
     ::close(file);
-    return Problem{"this is no regular file", "a recording or a new name", {.file = path}};
+    return Problem{translated("this is no regular file"), translated("a recording or a new name"), {.file = path}};
   }
   Ending ending;
   const auto read = [&](off_t from, std::size_t count) {
@@ -73,9 +74,10 @@ Result<Ending> read_ending(const std::string& path) {
   ::close(file);
   const auto header_end = begin.find('\n');
   if (header_end == std::string::npos)
-    return Problem{size == 0 ? "the file is empty: it has no header" : "the file has no header line",
-                   "a recording of this bench, or a new name",
-                   {.file = path, .line = 1}};
+    return Problem{
+        size == 0 ? translated("the file is empty: it has no header") : translated("the file has no header line"),
+        translated("a recording of this bench, or a new name"),
+        {.file = path, .line = 1}};
   ending.header = std::string(trimmed(begin.substr(0, header_end)));
   const auto last_end = tail.rfind('\n');
   ending.whole = tail_from + last_end + 1;
@@ -100,26 +102,27 @@ Result<Recorder> Recorder::open(const Bench& bench, const Catalogue& catalogue, 
     recorder.known_.push_back({channel.id, channel.name_on_line(), channel.unit,
                                std::string(enum_name(channel.quantity)), chain && chain->decoder != nullptr, channel});
   }
-  if (recorder.known_.empty()) return Problem{"the bench has no channel to record", "a bench with channels"};
+  if (recorder.known_.empty())
+    return Problem{translated("the bench has no channel to record"), translated("a bench with channels")};
   std::error_code none;
   if (!std::filesystem::exists(std::filesystem::symlink_status(path, none))) return recorder;
   const auto ending = read_ending(path);
   if (!ending) return ending.problem();
   const auto names = cells_of(ending->header, ',');
   const auto other = [&](const std::string& wrong) {
-    return Problem{fmt::format("the file begins with \"{}\": {}", ending->header.substr(0, 80), wrong),
-                   "a recording of this bench, time and ids of its channels, or a new name",
+    return Problem{translated("the file begins with \"{}\": {}", ending->header.substr(0, 80), wrong),
+                   translated("a recording of this bench, time and ids of its channels, or a new name"),
                    {.file = path, .line = 1}};
   };
-  if (names.empty() || names.front() != "time") return other("that is no recording");
+  if (names.empty() || names.front() != "time") return other(translated("that is no recording"));
   for (const std::string_view name : std::span(names).subspan(1)) {
     const auto known = std::ranges::find(recorder.known_, name, &Column::id);
-    if (known == recorder.known_.end()) return other(fmt::format("\"{}\" is no channel of the bench", name));
+    if (known == recorder.known_.end()) return other(translated("\"{}\" is no channel of the bench", name));
     recorder.columns_.push_back(*known);
   }
-  if (recorder.columns_.empty()) return other("it has no channel");
+  if (recorder.columns_.empty()) return other(translated("it has no channel"));
   if (::truncate(path.c_str(), static_cast<off_t>(ending->whole)) != 0)
-    return failed(path, "cutting the last row", errno);
+    return failed(path, translated("cutting the last row"), errno);
   recorder.begun_ = true;
   recorder.last_ = ending->last;
   if (!std::filesystem::exists(path + "-metadata.json", none))
@@ -219,7 +222,7 @@ std::optional<Problem> Recorder::begin() {
 std::optional<Problem> Recorder::flush() {
   if (ready_.empty()) return std::nullopt;
   const int file = ::open(path_.c_str(), O_WRONLY | O_APPEND | O_CLOEXEC);
-  if (file < 0) return failed(path_, "opening", errno);
+  if (file < 0) return failed(path_, translated("opening"), errno);
   std::size_t done = 0;
   int error = 0;
   while (done < ready_.size()) {
@@ -233,7 +236,7 @@ std::optional<Problem> Recorder::flush() {
   }
   ready_.erase(0, done);
   ::close(file);
-  return error ? std::optional(failed(path_, "writing", error)) : std::nullopt;
+  return error ? std::optional(failed(path_, translated("writing"), error)) : std::nullopt;
 }
 
 std::optional<Problem> Recorder::tick(double seconds) {

@@ -12,6 +12,7 @@
 
 #include "files/delimited.h"
 #include "files/file.h"
+#include "language/translation.h"
 #include "stream/log_time.h"
 
 namespace fair_gauge {
@@ -40,8 +41,8 @@ std::string out_of_quotes(std::string_view cell) {
 }
 
 Problem cannot_write(const std::string& path) {
-  return {fmt::format("writing failed: {}", std::strerror(errno)),
-          "a file that can be written",
+  return {translated("writing failed: {}", std::strerror(errno)),
+          translated("a file that can be written"),
           {.file = path},
           ProblemKind::file};
 }
@@ -58,12 +59,13 @@ std::optional<Problem> append_event(const std::string& recording, const Recordin
   std::string begins(events_header.size(), '\0');
   std::optional<Problem> problem;
   if (::fstat(file, &facts) != 0 || !S_ISREG(facts.st_mode)) {
-    problem = Problem{"this is no regular file", "the events of a recording", {.file = path}};
+    problem = Problem{translated("this is no regular file"), translated("the events of a recording"), {.file = path}};
   } else if (facts.st_size > 0 &&
              (::pread(file, begins.data(), begins.size(), 0) != static_cast<ssize_t>(begins.size()) ||
               begins != events_header)) {
-    problem = Problem{
-        "the file holds something else", fmt::format("events, which begin with \"{}\"", events_header), {.file = path}};
+    problem = Problem{translated("the file holds something else"),
+                      translated("events, which begin with \"{}\"", events_header),
+                      {.file = path}};
   } else {
     std::string text;
     char last = '\n';

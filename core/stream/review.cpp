@@ -10,6 +10,7 @@
 #include <functional>
 #include <numbers>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
@@ -30,14 +31,14 @@ class Judge {
     review_.rows = log_.all_rows;
     mark_rows();
     const auto of_the_part = [&](std::size_t i) { return log_.faults[rows_[i].fault - 1].second; };
-    find_runs(EventKind::not_a_number, [](std::size_t) { return std::string("no number stands there"); });
+    find_runs(EventKind::not_a_number, [](std::size_t) { return std::string(translated("no number stands there")); });
     find_runs(EventKind::power_on_default, of_the_part);
     find_runs(EventKind::fault, of_the_part);
     find_runs(EventKind::clipped, [&](std::size_t i) {
-      return fmt::format("the raw number {:g} is an end of the converter: the input is there or beyond", rows_[i].raw);
+      return translated("the raw number {:g} is an end of the converter: the input is there or beyond", rows_[i].raw);
     });
     find_runs(EventKind::implausible, [&](std::size_t) {
-      return fmt::format("outside what is plausible, {:.6g} to {:.6g} {}", least_, most_, symbol());
+      return translated("outside what is plausible, {:.6g} to {:.6g} {}", least_, most_, symbol());
     });
     find_times();
     statistics();
@@ -119,17 +120,17 @@ class Judge {
     const auto end_fast = [&](std::size_t last) {
       if (std::exchange(fast, false))
         add(EventKind::too_fast, fast_from, last,
-            fmt::format("rows come faster than the part converts, which takes {}",
-                        with_prefix(times_.conversion_s, "s", 3)));
+            translated("rows come faster than the part converts, which takes {}",
+                       with_prefix(times_.conversion_s, "s", 3)));
     };
     for (std::size_t i = 1; i < rows_.size(); ++i) {
       const double step = rows_[i].seconds - rows_[i - 1].seconds;
       if (!std::isfinite(rows_[i].seconds)) continue;
       const bool back = step < 0;
       if (back)
-        add(EventKind::out_of_order, i, i, "its time is earlier than that of the row before");
+        add(EventKind::out_of_order, i, i, translated("its time is earlier than that of the row before"));
       else if (step > gap_periods * log_.period_s && rows_[i].seconds - latest > gap_periods * log_.period_s)
-        add(EventKind::gap, i - 1, i, fmt::format("{} without a row", duration_text(step)));
+        add(EventKind::gap, i - 1, i, translated("{} without a row", duration_text(step)));
       // A clock that was set back goes on from there; a single row out of order does not.
       if (was_back && !back && rows_[i].seconds <= latest) latest = rows_[i].seconds;
       latest = std::max(latest, rows_[i].seconds);
@@ -203,8 +204,8 @@ class Judge {
       while (end < rows_.size() && rows_[end].raw == rows_[i].raw) ++end;
       if (end - i > limit && rows_[i].raw == rows_[i].raw && !is_end_code(rows_[i].raw) && rows_[i].fault == 0)
         add(EventKind::stuck, i, end - 1,
-            fmt::format("the raw number {:g} stands for {} rows, noise alone allows about {}", rows_[i].raw, end - i,
-                        limit));
+            translated("the raw number {:g} stands for {} rows, noise alone allows about {}", rows_[i].raw, end - i,
+                       limit));
       i = end;
     }
   }
@@ -244,8 +245,8 @@ class Judge {
       last_step = step;
       if (const double moved = std::abs(rows_[i].reading - rows_[i - 1].reading); moved > allowed)
         jumps_.push_back({EventKind::jump, i - 1, i,
-                          fmt::format("{:.3g} {} in {}: the sensor follows with a time constant of {}", moved, symbol(),
-                                      with_prefix(step, "s", 3), with_prefix(times_.response_s, "s", 3))});
+                          translated("{:.3g} {} in {}: the sensor follows with a time constant of {}", moved, symbol(),
+                                     with_prefix(step, "s", 3), with_prefix(times_.response_s, "s", 3))});
     }
     // Jumps that touch one another, as there and back again, are one event.
     for (LogEvent& jump : jumps_) {

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
 #include "stream/log_time.h"
 #include "truth/error_budget.h"
 
@@ -58,16 +59,16 @@ std::optional<Problem> RowChains::begin(const std::vector<std::string_view>& nam
       other.column = static_cast<std::size_t>(at - names.begin()), is_beside_ = true;
     else if (other.id == beside_id_)
       return Problem{
-          fmt::format("the log has no column \"{}\", beside which \"{}\" is worked out", beside_id_, channel_),
-          "a log of both channels",
+          translated("the log has no column \"{}\", beside which \"{}\" is worked out", beside_id_, channel_),
+          translated("a log of both channels"),
           {.line = 1, .column = 1}};
   }
   is_beside_ = is_beside_ || derived_;
   const auto time = std::ranges::find_if(names, names_time);
   if (time != names.end()) time_column_ = static_cast<std::size_t>(time - names.begin());
   if (accumulates() && !time_column_)
-    return Problem{fmt::format("the log has no time, over which \"{}\" comes together", channel_),
-                   "a column called time",
+    return Problem{translated("the log has no time, over which \"{}\" comes together", channel_),
+                   translated("a column called time"),
                    {.line = 1, .column = 1}};
   return std::nullopt;
 }
@@ -104,12 +105,12 @@ Result<double> RowChains::derived_from(double first, double seconds) {
   const auto other = std::ranges::find(others_, beside_id_, &Other::id);
   if (other == others_.end() || !other->now)
     return Problem{
-        fmt::format("nothing is known yet of {}, beside which it is worked out", derived_->setup().beside_name),
-        "a reading of it before or in this row"};
+        translated("nothing is known yet of {}, beside which it is worked out", derived_->setup().beside_name),
+        translated("a reading of it before or in this row")};
   const double value = derived_->at(first, *other->now);
   if (std::isfinite(value)) return value;
-  return Problem{fmt::format("there is no {} here", derived_->setup().quantity->name),
-                 "readings within the formula's range"};
+  return Problem{translated("there is no {} here", derived_->setup().quantity->name),
+                 translated("readings within the formula's range")};
 }
 
 const RowChains::Beside* RowChains::beside() {
@@ -154,7 +155,8 @@ LogCell RowChains::read(const std::vector<std::string_view>& cells, std::size_t 
   if (now) return now->read(column < cells.size() ? cells[column] : std::string_view());
   return {.raw = {},
           .reading = {},
-          .problem = Problem{"beside these readings it cannot be worked out", "readings within its range"},
+          .problem = Problem{translated("beside these readings it cannot be worked out"),
+                             translated("readings within its range")},
           .fault = {},
           .says = {}};
 }
@@ -182,7 +184,9 @@ Result<double> RowChains::reading(double raw, double seconds) {
     return first ? derived_from(*first, seconds) : first;
   }
   const Beside* now = beside();
-  if (!now) return Problem{"beside these readings it cannot be worked out", "readings within its range"};
+  if (!now)
+    return Problem{translated("beside these readings it cannot be worked out"),
+                   translated("readings within its range")};
   return read_raw(now->chain, raw);
 }
 

@@ -8,6 +8,7 @@
 
 #include "files/delimited.h"
 #include "files/json_document.h"
+#include "language/translation.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge {
@@ -57,12 +58,13 @@ Result<double> raw_number(std::string_view text) {
 Result<std::vector<std::uint8_t>> hex_bytes(std::string_view text) {
   std::vector<std::uint8_t> bytes;
   if (text.empty() || text.size() % 2 != 0)
-    return Problem{fmt::format("\"{}\" is not whole bytes", text), "an even count of hexadecimal digits after x"};
+    return Problem{translated("\"{}\" is not whole bytes", text),
+                   translated("an even count of hexadecimal digits after x")};
   for (std::size_t i = 0; i < text.size(); i += 2) {
     unsigned value = 0;
     for (const char c : {text[i], text[i + 1]}) {
       if (!std::isxdigit(static_cast<unsigned char>(c)))
-        return Problem{fmt::format("'{}' is no hexadecimal digit", c), "0 to 9 and a to f"};
+        return Problem{translated("'{}' is no hexadecimal digit", c), translated("0 to 9 and a to f")};
       value = value * 16 +
               static_cast<unsigned>(std::isdigit(static_cast<unsigned char>(c)) ? c - '0' : (c | 32) - 'a' + 10);
     }
@@ -129,9 +131,10 @@ Result<RawItem> item_of(std::string name, std::string_view value) {
   const std::string_view behind = trimmed(value.substr(written.length));
   const bool whole = value.starts_with("0x") || value.starts_with("0X") || behind.empty();
   const auto number = raw_number(whole ? value : value.substr(0, written.length));
-  if (!number || (!whole && written.length == 0)) return number ? Problem{"no number", "a number"} : number.problem();
+  if (!number || (!whole && written.length == 0))
+    return number ? Problem{translated("no number"), translated("a number")} : number.problem();
   if (!whole && !is_unit_word(behind))
-    return Problem{fmt::format("\"{}\" is not a number", value), "a number, or one with a unit behind it"};
+    return Problem{translated("\"{}\" is not a number", value), translated("a number, or one with a unit behind it")};
   item.number = *number;
   if (!whole) item.unit = behind;
   item.decimals = written.decimals;
@@ -153,7 +156,7 @@ Result<std::vector<RawItem>> named_items(std::string_view line) {
     std::string_view name = trimmed(line.substr(i, mark == std::string_view::npos ? line.size() - i : mark - i));
     if (name.size() > 1 && name.front() == '"' && name.back() == '"') name = name.substr(1, name.size() - 2);
     if (mark == std::string_view::npos || name.empty())
-      return Problem{fmt::format("\"{}\" has no name and value", line.substr(i, 40)), "name:value"};
+      return Problem{translated("\"{}\" has no name and value", line.substr(i, 40)), "name:value"};
     i = mark + 1;
     skip(i, " \t");
     const std::size_t end = word_end(i);
@@ -235,14 +238,17 @@ SerialLine SerialText::read(const std::string& line) {
     return result;
   };
   if (garbled)
-    return refuse({"the line holds bytes that are no text", "plain text: check the line speed if it goes on"});
+    return refuse({translated("the line holds bytes that are no text"),
+                   translated("plain text: check the line speed if it goes on")});
 
   const std::string_view text = trimmed(result.text);
   if (text.starts_with('{')) {
     const auto document = parse_json(std::string(text), "");
-    if (!document) return refuse({"the line begins as a JSON object and is none", "one whole object on each line"});
+    if (!document)
+      return refuse(
+          {translated("the line begins as a JSON object and is none"), translated("one whole object on each line")});
     add_fields(document->value, "", result.items);
-    if (result.items.empty()) return refuse({"the object holds no number", "{\"name\": number}"});
+    if (result.items.empty()) return refuse({translated("the object holds no number"), "{\"name\": number}"});
     return result;
   }
   if (text.find_first_of(":=") != std::string_view::npos) {
@@ -271,16 +277,16 @@ SerialLine SerialText::read(const std::string& line) {
     return result;
   }
   if (!numeric)
-    return refuse(
-        {fmt::format("\"{}\" is no reading", result.text.substr(0, 60)), "name:value, a CSV row, or bare numbers"});
+    return refuse({translated("\"{}\" is no reading", result.text.substr(0, 60)),
+                   translated("name:value, a CSV row, or bare numbers")});
   // The first thing that comes after connecting may be the end of a line: "80" of "room:2180".
   if (fields.size() == 1 && header_.empty() && !begun_)
     return refuse(
-        {fmt::format("\"{}\" may be the end of a line whose beginning was not seen", result.text.substr(0, 60)),
-         "the next line"});
+        {translated("\"{}\" may be the end of a line whose beginning was not seen", result.text.substr(0, 60)),
+         translated("the next line")});
   if (!header_.empty() && fields.size() != header_.size())
     return refuse(
-        {fmt::format("the row has {} values", fields.size()), fmt::format("{} as in the header", header_.size())});
+        {translated("the row has {} values", fields.size()), translated("{} as in the header", header_.size())});
   for (std::size_t i = 0; i < fields.size(); ++i)
     result.items.push_back({.name = header_.empty() ? std::to_string(i + 1) : header_[i],
                             .number = *raw_number(fields[i]),

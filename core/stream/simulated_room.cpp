@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "sim/environment.h"
 
@@ -44,10 +45,13 @@ Line fit_line(std::span<const std::pair<double, double>> readings, double time_c
 Result<RoomRun> run_in_room(const Chain& chain, const SwitchRule& rule, const SwitchedRoom& room,
                             const Range& plausible, double lag_s, double hours, std::uint64_t seed) {
   if (chain.channel.quantity != Quantity::temperature || chain.derived)
-    return Problem{"a room is simulated for a temperature alone", "a channel that measures a temperature"};
+    return Problem{translated("a room is simulated for a temperature alone"),
+                   translated("a channel that measures a temperature")};
   if (!(room.mass_j_per_k > 0) || !(room.loss_w_per_k > 0))
-    return Problem{"the room has no thermal mass or loses no heat", "joules and watts for each kelvin, more than 0"};
-  if (!(hours >= 0.01 && hours <= 240)) return Problem{fmt::format("{:g} hours", hours), "0.01 to 240 hours"};
+    return Problem{translated("the room has no thermal mass or loses no heat"),
+                   translated("joules and watts for each kelvin, more than 0")};
+  if (!(hours >= 0.01 && hours <= 240))
+    return Problem{translated("{:g} hours", hours), translated("0.01 to 240 hours")};
   const double period = std::max(chain.channel.period_s, hours * 3600 / 200'000);
   const double room_constant = room.mass_j_per_k / room.loss_w_per_k;
   const double push = (rule.heats ? 1 : -1) * room.power_w / room.loss_w_per_k;
@@ -114,29 +118,29 @@ std::optional<SwitchedRoom> room_of_step(std::span<const std::pair<double, doubl
 std::vector<std::string> room_words(const RoomRun& run, const SwitchRule& rule, const SwitchedRoom& room,
                                     std::string_view unit) {
   std::vector<std::string> words;
-  const char* what = rule.heats ? "heater" : "cooler";
+  const char* what = rule.heats ? translated("heater") : translated("cooler");
   if (!run.reaches_goal) {
     words.push_back(
-        fmt::format("the {} does not bring the room to the goal: {} against a loss of {:.3g} W/K are {:.3g} "
-                    "K",
-                    what, with_prefix(room.power_w, "W", 3), room.loss_w_per_k, room.power_w / room.loss_w_per_k));
+        translated("the {} does not bring the room to the goal: {} against a loss of {:.3g} W/K are {:.3g} "
+                   "K",
+                   what, with_prefix(room.power_w, "W", 3), room.loss_w_per_k, room.power_w / room.loss_w_per_k));
     return words;
   }
-  words.push_back(fmt::format("the room swings from {:.2g} {} below the goal to {:.2g} {} above it", run.under, unit,
-                              run.over, unit));
-  words.push_back(fmt::format("{:.0f} changes a day, on for {:.0f} % of the time, at the longest for {}",
-                              run.switches_a_day, run.switched.share_on * 100,
-                              duration_text(run.switched.longest_on_s)));
+  words.push_back(translated("the room swings from {:.2g} {} below the goal to {:.2g} {} above it", run.under, unit,
+                             run.over, unit));
+  words.push_back(translated("{:.0f} changes a day, on for {:.0f} % of the time, at the longest for {}",
+                             run.switches_a_day, run.switched.share_on * 100,
+                             duration_text(run.switched.longest_on_s)));
   const double beyond = std::max(run.over, run.under);
   if (rule.band > 0 && beyond > 2 * rule.band)
     words.push_back(
-        fmt::format("it goes beyond the band of ±{:.3g}: the sensor follows slowly, or the {} is strong for "
-                    "this room",
-                    rule.band, what));
+        translated("it goes beyond the band of ±{:.3g}: the sensor follows slowly, or the {} is strong for "
+                   "this room",
+                   rule.band, what));
   constexpr double many = 200;
   if (run.switches_a_day > many)
-    words.push_back("a relay of 100 000 changes would last " +
-                    fmt::format("{:.0f} days: a wider band, or minimum times", 100'000 / run.switches_a_day));
+    words.push_back(translated("a relay of 100 000 changes would last ") +
+                    translated("{:.0f} days: a wider band, or minimum times", 100'000 / run.switches_a_day));
   return words;
 }
 

@@ -9,6 +9,7 @@
 #include "files/file.h"
 #include "files/json_document.h"
 #include "files/markup.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "stream/log_convert.h"
 #include "stream/log_time.h"
@@ -161,30 +162,34 @@ std::string span_html(const LogSpan& span, const Review& review, const SpanPage&
     return std::vector{std::move(name), std::move(one), std::move(other)};
   };
   const std::vector<std::vector<std::string>> figures = {
-      line("good rows", fmt::format("{} of {}", some.good, some.rows), fmt::format("{} of {}", all.good, all.rows)),
-      line("lasts", duration_text(some.seconds), duration_text(all.seconds)),
-      line("mean", reading(some.mean), reading(all.mean)),
-      line("least", reading(some.minimum), reading(all.minimum)),
-      line("most", reading(some.maximum), reading(all.maximum)),
-      line("spread", two_digits(some.standard_deviation), two_digits(all.standard_deviation)),
-      line("noise, rms", two_digits(some.noise), two_digits(all.noise)),
-      line("drift an hour", two_digits(some.drift_per_hour), two_digits(all.drift_per_hour)),
-      line(fmt::format("above {} {}", shortest(limits.to), shown.symbol), lasting(some.above_s, some),
+      line(translated("good rows"), translated("{} of {}", some.good, some.rows),
+           translated("{} of {}", all.good, all.rows)),
+      line(translated("lasts"), duration_text(some.seconds), duration_text(all.seconds)),
+      line(translated("mean"), reading(some.mean), reading(all.mean)),
+      line(translated("least"), reading(some.minimum), reading(all.minimum)),
+      line(translated("most"), reading(some.maximum), reading(all.maximum)),
+      line(translated("spread"), two_digits(some.standard_deviation), two_digits(all.standard_deviation)),
+      line(translated("noise, rms"), two_digits(some.noise), two_digits(all.noise)),
+      line(translated("drift an hour"), two_digits(some.drift_per_hour), two_digits(all.drift_per_hour)),
+      line(translated("above {} {}", shortest(limits.to), shown.symbol), lasting(some.above_s, some),
            lasting(all.above_s, all)),
-      line(fmt::format("below {} {}", shortest(limits.from), shown.symbol), lasting(some.below_s, some),
+      line(translated("below {} {}", shortest(limits.from), shown.symbol), lasting(some.below_s, some),
            lasting(all.below_s, all))};
   std::string body;
   if (!page.picture.empty()) body += "<p><img width=\"620\" src=\"data:image/png;base64," + page.picture + "\"/></p>";
-  body += "<h2>Figures</h2>" + html_table({"", "of this span", "of all of it"}, figures);
+  body += "<h2>" + html_escaped(translated("Figures")) + "</h2>" +
+          html_table({"", translated("of this span"), translated("of all of it")}, figures);
   std::vector<std::string> events;
   const auto row_at = [&](std::size_t place) { return span.log.rows[std::min(place, span.log.rows.size() - 1)].row; };
   constexpr std::size_t most_events = 40;
   for (const LogEvent& event : review.events)
     if (!span.log.rows.empty() && span.to > span.from && event.to_row >= row_at(span.from) &&
         event.from_row <= row_at(span.to - 1) && events.size() < most_events)
-      events.push_back(fmt::format("row {}: {}, {}", event.from_row, enum_name(event.kind), event.words));
-  body += "<h2>Events</h2>" + (events.empty() ? std::string("<p>Nothing stands out.</p>") : html_list(events));
-  body += "<p class=\"quiet\">" + html_escaped(page.origin + ". Readings as this bench converts them today.") + "</p>";
+      events.push_back(translated("row {}: {}, {}", event.from_row, translated_name(event.kind), event.words));
+  body += "<h2>" + html_escaped(translated("Events")) + "</h2>" +
+          (events.empty() ? "<p>" + html_escaped(translated("Nothing stands out.")) + "</p>" : html_list(events));
+  body += "<p class=\"quiet\">" +
+          html_escaped(translated("{}. Readings as this bench converts them today.", page.origin)) + "</p>";
   const std::string name = channel.name.empty() ? channel.id : channel.name;
   return html_page(name, page.on + " · " + page.title + (page.place.empty() ? "" : ", " + page.place), body);
 }

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "quantity/quantity_text.h"
 
@@ -136,7 +137,7 @@ double SwitchRule::goal_at(double seconds) const {
 Result<std::vector<DayGoal>> read_schedule(std::string_view text, const Unit& shown) {
   const auto is_digit = [](char c) { return c >= '0' && c <= '9'; };
   const auto refused = [](std::string wrong) {
-    return Problem{std::move(wrong), "times of day with their goals: 06:00 21; 22:00 18"};
+    return Problem{std::move(wrong), translated("times of day with their goals: 06:00 21; 22:00 18")};
   };
   std::vector<DayGoal> schedule;
   std::size_t at = 0;
@@ -150,11 +151,10 @@ Result<std::vector<DayGoal>> read_schedule(std::string_view text, const Unit& sh
       while (at < text.size() && is_digit(text[at]) && at - begin < 2)
         parts[part] = parts[part] * 10 + (text[at++] - '0');
       if (at == begin || (part == 0 && (at >= text.size() || text[at] != ':')))
-        return refused(fmt::format("\"{}\" begins with no time of day", text.substr(begin, 12)));
+        return refused(translated("\"{}\" begins with no time of day", text.substr(begin, 12)));
       if (part == 0) ++at;
     }
-    if (parts[0] > 23 || parts[1] > 59)
-      return refused(fmt::format("{:02}:{:02} is no time of day", parts[0], parts[1]));
+    if (parts[0] > 23 || parts[1] > 59) return refused(translated("{:02}:{:02} is no time of day", parts[0], parts[1]));
     // Up to the digits before the next colon.
     const std::size_t colon = text.find(':', at);
     std::size_t end = colon == std::string_view::npos ? text.size() : colon;
@@ -165,7 +165,7 @@ Result<std::vector<DayGoal>> read_schedule(std::string_view text, const Unit& sh
     if (!goal) return refused(fmt::format("{:02}:{:02}: {}", parts[0], parts[1], goal.problem().wrong));
     const double seconds = 3600.0 * parts[0] + 60.0 * parts[1];
     if (std::ranges::find(schedule, seconds, &DayGoal::at_s) != schedule.end())
-      return refused(fmt::format("{:02}:{:02} stands twice", parts[0], parts[1]));
+      return refused(translated("{:02}:{:02} stands twice", parts[0], parts[1]));
     schedule.push_back({seconds, shown.from_base(goal->base)});
     at = end;
   }
@@ -278,22 +278,23 @@ SwitchRule rule_of(const SwitchingRule& rule, const Unit& shown) {
 std::string words_of(const SwitchDecision& decision, const SwitchRule& rule, const Unit& shown,
                      const NumberStyle& style) {
   const auto value = [&](double each) { return with_unit(each, 2, shown.symbol, style); };
-  std::string state = decision.on ? "on" : "off";
+  std::string state = decision.on ? translated("on") : translated("off");
   switch (decision.reason) {
     case SwitchReason::wanted: {
       const bool below = rule.heats == decision.on;
-      return fmt::format("{}, {} is {} {}", state, value(decision.reading), below ? "below" : "above",
-                         value(decision.goal + (below ? -rule.band : rule.band)));
+      return translated("{}, {} is {} {}", state, value(decision.reading),
+                        below ? translated("below") : translated("above"),
+                        value(decision.goal + (below ? -rule.band : rule.band)));
     }
     case SwitchReason::no_reading:
-      return rule.stale_s > 0 ? fmt::format("{}, no good reading for {}", state, duration_text(rule.stale_s))
-                              : state + ", there is no good reading";
+      return rule.stale_s > 0 ? translated("{}, no good reading for {}", state, duration_text(rule.stale_s))
+                              : state + translated(", there is no good reading");
     case SwitchReason::implausible:
-      return fmt::format("{}, {} is outside what is plausible", state, value(decision.reading));
-    case SwitchReason::stale: return fmt::format("{}, nothing came for {}", state, duration_text(rule.stale_s));
+      return translated("{}, {} is outside what is plausible", state, value(decision.reading));
+    case SwitchReason::stale: return translated("{}, nothing came for {}", state, duration_text(rule.stale_s));
     case SwitchReason::shutdown:
-      return fmt::format("{} until somebody begins anew, {} is above {}", state, value(decision.reading),
-                         value(rule.shutdown_above.value_or(0)));
+      return translated("{} until somebody begins anew, {} is above {}", state, value(decision.reading),
+                        value(rule.shutdown_above.value_or(0)));
   }
   return state;
 }
@@ -301,23 +302,27 @@ std::string words_of(const SwitchDecision& decision, const SwitchRule& rule, con
 std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& switched, const SwitchCodes& codes,
                                       double noise, std::string_view unit) {
   std::vector<std::string> words;
-  words.push_back(fmt::format("{}: switches {}; on for {:.0f} % of the log, at the longest for {}",
-                              rule.heats ? "heats" : "cools",
-                              switched.switches == 1 ? "once" : fmt::format("{} times", switched.switches),
-                              switched.share_on * 100, duration_text(switched.longest_on_s)));
+  words.push_back(translated("{}: switches {}; on for {:.0f} % of the log, at the longest for {}",
+                             rule.heats ? translated("heats") : translated("cools"),
+                             switched.switches == 1 ? translated("once") : translated("{} times", switched.switches),
+                             switched.share_on * 100, duration_text(switched.longest_on_s)));
   if (switched.chatter)
-    words.push_back(
-        "chatters: most changes follow the one before within ten rows. A wider band, minimum times or a filter help");
+    words.push_back(translated(
+        "chatters: most changes follow the one before within ten rows. A wider band, minimum times or a filter help"));
   if (switched.is_shut_down)
-    words.push_back("it was shut down for good: the reading was above the limit, and nothing switches on any more");
+    words.push_back(
+        translated("it was shut down for good: the reading was above the limit, and nothing switches on any more"));
   if (rule.band > 0 && noise > 0 && rule.band < 3 * noise)
     words.push_back(
-        fmt::format("the band of ±{:.3g} is less than three times the noise of {:.3g} {}", rule.band, noise, unit));
+        translated("the band of ±{:.3g} is less than three times the noise of {:.3g} {}", rule.band, noise, unit));
   if (!rule.schedule.empty())
-    words.push_back("the goal changes over the day: firmware compares with the codes of the goal of the time");
+    words.push_back(
+        translated("the goal changes over the day: firmware compares with the codes of the goal of the time"));
   else if (!codes.on || !codes.off)
-    words.push_back("no single comparison of the raw number decides as the reading does: compare the reading");
-  words.push_back("software is not a safety device: what can overheat or flood has a cut-out of its own in hardware");
+    words.push_back(
+        translated("no single comparison of the raw number decides as the reading does: compare the reading"));
+  words.push_back(
+      translated("software is not a safety device: what can overheat or flood has a cut-out of its own in hardware"));
   return words;
 }
 

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "language/translation.h"
 #include "quantity/distributions.h"
 #include "quantity/least_squares.h"
 
@@ -125,10 +126,12 @@ Line deming(std::span<const double> x, std::span<const double> y, double ratio,
 Result<GroupAgreement> compare_estimates(const std::vector<Estimate>& estimates,
                                          const std::vector<std::vector<double>>& shared) {
   if (estimates.size() < 2)
-    return Problem{"one alone has nothing to agree with", "two sensors or more that see the same"};
+    return Problem{translated("one alone has nothing to agree with"),
+                   translated("two sensors or more that see the same")};
   for (const Estimate& each : estimates)
     if (!(each.standard > 0) || !std::isfinite(each.value))
-      return Problem{fmt::format("\"{}\" has no uncertainty", each.name), "an uncertainty above zero for each"};
+      return Problem{translated("\"{}\" has no uncertainty", each.name),
+                     translated("an uncertainty above zero for each")};
   GroupAgreement group;
   const Covariance covariance = covariance_of(estimates, shared);
   for (std::size_t i = 0; i < estimates.size(); ++i)
@@ -192,12 +195,15 @@ std::optional<double> time_lag(const Series& early, const Series& late, double m
 
 Result<TwoWayLine> fit_two_way(std::span<const double> x, std::span<const double> y, double variance_ratio) {
   if (x.size() != y.size() || x.size() < 4)
-    return Problem{fmt::format("{} pairs of readings are too few", std::min(x.size(), y.size())), "four pairs or more"};
+    return Problem{translated("{} pairs of readings are too few", std::min(x.size(), y.size())),
+                   translated("four pairs or more")};
   const auto [low, high] = std::ranges::minmax(x);
   if (!(high > low) || !(variance_ratio > 0))
-    return Problem{"the readings do not change", "readings over a range, so that a scale can be seen"};
+    return Problem{translated("the readings do not change"),
+                   translated("readings over a range, so that a scale can be seen")};
   const Line line = deming(x, y, variance_ratio);
-  if (!std::isfinite(line.scale)) return Problem{"the two do not follow one another", "sensors that see the same"};
+  if (!std::isfinite(line.scale))
+    return Problem{translated("the two do not follow one another"), translated("sensors that see the same")};
   TwoWayLine fit{.scale = line.scale, .offset = line.offset};
   const auto n = static_cast<double>(x.size());
   fit.origin = std::accumulate(x.begin(), x.end(), 0.0) / n;

@@ -9,6 +9,7 @@
 #include <cmath>
 #include <numeric>
 
+#include "language/translation.h"
 #include "quantity/least_squares.h"
 #include "quantity/quantity_text.h"
 
@@ -60,7 +61,8 @@ Result<CalibrationFit> table(std::vector<CalibrationPoint> points, double origin
   CalibrationFit fit{.model = FitModel::table, .origin = origin};
   for (std::size_t i = 0; i < points.size(); ++i) {
     if (i > 0 && points[i].reading == points[i - 1].reading)
-      return Problem{fmt::format("the reading {:g} stands twice", points[i].reading), "each reading once for a table"};
+      return Problem{translated("the reading {:g} stands twice", points[i].reading),
+                     translated("each reading once for a table")};
     fit.readings.push_back(points[i].reading);
     fit.coefficients.push_back(points[i].reference - points[i].reading);
     fit.standard_uncertainties.push_back(points[i].uncertainty > 0 ? points[i].uncertainty : std::nan(""));
@@ -84,12 +86,12 @@ std::span<const EnumName<FitModel>> enum_names(FitModel) {
 Result<CalibrationFit> fit_calibration(FitModel model, const std::vector<CalibrationPoint>& points, double origin) {
   const std::size_t unknowns = powers_of(model).size();
   if (points.empty() || points.size() < unknowns)
-    return Problem{fmt::format("{} points are too few for this model", points.size()),
-                   fmt::format("{} or more", std::max<std::size_t>(1, unknowns))};
+    return Problem{translated("{} points are too few for this model", points.size()),
+                   translated("{} or more", std::max<std::size_t>(1, unknowns))};
   constexpr std::size_t most_table_points = 2000;  // a correlation of all with all is kept
   if (model == FitModel::table && points.size() > most_table_points)
-    return Problem{fmt::format("{} points are too many for a table", points.size()),
-                   fmt::format("{} at most, or another model", most_table_points)};
+    return Problem{translated("{} points are too many for a table", points.size()),
+                   translated("{} at most, or another model", most_table_points)};
   if (model == FitModel::table) return table(points, origin);
   const bool weighted =
       std::ranges::all_of(points, [](const CalibrationPoint& point) { return point.uncertainty > 0; });
@@ -109,8 +111,8 @@ Result<CalibrationFit> fit_calibration(FitModel model, const std::vector<Calibra
   }
   const LeastSquares least = least_squares(design, k, right);
   if (least.rank < k)
-    return Problem{"the readings do not lie far enough apart for this model",
-                   fmt::format("{} different readings or more", unknowns)};
+    return Problem{translated("the readings do not lie far enough apart for this model"),
+                   translated("{} different readings or more", unknowns)};
   double squares = 0;
   for (const CalibrationPoint& point : points) {
     const auto row = row_of(model, (point.reading - fit.centre) / fit.scale);
@@ -176,8 +178,8 @@ Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view t
       for (const std::string_view cell : cells) names.emplace_back(cell);
       for (const char* wanted : {"reference", "reading"})
         if (std::ranges::find(names, wanted) == names.end())
-          return Problem{fmt::format("there is no column \"{}\"", wanted),
-                         "a header reference,reading or reference,reading,uncertainty",
+          return Problem{translated("there is no column \"{}\"", wanted),
+                         translated("a header reference,reading or reference,reading,uncertainty"),
                          {.line = rows.line(), .column = 1}};
       continue;
     }
@@ -190,18 +192,20 @@ Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view t
       if (!into) continue;
       const auto value = i < cells.size() ? parse_number(cells[i]) : Result<double>(Problem{});
       if (!value)
-        return Problem{fmt::format("\"{}\" is no number", i < cells.size() ? cells[i].substr(0, 30) : ""),
-                       fmt::format("the {}", names[i]),
+        return Problem{translated("\"{}\" is no number", i < cells.size() ? cells[i].substr(0, 30) : ""),
+                       translated("the {}", names[i]),
                        {.line = rows.line(),
                         .column = i < cells.size() ? static_cast<int>(cells[i].data() - line.data()) + 1
                                                    : static_cast<int>(line.size()) + 1}};
       *into = *value;
     }
     if (point.uncertainty < 0)
-      return Problem{"an uncertainty below zero", "a standard uncertainty", {.line = rows.line()}};
+      return Problem{
+          translated("an uncertainty below zero"), translated("a standard uncertainty"), {.line = rows.line()}};
     points.push_back(point);
   }
-  if (points.empty()) return Problem{"there are no points", "a header reference,reading and a row a point"};
+  if (points.empty())
+    return Problem{translated("there are no points"), translated("a header reference,reading and a row a point")};
   return points;
 }
 

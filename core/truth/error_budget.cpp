@@ -4,6 +4,7 @@
 #include <cmath>
 #include <map>
 
+#include "language/translation.h"
 #include "quantity/distributions.h"
 #include "truth/calibration_nodes.h"
 
@@ -118,7 +119,7 @@ void add_at_rest(std::vector<SourceEffect>& effects, std::vector<SourceEffect> a
     std::size_t same = 0;
     while (same < is_taken.size() && (is_taken[same] || !is_same_chance(effects[same], each))) ++same;
     if (same == is_taken.size()) {
-      each.source.name += ", at rest";
+      each.source.name += translated(", at rest");
       effects.push_back(std::move(each));
       continue;
     }
@@ -137,7 +138,7 @@ std::vector<Contribution> lines_of(const std::vector<SourceEffect>& effects) {
     const auto known = each.source.cause.empty() ? by_cause.end() : by_cause.find(each.source.cause);
     if (known != by_cause.end()) {
       Contribution& line = lines[known->second];
-      line.name += " and " + each.source.name;
+      line.name += translated(" and ") + each.source.name;
       line.sensitivity += each.sensitivity;
       line.dof = std::min(line.dof, each.source.dof);
       signed_effect[known->second] += each.effect;
@@ -304,7 +305,8 @@ Result<Budget> error_budget(const Chain& chain, double world) {
   double variance = 0;
   for (const Contribution& line : budget.lines) variance += line.standard * line.standard;
   if (!std::isfinite(variance))
-    return Problem{"the error cannot be computed here: the chain is at its end", "a value further from the limits"};
+    return Problem{translated("the error cannot be computed here: the chain is at its end"),
+                   translated("a value further from the limits")};
   for (Contribution& line : budget.lines) line.share = variance > 0 ? line.standard * line.standard / variance : 0;
   std::ranges::sort(budget.lines, std::greater{}, &Contribution::standard);
   budget.combined = std::sqrt(variance);

@@ -7,6 +7,7 @@
 #include <limits>
 #include <optional>
 
+#include "language/translation.h"
 #include "truth/error_budget.h"
 
 namespace fair_gauge {
@@ -51,13 +52,13 @@ std::optional<std::string> finer_resistor(Workplace& at) {
   FrontEnd& front_end = at.device.front_end;
   if (front_end.kind != FrontEndKind::divider || front_end.fixed_tolerance <= fine) return std::nullopt;
   front_end.fixed_tolerance = fine;
-  return "Resistor of 0.1 %";
+  return translated("Resistor of 0.1 %");
 }
 
 std::optional<std::string> calibrate_one_point(Workplace& at) {
   if (!at.channel.correction.empty()) return std::nullopt;
-  at.channel.correction = planned(at.channel, {0}, "planned: one point");
-  return "Calibrate one point";
+  at.channel.correction = planned(at.channel, {0}, translated("planned: one point"));
+  return translated("Calibrate one point");
 }
 
 // A correction is worth what its reference is worth: against one of unknown error the sheet still counts.
@@ -66,15 +67,15 @@ std::optional<std::string> state_reference(Workplace& at) {
   if (now.empty() || now.standard_uncertainty > 0) return std::nullopt;
   now.standard_uncertainty = good_reference(at.channel);
   now.covariance.clear();
-  return "Repeat the points against a reference whose error is stated";
+  return translated("Repeat the points against a reference whose error is stated");
 }
 
 std::optional<std::string> calibrate_two_points(Workplace& at) {
   const Correction& now = at.channel.correction;
   if (now.standard_uncertainty <= 0 || now.coefficients.size() > 1 || !now.table.empty()) return std::nullopt;
   at.channel.correction = planned(at.channel, {now.coefficients.empty() ? 0 : now.coefficients.front(), 0},
-                                  "planned: both ends of the range");
-  return "Calibrate both ends";
+                                  translated("planned: both ends of the range"));
+  return translated("Calibrate both ends");
 }
 
 // The same part, better sorted.
@@ -92,7 +93,7 @@ std::optional<std::string> better_grade(Workplace& at) {
   }
   if (best.empty() || best == at.device.grade) return std::nullopt;
   at.device.grade = best;
-  return "The same part, " + best;
+  return translated("The same part, ") + best;
 }
 
 std::optional<std::string> measure_reference(Workplace& at) {
@@ -103,13 +104,13 @@ std::optional<std::string> measure_reference(Workplace& at) {
   if (reference.relative_half_width() <= good_meter) return std::nullopt;
   reference.measured_v = reference.best_v();
   reference.meter_uncertainty = good_meter;
-  return "Measure the reference to 0.05 %";
+  return translated("Measure the reference to 0.05 %");
 }
 
 std::optional<std::string> average(Workplace& at) {
   if (!at.converter || at.converter->noise_lsb <= 0) return std::nullopt;
   at.converter->noise_lsb /= 4;
-  return "Average 16 readings";
+  return translated("Average 16 readings");
 }
 
 std::optional<std::string> more_bits(Workplace& at) {
@@ -121,7 +122,7 @@ std::optional<std::string> more_bits(Workplace& at) {
   at.converter->noise_lsb *= factor;
   at.converter->inl_lsb *= factor;
   at.converter->offset_lsb *= factor;
-  return "Converter of 16 bits";
+  return translated("Converter of 16 bits");
 }
 
 constexpr Change changes[] = {finer_resistor,

@@ -7,6 +7,7 @@
 #include <limits>
 #include <numeric>
 
+#include "language/translation.h"
 #include "quantity/distributions.h"
 #include "quantity/number_format.h"
 
@@ -81,8 +82,8 @@ std::vector<std::size_t> outliers_of(FitModel model, const std::vector<Calibrati
 
 const char* words_of(FitModel model) {
   switch (model) {
-    case FitModel::offset: return "One offset";
-    case FitModel::gain: return "A slope through the origin";
+    case FitModel::offset: return translated("One offset");
+    case FitModel::gain: return translated("A slope through the origin");
     case FitModel::line: return "A line";
     case FitModel::quadratic: return "A parabola";
     case FitModel::cubic: return "A cubic";
@@ -108,7 +109,7 @@ void recommend(ModelChoice& choice, const std::vector<CalibrationPoint>& points,
     if (std::isfinite(best) ? each.criterion && *each.criterion <= best + 2 : each.criterion.has_value()) {
       choice.recommended = report(model);
       choice.why =
-          fmt::format("{} serves: a further coefficient would not explain more than chance does.", words_of(model));
+          translated("{} serves: a further coefficient would not explain more than chance does.", words_of(model));
       return;
     }
   }
@@ -118,9 +119,11 @@ void recommend(ModelChoice& choice, const std::vector<CalibrationPoint>& points,
   const FitModel model = enough || !choice.reports[report(FitModel::line)].fit ? FitModel::offset : FitModel::line;
   choice.recommended = report(model);
   choice.why =
-      enough ? (points.size() == 1 ? "One point: an offset is all that it can tell."
-                                   : "The points differ by less than a tenth of the allowed error: an offset does.")
-             : "The points differ by more than an offset explains: a line, and a further point would prove it.";
+      enough ? (points.size() == 1
+                    ? translated("One point: an offset is all that it can tell.")
+                    : translated("The points differ by less than a tenth of the allowed error: an offset does."))
+             : translated(
+                   "The points differ by more than an offset explains: a line, and a further point would prove it.");
 }
 
 void warn(ModelChoice& choice, const std::vector<CalibrationPoint>& points, const Range& wanted,
@@ -129,33 +132,35 @@ void warn(ModelChoice& choice, const std::vector<CalibrationPoint>& points, cons
   const auto [low, high] = std::ranges::minmax(points, {}, &CalibrationPoint::reading);
   const double span = wanted.to - wanted.from;
   if (chosen.fit && chosen.fit->dof == 0 && chosen.model != FitModel::offset && chosen.model != FitModel::table)
-    choice.warnings.push_back(
-        "The curve passes through every point, so the points say nothing of how well it fits: take one more.");
+    choice.warnings.push_back(translated(
+        "The curve passes through every point, so the points say nothing of how well it fits: take one more."));
   if (chosen.model == FitModel::offset && points.size() == 1)
-    choice.warnings.push_back(
+    choice.warnings.push_back(translated(
         "One point proves an offset there and nothing elsewhere: a second one near the other end would show the "
-        "slope.");
+        "slope."));
   const auto outside = [&](double from, double to) {
     choice.warnings.push_back(
-        fmt::format("From {:.4g} to {:.4g}{}{} there was no point: there the correction is a guess.", from, to,
-                    symbol.empty() ? "" : " ", symbol));
+        translated("From {:.4g} to {:.4g}{}{} there was no point: there the correction is a guess.", from, to,
+                   symbol.empty() ? "" : " ", symbol));
   };
   if (chosen.model != FitModel::offset || points.size() > 1) {
     if (low.reading > wanted.from + 0.1 * span) outside(wanted.from, low.reading);
     if (high.reading < wanted.to - 0.1 * span) outside(high.reading, wanted.to);
   }
   if (points.size() >= 3 && chosen.model != FitModel::offset && high.reading - low.reading < 0.2 * span)
-    choice.warnings.push_back("The points lie close together: their slope is known badly.");
+    choice.warnings.push_back(translated("The points lie close together: their slope is known badly."));
   if (!weighted(points) &&
       std::ranges::any_of(points, [](const CalibrationPoint& point) { return point.uncertainty > 0; }))
-    choice.warnings.push_back("Only some points state their uncertainty: all are weighed alike.");
+    choice.warnings.push_back(translated("Only some points state their uncertainty: all are weighed alike."));
 }
 
 }  // namespace
 
 Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, double origin, const Range& wanted,
                                  double tolerance, std::string_view symbol) {
-  if (points.empty()) return Problem{"there are no points yet", "a point: a reference and what the channel read then"};
+  if (points.empty())
+    return Problem{translated("there are no points yet"),
+                   translated("a point: a reference and what the channel read then")};
   ModelChoice choice;
   for (const FitModel model : all_models) {
     ModelReport report{.model = model};
@@ -214,8 +219,8 @@ Correction correction_of(const CalibrationFit& fit, const std::vector<Calibratio
     correction.dof = std::min(1e9, fit.dof * std::pow(own / fit.residual_sd, 4));
   correction.standard_uncertainty = own;
   const std::size_t n = points.size();
-  correction.note = fmt::format("{} by {} point{}{}", enum_name(fit.model), n, n == 1 ? "" : "s",
-                                correction.on.empty() ? "" : ", " + correction.on);
+  correction.note = translated("{} by {} point{}{}", translated_name(fit.model), n, n == 1 ? "" : "s",
+                               correction.on.empty() ? "" : ", " + correction.on);
   return correction;
 }
 

@@ -9,6 +9,7 @@
 #include <span>
 #include <variant>
 
+#include "language/translation.h"
 #include "truth/calibration_nodes.h"
 #include "truth/error_budget.h"
 
@@ -387,7 +388,8 @@ Result<MonteCarlo> monte_carlo(const Chain& chain, double world, std::int64_t tr
   misses.resize(done);
   const auto without = std::erase_if(misses, [](double miss) { return !std::isfinite(miss); });
   if (misses.size() < 100)
-    return Problem{"the chain has no reading for nearly all specimens here", "a value further from the limits"};
+    return Problem{translated("the chain has no reading for nearly all specimens here"),
+                   translated("a value further from the limits")};
   MonteCarlo result{.trials = static_cast<std::int64_t>(misses.size()),
                     .without_reading = static_cast<std::int64_t>(without)};
   for (const double miss : misses) result.mean += miss;
@@ -408,14 +410,16 @@ std::string budget_differs(const Budget& budget, const MonteCarlo& spread) {
   const double low = std::abs(budget.known_bias - budget.expanded - spread.low),
                high = std::abs(budget.known_bias + budget.expanded - spread.high);
   if (spread.without_reading > spread.trials / 1000)
-    return "Some specimens have no reading here: the chain is at its end for them, and no interval holds for those.";
+    return translated(
+        "Some specimens have no reading here: the chain is at its end for them, and no interval holds for those.");
   if (std::max(low, high) <= tolerance + chance) return "";
   const double lopsided = std::abs(spread.high + spread.low - 2 * budget.known_bias) / (spread.high - spread.low);
   if (lopsided > 0.05)
-    return "The spread is lopsided: the chain is curved over it, and the interval of Monte Carlo is the better one.";
+    return translated(
+        "The spread is lopsided: the chain is curved over it, and the interval of Monte Carlo is the better one.");
   return spread.high - spread.low < 2 * budget.expanded
-             ? "It is narrower: one flat source rules, and the budget is on the safe side."
-             : "It is wider: take that one.";
+             ? translated("It is narrower: one flat source rules, and the budget is on the safe side.")
+             : translated("It is wider: take that one.");
 }
 
 }  // namespace fair_gauge

@@ -4,6 +4,8 @@
 
 #include <cmath>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 
 Stability judge_stability(std::span<const double> seconds, std::span<const double> values, double tolerance,
@@ -19,7 +21,7 @@ Stability judge_stability(std::span<const double> seconds, std::span<const doubl
   result.readings = static_cast<int>(n);
   if (n < fewest) {
     result.mean = n > 0 ? mv / n : 0;
-    result.words = fmt::format("{} readings yet, {} are needed", result.readings, fewest);
+    result.words = translated("{} readings yet, {} are needed", result.readings, fewest);
     return result;
   }
   mt /= n, mv /= n;
@@ -38,11 +40,11 @@ Stability judge_stability(std::span<const double> seconds, std::span<const doubl
   const double span = seconds.back() - seconds[from];
   const double drift = std::abs(slope) * span, by_chance = tt > 0 ? 2 * result.sd / std::sqrt(tt) * span : 0;
   if (span < 0.5 * window_s)
-    result.words = fmt::format("watch it for {:.0f} s more", 0.5 * window_s - span);
+    result.words = translated("watch it for {:.0f} s more", 0.5 * window_s - span);
   else if (drift > part_of_tolerance * tolerance && drift > by_chance)
-    result.words = "still moving: wait until it stands";
+    result.words = translated("still moving: wait until it stands");
   else
-    result.stable = true, result.words = "it stands: the point may be taken";
+    result.stable = true, result.words = translated("it stands: the point may be taken");
   return result;
 }
 

@@ -4,6 +4,8 @@
 
 #include <cmath>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 
 Fairness fairness_of(double used) {
@@ -13,8 +15,8 @@ Fairness fairness_of(double used) {
 
 std::string verdict_words(const Budget& budget, const Unit& shown, const NumberStyle& style) {
   if (budget.is_calibrated_elsewhere)
-    return "How far it may be off is not known here: the calibration proves its own point alone";
-  if (budget.lacks_accuracy) return "How far it may be off is not known: no sheet states an accuracy";
+    return translated("How far it may be off is not known here: the calibration proves its own point alone");
+  if (budget.lacks_accuracy) return translated("How far it may be off is not known: no sheet states an accuracy");
   const double allowed = budget.allowed / shown.scale;
   const int decimals = allowed >= 10 ? 0 : allowed >= 1 ? 1 : 2;
   std::string limit = rounded(allowed, decimals);
@@ -23,7 +25,7 @@ std::string verdict_words(const Budget& budget, const Unit& shown, const NumberS
     if (limit.ends_with('.')) limit.pop_back();
     if (const auto mark = limit.find('.'); mark != std::string::npos) limit.replace(mark, 1, style.decimal_mark);
   }
-  return fmt::format("Uses {:.0f} % of ±{} {}", budget.used() * 100, limit, difference_symbol(shown));
+  return translated("Uses {:.0f} % of ±{} {}", budget.used() * 100, limit, difference_symbol(shown));
 }
 
 }  // namespace fair_gauge

@@ -7,6 +7,7 @@
 #include <numeric>
 #include <set>
 
+#include "language/translation.h"
 #include "wiring/bus_check.h"
 
 namespace fair_gauge {
@@ -135,7 +136,7 @@ std::vector<AddressConflict> address_conflicts(const Bench& bench, const Bus& bu
     }
     by_place[{device.address, 0}].push_back(device.id);
   }
-  if (bus.multiplexer_address > 0) by_place[{bus.multiplexer_address, 0}].push_back("the multiplexer");
+  if (bus.multiplexer_address > 0) by_place[{bus.multiplexer_address, 0}].push_back(translated("the multiplexer"));
   std::vector<AddressConflict> conflicts;
   for (const auto& [place, devices] : by_place) {
     AddressConflict conflict{place.first, devices};

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "wiring/pin_stress.h"
 
@@ -62,7 +63,7 @@ class Mapper {
     by_volts.erase(0);
     if (by_volts.empty()) return "";
     const auto most = std::ranges::max_element(by_volts, {}, [](const auto& each) { return each.second.size(); });
-    std::string words = "pins bear " + with_prefix(most->first, "V", 3);
+    std::string words = translated("pins bear ") + with_prefix(most->first, "V", 3);
     for (const auto& [volts, pins] : by_volts)
       if (volts != most->first) words += fmt::format("; {} {}", fmt::join(pins, " "), with_prefix(volts, "V", 3));
     return words;
@@ -70,8 +71,9 @@ class Mapper {
 
   std::string words_of_converter(const Converter& converter) const {
     const double reference = reference_of(bench_, converter).best_v() * converter.span_per_reference;
-    return fmt::format("{} bits, {}{}", converter.bits, converter.polarity == Polarity::bipolar ? "±" : "0 to ",
-                       with_prefix(reference, "V", 3));
+    return translated("{} bits, {}{}", converter.bits,
+                      converter.polarity == Polarity::bipolar ? "±" : translated("0 to "),
+                      with_prefix(reference, "V", 3));
   }
 
   std::string words_of_bus(const Bus& bus) const {
@@ -87,11 +89,13 @@ class Mapper {
     switch (front_end.kind) {
       case FrontEndKind::direct: return "";
       case FrontEndKind::divider:
-        return ohms(front_end.fixed_ohm) + (front_end.position == Position::top ? " above" : " below");
-      case FrontEndKind::load: return "over " + ohms(front_end.fixed_ohm);
-      case FrontEndKind::level_divider: return ohms(front_end.top_ohm) + " over " + ohms(front_end.bottom_ohm);
-      case FrontEndKind::amplifier: return fmt::format("amplifier ×{:g}", front_end.gain);
-      case FrontEndKind::transimpedance: return "amplifier, " + ohms(front_end.fixed_ohm);
+        return ohms(front_end.fixed_ohm) +
+               (front_end.position == Position::top ? translated(" above") : translated(" below"));
+      case FrontEndKind::load: return translated("over ") + ohms(front_end.fixed_ohm);
+      case FrontEndKind::level_divider:
+        return ohms(front_end.top_ohm) + translated(" over ") + ohms(front_end.bottom_ohm);
+      case FrontEndKind::amplifier: return translated("amplifier ×{:g}", front_end.gain);
+      case FrontEndKind::transimpedance: return translated("amplifier, ") + ohms(front_end.fixed_ohm);
     }
     return "";
   }
@@ -128,8 +132,8 @@ class Mapper {
     if (rail && part && part->supply.maximum_v > 0) {
       const double volts = rail->voltage.best_v(), slack = 1e-9;
       if (volts < part->supply.minimum_v - slack || volts > part->supply.maximum_v + slack)
-        hung.starved = fmt::format("it takes {:g} to {:g} V and gets {}", part->supply.minimum_v,
-                                   part->supply.maximum_v, with_prefix(volts, "V", 3));
+        hung.starved = translated("it takes {:g} to {:g} V and gets {}", part->supply.minimum_v, part->supply.maximum_v,
+                                  with_prefix(volts, "V", 3));
     }
     if (const auto stress = pin_stress(bench_, catalogue_, device); stress && stress->is_too_much())
       hung.starved = fair_gauge::words_of(*stress);
@@ -139,10 +143,10 @@ class Mapper {
   HungThing alert_of(const Device& device) const {
     HungThing hung{.thing = {ThingKind::device, device.id},
                    .name = name_of(bench_, device),
-                   .what = "its alert output",
+                   .what = translated("its alert output"),
                    .again = true};
     if (const Bus* bus = find_by_id(bench_.buses, device.bus))
-      hung.what += ", itself on " + (bus->name.empty() ? bus->id : bus->name);
+      hung.what += translated(", itself on ") + (bus->name.empty() ? bus->id : bus->name);
     return hung;
   }
 
@@ -156,9 +160,9 @@ std::string words_of(const HungThing& hung) {
   std::string words = hung.name;
   if (!hung.what.empty()) words += " (" + hung.what + ")";
   if (!hung.link.empty()) words += ", " + hung.link;
-  if (!hung.pins.empty()) words += " at " + joined(hung.pins);
+  if (!hung.pins.empty()) words += translated(" at ") + joined(hung.pins);
   if (hung.starved) words += ": " + *hung.starved;
-  for (const HungThing& input : hung.at_inputs) words += "; at its input " + words_of(input);
+  for (const HungThing& input : hung.at_inputs) words += translated("; at its input ") + words_of(input);
   return words;
 }
 
@@ -169,17 +173,17 @@ BoardMap board_map(const Bench& bench, const Catalogue& catalogue) { return Mapp
 std::vector<std::string> words_of(const BoardMap& map) {
   std::vector<std::string> sentences;
   for (const BoardLine& line : map.lines) {
-    std::string words = line.thing ? line.name : "With pins of their own";
+    std::string words = line.thing ? line.name : translated("With pins of their own");
     if (!line.what.empty()) words += ", " + line.what;
-    if (!line.pins.empty()) words += " at " + joined(line.pins);
-    words += line.hung.empty() ? ": nothing hangs on it" : ": ";
+    if (!line.pins.empty()) words += translated(" at ") + joined(line.pins);
+    words += line.hung.empty() ? translated(": nothing hangs on it") : ": ";
     for (const HungThing& hung : line.hung) words += (&hung == &line.hung.front() ? "" : "; ") + words_of(hung);
     sentences.push_back(words + ".");
   }
   std::vector<std::string> free;
   for (const FreePin& pin : map.free_pins) free.push_back(pin.name);
-  if (!free.empty()) sentences.push_back("Free pins: " + joined(free) + ".");
-  if (!map.bears.empty()) sentences.push_back("The controller's " + map.bears + ".");
+  if (!free.empty()) sentences.push_back(translated("Free pins: ") + joined(free) + ".");
+  if (!map.bears.empty()) sentences.push_back(translated("The controller's ") + map.bears + ".");
   return sentences;
 }
 

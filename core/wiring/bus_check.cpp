@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "wiring/cut_list.h"
 
@@ -41,7 +42,7 @@ double class_of_speed(double hertz) {
 std::string list_of(const std::vector<std::string>& names) {
   std::string words;
   for (std::size_t i = 0; i < names.size(); ++i)
-    words += (i == 0 ? "" : i + 1 < names.size() ? ", " : " and ") + names[i];
+    words += (i == 0 ? "" : i + 1 < names.size() ? ", " : translated(" and ")) + names[i];
   return words;
 }
 
@@ -54,7 +55,8 @@ class Check {
 
   Result<BusCheck> run() {
     const Rail* rail = find_by_id(bench_.rails, bus_.rail);
-    if (!rail) return Problem{fmt::format("the bus \"{}\" is fed by no rail", bus_.id), "a rail of the bench"};
+    if (!rail)
+      return Problem{translated("the bus \"{}\" is fed by no rail", bus_.id), translated("a rail of the bench")};
     check_.supply_v = rail->voltage.best_v();
     add_load();
     const auto size = window();
@@ -69,8 +71,8 @@ class Check {
     if (bus_.kind == BusKind::one_wire) say_one_wire();
     if (bus_.kind == BusKind::alert) say_alert();
     if (bus_.kind == BusKind::single_wire && check_.members.size() > 1)
-      fault(fmt::format("{} sensors on one single-wire line answer at the same time: each needs a line of its own",
-                        check_.members.size()));
+      fault(translated("{} sensors on one single-wire line answer at the same time: each needs a line of its own",
+                       check_.members.size()));
     std::ranges::stable_sort(check_.findings, std::greater{}, &Finding::severity);
     return std::move(check_);
   }
@@ -88,25 +90,25 @@ class Check {
   }
 
   void say_alert() {
-    note(
+    note(translated(
         "an alert line falls when a part pulls it: wait for the falling edge; with several parts on it, ask each "
-        "which one it was");
+        "which one it was"));
     for (const BusMember& member : check_.members)
       if (member.device->bus.empty() || member.device->bus == bus_.id)
-        warn(fmt::format("{} hangs on no bus beside this line: nobody can ask it why it fell, nor let it go",
-                         name_of(bench_, *member.device)));
+        warn(translated("{} hangs on no bus beside this line: nobody can ask it why it fell, nor let it go",
+                        name_of(bench_, *member.device)));
     for (const Pin& pin : bench_.board.pins)
       if (pin.uses == bus_.id && !pin.interrupt)
-        note(fmt::format("pin {} calls no interrupt, as far as the bench knows: the firmware has to look at it",
-                         pin.name));
+        note(translated("pin {} calls no interrupt, as far as the bench knows: the firmware has to look at it",
+                        pin.name));
   }
 
   void add_load() {
     const double each = bus_.kind == BusKind::one_wire ? one_wire_farad() : bus_.device_farad;
     const auto sensors = static_cast<double>(check_.members.size());
-    check_.load = {{"controller and board", bus_.board_farad},
-                   {fmt::format("{} devices", check_.members.size()), each * sensors},
-                   {fmt::format("{:g} m of cable", bus_.cable_m), bus_.cable_m * cable_farad_per_m()}};
+    check_.load = {{translated("controller and board"), bus_.board_farad},
+                   {translated("{} devices", check_.members.size()), each * sensors},
+                   {translated("{:g} m of cable", bus_.cable_m), bus_.cable_m * cable_farad_per_m()}};
     for (const LoadShare& share : check_.load) check_.capacitance_f += share.farad;
     check_.sink_a = bus_.kind == BusKind::one_wire ? 4e-3 : usual_sink_a;
     if (bus_.kind == BusKind::two_wire && bus_.speed_hz > 400e3 * 1.001) check_.sink_a = 20e-3;
@@ -131,8 +133,8 @@ class Check {
         for (const BusMember& member : check_.members)
           if (const PartInterface* bus = member.part ? member.part->on(Interface::i2c) : nullptr;
               bus && bus->maximum_hz > 0 && bus_.speed_hz > bus->maximum_hz * 1.001)
-            fault(fmt::format("{} goes up to {}, the bus runs at {}", name_of(bench_, *member.device),
-                              with_prefix(bus->maximum_hz, "Hz", 3), with_prefix(bus_.speed_hz, "Hz", 3)));
+            fault(translated("{} goes up to {}, the bus runs at {}", name_of(bench_, *member.device),
+                             with_prefix(bus->maximum_hz, "Hz", 3), with_prefix(bus_.speed_hz, "Hz", 3)));
         // Above 400 kHz the specification asks for 20 mA: a part that does not promise it sinks 3 mA.
         for (const BusMember& member : check_.members)
           if (fast && member.part && member.part->sink_a <= 0) check_.sink_a = usual_sink_a;
@@ -168,7 +170,7 @@ class Check {
                                 .existing_ohm = existing,
                                 .resistors = resistors});
     }
-    return Problem{"a bus of an unknown kind", "two-wire, one-wire, single-wire or alert"};
+    return Problem{translated("a bus of an unknown kind"), translated("two-wire, one-wire, single-wire or alert")};
   }
 
   // The output that pulls down is a resistance of its own: 0.4 V at the current it promises.
@@ -196,28 +198,30 @@ class Check {
 
   void say_pull_ups() {
     if (bus_.pull_ups.empty())
-      return fault("nothing pulls the line up: it never becomes high. Add a resistor to the supply");
+      return fault(translated("nothing pulls the line up: it never becomes high. Add a resistor to the supply"));
     for (const PullUp& pull_up : bus_.pull_ups) {
-      const std::string which = fmt::format("{} of {}", with_prefix(pull_up.ohm, "Ω", 3),
-                                            pull_up.where.empty() ? "an unnamed place" : pull_up.where);
+      const std::string which = translated("{} of {}", with_prefix(pull_up.ohm, "Ω", 3),
+                                           pull_up.where.empty() ? translated("an unnamed place") : pull_up.where);
       const Rail* rail = find_by_id(bench_.rails, pull_up.to);
       if (pull_up.to == "ground") {
-        fault(which +
-              " goes to ground: it holds the line low and divides it with the others. Take it off, or bring it to the "
-              "supply");
+        fault(which + translated(" goes to ground: it holds the line low and divides it with the others. Take it off, "
+                                 "or bring it to the "
+                                 "supply"));
       } else if (rail && rail->id != bus_.rail) {
         const double to = rail->voltage.best_v();
         if (std::abs(to - check_.supply_v) > 0.3)
           (to > check_.supply_v
-               ? fault(fmt::format(
+               ? fault(translated(
                      "{} goes to {}: the line rises to {}, above the {} of the bus. Bring it to the bus's own supply",
                      which, volts(to), volts(check_.pull.open_v), volts(check_.supply_v)))
-               : warn(fmt::format("{} goes to {}, the bus is fed with {}: the line does not rise all the way", which,
-                                  volts(to), volts(check_.supply_v))));
+               : warn(translated("{} goes to {}, the bus is fed with {}: the line does not rise all the way", which,
+                                 volts(to), volts(check_.supply_v))));
       } else if (!pull_up.to.empty() && !rail) {
-        warn(fmt::format("{} goes to \"{}\", which is no rail of this bench", which, pull_up.to));
+        warn(translated("{} goes to \"{}\", which is no rail of this bench", which, pull_up.to));
       } else if (pull_up.ohm >= weak_pull_ohm) {
-        note(which + " is weak, like the controller's own pull-up: good for a short line at rest, seldom for a bus");
+        note(
+            which +
+            translated(" is weak, like the controller's own pull-up: good for a short line at rest, seldom for a bus"));
       }
     }
     if (bus_.pull_ups.size() > 1) note(pull_ups_in_words(bus_));
@@ -226,17 +230,17 @@ class Check {
   void say_window() {
     const PullUpSize& size = check_.size;
     const bool judged = size.existing_ohm.has_value();
-    if (!judged && !bus_.pull_ups.empty()) fault("none of the resistors pulls to the bus's own supply");
+    if (!judged && !bus_.pull_ups.empty()) fault(translated("none of the resistors pulls to the bus's own supply"));
     for (const std::string& reason : size.reasons) note(reason);
     if (!judged) return;
     if (size.verdict == PullUpVerdict::too_strong)
-      fault(fmt::format("too strong: {} together, {} at the least", with_prefix(*size.existing_ohm, "Ω", 3),
-                        with_prefix(size.minimum_ohm, "Ω", 3)) +
+      fault(translated("too strong: {} together, {} at the least", with_prefix(*size.existing_ohm, "Ω", 3),
+                       with_prefix(size.minimum_ohm, "Ω", 3)) +
             strongest_to_remove());
     if (size.verdict == PullUpVerdict::too_weak)
-      fault(fmt::format("too weak: {} together, {} at the most", with_prefix(*size.existing_ohm, "Ω", 3),
-                        with_prefix(size.maximum_ohm, "Ω", 3)));
-    if (size.verdict == PullUpVerdict::impossible) fault("no resistor does for this line as it is");
+      fault(translated("too weak: {} together, {} at the most", with_prefix(*size.existing_ohm, "Ω", 3),
+                       with_prefix(size.maximum_ohm, "Ω", 3)));
+    if (size.verdict == PullUpVerdict::impossible) fault(translated("no resistor does for this line as it is"));
   }
 
   // The first board without whose resistor the rest lies in the window.
@@ -246,8 +250,8 @@ class Check {
       for (const PullUp& other : bus_.pull_ups)
         if (&other != &off && (other.to.empty() || other.to == bus_.rail)) rest += 1 / other.ohm;
       if (rest > 0 && 1 / rest >= check_.size.minimum_ohm && 1 / rest <= check_.size.maximum_ohm)
-        return fmt::format(". Without the {} of {} it is {}: in the window", with_prefix(off.ohm, "Ω", 3), off.where,
-                           with_prefix(1 / rest, "Ω", 3));
+        return translated(". Without the {} of {} it is {}: in the window", with_prefix(off.ohm, "Ω", 3), off.where,
+                          with_prefix(1 / rest, "Ω", 3));
     }
     return "";
   }
@@ -255,68 +259,69 @@ class Check {
   void say_levels() {
     if (!check_.pull.ohm) return;
     if (check_.margin_low_v < 0)
-      fault(fmt::format("pulled down, the line stays at {}: {} or less is read as low", volts(check_.low_v),
-                        volts(check_.low_limit_v)));
+      fault(translated("pulled down, the line stays at {}: {} or less is read as low", volts(check_.low_v),
+                       volts(check_.low_limit_v)));
     if (check_.margin_high_v < 0)
-      fault(fmt::format("let go, the line reaches {}: {} is needed to be read as high", volts(check_.pull.open_v),
-                        volts(check_.high_limit_v)));
+      fault(translated("let go, the line reaches {}: {} is needed to be read as high", volts(check_.pull.open_v),
+                       volts(check_.high_limit_v)));
     const double bears = bus_.pin_most_v > 0 ? bus_.pin_most_v : check_.supply_v + 0.3;
     if (check_.pull.open_v > bears)
-      fault(fmt::format("the line rises to {}, the controller's pin bears {}: a level shifter, or pull-ups to {}",
-                        volts(check_.pull.open_v), volts(bears), volts(check_.supply_v)));
+      fault(translated("the line rises to {}, the controller's pin bears {}: a level shifter, or pull-ups to {}",
+                       volts(check_.pull.open_v), volts(bears), volts(check_.supply_v)));
   }
 
   void say_supplies() {
     std::vector<std::string> above, below, other;
     for (const BusMember& member : check_.members) {
       if (!member.part) {
-        warn(fmt::format("\"{}\" is a part the catalogue does not know", member.device->id));
+        warn(translated("\"{}\" is a part the catalogue does not know", member.device->id));
         continue;
       }
       const SupplyLimits& limits = member.part->supply;
       if (limits.maximum_v > 0 && member.supply_v > limits.maximum_v)
-        above.push_back(fmt::format("{} ({} at the most)", member.device->id, volts(limits.maximum_v)));
+        above.push_back(translated("{} ({} at the most)", member.device->id, volts(limits.maximum_v)));
       if (limits.minimum_v > 0 && member.supply_v < limits.minimum_v)
-        below.push_back(fmt::format("{} ({} at the least)", member.device->id, volts(limits.minimum_v)));
+        below.push_back(translated("{} ({} at the least)", member.device->id, volts(limits.minimum_v)));
       if (!bus_.level_shift && std::abs(member.supply_v - check_.supply_v) > 0.3)
         other.push_back(fmt::format("{} ({})", member.device->id, volts(member.supply_v)));
     }
     if (!above.empty())
-      fault(fmt::format(
+      fault(translated(
           "fed with more than it bears as a bare chip: {}. A board with its own regulator may bear it: read the print",
           list_of(above)));
-    if (!below.empty()) fault("fed with too little: " + list_of(below));
+    if (!below.empty()) fault(translated("fed with too little: ") + list_of(below));
     if (!other.empty())
-      warn(fmt::format(
+      warn(translated(
           "fed with another voltage than the bus: {}. Their levels must fit {}, or a level shifter stands between",
           list_of(other), volts(check_.supply_v)));
     if (bus_.level_shift)
-      note(
+      note(translated(
           "the level shifter brings pull-ups of its own on both sides, usually 10 kΩ: count them among those of the "
-          "boards");
+          "boards"));
   }
 
   void say_one_wire() {
     if (bus_.star && bus_.cable_m > 5)
       warn(
-          "long arms from one point echo: run the cable past the sensors one after another, each arm a few "
-          "centimetres");
+          translated("long arms from one point echo: run the cable past the sensors one after another, each arm a few "
+                     "centimetres"));
     if (bus_.cable_m > 30)
-      warn(fmt::format("{:g} m of cable: use a twisted pair and a driver with controlled edges", bus_.cable_m));
+      warn(translated("{:g} m of cable: use a twisted pair and a driver with controlled edges", bus_.cable_m));
     if (check_.size.rise_s)
       note(
-          fmt::format("recovery between bits: the line needs {} to be read as high again, so the controller pauses "
-                      "that long or longer",
-                      with_prefix(std::max(1e-6, *check_.size.rise_s), "s", 3)));
+          translated("recovery between bits: the line needs {} to be read as high again, so the controller pauses "
+                     "that long or longer",
+                     with_prefix(std::max(1e-6, *check_.size.rise_s), "s", 3)));
     if (bus_.parasite && !bus_.strong_pull_up)
-      fault(
+      fault(translated(
           "sensors fed by the data line convert only while a transistor holds it up: without the strong pull-up they "
-          "answer 85 °C");
-    if (bus_.parasite) warn("fed by the data line: not above 100 °C, and nobody may talk on it while they convert");
+          "answer 85 °C"));
+    if (bus_.parasite)
+      warn(translated("fed by the data line: not above 100 °C, and nobody may talk on it while they convert"));
     if (!bus_.parasite)
-      note(
+      note(translated(
           "with a supply conductor of their own the sensors convert at the same time, each within its own time (750 ms "
-          "at 12 bits)");
+          "at 12 bits)"));
   }
 
   const Bench& bench_;
@@ -353,8 +358,8 @@ std::string pull_ups_in_words(const Bus& bus) {
   std::string words;
   double conductance = 0;
   for (const PullUp& pull_up : bus.pull_ups) {
-    words += fmt::format("{}{} of {}", words.empty() ? "" : ", ", with_prefix(pull_up.ohm, "Ω", 3),
-                         pull_up.where.empty() ? "an unnamed place" : pull_up.where);
+    words += translated("{}{} of {}", words.empty() ? "" : ", ", with_prefix(pull_up.ohm, "Ω", 3),
+                        pull_up.where.empty() ? translated("an unnamed place") : pull_up.where);
     conductance += 1 / pull_up.ohm;
   }
   if (bus.pull_ups.size() > 1) words += fmt::format(": {} together", with_prefix(1 / conductance, "Ω", 3));
@@ -363,7 +368,8 @@ std::string pull_ups_in_words(const Bus& bus) {
 
 Result<BusCheck> check_bus(const Bench& bench, const Catalogue& catalogue, const Bus& bus) {
   if (bus.kind == BusKind::two_wire && !(bus.speed_hz > 0))
-    return Problem{fmt::format("a bus at {} Hz carries nothing", bus.speed_hz), "a speed above 0: 100k, 400k or 1M"};
+    return Problem{translated("a bus at {} Hz carries nothing", bus.speed_hz),
+                   translated("a speed above 0: 100k, 400k or 1M")};
   return Check(bench, catalogue, bus).run();
 }
 

@@ -8,6 +8,7 @@
 #include <set>
 
 #include "digital/checks.h"
+#include "language/translation.h"
 #include "wiring/address_plan.h"
 
 namespace fair_gauge {
@@ -80,13 +81,13 @@ struct FamilyName {
   unsigned code;
   const char* name;
 };
-constexpr FamilyName families[] = {{0x28, "temperature, 9 to 12 bits"},
-                                   {0x10, "temperature, 9 bits and remainder"},
-                                   {0x22, "temperature, older kind"},
-                                   {0x3B, "thermocouple or temperature, 14 bits"},
-                                   {0x26, "battery monitor with a thermometer"},
-                                   {0x01, "serial number alone"},
-                                   {0x2D, "memory"}};
+constexpr FamilyName families[] = {{0x28, to_translate("temperature, 9 to 12 bits")},
+                                   {0x10, to_translate("temperature, 9 bits and remainder")},
+                                   {0x22, to_translate("temperature, older kind")},
+                                   {0x3B, to_translate("thermocouple or temperature, 14 bits")},
+                                   {0x26, to_translate("battery monitor with a thermometer")},
+                                   {0x01, to_translate("serial number alone")},
+                                   {0x2D, to_translate("memory")}};
 
 // Families whose parts the catalogue's digital part of that interface may be.
 std::string parts_with_address(const Catalogue& catalogue, int address,
@@ -109,7 +110,7 @@ std::string parts_with_address(const Catalogue& catalogue, int address,
         fmt::format("{}{} ({})",
                     i == 0                                              ? ""
                     : i + 1 < std::min<std::size_t>(3, possible.size()) ? ", "
-                                                                        : " or ",
+                                                                        : translated(" or "),
                     possible[i]->name, possible[i]->markings.empty() ? possible[i]->id : possible[i]->markings.front());
   return words;
 }
@@ -123,11 +124,11 @@ std::optional<ScanMatch> judge_identity(const BusMember& member, const Catalogue
     if (identity.is_of(read->second))
       return ScanMatch{
           Severity::note, address_text(hit.address), member.device->id,
-          fmt::format("register {} reads 0x{:02X}: it is the part that was planned", identity.address, read->second)};
+          translated("register {} reads 0x{:02X}: it is the part that was planned", identity.address, read->second)};
     const std::string others = parts_with_address(catalogue, hit.address, hit.registers);
     return ScanMatch{Severity::fault, address_text(hit.address), member.device->id,
-                     fmt::format("register {} reads 0x{:02X}, which is not {}{}", identity.address, read->second,
-                                 member.part->name, others.empty() ? "" : "; it may be: " + others)};
+                     translated("register {} reads 0x{:02X}, which is not {}{}", identity.address, read->second,
+                                member.part->name, others.empty() ? "" : translated("; it may be: ") + others)};
   }
   return std::nullopt;
 }
@@ -135,7 +136,8 @@ std::optional<ScanMatch> judge_identity(const BusMember& member, const Catalogue
 }  // namespace
 
 Result<std::vector<ScanHit>> read_address_scan(std::string_view text) {
-  if (text.size() > 1 << 16) return Problem{"this text is too long for a scan", "a list of addresses"};
+  if (text.size() > 1 << 16)
+    return Problem{translated("this text is too long for a scan"), translated("a list of addresses")};
   std::vector<ScanHit> hits;
   for (const std::string& line : lines_of(text)) {
     if (take_grid_row(line, hits)) continue;
@@ -144,7 +146,8 @@ Result<std::vector<ScanHit>> read_address_scan(std::string_view text) {
     take_list_line(line, hits);
   }
   if (hits.empty())
-    return Problem{"no address was found in this text", "a list such as 0x29 0x76, or the grid that a scan prints"};
+    return Problem{translated("no address was found in this text"),
+                   translated("a list such as 0x29 0x76, or the grid that a scan prints")};
   std::ranges::stable_sort(hits, {}, &ScanHit::address);
   // The same address named twice is one device.
   std::vector<ScanHit> once;
@@ -157,7 +160,8 @@ Result<std::vector<ScanHit>> read_address_scan(std::string_view text) {
 }
 
 Result<std::vector<SerialHit>> read_serial_scan(std::string_view text) {
-  if (text.size() > 1 << 16) return Problem{"this text is too long for a list of serials", "a serial a line"};
+  if (text.size() > 1 << 16)
+    return Problem{translated("this text is too long for a list of serials"), translated("a serial a line")};
   std::vector<SerialHit> hits;
   int number = 0, seen_line = 0;
   for (const std::string& line : lines_of(text)) {
@@ -189,12 +193,12 @@ Result<std::vector<SerialHit>> read_serial_scan(std::string_view text) {
     }
     SerialHit hit{.serial = digits, .checked = crc8_one_wire(std::span(bytes).first(7)) == bytes[7] && bytes[0] != 0};
     for (const FamilyName& family : families)
-      if (family.code == bytes[0]) hit.family = family.name;
+      if (family.code == bytes[0]) hit.family = translated(family.name);
     if (std::ranges::find(hits, hit.serial, &SerialHit::serial) == hits.end()) hits.push_back(std::move(hit));
   }
   if (hits.empty())
-    return Problem{"no serial was found in this text",
-                   "16 hexadecimal digits a sensor: family, six bytes, CRC",
+    return Problem{translated("no serial was found in this text"),
+                   translated("16 hexadecimal digits a sensor: family, six bytes, CRC"),
                    {.line = seen_line}};
   return hits;
 }
@@ -210,36 +214,36 @@ std::vector<ScanMatch> match_addresses(const Bench& bench, const Catalogue& cata
       if (member.device->address == hit.address) planned.push_back(&member);
     const std::string what = address_text(hit.address);
     if (hit.address == bus.multiplexer_address) {
-      matches.push_back({Severity::note, what, "", "the multiplexer answers"});
+      matches.push_back({Severity::note, what, "", translated("the multiplexer answers")});
     } else if (planned.size() == 1) {
       if (auto judged = judge_identity(*planned.front(), catalogue, hit))
         matches.push_back(std::move(*judged));
       else
         matches.push_back({Severity::note, what, planned.front()->device->id,
                            planned.front()->part && !planned.front()->part->bytes.identity.empty()
-                               ? fmt::format("answers as planned; its register {} would say who it is",
-                                             planned.front()->part->bytes.identity.front().address)
-                               : "answers as planned"});
+                               ? translated("answers as planned; its register {} would say who it is",
+                                            planned.front()->part->bytes.identity.front().address)
+                               : translated("answers as planned")});
     } else if (planned.size() > 1) {
       matches.push_back({Severity::fault, what, planned.front()->device->id,
-                         fmt::format("{} devices are planned here: they answer together", planned.size())});
+                         translated("{} devices are planned here: they answer together", planned.size())});
     } else {
       const std::string possible = parts_with_address(catalogue, hit.address, hit.registers);
       matches.push_back({Severity::warning, what, "",
-                         possible.empty() ? "answers, and nothing is planned there"
-                                          : "answers, and nothing is planned there: probably " + possible});
+                         possible.empty() ? translated("answers, and nothing is planned there")
+                                          : translated("answers, and nothing is planned there: probably ") + possible});
     }
   }
   for (const BusMember& member : members) {
     if (member.device->address == 0 || answers(member.device->address)) continue;
-    std::string words = "does not answer: supply, ground, the two lines, or its address pin";
+    std::string words = translated("does not answer: supply, ground, the two lines, or its address pin");
     if (member.part)
       for (const PartAddress& other : member.part->addresses) {
         const bool planned =
             std::ranges::any_of(members, [&](const BusMember& m) { return m.device->address == other.address; });
         if (other.address != member.device->address && answers(other.address) && !planned)
-          words = fmt::format("does not answer, but {} does: its address pin is the other way ({})",
-                              address_text(other.address), other.pins);
+          words = translated("does not answer, but {} does: its address pin is the other way ({})",
+                             address_text(other.address), other.pins);
       }
     matches.push_back({Severity::fault, address_text(member.device->address), member.device->id, words});
   }
@@ -258,22 +262,23 @@ std::vector<ScanMatch> match_serials(const Bench& bench, const Bus& bus, const s
     const auto hit = std::ranges::find(hits, serial, &SerialHit::serial);
     if (serial.empty())
       matches.push_back(
-          {Severity::warning, "no serial yet", device.id,
-           "give it one of those that were found and are nobody's: warm it by hand and see which one rises"});
+          {Severity::warning, translated("no serial yet"), device.id,
+           translated(
+               "give it one of those that were found and are nobody's: warm it by hand and see which one rises")});
     else if (hit == hits.end())
       matches.push_back(
-          {Severity::fault, serial, device.id, "does not answer: its three wires, or the line's pull-up"});
+          {Severity::fault, serial, device.id, translated("does not answer: its three wires, or the line's pull-up")});
     else
-      matches.push_back({Severity::note, serial, device.id, "answers as planned"});
+      matches.push_back({Severity::note, serial, device.id, translated("answers as planned")});
   }
   for (const SerialHit& hit : hits) {
     if (!hit.checked) {
       matches.push_back({Severity::fault, hit.serial, "",
-                         "the last byte is not the CRC of the others: misread, or a digit was lost"});
+                         translated("the last byte is not the CRC of the others: misread, or a digit was lost")});
     } else if (!planned.contains(hit.serial)) {
       matches.push_back({Severity::warning, hit.serial, "",
-                         fmt::format("nobody's yet{}: the order in which it was found says nothing of where it is",
-                                     hit.family.empty() ? "" : " (" + hit.family + ")")});
+                         translated("nobody's yet{}: the order in which it was found says nothing of where it is",
+                                    hit.family.empty() ? "" : " (" + hit.family + ")")});
     }
   }
   return matches;

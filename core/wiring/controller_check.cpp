@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
@@ -15,18 +16,18 @@ void hold_against_reference(const Bench& bench, double chosen, std::vector<Findi
   const auto own = std::ranges::find_if(bench.converters, [](const Converter& each) { return each.part.empty(); });
   if (own == bench.converters.end()) return;
   const Rail* rail = find_by_id(bench.rails, own->reference_rail);
-  const std::string counts = rail ? "the supply" : with_prefix(own->reference.best_v(), "V", 4);
+  const std::string counts = rail ? translated("the supply") : with_prefix(own->reference.best_v(), "V", 4);
   const auto warn = [&](const std::string& chosen_words) {
     findings.push_back({Severity::warning,
-                        fmt::format("the registers choose {} as reference, this bench counts with {}: one of them is "
-                                    "wrong",
-                                    chosen_words, counts)});
+                        translated("the registers choose {} as reference, this bench counts with {}: one of them is "
+                                   "wrong",
+                                   chosen_words, counts)});
   };
   constexpr double same = 0.15;  // a reference inside differs by up to a tenth from one controller to the next
-  if (chosen == 0 && !rail) warn("the supply");
+  if (chosen == 0 && !rail) warn(translated("the supply"));
   if (chosen > 0 && (rail || std::abs(own->reference.best_v() / chosen - 1) > same))
-    warn(with_prefix(chosen, "V", 3) + " inside");
-  if (chosen < 0 && rail) warn("the reference pin");
+    warn(with_prefix(chosen, "V", 3) + translated(" inside"));
+  if (chosen < 0 && rail) warn(translated("the reference pin"));
 }
 
 }  // namespace

@@ -6,13 +6,14 @@
 #include <cmath>
 
 #include "files/markup.h"
+#include "language/translation.h"
 #include "quantity/e_series.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
 
 std::string cable_words(CableKind kind) {
-  std::string words(enum_name(kind));
+  std::string words(translated_name(kind));
   std::ranges::replace(words, '-', ' ');
   return words;
 }
@@ -67,39 +68,39 @@ CutList cut_list(const Bench& bench) {
       line = list.to_buy.insert(list.to_buy.end(), {.kind = run.kind, .conductors = run.conductors});
     ++line->pieces;
     line->metres += run.cut_m();
-    const std::string name = run.name.empty() ? "a run without a name" : run.name;
-    if (run.metres <= 0) warn(fmt::format("{}: how long is it?", name));
+    const std::string name = run.name.empty() ? translated("a run without a name") : run.name;
+    if (run.metres <= 0) warn(translated("{}: how long is it?", name));
     const Bus* bus = find_by_id(bench.buses, run.bus);
     if (!bus) continue;
     const int needs = bus->kind == BusKind::two_wire ? 4 : bus->kind == BusKind::alert ? 2 : bus->parasite ? 2 : 3;
     if (run.conductors < needs)
-      warn(fmt::format("{}: {} conductors, {} needs {} with supply and ground", name, run.conductors,
-                       bus->name.empty() ? bus->id : bus->name, needs));
+      warn(translated("{}: {} conductors, {} needs {} with supply and ground", name, run.conductors,
+                      bus->name.empty() ? bus->id : bus->name, needs));
     if (bus->kind == BusKind::two_wire && run.kind == CableKind::twisted_pair)
-      warn(fmt::format("{}: clock and data in one twisted pair disturb each other; pair each with ground or supply",
-                       name));
+      warn(translated("{}: clock and data in one twisted pair disturb each other; pair each with ground or supply",
+                      name));
   }
   for (const Bus& bus : bench.buses)
     if (const Bus cabled = with_runs(bench, bus); cabled.cable_m != bus.cable_m)
       list.findings.push_back(
-          {Severity::note, fmt::format("{} is {:.2f} m long by its runs: its pull-ups are sized with that",
-                                       bus.name.empty() ? bus.id : bus.name, cabled.cable_m)});
+          {Severity::note, translated("{} is {:.2f} m long by its runs: its pull-ups are sized with that",
+                                      bus.name.empty() ? bus.id : bus.name, cabled.cable_m)});
   for (const Accessory& accessory : bench.accessories) {
-    const std::string name = accessory.name.empty() ? std::string(enum_name(accessory.kind)) : accessory.name;
+    const std::string name = accessory.name.empty() ? std::string(translated_name(accessory.kind)) : accessory.name;
     if (const auto resistor = series_resistor(bench, accessory); resistor && resistor->watts > 0.125)
-      warn(fmt::format("{}: its resistor takes {}, a usual small one bears a quarter of a watt", name,
-                       with_prefix(resistor->watts, "W", 3)));
+      warn(translated("{}: its resistor takes {}, a usual small one bears a quarter of a watt", name,
+                      with_prefix(resistor->watts, "W", 3)));
     if (accessory.kind == AccessoryKind::lamp && accessory.forward_v <= 0)
-      warn(fmt::format("{}: without a resistor in series a light-emitting diode burns, or the pin does", name));
+      warn(translated("{}: without a resistor in series a light-emitting diode burns, or the pin does", name));
     if (accessory.kind == AccessoryKind::relay)
       warn(
-          fmt::format("{}: a coil needs a transistor and a diode across it; what it switches on mains is work for a "
-                      "licensed electrician",
-                      name));
+          translated("{}: a coil needs a transistor and a diode across it; what it switches on mains is work for a "
+                     "licensed electrician",
+                     name));
     if (accessory.kind != AccessoryKind::display && accessory.kind != AccessoryKind::relay &&
         accessory.current_a > 0.02)
-      warn(fmt::format("{}: {} is more than most pins give; switch it with a transistor", name,
-                       with_prefix(accessory.current_a, "A", 3)));
+      warn(translated("{}: {} is more than most pins give; switch it with a transistor", name,
+                      with_prefix(accessory.current_a, "A", 3)));
   }
   std::ranges::stable_sort(list.to_buy, std::greater{}, &CutLine::metres);
   std::ranges::stable_sort(list.findings, std::greater{}, &Finding::severity);
@@ -107,7 +108,8 @@ CutList cut_list(const Bench& bench) {
 }
 
 std::string cut_list_csv(const Bench& bench) {
-  std::string text = csv_row({"run", "cut to [m]", "of it slack [m]", "cable", "conductors", "bus", "connector"});
+  std::string text = csv_row(
+      {"run", translated("cut to [m]"), translated("of it slack [m]"), "cable", "conductors", "bus", "connector"});
   for (const CableRun& run : bench.cables)
     text += csv_row({run.name, fmt::format("{:g}", run.cut_m()), fmt::format("{:g}", run.slack_m),
                      cable_words(run.kind), std::to_string(run.conductors), run.bus, run.connector});

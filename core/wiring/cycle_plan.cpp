@@ -8,6 +8,7 @@
 
 #include "chain/links.h"
 #include "digital/registers.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
@@ -84,25 +85,25 @@ void judge_times(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue
     if (device.wanted_s > 0 && device.shortest_s > device.wanted_s * 1.0001)
       plan.findings.push_back(
           {Severity::fault,
-           fmt::format("{} is asked every {}, it can answer every {}: the same value comes again, or none", device.name,
-                       seconds(device.wanted_s), seconds(device.shortest_s))});
+           translated("{} is asked every {}, it can answer every {}: the same value comes again, or none", device.name,
+                      seconds(device.wanted_s), seconds(device.shortest_s))});
     const Device* built = find_by_id(bench.devices, device.device);
     const Part* part = built ? catalogue.find(built->part) : nullptr;
     if (!part) continue;
     if (part->start_s >= 0.1)
       plan.findings.push_back(
-          {Severity::note, fmt::format("{} needs {} from power to its first reading: what comes before is no reading",
-                                       device.name, seconds(part->start_s))});
+          {Severity::note, translated("{} needs {} from power to its first reading: what comes before is no reading",
+                                      device.name, seconds(part->start_s))});
     if (part->is_digital() && part->supply.currents.empty())
       plan.findings.push_back(
           {Severity::warning,
-           fmt::format("what {} draws is not stated: the battery lasts less long than this says", device.name)});
+           translated("what {} draws is not stated: the battery lasts less long than this says", device.name)});
     if (part->supply.rest == Rest::when_told && device.active_a > 2 * device.rest_a)
       plan.findings.push_back(
           {Severity::note,
-           fmt::format("{} rests at {} only when it is told to: until then it draws {} all the time", device.name,
-                       with_prefix(device.rest_a, "A", 3),
-                       with_prefix(part->current(CurrentOf::average).value_or(device.active_a), "A", 3))});
+           translated("{} rests at {} only when it is told to: until then it draws {} all the time", device.name,
+                      with_prefix(device.rest_a, "A", 3),
+                      with_prefix(part->current(CurrentOf::average).value_or(device.active_a), "A", 3))});
     const Rail* rail = find_by_id(bench.rails, built->rail);
     const double share = device.wanted_s > 0 ? std::min(1.0, device.conversion_s / device.wanted_s) : 1,
                  volts = rail ? rail->voltage.best_v() : 3.3;
@@ -110,20 +111,20 @@ void judge_times(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue
     if (part->is_digital() && warms > 0.05)
       plan.findings.push_back(
           {Severity::warning,
-           fmt::format("{} warms itself by about {:.2f} K at this rate: ask it less often", device.name, warms)});
+           translated("{} warms itself by about {:.2f} K at this rate: ask it less often", device.name, warms)});
   }
   double shortest = 0;
   for (const Channel& channel : bench.channels)
     shortest = shortest > 0 ? std::min(shortest, channel.period_s) : channel.period_s;
   if (shortest > 0 && plan.cycle_s > shortest)
-    plan.findings.push_back({Severity::note, fmt::format("one cycle through all devices takes {}: the channel that is "
-                                                         "wanted every {} is read on its own in between",
-                                                         seconds(plan.cycle_s), seconds(shortest))});
+    plan.findings.push_back({Severity::note, translated("one cycle through all devices takes {}: the channel that is "
+                                                        "wanted every {} is read on its own in between",
+                                                        seconds(plan.cycle_s), seconds(shortest))});
   if (plan.line_share > 0.5)
     plan.findings.push_back(
         {Severity::warning,
-         fmt::format("a line is held for {:.0f} % of the cycle: raise its speed, or spread the devices over two",
-                     plan.line_share * 100)});
+         translated("a line is held for {:.0f} % of the cycle: raise its speed, or spread the devices over two",
+                    plan.line_share * 100)});
 }
 
 // What flows all the time through the resistors that a device is read by, whether anybody reads or not.
@@ -177,32 +178,32 @@ void count_resistors(CyclePlan& plan, const Bench& bench, const Catalogue& catal
   double dividers = 0;
   for (const Device& device : bench.devices)
     if (const double amps = resistors_a(bench, catalogue, device); amps > 0) {
-      plan.charges.emplace_back("resistors of " + name_of(bench, device), amps);
+      plan.charges.emplace_back(translated("resistors of ") + name_of(bench, device), amps);
       dividers += amps;
     }
   for (const Converter& converter : bench.converters)
     if (const Part* part = converter.part.empty() ? nullptr : catalogue.find(converter.part))
-      plan.charges.emplace_back("converter " + (converter.name.empty() ? converter.id : converter.name),
+      plan.charges.emplace_back(translated("converter ") + (converter.name.empty() ? converter.id : converter.name),
                                 part->converting_a().value_or(0));
   for (const Bus& bus : bench.buses)
     if (const double amps = pull_ups_a(bench, plan, bus, period); amps > 0)
-      plan.charges.emplace_back("pull-ups of " + (bus.name.empty() ? bus.id : bus.name), amps);
+      plan.charges.emplace_back(translated("pull-ups of ") + (bus.name.empty() ? bus.id : bus.name), amps);
   const double saved = dividers * (1 - std::min(1.0, (own_converter_s + settles_s) / period));
   double sum = 0;
   for (const auto& [name, amps] : plan.charges) sum += amps;
   if (saved > 0.05 * sum)
     plan.findings.push_back(
-        {Severity::note, fmt::format("dividers and bridges take {} all the time: fed from a pin only while they "
-                                     "are read they would save {:.0f} % of the average current",
-                                     with_prefix(dividers, "A", 3), saved / sum * 100)});
+        {Severity::note, translated("dividers and bridges take {} all the time: fed from a pin only while they "
+                                    "are read they would save {:.0f} % of the average current",
+                                    with_prefix(dividers, "A", 3), saved / sum * 100)});
 }
 
 void count_current(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue) {
   const PowerPlan& power = bench.power;
   plan.awake_s = plan.cycle_s + power.overhead_s;
   const double period = std::max(power.period_s, plan.awake_s);
-  plan.charges = {{"controller awake", power.awake_a * plan.awake_s / period},
-                  {"board asleep", power.sleep_a * (1 - plan.awake_s / period)}};
+  plan.charges = {{translated("controller awake"), power.awake_a * plan.awake_s / period},
+                  {translated("board asleep"), power.sleep_a * (1 - plan.awake_s / period)}};
   for (const DeviceTimes& device : plan.devices)
     plan.charges.emplace_back(
         device.name, device.rest_a + (device.active_a - device.rest_a) * std::min(1.0, device.conversion_s / period));
@@ -213,8 +214,8 @@ void count_current(CyclePlan& plan, const Bench& bench, const Catalogue& catalog
     plan.battery_days = power.battery_ah * usable_share / plan.average_a / 24;
   if (power.period_s < plan.awake_s)
     plan.findings.push_back(
-        {Severity::warning, fmt::format("the board is to wake every {}, one cycle takes {}: it never sleeps",
-                                        seconds(power.period_s), seconds(plan.awake_s))});
+        {Severity::warning, translated("the board is to wake every {}, one cycle takes {}: it never sleeps",
+                                       seconds(power.period_s), seconds(plan.awake_s))});
 }
 
 }  // namespace

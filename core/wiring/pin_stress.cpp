@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "chain/chain.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
@@ -35,7 +36,8 @@ std::optional<PinStress> pin_stress(const Bench& bench, const Catalogue& catalog
     const Rail* rail = find_by_id(bench.rails, device.front_end.rail);
     if (!rail) return std::nullopt;
     stress.volts = rail->voltage.best_v();
-    stress.when = device.front_end.position == Position::top ? "with the sensor unplugged" : "with the sensor shorted";
+    stress.when = device.front_end.position == Position::top ? translated("with the sensor unplugged")
+                                                             : translated("with the sensor shorted");
     return stress;
   }
   const PartQuantity* range = part->measures(channel->quantity);
@@ -53,15 +55,16 @@ std::optional<PinStress> pin_stress(const Bench& bench, const Catalogue& catalog
     const double volts = at_pin->unit->to_base(*there);
     if (volts <= stress.volts) continue;
     stress.volts = volts;
-    stress.when = fmt::format("at {:.4g} {}", world, chain->base->symbol);
+    stress.when = translated("at {:.4g} {}", world, chain->base->symbol);
   }
   return stress.volts > 0 ? std::optional(stress) : std::nullopt;
 }
 
 std::string words_of(const PinStress& stress) {
   if (!stress.is_too_much()) return "";
-  return fmt::format("puts {} on {}, which bears {}, {}", with_prefix(stress.volts, "V", 3),
-                     stress.pin.empty() ? "its pin" : stress.pin, with_prefix(stress.bears_v, "V", 3), stress.when);
+  return translated("puts {} on {}, which bears {}, {}", with_prefix(stress.volts, "V", 3),
+                    stress.pin.empty() ? translated("its pin") : stress.pin, with_prefix(stress.bears_v, "V", 3),
+                    stress.when);
 }
 
 }  // namespace fair_gauge

@@ -9,6 +9,7 @@
 #include <sstream>
 
 #include "files/markup.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "wiring/address_plan.h"
 #include "wiring/cut_list.h"
@@ -26,7 +27,7 @@ const std::string alert_conductor = "alert";
 const std::vector<InterfaceWires>& interface_wires() {
   static const std::vector<InterfaceWires> table = {
       {Interface::i2c, {"supply", "ground", "clock", "data"}},
-      {Interface::spi, {"supply", "ground", "clock", "data out", "select"}},
+      {Interface::spi, {"supply", "ground", "clock", translated("data out"), "select"}},
       {Interface::one_wire, {"supply", "ground", "data"}},
       {Interface::single_wire, {"supply", "ground", "data"}},
       {Interface::serial_bridge, {"supply", "ground", "clock", "data"}},
@@ -103,7 +104,7 @@ std::string origin_of(const Bench& bench, const Device& device, const std::strin
     const Rail* rail = find_by_id(bench.rails, id);
     return rail ? rail->name : std::string("supply");
   };
-  if (conductor == "ground" || conductor == "return") return "ground";
+  if (conductor == "ground" || conductor == "return") return translated("ground");
   if (conductor == "supply")
     return rail_name(!device.rail.empty() ? device.rail : bus ? bus->rail : device.front_end.rail);
   const auto named = [](const Bus& line) { return line.name.empty() ? line.id : line.name; };
@@ -111,11 +112,12 @@ std::string origin_of(const Bench& bench, const Device& device, const std::strin
     return named(*line);
   if (bus) return named(*bus) + ", " + conductor;
   const Converter* converter = find_by_id(bench.converters, device.converter);
-  if (!converter) return "a free pin";
+  if (!converter) return translated("a free pin");
   std::string input = converter->id + ", input";
   if (device.front_end.kind == FrontEndKind::divider)
-    return fmt::format("{}, with {} to {}", input, resistor_code(device.front_end.fixed_ohm),
-                       device.front_end.position == Position::top ? rail_name(device.front_end.rail) : "ground");
+    return translated(
+        "{}, with {} to {}", input, resistor_code(device.front_end.fixed_ohm),
+        device.front_end.position == Position::top ? rail_name(device.front_end.rail) : translated("ground"));
   return input;
 }
 
@@ -123,13 +125,13 @@ std::string origin_of(const Bench& bench, const Device& device, const std::strin
 std::optional<std::string> misleading(const std::string& conductor, const std::string& colour) {
   const std::string shade = lower(colour);
   if (conductor == "supply" && (shade == "black" || shade == "green" || shade == "blue"))
-    return fmt::format("the supply is {}: most people take that for ground or a signal", colour);
+    return translated("the supply is {}: most people take that for ground or a signal", colour);
   if (conductor == "ground" && (shade == "red" || shade == "yellow" || shade == "green" || shade == "white"))
-    return fmt::format("the ground is {}: most people take that for {}", colour,
-                       shade == "red" ? "the supply" : "a signal");
+    return translated("the ground is {}: most people take that for {}", colour,
+                      shade == "red" ? translated("the supply") : translated("a signal"));
   if (conductor != "supply" && conductor != "ground" && (shade == "red" || shade == "black"))
-    return fmt::format("{} is {}: most people take that for {}", conductor, colour,
-                       shade == "red" ? "the supply" : "ground");
+    return translated("{} is {}: most people take that for {}", conductor, colour,
+                      shade == "red" ? translated("the supply") : translated("ground"));
   return std::nullopt;
 }
 
@@ -141,8 +143,8 @@ void judge_colours(WiringList& list, const Bench& bench) {
       if (const auto why = misleading(conductor, colour))
         list.findings.push_back({Severity::warning, name_of(bench, device) + ": " + *why});
       if (const auto [same, fresh] = seen.emplace(lower(colour), conductor); !fresh)
-        list.findings.push_back({Severity::warning, fmt::format("{}: {} and {} are both {}", name_of(bench, device),
-                                                                same->second, conductor, colour)});
+        list.findings.push_back({Severity::warning, translated("{}: {} and {} are both {}", name_of(bench, device),
+                                                               same->second, conductor, colour)});
       const std::string& line = conductor == alert_conductor ? device.alert : device.bus;
       if (!line.empty()) by_bus[line][conductor].insert(lower(colour));
     }
@@ -151,8 +153,8 @@ void judge_colours(WiringList& list, const Bench& bench) {
     for (const auto& [conductor, colours] : conductors)
       if (const Bus* bus = find_by_id(bench.buses, id); colours.size() > 1)
         list.findings.push_back(
-            {Severity::warning, fmt::format("{}: the {} has {} colours, follow the wire, not the colour",
-                                            bus && !bus->name.empty() ? bus->name : id, conductor, colours.size())});
+            {Severity::warning, translated("{}: the {} has {} colours, follow the wire, not the colour",
+                                           bus && !bus->name.empty() ? bus->name : id, conductor, colours.size())});
 }
 
 }  // namespace
@@ -180,10 +182,10 @@ void add_pins(WiringList& list, const Bench& bench, const Device& device, const 
   };
   if (!device.pads.empty()) {
     const auto pads = pads_of(part, device);
-    say(Severity::note, "pads in their order: " + numbered(pads));
+    say(Severity::note, translated("pads in their order: ") + numbered(pads));
     for (const std::string& conductor : conductors_of(part, device))
       if (!names_of(conductor).empty() && pads_for(pads, conductor).empty())
-        say(Severity::warning, fmt::format("no pad of its board is known for its {}: {}", conductor, device.pads));
+        say(Severity::warning, translated("no pad of its board is known for its {}: {}", conductor, device.pads));
   }
   for (const PartPinout& pinout : part.pinouts) {
     if (!device.pads.empty()) break;
@@ -194,8 +196,8 @@ void add_pins(WiringList& list, const Bench& bench, const Device& device, const 
   const FrontEnd& front_end = device.front_end;
   const double hangs_on = front_end.kind == FrontEndKind::level_divider ? front_end.top_ohm + front_end.bottom_ohm : 0;
   if (part.load_ohm > 0 && hangs_on > 0 && hangs_on < part.load_ohm)
-    say(Severity::warning, fmt::format("its output bears {} and more, the divider after it has {}: it reads too low",
-                                       with_prefix(part.load_ohm, "Ω", 3), with_prefix(hangs_on, "Ω", 3)));
+    say(Severity::warning, translated("its output bears {} and more, the divider after it has {}: it reads too low",
+                                      with_prefix(part.load_ohm, "Ω", 3), with_prefix(hangs_on, "Ω", 3)));
 }
 
 }  // namespace
@@ -207,7 +209,8 @@ bool ends_at_a_pin(const std::string& conductor) {
 std::optional<Problem> put_on_pin(Bench& bench, const std::string& device_id, const std::string& conductor,
                                   const std::string& name) {
   const Device* device = find_by_id(bench.devices, device_id);
-  if (!device || !ends_at_a_pin(conductor)) return Problem{"this conductor has no pin of its own", "a signal's"};
+  if (!device || !ends_at_a_pin(conductor))
+    return Problem{translated("this conductor has no pin of its own"), translated("a signal's")};
   const std::string owner = owner_of(bench, *device, conductor);
   const auto named = std::ranges::find(bench.board.pins, name, &Pin::name);
   const bool is_new = named == bench.board.pins.end();
@@ -218,11 +221,11 @@ std::optional<Problem> put_on_pin(Bench& bench, const std::string& device_id, co
   if (!name.empty() && !is_new && !named->uses.empty() && !has_it(*named)) {
     const Device* there = find_by_id(bench.devices, named->uses);
     const Bus* bus = find_by_id(bench.buses, named->uses);
-    return Problem{fmt::format("at pin {} ends {} already", name,
-                               there                       ? name_of(bench, *there)
-                               : bus && !bus->name.empty() ? bus->name
-                                                           : named->uses),
-                   "a pin that is free; clear the other one first"};
+    return Problem{translated("at pin {} ends {} already", name,
+                              there                       ? name_of(bench, *there)
+                              : bus && !bus->name.empty() ? bus->name
+                                                          : named->uses),
+                   translated("a pin that is free; clear the other one first")};
   }
   for (Pin& pin : bench.board.pins)
     if (has_it(pin)) pin.uses.clear(), pin.carries.clear();
@@ -255,32 +258,34 @@ WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
       list.rows.push_back({device.id, conductor, origin_of(bench, device, conductor), pin ? pin->name : "",
                            to.empty() ? conductor : to, colour == device.wires.end() ? "" : colour->second, "", true});
       if (pin && !device.converter.empty() && conductor == "signal" && pin->reads != device.converter)
-        list.findings.push_back({Severity::warning, fmt::format("{}: pin {} is not read by its converter",
-                                                                name_of(bench, device), pin->name)});
+        list.findings.push_back({Severity::warning, translated("{}: pin {} is not read by its converter",
+                                                               name_of(bench, device), pin->name)});
     }
     if (device.address > 0)
       if (const std::string pins = pins_for(*part, device.address); !pins.empty())
-        list.rows.push_back({device.id, "address", pins, "", address_text(device.address), "", "selects the address"});
+        list.rows.push_back(
+            {device.id, "address", pins, "", address_text(device.address), "", translated("selects the address")});
     for (const InterfaceStrap& strap : part->bytes.straps)
       list.rows.push_back({device.id, strap.pin, strap.tied, "", strap.pin, "", strap.means});
     add_pins(list, bench, device, *part);
   }
   for (const Accessory& accessory : bench.accessories) {
     const auto resistor = series_resistor(bench, accessory);
-    list.rows.push_back({accessory.name, std::string(enum_name(accessory.kind)), accessory.pins, "", accessory.name, "",
-                         resistor ? fmt::format("{} in series: {} flow", resistor_code(resistor->ohm),
-                                                with_prefix(resistor->amps, "A", 3))
-                                  : ""});
+    list.rows.push_back(
+        {accessory.name, std::string(translated_name(accessory.kind)), accessory.pins, "", accessory.name, "",
+         resistor
+             ? translated("{} in series: {} flow", resistor_code(resistor->ohm), with_prefix(resistor->amps, "A", 3))
+             : ""});
   }
   judge_colours(list, bench);
   for (const Channel& channel : bench.channels)
     for (const std::string& caution : channel.cautions)
       if (cautions.insert(caution).second) list.cautions.push_back(caution);
-  list.cautions.insert(
-      list.cautions.begin(),
-      {"Wire with the supply off. Hold parts by their edges after touching ground: they do not bear static charge.",
-       "Keep these wires apart from mains cables; whatever is switched on mains is work for a licensed electrician, "
-       "with its own fuse and cut-out."});
+  list.cautions.insert(list.cautions.begin(), {translated("Wire with the supply off. Hold parts by their edges after "
+                                                          "touching ground: they do not bear static charge."),
+                                               translated("Keep these wires apart from mains cables; whatever is "
+                                                          "switched on mains is work for a licensed electrician, "
+                                                          "with its own fuse and cut-out.")});
   return list;
 }
 
@@ -301,13 +306,14 @@ std::string wiring_html(const WiringList& list, const Bench& bench) {
     for (const CableRun& run : bench.cables)
       runs.push_back({run.name, fmt::format("{:g} m", run.cut_m()), cable_words(run.kind),
                       std::to_string(run.conductors), run.connector});
-    body += "<h2>Cut to length</h2>" + html_table({"Run", "Length", "Cable", "Conductors", "Connector"}, runs);
+    body +=
+        translated("<h2>Cut to length</h2>") + html_table({"Run", "Length", "Cable", "Conductors", "Connector"}, runs);
   }
   std::vector<std::string> findings;
   for (const Finding& finding : list.findings) findings.push_back(finding.words);
-  if (!findings.empty()) body += "<h2>Look twice</h2>" + html_list(findings);
-  body += "<h2>Take care</h2>" + html_list(list.cautions);
-  return html_page("Wiring of " + bench.name, bench.place, body);
+  if (!findings.empty()) body += translated("<h2>Look twice</h2>") + html_list(findings);
+  body += translated("<h2>Take care</h2>") + html_list(list.cautions);
+  return html_page(translated("Wiring of ") + bench.name, bench.place, body);
 }
 
 }  // namespace fair_gauge
