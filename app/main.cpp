@@ -9,6 +9,7 @@
 #include <QSocketNotifier>
 #include <QStyleFactory>
 #include <QTimer>
+#include <algorithm>
 #include <cmath>
 #include <csignal>
 #include <cstdio>
@@ -16,6 +17,7 @@
 #include <future>
 
 #include "shell/announcements.h"
+#include "shell/language.h"
 #include "shell/main_window.h"
 #include "shell/screenshots.h"
 #include "shell/settings.h"
@@ -30,12 +32,23 @@ int main(int count, char** words) {
   // Also without a display.
   if (count == 2 && (std::string_view(words[1]) == "--version" || std::string_view(words[1]) == "-v"))
     return std::puts("Fair Gauge " FAIR_GAUGE_VERSION) < 0 ? 1 : 0;
+  QCoreApplication::setApplicationName(QStringLiteral("fair-gauge"));
+  QCoreApplication::setOrganizationName(QStringLiteral("fair-gauge"));
+  // The language first: it is asked for by everything that is read and built.
+  const std::vector<std::string_view> asked(words + 1, words + count);
+  const auto word_after = [&](std::string_view name) {
+    const auto found = std::ranges::find(asked, name);
+    return found == asked.end() || std::next(found) == asked.end() ? std::string_view() : *std::next(found);
+  };
+  const bool for_pictures = std::ranges::find(asked, "--screenshots") != asked.end();
+  QString language = QString::fromStdString(std::string(word_after("--language")));
+  if (language.isEmpty()) language = for_pictures ? QStringLiteral("en") : Settings::read().language;
+  use_language(language);
   // Read while the library of the window is still waking up.
   auto catalogue = std::async(
       std::launch::async, [] { return std::make_shared<const fair_gauge::Catalogue>(fair_gauge::load_catalogue()); });
   QApplication application(count, words);
-  QApplication::setApplicationName(QStringLiteral("fair-gauge"));
-  QApplication::setOrganizationName(QStringLiteral("fair-gauge"));
+  install_window_texts(language);
   QApplication::setApplicationDisplayName(QStringLiteral("Fair Gauge"));
   QApplication::setApplicationVersion(QStringLiteral(FAIR_GAUGE_VERSION));
   QApplication::setWindowIcon(QIcon(QStringLiteral(":/icons/program.svg")));
@@ -58,18 +71,22 @@ int main(int count, char** words) {
   const QCommandLineOption dark(QStringLiteral("dark"), QApplication::tr("dark paper"));
   const QCommandLineOption scale(QStringLiteral("text-scale"), QApplication::tr("size of text, 0.8 to 2"),
                                  QStringLiteral("factor"), QStringLiteral("1"));
+  const QCommandLineOption spoken(QStringLiteral("language"),
+                                  QApplication::tr("language of the window: en, or one that is translated"),
+                                  QStringLiteral("code"));
   const QCommandLineOption size(QStringLiteral("size"), QApplication::tr("size of the window"),
                                 QStringLiteral("WIDTHxHEIGHT"), QStringLiteral("1280x800"));
   const QCommandLineOption first_paint(QStringLiteral("exit-after-first-paint"),
                                        QApplication::tr("for measuring the start"));
-  parser.addOptions({demo, screenshots, dark, scale, size, first_paint});
+  parser.addOptions({demo, screenshots, dark, scale, spoken, size, first_paint});
   parser.process(application);
 
   for (const QString& missing : Theme::load_faces())
     std::fprintf(stderr, "the face %s could not be loaded\n", qPrintable(missing));
-  const Settings settings = parser.isSet(screenshots) ? Settings() : Settings::read();
+  Settings settings = parser.isSet(screenshots) ? Settings() : Settings::read();
+  settings.language = language;
   const bool wants_dark = settings.tone() == Theme::Tone::dark;  // asked before the program's own colours are in place
-  if (settings.decimal_mark != DecimalMark::as_language) settings.set_locale();
+  if (settings.decimal_mark != DecimalMark::as_language || !language.isEmpty()) settings.set_locale();
   Theme theme;
   Workbench workbench(catalogue.get());
   const double text_scale =

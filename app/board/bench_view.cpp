@@ -257,7 +257,7 @@ QString BenchView::words_of(const Thing& thing) const {
     case ThingKind::channel: {
       const Channel& channel = *find_by_id(bench.channels, thing.id);
       const Unit* unit = unit_by_ucum(channel.unit);
-      if (!unit) return text_of(enum_name(channel.quantity));
+      if (!unit) return text_of(translated_name(channel.quantity));
       const auto number = [&](double shown) {
         return text_of(fixed(shown, std::abs(shown) < 10 && shown != std::round(shown) ? 1 : 0, style));
       };

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "widgets/findings.h"
 #include "widgets/plot_style.h"
@@ -85,7 +86,7 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
   add_pull_up_->setObjectName(QStringLiteral("add_pull_up"));
   add_pull_up_->setProperty("quiet", true);
   connect(add_pull_up_, &QPushButton::clicked, this, [this] {
-    edit_bus(tr("Add a pull-up"), [](Bus& each) { each.pull_ups.emplace_back().where = "another board"; });
+    edit_bus(tr("Add a pull-up"), [](Bus& each) { each.pull_ups.emplace_back().where = translated("another board"); });
   });
   verdict_ = new Text(theme, Face::strong);
   verdict_->setObjectName(QStringLiteral("bus_verdict"));

@@ -1,5 +1,6 @@
 #include "board/cut_list_view.h"
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "quantity/quantity_text.h"
 #include "widgets/edit_table.h"
@@ -17,7 +18,8 @@ enum AccessoryPlace { thing_name, thing_kind, thing_pins, thing_rail, thing_curr
 template <class E>
 QStringList words_of_all() {
   QStringList words;
-  for (const auto& [value, name] : enum_names(E{})) words << text_of(name).replace(QLatin1Char('-'), QLatin1Char(' '));
+  for (const auto& [value, name] : enum_names(E{}))
+    words << text_of(translated_name(value)).replace(QLatin1Char('-'), QLatin1Char(' '));
   return words;
 }
 
@@ -56,7 +58,7 @@ CutListView::CutListView(const Theme& theme, Workbench& workbench, QWidget* pare
     return made;
   };
   auto* add_run = button(tr("Add a run"), "add_run", [this] {
-    edit(tr("New run of cable"), [](Bench& bench) { bench.cables.push_back({.name = "board to "}); });
+    edit(tr("New run of cable"), [](Bench& bench) { bench.cables.push_back({.name = translated("board to ")}); });
     runs_->setCurrentCell(runs_->rowCount() - 1, run_name);
     runs_->setFocus();
   });

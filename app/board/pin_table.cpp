@@ -1,5 +1,6 @@
 #include "board/pin_table.h"
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "quantity/quantity_text.h"
 #include "widgets/plain_table.h"
@@ -60,8 +61,8 @@ void PinTable::add() {
     const auto is_there = [&](const std::string& name) {
       return std::ranges::find(pins, name, &Pin::name) != pins.end();
     };
-    while (is_there("pin " + std::to_string(number))) ++number;
-    pins.push_back({.name = "pin " + std::to_string(number)});
+    while (is_there(translated("pin {}", number))) ++number;
+    pins.push_back({.name = translated("pin {}", number)});
   });
   table_->setCurrentCell(table_->rowCount() - 1, pin_name);
   table_->setFocus();
@@ -82,7 +83,7 @@ void PinTable::refresh() {
     QString uses = device ? text_of(name_of(bench, *device))
                    : bus  ? text_of(bus->name.empty() ? bus->id : bus->name)
                           : text_of(pin.uses);
-    if (!pin.carries.empty()) uses += QStringLiteral(", ") + text_of(pin.carries);
+    if (!pin.carries.empty()) uses += QStringLiteral(", ") + text_of(translated(pin.carries));
     put_row(*table_, line,
             {text_of(pin.name),
              {},

@@ -1,6 +1,7 @@
 #include "board/thing_form.h"
 
 #include "digital/byte_text.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "wiring/address_plan.h"
 
@@ -64,7 +65,7 @@ void ThingForm::add_number(Items<T> items, const QString& label, const QString& 
     const auto words = [&](double each) { return value_text(each, dimension, workbench_.style()).toStdString(); };
     if (!(value >= least && value <= most))
       return form_->findChild<QuantityField*>(QLatin1String(name))
-          ->show_problem({words(value) + " cannot be", words(least) + " to " + words(most)});
+          ->show_problem({translated("{} cannot be", words(value)), translated("{} to {}", words(least), words(most))});
     workbench_.document().edit(label, [&](Bench& bench) {
       if (T* changed = find_by_id(bench.*items, thing_.id)) set(*changed, value);
     });

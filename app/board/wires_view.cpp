@@ -92,7 +92,7 @@ void WiresView::refresh() {
             {again     ? QString()
              : !device ? text_of(wire.device)
                        : text_of(name_of(workbench_.bench(), *device)),
-             text_of(wire.conductor), text_of(wire.pin), text_of(wire.from),
+             text_of(translated(wire.conductor)), text_of(wire.pin), text_of(wire.from),
              text_of(wire.to == wire.conductor ? "" : wire.to), text_of(wire.colour), text_of(wire.note)},
             theme_, theme_.colours().ink, 99);
     const bool has_pin = wire.is_wire && ends_at_a_pin(wire.conductor);

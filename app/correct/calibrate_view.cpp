@@ -10,6 +10,7 @@
 
 #include "correct/fit_plot.h"
 #include "files/file.h"
+#include "language/translation.h"
 #include "quantity/day.h"
 #include "quantity/number_format.h"
 #include "widgets/plain_table.h"
@@ -269,10 +270,11 @@ void CalibrateView::rebuild_inputs() {
 Result<ReferenceValue> CalibrateView::reference_now() const {
   const int index = procedure_->currentIndex();
   if (index < 0 || index >= static_cast<int>(procedures_.size()))
-    return Problem{"no procedure fits this channel", "points pasted as text"};
+    return Problem{translated("no procedure fits this channel"), translated("points pasted as text")};
   const Procedure& each = *procedures_[static_cast<std::size_t>(index)];
   for (std::size_t i = 0; i < inputs_.size(); ++i)
-    if (!std::isfinite(inputs_[i])) return Problem{"\"" + each.inputs[i].name + "\" is not typed yet", "a number"};
+    if (!std::isfinite(inputs_[i]))
+      return Problem{translated("\"{}\" is not typed yet", each.inputs[i].name), translated("a number")};
   return each.reference(inputs_);
 }
 
@@ -357,7 +359,7 @@ void CalibrateView::take_point() {
   point.reading = stability_.mean;
   point.spread = stability_.sd;
   point.readings = stability_.readings;
-  point.conditions = reference->words + (stability_.stable ? "" : "; it was still moving");
+  point.conditions = reference->words + (stability_.stable ? "" : translated("; it was still moving"));
   auto points = points_;
   points.push_back(std::move(point));
   set_points(std::move(points));
@@ -522,7 +524,7 @@ Result<PutIn> CalibrateView::what_it_does() const {
                                errors_->currentIndex() == 1 ? ReferenceErrors::independent : ReferenceErrors::shared};
   if (is_own_curve()) return put_thermistor(workbench_.bench(), workbench_.catalogue(), channel_, points_, words);
   const ModelReport* model = chosen_model();
-  if (!model || !model->fit) return Problem{"no model", "a point"};
+  if (!model || !model->fit) return Problem{translated("no model"), translated("a point")};
   return put_correction(workbench_.bench(), workbench_.catalogue(), channel_, *model->fit, points_, place(), words);
 }
 

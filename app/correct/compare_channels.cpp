@@ -9,6 +9,7 @@
 
 #include "calibrate/apply_correction.h"
 #include "files/file.h"
+#include "language/translation.h"
 #include "quantity/day.h"
 #include "quantity/number_format.h"
 #include "widgets/form.h"
@@ -122,7 +123,7 @@ void CompareChannels::open_log(const QString& path) {
         const auto text = read_file(path, std::size_t{4} << 30);
         if (!text) return text.problem();
         Columns columns;
-        Problem last{"the log has none of these channels", "columns with the channels' names"};
+        Problem last{translated("the log has none of these channels"), translated("columns with the channels' names")};
         for (const std::string& id : ids) {
           if (cancelled) break;
           if (auto log = read_log_series(*text, id, most_points))
@@ -348,10 +349,10 @@ void CompareChannels::use_line() {
   const Channel* corrected = find_by_id(workbench_.bench().channels, one);
   const std::string unit = corrected ? std::string(base_unit(corrected->quantity).symbol) : "";
   entry.words =
-      in_own_marks(text_of(fmt::format(
+      in_own_marks(text_of(translated(
                        "Made to agree with {}: {:+.4g} {} at {:.4g} {}{}. It is now as good as that one, not better.",
                        other, correction.coefficients.front(), unit, correction.origin, unit,
-                       agreeing_->scale_known ? fmt::format(", scale {:.4f}", agreeing_->line.scale) : "")))
+                       agreeing_->scale_known ? translated(", scale {:.4f}", agreeing_->line.scale) : "")))
           .toStdString();
   workbench_.document().edit(tr("Agree with %1").arg(text_of(other)), [&](Bench& bench) {
     if (Channel* channel = find_by_id(bench.channels, one)) channel->correction = correction;

@@ -146,7 +146,7 @@ QLayout* DerivedView::formula_row() {
                                        {Quantity::number, tr("a plain number")}}) {
     const QString unit = text_of(base_unit(quantity).symbol);
     formula_is_->addItem(unit.isEmpty() ? name : QStringLiteral("%1, %2").arg(name, unit),
-                         text_of(enum_name(quantity)));
+                         text_of(translated_name(quantity)));
   }
   formula_ = new QLineEdit;
   formula_->setObjectName(QStringLiteral("derived_formula"));

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
 #include "overview/to_do.h"
 #include "quantity/number_format.h"
 #include "wiring/bus_check.h"
@@ -240,7 +241,8 @@ void HomePage::refresh() {
       bench.channels.empty()
           ? begun ? tr("%1. Nothing is measured on it yet: say what you want to know, and the sensors that can tell it "
                        "are ranked for this board.")
-                        .arg(text_of(bench.board.name.empty() ? "A bench without channels" : bench.board.name))
+                        .arg(text_of(bench.board.name.empty() ? translated("A bench without channels")
+                                                              : bench.board.name))
                   : tr("Three ways to begin. A bench that you have already: Ctrl+O, or drop its file here.")
           : QStringLiteral("%1%2 · %3")
                 .arg(bench.place.empty() ? QString() : text_of(bench.place) + QStringLiteral(" · "),

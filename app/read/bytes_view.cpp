@@ -65,7 +65,7 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
   shape_->setObjectName(QStringLiteral("bytes_shape"));
   shape_->setAccessibleName(tr("How the text is read"));
   shape_->addItem(tr("as guessed"));
-  for (const auto& shape : enum_names(ByteShape{})) shape_->addItem(text_of(shape.name));
+  for (const auto& shape : enum_names(ByteShape{})) shape_->addItem(text_of(translated_name(shape.value)));
   for (QComboBox* box : {block_, shape_}) {
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     box->setMinimumContentsLength(box == block_ ? 11 : 6);
@@ -313,7 +313,7 @@ void BytesView::take_text(const QString& text) {
   const auto& length = pasted->block_length;
   understood_->setText(tr("%1 bytes, read as %2, put into %3%4")
                            .arg(pasted->text.bytes.size())
-                           .arg(text_of(enum_name(pasted->text.shape)),
+                           .arg(text_of(translated_name(pasted->text.shape)),
                                 pasted->into.empty() ? tr("the blocks by address") : text_of(pasted->into),
                                 length ? tr("; the part sends %1").arg(*length) : QString()));
   understood_->set_tint(length ? Tint::amber : Tint::second);
@@ -387,9 +387,9 @@ void BytesView::show_readings(const Decoded& decoded) {
     const QString text = unit.symbol == "V" ? text_of(with_prefix(value, "V", 6, workbench_.style()))
                                             : text_of(with_unit(value, decimals, unit.symbol, workbench_.style()));
     readings_->addWidget(new Text(theme_, Face::number, text, Tint::accent), line, column);
-    QString words = text_of(enum_name(reading.quantity->quantity)).replace(QLatin1Char('-'), QLatin1Char(' '));
+    QString words = text_of(translated_name(reading.quantity->quantity)).replace(QLatin1Char('-'), QLatin1Char(' '));
     if (reading.quantity->kind != PressureKind::none)
-      words += QStringLiteral(", ") + text_of(enum_name(reading.quantity->kind));
+      words += QStringLiteral(", ") + text_of(translated_name(reading.quantity->kind));
     if (const DigitalReading* other = integer.reading(reading.quantity->quantity);
         other && other->value != reading.value)
       words += tr(" (integer form %1)")
@@ -494,7 +494,7 @@ void BytesView::show_stale(const Decoder& decoder) {
   QStringList words;
   for (const StaleReading& stale : with_stale_temperature(decoder, blocks_, lag_k)) {
     const Unit& unit = base_unit(stale.quantity->quantity);
-    words << tr("%1 %2%3").arg(text_of(enum_name(stale.quantity->quantity)),
+    words << tr("%1 %2%3").arg(text_of(translated_name(stale.quantity->quantity)),
                                stale.difference > 0 ? QStringLiteral("+") : QString(),
                                text_of(with_unit(stale.difference, decimals_for(std::abs(stale.difference), 2),
                                                  difference_symbol(unit), workbench_.style())));
@@ -521,9 +521,10 @@ void BytesView::show_others(const Decoded& decoded) {
                  text_of(with_unit(other.value, 2, base_unit(likely.quantity).symbol, workbench_.style())),
                  Tint::amber),
         line, 1);
-    others_->addWidget(new Text(theme_, Face::small,
-                                tr("%1, raw %2").arg(text_of(enum_name(likely.quantity))).arg(other.raw), Tint::quiet),
-                       line++, 2);
+    others_->addWidget(
+        new Text(theme_, Face::small, tr("%1, raw %2").arg(text_of(translated_name(likely.quantity))).arg(other.raw),
+                 Tint::quiet),
+        line++, 2);
   }
   show_stale(*decoder);
   if (line > 1)

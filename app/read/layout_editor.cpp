@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "digital/byte_text.h"
+#include "language/translation.h"
 #include "parts/catalogue.h"
 #include "quantity/number_format.h"
 
@@ -264,7 +265,8 @@ void LayoutEditor::refresh_part() {
     if (cell(*formulas_, i, 1).isEmpty()) continue;
     const auto quantity = enum_by_name<Quantity>(quantity_words(i));
     if (!quantity || !quantity_in(dimension_of(*quantity)))
-      return refuse({"\"" + quantity_words(i) + "\" is no quantity", "temperature, humidity, pressure or illuminance"});
+      return refuse({translated("\"{}\" is no quantity", quantity_words(i)),
+                     translated("temperature, humidity, pressure or illuminance")});
   }
   auto registers = registers_now();
   if (!registers) return refuse(registers.problem());
@@ -284,7 +286,7 @@ void LayoutEditor::refresh_part() {
   for (const DigitalReading& reading : decoded.readings) {
     const Unit& unit = base_unit(reading.quantity->quantity);
     words << tr("%1 %2").arg(
-        text_of(enum_name(reading.quantity->quantity)),
+        text_of(translated_name(reading.quantity->quantity)),
         text_of(with_unit(reading.value, std::min(4, decimals_for(std::max(reading.quantity->resolution, 1e-4), 1)),
                           unit.symbol, workbench_.style())));
   }

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "diagnose/next_measurement.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "quantity/quantity_text.h"
 
@@ -164,31 +165,32 @@ void MistakeView::take(double raw) {
 
 Result<Question> MistakeView::question() const {
   const ChannelView& chosen = workbench_.chosen();
-  if (!chosen.chain) return chosen.problem.value_or(Problem{"no channel is chosen", "a channel of the shelf"});
+  if (!chosen.chain)
+    return chosen.problem.value_or(Problem{translated("no channel is chosen"), translated("a channel of the shelf")});
   const Chain& chain = *chosen.chain;
   Question question;
   const std::string input = input_->text().trimmed().toStdString();
-  if (input.empty()) return Problem{"the raw number is missing", "a number, or bytes"};
+  if (input.empty()) return Problem{translated("the raw number is missing"), translated("a number, or bytes")};
   const auto number = parse_number(input);
   const bool is_bytes = chain.decoder && (!number || input.find(' ') != std::string::npos || input.size() > 8);
   if (is_bytes) {
     auto bytes = read_hex(input);
-    if (!bytes) return of_field("raw number or bytes", bytes.problem());
+    if (!bytes) return of_field(translated("raw number or bytes"), bytes.problem());
     question.bytes = std::move(*bytes);
   } else if (number) {
     question.raw = *number;
   } else {
-    return of_field("raw number or bytes", number.problem());
+    return of_field(translated("raw number or bytes"), number.problem());
   }
   if (!shown_->text().trimmed().isEmpty()) {
     const auto shown = number_in(shown_->text(), chain);
-    if (!shown) return of_field("your firmware shows", shown.problem());
+    if (!shown) return of_field(translated("your firmware shows"), shown.problem());
     question.shown = *shown;
     question.decimals = decimals_of(shown_->text());
   }
   if (!expected_->text().trimmed().isEmpty()) {
     const auto expected = number_in(expected_->text(), chain);
-    if (!expected) return of_field("it ought to be", expected.problem());
+    if (!expected) return of_field(translated("it ought to be"), expected.problem());
     const double allowed = chain.channel.tolerance / std::abs(chain.shown->scale);
     question.expected = Range{*expected - allowed, *expected + allowed};
   }
@@ -309,8 +311,9 @@ void MistakeView::measured(const std::string& id, const QString& text) {
   if (id == "second") {
     const auto parts = text.split(QLatin1Char('='));
     const auto raw = parse_number(parts.front().trimmed().toStdString());
-    const auto value = parts.size() == 2 ? number_in(parts.back(), chain)
-                                         : Result<double>(Problem{"the value is missing", "RAW = value"});
+    const auto value = parts.size() == 2
+                           ? number_in(parts.back(), chain)
+                           : Result<double>(Problem{translated("the value is missing"), translated("RAW = value")});
     if (!raw || !value) return reads_->setText(sentence(to_text(!raw ? raw.problem() : value.problem())));
     also_.push_back({*raw, *value, decimals_of(parts.back())});
   } else {

@@ -4,6 +4,7 @@
 #include <QRandomGenerator>
 #include <QSettings>
 
+#include "language/translation.h"
 #include "widgets/form.h"
 
 namespace fair_gauge::app {
@@ -12,10 +13,73 @@ namespace {
 constexpr int most_kept = 200;
 
 // "resistor-side" as people read it.
+// Those of the codes of mistakes and faults, each its code with spaces.
+constexpr const char* names[] = {to_translate("Absolute gauge"),
+                                 to_translate("Ambient twice"),
+                                 to_translate("Beta"),
+                                 to_translate("Byte missing"),
+                                 to_translate("Bytes added"),
+                                 to_translate("Bytes swapped"),
+                                 to_translate("Checksum ignored"),
+                                 to_translate("Clipped"),
+                                 to_translate("Cold junction as temperature"),
+                                 to_translate("Cold junction forgotten"),
+                                 to_translate("Correction forgotten"),
+                                 to_translate("Correction sign"),
+                                 to_translate("Correction twice"),
+                                 to_translate("Disconnected"),
+                                 to_translate("Divisor"),
+                                 to_translate("Excitation"),
+                                 to_translate("Fraction dropped"),
+                                 to_translate("Full scale"),
+                                 to_translate("Gain"),
+                                 to_translate("Integer division"),
+                                 to_translate("Integration time"),
+                                 to_translate("Justification"),
+                                 to_translate("Kelvin forgotten"),
+                                 to_translate("Logarithm base"),
+                                 to_translate("Missing"),
+                                 to_translate("No pull up"),
+                                 to_translate("No response"),
+                                 to_translate("Not ready"),
+                                 to_translate("Not shifted"),
+                                 to_translate("Offset forgotten"),
+                                 to_translate("Offset twice"),
+                                 to_translate("Open"),
+                                 to_translate("Power on default"),
+                                 to_translate("Reference"),
+                                 to_translate("Reference nominal"),
+                                 to_translate("Reference not selected"),
+                                 to_translate("Resistor side"),
+                                 to_translate("Resistor value"),
+                                 to_translate("Saturated"),
+                                 to_translate("Scale of hundred"),
+                                 to_translate("Scale of ten"),
+                                 to_translate("Scaled bits"),
+                                 to_translate("Self heating"),
+                                 to_translate("Setting"),
+                                 to_translate("Short"),
+                                 to_translate("Sign magnitude"),
+                                 to_translate("Signed read as unsigned"),
+                                 to_translate("Slope"),
+                                 to_translate("Spikes"),
+                                 to_translate("Stale temperature"),
+                                 to_translate("Stuck"),
+                                 to_translate("Supply"),
+                                 to_translate("Trimming order"),
+                                 to_translate("Trimming sign"),
+                                 to_translate("Unit fahrenheit"),
+                                 to_translate("Unit kelvin"),
+                                 to_translate("Unit pressure"),
+                                 to_translate("Unsigned read as signed"),
+                                 to_translate("Wrong channel"),
+                                 to_translate("Wrong part")};
+
 QString words_of_code(const std::string& code) {
   QString words = text_of(code).replace(QLatin1Char('-'), QLatin1Char(' '));
   words[0] = words[0].toUpper();
-  return words;
+  const auto* named = std::ranges::find(names, words.toStdString(), [](const char* name) { return std::string(name); });
+  return named == std::end(names) ? words : text_of(translated(*named));
 }
 
 }  // namespace

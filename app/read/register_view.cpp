@@ -129,7 +129,7 @@ void RegisterView::rebuild() {
   grid_->show_registers(part->bytes.registers, kept_);
   limit_of_->clear();
   for (const LimitLayout& layout : part->bytes.limits)
-    limit_of_->addItem(text_of(enum_name(layout.quantity.value_or(part->quantities.front().quantity))));
+    limit_of_->addItem(text_of(translated_name(layout.quantity.value_or(part->quantities.front().quantity))));
   limit_of_->setVisible(limit_of_->count() > 1);
   show_facts(*part);
   refresh();
@@ -201,7 +201,7 @@ void RegisterView::show_facts(const Part& part) {
       figures << tr("%1 typical").arg(text_of(with_prefix(current.typical_a, "A", 3, workbench_.style())));
     if (current.maximum_a > 0)
       figures << tr("%1 maximum").arg(text_of(with_prefix(current.maximum_a, "A", 3, workbench_.style())));
-    add(text_of(enum_name(current.of)), figures.join(QStringLiteral(", ")), text_of(current.conditions));
+    add(text_of(translated_name(current.of)), figures.join(QStringLiteral(", ")), text_of(current.conditions));
   }
   if (!part.pinouts.empty()) head(tr("WHICH PIN IS WHICH"));
   for (const PartPinout& pinout : part.pinouts) {
@@ -282,7 +282,7 @@ void RegisterView::refresh_figures() {
   figures_->setText(figures.join(QStringLiteral("   ·   ")));
   warnings_->setText(warnings.join(QLatin1Char('\n')));
   const Bus* bus = built_in ? find_by_id(workbench_.bench().buses, built_in->bus) : nullptr;
-  Timeline::Lane line{tr("line"), {}}, works{tr("part"), {}};
+  Timeline::Lane line{tr("the line"), {}}, works{tr("part"), {}};
   for (const SequenceStep& step : read_sequence(*part, composition->of_role("conversion").value_or(0),
                                                 bus                                 ? bus->speed_hz
                                                 : part->interface == Interface::spi ? 1e6

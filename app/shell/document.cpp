@@ -10,6 +10,7 @@
 #include <algorithm>
 
 #include "files/file.h"
+#include "language/translation.h"
 #include "parts/catalogue.h"
 
 namespace fair_gauge::app {
@@ -61,7 +62,9 @@ Document::~Document() {
 }
 
 Result<std::vector<Problem>> Document::open(const QString& path) {
-  auto loaded = load_bench(path.toStdString());
+  const bool shipped =
+      QFileInfo(path).absoluteFilePath().startsWith(QDir(QString::fromStdString(data_folder())).absolutePath());
+  auto loaded = load_bench(path.toStdString(), shipped ? Texts::in_language : Texts::as_written);
   if (!loaded) return loaded.problem();
   if (autosave_.isActive()) write_autosave();
   end_session();  // what is unsaved in it stays kept
@@ -71,8 +74,6 @@ Result<std::vector<Problem>> Document::open(const QString& path) {
   faulty_channels_ = std::move(loaded->faulty_channels);
   warnings_ = std::move(loaded->warnings);
   begin_session();
-  const bool shipped =
-      QFileInfo(path).absoluteFilePath().startsWith(QDir(QString::fromStdString(data_folder())).absolutePath());
   protected_ = shipped || !loaded->problems.empty();
   undo_.clear();
   redo_.clear();
@@ -117,8 +118,8 @@ bool Document::is_changed_outside() const { return !path_.isEmpty() && fingerpri
 
 Result<std::size_t> Document::save(const QString& path, Overwrite overwrite) {
   if (path == path_ && overwrite == Overwrite::unless_changed && QFileInfo::exists(path) && is_changed_outside())
-    return Problem{"another program or window has changed this file since it was opened here",
-                   "another name, or to write over it",
+    return Problem{translated("another program or window has changed this file since it was opened here"),
+                   translated("another name, or to write over it"),
                    {.file = path.toStdString()}};
   auto written = save_bench(bench_, path.toStdString());
   if (!written) return written;

@@ -15,6 +15,7 @@
 #include "choose/choose_page.h"
 #include "correct/correct_page.h"
 #include "handoff/handoff_page.h"
+#include "language/translation.h"
 #include "read/practice_view.h"
 #include "read/read_page.h"
 #include "watch/watch_page.h"
@@ -170,7 +171,9 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   window.begin_bench({});
   shoot(QStringLiteral("start"));
   if (!failed.isEmpty())
-    return Problem{"a picture could not be written", "a folder that can be written to", {.file = failed.toStdString()}};
+    return Problem{translated("a picture could not be written"),
+                   translated("a folder that can be written to"),
+                   {.file = failed.toStdString()}};
   return written;
 }
 

@@ -11,6 +11,7 @@
 #include <cmath>
 
 #include "shell/document.h"
+#include "shell/language.h"
 #include "sources/serial_source.h"
 
 namespace fair_gauge::app {
@@ -60,6 +61,7 @@ Settings Settings::read() {
   else if (kept.contains(QLatin1String("dark")))  // as earlier versions kept it
     settings.paper = kept.value(QLatin1String("dark")).toBool() ? Paper::dark : Paper::light;
   settings.decimal_mark = choice_of(kept, "decimal_mark", DecimalMark::comma);
+  settings.language = kept.value(QLatin1String("language")).toString();
   const double scale = kept.value(QLatin1String("text_scale"), 1.0).toDouble();
   settings.text_scale = std::isfinite(scale) && scale >= 0.8 && scale <= 2 ? scale : 1;
   const int speed = kept.value(QLatin1String("line_speed"), settings.line_speed).toInt();
@@ -73,6 +75,7 @@ void Settings::write() const {
   QSettings kept;
   kept.setValue(QLatin1String("paper"), static_cast<int>(paper));
   kept.setValue(QLatin1String("decimal_mark"), static_cast<int>(decimal_mark));
+  kept.setValue(QLatin1String("language"), language);
   kept.setValue(QLatin1String("text_scale"), text_scale);
   kept.setValue(QLatin1String("line_speed"), line_speed);
   kept.setValue(QLatin1String("temperature_unit"), QString::fromStdString(temperature));
@@ -84,11 +87,14 @@ Theme::Tone Settings::tone() const {
   return is_dark ? Theme::Tone::dark : Theme::Tone::light;
 }
 
-// Words stay English: only its numbers are those of a place that writes them so.
+// Months and days in the language, numbers as a place writes them that has this mark.
 void Settings::set_locale() const {
-  QLocale::setDefault(decimal_mark == DecimalMark::as_language ? QLocale::system()
-                      : decimal_mark == DecimalMark::comma     ? QLocale(QLocale::English, QLocale::Germany)
-                                                               : QLocale(QLocale::English, QLocale::UnitedKingdom));
+  const QLocale spoken(language_meant(language));
+  if (decimal_mark == DecimalMark::as_language)
+    return QLocale::setDefault(language.isEmpty() ? QLocale::system() : spoken);
+  const QString mark = QString(QLatin1Char(decimal_mark == DecimalMark::comma ? ',' : '.'));
+  for (const QLocale& place : QLocale::matchingLocales(spoken.language(), QLocale::AnyScript, QLocale::AnyCountry))
+    if (place.decimalPoint() == mark) return QLocale::setDefault(place);
 }
 
 void Settings::prefer_units(Bench& bench, const std::vector<std::string>& channels) const {
@@ -117,6 +123,18 @@ SettingsWindow::SettingsWindow(Theme& theme, Workbench& workbench, QWidget* pare
   text_size_ = form->add_choice(
       tr("size of the text"), tr("Ctrl++ and Ctrl+- change it too"), sizes, "settings_text_size",
       [this](int index) { change([&](Settings& settings) { settings.text_scale = text_scales[index]; }); });
+  QStringList languages{tr("as the system's"), QStringLiteral("English")};
+  for (const QString& code : translated_languages()) languages << QLocale(code).nativeLanguageName();
+  language_ = form->add_choice(
+      tr("language"),
+      tr("In force when the program is started the next time; the manual and the command line are English"), languages,
+      "settings_language", [this](int index) {
+        change([&](Settings& settings) {
+          settings.language = index == 0   ? QString()
+                              : index == 1 ? QStringLiteral("en")
+                                           : translated_languages().value(index - 2);
+        });
+      });
   form->add_heading(tr("NUMBERS AND UNITS"));
   decimal_mark_ =
       form->add_choice(tr("decimal mark"),
@@ -218,6 +236,8 @@ void SettingsWindow::show_settings() {
     const auto found = std::ranges::find(units, ucum, &Unit::ucum);
     return ucum.empty() || found == units.end() ? 0 : static_cast<int>(found - units.begin()) + 1;
   };
+  const auto known = translated_languages().indexOf(settings.language);
+  language_->setCurrentIndex(known >= 0 ? static_cast<int>(known) + 2 : settings.language.isEmpty() ? 0 : 1);
   temperature_->setCurrentIndex(place(Dimension::temperature, settings.temperature));
   pressure_->setCurrentIndex(place(Dimension::pressure, settings.pressure));
   line_speed_->setCurrentIndex(static_cast<int>(SerialSource::usual_speeds().indexOf(settings.line_speed)));

@@ -17,6 +17,7 @@ struct Settings {
   DecimalMark decimal_mark = DecimalMark::as_language;
   double text_scale = 1;    ///< 0.8…2
   int line_speed = 115200;  ///< baud, what a serial line is first tried at
+  QString language;         ///< code; empty → as the system's, "en" → English. In force from the next start
   std::string temperature;  ///< UCUM code of the unit of new channels; empty → as proposed
   std::string pressure;     ///< the same
 
@@ -44,7 +45,7 @@ class SettingsWindow : public QDialog {
 
   Theme& theme_;
   Workbench& workbench_;
-  QComboBox *paper_, *text_size_, *decimal_mark_, *temperature_, *pressure_, *line_speed_;
+  QComboBox *paper_, *text_size_, *language_, *decimal_mark_, *temperature_, *pressure_, *line_speed_;
 };
 
 }  // namespace fair_gauge::app

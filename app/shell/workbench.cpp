@@ -8,6 +8,7 @@
 #include "chain/own_figures.h"
 #include "diagnose/injected_fault.h"
 #include "digital/decoder.h"
+#include "language/translation.h"
 #include "sources/recording.h"
 #include "sources/serial_source.h"
 #include "sources/simulated_source.h"
@@ -427,7 +428,7 @@ std::optional<double> Workbench::raw_in(const Channel& channel, const std::vecto
   if (cell.fault.empty()) {
     cell.fault = "short-frame";
     cell.says = cell.problem ? cell.problem->wrong
-                             : fmt::format("{} bytes came, which are no reading of this part", bytes.size());
+                             : translated("{} bytes came, which are no reading of this part", bytes.size());
   }
   refused_[channel.id] = {now, {cell.fault, cell.says}};
   return std::nullopt;
@@ -509,17 +510,19 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
     view.reading =
         accumulates ? steady->derived->at(day_of(*view.channel).area(), 1) : read_raw(*view.chain, latest.back().raw);
   } else {
-    view.reading = Problem{"no reading has arrived yet", "a connected board or the simulated shed"};
+    view.reading =
+        Problem{translated("no reading has arrived yet"), translated("a connected board or the simulated shed")};
   }
   const std::string beside = view.channel->derived ? view.channel->derived->beside : std::string();
   if (!held && view.reading && !beside.empty() && samples(beside).empty())
-    view.reading = Problem{fmt::format("no reading of {} has arrived yet", beside), "a line that sends it too"};
+    view.reading =
+        Problem{translated("no reading of {} has arrived yet", beside), translated("a line that sends it too")};
   auto refused = refused_.find(view.channel->raw_channel());
   if (refused == refused_.end()) refused = refused_.find(beside);
   if (refused != refused_.end() && !held) {
     view.refused = refused->second.why;
     view.raw.reset();
-    view.reading = Problem{view.refused->message, "bytes that are a reading"};
+    view.reading = Problem{view.refused->message, translated("bytes that are a reading")};
   }
   if (!held && is_listening() && is_silent(*view.channel))
     view.silent_s = static_cast<double>(clock_.elapsed()) / 1000 -

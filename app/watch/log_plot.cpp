@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
 #include "widgets/plot_style.h"
 #include "widgets/text.h"
 
@@ -21,7 +22,7 @@ bool is_grave(EventKind kind) {
          kind == EventKind::implausible;
 }
 
-QString name_of(EventKind kind) { return text_of(enum_name(kind)).replace(QLatin1Char('-'), QLatin1Char(' ')); }
+QString name_of(EventKind kind) { return text_of(translated_name(kind)).replace(QLatin1Char('-'), QLatin1Char(' ')); }
 
 }  // namespace
 
@@ -182,7 +183,7 @@ void LogPlot::draw_happened() {
     line->setPen(QPen(ink, 1, Qt::DotLine));
     line->point1->setCoords(event.seconds, 0), line->point2->setCoords(event.seconds, 1);
     auto* words = new QCPItemText(plot_);
-    QString text = text_of(event.kind == "disconnected" ? std::string_view("line lost") : event.words);
+    QString text = event.kind == "disconnected" ? tr("line lost") : text_of(event.words);
     if (text.size() > 40) text = text.left(39) + QStringLiteral("…");
     words->setText(text);
     words->setFont(theme_.font(Face::small));
@@ -344,7 +345,7 @@ void LogPlot::draw() {
   lanes_->draw(watched_, *own_, arrangement_);
   plot_->yAxis->setLabel(lanes_->lanes() > 1
                              ? text_of(shown.symbol)
-                             : tr("%1, %2").arg(text_of(enum_name(channel.quantity)), text_of(shown.symbol)));
+                             : tr("%1, %2").arg(text_of(translated_name(channel.quantity)), text_of(shown.symbol)));
   lanes_->share_time_axis();
   if (marked_) {
     QColor fill = colours.accent;

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "diagnose/warm_up.h"
+#include "language/translation.h"
 #include "quantity/number_format.h"
 #include "widgets/findings.h"
 #include "widgets/form.h"
@@ -180,7 +181,7 @@ void TouchView::judge() {
   };
   if (way()->kind == TouchKind::warm_up) return judge_warm_up(*channel, until_end(readings));
   const auto rise = fit_step(until_end(readings), *began_);
-  if (!rise) return list_findings(findings_, theme_, {{Severity::note, "Waiting for four readings."}}, 1);
+  if (!rise) return list_findings(findings_, theme_, {{Severity::note, translated("Waiting for four readings.")}}, 1);
   std::vector<TouchNeighbour> neighbours;
   for (const Channel& other : workbench_.bench().channels)
     if (other.id != channel_ && other.quantity == channel->quantity)
@@ -197,8 +198,8 @@ void TouchView::judge() {
   if (ended_) {
     std::erase_if(readings, [&](const TouchReading& each) { return each.seconds < *ended_ - 3 * channel->period_s; });
     if (const auto fall = fit_step(readings, *ended_); fall && std::abs(fall->change) > 0.1 * std::abs(rise->change))
-      findings.push_back({Severity::note, "Let go, it comes back with a time constant of " +
-                                              with_prefix(fall->time_constant_s, "s", 2)});
+      findings.push_back({Severity::note, translated("Let go, it comes back with a time constant of {}",
+                                                     with_prefix(fall->time_constant_s, "s", 2))});
   }
   if (way()->kind == TouchKind::load && rise->reached >= enough_seen && rise->change > rise->by_itself) {
     found_ = channel->warm_up.value_or(WarmUp{.time_constant_s = rise->time_constant_s});
@@ -211,25 +212,25 @@ void TouchView::judge() {
 
 void TouchView::judge_warm_up(const Channel& channel, const std::vector<TouchReading>& readings) {
   const auto fit = fit_warm_up(readings, *began_);
-  if (!fit) return list_findings(findings_, theme_, {{Severity::note, "Waiting for six readings."}}, 1);
+  if (!fit) return list_findings(findings_, theme_, {{Severity::note, translated("Waiting for six readings.")}}, 1);
   const Unit& base = base_unit(channel.quantity);
   const int decimals = decimals_for(std::max(fit->standard, 1e-3), 1);
   std::vector<Finding> findings;
   const double unsure = 2 * fit->standard;
   const auto after = std::ranges::count_if(readings, [&](const TouchReading& each) { return each.seconds >= *began_; });
   if (fit->rise < std::max(unsure, 2 * fit->misfit)) {
-    findings.push_back({Severity::warning, "It does not rise above its noise: was it cold, and is it the chip's own?"});
-  } else {
     findings.push_back(
-        {Severity::note,
-         fmt::format("It warms itself by {} ± {}, with a time constant of {}: {:.0f} % of that was seen.",
-                     with_unit(fit->rise, decimals, difference_symbol(base), workbench_.style()),
-                     with_unit(unsure, decimals, difference_symbol(base), workbench_.style()),
-                     with_prefix(fit->time_constant_s, "s", 2, workbench_.style()), 100 * fit->reached)});
-    findings.push_back(fit->reached < enough_seen || after < enough_readings
-                           ? Finding{Severity::warning, "Go on: where it ends cannot be told yet."}
-                           : Finding{Severity::note,
-                                     fmt::format("It stands, to a hundredth, {} after it was switched on.",
+        {Severity::warning, translated("It does not rise above its noise: was it cold, and is it the chip's own?")});
+  } else {
+    findings.push_back({Severity::note,
+                        translated("It warms itself by {} ± {}, with a time constant of {}: {:.0f} % of that was seen.",
+                                   with_unit(fit->rise, decimals, difference_symbol(base), workbench_.style()),
+                                   with_unit(unsure, decimals, difference_symbol(base), workbench_.style()),
+                                   with_prefix(fit->time_constant_s, "s", 2, workbench_.style()), 100 * fit->reached)});
+    findings.push_back(
+        fit->reached < enough_seen || after < enough_readings
+            ? Finding{Severity::warning, translated("Go on: where it ends cannot be told yet.")}
+            : Finding{Severity::note, translated("It stands, to a hundredth, {} after it was switched on.",
                                                  with_prefix(4.6 * fit->time_constant_s, "s", 2, workbench_.style()))});
     if (fit->reached >= enough_seen && after >= enough_readings && fit->rise > 4 * fit->standard) {
       found_ = channel.warm_up.value_or(WarmUp());

@@ -82,6 +82,7 @@ QHBoxLayout* asked_and_found(QLayout* asked, int width, QLayout* found);
 void clear(QLayout* layout);
 
 inline QString text_of(const std::string& text) { return QString::fromStdString(text); }
+inline QString text_of(const char* text) { return QString::fromUtf8(text); }
 inline QString text_of(std::string_view text) {
   return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
 }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge::app {
@@ -33,7 +34,8 @@ MeterView::MeterView(const Theme& theme, Workbench& workbench, QWidget* parent)
   meter_ = new QuantityField(theme, Dimension::number);
   meter_->set_reader([](const std::string& text) -> Result<double> {
     const auto percent = parse_number(text.substr(0, text.find_last_not_of(" %") + 1));
-    if (!percent || *percent < 0 || *percent > 50) return Problem{"no share of a reading", "0 to 50 %, such as 0.5 %"};
+    if (!percent || *percent < 0 || *percent > 50)
+      return Problem{translated("no share of a reading"), translated("0 to 50 %, such as 0.5 %")};
     return *percent / 100;
   });
   meter_->setObjectName(QStringLiteral("meter_good_to"));

@@ -18,7 +18,7 @@ constexpr double converter_x = 140;         // left edge of the converter
 constexpr double resistor_long = 17, resistor_thick = 6.5;
 
 // The label of a row of the stage's fields.
-QString label_of(const char* text) { return QCoreApplication::translate("StageFields", text); }
+QString label_of(const char* text) { return text_of(std::string(translated(text))); }
 
 }  // namespace
 
@@ -165,25 +165,25 @@ void Schematic::rebuild() {
   using enum FrontEndKind;
   if (front_end.kind == divider) {
     const bool top = front_end.position == Position::top;
-    add_value(front, label_of("Fixed resistor"), {node_x - 44, top ? 30.0 : 70.0});
-    add_value(front, label_of("Supply, nominal"), {node_x + 15, 5});
+    add_value(front, label_of(to_translate("Fixed resistor")), {node_x - 44, top ? 30.0 : 70.0});
+    add_value(front, label_of(to_translate("Supply, nominal")), {node_x + 15, 5});
   } else if (front_end.kind == load) {
-    add_value(front, label_of("Load resistor"), {node_x - 44, 72});
+    add_value(front, label_of(to_translate("Load resistor")), {node_x - 44, 72});
   } else if (front_end.kind == transimpedance) {
-    add_value(front, label_of("Feedback resistor"), {76, 12});
+    add_value(front, label_of(to_translate("Feedback resistor")), {76, 12});
   } else if (front_end.kind == level_divider) {
-    add_value(front, label_of("Upper resistor"), {64, 36});
-    add_value(front, label_of("Lower resistor"), {108, 70});
+    add_value(front, label_of(to_translate("Upper resistor")), {64, 36});
+    add_value(front, label_of(to_translate("Lower resistor")), {108, 70});
   } else if (front_end.kind == amplifier) {
-    add_value(front, label_of("Gain"), {84, 74});
-    add_value(front, label_of("Offset at the output"), {84, 86});
+    add_value(front, label_of(to_translate("Gain")), {84, 74});
+    add_value(front, label_of(to_translate("Offset at the output")), {84, 86});
   }
   if (front_end.filter_ohm > 0) {
-    add_value(front, label_of("Filter resistor"), {95, 38});
-    add_value(front, label_of("Filter capacitor"), {121, 73});
+    add_value(front, label_of(to_translate("Filter resistor")), {95, 38});
+    add_value(front, label_of(to_translate("Filter capacitor")), {121, 73});
   }
   if (!chain->converter->counts_pulses())
-    add_value(StageName::converter, label_of("Reference, as measured"), {converter_x + 3, 84});
+    add_value(StageName::converter, label_of(to_translate("Reference, as measured")), {converter_x + 3, 84});
   arrange();
   refresh();
 }

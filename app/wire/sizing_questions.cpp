@@ -1,4 +1,5 @@
 #include "wire/sizing_questions.h"
+#include "language/translation.h"
 #include "wire/words.h"
 
 #include <QCoreApplication>
@@ -372,7 +373,8 @@ SizingAnswer answer_light_load(const Asked& asked, const std::vector<WishField>&
   const double most = reference_v * (1 - wishes[0].value / 100) / highest_a;
   const auto ohms = asked.resistors(wishes[1]).between(most / 30, most);
   if (ohms.empty())
-    return refusal({"no resistor at hand is small enough", "one of " + with_prefix(most, "Ω") + " or less"});
+    return refusal(
+        {translated("no resistor at hand is small enough"), translated("one of {} or less", with_prefix(most, "Ω"))});
   SizingAnswer answer;
   answer.columns = {tr("Resistor"), tr("Step"), tr("At the upper end"), tr("Span used")};
   for (auto ohm = ohms.rbegin(); ohm != ohms.rend() && answer.rows.size() < 5; ++ohm) {

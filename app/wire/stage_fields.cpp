@@ -1,4 +1,5 @@
 #include "wire/stage_fields.h"
+#include "language/translation.h"
 #include "wire/words.h"
 
 #include <QCoreApplication>
@@ -40,15 +41,16 @@ std::vector<FieldRow> world_fields(const Chain& chain) {
        WordsRow{[](const Pieces& at) { return at.channel->place; },
                 [](Pieces& at, const std::string& text) { at.channel->place = text; }}},
       quantity(
-          "Wanted from", "The range that must be read; it is shaded in the plot", shown.dimension, shown, -huge, huge,
-          [](const Pieces& at) { return at.channel->wanted.from; },
+          to_translate("Wanted from"), to_translate("The range that must be read; it is shaded in the plot"),
+          shown.dimension, shown, -huge, huge, [](const Pieces& at) { return at.channel->wanted.from; },
           [](Pieces& at, double value) { at.channel->wanted.from = std::min(value, at.channel->wanted.to - 1e-6); }),
       quantity(
-          "Wanted to", "The range that must be read; it is shaded in the plot", shown.dimension, shown, -huge, huge,
-          [](const Pieces& at) { return at.channel->wanted.to; },
+          to_translate("Wanted to"), to_translate("The range that must be read; it is shaded in the plot"),
+          shown.dimension, shown, -huge, huge, [](const Pieces& at) { return at.channel->wanted.to; },
           [](Pieces& at, double value) { at.channel->wanted.to = std::max(value, at.channel->wanted.from + 1e-6); }),
       quantity(
-          "Allowed error ±", "How far the reading may be off and still serve; the level measures against it",
+          to_translate("Allowed error ±"),
+          to_translate("How far the reading may be off and still serve; the level measures against it"),
           difference.dimension, difference, 1e-6, huge, [](const Pieces& at) { return at.channel->tolerance; },
           [](Pieces& at, double value) { at.channel->tolerance = value; }),
   };
@@ -71,7 +73,7 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
                  (part.markings.empty() ? QString() : QStringLiteral("  ") + text_of(part.markings.front()));
   }
   std::vector<FieldRow> rows = {choice(
-      "Part", "What it does stands first, what is printed on it second", names,
+      to_translate("Part"), to_translate("What it does stands first, what is printed on it second"), names,
       [parts, used](const Pieces&) { return static_cast<int>(std::ranges::find(parts, used) - parts.begin()); },
       [parts, used](Pieces& at, int index) {
         const Part& chosen = *parts[static_cast<std::size_t>(index)];
@@ -84,7 +86,7 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
     if (!grades.contains(text_of(band.grade))) grades << text_of(band.grade);
   if (grades.size() > 1)
     rows.push_back(choice(
-        "Grade", "Which of the accuracies of its sheet this specimen was sold with", grades,
+        to_translate("Grade"), to_translate("Which of the accuracies of its sheet this specimen was sold with"), grades,
         [grades](const Pieces& at) { return std::max(0, static_cast<int>(grades.indexOf(text_of(at.device->grade)))); },
         [grades](Pieces& at, int index) { at.device->grade = grades[index].toStdString(); }));
   struct Named {
@@ -95,24 +97,31 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
   };
   const bool of_temperature = channel.quantity == Quantity::temperature;
   const Named known[] = {
-      {"r25", "Resistance at 25 °C", "Of the thermistor, from its sheet", Dimension::resistance},
-      {"r0", "Resistance at 0 °C", "Of the platinum thermometer", Dimension::resistance},
-      {"r10", "Resistance at 10 lx", "Of the cell, from its sheet", Dimension::resistance},
-      {"gamma", "γ", "How steeply the resistance falls with light", Dimension::number},
-      {"beta", "B, kelvin", "The beta value of the thermistor, from its sheet", Dimension::number},
-      {"a", "a", "Of the Steinhart–Hart law", Dimension::number},
-      {"b", "b", "Of the Steinhart–Hart law", Dimension::number},
-      {"c", "c", "Of the Steinhart–Hart law", Dimension::number},
-      {"amps_per_lux", "Current for 1 lx", "From its sheet, or from a comparison with a meter", Dimension::current},
-      {"mv_per_v", "Span, mV for each V", "Output at full scale for each volt of excitation", Dimension::number},
-      {"full_scale", "Full scale", "The pressure at which the span is reached", Dimension::pressure},
-      {"cold_junction", "Cold junction",
-       "Its temperature where no channel tells it; its voltage is added, not its temperature", Dimension::temperature},
-      {"shunt", "Shunt", "The resistor that the loop's current flows through", Dimension::resistance},
-      {"slope", of_temperature ? "Slope, per °C" : "Slope, per base unit",
-       "Volts, or the share of the supply, for one unit", Dimension::voltage},
-      {"offset", of_temperature ? "Output at 0 °C" : "Output at zero", "Volts, or the share of the supply, at zero",
-       Dimension::voltage}};
+      {"r25", to_translate("Resistance at 25 °C"), to_translate("Of the thermistor, from its sheet"),
+       Dimension::resistance},
+      {"r0", to_translate("Resistance at 0 °C"), to_translate("Of the platinum thermometer"), Dimension::resistance},
+      {"r10", to_translate("Resistance at 10 lx"), to_translate("Of the cell, from its sheet"), Dimension::resistance},
+      {"gamma", "γ", to_translate("How steeply the resistance falls with light"), Dimension::number},
+      {"beta", to_translate("B, kelvin"), to_translate("The beta value of the thermistor, from its sheet"),
+       Dimension::number},
+      {"a", "a", to_translate("Of the Steinhart–Hart law"), Dimension::number},
+      {"b", "b", to_translate("Of the Steinhart–Hart law"), Dimension::number},
+      {"c", "c", to_translate("Of the Steinhart–Hart law"), Dimension::number},
+      {"amps_per_lux", to_translate("Current for 1 lx"),
+       to_translate("From its sheet, or from a comparison with a meter"), Dimension::current},
+      {"mv_per_v", to_translate("Span, mV for each V"),
+       to_translate("Output at full scale for each volt of excitation"), Dimension::number},
+      {"full_scale", to_translate("Full scale"), to_translate("The pressure at which the span is reached"),
+       Dimension::pressure},
+      {"cold_junction", to_translate("Cold junction"),
+       to_translate("Its temperature where no channel tells it; its voltage is added, not its temperature"),
+       Dimension::temperature},
+      {"shunt", to_translate("Shunt"), to_translate("The resistor that the loop's current flows through"),
+       Dimension::resistance},
+      {"slope", of_temperature ? to_translate("Slope, per °C") : to_translate("Slope, per base unit"),
+       to_translate("Volts, or the share of the supply, for one unit"), Dimension::voltage},
+      {"offset", of_temperature ? to_translate("Output at 0 °C") : to_translate("Output at zero"),
+       to_translate("Volts, or the share of the supply, at zero"), Dimension::voltage}};
   for (const auto& [key, label, why, dimension] : known) {
     const auto own = used->transfer.numbers.find(key);
     if (own == used->transfer.numbers.end()) continue;
@@ -140,7 +149,8 @@ FieldRow of_front_end(const char* label, const char* why, Dimension dimension, d
 
 FieldRow tolerance_field() {
   return fraction(
-      "Tolerance ±", "Of its resistors, as bought; a better one is often the cheapest way to a fairer reading",
+      to_translate("Tolerance ±"),
+      to_translate("Of its resistors, as bought; a better one is often the cheapest way to a fairer reading"),
       [](const Pieces& at) { return at.device->front_end.fixed_tolerance; },
       [](Pieces& at, double value) { at.device->front_end.fixed_tolerance = value; });
 }
@@ -161,7 +171,7 @@ FieldRow kind_field(const Part& part) {
               : kind == level_divider  ? tr("level divider")
                                        : tr("amplifier"));
   return choice(
-      "Kind", "What stands between the sensor and the converter's pin", names,
+      to_translate("Kind"), to_translate("What stands between the sensor and the converter's pin"), names,
       [kinds](const Pieces& at) {
         return static_cast<int>(std::ranges::find(kinds, at.device->front_end.kind) - kinds.begin());
       },
@@ -170,8 +180,8 @@ FieldRow kind_field(const Part& part) {
 
 FieldRow rail_field() {
   return quantity(
-      "Supply, nominal", "Of the rail that feeds it; shared by everything on the rail", Dimension::voltage,
-      base_unit(Dimension::voltage), 0.5, 60,
+      to_translate("Supply, nominal"), to_translate("Of the rail that feeds it; shared by everything on the rail"),
+      Dimension::voltage, base_unit(Dimension::voltage), 0.5, 60,
       [](const Pieces& at) { return at.feeding_rail ? at.feeding_rail->voltage.nominal_v : 0; },
       [](Pieces& at, double value) {
         if (at.feeding_rail) at.feeding_rail->voltage.nominal_v = value;
@@ -180,68 +190,78 @@ FieldRow rail_field() {
 
 std::vector<FieldRow> front_end_fields(const Part& part, const FrontEnd& front_end) {
   const FieldRow kind = kind_field(part), tolerance = tolerance_field();
-  const FieldRow filter_ohm = of_front_end("Filter resistor", "Before the pin; 0: no filter", Dimension::resistance, 0,
-                                           1e9, &FrontEnd::filter_ohm),
-                 filter_farad = of_front_end("Filter capacitor", "From the pin to ground; 0: no filter",
+  const FieldRow filter_ohm =
+                     of_front_end(to_translate("Filter resistor"), to_translate("Before the pin; 0: no filter"),
+                                  Dimension::resistance, 0, 1e9, &FrontEnd::filter_ohm),
+                 filter_farad = of_front_end(to_translate("Filter capacitor"),
+                                             to_translate("From the pin to ground; 0: no filter"),
                                              Dimension::capacitance, 0, 1, &FrontEnd::filter_farad);
   switch (front_end.kind) {
     case FrontEndKind::divider:
-      return {of_front_end("Fixed resistor", "Write it as you would say it: 8k2, 4.7k, 10 kOhm", Dimension::resistance,
-                           1, 1e9, &FrontEnd::fixed_ohm),
-              tolerance,
-              choice(
-                  "Where it is", "Above: between supply and pin. Below: between pin and ground",
-                  {tr("above the sensor"), tr("below the sensor")},
-                  [](const Pieces& at) { return at.device->front_end.position == Position::top ? 0 : 1; },
-                  [](Pieces& at, int index) {
-                    at.device->front_end.position = index == 0 ? Position::top : Position::bottom;
-                  }),
-              rail_field(),
-              choice(
-                  "Leads",
+      return {
+          of_front_end(to_translate("Fixed resistor"), to_translate("Write it as you would say it: 8k2, 4.7k, 10 kOhm"),
+                       Dimension::resistance, 1, 1e9, &FrontEnd::fixed_ohm),
+          tolerance,
+          choice(
+              to_translate("Where it is"), to_translate("Above: between supply and pin. Below: between pin and ground"),
+              {tr("above the sensor"), tr("below the sensor")},
+              [](const Pieces& at) { return at.device->front_end.position == Position::top ? 0 : 1; },
+              [](Pieces& at, int index) {
+                at.device->front_end.position = index == 0 ? Position::top : Position::bottom;
+              }),
+          rail_field(),
+          choice(
+              to_translate("Leads"),
+              to_translate(
                   "How many wires go to the sensor: two lie in series with it, a third lets most of them cancel, a "
-                  "fourth all",
-                  {tr("short"), tr("2 wires"), tr("3 wires"), tr("4 wires")},
-                  [](const Pieces& at) { return std::max(0, at.device->front_end.wires - 1); },
-                  [](Pieces& at, int index) { at.device->front_end.wires = index == 0 ? 0 : index + 1; }),
-              of_front_end("One lead", "Its resistance; copper changes by 0.39 % for each kelvin",
-                           Dimension::resistance, 0, 1e4, &FrontEnd::lead_ohm)};
+                  "fourth all"),
+              {tr("short"), tr("2 wires"), tr("3 wires"), tr("4 wires")},
+              [](const Pieces& at) { return std::max(0, at.device->front_end.wires - 1); },
+              [](Pieces& at, int index) { at.device->front_end.wires = index == 0 ? 0 : index + 1; }),
+          of_front_end(to_translate("One lead"),
+                       to_translate("Its resistance; copper changes by 0.39 % for each kelvin"), Dimension::resistance,
+                       0, 1e4, &FrontEnd::lead_ohm)};
     case FrontEndKind::load:
       return {kind,
-              of_front_end("Load resistor", "It turns the current into a voltage", Dimension::resistance, 1e-3, 1e9,
-                           &FrontEnd::fixed_ohm),
+              of_front_end(to_translate("Load resistor"), to_translate("It turns the current into a voltage"),
+                           Dimension::resistance, 1e-3, 1e9, &FrontEnd::fixed_ohm),
               tolerance, filter_ohm, filter_farad};
     case FrontEndKind::transimpedance:
-      return {kind,
-              of_front_end("Feedback resistor", "It turns the current into a voltage", Dimension::resistance, 1e-3, 1e9,
-                           &FrontEnd::fixed_ohm),
-              tolerance,
-              of_front_end("Offset", "Added at the output", Dimension::voltage, -100, 100, &FrontEnd::offset_v),
-              of_front_end("Reaches up to", "Highest output of the amplifier; 0: not stated", Dimension::voltage, 0,
-                           100, &FrontEnd::highest_v)};
+      return {
+          kind,
+          of_front_end(to_translate("Feedback resistor"), to_translate("It turns the current into a voltage"),
+                       Dimension::resistance, 1e-3, 1e9, &FrontEnd::fixed_ohm),
+          tolerance,
+          of_front_end(to_translate("Offset"), to_translate("Added at the output"), Dimension::voltage, -100, 100,
+                       &FrontEnd::offset_v),
+          of_front_end(to_translate("Reaches up to"), to_translate("Highest output of the amplifier; 0: not stated"),
+                       Dimension::voltage, 0, 100, &FrontEnd::highest_v)};
     case FrontEndKind::level_divider:
       return {kind,
-              of_front_end("Upper resistor", "Between sensor and pin", Dimension::resistance, 1e-3, 1e9,
-                           &FrontEnd::top_ohm),
-              of_front_end("Lower resistor", "Between pin and ground", Dimension::resistance, 1e-3, 1e9,
-                           &FrontEnd::bottom_ohm),
+              of_front_end(to_translate("Upper resistor"), to_translate("Between sensor and pin"),
+                           Dimension::resistance, 1e-3, 1e9, &FrontEnd::top_ohm),
+              of_front_end(to_translate("Lower resistor"), to_translate("Between pin and ground"),
+                           Dimension::resistance, 1e-3, 1e9, &FrontEnd::bottom_ohm),
               tolerance};
     case FrontEndKind::amplifier:
-      return {kind,
-              choice(
-                  "Amplifier", "Non-inverting: 1 + Rf ÷ Ri. Inverting: −Rf ÷ Ri. Difference and bridge: of two inputs",
-                  {tr("non-inverting"), tr("inverting"), tr("difference"), tr("for a bridge")},
-                  [](const Pieces& at) { return static_cast<int>(at.device->front_end.amplifier); },
-                  [](Pieces& at, int index) { at.device->front_end.amplifier = static_cast<AmplifierKind>(index); }),
-              of_front_end("Gain", "Output for one volt in, without its sign", Dimension::number, 1e-6, 1e6,
-                           &FrontEnd::gain),
-              of_front_end("Resistor it is set against", "Ri; the feedback resistor follows from the gain",
-                           Dimension::resistance, 1e-3, 1e9, &FrontEnd::input_ohm),
-              of_front_end("Offset at the output", "Lifts a signal that goes below ground", Dimension::voltage, -100,
-                           100, &FrontEnd::offset_v),
-              tolerance,
-              of_front_end("Reaches up to", "Highest output of the amplifier; 0: not stated", Dimension::voltage, 0,
-                           100, &FrontEnd::highest_v)};
+      return {
+          kind,
+          choice(
+              to_translate("Amplifier"),
+              to_translate("Non-inverting: 1 + Rf ÷ Ri. Inverting: −Rf ÷ Ri. Difference and bridge: of two inputs"),
+              {tr("non-inverting"), tr("inverting"), tr("difference"), tr("for a bridge")},
+              [](const Pieces& at) { return static_cast<int>(at.device->front_end.amplifier); },
+              [](Pieces& at, int index) { at.device->front_end.amplifier = static_cast<AmplifierKind>(index); }),
+          of_front_end(to_translate("Gain"), to_translate("Output for one volt in, without its sign"),
+                       Dimension::number, 1e-6, 1e6, &FrontEnd::gain),
+          of_front_end(to_translate("Resistor it is set against"),
+                       to_translate("Ri; the feedback resistor follows from the gain"), Dimension::resistance, 1e-3,
+                       1e9, &FrontEnd::input_ohm),
+          of_front_end(to_translate("Offset at the output"), to_translate("Lifts a signal that goes below ground"),
+                       Dimension::voltage, -100, 100, &FrontEnd::offset_v),
+          tolerance,
+          of_front_end(to_translate("Reaches up to"), to_translate("Highest output of the amplifier; 0: not stated"),
+                       Dimension::voltage, 0, 100, &FrontEnd::highest_v)};
     case FrontEndKind::direct: return {kind, filter_ohm, filter_farad};
   }
   return {};
@@ -291,53 +311,58 @@ std::vector<FieldRow> digital_fields(const Part& part) {
 std::vector<FieldRow> converter_fields() {
   return {
       quantity(
-          "Bits", "Of the converter itself", Dimension::number, base_unit(Dimension::number), 1, 24,
-          [](const Pieces& at) { return at.converter->bits; },
+          to_translate("Bits"), to_translate("Of the converter itself"), Dimension::number,
+          base_unit(Dimension::number), 1, 24, [](const Pieces& at) { return at.converter->bits; },
           [](Pieces& at, double value) { at.converter->bits = static_cast<int>(std::lround(value)); }),
       quantity(
-          "Reference, nominal", "By its label or data sheet", Dimension::voltage, base_unit(Dimension::voltage), 0.1,
-          60, [](const Pieces& at) { return at.reference->nominal_v; },
+          to_translate("Reference, nominal"), to_translate("By its label or data sheet"), Dimension::voltage,
+          base_unit(Dimension::voltage), 0.1, 60, [](const Pieces& at) { return at.reference->nominal_v; },
           [](Pieces& at, double value) { at.reference->nominal_v = value; }),
       quantity(
-          "Reference, as measured",
-          "Read with a meter; it is used instead of the nominal value. Type the nominal value again to forget it",
+          to_translate("Reference, as measured"),
+          to_translate(
+              "Read with a meter; it is used instead of the nominal value. Type the nominal value again to forget it"),
           Dimension::voltage, base_unit(Dimension::voltage), 0.1, 60,
           [](const Pieces& at) { return at.reference->best_v(); },
           [](Pieces& at, double value) {
             at.reference->measured_v = value == at.reference->nominal_v ? std::nullopt : std::optional(value);
           }),
       fraction(
-          "Its tolerance ±", "Of the nominal value; the meter's own error counts instead once it is measured",
+          to_translate("Its tolerance ±"),
+          to_translate("Of the nominal value; the meter's own error counts instead once it is measured"),
           [](const Pieces& at) { return at.reference->relative_half_width(); },
           [](Pieces& at, double value) {
             (at.reference->measured_v ? at.reference->meter_uncertainty : at.reference->tolerance) = value;
           }),
       quantity(
-          "Gain", "Of the converter's own amplifier; 1 without one", Dimension::number, base_unit(Dimension::number),
-          1e-3, 1e4, [](const Pieces& at) { return at.converter->gain; },
+          to_translate("Gain"), to_translate("Of the converter's own amplifier; 1 without one"), Dimension::number,
+          base_unit(Dimension::number), 1e-3, 1e4, [](const Pieces& at) { return at.converter->gain; },
           [](Pieces& at, double value) { at.converter->gain = value; }),
       quantity(
-          "Span ÷ reference", "2 for a half-reference pin, 0.5 for a bridge converter, else 1", Dimension::number,
+          to_translate("Span ÷ reference"),
+          to_translate("2 for a half-reference pin, 0.5 for a bridge converter, else 1"), Dimension::number,
           base_unit(Dimension::number), 1e-3, 1e3, [](const Pieces& at) { return at.converter->span_per_reference; },
           [](Pieces& at, double value) { at.converter->span_per_reference = value; }),
       choice(
-          "Inputs", "From ground upwards, or of both signs (differential)", {tr("from 0 V"), tr("both signs")},
-          [](const Pieces& at) { return static_cast<int>(at.converter->polarity); },
+          to_translate("Inputs"), to_translate("From ground upwards, or of both signs (differential)"),
+          {tr("from 0 V"), tr("both signs")}, [](const Pieces& at) { return static_cast<int>(at.converter->polarity); },
           [](Pieces& at, int index) { at.converter->polarity = static_cast<Polarity>(index); }),
       choice(
-          "Divisor",
-          "2ⁿ: one step is reference ÷ 2ⁿ, as most data sheets define it. 2ⁿ − 1: the top code reads exactly the "
-          "reference",
+          to_translate("Divisor"),
+          to_translate(
+              "2ⁿ: one step is reference ÷ 2ⁿ, as most data sheets define it. 2ⁿ − 1: the top code reads exactly the "
+              "reference"),
           {tr("2ⁿ (steps)"), tr("2ⁿ − 1 (codes)")},
           [](const Pieces& at) { return static_cast<int>(at.converter->convention); },
           [](Pieces& at, int index) { at.converter->convention = static_cast<CodeConvention>(index); }),
       choice(
-          "Rounding", "Whether the first code begins at half a step, as in most sheets, or at a whole one",
+          to_translate("Rounding"),
+          to_translate("Whether the first code begins at half a step, as in most sheets, or at a whole one"),
           {tr("nearest step"), tr("downwards")},
           [](const Pieces& at) { return static_cast<int>(at.converter->rounding); },
           [](Pieces& at, int index) { at.converter->rounding = static_cast<Rounding>(index); }),
       choice(
-          "Reported as", "How the firmware hands the code over",
+          to_translate("Reported as"), to_translate("How the firmware hands the code over"),
           {tr("as it is"), tr("left-justified, 16 bits"), tr("scaled to 16 bits")},
           [](const Pieces& at) { return static_cast<int>(at.converter->justification); },
           [](Pieces& at, int index) {
@@ -352,19 +377,20 @@ std::vector<FieldRow> corrected_fields(const Chain& chain) {
                                                                                      : chain.base->dimension);
   return {
       quantity(
-          "Offset", "Reference minus reading; it is added to every reading", difference.dimension, difference, -1e6,
-          1e6,
+          to_translate("Offset"), to_translate("Reference minus reading; it is added to every reading"),
+          difference.dimension, difference, -1e6, 1e6,
           [](const Pieces& at) {
             return at.channel->correction.coefficients.empty() ? 0 : at.channel->correction.coefficients.front();
           },
           [](Pieces& at, double value) {
             at.channel->correction.coefficients = {value};
-            at.channel->correction.note = "typed in";
+            at.channel->correction.note = to_translate("typed in");
           }),
       quantity(
-          "Its standard uncertainty",
-          "From the reference and the readings. Zero: the sheet's accuracy goes on counting", difference.dimension,
-          difference, 0, 1e6, [](const Pieces& at) { return at.channel->correction.standard_uncertainty; },
+          to_translate("Its standard uncertainty"),
+          to_translate("From the reference and the readings. Zero: the sheet's accuracy goes on counting"),
+          difference.dimension, difference, 0, 1e6,
+          [](const Pieces& at) { return at.channel->correction.standard_uncertainty; },
           [](Pieces& at, double value) { at.channel->correction.standard_uncertainty = value; }),
       {tr("How it was found"), tr("Point, reference, date"),
        WordsRow{[](const Pieces& at) { return at.channel->correction.note; },
@@ -381,13 +407,14 @@ std::vector<FieldRow> shown_fields(const Chain& chain) {
     names << text_of(unit.symbol);
   }
   return {choice(
-              "Unit", "In which the reading is shown; files keep base units", names,
+              to_translate("Unit"), to_translate("In which the reading is shown; files keep base units"), names,
               [units](const Pieces& at) {
                 return static_cast<int>(std::ranges::find(units, at.channel->unit, &Unit::ucum) - units.begin());
               },
               [units](Pieces& at, int index) { at.channel->unit = units[static_cast<std::size_t>(index)]->ucum; }),
           choice(
-              "Also in", "A second unit that stands beside the reading", QStringList{tr("no other")} + names,
+              to_translate("Also in"), to_translate("A second unit that stands beside the reading"),
+              QStringList{tr("no other")} + names,
               [units](const Pieces& at) {
                 const auto place = std::ranges::find(units, at.channel->also_unit, &Unit::ucum) - units.begin();
                 return at.channel->also_unit.empty() ? 0 : static_cast<int>(place) + 1;
@@ -400,7 +427,8 @@ std::vector<FieldRow> shown_fields(const Chain& chain) {
 // Whether the firmware sends raw numbers or what it made of them.
 FieldRow arrival_field(const Workbench& workbench) {
   return choice(
-      "It arrives", "As the converter's raw number, or as a value that a library or another program converted before",
+      to_translate("It arrives"),
+      to_translate("As the converter's raw number, or as a value that a library or another program converted before"),
       {tr("as a raw number"), tr("converted already")},
       [](const Pieces& at) { return at.channel->arrives_converted() ? 1 : 0; },
       [&workbench](Pieces& at, int index) {
@@ -424,7 +452,7 @@ FieldRow part_behind_field(const Workbench& workbench) {
   }
   const std::string used = workbench.chosen().chain->part_id;
   return choice(
-      "Part behind it", "Its sheet then says how far off the value may be", names,
+      to_translate("Part behind it"), to_translate("Its sheet then says how far off the value may be"), names,
       [ids, used](const Pieces&) { return static_cast<int>(std::ranges::find(ids, used) - ids.begin()); },
       [ids](Pieces& at, int index) {
         const std::string& id = ids[static_cast<std::size_t>(index)];
@@ -450,7 +478,7 @@ std::vector<FieldRow> arriving_fields(const Workbench& workbench) {
   return {
       arrival_field(workbench),
       choice(
-          "Unit", "In which the value arrives", names,
+          to_translate("Unit"), to_translate("In which the value arrives"), names,
           [units](const Pieces& at) {
             return static_cast<int>(std::ranges::find(units, at.channel->arriving_unit(), &Unit::ucum) - units.begin());
           },
@@ -458,7 +486,8 @@ std::vector<FieldRow> arriving_fields(const Workbench& workbench) {
             if (at.channel->arrives) at.channel->arrives->unit = units[static_cast<std::size_t>(index)]->ucum;
           }),
       choice(
-          "Decimals", "Behind its decimal mark; what is finer was rounded away before it came",
+          to_translate("Decimals"),
+          to_translate("Behind its decimal mark; what is finer was rounded away before it came"),
           {tr("none"), tr("1"), tr("2"), tr("3"), tr("4"), tr("5"), tr("6"), tr("7"), tr("8"), tr("9")},
           [](const Pieces& at) { return at.channel->arrives ? at.channel->arrives->decimals : 0; },
           [](Pieces& at, int index) {
@@ -496,12 +525,12 @@ std::vector<FieldRow> derived_fields(const Workbench& workbench) {
       const Dimension dimension = dimension_of(follows.inputs[i]);
       const bool at_rest = workbench.chosen().channel->derived->at_rest > 0;
       rows.push_back(quantity(
-          at_rest               ? "At rest it read"
-          : follows.accumulates ? "Light a day"
-                                : "Second input",
-          at_rest               ? "The mean of readings while nothing was on it; Correct, Derived takes it anew"
-          : follows.accumulates ? "For what is typed into the strip; readings count the time themselves"
-                                : "Typed, where no channel reads it",
+          at_rest               ? to_translate("At rest it read")
+          : follows.accumulates ? to_translate("Light a day")
+                                : to_translate("Second input"),
+          at_rest ? to_translate("The mean of readings while nothing was on it; Correct, Derived takes it anew")
+          : follows.accumulates ? to_translate("For what is typed into the strip; readings count the time themselves")
+                                : to_translate("Typed, where no channel reads it"),
           dimension, follows.accumulates ? *unit_by_ucum("h") : base_unit(dimension), -huge, huge,
           [](const Pieces& at) { return at.channel->derived->number.value_or(0); },
           [](Pieces& at, double value) {
@@ -512,9 +541,9 @@ std::vector<FieldRow> derived_fields(const Workbench& workbench) {
     }
     rows.push_back(choice(
         own      ? (i == 0 ? "a" : "b")
-        : i == 0 ? "Worked out from"
-                 : "Beside",
-        "A channel that is measured", names,
+        : i == 0 ? to_translate("Worked out from")
+                 : to_translate("Beside"),
+        to_translate("A channel that is measured"), names,
         [ids, input](const Pieces& at) {
           DerivedFrom from = at.channel->derived.value_or(DerivedFrom());
           return static_cast<int>(std::ranges::find(ids, input(from)) - ids.begin());

@@ -16,24 +16,29 @@ namespace fair_gauge {
 FAIR_GAUGE_NAMES(CodeConvention, EnumName{steps, "steps"}, EnumName{codes, "codes"})
 FAIR_GAUGE_NAMES(Rounding, EnumName{nearest, "nearest"}, EnumName{truncate, "truncate"})
 FAIR_GAUGE_NAMES(Justification, EnumName{right, "right"}, EnumName{left, "left"}, EnumName{scaled, "scaled"})
-FAIR_GAUGE_NAMES(FrontEndKind, EnumName{direct, "direct"}, EnumName{divider, "divider"}, EnumName{load, "load"},
-                 EnumName{level_divider, "level-divider"}, EnumName{amplifier, "amplifier"},
-                 EnumName{transimpedance, "transimpedance"})
+FAIR_GAUGE_NAMES(FrontEndKind, EnumName{direct, to_translate("direct")}, EnumName{divider, to_translate("divider")},
+                 EnumName{load, to_translate("load")}, EnumName{level_divider, to_translate("level-divider")},
+                 EnumName{amplifier, to_translate("amplifier")},
+                 EnumName{transimpedance, to_translate("transimpedance")})
 FAIR_GAUGE_NAMES(AmplifierKind, EnumName{non_inverting, "non-inverting"}, EnumName{inverting, "inverting"},
                  EnumName{difference, "difference"}, EnumName{bridge, "bridge"})
 FAIR_GAUGE_NAMES(Polarity, EnumName{unipolar, "unipolar"}, EnumName{bipolar, "bipolar"})
 FAIR_GAUGE_NAMES(Position, EnumName{top, "top"}, EnumName{bottom, "bottom"})
-FAIR_GAUGE_NAMES(CorrectionPlace, EnumName{physical, "physical"}, EnumName{raw, "raw"}, EnumName{part, "part"},
-                 EnumName{firmware, "firmware"})
+FAIR_GAUGE_NAMES(CorrectionPlace, EnumName{physical, to_translate("physical")}, EnumName{raw, to_translate("raw")},
+                 EnumName{part, to_translate("part")}, EnumName{firmware, to_translate("firmware")})
 FAIR_GAUGE_NAMES(ArrivesAs, EnumName{raw, "raw"}, EnumName{value, "value"})
-FAIR_GAUGE_NAMES(FilterKind, EnumName{mean, "mean"}, EnumName{median, "median"}, EnumName{exponential, "exponential"})
-FAIR_GAUGE_NAMES(BusKind, EnumName{two_wire, "two-wire"}, EnumName{one_wire, "one-wire"},
-                 EnumName{single_wire, "single-wire"}, EnumName{alert, "alert"})
-FAIR_GAUGE_NAMES(CableKind, EnumName{flat_ribbon, "flat-ribbon"}, EnumName{twisted_pair, "twisted-pair"},
-                 EnumName{shielded_pair, "shielded-pair"}, EnumName{round_cable, "round-cable"},
-                 EnumName{single_wires, "single-wires"})
-FAIR_GAUGE_NAMES(AccessoryKind, EnumName{display, "display"}, EnumName{lamp, "lamp"},
-                 EnumName{potentiometer, "potentiometer"}, EnumName{relay, "relay"}, EnumName{other, "other"})
+FAIR_GAUGE_NAMES(FilterKind, EnumName{mean, to_translate("mean")}, EnumName{median, to_translate("median")},
+                 EnumName{exponential, to_translate("exponential")})
+FAIR_GAUGE_NAMES(BusKind, EnumName{two_wire, to_translate("two-wire")}, EnumName{one_wire, to_translate("one-wire")},
+                 EnumName{single_wire, to_translate("single-wire")}, EnumName{alert, to_translate("alert")})
+FAIR_GAUGE_NAMES(CableKind, EnumName{flat_ribbon, to_translate("flat-ribbon")},
+                 EnumName{twisted_pair, to_translate("twisted-pair")},
+                 EnumName{shielded_pair, to_translate("shielded-pair")},
+                 EnumName{round_cable, to_translate("round-cable")},
+                 EnumName{single_wires, to_translate("single-wires")})
+FAIR_GAUGE_NAMES(AccessoryKind, EnumName{display, to_translate("display")}, EnumName{lamp, to_translate("lamp")},
+                 EnumName{potentiometer, to_translate("potentiometer")}, EnumName{relay, to_translate("relay")},
+                 EnumName{other, to_translate("other")})
 
 #undef FAIR_GAUGE_NAMES
 
@@ -48,7 +53,7 @@ std::string name_of(const Bench& bench, const Device& device) {
       ++more;
   }
   if (name.empty()) return device.id;
-  return more > 0 ? name + translated(" and ") + std::to_string(more) + translated(" more") : name;
+  return more > 0 ? translated("{} and {} more", name, more) : name;
 }
 
 bool hangs_on(const Device& device, std::string_view bus) { return device.bus == bus || device.alert == bus; }

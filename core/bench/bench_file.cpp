@@ -184,7 +184,7 @@ std::vector<FaultAt> reference_problems(const Bench& bench, const JsonDocument& 
   return std::move(references).found();
 }
 
-Result<LoadedBench> bench_from_text(std::string text, const std::string& file) {
+Result<LoadedBench> bench_from_text(std::string text, const std::string& file, Texts texts) {
   const auto document = parse_json(std::move(text), file);
   if (!document) return document.problem();
   const Json& root = document->value;
@@ -208,7 +208,7 @@ Result<LoadedBench> bench_from_text(std::string text, const std::string& file) {
   LoadedBench loaded;
   Json fields = root;
   fields.erase(version_key);
-  const auto pointers = read_bench(*document, fields, loaded.bench, loaded.problems, loaded.warnings);
+  const auto pointers = read_bench(*document, fields, loaded.bench, loaded.problems, loaded.warnings, texts);
   std::vector<FaultAt> faults;
   for (std::size_t i = 0; i < pointers.size(); ++i) faults.push_back({pointers[i], loaded.problems[i]});
   for (FaultAt& fault : reference_problems(loaded.bench, *document)) {
@@ -223,10 +223,10 @@ Result<LoadedBench> bench_from_text(std::string text, const std::string& file) {
   return loaded;
 }
 
-Result<LoadedBench> load_bench(const std::string& path) {
+Result<LoadedBench> load_bench(const std::string& path, Texts texts) {
   auto text = read_file(path, 16u << 20);
   if (!text) return text.problem();
-  return bench_from_text(std::move(*text), path);
+  return bench_from_text(std::move(*text), path, texts);
 }
 
 std::string bench_to_text(const Bench& bench) {

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "bench/bench.h"
+#include "language/translation.h"
 #include "quantity/result.h"
 
 namespace fair_gauge {
@@ -27,10 +28,10 @@ struct LoadedBench {
 };
 
 /// Reads a bench. What is good is kept; a file that is no bench at all is a problem instead.
-Result<LoadedBench> load_bench(const std::string& path);
+Result<LoadedBench> load_bench(const std::string& path, Texts texts = Texts::as_written);
 
 /// The same from a text.
-Result<LoadedBench> bench_from_text(std::string text, const std::string& file);
+Result<LoadedBench> bench_from_text(std::string text, const std::string& file, Texts texts = Texts::as_written);
 
 /// The bench as JSON text.
 std::string bench_to_text(const Bench& bench);

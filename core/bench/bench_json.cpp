@@ -21,7 +21,7 @@ template <>
 struct Fields<Rail> {
   static void list(auto& self, auto&& visit) {
     visit("id", self.id, {.required = true});
-    visit("name", self.name);
+    visit("name", self.name, {.words = true});
     visit("voltage", self.voltage, {.required = true});
   }
 };
@@ -50,7 +50,7 @@ template <>
 struct Fields<Converter> {
   static void list(auto& self, auto&& visit) {
     visit("id", self.id, {.required = true});
-    visit("name", self.name);
+    visit("name", self.name, {.words = true});
     visit("part", self.part);
     visit("bits", self.bits, {.minimum = 1, .maximum = 32, .required = true});
     visit("reference_rail", self.reference_rail);
@@ -118,7 +118,7 @@ struct Fields<Device> {
     visit("address", self.address, {.minimum = 0, .maximum = 127});
     visit("rail", self.rail);
     visit("branch", self.branch, {.minimum = 0, .maximum = 8});
-    visit("place", self.place);
+    visit("place", self.place, {.words = true});
     visit("pads", self.pads);
     visit("wires", self.wires);
     visit("trimming", self.trimming);
@@ -145,16 +145,16 @@ struct Fields<Correction> {
     visit("covered", self.covered);
     visit("placed", self.placed);
     visit("on", self.on);
-    visit("reference", self.reference);
+    visit("reference", self.reference, {.words = true});
     visit("drift_per_year", self.drift_per_year, {.minimum = 0});
-    visit("note", self.note);
+    visit("note", self.note, {.words = true});
   }
 };
 
 template <>
 struct Fields<UncertaintyContribution> {
   static void list(auto& self, auto&& visit) {
-    visit("name", self.name, {.required = true});
+    visit("name", self.name, {.required = true, .words = true});
     visit("half_width", self.half_width, {.minimum = 0, .required = true});
   }
 };
@@ -263,8 +263,8 @@ template <>
 struct Fields<Channel> {
   static void list(auto& self, auto&& visit) {
     visit("id", self.id, {.required = true});
-    visit("name", self.name);
-    visit("place", self.place);
+    visit("name", self.name, {.words = true});
+    visit("place", self.place, {.words = true});
     visit("device", self.device);
     visit("arrives", self.arrives);
     visit("derived", self.derived);
@@ -280,7 +280,7 @@ struct Fields<Channel> {
     visit("unit", self.unit);
     visit("also_unit", self.also_unit);
     visit("line_name", self.line_name);
-    visit("cautions", self.cautions);
+    visit("cautions", self.cautions, {.words = true});
     visit("switching", self.switching);
     visit("filter", self.filter);
     visit("warm_up", self.warm_up);
@@ -293,7 +293,7 @@ struct Fields<Channel> {
 template <>
 struct Fields<PullUp> {
   static void list(auto& self, auto&& visit) {
-    visit("where", self.where);
+    visit("where", self.where, {.words = true});
     visit("ohm", self.ohm, {.minimum = 1, .maximum = 1e7, .required = true});
     visit("to", self.to);
   }
@@ -303,7 +303,7 @@ template <>
 struct Fields<Bus> {
   static void list(auto& self, auto&& visit) {
     visit("id", self.id, {.required = true});
-    visit("name", self.name);
+    visit("name", self.name, {.words = true});
     visit("kind", self.kind);
     visit("rail", self.rail);
     visit("speed_hz", self.speed_hz, {.minimum = 1e3, .maximum = 5e6});
@@ -351,7 +351,7 @@ struct Fields<OwnPart> {
     visit("figures", self.figures);
     visit("supply_minimum_v", self.supply_minimum_v, {.minimum = 0, .maximum = 1000});
     visit("supply_maximum_v", self.supply_maximum_v, {.minimum = 0, .maximum = 1000});
-    visit("note", self.note);
+    visit("note", self.note, {.words = true});
   }
 };
 
@@ -370,20 +370,20 @@ struct Fields<Pin> {
 template <>
 struct Fields<CableRun> {
   static void list(auto& self, auto&& visit) {
-    visit("name", self.name);
+    visit("name", self.name, {.words = true});
     visit("metres", self.metres, {.minimum = 0, .maximum = 1000});
     visit("slack_m", self.slack_m, {.minimum = 0, .maximum = 100});
     visit("kind", self.kind);
     visit("conductors", self.conductors, {.minimum = 1, .maximum = 100});
     visit("bus", self.bus);
-    visit("connector", self.connector);
+    visit("connector", self.connector, {.words = true});
   }
 };
 
 template <>
 struct Fields<Accessory> {
   static void list(auto& self, auto&& visit) {
-    visit("name", self.name);
+    visit("name", self.name, {.words = true});
     visit("kind", self.kind);
     visit("pins", self.pins);
     visit("current_a", self.current_a, {.minimum = 0, .maximum = 100});
@@ -396,8 +396,8 @@ template <>
 struct Fields<Board> {
   static void list(auto& self, auto&& visit) {
     visit("preset", self.preset);
-    visit("name", self.name);
-    visit("note", self.note);
+    visit("name", self.name, {.words = true});
+    visit("note", self.note, {.words = true});
     visit("pins", self.pins);
     visit("controller", self.controller);
     visit("clock_hz", self.clock_hz, {.minimum = 0, .maximum = 1e10});
@@ -409,7 +409,7 @@ template <>
 struct Fields<Bench> {
   static void list(auto& self, auto&& visit) {
     visit("name", self.name);
-    visit("place", self.place);
+    visit("place", self.place, {.words = true});
     visit("board", self.board);
     visit("rails", self.rails);
     visit("converters", self.converters);
@@ -425,8 +425,9 @@ struct Fields<Bench> {
 };
 
 std::vector<std::string> read_bench(const JsonDocument& document, const Json& root, Bench& bench,
-                                    std::vector<Problem>& problems, std::vector<Problem>& warnings) {
+                                    std::vector<Problem>& problems, std::vector<Problem>& warnings, Texts texts) {
   JsonReader reader(document, problems, &warnings);
+  if (texts == Texts::in_language) reader.translate_words();
   reader.read(root, bench, "");
   return reader.pointers();
 }

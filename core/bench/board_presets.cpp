@@ -10,17 +10,17 @@
 #include "language/translation.h"
 
 namespace fair_gauge {
-
 std::vector<BoardPreset> load_board_presets(const std::vector<std::string>& folders, std::vector<Problem>* problems) {
   std::vector<BoardPreset> presets;
   for (const std::string& folder : folders) {
+    const bool ships = folder == folders.front();
     std::vector<std::filesystem::path> files;
     std::error_code none;
     for (const auto& entry : std::filesystem::directory_iterator(folder, none))
       if (entry.path().extension() == ".json") files.push_back(entry.path());
     std::ranges::sort(files);
     for (const auto& file : files) {
-      auto loaded = load_bench(file.string());
+      auto loaded = load_bench(file.string(), ships ? Texts::in_language : Texts::as_written);
       if (!loaded || !loaded->problems.empty()) {
         if (problems) problems->push_back(loaded ? loaded->problems.front() : loaded.problem());
         continue;

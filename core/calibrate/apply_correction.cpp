@@ -164,7 +164,7 @@ Result<PutIn> put_thermistor(const Bench& bench, const Catalogue& catalogue, con
   put.correction.on = words.on;
   put.correction.reference = words.reference;
   put.correction.note =
-      translated("own coefficients by {} points{}{}", points.size(), words.on.empty() ? "" : ", ", words.on);
+      translated("own coefficients by {} points{}", points.size(), words.on.empty() ? "" : ", " + words.on);
   channel.correction = put.correction;
   return put;
 }

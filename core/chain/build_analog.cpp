@@ -96,7 +96,7 @@ void Builder::add_front_end(const TransferLaw& law) {
     case FrontEndKind::load:
       add_gain(
           {.gain = beside_load(front_end.fixed_ohm),
-           .tolerances = {{resistor_code(front_end.fixed_ohm) + translated(" resistor"), front_end.fixed_half_width(),
+           .tolerances = {{translated("{} resistor", resistor_code(front_end.fixed_ohm)), front_end.fixed_half_width(),
                            beside_load(front_end.fixed_ohm) / front_end.fixed_ohm, front_end.fixed_drift_half_width()}},
            .input_symbol = "I",
            .input_unit = "A",
@@ -110,7 +110,7 @@ void Builder::add_front_end(const TransferLaw& law) {
                 .offset_error_v = front_end.offset_error_v,
                 .lowest_v = front_end.lowest_v,
                 .highest_v = front_end.highest_v,
-                .tolerances = {{resistor_code(front_end.fixed_ohm) + translated(" resistor"),
+                .tolerances = {{translated("{} resistor", resistor_code(front_end.fixed_ohm)),
                                 front_end.fixed_half_width(), 1, front_end.fixed_drift_half_width()}},
                 .input_symbol = "I",
                 .input_unit = "A",
@@ -160,9 +160,9 @@ double Builder::add_level_divider() {
   const FrontEnd& front_end = device_->front_end;
   const double bottom = beside_load(front_end.bottom_ohm), ratio = bottom / (front_end.top_ohm + bottom);
   add_gain({.gain = ratio,
-            .tolerances = {{resistor_code(front_end.top_ohm) + translated(" above"), front_end.fixed_half_width(),
+            .tolerances = {{translated("{} above", resistor_code(front_end.top_ohm)), front_end.fixed_half_width(),
                             -(1 - ratio), front_end.fixed_drift_half_width()},
-                           {resistor_code(front_end.bottom_ohm) + translated(" below"), front_end.fixed_half_width(),
+                           {translated("{} below", resistor_code(front_end.bottom_ohm)), front_end.fixed_half_width(),
                             (1 - ratio) * bottom / front_end.bottom_ohm, front_end.fixed_drift_half_width()}},
             .input_symbol = "U",
             .input_unit = "V",
@@ -292,7 +292,8 @@ void Builder::add_converter_bytes() {
   if (!bytes) return;
   chain_.bytes = std::move(*bytes);
   add_stage(StageName::bytes,
-            translated("of the ") + (chain_.bytes->block_name() == "frame" ? "frame" : chain_.bytes->block_name()),
+            chain_.bytes->block_name() == "frame" ? translated("of the frame")
+                                                  : translated("of the {}", chain_.bytes->block_name()),
             base_unit(Dimension::number), chain_.converter_node);
 }
 
@@ -311,7 +312,7 @@ void Builder::add_pulse_counter(const TransferLaw& law) {
 }
 
 void Builder::add_reading_stages(const TransferLaw& law) {
-  add_stage(StageName::compensated, translated("by the ") + law.name, *chain_.base, chain_.compensated_node);
+  add_stage(StageName::compensated, translated("by the {}", law.name), *chain_.base, chain_.compensated_node);
   add_shown_stages();
 }
 

@@ -52,7 +52,7 @@ Result<Chain> Builder::build_arriving() {
                                                            .counts = translated("steps of the last decimal")});
   chain_.converter_node = add_link(chain_.converter);
   chain_.raw_node = add_link(std::make_shared<DecimalsLink>(channel.arrives->decimals));
-  add_stage(StageName::raw, translated("as it arrives, ") + form, *unit, chain_.raw_node);
+  add_stage(StageName::raw, translated("as it arrives, {}", form), *unit, chain_.raw_node);
   add_stage(StageName::compensated, translated("by other firmware"), *chain_.base, chain_.compensated_node);
   add_shown_stages();
   return std::move(chain_);
@@ -85,7 +85,7 @@ Result<Chain> Builder::build_behind(const Unit& unit, const std::string& form) {
   const auto node = add_link(std::make_shared<FirmwareLink>(FirmwareLink::Setup{
       between, &unit, decimals, chain_.converter->lowest_code(), chain_.converter->largest_code()}));
   chain_.raw_node = node;
-  chain_.stages.insert(after, {StageName::raw, translated("as it arrives, ") + form, &unit, node});
+  chain_.stages.insert(after, {StageName::raw, translated("as it arrives, {}", form), &unit, node});
   std::ranges::find(chain_.stages, StageName::compensated, &Stage::name)->caption = translated("by other firmware");
   return std::move(chain_);
 }

@@ -21,7 +21,7 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
   if (quantity->quantity != channel.quantity)
     return Problem{translated("a {} is a {}, not a {}", quantity->name, translated_name(quantity->quantity),
                               translated_name(channel.quantity)),
-                   translated("\"quantity\": \"{}\"", enum_name(quantity->quantity))};
+                   fmt::format("\"quantity\": \"{}\"", enum_name(quantity->quantity))};
   if (!channel.correction.empty())
     return Problem{translated("what is worked out has no correction of its own"),
                    translated("a correction of what it is worked out from")};
@@ -76,7 +76,7 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
     }
     chain_.inputs.push_back(std::move(beside));
   }
-  const std::string caption = !second                 ? translated("from ") + from.of
+  const std::string caption = !second                 ? translated("from {}", from.of)
                               : quantity->accumulates ? translated("over {:.3g} h", setup.beside / 3600)
                               : tared ? translated("at rest {:.6g} {}", setup.beside, setup.beside_symbol)
                                       : translated("beside {:.4g} {}", setup.beside, setup.beside_symbol);
@@ -108,7 +108,7 @@ Result<std::shared_ptr<const DerivedQuantity>> what_follows(const Bench& bench, 
   using Follows = std::shared_ptr<const DerivedQuantity>;
   if (!from.is_own_formula()) {
     if (const DerivedQuantity* known = derived_quantity(from.as)) return Follows(Follows(), known);  // the table stays
-    std::string known = translated("one of ") + std::string(typed_formula);
+    std::string known = translated("one of {}", std::string(typed_formula));
     for (const DerivedQuantity& each : derived_quantities()) known += ", " + each.id;
     return Problem{translated("\"{}\" is nothing that can be worked out", from.as), known};
   }

@@ -119,7 +119,7 @@ void Builder::add_raw_number(const DigitalLink& link, const ByteReading& reading
   if (floating) with_field = *part_, with_field->bytes.fields.push_back(field);
   if (auto bytes = FieldBytes::of_field(with_field ? *with_field : *part_, field.name))
     chain_.bytes = std::move(*bytes);
-  add_stage(StageName::bytes, field.block == "frame" ? translated("of the frame") : translated("of ") + field.block,
+  add_stage(StageName::bytes, field.block == "frame" ? translated("of the frame") : translated("of {}", field.block),
             base_unit(Dimension::number), chain_.raw_node);
   add_stage(StageName::raw, fmt::format("{}, {} bits", field.name, bits), base_unit(Dimension::number),
             chain_.raw_node);

@@ -70,6 +70,6 @@ class Builder {
 };
 
 /// The cause under which a rail is off for all that hang on it.
-inline std::string rail_cause(const std::string& rail) { return rail.empty() ? "" : translated("rail ") + rail; }
+inline std::string rail_cause(const std::string& rail) { return rail.empty() ? "" : translated("rail {}", rail); }
 
 }  // namespace fair_gauge

@@ -101,11 +101,11 @@ Result<double> DerivedLink::inverse(double outer) const {
 
 std::vector<TraceLine> DerivedLink::explain(double outer, const NumberStyle& style) const {
   const double value = at(outer, setup_.beside);
-  std::string from = translated("from ") + with_unit(outer, 3, setup_.first_symbol, style);
+  std::string from = translated("from {}", with_unit(outer, 3, setup_.first_symbol, style));
   if (setup_.quantity->accumulates)
-    from += translated(" over ") + with_unit(setup_.beside / 3600, 2, "h", style);
+    from += translated(" over {}", with_unit(setup_.beside / 3600, 2, "h", style));
   else if (setup_.quantity->inputs.size() > 1)
-    from += translated(" beside ") + with_unit(setup_.beside, 3, setup_.beside_symbol, style);
+    from += translated(" beside {}", with_unit(setup_.beside, 3, setup_.beside_symbol, style));
   return {{setup_.quantity->name, from, with_unit(value, 3, setup_.symbol, style), value, setup_.quantity->says}};
 }
 

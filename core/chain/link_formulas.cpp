@@ -65,7 +65,7 @@ Steps ConverterLink::formula(const std::string& outer) const {
 
 // The division is the shift that a left-justified register needs; its low bits are not used.
 Steps ReportLink::formula(const std::string& outer) const {
-  return {{"code", translated("floor({} / {})", outer, exactly(std::exp2(shift_)))}};
+  return {{"code", fmt::format("floor({} / {})", outer, exactly(std::exp2(shift_)))}};
 }
 
 Steps CorrectionLink::formula(const std::string& outer) const {

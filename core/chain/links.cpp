@@ -126,9 +126,9 @@ Result<double> SensorLink::inverse(double outer) const {
                    limits};
   const double slack = 1e-9 * (range.maximum - range.minimum);
   if (inner < range.minimum - slack)
-    return Problem{beyond(outer, false), translated("a sensor that is connected and within its range, ") + limits};
+    return Problem{beyond(outer, false), translated("a sensor that is connected and within its range, {}", limits)};
   if (inner > range.maximum + slack)
-    return Problem{beyond(outer, true), translated("a sensor that is connected and within its range, ") + limits};
+    return Problem{beyond(outer, true), translated("a sensor that is connected and within its range, {}", limits)};
   return inner;
 }
 
@@ -384,12 +384,12 @@ Result<double> ConverterLink::inverse(double outer) const {
   if (counts_pulses()) return outer;
   if (outer == largest_)
     return Problem{setup_.at_top.empty() ? translated("the converter is at its upper end: the input is there or beyond")
-                                         : translated("the converter is at its upper end: ") + setup_.at_top,
+                                         : translated("the converter is at its upper end: {}", setup_.at_top),
                    translated("codes below {:.0f}", largest_)};
   if (outer == lowest_)
     return Problem{setup_.at_bottom.empty()
                        ? translated("the converter is at its lower end: the input is there or beyond")
-                       : translated("the converter is at its lower end: ") + setup_.at_bottom,
+                       : translated("the converter is at its lower end: {}", setup_.at_bottom),
                    translated("codes above {:.0f}", lowest_)};
   return inverse_continuous(outer);
 }
@@ -405,11 +405,12 @@ std::vector<Source> ConverterLink::sources(double /*inner*/) const {
        setup_.reference.cause.empty() ? cause(translated("reference")) : setup_.reference.cause,
        Distribution::rectangular, setup_.reference.half_width * 100, "%", true, std::numeric_limits<double>::infinity(),
        SourceKind::other, setup_.reference.later * 100},
-      {translated("converter linearity"), "", Distribution::rectangular, converter.inl_lsb, "steps"},
-      {translated("converter offset"), cause("offset"), Distribution::rectangular, converter.offset_lsb, "steps", true},
+      {translated("converter linearity"), "", Distribution::rectangular, converter.inl_lsb, translated("steps")},
+      {translated("converter offset"), cause("offset"), Distribution::rectangular, converter.offset_lsb,
+       translated("steps"), true},
       {translated("converter gain"), cause("gain"), Distribution::rectangular, converter.gain_error * 100, "%", true},
       {counts() == "raw" ? translated("noise of the part") : translated("converter noise"), "", Distribution::normal,
-       converter.noise_lsb, "steps", false, std::numeric_limits<double>::infinity(), SourceKind::noise},
+       converter.noise_lsb, translated("steps"), false, std::numeric_limits<double>::infinity(), SourceKind::noise},
       {translated("quantisation"), "", Distribution::rectangular, 0.5,
        counts_pulses() ? setup_.counts : translated("steps"), false, std::numeric_limits<double>::infinity(),
        SourceKind::quantisation},
@@ -454,7 +455,7 @@ std::vector<TraceLine> ConverterLink::explain(double outer, const NumberStyle& s
                        span_v_ < 1 ? with_prefix(span_v_, "V", 5, style) : with_unit(span_v_, 3, "V", style),
                        fixed(divisor_, 0, style)),
            std::abs(volts) < 0.1 ? with_prefix(volts, "V", 6, style) : with_unit(volts, decimals, "V", style), volts,
-           converter.convention == CodeConvention::steps ? "2ⁿ steps"
+           converter.convention == CodeConvention::steps ? translated("2ⁿ steps")
                                                          : translated("2ⁿ − 1: the top code is the reference")}};
 }
 
@@ -545,8 +546,9 @@ double CorrectionLink::uncertainty_at(double reading) const {
 
 std::vector<Source> CorrectionLink::sources(double inner) const {
   constexpr double year_days = 365;
-  std::vector<Source> all{{"calibration", "", Distribution::normal, uncertainty_at(forward_off(inner, {})), unit_,
-                           false, correction_.dof > 0 ? correction_.dof : std::numeric_limits<double>::infinity()}};
+  std::vector<Source> all{{translated("calibration"), "", Distribution::normal, uncertainty_at(forward_off(inner, {})),
+                           unit_, false,
+                           correction_.dof > 0 ? correction_.dof : std::numeric_limits<double>::infinity()}};
   if (correction_.drift_per_year > 0)
     all.push_back({translated("drift until the next calibration"), "", Distribution::rectangular,
                    correction_.drift_per_year * (due_days_ > 0 ? due_days_ : year_days) / year_days, unit_});

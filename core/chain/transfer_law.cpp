@@ -183,12 +183,12 @@ struct Formula {
   }
   Steps operator()(const QuadraticLaw& law) const {
     if (law.c2 == 0) return {{"t", fmt::format("{} + (x - {}) / {}", put(law.centre), put(law.c0), put(law.c1))}};
-    return {{"root", translated("sqrt({} - {} * ({} - x))", put(law.c1 * law.c1), put(4 * law.c2), put(law.c0))},
+    return {{"root", fmt::format("sqrt({} - {} * ({} - x))", put(law.c1 * law.c1), put(4 * law.c2), put(law.c0))},
             {"t", fmt::format("{} + 2 * (x - {}) / ({} {} root)", put(law.centre), put(law.c0), put(law.c1),
                               law.c1 < 0 ? "-" : "+")}};
   }
   Steps operator()(const BetaLaw& law) const {
-    return {{"t", translated("1 / ({} + ln(x / {}) / {}) - 273.15", put(1 / 298.15), put(law.r25), put(law.beta))}};
+    return {{"t", fmt::format("1 / ({} + ln(x / {}) / {}) - 273.15", put(1 / 298.15), put(law.r25), put(law.beta))}};
   }
   Steps operator()(const SteinhartLaw& law) const {
     return {{"l", "ln(x)"},
@@ -203,8 +203,8 @@ struct Formula {
       const std::string symbol = i == 4 ? "t" : fmt::format("t{}", i);
       const std::string far =
           i == 0 ? "" : fmt::format(" + (({0} < 0) ? {1} * ({0} - 100) * {0} * {0} * {0} : 0)", before, put(c));
-      steps.emplace_back(symbol, translated("({} + sqrt({} - {} * (1 - x / {}{}))) / {}", put(-a), put(a * a),
-                                            put(4 * b), put(law.r0), far, put(2 * b)));
+      steps.emplace_back(symbol, fmt::format("({} + sqrt({} - {} * (1 - x / {}{}))) / {}", put(-a), put(a * a),
+                                             put(4 * b), put(law.r0), far, put(2 * b)));
       before = symbol;
     }
     return steps;

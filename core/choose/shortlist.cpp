@@ -168,9 +168,9 @@ void error_is_allowed(const Case& at) {
   if (first == at.candidate.errors.begin() && last == at.candidate.errors.rbegin())
     where = "";
   else if (first == at.candidate.errors.begin())
-    where = translated(" below ") + value_text(last->at, at.unit);
+    where = translated(" below {}", value_text(last->at, at.unit));
   else if (last == at.candidate.errors.rbegin())
-    where = translated(" above ") + value_text(first->at, at.unit);
+    where = translated(" above {}", value_text(first->at, at.unit));
   at.add(ReasonKind::costs, translated("eats {:.0f} % of the allowed error{}", used * 100, where));
   at.candidate.reasons.back().is_of_error = true;
 }
@@ -197,7 +197,7 @@ void span_is_used(const Case& at) {
 
 void effort_is_small(const Case& at) {
   for (const Effort& effort : at.candidate.trial.effort)
-    at.add(ReasonKind::costs, translated("needs ") + effort.words, effort.is_another_chip ? 15 : 3);
+    at.add(ReasonKind::costs, translated("needs {}", effort.words), effort.is_another_chip ? 15 : 3);
 }
 
 void is_owned(const Case& at) {
@@ -308,7 +308,7 @@ std::string trade_in_words(const Candidate& one, const Candidate& other, const N
     for_it.push_back(translated("nothing besides it to wire"));
   for (const Effort& effort : one.trial.effort)
     if (std::ranges::find(other.trial.effort, effort) == other.trial.effort.end())
-      against.push_back(translated("needs ") + effort.words);
+      against.push_back(translated("needs {}", effort.words));
   if (one.fastest_s > 5 * std::max(other.fastest_s, 0.01))
     against.push_back(translated("answers only every {}", with_prefix(one.fastest_s, "s", 3)));
   if (one.in_drawer > 0 && other.in_drawer == 0) for_it.push_back(translated("in the drawer already"));
@@ -318,7 +318,7 @@ std::string trade_in_words(const Candidate& one, const Candidate& other, const N
   for (const std::string& each : against) but += (but.empty() ? "" : "; ") + each;
   if (words.empty() && but.empty()) return translated("much the same for this need");
   if (words.empty()) return but;
-  return but.empty() ? words : words + translated(", but ") + but;
+  return but.empty() ? words : translated("{}, but {}", words, but);
 }
 
 }  // namespace fair_gauge

@@ -184,8 +184,8 @@ Result<Evidence> evidence_of(const Catalogue& catalogue, const Chain& chain, con
       wanted += translated("{}{} of {}", wanted.empty() ? "" : translated(" and "), block.bytes, block.name);
   std::string wrong = translated("{} bytes are not those of \"{}\"", question.bytes.size(), chain.decoder->part().id);
   if (const std::string others = parts_of_bytes(catalogue, question.bytes); !others.empty())
-    wrong += translated(", but pass the check of ") + others;
-  return Problem{wrong, translated("the bytes of its data blocks: ") + wanted};
+    wrong += translated(", but pass the check of {}", others);
+  return Problem{wrong, translated("the bytes of its data blocks: {}", wanted)};
 }
 
 double rounding_of(const Question& question) {
@@ -326,7 +326,7 @@ class Search {
         const double value = wrong.shows(catalogue_);
         wrong.built = nullptr;  // what is kept outlives this search
         if (meets(value) && !same_as_right(value))
-          take(first.code + "+" + second.code, first.words + translated("; and ") + second.words,
+          take(first.code + "+" + second.code, translated("{}; and {}", first.words, second.words),
                first.fix + "; " + second.fix, first.next, each * weights_[i] * weights_[j],
                first.needs_number || second.needs_number, value, &wrong);
       }

@@ -179,7 +179,7 @@ class Analog : public Rows {
     const Rail* rail = find_by_id(right_.bench.rails, own.reference_rail);
     const KnownVoltage& known = rail ? rail->voltage : own.reference;
     const std::string measure =
-        translated("measure the reference's pin: ") + volts(known.best_v()) + translated(" if the bench is right");
+        translated("measure the reference's pin: {} if the bench is right", volts(known.best_v()));
     if (known.measured_v && !same(*known.measured_v, known.nominal_v))
       add({.code = "reference-nominal",
            .words = translated("the nominal {} is used though {} was measured", volts(known.nominal_v),
@@ -255,11 +255,11 @@ class Analog : public Rows {
     if (has_fixed) {
       for (const double ohm : values_between(ESeries::e24, 10, 1e6)) {
         if (same(ohm, own.fixed_ohm)) continue;
-        on_front_end("resistor-value", 1, true,
-                     translated("the fixed resistor is {}, not {}", resistor_code(ohm), resistor_code(own.fixed_ohm)),
-                     translated("measure the resistor, one leg lifted: ") + resistor_code(own.fixed_ohm) +
-                         translated(" if the bench is right"),
-                     [ohm](FrontEnd& front_end) { front_end.fixed_ohm = ohm; });
+        on_front_end(
+            "resistor-value", 1, true,
+            translated("the fixed resistor is {}, not {}", resistor_code(ohm), resistor_code(own.fixed_ohm)),
+            translated("measure the resistor, one leg lifted: {} if the bench is right", resistor_code(own.fixed_ohm)),
+            [ohm](FrontEnd& front_end) { front_end.fixed_ohm = ohm; });
       }
     }
     if (own.kind == FrontEndKind::level_divider) {

@@ -283,9 +283,8 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
     for (std::size_t i = 0; i < plan.places.size(); ++i)
       if (plan.block_of_field[i] == b) touched |= plan.needed_by[i];
     if (std::ranges::none_of(decoded.faults, [](const DigitalFault& fault) { return fault.code == "no-response"; }))
-      decoded.faults.push_back(
-          {translated("no-response"), translated("the trimming words are all {}: nothing answered",
-                                                 first == 0 ? translated("zeros") : translated("ones"))});
+      decoded.faults.push_back({"no-response", translated("the trimming words are all {}: nothing answered",
+                                                          first == 0 ? translated("zeros") : translated("ones"))});
   }
   // States of fields whose bytes are missing say nothing.
   const bool complete =

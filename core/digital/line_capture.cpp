@@ -70,7 +70,7 @@ Result<std::vector<LineTrace>> read_vcd(std::string_view text) {
       if (trace.empty() || trace.back().high != high) trace.push_back({now, high});
     }
   }
-  if (lines.empty()) return Problem{translated("the dump declares no line of one bit"), translated("$var wire 1 …")};
+  if (lines.empty()) return Problem{translated("the dump declares no line of one bit"), "$var wire 1 …"};
   return lines;
 }
 
@@ -161,15 +161,15 @@ Result<std::vector<LineTrace>> read_capture(std::string_view text) {
 }
 
 std::string write_vcd(const std::vector<LineTrace>& lines, double step_s) {
-  std::string text = translated("$timescale {} ns $end\n$scope module capture $end\n", std::llround(step_s * 1e9));
+  std::string text = fmt::format("$timescale {} ns $end\n$scope module capture $end\n", std::llround(step_s * 1e9));
   std::multimap<std::int64_t, std::string> changes;
   for (std::size_t i = 0; i < lines.size(); ++i) {
     const char code = static_cast<char>('!' + i);
-    text += translated("$var wire 1 {} {} $end\n", code, lines[i].name);
+    text += fmt::format("$var wire 1 {} {} $end\n", code, lines[i].name);
     for (const Edge& edge : lines[i].edges)
       changes.emplace(std::llround(edge.seconds / step_s), fmt::format("{}{}\n", edge.high ? 1 : 0, code));
   }
-  text += translated("$upscope $end\n$enddefinitions $end\n");
+  text += "$upscope $end\n$enddefinitions $end\n";
   std::int64_t last = -1;
   for (const auto& [time, change] : changes) {
     if (time != last) text += fmt::format("#{}\n", time);

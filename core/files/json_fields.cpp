@@ -74,9 +74,10 @@ void JsonReader::warn_of_unknown(const Json& unknown, const std::string& pointer
   }
 }
 
-void JsonReader::read_text(const Json& json, std::string& field, const std::string& pointer) {
+void JsonReader::read_text(const Json& json, std::string& field, const std::string& pointer, const FieldRule& rule) {
   if (!json.is_string()) return fault(pointer, json, translated("a text"));
   field = json.get_ref<const std::string&>();
+  if (rule.words && translates_) field = translated(field);
 }
 
 void JsonReader::read_bool(const Json& json, bool& field, const std::string& pointer) {

@@ -34,6 +34,7 @@ struct FieldRule {
   double minimum = -std::numeric_limits<double>::infinity();
   double maximum = std::numeric_limits<double>::infinity();
   bool required = false;
+  bool words = false;  ///< of a text: for people, so it is read in their language where that is asked for
 };
 
 /// Names the fields of a struct.
@@ -81,6 +82,8 @@ class JsonReader {
   /// Where each of the problems stands, as a JSON pointer.
   const std::vector<std::string>& pointers() const { return pointers_; }
   std::size_t faults() const { return problems_.size(); }
+  /// From now on texts for people come in their language: of files that ship with the program.
+  void translate_words() { translates_ = true; }
 
   template <class T>
   void read(const Json& json, T& field, const std::string& pointer, const FieldRule& rule = {}) {
@@ -88,7 +91,7 @@ class JsonReader {
   }
   void read_struct(const Json& json, void* object, UnknownKeys& unknown, const std::string& pointer,
                    const JsonTable& table);
-  void read_text(const Json& json, std::string& field, const std::string& pointer);
+  void read_text(const Json& json, std::string& field, const std::string& pointer, const FieldRule& rule);
   void read_bool(const Json& json, bool& field, const std::string& pointer);
   /// \returns nothing if it is no number, or not within the rule
   std::optional<double> read_number(const Json& json, const std::string& pointer, const FieldRule& rule, bool whole);
@@ -108,6 +111,7 @@ class JsonReader {
   std::vector<Problem>& problems_;
   std::vector<Problem>* warnings_;
   std::vector<std::string> pointers_;
+  bool translates_ = false;
 };
 
 /// The JSON of a struct: its fields in their order, then the unknown keys it was read with. Empty fields are left out,
@@ -150,8 +154,8 @@ struct ValueCodec<bool> {
 template <>
 struct ValueCodec<std::string> {
   static void read(JsonReader& reader, const Json& json, std::string& field, const std::string& pointer,
-                   const FieldRule&) {
-    reader.read_text(json, field, pointer);
+                   const FieldRule& rule) {
+    reader.read_text(json, field, pointer, rule);
   }
   static Json write(const std::string& field) { return field; }
 };

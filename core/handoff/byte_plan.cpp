@@ -52,18 +52,18 @@ std::optional<std::vector<FormulaStep>> sheet_steps(const std::string& formula, 
     const std::string near_t = "(uncomp_T - PAR_T1 * 256)";
     std::vector<FormulaStep> steps{
         {"near_t", near_t},
-        {"t_lin", translated("near_t * ({} + near_t * ({}))", scaled("PAR_T2", -30), scaled("PAR_T3", -48))}};
+        {"t_lin", fmt::format("near_t * ({} + near_t * ({}))", scaled("PAR_T2", -30), scaled("PAR_T3", -48))}};
     if (quantity != Quantity::temperature) {
-      steps.push_back({"out1", translated("PAR_P5 * 8 + t_lin * ({} + t_lin * ({} + t_lin * ({})))",
-                                          scaled("PAR_P6", -6), scaled("PAR_P7", -8), scaled("PAR_P8", -15))});
-      steps.push_back({"out2", translated("uncomp_P * ((PAR_P1 - 16384) * {} + t_lin * ((PAR_P2 - 16384) * {} + "
-                                          "t_lin * ({} + t_lin * ({}))))",
-                                          std::ldexp(1.0, -20), std::ldexp(1.0, -29), scaled("PAR_P3", -32),
-                                          scaled("PAR_P4", -37))});
-      steps.push_back({"out3", translated("uncomp_P * uncomp_P * ({} + {} * t_lin + uncomp_P * ({}))",
-                                          scaled("PAR_P9", -48), scaled("PAR_P10", -48), scaled("PAR_P11", -65))});
+      steps.push_back({"out1", fmt::format("PAR_P5 * 8 + t_lin * ({} + t_lin * ({} + t_lin * ({})))",
+                                           scaled("PAR_P6", -6), scaled("PAR_P7", -8), scaled("PAR_P8", -15))});
+      steps.push_back({"out2", fmt::format("uncomp_P * ((PAR_P1 - 16384) * {} + t_lin * ((PAR_P2 - 16384) * {} + "
+                                           "t_lin * ({} + t_lin * ({}))))",
+                                           std::ldexp(1.0, -20), std::ldexp(1.0, -29), scaled("PAR_P3", -32),
+                                           scaled("PAR_P4", -37))});
+      steps.push_back({"out3", fmt::format("uncomp_P * uncomp_P * ({} + {} * t_lin + uncomp_P * ({}))",
+                                           scaled("PAR_P9", -48), scaled("PAR_P10", -48), scaled("PAR_P11", -65))});
     }
-    steps.push_back({"result", quantity == Quantity::temperature ? "t_lin" : translated("out1 + out2 + out3")});
+    steps.push_back({"result", quantity == Quantity::temperature ? "t_lin" : "out1 + out2 + out3"});
     return steps;
   }
   if (formula == "tsl2561") {

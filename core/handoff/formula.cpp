@@ -163,16 +163,16 @@ std::string write_node(const Formula::Node& node, Language language, const std::
   const std::string& what = node.what;
   const auto condition = [&](std::size_t i) { return of(i) + (c ? " != 0.0f" : " != 0"); };
   const auto as_number = [&](const std::string& logical) {
-    return c ? fmt::format("(({}) ? 1.0f : 0.0f)", logical) : translated("(1 if {} else 0)", logical);
+    return c ? fmt::format("(({}) ? 1.0f : 0.0f)", logical) : fmt::format("(1 if {} else 0)", logical);
   };
   if (what == "?")
     return c ? fmt::format("(({}) ? {} : {})", condition(0), of(1), of(2))
-             : translated("({1} if {0} else {2})", condition(0), of(1), of(2));
+             : fmt::format("({1} if {0} else {2})", condition(0), of(1), of(2));
   if (what == "||" || what == "&&")
     return as_number(fmt::format("{} {} {}", condition(0), c ? what : what == "||" ? "or" : "and", condition(1)));
   for (const char* comparison : {"==", "!=", "<=", ">=", "<", ">"})
     if (what == comparison) return as_number(fmt::format("{} {} {}", of(0), what, of(1)));
-  if (what == "^") return c ? translated("powf({}, {})", of(0), of(1)) : fmt::format("({} ** {})", of(0), of(1));
+  if (what == "^") return c ? fmt::format("powf({}, {})", of(0), of(1)) : fmt::format("({} ** {})", of(0), of(1));
   if (what.ends_with("()")) {
     const auto function =
         std::ranges::find(functions, std::string_view(what).substr(0, what.size() - 2), &FunctionName::name);

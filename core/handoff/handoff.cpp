@@ -105,7 +105,7 @@ void Packer::finish() {
 
 void Packer::add_filter(const KeptFilter& filter) {
   const std::string name = handoff_.code.name;
-  handoff_.report.notes.push_back(translated("its filter stands beside it: ") + filter_words(filter));
+  handoff_.report.notes.push_back(translated("its filter stands beside it: {}", filter_words(filter)));
   if (request_.language == Language::python)
     handoff_.files[name + "_filter.py"] = write_filter_python(filter);
   else
@@ -187,7 +187,7 @@ Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const 
     if (files)
       done->files.merge(*files);
     else
-      done->report.notes.push_back(translated("how it is read is not written: ") + to_text(files.problem()));
+      done->report.notes.push_back(translated("how it is read is not written: {}", to_text(files.problem())));
   }
   return done;
 }

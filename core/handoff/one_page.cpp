@@ -13,6 +13,8 @@
 namespace fair_gauge {
 namespace {
 
+std::string heading(const char* words) { return "<h2>" + html_escaped(words) + "</h2>"; }
+
 using Rows = std::vector<std::vector<std::string>>;
 
 // Decimals for four digits of a number.
@@ -51,7 +53,7 @@ Rows proof_of(const HandoffReport& report, const std::string& symbol) {
                                                fixed(static_cast<double>(report.codes_checked), 0), inputs)},
                {translated("Worst error"),
                 amount(report.worst_error) + translated(", rounding included") +
-                    (report.at_raw.size() <= 24 && !report.at_raw.empty() ? translated(", at ") + report.at_raw : "")},
+                    (report.at_raw.size() <= 24 && !report.at_raw.empty() ? translated(", at {}", report.at_raw) : "")},
                {translated("In the wanted range"), amount(report.worst_error_wanted)},
                {translated("Its uncertainty leaves room for"),
                 amount(report.allowed_error + 0.5 / static_cast<double>(report.per_unit))}};
@@ -74,8 +76,8 @@ std::string calibration_of(const Channel& channel) {
   const Correction& correction = channel.correction;
   if (correction.empty()) return translated("None: the part is trusted as its sheet has it.");
   return fmt::format("{}{}{}{}",
-                     correction.on.empty() ? translated("On an unknown day") : translated("On ") + correction.on,
-                     correction.reference.empty() ? "" : translated(", against ") + correction.reference,
+                     correction.on.empty() ? translated("On an unknown day") : translated("On {}", correction.on),
+                     correction.reference.empty() ? "" : translated(", against {}", correction.reference),
                      correction.note.empty() ? "" : ", " + correction.note,
                      correction.covered ? translated(". Points from {:.4g} to {:.4g} {}.", correction.covered->from,
                                                      correction.covered->to, base_unit(channel.quantity).symbol)
@@ -93,34 +95,37 @@ std::string handoff_html(const Handoff& handoff, const Bench& bench, const Catal
   const std::string symbol = unit ? std::string(difference_symbol(*unit)) : report.unit;
   std::string body;
   if (chain)
-    body += translated("<h2>The chain</h2>") +
-            html_table({"Stage", translated("In the middle of the wanted range"), translated("What does it")},
-                       stages_of(*chain));
-  body += translated("<h2>The arithmetic</h2><p>") +
+    body +=
+        heading(translated("The chain")) +
+        html_table({translated("Stage"), translated("In the middle of the wanted range"), translated("What does it")},
+                   stages_of(*chain));
+  body += heading(translated("The arithmetic")) + "<p>" +
           html_escaped(translated("{} in {}; {} steps make 1 {}.", report.form, report.language == "c" ? "C" : "Python",
                                   report.per_unit, symbol)) +
           "</p>" + html_list(handoff.code.comments);
-  body += translated("<h2>Its proof</h2>") + html_table({"", ""}, proof_of(report, symbol));
-  body += translated("<h2>What it costs</h2><p>") + html_escaped(cost_of(report)) + "</p>";
+  body += heading(translated("Its proof")) + html_table({"", ""}, proof_of(report, symbol));
+  body += heading(translated("What it costs")) + "<p>" + html_escaped(cost_of(report)) + "</p>";
   if (channel) {
     Rows wires;
     for (const WireRow& row : wiring_list(bench, catalogue).rows)
       if (row.device == channel->device) wires.push_back({row.conductor, row.from, row.pin, row.to, row.colour});
     if (!wires.empty())
-      body += translated("<h2>The wires</h2>") + html_table({"Conductor", "From", "Pin", "To", "Colour"}, wires);
+      body += heading(translated("The wires")) + html_table({translated("Conductor"), translated("From"),
+                                                             translated("Pin"), translated("To"), translated("Colour")},
+                                                            wires);
     body += "<h2>Calibration</h2><p>" + html_escaped(calibration_of(*channel)) + "</p>";
   }
   std::string files;
   for (const auto& [name, text] : handoff.files) files += (files.empty() ? "" : ", ") + name;
   body += "<h2>Files</h2><p>" + html_escaped(files) + "</p>";
-  if (!report.notes.empty()) body += translated("<h2>To know</h2>") + html_list(report.notes);
+  if (!report.notes.empty()) body += heading(translated("To know")) + html_list(report.notes);
   body += "<p class=\"quiet\">" +
           html_escaped(translated("Chain {}: a bench that was changed since has another one. "
                                   "Not for medical, life-safety or trade use.",
                                   report.source)) +
           "</p>";
   const std::string name = channel && !channel->name.empty() ? channel->name : report.channel;
-  return html_page(translated("Firmware of ") + name, on + " · " + bench.name, body);
+  return html_page(translated("Firmware of {}", name), on + " · " + bench.name, body);
 }
 
 }  // namespace fair_gauge

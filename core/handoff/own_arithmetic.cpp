@@ -128,7 +128,7 @@ class OwnLineReader {
   std::optional<CType> skip_target() {
     space();
     const std::size_t before = at_;
-    const bool is_auto = line_.compare(at_, 5, translated("auto ")) == 0;
+    const bool is_auto = line_.compare(at_, 5, "auto ") == 0;
     auto target = type();
     if (is_auto) target.reset();
     const std::string name = word();

@@ -179,8 +179,8 @@ class Checker {
         return spliced(whole, text.front() == '-' ? inside + " - " + text.substr(1) : inside + " + " + text);
       };
       const std::string text = shortest(off, verdict.allowed, with);
-      offer(text.front() == '-' ? translated("take ") + text.substr(1) + translated(" off at the end")
-                                : translated("add ") + text + translated(" at the end"),
+      offer(text.front() == '-' ? translated("take {} off at the end", text.substr(1))
+                                : translated("add {} at the end", text),
             with(text));
     }
     std::ranges::stable_sort(verdict.mends, {}, [&](const OwnVerdict::Mend& mend) {

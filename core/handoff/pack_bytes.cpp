@@ -109,7 +109,7 @@ std::optional<Problem> Packer::of_bytes() {
     const PartQuantity& measured = *part.measures(chain_.channel.quantity);
     const auto sent = std::ranges::find(part.bytes.readings, chain_.channel.quantity, &ByteReading::quantity);
     const bool is_held = sent != part.bytes.readings.end() && sent->clamps;
-    if (is_held) steps.push_back({"held", translated("min(max(result, {}), {})", measured.minimum, measured.maximum)});
+    if (is_held) steps.push_back({"held", fmt::format("min(max(result, {}), {})", measured.minimum, measured.maximum)});
     steps.push_back(
         {"shown", fmt::format("{} * ({}) + ({})", is_held ? "held" : "result", affine->first, affine->second)});
     auto formula = Formula::read(steps);
@@ -237,7 +237,7 @@ std::optional<Problem> Packer::random_blocks() {
   report.worst_error = worst / unit;
   report.worst_error_wanted = worst_wanted / unit;
   if (runs_all) {
-    report.holds_for = translated("every number of the field, ") + report.holds_for;
+    report.holds_for = translated("every number of the field, {}", report.holds_for);
     return std::nullopt;
   }
   report.proven_bound = bound_over_all();

@@ -149,7 +149,7 @@ class Planner {
                             .value = registers_[r] & (registers_[r] ^ power_on[r]),
                             .count = reg.bits / 8,
                             .status = reading_not_kept,
-                            .what = reg.name + translated(" kept it")});
+                            .what = translated("{} kept it", reg.name)});
     }
   }
 
@@ -213,8 +213,10 @@ class Planner {
   }
 
   static BoardStep block_read(const PlannedBlock& block) {
-    BoardStep step{
-        .kind = BoardStep::Kind::read, .count = block.bytes, .at = block.at, .what = translated("block ") + block.name};
+    BoardStep step{.kind = BoardStep::Kind::read,
+                   .count = block.bytes,
+                   .at = block.at,
+                   .what = translated("block {}", block.name)};
     if (const auto address = address_of(block.name)) step.bytes = {*address};
     return step;
   }

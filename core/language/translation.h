@@ -23,6 +23,7 @@ class Translation {
   /// What stands for the English text, which lives as long as this; nullptr if nothing does.
   const char* find(std::string_view english) const;
   std::size_t size() const { return entries_.size(); }
+  const auto& entries() const { return entries_; }
   /// Sentences that say which entry and what is wrong with it.
   const std::vector<std::string>& problems() const { return problems_; }
 
@@ -51,6 +52,9 @@ template <class First, class... Rest>
 std::string translated(fmt::format_string<First, Rest...> english, First&& first, Rest&&... rest) {
   return fmt::vformat(translated(fmt::string_view(english).data()), fmt::make_format_args(first, rest...));
 }
+
+/// How the texts of a file come: as they stand there, or, of files that ship with the program, in the language in use.
+enum class Texts { as_written, in_language };
 
 /// Marks a text of a table that is translated where it is used.
 constexpr const char* to_translate(const char* english) { return english; }

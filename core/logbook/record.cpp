@@ -45,11 +45,13 @@ std::string record_html(const LogEntry& entry, const Bench& bench) {
   const Channel* channel = find_by_id(bench.channels, entry.channel);
   const Device* device = channel ? find_by_id(bench.devices, channel->device) : nullptr;
   std::vector<std::vector<std::string>> facts = {
-      {"Channel", channel && !channel->name.empty() ? channel->name + " (" + entry.channel + ")" : entry.channel},
-      {"Place", channel ? channel->place : ""},
-      {"Part", device ? device->part + (device->serial.empty() ? "" : translated(", serial ") + device->serial) : ""},
-      {"Procedure", record.procedure},
-      {"Reference", record.reference},
+      {translated("Channel"),
+       channel && !channel->name.empty() ? channel->name + " (" + entry.channel + ")" : entry.channel},
+      {translated("Place"), channel ? channel->place : ""},
+      {translated("Part"),
+       device ? device->part + (device->serial.empty() ? "" : translated(", serial {}", device->serial)) : ""},
+      {translated("Procedure"), record.procedure},
+      {translated("Reference"), record.reference},
       {translated("Done by"), entry.who},
       {translated("Allowed error"), "±" + with_unit(record.tolerance, decimals_for(record.tolerance), difference)}};
   std::erase_if(facts, [](const auto& row) { return row[1].empty(); });
@@ -68,10 +70,10 @@ std::string record_html(const LogEntry& entry, const Bench& bench) {
          point.conditions});
   }
   std::string body = html_table({"", ""}, facts);
-  body += "<h2>Points</h2>" +
-          html_table({"Reference", translated("its uncertainty (k = 2)"), translated("Reading, uncorrected"), "Error",
-                      translated("Taken from"), "Conditions"},
-                     points);
+  body += "<h2>Points</h2>" + html_table({translated("Reference"), translated("its uncertainty (k = 2)"),
+                                          translated("Reading, uncorrected"), translated("Error"),
+                                          translated("Taken from"), translated("Conditions")},
+                                         points);
   body += "<h2>Correction</h2><p>" +
           html_escaped(
               translated("Model: {}. Added to a reading x: {} {}.", record.model, formula_of(record), difference)) +

@@ -32,15 +32,15 @@ void channels(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>&
     const auto budget = error_budget(*chain, middle);
     if (budget && budget->lacks_accuracy)
       list.push_back({ToDoKind::error, Severity::note, channel.id,
-                      name + (budget->is_calibrated_elsewhere
-                                  ? translated(": proven at one point alone: take one at the other end")
-                                  : translated(": no accuracy stated: calibrate it")),
+                      budget->is_calibrated_elsewhere
+                          ? translated("{}: proven at one point alone: take one at the other end", name)
+                          : translated("{}: no accuracy stated: calibrate it", name),
                       ""});
     if (!budget || budget->used() <= 1) continue;
     const auto better = improvements(bench, catalogue, channel.id, middle);
     list.push_back(
         {ToDoKind::error, Severity::warning, channel.id,
-         better.empty() ? name + translated(" is over its allowed error") : name + ": " + better.front().words,
+         better.empty() ? translated("{} is over its allowed error", name) : name + ": " + better.front().words,
          better.empty()
              ? fmt::format("{:.0f} %", budget->used() * 100)
              : fmt::format("{:.0f} → {:.0f} %", better.front().used_before * 100, better.front().used_after * 100)});
@@ -76,7 +76,7 @@ void firmware(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>&
     if (!chain || chain_fingerprint(*chain) == channel.handed_over->source) continue;
     const std::string& name = channel.name.empty() ? channel.id : channel.name;
     list.push_back({ToDoKind::handoff, Severity::warning, channel.id,
-                    name + translated(": its firmware is out of date"), channel.handed_over->on});
+                    translated("{}: its firmware is out of date", name), channel.handed_over->on});
   }
 }
 

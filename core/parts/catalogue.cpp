@@ -32,21 +32,21 @@ void check_part(const Part& part, const JsonDocument& document, const std::strin
     if (mistake.value.empty()) continue;
     const auto value = Expression::read(mistake.value);
     if (!value || mistake.code.empty())
-      problems.push_back({translated("a mistake of \"") + part.id + translated("\" has ") +
-                              (value ? translated("a value without a code") : translated("the value ") + mistake.value),
+      problems.push_back({value ? translated("a mistake of \"{}\" has a value without a code", part.id)
+                                : translated("a mistake of \"{}\" has the value {}", part.id, mistake.value),
                           value ? translated("the code under which it is named") : value.problem().wrong,
                           document.place_of(pointer)});
   }
   for (const PartQuantity& quantity : part.quantities)
     if (!(quantity.minimum < quantity.maximum))
-      problems.push_back({translated("the range of \"") + part.id + translated("\" ends before it begins"),
+      problems.push_back({translated("the range of \"{}\" ends before it begins", part.id),
                           translated("minimum below maximum"), document.place_of(pointer + "/quantities")});
   if (part.transfer.type.empty() == part.bytes.blocks.empty())
-    problems.push_back({"\"" + part.id + translated("\" must have either a transfer or bytes"),
+    problems.push_back({translated("\"{}\" must have either a transfer or bytes", part.id),
                         translated("\"transfer\" for an analog part, \"bytes\" for a digital one"),
                         document.place_of(pointer)});
   if (part.quantities.empty())
-    problems.push_back({"\"" + part.id + translated("\" measures nothing"), translated("one quantity or more"),
+    problems.push_back({translated("\"{}\" measures nothing", part.id), translated("one quantity or more"),
                         document.place_of(pointer)});
 }
 
@@ -70,14 +70,16 @@ std::span<const EnumName<FieldSign>> enum_names(FieldSign) {
   return table;
 }
 std::span<const EnumName<Basis>> enum_names(Basis) {
-  static constexpr std::array table = {EnumName{Basis::typical, "typical"}, EnumName{Basis::maximum, "maximum"}};
+  static constexpr std::array table = {EnumName{Basis::typical, to_translate("typical")},
+                                       EnumName{Basis::maximum, to_translate("maximum")}};
   return table;
 }
 
 std::span<const EnumName<CurrentOf>> enum_names(CurrentOf) {
-  static constexpr std::array table = {EnumName{CurrentOf::shutdown, "shutdown"}, EnumName{CurrentOf::idle, "idle"},
-                                       EnumName{CurrentOf::converting, "converting"},
-                                       EnumName{CurrentOf::average, "average"}};
+  static constexpr std::array table = {EnumName{CurrentOf::shutdown, to_translate("shutdown")},
+                                       EnumName{CurrentOf::idle, to_translate("idle")},
+                                       EnumName{CurrentOf::converting, to_translate("converting")},
+                                       EnumName{CurrentOf::average, to_translate("average")}};
   return table;
 }
 std::span<const EnumName<Bears>> enum_names(Bears) {
@@ -105,18 +107,18 @@ std::span<const EnumName<LimitForm>> enum_names(LimitForm) {
 
 std::span<const EnumName<Interface>> enum_names(Interface) {
   using enum Interface;
-  static constexpr std::array table = {EnumName{voltage, "voltage"},
-                                       EnumName{ratiometric, "ratiometric"},
-                                       EnumName{resistance, "resistance"},
-                                       EnumName{current, "current"},
-                                       EnumName{bridge, "bridge"},
-                                       EnumName{thermocouple, "thermocouple"},
-                                       EnumName{i2c, "i2c"},
-                                       EnumName{spi, "spi"},
-                                       EnumName{one_wire, "one-wire"},
-                                       EnumName{single_wire, "single-wire"},
-                                       EnumName{serial_bridge, "serial-bridge"},
-                                       EnumName{pulse_count, "pulse-count"}};
+  static constexpr std::array table = {EnumName{voltage, to_translate("voltage")},
+                                       EnumName{ratiometric, to_translate("ratiometric")},
+                                       EnumName{resistance, to_translate("resistance")},
+                                       EnumName{current, to_translate("current")},
+                                       EnumName{bridge, to_translate("bridge")},
+                                       EnumName{thermocouple, to_translate("thermocouple")},
+                                       EnumName{i2c, to_translate("i2c")},
+                                       EnumName{spi, to_translate("spi")},
+                                       EnumName{one_wire, to_translate("one-wire")},
+                                       EnumName{single_wire, to_translate("single-wire")},
+                                       EnumName{serial_bridge, to_translate("serial-bridge")},
+                                       EnumName{pulse_count, to_translate("pulse-count")}};
   return table;
 }
 
@@ -157,7 +159,7 @@ const PartQuantity* Part::measures(Quantity wanted) const {
   return found == quantities.end() ? nullptr : &*found;
 }
 
-std::vector<Problem> Catalogue::add(std::string text, const std::string& file) {
+std::vector<Problem> Catalogue::add(std::string text, const std::string& file, Texts texts) {
   const auto document = parse_json(std::move(text), file);
   if (!document) return {document.problem()};
   std::vector<Problem> problems;
@@ -169,7 +171,7 @@ std::vector<Problem> Catalogue::add(std::string text, const std::string& file) {
     Part part;
     std::vector<Problem> faults;
     const std::string pointer = "/parts/" + std::to_string(i);
-    read_part(*document, list[i], pointer, part, faults);
+    read_part(*document, list[i], pointer, part, faults, texts);
     if (faults.empty()) check_part(part, *document, pointer, faults);
     problems.insert(problems.end(), faults.begin(), faults.end());
     if (faults.empty()) put(std::move(part));
@@ -186,7 +188,7 @@ void Catalogue::put(Part part) {
     parts_->push_back(std::move(part));
 }
 
-std::vector<Problem> Catalogue::add_folder(const std::string& folder) {
+std::vector<Problem> Catalogue::add_folder(const std::string& folder, Texts texts) {
   std::vector<std::filesystem::path> files;
   std::error_code error;
   for (const auto& entry : std::filesystem::directory_iterator(folder, error))
@@ -195,7 +197,7 @@ std::vector<Problem> Catalogue::add_folder(const std::string& folder) {
   std::vector<Problem> problems;
   for (const auto& path : files) {
     auto text = read_file(path.string(), 4u << 20);
-    const auto faults = text ? add(std::move(*text), path.string()) : std::vector{text.problem()};
+    const auto faults = text ? add(std::move(*text), path.string(), texts) : std::vector{text.problem()};
     problems.insert(problems.end(), faults.begin(), faults.end());
   }
   return problems;
@@ -266,7 +268,7 @@ Result<std::string> save_user_part(const Part& part) {
 Catalogue load_catalogue(std::vector<Problem>* problems) {
   Catalogue catalogue;
   const std::string shipped = data_folder() + "/parts";
-  auto faults = catalogue.add_folder(shipped);
+  auto faults = catalogue.add_folder(shipped, Texts::in_language);
   if (catalogue.parts().empty() && faults.empty())
     faults.push_back({translated("the parts that ship with the program are missing"),
                       translated("a folder of part files: reinstall the program, or set FAIR_GAUGE_DATA"),

@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 
+#include "language/translation.h"
 #include "parts/part.h"
 #include "quantity/result.h"
 
@@ -19,10 +20,10 @@ class Catalogue {
   /// Adds every part of one file. A part with the id of an earlier one replaces it.
   /// \param file  for messages
   /// \returns faults found, each with its place; faulty parts are left out
-  std::vector<Problem> add(std::string text, const std::string& file);
+  std::vector<Problem> add(std::string text, const std::string& file, Texts texts = Texts::as_written);
 
   /// Adds every *.json file of a folder, in the order of their names.
-  std::vector<Problem> add_folder(const std::string& folder);
+  std::vector<Problem> add_folder(const std::string& folder, Texts texts = Texts::as_written);
 
   /// Adds a part, in the place of the one with its id where there is one.
   void put(Part part);

@@ -10,7 +10,8 @@
 
 namespace fair_gauge {
 
-std::vector<Controller> read_controllers(std::string text, const std::string& file, std::vector<Problem>& problems) {
+std::vector<Controller> read_controllers(std::string text, const std::string& file, std::vector<Problem>& problems,
+                                         Texts texts) {
   const auto document = parse_json(std::move(text), file);
   if (!document) {
     problems.push_back(document.problem());
@@ -28,9 +29,9 @@ std::vector<Controller> read_controllers(std::string text, const std::string& fi
     Controller controller;
     std::vector<Problem> faults;
     const std::string pointer = "/controllers/" + std::to_string(i);
-    read_controller(*document, list[i], pointer, controller, faults);
+    read_controller(*document, list[i], pointer, controller, faults, texts);
     if (faults.empty() && controller.layout.registers.empty())
-      faults.push_back({"\"" + controller.id + translated("\" has no registers"), translated("one register or more"),
+      faults.push_back({translated("\"{}\" has no registers", controller.id), translated("one register or more"),
                         document->place_of(pointer)});
     if (faults.empty()) all.push_back(std::move(controller));
     problems.insert(problems.end(), faults.begin(), faults.end());
@@ -42,6 +43,7 @@ std::vector<Controller> load_controllers(std::vector<Problem>* problems) {
   std::vector<Controller> all;
   std::vector<Problem> faults;
   for (const std::string& folder : data_folders("controllers")) {
+    const Texts texts = folder.starts_with(data_folder()) ? Texts::in_language : Texts::as_written;
     std::vector<std::filesystem::path> files;
     std::error_code none;
     for (const auto& entry : std::filesystem::directory_iterator(folder, none))
@@ -51,7 +53,7 @@ std::vector<Controller> load_controllers(std::vector<Problem>* problems) {
       auto text = read_file(path.string(), 4u << 20);
       if (!text) faults.push_back(text.problem());
       for (Controller& each :
-           text ? read_controllers(std::move(*text), path.string(), faults) : std::vector<Controller>()) {
+           text ? read_controllers(std::move(*text), path.string(), faults, texts) : std::vector<Controller>()) {
         std::erase_if(all, [&](const Controller& other) { return other.id == each.id; });
         all.push_back(std::move(each));
       }

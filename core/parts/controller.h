@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "language/translation.h"
 #include "parts/byte_layout.h"
 #include "quantity/result.h"
 
@@ -24,7 +25,8 @@ struct Controller {
 };
 
 /// The controllers of one file. \param problems  takes what is wrong with those that are left out
-std::vector<Controller> read_controllers(std::string text, const std::string& file, std::vector<Problem>& problems);
+std::vector<Controller> read_controllers(std::string text, const std::string& file, std::vector<Problem>& problems,
+                                         Texts texts = Texts::as_written);
 
 /// Those that ship with the program, then the user's own; one of the same id takes the place of an earlier one.
 std::vector<Controller> load_controllers(std::vector<Problem>* problems = nullptr);

@@ -27,7 +27,7 @@ struct Fields<ByteField> {
     visit("bits", self.bits, {.required = true});
     visit("sign", self.sign);
     visit("role", self.role);
-    visit("note", self.note);
+    visit("note", self.note, {.words = true});
   }
 };
 
@@ -50,7 +50,7 @@ struct Fields<ByteState> {
     visit("field", self.field, {.required = true});
     visit("equals", self.equals, {.required = true});
     visit("fault", self.fault);
-    visit("says", self.says, {.required = true});
+    visit("says", self.says, {.required = true, .words = true});
     visit("touches", self.touches);
   }
 };
@@ -85,7 +85,7 @@ struct Fields<SettingChoice> {
   static void list(auto& self, auto&& visit) {
     visit("value", self.value, {.required = true});
     visit("name", self.name);
-    visit("means", self.means);
+    visit("means", self.means, {.words = true});
     visit("clocks", self.clocks, {.minimum = 0, .maximum = 255});
   }
 };
@@ -99,7 +99,7 @@ struct Fields<PartSetting> {
     visit("most", self.maximum);
     visit("choices", self.choices);
     visit("sets", self.sets);
-    visit("means", self.means);
+    visit("means", self.means, {.words = true});
   }
 };
 
@@ -109,7 +109,7 @@ struct Fields<RegisterField> {
     visit("name", self.name, {.required = true});
     visit("bits", self.bits, {.required = true});
     visit("choices", self.choices);
-    visit("means", self.means);
+    visit("means", self.means, {.words = true});
   }
 };
 
@@ -129,7 +129,7 @@ template <>
 struct Fields<PartAddress> {
   static void list(auto& self, auto&& visit) {
     visit("address", self.address, {.minimum = 0, .maximum = 127, .required = true});
-    visit("pins", self.pins);
+    visit("pins", self.pins, {.words = true});
   }
 };
 
@@ -146,8 +146,8 @@ struct Fields<AlarmLayout> {
     visit("whole", self.whole, {.minimum = 0});
     visit("equality", self.equality);
     visit("pin", self.pin);
-    visit("tells", self.tells);
-    visit("cleared_by", self.cleared_by);
+    visit("tells", self.tells, {.words = true});
+    visit("cleared_by", self.cleared_by, {.words = true});
   }
 };
 
@@ -156,7 +156,7 @@ struct Fields<LimitLayout> {
   static void list(auto& self, auto&& visit) {
     visit("quantity", self.quantity);
     visit("unit", self.unit);
-    visit("address", self.address);
+    visit("address", self.address, {.words = true});
     visit("bits", self.bits, {.minimum = 8, .maximum = 32, .required = true});
     visit("low_bit", self.low_bit, {.minimum = 0, .maximum = 31});
     visit("number_bits", self.number_bits, {.minimum = 1, .maximum = 32, .required = true});
@@ -164,7 +164,7 @@ struct Fields<LimitLayout> {
     visit("form", self.form);
     visit("step", self.step, {.minimum = 1e-9, .required = true});
     visit("zero", self.zero);
-    visit("compared", self.compared);
+    visit("compared", self.compared, {.words = true});
     visit("alarm", self.alarm);
   }
 };
@@ -176,7 +176,7 @@ struct Fields<PartIdentity> {
     visit("bits", self.bits, {.minimum = 8, .maximum = 32});
     visit("mask", self.mask, {.minimum = 0, .maximum = 4294967295.0});
     visit("values", self.values, {.required = true});
-    visit("says", self.says);
+    visit("says", self.says, {.words = true});
   }
 };
 
@@ -185,17 +185,17 @@ struct Fields<InterfaceStrap> {
   static void list(auto& self, auto&& visit) {
     visit("pin", self.pin, {.required = true});
     visit("tied", self.tied, {.required = true});
-    visit("means", self.means, {.required = true});
+    visit("means", self.means, {.required = true, .words = true});
   }
 };
 
 template <>
 struct Fields<PartCommand> {
   static void list(auto& self, auto&& visit) {
-    visit("name", self.name, {.required = true});
+    visit("name", self.name, {.required = true, .words = true});
     visit("bytes", self.bytes, {.required = true});
     visit("takes_s", self.takes_s, {.minimum = 0});
-    visit("means", self.means);
+    visit("means", self.means, {.words = true});
   }
 };
 
@@ -203,14 +203,14 @@ template <>
 struct Fields<ForbiddenSetting> {
   static void list(auto& self, auto&& visit) {
     visit("when", self.when, {.required = true});
-    visit("says", self.says, {.required = true});
+    visit("says", self.says, {.required = true, .words = true});
   }
 };
 
 template <>
 struct Fields<SettingFigure> {
   static void list(auto& self, auto&& visit) {
-    visit("name", self.name, {.required = true});
+    visit("name", self.name, {.required = true, .words = true});
     visit("unit", self.unit, {.required = true});
     visit("expression", self.expression, {.required = true});
     visit("role", self.role);
@@ -260,9 +260,9 @@ struct Fields<ByteLayout> {
     visit("figures", self.figures);
     visit("sequence", self.sequence);
     visit("sequence_for", self.sequence_for);
-    visit("start", self.start);
+    visit("start", self.start, {.words = true});
     visit("start_low_s", self.start_low_s, {.minimum = 0});
-    visit("ready", self.ready);
+    visit("ready", self.ready, {.words = true});
   }
 };
 
@@ -289,7 +289,7 @@ struct Fields<AccuracyBand> {
     visit("of", self.of, {.required = true});
     visit("basis", self.basis, {.required = true});
     visit("grade", self.grade);
-    visit("conditions", self.conditions);
+    visit("conditions", self.conditions, {.words = true});
   }
 };
 
@@ -332,7 +332,7 @@ struct Fields<PartCurrent> {
     visit("typical_a", self.typical_a, {.minimum = 0});
     visit("maximum_a", self.maximum_a, {.minimum = 0});
     visit("every_s", self.every_s, {.minimum = 0});
-    visit("conditions", self.conditions);
+    visit("conditions", self.conditions, {.words = true});
   }
 };
 
@@ -342,7 +342,7 @@ struct Fields<PartInterface> {
     visit("kind", self.kind, {.required = true});
     visit("maximum_hz", self.maximum_hz, {.minimum = 0});
     visit("modes", self.modes);
-    visit("write", self.write);
+    visit("write", self.write, {.words = true});
     visit("wires", self.wires);
   }
 };
@@ -350,10 +350,10 @@ struct Fields<PartInterface> {
 template <>
 struct Fields<PartPinout> {
   static void list(auto& self, auto&& visit) {
-    visit("package", self.package, {.required = true});
-    visit("view", self.view);
+    visit("package", self.package, {.required = true, .words = true});
+    visit("view", self.view, {.words = true});
     visit("pins", self.pins, {.required = true});
-    visit("twin", self.twin);
+    visit("twin", self.twin, {.words = true});
   }
 };
 
@@ -370,8 +370,8 @@ struct Fields<SupplyLimits> {
 template <>
 struct Fields<Mistake> {
   static void list(auto& self, auto&& visit) {
-    visit("what", self.what, {.required = true});
-    visit("shows", self.shows);
+    visit("what", self.what, {.required = true, .words = true});
+    visit("shows", self.shows, {.words = true});
     visit("code", self.code);
     visit("value", self.value);
   }
@@ -381,9 +381,9 @@ template <>
 struct Fields<Part> {
   static void list(auto& self, auto&& visit) {
     visit("id", self.id, {.required = true});
-    visit("name", self.name, {.required = true});
+    visit("name", self.name, {.required = true, .words = true});
     visit("markings", self.markings);
-    visit("protocol", self.protocol);
+    visit("protocol", self.protocol, {.words = true});
     visit("interface", self.interface, {.required = true});
     visit("interfaces", self.interfaces);
     visit("quantities", self.quantities, {.required = true});
@@ -401,18 +401,18 @@ struct Fields<Part> {
     visit("start_s", self.start_s, {.minimum = 0});
     visit("period_s", self.period_s, {.minimum = 0});
     visit("sink_a", self.sink_a, {.minimum = 0});
-    visit("package", self.package);
-    visit("size", self.size);
-    visit("medium", self.medium);
+    visit("package", self.package, {.words = true});
+    visit("size", self.size, {.words = true});
+    visit("medium", self.medium, {.words = true});
     visit("bears", self.bears);
     visit("senses", self.senses);
-    visit("pins", self.pins);
+    visit("pins", self.pins, {.words = true});
     visit("pinouts", self.pinouts);
-    visit("excludes", self.excludes);
-    visit("cautions", self.cautions);
+    visit("excludes", self.excludes, {.words = true});
+    visit("cautions", self.cautions, {.words = true});
     visit("mistakes", self.mistakes);
-    visit("unsettled", self.unsettled);
-    visit("source", self.source, {.required = true});
+    visit("unsettled", self.unsettled, {.words = true});
+    visit("source", self.source, {.required = true, .words = true});
   }
 };
 
@@ -420,27 +420,31 @@ template <>
 struct Fields<Controller> {
   static void list(auto& self, auto&& visit) {
     visit("id", self.id, {.required = true});
-    visit("name", self.name, {.required = true});
+    visit("name", self.name, {.required = true, .words = true});
     visit("markings", self.markings);
     visit("clock_hz", self.clock_hz, {.minimum = 0, .maximum = 1e10});
     visit("registers", self.layout.registers, {.required = true});
     visit("forbidden", self.layout.forbidden);
     visit("figures", self.layout.figures);
-    visit("cautions", self.cautions);
-    visit("source", self.source, {.required = true});
+    visit("cautions", self.cautions, {.words = true});
+    visit("source", self.source, {.required = true, .words = true});
   }
 };
 
 void read_part(const JsonDocument& document, const Json& json, const std::string& pointer, Part& part,
-               std::vector<Problem>& problems) {
-  JsonReader(document, problems).read(json, part, pointer);
+               std::vector<Problem>& problems, Texts texts) {
+  JsonReader reader(document, problems);
+  if (texts == Texts::in_language) reader.translate_words();
+  reader.read(json, part, pointer);
 }
 
 Json part_json(const Part& part) { return to_json_value(part); }
 
 void read_controller(const JsonDocument& document, const Json& json, const std::string& pointer, Controller& controller,
-                     std::vector<Problem>& problems) {
-  JsonReader(document, problems).read(json, controller, pointer);
+                     std::vector<Problem>& problems, Texts texts) {
+  JsonReader reader(document, problems);
+  if (texts == Texts::in_language) reader.translate_words();
+  reader.read(json, controller, pointer);
 }
 
 Json controller_json(const Controller& controller) { return to_json_value(controller); }

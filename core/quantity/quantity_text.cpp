@@ -99,7 +99,7 @@ std::string units_of(Dimension dimension) {
   for (const Unit& unit : all_units())
     if (unit.dimension == dimension && !unit.symbol.empty())
       list += (list.empty() ? "" : ", ") + std::string(unit.symbol);
-  return list.empty() ? translated("a number") : translated("a number with one of ") + list;
+  return list.empty() ? translated("a number") : translated("a number with one of {}", list);
 }
 
 Problem refused(std::string wrong, std::string expected, std::size_t column) {

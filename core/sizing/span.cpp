@@ -108,8 +108,8 @@ std::string compare_in_words(const SpanCandidate& other, const SpanCandidate& pr
   std::string words = translated("A reference of {:g} V{} would give {:.3g} times the resolution", other.reference_v,
                                  other.gain == 1 ? "" : translated(" with gain {:g}", other.gain), finer);
   const auto limit = [&](double value) { return fmt::format("{:.4g} {}", unit.from_base(value), unit.symbol); };
-  if (other.clips_above) words += translated(" and clip above ") + limit(*other.clips_above);
-  if (other.clips_below) words += translated(" and clip below ") + limit(*other.clips_below);
+  if (other.clips_above) words += translated(" and clip above {}", limit(*other.clips_above));
+  if (other.clips_below) words += translated(" and clip below {}", limit(*other.clips_below));
   return words;
 }
 

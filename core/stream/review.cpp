@@ -277,16 +277,16 @@ class Judge {
 }  // namespace
 
 std::span<const EnumName<EventKind>> enum_names(EventKind) {
-  static constexpr EnumName<EventKind> names[] = {{EventKind::not_a_number, "not-a-number"},
-                                                  {EventKind::gap, "gap"},
-                                                  {EventKind::out_of_order, "out-of-order"},
-                                                  {EventKind::clipped, "clipped"},
-                                                  {EventKind::stuck, "stuck"},
-                                                  {EventKind::jump, "jump"},
-                                                  {EventKind::implausible, "implausible"},
-                                                  {EventKind::power_on_default, "power-on-default"},
-                                                  {EventKind::too_fast, "too-fast"},
-                                                  {EventKind::fault, "fault"}};
+  static constexpr EnumName<EventKind> names[] = {{EventKind::not_a_number, to_translate("not-a-number")},
+                                                  {EventKind::gap, to_translate("gap")},
+                                                  {EventKind::out_of_order, to_translate("out-of-order")},
+                                                  {EventKind::clipped, to_translate("clipped")},
+                                                  {EventKind::stuck, to_translate("stuck")},
+                                                  {EventKind::jump, to_translate("jump")},
+                                                  {EventKind::implausible, to_translate("implausible")},
+                                                  {EventKind::power_on_default, to_translate("power-on-default")},
+                                                  {EventKind::too_fast, to_translate("too-fast")},
+                                                  {EventKind::fault, to_translate("fault")}};
   return names;
 }
 

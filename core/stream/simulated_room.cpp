@@ -139,8 +139,8 @@ std::vector<std::string> room_words(const RoomRun& run, const SwitchRule& rule, 
                    rule.band, what));
   constexpr double many = 200;
   if (run.switches_a_day > many)
-    words.push_back(translated("a relay of 100 000 changes would last ") +
-                    translated("{:.0f} days: a wider band, or minimum times", 100'000 / run.switches_a_day));
+    words.push_back(translated("a relay of 100 000 changes would last {:.0f} days: a wider band, or minimum times",
+                               100'000 / run.switches_a_day));
   return words;
 }
 

@@ -288,7 +288,7 @@ std::string words_of(const SwitchDecision& decision, const SwitchRule& rule, con
     }
     case SwitchReason::no_reading:
       return rule.stale_s > 0 ? translated("{}, no good reading for {}", state, duration_text(rule.stale_s))
-                              : state + translated(", there is no good reading");
+                              : translated("{}, there is no good reading", state);
     case SwitchReason::implausible:
       return translated("{}, {} is outside what is plausible", state, value(decision.reading));
     case SwitchReason::stale: return translated("{}, nothing came for {}", state, duration_text(rule.stale_s));

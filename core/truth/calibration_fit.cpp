@@ -77,9 +77,10 @@ Result<CalibrationFit> table(std::vector<CalibrationPoint> points, double origin
 
 std::span<const EnumName<FitModel>> enum_names(FitModel) {
   using enum FitModel;
-  static constexpr std::array names = {EnumName{offset, "offset"}, EnumName{gain, "gain"},
-                                       EnumName{line, "line"},     EnumName{quadratic, "quadratic"},
-                                       EnumName{cubic, "cubic"},   EnumName{FitModel::table, "table"}};
+  static constexpr std::array names = {
+      EnumName{offset, to_translate("offset")}, EnumName{gain, to_translate("gain")},
+      EnumName{line, to_translate("line")},     EnumName{quadratic, to_translate("quadratic")},
+      EnumName{cubic, to_translate("cubic")},   EnumName{FitModel::table, to_translate("table")}};
   return names;
 }
 

@@ -138,7 +138,7 @@ std::vector<Contribution> lines_of(const std::vector<SourceEffect>& effects) {
     const auto known = each.source.cause.empty() ? by_cause.end() : by_cause.find(each.source.cause);
     if (known != by_cause.end()) {
       Contribution& line = lines[known->second];
-      line.name += translated(" and ") + each.source.name;
+      line.name += translated(" and {}", each.source.name);
       line.sensitivity += each.sensitivity;
       line.dof = std::min(line.dof, each.source.dof);
       signed_effect[known->second] += each.effect;
@@ -273,8 +273,8 @@ Result<Budget> error_budget(const Chain& chain, double world) {
       left -= nodes.weights[i] * self_heating_at(chain, nodes.at[i]).kelvin;
     budget.known_bias = left;
     const double width = std::abs(left) * self_heating_unknown;
-    budget.lines.push_back(
-        {"self-heating", StageName::sensor, Distribution::rectangular, width, "°C", 1, width / std::sqrt(3.0), 0});
+    budget.lines.push_back({translated("self-heating"), StageName::sensor, Distribution::rectangular, width, "°C", 1,
+                            width / std::sqrt(3.0), 0});
   }
   std::vector<std::vector<double>> deviations;
   budget.lacks_accuracy = chain.channel.contributions.empty() &&
@@ -288,7 +288,7 @@ Result<Budget> error_budget(const Chain& chain, double world) {
     if (!of_input) return of_input.problem();
     budget.known_bias += input.slope * of_input->known_bias;
     budget.lacks_accuracy = budget.lacks_accuracy || of_input->lacks_accuracy;
-    const auto heating = std::ranges::find(of_input->lines, "self-heating", &Contribution::name);
+    const auto heating = std::ranges::find(of_input->lines, translated("self-heating"), &Contribution::name);
     if (heating == of_input->lines.end()) continue;
     Contribution line = *heating;
     line.name = name_of_input(input) + ": self-heating";

@@ -93,7 +93,7 @@ std::optional<std::string> better_grade(Workplace& at) {
   }
   if (best.empty() || best == at.device.grade) return std::nullopt;
   at.device.grade = best;
-  return translated("The same part, ") + best;
+  return translated("The same part, {}", best);
 }
 
 std::optional<std::string> measure_reference(Workplace& at) {

@@ -139,9 +139,8 @@ void warn(ModelChoice& choice, const std::vector<CalibrationPoint>& points, cons
         "One point proves an offset there and nothing elsewhere: a second one near the other end would show the "
         "slope."));
   const auto outside = [&](double from, double to) {
-    choice.warnings.push_back(
-        translated("From {:.4g} to {:.4g}{}{} there was no point: there the correction is a guess.", from, to,
-                   symbol.empty() ? "" : " ", symbol));
+    choice.warnings.push_back(translated("From {:.4g} to {:.4g}{} there was no point: there the correction is a guess.",
+                                         from, to, symbol.empty() ? "" : fmt::format(" {}", symbol)));
   };
   if (chosen.model != FitModel::offset || points.size() > 1) {
     if (low.reading > wanted.from + 0.1 * span) outside(wanted.from, low.reading);
@@ -219,8 +218,9 @@ Correction correction_of(const CalibrationFit& fit, const std::vector<Calibratio
     correction.dof = std::min(1e9, fit.dof * std::pow(own / fit.residual_sd, 4));
   correction.standard_uncertainty = own;
   const std::size_t n = points.size();
-  correction.note = translated("{} by {} point{}{}", translated_name(fit.model), n, n == 1 ? "" : "s",
-                               correction.on.empty() ? "" : ", " + correction.on);
+  correction.note = n == 1 ? translated("{} by 1 point", translated_name(fit.model))
+                           : translated("{} by {} points", translated_name(fit.model), n);
+  if (!correction.on.empty()) correction.note += ", " + correction.on;
   return correction;
 }
 

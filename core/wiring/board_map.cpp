@@ -63,7 +63,7 @@ class Mapper {
     by_volts.erase(0);
     if (by_volts.empty()) return "";
     const auto most = std::ranges::max_element(by_volts, {}, [](const auto& each) { return each.second.size(); });
-    std::string words = translated("pins bear ") + with_prefix(most->first, "V", 3);
+    std::string words = translated("pins bear {}", with_prefix(most->first, "V", 3));
     for (const auto& [volts, pins] : by_volts)
       if (volts != most->first) words += fmt::format("; {} {}", fmt::join(pins, " "), with_prefix(volts, "V", 3));
     return words;
@@ -91,11 +91,11 @@ class Mapper {
       case FrontEndKind::divider:
         return ohms(front_end.fixed_ohm) +
                (front_end.position == Position::top ? translated(" above") : translated(" below"));
-      case FrontEndKind::load: return translated("over ") + ohms(front_end.fixed_ohm);
+      case FrontEndKind::load: return translated("over {}", ohms(front_end.fixed_ohm));
       case FrontEndKind::level_divider:
-        return ohms(front_end.top_ohm) + translated(" over ") + ohms(front_end.bottom_ohm);
+        return translated("{} over {}", ohms(front_end.top_ohm), ohms(front_end.bottom_ohm));
       case FrontEndKind::amplifier: return translated("amplifier ×{:g}", front_end.gain);
-      case FrontEndKind::transimpedance: return translated("amplifier, ") + ohms(front_end.fixed_ohm);
+      case FrontEndKind::transimpedance: return translated("amplifier, {}", ohms(front_end.fixed_ohm));
     }
     return "";
   }
@@ -146,7 +146,7 @@ class Mapper {
                    .what = translated("its alert output"),
                    .again = true};
     if (const Bus* bus = find_by_id(bench_.buses, device.bus))
-      hung.what += translated(", itself on ") + (bus->name.empty() ? bus->id : bus->name);
+      hung.what += translated(", itself on {}", bus->name.empty() ? bus->id : bus->name);
     return hung;
   }
 
@@ -160,9 +160,9 @@ std::string words_of(const HungThing& hung) {
   std::string words = hung.name;
   if (!hung.what.empty()) words += " (" + hung.what + ")";
   if (!hung.link.empty()) words += ", " + hung.link;
-  if (!hung.pins.empty()) words += translated(" at ") + joined(hung.pins);
+  if (!hung.pins.empty()) words += translated(" at {}", joined(hung.pins));
   if (hung.starved) words += ": " + *hung.starved;
-  for (const HungThing& input : hung.at_inputs) words += translated("; at its input ") + words_of(input);
+  for (const HungThing& input : hung.at_inputs) words += translated("; at its input {}", words_of(input));
   return words;
 }
 
@@ -175,15 +175,15 @@ std::vector<std::string> words_of(const BoardMap& map) {
   for (const BoardLine& line : map.lines) {
     std::string words = line.thing ? line.name : translated("With pins of their own");
     if (!line.what.empty()) words += ", " + line.what;
-    if (!line.pins.empty()) words += translated(" at ") + joined(line.pins);
+    if (!line.pins.empty()) words += translated(" at {}", joined(line.pins));
     words += line.hung.empty() ? translated(": nothing hangs on it") : ": ";
     for (const HungThing& hung : line.hung) words += (&hung == &line.hung.front() ? "" : "; ") + words_of(hung);
     sentences.push_back(words + ".");
   }
   std::vector<std::string> free;
   for (const FreePin& pin : map.free_pins) free.push_back(pin.name);
-  if (!free.empty()) sentences.push_back(translated("Free pins: ") + joined(free) + ".");
-  if (!map.bears.empty()) sentences.push_back(translated("The controller's ") + map.bears + ".");
+  if (!free.empty()) sentences.push_back(translated("Free pins: {}.", joined(free)));
+  if (!map.bears.empty()) sentences.push_back(translated("The controller's {}.", map.bears));
   return sentences;
 }
 

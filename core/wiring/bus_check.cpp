@@ -204,9 +204,10 @@ class Check {
                                            pull_up.where.empty() ? translated("an unnamed place") : pull_up.where);
       const Rail* rail = find_by_id(bench_.rails, pull_up.to);
       if (pull_up.to == "ground") {
-        fault(which + translated(" goes to ground: it holds the line low and divides it with the others. Take it off, "
-                                 "or bring it to the "
-                                 "supply"));
+        fault(
+            translated("{} goes to ground: it holds the line low and divides it with the others. Take it off, or bring "
+                       "it to the supply",
+                       which));
       } else if (rail && rail->id != bus_.rail) {
         const double to = rail->voltage.best_v();
         if (std::abs(to - check_.supply_v) > 0.3)
@@ -219,9 +220,8 @@ class Check {
       } else if (!pull_up.to.empty() && !rail) {
         warn(translated("{} goes to \"{}\", which is no rail of this bench", which, pull_up.to));
       } else if (pull_up.ohm >= weak_pull_ohm) {
-        note(
-            which +
-            translated(" is weak, like the controller's own pull-up: good for a short line at rest, seldom for a bus"));
+        note(translated(
+            "{} is weak, like the controller's own pull-up: good for a short line at rest, seldom for a bus", which));
       }
     }
     if (bus_.pull_ups.size() > 1) note(pull_ups_in_words(bus_));
@@ -289,7 +289,7 @@ class Check {
       fault(translated(
           "fed with more than it bears as a bare chip: {}. A board with its own regulator may bear it: read the print",
           list_of(above)));
-    if (!below.empty()) fault(translated("fed with too little: ") + list_of(below));
+    if (!below.empty()) fault(translated("fed with too little: {}", list_of(below)));
     if (!other.empty())
       warn(translated(
           "fed with another voltage than the bus: {}. Their levels must fit {}, or a level shifter stands between",
@@ -362,7 +362,7 @@ std::string pull_ups_in_words(const Bus& bus) {
                         pull_up.where.empty() ? translated("an unnamed place") : pull_up.where);
     conductance += 1 / pull_up.ohm;
   }
-  if (bus.pull_ups.size() > 1) words += fmt::format(": {} together", with_prefix(1 / conductance, "Ω", 3));
+  if (bus.pull_ups.size() > 1) words += translated(": {} together", with_prefix(1 / conductance, "Ω", 3));
   return words;
 }
 

@@ -128,7 +128,7 @@ std::optional<ScanMatch> judge_identity(const BusMember& member, const Catalogue
     const std::string others = parts_with_address(catalogue, hit.address, hit.registers);
     return ScanMatch{Severity::fault, address_text(hit.address), member.device->id,
                      translated("register {} reads 0x{:02X}, which is not {}{}", identity.address, read->second,
-                                member.part->name, others.empty() ? "" : translated("; it may be: ") + others)};
+                                member.part->name, others.empty() ? "" : translated("; it may be: {}", others))};
   }
   return std::nullopt;
 }
@@ -230,8 +230,9 @@ std::vector<ScanMatch> match_addresses(const Bench& bench, const Catalogue& cata
     } else {
       const std::string possible = parts_with_address(catalogue, hit.address, hit.registers);
       matches.push_back({Severity::warning, what, "",
-                         possible.empty() ? translated("answers, and nothing is planned there")
-                                          : translated("answers, and nothing is planned there: probably ") + possible});
+                         possible.empty()
+                             ? translated("answers, and nothing is planned there")
+                             : translated("answers, and nothing is planned there: probably {}", possible)});
     }
   }
   for (const BusMember& member : members) {

@@ -26,7 +26,7 @@ void hold_against_reference(const Bench& bench, double chosen, std::vector<Findi
   constexpr double same = 0.15;  // a reference inside differs by up to a tenth from one controller to the next
   if (chosen == 0 && !rail) warn(translated("the supply"));
   if (chosen > 0 && (rail || std::abs(own->reference.best_v() / chosen - 1) > same))
-    warn(with_prefix(chosen, "V", 3) + translated(" inside"));
+    warn(translated("{} inside", with_prefix(chosen, "V", 3)));
   if (chosen < 0 && rail) warn(translated("the reference pin"));
 }
 

@@ -108,8 +108,7 @@ CutList cut_list(const Bench& bench) {
 }
 
 std::string cut_list_csv(const Bench& bench) {
-  std::string text = csv_row(
-      {"run", translated("cut to [m]"), translated("of it slack [m]"), "cable", "conductors", "bus", "connector"});
+  std::string text = csv_row({"run", "cut to [m]", "of it slack [m]", "cable", "conductors", "bus", "connector"});
   for (const CableRun& run : bench.cables)
     text += csv_row({run.name, fmt::format("{:g}", run.cut_m()), fmt::format("{:g}", run.slack_m),
                      cable_words(run.kind), std::to_string(run.conductors), run.bus, run.connector});

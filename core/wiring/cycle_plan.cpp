@@ -178,16 +178,16 @@ void count_resistors(CyclePlan& plan, const Bench& bench, const Catalogue& catal
   double dividers = 0;
   for (const Device& device : bench.devices)
     if (const double amps = resistors_a(bench, catalogue, device); amps > 0) {
-      plan.charges.emplace_back(translated("resistors of ") + name_of(bench, device), amps);
+      plan.charges.emplace_back(translated("resistors of {}", name_of(bench, device)), amps);
       dividers += amps;
     }
   for (const Converter& converter : bench.converters)
     if (const Part* part = converter.part.empty() ? nullptr : catalogue.find(converter.part))
-      plan.charges.emplace_back(translated("converter ") + (converter.name.empty() ? converter.id : converter.name),
+      plan.charges.emplace_back(translated("converter {}", converter.name.empty() ? converter.id : converter.name),
                                 part->converting_a().value_or(0));
   for (const Bus& bus : bench.buses)
     if (const double amps = pull_ups_a(bench, plan, bus, period); amps > 0)
-      plan.charges.emplace_back(translated("pull-ups of ") + (bus.name.empty() ? bus.id : bus.name), amps);
+      plan.charges.emplace_back(translated("pull-ups of {}", bus.name.empty() ? bus.id : bus.name), amps);
   const double saved = dividers * (1 - std::min(1.0, (own_converter_s + settles_s) / period));
   double sum = 0;
   for (const auto& [name, amps] : plan.charges) sum += amps;

@@ -26,18 +26,22 @@ const std::string alert_conductor = "alert";
 
 const std::vector<InterfaceWires>& interface_wires() {
   static const std::vector<InterfaceWires> table = {
-      {Interface::i2c, {"supply", "ground", "clock", "data"}},
-      {Interface::spi, {"supply", "ground", "clock", translated("data out"), "select"}},
-      {Interface::one_wire, {"supply", "ground", "data"}},
-      {Interface::single_wire, {"supply", "ground", "data"}},
-      {Interface::serial_bridge, {"supply", "ground", "clock", "data"}},
-      {Interface::pulse_count, {"supply", "pulses"}},
-      {Interface::resistance, {"signal", "return"}},
-      {Interface::thermocouple, {"plus", "minus"}},
-      {Interface::bridge, {"supply", "ground", "plus", "minus"}},
-      {Interface::current, {"supply", "signal"}},
-      {Interface::voltage, {"supply", "ground", "signal"}},
-      {Interface::ratiometric, {"supply", "ground", "signal"}},
+      {Interface::i2c, {to_translate("supply"), to_translate("ground"), to_translate("clock"), to_translate("data")}},
+      {Interface::spi,
+       {to_translate("supply"), to_translate("ground"), to_translate("clock"), to_translate("data out"),
+        to_translate("select")}},
+      {Interface::one_wire, {to_translate("supply"), to_translate("ground"), to_translate("data")}},
+      {Interface::single_wire, {to_translate("supply"), to_translate("ground"), to_translate("data")}},
+      {Interface::serial_bridge,
+       {to_translate("supply"), to_translate("ground"), to_translate("clock"), to_translate("data")}},
+      {Interface::pulse_count, {to_translate("supply"), to_translate("pulses")}},
+      {Interface::resistance, {to_translate("signal"), to_translate("return")}},
+      {Interface::thermocouple, {to_translate("plus"), to_translate("minus")}},
+      {Interface::bridge,
+       {to_translate("supply"), to_translate("ground"), to_translate("plus"), to_translate("minus")}},
+      {Interface::current, {to_translate("supply"), to_translate("signal")}},
+      {Interface::voltage, {to_translate("supply"), to_translate("ground"), to_translate("signal")}},
+      {Interface::ratiometric, {to_translate("supply"), to_translate("ground"), to_translate("signal")}},
   };
   return table;
 }
@@ -72,7 +76,7 @@ std::vector<std::string_view> names_of(const std::string& conductor) {
   if (conductor == "data out") return {"SO", "SDO", "DOUT", "DOUT/DRDY"};
   if (conductor == "select") return {"CS", "CSB"};
   if (conductor == alert_conductor) return {"ALERT", "INT", "ALERT/RDY", "ALT", "INT1", "INT/CT"};
-  if (conductor == "signal") return {"output", "OUT", "VOUT", "SIG", "S", "AO"};
+  if (conductor == "signal") return {to_translate("output"), "OUT", "VOUT", "SIG", "S", "AO"};
   return {};
 }
 
@@ -93,7 +97,7 @@ std::string pads_for(const std::vector<std::string>& pads, const std::string& co
     return std::ranges::any_of(known, [&](std::string_view name) { return lower(std::string(name)) == lower(pad); });
   };
   for (std::size_t i = 0; i < pads.size(); ++i)
-    if (is_it(pads[i])) words += fmt::format("{}{} {}", words.empty() ? "" : ", ", i + 1, pads[i]);
+    if (is_it(pads[i])) words += fmt::format("{}{} {}", words.empty() ? "" : ", ", i + 1, translated(pads[i]));
   return words;
 }
 
@@ -102,7 +106,7 @@ std::string origin_of(const Bench& bench, const Device& device, const std::strin
   const Bus* bus = find_by_id(bench.buses, device.bus);
   const auto rail_name = [&](const std::string& id) {
     const Rail* rail = find_by_id(bench.rails, id);
-    return rail ? rail->name : std::string("supply");
+    return rail ? rail->name : std::string(translated("supply"));
   };
   if (conductor == "ground" || conductor == "return") return translated("ground");
   if (conductor == "supply")
@@ -110,10 +114,10 @@ std::string origin_of(const Bench& bench, const Device& device, const std::strin
   const auto named = [](const Bus& line) { return line.name.empty() ? line.id : line.name; };
   if (const Bus* line = find_by_id(bench.buses, device.alert); line && conductor == alert_conductor)
     return named(*line);
-  if (bus) return named(*bus) + ", " + conductor;
+  if (bus) return named(*bus) + ", " + translated(conductor);
   const Converter* converter = find_by_id(bench.converters, device.converter);
   if (!converter) return translated("a free pin");
-  std::string input = converter->id + ", input";
+  std::string input = translated("{}, input", converter->id);
   if (device.front_end.kind == FrontEndKind::divider)
     return translated(
         "{}, with {} to {}", input, resistor_code(device.front_end.fixed_ohm),
@@ -182,7 +186,7 @@ void add_pins(WiringList& list, const Bench& bench, const Device& device, const 
   };
   if (!device.pads.empty()) {
     const auto pads = pads_of(part, device);
-    say(Severity::note, translated("pads in their order: ") + numbered(pads));
+    say(Severity::note, translated("pads in their order: {}", numbered(pads)));
     for (const std::string& conductor : conductors_of(part, device))
       if (!names_of(conductor).empty() && pads_for(pads, conductor).empty())
         say(Severity::warning, translated("no pad of its board is known for its {}: {}", conductor, device.pads));
@@ -300,20 +304,24 @@ std::string wiring_html(const WiringList& list, const Bench& bench) {
   std::vector<std::vector<std::string>> rows;
   for (const WireRow& row : list.rows)
     rows.push_back({row.device, row.conductor, row.from, row.pin, row.to, row.colour, row.note});
-  std::string body = html_table({"Device", "Conductor", "From", "Pin", "To", "Colour", "Note"}, rows);
+  std::string body = html_table({translated("Device"), translated("Conductor"), translated("From"), translated("Pin"),
+                                 translated("To"), translated("Colour"), translated("Note")},
+                                rows);
   if (!bench.cables.empty()) {
     std::vector<std::vector<std::string>> runs;
     for (const CableRun& run : bench.cables)
       runs.push_back({run.name, fmt::format("{:g} m", run.cut_m()), cable_words(run.kind),
                       std::to_string(run.conductors), run.connector});
-    body +=
-        translated("<h2>Cut to length</h2>") + html_table({"Run", "Length", "Cable", "Conductors", "Connector"}, runs);
+    body += "<h2>" + html_escaped(translated("Cut to length")) + "</h2>" +
+            html_table({translated("Run"), translated("Length"), translated("Cable"), translated("Conductors"),
+                        translated("Connector")},
+                       runs);
   }
   std::vector<std::string> findings;
   for (const Finding& finding : list.findings) findings.push_back(finding.words);
-  if (!findings.empty()) body += translated("<h2>Look twice</h2>") + html_list(findings);
-  body += translated("<h2>Take care</h2>") + html_list(list.cautions);
-  return html_page(translated("Wiring of ") + bench.name, bench.place, body);
+  if (!findings.empty()) body += translated("<h2>Look twice</h2>{}", html_list(findings));
+  body += translated("<h2>Take care</h2>{}", html_list(list.cautions));
+  return html_page(translated("Wiring of {}", bench.name), bench.place, body);
 }
 
 }  // namespace fair_gauge

@@ -9,9 +9,12 @@
 #include <string_view>
 
 #include "correct/session_points.h"
+#include "files/file.h"
+#include "language/translation.h"
 #include "logbook/logbook_page.h"
 #include "parts/catalogue.h"
 #include "shell/document.h"
+#include "shell/language.h"
 #include "shell/main_window.h"
 #include "sources/recording.h"
 #include "watch/watch_page.h"
@@ -88,6 +91,19 @@ int use_for_ever(int count, char** words) {
   return QApplication::exec();
 }
 
+// "de", or "marked": every text that can be translated between marks.
+void speak(const std::string& language) {
+  using fair_gauge::Translation;
+  const auto text = fair_gauge::read_file(FAIR_GAUGE_SOURCE "/data/translations/de.po", 16u << 20);
+  auto german = Translation::of_po(*text);
+  if (language == "marked") {
+    std::vector<std::pair<std::string, std::string>> entries;
+    for (const auto& [english, other] : german.entries()) entries.emplace_back(english, "⟦" + english + "⟧");
+    german = Translation::of_entries(entries);
+  }
+  fair_gauge::use_translation(std::make_shared<const Translation>(std::move(german)));
+}
+
 }  // namespace
 
 int main(int count, char** words) {
@@ -99,7 +115,14 @@ int main(int count, char** words) {
   qputenv("LC_ALL", "C");
   if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
   testing::InitGoogleTest(&count, words);
+  // In another language only the tests of it run, and they only there.
+  if (const QByteArray language = qgetenv("FAIR_GAUGE_TEST_LANGUAGE"); !language.isEmpty())
+    speak(language.toStdString());
+  else
+    testing::GTEST_FLAG(filter) +=
+        testing::GTEST_FLAG(filter).find('-') == std::string::npos ? "-LanguageTest.*" : ":LanguageTest.*";
   QApplication application(count, words);
   name_application();
+  fair_gauge::app::install_window_texts(QString());
   return RUN_ALL_TESTS();
 }

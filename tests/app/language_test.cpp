@@ -1,0 +1,123 @@
+// The window in another language. A process of its own (app_language): texts of tables are taken once in its life.
+#include <QAbstractButton>
+#include <QAction>
+#include <QComboBox>
+#include <QHeaderView>
+#include <QRegularExpression>
+#include <QTableWidget>
+#include <set>
+
+#include "files/file.h"
+#include "language/translation.h"
+#include "window.h"
+
+namespace fair_gauge::app {
+namespace {
+
+using testing::HasSubstr;
+using testing::IsEmpty;
+
+// What stands outside of the marks, nested ones too.
+QString unmarked(const QString& text) {
+  QString outside;
+  int depth = 0;
+  for (const QChar c : text) {
+    if (c == u'⟦') ++depth;
+    if (depth == 0) outside += c;
+    if (c == u'⟧') --depth;
+  }
+  return outside;
+}
+
+// Words that are no language's: units, what is printed on parts, names in files, code.
+bool is_word(const QString& word) {
+  static const std::set<QString> not_words = {
+      QStringLiteral("Fernhollow"), QStringLiteral("Fair"),  QStringLiteral("Gauge"),  QStringLiteral("English"),
+      QStringLiteral("hPa"),        QStringLiteral("kPa"),   QStringLiteral("mbar"),   QStringLiteral("bar"),
+      QStringLiteral("psi"),        QStringLiteral("inHg"),  QStringLiteral("mmHg"),   QStringLiteral("Deutsch"),
+      QStringLiteral("kHz"),        QStringLiteral("MHz"),   QStringLiteral("Python"), QStringLiteral("rms"),
+      QStringLiteral("config"),     QStringLiteral("mode"),  QStringLiteral("adc"),    QStringLiteral("Ctrl"),
+      QStringLiteral("Esc"),        QStringLiteral("Shift"), QStringLiteral("Alt")};
+  if (not_words.contains(word)) return false;
+  static const QRegularExpression word_of_a_language(QStringLiteral("^[A-Za-z]?[a-z]{3,}$"));
+  return word_of_a_language.match(word).hasMatch();
+}
+
+class LanguageTest : public WindowTest {
+ protected:
+  // Of everything that can be read at the moment.
+  template <class See>
+  void each_text(See see) {
+    for (const auto* widget : window_.findChildren<QWidget*>()) {
+      const auto take = [&](const QString& text) {
+        if (!text.isEmpty()) see(*widget, text);
+      };
+      // Names as a board sends them, formulas and fields as files have them, entries of a logbook.
+      static const std::set<QString> not_texts = {QStringLiteral("entry_body"), QStringLiteral("layout_fields"),
+                                                  QStringLiteral("layout_formulas"), QStringLiteral("port")};
+      if (!widget->isVisible() || not_texts.contains(widget->objectName())) continue;
+      take(widget->toolTip());
+      take(widget->accessibleName());
+      if (const auto* label = qobject_cast<const QLabel*>(widget)) take(label->text());
+      if (const auto* button = qobject_cast<const QAbstractButton*>(widget)) take(button->text());
+      if (const auto* line = qobject_cast<const QLineEdit*>(widget)) take(line->placeholderText());
+      if (const auto* box = qobject_cast<const QComboBox*>(widget))
+        for (int i = 0; i < box->count(); ++i) take(box->itemText(i));
+      if (const auto* table = qobject_cast<const QTableWidget*>(widget)) {
+        for (int c = 0; c < table->columnCount(); ++c)
+          if (const auto* head = table->horizontalHeaderItem(c)) take(head->text());
+        for (int r = 0; r < std::min(table->rowCount(), 20); ++r)
+          for (int c = 0; c < table->columnCount(); ++c)
+            if (const auto* item = table->item(r, c)) take(item->text());
+      }
+    }
+  }
+};
+
+TEST_F(LanguageTest, MarkedShowsNothingThatCannotBeTranslated) {
+  std::map<std::string, std::set<std::string>> found;
+  for_every_view(window_, [&](const std::string& view) {
+    each_text([&](const QWidget& widget, const QString& text) {
+      if (const auto& channels = workbench_.bench().channels; find_by_id(channels, text.toStdString())) return;
+      if (!text.contains(u'⟦') && text.startsWith(QStringLiteral("rack"))) return;           // on the line
+      if (text.contains(QRegularExpression(QStringLiteral("\\[\\d+(:\\d+)?\\]$")))) return;  // a register's field
+      for (const QString& word :
+           unmarked(text).split(QRegularExpression(QStringLiteral("[^A-Za-z0-9_]+")), Qt::SkipEmptyParts))
+        if (is_word(word))
+          found[word.toStdString()].insert(view + " " + widget.objectName().toStdString() + ": " +
+                                           text.left(80).toStdString());
+    });
+  });
+  std::string words;
+  for (const auto& [word, places] : found) words += word + "   in " + *places.begin() + "\n";
+  EXPECT_THAT(words, IsEmpty());
+}
+
+TEST_F(LanguageTest, GermanFitsIntoTheWindow) {
+  EXPECT_EQ(window_.windowTitle().toStdString(), "Fernhollow – Fair Gauge");
+  window_.resize(1280, 800);
+  for_every_view(window_, [&](const std::string& view) {
+    EXPECT_LE(window_.minimumSizeHint().width(), 1280) << view;
+    EXPECT_EQ(window_.width(), 1280) << view;
+  });
+}
+
+TEST_F(LanguageTest, GermanStandsFromTheStripToTheVerdict) {
+  window_.show_page(Page::wire);
+  std::string all;
+  each_text([&](const QWidget&, const QString& text) { all += text.toStdString() + "\n"; });
+  for (const char* words : {"Schaltung", "Umwelt", "Festwiderstand", "Ist er fair?", "Nutzt 102 % von ±0.5 °C",
+                            "Die Zahl stimmt nicht", "Substratkern"})
+    EXPECT_THAT(all, HasSubstr(words));
+  // By hand: 11.6 °C before the correction of −0.2, 18.65 kΩ below 8.2 kΩ, 0.6946 of 4096.
+  type(StageName::world, QStringLiteral("11,4"));
+  EXPECT_EQ(shown(StageName::converter).toStdString(), "2845");
+  type(StageName::world, QStringLiteral("warm"));
+  QTest::keyClick(&window_.strip().card(StageName::world)->field(), Qt::Key_Return);
+  all.clear();
+  each_text([&](const QWidget&, const QString& text) { all += text.toStdString() + "\n"; });
+  EXPECT_THAT(all, HasSubstr("'warm' ist keine Zahl"));
+}
+
+}  // namespace
+}  // namespace fair_gauge::app

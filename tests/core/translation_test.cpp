@@ -1,0 +1,90 @@
+// The catalogue of translated texts: what is read, what is left out, and that none is lost on the way.
+#include <fmt/format.h>
+#include <gmock/gmock.h>
+
+#include "files/file.h"
+#include "language/translation.h"
+#include "parts/catalogue.h"
+
+namespace fair_gauge {
+namespace {
+
+using testing::ElementsAre;
+using testing::HasSubstr;
+using testing::IsEmpty;
+using testing::StrEq;
+
+// In German while it lives; statics of other tests are filled in English before or after.
+struct Speaking {
+  explicit Speaking(std::string_view po) {
+    use_translation(std::make_shared<const Translation>(Translation::of_po(po)));
+  }
+  ~Speaking() { use_translation(nullptr); }
+};
+
+TEST(Translation, ReadsWhatEditorsOfCataloguesWrite) {
+  const auto read = Translation::of_po(
+      "# a comment\nmsgid \"\"\nmsgstr \"\"\n\"Language: de\\n\"\n\n#: core/a.cpp\nmsgid \"the pin\"\nmsgstr \"der "
+      "Pin\"\n\n"
+      "msgid \"\"\n\"two \"\n\"pieces\"\nmsgstr \"zwei \"\n\"Stücke\"\r\n\n"
+      "msgid \"a \\\"quoted\\\" \\\\ and\\n\"\nmsgstr \"ein \\\"Zitat\\\" \\\\ und\\n\"\n\n"
+      "#, fuzzy\nmsgid \"old\"\nmsgstr \"alt\"\n\nmsgid \"open\"\nmsgstr \"\"\n\n#~ msgid \"gone\"\n#~ msgstr "
+      "\"weg\"\n");
+  EXPECT_THAT(read.problems(), IsEmpty());
+  EXPECT_EQ(read.size(), 3u) << "neither the head nor what is open, fuzzy or gone";
+  EXPECT_THAT(read.find("the pin"), StrEq("der Pin"));
+  EXPECT_THAT(read.find("two pieces"), StrEq("zwei Stücke"));
+  EXPECT_THAT(read.find("a \"quoted\" \\ and\n"), StrEq("ein \"Zitat\" \\ und\n"));
+  for (const char* none : {"old", "open", "gone", ""}) EXPECT_EQ(read.find(none), nullptr) << none;
+}
+
+TEST(Translation, LeavesOutWhatWouldSayAnotherNumber) {
+  const auto read = Translation::of_po(
+      "msgid \"{} of {:.2f}\"\nmsgstr \"{1:.2f}: davon {0}\"\n\nmsgid \"{} m\"\nmsgstr \"Meter\"\n\n"
+      "msgid \"{:.3g} V\"\nmsgstr \"{:.2f} V\"\n\nmsgid \"%1 of %2\"\nmsgstr \"%2, davon %1\"\n\n"
+      "msgid \"at %1\"\nmsgstr \"bei\"\n\nmsgid \"{:.{}f} s\"\nmsgstr \"s: {0:.{1}f}\"\n\nmsgid \"{{x}} {}\"\nmsgstr "
+      "\"{} {{x}}\"\n");
+  EXPECT_EQ(read.size(), 4u);
+  EXPECT_THAT(read.problems(), ElementsAre(HasSubstr("{} m"), HasSubstr("{:.3g} V"), HasSubstr("at %1")));
+  EXPECT_THAT(Translation::of_po("msgid \"a\"\nrubbish\n").problems(), ElementsAre(HasSubstr("line 2")));
+}
+
+TEST(Translation, IsUsedFromThenOnAndElseTheEnglishStands) {
+  EXPECT_THAT(translated("the pin"), StrEq("the pin"));
+  EXPECT_EQ(translated("{} of {:.2f} V", 3, 4.5), "3 of 4.50 V");
+  const Speaking german(
+      "msgid \"the pin\"\nmsgstr \"der Pin\"\n\nmsgid \"{} of {:.2f} V\"\nmsgstr \"von {1:.2f} V: {0}\"\n");
+  EXPECT_THAT(translated("the pin"), StrEq("der Pin"));
+  EXPECT_EQ(translated(std::string("the pin")), "der Pin");
+  EXPECT_EQ(translated("{} of {:.2f} V", 3, 4.5), "von 4.50 V: 3");
+  EXPECT_EQ(translated("not {}", "there"), "not there");
+}
+
+TEST(Translation, OfTheProgramHasNoFaultAndTheSameMarksThroughout) {
+  const auto text = read_file(std::string(FAIR_GAUGE_SOURCE) + "/data/translations/de.po", 16u << 20);
+  ASSERT_TRUE(text);
+  const auto german = Translation::of_po(*text);
+  EXPECT_THAT(german.problems(), IsEmpty());
+  EXPECT_GT(german.size(), 5000u);
+  // Worked sentences of the field, checked by a person.
+  EXPECT_THAT(german.find("the pin is at the supply: the sensor is open"),
+              StrEq("der Pin liegt auf der Versorgung: der Sensor ist offen"));
+  EXPECT_THAT(german.find("expanded uncertainty"), testing::AnyOf(testing::IsNull(), HasSubstr("erweitert")));
+}
+
+TEST(Translation, OfPartsReachesThoseThatShipAndNotOnesOwn) {
+  const Speaking german("msgid \"fixed\"\nmsgstr \"fest\"\n\nmsgid \"A part\"\nmsgstr \"Ein Bauteil\"\n");
+  const std::string file =
+      R"({"parts": [{"id": "x", "name": "A part", "interface": "resistance", "source": "fixed",
+          "quantities": [{"quantity": "temperature", "minimum": 0, "maximum": 1}],
+          "transfer": {"type": "platinum", "numbers": {"r0": 100}}}]})";
+  Catalogue shipped, own;
+  EXPECT_THAT(shipped.add(file, "shipped", Texts::in_language), IsEmpty());
+  EXPECT_THAT(own.add(file, "own"), IsEmpty());
+  EXPECT_EQ(shipped.find("x")->name, "Ein Bauteil");
+  EXPECT_EQ(shipped.find("x")->source, "fest");
+  EXPECT_EQ(own.find("x")->name, "A part");
+}
+
+}  // namespace
+}  // namespace fair_gauge
