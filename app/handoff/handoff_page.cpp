@@ -308,7 +308,7 @@ void HandoffPage::show_handoff() {
                        .arg(report.cost->flash_bytes)
                        .arg(report.cost->ram_bytes)
                        .arg(report.cost->cycles_worst)
-                       .arg(text_of(report.measured_on)));
+                       .arg(text_of(translated(report.measured_on))));
   else
     cost_->setText(tr("What it costs is not known here: no cross compiler is installed, or it is Python."));
   errors_->show_handoff(*handoff_, text_of(symbol), style);

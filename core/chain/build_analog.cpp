@@ -271,10 +271,10 @@ void Builder::add_converter() {
   if (converter_->reported_bits() > converter_->bits && converter_->polarity == Polarity::unipolar) {
     chain_.raw_node = add_link(std::make_shared<ReportLink>(*converter_));
     add_stage(StageName::raw,
-              fmt::format("{}, {} bits",
-                          converter_->justification == Justification::left ? translated("left-justified")
-                                                                           : translated("scaled up"),
-                          converter_->reported_bits()),
+              translated("{}, {} bits",
+                         converter_->justification == Justification::left ? translated("left-justified")
+                                                                          : translated("scaled up"),
+                         converter_->reported_bits()),
               counts, chain_.raw_node);
   }
   const std::size_t before = chain_.raw_node;

@@ -121,8 +121,7 @@ void Builder::add_raw_number(const DigitalLink& link, const ByteReading& reading
     chain_.bytes = std::move(*bytes);
   add_stage(StageName::bytes, field.block == "frame" ? translated("of the frame") : translated("of {}", field.block),
             base_unit(Dimension::number), chain_.raw_node);
-  add_stage(StageName::raw, fmt::format("{}, {} bits", field.name, bits), base_unit(Dimension::number),
-            chain_.raw_node);
+  add_stage(StageName::raw, translated("{}, {} bits", field.name, bits), base_unit(Dimension::number), chain_.raw_node);
 }
 
 }  // namespace fair_gauge

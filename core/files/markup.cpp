@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "language/translation.h"
+
 namespace fair_gauge {
 namespace {
 
@@ -53,6 +55,8 @@ std::string html_table(const std::vector<std::string>& heads, const std::vector<
   return table + "</table>";
 }
 
+std::string html_heading(std::string_view words) { return "<h2>" + html_escaped(words) + "</h2>"; }
+
 std::string html_list(const std::vector<std::string>& items) {
   std::string list = "<ul>";
   for (const std::string& item : items) list += "<li>" + html_escaped(item) + "</li>";
@@ -61,10 +65,10 @@ std::string html_list(const std::vector<std::string>& items) {
 
 std::string html_page(std::string_view title, std::string_view subtitle, std::string_view body) {
   return fmt::format(
-      "<!DOCTYPE html><html lang=\"en\"><head><meta "
+      "<!DOCTYPE html><html lang=\"{4}\"><head><meta "
       "charset=\"utf-8\"><title>{0}</title><style>{3}</style></head><body><h1>{0}</h1><p "
       "class=\"quiet\">{1}</p>{2}</body></html>\n",
-      html_escaped(title), html_escaped(subtitle), body, print_style);
+      html_escaped(title), html_escaped(subtitle), body, print_style, language_in_use());
 }
 
 }  // namespace fair_gauge

@@ -1,4 +1,5 @@
 #include "handoff/measure.h"
+#include "language/translation.h"
 
 #include <fmt/format.h>
 #include <unistd.h>
@@ -103,8 +104,8 @@ std::string harness(const std::string& name, const std::vector<std::string>& cal
 
 std::string measuring_tools() {
   if (!is_there("avr-gcc") || !is_there("avr-size")) return "";
-  return is_there("simavr") ? "an 8-bit controller, compiled for size, cycles counted in its simulator"
-                            : "an 8-bit controller, compiled for size";
+  return is_there("simavr") ? to_translate("an 8-bit controller, compiled for size, cycles counted in its simulator")
+                            : to_translate("an 8-bit controller, compiled for size");
 }
 
 std::optional<HandoffCost> measure_handoff(const std::string& name, const std::string& header,

@@ -13,8 +13,6 @@
 namespace fair_gauge {
 namespace {
 
-std::string heading(const char* words) { return "<h2>" + html_escaped(words) + "</h2>"; }
-
 using Rows = std::vector<std::vector<std::string>>;
 
 // Decimals for four digits of a number.
@@ -69,7 +67,7 @@ Rows proof_of(const HandoffReport& report, const std::string& symbol) {
 std::string cost_of(const HandoffReport& report) {
   if (!report.cost) return translated("Not measured: no cross compiler and simulator were there, or it is Python.");
   return translated("{} bytes of flash, {} of RAM, at most {} cycles a call, measured on {}.", report.cost->flash_bytes,
-                    report.cost->ram_bytes, report.cost->cycles_worst, report.measured_on);
+                    report.cost->ram_bytes, report.cost->cycles_worst, translated(report.measured_on));
 }
 
 std::string calibration_of(const Channel& channel) {
@@ -96,29 +94,30 @@ std::string handoff_html(const Handoff& handoff, const Bench& bench, const Catal
   std::string body;
   if (chain)
     body +=
-        heading(translated("The chain")) +
+        html_heading(translated("The chain")) +
         html_table({translated("Stage"), translated("In the middle of the wanted range"), translated("What does it")},
                    stages_of(*chain));
-  body += heading(translated("The arithmetic")) + "<p>" +
+  body += html_heading(translated("The arithmetic")) + "<p>" +
           html_escaped(translated("{} in {}; {} steps make 1 {}.", report.form, report.language == "c" ? "C" : "Python",
                                   report.per_unit, symbol)) +
           "</p>" + html_list(handoff.code.comments);
-  body += heading(translated("Its proof")) + html_table({"", ""}, proof_of(report, symbol));
-  body += heading(translated("What it costs")) + "<p>" + html_escaped(cost_of(report)) + "</p>";
+  body += html_heading(translated("Its proof")) + html_table({"", ""}, proof_of(report, symbol));
+  body += html_heading(translated("What it costs")) + "<p>" + html_escaped(cost_of(report)) + "</p>";
   if (channel) {
     Rows wires;
     for (const WireRow& row : wiring_list(bench, catalogue).rows)
       if (row.device == channel->device) wires.push_back({row.conductor, row.from, row.pin, row.to, row.colour});
     if (!wires.empty())
-      body += heading(translated("The wires")) + html_table({translated("Conductor"), translated("From"),
-                                                             translated("Pin"), translated("To"), translated("Colour")},
-                                                            wires);
-    body += "<h2>Calibration</h2><p>" + html_escaped(calibration_of(*channel)) + "</p>";
+      body += html_heading(translated("The wires")) +
+              html_table({translated("Conductor"), translated("From"), translated("Pin"), translated("To"),
+                          translated("Colour")},
+                         wires);
+    body += html_heading(translated("Calibration")) + "<p>" + html_escaped(calibration_of(*channel)) + "</p>";
   }
   std::string files;
   for (const auto& [name, text] : handoff.files) files += (files.empty() ? "" : ", ") + name;
-  body += "<h2>Files</h2><p>" + html_escaped(files) + "</p>";
-  if (!report.notes.empty()) body += heading(translated("To know")) + html_list(report.notes);
+  body += html_heading(translated("Files")) + "<p>" + html_escaped(files) + "</p>";
+  if (!report.notes.empty()) body += html_heading(translated("To know")) + html_list(report.notes);
   body += "<p class=\"quiet\">" +
           html_escaped(translated("Chain {}: a bench that was changed since has another one. "
                                   "Not for medical, life-safety or trade use.",

@@ -61,6 +61,9 @@ std::vector<std::string> marks_of(std::string_view text) {
 }  // namespace
 
 void Translation::take(std::string english, std::string other) {
+  constexpr std::string_view head = "Language: ";
+  if (const auto at = other.find(head); english.empty() && at != std::string::npos)
+    language_ = other.substr(at + head.size(), other.find('\n', at) - at - head.size());
   if (english.empty() || other.empty()) return;
   if (marks_of(english) != marks_of(other)) {
     problems_.push_back("\"" + english + "\" has other marks than \"" + other + "\"");
@@ -125,6 +128,11 @@ void use_translation(std::shared_ptr<const Translation> translation) {
   const std::lock_guard lock(guard);
   in_use = translation.get();
   if (translation) used.push_back(std::move(translation));
+}
+
+std::string language_in_use() {
+  const Translation* translation = in_use;
+  return translation && !translation->language().empty() ? translation->language() : "en";
 }
 
 const char* translated(const char* english) {

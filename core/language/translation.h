@@ -24,6 +24,8 @@ class Translation {
   const char* find(std::string_view english) const;
   std::size_t size() const { return entries_.size(); }
   const auto& entries() const { return entries_; }
+  /// The code of the language by the file's head, "de"; "" → nobody tells.
+  const std::string& language() const { return language_; }
   /// Sentences that say which entry and what is wrong with it.
   const std::vector<std::string>& problems() const { return problems_; }
 
@@ -37,11 +39,15 @@ class Translation {
 
   std::unordered_map<std::string, std::string, Hash, std::equal_to<>> entries_;
   std::vector<std::string> problems_;
+  std::string language_;
 };
 
 /// From now on translated() looks there; nullptr: English. What was used once lives as long as the program, because
 /// texts that were given out point into it.
 void use_translation(std::shared_ptr<const Translation> translation);
+
+/// Its code, "en" without one.
+std::string language_in_use();
 
 /// The text in the language in use, or itself. Lives as long as the program.
 const char* translated(const char* english);

@@ -70,21 +70,22 @@ std::string record_html(const LogEntry& entry, const Bench& bench) {
          point.conditions});
   }
   std::string body = html_table({"", ""}, facts);
-  body += "<h2>Points</h2>" + html_table({translated("Reference"), translated("its uncertainty (k = 2)"),
-                                          translated("Reading, uncorrected"), translated("Error"),
-                                          translated("Taken from"), translated("Conditions")},
-                                         points);
-  body += "<h2>Correction</h2><p>" +
-          html_escaped(
-              translated("Model: {}. Added to a reading x: {} {}.", record.model, formula_of(record), difference)) +
+  body +=
+      html_heading(translated("Points")) +
+      html_table({translated("Reference"), translated("its uncertainty (k = 2)"), translated("Reading, uncorrected"),
+                  translated("Error"), translated("Taken from"), translated("Conditions")},
+                 points);
+  body += html_heading(translated("Correction")) + "<p>" +
+          html_escaped(translated("Model: {}. Added to a reading x: {} {}.", translated(record.model),
+                                  formula_of(record), difference)) +
           "</p>";
-  body += "<h2>Verdict</h2><p>" +
+  body += html_heading(translated("Verdict")) + "<p>" +
           html_escaped(translated("{} Used of the allowed error: {:.0f} % before, {:.0f} % after. A corrected reading "
                                   "is within ±{} of the true value (95 %).",
                                   record.verdict, record.used_before * 100, record.used_after * 100,
                                   with_unit(record.expanded, decimals_for(record.expanded), difference))) +
           "</p>";
-  if (!entry.words.empty()) body += "<h2>Remarks</h2><p>" + html_escaped(entry.words) + "</p>";
+  if (!entry.words.empty()) body += html_heading(translated("Remarks")) + "<p>" + html_escaped(entry.words) + "</p>";
   body += translated("<p class=\"quiet\">Not for medical, life-safety or trade use.</p>");
   return html_page(translated("Calibration {}", entry.number), entry.on + " · " + bench.name, body);
 }

@@ -177,7 +177,7 @@ std::string span_html(const LogSpan& span, const Review& review, const SpanPage&
            lasting(all.below_s, all))};
   std::string body;
   if (!page.picture.empty()) body += "<p><img width=\"620\" src=\"data:image/png;base64," + page.picture + "\"/></p>";
-  body += "<h2>" + html_escaped(translated("Figures")) + "</h2>" +
+  body += html_heading(translated("Figures")) +
           html_table({"", translated("of this span"), translated("of all of it")}, figures);
   std::vector<std::string> events;
   const auto row_at = [&](std::size_t place) { return span.log.rows[std::min(place, span.log.rows.size() - 1)].row; };
@@ -186,7 +186,7 @@ std::string span_html(const LogSpan& span, const Review& review, const SpanPage&
     if (!span.log.rows.empty() && span.to > span.from && event.to_row >= row_at(span.from) &&
         event.from_row <= row_at(span.to - 1) && events.size() < most_events)
       events.push_back(translated("row {}: {}, {}", event.from_row, translated_name(event.kind), event.words));
-  body += "<h2>" + html_escaped(translated("Events")) + "</h2>" +
+  body += html_heading(translated("Events")) +
           (events.empty() ? "<p>" + html_escaped(translated("Nothing stands out.")) + "</p>" : html_list(events));
   body += "<p class=\"quiet\">" +
           html_escaped(translated("{}. Readings as this bench converts them today.", page.origin)) + "</p>";

@@ -84,10 +84,10 @@ const char* words_of(FitModel model) {
   switch (model) {
     case FitModel::offset: return translated("One offset");
     case FitModel::gain: return translated("A slope through the origin");
-    case FitModel::line: return "A line";
-    case FitModel::quadratic: return "A parabola";
-    case FitModel::cubic: return "A cubic";
-    case FitModel::table: return "A table";
+    case FitModel::line: return translated("A line");
+    case FitModel::quadratic: return translated("A parabola");
+    case FitModel::cubic: return translated("A cubic");
+    case FitModel::table: return translated("A table");
   }
   return "";
 }

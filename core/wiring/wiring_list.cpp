@@ -312,15 +312,15 @@ std::string wiring_html(const WiringList& list, const Bench& bench) {
     for (const CableRun& run : bench.cables)
       runs.push_back({run.name, fmt::format("{:g} m", run.cut_m()), cable_words(run.kind),
                       std::to_string(run.conductors), run.connector});
-    body += "<h2>" + html_escaped(translated("Cut to length")) + "</h2>" +
+    body += html_heading(translated("Cut to length")) +
             html_table({translated("Run"), translated("Length"), translated("Cable"), translated("Conductors"),
                         translated("Connector")},
                        runs);
   }
   std::vector<std::string> findings;
   for (const Finding& finding : list.findings) findings.push_back(finding.words);
-  if (!findings.empty()) body += translated("<h2>Look twice</h2>{}", html_list(findings));
-  body += translated("<h2>Take care</h2>{}", html_list(list.cautions));
+  if (!findings.empty()) body += fmt::format("{}{}", html_heading(translated("Look twice")), html_list(findings));
+  body += fmt::format("{}{}", html_heading(translated("Take care")), html_list(list.cautions));
   return html_page(translated("Wiring of {}", bench.name), bench.place, body);
 }
 

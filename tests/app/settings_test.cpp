@@ -9,6 +9,7 @@
 #include <QTest>
 
 #include "read/line_view.h"
+#include "shell/language.h"
 #include "shell/manual.h"
 #include "window.h"
 
@@ -73,6 +74,19 @@ TEST_F(SettingsTest, TheDecimalMarkChangesEverywhereAtOnce) {
   choose("settings_decimal_mark", 1);
   EXPECT_EQ(workbench_.style().decimal_mark, ".");
   EXPECT_EQ(Settings::read().decimal_mark, DecimalMark::point);
+}
+
+TEST_F(SettingsTest, TheLanguageIsKeptForTheNextStart) {
+  EXPECT_EQ(language_meant(QString()).toStdString(), "en") << "a system without a language";
+  EXPECT_EQ(translated_languages(), QStringList{QStringLiteral("de")});
+  open();
+  choose("settings_language", 2);
+  EXPECT_EQ(Settings::read().language.toStdString(), "de");
+  EXPECT_EQ(find<QComboBox>("settings_language")->currentText().toStdString(), "Deutsch");
+  choose("settings_language", 1);
+  EXPECT_EQ(Settings::read().language.toStdString(), "en");
+  choose("settings_language", 0);
+  EXPECT_TRUE(Settings::read().language.isEmpty());
 }
 
 TEST_F(SettingsTest, PaperAndTextSizeFollowBothWays) {

@@ -31,6 +31,7 @@ TEST(Translation, ReadsWhatEditorsOfCataloguesWrite) {
       "#, fuzzy\nmsgid \"old\"\nmsgstr \"alt\"\n\nmsgid \"open\"\nmsgstr \"\"\n\n#~ msgid \"gone\"\n#~ msgstr "
       "\"weg\"\n");
   EXPECT_THAT(read.problems(), IsEmpty());
+  EXPECT_EQ(read.language(), "de");
   EXPECT_EQ(read.size(), 3u) << "neither the head nor what is open, fuzzy or gone";
   EXPECT_THAT(read.find("the pin"), StrEq("der Pin"));
   EXPECT_THAT(read.find("two pieces"), StrEq("zwei Stücke"));
