@@ -209,7 +209,7 @@ void RegisterView::show_facts(const Part& part) {
     for (std::size_t i = 0; i < pinout.pins.size(); ++i)
       pins << QStringLiteral("%1\u00A0%2")
                   .arg(i + 1)
-                  .arg(text_of(pinout.pins[i]).replace(QLatin1Char(' '), QChar::Nbsp));
+                  .arg(text_of(translated(pinout.pins[i])).replace(QLatin1Char(' '), QChar::Nbsp));
     QString words = pins.join(QStringLiteral("   "));
     for (const std::string& more : {pinout.view, pinout.twin})
       if (!more.empty()) words += QStringLiteral("; ") + text_of(more);

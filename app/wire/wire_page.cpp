@@ -378,7 +378,7 @@ QString WirePage::words_of_behind() const {
   const Unit& shown = *view.chain->shown;
   const auto number = [&](double raw) { return text_of(fixed(raw, 0, style)); };
   const bool by_converter = behind->counts == "counts" || behind->counts == "pulses";
-  const QString raw = by_converter ? number(behind->raw) + QLatin1Char(' ') + text_of(behind->counts)
+  const QString raw = by_converter ? number(behind->raw) + QLatin1Char(' ') + text_of(translated(behind->counts))
                                    : text_of(behind->counts) + QStringLiteral(" = ") + number(behind->raw);
   QString words = behind->least < behind->most
                       ? tr("Behind it stood %1 or another between %2 and %3: they all give these decimals.")

@@ -24,8 +24,8 @@ FAIR_GAUGE_NAMES(AmplifierKind, EnumName{non_inverting, "non-inverting"}, EnumNa
                  EnumName{difference, "difference"}, EnumName{bridge, "bridge"})
 FAIR_GAUGE_NAMES(Polarity, EnumName{unipolar, "unipolar"}, EnumName{bipolar, "bipolar"})
 FAIR_GAUGE_NAMES(Position, EnumName{top, "top"}, EnumName{bottom, "bottom"})
-FAIR_GAUGE_NAMES(CorrectionPlace, EnumName{physical, to_translate("physical")}, EnumName{raw, to_translate("raw")},
-                 EnumName{part, to_translate("part")}, EnumName{firmware, to_translate("firmware")})
+FAIR_GAUGE_NAMES(CorrectionPlace, EnumName{physical, "physical"}, EnumName{raw, "raw"}, EnumName{part, "part"},
+                 EnumName{firmware, "firmware"})
 FAIR_GAUGE_NAMES(ArrivesAs, EnumName{raw, "raw"}, EnumName{value, "value"})
 FAIR_GAUGE_NAMES(FilterKind, EnumName{mean, to_translate("mean")}, EnumName{median, to_translate("median")},
                  EnumName{exponential, to_translate("exponential")})

@@ -305,8 +305,8 @@ void Builder::add_pulse_counter(const TransferLaw& law) {
   Converter counter;
   counter.bits = bits;
   counter.noise_lsb = counter.inl_lsb = 0;
-  chain_.converter = std::make_shared<ConverterLink>(
-      ConverterLink::Setup{.converter = counter, .reference = {std::exp2(bits), 0, ""}, .counts = "pulses"});
+  chain_.converter = std::make_shared<ConverterLink>(ConverterLink::Setup{
+      .converter = counter, .reference = {std::exp2(bits), 0, ""}, .counts = to_translate("pulses")});
   chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
   add_stage(StageName::raw, translated("pulses counted"), base_unit(Dimension::number), chain_.raw_node);
 }

@@ -104,7 +104,7 @@ void Builder::add_raw_number(const DigitalLink& link, const ByteReading& reading
   counter.noise_lsb = step > 0 && std::isfinite(step) ? noise / step : 0;
   const double span = std::exp2(place.least() < 0 ? counter.bits - 1 : counter.bits);
   chain_.converter = std::make_shared<ConverterLink>(
-      ConverterLink::Setup{.converter = counter, .reference = {span, 0, ""}, .counts = "raw"});
+      ConverterLink::Setup{.converter = counter, .reference = {span, 0, ""}, .counts = to_translate("raw")});
   chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
   ByteField field = *std::ranges::find(part_->bytes.fields, reading.field, &ByteField::name);
   int bits = place.bits();

@@ -412,8 +412,8 @@ std::vector<Source> ConverterLink::sources(double /*inner*/) const {
       {counts() == "raw" ? translated("noise of the part") : translated("converter noise"), "", Distribution::normal,
        converter.noise_lsb, translated("steps"), false, std::numeric_limits<double>::infinity(), SourceKind::noise},
       {translated("quantisation"), "", Distribution::rectangular, 0.5,
-       counts_pulses() ? setup_.counts : translated("steps"), false, std::numeric_limits<double>::infinity(),
-       SourceKind::quantisation},
+       translated(counts_pulses() ? setup_.counts : std::string("steps")), false,
+       std::numeric_limits<double>::infinity(), SourceKind::quantisation},
       {translated("settling of the sampled input"), "", Distribution::rectangular, setup_.settling_error * 100, "%"}};
 }
 

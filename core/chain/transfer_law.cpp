@@ -143,7 +143,7 @@ struct Explain {
              with_unit(law.quantity(y), 2, "°C", style), law.quantity(y), translated("IEC 60584-1")}};
   }
   std::vector<TraceLine> operator()(const TableLaw& law) const {
-    return line(law, translated("between the points of the table at {}", output_words()), "interpolated");
+    return line(law, translated("between the points of the table at {}", output_words()), translated("interpolated"));
   }
   std::vector<TraceLine> operator()(const CurveLaw& law) const {
     return line(law, translated("root of {} = {}", law.text, output_words()), translated("typed curve"));

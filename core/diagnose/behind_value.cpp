@@ -36,7 +36,7 @@ bool lacks_trimming(const Part& part, const Device& device) {
 std::string counts_of(const Chain& chain, const Part& part) {
   const auto reading = std::ranges::find(part.bytes.readings, chain.channel.quantity, &ByteReading::quantity);
   if (chain.decoder && reading != part.bytes.readings.end()) return reading->field;
-  return chain.converter->counts().empty() ? translated("counts") : std::string(chain.converter->counts());
+  return chain.converter->counts().empty() ? "counts" : std::string(chain.converter->counts());
 }
 
 // By the other of both conventions: what the firmware's code reads here.

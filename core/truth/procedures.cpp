@@ -213,7 +213,7 @@ std::vector<Procedure> build() {
                                "hands, label the jar."),
                     translated("The slurry creeps: keep it off the contacts.")},
        .wait_s = 4 * 3600,
-       .inputs = {{"Salt", translated("Each holds its own humidity"), Dimension::number, 3, salt_names()},
+       .inputs = {{translated("Salt"), translated("Each holds its own humidity"), Dimension::number, 3, salt_names()},
                   {translated("Temperature in the jar"), translated("Of the air above the salt"),
                    Dimension::temperature, 25},
                   {translated("Sensor and salt differ by ±"),
@@ -304,7 +304,7 @@ std::vector<Procedure> build() {
                    Dimension::length, 0.1},
                   {translated("Tilt from upright"), translated("Degrees; 0 for an upright tube"), Dimension::number, 0},
                   {translated("Water temperature"), translated("Warm water is lighter"), Dimension::temperature, 20},
-                  {"Latitude", translated("Degrees: gravity is half a per cent stronger at the poles"),
+                  {translated("Latitude"), translated("Degrees: gravity is half a per cent stronger at the poles"),
                    Dimension::number, 50},
                   {translated("The height may be off by ±"), translated("Reading both levels"), Dimension::length,
                    0.001}},
@@ -341,7 +341,7 @@ std::vector<Procedure> build() {
 
   all.push_back(
       {.id = "dark-zero",
-       .name = "Dark",
+       .name = translated("Dark"),
        .quantity = Quantity::illuminance,
        .steps = {translated("Cover the sensor's window with something that lets no light through at all: black foil, "
                             "not a finger."),
