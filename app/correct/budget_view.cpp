@@ -36,7 +36,7 @@ BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent
   table_ = plain_table(
       theme, "budget", tr("Sources of error"),
       {tr("source"), tr("off by ±"), tr("shape"), tr("moves the reading by"), tr("contribution"), tr("share")},
-      {0, 92, 104, 144, 96, 52});
+      {0, 108, 104, 160, 88, 52});
   table_->horizontalHeaderItem(2)->setToolTip(
       tr("A maximum figure of a sheet counts as flat: anything within it is as likely. A typical figure counts as one "
          "standard deviation of a bell."));

@@ -264,14 +264,27 @@ QWidget* MainWindow::build_top_bar() {
   layout->setColumnStretch(4, 1);
   layout->addWidget(source_words_, 0, 5);
   bar->setLayout(layout);
-  // At the largest text the pages' names take a line of their own.
+  // At the largest text, or in a language of long words, the pages' names take a line of their own.
   const auto arrange = [this, bar, layout, pages] {
+    constexpr int narrowest = 1280;
+    const auto tighten = [this](bool tight) {
+      for (QAbstractButton* button : page_buttons_->buttons()) {
+        if (button->property("tight").toBool() == tight) continue;
+        button->setProperty("tight", tight);
+        button->style()->polish(button);
+        button->updateGeometry();
+      }
+    };
+    tighten(false);
     layout->removeWidget(pages);
-    if (theme_.is_text_huge())
-      layout->addWidget(pages, 1, 0, 1, 5, Qt::AlignLeft);
-    else
-      layout->addWidget(pages, 0, 3);
-    bar->setFixedHeight(theme_.is_text_huge() ? theme_.px(68) : theme_.px(44));
+    layout->addWidget(pages, 0, 3);
+    const bool below = theme_.is_text_huge() || layout->minimumSize().width() > narrowest;
+    if (below) {
+      layout->removeWidget(pages);
+      layout->addWidget(pages, 1, 0, 1, 6, Qt::AlignLeft);
+      tighten(layout->minimumSize().width() > narrowest);
+    }
+    bar->setFixedHeight(below ? theme_.px(68) : theme_.px(44));
   };
   arrange();
   connect(&theme_, &Theme::changed, this, [this, arrange] {

@@ -52,10 +52,13 @@ QLabel, QCheckBox { background: transparent; }
 #tape, #card { background: @sheet; }
 #topbar { background: @bar; }
 #topbar QPushButton { color: @bar_ink; background: transparent; border: none; border-radius: @4; padding: @8 @12; text-align: center; }
+#topbar QPushButton[tight="true"] { padding: @8 @4; }
 #topbar QPushButton:hover { background: rgba(255,255,255,28); }
 #topbar QPushButton:checked { background: @paper; color: @ink; }
 #topbar QPushButton:focus { border: 1px solid @bar_ink; padding: @7 @11; }
 #topbar QPushButton:checked:focus { border: 2px solid @quiet; padding: @6 @10; }
+#topbar QPushButton[tight="true"]:focus { padding: @7 @3; }
+#topbar QPushButton[tight="true"]:checked:focus { padding: @6 @2; }
 QLineEdit, QPlainTextEdit, QComboBox { background: @sheet; border: 1px solid @rule; border-radius: @4; padding: @4 @8; selection-background-color: @accent; selection-color: @on_accent; }
 QLineEdit[flat="true"] { background: transparent; border: none; border-bottom: 1px dashed @accent; border-radius: 0; padding: 0; color: @accent; }
 QLineEdit:hover, QComboBox:hover { border-color: @quiet; }

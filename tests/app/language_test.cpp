@@ -123,13 +123,16 @@ TEST_F(LanguageTest, MarkedShowsNothingThatCannotBeTranslated) {
   EXPECT_THAT(words, IsEmpty());
 }
 
-TEST_F(LanguageTest, GermanFitsIntoTheWindow) {
+TEST_F(LanguageTest, GermanFitsIntoTheWindowAlsoInLargeText) {
   EXPECT_EQ(window_.windowTitle().toStdString(), "Fernhollow – Fair Gauge");
-  window_.resize(1280, 800);
-  for_every_view(window_, [&](const std::string& view) {
-    EXPECT_LE(window_.minimumSizeHint().width(), 1280) << view;
-    EXPECT_EQ(window_.width(), 1280) << view;
-  });
+  for (const double scale : {1.0, 1.5, 2.0}) {
+    theme_.set_text_scale(scale);
+    window_.resize(1280, 800);
+    for_every_view(window_, [&](const std::string& view) {
+      EXPECT_LE(window_.minimumSizeHint().width(), 1280) << view << " at " << scale;
+      EXPECT_EQ(window_.width(), 1280) << view << " at " << scale;
+    });
+  }
 }
 
 TEST_F(LanguageTest, GermanStandsFromTheStripToTheVerdict) {
