@@ -34,6 +34,10 @@ std::vector<std::string> marks_of(std::string_view text) {
   for (std::size_t i = 0; i < text.size(); ++i) {
     if (text[i] == '%' && i + 1 < text.size() && text[i + 1] >= '1' && text[i + 1] <= '9')
       marks.emplace_back(text.substr(i, 2));
+    if (text[i] == '}' && i + 1 < text.size() && text[i + 1] == '}')
+      ++i;
+    else if (text[i] == '}')
+      marks.emplace_back("}");  // closes nothing: no format
     if (text[i] != '{') continue;
     if (i + 1 < text.size() && text[i + 1] == '{') {
       ++i;
@@ -52,7 +56,7 @@ std::vector<std::string> marks_of(std::string_view text) {
       ++depth;
       number();
     }
-    marks.push_back(mark);
+    marks.push_back(depth == 0 ? mark : mark + "{");  // or nothing closes it
   }
   std::ranges::sort(marks);
   return marks;

@@ -48,6 +48,11 @@ TEST(Translation, LeavesOutWhatWouldSayAnotherNumber) {
   EXPECT_EQ(read.size(), 4u);
   EXPECT_THAT(read.problems(), ElementsAre(HasSubstr("{} m"), HasSubstr("{:.3g} V"), HasSubstr("at %1")));
   EXPECT_THAT(Translation::of_po("msgid \"a\"\nrubbish\n").problems(), ElementsAre(HasSubstr("line 2")));
+  for (const char* broken : {"{", "}", "{} {", "{} }", "{0", "{:"})
+    EXPECT_EQ(Translation::of_entries({{"{}", broken}}).size(), 0u) << broken << " would be no format";
+  const std::string whole = "msgid \"\"\n\"{} of\"\nmsgstr \"von {}\"\n";
+  for (std::size_t cut = 0; cut < whole.size(); ++cut)
+    EXPECT_EQ(Translation::of_po(whole.substr(0, cut)).size(), cut + 2 > whole.size() ? 1u : 0u) << cut;
 }
 
 TEST(Translation, IsUsedFromThenOnAndElseTheEnglishStands) {
