@@ -301,13 +301,17 @@ QWidget* ChoosePage::build_right() {
     figures_->setVisible(on);
     compare_->setVisible(!on);
   });
+  auto* about = column(6);
+  about->addWidget(name_);
+  about->addWidget(detail_);
+  about->addLayout(reasons_);
+  about->addWidget(trade_);
+  about->addWidget(compare_, 1);
+  about->addStretch();  // where it gives way to the own figures
+  auto* inside = new QWidget;
+  inside->setLayout(about);
   auto* all = column(6);
-  all->addWidget(name_);
-  all->addWidget(detail_);
-  all->addLayout(reasons_);
-  all->addWidget(trade_);
-  all->addWidget(compare_, 1);
-  all->addStretch();  // where it gives way to the own figures
+  all->addWidget(scrolled(inside), 1);
   all->addLayout(own);
   all->addWidget(figures_);
   auto* last = row(8);

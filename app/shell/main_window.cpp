@@ -287,6 +287,7 @@ QWidget* MainWindow::build_top_bar() {
     bar->setFixedHeight(below ? theme_.px(68) : theme_.px(44));
   };
   arrange();
+  QTimer::singleShot(0, bar, arrange);  // once the theme has dressed them their widths are known
   connect(&theme_, &Theme::changed, this, [this, arrange] {
     arrange();
     menu_button_->setFont(theme_.font(Face::strong));
