@@ -64,7 +64,7 @@ void calibrations(const Bench& bench, int today, std::vector<ToDo>& list) {
     if (!days || *days > soon_days) continue;
     const std::string& name = channel.name.empty() ? channel.id : channel.name;
     list.push_back({ToDoKind::calibration, *days < 0 ? Severity::warning : Severity::note, channel.id,
-                    name + (*days < 0 ? translated(": calibration overdue") : translated(": calibration due")),
+                    *days < 0 ? translated("{}: calibration overdue", name) : translated("{}: calibration due", name),
                     fmt::format("{} d", *days)});
   }
 }
