@@ -12,6 +12,7 @@
 #include "files/file.h"
 #include "files/readable_text.h"
 #include "stream/log_convert.h"
+#include "written_behind.h"
 
 namespace fair_gauge::cli {
 namespace {
@@ -61,10 +62,11 @@ bool stream(Session& session, const ConvertOptions& options, const Chain& chain,
   auto output = OutputFile::open(options.output, {options.input, options.bench},
                                  options.force ? Replacing::anything : Replacing::never_a_bench);
   if (!output) return session.refuse(output.problem(), no_file), false;
+  WrittenBehind behind(*output);
   bool written = true;
   LogConverter converter(
       chain, options.column, options.digits >= 0 ? options.digits : justified_decimals(chain, unit), unit,
-      [&](std::string_view text) { written = written && output->write(text); }, std::move(beside));
+      [&](std::string_view text) { written = written && behind.write(text); }, std::move(beside));
   std::string block(block_size, '\0');
   for (bool more = true; more;) {
     const ssize_t got = ::read(input.number(), block.data(), block.size());
@@ -73,7 +75,8 @@ bool stream(Session& session, const ConvertOptions& options, const Chain& chain,
     more = got > 0;
     auto problem =
         more ? converter.take(std::string_view(block).substr(0, static_cast<std::size_t>(got))) : converter.finish();
-    if (!written) return session.refuse(output->commit().problem(), no_file), false;
+    written = written && (more || behind.finish());
+    if (!written) return behind.finish(), session.refuse(output->commit().problem(), no_file), false;
     if (problem) {
       problem->place.file = options.input == "-" ? "standard input" : options.input;
       return session.refuse(*problem), false;

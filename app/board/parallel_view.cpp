@@ -18,7 +18,7 @@ ParallelView::ParallelView(const Theme& theme, Workbench& workbench, QWidget* pa
                             "parallel_converter", [this](int) { refresh(); });
   has_ = new QCheckBox(tr("It has a start and a ready line"));
   has_->setObjectName(QStringLiteral("has_handshake"));
-  connect(has_, &QCheckBox::clicked, this, [this](bool on) {
+  connect(has_, &QCheckBox::toggled, this, [this](bool on) {
     const Converter* chosen = converter();
     if (!chosen) return;
     workbench_.document().edit(tr("Start and ready line"), [id = chosen->id, on](Bench& bench) {
@@ -169,6 +169,7 @@ void ParallelView::refresh() {
   }
   const Converter* chosen = converter();
   has_->setEnabled(chosen);
+  const QSignalBlocker blocked(has_);
   has_->setChecked(chosen && chosen->handshake);
   missing_->setVisible(!chosen || !chosen->handshake);
   missing_->setText(!chosen ? tr("This bench has no converter: add one in Overview.")

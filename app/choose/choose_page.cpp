@@ -53,7 +53,7 @@ Need usual_need(Quantity quantity) {
 
 CandidateRow::CandidateRow(const Theme& theme, const Candidate& candidate, const Need& need, const NumberStyle& style,
                            QWidget* parent)
-    : QWidget(parent), theme_(theme), part_(candidate.part->id) {
+    : SelectableRow(theme, parent), part_(candidate.part->id) {
   const Unit& unit = base_unit(need.quantity);
   compared_ = new QCheckBox;
   compared_->setEnabled(!candidate.ruled_out());
@@ -93,37 +93,6 @@ CandidateRow::CandidateRow(const Theme& theme, const Candidate& candidate, const
     setAccessibleName(in_own_marks(tr("%1, ruled out: %2").arg(text_of(candidate.part->name), why)));
   }
   setLayout(all);
-  setFocusPolicy(Qt::StrongFocus);
-  setCursor(Qt::PointingHandCursor);
-}
-
-void CandidateRow::mark(bool chosen) {
-  is_chosen_ = chosen;
-  update();
-}
-
-void CandidateRow::paintEvent(QPaintEvent*) {
-  QPainter painter(this);
-  const Colours& colours = theme_.colours();
-  if (is_chosen_) {
-    painter.fillRect(rect(), colours.sheet);
-    painter.fillRect(QRect(0, 0, 4, height()), colours.accent);
-  }
-  painter.setPen(colours.rule);
-  painter.drawLine(8, height() - 1, width() - 8, height() - 1);
-  if (hasFocus()) {
-    painter.setPen(QPen(colours.accent, 1, Qt::DotLine));
-    painter.drawRect(rect().adjusted(2, 1, -3, -3));
-  }
-}
-
-void CandidateRow::mousePressEvent(QMouseEvent*) { emit chosen(); }
-
-void CandidateRow::keyPressEvent(QKeyEvent* event) {
-  if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
-    emit chosen();
-  else
-    QWidget::keyPressEvent(event);
 }
 
 // ---- the page ----
@@ -430,7 +399,7 @@ void ChoosePage::show_list() {
     auto* each = new CandidateRow(theme_, candidate, need_, workbench_.style());
     each->compared().setChecked(std::ranges::find(compared_, candidate.part->id) != compared_.end());
     connect(each, &CandidateRow::chosen, this, [this, id = candidate.part->id] { choose(id); });
-    connect(&each->compared(), &QCheckBox::clicked, this, [this, id = candidate.part->id, each](bool on) {
+    connect(&each->compared(), &QCheckBox::toggled, this, [this, id = candidate.part->id, each](bool on) {
       std::erase(compared_, id);
       if (on && compared_.size() >= most_compared)
         each->compared().setChecked(false);

@@ -15,32 +15,22 @@
 #include "shell/workbench.h"
 #include "widgets/background.h"
 #include "widgets/form.h"
+#include "widgets/selectable_row.h"
 
 namespace fair_gauge::app {
 
 /// One part of the list: what it is, how good it would be here, and the first thing that speaks against it.
-class CandidateRow : public QWidget {
+class CandidateRow : public SelectableRow {
   Q_OBJECT
  public:
   CandidateRow(const Theme& theme, const Candidate& candidate, const Need& need, const NumberStyle& style,
                QWidget* parent = nullptr);
   QCheckBox& compared() { return *compared_; }
-  void mark(bool chosen);
   const std::string& part() const { return part_; }
 
- signals:
-  void chosen();
-
- protected:
-  void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void keyPressEvent(QKeyEvent* event) override;
-
  private:
-  const Theme& theme_;
   std::string part_;
   QCheckBox* compared_;
-  bool is_chosen_ = false;
 };
 
 class ChoosePage : public QWidget {

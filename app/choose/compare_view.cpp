@@ -70,6 +70,7 @@ CompareView::CompareView(const Theme& theme, const NumberStyle& style, QWidget* 
   tabs_ = new ViewTabs({tr("Over the range"), tr("Side by side")});
   connect(tabs_, &ViewTabs::chosen, this, &CompareView::show_view);
   plot_ = new QCustomPlot;
+  plot_->setAccessibleName(tr("Candidates compared"));
   plot_->setObjectName(QStringLiteral("compare_plot"));
   plot_->setMinimumHeight(theme.px(180));
   auto* head = row(0);
@@ -109,7 +110,6 @@ void CompareView::redraw() {
   QStringList words;
   for (const Candidate& candidate : candidates_)
     words << tr("%1: worst ±%2").arg(short_name(candidate)).arg(candidate.worst, 0, 'g', 2);
-  plot_->setAccessibleName(tr("Candidates compared"));
   plot_->setAccessibleDescription(in_own_marks(words.join(QStringLiteral("; "))));
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }

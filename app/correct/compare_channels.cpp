@@ -32,7 +32,7 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   without_lag_->setObjectName(QStringLiteral("without_lag"));
   without_lag_->setToolTip(
       tr("A slow sensor differs from a quick one while things change; that is no error of either"));
-  connect(without_lag_, &QCheckBox::clicked, this, &CompareChannels::refresh);
+  connect(without_lag_, &QCheckBox::toggled, this, &CompareChannels::refresh);
   auto* log = new QPushButton(tr("From a log…"));
   log->setObjectName(QStringLiteral("compare_log"));
   connect(log, &QPushButton::clicked, this, [this] {
@@ -158,7 +158,7 @@ void CompareChannels::list_channels() {
       auto* box = new QCheckBox(text_of(channel.name.empty() ? channel.id : channel.name));
       box->setObjectName(text_of("compare_" + channel.id));
       box->setChecked(channel.id == chosen->id || may_see_the_same(*chosen, channel));
-      connect(box, &QCheckBox::clicked, this, &CompareChannels::refresh);
+      connect(box, &QCheckBox::toggled, this, &CompareChannels::refresh);
       boxes_layout_->addWidget(box);
       boxes_[channel.id] = box;
       for (QComboBox* each : {one_, other_}) each->addItem(box->text(), text_of(channel.id));

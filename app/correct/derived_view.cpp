@@ -62,7 +62,7 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
   shared_->setObjectName(QStringLiteral("derived_shared"));
   shared_->setToolTip(in_own_marks(
       tr("Errors that two readings share take themselves out of a difference; a correlation of 0.5 is assumed")));
-  connect(shared_, &QCheckBox::clicked, this, &DerivedView::refresh);
+  connect(shared_, &QCheckBox::toggled, this, &DerivedView::refresh);
   auto* own = formula_row();
   table_ = plain_table(theme, "derived", tr("What follows"),
                        {tr("quantity"), tr("value"), tr("±, 95 %"), tr("mostly by"), tr("what it is good for")},

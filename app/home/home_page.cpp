@@ -52,8 +52,7 @@ void Trend::paintEvent(QPaintEvent*) {
 
 HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QScrollArea(parent), theme_(theme), workbench_(workbench) {
-  setWidgetResizable(true);
-  setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scrolls_downwards(*this);
   auto* inside = new QWidget;
   inside->setObjectName(QStringLiteral("page"));
   title_ = new Text(theme, Face::title);

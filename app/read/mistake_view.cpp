@@ -139,6 +139,7 @@ void MistakeView::show_in_strip(const std::string& code) {
                                     .values = cause->stages,
                                     .differs = first_difference(diagnosis_.stages, cause->stages)});
   for (const auto& [each, button] : in_strip_) {
+    const QSignalBlocker blocked(button);
     button->setChecked(each == code);
     button->setText(each == code ? tr("Beside it in the strip above") : tr("Show it in the strip"));
   }
@@ -300,7 +301,7 @@ void MistakeView::add_measurements() {
     if (const auto typed = half_typed_.find(next.id); typed != half_typed_.end()) field->setText(typed->second);
     connect(field, &QLineEdit::textEdited, this, [this, id = next.id](const QString& text) { half_typed_[id] = text; });
     measurements_->addWidget(field);
-    if (next.id == focused) field->setFocus(Qt::OtherFocusReason);
+    if (next.id == focused) field->setFocus(Qt::ActiveWindowFocusReason);  // as it was: nothing selected
   }
 }
 
@@ -360,7 +361,7 @@ void MistakeView::add_cause(const Cause& cause, const Chain& chain) {
     show->setCheckable(true);
     show->setToolTip(
         tr("The strip holds the number, each stage with what this chain has there; the first that differs is marked"));
-    connect(show, &QPushButton::clicked, this, [this, code = cause.code] { show_in_strip(code); });
+    connect(show, &QPushButton::toggled, this, [this, code = cause.code] { show_in_strip(code); });
     in_strip_[cause.code] = show;
     buttons->addWidget(show);
   }

@@ -22,6 +22,7 @@
 #include "read/read_page.h"
 #include "shell/command_finder.h"
 #include "shell/glossary.h"
+#include "shell/habits.h"
 #include "shell/manual.h"
 #include "shell/margin.h"
 #include "shell/page_room.h"
@@ -42,6 +43,7 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   connect(&theme, &Theme::changed, this, &MainWindow::set_least_size);
   walk_ = new Walk(theme);
   new GlossaryTips(this);
+  new Habits(this);
   shelf_ = new Shelf(theme, workbench);
   strip_ = new Strip(theme, workbench);
   margin_ = new Margin(theme, workbench);
@@ -250,11 +252,14 @@ QWidget* MainWindow::build_top_bar() {
   for (const auto& [page, name, views] : page_names()) {
     auto* button = new QPushButton(name);
     button->setCheckable(true);
+    button->setAutoExclusive(true);  // by which a screen reader says that it is one of several
     button->setObjectName(QStringLiteral("page_%1").arg(QString(name.toLower()).remove(QLatin1Char(' '))));
     page_buttons_->addButton(button, static_cast<int>(page));
     names->addWidget(button);
   }
-  connect(page_buttons_, &QButtonGroup::idClicked, this, [this](int id) { show_page(static_cast<Page>(id)); });
+  connect(page_buttons_, &QButtonGroup::idToggled, this, [this](int id, bool on) {
+    if (on) show_page(static_cast<Page>(id));
+  });
   auto* layout = new QGridLayout;
   layout->setContentsMargins(4, 0, 16, 0);
   layout->setVerticalSpacing(0);
@@ -510,6 +515,7 @@ void MainWindow::show_page(Page page) {
       {tape_, page == Page::wire || page == Page::read}};
   for (const auto& [widget, shown] : around) widget->setVisible(shown);
   pages_->show_view(static_cast<int>(page));
+  const QSignalBlocker blocked(page_buttons_);
   page_buttons_->button(static_cast<int>(page))->setChecked(true);
 }
 

@@ -61,8 +61,7 @@ class SourceRow : public QWidget {
 
 Margin::Margin(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QScrollArea(parent), theme_(theme), workbench_(workbench) {
-  setWidgetResizable(true);
-  setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scrolls_downwards(*this);
   auto* inside = new QWidget;
   inside->setObjectName(QStringLiteral("margin"));
   auto* all = column(6);

@@ -1,7 +1,5 @@
 #include "shell/shelf.h"
 
-#include <QKeyEvent>
-#include <QPainter>
 #include <QTimer>
 
 #include <algorithm>
@@ -10,7 +8,7 @@
 namespace fair_gauge::app {
 
 ShelfItem::ShelfItem(const Theme& theme, QString id, QWidget* parent)
-    : QWidget(parent), theme_(theme), id_(std::move(id)) {
+    : SelectableRow(theme, parent), id_(std::move(id)) {
   name_ = new Text(theme, Face::strong);
   name_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);  // a long name never pushes the level away
   value_ = new Text(theme, Face::number);
@@ -27,13 +25,10 @@ ShelfItem::ShelfItem(const Theme& theme, QString id, QWidget* parent)
   all->addWidget(name_);
   all->addLayout(line);
   setLayout(all);
-  setFocusPolicy(Qt::StrongFocus);
-  setCursor(Qt::PointingHandCursor);
-  connect(&theme, &Theme::changed, this, [this] { update(); });
 }
 
 void ShelfItem::show_view(const ChannelView& view, const NumberStyle& style, bool is_chosen) {
-  if (std::exchange(chosen_, is_chosen) != is_chosen) update();
+  mark(is_chosen);
   const QString name = view.channel->name.empty() ? id_ : text_of(view.channel->name);
   name_->setText(name_->fontMetrics().elidedText(name, Qt::ElideRight, std::max(40, width() - 32)));
   const bool has_reading = static_cast<bool>(view.reading) && view.chain;
@@ -53,34 +48,9 @@ void ShelfItem::show_view(const ChannelView& view, const NumberStyle& style, boo
     setAccessibleName(spoken);
 }
 
-void ShelfItem::paintEvent(QPaintEvent*) {
-  QPainter painter(this);
-  const Colours& colours = theme_.colours();
-  if (chosen_) {
-    painter.fillRect(rect(), colours.sheet);
-    painter.fillRect(QRect(0, 0, 4, height()), colours.accent);
-  }
-  painter.setPen(colours.rule);
-  painter.drawLine(16, height() - 1, width() - 16, height() - 1);
-  if (hasFocus()) {
-    painter.setPen(QPen(colours.accent, 1, Qt::DotLine));
-    painter.drawRect(rect().adjusted(4, 2, -4, -4));
-  }
-}
-
-void ShelfItem::mousePressEvent(QMouseEvent*) { emit chosen(id_); }
-
-void ShelfItem::keyPressEvent(QKeyEvent* event) {
-  if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
-    emit chosen(id_);
-  else
-    QWidget::keyPressEvent(event);
-}
-
 Shelf::Shelf(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QScrollArea(parent), theme_(theme), workbench_(workbench) {
-  setWidgetResizable(true);
-  setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scrolls_downwards(*this);
   auto* inside = new QWidget;
   inside->setObjectName(QStringLiteral("shelf"));
   layout_ = column(0);
@@ -104,7 +74,7 @@ void Shelf::rebuild() {
   items_.clear();
   for (const Channel& channel : workbench_.bench().channels) {
     auto* item = new ShelfItem(theme_, text_of(channel.id));
-    connect(item, &ShelfItem::chosen, this, [this](const QString& id) { workbench_.choose_channel(id.toStdString()); });
+    connect(item, &ShelfItem::chosen, this, [this, id = channel.id] { workbench_.choose_channel(id); });
     layout_->addWidget(item);
     items_.push_back(item);
   }

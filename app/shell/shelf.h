@@ -5,31 +5,22 @@
 #include <vector>
 
 #include "shell/workbench.h"
+#include "widgets/selectable_row.h"
 #include "widgets/text.h"
 #include "widgets/vial.h"
 
 namespace fair_gauge::app {
 
 /// One channel on the shelf.
-class ShelfItem : public QWidget {
+class ShelfItem : public SelectableRow {
   Q_OBJECT
  public:
   ShelfItem(const Theme& theme, QString id, QWidget* parent = nullptr);
   void show_view(const ChannelView& view, const NumberStyle& style, bool chosen);
   const QString& id() const { return id_; }
 
- signals:
-  void chosen(const QString& id);
-
- protected:
-  void paintEvent(QPaintEvent* event) override;
-  void mousePressEvent(QMouseEvent* event) override;
-  void keyPressEvent(QKeyEvent* event) override;
-
  private:
-  const Theme& theme_;
   QString id_;
-  bool chosen_ = false;
   Text* name_;
   Text* value_;
   Text* unit_;

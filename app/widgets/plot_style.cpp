@@ -1,8 +1,21 @@
 #include "widgets/plot_style.h"
 
+#include <QAccessibleWidget>
+
 #include "qcustomplot.h"
 
 namespace fair_gauge::app {
+namespace {
+
+// What a screen reader calls it.
+QAccessibleInterface* chart(const QString&, QObject* object) {
+  auto* plot = qobject_cast<QCustomPlot*>(object);
+  return plot ? new QAccessibleWidget(plot, QAccessible::Chart) : nullptr;
+}
+
+}  // namespace
+
+void call_plots_charts() { QAccessible::installFactory(chart); }
 
 void style_plot(QCustomPlot& plot, const Theme& theme) {
   plot.setBackground(theme.colours().paper);

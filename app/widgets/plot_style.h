@@ -10,6 +10,9 @@ class QCustomPlot;
 
 namespace fair_gauge::app {
 
+/// A screen reader calls every plot that is made from now on a chart.
+void call_plots_charts();
+
 /// Colours and faces of background, axes and grid by the theme. Graphs and items are the caller's.
 void style_plot(QCustomPlot& plot, const Theme& theme);
 /// Those of one more axis rectangle.

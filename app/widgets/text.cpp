@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QLocale>
 #include <QRegularExpression>
+#include <QScrollBar>
 #include <QStyle>
 
 namespace fair_gauge::app {
@@ -100,10 +101,18 @@ QHBoxLayout* row(int gap) {
   return layout;
 }
 
+void scrolls_downwards(QScrollArea& box) {
+  box.setWidgetResizable(true);
+  box.setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  box.setAccessibleName(QCoreApplication::translate("Text", "More than fits: the arrow keys scroll"));
+  const auto follow = [&box](int, int most) { box.setFocusPolicy(most > 0 ? Qt::StrongFocus : Qt::NoFocus); };
+  follow(0, 0);
+  QObject::connect(box.verticalScrollBar(), &QScrollBar::rangeChanged, &box, follow);
+}
+
 QScrollArea* scrolled(QWidget* inside) {
   auto* box = new QScrollArea;
-  box->setWidgetResizable(true);
-  box->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scrolls_downwards(*box);
   inside->setObjectName(QStringLiteral("page"));
   box->setWidget(inside);
   return box;

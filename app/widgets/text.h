@@ -50,6 +50,9 @@ QColor colour_of(const Theme& theme, Tint tint);
 QVBoxLayout* column(int gap = 4);
 QHBoxLayout* row(int gap = 8);
 
+/// Makes a box scroll up and down, never sideways: a stop of the Tab key while there is something to scroll.
+void scrolls_downwards(QScrollArea& box);
+
 /// A page's part in a box that scrolls up and down when it is taller than its place, never sideways.
 QScrollArea* scrolled(QWidget* inside);
 /// A page's title beside its tabs: where it has no room it ends in dots, or goes.

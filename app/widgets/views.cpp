@@ -11,6 +11,7 @@ ViewTabs::ViewTabs(const QStringList& names, QWidget* parent) : QWidget(parent),
   for (int i = 0; i < names.size(); ++i) {
     auto* button = new QPushButton(names[i]);
     button->setCheckable(true);
+    button->setAutoExclusive(true);
     button->setProperty("tab", true);
     button->setObjectName(QStringLiteral("view_%1").arg(i));
     button->setShortcut(QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)));
@@ -19,7 +20,15 @@ ViewTabs::ViewTabs(const QStringList& names, QWidget* parent) : QWidget(parent),
     all->addWidget(button);
   }
   setLayout(all);
-  connect(buttons_, &QButtonGroup::idClicked, this, &ViewTabs::chosen);
+  // Not by a click only: a screen reader checks them.
+  connect(buttons_, &QButtonGroup::idToggled, this, [this](int view, bool on) {
+    if (on) emit chosen(view);
+  });
+}
+
+void ViewTabs::mark(int view) {
+  const QSignalBlocker blocked(buttons_);
+  buttons_->button(view)->setChecked(true);
 }
 
 void Views::add(std::function<QWidget*()> build) {

@@ -33,7 +33,7 @@ class ViewTabs : public QWidget {
  public:
   explicit ViewTabs(const QStringList& names, QWidget* parent = nullptr);
   /// Marks a view as the one that is shown.
-  void mark(int view) { buttons_->button(view)->setChecked(true); }
+  void mark(int view);
 
  signals:
   void chosen(int view);

@@ -52,6 +52,7 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
   warnings_ = new Text(theme, Face::small, {}, Tint::quiet);
   for (Text* text : {verdict_, warnings_}) text->setWordWrap(true);
   plot_ = new QCustomPlot;
+  plot_->setAccessibleName(tr("The points and the curve through them"));
   plot_->setMinimumHeight(theme.px(90));
 
   auto* left = column(6);

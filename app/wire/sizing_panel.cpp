@@ -219,6 +219,7 @@ void SizingPanel::show_curve(const SizingAnswer& answer) {
   graph->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, colours.accent, 4));
   plot_->xAxis->setLabel(answer.curve->x_label);
   plot_->yAxis->setLabel(answer.curve->y_label);
+  plot_->setAccessibleName(tr("%1 over %2").arg(answer.curve->y_label, answer.curve->x_label));
   graph->rescaleAxes();
   const double least = *std::ranges::min_element(answer.curve->y);
   plot_->yAxis->setRange(0, std::min(plot_->yAxis->range().upper, 5 * least));

@@ -26,7 +26,7 @@ TransferPlot::TransferPlot(const Theme& theme, Workbench& workbench, QWidget* pa
   layout->addWidget(plot_);
   setLayout(layout);
   setMinimumHeight(100);
-  setAccessibleName(tr("Transfer of the chain. Drag the point, or type into the strip"));
+  plot_->setAccessibleName(tr("Transfer of the chain. Drag the point, or type into the strip"));
   plot_->installEventFilter(this);
   plot_->setMouseTracking(true);
   plot_->yAxis2->setVisible(true);

@@ -243,59 +243,70 @@ std::string_view LogConverter::read_beside(const std::vector<std::string_view>& 
   return cell;
 }
 
-// The hot path: finds the column, reads digits, looks the reading up. `end` points at the line feed.
-void LogConverter::take_row(const char* line, const char* end) {
-  ++line_;
-  ++summary_.rows;
-  if (separator_ == ' ') return take_other_row({line, end + 1});
-  const char* stop = end;
-  if (stop > line && stop[-1] == '\r') --stop;
-  const char* field = line;
-  for (std::size_t skip = column_; skip > 0; --skip) {
-    field = static_cast<const char*>(std::memchr(field, separator_, static_cast<std::size_t>(stop - field)));
-    if (!field) return take_other_row({line, end + 1});
-    ++field;
-  }
-  std::uint32_t raw = 0;
-  const char* digit = field;
-  while (digit < stop && static_cast<unsigned>(*digit - '0') < 10 && digit < field + 6)
-    raw = raw * 10 + static_cast<std::uint32_t>(*digit++ - '0');
-  const bool plain =
-      digit > field && (digit == stop || *digit == separator_) && raw < table_.size() && !quotes_ && !beside_;
-  if (!plain) return take_other_row({line, end + 1});
-  const std::string_view cell = table_.cell(raw);
-  if (cell.size() > 1)
-    ++summary_.converted;
-  else
-    fail(table_.why(raw));
-  const std::size_t row = static_cast<std::size_t>(stop - line), tail = static_cast<std::size_t>(end + 1 - stop);
-  if (row + ReadingTable::longest_cell + tail > ready_size - used_) {
-    flush();
-    if (row + ReadingTable::longest_cell + tail > ready_size) return put_long_row({line, row}, cell, {stop, tail});
-  }
+// The hot path: rows of plain digits in their column that have a reading, up to the first that is otherwise. The last
+// line of `lines` has its end. \returns where that one begins
+const char* LogConverter::take_plain_rows(const char* at, const char* stop) {
+  if (separator_ == ' ' || quotes_ || beside_) return at;
+  constexpr std::ptrdiff_t short_row = 32;
+  const char separator = separator_;
+  const std::size_t columns = column_;
   char* to = ready_.get() + used_;
-  std::memcpy(to, line, row);
-  to += row;
-  std::memcpy(to, cell.data(),
-              ReadingTable::longest_cell);  // a fixed length copies faster; what is too much is written over
-  *to = separator_;
-  to += cell.size();
-  std::memcpy(to, stop, tail);
-  used_ += row + cell.size() + tail;
-}
-
-void LogConverter::put_long_row(std::string_view row, std::string_view cell, std::string_view tail) {
-  put(row);
-  put({&separator_, 1});
-  put(cell.substr(1));
-  put(tail);
+  std::uint64_t rows = 0;
+  while (at < stop) {
+    const char* field = at;
+    for (std::size_t skip = columns; skip > 0; --skip) {
+      while (*field != separator && *field != '\n') ++field;
+      if (*field == '\n') break;
+      ++field;
+    }
+    std::uint32_t raw = 0;
+    const char* digit = field;
+    while (static_cast<unsigned>(*digit - '0') < 10 && digit < field + 6)
+      raw = raw * 10 + static_cast<std::uint32_t>(*digit++ - '0');
+    if (digit == field || raw >= table_.size()) break;
+    const char* end = digit;  // of what is kept; the line end follows
+    if (*end == separator) end = static_cast<const char*>(std::memchr(end, '\n', static_cast<std::size_t>(stop - end)));
+    if (*end == '\n' && end > digit && end[-1] == '\r') --end;
+    const std::ptrdiff_t length = end - at;
+    const int tail = *end == '\n' ? 1 : *end == '\r' && end[1] == '\n' ? 2 : 0;
+    const std::string_view cell = table_.cell(raw);
+    const std::size_t room = static_cast<std::size_t>(std::max(length, short_row)) + ReadingTable::longest_cell + 2;
+    if (tail == 0 || cell.size() <= 1 || room > ready_size) break;
+    if (room > static_cast<std::size_t>(ready_.get() + ready_size - to)) {
+      used_ = static_cast<std::size_t>(to - ready_.get());
+      flush();
+      to = ready_.get();
+    }
+    if (length <= short_row && stop - at >= short_row)
+      std::memcpy(to, at, short_row);  // a fixed length copies faster; what is too much is written over
+    else
+      std::memcpy(to, at, static_cast<std::size_t>(length));
+    to += length;
+    std::memcpy(to, cell.data(), ReadingTable::longest_cell);
+    *to = separator;
+    to += cell.size();
+    to[0] = end[0];
+    if (tail == 2) to[1] = '\n';
+    to += tail;
+    at = end + tail;
+    ++rows;
+  }
+  used_ = static_cast<std::size_t>(to - ready_.get());
+  line_ += rows;
+  summary_.rows += rows;
+  summary_.converted += rows;
+  return at;
 }
 
 void LogConverter::take_rows(std::string_view lines) {
   quotes_ = lines.find('"') != std::string_view::npos;
   for (const char *at = lines.data(), *stop = at + lines.size(); at < stop;) {
+    at = take_plain_rows(at, stop);
+    if (at == stop) return;
     const char* end = static_cast<const char*>(std::memchr(at, '\n', static_cast<std::size_t>(stop - at)));
-    take_row(at, end);
+    ++line_;
+    ++summary_.rows;
+    take_other_row({at, end + 1});
     at = end + 1;
   }
 }

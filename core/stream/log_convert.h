@@ -98,10 +98,9 @@ class LogConverter {
   std::optional<Problem> take_block(std::string_view block);
   std::optional<Problem> take_header(std::string_view line);
   void take_rows(std::string_view lines);
-  void take_row(const char* line, const char* end);
+  const char* take_plain_rows(const char* at, const char* stop);
   void take_other_row(std::string_view line);
   std::string_view read_beside(const std::vector<std::string_view>& fields);
-  void put_long_row(std::string_view row, std::string_view cell, std::string_view tail);
   void fail(const Problem& problem);
   void put(std::string_view text);
   void flush();

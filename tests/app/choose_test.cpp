@@ -295,7 +295,6 @@ void type_into(QTableWidget* table, int line, int place, const QString& text) {
   QTest::qWait(50);
   auto* editor = table->findChild<QLineEdit*>();
   ASSERT_TRUE(editor) << "the cell cannot be typed into";
-  editor->selectAll();
   QTest::keyClicks(editor, text, Qt::NoModifier, 40);
   QTest::keyClick(editor, Qt::Key_Return);
   QTest::qWait(50);

@@ -161,7 +161,6 @@ TEST_F(ControllerPages, PinsAreNamedToldWhatTheyBearAndTakenOff) {
     table->editItem(table->item(line, place));
     auto* editor = table->findChild<QLineEdit*>();
     ASSERT_TRUE(editor);
-    editor->selectAll();
     QTest::keyClicks(editor, words, {}, 40);
     QTest::keyClick(editor, Qt::Key_Return);
     QTest::qWait(50);

@@ -37,7 +37,6 @@ class ListeningTest : public EmptyWindow {
     click("listen_first");
     auto* port = find<QComboBox>("port")->lineEdit();
     QTest::mouseClick(port, Qt::LeftButton);
-    port->selectAll();
     QTest::keyClicks(port, path_, {}, 20);
   }
   // All words that stand in the window.
@@ -72,7 +71,6 @@ TEST_F(ListeningTest, FromAnEmptyBenchToReadings) {
   // 40 °C typed at a person's pace over the number while the board goes on: 104.0 °F would arrive.
   QuantityField& world = window_.strip().card(StageName::world)->field();
   QTest::mouseClick(&world, Qt::LeftButton);
-  world.selectAll();
   QTest::keyClicks(&world, QStringLiteral("40"), {}, 350);
   QTest::qWait(400);
   EXPECT_EQ(world.text(), QStringLiteral("40"));
@@ -80,7 +78,6 @@ TEST_F(ListeningTest, FromAnEmptyBenchToReadings) {
   // And backwards: what 50 °F in the line mean.
   QuantityField& arrives = window_.strip().card(StageName::raw)->field();
   QTest::mouseClick(&arrives, Qt::LeftButton);
-  arrives.selectAll();
   QTest::keyClicks(&arrives, QStringLiteral("50"), {}, 350);
   const auto reading = workbench_.chosen().reading;
   ASSERT_TRUE(reading);

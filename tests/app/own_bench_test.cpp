@@ -154,7 +154,6 @@ TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
   const auto give = [&](const char* name, const QString& words) {
     auto* field = find<QLineEdit>(name);
     QTest::mouseClick(field, Qt::LeftButton);
-    field->selectAll();
     QTest::keyClicks(field, words, {}, 30);
     QTest::keyClick(field, Qt::Key_Return);
     QTest::qWait(30);
@@ -270,7 +269,7 @@ TEST_F(OwnBench, ABoardIsKeptForNewBenches) {
   window_.show_view(Page::board, 0);
   QTest::qWait(50);
   auto* name = find<QLineEdit>("board_name");
-  name->selectAll();
+  click_into(*name);
   EXPECT_EQ(type_slowly(*name, QStringLiteral("Shed box, 12 bits")), QStringLiteral("Shed box, 12 bits"));
   click("keep_board");
   EXPECT_THAT(find<QLabel>("bench_said")->text().toStdString(), HasSubstr("Kept"));

@@ -221,7 +221,6 @@ TEST_F(ReadTest, ComposedRegistersAreKeptWithTheDeviceAndTakenBack) {
   EXPECT_FALSE(keep->isEnabled()) << "nothing is composed yet";
   auto* hex = find<QLineEdit>("register_1");
   hex->setFocus();
-  hex->selectAll();
   QTest::keyClicks(hex, QStringLiteral("B7"), Qt::NoModifier, 40);  // × 16, × 16, normal
   QTest::keyClick(hex, Qt::Key_Return);
   ASSERT_TRUE(keep->isEnabled());

@@ -207,7 +207,6 @@ TEST_F(WatchTest, DecisionsGoToTheEventsWithTheirReason) {
   // Emptied, there is no limit any more.
   auto* limit = find<QLineEdit>("switch_shutdown");
   limit->setFocus();
-  limit->selectAll();
   QTest::keyClick(limit, Qt::Key_Delete);
   QTest::qWait(400);
   QTest::keyClick(limit, Qt::Key_Tab);
@@ -310,7 +309,6 @@ TEST_F(WatchTest, AGoalChangesOverTheDay) {
   EXPECT_TRUE(QTest::qWaitFor([&] { return text("switch_words").find("no time of day") != std::string::npos; }));
   auto* field = find<QLineEdit>("switch_schedule");
   QTest::mouseClick(field, Qt::LeftButton);
-  field->selectAll();
   QTest::keyClick(field, Qt::Key_Backspace);
   QTest::keyClick(field, Qt::Key_Return);
   EXPECT_TRUE(kept().empty());

@@ -59,10 +59,15 @@ inline double contrast(const QColor& a, const QColor& b) {
   return (std::max(one, other) + 0.05) / (std::min(one, other) + 0.05);
 }
 
+/// Clicks into a field once it is there to be clicked into.
+inline void click_into(QLineEdit& field) {
+  EXPECT_TRUE(QTest::qWaitFor([&] { return field.isVisible(); }));
+  QTest::mouseClick(&field, Qt::LeftButton);
+}
+
 /// Types over what a field holds, at a person's pace, and settles it.
 inline void give_slowly_to(QLineEdit& field, const QString& words) {
-  QTest::mouseClick(&field, Qt::LeftButton);
-  field.selectAll();
+  click_into(field);
   EXPECT_EQ(type_slowly(field, words), words) << "live readings leave a field alone that a person types into";
   QTest::keyClick(&field, Qt::Key_Return);
   QTest::qWait(100);
@@ -82,8 +87,7 @@ class WindowTest : public testing::Test {
   /// Types a text over a stage's value.
   void type(StageName stage, const QString& text) {
     QuantityField& field = window_.strip().card(stage)->field();
-    QTest::mouseClick(&field, Qt::LeftButton);
-    field.selectAll();
+    click_into(field);
     QTest::keyClicks(&field, text);
   }
   QString shown(StageName stage) { return window_.strip().card(stage)->field().text(); }
@@ -95,8 +99,7 @@ class WindowTest : public testing::Test {
   /// Types into a field by its name and settles it.
   void give(const char* name, const QString& words) {
     auto* field = find<QLineEdit>(name);
-    QTest::mouseClick(field, Qt::LeftButton);
-    field->selectAll();
+    click_into(*field);
     QTest::keyClicks(field, words);
     QTest::keyClick(field, Qt::Key_Return);
   }
@@ -107,8 +110,7 @@ class WindowTest : public testing::Test {
   QWidget* setting(int row) { return window_.wire().findChild<QWidget*>(QStringLiteral("field_%1").arg(row)); }
   void set(int row, const QString& text) {
     auto* field = static_cast<QLineEdit*>(setting(row));
-    QTest::mouseClick(field, Qt::LeftButton);
-    field->selectAll();
+    click_into(*field);
     QTest::keyClicks(field, text);
     QTest::keyClick(field, Qt::Key_Return);
   }

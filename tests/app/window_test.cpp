@@ -60,6 +60,24 @@ TEST_F(WindowTest, AValueNoSensorGivesNamesItsLimit) {
               HasSubstr("above the part's limit"));
 }
 
+// As a person does: a click into a number, and another one typed over it; a second click puts the cursor into it.
+TEST_F(WindowTest, AClickIntoANumberTakesAllOfIt) {
+  QuantityField& field = window_.strip().card(StageName::world)->field();
+  QTest::mouseClick(&field, Qt::LeftButton);
+  EXPECT_EQ(field.selectedText(), field.text());
+  QTest::mouseClick(&field, Qt::LeftButton);
+  EXPECT_FALSE(field.hasSelectedText());
+  QTest::keyClick(&field, Qt::Key_A, Qt::ControlModifier);
+  QTest::keyClicks(&field, QStringLiteral("40"));
+  QTest::keyClick(&field, Qt::Key_Return);
+  QTest::mouseClick(&field, Qt::LeftButton);  // after Enter it begins anew
+  QTest::keyClicks(&field, QStringLiteral("11,4"));
+  EXPECT_EQ(field.text(), QStringLiteral("11,4"));
+  field.clearFocus();
+  field.setFocus();  // as a screen reader gives it the keys
+  EXPECT_EQ(field.selectedText(), field.text());
+}
+
 TEST_F(WindowTest, ASettingIsUndoneAndRedone) {
   type(StageName::world, QStringLiteral("20"));
   workbench_.choose_stage(StageName::front_end);

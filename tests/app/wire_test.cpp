@@ -62,7 +62,6 @@ TEST_F(WireTest, AValueTypedIntoTheCircuitChangesTheBenchAndIsUndone) {
   ASSERT_TRUE(fixed);
   const double before = front_end().fixed_ohm;
   QTest::mouseClick(fixed, Qt::LeftButton);
-  fixed->selectAll();
   QTest::keyClicks(fixed, QStringLiteral("4k7"));
   QTest::keyClick(fixed, Qt::Key_Return);
   EXPECT_EQ(front_end().fixed_ohm, 4700);
@@ -120,7 +119,6 @@ TEST_F(WireTest, AnImpossibleWishGetsItsReason) {
   open("substrate", 2);
   auto* limit = find<QLineEdit>("wish_2");
   QTest::mouseClick(limit, Qt::LeftButton);
-  limit->selectAll();
   QTest::keyClicks(limit, QStringLiteral("5"));
   QTest::keyClick(limit, Qt::Key_Return);
   EXPECT_THAT(headline(), HasSubstr("no value keeps every limit"));

@@ -8,7 +8,6 @@
 #include <fstream>
 #include <iostream>
 #include <iterator>
-#include <map>
 #include <random>
 #include <string>
 #include <vector>
@@ -18,10 +17,6 @@
 #include "fuzz/targets.h"
 
 namespace {
-
-const std::map<std::string, int (*)(const std::uint8_t*, std::size_t)> targets = {
-    {"bytes", fuzz_bytes}, {"byte_text", fuzz_byte_text}, {"capture", fuzz_capture},
-    {"files", fuzz_files}, {"logs", fuzz_logs},           {"words", fuzz_words}};
 
 std::string current;
 
@@ -56,6 +51,7 @@ std::string mutated(std::string text, const std::vector<std::string>& others, st
 }  // namespace
 
 int main(int count, char** words) {
+  const auto& targets = fuzz_targets();
   const auto target = targets.find(count > 1 ? words[1] : "");
   if (target == targets.end()) {
     std::cerr << "which target? one of";

@@ -1,4 +1,4 @@
-// Part files and benches: what they hold is read, and used as far as it was understood.
+// Part, controller and bench files: what they hold is read, and used as far as it was understood.
 #include <cstddef>
 #include <cstdint>
 #include <string>
@@ -9,6 +9,7 @@
 #include "digital/encoder.h"
 #include "fuzz/targets.h"
 #include "overview/to_do.h"
+#include "parts/controller.h"
 #include "wiring/wiring_list.h"
 
 int fuzz_files(const std::uint8_t* bytes, std::size_t size) {
@@ -30,6 +31,8 @@ int fuzz_files(const std::uint8_t* bytes, std::size_t size) {
     decoder->decode(blocks, Tracing::on);
   }
   (void)need_from_text(text, "fuzz");
+  std::vector<Problem> problems;
+  (void)read_controllers(text, "fuzz", problems);
   const auto bench = bench_from_text(text, "fuzz");
   if (!bench) return 0;
   for (const Channel& channel : bench->bench.channels)

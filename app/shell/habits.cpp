@@ -1,0 +1,58 @@
+#include "shell/habits.h"
+
+#include <QApplication>
+#include <QComboBox>
+#include <QKeyEvent>
+
+#include "widgets/plot_style.h"
+
+namespace fair_gauge::app {
+namespace {
+
+void describe(QComboBox& box) {
+  box.setAccessibleDescription(box.accessibleName());
+  if (box.lineEdit() && box.lineEdit()->accessibleName().isEmpty())
+    box.lineEdit()->setAccessibleName(box.accessibleName());
+}
+
+}  // namespace
+
+Habits::Habits(QObject* parent) : QObject(parent) {
+  qApp->installEventFilter(this);
+  call_plots_charts();
+}
+
+bool Habits::eventFilter(QObject* object, QEvent* event) {
+  switch (event->type()) {
+    case QEvent::FocusIn:
+      if (auto* field = qobject_cast<QLineEdit*>(object)) {
+        const Qt::FocusReason reason = static_cast<QFocusEvent*>(event)->reason();
+        clicked_into_ = reason == Qt::MouseFocusReason ? field : nullptr;
+        if (reason == Qt::OtherFocusReason) field->selectAll();
+      }
+      break;
+    case QEvent::KeyPress:
+      if (qobject_cast<QLineEdit*>(object)) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        settled_ = key == Qt::Key_Return || key == Qt::Key_Enter ? static_cast<QLineEdit*>(object) : nullptr;
+      }
+      break;
+    case QEvent::MouseButtonPress:
+      if (settled_ && settled_ == object) clicked_into_ = settled_;
+      settled_.clear();
+      break;
+    case QEvent::MouseButtonRelease:
+      if (clicked_into_ && clicked_into_ == object && !clicked_into_->hasSelectedText()) clicked_into_->selectAll();
+      clicked_into_.clear();
+      break;
+    case QEvent::Show:
+      if (auto* box = qobject_cast<QComboBox*>(object); box && box->accessibleDescription().isEmpty()) describe(*box);
+      break;
+    default: break;
+  }
+  return false;
+}
+
+}  // namespace fair_gauge::app
+
+#include "moc_habits.cpp"
