@@ -1,3 +1,4 @@
+// `speed_window [LOG]`, `speed_window --day RECORDING`
 // From a typed value to a repainted window: the time one edit in the strip takes until every view shows it, while the
 // simulated environment goes on sending.
 #include <QApplication>
@@ -9,9 +10,14 @@
 #include <cmath>
 #include <cstdio>
 #include <ctime>
+#include <fstream>
 #include <vector>
 
+#include <unistd.h>
+
 #include "shell/main_window.h"
+#include "sources/recording.h"
+#include "sources/simulated_source.h"
 #include "watch/log_plot.h"
 #include "watch/watch_page.h"
 
@@ -69,6 +75,38 @@ double idle_share() {
   return (settled(ms) - before) / ms * 1000;
 }
 
+double resident_mb() {
+  std::ifstream file("/proc/self/statm");
+  double all = 0, resident = 0;
+  file >> all >> resident;
+  return resident * static_cast<double>(::sysconf(_SC_PAGESIZE)) / 1e6;
+}
+
+void visit_every_view(MainWindow& window) {
+  for (const auto& [page, name, views] : MainWindow::page_names())
+    for (int view = 0; view < std::max(1, static_cast<int>(views.size())); ++view) {
+      window.show_view(page, view);
+      QApplication::processEvents();
+    }
+  window.show_view(Page::wire, 0);
+}
+
+// Memory over a day of readings, each through the window as if it came now, and all of them recorded.
+void pass_a_day(MainWindow& window, Workbench& workbench, const QString& recording) {
+  auto* simulated = dynamic_cast<SimulatedSource*>(&workbench.source());
+  window.show_view(Page::wire, 0);
+  if (!simulated || !window.watch().record_to(recording).isEmpty()) return;
+  constexpr int day_s = 86400, at_once_s = 10;
+  for (int passed = 0; passed < day_s; passed += at_once_s) {
+    simulated->run(at_once_s);
+    QApplication::processEvents();
+  }
+  const double after = resident_mb();
+  visit_every_view(window);
+  std::printf("day: %.0f MB, every view visited %.0f MB, %llu readings recorded\n", after, resident_mb(),
+              static_cast<unsigned long long>(workbench.recording().rows()));
+}
+
 }  // namespace
 
 int main(int count, char** words) {
@@ -81,13 +119,11 @@ int main(int count, char** words) {
   window.open_demonstration();
   window.show();
   QApplication::processEvents();
-  // Pages that were looked at before must not slow an edit down either.
-  for (const auto& [page, name, views] : MainWindow::page_names())
-    for (int view = 0; view < std::max(1, static_cast<int>(views.size())); ++view) {
-      window.show_view(page, view);
-      QApplication::processEvents();
-    }
-  window.show_view(Page::wire, 0);
+  if (count > 2) {
+    pass_a_day(window, workbench, QString::fromLocal8Bit(words[2]));
+    return 0;
+  }
+  visit_every_view(window);  // pages that were looked at before must not slow an edit down either
   QApplication::processEvents();
   std::vector<double> times;
   double world = 10;

@@ -32,6 +32,8 @@ class SimulatedSource : public LiveSource {
   /// Lets `seconds` of simulated time pass at once, for a tape that is not empty. Only the latest answer of each
   /// channel comes as a line. \returns the raw numbers before it, oldest first, by the channel's id
   std::map<std::string, std::vector<double>> skip(double seconds);
+  /// Lets `seconds` pass at once, too; every answer comes as a line.
+  void run(double seconds) { answer_until(time_ + seconds); }
 
  private:
   struct Answering {
