@@ -6,6 +6,7 @@
 #include <mutex>
 #include <string>
 #include <string_view>
+#include <system_error>
 #include <thread>
 
 #include "files/file.h"
@@ -15,7 +16,12 @@ namespace fair_gauge::cli {
 class WrittenBehind {
  public:
   /// \param file  stays where it is, untouched by others until finish()
-  explicit WrittenBehind(OutputFile& file) : file_(file), thread_([this] { write(); }) {}
+  explicit WrittenBehind(OutputFile& file) : file_(file) {
+    try {
+      thread_ = std::thread([this] { write(); });
+    } catch (const std::system_error&) {  // there may be none: every piece is written as it comes then
+    }
+  }
   WrittenBehind(const WrittenBehind&) = delete;
   WrittenBehind& operator=(const WrittenBehind&) = delete;
   ~WrittenBehind() { finish(); }
@@ -28,8 +34,8 @@ class WrittenBehind {
   }
   /// Everything is written, or failed. \returns the same
   bool finish() {
-    if (!thread_.joinable()) return works_;
     pass_on();
+    if (!thread_.joinable()) return works_;
     {
       const std::scoped_lock lock(mutex_);
       ended_ = true;
@@ -43,6 +49,11 @@ class WrittenBehind {
   static constexpr std::size_t piece = 1u << 20, most_pieces = 4;
 
   bool pass_on() {
+    if (!thread_.joinable()) {
+      works_ = file_.write(next_) && works_;
+      next_.clear();
+      return works_;
+    }
     std::unique_lock lock(mutex_);
     change_.wait(lock, [&] { return waiting_.size() < most_pieces; });
     waiting_.push_back(std::move(next_));

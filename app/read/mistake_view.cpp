@@ -301,7 +301,7 @@ void MistakeView::add_measurements() {
     if (const auto typed = half_typed_.find(next.id); typed != half_typed_.end()) field->setText(typed->second);
     connect(field, &QLineEdit::textEdited, this, [this, id = next.id](const QString& text) { half_typed_[id] = text; });
     measurements_->addWidget(field);
-    if (next.id == focused) field->setFocus(Qt::ActiveWindowFocusReason);  // as it was: nothing selected
+    if (next.id == focused) field->setFocus(Qt::OtherFocusReason);
   }
 }
 

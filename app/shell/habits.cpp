@@ -5,6 +5,7 @@
 #include <QKeyEvent>
 
 #include "widgets/plot_style.h"
+#include "widgets/quantity_field.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -28,7 +29,7 @@ bool Habits::eventFilter(QObject* object, QEvent* event) {
       if (auto* field = qobject_cast<QLineEdit*>(object)) {
         const Qt::FocusReason reason = static_cast<QFocusEvent*>(event)->reason();
         clicked_into_ = reason == Qt::MouseFocusReason ? field : nullptr;
-        if (reason == Qt::OtherFocusReason) field->selectAll();
+        if (reason == Qt::OtherFocusReason && qobject_cast<QuantityField*>(field)) field->selectAll();
       }
       break;
     case QEvent::KeyPress:

@@ -2,11 +2,13 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <cctype>
 #include <cstdlib>
 #include <filesystem>
 #include <future>
 #include <sstream>
+#include <thread>
 
 #include "files/file.h"
 #include "language/translation.h"
@@ -200,17 +202,22 @@ std::vector<Problem> Catalogue::add_folder(const std::string& folder, Texts text
     Catalogue parts;
     std::vector<Problem> problems;
   };
-  std::vector<std::future<Read>> reading;
-  for (const auto& path : files)
-    reading.push_back(std::async(std::launch::async, [path = path.string(), texts] {
-      Read read;
-      auto text = read_file(path, 4u << 20);
-      read.problems = text ? read.parts.add(std::move(*text), path, texts) : std::vector{text.problem()};
-      return read;
-    }));
+  std::vector<Read> reads(files.size());
+  std::atomic<std::size_t> next = 0;
+  const auto work = [&] {
+    for (std::size_t i; (i = next++) < files.size();) {
+      auto text = read_file(files[i].string(), 4u << 20);
+      reads[i].problems = text ? reads[i].parts.add(std::move(*text), files[i].string(), texts)  //
+                               : std::vector{text.problem()};
+    }
+  };
+  std::vector<std::future<void>> others;
+  for (unsigned core = std::clamp(std::thread::hardware_concurrency(), 1u, 4u); core > 1; --core)
+    others.push_back(std::async(std::launch::async | std::launch::deferred, work));  // where there is no thread: here
+  work();
+  for (auto& other : others) other.get();
   std::vector<Problem> problems;
-  for (auto& each : reading) {
-    Read read = each.get();
+  for (Read& read : reads) {
     for (Part& part : *read.parts.parts_) put(std::move(part));
     std::ranges::move(read.problems, std::back_inserter(problems));
   }

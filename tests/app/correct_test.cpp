@@ -432,6 +432,7 @@ TEST_F(CorrectTest, TheLightOfADayComesTogether) {
   window_.show_page(Page::watch);
   EXPECT_TRUE(
       QTest::qWaitFor([&] { return text("watch_words").find("readings of this session") != std::string::npos; }, 5000));
+  window_.show_page(Page::wire);
   give_slowly("stage_worked_out", QStringLiteral("12 klx·h"));
   EXPECT_NEAR(*workbench_.chosen().reading, 12'000, 20);
 }

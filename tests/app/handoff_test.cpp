@@ -23,8 +23,7 @@ class MistakeTest : public WindowTest {
   void type(const char* name, const QString& text) {
     auto* field = window_.findChild<QLineEdit*>(QString::fromLatin1(name));
     ASSERT_TRUE(field) << name;
-    if (field->hasFocus()) field->clearFocus();
-    field->setFocus();
+    click_into(*field);
     for (const QChar letter : text) {
       QTest::keyClick(field, letter.toLatin1());
       QTest::qWait(20);

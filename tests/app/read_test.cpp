@@ -220,7 +220,7 @@ TEST_F(ReadTest, ComposedRegistersAreKeptWithTheDeviceAndTakenBack) {
   ASSERT_TRUE(keep && keep->isVisible());
   EXPECT_FALSE(keep->isEnabled()) << "nothing is composed yet";
   auto* hex = find<QLineEdit>("register_1");
-  hex->setFocus();
+  click_into(*hex);
   QTest::keyClicks(hex, QStringLiteral("B7"), Qt::NoModifier, 40);  // × 16, × 16, normal
   QTest::keyClick(hex, Qt::Key_Return);
   ASSERT_TRUE(keep->isEnabled());

@@ -321,7 +321,7 @@ TEST_F(SerialTest, SeveralSourcesAreListenedToAtOnce) {
   const auto add = [&](const QString& path, const QString& prefix) {
     find<QComboBox>("port")->setCurrentText(path);
     auto* field = find<QLineEdit>("beside_prefix");
-    field->setFocus();
+    click_into(*field);
     EXPECT_EQ(type_slowly(*field, prefix), prefix);
     click("listen_beside");
   };

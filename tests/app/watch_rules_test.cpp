@@ -206,7 +206,7 @@ TEST_F(WatchTest, DecisionsGoToTheEventsWithTheirReason) {
   EXPECT_TRUE(rule().safe_on);
   // Emptied, there is no limit any more.
   auto* limit = find<QLineEdit>("switch_shutdown");
-  limit->setFocus();
+  click_into(*limit);
   QTest::keyClick(limit, Qt::Key_Delete);
   QTest::qWait(400);
   QTest::keyClick(limit, Qt::Key_Tab);

@@ -59,10 +59,13 @@ inline double contrast(const QColor& a, const QColor& b) {
   return (std::max(one, other) + 0.05) / (std::min(one, other) + 0.05);
 }
 
-/// Clicks into a field once it is there to be clicked into.
+/// Clicks into a field once it is there to be clicked into; where it has the keys already, takes all of it by them.
 inline void click_into(QLineEdit& field) {
   EXPECT_TRUE(QTest::qWaitFor([&] { return field.isVisible(); }));
-  QTest::mouseClick(&field, Qt::LeftButton);
+  if (field.hasFocus())
+    QTest::keyClick(&field, Qt::Key_A, Qt::ControlModifier);
+  else
+    QTest::mouseClick(&field, Qt::LeftButton);
 }
 
 /// Types over what a field holds, at a person's pace, and settles it.

@@ -140,6 +140,26 @@ TEST(LightSettings, KeepTheHeadroomAndComeFinestFirst) {
   EXPECT_NEAR(light_settings(*shipped_parts().find("VEML7700"), 300, 2)->front().step_lux, 0.0144, 1e-6);
   EXPECT_THAT(to_text(light_settings(*shipped_parts().find("TSL2591"), 87000, 3).problem()), HasSubstr("at most"));
   EXPECT_FALSE(light_settings(*shipped_parts().find("DS18B20"), 300));
+  // At gain 1/8 and 25 ms a count is 0.0036 · 16 · 32 = 1.8432 lx, and 65 535 of them 120 795: 60 398 with room for
+  // twice. What is said to be the most is looked for in steps of an eighth.
+  const Part& wide = *shipped_parts().find("VEML7700");
+  EXPECT_TRUE(light_settings(wide, 60'300, 2));
+  const auto too_much = light_settings(wide, 60'500, 2);
+  ASSERT_FALSE(too_much);
+  const double most = std::atof(too_much.problem().expected.c_str());
+  EXPECT_LE(most, 60'500);
+  EXPECT_GT(most, 60'398 / 1.13);
+}
+
+// Kept registers count as far as they can stand in theirs: 8 bits hold 0 to 255.
+TEST(Registers, AreTakenOverWhereTheyFit) {
+  const ByteLayout& layout = shipped_parts().find("MCP9808")->bytes;
+  ASSERT_EQ(layout.registers[0].address, "0x08");
+  ASSERT_EQ(layout.registers[0].bits, 8);
+  const auto first = [&](double kept) { return registers_of(layout, {}, {{"0x08", kept}})[0]; };
+  EXPECT_EQ(first(0), 0u);
+  EXPECT_EQ(first(255), 255u);
+  for (const double none : {-1.0, 256.0}) EXPECT_EQ(first(none), layout.registers[0].power_on) << none;
 }
 
 TEST(LightSettings, AutomaticGainEndsWhereTheLightIsReadWell) {

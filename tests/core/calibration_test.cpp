@@ -78,6 +78,10 @@ TEST(CalibrationPoints, AreReadWithTheirPlaces) {
   EXPECT_EQ(bad.problem().place.column, 4);
   EXPECT_THAT(to_text(read_calibration_points("a,b\n1,2\n").problem()), HasSubstr("reference"));
   EXPECT_FALSE(read_calibration_points(""));
+  // A row that ends too soon is wrong behind its end, and an uncertainty of none is one.
+  EXPECT_EQ(read_calibration_points("reading,reference\n10\n").problem().place.column, 3);
+  EXPECT_EQ(read_calibration_points("reading,reference,uncertainty\n10,10,0\n")->front().uncertainty, 0);
+  EXPECT_EQ(read_calibration_points("reading,reference,uncertainty\n1,1,0\n10,10,-0.1\n").problem().place.line, 3);
 }
 
 TEST(MonteCarlo, AgreesWithTheBudgetOfANearlyStraightChain) {
