@@ -24,6 +24,7 @@ Habits::Habits(QObject* parent) : QObject(parent) {
 }
 
 bool Habits::eventFilter(QObject* object, QEvent* event) {
+  if (!object->isWidgetType()) return false;  // a mouse's event comes to the window of the screen first
   switch (event->type()) {
     case QEvent::FocusIn:
       if (auto* field = qobject_cast<QLineEdit*>(object)) {

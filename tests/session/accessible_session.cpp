@@ -216,6 +216,24 @@ bool Session::focus(const Thing& thing) {
   return done.type() == QDBusMessage::ReplyMessage && done.arguments().value(0).toBool();
 }
 
+bool Session::click(const Thing& thing) {
+  QThread::msleep(600);  // a person's second click, not a double one
+  constexpr quint32 of_the_screen = 0;
+  const QDBusMessage answer =
+      ask(thing.path, QStringLiteral("org.a11y.atspi.Component"), QStringLiteral("GetExtents"), {of_the_screen});
+  if (answer.type() != QDBusMessage::ReplyMessage) return false;
+  int x = 0, y = 0, width = 0, height = 0;
+  const auto extents = answer.arguments().front().value<QDBusArgument>();
+  extents.beginStructure();
+  extents >> x >> y >> width >> height;
+  extents.endStructure();
+  QDBusMessage message = QDBusMessage::createMethodCall(
+      QStringLiteral("org.a11y.atspi.Registry"), QStringLiteral("/org/a11y/atspi/registry/deviceeventcontroller"),
+      QStringLiteral("org.a11y.atspi.DeviceEventController"), QStringLiteral("GenerateMouseEvent"));
+  message.setArguments({x + width / 2, y + height / 2, QStringLiteral("b1c")});
+  return bus_->call(message, QDBus::Block, 10'000).type() == QDBusMessage::ReplyMessage;
+}
+
 void Session::key(int symbol) {
   constexpr quint32 symbol_given = 3;  // pressed and let go
   QDBusMessage message = QDBusMessage::createMethodCall(

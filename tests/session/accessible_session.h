@@ -54,6 +54,8 @@ class Session {
   QString text_of(const Thing& thing) const;
   /// Presses a button by its action, as a screen reader does. \returns false if there is none
   bool press(const Thing& thing);
+  /// Clicks into the middle of a thing with the mouse of the screen. \returns false if it has no place
+  bool click(const Thing& thing);
   /// One key, given to the screen. \param symbol  of X, such as 0xff09 for Tab
   void key(int symbol);
   /// Text, key by key, at the pace of a person.
