@@ -75,6 +75,7 @@ bool stream(Session& session, const ConvertOptions& options, const Chain& chain,
     more = got > 0;
     auto problem =
         more ? converter.take(std::string_view(block).substr(0, static_cast<std::size_t>(got))) : converter.finish();
+    if (more && static_cast<std::size_t>(got) < block.size()) written = written && behind.flush();  // a live line
     written = written && (more || behind.finish());
     if (!written) return behind.finish(), session.refuse(output->commit().problem(), no_file), false;
     if (problem) {

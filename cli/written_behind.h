@@ -32,6 +32,8 @@ class WrittenBehind {
     next_.append(text);
     return next_.size() < piece || pass_on();
   }
+  /// Has what came so far written soon, however little: somebody waits for it. \returns the same
+  bool flush() { return next_.empty() || pass_on(); }
   /// Everything is written, or failed. \returns the same
   bool finish() {
     pass_on();

@@ -2,7 +2,9 @@
 #include <algorithm>
 #include <sstream>
 
+#include <chrono>
 #include "../sanitized.h"
+
 #include "cli.h"
 
 namespace fair_gauge::cli_test {
@@ -615,6 +617,27 @@ TEST(Cli, ADewPointIsConvertedBesideItsHumidity) {
   EXPECT_EQ(simulated.code, 3);
   EXPECT_THAT(simulated.error, HasSubstr("\"warmth\", whose raw number is simulated"));
   std::filesystem::remove(path);
+}
+
+// A line that is still coming in is converted as it comes: row by row, not when a megabyte is full.
+TEST(Cli, ALiveLineIsConvertedAsItComes) {
+  const std::string command = "(printf 'time,counts\\n0,2048\\n'; sleep 4; printf '1,2048\\n') | " FAIR_GAUGE_CLI
+                              " convert --bench " FAIR_GAUGE_SOURCE
+                              "/data/demo/fernhollow.fairgauge.json --channel substrate --digits 1 2>/dev/null";
+  const auto start = std::chrono::steady_clock::now();
+  FILE* pipe = ::popen(command.c_str(), "r");
+  ASSERT_TRUE(pipe);
+  char line[200] = "";
+  ASSERT_TRUE(std::fgets(line, sizeof line, pipe));
+  EXPECT_STREQ(line, "time,counts,substrate_Cel\n");
+  ASSERT_TRUE(std::fgets(line, sizeof line, pipe));
+  EXPECT_LT(std::chrono::steady_clock::now() - start, std::chrono::seconds(3));
+  // By hand: half of 4096, so R is the 8.2 kΩ: 1 / (1/298.15 + ln(0.82)/3950) − 273.15 = 29.53 °C, less 0.2.
+  EXPECT_STREQ(line, "0,2048,29.3\n");
+  while (std::fgets(line, sizeof line, pipe)) {
+  }
+  EXPECT_STREQ(line, "1,2048,29.3\n");
+  EXPECT_EQ(WEXITSTATUS(::pclose(pipe)), 0);
 }
 
 TEST(Cli, ALineWithoutEndIsNotHeldInMemory) {
