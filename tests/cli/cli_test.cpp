@@ -1,10 +1,9 @@
 // The command line as scripts see it: benches, logs, hand-over; output, exit codes, messages.
 #include <algorithm>
+#include <chrono>
 #include <sstream>
 
-#include <chrono>
 #include "../sanitized.h"
-
 #include "cli.h"
 
 namespace fair_gauge::cli_test {
