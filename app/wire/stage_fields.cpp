@@ -7,10 +7,12 @@
 #include <QCoreApplication>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "calibrate/apply_correction.h"
 #include "widgets/text.h"
+#include "wiring/address_plan.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -121,39 +123,42 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
   return rows;
 }
 
+// The settings of a part, kept under its keys.
+using KeptSettings = std::function<std::map<std::string, double>&(const Pieces&)>;
+
+FieldRow setting_row(const PartSetting& setting, const KeptSettings& kept) {
+  const auto value_of = [kept, key = setting.key, usual = setting.default_value](const Pieces& at) {
+    const auto found = kept(at).find(key);
+    return found == kept(at).end() ? usual : found->second;
+  };
+  const QString why = text_of(setting.means).isEmpty() ? tr("As the part was set") : text_of(setting.means);
+  if (setting.choices.empty())
+    return {text_of(setting.key), why,
+            QuantityRow{Dimension::number, &base_unit(Dimension::number), value_of,
+                        [kept, key = setting.key](const Pieces& at, double value) { kept(at)[key] = value; },
+                        setting.minimum, setting.maximum}};
+  QStringList names;
+  std::vector<double> values;
+  for (const SettingChoice& choice : setting.choices) {
+    names << (choice.name.empty() ? QString::number(choice.value) : text_of(choice.name));
+    values.push_back(choice.value);
+  }
+  return {text_of(setting.key), why,
+          ChoiceRow{names,
+                    [=](const Pieces& at) {
+                      return std::max(0, static_cast<int>(std::ranges::find(values, value_of(at)) - values.begin()));
+                    },
+                    [values, kept, key = setting.key](const Pieces& at, int index) {
+                      kept(at)[key] = values[static_cast<std::size_t>(index)];
+                    }}};
+}
+
 // How a digital part was told to measure, as far as its bytes do not tell it themselves.
 std::vector<FieldRow> digital_fields(const Part& part) {
   std::vector<FieldRow> rows;
-  for (const PartSetting& setting : part.bytes.settings) {
-    const auto value_of = [key = setting.key, usual = setting.default_value](const Pieces& at) {
-      const auto found = at.device->settings.find(key);
-      return found == at.device->settings.end() ? usual : found->second;
-    };
-    const QString why = text_of(setting.means).isEmpty() ? tr("As the part was set") : text_of(setting.means);
-    if (setting.choices.empty()) {
-      rows.push_back(
-          {text_of(setting.key), why,
-           QuantityRow{Dimension::number, &base_unit(Dimension::number), value_of,
-                       [key = setting.key](const Pieces& at, double value) { at.device->settings[key] = value; },
-                       setting.minimum, setting.maximum}});
-      continue;
-    }
-    QStringList names;
-    std::vector<double> values;
-    for (const SettingChoice& choice : setting.choices) {
-      names << (choice.name.empty() ? QString::number(choice.value) : text_of(choice.name));
-      values.push_back(choice.value);
-    }
-    rows.push_back({text_of(setting.key), why,
-                    ChoiceRow{names,
-                              [=](const Pieces& at) {
-                                return std::max(
-                                    0, static_cast<int>(std::ranges::find(values, value_of(at)) - values.begin()));
-                              },
-                              [values, key = setting.key](const Pieces& at, int index) {
-                                at.device->settings[key] = values[static_cast<std::size_t>(index)];
-                              }}});
-  }
+  for (const PartSetting& setting : part.bytes.settings)
+    rows.push_back(
+        setting_row(setting, [](const Pieces& at) -> std::map<std::string, double>& { return at.device->settings; }));
   rows.push_back({tr("Serial or mark"),
                   tr("What tells this specimen from its like: on one wire its 64-bit serial number, never the order in "
                      "which it is found"),
@@ -162,8 +167,32 @@ std::vector<FieldRow> digital_fields(const Part& part) {
   return rows;
 }
 
-std::vector<FieldRow> converter_fields() {
-  return {
+// Of a converter that is a part of its own: where it is, and what the rows of any converter do not say of it.
+void add_bus_fields(const Part& part, std::vector<FieldRow>& rows) {
+  if (part.addresses.size() > 1) {
+    QStringList names;
+    std::vector<int> addresses;
+    for (const PartAddress& each : part.addresses) {
+      names << text_of(address_text(each.address)) + QStringLiteral("  ") + text_of(each.pins);
+      addresses.push_back(each.address);
+    }
+    rows.push_back(choice(
+        to_translate("Address"), to_translate("Of the converter on its two-wire bus"), names,
+        [addresses](const Pieces& at) {
+          const auto place = std::ranges::find(addresses, at.converter->address) - addresses.begin();
+          return at.converter->address == 0 ? 0 : static_cast<int>(place);
+        },
+        [addresses](Pieces& at, int index) { at.converter->address = addresses[static_cast<std::size_t>(index)]; }));
+  }
+  constexpr std::array known = {"gain", "bits", "reference", "full_scale", "excitation"};
+  for (const PartSetting& setting : part.bytes.settings)
+    if (std::ranges::find(known, setting.key) == known.end())
+      rows.push_back(setting_row(
+          setting, [](const Pieces& at) -> std::map<std::string, double>& { return at.converter->settings; }));
+}
+
+std::vector<FieldRow> converter_fields(const Part* part) {
+  std::vector<FieldRow> rows = {
       quantity(
           to_translate("Bits"), to_translate("Of the converter itself"), Dimension::number,
           base_unit(Dimension::number), 1, 24, [](const Pieces& at) { return at.converter->bits; },
@@ -224,6 +253,8 @@ std::vector<FieldRow> converter_fields() {
             at.converter->register_bits = index == 0 ? 0 : 16;
           }),
   };
+  if (part) add_bus_fields(*part, rows);
+  return rows;
 }
 
 std::vector<FieldRow> corrected_fields(const Chain& chain) {
@@ -459,9 +490,12 @@ std::vector<FieldRow> fields_of_stage(StageName stage, const Workbench& workbenc
     case StageName::bytes:
     case StageName::raw: {
       if (stage == StageName::raw && chain->channel.arrives_converted()) return arriving_fields(workbench);
-      std::vector<FieldRow> rows = part->is_digital()                  ? digital_fields(*part)
-                                   : chain->converter->counts_pulses() ? std::vector<FieldRow>{}
-                                                                       : converter_fields();
+      const Converter* converter = device ? find_by_id(workbench.bench().converters, device->converter) : nullptr;
+      std::vector<FieldRow> rows =
+          part->is_digital() ? digital_fields(*part)
+          : chain->converter->counts_pulses()
+              ? std::vector<FieldRow>{}
+              : converter_fields(converter ? workbench.catalogue().find(converter->part) : nullptr);
       if (!chain->channel.arrives_converted()) rows.push_back(arrival_field(workbench));
       return rows;
     }

@@ -78,6 +78,8 @@ struct Converter {
   std::string id;
   std::string name;
   std::string part;  ///< of the catalogue, whose bytes bring its codes; empty → the controller's own
+  int address = 0;   ///< of that part on a two-wire bus; 0 → its first
+  std::map<std::string, double> settings;  ///< of that part, over its own: its input, its rate
   int bits = 12;
   std::string reference_rail;     ///< id of the rail that is the reference; empty → `reference`
   KnownVoltage reference;         ///< of its own, where no rail is named

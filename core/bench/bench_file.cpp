@@ -37,31 +37,31 @@ class References {
     std::string known;
     for (const T& item : items)
       if (known.size() < 80) known += (known.empty() ? translated("one of ") : ", ") + item.id;
-    add(pointer, translated("there is no {} \"{}\"", what, id),
-        known.empty() ? translated("a {} of that id", what) : known);
+    add(pointer, translated("there is no {} \"{}\"", translated(what), id),
+        known.empty() ? translated("a {} of that id", translated(what)) : known);
   }
   void add(const std::string& pointer, std::string wrong, std::string expected) {
     const bool early = found_.size() < most_named;
     found_.push_back({pointer, {std::move(wrong), std::move(expected), early ? document_.place_of(pointer) : Place{}}});
   }
   void device(const Device& device, const std::string& at) {
-    name(bench_.converters, device.converter, at + "/converter", "converter");
-    name(bench_.rails, device.front_end.rail, at + "/front_end/rail", "rail");
-    name(bench_.rails, device.rail, at + "/rail", "rail");
-    name(bench_.buses, device.bus, at + "/bus", "bus");
-    name(bench_.buses, device.alert, at + "/alert", translated("alert line"));
+    name(bench_.converters, device.converter, at + "/converter", to_translate("converter"));
+    name(bench_.rails, device.front_end.rail, at + "/front_end/rail", to_translate("rail"));
+    name(bench_.rails, device.rail, at + "/rail", to_translate("rail"));
+    name(bench_.buses, device.bus, at + "/bus", to_translate("bus"));
+    name(bench_.buses, device.alert, at + "/alert", to_translate("alert line"));
     for (const auto& [setting, channel] : device.side_inputs)
-      name(bench_.channels, channel, fmt::format("{}/side_inputs/{}", at, setting), "channel");
+      name(bench_.channels, channel, fmt::format("{}/side_inputs/{}", at, setting), to_translate("channel"));
   }
   void channel(const Channel& channel, const std::string& at) {
     if (channel.derived) {
-      name(bench_.channels, channel.derived->of, at + "/derived/of", "channel");
-      name(bench_.channels, channel.derived->beside, at + "/derived/beside", "channel");
+      name(bench_.channels, channel.derived->of, at + "/derived/of", to_translate("channel"));
+      name(bench_.channels, channel.derived->beside, at + "/derived/beside", to_translate("channel"));
     } else if (channel.device.empty() && !channel.arrives_converted())
       add(at + "/device", translated("the channel names no device"),
           translated("the id of a device, or \"arrives\" where the number is a value already"));
     else
-      name(bench_.devices, channel.device, at + "/device", "device");
+      name(bench_.devices, channel.device, at + "/device", to_translate("device"));
     if (!(channel.wanted.from < channel.wanted.to))
       add(at + "/wanted", translated("the wanted range of \"{}\" ends before it begins", channel.id),
           translated("from below to"));
@@ -77,6 +77,22 @@ class References {
     if (circular(channel))
       add(at + "/device", translated("its side inputs lead back to itself"), translated("side inputs without a loop"));
     table(channel.correction, at + "/correction");
+  }
+  void own_part(const OwnPart& part, const std::string& at) {
+    for (std::size_t i = 0; i < part.figures.size(); ++i) {
+      const OwnFigure& figure = part.figures[i];
+      const bool both = figure.from && figure.to;
+      if ((figure.from || figure.to) && !(both && *figure.from < *figure.to))
+        add(fmt::format("{}/figures/{}", at, i),
+            both ? translated("the own range of \"{}\" ends before it begins", part.part)
+                 : translated("the own range of \"{}\" has one end only", part.part),
+            translated("from below to"));
+    }
+    if (part.supply_minimum_v > 0 && part.supply_maximum_v > 0 && part.supply_minimum_v > part.supply_maximum_v)
+      add(at + "/supply_minimum_v",
+          translated("the own supply of \"{}\" begins at {:g} V and ends at {:g} V", part.part, part.supply_minimum_v,
+                     part.supply_maximum_v),
+          translated("a minimum below the maximum"));
   }
   std::vector<FaultAt> found() && { return std::move(found_); }
 
@@ -167,20 +183,24 @@ std::vector<FaultAt> reference_problems(const Bench& bench, const JsonDocument& 
   references.ids(bench.devices, "devices");
   references.ids(bench.channels, "channels");
   for (std::size_t i = 0; i < bench.buses.size(); ++i)
-    references.name(bench.rails, bench.buses[i].rail, fmt::format("/buses/{}/rail", i), "rail");
+    references.name(bench.rails, bench.buses[i].rail, fmt::format("/buses/{}/rail", i), to_translate("rail"));
   for (std::size_t i = 0; i < bench.converters.size(); ++i)
     references.name(bench.rails, bench.converters[i].reference_rail, fmt::format("/converters/{}/reference_rail", i),
-                    "rail");
+                    to_translate("rail"));
   for (std::size_t i = 0; i < bench.board.pins.size(); ++i)
-    references.name(bench.converters, bench.board.pins[i].reads, fmt::format("/board/pins/{}/reads", i), "converter");
+    references.name(bench.converters, bench.board.pins[i].reads, fmt::format("/board/pins/{}/reads", i),
+                    to_translate("converter"));
   for (std::size_t i = 0; i < bench.cables.size(); ++i)
-    references.name(bench.buses, bench.cables[i].bus, fmt::format("/cables/{}/bus", i), "bus");
+    references.name(bench.buses, bench.cables[i].bus, fmt::format("/cables/{}/bus", i), to_translate("bus"));
   for (std::size_t i = 0; i < bench.accessories.size(); ++i)
-    references.name(bench.rails, bench.accessories[i].rail, fmt::format("/accessories/{}/rail", i), "rail");
+    references.name(bench.rails, bench.accessories[i].rail, fmt::format("/accessories/{}/rail", i),
+                    to_translate("rail"));
   for (std::size_t i = 0; i < bench.devices.size(); ++i)
     references.device(bench.devices[i], fmt::format("/devices/{}", i));
   for (std::size_t i = 0; i < bench.channels.size(); ++i)
     references.channel(bench.channels[i], fmt::format("/channels/{}", i));
+  for (std::size_t i = 0; i < bench.own_parts.size(); ++i)
+    references.own_part(bench.own_parts[i], fmt::format("/own_parts/{}", i));
   return std::move(references).found();
 }
 

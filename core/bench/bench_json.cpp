@@ -52,6 +52,8 @@ struct Fields<Converter> {
     visit("id", self.id, {.required = true});
     visit("name", self.name, {.words = true});
     visit("part", self.part);
+    visit("address", self.address, {.minimum = 0, .maximum = 127});
+    visit("settings", self.settings);
     visit("bits", self.bits, {.minimum = 1, .maximum = 32, .required = true});
     visit("reference_rail", self.reference_rail);
     visit("reference", self.reference);

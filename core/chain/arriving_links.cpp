@@ -49,7 +49,7 @@ std::vector<TraceLine> FirmwareLink::explain(double outer, const NumberStyle& st
 }
 
 Result<double> ReadingLink::inverse(double outer) const {
-  const double margin = 0.1 * (range_.maximum - range_.minimum);
+  const double margin = range_.slack();
   if (range_.minimum >= range_.maximum || (outer >= range_.minimum - margin && outer <= range_.maximum + margin))
     return outer;
   return Problem{translated("{:.6g} {} is far outside what the part can give: many libraries send such a number when "

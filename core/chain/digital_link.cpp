@@ -140,7 +140,7 @@ Result<double> DigitalLink::inverse(double outer) const {
         std::ranges::find(state.equals, outer) != state.equals.end())
       return Problem{state.says, translated("a raw number that is a reading")};
   const double inner = inverse_continuous(outer);
-  const double margin = 0.1 * (setup_.range.maximum - setup_.range.minimum);
+  const double margin = setup_.range.slack();
   if (!(inner >= setup_.range.minimum - margin && inner <= setup_.range.maximum + margin))
     return Problem{std::isnan(inner)
                        ? translated("the formula has no result for these bytes")

@@ -92,7 +92,7 @@ void Decoder::Plan::give_readings(const Scratch& scratch, Decoded& decoded, Mask
     const PartQuantity& quantity = *readings[r].quantity;
     const double value = scratch.results[r];
     // A part says a little more than it promises; far beyond its range the bytes cannot be right.
-    const double margin = 0.1 * (quantity.maximum - quantity.minimum);
+    const double margin = quantity.slack();
     if (!std::isfinite(value)) {
       decoded.faults.push_back(
           {"out-of-range",
@@ -394,7 +394,7 @@ void Decoder::read_row(std::span<const double> fields, std::uint32_t lacking, st
   }
   for (std::size_t r = 0; r < plan_->readings.size(); ++r) {
     const PartQuantity& quantity = *plan_->readings[r].quantity;
-    const double margin = 0.1 * (quantity.maximum - quantity.minimum);
+    const double margin = quantity.slack();
     const bool off = scratch.only[r] && scratch.only[r]->value() == 0;
     if (touched >> r & 1 || off ||
         !(readings[r] >= quantity.minimum - margin && readings[r] <= quantity.maximum + margin))

@@ -45,16 +45,17 @@ std::vector<SequenceStep> read_sequence(const Part& part, double conversion_s, d
     now += takes;
   };
   const auto begin_and_wait = [&](const std::string& which, double takes) {
-    add("begin" + which, SequenceLane::line, talk_of(part, 0, line_hz).begin_s);
-    add("converts" + which, SequenceLane::part, takes);
+    add(which.empty() ? translated("begin") : translated("begin {}", which), SequenceLane::line,
+        talk_of(part, 0, line_hz).begin_s);
+    add(which.empty() ? translated("converts") : translated("converts {}", which), SequenceLane::part, takes);
   };
   if (part.interface == Interface::pulse_count) {
     if (part.transfer.numbers.contains("gate")) {  // a frequency: counted as long as the gate is open
-      add("counts", SequenceLane::line, part.transfer.numbers.at("gate"));
+      add(translated("counts"), SequenceLane::line, part.transfer.numbers.at("gate"));
       return steps;
     }
-    add("converts", SequenceLane::part, conversion / 2);
-    add("pulses", SequenceLane::line, conversion / 2);
+    add(translated("converts"), SequenceLane::part, conversion / 2);
+    add(translated("pulses"), SequenceLane::line, conversion / 2);
     return steps;
   }
   if (!one_each) begin_and_wait("", conversion);
@@ -63,7 +64,7 @@ std::vector<SequenceStep> read_sequence(const Part& part, double conversion_s, d
   for (const ByteBlock* block : data) {
     // All of them in the time that the settings ask for, each in its share of the sheet's.
     const double share = stated > 0 ? block->conversion_s / stated : 1 / static_cast<double>(data.size());
-    if (one_each) begin_and_wait(" " + block->name, conversion * share);
+    if (one_each) begin_and_wait(block->name, conversion * share);
     add(translated("read {}, {} bytes", block->name, block->bytes), SequenceLane::line,
         talk_of(part, block->bytes, line_hz).collect_s);
   }

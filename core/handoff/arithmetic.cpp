@@ -51,9 +51,19 @@ std::int32_t Arithmetic::run(std::int64_t raw, std::uint64_t* largest) const {
                                                  0.5F));
   else if (form == HandoffForm::table)
     value = run_table(table, static_cast<std::uint32_t>(raw - first), largest);
+  else if (polynomial)
+    value = polynomial->run(static_cast<std::uint64_t>(polynomial->from_top ? last - raw : raw - first), largest)
+                .value_or(0);
   else
     value = run_linear(linear, static_cast<std::uint64_t>(raw - first), largest);
   return held_within ? std::clamp(value, held_within->first, held_within->second) : value;
+}
+
+int Arithmetic::word_bits() const {
+  return form == HandoffForm::table      ? table.word_bits
+         : form == HandoffForm::floating ? 32
+         : polynomial                    ? polynomial->word_bits
+                                         : linear.word_bits;
 }
 
 std::int32_t Arithmetic::run_in_double(std::int64_t raw) const {

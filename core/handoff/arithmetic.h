@@ -35,6 +35,21 @@ struct LinearArithmetic {
   int word_bits = 32;
 };
 
+/// Horner's scheme in whole numbers, never below zero: sum = coefficients[0]; then for each further one
+/// sum = coefficient ± ((sum · x) >> its shift); value = (sum >> shift) + lift. x = raw − first, or last − raw.
+struct PolynomialArithmetic {
+  std::vector<std::uint64_t> coefficients;  ///< of the highest power first
+  std::vector<int> shifts;                  ///< one less than coefficients
+  std::vector<bool> falls;                  ///< where the product is taken from the coefficient
+  bool from_top = false;
+  int shift = 0;
+  std::int64_t lift = 0;
+  int word_bits = 32;
+
+  /// \returns nothing where a sum would fall below zero
+  std::optional<std::int32_t> run(std::uint64_t x, std::uint64_t* largest) const;
+};
+
 /// Points with straight lines between them; x = raw − first.
 struct TableArithmetic {
   std::vector<std::uint32_t> x;
@@ -52,10 +67,13 @@ struct Arithmetic {
   HandoffForm form = HandoffForm::integer;
   std::int64_t first = 0, last = 0;  ///< raw numbers with a reading
   LinearArithmetic linear;
+  std::optional<PolynomialArithmetic> polynomial;  ///< of the form integer, instead of `linear`
   TableArithmetic table;
   std::optional<FloatArithmetic> floating;
   std::optional<std::pair<std::int32_t, std::int32_t>> held_within;
 
+  /// Of the intermediate results: 32 or 64.
+  int word_bits() const;
   /// Steps of the result. \param raw  first…last   \param largest  takes the largest intermediate, if not null
   std::int32_t run(std::int64_t raw, std::uint64_t* largest = nullptr) const;
   /// The same with floating point in double, as Python has it.
@@ -83,6 +101,10 @@ std::vector<ErrorStretch> errors_across(const Arithmetic& arithmetic, const Exac
 /// \param allowed  error in steps, rounding included, within the wanted range
 /// \returns the smallest word that does it; a problem where the readings are no straight line within it
 Result<Arithmetic> linear_arithmetic(const ExactReadings& exact, double allowed);
+
+/// \returns the lowest power up to the sixth, in the smallest word, that stays within `allowed` of the exact readings
+/// (five times as far outside the wanted range); a problem where none does
+Result<Arithmetic> polynomial_arithmetic(const ExactReadings& exact, double allowed);
 
 /// \returns few points whose lines stay within `allowed` of the exact readings (five times as far outside the wanted
 /// range); a problem where more than 1024 would be needed

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
 #include <string>
 
 #include "handoff/handoff.h"
@@ -13,6 +14,10 @@ std::string signed_number(std::int64_t number, int word = 32);
 
 /// "NAME_low"
 std::string status_word(const HandoffCode& code, HandoffStatus status);
+
+/// The bits of an array of bytes as one number, the greatest first, without its sign. \param bits  all of the runs'
+std::string c_bits(std::span<const BitRun> runs, int bits);
+std::string python_bits(std::span<const BitRun> runs, int bits);
 
 /// The statements of a sheet's compensation formula, from its fields to *value.
 std::string write_sheet_c(const HandoffCode& code);

@@ -29,6 +29,16 @@ std::pair<std::int64_t, std::int64_t> raw_range(const Chain& chain) {
   return {0, static_cast<std::int64_t>(std::exp2(std::ceil(std::log2(most + 1))) - 1)};
 }
 
+std::pair<double, double> readable_steps(const Chain& chain, double per_unit) {
+  double least = std::numeric_limits<double>::infinity(), most = -least;
+  const auto [low, high] = raw_range(chain);
+  const std::int64_t step = std::max<std::int64_t>(1, (high - low) / 4096);
+  for (std::int64_t raw = low; raw <= high; raw += step)
+    if (const double reading = exact_reading(chain, static_cast<double>(raw)) * per_unit; !std::isnan(reading))
+      least = std::min(least, reading), most = std::max(most, reading);
+  return {least, most};
+}
+
 double smallest_uncertainty(const Chain& chain) {
   constexpr int pieces = 40;
   double least = std::numeric_limits<double>::infinity();

@@ -16,6 +16,9 @@ double exact_reading(const Chain& chain, double raw);
 /// Lowest and highest raw number that can arrive.
 std::pair<std::int64_t, std::int64_t> raw_range(const Chain& chain);
 
+/// Least and greatest reading of the raw numbers that have one, in steps; the first above the second where none has.
+std::pair<double, double> readable_steps(const Chain& chain, double per_unit);
+
 /// Smallest expanded uncertainty over the wanted range, the channel's unit; a tenth of the allowed error where no
 /// budget can be made.
 double smallest_uncertainty(const Chain& chain);

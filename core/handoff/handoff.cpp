@@ -50,11 +50,14 @@ Result<Handoff> Packer::pack() {
     report.notes.push_back(translated("\"{}\" is no name in C: it is called {}", chain_.channel.id, code.name));
   allowed_steps_ = 0.5 + uncertainty / 10 * static_cast<double>(code.per_unit);
   code.comments.push_back(fmt::format("{}, {}", code.channel_name, enum_name(chain_.channel.quantity)));
-  if (chain_.channel.switching)
+  if (chain_.channel.switching && !chain_.derived)
     code.switching = switch_codes(chain_, rule_of(*chain_.channel.switching, *chain_.shown));
   if (chain_.channel.switching && !chain_.channel.switching->schedule.empty())
     report.notes.push_back(translated("its goal changes over the day: compare the value with the goal of the time"));
-  const auto problem = chain_.decoder ? of_bytes() : side_ ? of_number_and_side() : of_number();
+  const auto problem = chain_.derived   ? of_readings()
+                       : chain_.decoder ? of_bytes()
+                       : side_          ? of_number_and_side()
+                                        : of_number();
   if (problem) return *problem;
   if (request_.is_cancelled && request_.is_cancelled()) return cancelled();
   finish();
@@ -154,9 +157,7 @@ std::string chain_fingerprint(const Chain& chain) {
 Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const HandoffRequest& request) {
   const auto chain = build_chain(bench, catalogue, request.channel);
   if (!chain) return chain.problem();
-  if (chain->derived)
-    return Problem{translated("\"{}\" is worked out from other channels", request.channel),
-                   translated("a channel that is measured: hand those over, and work it out where both are known")};
+  if (chain->derived) return Packer(*chain, request).pack();
   if (chain->channel.arrives_converted())
     return Problem{
         translated("\"{}\" arrives converted already: other firmware has done its arithmetic", request.channel),

@@ -57,6 +57,7 @@ struct HandoffCode {
   std::optional<SheetArithmetic> sheet;
   std::optional<SurfaceArithmetic> surface;  ///< of the raw number and the reading of `side`
   std::optional<SideInput> side;
+  std::optional<SideInput> input;     ///< of a channel that is worked out: whose reading stands for the raw number
   int oversampling = 0;               ///< of the sheet's formula, where it has one
   SwitchCodes switching;              ///< of the channel's rule; nothing where it has none
   std::vector<std::string> comments;  ///< what the constants mean, for the head of the file

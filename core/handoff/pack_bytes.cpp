@@ -29,7 +29,7 @@ Result<SheetArithmetic> sheet_arithmetic(const Chain& chain, const BytePlan& pla
                    translated("a correction with an offset or a slope")};
   const PartQuantity& quantity = *chain.decoder->part().measures(chain.channel.quantity);
   const double slope = affine->first * per_unit / sheet.per_base, offset = affine->second * per_unit;
-  const double margin = 0.1 * (quantity.maximum - quantity.minimum);
+  const double margin = quantity.slack();
   const double low = quantity.minimum - margin, high = quantity.maximum + margin;
   // Wide enough for any number the formula may give; the multiplier has at most 31 bits.
   sheet.shift = std::clamp(static_cast<int>(std::floor(30 - std::log2(std::abs(slope)))), 0, 30);
@@ -116,7 +116,7 @@ std::optional<Problem> Packer::of_bytes() {
     if (!formula) return formula.problem();
     code.fields_formula = *formula;
     code.fields_formula->bind(field_names(*code.bytes));
-    const double margin = 0.1 * (measured.maximum - measured.minimum);
+    const double margin = measured.slack();
     const double one = affine->first * (measured.minimum - margin) + affine->second,
                  other = affine->first * (measured.maximum + margin) + affine->second;
     code.lowest = std::min(one, other), code.highest = std::max(one, other);

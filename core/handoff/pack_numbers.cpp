@@ -16,6 +16,7 @@ std::optional<Problem> Packer::of_number() {
   const auto exact = exact_readings(chain_, static_cast<double>(handoff_.code.per_unit), request_.is_cancelled);
   if (!exact) return exact.problem();
   exact_ = *exact;
+  raw_range_ = raw_range(chain_);
   if (auto problem = choose_arithmetic()) return problem;
   number_vectors();
   handoff_.report.holds_for = translated("the bench as it is");
@@ -51,6 +52,19 @@ std::optional<Problem> Packer::of_number_and_side() {
                to = chain_.shown->from_base(chain_.channel.wanted.to) * unit;
   const SurfaceRange range{
       raw_from, raw_to, lowest, highest, std::min(from, to), std::max(from, to), request_.drawn_blocks};
+  report.holds_for = translated("the bench as it is, beside every reading of the other channel");
+  if (chain_.channel.switching) {
+    code.switching = {};
+    report.notes.push_back(
+        translated("its switching rule is no comparison of the raw number alone: compare the value"));
+  }
+  return of_surface(exact, range, side);
+}
+
+std::optional<Problem> Packer::of_surface(const ExactSurface& exact, const SurfaceRange& range, const SideInput& side) {
+  HandoffCode& code = handoff_.code;
+  HandoffReport& report = handoff_.report;
+  const double unit = static_cast<double>(code.per_unit);
   SurfaceProof proof;
   double tolerance = std::max(0.1, allowed_steps_ - 0.5);
   for (int attempt = 0; attempt < 4; ++attempt, tolerance /= 2) {
@@ -80,7 +94,6 @@ std::optional<Problem> Packer::of_number_and_side() {
   report.at_raw = fmt::format("{}", proof.at_raw), report.at_side = proof.at_side;
   report.largest_intermediate = proof.largest_intermediate;
   report.word_bits = code.surface->word_bits;
-  report.holds_for = translated("the bench as it is, beside every reading of the other channel");
   report.notes.push_back(translated("side: the reading of {} in steps of 1/{} {}, {} to {}", side.channel,
                                     side.per_unit, side.unit, side.lowest, side.highest));
   report.notes.push_back(translated("half a step of side moves the result by up to {:.2g} {}: not in the worst error",
@@ -88,22 +101,12 @@ std::optional<Problem> Packer::of_number_and_side() {
   if (!proof.exhaustive)
     report.notes.push_back(
         translated("{} pairs of raw number and side were drawn; no bound over all of them is proven", proof.codes));
-  if (chain_.channel.switching) {
-    code.switching = {};
-    report.notes.push_back(
-        translated("its switching rule is no comparison of the raw number alone: compare the value"));
-  }
   side_vectors(exact, range);
   return std::nullopt;
 }
 
 std::pair<std::int64_t, std::int64_t> Packer::readings_of_side(double per_unit) const {
-  double least = std::numeric_limits<double>::infinity(), most = -least;
-  const auto [low, high] = raw_range(*side_);
-  const std::int64_t step = std::max<std::int64_t>(1, (high - low) / 4096);
-  for (std::int64_t raw = low; raw <= high; raw += step)
-    if (const double reading = exact_reading(*side_, static_cast<double>(raw)) * per_unit; !std::isnan(reading))
-      least = std::min(least, reading), most = std::max(most, reading);
+  const auto [least, most] = readable_steps(*side_, per_unit);
   // What the law takes as its second number may be less: where it refuses there is no chain.
   const auto takes = [&](double steps) { return bool(chain_beside_(side_->shown->to_base(steps / per_unit))); };
   auto from = static_cast<std::int64_t>(std::ceil(least)), to = static_cast<std::int64_t>(std::floor(most));
@@ -153,9 +156,15 @@ std::optional<Problem> Packer::choose_arithmetic() {
   };
   const double aim = 0.5 + 0.9 * (allowed_steps_ - 0.5);
   if (wants(HandoffForm::integer)) offer(linear_arithmetic(exact_, aim));
-  if (wants(HandoffForm::table) && (request_.form || candidates.empty())) offer(table_arithmetic(exact_, aim));
+  const bool is_straight = !candidates.empty();
+  if (wants(HandoffForm::table) && (request_.form || !is_straight)) offer(table_arithmetic(exact_, aim));
+  if (wants(HandoffForm::integer) && !is_straight) {
+    const Problem bent = why;
+    offer(polynomial_arithmetic(exact_, aim));
+    if (candidates.empty()) why = bent;
+  }
   if (wants(HandoffForm::floating)) {
-    const auto formula = chain_formula(chain_);
+    const auto formula = !handoff_.code.input ? chain_formula(chain_) : std::nullopt;
     if (formula)
       offer(float_arithmetic(exact_, *formula, static_cast<double>(handoff_.code.per_unit)));
     else if (request_.form)
@@ -180,7 +189,7 @@ std::optional<Problem> Packer::choose_arithmetic() {
   const double unit = static_cast<double>(handoff_.code.per_unit);
   handoff_.code.arithmetic = best->arithmetic;
   report.form = form_name(best->arithmetic.form);
-  const auto [lowest, highest] = raw_range(chain_);
+  const auto [lowest, highest] = raw_range_;
   report.codes_checked = highest - lowest + 1;  // those without a reading are told by their range
   report.exhaustive = true;
   report.worst_error = best->proof.worst / unit;
@@ -190,9 +199,7 @@ std::optional<Problem> Packer::choose_arithmetic() {
   constexpr std::int64_t drawn_stretches = 512;
   handoff_.errors = errors_across(best->arithmetic, exact_, drawn_stretches);
   for (ErrorStretch& each : handoff_.errors) each.least /= unit, each.most /= unit;
-  report.word_bits = best->arithmetic.form == HandoffForm::table     ? best->arithmetic.table.word_bits
-                     : best->arithmetic.form == HandoffForm::integer ? best->arithmetic.linear.word_bits
-                                                                     : 32;
+  report.word_bits = best->arithmetic.word_bits();
   return std::nullopt;
 }
 
@@ -216,7 +223,7 @@ std::vector<std::int64_t> Packer::spread_codes(std::int64_t lowest, std::int64_t
 }
 
 void Packer::number_vectors() {
-  const auto [lowest, highest] = raw_range(chain_);
+  const auto [lowest, highest] = raw_range_;
   const Arithmetic& arithmetic = handoff_.code.arithmetic;
   const bool python = request_.language == Language::python;
   for (const std::int64_t raw : spread_codes(lowest, highest)) {

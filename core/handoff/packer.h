@@ -34,10 +34,13 @@ class Packer {
 
  private:
   std::optional<Problem> of_number();
+  // Of a channel that is worked out: its inputs are readings.
+  std::optional<Problem> of_readings();
   // Points over the raw number and the other reading; closer ones until the proof is content.
   std::optional<Problem> of_number_and_side();
   // Steps of what the other channel can read.
   std::pair<std::int64_t, std::int64_t> readings_of_side(double per_unit) const;
+  std::optional<Problem> of_surface(const ExactSurface& exact, const SurfaceRange& range, const SideInput& side);
   void side_vectors(const ExactSurface& exact, const SurfaceRange& range);
   // Each form that fits, then the cheapest of them.
   std::optional<Problem> choose_arithmetic();
@@ -70,6 +73,7 @@ class Packer {
   const HandoffRequest& request_;
   Handoff handoff_;
   ExactReadings exact_;
+  std::pair<std::int64_t, std::int64_t> raw_range_;  // of what is handed in
   double allowed_steps_ = 1;
   std::string disagrees_at_;
 };

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cctype>
 #include <cmath>
+#include <span>
 
 #include "digital/decoder.h"
 #include "digital/registers.h"
@@ -28,11 +29,12 @@ int whole_ms(double seconds) {
 
 class Planner {
  public:
-  Planner(const Device& device, const Part& part, const HandoffCode& code)
+  // Blocks that are wanted, each with its place in what is handed over.
+  Planner(const Device& device, const Part& part, std::span<const PlannedBlock> blocks)
       : device_(device),
         part_(part),
         layout_(part.bytes),
-        code_(code),
+        blocks_(blocks),
         registers_(registers_of(part.bytes, device.settings, device.registers)) {}
 
   std::optional<Problem> run(ReadingPlan& plan) {
@@ -46,7 +48,17 @@ class Planner {
       auto& steps = step.once ? plan.begin : plan.each;
       if (auto problem = add(step, steps)) return problem;
     }
-    if (code_.trimming_loaded) return add_trimming(plan);
+    return std::nullopt;
+  }
+
+  static std::optional<Problem> add_trimming(std::span<const PlannedBlock> blocks, ReadingPlan& plan) {
+    for (const PlannedBlock& block : blocks) {
+      if (!address_of(block.name))
+        return Problem{translated("the trimming of this part is not read as one block ({})", block.name),
+                       translated("trimming that is compiled in")};
+      plan.trimming.push_back(block_read(block));
+      plan.trimming_bytes += block.bytes;
+    }
     return std::nullopt;
   }
 
@@ -154,7 +166,7 @@ class Planner {
   }
 
   std::optional<Problem> add(const ReadingStep& step, std::vector<BoardStep>& steps) {
-    if (!step.write.empty()) return add_write(step, steps);
+    if (!step.write.empty() || !step.computed.empty()) return add_write(step, steps);
     if (!step.set.empty()) {
       const std::size_t r = register_named(step.set);
       unsigned value = registers_[r];  // of several steps that set it, each its own fields
@@ -182,8 +194,8 @@ class Planner {
                        .value = static_cast<std::uint32_t>(step.is) << step.bit,
                        .what = layout_.ready});
     } else if (!step.read.empty()) {
-      const auto block = std::ranges::find(code_.bytes->blocks, step.read, &PlannedBlock::name);
-      if (block == code_.bytes->blocks.end()) return std::nullopt;  // not needed for this quantity
+      const auto block = std::ranges::find(blocks_, step.read, &PlannedBlock::name);
+      if (block == blocks_.end()) return std::nullopt;  // not needed for this quantity
       auto read = block_read(*block);
       if (!step.from.empty()) read.bytes = read_hex(step.from).value_or({});
       steps.push_back(std::move(read));
@@ -194,11 +206,13 @@ class Planner {
   std::optional<Problem> add_write(const ReadingStep& step, std::vector<BoardStep>& steps) const {
     std::size_t which = 0;
     std::string what = layout_.start;
+    if (step.by.empty() && !step.computed.empty()) return add_computed(step, std::move(what), steps);
     if (!step.by.empty()) {
       const auto setting = std::ranges::find(layout_.settings, step.by, &PartSetting::key);
       if (setting == layout_.settings.end()) return Problem{translated("the part has no setting {}", step.by), ""};
       const auto given = device_.settings.find(step.by);
       const double value = given == device_.settings.end() ? setting->default_value : given->second;
+      if (!step.computed.empty()) return add_computed(step, fmt::format("{} {:g}", step.by, value), steps);
       which = static_cast<std::size_t>(std::ranges::find(setting->choices, value, &SettingChoice::value) -
                                        setting->choices.begin());
       if (which >= step.write.size()) return Problem{translated("{} has no choice {}", step.by, value), ""};
@@ -208,7 +222,25 @@ class Planner {
     auto bytes = step.write[which].empty() ? Result<std::vector<std::uint8_t>>(std::vector<std::uint8_t>())
                                            : read_hex(step.write[which]);
     if (!bytes) return bytes.problem();
-    steps.push_back({.kind = BoardStep::Kind::write, .bytes = std::move(*bytes), .what = std::move(what)});
+    steps.push_back({.kind = BoardStep::Kind::write,
+                     .bytes = std::move(*bytes),
+                     .unanswered = step.unanswered,
+                     .what = std::move(what)});
+    return std::nullopt;
+  }
+
+  std::optional<Problem> add_computed(const ReadingStep& step, std::string what, std::vector<BoardStep>& steps) const {
+    BoardStep sent{.kind = step.read.empty() ? BoardStep::Kind::write : BoardStep::Kind::exchange,
+                   .count = static_cast<int>(step.computed.size()),
+                   .what = std::move(what)};
+    for (const std::string& expression : step.computed) {
+      const auto value = value_by_registers(layout_, registers_, expression, device_.settings);
+      if (!value) return value.problem();
+      if (!(*value >= 0 && *value < 255.5))
+        return Problem{translated("\"{}\" gives {:g}", expression, *value), translated("a byte, 0 to 255")};
+      sent.bytes.push_back(static_cast<std::uint8_t>(std::lround(*value)));
+    }
+    steps.push_back(std::move(sent));
     return std::nullopt;
   }
 
@@ -221,21 +253,10 @@ class Planner {
     return step;
   }
 
-  std::optional<Problem> add_trimming(ReadingPlan& plan) const {
-    for (const PlannedBlock& block : code_.bytes->trimming_blocks) {
-      if (!address_of(block.name))
-        return Problem{translated("the trimming of this part is not read as one block ({})", block.name),
-                       translated("trimming that is compiled in")};
-      plan.trimming.push_back(block_read(block));
-      plan.trimming_bytes += block.bytes;
-    }
-    return std::nullopt;
-  }
-
   const Device& device_;
   const Part& part_;
   const ByteLayout& layout_;
-  const HandoffCode& code_;
+  std::span<const PlannedBlock> blocks_;
   std::vector<unsigned> registers_;      // as the reading has them
   std::map<std::string, double> known_;  // the same by address
 };
@@ -246,6 +267,10 @@ namespace {
 
 // What the line asks for besides its steps.
 void add_line_words(const Bench& bench, const Device& device, const Part& part, ReadingPlan& plan) {
+  if (plan.address == 0 && !part.addresses.empty()) {
+    plan.address = part.addresses.front().address;
+    plan.remarks.push_back(translated("The bench says no address: this is the part's first."));
+  }
   if (part.interface == Interface::one_wire) {
     constexpr std::uint8_t match = 0x55, skip = 0xCC;
     const auto serial = read_hex(device.serial);
@@ -275,6 +300,19 @@ void add_line_words(const Bench& bench, const Device& device, const Part& part, 
   }
 }
 
+// Of the fields of its answer the narrowest that holds as many bits as it converts to; nothing if there is none.
+std::optional<FieldPlace> code_place(const Part& part, const Converter& converter) {
+  std::optional<FieldPlace> narrowest;
+  for (const ByteField& field : part.bytes.fields) {
+    if (field.role != "data") continue;
+    auto place = FieldPlace::read(field.bits, field.sign);
+    if (place && place->bits() >= converter.bits && place->bits() <= 32 &&
+        (!narrowest || place->bits() < narrowest->bits()))
+      narrowest = std::move(*place);
+  }
+  return narrowest;
+}
+
 // A converter that goes on by itself: its bits are clocked out, and the clocks after them choose the gain of the next.
 Result<ReadingPlan> plan_clocked(const Converter& converter, const Part& part, const HandoffCode& code) {
   const ByteLayout& layout = part.bytes;
@@ -286,7 +324,9 @@ Result<ReadingPlan> plan_clocked(const Converter& converter, const Part& part, c
     return Problem{
         translated("the file of {} does not tell how many clocks choose gain {:g}", part.name, converter.gain),
         translated("a gain that it has")};
-  ReadingPlan plan{.name = code.name, .channel_name = code.channel_name, .line = part.interface, .is_number = true};
+  ReadingPlan plan{.name = code.name, .channel_name = code.channel_name, .line = part.interface};
+  plan.number = code_place(part, converter);
+  if (!plan.number) return Problem{translated("the file of {} does not tell where its code lies", part.name), ""};
   plan.bytes = layout.blocks.front().bytes;
   const std::map<std::string, double> settings = {{"gain", converter.gain}};
   const double conversion = conversion_time(part, settings);
@@ -309,6 +349,55 @@ Result<ReadingPlan> plan_clocked(const Converter& converter, const Part& part, c
   return plan;
 }
 
+// What the converter of the bench is as settings of its part: gain, bits, full scale, reference, and its own beside.
+Result<Device> as_device(const Bench& bench, const Converter& converter, const Part& part) {
+  const double reference = reference_of(bench, converter).best_v();
+  const std::map<std::string, double> known = {
+      {"gain", converter.gain},
+      {"bits", converter.bits},
+      {"reference", reference},
+      {"full_scale", reference * converter.span_per_reference / converter.gain}};
+  Device device{.id = converter.id, .part = part.id, .settings = converter.settings, .address = converter.address};
+  for (const PartSetting& setting : part.bytes.settings) {
+    if (const auto found = known.find(setting.key); found != known.end()) device.settings[setting.key] = found->second;
+    const auto given = device.settings.find(setting.key);
+    if (given == device.settings.end() || setting.choices.empty()) continue;
+    constexpr double near = 0.02;  // a reference as it was measured is still the choice
+    const auto choice = std::ranges::find_if(setting.choices, [&](const SettingChoice& each) {
+      return std::abs(each.value - given->second) <= near * std::abs(each.value);
+    });
+    if (choice == setting.choices.end())
+      return Problem{translated("{} has no {} {:g}", part.name, setting.key, given->second),
+                     translated("a choice that its file lists")};
+    given->second = choice->value;
+  }
+  return device;
+}
+
+// A converter that is a part of its own on a bus.
+Result<ReadingPlan> plan_converter(const Bench& bench, const Converter& converter, const Part& part,
+                                   const HandoffCode& code) {
+  if (converter.justification != Justification::right)
+    return Problem{translated("the code of {} is handed over as it is", part.name),
+                   translated("a converter that reports it as it is")};
+  auto device = as_device(bench, converter, part);
+  if (!device) return device.problem();
+  const ByteBlock& block = part.bytes.blocks.front();
+  ReadingPlan plan{.name = code.name,
+                   .channel_name = code.channel_name,
+                   .line = part.interface,
+                   .address = device->address,
+                   .bytes = block.bytes};
+  plan.number = code_place(part, converter);
+  if (!plan.number)
+    return Problem{translated("{} has no code of {} bits", part.name, converter.bits),
+                   translated("as many bits as the part has")};
+  add_line_words(bench, *device, part, plan);
+  const std::vector<PlannedBlock> blocks = {{.name = block.name, .bytes = block.bytes}};
+  if (auto problem = Planner(*device, part, blocks).run(plan)) return *problem;
+  return plan;
+}
+
 }  // namespace
 
 Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue, const std::string& channel_id,
@@ -317,9 +406,11 @@ Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue,
   const Device* device = channel ? find_by_id(bench.devices, channel->device) : nullptr;
   const Part* part = device ? catalogue.find(device->part) : nullptr;
   const Converter* converter = device ? find_by_id(bench.converters, device->converter) : nullptr;
-  if (const Part* clocked = converter && !code.bytes ? catalogue.find(converter->part) : nullptr;
-      clocked && clocked->interface == Interface::serial_bridge && !clocked->bytes.blocks.empty())
-    return plan_clocked(*converter, *clocked, code);
+  const Part* own = converter && !code.bytes ? catalogue.find(converter->part) : nullptr;
+  if (own && !own->bytes.blocks.empty()) {
+    if (own->interface == Interface::serial_bridge) return plan_clocked(*converter, *own, code);
+    if (!own->bytes.sequence.empty()) return plan_converter(bench, *converter, *own, code);
+  }
   if (!part || !code.bytes)
     return Problem{translated("the raw number of this channel is no block of bytes"),
                    translated("a digital part on a two-wire bus")};
@@ -332,18 +423,9 @@ Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue,
     return Problem{translated("the file of {} does not tell step by step how it is read; its sheet says: {}",
                               part->name, part->bytes.start),
                    translated("a part with a sequence")};
-  for (const auto& [key, value] : part->bytes.sequence_for) {
-    const auto set = device->settings.find(key);
-    if (set != device->settings.end() && set->second != value)
-      return Problem{translated("how it is read is known for {} {:g}, not for {:g}", key, value, set->second), ""};
-  }
   ReadingPlan plan{
       .name = code.name, .channel_name = code.channel_name, .line = part->interface, .address = device->address};
   add_line_words(bench, *device, *part, plan);
-  if (plan.address == 0 && !part->addresses.empty()) {
-    plan.address = part->addresses.front().address;
-    plan.remarks.push_back(translated("The bench says no address: this is the part's first."));
-  }
   for (const PlannedBlock& block : code.bytes->blocks) plan.bytes += block.bytes;
   if (device->branch > 0)
     plan.remarks.push_back(
@@ -353,8 +435,10 @@ Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue,
                          .ms = std::max(1, static_cast<int>(std::ceil(part->bytes.start_low_s * 1000 - 1e-9))),
                          .count = plan.bytes,
                          .what = part->bytes.start});
-  else if (auto problem = Planner(*device, *part, code).run(plan))
+  else if (auto problem = Planner(*device, *part, code.bytes->blocks).run(plan))
     return *problem;
+  if (!single && code.trimming_loaded)
+    if (auto problem = Planner::add_trimming(code.bytes->trimming_blocks, plan)) return *problem;
   return plan;
 }
 

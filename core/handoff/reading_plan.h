@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "bench/bench.h"
+#include "digital/byte_field.h"
 #include "handoff/handoff.h"
 #include "parts/catalogue.h"
 
@@ -14,13 +15,14 @@ namespace fair_gauge {
 
 struct BoardStep {
   enum class Kind {
-    write,  ///< bytes
-    wait,   ///< ms
-    until,  ///< one byte from `bytes` has `value` under `mask`; `ms` at most
-    read,   ///< `count` bytes, from `bytes` where there are some, to `at` of what is handed over
-    check,  ///< `count` bytes from `bytes` have `value` under `mask`, else `status`
-    frame,  ///< `count` bytes of a single wire that is held low for `ms` first
-    clock,  ///< `count` bytes by `value` clocks, once the data line has fallen, within `ms`; kept where `at` is 0
+    write,     ///< bytes; where `unanswered` nobody acknowledges them
+    wait,      ///< ms
+    until,     ///< one byte from `bytes` has `value` under `mask`; `ms` at most
+    read,      ///< `count` bytes, from `bytes` where there are some, to `at` of what is handed over
+    check,     ///< `count` bytes from `bytes` have `value` under `mask`, else `status`
+    frame,     ///< `count` bytes of a single wire that is held low for `ms` first
+    exchange,  ///< on a four-wire bus: `bytes` go out while as many come in, to `at`
+    clock,     ///< `count` bytes by `value` clocks, once the data line has fallen, within `ms`; kept where `at` is 0
   };
   Kind kind = Kind::write;
   std::vector<std::uint8_t> bytes;
@@ -29,6 +31,7 @@ struct BoardStep {
   int count = 0;
   int at = 0;
   int status = 0;
+  bool unanswered = false;
   std::string what;  ///< for the comment
 };
 
@@ -45,14 +48,14 @@ struct ReadingPlan {
   std::vector<BoardStep> trimming;    ///< reads into the bytes that are loaded; empty → it is compiled in
   std::vector<BoardStep> each;        ///< for every reading
   int bytes = 0, trimming_bytes = 0;  ///< that are handed over
-  bool is_number = false;             ///< the bytes are one number with a sign, handed over as 32 bits
+  std::optional<FieldPlace> number;   ///< of a converter: where its code lies in the bytes; handed over as 32 bits
   std::vector<std::string> remarks;   ///< what the maker has to see to
 };
 
 /// \param code  of the hand-over of the same channel
-/// \returns the plan; a problem where the channel is no digital part on such a line, nor read by a converter that is
-/// only clocked, its file does not tell how it
-/// is read, or not for these settings, or its trimming is not read block by block
+/// \returns the plan; a problem where the channel is no digital part on such a line, nor read by a converter that is a
+/// part of its own, where the file of either does not tell how it is read, the converter has no such range or setting,
+/// or the trimming is not read block by block
 Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue, const std::string& channel,
                                  const HandoffCode& code);
 

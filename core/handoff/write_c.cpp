@@ -60,7 +60,8 @@ class CWriter {
       text += fmt::format("uint8_t {}_convert(const uint8_t *bytes, int32_t *value);\n", name);
     } else {
       if (code_.is_signed) text += "/* A raw number with a sign comes as its two's complement in 32 bits. */\n";
-      if (code_.side) text += side_comment();
+      if (code_.input) text += input_comment("raw", *code_.input);
+      if (code_.side) text += input_comment("side", *code_.side);
       text += fmt::format("uint8_t {}_convert({});\n", name, arguments_of_number());
     }
     text += fmt::format(
@@ -111,9 +112,9 @@ class CWriter {
   std::string arguments_of_number() const {
     return code_.side ? "uint32_t raw, int32_t *value, int32_t side" : "uint32_t raw, int32_t *value";
   }
-  std::string side_comment() const {
-    return fmt::format("/* side: the reading of {} in steps of 1/{} {}, from {} to {}. */\n", code_.side->channel,
-                       code_.side->per_unit, code_.side->unit, code_.side->lowest, code_.side->highest);
+  static std::string input_comment(const char* argument, const SideInput& of) {
+    return fmt::format("/* {}: the reading of {} in steps of 1/{} {}, from {} to {}. */\n", argument, of.channel,
+                       of.per_unit, of.unit, of.lowest, of.highest);
   }
 
   // Of one number, named raw: its range, then the arithmetic.
@@ -144,7 +145,9 @@ class CWriter {
   std::string arithmetic() const {
     const Arithmetic& arithmetic = code_.arithmetic;
     std::string text;
-    if (arithmetic.form == HandoffForm::integer) {
+    if (arithmetic.form == HandoffForm::integer && arithmetic.polynomial) {
+      text += polynomial(*arithmetic.polynomial);
+    } else if (arithmetic.form == HandoffForm::integer) {
       const LinearArithmetic& linear = arithmetic.linear;
       const std::string word = linear.word_bits == 64 ? "uint64_t" : "uint32_t";
       const std::string product = fmt::format("{} * {}", linear.word_bits == 64 ? "(uint64_t)x" : "x",
@@ -181,6 +184,27 @@ class CWriter {
       text += fmt::format("  if (result < {0}) result = {0};\n  if (result > {1}) result = {1};\n",
                           signed_number(arithmetic.held_within->first), signed_number(arithmetic.held_within->second));
     return text;
+  }
+
+  // Horner's scheme: no sum falls below zero, so that each shift is defined.
+  std::string polynomial(const PolynomialArithmetic& of) const {
+    const int word = of.word_bits;
+    const std::string type = word == 64 ? "uint64_t" : "uint32_t";
+    std::string text = fmt::format(
+        "  /* A polynomial of the {}th power, the highest first. No sum falls below zero; {} is put back at the end. "
+        "*/\n",
+        of.coefficients.size() - 1, of.lift);
+    std::string x = "x";
+    if (of.from_top) {
+      x = "down";
+      text += fmt::format("  const uint32_t down = {} - x; /* from the last with a reading */\n",
+                          unsigned_number(static_cast<std::uint64_t>(code_.arithmetic.last - code_.arithmetic.first)));
+    }
+    text += fmt::format("  {} sum = {};\n", type, unsigned_number(of.coefficients.front(), word));
+    for (std::size_t k = 1; k < of.coefficients.size(); ++k)
+      text += fmt::format("  sum = {} {} ((sum * {}) >> {});\n", unsigned_number(of.coefficients[k], word),
+                          of.falls[k - 1] ? "-" : "+", x, of.shifts[k - 1]);
+    return text + fmt::format("  int32_t result = (int32_t)(sum >> {}) + {};\n", of.shift, signed_number(of.lift));
   }
 
   // The range of raw numbers that are a reading. `raw` is a uint32_t, two's complement where it has a sign.
@@ -277,22 +301,8 @@ class CWriter {
   static std::string field_name(const PlannedField& field) { return c_identifier(field.name); }
 
   // The field's number as a uint32_t, two's complement where it has a sign.
-  static std::string extract(const PlannedField& field) {
-    std::string text;
-    int left = field.bits;
-    for (const BitRun& run : field.runs) {
-      const int width = run.high - run.low + 1;
-      left -= width;
-      std::string piece = fmt::format("(uint32_t)bytes[{}]", run.byte);
-      if (run.low > 0) piece = fmt::format("({} >> {})", piece, run.low);
-      if (width < 8) piece = fmt::format("({} & {}U)", piece, (1 << width) - 1);
-      if (left > 0) piece = fmt::format("({} << {})", piece, left);
-      text += (text.empty() ? "" : " | ") + piece;
-    }
-    return text;
-  }
   std::string extracted(const PlannedField& field, const std::string& name, const std::string& indent) const {
-    std::string text = fmt::format("{}uint32_t {} = {};\n", indent, name, extract(field));
+    std::string text = fmt::format("{}uint32_t {} = {};\n", indent, name, c_bits(field.runs, field.bits));
     if (field.bits < 32 || field.sign == FieldSign::magnitude) {
       const std::uint32_t top = 1U << (field.bits - 1);
       if (field.sign == FieldSign::twos)
@@ -520,6 +530,20 @@ class CWriter {
 };
 
 }  // namespace
+
+std::string c_bits(std::span<const BitRun> runs, int bits) {
+  std::string text;
+  for (const BitRun& run : runs) {
+    const int width = run.high - run.low + 1;
+    bits -= width;
+    std::string piece = fmt::format("(uint32_t)bytes[{}]", run.byte);
+    if (run.low > 0) piece = fmt::format("({} >> {})", piece, run.low);
+    if (width < 8) piece = fmt::format("({} & {}U)", piece, (1 << width) - 1);
+    if (bits > 0) piece = fmt::format("({} << {})", piece, bits);
+    text += (text.empty() ? "" : " | ") + piece;
+  }
+  return text;
+}
 
 std::string signed_number(std::int64_t number, int word) {
   const std::int64_t least =

@@ -5,6 +5,7 @@
 
 #include "digital/checks.h"
 #include "formulas/ms56xx.h"
+#include "handoff/c_words.h"
 #include "handoff/handoff.h"
 
 namespace fair_gauge {
@@ -17,6 +18,9 @@ class PythonWriter {
   std::string write() const {
     std::string text =
         fmt::format("# {}: raw numbers to steps of 1/{} {}.\n", code_.channel_name, code_.per_unit, code_.unit);
+    if (code_.input)
+      text += fmt::format("# raw: the reading of {} in steps of 1/{} {}, from {} to {}.\n", code_.input->channel,
+                          code_.input->per_unit, code_.input->unit, code_.input->lowest, code_.input->highest);
     for (const std::string& comment : code_.comments) text += "# " + comment + "\n";
     if (uses_math()) text += "import math\n";
     text += fmt::format("\nPER_UNIT = {}\nUNIT = \"{}\"\n\n", code_.per_unit, code_.unit);
@@ -53,7 +57,16 @@ class PythonWriter {
     std::string text =
         fmt::format("    if raw < {}:\n        return (LOW, None)\n    if raw > {}:\n        return (HIGH, None)\n",
                     arithmetic.first, arithmetic.last);
-    if (arithmetic.form == HandoffForm::integer) {
+    if (arithmetic.form == HandoffForm::integer && arithmetic.polynomial) {
+      const PolynomialArithmetic& of = *arithmetic.polynomial;
+      text += of.from_top ? fmt::format("    x = {} - raw\n", arithmetic.last)
+                          : fmt::format("    x = raw - {}\n", bracket(arithmetic.first));
+      text += fmt::format("    value = {}\n", of.coefficients.front());
+      for (std::size_t k = 1; k < of.coefficients.size(); ++k)
+        text += fmt::format("    value = {} {} (value * x >> {})\n", of.coefficients[k], of.falls[k - 1] ? "-" : "+",
+                            of.shifts[k - 1]);
+      text += fmt::format("    value = (value >> {}) + {}\n", of.shift, bracket(of.lift));
+    } else if (arithmetic.form == HandoffForm::integer) {
       const LinearArithmetic& linear = arithmetic.linear;
       text += fmt::format("    value = (({} {} (raw - {}) * {}) >> {}) + {}\n", linear.addend, linear.falls ? "-" : "+",
                           bracket(arithmetic.first), linear.multiplier, linear.shift, bracket(linear.lift));
@@ -135,15 +148,7 @@ class PythonWriter {
   static std::string name_of(const PlannedField& field) { return "f_" + c_identifier(field.name); }
 
   static std::string extracted(const PlannedField& field, const std::string& name) {
-    std::string sum;
-    int left = field.bits;
-    for (const BitRun& run : field.runs) {
-      const int width = run.high - run.low + 1;
-      left -= width;
-      sum += fmt::format("{}(((data[{}] >> {}) & {}) << {})", sum.empty() ? "" : " | ", run.byte, run.low,
-                         (1 << width) - 1, left);
-    }
-    std::string text = fmt::format("    {} = {}\n", name, sum);
+    std::string text = fmt::format("    {} = {}\n", name, python_bits(field.runs, field.bits));
     const std::int64_t top = std::int64_t{1} << (field.bits - 1);
     if (field.sign == FieldSign::twos)
       text += fmt::format("    if {0} & {1}:\n        {0} -= {2}\n", name, top, 2 * top);
@@ -392,6 +397,17 @@ class PythonWriter {
 };
 
 }  // namespace
+
+std::string python_bits(std::span<const BitRun> runs, int bits) {
+  std::string sum;
+  for (const BitRun& run : runs) {
+    const int width = run.high - run.low + 1;
+    bits -= width;
+    sum += fmt::format("{}(((data[{}] >> {}) & {}) << {})", sum.empty() ? "" : " | ", run.byte, run.low,
+                       (1 << width) - 1, bits);
+  }
+  return sum;
+}
 
 std::string write_python(const HandoffCode& code) { return PythonWriter(code).write(); }
 

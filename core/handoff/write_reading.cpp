@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "handoff/c_words.h"
 #include "handoff/reading_plan.h"
 
 namespace fair_gauge {
@@ -260,6 +261,7 @@ std::string c_step(const ReadingPlan& plan, const BoardStep& step, std::string_v
       step.bytes.empty() ? "" : fmt::format("static const uint8_t from[] = {{{}}};\n    ", hex_list(step.bytes));
   switch (step.kind) {
     case Kind::write:
+      if (step.unanswered) return comment + fmt::format("  (void){}0, 0);\n", c_call(plan, "write"));
       if (step.bytes.empty()) return comment + fmt::format("  if (!{}0, 0)) {};\n", c_call(plan, "write"), silent);
       return comment + fmt::format("  {{\n    static const uint8_t to[] = {{{}}};\n    if (!{}to, {})) {};\n  }}\n",
                                    hex_list(step.bytes), c_call(plan, "write"), step.bytes.size(), silent);
@@ -271,6 +273,11 @@ std::string c_step(const ReadingPlan& plan, const BoardStep& step, std::string_v
     case Kind::read:
       return comment + fmt::format("  {{\n    {}if (!{}{}, {} + {}, {})) {};\n  }}\n", command, c_call(plan, "read"),
                                    from, into, step.at, step.count, silent);
+    case Kind::exchange:
+      return comment + fmt::format(
+                           "  {{\n    static const uint8_t to[] = {{{}}};\n    board_select(1);\n    "
+                           "board_transfer(to, {} + {}, {});\n    board_select(0);\n  }}\n",
+                           hex_list(step.bytes), into, step.at, step.count);
     case Kind::frame:
       return comment + fmt::format("  if (!frame({}, {}, {})) {};\n", into, step.count, step.ms, silent);
     case Kind::clock:
@@ -291,17 +298,14 @@ std::string c_steps(const ReadingPlan& plan, const std::vector<BoardStep>& steps
   return text;
 }
 
-std::string_view c_handed_over(const ReadingPlan& plan) { return plan.is_number ? "uint32_t *raw" : "uint8_t *bytes"; }
+std::string_view c_handed_over(const ReadingPlan& plan) { return plan.number ? "uint32_t *raw" : "uint8_t *bytes"; }
 
-// The bytes as one number with a sign, the greatest first, as two's complement in 32 bits.
-std::string c_number(int bytes) {
-  std::string sum;
-  for (int i = 0; i < bytes; ++i)
-    sum += fmt::format("{}((uint32_t)bytes[{}] << {})", i == 0 ? "" : " | ", i, 8 * (bytes - 1 - i));
-  std::string text = fmt::format("  *raw = {};\n", sum);
-  if (bytes < 4)
+// The code among the bytes, as two's complement in 32 bits where it has a sign.
+std::string c_number(const FieldPlace& place) {
+  std::string text = fmt::format("  *raw = {};\n", c_bits(place.runs(), place.bits()));
+  if (place.least() < 0 && place.bits() < 32)
     text += fmt::format("  if (*raw & UINT32_C(0x{:X})) *raw |= UINT32_C(0x{:X}); /* negative */\n",
-                        1u << (8 * bytes - 1), ~0u << (8 * bytes));
+                        1u << (place.bits() - 1), ~0u << place.bits());
   return text;
 }
 
@@ -345,6 +349,7 @@ std::string py_step(const ReadingPlan& plan, const BoardStep& step) {
   const std::string comment = step.what.empty() ? "" : "    # " + comment_text(step.what) + "\n";
   switch (step.kind) {
     case Kind::write:
+      if (step.unanswered) return comment + fmt::format("    {}{})\n", py_call(plan, "write"), py_bytes(step.bytes));
       return comment + fmt::format("    if not {}{}):\n        return (NO_RESPONSE, None)\n", py_call(plan, "write"),
                                    py_bytes(step.bytes));
     case Kind::wait: return comment + fmt::format("    board.wait_ms({})\n", step.ms);
@@ -359,6 +364,10 @@ std::string py_step(const ReadingPlan& plan, const BoardStep& step) {
                            "    got = {}{}, {})\n    if got is None:\n        return "
                            "(NO_RESPONSE, None)\n    data[{}:{}] = got\n",
                            py_call(plan, "read"), py_bytes(step.bytes), step.count, step.at, step.at + step.count);
+    case Kind::exchange:
+      return comment +
+             fmt::format("    board.select(True)\n    data[{}:{}] = board.transfer({})\n    board.select(False)\n",
+                         step.at, step.at + step.count, py_bytes(step.bytes));
     case Kind::frame:
       return comment + fmt::format(
                            "    got = _frame(board, {}, {})\n    if got is None:\n        return (NO_RESPONSE, "
@@ -428,7 +437,7 @@ std::pair<std::string, std::string> write_reading_c(const ReadingPlan& plan) {
   for (const std::string& remark : plan.remarks) header += "/* " + comment_text(remark) + " */\n";
   if (plan.line == Interface::i2c)
     header += fmt::format("#define {}_ADDRESS 0x{:02X} /* 7 bits */\n", name, plan.address);
-  if (!plan.is_number) header += fmt::format("#define {}_BYTES {}\n", name, plan.bytes);
+  if (!plan.number) header += fmt::format("#define {}_BYTES {}\n", name, plan.bytes);
   header += fmt::format("\n{}\n", line.c_board);
   header += fmt::format(
       "/* Besides the statuses of {0}_convert. */\n#define {0}_NOT_KEPT {1} /* a register did not keep "
@@ -437,8 +446,8 @@ std::pair<std::string, std::string> write_reading_c(const ReadingPlan& plan) {
       "uint8_t {0}_begin(void);\n"
       "/* One reading: {3} for {0}_convert. Returns {0}_OK or why not. */\n"
       "uint8_t {0}_read({4});\n\n#endif\n",
-      name, reading_not_kept, reading_wrong_part,
-      plan.is_number ? "the raw number" : fmt::format("{}_BYTES bytes", name), c_handed_over(plan));
+      name, reading_not_kept, reading_wrong_part, plan.number ? "the raw number" : fmt::format("{}_BYTES bytes", name),
+      c_handed_over(plan));
   std::vector<BoardStep> all = plan.begin;
   all.insert(all.end(), plan.each.begin(), plan.each.end());
   std::string source = fmt::format("#include \"{}_read.h\"\n", name);
@@ -457,8 +466,8 @@ std::pair<std::string, std::string> write_reading_c(const ReadingPlan& plan) {
     return fmt::format("\n{} {{\n{}{}}}\n", head, has_status ? "  uint8_t status;\n" : "", body);
   };
   const std::string end_of_reading = fmt::format("  return {}_OK;\n", name);
-  const std::string own = plan.is_number ? fmt::format("  uint8_t bytes[{}];\n", plan.bytes) : "";
-  std::string end = end_of_reading, load = own;
+  const std::string own = plan.number ? fmt::format("  uint8_t bytes[{}];\n", plan.bytes) : "";
+  std::string end = end_of_reading, load = uses(plan.begin, Kind::clock) ? own : "";
   if (!plan.trimming.empty()) {
     load = fmt::format("  uint8_t trimming[{}];\n", plan.trimming_bytes);
     end = c_steps(plan, plan.trimming, "trimming") + fmt::format("  return {}_load_trimming(trimming);\n", name);
@@ -467,7 +476,7 @@ std::pair<std::string, std::string> write_reading_c(const ReadingPlan& plan) {
                      load + c_steps(plan, plan.begin, "bytes") + end);
   source +=
       function(fmt::format("uint8_t {}_read({})", name, c_handed_over(plan)), plan.each,
-               own + c_steps(plan, plan.each, "bytes") + (plan.is_number ? c_number(plan.bytes) : "") + end_of_reading);
+               own + c_steps(plan, plan.each, "bytes") + (plan.number ? c_number(*plan.number) : "") + end_of_reading);
   return {std::move(header), std::move(source)};
 }
 
@@ -502,13 +511,13 @@ std::string write_reading_python(const ReadingPlan& plan) {
   text += fmt::format(
               "\n\ndef read(board):\n    \"\"\"One reading -> (status, {} for convert or None).\"\"\"\n    data = "
               "bytearray({})\n",
-              plan.is_number ? "the raw number" : "bytes", plan.bytes) +
+              plan.number ? "the raw number" : "bytes", plan.bytes) +
           py_steps(plan, plan.each);
-  if (!plan.is_number) return text + "    return (OK, bytes(data))\n";
-  text += "    number = 0\n    for byte in data:\n        number = number << 8 | byte\n";
-  text += fmt::format("    return (OK, number - {} if number >= {} else number)\n", std::int64_t{1} << (8 * plan.bytes),
-                      std::int64_t{1} << (8 * plan.bytes - 1));
-  return text;
+  if (!plan.number) return text + "    return (OK, bytes(data))\n";
+  text += fmt::format("    number = {}\n", python_bits(plan.number->runs(), plan.number->bits()));
+  if (plan.number->least() >= 0) return text + "    return (OK, number)\n";
+  const std::int64_t top = std::int64_t{1} << (plan.number->bits() - 1);
+  return text + fmt::format("    return (OK, number - {} if number >= {} else number)\n", 2 * top, top);
 }
 
 }  // namespace fair_gauge

@@ -264,12 +264,15 @@ struct SettingFigure {
   bool operator==(const SettingFigure&) const = default;
 };
 
-/// One step of a reading: exactly one of write, set, wait, until and read.
+/// One step of a reading: exactly one of write, computed, set, wait, until and read; computed and read together are
+/// exchanged on a four-wire bus.
 struct ReadingStep {
-  bool once = false;               ///< after power-on, not for every reading
-  std::vector<std::string> write;  ///< hex bytes, "" → the address alone; several → one for each choice of `by`
-  std::string by;                  ///< the setting that chooses among them
-  std::string set;                 ///< name of a register: it is written as the bench has it, with these:
+  bool once = false;                  ///< after power-on, not for every reading
+  std::vector<std::string> write;     ///< hex bytes, "" → the address alone; several → one for each choice of `by`
+  std::string by;                     ///< the setting that chooses among them
+  std::vector<std::string> computed;  ///< expressions of settings and register fields, one for each byte
+  bool unanswered = false;            ///< nobody acknowledges what is written: it only wakes the part
+  std::string set;                    ///< name of a register: it is written as the bench has it, with these:
   std::map<std::string, double> fields;  ///< of its fields, whatever the bench says
   std::map<std::string, double> usual;   ///< of its fields, where the bench does not set the register
   std::string before;                    ///< hex bytes between that register's address and its value
@@ -303,11 +306,10 @@ struct ByteLayout {
   std::vector<PartCommand> commands;
   std::vector<ForbiddenSetting> forbidden;
   std::vector<SettingFigure> figures;
-  std::vector<ReadingStep> sequence;           ///< how a reading is made; empty → not told
-  std::map<std::string, double> sequence_for;  ///< settings that it holds for; missing ones may have any value
-  double start_low_s = 0;  ///< how long the controller holds a single wire low to begin; 0 → not stated
-  std::string start;       ///< how a conversion is begun, in the sheet's words: "write 0xF4", "command 0x2C 0x06"
-  std::string ready;       ///< how the part tells that it is done
+  std::vector<ReadingStep> sequence;  ///< how a reading is made; empty → not told
+  double start_low_s = 0;             ///< how long the controller holds a single wire low to begin; 0 → not stated
+  std::string start;  ///< how a conversion is begun, in the sheet's words: "write 0xF4", "command 0x2C 0x06"
+  std::string ready;  ///< how the part tells that it is done
   UnknownKeys unknown;
 
   bool operator==(const ByteLayout&) const = default;

@@ -63,10 +63,13 @@ struct PartQuantity {
   PressureKind kind = PressureKind::none;  ///< of a pressure; none → not stated
   double minimum = 0;                      ///< of the specified range
   double maximum = 0;
-  double resolution = 0;  ///< of the part itself; 0 for an analog part
+  double resolution = 0;      ///< of the part itself; 0 for an analog part
+  double answers_beyond = 0;  ///< how far outside its range it still answers; 0 → a tenth of the range
   std::vector<AccuracyBand> accuracy;
   UnknownKeys unknown;
 
+  /// How far outside its range a reading may be before the bytes cannot be right, base units.
+  double slack() const { return answers_beyond > 0 ? answers_beyond : 0.1 * (maximum - minimum); }
   bool operator==(const PartQuantity&) const = default;
 };
 

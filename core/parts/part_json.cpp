@@ -224,6 +224,8 @@ struct Fields<ReadingStep> {
     visit("once", self.once);
     visit("write", self.write);
     visit("by", self.by);
+    visit("computed", self.computed);
+    visit("unanswered", self.unanswered);
     visit("set", self.set);
     visit("fields", self.fields);
     visit("usual", self.usual);
@@ -259,7 +261,6 @@ struct Fields<ByteLayout> {
     visit("forbidden", self.forbidden);
     visit("figures", self.figures);
     visit("sequence", self.sequence);
-    visit("sequence_for", self.sequence_for);
     visit("start", self.start, {.words = true});
     visit("start_low_s", self.start_low_s, {.minimum = 0});
     visit("ready", self.ready, {.words = true});
@@ -309,6 +310,7 @@ struct Fields<PartQuantity> {
     visit("minimum", self.minimum, {.required = true});
     visit("maximum", self.maximum, {.required = true});
     visit("resolution", self.resolution, {.minimum = 0});
+    visit("answers_beyond", self.answers_beyond, {.minimum = 0});
     visit("accuracy", self.accuracy);
   }
 };

@@ -113,8 +113,7 @@ Result<LogHeader> read_log_header(std::string_view line, const std::string& want
                    translated("a header that names the column of raw numbers, or --column"),
                    {.line = 1, .column = 1}};
   header.column = static_cast<std::size_t>(std::ranges::find(names, *named) - names.begin());
-  if (const auto time = std::ranges::find_if(names, names_time); time != names.end())
-    header.time = static_cast<std::size_t>(time - names.begin());
+  header.time = time_places(names);
   return header;
 }
 
@@ -167,8 +166,13 @@ class RowReader {
     if (trimmed(line).empty()) return;
     const std::string_view text = cell_at(line, header_.separator, header_.column, is_plain_);
     LogReading row{.row = static_cast<std::uint32_t>(++log_.all_rows)};
-    if (header_.time) {
-      const std::string_view time = cell_at(line, header_.separator, *header_.time, is_plain_);
+    if (header_.time.of_day) {
+      last_time_ =
+          header_.time.text([&](std::size_t place) { return cell_at(line, header_.separator, place, is_plain_); });
+      row.seconds = moment_of(last_time_);
+      if (log_.rows.empty()) log_.from = last_time_;
+    } else if (header_.time.moment) {
+      const std::string_view time = cell_at(line, header_.separator, *header_.time.moment, is_plain_);
       row.seconds = moment_of(time, header_.time_form);
       if (log_.rows.empty()) log_.from = time;
       last_time_.assign(time);
@@ -189,7 +193,7 @@ class RowReader {
   void expect_plain(bool is_plain) { is_plain_ = is_plain; }
   /// What was taken since the last time.
   ChannelLog finish() {
-    log_.has_time = header_.time.has_value();
+    log_.has_time = header_.time.moment.has_value();
     log_.to = std::move(last_time_);
     last_time_.clear();
     return std::exchange(log_, {});
@@ -333,7 +337,7 @@ Result<ChannelLog> read_rows(const std::string& path, std::size_t begin, const C
                              const LogProgress& progress, RowChains* beside) {
   std::error_code error;
   const auto size = static_cast<std::size_t>(std::filesystem::file_size(path, error));
-  ChannelLog log{.has_time = header.time.has_value()};
+  ChannelLog log{.has_time = header.time.moment.has_value()};
   Stretches all{.path = path, .begin = std::min(begin, size), .end = size};
   std::vector<std::future<void>> threads;
   // What comes together over a day is read in its order.
@@ -406,7 +410,7 @@ Result<ChannelLog> read_channel_log(const std::string& original, const Chain& ch
   if (!header)
     return Problem{translated("the log is empty"), translated("a header and rows"), {.file = original, .line = 1}};
   if (!*header) return header->problem();
-  ChannelLog log{.has_time = (*header)->time.has_value()};
+  ChannelLog log{.has_time = (*header)->time.moment.has_value()};
   if (is_file) {
     const FileHandle file(std::fopen(path.c_str(), "rb"), std::fclose);
     if (!file) return cannot_read(path);

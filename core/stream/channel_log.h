@@ -49,7 +49,7 @@ struct LogHeader {
   char separator = ',';
   TimeForm time_form = TimeForm::seconds;
   std::size_t column = 0;
-  std::optional<std::size_t> time;
+  TimePlaces time;
 };
 /// \param wanted  name of the column; empty → the channel's id, then "counts"
 Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const std::string& channel,

@@ -58,7 +58,8 @@ LogDialect dialect_of(std::string_view beginning, const LogChoice& choice) {
   }
   dialect.separator = choice.separator.value_or(log_separator_of(line));
   const auto names = cells_of(line, dialect.separator);
-  const auto time = static_cast<std::size_t>(std::ranges::find_if(names, names_time) - names.begin());
+  const TimePlaces places = time_places(names);
+  const std::size_t time = places.of_day ? names.size() : places.moment.value_or(names.size());
   std::vector<std::string_view> times;
   for (std::size_t i = 0; i < most_rows && rows.next(line); ++i) {
     const auto cells = cells_of(line, dialect.separator);

@@ -26,15 +26,14 @@ Result<std::vector<std::string>> log_columns(std::string_view text) {
 Result<LogSeries> read_log_series(std::string_view text, std::string_view column, std::size_t most) {
   const auto names = log_columns(text);
   if (!names) return names.problem();
-  const auto time = std::ranges::find_if(*names, [](const std::string& name) { return names_time(name); });
+  const TimePlaces time = time_places({names->begin(), names->end()});
   auto wanted = std::ranges::find(*names, column);
   if (column.empty()) wanted = std::ranges::find_if(*names, [](const std::string& name) { return !names_time(name); });
   if (wanted == names->end())
     return Problem{translated("the log has no column \"{}\"", column),
                    translated("one of {}", fmt::join(*names, ", ")),
                    {.line = 1}};
-  const auto place = static_cast<std::size_t>(wanted - names->begin()),
-             time_place = static_cast<std::size_t>(time - names->begin());
+  const auto place = static_cast<std::size_t>(wanted - names->begin());
   LogSeries series{.column = *wanted};
   const auto lines = static_cast<std::size_t>(std::ranges::count(text, '\n'));
   series.thinned = std::max<std::size_t>(1, (lines + most - 1) / std::max<std::size_t>(1, most));
@@ -51,8 +50,7 @@ Result<LogSeries> read_log_series(std::string_view text, std::string_view column
     const auto cells = cells_of(line, separator);
     const auto cell = [&](std::size_t i) { return i < cells.size() ? cells[i] : std::string_view(); };
     const auto number = parse_number(cell(place));
-    const double seconds =
-        time == names->end() ? static_cast<double>(series.rows - 1) : moment_of(cell(time_place), dialect.time);
+    const double seconds = time.moment ? time.seconds(cells, dialect.time) : static_cast<double>(series.rows - 1);
     if (!number || !std::isfinite(seconds) || seconds < before) {
       ++series.left_out;
       continue;

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <cstdint>
@@ -46,6 +47,15 @@ Result<double> number_of(std::string_view cell) {
 double moment_of(std::string_view cell, TimeForm form) {
   constexpr double day_s = 86'400;
   const bool is_day = cell.size() >= 10 && cell[4] == '-' && cell[7] == '-';
+  if (!is_day && cell.size() >= 10) {
+    const bool dotted = cell[2] == '.' && cell[5] == '.', slashed = cell[4] == '/' && cell[7] == '/';
+    if (dotted)
+      return moment_of(
+          fmt::format("{}-{}-{}{}", cell.substr(6, 4), cell.substr(3, 2), cell.substr(0, 2), cell.substr(10)));
+    if (slashed)
+      return moment_of(
+          fmt::format("{}-{}-{}{}", cell.substr(0, 4), cell.substr(5, 2), cell.substr(8, 2), cell.substr(10)));
+  }
   if (!is_day) {
     const auto number = number_of(cell);
     if (!number) return std::nan("");
@@ -77,12 +87,53 @@ double moment_of(std::string_view cell, TimeForm form) {
   return *day * 86400.0 + *hours * 3600 + *minutes * 60 + *seconds - ahead;
 }
 
-bool names_time(std::string_view name) {
-  if (name == "t") return true;  // T is a temperature
+namespace {
+
+std::string lower_of(std::string_view name) {
   std::string lower(name.substr(0, 12));
   for (char& c : lower)
     if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+  return lower;
+}
+
+}  // namespace
+
+bool names_time(std::string_view name) {
+  if (name == "t") return true;  // T is a temperature
+  const std::string lower = lower_of(name);
   return lower == "time" || lower == "seconds" || lower == "timestamp" || lower == "date" || lower == "datetime";
+}
+
+TimePlaces time_places(const std::vector<std::string_view>& names) {
+  TimePlaces places;
+  const auto first = std::ranges::find_if(names, names_time);
+  if (first == names.end()) return places;
+  places.moment = static_cast<std::size_t>(first - names.begin());
+  const auto named = [&](const char* word) {
+    return std::ranges::find(names, word, [](std::string_view name) { return lower_of(name); });
+  };
+  const auto day = named("date"), of_day = named("time");
+  if (day != names.end() && of_day != names.end()) {
+    places.moment = static_cast<std::size_t>(day - names.begin());
+    places.of_day = static_cast<std::size_t>(of_day - names.begin());
+  }
+  return places;
+}
+
+std::string TimePlaces::text(const std::function<std::string_view(std::size_t)>& cell) const {
+  std::string text(moment ? cell(*moment) : std::string_view());
+  if (of_day) {
+    const std::string_view hours = cell(*of_day);
+    text += hours.size() > 1 && hours[1] == ':' ? " 0" : " ";
+    text += hours;
+  }
+  return text;
+}
+
+double TimePlaces::seconds(const std::vector<std::string_view>& cells, TimeForm form) const {
+  const auto cell = [&](std::size_t i) { return i < cells.size() ? cells[i] : std::string_view(); };
+  if (!moment) return std::nan("");
+  return of_day ? moment_of(text(cell)) : moment_of(cell(*moment), form);
 }
 
 std::string moment_text(double seconds) {

@@ -1,8 +1,12 @@
 // Moments as logs write them.
 #pragma once
 
+#include <cstddef>
+#include <functional>
+#include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace fair_gauge {
 
@@ -15,7 +19,7 @@ enum class TimeForm {
 
 /// Seconds as a number, or a moment of ISO 8601,
 /// "2026-11-24T22:31:05.25+01:00", as seconds since 1970; a moment without a zone counts as UTC; seconds, or the time
-/// of day, may be missing. Not a number for anything else.
+/// of day, may be missing; the day may be written 24.11.2026 or 2026/11/24. Not a number for anything else.
 double moment_of(std::string_view cell, TimeForm form = TimeForm::seconds);
 
 /// "2026-11-24T22:31:05.250Z". \param seconds  since 1970
@@ -23,5 +27,18 @@ std::string moment_text(double seconds);
 
 /// Whether a column of that name holds the time of a row.
 bool names_time(std::string_view column);
+
+/// Where the time of a row stands: in one cell, or the day in one and the time of day in another.
+struct TimePlaces {
+  std::optional<std::size_t> moment;
+  std::optional<std::size_t> of_day;
+
+  /// As a row writes it, both cells with a space between. \param cell  of a place: a view of the row
+  std::string text(const std::function<std::string_view(std::size_t)>& cell) const;
+  /// Seconds since 1970 or as the log counts them; not a number where there is no column or its cell is none.
+  double seconds(const std::vector<std::string_view>& cells, TimeForm form) const;
+};
+/// By the names of a heading's columns.
+TimePlaces time_places(const std::vector<std::string_view>& names);
 
 }  // namespace fair_gauge

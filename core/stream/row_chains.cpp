@@ -64,9 +64,8 @@ std::optional<Problem> RowChains::begin(const std::vector<std::string_view>& nam
           {.line = 1, .column = 1}};
   }
   is_beside_ = is_beside_ || derived_;
-  const auto time = std::ranges::find_if(names, names_time);
-  if (time != names.end()) time_column_ = static_cast<std::size_t>(time - names.begin());
-  if (accumulates() && !time_column_)
+  time_ = time_places(names);
+  if (accumulates() && !time_.moment)
     return Problem{translated("the log has no time, over which \"{}\" comes together", channel_),
                    translated("a column called time"),
                    {.line = 1, .column = 1}};
@@ -144,9 +143,7 @@ LogCell RowChains::read(const std::vector<std::string_view>& cells, std::size_t 
     LogCell cell = first_->read(cells, column);
     if (!cell.reading && cell.raw) day_.miss();
     if (!cell.reading) return cell;
-    const bool has_time = time_column_ && *time_column_ < cells.size();
-    const auto value =
-        derived_from(*cell.reading, has_time ? moment_of(cells[*time_column_], time_form_) : std::nan(""));
+    const auto value = derived_from(*cell.reading, time_.seconds(cells, time_form_));
     cell.reading = value ? std::optional(*value) : std::nullopt;
     if (!value) cell.problem = value.problem();
     return cell;

@@ -77,7 +77,7 @@ class RowChains {
   std::string channel_, beside_id_;
   std::vector<Other> others_;  // that it needs itself
   DayDose day_;                // of a derived one that accumulates
-  std::optional<std::size_t> time_column_;
+  TimePlaces time_;
   TimeForm time_form_ = TimeForm::seconds;
   std::vector<std::string> names_;  // of the log's header
   std::map<std::vector<double>, std::unique_ptr<const Beside>> known_;

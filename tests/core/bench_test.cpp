@@ -197,6 +197,13 @@ TEST(BenchFile, BadFilesGetASentenceWithTheirPlace) {
       {"{\"fair_gauge_bench\": 1, \"rails\": [{\"id\": \"a\", \"voltage\": {\"nominal_v\": 3}}, {\"id\": \"a\", "
        "\"voltage\": {\"nominal_v\": 5}}]}",
        "the id \"a\" is used twice in rails"},
+      {R"({"fair_gauge_bench": 1, "own_parts": [{"part": "TMP36", "figures": [{"quantity": "temperature", "from": 40,
+          "to": 5}]}]})",
+       "b.json:1:69: the own range of \"TMP36\" ends before it begins"},
+      {R"({"fair_gauge_bench": 1, "own_parts": [{"part": "TMP36", "figures": [{"quantity": "temperature", "to": 5}]}]})",
+       "has one end only"},
+      {R"({"fair_gauge_bench": 1, "own_parts": [{"part": "TMP36", "supply_minimum_v": 5, "supply_maximum_v": 3}]})",
+       "begins at 5 V and ends at 3 V"},
   };
   for (const auto& [text, words] : table) EXPECT_THAT(problem_of(text), HasSubstr(words)) << text.substr(0, 60);
 }

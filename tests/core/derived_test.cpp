@@ -535,9 +535,6 @@ TEST_F(DerivedChannel, WhatCannotBeSaysSo) {
               HasSubstr("a dew point is a temperature, not a pressure"));
   EXPECT_THAT(changed([](Channel& it) { it.correction.coefficients = {1}; }), HasSubstr("no correction of its own"));
   EXPECT_THAT(changed([](Channel& it) { it.device = "air_sensor"; }), HasSubstr("no sensor of its own"));
-  const auto handed = hand_over(bench, shipped_parts(), {.channel = "it"});
-  ASSERT_FALSE(handed);
-  EXPECT_THAT(to_text(handed.problem()), HasSubstr("worked out from other channels"));
   EXPECT_FALSE(put_correction(bench, shipped_parts(), "it", {}, {{.reference = 1, .reading = 2}},
                               CorrectionPlace::physical, {}));
   // It goes with what it is worked out from, and says what is gone where somebody took that by hand.

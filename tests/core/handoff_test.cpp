@@ -5,78 +5,13 @@
 #include <fmt/format.h>
 #include <cmath>
 
-#include "demo.h"
 #include "handoff/byte_plan.h"
-#include "handoff/handoff.h"
 #include "handoff/one_page.h"
-#include "scratch_folder.h"
+#include "handoff_fixture.h"
 
 namespace fair_gauge::handoff_test {
 
 using ::testing::HasSubstr;
-
-class HandoffTest : public ScratchFolder {
- protected:
-  Handoff hand(const Bench& bench, const std::string& channel, Language language,
-               std::optional<HandoffForm> form = std::nullopt, std::int64_t per_unit = 0, bool loaded = false,
-               int drawn = is_sanitized ? 2'000 : 20'000) {
-    auto done = hand_over(bench, shipped_parts(),
-                          {.channel = channel,
-                           .language = language,
-                           .form = form,
-                           .per_unit = per_unit,
-                           .trimming_loaded = loaded,
-                           .drawn_blocks = drawn});
-    EXPECT_TRUE(done) << channel << ": " << (done ? "" : to_text(done.problem()));
-    return done ? std::move(*done) : Handoff{};
-  }
-
-  void write_all(const Handoff& done) const {
-    for (const auto& [name, text] : done.files) write(name, text);
-  }
-
-  // Compiles and runs it over its vectors; what differs, in words.
-  std::string run_c(const Handoff& done, const std::string& before = "") const {
-    write_all(done);
-    const std::string& name = done.code.name;
-    const bool bytes = done.code.bytes.has_value();
-    std::string rows;
-    for (const HandoffVector& vector : done.vectors) {
-      std::string raw;
-      if (bytes)
-        for (std::size_t i = 0; i + 1 < vector.raw.size(); i += 2)
-          raw += (raw.empty() ? "{0x" : ",0x") + vector.raw.substr(i, 2);
-      else
-        raw = fmt::format("{}u", static_cast<std::uint32_t>(std::stoll(vector.raw)));
-      rows += fmt::format("{{{}{},{},{},{}}},\n", raw, bytes ? "}" : "", static_cast<int>(vector.status),
-                          vector.value.value_or(-12345), vector.side.value_or(0));
-    }
-    write("main.c",
-          fmt::format(
-              "#include \"{0}.h\"\n#include <stdio.h>\nstruct row {{ {1}; int status; int32_t value, side; }};\nstatic "
-              "const struct row rows[] = {{\n{2}}};\n"
-              "int main(void) {{\n  int bad = 0;\n  {3}\n  for (unsigned i = 0; i < sizeof rows / sizeof *rows; "
-              "++i) {{\n    int32_t value = -12345;\n"
-              "    const int status = {0}_convert(rows[i].raw, &value{4});\n    if (status != rows[i].status || "
-              "value != rows[i].value) ++bad;\n  }}\n"
-              "  printf(\"%d differ\\n\", bad);\n  return 0;\n}}\n",
-              name, bytes ? fmt::format("uint8_t raw[{}]", done.vectors.front().raw.size() / 2) : "uint32_t raw", rows,
-              before, done.code.side ? ", rows[i].side" : ""));
-    return shell("gcc -std=c99 -O1 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror " + name +
-                 ".c main.c -o main -lm && ./main");
-  }
-
-  std::string run_python(const Handoff& done) const {
-    write_all(done);
-    const std::string& name = done.code.name;
-    return shell(fmt::format(
-        "python3 -B -c \"import csv, {0} as m\nbad = 0\nfor row in csv.DictReader(open('{0}_vectors.csv')):\n"
-        "    raw = {1}\n    want = (int(row['status']), int(row['value']) if row['value'] else None)\n    bad += "
-        "m.convert(raw{2}) != want\nprint(bad, 'differ', m.text(-5))\"",
-        name, done.code.bytes ? "bytes.fromhex(row['raw'])" : "int(row['raw'])",
-        done.code.side ? ", int(row['side'])" : ""));
-  }
-};
 
 TEST_F(HandoffTest, ALineIsOneMultiplication) {
   // 10 mV/°C and half a volt on 12 bits of 3.3 V in hundredths: (raw · 3.3/4096 − 0.5) · 100 · 100 = raw · 8.056640625
@@ -121,55 +56,6 @@ TEST_F(HandoffTest, ALineIsOneMultiplication) {
     }
   }
   ASSERT_EQ(done.vectors.size(), 4096u);
-}
-
-TEST_F(HandoffTest, EveryFormOfACurveStaysWithinTheUncertainty) {
-  const Bench bench = demo_bench();
-  for (const HandoffForm form : {HandoffForm::table, HandoffForm::floating}) {
-    const Handoff done = hand(bench, "substrate", Language::c, form);
-    EXPECT_EQ(run_c(done), "0 differ\n");
-    EXPECT_EQ(run_python(hand(bench, "substrate", Language::python, form)), "0 differ -0.5\n");
-    const double step = 1.0 / static_cast<double>(done.report.per_unit);
-    EXPECT_LE(done.report.worst_error_wanted, done.report.allowed_error + step / 2);
-    // Against the law itself: 8.2 kΩ above 10 kΩ, B 3950 K, −0.2 °C.
-    for (const HandoffVector& vector : done.vectors) {
-      if (!vector.value) continue;
-      const double v = std::stod(vector.raw) / 4096 * 3.3, ohm = 8200 * v / (3.3 - v);
-      const double exact = 1 / (1 / 298.15 + std::log(ohm / 10e3) / 3950) - 273.15 - 0.2;
-      EXPECT_NEAR(*vector.value * step, exact, done.report.worst_error + 1e-6) << vector.raw;
-    }
-  }
-  const auto bent = hand_over(bench, shipped_parts(), {.channel = "substrate", .form = HandoffForm::integer});
-  ASSERT_FALSE(bent);
-  EXPECT_THAT(to_text(bent.problem()), HasSubstr("bend"));
-}
-
-// A converter's input beside the resistors is part of the formula, on whichever side the fixed one stands: against the
-// law with the load in parallel to what lies between pin and ground.
-TEST_F(HandoffTest, TheConvertersLoadIsInTheFormula) {
-  for (const Position position : {Position::top, Position::bottom})
-    for (const double load : {0.0, 200e3}) {
-      Bench bench = demo_bench();
-      Device& device = *find_by_id(bench.devices, find_by_id(bench.channels, "substrate")->device);
-      device.front_end.position = position;
-      find_by_id(bench.converters, device.converter)->input_ohm = load;
-      const Handoff done = hand(bench, "substrate", Language::c, HandoffForm::floating, 1000);
-      const auto beside = [&](double ohm) { return load > 0 ? ohm * load / (ohm + load) : ohm; };
-      int read = 0;
-      for (const HandoffVector& vector : done.vectors) {
-        if (!vector.value) continue;
-        const double v = std::stod(vector.raw) / 4096 * 3.3;
-        // Below the pin stands the sensor with the load, or the fixed resistor with it.
-        const double below = 8200 * v / (3.3 - v), ohm = position == Position::top
-                                                             ? 1 / (1 / below - (load > 0 ? 1 / load : 0))
-                                                             : beside(8200) * (3.3 - v) / v;
-        const double exact = 1 / (1 / 298.15 + std::log(ohm / 10e3) / 3950) - 273.15 - 0.2;
-        EXPECT_NEAR(static_cast<double>(*vector.value) / 1000, exact, done.report.worst_error + 2e-3) << vector.raw;
-        ++read;
-      }
-      EXPECT_GT(read, 1000);
-      EXPECT_LT(done.report.worst_error_wanted, 0.01);
-    }
 }
 
 // What stands on the page is worked out here: 8.2 kΩ above, beta 3950, 10 kΩ at 25 °C, less 0.2.
@@ -339,85 +225,6 @@ TEST_F(HandoffTest, CostIsMeasuredOrNotSaid) {
     EXPECT_GT(done.report.cost->cycles_worst, 20);
     EXPECT_LT(done.report.cost->cycles_worst, 400);
   }
-}
-
-TEST_F(HandoffTest, AnotherChannelIsOneMoreArgument) {
-  // Type K, 471 times, half a volt, 12 bits of 3.3 V, the cold junction in tenths of a degree. Millivolts of the
-  // reference table: 0 °C 0, 10 0.397, 25 1.000, 40 1.612, 50 2.023, 80 3.267, 100 4.096, 120 4.920.
-  Bench bench = demo_bench();
-  // Every pair, 528 384 of them, where there is time for it.
-  const Handoff done = hand(bench, "compost_probe", Language::c, std::nullopt, 0, false, is_sanitized ? 2'000 : 70'000);
-  ASSERT_TRUE(done.report.side);
-  EXPECT_EQ(done.report.side->channel, "board");
-  EXPECT_EQ(done.report.exhaustive, !is_sanitized);
-  EXPECT_LE(done.report.worst_error_wanted,
-            done.report.allowed_error + 0.5 / static_cast<double>(done.report.per_unit));
-  EXPECT_LE(done.report.side->lowest, 0 * done.report.side->per_unit);
-  EXPECT_GE(done.report.side->highest, 60 * done.report.side->per_unit);
-  std::string calls = "int32_t v;";
-  struct Pair {
-    double hot, hot_mv, cold, cold_mv;
-  };
-  const std::vector<Pair> pairs = {{10, 0.397, 25, 1.000}, {25, 1.000, 25, 1.000},  {50, 2.023, 0, 0},
-                                   {80, 3.267, 40, 1.612}, {100, 4.096, 10, 0.397}, {120, 4.920, 50, 2.023}};
-  for (const Pair& pair : pairs) {
-    const double volts = 0.5 + 471 * (pair.hot_mv - pair.cold_mv) / 1000;
-    calls += fmt::format("v = -1; compost_probe_convert({:.0f}, &v, {:.0f}); printf(\"%ld \", (long)v);",
-                         volts / 3.3 * 4096, pair.cold * static_cast<double>(done.report.side->per_unit));
-  }
-  const std::string printed = run_c(done, calls);
-  EXPECT_THAT(printed, HasSubstr("0 differ\n"));
-  std::istringstream numbers(printed);
-  for (const Pair& pair : pairs) {
-    long steps = 0;
-    numbers >> steps;
-    // Half a step of the converter is 0.02 °C, the table's last digit as much.
-    EXPECT_NEAR(static_cast<double>(steps) / static_cast<double>(done.report.per_unit), pair.hot,
-                0.05 + done.report.worst_error)
-        << pair.cold;
-  }
-  EXPECT_THAT(run_python(hand(bench, "compost_probe", Language::python)), HasSubstr("0 differ"));
-  // Too many pairs to run them all: 16 bits beside hundredths of a degree.
-  find_by_id(bench.converters, "adc")->bits = 16;
-  find_by_id(bench.channels, "board")->tolerance = 0.5;
-  const Handoff wide = hand(bench, "compost_probe", Language::c);
-  EXPECT_FALSE(wide.report.exhaustive);
-  EXPECT_EQ(run_c(wide), "0 differ\n");
-  for (const HandoffForm form : {HandoffForm::integer, HandoffForm::floating})
-    EXPECT_FALSE(hand_over(bench, shipped_parts(), {.channel = "compost_probe", .form = form}));
-}
-
-TEST_F(HandoffTest, HumidityBesideItsTemperature) {
-  // V = supply · (0.0062 · RH + 0.16) · (1.0546 − 0.00216 t): 5 V, 12 bits of 5 V, the temperature from the
-  // demonstration.
-  Bench bench = demo_bench();
-  bench.rails.push_back({.id = "5v", .name = "5 V", .voltage = {.nominal_v = 5}});
-  Converter wide = *find_by_id(bench.converters, "adc");
-  wide.id = "adc5", wide.reference_rail = "5v", wide.reference = {.nominal_v = 5};
-  bench.converters.push_back(wide);
-  bench.devices.push_back(
-      {.id = "damp", .part = "HIH-4030", .side_inputs = {{"temperature", "room"}}, .converter = "adc5"});
-  bench.devices.back().front_end.rail = "5v";
-  bench.channels.push_back({.id = "damp",
-                            .device = "damp",
-                            .quantity = Quantity::humidity,
-                            .wanted = {20, 90},
-                            .tolerance = 6,
-                            .unit = "%"});
-  const Handoff done = hand(bench, "damp", Language::c);
-  ASSERT_TRUE(done.report.side);
-  EXPECT_EQ(run_c(done), "0 differ\n");
-  int looked_at = 0;
-  for (const HandoffVector& vector : done.vectors) {
-    if (!vector.value || !vector.side) continue;
-    const double t = static_cast<double>(*vector.side) / static_cast<double>(done.report.side->per_unit);
-    const double line = (std::stod(vector.raw) / 4096 - 0.16) / 0.0062, rh = line / (1.0546 - 0.00216 * t);
-    EXPECT_NEAR(static_cast<double>(*vector.value) / static_cast<double>(done.report.per_unit), rh,
-                done.report.worst_error + (is_sanitized ? 0.5 : 1e-6))  // few drawn pairs do not find the worst
-        << vector.raw << " beside " << t;
-    ++looked_at;
-  }
-  EXPECT_GT(looked_at, 1000);
 }
 
 using Numbers = std::map<std::string, double>;

@@ -69,6 +69,10 @@ TEST_F(LogDialects, EveryWayOfWritingSaysTheSame) {
       {"timestamp  substrate\n1795559465.25   2230 \n 1795559467.25 2231\n1795559469.25 2229\n",
        "spaces between cells"},
       {days, "semicolons, decimal commas, times in days of a spreadsheet"},
+      {"Date,Time,substrate\n2026-11-24,22:31:05.25,2230\n2026-11-24,22:31:07.25,2231\n2026-11-24,22:31:09.25,2229\n",
+       ""},
+      {"time;substrate;date\n22:31:05,25;2230;24.11.2026\n22:31:07,25;2231;24.11.2026\n22:31:09,25;2229;24.11.2026\n",
+       "semicolons"},
       {utf16(dates, false), "UTF-16"},
       {utf16("time;place;substrate\n1795559465,25;caf\xC3\xA9;2230\n1795559467,25;;2231\n1795559469,25;;2229\n", true),
        "UTF-16, semicolons, decimal commas"},
@@ -87,9 +91,13 @@ TEST_F(LogDialects, EveryWayOfWritingSaysTheSame) {
     EXPECT_NEAR(log->period_s, 2, 2e-3) << words;
   }
   // The comparison over time reads them alike.
-  const auto series = read_log_series(days, "substrate");
-  ASSERT_TRUE(series);
-  EXPECT_NEAR(series->seconds[2] - series->seconds[0], 4, 2e-3);
+  for (const std::string& text : {days, std::string("date time substrate\n2026/11/24 9:59:59 2230\n2026/11/24 10:00:01 "
+                                                    "2231\n2026/11/24 10:00:03 2229\n")}) {
+    const auto series = read_log_series(text, "substrate");
+    ASSERT_TRUE(series);
+    ASSERT_EQ(series->seconds.size(), 3u);
+    EXPECT_NEAR(series->seconds[2] - series->seconds[0], 4, 2e-3);
+  }
 }
 
 TEST_F(LogDialects, WhatIsNotUnderstoodCanBeSaid) {

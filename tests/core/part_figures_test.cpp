@@ -441,8 +441,8 @@ TEST(PartFigures, ANewerRevisionIsStillThePart) {
   const Case cases[] = {
       {"TMP117", "0x0F", 0x0117, true}, {"TMP117", "0x0F", 0x2117, true},  {"TMP117", "0x0F", 0x1116, false},
       {"TMP116", "0x0F", 0x1116, true}, {"MCP9808", "0x07", 0x0401, true}, {"MCP9808", "0x07", 0x0500, false},
-      {"ADT7410", "0x0B", 0xCB, true},  {"ADT7410", "0x0B", 0xC8, true},   {"DPS310", "0x0D", 0x11, true},
-      {"DPS310", "0x0D", 0x20, false},  {"TSL2561", "0x8A", 0x52, true},   {"BME280", "0xD0", 0x58, false}};
+      {"ADT7410", "0x0B", 0xCB, true},  {"ADT7410", "0x0B", 0xC8, true},   {"DPS310", "0x0D", 0x20, true},
+      {"DPS310", "0x0D", 0x11, false},  {"TSL2561", "0x8A", 0x52, true},   {"BME280", "0xD0", 0x58, false}};
   for (const Case& each : cases) {
     const auto& all = part_of(each.marking).bytes.identity;
     const auto identity = std::ranges::find(all, each.address, &PartIdentity::address);

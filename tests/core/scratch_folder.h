@@ -9,6 +9,13 @@
 #include <fstream>
 #include <string>
 
+/// The text with every `word` of it exchanged.
+inline std::string replaced(std::string text, const std::string& word, const std::string& what) {
+  for (auto at = text.find(word); at != std::string::npos; at = text.find(word, at + what.size()))
+    text.replace(at, word.size(), what);
+  return text;
+}
+
 class ScratchFolder : public ::testing::Test {
  protected:
   ScratchFolder() {

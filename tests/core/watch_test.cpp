@@ -521,6 +521,11 @@ TEST(Moments, AreReadFromWhatPeopleWrite) {
   EXPECT_DOUBLE_EQ(moment_of("2026-11-24T01:00:00-02:00"), day + 3 * 3600);
   EXPECT_DOUBLE_EQ(moment_of("2026-11-24"), day);
   EXPECT_DOUBLE_EQ(moment_of("2026-11-24 10:30"), day + 37800);
+  EXPECT_DOUBLE_EQ(moment_of("24.11.2026 10:30:15.5"), day + 37815.5);
+  EXPECT_DOUBLE_EQ(moment_of("2026/11/24 10:30"), day + 37800);
+  EXPECT_DOUBLE_EQ(moment_of("24.11.2026"), day);
+  for (const char* none : {"31.02.2026", "24.13.2026", "2026/13/01", "24.11.2026 1", "12.12.12.123"})
+    EXPECT_TRUE(std::isnan(moment_of(none))) << none;
   EXPECT_DOUBLE_EQ(moment_of("12.5"), 12.5);
   for (const char* wrong : {"", "2026-13-24T00:00:00Z", "2026-11-24T", "2026-11-24 10.30", "2026-11-24 1x:30",
                             "2026-11-24Txx:00:00", "yesterday"})

@@ -1,0 +1,108 @@
+// Channels that are worked out from others: their input is the reading of one channel or two, in steps of their own.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "chain/derived_link.h"
+#include "handoff/packer.h"
+#include "language/translation.h"
+
+namespace fair_gauge {
+namespace {
+
+// What is wanted of a channel and a tenth of it on either side, as far as it can read that.
+SideInput input_of(const Chain& chain) {
+  SideInput input{.channel = chain.channel.id,
+                  .unit = std::string(chain.shown->ucum),
+                  .per_unit = usual_per_unit(smallest_uncertainty(chain))};
+  const double unit = static_cast<double>(input.per_unit);
+  auto [least, most] = readable_steps(chain, unit);
+  if (!(least < most)) least = -1e9, most = 1e9;  // several numbers decide together: what is wanted counts alone
+  const double a = chain.shown->from_base(chain.channel.wanted.from) * unit,
+               b = chain.shown->from_base(chain.channel.wanted.to) * unit, beyond = std::abs(b - a) / 10;
+  input.lowest = static_cast<std::int64_t>(std::ceil(std::max(least, std::min(a, b) - beyond)));
+  input.highest = static_cast<std::int64_t>(std::floor(std::min(most, std::max(a, b) + beyond)));
+  return input;
+}
+
+}  // namespace
+
+std::optional<Problem> Packer::of_readings() {
+  const DerivedLink& link = *chain_.derived;
+  const Chain& first = *chain_.inputs.front();
+  const bool two = !chain_.channel.derived->beside.empty();
+  if (link.setup().quantity->accumulates)
+    return Problem{translated("\"{}\" comes together over a day: one reading does not tell it", chain_.channel.id),
+                   translated("a channel that follows from readings of one moment")};
+  for (const auto& input : chain_.inputs)
+    if (input && input->derived)
+      return Problem{translated("\"{}\" is worked out from one that is worked out itself", chain_.channel.id),
+                     translated("a channel that follows from measured ones")};
+  HandoffCode& code = handoff_.code;
+  SideInput input = input_of(first);
+  std::optional<SideInput> side;
+  if (two) side = input_of(*chain_.inputs[1]);
+  const double unit = static_cast<double>(code.per_unit);
+  const ExactSurface exact = [&, by = static_cast<double>(input.per_unit)](std::int64_t raw, std::int64_t other) {
+    const double beside =
+        two ? chain_.inputs[1]->shown->to_base(static_cast<double>(other) / static_cast<double>(side->per_unit))
+            : link.setup().beside;
+    const double value = link.at(first.shown->to_base(static_cast<double>(raw) / by), beside);
+    return chain_.shown->from_base(value) * unit;
+  };
+  // Where the law gives nothing there is no input: air without any vapour has no dew point.
+  const auto middle = [](const SideInput& of) { return (of.lowest + of.highest) / 2; };
+  const auto shrink = [](SideInput& of, const auto& gives) {
+    while (of.lowest < of.highest && !gives(of.lowest)) ++of.lowest;
+    while (of.lowest < of.highest && !gives(of.highest)) --of.highest;
+  };
+  shrink(input, [&](std::int64_t raw) { return std::isfinite(exact(raw, two ? middle(*side) : 0)); });
+  if (two) shrink(*side, [&](std::int64_t other) { return std::isfinite(exact(middle(input), other)); });
+  if (!(input.lowest < input.highest) || (two && !(side->lowest < side->highest)))
+    return Problem{translated("\"{}\" has no value for the readings that are wanted", chain_.channel.id),
+                   translated("inputs whose wanted ranges give one")};
+  code.input = input;
+  code.is_signed = input.lowest < 0;
+  raw_range_ = {input.lowest, input.highest};
+  code.comments.push_back(fmt::format("{} of {}{}", link.setup().quantity->name, input.channel,
+                                      two ? fmt::format(" and {}", side->channel) : ""));
+  handoff_.report.notes.push_back(translated("raw: the reading of {} in steps of 1/{} {}, {} to {}", input.channel,
+                                             input.per_unit, input.unit, input.lowest, input.highest));
+  if (chain_.channel.switching) {
+    code.switching = {};
+    handoff_.report.notes.push_back(
+        translated("its switching rule is no comparison of a raw number: compare the value"));
+  }
+  const double from = chain_.shown->from_base(chain_.channel.wanted.from) * unit,
+               to = chain_.shown->from_base(chain_.channel.wanted.to) * unit;
+  const auto [low, high] = std::minmax(from, to);
+  if (two) {
+    if (request_.form && *request_.form != HandoffForm::table)
+      return Problem{translated("two readings meet in this channel: it is handed over as a table of both"),
+                     translated("--form table or auto")};
+    handoff_.report.holds_for =
+        translated("the readings of {} and {} as wanted, and a tenth beyond", input.channel, side->channel);
+    return of_surface(
+        exact, {input.lowest, input.highest, side->lowest, side->highest, low, high, request_.drawn_blocks}, *side);
+  }
+  if (input.highest - input.lowest >= 1 << 24)
+    return Problem{translated("the readings of {} are more than 16 million steps", input.channel),
+                   translated("a narrower wanted range")};
+  exact_.first = input.lowest;
+  exact_.wanted_from = input.highest + 1;
+  for (std::int64_t raw = input.lowest; raw <= input.highest; ++raw) {
+    exact_.values.push_back(exact(raw, 0));
+    if (!(exact_.values.back() >= low && exact_.values.back() <= high)) continue;
+    exact_.wanted_from = std::min(exact_.wanted_from, raw), exact_.wanted_to = raw;
+  }
+  if (std::ranges::any_of(exact_.values, [](double value) { return !(std::abs(value) < 2147483000.0); }))
+    return Problem{translated("its values do not fit in 32 bits with {:.0f} steps a unit", unit),
+                   translated("fewer steps a unit")};
+  handoff_.report.holds_for = translated("the readings of {} as wanted, and a tenth beyond", input.channel);
+  if (auto problem = choose_arithmetic()) return problem;
+  number_vectors();
+  return std::nullopt;
+}
+
+}  // namespace fair_gauge

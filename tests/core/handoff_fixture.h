@@ -1,0 +1,77 @@
+// Hands a channel over and runs what came out over its vectors, in C and in Python.
+#pragma once
+
+#include <gtest/gtest.h>
+
+#include <fmt/format.h>
+
+#include "demo.h"
+#include "handoff/handoff.h"
+#include "scratch_folder.h"
+
+namespace fair_gauge {
+
+class HandoffTest : public ScratchFolder {
+ protected:
+  Handoff hand(const Bench& bench, const std::string& channel, Language language,
+               std::optional<HandoffForm> form = std::nullopt, std::int64_t per_unit = 0, bool loaded = false,
+               int drawn = is_sanitized ? 2'000 : 20'000) {
+    auto done = hand_over(bench, shipped_parts(),
+                          {.channel = channel,
+                           .language = language,
+                           .form = form,
+                           .per_unit = per_unit,
+                           .trimming_loaded = loaded,
+                           .drawn_blocks = drawn});
+    EXPECT_TRUE(done) << channel << ": " << (done ? "" : to_text(done.problem()));
+    return done ? std::move(*done) : Handoff{};
+  }
+
+  void write_all(const Handoff& done) const {
+    for (const auto& [name, text] : done.files) write(name, text);
+  }
+
+  // Compiles and runs it over its vectors; what differs, in words.
+  std::string run_c(const Handoff& done, const std::string& before = "") const {
+    write_all(done);
+    const std::string& name = done.code.name;
+    const bool bytes = done.code.bytes.has_value();
+    std::string rows;
+    for (const HandoffVector& vector : done.vectors) {
+      std::string raw;
+      if (bytes)
+        for (std::size_t i = 0; i + 1 < vector.raw.size(); i += 2)
+          raw += (raw.empty() ? "{0x" : ",0x") + vector.raw.substr(i, 2);
+      else
+        raw = fmt::format("{}u", static_cast<std::uint32_t>(std::stoll(vector.raw)));
+      rows += fmt::format("{{{}{},{},{},{}}},\n", raw, bytes ? "}" : "", static_cast<int>(vector.status),
+                          vector.value.value_or(-12345), vector.side.value_or(0));
+    }
+    write("main.c",
+          fmt::format(
+              "#include \"{0}.h\"\n#include <stdio.h>\nstruct row {{ {1}; int status; int32_t value, side; }};\nstatic "
+              "const struct row rows[] = {{\n{2}}};\n"
+              "int main(void) {{\n  int bad = 0;\n  {3}\n  for (unsigned i = 0; i < sizeof rows / sizeof *rows; "
+              "++i) {{\n    int32_t value = -12345;\n"
+              "    const int status = {0}_convert(rows[i].raw, &value{4});\n    if (status != rows[i].status || "
+              "value != rows[i].value) ++bad;\n  }}\n"
+              "  printf(\"%d differ\\n\", bad);\n  return 0;\n}}\n",
+              name, bytes ? fmt::format("uint8_t raw[{}]", done.vectors.front().raw.size() / 2) : "uint32_t raw", rows,
+              before, done.code.side ? ", rows[i].side" : ""));
+    return shell("gcc -std=c99 -O1 -Wall -Wextra -Wpedantic -Wconversion -Wshadow -Werror " + name +
+                 ".c main.c -o main -lm && ./main");
+  }
+
+  std::string run_python(const Handoff& done) const {
+    write_all(done);
+    const std::string& name = done.code.name;
+    return shell(fmt::format(
+        "python3 -B -c \"import csv, {0} as m\nbad = 0\nfor row in csv.DictReader(open('{0}_vectors.csv')):\n"
+        "    raw = {1}\n    want = (int(row['status']), int(row['value']) if row['value'] else None)\n    bad += "
+        "m.convert(raw{2}) != want\nprint(bad, 'differ', m.text(-5))\"",
+        name, done.code.bytes ? "bytes.fromhex(row['raw'])" : "int(row['raw'])",
+        done.code.side ? ", int(row['side'])" : ""));
+  }
+};
+
+}  // namespace fair_gauge
