@@ -6,6 +6,7 @@
 #include <QStyledItemDelegate>
 
 #include "bench/board_presets.h"
+#include "chain/converter_part.h"
 #include "choose/trial.h"
 #include "parts/catalogue.h"
 #include "quantity/number_format.h"
@@ -389,6 +390,19 @@ void BenchView::fit(const QString& marking) {
           tr("%1 parts are called so: %2. Type more of it.").arg(found.size()).arg(names.join(QStringLiteral(", "))));
     }
     part = exact == found.end() ? found.front() : *exact;
+  }
+  if (is_converter(*part)) {
+    std::string id;
+    workbench_.document().edit(tr("Put a part on the bench"), [&](Bench& bench) {
+      id = add_thing(bench, ThingKind::converter);
+      Converter& added = *find_by_id(bench.converters, id);
+      added = with_part(added, *part);
+      if (!part->markings.empty()) added.name = part->markings.front();
+    });
+    marking_->clear();
+    said_->setText(
+        tr("%1 is on the bench. Choose it as the converter of what it is to read.").arg(text_of(part->name)));
+    return choose({ThingKind::converter, id});
   }
   auto trial = fit_part(workbench_.bench(), workbench_.catalogue(), *part);
   if (!trial) return said_->setText(sentence(part->name + ": " + to_text(trial.problem())));

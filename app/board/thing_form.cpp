@@ -1,5 +1,6 @@
 #include "board/thing_form.h"
 
+#include "chain/converter_part.h"
 #include "digital/byte_text.h"
 #include "language/translation.h"
 #include "quantity/number_format.h"
@@ -155,6 +156,25 @@ void ThingForm::add_rail_rows() {
 void ThingForm::add_converter_rows() {
   const auto items = &Bench::converters;
   add_name<Converter>(items, tr("What you call this converter"));
+  QStringList names = {tr("the controller's own")};
+  std::vector<std::string> parts = {""};
+  for (const Part& part : workbench_.catalogue().parts()) {
+    if (!is_converter(part)) continue;
+    parts.push_back(part.id);
+    names << text_of(part.name) +
+                 (part.markings.empty() ? QString() : QStringLiteral("  ") + text_of(part.markings.front()));
+  }
+  add_choice<Converter>(
+      items, tr("Part"), tr("One of its own on a bus: bits, range and gain then follow from its sheet"), names,
+      "converter_part",
+      [parts](const Converter& each) { return static_cast<int>(std::ranges::find(parts, each.part) - parts.begin()); },
+      [parts, this](Converter& each, int chosen) {
+        const Part* part = workbench_.catalogue().find(parts[static_cast<std::size_t>(chosen)]);
+        if (part)
+          each = with_part(each, *part);
+        else
+          each.part.clear(), each.settings.clear(), each.address = 0;
+      });
   add_number<Converter>(
       items, tr("Bits"), tr("Of the converter itself"), Dimension::number, "converter_bits", 1, 24,
       [](const Converter& each) { return each.bits; },

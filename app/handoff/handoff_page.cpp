@@ -255,7 +255,7 @@ void HandoffPage::make() {
   const bool has_trimming = chosen.chain && chosen.chain->decoder && !chosen.chain->trimming.empty();
   trimming_->setEnabled(has_trimming);
   if (!has_trimming) request.trimming_loaded = false;
-  reading_->setEnabled(chosen.chain && chosen.chain->decoder);
+  reading_->setEnabled(chosen.chain && !chosen.chain->derived && workbench_.digital_face(*chosen.channel).part);
   work_.start(
       [bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(),
        request](const std::atomic<bool>& stop) mutable {

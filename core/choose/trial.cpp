@@ -179,6 +179,8 @@ class Builder {
     } else if (!chosen) {
       for (const Converter& each : trial_.bench.converters)
         if (each.polarity == Polarity::unipolar && each.part.empty() && !chosen) chosen = &each;
+      // A controller without one of its own: what hangs on its bus.
+      if (!chosen && !trial_.bench.converters.empty()) chosen = &trial_.bench.converters.front();
     }
     if (!chosen && bridge) {
       Converter& added = trial_.bench.converters.emplace_back();
@@ -199,7 +201,7 @@ class Builder {
     if (!chosen) return Problem{translated("the bench has no converter for an analog part"), translated("a converter")};
     device_.converter = chosen->id;
     span_v_ = reference_of(trial_.bench, *chosen).best_v() * chosen->span_per_reference / chosen->gain;
-    bits_ = chosen->bits;
+    bits_ = chosen->polarity == Polarity::bipolar ? chosen->bits - 1 : chosen->bits;  // from zero upwards
     return std::nullopt;
   }
 

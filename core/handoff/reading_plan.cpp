@@ -7,6 +7,7 @@
 #include <cmath>
 #include <span>
 
+#include "chain/converter_part.h"
 #include "digital/decoder.h"
 #include "digital/registers.h"
 #include "language/translation.h"
@@ -300,19 +301,6 @@ void add_line_words(const Bench& bench, const Device& device, const Part& part, 
   }
 }
 
-// Of the fields of its answer the narrowest that holds as many bits as it converts to; nothing if there is none.
-std::optional<FieldPlace> code_place(const Part& part, const Converter& converter) {
-  std::optional<FieldPlace> narrowest;
-  for (const ByteField& field : part.bytes.fields) {
-    if (field.role != "data") continue;
-    auto place = FieldPlace::read(field.bits, field.sign);
-    if (place && place->bits() >= converter.bits && place->bits() <= 32 &&
-        (!narrowest || place->bits() < narrowest->bits()))
-      narrowest = std::move(*place);
-  }
-  return narrowest;
-}
-
 // A converter that goes on by itself: its bits are clocked out, and the clocks after them choose the gain of the next.
 Result<ReadingPlan> plan_clocked(const Converter& converter, const Part& part, const HandoffCode& code) {
   const ByteLayout& layout = part.bytes;
@@ -325,7 +313,7 @@ Result<ReadingPlan> plan_clocked(const Converter& converter, const Part& part, c
         translated("the file of {} does not tell how many clocks choose gain {:g}", part.name, converter.gain),
         translated("a gain that it has")};
   ReadingPlan plan{.name = code.name, .channel_name = code.channel_name, .line = part.interface};
-  plan.number = code_place(part, converter);
+  plan.number = code_place(part, converter.bits);
   if (!plan.number) return Problem{translated("the file of {} does not tell where its code lies", part.name), ""};
   plan.bytes = layout.blocks.front().bytes;
   const std::map<std::string, double> settings = {{"gain", converter.gain}};
@@ -388,7 +376,7 @@ Result<ReadingPlan> plan_converter(const Bench& bench, const Converter& converte
                    .line = part.interface,
                    .address = device->address,
                    .bytes = block.bytes};
-  plan.number = code_place(part, converter);
+  plan.number = code_place(part, converter.bits);
   if (!plan.number)
     return Problem{translated("{} has no code of {} bits", part.name, converter.bits),
                    translated("as many bits as the part has")};

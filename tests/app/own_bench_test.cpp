@@ -3,6 +3,7 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QSettings>
 #include <QTableWidget>
@@ -13,6 +14,7 @@
 #include "board/board_drawing.h"
 #include "board/wires_view.h"
 #include "choose/choose_page.h"
+#include "handoff/handoff_page.h"
 #include "home/home_page.h"
 #include "window.h"
 
@@ -214,6 +216,67 @@ TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
 }
 
 // A part that answers on its bus pulls an alert line down as well, drawn at both; the arrow keys pass it once.
+// A controller without a converter of its own: sixteen bits on its bus, by what is printed on the part.
+TEST_F(OwnBench, AConverterOnTheBusReadsASensor) {
+  window_.show_view(Page::board, 0);
+  click("add_thing_0");  // a supply
+  type("part_in_hand", QStringLiteral("ads1115"));
+  click("fit_part");
+  ASSERT_EQ(workbench_.bench().converters.size(), 1u);
+  EXPECT_EQ(workbench_.bench().converters.front().part, "converter-16-bit");
+  EXPECT_EQ(workbench_.bench().converters.front().name, "ADS1115");
+  EXPECT_THAT(find<QLabel>("bench_said")->text().toStdString(), HasSubstr("is on the bench"));
+  type("part_in_hand", QStringLiteral("TMP36"));
+  click("fit_part");
+  ASSERT_TRUE(workbench_.chosen().chain) << find<QLabel>("bench_said")->text().toStdString();
+  // 25 °C is 0.75 V; ±2.048 V over 16 bits is 62.5 µV a step.
+  const auto code = evaluate(*workbench_.chosen().chain, {StageName::world, 25})[static_cast<std::size_t>(
+      workbench_.chosen().chain->code_stage() - workbench_.chosen().chain->stages.data())];
+  ASSERT_TRUE(code);
+  EXPECT_EQ(*code, 12000);
+  // The controller's own again: the part is forgotten, what it had set stays.
+  auto* list = find<QListWidget>("things");
+  const auto found = list->findItems(QStringLiteral("ADS1115"), Qt::MatchContains);
+  ASSERT_FALSE(found.isEmpty());
+  list->scrollToItem(found.front());
+  QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(found.front()).center());
+  QTest::qWait(30);
+  auto* part = find<QComboBox>("converter_part");
+  EXPECT_THAT(part->currentText().toStdString(), HasSubstr("ADS1115"));
+  part->setFocus();
+  QTest::keyClick(part, Qt::Key_Home);
+  QTest::qWait(30);
+  EXPECT_TRUE(workbench_.bench().converters.front().part.empty());
+  workbench_.document().undo();
+  EXPECT_EQ(workbench_.bench().converters.front().part, "converter-16-bit");
+  // Its input and rate are chosen on Wire, and handed over with its reading.
+  window_.show_view(Page::wire, 0);
+  workbench_.choose_stage(StageName::converter);
+  QTest::qWait(30);
+  for (const auto& [name, key] : {std::pair("field_10", Qt::Key_Down), {"field_11", Qt::Key_End}}) {
+    auto* field = window_.wire().findChild<QWidget*>(QLatin1String(name));
+    ASSERT_TRUE(field) << name;
+    field->setFocus();
+    QTest::keyClick(field, key);
+    QTest::qWait(30);
+  }
+  EXPECT_EQ(workbench_.bench().converters.front().address, 0x49);
+  EXPECT_EQ(workbench_.bench().converters.front().settings.at("input"), 7);
+  window_.show_page(Page::handoff);
+  auto& page = window_.handoff();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return page.handoff().has_value(); }, 120'000));
+  auto* reading = window_.findChild<QComboBox*>(QStringLiteral("handoff_reading"));
+  EXPECT_TRUE(reading->isEnabled());
+  reading->setFocus();
+  QTest::keyClick(reading, Qt::Key_Down);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return page.handoff().has_value(); }, 120'000));
+  auto* file = window_.findChild<QComboBox*>(QStringLiteral("handoff_file"));
+  file->setCurrentText(QString::fromStdString(workbench_.channel_id()) + QStringLiteral("_read.c"));
+  // Once, 3 against ground: OS 1, MUX 111, ±2.048 V 010, once 1 = 1111 0101.
+  EXPECT_THAT(window_.findChild<QPlainTextEdit*>(QStringLiteral("handoff_code"))->toPlainText().toStdString(),
+              HasSubstr("0x01, 0xF5, 0x83"));
+}
+
 TEST_F(OwnBench, AnAlertLineHasPartsThatAreOnTheBusToo) {
   auto* preset = find<QComboBox>("new_bench_preset");
   preset->setCurrentIndex(preset->findText(QStringLiteral("10-bit controller on a 5 V"), Qt::MatchStartsWith));

@@ -3,7 +3,9 @@
 #include <gmock/gmock.h>
 
 #include <fmt/format.h>
+#include <cmath>
 
+#include "chain/converter_part.h"
 #include "demo.h"
 #include "handoff/reading_plan.h"
 #include "scratch_folder.h"
@@ -304,6 +306,55 @@ TEST_F(ConverterReading, TakesAMeasuredReferenceForItsOwn) {
   const auto plan = plan_of(bench);
   ASSERT_TRUE(plan) << to_text(plan.problem());
   EXPECT_EQ(passes(plan->begin), "w 06|t 2|w 43 00 00 00 00");
+}
+
+// By the sheets: bits and signs of the code, what its range is compared with, and the volts of one step as it is after
+// power-on. 3 V stands for the rail that a part without a reference of its own is tied to.
+TEST(ConverterPart, IsAsItsSheetHasIt) {
+  struct Sheet {
+    const char* marking;
+    int bits;
+    Polarity polarity;
+    double reference_v, gain, step_v;
+    bool on_rail;
+  };
+  const Sheet sheets[] = {
+      {"ADS1115", 16, both, 2.048, 1, 62.5e-6, false},
+      {"ADS1015", 12, both, 2.048, 1, 1e-3, false},
+      {"MCP3421", 18, both, 2.048, 1, 15.625e-6, false},
+      {"MCP3424", 18, both, 2.048, 1, 15.625e-6, false},
+      {"ADS1220", 24, both, 2.048, 1, 2.048 / 8388608, false},
+      {"MCP3008", 10, Polarity::unipolar, 3, 1, 3.0 / 1024, true},
+      {"MCP3208", 12, Polarity::unipolar, 3, 1, 3.0 / 4096, true},
+      {"HX711", 24, both, 3, 128, 3.0 / 128 / 16777216, true},
+      {"NAU7802", 24, both, 3, 1, 3.0 / 16777216, true},
+  };
+  for (const Sheet& sheet : sheets) {
+    SCOPED_TRACE(sheet.marking);
+    const Part& part = *shipped_parts().find(sheet.marking);
+    ASSERT_TRUE(is_converter(part));
+    Bench bench;
+    bench.rails = {{.id = "3v", .voltage = {.nominal_v = 3}}};
+    bench.converters = {
+        with_part({.id = "c", .name = "mine", .settings = {{"input", 3}}, .reference_rail = "3v"}, part)};
+    const Converter& made = bench.converters.front();
+    EXPECT_EQ(made.name, "mine");
+    EXPECT_TRUE(made.settings.empty());
+    EXPECT_EQ(made.bits, sheet.bits);
+    EXPECT_EQ(made.polarity, sheet.polarity);
+    EXPECT_EQ(made.gain, sheet.gain);
+    EXPECT_EQ(!made.reference_rail.empty(), sheet.on_rail);
+    const double reference = reference_of(bench, made).best_v();
+    EXPECT_DOUBLE_EQ(reference, sheet.reference_v);
+    const double codes = std::exp2(sheet.polarity == both ? sheet.bits - 1 : sheet.bits);
+    EXPECT_NEAR(reference * made.span_per_reference / made.gain / codes, sheet.step_v, 1e-9 * sheet.step_v);
+  }
+  // 0.15 % at most; 50 nV of noise at gain 128 and 5 V: 5 ÷ 128 ÷ 2²⁴ V a step.
+  EXPECT_DOUBLE_EQ(with_part({}, *shipped_parts().find("ADS1115")).gain_error, 0.0015);
+  EXPECT_NEAR(with_part({}, *shipped_parts().find("HX711")).noise_lsb, 50e-9 * 128 * 16777216 / 5, 1e-6);
+  EXPECT_FALSE(is_converter(*shipped_parts().find("SHT31")));
+  EXPECT_FALSE(is_converter(*shipped_parts().find("TMP36")));
+  EXPECT_FALSE(code_place(*shipped_parts().find("MCP3008"), 11));
 }
 
 }  // namespace fair_gauge::converter_reading_test
