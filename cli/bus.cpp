@@ -150,13 +150,13 @@ void run_bus(Session& session, const BusOptions& options) {
   bool scan_read = false;
   for (const Bus& bus : bench.buses) {
     Json json = {{"id", bus.id}, {"kind", enum_name(bus.kind)}};
-    if (const auto check = check_bus(bench, session.catalogue, bus))
+    if (const auto check = check_bus(bench, session.catalogue(), bus))
       json.update(json_of(*check));
     else
       json["findings"] = Json::array({{{"weight", "fault"}, {"words", to_text(check.problem())}}});
-    if (bus.kind == BusKind::two_wire) json.update(addresses_of(bench, session.catalogue, bus));
+    if (bus.kind == BusKind::two_wire) json.update(addresses_of(bench, session.catalogue(), bus));
     if (!options.scan.empty()) {
-      auto scan = scan_of(options, bench, session.catalogue, bus);
+      auto scan = scan_of(options, bench, session.catalogue(), bus);
       if (!scan && is_file_problem(scan.problem())) return session.refuse(scan.problem(), no_file);
       // A scan of another kind of bus is none of this one; one that no bus understands is said.
       if (scan)
@@ -171,7 +171,7 @@ void run_bus(Session& session, const BusOptions& options) {
     unread->place.file = options.scan;
     return session.refuse(*unread);
   }
-  answer["cycle"] = json_of(plan_cycle(bench, session.catalogue));
+  answer["cycle"] = json_of(plan_cycle(bench, session.catalogue()));
   const auto write = [&](const std::string& path, const std::string& text) {
     auto file = OutputFile::open(path, {options.bench, options.scan});
     if (!file) return session.refuse(file.problem(), no_file), false;
@@ -182,7 +182,7 @@ void run_bus(Session& session, const BusOptions& options) {
   };
   if (!options.cuts.empty() && !write(options.cuts, cut_list_csv(bench))) return;
   if (!options.wiring.empty()) {
-    const WiringList list = wiring_list(bench, session.catalogue);
+    const WiringList list = wiring_list(bench, session.catalogue());
     if (!write(options.wiring, options.wiring.ends_with(".html") ? wiring_html(list, bench) : wiring_csv(list))) return;
   }
   options.json ? print_json(answer) : print(answer);

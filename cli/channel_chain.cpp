@@ -10,16 +10,17 @@
 
 namespace fair_gauge::cli {
 
-Result<LoadedBench> load_with_figures(Session& session, const std::string& file) {
+Result<LoadedBench> load_with_figures(Session& session, const std::string& file, const std::string& only_for) {
   auto loaded = load_bench(file);
-  if (loaded)
-    session.catalogue =
-        *with_own_figures(std::make_shared<const Catalogue>(session.catalogue), loaded->bench.own_parts);
+  if (loaded && !only_for.empty()) session.read_parts_of(loaded->bench, only_for);
+  if (loaded && !loaded->bench.own_parts.empty())
+    session.catalogue() =
+        *with_own_figures(std::make_shared<const Catalogue>(session.catalogue()), loaded->bench.own_parts);
   return loaded;
 }
 
-std::optional<LoadedBench> open_loaded(Session& session, const std::string& file) {
-  auto loaded = load_with_figures(session, file);
+std::optional<LoadedBench> open_loaded(Session& session, const std::string& file, const std::string& only_for) {
+  auto loaded = load_with_figures(session, file, only_for);
   if (!loaded) {
     session.refuse(loaded.problem(), is_file_problem(loaded.problem()) ? no_file : bad_input);
     return std::nullopt;
@@ -37,8 +38,9 @@ std::optional<Bench> open_bench(Session& session, const std::string& file) {
   return loaded ? std::optional(std::move(loaded->bench)) : std::nullopt;
 }
 
-std::optional<Chain> open_chain(Session& session, const std::string& file, const std::string& channel) {
-  const auto loaded = open_loaded(session, file);
+std::optional<Chain> open_chain(Session& session, const std::string& file, const std::string& channel,
+                                PartsRead parts) {
+  const auto loaded = open_loaded(session, file, parts == PartsRead::of_channel ? channel : "");
   if (!loaded) return std::nullopt;
   if (const auto faulty = loaded->faulty_channels.find(channel); faulty != loaded->faulty_channels.end()) {
     Problem problem = faulty->second;
@@ -46,7 +48,7 @@ std::optional<Chain> open_chain(Session& session, const std::string& file, const
     session.refuse(problem);
     return std::nullopt;
   }
-  auto chain = build_chain(loaded->bench, session.catalogue, channel);
+  auto chain = build_chain(loaded->bench, session.catalogue(), channel);
   if (!chain) {
     Problem problem = chain.problem();
     problem.place.file = file;

@@ -25,7 +25,7 @@ Result<std::vector<Problem>> faults_of(Session& session, const std::string& file
   const auto document = read_json(file);
   if (!document) return document.problem();
   for (std::size_t i = 0; i < loaded->bench.channels.size(); ++i) {
-    const auto chain = build_chain(loaded->bench, session.catalogue, loaded->bench.channels[i].id);
+    const auto chain = build_chain(loaded->bench, session.catalogue(), loaded->bench.channels[i].id);
     const Channel& channel = loaded->bench.channels[i];
     for (const std::string& lack : lacks_of(loaded->bench, channel)) {
       problems.push_back({fmt::format("channel \"{}\": {}", channel.id, lack), "a channel that can be read"});

@@ -134,7 +134,7 @@ void run_choose(Session& session, const ChooseOptions& options) {
     converter.noise_lsb = 1;
     converter.inl_lsb = converter.offset_lsb = 2;
   }
-  auto candidates = shortlist(bench, session.catalogue, *need);
+  auto candidates = shortlist(bench, session.catalogue(), *need);
   if (options.most > 0 && candidates.size() > static_cast<std::size_t>(options.most))
     candidates.resize(static_cast<std::size_t>(options.most));
   if (options.json) {

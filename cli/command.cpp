@@ -7,10 +7,45 @@
 #include <algorithm>
 #include <cstdio>
 #include <iostream>
+#include <set>
 
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge::cli {
+
+void Session::read_parts(const std::vector<std::string>& only) {
+  std::vector<Problem> problems;
+  catalogue_ = load_catalogue(&problems, only);
+  for (const Problem& problem : problems) std::cerr << to_text(problem) << "\n";
+  if (catalogue_->parts().empty()) exit_code = no_file;
+}
+
+Catalogue& Session::catalogue() {
+  if (!catalogue_) read_parts({});
+  return *catalogue_;
+}
+
+void Session::read_parts_of(const Bench& bench, const std::string& id) {
+  if (catalogue_) return;
+  std::set<std::string> names, seen = {id};
+  std::vector<std::string> next = {id};
+  while (!next.empty()) {
+    const Channel* channel = find_by_id(bench.channels, next.back());
+    next.pop_back();
+    if (!channel) continue;
+    const auto needs = [&](const std::string& other) {
+      if (seen.insert(other).second) next.push_back(other);
+    };
+    if (channel->derived) needs(channel->derived->of), needs(channel->derived->beside);
+    const Device* device = find_by_id(bench.devices, channel->device);
+    if (!device) continue;
+    names.insert({device->part, device->element});
+    if (const Converter* converter = find_by_id(bench.converters, device->converter)) names.insert(converter->part);
+    for (const auto& [setting, other] : device->side_inputs) needs(other);
+  }
+  names.erase("");
+  read_parts({names.begin(), names.end()});
+}
 
 void Session::refuse(const Problem& problem, ExitCode code) {
   say(problem);
@@ -107,10 +142,10 @@ Result<ByteBlocks> parse_registers(const std::string& text) {
   return blocks;
 }
 
-Result<const Part*> find_part(const Session& session, const std::string& name) {
-  if (const Part* part = session.catalogue.find(name)) return part;
+Result<const Part*> find_part(Session& session, const std::string& name) {
+  if (const Part* part = session.catalogue().find(name)) return part;
   std::string near;
-  for (const Part* part : session.catalogue.search(name))
+  for (const Part* part : session.catalogue().search(name))
     if (near.size() < 80) near += (near.empty() ? "one of " : ", ") + part->id;
   return Problem{fmt::format("there is no part \"{}\"", name),
                  near.empty() ? "an id or marking that `parts` lists" : near};

@@ -2,9 +2,11 @@
 #pragma once
 
 #include <map>
+#include <optional>
 #include <string>
 #include <vector>
 
+#include "bench/bench.h"
 #include "command_line.h"
 #include "digital/decoder.h"
 #include "files/json_document.h"
@@ -17,14 +19,23 @@ namespace fair_gauge::cli {
 enum ExitCode { done = 0, wrong_usage = 2, bad_input = 3, no_file = 4 };
 
 /// What the whole program knows while a command runs.
-struct Session {
-  Catalogue catalogue;
+class Session {
+ public:
   int exit_code = done;
+
+  /// The parts, read when they are first asked for; what is wrong with their files is said on standard error then.
+  Catalogue& catalogue();
+  /// Only the files that hold the parts of a channel and of those that it needs, where nothing was read yet.
+  void read_parts_of(const Bench& bench, const std::string& channel);
 
   /// Says a problem on standard error and sets the exit code.
   void refuse(const Problem& problem, ExitCode code = bad_input);
   /// Says a problem on standard error and goes on.
   static void say(const Problem& problem);
+
+ private:
+  void read_parts(const std::vector<std::string>& only);
+  std::optional<Catalogue> catalogue_;
 };
 
 // Each adds its command to the program; the command runs when the words are read.
@@ -66,7 +77,7 @@ Result<std::map<std::string, double>> parse_settings(const std::vector<std::stri
 Result<ByteBlocks> parse_registers(const std::string& text);
 
 /// The part an id or marking names.
-Result<const Part*> find_part(const Session& session, const std::string& name);
+Result<const Part*> find_part(Session& session, const std::string& name);
 
 /// The channel's chain from a bench file.
 struct ChannelRequest {

@@ -121,7 +121,7 @@ void say_summary(const ConvertSummary& summary, bool json) {
 }
 
 void run_convert(Session& session, const ConvertOptions& options) {
-  const auto chain = open_chain(session, options.bench, options.channel);
+  const auto chain = open_chain(session, options.bench, options.channel, PartsRead::of_channel);
   if (!chain) return;
   const Unit* unit = options.unit.empty() ? chain->shown : unit_by_ucum(options.unit);
   if (!unit || unit->dimension != chain->base->dimension)
@@ -131,7 +131,7 @@ void run_convert(Session& session, const ConvertOptions& options) {
   std::unique_ptr<RowChains> beside;
   if (!chain->side_channels.empty() || chain->derived)
     if (const auto bench = load_bench(options.bench))
-      beside = std::make_unique<RowChains>(bench->bench, session.catalogue, *chain);
+      beside = std::make_unique<RowChains>(bench->bench, session.catalogue(), *chain);
   if (!stream(session, options, *chain, *unit, std::move(beside), summary)) return;
   say_summary(summary, options.json);
   if (options.strict && !summary.failed.empty()) session.exit_code = bad_input;

@@ -107,7 +107,7 @@ void run_diagnose(Session& session, const DiagnoseOptions& options) {
                           wrong_usage);
   const auto bench = open_bench(session, options.bench);
   if (!bench) return;
-  const auto chain = build_chain(*bench, session.catalogue, options.channel);
+  const auto chain = build_chain(*bench, session.catalogue(), options.channel);
   if (!chain) {
     Problem problem = chain.problem();
     problem.place.file = options.bench;
@@ -115,7 +115,7 @@ void run_diagnose(Session& session, const DiagnoseOptions& options) {
   }
   const auto question = question_of(options, *chain);
   if (!question) return session.refuse(question.problem());
-  const auto diagnosis = diagnose(*bench, session.catalogue, options.channel, *question);
+  const auto diagnosis = diagnose(*bench, session.catalogue(), options.channel, *question);
   if (!diagnosis) return session.refuse(diagnosis.problem());
   const auto known = [](const std::optional<double>& value) {
     return value && std::isfinite(*value) ? Json(*value) : Json(nullptr);

@@ -47,7 +47,7 @@ void run_handoff(Session& session, const HandoffOptions& options) {
   if (options.form == "integer") request.form = HandoffForm::integer;
   if (options.form == "table") request.form = HandoffForm::table;
   if (options.form == "float") request.form = HandoffForm::floating;
-  auto handoff = hand_over(*bench, session.catalogue, request);
+  auto handoff = hand_over(*bench, session.catalogue(), request);
   if (!handoff) {
     Problem problem = handoff.problem();
     problem.place.file = options.bench;

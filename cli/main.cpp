@@ -11,17 +11,12 @@ int run_program(int count, char** words) {
   using namespace fair_gauge::cli;
   Command program("Fair Gauge: from raw counts and bytes to physical units whose error is known.");
   Session session;
-  std::vector<fair_gauge::Problem> problems;
-  session.catalogue = fair_gauge::load_catalogue(&problems);
-  for (const auto& problem : problems) std::cerr << fair_gauge::to_text(problem) << "\n";
-
   for (const auto add :
        {add_arithmetic, add_bus,     add_choose,   add_decode, add_fit,    add_parts,    add_forward, add_handoff,
         add_inverse,    add_convert, add_simulate, add_budget, add_check,  add_diagnose, add_size,    add_sketch,
         add_board,      add_record,  add_listen,   add_review, add_filter, add_switch})
     add(program, session);
   std::ios::sync_with_stdio(false);
-  if (session.catalogue.parts().empty()) session.exit_code = no_file;
   const int parsed = program.parse(count, words);
   if (parsed < 0) return wrong_usage;
   std::cout.flush();

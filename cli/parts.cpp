@@ -137,7 +137,7 @@ void run_parts(Session& session, const PartsOptions& options) {
     if (options.json) return print_json(part_json(**part));
     return show(**part);
   }
-  const auto found = session.catalogue.search(options.find);
+  const auto found = session.catalogue().search(options.find);
   if (options.json) {
     Json list = Json::array();
     for (const Part* part : found) list.push_back(entry_of(*part));

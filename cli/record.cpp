@@ -27,7 +27,7 @@ void run_record(Session& session, const RecordOptions& options) {
     return session.refuse({"the output is a file that is being read", "a file of its own"});
   auto input = LineInput::open(options.port, options.baud, options.input);
   if (!input) return session.refuse(input.problem(), no_file);
-  auto recorder = Recorder::open(*bench, session.catalogue, options.output);
+  auto recorder = Recorder::open(*bench, session.catalogue(), options.output);
   if (!recorder) return session.refuse(recorder.problem());
 
   std::uint64_t left_out = 0;

@@ -45,13 +45,13 @@ std::optional<Opened> open_log(Session& session, const LogOptions& options) {
   const auto bench = load_bench(options.bench);
   std::optional<RowChains> beside;
   if (bench && (!chain->side_channels.empty() || chain->derived))
-    beside.emplace(bench->bench, session.catalogue, *chain);
+    beside.emplace(bench->bench, session.catalogue(), *chain);
   auto log = read_channel_log(options.input, *chain, options.column, {}, beside ? &*beside : nullptr);
   if (!log) {
     session.refuse(log.problem(), is_file_problem(log.problem()) ? no_file : bad_input);
     return std::nullopt;
   }
-  const PartTimes times = bench ? part_times(bench->bench, session.catalogue, *chain) : PartTimes();
+  const PartTimes times = bench ? part_times(bench->bench, session.catalogue(), *chain) : PartTimes();
   const Range plausible = plausible_range(*chain, times);
   Opened opened{std::move(*chain), std::move(*log), times, plausible};
   return opened;

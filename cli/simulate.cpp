@@ -50,7 +50,7 @@ void run_simulate(Session& session, const SimulateOptions& options) {
   const auto loaded = open_loaded(session, options.bench);
   if (!loaded) return;
   const Bench* bench = &loaded->bench;
-  const auto faults = faults_of(options.faults, *bench, session.catalogue);
+  const auto faults = faults_of(options.faults, *bench, session.catalogue());
   if (!faults) return session.refuse(faults.problem());
   std::vector<Column> columns;
   double period = options.period;
@@ -68,14 +68,14 @@ void run_simulate(Session& session, const SimulateOptions& options) {
       session.refuse(problem);
       continue;
     }
-    auto chain = build_chain(*bench, session.catalogue, channel.id);
+    auto chain = build_chain(*bench, session.catalogue(), channel.id);
     if (!chain) {
       std::cerr << channel.id << ": " << to_text(chain.problem()) << "\n";
       continue;
     }
     if (options.period <= 0) period = period <= 0 ? channel.period_s : std::min(period, channel.period_s);
     const auto surroundings = [&, channel](double seconds) {
-      return chain_at(*bench, session.catalogue, channel, options.seed, seconds);
+      return chain_at(*bench, session.catalogue(), channel, options.seed, seconds);
     };
     const auto found = faults->find(channel.id);
     const auto fault = found == faults->end() ? nullptr : found->second;

@@ -22,7 +22,7 @@ using Words = std::map<std::string, std::string>;
 using Answer = Result<Json>;
 
 struct Asked {
-  const Session& session;
+  Session& session;
   Words words;
   std::vector<std::string> settings;
   std::optional<Problem> fault;  // the first option that could not be read

@@ -18,7 +18,7 @@ void run_sketch(Session& session, const SketchOptions& options) {
   const auto bench = open_bench(session, options.bench);
   if (!bench) return;
   const std::string text =
-      line_sketch(*bench, session.catalogue, options.language == "c" ? Language::c : Language::python);
+      line_sketch(*bench, session.catalogue(), options.language == "c" ? Language::c : Language::python);
   if (options.output == "-") {
     std::cout << text;
     return;

@@ -6,6 +6,7 @@
 #include <cctype>
 #include <cstdlib>
 #include <filesystem>
+#include <functional>
 #include <future>
 #include <sstream>
 #include <thread>
@@ -191,7 +192,21 @@ void Catalogue::put(Part part) {
     parts_->push_back(std::move(part));
 }
 
-std::vector<Problem> Catalogue::add_folder(const std::string& folder, Texts texts) {
+namespace {
+
+// Whether any of the words stands in quotes in a text.
+bool holds_any(const std::string& text, const std::vector<std::string>& words) {
+  return std::ranges::any_of(words, [&](const std::string& word) {
+    const std::string quoted = '"' + word + '"';
+    return std::search(text.begin(), text.end(), std::boyer_moore_horspool_searcher(quoted.begin(), quoted.end())) !=
+           text.end();
+  });
+}
+
+}  // namespace
+
+std::vector<Problem> Catalogue::add_folder(const std::string& folder, Texts texts,
+                                           const std::vector<std::string>& only) {
   std::vector<std::filesystem::path> files;
   std::error_code error;
   for (const auto& entry : std::filesystem::directory_iterator(folder, error))
@@ -207,6 +222,7 @@ std::vector<Problem> Catalogue::add_folder(const std::string& folder, Texts text
   const auto work = [&] {
     for (std::size_t i; (i = next++) < files.size();) {
       auto text = read_file(files[i].string(), 4u << 20);
+      if (text && !only.empty() && !holds_any(*text, only)) continue;
       reads[i].problems = text ? reads[i].parts.add(std::move(*text), files[i].string(), texts)  //
                                : std::vector{text.problem()};
     }
@@ -286,10 +302,20 @@ Result<std::string> save_user_part(const Part& part) {
   return written ? Result<std::string>(path) : Result<std::string>(written.problem());
 }
 
-Catalogue load_catalogue(std::vector<Problem>* problems) {
+Catalogue load_catalogue(std::vector<Problem>* problems, const std::vector<std::string>& only) {
   Catalogue catalogue;
   const std::string shipped = data_folder() + "/parts";
-  auto faults = catalogue.add_folder(shipped, Texts::in_language);
+  auto faults = catalogue.add_folder(shipped, Texts::in_language, only);
+  // A word that is no id or marking as it stands, or a part that needs another file's: all of them then.
+  const auto is_called = [&](const std::string& word) {
+    const Part* part = catalogue.find(word);
+    return part && (part->id == word || std::ranges::find(part->markings, word) != part->markings.end());
+  };
+  if (!only.empty() &&
+      !(std::ranges::all_of(only, is_called) && std::ranges::all_of(catalogue.parts(), [&](const Part& part) {
+          return part.element.part.empty() || is_called(part.element.part);
+        })))
+    return load_catalogue(problems);
   if (catalogue.parts().empty() && faults.empty())
     faults.push_back({translated("the parts that ship with the program are missing"),
                       translated("a folder of part files: reinstall the program, or set FAIR_GAUGE_DATA"),

@@ -23,7 +23,9 @@ class Catalogue {
   std::vector<Problem> add(std::string text, const std::string& file, Texts texts = Texts::as_written);
 
   /// Adds every *.json file of a folder, in the order of their names.
-  std::vector<Problem> add_folder(const std::string& folder, Texts texts = Texts::as_written);
+  /// \param only  ids or markings: files in which none of them stands are passed by; empty → every file
+  std::vector<Problem> add_folder(const std::string& folder, Texts texts = Texts::as_written,
+                                  const std::vector<std::string>& only = {});
 
   /// Adds a part, in the place of the one with its id where there is one.
   void put(Part part);
@@ -45,7 +47,9 @@ class Catalogue {
 };
 
 /// The parts that ship with the program, then those of the user's own folder, whose faults are returned in `problems`.
-Catalogue load_catalogue(std::vector<Problem>* problems = nullptr);
+/// \param only  ids or markings that are needed: where all of them are found as they stand, files without any are not
+/// read
+Catalogue load_catalogue(std::vector<Problem>* problems = nullptr, const std::vector<std::string>& only = {});
 
 /// The folder of the data that ship with the program: $FAIR_GAUGE_DATA, beside the installed program, or the source
 /// tree.

@@ -435,11 +435,6 @@ TEST_F(WindowTest, ReadingThePartIsWrittenToo) {
   file->setCurrentText(QStringLiteral("grow_light_read.c"));
   EXPECT_THAT(window_.findChild<QPlainTextEdit*>(QStringLiteral("handoff_code"))->toPlainText().toStdString(),
               HasSubstr("uint8_t grow_light_read(uint8_t *bytes)"));
-  // A converter that is a part of its own is read as well.
-  workbench_.choose_channel("filter");
-  ASSERT_TRUE(settled());
-  EXPECT_TRUE(reading->isEnabled());
-  EXPECT_GE(file->findText(QStringLiteral("filter_read.c")), 0);
   workbench_.choose_channel("substrate");
   ASSERT_TRUE(settled());
   EXPECT_FALSE(reading->isEnabled());
