@@ -14,7 +14,8 @@ constexpr std::size_t most_samples = 400;
 
 // Coefficients of 1, u, u², … with u from 0 to 1 over all raw numbers: by least squares, then a few times more with
 // heavier weights where it is further off, which comes near the polynomial of the least worst error.
-std::vector<double> fit(const ExactReadings& exact, double allowed, std::size_t degree, bool from_top) {
+// \returns nothing where even its best is too far off
+std::optional<std::vector<double>> fit(const ExactReadings& exact, double allowed, std::size_t degree, bool from_top) {
   const std::size_t count = exact.values.size(), step = std::max<std::size_t>(1, count / most_samples);
   std::vector<double> at, value, weight;
   const auto take = [&](std::size_t i) {
@@ -27,7 +28,8 @@ std::vector<double> fit(const ExactReadings& exact, double allowed, std::size_t 
   for (std::size_t i = 0; i < count - 1; i += step) take(i);
   take(count - 1);
   std::vector<double> coefficients, lawson(at.size(), 1);
-  for (int round = 0; round < 12; ++round) {
+  double worst = 0;  // in shares of what is allowed
+  for (int round = 0; round < 8; ++round) {
     std::vector<double> rows, right;
     for (std::size_t i = 0; i < at.size(); ++i) {
       const double w = weight[i] * std::sqrt(lawson[i]);
@@ -37,14 +39,20 @@ std::vector<double> fit(const ExactReadings& exact, double allowed, std::size_t 
     }
     coefficients = least_squares(rows, degree + 1, right).solved;
     double sum = 0;
+    worst = 0;
     for (std::size_t i = 0; i < at.size(); ++i) {
       double p = 0;
       for (std::size_t k = degree + 1; k-- > 0;) p = p * at[i] + coefficients[k];
-      lawson[i] *= std::abs(p - value[i]) * weight[i] + 1e-9;
+      const double off = std::abs(p - value[i]) * weight[i];
+      worst = std::max(worst, off);
+      lawson[i] *= off + 1e-9;
       sum += lawson[i];
     }
+    constexpr double hopeless = 3;
+    if (worst > hopeless) return std::nullopt;
     for (double& each : lawson) each *= static_cast<double>(lawson.size()) / sum;
   }
+  if (worst > 1) return std::nullopt;
   return coefficients;
 }
 
@@ -122,9 +130,11 @@ Result<Arithmetic> polynomial_arithmetic(const ExactReadings& exact, double allo
   arithmetic.form = HandoffForm::integer;
   arithmetic.first = exact.first, arithmetic.last = exact.last();
   for (std::size_t degree = 2; degree <= most_degree; ++degree)
-    for (const int word : {32, 64})
-      for (const bool from_top : {false, true}) {
-        arithmetic.polynomial = in_words(fit(exact, allowed, degree, from_top), exact.values.size(), from_top, word);
+    for (const bool from_top : {false, true}) {
+      const auto coefficients = fit(exact, allowed, degree, from_top);
+      for (const int word : {32, 64}) {
+        if (!coefficients) break;
+        arithmetic.polynomial = in_words(*coefficients, exact.values.size(), from_top, word);
         if (!arithmetic.polynomial) continue;
         if (!never_below_zero(*arithmetic.polynomial, exact.values.size())) continue;
         const Proof proof = prove(arithmetic, exact);
@@ -133,6 +143,7 @@ Result<Arithmetic> polynomial_arithmetic(const ExactReadings& exact, double allo
             proof.worst <= 0.5 + 5 * (allowed - 0.5))
           return arithmetic;
       }
+    }
   return none;
 }
 

@@ -7,6 +7,7 @@
 #include "chain/links.h"
 #include "core/schema.h"
 #include "demo.h"
+#include "digital/decoder.h"
 #include "formulas/thermistor.h"
 
 namespace fair_gauge::parts_test {
@@ -140,6 +141,38 @@ TEST(Catalogue, APartOfOnesOwnReplacesTheShippedOne) {
       "own.json");
   EXPECT_EQ(catalogue.parts().size(), count);
   EXPECT_EQ(catalogue.find("ntc-beta")->name, "mine");
+}
+
+// Only what is asked for is read where it is asked for as it is written; else everything, so that nothing is missed.
+TEST(Catalogue, OfAFewPartsReadsTheirFilesOnly) {
+  const auto all = load_catalogue();
+  const auto few = load_catalogue(nullptr, {"ntc-beta", "SHT31"});
+  ASSERT_TRUE(few.find("ntc-beta"));
+  EXPECT_EQ(*few.find("ntc-beta"), *all.find("ntc-beta"));
+  EXPECT_EQ(*few.find("SHT31"), *all.find("SHT31"));
+  EXPECT_LT(few.parts().size(), all.parts().size() / 2);
+  EXPECT_FALSE(few.find("BH1750")) << "in another file";
+  // Another case, the beginning of a longer print, nothing at all: the whole catalogue has to look for it.
+  for (const char* word : {"sht31", "TMP36GT9Z", "nothing of the kind"})
+    EXPECT_EQ(load_catalogue(nullptr, {word}).parts().size(), all.parts().size()) << word;
+  // A converter of thermocouples needs the thermocouple, which stands in another file.
+  EXPECT_TRUE(load_catalogue(nullptr, {"MAX31855"}).find("thermocouple-k"));
+}
+
+// 14 bits of quarter degrees: 1600 °C is one of the sheet's own examples although type K ends at 1350; −700 °C is none.
+TEST(Parts, AnswerAsFarBeyondTheirRangeAsTheirFileSays) {
+  const Part& part = *shipped_parts().find("MAX31855");
+  EXPECT_EQ(part.quantities.front().minimum, -200);
+  EXPECT_EQ(part.quantities.front().maximum, 1350);
+  EXPECT_EQ(part.quantities.front().slack(), 450);
+  EXPECT_DOUBLE_EQ(shipped_parts().find("TMP36")->quantities.front().slack(), 16.5) << "a tenth of −40…125";
+  const auto decoder = Decoder::make(part, {});
+  ASSERT_TRUE(decoder);
+  const auto read = [&](const char* bytes) { return decoder->decode({{"frame", *read_hex(bytes)}}); };
+  ASSERT_TRUE(read("64007F00").reading(Quantity::temperature));
+  EXPECT_EQ(read("64007F00").reading(Quantity::temperature)->value, 1600);
+  EXPECT_EQ(read("F0600000").reading(Quantity::temperature)->value, -250);
+  EXPECT_FALSE(read("D4400000").reading(Quantity::temperature)) << "−700 °C";
 }
 
 }  // namespace fair_gauge::parts_test

@@ -266,6 +266,15 @@ TEST_F(ReadingTest, CommandsFollowTheSettings) {
       {"BH1750", {{"mode", 3}, {"mtreg", 138}}, "w 23|t 49|r > 2"},
       {"AM2320", {}, "w|t 2|w 03 00 04|t 3|r > 8"},
       {"DHT20", {}, "w AC 33 00|t 81|r > 7"},
+      {"AHT30", {}, "w AC 33 00|t 81|r > 7"},
+      {"AHT21", {}, "w AC 33 00|t 81|r > 7"},
+      // Deep sleep off and once: 1000 0010 beside the rate as after power-on, 0111 0000.
+      {"BMP581", {}, "w 37 F2|u 27 01 01|r 1D > 6"},
+      // The address's top bit counts it on.
+      {"LPS25HB", {}, "w 21 01|u 27 01 01|u 27 02 02|r A8 > 3|r AB > 2"},
+      {"SDP31", {}, "r > 9"},
+      {"LTR-329", {}, "u 8C 04 04|r 88 > 4"},
+      {"LTR-390", {}, "u 07 08 08|r 0D > 3"},
       {"BMP180", {{"oversampling", 3}}, "w F4 2E|t 6|r F6 > 2|w F4 F4|t 27|r F6 > 3"},
       {"MS5611",
        {{"pressure_oversampling", 256}, {"temperature_oversampling", 4096}},
@@ -284,11 +293,49 @@ TEST_F(ReadingTest, CommandsFollowTheSettings) {
       if (!passes.empty()) passes += "|";
       std::string hex;
       for (const std::uint8_t byte : step.bytes) hex += fmt::format(" {:02X}", byte);
-      passes += step.kind == BoardStep::Kind::write  ? "w" + hex
-                : step.kind == BoardStep::Kind::wait ? fmt::format("t {}", step.ms)
-                                                     : fmt::format("r{} > {}", hex, step.count);
+      passes += step.kind == BoardStep::Kind::write   ? "w" + hex
+                : step.kind == BoardStep::Kind::wait  ? fmt::format("t {}", step.ms)
+                : step.kind == BoardStep::Kind::until ? fmt::format("u{} {:02X} {:02X}", hex, step.mask, step.value)
+                                                      : fmt::format("r{} > {}", hex, step.count);
     }
     EXPECT_EQ(passes, row.passes);
+  }
+}
+
+// What is done once after power-on, by hand from the sheets, for chosen settings.
+TEST_F(ReadingTest, SettingsAreWrittenOnce) {
+  struct Row {
+    const char* part;
+    std::map<std::string, double> settings;
+    std::vector<std::string> writes;
+  };
+  const Row rows[] = {
+      // 0100 0 and the upper three bits of 138 = 1000 1010; 011 and the lower five.
+      {"BH1750", {{"mtreg", 138}}, {"44", "6A"}},
+      {"BH1750", {{"mtreg", 254}}, {"47", "7E"}},
+      {"AHT21", {}, {"BE 08 00"}},
+      {"BMP581", {}, {"15 01", "36 40"}},
+      {"LPS25HB", {}, {"20 84"}},
+      {"SDP31", {}, {"36 15"}},
+      // 400 ms is 011 in bits 5 to 3, every 500 ms 011; × 48 is 110 in bits 4 to 2, on 1.
+      {"LTR-329", {{"gain", 48}, {"integration_ms", 400}}, {"85 1B", "80 19"}},
+      // 25 ms is 100 in bits 6 to 4, every 100 ms 010; × 18 is 100; on, light.
+      {"LTR-390", {{"gain", 18}, {"integration_ms", 25}}, {"04 42", "05 04", "00 02"}},
+  };
+  for (const Row& row : rows) {
+    SCOPED_TRACE(row.part);
+    const Part* part = shipped_parts().find(row.part);
+    ASSERT_TRUE(part);
+    const auto plan = plan_of(*part, row.settings);
+    ASSERT_TRUE(plan) << to_text(plan.problem());
+    std::vector<std::string> writes;
+    for (const BoardStep& step : plan->begin) {
+      if (step.kind != BoardStep::Kind::write) continue;
+      std::string hex;
+      for (const std::uint8_t byte : step.bytes) hex += fmt::format("{}{:02X}", hex.empty() ? "" : " ", byte);
+      writes.push_back(hex);
+    }
+    EXPECT_EQ(writes, row.writes);
   }
 }
 

@@ -36,7 +36,7 @@ TEST(Translation, ReadsWhatEditorsOfCataloguesWrite) {
   EXPECT_THAT(read.find("the pin"), StrEq("der Pin"));
   EXPECT_THAT(read.find("two pieces"), StrEq("zwei Stücke"));
   EXPECT_THAT(read.find("a \"quoted\" \\ and\n"), StrEq("ein \"Zitat\" \\ und\n"));
-  for (const char* none : {"old", "open", "gone", ""}) EXPECT_EQ(read.find(none), nullptr) << none;
+  for (const char* word : {"old", "open", "gone", ""}) EXPECT_EQ(read.find(word), nullptr) << word;
 }
 
 TEST(Translation, LeavesOutWhatWouldSayAnotherNumber) {
