@@ -167,7 +167,10 @@ void ThingForm::add_converter_rows() {
   add_choice<Converter>(
       items, tr("Part"), tr("One of its own on a bus: bits, range and gain then follow from its sheet"), names,
       "converter_part",
-      [parts](const Converter& each) { return static_cast<int>(std::ranges::find(parts, each.part) - parts.begin()); },
+      [parts, this](const Converter& each) {
+        const Part* part = workbench_.catalogue().find(each.part);  // a file may name it by its marking
+        return static_cast<int>(std::ranges::find(parts, part ? part->id : each.part) - parts.begin());
+      },
       [parts, this](Converter& each, int chosen) {
         const Part* part = workbench_.catalogue().find(parts[static_cast<std::size_t>(chosen)]);
         if (part)

@@ -11,6 +11,7 @@
 #include <QPushButton>
 #include <functional>
 
+#include "board/bench_view.h"
 #include "board/board_page.h"
 #include "choose/choose_page.h"
 #include "correct/correct_page.h"
@@ -85,6 +86,7 @@ Result<int> take_screenshots(MainWindow& window, Theme& theme, Workbench& workbe
   const char* const shared[] = {"board", "board-bus"};
   for (int view = 0; view < 2; ++view) {
     window.show_view(Page::board, view);
+    if (view == 0) window.findChild<BenchView*>()->choose({ThingKind::converter, "bridge24"});
     shoot(QString::fromLatin1(shared[view]));
   }
   window.show_view(Page::wire, 4);

@@ -62,9 +62,11 @@ StageCard::StageCard(const Theme& theme, const Stage& stage, QWidget* parent)
   });
 }
 
-// The field is as wide as its text, so that the unit stands beside the number; what is wider than the card is smaller.
+// The field is as wide as its text, so that the unit stands beside the number; what both need more than the card has is
+// taken from the number's size.
 void StageCard::fit_field() {
-  const int room = std::max(width(), theme_.column_px(theme_.is_text_huge() ? 64 : 92)) - 18;
+  const int whole = std::max(width(), theme_.column_px(theme_.is_text_huge() ? 64 : 92)) - 18;
+  const int room = whole - (unit_->text().isEmpty() ? 0 : std::min(unit_->sizeHint().width() + 4, whole / 2));
   QFont font = theme_.font(Face::number_large);
   const int wanted = QFontMetrics(font).horizontalAdvance(field_->text()) + theme_.px(6);
   if (wanted > room)
@@ -86,7 +88,11 @@ void StageCard::show_state(const State& state) {
     field_->show_value(*state.value, state.text);
   else
     field_->show_problem(state.value.problem());
-  unit_->setText(state.value ? state.unit : QString());
+  const QString unit = state.value ? state.unit : QString();
+  if (unit_->text() != unit) {
+    unit_->setText(unit);
+    fit_field();
+  }
   caption_->setText(!state.value             ? text_of(state.value.problem().wrong)
                     : state.beside.isEmpty() ? state.caption
                                              : state.beside);

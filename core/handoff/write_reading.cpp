@@ -259,12 +259,15 @@ std::string c_step(const ReadingPlan& plan, const BoardStep& step, std::string_v
   const std::string from = step.bytes.empty() ? "0, 0" : fmt::format("from, {}", step.bytes.size());
   const std::string command =
       step.bytes.empty() ? "" : fmt::format("static const uint8_t from[] = {{{}}};\n    ", hex_list(step.bytes));
+  const auto written = [&](const std::string& bytes) {
+    const std::string call = c_call(plan, "write") + bytes + ")";
+    return step.unanswered ? "(void)" + call + ";" : fmt::format("if (!{}) {};", call, silent);
+  };
   switch (step.kind) {
     case Kind::write:
-      if (step.unanswered) return comment + fmt::format("  (void){}0, 0);\n", c_call(plan, "write"));
-      if (step.bytes.empty()) return comment + fmt::format("  if (!{}0, 0)) {};\n", c_call(plan, "write"), silent);
-      return comment + fmt::format("  {{\n    static const uint8_t to[] = {{{}}};\n    if (!{}to, {})) {};\n  }}\n",
-                                   hex_list(step.bytes), c_call(plan, "write"), step.bytes.size(), silent);
+      if (step.bytes.empty()) return comment + "  " + written("0, 0") + "\n";
+      return comment + fmt::format("  {{\n    static const uint8_t to[] = {{{}}};\n    {}\n  }}\n",
+                                   hex_list(step.bytes), written(fmt::format("to, {}", step.bytes.size())));
     case Kind::wait: return comment + fmt::format("  board_wait_ms({});\n", step.ms);
     case Kind::until:
       return comment + fmt::format("  status = wait_until({}, {}, {}, {});\n  if (status != {}_OK) return status;\n",

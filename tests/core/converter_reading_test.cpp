@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 #include <cmath>
 
+#include "board_steps.h"
 #include "chain/converter_part.h"
 #include "demo.h"
 #include "handoff/reading_plan.h"
@@ -112,23 +113,6 @@ Bench bench_with(const std::string& marking, Converter converter, double referen
   return bench;
 }
 
-// "w bytes", "t ms", "u register bit-mask value", "r command > count", "x bytes that go out while as many come in".
-std::string passes(const std::vector<BoardStep>& steps) {
-  std::string text;
-  for (const BoardStep& step : steps) {
-    std::string hex;
-    for (const std::uint8_t byte : step.bytes) hex += fmt::format(" {:02X}", byte);
-    using Kind = BoardStep::Kind;
-    text += (text.empty() ? "" : "|") + (step.kind == Kind::write      ? "w" + hex
-                                         : step.kind == Kind::exchange ? "x" + hex
-                                         : step.kind == Kind::wait     ? fmt::format("t {}", step.ms)
-                                         : step.kind == Kind::until
-                                             ? fmt::format("u{} {:02X} {:02X}", hex, step.mask, step.value)
-                                             : fmt::format("r{} > {}", hex, step.count));
-  }
-  return text;
-}
-
 struct Row {
   const char* marking;
   Converter converter;
@@ -219,7 +203,10 @@ constexpr const char* board_c = R"(
 static const uint8_t answer[] = {0xANSWER};
 static uint8_t asked;
 #if TWO_WIRE
-uint8_t board_write(uint8_t device, const uint8_t *bytes, uint8_t count) { (void)device; (void)bytes; (void)count; return 1; }
+uint8_t board_write(uint8_t device, const uint8_t *bytes, uint8_t count) {
+  (void)device; (void)bytes; (void)count;
+  return 1;
+}
 uint8_t board_read(uint8_t device, const uint8_t *command, uint8_t commands, uint8_t *bytes, uint8_t count) {
   (void)device;
   if (commands > 0) asked = command[0];
