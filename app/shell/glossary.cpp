@@ -11,6 +11,7 @@
 #include <QToolTip>
 #include <algorithm>
 
+#include "language/translation.h"
 #include "shell/manual.h"
 
 namespace fair_gauge::app {
@@ -20,6 +21,11 @@ namespace {
 QString plain(QString markdown) {
   static const QRegularExpression link(QStringLiteral("\\[([^\\]]*)\\]\\([^)]*\\)"));
   return markdown.replace(link, QStringLiteral("\\1")).remove(QLatin1Char('*')).trimmed();
+}
+
+Glossary read_glossary() {
+  QFile page(Manual::folder() + QStringLiteral("/glossary.md"));
+  return Glossary(page.open(QIODevice::ReadOnly) ? QString::fromUtf8(page.readAll()) : QString());
 }
 
 }  // namespace
@@ -61,13 +67,7 @@ std::vector<Glossary::Use> Glossary::uses(const QString& text) const {
   return all;
 }
 
-const Glossary& glossary() {
-  static const Glossary all = [] {
-    QFile page(Manual::folder() + QStringLiteral("/glossary.md"));
-    return Glossary(page.open(QIODevice::ReadOnly) ? QString::fromUtf8(page.readAll()) : QString());
-  }();
-  return all;
-}
+const Glossary& glossary() { return once_in_each_language<read_glossary>(); }
 
 GlossaryTips::GlossaryTips(QObject* parent) : QObject(parent) { qApp->installEventFilter(this); }
 

@@ -40,7 +40,7 @@ class Glossary {
   std::vector<Form> forms_;  // the longest first
 };
 
-/// Of the manual that belongs to this program; read when it is first asked for.
+/// Of the manual that belongs to this program, in the language in use; read when it is first asked for.
 const Glossary& glossary();
 
 /// Tells it for every widget of the program that has no words of its own for a resting mouse.

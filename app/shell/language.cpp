@@ -53,6 +53,7 @@ void use_language(const QString& code) {
 void install_window_texts(const QString& code) {
   static WindowTexts texts;
   static QTranslator own_of_qt;
+  QCoreApplication::removeTranslator(&own_of_qt);
   QCoreApplication::installTranslator(&texts);
   if (own_of_qt.load(QLocale(language_meant(code)), QStringLiteral("qtbase"), QStringLiteral("_"),
                      QLibraryInfo::path(QLibraryInfo::TranslationsPath)))

@@ -11,8 +11,8 @@ QStringList translated_languages();
 /// The code itself; of an empty one what the system asks for, if there is a translation, else "en".
 QString language_meant(const QString& code);
 
-/// From now on texts come in that language. Texts that stand on the screen stay, so it is called before anything is
-/// built or loaded. \param code  "" → as the system's, "en" → English
+/// From now on texts come in that language. What was built or loaded before keeps its own. \param code  "" → as the
+/// system's, "en" → English
 void use_language(const QString& code);
 
 /// Lets tr() look in the same catalogue, and Qt's own windows in theirs. \pre the application is there

@@ -36,23 +36,38 @@
 #include "wire/wire_page.h"
 
 namespace fair_gauge::app {
+
+QString page_key(Page page) {
+  constexpr const char* keys[] = {"home", "choose", "board", "wire", "read", "correct", "watch", "handover", "logbook"};
+  return QLatin1String(keys[static_cast<int>(page)]);
+}
+
 MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), workbench_(workbench) {
   setAcceptDrops(true);
   resize(1280, 800);
   set_least_size();
   connect(&theme, &Theme::changed, this, &MainWindow::set_least_size);
-  walk_ = new Walk(theme);
   new GlossaryTips(this);
   new Habits(this);
-  shelf_ = new Shelf(theme, workbench);
-  strip_ = new Strip(theme, workbench);
-  margin_ = new Margin(theme, workbench);
-  tape_ = new Tape(theme, workbench);
+  build();
+  connect(&workbench, &Workbench::bench_changed, this, &MainWindow::refresh_title);
+  connect(&workbench, &Workbench::source_changed, this, &MainWindow::refresh_title);
+  connect(&workbench.document(), &Document::autosave_failed, this,
+          [this](const QString& why) { say(tr("The unsaved changes could not be kept aside: %1").arg(why)); });
+}
+
+// All that has words on it.
+void MainWindow::build() {
+  walk_ = new Walk(theme_);
+  shelf_ = new Shelf(theme_, workbench_);
+  strip_ = new Strip(theme_, workbench_);
+  margin_ = new Margin(theme_, workbench_);
+  tape_ = new Tape(theme_, workbench_);
   add_pages();
 
   auto* middle = column(0);
   middle->addWidget(strip_);
-  page_room_ = new PageRoom(theme, pages_, margin_);
+  page_room_ = new PageRoom(theme_, pages_, margin_);
   middle->addWidget(page_room_, 1);
   auto* upper = row(0);
   upper->addWidget(shelf_);
@@ -70,18 +85,35 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   for (QWidget* part : {top_bar_, banner_, static_cast<QWidget*>(walk_), static_cast<QWidget*>(shelf_),
                         static_cast<QWidget*>(page_room_), static_cast<QWidget*>(strip_),
                         static_cast<QWidget*>(margin_), static_cast<QWidget*>(tape_)})
-    theme.dress(*part);
+    theme_.dress(*part);
   build_actions();
 
   connect(margin_, &Margin::mistake_wanted, this, [this] { explain({}); });
   connect(walk_, &Walk::page_wanted, this, &MainWindow::show_page);
-  connect(&workbench, &Workbench::bench_changed, this, &MainWindow::refresh_title);
-  connect(&workbench, &Workbench::source_changed, this, &MainWindow::refresh_title);
-  connect(&workbench.document(), &Document::autosave_failed, this,
-          [this](const QString& why) { say(tr("The unsaved changes could not be kept aside: %1").arg(why)); });
   show_page(Page::home);
   refresh_title();
   pages_->setFocus();
+}
+
+// Words are given to a control when it is made: all of them are made anew, at the page that was in front.
+void MainWindow::take_up_language() {
+  if (QWidget* last = focusWidget()) last->clearFocus();  // settles what was typed into it
+  workbench_.reload_catalogue();
+  // The names of the demonstration ship in every language; of one that was worked on they are its owner's.
+  if (Document& document = workbench_.document(); document.path() == demonstration_path() && document.is_saved())
+    (void)document.open(document.path());
+  const auto page = static_cast<Page>(page_buttons_->checkedId());
+  const int view = view_in_front();
+  const QString log = pages_->is_built(static_cast<int>(Page::watch)) ? watch().log().path() : QString();
+  for (QAction* action : std::exchange(commands_, {})) delete action;
+  actions_.clear();
+  undo_ = nullptr;
+  delete std::exchange(manual_, nullptr);
+  delete std::exchange(settings_, nullptr);
+  delete takeCentralWidget();
+  build();
+  if (!log.isEmpty()) watch().open(log);
+  show_view(page, view);
 }
 
 template <class T>
@@ -245,7 +277,7 @@ QWidget* MainWindow::build_top_bar() {
   connect(menu_button_, &QPushButton::clicked, this, &MainWindow::show_menu);
   saved_ = new Text(theme_, Face::small, {}, Tint::bar);
   source_words_ = new Text(theme_, Face::small, {}, Tint::bar);
-  page_buttons_ = new QButtonGroup(this);
+  page_buttons_ = new QButtonGroup(bar);
   auto* names = row(2);
   auto* pages = new QWidget;
   pages->setLayout(names);
@@ -253,7 +285,7 @@ QWidget* MainWindow::build_top_bar() {
     auto* button = new QPushButton(name);
     button->setCheckable(true);
     button->setAutoExclusive(true);  // by which a screen reader says that it is one of several
-    button->setObjectName(QStringLiteral("page_%1").arg(QString(name.toLower()).remove(QLatin1Char(' '))));
+    button->setObjectName(QStringLiteral("page_") + page_key(page));
     page_buttons_->addButton(button, static_cast<int>(page));
     names->addWidget(button);
   }
@@ -293,7 +325,7 @@ QWidget* MainWindow::build_top_bar() {
   };
   arrange();
   QTimer::singleShot(0, bar, arrange);  // once the theme has dressed them their widths are known
-  connect(&theme_, &Theme::changed, this, [this, arrange] {
+  connect(&theme_, &Theme::changed, bar, [this, arrange] {
     arrange();
     menu_button_->setFont(theme_.font(Face::strong));
     if (undo_) refresh_title();
@@ -426,18 +458,28 @@ void MainWindow::open_glossary() {
   manual().open_at_word(term ? term->word : QString());
 }
 
-void MainWindow::open_manual() {
+int MainWindow::view_in_front() const {
   int view = 0;
   for (const auto* views : pages_->currentWidget()->findChildren<Views*>())
     if (views->isVisible()) view = views->currentIndex();
-  const QString name = page_buttons_->checkedButton() ? page_buttons_->checkedButton()->objectName() : QString();
-  manual().open_at(Manual::page_about(name.section(QLatin1Char('_'), 1), view));
+  return view;
+}
+
+void MainWindow::open_manual() {
+  manual().open_at(Manual::page_about(page_key(static_cast<Page>(page_buttons_->checkedId())), view_in_front()));
 }
 
 void MainWindow::open_settings() {
   if (!settings_) {
     settings_ = new SettingsWindow(theme_, workbench_, this);
     theme_.dress(*settings_);
+    // Once its own list has closed: the settings are made anew too.
+    const auto speak = [this] {
+      take_up_language();
+      open_settings();
+      settings_->return_to_language();
+    };
+    connect(settings_, &SettingsWindow::language_chosen, this, speak, Qt::QueuedConnection);
   }
   settings_->show();
   settings_->raise();

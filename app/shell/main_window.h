@@ -33,6 +33,9 @@ class Walk;
 // In the order of the work.
 enum class Page { home, choose, board, wire, read, correct, watch, handoff, logbook };
 
+/// What it is called whatever the language, "home".
+QString page_key(Page page);
+
 class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
@@ -101,6 +104,10 @@ class MainWindow : public QMainWindow {
   void explain(std::optional<double> raw);
   void follow_correct(CorrectPage& correct);
   QWidget* build_top_bar();
+  void build();
+  /// Everything that has words in the language that is in force now.
+  void take_up_language();
+  int view_in_front() const;
   void set_least_size();
   static QString bench_filter();
   static QStringList recent_benches();

@@ -12,6 +12,7 @@
 #include <map>
 #include <set>
 
+#include "language/translation.h"
 #include "parts/catalogue.h"
 #include "shell/glossary.h"
 #include "widgets/text.h"
@@ -31,7 +32,9 @@ QString text_of_file(const QString& path) {
 QString Manual::folder() {
   const QString data = text_of(data_folder());
   const QString installed = data + QStringLiteral("/manual");
-  return QFileInfo::exists(installed) ? installed : data + QStringLiteral("/../docs/manual");
+  const QString english = QFileInfo::exists(installed) ? installed : data + QStringLiteral("/../docs/manual");
+  const QString own = english + QLatin1Char('/') + text_of(language_in_use());
+  return QFileInfo::exists(own) ? own : english;
 }
 
 QString Manual::page_about(const QString& page, int view) {
@@ -246,7 +249,8 @@ void Manual::wear() {
 // A word of the trade leads to its meaning where a page first uses it; quietly, for it is read more often than asked.
 void Manual::link_words() {
   // In running text these mostly mean something else: what counts, what is fair, a program's code.
-  static const QStringList everyday = {QStringLiteral("code, count"), QStringLiteral("fair, tight, unfair")};
+  static const QStringList everyday = {QStringLiteral("code, count"), QStringLiteral("fair, tight, unfair"),
+                                       QStringLiteral("Code, Codes, Rohwert"), QStringLiteral("fair, knapp, unfair")};
   std::set<const Glossary::Term*> linked;
   QTextCursor at(text_->document());
   at.beginEditBlock();

@@ -22,9 +22,9 @@ class Manual : public QDialog {
   /// The name of the page that is shown.
   const QString& shown() const { return shown_; }
 
-  /// Where the manual that belongs to this program lies.
+  /// Where the manual that belongs to this program lies, in the language in use if there is one, else in English.
   static QString folder();
-  /// The page about a page of the window and one of its views, by their English names.
+  /// The page about a page of the window and one of its views, by page_key().
   static QString page_about(const QString& page, int view);
 
  private:

@@ -10,6 +10,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "language/translation.h"
 #include "shell/document.h"
 #include "shell/language.h"
 #include "sources/serial_source.h"
@@ -125,16 +126,14 @@ SettingsWindow::SettingsWindow(Theme& theme, Workbench& workbench, QWidget* pare
       [this](int index) { change([&](Settings& settings) { settings.text_scale = text_scales[index]; }); });
   QStringList languages{tr("as the system's"), QStringLiteral("English")};
   for (const QString& code : translated_languages()) languages << QLocale(code).nativeLanguageName();
-  language_ = form->add_choice(
-      tr("language"),
-      tr("In force when the program is started the next time; the manual and the command line are English"), languages,
-      "settings_language", [this](int index) {
-        change([&](Settings& settings) {
-          settings.language = index == 0   ? QString()
-                              : index == 1 ? QStringLiteral("en")
-                                           : translated_languages().value(index - 2);
-        });
-      });
+  language_ = form->add_choice(tr("language"), tr("The command line is English"), languages, "settings_language",
+                               [this](int index) {
+                                 change([&](Settings& settings) {
+                                   settings.language = index == 0   ? QString()
+                                                       : index == 1 ? QStringLiteral("en")
+                                                                    : translated_languages().value(index - 2);
+                                 });
+                               });
   form->add_heading(tr("NUMBERS AND UNITS"));
   decimal_mark_ =
       form->add_choice(tr("decimal mark"),
@@ -212,10 +211,17 @@ void SettingsWindow::add_folder(QGridLayout& rows, const QString& what, const QS
 void SettingsWindow::change(const std::function<void(Settings&)>& change) {
   Settings settings = Settings::read();
   settings.text_scale = theme_.text_scale();
-  const DecimalMark before = settings.decimal_mark;
+  const Settings before = settings;
   change(settings);
   settings.write();
-  if (settings.decimal_mark != before) {
+  const bool speaks_other =
+      settings.language != before.language && language_meant(settings.language).toStdString() != language_in_use();
+  if (speaks_other) {
+    use_language(settings.language);
+    install_window_texts(settings.language);
+    emit language_chosen();
+  }
+  if (settings.decimal_mark != before.decimal_mark || speaks_other) {
     settings.set_locale();
     workbench_.take_up_locale();
   }

@@ -17,7 +17,7 @@ struct Settings {
   DecimalMark decimal_mark = DecimalMark::as_language;
   double text_scale = 1;    ///< 0.8…2
   int line_speed = 115200;  ///< baud, what a serial line is first tried at
-  QString language;         ///< code; empty → as the system's, "en" → English. In force from the next start
+  QString language;         ///< code; empty → as the system's, "en" → English.
   std::string temperature;  ///< UCUM code of the unit of new channels; empty → as proposed
   std::string pressure;     ///< the same
 
@@ -37,6 +37,12 @@ class SettingsWindow : public QDialog {
   Q_OBJECT
  public:
   SettingsWindow(Theme& theme, Workbench& workbench, QWidget* parent);
+  /// Gives the keys to the box of languages, from which they were taken.
+  void return_to_language() { language_->setFocus(); }
+
+ signals:
+  /// Another language is in force from now on.
+  void language_chosen();
 
  private:
   void change(const std::function<void(Settings&)>& change);

@@ -39,7 +39,8 @@ void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue,
   }
   channels_ = std::move(next);
   bytes_ = SimulatedLine(bench_, catalogue);
-  if (const bool was = std::exchange(is_faulty_, fault != nullptr); was != is_faulty_ && timer_.isActive()) say_state();
+  is_faulty_ = fault != nullptr;
+  if (timer_.isActive()) say_state();
 }
 
 void SimulatedSource::start() {

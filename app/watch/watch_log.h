@@ -49,6 +49,8 @@ class WatchLog : public QObject {
   void look_at_session();
   /// A log of raw numbers, read beside the interface thread; what was read so far is told by `partly`.
   void open(const QString& path);
+  /// Of the log; empty while the session is looked at.
+  const QString& path() const { return path_; }
   /// How the log is written, where it was not understood.
   void read_as(const LogChoice& choice);
   const LogChoice& choice() const { return choice_; }

@@ -111,8 +111,10 @@ double water_column(double metres, double celsius, double gravity_si) {
   return water_density(celsius) * gravity_si * metres;
 }
 
-const std::vector<Salt>& salts() {
-  static const std::vector<Salt> table = {
+namespace {
+
+std::vector<Salt> salt_table() {
+  return {
       {translated("lithium chloride"),
        "LiCl",
        {11.23, 11.26, 11.29, 11.30, 11.31, 11.30, 11.28, 11.25, 11.21, 11.16, 11.10},
@@ -138,8 +140,11 @@ const std::vector<Salt>& salts() {
        {98.77, 98.48, 98.18, 97.88, 97.59, 97.30, 97.00, 96.71, 96.41, 96.12, 95.82},
        0.50},
   };
-  return table;
 }
+
+}  // namespace
+
+const std::vector<Salt>& salts() { return once_in_each_language<salt_table>(); }
 
 Result<double> salt_humidity(const Salt& salt, double celsius) {
   constexpr double step = 5;

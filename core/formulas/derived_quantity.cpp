@@ -7,13 +7,14 @@
 #include "language/translation.h"
 
 namespace fair_gauge {
+namespace {
 
-const std::vector<DerivedQuantity>& derived_quantities() {
+std::vector<DerivedQuantity> table() {
   using Values = std::span<const double>;
   namespace air = formulas;
   using enum Quantity;
   const std::vector<Quantity> moist_air = {temperature, humidity};
-  static const std::vector<DerivedQuantity> table = {
+  return {
       {"dew-point", translated("dew point"), temperature, moist_air,
        [](Values v) { return air::dew_point(v[0], v[1]); }, translated("surfaces colder than this become wet")},
       {"frost-point", translated("frost point"), temperature, moist_air,
@@ -65,8 +66,11 @@ const std::vector<DerivedQuantity>& derived_quantities() {
        translated("how much light fell since midnight UTC"),
        true},
   };
-  return table;
 }
+
+}  // namespace
+
+const std::vector<DerivedQuantity>& derived_quantities() { return once_in_each_language<table>(); }
 
 const DerivedQuantity* derived_quantity(std::string_view id) {
   const auto found = std::ranges::find(derived_quantities(), id, &DerivedQuantity::id);

@@ -4,7 +4,9 @@
 
 #include <fmt/core.h>
 
+#include <map>
 #include <memory>
+#include <mutex>
 #include <string>
 #include <string_view>
 #include <unordered_map>
@@ -61,6 +63,17 @@ std::string translated(fmt::format_string<First, Rest...> english, First&& first
 
 /// How the texts of a file come: as they stand there, or, of files that ship with the program, in the language in use.
 enum class Texts { as_written, in_language };
+
+/// A table whose texts are translated: made once in each language that is used, and kept as long as the program.
+template <auto make>
+const auto& once_in_each_language() {
+  static std::mutex guard;
+  static std::map<std::string, decltype(make())> made;
+  const std::lock_guard lock(guard);
+  const std::string language = language_in_use();
+  const auto known = made.find(language);
+  return known != made.end() ? known->second : made.emplace(language, make()).first->second;
+}
 
 /// Marks a text of a table that is translated where it is used.
 constexpr const char* to_translate(const char* english) { return english; }

@@ -385,10 +385,7 @@ std::vector<Procedure> build() {
 
 }  // namespace
 
-const std::vector<Procedure>& procedures() {
-  static const std::vector<Procedure> all = build();
-  return all;
-}
+const std::vector<Procedure>& procedures() { return once_in_each_language<build>(); }
 
 std::vector<const Procedure*> procedures_for(const Channel& channel, bool inside_chip) {
   std::vector<const Procedure*> fitting;

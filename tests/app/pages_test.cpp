@@ -388,22 +388,67 @@ TEST_F(WindowTest, TheManualOpensAtTheViewInFront) {
   EXPECT_EQ(pages->count(), all);
 }
 
+QString page_of(const QDir& folder, const QString& name) {
+  QFile file(folder.filePath(name));
+  EXPECT_TRUE(file.open(QIODevice::ReadOnly)) << name.toStdString();
+  return QString::fromUtf8(file.readAll());
+}
+
+QStringList found_in(const QString& text, const char* pattern) {
+  QStringList all;
+  const QRegularExpression expression(QString::fromLatin1(pattern));
+  for (auto found = expression.globalMatch(text); found.hasNext();) all << found.next().captured(1);
+  return all;
+}
+
 // Every view has a page, and every link of every page leads to one.
 TEST(ManualPages, ExistForEveryViewAndLeadToEachOther) {
   const QDir folder(Manual::folder());
   for (const auto& [page, name, views] : MainWindow::page_names())
     for (int view = 0; view < std::max(1, static_cast<int>(views.size())); ++view) {
-      const QString about = Manual::page_about(QString(name.toLower()).remove(QLatin1Char(' ')), view);
+      const QString about = Manual::page_about(page_key(page), view);
       EXPECT_NE(about, QStringLiteral("README")) << name.toStdString() << " " << view;
       EXPECT_TRUE(folder.exists(about + QStringLiteral(".md"))) << about.toStdString();
     }
-  static const QRegularExpression link(QStringLiteral(R"(\]\(((?:\.\./)*[a-z/.-]+\.(?:md|json))\))"));
-  for (const QString& name : folder.entryList({QStringLiteral("*.md")})) {
-    QFile file(folder.filePath(name));
-    ASSERT_TRUE(file.open(QIODevice::ReadOnly));
-    for (auto found = link.globalMatch(QString::fromUtf8(file.readAll())); found.hasNext();)
-      EXPECT_TRUE(folder.exists(found.next().captured(1))) << name.toStdString();
+  for (const QDir& each : {folder, QDir(folder.filePath(QStringLiteral("de")))})
+    for (const QString& name : each.entryList({QStringLiteral("*.md")}))
+      for (const QString& link : found_in(page_of(each, name), R"(\]\(((?:\.\./)*[a-z/.-]+\.(?:md|json))\))"))
+        EXPECT_TRUE(each.exists(link)) << name.toStdString() << link.toStdString();
+}
+
+// What is to be typed is the same, and nothing was left out.
+TEST(ManualPages, InGermanSayAsMuch) {
+  const QDir english(Manual::folder()), german(english.filePath(QStringLiteral("de")));
+  const QStringList names = english.entryList({QStringLiteral("*.md")});
+  EXPECT_EQ(german.entryList({QStringLiteral("*.md")}), names);
+  for (const QString& name : names) {
+    if (name == QStringLiteral("glossary.md")) continue;  // in the order of its own words
+    const QString here = page_of(english, name), there = page_of(german, name);
+    for (const char* what : {R"((?m)^(    [^ ].*)$)", R"(\]\(([a-z/-]+\.md)\))", R"((https?://[^)]+))"})
+      EXPECT_EQ(found_in(there, what), found_in(here, what)) << name.toStdString();
+    for (const char* what : {R"((?m)^(#+ ))", R"((?m)^(- |\d+\. |\|))", R"((`[^`]+`))"})
+      EXPECT_EQ(found_in(there, what).size(), found_in(here, what).size()) << name.toStdString() << what;
   }
+}
+
+// "(Ctrl+5, Alt+4)" behind the names of a page and of its view.
+TEST(ManualPages, NameTheKeysOfTheirViews) {
+  const QDir folder(Manual::folder());
+  int keys = 0;
+  for (const QString& name : folder.entryList({QStringLiteral("*.md")})) {
+    static const QRegularExpression named(QStringLiteral(
+        R"(\*([A-Z][a-z ]+)(?:\*, \*| → )?([A-Z][a-z ]*)?\*+ (?:page )?\(Ctrl\+(\d)(?:, Alt\+(\d))?\))"));
+    for (auto found = named.globalMatch(page_of(folder, name)); found.hasNext(); ++keys) {
+      const auto match = found.next();
+      const auto pages = MainWindow::page_names();
+      const auto& page = pages[match.captured(3).toULongLong() - 1];
+      EXPECT_EQ(match.captured(1), page.name) << name.toStdString();
+      if (!match.captured(4).isEmpty()) {
+        EXPECT_EQ(match.captured(2), page.views.value(match.captured(4).toInt() - 1)) << name.toStdString();
+      }
+    }
+  }
+  EXPECT_GE(keys, 6);
 }
 
 TEST_F(WindowTest, ATableIsCopiedAsText) {

@@ -7,8 +7,10 @@
 #include <QLocale>
 #include <QSettings>
 #include <QTest>
+#include <QTextBrowser>
 
 #include "read/line_view.h"
+#include "shell/glossary.h"
 #include "shell/language.h"
 #include "shell/manual.h"
 #include "window.h"
@@ -37,9 +39,12 @@ class SettingsTest : public WindowTest {
     box->setFocus();
     QTest::keyClick(box, Qt::Key_Home);
     emit box->activated(box->currentIndex());
-    for (int i = 0; i < index; ++i) QTest::keyClick(box, Qt::Key_Down);
+    for (int i = 0; i < index; ++i) {
+      QTest::qWait(20);
+      QTest::keyClick(find<QComboBox>(name), Qt::Key_Down);  // another one, where the language has changed
+    }
     QTest::qWait(50);
-    EXPECT_EQ(box->currentIndex(), index) << name;
+    EXPECT_EQ(find<QComboBox>(name)->currentIndex(), index) << name;
   }
   std::string seen() {
     std::string words;
@@ -51,6 +56,41 @@ class SettingsTest : public WindowTest {
   }
   const QLocale before_;
 };
+
+// In the middle of work: a value is held, a correction's points stand, a page and a view are in front.
+TEST_F(SettingsTest, AnotherLanguageLosesNothing) {
+  window_.open_demonstration();
+  window_.show_view(Page::correct, 3);
+  workbench_.hold({StageName::shown, 11.4});
+  workbench_.document().edit(QStringLiteral("of the test"), [](Bench& bench) { bench.name = "Grünwald"; });
+  const std::string channel = workbench_.channel_id();
+  open();
+  choose("settings_language", 2);
+  window_.findChild<SettingsWindow*>()->close();
+  QTest::qWait(200);
+  EXPECT_EQ(workbench_.channel_id(), channel);
+  EXPECT_EQ(workbench_.bench().name, "Grünwald");
+  EXPECT_TRUE(workbench_.document().can_undo());
+  ASSERT_TRUE(workbench_.anchor());
+  EXPECT_EQ(workbench_.anchor()->value, 11.4);
+  EXPECT_THAT(seen(), AllOf(HasSubstr("11,4"), HasSubstr("Simulation"), HasSubstr("Größe liegt um das daneben")));
+  EXPECT_TRUE(find<QPushButton>("page_correct")->isChecked());
+  // Every page speaks it, those that had been built before and those that had not, with its menu and its keys.
+  window_.activateWindow();
+  ASSERT_TRUE(QTest::qWaitForWindowActive(&window_));
+  QTest::keyClick(&window_, Qt::Key_F1);
+  EXPECT_EQ(window_.findChild<Manual*>()->shown().toStdString(), "work-out-the-dew-point") << "of the view in front";
+  EXPECT_TRUE(find<QTextBrowser>("manual_text")->toPlainText().startsWith(QStringLiteral("Den Taupunkt berechnen")));
+  const Glossary::Term* term = glossary().in(QStringLiteral("Zulässiger Fehler"));
+  ASSERT_TRUE(term) << "the words of the trade are told in the language that they stand in";
+  EXPECT_TRUE(term->means.startsWith(QStringLiteral("Was die Aufgabe verträgt")));
+  QTest::keyClick(&window_, Qt::Key_1, Qt::ControlModifier);
+  EXPECT_THAT(seen(), HasSubstr("Grünwald"));
+  for (const QAction* action : window_.actions()) EXPECT_NE(action->text().toStdString(), "Save");
+  open();
+  choose("settings_language", 1);
+  EXPECT_THAT(seen(), Not(HasSubstr("Kanäle")));
+}
 
 TEST_F(SettingsTest, TheDecimalMarkChangesEverywhereAtOnce) {
   window_.open_demonstration();
@@ -76,15 +116,17 @@ TEST_F(SettingsTest, TheDecimalMarkChangesEverywhereAtOnce) {
   EXPECT_EQ(Settings::read().decimal_mark, DecimalMark::point);
 }
 
-TEST_F(SettingsTest, TheLanguageIsKeptForTheNextStart) {
+TEST_F(SettingsTest, TheLanguageIsInForceAtOnce) {
   EXPECT_EQ(language_meant(QString()).toStdString(), "en") << "a system without a language";
   EXPECT_EQ(translated_languages(), QStringList{QStringLiteral("de")});
   open();
   choose("settings_language", 2);
   EXPECT_EQ(Settings::read().language.toStdString(), "de");
   EXPECT_EQ(find<QComboBox>("settings_language")->currentText().toStdString(), "Deutsch");
+  EXPECT_THAT(seen(), AllOf(HasSubstr("Größe der Schrift"), Not(HasSubstr("size of the text"))));
   choose("settings_language", 1);
   EXPECT_EQ(Settings::read().language.toStdString(), "en");
+  EXPECT_THAT(seen(), HasSubstr("size of the text"));
   choose("settings_language", 0);
   EXPECT_TRUE(Settings::read().language.isEmpty());
 }
