@@ -1,4 +1,4 @@
-// The window in another language. A process of its own (app_language): texts of tables are taken once in its life.
+// The window in another language, from its start on: processes of their own (app_language).
 #include <QAbstractButton>
 #include <QAction>
 #include <QComboBox>
