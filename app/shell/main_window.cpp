@@ -90,6 +90,9 @@ void MainWindow::build() {
 
   connect(margin_, &Margin::mistake_wanted, this, [this] { explain({}); });
   connect(walk_, &Walk::page_wanted, this, &MainWindow::show_page);
+  connect(walk_, &Walk::demonstration_wanted, this, [this] {
+    if (may_leave()) open_demonstration();
+  });
   show_page(Page::home);
   refresh_title();
   pages_->setFocus();
@@ -565,7 +568,7 @@ void MainWindow::show_page(Page page) {
 // room while it settles, and under load that is seen.
 void MainWindow::set_least_size() { setMinimumSize(theme_.text_scale() > 1.2 ? QSize(1280, 740) : QSize(1152, 640)); }
 
-void MainWindow::walk() { walk_->start(); }
+void MainWindow::walk() { walk_->start(!workbench_.bench().channels.empty()); }
 
 void MainWindow::refresh_title() {
   const Document& document = workbench_.document();

@@ -15,10 +15,13 @@ struct Step {
 // In the order of the work.
 constexpr Step steps[] = {
     {Page::home, QT_TRANSLATE_NOOP("Walk",
-                                   "This is Fernhollow, a made-up mushroom shed. Every line is a channel: its value, "
-                                   "and how much of its allowed error is used.")},
+                                   "Home: every line is a channel, with its value and how much of its allowed error "
+                                   "is used.")},
     {Page::choose,
      QT_TRANSLATE_NOOP("Walk", "Choose: say what you need, and every part is judged for it on this bench.")},
+    {Page::board,
+     QT_TRANSLATE_NOOP("Walk",
+                       "Board: what there is on the bench: supplies, controller, buses, parts and their wires.")},
     {Page::wire, QT_TRANSLATE_NOOP("Walk",
                                    "Wire: the strip on top runs from the world to the shown number. Type over any "
                                    "value: everything else follows.")},
@@ -58,6 +61,7 @@ Walk::Walk(const Theme& theme, QWidget* parent) : QWidget(parent) {
   all->addWidget(close);
   setLayout(all);
   connect(next_, &QPushButton::clicked, this, [this] {
+    if (step_ < 0) emit demonstration_wanted();
     if (++step_ < static_cast<int>(std::size(steps)))
       show_step();
     else
@@ -69,13 +73,18 @@ Walk::Walk(const Theme& theme, QWidget* parent) : QWidget(parent) {
 
 bool Walk::was_walked() { return QSettings().value(QStringLiteral("walked")).toBool(); }
 
-void Walk::start() {
-  step_ = 0;
+void Walk::start(bool on_channels) {
+  step_ = on_channels ? 0 : -1;
   show();
   show_step();
 }
 
 void Walk::show_step() {
+  if (step_ < 0) {
+    words_->setText(tr("New here? A walk of a minute shows every page on the demonstration, a made-up mushroom shed."));
+    next_->setText(tr("Open it and begin"));
+    return;
+  }
   words_->setText(tr(steps[step_].words));
   next_->setText(step_ + 1 < static_cast<int>(std::size(steps))
                      ? tr("Next (%1 of %2)").arg(step_ + 1).arg(std::size(steps))

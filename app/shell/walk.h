@@ -15,18 +15,20 @@ class Walk : public QWidget {
  public:
   explicit Walk(const Theme& theme, QWidget* parent = nullptr);
 
-  void start();
+  /// \param on_channels  there are channels to look at; else the demonstration is offered first
+  void start(bool on_channels);
   /// True once it was walked or closed, in this session or an earlier one.
   static bool was_walked();
 
  signals:
+  void demonstration_wanted();
   void page_wanted(fair_gauge::app::Page page);
 
  private:
   void show_step();
   void end();
 
-  int step_ = 0;
+  int step_ = 0;  // -1: the invitation
   Text* words_;
   QPushButton* next_;
 };

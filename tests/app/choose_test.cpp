@@ -406,18 +406,32 @@ TEST_F(ChooseTest, TheWalkGoesThroughThePagesAndIsLeftAtAnyTime) {
   auto* words = find<QLabel>("walk_words");
   auto* next = find<QPushButton>("walk_next");
   QStringList said;
-  for (int i = 0; i < 8; ++i) {
+  for (int i = 0; i < 9; ++i) {
     ASSERT_TRUE(words->isVisible());
     said << words->text();
     QTest::mouseClick(next, Qt::LeftButton);
   }
   said.removeDuplicates();
-  EXPECT_EQ(said.size(), 8);
+  EXPECT_EQ(said.size(), 9);
   EXPECT_FALSE(words->isVisible());
   EXPECT_TRUE(Walk::was_walked());
   window_.walk();
   click("walk_close");
   EXPECT_FALSE(words->isVisible());
+}
+
+// On an empty bench there is nothing to show: it says what it is, and opens the demonstration only when it is told to.
+TEST_F(ChooseTest, TheWalkBeginsOnAnEmptyBenchWithTheDemonstration) {
+  workbench_.document().begin({});
+  window_.show_page(Page::home);
+  window_.walk();
+  EXPECT_THAT(text("walk_words"), HasSubstr("demonstration"));
+  EXPECT_TRUE(workbench_.bench().channels.empty());
+  click("walk_next");
+  EXPECT_EQ(workbench_.bench().name, "Fernhollow");
+  EXPECT_THAT(text("walk_words"), HasSubstr("Home"));
+  EXPECT_TRUE(find<QPushButton>("page_home")->isChecked());
+  click("walk_close");
 }
 
 }  // namespace fair_gauge::app::choose_test
