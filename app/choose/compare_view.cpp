@@ -16,6 +16,13 @@ QString short_name(const Candidate& candidate) {
   return text_of(candidate.part->name).section(QStringLiteral(", "), 1, 1);  // what tells it from others
 }
 
+// Air pressure is read in hundreds of hectopascals, not in a hundred thousand pascals.
+const Unit& unit_across(const Need& need) {
+  const Unit& base = base_unit(need.quantity);
+  const Unit* larger = base.dimension == Dimension::pressure && need.to >= 10'000 ? unit_by_ucum("hPa") : nullptr;
+  return larger ? *larger : base;
+}
+
 }  // namespace
 
 RangeBars::RangeBars(const Theme& theme, const NumberStyle& style, QWidget* parent)
@@ -116,16 +123,18 @@ void CompareView::redraw() {
 
 void CompareView::draw_errors() {
   const Unit& unit = base_unit(need_.quantity);
-  plot_->xAxis->setLabel(text_of(unit.symbol));
+  const Unit& across = unit_across(need_);
+  const double from = across.from_base(need_.from), to = across.from_base(need_.to);
+  plot_->xAxis->setLabel(text_of(across.symbol));
   plot_->yAxis->setLabel(tr("± %1, 95 %").arg(text_of(difference_symbol(unit))));
-  plot_->xAxis->setRange(need_.from, need_.to);
+  plot_->xAxis->setRange(from, to);
   double top = need_.allowed * 1.25;
   for (const Candidate& candidate : candidates_) top = std::max(top, candidate.worst * 1.1);
   top = std::min(top, need_.allowed * 3);
   plot_->yAxis->setRange(0, top);
   auto* allowed = plot_->addGraph();
   allowed->setPen(QPen(theme_.colours().red, 1, Qt::DashLine));
-  allowed->setData({need_.from, need_.to}, {need_.allowed, need_.allowed}, true);
+  allowed->setData({from, to}, {need_.allowed, need_.allowed}, true);
   const auto label = [&](const QString& words, double x, double y, const QColor& ink, Qt::Alignment side) {
     auto* text = new QCPItemText(plot_);
     text->setText(words);
@@ -140,17 +149,17 @@ void CompareView::draw_errors() {
     paper.setAlpha(210);
     text->setBrush(paper);
   };
-  label(tr("allowed"), need_.from, need_.allowed, theme_.colours().red, Qt::AlignLeft | Qt::AlignBottom);
+  label(tr("allowed"), from, need_.allowed, theme_.colours().red, Qt::AlignLeft | Qt::AlignBottom);
   for (std::size_t c = 0; c < candidates_.size(); ++c) {
     QVector<double> x, y;
-    for (const ErrorAt& error : candidates_[c].errors) x << error.at, y << error.expanded;
+    for (const ErrorAt& error : candidates_[c].errors) x << across.from_base(error.at), y << error.expanded;
     auto* graph = plot_->addGraph();
     graph->setPen(line_pen(theme_.colours(), c));
     graph->setData(x, y, true);
     // Names along their own curves, one further right than the other.
     const auto at = candidates_[c].errors.size() * (2 + c) / 6;
     if (at < candidates_[c].errors.size())
-      label(short_name(candidates_[c]), candidates_[c].errors[at].at,
+      label(short_name(candidates_[c]), across.from_base(candidates_[c].errors[at].at),
             std::min(candidates_[c].errors[at].expanded, top * 0.93), line_pen(theme_.colours(), c).color(),
             Qt::AlignHCenter | Qt::AlignBottom);
   }

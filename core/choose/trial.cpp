@@ -17,6 +17,16 @@ namespace {
 
 constexpr double used_share = 0.85;  // of a converter's span at the far end of the range
 
+// "Temperature", the next one "Temperature 2" as its id is; pressures of the air as the weather is given.
+void give_name_and_unit(Channel& channel) {
+  const Dimension dimension = dimension_of(channel.quantity);
+  channel.name = dimension_name(dimension);
+  channel.name.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(channel.name.front())));
+  if (const auto number = channel.id.find_last_not_of("0123456789"); number + 1 < channel.id.size())
+    channel.name += ' ' + channel.id.substr(number + 1);
+  channel.unit = dimension == Dimension::pressure && channel.wanted.to >= 10e3 ? "hPa" : base_unit(dimension).ucum;
+}
+
 class Builder {
  public:
   Builder(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part, const std::string& id)
@@ -30,14 +40,13 @@ class Builder {
     if (const auto problem = part_.is_digital() ? connect_digital() : connect_analog()) return *problem;
     trial_.bench.devices.push_back(device_);
     Channel channel{.id = trial_.channel,
-                    .name = part_.name,
                     .device = device_.id,
                     .quantity = need_.quantity,
                     .kind = need_.kind,
                     .wanted = {need_.from, need_.to},
                     .tolerance = need_.allowed,
                     .period_s = need_.period_s};
-    channel.unit = base_unit(need_.quantity).ucum;
+    give_name_and_unit(channel);
     if (const PartQuantity* quantity = part_.measures(need_.quantity); quantity && channel.kind == PressureKind::none)
       channel.kind = quantity->kind;
     trial_.bench.channels.push_back(std::move(channel));
@@ -340,14 +349,9 @@ Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Par
       channel.kind = need.kind;
       channel.wanted = {need.from, need.to};
       channel.tolerance = need.allowed;
-      channel.unit = base_unit(need.quantity).ucum;
+      give_name_and_unit(channel);
       whole->bench.channels.push_back(std::move(channel));
     }
-    Channel& made = whole->bench.channels.back();
-    made.name = id;
-    std::ranges::replace(made.name, '_', ' ');
-    made.name.front() = static_cast<char>(std::toupper(made.name.front()));
-    if (need.quantity == Quantity::pressure && need.to >= 10e3) made.unit = "hPa";  // as the weather is given
   }
   if (!whole)
     return Problem{translated("it measures nothing by itself"),

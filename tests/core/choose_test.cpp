@@ -237,4 +237,16 @@ TEST(Trial, ABridgesGainFollowsItsRange) {
   EXPECT_THAT(second.problem().wrong, testing::HasSubstr("beyond the 12.9 mV of its converter at a gain of 128"));
 }
 
+// A channel is called what it measures, not by its part's description, and air pressure is read as the weather is
+// given.
+TEST(Trial, NamesItsChannelByWhatItMeasures) {
+  const Part* part = shipped_parts().find("BMP390");
+  ASSERT_TRUE(part);
+  const Need need{.quantity = Quantity::pressure, .from = 95'000, .to = 105'000, .allowed = 200};
+  const auto trial = try_part(demo_bench(), shipped_parts(), need, *part, "pressure_2");
+  ASSERT_TRUE(trial) << to_text(trial.problem());
+  EXPECT_EQ(trial->bench.channels.back().name, "Pressure 2");
+  EXPECT_EQ(trial->bench.channels.back().unit, "hPa");
+}
+
 }  // namespace fair_gauge::choose_test
