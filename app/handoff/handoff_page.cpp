@@ -274,8 +274,7 @@ void HandoffPage::make() {
 
 void HandoffPage::show_handoff() {
   const HandoffReport& report = handoff_->report;
-  const Unit* unit = unit_by_ucum(report.unit);
-  const std::string symbol(unit ? difference_symbol(*unit) : report.unit);
+  const std::string symbol(difference_symbol(report.unit));
   const NumberStyle& style = workbench_.style();
   const auto number = [&](double value) {
     return text_of(with_unit(value, std::clamp(decimals_of_two_digits(value), 0, 6), symbol, style));

@@ -89,8 +89,7 @@ std::string handoff_html(const Handoff& handoff, const Bench& bench, const Catal
   const HandoffReport& report = handoff.report;
   const auto chain = build_chain(bench, catalogue, report.channel);
   const Channel* channel = find_by_id(bench.channels, report.channel);
-  const Unit* unit = unit_by_ucum(report.unit);
-  const std::string symbol = unit ? std::string(difference_symbol(*unit)) : report.unit;
+  const std::string symbol(difference_symbol(report.unit));
   std::string body;
   if (chain)
     body +=

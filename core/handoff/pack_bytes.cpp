@@ -243,12 +243,12 @@ std::optional<Problem> Packer::random_blocks() {
   report.proven_bound = bound_over_all();
   if (report.proven_bound && *report.proven_bound < report.worst_error)
     return Problem{translated("{} is {:.3g} {} off, where {:.3g} is proven to be the most", report.at_raw,
-                              report.worst_error, handoff_.code.unit, *report.proven_bound),
+                              report.worst_error, difference_symbol(handoff_.code.unit), *report.proven_bound),
                    translated("a hand-over that could be proven")};
   report.notes.push_back(
       report.proven_bound
           ? translated("{} blocks were drawn; over every block the error is proven to stay within {:.3g} {}", drawn,
-                       *report.proven_bound, handoff_.code.unit)
+                       *report.proven_bound, difference_symbol(handoff_.code.unit))
           : translated("{} blocks were drawn; no bound over all of them is proven", drawn));
   return std::nullopt;
 }

@@ -68,7 +68,8 @@ std::optional<Problem> Packer::of_readings() {
   code.comments.push_back(fmt::format("{} of {}{}", link.setup().quantity->name, input.channel,
                                       two ? fmt::format(" and {}", side->channel) : ""));
   handoff_.report.notes.push_back(translated("raw: the reading of {} in steps of 1/{} {}, {} to {}", input.channel,
-                                             input.per_unit, input.unit, input.lowest, input.highest));
+                                             input.per_unit, difference_symbol(input.unit), input.lowest,
+                                             input.highest));
   if (chain_.channel.switching) {
     code.switching = {};
     handoff_.report.notes.push_back(

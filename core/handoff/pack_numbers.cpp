@@ -95,9 +95,9 @@ std::optional<Problem> Packer::of_surface(const ExactSurface& exact, const Surfa
   report.largest_intermediate = proof.largest_intermediate;
   report.word_bits = code.surface->word_bits;
   report.notes.push_back(translated("side: the reading of {} in steps of 1/{} {}, {} to {}", side.channel,
-                                    side.per_unit, side.unit, side.lowest, side.highest));
+                                    side.per_unit, difference_symbol(side.unit), side.lowest, side.highest));
   report.notes.push_back(translated("half a step of side moves the result by up to {:.2g} {}: not in the worst error",
-                                    code.surface->steepest_by_side() / 2 / unit, code.unit));
+                                    code.surface->steepest_by_side() / 2 / unit, difference_symbol(code.unit)));
   if (!proof.exhaustive)
     report.notes.push_back(
         translated("{} pairs of raw number and side were drawn; no bound over all of them is proven", proof.codes));

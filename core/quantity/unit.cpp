@@ -97,4 +97,9 @@ std::string_view difference_symbol(const Unit& unit) {
   return unit.symbol == "K" || unit.symbol == "°C" ? "°C" : unit.symbol;
 }
 
+std::string_view difference_symbol(std::string_view ucum) {
+  const Unit* unit = unit_by_ucum(ucum);
+  return unit ? difference_symbol(*unit) : ucum;
+}
+
 }  // namespace fair_gauge

@@ -58,5 +58,7 @@ std::string_view dimension_name(Dimension dimension);
 /// The unit of a difference of two values in `unit`: kelvin-sized for temperatures, the unit itself otherwise.
 /// °C and K differ by K; °F by °F-sized steps, printed as °F.
 std::string_view difference_symbol(const Unit& unit);
+/// The same by its UCUM code; of one that is unknown the code itself.
+std::string_view difference_symbol(std::string_view ucum);
 
 }  // namespace fair_gauge

@@ -78,17 +78,23 @@ std::optional<std::string> calibrate_two_points(Workplace& at) {
   return translated("Calibrate both ends");
 }
 
-// The same part, better sorted.
+// The same part, better sorted, of a grade that is made for the whole of the wanted range.
 std::optional<std::string> better_grade(Workplace& at) {
   const PartQuantity* quantity = at.part ? at.part->measures(at.channel.quantity) : nullptr;
   if (!quantity) return std::nullopt;
   const double middle = (at.channel.wanted.from + at.channel.wanted.to) / 2;
+  const auto holds_at = [&](double world, const std::string& grade) {
+    return std::ranges::any_of(quantity->accuracy, [&](const AccuracyBand& band) {
+      return band.grade == grade && world >= band.from && world <= band.to;
+    });
+  };
   std::string best;
   double least = std::numeric_limits<double>::infinity();
   for (const AccuracyBand& band : quantity->accuracy) {
     double half_width = std::max(band.value, band.below);
     for (const auto& [number, share] : band.numbers) half_width += share;
-    if (!band.grade.empty() && middle >= band.from && middle <= band.to && half_width < least)
+    if (!band.grade.empty() && middle >= band.from && middle <= band.to && half_width < least &&
+        holds_at(at.channel.wanted.from, band.grade) && holds_at(at.channel.wanted.to, band.grade))
       least = half_width, best = band.grade;
   }
   if (best.empty() || best == at.device.grade) return std::nullopt;

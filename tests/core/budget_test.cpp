@@ -103,6 +103,22 @@ TEST(Improvements, AreBestFirstAndBuyWhatTheySay) {
   }
 }
 
+// Class AA holds from −50 to 250 °C, class A to 450: IEC 60751, wire-wound.
+TEST(Improvements, NameAGradeThatIsMadeForTheWholeRange) {
+  Bench bench;
+  bench.rails = {{.id = "v", .voltage = {.nominal_v = 3.3}}};
+  bench.converters = {{.id = "adc", .bits = 16, .reference = {.nominal_v = 3.3}}};
+  bench.devices = {{.id = "probe", .part = "rtd-platinum-1000", .converter = "adc", .grade = "class B"}};
+  bench.devices.front().front_end = {.kind = FrontEndKind::divider, .fixed_ohm = 1000, .rail = "v"};
+  for (const auto& [to, grade] : {std::pair{200.0, "class AA"}, {400.0, "class A"}, {600.0, ""}}) {
+    bench.channels = {{.id = "t", .device = "probe", .wanted = {0, to}, .tolerance = 0.5, .unit = "Cel"}};
+    std::string named;
+    for (const Improvement& improvement : improvements(bench, shipped_parts(), "t", to / 2))
+      if (improvement.words.starts_with("The same part, ")) named = improvement.words.substr(15);
+    EXPECT_EQ(named, grade) << to;
+  }
+}
+
 TEST(Verdict, SaysWhatIsUsedOfWhat) {
   Budget budget{.known_bias = 0.11, .expanded = 0.2, .allowed = 0.5};
   EXPECT_EQ(verdict_words(budget, *unit_by_ucum("Cel")), "Uses 62 % of ±0.5 °C");

@@ -121,6 +121,9 @@ TEST(CorrectionLink, IsAddedOnTheWayIn) {
   const CorrectionLink link(line, "°C");
   EXPECT_NEAR(*link.inverse(30), 30.6, 1e-12);
   EXPECT_NEAR(*link.forward(30.6), 30, 1e-9);
+  line.coefficients = {0, -0.9};
+  line.origin = 0;  // what was read in tenths: 100 − 90
+  EXPECT_NEAR(*CorrectionLink(line, "°C").forward(10), 100, 1e-9);
   Correction table;
   table.table = {{0, 1}, {10, 2}, {20, 0}};
   const CorrectionLink by_table(table, "°C");
