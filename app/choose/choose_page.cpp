@@ -339,7 +339,7 @@ void ChoosePage::show_need() {
   own_only_->setCurrentIndex(need_.own_only ? 1 : 0);
   const auto list = [](QComboBox* box, const auto& items, const std::string& chosen) {
     box->clear();
-    box->setPlaceholderText(tr("none yet"));
+    box->setPlaceholderText(items.empty() ? tr("none yet") : QString());
     for (const auto& item : items) box->addItem(in_own_marks(text_of(item.name.empty() ? item.id : item.name)));
     for (std::size_t i = 0; i < items.size(); ++i)
       if (items[i].id == chosen) box->setCurrentIndex(static_cast<int>(i));

@@ -420,6 +420,14 @@ TEST_F(ChooseTest, TheWalkGoesThroughThePagesAndIsLeftAtAnyTime) {
   EXPECT_FALSE(words->isVisible());
 }
 
+TEST_F(ChooseTest, SuppliesThatThereAreStandInTheirBox) {
+  window_.show_page(Page::choose);
+  EXPECT_EQ(find<QComboBox>("need_rail")->currentIndex(), 0);
+  EXPECT_EQ(find<QComboBox>("need_converter")->currentIndex(), 0);
+  workbench_.document().begin({});
+  EXPECT_EQ(find<QComboBox>("need_rail")->placeholderText(), QStringLiteral("none yet"));
+}
+
 // On an empty bench there is nothing to show: it says what it is, and opens the demonstration only when it is told to.
 TEST_F(ChooseTest, TheWalkBeginsOnAnEmptyBenchWithTheDemonstration) {
   workbench_.document().begin({});
