@@ -102,6 +102,10 @@ void Packer::finish() {
   if (code.trimming_loaded) calls.clear();
   report.cost = measure_handoff(code.name, header, source, calls, arguments_of(code));
   if (report.cost) report.measured_on = measuring_tools();
+  constexpr int worth_saying = 100;
+  if (report.cost && report.cost->library_bytes >= worth_saying)
+    report.notes.push_back(translated("{} bytes more of the compiler's library, where nothing else uses them yet",
+                                      report.cost->library_bytes));
   handoff_.files[code.name + ".h"] = header;
   handoff_.files[code.name + ".c"] = source;
 }

@@ -10,6 +10,8 @@
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
+#include <map>
+#include <mutex>
 
 namespace fair_gauge {
 namespace {
@@ -100,6 +102,53 @@ std::string harness(const std::string& name, const std::vector<std::string>& cal
   return text;
 }
 
+// Text and data of an object file or a program.
+std::optional<int> flash_of(const std::string& file) {
+  const auto sizes = output_of("avr-size -B " + file);
+  int text = 0, data = 0;
+  if (!sizes || std::sscanf(sizes->c_str(), "%*[^\n]\n%d %d", &text, &data) != 2) return std::nullopt;
+  return text + data;
+}
+
+// A program that does nothing but call NAME_convert, without the object file that has it.
+std::optional<int> flash_around(const Workshop& workshop, const std::string& compiler, const std::string& caller,
+                                const std::string& object) {
+  const std::string program = workshop.path("whole.elf");
+  if (!output_of(compiler + caller + " " + object + " -lm -o " + program)) return std::nullopt;
+  const auto whole = flash_of(program), own = flash_of(object);
+  return whole && own ? std::optional(*whole - *own) : std::nullopt;
+}
+
+// What the linker adds to a program for this object file beside what it adds for one that does nothing.
+int library_of(const Workshop& workshop, const std::string& compiler, const std::string& name,
+               const std::string& object, HandoffArguments arguments) {
+  const bool with_bytes = arguments == HandoffArguments::bytes;
+  const bool with_side = arguments == HandoffArguments::number_and_side;
+  const std::string caller = workshop.path("caller.c"), stub = workshop.path("stub.c");
+  const std::string declared =
+      fmt::format("uint8_t {}_convert({}raw, int32_t *value{})", name, with_bytes ? "const uint8_t *" : "uint32_t ",
+                  with_side ? ", int32_t side" : "");
+  workshop.write("caller.c",
+                 fmt::format("#include <stdint.h>\n{};\nvolatile uint32_t raw; volatile int32_t value;\n"
+                             "int main(void) {{ int32_t out; {}_convert({}, &out{}); value = out; }}\n",
+                             declared, name, with_bytes ? "(const uint8_t *)&raw" : "raw", with_side ? ", value" : ""));
+  const auto with_it = flash_around(workshop, compiler, caller, object);
+  // The other is the same for every name.
+  static std::mutex guard;
+  static std::map<HandoffArguments, std::optional<int>> known;
+  const std::lock_guard lock(guard);
+  if (!known.contains(arguments)) {
+    workshop.write(
+        "stub.c", fmt::format("#include <stdint.h>\n{} {{ *value = (int32_t)(uintptr_t)raw; return 0; }}\n", declared));
+    const std::string nothing = workshop.path("stub.o");
+    known[arguments] = output_of(compiler + "-c " + stub + " -o " + nothing)
+                           ? flash_around(workshop, compiler, caller, nothing)
+                           : std::nullopt;
+  }
+  const auto& without_it = known[arguments];
+  return with_it && without_it ? std::max(*with_it - *without_it, 0) : 0;
+}
+
 }  // namespace
 
 std::string measuring_tools() {
@@ -130,7 +179,9 @@ std::optional<HandoffCost> measure_handoff(const std::string& name, const std::s
       if (std::sscanf(sections->c_str() + at, "%*s %d", &size) == 1) cost.ram_bytes += size;
     }
   }
-  if (!is_there("simavr") || calls.empty()) return cost;
+  if (calls.empty()) return cost;
+  cost.library_bytes = library_of(workshop, compiler, name, object, arguments);
+  if (!is_there("simavr")) return cost;
   workshop.write("harness.c", harness(name, calls, arguments));
   const std::string program = workshop.path("harness.elf");
   if (!output_of(for_controller + "-std=gnu99 -I" + workshop.path("") + " " + workshop.path("harness.c") + " " +

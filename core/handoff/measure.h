@@ -10,9 +10,11 @@
 namespace fair_gauge {
 
 struct HandoffCost {
-  int flash_bytes = 0;   ///< text and data of the object file, library excluded
-  int ram_bytes = 0;     ///< constant tables included
-  int cycles_worst = 0;  ///< of one call, return included; 0 → not measured
+  int flash_bytes = 0;    ///< text and data of the object file, library excluded
+  int library_bytes = 0;  ///< by which the compiler's library makes a program larger that has none of it yet; measured
+                          ///< where there are calls
+  int ram_bytes = 0;      ///< constant tables included
+  int cycles_worst = 0;   ///< of one call, return included; 0 → not measured
 };
 
 /// \param name, header, source  of the written code

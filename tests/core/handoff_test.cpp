@@ -227,6 +227,28 @@ TEST_F(HandoffTest, CostIsMeasuredOrNotSaid) {
   }
 }
 
+// What floating point brings along is said: the whole program, linked here by hand, is larger by that.
+TEST_F(HandoffTest, TheLibraryThatFloatNeedsIsSaid) {
+  if (measuring_tools().empty()) GTEST_SKIP() << "no cross compiler here";
+  const Handoff done = hand(demo_bench(), "substrate", Language::c, HandoffForm::floating);
+  ASSERT_TRUE(done.report.cost);
+  EXPECT_GT(done.report.cost->library_bytes, 1000) << "a division and a logarithm in floating point";
+  EXPECT_THAT(done.report.notes, testing::Contains(HasSubstr("of the compiler's library")));
+  write_all(done);
+  const std::string compiler = std::string("avr-gcc -mmcu=") + measured_controller + " -Os -std=c99 ";
+  const auto size = [&](const std::string& source) {
+    return std::stoi(
+        shell("echo '#include \"substrate.h\"\nvolatile uint32_t r;volatile int32_t v;int main(void){" + source +
+              "}' | " + compiler +
+              "-I. -x c - -x none substrate.c -lm -Wl,--gc-sections"
+              " -ffunction-sections -o whole.elf && avr-size -B whole.elf | tail -1 | awk '{print $1 + $2}'"));
+  };
+  // Without what is not called the program grows by the conversion and its library; the object has the text beside it.
+  const int grown = size("int32_t o; substrate_convert(r, &o); v = o;") - size("v = (int32_t)r;");
+  EXPECT_LE(grown, done.report.cost->flash_bytes + done.report.cost->library_bytes + 16);
+  EXPECT_GE(grown, done.report.cost->library_bytes / 2);
+}
+
 using Numbers = std::map<std::string, double>;
 
 // One channel of one digital part, with the trimming of its file.
