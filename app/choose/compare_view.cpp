@@ -11,9 +11,20 @@
 namespace fair_gauge::app {
 namespace {
 
-QString short_name(const Candidate& candidate) {
+QString told(const Candidate& candidate, int property) {
   if (!candidate.part->markings.empty()) return text_of(candidate.part->markings.front());
-  return text_of(candidate.part->name).section(QStringLiteral(", "), 1, 1);  // what tells it from others
+  return text_of(candidate.part->name).section(QStringLiteral(", "), property, property);
+}
+
+// Its marking, or the first of its properties that the others do not have: "thermistor", "B 3950 K".
+QString short_name(const Candidate& candidate, const std::vector<Candidate>& among) {
+  constexpr int most = 4;
+  for (int property = 1; property <= most; ++property)
+    if (!told(candidate, property).isEmpty() && std::ranges::none_of(among, [&](const Candidate& other) {
+          return other.part != candidate.part && told(other, property) == told(candidate, property);
+        }))
+      return told(candidate, property);
+  return told(candidate, 1);
 }
 
 // Air pressure is read in hundreds of hectopascals, not in a hundred thousand pascals.
@@ -38,9 +49,10 @@ void RangeBars::show_candidates(const Need& need, const std::vector<Candidate>& 
   QStringList words;
   for (const Candidate& candidate : candidates)
     if (const PartQuantity* quantity = candidate.part->measures(need.quantity)) {
-      bars_.push_back({short_name(candidate), quantity->minimum, quantity->maximum});
+      bars_.push_back({short_name(candidate, candidates), quantity->minimum, quantity->maximum});
       words << tr("%1 from %2 to %3")
-                   .arg(short_name(candidate), text_of(with_unit(quantity->minimum, 0, unit.symbol, style_)),
+                   .arg(short_name(candidate, candidates),
+                        text_of(with_unit(quantity->minimum, 0, unit.symbol, style_)),
                         text_of(with_unit(quantity->maximum, 0, unit.symbol, style_)));
     }
   setToolTip(in_own_marks(words.join(QLatin1Char('\n'))));
@@ -116,7 +128,7 @@ void CompareView::redraw() {
   view_ == 0 ? draw_errors() : draw_hour();
   QStringList words;
   for (const Candidate& candidate : candidates_)
-    words << tr("%1: worst ±%2").arg(short_name(candidate)).arg(candidate.worst, 0, 'g', 2);
+    words << tr("%1: worst ±%2").arg(short_name(candidate, candidates_)).arg(candidate.worst, 0, 'g', 2);
   plot_->setAccessibleDescription(in_own_marks(words.join(QStringLiteral("; "))));
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }
@@ -159,7 +171,7 @@ void CompareView::draw_errors() {
     // Names along their own curves, one further right than the other.
     const auto at = candidates_[c].errors.size() * (2 + c) / 6;
     if (at < candidates_[c].errors.size())
-      label(short_name(candidates_[c]), across.from_base(candidates_[c].errors[at].at),
+      label(short_name(candidates_[c], candidates_), across.from_base(candidates_[c].errors[at].at),
             std::min(candidates_[c].errors[at].expanded, top * 0.93), line_pen(theme_.colours(), c).color(),
             Qt::AlignHCenter | Qt::AlignBottom);
   }
@@ -200,7 +212,7 @@ void CompareView::draw_hour() {
     graph->setData(x, y, true);
     if (y.isEmpty()) continue;
     auto* text = new QCPItemText(plot_);
-    text->setText(short_name(candidates_[c]));
+    text->setText(short_name(candidates_[c], candidates_));
     text->setFont(theme_.font(Face::small));
     text->setColor(pen.color());
     text->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);

@@ -12,6 +12,8 @@
 #include "board/bus_view.h"
 #include "board/wires_view.h"
 #include "choose/choose_page.h"
+#include "choose/compare_view.h"
+#include "choose/shortlist.h"
 #include "home/home_page.h"
 #include "shell/walk.h"
 #include "window.h"
@@ -418,6 +420,23 @@ TEST_F(ChooseTest, TheWalkGoesThroughThePagesAndIsLeftAtAnyTime) {
   window_.walk();
   click("walk_close");
   EXPECT_FALSE(words->isVisible());
+}
+
+TEST_F(ChooseTest, TwoOfAKindBesideOneAnotherAreToldApart) {
+  window_.show_page(Page::choose);
+  Need need;
+  need.quantity = Quantity::temperature;
+  need.from = 5, need.to = 35, need.allowed = 2;
+  std::vector<Candidate> two;
+  for (const char* id : {"ntc-beta", "ntc-10k-3950"})
+    for (const Candidate& candidate : shortlist(workbench_.bench(), workbench_.catalogue(), need))
+      if (candidate.part->id == id) two.push_back(candidate);
+  ASSERT_EQ(two.size(), 2u);
+  RangeBars bars(theme_, workbench_.style());
+  bars.show_candidates(need, two);
+  const QStringList lines = bars.toolTip().split(QLatin1Char('\n'));
+  ASSERT_EQ(lines.size(), 2);
+  EXPECT_NE(lines[0].section(QStringLiteral(" from "), 0, 0), lines[1].section(QStringLiteral(" from "), 0, 0));
 }
 
 TEST_F(ChooseTest, SuppliesThatThereAreStandInTheirBox) {
