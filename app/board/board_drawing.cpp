@@ -106,7 +106,11 @@ void BoardDrawing::arrange() {
   const int controller_top = top + theme_.px(12);
   controller_ = QRect(0, controller_top, theme_.column_px(controller_wide), 0);
   top = controller_top + theme_.px(gap);
-  head_ = QStringList{text_of(map_.controller), text_of(map_.bears)}.join(QLatin1Char('\n')).trimmed();
+  const bool is_there = !map_.lines.empty() || !map_.free_pins.empty();
+  head_ = QStringList{map_.controller.empty() && is_there ? tr("Controller") : text_of(map_.controller),
+                      text_of(map_.bears)}
+              .join(QLatin1Char('\n'))
+              .trimmed();
   if (!head_.isEmpty())
     top += QFontMetrics(theme_.font(Face::small))
                .boundingRect(QRect(0, 0, controller_.width() - 2 * theme_.px(gap), 20 * line_high()), Qt::TextWordWrap,

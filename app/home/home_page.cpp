@@ -291,8 +291,9 @@ void HomePage::refresh_side() {
   clear(shared_);
   for (const Bus& bus : bench.buses) {
     const auto members = members_of(bench, workbench_.catalogue(), bus);
-    step(shared_, text_of(bus.name.empty() ? bus.id : bus.name), tr("%1 parts").arg(members.size()),
-         tr("Pull-ups, addresses, levels"), [this, id = bus.id] { emit bus_wanted(id); });
+    step(shared_, text_of(bus.name.empty() ? bus.id : bus.name),
+         members.size() == 1 ? tr("1 part") : tr("%1 parts").arg(members.size()), tr("Pull-ups, addresses, levels"),
+         [this, id = bus.id] { emit bus_wanted(id); });
   }
   for (const Converter& converter : bench.converters) {
     const auto first = std::ranges::find_if(bench.channels, [&](const Channel& channel) {
@@ -311,8 +312,8 @@ void HomePage::refresh_side() {
   constexpr qsizetype most_cautions = 3;  // all of them stand beside their channels
   if (const qsizetype more = cautions.size() - most_cautions; more > 0) {
     cautions.erase(cautions.begin() + most_cautions, cautions.end());
-    cautions << tr("%n more stand beside their channels.", nullptr, static_cast<int>(more))
-                    .replace(QStringLiteral("%n"), QString::number(more));
+    cautions << (more == 1 ? tr("One more stands beside its channel.")
+                           : tr("%1 more stand beside their channels.").arg(more));
   }
   cautions << tr("Whatever a reading switches on mains is work for a licensed electrician, with its own fuse and a "
                  "cut-out that needs no software.")

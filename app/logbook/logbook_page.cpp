@@ -222,8 +222,9 @@ void LogbookPage::show_list() {
   }
   if (list_->currentRow() < 0 && list_->count() > 0) list_->setCurrentRow(0);
   list_->blockSignals(false);
-  count_->setText(search_->text().isEmpty() ? tr("%n entries", nullptr, static_cast<int>(logbook_.entries.size()))
-                                            : tr("%1 of %2 entries").arg(found.size()).arg(logbook_.entries.size()));
+  count_->setText(!search_->text().isEmpty()     ? tr("%1 of %2 entries").arg(found.size()).arg(logbook_.entries.size())
+                  : logbook_.entries.size() == 1 ? tr("one entry")
+                                                 : tr("%1 entries").arg(logbook_.entries.size()));
   if (!logbook_.problems.empty())
     count_->setText(count_->text() + tr(", %1 lines not understood").arg(logbook_.problems.size()));
   show_entry();

@@ -30,8 +30,10 @@ void MainWindow::open(const QString& path) {
   if (path != demonstration_path()) remember(path);
   if (!problems->empty()) {
     QString words =
-        tr("%n things in this file were passed over; saving asks for a new name, so that nothing of it is lost.",
-           nullptr, static_cast<int>(problems->size()));
+        problems->size() == 1
+            ? tr("One thing in this file was passed over; saving asks for a new name, so that nothing of it is lost.")
+            : tr("%1 things in this file were passed over; saving asks for a new name, so that nothing of it is lost.")
+                  .arg(problems->size());
     words += QLatin1Char('\n') + text_of(to_text(problems->front()));
     say(words);
   }
