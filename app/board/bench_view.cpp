@@ -373,20 +373,23 @@ void BenchView::add(ThingKind kind) {
 
 void BenchView::fit(const QString& marking) {
   const std::string wish = marking.trimmed().toStdString();
-  if (wish.empty()) return said_->setText(tr("Type what is printed on the part, such as DS18B20, or what it does."));
+  const auto refuse = [this](const QString& why) {
+    said_->setText(why);
+    marking_->selectAll();  // whoever goes on typing types another
+  };
+  if (wish.empty()) return refuse(tr("Type what is printed on the part, such as DS18B20, or what it does."));
   const Part* part = workbench_.catalogue().find(wish);
   if (!part) {
     const auto found = workbench_.catalogue().search(wish);
     if (found.empty())
-      return said_->setText(
-          tr("No part of the catalogue is called \"%1\". Read → Own part describes one.").arg(marking));
+      return refuse(tr("No part of the catalogue is called \"%1\". Read → Own part describes one.").arg(marking));
     const auto same = [&](const Part* each) { return each->name == wish; };
     const auto exact = std::ranges::find_if(found, same);
     if (found.size() > 1 && exact == found.end()) {
       QStringList names;
       for (std::size_t i = 0; i < found.size() && i < 4; ++i)
         names << text_of(found[i]->markings.empty() ? found[i]->name : found[i]->markings.front());
-      return said_->setText(
+      return refuse(
           tr("%1 parts are called so: %2. Type more of it.").arg(found.size()).arg(names.join(QStringLiteral(", "))));
     }
     part = exact == found.end() ? found.front() : *exact;
@@ -405,7 +408,7 @@ void BenchView::fit(const QString& marking) {
     return choose({ThingKind::converter, id});
   }
   auto trial = fit_part(workbench_.bench(), workbench_.catalogue(), *part);
-  if (!trial) return said_->setText(sentence(part->name + ": " + to_text(trial.problem())));
+  if (!trial) return refuse(sentence(part->name + ": " + to_text(trial.problem())));
   const std::string channel = trial->channel, device = trial->bench.devices.back().id;
   QStringList effort;
   for (const Effort& each : trial->effort) effort << text_of(each.words);

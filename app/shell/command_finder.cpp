@@ -26,8 +26,12 @@ CommandFinder::CommandFinder(const std::vector<QAction*>& actions, QWidget* pare
 
 void CommandFinder::filter(const QString& text) {
   list_->clear();
+  const QStringList words = text.split(QLatin1Char(' '), Qt::SkipEmptyParts);
+  const auto is_meant = [&](const QString& name) {
+    return std::ranges::all_of(words, [&](const QString& word) { return name.contains(word, Qt::CaseInsensitive); });
+  };
   for (QAction* action : actions_) {
-    if (!action->isEnabled() || !action->text().contains(text, Qt::CaseInsensitive)) continue;
+    if (!action->isEnabled() || !is_meant(action->text())) continue;
     const QString keys = action->shortcut().toString(QKeySequence::NativeText);
     auto* item = new QListWidgetItem(
         keys.isEmpty() ? action->text() : QStringLiteral("%1    %2").arg(action->text(), keys), list_);

@@ -33,12 +33,15 @@ bool Habits::eventFilter(QObject* object, QEvent* event) {
         if (reason == Qt::OtherFocusReason && qobject_cast<QuantityField*>(field)) field->selectAll();
       }
       break;
-    case QEvent::KeyPress:
-      if (qobject_cast<QLineEdit*>(object)) {
-        const int key = static_cast<QKeyEvent*>(event)->key();
-        settled_ = key == Qt::Key_Return || key == Qt::Key_Enter ? static_cast<QLineEdit*>(object) : nullptr;
-      }
+    case QEvent::KeyPress: {
+      // While words are offered below a field their list has the keys, for the field.
+      auto* field = qobject_cast<QLineEdit*>(object);
+      if (!field) field = qobject_cast<QLineEdit*>(static_cast<QWidget*>(object)->focusProxy());
+      if (!field) break;
+      const int key = static_cast<QKeyEvent*>(event)->key();
+      settled_ = key == Qt::Key_Return || key == Qt::Key_Enter ? field : nullptr;
       break;
+    }
     case QEvent::MouseButtonPress:
       if (settled_ && settled_ == object) clicked_into_ = settled_;
       settled_.clear();

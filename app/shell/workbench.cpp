@@ -415,7 +415,8 @@ std::optional<double> Workbench::raw_in(const Channel& channel, const std::vecto
   if (face.part) bytes_of_devices_[face.device->id] = bytes;
   LogCell cell;
   if (face.part && chain && chain->decoder && !face.by_converter) {
-    cell = CellReader(*chain).read_bytes(bytes);
+    cell = CellReader(*chain).read_bytes(
+        bytes, listens_to_line() ? CellReader::MissingTrimming::refused : CellReader::MissingTrimming::of_the_file);
   } else if (face.part) {  // the converter's block
     cell.raw = raw_of_block(*face.part, face.quantity, bytes);
     if (cell.raw && chain) cell.raw = raw_from_bytes(*chain, *cell.raw);

@@ -11,6 +11,8 @@
 #include <cmath>
 
 #include "calibrate/apply_correction.h"
+#include "digital/byte_text.h"
+#include "digital/decoder.h"
 #include "widgets/text.h"
 #include "wiring/address_plan.h"
 
@@ -187,6 +189,33 @@ std::vector<FieldRow> digital_fields(const Part& part) {
   for (const PartSetting& setting : part.bytes.settings)
     rows.push_back(
         setting_row(setting, [](const Pieces& at) -> std::map<std::string, double>& { return at.device->settings; }));
+  for (const ByteBlock& block : part.bytes.blocks) {
+    if (block.role != "trimming") continue;
+    // In whatever shape they are pasted.
+    const auto wrong = [block](const Pieces&, const std::string& text) -> std::optional<Problem> {
+      if (text.empty()) return std::nullopt;
+      const auto bytes = read_byte_text(text);
+      if (!bytes) return bytes.problem();
+      if (static_cast<int>(bytes->bytes.size()) == block.bytes) return std::nullopt;
+      return Problem{translated("{} bytes", bytes->bytes.size()), translated("the {} of {}", block.bytes, block.name)};
+    };
+    const auto keep = [name = block.name](Pieces& at, const std::string& text) {
+      const auto bytes = read_byte_text(text);
+      if (text.empty())
+        at.device->trimming.erase(name);
+      else if (bytes)
+        at.device->trimming[name] = to_hex(bytes->bytes);
+    };
+    const auto kept = [name = block.name](const Pieces& at) {
+      const auto own = at.device->trimming.find(name);
+      return own == at.device->trimming.end() ? std::string() : own->second;
+    };
+    rows.push_back({tr("Trimming, %1").arg(text_of(block.name)),
+                    tr("The %1 bytes that this specimen holds there, as they were read from it once: without them its "
+                       "readings are those of a made-up one")
+                        .arg(block.bytes),
+                    WordsRow{kept, keep, wrong}});
+  }
   rows.push_back({tr("Serial or mark"),
                   tr("What tells this specimen from its like: on one wire its 64-bit serial number, never the order in "
                      "which it is found"),

@@ -76,7 +76,13 @@ Result<Chain> Builder::build_digital() {
   chain_.decoder = shared;
   chain_.trimming = std::move(blocks);
   add_raw_number(*link, *reading, floating);
-  add_stage(StageName::compensated, translated("by the data sheet's formula"), *chain_.base, chain_.compensated_node);
+  const bool has_own_trimming = std::ranges::all_of(layout.blocks, [this](const ByteBlock& block) {
+    return block.role != "trimming" || block.optional || !Decoder::find_block(chain_.trimming, block).empty();
+  });
+  add_stage(StageName::compensated,
+            has_own_trimming ? translated("by the data sheet's formula")
+                             : translated("by the sheet's formula, with made-up trimming"),
+            *chain_.base, chain_.compensated_node);
   add_shown_stages();
   return std::move(chain_);
 }

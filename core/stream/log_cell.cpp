@@ -113,7 +113,7 @@ std::optional<std::vector<std::uint8_t>> CellReader::bytes_of(std::string_view c
   return bytes ? std::optional(std::move(*bytes)) : std::nullopt;
 }
 
-LogCell CellReader::read_bytes(const std::vector<std::uint8_t>& bytes) const {
+LogCell CellReader::read_bytes(const std::vector<std::uint8_t>& bytes, MissingTrimming missing) const {
   LogCell cell;
   const auto blocks =
       chain_.decoder ? data_blocks(chain_.decoder->part(), chain_.channel.quantity, bytes) : std::nullopt;
@@ -131,8 +131,16 @@ LogCell CellReader::read_bytes(const std::vector<std::uint8_t>& bytes) const {
     return cell;
   }
   ByteBlocks all = chain_.trimming;
-  all.insert(blocks->begin(), blocks->end());
   const Part& part = chain_.decoder->part();
+  const ByteBlock* lacks = nullptr;  // of what only the specimen knows
+  for (const ByteBlock& block : part.bytes.blocks) {
+    if (block.role != "trimming" || block.optional || !Decoder::find_block(chain_.trimming, block).empty()) continue;
+    if (missing == MissingTrimming::of_the_file)
+      all[block.name] = *read_hex(block.example);
+    else if (!lacks)
+      lacks = &block;
+  }
+  all.insert(blocks->begin(), blocks->end());
   if (const auto own = blocks->find(block_of(part, chain_.channel.quantity)); own != blocks->end())
     cell.raw = raw_of_block(part, chain_.channel.quantity, own->second);
   const Decoded decoded = chain_.decoder->decode(all);
@@ -152,6 +160,13 @@ LogCell CellReader::read_bytes(const std::vector<std::uint8_t>& bytes) const {
       cell.fault = fault.code;
       cell.says = fault.message;
       if (!reading) cell.problem = Problem{fault.message, translated("bytes that are a reading")};
+      if (!reading && lacks) {
+        cell.says = translated(
+            "this specimen's trimming, the {} bytes of {}, is not on the bench: read them from the "
+            "part once, and type them in Wire, at Raw",
+            lacks->bytes, lacks->name);
+        cell.problem = Problem{cell.says, translated("\"trimming\" of its device")};
+      }
       break;
     }
   return cell;

@@ -26,8 +26,11 @@ class CellReader {
  public:
   explicit CellReader(const Chain& chain);
   LogCell read(std::string_view cell) const;
+  /// What stands in for trimming that the bench does not have of a specimen: nothing, for a real one would be read
+  /// wrongly; or the made-up words of the part's file, which a simulated one holds.
+  enum class MissingTrimming { refused, of_the_file };
   /// Those of the channel's part, or of its raw number.
-  LogCell read_bytes(const std::vector<std::uint8_t>& bytes) const;
+  LogCell read_bytes(const std::vector<std::uint8_t>& bytes, MissingTrimming missing = MissingTrimming::refused) const;
   /// The cell as bytes, if it can only be bytes.
   std::optional<std::vector<std::uint8_t>> bytes_of(std::string_view cell) const;
 

@@ -217,6 +217,71 @@ TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
 
 // A part that answers on its bus pulls an alert line down as well, drawn at both; the arrow keys pass it once.
 // A controller without a converter of its own: sixteen bits on its bus, by what is printed on the part.
+// On a bench of one's own nobody knows the specimen's trimming yet: the simulated shed holds the file's made-up words,
+// the strip says that they are, and Wire takes the own ones.
+TEST_F(OwnBench, TrimmingIsTypedWhereThePartIs) {
+  window_.show_view(Page::board, 0);
+  click("add_thing_0");
+  click("add_thing_2");
+  type("part_in_hand", QStringLiteral("BME280"));
+  click("fit_part");
+  ASSERT_EQ(workbench_.bench().channels.size(), 3u);
+  workbench_.listen_to_shed();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !workbench_.samples("temperature").empty(); }, 5000));
+  QTest::qWait(2500);
+  EXPECT_FALSE(workbench_.view("temperature").refused) << "what the shed sends is read";
+  EXPECT_TRUE(workbench_.view("temperature").reading);
+  window_.show_page(Page::wire);
+  EXPECT_THAT(workbench_.chosen().chain->stage(StageName::compensated)->caption, HasSubstr("made-up trimming"));
+  workbench_.choose_stage(workbench_.chosen().chain->code_stage()->name);
+  QTest::qWait(50);
+  const auto trimming = [&](const QString& block) {
+    for (auto* field : window_.wire().findChildren<QLineEdit*>())
+      if (field->isVisible() && field->accessibleName() == QStringLiteral("Trimming, ") + block) return field;
+    return static_cast<QLineEdit*>(nullptr);
+  };
+  // The words of the sheet's own example, of which the last blocks belong to the humidity.
+  const std::pair<const char*, const char*> own[] = {
+      {"0x88", "70 6B 43 67 18 FC 7D 8E 43 D6 D0 0B 27 0B 8C 00 F9 FF 8C 3C F8 C6 70 17"},
+      {"0xA1", "0x4B"},
+      {"0xE1", "6A 01 00 14 21 03 1E"}};
+  for (const auto& [block, bytes] : own) {
+    QLineEdit* field = trimming(QLatin1String(block));
+    ASSERT_TRUE(field) << block;
+    click_into(*field);
+    QTest::keyClicks(field, QLatin1String(bytes));
+    QTest::keyClick(field, Qt::Key_Return);
+    QTest::qWait(50);
+  }
+  EXPECT_EQ(workbench_.bench().devices.front().trimming.at("0x88"), "706B436718FC7D8E43D6D00B270B8C00F9FF8C3CF8C67017");
+  EXPECT_THAT(workbench_.chosen().chain->stage(StageName::compensated)->caption, HasSubstr("data sheet's formula"));
+  // 519 888 is 25.08 °C there.
+  EXPECT_NEAR(*read_raw(*workbench_.chosen().chain, 519888), 25.08, 0.005);
+}
+
+// The keys go to the list of words below the field, as they do on a screen; what is refused gives way to what is typed
+// next, with a click or without.
+TEST_F(OwnBench, AfterARefusalThePartTypedNextIsTaken) {
+  window_.show_view(Page::board, 0);
+  click("add_thing_0");
+  auto* part = find<QLineEdit>("part_in_hand");
+  const auto press = [&](Qt::Key key) {
+    QWidget* list = QApplication::activePopupWidget();
+    QTest::keyClick(list ? list : part, key);
+    QTest::qWait(50);
+  };
+  for (const bool with_a_click : {false, true}) {
+    click_into(*part);
+    QTest::keyClicks(part, QStringLiteral("LM35"), {}, 30);
+    press(Qt::Key_Return);
+    EXPECT_EQ(part->text(), QStringLiteral("LM35")) << "needs 4 V";
+    if (with_a_click) QTest::mouseClick(part, Qt::LeftButton);
+    QTest::keyClicks(part, QStringLiteral("LM34"), {}, 30);
+    EXPECT_EQ(part->text(), QStringLiteral("LM34"));
+    press(Qt::Key_Return);
+  }
+}
+
 TEST_F(OwnBench, AConverterOnTheBusReadsASensor) {
   window_.show_view(Page::board, 0);
   click("add_thing_0");  // a supply
