@@ -97,18 +97,26 @@ void MainWindow::take_up_language() {
   if (QWidget* last = focusWidget()) last->clearFocus();  // settles what was typed into it
   workbench_.reload_catalogue();
   // The names of the demonstration ship in every language; of one that was worked on they are its owner's.
-  if (Document& document = workbench_.document(); document.path() == demonstration_path() && document.is_saved())
+  if (Document& document = workbench_.document();
+      document.path() == demonstration_path() && document.is_saved() && !document.can_undo() && !document.can_redo()) {
+    const auto held = workbench_.anchor();
     (void)document.open(document.path());
+    if (held) workbench_.hold(*held);
+  }
   const auto page = static_cast<Page>(page_buttons_->checkedId());
   const int view = view_in_front();
+  const bool says = !banner_->isHidden();  // such as that something can be brought back
+  const QString words = banner_words_->text(), action = banner_action_->text();
+  const auto act = banner_act_;
   const QString log = pages_->is_built(static_cast<int>(Page::watch)) ? watch().log().path() : QString();
-  for (QAction* action : std::exchange(commands_, {})) delete action;
+  for (QAction* command : std::exchange(commands_, {})) delete command;
   actions_.clear();
   undo_ = nullptr;
   delete std::exchange(manual_, nullptr);
   delete std::exchange(settings_, nullptr);
   delete takeCentralWidget();
   build();
+  if (says) say(words, action, act);
   if (!log.isEmpty()) watch().open(log);
   show_view(page, view);
 }

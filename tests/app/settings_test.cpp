@@ -92,6 +92,24 @@ TEST_F(SettingsTest, AnotherLanguageLosesNothing) {
   EXPECT_THAT(seen(), Not(HasSubstr("Kanäle")));
 }
 
+// The demonstration as it ships comes in the language too; the held value and what is offered stay.
+TEST_F(SettingsTest, AnotherLanguageLeavesWhatIsHeldAndOffered) {
+  workbench_.choose_channel("room");
+  workbench_.hold({StageName::shown, 11.4});
+  window_.open(QStringLiteral("/nowhere/bench.json"));  // says on the banner that it cannot
+  const QString said = window_.banner_text();
+  ASSERT_FALSE(said.isEmpty());
+  open();
+  choose("settings_language", 2);
+  EXPECT_EQ(workbench_.channel_id(), "room");
+  ASSERT_TRUE(workbench_.anchor());
+  EXPECT_EQ(workbench_.anchor()->value, 11.4);
+  EXPECT_EQ(window_.banner_text(), said);
+  EXPECT_EQ(workbench_.chosen().channel->name, "Raum");
+  choose("settings_language", 1);
+  EXPECT_EQ(workbench_.chosen().channel->name, "Room");
+}
+
 TEST_F(SettingsTest, TheDecimalMarkChangesEverywhereAtOnce) {
   window_.open_demonstration();
   window_.show_view(Page::wire, 0);
