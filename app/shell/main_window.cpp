@@ -77,8 +77,7 @@ void MainWindow::build() {
   inside->setLayout(all);
   setCentralWidget(inside);
   for (QWidget* part : {top_bar_, banner_, static_cast<QWidget*>(walk_), static_cast<QWidget*>(shelf_),
-                        static_cast<QWidget*>(page_room_), static_cast<QWidget*>(strip_),
-                        static_cast<QWidget*>(margin_), static_cast<QWidget*>(tape_)})
+                        static_cast<QWidget*>(page_room_), static_cast<QWidget*>(strip_), static_cast<QWidget*>(tape_)})
     theme_.dress(*part);
   build_actions();
 
@@ -125,7 +124,6 @@ template <class T>
 void MainWindow::add_page(void (MainWindow::*follow)(T&)) {
   pages_->add([this, follow] {
     auto* page = new T(theme_, workbench_);
-    theme_.dress(*page);
     if (follow) (this->*follow)(*page);
     return page;
   });

@@ -176,7 +176,7 @@ void Theme::apply() {
 }
 
 // The sheet is set on a few large parts, once they are put together: a widget that is built under a sheet has it worked
-// out again at every step of its building.
+// out again at every step of its building, and one under two sheets has both worked out.
 void Theme::dress(QWidget& part) {
   dressed_.push_back(&part);
   part.installEventFilter(this);

@@ -20,6 +20,14 @@
 
 namespace fair_gauge::app {
 
+/// As the program has it before the window is made.
+struct LightTheme : Theme {
+  LightTheme() {
+    load_faces();
+    set_tone(Tone::light);
+  }
+};
+
 /// What ships, read once for all tests.
 inline std::shared_ptr<const Catalogue> shared_catalogue() {
   static const auto catalogue = std::make_shared<const Catalogue>(load_catalogue());
@@ -79,8 +87,6 @@ inline void give_slowly_to(QLineEdit& field, const QString& words) {
 class WindowTest : public testing::Test {
  protected:
   WindowTest() : window_(theme_, workbench_) {
-    Theme::load_faces();
-    theme_.set_tone(Theme::Tone::light);
     window_.open_demonstration();
     workbench_.stop_listening();  // the numbers stand still
     window_.show();
@@ -118,7 +124,7 @@ class WindowTest : public testing::Test {
     QTest::keyClick(field, Qt::Key_Return);
   }
 
-  Theme theme_;
+  LightTheme theme_;
   Workbench workbench_{shared_catalogue()};
   MainWindow window_;
 };
@@ -127,7 +133,6 @@ class WindowTest : public testing::Test {
 class EmptyWindow : public testing::Test {
  protected:
   EmptyWindow() : window_(theme_, workbench_) {
-    Theme::load_faces();
     window_.show();
     EXPECT_TRUE(QTest::qWaitForWindowExposed(&window_));
   }
@@ -142,7 +147,7 @@ class EmptyWindow : public testing::Test {
     QTest::qWait(80);
   }
 
-  Theme theme_;
+  LightTheme theme_;
   Workbench workbench_{shared_catalogue()};
   MainWindow window_;
 };
