@@ -155,9 +155,11 @@ QWidget* BenchView::build_list() {
   keep->setToolTip(tr("Its supplies, converters, buses and pins stand among the controllers of a new bench then"));
   connect(keep, &QPushButton::clicked, this, &BenchView::keep_board);
   connect(board_name_, &QLineEdit::returnPressed, this, &BenchView::keep_board);
+  keep_row_ = new QWidget;
   auto* boards = row(8);
   boards->addWidget(board_name_, 1);
   boards->addWidget(keep);
+  keep_row_->setLayout(boards);
   said_ = new Text(theme_, Face::small, {}, Tint::quiet);
   said_->setObjectName(QStringLiteral("bench_said"));
   said_->setWordWrap(true);
@@ -166,7 +168,7 @@ QWidget* BenchView::build_list() {
   all->addWidget(either_, 1);
   all->addLayout(adds);
   all->addLayout(parts);
-  all->addLayout(boards);
+  all->addWidget(keep_row_);
   all->addWidget(said_);
   auto* box = new QWidget;
   box->setLayout(all);
@@ -280,6 +282,7 @@ void BenchView::refresh() {
   if (!chosen_ && !things.empty()) chosen_ = things.front();
   for (const auto& [line, words] : {std::pair(name_, &workbench_.bench().name), {where_, &workbench_.bench().place}})
     if (!line->hasFocus() || !line->isModified()) line->setText(text_of(*words));
+  keep_row_->setVisible(!things.empty());
   if (!board_name_->hasFocus() && !board_name_->isModified())
     board_name_->setText(in_own_marks(text_of(workbench_.bench().board.name)));
   list_things();

@@ -50,6 +50,7 @@ class BenchView : public QWidget {
   BoardDrawing* drawing_;
   QScrollArea* drawn_;
   QStackedWidget* either_;  // the drawing or the list
+  QWidget* keep_row_;       // what keeps the controller, once something is on the bench
   QPushButton* as_list_;
   bool listing_ = false;
   QLineEdit *name_, *where_, *marking_, *board_name_;

@@ -183,11 +183,18 @@ void CalibrateView::showEvent(QShowEvent* event) {
 
 const Unit& CalibrateView::unit() const {
   const ChannelView& view = workbench_.chosen();
-  return view.chain ? *view.chain->base : base_unit(Dimension::temperature);
+  return view.chain ? *view.chain->shown : base_unit(Dimension::temperature);
 }
 
+InUnit CalibrateView::in_unit() const { return {unit(), workbench_.style()}; }
+
 void CalibrateView::follow_channel() {
-  if (!isVisible() || channel_ == workbench_.channel_id()) return;
+  if (!isVisible()) return;
+  const Unit* before = std::exchange(unit_, &unit());
+  if (channel_ == workbench_.channel_id()) {
+    if (before != unit_) rebuild_inputs(), refresh_fit();
+    return;
+  }
   channel_ = workbench_.channel_id();
   log_.reset();
   span_->clear_span();
@@ -234,6 +241,7 @@ void CalibrateView::rebuild_inputs() {
   clear(form_place_);
   form_ = new Form(theme_);
   form_place_->addWidget(form_);
+  paste_->setPlaceholderText(tr("or paste points, in %1").arg(text_of(unit().symbol)));
   const int index = procedure_->currentIndex();
   if (index < 0 || inputs_.empty()) return;
   const Procedure& each = *procedures_[static_cast<std::size_t>(index)];
@@ -257,14 +265,25 @@ void CalibrateView::rebuild_inputs() {
                                         inputs_[i] = value;
                                         refresh_live();
                                       });
-    const double value = inputs_[i];
-    if (!std::isfinite(value)) continue;
-    const std::string_view symbol =
-        input.dimension == Dimension::temperature_difference ? "°C" : base_unit(input.dimension).symbol;
-    field->show_value(value,
+    const Unit& in = unit_of(input.dimension);
+    field->set_unit(in);
+    const bool of_base = in.dimension == Dimension::temperature_difference && in.scale == 1;
+    const std::string_view symbol = of_base ? "°C" : in.symbol;
+    field->setPlaceholderText(text_of(symbol));
+    if (!std::isfinite(inputs_[i])) continue;
+    const double value = in.from_base(inputs_[i]);
+    field->show_value(inputs_[i],
                       in_own_marks(text_of(value == std::round(value) ? with_unit(value, 0, symbol, workbench_.style())
                                                                       : fmt::format("{:.3g} {}", value, symbol))));
   }
+}
+
+// What is asked for of the channel's quantity is asked for in the unit in which the channel is shown.
+const Unit& CalibrateView::unit_of(Dimension dimension) const {
+  if (dimension == unit().dimension) return unit();
+  const bool difference = dimension == Dimension::temperature_difference && unit().dimension == Dimension::temperature;
+  const Unit* found = difference ? unit_by_ucum(unit().ucum, dimension) : nullptr;
+  return found ? *found : base_unit(dimension);
 }
 
 Result<ReferenceValue> CalibrateView::reference_now() const {
@@ -304,9 +323,9 @@ void CalibrateView::refresh_live() {
   since_live_.restart();
   const ChannelView& view = workbench_.chosen();
   if (!view.chain) return;
-  const NumberStyle& style = workbench_.style();
+  const InUnit in = in_unit();
   series_ = log_ ? series_of_log(workbench_, channel_, *log_) : live_series(workbench_, channel_);
-  span_->show_series(series_, text_of(unit().symbol));
+  span_->show_series(series_, unit());
   Series part = series_;
   if (const auto& span = span_->span()) {
     part = {};
@@ -317,30 +336,23 @@ void CalibrateView::refresh_live() {
   const double length =
       part.seconds.size() > 1 && (span_->span() || log_) ? part.seconds.back() - part.seconds.front() + 1e-6 : window_s;
   stability_ = judge_stability(part.seconds, part.values, view.channel->tolerance, length);
-  const QString symbol = text_of(unit().symbol);
   QString words = text_of(stability_.words);
   if (stability_.readings > 0)
     words = tr("%1 from %2 readings, spread %3: %4")
-                .arg(text_of(with_unit(stability_.mean, decimals_for(std::max(stability_.standard_error, 1e-4)),
-                                       unit().symbol, style)))
+                .arg(in.value(stability_.mean, std::max(stability_.standard_error, 1e-4)))
                 .arg(stability_.readings)
-                .arg(text_of(with_unit(stability_.sd, decimals_for(stability_.sd), difference_symbol(unit()), style)),
-                     words);
+                .arg(in.difference(stability_.sd), words);
   stable_->setText(words);
   stable_->set_tint(stability_.stable ? Tint::accent : Tint::amber);
   const auto reference = reference_now();
   if (reference) {
-    const QString doubt =
-        std::isfinite(reference->standard)
-            ? QStringLiteral("±") + text_of(with_unit(2 * reference->standard, decimals_for(2 * reference->standard),
-                                                      difference_symbol(unit()), style))
-            : tr("nobody knows how good");
+    const QString doubt = std::isfinite(reference->standard)
+                              ? QStringLiteral("±") + in.difference(2 * reference->standard)
+                              : tr("nobody knows how good");
     reference_->setText(
         tr("%1 (%2, k = 2): %3")
-            .arg(text_of(with_unit(reference->value,
-                                   decimals_for(std::isfinite(reference->standard) ? reference->standard : 0.1),
-                                   unit().symbol, style)),
-                 doubt, text_of(reference->words)));
+            .arg(in.value(reference->value, std::isfinite(reference->standard) ? reference->standard : 0.1), doubt,
+                 text_of(reference->words)));
     reference_->set_tint(std::isfinite(reference->standard) ? Tint::second : Tint::amber);
   } else {
     reference_->setText(text_of(to_text(reference.problem())));
@@ -378,9 +390,9 @@ void CalibrateView::take_text() {
   std::vector<RecordedPoint> points;
   for (const CalibrationPoint& point : *read) {
     RecordedPoint& each = points.emplace_back();
-    each.reference = point.reference;
-    each.reading = point.reading;
-    each.reference_standard = point.uncertainty;
+    each.reference = unit().to_base(point.reference);
+    each.reading = unit().to_base(point.reading);
+    each.reference_standard = point.uncertainty * unit().scale;
     each.conditions = "pasted";
   }
   set_points(std::move(points));
@@ -407,7 +419,7 @@ void CalibrateView::refresh_fit() {
     draw_fit();
     return;
   }
-  auto choice = choose_model(points_for_fit(points_), 0, view.channel->wanted, view.channel->tolerance, unit().symbol);
+  auto choice = choose_model(points_for_fit(points_), 0, view.channel->wanted, view.channel->tolerance, &unit());
   if (!choice) return why_->setText(text_of(to_text(choice.problem())));
   choice_ = std::move(*choice);
   for (std::size_t i = 0; i < choice_->reports.size(); ++i) {
@@ -417,9 +429,8 @@ void CalibrateView::refresh_fit() {
     if (i == choice_->recommended)
       words += tr(", recommended");
     else if (report.model != FitModel::table)
-      words += tr(", leaves %1")
-                   .arg(text_of(with_unit(report.worst_residual, decimals_for(std::max(report.worst_residual, 1e-4)),
-                                          difference_symbol(unit()), workbench_.style())));
+      words +=
+          tr(", leaves %1").arg(in_unit().difference(report.worst_residual, std::max(report.worst_residual, 1e-4)));
     model_->addItem(words, static_cast<int>(i));
     if (i == choice_->recommended) model_->setCurrentIndex(model_->count() - 1);
   }
@@ -431,8 +442,7 @@ void CalibrateView::refresh_fit() {
   QStringList words{text_of(choice_->why)};
   if (recommended.left_out)
     words << tr("Left out one after another, the points are missed by %1.")
-                 .arg(text_of(with_unit(*recommended.left_out, decimals_for(*recommended.left_out),
-                                        difference_symbol(unit()), workbench_.style())));
+                 .arg(in_unit().difference(*recommended.left_out));
   for (const std::string& warning : choice_->warnings) words << text_of(warning);
   for (const std::size_t outlier : choice_->outliers)
     words << tr("Point %1 is missed by more than chance allows: look at it again.").arg(outlier + 1);
@@ -453,22 +463,18 @@ CorrectionPlace CalibrateView::place() const {
 }
 
 void CalibrateView::fill_points() {
-  const NumberStyle& style = workbench_.style();
+  const InUnit in = in_unit();
   const ModelReport* model = chosen_model();
   table_->setRowCount(static_cast<int>(points_.size()));
   for (std::size_t i = 0; i < points_.size(); ++i) {
     const RecordedPoint& point = points_[i];
-    const int decimals = decimals_for(std::max({point.reference_standard, point.spread, 1e-4}));
+    const double resolution = std::max({point.reference_standard, point.spread, 1e-4});
     const double left = model && model->fit && i < model->fit->residuals.size() ? model->fit->residuals[i] : 0;
     const QStringList cells = {
-        text_of(with_unit(point.reference, decimals, unit().symbol, style)),
-        point.reference_standard > 0
-            ? text_of(with_unit(2 * point.reference_standard, decimals_for(2 * point.reference_standard),
-                                difference_symbol(unit()), style))
-            : tr("not known"),
-        text_of(with_unit(point.reading, decimals, unit().symbol, style)),
-        text_of(with_unit(point.reference - point.reading, decimals, difference_symbol(unit()), style)),
-        text_of(with_unit(left, decimals, difference_symbol(unit()), style))};
+        in.value(point.reference, resolution),
+        point.reference_standard > 0 ? in.difference(2 * point.reference_standard) : tr("not known"),
+        in.value(point.reading, resolution), in.difference(point.reference - point.reading, resolution),
+        in.difference(left, resolution)};
     const bool outlier = choice_ && std::ranges::find(choice_->outliers, i) != choice_->outliers.end();
     put_row(*table_, static_cast<int>(i), cells, theme_, outlier ? theme_.colours().red : theme_.colours().ink, 0);
     for (int c = 0; c < 5; ++c) table_->item(static_cast<int>(i), c)->setToolTip(text_of(point.conditions));

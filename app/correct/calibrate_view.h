@@ -17,6 +17,7 @@
 #include "truth/stability.h"
 #include "widgets/background.h"
 #include "widgets/form.h"
+#include "widgets/in_unit.h"
 
 class QCustomPlot;
 
@@ -56,6 +57,8 @@ class CalibrateView : public QWidget {
   void put_in();
   const ModelReport* chosen_model() const;
   const Unit& unit() const;
+  const Unit& unit_of(Dimension dimension) const;
+  InUnit in_unit() const;
   CorrectionPlace place() const;
   Result<PutIn> what_it_does() const;
   Result<CalibrationEffect> effect_of(const PutIn& put) const;
@@ -64,6 +67,7 @@ class CalibrateView : public QWidget {
   const Theme& theme_;
   Workbench& workbench_;
   std::string channel_;
+  const Unit* unit_ = nullptr;  // in which the inputs are asked for
   std::vector<const Procedure*> procedures_;
   std::vector<double> inputs_;
   std::vector<RecordedPoint> points_;

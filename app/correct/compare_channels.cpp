@@ -13,6 +13,7 @@
 #include "quantity/day.h"
 #include "quantity/number_format.h"
 #include "widgets/form.h"
+#include "widgets/in_unit.h"
 #include "widgets/plain_table.h"
 #include "widgets/plot_style.h"
 
@@ -218,8 +219,8 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
   const GroupReading reading = group_reading(channels, without_lag_->isChecked());
   const auto& estimates = reading.estimates;
   const auto group = compare_estimates(estimates, reading.shared);
-  const Unit& unit = base_unit(quantity_.value_or(Quantity::temperature));
   const NumberStyle& style = workbench_.style();
+  const InUnit in{unit_of(ids), style};
   pairs_->setRowCount(0);
   if (!group) {
     verdict_->setText(text_of(to_text(group.problem())));
@@ -231,16 +232,12 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
     const PairAgreement& pair = group->pairs[i];
     put_row(*pairs_, static_cast<int>(i),
             {tr("%1 – %2").arg(text_of(estimates[pair.one].name), text_of(estimates[pair.other].name)),
-             text_of(with_unit(pair.difference, decimals_for(pair.expanded), difference_symbol(unit), style)),
-             text_of(with_unit(pair.expanded, decimals_for(pair.expanded), difference_symbol(unit), style)),
+             in.difference(pair.difference, pair.expanded), in.difference(pair.expanded),
              pair.agrees ? tr("agree") : tr("do not agree")},
             theme_, pair.agrees ? theme_.colours().ink : theme_.colours().red);
   }
-  const QString reference =
-      text_of(with_unit(group->reference, decimals_for(2 * group->reference_standard), unit.symbol, style)) +
-      QStringLiteral(" ± ") +
-      text_of(with_unit(2 * group->reference_standard, decimals_for(2 * group->reference_standard),
-                        difference_symbol(unit), style));
+  const QString reference = in.value(group->reference, 2 * group->reference_standard) + QStringLiteral(" ± ") +
+                            in.difference(2 * group->reference_standard);
   QString words;
   if (group->consistent)
     words = tr("They hold together (χ² %1 with %2, probability %3 %): weighted, %4.")
@@ -251,9 +248,7 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
   else if (group->outlier)
     words = tr("%1 is the odd one, %2 off what the others say together (%3).")
                 .arg(text_of(estimates[*group->outlier].name),
-                     text_of(with_unit(group->outlier_off, decimals_for(group->reference_standard),
-                                       difference_symbol(unit), style)),
-                     reference);
+                     in.difference(group->outlier_off, group->reference_standard), reference);
   else
     words = tr("They do not hold together (χ² %1 with %2): with these alone nobody can say which is right. Bring a "
                "reference, or see whether they really see the same.")
@@ -265,9 +260,15 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
   verdict_->set_tint(group->consistent ? Tint::accent : Tint::red);
 }
 
+// Of several, that of the first.
+const Unit& CompareChannels::unit_of(const std::vector<std::string>& ids) const {
+  const Channel* first = ids.empty() ? nullptr : find_by_id(workbench_.bench().channels, ids.front());
+  return shown_unit(first, quantity_.value_or(Quantity::temperature));
+}
+
 void CompareChannels::draw(const std::vector<std::string>& ids) {
   const Colours& colours = theme_.colours();
-  const Unit& unit = base_unit(quantity_.value_or(Quantity::temperature));
+  const Unit& unit = unit_of(ids);
   style_plot(*plot_, theme_);
   plot_->clearGraphs();
   plot_->clearItems();
@@ -278,9 +279,10 @@ void CompareChannels::draw(const std::vector<std::string>& ids) {
     auto* graph = plot_->addGraph();
     graph->setPen(line_pen(colours, i));
     QVector<double> x, y;
-    for (std::size_t k = 0; k < series.values.size(); ++k) x << series.seconds[k] / 60, y << series.values[k];
+    for (std::size_t k = 0; k < series.values.size(); ++k)
+      x << series.seconds[k] / 60, y << unit.from_base(series.values[k]);
     graph->setData(x, y, true);
-    const auto [least, most] = std::ranges::minmax(series.values);
+    const auto [least, most] = std::ranges::minmax(y);
     low = std::min(low, least), high = std::max(high, most), from = std::min(from, x.front()),
     to = std::max(to, x.back());
     auto* text = new QCPItemText(plot_);
@@ -321,14 +323,13 @@ void CompareChannels::show_line() {
     changed.values.erase(changed.values.begin(), changed.values.end() - most_points);
   }
   auto agreeing = correction_to_agree(paired_readings(changed, series_of(other)), *followed, day_text(today()));
-  const Unit& unit = base_unit(quantity_.value_or(Quantity::temperature));
   if (!agreeing) return line_words_->setText(text_of(to_text(agreeing.problem())));
   const NumberStyle& style = workbench_.style();
   const TwoWayLine& line = agreeing->line;
+  const InUnit in{unit_of({other}), style};
   line_words_->setText(
       tr("At %1 it is to read %2 more%3.")
-          .arg(text_of(with_unit(line.origin, 1, unit.symbol, style)),
-               text_of(with_unit(agreeing->shift, decimals_for(line.residual), difference_symbol(unit), style)),
+          .arg(in.value(line.origin, 1), in.difference(agreeing->shift, line.residual),
                agreeing->scale_known
                    ? tr(", with a scale of %1 ± %2")
                          .arg(text_of(fixed(line.scale, 3, style)), text_of(fixed(2 * line.scale_standard, 3, style)))

@@ -41,6 +41,7 @@ class CompareChannels : public QWidget {
   void list_channels();
   void refresh();
   void show_group(const std::vector<std::string>& ids);
+  const Unit& unit_of(const std::vector<std::string>& ids) const;
   void draw(const std::vector<std::string>& ids);
   void show_line();
   void use_line();

@@ -19,7 +19,7 @@ void draw_fit_plot(QCustomPlot& plot, const Theme& theme, const Channel& channel
   const double beside = 0.1 * (wanted.to - wanted.from);
   double low = wanted.from - beside, high = wanted.to + beside, reach = 0;
   for (const RecordedPoint& point : points) low = std::min(low, point.reading), high = std::max(high, point.reading);
-  plot.xAxis->setRange(low, high);
+  plot.xAxis->setRange(unit.from_base(low), unit.from_base(high));
   plot.xAxis->setLabel(QObject::tr("read, %1").arg(text_of(unit.symbol)));
   plot.yAxis->setLabel(QObject::tr("to add, %1").arg(text_of(difference_symbol(unit))));
   double middle = 0;
@@ -29,7 +29,8 @@ void draw_fit_plot(QCustomPlot& plot, const Theme& theme, const Channel& channel
       const double at = low + (high - low) * i / 120;
       const Prediction prediction = fit->predict(at);
       const double band = std::isfinite(prediction.standard_uncertainty) ? 2 * prediction.standard_uncertainty : 0;
-      x << at, y << prediction.correction, above << prediction.correction + band, below << prediction.correction - band;
+      x << unit.from_base(at), y << prediction.correction / unit.scale,
+          above << (prediction.correction + band) / unit.scale, below << (prediction.correction - band) / unit.scale;
     }
     auto* upper = plot.addGraph();
     auto* lower = plot.addGraph();
@@ -41,15 +42,16 @@ void draw_fit_plot(QCustomPlot& plot, const Theme& theme, const Channel& channel
     auto* line = plot.addGraph();
     line->setPen(QPen(colours.accent, 2));
     line->setData(x, y, true);
-    middle = fit->predict((low + high) / 2).correction;
+    middle = fit->predict((low + high) / 2).correction / unit.scale;
     for (int i = 0; i < y.size(); ++i)
-      if (x[i] >= wanted.from && x[i] <= wanted.to)
+      if (x[i] >= unit.from_base(wanted.from) && x[i] <= unit.from_base(wanted.to))
         reach = std::max({reach, std::abs(above[i] - middle), std::abs(below[i] - middle)});
   }
   QVector<double> px, py, pe;
   for (const RecordedPoint& point : points) {
-    px << point.reading, py << point.reference - point.reading,
-        pe << 2 * std::hypot(point.reference_standard, point.spread / std::sqrt(std::max(1, point.readings)));
+    px << unit.from_base(point.reading), py << (point.reference - point.reading) / unit.scale,
+        pe << 2 * std::hypot(point.reference_standard, point.spread / std::sqrt(std::max(1, point.readings))) /
+                  unit.scale;
     reach = std::max(reach, std::abs(py.back() - middle) + pe.back());
   }
   auto* dots = plot.addGraph();
@@ -60,7 +62,7 @@ void draw_fit_plot(QCustomPlot& plot, const Theme& theme, const Channel& channel
   bars->setDataPlottable(dots);
   bars->setData(pe);
   bars->setPen(QPen(colours.second, 1));
-  reach = std::max(reach, 0.25 * channel.tolerance) * 1.15;
+  reach = std::max(reach, 0.25 * channel.tolerance / unit.scale) * 1.15;
   plot.yAxis->setRange(middle - reach, middle + reach);
   plot.setAccessibleName(QObject::tr("Corrections of the points and the model through them"));
   plot.replot(QCustomPlot::rpQueuedReplot);

@@ -27,16 +27,17 @@ SpanPlot::SpanPlot(const Theme& theme, QWidget* parent) : QWidget(parent), theme
   connect(&theme, &Theme::changed, this, [this] { setFixedHeight(theme_.px(96)); });
 }
 
-void SpanPlot::show_series(const Series& series, const QString& unit) {
+void SpanPlot::show_series(const Series& series, const Unit& unit) {
   style_plot(*plot_, theme_);
   plot_->graph(0)->setPen(QPen(theme_.colours().accent, 1.4));
-  QVector<double> x(series.seconds.begin(), series.seconds.end()), y(series.values.begin(), series.values.end());
+  QVector<double> x(series.seconds.begin(), series.seconds.end()), y;
+  for (const double value : series.values) y << unit.from_base(value);
   plot_->graph(0)->setData(x, y, true);
   plot_->graph(0)->rescaleAxes();
   const QCPRange range = plot_->yAxis->range();
   plot_->yAxis->setRange(range.lower - 0.1 * std::max(range.size(), 1e-9),
                          range.upper + 0.1 * std::max(range.size(), 1e-9));
-  plot_->yAxis->setLabel(unit);
+  plot_->yAxis->setLabel(text_of(unit.symbol));
   plot_->yAxis->ticker()->setTickCount(3);
   plot_->xAxis->setLabel({});
   plot_->xAxis->setTickLabels(false);

@@ -5,6 +5,7 @@
 #include <optional>
 #include <utility>
 
+#include "quantity/unit.h"
 #include "truth/agreement.h"
 #include "widgets/theme.h"
 
@@ -17,8 +18,9 @@ class SpanPlot : public QWidget {
   Q_OBJECT
  public:
   explicit SpanPlot(const Theme& theme, QWidget* parent = nullptr);
-  /// \param unit  symbol for the axis
-  void show_series(const Series& series, const QString& unit);
+  /// \param series  base units
+  /// \param unit    for the axis
+  void show_series(const Series& series, const Unit& unit);
   /// From and to in seconds; nothing → none is chosen.
   const std::optional<std::pair<double, double>>& span() const { return span_; }
   void clear_span();

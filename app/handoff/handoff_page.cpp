@@ -235,11 +235,7 @@ void HandoffPage::make() {
   errors_->hide();
   show_handed_over();
   const ChannelView& chosen = workbench_.chosen();
-  if (!chosen.channel) {
-    title_->setText(tr("Hand over"));
-    return summary_->setText(
-        tr("Choose a channel: its arithmetic is written as firmware and run over every raw number."));
-  }
+  if (!chosen.channel) return;
   title_->setText(
       tr("Hand over: %1").arg(text_of(chosen.channel->name.empty() ? chosen.channel->id : chosen.channel->name)));
   summary_->setText(tr("Every raw number is run…"));

@@ -16,6 +16,7 @@
 #include "quantity/number_format.h"
 #include "shell/main_window.h"
 #include "widgets/form.h"
+#include "widgets/in_unit.h"
 #include "widgets/plot_style.h"
 #include "widgets/print.h"
 
@@ -286,16 +287,13 @@ void LogbookPage::show_drift(const std::string& id) {
   const auto drift = channel ? drift_of(logbook_, id, channel->tolerance) : Drift{};
   plot_->setVisible(drift.course.size() >= 2);
   if (!channel) return drift_words_->clear();
-  const Unit& unit = base_unit(channel->quantity);
-  const NumberStyle& style = workbench_.style();
+  const InUnit in{shown_unit(channel, channel->quantity), workbench_.style()};
   const QString name = text_of(channel->name.empty() ? channel->id : channel->name);
   QStringList words;
   if (drift.course.empty()) words << tr("%1: no calibration in this logbook yet.").arg(name);
   if (drift.course.size() == 1) words << tr("%1: one calibration; a second one will show how it drifts.").arg(name);
   if (drift.course.size() >= 2) {
-    words << tr("%1 drifts by %2 a year.")
-                 .arg(name, text_of(with_unit(drift.per_year, decimals_for(std::abs(drift.per_year)),
-                                              difference_symbol(unit), style)));
+    words << tr("%1 drifts by %2 a year.").arg(name, in.difference(drift.per_year));
     words << (drift.leaves_on ? tr("If it goes on so, drift alone uses up the allowed error by %1.")
                                     .arg(text_of(day_text(*drift.leaves_on)))
                               : tr("At that rate it stays within its limit for years."));
@@ -310,7 +308,8 @@ void LogbookPage::show_drift(const std::string& id) {
   style_plot(*plot_, theme_);
   plot_->clearPlottables();
   QVector<double> x, y, e;
-  for (const Drift::At& at : drift.course) x << at.day * 86400.0, y << at.error, e << 2 * at.standard;
+  for (const Drift::At& at : drift.course)
+    x << at.day * 86400.0, y << at.error / in.unit.scale, e << 2 * at.standard / in.unit.scale;
   auto* dots = plot_->addGraph();
   dots->setPen(QPen(colours.accent, 1.4, Qt::DashLine));
   dots->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssCircle, QPen(colours.accent, 2), QBrush(colours.sheet), 8));
@@ -328,7 +327,7 @@ void LogbookPage::show_drift(const std::string& id) {
   plot_->xAxis->setTicker(dates);
   plot_->xAxis->setRange(x.front() - 20 * 86400, x.back() + 20 * 86400);
   plot_->yAxis->setRange(low - room, high + room);
-  plot_->yAxis->setLabel(tr("reads too much, %1").arg(text_of(difference_symbol(unit))));
+  plot_->yAxis->setLabel(tr("reads too much, %1").arg(text_of(difference_symbol(in.unit))));
   plot_->setAccessibleName(tr("Drift of %1").arg(name));
   plot_->replot(QCustomPlot::rpQueuedReplot);
 }

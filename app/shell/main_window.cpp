@@ -15,6 +15,7 @@
 #include "home/home_page.h"
 #include "logbook/logbook_page.h"
 #include "read/read_page.h"
+#include "shell/begin_here.h"
 #include "shell/glossary.h"
 #include "shell/habits.h"
 #include "shell/manual.h"
@@ -45,6 +46,9 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   new Habits(this);
   build();
   connect(&workbench, &Workbench::bench_changed, this, &MainWindow::refresh_title);
+  const auto arrange = [this] { arrange_around(page_in_front()); };
+  connect(&workbench, &Workbench::bench_changed, this, arrange);
+  connect(&theme, &Theme::changed, this, arrange);
   connect(&workbench, &Workbench::source_changed, this, &MainWindow::refresh_title);
   connect(&workbench.document(), &Document::autosave_failed, this,
           [this](const QString& why) { say(tr("The unsaved changes could not be kept aside: %1").arg(why)); });
@@ -61,7 +65,8 @@ void MainWindow::build() {
 
   auto* middle = column(0);
   middle->addWidget(strip_);
-  page_room_ = new PageRoom(theme_, pages_, margin_);
+  begin_here_ = new BeginHere(theme_);
+  page_room_ = new PageRoom(theme_, pages_, margin_, begin_here_);
   middle->addWidget(page_room_, 1);
   auto* upper = row(0);
   upper->addWidget(shelf_);
@@ -82,10 +87,13 @@ void MainWindow::build() {
   build_actions();
 
   connect(margin_, &Margin::mistake_wanted, this, [this] { explain({}); });
-  connect(walk_, &Walk::page_wanted, this, &MainWindow::show_page);
-  connect(walk_, &Walk::demonstration_wanted, this, [this] {
+  const auto demonstrate = [this] {
     if (may_leave()) open_demonstration();
-  });
+  };
+  connect(walk_, &Walk::page_wanted, this, &MainWindow::show_page);
+  connect(walk_, &Walk::demonstration_wanted, this, demonstrate);
+  connect(begin_here_, &BeginHere::page_wanted, this, &MainWindow::show_page);
+  connect(begin_here_, &BeginHere::demonstration_wanted, this, demonstrate);
   show_page(Page::home);
   refresh_title();
   pages_->setFocus();
@@ -102,7 +110,7 @@ void MainWindow::take_up_language() {
     (void)document.open(document.path());
     if (held) workbench_.hold(*held);
   }
-  const auto page = static_cast<Page>(page_buttons_->checkedId());
+  const Page page = page_in_front();
   const int view = view_in_front();
   const bool says = !banner_->isHidden();  // such as that something can be brought back
   const QString words = banner_words_->text(), action = banner_action_->text();
@@ -369,17 +377,30 @@ void MainWindow::say(const QString& words, const QString& action, const std::fun
 
 QString MainWindow::banner_text() const { return banner_->isHidden() ? QString() : banner_words_->text(); }
 
-void MainWindow::show_page(Page page) {
+Page MainWindow::page_in_front() const { return static_cast<Page>(page_buttons_->checkedId()); }
+
+void MainWindow::arrange_around(Page page) {
   // What belongs to one channel is shown where one channel is worked on. At large text the Correct page needs the
   // margin's room; it says the verdict itself.
-  const bool one_channel = page == Page::wire || page == Page::read || page == Page::correct;
+  const bool channels = !workbench_.bench().channels.empty();
+  const bool begin = !channels && BeginHere::is_for(page);
+  const bool one_channel = channels && (page == Page::wire || page == Page::read || page == Page::correct);
   const std::pair<QWidget*, bool> around[] = {
       {shelf_, page != Page::home},
       {strip_, one_channel},
       {margin_, one_channel && !(page == Page::correct && theme_.text_scale() > 1.2 && !theme_.is_text_huge())},
-      {tape_, page == Page::wire || page == Page::read}};
-  for (const auto& [widget, shown] : around) widget->setVisible(shown);
+      {tape_, (channels && page == Page::wire) || page == Page::read},
+      {pages_, !begin},
+      {begin_here_, begin}};
+  if (begin) begin_here_->set_page(page);
+  for (const auto& [widget, shown] : around)
+    if (widget->isHidden() == shown) widget->setVisible(shown);
+}
+
+void MainWindow::show_page(Page page) {
+  arrange_around(page);
   pages_->show_view(static_cast<int>(page));
+  if (!begin_here_->isHidden()) begin_here_->setFocus();
   const QSignalBlocker blocked(page_buttons_);
   page_buttons_->button(static_cast<int>(page))->setChecked(true);
 }

@@ -18,6 +18,7 @@ class ChoosePage;
 class CorrectPage;
 class HandoffPage;
 class WatchPage;
+class BeginHere;
 class HomePage;
 class LogbookPage;
 class ReadPage;
@@ -109,6 +110,9 @@ class MainWindow : public QMainWindow {
   void take_up_language();
   int view_in_front() const;
   void set_least_size();
+  Page page_in_front() const;
+  /// What stands around a page, or instead of it where the bench has no channel yet.
+  void arrange_around(Page page);
   static QString bench_filter();
   static QStringList recent_benches();
   QWidget* build_banner();
@@ -147,6 +151,7 @@ class MainWindow : public QMainWindow {
   Strip* strip_;
   Shelf* shelf_;
   Margin* margin_;
+  BeginHere* begin_here_;
   Tape* tape_;
   Walk* walk_;
   QWidget* top_bar_;

@@ -118,9 +118,7 @@ int MainWindow::view_in_front() const {
   return view;
 }
 
-void MainWindow::open_manual() {
-  manual().open_at(Manual::page_about(page_key(static_cast<Page>(page_buttons_->checkedId())), view_in_front()));
-}
+void MainWindow::open_manual() { manual().open_at(Manual::page_about(page_key(page_in_front()), view_in_front())); }
 
 void MainWindow::open_settings() {
   if (!settings_) {

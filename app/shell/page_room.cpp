@@ -20,7 +20,7 @@ class WorkLayout : public QBoxLayout {
 
 }  // namespace
 
-PageRoom::PageRoom(const Theme& theme, QWidget* pages, QWidget* margin) : theme_(theme) {
+PageRoom::PageRoom(const Theme& theme, QWidget* pages, QWidget* margin, QWidget* instead) : theme_(theme) {
   setObjectName(QStringLiteral("page_room"));
   setFrameShape(QFrame::NoFrame);
   setWidgetResizable(true);
@@ -28,6 +28,7 @@ PageRoom::PageRoom(const Theme& theme, QWidget* pages, QWidget* margin) : theme_
   work_ = new WorkLayout(theme);
   work_->setContentsMargins(0, 0, 0, 0);
   work_->setSpacing(0);
+  work_->addWidget(instead, 1);
   work_->addWidget(pages, 1);
   work_->addWidget(margin);
   auto* inside = new QWidget;

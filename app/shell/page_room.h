@@ -12,8 +12,9 @@ namespace fair_gauge::app {
 class PageRoom : public QScrollArea {
   Q_OBJECT
  public:
-  /// Both become its own.
-  PageRoom(const Theme& theme, QWidget* pages, QWidget* margin);
+  /// All become its own.
+  /// \param instead  what stands there instead of the pages where they have nothing to show
+  PageRoom(const Theme& theme, QWidget* pages, QWidget* margin, QWidget* instead);
   QSize minimumSizeHint() const override;
   QSize sizeHint() const override { return widget()->sizeHint(); }
 

@@ -58,6 +58,9 @@ Shelf::Shelf(const Theme& theme, Workbench& workbench, QWidget* parent)
   auto* heading = new Text(theme, Face::label, tr("CHANNELS"), Tint::quiet);
   heading->setContentsMargins(16, 16, 0, 8);
   all->addWidget(heading);
+  none_ = new Text(theme, Face::small, tr("none yet"), Tint::quiet);
+  none_->setContentsMargins(16, 0, 0, 0);
+  all->addWidget(none_);
   all->addLayout(layout_);
   all->addStretch();
   inside->setLayout(all);
@@ -91,6 +94,7 @@ void Shelf::refresh() {
         return item->id().toStdString() == channel.id;
       }))
     rebuild();
+  none_->setVisible(channels.empty());
   for (ShelfItem* item : items_) {
     const std::string id = item->id().toStdString();
     const bool chosen = id == workbench_.channel_id();

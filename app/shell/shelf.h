@@ -39,6 +39,7 @@ class Shelf : public QScrollArea {
 
   const Theme& theme_;
   Workbench& workbench_;
+  Text* none_;  // says that there is no channel
   QVBoxLayout* layout_;
   std::vector<ShelfItem*> items_;
   std::string shown_;  // channel that was scrolled to

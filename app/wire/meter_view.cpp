@@ -191,10 +191,9 @@ void MeterView::refresh() {
     each->setVisible(has_places);
   for (Text* each : {care_, good_to_}) each->setVisible(has_places);
   if (!has_places) {
-    lead_->setText(!chosen.channel ? tr("Choose a channel first: what a meter shows is held against its chain here.")
-                   : !chosen.chain ? tr("This channel has no chain yet: see what it lacks on Home.")
-                                   : tr("Between the world and this channel's number nothing can be measured with a "
-                                        "meter: the part sends what it measured as bytes."));
+    lead_->setText(!chosen.chain ? tr("This channel has no chain yet: see what it lacks on Home.")
+                                 : tr("Between the world and this channel's number nothing can be measured with a "
+                                      "meter: the part sends what it measured as bytes."));
     return verdict_->clear();
   }
   const Anchor known = workbench_.solved_from();

@@ -126,8 +126,7 @@ void recommend(ModelChoice& choice, const std::vector<CalibrationPoint>& points,
                    "The points differ by more than an offset explains: a line, and a further point would prove it.");
 }
 
-void warn(ModelChoice& choice, const std::vector<CalibrationPoint>& points, const Range& wanted,
-          std::string_view symbol) {
+void warn(ModelChoice& choice, const std::vector<CalibrationPoint>& points, const Range& wanted, const Unit* unit) {
   const ModelReport& chosen = choice.reports[choice.recommended];
   const auto [low, high] = std::ranges::minmax(points, {}, &CalibrationPoint::reading);
   const double span = wanted.to - wanted.from;
@@ -140,7 +139,8 @@ void warn(ModelChoice& choice, const std::vector<CalibrationPoint>& points, cons
         "slope."));
   const auto outside = [&](double from, double to) {
     choice.warnings.push_back(translated("From {:.4g} to {:.4g}{} there was no point: there the correction is a guess.",
-                                         from, to, symbol.empty() ? "" : fmt::format(" {}", symbol)));
+                                         unit ? unit->from_base(from) : from, unit ? unit->from_base(to) : to,
+                                         unit ? fmt::format(" {}", unit->symbol) : ""));
   };
   if (chosen.model != FitModel::offset || points.size() > 1) {
     if (low.reading > wanted.from + 0.1 * span) outside(wanted.from, low.reading);
@@ -156,7 +156,7 @@ void warn(ModelChoice& choice, const std::vector<CalibrationPoint>& points, cons
 }  // namespace
 
 Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, double origin, const Range& wanted,
-                                 double tolerance, std::string_view symbol) {
+                                 double tolerance, const Unit* unit) {
   if (points.empty())
     return Problem{translated("there are no points yet"),
                    translated("a point: a reference and what the channel read then")};
@@ -176,7 +176,7 @@ Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, do
   }
   recommend(choice, points, tolerance);
   choice.outliers = outliers_of(choice.reports[choice.recommended].model, points, origin);
-  warn(choice, points, wanted, symbol);
+  warn(choice, points, wanted, unit);
   return choice;
 }
 

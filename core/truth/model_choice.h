@@ -29,12 +29,12 @@ struct ModelChoice {
 
 /// \param wanted     range that the correction is to serve, base units of the reading
 /// \param tolerance  the channel's allowed error
-/// \param symbol     of the unit, for the sentences
+/// \param unit       of the reading in the sentences; null → none is named
 /// \returns the comparison; a problem without any point
 /// \source Akaike's criterion with the correction of Hurvich and Tsai; outliers by the studentised deleted residual,
 /// Bonferroni at 1 %
 Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, double origin, const Range& wanted,
-                                 double tolerance, std::string_view symbol = "");
+                                 double tolerance, const Unit* unit = nullptr);
 
 /// A correction of the bench from a fit.
 /// \param reference_standard  of what all points share: the reference's own certificate

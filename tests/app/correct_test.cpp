@@ -77,6 +77,34 @@ TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
   EXPECT_EQ(window_.logbook().logbook().entries.back().number, entry.number);
 }
 
+// A bare number is one of the unit that stands on the page, and that is the channel's own.
+TEST_F(CorrectTest, AsksAndAnswersInTheUnitThatIsShown) {
+  CalibrateView& view = open();
+  workbench_.document().edit(QStringLiteral("x"),
+                             [](Bench& bench) { find_by_id(bench.channels, "spawn_fridge")->unit = "[degF]"; });
+  QTest::qWait(50);
+  EXPECT_EQ(find<QLineEdit>("input_0")->placeholderText(), QStringLiteral("°F"));
+  give_slowly("input_0", QStringLiteral("41"));
+  give_slowly("input_1", QStringLiteral("0.9"));
+  EXPECT_THAT(text("reference_words"), testing::StartsWith("41.0 °F (±1.0 °F")) << "0.9 evenly spread";
+  EXPECT_THAT(text("reference_words"), HasSubstr("k = 2"));
+  click("take_point");
+  ASSERT_EQ(view.points().size(), 1u);
+  EXPECT_NEAR(view.points().front().reference, 5, 1e-9);
+  EXPECT_NEAR(view.points().front().reference_standard, 0.5 / std::sqrt(3.0), 1e-9);
+  EXPECT_EQ(view.findChild<QTableWidget*>()->item(0, 0)->text(), QStringLiteral("41.0 °F"));
+  EXPECT_THAT(find<QPlainTextEdit>("paste_points")->placeholderText().toStdString(), HasSubstr("in °F"));
+  find<QPlainTextEdit>("paste_points")->setPlainText(QStringLiteral("reference,reading,uncertainty\n32,33.8,0.18\n"));
+  QTest::qWait(1);
+  ASSERT_EQ(view.points().size(), 1u);
+  EXPECT_NEAR(view.points().front().reference, 0, 1e-9);
+  EXPECT_NEAR(view.points().front().reading, 1, 1e-9);
+  EXPECT_NEAR(view.points().front().reference_standard, 0.1, 1e-9);
+  // What is put in place is of the chain's own unit.
+  click("put_in");
+  EXPECT_NEAR(find_by_id(workbench_.bench().channels, "spawn_fridge")->correction.coefficients.front(), -1, 1e-9);
+}
+
 TEST_F(CorrectTest, PointsUnderWaySurviveAndFaultyTextIsSaid) {
   CalibrateView& view = open();
   auto* paste = find<QPlainTextEdit>("paste_points");

@@ -408,11 +408,8 @@ TEST_F(WindowTest, AnEmptyBenchSaysWhatPractisingWouldDo) {
   EXPECT_FALSE(view->in_hand());
 }
 
-TEST_F(WindowTest, AnEmptyBenchSaysWhatHandingOverWouldDo) {
+TEST_F(WindowTest, AnEmptyBenchIsNotSearchedForAMistake) {
   workbench_.document().begin({});
-  window_.show_page(Page::handoff);
-  EXPECT_THAT(window_.findChild<Text*>(QStringLiteral("handoff_summary"))->text().toStdString(),
-              HasSubstr("Choose a channel"));
   window_.show_view(Page::read, 4);
   EXPECT_THAT(window_.findChild<Text*>(QStringLiteral("mistake_verdict"))->text().toStdString(),
               Not(HasSubstr("Looking")));

@@ -153,9 +153,9 @@ TEST_F(ListeningTest, AValueOfALibraryIsCalibratedAgainstAReference) {
   window_.show_view(Page::correct, 0);
   QTest::qWait(100);
   // The reference says 0.8 °C less than the board does.
-  const double reads = *workbench_.chosen().reading;
-  give_slowly("input_0", QString::number(reads - 0.8, 'f', 2));
-  give_slowly("input_1", QStringLiteral("0.1"));
+  const double reads = *workbench_.chosen().reading;  // shown in °F, and so is the reference
+  give_slowly("input_0", QString::number((reads - 0.8) * 9 / 5 + 32, 'f', 2));
+  give_slowly("input_1", QStringLiteral("0.18"));
   click("take_point");
   give_slowly("instrument", QStringLiteral("thermometer 7"));
   click("put_in");

@@ -12,6 +12,7 @@
 
 #include "bench/board_presets.h"
 #include "board/board_drawing.h"
+#include "board/board_page.h"
 #include "board/wires_view.h"
 #include "choose/choose_page.h"
 #include "handoff/handoff_page.h"
@@ -67,6 +68,35 @@ TEST_F(OwnBench, NoPageIsShutWithoutABench) {
   EXPECT_TRUE(find<QComboBox>("new_bench_preset")->isVisible());
   click("listen_first");
   EXPECT_FALSE(find<QPushButton>("listen_first")->isVisible()) << "the page of the line is in front";
+}
+
+TEST_F(OwnBench, APageWithoutAChannelSaysWhatItIsForAndHowToComeByOne) {
+  const QWidget* begin = find<QWidget>("begin_here");
+  for (const Page page : {Page::wire, Page::correct, Page::handoff}) {
+    QTest::keyClick(&window_, static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(page)), Qt::ControlModifier);
+    EXPECT_TRUE(begin->isVisible());
+    EXPECT_FALSE(window_.page(page).isVisible());
+    EXPECT_FALSE(window_.strip().isVisible());
+    EXPECT_EQ(window_.focusWidget(), find<QPushButton>("begin_board"));
+  }
+  QTest::keyClick(window_.focusWidget(), Qt::Key_Space);
+  EXPECT_FALSE(begin->isVisible());
+  EXPECT_TRUE(window_.board().isVisible());
+  EXPECT_FALSE(find<QPushButton>("keep_board")->isVisible()) << "there is nothing to keep";
+  window_.show_page(Page::handoff);
+  click("begin_choose");
+  EXPECT_TRUE(window_.choose().isVisible());
+  // The page is there as soon as a channel is, and gone with the last one.
+  window_.show_page(Page::wire);
+  workbench_.document().replace(QStringLiteral("x"), Bench{.devices = {{.id = "dig", .part = "DS18B20"}},
+                                                           .channels = {{.id = "air", .device = "dig"}}});
+  EXPECT_FALSE(begin->isVisible());
+  EXPECT_TRUE(window_.wire().isVisible());
+  EXPECT_TRUE(window_.strip().isVisible());
+  workbench_.document().undo();
+  EXPECT_TRUE(begin->isVisible());
+  click("begin_demonstration");
+  EXPECT_EQ(workbench_.bench().name, "Fernhollow");
 }
 
 TEST_F(OwnBench, UndoTakesTheFieldThatIsInUseAlong) {

@@ -231,11 +231,4 @@ TEST_F(WireTest, AMeterIsHeldToTheChain) {
   EXPECT_THAT(text("meter_lead"), HasSubstr("sends what it measured as bytes"));
 }
 
-TEST_F(EmptyWindow, AMeterAsksForAChannel) {
-  window_.show_view(Page::wire, 4);
-  QTest::qWait(50);
-  EXPECT_THAT(window_.findChild<QLabel*>(QStringLiteral("meter_lead"))->text().toStdString(),
-              HasSubstr("Choose a channel first"));
-}
-
 }  // namespace fair_gauge::app::wire_test

@@ -1,0 +1,92 @@
+#include "shell/begin_here.h"
+
+#include <QPushButton>
+#include <algorithm>
+
+#include "shell/main_window.h"
+
+namespace fair_gauge::app {
+namespace {
+
+struct Purpose {
+  Page page;
+  const char *title, *words;
+};
+
+constexpr Purpose purposes[] = {
+    {Page::wire, QT_TRANSLATE_NOOP("BeginHere", "Nothing is wired yet"),
+     QT_TRANSLATE_NOOP("BeginHere",
+                       "Here stands one channel, from the world to the shown number: its curve, its circuit, and what "
+                       "every stage of it is set to.")},
+    {Page::correct, QT_TRANSLATE_NOOP("BeginHere", "Nothing to correct yet"),
+     QT_TRANSLATE_NOOP(
+         "BeginHere",
+         "Here a channel is compared with a reference, and its error is taken apart into what causes it.")},
+    {Page::handoff, QT_TRANSLATE_NOOP("BeginHere", "Nothing to hand over yet"),
+     QT_TRANSLATE_NOOP("BeginHere",
+                       "Here a channel's arithmetic becomes firmware in whole numbers, run over every raw number "
+                       "before you take it.")},
+};
+
+const Purpose* purpose_of(Page page) {
+  const auto* found = std::ranges::find(purposes, page, &Purpose::page);
+  return found == std::end(purposes) ? nullptr : found;
+}
+
+}  // namespace
+
+bool BeginHere::is_for(Page page) { return purpose_of(page) != nullptr; }
+
+BeginHere::BeginHere(const Theme& theme, QWidget* parent) : QWidget(parent) {
+  setObjectName(QStringLiteral("begin_here"));
+  title_ = new Text(theme, Face::title);
+  words_ = new Text(theme, Face::text, {}, Tint::quiet);
+  auto* how = new Text(theme, Face::text,
+                       tr("It takes a channel: one quantity of one part. Put a part on the bench by what is printed on "
+                          "it, let one be chosen by what you need, or listen to a board that sends readings already."));
+  for (Text* each : {title_, words_, how}) each->setWordWrap(true);
+  const auto button = [this](const char* name, const QString& words) {
+    auto* made = new QPushButton(words);
+    made->setObjectName(QLatin1String(name));
+    return made;
+  };
+  const std::pair<QPushButton*, Page> ways[] = {{button("begin_board", tr("Put a part on the bench")), Page::board},
+                                                {button("begin_choose", tr("Choose a sensor")), Page::choose},
+                                                {button("begin_read", tr("Listen to a board")), Page::read}};
+  ways[0].first->setProperty("primary", true);
+  setFocusProxy(ways[0].first);
+  auto* buttons = row(8);
+  for (const auto& [way, page] : ways) {
+    connect(way, &QPushButton::clicked, this, [this, to = page] { emit page_wanted(to); });
+    buttons->addWidget(way);
+  }
+  buttons->addStretch();
+  auto* demonstration = new QPushButton(tr("Open the demonstration"));
+  demonstration->setObjectName(QStringLiteral("begin_demonstration"));
+  demonstration->setProperty("quiet", true);
+  connect(demonstration, &QPushButton::clicked, this, &BeginHere::demonstration_wanted);
+  auto* inside = column(12);
+  inside->addWidget(title_);
+  inside->addWidget(words_);
+  inside->addWidget(how);
+  inside->addSpacing(4);
+  inside->addLayout(buttons);
+  inside->addWidget(demonstration, 0, Qt::AlignLeft);
+  auto* all = column(0);
+  all->setContentsMargins(24, 16, 24, 16);
+  all->addLayout(inside);
+  all->addStretch();
+  setLayout(all);
+  hide();
+}
+
+void BeginHere::set_page(Page page) {
+  const Purpose* purpose = purpose_of(page);
+  if (!purpose) return;
+  title_->setText(tr(purpose->title));
+  words_->setText(tr(purpose->words));
+}
+
+}  // namespace fair_gauge::app
+
+#include "moc_begin_here.cpp"
