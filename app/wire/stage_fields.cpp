@@ -13,6 +13,7 @@
 #include "calibrate/apply_correction.h"
 #include "digital/byte_text.h"
 #include "digital/decoder.h"
+#include "parts/setting_name.h"
 #include "widgets/text.h"
 #include "wiring/address_plan.h"
 
@@ -128,34 +129,6 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
 // The settings of a part, kept under its keys.
 using KeptSettings = std::function<std::map<std::string, double>&(const Pieces&)>;
 
-// What is written beside a setting; one of somebody's own part is called by its key.
-QString label_of(const PartSetting& setting) {
-  static constexpr std::pair<std::string_view, const char*> labels[] = {
-      {"resolution", to_translate("Resolution")},
-      {"curve", to_translate("Curve")},
-      {"reference", to_translate("Reference")},
-      {"nominal", to_translate("At 0 °C")},
-      {"full_scale", to_translate("Full scale")},
-      {"input", to_translate("Input")},
-      {"rate", to_translate("Readings a second")},
-      {"bits", to_translate("Bits")},
-      {"gain", to_translate("Gain")},
-      {"excitation", to_translate("Excitation")},
-      {"integration_ms", to_translate("Integration, ms")},
-      {"package", to_translate("Package")},
-      {"mode", to_translate("Mode")},
-      {"mtreg", to_translate("Time register")},
-      {"finest_lx", to_translate("Finest step, lx")},
-      {"correction", to_translate("Correction")},
-      {"repeatability", to_translate("Repeatability")},
-      {"power", to_translate("Power")},
-      {"oversampling", to_translate("Oversampling")},
-      {"pressure_oversampling", to_translate("Oversampling, pressure")},
-      {"temperature_oversampling", to_translate("Oversampling, temperature")}};
-  const auto found = std::ranges::find(labels, setting.key, &std::pair<std::string_view, const char*>::first);
-  return found == std::end(labels) ? text_of(setting.key) : tr(found->second);
-}
-
 FieldRow setting_row(const PartSetting& setting, const KeptSettings& kept) {
   const auto value_of = [kept, key = setting.key, usual = setting.default_value](const Pieces& at) {
     const auto found = kept(at).find(key);
@@ -163,17 +136,17 @@ FieldRow setting_row(const PartSetting& setting, const KeptSettings& kept) {
   };
   const QString why = text_of(setting.means).isEmpty() ? tr("As the part was set") : text_of(setting.means);
   if (setting.choices.empty())
-    return {label_of(setting), why,
+    return {text_of(setting_name(setting)), why,
             QuantityRow{Dimension::number, &base_unit(Dimension::number), value_of,
                         [kept, key = setting.key](const Pieces& at, double value) { kept(at)[key] = value; },
                         setting.minimum, setting.maximum}};
   QStringList names;
   std::vector<double> values;
   for (const SettingChoice& choice : setting.choices) {
-    names << (choice.name.empty() ? QString::number(choice.value) : text_of(choice.name));
+    names << text_of(choice_name(choice));
     values.push_back(choice.value);
   }
-  return {label_of(setting), why,
+  return {text_of(setting_name(setting)), why,
           ChoiceRow{names,
                     [=](const Pieces& at) {
                       return std::max(0, static_cast<int>(std::ranges::find(values, value_of(at)) - values.begin()));

@@ -4,6 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
+#include <numeric>
 
 #include "chain/links.h"
 #include "language/translation.h"
@@ -20,7 +22,8 @@ constexpr double used_share = 0.85;  // of a converter's span at the far end of 
 // "Temperature", the next one "Temperature 2" as its id is; pressures of the air as the weather is given.
 void give_name_and_unit(Channel& channel) {
   const Dimension dimension = dimension_of(channel.quantity);
-  channel.name = dimension_name(dimension);
+  channel.name = channel.quantity == Quantity::cold_junction_temperature ? translated("cold junction")
+                                                                         : dimension_name(dimension);
   channel.name.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(channel.name.front())));
   if (const auto number = channel.id.find_last_not_of("0123456789"); number + 1 < channel.id.size())
     channel.name += ' ' + channel.id.substr(number + 1);
@@ -207,7 +210,7 @@ class Builder {
       trial_.effort.push_back({translated("a bridge converter"), true});
       chosen = &trial_.bench.converters.back();
     }
-    if (!chosen) return Problem{translated("the bench has no converter for an analog part"), translated("a converter")};
+    if (!chosen) return Problem{translated("the bench has no converter for an analog part"), translated("add one on Board first")};
     device_.converter = chosen->id;
     span_v_ = reference_of(trial_.bench, *chosen).best_v() * chosen->span_per_reference / chosen->gain;
     bits_ = chosen->polarity == Polarity::bipolar ? chosen->bits - 1 : chosen->bits;  // from zero upwards
@@ -309,8 +312,12 @@ double round_up(double value) {
   return 10 * decade;
 }
 
-Need usual_need(const PartQuantity& quantity) {
-  Need need{.quantity = quantity.quantity, .kind = quantity.kind, .from = quantity.minimum, .to = quantity.maximum};
+// The first wish that a part can serve. \param highest  that it reads as it is set
+Need usual_need(const PartQuantity& quantity, double highest = std::numeric_limits<double>::infinity()) {
+  Need need{.quantity = quantity.quantity,
+            .kind = quantity.kind,
+            .from = quantity.minimum,
+            .to = std::min(quantity.maximum, highest)};
   // A room, unless it is made for something else.
   if (quantity.quantity == Quantity::temperature && quantity.minimum <= 0 && quantity.maximum >= 50 &&
       quantity.maximum < 250)
@@ -328,6 +335,21 @@ Need usual_need(const PartQuantity& quantity) {
   }
   need.allowed = round_up(std::max(error, 1e-6 * span));
   return need;
+}
+
+// The end of the wanted range, or, where the part's settings do not reach so far, what they do reach, in two digits.
+double highest_reading(const Bench& bench, const Catalogue& catalogue, const Channel& channel) {
+  const auto chain = build_chain(bench, catalogue, channel.id);
+  const auto reads = [&](double world) {
+    const auto raw = raw_for(*chain, world);
+    return raw && read_raw(*chain, *raw);
+  };
+  double low = channel.wanted.from, high = channel.wanted.to;
+  if (!chain || reads(high) || !reads(low)) return high;
+  while (high - low > 1e-4 * (channel.wanted.to - channel.wanted.from))
+    (reads(std::midpoint(low, high)) ? low : high) = std::midpoint(low, high);
+  const double digit = std::pow(10, std::floor(std::log10(std::abs(low))) - 1);
+  return low > 0 ? std::floor(low / digit) * digit : low;
 }
 
 }  // namespace
@@ -351,6 +373,11 @@ Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Par
       channel.tolerance = need.allowed;
       give_name_and_unit(channel);
       whole->bench.channels.push_back(std::move(channel));
+    }
+    Channel& channel = whole->bench.channels.back();
+    if (const double highest = highest_reading(whole->bench, catalogue, channel); highest < channel.wanted.to) {
+      channel.wanted.to = highest;
+      channel.tolerance = usual_need(quantity, highest).allowed;
     }
   }
   if (!whole)

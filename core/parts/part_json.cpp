@@ -99,6 +99,7 @@ struct Fields<PartSetting> {
     visit("most", self.maximum);
     visit("choices", self.choices);
     visit("sets", self.sets);
+    visit("fact", self.is_fact);
     visit("means", self.means, {.words = true});
   }
 };

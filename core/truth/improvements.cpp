@@ -8,6 +8,7 @@
 #include <optional>
 
 #include "language/translation.h"
+#include "parts/setting_name.h"
 #include "truth/error_budget.h"
 
 namespace fair_gauge {
@@ -148,22 +149,53 @@ std::optional<double> share_used(const Bench& bench, const Catalogue& catalogue,
   return budget ? std::optional(budget->used()) : std::nullopt;
 }
 
+// Of the choices that a part's settings leave, the best of each setting by itself. What the specimen or its wiring is
+// cannot be chosen.
+std::vector<Improvement> better_settings(const Bench& bench, const Catalogue& catalogue, const Channel& channel,
+                                         const std::function<std::optional<double>(const Bench&)>& share) {
+  std::vector<Improvement> found;
+  const Device* device = find_by_id(bench.devices, channel.device);
+  const Part* part = device ? catalogue.find(device->part) : nullptr;
+  if (!part) return found;
+  for (const PartSetting& setting : part->bytes.settings) {
+    if (setting.is_fact) continue;
+    const auto kept = device->settings.find(setting.key);
+    const double now = kept == device->settings.end() ? setting.default_value : kept->second;
+    std::optional<Improvement> best;
+    for (const SettingChoice& choice : setting.choices) {
+      if (choice.value == now) continue;
+      Bench changed = bench;
+      find_by_id(changed.devices, device->id)->settings[setting.key] = choice.value;
+      const auto after = share(changed);
+      if (after && (!best || *after < best->used_after))
+        best = {.words = translated("Set {} to {}", setting_name(setting), choice_name(choice)),
+                .bench = std::move(changed),
+                .used_after = *after};
+    }
+    if (best) found.push_back(std::move(*best));
+  }
+  return found;
+}
+
 }  // namespace
 
 std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id,
                                       double world) {
+  const auto share = [&](const Bench& changed) { return share_used(changed, catalogue, channel_id, world); };
+  const auto before = share(bench);
+  if (!before) return {};
   std::vector<Improvement> found;
-  const auto before = share_used(bench, catalogue, channel_id, world);
-  if (!before) return found;
   // Of what is worked out, its inputs can be improved.
   const Channel& asked = *find_by_id(bench.channels, channel_id);
   std::vector<std::string> places = {asked.id};
   if (asked.derived) places = {asked.derived->of, asked.derived->beside};
-  for (const std::string& place : places)
+  for (const std::string& place : places) {
+    const Channel* input = find_by_id(bench.channels, place);
+    if (!input) continue;
+    std::vector<Improvement> here = better_settings(bench, catalogue, *input, share);
     for (const Change change : changes) {
       Bench changed = bench;
       Channel* channel = find_by_id(changed.channels, place);
-      if (!channel) continue;
       Device* device = find_by_id(changed.devices, channel->device);
       Device unknown;  // of a value that arrives, behind which nobody knows the part
       Workplace at{changed, *channel, device ? *device : unknown,
@@ -171,10 +203,16 @@ std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catal
                    device ? catalogue.find(device->part) : nullptr};
       const auto words = change(at);
       if (!words) continue;
-      const auto after = share_used(changed, catalogue, channel_id, world);
-      const std::string whose = !asked.derived ? "" : (channel->name.empty() ? channel->id : channel->name) + ": ";
-      if (after && *after < *before - 0.01) found.push_back({whose + *words, std::move(changed), *before, *after});
+      const auto after = share(changed);
+      if (after) here.push_back({*words, std::move(changed), 0, *after});
     }
+    for (Improvement& each : here) {
+      if (each.used_after >= *before - 0.01) continue;
+      each.used_before = *before;
+      if (asked.derived) each.words = (input->name.empty() ? input->id : input->name) + ": " + each.words;
+      found.push_back(std::move(each));
+    }
+  }
   std::ranges::sort(found, {}, &Improvement::used_after);
   return found;
 }

@@ -119,6 +119,30 @@ TEST(Improvements, NameAGradeThatIsMadeForTheWholeRange) {
   }
 }
 
+// A converter of fixed slope can be put right by the reference function in firmware; which package is soldered in cannot
+// be chosen, though another one would err less here.
+TEST(Improvements, ChooseSettingsButNotFacts) {
+  Bench bench;
+  bench.rails = {{.id = "v", .voltage = {.nominal_v = 3.3}}};
+  bench.devices = {{.id = "d", .part = "MAX31855", .rail = "v"}};
+  bench.channels = {{.id = "t", .device = "d", .wanted = {0, 700}, .tolerance = 5, .unit = "Cel"}};
+  std::map<std::string, Improvement> found;
+  for (Improvement& each : improvements(bench, shipped_parts(), "t", 300)) found.emplace(each.words, std::move(each));
+  ASSERT_TRUE(found.contains("Set Curve to reference"));
+  const Improvement& curve = found.at("Set Curve to reference");
+  EXPECT_EQ(curve.bench.devices.front().settings.at("curve"), 1);
+  // Type K, IEC 60584-1: 12.209 mV at 300 °C, 1.000 at 25 °C. By 41.276 µV/K that is 296.55 °C: 3.45 too little.
+  const double bend = 300 - ((12.209 - 1.000) / 0.041276 + 25);
+  EXPECT_NEAR(5 * curve.used_before, bend + 5 * curve.used_after, 0.6 * bend) << "the bend is gone, and nothing else";
+  EXPECT_LT(curve.used_after, curve.used_before - 0.3 * bend / 5);
+
+  bench.devices.front() = {.id = "d", .part = "TSL2561", .rail = "v"};
+  bench.channels.front() = {
+      .id = "t", .device = "d", .quantity = Quantity::illuminance, .wanted = {0, 1000}, .tolerance = 1, .unit = "lx"};
+  for (const Improvement& each : improvements(bench, shipped_parts(), "t", 200))
+    EXPECT_THAT(each.words, testing::Not(HasSubstr("Package"))) << each.words;
+}
+
 TEST(Verdict, SaysWhatIsUsedOfWhat) {
   Budget budget{.known_bias = 0.11, .expanded = 0.2, .allowed = 0.5};
   EXPECT_EQ(verdict_words(budget, *unit_by_ucum("Cel")), "Uses 62 % of ±0.5 °C");

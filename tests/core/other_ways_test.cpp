@@ -55,6 +55,35 @@ TEST(OtherWays, BytesOfAPartAloneAreReadWrongly) {
     EXPECT_TRUE(std::isfinite(each.value)) << each.code;
 }
 
+// A part that is put on a bench by its marking reads the whole of the range that it is first given.
+TEST(FittedPart, ReadsTheWholeOfItsFirstRange) {
+  Bench bare;
+  for (const double volts : {3.3, 5.0, 12.0})
+    find_by_id(bare.rails, add_thing(bare, ThingKind::rail))->voltage.nominal_v = volts;
+  add_thing(bare, ThingKind::converter);
+  find_by_id(bare.converters, add_thing(bare, ThingKind::converter))->polarity = Polarity::bipolar;
+  add_thing(bare, ThingKind::bus);
+  int looked_at = 0;
+  for (const Part& part : shipped_parts().parts()) {
+    auto fitted = fit_part(bare, shipped_parts(), part);
+    if (!fitted) continue;
+    std::set<std::string> names;
+    for (const Channel& channel : fitted->bench.channels) {
+      EXPECT_TRUE(names.insert(channel.name).second) << part.id << ": two of the name " << channel.name;
+      const auto chain = build_chain(fitted->bench, shipped_parts(), channel.id);
+      ASSERT_TRUE(chain) << part.id;
+      if (part.transfer.type == "thermocouple") continue;  // its range is far wider than any converter's
+      for (const double share : {0.02, 0.5, 0.98}) {  // at the very ends a converter is at its own
+        const auto raw = raw_for(*chain, channel.wanted.from + share * (channel.wanted.to - channel.wanted.from));
+        EXPECT_TRUE(raw && read_raw(*chain, *raw)) << part.id << ' ' << channel.name << " at " << share << ": "
+                                                   << (raw ? "" : to_text(raw.problem()));
+        ++looked_at;
+      }
+    }
+  }
+  EXPECT_GT(looked_at, 200);
+}
+
 // What the part files warn of is a row of the table: each code that they name exists for a channel of that part.
 TEST(OtherWays, EveryCodeOfAPartFileIsOneOfItsRows) {
   const std::set<std::string> states{"saturated", "not-ready", "power-on-default"};  // shown by the input itself
