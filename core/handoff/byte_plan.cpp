@@ -180,10 +180,6 @@ Result<std::vector<FormulaStep>> needed_steps(std::vector<FormulaStep> whole, co
   for (auto step = whole.rbegin(); step != whole.rend(); ++step) {
     if (!wanted.contains(step->symbol)) continue;
     const auto read = Formula::read({*step});
-    if (!read && (step->expression.starts_with("celsius_") || step->expression.find("volts_") != std::string::npos))
-      return Problem{
-          translated("the reference function of a thermocouple is not handed over with two numbers of the bytes"),
-          translated("the reading as the part gives it (curve as-read), and the reference function beside it")};
     if (!read) return read.problem();
     for (const std::string& name : read->inputs()) wanted.insert(name);
     kept.insert(kept.begin(), *step);

@@ -137,8 +137,8 @@ Bounded Formula::run(std::span<const Bounded> values, double roundoff) const {
       row.push_back({number, number, std::abs(kept - number), kept == std::floor(kept)});
       continue;
     }
-    const Bounded &a = row[operation.a], &b = row[operation.b];
-    constexpr std::string_view of_one = "p~eqfatn";
+    const Bounded &a = row[operation.a], &b = row[operation.what == 'r' ? operation.a : operation.b];
+    constexpr std::string_view of_one = "p~eqfatnr";
     Bounded to{};
     if (operation.what != '?' && (a.is_none() || (of_one.find(operation.what) == of_one.npos && b.is_none()))) {
       row.push_back(none());
@@ -164,6 +164,7 @@ Bounded Formula::run(std::span<const Bounded> values, double roundoff) const {
       case 'e': to = rounded(exponential(a), of_functions * roundoff); break;
       case 'q': to = rounded(root(a), of_functions * roundoff); break;
       case 'f': to = floor_of(a); break;
+      case 'r': to = tables_[operation.b].at(a, roundoff); break;
       case 'a': {
         const double least = a.from <= 0 && a.to >= 0 ? 0 : std::min(std::abs(a.from), std::abs(a.to));
         to = {least, a.size(), a.error};

@@ -125,7 +125,8 @@ class Reader {
         ++at_;
       const std::string name(text_.substr(from, at_ - from));
       if (!take("(")) return node(name);
-      if (std::ranges::find(functions, name, &FunctionName::name) == functions.end()) return nullptr;
+      if (std::ranges::find(functions, name, &FunctionName::name) == functions.end() && !ReferenceTable::is_name(name))
+        return nullptr;
       std::vector<NodePointer> of;
       do {
         of.push_back(choice());
@@ -176,7 +177,9 @@ std::string write_node(const Formula::Node& node, Language language, const std::
   if (what.ends_with("()")) {
     const auto function =
         std::ranges::find(functions, std::string_view(what).substr(0, what.size() - 2), &FunctionName::name);
-    std::string text(c ? function->c : function->python);
+    std::string text(function == functions.end() ? std::string_view(what).substr(0, what.size() - 2)
+                     : c                         ? function->c
+                                                 : function->python);
     for (std::size_t i = 0; i < node.of.size(); ++i) text += (i == 0 ? "(" : ", ") + of(i);
     return text + ")";
   }
@@ -189,7 +192,25 @@ void collect(const Formula::Node& node, std::set<std::string>& names) {
   for (const NodePointer& each : node.of) collect(*each, names);
 }
 
+void collect_tables(const Formula::Node& node, std::set<std::string>& names) {
+  if (node.what.ends_with("()") && ReferenceTable::is_name(std::string_view(node.what).substr(0, node.what.size() - 2)))
+    names.insert(node.what.substr(0, node.what.size() - 2));
+  for (const NodePointer& each : node.of) collect_tables(*each, names);
+}
+
 }  // namespace
+
+std::optional<Problem> Formula::tabulate(double tolerance) {
+  std::set<std::string> names;
+  for (const auto& [symbol, whole] : steps_) collect_tables(*whole, names);
+  tables_.clear();
+  for (const std::string& name : names) {
+    auto table = reference_table(name, tolerance);
+    if (!table) return table.problem();
+    tables_.push_back(std::move(*table));
+  }
+  return std::nullopt;
+}
 
 Result<Formula> Formula::read(const std::vector<FormulaStep>& steps) {
   Formula formula;
@@ -221,6 +242,9 @@ std::size_t Formula::place_of(const Node& node, std::map<std::string, std::size_
     if (node.of.size() > 1) operation.b = place_of(*node.of[1], places);
     if (node.of.size() > 2) operation.c = place_of(*node.of[2], places);
     operation.what = node.of.size() == 1 && node.what == "-" ? '~' : letter_of(node.what);
+    const auto table =
+        std::ranges::find_if(tables_, [&](const ReferenceTable& each) { return each.name + "()" == node.what; });
+    if (table != tables_.end()) operation.what = 'r', operation.b = static_cast<std::size_t>(table - tables_.begin());
   }
   operations_.push_back(operation);
   return bound_ + operations_.size() - 1;
@@ -248,7 +272,8 @@ Number Formula::run(std::span<const double> values) const {
   for (std::size_t i = 0; i < bound_; ++i) row[i] = static_cast<Number>(i < values.size() ? values[i] : std::nan(""));
   std::size_t at = bound_;
   for (const Operation& operation : operations_) {
-    const Number a = operation.what == 'c' ? 0 : row[operation.a], b = row[operation.b];
+    const Number a = operation.what == 'c' ? 0 : row[operation.a];
+    const Number b = operation.what == 'r' ? 0 : row[operation.b];
     Number& to = row[at++];
     switch (operation.what) {
       case 'c': to = static_cast<Number>(operation.number); break;
@@ -271,6 +296,7 @@ Number Formula::run(std::span<const double> values) const {
       case 'e': to = std::exp(a); break;
       case 'q': to = std::sqrt(a); break;
       case 'f': to = std::floor(a); break;
+      case 'r': to = tables_[operation.b].at(a); break;
       case 'a': to = std::abs(a); break;
       case 'm': to = std::min(a, b); break;
       case 'M': to = std::max(a, b); break;

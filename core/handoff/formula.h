@@ -4,12 +4,13 @@
 
 #include <map>
 #include <memory>
+#include <optional>
 #include <span>
 #include <string>
 #include <string_view>
 #include <vector>
 
-#include "handoff/error_bound.h"
+#include "handoff/reference_table.h"
 #include "quantity/result.h"
 
 namespace fair_gauge {
@@ -20,13 +21,16 @@ struct FormulaStep {
   std::string expression;
 };
 
-enum class Language { c, python };
-
 /// Steps, the last of which is the result.
 class Formula {
  public:
   /// \returns the formula, or what of it is not understood
   static Result<Formula> read(const std::vector<FormulaStep>& steps);
+
+  /// Makes tables of the reference functions that it names. \param tolerance  kelvins that they may be off
+  /// \returns why it cannot
+  std::optional<Problem> tabulate(double tolerance);
+  const std::vector<ReferenceTable>& tables() const { return tables_; }
 
   /// Makes the formula ready to run with these names as its inputs; others are not a number.
   void bind(const std::vector<std::string>& inputs);
@@ -54,11 +58,12 @@ class Formula {
   // The same as operations on a row of numbers: the inputs, then one of each operation.
   struct Operation {
     char what;
-    std::size_t a = 0, b = 0, c = 0;  // places of what it takes
+    std::size_t a = 0, b = 0, c = 0;  // places of what it takes; `b` of a reference function its table
     double number = 0;
   };
   std::size_t place_of(const Node& node, std::map<std::string, std::size_t>& places);
   std::vector<Operation> operations_;
+  std::vector<ReferenceTable> tables_;
   std::size_t bound_ = 0;
 };
 

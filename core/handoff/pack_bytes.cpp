@@ -114,12 +114,21 @@ std::optional<Problem> Packer::of_bytes() {
         {"shown", fmt::format("{} * ({}) + ({})", is_held ? "held" : "result", affine->first, affine->second)});
     auto formula = Formula::read(steps);
     if (!formula) return formula.problem();
+    // A quarter of a step for what is between the points of tables; of the base unit's kelvins.
+    if (auto problem = formula->tabulate(0.25 / unit / std::abs(affine->first))) return *problem;
     code.fields_formula = *formula;
     code.fields_formula->bind(field_names(*code.bytes));
     const double margin = measured.slack();
     const double one = affine->first * (measured.minimum - margin) + affine->second,
                  other = affine->first * (measured.maximum + margin) + affine->second;
     code.lowest = std::min(one, other), code.highest = std::max(one, other);
+    // A reference function that gives the temperature ends where its type does.
+    for (const ReferenceTable& table : formula->tables()) {
+      if (!table.name.starts_with("celsius")) continue;
+      const auto [low, high] = table.temperatures();
+      code.lowest = std::max(code.lowest, affine->first * low + affine->second);
+      code.highest = std::min(code.highest, affine->first * high + affine->second);
+    }
     report.form = "float";
     report.word_bits = 32;
   }

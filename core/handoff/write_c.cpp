@@ -503,6 +503,8 @@ class CWriter {
           "-(int32_t)(UINT32_C(0xFFFFFFFF) - "
           "number) - 1 : (int32_t)number;\n}\n\n";
     text += trimming() + tables();
+    if (code_.fields_formula)
+      for (const ReferenceTable& table : code_.fields_formula->tables()) text += table.write(Language::c);
     text += fmt::format("uint8_t {}_convert(const uint8_t *bytes, int32_t *value)\n{{\n", code_.name);
     if (code_.trimming_loaded) text += fmt::format("  if (!is_loaded) return {};\n", status(HandoffStatus::not_ready));
     text += checks() + body + finish + fmt::format("  return {};\n}}\n\n", status(HandoffStatus::ok));

@@ -232,6 +232,8 @@ class PythonWriter {
     const BytePlan& plan = *code_.bytes;
     const bool single = !code_.fields_formula && !code_.sheet;
     std::string text = check_functions();
+    if (code_.fields_formula)
+      for (const ReferenceTable& table : code_.fields_formula->tables()) text += table.write(Language::python);
     std::string trimmed;
     for (const PlannedField& field : plan.fields)
       if (field.trimming)

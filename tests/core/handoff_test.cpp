@@ -293,9 +293,36 @@ TEST_F(HandoffTest, AConverterOfFixedSlopeIsHandedOverAsItReads) {
   for (const auto& [name, text] : done.files) EXPECT_EQ(text.find("celsius_k"), std::string::npos) << name;
   Bench corrected = demo_bench();
   find_by_id(corrected.devices, std::string("compost_converter"))->settings["curve"] = 1;
-  const auto refused = hand_over(corrected, shipped_parts(), {.channel = "compost_middle"});
-  ASSERT_FALSE(refused);
-  EXPECT_THAT(to_text(refused.problem()), HasSubstr("reference function of a thermocouple"));
+  for (const Language language : {Language::c, Language::python}) {
+    const Handoff right = hand(corrected, "compost_middle", language);
+    EXPECT_THAT(language == Language::c ? run_c(right) : run_python(right), testing::StartsWith("0 differ"));
+    ASSERT_TRUE(right.report.proven_bound);
+    EXPECT_LT(right.report.worst_error, *right.report.proven_bound + 1e-12);
+    EXPECT_LT(*right.report.proven_bound, 2.0 / static_cast<double>(right.code.per_unit)) << "steps";
+    EXPECT_LT(right.report.worst_error_wanted, 0.8 / static_cast<double>(right.code.per_unit)) << "half is rounding";
+  }
+}
+
+// Source: tables of IEC 60584-1.
+TEST(ReferenceTable, KeepsToThePrintedTables) {
+  constexpr double tolerance = 0.05;  // K, and the tables are rounded to the microvolt
+  for (const auto& [name, celsius, millivolts] : {std::tuple{"celsius_k", 600.0, 24.905},
+                                                  {"celsius_k", -100.0, -3.554},
+                                                  {"celsius_k", 1300.0, 52.410},
+                                                  {"celsius_s", 1000.0, 9.587},
+                                                  {"celsius_t", 100.0, 4.279},
+                                                  {"celsius_j", 500.0, 27.393}}) {
+    const auto table = reference_table(name, tolerance);
+    ASSERT_TRUE(table) << name;
+    EXPECT_NEAR(table->at(millivolts / 1000), celsius, tolerance + 0.1) << name;
+    EXPECT_LE(table->worst, tolerance) << name;
+    EXPECT_LT(table->x.size(), 300u) << name;
+  }
+  const auto volts = reference_table("volts_k", tolerance);
+  EXPECT_NEAR(volts->at(100.0) * 1000, 4.096, 0.001);
+  EXPECT_NEAR(volts->at(-100.0F) * 1000, -3.554F, 0.001F);
+  EXPECT_FALSE(ReferenceTable::is_name("celsius_q"));
+  EXPECT_FALSE(reference_table("celsius_k", 1e-7)) << "finer than any table";
 }
 
 // A setting that is known leaves one branch of a formula: the other is not written.
