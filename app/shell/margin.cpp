@@ -1,6 +1,7 @@
 #include "shell/margin.h"
 
 #include <QPainter>
+#include <QFontMetrics>
 #include <QPushButton>
 
 #include <algorithm>
@@ -10,6 +11,23 @@
 
 namespace fair_gauge::app {
 namespace {
+
+// A button does not break its words: each line that is wider is broken at its spaces.
+QString in_lines(const QString& words, const QFontMetrics& metrics, int width) {
+  QStringList lines;
+  for (const QString& line : words.split(QLatin1Char('\n'))) {
+    QString now;
+    for (const QString& word : line.split(QLatin1Char(' '))) {
+      const QString longer = now.isEmpty() ? word : now + QLatin1Char(' ') + word;
+      if (!now.isEmpty() && metrics.horizontalAdvance(longer) > width)
+        lines << std::exchange(now, word);
+      else
+        now = longer;
+    }
+    lines << now;
+  }
+  return lines.join(QLatin1Char('\n'));
+}
 
 constexpr std::size_t most_sources = 4;
 constexpr std::size_t most_improvements = 3;
@@ -243,8 +261,9 @@ void Margin::show_improvements() {
       auto* line = new QWidget;
       line->setProperty("words", text_of(improvements_[i].words));
       // Of an input of what is worked out: whose it is stands above it.
-      auto* button = new QPushButton(
-          in_own_marks(text_of(improvements_[i].words)).replace(QStringLiteral(": "), QStringLiteral(":\n")));
+      const QString words =
+          in_own_marks(text_of(improvements_[i].words)).replace(QStringLiteral(": "), QStringLiteral(":\n"));
+      auto* button = new QPushButton(in_lines(words, QFontMetrics(theme_.font(Face::text)), theme_.column_px(132)));
       button->setProperty("quiet", true);
       button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
       button->setToolTip(tr("Put this into the bench. Ctrl+Z takes it back."));

@@ -12,6 +12,7 @@
 #include "quantity/e_series.h"
 #include "quantity/number_format.h"
 #include "sizing/sensor_divider.h"
+#include "truth/error_budget.h"
 #include "wiring/address_plan.h"
 
 namespace fair_gauge {
@@ -22,8 +23,8 @@ constexpr double used_share = 0.85;  // of a converter's span at the far end of 
 // "Temperature", the next one "Temperature 2" as its id is; pressures of the air as the weather is given.
 void give_name_and_unit(Channel& channel) {
   const Dimension dimension = dimension_of(channel.quantity);
-  channel.name = channel.quantity == Quantity::cold_junction_temperature ? translated("cold junction")
-                                                                         : dimension_name(dimension);
+  channel.name =
+      channel.quantity == Quantity::cold_junction_temperature ? translated("cold junction") : dimension_name(dimension);
   channel.name.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(channel.name.front())));
   if (const auto number = channel.id.find_last_not_of("0123456789"); number + 1 < channel.id.size())
     channel.name += ' ' + channel.id.substr(number + 1);
@@ -210,7 +211,8 @@ class Builder {
       trial_.effort.push_back({translated("a bridge converter"), true});
       chosen = &trial_.bench.converters.back();
     }
-    if (!chosen) return Problem{translated("the bench has no converter for an analog part"), translated("add one on Board first")};
+    if (!chosen)
+      return Problem{translated("the bench has no converter for an analog part"), translated("add one on Board first")};
     device_.converter = chosen->id;
     span_v_ = reference_of(trial_.bench, *chosen).best_v() * chosen->span_per_reference / chosen->gain;
     bits_ = chosen->polarity == Polarity::bipolar ? chosen->bits - 1 : chosen->bits;  // from zero upwards
@@ -306,6 +308,7 @@ namespace {
 
 // 1, 2 or 5 times a power of ten, not below.
 double round_up(double value) {
+  if (!(value > 0)) return 0;
   const double decade = std::pow(10, std::floor(std::log10(value)));
   for (const double step : {1.0, 2.0, 5.0})
     if (value <= step * decade * (1 + 1e-9)) return step * decade;
@@ -352,6 +355,18 @@ double highest_reading(const Bench& bench, const Catalogue& catalogue, const Cha
   return low > 0 ? std::floor(low / digit) * digit : low;
 }
 
+// That the budget leaves over the wanted range, 95 %; 0 where there is none.
+double largest_error(const Bench& bench, const Catalogue& catalogue, const Channel& channel) {
+  double largest = 0;
+  const auto chain = build_chain(bench, catalogue, channel.id);
+  for (const double share : {0.02, 0.25, 0.5, 0.75, 0.98}) {
+    if (!chain) break;
+    const auto budget = error_budget(*chain, channel.wanted.from + share * (channel.wanted.to - channel.wanted.from));
+    if (budget && std::isfinite(budget->used())) largest = std::max(largest, budget->used() * channel.tolerance);
+  }
+  return largest;
+}
+
 }  // namespace
 
 Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Part& part) {
@@ -379,6 +394,7 @@ Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Par
       channel.wanted.to = highest;
       channel.tolerance = usual_need(quantity, highest).allowed;
     }
+    channel.tolerance = std::max(channel.tolerance, round_up(1.2 * largest_error(whole->bench, catalogue, channel)));
   }
   if (!whole)
     return Problem{translated("it measures nothing by itself"),

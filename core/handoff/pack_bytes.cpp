@@ -66,6 +66,7 @@ std::optional<Problem> Packer::of_bytes() {
     const auto exact = exact_readings(chain_, unit, request_.is_cancelled);
     if (!exact) return exact.problem();
     exact_ = *exact;
+    raw_range_ = raw_range(chain_);
     const PartQuantity& quantity = *chain_.decoder->part().measures(chain_.channel.quantity);
     const auto reading =
         std::ranges::find(chain_.decoder->part().bytes.readings, chain_.channel.quantity, &ByteReading::quantity);

@@ -290,6 +290,7 @@ TEST(BytePlan, IsMadeForEveryReadingOfEveryDigitalPart) {
 TEST_F(HandoffTest, AConverterOfFixedSlopeIsHandedOverAsItReads) {
   const Handoff done = hand(demo_bench(), "compost_middle", Language::c);
   EXPECT_EQ(run_c(done), "0 differ\n");
+  EXPECT_EQ(done.report.codes_checked, 16384) << "14 bits";
   for (const auto& [name, text] : done.files) EXPECT_EQ(text.find("celsius_k"), std::string::npos) << name;
   Bench corrected = demo_bench();
   find_by_id(corrected.devices, std::string("compost_converter"))->settings["curve"] = 1;

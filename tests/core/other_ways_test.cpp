@@ -73,10 +73,14 @@ TEST(FittedPart, ReadsTheWholeOfItsFirstRange) {
       const auto chain = build_chain(fitted->bench, shipped_parts(), channel.id);
       ASSERT_TRUE(chain) << part.id;
       if (part.transfer.type == "thermocouple") continue;  // its range is far wider than any converter's
+      const auto budget = error_budget(*chain, std::midpoint(channel.wanted.from, channel.wanted.to));
+      EXPECT_TRUE(budget && !(budget->used() > 1))
+          << part.id << ' ' << channel.name << ": " << (budget ? budget->used() : 0)
+          << " of what it may be off is no first wish";
       for (const double share : {0.02, 0.5, 0.98}) {  // at the very ends a converter is at its own
         const auto raw = raw_for(*chain, channel.wanted.from + share * (channel.wanted.to - channel.wanted.from));
-        EXPECT_TRUE(raw && read_raw(*chain, *raw)) << part.id << ' ' << channel.name << " at " << share << ": "
-                                                   << (raw ? "" : to_text(raw.problem()));
+        EXPECT_TRUE(raw && read_raw(*chain, *raw))
+            << part.id << ' ' << channel.name << " at " << share << ": " << (raw ? "" : to_text(raw.problem()));
         ++looked_at;
       }
     }
