@@ -3,9 +3,12 @@
 
 #include <gmock/gmock.h>
 
+#include <QFile>
+#include <QLabel>
 #include <QLineEdit>
 #include <QLocale>
 #include <QSettings>
+#include <QTemporaryDir>
 #include <QTest>
 #include <QTextBrowser>
 
@@ -13,6 +16,8 @@
 #include "shell/glossary.h"
 #include "shell/language.h"
 #include "shell/manual.h"
+#include "sources/recording.h"
+#include "watch/watch_page.h"
 #include "window.h"
 
 namespace fair_gauge::app::settings_test {
@@ -108,6 +113,36 @@ TEST_F(SettingsTest, AnotherLanguageLeavesWhatIsHeldAndOffered) {
   EXPECT_EQ(workbench_.chosen().channel->name, "Raum");
   choose("settings_language", 1);
   EXPECT_EQ(workbench_.chosen().channel->name, "Room");
+}
+
+// A recording goes on, and so does what is listened to; the untouched demonstration is read anew beneath them.
+TEST_F(SettingsTest, AnotherLanguageInterruptsNoRecording) {
+  window_.open_demonstration();
+  ASSERT_TRUE(workbench_.is_listening());
+  const QTemporaryDir folder;
+  const QString path = folder.filePath(QStringLiteral("day.csv"));
+  ASSERT_EQ(window_.watch().record_to(path), QString());
+  ASSERT_TRUE(QTest::qWaitFor([this] { return workbench_.recording().rows() >= 2; }, 15'000));
+  for (const int language : {2, 1}) {
+    open();
+    choose("settings_language", language);
+    window_.findChild<SettingsWindow*>()->close();
+    EXPECT_TRUE(workbench_.is_listening());
+    ASSERT_TRUE(workbench_.recording().is_on());
+    const auto rows = workbench_.recording().rows();
+    EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.recording().rows() >= rows + 2; }, 15'000));
+    window_.show_page(Page::watch);
+    QTest::qWait(100);
+    EXPECT_THAT(window_.findChild<QLabel*>(QStringLiteral("watch_recording"))->text().toStdString(),
+                HasSubstr("day.csv"));
+  }
+  EXPECT_EQ(workbench_.recording().end(), QString());
+  QFile written(path);
+  ASSERT_TRUE(written.open(QIODevice::ReadOnly));
+  const QList<QByteArray> lines = written.readAll().split('\n');
+  ASSERT_GT(lines.size(), 6);
+  for (const QByteArray& line : lines)
+    EXPECT_TRUE(line.isEmpty() || line.count(',') == lines.front().count(',')) << line.toStdString();
 }
 
 TEST_F(SettingsTest, TheDecimalMarkChangesEverywhereAtOnce) {
