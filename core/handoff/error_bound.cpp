@@ -42,6 +42,7 @@ Bounded of_operation(const Bounded& a, const Bounded& b, Bounded to, bool scales
   if (to.is_none()) return to;
   int exponent = 0;
   const bool by_two = scales && b.from == b.to && b.error == 0 && std::abs(std::frexp(b.from, &exponent)) == 0.5;
+  if (to.whole) to.from = std::round(to.from), to.to = std::round(to.to);  // the ends are whole numbers too
   if (to.whole || by_two) return to;
   return rounded(to, roundoff);
 }
@@ -155,6 +156,7 @@ Bounded Formula::run(std::span<const Bounded> values, double roundoff) const {
       case '*': to = of_operation(a, b, product(a, b), !(a.whole && b.whole), roundoff); break;
       case '/': to = of_operation(a, b, quotient(a, b), true, roundoff); break;
       case '^': to = rounded(power(a, b), of_functions * roundoff); break;
+      case '2': to = {std::exp2(b.from), std::exp2(b.to), b.error == 0 ? 0 : nowhere}; break;
       case '=': to = equal(a, b); break;
       case '!': to = opposite(equal(a, b)); break;
       case '<': to = less(a, b); break;

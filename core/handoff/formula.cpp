@@ -152,14 +152,43 @@ std::string number_text(double number, Language language) {
   return language == Language::c ? text + "f" : text;
 }
 
-std::string write_node(const Formula::Node& node, Language language, const std::map<std::string, std::string>& names) {
+// True where a node is a whole number if all its inputs are. \param steps  whether each step is one
+bool is_whole(const Formula::Node& node, const std::map<std::string, bool>& steps) {
+  if (node.what.empty()) return node.number == std::floor(node.number);
+  if (node.of.empty()) {
+    const auto step = steps.find(node.what);
+    return step == steps.end() || step->second;
+  }
+  if (node.what == "floor()" || node.what == "==" || node.what == "!=" || node.what == "<" || node.what == ">" ||
+      node.what == "<=" || node.what == ">=" || node.what == "&&" || node.what == "||")
+    return true;
+  if (node.what != "+" && node.what != "-" && node.what != "*" && node.what != "?") return false;
+  const auto from = node.of.begin() + (node.what == "?" ? 1 : 0);
+  return std::all_of(from, node.of.end(), [&](const NodePointer& each) { return is_whole(*each, steps); });
+}
+
+void collect_powers(const NodePointer& node, const std::map<std::string, bool>& steps,
+                    std::vector<NodePointer>& powers) {
+  if (node->what == "^" && node->of[0]->what.empty() && node->of[0]->number == 2 && is_whole(*node->of[1], steps))
+    powers.push_back(node);
+  for (const NodePointer& each : node->of) collect_powers(each, steps, powers);
+}
+
+struct Writing {
+  Language language;
+  const std::map<std::string, std::string>& names;
+  const std::vector<NodePointer>& exact_powers;
+};
+
+std::string write_node(const Formula::Node& node, const Writing& writing) {
+  const auto& [language, names, exact_powers] = writing;
   if (node.what.empty())
     return node.number < 0 ? "(" + number_text(node.number, language) + ")" : number_text(node.number, language);
   if (node.of.empty()) {
     const auto name = names.find(node.what);
     return name == names.end() ? node.what : name->second;
   }
-  const auto of = [&](std::size_t i) { return write_node(*node.of[i], language, names); };
+  const auto of = [&](std::size_t i) { return write_node(*node.of[i], writing); };
   const bool c = language == Language::c;
   const std::string& what = node.what;
   const auto condition = [&](std::size_t i) { return of(i) + (c ? " != 0.0f" : " != 0"); };
@@ -173,6 +202,8 @@ std::string write_node(const Formula::Node& node, Language language, const std::
     return as_number(fmt::format("{} {} {}", condition(0), c ? what : what == "||" ? "or" : "and", condition(1)));
   for (const char* comparison : {"==", "!=", "<=", ">=", "<", ">"})
     if (what == comparison) return as_number(fmt::format("{} {} {}", of(0), what, of(1)));
+  if (c && std::ranges::any_of(exact_powers, [&](const NodePointer& each) { return each.get() == &node; }))
+    return fmt::format("ldexpf(1.0f, (int){})", of(1));
   if (what == "^") return c ? fmt::format("powf({}, {})", of(0), of(1)) : fmt::format("({} ** {})", of(0), of(1));
   if (what.ends_with("()")) {
     const auto function =
@@ -242,12 +273,26 @@ std::size_t Formula::place_of(const Node& node, std::map<std::string, std::size_
     if (node.of.size() > 1) operation.b = place_of(*node.of[1], places);
     if (node.of.size() > 2) operation.c = place_of(*node.of[2], places);
     operation.what = node.of.size() == 1 && node.what == "-" ? '~' : letter_of(node.what);
+    if (operation.what == '^' &&
+        std::ranges::any_of(exact_powers(), [&](const NodePointer& each) { return each.get() == &node; }))
+      operation.what = '2';
     const auto table =
         std::ranges::find_if(tables_, [&](const ReferenceTable& each) { return each.name + "()" == node.what; });
     if (table != tables_.end()) operation.what = 'r', operation.b = static_cast<std::size_t>(table - tables_.begin());
   }
   operations_.push_back(operation);
   return bound_ + operations_.size() - 1;
+}
+
+std::vector<Formula::NodePointer> Formula::exact_powers() const {
+  std::vector<NodePointer> powers;
+  if (!has_whole_inputs_) return powers;
+  std::map<std::string, bool> whole_steps;
+  for (const auto& [symbol, whole] : steps_) {
+    collect_powers(whole, whole_steps, powers);
+    whole_steps[symbol] = is_whole(*whole, whole_steps);
+  }
+  return powers;
 }
 
 void Formula::bind(const std::vector<std::string>& inputs) {
@@ -287,6 +332,7 @@ Number Formula::run(std::span<const double> values) const {
       case '*': to = a * b; break;
       case '/': to = a / b; break;
       case '^': to = std::pow(a, b); break;
+      case '2': to = std::ldexp(Number{1}, static_cast<int>(b)); break;
       case '=': to = a == b; break;
       case '!': to = a != b; break;
       case 'l': to = a <= b; break;
@@ -323,9 +369,10 @@ std::vector<std::string> Formula::inputs() const {
 
 std::vector<Formula::Line> Formula::write(Language language, const std::map<std::string, std::string>& names) const {
   std::vector<Line> lines;
+  const auto powers = exact_powers();
   for (const auto& [symbol, whole] : steps_) {
     const auto name = names.find(symbol);
-    lines.push_back({name == names.end() ? symbol : name->second, write_node(*whole, language, names)});
+    lines.push_back({name == names.end() ? symbol : name->second, write_node(*whole, {language, names, powers})});
   }
   return lines;
 }

@@ -27,6 +27,10 @@ class Formula {
   /// \returns the formula, or what of it is not understood
   static Result<Formula> read(const std::vector<FormulaStep>& steps);
 
+  /// Says that all inputs are whole numbers, as fields of bytes are. A power of two of such is then exact in every
+  /// library, not one of a function that another one rounds otherwise.
+  void take_whole_inputs() { has_whole_inputs_ = true; }
+
   /// Makes tables of the reference functions that it names. \param tolerance  kelvins that they may be off
   /// \returns why it cannot
   std::optional<Problem> tabulate(double tolerance);
@@ -64,6 +68,10 @@ class Formula {
   std::size_t place_of(const Node& node, std::map<std::string, std::size_t>& places);
   std::vector<Operation> operations_;
   std::vector<ReferenceTable> tables_;
+  bool has_whole_inputs_ = false;
+  using NodePointer = std::shared_ptr<const Node>;
+  /// Powers of two whose exponent is a whole number.
+  std::vector<NodePointer> exact_powers() const;
   std::size_t bound_ = 0;
 };
 

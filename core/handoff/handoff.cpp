@@ -60,12 +60,12 @@ Result<Handoff> Packer::pack() {
                                         : of_number();
   if (problem) return *problem;
   if (request_.is_cancelled && request_.is_cancelled()) return cancelled();
-  finish();
+  if (auto unlike = finish()) return *unlike;
   handoff_.files[code.name + "_report.json"] = report_json(report);
   return std::move(handoff_);
 }
 
-void Packer::finish() {
+std::optional<Problem> Packer::finish() {
   HandoffReport& report = handoff_.report;
   const HandoffCode& code = handoff_.code;
   if (report.worst_error_wanted > report.allowed_error + 0.5 / static_cast<double>(code.per_unit))
@@ -81,26 +81,36 @@ void Packer::finish() {
   if (chain_.channel.filter) add_filter(*chain_.channel.filter);
   if (request_.language == Language::python) {
     handoff_.files[code.name + ".py"] = write_python(code);
-    return;
+    return std::nullopt;
   }
   const auto [header, source] = write_c(code);
-  // Worst cycles: over inputs spread evenly over the vectors, with a reading and without.
-  std::vector<std::string> calls;
-  const std::size_t step = std::max<std::size_t>(1, handoff_.vectors.size() / 1024);
-  for (std::size_t i = 0; i < handoff_.vectors.size(); i += step) {
-    const std::string& raw = handoff_.vectors[i].raw;
+  // Worst cycles and equal results: over the vectors, with a reading and without.
+  std::vector<HandoffCall> calls;
+  for (const HandoffVector& vector : handoff_.vectors) {
+    HandoffCall call{.input = {}, .status = vector.status, .value = vector.value.value_or(0)};
     if (!code.bytes) {
-      const std::string number = fmt::format("{}UL", static_cast<std::uint32_t>(std::stoll(raw)));
-      const auto& side = handoff_.vectors[i].side;
-      calls.push_back(side ? fmt::format("{{{},{}}}", number, *side) : number);
-      continue;
+      const std::string number = fmt::format("{}UL", static_cast<std::uint32_t>(std::stoll(vector.raw)));
+      call.input = vector.side ? fmt::format("{{{},{}}}", number, *vector.side) : number;
+    } else {
+      for (std::size_t at = 0; at + 1 < vector.raw.size(); at += 2)
+        call.input += (at == 0 ? "{0x" : ",0x") + vector.raw.substr(at, 2);
+      call.input += "}";
     }
-    std::string list;
-    for (std::size_t at = 0; at + 1 < raw.size(); at += 2) list += (list.empty() ? "{0x" : ",0x") + raw.substr(at, 2);
-    calls.push_back(list + "}");
+    calls.push_back(std::move(call));
   }
   if (code.trimming_loaded) calls.clear();
-  report.cost = measure_handoff(code.name, header, source, calls, arguments_of(code));
+  const bool in_float = report.form == "float";
+  report.cost = measure_handoff(code.name, header, source, std::move(calls), arguments_of(code), in_float ? 1 : 0);
+  if (report.cost && report.cost->differing > 0 && !in_float)
+    return Problem{translated("{} of {} results are others in the simulator of the 8-bit controller",
+                              report.cost->differing, report.cost->compared),
+                   translated("a hand-over that could be proven")};
+  if (report.cost && report.cost->compared > 0)
+    report.notes.push_back(
+        in_float
+            ? translated("{} of {} results are within a step in the simulator of the 8-bit controller",
+                         report.cost->compared - report.cost->differing, report.cost->compared)
+            : translated("{} results are the same in the simulator of the 8-bit controller", report.cost->compared));
   if (report.cost) report.measured_on = measuring_tools();
   constexpr int worth_saying = 100;
   if (report.cost && report.cost->library_bytes >= worth_saying)
@@ -108,6 +118,7 @@ void Packer::finish() {
                                       report.cost->library_bytes));
   handoff_.files[code.name + ".h"] = header;
   handoff_.files[code.name + ".c"] = source;
+  return std::nullopt;
 }
 
 void Packer::add_filter(const KeptFilter& filter) {

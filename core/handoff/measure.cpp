@@ -60,8 +60,25 @@ class Workshop {
   std::string folder_;
 };
 
+// Of the argument, in bytes.
+std::size_t bytes_of(const HandoffCall& call) {
+  return static_cast<std::size_t>(std::count(call.input.begin(), call.input.end(), ',')) + 1;
+}
+
+// As many as the program's memory holds beside the code, spread over all of them.
+std::vector<HandoffCall> that_fit(std::vector<HandoffCall> calls, HandoffArguments arguments) {
+  constexpr std::size_t most = 1024, room = 16'000, of_result = 5;
+  if (calls.empty()) return calls;
+  const std::size_t argument = arguments == HandoffArguments::bytes ? bytes_of(calls.front()) : 8;
+  const std::size_t count = std::min({calls.size(), most, room / (argument + of_result)});
+  std::vector<HandoffCall> kept;
+  for (std::size_t i = 0; i < count; ++i) kept.push_back(std::move(calls[i * calls.size() / count]));
+  return kept;
+}
+
 // Timer 1 counts every cycle; an empty function of the same shape tells what the frame around costs.
-std::string harness(const std::string& name, const std::vector<std::string>& calls, HandoffArguments arguments) {
+std::string harness(const std::string& name, const std::vector<HandoffCall>& calls, HandoffArguments arguments,
+                    int slack) {
   std::string text = fmt::format(
       "#include <avr/io.h>\n#include <avr/sleep.h>\n#include <avr/interrupt.h>\n#include <avr/pgmspace.h>\n#include "
       "\"{}.h\"\n"
@@ -81,13 +98,18 @@ std::string harness(const std::string& name, const std::vector<std::string>& cal
       with_bytes ? "const uint8_t *" : "uint32_t ", with_side ? ", int32_t side" : "",
       with_side ? ", \"r\"(side)" : "");
   // The inputs stay in the program's memory, so that there may be many.
-  const auto length = std::count(calls.front().begin(), calls.front().end(), ',') + 1;
+  const auto length = bytes_of(calls.front());
   text += with_bytes  ? fmt::format("static const uint8_t inputs[][{}] PROGMEM = {{", length)
           : with_side ? "static const uint32_t inputs[][2] PROGMEM = {"
                       : "static const uint32_t inputs[] PROGMEM = {";
-  for (const std::string& call : calls) text += call + ",";
+  for (const HandoffCall& call : calls) text += call.input + ",";
+  text += "};\nstatic const int32_t values[] PROGMEM = {";
+  for (const HandoffCall& call : calls) text += fmt::format("{}L,", call.value);
+  text += "};\nstatic const uint8_t statuses[] PROGMEM = {";
+  for (const HandoffCall& call : calls) text += fmt::format("{},", static_cast<int>(call.status));
   text += fmt::format(
-      "}};\nint main(void) {{\n  UCSR0B = 1 << TXEN0; TIMSK1 = 1 << TOIE1; TCCR1B = 1; sei();\n"
+      "}};\nint main(void) {{\n  uint16_t differing = 0;\n  UCSR0B = 1 << TXEN0; TIMSK1 = 1 << TOIE1; TCCR1B = 1; "
+      "sei();\n"
       "  for (uint16_t i = 0; i < {}; ++i) {{\n    int32_t out = 0;\n",
       calls.size());
   text += with_bytes  ? fmt::format("    uint8_t in[{0}]; memcpy_P(in, inputs[i], {0});\n", length)
@@ -96,9 +118,14 @@ std::string harness(const std::string& name, const std::vector<std::string>& cal
                       : "    const uint32_t in = pgm_read_dword(inputs + i);\n";
   text += fmt::format(
       "    uint32_t a = now(); nothing(in, &out{1}); uint32_t b = now();\n"
-      "    {0}_convert(in, &out{1}); uint32_t c = now(); value = out;\n    number((c - b) - (b - a) + 9);\n  }}\n"
+      "    uint8_t status = {0}_convert(in, &out{1}); uint32_t c = now(); value = out;\n"
+      "    number((c - b) - (b - a) + 9);\n"
+      "    int32_t off = out - (int32_t)pgm_read_dword(values + i);\n"
+      "    if (status != pgm_read_byte(statuses + i) || (status == 0 && (off < -{2} || off > {2}))) ++differing;\n  "
+      "}}\n"
+      "  put('Q'); number(differing);\n"
       "  cli(); sleep_enable(); sleep_cpu();\n  return 0;\n}}\n",
-      name, more);
+      name, more, slack);
   return text;
 }
 
@@ -158,8 +185,8 @@ std::string measuring_tools() {
 }
 
 std::optional<HandoffCost> measure_handoff(const std::string& name, const std::string& header,
-                                           const std::string& source, const std::vector<std::string>& calls,
-                                           HandoffArguments arguments) {
+                                           const std::string& source, std::vector<HandoffCall> calls,
+                                           HandoffArguments arguments, int slack) {
   if (measuring_tools().empty()) return std::nullopt;
   const Workshop workshop;
   if (!workshop.is_open()) return std::nullopt;
@@ -182,7 +209,8 @@ std::optional<HandoffCost> measure_handoff(const std::string& name, const std::s
   if (calls.empty()) return cost;
   cost.library_bytes = library_of(workshop, compiler, name, object, arguments);
   if (!is_there("simavr")) return cost;
-  workshop.write("harness.c", harness(name, calls, arguments));
+  calls = that_fit(std::move(calls), arguments);
+  workshop.write("harness.c", harness(name, calls, arguments, slack));
   const std::string program = workshop.path("harness.elf");
   if (!output_of(for_controller + "-std=gnu99 -I" + workshop.path("") + " " + workshop.path("harness.c") + " " +
                  object + " -lm -o " + program))
@@ -192,7 +220,8 @@ std::optional<HandoffCost> measure_handoff(const std::string& name, const std::s
   if (!printed) return cost;
   // The simulator writes a line end as a full stop, in colours.
   std::string digits;
-  for (const char c : *printed) {
+  const auto end = std::min(printed->find('Q'), printed->size());
+  for (const char c : printed->substr(0, end)) {
     if (c == '.' && !digits.empty() && digits.size() < 8)
       cost.cycles_worst = std::max(cost.cycles_worst, std::atoi(digits.c_str()));
     if (c >= '0' && c <= '9')
@@ -200,6 +229,8 @@ std::optional<HandoffCost> measure_handoff(const std::string& name, const std::s
     else
       digits.clear();
   }
+  if (int differing = 0; end < printed->size() && std::sscanf(printed->c_str() + end, "Q%d.", &differing) == 1)
+    cost.compared = static_cast<int>(calls.size()), cost.differing = differing;
   return cost;
 }
 

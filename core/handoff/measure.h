@@ -7,6 +7,8 @@
 #include <string>
 #include <vector>
 
+#include "handoff/byte_plan.h"
+
 namespace fair_gauge {
 
 struct HandoffCost {
@@ -15,17 +17,27 @@ struct HandoffCost {
                           ///< where there are calls
   int ram_bytes = 0;      ///< constant tables included
   int cycles_worst = 0;   ///< of one call, return included; 0 → not measured
+  int compared = 0;       ///< calls whose result there was held against what is expected
+  int differing = 0;      ///< of these
 };
 
-/// \param name, header, source  of the written code
+/// A call and what it is to give.
+struct HandoffCall {
+  std::string input;  ///< in C, as text: "1873UL", bytes "{0x66,0x66}", or with a side "{1873UL,255}"
+  HandoffStatus status = HandoffStatus::ok;
+  std::int32_t value = 0;  ///< steps, where ok
+};
+
 /// What NAME_convert takes besides the place of the value.
 enum class HandoffArguments { number, bytes, number_and_side };
 
-/// \param calls  arguments of NAME_convert in C, as text: "1873UL", bytes "{0x66,0x66}", or with a side "{1873UL,255}"
+/// \param name, header, source  of the written code
+/// \param calls  run one after the other; those that the controller's memory holds, spread over all of them
+/// \param slack  steps that a result may be off there: another library's functions round otherwise
 /// \returns nothing where the compiler is missing or refuses
 std::optional<HandoffCost> measure_handoff(const std::string& name, const std::string& header,
-                                           const std::string& source, const std::vector<std::string>& calls,
-                                           HandoffArguments arguments);
+                                           const std::string& source, std::vector<HandoffCall> calls,
+                                           HandoffArguments arguments, int slack = 0);
 
 /// The controller that is measured on, as the cross compiler and the simulator call it: 8 bits, 32 KB, with a
 /// multiplier of two cycles. Their option, fixed so that figures can be compared.

@@ -117,6 +117,7 @@ std::optional<Problem> Packer::of_bytes() {
     if (!formula) return formula.problem();
     // A quarter of a step for what is between the points of tables; of the base unit's kelvins.
     if (auto problem = formula->tabulate(0.25 / unit / std::abs(affine->first))) return *problem;
+    formula->take_whole_inputs();
     code.fields_formula = *formula;
     code.fields_formula->bind(field_names(*code.bytes));
     const double margin = measured.slack();

@@ -62,7 +62,7 @@ class Packer {
   // Of a formula in floating point, over every number that the fields may hold: its own error, that of the exact chain,
   // which is worked out in double, and the rounding to a step. Shown units.
   std::optional<double> bound_over_all() const;
-  void finish();
+  std::optional<Problem> finish();
   // In files of its own: what is measured is the conversion.
   void add_filter(const KeptFilter& filter);
   static HandoffArguments arguments_of(const HandoffCode& code);

@@ -24,6 +24,11 @@ class HandoffTest : public ScratchFolder {
                            .trimming_loaded = loaded,
                            .drawn_blocks = drawn});
     EXPECT_TRUE(done) << channel << ": " << (done ? "" : to_text(done.problem()));
+    // What it gives on the controller, where there is a simulated one.
+    if (done && language == Language::c && !loaded && measuring_tools().find("simulator") != std::string::npos) {
+      EXPECT_TRUE(done->report.cost && done->report.cost->compared > 0) << channel;
+      EXPECT_EQ(done->report.cost ? done->report.cost->differing : 0, 0) << channel;
+    }
     return done ? std::move(*done) : Handoff{};
   }
 

@@ -227,6 +227,28 @@ TEST_F(HandoffTest, CostIsMeasuredOrNotSaid) {
   }
 }
 
+// The comparison can fail: of three calls that expect something else, three differ.
+TEST_F(HandoffTest, AnotherResultOnTheControllerIsSeen) {
+  if (measuring_tools().find("simulator") == std::string::npos) GTEST_SKIP() << "no simulated controller here";
+  const std::string header = "#include <stdint.h>\nuint8_t x_convert(uint32_t raw, int32_t *value);\n",
+                    source =
+                        "#include \"x.h\"\nuint8_t x_convert(uint32_t raw, int32_t *value)\n{\n"
+                        "  if (raw > 1000) return 2;\n  *value = (int)raw * 100 / 3;\n  return 0;\n}\n";
+  // An int of 16 bits: 400 · 100 does not fit, and is −25536 there.
+  const auto cost = measure_handoff("x", header, source,
+                                    {{"300UL", HandoffStatus::ok, 10'000},
+                                     {"400UL", HandoffStatus::ok, -8'512},
+                                     {"1001UL", HandoffStatus::high, 0},
+                                     {"400UL", HandoffStatus::ok, 13'333},
+                                     {"1001UL", HandoffStatus::ok, 0},
+                                     {"300UL", HandoffStatus::low, 10'000}},
+                                    HandoffArguments::number);
+  ASSERT_TRUE(cost);
+  EXPECT_EQ(cost->compared, 6);
+  EXPECT_EQ(cost->differing, 3);
+  EXPECT_GT(cost->cycles_worst, 20);
+}
+
 // What floating point brings along is said: the whole program, linked here by hand, is larger by that.
 TEST_F(HandoffTest, TheLibraryThatFloatNeedsIsSaid) {
   if (measuring_tools().empty()) GTEST_SKIP() << "no cross compiler here";
