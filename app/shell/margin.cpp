@@ -1,7 +1,7 @@
 #include "shell/margin.h"
 
-#include <QPainter>
 #include <QFontMetrics>
+#include <QPainter>
 #include <QPushButton>
 
 #include <algorithm>

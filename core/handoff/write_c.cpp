@@ -463,15 +463,17 @@ class CWriter {
     bool signs = code_.trimming_loaded;
     for (const PlannedField& field : plan.fields)
       if (!field.trimming) body += extracted(field, single && field.name == plan.own ? "raw" : field_name(field), "  ");
-    // A state may speak of the reading's own field.
+    // A state may speak of the reading's own field, which is called raw here.
     std::string of_states = states(false);
-    if (single)
-      for (std::size_t at = 0; (at = of_states.find(c_identifier(plan.own) + " == ", at)) != std::string::npos;)
-        of_states.replace(at, c_identifier(plan.own).size(), "raw");
-    if (has_condition() && single)
-      for (const std::string& from = "to_signed(" + c_identifier(plan.own) + ")";
-           of_states.find(from) != std::string::npos;)
-        of_states.replace(of_states.find(from), from.size(), "to_signed(raw)");
+    const std::string its_name = c_identifier(plan.own);
+    if (single && its_name != "raw") {
+      const auto replace_all = [&](const std::string& from, const std::string& to) {
+        for (std::size_t at = 0; (at = of_states.find(from, at)) != std::string::npos; at += to.size())
+          of_states.replace(at, from.size(), to);
+      };
+      replace_all(its_name + " == ", "raw == ");
+      if (has_condition()) replace_all("to_signed(" + its_name + ")", "to_signed(raw)");
+    }
     body += of_states;
     std::string finish;
     if (single) {

@@ -119,8 +119,8 @@ TEST(Improvements, NameAGradeThatIsMadeForTheWholeRange) {
   }
 }
 
-// A converter of fixed slope can be put right by the reference function in firmware; which package is soldered in cannot
-// be chosen, though another one would err less here.
+// A converter of fixed slope can be put right by the reference function in firmware; which package is soldered in
+// cannot be chosen, though another one would err less here.
 TEST(Improvements, ChooseSettingsButNotFacts) {
   Bench bench;
   bench.rails = {{.id = "v", .voltage = {.nominal_v = 3.3}}};

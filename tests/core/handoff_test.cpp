@@ -348,6 +348,13 @@ TEST(ReferenceTable, KeepsToThePrintedTables) {
   EXPECT_FALSE(reference_table("celsius_k", 1e-7)) << "finer than any table";
 }
 
+// The part's own field is called "raw", as the number is in what is written.
+TEST_F(HandoffTest, AFieldMayBeCalledRaw) {
+  const Handoff done = hand(bench_of("BH1750", Quantity::illuminance), "c", Language::c);
+  EXPECT_EQ(run_c(done), "0 differ\n");
+  EXPECT_EQ(done.report.codes_checked, 65536);
+}
+
 // A setting that is known leaves one branch of a formula: the other is not written.
 TEST(BytePlan, HasTheBranchThatASettingChooses) {
   const auto symbols = [](const Numbers& settings) {
