@@ -45,7 +45,7 @@ BeginHere::BeginHere(const Theme& theme, QWidget* parent) : QWidget(parent) {
                        tr("It takes a channel: one quantity of one part. Put a part on the bench by what is printed on "
                           "it, let one be chosen by what you need, or listen to a board that sends readings already."));
   for (Text* each : {title_, words_, how}) each->setWordWrap(true);
-  const auto button = [this](const char* name, const QString& words) {
+  const auto button = [](const char* name, const QString& words) {
     auto* made = new QPushButton(words);
     made->setObjectName(QLatin1String(name));
     return made;
