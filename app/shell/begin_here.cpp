@@ -44,7 +44,10 @@ BeginHere::BeginHere(const Theme& theme, QWidget* parent) : QWidget(parent) {
   auto* how = new Text(theme, Face::text,
                        tr("It takes a channel: one quantity of one part. Put a part on the bench by what is printed on "
                           "it, let one be chosen by what you need, or listen to a board that sends readings already."));
-  for (Text* each : {title_, words_, how}) each->setWordWrap(true);
+  for (Text* each : {title_, words_, how}) {
+    each->setWordWrap(true);
+    each->setMaximumWidth(theme.px(760));  // lines that can be read
+  }
   const auto button = [](const char* name, const QString& words) {
     auto* made = new QPushButton(words);
     made->setObjectName(QLatin1String(name));
@@ -56,6 +59,12 @@ BeginHere::BeginHere(const Theme& theme, QWidget* parent) : QWidget(parent) {
   ways[0].first->setProperty("primary", true);
   setFocusProxy(ways[0].first);
   auto* buttons = row(8);
+  // At large text they do not stand beside each other.
+  const auto arrange = [buttons, &theme] {
+    buttons->setDirection(theme.text_scale() > 1.2 ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+  };
+  arrange();
+  connect(&theme, &Theme::changed, this, arrange);
   for (const auto& [way, page] : ways) {
     connect(way, &QPushButton::clicked, this, [this, to = page] { emit page_wanted(to); });
     buttons->addWidget(way);

@@ -79,6 +79,13 @@ TEST_F(OwnBench, APageWithoutAChannelSaysWhatItIsForAndHowToComeByOne) {
     EXPECT_FALSE(window_.strip().isVisible());
     EXPECT_EQ(window_.focusWidget(), find<QPushButton>("begin_board"));
   }
+  theme_.set_text_scale(2);
+  QTest::qWait(100);
+  for (const char* name : {"begin_board", "begin_choose", "begin_read"}) {
+    const auto* way = find<QPushButton>(name);
+    EXPECT_LE(way->mapTo(&window_, QPoint(way->width(), 0)).x(), window_.width()) << name;
+  }
+  theme_.set_text_scale(1);
   QTest::keyClick(window_.focusWidget(), Qt::Key_Space);
   EXPECT_FALSE(begin->isVisible());
   EXPECT_TRUE(window_.board().isVisible());
