@@ -55,14 +55,20 @@ TEST(OtherWays, BytesOfAPartAloneAreReadWrongly) {
     EXPECT_TRUE(std::isfinite(each.value)) << each.code;
 }
 
-// A part that is put on a bench by its marking reads the whole of the range that it is first given.
-TEST(FittedPart, ReadsTheWholeOfItsFirstRange) {
+// Supplies, converters of both kinds and a bus, without a part.
+Bench bare_bench() {
   Bench bare;
   for (const double volts : {3.3, 5.0, 12.0})
     find_by_id(bare.rails, add_thing(bare, ThingKind::rail))->voltage.nominal_v = volts;
   add_thing(bare, ThingKind::converter);
   find_by_id(bare.converters, add_thing(bare, ThingKind::converter))->polarity = Polarity::bipolar;
   add_thing(bare, ThingKind::bus);
+  return bare;
+}
+
+// A part that is put on a bench by its marking reads the whole of the range that it is first given.
+TEST(FittedPart, ReadsTheWholeOfItsFirstRange) {
+  const Bench bare = bare_bench();
   int looked_at = 0;
   for (const Part& part : shipped_parts().parts()) {
     auto fitted = fit_part(bare, shipped_parts(), part);
@@ -91,12 +97,7 @@ TEST(FittedPart, ReadsTheWholeOfItsFirstRange) {
 // What the part files warn of is a row of the table: each code that they name exists for a channel of that part.
 TEST(OtherWays, EveryCodeOfAPartFileIsOneOfItsRows) {
   const std::set<std::string> states{"saturated", "not-ready", "power-on-default"};  // shown by the input itself
-  Bench bare;
-  for (const double volts : {3.3, 5.0, 12.0})
-    find_by_id(bare.rails, add_thing(bare, ThingKind::rail))->voltage.nominal_v = volts;
-  add_thing(bare, ThingKind::converter);
-  find_by_id(bare.converters, add_thing(bare, ThingKind::converter))->polarity = Polarity::bipolar;
-  add_thing(bare, ThingKind::bus);
+  const Bench bare = bare_bench();
   int looked_at = 0;
   for (const Part& part : shipped_parts().parts()) {
     std::set<std::string> wanted;
