@@ -120,7 +120,7 @@ std::optional<Formula> chain_formula(const Chain& chain) {
   }
   if (steps.empty()) steps.push_back({"shown", "raw"});
   auto formula = Formula::read(steps);
-  return formula ? std::optional(*formula) : std::nullopt;
+  return formula && formula->reference_functions().empty() ? std::optional(*formula) : std::nullopt;
 }
 
 // What stands behind the compensation, as an affine map of base units to shown ones; nothing where it bends.

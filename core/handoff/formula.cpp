@@ -231,11 +231,15 @@ void collect_tables(const Formula::Node& node, std::set<std::string>& names) {
 
 }  // namespace
 
-std::optional<Problem> Formula::tabulate(double tolerance) {
+std::set<std::string> Formula::reference_functions() const {
   std::set<std::string> names;
   for (const auto& [symbol, whole] : steps_) collect_tables(*whole, names);
+  return names;
+}
+
+std::optional<Problem> Formula::tabulate(double tolerance) {
   tables_.clear();
-  for (const std::string& name : names) {
+  for (const std::string& name : reference_functions()) {
     auto table = reference_table(name, tolerance);
     if (!table) return table.problem();
     tables_.push_back(std::move(*table));
@@ -278,7 +282,10 @@ std::size_t Formula::place_of(const Node& node, std::map<std::string, std::size_
       operation.what = '2';
     const auto table =
         std::ranges::find_if(tables_, [&](const ReferenceTable& each) { return each.name + "()" == node.what; });
-    if (table != tables_.end()) operation.what = 'r', operation.b = static_cast<std::size_t>(table - tables_.begin());
+    if (table != tables_.end())
+      operation.what = 'r', operation.b = static_cast<std::size_t>(table - tables_.begin());
+    else if (ReferenceTable::is_name(std::string_view(node.what).substr(0, node.what.size() - 2)))
+      operation = {.what = 'c', .number = std::nan("")};  // nobody has made its table
   }
   operations_.push_back(operation);
   return bound_ + operations_.size() - 1;

@@ -5,6 +5,7 @@
 #include <map>
 #include <memory>
 #include <optional>
+#include <set>
 #include <span>
 #include <string>
 #include <string_view>
@@ -31,7 +32,9 @@ class Formula {
   /// library, not one of a function that another one rounds otherwise.
   void take_whole_inputs() { has_whole_inputs_ = true; }
 
-  /// Makes tables of the reference functions that it names. \param tolerance  kelvins that they may be off
+  /// The reference functions of thermocouples that it names.
+  std::set<std::string> reference_functions() const;
+  /// Makes tables of them; without, what they give is not a number. \param tolerance  kelvins that they may be off
   /// \returns why it cannot
   std::optional<Problem> tabulate(double tolerance);
   const std::vector<ReferenceTable>& tables() const { return tables_; }

@@ -344,6 +344,12 @@ TEST(ReferenceTable, KeepsToThePrintedTables) {
   const auto volts = reference_table("volts_k", tolerance);
   EXPECT_NEAR(volts->at(100.0) * 1000, 4.096, 0.001);
   EXPECT_NEAR(volts->at(-100.0F) * 1000, -3.554F, 0.001F);
+  auto formula = Formula::read({{"t", "celsius_k(v / 1000)"}});
+  formula->bind({"v"});
+  EXPECT_TRUE(std::isnan(formula->run<double>(std::array{24.905}))) << "its table is not made yet";
+  EXPECT_FALSE(formula->tabulate(tolerance));
+  formula->bind({"v"});
+  EXPECT_NEAR(formula->run<double>(std::array{24.905}), 600, 2 * tolerance);
   EXPECT_FALSE(ReferenceTable::is_name("celsius_q"));
   EXPECT_FALSE(reference_table("celsius_k", 1e-7)) << "finer than any table";
 }
