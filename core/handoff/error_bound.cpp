@@ -18,7 +18,7 @@ namespace {
 constexpr double nowhere = std::numeric_limits<double>::infinity();
 constexpr double of_functions = 4;  // units of roundoff that a library's function may be off
 constexpr int most_boxes = 200'000, between_looks = 4096;
-constexpr double worth_it = 0.995;  // of the bound that was there so many boxes before
+constexpr double worth_it = 0.995;  // of the bound that half as many boxes gave
 
 Bounded none() { return {std::nan(""), std::nan(""), 0}; }
 Bounded unbounded() { return {-nowhere, nowhere, nowhere}; }
@@ -39,7 +39,7 @@ Bounded rounded(Bounded x, double roundoff) {
 // What is exact in floating point: whole numbers that the mantissa holds, and doubling or halving.
 Bounded of_operation(const Bounded& a, const Bounded& b, Bounded to, bool scales, double roundoff) {
   to.whole = a.whole && b.whole && !scales && a.error + b.error == 0 && to.size() <= 0.5 / roundoff;
-  if (to.is_none()) return to;
+  if (to.is_none() || (to.size() == 0 && to.error == 0)) return to;
   int exponent = 0;
   const bool by_two = scales && b.from == b.to && b.error == 0 && std::abs(std::frexp(b.from, &exponent)) == 0.5;
   if (to.whole) to.from = std::round(to.from), to.to = std::round(to.to);  // the ends are whole numbers too
@@ -87,6 +87,20 @@ Bounded power(const Bounded& a, const Bounded& b) {
     return widened(turns ? 0 : std::min(one, other), std::max(one, other),
                    std::pow(a.size() + a.error, n) - std::pow(a.size(), n));
   }
+  const double least = a.from - a.error, most = a.to + a.error, low = n - b.error, high = n + b.error;
+  if (b.from == b.to && low > 0 && least >= 0) {
+    // Rising from nothing: an error of the base weighs most where the curve is steepest...
+    const auto of_base = [&](double y) {
+      const double x = y > 1 ? a.to : a.from;
+      return std::max(std::pow(x + a.error, y) - std::pow(x, y), std::pow(x, y) - std::pow(x - a.error, y));
+    };
+    // ...and one of the exponent where x^y · |ln x| is largest: at an end, or at the hill below 1.
+    const auto of_exponent = [&](double x, double y) { return x > 0 ? std::pow(x, y) * std::abs(std::log(x)) : 0; };
+    const double hill = std::exp(-1 / low);
+    double slope = std::max({of_exponent(least, low), of_exponent(most, low), of_exponent(most, high)});
+    if (least < hill && hill < most) slope = std::max(slope, of_exponent(hill, low));
+    return widened(std::pow(a.from, n), std::pow(a.to, n), std::max(of_base(low), of_base(high)) + slope * b.error);
+  }
   return exponential(product(b, logarithm(a, 1)));
 }
 
@@ -106,8 +120,21 @@ Bounded truth_of(const Bounded& a) {
   const bool has_zero = a.from - a.error <= 0 && a.to + a.error >= 0;
   return truth(!has_zero, a.from == 0 && a.to == 0 && a.error == 0, a.error > 0);
 }
-Bounded less(const Bounded& a, const Bounded& b) {
-  return truth(a.to + a.error<b.from - b.error, a.from - a.error >= b.to + b.error, a.error + b.error> 0);
+// True where rounding cannot turn how a quotient of whole numbers compares with a constant: the constant is a fraction
+// p/q itself, and two fractions that are not equal lie at least 1/(q · divisor) apart.
+bool keeps_order(const Bounded& quotient, const Bounded& constant, double roundoff) {
+  if (quotient.divisor <= 0 || constant.from != constant.to || constant.divisor > 0) return false;
+  constexpr int largest_denominator = 1000;
+  const double k = constant.from, lost = 2 * roundoff * std::abs(k) + constant.error;
+  for (int q = 1; q <= largest_denominator; ++q)
+    if (std::round(k * q) / q == k) return lost * q * quotient.divisor < 1;
+  return false;
+}
+bool may_differ(const Bounded& a, const Bounded& b, double roundoff) {
+  return a.error + b.error > 0 && !keeps_order(a, b, roundoff) && !keeps_order(b, a, roundoff);
+}
+Bounded less(const Bounded& a, const Bounded& b, double roundoff) {
+  return truth(a.to + a.error < b.from - b.error, a.from - a.error >= b.to + b.error, may_differ(a, b, roundoff));
 }
 Bounded equal(const Bounded& a, const Bounded& b) {
   const bool apart = a.to + a.error < b.from - b.error || b.to + b.error < a.from - a.error;
@@ -154,15 +181,18 @@ Bounded Formula::run(std::span<const Bounded> values, double roundoff) const {
       case '+': to = of_operation(a, b, sum(a, b), false, roundoff); break;
       case '-': to = of_operation(a, b, sum(a, negative(b)), false, roundoff); break;
       case '*': to = of_operation(a, b, product(a, b), !(a.whole && b.whole), roundoff); break;
-      case '/': to = of_operation(a, b, quotient(a, b), true, roundoff); break;
+      case '/':
+        to = of_operation(a, b, quotient(a, b), true, roundoff);
+        if (a.whole && b.whole && a.error + b.error == 0) to.divisor = b.size();
+        break;
       case '^': to = rounded(power(a, b), of_functions * roundoff); break;
       case '2': to = {std::exp2(b.from), std::exp2(b.to), b.error == 0 ? 0 : nowhere}; break;
       case '=': to = equal(a, b); break;
       case '!': to = opposite(equal(a, b)); break;
-      case '<': to = less(a, b); break;
-      case '>': to = less(b, a); break;
-      case 'l': to = opposite(less(b, a)); break;
-      case 'g': to = opposite(less(a, b)); break;
+      case '<': to = less(a, b, roundoff); break;
+      case '>': to = less(b, a, roundoff); break;
+      case 'l': to = opposite(less(b, a, roundoff)); break;
+      case 'g': to = opposite(less(a, b, roundoff)); break;
       case 'e': to = rounded(exponential(a), of_functions * roundoff); break;
       case 'q': to = rounded(root(a), of_functions * roundoff); break;
       case 'f': to = floor_of(a); break;
@@ -239,9 +269,12 @@ std::optional<double> search(const BoundedRun& run, const ValueAt& value_at, con
   // In halves across the input by which the bound gains most.
   const auto halves = [&](const Box& box) {
     std::optional<std::pair<Box, Box>> best;
-    const auto gain = [](const std::pair<Box, Box>& both) {
-      return std::pair{std::max(both.first.bound, both.second.bound), std::min(both.first.bound, both.second.bound)};
+    // The widest, where none gains.
+    const auto gain = [](const std::pair<Box, Box>& both, std::int64_t width) {
+      const auto [less, more] = std::minmax(both.first.bound, both.second.bound);
+      return std::tuple{more, less, -width};
     };
+    std::int64_t best_width = 0;
     for (std::size_t i = 0; i < box.inputs.size(); ++i) {
       const InputRange whole = box.inputs[i];
       if (whole.from == whole.to) continue;
@@ -249,18 +282,21 @@ std::optional<double> search(const BoundedRun& run, const ValueAt& value_at, con
       both.first.inputs[i].to = whole.from + (whole.to - whole.from) / 2;
       both.second.inputs[i].from = both.first.inputs[i].to + 1;
       both = {look_at(std::move(both.first)), look_at(std::move(both.second))};
-      if (!best || gain(both) < gain(*best)) best = std::move(both);
+      const std::int64_t width = whole.to - whole.from;
+      if (!best || gain(both, width) < gain(*best, best_width)) best = std::move(both), best_width = width;
     }
     return best;
   };
   std::priority_queue<Box> boxes;
   boxes.push(look_at({request.inputs, 0}));
   double of_points = 0, before = nowhere;
+  int next_look = between_looks;
   for (int looked = 0; looked < most_boxes && !boxes.empty() && boxes.top().bound > request.enough; looked += 2) {
-    if (looked % between_looks == 0) {
-      if (request.is_cancelled && request.is_cancelled()) return std::nullopt;
+    if (looked % between_looks == 0 && request.is_cancelled && request.is_cancelled()) return std::nullopt;
+    if (looked == next_look) {
       if (std::isfinite(before) && boxes.top().bound > worth_it * before) break;
       before = boxes.top().bound;
+      next_look *= 2;
     }
     const Box worst = boxes.top();
     boxes.pop();

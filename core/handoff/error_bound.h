@@ -17,6 +17,7 @@ struct Bounded {
   double from, to;
   double error = 0;
   bool whole = false;  ///< a whole number, whichever it is
+  double divisor = 0;  ///< of a quotient of whole numbers, rounded once: the largest that it was divided by; else 0
 
   double size() const;  ///< the largest that the real number may be, without its sign
   /// True where there is surely no number: something was divided by nothing.

@@ -12,6 +12,7 @@
 #include "handoff/write_filter.h"
 #include "language/translation.h"
 #include "quantity/number_format.h"
+#include "stream/filters.h"
 #include "truth/error_budget.h"
 
 namespace fair_gauge {
@@ -78,7 +79,8 @@ std::optional<Problem> Packer::finish() {
                            vector.value ? fmt::format("{}", *vector.value) : "",
                            vector.side ? fmt::format(",{}", *vector.side) : "");
   handoff_.files[code.name + "_vectors.csv"] = std::move(vectors);
-  if (chain_.channel.filter) add_filter(*chain_.channel.filter);
+  if (chain_.channel.filter)
+    if (auto unlike = add_filter(*chain_.channel.filter)) return *unlike;
   if (request_.language == Language::python) {
     handoff_.files[code.name + ".py"] = write_python(code);
     return std::nullopt;
@@ -121,13 +123,57 @@ std::optional<Problem> Packer::finish() {
   return std::nullopt;
 }
 
-void Packer::add_filter(const KeptFilter& filter) {
+std::optional<Problem> Packer::add_filter(const KeptFilter& filter) {
   const std::string name = handoff_.code.name;
-  handoff_.report.notes.push_back(translated("its filter stands beside it: {}", filter_words(filter)));
-  if (request_.language == Language::python)
+  std::vector<std::string>& notes = handoff_.report.notes;
+  notes.push_back(translated("its filter stands beside it: {}", filter_words(filter)));
+  if (request_.language == Language::python) {
     handoff_.files[name + "_filter.py"] = write_filter_python(filter);
-  else
-    std::tie(handoff_.files[name + "_filter.h"], handoff_.files[name + "_filter.c"]) = write_filter_c(name, filter);
+    return std::nullopt;
+  }
+  const auto [header, source] = write_filter_c(name, filter);
+  handoff_.files[name + "_filter.h"] = header, handoff_.files[name + "_filter.c"] = source;
+  const auto cost = measure_filter(filter, header, source);
+  if (cost && cost->differing > 0)
+    return Problem{translated("{} of {} filtered values are others in the simulator of the 8-bit controller",
+                              cost->differing, cost->compared),
+                   translated("a hand-over that could be proven")};
+  if (cost && cost->compared > 0)
+    notes.push_back(
+        translated("the filter takes {} bytes of flash, {} of RAM, at most {} cycles; {} filtered values "
+                   "are the same in the simulator",
+                   cost->flash_bytes, cost->ram_bytes, cost->cycles_worst, cost->compared));
+  return std::nullopt;
+}
+
+std::optional<HandoffCost> Packer::measure_filter(const KeptFilter& filter, const std::string& header,
+                                                  const std::string& source) const {
+  std::vector<std::int32_t> values;
+  for (const HandoffVector& vector : handoff_.vectors)
+    if (vector.value) values.push_back(*vector.value);
+  if (values.empty()) return std::nullopt;
+  // As a log of them is filtered, in real numbers; one after the other, far apart.
+  constexpr std::size_t count = 200, apart = 7919;
+  ChannelLog log;
+  for (std::size_t i = 0; i < count; ++i)
+    log.rows.push_back({.reading = static_cast<double>(values[i * apart % values.size()])});
+  const Filtered expected = filter_log(log, {filter.kind, static_cast<std::size_t>(filter.length), filter.weight});
+  std::vector<HandoffCall> calls;
+  for (std::size_t i = 0; i < count; ++i) {
+    const auto value = static_cast<std::int32_t>(log.rows[i].reading);
+    calls.push_back({.input = fmt::format("{}UL", static_cast<std::uint32_t>(value)),
+                     .status = HandoffStatus::ok,
+                     .value = static_cast<std::int32_t>(std::llround(expected.values[i]))});
+  }
+  // In the shape of a conversion, with a state of its own.
+  const std::string name = handoff_.code.name + "_filter",
+                    declared = fmt::format("uint8_t {}_convert(uint32_t raw, int32_t *value)", name);
+  const std::string body = fmt::format("{} {{ static {}_state state; *value = {}(&state, (int32_t)raw); return 0; }}\n",
+                                       declared, name, name);
+  // The state of an exponential filter is rounded on the way.
+  const int slack = filter.kind == FilterKind::exponential ? 1 : 0;
+  return measure_handoff(name, header + declared + ";\n", source + body, std::move(calls), HandoffArguments::number,
+                         slack);
 }
 
 HandoffArguments Packer::arguments_of(const HandoffCode& code) {

@@ -251,7 +251,8 @@ std::optional<Problem> Packer::random_blocks() {
     report.holds_for = translated("every number of the field, {}", report.holds_for);
     return std::nullopt;
   }
-  report.proven_bound = bound_over_all();
+  // The floats of small interpreters have 32 bits as well.
+  report.proven_bound = bound_over_all(float_roundoff);
   if (report.proven_bound && *report.proven_bound < report.worst_error)
     return Problem{translated("{} is {:.3g} {} off, where {:.3g} is proven to be the most", report.at_raw,
                               report.worst_error, difference_symbol(handoff_.code.unit), *report.proven_bound),
@@ -261,10 +262,16 @@ std::optional<Problem> Packer::random_blocks() {
           ? translated("{} blocks were drawn; over every block the error is proven to stay within {:.3g} {}", drawn,
                        *report.proven_bound, difference_symbol(handoff_.code.unit))
           : translated("{} blocks were drawn; no bound over all of them is proven", drawn));
+  if (report.proven_bound && handoff_.code.fields_formula && request_.language == Language::python)
+    if (const auto fine = bound_over_all(double_roundoff))
+      report.notes.push_back(
+          translated("that is where the interpreter's floats have 32 bits; with 64 bits, within "
+                     "{:.3g} {}",
+                     *fine, difference_symbol(handoff_.code.unit)));
   return std::nullopt;
 }
 
-std::optional<double> Packer::bound_over_all() const {
+std::optional<double> Packer::bound_over_all(double roundoff) const {
   const HandoffCode& code = handoff_.code;
   if ((!code.fields_formula && !code.sheet) || code.trimming_loaded) return std::nullopt;
   const auto unit = static_cast<double>(code.per_unit);
@@ -277,7 +284,7 @@ std::optional<double> Packer::bound_over_all() const {
   }
   constexpr double share_of_step = 0.02;
   BoundRequest asked{.inputs = {},
-                     .roundoff = request_.language == Language::python ? double_roundoff : float_roundoff,
+                     .roundoff = roundoff,
                      .lowest = code.lowest,
                      .highest = code.highest,
                      .enough = share_of_step / unit,
@@ -289,7 +296,7 @@ std::optional<double> Packer::bound_over_all() const {
                                                            : InputRange{-half, half - 1});
   }
   const auto own = error_bound(*code.fields_formula, asked);
-  const double roundoff = std::exchange(asked.roundoff, double_roundoff);
+  asked.roundoff = double_roundoff;
   const auto exact = error_bound(*code.fields_formula, asked);
   if (!own || !exact) return std::nullopt;
   const double largest = std::max(std::abs(code.lowest), std::abs(code.highest)) * unit + 1;

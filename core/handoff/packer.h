@@ -61,10 +61,13 @@ class Packer {
   std::optional<Problem> random_blocks();
   // Of a formula in floating point, over every number that the fields may hold: its own error, that of the exact chain,
   // which is worked out in double, and the rounding to a step. Shown units.
-  std::optional<double> bound_over_all() const;
+  // \param roundoff  of an operation there
+  std::optional<double> bound_over_all(double roundoff) const;
   std::optional<Problem> finish();
-  // In files of its own: what is measured is the conversion.
-  void add_filter(const KeptFilter& filter);
+  // In files of its own, measured by itself. \returns a problem where the simulated controller filters otherwise
+  std::optional<Problem> add_filter(const KeptFilter& filter);
+  std::optional<HandoffCost> measure_filter(const KeptFilter& filter, const std::string& header,
+                                            const std::string& source) const;
   static HandoffArguments arguments_of(const HandoffCode& code);
 
   const Chain& chain_;

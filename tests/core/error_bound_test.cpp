@@ -47,6 +47,21 @@ const Sample samples[] = {
      [](float a, float b) { return std::pow(a, 3.0F) * 0.0011F - std::abs(b) * 2.3F + std::fmax(a, b); },
      [](double a, double b) { return std::pow(a, 3) * 0.0011 - std::abs(b) * 2.3 + std::max(a, b); },
      12},
+    // Powers of a ratio, and pieces that do not meet: at 0.61 the two kinds of numbers must choose alike.
+    {"(b / a <= 0.61) ? 40 * a - 62 * a * (b / a) ^ 1.4 : ((b / a <= 1.3) ? 9.1 * a + b ^ 0.3 : 0)",
+     {1, 400},
+     {0, 400},
+     [](float a, float b) {
+       const float ratio = b / a;
+       return ratio <= 0.61F  ? 40.0F * a - 62.0F * a * std::pow(ratio, 1.4F)
+              : ratio <= 1.3F ? 9.1F * a + std::pow(b, 0.3F)
+                              : 0.0F;
+     },
+     [](double a, double b) {
+       const double ratio = b / a;
+       return ratio <= 0.61 ? 40 * a - 62 * a * std::pow(ratio, 1.4) : ratio <= 1.3 ? 9.1 * a + std::pow(b, 0.3) : 0;
+     },
+     12},
 };
 
 TEST(ErrorBound, IsAboveEveryPairAndNotFarAbove) {
@@ -130,6 +145,7 @@ std::vector<Handoff> handed_over(const char* marking, Language language, std::op
 // bound is not idle: half a step of rounding is in both.
 TEST(ErrorBound, HoldsForPartsOfSeveralFields) {
   for (const auto& [marking, quantity] : {std::pair{"TSL2591", Quantity::illuminance},
+                                          {"TSL2561", Quantity::illuminance},
                                           {"DS18S20", Quantity::temperature},
                                           {"MPL115A2", Quantity::pressure},
                                           {"BME680", Quantity::humidity},

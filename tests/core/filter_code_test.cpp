@@ -107,6 +107,9 @@ TEST_F(FilterCode, IsHandedOverBesideTheConversion) {
   EXPECT_THAT(with->files.at("spawn_fridge_filter.c"), HasSubstr("#include \"spawn_fridge_filter.h\""));
   EXPECT_EQ(with->files.at("spawn_fridge.c"), without->files.at("spawn_fridge.c"));
   EXPECT_THAT(with->report.notes, ::testing::Contains(HasSubstr("exponential, 1/8 of each")));
+  // Its state is a 64-bit number and a byte; run one after the other on the controller, as the log's filter has it.
+  EXPECT_THAT(with->report.notes, ::testing::Contains(::testing::AllOf(HasSubstr("9 of RAM"),
+                                                                       HasSubstr("200 filtered values are the same"))));
   EXPECT_NE(chain_fingerprint(demo_chain("spawn_fridge", bench)), fingerprint) << "what was handed over is out of date";
   const auto python = hand_over(bench, shipped_parts(), {.channel = "spawn_fridge", .language = Language::python});
   ASSERT_TRUE(python);

@@ -32,6 +32,29 @@ TEST_F(HandoffTest, EveryFormOfACurveStaysWithinTheUncertainty) {
   EXPECT_THAT(to_text(bent.problem()), HasSubstr("bend"));
 }
 
+// Many small interpreters have floats of 32 bits: what is said of the error holds there too, and it is the floats that
+// make the difference.
+TEST_F(HandoffTest, WhatIsProvenHoldsInNarrowFloats) {
+  const Handoff curve = hand(demo_bench(), "substrate", Language::python, HandoffForm::floating, 100'000);
+  const int of_curve = narrow_steps(curve);
+  EXPECT_GT(of_curve, 1);
+  EXPECT_LE(of_curve, std::ceil(curve.report.worst_error * 100'000));
+  Bench bench;
+  bench.devices = {{.id = "light", .part = "TSL2561"}};
+  bench.channels = {{.id = "hall",
+                     .device = "light",
+                     .quantity = Quantity::illuminance,
+                     .wanted = {0, 10'000},
+                     .tolerance = 500,
+                     .unit = "lx"}};
+  const Handoff light = hand(bench, "hall", Language::python, std::nullopt, 1000);
+  const int of_light = narrow_steps(light);
+  EXPECT_GT(of_light, 1);
+  ASSERT_TRUE(light.report.proven_bound);
+  EXPECT_LE(of_light, std::ceil(*light.report.proven_bound * 1000));
+  EXPECT_THAT(light.report.notes, testing::Contains(HasSubstr("with 64 bits")));
+}
+
 // A converter's input beside the resistors is part of the formula, on whichever side the fixed one stands: against the
 // law with the load in parallel to what lies between pin and ground.
 TEST_F(HandoffTest, TheConvertersLoadIsInTheFormula) {

@@ -77,6 +77,53 @@ class HandoffTest : public ScratchFolder {
         name, done.code.bytes ? "bytes.fromhex(row['raw'])" : "int(row['raw'])",
         done.code.side ? ", int(row['side'])" : ""));
   }
+
+  // The most steps by which an interpreter whose floats have 32 bits gives other values than one with 64: its program
+  // is rewritten so that every operation rounds.
+  int narrow_steps(const Handoff& done) const {
+    write_all(done);
+    write("narrow.py", R"(import ast, csv, operator, struct, sys
+def f(x):
+    try:
+        return struct.unpack('f', struct.pack('f', x))[0]
+    except OverflowError:
+        return float('inf')
+def value(x):
+    return f(x) if isinstance(x, float) else x
+def op(name, a, b):
+    if name == 'Div' or isinstance(a, float) or isinstance(b, float):
+        a, b = f(a), f(b)
+    return value(getattr(operator, {'Add': 'add', 'Sub': 'sub', 'Mult': 'mul', 'Div': 'truediv', 'Pow': 'pow',
+                 'FloorDiv': 'floordiv', 'Mod': 'mod', 'LShift': 'lshift', 'RShift': 'rshift', 'BitAnd': 'and_',
+                 'BitOr': 'or_', 'BitXor': 'xor'}[name])(a, b))
+def call(name, *taken):
+    return ast.Call(ast.Name(name, ast.Load()), list(taken), [])
+class Narrow(ast.NodeTransformer):
+    def visit_BinOp(self, node):
+        self.generic_visit(node)
+        return call('_op', ast.Constant(type(node.op).__name__), node.left, node.right)
+    def visit_AugAssign(self, node):
+        kept = ast.Name(node.target.id, ast.Load())
+        return ast.Assign([node.target], self.visit(ast.BinOp(kept, node.op, node.value)))
+    def visit_Call(self, node):
+        self.generic_visit(node)
+        return call('_value', node)
+    def visit_Constant(self, node):
+        return call('_value', node) if isinstance(node.value, float) else node
+name, is_bytes = sys.argv[1], sys.argv[2] == 'bytes'
+tree = ast.fix_missing_locations(Narrow().visit(ast.parse(open(name + '.py').read())))
+program = {'_op': op, '_value': value}
+exec(compile(tree, name, 'exec'), program)
+worst = 0
+for row in csv.DictReader(open(name + '_vectors.csv')):
+    got = program['convert'](bytes.fromhex(row['raw']) if is_bytes else int(row['raw']))
+    if got[1] is not None and row['value']:
+        worst = max(worst, abs(got[1] - int(row['value'])))
+print(worst)
+)");
+    return std::atoi(
+        shell(fmt::format("python3 -B narrow.py {} {}", done.code.name, done.code.bytes ? "bytes" : "number")).c_str());
+  }
 };
 
 }  // namespace fair_gauge
