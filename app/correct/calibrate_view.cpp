@@ -395,6 +395,7 @@ void CalibrateView::take_text() {
     each.reference_standard = point.uncertainty * unit().scale;
     each.conditions = "pasted";
   }
+  paste_->document()->setModified(false);  // they are kept with the channel from now on
   set_points(std::move(points));
 }
 

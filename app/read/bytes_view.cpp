@@ -14,6 +14,7 @@
 #include "digital/stale_term.h"
 #include "files/file.h"
 #include "quantity/number_format.h"
+#include "widgets/kept_typing.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -71,6 +72,8 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
     box->setMinimumContentsLength(box == block_ ? 11 : 6);
     box->view()->setMinimumWidth(theme.px(220));
   }
+  keep_choice(*parts_);
+  keep_choice(*shape_);
   auto* capture = new QPushButton(tr("Capture…"));
   capture->setToolTip(
       tr("A value change dump (VCD) or edge table of the line itself; it is decoded by the part's own bus"));

@@ -8,6 +8,7 @@
 #include "language/translation.h"
 #include "parts/catalogue.h"
 #include "quantity/number_format.h"
+#include "widgets/kept_typing.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -100,6 +101,9 @@ LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* pa
   save_ = new QPushButton(tr("Save as a part"));
   save_->setObjectName(QStringLiteral("save_layout"));
   save_->setProperty("primary", true);
+
+  for (QWidget* each : std::initializer_list<QWidget*>{interface_, check_, fields_, formulas_, registers_})
+    keep_choice(*each);
 
   auto* head = row(8);
   head->addWidget(name_, 1);

@@ -115,7 +115,9 @@ void MainWindow::take_up_language() {
   const bool says = !banner_->isHidden();  // such as that something can be brought back
   const QString words = banner_words_->text(), action = banner_action_->text();
   const auto act = banner_act_;
-  const QString log = pages_->is_built(static_cast<int>(Page::watch)) ? watch().log().path() : QString();
+  const auto looked =
+      pages_->is_built(static_cast<int>(Page::watch)) ? std::optional(watch().looked_at()) : std::nullopt;
+  kept_typing_.take(*pages_);
   for (QAction* command : std::exchange(commands_, {})) delete command;
   actions_.clear();
   undo_ = nullptr;
@@ -124,7 +126,7 @@ void MainWindow::take_up_language() {
   delete takeCentralWidget();
   build();
   if (says) say(words, action, act);
-  if (!log.isEmpty()) watch().open(log);
+  if (looked) watch().look_at(*looked);
   show_view(page, view);
 }
 

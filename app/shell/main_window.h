@@ -6,6 +6,7 @@
 
 #include "shell/workbench.h"
 #include "strip/strip.h"
+#include "widgets/kept_typing.h"
 #include "widgets/views.h"
 
 class QButtonGroup;
@@ -145,6 +146,7 @@ class MainWindow : public QMainWindow {
   QPushButton* banner_action_;
   std::function<void()> banner_act_;
   Views* pages_;
+  KeptTyping kept_typing_;
   PageRoom* page_room_;                 // around them
   Manual* manual_ = nullptr;            // made when it is first asked for
   SettingsWindow* settings_ = nullptr;  // the same

@@ -237,6 +237,12 @@ void WatchPage::list_beside() {
   if (boxes.empty()) beside_boxes_->addWidget(new QLabel(tr("This bench has no other channel.")));
 }
 
+void WatchPage::look_at(const Looked& looked) {
+  if (!looked.path.isEmpty()) log_->open(looked.path);
+  log_->read_as(looked.choice);
+  log_->look_beside(looked.beside);
+}
+
 void WatchPage::compare(const std::vector<std::string>& channels, Arrangement arrangement) {
   if (channels.empty()) return;
   workbench_.choose_channel(channels.front());

@@ -22,6 +22,14 @@ class WatchPage : public QWidget {
 
   static QStringList view_names();
   void show_view(int view);
+  /// What is looked at: the session where there is no path.
+  struct Looked {
+    QString path;
+    LogChoice choice = {};
+    std::vector<std::string> beside = {};  ///< channels over the same time
+  };
+  Looked looked_at() const { return {log_->path(), log_->choice(), log_->beside()}; }
+  void look_at(const Looked& looked);
   /// A log of raw numbers of the chosen channel.
   void open(const QString& path) { log_->open(path); }
   void look_at_session() { log_->look_at_session(); }

@@ -97,6 +97,61 @@ TEST_F(SettingsTest, AnotherLanguageLosesNothing) {
   EXPECT_THAT(seen(), Not(HasSubstr("Kanäle")));
 }
 
+// Half-done work that is in no file yet: pasted bytes of another part, a layout of one's own, a note.
+TEST_F(SettingsTest, AnotherLanguageKeepsWhatIsBeingTyped) {
+  window_.open_demonstration();
+  const auto type_into = [&](const char* name, const QString& words) {
+    auto* field = find<QLineEdit>(name);
+    click_into(*field);
+    QTest::keyClick(field, Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClicks(field, words);
+  };
+  window_.show_view(Page::read, 1);
+  auto* parts = find<QComboBox>("bytes_part");
+  QTest::mouseClick(parts->lineEdit(), Qt::LeftButton);
+  QTest::keyClick(parts->lineEdit(), Qt::Key_A, Qt::ControlModifier);
+  QTest::keyClicks(parts->lineEdit(), QStringLiteral("TMP117"));
+  ASSERT_TRUE(QTest::qWaitFor([] { return QApplication::activePopupWidget() != nullptr; }));
+  QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Down);
+  QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Return);
+  const QString part = parts->currentData().toString();
+  ASSERT_THAT(parts->currentText().toStdString(), HasSubstr("TMP117"));
+  type_into("bytes_text", QStringLiteral("0x0C 80"));
+  // By the sheet: 0x0C80 is 3200 × 7.8125 m°C = 25 °C.
+  ASSERT_THAT(seen(), HasSubstr("25."));
+  window_.show_view(Page::read, 3);
+  type_into("layout_name", QStringLiteral("Cellar probe"));
+  auto* fields = find<QTableWidget>("layout_fields");
+  const QRect cell = fields->visualItemRect(fields->item(0, 1));
+  QTest::mouseClick(fields->viewport(), Qt::LeftButton, {}, cell.center());
+  QTest::keyClick(fields, Qt::Key_F2);
+  auto* editor = fields->viewport()->findChild<QLineEdit*>();
+  ASSERT_TRUE(editor);
+  QTest::keyClick(editor, Qt::Key_A, Qt::ControlModifier);
+  QTest::keyClicks(editor, QStringLiteral("1 0"));
+  QTest::keyClick(editor, Qt::Key_Return);
+  window_.show_page(Page::logbook);
+  auto* note = find<QPlainTextEdit>("note");
+  QTest::mouseClick(note->viewport(), Qt::LeftButton);
+  QTest::keyClicks(note, QStringLiteral("the fan was on"));
+  open();
+  choose("settings_language", 2);
+  window_.findChild<SettingsWindow*>()->close();
+  QTest::qWait(200);
+  EXPECT_EQ(find<QPlainTextEdit>("note")->toPlainText(), QStringLiteral("the fan was on"));
+  window_.show_view(Page::read, 3);
+  QTest::qWait(100);
+  EXPECT_EQ(find<QLineEdit>("layout_name")->text(), QStringLiteral("Cellar probe"));
+  EXPECT_EQ(find<QTableWidget>("layout_fields")->item(0, 1)->text(), QStringLiteral("1 0"));
+  window_.show_view(Page::read, 1);
+  QTest::qWait(100);
+  EXPECT_EQ(find<QComboBox>("bytes_part")->currentData().toString(), part);
+  EXPECT_EQ(find<QLineEdit>("bytes_text")->text(), QStringLiteral("0x0C 80"));
+  EXPECT_THAT(seen(), HasSubstr("25,"));
+  open();
+  choose("settings_language", 1);
+}
+
 // The demonstration as it ships comes in the language too; the held value and what is offered stay.
 TEST_F(SettingsTest, AnotherLanguageLeavesWhatIsHeldAndOffered) {
   workbench_.choose_channel("room");
