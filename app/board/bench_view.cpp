@@ -4,6 +4,7 @@
 #include <QPainter>
 #include <QSettings>
 #include <QStyledItemDelegate>
+#include <QTimer>
 
 #include "bench/board_presets.h"
 #include "chain/converter_part.h"
@@ -283,8 +284,10 @@ void BenchView::refresh() {
   for (const auto& [line, words] : {std::pair(name_, &workbench_.bench().name), {where_, &workbench_.bench().place}})
     if (!line->hasFocus() || !line->isModified()) line->setText(text_of(*words));
   keep_row_->setVisible(!things.empty());
-  if (!board_name_->hasFocus() && !board_name_->isModified())
+  if (!board_name_->hasFocus() && !board_name_->isModified()) {
     board_name_->setText(in_own_marks(text_of(workbench_.bench().board.name)));
+    board_name_->setCursorPosition(0);
+  }
   list_things();
   drawing_->show_bench(chosen_);
   if (chosen_)
@@ -374,6 +377,12 @@ void BenchView::add(ThingKind kind) {
   }
 }
 
+void BenchView::forget_marking() {
+  marking_->setText({});
+  // Chosen from the list by Enter, it is written into the field once more after it was taken.
+  QTimer::singleShot(0, marking_, [this] { marking_->setText({}); });
+}
+
 void BenchView::fit(const QString& marking) {
   const std::string wish = marking.trimmed().toStdString();
   const auto refuse = [this](const QString& why) {
@@ -405,7 +414,7 @@ void BenchView::fit(const QString& marking) {
       added = with_part(added, *part);
       if (!part->markings.empty()) added.name = part->markings.front();
     });
-    marking_->clear();
+    forget_marking();
     said_->setText(
         tr("%1 is on the bench. Choose it as the converter of what it is to read.").arg(text_of(part->name)));
     return choose({ThingKind::converter, id});
@@ -418,7 +427,7 @@ void BenchView::fit(const QString& marking) {
   const QString with = effort.isEmpty() ? QString() : tr(" It takes %1.").arg(effort.join(QStringLiteral(", ")));
   workbench_.document().replace(tr("Put a part on the bench"), std::move(trial->bench));
   workbench_.choose_channel(channel);
-  marking_->clear();
+  forget_marking();
   said_->setText(tr("%1 is on the bench.").arg(text_of(part->name)) + with);
   choose({ThingKind::device, device});
 }

@@ -21,6 +21,7 @@ class BenchView : public QWidget {
   void choose(const Thing& thing);
   /// Fits a part that is called so or has this printed on it.
   void fit(const QString& marking);
+  void forget_marking();
 
  signals:
   void bus_wanted(const std::string& id);

@@ -42,6 +42,15 @@ bool Habits::eventFilter(QObject* object, QEvent* event) {
       settled_ = key == Qt::Key_Return || key == Qt::Key_Enter ? field : nullptr;
       break;
     }
+    case QEvent::ShortcutOverride:
+      // Undo and redo are the bench's once Enter has settled what was typed, or where nothing was.
+      if (const auto* field = qobject_cast<QLineEdit*>(object); field && (settled_ == field || !field->isModified())) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        if (!key->matches(QKeySequence::Undo) && !key->matches(QKeySequence::Redo)) break;
+        event->ignore();
+        return true;
+      }
+      break;
     case QEvent::MouseButtonPress:
       if (settled_ && settled_ == object) clicked_into_ = settled_;
       settled_.clear();

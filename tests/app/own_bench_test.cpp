@@ -319,6 +319,32 @@ TEST_F(OwnBench, AfterARefusalThePartTypedNextIsTaken) {
   }
 }
 
+// Enter on the list's line puts one on; the field is free again, and Ctrl+Z in it takes that one off.
+TEST_F(OwnBench, AChosenLineOfTheListIsPutOnOnce) {
+  type("new_bench_name", QStringLiteral("Light box"));
+  click("new_bench");
+  window_.show_view(Page::board, 0);
+  type("part_in_hand", QStringLiteral("photodiode"));
+  auto* part = find<QLineEdit>("part_in_hand");
+  for (const Qt::Key key : {Qt::Key_Down, Qt::Key_Return}) {
+    QWidget* list = QApplication::activePopupWidget();
+    QTest::keyClick(list ? list : part, key);
+    QTest::qWait(50);
+  }
+  EXPECT_EQ(workbench_.bench().channels.size(), 1u);
+  EXPECT_EQ(part->text(), QString());
+  QTest::keyClick(part, Qt::Key_Return);
+  EXPECT_EQ(workbench_.bench().channels.size(), 1u);
+  QTest::keyClick(part, Qt::Key_Z, Qt::ControlModifier);
+  EXPECT_TRUE(workbench_.bench().channels.empty());
+  EXPECT_EQ(part->text(), QString());
+  // What is being typed is the field's own to undo.
+  QTest::keyClicks(part, QStringLiteral("LM3"), {}, 30);
+  QTest::keyClick(part, Qt::Key_Z, Qt::ControlModifier);
+  EXPECT_EQ(part->text(), QString());
+  EXPECT_EQ(workbench_.bench().name, "Light box");
+}
+
 TEST_F(OwnBench, AConverterOnTheBusReadsASensor) {
   window_.show_view(Page::board, 0);
   click("add_thing_0");  // a supply
