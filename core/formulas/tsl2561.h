@@ -17,12 +17,14 @@ enum class Package {
 /// Channels scaled to gain 16 and 402 ms, the nominal the sheet's lines are given for.
 struct Channels {
   double ch0 = 0, ch1 = 0;
+  double ratio = 0;  ///< of the counts themselves, before rounding has scaled them: it chooses between lines that do
+                     ///< not meet; 0 without light
 };
 
 /// \param ms  integration time; a nominal 402 gives the counts themselves
 inline Channels scaled(double ch0, double ch1, double gain, double ms) {
   const double scale = 402.0 / ms * 16.0 / gain;
-  return {ch0 * scale, ch1 * scale};
+  return {ch0 * scale, ch1 * scale, ch0 > 0 ? ch1 / ch0 : 0};
 }
 
 /// Illuminance by the simple piecewise lines.
@@ -37,8 +39,7 @@ double lux(const Channels& channels, Package package, R&& record) {
   static constexpr std::array<std::array<Piece, 4>, 2> pieces = {
       {{{{0.50, 0.0304, 0.062}, {0.61, 0.0224, 0.031}, {0.80, 0.0128, 0.0153}, {1.30, 0.00146, 0.00112}}},
        {{{0.52, 0.0315, 0.0593}, {0.65, 0.0229, 0.0291}, {0.80, 0.0157, 0.0180}, {1.30, 0.00338, 0.00260}}}}};
-  const auto [ch0, ch1] = channels;
-  const double ratio = ch0 > 0 ? ch1 / ch0 : 0;
+  const auto [ch0, ch1, ratio] = channels;
   record("CH0'", ch0, "CH0 at gain 16 and 402 ms");
   record("CH1'", ch1, "CH1 at gain 16 and 402 ms");
   record("ratio", ratio, "CH1/CH0");

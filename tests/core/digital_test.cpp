@@ -272,6 +272,9 @@ TEST(Tsl2561, FloatAndIntegerAgreeAndSaturationIsNoDarkness) {
         formulas::tsl2561::lux_integer(20000, ch1, 16, 402, formulas::tsl2561::Package::t, formulas::Unrecorded{});
     EXPECT_NEAR(b, a, 0.05 * a + 2) << share;
   }
+  // 284/355 is 0.80, the end of the third line: (0.0128 · 355 − 0.0153 · 284) · 16 · 402/13.7; the next one has 94.0.
+  EXPECT_NEAR(reading(decode("TSL2561", "0x8C=63011C01", {{"integration_ms", 13.7}}), Quantity::illuminance), 93.334,
+              0.001);
   const Decoded full = decode("TSL2561", "0x8C=FFFFFFFF", {{"gain", 16}});
   EXPECT_EQ(full.faults.front().code, "saturated");
   EXPECT_TRUE(full.readings.empty());
