@@ -42,8 +42,7 @@ void BoardDrawing::show_bench(const std::optional<Thing>& chosen) {
   chosen_ = chosen;
   map_ = board_map(workbench_.bench(), workbench_.catalogue());
   QStringList words;
-  for (const Rail& rail : workbench_.bench().rails)
-    words << tr("Supply %1.").arg(text_of(rail.name.empty() ? rail.id : rail.name));
+  for (const Rail& rail : workbench_.bench().rails) words << tr("Supply %1.").arg(text_of(called(rail)));
   for (const std::string& each : words_of(map_)) words << text_of(each);
   setAccessibleDescription(in_own_marks(words.join(QLatin1Char(' '))));
   arrange();
@@ -93,7 +92,7 @@ void BoardDrawing::arrange() {
   int top = 0;
   for (const Rail& rail : workbench_.bench().rails) {
     const QString volts = text_of(with_prefix(rail.voltage.best_v(), "V", 3));
-    const QString name = text_of(rail.name.empty() ? rail.id : rail.name);
+    const QString name = text_of(called(rail));
     plates_.push_back({{ThingKind::rail, rail.id},
                        QRect(0, top, width() - 2, theme_.px(rail_high)),
                        name,

@@ -212,7 +212,7 @@ void BusView::add_bus(BusKind kind) {
 void BusView::list_buses() {
   const auto& all = workbench_.bench().buses;
   buses_->clear();
-  for (const Bus& each : all) buses_->addItem(text_of(each.name.empty() ? each.id : each.name));
+  for (const Bus& each : all) buses_->addItem(text_of(called(each)));
   for (const Kind& each : addable) buses_->addItem(tr("Add: %1").arg(tr(each.name)));
   const Bus* chosen = bus();
   buses_->setCurrentIndex(chosen ? static_cast<int>(chosen - all.data()) : -1);
@@ -255,7 +255,7 @@ void BusView::show_settings(const Bus& each) {
   const Bench& bench = workbench_.bench();
   const auto list = [](QComboBox* box, const auto& items, const std::string& chosen) {
     box->clear();
-    for (const auto& item : items) box->addItem(in_own_marks(text_of(item.name.empty() ? item.id : item.name)));
+    for (const auto& item : items) box->addItem(in_own_marks(text_of(called(item))));
     for (std::size_t i = 0; i < items.size(); ++i)
       if (items[i].id == chosen) box->setCurrentIndex(static_cast<int>(i));
   };

@@ -149,7 +149,7 @@ void CutListView::list_runs() {
   const Bench& bench = workbench_.bench();
   const auto metres = [&](double value) { return text_of(with_unit(value, 2, "m", workbench_.style())); };
   QStringList buses{tr("none")};
-  for (const Bus& bus : bench.buses) buses << text_of(bus.name.empty() ? bus.id : bus.name);
+  for (const Bus& bus : bench.buses) buses << text_of(called(bus));
   runs_->setRowCount(static_cast<int>(bench.cables.size()));
   for (std::size_t i = 0; i < bench.cables.size(); ++i) {
     const CableRun& run = bench.cables[i];
@@ -180,7 +180,7 @@ void CutListView::list_accessories() {
   const Bench& bench = workbench_.bench();
   const NumberStyle& style = workbench_.style();
   QStringList rails{tr("none")};
-  for (const Rail& rail : bench.rails) rails << text_of(rail.name.empty() ? rail.id : rail.name);
+  for (const Rail& rail : bench.rails) rails << text_of(called(rail));
   accessories_->setRowCount(static_cast<int>(bench.accessories.size()));
   for (std::size_t i = 0; i < bench.accessories.size(); ++i) {
     const Accessory& each = bench.accessories[i];

@@ -158,7 +158,7 @@ void ParallelView::refresh() {
     which_->clear();
     for (const std::string& id : ids) {
       const Converter& each = *find_by_id(workbench_.bench().converters, id);
-      which_->addItem(in_own_marks(text_of(each.name.empty() ? each.id : each.name)));
+      which_->addItem(in_own_marks(text_of(called(each))));
     }
     listed_ = std::move(ids);
     const auto has_it = [this](const std::string& id) {

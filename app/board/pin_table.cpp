@@ -72,7 +72,7 @@ void PinTable::refresh() {
   const Bench& bench = workbench_.bench();
   filling_ = true;
   QStringList converters{tr("none")};
-  for (const Converter& each : bench.converters) converters << text_of(each.name.empty() ? each.id : each.name);
+  for (const Converter& each : bench.converters) converters << text_of(called(each));
   table_->setRowCount(static_cast<int>(bench.board.pins.size()));
   for (std::size_t i = 0; i < bench.board.pins.size(); ++i) {
     const Pin& pin = bench.board.pins[i];
@@ -80,9 +80,7 @@ void PinTable::refresh() {
     const double bears = pin_bears(bench, &pin);
     const Device* device = find_by_id(bench.devices, pin.uses);
     const Bus* bus = find_by_id(bench.buses, pin.uses);
-    QString uses = device ? text_of(name_of(bench, *device))
-                   : bus  ? text_of(bus->name.empty() ? bus->id : bus->name)
-                          : text_of(pin.uses);
+    QString uses = device ? text_of(name_of(bench, *device)) : bus ? text_of(called(*bus)) : text_of(pin.uses);
     if (!pin.carries.empty()) uses += QStringLiteral(", ") + text_of(translated(pin.carries));
     put_row(*table_, line,
             {text_of(pin.name),

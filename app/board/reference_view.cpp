@@ -100,8 +100,7 @@ void ReferenceView::refresh() {
   if (ids != listed_) {
     const QSignalBlocker quiet(converter_);
     converter_->clear();
-    for (const Converter* converter : own)
-      converter_->addItem(in_own_marks(text_of(converter->name.empty() ? converter->id : converter->name)));
+    for (const Converter* converter : own) converter_->addItem(in_own_marks(text_of(called(*converter))));
     listed_ = std::move(ids);
   }
   const auto show = [this](QuantityField* field, double value, int decimals, const char* unit) {

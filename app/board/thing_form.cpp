@@ -119,7 +119,7 @@ void ThingForm::add_link(Items<T> items, const QString& label, const QString& wh
     int chosen = 0;
     for (const Of* each : offered(id(copy))) {
       if (each->id == id(copy)) chosen = static_cast<int>(names.size());
-      names << text_of(each->name.empty() ? each->id : each->name);
+      names << text_of(called(*each));
     }
     box->clear();
     box->addItems(names);

@@ -340,7 +340,7 @@ void ChoosePage::show_need() {
   const auto list = [](QComboBox* box, const auto& items, const std::string& chosen) {
     box->clear();
     box->setPlaceholderText(items.empty() ? tr("none yet") : QString());
-    for (const auto& item : items) box->addItem(in_own_marks(text_of(item.name.empty() ? item.id : item.name)));
+    for (const auto& item : items) box->addItem(in_own_marks(text_of(called(item))));
     for (std::size_t i = 0; i < items.size(); ++i)
       if (items[i].id == chosen) box->setCurrentIndex(static_cast<int>(i));
   };

@@ -156,7 +156,7 @@ void CompareChannels::list_channels() {
     other_->clear();
     for (const Channel& channel : workbench_.bench().channels) {
       if (quantity_ != channel.quantity) continue;
-      auto* box = new QCheckBox(text_of(channel.name.empty() ? channel.id : channel.name));
+      auto* box = new QCheckBox(text_of(called(channel)));
       box->setObjectName(text_of("compare_" + channel.id));
       box->setChecked(channel.id == chosen->id || may_see_the_same(*chosen, channel));
       connect(box, &QCheckBox::toggled, this, &CompareChannels::refresh);

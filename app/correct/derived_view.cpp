@@ -205,8 +205,7 @@ void DerivedView::list_channels() {
     const QString was = box->currentData().toString();
     box->clear();
     for (const Channel& channel : workbench_.bench().channels)
-      if (channel.quantity == quantity && !channel.derived)
-        box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
+      if (channel.quantity == quantity && !channel.derived) box->addItem(text_of(called(channel)), text_of(channel.id));
     if (box == second_ && pressure_->count() > 0) {
       box->addItem(tr("a typed one"), QString(typed_pressure));
       box->addItem(tr("itself at rest"), QString(own_rest));
@@ -219,7 +218,7 @@ void DerivedView::list_channels() {
     if (box == b_) box->addItem(tr("none"), QString());
     for (const Channel& channel : workbench_.bench().channels) {
       if (channel.derived) continue;
-      const QString name = text_of(channel.name.empty() ? channel.id : channel.name);
+      const QString name = text_of(called(channel));
       const QString unit = text_of(base_unit(channel.quantity).symbol);
       box->addItem(unit.isEmpty() ? name : QStringLiteral("%1, %2").arg(name, unit), text_of(channel.id));
     }

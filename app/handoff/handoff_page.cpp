@@ -236,8 +236,7 @@ void HandoffPage::make() {
   show_handed_over();
   const ChannelView& chosen = workbench_.chosen();
   if (!chosen.channel) return;
-  title_->setText(
-      tr("Hand over: %1").arg(text_of(chosen.channel->name.empty() ? chosen.channel->id : chosen.channel->name)));
+  title_->setText(tr("Hand over: %1").arg(text_of(called(*chosen.channel))));
   summary_->setText(tr("Every raw number is run…"));
   constexpr std::int64_t steps[] = {0, 1, 10, 100, 1000};
   constexpr HandoffForm forms[] = {HandoffForm::integer, HandoffForm::table, HandoffForm::floating};

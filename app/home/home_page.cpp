@@ -145,7 +145,7 @@ void HomePage::rebuild() {
               new Text(theme_, Face::small),
               new Text(theme_, Face::small, {}, Tint::quiet)};
     auto* name = column(0);
-    name->addWidget(new Text(theme_, Face::strong, text_of(channel.name.empty() ? channel.id : channel.name)));
+    name->addWidget(new Text(theme_, Face::strong, text_of(called(channel))));
     auto* place = new Text(theme_, Face::small, text_of(channel.place), Tint::quiet);
     place->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     name->addWidget(place);
@@ -291,9 +291,8 @@ void HomePage::refresh_side() {
   clear(shared_);
   for (const Bus& bus : bench.buses) {
     const auto members = members_of(bench, workbench_.catalogue(), bus);
-    step(shared_, text_of(bus.name.empty() ? bus.id : bus.name),
-         members.size() == 1 ? tr("1 part") : tr("%1 parts").arg(members.size()), tr("Pull-ups, addresses, levels"),
-         [this, id = bus.id] { emit bus_wanted(id); });
+    step(shared_, text_of(called(bus)), members.size() == 1 ? tr("1 part") : tr("%1 parts").arg(members.size()),
+         tr("Pull-ups, addresses, levels"), [this, id = bus.id] { emit bus_wanted(id); });
   }
   for (const Converter& converter : bench.converters) {
     const auto first = std::ranges::find_if(bench.channels, [&](const Channel& channel) {
@@ -301,8 +300,8 @@ void HomePage::refresh_side() {
       return device && device->converter == converter.id;
     });
     if (first != bench.channels.end())
-      step(shared_, text_of(converter.name.empty() ? converter.id : converter.name), QString(),
-           tr("Opens its first channel"), [this, id = first->id] { emit opened(id); });
+      step(shared_, text_of(called(converter)), QString(), tr("Opens its first channel"),
+           [this, id = first->id] { emit opened(id); });
   }
   // Those of this bench alone, each once; what holds for every bench last.
   QStringList cautions;

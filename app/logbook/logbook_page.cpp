@@ -288,7 +288,7 @@ void LogbookPage::show_drift(const std::string& id) {
   plot_->setVisible(drift.course.size() >= 2);
   if (!channel) return drift_words_->clear();
   const InUnit in{shown_unit(channel, channel->quantity), workbench_.style()};
-  const QString name = text_of(channel->name.empty() ? channel->id : channel->name);
+  const QString name = text_of(called(*channel));
   QStringList words;
   if (drift.course.empty()) words << tr("%1: no calibration in this logbook yet.").arg(name);
   if (drift.course.size() == 1) words << tr("%1: one calibration; a second one will show how it drifts.").arg(name);

@@ -367,7 +367,7 @@ void LineView::build_names(const QStringList& names) {
     box->setMinimumWidth(theme_.column_px(70));
     box->addItem(tr("no channel"), QString());
     for (const Channel& channel : workbench_.bench().channels)
-      box->addItem(text_of(channel.name.empty() ? channel.id : channel.name), text_of(channel.id));
+      box->addItem(text_of(called(channel)), text_of(channel.id));
     auto* words = new Text(theme_, Face::small, {}, Tint::quiet);
     words->setWordWrap(true);
     names_->addWidget(new Text(theme_, Face::number_small, names[i]), rows_a_name * i, 0);

@@ -111,7 +111,7 @@ void MistakeView::follow_channel() {
   if (!chosen.channel || chosen.channel->id == channel_) return;
   channel_ = chosen.channel->id;
   forget_measured();
-  title_->setText(text_of(chosen.channel->name.empty() ? chosen.channel->id : chosen.channel->name));
+  title_->setText(text_of(called(*chosen.channel)));
   const int decimals = chosen.channel->arrives_converted() ? chosen.channel->arrives->decimals : 0;
   input_->setText(chosen.raw ? QString::number(*chosen.raw, 'f', decimals) : QString());
   shown_->clear();

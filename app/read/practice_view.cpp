@@ -294,15 +294,14 @@ void PracticeView::show_case() {
   naming_->setVisible(case_.has_value());
   const ChannelView& chosen = workbench_.chosen();
   if (!case_) {
-    title_->setText(chosen.channel ? text_of(chosen.channel->name.empty() ? chosen.channel->id : chosen.channel->name)
-                                   : tr("Practise"));
+    title_->setText(chosen.channel ? text_of(called(*chosen.channel)) : tr("Practise"));
     return given_->setText(
         chosen.channel ? tr("Hide a mistake: it is made on a copy of this channel, and you find it by measuring.")
                        : tr("Choose a channel: a mistake is hidden in a copy of it, and you find it."));
   }
   const NumberStyle& style = workbench_.style();
   const Channel& channel = case_->made().believed().channel;
-  title_->setText(text_of(channel.name.empty() ? channel.id : channel.name));
+  title_->setText(text_of(called(channel)));
   given_->setText(tr("The firmware shows %1. A good reference beside it reads %2.")
                       .arg(text_of(case_->shown(style)), text_of(case_->reference(style))));
   count_->setText(tr("WHAT DO YOU MEASURE?"));

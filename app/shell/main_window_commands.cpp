@@ -175,7 +175,7 @@ void MainWindow::find_command() {
   QObject here;
   std::vector<QAction*> all = commands_;
   for (const Channel& channel : workbench_.bench().channels) {
-    auto* action = new QAction(tr("Channel: %1").arg(text_of(channel.name.empty() ? channel.id : channel.name)), &here);
+    auto* action = new QAction(tr("Channel: %1").arg(text_of(called(channel))), &here);
     connect(action, &QAction::triggered, this, [this, id = channel.id] {
       workbench_.choose_channel(id);
       show_page(Page::wire);

@@ -43,8 +43,7 @@ void Workbench::switch_live(const Channel& channel, double seconds, bool has_rea
   const std::size_t before = over.decisions().size();
   over.look(row);
   for (std::size_t i = before; i < over.decisions().size(); ++i)
-    recording_->happens("switch", text_of((channel.name.empty() ? channel.id : channel.name) + ": " +
-                                          words_of(over.decisions()[i], rule, *chain->shown)));
+    recording_->happens("switch", text_of(called(channel) + ": " + words_of(over.decisions()[i], rule, *chain->shown)));
 }
 
 void Workbench::start_clock() {

@@ -186,8 +186,8 @@ void TouchView::judge() {
   for (const Channel& other : workbench_.bench().channels)
     if (other.id != channel_ && other.quantity == channel->quantity)
       if (const auto fit = fit_step(until_end(readings_of(other.id)), *began_))
-        neighbours.push_back({other.name.empty() ? other.id : other.name, *fit});
-  TouchSubject subject{.name = channel->name.empty() ? channel->id : channel->name};
+        neighbours.push_back({called(other), *fit});
+  TouchSubject subject{.name = called(*channel)};
   if (const Part* sensor = part(); sensor && way()->kind == TouchKind::touch) subject.response_s = sensor->response_s;
   const auto& samples = workbench_.samples(channel_);
   if (const auto& chain = workbench_.chosen().chain; chain && !samples.empty()) {

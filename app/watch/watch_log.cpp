@@ -36,7 +36,7 @@ std::shared_ptr<Watched> watched_of(const Chain& chain, const PartTimes& times, 
   return watched;
 }
 
-QString Watched::name() const { return text_of(chain.channel.name.empty() ? chain.channel.id : chain.channel.name); }
+QString Watched::name() const { return text_of(called(chain.channel)); }
 
 std::pair<std::size_t, std::size_t> Watched::rows_in(double from, double to) const {
   const auto& rows = log->rows;

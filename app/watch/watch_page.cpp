@@ -212,7 +212,7 @@ void WatchPage::list_beside() {
   std::vector<QCheckBox*> boxes;
   for (const Channel& channel : workbench_.bench().channels) {
     if (channel.id == workbench_.channel_id()) continue;
-    auto* box = new QCheckBox(text_of(channel.name.empty() ? channel.id : channel.name));
+    auto* box = new QCheckBox(text_of(called(channel)));
     box->setObjectName(text_of("beside_" + channel.id));
     box->setChecked(std::ranges::find(log_->beside(), channel.id) != log_->beside().end());
     beside_boxes_->addWidget(box);

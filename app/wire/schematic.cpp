@@ -270,7 +270,8 @@ void Schematic::draw_divider(Drawing& drawing) const {
   const Device& device = *find_by_id(workbench_.bench().devices, chain.channel.device);
   const bool fixed_above = device.front_end.position == Position::top;
   drawing.wire({{node_x, 10}, {node_x, 90}});
-  drawing.rail({node_x, 10}, tr("rail %1").arg(text_of(device.front_end.rail)));
+  const Rail* rail = find_by_id(workbench_.bench().rails, device.front_end.rail);
+  drawing.rail({node_x, 10}, rail ? text_of(called(*rail)) : tr("its supply"));
   drawing.resistor({node_x, 30}, Qt::Vertical, !fixed_above);
   drawing.resistor({node_x, 70}, Qt::Vertical, fixed_above);
   drawing.ground({node_x, 90});
@@ -327,7 +328,7 @@ void Schematic::draw_source(Drawing& drawing) const {
                  below = part.interface == Interface::bridge ? 68 : y + 12;
     drawing.wire({{29, above}, {29, 12}});
     const Rail* rail = find_by_id(workbench_.bench().rails, device.front_end.rail);
-    drawing.rail({29, 12}, rail ? tr("rail %1").arg(text_of(rail->id)) : tr("its supply"));
+    drawing.rail({29, 12}, rail ? text_of(called(*rail)) : tr("its supply"));
     if (!load) {
       drawing.wire({{29, below}, {29, 88}});
       drawing.ground({29, 88});

@@ -434,7 +434,7 @@ std::vector<FieldRow> derived_fields(const Workbench& workbench) {
     QStringList names;
     for (const Channel& channel : workbench.bench().channels)
       if ((own || channel.quantity == follows.inputs[i]) && !channel.derived)
-        ids.push_back(channel.id), names << text_of(channel.name.empty() ? channel.id : channel.name);
+        ids.push_back(channel.id), names << text_of(called(channel));
     const auto input = [i](DerivedFrom& from) -> std::string& { return i == 0 ? from.of : from.beside; };
     if (i == 1 && workbench.chosen().channel->derived->beside.empty()) {
       const Dimension dimension = dimension_of(follows.inputs[i]);

@@ -173,6 +173,9 @@ QWidget* WirePage::editor_of(const FieldRow& row) {
 }
 
 void WirePage::rebuild_fields() {
+  QString in_hand;  // the row that has the keys keeps them, where it is there again
+  for (std::size_t i = 0; i < editors_.size(); ++i)
+    if (window()->focusWidget() == editors_[i]) in_hand = rows_[i].label;
   clear(fields_);
   editors_.clear();
   echo_->clear();
@@ -196,6 +199,7 @@ void WirePage::rebuild_fields() {
     fields_->addWidget(label, 2 * i, 0, 1, long_choice ? 2 : 1);
     fields_->addWidget(editor, 2 * i + (long_choice ? 1 : 0), long_choice ? 0 : 1, 1, long_choice ? 2 : 1);
     editors_.push_back(editor);
+    if (field_row.label == in_hand) editor->setFocus();
   }
   refresh_fields();
 }
@@ -260,7 +264,7 @@ void WirePage::refresh() {
     const Channel& first = view.chain->inputs.front()->channel;
     subtitle_->setText(
         tr("Worked out. What stands between the world and the counts belongs to %1, and is changed there.")
-            .arg(text_of(first.name.empty() ? first.id : first.name)));
+            .arg(text_of(called(first))));
   } else if (view.chain) {
     const Unit& shown = *view.chain->shown;
     subtitle_->setText(
@@ -307,7 +311,7 @@ void WirePage::refresh_arithmetic() {
   }
   const bool arrives = view.channel && view.channel->arrives_converted();
   if (!view.chain || !view.raw || !view.reading || (lines.empty() && !arrives)) {
-    arithmetic_title_->setText(view.chain && !view.reading ? text_of(to_text(view.reading.problem())) : QString());
+    arithmetic_title_->setText(view.chain && !view.reading ? sentence(to_text(view.reading.problem())) : QString());
     convention_->clear();
     return;
   }

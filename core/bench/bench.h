@@ -560,6 +560,12 @@ auto find_by_id(T& items, std::string_view id) -> decltype(items.data()) {
   return nullptr;
 }
 
+/// The name of a channel, bus, supply or converter; its id where it has none.
+template <class T>
+const std::string& called(const T& thing) {
+  return thing.name.empty() ? thing.id : thing.name;
+}
+
 /// What people call a device: the name of its first channel, with how many more it has; its id where it has no channel
 /// with a name.
 std::string name_of(const Bench& bench, const Device& device);

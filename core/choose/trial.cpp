@@ -83,7 +83,7 @@ class Builder {
           translated("needs a supply of {}, the bench has {:.3g} V", supply_words(), wanted->voltage.best_v()),
           translated("another rail")};
     rail_ = other->id;
-    trial_.effort.push_back({translated("fed by {}", other->name.empty() ? other->id : other->name)});
+    trial_.effort.push_back({translated("fed by {}", called(*other))});
     return std::nullopt;
   }
 
@@ -120,8 +120,7 @@ class Builder {
     device_.address = part_.addresses.front().address;
     device_.branch = 1;
     trial_.effort.push_back(
-        {translated("a multiplexer: every address it can have is taken on {}", bus->name.empty() ? bus->id : bus->name),
-         true});
+        {translated("a multiplexer: every address it can have is taken on {}", called(*bus)), true});
     return std::nullopt;
   }
 

@@ -29,7 +29,7 @@ constexpr const char* silent_words = to_translate("nothing answers: supply, addr
 constexpr const char* turned_words = to_translate("a bit is turned on the way and nobody looks at the check");
 
 std::string words_of_bus(const Bus& bus) {
-  return translated("the pull-ups of {} are missing: nothing on it answers", bus.name.empty() ? bus.id : bus.name);
+  return translated("the pull-ups of {} are missing: nothing on it answers", called(bus));
 }
 
 const Bus* bus_of(const Bench& bench, const std::string& device_id) {

@@ -151,7 +151,7 @@ class OfEveryChain : public Rows {
       const Part* part = device ? catalogue_.find(device->part) : nullptr;
       if (!part || (!same_bytes && (chain_.decoder || part->is_digital()))) continue;
       add({.code = "wrong-channel",
-           .words = translated("it is worked out as \"{}\"", other.name.empty() ? other.id : other.name),
+           .words = translated("it is worked out as \"{}\"", called(other)),
            .fix = translated("use this channel's own number and formula"),
            .next = translated("change one of them alone and see which follows"),
            .prior = 0.5,

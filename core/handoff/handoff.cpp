@@ -37,7 +37,7 @@ Result<Handoff> Packer::pack() {
   HandoffCode& code = handoff_.code;
   code.per_unit = request_.per_unit > 0 ? request_.per_unit : usual_per_unit(uncertainty);
   code.name = c_identifier(chain_.channel.id);
-  code.channel_name = chain_.channel.name.empty() ? chain_.channel.id : chain_.channel.name;
+  code.channel_name = called(chain_.channel);
   code.unit = chain_.shown->ucum;
   code.trimming_loaded = request_.trimming_loaded;
   HandoffReport& report = handoff_.report;

@@ -41,7 +41,7 @@ std::string place_of(const Bench& bench, const Device& device, const Converter* 
 Plan plan(const Bench& bench, const Catalogue& catalogue) {
   Plan plan;
   for (const Channel& channel : bench.channels) {
-    const std::string name = channel.name.empty() ? channel.id : channel.name;
+    const std::string name = called(channel);
     if (channel.derived) continue;
     if (channel.arrives_converted()) {
       plan.left_out.push_back(fmt::format("{}: its value arrives converted; send \"{}:\", the value and its unit", name,
@@ -60,10 +60,10 @@ Plan plan(const Bench& bench, const Catalogue& catalogue) {
     if (chain->bytes) {
       const Bus* bus = find_by_id(bench.buses, device->bus);
       source.bytes = chain->bytes->block(0).size();
-      source.comment = fmt::format(
-          "{}{}{}block {}, {} bytes", bus ? (bus->name.empty() ? bus->id : bus->name) + ", " : "",
-          device->address ? fmt::format("address 0x{:02X}, ", device->address) : "",
-          device->serial.empty() ? "" : "serial " + device->serial + ", ", chain->bytes->block_name(), source.bytes);
+      source.comment = fmt::format("{}{}{}block {}, {} bytes", bus ? called(*bus) + ", " : "",
+                                   device->address ? fmt::format("address 0x{:02X}, ", device->address) : "",
+                                   device->serial.empty() ? "" : "serial " + device->serial + ", ",
+                                   chain->bytes->block_name(), source.bytes);
     } else {
       source.comment = fmt::format("{}{}", place_of(bench, *device, converter),
                                    chain->converter->counts_pulses()

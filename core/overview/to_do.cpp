@@ -21,7 +21,7 @@ constexpr int soon_days = 30;
 
 void channels(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>& list) {
   for (const Channel& channel : bench.channels) {
-    const std::string& name = channel.name.empty() ? channel.id : channel.name;
+    const std::string& name = called(channel);
     const auto chain = build_chain(bench, catalogue, channel.id);
     if (!chain) {
       list.push_back(
@@ -62,7 +62,7 @@ void calibrations(const Bench& bench, int today, std::vector<ToDo>& list) {
   for (const Channel& channel : bench.channels) {
     const auto days = days_until_due(channel, today);
     if (!days || *days > soon_days) continue;
-    const std::string& name = channel.name.empty() ? channel.id : channel.name;
+    const std::string& name = called(channel);
     list.push_back({ToDoKind::calibration, *days < 0 ? Severity::warning : Severity::note, channel.id,
                     *days < 0 ? translated("{}: calibration overdue", name) : translated("{}: calibration due", name),
                     fmt::format("{} d", *days)});
@@ -74,7 +74,7 @@ void firmware(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>&
     if (!channel.handed_over) continue;
     const auto chain = build_chain(bench, catalogue, channel.id);
     if (!chain || chain_fingerprint(*chain) == channel.handed_over->source) continue;
-    const std::string& name = channel.name.empty() ? channel.id : channel.name;
+    const std::string& name = called(channel);
     list.push_back({ToDoKind::handoff, Severity::warning, channel.id,
                     translated("{}: its firmware is out of date", name), channel.handed_over->on});
   }
@@ -82,7 +82,7 @@ void firmware(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>&
 
 void buses(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>& list) {
   for (const Bus& bus : bench.buses) {
-    const std::string& name = bus.name.empty() ? bus.id : bus.name;
+    const std::string& name = called(bus);
     const auto check = check_bus(bench, catalogue, bus);
     if (!check)
       list.push_back({ToDoKind::bus, Severity::fault, bus.id, fmt::format("{}: {}", name, check.problem().wrong), ""});

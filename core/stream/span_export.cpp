@@ -190,7 +190,7 @@ std::string span_html(const LogSpan& span, const Review& review, const SpanPage&
           (events.empty() ? "<p>" + html_escaped(translated("Nothing stands out.")) + "</p>" : html_list(events));
   body += "<p class=\"quiet\">" +
           html_escaped(translated("{}. Readings as this bench converts them today.", page.origin)) + "</p>";
-  const std::string name = channel.name.empty() ? channel.id : channel.name;
+  const std::string name = called(channel);
   return html_page(name, page.on + " · " + page.title + (page.place.empty() ? "" : ", " + page.place), body);
 }
 

@@ -40,8 +40,7 @@ GroupReading group_reading(const std::vector<ChannelReadings>& channels, bool by
     const auto budget = error_budget(*chain, mean);
     if (!budget) continue;
     const Channel& channel = chain->channel;
-    group.estimates.push_back(
-        {channel.name.empty() ? channel.id : channel.name, mean - budget->known_bias, budget->combined});
+    group.estimates.push_back({called(channel), mean - budget->known_bias, budget->combined});
     effects.push_back(source_effects(*chain, mean));
   }
   group.shared = shared_by(effects);

@@ -108,9 +108,7 @@ std::vector<InputAt> inputs_at(const Chain& chain, double world) {
   return all;
 }
 
-std::string name_of_input(const InputAt& input) {
-  return input.chain->channel.name.empty() ? input.chain->channel.id : input.chain->channel.name;
-}
+std::string name_of_input(const InputAt& input) { return called(input.chain->channel); }
 
 // What is off by the same at both readings of one sensor adds up with its sign.
 void add_at_rest(std::vector<SourceEffect>& effects, std::vector<SourceEffect> at_rest) {

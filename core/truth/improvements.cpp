@@ -209,7 +209,7 @@ std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catal
     for (Improvement& each : here) {
       if (each.used_after >= *before - 0.01) continue;
       each.used_before = *before;
-      if (asked.derived) each.words = (input->name.empty() ? input->id : input->name) + ": " + each.words;
+      if (asked.derived) each.words = called(*input) + ": " + each.words;
       found.push_back(std::move(each));
     }
   }

@@ -145,8 +145,7 @@ class Mapper {
                    .name = name_of(bench_, device),
                    .what = translated("its alert output"),
                    .again = true};
-    if (const Bus* bus = find_by_id(bench_.buses, device.bus))
-      hung.what += translated(", itself on {}", bus->name.empty() ? bus->id : bus->name);
+    if (const Bus* bus = find_by_id(bench_.buses, device.bus)) hung.what += translated(", itself on {}", called(*bus));
     return hung;
   }
 

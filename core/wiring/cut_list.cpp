@@ -74,8 +74,8 @@ CutList cut_list(const Bench& bench) {
     if (!bus) continue;
     const int needs = bus->kind == BusKind::two_wire ? 4 : bus->kind == BusKind::alert ? 2 : bus->parasite ? 2 : 3;
     if (run.conductors < needs)
-      warn(translated("{}: {} conductors, {} needs {} with supply and ground", name, run.conductors,
-                      bus->name.empty() ? bus->id : bus->name, needs));
+      warn(translated("{}: {} conductors, {} needs {} with supply and ground", name, run.conductors, called(*bus),
+                      needs));
     if (bus->kind == BusKind::two_wire && run.kind == CableKind::twisted_pair)
       warn(translated("{}: clock and data in one twisted pair disturb each other; pair each with ground or supply",
                       name));
@@ -83,8 +83,8 @@ CutList cut_list(const Bench& bench) {
   for (const Bus& bus : bench.buses)
     if (const Bus cabled = with_runs(bench, bus); cabled.cable_m != bus.cable_m)
       list.findings.push_back(
-          {Severity::note, translated("{} is {:.2f} m long by its runs: its pull-ups are sized with that",
-                                      bus.name.empty() ? bus.id : bus.name, cabled.cable_m)});
+          {Severity::note, translated("{} is {:.2f} m long by its runs: its pull-ups are sized with that", called(bus),
+                                      cabled.cable_m)});
   for (const Accessory& accessory : bench.accessories) {
     const std::string name = accessory.name.empty() ? std::string(translated_name(accessory.kind)) : accessory.name;
     if (const auto resistor = series_resistor(bench, accessory); resistor && resistor->watts > 0.125)

@@ -183,11 +183,10 @@ void count_resistors(CyclePlan& plan, const Bench& bench, const Catalogue& catal
     }
   for (const Converter& converter : bench.converters)
     if (const Part* part = converter.part.empty() ? nullptr : catalogue.find(converter.part))
-      plan.charges.emplace_back(translated("converter {}", converter.name.empty() ? converter.id : converter.name),
-                                part->converting_a().value_or(0));
+      plan.charges.emplace_back(translated("converter {}", called(converter)), part->converting_a().value_or(0));
   for (const Bus& bus : bench.buses)
     if (const double amps = pull_ups_a(bench, plan, bus, period); amps > 0)
-      plan.charges.emplace_back(translated("pull-ups of {}", bus.name.empty() ? bus.id : bus.name), amps);
+      plan.charges.emplace_back(translated("pull-ups of {}", called(bus)), amps);
   const double saved = dividers * (1 - std::min(1.0, (own_converter_s + settles_s) / period));
   double sum = 0;
   for (const auto& [name, amps] : plan.charges) sum += amps;

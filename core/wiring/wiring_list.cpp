@@ -111,7 +111,7 @@ std::string origin_of(const Bench& bench, const Device& device, const std::strin
   if (conductor == "ground" || conductor == "return") return translated("ground");
   if (conductor == "supply")
     return rail_name(!device.rail.empty() ? device.rail : bus ? bus->rail : device.front_end.rail);
-  const auto named = [](const Bus& line) { return line.name.empty() ? line.id : line.name; };
+  const auto named = [](const Bus& line) { return called(line); };
   if (const Bus* line = find_by_id(bench.buses, device.alert); line && conductor == alert_conductor)
     return named(*line);
   if (bus) return named(*bus) + ", " + translated(conductor);
