@@ -96,6 +96,7 @@ void Builder::add_front_end(const TransferLaw& law) {
     case FrontEndKind::load:
       add_gain(
           {.gain = beside_load(front_end.fixed_ohm),
+           .highest_v = highest_over_load(),
            .tolerances = {{translated("{} resistor", resistor_code(front_end.fixed_ohm)), front_end.fixed_half_width(),
                            beside_load(front_end.fixed_ohm) / front_end.fixed_ohm, front_end.fixed_drift_half_width()}},
            .input_symbol = "I",
@@ -129,6 +130,12 @@ void Builder::add_front_end(const TransferLaw& law) {
 }
 
 // What the front end sees of the pin: its input resistance, with the filter's resistor before it.
+double Builder::highest_over_load() const {
+  const Rail* rail = find_by_id(bench_.rails, device_->front_end.rail);
+  if (!rail || !(part_->headroom_v > 0)) return 0;
+  return std::max(rail->voltage.best_v() - part_->headroom_v, 1e-6);
+}
+
 double Builder::load_ohm() const {
   return converter_->input_ohm > 0 ? converter_->input_ohm + device_->front_end.filter_ohm
                                    : std::numeric_limits<double>::infinity();

@@ -39,6 +39,8 @@ class Builder {
   void add_sensor(const TransferLaw& law);
   void add_front_end(const TransferLaw& law);
   double load_ohm() const;
+  // Of a part over which some voltage has to stay; 0 → no limit.
+  double highest_over_load() const;
   double beside_load(double ohm) const;
   void add_pin_load(double source_ohm, std::size_t before);
   std::size_t add_gain(GainLink::Setup setup, std::string caption);

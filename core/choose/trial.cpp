@@ -242,7 +242,17 @@ class Builder {
   std::optional<Problem> add_load() {
     if (!(high_ > 0)) return Problem{translated("it gives no current in this range"), translated("another range")};
     device_.front_end.kind = FrontEndKind::load;
-    device_.front_end.fixed_ohm = nearest_value(ESeries::e24, used_share * span_v_ / high_);
+    double volts = used_share * span_v_;
+    // What the load takes is not over the part any more.
+    if (const Rail* rail = find_by_id(trial_.bench.rails, rail_); rail && part_.headroom_v > 0) {
+      const double left = rail->voltage.best_v() * (1 - rail->voltage.relative_half_width()) - part_.headroom_v;
+      if (left <= 0)
+        return Problem{translated("it needs {:g} V over it, the supply has {:g} V", part_.headroom_v,
+                                  rail->voltage.best_v()),
+                       translated("a higher supply")};
+      volts = std::min(volts, used_share * left);
+    }
+    device_.front_end.fixed_ohm = nearest_value(ESeries::e24, volts / high_);
     trial_.effort.push_back({translated("a load of {}", resistor_code(device_.front_end.fixed_ohm))});
     return std::nullopt;
   }

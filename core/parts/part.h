@@ -192,6 +192,7 @@ struct Part {
   double conversion_s = 0;     ///< longest; 0 → none of its own
   double source_ohm = 0;       ///< output resistance
   double load_ohm = 0;         ///< least that may hang on its output; 0 → not stated
+  double headroom_v = 0;       ///< of a two-terminal current part: least voltage over it; 0 → not stated
   double load_f = 0;           ///< most capacitance that its output drives; 0 → not stated
   double start_s = 0;          ///< from power to the first conversion; 0 → not stated
   double period_s = 0;  ///< shortest between readings where that is more than a conversion; 0 → as fast as it converts

@@ -400,6 +400,7 @@ struct Fields<Part> {
     visit("conversion_s", self.conversion_s, {.minimum = 0});
     visit("source_ohm", self.source_ohm, {.minimum = 0});
     visit("load_ohm", self.load_ohm, {.minimum = 0});
+    visit("headroom_v", self.headroom_v, {.minimum = 0});
     visit("load_f", self.load_f, {.minimum = 0});
     visit("start_s", self.start_s, {.minimum = 0});
     visit("period_s", self.period_s, {.minimum = 0});

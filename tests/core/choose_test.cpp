@@ -237,6 +237,31 @@ TEST(Trial, ABridgesGainFollowsItsRange) {
   EXPECT_THAT(second.problem().wrong, testing::HasSubstr("beyond the 12.9 mV of its converter at a gain of 128"));
 }
 
+// 1 µA/K needs 4 V over it: of 5 V ± 5 % its load may take 0.75 V at 323.15 µA, which is 2.3 kΩ; beyond 1 V it is no
+// reading any more, whatever the load.
+TEST(Trial, ATwoTerminalPartKeepsTheVoltageOverIt) {
+  Bench bench;
+  bench.rails = {{.id = "5v", .voltage = {.nominal_v = 5, .tolerance = 0.05}}};
+  bench.converters.push_back({.id = "adc", .bits = 10, .reference_rail = "5v"});
+  const Part& part = *shipped_parts().find("AD590");
+  const Need need{.quantity = Quantity::temperature, .from = 0, .to = 50, .allowed = 5};
+  auto trial = try_part(bench, shipped_parts(), need, part, "it");
+  ASSERT_TRUE(trial) << to_text(trial.problem());
+  FrontEnd& front_end = trial->bench.devices.front().front_end;
+  EXPECT_LE(front_end.fixed_ohm, 0.75 / 323.15e-6);
+  EXPECT_GE(front_end.fixed_ohm, 0.6 / 323.15e-6);
+  front_end.fixed_ohm = 13e3;  // 3.9 V at 25 °C leave 1.1 V
+  const auto chain = build_chain(trial->bench, shipped_parts(), "it");
+  ASSERT_TRUE(chain);
+  const auto at_25 = evaluate(*chain, {StageName::world, 25});
+  EXPECT_THAT(to_text(at_25[static_cast<std::size_t>(chain->code_stage() - chain->stages.data())].problem()),
+              HasSubstr("above what the front end can give"));
+  bench.rails.front().voltage = {.nominal_v = 4.1, .tolerance = 0.05};
+  const auto low = try_part(bench, shipped_parts(), need, part, "it");
+  ASSERT_FALSE(low);
+  EXPECT_THAT(to_text(low.problem()), HasSubstr("it needs 4 V over it"));
+}
+
 // A channel is called what it measures, not by its part's description, and air pressure is read as the weather is
 // given.
 TEST(Trial, NamesItsChannelByWhatItMeasures) {
