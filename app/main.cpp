@@ -36,11 +36,20 @@ int main(int count, char** words) {
   QCoreApplication::setOrganizationName(QStringLiteral("fair-gauge"));
   // The language first: it is asked for by everything that is read and built.
   const std::vector<std::string_view> asked(words + 1, words + count);
+  const auto is_asked = [&](std::string_view word) { return std::ranges::find(asked, word) != asked.end(); };
+  if (is_asked("--help") || is_asked("-h") || is_asked("--help-all")) qputenv("QT_QPA_PLATFORM", "offscreen");
+  const auto is_set = [](const char* name) { return !qEnvironmentVariableIsEmpty(name); };
+  if (!is_set("DISPLAY") && !is_set("WAYLAND_DISPLAY") && !is_set("QT_QPA_PLATFORM") && !is_asked("-platform")) {
+    std::fputs("fair-gauge needs a display, and neither DISPLAY nor WAYLAND_DISPLAY names one; fair-gauge-cli works "
+               "without\n",
+               stderr);
+    return 1;
+  }
   const auto word_after = [&](std::string_view name) {
     const auto found = std::ranges::find(asked, name);
     return found == asked.end() || std::next(found) == asked.end() ? std::string_view() : *std::next(found);
   };
-  const bool for_pictures = std::ranges::find(asked, "--screenshots") != asked.end();
+  const bool for_pictures = is_asked("--screenshots");
   QString language = QString::fromStdString(std::string(word_after("--language")));
   if (language.isEmpty()) language = for_pictures ? QStringLiteral("en") : Settings::read().language;
   use_language(language);
