@@ -203,7 +203,7 @@ void HomePage::refresh() {
   for (QPushButton* button : {first_sensor_, own_part_}) button->setVisible(bench.channels.empty() && begun);
   side_->setVisible(!bench.channels.empty());
   const bool trends = fresh || since_trends_.elapsed() > trend_every_ms;
-  int unfair = 0, unknown = 0;
+  int unfair = 0, unknown = 0, unjudged = 0;
   for (const Line& line : lines_) {
     const ChannelView& view = workbench_.view(line.id);
     const Fairness fairness = fairness_of(view.used());
@@ -213,6 +213,7 @@ void HomePage::refresh() {
                                                                        Workbench::decimals_of(view),
                                                                        view.chain->shown->symbol, workbench_.style()))
                                                    : QStringLiteral("–"));
+    if (!view.budget) ++unjudged;
     if (view.budget && view.budget->lacks_accuracy) ++unknown;
     line.words->setText(!view.budget || !view.chain            ? tr("Nothing to judge yet")
                         : view.budget->is_calibrated_elsewhere ? tr("Not known: proven at one point alone")
@@ -246,9 +247,10 @@ void HomePage::refresh() {
           : QStringLiteral("%1%2 · %3")
                 .arg(bench.place.empty() ? QString() : text_of(bench.place) + QStringLiteral(" · "),
                      bench.channels.size() == 1 ? tr("one channel") : tr("%1 channels").arg(bench.channels.size()),
-                     unfair > 0    ? tr("%1 over the allowed error").arg(unfair)
-                     : unknown > 0 ? tr("of %1 nobody knows how far off they may be").arg(unknown)
-                                   : tr("all within their allowed error")));
+                     unfair > 0     ? tr("%1 over the allowed error").arg(unfair)
+                     : unjudged > 0 ? tr("%1 cannot be judged").arg(unjudged)
+                     : unknown > 0  ? tr("of %1 nobody knows how far off they may be").arg(unknown)
+                                    : tr("all within their allowed error")));
 }
 
 void HomePage::refresh_side() {

@@ -28,9 +28,8 @@ FieldRow tolerance_field() {
 // The kinds that fit what the sensor gives.
 FieldRow kind_field(const Part& part) {
   using enum FrontEndKind;
-  const bool current = part.transfer.type == "photocurrent";
   const std::vector<FrontEndKind> kinds = part.interface == Interface::resistance ? std::vector{divider}
-                                          : current                               ? std::vector{load, transimpedance}
+                                          : part.interface == Interface::current ? std::vector{load, transimpedance}
                                                     : std::vector{direct, level_divider, amplifier};
   QStringList names;
   for (const FrontEndKind kind : kinds)

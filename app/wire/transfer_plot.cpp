@@ -126,6 +126,7 @@ void TransferPlot::redraw_curves(const ChannelView& view) {
                                                     : tr("arrives, %1").arg(text_of(code->unit->symbol)));
   step_label_->setText(tr("one step, %1").arg(text_of(difference_symbol(*chain.shown))));
   plot_->xAxis->setLabel(tr("%1, %2").arg(text_of(translated_name(view.channel->quantity)), unit));
+  for (QCPItemText* label : {counts_label_, step_label_}) label->setVisible(!x.isEmpty());
   if (x.isEmpty()) return;
   const auto at_part = [&](double part) { return static_cast<qsizetype>(part * static_cast<double>(x.size() - 1)); };
   const bool rising = counts.back() > counts.front();

@@ -19,6 +19,14 @@ namespace {
 
 constexpr int soon_days = 30;
 
+// Why the middle of its wanted range gives no number, as with a front end that clips there; empty where it does.
+std::string unreadable(const Chain& chain) {
+  const Range wanted = chain.channel.wanted;
+  const auto values = evaluate(chain, {StageName::world, (wanted.from + wanted.to) / 2});
+  const auto none = std::ranges::find_if(values, [](const auto& value) { return !value; });
+  return none == values.end() ? "" : translated("no reading in its wanted range: {}", none->problem().wrong);
+}
+
 void channels(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>& list) {
   for (const Channel& channel : bench.channels) {
     const std::string& name = called(channel);
@@ -29,6 +37,8 @@ void channels(const Bench& bench, const Catalogue& catalogue, std::vector<ToDo>&
       continue;
     }
     const double middle = (channel.wanted.from + channel.wanted.to) / 2;
+    if (const std::string why = unreadable(*chain); !why.empty())
+      list.push_back({ToDoKind::channel, Severity::fault, channel.id, fmt::format("{}: {}", name, why), ""});
     const auto budget = error_budget(*chain, middle);
     if (budget && budget->lacks_accuracy)
       list.push_back({ToDoKind::error, Severity::note, channel.id,

@@ -345,6 +345,33 @@ TEST_F(OwnBench, AChosenLineOfTheListIsPutOnOnce) {
   EXPECT_EQ(workbench_.bench().name, "Light box");
 }
 
+// A load that takes away the voltage its part needs: there is no reading, and Home does not call that fair.
+TEST_F(OwnBench, WhatCannotBeReadIsNotCalledFair) {
+  type("new_bench_name", QStringLiteral("Loft"));
+  click("new_bench");
+  window_.show_view(Page::board, 0);
+  type("part_in_hand", QStringLiteral("AD590"));
+  click("fit_part");
+  ASSERT_TRUE(workbench_.chosen().chain);
+  window_.show_page(Page::home);
+  const auto subtitle = [&] { return find<QLabel>("home_subtitle")->text().toStdString(); };
+  EXPECT_THAT(subtitle(), testing::Not(HasSubstr("judged")));
+  window_.show_view(Page::wire, 0);
+  workbench_.choose_stage(StageName::front_end);
+  QTest::qWait(20);
+  EXPECT_EQ(window_.wire().findChild<QComboBox*>(QStringLiteral("field_0"))->currentText(),
+            QStringLiteral("load resistor"));
+  auto* load = window_.wire().findChild<QLineEdit*>(QStringLiteral("field_1"));
+  give_slowly_to(*load, QStringLiteral("13k"));
+  window_.show_page(Page::home);
+  QTest::qWait(50);
+  EXPECT_THAT(subtitle(), HasSubstr("1 cannot be judged"));
+  std::string said;
+  for (const auto* button : window_.home().findChildren<QPushButton*>())
+    said += button->accessibleName().toStdString() + "\n";
+  EXPECT_THAT(said, HasSubstr("no reading in its wanted range"));
+}
+
 TEST_F(OwnBench, AConverterOnTheBusReadsASensor) {
   window_.show_view(Page::board, 0);
   click("add_thing_0");  // a supply

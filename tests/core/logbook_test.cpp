@@ -156,6 +156,24 @@ TEST(Day, GoesBothWays) {
     EXPECT_FALSE(day_from_text(bad)) << bad;
 }
 
+// The middle of its range is 3.9 V over 13 kΩ, which a two-terminal part on 5 V cannot give.
+TEST(ToDo, AChannelThatCannotBeReadIsToBeMended) {
+  Bench bench;
+  bench.rails = {{.id = "5v", .voltage = {.nominal_v = 5}}};
+  bench.converters.push_back({.id = "adc", .bits = 10, .reference_rail = "5v"});
+  bench.devices = {{.id = "d",
+                    .part = "temperature-current",
+                    .converter = "adc",
+                    .front_end = {.kind = FrontEndKind::load, .fixed_ohm = 13e3, .rail = "5v"}}};
+  bench.channels = {{.id = "loft", .device = "d", .wanted = {0, 50}, .tolerance = 5, .unit = "Cel"}};
+  const auto list = to_do(bench, shipped_parts(), 20000);
+  ASSERT_EQ(list.size(), 1u);
+  EXPECT_EQ(list.front().severity, Severity::fault);
+  EXPECT_THAT(list.front().words, testing::HasSubstr("loft: no reading in its wanted range: 3.876 V is above"));
+  bench.devices.front().front_end.fixed_ohm = 2.2e3;
+  for (const ToDo& each : to_do(bench, shipped_parts(), 20000)) EXPECT_NE(each.severity, Severity::fault) << each.words;
+}
+
 TEST(ToDo, NamesWhatIsOverAndWhatIsDue) {
   Bench bench = demo_bench();
   const int day = *day_from_text("2026-11-24");
