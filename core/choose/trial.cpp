@@ -233,7 +233,11 @@ class Builder {
     const auto size = size_sensor_divider(wish);
     FrontEnd& front_end = device_.front_end;
     front_end.kind = FrontEndKind::divider;
-    front_end.fixed_ohm = size ? size->chosen.fixed_ohm : nearest_value(ESeries::e24, std::sqrt(low_ * high_));
+    // A low resistor makes the steps fine and the sensor warm; a converter is off by a step or two.
+    constexpr double steps_off = 2;
+    const auto off = [](const DividerCandidate& each) { return steps_off * each.worst_step + each.self_heating_k; };
+    front_end.fixed_ohm = size ? std::ranges::min_element(size->candidates, {}, off)->fixed_ohm
+                               : nearest_value(ESeries::e24, std::sqrt(low_ * high_));
     front_end.fixed_tolerance = 0.01;
     trial_.effort.push_back({translated("a resistor of {}", resistor_code(front_end.fixed_ohm))});
     return std::nullopt;
