@@ -348,10 +348,11 @@ QString WirePage::words_of_simple() const {
     if (!reading) continue;
     if (const double off = simple->at(*raw) - *reading; std::abs(off) > std::abs(worst)) worst = off;
   }
+  const double off = simple->at(*view.raw) - *view.reading;
   return tr("By the sheet's short formula, %1 of the pulses x, the same pulses would read %2 %4 different; over the "
             "wanted range up to %3 %4.")
-      .arg(text_of(part->transfer.simple), text_of(fixed(simple->at(*view.raw) - *view.reading, 2, style)),
-           text_of(fixed(worst, 2, style)), symbol);
+      .arg(text_of(part->transfer.simple), text_of(fixed(off, decimals_of_two_digits(off), style)),
+           text_of(fixed(worst, decimals_of_two_digits(worst), style)), symbol);
 }
 
 // What the same counts would read by the other divisor.
@@ -369,7 +370,8 @@ QString WirePage::words_of_divisor() const {
   const bool by_steps = converter->convention != CodeConvention::steps;
   return tr("By %1 the same counts would read %2%3 %4 %5.")
       .arg(by_steps ? tr("2ⁿ steps") : tr("2ⁿ − 1 codes"), difference < 0 ? QString() : QStringLiteral("+"),
-           text_of(fixed(difference, 4, workbench_.style())), text_of(difference_symbol(shown)),
+           text_of(fixed(difference, decimals_of_two_digits(difference), workbench_.style())),
+           text_of(difference_symbol(shown)),
            difference == 0 ? tr("different: supply and reference are one") : tr("different"));
 }
 
