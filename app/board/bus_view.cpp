@@ -402,7 +402,7 @@ void BusView::show_findings(const BusCheck& check) {
                              .arg(text_of(with_prefix(size.minimum_ohm, "Ω", 3, style)),
                                   text_of(with_prefix(size.maximum_ohm, "Ω", 3, style)));
   const bool bad = check.has_fault();
-  verdict_->set_tint(bad ? Tint::red : Tint::accent);
+  verdict_->set_tint(check.members.empty() ? Tint::quiet : bad ? Tint::red : Tint::accent);
   if (size.existing_ohm)
     verdict_->setText(tr("%1 together, %2 allowed: %3")
                           .arg(text_of(with_prefix(*size.existing_ohm, "Ω", 3, style)), window,
@@ -410,6 +410,9 @@ void BusView::show_findings(const BusCheck& check) {
                                    : tr("good, edge %1 of %2")
                                          .arg(text_of(with_prefix(*size.rise_s, "s", 3, style)),
                                               text_of(with_prefix(size.rise_limit_s, "s", 3, style)))));
+  else if (check.members.empty() && size.recommended_ohm)
+    verdict_->setText(tr("Nothing hangs on it yet; it will need %1 (%2 allowed)")
+                          .arg(text_of(with_prefix(*size.recommended_ohm, "Ω", 3, style)), window));
   else
     verdict_->setText(size.recommended_ohm
                           ? tr("Nothing pulls it up: put in %1 (%2 allowed)")
@@ -420,7 +423,8 @@ void BusView::show_findings(const BusCheck& check) {
   for (const Finding& finding : check.findings) {
     if (++shown > most) break;
     auto* line =
-        new Text(theme_, Face::small, mark_of(finding.severity) + text_of(finding.words), tint_of(finding.severity));
+        new Text(theme_, Face::small, mark_of(finding.severity) + text_of(finding.words),
+                 check.members.empty() ? Tint::quiet : tint_of(finding.severity));
     line->setWordWrap(true);
     findings_->addWidget(line);
   }

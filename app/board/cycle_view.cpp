@@ -76,9 +76,12 @@ void CycleView::refresh() {
     lanes.push_back(std::move(lane));
   }
   timeline_->show_lanes(std::move(lanes), plan.cycle_s);
-  summary_->setText(tr("One cycle takes %1; the busiest line is held for %2 % of it.")
-                        .arg(text_of(with_prefix(plan.cycle_s, "s", 3, style)))
-                        .arg(plan.line_share * 100, 0, 'f', plan.line_share < 0.1 ? 1 : 0) +
+  const bool has_bus = std::ranges::any_of(plan.devices, [](const DeviceTimes& each) { return !each.bus.empty(); });
+  const QString takes = text_of(with_prefix(plan.cycle_s, "s", 3, style));
+  summary_->setText((has_bus ? tr("One cycle takes %1; the busiest line is held for %2 % of it.")
+                                   .arg(takes)
+                                   .arg(plan.line_share * 100, 0, 'f', plan.line_share < 0.1 ? 1 : 0)
+                             : tr("One cycle takes %1.").arg(takes)) +
                     QLatin1Char(' ') +
                     (plan.battery_days > 0
                          ? tr("On average %1: the battery lasts about %2 days.")

@@ -293,6 +293,7 @@ void HomePage::refresh_side() {
   clear(shared_);
   for (const Bus& bus : bench.buses) {
     const auto members = members_of(bench, workbench_.catalogue(), bus);
+    if (members.empty()) continue;
     step(shared_, text_of(called(bus)), members.size() == 1 ? tr("1 part") : tr("%1 parts").arg(members.size()),
          tr("Pull-ups, addresses, levels"), [this, id = bus.id] { emit bus_wanted(id); });
   }

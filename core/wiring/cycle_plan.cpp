@@ -76,8 +76,13 @@ void schedule(CyclePlan& plan) {
     }
     plan.cycle_s = std::max(plan.cycle_s, at.to_s);
   }
-  for (const auto& [bus, takes] : held)
+  double shortest = 0;
+  for (const DeviceTimes& device : plan.devices)
+    if (device.wanted_s > 0) shortest = shortest > 0 ? std::min(shortest, device.wanted_s) : device.wanted_s;
+  for (const auto& [bus, takes] : held) {
     if (plan.cycle_s > 0) plan.line_share = std::max(plan.line_share, takes / plan.cycle_s);
+    if (shortest > 0) plan.line_load = std::max(plan.line_load, takes / shortest);
+  }
 }
 
 void judge_times(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue) {
@@ -120,11 +125,12 @@ void judge_times(CyclePlan& plan, const Bench& bench, const Catalogue& catalogue
     plan.findings.push_back({Severity::note, translated("one cycle through all devices takes {}: the channel that is "
                                                         "wanted every {} is read on its own in between",
                                                         seconds(plan.cycle_s), seconds(shortest))});
-  if (plan.line_share > 0.5)
+  if (plan.line_load > 0.5)
     plan.findings.push_back(
         {Severity::warning,
-         translated("a line is held for {:.0f} % of the cycle: raise its speed, or spread the devices over two",
-                    plan.line_share * 100)});
+         translated("a line is held for {:.0f} % of the time between readings: raise its speed, or spread the devices "
+                    "over two",
+                    plan.line_load * 100)});
 }
 
 // What flows all the time through the resistors that a device is read by, whether anybody reads or not.

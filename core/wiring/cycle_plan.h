@@ -28,6 +28,7 @@ struct CyclePlan {
   std::vector<DeviceTimes> devices;
   double cycle_s = 0;       ///< from the first start to the last byte
   double line_share = 0;    ///< of the cycle during which the busiest line is held
+  double line_load = 0;     ///< the same of the shortest period that is wanted
   double awake_s = 0;       ///< with the controller's own overhead
   double average_a = 0;     ///< over a period of the power plan
   double battery_days = 0;  ///< 0 → no battery

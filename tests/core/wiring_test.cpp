@@ -387,6 +387,31 @@ TEST(CyclePlan, CountsTheChargeOfACycle) {
   EXPECT_NEAR(plan.battery_days, 1.6 / 319.8e-6 / 24, 0.01);
 }
 
+// What counts is the time between readings: a part alone holds its line for all of a cycle that is little but that.
+TEST(CyclePlan, ALineIsBusyByHowOftenItIsWanted) {
+  Bench bench;
+  bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3}}};
+  bench.buses = {{.id = "bus", .rail = "3v3", .speed_hz = 100e3}};
+  bench.devices = {{.id = "d", .part = "TMP102", .bus = "bus", .rail = "3v3"}};
+  bench.channels = {{.id = "t", .device = "d", .quantity = Quantity::temperature, .wanted = {0, 50}, .period_s = 1}};
+  const auto finds = [&] {
+    return std::ranges::any_of(plan_cycle(bench, shipped_parts()).findings, [](const Finding& each) {
+      return each.words.find("a line is held") != std::string::npos;
+    });
+  };
+  EXPECT_FALSE(finds());
+  // Address, pointer, address and two bytes are 5 · 9 clocks of 10 µs.
+  bench.channels.front().period_s = 0.7e-3;
+  EXPECT_TRUE(finds());
+  // The controller's own converter is no line.
+  bench = {};
+  bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3}}};
+  bench.converters.push_back({.id = "adc", .reference_rail = "3v3"});
+  bench.devices = {{.id = "d", .part = "TMP36", .converter = "adc"}};
+  bench.channels = {{.id = "t", .device = "d", .quantity = Quantity::temperature, .wanted = {0, 50}, .period_s = 1}};
+  EXPECT_FALSE(finds());
+}
+
 TEST(CyclePlan, AsksNoPartFasterThanItCanAnswer) {
   Bench bench = demo_bench();
   Device& slow = bench.devices.emplace_back();
