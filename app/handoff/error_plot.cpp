@@ -59,12 +59,15 @@ void ErrorPlot::show_handoff(const Handoff& handoff, const QString& unit, const 
   const auto worst = std::ranges::max_element(
       handoff.errors, {}, [](const ErrorStretch& each) { return std::max(-each.least, each.most); });
   const double at = static_cast<double>(worst->first + worst->last) / 2;
-  worst_->setData({at}, {worst->most > -worst->least ? worst->most : worst->least}, true);
+  if (top > 0)
+    worst_->setData({at}, {worst->most > -worst->least ? worst->most : worst->least}, true);
+  else
+    worst_->setData({}, {});
   const double room = report.allowed_error + 0.5 / static_cast<double>(report.per_unit);
   room_->topLeft->setCoords(0, room);
   room_->bottomRight->setCoords(1, -room);
   plot_->xAxis->setRange(x.front(), std::max(x.back(), x.front() + 1));
-  const double reach = 1.15 * std::max(top, std::min(room, 3 * top));
+  const double reach = 1.15 * (top > 0 ? std::max(top, std::min(room, 3 * top)) : room);
   plot_->yAxis->setRange(-reach, reach);
   plot_->yAxis->ticker()->setTickCount(3);
   plot_->xAxis->ticker()->setTickCount(4);

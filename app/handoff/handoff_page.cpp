@@ -281,7 +281,10 @@ void HandoffPage::show_handoff() {
   const QString at =
       report.at_side ? tr("%1 beside %2").arg(text_of(report.at_raw)).arg(*report.at_side) : text_of(report.at_raw);
   proof_->setText(
-      report.exhaustive
+      report.exhaustive && report.worst_error == 0 && !report.side
+          ? tr("All %1 raw numbers were run, and none is off: each is a whole number of steps.")
+                .arg(text_of(fixed(static_cast<double>(report.codes_checked), 0, style)))
+      : report.exhaustive
           ? (report.side ? tr("All %1 pairs of raw number and side were run: at worst %2 off, at %3; in the "
                               "wanted range %4, of %5 that its uncertainty leaves room for.")
                          : tr("All %1 raw numbers were run: at worst %2 off, at %3; in the wanted range "

@@ -192,13 +192,16 @@ std::optional<Problem> Packer::choose_arithmetic() {
   const auto [lowest, highest] = raw_range_;
   report.codes_checked = highest - lowest + 1;  // those without a reading are told by their range
   report.exhaustive = true;
-  report.worst_error = best->proof.worst / unit;
-  report.worst_error_wanted = best->proof.worst_wanted / unit;
+  // What the exact chain itself loses in double is no error of the arithmetic.
+  const auto beyond_noise = [](double steps) { return std::abs(steps) < 1e-9 ? 0 : steps; };
+  report.worst_error = beyond_noise(best->proof.worst) / unit;
+  report.worst_error_wanted = beyond_noise(best->proof.worst_wanted) / unit;
   report.at_raw = fmt::format("{}", best->proof.at);
   report.largest_intermediate = best->proof.largest_intermediate;
   constexpr std::int64_t drawn_stretches = 512;
   handoff_.errors = errors_across(best->arithmetic, exact_, drawn_stretches);
-  for (ErrorStretch& each : handoff_.errors) each.least /= unit, each.most /= unit;
+  for (ErrorStretch& each : handoff_.errors)
+    each.least = beyond_noise(each.least) / unit, each.most = beyond_noise(each.most) / unit;
   report.word_bits = best->arithmetic.word_bits();
   return std::nullopt;
 }

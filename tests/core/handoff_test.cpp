@@ -361,6 +361,14 @@ TEST_F(HandoffTest, AFieldMayBeCalledRaw) {
   EXPECT_EQ(done.report.codes_checked, 65536);
 }
 
+// Tenths that are sent and tenths that are given: whole steps, and what double loses of 0.1 is no error.
+TEST_F(HandoffTest, NoneIsOffWhereTheStepsAreTheParts) {
+  const Handoff done = hand(bench_of("DHT22", Quantity::temperature), "c", Language::c, std::nullopt, 10);
+  EXPECT_EQ(done.report.worst_error, 0);
+  EXPECT_EQ(done.report.worst_error_wanted, 0);
+  for (const ErrorStretch& each : done.errors) EXPECT_TRUE(each.least == 0 && each.most == 0) << each.first;
+}
+
 // A setting that is known leaves one branch of a formula: the other is not written.
 TEST(BytePlan, HasTheBranchThatASettingChooses) {
   const auto symbols = [](const Numbers& settings) {
