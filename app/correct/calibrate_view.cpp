@@ -260,21 +260,22 @@ void CalibrateView::rebuild_inputs() {
           ->setCurrentIndex(static_cast<int>(input.usual));
       continue;
     }
-    auto* field = form_->add_quantity(text_of(input.name), text_of(input.why), input.dimension, name.constData(),
-                                      [this, i](double value) {
-                                        inputs_[i] = value;
-                                        refresh_live();
-                                      });
     const Unit& in = unit_of(input.dimension);
-    field->set_unit(in);
     const bool of_base = in.dimension == Dimension::temperature_difference && in.scale == 1;
-    const std::string_view symbol = of_base ? "°C" : in.symbol;
-    field->setPlaceholderText(text_of(symbol));
-    if (!std::isfinite(inputs_[i])) continue;
-    const double value = in.from_base(inputs_[i]);
-    field->show_value(inputs_[i],
-                      in_own_marks(text_of(value == std::round(value) ? with_unit(value, 0, symbol, workbench_.style())
-                                                                      : fmt::format("{:.3g} {}", value, symbol))));
+    const QString symbol = of_base ? QStringLiteral("°C") : text_of(in.symbol);
+    const auto words = [this, i, &in, symbol] {
+      return in_own_marks(text_of(shortest(in.from_base(inputs_[i]), workbench_.style())) + QLatin1Char(' ') + symbol);
+    };
+    auto* field =
+        form_->add_quantity(text_of(input.name), text_of(input.why), input.dimension, name.constData(),
+                            [this, i, name, words](double value) {
+                              inputs_[i] = value;
+                              form_->findChild<QuantityField*>(QLatin1String(name))->show_value(value, words());
+                              refresh_live();
+                            });
+    field->set_unit(in);
+    field->setPlaceholderText(symbol);
+    if (std::isfinite(inputs_[i])) field->show_value(inputs_[i], words());
   }
 }
 

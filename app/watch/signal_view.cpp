@@ -52,12 +52,14 @@ SignalView::SignalView(const Theme& theme, Workbench& workbench, WatchLog& log, 
                                tr("For how long it was above and below this; empty: above and below the wanted range"),
                                Dimension::temperature, "signal_limit", [this](double base) {
                                  typed_limit_ = base;
+                                 show_limit();
                                  refresh();
                                });
   limit_->setPlaceholderText(tr("the wanted range"));
   connect(limit_, &QLineEdit::editingFinished, this, [this] {
     if (!limit_->text().trimmed().isEmpty()) return;
     typed_limit_.reset();
+    show_limit();
     refresh();
   });
   events_title_ = new Text(theme, Face::label, {}, Tint::quiet);
@@ -105,6 +107,16 @@ Range SignalView::limits_of(const Watched& watched) const {
   return {shown.from_base(wanted.from), shown.from_base(wanted.to)};
 }
 
+void SignalView::show_limit() {
+  const auto& watched = log_.watched();
+  const Unit* unit = watched ? watched->chain.shown : nullptr;
+  limit_->show_value(typed_limit_.value_or(0),
+                     unit && typed_limit_ ? text_of(shortest(unit->from_base(*typed_limit_), workbench_.style())) +
+                                                QLatin1Char(' ') + text_of(unit->symbol)
+                                          : QString());
+  limit_->take_shown();
+}
+
 void SignalView::refresh() {
   if (!isVisible()) return;
   const auto& watched = log_.watched();
@@ -123,7 +135,7 @@ void SignalView::refresh() {
     typed_limit_.reset();
     limit_->set_dimension(dimension_of(channel.quantity));
     limit_->set_unit(*watched->chain.shown);
-    limit_->clear();
+    show_limit();
   }
   const Review& review = watched->review;
   const NumberStyle& style = workbench_.style();

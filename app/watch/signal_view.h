@@ -35,6 +35,7 @@ class SignalView : public QWidget {
     bool is_part() const { return some.rows < all.rows; }
   };
   void refresh();
+  void show_limit();
   void work_out(const std::shared_ptr<const Watched>& watched);
   void show_figures();
   void show_events(const Review& review);

@@ -184,8 +184,7 @@ void MeterView::show_check(Row& row, const MeterCheck& check) {
 
 void MeterView::refresh() {
   const ChannelView& chosen = workbench_.chosen();
-  meter_->show_value(meter_share_,
-                     text_of(with_unit(100 * meter_share_, meter_share_ < 0.01 ? 1 : 0, "%", workbench_.style())));
+  meter_->show_value(meter_share_, text_of(shortest(100 * meter_share_, workbench_.style()) + " %"));
   const bool has_places = chosen.chain && !rows_.empty();
   for (QWidget* each : {static_cast<QWidget*>(meter_), static_cast<QWidget*>(keep_), static_cast<QWidget*>(clear_)})
     each->setVisible(has_places);

@@ -5,6 +5,7 @@
 #include <QHelpEvent>
 #include <QListWidget>
 #include <QLocale>
+#include <QPointer>
 #include <QRegularExpression>
 #include <QTableWidget>
 #include <QTextBrowser>
@@ -476,6 +477,60 @@ TEST_F(WindowTest, ATableIsCopiedAsText) {
   ASSERT_EQ(lines.size(), 2);
   EXPECT_EQ(lines[1].section(QLatin1Char('\t'), 0, 0), table->item(1, 0)->text());
   EXPECT_EQ(lines[0].count(QLatin1Char('\t')), table->columnCount() - 1);
+}
+
+// Every field of every view, clicked into, typed over and settled: what was typed stands there, or what was there
+// before where it is refused.
+TEST_F(WindowTest, EveryFieldShowsWhatItWasGiven) {
+  std::string wrong;
+  int typed = 0;
+  const std::size_t had_doubts = workbench_.chosen().channel->contributions.size();
+  const QRegularExpression number(QStringLiteral("^[0-9]+([.][0-9]+)?"));
+  const auto look = [&](const std::string& view) {
+    std::vector<QPointer<QuantityField>> fields;
+    for (auto* field : window_.findChildren<QuantityField*>())
+      if (field->isVisible() && field->isEnabled() && !field->isReadOnly() && !window_.strip().isAncestorOf(field))
+        fields.emplace_back(field);
+    for (const auto& field : fields) {
+      if (!field || !field->isVisible()) continue;  // its form was made anew
+      const QString before = field->text();
+      const auto had = number.match(before);
+      if (!before.isEmpty() && !had.hasMatch()) continue;
+      const double value = had.hasMatch() ? had.captured().toDouble() : 20;
+      QString unit = before.mid(had.capturedLength());
+      if (unit.contains(u'µ')) continue;  // no key of this keyboard
+      const QString words = QString::number(value == 0 ? 1 : value * 1.25, 'g', 4) +
+                            unit.remove(QRegularExpression(QStringLiteral("[^ -~]")));
+      const std::string name = view + ", " + field->objectName().toStdString() + ": ";
+      click_into(*field);
+      QTest::keyClicks(field, words);
+      QTest::keyClick(field, Qt::Key_Return);
+      QTest::qWait(20);
+      ++typed;
+      if (field) QTest::keyClick(field, Qt::Key_Tab);
+      QTest::qWait(5);
+      if (!field) continue;
+      const QString after = field->text();
+      const double now = number.match(after).captured().toDouble(), wish = number.match(words).captured().toDouble();
+      if (name.ends_with("doubt_width: ")) {
+        EXPECT_EQ(workbench_.chosen().channel->contributions.size(), had_doubts + 1) << "it stands in the list";
+        continue;
+      }
+      if (after.isEmpty() || (after != before && std::abs(now - wish) > 0.02 * wish))
+        wrong +=
+            name + before.toStdString() + ", typed " + words.toStdString() + ", shows " + after.toStdString() + "\n";
+    }
+  };
+  for_every_view(window_, look);
+  for (const Page page : {Page::wire, Page::read, Page::correct, Page::watch})
+    for (const char* channel : {"filter", "room_humidity", "compost_probe"}) {
+      workbench_.choose_channel(channel);
+      window_.show_view(page, 0);
+      QTest::qWait(20);
+      look(channel);
+    }
+  EXPECT_GT(typed, 30);
+  EXPECT_EQ(wrong, "");
 }
 
 }  // namespace fair_gauge::app::pages_test

@@ -201,6 +201,9 @@ TEST_F(LanesTest, TimeAboveAndBelowAWantedRangeOrATypedLimit) {
   EXPECT_THAT(cell("above ", 1).toStdString(), HasSubstr(rises ? "6.67 min, 40 %" : "10 min, 60 %"));
   EXPECT_THAT(cell("below ", 1).toStdString(), HasSubstr(rises ? "10 min, 60 %" : "6.67 min, 40 %"));
   auto* typed = find<QLineEdit>("signal_limit");
+  QTest::keyClick(typed, Qt::Key_Tab, {}, 40);
+  EXPECT_THAT(cell("above ", 1).toStdString(), HasSubstr(rises ? "6.67 min, 40 %" : "10 min, 60 %")) << "it stays";
+  EXPECT_THAT(typed->text().toStdString(), HasSubstr(limit.left(2).toStdString()));
   click_into(*typed);
   QTest::keyClick(typed, Qt::Key_Delete, {}, 40);
   QTest::keyClick(typed, Qt::Key_Tab, {}, 40);
