@@ -533,4 +533,67 @@ TEST_F(WindowTest, EveryFieldShowsWhatItWasGiven) {
   EXPECT_EQ(wrong, "");
 }
 
+// Every box of choices, gone down by one with the keys: what was chosen stays chosen, also where the form is made anew.
+TEST_F(WindowTest, EveryBoxKeepsWhatWasChosen) {
+  std::string wrong;
+  int chosen = 0;
+  for_every_view(window_, [&](const std::string& view) {
+    QStringList names;
+    for (const auto* box : window_.findChildren<QComboBox*>())
+      if (box->isVisible() && box->isEnabled() && !box->isEditable() && !box->objectName().isEmpty())
+        names << box->objectName();
+    for (const QString& name : names) {
+      const auto find_box = [&] {
+        for (auto* box : window_.findChildren<QComboBox*>(name))
+          if (box->isVisible()) return box;
+        return static_cast<QComboBox*>(nullptr);
+      };
+      auto* box = find_box();
+      if (!box || !box->isEnabled() || box->count() < 2) continue;
+      const int before = box->currentIndex();
+      const QString from = box->currentText();
+      box->setFocus();
+      QTest::keyClick(box, before + 1 < box->count() ? Qt::Key_Down : Qt::Key_Up);
+      QTest::qWait(30);
+      ++chosen;
+      if (const auto* now = find_box(); now && now->currentIndex() == before && now->currentText() == from)
+        wrong += view + ", " + name.toStdString() + " stays " + from.toStdString() + "\n";
+      else if (!now)
+        wrong += view + ", " + name.toStdString() + " is gone\n";
+    }
+  });
+  EXPECT_GT(chosen, 30);
+  EXPECT_EQ(wrong, "");
+}
+
+// Lines of words: what is typed and settled stands there when the keys have gone on.
+TEST_F(WindowTest, EveryLineKeepsItsWords) {
+  std::string wrong;
+  int typed = 0;
+  for_every_view(window_, [&](const std::string& view) {
+    std::vector<QPointer<QLineEdit>> lines;
+    for (auto* line : window_.findChildren<QLineEdit*>())
+      if (line->isVisible() && line->isEnabled() && !line->isReadOnly() && !qobject_cast<QuantityField*>(line) &&
+          !qobject_cast<QComboBox*>(line->parentWidget()))
+        lines.emplace_back(line);
+    for (const auto& line : lines) {
+      if (!line || !line->isVisible()) continue;
+      const QString before = line->text();
+      const std::string name = view + ", " + line->objectName().toStdString() + ": ";
+      click_into(*line);
+      QTest::keyClicks(line, QStringLiteral("12"));
+      const QString during = line ? line->text() : QString();
+      if (line) QTest::keyClick(line, Qt::Key_Return);
+      if (line) QTest::keyClick(line, Qt::Key_Tab);
+      QTest::qWait(10);
+      ++typed;
+      if (line && line->text() != during)
+        wrong += name + before.toStdString() + ", typed " + during.toStdString() + ", shows " +
+                 line->text().toStdString() + "\n";
+    }
+  });
+  EXPECT_GT(typed, 20);
+  EXPECT_EQ(wrong, "");
+}
+
 }  // namespace fair_gauge::app::pages_test
