@@ -16,7 +16,10 @@ bool same_stages(const std::vector<Stage>& a, const std::vector<Stage>& b) {
 }
 
 // Millivolts and microvolts carry their own prefix.
-bool in_prefixed_volts(double volts) { return std::abs(volts) < 0.03 && volts != 0; }
+// Small ones, and all of a converter whose steps are far below a microvolt.
+bool in_prefixed_volts(const Chain& chain, double volts) {
+  return (std::abs(volts) < 0.03 && volts != 0) || chain.converter->step_v() < 1e-7;
+}
 
 double share_of_stage(const Budget& budget, StageName stage) {
   double share = 0;
@@ -86,8 +89,8 @@ QString Strip::value_text(const Chain& chain, const Stage& stage, double value, 
     case Dimension::resistance: return text_of(with_prefix(value, "Ω", 4, style));
     case Dimension::current: return text_of(with_prefix(value, "A", 4, style));
     case Dimension::voltage:
-      return in_prefixed_volts(value) ? text_of(with_prefix(value, "V", 4, style))
-                                      : text_of(fixed(value, decimals_for(chain.converter->step_v(), 3), style));
+      return in_prefixed_volts(chain, value) ? text_of(with_prefix(value, "V", 4, style))
+                                             : text_of(fixed(value, decimals_for(chain.converter->step_v(), 3), style));
     case Dimension::number: return text_of(fixed(value, 0, style));
     default: return text_of(fixed(value, decimals, style));
   }
@@ -108,7 +111,7 @@ void Strip::refresh() {
     const Stage& stage = view.chain->stages[i];
     const bool with_its_unit =
         stage.unit->dimension == Dimension::resistance || stage.unit->dimension == Dimension::current ||
-        (stage.unit->dimension == Dimension::voltage && values[i] && in_prefixed_volts(*values[i]));
+        (stage.unit->dimension == Dimension::voltage && values[i] && in_prefixed_volts(*view.chain, *values[i]));
     StageCard::State state{.value = values[i],
                            .unit = with_its_unit ? QString()
                                    : stage.unit->symbol.empty()

@@ -356,6 +356,8 @@ TransferLaw table(const Numbers& numbers, const Part& part) {
           .caption = translated("table of {} points", part.transfer.table.size())};
 }
 
+constexpr std::size_t room_of_caption = 30;  // characters, two lines of a stage
+
 TransferLaw expression(const Numbers& numbers, const Part& part) {
   return {.law = CurveLaw{.curve = *Expression::read(part.transfer.expression, numbers),
                           .text = part.transfer.expression,
@@ -363,7 +365,8 @@ TransferLaw expression(const Numbers& numbers, const Part& part) {
                           .high = part.quantities.front().maximum},
           .output_dimension = dimension_of_interface(part),
           .name = translated("typed curve"),
-          .caption = part.transfer.expression};
+          .caption = part.transfer.expression.size() <= room_of_caption ? part.transfer.expression
+                                                                        : translated("by its own formula")};
 }
 
 const std::vector<LawKind>& laws() {

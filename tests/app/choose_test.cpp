@@ -193,7 +193,7 @@ TEST_F(ChooseTest, ABusIsAddedFromTheListAndUndone) {
   ASSERT_EQ(workbench_.bench().buses.size(), before + 2);
   EXPECT_NE(workbench_.bench().buses[before].id, workbench_.bench().buses[before + 1].id);
   EXPECT_EQ(list->currentIndex(), static_cast<int>(before) + 1);
-  EXPECT_THAT(text("bus_verdict"), HasSubstr("Nothing pulls it up: put in"));
+  EXPECT_THAT(text("bus_verdict"), HasSubstr("Nothing hangs on it yet; it will need"));
   for (int kind = 1; kind < 4; ++kind) {
     add(kind);
     EXPECT_FALSE(text("bus_verdict").empty());
