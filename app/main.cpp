@@ -40,9 +40,10 @@ int main(int count, char** words) {
   if (is_asked("--help") || is_asked("-h") || is_asked("--help-all")) qputenv("QT_QPA_PLATFORM", "offscreen");
   const auto is_set = [](const char* name) { return !qEnvironmentVariableIsEmpty(name); };
   if (!is_set("DISPLAY") && !is_set("WAYLAND_DISPLAY") && !is_set("QT_QPA_PLATFORM") && !is_asked("-platform")) {
-    std::fputs("fair-gauge needs a display, and neither DISPLAY nor WAYLAND_DISPLAY names one; fair-gauge-cli works "
-               "without\n",
-               stderr);
+    std::fputs(
+        "fair-gauge needs a display, and neither DISPLAY nor WAYLAND_DISPLAY names one; fair-gauge-cli works "
+        "without\n",
+        stderr);
     return 1;
   }
   const auto word_after = [&](std::string_view name) {

@@ -422,9 +422,8 @@ void BusView::show_findings(const BusCheck& check) {
   int shown = 0;
   for (const Finding& finding : check.findings) {
     if (++shown > most) break;
-    auto* line =
-        new Text(theme_, Face::small, mark_of(finding.severity) + text_of(finding.words),
-                 check.members.empty() ? Tint::quiet : tint_of(finding.severity));
+    auto* line = new Text(theme_, Face::small, mark_of(finding.severity) + text_of(finding.words),
+                          check.members.empty() ? Tint::quiet : tint_of(finding.severity));
     line->setWordWrap(true);
     findings_->addWidget(line);
   }

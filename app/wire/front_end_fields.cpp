@@ -29,8 +29,9 @@ FieldRow tolerance_field() {
 FieldRow kind_field(const Part& part) {
   using enum FrontEndKind;
   const std::vector<FrontEndKind> kinds = part.interface == Interface::resistance ? std::vector{divider}
-                                          : part.interface == Interface::current ? std::vector{load, transimpedance}
-                                                    : std::vector{direct, level_divider, amplifier};
+                                          : part.interface == Interface::current
+                                              ? std::vector{load, transimpedance}
+                                              : std::vector{direct, level_divider, amplifier};
   QStringList names;
   for (const FrontEndKind kind : kinds)
     names << (kind == divider          ? tr("divider with one resistor")

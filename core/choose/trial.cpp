@@ -251,9 +251,9 @@ class Builder {
     if (const Rail* rail = find_by_id(trial_.bench.rails, rail_); rail && part_.headroom_v > 0) {
       const double left = rail->voltage.best_v() * (1 - rail->voltage.relative_half_width()) - part_.headroom_v;
       if (left <= 0)
-        return Problem{translated("it needs {:g} V over it, the supply has {:g} V", part_.headroom_v,
-                                  rail->voltage.best_v()),
-                       translated("a higher supply")};
+        return Problem{
+            translated("it needs {:g} V over it, the supply has {:g} V", part_.headroom_v, rail->voltage.best_v()),
+            translated("a higher supply")};
       volts = std::min(volts, used_share * left);
     }
     device_.front_end.fixed_ohm = nearest_value(ESeries::e24, volts / high_);

@@ -121,8 +121,8 @@ TEST(Things, EveryPartOfTheCatalogueIsFittedOrSaysWhyNot) {
       EXPECT_GT(channel.tolerance, 0) << part.id;
       if (!chain) continue;
       // It reads what it was fitted for; the outermost steps may round out of the range.
-      for (const double world :
-           {0.98 * channel.wanted.from + 0.02 * channel.wanted.to, 0.02 * channel.wanted.from + 0.98 * channel.wanted.to}) {
+      for (const double world : {0.98 * channel.wanted.from + 0.02 * channel.wanted.to,
+                                 0.02 * channel.wanted.from + 0.98 * channel.wanted.to}) {
         const StageValue shown = evaluate(*chain, {StageName::world, world}).back();
         EXPECT_TRUE(shown) << part.id << " at " << world << ": " << (shown ? "" : to_text(shown.problem()));
       }

@@ -1,7 +1,6 @@
 // Which mistake explains a number of a part that answers with bytes, worked out in the test from the sheets' formulas.
 #include <gmock/gmock.h>
 
-
 #include "core/diagnose_asked.h"
 #include "diagnose/next_measurement.h"
 #include "digital/encoder.h"
