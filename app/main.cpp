@@ -37,7 +37,7 @@ int main(int count, char** words) {
   // The language first: it is asked for by everything that is read and built.
   const std::vector<std::string_view> asked(words + 1, words + count);
   const auto is_asked = [&](std::string_view word) { return std::ranges::find(asked, word) != asked.end(); };
-  if (is_asked("--help") || is_asked("-h") || is_asked("--help-all")) qputenv("QT_QPA_PLATFORM", "offscreen");
+  if (is_asked("--help") || is_asked("-h")) qputenv("QT_QPA_PLATFORM", "offscreen");
   const auto is_set = [](const char* name) { return !qEnvironmentVariableIsEmpty(name); };
   if (!is_set("DISPLAY") && !is_set("WAYLAND_DISPLAY") && !is_set("QT_QPA_PLATFORM") && !is_asked("-platform")) {
     std::fputs(
@@ -69,8 +69,7 @@ int main(int count, char** words) {
   QCommandLineParser parser;
   parser.setApplicationDescription(
       QApplication::tr("From raw counts and bytes to physical units whose error is known."));
-  parser.addHelpOption();
-  parser.addVersionOption();
+  const QCommandLineOption help = parser.addHelpOption(), version = parser.addVersionOption();
   parser.addPositionalArgument(QStringLiteral("bench"), QApplication::tr("a bench file to open"),
                                QStringLiteral("[bench]"));
   const QCommandLineOption demo(QStringLiteral("demo"),
@@ -89,7 +88,11 @@ int main(int count, char** words) {
   const QCommandLineOption first_paint(QStringLiteral("exit-after-first-paint"),
                                        QApplication::tr("for measuring the start"));
   parser.addOptions({demo, screenshots, dark, scale, spoken, size, first_paint});
-  parser.process(application);
+  // Not by process(), which ends the program while the catalogue is being read beside it.
+  const bool understood = parser.parse(QApplication::arguments());
+  if (!understood) return std::fprintf(stderr, "%s\n", qPrintable(parser.errorText())), 1;
+  if (parser.isSet(help)) return std::puts(qPrintable(parser.helpText())) < 0 ? 1 : 0;
+  if (parser.isSet(version)) return std::puts("Fair Gauge " FAIR_GAUGE_VERSION) < 0 ? 1 : 0;
 
   for (const QString& missing : Theme::load_faces())
     std::fprintf(stderr, "the face %s could not be loaded\n", qPrintable(missing));

@@ -27,13 +27,6 @@ QString short_name(const Candidate& candidate, const std::vector<Candidate>& amo
   return told(candidate, 1);
 }
 
-// Air pressure is read in hundreds of hectopascals, not in a hundred thousand pascals.
-const Unit& unit_across(const Need& need) {
-  const Unit& base = base_unit(need.quantity);
-  const Unit* larger = base.dimension == Dimension::pressure && need.to >= 10'000 ? unit_by_ucum("hPa") : nullptr;
-  return larger ? *larger : base;
-}
-
 }  // namespace
 
 RangeBars::RangeBars(const Theme& theme, const NumberStyle& style, QWidget* parent)
@@ -135,7 +128,7 @@ void CompareView::redraw() {
 
 void CompareView::draw_errors() {
   const Unit& unit = base_unit(need_.quantity);
-  const Unit& across = unit_across(need_);
+  const Unit& across = usual_unit(dimension_of(need_.quantity), need_.to);
   const double from = across.from_base(need_.from), to = across.from_base(need_.to);
   plot_->xAxis->setLabel(text_of(across.symbol));
   plot_->yAxis->setLabel(tr("± %1, 95 %").arg(text_of(difference_symbol(unit))));

@@ -300,8 +300,11 @@ void LogbookPage::show_drift(const std::string& id) {
   }
   if (id == workbench_.channel_id()) every_->show_value(channel->due_days * 86400, tr("%1 d").arg(channel->due_days));
   if (const auto days = days_until_due(*channel, today()))
-    words << (*days < 0 ? tr("Its calibration is %1 days overdue.").arg(-*days)
-                        : tr("Its next calibration is due in %1 days.").arg(*days));
+    words << (*days < -1    ? tr("Its calibration is %1 days overdue.").arg(-*days)
+              : *days == -1 ? tr("Its calibration is one day overdue.")
+              : *days == 0  ? tr("Its next calibration is due today.")
+              : *days == 1  ? tr("Its next calibration is due tomorrow.")
+                            : tr("Its next calibration is due in %1 days.").arg(*days));
   drift_words_->setText(words.join(QLatin1Char(' ')));
   if (drift.course.size() < 2) return;
   const Colours& colours = theme_.colours();

@@ -314,9 +314,10 @@ void BytesView::take_text(const QString& text) {
   }
   blocks_ = std::move(pasted->blocks);
   const auto& length = pasted->block_length;
-  understood_->setText(tr("%1 bytes, read as %2, put into %3%4")
-                           .arg(pasted->text.bytes.size())
-                           .arg(text_of(translated_name(pasted->text.shape)),
+  const auto count = pasted->text.bytes.size();
+  understood_->setText(tr("%1, read as %2, put into %3%4")
+                           .arg(count == 1 ? tr("one byte") : tr("%1 bytes").arg(count),
+                                text_of(translated_name(pasted->text.shape)),
                                 pasted->into.empty() ? tr("the blocks by address") : text_of(pasted->into),
                                 length ? tr("; the part sends %1").arg(*length) : QString()));
   understood_->set_tint(length ? Tint::amber : Tint::second);

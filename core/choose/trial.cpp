@@ -28,7 +28,7 @@ void give_name_and_unit(Channel& channel) {
   channel.name.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(channel.name.front())));
   if (const auto number = channel.id.find_last_not_of("0123456789"); number + 1 < channel.id.size())
     channel.name += ' ' + channel.id.substr(number + 1);
-  channel.unit = dimension == Dimension::pressure && channel.wanted.to >= 10e3 ? "hPa" : base_unit(dimension).ucum;
+  channel.unit = usual_unit(dimension, channel.wanted.to).ucum;
 }
 
 class Builder {

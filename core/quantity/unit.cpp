@@ -60,6 +60,11 @@ std::span<const Unit> all_units() { return units; }
 
 const Unit& base_unit(Dimension dimension) { return *std::ranges::find(units, dimension, &Unit::dimension); }
 
+const Unit& usual_unit(Dimension dimension, double most) {
+  constexpr double air = 10e3;  // Pa
+  return dimension == Dimension::pressure && most >= air ? *unit_by_ucum("hPa") : base_unit(dimension);
+}
+
 const Unit* unit_by_ucum(std::string_view ucum) {
   const auto found = std::ranges::find(units, ucum, &Unit::ucum);
   return found == units.end() ? nullptr : &*found;
