@@ -20,6 +20,7 @@
 #include "shell/manual.h"
 #include "shell/shelf.h"
 #include "shell/tape.h"
+#include "watch/watch_page.h"
 #include "widgets/plain_table.h"
 #include "widgets/vial.h"
 #include "window.h"
@@ -527,6 +528,7 @@ TEST_F(WindowTest, EveryFieldShowsWhatItWasGiven) {
       workbench_.choose_channel(channel);
       window_.show_view(page, 0);
       QTest::qWait(20);
+      EXPECT_TRUE(QTest::qWaitFor([&] { return !window_.watch().log().is_reading(); }, 20'000));
       look(channel);
     }
   EXPECT_GT(typed, 30);
