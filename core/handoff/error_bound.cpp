@@ -126,8 +126,14 @@ bool keeps_order(const Bounded& quotient, const Bounded& constant, double roundo
   if (quotient.divisor <= 0 || constant.from != constant.to || constant.divisor > 0) return false;
   constexpr int largest_denominator = 1000;
   const double k = constant.from, lost = 2 * roundoff * std::abs(k) + constant.error;
-  for (int q = 1; q <= largest_denominator; ++q)
-    if (std::round(k * q) / q == k) return lost * q * quotient.divisor < 1;
+  for (int q = 1; q <= largest_denominator; ++q) {
+    const double p = std::round(k * q);
+    if (p / q != k) continue;
+    // Where they are equal, dividing and writing the constant down round alike.
+    const bool rounds_alike =
+        roundoff <= double_roundoff || static_cast<float>(p) / static_cast<float>(q) == static_cast<float>(k);
+    return rounds_alike && lost * q * quotient.divisor < 1;
+  }
   return false;
 }
 bool may_differ(const Bounded& a, const Bounded& b, double roundoff) {

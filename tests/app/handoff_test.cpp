@@ -417,21 +417,22 @@ TEST_F(WindowTest, AnEmptyBenchIsNotSearchedForAMistake) {
 
 // How a part on a bus is read comes with it where it is asked for; a thermistor has no such thing to choose.
 TEST_F(WindowTest, ReadingThePartIsWrittenToo) {
+  if (is_sanitized) GTEST_SKIP() << "a million blocks thrice; the tests of the core write and read it too";
   auto& page = window_.handoff();
   const auto settled = [&] { return QTest::qWaitFor([&] { return page.handoff().has_value(); }, 120'000); };
-  workbench_.choose_channel("room");
+  workbench_.choose_channel("grow_light");
   window_.show_page(Page::handoff);
   ASSERT_TRUE(settled());
   auto* reading = window_.findChild<QComboBox*>(QStringLiteral("handoff_reading"));
   auto* file = window_.findChild<QComboBox*>(QStringLiteral("handoff_file"));
-  EXPECT_EQ(file->findText(QStringLiteral("room_read.c")), -1);
+  EXPECT_EQ(file->findText(QStringLiteral("grow_light_read.c")), -1);
   reading->setFocus();
   QTest::keyClick(reading, Qt::Key_Down);
   ASSERT_TRUE(settled());
-  EXPECT_EQ(file->currentText(), QStringLiteral("room.c"));
-  file->setCurrentText(QStringLiteral("room_read.c"));
+  EXPECT_EQ(file->currentText(), QStringLiteral("grow_light.c"));
+  file->setCurrentText(QStringLiteral("grow_light_read.c"));
   EXPECT_THAT(window_.findChild<QPlainTextEdit*>(QStringLiteral("handoff_code"))->toPlainText().toStdString(),
-              HasSubstr("uint8_t room_read(uint8_t *bytes)"));
+              HasSubstr("uint8_t grow_light_read(uint8_t *bytes)"));
   workbench_.choose_channel("substrate");
   ASSERT_TRUE(settled());
   EXPECT_FALSE(reading->isEnabled());
