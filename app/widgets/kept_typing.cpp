@@ -5,8 +5,11 @@
 #include <QEvent>
 #include <QLineEdit>
 #include <QPlainTextEdit>
+#include <QPointer>
 #include <QTableWidget>
 #include <QTimer>
+
+#include "widgets/quantity_field.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -25,6 +28,8 @@ QStringList cells_of(const QTableWidget& table) {
 
 // Empty where nothing of the user's stands in it.
 QStringList typed_into(const QWidget& widget) {
+  if (const auto* field = qobject_cast<const QuantityField*>(&widget))
+    return field->is_typing() ? QStringList{field->text()} : QStringList();
   if (const auto* line = qobject_cast<const QLineEdit*>(&widget))
     return line->isModified() && !line->isReadOnly() ? QStringList{line->text()} : QStringList();
   if (const auto* text = qobject_cast<const QPlainTextEdit*>(&widget))
@@ -71,15 +76,19 @@ bool KeptTyping::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void KeptTyping::give_back(QWidget& window) {
-  for (const bool choices : {true, false})
-    for (QWidget* widget : window.findChildren<QWidget*>()) {
+  for (const bool choices : {true, false}) {
+    QList<QPointer<QWidget>> all;  // what is given back may make others anew
+    for (QWidget* each : window.findChildren<QWidget*>()) all.append(each);
+    for (const QPointer<QWidget>& widget : all) {
+      if (!widget) continue;
       const auto kept = kept_.find(widget->objectName());
       if (kept == kept_.end() || !widget->testAttribute(Qt::WA_WState_Polished)) continue;
-      if (choices != (qobject_cast<QComboBox*>(widget) != nullptr)) continue;
+      if (choices != (qobject_cast<QComboBox*>(widget.data()) != nullptr)) continue;
       const QStringList typed = kept->second;
       kept_.erase(kept);
       type_into(*widget, typed);
     }
+  }
   if (kept_.empty()) qApp->removeEventFilter(this);
 }
 

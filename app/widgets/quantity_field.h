@@ -33,6 +33,8 @@ class QuantityField : public QLineEdit {
   /// How the last text was understood, or why it was not: "= 4.7 kΩ".
   QString echo() const { return echo_; }
   bool is_faulty() const { return faulty_; }
+  /// Something was typed that is not settled yet.
+  bool is_typing() const { return typing_; }
 
  signals:
   /// While typing, whenever the text is a quantity.
