@@ -9,7 +9,7 @@
 #include <QTemporaryDir>
 #include <random>
 
-#include "../sanitized.h"
+#include "../built.h"
 #include "correct/session_points.h"
 #include "logbook/logbook.h"
 #include "parts/catalogue.h"

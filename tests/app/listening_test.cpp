@@ -8,6 +8,7 @@
 #include <QTemporaryDir>
 #include <filesystem>
 
+#include "../built.h"
 #include "truth/error_budget.h"
 #include "window.h"
 
@@ -19,7 +20,7 @@ class ListeningTest : public EmptyWindow {
  protected:
   ListeningTest() {
     board_.start(
-        QStringLiteral(FAIR_GAUGE_STAND_IN),
+        QString::fromUtf8(fair_gauge::built::stand_in),
         {QStringLiteral("--bench"), QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-packing.fairgauge.json"),
          QStringLiteral("--form"), QStringLiteral("words"), QStringLiteral("--rate"), QStringLiteral("5"),
          QStringLiteral("--baud"), QStringLiteral("9600")});
@@ -214,7 +215,7 @@ TEST_F(EmptyWindow, AThermistorOnABareBoardIsReadLive) {
   const QString path = folder.filePath(QStringLiteral("greenhouse.fairgauge.json"));
   ASSERT_TRUE(workbench_.document().save(path));
   QProcess board;
-  board.start(QStringLiteral(FAIR_GAUGE_STAND_IN),
+  board.start(QString::fromUtf8(fair_gauge::built::stand_in),
               {QStringLiteral("--bench"), path, QStringLiteral("--rate"), QStringLiteral("20")});
   ASSERT_TRUE(board.waitForReadyRead(5000));
   const QString line_path = QString::fromUtf8(board.readLine()).trimmed();

@@ -484,7 +484,7 @@ TEST_F(WindowTest, ATableIsCopiedAsText) {
 // before where it is refused.
 TEST_F(WindowTest, EveryFieldShowsWhatItWasGiven) {
   std::string wrong;
-  int typed = 0;
+  int typed = 0, seen = 0;
   const std::size_t had_doubts = workbench_.chosen().channel->contributions.size();
   const QRegularExpression number(QStringLiteral("^[0-9]+([.][0-9]+)?"));
   const auto look = [&](const std::string& view) {
@@ -494,6 +494,7 @@ TEST_F(WindowTest, EveryFieldShowsWhatItWasGiven) {
         fields.emplace_back(field);
     for (const auto& field : fields) {
       if (!field || !field->isVisible()) continue;  // its form was made anew
+      if (is_sanitized && ++seen % 3 != 0) continue;
       const QString before = field->text();
       const auto had = number.match(before);
       if (!before.isEmpty() && !had.hasMatch()) continue;
@@ -531,7 +532,7 @@ TEST_F(WindowTest, EveryFieldShowsWhatItWasGiven) {
       EXPECT_TRUE(QTest::qWaitFor([&] { return !window_.watch().log().is_reading(); }, 20'000));
       look(channel);
     }
-  EXPECT_GT(typed, 30);
+  EXPECT_GT(typed, is_sanitized ? 10 : 30);
   EXPECT_EQ(wrong, "");
 }
 
@@ -571,7 +572,7 @@ TEST_F(WindowTest, EveryBoxKeepsWhatWasChosen) {
 // Lines of words: what is typed and settled stands there when the keys have gone on.
 TEST_F(WindowTest, EveryLineKeepsItsWords) {
   std::string wrong;
-  int typed = 0;
+  int typed = 0, seen = 0;
   for_every_view(window_, [&](const std::string& view) {
     std::vector<QPointer<QLineEdit>> lines;
     for (auto* line : window_.findChildren<QLineEdit*>())
@@ -580,6 +581,7 @@ TEST_F(WindowTest, EveryLineKeepsItsWords) {
         lines.emplace_back(line);
     for (const auto& line : lines) {
       if (!line || !line->isVisible()) continue;
+      if (is_sanitized && ++seen % 3 != 0) continue;
       const QString before = line->text();
       const std::string name = view + ", " + line->objectName().toStdString() + ": ";
       click_into(*line);
@@ -594,7 +596,7 @@ TEST_F(WindowTest, EveryLineKeepsItsWords) {
                  line->text().toStdString() + "\n";
     }
   });
-  EXPECT_GT(typed, 20);
+  EXPECT_GT(typed, is_sanitized ? 6 : 20);
   EXPECT_EQ(wrong, "");
 }
 

@@ -13,6 +13,7 @@
 #include <chrono>
 #include <thread>
 
+#include "../built.h"
 #include "shell/shelf.h"
 #include "sources/line_reader.h"
 #include "sources/recording.h"
@@ -26,7 +27,7 @@ using testing::HasSubstr;
 class Board {
  public:
   explicit Board(const QStringList& options) {
-    process_.start(QStringLiteral(FAIR_GAUGE_STAND_IN),
+    process_.start(QString::fromUtf8(fair_gauge::built::stand_in),
                    QStringList{QStringLiteral("--rate"), QStringLiteral("50")} + options);
     if (process_.waitForReadyRead(5000)) path = QString::fromUtf8(process_.readLine()).trimmed();
   }
@@ -177,7 +178,7 @@ TEST(StandIn, ItsLinkReplacesNothingButALink) {
   file.write("mine");
   file.close();
   QProcess board;
-  board.start(QStringLiteral(FAIR_GAUGE_STAND_IN), {QStringLiteral("--link"), path});
+  board.start(QString::fromUtf8(fair_gauge::built::stand_in), {QStringLiteral("--link"), path});
   ASSERT_TRUE(board.waitForFinished(5000));
   EXPECT_EQ(board.exitCode(), 4);
   EXPECT_THAT(QString::fromUtf8(board.readAllStandardError()).toStdString(), HasSubstr("File exists"));

@@ -9,7 +9,7 @@
 #include <QTest>
 #include <cmath>
 
-#include "../sanitized.h"
+#include "../built.h"
 #include "choose/choose_page.h"
 #include "correct/correct_page.h"
 #include "home/home_page.h"

@@ -4,6 +4,7 @@
 #include <gmock/gmock.h>
 #include <sys/stat.h>
 #include <sys/wait.h>
+#include "../built.h"
 
 #include <array>
 #include <cstdio>
@@ -39,7 +40,8 @@ inline std::string content_of(const std::string& path) {
 /// Runs it with these words and this standard input.
 inline Ran run(const std::string& words, const std::string& input = "") {
   const std::string errors = temporary(".err"), given = temporary(".in", input.empty() ? " " : input);
-  FILE* pipe = ::popen((std::string(FAIR_GAUGE_CLI) + " " + words + " < " + given + " 2> " + errors).c_str(), "r");
+  FILE* pipe = ::popen(
+      (std::string(fair_gauge::built::command_line) + " " + words + " < " + given + " 2> " + errors).c_str(), "r");
   Ran result;
   std::array<char, 4096> block;
   for (std::size_t got; (got = std::fread(block.data(), 1, block.size(), pipe)) > 0;)

@@ -3,7 +3,7 @@
 #include <chrono>
 #include <sstream>
 
-#include "../sanitized.h"
+#include "../built.h"
 #include "cli.h"
 
 namespace fair_gauge::cli_test {
@@ -427,8 +427,8 @@ TEST(Cli, TheCommandsOfTheManualWork) {
       if (needs_more && ++left_out) continue;
       ++commands;
       const std::string words = line.substr(line.find("fair-gauge-cli") + std::string("fair-gauge-cli").size());
-      const std::string command =
-          "cd " + folder.string() + " && " + FAIR_GAUGE_CLI + words + " > said.txt 2> wrong.txt < /dev/null";
+      const std::string command = "cd " + folder.string() + " && " + fair_gauge::built::command_line + words +
+                                  " > said.txt 2> wrong.txt < /dev/null";
       const int status = std::system(command.c_str());
       EXPECT_EQ(WEXITSTATUS(status), 0) << page.path().filename() << ":" << line << "\n"
                                         << content_of(folder / "wrong.txt");

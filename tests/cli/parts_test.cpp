@@ -2,7 +2,7 @@
 #include <algorithm>
 #include <sstream>
 
-#include "../sanitized.h"
+#include "../built.h"
 #include "cli.h"
 
 namespace fair_gauge::cli_test {

@@ -5,7 +5,7 @@
 
 #include <string>
 
-#include "../sanitized.h"
+#include "../built.h"
 #include "bench/bench_file.h"
 #include "chain/chain.h"
 #include "parts/catalogue.h"

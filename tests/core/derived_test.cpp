@@ -482,7 +482,7 @@ TEST_F(DerivedChannel, ALongLogIsReadInPiecesAsInOne) {
   const Chain chain = demo_chain("compost_probe", bench), board = demo_chain("board", bench);
   std::string log = "time,compost_probe,board\n";
   // Twelve megabytes and more, three pieces; two of them where every access is checked.
-  constexpr int rows = is_sanitized ? 500'000 : 900'000, quiet_from = 150'000, quiet_to = rows - 150'000;
+  const int rows = is_sanitized ? 500'000 : 900'000, quiet_from = 150'000, quiet_to = rows - 150'000;
   std::vector<double> junctions;
   for (int i = 0; i < rows; ++i) {
     std::string cell;
@@ -496,7 +496,7 @@ TEST_F(DerivedChannel, ALongLogIsReadInPiecesAsInOne) {
   RowChains beside(bench, shipped_parts(), chain);
   const auto read = read_channel_log(path("log.csv"), chain, "", {}, &beside);
   ASSERT_TRUE(read);
-  ASSERT_EQ(read->rows.size(), std::size_t{rows});
+  ASSERT_EQ(read->rows.size(), static_cast<std::size_t>(rows));
   // By hand: the reading of that code beside each junction, until the next is said.
   std::map<double, double> readings;
   for (const double each : junctions) {

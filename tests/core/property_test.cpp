@@ -15,7 +15,7 @@
 
 namespace fair_gauge::property_test {
 
-constexpr int rounds = is_sanitized ? 100 : 400;
+const int rounds = is_sanitized ? 100 : 400;
 
 // Text that looks like what files hold, with anything mixed in.
 std::string any_text(std::mt19937& random, std::size_t longest) {

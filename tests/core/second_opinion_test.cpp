@@ -15,7 +15,7 @@
 
 namespace fair_gauge::second_opinion_test {
 
-constexpr int specimens = 4'000, benches = is_sanitized ? 30 : 120;
+const int specimens = 4'000, benches = is_sanitized ? 30 : 120;
 
 enum class Kind { voltage, divided_voltage, thermistor, platinum, current, ratiometric, bridge, thermocouple, digital };
 constexpr double cold_junction = 20, cold_junction_off = 2;  // °C; the thermocouple law's own word

@@ -1,4 +1,5 @@
 #include "session/accessible_session.h"
+#include "../built.h"
 
 #include <QCoreApplication>
 #include <QDBusArgument>
@@ -101,7 +102,8 @@ QString Session::start(const QStringList& words) {
   QDBusConnection::disconnectFromBus(QStringLiteral("session"));
   bus_ = std::make_unique<QDBusConnection>(QDBusConnection::connectToBus(access_address, QStringLiteral("access")));
   if (!bus_->isConnected()) return QStringLiteral("the bus of the screen readers did not come: ") + access_address;
-  if (!begin(program_, QStringLiteral(FAIR_GAUGE_PROGRAM), words)) return QStringLiteral("the program did not start");
+  if (!begin(program_, QString::fromUtf8(fair_gauge::built::window), words))
+    return QStringLiteral("the program did not start");
   has_window_ = wait_for([&] {
     for (const Reference& each : references_in(bus_->call(QDBusMessage::createMethodCall(
              QStringLiteral("org.a11y.atspi.Registry"), root, accessible, QStringLiteral("GetChildren")))))
