@@ -18,7 +18,10 @@ std::string symbol_of(Quantity quantity) { return std::string(base_unit(quantity
 
 }  // namespace
 
-std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double value) {
+namespace {
+
+// The line of the sheet that holds at a value, or the nearest to it.
+const AccuracyBand* band_at(const PartQuantity& quantity, double value) {
   const AccuracyBand* chosen = nullptr;
   std::tuple<double, bool, double, double> best;
   for (const AccuracyBand& band : quantity.accuracy) {
@@ -31,10 +34,21 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
                           band.beside.empty() ? 0.0 : -band.value);
     if (!chosen || rank < best) best = rank, chosen = &band;
   }
+  return chosen;
+}
+
+double half_width(const AccuracyBand& band, const PartQuantity& quantity, double value) {
+  const double of = band.of == AccuracyOf::reading ? std::abs(value)
+                    : band.of == AccuracyOf::span  ? quantity.maximum - quantity.minimum
+                                                   : 1;
+  return (std::max(band.value, band.below) + band.zero_offset) * of + band.and_of_reading * std::abs(value);
+}
+
+}  // namespace
+
+std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double value) {
+  const AccuracyBand* chosen = band_at(quantity, value);
   if (!chosen) return std::nullopt;
-  const double of = chosen->of == AccuracyOf::reading ? std::abs(value)
-                    : chosen->of == AccuracyOf::span  ? quantity.maximum - quantity.minimum
-                                                      : 1;
   const std::string symbol = symbol_of(quantity.quantity);
   const std::string more = chosen->and_of_reading > 0 ? translated(" + {:g} % of reading", chosen->and_of_reading * 100)
                            : chosen->zero_offset > 0
@@ -46,7 +60,7 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
                                ? fmt::format("+{:g} −{:g}", chosen->value * words_by, chosen->below * words_by)
                                : fmt::format("±{:g}", chosen->value * words_by);
   return SheetAccuracy{
-      (std::max(chosen->value, chosen->below) + chosen->zero_offset) * of + chosen->and_of_reading * std::abs(value),
+      half_width(*chosen, quantity, value),
       chosen->basis,
       fmt::format("{}{}{} {}, {:g}…{:g} {}", both,
                   chosen->of == AccuracyOf::points    ? " " + symbol
@@ -66,18 +80,18 @@ Source accuracy_source(const std::string& name, const PartQuantity& quantity, do
   if (accuracy && quantity.accuracy.front().grade == own_grade) source.name += fmt::format(", {}", own_grade);
   if (!accuracy && !(proven && proven->contains(value))) source.kind = SourceKind::unknown;
   if (!proven || !accuracy) return source;
-  // A specimen whose error runs straight from one end of the sheet's range to the other, each end within the sheet's
-  // limits by itself: what is proven at one place says nothing of the slope. The difference of two flat chances is a
-  // triangle of both their half-widths.
+  // A specimen whose error runs straight from one end of the sheet's range to the other, each end within its limits by
+  // itself: what is proven at one place says nothing of the slope. The difference of two flat chances is a triangle of
+  // both their half-widths where these are equal; where one is nothing, as of a share of the reading at zero, flat.
   const double away = std::max({proven->from - value, value - proven->to, 0.0});
   double from = value, to = value;
   for (const AccuracyBand& band : quantity.accuracy) from = std::min(from, band.from), to = std::max(to, band.to);
   source.name += translated(" away from the calibrated point");
-  source.width = to > from ? source.width * std::min(1.0, away / (to - from)) : 0;
-  if (source.distribution == Distribution::rectangular) {
+  const AccuracyBand& band = *band_at(quantity, value);
+  const double low = half_width(band, quantity, from), high = half_width(band, quantity, to);
+  source.width = to > from ? std::hypot(low, high) * std::min(1.0, away / (to - from)) : 0;
+  if (source.distribution == Distribution::rectangular && std::min(low, high) > 0.01 * std::max(low, high)) {
     source.distribution = Distribution::triangular;
-    source.width *= 2;
-  } else {
     source.width *= std::sqrt(2.0);
   }
   return source;

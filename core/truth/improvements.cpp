@@ -132,14 +132,19 @@ std::optional<std::string> more_bits(Workplace& at) {
   return translated("Converter of 16 bits");
 }
 
-constexpr Change changes[] = {finer_resistor,
-                              calibrate_one_point,
-                              calibrate_two_points,
-                              state_reference,
-                              better_grade,
-                              measure_reference,
-                              average,
-                              more_bits};
+struct Proposal {
+  Change change;
+  bool is_of_points = false;  // exact where its points lie: what counts is how far it holds from there
+};
+
+constexpr Proposal proposals[] = {{finer_resistor},
+                                  {calibrate_one_point, true},
+                                  {calibrate_two_points, true},
+                                  {state_reference, true},
+                                  {better_grade},
+                                  {measure_reference},
+                                  {average},
+                                  {more_bits}};
 
 std::optional<double> share_used(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id,
                                  double world) {
@@ -193,7 +198,7 @@ std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catal
     const Channel* input = find_by_id(bench.channels, place);
     if (!input) continue;
     std::vector<Improvement> here = better_settings(bench, catalogue, *input, share);
-    for (const Change change : changes) {
+    for (const auto& [change, is_of_points] : proposals) {
       Bench changed = bench;
       Channel* channel = find_by_id(changed.channels, place);
       Device* device = find_by_id(changed.devices, channel->device);
@@ -203,7 +208,10 @@ std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catal
                    device ? catalogue.find(device->part) : nullptr};
       const auto words = change(at);
       if (!words) continue;
-      const auto after = share(changed);
+      auto after = share(changed);
+      if (after && is_of_points && !asked.derived)
+        for (const double end : {asked.wanted.from, asked.wanted.to})
+          after = std::max(after, share_used(changed, catalogue, channel_id, end));
       if (after) here.push_back({*words, std::move(changed), 0, *after});
     }
     for (Improvement& each : here) {
