@@ -11,5 +11,6 @@
 const bool is_sanitized = FAIR_GAUGE_IS_SANITIZED;
 
 namespace fair_gauge::built {
-const char *const command_line = FAIR_GAUGE_CLI, *const stand_in = FAIR_GAUGE_STAND_IN, *const window = FAIR_GAUGE_PROGRAM;
+const char *const command_line = FAIR_GAUGE_CLI, *const stand_in = FAIR_GAUGE_STAND_IN,
+                  *const window = FAIR_GAUGE_PROGRAM;
 }

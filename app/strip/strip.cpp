@@ -109,6 +109,12 @@ void Strip::refresh() {
   const QString stalled = view.stalled();
   for (std::size_t i = 0; i < cards_.size(); ++i) {
     const Stage& stage = view.chain->stages[i];
+    // One digit more than what is shown, in this stage's unit: what comes before is not rounded yet.
+    const bool is_of_quantity = stage.unit->dimension == view.chain->shown->dimension;
+    const int here =
+        stage.name == StageName::shown
+            ? decimals
+            : std::max(0, decimals + 1 + (is_of_quantity ? more_decimals(*view.chain->shown, *stage.unit) : 0));
     const bool with_its_unit =
         stage.unit->dimension == Dimension::resistance || stage.unit->dimension == Dimension::current ||
         (stage.unit->dimension == Dimension::voltage && values[i] && in_prefixed_volts(*view.chain, *values[i]));
@@ -127,8 +133,7 @@ void Strip::refresh() {
     const bool arrives = stage.name == StageName::raw && view.channel->arrives_converted();
     if (values[i])
       state.text = arrives ? text_of(fixed(*values[i], view.channel->arrives->decimals, workbench_.style()))
-                           : value_text(*view.chain, stage, *values[i],
-                                        stage.name == StageName::shown ? decimals : decimals + 1);
+                           : value_text(*view.chain, stage, *values[i], here);
     if (stage.name == StageName::shown && stalled.isEmpty())
       if (const auto age = workbench_.age_s()) {
         const double lag = part_times(workbench_.bench(), workbench_.catalogue(), *view.chain).response_s;
@@ -149,9 +154,8 @@ void Strip::refresh() {
     if (const ChainBeside* beside = workbench_.beside()) {
       if (const auto other = beside->values.find(stage.name); other != beside->values.end())
         state.beside = tr("%1: %2").arg(
-            beside->whose,
-            value_text(*view.chain, stage, other->second,
-                       stage.name == StageName::shown ? std::max(decimals, beside->decimals) : decimals + 1));
+            beside->whose, value_text(*view.chain, stage, other->second,
+                                      stage.name == StageName::shown ? std::max(decimals, beside->decimals) : here));
       state.differs = beside->differs == stage.name;
     }
     if (stage.name == StageName::bytes) {

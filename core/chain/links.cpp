@@ -59,14 +59,12 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
   const std::string both = chosen->below > 0
                                ? fmt::format("+{:g} −{:g}", chosen->value * words_by, chosen->below * words_by)
                                : fmt::format("±{:g}", chosen->value * words_by);
-  return SheetAccuracy{
-      half_width(*chosen, quantity, value),
-      chosen->basis,
-      fmt::format("{}{}{} {}, {:g}…{:g} {}", both,
-                  chosen->of == AccuracyOf::points    ? " " + symbol
-                  : chosen->of == AccuracyOf::reading ? translated(" % of reading")
-                                                      : translated(" % of span"),
-                  more, translated_name(chosen->basis), chosen->from, chosen->to, symbol)};
+  return SheetAccuracy{half_width(*chosen, quantity, value), chosen->basis,
+                       fmt::format("{}{}{} {}, {:g}…{:g} {}", both,
+                                   chosen->of == AccuracyOf::points    ? " " + symbol
+                                   : chosen->of == AccuracyOf::reading ? translated(" % of reading")
+                                                                       : translated(" % of span"),
+                                   more, translated_name(chosen->basis), chosen->from, chosen->to, symbol)};
 }
 
 Source accuracy_source(const std::string& name, const PartQuantity& quantity, double value,

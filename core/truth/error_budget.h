@@ -101,8 +101,8 @@ struct Improvement {
   double used_after = 0;
 };
 
-/// The changes that buy most at this value, best first; those that buy less than one point in a hundred are left out. Of
-/// a calibration, which is exact where its points lie, `used_after` is the greatest over the wanted range.
+/// The changes that buy most at this value, best first; those that buy less than one point in a hundred are left out.
+/// Of a calibration, which is exact where its points lie, `used_after` is the greatest over the wanted range.
 std::vector<Improvement> improvements(const Bench& bench, const Catalogue& catalogue, std::string_view channel_id,
                                       double world);
 

@@ -103,8 +103,7 @@ TEST(Improvements, AreBestFirstAndBuyWhatTheySay) {
     const Range wanted = find_by_id(bench.channels, "spawn_fridge")->wanted;
     double used = error_budget(chain, 4)->used();
     if (improvement.words.starts_with("Calibrate"))
-      for (const double end : {wanted.from, wanted.to})
-        used = std::max(used, error_budget(chain, end)->used());
+      for (const double end : {wanted.from, wanted.to}) used = std::max(used, error_budget(chain, end)->used());
     EXPECT_NEAR(used, improvement.used_after, 1e-12) << improvement.words;
   }
 }
@@ -124,15 +123,14 @@ TEST(Improvements, OfACalibrationCountAsFarAsTheRangeGoes) {
                      .tolerance = 50'000,
                      .unit = "hPa"}};
   std::map<std::string, double> after;
-  for (const Improvement& each : improvements(bench, shipped_parts(), "p", 19'500))
-    after[each.words] = each.used_after;
+  for (const Improvement& each : improvements(bench, shipped_parts(), "p", 19'500)) after[each.words] = each.used_after;
   ASSERT_TRUE(after.contains("Calibrate one point"));
   EXPECT_NEAR(after["Calibrate one point"], 1.96 * 0.33 * 195 / std::sqrt(3) / 500, 0.001);
   EXPECT_LT(after["Calibrate both ends"], 0.02);
 }
 
-// A light sensor that is a fifth off brings a fifth of the way from the point where an offset was taken: at 500 lx right,
-// at 1500 lx off by 200, whatever the part reads up to. Drawn here from specimens, with nothing of the program.
+// A light sensor that is a fifth off brings a fifth of the way from the point where an offset was taken: at 500 lx
+// right, at 1500 lx off by 200, whatever the part reads up to. Drawn here from specimens, with nothing of the program.
 TEST(ErrorBudget, AnOffsetLeavesWhatIsAShareOfTheReading) {
   Bench bench;
   bench.rails = {{.id = "v", .voltage = {.nominal_v = 3.3}}};
