@@ -17,7 +17,9 @@ double Link::forward_off(double inner, std::span<const double> /*deviations*/) c
   return forward(inner).value_or(std::nan(""));
 }
 
-double Link::inverse_continuous(double outer) const { return inverse(outer).value_or(std::nan("")); }
+double Link::inverse_or_nan(double outer) const { return inverse(outer).value_or(std::nan("")); }
+
+double Link::inverse_continuous(double outer) const { return inverse_or_nan(outer); }
 
 void Link::forward_off_block(std::span<double> values, std::span<const Column> deviations) const {
   std::vector<double> each(deviations.size(), 0.0);

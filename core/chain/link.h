@@ -67,6 +67,9 @@ class Link {
   /// From the raw side back. Where information is lost (an end stop, two roots) the problem names the region.
   virtual Result<double> inverse(double outer) const = 0;
 
+  /// inverse() where nobody reads the words of its problem, as over every raw number: not a number stands for it.
+  virtual double inverse_or_nan(double outer) const;
+
   /// What may be off while `inner` is the value on the world's side.
   virtual std::vector<Source> sources(double /*inner*/) const { return {}; }
 

@@ -127,21 +127,24 @@ std::string SensorLink::beyond(double outer, bool above) const {
                     above ? range.maximum : range.minimum, symbol_of(range.quantity));
 }
 
+double SensorLink::inverse_or_nan(double outer) const {
+  const double inner = setup_.law.quantity(outer), slack = 1e-9 * (setup_.range.maximum - setup_.range.minimum);
+  const bool is_read = inner >= setup_.range.minimum - slack && inner <= setup_.range.maximum + slack;
+  return is_read ? inner : std::nan("");
+}
+
 Result<double> SensorLink::inverse(double outer) const {
+  if (const double inner = inverse_or_nan(outer); !std::isnan(inner)) return inner;
   const PartQuantity& range = setup_.range;
-  const double inner = setup_.law.quantity(outer);
   const std::string limits = translated("{:g} to {:g} {}", range.minimum, range.maximum, symbol_of(range.quantity));
+  const double inner = setup_.law.quantity(outer);
   if (std::isnan(inner))
     return Problem{setup_.law.without_inverse.empty()
                        ? translated("the sensor gives no such output: it may be open, short or not connected")
                        : setup_.law.without_inverse,
                    limits};
-  const double slack = 1e-9 * (range.maximum - range.minimum);
-  if (inner < range.minimum - slack)
-    return Problem{beyond(outer, false), translated("a sensor that is connected and within its range, {}", limits)};
-  if (inner > range.maximum + slack)
-    return Problem{beyond(outer, true), translated("a sensor that is connected and within its range, {}", limits)};
-  return inner;
+  return Problem{beyond(outer, inner > range.maximum),
+                 translated("a sensor that is connected and within its range, {}", limits)};
 }
 
 // How far a specimen reads wrong by the law of the sheet. Where a calibration has brought its readings right, what is

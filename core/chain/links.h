@@ -57,6 +57,7 @@ class SensorLink final : public Link {
   explicit SensorLink(Setup setup) : setup_(std::move(setup)) {}
   Result<double> forward(double inner) const override;
   Result<double> inverse(double outer) const override;
+  double inverse_or_nan(double outer) const override;
   std::vector<Source> sources(double inner) const override;
   double forward_off(double inner, std::span<const double> deviations) const override;
   double inverse_continuous(double outer) const override;

@@ -14,8 +14,9 @@ namespace fair_gauge {
 
 // What the chain reads for a number alone; not a number where it has no reading.
 double exact_reading(const Chain& chain, double raw) {
-  const auto reading = read_raw(chain, raw);
-  return reading ? chain.shown->from_base(*reading) : std::nan("");
+  for (std::size_t i = chain.raw_node; i > chain.world_node && !std::isnan(raw); --i)
+    raw = chain.links[i - 1]->inverse_or_nan(raw);
+  return chain.shown->from_base(raw);
 }
 
 std::pair<std::int64_t, std::int64_t> raw_range(const Chain& chain) {

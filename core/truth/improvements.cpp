@@ -73,7 +73,8 @@ std::optional<std::string> state_reference(Workplace& at) {
 
 std::optional<std::string> calibrate_two_points(Workplace& at) {
   const Correction& now = at.channel.correction;
-  if (now.standard_uncertainty <= 0 || now.coefficients.size() > 1 || !now.table.empty()) return std::nullopt;
+  if (!now.empty() && now.standard_uncertainty <= 0) return std::nullopt;
+  if (now.coefficients.size() > 1 || !now.table.empty()) return std::nullopt;
   at.channel.correction = planned(at.channel, {now.coefficients.empty() ? 0 : now.coefficients.front(), 0},
                                   translated("planned: both ends of the range"));
   return translated("Calibrate both ends");
