@@ -237,7 +237,9 @@ void LogPlot::draw() {
   own_ = smooth_ = nullptr;
   plot_->clearPlottables();
   plot_->clearItems();
-  if (!watched_ || watched_->log->rows.empty()) {
+  const bool is_empty = !watched_ || watched_->log->rows.empty();
+  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) axis->setTickLabels(!is_empty);  // numbers of nothing
+  if (is_empty) {
     lanes_->take_away();
     plot_->xAxis->setLabel({});
     plot_->yAxis->setLabel({});

@@ -1,4 +1,5 @@
 // From the first start to a bench of one's own, at a person's pace.
+#include <qcustomplot.h>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
@@ -335,6 +336,16 @@ TEST_F(OwnBench, AChosenLineOfTheListIsPutOnOnce) {
   EXPECT_EQ(part->text(), QString());
   QTest::keyClick(part, Qt::Key_Return);
   EXPECT_EQ(workbench_.bench().channels.size(), 1u);
+  // Before its first reading a plot has no numbers at its axes, for they would be made up.
+  const auto has_numbers = [this] {
+    const auto* plot = window_.findChild<QCustomPlot*>(QStringLiteral("log_plot"));
+    return std::pair(plot->xAxis->tickLabels(), plot->yAxis->tickLabels());
+  };
+  window_.show_page(Page::watch);
+  EXPECT_EQ(has_numbers(), std::pair(false, false));
+  workbench_.listen_to_shed();
+  EXPECT_TRUE(QTest::qWaitFor([&] { return has_numbers() == std::pair(true, true); }, 20'000));
+  window_.show_page(Page::board);
   QTest::keyClick(part, Qt::Key_Z, Qt::ControlModifier);
   EXPECT_TRUE(workbench_.bench().channels.empty());
   EXPECT_EQ(part->text(), QString());
