@@ -155,6 +155,12 @@ std::optional<double> share_used(const Bench& bench, const Catalogue& catalogue,
   return budget ? std::optional(budget->used()) : std::nullopt;
 }
 
+// Whether both ends of what is wanted have a raw number: a finer setting may end before them.
+bool reads_what_is_wanted(const Bench& bench, const Catalogue& catalogue, const Channel& channel) {
+  const auto chain = build_chain(bench, catalogue, channel.id);
+  return chain && raw_for(*chain, channel.wanted.from) && raw_for(*chain, channel.wanted.to);
+}
+
 // Of the choices that a part's settings leave, the best of each setting by itself. What the specimen or its wiring is
 // cannot be chosen.
 std::vector<Improvement> better_settings(const Bench& bench, const Catalogue& catalogue, const Channel& channel,
@@ -163,6 +169,7 @@ std::vector<Improvement> better_settings(const Bench& bench, const Catalogue& ca
   const Device* device = find_by_id(bench.devices, channel.device);
   const Part* part = device ? catalogue.find(device->part) : nullptr;
   if (!part) return found;
+  const bool reads_all = reads_what_is_wanted(bench, catalogue, channel);
   for (const PartSetting& setting : part->bytes.settings) {
     if (setting.is_fact) continue;
     const auto kept = device->settings.find(setting.key);
@@ -173,7 +180,8 @@ std::vector<Improvement> better_settings(const Bench& bench, const Catalogue& ca
       Bench changed = bench;
       find_by_id(changed.devices, device->id)->settings[setting.key] = choice.value;
       const auto after = share(changed);
-      if (after && (!best || *after < best->used_after))
+      if (after && (!best || *after < best->used_after) &&
+          (!reads_all || reads_what_is_wanted(changed, catalogue, channel)))
         best = {.words = translated("Set {} to {}", setting_name(setting), choice_name(choice)),
                 .bench = std::move(changed),
                 .used_after = *after};

@@ -194,6 +194,16 @@ TEST(Improvements, ChooseSettingsButNotFacts) {
   EXPECT_NEAR(5 * curve.used_before, bend + 5 * curve.used_after, 0.6 * bend) << "the bend is gone, and nothing else";
   EXPECT_LT(curve.used_after, curve.used_before - 0.3 * bend / 5);
 
+  // Its finer mode ends at 65535 / 1.2 / 2 = 27 306 lx.
+  bench.devices.front() = {.id = "d", .part = "BH1750", .rail = "v"};
+  bench.channels.front() = {.id = "t",
+                            .device = "d",
+                            .quantity = Quantity::illuminance,
+                            .wanted = {0, 54'000},
+                            .tolerance = 20'000,
+                            .unit = "lx"};
+  for (const Improvement& each : improvements(bench, shipped_parts(), "t", 27'000))
+    EXPECT_THAT(each.words, testing::Not(HasSubstr("high2")));
   bench.devices.front() = {.id = "d", .part = "TSL2561", .rail = "v"};
   bench.channels.front() = {
       .id = "t", .device = "d", .quantity = Quantity::illuminance, .wanted = {0, 1000}, .tolerance = 1, .unit = "lx"};
