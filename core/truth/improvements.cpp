@@ -168,7 +168,7 @@ std::vector<Improvement> better_settings(const Bench& bench, const Catalogue& ca
   std::vector<Improvement> found;
   const Device* device = find_by_id(bench.devices, channel.device);
   const Part* part = device ? catalogue.find(device->part) : nullptr;
-  if (!part) return found;
+  if (!part || part->bytes.settings.empty()) return found;
   const bool reads_all = reads_what_is_wanted(bench, catalogue, channel);
   for (const PartSetting& setting : part->bytes.settings) {
     if (setting.is_fact) continue;
