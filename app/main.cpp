@@ -104,8 +104,8 @@ int main(int count, char** words) {
   Workbench workbench(catalogue.get());
   const double text_scale =
       parser.isSet(scale) || parser.isSet(screenshots) ? parser.value(scale).toDouble() : settings.text_scale;
-  theme.set_text_scale(std::isfinite(text_scale) ? text_scale : 1);
-  theme.set_tone(parser.isSet(dark) || wants_dark ? Theme::Tone::dark : Theme::Tone::light);
+  theme.set(parser.isSet(dark) || wants_dark ? Theme::Tone::dark : Theme::Tone::light,
+            std::isfinite(text_scale) ? text_scale : 1);
   MainWindow window(theme, workbench);
 
   const QString wanted = parser.value(size);

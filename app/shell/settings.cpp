@@ -225,8 +225,7 @@ void SettingsWindow::change(const std::function<void(Settings&)>& change) {
     settings.set_locale();
     workbench_.take_up_locale();
   }
-  theme_.set_tone(settings.tone());
-  theme_.set_text_scale(settings.text_scale);
+  theme_.set(settings.tone(), settings.text_scale);
   show_settings();
 }
 

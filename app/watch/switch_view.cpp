@@ -236,9 +236,10 @@ void SwitchView::refresh_room(const Channel& channel, const SwitchRule& rule) {
   if (!chain) return words_->setText(tr("The chain of this channel cannot be built."));
   work_.start(
       [chain = *chain, rule, room, lag = part ? part->response_s : 0.0, hours = hours_wanted_,
-       times = part_times(workbench_.bench(), workbench_.catalogue(), *chain)](const std::atomic<bool>&) {
-        auto run = run_in_room(chain, rule, room, plausible_range(chain, times), lag, hours);
-        auto watched = run ? watched_of(chain, times, std::make_shared<const ChannelLog>(run->log)) : nullptr;
+       times = part_times(workbench_.bench(), workbench_.catalogue(), *chain)](const std::atomic<bool>& cancelled) {
+        auto run = run_in_room(chain, rule, room, plausible_range(chain, times), lag, hours, 1, &cancelled);
+        auto watched =
+            run && !cancelled ? watched_of(chain, times, std::make_shared<const ChannelLog>(run->log)) : nullptr;
         return std::pair(std::move(run), std::move(watched));
       },
       [this, rule, room](const std::pair<Result<RoomRun>, std::shared_ptr<Watched>>& made) {

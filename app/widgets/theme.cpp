@@ -142,18 +142,12 @@ QStringList Theme::load_faces() {
   return missing;
 }
 
-void Theme::set_tone(Tone tone) {
+void Theme::set(Tone tone, double text_scale) {
+  text_scale = std::clamp(text_scale, 0.8, 2.0);
+  if (generation_ > 0 && tone == tone_ && text_scale == text_scale_) return;
   tone_ = tone;
+  text_scale_ = text_scale;
   colours_ = tone == Tone::light ? light : dark;
-  apply();
-}
-
-void Theme::set_text_scale(double scale) {
-  text_scale_ = std::clamp(scale, 0.8, 2.0);
-  apply();
-}
-
-void Theme::apply() {
   QPalette palette;
   palette.setColor(QPalette::Window, colours_.paper);
   palette.setColor(QPalette::Base, colours_.sheet);

@@ -41,9 +41,11 @@ class Theme : public QObject {
 
   const Colours& colours() const { return colours_; }
   Tone tone() const { return tone_; }
-  void set_tone(Tone tone);
-  /// 0.8…2; everything that is text grows with it.
-  void set_text_scale(double scale);
+  /// The whole window takes it on at once, which takes a few tenths of a second; what is so already costs nothing.
+  /// \param text_scale  0.8…2; everything that is text grows with it
+  void set(Tone tone, double text_scale);
+  void set_tone(Tone tone) { set(tone, text_scale_); }
+  void set_text_scale(double scale) { set(tone_, scale); }
   double text_scale() const { return text_scale_; }
   /// So large that a window of 1280×800 has not room for everything at once.
   bool is_text_huge() const { return text_scale_ > 1.6; }
@@ -65,7 +67,6 @@ class Theme : public QObject {
   void changed();
 
  private:
-  void apply();
   QString make_sheet() const;
   void put_sheet(QWidget& part);
   bool eventFilter(QObject* object, QEvent* event) override;

@@ -100,7 +100,7 @@ std::optional<Problem> Packer::finish() {
     }
     calls.push_back(std::move(call));
   }
-  if (code.trimming_loaded) calls.clear();
+  if (code.trimming_loaded || !request_.in_simulator) calls.clear();
   const bool in_float = report.form == "float";
   report.cost = measure_handoff(code.name, header, source, std::move(calls), arguments_of(code), in_float ? 1 : 0);
   if (report.cost && report.cost->differing > 0 && !in_float)

@@ -24,6 +24,7 @@ struct HandoffRequest {
   bool reading = false;  ///< also how the part is read over its line; where that is not known, a note says so
   std::function<bool()> is_cancelled = {};  ///< asked now and then; true ends it with a problem
   int drawn_blocks = 1'000'000;             ///< blocks, or pairs with a side, where not every input can be run; ≥ 1
+  bool in_simulator = true;  ///< C is run over its vectors in the simulated controller, where there is one
 };
 
 /// Of a formula that stands in the part's sheet as whole numbers: which one, and what makes steps of its result.

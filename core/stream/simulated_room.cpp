@@ -43,7 +43,8 @@ Line fit_line(std::span<const std::pair<double, double>> readings, double time_c
 }  // namespace
 
 Result<RoomRun> run_in_room(const Chain& chain, const SwitchRule& rule, const SwitchedRoom& room,
-                            const Range& plausible, double lag_s, double hours, std::uint64_t seed) {
+                            const Range& plausible, double lag_s, double hours, std::uint64_t seed,
+                            const std::atomic<bool>* cancelled) {
   if (chain.channel.quantity != Quantity::temperature || chain.derived)
     return Problem{translated("a room is simulated for a temperature alone"),
                    translated("a channel that measures a temperature")};
@@ -64,7 +65,7 @@ Result<RoomRun> run_in_room(const Chain& chain, const SwitchRule& rule, const Sw
   const auto rows = static_cast<std::uint32_t>(hours * 3600 / period) + 1;
   bool there = false;
   double highest = 0, lowest = 0;
-  for (std::uint32_t i = 0; i < rows; ++i) {
+  for (std::uint32_t i = 0; i < rows && !(cancelled && *cancelled); ++i) {
     const double now = i * period;
     if (i > 0) {
       const double end = room.outside + (over.is_on() ? push : 0), before = air;

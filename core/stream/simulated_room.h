@@ -2,6 +2,7 @@
 // then. A thermal mass that loses its heat to the outside, and a sensor that follows slowly.
 #pragma once
 
+#include <atomic>
 #include <cstdint>
 #include <optional>
 #include <span>
@@ -26,10 +27,12 @@ struct RoomRun {
 /// \param period  between two readings, s
 /// \param lag_s   the sensor's time constant; 0 → it follows at once
 /// \param hours   0.01 … 240
+/// \param cancelled  once true, the run ends where it is
 /// \returns a problem for another quantity, or a room without mass or loss
 /// \source mass · dT/dt = power − loss · (T − outside), solved exactly between two readings
 Result<RoomRun> run_in_room(const Chain& chain, const SwitchRule& rule, const SwitchedRoom& room,
-                            const Range& plausible, double lag_s, double hours, std::uint64_t seed = 1);
+                            const Range& plausible, double lag_s, double hours, std::uint64_t seed = 1,
+                            const std::atomic<bool>* cancelled = nullptr);
 
 /// A room from a recorded step: it was at rest without the heater or cooler, which then ran all the time.
 /// \param readings  seconds and base units, in the order of time; from the moment that it was switched on

@@ -33,7 +33,7 @@ class ChooseTest : public WindowTest {
   }
   void settle(ChoosePage& page) {
     QTest::qWait(10);
-    EXPECT_TRUE(QTest::qWaitFor([&] { return !page.is_working(); }, 20000));
+    EXPECT_TRUE(comes([&] { return !page.is_working(); }));
   }
 };
 
@@ -141,9 +141,8 @@ TEST_F(ChooseTest, OwnFiguresCountInsteadOfTheSheets) {
   };
   ASSERT_EQ(own().figures.size(), 1u);
   EXPECT_EQ(own().figures[0].accuracy, 2);
-  EXPECT_TRUE(QTest::qWaitFor(
-      [&] { return text("chosen_detail").find("your own figures count here: three in ice") != std::string::npos; },
-      5000));
+  EXPECT_TRUE(comes(
+      [&] { return text("chosen_detail").find("your own figures count here: three in ice") != std::string::npos; }));
   EXPECT_NE(worst(), by_sheet);
   const Part& part = *workbench_.catalogue().find("bus-temperature-12");
   EXPECT_EQ(part.quantities[0].accuracy[0].value, 2);

@@ -217,7 +217,7 @@ TEST_F(CorrectTest, APointIsTakenFromASpanOfALog) {
   CalibrateView& view = open();
   const auto read = [&](const QString& path) {
     view.open_log(path);
-    EXPECT_TRUE(QTest::qWaitFor([&] { return !view.is_reading(); }, 10000));
+    EXPECT_TRUE(comes([&] { return !view.is_reading(); }));
   };
   read(QStringLiteral("/no/such/log.csv"));
   EXPECT_THAT(text("stability"), HasSubstr("/no/such/log.csv"));
@@ -243,7 +243,7 @@ TEST_F(CorrectTest, TheBudgetListsEverySourceAndASecondOpinionIsDrawn) {
   EXPECT_EQ(find<QTableWidget>("budget")->rowCount(), static_cast<int>(workbench_.chosen().budget->lines.size()));
   EXPECT_THAT(text("budget_summary"), HasSubstr("k = 1.96"));
   click("run_trials");
-  EXPECT_TRUE(QTest::qWaitFor([&] { return !window_.findChild<BudgetView*>()->is_running(); }, 30000));
+  EXPECT_TRUE(comes([&] { return !window_.findChild<BudgetView*>()->is_running(); }));
   EXPECT_THAT(text("spread_words"), HasSubstr("the budget says ±0.34 °C"));
   // It can be stopped.
   click("run_trials");
@@ -297,7 +297,7 @@ TEST_F(CorrectTest, ALogIsComparedToo) {
     if (auto* box = find<QCheckBox>(id); box && box->isChecked()) box->click();
   auto* compare = window_.findChild<CompareChannels*>();
   compare->open_log(path);
-  EXPECT_TRUE(QTest::qWaitFor([&] { return !compare->is_reading(); }, 10000));
+  EXPECT_TRUE(comes([&] { return !compare->is_reading(); }));
   EXPECT_THAT(text("agreement"), HasSubstr("Rack, top is the odd one"));
 }
 
@@ -356,8 +356,7 @@ TEST_F(CorrectTest, WhatFollowsIsKeptAsAChannel) {
   workbench_.choose_stage(StageName::derived);
   QTest::qWait(50);
   window_.show_page(Page::watch);
-  EXPECT_TRUE(
-      QTest::qWaitFor([&] { return text("watch_words").find("readings of this session") != std::string::npos; }, 5000));
+  EXPECT_TRUE(comes([&] { return text("watch_words").find("readings of this session") != std::string::npos; }));
   EXPECT_THAT(text("watch_words"), ::testing::Not(HasSubstr(" 0 readings")));
   workbench_.document().undo();
   EXPECT_EQ(find_by_id(workbench_.bench().channels, "dew_point"), nullptr);
@@ -447,7 +446,7 @@ TEST_F(CorrectTest, TheLightOfADayComesTogether) {
   };
   const double before = *workbench_.chosen().reading;
   EXPECT_NEAR(before, expected(), 0.01 * expected() + 1);
-  EXPECT_TRUE(QTest::qWaitFor([&] { return *workbench_.chosen().reading > before; }, 8000)) << "it grows";
+  EXPECT_TRUE(comes([&] { return *workbench_.chosen().reading > before; })) << "it grows";
   EXPECT_NEAR(*workbench_.chosen().reading, expected(), 0.01 * expected() + 1);
   EXPECT_NEAR(workbench_.past("light_dose").back().second, *workbench_.chosen().reading, 1e-6 * before + 1e-6);
   EXPECT_LE(workbench_.chosen().used(), 1.001);
@@ -458,8 +457,7 @@ TEST_F(CorrectTest, TheLightOfADayComesTogether) {
   EXPECT_NEAR(*workbench_.chosen().reading, expected(), 0.01 * expected() + 1);
   EXPECT_GT(*workbench_.chosen().reading, 1.8 * before);
   window_.show_page(Page::watch);
-  EXPECT_TRUE(
-      QTest::qWaitFor([&] { return text("watch_words").find("readings of this session") != std::string::npos; }, 5000));
+  EXPECT_TRUE(comes([&] { return text("watch_words").find("readings of this session") != std::string::npos; }));
   window_.show_page(Page::wire);
   give_slowly("stage_worked_out", QStringLiteral("12 klx·h"));
   EXPECT_NEAR(*workbench_.chosen().reading, 12'000, 20);

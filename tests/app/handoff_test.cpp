@@ -32,7 +32,7 @@ class MistakeTest : public WindowTest {
   }
   const Diagnosis& found() {
     auto* view = window_.findChild<MistakeView*>();
-    EXPECT_TRUE(QTest::qWaitFor([view] { return !view->is_searching(); }, 20'000));
+    EXPECT_TRUE(comes([view] { return !view->is_searching(); }));
     return view->diagnosis();
   }
   std::string text(const char* name) {
@@ -120,7 +120,7 @@ TEST_F(MistakeTest, TheWrongChainStandsInTheStrip) {
   found();
   pin = window_.findChild<QLineEdit*>(QStringLiteral("measured_pin"));
   EXPECT_EQ(pin->text(), QStringLiteral("1,8"));
-  EXPECT_TRUE(QTest::qWaitFor([&] { return pin->hasFocus(); }, 5000));  // once it is shown
+  EXPECT_TRUE(comes([&] { return pin->hasFocus(); }));  // once it is shown
   QTest::keyClicks(pin, QStringLiteral("0"), {}, 150);
   QTest::keyClick(pin, Qt::Key_Return);
   EXPECT_EQ(found().causes.front().code, "resistor-value");
@@ -137,7 +137,7 @@ TEST_F(MistakeTest, TheWrongChainStandsInTheStrip) {
   window_.show_view(Page::read, 4);
   type("mistake_input", QStringLiteral("2231"));
   found();
-  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.beside() != nullptr; }, 20'000));
+  ASSERT_TRUE(comes([&] { return workbench_.beside() != nullptr; }));
   EXPECT_NE(*workbench_.anchor(), typed);
   window_.show_view(Page::read, 0);
   EXPECT_EQ(workbench_.anchor(), typed);
@@ -148,7 +148,7 @@ TEST_F(MistakeTest, AFaultIsPutOnTheSimulatedShedAndTakenBack) {
   workbench_.choose_channel("substrate");
   window_.show_view(Page::read, 5);
   auto* choice = window_.findChild<QComboBox*>(QStringLiteral("what_if"));
-  ASSERT_TRUE(QTest::qWaitFor([&] { return choice->count() > 0; }, 20'000));
+  ASSERT_TRUE(comes([&] { return choice->count() > 0; }));
   // Down the list with the arrow keys, as somebody does who reads it; each fault passed is put in on the way.
   const auto choose = [&](const char* name) {
     const auto code = QString::fromLatin1(name).toLower().replace(QLatin1Char(' '), QLatin1Char('-')).toStdString();
@@ -157,15 +157,14 @@ TEST_F(MistakeTest, AFaultIsPutOnTheSimulatedShedAndTakenBack) {
     choice->setFocus();
     QTest::keyClick(choice, Qt::Key_Home);
     while (choice->currentIndex() < wanted) QTest::keyClick(choice, Qt::Key_Down, {}, 20);
-    EXPECT_TRUE(QTest::qWaitFor(
-        [&] { return workbench_.fault_put_in() && workbench_.fault_put_in()->name().starts_with(code); }, 20'000))
+    EXPECT_TRUE(comes([&] { return workbench_.fault_put_in() && workbench_.fault_put_in()->name().starts_with(code); }))
         << code;
   };
   workbench_.listen_to_shed();
   QTest::qWait(600);
   const double before = workbench_.samples("substrate").back().raw;
   choose("Open");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.samples("substrate").back().raw == 4095; }, 10'000));
+  ASSERT_TRUE(comes([&] { return workbench_.samples("substrate").back().raw == 4095; }));
   EXPECT_THAT(workbench_.source().words().toStdString(), HasSubstr("a fault put in"));
   EXPECT_THAT(text("what_if_words"), HasSubstr("A lead of the sensor is open"));
   // 4095 is no reading; a range that the bench finds plausible is named where a reading leaves it.
@@ -173,24 +172,22 @@ TEST_F(MistakeTest, AFaultIsPutOnTheSimulatedShedAndTakenBack) {
     find_by_id(bench.channels, "spawn_fridge")->plausible = Range{50, 60};
   });
   workbench_.choose_channel("spawn_fridge");
-  EXPECT_TRUE(
-      QTest::qWaitFor([&] { return text("margin_implausible").find("50 °C to 60 °C") != std::string::npos; }, 5000))
+  EXPECT_TRUE(comes([&] { return text("margin_implausible").find("50 °C to 60 °C") != std::string::npos; }))
       << text("margin_implausible");
   workbench_.choose_channel("substrate");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return choice->count() > 0; }, 20'000));
+  ASSERT_TRUE(comes([&] { return choice->count() > 0; }));
   // An edit of the bench leaves it in.
   workbench_.document().edit(QStringLiteral("elsewhere"), [](Bench& bench) { bench.place = "another shed"; });
   EXPECT_TRUE(workbench_.fault_put_in());
   QTest::mouseClick(window_.findChild<QPushButton*>(QStringLiteral("what_if_back")), Qt::LeftButton);
   EXPECT_FALSE(workbench_.fault_put_in());
-  ASSERT_TRUE(
-      QTest::qWaitFor([&] { return std::abs(workbench_.samples("substrate").back().raw - before) < 50; }, 10'000));
+  ASSERT_TRUE(comes([&] { return std::abs(workbench_.samples("substrate").back().raw - before) < 50; }));
   // Who does not answer is said so, in the strip, on the tape and on Home, and the number fades.
   workbench_.document().edit(QStringLiteral("often"),
                              [](Bench& bench) { find_by_id(bench.channels, "substrate")->period_s = 0.2; });
-  ASSERT_TRUE(QTest::qWaitFor([&] { return choice->count() > 0; }, 20'000));
+  ASSERT_TRUE(comes([&] { return choice->count() > 0; }));
   choose("No response");
-  EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.view("substrate").silent_s.has_value(); }, 30'000));
+  EXPECT_TRUE(comes([&] { return workbench_.view("substrate").silent_s.has_value(); }));
   QTest::qWait(1200);
   std::string captions;
   for (auto* label : window_.strip().card(StageName::converter)->findChildren<QLabel*>())
@@ -198,15 +195,13 @@ TEST_F(MistakeTest, AFaultIsPutOnTheSimulatedShedAndTakenBack) {
   EXPECT_THAT(captions, HasSubstr("nothing for "));
   EXPECT_FALSE(workbench_.view("room").silent_s);
   QTest::mouseClick(window_.findChild<QPushButton*>(QStringLiteral("what_if_back")), Qt::LeftButton);
-  EXPECT_TRUE(QTest::qWaitFor([&] { return !workbench_.view("substrate").silent_s; }, 10'000));
+  EXPECT_TRUE(comes([&] { return !workbench_.view("substrate").silent_s; }));
   // Of the arithmetic: the number stays, what the firmware would show does not. A second one takes the first one's
   // place.
   choose("Unit fahrenheit");
-  EXPECT_TRUE(QTest::qWaitFor(
-      [&] { return text("what_if_words").find("The firmware would show") != std::string::npos; }, 10'000))
+  EXPECT_TRUE(comes([&] { return text("what_if_words").find("The firmware would show") != std::string::npos; }))
       << text("what_if_words");
-  EXPECT_TRUE(
-      QTest::qWaitFor([&] { return std::abs(workbench_.samples("substrate").back().raw - before) < 50; }, 10'000));
+  EXPECT_TRUE(comes([&] { return std::abs(workbench_.samples("substrate").back().raw - before) < 50; }));
 }
 
 // A case is drawn, measured at a person's pace with the live source on, named wrongly, then rightly; the bench is as it
@@ -226,7 +221,7 @@ TEST_F(MistakeTest, AHiddenMistakeIsMeasuredAndNamed) {
     QTest::qWait(250);
   };
   view->draw(11);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return view->in_hand().has_value(); }, 120'000));
+  ASSERT_TRUE(comes([&] { return view->in_hand().has_value(); }));
   EXPECT_THAT(text("practice_given"), HasSubstr("The firmware shows"));
   press("practice_pin");
   EXPECT_THAT(text("practice_value_pin"), HasSubstr("V"));
@@ -249,7 +244,7 @@ TEST_F(MistakeTest, AHiddenMistakeIsMeasuredAndNamed) {
   // Another channel leaves the case; a new one is drawn by the button.
   workbench_.choose_channel("room");
   press("practice_new");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !view->is_drawing() && view->in_hand().has_value(); }, 120'000));
+  ASSERT_TRUE(comes([&] { return !view->is_drawing() && view->in_hand().has_value(); }));
   EXPECT_EQ(view->in_hand()->made().believed().channel.id, "room");
   QSettings().remove(QStringLiteral("practice"));
 }
@@ -293,7 +288,7 @@ TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
   workbench_.choose_channel("spawn_fridge");
   window_.show_page(Page::handoff);
   auto& page = window_.handoff();
-  const auto settled = [&] { return QTest::qWaitFor([&] { return page.handoff().has_value(); }, 120'000); };
+  const auto settled = [&] { return comes([&] { return page.handoff().has_value(); }); };
   ASSERT_TRUE(settled());
   EXPECT_EQ(page.handoff()->report.form, "integer");
   auto* code = window_.findChild<QPlainTextEdit*>(QStringLiteral("handoff_code"));
@@ -359,7 +354,7 @@ TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
   ASSERT_TRUE(settled());
   workbench_.choose_channel("compost_probe");
   auto* proof = window_.findChild<Text*>(QStringLiteral("handoff_proof"));
-  EXPECT_TRUE(QTest::qWaitFor([&] { return proof->text().contains(QStringLiteral("two numbers meet")); }, 10'000))
+  EXPECT_TRUE(comes([&] { return proof->text().contains(QStringLiteral("two numbers meet")); }))
       << proof->text().toStdString();
   EXPECT_TRUE(code->toPlainText().isEmpty());
   // As the cheapest it takes the cold junction's reading as one more argument.
@@ -374,7 +369,7 @@ TEST_F(MistakeTest, OnesOwnLineIsCheckedAndMendedByAClick) {
   workbench_.choose_channel("spawn_fridge");
   window_.show_page(Page::handoff);
   const auto says = [&](const char* words) {
-    return QTest::qWaitFor([&] { return text("own_verdict").find(words) != std::string::npos; }, 10'000);
+    return comes([&] { return text("own_verdict").find(words) != std::string::npos; });
   };
   auto* line = find<QLineEdit>("own_line");
   type("own_line", QStringLiteral("t = adc * 806 / 1000 - 500"));
@@ -419,7 +414,7 @@ TEST_F(WindowTest, AnEmptyBenchIsNotSearchedForAMistake) {
 TEST_F(WindowTest, ReadingThePartIsWrittenToo) {
   if (is_sanitized) GTEST_SKIP() << "a million blocks thrice; the tests of the core write and read it too";
   auto& page = window_.handoff();
-  const auto settled = [&] { return QTest::qWaitFor([&] { return page.handoff().has_value(); }, 120'000); };
+  const auto settled = [&] { return comes([&] { return page.handoff().has_value(); }); };
   workbench_.choose_channel("grow_light");
   window_.show_page(Page::handoff);
   ASSERT_TRUE(settled());

@@ -57,14 +57,14 @@ TEST_F(ListeningTest, FromAnEmptyBenchToReadings) {
   listen_first();
   // Nobody knows the speed. It is the second that people use most.
   click("try_speeds");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return find<QPushButton>("make_channels")->isVisible(); }, 20'000));
+  ASSERT_TRUE(comes([&] { return find<QPushButton>("make_channels")->isVisible(); }));
   EXPECT_EQ(find<QComboBox>("speed")->currentData().toInt(), 9600);
   EXPECT_THAT(find<QPushButton>("make_channels")->text().toStdString(), HasSubstr("2"));
   EXPECT_THAT(find<QPlainTextEdit>("raw_lines")->toPlainText().toStdString(), HasSubstr("°F"));
   click("make_channels");
   ASSERT_EQ(workbench_.bench().channels.size(), 2u);
   EXPECT_FALSE(find<QPushButton>("make_channels")->isVisible());
-  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.chosen().reading && workbench_.chosen().raw; }, 5000));
+  ASSERT_TRUE(comes([&] { return workbench_.chosen().reading && workbench_.chosen().raw; }));
   const double fahrenheit = *workbench_.chosen().raw;
   EXPECT_NEAR(*workbench_.chosen().reading, (fahrenheit - 32) / 1.8, 1e-9);
   EXPECT_TRUE(workbench_.chosen().budget->lacks_accuracy) << "nobody said what measures it";
@@ -105,7 +105,7 @@ TEST_F(ListeningTest, FromAnEmptyBenchToReadings) {
 TEST_F(ListeningTest, TheSimulatedShedSpeaksByTheNamesOfTheLine) {
   window_.open(QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-packing.fairgauge.json"));
   workbench_.listen_to_shed();
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !workbench_.samples("packing_air").empty(); }, 5000));
+  ASSERT_TRUE(comes([&] { return !workbench_.samples("packing_air").empty(); }));
   window_.show_page(Page::home);
   EXPECT_THAT(find<QLabel>("home_subtitle")->text().toStdString(), HasSubstr("nobody knows"));
   Bench bench = workbench_.bench();
@@ -132,8 +132,7 @@ TEST_F(ListeningTest, ALineThatIsNotThereIsNamed) {
   click("listen_first");
   find<QComboBox>("port")->setCurrentText(QStringLiteral("/dev/no-such-line"));
   click("try_speeds");
-  ASSERT_TRUE(
-      QTest::qWaitFor([&] { return find<QPushButton>("try_speeds")->text() == QStringLiteral("Try speeds"); }, 20'000));
+  ASSERT_TRUE(comes([&] { return find<QPushButton>("try_speeds")->text() == QStringLiteral("Try speeds"); }));
   EXPECT_THAT(find<QLabel>("line_state")->text().toStdString(), HasSubstr("No such line"));
   EXPECT_FALSE(find<QPushButton>("make_channels")->isVisible());
 }
@@ -145,12 +144,12 @@ TEST_F(ListeningTest, AValueOfALibraryIsCalibratedAgainstAReference) {
   auto* speed = find<QComboBox>("speed");
   speed->setCurrentIndex(speed->findData(9600));
   click("connect");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return find<QPushButton>("make_channels")->isVisible(); }, 20'000));
+  ASSERT_TRUE(comes([&] { return find<QPushButton>("make_channels")->isVisible(); }));
   click("make_channels");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return bool(workbench_.chosen().reading); }, 5000));
+  ASSERT_TRUE(comes([&] { return bool(workbench_.chosen().reading); }));
   const std::string id = workbench_.channel_id();
   EXPECT_TRUE(workbench_.chosen().budget->lacks_accuracy);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.samples(id).size() > 10; }, 10'000));
+  ASSERT_TRUE(comes([&] { return workbench_.samples(id).size() > 10; }));
   window_.show_view(Page::correct, 0);
   QTest::qWait(100);
   // The reference says 0.8 °C less than the board does.
@@ -223,7 +222,7 @@ TEST_F(EmptyWindow, AThermistorOnABareBoardIsReadLive) {
   find<QComboBox>("port")->setCurrentText(line_path);
   click("connect");
   const std::string id = workbench_.channel_id();
-  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.samples(id).size() > 5; }, 10'000));
+  ASSERT_TRUE(comes([&] { return workbench_.samples(id).size() > 5; }));
   const ChannelView& view = workbench_.chosen();
   ASSERT_TRUE(view.reading && view.budget);
   EXPECT_FALSE(view.budget->lacks_accuracy);

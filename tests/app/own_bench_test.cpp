@@ -50,7 +50,7 @@ TEST_F(OwnBench, ABenchIsBegunFromItsController) {
   auto* page = &window_.choose();
   page->set_need({.from = 5, .to = 35, .allowed = 2});
   QTest::qWait(10);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !page->is_working(); }, 20000));
+  ASSERT_TRUE(comes([&] { return !page->is_working(); }));
   click("make_channel");
   ASSERT_EQ(bench.channels.size(), 1u);
   EXPECT_TRUE(workbench_.chosen().chain) << "it can be read";
@@ -265,7 +265,7 @@ TEST_F(OwnBench, TrimmingIsTypedWhereThePartIs) {
   click("fit_part");
   ASSERT_EQ(workbench_.bench().channels.size(), 3u);
   workbench_.listen_to_shed();
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !workbench_.samples("temperature").empty(); }, 5000));
+  ASSERT_TRUE(comes([&] { return !workbench_.samples("temperature").empty(); }));
   QTest::qWait(2500);
   EXPECT_FALSE(workbench_.view("temperature").refused) << "what the shed sends is read";
   EXPECT_TRUE(workbench_.view("temperature").reading);
@@ -344,7 +344,7 @@ TEST_F(OwnBench, AChosenLineOfTheListIsPutOnOnce) {
   window_.show_page(Page::watch);
   EXPECT_EQ(has_numbers(), std::pair(false, false));
   workbench_.listen_to_shed();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return has_numbers() == std::pair(true, true); }, 20'000));
+  EXPECT_TRUE(comes([&] { return has_numbers() == std::pair(true, true); }));
   window_.show_page(Page::board);
   QTest::keyClick(part, Qt::Key_Z, Qt::ControlModifier);
   EXPECT_TRUE(workbench_.bench().channels.empty());
@@ -430,12 +430,12 @@ TEST_F(OwnBench, AConverterOnTheBusReadsASensor) {
   EXPECT_EQ(workbench_.bench().converters.front().settings.at("input"), 7);
   window_.show_page(Page::handoff);
   auto& page = window_.handoff();
-  ASSERT_TRUE(QTest::qWaitFor([&] { return page.handoff().has_value(); }, 120'000));
+  ASSERT_TRUE(comes([&] { return page.handoff().has_value(); }));
   auto* reading = window_.findChild<QComboBox*>(QStringLiteral("handoff_reading"));
   EXPECT_TRUE(reading->isEnabled());
   reading->setFocus();
   QTest::keyClick(reading, Qt::Key_Down);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return page.handoff().has_value(); }, 120'000));
+  ASSERT_TRUE(comes([&] { return page.handoff().has_value(); }));
   auto* file = window_.findChild<QComboBox*>(QStringLiteral("handoff_file"));
   file->setCurrentText(QString::fromStdString(workbench_.channel_id()) + QStringLiteral("_read.c"));
   // Once, 3 against ground: OS 1, MUX 111, ±2.048 V 010, once 1 = 1111 0101.

@@ -51,11 +51,11 @@ class SerialTest : public WindowTest {
     speed->setCurrentIndex(speed->findData(baud));
     QTest::mouseClick(find<QPushButton>("connect"), Qt::LeftButton);
   }
-  bool reaches(LineState state, int milliseconds = 8000) {
-    return QTest::qWaitFor([&] { return workbench_.source().state() == state; }, milliseconds);
+  bool reaches(LineState state) {
+    return comes([&] { return workbench_.source().state() == state; });
   }
   bool has_reading(const char* channel) {
-    return QTest::qWaitFor([&] { return !workbench_.samples(channel).empty(); }, 5000);
+    return comes([&] { return !workbench_.samples(channel).empty(); });
   }
 };
 
@@ -90,13 +90,11 @@ TEST_F(SerialTest, ABareNumberBelongsToTheChosenChannel) {
 TEST_F(SerialTest, AGarbledLineIsMarkedAndTheNextOneRead) {
   const Board board({QStringLiteral("--garble"), QStringLiteral("3")});
   connect_to(board.path);
-  ASSERT_TRUE(QTest::qWaitFor(
-      [&] {
-        return std::ranges::any_of(workbench_.raw_lines(), [](const RawLine& line) { return !line.fault.isEmpty(); });
-      },
-      5000));
+  ASSERT_TRUE(comes([&] {
+    return std::ranges::any_of(workbench_.raw_lines(), [](const RawLine& line) { return !line.fault.isEmpty(); });
+  }));
   const auto before = workbench_.samples("substrate").size();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.samples("substrate").size() > before + 5; }, 5000));
+  EXPECT_TRUE(comes([&] { return workbench_.samples("substrate").size() > before + 5; }));
   EXPECT_EQ(workbench_.source().state(), LineState::running);
 }
 
@@ -122,14 +120,14 @@ TEST_F(SerialTest, AHangUpIsNamedAndTheLineComesBack) {
   EXPECT_GT(kept, 0u);  // nothing recorded is lost
   const Board again({QStringLiteral("--link"), link});
   EXPECT_TRUE(reaches(LineState::running));
-  EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.samples("substrate").size() > kept; }, 5000));
+  EXPECT_TRUE(comes([&] { return workbench_.samples("substrate").size() > kept; }));
 }
 
 TEST_F(SerialTest, SilenceIsNamed) {
   const Board board(
       {QStringLiteral("--pause-after"), QStringLiteral("5"), QStringLiteral("--pause"), QStringLiteral("60")});
   connect_to(board.path);
-  EXPECT_TRUE(reaches(LineState::silent, 12000));
+  EXPECT_TRUE(reaches(LineState::silent));
 }
 
 TEST_F(SerialTest, AMissingLineIsNamed) {
@@ -143,7 +141,7 @@ TEST_F(SerialTest, ALineHeldByAnotherProgramIsNamed) {
   QProcess other;
   other.start(QStringLiteral("sh"), {QStringLiteral("-c"), QStringLiteral("exec sleep 30 < \"$0\""), board.path});
   ASSERT_TRUE(other.waitForStarted());
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !LineReader::holder_of(board.path).isEmpty(); }, 5000));
+  ASSERT_TRUE(comes([&] { return !LineReader::holder_of(board.path).isEmpty(); }));
   connect_to(board.path);
   EXPECT_TRUE(reaches(LineState::held));
   EXPECT_THAT(workbench_.source().words().toStdString(), HasSubstr("another program"));
@@ -159,7 +157,7 @@ TEST_F(SerialTest, ANameIsGivenToAChannel) {
   ASSERT_TRUE(has_reading("spawn_fridge"));
   EXPECT_TRUE(workbench_.samples("substrate").empty());
   QComboBox* box = nullptr;
-  ASSERT_TRUE(QTest::qWaitFor([&] {
+  ASSERT_TRUE(comes([&] {
     for (auto* candidate : window_.findChildren<QComboBox*>())
       if (candidate->accessibleName() == QStringLiteral("Channel of substrate")) box = candidate;
     return box != nullptr;
@@ -233,13 +231,13 @@ TEST_F(SerialTest, NoLineIsLostWhileTheWindowStandsStillAndEachHasItsOwnTime) {
   workbench_.document().edit(QStringLiteral("names"), [](Bench& bench) { bench.channels[0].line_name = "spin"; });
   HastyBoard board;
   workbench_.listen_to_line(board.path, 115200);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.source().words().startsWith(QLatin1String("Listening")); }));
+  ASSERT_TRUE(comes([&] { return workbench_.source().words().startsWith(QLatin1String("Listening")); }));
   std::vector<int> came;
   QObject::connect(&workbench_, &Workbench::line_came, &window_,
                    [&](const RawLine& line) { came.push_back(line.text.mid(5).toInt()); });
   board.send(lines, a_second);
   QThread::msleep(1000);  // a window that is busy
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !came.empty() && came.back() == lines - 1; }, 10000)) << board.lost;
+  ASSERT_TRUE(comes([&] { return !came.empty() && came.back() == lines - 1; })) << board.lost;
   EXPECT_EQ(board.lost, 0);
   ASSERT_EQ(came.size(), static_cast<std::size_t>(lines));
   EXPECT_TRUE(std::ranges::is_sorted(came));
@@ -253,9 +251,9 @@ TEST_F(SerialTest, AFloodLeavesTheWindowItsTime) {
   workbench_.listen_to_line(board.path, 115200);
   window_.show_page(Page::wire);
   window_.show_page(Page::read);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.source().words().startsWith(QLatin1String("Listening")); }));
+  ASSERT_TRUE(comes([&] { return workbench_.source().words().startsWith(QLatin1String("Listening")); }));
   board.send(5000, 5000);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.raw_lines().size() > 100; }));
+  ASSERT_TRUE(comes([&] { return workbench_.raw_lines().size() > 100; }));
   QElapsedTimer clock;
   clock.start();
   for (const Page page : {Page::wire, Page::read, Page::wire}) {
@@ -272,16 +270,16 @@ TEST_F(SerialTest, BytesThatAreNoReadingAreNotShownAsOne) {
   workbench_.choose_channel("rack");
   HastyBoard board;
   workbench_.listen_to_line(board.path, 115200);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.source().words().startsWith(QLatin1String("Listening")); }));
+  ASSERT_TRUE(comes([&] { return workbench_.source().words().startsWith(QLatin1String("Listening")); }));
   const auto samples = [&] { return workbench_.samples("rack").size(); };
   const auto shelf_says = [&](const char* words) {
-    return QTest::qWaitFor([&] {
+    return comes([&] {
       return std::ranges::any_of(window_.findChildren<ShelfItem*>(),
                                  [&](const ShelfItem* item) { return item->toolTip().contains(QLatin1String(words)); });
     });
   };
   board.say("begin\nrack:x91014b467fff0f1025\n");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return samples() == 1; }));
+  ASSERT_TRUE(comes([&] { return samples() == 1; }));
   EXPECT_NEAR(*workbench_.chosen().reading, 25.0625, 0.2);
   EXPECT_TRUE(workbench_.chosen().stalled().isEmpty());
   for (const auto& [bytes, code, words] :
@@ -290,11 +288,11 @@ TEST_F(SerialTest, BytesThatAreNoReadingAreNotShownAsOne) {
     const auto before = samples();
     board.say(std::string("rack:x") + bytes + "\n");
     if (!*code) {  // temperature alone, as a sketch may send it
-      EXPECT_TRUE(QTest::qWaitFor([&] { return samples() == before + 1 && workbench_.chosen().reading; }));
+      EXPECT_TRUE(comes([&] { return samples() == before + 1 && workbench_.chosen().reading; }));
       continue;
     }
     const auto refused = [&] { return workbench_.chosen().refused; };
-    ASSERT_TRUE(QTest::qWaitFor([&, expected = code] { return refused() && refused()->code == expected; })) << bytes;
+    ASSERT_TRUE(comes([&, expected = code] { return refused() && refused()->code == expected; })) << bytes;
     EXPECT_FALSE(workbench_.chosen().reading);
     EXPECT_EQ(samples(), before) << "nothing is invented";
     EXPECT_TRUE(shelf_says(words)) << bytes << workbench_.chosen().refused->message;
@@ -302,7 +300,7 @@ TEST_F(SerialTest, BytesThatAreNoReadingAreNotShownAsOne) {
     EXPECT_THAT(find<QLabel>("tape_value")->text().toStdString(), HasSubstr(code));
   }
   board.say("rack:x91014b467fff0f1025\n");
-  EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.chosen().stalled().isEmpty() && workbench_.chosen().reading; }));
+  EXPECT_TRUE(comes([&] { return workbench_.chosen().stalled().isEmpty() && workbench_.chosen().reading; }));
 }
 
 // The shed, two boards that send the same name, a file that another program writes to and pasted lines, all at once;
@@ -334,22 +332,19 @@ TEST_F(SerialTest, SeveralSourcesAreListenedToAtOnce) {
   file.write("t,other\n1111,1\n1112,1\n11");
   add(path, QStringLiteral("file."));
   ASSERT_EQ(workbench_.beside_sources().all().size(), 2u);
-  EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.is_listening(); }));
+  EXPECT_TRUE(comes([&] { return workbench_.is_listening(); }));
   add(path, QStringLiteral("again."));
   EXPECT_EQ(workbench_.beside_sources().all().size(), 2u) << "one that is listened to is refused";
   add(QStringLiteral("/dev/no-such-line"), QStringLiteral("two words"));
   EXPECT_EQ(workbench_.beside_sources().all().size(), 2u);
-  ASSERT_TRUE(QTest::qWaitFor(
-      [&] {
-        barn.say("t:1234\n");
-        return !workbench_.samples("spawn_fridge").empty() && workbench_.samples("spawn_fridge").back().raw == 1234;
-      },
-      8000));
+  ASSERT_TRUE(comes([&] {
+    barn.say("t:1234\n");
+    return !workbench_.samples("spawn_fridge").empty() && workbench_.samples("spawn_fridge").back().raw == 1234;
+  }));
   QTest::qWait(300);
   file.write("13,1\n2222,1\n");  // the rest of a line that had begun, and a whole one
-  ASSERT_TRUE(QTest::qWaitFor(
-      [&] { return !workbench_.samples("steamer").empty() && workbench_.samples("steamer").back().raw == 2222; },
-      5000));
+  ASSERT_TRUE(comes(
+      [&] { return !workbench_.samples("steamer").empty() && workbench_.samples("steamer").back().raw == 2222; }));
   QTest::qWait(1200);
   EXPECT_EQ(workbench_.samples("steamer").back().raw, 2222) << "the shed leaves it alone now";
   EXPECT_GE(workbench_.samples("steamer").size(), of_shed);
@@ -359,24 +354,21 @@ TEST_F(SerialTest, SeveralSourcesAreListenedToAtOnce) {
   file.resize(0), file.seek(0);
   QTest::qWait(500);
   file.write("t,other\n333,1\n");
-  ASSERT_TRUE(QTest::qWaitFor([&] { return workbench_.samples("steamer").back().raw == 333; }, 5000));
+  ASSERT_TRUE(comes([&] { return workbench_.samples("steamer").back().raw == 333; }));
   QApplication::clipboard()->setText(QStringLiteral("barn.t:77\nfile.t:78"));
   click("paste_lines");
   EXPECT_EQ(workbench_.samples("spawn_fridge").back().raw, 77);
   EXPECT_EQ(workbench_.samples("steamer").back().raw, 78);
   // Gone, it is said, and the other goes on; stopped, nothing comes of it any more.
   file.remove();
-  ASSERT_TRUE(QTest::qWaitFor(
-      [&] { return workbench_.beside_sources().all()[1].source->state() == LineState::missing; }, 5000));
+  ASSERT_TRUE(comes([&] { return workbench_.beside_sources().all()[1].source->state() == LineState::missing; }));
   click("stop_beside_1");
   QTest::qWait(50);
   ASSERT_EQ(workbench_.beside_sources().all().size(), 1u);
-  ASSERT_TRUE(QTest::qWaitFor(
-      [&] {
-        barn.say("t:1235\n");
-        return workbench_.samples("spawn_fridge").back().raw == 1235;
-      },
-      5000));
+  ASSERT_TRUE(comes([&] {
+    barn.say("t:1235\n");
+    return workbench_.samples("spawn_fridge").back().raw == 1235;
+  }));
   workbench_.stop_listening();
   EXPECT_TRUE(workbench_.is_listening()) << "the second one is still there";
   click("stop_beside_0");
@@ -415,17 +407,14 @@ TEST_F(SerialTest, AGrowingFileIsFollowedLikeALine) {
   // Back to a line and to the file again.
   HastyBoard board;
   workbench_.listen_to_line(board.path, 115200);
-  ASSERT_TRUE(QTest::qWaitFor(
-      [&] {
-        board.say("substrate:55\n");
-        return !workbench_.samples("substrate").empty() && workbench_.samples("substrate").back().raw == 55;
-      },
-      8000));
+  ASSERT_TRUE(comes([&] {
+    board.say("substrate:55\n");
+    return !workbench_.samples("substrate").empty() && workbench_.samples("substrate").back().raw == 55;
+  }));
   workbench_.listen_to_line(path, 0);
   file.write("substrate:2223\n");
-  EXPECT_TRUE(QTest::qWaitFor(
-      [&] { return !workbench_.samples("substrate").empty() && workbench_.samples("substrate").back().raw == 2223; },
-      5000));
+  EXPECT_TRUE(comes(
+      [&] { return !workbench_.samples("substrate").empty() && workbench_.samples("substrate").back().raw == 2223; }));
   workbench_.stop_listening();
 }
 

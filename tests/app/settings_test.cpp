@@ -111,7 +111,7 @@ TEST_F(SettingsTest, AnotherLanguageKeepsWhatIsBeingTyped) {
   QTest::mouseClick(parts->lineEdit(), Qt::LeftButton);
   QTest::keyClick(parts->lineEdit(), Qt::Key_A, Qt::ControlModifier);
   QTest::keyClicks(parts->lineEdit(), QStringLiteral("TMP117"));
-  ASSERT_TRUE(QTest::qWaitFor([] { return QApplication::activePopupWidget() != nullptr; }));
+  ASSERT_TRUE(comes([] { return QApplication::activePopupWidget() != nullptr; }));
   QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Down);
   QTest::keyClick(QApplication::activePopupWidget(), Qt::Key_Return);
   const QString part = parts->currentData().toString();
@@ -177,7 +177,7 @@ TEST_F(SettingsTest, AnotherLanguageInterruptsNoRecording) {
   const QTemporaryDir folder;
   const QString path = folder.filePath(QStringLiteral("day.csv"));
   ASSERT_EQ(window_.watch().record_to(path), QString());
-  ASSERT_TRUE(QTest::qWaitFor([this] { return workbench_.recording().rows() >= 2; }, 15'000));
+  ASSERT_TRUE(comes([this] { return workbench_.recording().rows() >= 2; }));
   for (const int language : {2, 1}) {
     open();
     choose("settings_language", language);
@@ -185,7 +185,7 @@ TEST_F(SettingsTest, AnotherLanguageInterruptsNoRecording) {
     EXPECT_TRUE(workbench_.is_listening());
     ASSERT_TRUE(workbench_.recording().is_on());
     const auto rows = workbench_.recording().rows();
-    EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.recording().rows() >= rows + 2; }, 15'000));
+    EXPECT_TRUE(comes([&] { return workbench_.recording().rows() >= rows + 2; }));
     window_.show_page(Page::watch);
     QTest::qWait(100);
     EXPECT_THAT(window_.findChild<QLabel*>(QStringLiteral("watch_recording"))->text().toStdString(),

@@ -16,7 +16,7 @@ class WatchTest : public WindowTest {
  protected:
   WatchTest() { workbench_.choose_channel("substrate"); }
   void settle() {
-    EXPECT_TRUE(QTest::qWaitFor([this] { return !window_.watch().log().is_reading(); }, 60'000));
+    EXPECT_TRUE(comes([this] { return !window_.watch().log().is_reading(); }));
     QTest::qWait(20);
   }
   QString file(const char* name) { return folder_.filePath(QLatin1String(name)); }

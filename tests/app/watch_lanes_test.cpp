@@ -36,8 +36,7 @@ class LanesTest : public WatchTest {
     settle_beside(names.size());
   }
   void settle_beside(std::size_t count) {
-    EXPECT_TRUE(
-        QTest::qWaitFor([&] { return window_.watch().log().watched() && watched().beside.size() == count; }, 60'000));
+    EXPECT_TRUE(comes([&] { return window_.watch().log().watched() && watched().beside.size() == count; }));
     QTest::qWait(60);
   }
   // The shed sends two readings a second.
@@ -45,8 +44,7 @@ class LanesTest : public WatchTest {
     workbench_.document().edit(QStringLiteral("often"),
                                [](Bench& bench) { find_by_id(bench.channels, "substrate")->period_s = 0.5; });
     workbench_.listen_to_shed();
-    EXPECT_TRUE(
-        QTest::qWaitFor([&] { return watched().log->period_s == 0.5 && watched().log->rows.size() > 1000; }, 60'000));
+    EXPECT_TRUE(comes([&] { return watched().log->period_s == 0.5 && watched().log->rows.size() > 1000; }));
   }
   void arrange(const char* words) {
     auto* box = find<QComboBox>("watch_arrangement");
@@ -99,7 +97,7 @@ TEST_F(LanesTest, ChannelsStandInLanesOverlaidAndAsDifferences) {
   // Readings go on to come: the lanes stay, and move on.
   quick();
   const auto before = watched().log->rows.size();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return watched().log->rows.size() > before; }, 60'000));
+  EXPECT_TRUE(comes([&] { return watched().log->rows.size() > before; }));
   EXPECT_EQ(plot().axisRectCount(), 4);
   EXPECT_EQ(watched().beside.size(), 3u);
 
@@ -225,7 +223,7 @@ TEST_F(LanesTest, ALogShowsItsOtherColumnsAndSaysWhatItLacks) {
   EXPECT_EQ(watched().beside[0]->log->rows[79].seconds, 790);
   EXPECT_EQ(watched().differences.size(), 1u);
   window_.watch().compare({"substrate", "spawn_fridge", "room"}, Arrangement::lanes);
-  ASSERT_TRUE(QTest::qWaitFor([&] { return !watched().missing.isEmpty(); }, 60'000));
+  ASSERT_TRUE(comes([&] { return !watched().missing.isEmpty(); }));
   EXPECT_THAT(text("watch_words"), HasSubstr("Beside it: room: "));
   EXPECT_EQ(watched().beside.size(), 1u);
 }
@@ -240,14 +238,14 @@ TEST_F(LanesTest, ALogThatGrowsIsFollowed) {
   ASSERT_TRUE(out.open(QIODevice::Append));
   for (int i = 100; i < 150; ++i) out.write(QStringLiteral("%1,2230\n").arg(10 * i).toUtf8());
   out.flush();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return watched().log->rows.size() == 150; }, 60'000));
+  EXPECT_TRUE(comes([&] { return watched().log->rows.size() == 150; }));
   EXPECT_GT(plot().xAxis->range().upper, 1400) << "all of it is shown, also what is new";
   plot().xAxis->setRange(200, 400);
   QTest::mouseClick(&plot(), Qt::LeftButton, {}, QPoint(150, 60));  // a hand has moved it
   plot().xAxis->setRange(200, 400);
   for (int i = 150; i < 160; ++i) out.write(QStringLiteral("%1,2230\n").arg(10 * i).toUtf8());
   out.flush();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return watched().log->rows.size() == 160; }, 60'000));
+  EXPECT_TRUE(comes([&] { return watched().log->rows.size() == 160; }));
   EXPECT_EQ(plot().xAxis->range().upper, 400);
 }
 
@@ -261,7 +259,7 @@ TEST_F(LanesTest, AMarkMovesWithItsReadings) {
   const double first = rows[rows.size() - 60].raw, last = rows[rows.size() - 30].raw;
   page_plot().mark(std::pair(from - 0.1, to + 0.1));
   const auto size = rows.size();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return watched().log->rows.size() >= size + 4; }, 30'000));
+  EXPECT_TRUE(comes([&] { return watched().log->rows.size() >= size + 4; }));
   EXPECT_LT(page_plot().marked()->second, to - 1);
   const auto [begin, end] = page_plot().looked_at();
   EXPECT_EQ(end - begin, 31u);
@@ -275,14 +273,14 @@ TEST_F(LanesTest, ARecordingShowsItsPastAndItsLiveEdge) {
   EXPECT_FALSE(find<QPushButton>("watch_recorded")->isVisible());
   quick();
   ASSERT_EQ(window_.watch().record_to(file("week.csv")).toStdString(), "");
-  EXPECT_TRUE(QTest::qWaitFor([&] { return workbench_.recording().rows() >= 3; }, 30'000));
+  EXPECT_TRUE(comes([&] { return workbench_.recording().rows() >= 3; }));
   click("watch_recorded");
   settle();
-  ASSERT_TRUE(QTest::qWaitFor([&] { return window_.watch().log().watched() && !watched().log->rows.empty(); }, 60'000));
+  ASSERT_TRUE(comes([&] { return window_.watch().log().watched() && !watched().log->rows.empty(); }));
   EXPECT_FALSE(window_.watch().log().is_session());
   EXPECT_TRUE(watched().is_dated);
   const auto size = watched().log->rows.size();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return watched().log->rows.size() > size; }, 30'000)) << "its edge is live";
+  EXPECT_TRUE(comes([&] { return watched().log->rows.size() > size; })) << "its edge is live";
   EXPECT_FALSE(find<QPushButton>("watch_recorded")->isVisible());
   click("watch_session");
   settle();

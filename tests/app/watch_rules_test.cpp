@@ -37,15 +37,14 @@ TEST_F(WatchTest, AHandOnTheSensorIsSeenLive) {
       if (label->isVisible()) words += label->text().toStdString() + "\n";
     return words;
   };
-  EXPECT_TRUE(QTest::qWaitFor(
-      [&] { return said().find("Substrate core answers, and the right way: up by") != std::string::npos; }, 20'000))
-      << said();
+  EXPECT_TRUE(comes([&] {
+    return said().find("Substrate core answers, and the right way: up by") != std::string::npos;
+  })) << said();
   EXPECT_EQ(said().find("moved instead"), std::string::npos) << said();
   click("touch_next");
   EXPECT_THAT(text("touch_instruction"), HasSubstr("Let go"));
   EXPECT_EQ(find<QPushButton>("touch_next")->text(), QStringLiteral("Once more"));
-  EXPECT_TRUE(QTest::qWaitFor([&] { return said().find("Let go, it comes back") != std::string::npos; }, 20'000))
-      << said();
+  EXPECT_TRUE(comes([&] { return said().find("Let go, it comes back") != std::string::npos; })) << said();
   // Another channel begins anew, with what can be done to it.
   workbench_.choose_channel("duct_dark");
   EXPECT_EQ(find<QComboBox>("touch_way")->itemText(0), QStringLiteral("cover it"));
@@ -64,13 +63,13 @@ TEST_F(WatchTest, ThePartsOwnLimitsTripLive) {
   const double now = *workbench_.chosen().reading;
   give_slowly("alarm_upper", QString::number(std::floor(now) - 3) + QStringLiteral(",4"));
   settle();
-  EXPECT_TRUE(QTest::qWaitFor([&] { return text("alarm_state").starts_with("Alert"); }, 5000)) << text("alarm_state");
+  EXPECT_TRUE(comes([&] { return text("alarm_state").starts_with("Alert"); })) << text("alarm_state");
   EXPECT_THAT(text("alarm_state"), HasSubstr("above"));
   EXPECT_THAT(text("alarm_stored"), HasSubstr("which is " + QString::number(std::floor(now) - 3).toStdString()));
   EXPECT_FALSE(find<QPushButton>("alarm_read")->isVisible()) << "the next conversion clears it";
   give_slowly("alarm_upper", QStringLiteral("90"));
   give_slowly("alarm_lower", QStringLiteral("-10"));
-  EXPECT_TRUE(QTest::qWaitFor([&] { return text("alarm_state") == "Quiet"; }, 5000)) << text("alarm_state");
+  EXPECT_TRUE(comes([&] { return text("alarm_state") == "Quiet"; })) << text("alarm_state");
   EXPECT_EQ(find_by_id(workbench_.bench().channels, "rack")->limits, (OwnLimits{.upper = 90, .lower = -10}));
   give_slowly("alarm_upper", QStringLiteral("300"));
   EXPECT_THAT(text("alarm_stored"), HasSubstr("cannot be stored"));
@@ -89,7 +88,7 @@ TEST_F(WatchTest, ThePartsOwnLimitsTripLive) {
   workbench_.choose_channel("rack");
   settle();
   give_slowly("alarm_upper", QStringLiteral("2"));
-  EXPECT_TRUE(QTest::qWaitFor([&] { return text("alarm_state").starts_with("Alert"); }, 8000)) << text("alarm_state");
+  EXPECT_TRUE(comes([&] { return text("alarm_state").starts_with("Alert"); })) << text("alarm_state");
   EXPECT_THAT(text("alarm_rules"), HasSubstr("Pin ALERT is pulled low"));
   click("alarm_read");
   EXPECT_EQ(text("alarm_state"), "Quiet");
@@ -108,8 +107,7 @@ TEST_F(WatchTest, ThePartsOwnLimitsAreTriedOnALongLog) {
   std::vector<int> counts(40'000, 284);
   std::fill(counts.begin() + 20'000, counts.end(), 340);
   open(log_of(counts, [](std::size_t i) { return static_cast<double>(i); }));
-  EXPECT_TRUE(QTest::qWaitFor([&] { return text("alarm_state").starts_with("Alert for 333 min"); }, 10'000))
-      << text("alarm_state");
+  EXPECT_TRUE(comes([&] { return text("alarm_state").starts_with("Alert for 333 min"); })) << text("alarm_state");
   workbench_.document().undo();
   EXPECT_THAT(text("alarm_state"), StartsWith("Type a limit"));
 }
@@ -137,7 +135,7 @@ TEST_F(WatchTest, OwnWarmthIsRecordedForTheTrim) {
   EXPECT_THAT(text("touch_instruction"), HasSubstr("without power for an hour"));
   click("touch_next");
   EXPECT_FALSE(find<QPushButton>("touch_keep")->isVisible());
-  ASSERT_TRUE(QTest::qWaitFor([&] { return find<QPushButton>("touch_keep")->isVisible(); }, 60'000));
+  ASSERT_TRUE(comes([&] { return find<QPushButton>("touch_keep")->isVisible(); }));
   click("touch_keep");
   const auto kept = find_by_id(workbench_.bench().channels, "board")->warm_up;
   ASSERT_TRUE(kept);
@@ -175,7 +173,7 @@ TEST_F(WatchTest, ARuleIsTriedOnTheReadingsAndKeptInTheBench) {
   find<QComboBox>("switch_kind")->setCurrentIndex(1);
   emit find<QComboBox>("switch_kind")->activated(1);
   const auto comes_to = [this](const std::string& words) {  // the log is switched again beside the window
-    return QTest::qWaitFor([&] { return text("switch_words").find(words) != std::string::npos; }, 5000);
+    return comes([&] { return text("switch_words").find(words) != std::string::npos; });
   };
   EXPECT_TRUE(comes_to("Cools: switches 11 times")) << text("switch_words");
   workbench_.document().undo();
@@ -230,8 +228,7 @@ TEST_F(WatchTest, DecisionsGoToTheEventsWithTheirReason) {
   EXPECT_THAT(said.front(), HasSubstr("is below 39.00 °C"));
   EXPECT_EQ(std::ranges::count_if(said, [](const std::string& each) { return each.find("39.00") != each.npos; }), 1);
   settle();
-  EXPECT_TRUE(
-      QTest::qWaitFor([&] { return text("switch_words").find("shut down for good") != std::string::npos; }, 5000))
+  EXPECT_TRUE(comes([&] { return text("switch_words").find("shut down for good") != std::string::npos; }))
       << text("switch_words");
   while (workbench_.document().can_undo()) workbench_.document().undo();
 }
@@ -244,7 +241,7 @@ TEST_F(WatchTest, ARuleIsTriedInASimulatedRoom) {
   EXPECT_FALSE(find<QLineEdit>("room_power")->isVisible());
   click("switch_in_room");
   const auto comes_to = [this](const std::string& words) {
-    return QTest::qWaitFor([&] { return text("switch_words").find(words) != std::string::npos; }, 10'000);
+    return comes([&] { return text("switch_words").find(words) != std::string::npos; });
   };
   EXPECT_TRUE(comes_to("The room swings from")) << text("switch_words");
   give_slowly("switch_goal", QStringLiteral("25"));
@@ -306,7 +303,7 @@ TEST_F(WatchTest, AGoalChangesOverTheDay) {
   // Readings without a clock are tried with the goal alone.
   give_slowly("switch_schedule", QStringLiteral("12:00 25; 18:00 18"));
   open(log_of(std::vector<int>(50, 2400), [](std::size_t i) { return 10.0 * static_cast<double>(i); }));
-  EXPECT_TRUE(QTest::qWaitFor([&] { return text("switch_words").find("no time of day") != std::string::npos; }));
+  EXPECT_TRUE(comes([&] { return text("switch_words").find("no time of day") != std::string::npos; }));
   auto* field = find<QLineEdit>("switch_schedule");
   QTest::mouseClick(field, Qt::LeftButton);
   QTest::keyClick(field, Qt::Key_Backspace);

@@ -79,7 +79,7 @@ TEST_F(WatchTest, ALongLogIsDrawnByBlocks) {
   ASSERT_TRUE(window_.watch().log().watched());
   EXPECT_TRUE(window_.watch().log().watched()->is_dated) << "seconds since 1970 are a date";
   auto* figures = find<QTableWidget>("signal_figures");
-  EXPECT_TRUE(QTest::qWaitFor([&] { return figures->rowCount() > 0; }, 20'000)) << "of many rows a moment later";
+  EXPECT_TRUE(comes([&] { return figures->rowCount() > 0; })) << "of many rows a moment later";
   EXPECT_EQ(figure(0), QStringLiteral("300\u2009000 of 300\u2009000"));
   auto* canvas = find<QCustomPlot>("log_plot");
   auto& drawn = *canvas->graph(0)->data();
@@ -103,7 +103,7 @@ TEST_F(WatchTest, ALongLogIsDrawnByBlocks) {
   ASSERT_GT(to - from, 100'000u);
   double sum = 0;
   for (std::size_t i = from; i < to; ++i) sum += window_.watch().log().watched()->log->rows[i].reading;
-  EXPECT_TRUE(QTest::qWaitFor([&] { return !figures->isColumnHidden(2); }, 20'000));
+  EXPECT_TRUE(comes([&] { return !figures->isColumnHidden(2); }));
   EXPECT_EQ(figures->horizontalHeaderItem(2)->text(), QStringLiteral("in view"));
   EXPECT_NEAR(figures->item(1, 2)->text().split(QLatin1Char(' ')).front().toDouble(),
               sum / static_cast<double>(to - from), 0.001);
@@ -226,7 +226,7 @@ TEST_F(WatchTest, ALongLogOpensInPiecesAndCanBeStopped) {
     EXPECT_TRUE(so_far->is_in_order);
   });
   window_.watch().open(out.fileName());
-  EXPECT_TRUE(QTest::qWaitFor([&] { return pieces > 0; }, 30'000));
+  EXPECT_TRUE(comes([&] { return pieces > 0; }));
   EXPECT_TRUE(log.is_opening());
   EXPECT_THAT(text("watch_words"), HasSubstr("Reading long.csv"));
   EXPECT_EQ(find<QPushButton>("watch_session")->text(), QStringLiteral("Stop reading"));
@@ -243,7 +243,7 @@ TEST_F(WatchTest, ALongLogOpensInPiecesAndCanBeStopped) {
   EXPECT_THAT(text("watch_words"),
               HasSubstr(is_sanitized ? "400\u2009000 rows of long.csv" : "3\u2009000\u2009000 rows of long.csv"));
   window_.show_view(Page::watch, 1);
-  EXPECT_TRUE(QTest::qWaitFor([&] { return !text("filter_words").empty(); }, 60'000));
+  EXPECT_TRUE(comes([&] { return !text("filter_words").empty(); }));
   EXPECT_THAT(text("filter_words"), HasSubstr("shift it right"));
 }
 
@@ -253,7 +253,7 @@ TEST_F(WatchTest, TheViewIsSaved) {
   open(log_of(noisy(500, 2), [](std::size_t i) { return 10.0 * static_cast<double>(i); }));
   const auto saved = [&](const char* name) {
     window_.watch().save_view(file(name));
-    EXPECT_TRUE(QTest::qWaitFor([&] { return text("watch_recording").find("Writing") == std::string::npos; }));
+    EXPECT_TRUE(comes([&] { return text("watch_recording").find("Writing") == std::string::npos; }));
     QFile out(file(name));
     return out.open(QIODevice::ReadOnly) ? out.readAll() : QByteArray();
   };
@@ -374,7 +374,7 @@ TEST_F(WatchTest, FiltersStandSideBySide) {
   // Allowed ±0.5 °C: a twentieth is 0.025; 8 steps of 0.0221 °C are 0.18, so √N must be 7.1: 64 rows.
   EXPECT_THAT(text("filter_verdict"), HasSubstr("mean of 64"));
   QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, table->visualItemRect(table->item(12, 0)).center());
-  EXPECT_TRUE(QTest::qWaitFor([&] { return text("filter_words").find("raw × 16") != std::string::npos; }));
+  EXPECT_TRUE(comes([&] { return text("filter_words").find("raw × 16") != std::string::npos; }));
   // It is kept for firmware by a button, and taken away by the same.
   EXPECT_EQ(find<QPushButton>("filter_keep")->text(), QStringLiteral("Keep this filter"));
   click("filter_keep");
@@ -386,8 +386,7 @@ TEST_F(WatchTest, FiltersStandSideBySide) {
   EXPECT_EQ(find<QPushButton>("filter_keep")->text(), QStringLiteral("Take the filter away"));
   find<QTableWidget>("filters")->scrollToItem(table->item(6, 0));
   QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, table->visualItemRect(table->item(6, 0)).center());
-  EXPECT_TRUE(
-      QTest::qWaitFor([&] { return find<QPushButton>("filter_keep")->text() == QStringLiteral("Keep this filter"); }));
+  EXPECT_TRUE(comes([&] { return find<QPushButton>("filter_keep")->text() == QStringLiteral("Keep this filter"); }));
   click("filter_keep");
   EXPECT_EQ(kept()->kind, FilterKind::median);
   click("filter_keep");
@@ -403,7 +402,7 @@ TEST_F(WatchTest, ARecordingGoesOnOverPagesAndStarts) {
   ASSERT_EQ(window_.watch().record_to(file("day")), QString());
   workbench_.listen_to_shed();
   window_.show_page(Page::home);  // it goes on
-  ASSERT_TRUE(QTest::qWaitFor([this] { return workbench_.recording().rows() >= 8; }, 15'000));
+  ASSERT_TRUE(comes([this] { return workbench_.recording().rows() >= 8; }));
   window_.show_page(Page::watch);
   EXPECT_THAT(text("watch_recording"), HasSubstr("Recording to day.csv"));
   click("watch_record");
@@ -421,7 +420,7 @@ TEST_F(WatchTest, ARecordingGoesOnOverPagesAndStarts) {
   EXPECT_TRUE(QFile::exists(file("day.csv-metadata.json")));
   // The same file again is gone on with.
   ASSERT_EQ(window_.watch().record_to(file("day.csv")), QString());
-  ASSERT_TRUE(QTest::qWaitFor([this] { return workbench_.recording().rows() >= 2; }, 15'000));
+  ASSERT_TRUE(comes([this] { return workbench_.recording().rows() >= 2; }));
   EXPECT_EQ(workbench_.recording().end(), QString());
   const auto second = lines();
   EXPECT_GT(second.size(), first.size());

@@ -34,6 +34,13 @@ inline std::shared_ptr<const Catalogue> shared_catalogue() {
   return catalogue;
 }
 
+/// Waits for what the window does beside itself. So long that only what never comes fails, on a busy machine and under
+/// the sanitizers too. \returns whether it came
+template <class Condition>
+bool comes(Condition condition) {
+  return QTest::qWaitFor(condition, 120'000);
+}
+
 /// Shows every view of every page and calls `look` with its name.
 template <class Look>
 void for_every_view(MainWindow& window, Look look) {
@@ -69,7 +76,7 @@ inline double contrast(const QColor& a, const QColor& b) {
 
 /// Clicks into a field once it is there to be clicked into; where it has the keys already, takes all of it by them.
 inline void click_into(QLineEdit& field) {
-  EXPECT_TRUE(QTest::qWaitFor([&] { return field.isVisible(); }));
+  EXPECT_TRUE(comes([&] { return field.isVisible(); }));
   if (field.hasFocus())
     QTest::keyClick(&field, Qt::Key_A, Qt::ControlModifier);
   else

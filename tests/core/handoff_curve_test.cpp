@@ -207,7 +207,7 @@ TEST_F(HandoffTest, ACurveThatBendsALittleIsAPolynomialInWholeNumbers) {
 
 // Neither a division nor a table: less flash and fewer cycles than the points with lines between them.
 TEST_F(HandoffTest, ThePolynomialIsChosenWhereItIsCheaper) {
-  if (measuring_tools().empty()) GTEST_SKIP() << "no cross compiler here";
+  if (is_sanitized || measuring_tools().empty()) GTEST_SKIP() << "no cross compiler here";
   const Bench bench = bent_bench(12);
   const Handoff points = hand(bench, "bent", Language::c, HandoffForm::table);
   const Handoff chosen = hand(bench, "bent", Language::c);
