@@ -505,9 +505,15 @@ void CalibrateView::draw_fit() {
   put_in_->setEnabled(static_cast<bool>(effect));
   if (!effect) return verdict_->setText(tr("The chain has no reading in the middle of the wanted range."));
   const Decision decision = effect->decision;
-  QString words = tr("Uses %1 % now, %2 % with it.")
-                      .arg(std::lround(effect->used_before * 100))
-                      .arg(std::lround(effect->used_after * 100));
+  if (!effect->used_after) {
+    verdict_->set_tint(Tint::amber);
+    return verdict_->setText(tr(
+        "No sheet states an accuracy, and one point proves itself alone: how far it is off elsewhere stays unknown."));
+  }
+  const auto after = std::lround(*effect->used_after * 100);
+  QString words = effect->used_before
+                      ? tr("Uses %1 % now, %2 % with it.").arg(std::lround(*effect->used_before * 100)).arg(after)
+                      : tr("How much it uses now is not known; with it %1 %.").arg(after);
   words += QLatin1Char(' ') + (decision == Decision::passes ? tr("It keeps its limit, the uncertainty counted in.")
                                : decision == Decision::fails
                                    ? tr("It does not keep its limit, even in its favour.")

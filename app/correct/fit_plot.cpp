@@ -22,6 +22,7 @@ void draw_fit_plot(QCustomPlot& plot, const Theme& theme, const Channel& channel
   plot.xAxis->setRange(unit.from_base(low), unit.from_base(high));
   plot.xAxis->setLabel(QObject::tr("read, %1").arg(text_of(unit.symbol)));
   plot.yAxis->setLabel(QObject::tr("to add, %1").arg(text_of(difference_symbol(unit))));
+  plot.yAxis->setTickLabels(!points.empty());  // numbers of nothing
   double middle = 0;
   if (fit) {
     QVector<double> x, y, above, below;

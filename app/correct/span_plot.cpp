@@ -41,6 +41,7 @@ void SpanPlot::show_series(const Series& series, const Unit& unit) {
   plot_->yAxis->ticker()->setTickCount(3);
   plot_->xAxis->setLabel({});
   plot_->xAxis->setTickLabels(false);
+  plot_->yAxis->setTickLabels(!y.isEmpty());  // numbers of nothing
   show_span();
 }
 

@@ -206,12 +206,15 @@ void LogbookPage::show_list() {
     const QString where = entry->channel.empty()
                               ? tr("the bench")
                               : text_of(channel && !channel->name.empty() ? channel->name : entry->channel);
-    QString words = entry->calibration ? tr("%1, %2 → %3 %")
+    const auto share = [](const std::optional<double>& used) {
+      return used ? QStringLiteral("%1 %").arg(std::lround(*used * 100)) : tr("not known");
+    };
+    QString words = entry->calibration ? tr("%1, %2 → %3")
                                              .arg(entry->calibration->points.size() == 1
                                                       ? tr("one point")
                                                       : tr("%1 points").arg(entry->calibration->points.size()))
-                                             .arg(std::lround(entry->calibration->used_before * 100))
-                                             .arg(std::lround(entry->calibration->used_after * 100))
+                                             .arg(share(entry->calibration->used_before))
+                                             .arg(share(entry->calibration->used_after))
                                        : text_of(entry->words);
     if (logbook_.is_corrected(*entry)) words = tr("(put right later) ") + words;
     auto* item = new QListWidgetItem(

@@ -535,8 +535,7 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
 }
 
 int Workbench::decimals_of(const ChannelView& view) {
-  if (!view.budget || !view.chain) return 1;
-  return decimals_for(view.budget->expanded / view.chain->shown->scale, 1);
+  return view.budget && view.chain ? shown_decimals(*view.budget, *view.chain->shown) : 1;
 }
 
 }  // namespace fair_gauge::app

@@ -122,8 +122,9 @@ void TransferPlot::redraw_curves(const ChannelView& view) {
   wanted_->bottomRight->setCoords(chain.shown->from_base(wanted.to), 1);
   wanted_label_->position->setCoords(chain.shown->from_base(wanted.from) + 0.01 * plot_->xAxis->range().size(), 0.98);
   const Stage* code = chain.code_stage();
-  counts_label_->setText(code->unit->symbol.empty() ? tr("counts")
-                                                    : tr("arrives, %1").arg(text_of(code->unit->symbol)));
+  counts_label_->setText(!code->unit->symbol.empty()             ? tr("arrives, %1").arg(text_of(code->unit->symbol))
+                         : chain.converter->counts() == "pulses" ? tr("pulses")
+                                                                 : tr("counts"));
   step_label_->setText(tr("one step, %1").arg(text_of(difference_symbol(*chain.shown))));
   plot_->xAxis->setLabel(tr("%1, %2").arg(text_of(translated_name(view.channel->quantity)), unit));
   for (QCPItemText* label : {counts_label_, step_label_}) label->setVisible(!x.isEmpty());

@@ -10,6 +10,13 @@
 #include "truth/error_budget.h"
 
 namespace fair_gauge {
+namespace {
+
+std::optional<double> known_share(const Budget& budget) {
+  return budget.lacks_accuracy ? std::nullopt : std::optional(budget.used());
+}
+
+}  // namespace
 
 Result<CalibrationEffect> calibration_effect(const Bench& before, const PutIn& after, const Catalogue& catalogue,
                                              const std::string& channel, const std::vector<RecordedPoint>& points,
@@ -27,13 +34,14 @@ Result<CalibrationEffect> calibration_effect(const Bench& before, const PutIn& a
   double worst = 0;
   if (fit)
     for (const double residual : fit->residuals) worst = std::max(worst, std::abs(residual));
-  CalibrationEffect effect{
-      .used_before = was->used(),
-      .used_after = becomes->used(),
-      .expanded = becomes->expanded,
-      .decision = decide(worst + std::abs(becomes->known_bias), becomes->expanded, subject->tolerance),
-      .reference_unknown =
-          std::ranges::any_of(points, [](const RecordedPoint& point) { return point.reference_standard <= 0; })};
+  CalibrationEffect effect{.used_before = known_share(*was),
+                           .used_after = known_share(*becomes),
+                           .expanded = becomes->expanded,
+                           .decision = becomes->lacks_accuracy ? Decision::undecided
+                                                               : decide(worst + std::abs(becomes->known_bias),
+                                                                        becomes->expanded, subject->tolerance),
+                           .reference_unknown = std::ranges::any_of(
+                               points, [](const RecordedPoint& point) { return point.reference_standard <= 0; })};
   if (after.correction.placed == CorrectionPlace::part) {
     const Device* device = find_by_id(before.devices, subject->device);
     const Part* part = device ? catalogue.find(device->part) : nullptr;

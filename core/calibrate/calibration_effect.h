@@ -8,8 +8,8 @@ namespace fair_gauge {
 
 /// A channel in the middle of its wanted range before and after a correction.
 struct CalibrationEffect {
-  double used_before = 0;  ///< share of the allowed error
-  double used_after = 0;
+  std::optional<double> used_before;  ///< share of the allowed error; nothing where nobody knows how far it may be off
+  std::optional<double> used_after;
   double expanded = 0;                           ///< of a reading afterwards, 95 %, base units
   Decision decision = Decision::undecided;       ///< with what the model leaves at its worst point
   std::optional<std::string> offset_bytes = {};  ///< hexadecimal, to be written to the part's offset register

@@ -146,7 +146,7 @@ struct Explain {
     return line(law, translated("between the points of the table at {}", output_words()), translated("interpolated"));
   }
   std::vector<TraceLine> operator()(const CurveLaw& law) const {
-    return line(law, translated("root of {} = {}", law.text, output_words()), translated("typed curve"));
+    return line(law, translated("root of {} = {}", law.text, output_words()), translated("curve of the part"));
   }
 
  private:
@@ -364,7 +364,7 @@ TransferLaw expression(const Numbers& numbers, const Part& part) {
                           .low = part.quantities.front().minimum,
                           .high = part.quantities.front().maximum},
           .output_dimension = dimension_of_interface(part),
-          .name = translated("typed curve"),
+          .name = translated("curve of the part"),
           .caption = part.transfer.expression.size() <= room_of_caption ? part.transfer.expression
                                                                         : translated("by its own formula")};
 }

@@ -45,8 +45,9 @@ struct CalibrationRecord {
   std::vector<double> standard_uncertainties;
   double residual_sd = 0;
   double tolerance = 0;
-  double used_before = 0;  ///< share of the allowed error at the middle of the wanted range
-  double used_after = 0;
+  /// Share of the allowed error at the middle of the wanted range; nothing where nobody knows how far it may be off.
+  std::optional<double> used_before;
+  std::optional<double> used_after;
   double expanded = 0;  ///< of a reading afterwards, 95 %
   std::string verdict;
   UnknownKeys unknown;

@@ -75,15 +75,21 @@ std::string record_html(const LogEntry& entry, const Bench& bench) {
       html_table({translated("Reference"), translated("its uncertainty (k = 2)"), translated("Reading, uncorrected"),
                   translated("Error"), translated("Taken from"), translated("Conditions")},
                  points);
+  const auto share = [](const std::optional<double>& used) {
+    return used ? fmt::format("{:.0f} %", *used * 100) : std::string(translated("not known"));
+  };
   body += html_heading(translated("Correction")) + "<p>" +
           html_escaped(translated("Model: {}. Added to a reading x: {} {}.", translated(record.model),
                                   formula_of(record), difference)) +
           "</p>";
   body += html_heading(translated("Verdict")) + "<p>" +
-          html_escaped(translated("{} Used of the allowed error: {:.0f} % before, {:.0f} % after. A corrected reading "
-                                  "is within ±{} of the true value (95 %).",
-                                  record.verdict, record.used_before * 100, record.used_after * 100,
-                                  with_unit(record.expanded, decimals_for(record.expanded), difference))) +
+          html_escaped(translated("{} Used of the allowed error: {} before, {} after.", record.verdict,
+                                  share(record.used_before), share(record.used_after)) +
+                       " " +
+                       (record.used_after
+                            ? translated("A corrected reading is within ±{} of the true value (95 %).",
+                                         with_unit(record.expanded, decimals_for(record.expanded), difference))
+                            : translated("Away from its points nobody knows how far a corrected reading is off."))) +
           "</p>";
   if (!entry.words.empty()) body += html_heading(translated("Remarks")) + "<p>" + html_escaped(entry.words) + "</p>";
   body += translated("<p class=\"quiet\">Not for medical, life-safety or trade use.</p>");

@@ -11,6 +11,7 @@
 #include "quantity/quantity_text.h"
 #include "stream/log_dialect.h"
 #include "truth/error_budget.h"
+#include "truth/verdict.h"
 
 namespace fair_gauge {
 namespace {
@@ -32,7 +33,7 @@ bool reads_as_number(std::string_view field) {
 int justified_decimals(const Chain& chain, const Unit& unit) {
   const Range& wanted = chain.channel.wanted;
   const auto budget = error_budget(chain, (wanted.from + wanted.to) / 2);
-  return budget ? decimals_for(budget->expanded / unit.scale) : 2;
+  return budget ? shown_decimals(*budget, unit) : 2;
 }
 
 // ---- table ----

@@ -92,6 +92,23 @@ const char* words_of(FitModel model) {
   return "";
 }
 
+// Two points that read alike within what is known of them, and whose references say otherwise: the sensor had not
+// followed, or a number is wrong. \returns the worst such pair
+std::optional<std::pair<std::size_t, std::size_t>> contradiction(const std::vector<CalibrationPoint>& points,
+                                                                 const Range& wanted, double tolerance) {
+  std::optional<std::pair<std::size_t, std::size_t>> found;
+  double worst = 0;
+  for (std::size_t i = 0; i < points.size(); ++i)
+    for (std::size_t j = i + 1; j < points.size(); ++j) {
+      const double chance = std::hypot(points[i].uncertainty, points[j].uncertainty),
+                   read = std::abs(points[i].reading - points[j].reading),
+                   said = std::abs(points[i].reference - points[j].reference);
+      if (read > std::max(2 * chance, 0.01 * (wanted.to - wanted.from)) || said < 3 * read) continue;
+      if (said > std::max(3 * chance, tolerance) && said > worst) worst = said, found = std::pair(i, j);
+    }
+  return found;
+}
+
 // Of the models that leave a degree of freedom, the simplest whose criterion is within two of the best; where there are
 // too few points for a criterion, the simplest that the points allow.
 void recommend(ModelChoice& choice, const std::vector<CalibrationPoint>& points, double tolerance) {
@@ -175,6 +192,16 @@ Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, do
     choice.reports.push_back(std::move(report));
   }
   recommend(choice, points, tolerance);
+  if (const auto pair = contradiction(points, wanted, tolerance)) {
+    const auto number = [&](double value) { return unit ? unit->from_base(value) : value; };
+    const CalibrationPoint &one = points[pair->first], &other = points[pair->second];
+    choice.recommended = 0;  // a steep line through them would be no calibration
+    choice.why = translated(
+        "Two points read {:.5g} and {:.5g}{}, as good as the same, where the reference said {:.5g} and {:.5g}: the "
+        "sensor had not followed, or one of the numbers is wrong. Drop that point.",
+        number(one.reading), number(other.reading), unit ? fmt::format(" {}", unit->symbol) : "", number(one.reference),
+        number(other.reference));
+  }
   choice.outliers = outliers_of(choice.reports[choice.recommended].model, points, origin);
   warn(choice, points, wanted, unit);
   return choice;

@@ -13,6 +13,11 @@ Fairness fairness_of(double used) {
   return used <= 0.8 ? Fairness::fair : used <= 1 ? Fairness::tight : Fairness::unfair;
 }
 
+int shown_decimals(const Budget& budget, const Unit& shown) {
+  const double resolution_alone = budget.lacks_accuracy && !budget.is_calibrated_elsewhere ? 10 : 1;
+  return decimals_for(budget.expanded * resolution_alone / shown.scale);
+}
+
 std::string verdict_words(const Budget& budget, const Unit& shown, const NumberStyle& style) {
   if (budget.is_calibrated_elsewhere)
     return translated("How far it may be off is not known here: the calibration proves its own point alone");

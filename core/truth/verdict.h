@@ -12,6 +12,10 @@ enum class Fairness { fair, tight, unfair, unknown };
 /// Fair while at most 80 % of the allowed error is used, tight up to all of it, unfair beyond.
 Fairness fairness_of(double used);
 
+/// Decimals of a reading, 0…9: as its uncertainty justifies. Where no sheet states an accuracy the resolution alone is
+/// known, which promises less: its first digit at most.
+int shown_decimals(const Budget& budget, const Unit& shown);
+
 /// "Uses 62 % of ±0.5 °C"; that it is not known where nobody states an accuracy.
 std::string verdict_words(const Budget& budget, const Unit& shown, const NumberStyle& style = {});
 

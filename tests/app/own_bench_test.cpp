@@ -26,6 +26,7 @@ using testing::HasSubstr;
 
 class OwnBench : public EmptyWindow {
  protected:
+  std::string text(const char* name) { return find<QLabel>(name)->text().toStdString(); }
   void type(const char* name, const QString& words) {
     auto* field = find<QLineEdit>(name);
     QTest::mouseClick(field, Qt::LeftButton);
@@ -321,6 +322,35 @@ TEST_F(OwnBench, AfterARefusalThePartTypedNextIsTaken) {
 }
 
 // Enter on the list's line puts one on; the field is free again, and Ctrl+Z in it takes that one off.
+// A part whose sheet states no accuracy: nothing is "used" of an allowed error while nobody knows, not before a point
+// and not by one point; the digits are those of a step; and two references at one light are no slope.
+TEST_F(OwnBench, WhatNoSheetStatesIsNotCalledZeroPercent) {
+  click("new_bench");
+  window_.show_page(Page::board);
+  type("part_in_hand", QStringLiteral("TSL235R"));
+  QTest::keyClick(find<QLineEdit>("part_in_hand"), Qt::Key_Return);
+  ASSERT_EQ(workbench_.bench().channels.size(), 1u);
+  window_.show_page(Page::correct);
+  auto* drawn = find<QCustomPlot>("fit_plot");
+  EXPECT_FALSE(drawn->yAxis->tickLabels()) << "numbers of nothing";
+  workbench_.listen_to_shed();
+  ASSERT_TRUE(comes([&] { return text("stability").find("30 readings") != std::string::npos; }));
+  const std::string shown = window_.strip().card(StageName::shown)->field().text().toStdString();
+  EXPECT_EQ(shown.size() - shown.find('.') - 1, 2u) << shown << ": a step is 0.026 lx";
+  const int reads = static_cast<int>(std::stod(shown));
+  const auto point_at = [&](int reference) {
+    give_slowly("input_0", QString::number(reference));
+    click("take_point");
+  };
+  point_at(reads - 50);
+  EXPECT_THAT(text("fit_verdict"), HasSubstr("proves itself alone"));
+  EXPECT_THAT(text("fit_verdict"), testing::Not(HasSubstr("%")));
+  EXPECT_TRUE(drawn->yAxis->tickLabels());
+  point_at(reads + 400);
+  EXPECT_THAT(text("model_why"), HasSubstr("as good as the same"));
+  EXPECT_THAT(find<QComboBox>("model")->currentText().toStdString(), HasSubstr("one offset"));
+}
+
 TEST_F(OwnBench, AChosenLineOfTheListIsPutOnOnce) {
   type("new_bench_name", QStringLiteral("Light box"));
   click("new_bench");

@@ -101,6 +101,20 @@ TEST(TimeLag, IsFoundBetweenTheSamples) {
   EXPECT_FALSE(time_lag(hump(0, 14), hump(0, 602), 120));
 }
 
+// Somebody forgot to lead the sensor to the second reference: a line of 390 for 0.2 is no calibration.
+TEST(ModelChoice, PointsThatReadAlikeAndShouldNotAreNoLine) {
+  const auto stuck = choose_model({{650, 695.2, 11.5}, {1040, 695.0, 11.5}}, 0, {0, 1200}, 60);
+  ASSERT_TRUE(stuck);
+  EXPECT_EQ(stuck->reports[stuck->recommended].model, FitModel::offset);
+  EXPECT_THAT(stuck->why, testing::HasSubstr("read 695.2 and 695, as good as the same, where the reference said 650 "
+                                             "and 1040"));
+  // Led there, a part that reads four times too little is a line all the same; so are points that scatter at one place.
+  const auto led = choose_model({{100, 30, 5}, {1040, 265, 5}}, 0, {0, 1200}, 60);
+  EXPECT_EQ(led->reports[led->recommended].model, FitModel::line);
+  const auto again = choose_model({{20.0, 20.1, 0.1}, {20.3, 20.1, 0.1}, {40, 41, 0.1}}, 0, {0, 50}, 0.5);
+  EXPECT_THAT(again->why, testing::Not(testing::HasSubstr("as good as the same")));
+}
+
 TEST(ModelChoice, CountsUnknownsByTheirCriterion) {
   const auto points = [](const std::vector<double>& corrections, double uncertainty) {
     std::vector<CalibrationPoint> all;

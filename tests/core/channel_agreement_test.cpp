@@ -168,7 +168,7 @@ TEST(CalibrationEntry, TellsTheWholeStory) {
   ASSERT_EQ(record.coefficients.size(), 1u);
   EXPECT_NEAR(record.coefficients[0], 1, 1e-12);
   EXPECT_DOUBLE_EQ(record.tolerance, 0.5);
-  EXPECT_DOUBLE_EQ(record.used_after, effect->used_after);
+  EXPECT_EQ(record.used_after, effect->used_after);
   EXPECT_EQ(record.points.size(), 1u);
 }
 
