@@ -249,6 +249,7 @@ void HomePage::refresh() {
                      bench.channels.size() == 1 ? tr("one channel") : tr("%1 channels").arg(bench.channels.size()),
                      unfair > 0     ? tr("%1 over the allowed error").arg(unfair)
                      : unjudged > 0 ? tr("%1 cannot be judged").arg(unjudged)
+                     : unknown == 1 ? tr("of one nobody knows how far off it may be")
                      : unknown > 0  ? tr("of %1 nobody knows how far off they may be").arg(unknown)
                                     : tr("all within their allowed error")));
 }

@@ -320,7 +320,8 @@ void WirePage::refresh_arithmetic() {
   const QString arrived = arrives
                               ? text_of(with_unit(*view.raw, channel.arrives->decimals,
                                                   view.chain->stage(StageName::raw)->unit->symbol, workbench_.style()))
-                              : tr("%1 counts").arg(text_of(fixed(*view.raw, 0, workbench_.style())));
+                              : (view.chain->converter->counts() == "pulses" ? tr("%1 pulses") : tr("%1 counts"))
+                                    .arg(text_of(fixed(*view.raw, 0, workbench_.style())));
   arithmetic_title_->setText(
       tr("How %1 became %2")
           .arg(arrived, text_of(with_unit(shown.from_base(*view.reading), Workbench::decimals_of(view), shown.symbol,

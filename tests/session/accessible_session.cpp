@@ -150,9 +150,11 @@ Thing Session::state_of(const QString& path) const {
 }
 
 Thing Session::thing_at(const QString& path) const {
-  Thing thing = state_of(path);
-  thing.role = ask(path, accessible, QStringLiteral("GetRoleName")).arguments().value(0).toString();
-  thing.name = property(path, accessible, QStringLiteral("Name")).toString();
+  const QString role = ask(path, accessible, QStringLiteral("GetRoleName")).arguments().value(0).toString(),
+                name = property(path, accessible, QStringLiteral("Name")).toString();
+  Thing thing = state_of(path);  // last: without any where it went while it was asked
+  thing.role = role;
+  thing.name = name;
   return thing;
 }
 
