@@ -158,6 +158,7 @@ void Workbench::refresh() {
         InjectedFault::of_name(std::make_shared<const Bench>(bench()), catalogue_, fault_->channel(), fault_->name());
     fault_ = again ? std::make_shared<const InjectedFault>(std::move(*again)) : nullptr;
   }
+  if (!document_.can_undo() && !document_.can_redo()) simulated_->take_specimens(bench());  // opened, or begun
   simulated_->follow(bench(), *catalogue_, fault_);
   emit bench_changed();
   emit values_changed();

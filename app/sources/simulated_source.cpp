@@ -17,14 +17,26 @@ SimulatedSource::SimulatedSource(std::uint64_t seed, double start_seconds, QObje
   connect(&timer_, &QTimer::timeout, this, &SimulatedSource::tick);
 }
 
+void SimulatedSource::take_specimens(const Bench& bench) {
+  specimens_.clear();
+  for (const Channel& channel : bench.channels) specimens_.emplace(channel.id, channel.correction);
+}
+
 void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue,
                              const std::shared_ptr<const InjectedFault>& fault) {
   bench_ = bench;
   catalogue_ = &catalogue;
+  const auto is_here = [](const Correction& correction) {
+    return correction.placed == CorrectionPlace::physical || correction.placed == CorrectionPlace::raw;
+  };
+  for (Channel& channel : bench_.channels) {
+    const Correction& as_it_was = specimens_.try_emplace(channel.id, channel.correction).first->second;
+    if (is_here(channel.correction) && is_here(as_it_was)) channel.correction = as_it_was;
+  }
   std::map<std::string, Answering> next;
-  for (const Channel& channel : bench.channels) {
+  for (const Channel& channel : bench_.channels) {
     if (channel.derived) continue;
-    auto chain = build_chain(bench, catalogue, channel.id);
+    auto chain = build_chain(bench_, catalogue, channel.id);
     if (!chain) continue;
     const auto known = channels_.find(channel.id);
     const auto surroundings = [this, channel](double seconds) {

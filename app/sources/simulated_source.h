@@ -21,6 +21,9 @@ class SimulatedSource : public LiveSource {
   /// The bench whose channels answer from now on.
   /// \param fault  put in on purpose; null → none
   void follow(const Bench& bench, const Catalogue& catalogue, const std::shared_ptr<const InjectedFault>& fault = {});
+  /// The sensors are as this bench has them, corrections and all. What is put right here from now on changes what they
+  /// are read as, not them.
+  void take_specimens(const Bench& bench);
   void start() override;
   void stop() override;
   /// What is truly so at a channel now, base units; nothing for a channel that does not answer.
@@ -60,6 +63,7 @@ class SimulatedSource : public LiveSource {
   QElapsedTimer clock_;
   std::map<std::string, Answering> channels_;
   std::map<std::string, SimulatedTouch> touched_;
+  std::map<std::string, Correction> specimens_;  // by the channel's id
 };
 
 }  // namespace fair_gauge::app

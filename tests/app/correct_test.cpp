@@ -12,6 +12,7 @@
 #include "calibrate/apply_correction.h"
 #include "correct/correct_page.h"
 #include "logbook/logbook_page.h"
+#include "sources/simulated_source.h"
 #include "window.h"
 
 namespace fair_gauge::app::correct_test {
@@ -75,6 +76,24 @@ TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
   workbench_.document().undo();
   EXPECT_TRUE(find_by_id(workbench_.bench().channels, "spawn_fridge")->correction.empty());
   EXPECT_EQ(window_.logbook().logbook().entries.back().number, entry.number);
+}
+
+// A correction changes what a sensor of the shed is read as, not the sensor; a bench that is opened with a correction
+// has a sensor that needs it.
+TEST_F(CorrectTest, ASensorOfTheShedStaysAsItIs) {
+  const auto answers = [&](const Bench& now, const Bench& opened) {
+    SimulatedSource shed(7, 0);
+    shed.take_specimens(opened);
+    shed.follow(now, workbench_.catalogue(), {});
+    return shed.skip(600)["spawn_fridge"];
+  };
+  const Bench plain = workbench_.bench();
+  Bench corrected = plain;
+  find_by_id(corrected.channels, "spawn_fridge")->correction.coefficients = {-5};
+  const auto raw = answers(plain, plain);
+  ASSERT_GT(raw.size(), 10u);
+  EXPECT_EQ(answers(corrected, plain), raw);
+  EXPECT_NE(answers(corrected, corrected), raw);
 }
 
 // A bare number is one of the unit that stands on the page, and that is the channel's own.
