@@ -1,5 +1,6 @@
 #include "board/parallel_view.h"
 
+#include <QHeaderView>
 #include <QSignalBlocker>
 #include <cmath>
 

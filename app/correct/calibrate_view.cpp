@@ -115,6 +115,7 @@ QWidget* CalibrateView::build_right() {
     const int at = table_->currentRow();
     if (at < 0 || at >= static_cast<int>(points_.size())) return;
     auto points = points_;
+    if (static_cast<std::size_t>(at) + typed_ >= points.size()) --typed_;
     points.erase(points.begin() + at);
     set_points(std::move(points));
   });
@@ -122,12 +123,17 @@ QWidget* CalibrateView::build_right() {
   paste_->setTabChangesFocus(true);
   paste_->setObjectName(QStringLiteral("paste_points"));
   paste_->setAccessibleName(tr("Points as text"));
-  paste_->setPlaceholderText(tr("or paste points"));
-  paste_->setToolTip(tr("A header reference,reading or reference,reading,uncertainty and a row a point"));
+  paste_->setPlaceholderText(tr("or type points"));
+  paste_->setToolTip(
+      tr("A row a point: what the reference reads, what is read here, and the reference's standard "
+         "uncertainty if it is known. A header of these names may stand above, in any order."));
   paste_->setFont(theme_.font(Face::code));
-  paste_->setFixedHeight(theme_.px(34));
+  const auto grow = [this] { paste_->setFixedHeight(theme_.px(18 + 16 * std::min(paste_->blockCount(), 4))); };
+  grow();
+  connect(paste_, &QPlainTextEdit::blockCountChanged, this, grow);
   connect(paste_, &QPlainTextEdit::textChanged, this, &CalibrateView::take_text);
   model_ = choice_box({}, "model", tr("Model of the correction"));
+  model_->setPlaceholderText(tr("correction"));
   connect(model_, &QComboBox::activated, this, [this] { draw_fit(); });
   place_ = choice_box({tr("on the reading, here"), tr("on the raw number, here"), tr("in the part's offset register"),
                        tr("in the firmware")},
@@ -209,6 +215,8 @@ void CalibrateView::follow_channel() {
   for (const Procedure* each : procedures_) procedure_->addItem(text_of(each->name));
   choose_procedure(0);
   points_ = kept_points(workbench_, channel_);
+  typed_ = 0;
+  if (!paste_->document()->isModified()) paste_->clear();  // what is not understood yet stays
   refresh_fit();
 }
 
@@ -241,7 +249,7 @@ void CalibrateView::rebuild_inputs() {
   clear(form_place_);
   form_ = new Form(theme_);
   form_place_->addWidget(form_);
-  paste_->setPlaceholderText(tr("or paste points, in %1").arg(text_of(unit().symbol)));
+  paste_->setPlaceholderText(tr("or type points, in %1").arg(text_of(unit().symbol)));
   const int index = procedure_->currentIndex();
   if (index < 0 || inputs_.empty()) return;
   const Procedure& each = *procedures_[static_cast<std::size_t>(index)];
@@ -374,21 +382,24 @@ void CalibrateView::take_point() {
   point.readings = stability_.readings;
   point.conditions = reference->words + (stability_.stable ? "" : translated("; it was still moving"));
   auto points = points_;
-  points.push_back(std::move(point));
+  points.insert(points.end() - static_cast<std::ptrdiff_t>(typed_), std::move(point));
   set_points(std::move(points));
 }
 
-// Pasted points take the place of those that are there, once they are understood.
+// Points of the field stand behind those that were taken, once they are understood.
 void CalibrateView::take_text() {
   const std::string text = paste_->toPlainText().toStdString();
-  if (text.find_first_not_of(" \t\r\n") == std::string::npos) return;
-  const auto read = read_calibration_points(text);
+  const bool empty = text.find_first_not_of(" \t\r\n") == std::string::npos;
+  if (empty && typed_ == 0) return;
+  const auto read = empty ? std::vector<CalibrationPoint>{} : read_calibration_points(text);
   if (!read) {
     why_->setText(text_of(to_text(read.problem())));
     why_->set_tint(Tint::red);
     return;
   }
-  std::vector<RecordedPoint> points;
+  auto points = points_;
+  points.resize(points.size() - typed_);
+  typed_ = read->size();
   for (const CalibrationPoint& point : *read) {
     RecordedPoint& each = points.emplace_back();
     each.reference = unit().to_base(point.reference);
@@ -503,17 +514,19 @@ void CalibrateView::draw_fit() {
   }
   const auto effect = effect_of(*changed);
   put_in_->setEnabled(static_cast<bool>(effect));
-  if (!effect) return verdict_->setText(tr("The chain has no reading in the middle of the wanted range."));
+  if (!effect) return verdict_->setText(tr("The chain has no reading anywhere in the wanted range."));
   const Decision decision = effect->decision;
   if (!effect->used_after) {
     verdict_->set_tint(Tint::amber);
     return verdict_->setText(tr(
         "No sheet states an accuracy, and one point proves itself alone: how far it is off elsewhere stays unknown."));
   }
+  // Both where they are worst in the wanted range.
   const auto after = std::lround(*effect->used_after * 100);
-  QString words = effect->used_before
-                      ? tr("Uses %1 % now, %2 % with it.").arg(std::lround(*effect->used_before * 100)).arg(after)
-                      : tr("How much it uses now is not known; with it %1 %.").arg(after);
+  QString words = effect->used_before ? tr("At its worst in the wanted range it uses %1 % now, %2 % with it.")
+                                            .arg(std::lround(*effect->used_before * 100))
+                                            .arg(after)
+                                      : tr("How much it uses now is not known; with it %1 % at its worst.").arg(after);
   words += QLatin1Char(' ') + (decision == Decision::passes ? tr("It keeps its limit, the uncertainty counted in.")
                                : decision == Decision::fails
                                    ? tr("It does not keep its limit, even in its favour.")
@@ -563,6 +576,7 @@ void CalibrateView::put_in() {
   QSettings().setValue(QStringLiteral("who"), who_->text());
   keep_points(workbench_, channel_, {});
   points_.clear();
+  typed_ = 0;
   paste_->clear();
   workbench_.document().replace(tr("Correction of %1").arg(text_of(channel_)), std::move(put->bench));
   emit calibrated(entry);

@@ -71,6 +71,7 @@ class CalibrateView : public QWidget {
   std::vector<const Procedure*> procedures_;
   std::vector<double> inputs_;
   std::vector<RecordedPoint> points_;
+  std::size_t typed_ = 0;  // of the points: so many at the end are those of the field
   std::optional<ModelChoice> choice_;
   std::optional<LogSeries> log_;
   Series series_;

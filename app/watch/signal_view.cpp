@@ -1,5 +1,6 @@
 #include "watch/signal_view.h"
 
+#include <QHeaderView>
 #include <cmath>
 
 #include "quantity/number_format.h"

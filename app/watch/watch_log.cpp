@@ -214,7 +214,8 @@ void WatchLog::ask(bool only_beside) {
     asked.known.emplace(channel, watched_);
     for (const auto& each : watched_->beside) asked.known.emplace(each->chain.channel.id, each);
   }
-  if (!is_session() && !watched_) {
+  const bool from_nothing = !is_session() && !watched_;
+  if (from_nothing) {
     words_ = tr("Reading %1…").arg(QFileInfo(path_).fileName());
     emit changed();
   }
@@ -252,6 +253,7 @@ void WatchLog::ask(bool only_beside) {
         }
         emit changed();
       });
+  if (from_nothing) emit changed();  // it can be stopped from now on
 }
 
 // Beside the interface thread.

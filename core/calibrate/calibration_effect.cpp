@@ -12,8 +12,35 @@
 namespace fair_gauge {
 namespace {
 
-std::optional<double> known_share(const Budget& budget) {
-  return budget.lacks_accuracy ? std::nullopt : std::optional(budget.used());
+constexpr int places = 8;  // of the wanted range, beside its beginning
+
+// What the chain is good for all over the wanted range.
+struct Everywhere {
+  double used = 0, expanded = 0;  // at its worst
+  bool lacks_accuracy = false;
+  Decision decision = Decision::passes;
+};
+// \param missed  by the correction at its points
+Result<Everywhere> everywhere(const Chain& chain, const Channel& subject, double missed) {
+  std::optional<Everywhere> all;
+  Problem why;
+  for (int i = 0; i <= places; ++i) {
+    const double at = subject.wanted.from + (subject.wanted.to - subject.wanted.from) * i / places;
+    const auto budget = error_budget(chain, at);
+    if (!budget) {
+      why = budget.problem();
+      continue;
+    }
+    if (!all) all.emplace();
+    all->used = std::max(all->used, budget->used());
+    all->expanded = std::max(all->expanded, budget->expanded);
+    all->lacks_accuracy |= budget->lacks_accuracy;
+    const Decision here = decide(missed + std::abs(budget->known_bias), budget->expanded, subject.tolerance);
+    if (here == Decision::fails || all->decision == Decision::passes) all->decision = here;
+  }
+  if (!all) return why;
+  if (all->lacks_accuracy) all->decision = Decision::undecided;
+  return *all;
 }
 
 }  // namespace
@@ -22,24 +49,24 @@ Result<CalibrationEffect> calibration_effect(const Bench& before, const PutIn& a
                                              const std::string& channel, const std::vector<RecordedPoint>& points,
                                              const CalibrationFit* fit) {
   const Channel* subject = find_by_id(before.channels, channel);
-  const double middle = (subject->wanted.from + subject->wanted.to) / 2;
-  const auto budget_of = [&](const Bench& bench) -> Result<Budget> {
+  double missed = 0;
+  if (fit)
+    for (const double residual : fit->residuals) missed = std::max(missed, std::abs(residual));
+  const auto on = [&](const Bench& bench) -> Result<Everywhere> {
     const auto chain = build_chain(bench, catalogue, channel);
     if (!chain) return chain.problem();
-    return error_budget(*chain, middle);
+    return everywhere(*chain, *subject, missed);
   };
-  const auto was = budget_of(before), becomes = budget_of(after.bench);
+  const auto was = on(before), becomes = on(after.bench);
   if (!was) return was.problem();
   if (!becomes) return becomes.problem();
-  double worst = 0;
-  if (fit)
-    for (const double residual : fit->residuals) worst = std::max(worst, std::abs(residual));
+  const auto known_share = [](const Everywhere& all) {
+    return all.lacks_accuracy ? std::nullopt : std::optional(all.used);
+  };
   CalibrationEffect effect{.used_before = known_share(*was),
                            .used_after = known_share(*becomes),
                            .expanded = becomes->expanded,
-                           .decision = becomes->lacks_accuracy ? Decision::undecided
-                                                               : decide(worst + std::abs(becomes->known_bias),
-                                                                        becomes->expanded, subject->tolerance),
+                           .decision = becomes->decision,
                            .reference_unknown = std::ranges::any_of(
                                points, [](const RecordedPoint& point) { return point.reference_standard <= 0; })};
   if (after.correction.placed == CorrectionPlace::part) {

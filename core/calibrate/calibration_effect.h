@@ -6,7 +6,7 @@
 
 namespace fair_gauge {
 
-/// A channel in the middle of its wanted range before and after a correction.
+/// A channel before and after a correction, each where it is worst in the wanted range.
 struct CalibrationEffect {
   std::optional<double> used_before;  ///< share of the allowed error; nothing where nobody knows how far it may be off
   std::optional<double> used_after;
@@ -16,7 +16,7 @@ struct CalibrationEffect {
   bool reference_unknown = false;                ///< of one of the points nobody knows how good it is
 };
 /// \param fit  that was put in; null → the part's own law was fitted
-/// \returns a problem where either chain has no reading in the middle
+/// \returns a problem where either chain has no reading anywhere in the wanted range
 Result<CalibrationEffect> calibration_effect(const Bench& before, const PutIn& after, const Catalogue& catalogue,
                                              const std::string& channel, const std::vector<RecordedPoint>& points,
                                              const CalibrationFit* fit);

@@ -29,10 +29,10 @@ const AccuracyBand* band_at(const PartQuantity& quantity, double value) {
 }
 
 double half_width(const AccuracyBand& band, const PartQuantity& quantity, double value) {
-  const double of = band.of == AccuracyOf::reading ? std::abs(value)
-                    : band.of == AccuracyOf::span  ? quantity.maximum - quantity.minimum
-                                                   : 1;
-  return (std::max(band.value, band.below) + band.zero_offset) * of + band.and_of_reading * std::abs(value);
+  const double span = quantity.maximum - quantity.minimum;
+  const double of = band.of == AccuracyOf::reading ? std::abs(value) : band.of == AccuracyOf::span ? span : 1;
+  const double zero = band.zero_offset * (band.of == AccuracyOf::points ? 1 : span);
+  return std::max(band.value, band.below) * of + zero + band.and_of_reading * std::abs(value);
 }
 
 }  // namespace
@@ -41,11 +41,12 @@ std::optional<SheetAccuracy> sheet_accuracy(const PartQuantity& quantity, double
   const AccuracyBand* chosen = band_at(quantity, value);
   if (!chosen) return std::nullopt;
   const std::string_view symbol = base_unit(quantity.quantity).symbol;
-  const std::string more = chosen->and_of_reading > 0 ? translated(" + {:g} % of reading", chosen->and_of_reading * 100)
-                           : chosen->zero_offset > 0
-                               ? translated(" and ±{:g} until its zero has been taken",
-                                            chosen->zero_offset * (chosen->of == AccuracyOf::points ? 1 : 100))
-                               : "";
+  const std::string more =
+      chosen->and_of_reading > 0 ? translated(" + {:g} % of reading", chosen->and_of_reading * 100)
+      : chosen->zero_offset <= 0 ? ""
+      : chosen->of == AccuracyOf::points
+          ? translated(" and ±{:g} {} until its zero has been taken", chosen->zero_offset, symbol)
+          : translated(" and ±{:g} % of span until its zero has been taken", chosen->zero_offset * 100);
   const double words_by = chosen->of == AccuracyOf::points ? 1 : 100;
   const std::string both = chosen->below > 0
                                ? fmt::format("+{:g} −{:g}", chosen->value * words_by, chosen->below * words_by)

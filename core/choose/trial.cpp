@@ -343,11 +343,9 @@ Need usual_need(const PartQuantity& quantity, double highest = std::numeric_limi
   if (!quantity.accuracy.empty()) {
     const AccuracyBand& band = quantity.accuracy.front();
     // Where a law's numbers may be off, R25 and B each by a hundredth: about a kelvin, near enough for a first wish.
-    error = band.of == AccuracyOf::numbers ? 1.2
-                                           : 1.2 * (band.value + band.zero_offset) *
-                                                 (band.of == AccuracyOf::points ? 1
-                                                  : band.of == AccuracyOf::span ? span
-                                                                                : std::abs(need.to));
+    const double of = band.of == AccuracyOf::points ? 1 : band.of == AccuracyOf::span ? span : std::abs(need.to);
+    const double zero = band.zero_offset * (band.of == AccuracyOf::points ? 1 : span);
+    error = band.of == AccuracyOf::numbers ? 1.2 : 1.2 * (band.value * of + zero);
   }
   need.allowed = round_up(std::max(error, 1e-6 * span));
   return need;

@@ -82,15 +82,18 @@ std::string record_html(const LogEntry& entry, const Bench& bench) {
           html_escaped(translated("Model: {}. Added to a reading x: {} {}.", translated(record.model),
                                   formula_of(record), difference)) +
           "</p>";
-  body += html_heading(translated("Verdict")) + "<p>" +
-          html_escaped(translated("{} Used of the allowed error: {} before, {} after.", record.verdict,
-                                  share(record.used_before), share(record.used_after)) +
-                       " " +
-                       (record.used_after
-                            ? translated("A corrected reading is within ±{} of the true value (95 %).",
-                                         with_unit(record.expanded, decimals_for(record.expanded), difference))
-                            : translated("Away from its points nobody knows how far a corrected reading is off."))) +
-          "</p>";
+  body +=
+      html_heading(translated("Verdict")) + "<p>" +
+      html_escaped(
+          translated("{} Used of the allowed error, at the worst place of the wanted range: {} before, {} after.",
+                     record.verdict, share(record.used_before), share(record.used_after)) +
+          " " +
+          (record.used_after
+               ? translated(
+                     "A corrected reading is within ±{} of the true value (95 %), wherever in the wanted range it is.",
+                     with_unit(record.expanded, decimals_for(record.expanded), difference))
+               : translated("Away from its points nobody knows how far a corrected reading is off."))) +
+      "</p>";
   if (!entry.words.empty()) body += html_heading(translated("Remarks")) + "<p>" + html_escaped(entry.words) + "</p>";
   body += translated("<p class=\"quiet\">Not for medical, life-safety or trade use.</p>");
   return html_page(translated("Calibration {}", entry.number), entry.on + " · " + bench.name, body);

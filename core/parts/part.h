@@ -47,7 +47,8 @@ struct AccuracyBand {
   std::map<std::string, double> numbers;  ///< of the transfer, how far each may be off, as a share; for of numbers
   std::vector<BandBeside> beside;  ///< where it holds, by other quantities: humidity at 20 to 40 °C; empty → everywhere
   double and_of_reading = 0;       ///< added to it for every unit of |reading|: 0.30 °C + 0.005·|t|
-  double zero_offset = 0;          ///< added to it until the specimen's zero has been taken; as value
+  double zero_offset = 0;  ///< added to it until the specimen's zero has been taken; base units for points, a fraction
+                           ///< of the span otherwise
   AccuracyOf of = AccuracyOf::points;
   Basis basis = Basis::maximum;
   std::string grade;

@@ -167,20 +167,41 @@ Prediction CalibrationFit::predict(double reading) const {
   return prediction;
 }
 
+namespace {
+
+bool are_numbers(const std::vector<std::string_view>& cells) {
+  return std::ranges::all_of(cells, [](std::string_view cell) { return static_cast<bool>(parse_number(cell)); });
+}
+
+// Of a row that no header stands above: numbers may have nothing but spaces between them.
+std::vector<std::string_view> bare_cells(std::string_view line) {
+  auto spaced = cells_of(line, ' ');
+  return spaced.size() > 1 && are_numbers(spaced) ? spaced : cells_of(line, separator_of(line));
+}
+
+}  // namespace
+
 Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view text) {
   std::vector<CalibrationPoint> points;
   std::vector<std::string> names;
+  bool is_bare = false;
   Rows rows(text);
   std::string_view line;
   while (rows.next(line)) {
     if (trimmed(line).empty() || trimmed(line).front() == '#') continue;
-    const auto cells = cells_of(line, separator_of(line));
+    if (names.empty()) {
+      const auto first = bare_cells(line);
+      is_bare = first.size() <= 3 && are_numbers(first);
+      if (is_bare)
+        names = {"reference", "reading", "uncertainty"}, names.resize(std::max(first.size(), std::size_t{2}));
+    }
+    const auto cells = is_bare ? bare_cells(line) : cells_of(line, separator_of(line));
     if (names.empty()) {
       for (const std::string_view cell : cells) names.emplace_back(cell);
       for (const char* wanted : {"reference", "reading"})
         if (std::ranges::find(names, wanted) == names.end())
           return Problem{translated("there is no column \"{}\"", wanted),
-                         translated("a header reference,reading or reference,reading,uncertainty"),
+                         translated("rows of reference and reading, or a header of these names"),
                          {.line = rows.line(), .column = 1}};
       continue;
     }
@@ -206,7 +227,7 @@ Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view t
     points.push_back(point);
   }
   if (points.empty())
-    return Problem{translated("there are no points"), translated("a header reference,reading and a row a point")};
+    return Problem{translated("there are no points"), translated("a row a point: reference and reading")};
   return points;
 }
 

@@ -57,7 +57,7 @@ TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
   click("take_point");
   ASSERT_EQ(view.points().size(), 1u);
   EXPECT_THAT(text("model_why"), HasSubstr("One point"));
-  EXPECT_THAT(text("fit_verdict"), HasSubstr("314 % now"));
+  EXPECT_THAT(text("fit_verdict"), HasSubstr("318 % now"));
   find<QLineEdit>("instrument")->setText(QStringLiteral("thermometer 7, certificate of spring"));
   click("put_in");
   const Correction& correction = find_by_id(workbench_.bench().channels, "spawn_fridge")->correction;
@@ -113,6 +113,8 @@ TEST_F(CorrectTest, AsksAndAnswersInTheUnitThatIsShown) {
   EXPECT_NEAR(view.points().front().reference_standard, 0.5 / std::sqrt(3.0), 1e-9);
   EXPECT_EQ(view.findChild<QTableWidget*>()->item(0, 0)->text(), QStringLiteral("41.0 °F"));
   EXPECT_THAT(find<QPlainTextEdit>("paste_points")->placeholderText().toStdString(), HasSubstr("in °F"));
+  find<QTableWidget>("points")->setCurrentCell(0, 0);
+  click("drop_point");
   find<QPlainTextEdit>("paste_points")->setPlainText(QStringLiteral("reference,reading,uncertainty\n32,33.8,0.18\n"));
   QTest::qWait(1);
   ASSERT_EQ(view.points().size(), 1u);
@@ -122,6 +124,41 @@ TEST_F(CorrectTest, AsksAndAnswersInTheUnitThatIsShown) {
   // What is put in place is of the chain's own unit.
   click("put_in");
   EXPECT_NEAR(find_by_id(workbench_.bench().channels, "spawn_fridge")->correction.coefficients.front(), -1, 1e-9);
+}
+
+// Rows typed beside a point that was taken: it stays, whatever half a row says on the way, and one that is taken then
+// stands with the taken ones.
+TEST_F(CorrectTest, TypedPointsStandBesideTakenOnes) {
+  CalibrateView& view = open();
+  give_slowly("input_0", QStringLiteral("5"));
+  click("take_point");
+  ASSERT_EQ(view.points().size(), 1u);
+  auto* field = find<QPlainTextEdit>("paste_points");
+  QTest::mouseClick(field->viewport(), Qt::LeftButton);
+  for (const char key : std::string("-4 -3,8\n14 14,4")) {
+    if (key == '\n')
+      QTest::keyClick(field, Qt::Key_Return);
+    else
+      QTest::keyClick(field, key);
+    QTest::qWait(250);
+    ASSERT_GE(view.points().size(), 1u);
+    EXPECT_EQ(view.points().front().reference, 5) << "the one that was taken";
+  }
+  ASSERT_EQ(view.points().size(), 3u);
+  EXPECT_NEAR(view.points()[1].reading, -3.8, 1e-9);
+  EXPECT_NEAR(view.points()[2].reading, 14.4, 1e-9);
+  click("take_point");
+  ASSERT_EQ(view.points().size(), 4u);
+  EXPECT_EQ(view.points()[1].reference, 5);
+  QTest::mouseClick(field->viewport(), Qt::LeftButton);
+  QTest::keyClick(field, Qt::Key_End, Qt::ControlModifier);
+  QTest::keyClick(field, '5');
+  ASSERT_EQ(view.points().size(), 4u);
+  EXPECT_NEAR(view.points()[3].reading, 14.45, 1e-9) << "its own row has changed, and no other";
+  click("put_in");
+  EXPECT_TRUE(view.points().empty());
+  EXPECT_TRUE(field->toPlainText().isEmpty());
+  EXPECT_FALSE(find_by_id(workbench_.bench().channels, "spawn_fridge")->correction.empty());
 }
 
 TEST_F(CorrectTest, PointsUnderWaySurviveAndFaultyTextIsSaid) {

@@ -57,7 +57,7 @@ TEST_F(ListeningTest, FromAnEmptyBenchToReadings) {
   listen_first();
   // Nobody knows the speed. It is the second that people use most.
   click("try_speeds");
-  ASSERT_TRUE(comes([&] { return find<QPushButton>("make_channels")->isVisible(); }));
+  ASSERT_TRUE(comes([&] { return find<QPushButton>("make_channels")->isVisible(); })) << text_of_all();
   EXPECT_EQ(find<QComboBox>("speed")->currentData().toInt(), 9600);
   EXPECT_THAT(find<QPushButton>("make_channels")->text().toStdString(), HasSubstr("2"));
   EXPECT_THAT(find<QPlainTextEdit>("raw_lines")->toPlainText().toStdString(), HasSubstr("°F"));
@@ -144,7 +144,7 @@ TEST_F(ListeningTest, AValueOfALibraryIsCalibratedAgainstAReference) {
   auto* speed = find<QComboBox>("speed");
   speed->setCurrentIndex(speed->findData(9600));
   click("connect");
-  ASSERT_TRUE(comes([&] { return find<QPushButton>("make_channels")->isVisible(); }));
+  ASSERT_TRUE(comes([&] { return find<QPushButton>("make_channels")->isVisible(); })) << text_of_all();
   click("make_channels");
   ASSERT_TRUE(comes([&] { return bool(workbench_.chosen().reading); }));
   const std::string id = workbench_.channel_id();

@@ -219,18 +219,20 @@ TEST_F(WatchTest, ALongLogOpensInPiecesAndCanBeStopped) {
   settle();
   const WatchLog& log = window_.watch().log();
   std::size_t pieces = 0;
+  std::string said;
   QObject here;
+  QObject::connect(&log, &WatchLog::changed, &here, [&] { said += text("watch_words") + '\n'; });
   QObject::connect(&log, &WatchLog::partly, &here, [&](const std::shared_ptr<const Watched>& so_far) {
     ++pieces;
+    EXPECT_TRUE(log.is_opening());
+    EXPECT_EQ(find<QPushButton>("watch_session")->text(), QStringLiteral("Stop reading"));
     EXPECT_EQ(so_far->log->rows.front().seconds, 0);
     EXPECT_TRUE(so_far->is_in_order);
   });
   window_.watch().open(out.fileName());
   EXPECT_TRUE(comes([&] { return pieces > 0; }));
-  EXPECT_TRUE(log.is_opening());
-  EXPECT_THAT(text("watch_words"), HasSubstr("Reading long.csv"));
-  EXPECT_EQ(find<QPushButton>("watch_session")->text(), QStringLiteral("Stop reading"));
-  click("watch_session");
+  EXPECT_THAT(said, HasSubstr("Reading long.csv"));
+  click("watch_session");  // a slow machine may have read it all by now: this session is gone back to either way
   settle();
   EXPECT_TRUE(log.is_session());
   EXPECT_EQ(log.watched()->log->all_rows, workbench_.samples("substrate").size());

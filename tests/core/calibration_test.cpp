@@ -78,6 +78,18 @@ TEST(CalibrationPoints, AreReadWithTheirPlaces) {
   EXPECT_EQ(bad.problem().place.column, 4);
   EXPECT_THAT(to_text(read_calibration_points("a,b\n1,2\n").problem()), HasSubstr("reference"));
   EXPECT_FALSE(read_calibration_points(""));
+  // As a person types them: no header, spaces or whatever else between, a decimal comma.
+  for (const char* typed :
+       {"10 10.1\n20 20.3\n", "10,10.1\n20,20.3\n", "10; 10,1\n20; 20,3", "10,0 10,1\n20,0\t20,3\n"}) {
+    const auto bare = read_calibration_points(typed);
+    ASSERT_TRUE(bare) << typed;
+    ASSERT_EQ(bare->size(), 2u) << typed;
+    EXPECT_EQ(bare->back().reference, 20) << typed;
+    EXPECT_EQ(bare->back().reading, 20.3) << typed;
+  }
+  EXPECT_EQ(read_calibration_points("10 10.1 0.2\n")->front().uncertainty, 0.2);
+  EXPECT_THAT(to_text(read_calibration_points("10 10.1\n20\n").problem()), HasSubstr("2:3: "));
+  EXPECT_THAT(to_text(read_calibration_points("1 2 3 4\n").problem()), HasSubstr("rows of reference and reading"));
   // A row that ends too soon is wrong behind its end, and an uncertainty of none is one.
   EXPECT_EQ(read_calibration_points("reading,reference\n10\n").problem().place.column, 3);
   EXPECT_EQ(read_calibration_points("reading,reference,uncertainty\n10,10,0\n")->front().uncertainty, 0);

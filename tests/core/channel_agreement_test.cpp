@@ -6,7 +6,9 @@
 #include <cmath>
 
 #include "calibrate/calibration_effect.h"
+#include "chain/chain.h"
 #include "demo.h"
+#include "truth/error_budget.h"
 
 namespace fair_gauge::channel_agreement_test {
 
@@ -140,6 +142,36 @@ TEST(CalibrationEffect, SaysWhatIsUsedAndWhatGoesToTheRegister) {
   CalibrationFit missed = *fit;
   missed.residuals = {0.7};
   EXPECT_EQ(calibration_effect(bench, *put, shipped_parts(), "t", points, &missed)->decision, Decision::fails);
+}
+
+// A bridge whose span is a third more or less, its offset taken at 230 hPa: 33 % of 230 hPa are left at 0, flat, and
+// hardly anything in the middle of what is wanted. What is told is the worst.
+TEST(CalibrationEffect, IsThatOfTheWorstPlace) {
+  Bench bench;
+  bench.rails = {{.id = "v", .voltage = {.nominal_v = 5}}};
+  bench.converters = {{.id = "adc", .bits = 24, .reference_rail = "v"}};
+  bench.devices = {{.id = "cell", .part = "MPS20N0040D", .converter = "adc", .rail = "v"}};
+  bench.channels = {{.id = "p",
+                     .device = "cell",
+                     .quantity = Quantity::pressure,
+                     .kind = PressureKind::gauge,
+                     .wanted = {0, 39'000},
+                     .tolerance = 6'000,
+                     .unit = "hPa"}};
+  const std::vector<RecordedPoint> points = {
+      {.reference = 23'000, .reference_standard = 30, .reading = 23'100, .readings = 20}};
+  const auto fit = fit_calibration(FitModel::offset, points_for_fit(points));
+  const auto put = put_correction(bench, shipped_parts(), "p", *fit, points, CorrectionPlace::physical, {});
+  ASSERT_TRUE(put);
+  const auto effect = calibration_effect(bench, *put, shipped_parts(), "p", points, &*fit);
+  ASSERT_TRUE(effect);
+  EXPECT_NEAR(effect->expanded, 1.96 * 0.33 * 23'000 / std::sqrt(3), 150);
+  // Before its zero has been taken that is off by a third of the whole span besides, wherever it reads.
+  EXPECT_NEAR(*effect->used_before, 1.96 * (0.33 * 39'000 + 0.33 * 40'000) / std::sqrt(3) / 6'000, 0.03);
+  const auto raw = build_chain(bench, shipped_parts(), "p");
+  ASSERT_TRUE(raw);
+  EXPECT_NEAR(error_budget(*raw, 1)->expanded, 1.96 * 0.33 * 40'000 / std::sqrt(3), 150);
+  EXPECT_NE(effect->decision, Decision::passes) << "8 600 Pa at 0, where 6 000 are allowed";
 }
 
 TEST(CalibrationEntry, TellsTheWholeStory) {

@@ -4,7 +4,6 @@
 #include <filesystem>
 #include <fstream>
 #include <map>
-#include <regex>
 #include <set>
 #include <string>
 
@@ -40,12 +39,14 @@ const std::map<std::string, std::set<std::string>> allowed = {
 
 template <class Visit>
 void for_each_include(const fs::path& folder, Visit visit) {
-  const std::regex include("^#include +[<\"]([^>\"]+)[>\"]");
   for (const auto& entry : fs::recursive_directory_iterator(folder)) {
     if (entry.path().extension() != ".h" && entry.path().extension() != ".cpp") continue;
     std::ifstream file(entry.path());
-    for (std::string line; std::getline(file, line);)
-      if (std::smatch match; std::regex_search(line, match, include)) visit(entry.path(), match[1].str());
+    for (std::string line; std::getline(file, line);) {
+      const auto from = line.find_first_of("<\"") + 1;
+      const auto to = line.find_first_of(">\"", from);
+      if (line.starts_with("#include ") && to != std::string::npos) visit(entry.path(), line.substr(from, to - from));
+    }
   }
 }
 
