@@ -37,10 +37,9 @@ ByteMap::ByteMap(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(
 }
 
 void ByteMap::show_bytes(const Decoder& decoder, const ByteBlocks& blocks) {
-  if (!part_ || part_->id != decoder.part().id) {
-    cursor_cell_ = 0, cursor_bit_ = 7, pointed_field_ = -1;
-    part_ = decoder.part();
-  }
+  if (!part_ || part_->id != decoder.part().id) cursor_cell_ = 0, cursor_bit_ = 7, pointed_field_ = -1;
+  part_ = decoder.part();  // a layout that is being typed keeps its name and changes its fields
+  if (pointed_field_ >= static_cast<int>(part_->bytes.fields.size())) pointed_field_ = -1;
   places_ = decoder.places();
   bytes_.clear();
   for (const ByteBlock& block : part_->bytes.blocks) {

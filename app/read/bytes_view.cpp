@@ -250,7 +250,9 @@ void BytesView::choose_part(const std::string& id) {
     if (block.role == "data") block_->setCurrentIndex(block_->count() - 1);
   }
   block_->setVisible(part->bytes.blocks.size() > 1);
-  understood_->setText(tr("An example of our own is shown: paste your bytes over it, or turn bits."));
+  understood_->setText(blocks_.empty()
+                           ? tr("No example of it is known: paste its bytes, and what they say stands here.")
+                           : tr("An example of our own is shown: paste your bytes over it, or turn bits."));
   understood_->set_tint(Tint::second);
   rebuild_settings();
   refresh();
@@ -370,7 +372,7 @@ void BytesView::refresh() {
     return;
   }
   map_->show_bytes(*decoder, blocks_);
-  const Decoded decoded = decoder->decode(blocks_, Tracing::on);
+  const Decoded decoded = blocks_.empty() ? Decoded{} : decoder->decode(blocks_, Tracing::on);
   show_readings(decoded);
   show_trace(decoded);
   show_others(decoded);

@@ -286,6 +286,8 @@ void LayoutEditor::refresh_part() {
   const ByteBlocks blocks{{"frame", bytes}};
   map_->show_bytes(*decoder, blocks);
   const Decoded decoded = decoder->decode(blocks);
+  // What it was tried on is its example from now on.
+  if (decoded.ok() && bytes_.size() == bytes.size()) part_->bytes.blocks.front().example = to_hex(bytes);
   QStringList words;
   for (const DigitalReading& reading : decoded.readings) {
     const Unit& unit = base_unit(reading.quantity->quantity);

@@ -3,6 +3,7 @@
 #include <QPlainTextEdit>
 #include <QTableWidget>
 
+#include "read/byte_map.h"
 #include "read/bytes_view.h"
 #include "read/read_page.h"
 #include "shell/main_window.h"
@@ -187,6 +188,48 @@ TEST_F(ReadTest, APartOfOnesOwnIsLaidOutTriedAndSaved) {
   QTest::mouseClick(find<QPushButton>("save_layout"), Qt::LeftButton);
   EXPECT_TRUE(workbench_.catalogue().find("own-loft-probe"));
   EXPECT_THAT(find<QComboBox>("bytes_part")->currentText().toStdString(), HasSubstr("Loft probe"));
+}
+
+// As a person types it: a longer frame, a second field and its quantity, cell by cell with Tab. The map follows, and
+// what it was tried on is what Bytes shows of it.
+TEST_F(ReadTest, ASecondFieldIsTypedIntoALayout) {
+  open(3);
+  const auto type_into = [&](const char* table, int row, const std::vector<const char*>& cells) {
+    auto* it = find<QTableWidget>(table);
+    const QPoint at = it->visualRect(it->model()->index(row, 0)).center();
+    QTest::mouseClick(it->viewport(), Qt::LeftButton, {}, at);
+    QTest::mouseDClick(it->viewport(), Qt::LeftButton, {}, at);
+    for (const char* cell : cells) {
+      auto* editor = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+      ASSERT_TRUE(editor) << cell;
+      QTest::keyClicks(editor, QString::fromLatin1(cell), {}, 60);
+      QTest::keyClick(editor, cell == cells.back() ? Qt::Key_Return : Qt::Key_Tab);
+      QTest::qWait(60);
+    }
+  };
+  auto* length = find<QLineEdit>("layout_bytes");
+  click_into(*length);
+  type_slowly(*length, QStringLiteral("6"));
+  auto* tried = find<QLineEdit>("layout_try");
+  click_into(*tried);
+  type_slowly(*tried, QStringLiteral("15 80 00 80 00 00"));
+  type_into("layout_fields", 1, {"hum", "3 4"});
+  type_into("layout_formulas", 1, {"humidity", "hum * 100 / 65535", "0", "100"});
+  const std::string verdict = find<QLabel>("layout_verdict")->text().toStdString();
+  EXPECT_THAT(verdict, HasSubstr("21.5"));
+  EXPECT_THAT(verdict, HasSubstr("50.00"));  // 32768 of 65535
+  // The fourth byte is humidity's: what the pointer is on says so.
+  auto* map = window_.findChild<ByteMap*>(QStringLiteral("layout_map"));
+  ASSERT_GT(map->width(), 0);
+  QTest::mouseClick(map, Qt::LeftButton, {}, {80, 8});  // the upper half chooses the byte
+  for (int i = 0; i < 3 * 8; ++i) QTest::keyClick(map, Qt::Key_Right);
+  QTest::qWait(30);
+  EXPECT_THAT(map->words().toStdString(), HasSubstr("hum"));
+  click("save_layout");
+  const std::string all = words();
+  EXPECT_THAT(all, HasSubstr("An example"));
+  EXPECT_THAT(all, HasSubstr("21.5"));
+  EXPECT_THAT(all, testing::Not(HasSubstr("short-frame")));
 }
 
 TEST_F(ReadTest, RegistersTellTimesWarningsAndTheSequence) {
