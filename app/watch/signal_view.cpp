@@ -145,10 +145,12 @@ void SignalView::refresh() {
   const double expected = explained_noise(watched->chain, shown.to_base(review.mean)) / shown.scale;
   verdict_->setText(review.good == 0 ? tr("There is no good reading in it.")
                     : faulty > 0 ? faulty == 1 ? tr("One thing to look at.") : tr("%1 things to look at.").arg(faulty)
-                    : expected > 0 && review.noise > much_noise * expected
+                    : expected > 0 && review.noise_beside_swings > much_noise * expected
                         ? tr("Nothing stands out, but its noise is %1 times what part and converter explain: look at "
                              "the supply, the wiring and the reference.")
-                              .arg(text_of(fixed(review.noise / expected, 0, style)))
+                              .arg(text_of(fixed(review.noise_beside_swings / expected, 0, style)))
+                    : expected > 0 && review.noise > much_noise * expected
+                        ? tr("Nothing stands out. What changes from row to row is the signal itself, not its noise.")
                         : tr("A healthy signal: nothing stands out, and its noise is what the converter explains."));
   if (has_figures) work_out(watched);
   show_events(review);

@@ -3,12 +3,15 @@
 #include <fmt/format.h>
 
 #include <QFileInfo>
+#include <QStringDecoder>
 #include <QTimer>
 #include <algorithm>
 #include <cmath>
 #include <future>
 
+#include "files/delimited.h"
 #include "quantity/number_format.h"
+#include "quantity/quantity_text.h"
 #include "stream/span_figures.h"
 #include "widgets/text.h"
 
@@ -117,9 +120,23 @@ void WatchLog::open(const QString& path) {
 void WatchLog::read_as(const LogChoice& choice) {
   if (choice == choice_) return;
   choice_ = choice;
+  chosen_for_ = workbench_.channel_id();
   asked_ = {};
   watched_.reset();
   refresh();
+}
+
+QStringList WatchLog::columns() const {
+  QFile file(path_);
+  if (is_session() || !file.open(QIODevice::ReadOnly)) return {};
+  const QByteArray head = file.read(1 << 16);
+  const auto written = QStringConverter::encodingForData(head).value_or(QStringConverter::Utf8);
+  const std::string text = QString(QStringDecoder(written)(head)).toStdString();
+  const std::string_view line = trimmed(std::string_view(text).substr(0, text.find_first_of("\r\n")));
+  QStringList names;
+  for (const std::string_view name : cells_of(line, choice_.separator.value_or(log_separator_of(line))))
+    if (!name.empty() && !names_time(name) && !parse_number(name)) names << text_of(std::string(name));
+  return names;
 }
 
 void WatchLog::look_beside(std::vector<std::string> channels) {
@@ -162,8 +179,10 @@ Result<std::shared_ptr<Watched>> WatchLog::look_at(const Asked& asked, const std
   if (chain->derived || !chain->side_channels.empty()) rows.emplace(asked.bench, *asked.catalogue, *chain);
   RowChains* beside = rows ? &*rows : nullptr;
   if (rows && asked.path.empty()) rows->forget(came.day);
-  auto log = asked.path.empty() ? Result<ChannelLog>(log_of_raws(*chain, came.raws, beside, came.others, came.clock))
-                                : read_channel_log(asked.path, *chain, "", progress, beside, asked.choice);
+  auto log = asked.path.empty()
+                 ? Result<ChannelLog>(log_of_raws(*chain, came.raws, beside, came.others, came.clock))
+                 : read_channel_log(asked.path, *chain, channel == asked.channel ? asked.choice.column : "", progress,
+                                    beside, asked.choice);
   if (!log) return log.problem();
   // Of a recording that it shares with quicker channels only its own rows.
   if (auto own = own_rows(*log)) *log = std::move(*own);
@@ -183,6 +202,7 @@ Result<std::shared_ptr<Watched>> WatchLog::look_at(const Asked& asked, const std
 
 void WatchLog::ask(bool only_beside) {
   const std::string channel = workbench_.channel_id();
+  if (std::exchange(chosen_for_, channel) != channel) choice_.column.clear();
   const std::tuple now_asked(channel, path_, beside_);
   if (is_session() && work_.is_running() && now_asked == asked_) {
     again_ = true;  // the bench may be another by now

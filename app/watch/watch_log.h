@@ -54,6 +54,8 @@ class WatchLog : public QObject {
   /// How the log is written, where it was not understood.
   void read_as(const LogChoice& choice);
   const LogChoice& choice() const { return choice_; }
+  /// What the log's heading names beside the time: one of them may be chosen for the raw numbers.
+  QStringList columns() const;
   /// Works it out anew: for when the page is shown, the bench or the channel is another.
   void refresh();
   /// The same where there may be more than last time: readings of the session, or a log that has grown. At most a
@@ -95,6 +97,7 @@ class WatchLog : public QObject {
   Workbench& workbench_;
   QString path_;
   LogChoice choice_;
+  std::string chosen_for_;  // the channel whose column that is
   std::vector<std::string> beside_;
   std::tuple<std::string, QString, std::vector<std::string>> asked_;  // of what is being worked out
   qint64 read_size_ = 0;                                              // of the log, when it was read

@@ -22,6 +22,8 @@
 namespace fair_gauge::app {
 namespace {
 
+constexpr int most_columns = 24;  // of a log, to choose from
+
 constexpr int refresh_ms = 1000;
 constexpr std::size_t most_beside = 7;  // lanes stay tall enough to be read
 
@@ -85,6 +87,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   words_ = new Text(theme, Face::small, {}, Tint::quiet);
   words_->setObjectName(QStringLiteral("watch_words"));
   words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  words_->setWordWrap(true);
   recording_ = new Text(theme, Face::text);
   recording_->setObjectName(QStringLiteral("watch_recording"));
   recording_->setWordWrap(true);
@@ -151,9 +154,9 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
 void WatchPage::build_choices() {
   auto* menu = new QMenu(as_);
   const auto group = [&](const QString& heading) {
-    menu->addSection(heading);
-    auto* all = new QActionGroup(menu);
-    return all;
+    if (!menu->isEmpty() && !menu->actions().constLast()->isSeparator()) menu->addSeparator();
+    menu->addAction(heading)->setEnabled(false);
+    return new QActionGroup(menu);
   };
   const auto add = [&](QActionGroup* all, const QString& words, const char* name,
                        const std::function<void(LogChoice&)>& change, const std::function<bool(const LogChoice&)>& is) {
@@ -167,6 +170,26 @@ void WatchPage::build_choices() {
     all->addAction(action);
     connect(menu, &QMenu::aboutToShow, action, [this, action, is] { action->setChecked(is(log_->choice())); });
   };
+  // What the heading of the open log names: made anew whenever the list opens.
+  QActionGroup* raws = group(tr("Raw numbers are in"));
+  QAction* before = menu->addSeparator();
+  connect(menu, &QMenu::aboutToShow, this, [this, menu, raws, before] {
+    qDeleteAll(raws->actions());
+    QStringList names = log_->columns();
+    names.prepend(QString());
+    for (int i = 0; i < std::min<int>(static_cast<int>(names.size()), most_columns); ++i) {
+      auto* action = new QAction(i == 0 ? tr("the column of the channel's name, or counts") : names[i], raws);
+      action->setObjectName(QStringLiteral("column_%1").arg(i));
+      action->setCheckable(true);
+      action->setChecked(log_->choice().column == names[i].toStdString());
+      connect(action, &QAction::triggered, this, [this, name = names[i].toStdString()] {
+        LogChoice choice = log_->choice();
+        choice.column = name;
+        log_->read_as(choice);
+      });
+      menu->insertAction(before, action);
+    }
+  });
   QActionGroup* times = group(tr("Times are"));
   for (const auto& [words, name, form] :
        {std::tuple(tr("as understood"), "times_auto", std::optional<TimeForm>()),

@@ -110,7 +110,7 @@ Result<LogHeader> read_log_header(std::string_view line, const std::string& want
   if (named == candidates.end())
     return Problem{translated("the header \"{}\" has no column \"{}\"", line.substr(0, 80),
                               fmt::join(candidates, translated("\" or \""))),
-                   translated("a header that names the column of raw numbers, or --column"),
+                   translated("the name of the column that holds the raw numbers"),
                    {.line = 1, .column = 1}};
   header.column = static_cast<std::size_t>(std::ranges::find(names, *named) - names.begin());
   header.time = time_places(names);
@@ -467,6 +467,13 @@ double noise_of(const std::vector<double>& differences) {
   // A steady drift is the same in every difference.
   const double mean = sum / count, variance = std::max(0.0, squares / count - mean * mean);
   return std::sqrt(variance / 2);
+}
+
+double noise_beside_swings(const std::vector<double>& differences) {
+  std::vector<double> bends;
+  const std::size_t stride = sample_stride(differences.size());
+  for (std::size_t i = 1; i < differences.size(); i += stride) bends.push_back(differences[i] - differences[i - 1]);
+  return noise_of(bends) / std::sqrt(3.0);  // that halves the variance itself
 }
 
 }  // namespace fair_gauge

@@ -83,4 +83,9 @@ ChannelLog log_of_raws(const Chain& chain, const CameRaws& came, RowChains* besi
 /// none; single steps and spikes far beyond the others do not count. In the unit of the values; 0 for fewer than three.
 double noise_of(const std::vector<double>& neighbouring_differences);
 
+/// What of that noise a signal that swings over several readings does not explain. What is another at every reading
+/// makes neighbouring differences opposite, by half their variance; what swings slowly makes them alike: the difference
+/// of two of them has six times the variance of the former and hardly any of the latter.
+double noise_beside_swings(const std::vector<double>& neighbouring_differences);
+
 }  // namespace fair_gauge

@@ -156,7 +156,7 @@ std::optional<Problem> LogConverter::take_header(std::string_view original) {
   std::string names;
   for (const std::string& name : candidates) names += (names.empty() ? "\"" : translated(" or \"")) + name + "\"";
   return Problem{translated("the header \"{}\" has no column {}", line.substr(0, 80), names),
-                 translated("a header that names the column of raw numbers, or --column"),
+                 translated("the name of the column that holds the raw numbers"),
                  {.line = 1, .column = 1}};
 }
 

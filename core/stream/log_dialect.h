@@ -22,6 +22,7 @@ struct LogDialect {
 struct LogChoice {
   std::optional<char> separator;
   std::optional<TimeForm> time;
+  std::string column = {};  ///< that holds the raw numbers; empty → the channel's id, then "counts"
 
   bool operator==(const LogChoice&) const = default;
 };

@@ -178,6 +178,7 @@ class Judge {
     review_.standard_deviation = n > 1 ? std::sqrt(squares / (n - 1)) : 0;
     review_.drift_per_hour = tt > 0 ? tv / tt * 3600 : 0;
     review_.noise = noise_of(differences);
+    review_.noise_beside_swings = std::min(review_.noise, noise_beside_swings(differences));
     const double step = step_at(chain_, chain_.shown->to_base(review_.mean)) / chain_.shown->scale;
     review_.noise_steps = step > 0 && std::isfinite(step) ? review_.noise / step : 0;
     // A value that arrives converted has as many codes as decimals fit into what is wanted.

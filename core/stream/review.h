@@ -36,11 +36,12 @@ struct Review {
   std::size_t rows = 0;
   std::size_t good = 0;  ///< with a reading, in no event of a power-on value, an implausible one or a fault
   double mean = 0, minimum = 0, maximum = 0, standard_deviation = 0;
-  double noise = 0;              ///< standard deviation from row to row, drift taken out
-  double noise_steps = 0;        ///< in steps of the converter at the mean
-  double effective_bits = 0;     ///< n − log2(noise_steps · √12), n at most
-  double drift_per_hour = 0;     ///< by least squares
-  std::vector<LogEvent> events;  ///< by their first row
+  double noise = 0;                ///< standard deviation from row to row, drift taken out
+  double noise_beside_swings = 0;  ///< of it what slow swings of the signal do not explain
+  double noise_steps = 0;          ///< in steps of the converter at the mean
+  double effective_bits = 0;       ///< n − log2(noise_steps · √12), n at most
+  double drift_per_hour = 0;       ///< by least squares
+  std::vector<LogEvent> events;    ///< by their first row
 };
 
 /// What a part's own times say of a channel.

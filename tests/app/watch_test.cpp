@@ -7,6 +7,7 @@
 #include <QMenu>
 #include <QTableWidget>
 #include <QTemporaryDir>
+#include <QTimer>
 
 #include <cmath>
 #include <random>
@@ -363,6 +364,39 @@ TEST_F(WatchTest, ALogSaysHowItWasReadAndCanBeReadOtherwise) {
   choose("cells_auto");
   choose("times_auto");
   EXPECT_NEAR(period(), 2, 0.01);
+}
+
+// A log of somebody else's: its column has another name, which is said in full and chosen from the list by mouse; the
+// next channel has its own.
+TEST_F(WatchTest, TheColumnOfALogIsChosen) {
+  window_.show_page(Page::watch);
+  const QString path = file("theirs.csv");
+  QFile out(path);
+  ASSERT_TRUE(out.open(QIODevice::WriteOnly));
+  out.write(
+      "Zeit;roh;Bemerkung\n2026-11-28 08:00:00;2230;\n2026-11-28 08:00:02;2231;kalt\n2026-11-28 08:00:04;2229;\n");
+  out.close();
+  open(path);
+  EXPECT_THAT(text("watch_words"), HasSubstr("has no column"));
+  auto* words = find<QLabel>("watch_words");
+  EXPECT_GE(words->height(), words->heightForWidth(words->width())) << "nothing of it is cut off";
+  auto* as = find<QPushButton>("watch_as");
+  ASSERT_TRUE(as->isVisible());
+  QTimer::singleShot(300, as->menu(), [as] {
+    QAction* column = nullptr;
+    for (QAction* each : as->menu()->actions())
+      if (each->text() == QLatin1String("roh")) column = each;
+    ASSERT_TRUE(column);
+    QTest::mouseClick(as->menu(), Qt::LeftButton, {}, as->menu()->actionGeometry(column).center());
+  });
+  QTest::mouseClick(as, Qt::LeftButton);
+  EXPECT_TRUE(comes([&] { return window_.watch().log().watched() != nullptr; }));
+  ASSERT_TRUE(window_.watch().log().watched());
+  EXPECT_EQ(window_.watch().log().watched()->log->rows.size(), 3u);
+  EXPECT_EQ(window_.watch().log().watched()->log->rows[1].raw, 2231);
+  workbench_.choose_channel("spawn_fridge");
+  settle();
+  EXPECT_THAT(text("watch_words"), HasSubstr("has no column")) << "that was the other channel's";
 }
 
 TEST_F(WatchTest, FiltersStandSideBySide) {

@@ -52,6 +52,23 @@ TEST(RowBlocks, SayWhatTheirRowsHold) {
   EXPECT_EQ(blocks.back().last, log.rows.back().seconds);
 }
 
+// A sine of amplitude 1 and 60 readings a turn steps by up to 2π/60 from one to the next; noise of 0.02 lies under
+// that. Without the sine it is all there is.
+TEST(SpanFigures, ASwingIsNoNoise) {
+  std::mt19937_64 draw(3);
+  std::normal_distribution<double> noise(0, 0.02);
+  std::vector<double> swinging, quiet;
+  double before = noise(draw), alone = before;
+  for (int i = 1; i < 20'000; ++i) {
+    const double lies = noise(draw), now = std::sin(i * std::numbers::pi / 30) + lies;
+    swinging.push_back(now - before), quiet.push_back(lies - alone);
+    before = now, alone = lies;
+  }
+  EXPECT_NEAR(noise_of(swinging), std::hypot(0.02, 2 * std::numbers::pi / 60 / 2), 0.002);
+  EXPECT_NEAR(noise_beside_swings(swinging), 0.02, 0.001);
+  EXPECT_NEAR(noise_beside_swings(quiet), 0.02, 0.001);
+}
+
 TEST(SpanFigures, AreThoseOfThePlainLoops) {
   const ChannelLog log = random_log();
   for (const auto& [from, to] : {std::pair<std::size_t, std::size_t>{0, 1000}, {3, 700}, {64, 128}, {70, 75}}) {
