@@ -1,8 +1,10 @@
 #include "board/bench_view.h"
 
+#include <QAbstractItemView>
 #include <QCompleter>
 #include <QPainter>
 #include <QSettings>
+#include <QStandardItemModel>
 #include <QStyledItemDelegate>
 #include <QTimer>
 
@@ -14,6 +16,17 @@
 
 namespace fair_gauge::app {
 namespace {
+
+constexpr int most_found = 9;  // parts seen at once
+constexpr std::size_t most_listed = 30;
+
+// Parts that were found by words in any order: all of them fit what is typed, and one is written as its marking.
+struct FoundParts : QCompleter {
+  static constexpr int typed_role = Qt::UserRole, taken_role = Qt::UserRole + 1;
+
+  FoundParts(QAbstractItemModel* model, QObject* parent) : QCompleter(model, parent) { setCompletionRole(typed_role); }
+  QString pathFromIndex(const QModelIndex& index) const override { return index.data(taken_role).toString(); }
+};
 
 struct WordsOfKind {
   ThingKind kind;
@@ -131,15 +144,12 @@ QWidget* BenchView::build_list() {
   marking_->setObjectName(QStringLiteral("part_in_hand"));
   marking_->setPlaceholderText(tr("what is printed on a part, or what it does"));
   marking_->setAccessibleName(tr("A part that you have in hand"));
-  QStringList known;
-  for (const Part& part : workbench_.catalogue().parts()) {
-    for (const std::string& marking : part.markings) known << text_of(marking);
-    known << text_of(part.name);
-  }
-  auto* completer = new QCompleter(known, marking_);
-  completer->setCaseSensitivity(Qt::CaseInsensitive);
-  completer->setFilterMode(Qt::MatchContains);
+  auto* known = new QStandardItemModel(marking_);
+  auto* completer = new FoundParts(known, marking_);
+  completer->setMaxVisibleItems(most_found);
+  completer->popup()->setMinimumWidth(theme_.column_px(560));
   marking_->setCompleter(completer);
+  connect(marking_, &QLineEdit::textEdited, known, [this, known](const QString& typed) { list_parts(*known, typed); });
   auto* button = new QPushButton(tr("Put it on the bench"));
   button->setObjectName(QStringLiteral("fit_part"));
   connect(button, &QPushButton::clicked, this, [this] { fit(marking_->text()); });
@@ -374,6 +384,27 @@ void BenchView::add(ThingKind kind) {
   if (auto* name = form_ ? form_->findChild<QLineEdit*>(QStringLiteral("thing_name")) : nullptr) {
     name->setFocus();
     name->selectAll();
+  }
+}
+
+// Each found part by the marking that is meant, with what it does.
+void BenchView::list_parts(QStandardItemModel& into, const QString& typed) {
+  into.clear();
+  const QString words = typed.trimmed();
+  if (words.size() < 2) return;
+  const auto found = workbench_.catalogue().search(words.toStdString());
+  for (std::size_t i = 0; i < std::min<std::size_t>(found.size(), most_listed); ++i) {
+    const Part& part = *found[i];
+    const auto meant = std::ranges::find_if(
+        part.markings, [&](const std::string& each) { return text_of(each).startsWith(words, Qt::CaseInsensitive); });
+    const QString marking = meant != part.markings.end() ? text_of(*meant)
+                            : part.markings.empty()      ? QString()
+                                                         : text_of(part.markings.front());
+    const QString name = text_of(part.name);
+    auto* item = new QStandardItem(marking.isEmpty() ? name : marking + QStringLiteral(" · ") + name);
+    item->setData(typed, FoundParts::typed_role);
+    item->setData(marking.isEmpty() ? name : marking, FoundParts::taken_role);
+    into.appendRow(item);
   }
 }
 

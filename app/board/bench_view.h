@@ -11,6 +11,8 @@
 #include "board/board_drawing.h"
 #include "board/thing_form.h"
 
+class QStandardItemModel;
+
 namespace fair_gauge::app {
 
 class BenchView : public QWidget {
@@ -21,6 +23,7 @@ class BenchView : public QWidget {
   void choose(const Thing& thing);
   /// Fits a part that is called so or has this printed on it.
   void fit(const QString& marking);
+  void list_parts(QStandardItemModel& into, const QString& typed);
   void forget_marking();
 
  signals:

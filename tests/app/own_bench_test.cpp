@@ -1,5 +1,6 @@
 // From the first start to a bench of one's own, at a person's pace.
 #include <qcustomplot.h>
+#include <QAbstractItemView>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
@@ -349,6 +350,23 @@ TEST_F(OwnBench, WhatNoSheetStatesIsNotCalledZeroPercent) {
   point_at(reads + 400);
   EXPECT_THAT(text("model_why"), HasSubstr("as good as the same"));
   EXPECT_THAT(find<QComboBox>("model")->currentText().toStdString(), HasSubstr("one offset"));
+}
+
+// What a maker says of a part, in any order, opens the list; each line has the marking and what it does.
+TEST_F(OwnBench, WordsOfAPartOpenTheList) {
+  click("new_bench");
+  window_.show_view(Page::board, 0);
+  type("part_in_hand", QStringLiteral("10 k NTC"));
+  auto* list = qobject_cast<QAbstractItemView*>(QApplication::activePopupWidget());
+  ASSERT_TRUE(list);
+  ASSERT_GT(list->model()->rowCount(), 2);
+  const QModelIndex first = list->model()->index(0, 0);
+  EXPECT_THAT(first.data().toString().toStdString(), testing::AllOf(HasSubstr(" · "), HasSubstr("10 kΩ")));
+  QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualRect(first).center());
+  click("fit_part");
+  ASSERT_EQ(workbench_.bench().devices.size(), 1u);
+  EXPECT_TRUE(workbench_.catalogue().find(workbench_.bench().devices[0].part)->name.find("thermistor") !=
+              std::string::npos);
 }
 
 TEST_F(OwnBench, AChosenLineOfTheListIsPutOnOnce) {
