@@ -239,7 +239,7 @@ class Builder {
     front_end.fixed_ohm = size ? std::ranges::min_element(size->candidates, {}, off)->fixed_ohm
                                : nearest_value(ESeries::e24, std::sqrt(low_ * high_));
     front_end.fixed_tolerance = 0.01;
-    trial_.effort.push_back({translated("a resistor of {}", resistor_code(front_end.fixed_ohm))});
+    trial_.effort.push_back({translated("a resistor of {}", with_prefix(front_end.fixed_ohm, "Ω", 3))});
     return std::nullopt;
   }
 
@@ -257,7 +257,7 @@ class Builder {
       volts = std::min(volts, used_share * left);
     }
     device_.front_end.fixed_ohm = nearest_value(ESeries::e24, volts / high_);
-    trial_.effort.push_back({translated("a load of {}", resistor_code(device_.front_end.fixed_ohm))});
+    trial_.effort.push_back({translated("a load of {}", with_prefix(device_.front_end.fixed_ohm, "Ω", 3))});
     return std::nullopt;
   }
 
@@ -294,7 +294,7 @@ class Builder {
       return Problem{translated("its output is far above this converter's span"), translated("another converter")};
     device_.front_end.top_ohm = above.front();
     device_.front_end.fixed_tolerance = 0.001;
-    trial_.effort.push_back({translated("a divider of {} over 10k", resistor_code(above.front()))});
+    trial_.effort.push_back({translated("a divider of {} over 10 kΩ", with_prefix(above.front(), "Ω", 3))});
     return std::nullopt;
   }
 

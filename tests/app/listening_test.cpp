@@ -3,12 +3,11 @@
 #include <QClipboard>
 #include <QComboBox>
 #include <QPlainTextEdit>
-#include <QProcess>
 #include <QTableWidget>
 #include <QTemporaryDir>
 #include <filesystem>
 
-#include "../built.h"
+#include "board.h"
 #include "truth/error_budget.h"
 #include "window.h"
 
@@ -18,20 +17,15 @@ using testing::HasSubstr;
 
 class ListeningTest : public EmptyWindow {
  protected:
-  ListeningTest() {
-    board_.start(
-        QString::fromUtf8(fair_gauge::built::stand_in),
-        {QStringLiteral("--bench"), QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-packing.fairgauge.json"),
-         QStringLiteral("--form"), QStringLiteral("words"), QStringLiteral("--rate"), QStringLiteral("5"),
-         QStringLiteral("--baud"), QStringLiteral("9600")});
-    if (board_.waitForReadyRead(5000)) path_ = QString::fromUtf8(board_.readLine()).trimmed();
+  ListeningTest()
+      : board_({QStringLiteral("--bench"),
+                QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-packing.fairgauge.json"),
+                QStringLiteral("--form"), QStringLiteral("words"), QStringLiteral("--rate"), QStringLiteral("5"),
+                QStringLiteral("--baud"), QStringLiteral("9600")}),
+        path_(board_.path) {
     window_.resize(1280, 800);
   }
-  ~ListeningTest() override {
-    workbench_.stop_listening();
-    board_.kill();
-    board_.waitForFinished(3000);
-  }
+  ~ListeningTest() override { workbench_.stop_listening(); }
 
   // From the start page, with the line's path typed.
   void listen_first() {
@@ -48,7 +42,7 @@ class ListeningTest : public EmptyWindow {
     return words.join(QLatin1Char('\n')).replace(QChar::Nbsp, QLatin1Char(' ')).toStdString();
   }
 
-  QProcess board_;
+  Board board_;
   QString path_;
 };
 
@@ -213,13 +207,10 @@ TEST_F(EmptyWindow, AThermistorOnABareBoardIsReadLive) {
   QTemporaryDir folder;
   const QString path = folder.filePath(QStringLiteral("greenhouse.fairgauge.json"));
   ASSERT_TRUE(workbench_.document().save(path));
-  QProcess board;
-  board.start(QString::fromUtf8(fair_gauge::built::stand_in),
-              {QStringLiteral("--bench"), path, QStringLiteral("--rate"), QStringLiteral("20")});
-  ASSERT_TRUE(board.waitForReadyRead(5000));
-  const QString line_path = QString::fromUtf8(board.readLine()).trimmed();
+  const Board board({QStringLiteral("--bench"), path, QStringLiteral("--rate"), QStringLiteral("20")});
+  ASSERT_FALSE(board.path.isEmpty());
   window_.show_page(Page::read);
-  find<QComboBox>("port")->setCurrentText(line_path);
+  find<QComboBox>("port")->setCurrentText(board.path);
   click("connect");
   const std::string id = workbench_.channel_id();
   ASSERT_TRUE(comes([&] { return workbench_.samples(id).size() > 5; }));
@@ -229,8 +220,6 @@ TEST_F(EmptyWindow, AThermistorOnABareBoardIsReadLive) {
   EXPECT_TRUE(view.channel->wanted.contains(*view.reading)) << *view.reading;
   EXPECT_GT(view.budget->expanded, 0);
   workbench_.stop_listening();
-  board.kill();
-  board.waitForFinished(3000);
 }
 
 }  // namespace fair_gauge::app::listening_test

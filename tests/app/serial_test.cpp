@@ -14,6 +14,7 @@
 #include <thread>
 
 #include "../built.h"
+#include "board.h"
 #include "shell/shelf.h"
 #include "sources/line_reader.h"
 #include "sources/recording.h"
@@ -24,23 +25,7 @@ namespace fair_gauge::app::serial_test {
 
 using testing::HasSubstr;
 
-class Board {
- public:
-  explicit Board(const QStringList& options) {
-    process_.start(QString::fromUtf8(fair_gauge::built::stand_in),
-                   QStringList{QStringLiteral("--rate"), QStringLiteral("50")} + options);
-    if (process_.waitForReadyRead(5000)) path = QString::fromUtf8(process_.readLine()).trimmed();
-  }
-  ~Board() { hang_up(); }
-  void hang_up() {
-    process_.kill();
-    process_.waitForFinished(3000);
-  }
-  QString path;
-
- private:
-  QProcess process_;
-};
+const QStringList often{QStringLiteral("--rate"), QStringLiteral("50")};
 
 class SerialTest : public WindowTest {
  protected:
@@ -60,7 +45,7 @@ class SerialTest : public WindowTest {
 };
 
 TEST_F(SerialTest, CountsBecomeALiveTemperature) {
-  const Board board({});
+  const Board board(often);
   ASSERT_FALSE(board.path.isEmpty());
   connect_to(board.path);
   ASSERT_TRUE(has_reading("substrate"));
@@ -73,7 +58,7 @@ TEST_F(SerialTest, CountsBecomeALiveTemperature) {
 
 TEST_F(SerialTest, EveryFormArrives) {
   for (const char* form : {"csv", "hex", "bytes"}) {
-    const Board board({QStringLiteral("--form"), QLatin1String(form)});
+    const Board board(often + QStringList{QStringLiteral("--form"), QLatin1String(form)});
     workbench_.listen_to_line(board.path, 115200);
     EXPECT_TRUE(has_reading("substrate")) << form;
     workbench_.stop_listening();
@@ -81,14 +66,14 @@ TEST_F(SerialTest, EveryFormArrives) {
 }
 
 TEST_F(SerialTest, ABareNumberBelongsToTheChosenChannel) {
-  const Board board(
-      {QStringLiteral("--form"), QStringLiteral("bare"), QStringLiteral("--channel"), QStringLiteral("substrate")});
+  const Board board(often + QStringList{QStringLiteral("--form"), QStringLiteral("bare"), QStringLiteral("--channel"),
+                                        QStringLiteral("substrate")});
   workbench_.listen_to_line(board.path, 115200);
   EXPECT_TRUE(has_reading("substrate"));
 }
 
 TEST_F(SerialTest, AGarbledLineIsMarkedAndTheNextOneRead) {
-  const Board board({QStringLiteral("--garble"), QStringLiteral("3")});
+  const Board board(often + QStringList{QStringLiteral("--garble"), QStringLiteral("3")});
   connect_to(board.path);
   ASSERT_TRUE(comes([&] {
     return std::ranges::any_of(workbench_.raw_lines(), [](const RawLine& line) { return !line.fault.isEmpty(); });
@@ -99,7 +84,7 @@ TEST_F(SerialTest, AGarbledLineIsMarkedAndTheNextOneRead) {
 }
 
 TEST_F(SerialTest, AWrongSpeedIsNamedAndTheRightOneHeals) {
-  const Board board({QStringLiteral("--baud"), QStringLiteral("9600")});
+  const Board board(often + QStringList{QStringLiteral("--baud"), QStringLiteral("9600")});
   connect_to(board.path, 115200);
   ASSERT_TRUE(reaches(LineState::noise));
   EXPECT_THAT(workbench_.source().words().toStdString(), HasSubstr("115200 baud is probably not the board's"));
@@ -111,21 +96,21 @@ TEST_F(SerialTest, AWrongSpeedIsNamedAndTheRightOneHeals) {
 TEST_F(SerialTest, AHangUpIsNamedAndTheLineComesBack) {
   const QTemporaryDir folder;
   const QString link = folder.filePath(QStringLiteral("board"));
-  Board board({QStringLiteral("--link"), link});
+  Board board(often, link);
   connect_to(link);
   ASSERT_TRUE(has_reading("substrate"));
   board.hang_up();
   ASSERT_TRUE(reaches(LineState::hung_up));
   const auto kept = workbench_.samples("substrate").size();
   EXPECT_GT(kept, 0u);  // nothing recorded is lost
-  const Board again({QStringLiteral("--link"), link});
+  const Board again(often, link);
   EXPECT_TRUE(reaches(LineState::running));
   EXPECT_TRUE(comes([&] { return workbench_.samples("substrate").size() > kept; }));
 }
 
 TEST_F(SerialTest, SilenceIsNamed) {
-  const Board board(
-      {QStringLiteral("--pause-after"), QStringLiteral("5"), QStringLiteral("--pause"), QStringLiteral("60")});
+  const Board board(often + QStringList{QStringLiteral("--pause-after"), QStringLiteral("5"), QStringLiteral("--pause"),
+                                        QStringLiteral("60")});
   connect_to(board.path);
   EXPECT_TRUE(reaches(LineState::silent));
 }
@@ -137,7 +122,7 @@ TEST_F(SerialTest, AMissingLineIsNamed) {
 }
 
 TEST_F(SerialTest, ALineHeldByAnotherProgramIsNamed) {
-  const Board board({});
+  const Board board(often);
   QProcess other;
   other.start(QStringLiteral("sh"), {QStringLiteral("-c"), QStringLiteral("exec sleep 30 < \"$0\""), board.path});
   ASSERT_TRUE(other.waitForStarted());
@@ -152,7 +137,7 @@ TEST_F(SerialTest, ALineHeldByAnotherProgramIsNamed) {
 
 TEST_F(SerialTest, ANameIsGivenToAChannel) {
   workbench_.document().edit(QStringLiteral("names"), [](Bench& bench) { bench.channels[0].line_name = "probe_7"; });
-  const Board board({});
+  const Board board(often);
   connect_to(board.path);
   ASSERT_TRUE(has_reading("spawn_fridge"));
   EXPECT_TRUE(workbench_.samples("substrate").empty());
@@ -184,8 +169,12 @@ TEST(StandIn, ItsLinkReplacesNothingButALink) {
   EXPECT_EQ(file.readAll(), QByteArray("mine"));
   const QString link = folder.filePath(QStringLiteral("link"));
   for (int i = 0; i < 2; ++i) {
-    const Board again({QStringLiteral("--link"), link});
-    EXPECT_EQ(QFile::symLinkTarget(link), again.path) << "killed once, begun again";
+    QProcess again;
+    again.start(QString::fromUtf8(fair_gauge::built::stand_in), {QStringLiteral("--link"), link});
+    ASSERT_TRUE(again.waitForReadyRead(60'000));
+    EXPECT_EQ(QFile::symLinkTarget(link), QString::fromUtf8(again.readLine()).trimmed()) << "killed once, begun again";
+    again.kill();
+    again.waitForFinished(60'000);
   }
 }
 
@@ -195,10 +184,12 @@ class HastyBoard {
   HastyBoard() : line_(posix_openpt(O_RDWR | O_NOCTTY | O_NONBLOCK)) {
     grantpt(line_);
     unlockpt(line_);
-    path = QString::fromUtf8(ptsname(line_));
+    path = folder_.filePath(QStringLiteral("board"));  // no other test's board gets this name
+    QFile::link(QString::fromUtf8(ptsname(line_)), path);
   }
   ~HastyBoard() {
     wait();
+    QFile::remove(path);
     close(line_);
   }
   HastyBoard(const HastyBoard&) = delete;
@@ -222,6 +213,7 @@ class HastyBoard {
   std::atomic<int> lost = 0;
 
  private:
+  QTemporaryDir folder_;
   int line_;
   std::thread sender_;
 };
