@@ -413,6 +413,7 @@ void CalibrateView::take_text() {
 
 void CalibrateView::set_points(std::vector<RecordedPoint> points) {
   points_ = std::move(points);
+  typed_ = std::min(typed_, points_.size());
   keep_points(workbench_, channel_, points_);
   refresh_fit();
 }

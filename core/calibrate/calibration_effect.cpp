@@ -90,6 +90,8 @@ LogEntry calibration_entry(const Bench& before, const PutIn& after, const std::s
                            .reference = story.reference,
                            .points = points,
                            .tolerance = subject.tolerance,
+                           .holds_from = subject.wanted.from,
+                           .holds_to = subject.wanted.to,
                            .used_before = effect.used_before,
                            .used_after = effect.used_after,
                            .expanded = effect.expanded,

@@ -45,7 +45,10 @@ struct CalibrationRecord {
   std::vector<double> standard_uncertainties;
   double residual_sd = 0;
   double tolerance = 0;
-  /// Share of the allowed error at the middle of the wanted range; nothing where nobody knows how far it may be off.
+  /// Base units: where what follows holds, at its worst; nothing → in the middle of what was wanted then.
+  std::optional<double> holds_from;
+  std::optional<double> holds_to;
+  /// Share of the allowed error; nothing where nobody knows how far it may be off.
   std::optional<double> used_before;
   std::optional<double> used_after;
   double expanded = 0;  ///< of a reading afterwards, 95 %

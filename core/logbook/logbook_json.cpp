@@ -30,6 +30,8 @@ struct Fields<CalibrationRecord> {
     visit("standard_uncertainties", self.standard_uncertainties);
     visit("residual_sd", self.residual_sd);
     visit("tolerance", self.tolerance, {.minimum = 0});
+    visit("holds_from", self.holds_from);
+    visit("holds_to", self.holds_to);
     visit("used_before", self.used_before);
     visit("used_after", self.used_after);
     visit("expanded", self.expanded, {.minimum = 0});

@@ -82,18 +82,20 @@ std::string record_html(const LogEntry& entry, const Bench& bench) {
           html_escaped(translated("Model: {}. Added to a reading x: {} {}.", translated(record.model),
                                   formula_of(record), difference)) +
           "</p>";
-  body +=
-      html_heading(translated("Verdict")) + "<p>" +
-      html_escaped(
-          translated("{} Used of the allowed error, at the worst place of the wanted range: {} before, {} after.",
-                     record.verdict, share(record.used_before), share(record.used_after)) +
-          " " +
-          (record.used_after
-               ? translated(
-                     "A corrected reading is within ±{} of the true value (95 %), wherever in the wanted range it is.",
-                     with_unit(record.expanded, decimals_for(record.expanded), difference))
-               : translated("Away from its points nobody knows how far a corrected reading is off."))) +
-      "</p>";
+  // Entries of before that knew only the middle.
+  const bool is_worst = record.holds_from && record.holds_to;
+  const auto end = [&](double at) { return with_unit(at, decimals_for(record.tolerance), symbol); };
+  const std::string where =
+      is_worst ? translated("At its worst between {} and {}", end(*record.holds_from), end(*record.holds_to))
+               : translated("In the middle of the wanted range");
+  const std::string good_for = record.used_after
+                                   ? translated("a corrected reading is within ±{} of the true value (95 %)",
+                                                with_unit(record.expanded, decimals_for(record.expanded), difference))
+                                   : translated("nobody knows how far a corrected reading is off away from its points");
+  body += html_heading(translated("Verdict")) + "<p>" +
+          html_escaped(translated("{} {} {} of the allowed error were used before, {} after; {}.", record.verdict,
+                                  where, share(record.used_before), share(record.used_after), good_for)) +
+          "</p>";
   if (!entry.words.empty()) body += html_heading(translated("Remarks")) + "<p>" + html_escaped(entry.words) + "</p>";
   body += translated("<p class=\"quiet\">Not for medical, life-safety or trade use.</p>");
   return html_page(translated("Calibration {}", entry.number), entry.on + " · " + bench.name, body);

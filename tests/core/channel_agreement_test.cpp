@@ -201,6 +201,8 @@ TEST(CalibrationEntry, TellsTheWholeStory) {
   EXPECT_NEAR(record.coefficients[0], 1, 1e-12);
   EXPECT_DOUBLE_EQ(record.tolerance, 0.5);
   EXPECT_EQ(record.used_after, effect->used_after);
+  EXPECT_EQ(record.holds_from, 10);
+  EXPECT_EQ(record.holds_to, 30);
   EXPECT_EQ(record.points.size(), 1u);
 }
 

@@ -114,6 +114,11 @@ TEST(Record, IsAPageATableAndAnObject) {
   const std::string page = record_html(entry, demo_bench());
   for (const char* words : {"Substrate core", "glass thermometer", "k = 2", "Verdict", "Not for medical"})
     EXPECT_THAT(page, HasSubstr(words));
+  EXPECT_THAT(page, HasSubstr("In the middle of the wanted range"))
+      << "this entry was written when only that was known";
+  LogEntry later = entry;
+  later.calibration->holds_from = 10, later.calibration->holds_to = 30;
+  EXPECT_THAT(record_html(later, demo_bench()), HasSubstr("At its worst between 10.0 °C and 30.0 °C"));
   const std::string csv = record_csv(entry);
   EXPECT_THAT(csv, HasSubstr("reference,reading,uncertainty"));
   EXPECT_THAT(csv, HasSubstr("\r\n24.1,24.02,"));
