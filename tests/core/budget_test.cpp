@@ -7,6 +7,7 @@
 #include <numeric>
 #include <random>
 
+#include "bridge_bench.h"
 #include "demo.h"
 #include "truth/verdict.h"
 
@@ -111,17 +112,7 @@ TEST(Improvements, AreBestFirstAndBuyWhatTheySay) {
 // A bridge whose span is a third more or less: one point in the middle leaves a third of the way to the ends, flat over
 // ±33 % of 195 hPa, however exact it is in the middle; both ends leave nothing of it.
 TEST(Improvements, OfACalibrationCountAsFarAsTheRangeGoes) {
-  Bench bench;
-  bench.rails = {{.id = "v", .voltage = {.nominal_v = 5}}};
-  bench.converters = {{.id = "adc", .bits = 24, .reference_rail = "v"}};
-  bench.devices = {{.id = "cell", .part = "MPS20N0040D", .converter = "adc", .rail = "v"}};
-  bench.channels = {{.id = "p",
-                     .device = "cell",
-                     .quantity = Quantity::pressure,
-                     .kind = PressureKind::gauge,
-                     .wanted = {0, 39'000},
-                     .tolerance = 50'000,
-                     .unit = "hPa"}};
+  const Bench bench = bridge_bench(50'000);
   std::map<std::string, double> after;
   for (const Improvement& each : improvements(bench, shipped_parts(), "p", 19'500)) after[each.words] = each.used_after;
   ASSERT_TRUE(after.contains("Calibrate one point") && after.contains("Calibrate both ends"));

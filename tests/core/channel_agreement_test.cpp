@@ -5,6 +5,7 @@
 
 #include <cmath>
 
+#include "bridge_bench.h"
 #include "calibrate/calibration_effect.h"
 #include "chain/chain.h"
 #include "demo.h"
@@ -147,17 +148,7 @@ TEST(CalibrationEffect, SaysWhatIsUsedAndWhatGoesToTheRegister) {
 // A bridge whose span is a third more or less, its offset taken at 230 hPa: 33 % of 230 hPa are left at 0, flat, and
 // hardly anything in the middle of what is wanted. What is told is the worst.
 TEST(CalibrationEffect, IsThatOfTheWorstPlace) {
-  Bench bench;
-  bench.rails = {{.id = "v", .voltage = {.nominal_v = 5}}};
-  bench.converters = {{.id = "adc", .bits = 24, .reference_rail = "v"}};
-  bench.devices = {{.id = "cell", .part = "MPS20N0040D", .converter = "adc", .rail = "v"}};
-  bench.channels = {{.id = "p",
-                     .device = "cell",
-                     .quantity = Quantity::pressure,
-                     .kind = PressureKind::gauge,
-                     .wanted = {0, 39'000},
-                     .tolerance = 6'000,
-                     .unit = "hPa"}};
+  const Bench bench = bridge_bench(6'000);
   const std::vector<RecordedPoint> points = {
       {.reference = 23'000, .reference_standard = 30, .reading = 23'100, .readings = 20}};
   const auto fit = fit_calibration(FitModel::offset, points_for_fit(points));
