@@ -213,9 +213,8 @@ void run_switch(Session& session, const LogOptions& options) {
   }
   const Switched switched = switch_on_log(opened->log, rule, opened->plausible);
   const SwitchCodes codes = switch_codes(opened->chain, rule);
-  const std::string_view unit = opened->chain.shown->symbol;
   const Review review = review_log(opened->log, opened->chain, opened->times);
-  const std::vector<std::string> words = switch_words(rule, switched, codes, review.noise, unit);
+  const std::vector<std::string> words = switch_words(rule, switched, codes, review.noise, *opened->chain.shown);
   if (options.json) {
     const auto code = [](const std::optional<CodeLimit>& limit) { return limit ? Json(limit->code) : Json(nullptr); };
     const auto compare = [](const std::optional<CodeLimit>& limit) {
@@ -241,7 +240,7 @@ void run_switch(Session& session, const LogOptions& options) {
   for (const auto& [name, limit] : {std::pair{"on", codes.on}, {"off", codes.off}})
     if (limit)
       std::cout << fmt::format("{} while the raw number {} {:.0f}, which reads {:.6g} {}\n", name, limit->compare,
-                               limit->code, limit->means.value_or(std::nan("")), unit);
+                               limit->code, limit->means.value_or(std::nan("")), opened->chain.shown->symbol);
 }
 
 Command add_log_command(Command& program, const char* name, const char* what, LogOptions& options,

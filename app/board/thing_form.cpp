@@ -79,6 +79,21 @@ void ThingForm::add_number(Items<T> items, const QString& label, const QString& 
 }
 
 template <class T>
+void ThingForm::add_measured(Items<T> items, const QString& label, const QString& why, Dimension dimension,
+                             const char* name, double least, double most,
+                             std::function<std::optional<double>&(T&)> value) {
+  add_number<T>(
+      items, label, why, dimension, name, least, most,
+      [value](const T& now) { return value(const_cast<T&>(now)).value_or(std::nan("")); },
+      [value](T& changed, double given) { value(changed) = given; });
+  form_->findChild<QuantityField*>(QLatin1String(name))->set_emptied(tr("not measured"), [=, this] {
+    workbench_.document().edit(label, [&](Bench& bench) {
+      if (T* changed = find_by_id(bench.*items, thing_.id)) value(*changed).reset();
+    });
+  });
+}
+
+template <class T>
 void ThingForm::add_choice(Items<T> items, const QString& label, const QString& why, const QStringList& choices,
                            const char* name, std::function<int(const T&)> get, std::function<void(T&, int)> set) {
   QComboBox* box = form_->add_choice(label, why, choices, name, [this, items, label, set](int chosen) {
@@ -134,13 +149,10 @@ void ThingForm::add_rail_rows() {
       items, tr("Nominal"), tr("By its label or the regulator's sheet"), Dimension::voltage, "rail_nominal", 0.5, 60,
       [](const Rail& rail) { return rail.voltage.nominal_v; },
       [](Rail& rail, double value) { rail.voltage.nominal_v = value; });
-  add_number<Rail>(
-      items, tr("As measured"),
-      tr("Read with a meter; it counts instead of the nominal value. Type the nominal value again to forget it"),
-      Dimension::voltage, "rail_measured", 0.5, 60, [](const Rail& rail) { return rail.voltage.best_v(); },
-      [](Rail& rail, double value) {
-        rail.voltage.measured_v = value == rail.voltage.nominal_v ? std::nullopt : std::optional(value);
-      });
+  add_measured<Rail>(items, tr("As measured"),
+                     tr("Read with a meter; it counts instead of the nominal value. Empty the field to forget it"),
+                     Dimension::voltage, "rail_measured", 0.5, 60,
+                     [](Rail& rail) -> std::optional<double>& { return rail.voltage.measured_v; });
   add_number<Rail>(
       items, tr("Its tolerance ±, per cent"),
       tr("Of the nominal value; once it is measured, the meter's own error counts instead"), Dimension::number,

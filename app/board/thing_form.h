@@ -30,6 +30,10 @@ class ThingForm : public QWidget {
   template <class T>
   void add_number(Items<T> items, const QString& label, const QString& why, Dimension dimension, const char* name,
                   double least, double most, std::function<double(const T&)> get, std::function<void(T&, double)> set);
+  /// Of a value that need not be. Not a number where there is none.
+  template <class T>
+  void add_measured(Items<T> items, const QString& label, const QString& why, Dimension dimension, const char* name,
+                    double least, double most, std::function<std::optional<double>&(T&)> value);
   template <class T>
   void add_choice(Items<T> items, const QString& label, const QString& why, const QStringList& choices,
                   const char* name, std::function<int(const T&)> get, std::function<void(T&, int)> set);

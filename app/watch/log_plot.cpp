@@ -243,6 +243,13 @@ void LogPlot::draw() {
     lanes_->take_away();
     plot_->xAxis->setLabel({});
     plot_->yAxis->setLabel({});
+    auto* words = new QCPItemText(plot_);
+    words->setText(tr("No readings yet.\nConnect a board on the Read page, run the simulated shed, or open a log."));
+    words->setFont(theme_.font(Face::text));
+    words->setColor(theme_.colours().quiet);
+    for (auto set : {&QCPItemPosition::setTypeX, &QCPItemPosition::setTypeY})
+      (words->position->*set)(QCPItemPosition::ptAxisRectRatio);
+    words->position->setCoords(0.5, 0.5);
     plot_->replot(QCustomPlot::rpQueuedReplot);
     return;
   }

@@ -28,8 +28,7 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
   end_->setObjectName(QStringLiteral("switch_end"));
   form_ = new Form(theme);
   kind_ = form_->add_choice(
-      tr("It"), tr("A heater goes on below the goal, a cooler or a fan above it"), {tr("heats"), tr("cools")},
-      "switch_kind",
+      tr("It"), tr("What raises the reading goes on below the goal, what lowers it above"), {{}, {}}, "switch_kind",
       [this](int i) { change(tr("Switching: heats or cools"), [i](SwitchingRule& rule) { rule.heats = i == 0; }); });
   goal_ = form_->add_quantity(
       tr("Goal"), tr("The value to hold"), Dimension::temperature, "switch_goal",
@@ -74,19 +73,16 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
          "never"),
       Dimension::temperature, "switch_shutdown",
       [this](double v) { change(tr("Switching: shutdown"), [v](SwitchingRule& rule) { rule.shutdown_above = v; }); });
-  shutdown_->setPlaceholderText(tr("never"));
-  connect(shutdown_, &QLineEdit::editingFinished, this, [this] {
-    const Channel* channel = find_by_id(workbench_.bench().channels, workbench_.channel_id());
-    if (shutdown_->text().trimmed().isEmpty() && channel && channel->switching && channel->switching->shutdown_above)
-      change(tr("Switching: no shutdown"), [](SwitchingRule& rule) { rule.shutdown_above.reset(); });
+  shutdown_->set_emptied(tr("never"), [this] {
+    change(tr("Switching: no shutdown"), [](SwitchingRule& rule) { rule.shutdown_above.reset(); });
   });
   decisions_ = column(2);
   connect(begin_, &QPushButton::clicked, this, [this] {
     workbench_.document().edit(tr("Switching"), [this](Bench& bench) {
       if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id()))
-        channel->switching =
-            SwitchingRule{.goal = (channel->wanted.from + channel->wanted.to) / 2, .band = channel->tolerance};
+        channel->switching = first_rule(*channel);
     });
+    goal_->setFocus();
   });
   connect(end_, &QPushButton::clicked, this, [this] {
     workbench_.document().edit(tr("No switching"), [this](Bench& bench) {
@@ -266,7 +262,8 @@ void SwitchView::refresh() {
   for (QWidget* each : {static_cast<QWidget*>(form_), static_cast<QWidget*>(codes_), static_cast<QWidget*>(end_)})
     each->setVisible(has_rule);
   const bool in_room = has_rule && in_room_->isChecked();
-  in_room_->setVisible(has_rule);
+  const bool is_temperature = shown && shown->dimension == Dimension::temperature;
+  in_room_->setVisible(has_rule && is_temperature);
   room_->setVisible(in_room);
   if (!has_rule || in_room) clear(decisions_);
   if (!in_room) plot_.show_filtered({});
@@ -277,7 +274,6 @@ void SwitchView::refresh() {
   }
   const NumberStyle& style = workbench_.style();
   SwitchRule rule = rule_of(*channel->switching, *shown);
-  const bool is_temperature = shown->dimension == Dimension::temperature;
   goal_->set_dimension(shown->dimension);
   goal_->set_unit(*shown);
   band_->set_dimension(is_temperature ? Dimension::temperature_difference : shown->dimension);
@@ -288,6 +284,8 @@ void SwitchView::refresh() {
       ++decimals;
     return decimals;
   };
+  for (const bool raises : {true, false})
+    kind_->setItemText(raises ? 0 : 1, text_of(switch_verb(raises, shown->dimension)));
   kind_->setCurrentIndex(rule.heats ? 0 : 1);
   goal_->show_value(channel->switching->goal, text_of(with_unit(rule.goal, number(rule.goal), shown->symbol, style)));
   band_->show_value(channel->switching->band,
@@ -299,11 +297,8 @@ void SwitchView::refresh() {
   safe_->setCurrentIndex(rule.safe_on ? 1 : 0);
   shutdown_->set_dimension(shown->dimension);
   shutdown_->set_unit(*shown);
-  if (rule.shutdown_above)
-    shutdown_->show_value(*channel->switching->shutdown_above,
-                          text_of(with_unit(*rule.shutdown_above, number(*rule.shutdown_above), shown->symbol, style)));
-  else if (!shutdown_->hasFocus() || !shutdown_->isModified())
-    shutdown_->clear();
+  const double shutdown = rule.shutdown_above.value_or(std::nan(""));
+  shutdown_->show_value(shutdown, text_of(with_unit(shutdown, number(shutdown), shown->symbol, style)));
   if (refused_.isEmpty() && !(schedule_->hasFocus() && schedule_->isModified()))
     schedule_->setText(text_of(schedule_text(rule.schedule, style)));
   const auto& watched = log_.watched();
@@ -336,7 +331,7 @@ void SwitchView::show_switched(const Watched& of, const SwitchRule& rule, const 
   const Unit* shown = of.chain.shown;
   const NumberStyle& style = workbench_.style();
   const SwitchCodes codes = switch_codes(of.chain, rule);
-  auto sentences = switch_words(rule, switched, codes, of.review.noise, shown->symbol);
+  auto sentences = switch_words(rule, switched, codes, of.review.noise, *shown);
   sentences.pop_back();  // the caution stands below, with the others
   QStringList said;
   for (const std::string& each : sentences) {
@@ -348,8 +343,9 @@ void SwitchView::show_switched(const Watched& of, const SwitchRule& rule, const 
     said << tr("These readings have no time of day: they are tried with the goal alone.");
   words_->setText(said.join(QLatin1Char(' ')));
   QStringList compared;
-  for (const auto& [name, limit] : {std::pair{tr("On"), codes.on}, {tr("Off"), codes.off}})
-    if (limit) {
+  for (const auto& [name, limit, never] :
+       {std::tuple{tr("On"), codes.on, codes.never_on}, {tr("Off"), codes.off, codes.never_off}})
+    if (limit && !never) {
       const double means = limit->means.value_or(std::nan(""));
       compared << tr("%1 while the raw number %2 %3%4.")
                       .arg(name, text_of(limit->compare), text_of(fixed(limit->code, 0, style)),

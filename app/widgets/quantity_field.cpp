@@ -7,6 +7,7 @@
 #include <QMenu>
 #include <QStyle>
 #include <QToolTip>
+#include <cmath>
 
 #include "widgets/text.h"
 
@@ -20,7 +21,14 @@ QuantityField::QuantityField(const Theme&, Dimension dimension, QWidget* parent)
   });
 }
 
-void QuantityField::show_value(double, const QString& text) { show_text(text, {}); }
+void QuantityField::set_emptied(const QString& placeholder, std::function<void()> emptied) {
+  setPlaceholderText(placeholder);
+  emptied_ = std::move(emptied);
+}
+
+void QuantityField::show_value(double base, const QString& text) {
+  show_text(std::isnan(base) ? QString() : text, {});
+}
 
 void QuantityField::show_problem(const Problem& problem) { show_text(QStringLiteral("–"), text_of(to_text(problem))); }
 
@@ -45,6 +53,7 @@ Result<double> QuantityField::read(const QString& text) const {
 }
 
 void QuantityField::understand(const QString& text) {
+  if (emptied_ && text.trimmed().isEmpty()) return mark(false, {});
   const auto base = read(text);
   if (!base)
     return mark(true, tr("%1; expected %2").arg(text_of(base.problem().wrong), text_of(base.problem().expected)));
@@ -70,6 +79,11 @@ void QuantityField::mark(bool faulty, const QString& echo) {
 // What was typed stays as typed while it is not understood: nothing is thrown away.
 void QuantityField::settle() {
   if (!typing_) return;
+  if (emptied_ && text().trimmed().isEmpty()) {
+    typing_ = false;
+    mark(false, {});
+    return emptied_();
+  }
   const auto base = read(text());
   if (!base) return;
   typing_ = false;

@@ -136,6 +136,13 @@ void Schematic::add_value(StageName stage, const QString& label, QPointF at) {
         kind.set(pieces, kind.is_fraction ? base / 100 : base);
       });
     });
+    if (quantity->forget)
+      field->set_emptied({}, [this, row] {
+        workbench_.document().edit(row.label, [&](Bench& bench) {
+          ChannelPieces pieces = pieces_of(bench, workbench_.channel_id());
+          std::get<QuantityRow>(row.kind).forget(pieces);
+        });
+      });
     field->show();
     values_.push_back({stage, row, field, at});
     return;
@@ -218,7 +225,8 @@ void Schematic::refresh() {
   if (!pieces.device) return;
   for (const Value& value : values_) {
     const auto& row = std::get<QuantityRow>(value.row.kind);
-    const double base = row.get(pieces);
+    double base = row.get(pieces);
+    if (std::isnan(base) && pieces.reference) base = pieces.reference->best_v();  // as long as nobody measured it
     value.field->show_value(base, text_of_row(row, base, workbench_.style()));
   }
   update();

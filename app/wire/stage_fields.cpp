@@ -231,15 +231,12 @@ std::vector<FieldRow> converter_fields(const Part* part) {
           to_translate("Reference, nominal"), to_translate("By its label or data sheet"), Dimension::voltage,
           base_unit(Dimension::voltage), 0.1, 60, [](const Pieces& at) { return at.reference->nominal_v; },
           [](Pieces& at, double value) { at.reference->nominal_v = value; }),
-      quantity(
-          to_translate("Reference, as measured"),
-          to_translate(
-              "Read with a meter; it is used instead of the nominal value. Type the nominal value again to forget it"),
-          Dimension::voltage, base_unit(Dimension::voltage), 0.1, 60,
-          [](const Pieces& at) { return at.reference->best_v(); },
-          [](Pieces& at, double value) {
-            at.reference->measured_v = value == at.reference->nominal_v ? std::nullopt : std::optional(value);
-          }),
+      FieldRow{tr("Reference, as measured"),
+               tr("Read with a meter; it is used instead of the nominal value. Empty the field to forget it"),
+               QuantityRow{Dimension::voltage, &base_unit(Dimension::voltage),
+                           [](const Pieces& at) { return at.reference->measured_v.value_or(std::nan("")); },
+                           [](Pieces& at, double value) { at.reference->measured_v = value; }, 0.1, 60, false,
+                           [](Pieces& at) { at.reference->measured_v.reset(); }}},
       fraction(
           to_translate("Its tolerance ±"),
           to_translate("Of the nominal value; the meter's own error counts instead once it is measured"),
@@ -491,6 +488,7 @@ ChannelPieces pieces_of(Bench& bench, const std::string& channel_id) {
 }
 
 QString text_of_row(const QuantityRow& row, double value, const NumberStyle& style) {
+  if (std::isnan(value)) return {};
   const double shown = row.unit->from_base(row.is_fraction ? value * 100 : value);
   const bool prefixed =
       !row.is_fraction && (row.dimension == Dimension::resistance || row.dimension == Dimension::voltage);

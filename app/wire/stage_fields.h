@@ -31,6 +31,8 @@ struct QuantityRow {
   double least;
   double most;
   bool is_fraction = false;  ///< stored as a fraction, shown and typed in per cent
+  /// Where there need be no value, which `get` says by not a number. May be empty.
+  std::function<void(ChannelPieces&)> forget = {};
 };
 
 /// One of a few.

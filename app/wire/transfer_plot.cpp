@@ -102,7 +102,11 @@ void TransferPlot::redraw_curves(const ChannelView& view) {
   }
   counts_->setData(x, counts, true);
   step_->setData(x, steps, true);
-  plot_->xAxis->setRange(chain.shown->from_base(wanted.from - beside), chain.shown->from_base(wanted.to + beside));
+  // What is wanted and what else it reads beside it: no light below none.
+  double least = chain.shown->from_base(wanted.from), most_shown = chain.shown->from_base(wanted.to);
+  if (!x.isEmpty()) least = std::min(least, x.front()), most_shown = std::max(most_shown, x.back());
+  const double edge = 0.03 * (most_shown - least);
+  plot_->xAxis->setRange(least - edge, most_shown + edge);
   if (chain.converter->lowest_code() < 0 ||
       chain.converter->counts_pulses()) {  // a few of very many codes: fit what is used
     const auto [low, high] = counts.isEmpty()

@@ -145,6 +145,11 @@ QWidget* WirePage::editor_of(const FieldRow& row) {
       give(row, [&](ChannelPieces& pieces) { kind.set(pieces, kind.is_fraction ? base / 100 : base); });
       refresh_fields();
     });
+    if (quantity->forget)
+      field->set_emptied(tr("not measured"), [this, row] {
+        give(row, [&](ChannelPieces& pieces) { std::get<QuantityRow>(row.kind).forget(pieces); });
+        refresh_fields();
+      });
     return field;
   }
   if (const auto* choice = std::get_if<ChoiceRow>(&row.kind)) {

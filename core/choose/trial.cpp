@@ -319,11 +319,11 @@ Result<Trial> try_part(const Bench& bench, const Catalogue& catalogue, const Nee
 
 namespace {
 
-// 1, 2 or 5 times a power of ten, not below.
+// A number of one digit, or one and a half, times a power of ten, not below.
 double round_up(double value) {
   if (!(value > 0)) return 0;
   const double decade = std::pow(10, std::floor(std::log10(value)));
-  for (const double step : {1.0, 2.0, 5.0})
+  for (const double step : {1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0})
     if (value <= step * decade * (1 + 1e-9)) return step * decade;
   return 10 * decade;
 }
@@ -366,14 +366,20 @@ double highest_reading(const Bench& bench, const Catalogue& catalogue, const Cha
   return low > 0 ? std::floor(low / digit) * digit : low;
 }
 
-// That the budget leaves over the wanted range, 95 %; 0 where there is none.
-double largest_error(const Bench& bench, const Catalogue& catalogue, const Channel& channel) {
+// That the part itself leaves over the wanted range, 95 %; 0 where there is no budget. What supply, resistors and
+// converter add is what the verdict is for.
+double largest_error_of_part(const Bench& bench, const Catalogue& catalogue, const Channel& channel) {
   double largest = 0;
   const auto chain = build_chain(bench, catalogue, channel.id);
   for (const double share : {0.02, 0.25, 0.5, 0.75, 0.98}) {
     if (!chain) break;
     const auto budget = error_budget(*chain, channel.wanted.from + share * (channel.wanted.to - channel.wanted.from));
-    if (budget && std::isfinite(budget->used())) largest = std::max(largest, budget->used() * channel.tolerance);
+    if (!budget) continue;
+    double variance = 0;
+    for (const Contribution& line : budget->lines)
+      if (line.stage == StageName::sensor) variance += line.standard * line.standard;
+    const double error = std::abs(budget->known_bias) + budget->coverage_factor * std::sqrt(variance);
+    if (std::isfinite(error)) largest = std::max(largest, error);
   }
   return largest;
 }
@@ -405,7 +411,10 @@ Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Par
       channel.wanted.to = highest;
       channel.tolerance = usual_need(quantity, highest).allowed;
     }
-    channel.tolerance = std::max(channel.tolerance, round_up(1.2 * largest_error(whole->bench, catalogue, channel)));
+    channel.tolerance =
+        std::max(channel.tolerance, round_up(1.2 * largest_error_of_part(whole->bench, catalogue, channel)));
+    // A part whose readings may be off by all of what is wanted is told so.
+    channel.tolerance = std::min(channel.tolerance, round_up((channel.wanted.to - channel.wanted.from) / 4));
   }
   if (!whole)
     return Problem{translated("it measures nothing by itself"),

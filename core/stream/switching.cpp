@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "language/translation.h"
@@ -260,8 +261,34 @@ SwitchCodes switch_codes(const Chain& chain, const SwitchRule& rule) {
   if (!rule.schedule.empty()) return {};                      // so does the time
   const Codes codes(chain);
   if (!codes.any()) return {};
-  return {limit_of(codes, rule.heats, rule.heats ? rule.goal - rule.band : rule.goal + rule.band),
-          limit_of(codes, !rule.heats, rule.heats ? rule.goal + rule.band : rule.goal - rule.band)};
+  const double on = rule.heats ? rule.goal - rule.band : rule.goal + rule.band;
+  const double off = rule.heats ? rule.goal + rule.band : rule.goal - rule.band;
+  SwitchCodes found{limit_of(codes, rule.heats, on), limit_of(codes, !rule.heats, off)};
+  // The readings run one way: those at the ends are the least and the most.
+  const auto none_beyond = [&](bool below, double limit) {
+    return std::ranges::none_of(std::array{codes.first(), codes.last()}, [&](std::int64_t end) {
+      return below ? codes.reading(end) < limit : codes.reading(end) > limit;
+    });
+  };
+  found.never_on = found.on && none_beyond(rule.heats, on);
+  found.never_off = found.off && none_beyond(!rule.heats, off);
+  return found;
+}
+
+SwitchingRule first_rule(const Channel& channel) {
+  const double twentieth = (channel.wanted.to - channel.wanted.from) / 20;
+  const double digit = std::pow(10, std::floor(std::log10(twentieth)));
+  const double step = digit / 10;  // of the goal
+  const double middle = std::midpoint(channel.wanted.from, channel.wanted.to);
+  return {.goal = std::round(middle / step) * step,
+          .band = std::min(channel.tolerance, std::floor(twentieth / digit) * digit)};
+}
+
+const char* switch_verb(bool raises, Dimension dimension) {
+  if (dimension == Dimension::temperature) return raises ? translated("heats") : translated("cools");
+  if (dimension == Dimension::humidity) return raises ? translated("humidifies") : translated("dries");
+  if (dimension == Dimension::illuminance) return raises ? translated("lights") : translated("shades");
+  return raises ? translated("raises it") : translated("lowers it");
 }
 
 SwitchRule rule_of(const SwitchingRule& rule, const Unit& shown) {
@@ -299,11 +326,23 @@ std::string words_of(const SwitchDecision& decision, const SwitchRule& rule, con
   return state;
 }
 
+namespace {
+
+// Of a limit that no raw number reaches.
+std::string never_words(const SwitchRule& rule, bool on, const Unit& shown) {
+  const bool below = rule.heats == on;
+  return translated("it never switches {}: no raw number reads {} {}", on ? translated("on") : translated("off"),
+                    below ? translated("below") : translated("above"),
+                    with_unit(rule.goal + (below ? -rule.band : rule.band), 2, shown.symbol));
+}
+
+}  // namespace
+
 std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& switched, const SwitchCodes& codes,
-                                      double noise, std::string_view unit) {
+                                      double noise, const Unit& shown) {
   std::vector<std::string> words;
   words.push_back(translated("{}: switches {}; on for {:.0f} % of the log, at the longest for {}",
-                             rule.heats ? translated("heats") : translated("cools"),
+                             switch_verb(rule.heats, shown.dimension),
                              switched.switches == 1 ? translated("once") : translated("{} times", switched.switches),
                              switched.share_on * 100, duration_text(switched.longest_on_s)));
   if (switched.chatter)
@@ -314,10 +353,12 @@ std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& sw
         translated("it was shut down for good: the reading was above the limit, and nothing switches on any more"));
   if (rule.band > 0 && noise > 0 && rule.band < 3 * noise)
     words.push_back(
-        translated("the band of ±{:.3g} is less than three times the noise of {:.3g} {}", rule.band, noise, unit));
+        translated("the band of ±{:.3g} is less than three times the noise of {:.3g} {}", rule.band, noise, shown.symbol));
   if (!rule.schedule.empty())
     words.push_back(
         translated("the goal changes over the day: firmware compares with the codes of the goal of the time"));
+  else if (codes.never_on || codes.never_off)
+    words.push_back(never_words(rule, codes.never_on, shown));
   else if (!codes.on || !codes.off)
     words.push_back(
         translated("no single comparison of the raw number decides as the reading does: compare the reading"));

@@ -71,6 +71,8 @@ struct CodeLimit {
 };
 struct SwitchCodes {
   std::optional<CodeLimit> on, off;  ///< nothing where the readings of the codes do not run one way
+  bool never_on = false;             ///< no raw number that is a reading switches on
+  bool never_off = false;            ///< the same of off
 };
 
 /// "06:00 21; 22:00 18" as goals by their times, an empty text as none.
@@ -78,6 +80,12 @@ struct SwitchCodes {
 Result<std::vector<DayGoal>> read_schedule(std::string_view text, const Unit& shown);
 /// The same back. \param style  of its numbers
 std::string schedule_text(const std::vector<DayGoal>& schedule, const NumberStyle& style = {});
+
+/// A rule to begin with: to the middle of the wanted range, within the allowed error but no more than a twentieth of it.
+SwitchingRule first_rule(const Channel& channel);
+
+/// What the switched thing does to the quantity: "heats", "dries", "raises it".
+const char* switch_verb(bool raises, Dimension dimension);
 
 /// The rule of a channel in its shown unit.
 SwitchRule rule_of(const SwitchingRule& rule, const Unit& shown);
@@ -125,6 +133,6 @@ std::string words_of(const SwitchDecision& decision, const SwitchRule& rule, con
 
 /// What came of it in sentences, the cautions last. \param noise  of the readings, in their unit
 std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& switched, const SwitchCodes& codes,
-                                      double noise, std::string_view unit);
+                                      double noise, const Unit& shown);
 
 }  // namespace fair_gauge

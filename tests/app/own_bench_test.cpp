@@ -216,6 +216,17 @@ TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
   EXPECT_EQ(workbench_.bench().rails.front().voltage.best_v(), 4.93);
   give("rail_measured", QStringLiteral("700"));
   EXPECT_EQ(workbench_.bench().rails.front().voltage.best_v(), 4.93) << "refused";
+  // A meter that reads just what is printed has read it all the same; emptied, it was never read.
+  give_slowly("rail_measured", QStringLiteral("5"));
+  EXPECT_EQ(workbench_.bench().rails.front().voltage.measured_v, std::optional(5.0));
+  auto& measured = *find<QLineEdit>("rail_measured");
+  click_into(measured);
+  QTest::keyClick(&measured, Qt::Key_End);
+  for (int i = 0; i < 5; ++i) QTest::keyClick(&measured, Qt::Key_Backspace, {}, 30);
+  QTest::keyClick(&measured, Qt::Key_Return);
+  EXPECT_EQ(workbench_.bench().rails.front().voltage.measured_v, std::nullopt);
+  EXPECT_EQ(find<QLineEdit>("rail_measured")->placeholderText(), QStringLiteral("not measured"));
+  give("rail_measured", QStringLiteral("4,93"));
   give("bench_name", QStringLiteral("Greenhouse"));
   EXPECT_EQ(workbench_.bench().name, "Greenhouse");
   click("add_thing_1");

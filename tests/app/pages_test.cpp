@@ -49,7 +49,12 @@ TEST_F(WindowTest, EveryRowOfEveryStageGivesBackWhatWasSet) {
         ChannelPieces pieces = pieces_of(bench, channel.id);
         EXPECT_FALSE(row.why.isEmpty()) << row.label.toStdString();
         if (const auto* quantity = std::get_if<QuantityRow>(&row.kind)) {
-          const double value = quantity->get(pieces);
+          double value = quantity->get(pieces);
+          if (quantity->forget) {
+            quantity->forget(pieces);
+            EXPECT_TRUE(std::isnan(quantity->get(pieces))) << row.label.toStdString();
+            if (std::isnan(value)) value = 3.21;
+          }
           quantity->set(pieces, value);
           EXPECT_NEAR(quantity->get(pieces), value, 1e-9 * std::max(1.0, std::abs(value))) << row.label.toStdString();
         } else if (const auto* choice = std::get_if<ChoiceRow>(&row.kind)) {

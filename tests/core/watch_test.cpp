@@ -277,7 +277,7 @@ TEST(Switching, ASafeStateAndAShutdownAreDecidedToo) {
   EXPECT_TRUE(result.is_shut_down);
   EXPECT_EQ(words_of(result.decisions.back(), rule, celsius),
             "off until somebody begins anew, 41.00 °C is above 40.00 °C");
-  EXPECT_THAT(switch_words(rule, result, {}, 0, "°C"), ::testing::Contains(::testing::HasSubstr("shut down for good")));
+  EXPECT_THAT(switch_words(rule, result, {}, 0, celsius), ::testing::Contains(::testing::HasSubstr("shut down for good")));
   // A cooler says the other side.
   EXPECT_EQ(switched_states({.heats = false, .goal = 20, .band = 1}, {{0, 22}, {10, 18}}, &result), "!.");
   EXPECT_EQ(words_of(result.decisions[0], {.heats = false, .goal = 20, .band = 1}, celsius),
@@ -317,9 +317,9 @@ TEST(Switching, GoalsChangeOverTheDay) {
   EXPECT_DOUBLE_EQ(rule.goal_at(-3600), 18) << "eleven in the evening before 1970";
   const SwitchCodes codes = switch_codes(demo_chain("substrate"), rule);
   EXPECT_FALSE(codes.on || codes.off);
-  EXPECT_THAT(switch_words(rule, switched, codes, 0, "°C"),
+  EXPECT_THAT(switch_words(rule, switched, codes, 0, celsius),
               ::testing::Contains(::testing::HasSubstr("changes over the day")));
-  EXPECT_THAT(switch_words(rule, switched, codes, 0, "°C")[0], ::testing::HasSubstr("at the longest for 16 h"));
+  EXPECT_THAT(switch_words(rule, switched, codes, 0, celsius)[0], ::testing::HasSubstr("at the longest for 16 h"));
   rule.schedule.clear();
   EXPECT_EQ(switch_on_log(log, rule, {0, 45}).switches, 0u) << "5 °C is never asked for by 19.5";
 }
@@ -368,6 +368,35 @@ TEST(Switching, ItsCodesDecideAsTheReadingDoes) {
         ASSERT_EQ(is(*codes.off, code), heats ? reading > goal + 0.7 : reading < goal - 0.7) << channel << " " << code;
       }
     }
+}
+
+// Of a photocell that is wanted from 1 to 1000 lx: a band of 2000 lx would never switch anything.
+TEST(Switching, ALimitThatNothingReadsIsSaid) {
+  const Chain chain = demo_chain("substrate");
+  const auto words = [&](const SwitchRule& rule) {
+    return testing::PrintToString(switch_words(rule, {}, switch_codes(chain, rule), 0, *chain.shown));
+  };
+  using ::testing::HasSubstr;
+  const SwitchRule wide{.heats = true, .goal = 24, .band = 2000};
+  EXPECT_TRUE(switch_codes(chain, wide).never_on && switch_codes(chain, wide).never_off);
+  EXPECT_THAT(words(wide), HasSubstr("it never switches on: no raw number reads below −1976.00 °C"));
+  const SwitchRule cold{.heats = true, .goal = 1000, .band = 900};  // on below 100, off above 1900 °C
+  EXPECT_THAT(words(cold), HasSubstr("it never switches off: no raw number reads above 1900.00 °C"));
+  EXPECT_FALSE(switch_codes(chain, cold).never_on);
+  const SwitchRule fair{.heats = false, .goal = 24, .band = 0.4};
+  EXPECT_FALSE(switch_codes(chain, fair).never_on || switch_codes(chain, fair).never_off);
+  EXPECT_THAT(words(fair), testing::Not(HasSubstr("never switches")));
+}
+
+TEST(Switching, BeginsWithABandThatFitsTheRange) {
+  const SwitchingRule light = first_rule({.wanted = {1, 1000}, .tolerance = 300});
+  EXPECT_NEAR(light.goal, 501, 1e-9);  // 500.5
+  EXPECT_NEAR(light.band, 40, 1e-9);   // a twentieth is 49.95
+  const SwitchingRule room = first_rule({.wanted = {10, 41}, .tolerance = 0.5});
+  EXPECT_NEAR(room.goal, 25.5, 1e-9);
+  EXPECT_NEAR(room.band, 0.5, 1e-9);
+  EXPECT_STREQ(switch_verb(true, Dimension::humidity), "humidifies");
+  EXPECT_STREQ(switch_verb(false, Dimension::illuminance), "shades");
 }
 
 // ---- a recording ----
