@@ -70,7 +70,8 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   page_->setObjectName(QStringLiteral("handoff_page"));
   page_->setToolTip(tr("Chain, arithmetic, proof, cost, wires and calibration on one page, to be kept with the board"));
   connect(page_, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the page"), {}, tr("Page (*.pdf);;HTML (*.html)"));
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the page"), text_of(workbench_.channel_id()),
+                                                      tr("Page (*.pdf);;HTML (*.html)"));
     if (path.isEmpty()) return;
     const QString fault = save_page(QFileInfo(path).suffix().isEmpty() ? path + QStringLiteral(".pdf") : path);
     notes_->setText(fault.isEmpty() ? tr("Saved as %1").arg(QFileInfo(path).fileName()) : fault);

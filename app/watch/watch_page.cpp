@@ -6,6 +6,7 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMenu>
+#include <QRegularExpression>
 #include <QWidgetAction>
 
 #include "files/file.h"
@@ -296,7 +297,11 @@ void WatchPage::choose_recording() {
     recording_->setText(fault.isEmpty() ? tr("%1 holds the recording; Open a log shows it.").arg(path) : fault);
     return recording_->show();
   }
-  const QString path = QFileDialog::getSaveFileName(this, tr("Record to"), {}, tr("Recordings (*.csv)"), nullptr,
+  QString name = text_of(workbench_.bench().name);
+  name.replace(QRegularExpression(QStringLiteral("\\W+"), QRegularExpression::UseUnicodePropertiesOption),
+               QStringLiteral("-"));
+  name += QDate::currentDate().toString(QStringLiteral("-yyyy-MM-dd"));
+  const QString path = QFileDialog::getSaveFileName(this, tr("Record to"), name, tr("Recordings (*.csv)"), nullptr,
                                                     QFileDialog::DontConfirmOverwrite);  // it is gone on with
   if (path.isEmpty()) return;
   if (const QString fault = record_to(path); !fault.isEmpty()) {
@@ -317,7 +322,7 @@ void WatchPage::choose_saving() {
                 svg = tr("Picture (*.svg)"), pdf = tr("Report (*.pdf)"), html = tr("Report (*.html)");
   QString chosen = csv;
   QString path =
-      QFileDialog::getSaveFileName(this, tr("Save what is in view"), {},
+      QFileDialog::getSaveFileName(this, tr("Save what is in view"), text_of(workbench_.channel_id()),
                                    QStringList{csv, senml, svg, pdf, html}.join(QStringLiteral(";;")), &chosen);
   if (path.isEmpty()) return;
   if (QFileInfo(path).suffix().isEmpty())

@@ -22,16 +22,34 @@ std::uint64_t text_seed(const std::string& text) {
   return seed;
 }
 
+struct Usual {
+  double base, swing, ripple;
+};
+
+// A dry room near the sea, where what is wanted holds it; else it lives in the middle of what is wanted.
+Usual usual_course(const Channel& channel) {
+  const Range& wanted = channel.wanted;
+  const double span = wanted.to - wanted.from;
+  const Usual middle{wanted.from + 0.5 * span, 0.1 * span, 0.004 * span};
+  const bool is_air_pressure = channel.quantity == Quantity::pressure && channel.kind == PressureKind::absolute;
+  const Usual room = channel.quantity == Quantity::temperature ? Usual{21, 2, 0.05}
+                     : channel.quantity == Quantity::humidity  ? Usual{55, 6, 0.2}
+                     : is_air_pressure                         ? Usual{101'000, 500, 8}
+                                                               : middle;
+  const bool is_wanted = room.base - 2 * room.swing >= wanted.from && room.base + 2 * room.swing <= wanted.to;
+  return is_wanted ? room : middle;
+}
+
 }  // namespace
 
 // A bench may say how its channel behaves in the shed: "simulation": {"base": 24.6, "swing": 0.8, "ripple": 0.05}.
 EnvironmentCourse::EnvironmentCourse(const Channel& channel, std::uint64_t seed)
     : light_(channel.quantity == Quantity::illuminance), seed_(mixed(seed ^ text_seed(channel.id))) {
-  const double span = channel.wanted.to - channel.wanted.from;
   const SimulatedCourse course = channel.simulation.value_or(SimulatedCourse{});
-  base_ = course.base.value_or(channel.wanted.from + 0.5 * span);
-  swing_ = course.swing.value_or(0.1 * span);
-  ripple_ = course.ripple.value_or(0.004 * span);
+  const Usual usual = usual_course(channel);
+  base_ = course.base.value_or(usual.base);
+  swing_ = course.swing.value_or(usual.swing);
+  ripple_ = course.ripple.value_or(usual.ripple);
 }
 
 double EnvironmentCourse::wander(double seconds, double period, std::uint64_t stream) const {

@@ -63,4 +63,24 @@ TEST(SimulatedDevice, ClipsAsAConverterDoes) {
   EXPECT_EQ(device.answer(-200), 0u);
 }
 
+// What no bench says the course of lives in a room, where a room is wanted.
+TEST(Simulation, LivesInARoomWhereOneIsWanted) {
+  Channel channel{
+      .id = "p", .quantity = Quantity::pressure, .kind = PressureKind::absolute, .wanted = {30'000, 110'000}};
+  const auto course_of = [&](double least, double most) {
+    const EnvironmentCourse course(channel, 7);
+    for (double at = 0; at < 86400; at += 600) {
+      EXPECT_GT(course.at(at), least) << at;
+      EXPECT_LT(course.at(at), most) << at;
+    }
+  };
+  course_of(100'000, 102'000);  // not 70 000, the middle
+  channel.wanted = {0, 10'000};
+  course_of(3'500, 6'500);
+  channel = {.id = "t", .wanted = {0, 50}};
+  course_of(18, 24);
+  channel.wanted = {0, 400};  // an oven
+  course_of(150, 250);
+}
+
 }  // namespace fair_gauge::sim_test
