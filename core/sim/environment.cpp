@@ -36,7 +36,8 @@ Usual usual_course(const Channel& channel) {
                      : channel.quantity == Quantity::humidity  ? Usual{55, 6, 0.2}
                      : is_air_pressure                         ? Usual{101'000, 500, 8}
                                                                : middle;
-  const bool is_wanted = room.base - 2 * room.swing >= wanted.from && room.base + 2 * room.swing <= wanted.to;
+  const bool is_wanted = room.base - 2 * room.swing >= wanted.from && room.base + 2 * room.swing <= wanted.to &&
+                         std::abs(room.base - middle.base) <= 0.4 * span;  // an oven is not tried at its cold end
   return is_wanted ? room : middle;
 }
 
