@@ -63,23 +63,15 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect(start_, &StartBox::demonstration_wanted, this, &HomePage::demonstration_wanted);
   connect(start_, &StartBox::new_bench_wanted, this, &HomePage::new_bench_wanted);
   connect(start_, &StartBox::listening_wanted, this, &HomePage::listening_wanted);
-  first_sensor_ = new QPushButton(tr("Choose the first sensor"));
-  first_sensor_->setObjectName(QStringLiteral("first_sensor"));
-  first_sensor_->setProperty("primary", true);
-  connect(first_sensor_, &QPushButton::clicked, this, &HomePage::first_sensor_wanted);
-  own_part_ = new QPushButton(tr("Put a part on it that you have in hand"));
-  own_part_->setObjectName(QStringLiteral("own_part"));
-  own_part_->setProperty("quiet", true);
-  connect(own_part_, &QPushButton::clicked, this, &HomePage::overview_wanted);
+  begun_ = new BegunBox(theme);
+  connect(begun_, &BegunBox::first_sensor_wanted, this, &HomePage::first_sensor_wanted);
+  connect(begun_, &BegunBox::overview_wanted, this, &HomePage::overview_wanted);
+  connect(begun_, &BegunBox::listening_wanted, this, &HomePage::listening_wanted);
   list_ = column(0);
   auto* left = column(8);
   left->addWidget(title_);
   left->addWidget(subtitle_);
-  auto* first = row(8);
-  first->addWidget(first_sensor_);
-  first->addWidget(own_part_);
-  first->addStretch();
-  left->addLayout(first);
+  left->addWidget(begun_);
   left->addSpacing(8);
   auto* beside = row(0);  // an alignment would not give it the height that its words need
   beside->addWidget(start_);
@@ -199,8 +191,11 @@ void HomePage::refresh() {
                   : bench.name.empty() ? tr("A bench without a name")
                                        : text_of(bench.name));
   const bool begun = bench != Bench();  // a bench of one's own, its first channel still to come
+  const bool goes_on = begun && start_->isAncestorOf(window()->focusWidget());  // it was begun by a key or a click
   start_->setVisible(bench.channels.empty() && !begun);
-  for (QPushButton* button : {first_sensor_, own_part_}) button->setVisible(bench.channels.empty() && begun);
+  begun_->setVisible(bench.channels.empty() && begun);
+  if (bench.channels.empty() && begun) begun_->show_bench(bench, workbench_.catalogue(), workbench_.style());
+  if (goes_on) begun_->setFocus();
   side_->setVisible(!bench.channels.empty());
   const bool trends = fresh || since_trends_.elapsed() > trend_every_ms;
   int unfair = 0, unknown = 0, unjudged = 0;

@@ -5,12 +5,11 @@
 #include <QScrollArea>
 #include <deque>
 
+#include "home/begun_box.h"
 #include "home/start_box.h"
 #include "shell/workbench.h"
 #include "widgets/text.h"
 #include "widgets/vial.h"
-
-class QPushButton;
 
 namespace fair_gauge::app {
 
@@ -67,7 +66,7 @@ class HomePage : public QScrollArea {
   Text* title_;
   Text* subtitle_;
   StartBox* start_;
-  QPushButton *first_sensor_, *own_part_;
+  BegunBox* begun_;
   QVBoxLayout* list_;
   QWidget* side_;
   QVBoxLayout* to_do_;

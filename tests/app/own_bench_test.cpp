@@ -48,6 +48,13 @@ TEST_F(OwnBench, ABenchIsBegunFromItsController) {
   EXPECT_FALSE(workbench_.document().is_saved()) << "it has no file yet";
   // The first sensor, as somebody would go on.
   ASSERT_TRUE(find<QPushButton>("first_sensor")->isVisible());
+  EXPECT_TRUE(find<QPushButton>("first_sensor")->hasFocus()) << "Enter goes on";
+  QStringList told;
+  for (const QLabel* each : window_.findChildren<QLabel*>())
+    if (each->isVisible()) told << each->text();
+  const std::string all = told.join(QLatin1Char('\n')).toStdString();
+  for (const char* words : {"5 V ±5 %; read it with a meter once", "10 bits, 0 to 1.1 V", "free pins", "Hand over"})
+    EXPECT_THAT(all, HasSubstr(words));
   click("first_sensor");
   auto* page = &window_.choose();
   page->set_need({.from = 5, .to = 35, .allowed = 2});
