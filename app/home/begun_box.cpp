@@ -13,8 +13,10 @@ constexpr int columns_px = 430;
 QWidget* line_of(const Theme& theme, const QString& name, const QString& what) {
   auto* words = new Text(theme, Face::small, what, Tint::quiet);
   words->setWordWrap(true);
+  auto* called = new Text(theme, Face::strong, name);
+  called->setWordWrap(true);
   auto* both = column(1);
-  both->addWidget(new Text(theme, Face::strong, name));
+  both->addWidget(called);
   both->addWidget(words);
   auto* line = new QWidget;
   line->setLayout(both);
@@ -38,7 +40,7 @@ BegunBox::BegunBox(const Theme& theme, QWidget* parent) : QWidget(parent), theme
   connect(own, &QPushButton::clicked, this, &BegunBox::overview_wanted);
   connect(listen, &QPushButton::clicked, this, &BegunBox::listening_wanted);
   auto* ways = row(8);
-  for (QPushButton* each : {choose, own, listen}) ways->addWidget(each);
+  for (QPushButton* each : {choose, own, listen}) ways->addWidget(each, 0, Qt::AlignLeft);
   ways->addStretch();
 
   has_ = column(10);
@@ -62,7 +64,8 @@ BegunBox::BegunBox(const Theme& theme, QWidget* parent) : QWidget(parent), theme
     sides.push_back(side);
     beside->addWidget(side, 0, Qt::AlignTop);
   }
-  const auto size = [this, sides] {
+  const auto size = [this, sides, ways] {
+    ways->setDirection(theme_.text_scale() > 1.2 ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
     for (QWidget* each : sides) each->setFixedWidth(std::min(theme_.px(columns_px), 540));  // both beside each other
   };
   size();
