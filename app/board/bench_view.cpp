@@ -149,6 +149,12 @@ QWidget* BenchView::build_list() {
   completer->setMaxVisibleItems(most_found);
   completer->popup()->setMinimumWidth(theme_.column_px(560));
   marking_->setCompleter(completer);
+  // By Enter a line comes as a text that is confirmed; a click on it means the same.
+  connect(completer->popup(), &QAbstractItemView::clicked, this, [this](const QModelIndex& line) {
+    const QString meant = line.data(FoundParts::taken_role).toString();
+    QMetaObject::invokeMethod(
+        this, [this, meant] { fit(meant); }, Qt::QueuedConnection);
+  });
   connect(marking_, &QLineEdit::textEdited, known, [this, known](const QString& typed) { list_parts(*known, typed); });
   auto* button = new QPushButton(tr("Put it on the bench"));
   button->setObjectName(QStringLiteral("fit_part"));
@@ -429,11 +435,11 @@ void BenchView::fit(const QString& marking) {
     const auto same = [&](const Part* each) { return each->name == wish; };
     const auto exact = std::ranges::find_if(found, same);
     if (found.size() > 1 && exact == found.end()) {
-      QStringList names;
-      for (std::size_t i = 0; i < found.size() && i < 4; ++i)
-        names << text_of(found[i]->markings.empty() ? found[i]->name : found[i]->markings.front());
-      return refuse(
-          tr("%1 parts are called so: %2. Type more of it.").arg(found.size()).arg(names.join(QStringLiteral(", "))));
+      said_->setText(tr("%1 parts are called so: choose one of them, or type more of it.").arg(found.size()));
+      // After the key that closes it. Nothing is marked: whoever goes on typing types more.
+      QMetaObject::invokeMethod(
+          marking_, [this] { marking_->completer()->complete(); }, Qt::QueuedConnection);
+      return;
     }
     part = exact == found.end() ? found.front() : *exact;
   }

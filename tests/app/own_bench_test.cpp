@@ -387,6 +387,27 @@ TEST_F(OwnBench, WordsOfAPartOpenTheList) {
               std::string::npos);
 }
 
+// Words that several parts are called by: the list stands open, and a click on one of its lines puts that one on.
+TEST_F(OwnBench, AClickOnALineOfTheListPutsItOn) {
+  type("new_bench_name", QStringLiteral("Kiln"));
+  click("new_bench");
+  window_.show_view(Page::board, 0);
+  auto* part = find<QLineEdit>("part_in_hand");
+  click_into(*part);
+  QTest::keyClicks(part, QStringLiteral("NTC 10k"), {}, 30);
+  QWidget* list = QApplication::activePopupWidget();
+  QTest::keyClick(list ? list : part, Qt::Key_Return);
+  EXPECT_THAT(find<QLabel>("bench_said")->text().toStdString(), HasSubstr("parts are called so: choose one"));
+  ASSERT_TRUE(comes([] { return qobject_cast<QAbstractItemView*>(QApplication::activePopupWidget()); }));
+  auto* lines = qobject_cast<QAbstractItemView*>(QApplication::activePopupWidget());
+  QTest::qWait(100);
+  QTest::mouseClick(lines->viewport(), Qt::LeftButton, {}, lines->visualRect(lines->model()->index(0, 0)).center());
+  QTest::qWait(100);
+  ASSERT_EQ(workbench_.bench().channels.size(), 1u);
+  EXPECT_EQ(part->text(), QString());
+  EXPECT_THAT(find<QLabel>("bench_said")->text().toStdString(), HasSubstr("is on the bench"));
+}
+
 TEST_F(OwnBench, AChosenLineOfTheListIsPutOnOnce) {
   type("new_bench_name", QStringLiteral("Light box"));
   click("new_bench");
