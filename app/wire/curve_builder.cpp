@@ -102,6 +102,8 @@ void CurveBuilder::refresh() {
   const auto refuse = [this](const Problem& problem) {
     verdict_->setText(text_of(to_text(problem)));
     verdict_->set_tint(Tint::red);
+    plot_->clearGraphs();  // of other points than those that stand there
+    plot_->replot(QCustomPlot::rpQueuedReplot);
   };
   if (!points) return refuse(points.problem());
   const double from = points->empty() ? 0 : points->front().quantity,
@@ -112,11 +114,13 @@ void CurveBuilder::refresh() {
   curve_ = *curve;
   const auto& output = outputs[static_cast<std::size_t>(output_->currentIndex())];
   const Unit* base = workbench_.chosen().chain ? workbench_.chosen().chain->base : &base_unit(Dimension::temperature);
-  verdict_->setText(
-      tr("Misses its points by %1 rms, at most %2 %3")
-          .arg(text_of(with_prefix(curve->rms, output.symbol, 3, workbench_.style())),
-               text_of(fixed(curve->largest_error, decimals_for(curve->largest_error, 2), workbench_.style())),
-               text_of(difference_symbol(*base))));
+  const bool is_exact = curve->largest_error < 1e-9 * (to - from);
+  verdict_->setText(is_exact ? tr("Goes through its points")
+                             : tr("Misses its points by %1 rms, at most %2 %3")
+                                   .arg(text_of(with_prefix(curve->rms, output.symbol, 3, workbench_.style())),
+                                        text_of(fixed(curve->largest_error, decimals_for(curve->largest_error, 2),
+                                                      workbench_.style())),
+                                        text_of(difference_symbol(*base))));
   verdict_->set_tint(Tint::accent);
   QString words;
   for (const std::string& warning : curve->warnings)
@@ -165,7 +169,7 @@ void CurveBuilder::save() {
   const Part part = own_part(name_->text().toStdString(), quantity,
                              outputs[static_cast<std::size_t>(output_->currentIndex())].interface, *curve_);
   const auto path = save_user_part(part);
-  verdict_->setText(path ? tr("Saved as %1. It is among the sensor's parts now.").arg(text_of(*path))
+  verdict_->setText(path ? tr("Saved as %1. Choose it under Sensor, or put it on the bench under Board.").arg(text_of(*path))
                          : text_of(to_text(path.problem())));
   verdict_->set_tint(path ? Tint::accent : Tint::red);
   if (path) workbench_.reload_catalogue();

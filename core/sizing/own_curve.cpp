@@ -132,7 +132,9 @@ Result<std::vector<CurvePoint>> read_curve_points(std::string_view text) {
 Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& points) {
   const std::size_t needed = kind == CurveKind::quadratic || kind == CurveKind::steinhart ? 3 : 2;
   if (points.size() < needed)
-    return Problem{translated("{} points are too few", points.size()), translated("{} or more", needed)};
+    return Problem{
+        points.size() == 1 ? translated("one point is too few") : translated("{} points are too few", points.size()),
+        translated("{} or more", needed)};
   OwnCurve curve{.from = points.front().quantity, .to = points.back().quantity};
   const double centre = (curve.from + curve.to) / 2;
   switch (kind) {

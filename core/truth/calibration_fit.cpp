@@ -87,7 +87,8 @@ std::span<const EnumName<FitModel>> enum_names(FitModel) {
 Result<CalibrationFit> fit_calibration(FitModel model, const std::vector<CalibrationPoint>& points, double origin) {
   const std::size_t unknowns = powers_of(model).size();
   if (points.empty() || points.size() < unknowns)
-    return Problem{translated("{} points are too few for this model", points.size()),
+    return Problem{points.size() == 1 ? translated("one point is too few for this model")
+                                      : translated("{} points are too few for this model", points.size()),
                    translated("{} or more", std::max<std::size_t>(1, unknowns))};
   constexpr std::size_t most_table_points = 2000;  // a correlation of all with all is kept
   if (model == FitModel::table && points.size() > most_table_points)

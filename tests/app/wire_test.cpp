@@ -148,8 +148,13 @@ TEST_F(WireTest, ACurveOfOnesOwnIsFittedAndSaved) {
   points->setPlainText(QStringLiteral("0 0,5\n50 1,0\nx"));
   EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("line 3"));
   EXPECT_FALSE(find<QPushButton>("save_part")->isEnabled());
+  const auto* plot = points->window()->findChild<CurveBuilder*>()->findChild<QCustomPlot*>();
+  EXPECT_EQ(plot->graphCount(), 0) << "no curve of other points";
+  points->setPlainText(QStringLiteral("0 0,5\n25 0,8\n50 1,0"));  // the line 0.5167 + 0.01·t: −17, 33 and −17 mV
+  EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("Misses its points by 23.6 mV rms"));
+  EXPECT_GT(plot->graphCount(), 0);
   points->setPlainText(QStringLiteral("-10 0,4\n0 0,5\n50 1,0"));
-  EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("Misses its points by 0"));
+  EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("Goes through its points"));
   QTest::mouseClick(find<QPushButton>("save_part"), Qt::LeftButton);
   EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("Saved as"));
   const Part* saved = workbench_.catalogue().find("own-a-sensor-of-my-own");
@@ -157,7 +162,7 @@ TEST_F(WireTest, ACurveOfOnesOwnIsFittedAndSaved) {
   EXPECT_NEAR(saved->transfer.numbers.at("slope"), 0.01, 1e-12);
   choose(find<QComboBox>("curve_kind"), 4);
   QTest::keyClicks(find<QLineEdit>("curve_expression"), QStringLiteral("0.5+0.01*x"));
-  EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("Misses its points by 0"));
+  EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("Goes through its points"));
   data.isEmpty() ? qunsetenv("XDG_DATA_HOME") : qputenv("XDG_DATA_HOME", data);
 }
 
