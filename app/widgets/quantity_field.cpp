@@ -26,9 +26,7 @@ void QuantityField::set_emptied(const QString& placeholder, std::function<void()
   emptied_ = std::move(emptied);
 }
 
-void QuantityField::show_value(double base, const QString& text) {
-  show_text(std::isnan(base) ? QString() : text, {});
-}
+void QuantityField::show_value(double base, const QString& text) { show_text(std::isnan(base) ? QString() : text, {}); }
 
 void QuantityField::show_problem(const Problem& problem) { show_text(QStringLiteral("–"), text_of(to_text(problem))); }
 

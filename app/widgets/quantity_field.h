@@ -25,8 +25,9 @@ class QuantityField : public QLineEdit {
   void set_reader(std::function<Result<double>(const std::string&)> reader) { reader_ = std::move(reader); }
   /// A value that need not be: emptied, it is forgotten. \param placeholder  what stands there then
   void set_emptied(const QString& placeholder, std::function<void()> emptied);
-  /// Shows a value; one that is not a number as an empty field. A field that has the focus belongs to the person: its text, selection and cursor stay as they are,
-  /// and it shows the latest value when it is left. \param text  as it should read while not edited
+  /// Shows a value; one that is not a number as an empty field. A field that has the focus belongs to the person: its
+  /// text, selection and cursor stay as they are, and it shows the latest value when it is left. \param text  as it
+  /// should read while not edited
   void show_value(double base, const QString& text);
   /// Shows the latest value also while it has the focus, because the person asked for it (Enter, Esc, undo).
   void take_shown();

@@ -169,8 +169,9 @@ void CurveBuilder::save() {
   const Part part = own_part(name_->text().toStdString(), quantity,
                              outputs[static_cast<std::size_t>(output_->currentIndex())].interface, *curve_);
   const auto path = save_user_part(part);
-  verdict_->setText(path ? tr("Saved as %1. Choose it under Sensor, or put it on the bench under Board.").arg(text_of(*path))
-                         : text_of(to_text(path.problem())));
+  verdict_->setText(
+      path ? tr("Saved as %1. Choose it under Sensor, or put it on the bench under Board.").arg(text_of(*path))
+           : text_of(to_text(path.problem())));
   verdict_->set_tint(path ? Tint::accent : Tint::red);
   if (path) workbench_.reload_catalogue();
 }

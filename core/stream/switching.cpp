@@ -352,8 +352,8 @@ std::vector<std::string> switch_words(const SwitchRule& rule, const Switched& sw
     words.push_back(
         translated("it was shut down for good: the reading was above the limit, and nothing switches on any more"));
   if (rule.band > 0 && noise > 0 && rule.band < 3 * noise)
-    words.push_back(
-        translated("the band of ±{:.3g} is less than three times the noise of {:.3g} {}", rule.band, noise, shown.symbol));
+    words.push_back(translated("the band of ±{:.3g} is less than three times the noise of {:.3g} {}", rule.band, noise,
+                               shown.symbol));
   if (!rule.schedule.empty())
     words.push_back(
         translated("the goal changes over the day: firmware compares with the codes of the goal of the time"));

@@ -81,7 +81,8 @@ Result<std::vector<DayGoal>> read_schedule(std::string_view text, const Unit& sh
 /// The same back. \param style  of its numbers
 std::string schedule_text(const std::vector<DayGoal>& schedule, const NumberStyle& style = {});
 
-/// A rule to begin with: to the middle of the wanted range, within the allowed error but no more than a twentieth of it.
+/// A rule to begin with: to the middle of the wanted range, within the allowed error but no more than a twentieth of
+/// it.
 SwitchingRule first_rule(const Channel& channel);
 
 /// What the switched thing does to the quantity: "heats", "dries", "raises it".

@@ -277,7 +277,8 @@ TEST(Switching, ASafeStateAndAShutdownAreDecidedToo) {
   EXPECT_TRUE(result.is_shut_down);
   EXPECT_EQ(words_of(result.decisions.back(), rule, celsius),
             "off until somebody begins anew, 41.00 °C is above 40.00 °C");
-  EXPECT_THAT(switch_words(rule, result, {}, 0, celsius), ::testing::Contains(::testing::HasSubstr("shut down for good")));
+  EXPECT_THAT(switch_words(rule, result, {}, 0, celsius),
+              ::testing::Contains(::testing::HasSubstr("shut down for good")));
   // A cooler says the other side.
   EXPECT_EQ(switched_states({.heats = false, .goal = 20, .band = 1}, {{0, 22}, {10, 18}}, &result), "!.");
   EXPECT_EQ(words_of(result.decisions[0], {.heats = false, .goal = 20, .band = 1}, celsius),
