@@ -152,8 +152,10 @@ QWidget* BenchView::build_list() {
   // By Enter a line comes as a text that is confirmed; a click on it means the same.
   connect(completer->popup(), &QAbstractItemView::clicked, this, [this](const QModelIndex& line) {
     const QString meant = line.data(FoundParts::taken_role).toString();
-    QMetaObject::invokeMethod(
-        this, [this, meant] { fit(meant); }, Qt::QueuedConnection);
+    const auto put_on = [this, meant] {  // unless it is on already, by whoever clicks on
+      if (marking_->text() == meant) fit(meant);
+    };
+    QMetaObject::invokeMethod(this, put_on, Qt::QueuedConnection);
   });
   connect(marking_, &QLineEdit::textEdited, known, [this, known](const QString& typed) { list_parts(*known, typed); });
   auto* button = new QPushButton(tr("Put it on the bench"));

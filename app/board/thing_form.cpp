@@ -1,5 +1,7 @@
 #include "board/thing_form.h"
 
+#include <cmath>
+
 #include "chain/converter_part.h"
 #include "digital/byte_text.h"
 #include "language/translation.h"
@@ -79,16 +81,15 @@ void ThingForm::add_number(Items<T> items, const QString& label, const QString& 
 }
 
 template <class T>
-void ThingForm::add_measured(Items<T> items, const QString& label, const QString& why, Dimension dimension,
-                             const char* name, double least, double most,
-                             std::function<std::optional<double>&(T&)> value) {
+void ThingForm::add_measured(Items<T> items, const char* name, KnownVoltage T::*of) {
+  const QString label = tr("As measured");
   add_number<T>(
-      items, label, why, dimension, name, least, most,
-      [value](const T& now) { return value(const_cast<T&>(now)).value_or(std::nan("")); },
-      [value](T& changed, double given) { value(changed) = given; });
+      items, label, tr("Read with a meter; it counts instead of the nominal value. Empty the field to forget it"),
+      Dimension::voltage, name, 0.5, 60, [of](const T& now) { return (now.*of).measured_v.value_or(std::nan("")); },
+      [of](T& changed, double volts) { (changed.*of).measured_v = volts; });
   form_->findChild<QuantityField*>(QLatin1String(name))->set_emptied(tr("not measured"), [=, this] {
     workbench_.document().edit(label, [&](Bench& bench) {
-      if (T* changed = find_by_id(bench.*items, thing_.id)) value(*changed).reset();
+      if (T* changed = find_by_id(bench.*items, thing_.id)) (changed->*of).measured_v.reset();
     });
   });
 }
@@ -149,10 +150,7 @@ void ThingForm::add_rail_rows() {
       items, tr("Nominal"), tr("By its label or the regulator's sheet"), Dimension::voltage, "rail_nominal", 0.5, 60,
       [](const Rail& rail) { return rail.voltage.nominal_v; },
       [](Rail& rail, double value) { rail.voltage.nominal_v = value; });
-  add_measured<Rail>(items, tr("As measured"),
-                     tr("Read with a meter; it counts instead of the nominal value. Empty the field to forget it"),
-                     Dimension::voltage, "rail_measured", 0.5, 60,
-                     [](Rail& rail) -> std::optional<double>& { return rail.voltage.measured_v; });
+  add_measured<Rail>(items, "rail_measured", &Rail::voltage);
   add_number<Rail>(
       items, tr("Its tolerance ±, per cent"),
       tr("Of the nominal value; once it is measured, the meter's own error counts instead"), Dimension::number,

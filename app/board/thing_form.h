@@ -30,10 +30,9 @@ class ThingForm : public QWidget {
   template <class T>
   void add_number(Items<T> items, const QString& label, const QString& why, Dimension dimension, const char* name,
                   double least, double most, std::function<double(const T&)> get, std::function<void(T&, double)> set);
-  /// Of a value that need not be. Not a number where there is none.
+  /// What a meter has read of a voltage, if one has.
   template <class T>
-  void add_measured(Items<T> items, const QString& label, const QString& why, Dimension dimension, const char* name,
-                    double least, double most, std::function<std::optional<double>&(T&)> value);
+  void add_measured(Items<T> items, const char* name, KnownVoltage T::*of);
   template <class T>
   void add_choice(Items<T> items, const QString& label, const QString& why, const QStringList& choices,
                   const char* name, std::function<int(const T&)> get, std::function<void(T&, int)> set);
