@@ -63,15 +63,12 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect(start_, &StartBox::demonstration_wanted, this, &HomePage::demonstration_wanted);
   connect(start_, &StartBox::new_bench_wanted, this, &HomePage::new_bench_wanted);
   connect(start_, &StartBox::listening_wanted, this, &HomePage::listening_wanted);
-  begun_ = new BegunBox(theme);
-  connect(begun_, &BegunBox::first_sensor_wanted, this, &HomePage::first_sensor_wanted);
-  connect(begun_, &BegunBox::overview_wanted, this, &HomePage::overview_wanted);
-  connect(begun_, &BegunBox::listening_wanted, this, &HomePage::listening_wanted);
   list_ = column(0);
   auto* left = column(8);
   left->addWidget(title_);
   left->addWidget(subtitle_);
-  left->addWidget(begun_);
+  begun_place_ = column(0);
+  left->addLayout(begun_place_);
   left->addSpacing(8);
   auto* beside = row(0);  // an alignment would not give it the height that its words need
   beside->addWidget(start_);
@@ -182,6 +179,15 @@ std::vector<double> HomePage::trend_of(const std::string& channel_id) const {
   return values;
 }
 
+// Only a new bench has it: the start does not wait for it.
+void HomePage::build_begun() {
+  begun_ = new BegunBox(theme_);
+  connect(begun_, &BegunBox::first_sensor_wanted, this, &HomePage::first_sensor_wanted);
+  connect(begun_, &BegunBox::overview_wanted, this, &HomePage::overview_wanted);
+  connect(begun_, &BegunBox::listening_wanted, this, &HomePage::listening_wanted);
+  begun_place_->addWidget(begun_);
+}
+
 void HomePage::refresh() {
   if (!isVisible()) return;
   const Bench& bench = workbench_.bench();
@@ -193,9 +199,11 @@ void HomePage::refresh() {
   const bool begun = bench != Bench();  // a bench of one's own, its first channel still to come
   const bool goes_on = begun && start_->isAncestorOf(window()->focusWidget());  // it was begun by a key or a click
   start_->setVisible(bench.channels.empty() && !begun);
-  begun_->setVisible(bench.channels.empty() && begun);
-  if (bench.channels.empty() && begun) begun_->show_bench(bench, workbench_.catalogue(), workbench_.style());
-  if (goes_on) begun_->setFocus();
+  const bool has_begun = bench.channels.empty() && begun;
+  if (has_begun && !begun_) build_begun();
+  if (begun_) begun_->setVisible(has_begun);
+  if (has_begun) begun_->show_bench(bench, workbench_.catalogue(), workbench_.style());
+  if (has_begun && goes_on) begun_->setFocus();
   side_->setVisible(!bench.channels.empty());
   const bool trends = fresh || since_trends_.elapsed() > trend_every_ms;
   int unfair = 0, unknown = 0, unjudged = 0;

@@ -49,6 +49,7 @@ class HomePage : public QScrollArea {
 
  private:
   void rebuild();
+  void build_begun();
   void refresh();
   void refresh_side();
   std::vector<double> trend_of(const std::string& channel_id) const;
@@ -66,7 +67,8 @@ class HomePage : public QScrollArea {
   Text* title_;
   Text* subtitle_;
   StartBox* start_;
-  BegunBox* begun_;
+  QVBoxLayout* begun_place_;
+  BegunBox* begun_ = nullptr;  ///< once a bench without channels was begun
   QVBoxLayout* list_;
   QWidget* side_;
   QVBoxLayout* to_do_;
