@@ -30,8 +30,9 @@ Result<Trial> try_part(const Bench& bench, const Catalogue& catalogue, const Nee
                        const std::string& id);
 
 /// The same for a part that is in somebody's hand already: a channel for each quantity it measures, over the usual
-/// range for it, allowed to err a little more than the part itself does, at the most half of it. Both are meant to be
-/// changed. \returns also a problem where the part measures nothing by itself
+/// range for it, allowed to err a little more than the part itself does, at the most about a third of it. Both are meant to
+/// be changed.
+/// \returns also a problem where the part measures nothing by itself
 Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Part& part);
 
 /// An id like `wish` that no channel or device of the bench has.
