@@ -30,8 +30,8 @@ Result<Trial> try_part(const Bench& bench, const Catalogue& catalogue, const Nee
                        const std::string& id);
 
 /// The same for a part that is in somebody's hand already: a channel for each quantity it measures, over the usual
-/// range for it, allowed to err a little more than the part itself does, at the most about a third of it. Both are meant to
-/// be changed.
+/// range for it, allowed to err a little more than the part itself does, about a third of that range at most. Both are
+/// meant to be changed.
 /// \returns also a problem where the part measures nothing by itself
 Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Part& part);
 
