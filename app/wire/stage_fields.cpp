@@ -44,6 +44,74 @@ std::vector<FieldRow> world_fields(const Chain& chain) {
   };
 }
 
+// A number of the part's law, kept with the specimen once it is another than the sheet's.
+FieldRow number_row(const QString& label, const QString& why, const std::string& key, double of_the_sheet,
+                    const Unit& unit, double least) {
+  return {label, why,
+          QuantityRow{unit.dimension, &unit,
+                      [key, of_the_sheet](const Pieces& at) {
+                        const auto own = at.device->settings.find(key);
+                        return own == at.device->settings.end() ? of_the_sheet : own->second;
+                      },
+                      [key](Pieces& at, double value) { at.device->settings[key] = value; }, least, huge}};
+}
+
+std::vector<FieldRow> number_fields(const Transfer& transfer, const Unit& shown) {
+  std::vector<FieldRow> rows;
+  struct Named {
+    const char* key;
+    const char* label;
+    const char* why;
+    Dimension dimension;
+    bool may_be_negative = false;
+  };
+  const Dimension measured = shown.dimension;
+  const bool of_temperature = measured == Dimension::temperature;
+  const Named known[] = {
+      {"r25", to_translate("Resistance at 25 °C"), to_translate("Of the thermistor, from its sheet"),
+       Dimension::resistance},
+      {"r0", to_translate("Resistance at 0 °C"), to_translate("Of the platinum thermometer"), Dimension::resistance},
+      {"r10", to_translate("Resistance at 10 lx"), to_translate("Of the cell, from its sheet"), Dimension::resistance},
+      {"gamma", "γ", to_translate("How steeply the resistance falls with light"), Dimension::number},
+      {"beta", to_translate("B, kelvin"), to_translate("The beta value of the thermistor, from its sheet"),
+       Dimension::number},
+      {"a", "a", to_translate("Of the Steinhart–Hart law"), Dimension::number},
+      {"b", "b", to_translate("Of the Steinhart–Hart law"), Dimension::number},
+      {"c", "c", to_translate("Of the Steinhart–Hart law"), Dimension::number},
+      {"amps_per_lux", to_translate("Current for 1 lx"),
+       to_translate("From its sheet, or from a comparison with a meter"), Dimension::current},
+      {"mv_per_v", to_translate("Span, mV for each V"),
+       to_translate("Output at full scale for each volt of excitation"), Dimension::number},
+      {"full_scale", to_translate("Full scale"), to_translate("The pressure at which the span is reached"),
+       Dimension::pressure},
+      {"cold_junction", to_translate("Cold junction"),
+       to_translate("Its temperature where no channel tells it; its voltage is added, not its temperature"),
+       Dimension::temperature, true},
+      {"low", to_translate("At 4 mA"), to_translate("Where the transmitter's range begins: printed on its label"),
+       measured, true},
+      {"high", to_translate("At 20 mA"), to_translate("Where the transmitter's range ends: printed on its label"),
+       measured, true},
+      {"shunt", to_translate("Shunt"), to_translate("The resistor that the loop's current flows through"),
+       Dimension::resistance},
+      {"slope", of_temperature ? to_translate("Slope, per °C") : to_translate("Slope, per base unit"),
+       to_translate("Volts, or the share of the supply, for one unit"), Dimension::voltage, true},
+      {"offset", of_temperature ? to_translate("Output at 0 °C") : to_translate("Output at zero"),
+       to_translate("Volts, or the share of the supply, at zero"), Dimension::voltage, true}};
+  constexpr double positive = 1e-15;
+  for (const auto& [key, label, why, dimension, may_be_negative] : known)
+    if (const auto own = transfer.numbers.find(key); own != transfer.numbers.end())
+      rows.push_back(number_row(tr(label), tr(why), key, own->second,
+                                dimension == measured ? shown : base_unit(dimension),
+                                may_be_negative ? -huge : positive));
+  for (const NumberName& named : transfer.named)
+    if (const auto own = transfer.numbers.find(named.number); own != transfer.numbers.end()) {
+      const Unit* unit = unit_by_ucum(named.unit);
+      rows.push_back(number_row(text_of(named.name), text_of(named.means), named.number, own->second,
+                                unit ? *unit : base_unit(Dimension::number), own->second > 0 ? positive : -huge));
+    }
+  return rows;
+}
+
 std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
   std::vector<const Part*> parts;
   QStringList names;
@@ -77,52 +145,7 @@ std::vector<FieldRow> sensor_fields(const Workbench& workbench) {
         to_translate("Grade"), to_translate("Which of the accuracies of its sheet this specimen was sold with"), grades,
         [grades](const Pieces& at) { return std::max(0, static_cast<int>(grades.indexOf(text_of(at.device->grade)))); },
         [grades](Pieces& at, int index) { at.device->grade = grades[index].toStdString(); }));
-  struct Named {
-    const char* key;
-    const char* label;
-    const char* why;
-    Dimension dimension;
-  };
-  const bool of_temperature = channel.quantity == Quantity::temperature;
-  const Named known[] = {
-      {"r25", to_translate("Resistance at 25 °C"), to_translate("Of the thermistor, from its sheet"),
-       Dimension::resistance},
-      {"r0", to_translate("Resistance at 0 °C"), to_translate("Of the platinum thermometer"), Dimension::resistance},
-      {"r10", to_translate("Resistance at 10 lx"), to_translate("Of the cell, from its sheet"), Dimension::resistance},
-      {"gamma", "γ", to_translate("How steeply the resistance falls with light"), Dimension::number},
-      {"beta", to_translate("B, kelvin"), to_translate("The beta value of the thermistor, from its sheet"),
-       Dimension::number},
-      {"a", "a", to_translate("Of the Steinhart–Hart law"), Dimension::number},
-      {"b", "b", to_translate("Of the Steinhart–Hart law"), Dimension::number},
-      {"c", "c", to_translate("Of the Steinhart–Hart law"), Dimension::number},
-      {"amps_per_lux", to_translate("Current for 1 lx"),
-       to_translate("From its sheet, or from a comparison with a meter"), Dimension::current},
-      {"mv_per_v", to_translate("Span, mV for each V"),
-       to_translate("Output at full scale for each volt of excitation"), Dimension::number},
-      {"full_scale", to_translate("Full scale"), to_translate("The pressure at which the span is reached"),
-       Dimension::pressure},
-      {"cold_junction", to_translate("Cold junction"),
-       to_translate("Its temperature where no channel tells it; its voltage is added, not its temperature"),
-       Dimension::temperature},
-      {"shunt", to_translate("Shunt"), to_translate("The resistor that the loop's current flows through"),
-       Dimension::resistance},
-      {"slope", of_temperature ? to_translate("Slope, per °C") : to_translate("Slope, per base unit"),
-       to_translate("Volts, or the share of the supply, for one unit"), Dimension::voltage},
-      {"offset", of_temperature ? to_translate("Output at 0 °C") : to_translate("Output at zero"),
-       to_translate("Volts, or the share of the supply, at zero"), Dimension::voltage}};
-  for (const auto& [key, label, why, dimension] : known) {
-    const auto own = used->transfer.numbers.find(key);
-    if (own == used->transfer.numbers.end()) continue;
-    const double fallback = own->second;
-    const bool may_be_negative = dimension == Dimension::voltage || dimension == Dimension::temperature;
-    rows.push_back(quantity(
-        label, why, dimension, base_unit(dimension), may_be_negative ? -huge : 1e-15, huge,
-        [key = std::string(key), fallback](const Pieces& at) {
-          const auto found = at.device->settings.find(key);
-          return found == at.device->settings.end() ? fallback : found->second;
-        },
-        [key = std::string(key)](Pieces& at, double value) { at.device->settings[key] = value; }));
-  }
+  std::ranges::move(number_fields(used->transfer, *workbench.chosen().chain->shown), std::back_inserter(rows));
   return rows;
 }
 
@@ -491,7 +514,8 @@ QString text_of_row(const QuantityRow& row, double value, const NumberStyle& sty
   if (std::isnan(value)) return {};
   const double shown = row.unit->from_base(row.is_fraction ? value * 100 : value);
   const bool prefixed =
-      !row.is_fraction && (row.dimension == Dimension::resistance || row.dimension == Dimension::voltage);
+      !row.is_fraction && (row.dimension == Dimension::resistance || row.dimension == Dimension::voltage ||
+                           row.dimension == Dimension::capacitance);
   if (prefixed)
     return text_of(with_prefix(shown, row.unit->symbol, row.dimension == Dimension::voltage ? 5 : 4, style));
   const QString number = text_of(shortest(shown, style));

@@ -83,7 +83,7 @@ class Builder {
           translated("needs a supply of {}, the bench has {:.3g} V", supply_words(), wanted->voltage.best_v()),
           translated("another rail")};
     rail_ = other->id;
-    trial_.effort.push_back({translated("fed by {}", called(*other))});
+    trial_.effort.push_back({translated("feeding from {}", called(*other))});
     return std::nullopt;
   }
 
@@ -328,17 +328,24 @@ double round_up(double value) {
   return 10 * decade;
 }
 
+// What its law's own numbers span, where that is all that bounds it: a transmitter's 4 to 20 mA, a bridge's full scale.
+Range reach_of(const Part& part, const PartQuantity& quantity) {
+  const auto number = [&](const char* key) { return part.transfer.numbers.at(key); };
+  if (part.transfer.type == "current-loop") return {number("low"), number("high")};
+  if (part.transfer.type == "bridge" && quantity.maximum > number("full_scale")) return {0, number("full_scale")};
+  return {quantity.minimum, quantity.maximum};
+}
+
 // The first wish that a part can serve. \param highest  that it reads as it is set
-Need usual_need(const PartQuantity& quantity, double highest = std::numeric_limits<double>::infinity()) {
-  Need need{.quantity = quantity.quantity,
-            .kind = quantity.kind,
-            .from = quantity.minimum,
-            .to = std::min(quantity.maximum, highest)};
+Need usual_need(const Part& part, const PartQuantity& quantity,
+                double highest = std::numeric_limits<double>::infinity()) {
+  const Range reach = reach_of(part, quantity);
+  Need need{
+      .quantity = quantity.quantity, .kind = quantity.kind, .from = reach.from, .to = std::min(reach.to, highest)};
   // A room, unless it is made for something else.
-  if (quantity.quantity == Quantity::temperature && quantity.minimum <= 0 && quantity.maximum >= 50 &&
-      quantity.maximum < 250)
+  if (quantity.quantity == Quantity::temperature && reach.from <= 0 && reach.to >= 50 && reach.to < 250)
     need.from = 0, need.to = 50;
-  const double span = quantity.maximum - quantity.minimum;
+  const double span = reach.to - reach.from;
   double error = 0.01 * span;
   if (!quantity.accuracy.empty()) {
     const AccuracyBand& band = quantity.accuracy.front();
@@ -390,7 +397,7 @@ Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Par
   std::optional<Trial> whole;
   for (const PartQuantity& quantity : part.quantities) {
     if (quantity.quantity == Quantity::bridge_voltage || quantity.quantity == Quantity::altitude) continue;
-    const Need need = usual_need(quantity);
+    const Need need = usual_need(part, quantity);
     const std::string id = free_id(whole ? whole->bench : bench, std::string(enum_name(quantity.quantity)));
     if (!whole) {
       auto trial = try_part(bench, catalogue, need, part, id);
@@ -409,7 +416,7 @@ Result<Trial> fit_part(const Bench& bench, const Catalogue& catalogue, const Par
     Channel& channel = whole->bench.channels.back();
     if (const double highest = highest_reading(whole->bench, catalogue, channel); highest < channel.wanted.to) {
       channel.wanted.to = highest;
-      channel.tolerance = usual_need(quantity, highest).allowed;
+      channel.tolerance = usual_need(part, quantity, highest).allowed;
     }
     channel.tolerance =
         std::max(channel.tolerance, round_up(1.2 * largest_error_of_part(whole->bench, catalogue, channel)));

@@ -51,7 +51,7 @@ std::vector<SequenceStep> read_sequence(const Part& part, double conversion_s, d
   };
   if (part.interface == Interface::pulse_count) {
     if (part.transfer.numbers.contains("gate")) {  // a frequency: counted as long as the gate is open
-      add(translated("counts"), SequenceLane::line, part.transfer.numbers.at("gate"));
+      add(translated("counts"), SequenceLane::line, conversion);
       return steps;
     }
     add(translated("converts"), SequenceLane::part, conversion / 2);

@@ -236,6 +236,9 @@ std::optional<double> setting_by_registers(const Part& part, const PartSetting& 
 
 double conversion_time(const Part& part, const std::map<std::string, double>& settings,
                        const std::map<std::string, double>& registers) {
+  // A frequency is counted as long as its gate is open.
+  if (const auto gate = part.transfer.numbers.find("gate"); gate != part.transfer.numbers.end())
+    return settings.contains("gate") ? settings.at("gate") : gate->second;
   const auto found = figure_of(part, settings, "conversion", {}, registers);
   return found && *found > 0 ? *found : part.conversion_s;
 }

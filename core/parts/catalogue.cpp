@@ -261,16 +261,32 @@ PartPointer Catalogue::share(std::string_view wanted) const {
   return part ? PartPointer(parts_, part) : nullptr;
 }
 
+namespace {
+
+// As it is typed on a keyboard: small letters, and a plain hyphen for the dash of "4–20 mA" and the minus of "−40".
+std::string as_typed(std::string_view text) {
+  std::string typed = lower(text);
+  for (const std::string_view dash : {"–", "−"})
+    for (std::size_t at = 0; (at = typed.find(dash, at)) != std::string::npos;) typed.replace(at, dash.size(), "-");
+  return typed;
+}
+
+}  // namespace
+
 std::vector<const Part*> Catalogue::search(std::string_view text) const {
   std::vector<std::string> words;
-  for (std::istringstream in{lower(text)}; in;)
+  for (std::istringstream in{as_typed(text)}; in;)
     if (std::string word; in >> word) words.push_back(std::move(word));
   std::vector<const Part*> found;
   for (const Part& part : *parts_) {
     std::string said = part.name + "\n" + part.id;
     for (const std::string& marking : part.markings) said += "\n" + marking;
-    said = lower(said);
-    if (std::ranges::all_of(words, [&](const std::string& word) { return said.find(word) != std::string::npos; }))
+    said = as_typed(said);
+    std::string unspaced = said;  // 4-20mA, 3.3v
+    std::erase(unspaced, ' ');
+    if (std::ranges::all_of(words, [&](const std::string& word) {
+          return said.find(word) != std::string::npos || unspaced.find(word) != std::string::npos;
+        }))
       found.push_back(&part);
   }
   if (found.empty())

@@ -74,6 +74,17 @@ struct PartQuantity {
   bool operator==(const PartQuantity&) const = default;
 };
 
+/// What one number of a part's own formula is.
+struct NumberName {
+  std::string number;  ///< as the formula has it
+  std::string name;    ///< for people
+  std::string unit;    ///< UCUM code; empty → a plain number, whose unit stands in the name if it has one
+  std::string means;
+  UnknownKeys unknown;
+
+  bool operator==(const NumberName&) const = default;
+};
+
 /// How the quantity becomes the part's output: a word of the vocabulary and its numbers.
 struct Transfer {
   std::string type;
@@ -81,7 +92,8 @@ struct Transfer {
   std::map<std::string, double> numbers;
   std::vector<std::vector<double>> table;  ///< rows of quantity, output, quantity ascending; for type table
   std::string expression;                  ///< of x, the quantity; for type expression
-  std::string simple;  ///< of x, the output: a short formula of the sheet's own that only comes near
+  std::string simple;             ///< of x, the output: a short formula of the sheet's own that only comes near
+  std::vector<NumberName> named;  ///< the numbers of an expression that a specimen may have of its own
   UnknownKeys unknown;
 
   bool operator==(const Transfer&) const = default;

@@ -317,6 +317,16 @@ struct Fields<PartQuantity> {
 };
 
 template <>
+struct Fields<NumberName> {
+  static void list(auto& self, auto&& visit) {
+    visit("number", self.number, {.required = true});
+    visit("name", self.name, {.required = true, .words = true});
+    visit("unit", self.unit);
+    visit("means", self.means, {.words = true});
+  }
+};
+
+template <>
 struct Fields<Transfer> {
   static void list(auto& self, auto&& visit) {
     visit("type", self.type, {.required = true});
@@ -325,6 +335,7 @@ struct Fields<Transfer> {
     visit("table", self.table);
     visit("expression", self.expression);
     visit("simple", self.simple);
+    visit("named", self.named);
   }
 };
 

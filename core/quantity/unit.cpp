@@ -61,8 +61,9 @@ std::span<const Unit> all_units() { return units; }
 const Unit& base_unit(Dimension dimension) { return *std::ranges::find(units, dimension, &Unit::dimension); }
 
 const Unit& usual_unit(Dimension dimension, double most) {
-  constexpr double air = 10e3;  // Pa
-  return dimension == Dimension::pressure && most >= air ? *unit_by_ucum("hPa") : base_unit(dimension);
+  constexpr double air = 10e3, beyond_air = 200e3;  // Pa
+  if (dimension != Dimension::pressure || most < air) return base_unit(dimension);
+  return *unit_by_ucum(most > beyond_air ? "kPa" : "hPa");
 }
 
 const Unit* unit_by_ucum(std::string_view ucum) {

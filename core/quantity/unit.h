@@ -46,7 +46,8 @@ std::span<const Unit> all_units();
 /// The base unit of a dimension.
 const Unit& base_unit(Dimension dimension);
 
-/// The one in which a range is told where nobody has chosen another: hectopascals of the air, else the base unit.
+/// The one in which a range is told where nobody has chosen another: hectopascals of the air, kilopascals of what is
+/// pressed harder, else the base unit.
 /// \param most  of the range, base units
 const Unit& usual_unit(Dimension dimension, double most);
 

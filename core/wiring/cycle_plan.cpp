@@ -31,9 +31,9 @@ DeviceTimes times_of(const Bench& bench, const Catalogue& catalogue, const Devic
   times.active_a = std::max(part->converting_a().value_or(0), times.rest_a);
   if (!part->is_digital()) {
     times.steps = {{"convert", SequenceLane::line, 0, own_converter_s}};
-    times.conversion_s = part->conversion_s;
-    if (part->interface == Interface::pulse_count) times.steps = read_sequence(*part);
-    times.shortest_s = part->conversion_s;
+    times.conversion_s = conversion_time(*part, device.settings);
+    if (part->interface == Interface::pulse_count) times.steps = read_sequence(*part, times.conversion_s);
+    times.shortest_s = times.conversion_s;
     return times;
   }
   const Bus* bus = find_by_id(bench.buses, device.bus);

@@ -27,7 +27,6 @@ using testing::HasSubstr;
 
 class OwnBench : public EmptyWindow {
  protected:
-  std::string text(const char* name) { return find<QLabel>(name)->text().toStdString(); }
   void type(const char* name, const QString& words) {
     auto* field = find<QLineEdit>(name);
     QTest::mouseClick(field, Qt::LeftButton);
@@ -368,6 +367,38 @@ TEST_F(OwnBench, WhatNoSheetStatesIsNotCalledZeroPercent) {
   point_at(reads + 400);
   EXPECT_THAT(text("model_why"), HasSubstr("as good as the same"));
   EXPECT_THAT(find<QComboBox>("model")->currentText().toStdString(), HasSubstr("one offset"));
+}
+
+// What the sheet leaves to the specimen is typed at its sensor: the gate of a frequency, the range of a transmitter.
+TEST_F(OwnBench, TheNumbersOfAPartsOwnLawAreTyped) {
+  click("new_bench");
+  const auto put_on = [&](const char* marking) {
+    window_.show_page(Page::board);
+    type("part_in_hand", QString::fromUtf8(marking));
+    click("fit_part");
+    window_.show_page(Page::wire);
+    QTest::mouseClick(window_.strip().card(StageName::sensor), Qt::LeftButton);
+  };
+  const auto give = [&](int row, const char* words) {
+    give_slowly_to(static_cast<QLineEdit&>(*setting(row)), QString::fromUtf8(words));
+  };
+  put_on("TSL235R");
+  give(2, "0,5");
+  EXPECT_DOUBLE_EQ(workbench_.bench().devices.back().settings.at("gate"), 0.5);
+  EXPECT_EQ(static_cast<QLineEdit*>(setting(2))->text(), QStringLiteral("0.5 s"));
+  give(1, "500");  // Hz for 1 lx
+  give_slowly("stage_world", QStringLiteral("600"));
+  EXPECT_EQ(*parse_number(shown(StageName::raw).toStdString()), 150e3);  // 600 lx · 500 Hz/lx · 0.5 s
+  // Its fields that are of no use are refused where they stand.
+  give(2, "0");
+  EXPECT_DOUBLE_EQ(workbench_.bench().devices.back().settings.at("gate"), 0.5);
+  // A transmitter of −40 … 60 °C: 13.6 mA at 20 °C, 2.04 V over 150 Ω.
+  put_on("temperature 4-20 mA");
+  ASSERT_EQ(workbench_.bench().devices.back().part, "current-loop-temperature");
+  give(1, "-40");
+  give(2, "60");
+  give_slowly("stage_world", QStringLiteral("20"));
+  EXPECT_THAT(shown(StageName::sensor).toStdString(), HasSubstr("2.04"));
 }
 
 // What a maker says of a part, in any order, opens the list; each line has the marking and what it does.

@@ -91,13 +91,36 @@ inline void give_slowly_to(QLineEdit& field, const QString& words) {
   QTest::qWait(100);
 }
 
-class WindowTest : public testing::Test {
+/// What a person does to a window, whatever stands in it.
+class AnyWindow : public testing::Test {
  protected:
-  WindowTest() : window_(theme_, workbench_) {
-    window_.open_demonstration();
-    workbench_.stop_listening();  // the numbers stand still
+  void show() {
     window_.show();
     EXPECT_TRUE(QTest::qWaitForWindowExposed(&window_));
+  }
+  template <class T>
+  T* find(const char* name) {
+    return window_.findChild<T*>(QLatin1String(name));
+  }
+  std::string text(const char* name) { return find<QLabel>(name)->text().toStdString(); }
+  QString shown(StageName stage) { return window_.strip().card(stage)->field().text(); }
+  /// Types into a field by its name and settles it, at a person's pace, while live readings go on.
+  void give_slowly(const char* name, const QString& words) { give_slowly_to(*find<QLineEdit>(name), words); }
+  /// The editor of the n-th row of the chosen stage.
+  QWidget* setting(int row) { return window_.wire().findChild<QWidget*>(QStringLiteral("field_%1").arg(row)); }
+
+  LightTheme theme_;
+  Workbench workbench_{shared_catalogue()};
+  MainWindow window_{theme_, workbench_};
+};
+
+/// On the demonstration bench.
+class WindowTest : public AnyWindow {
+ protected:
+  WindowTest() {
+    window_.open_demonstration();
+    workbench_.stop_listening();  // the numbers stand still
+    show();
   }
 
   /// Types a text over a stage's value.
@@ -106,12 +129,6 @@ class WindowTest : public testing::Test {
     click_into(field);
     QTest::keyClicks(&field, text);
   }
-  QString shown(StageName stage) { return window_.strip().card(stage)->field().text(); }
-  template <class T>
-  T* find(const char* name) {
-    return window_.findChild<T*>(QLatin1String(name));
-  }
-  std::string text(const char* name) { return find<QLabel>(name)->text().toStdString(); }
   /// Types into a field by its name and settles it.
   void give(const char* name, const QString& words) {
     auto* field = find<QLineEdit>(name);
@@ -119,44 +136,24 @@ class WindowTest : public testing::Test {
     QTest::keyClicks(field, words);
     QTest::keyClick(field, Qt::Key_Return);
   }
-  /// The same at a person's pace, while live readings go on.
-  void give_slowly(const char* name, const QString& words) { give_slowly_to(*find<QLineEdit>(name), words); }
   void click(const char* name) { QTest::mouseClick(find<QPushButton>(name), Qt::LeftButton); }
-  /// The editor of the n-th row of the chosen stage.
-  QWidget* setting(int row) { return window_.wire().findChild<QWidget*>(QStringLiteral("field_%1").arg(row)); }
   void set(int row, const QString& text) {
     auto* field = static_cast<QLineEdit*>(setting(row));
     click_into(*field);
     QTest::keyClicks(field, text);
     QTest::keyClick(field, Qt::Key_Return);
   }
-
-  LightTheme theme_;
-  Workbench workbench_{shared_catalogue()};
-  MainWindow window_;
 };
 
-/// The window as it opens for the first time, without a bench.
-class EmptyWindow : public testing::Test {
+/// As it opens for the first time, without a bench.
+class EmptyWindow : public AnyWindow {
  protected:
-  EmptyWindow() : window_(theme_, workbench_) {
-    window_.show();
-    EXPECT_TRUE(QTest::qWaitForWindowExposed(&window_));
-  }
+  EmptyWindow() { show(); }
   ~EmptyWindow() override { workbench_.document().drop_leftover(); }
-  template <class T>
-  T* find(const char* name) {
-    return window_.findChild<T*>(QLatin1String(name));
-  }
-  void give_slowly(const char* name, const QString& words) { give_slowly_to(*find<QLineEdit>(name), words); }
   void click(const char* name) {
     QTest::mouseClick(find<QPushButton>(name), Qt::LeftButton);
     QTest::qWait(80);
   }
-
-  LightTheme theme_;
-  Workbench workbench_{shared_catalogue()};
-  MainWindow window_;
 };
 
 }  // namespace fair_gauge::app

@@ -8,6 +8,7 @@
 #include "demo.h"
 #include "digital/light_settings.h"
 #include "digital/read_sequence.h"
+#include "digital/registers.h"
 #include "formulas/air.h"
 #include "truth/agreement.h"
 #include "truth/calibration_nodes.h"
@@ -227,6 +228,10 @@ TEST(ReadSequence, HasTheTimesOfItsLines) {
   const auto two_wire = read_sequence(*shipped_parts().find("SHT31"), 0.015, 100e3);
   EXPECT_NEAR(lasts(two_wire.front()), 0.27e-3, 1e-9);
   EXPECT_NEAR(lasts(two_wire.back()), 0.81e-3, 1e-9);
+  // A frequency is counted as long as the gate is open: by the specimen's own, not the file's tenth of a second.
+  const Part& frequency = *shipped_parts().find("TSL235R");
+  EXPECT_NEAR(line_time(read_sequence(frequency, conversion_time(frequency, {}))), 0.1, 1e-9);
+  EXPECT_NEAR(line_time(read_sequence(frequency, conversion_time(frequency, {{"gate", 0.4}}))), 0.4, 1e-9);
 }
 
 TEST(DecodeCount, StandsForTheReading) {

@@ -33,7 +33,10 @@ TEST(Parts, EveryAnalogPartReturnsWhatWentIn) {
     const auto law = transfer_law(part, {});
     ASSERT_TRUE(law) << part.id << ": " << to_text(law.problem());
     PartQuantity quantity = part.quantities.front();
-    if (part.id == "current-loop") quantity.minimum = 0, quantity.maximum = 1e6;  // beyond it the loop reports a fault
+    if (part.transfer.type == "current-loop") {  // beyond its range the loop reports a fault
+      quantity.minimum = part.transfer.numbers.at("low");
+      quantity.maximum = part.transfer.numbers.at("high");
+    }
     for (int i = 0; i <= 200; ++i) {
       const double value = quantity.minimum + (quantity.maximum - quantity.minimum) * i / 200;
       if (part.id == "thermocouple-b" && value < 45) continue;  // two temperatures for one voltage
@@ -130,6 +133,10 @@ TEST(Catalogue, FindsByMarkingAndByWord) {
   EXPECT_GE(shipped_parts().search("linear voltage").size(), 10u) << "in name or id, words apart";
   EXPECT_GE(shipped_parts().search("humidity two-wire 5.5").size(), 5u);
   EXPECT_TRUE(shipped_parts().search("humidity thermistor").empty());
+  for (const char* typed : {"temperature 4-20 mA", "4-20mA temperature"}) {  // printed with a dash and a space
+    ASSERT_EQ(shipped_parts().search(typed).size(), 1u) << typed;
+    EXPECT_EQ(shipped_parts().search(typed).front()->id, "current-loop-temperature");
+  }
 }
 
 TEST(Catalogue, APartOfOnesOwnReplacesTheShippedOne) {
