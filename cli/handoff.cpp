@@ -78,9 +78,7 @@ void run_handoff(Session& session, const HandoffOptions& options) {
                            done.per_unit, done.unit, done.worst_error, done.unit, done.at_raw,
                            done.exhaustive ? fmt::format(", all {} raw numbers run", done.codes_checked)
                                            : fmt::format(", {} drawn blocks run", done.codes_checked));
-  if (done.cost)
-    std::cout << fmt::format("{} bytes of flash, {} of RAM, at most {} cycles ({})\n", done.cost->flash_bytes,
-                             done.cost->ram_bytes, done.cost->cycles_worst, done.measured_on);
+  if (done.cost) std::cout << cost_words(done) << "\n";
   for (const std::string& note : done.notes) std::cout << plain_text(note) << "\n";
 }
 

@@ -44,11 +44,17 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
                           "uncertainty"),
                        {tr("by the budget"), tr("1"), tr("10"), tr("100"), tr("1000")}, "handoff_per_unit", chosen);
   trimming_ = form->add_choice(tr("Trimming"), tr("Of this specimen, written into the code, or loaded from the part"),
-                               {tr("compiled in"), tr("loaded")}, "handoff_trimming", chosen);
+                               {tr("compiled in"), tr("loaded")}, "handoff_trimming", [this](int index) {
+                                 wants_loaded_ = index == 1;
+                                 make();
+                               });
   reading_ = form->add_choice(tr("Reading the part"),
                               tr("How it is set up, started, waited for and read, by its sheet and the bench; a "
                                  "few functions of the board stay yours"),
                               {tr("is yours"), tr("is written too")}, "handoff_reading", chosen);
+  trimming_lacks_ = new Text(theme, Face::small, {}, Tint::quiet);
+  trimming_lacks_->setObjectName(QStringLiteral("handoff_trimming_lacks"));
+  trimming_lacks_->hide();
   summary_ = new Text(theme, Face::strong);
   summary_->setObjectName(QStringLiteral("handoff_summary"));
   proof_ = new Text(theme, Face::text);
@@ -56,7 +62,7 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   cost_ = new Text(theme, Face::text);
   cost_->setObjectName(QStringLiteral("handoff_cost"));
   notes_ = new Text(theme, Face::small, {}, Tint::quiet);
-  for (Text* each : {summary_, proof_, cost_, notes_}) each->setWordWrap(true);
+  for (Text* each : {trimming_lacks_, summary_, proof_, cost_, notes_}) each->setWordWrap(true);
   save_ = new QPushButton(tr("Save into a folder…"));
   save_->setObjectName(QStringLiteral("handoff_save"));
   save_->setProperty("primary", true);
@@ -83,7 +89,7 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   said->setContentsMargins(0, 0, 12, 0);
   said->addWidget(form);
   said->addSpacing(8);
-  for (Text* each : {summary_, proof_, cost_, notes_}) said->addWidget(each);
+  for (Text* each : {trimming_lacks_, summary_, proof_, cost_, notes_}) said->addWidget(each);
   errors_ = new ErrorPlot(theme);
   said->addWidget(errors_, 1);
   said->addStretch();
@@ -225,6 +231,20 @@ void HandoffPage::showEvent(QShowEvent* event) {
   if (stale_) make();
 }
 
+namespace {
+
+// What the bench knows of the numbers that the maker stored in the specimen.
+enum class Trimming { none, missing, known };
+
+Trimming trimming_of(const ChannelView& chosen) {
+  if (!chosen.chain || !chosen.chain->decoder) return Trimming::none;
+  const ByteLayout& layout = chosen.chain->decoder->part().bytes;
+  if (!Decoder::hold_trimming(chosen.chain->trimming, layout)) return Trimming::missing;
+  return chosen.chain->trimming.empty() ? Trimming::none : Trimming::known;
+}
+
+}  // namespace
+
 void HandoffPage::make() {
   stale_ = false;
   made_of_ = without_notes(workbench_.bench());
@@ -245,12 +265,17 @@ void HandoffPage::make() {
                          .language = language_->currentIndex() == 0 ? Language::c : Language::python,
                          .form = std::nullopt,
                          .per_unit = steps[std::max(0, per_unit_->currentIndex())],
-                         .trimming_loaded = trimming_->currentIndex() == 1,
                          .reading = reading_->currentIndex() == 1};
   if (form_->currentIndex() > 0) request.form = forms[form_->currentIndex() - 1];
-  const bool has_trimming = chosen.chain && chosen.chain->decoder && !chosen.chain->trimming.empty();
-  trimming_->setEnabled(has_trimming);
-  if (!has_trimming) request.trimming_loaded = false;
+  const Trimming held = trimming_of(chosen);
+  request.trimming_loaded = held == Trimming::missing || (held == Trimming::known && wants_loaded_);
+  trimming_->setCurrentIndex(request.trimming_loaded);
+  trimming_->setEnabled(held == Trimming::known);
+  if (held == Trimming::missing)
+    trimming_lacks_->setText(tr(
+        "This specimen's trimming is not in the bench: the firmware loads it from the part. Typed under Wire, Raw, it "
+        "can be compiled in."));
+  trimming_lacks_->setVisible(held == Trimming::missing);
   reading_->setEnabled(chosen.chain && !chosen.chain->derived && workbench_.digital_face(*chosen.channel).part);
   work_.start(
       [bench = workbench_.bench(), catalogue = workbench_.shared_catalogue(),
@@ -301,14 +326,8 @@ void HandoffPage::show_handoff() {
           : tr("%1 drawn blocks of bytes were run: at worst %2 off; in the wanted range %3.")
                 .arg(text_of(fixed(static_cast<double>(report.codes_checked), 0, style)))
                 .arg(number(report.worst_error), number(report.worst_error_wanted)));
-  if (report.cost)
-    cost_->setText(tr("%1 bytes of flash, %2 of RAM, at most %3 cycles (%4)")
-                       .arg(report.cost->flash_bytes)
-                       .arg(report.cost->ram_bytes)
-                       .arg(report.cost->cycles_worst)
-                       .arg(text_of(translated(report.measured_on))));
-  else
-    cost_->setText(tr("What it costs is not known here: no cross compiler is installed, or it is Python."));
+  cost_->setText(report.cost ? text_of(cost_words(report))
+                             : tr("What it costs is not known here: no cross compiler is installed, or it is Python."));
   errors_->show_handoff(*handoff_, text_of(symbol), style);
   QStringList notes;
   for (const std::string& note : report.notes) notes << text_of(note);

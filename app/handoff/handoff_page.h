@@ -44,7 +44,7 @@ class HandoffPage : public QWidget {
   const Theme& theme_;
   Workbench& workbench_;
   QComboBox *language_, *form_, *per_unit_, *trimming_, *reading_, *file_;
-  Text *title_, *summary_, *proof_, *cost_, *notes_, *handed_;
+  Text *title_, *summary_, *proof_, *cost_, *notes_, *handed_, *trimming_lacks_;
   ErrorPlot* errors_;
   QPlainTextEdit* code_;
   QPushButton *save_, *page_;
@@ -57,6 +57,7 @@ class HandoffPage : public QWidget {
   QVBoxLayout* own_mends_;
   Background own_work_{this};
   bool stale_ = true;
+  bool wants_loaded_ = false;  ///< trimming, where the bench knows it
 };
 
 }  // namespace fair_gauge::app

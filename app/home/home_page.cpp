@@ -135,9 +135,11 @@ void HomePage::rebuild() {
               new Text(theme_, Face::small, {}, Tint::quiet)};
     auto* name = column(0);
     name->addWidget(new Text(theme_, Face::strong, text_of(called(channel))));
-    auto* place = new Text(theme_, Face::small, text_of(channel.place), Tint::quiet);
-    place->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-    name->addWidget(place);
+    if (!channel.place.empty()) {
+      auto* place = new Text(theme_, Face::small, text_of(channel.place), Tint::quiet);
+      place->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+      name->addWidget(place);
+    }
     auto* name_box = new QWidget;
     name_box->setLayout(name);
     name_box->setFixedWidth(theme_.column_px(164));
@@ -257,6 +259,16 @@ void HomePage::refresh() {
                                     : tr("all within their allowed error")));
 }
 
+// On two lines at the most.
+QString HomePage::broken(const QString& words, int room) const {
+  const QFontMetrics metrics = fontMetrics();
+  qsizetype end = words.size();
+  while (end > 0 && metrics.horizontalAdvance(words.left(end)) > room)
+    end = words.lastIndexOf(QLatin1Char(' '), end - 1);
+  if (end == words.size() || end <= 0) return metrics.elidedText(words, Qt::ElideRight, room);
+  return words.left(end) + QLatin1Char('\n') + metrics.elidedText(words.mid(end + 1), Qt::ElideRight, room);
+}
+
 void HomePage::refresh_side() {
   side_due_ = false;
   const Bench& bench = workbench_.bench();
@@ -267,7 +279,7 @@ void HomePage::refresh_side() {
                         const std::function<void()>& go) {
     auto* figures = figure.isEmpty() ? nullptr : new Text(theme_, Face::code, figure, Tint::quiet);
     const int room = theme_.column_px(344) - 16 - (figures ? figures->sizeHint().width() + 8 : 0);
-    auto* button = new QPushButton(fontMetrics().elidedText(in_own_marks(words), Qt::ElideRight, room));
+    auto* button = new QPushButton(broken(in_own_marks(words), room));
     button->setProperty("quiet", true);
     button->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     button->setAccessibleName(in_own_marks(words));

@@ -51,6 +51,7 @@ class HomePage : public QScrollArea {
   void rebuild();
   void build_begun();
   void refresh();
+  QString broken(const QString& words, int room) const;
   void refresh_side();
   std::vector<double> trend_of(const std::string& channel_id) const;
 

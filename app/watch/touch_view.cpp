@@ -76,7 +76,7 @@ void TouchView::follow_channel() {
   const Channel* channel = find_by_id(workbench_.bench().channels, channel_);
   const Part* sensor = part();
   const bool warms_itself = sensor && (sensor->senses == "chip" || sensor->senses == "board");
-  ways_ = channel ? touch_ways(channel->quantity, warms_itself) : std::vector<TouchWay>();
+  ways_ = channel && !channel->derived ? touch_ways(channel->quantity, warms_itself) : std::vector<TouchWay>();
   ways_box_->clear();
   for (const TouchWay& each : ways_) ways_box_->addItem(tr(each.name));
   clear(findings_);
@@ -135,6 +135,15 @@ void TouchView::next_phase() {
   refresh();
 }
 
+QString TouchView::why_untouchable() const {
+  const Channel* channel = find_by_id(workbench_.bench().channels, channel_);
+  if (!channel) return tr("This bench has no channels yet.");
+  if (!channel->derived) return tr("Nothing can be done by hand to what this channel measures.");
+  const Channel* measured = find_by_id(workbench_.bench().channels, channel->derived->of);
+  return tr("%1 is worked out: choose %2 on the shelf, which is measured.")
+      .arg(text_of(called(*channel)), measured ? text_of(called(*measured)) : text_of(channel->derived->of));
+}
+
 void TouchView::refresh() {
   const TouchWay* chosen = way();
   const bool has_readings = !workbench_.samples(channel_).empty();
@@ -150,8 +159,7 @@ void TouchView::refresh() {
                      : tr("Once more"));
   const QString shed = workbench_.listens_to_line() ? QString() : tr(" Here the simulated shed has a hand of its own.");
   if (!chosen)
-    instruction_->setText(channel_.empty() ? tr("This bench has no channels yet.")
-                                           : tr("Nothing can be done by hand to what this channel measures."));
+    instruction_->setText(why_untouchable());
   else if (!has_readings)
     instruction_->setText(tr("No reading has come yet: connect the board first."));
   else if (phase_ == Phase::waiting)

@@ -23,6 +23,7 @@ class TouchView : public QWidget {
   void hideEvent(QHideEvent* event) override;
   void follow_channel();
   void next_phase();
+  QString why_untouchable() const;
   void refresh();
   void judge();
   void judge_warm_up(const Channel& channel, const std::vector<TouchReading>& readings);

@@ -76,12 +76,10 @@ Result<Chain> Builder::build_digital() {
   chain_.decoder = shared;
   chain_.trimming = std::move(blocks);
   add_raw_number(*link, *reading, floating);
-  const bool has_own_trimming = std::ranges::all_of(layout.blocks, [this](const ByteBlock& block) {
-    return block.role != "trimming" || block.optional || !Decoder::find_block(chain_.trimming, block).empty();
-  });
   add_stage(StageName::compensated,
-            has_own_trimming ? translated("by the data sheet's formula")
-                             : translated("by the sheet's formula, with made-up trimming"),
+            Decoder::hold_trimming(chain_.trimming, layout)
+                ? translated("by the data sheet's formula")
+                : translated("by the sheet's formula, with made-up trimming"),
             *chain_.base, chain_.compensated_node);
   add_shown_stages();
   return std::move(chain_);

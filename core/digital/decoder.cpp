@@ -201,6 +201,12 @@ std::optional<std::size_t> Decoder::field(std::string_view name) const {
   return found == parts.end() ? std::nullopt : std::optional(static_cast<std::size_t>(found - parts.begin()));
 }
 
+bool Decoder::hold_trimming(const ByteBlocks& blocks, const ByteLayout& layout) {
+  return std::ranges::all_of(layout.blocks, [&](const ByteBlock& block) {
+    return block.role != "trimming" || block.optional || !find_block(blocks, block).empty();
+  });
+}
+
 std::span<const std::uint8_t> Decoder::find_block(const ByteBlocks& blocks, const ByteBlock& wanted) {
   if (const auto named = blocks.find(wanted.name); named != blocks.end() && !named->second.empty())
     return named->second;

@@ -86,6 +86,8 @@ class Decoder {
   /// The bytes of a block among those given, by its name, its other name, or its address within a longer run; empty if
   /// missing.
   static std::span<const std::uint8_t> find_block(const ByteBlocks& blocks, const ByteBlock& wanted);
+  /// Whether these hold all that the maker stored in the specimen; true of a part that has nothing stored.
+  static bool hold_trimming(const ByteBlocks& blocks, const ByteLayout& layout);
   /// The settings in force.
   const std::map<std::string, double>& settings() const;
 

@@ -135,8 +135,7 @@ std::optional<Problem> plan_blocks(const Chain& chain, BytePlan& plan) {
       if (own.empty() && block.optional && example) own = *example;
       if (static_cast<int>(own.size()) < block.bytes)
         return Problem{translated("the trimming {} of this specimen is not in the bench", block.name),
-                       translated("{} bytes in the device's trimming, or --trimming loaded with those of one specimen",
-                                  block.bytes)};
+                       translated("its {} bytes among the device's trimming, or trimming that is loaded", block.bytes)};
       plan.trimming_blocks.push_back({block.name, block.bytes, trimming});
       plan.trimming_bytes.insert(plan.trimming_bytes.end(), own.begin(), own.begin() + block.bytes);
       trimming += block.bytes;

@@ -100,9 +100,10 @@ std::optional<Problem> Packer::finish() {
     }
     calls.push_back(std::move(call));
   }
-  if (code.trimming_loaded || !request_.in_simulator) calls.clear();
+  if (!request_.in_simulator) calls.clear();
   const bool in_float = report.form == "float";
-  report.cost = measure_handoff(code.name, header, source, std::move(calls), arguments_of(code), in_float ? 1 : 0);
+  report.cost = measure_handoff(code.name, header, source, std::move(calls), arguments_of(code), in_float ? 1 : 0,
+                                code.trimming_loaded ? code.bytes->trimming_bytes : std::vector<std::uint8_t>());
   if (report.cost && report.cost->differing > 0 && !in_float)
     return Problem{translated("{} of {} results are others in the simulator of the 8-bit controller",
                               report.cost->differing, report.cost->compared),

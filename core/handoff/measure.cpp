@@ -2,6 +2,7 @@
 #include "language/translation.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <unistd.h>
 
 #include <algorithm>
@@ -78,7 +79,7 @@ std::vector<HandoffCall> that_fit(std::vector<HandoffCall> calls, HandoffArgumen
 
 // Timer 1 counts every cycle; an empty function of the same shape tells what the frame around costs.
 std::string harness(const std::string& name, const std::vector<HandoffCall>& calls, HandoffArguments arguments,
-                    int slack) {
+                    int slack, const std::vector<std::uint8_t>& trimming) {
   std::string text = fmt::format(
       "#include <avr/io.h>\n#include <avr/sleep.h>\n#include <avr/interrupt.h>\n#include <avr/pgmspace.h>\n#include "
       "\"{}.h\"\n"
@@ -107,11 +108,13 @@ std::string harness(const std::string& name, const std::vector<HandoffCall>& cal
   for (const HandoffCall& call : calls) text += fmt::format("{}L,", call.value);
   text += "};\nstatic const uint8_t statuses[] PROGMEM = {";
   for (const HandoffCall& call : calls) text += fmt::format("{},", static_cast<int>(call.status));
+  const std::string load = trimming.empty() ? "" : fmt::format("  {}_load_trimming(trimming);\n", name);
+  if (!trimming.empty()) text += fmt::format("}};\nstatic const uint8_t trimming[] = {{{}", fmt::join(trimming, ","));
   text += fmt::format(
-      "}};\nint main(void) {{\n  uint16_t differing = 0;\n  UCSR0B = 1 << TXEN0; TIMSK1 = 1 << TOIE1; TCCR1B = 1; "
+      "}};\nint main(void) {{\n  uint16_t differing = 0;\n{1}  UCSR0B = 1 << TXEN0; TIMSK1 = 1 << TOIE1; TCCR1B = 1; "
       "sei();\n"
-      "  for (uint16_t i = 0; i < {}; ++i) {{\n    int32_t out = 0;\n",
-      calls.size());
+      "  for (uint16_t i = 0; i < {0}; ++i) {{\n    int32_t out = 0;\n",
+      calls.size(), load);
   text += with_bytes  ? fmt::format("    uint8_t in[{0}]; memcpy_P(in, inputs[i], {0});\n", length)
           : with_side ? "    const uint32_t in = pgm_read_dword(inputs[i]);\n"
                         "    const int32_t side = (int32_t)pgm_read_dword(inputs[i] + 1);\n"
@@ -186,7 +189,8 @@ std::string measuring_tools() {
 
 std::optional<HandoffCost> measure_handoff(const std::string& name, const std::string& header,
                                            const std::string& source, std::vector<HandoffCall> calls,
-                                           HandoffArguments arguments, int slack) {
+                                           HandoffArguments arguments, int slack,
+                                           const std::vector<std::uint8_t>& trimming) {
   if (measuring_tools().empty()) return std::nullopt;
   const Workshop workshop;
   if (!workshop.is_open()) return std::nullopt;
@@ -210,7 +214,7 @@ std::optional<HandoffCost> measure_handoff(const std::string& name, const std::s
   cost.library_bytes = library_of(workshop, compiler, name, object, arguments);
   if (!is_there("simavr")) return cost;
   calls = that_fit(std::move(calls), arguments);
-  workshop.write("harness.c", harness(name, calls, arguments, slack));
+  workshop.write("harness.c", harness(name, calls, arguments, slack, trimming));
   const std::string program = workshop.path("harness.elf");
   if (!output_of(for_controller + "-std=gnu99 -I" + workshop.path("") + " " + workshop.path("harness.c") + " " +
                  object + " -lm -o " + program))

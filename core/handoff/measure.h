@@ -34,10 +34,12 @@ enum class HandoffArguments { number, bytes, number_and_side };
 /// \param name, header, source  of the written code
 /// \param calls  run one after the other; those that the controller's memory holds, spread over all of them
 /// \param slack  steps that a result may be off there: another library's functions round otherwise
+/// \param trimming  loaded before the first call; empty → it is compiled in, or there is none
 /// \returns nothing where the compiler is missing or refuses
 std::optional<HandoffCost> measure_handoff(const std::string& name, const std::string& header,
                                            const std::string& source, std::vector<HandoffCall> calls,
-                                           HandoffArguments arguments, int slack = 0);
+                                           HandoffArguments arguments, int slack = 0,
+                                           const std::vector<std::uint8_t>& trimming = {});
 
 /// The controller that is measured on, as the cross compiler and the simulator call it: 8 bits, 32 KB, with a
 /// multiplier of two cycles. Their option, fixed so that figures can be compared.

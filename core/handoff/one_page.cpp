@@ -66,8 +66,7 @@ Rows proof_of(const HandoffReport& report, const std::string& symbol) {
 
 std::string cost_of(const HandoffReport& report) {
   if (!report.cost) return translated("Not measured: no cross compiler and simulator were there, or it is Python.");
-  return translated("{} bytes of flash, {} of RAM, at most {} cycles a call, measured on {}.", report.cost->flash_bytes,
-                    report.cost->ram_bytes, report.cost->cycles_worst, translated(report.measured_on));
+  return cost_words(report) + '.';
 }
 
 std::string calibration_of(const Channel& channel) {

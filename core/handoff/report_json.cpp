@@ -24,6 +24,14 @@ Json sides_of(const HandoffReport& report) {
 
 }  // namespace
 
+std::string cost_words(const HandoffReport& report) {
+  if (!report.cost) return "";
+  const auto& [flash, library, ram, cycles, compared, differing] = *report.cost;
+  const std::string on(translated(report.measured_on));
+  return cycles > 0 ? translated("{} bytes of flash, {} of RAM, at most {} cycles a call ({})", flash, ram, cycles, on)
+                    : translated("{} bytes of flash, {} of RAM ({})", flash, ram, on);
+}
+
 std::string report_json(const HandoffReport& report) {
   const auto measured = [&](int HandoffCost::*figure) {
     return report.cost && report.cost.value().*figure > 0 ? Json(report.cost.value().*figure) : Json(nullptr);

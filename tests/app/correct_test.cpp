@@ -397,6 +397,11 @@ TEST_F(CorrectTest, WhatFollowsIsKeptAsAChannel) {
   ASSERT_TRUE(view.reading) << to_text(view.reading.problem());
   EXPECT_NEAR(*view.reading, stood.split(' ').first().toDouble(), 0.5);
   EXPECT_LE(view.used(), 1.001);
+  // A hand warms what is measured, not what is worked out of it.
+  window_.show_view(Page::watch, 3);
+  EXPECT_THAT(text("touch_instruction"), HasSubstr("choose Room on the shelf"));
+  EXPECT_FALSE(find<QPushButton>("touch_next")->isVisible());
+  window_.show_view(Page::correct, 3);
   // Its past is worked out with what stood beside it then: it does not jump where the humidity moves now.
   const auto past = workbench_.past("dew_point");
   ASSERT_GT(past.size(), 100u);

@@ -401,6 +401,21 @@ TEST_F(OwnBench, TheNumbersOfAPartsOwnLawAreTyped) {
   EXPECT_THAT(shown(StageName::sensor).toStdString(), HasSubstr("2.04"));
 }
 
+// A part with trimming that nobody has read yet: the firmware loads it, and nothing is refused.
+TEST_F(OwnBench, APartWithUnknownTrimmingIsHandedOver) {
+  click("new_bench");
+  window_.show_page(Page::board);
+  type("part_in_hand", QStringLiteral("BME280"));
+  click("fit_part");
+  window_.show_page(Page::handoff);
+  auto* file = find<QComboBox>("handoff_file");
+  ASSERT_TRUE(comes([&] { return file->count() > 0; })) << text("handoff_proof");
+  EXPECT_EQ(find<QComboBox>("handoff_trimming")->currentText(), QStringLiteral("loaded"));
+  EXPECT_FALSE(find<QComboBox>("handoff_trimming")->isEnabled());
+  EXPECT_TRUE(find<QLabel>("handoff_trimming_lacks")->isVisible());
+  EXPECT_THAT(find<QPlainTextEdit>("handoff_code")->toPlainText().toStdString(), HasSubstr("_load_trimming"));
+}
+
 // What a maker says of a part, in any order, opens the list; each line has the marking and what it does.
 TEST_F(OwnBench, WordsOfAPartOpenTheList) {
   click("new_bench");
