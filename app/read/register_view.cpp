@@ -268,16 +268,16 @@ void RegisterView::refresh_figures() {
   figures_->setVisible(composition && !composition->figures.empty());
   warnings_->setVisible(!composition || !composition->warnings.empty());
   if (!composition) return warnings_->setText(text_of(to_text(composition.problem())));
+  // With a decimal prefix where its unit takes one.
+  const auto words_of = [this](const RegisterFigure& figure) {
+    if (figure.unit == "counts") return text_of(fixed(figure.value, 0, workbench_.style())) + tr(" counts");
+    const bool as_it_is = figure.unit == "°C" || figure.unit == "%" || figure.unit == "lx";
+    return text_of(as_it_is ? with_unit(figure.value, decimals_for(figure.value, 2), figure.unit, workbench_.style())
+                            : with_prefix(figure.value, figure.unit, 3, workbench_.style()));
+  };
   QStringList figures, warnings;
   for (const RegisterFigure& figure : composition->figures)
-    if (figure.role.empty() || figure.value > 0)
-      figures << tr("%1 %2").arg(
-          text_of(figure.name),
-          figure.unit == "counts"
-              ? text_of(fixed(figure.value, 0, workbench_.style())) + tr(" counts")
-              : text_of(figure.unit == "°C"
-                            ? with_unit(figure.value, decimals_for(figure.value, 2), figure.unit, workbench_.style())
-                            : with_prefix(figure.value, figure.unit, 3, workbench_.style())));
+    if (figure.role.empty() || figure.value > 0) figures << tr("%1 %2").arg(text_of(figure.name), words_of(figure));
   for (const std::string& warning : composition->warnings) warnings << text_of(warning);
   figures_->setText(figures.join(QStringLiteral("   ·   ")));
   warnings_->setText(warnings.join(QLatin1Char('\n')));
@@ -297,9 +297,7 @@ void RegisterView::refresh_figures() {
     if (const auto other = compose(part->bytes, others))
       for (std::size_t k = 0; k < other->figures.size(); ++k)
         if (other->figures[k].value != composition->figures[k].value)
-          words << tr("%1 %2").arg(
-              text_of(other->figures[k].name),
-              text_of(with_prefix(other->figures[k].value, other->figures[k].unit, 3, workbench_.style())));
+          words << tr("%1 %2").arg(text_of(other->figures[k].name), words_of(other->figures[k]));
     return words.join(QLatin1Char('\n'));
   });
 }

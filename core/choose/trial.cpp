@@ -31,11 +31,24 @@ void give_name_and_unit(Channel& channel) {
   channel.unit = usual_unit(dimension, channel.wanted.to).ucum;
 }
 
+// As it is printed on it, so that a bus, a wire or a scan names it as its owner does; else after its channel.
+std::string free_device_id(const Bench& bench, const Part& part, const std::string& channel) {
+  if (part.markings.empty()) return channel + "_part";
+  std::string wish;
+  for (const char letter : part.markings.front())
+    wish += std::isalnum(static_cast<unsigned char>(letter))
+                ? static_cast<char>(std::tolower(static_cast<unsigned char>(letter)))
+                : '_';
+  std::string id = wish;
+  for (int number = 2; find_by_id(bench.devices, id); ++number) id = fmt::format("{}_{}", wish, number);
+  return id;
+}
+
 class Builder {
  public:
   Builder(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part, const std::string& id)
       : catalogue_(catalogue), need_(need), part_(part), trial_{.bench = bench, .channel = id} {
-    device_.id = id + "_part";
+    device_.id = free_device_id(bench, part, id);
   }
 
   Result<Trial> build() {

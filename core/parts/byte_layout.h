@@ -228,6 +228,7 @@ struct InterfaceStrap {
   std::string pin;
   std::string tied;  ///< to what
   std::string means;
+  int address = 0;  ///< that it selects so; 0 → it is tied so whatever the address
   UnknownKeys unknown;
 
   bool operator==(const InterfaceStrap&) const = default;

@@ -187,6 +187,7 @@ struct Fields<InterfaceStrap> {
     visit("pin", self.pin, {.required = true});
     visit("tied", self.tied, {.required = true});
     visit("means", self.means, {.required = true, .words = true});
+    visit("address", self.address, {.minimum = 0, .maximum = 127});
   }
 };
 

@@ -265,12 +265,17 @@ WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
         list.findings.push_back({Severity::warning, translated("{}: pin {} is not read by its converter",
                                                                name_of(bench, device), pin->name)});
     }
-    if (device.address > 0)
+    // One way to tie each pin: that of the address which it has.
+    const auto& straps = part->bytes.straps;
+    const bool has_strap =
+        device.address > 0 && std::ranges::find(straps, device.address, &InterfaceStrap::address) != straps.end();
+    if (device.address > 0 && !has_strap)
       if (const std::string pins = pins_for(*part, device.address); !pins.empty())
         list.rows.push_back(
             {device.id, "address", pins, "", address_text(device.address), "", translated("selects the address")});
-    for (const InterfaceStrap& strap : part->bytes.straps)
-      list.rows.push_back({device.id, strap.pin, strap.tied, "", strap.pin, "", strap.means});
+    for (const InterfaceStrap& strap : straps)
+      if (strap.address == 0 || strap.address == device.address)
+        list.rows.push_back({device.id, strap.pin, strap.tied, "", strap.pin, "", strap.means});
     add_pins(list, bench, device, *part);
   }
   for (const Accessory& accessory : bench.accessories) {

@@ -154,6 +154,28 @@ TEST(Pins, AnAlertOutputHasAConductorAndItsLineThePin) {
   EXPECT_EQ(std::ranges::find(bench.board.pins, "27", &Pin::name)->uses, "");
 }
 
+// A pin that selects the address is tied one way: to ground and to the supply would be a short.
+TEST(WiringList, TiesEachPinOnlyAsItsAddressWantsIt) {
+  for (const auto& [marking, address, tied] : {std::tuple("BME280", 0x76, "ground"),
+                                               {"BME280", 0x77, "supply"},
+                                               {"TMP117", 0x4B, "SCL"},
+                                               {"TSL2561", 0x39, "open"}}) {
+    Bench bench = demo_bench();
+    Device& device = bench.devices.emplace_back(Device{.id = "probe", .part = marking});
+    device.bus = bench.buses.front().id;
+    device.address = address;
+    const WiringList list = wiring_list(bench, shipped_parts());
+    const std::set<std::string> selecting = {"SDO", "ADD0", "ADDR"};
+    std::vector<std::string> ties;
+    for (const WireRow& row : list.rows) {
+      if (row.device != "probe") continue;
+      EXPECT_NE(row.conductor, "address") << "beside the pin that says it";
+      if (selecting.contains(row.conductor)) ties.push_back(row.from);
+    }
+    EXPECT_THAT(ties, testing::ElementsAre(testing::StartsWith(tied))) << marking;
+  }
+}
+
 TEST(Pins, OneOfAnOlderBenchMovesToo) {
   Bench bench = two_buses();
   bench.board.pins = {{.name = "A0", .reads = "adc", .uses = "warm"}, {.name = "A1", .reads = "adc"}};
