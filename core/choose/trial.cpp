@@ -387,7 +387,7 @@ double highest_reading(const Bench& bench, const Catalogue& catalogue, const Cha
 }
 
 // That the part itself leaves over the wanted range, 95 %; 0 where there is no budget. What supply, resistors and
-// converter add is what the verdict is for.
+// converter add is what the verdict is for, and so is what is known and can be corrected.
 double largest_error_of_part(const Bench& bench, const Catalogue& catalogue, const Channel& channel) {
   double largest = 0;
   const auto chain = build_chain(bench, catalogue, channel.id);
@@ -398,7 +398,7 @@ double largest_error_of_part(const Bench& bench, const Catalogue& catalogue, con
     double variance = 0;
     for (const Contribution& line : budget->lines)
       if (line.stage == StageName::sensor) variance += line.standard * line.standard;
-    const double error = std::abs(budget->known_bias) + budget->coverage_factor * std::sqrt(variance);
+    const double error = budget->coverage_factor * std::sqrt(variance);
     if (std::isfinite(error)) largest = std::max(largest, error);
   }
   return largest;

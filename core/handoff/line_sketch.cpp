@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "chain/chain.h"
+#include "digital/registers.h"
 
 namespace fair_gauge {
 namespace {
@@ -65,10 +66,14 @@ Plan plan(const Bench& bench, const Catalogue& catalogue) {
                                    device->serial.empty() ? "" : "serial " + device->serial + ", ",
                                    chain->bytes->block_name(), source.bytes);
     } else {
-      source.comment = fmt::format("{}{}", place_of(bench, *device, converter),
-                                   chain->converter->counts_pulses()
-                                       ? "pulses of one conversion"
-                                       : fmt::format("code of {} bits", converter ? converter->reported_bits() : 12));
+      const Part* part = catalogue.find(device->part);
+      const bool has_gate = part && part->transfer.numbers.contains("gate");
+      source.comment =
+          fmt::format("{}{}", place_of(bench, *device, converter),
+                      !chain->converter->counts_pulses()
+                          ? fmt::format("code of {} bits", converter ? converter->reported_bits() : 12)
+                      : has_gate ? fmt::format("pulses counted for {:g} s", conversion_time(*part, device->settings))
+                                 : "pulses of one conversion");
     }
     source.comment = name + ": " + source.comment;
     plan.sources.push_back(std::move(source));

@@ -32,10 +32,11 @@ Usual usual_course(const Channel& channel) {
   const double span = wanted.to - wanted.from;
   const Usual middle{wanted.from + 0.5 * span, 0.1 * span, 0.004 * span};
   const bool is_air_pressure = channel.quantity == Quantity::pressure && channel.kind == PressureKind::absolute;
-  const Usual room = channel.quantity == Quantity::temperature ? Usual{21, 2, 0.05}
-                     : channel.quantity == Quantity::humidity  ? Usual{55, 6, 0.2}
-                     : is_air_pressure                         ? Usual{101'000, 500, 8}
-                                                               : middle;
+  const Usual room = channel.quantity == Quantity::temperature                 ? Usual{21, 2, 0.05}
+                     : channel.quantity == Quantity::cold_junction_temperature ? Usual{23, 2, 0.05}  // a board's warmth
+                     : channel.quantity == Quantity::humidity                  ? Usual{55, 6, 0.2}
+                     : is_air_pressure                                         ? Usual{101'000, 500, 8}
+                                                                               : middle;
   const bool is_wanted = room.base - 2 * room.swing >= wanted.from && room.base + 2 * room.swing <= wanted.to &&
                          std::abs(room.base - middle.base) <= 0.4 * span;  // an oven is not tried at its cold end
   return is_wanted ? room : middle;

@@ -408,11 +408,12 @@ TEST_F(OwnBench, APartWithUnknownTrimmingIsHandedOver) {
   type("part_in_hand", QStringLiteral("BME280"));
   click("fit_part");
   window_.show_page(Page::handoff);
-  auto* file = find<QComboBox>("handoff_file");
-  ASSERT_TRUE(comes([&] { return file->count() > 0; })) << text("handoff_proof");
   EXPECT_EQ(find<QComboBox>("handoff_trimming")->currentText(), QStringLiteral("loaded"));
   EXPECT_FALSE(find<QComboBox>("handoff_trimming")->isEnabled());
   EXPECT_TRUE(find<QLabel>("handoff_trimming_lacks")->isVisible());
+  if (is_sanitized) return;  // a million blocks take minutes then
+  auto* file = find<QComboBox>("handoff_file");
+  ASSERT_TRUE(comes([&] { return file->count() > 0; })) << text("handoff_proof");
   EXPECT_THAT(find<QPlainTextEdit>("handoff_code")->toPlainText().toStdString(), HasSubstr("_load_trimming"));
 }
 

@@ -111,4 +111,13 @@ TEST_F(LineSketch, SaysWhatItLeavesOut) {
   EXPECT_THAT(line_sketch({}, shipped_parts(), Language::python), HasSubstr("Nothing to send"));
 }
 
+// Who counts must know for how long: the specimen's own gate, not the file's.
+TEST_F(LineSketch, SaysForHowLongPulsesAreCounted) {
+  Bench bench = demo_bench();
+  bench.devices.push_back({.id = "lamp", .part = "TSL235R", .settings = {{"gate", 0.5}}});
+  bench.channels.push_back(
+      {.id = "lamp", .name = "Lamp", .device = "lamp", .quantity = Quantity::illuminance, .unit = "lx"});
+  EXPECT_THAT(line_sketch(bench, shipped_parts(), Language::c), testing::HasSubstr("Lamp: pulses counted for 0.5 s"));
+}
+
 }  // namespace fair_gauge::line_sketch_test

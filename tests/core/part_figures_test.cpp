@@ -111,7 +111,7 @@ const CurrentRow currents[] = {
     {"ADS1115", 0.5e-6, 150e-6, Rest::by_itself}, {"HX711", 0.5e-6, 1.5e-3, Rest::when_told},
     {"TSL2561", 3.2e-6, 240e-6, Rest::when_told}, {"BH1750", 0.01e-6, 120e-6, Rest::by_itself},
     {"VEML7700", 0.5e-6, 45e-6, Rest::when_told}, {"DS18B20", 0.75e-6, 1e-3, Rest::by_itself},
-    {"TMP102", 0.5e-6, 7e-6, Rest::when_told},    {"TMP117", 0.15e-6, 135e-6, Rest::when_told},
+    {"TMP102", 0.5e-6, 40e-6, Rest::when_told},   {"TMP117", 0.15e-6, 135e-6, Rest::when_told},
     {"MCP9808", 0.1e-6, 200e-6, Rest::when_told}, {"LM75", 4e-6, 250e-6, Rest::when_told},
     {"MAX31855", 900e-6, 900e-6, Rest::never},    {"MAX6675", 0.7e-3, 0.7e-3, Rest::never},
     {"LM35", 56e-6, 56e-6, Rest::never},          {"TMP36", 50e-6, 50e-6, Rest::never},
