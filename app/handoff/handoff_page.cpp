@@ -237,7 +237,7 @@ namespace {
 enum class Trimming { none, missing, known };
 
 Trimming trimming_of(const ChannelView& chosen) {
-  if (!chosen.chain || !chosen.chain->decoder) return Trimming::none;
+  if (!chosen.chain || !chosen.chain->decoder || chosen.chain->derived) return Trimming::none;
   const ByteLayout& layout = chosen.chain->decoder->part().bytes;
   if (!Decoder::hold_trimming(chosen.chain->trimming, layout)) return Trimming::missing;
   return chosen.chain->trimming.empty() ? Trimming::none : Trimming::known;

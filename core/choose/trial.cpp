@@ -343,8 +343,12 @@ double round_up(double value) {
 
 // What its law's own numbers span, where that is all that bounds it: a transmitter's 4 to 20 mA, a bridge's full scale.
 Range reach_of(const Part& part, const PartQuantity& quantity) {
-  const auto number = [&](const char* key) { return part.transfer.numbers.at(key); };
-  if (part.transfer.type == "current-loop") return {number("low"), number("high")};
+  const auto number = [&](const char* key) {
+    const auto found = part.transfer.numbers.find(key);
+    return found == part.transfer.numbers.end() ? quantity.maximum : found->second;
+  };
+  if (part.transfer.type == "current-loop")
+    return {std::min(number("low"), number("high")), std::max(number("low"), number("high"))};
   if (part.transfer.type == "bridge" && quantity.maximum > number("full_scale")) return {0, number("full_scale")};
   return {quantity.minimum, quantity.maximum};
 }

@@ -411,6 +411,17 @@ TEST_F(OwnBench, APartWithUnknownTrimmingIsHandedOver) {
   EXPECT_EQ(find<QComboBox>("handoff_trimming")->currentText(), QStringLiteral("loaded"));
   EXPECT_FALSE(find<QComboBox>("handoff_trimming")->isEnabled());
   EXPECT_TRUE(find<QLabel>("handoff_trimming_lacks")->isVisible());
+  // What follows from it is worked out of readings: no trimming there.
+  workbench_.document().edit({}, [](Bench& bench) {
+    Channel dew = *find_by_id(bench.channels, "temperature");
+    dew.id = "dew", dew.name = "Dew", dew.device.clear();
+    dew.derived = DerivedFrom{.as = "dew-point", .of = "temperature", .beside = "humidity"};
+    bench.channels.push_back(dew);
+  });
+  workbench_.choose_channel("dew");
+  ASSERT_TRUE(comes([&] { return find<QComboBox>("handoff_file")->count() > 0; })) << text("handoff_proof");
+  EXPECT_FALSE(find<QLabel>("handoff_trimming_lacks")->isVisible());
+  workbench_.choose_channel("temperature");
   if (is_sanitized) return;  // a million blocks take minutes then
   auto* file = find<QComboBox>("handoff_file");
   ASSERT_TRUE(comes([&] { return file->count() > 0; })) << text("handoff_proof");
