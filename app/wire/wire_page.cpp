@@ -142,7 +142,17 @@ QWidget* WirePage::editor_of(const FieldRow& row) {
         echo_->set_tint(Tint::red);
         return;
       }
-      give(row, [&](ChannelPieces& pieces) { kind.set(pieces, kind.is_fraction ? base / 100 : base); });
+      const auto change = [&](ChannelPieces pieces) { kind.set(pieces, kind.is_fraction ? base / 100 : base); };
+      // What leaves no chain is not taken: with it would go the field in which it can be mended.
+      Bench tried = workbench_.bench();
+      change(pieces_of(tried, workbench_.channel_id()));
+      const auto chain = build_chain(tried, workbench_.catalogue(), workbench_.channel_id());
+      if (!chain && workbench_.chosen().chain) {
+        echo_->setText(text_of(to_text(chain.problem())));
+        echo_->set_tint(Tint::red);
+        return;
+      }
+      give(row, change);
       refresh_fields();
     });
     if (quantity->forget)

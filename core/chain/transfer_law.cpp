@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <numeric>
 
 #include "formulas/thermocouple.h"
 #include "language/translation.h"
@@ -404,8 +405,18 @@ std::optional<Problem> shape_problem(const Part& part, const Numbers& numbers) {
     return Problem{translated("\"{}\" is no type of thermocouple", transfer.variant),
                    translated("B, E, J, K, N, R, S or T")};
   if (transfer.type == "expression") {
-    if (const auto curve = Expression::read(transfer.expression, numbers); !curve) return curve.problem();
+    const auto curve = Expression::read(transfer.expression, numbers);
+    if (!curve) return curve.problem();
+    if (const auto gate = numbers.find("gate"); gate != numbers.end() && !(gate->second > 0))
+      return Problem{translated("gate = {:g} cannot be", gate->second), translated("a time above zero")};
+    const auto [low, high] = std::pair(part.quantities.front().minimum, part.quantities.front().maximum);
+    if (curve->at(low) == curve->at(high) && curve->at(low) == curve->at(std::midpoint(low, high)))
+      return Problem{translated("the curve gives {:g} for everything", curve->at(low)),
+                     translated("numbers with which it rises or falls")};
   }
+  if (transfer.type == "current-loop" && numbers.at("low") == numbers.at("high"))
+    return Problem{translated("the range of the loop begins and ends at {:g}", numbers.at("low")),
+                   translated("another value at 20 mA than at 4 mA")};
   if (transfer.type != "table") return std::nullopt;
   const bool logarithmic = numbers.contains("logarithmic") && numbers.at("logarithmic") == 1;
   if (transfer.table.size() < 2)

@@ -397,6 +397,11 @@ TEST_F(OwnBench, TheNumbersOfAPartsOwnLawAreTyped) {
   ASSERT_EQ(workbench_.bench().devices.back().part, "current-loop-temperature");
   give(1, "-40");
   give(2, "60");
+  // Both ends at one value would leave no chain, and no field to mend it in.
+  give(2, "-40");
+  EXPECT_DOUBLE_EQ(workbench_.bench().devices.back().settings.at("high"), 60);
+  EXPECT_THAT(text("echo"), HasSubstr("another value at 20 mA"));
+  ASSERT_TRUE(workbench_.chosen().chain);
   give_slowly("stage_world", QStringLiteral("20"));
   EXPECT_THAT(shown(StageName::sensor).toStdString(), HasSubstr("2.04"));
 }

@@ -45,6 +45,18 @@ TEST(Parts, EveryAnalogPartReturnsWhatWentIn) {
   }
 }
 
+TEST(Parts, RefuseNumbersThatMakeNoCurve) {
+  const auto refused = [](const char* marking, std::map<std::string, double> settings) {
+    const auto law = transfer_law(*shipped_parts().find(marking), settings);
+    return law ? "" : to_text(law.problem());
+  };
+  EXPECT_THAT(refused("current-loop-temperature", {{"low", 50}, {"high", 50}}), testing::HasSubstr("begins and ends"));
+  EXPECT_EQ(refused("current-loop-temperature", {{"low", 60}, {"high", -40}}), "") << "a falling one can be";
+  EXPECT_THAT(refused("TSL235R", {{"gate", 0}}), testing::HasSubstr("above zero"));
+  EXPECT_THAT(refused("TSL235R", {{"gate", -1}}), testing::HasSubstr("above zero"));
+  EXPECT_THAT(refused("TSL235R", {{"hz_per_lux", 0}}), testing::HasSubstr("rises or falls"));
+}
+
 TEST(Parts, GiveTheOutputsOfTheirSheets) {
   struct Check {
     const char* marking;
