@@ -66,6 +66,18 @@ TEST(Table, InterpolatesTheLogarithmOfAThermistor) {
   EXPECT_NEAR(law.quantity(27219), 0, 1e-9);
 }
 
+TEST(Table, OfAThermistorTakesItsErrorFromResistanceAndBeta) {
+  // By hand at 85 °C from the table's own slope, ln(1290 / 942) / 10 K = 0.03144 / K, and B 3950 K:
+  // 1 % of R25 and 1 % of B · (1 / 298.15 K − 1 / 358.15 K) = 2.219 % make 1.024 °C.
+  const Part& part = *shipped_parts().find("B57891S0103");
+  const auto law = *transfer_law(part, {});
+  EXPECT_NEAR(std::log(law.output(80) / law.output(90)) / 10, 0.03144, 1e-5);
+  const AccuracyBand& band = part.quantities.front().accuracy[1];
+  EXPECT_EQ(band.to, 85);
+  EXPECT_GE(band.value, 3.219 / 100 / 0.03144);
+  EXPECT_LT(band.value, 1.15);
+}
+
 TEST(Table, ThatTurnsBackIsRefused) {
   Part part = *shipped_parts().find("LMT01");
   part.transfer.table = {{0, 1}, {10, 5}, {20, 4}};
