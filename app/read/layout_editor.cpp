@@ -304,7 +304,7 @@ void LayoutEditor::refresh_part() {
 void LayoutEditor::save() {
   if (controller_) {
     const auto path = save_user_controller(*controller_);
-    verdict_->setText(path ? tr("Saved as %1. Board, Controller offers it now.").arg(text_of(*path))
+    verdict_->setText(path ? tr("Saved as %1. Board, Controller offers it now.").arg(text_of(where_kept(*path)))
                            : text_of(to_text(path.problem())));
     return verdict_->set_tint(path ? Tint::accent : Tint::red);
   }
@@ -312,7 +312,7 @@ void LayoutEditor::save() {
   const Part part = *part_;
   const auto path = save_user_part(part);
   if (path) workbench_.reload_catalogue();
-  verdict_->setText(path ? tr("Saved as %1. It is among the parts of this page now.").arg(text_of(*path))
+  verdict_->setText(path ? tr("Saved as %1. It is among the parts of this page now.").arg(text_of(where_kept(*path)))
                          : text_of(to_text(path.problem())));
   verdict_->set_tint(path ? Tint::accent : Tint::red);
   if (path) emit saved(part.id);

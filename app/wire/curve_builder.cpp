@@ -16,6 +16,8 @@ struct Output {
 };
 constexpr Output outputs[] = {{Interface::voltage, "V"}, {Interface::resistance, "Ω"}, {Interface::current, "A"}};
 
+constexpr int example_points = 5;
+
 }  // namespace
 
 CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* parent)
@@ -28,6 +30,7 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
       {tr("straight line"), tr("slightly curved"), tr("table"), tr("thermistor, by points"), tr("typed formula")});
   output_ = new QComboBox;
   output_->setView(new QListView);
+  output_->setObjectName(QStringLiteral("curve_output"));
   output_->setAccessibleName(tr("What the part gives"));
   output_->addItems({tr("gives volts"), tr("is a resistance"), tr("gives a current")});
   points_ = new QPlainTextEdit;
@@ -35,12 +38,10 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
   points_->setObjectName(QStringLiteral("curve_points"));
   points_->setAccessibleName(tr("Points of the curve"));
   points_->setFont(theme.font(Face::code));
-  points_->setPlainText(QStringLiteral("0\t0.500\n25\t0.742\n50\t0.998\n"));
   points_->setPlaceholderText(tr("two numbers a line: quantity, output"));
   expression_ = new QLineEdit;
   expression_->setObjectName(QStringLiteral("curve_expression"));
   expression_->setFont(theme.font(Face::code));
-  expression_->setPlaceholderText(tr("output of x, such as 0.5 + 0.01*x"));
   expression_->setAccessibleName(tr("Formula of the curve"));
   name_ = new QLineEdit(tr("A sensor of my own"));
   name_->setAccessibleName(tr("Name of the part"));
@@ -56,12 +57,13 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
   plot_->setMinimumHeight(theme.px(90));
 
   auto* left = column(6);
-  auto* hint = new Text(theme, Face::small, tr("Points: quantity, then output"), Tint::quiet);
-  hint->setToolTip(
+  hint_ = new Text(theme, Face::small, {}, Tint::quiet);
+  hint_->setObjectName(QStringLiteral("curve_hint"));
+  hint_->setToolTip(
       tr("Read off a graph, or pasted from a table, a point a line. Where tabs or semicolons part the columns, a comma "
          "is a decimal mark."));
-  hint->setWordWrap(true);
-  left->addWidget(hint);
+  hint_->setWordWrap(true);
+  left->addWidget(hint_);
   left->addWidget(points_, 1);
   left->addWidget(expression_);
   auto* right = column(6);
@@ -87,7 +89,58 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
   connect(output_, &QComboBox::currentIndexChanged, this, &CurveBuilder::refresh);
   connect(save_, &QPushButton::clicked, this, &CurveBuilder::save);
   connect(&theme, &Theme::changed, this, &CurveBuilder::refresh);
-  refresh();
+  connect(&workbench, &Workbench::selection_changed, this, &CurveBuilder::follow_channel);
+  connect(&workbench, &Workbench::bench_changed, this, &CurveBuilder::follow_channel);
+}
+
+void CurveBuilder::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  follow_channel();
+}
+
+// The example is of the channel's own sensor, where it has one; what somebody typed stays.
+void CurveBuilder::follow_channel() {
+  if (!isVisible()) return;
+  if (points_->toPlainText() == example_) {
+    const std::optional<Chain>& chain = workbench_.chosen().chain;
+    const Stage* sensor = chain ? chain->stage(StageName::sensor) : nullptr;
+    const auto* output = std::ranges::find_if(
+        outputs, [&](const Output& one) { return sensor && base_unit(sensor->unit->dimension).symbol == one.symbol; });
+    QString example;
+    double first = 0, last = 0;
+    for (int i = 0; i < example_points && output != std::end(outputs); ++i) {
+      const Range& wanted = chain->channel.wanted;
+      const double world = std::lerp(wanted.from, wanted.to, static_cast<double>(i) / (example_points - 1));
+      const auto values = evaluate(*chain, {StageName::world, chain->shown->from_base(world)});
+      const auto& value = values[static_cast<std::size_t>(sensor - chain->stages.data())];
+      if (!value) continue;
+      (example.isEmpty() ? first : last) = *value;
+      example += text_of(fmt::format("{:.4g}\t{:.5g}\n", chain->shown->from_base(world), *value));
+    }
+    example_ = example.isEmpty() ? QStringLiteral("0\t0.500\n25\t0.742\n50\t0.998\n") : example;
+    const bool is_thermistor =
+        output != std::end(outputs) && output->interface == Interface::resistance && 0 < last && last < first;
+    const QSignalBlocker quiet(points_), still(output_), calm(kind_);
+    kind_->setCurrentIndex(static_cast<int>(is_thermistor ? CurveKind::steinhart : CurveKind::line));
+    points_->setPlainText(example_);
+    output_->setCurrentIndex(output == std::end(outputs) ? 0 : static_cast<int>(output - std::begin(outputs)));
+    return refresh();
+  }
+  if (hint_->text() != hint_text()) refresh();  // else what was saved stays told
+}
+
+QString CurveBuilder::hint_text() const {
+  const Quantity quantity = workbench_.chosen().channel ? workbench_.chosen().channel->quantity : Quantity::temperature;
+  return tr("Points: %1 in %2, then %3")
+      .arg(text_of(translated_name(quantity)), text_of(columns().quantity->symbol),
+           QString::fromUtf8(outputs[static_cast<std::size_t>(output_->currentIndex())].symbol));
+}
+
+// What the columns are: the quantity of the channel in its shown unit.
+CurveColumns CurveBuilder::columns() const {
+  const std::optional<Chain>& chain = workbench_.chosen().chain;
+  return {.quantity = chain ? chain->shown : &base_unit(Dimension::temperature),
+          .output = outputs[static_cast<std::size_t>(output_->currentIndex())].interface};
 }
 
 void CurveBuilder::refresh() {
@@ -96,7 +149,13 @@ void CurveBuilder::refresh() {
   expression_->setVisible(kind == CurveKind::expression);
   if (kind == CurveKind::steinhart) output_->setCurrentIndex(1);
   output_->setEnabled(kind != CurveKind::steinhart);
-  const auto points = read_curve_points(points_->toPlainText().toStdString());
+  const CurveColumns columns = this->columns();
+  const auto& output = outputs[static_cast<std::size_t>(output_->currentIndex())];
+  hint_->setText(hint_text());
+  expression_->setPlaceholderText(
+      tr("%1 of x in %2, such as 0.5 + 0.01*x")
+          .arg(QString::fromUtf8(output.symbol), text_of(base_unit(columns.quantity->dimension).symbol)));
+  const auto points = read_curve_points(points_->toPlainText().toStdString(), columns);
   save_->setEnabled(false);
   warnings_->clear();
   const auto refuse = [this](const Problem& problem) {
@@ -106,21 +165,21 @@ void CurveBuilder::refresh() {
     plot_->replot(QCustomPlot::rpQueuedReplot);
   };
   if (!points) return refuse(points.problem());
-  const double from = points->empty() ? 0 : points->front().quantity,
-               to = points->empty() ? 100 : points->back().quantity;
-  const auto curve = kind == CurveKind::expression ? typed_curve(expression_->text().toStdString(), from, to, *points)
-                                                   : fit_own_curve(kind, *points);
+  const Range wanted = workbench_.chosen().channel ? workbench_.chosen().channel->wanted : Range{0, 100};
+  const double from = points->empty() ? wanted.from : points->front().quantity,
+               to = points->empty() ? wanted.to : points->back().quantity;
+  const auto curve = kind == CurveKind::expression
+                         ? typed_curve(expression_->text().toStdString(), from, to, *points, columns)
+                         : fit_own_curve(kind, *points, columns);
   if (!curve) return refuse(curve.problem());
   curve_ = *curve;
-  const auto& output = outputs[static_cast<std::size_t>(output_->currentIndex())];
-  const Unit* base = workbench_.chosen().chain ? workbench_.chosen().chain->base : &base_unit(Dimension::temperature);
+  const double largest = columns.quantity->from_base(curve->largest_error) - columns.quantity->from_base(0);
   const bool is_exact = curve->largest_error < 1e-9 * (to - from);
   verdict_->setText(is_exact ? tr("Goes through its points")
                              : tr("Misses its points by %1 rms, at most %2 %3")
                                    .arg(text_of(with_prefix(curve->rms, output.symbol, 3, workbench_.style())),
-                                        text_of(fixed(curve->largest_error, decimals_for(curve->largest_error, 2),
-                                                      workbench_.style())),
-                                        text_of(difference_symbol(*base))));
+                                        text_of(fixed(largest, decimals_for(largest, 2), workbench_.style())),
+                                        text_of(difference_symbol(*columns.quantity))));
   verdict_->set_tint(Tint::accent);
   QString words;
   for (const std::string& warning : curve->warnings)
@@ -138,13 +197,15 @@ void CurveBuilder::show_curve(const std::vector<CurvePoint>& points, const OwnCu
   const Colours& colours = theme_.colours();
   plot_->clearGraphs();
   QVector<double> x, y, px, py;
+  const Unit& shown = *columns().quantity;
   constexpr int steps = 120;
   for (int i = 0; i <= steps; ++i) {
-    x << curve.from + (curve.to - curve.from) * i / steps;
-    y << law->output(x.back());
+    const double world = curve.from + (curve.to - curve.from) * i / steps;
+    x << shown.from_base(world);
+    y << law->output(world);
   }
   for (const CurvePoint& point : points) {
-    px << point.quantity;
+    px << shown.from_base(point.quantity);
     py << point.output;
   }
   QCPGraph* line = plot_->addGraph();
@@ -154,8 +215,7 @@ void CurveBuilder::show_curve(const std::vector<CurvePoint>& points, const OwnCu
   dots->setData(px, py, true);
   dots->setLineStyle(QCPGraph::lsNone);
   dots->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssCircle, QPen(colours.second, 2), colours.sheet, 8));
-  const Unit* base = workbench_.chosen().chain ? workbench_.chosen().chain->base : &base_unit(Dimension::temperature);
-  plot_->xAxis->setLabel(text_of(base->symbol));
+  plot_->xAxis->setLabel(text_of(shown.symbol));
   plot_->yAxis->setLabel(QString::fromUtf8(output.symbol));
   plot_->rescaleAxes();
   plot_->xAxis->scaleRange(1.08);
@@ -169,9 +229,9 @@ void CurveBuilder::save() {
   const Part part = own_part(name_->text().toStdString(), quantity,
                              outputs[static_cast<std::size_t>(output_->currentIndex())].interface, *curve_);
   const auto path = save_user_part(part);
-  verdict_->setText(
-      path ? tr("Saved as %1. Choose it under Sensor, or put it on the bench under Board.").arg(text_of(*path))
-           : text_of(to_text(path.problem())));
+  verdict_->setText(path ? tr("Saved as %1. Choose it under Sensor, or put it on the bench under Board.")
+                               .arg(text_of(where_kept(*path)))
+                         : text_of(to_text(path.problem())));
   verdict_->set_tint(path ? Tint::accent : Tint::red);
   if (path) workbench_.reload_catalogue();
 }

@@ -21,6 +21,10 @@ class CurveBuilder : public QWidget {
   CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
  private:
+  void showEvent(QShowEvent* event) override;
+  void follow_channel();
+  CurveColumns columns() const;
+  QString hint_text() const;
   void refresh();
   void show_curve(const std::vector<CurvePoint>& points, const OwnCurve& curve);
   void save();
@@ -30,6 +34,8 @@ class CurveBuilder : public QWidget {
   QComboBox* kind_;
   QComboBox* output_;
   QPlainTextEdit* points_;
+  QString example_;  ///< that stands in points_ until somebody writes there
+  Text* hint_;
   QLineEdit* expression_;
   QLineEdit* name_;
   QPushButton* save_;

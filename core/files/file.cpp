@@ -107,6 +107,30 @@ Result<std::size_t> write_file(const std::string& path, std::string_view text) {
   return text.size();
 }
 
+Result<KeptFile> write_keeping_former(const std::string& path, std::string_view text) {
+  KeptFile kept{.path = path};
+  if (std::error_code error; std::filesystem::exists(path, error)) {
+    if (const auto there = read_file(path); there && *there == text) return kept;
+    kept.former = path + ".former";
+    for (int i = 2; std::filesystem::exists(kept.former, error); ++i)
+      kept.former = fmt::format("{}.former-{}", path, i);
+    std::filesystem::copy_file(path, kept.former, error);
+    if (error)
+      return Problem{translated("what stands there cannot be kept: {}", error.message()),
+                     translated("another name, or a folder that can be written to"),
+                     {.file = path},
+                     ProblemKind::file};
+  }
+  const auto written = write_file(path, text);
+  return written ? Result<KeptFile>(kept) : Result<KeptFile>(written.problem());
+}
+
+std::string where_kept(const KeptFile& file) {
+  return file.former.empty() ? file.path
+                             : translated("{} (what had this name before is kept as {})", file.path,
+                                          std::filesystem::path(file.former).filename().string());
+}
+
 namespace {
 
 // What a person made and no run can make again.

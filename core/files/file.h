@@ -19,6 +19,18 @@ Result<std::string> read_file(const std::string& path, std::size_t limit = 64u <
 /// \returns the number of bytes written
 Result<std::size_t> write_file(const std::string& path, std::string_view text);
 
+/// A file that was written by a name somebody gave, and where what bore that name before is kept.
+struct KeptFile {
+  std::string path;
+  std::string former;  ///< empty → nothing stood there, or the same
+};
+
+/// As write_file, but what stands there is not lost: it is renamed to PATH.former, PATH.former-2, …
+Result<KeptFile> write_keeping_former(const std::string& path, std::string_view text);
+
+/// Its path, and in brackets the former one's.
+std::string where_kept(const KeptFile& file);
+
 enum class Replacing {
   never_a_bench,  ///< nor a logbook or a part file
   anything

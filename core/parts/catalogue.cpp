@@ -309,13 +309,12 @@ std::string user_parts_folder() {
   return base + "/fair-gauge/parts";
 }
 
-Result<std::string> save_user_part(const Part& part) {
+Result<KeptFile> save_user_part(const Part& part) {
   std::error_code error;
   std::filesystem::create_directories(user_parts_folder(), error);
   const std::string path = user_parts_folder() + "/" + part.id + ".json";
   const Json file = {{"parts", Json::array({part_json(part)})}};
-  const auto written = write_file(path, file.dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
-  return written ? Result<std::string>(path) : Result<std::string>(written.problem());
+  return write_keeping_former(path, file.dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
 }
 
 Catalogue load_catalogue(std::vector<Problem>* problems, const std::vector<std::string>& only) {

@@ -6,6 +6,7 @@
 #include <string_view>
 #include <vector>
 
+#include "files/file.h"
 #include "language/translation.h"
 #include "parts/part.h"
 #include "quantity/result.h"
@@ -58,8 +59,8 @@ std::string data_folder();
 /// The folders that hold one kind of data ("parts", "boards"): those that ship, then the user's own.
 std::vector<std::string> data_folders(const std::string& kind);
 
-/// Writes a part of the user's own as ID.json in their folder. \returns the path
-Result<std::string> save_user_part(const Part& part);
+/// Writes a part of the user's own as ID.json in their folder; another of that name is kept beside it.
+Result<KeptFile> save_user_part(const Part& part);
 
 /// The folder of the user's own parts: $XDG_DATA_HOME/fair-gauge/parts.
 std::string user_parts_folder();

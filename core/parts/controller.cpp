@@ -63,13 +63,12 @@ std::vector<Controller> load_controllers(std::vector<Problem>* problems) {
   return all;
 }
 
-Result<std::string> save_user_controller(const Controller& controller) {
+Result<KeptFile> save_user_controller(const Controller& controller) {
   const std::string folder = data_folders("controllers").back(), path = folder + "/" + controller.id + ".json";
   std::error_code error;
   std::filesystem::create_directories(folder, error);
   const Json file = {{"controllers", Json::array({controller_json(controller)})}};
-  const auto written = write_file(path, file.dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
-  return written ? Result<std::string>(path) : Result<std::string>(written.problem());
+  return write_keeping_former(path, file.dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
 }
 
 }  // namespace fair_gauge

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "files/file.h"
 #include "language/translation.h"
 #include "parts/byte_layout.h"
 #include "quantity/result.h"
@@ -31,7 +32,7 @@ std::vector<Controller> read_controllers(std::string text, const std::string& fi
 /// Those that ship with the program, then the user's own; one of the same id takes the place of an earlier one.
 std::vector<Controller> load_controllers(std::vector<Problem>* problems = nullptr);
 
-/// Writes one of the user's own as ID.json in their folder. \returns the path
-Result<std::string> save_user_controller(const Controller& controller);
+/// Writes one of the user's own as ID.json in their folder; another of that name is kept beside it.
+Result<KeptFile> save_user_controller(const Controller& controller);
 
 }  // namespace fair_gauge

@@ -15,6 +15,12 @@
 namespace fair_gauge {
 namespace {
 
+bool begins_number(std::string_view field) {
+  return !field.empty() && (std::isdigit(static_cast<unsigned char>(field.front())) ||
+                            std::string_view("+-.,").find(field.front()) != std::string_view::npos ||
+                            field.starts_with("\u2212") || field.starts_with("\u2013"));
+}
+
 // The fields of a line; spaces part them too unless something clearer does.
 std::vector<std::string> fields_of(const std::string& line) {
   const bool clear = line.find('\t') != std::string::npos || line.find(';') != std::string::npos;
@@ -34,7 +40,26 @@ std::vector<std::string> fields_of(const std::string& line) {
       field.pop_back();
   }
   std::erase(fields, "");
+  // A unit that stands by itself belongs to the number before it.
+  for (std::size_t i = 1; i < fields.size();) {
+    if (begins_number(fields[i])) {
+      ++i;
+      continue;
+    }
+    fields[i - 1] += " " + fields[i];
+    fields.erase(fields.begin() + static_cast<std::ptrdiff_t>(i));
+  }
   return fields;
+}
+
+Dimension dimension_of(Interface output) {
+  return output == Interface::resistance ? Dimension::resistance
+         : output == Interface::current  ? Dimension::current
+                                         : Dimension::voltage;
+}
+
+std::string told(double quantity, const CurveColumns& columns) {
+  return fmt::format("{:.6g} {}", columns.quantity->from_base(quantity), columns.quantity->symbol);
 }
 
 std::vector<double> polynomial(const std::vector<CurvePoint>& points, int degree, double centre) {
@@ -65,7 +90,8 @@ std::optional<Problem> steinhart(const std::vector<CurvePoint>& points, Transfer
 }
 
 // How far the finished curve misses its points, and whether it may be turned round.
-std::optional<Problem> judge(OwnCurve& curve, const std::vector<CurvePoint>& points, const Part& part) {
+std::optional<Problem> judge(OwnCurve& curve, const std::vector<CurvePoint>& points, const Part& part,
+                             const CurveColumns& columns) {
   const auto law = transfer_law(part, {});
   if (!law) return law.problem();
   double squares = 0;
@@ -83,8 +109,8 @@ std::optional<Problem> judge(OwnCurve& curve, const std::vector<CurvePoint>& poi
     const double next = law->output(curve.from + (curve.to - curve.from) * i / steps);
     const int sign = next > last ? 1 : next < last ? -1 : 0;
     if (!std::isfinite(next) || sign == 0 || (direction != 0 && sign != direction))
-      return Problem{translated("the curve turns back near {:.4g}: one output would mean two values",
-                                curve.from + (curve.to - curve.from) * i / steps),
+      return Problem{translated("the curve turns back near {}: one output would mean two values",
+                                told(curve.from + (curve.to - curve.from) * i / steps, columns)),
                      translated("a curve that rises or falls throughout, or a smaller range")};
     direction = sign;
     last = next;
@@ -102,34 +128,42 @@ std::span<const EnumName<CurveKind>> enum_names(CurveKind) {
   return names;
 }
 
-Result<std::vector<CurvePoint>> read_curve_points(std::string_view text) {
+Result<std::vector<CurvePoint>> read_curve_points(std::string_view text, const CurveColumns& columns) {
+  const Dimension output_dimension = dimension_of(columns.output);
   std::vector<CurvePoint> points;
   int number = 0;
   for (std::size_t at = 0; at <= text.size();) {
     const std::size_t end = std::min(text.find('\n', at), text.size());
-    const auto fields = fields_of(std::string(text.substr(at, end - at)));
+    const std::string_view line = text.substr(at, end - at);
+    const auto fields = fields_of(std::string(line.substr(0, line.find('#'))));
     at = end + 1;
     ++number;
-    if (fields.empty() || (!parse_number(fields[0]) && points.empty()) || fields[0].front() == '#') continue;
-    const auto quantity = parse_number(fields[0]);
-    const auto output = fields.size() > 1 ? parse_number(fields[1]) : Result<double>(Problem{});
-    if (!quantity || !output)
-      return Problem{translated("line {} is not understood", number),
+    if (fields.empty() || (points.empty() && !begins_number(fields[0]))) continue;
+    if (fields.size() != 2)
+      return Problem{fields.size() == 1 ? translated("line {} has one number", number)
+                                        : translated("line {} has {} numbers", number, fields.size()),
                      translated("two numbers: the quantity, then the output"),
                      {.line = number, .column = 1}};
-    points.push_back({*quantity, *output});
+    const auto quantity = parse_quantity(fields[0], columns.quantity->dimension, columns.quantity);
+    const auto output = parse_quantity(fields[1], output_dimension);
+    if (!quantity || !output) {
+      Problem problem = quantity ? output.problem() : quantity.problem();
+      problem.place = {.line = number, .column = 1};
+      return problem;
+    }
+    points.push_back({quantity->base, output->base});
     if (points.size() > 5000)
       return Problem{translated("there are more than 5000 points"), translated("fewer points"), {.line = number}};
   }
   std::ranges::sort(points, {}, &CurvePoint::quantity);
   for (std::size_t i = 1; i < points.size(); ++i)
     if (points[i].quantity == points[i - 1].quantity)
-      return Problem{translated("{:g} stands twice", points[i].quantity),
+      return Problem{translated("{} stands twice", told(points[i].quantity, columns)),
                      translated("each value of the quantity once")};
   return points;
 }
 
-Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& points) {
+Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& points, const CurveColumns& columns) {
   const std::size_t needed = kind == CurveKind::quadratic || kind == CurveKind::steinhart ? 3 : 2;
   if (points.size() < needed)
     return Problem{
@@ -151,6 +185,9 @@ Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& po
     case CurveKind::table: {
       curve.transfer.type = "table";
       for (const CurvePoint& point : points) curve.transfer.table.push_back({point.quantity, point.output});
+      if (columns.output == Interface::resistance && points.front().output > points.back().output &&
+          points.back().output > 0)
+        curve.transfer.numbers["logarithmic"] = 1;
       break;
     }
     case CurveKind::steinhart:
@@ -159,10 +196,11 @@ Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& po
     case CurveKind::expression: return Problem{translated("an expression is typed, not fitted"), "typed_curve"};
   }
   const Part part = own_part("own", Quantity::temperature,
-                             kind == CurveKind::steinhart ? Interface::resistance : Interface::voltage, curve);
-  if (auto problem = judge(curve, points, part)) return *problem;
-  curve.warnings.push_back(translated(
-      "It is known from {:g} to {:g} only; beyond its points it is a guess and is not used.", curve.from, curve.to));
+                             kind == CurveKind::steinhart ? Interface::resistance : columns.output, curve);
+  if (auto problem = judge(curve, points, part, columns)) return *problem;
+  curve.warnings.push_back(
+      translated("It is known from {} to {} only; beyond its points it is a guess and is not used.",
+                 told(curve.from, columns), told(curve.to, columns)));
   if (points.size() == needed && kind != CurveKind::table)
     curve.warnings.push_back(
         translated("It goes through its points exactly: with no point to spare nothing tells how good it is."));
@@ -172,10 +210,10 @@ Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& po
 }
 
 Result<OwnCurve> typed_curve(const std::string& expression, double from, double to,
-                             const std::vector<CurvePoint>& points) {
+                             const std::vector<CurvePoint>& points, const CurveColumns& columns) {
   if (!(from < to)) return Problem{translated("the range ends before it begins"), translated("from below to")};
   OwnCurve curve{.transfer = {.type = "expression", .expression = expression}, .from = from, .to = to};
-  if (auto problem = judge(curve, points, own_part("own", Quantity::temperature, Interface::voltage, curve)))
+  if (auto problem = judge(curve, points, own_part("own", Quantity::temperature, columns.output, curve), columns))
     return *problem;
   if (points.empty())
     curve.warnings.push_back(translated("No points: nothing tells how well the formula meets the part."));

@@ -6,19 +6,27 @@
 
 #include "parts/part.h"
 #include "quantity/result.h"
+#include "quantity/unit.h"
 
 namespace fair_gauge {
 
 struct CurvePoint {
   double quantity;  ///< base units
-  double output;    ///< V, Ω, A or pulses
+  double output;    ///< V, Ω or A
   bool operator==(const CurvePoint&) const = default;
 };
 
-/// Reads two numbers a line, quantity then output, parted by tab, semicolon, comma or spaces; lines that hold no number
-/// (a heading, a comment) are passed over. A comma between digits is a decimal mark where another separator stands.
+/// What the two columns are.
+struct CurveColumns {
+  const Unit* quantity = &base_unit(Dimension::temperature);  ///< in which the quantity is written and told
+  Interface output = Interface::voltage;                      ///< or resistance, or current
+};
+
+/// Reads two numbers a line, quantity then output, parted by tab, semicolon, comma or spaces, as people write them
+/// (32k6, 0,5 V, 1013 hPa); before the first point a heading is passed over, and what follows # everywhere. A comma
+/// between digits is a decimal mark where another separator stands.
 /// \returns points in the order of their quantity, or the first line that is not understood
-Result<std::vector<CurvePoint>> read_curve_points(std::string_view text);
+Result<std::vector<CurvePoint>> read_curve_points(std::string_view text, const CurveColumns& columns = {});
 
 enum class CurveKind {
   line,       ///< straight, least squares; through two points exactly
@@ -41,13 +49,13 @@ struct OwnCurve {
 };
 
 /// \param kind        not expression
-/// \param points      in the order of their quantity
+/// \param points      in the order of their quantity; a table of a resistance that falls is straight in its logarithm
 /// \returns the curve, or what is lacking: too few points, a curve that turns back within them
-Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& points);
+Result<OwnCurve> fit_own_curve(CurveKind kind, const std::vector<CurvePoint>& points, const CurveColumns& columns = {});
 
 /// A typed expression over a range, checked against points if there are any.
 Result<OwnCurve> typed_curve(const std::string& expression, double from, double to,
-                             const std::vector<CurvePoint>& points = {});
+                             const std::vector<CurvePoint>& points = {}, const CurveColumns& columns = {});
 
 /// The curve as a part of the user's own. \param interface  voltage, resistance or current
 Part own_part(const std::string& name, Quantity quantity, Interface interface, const OwnCurve& curve);

@@ -143,8 +143,11 @@ TEST_F(WireTest, ACurveOfOnesOwnIsFittedAndSaved) {
   const QTemporaryDir home;
   const QByteArray data = qgetenv("XDG_DATA_HOME");
   qputenv("XDG_DATA_HOME", home.path().toUtf8());
-  open("spawn_fridge", 3);
+  open("substrate", 3);
   auto* points = find<QPlainTextEdit>("curve_points");
+  EXPECT_THAT(text("curve_hint"), HasSubstr("in °C, then Ω")) << "the channel's own sensor is the example";
+  EXPECT_THAT(points->toPlainText().toStdString(), HasSubstr("\t"));
+  choose(find<QComboBox>("curve_output"), 0);
   points->setPlainText(QStringLiteral("0 0,5\n50 1,0\nx"));
   EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("line 3"));
   EXPECT_FALSE(find<QPushButton>("save_part")->isEnabled());
@@ -160,6 +163,13 @@ TEST_F(WireTest, ACurveOfOnesOwnIsFittedAndSaved) {
   const Part* saved = workbench_.catalogue().find("own-a-sensor-of-my-own");
   ASSERT_TRUE(saved);
   EXPECT_NEAR(saved->transfer.numbers.at("slope"), 0.01, 1e-12);
+  workbench_.choose_channel("room_pressure");
+  EXPECT_THAT(points->toPlainText().toStdString(), HasSubstr("-10 0,4")) << "what somebody typed stays";
+  workbench_.choose_channel("substrate");
+  points->setPlainText(QStringLiteral("0 0,5\n50 1,1"));
+  QTest::mouseClick(find<QPushButton>("save_part"), Qt::LeftButton);
+  EXPECT_THAT(text("curve_verdict"), HasSubstr(".json.former"));
+  points->setPlainText(QStringLiteral("-10 0,4\n0 0,5\n50 1,0"));
   choose(find<QComboBox>("curve_kind"), 4);
   QTest::keyClicks(find<QLineEdit>("curve_expression"), QStringLiteral("0.5+0.01*x"));
   EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("Goes through its points"));

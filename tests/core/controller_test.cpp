@@ -172,6 +172,17 @@ TEST_F(ControllerFiles, OnesOwnAreKeptBesideThoseThatShip) {
   EXPECT_EQ(made->id, "own-my-12-bit-one");
   const auto path = save_user_controller(*made);
   ASSERT_TRUE(path) << to_text(path.problem());
+  EXPECT_EQ(path->former, "");
+  EXPECT_EQ(save_user_controller(*made)->former, "") << "the same again";
+  Controller other = *made;
+  other.source = "another that has its name";
+  for (const auto& [controller, former] : {std::pair(other, ".former"), std::pair(*made, ".former-2")}) {
+    const auto again = save_user_controller(controller);
+    ASSERT_TRUE(again) << to_text(again.problem());
+    EXPECT_EQ(again->former, path->path + former) << "what had this name before is not lost";
+    EXPECT_THAT(where_kept(*again), testing::HasSubstr(former));
+  }
+  EXPECT_NE(*read_file(path->path + ".former"), *read_file(path->path + ".former-2"));
   std::vector<Problem> problems;
   EXPECT_THAT(load_controllers(&problems), Contains(*made));
   EXPECT_TRUE(problems.empty());

@@ -25,8 +25,35 @@ TEST(CurvePoints, AreReadInWhateverShapeTheyComeIn) {
   }
 }
 
+TEST(CurvePoints, AreWrittenAsPeopleWriteThem) {
+  const CurveColumns ohms{.output = Interface::resistance};
+  const std::vector<CurvePoint> points = {{-10, 55300}, {0, 32600}, {25, 10000}, {50, 3600}};
+  for (const char* text :
+       {"-10 55,3k\n0 32k6\n25; 10k\n50   3600", "T in °C, R in 25 steps\n−10 55.3 k\n0 32.6 kΩ\n25 10k\n50 3600 Ω",
+        "14 degF, 55.3k\n32 °F, 32.6k\n25, 10 kOhm\n50, 3600"}) {
+    const auto read = read_curve_points(text, ohms);
+    ASSERT_TRUE(read) << text << ": " << to_text(read.problem());
+    ASSERT_EQ(read->size(), points.size()) << text;
+    for (std::size_t i = 0; i < points.size(); ++i) {
+      EXPECT_NEAR((*read)[i].quantity, points[i].quantity, 1e-9) << text;
+      EXPECT_NEAR((*read)[i].output, points[i].output, 1e-6) << text;
+    }
+  }
+  // A bare number means the unit that is shown, and its problems are told in it.
+  const CurveColumns hectopascals{.quantity = unit_by_ucum("hPa")};
+  EXPECT_EQ(*read_curve_points("300 0,5\n1 bar 1\n1100 4.5 V", hectopascals),
+            (std::vector<CurvePoint>{{30000, 0.5}, {100000, 1}, {110000, 4.5}}));
+  EXPECT_THAT(to_text(read_curve_points("300 1\n300 2", hectopascals).problem()), HasSubstr("300 hPa stands twice"));
+  EXPECT_THAT(fit_own_curve(CurveKind::line, {{30000, 0.5}, {110000, 4.5}}, hectopascals)->warnings,
+              testing::Contains(HasSubstr("from 300 hPa to 1100 hPa only")));
+}
+
 TEST(CurvePoints, BadLinesAreNamed) {
   EXPECT_EQ(read_curve_points("0 0.5\n25 warm\n").problem().place.line, 2);
+  EXPECT_EQ(read_curve_points("1O 0.5\n25 0.7\n").problem().place.line, 1) << "a letter is no zero, and no heading";
+  EXPECT_THAT(to_text(read_curve_points("25 10 000\n").problem()), HasSubstr("line 1 has 3 numbers"));
+  EXPECT_THAT(to_text(read_curve_points("0 1\n25\n").problem()), HasSubstr("line 2 has one number"));
+  EXPECT_THAT(to_text(read_curve_points("0 1\n25 10 kΩ\n").problem()), HasSubstr("no unit of voltage"));
   EXPECT_THAT(to_text(read_curve_points("0 0.5\n0 0.7\n").problem()), HasSubstr("stands twice"));
   EXPECT_TRUE(read_curve_points("")->empty());
 }
@@ -37,7 +64,7 @@ TEST(OwnCurve, ALineThroughTwoPointsIsExactAndSaysWhatItDoesNotKnow) {
   EXPECT_NEAR(curve->transfer.numbers.at("slope"), 0.01, 1e-15);
   EXPECT_NEAR(curve->transfer.numbers.at("offset"), 0.5, 1e-12);
   EXPECT_THAT(curve->warnings, testing::Contains(HasSubstr("nothing of a bend")));
-  EXPECT_THAT(curve->warnings, testing::Contains(HasSubstr("from 0 to 100 only")));
+  EXPECT_THAT(curve->warnings, testing::Contains(HasSubstr("from 0 °C to 100 °C only")));
 }
 
 TEST(OwnCurve, LeastSquaresLineByHand) {
@@ -60,6 +87,20 @@ TEST(OwnCurve, SteinhartThroughThreePointsOfAPublishedTable) {
   EXPECT_FALSE(fit_own_curve(CurveKind::steinhart, {{0, 3600}, {25, 10000}, {50, 32650}})) << "rises with temperature";
   EXPECT_THAT(to_text(fit_own_curve(CurveKind::steinhart, {{0, -5}, {25, 10}, {50, 3}}).problem()),
               HasSubstr("cannot be"));
+}
+
+// Between 0 and 25 °C of a falling resistance the logarithm is straight: √(32650 · 10000) in the middle, not 21325.
+TEST(OwnCurve, ATableOfAThermistorIsStraightInItsLogarithm) {
+  const CurveColumns ohms{.output = Interface::resistance};
+  const auto middle = [](const Result<OwnCurve>& curve, Interface interface) {
+    return transfer_law(own_part("mine", Quantity::temperature, interface, *curve), {})->output(12.5);
+  };
+  EXPECT_NEAR(middle(fit_own_curve(CurveKind::table, {{0, 32650}, {25, 10000}}, ohms), Interface::resistance),
+              std::sqrt(32650.0 * 10000), 1e-6);
+  EXPECT_NEAR(middle(fit_own_curve(CurveKind::table, {{0, 1000}, {25, 1097.35}}, ohms), Interface::resistance),
+              1048.675, 1e-6)
+      << "one that rises is no thermistor";
+  EXPECT_NEAR(middle(fit_own_curve(CurveKind::table, {{0, 2}, {25, 1}}), Interface::voltage), 1.5, 1e-9);
 }
 
 TEST(OwnCurve, ACurveThatTurnsBackIsRefused) {
