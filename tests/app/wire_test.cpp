@@ -147,6 +147,9 @@ TEST_F(WireTest, ACurveOfOnesOwnIsFittedAndSaved) {
   auto* points = find<QPlainTextEdit>("curve_points");
   EXPECT_THAT(text("curve_hint"), HasSubstr("in °C, then Ω")) << "the channel's own sensor is the example";
   EXPECT_THAT(points->toPlainText().toStdString(), HasSubstr("\t"));
+  EXPECT_EQ(find<QComboBox>("curve_kind")->currentIndex(), 3) << "a thermistor's";
+  EXPECT_THAT(text("curve_verdict"), HasSubstr("Misses its points by"));
+  choose(find<QComboBox>("curve_kind"), 0);
   choose(find<QComboBox>("curve_output"), 0);
   points->setPlainText(QStringLiteral("0 0,5\n50 1,0\nx"));
   EXPECT_THAT(find<Text>("curve_verdict")->text().toStdString(), HasSubstr("line 3"));
