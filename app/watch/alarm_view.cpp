@@ -155,6 +155,9 @@ void AlarmView::refresh() {
   };
   place(upper_, wished.upper, LimitSide::upper, tr("Write as the upper limit %1."), compared.upper, upper);
   place(lower_, wished.lower, LimitSide::lower, tr("Write as the lower limit %1."), compared.lower, lower);
+  const bool crossed = upper && lower && *lower >= *upper;
+  if (crossed) stored.prepend(tr("The lower limit is not below the upper one: such an alert means nothing."));
+  stored_->set_tint(crossed ? Tint::red : Tint::second);
   if (!stored.isEmpty()) stored << tr("Registers %1.").arg(text_of(limits->address));
   stored_->setText(stored.join(QLatin1Char('\n')));
   stored_->setVisible(!stored.isEmpty());

@@ -164,10 +164,16 @@ double DigitalLink::bend_at(double reading) const {
   const std::string& truly = setup_.decoder->part().bytes.readings[setup_.reading].truly;
   if (truly.empty()) return std::nan("");
   if (setup_.proven && setup_.proven->contains(reading)) return 0;
-  std::vector<TraceEntry> trace;
-  const double value = at(raw_near(reading), &trace);
-  const auto found = std::ranges::find(trace, truly, &TraceEntry::symbol);
-  return found == trace.end() || !std::isfinite(found->value) ? 0 : std::abs(found->value - value);
+  // Where what it truly is lies beyond the law of the element, at least so much as where it is last known.
+  constexpr int steps = 100;
+  for (int i = 0; i < steps; ++i) {
+    std::vector<TraceEntry> trace;
+    const double value = at(raw_near(reading * (steps - i) / steps), &trace);
+    const auto found = std::ranges::find(trace, truly, &TraceEntry::symbol);
+    if (found == trace.end()) return 0;
+    if (std::isfinite(found->value)) return std::abs(found->value - value);
+  }
+  return 0;
 }
 
 std::vector<TraceLine> DigitalLink::explain(double outer, const NumberStyle& style) const {

@@ -48,7 +48,8 @@ std::vector<SourcePlace> all_sources(const Chain& chain, double world, std::vect
   return places;
 }
 
-// How the reading moves when one source is off by one standard uncertainty, the mean of both directions.
+// How the reading moves when one source is off by one standard uncertainty: the mean of both directions. Where the
+// chain ends in one of them (100 % of humidity, the top of a part's numbers) the other counts for both.
 double effect_at(const Chain& chain, double world, const SourcePlace& place, double standard,
                  std::vector<std::vector<double>>& deviations) {
   double& deviation = deviations[place.link][place.index];
@@ -57,7 +58,12 @@ double effect_at(const Chain& chain, double world, const SourcePlace& place, dou
   deviation = -standard;
   const double below = reading_with(chain, world, deviations);
   deviation = 0;
-  return (above - below) / 2;
+  const double middle = reading_with(chain, world, deviations);
+  const double up = above - middle, down = middle - below;
+  constexpr double halted = 0.85;  // so much less on one side is an end, not a bend
+  if (!std::isfinite(up) || std::abs(up) < halted * std::abs(down)) return down;
+  if (!std::isfinite(down) || std::abs(down) < halted * std::abs(up)) return up;
+  return (up + down) / 2;
 }
 
 // The sensor heats itself by the power it turns into heat; how much of it depends on how it is mounted.

@@ -71,6 +71,10 @@ TEST_F(WatchTest, ThePartsOwnLimitsTripLive) {
   give_slowly("alarm_lower", QStringLiteral("-10"));
   EXPECT_TRUE(comes([&] { return text("alarm_state") == "Quiet"; })) << text("alarm_state");
   EXPECT_EQ(find_by_id(workbench_.bench().channels, "rack")->limits, (OwnLimits{.upper = 90, .lower = -10}));
+  EXPECT_EQ(text("alarm_stored").find("means nothing"), std::string::npos);
+  give_slowly("alarm_lower", QStringLiteral("95"));
+  EXPECT_THAT(text("alarm_stored"), StartsWith("The lower limit is not below the upper one"));
+  give_slowly("alarm_lower", QStringLiteral("-10"));
   give_slowly("alarm_upper", QStringLiteral("300"));
   EXPECT_THAT(text("alarm_stored"), HasSubstr("cannot be stored"));
   click("alarm_off");

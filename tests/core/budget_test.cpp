@@ -47,6 +47,23 @@ TEST(ErrorBudget, APlatinumClassIsTakenAsTheBenchSays) {
   }
 }
 
+// ±3 % of humidity are ±3 % where the sensor cannot read above 100 %: a reading ends there, the doubt does not.
+TEST(ErrorBudget, IsWholeAtTheEndOfARange) {
+  for (const double humidity : {50.0, 90.0, 98.0, 99.9, 100.0}) {
+    const Budget budget = *error_budget(demo_chain("room_humidity"), humidity);
+    EXPECT_NEAR(line_named(budget, "part accuracy")->standard, 3.0, 0.01) << humidity;
+  }
+}
+
+// Type K, junction at 25 °C: the fixed slope of 41.276 µV/K tells 1330.5 °C at the 54.886 mV where the law ends, 1372 °C.
+TEST(ErrorBudget, AFixedSlopeIsInDoubtBeyondTheEndOfItsLaw) {
+  const auto left_in = [](double reading) {
+    return line_named(*error_budget(demo_chain("compost_middle"), reading), "bend")->standard * std::sqrt(3.0);
+  };
+  EXPECT_NEAR(left_in(1330), 1372 - 1330.5, 0.6);
+  EXPECT_GT(left_in(1349), 35) << "not nothing, where nobody knows how much";
+}
+
 TEST(ErrorBudget, AThermistorsResistorToleranceActsThroughItsSlope) {
   // dT/dlnR = −T²/B: 1 % of resistance at 24.8 °C (25.0 °C before the correction) is 298.15² / 3950 · 0.01 = 0.2250 °C.
   const Budget budget = *error_budget(demo_chain("substrate"), 24.8);
