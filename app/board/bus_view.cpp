@@ -86,7 +86,15 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
   add_pull_up_->setObjectName(QStringLiteral("add_pull_up"));
   add_pull_up_->setProperty("quiet", true);
   connect(add_pull_up_, &QPushButton::clicked, this, [this] {
-    edit_bus(tr("Add a pull-up"), [](Bus& each) { each.pull_ups.emplace_back().where = translated("another board"); });
+    // Where nothing pulls up yet, the one that is named below.
+    const Bus* each = bus();
+    const auto check = each && each->pull_ups.empty() ? check_bus(workbench_.bench(), workbench_.catalogue(), *each)
+                                                      : Result<BusCheck>(Problem{});
+    edit_bus(tr("Add a pull-up"), [&](Bus& changed) {
+      PullUp& added = changed.pull_ups.emplace_back();
+      added.where = translated("another board");
+      if (check && check->size.recommended_ohm) added.ohm = *check->size.recommended_ohm;
+    });
   });
   verdict_ = new Text(theme, Face::strong);
   verdict_->setObjectName(QStringLiteral("bus_verdict"));

@@ -200,6 +200,10 @@ void ThingForm::add_converter_rows() {
       Dimension::voltage, "converter_reference", 0.1, 60,
       [](const Converter& each) { return each.reference.nominal_v; },
       [](Converter& each, double value) { each.reference.nominal_v = value; });
+  rows_.push_back([this, items, field = form_->findChild<QuantityField*>(QStringLiteral("converter_reference"))] {
+    if (const Converter* now = find_by_id(workbench_.bench().*items, thing_.id))
+      field->setEnabled(now->reference_rail.empty());
+  });
   add_choice<Converter>(
       items, tr("Inputs"), tr("From ground upwards, or of both signs (differential)"),
       {tr("from 0 V"), tr("both signs")}, "converter_inputs",

@@ -67,7 +67,10 @@ std::vector<SensorLink::Specimen> Builder::specimens(const PartQuantity& range) 
     if (own == part_->transfer.numbers.end()) continue;
     settings.try_emplace(number, own->second);
     settings[number] *= 1 + share;
-    if (auto law = transfer_law(*part_, settings)) all.push_back({number, share, std::move(*law)});
+    const auto named = std::ranges::find(part_->transfer.named, number, &NumberName::number);
+    if (auto law = transfer_law(*part_, settings))
+      all.push_back(
+          {named == part_->transfer.named.end() ? number : named->name, share, std::move(*law)});
   }
   return all;
 }

@@ -180,6 +180,11 @@ TEST_F(ChooseTest, TheBusIsJudgedAndItsPullUpsChanged) {
     QTest::qWait(1);
   }
   EXPECT_THAT(text("bus_verdict"), HasSubstr("Nothing pulls it up: put in"));
+  const std::string named = text("bus_verdict");
+  click("add_pull_up");
+  EXPECT_EQ(workbench_.bench().buses[0].pull_ups.at(0).ohm, 1800);
+  EXPECT_THAT(named, HasSubstr("put in 1.8 kΩ"));
+  EXPECT_THAT(text("bus_verdict"), HasSubstr("good"));
 }
 
 TEST_F(ChooseTest, ABusIsAddedFromTheListAndUndone) {

@@ -238,6 +238,9 @@ TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
   click("add_thing_1");
   give("converter_bits", QStringLiteral("10"));
   ASSERT_EQ(workbench_.bench().converters.front().bits, 10);
+  EXPECT_EQ(find<QLineEdit>("converter_reference")->isEnabled(),
+            workbench_.bench().converters.front().reference_rail.empty())
+      << "where a supply is the reference, its own counts for nothing";
   click("fit_part");
   ASSERT_EQ(workbench_.bench().channels.size(), 1u);
   ASSERT_TRUE(workbench_.chosen().chain);

@@ -257,7 +257,7 @@ TEST(PartFigures, FrequenciesAreCountedOverAGate) {
   ASSERT_TRUE(chain) << to_text(chain.problem());
   EXPECT_NEAR(*read_raw(*chain, 6660), 55, 1);
   // 3 pF of 180 are 1.67 % of the frequency, over a slope of 0.19 % for each per cent of humidity.
-  EXPECT_NEAR(standard_of(bench, 55, "c55, off by 1.67 %") * std::sqrt(3), 8.8, 0.6);
+  EXPECT_NEAR(standard_of(bench, 55, "Capacitance at 55 %, off by 1.67 %") * std::sqrt(3), 8.8, 0.6);
 }
 
 TEST(PartFigures, AnExponentAndAMantissaInTwoRegistersAreOneReading) {
