@@ -81,6 +81,7 @@ BenchView::BenchView(const Theme& theme, Workbench& workbench, QWidget* parent)
   auto* all = row(32);
   all->addWidget(build_list(), 5);
   all->addWidget(build_detail(), 4);
+  stack_when_huge(theme, all);
   setLayout(all);
   connect(&workbench, &Workbench::bench_changed, this, &BenchView::refresh);
 }

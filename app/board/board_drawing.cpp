@@ -36,7 +36,7 @@ int BoardDrawing::line_high() const { return QFontMetrics(theme_.font(Face::smal
 int BoardDrawing::plate_high() const { return QFontMetrics(theme_.font(Face::strong)).height() + line_high() + 6; }
 
 QSize BoardDrawing::sizeHint() const { return {theme_.px(560), high_}; }
-QSize BoardDrawing::minimumSizeHint() const { return {theme_.column_px(420), high_}; }
+QSize BoardDrawing::minimumSizeHint() const { return {theme_.column_px(404), high_}; }
 
 void BoardDrawing::show_bench(const std::optional<Thing>& chosen) {
   chosen_ = chosen;

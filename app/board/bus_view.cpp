@@ -170,6 +170,7 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
   auto* all = row(20);
   all->addWidget(left_box);
   all->addLayout(right, 1);
+  stack_when_huge(theme, all);
   setLayout(all);
   connect(&workbench, &Workbench::bench_changed, this, &BusView::refresh);
 }

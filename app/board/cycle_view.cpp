@@ -41,6 +41,7 @@ CycleView::CycleView(const Theme& theme, Workbench& workbench, QWidget* parent)
   auto* lower = row(32);
   lower->addLayout(left, 1);
   lower->addLayout(right, 1);
+  stack_when_huge(theme, lower);
   auto* all = column(8);
   all->addWidget(summary_);
   all->addWidget(timeline_);

@@ -85,6 +85,7 @@ QWidget* CalibrateView::build_left() {
   auto* buttons = row(8);
   buttons->addWidget(take_, 1);
   buttons->addWidget(log);
+  stack_when_large(theme_, buttons);
   auto* all = column(8);
   all->setContentsMargins(0, 0, 8, 0);
   all->addWidget(procedure_);
@@ -106,8 +107,9 @@ QWidget* CalibrateView::build_right() {
   plot_ = new QCustomPlot;
   plot_->setObjectName(QStringLiteral("fit_plot"));
   plot_->setMinimumHeight(theme_.column_px(110));
-  table_ = plain_table(theme_, "points", tr("Calibration points"),
-                       {tr("reference"), tr("±, k = 2"), tr("read"), tr("to add"), tr("left over")}, {0, 0, 0, 0, 0});
+  table_ =
+      plain_table(theme_, "points", tr("Calibration points"),
+                  {tr("reference"), tr("±, k = 2"), tr("it reads"), tr("to add"), tr("left over")}, {0, 0, 0, 0, 0});
   auto* drop = new QPushButton(tr("Drop the marked point"));
   drop->setObjectName(QStringLiteral("drop_point"));
   drop->setProperty("quiet", true);

@@ -29,7 +29,7 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
     : QWidget(parent), theme_(theme), workbench_(workbench), background_(this) {
   since_refresh_.start();
   boxes_layout_ = column(2);
-  without_lag_ = new QCheckBox(tr("without their lag"));
+  without_lag_ = new QCheckBox(tr("without lag"));
   without_lag_->setObjectName(QStringLiteral("without_lag"));
   without_lag_->setToolTip(
       tr("A slow sensor differs from a quick one while things change; that is no error of either"));
@@ -71,7 +71,7 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   auto* left_box = scrolled(left_inside);
   connect(&theme, &Theme::changed, this, &CompareChannels::refresh);
   auto* right = column(8);
-  auto* over_time = new QPushButton(tr("Watch them over time"));
+  auto* over_time = new QPushButton(tr("Over time"));
   over_time->setObjectName(QStringLiteral("compare_over_time"));
   over_time->setToolTip(tr("On the Watch page, with their differences to the first"));
   connect(over_time, &QPushButton::clicked, this, [this] {

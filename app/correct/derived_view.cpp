@@ -58,7 +58,7 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
     height_m_ = metres;
     refresh();
   });
-  shared_ = new QCheckBox(tr("both pressures by sensors of one kind: half of their error is shared"));
+  shared_ = new QCheckBox(tr("sensors of one kind: half of their error is shared"));
   shared_->setObjectName(QStringLiteral("derived_shared"));
   shared_->setToolTip(in_own_marks(
       tr("Errors that two readings share take themselves out of a difference; a correlation of 0.5 is assumed")));

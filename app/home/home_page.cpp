@@ -101,9 +101,13 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   right->addStretch();
   side_ = new QWidget;
   side_->setLayout(right);
-  side_->setFixedWidth(theme.column_px(344));
-  connect(&theme, &Theme::changed, this, [this] {
-    side_->setFixedWidth(theme_.column_px(344));
+  const auto size_side = [this] {
+    side_->setMinimumWidth(theme_.is_text_large() ? 0 : theme_.column_px(344));
+    side_->setMaximumWidth(theme_.is_text_large() ? QWIDGETSIZE_MAX : theme_.column_px(344));
+  };
+  size_side();
+  connect(&theme, &Theme::changed, this, [this, size_side] {
+    size_side();
     rebuild();
     refresh();
   });
@@ -111,6 +115,7 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   all->setContentsMargins(32, 20, 28, 16);
   all->addLayout(left, 1);
   all->addWidget(side_);
+  stack_when_large(theme, all);  // beside each other they would leave no room for the words of a line
   inside->setLayout(all);
   setWidget(inside);
   since_trends_.start();
@@ -136,8 +141,10 @@ void HomePage::rebuild() {
     auto* name = column(0);
     name->addWidget(new Text(theme_, Face::strong, text_of(called(channel))));
     if (!channel.place.empty()) {
-      auto* place = new Text(theme_, Face::small, text_of(channel.place), Tint::quiet);
+      auto* place = new Text(theme_, Face::small, {}, Tint::quiet);
       place->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+      place->setText(place->fontMetrics().elidedText(text_of(channel.place), Qt::ElideRight, theme_.column_px(164)));
+      place->setToolTip(in_own_marks(text_of(channel.place)));
       name->addWidget(place);
     }
     auto* name_box = new QWidget;
@@ -157,6 +164,7 @@ void HomePage::rebuild() {
     layout->addWidget(name_box);
     layout->addWidget(line.value);
     layout->addWidget(line.trend);
+    if (theme_.is_text_huge()) line.trend->hide();  // the words need its room
     layout->addWidget(line.vial, 0, Qt::AlignVCenter);
     layout->addLayout(words, 1);
     layout->addWidget(open);

@@ -116,6 +116,7 @@ LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* pa
   frame_ = new QWidget;
   frame_->setLayout(sends);
   head->addWidget(frame_);
+  stack_when_large(theme, head);
   auto* trial = row(8);
   trial->addWidget(new Text(theme, Face::small, tr("Tried on"), Tint::quiet));
   trial->addWidget(bytes_text_, 1);

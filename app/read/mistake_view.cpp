@@ -70,7 +70,7 @@ MistakeView::MistakeView(const Theme& theme, Workbench& workbench, QWidget* pare
   right->addWidget(verdict_);
   right->addLayout(causes_);
   right->addStretch();
-  setLayout(asked_and_found(left, theme.column_px(240), right));
+  setLayout(asked_and_found(theme, left, 240, right));
   later_.setSingleShot(true);
   later_.setInterval(pause_ms);
   connect(&later_, &QTimer::timeout, this, &MistakeView::search);

@@ -169,7 +169,7 @@ PracticeView::PracticeView(const Theme& theme, Workbench& workbench, QWidget* pa
   right->addWidget(verdict_);
   right->addLayout(lesson_);
   right->addStretch();
-  setLayout(asked_and_found(left, theme.column_px(240), right));
+  setLayout(asked_and_found(theme, left, 240, right));
   connect(&workbench, &Workbench::selection_changed, this, [this] {
     if (isVisible()) follow_channel();
   });

@@ -23,6 +23,7 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   sequence_ = new Text(theme, Face::code, {}, Tint::accent);
   sequence_->setObjectName(QStringLiteral("register_sequence"));
   sequence_->let_select();
+  sequence_->setWordWrap(true);
   echo_ = new Text(theme, Face::small, {}, Tint::second);
   echo_->setObjectName(QStringLiteral("register_echo"));
   echo_->setWordWrap(true);
@@ -92,8 +93,10 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   all->addWidget(offset_box_);
   all->addWidget(new Text(theme, Face::label, tr("ONE READING ON THE LINE"), Tint::quiet));
   all->addWidget(timeline_);
-  all->addWidget(
-      new Text(theme, Face::label, tr("WRITE IN THIS ORDER, READ BACK AND COMPARE, THEN MEASURE"), Tint::quiet));
+  auto* order =
+      new Text(theme, Face::label, tr("WRITE IN THIS ORDER, READ BACK AND COMPARE, THEN MEASURE"), Tint::quiet);
+  order->setWordWrap(true);
+  all->addWidget(order);
   all->addWidget(sequence_);
   all->addLayout(facts_);
   all->addStretch();

@@ -383,17 +383,17 @@ Page MainWindow::page_in_front() const { return static_cast<Page>(page_buttons_-
 
 void MainWindow::arrange_around(Page page) {
   // What belongs to one channel is shown where one channel is worked on. At large text the Correct page needs the
-  // margin's room; it says the verdict itself.
+  // margin's room; it says the verdict itself. Choose needs the shelf's: it is about a channel that is not there yet.
   const bool channels = !workbench_.bench().channels.empty();
   const bool begin = !channels && BeginHere::is_for(page);
   const bool one_channel = channels && (page == Page::wire || page == Page::read || page == Page::correct);
-  const std::pair<QWidget*, bool> around[] = {
-      {shelf_, page != Page::home},
-      {strip_, one_channel},
-      {margin_, one_channel && !(page == Page::correct && theme_.text_scale() > 1.2 && !theme_.is_text_huge())},
-      {tape_, (channels && page == Page::wire) || page == Page::read},
-      {pages_, !begin},
-      {begin_here_, begin}};
+  const bool needs_room = theme_.is_text_large() && !theme_.is_text_huge();
+  const std::pair<QWidget*, bool> around[] = {{shelf_, page != Page::home && !(page == Page::choose && needs_room)},
+                                              {strip_, one_channel},
+                                              {margin_, one_channel && !(page == Page::correct && needs_room)},
+                                              {tape_, (channels && page == Page::wire) || page == Page::read},
+                                              {pages_, !begin},
+                                              {begin_here_, begin}};
   if (begin) begin_here_->set_page(page);
   for (const auto& [widget, shown] : around)
     if (widget->isHidden() == shown) widget->setVisible(shown);

@@ -111,6 +111,7 @@ Margin::Margin(const Theme& theme, Workbench& workbench, QWidget* parent)
   all->addLayout(sources_);
   all->addSpacing(4);
   helps_ = new Text(theme, Face::label, tr("WHAT WOULD HELP MOST"), Tint::quiet);
+  helps_->setWordWrap(true);
   all->addWidget(helps_);
   of_channel_ = {wrong, comes};
   improvements_layout_ = column(0);

@@ -21,7 +21,7 @@ ShelfItem::ShelfItem(const Theme& theme, QString id, QWidget* parent)
   line->addStretch();
   line->addWidget(vial_, 0, Qt::AlignVCenter);
   auto* all = column(4);
-  all->setContentsMargins(16, 8, 16, 8);
+  all->setContentsMargins(16, 8, 12, 8);
   all->addWidget(name_);
   all->addLayout(line);
   setLayout(all);

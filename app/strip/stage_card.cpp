@@ -70,7 +70,7 @@ void StageCard::fit_field() {
   QFont font = theme_.font(Face::number_large);
   const int wanted = QFontMetrics(font).horizontalAdvance(field_->text()) + theme_.px(6);
   if (wanted > room)
-    font.setPixelSize(std::max(theme_.font(Face::number_small).pixelSize(), font.pixelSize() * room / wanted));
+    font.setPixelSize(std::max(theme_.font(Face::stage).pixelSize(), font.pixelSize() * room / wanted));
   if (field_->font() != font) field_->setFont(font);
   field_->setFixedWidth(std::min(QFontMetrics(font).horizontalAdvance(field_->text()) + theme_.px(6), room));
 }

@@ -21,7 +21,7 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
       "is for those who are licensed for it, by the local code. When the sensor fails or its reading is not "
       "plausible, the rule goes to its safe state, off unless said otherwise. What it decides while a recording is on "
       "goes to the recording's events."));
-  begin_ = new QPushButton(tr("Switch something by this channel"));
+  begin_ = new QPushButton(tr("Switch by this channel"));
   begin_->setObjectName(QStringLiteral("switch_begin"));
   begin_->setProperty("primary", true);
   end_ = new QPushButton(tr("Take the rule away"));

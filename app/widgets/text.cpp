@@ -177,7 +177,7 @@ QBoxLayout* sides(const Theme& theme, int gap, QWidget* narrow, int width,
   return layout;
 }
 
-QHBoxLayout* asked_and_found(QLayout* asked, int width, QLayout* found) {
+QHBoxLayout* asked_and_found(const Theme& theme, QLayout* asked, int width, QLayout* found) {
   constexpr int bar = 12;
   const auto side = [](QLayout* layout) {
     auto* inside = new QWidget;
@@ -186,7 +186,9 @@ QHBoxLayout* asked_and_found(QLayout* asked, int width, QLayout* found) {
   };
   asked->setContentsMargins(0, 0, bar, 0);
   auto* narrow = side(asked);
-  narrow->setFixedWidth(width + bar);
+  const auto size = [&theme, narrow, width] { narrow->setFixedWidth(theme.column_px(width) + bar); };
+  size();
+  QObject::connect(&theme, &Theme::changed, narrow, size);
   auto* both = row(12);
   both->addWidget(narrow);
   both->addWidget(side(found), 1);

@@ -78,8 +78,8 @@ void stack_when_large(const Theme& theme, QBoxLayout* row);
 QBoxLayout* sides(const Theme& theme, int gap, QWidget* narrow, int width,
                   const std::vector<std::pair<QWidget*, int>>& others);
 /// What is asked in a narrow column, what is found in a wide one beside it; each scrolls by itself.
-/// \param width  of the narrow one, px
-QHBoxLayout* asked_and_found(QLayout* asked, int width, QLayout* found);
+/// \param width  of the narrow one at normal text, px
+QHBoxLayout* asked_and_found(const Theme& theme, QLayout* asked, int width, QLayout* found);
 
 /// Deletes everything a layout holds.
 void clear(QLayout* layout);

@@ -65,6 +65,7 @@ QLineEdit:hover, QComboBox:hover { border-color: @quiet; }
 QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus { border: 1px solid @accent; }
 QLineEdit[faulty="true"] { border: 1px solid @red; }
 QLineEdit:disabled, QComboBox:disabled { color: @quiet; }
+QComboBox { min-width: @40; }
 QComboBox::drop-down { border: none; width: @20; }
 QComboBox::down-arrow { image: url(:/icons/down-@tone.svg); width: @12; height: @12; }
 QComboBox QAbstractItemView { background: @sheet; border: 1px solid @rule; selection-background-color: @tint; selection-color: @ink; padding: @4; }

@@ -195,8 +195,11 @@ void SizingPanel::answer() {
 
 void SizingPanel::show_table(const SizingAnswer& answer) {
   clear(table_);
-  for (int c = 0; c < answer.columns.size(); ++c)
-    table_->addWidget(new Text(theme_, Face::small, answer.columns[c], Tint::quiet), 0, c);
+  for (int c = 0; c < answer.columns.size(); ++c) {
+    auto* head = new Text(theme_, Face::small, answer.columns[c], Tint::quiet);
+    head->setWordWrap(true);
+    table_->addWidget(head, 0, c, Qt::AlignBottom);
+  }
   for (int r = 0; r < static_cast<int>(answer.rows.size()); ++r)
     for (int c = 0; c < answer.rows[static_cast<std::size_t>(r)].size(); ++c) {
       auto* cell = new Text(theme_, Face::code, answer.rows[static_cast<std::size_t>(r)][c],

@@ -69,8 +69,7 @@ std::vector<SensorLink::Specimen> Builder::specimens(const PartQuantity& range) 
     settings[number] *= 1 + share;
     const auto named = std::ranges::find(part_->transfer.named, number, &NumberName::number);
     if (auto law = transfer_law(*part_, settings))
-      all.push_back(
-          {named == part_->transfer.named.end() ? number : named->name, share, std::move(*law)});
+      all.push_back({named == part_->transfer.named.end() ? number : named->name, share, std::move(*law)});
   }
   return all;
 }

@@ -131,6 +131,10 @@ TEST_F(LanguageTest, GermanFitsIntoTheWindowAlsoInLargeText) {
     for_every_view(window_, [&](const std::string& view) {
       EXPECT_LE(window_.minimumSizeHint().width(), 1280) << view << " at " << scale;
       EXPECT_EQ(window_.width(), 1280) << view << " at " << scale;
+      EXPECT_EQ(cut_by_a_scroll_bar(window_), "") << view << " at " << scale;
+      for (const auto* number : window_.strip().findChildren<QuantityField*>())
+        EXPECT_LE(number->fontMetrics().horizontalAdvance(number->text()), number->width())
+            << view << " at " << scale << ": " << number->text().toStdString();
     });
   }
 }

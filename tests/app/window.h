@@ -6,6 +6,8 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QScrollArea>
+#include <QScrollBar>
 #include <QTest>
 #include <cmath>
 
@@ -50,6 +52,44 @@ void for_every_view(MainWindow& window, Look look) {
       QTest::qWait(20);
       look((views.isEmpty() ? name : name + QLatin1Char(' ') + views[view]).toStdString());
     }
+}
+
+/// The innermost row of a widget that does not fit into a width, each thing in it with its least width.
+inline std::string widest_row(const QWidget& widget, int width);
+inline std::string widest_row(const QLayout& layout, int width) {
+  std::string row;
+  for (int i = 0; i < layout.count(); ++i) {
+    QLayoutItem& item = *layout.itemAt(i);
+    const int least = item.minimumSize().width();
+    if (least > width && item.layout()) return widest_row(*item.layout(), width);
+    if (least > width && item.widget()) return widest_row(*item.widget(), width);
+    if (const QWidget* each = item.widget())
+      row += each->metaObject()->className() + std::string(" ") +
+             (each->objectName().isEmpty() ? each->accessibleName() : each->objectName()).toStdString() + " " +
+             std::to_string(least) + ", ";
+    else if (least > 0)
+      row += std::to_string(least) + ", ";
+  }
+  return row;
+}
+inline std::string widest_row(const QWidget& widget, int width) {
+  return widget.layout() ? widest_row(*widget.layout(), width)
+                         : widget.metaObject()->className() + std::string(" ") + widget.objectName().toStdString();
+}
+
+/// What is wider than the box it scrolls in, once its bar takes room: a notice above the page is enough for that.
+inline std::string cut_by_a_scroll_bar(const MainWindow& window) {
+  std::string cut;
+  for (const auto* box : window.findChildren<QScrollArea*>()) {
+    if (!box->isVisible() || !box->widget() || !box->widgetResizable()) continue;
+    const QSize insisted = box->minimumSizeHint();
+    if (insisted.height() >= box->widget()->minimumSizeHint().height()) continue;  // no bar ever comes
+    const int needed = box->widget()->minimumSizeHint().width();
+    const int room = box->width() - box->verticalScrollBar()->sizeHint().width();
+    if (needed <= room) continue;
+    cut += std::to_string(needed) + " in " + std::to_string(room) + ": " + widest_row(*box->widget(), room) + "; ";
+  }
+  return cut;
 }
 
 /// Types a quarter of a second a key, a person's pace. \returns what stands in the field then

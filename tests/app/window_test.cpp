@@ -302,6 +302,7 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
           << channel << " " << where << ": " << window.minimumSizeHint().height();
       EXPECT_LE(window.minimumSizeHint().width(), 1280) << channel << " " << where << "\n" << wide_ones(window, 330);
       EXPECT_EQ(window.size(), QSize(1280, 800)) << channel << " " << where;
+      EXPECT_EQ(cut_by_a_scroll_bar(window), "") << channel << " " << where;
     });
   }
   window.wire().show_view(0);
@@ -335,6 +336,7 @@ TEST(LargeText, AtTwiceTheSizeThePageScrollsDown) {
     for_every_view(window, [&](const std::string& where) {
       EXPECT_LE(window.minimumSizeHint().width(), 1280) << channel << " " << where << "\n" << wide_ones(window, 600);
       EXPECT_LE(window.minimumSizeHint().height(), 800) << channel << " " << where;
+      EXPECT_EQ(cut_by_a_scroll_bar(window), "") << channel << " " << where;
       EXPECT_EQ(window.size(), QSize(1280, 800)) << channel << " " << where;
     });
   }

@@ -55,7 +55,8 @@ TEST(ErrorBudget, IsWholeAtTheEndOfARange) {
   }
 }
 
-// Type K, junction at 25 °C: the fixed slope of 41.276 µV/K tells 1330.5 °C at the 54.886 mV where the law ends, 1372 °C.
+// Type K, junction at 25 °C: the fixed slope of 41.276 µV/K tells 1330.5 °C at the 54.886 mV where the law ends, 1372
+// °C.
 TEST(ErrorBudget, AFixedSlopeIsInDoubtBeyondTheEndOfItsLaw) {
   const auto left_in = [](double reading) {
     return line_named(*error_budget(demo_chain("compost_middle"), reading), "bend")->standard * std::sqrt(3.0);
