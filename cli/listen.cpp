@@ -8,8 +8,10 @@
 
 #include "bench/bench_file.h"
 #include "channel_chain.h"
+#include "files/readable_text.h"
 #include "line_input.h"
-#include "stream/listening.h"
+#include "stream/channel_log.h"
+#include "stream/log_listening.h"
 
 namespace fair_gauge::cli {
 namespace {
@@ -66,6 +68,19 @@ Result<std::pair<int, Heard>> hear_at_some_speed(const ListenOptions& options) {
   return best;
 }
 
+// A file that is no line's may be a log.
+Result<std::vector<LineProposal>> columns_of_log(const std::string& path) {
+  const auto readable = ReadableText::of(path);
+  if (!readable) return readable.problem();
+  std::string beginning;
+  constexpr std::size_t enough = 1 << 16;
+  const auto problem = for_each_line(readable->path(), [&](std::string_view line) {
+    beginning.append(line).push_back('\n');
+    return beginning.size() < enough;
+  });
+  return problem ? Result<std::vector<LineProposal>>(*problem) : proposals_of_log(beginning);
+}
+
 std::string_view form_name(ProposedForm form) {
   switch (form) {
     case ProposedForm::code: return "code";
@@ -117,7 +132,10 @@ void run_listen(Session& session, const ListenOptions& options) {
     if (!found) return session.refuse(found.problem(), no_file);
     heard = std::move(*found);
   }
-  const auto proposals = heard.listener.proposals();
+  auto proposals = heard.listener.proposals();
+  if (proposals.empty() && heard.lines > 0 && !options.input.empty() && options.input != "-") {
+    if (auto columns = columns_of_log(options.input)) proposals = std::move(*columns), heard.unread = 0;
+  }
   if (proposals.empty())
     return session.refuse({heard.lines == 0 ? "nothing came" : "none of the lines can be read: " + heard.why,
                            "lines such as name:value, {\"name\": 1}, or 22.4 C",
@@ -146,7 +164,7 @@ void add_listen(Command& program, Session& session) {
                                 [options, &session] { run_listen(session, *options); });
   command.option("--port", options->port, "serial line");
   command.option("--baud", options->baud, "its speed; default: the usual ones are tried");
-  command.option("--input", options->input, "file of lines, - for standard input");
+  command.option("--input", options->input, "file of lines, or a log with a heading; - for standard input");
   command.option("--seconds", options->seconds, "how long; default 10 s of a line, or the end of the file", {0.1, 1e6});
   command.option("--bench", options->bench, "bench that the channels are added to; default an empty one");
   command.option("--output", options->output, "bench file to write, - for standard output");

@@ -104,8 +104,14 @@ std::shared_ptr<const Watched> difference(const Watched& one, const Watched& oth
 
 WatchLog::WatchLog(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {}
 
+void WatchLog::look_at_columns() {
+  const auto found = is_session() ? Result<std::vector<LineProposal>>(Problem{}) : proposals_of_log(head(), choice_);
+  log_columns_ = found ? *found : std::vector<LineProposal>();
+}
+
 void WatchLog::look_at_session() {
   path_.clear();
+  look_at_columns();
   watched_.reset();
   refresh();
 }
@@ -113,6 +119,7 @@ void WatchLog::look_at_session() {
 void WatchLog::open(const QString& path) {
   path_ = path;
   choice_ = {};
+  look_at_columns();
   watched_.reset();
   refresh();
 }
@@ -120,18 +127,26 @@ void WatchLog::open(const QString& path) {
 void WatchLog::read_as(const LogChoice& choice) {
   if (choice == choice_) return;
   choice_ = choice;
+  look_at_columns();
   chosen_for_ = workbench_.channel_id();
   asked_ = {};
   watched_.reset();
   refresh();
 }
 
-QStringList WatchLog::columns() const {
+// The first rows of the log, as text.
+std::string WatchLog::head() const {
   QFile file(path_);
   if (is_session() || !file.open(QIODevice::ReadOnly)) return {};
   const QByteArray head = file.read(1 << 16);
   const auto written = QStringConverter::encodingForData(head).value_or(QStringConverter::Utf8);
-  const std::string text = QString(QStringDecoder(written)(head)).toStdString();
+  std::string text = QString(QStringDecoder(written)(head)).toStdString();
+  if (!file.atEnd()) text.resize(text.rfind('\n') + 1);  // the last one may be cut
+  return text;
+}
+
+QStringList WatchLog::columns() const {
+  const std::string text = head();
   const std::string_view line = trimmed(std::string_view(text).substr(0, text.find_first_of("\r\n")));
   QStringList names;
   for (const std::string_view name : cells_of(line, choice_.separator.value_or(log_separator_of(line))))
@@ -210,10 +225,14 @@ void WatchLog::ask(bool only_beside) {
   }
   asked_ = now_asked;
   fault_.clear();
+  unknown_columns_ = unknown_to(workbench_.bench(), log_columns_);
   if (channel.empty()) {
     work_.cancel();
     watched_.reset();
-    words_ = tr("This bench has no channels yet. Choose a sensor, or listen to a board, and its readings stand here.");
+    words_ = is_session() || unknown_columns_.empty()
+                 ? tr("This bench has no channels yet. Choose a sensor, or listen to a board, and its readings stand "
+                      "here.")
+                 : tr("This bench has no channels yet. The log's columns can become some.");
     emit changed();
     return;
   }

@@ -7,6 +7,7 @@
 #include <memory>
 
 #include "shell/workbench.h"
+#include "stream/log_listening.h"
 #include "stream/recording_events.h"
 #include "stream/review.h"
 #include "stream/row_blocks.h"
@@ -56,6 +57,8 @@ class WatchLog : public QObject {
   const LogChoice& choice() const { return choice_; }
   /// What the log's heading names beside the time: one of them may be chosen for the raw numbers.
   QStringList columns() const;
+  /// The columns of the log that no channel of the bench is called by, and what each may be; none of the session.
+  const std::vector<LineProposal>& unknown_columns() const { return unknown_columns_; }
   /// Works it out anew: for when the page is shown, the bench or the channel is another.
   void refresh();
   /// The same where there may be more than last time: readings of the session, or a log that has grown. At most a
@@ -88,6 +91,8 @@ class WatchLog : public QObject {
   struct Came;
   struct Asked;
   void ask(bool only_beside);
+  std::string head() const;
+  void look_at_columns();
   Came came_of(const std::string& channel, double now) const;
   static Result<std::shared_ptr<const Watched>> work_out(const Asked& asked, const std::atomic<bool>& cancelled,
                                                          const std::function<void(Sofar)>& tell);
@@ -98,6 +103,7 @@ class WatchLog : public QObject {
   QString path_;
   LogChoice choice_;
   std::string chosen_for_;  // the channel whose column that is
+  std::vector<LineProposal> log_columns_, unknown_columns_;
   std::vector<std::string> beside_;
   std::tuple<std::string, QString, std::vector<std::string>> asked_;  // of what is being worked out
   qint64 read_size_ = 0;                                              // of the log, when it was read

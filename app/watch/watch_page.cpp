@@ -10,6 +10,7 @@
 #include <QWidgetAction>
 
 #include "files/file.h"
+#include "shell/settings.h"
 #include "sources/recording.h"
 #include "stream/span_export.h"
 #include "watch/alarm_view.h"
@@ -77,6 +78,10 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   as_->setProperty("quiet", true);
   as_->hide();  // until a log is open
   build_choices();
+  make_ = button(tr("Make channels of it"), "watch_make", tr("A channel for each of its columns that has none"));
+  make_->setProperty("quiet", true);
+  make_->hide();
+  connect(make_, &QPushButton::clicked, this, &WatchPage::make_channels);
   connect(save_, &QPushButton::clicked, this, &WatchPage::choose_saving);
   connect(record_, &QPushButton::clicked, this, &WatchPage::choose_recording);
   connect(open_, &QPushButton::clicked, this, [this] {
@@ -125,6 +130,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   all->addWidget(recording_);
   auto* said = row(8);
   said->addWidget(words_, 1);
+  said->addWidget(make_);
   said->addWidget(as_);
   all->addLayout(said);
   all->addWidget(note_);
@@ -259,6 +265,21 @@ void WatchPage::list_beside() {
     });
   bound();
   if (boxes.empty()) beside_boxes_->addWidget(new QLabel(tr("This bench has no other channel.")));
+}
+
+// A channel for every column that has none: values are ready to be read, raw numbers still need their sensor.
+void WatchPage::make_channels() {
+  std::vector<std::string> added;
+  Bench bench = with_channels(workbench_.bench(), log_->unknown_columns(), &added);
+  if (added.empty()) return;
+  Settings::read().prefer_units(bench, added);
+  const auto converted = std::ranges::find_if(
+      added, [&](const std::string& id) { return find_by_id(bench.channels, id)->arrives_converted(); });
+  const std::string first = converted == added.end() ? added.front() : *converted;
+  workbench_.document().replace(
+      added.size() == 1 ? tr("One channel from the log") : tr("%1 channels from the log").arg(added.size()),
+      std::move(bench));
+  workbench_.choose_channel(first);
 }
 
 void WatchPage::look_at(const Looked& looked) {
@@ -415,6 +436,7 @@ void WatchPage::refresh() {
   beside_->setText(beside > 0 ? tr("Beside it: %1…").arg(beside) : tr("Beside it…"));
   beside_->setEnabled(!workbench_.bench().channels.empty());
   as_->setVisible(!log_->is_session());
+  make_->setVisible(!log_->unknown_columns().empty());
   session_->setText(log_->is_opening() ? tr("Stop reading") : tr("This session"));
   words_->setText(log_->fault().isEmpty() ? log_->words() : log_->words() + QLatin1Char(' ') + log_->fault());
   words_->set_tint(log_->fault().isEmpty() ? Tint::quiet : Tint::red);

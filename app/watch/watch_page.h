@@ -60,9 +60,10 @@ class WatchPage : public QWidget {
   Views* views_;
   ViewTabs* tabs_;
   void build_choices();
+  void make_channels();
   void build_beside();
   void list_beside();
-  QPushButton *record_, *open_, *recorded_, *session_, *save_, *as_, *beside_;
+  QPushButton *record_, *open_, *recorded_, *session_, *save_, *as_, *make_, *beside_;
   QVBoxLayout* beside_boxes_;
   QComboBox* arrangement_;
   Text *words_, *recording_;

@@ -99,12 +99,18 @@ std::optional<Problem> for_each_line(const std::string& path, const std::functio
   return std::nullopt;
 }
 
-Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const std::string& channel,
+Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const Chain& chain,
                                   const LogDialect& dialect) {
   LogHeader header{.separator = dialect.separator, .time_form = dialect.time};
   const auto names = cells_of(line, header.separator);
-  const std::vector<std::string> candidates =
-      wanted.empty() ? std::vector<std::string>{channel, "counts"} : std::vector{wanted};
+  std::vector<std::string> candidates = {wanted};
+  if (wanted.empty()) {
+    const Chain* read = &chain;
+    while (read->channel.is_derived() && !read->inputs.empty()) read = read->inputs.front().get();
+    candidates = {chain.channel.raw_channel()};
+    if (!read->channel.line_name.empty()) candidates.push_back(read->channel.line_name);
+    candidates.emplace_back("counts");
+  }
   const auto named = std::ranges::find_if(
       candidates, [&](const std::string& name) { return std::ranges::find(names, name) != names.end(); });
   if (named == candidates.end())
@@ -399,7 +405,7 @@ Result<ChannelLog> read_channel_log(const std::string& original, const Chain& ch
     }
     if (trimmed(line).empty()) return true;
     dialect = dialect_of_file(path, is_file, line, choice);
-    header = read_log_header(line, column, chain.channel.raw_channel(), dialect);
+    header = read_log_header(line, column, chain, dialect);
     if (*header && beside)
       if (const auto missing = beside->begin(cells_of(line, (*header)->separator), dialect.time)) header = *missing;
     header_line = line_number;

@@ -51,8 +51,8 @@ struct LogHeader {
   std::size_t column = 0;
   TimePlaces time;
 };
-/// \param wanted  name of the column; empty → the channel's id, then "counts"
-Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const std::string& channel,
+/// \param wanted  name of the column; empty → the channel's id, then what it is called on the line, then "counts"
+Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const Chain& chain,
                                   const LogDialect& dialect);
 
 /// The rows that are this channel's own in a log that it shares with quicker ones: those with something in their cell,

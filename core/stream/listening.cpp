@@ -6,6 +6,7 @@
 #include <array>
 #include <cctype>
 #include <cmath>
+#include <utility>
 
 #include "language/translation.h"
 #include "quantity/quantity_text.h"
@@ -42,9 +43,11 @@ std::vector<std::string> words_of_name(const std::string& name) {
 // What a name says of itself. Single letters count only as the whole name or its last word.
 std::optional<Quantity> quantity_of_name(const std::string& name) {
   static constexpr std::pair<std::string_view, Quantity> beginnings[] = {
-      {"temp", Quantity::temperature}, {"hum", Quantity::humidity},     {"press", Quantity::pressure},
-      {"baro", Quantity::pressure},    {"lux", Quantity::illuminance},  {"light", Quantity::illuminance},
-      {"rh", Quantity::humidity},      {"illum", Quantity::illuminance}};
+      {"temp", Quantity::temperature}, {"hum", Quantity::humidity},       {"press", Quantity::pressure},
+      {"baro", Quantity::pressure},    {"lux", Quantity::illuminance},    {"light", Quantity::illuminance},
+      {"rh", Quantity::humidity},      {"illum", Quantity::illuminance},  {"feucht", Quantity::humidity},
+      {"druck", Quantity::pressure},   {"luftdruck", Quantity::pressure}, {"luftfeucht", Quantity::humidity},
+      {"licht", Quantity::illuminance}};
   const auto words = words_of_name(name);
   for (const std::string& word : words)
     for (const auto& [beginning, quantity] : beginnings)
@@ -56,7 +59,7 @@ std::optional<Quantity> quantity_of_name(const std::string& name) {
   return std::nullopt;
 }
 
-// A unit at the end of a name: temp_F, "Pressure (hPa)", T [°C].
+// A unit at the end of a name: temp_F, "Pressure (hPa)", T [°C], battery_V.
 const Unit* unit_of_name(const std::string& name) {
   const auto end = name.find_last_not_of(" )]");
   if (end == std::string::npos) return nullptr;
@@ -65,7 +68,14 @@ const Unit* unit_of_name(const std::string& name) {
   const std::string word = name.substr(from + 1, end - from);
   for (const Dimension dimension : quantities)
     if (const Unit* unit = written_unit(word, dimension)) return unit;
-  return nullptr;
+  return written_unit(word, Dimension::voltage);
+}
+
+// "Pressure (hPa)" is called Pressure; temp_F keeps its name, as boards are used to it.
+std::string without_unit(const std::string& name) {
+  const auto bracket = name.find_first_of("([");
+  const auto end = bracket == std::string::npos ? bracket : name.find_last_not_of(" _", bracket == 0 ? 0 : bracket - 1);
+  return bracket == std::string::npos || bracket == 0 || end == std::string::npos ? name : name.substr(0, end + 1);
 }
 
 std::string number_words(double number) { return fmt::format("{:.6g}", number); }
@@ -129,18 +139,21 @@ std::vector<LineProposal> Listener::proposals() const {
     const Unit* unit = nullptr;
     for (const Dimension dimension : quantities)
       if (!unit) unit = written_unit(seen.unit, dimension);
-    if (!unit && written_unit(seen.unit, Dimension::voltage)) {
+    proposal.unit_guessed = !unit;
+    const Unit* of_name = seen.unit.empty() ? unit_of_name(name) : nullptr;
+    if (!unit) unit = of_name;
+    const Unit* volts = written_unit(seen.unit, Dimension::voltage);
+    if (unit && unit->dimension == Dimension::voltage) volts = std::exchange(unit, nullptr);
+    if (!unit && volts) {
       proposal.form = ProposedForm::volts;
-      proposal.unit = written_unit(seen.unit, Dimension::voltage)->ucum;
+      proposal.unit = volts->ucum;
       proposal.words = translated(
           "{} {}: a voltage that the firmware worked out. Let it send the code itself: what "
           "reference it took is then no longer hidden",
-          range, seen.unit);
+          range, seen.unit.empty() ? volts->symbol : std::string_view(seen.unit));
       continue;
     }
-    proposal.unit_guessed = !unit;
     const bool fractions = seen.decimals > 0;
-    if (!unit && seen.unit.empty()) unit = unit_of_name(name);
     // Whole numbers that are called a quantity are a value only where they can be nothing else.
     if (!unit && fractions && proposal.quantity) unit = &base_unit(*proposal.quantity);
     if (unit && unit->dimension == Dimension::pressure && proposal.unit_guessed && unit->scale == 1 &&
@@ -151,10 +164,12 @@ std::vector<LineProposal> Listener::proposals() const {
       proposal.quantity = quantity_in(unit->dimension);
       proposal.unit = unit->ucum;
       proposal.decimals = seen.decimals;
-      proposal.words =
-          translated("{} {}{}: {}, converted before it came{}", range, unit->symbol,
-                     proposal.unit_guessed ? translated(" (the unit is guessed)") : "", dimension_name(unit->dimension),
-                     seen.odd_units ? translated("; its unit changed meanwhile, which is followed") : "");
+      proposal.words = translated("{} {}{}: {}, converted before it came{}", range, unit->symbol,
+                                  !proposal.unit_guessed ? ""
+                                  : unit == of_name      ? translated(" (by its name)")
+                                                         : translated(" (the unit is guessed)"),
+                                  dimension_name(unit->dimension),
+                                  seen.odd_units ? translated("; its unit changed meanwhile, which is followed") : "");
     } else if (fractions) {
       proposal.form = ProposedForm::value;
       proposal.decimals = seen.decimals;
@@ -179,16 +194,17 @@ Bench with_channels(Bench bench, const std::vector<LineProposal>& proposals, std
         std::ranges::any_of(bench.channels, [&](const Channel& each) { return each.name_on_line() == proposal.name; });
     if (known) continue;
     Channel channel;
-    for (const char c : proposal.name)
-      channel.id += std::isalnum(static_cast<unsigned char>(c)) != 0
-                        ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
-                        : '_';
+    channel.name = without_unit(proposal.name);
+    for (const char c : channel.name)
+      if (std::isalnum(static_cast<unsigned char>(c)))
+        channel.id += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+      else if (!channel.id.ends_with('_'))
+        channel.id += '_';
     while (!channel.id.empty() && channel.id.back() == '_') channel.id.pop_back();
     if (channel.id.empty() || std::isdigit(static_cast<unsigned char>(channel.id[0])))
       channel.id = "line_" + channel.id;
     const std::string wanted_id = channel.id;
     for (int i = 2; find_by_id(bench.channels, channel.id); ++i) channel.id = fmt::format("{}_{}", wanted_id, i);
-    channel.name = proposal.name;
     if (channel.id != proposal.name) channel.line_name = proposal.name;
     if (proposal.quantity) channel.quantity = *proposal.quantity;
     const Unit& base = base_unit(channel.quantity);

@@ -67,7 +67,8 @@ LogDialect dialect_of(std::string_view beginning, const LogChoice& choice) {
     dialect.decimal_comma =
         dialect.decimal_comma || (dialect.separator != ',' && std::ranges::any_of(cells, has_decimal_comma));
   }
-  dialect.time = choice.time.value_or(form_of(times));
+  const bool says_so = time < names.size() && names_milliseconds(names[time]);
+  dialect.time = choice.time.value_or(says_so ? TimeForm::milliseconds : form_of(times));
   return dialect;
 }
 

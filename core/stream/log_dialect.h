@@ -32,7 +32,8 @@ char log_separator_of(std::string_view heading);
 
 /// \param beginning  of the log, from its heading; a few dozen rows are enough
 /// Times are days of a spreadsheet where they lie between 1954 and 2119 as such, closer together than an hour and
-/// with the many decimals that they need; else seconds, or milliseconds where they are beyond the year 5000 as seconds.
+/// with the many decimals that they need; else seconds, or milliseconds where their heading says so or where they are
+/// beyond the year 5000 as seconds.
 LogDialect dialect_of(std::string_view beginning, const LogChoice& choice = {});
 
 /// "semicolons, decimal comma, times in days of a spreadsheet"; empty for commas and seconds or moments.

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <charconv>
 #include <cmath>
 #include <cstdint>
@@ -89,19 +90,32 @@ double moment_of(std::string_view cell, TimeForm form) {
 
 namespace {
 
-std::string lower_of(std::string_view name) {
-  std::string lower(name.substr(0, 12));
-  for (char& c : lower)
-    if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
-  return lower;
+constexpr std::array<std::string_view, 12> time_words = {"time",     "seconds", "timestamp",   "date",
+                                                         "datetime", "datum",   "millis",      "zeit",
+                                                         "uhrzeit",  "moment",  "zeitstempel", "ms"};
+
+// In small letters, and without the unit or zone that stands behind it: "Time (UTC)", "time [ms]".
+std::string first_word(std::string_view name) {
+  std::string word;
+  for (const char c : name.substr(0, name.find_first_of(" ([")))
+    word += c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c;
+  return word;
 }
 
 }  // namespace
 
 bool names_time(std::string_view name) {
-  if (name == "t") return true;  // T is a temperature
-  const std::string lower = lower_of(name);
-  return lower == "time" || lower == "seconds" || lower == "timestamp" || lower == "date" || lower == "datetime";
+  const std::string word =
+      first_word(name.ends_with("_ms") || name.ends_with("_s") ? name.substr(0, name.rfind('_')) : name);
+  if (word == "t") return name.starts_with("t") && name.find(' ') == std::string_view::npos;  // T is a temperature
+  return std::ranges::find(time_words, word) != time_words.end();
+}
+
+bool names_milliseconds(std::string_view name) {
+  if (first_word(name) == "millis" || name == "ms") return true;
+  while (name.ends_with(')') || name.ends_with(']')) name.remove_suffix(1);
+  if (!name.ends_with("ms") || name.size() < 4) return false;
+  return std::string_view(" _([").find(name[name.size() - 3]) != std::string_view::npos;
 }
 
 TimePlaces time_places(const std::vector<std::string_view>& names) {
@@ -109,10 +123,11 @@ TimePlaces time_places(const std::vector<std::string_view>& names) {
   const auto first = std::ranges::find_if(names, names_time);
   if (first == names.end()) return places;
   places.moment = static_cast<std::size_t>(first - names.begin());
-  const auto named = [&](const char* word) {
-    return std::ranges::find(names, word, [](std::string_view name) { return lower_of(name); });
+  const auto named = [&](std::initializer_list<std::string_view> words) {
+    return std::ranges::find_if(
+        names, [&](std::string_view name) { return std::ranges::find(words, first_word(name)) != words.end(); });
   };
-  const auto day = named("date"), of_day = named("time");
+  const auto day = named({"date", "datum"}), of_day = named({"time", "zeit", "uhrzeit"});
   if (day != names.end() && of_day != names.end()) {
     places.moment = static_cast<std::size_t>(day - names.begin());
     places.of_day = static_cast<std::size_t>(of_day - names.begin());

@@ -28,6 +28,9 @@ std::string moment_text(double seconds);
 /// Whether a column of that name holds the time of a row.
 bool names_time(std::string_view column);
 
+/// Whether its heading says that it counts milliseconds: "millis", "time (ms)", "t_ms".
+bool names_milliseconds(std::string_view column);
+
 /// Where the time of a row stands: in one cell, or the day in one and the time of day in another.
 struct TimePlaces {
   std::optional<std::size_t> moment;

@@ -44,8 +44,9 @@ RowChains::RowChains(const Bench& bench, const Catalogue& catalogue, const Chain
   for (const std::string& id : wanted) {
     const auto other = build_chain(bench, catalogue, id);
     if (!other || depth >= deepest || std::ranges::find(others_, id, &Other::id) != others_.end()) continue;
-    others_.push_back(
-        {id, std::unique_ptr<RowChains>(new RowChains(bench, catalogue, *other, depth + 1)), grain_of(*other)});
+    others_.push_back({id, other->channel.name_on_line(),
+                       std::unique_ptr<RowChains>(new RowChains(bench, catalogue, *other, depth + 1)),
+                       grain_of(*other)});
   }
 }
 
@@ -55,7 +56,9 @@ std::optional<Problem> RowChains::begin(const std::vector<std::string_view>& nam
   if (first_) (void)first_->begin(names);
   for (Other& other : others_) {
     (void)other.reader->begin(names);
-    if (const auto at = std::ranges::find(names, other.id); at != names.end())
+    auto at = std::ranges::find(names, other.id);
+    if (at == names.end()) at = std::ranges::find(names, other.line_name);
+    if (at != names.end())
       other.column = static_cast<std::size_t>(at - names.begin()), is_beside_ = true;
     else if (other.id == beside_id_)
       return Problem{

@@ -51,7 +51,7 @@ class RowChains {
 
  private:
   struct Other {
-    std::string id;
+    std::string id, line_name;
     std::unique_ptr<RowChains> reader;
     double grain;  // readings closer than this are one: far below what they are off by
     std::optional<std::size_t> column = {};

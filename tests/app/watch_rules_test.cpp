@@ -1,5 +1,7 @@
 // What hangs on a reading, in the real window: rules, the part's own limits, a hand on the sensor, its own warmth.
 #include <QComboBox>
+#include <QFile>
+#include <QTemporaryDir>
 
 #include <algorithm>
 #include <cmath>
@@ -123,6 +125,42 @@ TEST_F(EmptyWatchTest, EveryViewHasSomethingToSay) {
     QTest::qWait(50);
   }
   EXPECT_EQ(find<QLabel>("alarm_state")->text(), QStringLiteral("This bench has no channels yet."));
+}
+
+// A log of somebody's, before there is any channel: its columns become some, and it is read by them.
+TEST_F(EmptyWatchTest, ALogMakesChannels) {
+  const QTemporaryDir folder;
+  QFile file(folder.filePath(QStringLiteral("cellar.csv")));
+  ASSERT_TRUE(file.open(QIODevice::WriteOnly));
+  file.write("\xEF\xBB\xBFZeit;Temperatur (°C);rel. Feuchte (%);Akku (V)\r\n");
+  for (int i = 0; i < 30; ++i)
+    file.write(QStringLiteral("24.10.2026 22:%1:00;1%2,25;71,%2;3,71\r\n")
+                   .arg(i, 2, 10, QLatin1Char('0'))
+                   .arg(i % 10)
+                   .toUtf8());
+  file.close();
+  window_.show_page(Page::watch);
+  EXPECT_FALSE(find<QPushButton>("watch_make")->isVisible());
+  window_.watch().open(file.fileName());
+  EXPECT_TRUE(comes([&] { return find<QPushButton>("watch_make")->isVisible(); }));
+  EXPECT_THAT(text("watch_words"), HasSubstr("columns can become some"));
+  click("watch_make");
+  ASSERT_EQ(workbench_.bench().channels.size(), 2u) << "a battery is none";
+  EXPECT_EQ(workbench_.channel_id(), "temperatur");
+  EXPECT_EQ(workbench_.bench().channels[0].name, "Temperatur");
+  EXPECT_EQ(workbench_.bench().channels[0].line_name, "Temperatur (°C)");
+  EXPECT_EQ(workbench_.bench().channels[1].quantity, Quantity::humidity);
+  const auto rows_of = [&](double first) {
+    return comes([&] {
+      const auto& watched = window_.watch().log().watched();
+      return watched && watched->log->rows.size() == 30 && std::abs(watched->log->rows[0].reading - first) < 1e-9;
+    });
+  };
+  EXPECT_TRUE(rows_of(10.25));
+  EXPECT_EQ(window_.watch().log().watched()->log->period_s, 60);
+  workbench_.choose_channel("rel_feuchte");
+  EXPECT_TRUE(rows_of(71.0));
+  EXPECT_FALSE(find<QPushButton>("watch_make")->isVisible()) << "each has one";
 }
 
 // The chip that warms itself: recorded from its readings, kept, and the trim of the warm chip begins with it.

@@ -357,6 +357,12 @@ TEST(Cli, ListeningMakesABench) {
               HasSubstr("72.5,22.5"));
   EXPECT_EQ(run("listen --input - --output " + bench, "Temp: 72.5 F\n").code, 4) << "it is there already";
   EXPECT_EQ(run("listen --input -", "nothing to read\n").code, 3);
+  // A log is no line's text: by its heading, with the unit in it.
+  const std::string log = temporary("cellar.csv");
+  std::ofstream(log) << "Zeit;Luft (°F);Nr\n24.10.2026 22:00;53,6;1\n24.10.2026 22:01;55,4;2\n";
+  std::filesystem::remove(bench);
+  EXPECT_EQ(run("listen --input " + log + " --output " + bench).code, 0);
+  EXPECT_THAT(run("review --json --channel luft --bench " + bench + " --input " + log).out, HasSubstr("\"rows\":2"));
   EXPECT_EQ(run("listen").code, 2);
   EXPECT_EQ(run("listen --input /no/such").code, 4);
   EXPECT_EQ(run("listen --port /no/such").code, 4);

@@ -10,6 +10,7 @@
 #include "stream/channel_log.h"
 #include "stream/listening.h"
 #include "stream/log_cell.h"
+#include "stream/log_listening.h"
 #include "stream/switching.h"
 #include "truth/error_budget.h"
 
@@ -229,6 +230,35 @@ TEST(Listening, NoiseDoesNotGrowForEver) {
   for (int i = 0; i < 3000; ++i)
     for (const SerialLine& line : reader.take("n" + std::to_string(i) + ":1\n")) listener.take(line);
   EXPECT_LE(listener.proposals().size(), 1000u);
+}
+
+// What a log's heading says of its columns, and its first rows.
+TEST(LogColumns, SayWhatTheyMayBe) {
+  const auto found = proposals_of_log(
+      "No;Time (UTC);Outside [°F];Druck (hPa);lux;adc\n"
+      "1;2026-10-24 22:00;53,6;1013,2;120;511\n2;2026-10-24 22:05;55,4;1012,9;131;498\n\n3;2026-10-24 "
+      "22:10;x;1013;;\n");
+  ASSERT_TRUE(found) << to_text(found.problem());
+  ASSERT_EQ(found->size(), 3u) << "neither the number of a row nor what says nothing of itself";
+  const LineProposal &outside = (*found)[0], &pressure = (*found)[1], &light = (*found)[2];
+  EXPECT_EQ(outside.unit, "[degF]");
+  EXPECT_EQ(outside.quantity, Quantity::temperature);
+  EXPECT_EQ(outside.count, 2u);
+  EXPECT_EQ(outside.period_s, 300);
+  EXPECT_EQ(outside.decimals, 1);
+  EXPECT_EQ(pressure.unit, "hPa");
+  EXPECT_EQ(pressure.count, 3u);
+  EXPECT_EQ(light.quantity, Quantity::illuminance);
+  const Bench bench = with_channels({}, *found);
+  EXPECT_EQ(bench.channels[0].id, "outside");
+  EXPECT_EQ(bench.channels[0].line_name, "Outside [°F]");
+  EXPECT_EQ(bench.channels[0].name, "Outside");
+  EXPECT_TRUE(unknown_to(bench, *found).empty());
+  // Where none says what it is, all are offered; without numbers there is nothing.
+  EXPECT_EQ(proposals_of_log("millis,a,b\n0,1,2\n1000,3,4\n")->size(), 2u);
+  EXPECT_EQ(proposals_of_log("millis,a,b\n0,1,2\n1000,3,4\n")->front().period_s, 1);
+  EXPECT_FALSE(proposals_of_log("time,words\n1,hello\n"));
+  EXPECT_FALSE(proposals_of_log(""));
 }
 
 // One point against a reference: at 21 °C the error is known, at 30 °C nobody knows the slope.
