@@ -25,7 +25,7 @@ struct KeptFile {
   std::string former;  ///< empty → nothing stood there, or the same
 };
 
-/// As write_file, but what stands there is not lost: it is renamed to PATH.former, PATH.former-2, …
+/// As write_file, but what stands there is not lost: it is kept as PATH.former, PATH.former-2, …
 Result<KeptFile> write_keeping_former(const std::string& path, std::string_view text);
 
 /// Its path, and in brackets the former one's.

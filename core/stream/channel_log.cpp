@@ -99,18 +99,20 @@ std::optional<Problem> for_each_line(const std::string& path, const std::functio
   return std::nullopt;
 }
 
+std::vector<std::string> column_names(const Chain& chain) {
+  const Chain* read = &chain;
+  while (read->channel.is_derived() && !read->inputs.empty()) read = read->inputs.front().get();
+  std::vector<std::string> names = {chain.channel.raw_channel()};
+  if (!read->channel.line_name.empty()) names.push_back(read->channel.line_name);
+  names.emplace_back("counts");
+  return names;
+}
+
 Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const Chain& chain,
                                   const LogDialect& dialect) {
   LogHeader header{.separator = dialect.separator, .time_form = dialect.time};
   const auto names = cells_of(line, header.separator);
-  std::vector<std::string> candidates = {wanted};
-  if (wanted.empty()) {
-    const Chain* read = &chain;
-    while (read->channel.is_derived() && !read->inputs.empty()) read = read->inputs.front().get();
-    candidates = {chain.channel.raw_channel()};
-    if (!read->channel.line_name.empty()) candidates.push_back(read->channel.line_name);
-    candidates.emplace_back("counts");
-  }
+  const std::vector<std::string> candidates = wanted.empty() ? column_names(chain) : std::vector{wanted};
   const auto named = std::ranges::find_if(
       candidates, [&](const std::string& name) { return std::ranges::find(names, name) != names.end(); });
   if (named == candidates.end())

@@ -51,7 +51,9 @@ struct LogHeader {
   std::size_t column = 0;
   TimePlaces time;
 };
-/// \param wanted  name of the column; empty → the channel's id, then what it is called on the line, then "counts"
+/// What the column of a channel's raw numbers may be called: its id, what it is called on the line, "counts".
+std::vector<std::string> column_names(const Chain& chain);
+/// \param wanted  name of the column; empty → the first of column_names
 Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const Chain& chain,
                                   const LogDialect& dialect);
 

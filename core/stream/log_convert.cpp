@@ -9,6 +9,7 @@
 #include "files/delimited.h"
 #include "language/translation.h"
 #include "quantity/quantity_text.h"
+#include "stream/channel_log.h"
 #include "stream/log_dialect.h"
 #include "truth/error_budget.h"
 #include "truth/verdict.h"
@@ -105,7 +106,7 @@ LogConverter::LogConverter(const Chain& chain, std::string column, int decimals,
       sink_(std::move(sink)),
       beside_(std::move(beside)),
       ready_(std::make_unique_for_overwrite<char[]>(ready_size)),
-      raw_channel_(chain.channel.raw_channel()),
+      columns_(column.empty() ? column_names(chain) : std::vector{column}),
       wanted_(std::move(column)),
       heading_(fmt::format("{}_{}", chain.channel.id, unit.ucum)) {}
 
@@ -128,9 +129,7 @@ std::optional<Problem> LogConverter::take_header(std::string_view original) {
   if (line.starts_with("\xEF\xBB\xBF")) line.remove_prefix(3);
   separator_ = log_separator_of(line);
   const auto fields = cells_of(line, separator_);
-  std::vector<std::string> candidates = {wanted_};
-  if (wanted_.empty()) candidates = {raw_channel_, "counts"};
-  for (const std::string& name : candidates) {
+  for (const std::string& name : columns_) {
     const auto found = std::ranges::find_if(fields, [&](std::string_view field) { return field == name; });
     if (found == fields.end()) continue;
     column_ = static_cast<std::size_t>(found - fields.begin());
@@ -154,7 +153,7 @@ std::optional<Problem> LogConverter::take_header(std::string_view original) {
     return std::nullopt;
   }
   std::string names;
-  for (const std::string& name : candidates) names += (names.empty() ? "\"" : translated(" or \"")) + name + "\"";
+  for (const std::string& name : columns_) names += (names.empty() ? "\"" : translated(" or \"")) + name + "\"";
   return Problem{translated("the header \"{}\" has no column {}", line.substr(0, 80), names),
                  translated("the name of the column that holds the raw numbers"),
                  {.line = 1, .column = 1}};

@@ -110,7 +110,7 @@ class LogConverter {
   std::unique_ptr<RowChains> beside_;
   std::unique_ptr<char[]> ready_;  // rows put together, not yet in the sink
   std::size_t used_ = 0;
-  std::string raw_channel_;
+  std::vector<std::string> columns_;  // that may hold the raw numbers
   std::string wanted_;
   std::string heading_;
   ConvertSummary summary_;

@@ -58,8 +58,7 @@ double effect_at(const Chain& chain, double world, const SourcePlace& place, dou
   deviation = -standard;
   const double below = reading_with(chain, world, deviations);
   deviation = 0;
-  const double middle = reading_with(chain, world, deviations);
-  const double up = above - middle, down = middle - below;
+  const double up = above - world, down = world - below;
   constexpr double halted = 0.85;  // so much less on one side is an end, not a bend
   if (!std::isfinite(up) || std::abs(up) < halted * std::abs(down)) return down;
   if (!std::isfinite(down) || std::abs(down) < halted * std::abs(up)) return up;

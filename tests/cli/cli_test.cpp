@@ -363,6 +363,8 @@ TEST(Cli, ListeningMakesABench) {
   std::filesystem::remove(bench);
   EXPECT_EQ(run("listen --input " + log + " --output " + bench).code, 0);
   EXPECT_THAT(run("review --json --channel luft --bench " + bench + " --input " + log).out, HasSubstr("\"rows\":2"));
+  EXPECT_THAT(run("convert --channel luft --unit Cel --digits 1 --bench " + bench + " --input " + log).out,
+              HasSubstr("53,6;1;12.0"));
   EXPECT_EQ(run("listen").code, 2);
   EXPECT_EQ(run("listen --input /no/such").code, 4);
   EXPECT_EQ(run("listen --port /no/such").code, 4);
