@@ -1,6 +1,7 @@
 #include "wire/curve_builder.h"
 
 #include <QListView>
+#include <utility>
 
 #include "chain/links.h"
 #include "qcustomplot.h"
@@ -117,7 +118,9 @@ void CurveBuilder::follow_channel() {
       (example.isEmpty() ? first : last) = *value;
       example += text_of(fmt::format("{:.4g}\t{:.5g}\n", chain->shown->from_base(world), *value));
     }
-    example_ = example.isEmpty() ? QStringLiteral("0\t0.500\n25\t0.742\n50\t0.998\n") : example;
+    if (example.isEmpty()) example = QStringLiteral("0\t0.500\n25\t0.742\n50\t0.998\n");
+    if (example == std::exchange(example_, example) && hint_->text() == hint_text())
+      return;  // what was saved stays told
     const bool is_thermistor =
         output != std::end(outputs) && output->interface == Interface::resistance && 0 < last && last < first;
     const QSignalBlocker quiet(points_), still(output_), calm(kind_);
@@ -126,7 +129,7 @@ void CurveBuilder::follow_channel() {
     output_->setCurrentIndex(output == std::end(outputs) ? 0 : static_cast<int>(output - std::begin(outputs)));
     return refresh();
   }
-  if (hint_->text() != hint_text()) refresh();  // else what was saved stays told
+  if (hint_->text() != hint_text()) refresh();
 }
 
 QString CurveBuilder::hint_text() const {

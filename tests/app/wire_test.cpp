@@ -149,6 +149,8 @@ TEST_F(WireTest, ACurveOfOnesOwnIsFittedAndSaved) {
   EXPECT_THAT(points->toPlainText().toStdString(), HasSubstr("\t"));
   EXPECT_EQ(find<QComboBox>("curve_kind")->currentIndex(), 3) << "a thermistor's";
   EXPECT_THAT(text("curve_verdict"), HasSubstr("Misses its points by"));
+  QTest::mouseClick(find<QPushButton>("save_part"), Qt::LeftButton);
+  EXPECT_THAT(text("curve_verdict"), HasSubstr("Saved as")) << "the catalogue that is read anew takes no word of it";
   choose(find<QComboBox>("curve_kind"), 0);
   choose(find<QComboBox>("curve_output"), 0);
   points->setPlainText(QStringLiteral("0 0,5\n50 1,0\nx"));
