@@ -66,7 +66,7 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
   auto* own = formula_row();
   table_ = plain_table(theme, "derived", tr("What follows"),
                        {tr("quantity"), tr("value"), tr("±, 95 %"), tr("mostly by"), tr("what it is good for")},
-                       {210, 96, 88, 116, 0});
+                       {186, 96, 112, 116, 0});
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
   auto* form = new QGridLayout;
@@ -90,12 +90,10 @@ DerivedView::DerivedView(const Theme& theme, Workbench& workbench, QWidget* pare
   }
   for (int i = 0; i < 3; ++i) form->setColumnStretch(i, 1);
   auto* all = column(8);
-  auto* head = new Text(theme, Face::small,
-                        tr("A quantity that is worked out from several readings is off by what each of them is off, "
-                           "through the formula's slope."),
-                        Tint::quiet);
-  head->setWordWrap(true);
-  all->addWidget(head);
+  head_ = new Text(theme, Face::small, {}, Tint::quiet);
+  head_->setObjectName(QStringLiteral("derived_head"));
+  head_->setWordWrap(true);
+  all->addWidget(head_);
   all->addLayout(form);
   all->addWidget(shared_);
   all->addWidget(table_, 1);
@@ -324,12 +322,20 @@ std::optional<double> DerivedView::off_at(const DerivedQuantity& quantity, doubl
   return budget ? std::optional(budget->combined) : std::nullopt;
 }
 
+std::optional<double> DerivedView::value_of(const std::string& channel, QStringList& assumed) const {
+  const ChannelView& view = workbench_.view(channel);
+  if (view.reading) return *view.reading;
+  if (!view.chain || view.refused || !workbench_.samples(channel).empty()) return std::nullopt;
+  if (const QString name = text_of(called(*view.channel)); !assumed.contains(name)) assumed << name;
+  return (view.channel->wanted.from + view.channel->wanted.to) / 2;
+}
+
 void DerivedView::refresh() {
+  if (!isVisible()) return;
   const auto name_of_channel = [this](const std::string& id) {
     const Channel* channel = find_by_id(workbench_.bench().channels, id);
-    return text_of(channel && !channel->name.empty() ? channel->name : id);
+    return channel ? text_of(called(*channel)) : text_of(id);
   };
-  if (!isVisible()) return;
   const NumberStyle& style = workbench_.style();
   height_->show_value(height_m_, text_of(with_unit(height_m_, 0, "m", style)));
   other_pressure_->show_value(other_pascal_, text_of(with_unit(other_pascal_ / 100, 2, "hPa", style)));
@@ -339,15 +345,19 @@ void DerivedView::refresh() {
   zero_->setVisible(chosen && chosen->derived && chosen->derived->at_rest > 0);
   std::vector<std::string> rows;
   std::vector<std::pair<QStringList, bool>> lines;
+  QStringList assumed;
   const auto add_line = [&](const DerivedQuantity& quantity, const std::vector<QComboBox*>& boxes) {
+    if (boxes.size() == 2 && boxes[0]->currentData() == boxes[1]->currentData()) return;
     std::vector<DerivedInput> inputs;
+    bool lacks_accuracy = false;
     for (QComboBox* box : boxes) {
       const std::string id = box->currentData().toString().toStdString();
       const ChannelView& view = workbench_.view(id);
-      if (view.reading && view.budget) inputs.push_back({id, *view.reading, view.budget->combined});
+      lacks_accuracy = lacks_accuracy || (view.budget && view.budget->lacks_accuracy);
+      if (const auto value = value_of(id, assumed); value && view.budget)
+        inputs.push_back({id, *value, view.budget->combined});
     }
     if (inputs.size() != boxes.size()) return;
-    if (boxes.size() == 2 && boxes[0]->currentData() == boxes[1]->currentData()) return;
     if (const auto number = number_for(quantity, boxes)) inputs.push_back({"", *number, 0});
     const bool at_rest = is_at_rest(quantity, boxes);
     std::vector<std::vector<double>> correlation;
@@ -380,7 +390,8 @@ void DerivedView::refresh() {
     lines.emplace_back(
         QStringList{text_of(quantity.name),
                     text_of(with_unit(shown->from_base(derived->value), decimals, shown->symbol, style)),
-                    text_of(with_unit(off, decimals, shown->symbol, style)),
+                    (lacks_accuracy ? QStringLiteral("≥ %1") : QStringLiteral("%1"))
+                        .arg(text_of(with_unit(off, decimals, shown->symbol, style))),
                     name_of_channel(inputs[static_cast<std::size_t>(most)].name),
                     quantity.accumulates ? tr("at this light for those hours; a channel counts it since midnight UTC")
                                          : text_of(quantity.says)},
@@ -395,6 +406,11 @@ void DerivedView::refresh() {
     else
       formula_wrong_->setText(text_of(to_text({own.problem().wrong, own.problem().expected})));
   }
+  head_->setText(assumed.isEmpty()
+                     ? tr("A quantity that is worked out from several readings is off by what each of them is off, "
+                          "through the formula's slope.")
+                     : tr("No reading has come yet of %1: the middle of the wanted range stands for it.")
+                           .arg(assumed.join(QStringLiteral(", "))));
   formula_wrong_->setVisible(!formula_wrong_->text().isEmpty());
   if (rows != rows_) table_->clearSelection();  // another row would stand at its place
   rows_ = std::move(rows);
@@ -428,13 +444,15 @@ void DerivedView::keep() {
   tried.channels.push_back(kept);
   std::vector<double> now;
   SideValues beside;
+  QStringList assumed;
   for (const std::string& id : {from.of, from.beside})
     if (!id.empty())
-      if (const auto& reading = workbench_.view(id).reading) now.push_back(*reading), beside[id] = *reading;
+      if (const auto value = value_of(id, assumed)) now.push_back(*value), beside[id] = *value;
   if (from.number) now.push_back(*from.number);
   if (now.size() == quantity.inputs.size())
     if (const auto chain = build_chain(tried, workbench_.catalogue(), kept.id, beside))
-      if (const auto budget = error_budget(*chain, quantity.function(now)); budget && budget->expanded > 0)
+      if (const auto budget = error_budget(*chain, quantity.function(now));
+          budget && budget->expanded > 0 && !budget->lacks_accuracy)
         kept.tolerance = round_up(budget->expanded);
   const std::string id = kept.id;
   workbench_.document().edit(tr("Keep the %1").arg(text_of(quantity.name)),

@@ -26,6 +26,8 @@ class DerivedView : public QWidget {
  private:
   void list_channels();
   void refresh();
+  /// What a channel reads, base units; while none has come the middle of its wanted range, its name among the assumed.
+  std::optional<double> value_of(const std::string& channel, QStringList& assumed) const;
   std::vector<QComboBox*> boxes_of(const DerivedQuantity& quantity) const;
   QLayout* formula_row();
   QLayout* end_row();
@@ -56,7 +58,7 @@ class DerivedView : public QWidget {
   QCheckBox* shared_;
   QComboBox *a_, *b_, *formula_is_;
   QLineEdit* formula_;
-  Text* formula_wrong_;
+  Text *head_, *formula_wrong_;
   QTableWidget* table_;
   QPushButton* keep_;
   Text* kept_;

@@ -94,7 +94,8 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   right->addWidget(new Text(theme, Face::label, tr("WHAT NEEDS DOING NEXT"), Tint::quiet));
   right->addLayout(to_do_);
   right->addSpacing(12);
-  right->addWidget(new Text(theme, Face::label, tr("WHAT THEY HANG ON"), Tint::quiet));
+  shared_title_ = new Text(theme, Face::label, tr("WHAT THEY HANG ON"), Tint::quiet);
+  right->addWidget(shared_title_);
   right->addLayout(shared_);
   right->addSpacing(12);
   right->addWidget(care);
@@ -330,6 +331,7 @@ void HomePage::refresh_side() {
       step(shared_, text_of(called(converter)), QString(), tr("Opens its first channel"),
            [this, id = first->id] { emit opened(id); });
   }
+  shared_title_->setVisible(shared_->count() > 0);
   // Those of this bench alone, each once; what holds for every bench last.
   QStringList cautions;
   for (const Channel& channel : bench.channels)

@@ -73,6 +73,7 @@ class HomePage : public QScrollArea {
   QVBoxLayout* list_;
   QWidget* side_;
   QVBoxLayout* to_do_;
+  Text* shared_title_;
   QVBoxLayout* shared_;
   Text* cautions_;
   std::vector<Line> lines_;

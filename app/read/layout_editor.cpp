@@ -14,7 +14,8 @@ namespace fair_gauge::app {
 namespace {
 
 constexpr Interface interfaces[] = {Interface::i2c, Interface::spi, Interface::one_wire, Interface::single_wire};
-const char* const checks[] = {"", "crc8-ff", "crc8-00", "crc8-onewire", "sum8", "crc16-a001"};
+constexpr const char* checks[] = {"", "crc8-ff", "crc8-00", "crc8-onewire", "sum8", "crc16-a001", "crc8-ff", "crc8-00"};
+constexpr int first_of_words = 6;  // from here on a check follows every word
 
 QTableWidget* table(const Theme& theme, int rows, const QStringList& heads, const char* name, const QString& means) {
   auto* made = new QTableWidget(rows, static_cast<int>(heads.size()));
@@ -64,9 +65,10 @@ LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* pa
   length_->setObjectName(QStringLiteral("layout_bytes"));
   length_->setAccessibleName(tr("How many bytes it sends"));
   length_->setMaximumWidth(theme.px(44));
-  check_ = choice({tr("no check"), tr("CRC-8 from FF"), tr("CRC-8 from 00"), tr("CRC-8 of one-wire"),
-                   tr("sum of the bytes"), tr("CRC-16, low byte first")},
-                  "layout_check", tr("Check in its last byte"));
+  check_ =
+      choice({tr("no check"), tr("CRC-8 from FF"), tr("CRC-8 from 00"), tr("CRC-8 of one-wire"), tr("sum of the bytes"),
+              tr("CRC-16, low byte first"), tr("CRC-8 from FF after each word"), tr("CRC-8 from 00 after each word")},
+             "layout_check", tr("Check in its last byte, or after every two bytes"));
   fields_ = table(theme, 4, {tr("field"), tr("bytes and bits"), tr("sign"), tr("what it is")}, "layout_fields",
                   tr("Fields: name, bytes and bits, sign, note"));
   fields_->horizontalHeader()->setToolTip(
@@ -174,7 +176,8 @@ OwnLayout LayoutEditor::layout_now() const {
                    .interface = interfaces[std::min<std::size_t>(static_cast<std::size_t>(interface_->currentIndex()),
                                                                  std::size(interfaces) - 1)],
                    .bytes = length_->text().toInt(),
-                   .check = checks[check_->currentIndex()]};
+                   .check = checks[check_->currentIndex()],
+                   .checks_each_word = check_->currentIndex() >= first_of_words};
   for (int i = 0; i < fields_->rowCount(); ++i) {
     if (cell(*fields_, i, 0).isEmpty()) continue;
     const QString sign = cell(*fields_, i, 2).toLower();

@@ -11,12 +11,17 @@ CommandFinder::CommandFinder(const std::vector<QAction*>& actions, QWidget* pare
   text_->setPlaceholderText(tr("What do you want to do?"));
   text_->installEventFilter(this);
   list_ = new QListWidget;
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  list_->setTextElideMode(Qt::ElideRight);
+  nothing_ = new QLabel(tr("No command, view, channel or part is called so."));
+  nothing_->setWordWrap(true);
   auto* layout = new QVBoxLayout;
   layout->setContentsMargins(12, 12, 12, 12);
   layout->addWidget(text_);
   layout->addWidget(list_);
+  layout->addWidget(nothing_, 1, Qt::AlignTop);
   setLayout(layout);
-  resize(420, 320);
+  resize(std::min(640, parent ? parent->width() : 640), 320);
   if (parent) move(parent->mapToGlobal(QPoint((parent->width() - width()) / 2, 60)));
   connect(text_, &QLineEdit::textChanged, this, &CommandFinder::filter);
   connect(text_, &QLineEdit::returnPressed, this, &QDialog::accept);
@@ -35,9 +40,13 @@ void CommandFinder::filter(const QString& text) {
     const QString keys = action->shortcut().toString(QKeySequence::NativeText);
     auto* item = new QListWidgetItem(
         keys.isEmpty() ? action->text() : QStringLiteral("%1    %2").arg(action->text(), keys), list_);
+    item->setToolTip(item->text());
     item->setData(Qt::UserRole, QVariant::fromValue(static_cast<QObject*>(action)));
   }
-  list_->setCurrentRow(0);
+  nothing_->setVisible(list_->count() == 0);
+  list_->setVisible(list_->count() > 0);
+  // Enter upon nothing typed and nothing chosen does nothing: the first command would begin another bench.
+  list_->setCurrentRow(words.isEmpty() ? -1 : 0);
 }
 
 bool CommandFinder::eventFilter(QObject* object, QEvent* event) {

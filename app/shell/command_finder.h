@@ -3,6 +3,7 @@
 
 #include <QAction>
 #include <QDialog>
+#include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <vector>
@@ -25,6 +26,7 @@ class CommandFinder : public QDialog {
   std::vector<QAction*> actions_;
   QLineEdit* text_;
   QListWidget* list_;
+  QLabel* nothing_;
 };
 
 }  // namespace fair_gauge::app

@@ -65,7 +65,7 @@ void MainWindow::offer_homeless_leftovers() {
   const auto all = workbench_.document().homeless_leftovers();
   if (all.empty()) return;
   const QString name =
-      all.front().content.name.empty() ? tr("a bench without a name") : text_of(all.front().content.name);
+      all.front().content.name.empty() ? tr("A bench without a name") : text_of(all.front().content.name);
   say(all.front().bench.isEmpty()
           ? tr("%1 was never saved under a name. It is kept.").arg(name)
           : tr("%1 was not saved last time, and its file %2 is gone. It is kept.").arg(name, all.front().bench),

@@ -10,6 +10,7 @@
 #include <QPushButton>
 
 #include "choose/choose_page.h"
+#include "formulas/derived_quantity.h"
 #include "read/read_page.h"
 #include "shell/command_finder.h"
 #include "shell/glossary.h"
@@ -18,6 +19,11 @@
 #include "shell/settings.h"
 
 namespace fair_gauge::app {
+namespace {
+
+constexpr int derived_view = 3;  // of Correct's
+
+}  // namespace
 
 // A command that the finder knows and the menu does not show.
 void MainWindow::add_found(const QString& text, const std::function<void()>& act) {
@@ -190,6 +196,11 @@ void MainWindow::find_command() {
       show_page(is_digital ? Page::read : Page::choose);
       is_digital ? read().show_part(id) : choose().choose(id);
     });
+    all.push_back(action);
+  }
+  for (const DerivedQuantity& quantity : derived_quantities()) {
+    auto* action = new QAction(tr("Work out: %1").arg(text_of(quantity.name)), &here);
+    connect(action, &QAction::triggered, this, [this] { show_view(Page::correct, derived_view); });
     all.push_back(action);
   }
   CommandFinder finder(all, this);

@@ -244,7 +244,7 @@ void LogPlot::draw() {
     plot_->xAxis->setLabel({});
     plot_->yAxis->setLabel({});
     auto* words = new QCPItemText(plot_);
-    words->setText(tr("No readings yet.\nConnect a board on the Read page, run the simulated shed, or open a log."));
+    words->setText(when_empty_);
     words->setFont(theme_.font(Face::text));
     words->setColor(theme_.colours().quiet);
     for (auto set : {&QCPItemPosition::setTypeX, &QCPItemPosition::setTypeY})

@@ -26,6 +26,8 @@ class LogPlot : public QWidget {
   LogPlot(const Theme& theme, const NumberStyle& style, QWidget* parent = nullptr);
 
   void show_log(std::shared_ptr<const Watched> watched);
+  /// What stands in the middle of a plot without readings, from the next log that is shown on.
+  void say_when_empty(const QString& words) { when_empty_ = words; }
   /// A second course, one value a row; empty → none. \param name  written beside it; empty → "filtered"
   void show_filtered(const std::vector<double>& values, const QString& name = {});
   /// Where it switches, and when it was on; nothing → none.
@@ -74,6 +76,7 @@ class LogPlot : public QWidget {
   std::optional<std::pair<double, double>> marked_;
   std::optional<double> marking_from_;  // while the mouse marks
   std::shared_ptr<const Watched> watched_;
+  QString when_empty_;
   std::vector<double> filtered_;
   QString filtered_name_;
   std::vector<RowBlock> filtered_blocks_;

@@ -126,7 +126,7 @@ void SignalView::refresh() {
     each->setVisible(has_figures);
   why_->setVisible(watched && suspect_of(*watched));
   if (!watched || watched->log->rows.empty()) {
-    verdict_->setText(watched ? tr("Nothing has come yet for this channel.") : log_.words());
+    verdict_->setText(watched ? tr("Nothing has come yet for this channel.") : QString());  // log's words say the rest
     events_title_->clear();
     return events_->clear();
   }
@@ -142,16 +142,22 @@ void SignalView::refresh() {
   const NumberStyle& style = workbench_.style();
   const Unit& shown = *watched->chain.shown;
   const std::size_t faulty = review.events.size();
-  const double expected = explained_noise(watched->chain, shown.to_base(review.mean)) / shown.scale;
+  const ExplainedNoise explained = explained_noise(watched->chain, shown.to_base(review.mean));
+  const double expected = explained.standard / shown.scale;
   verdict_->setText(review.good == 0 ? tr("There is no good reading in it.")
                     : faulty > 0 ? faulty == 1 ? tr("One thing to look at.") : tr("%1 things to look at.").arg(faulty)
+                    : expected > 0 && review.noise_beside_swings > much_noise * expected && !explained.is_stated
+                        ? tr("Nothing stands out. How much noise its sensor has is stated nowhere, so it cannot be "
+                             "judged.")
                     : expected > 0 && review.noise_beside_swings > much_noise * expected
                         ? tr("Nothing stands out, but its noise is %1 times what part and converter explain: look at "
                              "the supply, the wiring and the reference.")
                               .arg(text_of(fixed(review.noise_beside_swings / expected, 0, style)))
                     : expected > 0 && review.noise > much_noise * expected
                         ? tr("Nothing stands out. What changes from row to row is the signal itself, not its noise.")
-                        : tr("A healthy signal: nothing stands out, and its noise is what the converter explains."));
+                    : explained.is_stated
+                        ? tr("A healthy signal: nothing stands out, and its noise is what the converter explains.")
+                        : tr("A healthy signal: nothing stands out, and its noise is no more than rounding makes."));
   if (has_figures) work_out(watched);
   show_events(review);
 }
@@ -213,7 +219,8 @@ void SignalView::show_figures() {
     const QString share = text_of(fixed(100 * seconds / of.seconds, 0, style));
     return tr("%1, %2 %").arg(text_of(duration_text(seconds, style)), share);
   };
-  const double expected = explained_noise(watched.chain, shown.to_base(review.mean)) / shown.scale;
+  const ExplainedNoise explained = explained_noise(watched.chain, shown.to_base(review.mean));
+  const double expected = explained.standard / shown.scale;
   std::vector<QStringList> lines;
   const auto line = [&](const QString& name, const QString& of_all, const QString& of_some = {}) {
     lines.push_back({name, of_all, of_some});
@@ -225,7 +232,7 @@ void SignalView::show_figures() {
   line(tr("most"), reading(review.maximum), reading(some.maximum));
   line(tr("spread"), of_two(review.standard_deviation), of_two(some.standard_deviation));
   line(tr("noise, rms"), of_two(review.noise), of_two(some.noise));
-  if (expected > 0) line(tr("explained"), of_two(expected));
+  if (expected > 0) line(explained.is_stated ? tr("explained") : tr("by rounding"), of_two(expected));
   line(tr("in steps"), text_of(fixed(review.noise_steps, 2, style)));
   line(tr("effective bits"), text_of(fixed(review.effective_bits, 1, style)));
   line(tr("drift an hour"), of_two(review.drift_per_hour), of_two(some.drift_per_hour));

@@ -229,10 +229,11 @@ void WatchLog::ask(bool only_beside) {
   if (channel.empty()) {
     work_.cancel();
     watched_.reset();
-    words_ = is_session() || unknown_columns_.empty()
-                 ? tr("This bench has no channels yet. Choose a sensor, or listen to a board, and its readings stand "
-                      "here.")
-                 : tr("This bench has no channels yet. The log's columns can become some.");
+    words_ =
+        is_session() || unknown_columns_.empty()
+            ? tr("This bench has no channels yet. Choose a sensor, or listen to a board, and its readings stand "
+                 "here.")
+            : tr("This bench has no channels yet. The columns of %1 can become some.").arg(QFileInfo(path_).fileName());
     emit changed();
     return;
   }

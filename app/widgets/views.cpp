@@ -29,6 +29,7 @@ ViewTabs::ViewTabs(const QStringList& names, QWidget* parent) : QWidget(parent),
 void ViewTabs::mark(int view) {
   const QSignalBlocker blocked(buttons_);
   buttons_->button(view)->setChecked(true);
+  if (isAncestorOf(window()->focusWidget())) buttons_->button(view)->setFocus();
 }
 
 void Views::add(std::function<QWidget*()> build) {

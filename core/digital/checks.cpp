@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <vector>
 
 #include "digital/decoder.h"
 #include "language/translation.h"
@@ -97,6 +98,17 @@ constexpr std::array kinds = {
 const CheckKind* check_kind(std::string_view name) {
   const auto found = std::ranges::find(kinds, name, &CheckKind::name);
   return found == kinds.end() ? nullptr : &*found;
+}
+
+std::string where_it_fails(const CheckKind& kind, Bytes block, const ByteCheck& check) {
+  if (!kind.write) return {};
+  std::vector<std::uint8_t> right(block.begin(), block.end());
+  kind.write(right, check);
+  const auto at = std::ranges::mismatch(block, right).in1 - block.begin();
+  if (at == std::ssize(block)) return {};
+  const auto place = static_cast<std::size_t>(at);
+  return translated("byte {} is {:02X}, by bytes {} to {} it would be {:02X}", at, block[place], check.from, check.to,
+                    right[place]);
 }
 
 std::uint8_t crc8(Bytes bytes, std::uint8_t initial, std::uint8_t polynomial) {

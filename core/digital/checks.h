@@ -3,6 +3,7 @@
 
 #include <cstdint>
 #include <span>
+#include <string>
 #include <string_view>
 
 #include "parts/byte_layout.h"
@@ -18,6 +19,10 @@ struct CheckKind {
   void (*write)(std::span<std::uint8_t> block,
                 const ByteCheck& check);  ///< makes it hold; null if nothing is to be written
 };
+
+/// Which byte of a block is another than its check makes it, counted from 0: "byte 2 is 8F, by bytes 0 to 1 it would be
+/// A3"; empty where nothing is written for that kind.
+std::string where_it_fails(const CheckKind& kind, std::span<const std::uint8_t> block, const ByteCheck& check);
 
 /// The kind of that name, or null.
 const CheckKind* check_kind(std::string_view name);

@@ -272,12 +272,14 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
     const auto block = std::ranges::find(layout.blocks, check.block, &ByteBlock::name);
     const auto bytes = found[static_cast<std::size_t>(block - layout.blocks.begin())];
     const int last = last_byte(check);
-    if (static_cast<int>(bytes.size()) <= last ||
-        plan.checks[c]->holds(bytes.first(std::min<std::size_t>(bytes.size(), static_cast<std::size_t>(block->bytes))),
-                              check))
-      continue;
-    decoded.faults.push_back({std::string(plan.checks[c]->fault),
-                              translated("{}: {}; read them again", block->name, translated(plan.checks[c]->says))});
+    const auto covered = bytes.first(std::min<std::size_t>(bytes.size(), static_cast<std::size_t>(block->bytes)));
+    const CheckKind& kind = *plan.checks[c];
+    if (static_cast<int>(bytes.size()) <= last || kind.holds(covered, check)) continue;
+    const std::string where = where_it_fails(kind, covered, check);
+    decoded.faults.push_back(
+        {std::string(kind.fault),
+         where.empty() ? translated("{}: {}; read them again", block->name, translated(kind.says))
+                       : translated("{}: {}: {}; read them again", block->name, translated(kind.says), where)});
     touched |= plan.check_touches[c];
   }
   for (std::size_t b = 0; b < layout.blocks.size(); ++b) {

@@ -103,11 +103,15 @@ Result<Part> part_of_layout(const OwnLayout& layout) {
     if (layout.bytes <= own_bytes)
       return Problem{translated("there is nothing that the check could cover"),
                      translated("more bytes than the check has")};
-    part.bytes.checks = {{.kind = layout.check,
-                          .block = "frame",
-                          .from = 0,
-                          .to = layout.bytes - own_bytes - 1,
-                          .at = layout.bytes - own_bytes}};
+    constexpr int word = 2;
+    if (layout.checks_each_word && layout.bytes % (word + own_bytes) != 0)
+      return Problem{
+          translated("{} bytes are not whole words, each with its check", layout.bytes),
+          translated("{}, {} or {} bytes", word + own_bytes, 2 * (word + own_bytes), 3 * (word + own_bytes))};
+    const int covered = layout.checks_each_word ? word : layout.bytes - own_bytes;
+    for (int at = covered; at < layout.bytes; at += covered + own_bytes)
+      part.bytes.checks.push_back(
+          {.kind = layout.check, .block = "frame", .from = at - covered, .to = at - 1, .at = at});
   }
   auto decoder = Decoder::make(part);
   if (!decoder) return decoder.problem();

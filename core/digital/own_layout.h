@@ -23,7 +23,8 @@ struct OwnLayout {
   int bytes = 2;  ///< of its one frame
   std::vector<ByteField> fields;
   std::vector<OwnReading> readings;
-  std::string check;  ///< a name of core/digital/checks.h over all bytes but the last; empty → none
+  std::string check;              ///< a name of core/digital/checks.h over all bytes but the last; empty → none
+  bool checks_each_word = false;  ///< instead: it follows every two bytes and covers these
   std::vector<PartRegister> registers;
 };
 

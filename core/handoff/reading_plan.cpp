@@ -408,8 +408,10 @@ Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue,
     return Problem{translated("how a part on a {} line is read is not written", translated_name(part->interface)),
                    translated("a digital part on a two-wire, one-wire, four-wire or single-wire line")};
   if (!single && part->bytes.sequence.empty())
-    return Problem{translated("the file of {} does not tell step by step how it is read; its sheet says: {}",
-                              part->name, part->bytes.start),
+    return Problem{part->bytes.start.empty()
+                       ? translated("the file of {} does not tell step by step how it is read", part->name)
+                       : translated("the file of {} does not tell step by step how it is read; its sheet says: {}",
+                                    part->name, part->bytes.start),
                    translated("a part with a sequence")};
   ReadingPlan plan{
       .name = code.name, .channel_name = code.channel_name, .line = part->interface, .address = device->address};

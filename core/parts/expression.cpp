@@ -71,6 +71,32 @@ void define_thermocouples(mu::Parser& parser) {
    ...);
 }
 
+// What muParser found wrong, in our own words.
+std::string words_of(const mu::Parser::exception_type& error) {
+  std::string token = error.GetToken();
+  while (token.ends_with(' ')) token.pop_back();
+  switch (error.GetCode()) {
+    case mu::ecUNASSIGNABLE_TOKEN:
+      return !token.empty() && std::isalpha(static_cast<unsigned char>(token.front()))
+                 ? translated("nothing is called \"{}\" here", token)
+                 : translated("\"{}\" means nothing in it", token);
+    case mu::ecUNEXPECTED_EOF: return translated("it ends before its last value");
+    case mu::ecMISSING_PARENS: return translated("a closing bracket is missing");
+    case mu::ecUNEXPECTED_PARENS: return translated("a bracket does not belong there");
+    case mu::ecUNEXPECTED_OPERATOR: return translated("a value is missing before \"{}\"", token);
+    case mu::ecUNEXPECTED_VAL:
+    case mu::ecUNEXPECTED_VAR:
+    case mu::ecUNEXPECTED_FUN: return translated("an operator is missing before \"{}\"", token);
+    case mu::ecTOO_FEW_PARAMS: return translated("\"{}\" is given too few values", token);
+    case mu::ecTOO_MANY_PARAMS: return translated("\"{}\" is given too many values", token);
+    case mu::ecEMPTY_EXPRESSION: return translated("it is empty");
+    default: break;
+  }
+  std::string why = error.GetMsg();
+  while (why.ends_with('.')) why.pop_back();
+  return why;
+}
+
 // Sets the parser up and tries it once; the problem if it does not work.
 template <class Define>
 std::optional<Problem> prepare(mu::Parser& parser, const std::string& text, const char* example, Define define) {
@@ -86,9 +112,7 @@ std::optional<Problem> prepare(mu::Parser& parser, const std::string& text, cons
     parser.SetExpr(plain_signs(text));
     parser.Eval();
   } catch (const mu::Parser::exception_type& error) {
-    std::string why = error.GetMsg();
-    while (why.ends_with('.')) why.pop_back();
-    return Problem{translated("the expression \"{}\" is not understood: {}", text.substr(0, 60), why),
+    return Problem{translated("the expression \"{}\" is not understood: {}", text.substr(0, 60), words_of(error)),
                    example,
                    {.column = static_cast<int>(error.GetPos()) + 1}};
   }

@@ -249,12 +249,16 @@ std::vector<std::vector<double>> shared_by(const std::vector<std::vector<SourceE
   return covariances;
 }
 
-double explained_noise(const Chain& chain, double world) {
+ExplainedNoise explained_noise(const Chain& chain, double world) {
+  ExplainedNoise noise;
   double variance = 0;
-  for (const SourceEffect& each : source_effects(chain, world))
-    if (each.source.kind == SourceKind::noise || each.source.kind == SourceKind::quantisation)
-      variance += each.effect * each.effect;
-  return std::sqrt(variance);
+  for (const SourceEffect& each : source_effects(chain, world)) {
+    if (each.source.kind != SourceKind::noise && each.source.kind != SourceKind::quantisation) continue;
+    variance += each.effect * each.effect;
+    noise.is_stated = noise.is_stated || (each.source.kind == SourceKind::noise && each.effect != 0);
+  }
+  noise.standard = std::sqrt(variance);
+  return noise;
 }
 
 double self_heating(const Chain& chain, double world) { return self_heating_at(chain, world).kelvin; }

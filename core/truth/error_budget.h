@@ -80,9 +80,12 @@ double coverage_factor_95(double dof);
 double self_heating(const Chain& chain, double world);
 inline constexpr double self_heating_unknown = 0.3;
 
-/// The noise that the chain itself explains at a value, one standard deviation in base units: that of part and
-/// converter, and rounding to steps.
-double explained_noise(const Chain& chain, double world);
+/// The noise that a chain itself explains.
+struct ExplainedNoise {
+  double standard = 0;     ///< one standard deviation, base units: that of part and converter, and rounding to steps
+  bool is_stated = false;  ///< of the part or the converter; otherwise it is rounding alone, the least there can be
+};
+ExplainedNoise explained_noise(const Chain& chain, double world);
 
 /// The budget of a chain at a value of its quantity.
 /// Sensitivities are central differences of the reading by each source, through the whole chain. A calibration with a

@@ -146,6 +146,21 @@ TEST_F(WindowTest, ACommandIsFoundByAFewLetters) {
   EXPECT_EQ(finder.result(), QDialog::Accepted);
 }
 
+// Who is quicker with Enter than with words begins nothing; what nobody is called is said.
+TEST_F(WindowTest, TheFinderDoesNothingUnasked) {
+  const auto actions = window_.actions();
+  CommandFinder finder({actions.begin(), actions.end()}, &window_);
+  finder.show();
+  auto* list = finder.findChild<QListWidget*>();
+  EXPECT_GT(list->count(), 10);
+  EXPECT_EQ(list->currentRow(), -1);
+  QTest::keyClick(finder.findChild<QLineEdit*>(), Qt::Key_Down);
+  EXPECT_EQ(list->currentRow(), 0);
+  QTest::keyClicks(finder.findChild<QLineEdit*>(), QStringLiteral("zzz"));
+  EXPECT_FALSE(list->isVisible());
+  EXPECT_THAT(finder.findChild<QLabel*>()->text().toStdString(), HasSubstr("is called so"));
+}
+
 TEST_F(WindowTest, APartIsFoundByWhatIsPrintedOnIt) {
   QAction* find_command = nullptr;
   for (QAction* action : window_.actions())

@@ -136,14 +136,14 @@ TEST_F(EmptyWatchTest, ALogMakesChannels) {
   for (int i = 0; i < 30; ++i)
     file.write(QStringLiteral("24.10.2026 22:%1:00;1%2,25;71,%2;3,71\r\n")
                    .arg(i, 2, 10, QLatin1Char('0'))
-                   .arg(i % 10)
+                   .arg(i * 7 % 10)
                    .toUtf8());
   file.close();
   window_.show_page(Page::watch);
   EXPECT_FALSE(find<QPushButton>("watch_make")->isVisible());
   window_.watch().open(file.fileName());
   EXPECT_TRUE(comes([&] { return find<QPushButton>("watch_make")->isVisible(); }));
-  EXPECT_THAT(text("watch_words"), HasSubstr("columns can become some"));
+  EXPECT_THAT(text("watch_words"), HasSubstr("columns of cellar.csv can become some"));
   click("watch_make");
   ASSERT_EQ(workbench_.bench().channels.size(), 2u) << "a battery is none";
   EXPECT_EQ(workbench_.channel_id(), "temperatur");
@@ -161,6 +161,19 @@ TEST_F(EmptyWatchTest, ALogMakesChannels) {
   workbench_.choose_channel("rel_feuchte");
   EXPECT_TRUE(rows_of(71.0));
   EXPECT_FALSE(find<QPushButton>("watch_make")->isVisible()) << "each has one";
+  // No part stands behind it: nobody has stated its noise, and nothing is blamed.
+  EXPECT_TRUE(comes([&] { return text("signal_verdict").find("is stated nowhere") != std::string::npos; }))
+      << text("signal_verdict");
+  // What follows from them is worked out before any reading has come, and claims no error that nobody knows.
+  window_.show_view(Page::correct, 3);
+  QTest::qWait(50);
+  EXPECT_THAT(text("derived_head"), HasSubstr("No reading has come yet of Temperatur, rel. Feuchte"));
+  auto* derived = find<QTableWidget>("derived");
+  ASSERT_GT(derived->rowCount(), 0);
+  EXPECT_EQ(derived->item(0, 0)->text(), QStringLiteral("dew point"));
+  EXPECT_TRUE(derived->item(0, 2)->text().startsWith(QStringLiteral("≥ ")))
+      << derived->item(0, 2)->text().toStdString();
+  EXPECT_EQ(window_.focusWidget()->objectName(), QStringLiteral("view_3")) << "the view in front, not the first";
 }
 
 // The chip that warms itself: recorded from its readings, kept, and the trim of the warm chip begins with it.

@@ -78,6 +78,28 @@ TEST(OwnLayout, BecomesAPartThatDecodesAndChecks) {
   EXPECT_TRUE(catalogue.add(Json{{"parts", Json::array({part_json(*part)})}}.dump(), "own").empty());
 }
 
+// Two words, each with its check, as the humidity parts' sheet has them: BE EF → 92 is its example.
+TEST(OwnLayout, ACheckFollowsEachWordAndSaysWhichFails) {
+  OwnLayout layout = two_bytes();
+  layout.bytes = 6;
+  layout.checks_each_word = true;
+  const auto part = part_of_layout(layout);
+  ASSERT_TRUE(part) << part.problem().wrong;
+  const auto decoder = Decoder::make(*part);
+  const auto faults = [&](std::vector<std::uint8_t> bytes) {
+    std::vector<std::string> words;
+    for (const DigitalFault& fault : decoder->decode({{"frame", std::move(bytes)}}).faults)
+      if (fault.code == "checksum") words.push_back(fault.message);
+    return words;
+  };
+  EXPECT_THAT(faults({0xBE, 0xEF, 0x92, 0xBE, 0xEF, 0x92}), testing::IsEmpty());
+  EXPECT_THAT(faults({0xBE, 0xEF, 0x92, 0xBE, 0xEF, 0x29}),
+              testing::ElementsAre(HasSubstr("byte 5 is 29, by bytes 3 to 4 it would be 92")));
+  EXPECT_THAT(faults({0xBE, 0xEF, 0x00, 0xBE, 0xEF, 0x00}), testing::SizeIs(2));
+  layout.bytes = 5;
+  EXPECT_THAT(part_of_layout(layout).problem().wrong, HasSubstr("not whole words"));
+}
+
 TEST(OwnLayout, EveryMistakeIsSaidWithItsRow) {
   struct Case {
     std::function<void(OwnLayout&)> spoil;

@@ -140,6 +140,16 @@ TEST(Expression, TellsArgumentsFromDecimals) {
   EXPECT_EQ(Expression::read("min(x; 3)")->at(7), 3);
   EXPECT_EQ(Expression::read_of({}, "1 + 2")->at(std::span<const double>()), 3);
   EXPECT_FALSE(Expression::read_of({}, "a")) << "of nothing but numbers";
+  for (const auto& [text, says] : {std::pair{"raw / 256", "nothing is called \"raw\" here"},
+                                   {"x # 2", "\"# 2\" means nothing in it"},
+                                   {"2 * (x + 1", "a closing bracket is missing"},
+                                   {"2 * x)", "a bracket does not belong there"},
+                                   {"x +", "it ends before its last value"},
+                                   {"2 x", "an operator is missing before \"x\""},
+                                   {"x + * 2", "a value is missing before \"*\""},
+                                   {"min()", "is given too few values"},
+                                   {"sqrt(1, 2)", "\"sqrt\" is given too many values"}})
+    EXPECT_THAT(Expression::read(text).problem().wrong, testing::HasSubstr(says)) << text;
 }
 
 }  // namespace fair_gauge::own_curve_test
