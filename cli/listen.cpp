@@ -69,7 +69,7 @@ Result<std::pair<int, Heard>> hear_at_some_speed(const ListenOptions& options) {
 }
 
 // A file that is no line's may be a log.
-Result<std::vector<LineProposal>> columns_of_log(const std::string& path) {
+Result<std::vector<LineProposal>> columns_of_log(const std::string& path, std::vector<std::string>& left_out) {
   const auto readable = ReadableText::of(path);
   if (!readable) return readable.problem();
   std::string beginning;
@@ -78,7 +78,7 @@ Result<std::vector<LineProposal>> columns_of_log(const std::string& path) {
     beginning.append(line).push_back('\n');
     return beginning.size() < enough;
   });
-  return problem ? Result<std::vector<LineProposal>>(*problem) : proposals_of_log(beginning);
+  return problem ? Result<std::vector<LineProposal>>(*problem) : proposals_of_log(beginning, {}, &left_out);
 }
 
 std::string_view form_name(ProposedForm form) {
@@ -134,7 +134,10 @@ void run_listen(Session& session, const ListenOptions& options) {
   }
   auto proposals = heard.listener.proposals();
   if (proposals.empty() && heard.lines > 0 && !options.input.empty() && options.input != "-") {
-    if (auto columns = columns_of_log(options.input)) proposals = std::move(*columns), heard.unread = 0;
+    std::vector<std::string> left_out;
+    if (auto columns = columns_of_log(options.input, left_out)) proposals = std::move(*columns), heard.unread = 0;
+    for (const std::string& each : left_out)
+      std::cerr << fmt::format("\"{}\" is left out: its heading names no quantity\n", plain_text(each));
   }
   if (proposals.empty())
     return session.refuse({heard.lines == 0 ? "nothing came" : "none of the lines can be read: " + heard.why,

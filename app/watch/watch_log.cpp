@@ -105,8 +105,21 @@ std::shared_ptr<const Watched> difference(const Watched& one, const Watched& oth
 WatchLog::WatchLog(Workbench& workbench, QObject* parent) : QObject(parent), workbench_(workbench) {}
 
 void WatchLog::look_at_columns() {
-  const auto found = is_session() ? Result<std::vector<LineProposal>>(Problem{}) : proposals_of_log(head(), choice_);
+  left_out_.clear();
+  const auto found =
+      is_session() ? Result<std::vector<LineProposal>>(Problem{}) : proposals_of_log(head(), choice_, &left_out_);
   log_columns_ = found ? *found : std::vector<LineProposal>();
+}
+
+QString WatchLog::words_of_columns() const {
+  QStringList named, unnamed;
+  for (const LineProposal& each : unknown_columns_) named << text_of(each.name);
+  for (const std::string& each : left_out_) unnamed << text_of(each);
+  const QString words = tr("Make channels of it, and they stand here: %1.").arg(named.join(QStringLiteral(", ")));
+  return unnamed.isEmpty()
+             ? words
+             : words + QLatin1Char('\n') +
+                   tr("Left out, as the heading names no quantity: %1.").arg(unnamed.join(QStringLiteral(", ")));
 }
 
 void WatchLog::look_at_session() {

@@ -59,6 +59,8 @@ class WatchLog : public QObject {
   QStringList columns() const;
   /// The columns of the log that no channel of the bench is called by, and what each may be; none of the session.
   const std::vector<LineProposal>& unknown_columns() const { return unknown_columns_; }
+  /// In words: those, and the columns of numbers beside them whose heading names no quantity.
+  QString words_of_columns() const;
   /// Works it out anew: for when the page is shown, the bench or the channel is another.
   void refresh();
   /// The same where there may be more than last time: readings of the session, or a log that has grown. At most a
@@ -104,6 +106,7 @@ class WatchLog : public QObject {
   LogChoice choice_;
   std::string chosen_for_;  // the channel whose column that is
   std::vector<LineProposal> log_columns_, unknown_columns_;
+  std::vector<std::string> left_out_;
   std::vector<std::string> beside_;
   std::tuple<std::string, QString, std::vector<std::string>> asked_;  // of what is being worked out
   qint64 read_size_ = 0;                                              // of the log, when it was read

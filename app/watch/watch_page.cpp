@@ -141,7 +141,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
     plot_->say_when_empty(log_->is_session() ? tr("No readings yet.\nConnect a board on the Read page, run the "
                                                   "simulated shed, or open a log.")
                           : log_->unknown_columns().empty() ? log_->words()
-                                                            : tr("Make channels of it: its columns stand here then."));
+                                                            : log_->words_of_columns());
     if (!log_->is_opening() && !in_room) plot_->show_log(log_->watched());
     refresh();
   });

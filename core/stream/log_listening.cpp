@@ -21,7 +21,8 @@ int decimals_of(std::string_view cell) {
 
 }  // namespace
 
-Result<std::vector<LineProposal>> proposals_of_log(std::string_view beginning, const LogChoice& choice) {
+Result<std::vector<LineProposal>> proposals_of_log(std::string_view beginning, const LogChoice& choice,
+                                                   std::vector<std::string>* left_out) {
   const LogDialect dialect = dialect_of(beginning, choice);
   Rows rows(beginning);
   std::string_view row;
@@ -49,7 +50,11 @@ Result<std::vector<LineProposal>> proposals_of_log(std::string_view beginning, c
                    translated("a heading, and rows of numbers below it")};
   // Row numbers and batteries are no channels where others say what they are.
   const auto says_what = [](const LineProposal& each) { return each.quantity.has_value(); };
-  if (std::ranges::any_of(proposals, says_what)) std::erase_if(proposals, std::not_fn(says_what));
+  if (std::ranges::none_of(proposals, says_what)) return proposals;
+  if (left_out)
+    for (const LineProposal& each : proposals)
+      if (!says_what(each)) left_out->push_back(each.name);
+  std::erase_if(proposals, std::not_fn(says_what));
   return proposals;
 }
 

@@ -256,6 +256,9 @@ TEST(LogColumns, SayWhatTheyMayBe) {
   EXPECT_TRUE(unknown_to(bench, *found).empty());
   // Where none says what it is, all are offered; without numbers there is nothing.
   EXPECT_EQ(proposals_of_log("millis,a,b\n0,1,2\n1000,3,4\n")->size(), 2u);
+  std::vector<std::string> left_out;
+  EXPECT_EQ(proposals_of_log("millis,temp_C,battery_V\n0,1,2\n1000,3,4\n", {}, &left_out)->size(), 1u);
+  EXPECT_THAT(left_out, testing::ElementsAre("battery_V"));
   EXPECT_EQ(proposals_of_log("millis,a,b\n0,1,2\n1000,3,4\n")->front().period_s, 1);
   EXPECT_FALSE(proposals_of_log("time,words\n1,hello\n"));
   EXPECT_FALSE(proposals_of_log(""));
