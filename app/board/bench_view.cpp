@@ -183,7 +183,7 @@ QWidget* BenchView::build_list() {
   said_ = new Text(theme_, Face::small, {}, Tint::quiet);
   said_->setObjectName(QStringLiteral("bench_said"));
   said_->setWordWrap(true);
-  auto* all = column(8);
+  auto* all = list_column_ = column(8);
   all->addLayout(names);
   all->addWidget(either_, 1);
   all->addLayout(adds);
@@ -193,6 +193,28 @@ QWidget* BenchView::build_list() {
   auto* box = new QWidget;
   box->setLayout(all);
   return box;
+}
+
+// What a bench begins with that came from a line or a log: its controller is said afterwards.
+void BenchView::build_board_row() {
+  boards_ = load_board_presets(data_folders("boards"));
+  QStringList names;
+  for (const BoardPreset& preset : boards_) names << in_own_marks(text_of(preset.bench.board.name));
+  auto* which = choice_box(names, "which_board", tr("Which controller it is"));
+  auto* take = new QPushButton(tr("It is this controller"));
+  take->setObjectName(QStringLiteral("take_board"));
+  take->setToolTip(tr("Its supplies, converters, buses and pins stand on this bench then"));
+  connect(take, &QPushButton::clicked, this, [this, which] {
+    const BoardPreset& preset = boards_[static_cast<std::size_t>(which->currentIndex())];
+    workbench_.document().edit(tr("Say which controller it is"), [&](Bench& bench) { take_board(bench, preset); });
+    said_->setText(tr("Its supplies, converters and buses are on the bench. Put the parts on it."));
+  });
+  auto* line = row(8);
+  line->addWidget(which, 1);
+  line->addWidget(take);
+  board_row_ = new QWidget;
+  board_row_->setLayout(line);
+  list_column_->insertWidget(1, board_row_);  // it comes first: parts need its supplies
 }
 
 void BenchView::keep_board() {
@@ -302,7 +324,10 @@ void BenchView::refresh() {
   if (!chosen_ && !things.empty()) chosen_ = things.front();
   for (const auto& [line, words] : {std::pair(name_, &workbench_.bench().name), {where_, &workbench_.bench().place}})
     if (!line->hasFocus() || !line->isModified()) line->setText(text_of(*words));
-  keep_row_->setVisible(!things.empty());
+  const bool no_board = has_no_board(workbench_.bench());
+  keep_row_->setVisible(!things.empty() && !no_board);
+  if (no_board && !board_row_) build_board_row();
+  if (board_row_) board_row_->setVisible(no_board);
   if (!board_name_->hasFocus() && !board_name_->isModified()) {
     board_name_->setText(in_own_marks(text_of(workbench_.bench().board.name)));
     board_name_->setCursorPosition(0);
@@ -464,11 +489,16 @@ void BenchView::fit(const QString& marking) {
   const std::string channel = trial->channel, device = trial->bench.devices.back().id;
   QStringList effort;
   for (const Effort& each : trial->effort) effort << text_of(each.words);
+  QString taken;
+  if (const Channel* bare = workbench_.chosen().channel; bare && lacks_sensor(*bare)) {
+    taken = tr(" The numbers of %1 are its own now.").arg(text_of(called(*bare)));
+    hand_numbers_on(trial->bench, bare->id, channel);
+  }
   const QString with = effort.isEmpty() ? QString() : tr(" It takes %1.").arg(effort.join(QStringLiteral(", ")));
   workbench_.document().replace(tr("Put a part on the bench"), std::move(trial->bench));
   workbench_.choose_channel(channel);
   forget_marking();
-  said_->setText(tr("%1 is on the bench.").arg(text_of(part->name)) + with);
+  said_->setText(tr("%1 is on the bench.").arg(text_of(part->name)) + with + taken);
   choose({ThingKind::device, device});
 }
 

@@ -8,6 +8,7 @@
 #include <optional>
 
 #include "bench/bench_things.h"
+#include "bench/board_presets.h"
 #include "board/board_drawing.h"
 #include "board/thing_form.h"
 
@@ -35,6 +36,7 @@ class BenchView : public QWidget {
 
  private:
   void keep_board();
+  void build_board_row();
   QWidget* build_list();
   QWidget* build_detail();
   void refresh();
@@ -54,7 +56,10 @@ class BenchView : public QWidget {
   BoardDrawing* drawing_;
   QScrollArea* drawn_;
   QStackedWidget* either_;  // the drawing or the list
-  QWidget* keep_row_;       // what keeps the controller, once something is on the bench
+  QVBoxLayout* list_column_;
+  QWidget* keep_row_;             // what keeps the controller, once something is on the bench
+  QWidget* board_row_ = nullptr;  // what says which controller it is, while the bench has none
+  std::vector<BoardPreset> boards_;
   QPushButton* as_list_;
   bool listing_ = false;
   QLineEdit *name_, *where_, *marking_, *board_name_;

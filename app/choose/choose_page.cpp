@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bench/bench_things.h"
 #include "quantity/number_format.h"
 #include "shell/settings.h"
 #include "widgets/vial.h"
@@ -511,6 +512,8 @@ void ChoosePage::make_channel() {
   auto trial = try_part(workbench_.bench(), workbench_.catalogue(), need_, *candidate->part, id);
   if (!trial) return trade_->setText(text_of(to_text(trial.problem())));
   Settings::read().prefer_units(trial->bench, {id});
+  if (const Channel* bare = workbench_.chosen().channel; bare && lacks_sensor(*bare))
+    hand_numbers_on(trial->bench, bare->id, id);
   workbench_.document().replace(tr("New channel"), std::move(trial->bench));
   workbench_.choose_channel(id);
   emit channel_made(id);

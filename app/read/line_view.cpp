@@ -311,7 +311,7 @@ void LineView::make_channels() {
   workbench_.document().replace(
       added.size() == 1 ? tr("One channel from the line") : tr("%1 channels from the line").arg(added.size()),
       std::move(bench));
-  workbench_.choose_channel(added.front());
+  workbench_.choose_channel(first_to_look_at(workbench_.bench(), added));
 }
 
 void LineView::connect_line() {

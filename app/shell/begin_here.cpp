@@ -1,6 +1,5 @@
 #include "shell/begin_here.h"
 
-#include <QPushButton>
 #include <algorithm>
 
 #include "shell/main_window.h"
@@ -40,14 +39,10 @@ bool BeginHere::is_for(Page page) { return purpose_of(page) != nullptr; }
 BeginHere::BeginHere(const Theme& theme, QWidget* parent) : QWidget(parent) {
   setObjectName(QStringLiteral("begin_here"));
   title_ = new Text(theme, Face::title);
+  title_->setObjectName(QStringLiteral("begin_title"));
   words_ = new Text(theme, Face::text, {}, Tint::quiet);
-  auto* how = new Text(theme, Face::text,
-                       tr("It takes a channel: one quantity of one part. Put a part on the bench by what is printed on "
-                          "it, let one be chosen by what you need, or listen to a board that sends readings already."));
-  for (Text* each : {title_, words_, how}) {
-    each->setWordWrap(true);
-    each->setMaximumWidth(theme.px(760));  // lines that can be read
-  }
+  how_ = new Text(theme, Face::text);
+  for (Text* each : {title_, words_, how_}) each->setWordWrap(true);
   const auto button = [](const char* name, const QString& words) {
     auto* made = new QPushButton(words);
     made->setObjectName(QLatin1String(name));
@@ -70,30 +65,44 @@ BeginHere::BeginHere(const Theme& theme, QWidget* parent) : QWidget(parent) {
     buttons->addWidget(way);
   }
   buttons->addStretch();
-  auto* demonstration = new QPushButton(tr("Open the demonstration"));
-  demonstration->setObjectName(QStringLiteral("begin_demonstration"));
-  demonstration->setProperty("quiet", true);
-  connect(demonstration, &QPushButton::clicked, this, &BeginHere::demonstration_wanted);
+  listen_ = ways[2].first;
+  demonstration_ = new QPushButton(tr("Open the demonstration"));
+  demonstration_->setObjectName(QStringLiteral("begin_demonstration"));
+  demonstration_->setProperty("quiet", true);
+  connect(demonstration_, &QPushButton::clicked, this, &BeginHere::demonstration_wanted);
   auto* inside = column(12);
   inside->addWidget(title_);
   inside->addWidget(words_);
-  inside->addWidget(how);
+  inside->addWidget(how_);
   inside->addSpacing(4);
   inside->addLayout(buttons);
-  inside->addWidget(demonstration, 0, Qt::AlignLeft);
+  inside->addWidget(demonstration_, 0, Qt::AlignLeft);
+  auto* readable = new QWidget;
+  readable->setMaximumWidth(theme.px(760));  // lines that can be read
+  readable->setLayout(inside);
+  auto* across = row(0);
+  across->addWidget(readable, 1);
+  across->addStretch();
   auto* all = column(0);
   all->setContentsMargins(24, 16, 24, 16);
-  all->addLayout(inside);
+  all->addLayout(across);
   all->addStretch();
   setLayout(all);
   hide();
 }
 
-void BeginHere::set_page(Page page) {
+void BeginHere::set_page(Page page, const QString& bare) {
   const Purpose* purpose = purpose_of(page);
   if (!purpose) return;
-  title_->setText(tr(purpose->title));
+  title_->setText(bare.isEmpty() ? tr(purpose->title) : tr("Which sensor makes the numbers of %1?").arg(bare));
   words_->setText(tr(purpose->words));
+  how_->setText(bare.isEmpty()
+                    ? tr("It takes a channel: one quantity of one part. Put a part on the bench by what is printed on "
+                         "it, let one be chosen by what you need, or listen to a board that sends readings already.")
+                    : tr("They arrive as the board sends them, and nobody has said yet what they mean. Put the sensor "
+                         "behind them on the bench by what is printed on it: it takes them over."));
+  listen_->setVisible(bare.isEmpty());
+  demonstration_->setVisible(bare.isEmpty());
 }
 
 }  // namespace fair_gauge::app

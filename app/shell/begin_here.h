@@ -2,6 +2,7 @@
 // channel.
 #pragma once
 
+#include <QPushButton>
 #include <QWidget>
 
 #include "widgets/text.h"
@@ -18,7 +19,8 @@ class BeginHere : public QWidget {
   /// True for the pages that have nothing to show without a channel.
   static bool is_for(Page page);
   /// \param page  one that `is_for` holds for
-  void set_page(Page page);
+  /// \param bare  the channel whose numbers come while nobody has said which sensor makes them; empty → there is none
+  void set_page(Page page, const QString& bare);
 
  signals:
   void page_wanted(fair_gauge::app::Page page);
@@ -26,7 +28,8 @@ class BeginHere : public QWidget {
 
  private:
   Text* title_;
-  Text* words_;
+  Text *words_, *how_;
+  QPushButton *listen_, *demonstration_;
 };
 
 }  // namespace fair_gauge::app

@@ -8,6 +8,7 @@
 #include <QPushButton>
 #include <QSettings>
 
+#include "bench/bench_things.h"
 #include "board/board_page.h"
 #include "choose/choose_page.h"
 #include "correct/correct_page.h"
@@ -48,6 +49,7 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   connect(&workbench, &Workbench::bench_changed, this, &MainWindow::refresh_title);
   const auto arrange = [this] { arrange_around(page_in_front()); };
   connect(&workbench, &Workbench::bench_changed, this, arrange);
+  connect(&workbench, &Workbench::selection_changed, this, arrange);
   connect(&theme, &Theme::changed, this, arrange);
   connect(&workbench, &Workbench::source_changed, this, &MainWindow::refresh_title);
   connect(&workbench.document(), &Document::autosave_failed, this,
@@ -385,8 +387,10 @@ void MainWindow::arrange_around(Page page) {
   // What belongs to one channel is shown where one channel is worked on. At large text the Correct page needs the
   // margin's room; it says the verdict itself. Choose needs the shelf's: it is about a channel that is not there yet.
   const bool channels = !workbench_.bench().channels.empty();
-  const bool begin = !channels && BeginHere::is_for(page);
-  const bool one_channel = channels && (page == Page::wire || page == Page::read || page == Page::correct);
+  const Channel* chosen = channels ? workbench_.chosen().channel : nullptr;
+  const bool bare = chosen && lacks_sensor(*chosen);
+  const bool begin = (!channels || bare) && BeginHere::is_for(page);
+  const bool one_channel = channels && !bare && (page == Page::wire || page == Page::read || page == Page::correct);
   const bool needs_room = theme_.is_text_large() && !theme_.is_text_huge();
   const std::pair<QWidget*, bool> around[] = {{shelf_, page != Page::home && !(page == Page::choose && needs_room)},
                                               {strip_, one_channel},
@@ -394,7 +398,7 @@ void MainWindow::arrange_around(Page page) {
                                               {tape_, (channels && page == Page::wire) || page == Page::read},
                                               {pages_, !begin},
                                               {begin_here_, begin}};
-  if (begin) begin_here_->set_page(page);
+  if (begin) begin_here_->set_page(page, bare ? text_of(called(*chosen)) : QString());
   for (const auto& [widget, shown] : around)
     if (widget->isHidden() == shown) widget->setVisible(shown);
 }

@@ -277,9 +277,7 @@ void WatchPage::make_channels() {
   Bench bench = with_channels(workbench_.bench(), log_->unknown_columns(), &added);
   if (added.empty()) return;
   Settings::read().prefer_units(bench, added);
-  const auto converted = std::ranges::find_if(
-      added, [&](const std::string& id) { return find_by_id(bench.channels, id)->arrives_converted(); });
-  const std::string first = converted == added.end() ? added.front() : *converted;
+  const std::string first = first_to_look_at(bench, added);
   workbench_.document().replace(
       added.size() == 1 ? tr("One channel from the log") : tr("%1 channels from the log").arg(added.size()),
       std::move(bench));

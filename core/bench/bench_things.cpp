@@ -106,6 +106,20 @@ Dependents dependents_of(const Bench& bench, const Thing& thing) {
   return all;
 }
 
+bool lacks_sensor(const Channel& channel) {
+  return channel.device.empty() && !channel.arrives_converted() && !channel.derived;
+}
+
+void hand_numbers_on(Bench& bench, const std::string& from, const std::string& to) {
+  const Channel* giving = find_by_id(bench.channels, from);
+  Channel* taking = find_by_id(bench.channels, to);
+  if (!giving || !taking || giving == taking) return;
+  taking->line_name = giving->name_on_line();
+  if (!giving->name.empty() && giving->name != giving->name_on_line()) taking->name = giving->name;
+  if (!giving->place.empty()) taking->place = giving->place;
+  take_away(bench, {ThingKind::channel, from});
+}
+
 void take_away(Bench& bench, const Thing& thing) {
   const std::string id = thing.id;  // it may be the bench's own
   for (const Thing& gone : dependents_of(bench, thing).go) take_away(bench, gone);

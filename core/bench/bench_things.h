@@ -35,6 +35,13 @@ Dependents dependents_of(const Bench& bench, const Thing& thing);
 /// was its reference as a reference of its own.
 void take_away(Bench& bench, const Thing& thing);
 
+/// Whether numbers come for a channel of which nobody has said yet which sensor makes them.
+bool lacks_sensor(const Channel& channel);
+
+/// The numbers of a channel that lacks a sensor are another channel's from now on: it goes, the other takes its name on
+/// the line, and its own name where a person gave it one.
+void hand_numbers_on(Bench& bench, const std::string& from, const std::string& to);
+
 /// Adds a supply of 3.3 V, a converter of 12 bits on the first supply, or a two-wire bus. \returns its id; empty for a
 /// part or a channel, which need to be chosen
 std::string add_thing(Bench& bench, ThingKind kind);

@@ -7,6 +7,7 @@
 #include <filesystem>
 
 #include "bench/bench_file.h"
+#include "bench/bench_things.h"
 #include "language/translation.h"
 
 namespace fair_gauge {
@@ -40,6 +41,16 @@ Bench bench_of_preset(const BoardPreset& preset, std::string name) {
   bench.board.preset = preset.id;
   bench.name = std::move(name);
   return bench;
+}
+
+bool has_no_board(const Bench& bench) { return bench.rails.empty() && bench.converters.empty() && bench.buses.empty(); }
+
+void take_board(Bench& bench, const BoardPreset& preset) {
+  bench.board = preset.bench.board;
+  bench.board.preset = preset.id;
+  bench.rails = preset.bench.rails;
+  bench.converters = preset.bench.converters;
+  bench.buses = preset.bench.buses;
 }
 
 Result<std::string> save_board_preset(const Bench& bench, const std::string& name, const std::string& folder) {
@@ -78,8 +89,7 @@ std::vector<std::string> lacks_of(const Bench& bench, const Channel& channel) {
     for (const std::string& id : {channel.derived->of, channel.derived->beside})
       if (!id.empty() && !find_by_id(bench.channels, id))
         lacks.push_back(translated("the channel \"{}\", from which it is worked out, is gone", id));
-  if (channel.device.empty() && !channel.arrives_converted() && !channel.derived)
-    lacks.push_back(translated("it has no sensor: choose one"));
+  if (lacks_sensor(channel)) lacks.push_back(translated("it has no sensor: choose one"));
   const Device* device = find_by_id(bench.devices, channel.device);
   if (!channel.device.empty() && !device)
     lacks.push_back(translated("its sensor \"{}\" is not on the bench", channel.device));

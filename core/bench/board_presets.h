@@ -22,6 +22,12 @@ std::vector<BoardPreset> load_board_presets(const std::vector<std::string>& fold
 /// A new bench from a preset. \param name  of the bench
 Bench bench_of_preset(const BoardPreset& preset, std::string name);
 
+/// Whether a bench has nothing of a board yet: no supply, converter or bus.
+bool has_no_board(const Bench& bench);
+
+/// What a preset has of a board, on a bench that has none.
+void take_board(Bench& bench, const BoardPreset& preset);
+
 /// Keeps what a bench has of a board for new benches: rails, converters, buses and pins, without what was measured on
 /// this specimen, without devices and channels. \param name  what the board is, in plain words; its file is called by
 /// it \param folder  is made if it is missing \returns the file's path; a problem where the name has no letter, such a

@@ -21,6 +21,9 @@ Result<Chain> Builder::build() {
                    translated("a unit such as {}, or none", chain_.base->ucum)};
   if (channel.derived) return build_derived(*channel.derived);
   if (channel.arrives_converted()) return build_arriving();
+  if (channel.device.empty())
+    return Problem{translated("nobody has said yet which sensor makes its numbers"),
+                   translated("a part on the bench that they belong to")};
   device_ = find_by_id(bench_.devices, channel.device);
   if (!device_)
     return Problem{translated("there is no device \"{}\"", channel.device), translated("one of the bench's devices")};

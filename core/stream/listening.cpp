@@ -64,8 +64,11 @@ const Unit* unit_of_name(const std::string& name) {
   const auto end = name.find_last_not_of(" )]");
   if (end == std::string::npos) return nullptr;
   const auto from = name.find_last_of(" _([-", end);
-  if (from == std::string::npos || from >= end) return nullptr;
-  const std::string word = name.substr(from + 1, end - from);
+  if (from != std::string::npos && from >= end) return nullptr;
+  const std::string word = from == std::string::npos ? name : name.substr(from + 1, end - from);
+  constexpr std::array units_by_themselves = {"lux", "lx", "hPa", "mbar"};  // a whole name of fewer letters may be any
+  if (from == std::string::npos && std::ranges::find(units_by_themselves, word) == units_by_themselves.end())
+    return nullptr;
   for (const Dimension dimension : quantities)
     if (const Unit* unit = written_unit(word, dimension)) return unit;
   return written_unit(word, Dimension::voltage);
@@ -186,6 +189,12 @@ std::vector<LineProposal> Listener::proposals() const {
     }
   }
   return all;
+}
+
+std::string first_to_look_at(const Bench& bench, const std::vector<std::string>& added) {
+  const auto is_read = [&](const std::string& id) { return find_by_id(bench.channels, id)->arrives_converted(); };
+  const auto first = std::ranges::find_if(added, is_read);
+  return first == added.end() ? added.front() : *first;
 }
 
 Bench with_channels(Bench bench, const std::vector<LineProposal>& proposals, std::vector<std::string>* added) {

@@ -60,4 +60,7 @@ class Listener {
 /// Names that a channel of the bench has already are left out. \param added  ids of the new channels
 Bench with_channels(Bench bench, const std::vector<LineProposal>& proposals, std::vector<std::string>* added = nullptr);
 
+/// Of the channels so added, the one to look at first: one that is read already, where there is such. Not empty.
+std::string first_to_look_at(const Bench& bench, const std::vector<std::string>& added);
+
 }  // namespace fair_gauge

@@ -19,6 +19,7 @@
 #include "choose/choose_page.h"
 #include "handoff/handoff_page.h"
 #include "home/home_page.h"
+#include "stream/listening.h"
 #include "window.h"
 
 namespace fair_gauge::app::own_bench_test {
@@ -77,6 +78,44 @@ TEST_F(OwnBench, NoPageIsShutWithoutABench) {
   EXPECT_TRUE(find<QComboBox>("new_bench_preset")->isVisible());
   click("listen_first");
   EXPECT_FALSE(find<QPushButton>("listen_first")->isVisible()) << "the page of the line is in front";
+}
+
+// A board's raw numbers came before anything was known of it: its controller is said, and the sensor that makes them.
+TEST_F(OwnBench, RawNumbersFindTheirSensor) {
+  workbench_.document().edit(QStringLiteral("From the line"), [](Bench& bench) {
+    bench = with_channels(bench, {{.name = "A0", .count = 9, .lowest = 280, .highest = 310, .bits = 10}});
+  });
+  QTest::keyClick(&window_, Qt::Key_4, Qt::ControlModifier);
+  EXPECT_TRUE(find<QWidget>("begin_here")->isVisible());
+  EXPECT_FALSE(find<QPushButton>("begin_read")->isVisible()) << "it is listened to already";
+  EXPECT_FALSE(window_.strip().isVisible());
+  EXPECT_THAT(text("begin_title"), HasSubstr("Which sensor makes the numbers of A0?"));
+  EXPECT_EQ(cut_by_a_scroll_bar(window_), "");
+  for (const QWidget* way : {find<QWidget>("begin_board"), find<QWidget>("begin_choose")})
+    EXPECT_GE(way->height(), way->sizeHint().height()) << "cut";
+  click("begin_board");
+  ASSERT_TRUE(find<QPushButton>("take_board")->isVisible());
+  // Without supplies no part can be fed.
+  type("part_in_hand", QStringLiteral("TMP36"));
+  QTest::keyClick(find<QLineEdit>("part_in_hand"), Qt::Key_Return);
+  EXPECT_THAT(text("bench_said"), HasSubstr("no supply"));
+  auto* which = find<QComboBox>("which_board");
+  which->setCurrentIndex(which->findText(QStringLiteral("10-bit controller on a 5 V"), Qt::MatchStartsWith));
+  click("take_board");
+  EXPECT_FALSE(find<QPushButton>("take_board")->isVisible());
+  EXPECT_EQ(workbench_.bench().board.preset, "10-bit-5v");
+  ASSERT_EQ(workbench_.bench().channels.size(), 1u);
+  click("fit_part");
+  ASSERT_EQ(workbench_.bench().channels.size(), 1u) << "the sensor has taken the numbers over";
+  EXPECT_EQ(workbench_.bench().channels[0].name_on_line(), "A0");
+  EXPECT_THAT(text("bench_said"), HasSubstr("The numbers of A0 are its own now"));
+  QTest::keyClick(&window_, Qt::Key_4, Qt::ControlModifier);
+  EXPECT_FALSE(find<QWidget>("begin_here")->isVisible());
+  EXPECT_TRUE(window_.strip().isVisible());
+  // 154 of 1024 at 5 V are 0.752 V, and 10 mV/°C above 500 mV at 0 °C makes that 25.2 °C.
+  const auto reading = read_raw(*workbench_.chosen().chain, 154);
+  ASSERT_TRUE(reading);
+  EXPECT_NEAR(*reading, 25.2, 0.05);
 }
 
 TEST_F(OwnBench, APageWithoutAChannelSaysWhatItIsForAndHowToComeByOne) {

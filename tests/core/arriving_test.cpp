@@ -171,6 +171,8 @@ TEST(Listening, SaysWhatEachNameMayBe) {
       {"adc:512\nadc:1019\n", "adc", code, {}, "", 10},
       {"adc:1024\n", "adc", code, {}, "", 12},
       {"a=70000;b=2\n", "a", code, {}, "", 24},
+      {"lux:300\nlux:291\n", "lux", value, Quantity::illuminance, "lx", 0},
+      {"C:300\n", "C", code, {}, "", 10},
       {"light:x01A3\n", "light", bytes, Quantity::illuminance, "", 0},
       {"out: 1.25 V\n", "out", volts, {}, "V", 0},
       {"Temp (F),x\n72.5,1\n", "Temp (F)", value, Quantity::temperature, "[degF]", 1},
@@ -204,7 +206,9 @@ TEST(Listening, MakesChannelsThatAreReadAtOnce) {
   EXPECT_NEAR(*read_raw(*chain, 72.5), 22.5, 1e-9);
   EXPECT_EQ(made.channels[0].line_name, "Room temp");
   EXPECT_EQ(made.channels[0].period_s, 1);
-  EXPECT_FALSE(build_chain(made, shipped_parts(), "raw"));  // its sensor is still to be said
+  EXPECT_THAT(build_chain(made, shipped_parts(), "raw").problem().wrong, testing::HasSubstr("which sensor"));
+  EXPECT_EQ(first_to_look_at(made, {"raw", "hum"}), "hum");
+  EXPECT_EQ(first_to_look_at(made, {"raw"}), "raw");
   // What the bench has already is left alone.
   EXPECT_EQ(with_channels(made, proposals), made);
 }

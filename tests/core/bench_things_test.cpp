@@ -69,6 +69,31 @@ TEST(Things, AConverterKeepsTheVoltageOfARailThatGoes) {
   EXPECT_EQ(reference_of(bench, kept).best_v(), 3.271);
 }
 
+// Numbers came first, their sensor is said afterwards.
+TEST(Things, NumbersWithoutASensorAreHandedOn) {
+  Bench bench = demo_bench();
+  const std::string taking = bench.channels.front().id, name = bench.channels.front().name;
+  EXPECT_FALSE(lacks_sensor(bench.channels.front()));
+  bench.channels.push_back({.id = "a0", .line_name = "A0"});
+  EXPECT_TRUE(lacks_sensor(bench.channels.back()));
+  const Bench before = bench;
+  hand_numbers_on(bench, "a0", taking);
+  EXPECT_EQ(find_by_id(bench.channels, "a0"), nullptr);
+  EXPECT_EQ(bench.channels.front().name_on_line(), "A0");
+  EXPECT_EQ(bench.channels.front().name, name);
+  // A name that a person gave goes along.
+  bench = before;
+  bench.channels.back().name = "Boiler", bench.channels.back().place = "Cellar";
+  hand_numbers_on(bench, "a0", taking);
+  EXPECT_EQ(bench.channels.front().name, "Boiler");
+  EXPECT_EQ(bench.channels.front().place, "Cellar");
+  // To nobody, or to itself: nothing is lost.
+  bench = before;
+  hand_numbers_on(bench, "a0", "nobody");
+  hand_numbers_on(bench, "a0", "a0");
+  EXPECT_EQ(bench, before);
+}
+
 TEST(Things, ABenchIsMadeFromNothing) {
   Bench bench;
   const Part& bare = *shipped_parts().find("LM35");
