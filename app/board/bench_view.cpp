@@ -13,6 +13,7 @@
 #include "choose/trial.h"
 #include "parts/catalogue.h"
 #include "quantity/number_format.h"
+#include "stream/listening.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -490,7 +491,8 @@ void BenchView::fit(const QString& marking) {
   QStringList effort;
   for (const Effort& each : trial->effort) effort << text_of(each.words);
   QString taken;
-  if (const Channel* bare = workbench_.chosen().channel; bare && lacks_sensor(*bare)) {
+  if (const Channel* bare = workbench_.chosen().channel;
+      bare && lacks_sensor(*bare) && may_make(*part, workbench_.listener().proposals(), bare->name_on_line())) {
     taken = tr(" The numbers of %1 are its own now.").arg(text_of(called(*bare)));
     hand_numbers_on(trial->bench, bare->id, channel);
   }

@@ -9,6 +9,7 @@
 #include "bench/bench_things.h"
 #include "quantity/number_format.h"
 #include "shell/settings.h"
+#include "stream/listening.h"
 #include "widgets/vial.h"
 
 namespace fair_gauge::app {
@@ -512,7 +513,9 @@ void ChoosePage::make_channel() {
   auto trial = try_part(workbench_.bench(), workbench_.catalogue(), need_, *candidate->part, id);
   if (!trial) return trade_->setText(text_of(to_text(trial.problem())));
   Settings::read().prefer_units(trial->bench, {id});
-  if (const Channel* bare = workbench_.chosen().channel; bare && lacks_sensor(*bare))
+  if (const Channel* bare = workbench_.chosen().channel;
+      bare && lacks_sensor(*bare) &&
+      may_make(*candidate->part, workbench_.listener().proposals(), bare->name_on_line()))
     hand_numbers_on(trial->bench, bare->id, id);
   workbench_.document().replace(tr("New channel"), std::move(trial->bench));
   workbench_.choose_channel(id);

@@ -130,7 +130,11 @@ QWidget* CalibrateView::build_right() {
       tr("A row a point: what the reference reads, what is read here, and the reference's standard "
          "uncertainty if it is known. A header of these names may stand above, in any order."));
   paste_->setFont(theme_.font(Face::code));
-  const auto grow = [this] { paste_->setFixedHeight(theme_.px(24 + 16 * std::min(paste_->blockCount(), 4))); };
+  const auto grow = [this] {
+    const int lines = std::min(paste_->blockCount(), 4);
+    paste_->setFixedHeight(theme_.px(18 + 16 * lines));
+    paste_->setVerticalScrollBarPolicy(lines < 4 ? Qt::ScrollBarAlwaysOff : Qt::ScrollBarAsNeeded);
+  };
   grow();
   connect(paste_, &QPlainTextEdit::blockCountChanged, this, grow);
   connect(paste_, &QPlainTextEdit::textChanged, this, &CalibrateView::take_text);

@@ -191,6 +191,11 @@ std::vector<LineProposal> Listener::proposals() const {
   return all;
 }
 
+bool may_make(const Part& part, const std::vector<LineProposal>& proposals, const std::string& name) {
+  const auto heard = std::ranges::find(proposals, name, &LineProposal::name);
+  return part.is_digital() == (heard != proposals.end() && heard->form == ProposedForm::bytes);
+}
+
 std::string first_to_look_at(const Bench& bench, const std::vector<std::string>& added) {
   const auto is_read = [&](const std::string& id) { return find_by_id(bench.channels, id)->arrives_converted(); };
   const auto first = std::ranges::find_if(added, is_read);

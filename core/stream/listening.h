@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "bench/bench.h"
+#include "parts/part.h"
 #include "stream/serial_text.h"
 
 namespace fair_gauge {
@@ -59,6 +60,10 @@ class Listener {
 /// The bench with a channel for every proposal: a value is ready to be read, others still need their sensor.
 /// Names that a channel of the bench has already are left out. \param added  ids of the new channels
 Bench with_channels(Bench bench, const std::vector<LineProposal>& proposals, std::vector<std::string>* added = nullptr);
+
+/// Whether a part can be what makes the numbers that come under a name: bytes are a digital part's, codes an analog
+/// one's. \param proposals  of what comes just now
+bool may_make(const Part& part, const std::vector<LineProposal>& proposals, const std::string& name);
 
 /// Of the channels so added, the one to look at first: one that is read already, where there is such. Not empty.
 std::string first_to_look_at(const Bench& bench, const std::vector<std::string>& added);

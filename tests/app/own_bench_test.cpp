@@ -104,6 +104,18 @@ TEST_F(OwnBench, RawNumbersFindTheirSensor) {
   click("take_board");
   EXPECT_FALSE(find<QPushButton>("take_board")->isVisible());
   EXPECT_EQ(workbench_.bench().board.preset, "10-bit-5v");
+  // A part that sends bytes does not make codes.
+  QLineEdit* hand = find<QLineEdit>("part_in_hand");
+  click_into(*hand);
+  type_slowly(*hand, QStringLiteral("SHT31"));
+  QTest::keyClick(hand, Qt::Key_Return);
+  ASSERT_EQ(workbench_.bench().channels.size(), 3u);
+  EXPECT_EQ(text("bench_said").find("its own now"), std::string::npos);
+  QTest::keyClick(&window_, Qt::Key_Z, Qt::ControlModifier);
+  ASSERT_EQ(workbench_.bench().channels.size(), 1u);
+  workbench_.choose_channel("a0");
+  click_into(*hand);
+  type_slowly(*hand, QStringLiteral("TMP36"));
   ASSERT_EQ(workbench_.bench().channels.size(), 1u);
   click("fit_part");
   ASSERT_EQ(workbench_.bench().channels.size(), 1u) << "the sensor has taken the numbers over";
