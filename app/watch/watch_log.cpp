@@ -301,7 +301,8 @@ void WatchLog::ask(bool only_beside) {
           fault_ = watched_->missing.isEmpty() ? QString() : tr("Beside it: %1").arg(watched_->missing);
         } else {
           watched_.reset();
-          fault_ = text_of(to_text(found.problem()));
+          const std::string why = to_text(found.problem());  // which may begin with the name of the file
+          fault_ = found.problem().place.file.empty() ? sentence(why) : text_of(why);
           words_ = is_session() ? tr("There is nothing to look at.") : tr("The log could not be read.");
         }
         emit changed();
