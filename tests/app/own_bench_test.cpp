@@ -130,6 +130,30 @@ TEST_F(OwnBench, RawNumbersFindTheirSensor) {
   EXPECT_NEAR(*reading, 25.2, 0.05);
 }
 
+// So does one that is chosen by what is needed; where its bytes would have to come, the codes stay.
+TEST_F(OwnBench, AChosenSensorTakesRawNumbersOver) {
+  workbench_.document().edit(QStringLiteral("From the line"), [](Bench& bench) {
+    for (const BoardPreset& preset : load_board_presets(data_folders("boards")))
+      if (preset.id == "10-bit-5v") take_board(bench, preset);
+    bench = with_channels(bench, {{.name = "A0", .count = 9, .lowest = 280, .highest = 310, .bits = 10}});
+  });
+  workbench_.choose_channel("a0");
+  window_.show_page(Page::choose);
+  const auto make = [&](const char* part) {
+    window_.choose().choose(part);
+    ASSERT_TRUE(comes([&] { return find<QPushButton>("make_channel")->isEnabled(); }));
+    click("make_channel");
+  };
+  make("humid-checked-middle");
+  ASSERT_EQ(workbench_.bench().channels.size(), 2u);
+  workbench_.choose_channel("a0");
+  window_.show_page(Page::choose);
+  make("linear-voltage-10mv-500mv");
+  ASSERT_EQ(workbench_.bench().channels.size(), 2u);
+  EXPECT_EQ(find_by_id(workbench_.bench().channels, "a0"), nullptr);
+  EXPECT_EQ(workbench_.chosen().channel->name_on_line(), "A0");
+}
+
 TEST_F(OwnBench, APageWithoutAChannelSaysWhatItIsForAndHowToComeByOne) {
   const QWidget* begin = find<QWidget>("begin_here");
   for (const Page page : {Page::wire, Page::correct, Page::handoff}) {
