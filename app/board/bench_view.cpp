@@ -204,6 +204,7 @@ void BenchView::build_board_row() {
   auto* which = choice_box(names, "which_board", tr("Which controller it is"));
   auto* take = new QPushButton(tr("It is this controller"));
   take->setObjectName(QStringLiteral("take_board"));
+  take->setEnabled(!boards_.empty());
   take->setToolTip(tr("Its supplies, converters, buses and pins stand on this bench then"));
   connect(take, &QPushButton::clicked, this, [this, which] {
     const BoardPreset& preset = boards_[static_cast<std::size_t>(which->currentIndex())];

@@ -117,6 +117,14 @@ void hand_numbers_on(Bench& bench, const std::string& from, const std::string& t
   taking->line_name = giving->name_on_line();
   if (!giving->name.empty() && giving->name != giving->name_on_line()) taking->name = giving->name;
   if (!giving->place.empty()) taking->place = giving->place;
+  // What is worked out of them stays so.
+  for (Channel& channel : bench.channels)
+    if (channel.derived)
+      for (std::string* id : {&channel.derived->of, &channel.derived->beside})
+        if (*id == from) *id = to;
+  for (Device& device : bench.devices)
+    for (auto& [name, id] : device.side_inputs)
+      if (id == from) id = to;
   take_away(bench, {ThingKind::channel, from});
 }
 

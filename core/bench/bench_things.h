@@ -39,7 +39,7 @@ void take_away(Bench& bench, const Thing& thing);
 bool lacks_sensor(const Channel& channel);
 
 /// The numbers of a channel that lacks a sensor are another channel's from now on: it goes, the other takes its name on
-/// the line, and its own name where a person gave it one.
+/// the line, and its own name where a person gave it one, and whatever else is worked out of it.
 void hand_numbers_on(Bench& bench, const std::string& from, const std::string& to);
 
 /// Adds a supply of 3.3 V, a converter of 12 bits on the first supply, or a two-wire bus. \returns its id; empty for a

@@ -95,6 +95,12 @@ TEST_F(OwnBench, RawNumbersFindTheirSensor) {
     EXPECT_GE(way->height(), way->sizeHint().height()) << "cut";
   click("begin_board");
   ASSERT_TRUE(find<QPushButton>("take_board")->isVisible());
+  for (const double scale : {1.5, 2.0, 1.0}) {
+    theme_.set_text_scale(scale);
+    QTest::qWait(100);
+    EXPECT_LE(window_.minimumSizeHint().width(), 1280) << scale;
+    EXPECT_EQ(cut_by_a_scroll_bar(window_), "") << scale;
+  }
   // Without supplies no part can be fed.
   type("part_in_hand", QStringLiteral("TMP36"));
   QTest::keyClick(find<QLineEdit>("part_in_hand"), Qt::Key_Return);

@@ -87,6 +87,13 @@ TEST(Things, NumbersWithoutASensorAreHandedOn) {
   hand_numbers_on(bench, "a0", taking);
   EXPECT_EQ(bench.channels.front().name, "Boiler");
   EXPECT_EQ(bench.channels.front().place, "Cellar");
+  // What was worked out of them still is.
+  bench = before;
+  bench.channels.push_back({.id = "twice", .derived = DerivedFrom{.as = "formula", .of = "a0", .formula = "2*a"}});
+  bench.devices.front().side_inputs["ambient"] = "a0";
+  hand_numbers_on(bench, "a0", taking);
+  EXPECT_EQ(bench.channels.back().derived->of, taking);
+  EXPECT_EQ(bench.devices.front().side_inputs["ambient"], taking);
   // To nobody, or to itself: nothing is lost.
   bench = before;
   hand_numbers_on(bench, "a0", "nobody");
