@@ -8,6 +8,7 @@
 
 #include "bench/bench_file.h"
 #include "channel_chain.h"
+#include "digital/answering_parts.h"
 #include "files/readable_text.h"
 #include "line_input.h"
 #include "stream/channel_log.h"
@@ -146,6 +147,9 @@ void run_listen(Session& session, const ListenOptions& options) {
   if (heard.unread > 0)
     std::cerr << fmt::format("{} of {} lines could not be read; the first: {}\n", heard.unread, heard.lines,
                              plain_text(heard.why));
+  for (LineProposal& proposal : proposals)
+    if (const auto parts = parts_that_answer(session.catalogue(), proposal.answers); !parts.empty())
+      proposal.words += ": " + markings_of(parts);
   if (options.json && options.output != "-") {
     Json list = Json::array();
     for (const LineProposal& proposal : proposals) list.push_back(json_of(proposal));

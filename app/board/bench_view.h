@@ -22,6 +22,8 @@ class BenchView : public QWidget {
   BenchView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
   void choose(const Thing& thing);
+  /// Puts the cursor where what is printed on a part is typed.
+  void ask_for_part() { marking_->setFocus(); }
   /// Fits a part that is called so or has this printed on it.
   void fit(const QString& marking);
   void list_parts(QStandardItemModel& into, const QString& typed);

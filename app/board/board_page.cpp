@@ -16,10 +16,10 @@ BoardPage::BoardPage(const Theme& theme, Workbench& workbench, QWidget* parent) 
   setAttribute(Qt::WA_StyledBackground);
   views_ = new Views;
   views_->add([this, &theme, &workbench] {
-    auto* things = new BenchView(theme, workbench);
-    connect(things, &BenchView::bus_wanted, this, &BoardPage::show_bus);
-    connect(things, &BenchView::channel_wanted, this, &BoardPage::channel_wanted);
-    return things;
+    things_ = new BenchView(theme, workbench);
+    connect(things_, &BenchView::bus_wanted, this, &BoardPage::show_bus);
+    connect(things_, &BenchView::channel_wanted, this, &BoardPage::channel_wanted);
+    return things_;
   });
   views_->add([this, &theme, &workbench] {
     buses_ = new BusView(theme, workbench);
@@ -54,6 +54,16 @@ void BoardPage::show_view(int view) {
 void BoardPage::show_bus(const std::string& id) {
   show_view(1);
   buses_->choose_bus(id);
+}
+
+void BoardPage::ask_for_part() {
+  show_view(0);
+  things_->ask_for_part();
+}
+
+void BoardPage::fit(const std::string& part) {
+  show_view(0);
+  things_->fit(text_of(part));
 }
 
 }  // namespace fair_gauge::app

@@ -9,6 +9,7 @@
 
 namespace fair_gauge::app {
 
+class BenchView;
 class BusView;
 
 class BoardPage : public QWidget {
@@ -20,11 +21,16 @@ class BoardPage : public QWidget {
   static QStringList view_names();
   void show_view(int view);
   void show_bus(const std::string& id);
+  /// The overview, where what is printed on a part is typed.
+  void ask_for_part();
+  /// Puts a part of the catalogue on the bench.
+  void fit(const std::string& part);
 
  signals:
   void channel_wanted(const std::string& id);
 
  private:
+  BenchView* things_ = nullptr;
   BusView* buses_ = nullptr;  // once it is shown
   Views* views_;
   ViewTabs* tabs_;

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "diagnose/other_ways.h"
+#include "digital/answering_parts.h"
 #include "digital/byte_text.h"
 #include "digital/encoder.h"
 #include "digital/light_settings.h"
@@ -317,11 +318,16 @@ void BytesView::take_text(const QString& text) {
   blocks_ = std::move(pasted->blocks);
   const auto& length = pasted->block_length;
   const auto count = pasted->text.bytes.size();
+  const auto answering =
+      length ? parts_that_answer(workbench_.catalogue(), {pasted->text.bytes}) : std::vector<AnsweringPart>();
+  const QString others =
+      answering.empty() ? QString() : tr(". So many are sent by %1").arg(text_of(markings_of(answering)));
   understood_->setText(tr("%1, read as %2, put into %3%4")
                            .arg(count == 1 ? tr("one byte") : tr("%1 bytes").arg(count),
                                 text_of(translated_name(pasted->text.shape)),
                                 pasted->into.empty() ? tr("the blocks by address") : text_of(pasted->into),
-                                length ? tr("; the part sends %1").arg(*length) : QString()));
+                                length ? tr("; the part sends %1").arg(*length) : QString()) +
+                       others);
   understood_->set_tint(length ? Tint::amber : Tint::second);
   hold_bytes();
   refresh();

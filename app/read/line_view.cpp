@@ -8,6 +8,8 @@
 #include <QScrollArea>
 #include <QSerialPortInfo>
 
+#include "bench/bench_things.h"
+#include "digital/answering_parts.h"
 #include "handoff/line_sketch.h"
 #include "shell/settings.h"
 #include "sources/serial_source.h"
@@ -70,6 +72,15 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   make_->setObjectName(QStringLiteral("make_channels"));
   make_->setProperty("primary", true);
   make_->hide();
+  which_ = new QPushButton(tr("Which sensor makes them?"));
+  which_->setObjectName(QStringLiteral("which_sensor"));
+  which_->setProperty("primary", true);
+  which_->hide();
+  connect(which_, &QPushButton::clicked, this, [this] {
+    const auto& channels = workbench_.bench().channels;
+    const auto bare = std::ranges::find_if(channels, lacks_sensor);
+    if (bare != channels.end()) emit sensor_wanted(bare->id);
+  });
   state_ = new Text(theme, Face::strong);
   state_->setObjectName(QStringLiteral("line_state"));
   advice_ = new Text(theme, Face::text, {}, Tint::quiet);
@@ -104,6 +115,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   auto* right = column(8);
   right->addWidget(new Text(theme, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet));
   right->addWidget(make_, 0, Qt::AlignLeft);
+  right->addWidget(which_, 0, Qt::AlignLeft);
   auto* names_inside = new QWidget;
   auto* names_column = column(0);
   names_column->addWidget(no_names_);
@@ -377,15 +389,19 @@ void LineView::build_names(const QStringList& names) {
     names_->setRowMinimumHeight(rows_a_name * i + 3, theme_.px(10));
     connect(box, &QComboBox::activated, this, [this, box, name = names[i]] {
       workbench_.document().edit(tr("Channel of %1").arg(name), [&](Bench& bench) {
-        for (Channel& channel : bench.channels) {
-          if (channel.id == box->currentData().toString().toStdString())
-            channel.line_name = name.toStdString();
-          else if (channel.name_on_line() == name.toStdString())
-            channel.line_name = "-";
-        }
+        const auto answers = answers_of(workbench_.listener().proposals(), name.toStdString());
+        give_line_name(bench, workbench_.catalogue(), box->currentData().toString().toStdString(), name.toStdString(),
+                       answers.empty() ? 0 : answers.back().size());
       });
     });
   }
+}
+
+QString LineView::words_of(const LineProposal& proposal, const Channel* channel) const {
+  QString words = text_of(proposal.words);
+  const auto parts = parts_that_answer(workbench_.catalogue(), proposal.answers);
+  if (!parts.empty()) words = tr("%1: %2").arg(words, text_of(markings_of(parts)));
+  return channel ? tr("%1. It has no sensor yet.").arg(words) : words;
 }
 
 void LineView::refresh_names() {
@@ -401,7 +417,7 @@ void LineView::refresh_names() {
     std::string name = proposal.name;
     proposals.emplace(std::move(name), std::move(proposal));
   }
-  int without = 0;
+  int without = 0, bare = 0;
   for (int i = 0; i < listed_.size(); ++i) {
     const std::string name = listed_[i].toStdString();
     const auto value = workbench_.names_on_line().find(name);
@@ -409,14 +425,23 @@ void LineView::refresh_names() {
     const auto channel = std::ranges::find(channels, name, &Channel::name_on_line);
     const auto proposal = proposals.find(name);
     auto* words = static_cast<Text*>(names_->itemAtPosition(rows_a_name * i + 2, 0)->widget());
-    const bool proposed = channel == channels.end() && proposal != proposals.end();
-    words->setVisible(proposed);
-    if (proposed) words->setText(text_of(proposal->second.words)), ++without;
+    const Channel* taken = channel == channels.end() ? nullptr : &*channel;
+    const bool lacks = taken && lacks_sensor(*taken);
+    const bool open = proposal != proposals.end() && (!taken || lacks);
+    QStringList beside;  // of the same bytes
+    for (const Channel& other : channels)
+      if (taken && &other != taken && other.name_on_line() == name) beside << text_of(called(other));
+    words->setVisible(open || !beside.isEmpty());
+    if (!beside.isEmpty()) words->setText(tr("also %1, from the same bytes").arg(beside.join(QStringLiteral(", "))));
+    if (open) words->setText(words_of(proposal->second, taken));
+    if (open && !taken) ++without;
+    if (lacks) ++bare;
     auto* box = static_cast<QComboBox*>(names_->itemAtPosition(rows_a_name * i, 1)->widget());
     if (box->view()->isVisible()) continue;
     box->setCurrentIndex(channel == channels.end() ? 0 : static_cast<int>(channel - channels.begin()) + 1);
   }
   make_->setVisible(without > 0 && !next_speed_.isActive());  // noise has names too
+  which_->setVisible(make_->isHidden() && bare > 0);
   make_->setText(without == 1 ? tr("Make a channel of it") : tr("Make channels of these %1").arg(without));
 }
 

@@ -17,6 +17,9 @@ class LineView : public QWidget {
  public:
   LineView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
+ signals:
+  void sensor_wanted(const std::string& channel);
+
  protected:
   void showEvent(QShowEvent* event) override;
 
@@ -31,6 +34,7 @@ class LineView : public QWidget {
   void try_speeds();
   void judge_speed();
   void make_channels();
+  QString words_of(const LineProposal& proposal, const Channel* channel) const;
   QLayout* beside_row();
   void listen_beside();
   void list_beside();
@@ -46,7 +50,7 @@ class LineView : public QWidget {
   QPlainTextEdit* lines_;
   QGridLayout* names_;
   Text* no_names_;
-  QPushButton* make_;
+  QPushButton *make_, *which_;
   QPushButton* beside_;
   QLineEdit* prefix_;
   QVBoxLayout* beside_lines_;

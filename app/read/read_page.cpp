@@ -13,7 +13,11 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   setObjectName(QStringLiteral("page"));
   setAttribute(Qt::WA_StyledBackground);
   views_ = new Views;
-  views_->add([&theme, &workbench] { return new LineView(theme, workbench); });
+  views_->add([this, &theme, &workbench] {
+    auto* line = new LineView(theme, workbench);
+    connect(line, &LineView::sensor_wanted, this, &ReadPage::sensor_wanted);
+    return line;
+  });
   views_->add([this, &theme, &workbench] {
     bytes_ = new BytesView(theme, workbench);
     connect(bytes_, &BytesView::part_chosen, this, [this](const std::string& id) {

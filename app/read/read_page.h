@@ -30,6 +30,10 @@ class ReadPage : public QWidget {
   /// A recording of a line that was dropped on the window.
   void open_capture(const QString& path);
 
+ signals:
+  /// Numbers come for a channel of which nobody has said which sensor makes them.
+  void sensor_wanted(const std::string& channel);
+
  private:
   BytesView* bytes_ = nullptr;
   MistakeView* mistakes_ = nullptr;    // once it is shown

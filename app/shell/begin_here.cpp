@@ -36,13 +36,16 @@ const Purpose* purpose_of(Page page) {
 
 bool BeginHere::is_for(Page page) { return purpose_of(page) != nullptr; }
 
-BeginHere::BeginHere(const Theme& theme, QWidget* parent) : QWidget(parent) {
+BeginHere::BeginHere(const Theme& theme, QWidget* parent) : QWidget(parent), theme_(theme) {
   setObjectName(QStringLiteral("begin_here"));
   title_ = new Text(theme, Face::title);
   title_->setObjectName(QStringLiteral("begin_title"));
   words_ = new Text(theme, Face::text, {}, Tint::quiet);
   how_ = new Text(theme, Face::text);
-  for (Text* each : {title_, words_, how_}) each->setWordWrap(true);
+  answer_ = new Text(theme, Face::text);
+  answer_->setObjectName(QStringLiteral("begin_answer"));
+  for (Text* each : {title_, words_, how_, answer_}) each->setWordWrap(true);
+  answering_ = column(2);
   const auto button = [](const char* name, const QString& words) {
     auto* made = new QPushButton(words);
     made->setObjectName(QLatin1String(name));
@@ -74,6 +77,8 @@ BeginHere::BeginHere(const Theme& theme, QWidget* parent) : QWidget(parent) {
   inside->addWidget(title_);
   inside->addWidget(words_);
   inside->addWidget(how_);
+  inside->addWidget(answer_);
+  inside->addLayout(answering_);
   inside->addSpacing(4);
   inside->addLayout(buttons);
   inside->addWidget(demonstration_, 0, Qt::AlignLeft);
@@ -83,15 +88,39 @@ BeginHere::BeginHere(const Theme& theme, QWidget* parent) : QWidget(parent) {
   auto* across = row(0);
   across->addWidget(readable, 1);
   across->addStretch();
+  auto* page = column(0);
+  page->addLayout(across);
+  page->addStretch();
+  auto* whole = new QWidget;
+  whole->setLayout(page);
   auto* all = column(0);
   all->setContentsMargins(24, 16, 24, 16);
-  all->addLayout(across);
-  all->addStretch();
+  all->addWidget(scrolled(whole));
   setLayout(all);
   hide();
 }
 
-void BeginHere::set_page(Page page, const QString& bare) {
+void BeginHere::list_answering(const std::vector<AnsweringPart>& answering) {
+  std::vector<std::string> ids;
+  for (const AnsweringPart& each : answering) ids.push_back(each.part->id);
+  answer_->setVisible(!answering.empty());
+  if (ids == listed_) return;
+  listed_ = ids;
+  clear(answering_);
+  const bool proven = !answering.empty() && answering.front().is_proven;
+  answer_->setText(proven ? tr("The checksums in its bytes are right for these parts. Which of them is it?")
+                          : tr("So many bytes are what these parts send. Which of them is it?"));
+  for (const AnsweringPart& each : answering) {
+    const QString marking = each.part->markings.empty() ? QString() : text_of(each.part->markings.front());
+    auto* take = new QPushButton(QStringList{marking, text_of(each.part->name)}.join(QStringLiteral(" · ")));
+    take->setObjectName(QStringLiteral("begin_part_%1").arg(text_of(each.part->id)));
+    take->setProperty("quiet", true);
+    connect(take, &QPushButton::clicked, this, [this, id = each.part->id] { emit part_wanted(id); });
+    answering_->addWidget(take, 0, Qt::AlignLeft);
+  }
+}
+
+void BeginHere::set_page(Page page, const QString& bare, const std::vector<AnsweringPart>& answering) {
   const Purpose* purpose = purpose_of(page);
   if (!purpose) return;
   title_->setText(bare.isEmpty() ? tr(purpose->title) : tr("Which sensor makes the numbers of %1?").arg(bare));
@@ -101,6 +130,7 @@ void BeginHere::set_page(Page page, const QString& bare) {
                          "it, let one be chosen by what you need, or listen to a board that sends readings already.")
                     : tr("They arrive as the board sends them, and nobody has said yet what they mean. Put the sensor "
                          "behind them on the bench by what is printed on it: it takes them over."));
+  list_answering(answering);
   listen_->setVisible(bare.isEmpty());
   demonstration_->setVisible(bare.isEmpty());
 }

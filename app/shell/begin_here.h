@@ -5,6 +5,7 @@
 #include <QPushButton>
 #include <QWidget>
 
+#include "digital/answering_parts.h"
 #include "widgets/text.h"
 
 namespace fair_gauge::app {
@@ -20,15 +21,23 @@ class BeginHere : public QWidget {
   static bool is_for(Page page);
   /// \param page  one that `is_for` holds for
   /// \param bare  the channel whose numbers come while nobody has said which sensor makes them; empty → there is none
-  void set_page(Page page, const QString& bare);
+  /// \param answering  the parts that may have sent its bytes
+  void set_page(Page page, const QString& bare, const std::vector<AnsweringPart>& answering);
 
  signals:
+  /// A part of the catalogue, by its id, is the one.
+  void part_wanted(const std::string& id);
   void page_wanted(fair_gauge::app::Page page);
   void demonstration_wanted();
 
  private:
+  void list_answering(const std::vector<AnsweringPart>& answering);
+
+  const Theme& theme_;
   Text* title_;
-  Text *words_, *how_;
+  Text *words_, *how_, *answer_;
+  QVBoxLayout* answering_;
+  std::vector<std::string> listed_;  // ids of the parts in it
   QPushButton *listen_, *demonstration_;
 };
 

@@ -94,7 +94,14 @@ void MainWindow::build() {
   };
   connect(walk_, &Walk::page_wanted, this, &MainWindow::show_page);
   connect(walk_, &Walk::demonstration_wanted, this, demonstrate);
-  connect(begin_here_, &BeginHere::page_wanted, this, &MainWindow::show_page);
+  connect(begin_here_, &BeginHere::page_wanted, this, [this](Page page) {
+    show_page(page);
+    if (page == Page::board) board().ask_for_part();
+  });
+  connect(begin_here_, &BeginHere::part_wanted, this, [this](const std::string& id) {
+    show_page(Page::board);
+    board().fit(id);
+  });
   connect(begin_here_, &BeginHere::demonstration_wanted, this, demonstrate);
   show_page(Page::home);
   refresh_title();
@@ -148,7 +155,7 @@ void MainWindow::add_pages() {
   add_page<ChoosePage>(&MainWindow::follow_choose);
   add_page<BoardPage>(&MainWindow::follow_board);
   add_page<WirePage>(&MainWindow::follow_wire);
-  add_page<ReadPage>();
+  add_page<ReadPage>(&MainWindow::follow_read);
   add_page<CorrectPage>(&MainWindow::follow_correct);
   add_page<WatchPage>(&MainWindow::follow_watch);
   add_page<HandoffPage>();
@@ -188,6 +195,13 @@ void MainWindow::follow_choose(ChoosePage& choose) {
 
 void MainWindow::follow_board(BoardPage& board) {
   connect(&board, &BoardPage::channel_wanted, this, [this](const std::string& id) {
+    workbench_.choose_channel(id);
+    show_page(Page::wire);
+  });
+}
+
+void MainWindow::follow_read(ReadPage& read) {
+  connect(&read, &ReadPage::sensor_wanted, this, [this](const std::string& id) {
     workbench_.choose_channel(id);
     show_page(Page::wire);
   });
@@ -398,7 +412,12 @@ void MainWindow::arrange_around(Page page) {
                                               {tape_, (channels && page == Page::wire) || page == Page::read},
                                               {pages_, !begin},
                                               {begin_here_, begin}};
-  if (begin) begin_here_->set_page(page, bare ? text_of(called(*chosen)) : QString());
+  if (begin && bare) {
+    const auto answers = answers_of(workbench_.listener().proposals(), chosen->name_on_line());
+    begin_here_->set_page(page, text_of(called(*chosen)), parts_that_answer(workbench_.catalogue(), answers));
+  } else if (begin) {
+    begin_here_->set_page(page, {}, {});
+  }
   for (const auto& [widget, shown] : around)
     if (widget->isHidden() == shown) widget->setVisible(shown);
 }

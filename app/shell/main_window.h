@@ -101,6 +101,7 @@ class MainWindow : public QMainWindow {
   void follow_home(HomePage& home);
   void follow_choose(ChoosePage& choose);
   void follow_board(BoardPage& board);
+  void follow_read(ReadPage& read);
   void follow_wire(WirePage& wire);
   void follow_watch(WatchPage& watch);
   void explain(std::optional<double> raw);

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bench/bench_things.h"
 #include "truth/stability.h"
 
 namespace fair_gauge::app {
@@ -97,10 +98,13 @@ void Tape::paintEvent(QPaintEvent* event) {
   painter.drawLine(0, 0, width(), 0);
   const QRectF area = QRectF(trace_->geometry()).adjusted(0, 2, 0, -2);
   if (points_.size() < 2) {
+    const Channel* channel = workbench_.chosen().channel;
+    const bool is_bare = channel && lacks_sensor(*channel) && workbench_.is_listening();
     painter.setPen(colours.quiet);
     painter.setFont(theme_.font(Face::small));
     painter.drawText(area, Qt::AlignVCenter | Qt::AlignLeft,
-                     tr("No readings yet. Connect a board on the Read page, or run the simulated shed."));
+                     is_bare ? tr("Its numbers come, and nobody has said which sensor makes them.")
+                             : tr("No readings yet. Connect a board on the Read page, or run the simulated shed."));
     return;
   }
   const auto [low, high] = std::ranges::minmax(points_, {}, [](const QPointF& p) { return p.y(); });

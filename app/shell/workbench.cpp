@@ -261,6 +261,7 @@ void Workbench::set_source(LiveSource* source) {
   names_on_line_.clear();
   listener_ = {};
   refused_.clear();
+  refused_so_far_.clear();
   views_.clear();
   chains_.clear();
   beside_others_.clear();
@@ -337,6 +338,11 @@ const std::deque<Sample>& Workbench::older_samples(const std::string& channel_id
   static const std::deque<Sample> none;
   const auto found = older_samples_.find(raw_channel(channel_id));
   return found == older_samples_.end() ? none : found->second;
+}
+
+RefusedAnswers Workbench::refused_answers(const std::string& channel_id) const {
+  const auto found = refused_so_far_.find(raw_channel(channel_id));
+  return found == refused_so_far_.end() ? RefusedAnswers() : found->second;
 }
 
 const std::string& Workbench::raw_channel(const std::string& channel_id) const {
@@ -433,6 +439,7 @@ std::optional<double> Workbench::raw_in(const Channel& channel, const std::vecto
                              : translated("{} bytes came, which are no reading of this part", bytes.size());
   }
   refused_[channel.id] = {now, {cell.fault, cell.says}};
+  refused_so_far_[channel.id] = {refused_so_far_[channel.id].count + 1, cell.says};
   return std::nullopt;
 }
 

@@ -44,6 +44,12 @@ struct Sample {
   double raw;
 };
 
+/// Bytes of a channel that were no reading, since its source began.
+struct RefusedAnswers {
+  std::size_t count = 0;
+  std::string last;  ///< why the last of them was none
+};
+
 /// What is known of a channel right now.
 struct ChannelView {
   const Channel* channel = nullptr;
@@ -157,6 +163,7 @@ class Workbench : public QObject {
   }
   DigitalFace digital_face(const Channel& channel) const;
   const std::deque<RawLine>& raw_lines() const { return raw_lines_; }
+  RefusedAnswers refused_answers(const std::string& channel_id) const;
   /// Of a channel that is worked out: of its first input, whose raw number is its own too.
   const std::deque<Sample>& samples(const std::string& channel_id) const;
   /// What came before samples(), as far as it is kept: some weeks of a reading every ten seconds.
@@ -247,8 +254,9 @@ class Workbench : public QObject {
     Channel channel;  // as it was when it began
     SwitchOver over;
   };
-  std::map<std::string, Switching> switching_;  // what the rules decide while a recording is on
-  std::map<std::string, Refused> refused_;      // by channel, until bytes come that are a reading
+  std::map<std::string, Switching> switching_;            // what the rules decide while a recording is on
+  std::map<std::string, Refused> refused_;                // by channel, until bytes come that are a reading
+  std::map<std::string, RefusedAnswers> refused_so_far_;  // by channel
 };
 
 }  // namespace fair_gauge::app

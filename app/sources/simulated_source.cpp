@@ -43,7 +43,9 @@ void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue,
       return chain_at(bench_, *catalogue_, channel, seed_, seconds);
     };
     const bool is_faulty = fault && std::ranges::find(fault->channels(), channel.id) != fault->channels().end();
-    next.emplace(channel.id, Answering{channel.name_on_line(), EnvironmentCourse(channel, seed_),
+    const bool is_beside =
+        std::ranges::any_of(next, [&](const auto& other) { return other.second.name == channel.name_on_line(); });
+    next.emplace(channel.id, Answering{channel.name_on_line(), is_beside, EnvironmentCourse(channel, seed_),
                                        is_faulty ? fault->device(std::move(*chain), seed_, surroundings)
                                                  : SimulatedDevice(std::move(*chain), seed_, surroundings),
                                        channel.period_s, known == channels_.end() ? time_ : known->second.next,
@@ -112,6 +114,7 @@ void SimulatedSource::answer_until(double time, std::map<std::string, std::vecto
         continue;
       }
       auto bytes = bytes_.bytes(id, raw);
+      if (answering.is_beside && !bytes.empty() && !answering.fault) continue;  // it goes out with the other's
       if (answering.fault) answering.fault->spoil(bytes);
       const std::string& name = answering.name;
       if (bytes.empty())

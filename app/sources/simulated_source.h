@@ -40,7 +40,8 @@ class SimulatedSource : public LiveSource {
 
  private:
   struct Answering {
-    std::string name;  // on the line
+    std::string name;        // on the line
+    bool is_beside = false;  // its numbers stand in the bytes that another channel sends
     EnvironmentCourse course;
     SimulatedDevice device;
     double period;

@@ -297,6 +297,11 @@ void WatchLog::ask(bool only_beside) {
           const QString form = text_of(fair_gauge::words_of(watched_->log->dialect, watched_->log->was_utf16));
           words_ = is_session() ? tr("%1 readings of this session").arg(rows)
                                 : tr("%1 rows of %2").arg(rows, QFileInfo(path_).fileName());
+          if (const auto [count, why] = workbench_.refused_answers(watched_->chain.channel.id);
+              is_session() && count > 0)
+            words_ += QStringLiteral(". ") +
+                      (count == 1 ? tr("One answer was refused: %1").arg(text_of(why))
+                                  : tr("%1 answers were refused, the last: %2").arg(count).arg(text_of(why)));
           if (!is_session() && !form.isEmpty()) words_ += tr(", read as: %1").arg(form);
           fault_ = watched_->missing.isEmpty() ? QString() : tr("Beside it: %1").arg(watched_->missing);
         } else {

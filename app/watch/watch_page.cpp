@@ -320,7 +320,7 @@ void WatchPage::choose_recording() {
     recording_->setText(fault.isEmpty() ? tr("%1 holds the recording; Open a log shows it.").arg(path) : fault);
     return recording_->show();
   }
-  QString name = text_of(workbench_.bench().name);
+  QString name = workbench_.bench().name.empty() ? tr("readings") : text_of(workbench_.bench().name);
   name.replace(QRegularExpression(QStringLiteral("\\W+"), QRegularExpression::UseUnicodePropertiesOption),
                QStringLiteral("-"));
   name += QDate::currentDate().toString(QStringLiteral("-yyyy-MM-dd"));

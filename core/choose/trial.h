@@ -25,7 +25,8 @@ struct Trial {
 };
 
 /// \param id  of the new channel and device; taken as it is, so it must be free on the bench
-/// \returns the bench with the part, its front end, its bus and address; or why the part does not fit this bench
+/// \returns the bench with the part, its front end, its bus and address; or why the part does not fit this bench. A
+/// digital part on a bench without any supply is fed by nothing that is known.
 Result<Trial> try_part(const Bench& bench, const Catalogue& catalogue, const Need& need, const Part& part,
                        const std::string& id);
 

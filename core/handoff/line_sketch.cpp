@@ -76,7 +76,12 @@ Plan plan(const Bench& bench, const Catalogue& catalogue) {
                                  : "pulses of one conversion");
     }
     source.comment = name + ": " + source.comment;
-    plan.sources.push_back(std::move(source));
+    // One frame may hold the numbers of several channels.
+    const auto same = std::ranges::find(plan.sources, source.name, &Source::name);
+    if (same == plan.sources.end())
+      plan.sources.push_back(std::move(source));
+    else
+      same->comment += "; " + source.comment;
   }
   return plan;
 }

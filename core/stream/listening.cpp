@@ -10,11 +10,13 @@
 
 #include "language/translation.h"
 #include "quantity/quantity_text.h"
+#include "stream/log_cell.h"
 
 namespace fair_gauge {
 namespace {
 
 constexpr std::size_t most_names = 1000;
+constexpr std::size_t most_answers = 8;
 constexpr std::array quantities = {Dimension::temperature, Dimension::humidity, Dimension::pressure,
                                    Dimension::illuminance};
 
@@ -111,6 +113,10 @@ void Listener::take(const SerialLine& line, double seconds) {
     ++seen.count;
     seen.last_s = seconds;
     seen.bytes = std::max(seen.bytes, item.bytes.size());
+    if (!item.bytes.empty()) {
+      if (seen.answers.size() == most_answers) seen.answers.erase(seen.answers.begin());
+      seen.answers.push_back(item.bytes);
+    }
     if (!item.number) continue;
     seen.lowest = std::min(seen.lowest, *item.number);
     seen.highest = std::max(seen.highest, *item.number);
@@ -136,6 +142,7 @@ std::vector<LineProposal> Listener::proposals() const {
                                   : translated("{} to {}", number_words(seen.lowest), number_words(seen.highest));
     if (seen.bytes > 0) {
       proposal.form = ProposedForm::bytes;
+      proposal.answers = seen.answers;
       proposal.words = translated("{} bytes at once: what a digital part answered", seen.bytes);
       continue;
     }
@@ -194,6 +201,32 @@ std::vector<LineProposal> Listener::proposals() const {
 bool may_make(const Part& part, const std::vector<LineProposal>& proposals, const std::string& name) {
   const auto heard = std::ranges::find(proposals, name, &LineProposal::name);
   return part.is_digital() == (heard != proposals.end() && heard->form == ProposedForm::bytes);
+}
+
+void give_line_name(Bench& bench, const Catalogue& catalogue, const std::string& channel, const std::string& name,
+                    std::size_t bytes) {
+  const Channel* given = find_by_id(bench.channels, channel);
+  const Device* device = given ? find_by_id(bench.devices, given->device) : nullptr;
+  const Part* part = device ? catalogue.find(device->part) : nullptr;
+  std::size_t whole = 0;
+  if (part)
+    for (const ByteBlock& block : part->bytes.blocks)
+      if (block.role == "data") whole += static_cast<std::size_t>(block.bytes);
+  const auto shares = [&](const Channel& other) {
+    if (!part || bytes == 0 || other.device != given->device || other.derived || other.arrives_converted())
+      return false;
+    return bytes == whole || block_of(*part, other.quantity) == block_of(*part, given->quantity);
+  };
+  for (Channel& each : bench.channels)
+    if (given && (each.id == channel || shares(each)))
+      each.line_name = name;
+    else if (each.name_on_line() == name)
+      each.line_name = "-";
+}
+
+std::vector<std::vector<std::uint8_t>> answers_of(const std::vector<LineProposal>& proposals, const std::string& name) {
+  const auto heard = std::ranges::find(proposals, name, &LineProposal::name);
+  return heard == proposals.end() ? std::vector<std::vector<std::uint8_t>>() : heard->answers;
 }
 
 std::string first_to_look_at(const Bench& bench, const std::vector<std::string>& added) {

@@ -6,7 +6,7 @@
 #include <vector>
 
 #include "bench/bench.h"
-#include "parts/part.h"
+#include "parts/catalogue.h"
 #include "stream/serial_text.h"
 
 namespace fair_gauge {
@@ -28,14 +28,15 @@ struct LineProposal {
   ProposedForm form = ProposedForm::code;
   std::size_t count = 0;  ///< how often it came
   double lowest = 0, highest = 0;
-  int bits = 0;                      ///< of a code: from the largest seen, one of 8, 10, 12, 16, 24
-  std::size_t bytes = 0;             ///< how many came at once
-  std::optional<Quantity> quantity;  ///< of a value, or as the name has it; nothing → not known
-  std::string unit;                  ///< UCUM code of a value; empty → not known
-  bool unit_guessed = false;         ///< it did not come with the number
-  int decimals = 0;                  ///< of a value
-  double period_s = 0;               ///< between two of them; 0 → not known
-  std::string words;                 ///< what was seen and what it is taken for, a sentence
+  int bits = 0;                                    ///< of a code: from the largest seen, one of 8, 10, 12, 16, 24
+  std::size_t bytes = 0;                           ///< how many came at once
+  std::optional<Quantity> quantity;                ///< of a value, or as the name has it; nothing → not known
+  std::string unit;                                ///< UCUM code of a value; empty → not known
+  bool unit_guessed = false;                       ///< it did not come with the number
+  int decimals = 0;                                ///< of a value
+  double period_s = 0;                             ///< between two of them; 0 → not known
+  std::string words;                               ///< what was seen and what it is taken for, a sentence
+  std::vector<std::vector<std::uint8_t>> answers;  ///< the last bytes that came, eight at most
 };
 
 /// Listens to lines and says what each name may be.
@@ -53,6 +54,7 @@ class Listener {
     int decimals = 0;
     std::string unit;
     bool odd_units = false;
+    std::vector<std::vector<std::uint8_t>> answers;
   };
   std::map<std::string, Seen> seen_;
 };
@@ -64,6 +66,15 @@ Bench with_channels(Bench bench, const std::vector<LineProposal>& proposals, std
 /// Whether a part can be what makes the numbers that come under a name: bytes are a digital part's, codes an analog
 /// one's. \param proposals  of what comes just now
 bool may_make(const Part& part, const std::vector<LineProposal>& proposals, const std::string& name);
+
+/// What comes under a name is a channel's from now on, and no other's. Bytes are also those of its part's other
+/// channels whose numbers stand in the same bytes: temperature and humidity of one frame.
+/// \param bytes  how many come at once; 0 → a number comes
+void give_line_name(Bench& bench, const Catalogue& catalogue, const std::string& channel, const std::string& name,
+                    std::size_t bytes);
+
+/// The bytes that came last under a name; empty where none did.
+std::vector<std::vector<std::uint8_t>> answers_of(const std::vector<LineProposal>& proposals, const std::string& name);
 
 /// Of the channels so added, the one to look at first: one that is read already, where there is such. Not empty.
 std::string first_to_look_at(const Bench& bench, const std::vector<std::string>& added);

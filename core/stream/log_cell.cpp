@@ -17,12 +17,6 @@ const ByteReading* reading_of(const Part& part, Quantity quantity) {
   return found == part.bytes.readings.end() ? nullptr : &*found;
 }
 
-std::string block_of(const Part& part, Quantity quantity) {
-  const ByteReading* reading = reading_of(part, quantity);
-  const auto field = std::ranges::find(part.bytes.fields, reading ? reading->field : "", &ByteField::name);
-  return field == part.bytes.fields.end() ? "" : field->block;
-}
-
 // Digits with their number: 12 and 0012 may mean other things. 0 → not plain.
 std::uint64_t key_of(std::string_view cell) {
   constexpr std::size_t longest = 15;
@@ -47,6 +41,12 @@ void CellMemory::keep(std::string_view cell, const LogCell& read) {
   const std::uint64_t key = key_of(cell);
   if (key == 0 || !read.fault.empty() || !read.raw) return;
   places_[(key >> 4) & (places_.size() - 1)] = {key, {*read.raw, read.reading.value_or(std::nan(""))}};
+}
+
+std::string block_of(const Part& part, Quantity quantity) {
+  const ByteReading* reading = reading_of(part, quantity);
+  const auto field = std::ranges::find(part.bytes.fields, reading ? reading->field : "", &ByteField::name);
+  return field == part.bytes.fields.end() ? "" : field->block;
 }
 
 std::optional<ByteBlocks> data_blocks(const Part& part, Quantity quantity, std::span<const std::uint8_t> bytes) {

@@ -63,6 +63,9 @@ class CellMemory {
   std::vector<Place> places_;
 };
 
+/// The block that the raw number of a quantity stands in; empty where the part has none for it.
+std::string block_of(const Part& part, Quantity quantity);
+
 /// The data blocks of a part cut from bytes that stand one after the other, or the one block that they can be. Nothing
 /// for a length that fits neither.
 std::optional<ByteBlocks> data_blocks(const Part& part, Quantity quantity, std::span<const std::uint8_t> bytes);

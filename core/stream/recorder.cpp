@@ -133,24 +133,21 @@ Result<Recorder> Recorder::open(const Bench& bench, const Catalogue& catalogue, 
 bool Recorder::take(const SerialLine& line, double seconds) {
   Row row{.seconds = std::max(seconds, last_)};
   for (const RawItem& item : line.items) {
-    const auto known = std::ranges::find(known_, item.name, &Column::line_name);
-    RawItem taken = item;
-    if (known != known_.end() && item.number) {
-      const auto number = number_for(known->channel, item);
-      if (!number) {  // a unit that this channel does not have
-        if (strangers_.size() < 1000) ++strangers_[item.name];
-        continue;
+    bool taken = false;
+    for (Column& known : known_) {
+      if (known.line_name != item.name) continue;
+      RawItem cell = item;
+      if (item.number) {
+        const auto number = number_for(known.channel, item);
+        if (!number) continue;  // a unit that this channel does not have
+        cell.number = number;
       }
-      taken.number = number;
+      if (begun_ && std::ranges::find(columns_, known.id, &Column::id) == columns_.end()) continue;
+      row.cells.emplace_back(known.id, cell_of(cell));
+      known.bytes = !item.number;
+      taken = true;
     }
-    const bool wanted =
-        known != known_.end() && (!begun_ || std::ranges::find(columns_, known->id, &Column::id) != columns_.end());
-    if (wanted) {
-      row.cells.emplace_back(known->id, cell_of(taken));
-      known->bytes = !item.number;
-    } else if (strangers_.size() < 1000 || strangers_.contains(item.name)) {
-      ++strangers_[item.name];
-    }
+    if (!taken && (strangers_.size() < 1000 || strangers_.contains(item.name))) ++strangers_[item.name];
   }
   if (row.cells.empty()) return false;
   last_ = row.seconds;

@@ -80,12 +80,89 @@ TEST_F(OwnBench, NoPageIsShutWithoutABench) {
   EXPECT_FALSE(find<QPushButton>("listen_first")->isVisible()) << "the page of the line is in front";
 }
 
+// A board sends the bytes of a part as they came: the checksums in them say which part it can be, and both of its
+// readings come from the same bytes.
+TEST_F(OwnBench, BytesFindTheirPart) {
+  QTemporaryDir folder;
+  QFile board(folder.filePath(QStringLiteral("board.txt")));
+  ASSERT_TRUE(board.open(QIODevice::WriteOnly | QIODevice::Unbuffered));
+  const auto send = [&](const char* line) { board.write(line); };
+  send("air:x6666938000A2\n");
+  click("listen_first");
+  auto* port = find<QComboBox>("port")->lineEdit();
+  click_into(*port);
+  type_slowly(*port, board.fileName());
+  QTest::keyClick(port->parentWidget(), Qt::Key_Return);  // which has the focus for its field
+  auto* make = find<QPushButton>("make_channels");
+  ASSERT_TRUE(comes([&] {
+    send("air:x6666938000A2\n");
+    return make->isVisible();
+  }));
+  const auto stands = [&](const char* words) {
+    for (const QLabel* each : window_.findChildren<QLabel*>())
+      if (each->isVisible() && each->text().contains(QLatin1String(words))) return true;
+    return false;
+  };
+  EXPECT_TRUE(comes([&] { return stands("SHT30, SHT31, SHT35, SHT40 or one of 4 more"); }));
+  click("make_channels");
+  ASSERT_EQ(workbench_.bench().channels.size(), 1u);
+  EXPECT_FALSE(make->isVisible());
+  ASSERT_TRUE(comes([&] { return find<QPushButton>("which_sensor")->isVisible(); })) << "what to do next is said";
+  click("which_sensor");
+  EXPECT_THAT(text("begin_title"), HasSubstr("Which sensor makes the numbers of air?"));
+  EXPECT_THAT(text("begin_answer"), HasSubstr("checksums"));
+  for (const double scale : {1.5, 2.0, 1.0}) {
+    theme_.set_text_scale(scale);
+    QTest::qWait(100);
+    EXPECT_LE(window_.minimumSizeHint().width(), 1280) << scale;
+    EXPECT_LE(window_.minimumSizeHint().height(), 800) << scale;
+    EXPECT_EQ(cut_by_a_scroll_bar(window_), "") << scale;
+  }
+  // Or what is printed on it is typed at once.
+  click("begin_board");
+  ASSERT_TRUE(find<QLineEdit>("part_in_hand")->hasFocus());
+  QTest::keyClick(&window_, Qt::Key_4, Qt::ControlModifier);
+  click("begin_part_humid-checked-middle");
+  ASSERT_EQ(workbench_.bench().channels.size(), 2u);
+  EXPECT_THAT(text("bench_said"), HasSubstr("The numbers of air are its own now"));
+  EXPECT_TRUE(workbench_.bench().rails.empty()) << "what feeds it nobody has said";
+  EXPECT_TRUE(find<QPushButton>("take_board")->isVisible());
+  // 25 °C and 50 %RH by the sheet's formulas: 0x6666 and 0x8000 of 65535.
+  ASSERT_TRUE(comes([&] {
+    send("air:x6666938000A2\n");
+    return !workbench_.samples("temperature").empty() && !workbench_.samples("humidity").empty();
+  }));
+  const auto reading = [&](const char* channel) {
+    const auto chain = build_chain(workbench_.bench(), workbench_.catalogue(), channel);
+    return *read_raw(*chain, workbench_.samples(channel).back().raw);
+  };
+  EXPECT_NEAR(reading("temperature"), 25.0, 0.01);
+  EXPECT_NEAR(reading("humidity"), 50.0, 0.01);
+  click("page_read");
+  EXPECT_TRUE(comes([&] { return stands("also Humidity, from the same bytes"); }));
+  EXPECT_FALSE(find<QPushButton>("which_sensor")->isVisible());
+  // One answer whose checksum does not fit is none of the readings, and is told.
+  click("page_watch");
+  const auto refused = [&] { return workbench_.refused_answers("humidity").count; };
+  ASSERT_EQ(refused(), 0u);
+  send("air:x6666938000A3\n");
+  ASSERT_TRUE(comes([&] { return refused() == 1; }));
+  EXPECT_EQ(workbench_.refused_answers("temperature").count, 0u) << "its own word is right";
+  workbench_.choose_channel("humidity");
+  EXPECT_TRUE(comes([&] {
+    send("air:x6666938000A2\n");
+    return stands("One answer was refused: frame: the CRC does not fit");
+  }));
+  workbench_.stop_listening();
+}
+
 // A board's raw numbers came before anything was known of it: its controller is said, and the sensor that makes them.
 TEST_F(OwnBench, RawNumbersFindTheirSensor) {
   workbench_.document().edit(QStringLiteral("From the line"), [](Bench& bench) {
     bench = with_channels(bench, {{.name = "A0", .count = 9, .lowest = 280, .highest = 310, .bits = 10}});
   });
   QTest::keyClick(&window_, Qt::Key_4, Qt::ControlModifier);
+  QTest::qWait(100);
   EXPECT_TRUE(find<QWidget>("begin_here")->isVisible());
   EXPECT_FALSE(find<QPushButton>("begin_read")->isVisible()) << "it is listened to already";
   EXPECT_FALSE(window_.strip().isVisible());
