@@ -82,7 +82,7 @@ void Tape::refresh() {
       steps_->setText(tr("%1 steps rms").arg(text_of(fixed(noise / step, 1, workbench_.style()))));
     }
   }
-  if (points_ != before) update();
+  if (points_ != before || points_.size() < 2) update();
 }
 
 void Tape::showEvent(QShowEvent* event) {
@@ -102,7 +102,7 @@ void Tape::paintEvent(QPaintEvent* event) {
     const bool is_bare = channel && lacks_sensor(*channel) && workbench_.is_listening();
     painter.setPen(colours.quiet);
     painter.setFont(theme_.font(Face::small));
-    painter.drawText(area, Qt::AlignVCenter | Qt::AlignLeft,
+    painter.drawText(area, Qt::AlignVCenter | Qt::AlignLeft | Qt::TextWordWrap,
                      is_bare ? tr("Its numbers come, and nobody has said which sensor makes them.")
                              : tr("No readings yet. Connect a board on the Read page, or run the simulated shed."));
     return;

@@ -487,4 +487,16 @@ std::vector<TraceLine> TransferLaw::explain(double output, const NumberStyle& st
 
 Steps TransferLaw::formula() const { return std::visit(Formula{}, law); }
 
+Range reach_of(const Part& part, const PartQuantity& quantity, const std::map<std::string, double>& settings) {
+  const auto number = [&](const char* key) {
+    if (const auto set = settings.find(key); set != settings.end()) return set->second;
+    const auto found = part.transfer.numbers.find(key);
+    return found == part.transfer.numbers.end() ? quantity.maximum : found->second;
+  };
+  if (part.transfer.type == "current-loop")
+    return {std::min(number("low"), number("high")), std::max(number("low"), number("high"))};
+  if (part.transfer.type == "bridge" && quantity.maximum > number("full_scale")) return {0, number("full_scale")};
+  return {quantity.minimum, quantity.maximum};
+}
+
 }  // namespace fair_gauge

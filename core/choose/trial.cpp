@@ -342,22 +342,10 @@ double round_up(double value) {
   return 10 * decade;
 }
 
-// What its law's own numbers span, where that is all that bounds it: a transmitter's 4 to 20 mA, a bridge's full scale.
-Range reach_of(const Part& part, const PartQuantity& quantity) {
-  const auto number = [&](const char* key) {
-    const auto found = part.transfer.numbers.find(key);
-    return found == part.transfer.numbers.end() ? quantity.maximum : found->second;
-  };
-  if (part.transfer.type == "current-loop")
-    return {std::min(number("low"), number("high")), std::max(number("low"), number("high"))};
-  if (part.transfer.type == "bridge" && quantity.maximum > number("full_scale")) return {0, number("full_scale")};
-  return {quantity.minimum, quantity.maximum};
-}
-
 // The first wish that a part can serve. \param highest  that it reads as it is set
 Need usual_need(const Part& part, const PartQuantity& quantity,
                 double highest = std::numeric_limits<double>::infinity()) {
-  const Range reach = reach_of(part, quantity);
+  const Range reach = reach_of(part, quantity, {});
   Need need{
       .quantity = quantity.quantity, .kind = quantity.kind, .from = reach.from, .to = std::min(reach.to, highest)};
   // A room, unless it is made for something else.

@@ -46,9 +46,10 @@ std::optional<PinStress> pin_stress(const Bench& bench, const Catalogue& catalog
   const Stage* at_pin =
       chain->stage(StageName::front_end) ? chain->stage(StageName::front_end) : chain->stage(StageName::sensor);
   if (!at_pin || at_pin->unit->dimension != Dimension::voltage) return std::nullopt;
+  const Range reach = reach_of(*part, *range, device.settings);
   constexpr int steps = 32;
   for (int i = 0; i <= steps; ++i) {
-    const double world = range->minimum + (range->maximum - range->minimum) * i / steps;
+    const double world = reach.from + (reach.to - reach.from) * i / steps;
     const auto values = evaluate(*chain, {StageName::world, world});
     const auto& there = values[static_cast<std::size_t>(at_pin - chain->stages.data())];
     if (!there) continue;

@@ -1,6 +1,7 @@
 // What hangs on the controller's pins: volts that are too much, converters with a start and a ready line.
 #include <gmock/gmock.h>
 
+#include "choose/trial.h"
 #include "demo.h"
 #include "overview/to_do.h"
 #include "sizing/parallel_converter.h"
@@ -56,6 +57,34 @@ TEST(PinStress, AVoltageIsJudgedOverThePartsRange) {
   const PinStress high = stress_of(bench_of("LM35", {.kind = FrontEndKind::amplifier, .gain = 4}));
   EXPECT_NEAR(high.volts, 6, 1e-9);
   EXPECT_TRUE(high.is_too_much());
+}
+
+// 20 mA over its 150 Ω are 3.00 V, whatever the range is called; no part at all puts more on a pin than what feeds it.
+TEST(PinStress, NoneGoesBeyondWhatAPartCanRead) {
+  Bench loop = bench_of("current-loop", {});
+  loop.channels[0].quantity = Quantity::pressure;
+  loop.channels[0].kind = PressureKind::gauge;
+  loop.channels[0].wanted = {0, 2e5};
+  loop.channels[0].unit = "kPa";
+  EXPECT_NEAR(stress_of(loop).volts, 3.0, 1e-9);
+  loop.devices[0].settings = {{"low", 0}, {"high", 2e5}, {"shunt", 165}};
+  EXPECT_NEAR(stress_of(loop).volts, 3.3, 1e-9);
+  int judged = 0;
+  for (const Part& part : shipped_parts().parts()) {
+    if (part.is_digital()) continue;
+    Bench bench;
+    bench.rails = {{.id = "3v3", .voltage = {.nominal_v = 3.3}},
+                   {.id = "5v", .voltage = {.nominal_v = 5}},
+                   {.id = "12v", .voltage = {.nominal_v = 12}}};
+    bench.converters = {{.id = "adc", .bits = 12, .reference_rail = "5v"}};
+    const auto trial = fit_part(bench, shipped_parts(), part);
+    if (!trial) continue;
+    const auto stress = pin_stress(trial->bench, shipped_parts(), trial->bench.devices.back());
+    if (!stress) continue;
+    EXPECT_LE(stress->volts, 12) << part.id << " " << stress->when;
+    ++judged;
+  }
+  EXPECT_GT(judged, 20);
 }
 
 TEST(PinStress, StandsInTheDrawingAndAmongWhatIsToDo) {
