@@ -20,10 +20,14 @@
 namespace fair_gauge::app {
 namespace {
 
+// What an error or an offset is written in: the unit that is shown, and kelvin for any temperature.
+const Unit& unit_of_difference(const Chain& chain) {
+  return chain.base->dimension == Dimension::temperature ? base_unit(Dimension::temperature_difference) : *chain.shown;
+}
+
 std::vector<FieldRow> world_fields(const Chain& chain) {
   const Unit& shown = *chain.shown;
-  const Unit& difference = base_unit(chain.base->dimension == Dimension::temperature ? Dimension::temperature_difference
-                                                                                     : chain.base->dimension);
+  const Unit& difference = unit_of_difference(chain);
   return {
       {tr("Where"), tr("Where the sensor sits, in a few words"),
        WordsRow{[](const Pieces& at) { return at.channel->place; },
@@ -308,8 +312,7 @@ std::vector<FieldRow> converter_fields(const Part* part) {
 }
 
 std::vector<FieldRow> corrected_fields(const Chain& chain) {
-  const Unit& difference = base_unit(chain.base->dimension == Dimension::temperature ? Dimension::temperature_difference
-                                                                                     : chain.base->dimension);
+  const Unit& difference = unit_of_difference(chain);
   return {
       quantity(
           to_translate("Offset"), to_translate("Reference minus reading; it is added to every reading"),

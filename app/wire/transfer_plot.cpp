@@ -139,8 +139,10 @@ void TransferPlot::redraw_curves(const ChannelView& view) {
   counts_label_->setPositionAlignment(rising ? Qt::AlignRight | Qt::AlignBottom : Qt::AlignLeft | Qt::AlignBottom);
   counts_label_->position->setCoords(x[left], counts[left] + 0.015 * plot_->yAxis->range().size());
   // Beside a curve that falls at first, above the end of one that rises.
-  const auto near_left = at_part(0.05), near_right = at_part(0.98);
-  const bool step_rises = steps[at_part(0.25)] > steps[near_left];
+  auto near_left = at_part(0.05), near_right = at_part(0.98);
+  while (near_left < near_right && !std::isfinite(steps[near_left])) ++near_left;  // beyond its law there is none
+  while (near_right > near_left && !std::isfinite(steps[near_right])) --near_right;
+  const bool step_rises = steps[near_left + (near_right - near_left) / 4] > steps[near_left] * (1 + 1e-9);
   step_label_->setPositionAlignment(step_rises ? Qt::AlignRight | Qt::AlignBottom : Qt::AlignLeft | Qt::AlignBottom);
   if (step_rises)
     step_label_->position->setCoords(x[near_right], steps[near_right] + 0.02 * plot_->yAxis2->range().size());

@@ -102,13 +102,16 @@ std::string pads_for(const std::vector<std::string>& pads, const std::string& co
 }
 
 // Where a conductor begins on the controller's side.
-std::string origin_of(const Bench& bench, const Device& device, const std::string& conductor) {
+std::string origin_of(const Bench& bench, const Part& part, const Device& device, const std::string& conductor) {
+  const bool is_loop = part.transfer.type == "current-loop";
   const Bus* bus = find_by_id(bench.buses, device.bus);
   const auto rail_name = [&](const std::string& id) {
     const Rail* rail = find_by_id(bench.rails, id);
     return rail ? rail->name : std::string(translated("supply"));
   };
   if (conductor == "ground" || conductor == "return") return translated("ground");
+  if (conductor == "supply" && is_loop && device.front_end.rail.empty())
+    return translated("the loop's own supply, of what its label asks for");
   if (conductor == "supply")
     return rail_name(!device.rail.empty() ? device.rail : bus ? bus->rail : device.front_end.rail);
   const auto named = [](const Bus& line) { return called(line); };
@@ -118,6 +121,11 @@ std::string origin_of(const Bench& bench, const Device& device, const std::strin
   const Converter* converter = find_by_id(bench.converters, device.converter);
   if (!converter) return translated("a free pin");
   std::string input = translated("{}, input", converter->id);
+  if (is_loop) {
+    const auto own = device.settings.find("shunt");
+    const double shunt = own == device.settings.end() ? part.transfer.numbers.at("shunt") : own->second;
+    return translated("{}, with {} to {}", input, with_prefix(shunt, "Ω", 3), translated("ground"));
+  }
   if (device.front_end.kind == FrontEndKind::divider)
     return translated(
         "{}, with {} to {}", input, resistor_code(device.front_end.fixed_ohm),
@@ -259,7 +267,7 @@ WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
       const auto colour = device.wires.find(conductor);
       const Pin* pin = pin_of(bench, device, conductor);
       const std::string to = pads_for(pads_of(*part, device), conductor);
-      list.rows.push_back({device.id, conductor, origin_of(bench, device, conductor), pin ? pin->name : "",
+      list.rows.push_back({device.id, conductor, origin_of(bench, *part, device, conductor), pin ? pin->name : "",
                            to.empty() ? conductor : to, colour == device.wires.end() ? "" : colour->second, "", true});
       if (pin && !device.converter.empty() && conductor == "signal" && pin->reads != device.converter)
         list.findings.push_back({Severity::warning, translated("{}: pin {} is not read by its converter",

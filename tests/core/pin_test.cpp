@@ -7,6 +7,7 @@
 #include "sizing/parallel_converter.h"
 #include "wiring/board_map.h"
 #include "wiring/pin_stress.h"
+#include "wiring/wiring_list.h"
 
 namespace fair_gauge::pin_test {
 
@@ -69,6 +70,17 @@ TEST(PinStress, NoneGoesBeyondWhatAPartCanRead) {
   EXPECT_NEAR(stress_of(loop).volts, 3.0, 1e-9);
   loop.devices[0].settings = {{"low", 0}, {"high", 2e5}, {"shunt", 165}};
   EXPECT_NEAR(stress_of(loop).volts, 3.3, 1e-9);
+  // The loop is fed by a supply of its own, and its shunt stands between the input and ground.
+  Bench tank;
+  tank.rails = {{.id = "5v", .name = "5 V", .voltage = {.nominal_v = 5}}};
+  tank.converters = {{.id = "adc", .reference_rail = "5v"}};
+  const auto fitted = fit_part(tank, shipped_parts(), *shipped_parts().find("current-loop"));
+  ASSERT_TRUE(fitted);
+  EXPECT_EQ(fitted->bench.devices.front().front_end.rail, "");
+  const WiringList wires = wiring_list(fitted->bench, shipped_parts());
+  ASSERT_EQ(wires.rows.size(), 2u);
+  EXPECT_THAT(wires.rows[0].from, HasSubstr("the loop's own supply"));
+  EXPECT_EQ(wires.rows[1].from, "adc, input, with 150 Ω to ground");
   int judged = 0;
   for (const Part& part : shipped_parts().parts()) {
     if (part.is_digital()) continue;
