@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bench/bench_things.h"
 #include "calibrate/apply_correction.h"
 #include "files/file.h"
 #include "language/translation.h"
@@ -155,7 +156,7 @@ void CompareChannels::list_channels() {
     one_->clear();
     other_->clear();
     for (const Channel& channel : workbench_.bench().channels) {
-      if (quantity_ != channel.quantity) continue;
+      if (quantity_ != channel.quantity || lacks_sensor(channel)) continue;
       auto* box = new QCheckBox(text_of(called(channel)));
       box->setObjectName(text_of("compare_" + channel.id));
       box->setChecked(channel.id == chosen->id || may_see_the_same(*chosen, channel));
@@ -232,14 +233,24 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
     const PairAgreement& pair = group->pairs[i];
     put_row(*pairs_, static_cast<int>(i),
             {tr("%1 – %2").arg(text_of(estimates[pair.one].name), text_of(estimates[pair.other].name)),
-             in.difference(pair.difference, pair.expanded), in.difference(pair.expanded),
-             pair.agrees ? tr("agree") : tr("do not agree")},
-            theme_, pair.agrees ? theme_.colours().ink : theme_.colours().red);
+             in.difference(pair.difference, pair.expanded),
+             (pair.is_known ? QString() : QStringLiteral("≥ ")) + in.difference(pair.expanded),
+             pair.agrees     ? tr("agree")
+             : pair.is_known ? tr("do not agree")
+                             : tr("not known")},
+            theme_, pair.agrees || !pair.is_known ? theme_.colours().ink : theme_.colours().red);
   }
   const QString reference = in.value(group->reference, 2 * group->reference_standard) + QStringLiteral(" ± ") +
                             in.difference(2 * group->reference_standard);
   QString words;
-  if (group->consistent)
+  const QString unknown = group->unknown ? text_of(estimates[*group->unknown].name) : QString();
+  if (group->unknown && group->consistent)
+    words = tr("They hold together by what is known; how far %1 may be off is not.").arg(unknown);
+  else if (group->unknown)
+    words = tr("They differ, and how far %1 may be off is not known: nobody can say whether that is too much. Give it "
+               "a figure in Budget, or calibrate it.")
+                .arg(unknown);
+  else if (group->consistent)
     words = tr("They hold together (χ² %1 with %2, probability %3 %): weighted, %4.")
                 .arg(text_of(fixed(group->chi_squared, 1, style)))
                 .arg(group->dof)
@@ -257,7 +268,7 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
   for (const auto& [id, lag] : reading.lags_seconds)
     if (std::abs(lag) > 1) words += QLatin1Char(' ') + tr("%1 lags by %2 s.").arg(text_of(id)).arg(std::lround(lag));
   verdict_->setText(words);
-  verdict_->set_tint(group->consistent ? Tint::accent : Tint::red);
+  verdict_->set_tint(group->unknown ? Tint::ink : group->consistent ? Tint::accent : Tint::red);
 }
 
 // Of several, that of the first.
@@ -334,7 +345,13 @@ void CompareChannels::show_line() {
                    ? tr(", with a scale of %1 ± %2")
                          .arg(text_of(fixed(line.scale, 3, style)), text_of(fixed(2 * line.scale_standard, 3, style)))
                    : tr("; the range is too small for a scale, so an offset alone")));
-  use_line_->setEnabled(uncorrected_chain(workbench_.bench(), workbench_.catalogue(), one).has_value());
+  const auto own = uncorrected_chain(workbench_.bench(), workbench_.catalogue(), one);
+  const auto own_budget = own ? error_budget(*own, line.origin) : Result<Budget>(Problem{});
+  if (agreeing->lacks_accuracy && own_budget && !own_budget->lacks_accuracy)
+    return line_words_->setText(tr("How far %1 may be off is not known: made to agree with it, nobody would know it of "
+                                   "this one any more.")
+                                    .arg(other_->currentText()));
+  use_line_->setEnabled(own.has_value());
   agreeing_ = std::move(*agreeing);
 }
 

@@ -251,6 +251,11 @@ void HomePage::refresh() {
   }
   if (trends) since_trends_.restart();
   if (side_due_) refresh_side();
+  QStringList states;
+  if (unfair > 0) states << tr("%1 over the allowed error").arg(unfair);
+  if (unjudged > 0) states << tr("%1 cannot be judged").arg(unjudged);
+  if (unknown == 1) states << tr("of one nobody knows how far off it may be");
+  if (unknown > 1) states << tr("of %1 nobody knows how far off they may be").arg(unknown);
   subtitle_->setText(
       bench.channels.empty()
           ? begun ? tr("%1. Nothing is measured on it yet: say what you want to know, and the sensors that can tell it "
@@ -261,11 +266,7 @@ void HomePage::refresh() {
           : QStringLiteral("%1%2 · %3")
                 .arg(bench.place.empty() ? QString() : text_of(bench.place) + QStringLiteral(" · "),
                      bench.channels.size() == 1 ? tr("one channel") : tr("%1 channels").arg(bench.channels.size()),
-                     unfair > 0     ? tr("%1 over the allowed error").arg(unfair)
-                     : unjudged > 0 ? tr("%1 cannot be judged").arg(unjudged)
-                     : unknown == 1 ? tr("of one nobody knows how far off it may be")
-                     : unknown > 0  ? tr("of %1 nobody knows how far off they may be").arg(unknown)
-                                    : tr("all within their allowed error")));
+                     states.isEmpty() ? tr("all within their allowed error") : states.join(QStringLiteral(", "))));
 }
 
 // On two lines at the most.

@@ -57,9 +57,9 @@ struct TransferLaw {
 /// \returns a problem too where a number makes no sense (a slope of zero, a beta below zero)
 Result<TransferLaw> transfer_law(const Part& part, const std::map<std::string, double>& settings);
 
-/// What a part can read of a quantity, base units: the range in its file, or what its law's own numbers span where that is
-/// all that bounds it: a transmitter's 4 to 20 mA, a bridge's full scale.
-/// \param settings  over the part's own numbers
+/// What a part can read of a quantity, base units: the range in its file, or what its law's own numbers span where that
+/// is all that bounds it: a transmitter's 4 to 20 mA, a bridge's full scale. \param settings  over the part's own
+/// numbers
 Range reach_of(const Part& part, const PartQuantity& quantity, const std::map<std::string, double>& settings);
 
 }  // namespace fair_gauge

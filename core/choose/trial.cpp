@@ -84,7 +84,7 @@ class Builder {
   std::optional<Problem> choose_rail() {
     const auto& rails = trial_.bench.rails;
     if (part_.transfer.type == "current-loop") return std::nullopt;  // the loop has a supply of its own
-    if (rails.empty() && part_.is_digital()) return std::nullopt;  // its bytes mean the same whatever feeds it
+    if (rails.empty() && part_.is_digital()) return std::nullopt;    // its bytes mean the same whatever feeds it
     if (rails.empty()) return Problem{translated("the bench has no supply rail"), translated("add one on Board first")};
     const Rail* wanted = find_by_id(rails, need_.rail);
     if (!wanted) wanted = &rails.front();

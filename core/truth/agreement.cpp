@@ -139,6 +139,7 @@ Result<GroupAgreement> compare_estimates(const std::vector<Estimate>& estimates,
       PairAgreement pair{i, j, estimates[i].value - estimates[j].value,
                          coverage_95 * std::sqrt(covariance[i][i] + covariance[j][j] - 2 * covariance[i][j])};
       pair.agrees = std::abs(pair.difference) <= pair.expanded;
+      pair.is_known = !estimates[i].lacks_accuracy && !estimates[j].lacks_accuracy;
       group.pairs.push_back(pair);
     }
   const Weighted all = weighted_mean(estimates, covariance);
@@ -148,7 +149,9 @@ Result<GroupAgreement> compare_estimates(const std::vector<Estimate>& estimates,
   group.consistent = group.probability > doubt;
   group.reference = all.mean;
   group.reference_standard = all.standard * (group.consistent ? 1 : std::sqrt(all.chi_squared / group.dof));
-  if (group.consistent) return group;
+  if (const auto lacking = std::ranges::find_if(estimates, &Estimate::lacks_accuracy); lacking != estimates.end())
+    group.unknown = static_cast<std::size_t>(lacking - estimates.begin());
+  if (group.consistent || group.unknown) return group;
   group.outlier = find_outlier(estimates, covariance);
   if (group.outlier) {
     const Weighted rest = weighted_mean(estimates, covariance, group.outlier);

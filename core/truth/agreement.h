@@ -13,8 +13,9 @@ namespace fair_gauge {
 /// What one sensor says, and how far it may be off.
 struct Estimate {
   std::string name;
-  double value = 0;     ///< base units
-  double standard = 0;  ///< standard uncertainty, of everything
+  double value = 0;             ///< base units
+  double standard = 0;          ///< standard uncertainty, of everything
+  bool lacks_accuracy = false;  ///< that is the least: of something nobody has said how far it may be off
 };
 
 /// Two of them.
@@ -24,6 +25,7 @@ struct PairAgreement {
   double difference = 0;  ///< one − other
   double expanded = 0;    ///< of the difference, 95 %
   bool agrees = true;     ///< |difference| ≤ expanded
+  bool is_known = true;   ///< expanded is all of it; else two that do not agree may do so all the same
 };
 
 struct GroupAgreement {
@@ -32,9 +34,11 @@ struct GroupAgreement {
   double reference_standard = 0;  ///< widened by the Birge ratio where the group does not hold together
   double chi_squared = 0;
   int dof = 0;
-  double probability = 1;              ///< of a chi-squared as large, if all uncertainties are right
-  bool consistent = true;              ///< at 5 %
-  std::optional<std::size_t> outlier;  ///< without which the others agree; nothing if none or not only one
+  double probability = 1;  ///< of a chi-squared as large, if all uncertainties are right
+  bool consistent = true;  ///< at 5 %
+  std::optional<std::size_t>
+      outlier;  ///< without which the others agree; nothing if none or not only one, or not known
+  std::optional<std::size_t> unknown;  ///< the first whose uncertainty is only the least
   double outlier_off = 0;              ///< from the others' reference
 };
 

@@ -40,7 +40,7 @@ GroupReading group_reading(const std::vector<ChannelReadings>& channels, bool by
     const auto budget = error_budget(*chain, mean);
     if (!budget) continue;
     const Channel& channel = chain->channel;
-    group.estimates.push_back({called(channel), mean - budget->known_bias, budget->combined});
+    group.estimates.push_back({called(channel), mean - budget->known_bias, budget->combined, budget->lacks_accuracy});
     effects.push_back(source_effects(*chain, mean));
   }
   group.shared = shared_by(effects);
@@ -68,8 +68,10 @@ Result<AgreeingCorrection> correction_to_agree(const PairedReadings& pairs, cons
   correction.origin = line->origin;
   correction.coefficients = {agreeing.shift};
   if (agreeing.scale_known) correction.coefficients.push_back(line->scale - 1);
-  correction.standard_uncertainty =
-      std::hypot(budget->combined, line->residual / std::sqrt(static_cast<double>(pairs.one.size())));
+  agreeing.lacks_accuracy = budget->lacks_accuracy;
+  if (!agreeing.lacks_accuracy)
+    correction.standard_uncertainty =
+        std::hypot(budget->combined, line->residual / std::sqrt(static_cast<double>(pairs.one.size())));
   const auto [low, high] = std::ranges::minmax(pairs.one);
   correction.covered = Range{low, high};
   correction.on = on;

@@ -45,6 +45,8 @@ struct AgreeingCorrection {
   TwoWayLine line;
   double shift = 0;  ///< base units, at line.origin
   bool scale_known = false;
+  bool lacks_accuracy =
+      false;  ///< nobody has said how far the one that is followed may be off: the correction has no uncertainty
   Correction correction;
 };
 /// \param pairs     readings before any correction of the one that is changed, and as the other shows them

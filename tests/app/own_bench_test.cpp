@@ -33,6 +33,25 @@ class OwnBench : public EmptyWindow {
     QTest::mouseClick(field, Qt::LeftButton);
     QTest::keyClicks(field, words, {}, 30);
   }
+  // A line as a board would send it: into a file that is listened to, from the start page on.
+  void send(const QByteArray& line) { board_.write(line); }
+  void listen_from_the_start(const QByteArray& first_line) {
+    ASSERT_TRUE(board_.open(QIODevice::WriteOnly | QIODevice::Unbuffered));
+    send(first_line);
+    click("listen_first");
+    auto* port = find<QComboBox>("port")->lineEdit();
+    click_into(*port);
+    type_slowly(*port, board_.fileName());
+    QTest::keyClick(port->parentWidget(), Qt::Key_Return);  // which has the focus for its field
+    ASSERT_TRUE(comes([&] {
+      send(first_line);
+      return find<QPushButton>("make_channels")->isVisible();
+    }));
+  }
+
+ private:
+  QTemporaryDir folder_;
+  QFile board_{folder_.filePath(QStringLiteral("board.txt"))};
 };
 
 TEST_F(OwnBench, ABenchIsBegunFromItsController) {
@@ -83,21 +102,8 @@ TEST_F(OwnBench, NoPageIsShutWithoutABench) {
 // A board sends the bytes of a part as they came: the checksums in them say which part it can be, and both of its
 // readings come from the same bytes.
 TEST_F(OwnBench, BytesFindTheirPart) {
-  QTemporaryDir folder;
-  QFile board(folder.filePath(QStringLiteral("board.txt")));
-  ASSERT_TRUE(board.open(QIODevice::WriteOnly | QIODevice::Unbuffered));
-  const auto send = [&](const char* line) { board.write(line); };
-  send("air:x6666938000A2\n");
-  click("listen_first");
-  auto* port = find<QComboBox>("port")->lineEdit();
-  click_into(*port);
-  type_slowly(*port, board.fileName());
-  QTest::keyClick(port->parentWidget(), Qt::Key_Return);  // which has the focus for its field
+  listen_from_the_start("air:x6666938000A2\n");
   auto* make = find<QPushButton>("make_channels");
-  ASSERT_TRUE(comes([&] {
-    send("air:x6666938000A2\n");
-    return make->isVisible();
-  }));
   const auto stands = [&](const char* words) {
     for (const QLabel* each : window_.findChildren<QLabel*>())
       if (each->isVisible() && each->text().contains(QLatin1String(words))) return true;
@@ -153,6 +159,44 @@ TEST_F(OwnBench, BytesFindTheirPart) {
     send("air:x6666938000A2\n");
     return stands("One answer was refused: frame: the CRC does not fit");
   }));
+  workbench_.stop_listening();
+}
+
+// Two readings of which nobody has said how far off they may be: their difference proves nothing.
+TEST_F(OwnBench, WhatNobodyKnowsIsNotJudged) {
+  const char* line = "inside:21.00C outside:21.70C flow:400\n";
+  listen_from_the_start(line);
+  click("make_channels");
+  ASSERT_EQ(workbench_.bench().channels.size(), 3u);
+  window_.show_view(Page::correct, 2);
+  auto* table = window_.findChild<QTableWidget*>(QStringLiteral("pairs"));
+  ASSERT_NE(table, nullptr);
+  ASSERT_TRUE(comes([&] {
+    send(line);
+    return table->rowCount() == 1;
+  }));
+  EXPECT_EQ(table->item(0, 3)->text(), QStringLiteral("not known"));
+  EXPECT_THAT(table->item(0, 2)->text().toStdString(), testing::StartsWith("≥"));
+  EXPECT_THAT(text("agreement"), HasSubstr("nobody can say whether that is too much"));
+  EXPECT_EQ(window_.findChild<QCheckBox*>(QStringLiteral("compare_flow")), nullptr) << "it has no sensor";
+  click("page_home");
+  EXPECT_THAT(text("home_subtitle"), testing::AllOf(HasSubstr("1 cannot be judged"), HasSubstr("of 2 nobody knows")));
+  // Of one it is said: it is not made to follow the other.
+  workbench_.document().edit(QStringLiteral("A figure"), [](Bench& bench) {
+    find_by_id(bench.channels, "inside")->contributions = {{.name = "its certificate", .half_width = 0.2}};
+  });
+  window_.show_view(Page::correct, 2);
+  int count = 0;
+  EXPECT_TRUE(comes([&] {
+    // A line between them can only be seen where they change.
+    const int hundredths = count++ % 50;
+    send(QStringLiteral("inside:21.%1C outside:21.%2C\n")
+             .arg(hundredths, 2, 10, QLatin1Char('0'))
+             .arg(hundredths + 40)
+             .toLatin1());
+    return text("line_words").find("How far outside may be off is not known") != std::string::npos;
+  })) << text("line_words");
+  EXPECT_FALSE(find<QPushButton>("use_line")->isEnabled());
   workbench_.stop_listening();
 }
 

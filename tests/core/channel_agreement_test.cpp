@@ -105,6 +105,31 @@ TEST(CorrectionToAgree, OverASmallRangeIsAnOffsetAlone) {
   EXPECT_FALSE(correction_to_agree({}, demo_chain("other", bench), "")) << "nothing to go by";
 }
 
+// Followed blindly it is known no better than before, and where that was known it is lost: not as good as a figure that
+// is only the least.
+TEST(CorrectionToAgree, WithOneThatNobodyKnowsProvesNothing) {
+  Bench bench = two_values();
+  Channel* other = find_by_id(bench.channels, "other");
+  other->correction = {};
+  ASSERT_TRUE(error_budget(demo_chain("other", bench), 20)->lacks_accuracy);
+  Series one, followed;
+  for (int i = 0; i <= 20; ++i) {
+    one.seconds.push_back(i), one.values.push_back(2 * i);
+    followed.seconds.push_back(i), followed.values.push_back(2 * i + 0.5);
+  }
+  const auto agreeing = correction_to_agree(paired_readings(one, followed), demo_chain("other", bench), "");
+  ASSERT_TRUE(agreeing);
+  EXPECT_TRUE(agreeing->lacks_accuracy);
+  EXPECT_EQ(agreeing->correction.standard_uncertainty, 0);
+  Channel* changed = find_by_id(bench.channels, "one");
+  changed->correction = agreeing->correction;
+  const auto budget = error_budget(demo_chain("one", bench), 20);
+  ASSERT_TRUE(budget);
+  EXPECT_TRUE(budget->lacks_accuracy);
+  // 0.5 more is added all the same.
+  EXPECT_NEAR(*read_raw(demo_chain("one", bench), 10), 10.5, 0.01);
+}
+
 TEST(PairedReadings, AreThoseThatBothHave) {
   const PairedReadings pairs = paired_readings({{0, 1, 2, 3}, {5, 6, 7, 8}}, {{0.5, 2.5}, {10, 14}});
   EXPECT_EQ(pairs.one, (std::vector<double>{6, 7}));

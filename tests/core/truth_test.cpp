@@ -50,6 +50,14 @@ TEST(Agreement, NamesTheOddOneOnlyIfThereIsJustOne) {
   EXPECT_FALSE(compare_estimates({{"a", 20, 0.1}, {"b", 21, 0.1}, {"c", 22, 0.1}})->outlier) << "each is odd";
   EXPECT_TRUE(compare_estimates({{"a", 20, 0.1}, {"b", 20.1, 0.1}, {"c", 20.2, 0.1}})->consistent);
   EXPECT_FALSE(compare_estimates({{"alone", 20, 0.1}}));
+  // Of one nobody has said how far it may be off: a difference proves nothing, and no odd one is found.
+  const auto unknown = compare_estimates({{"a", 20, 0.1}, {"b", 21, 0.1, true}, {"c", 20, 0.1}});
+  ASSERT_TRUE(unknown);
+  EXPECT_EQ(unknown->unknown, 1u);
+  EXPECT_FALSE(unknown->outlier);
+  EXPECT_FALSE(unknown->pairs[0].is_known) << "a and b";
+  EXPECT_TRUE(unknown->pairs[1].is_known) << "a and c";
+  EXPECT_EQ(compare_estimates({{"a", 20, 0.1}, {"b", 21, 0.1}, {"c", 20, 0.1}})->outlier, 1u);
   EXPECT_FALSE(compare_estimates({{"a", 20, 0.1}, {"b", 20, 0}}));
 }
 
