@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bench/bench_things.h"
 #include "quantity/number_format.h"
 #include "truth/derived.h"
 #include "truth/error_budget.h"
@@ -203,7 +204,8 @@ void DerivedView::list_channels() {
     const QString was = box->currentData().toString();
     box->clear();
     for (const Channel& channel : workbench_.bench().channels)
-      if (channel.quantity == quantity && !channel.derived) box->addItem(text_of(called(channel)), text_of(channel.id));
+      if (channel.quantity == quantity && !channel.derived && !lacks_sensor(channel))
+        box->addItem(text_of(called(channel)), text_of(channel.id));
     if (box == second_ && pressure_->count() > 0) {
       box->addItem(tr("a typed one"), QString(typed_pressure));
       box->addItem(tr("itself at rest"), QString(own_rest));
@@ -215,7 +217,7 @@ void DerivedView::list_channels() {
     box->clear();
     if (box == b_) box->addItem(tr("none"), QString());
     for (const Channel& channel : workbench_.bench().channels) {
-      if (channel.derived) continue;
+      if (channel.derived || lacks_sensor(channel)) continue;
       const QString name = text_of(called(channel));
       const QString unit = text_of(base_unit(channel.quantity).symbol);
       box->addItem(unit.isEmpty() ? name : QStringLiteral("%1, %2").arg(name, unit), text_of(channel.id));
@@ -226,7 +228,7 @@ void DerivedView::list_channels() {
   if (const Channel* humidity =
           find_by_id(workbench_.bench().channels, humidity_->currentData().toString().toStdString()))
     for (const Channel& channel : workbench_.bench().channels)
-      if (channel.quantity == Quantity::temperature && channel.device == humidity->device)
+      if (channel.quantity == Quantity::temperature && !channel.device.empty() && channel.device == humidity->device)
         temperature_->setCurrentIndex(temperature_->findData(text_of(channel.id)));
   // Air pressure is absolute; the other one beside it.
   for (int i = 0; i < pressure_->count(); ++i)

@@ -9,6 +9,7 @@
 #include <QRegularExpression>
 #include <QWidgetAction>
 
+#include "bench/bench_things.h"
 #include "files/file.h"
 #include "shell/settings.h"
 #include "sources/recording.h"
@@ -245,7 +246,7 @@ void WatchPage::list_beside() {
   clear(beside_boxes_);
   std::vector<QCheckBox*> boxes;
   for (const Channel& channel : workbench_.bench().channels) {
-    if (channel.id == workbench_.channel_id()) continue;
+    if (channel.id == workbench_.channel_id() || lacks_sensor(channel)) continue;
     auto* box = new QCheckBox(text_of(called(channel)));
     box->setObjectName(text_of("beside_" + channel.id));
     box->setChecked(std::ranges::find(log_->beside(), channel.id) != log_->beside().end());

@@ -190,9 +190,10 @@ void MeterView::refresh() {
     each->setVisible(has_places);
   for (Text* each : {care_, good_to_}) each->setVisible(has_places);
   if (!has_places) {
-    lead_->setText(!chosen.chain ? tr("This channel has no chain yet: see what it lacks on Home.")
-                                 : tr("Between the world and this channel's number nothing can be measured with a "
-                                      "meter: the part sends what it measured as bytes."));
+    lead_->setText(!chosen.chain
+                       ? tr("This channel has no chain yet: see what it lacks on Home.")
+                       : tr("Between the world and this channel's number nothing can be measured with a "
+                            "meter: what it measured comes as a number already, in bytes, in pulses or converted."));
     return verdict_->clear();
   }
   const Anchor known = workbench_.solved_from();

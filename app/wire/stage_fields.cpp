@@ -10,6 +10,7 @@
 #include <array>
 #include <cmath>
 
+#include "bench/bench_things.h"
 #include "calibrate/apply_correction.h"
 #include "digital/byte_text.h"
 #include "digital/decoder.h"
@@ -456,7 +457,7 @@ std::vector<FieldRow> derived_fields(const Workbench& workbench) {
     std::vector<std::string> ids;
     QStringList names;
     for (const Channel& channel : workbench.bench().channels)
-      if ((own || channel.quantity == follows.inputs[i]) && !channel.derived)
+      if ((own || channel.quantity == follows.inputs[i]) && !channel.derived && !lacks_sensor(channel))
         ids.push_back(channel.id), names << text_of(called(channel));
     const auto input = [i](DerivedFrom& from) -> std::string& { return i == 0 ? from.of : from.beside; };
     if (i == 1 && workbench.chosen().channel->derived->beside.empty()) {

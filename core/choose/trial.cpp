@@ -85,7 +85,9 @@ class Builder {
     const auto& rails = trial_.bench.rails;
     if (part_.transfer.type == "current-loop") return std::nullopt;  // the loop has a supply of its own
     if (rails.empty() && part_.is_digital()) return std::nullopt;    // its bytes mean the same whatever feeds it
-    if (rails.empty()) return Problem{translated("the bench has no supply rail"), translated("add one on Board first")};
+    if (rails.empty())
+      return Problem{translated("the bench has no supply rail"),
+                     translated("the controller that it is, or a supply, on Board")};
     const Rail* wanted = find_by_id(rails, need_.rail);
     if (!wanted) wanted = &rails.front();
     if (feeds(*wanted)) {
@@ -226,7 +228,8 @@ class Builder {
       chosen = &trial_.bench.converters.back();
     }
     if (!chosen)
-      return Problem{translated("the bench has no converter for an analog part"), translated("add one on Board first")};
+      return Problem{translated("the bench has no converter for an analog part"),
+                     translated("the controller that it is, or a converter, on Board")};
     device_.converter = chosen->id;
     span_v_ = reference_of(trial_.bench, *chosen).best_v() * chosen->span_per_reference / chosen->gain;
     bits_ = chosen->polarity == Polarity::bipolar ? chosen->bits - 1 : chosen->bits;  // from zero upwards

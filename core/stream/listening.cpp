@@ -165,7 +165,9 @@ std::vector<LineProposal> Listener::proposals() const {
     }
     const bool fractions = seen.decimals > 0;
     // Whole numbers that are called a quantity are a value only where they can be nothing else.
-    if (!unit && fractions && proposal.quantity) unit = &base_unit(*proposal.quantity);
+    const bool air_in_pascals =
+        proposal.quantity == Quantity::pressure && seen.lowest >= 80'000 && seen.highest <= 110'000;
+    if (!unit && (fractions || air_in_pascals) && proposal.quantity) unit = &base_unit(*proposal.quantity);
     if (unit && unit->dimension == Dimension::pressure && proposal.unit_guessed && unit->scale == 1 &&
         seen.highest < 1200 && seen.lowest > 300)
       unit = unit_by_ucum("hPa");

@@ -248,7 +248,7 @@ TEST_F(WireTest, AMeterIsHeldToTheChain) {
   workbench_.return_to_live();
   workbench_.choose_channel("room");
   QTest::qWait(100);
-  EXPECT_THAT(text("meter_lead"), HasSubstr("sends what it measured as bytes"));
+  EXPECT_THAT(text("meter_lead"), HasSubstr("comes as a number already"));
 }
 
 }  // namespace fair_gauge::app::wire_test

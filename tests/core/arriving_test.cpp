@@ -178,6 +178,8 @@ TEST(Listening, SaysWhatEachNameMayBe) {
       {"Temp (F),x\n72.5,1\n", "Temp (F)", value, Quantity::temperature, "[degF]", 1},
       {"temp_C;x\n22,45;1\n", "temp_C", value, Quantity::temperature, "Cel", 2},
       {"pressure:1013.25\n", "pressure", value, Quantity::pressure, "hPa", 2},
+      {"{\"pressure\": 101323}\n", "pressure", value, Quantity::pressure, "Pa", 0},
+      {"{\"pressure\": 415148}\n", "pressure", code, Quantity::pressure, "", 24},
       {"Sensor 1: T=22.4 C  H=45 %\n", "T", value, Quantity::temperature, "Cel", 1},
       {"Room temp: 22.4 \xC2\xB0"
        "C, raw: 12\n",
