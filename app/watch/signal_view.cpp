@@ -235,7 +235,11 @@ void SignalView::show_figures() {
   if (expected > 0) line(explained.is_stated ? tr("explained") : tr("by rounding"), of_two(expected));
   line(tr("in steps"), text_of(fixed(review.noise_steps, 2, style)));
   line(tr("effective bits"), text_of(fixed(review.effective_bits, 1, style)));
-  line(tr("drift an hour"), of_two(review.drift_per_hour), of_two(some.drift_per_hour));
+  constexpr double least_s = 600;  // of less nobody knows an hour
+  if (all.seconds < least_s)
+    line(tr("drift a minute"), of_two(review.drift_per_hour / 60), of_two(some.drift_per_hour / 60));
+  else
+    line(tr("drift an hour"), of_two(review.drift_per_hour), of_two(some.drift_per_hour));
   const Range& limits = figures_now_.limits;
   const auto limit = [&](double value) { return text_of(shortest(value, style) + " " + std::string(shown.symbol)); };
   line(tr("above %1").arg(limit(limits.to)), lasting(all.above_s, all), lasting(some.above_s, some));
