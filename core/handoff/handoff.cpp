@@ -55,10 +55,11 @@ Result<Handoff> Packer::pack() {
     code.switching = switch_codes(chain_, rule_of(*chain_.channel.switching, *chain_.shown));
   if (chain_.channel.switching && !chain_.channel.switching->schedule.empty())
     report.notes.push_back(translated("its goal changes over the day: compare the value with the goal of the time"));
-  const auto problem = chain_.derived   ? of_readings()
-                       : chain_.decoder ? of_bytes()
-                       : side_          ? of_number_and_side()
-                                        : of_number();
+  const auto problem = chain_.derived                       ? of_readings()
+                       : chain_.channel.arrives_converted() ? of_arrived()
+                       : chain_.decoder                     ? of_bytes()
+                       : side_                              ? of_number_and_side()
+                                                            : of_number();
   if (problem) return *problem;
   if (request_.is_cancelled && request_.is_cancelled()) return cancelled();
   if (auto unlike = finish()) return *unlike;
@@ -204,11 +205,16 @@ std::string c_identifier(std::string_view id) {
 std::string chain_fingerprint(const Chain& chain) {
   std::string text = fmt::format("{} {} {} {}", chain.part_id, enum_name(chain.channel.quantity), chain.channel.unit,
                                  chain.channel.device);
-  for (int i = 0; i <= 16; ++i) {
-    const auto [low, high] = raw_range(chain);
-    text += fmt::format(" {:.12g}",
-                        exact_reading(chain, static_cast<double>(low) + static_cast<double>(high - low) * i / 16));
+  auto [low, high] = raw_range(chain);
+  double steps = 1;
+  if (!chain.derived && chain.channel.arrives_converted()) {
+    const SideInput input = arriving_input(chain);
+    low = input.lowest, high = input.highest, steps = static_cast<double>(input.per_unit);
   }
+  for (int i = 0; i <= 16; ++i)
+    text += fmt::format(
+        " {:.12g}",
+        exact_reading(chain, (static_cast<double>(low) + static_cast<double>(high - low) * i / 16) / steps));
   if (chain.channel.filter) text += filter_words(*chain.channel.filter);
   for (const auto& [block, bytes] : chain.trimming) text += block + to_hex(bytes);
   std::uint64_t hash = 14695981039346656037ULL;  // FNV-1a
@@ -220,10 +226,13 @@ Result<Handoff> hand_over(const Bench& bench, const Catalogue& catalogue, const 
   const auto chain = build_chain(bench, catalogue, request.channel);
   if (!chain) return chain.problem();
   if (chain->derived) return Packer(*chain, request).pack();
-  if (chain->channel.arrives_converted())
-    return Problem{
-        translated("\"{}\" arrives converted already: other firmware has done its arithmetic", request.channel),
-        translated("a channel whose raw number arrives")};
+  if (chain->channel.arrives_converted()) {
+    const bool as_it_is = chain->channel.correction.empty() && chain->channel.arriving_unit() == chain->shown->ucum;
+    if (as_it_is)
+      return Problem{translated("\"{}\" arrives converted already, and nothing is added to it", request.channel),
+                     translated("a correction of it (Correct), or a channel whose raw number arrives")};
+    return Packer(*chain, request).pack();
+  }
   const Device* device = find_by_id(bench.devices, chain->channel.device);
   if (!chain->decoder && device && !device->side_inputs.empty()) {
     if (device->side_inputs.size() > 1)

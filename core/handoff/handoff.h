@@ -37,11 +37,15 @@ struct SheetArithmetic {
   std::int64_t lowest = 0, highest = 0;  ///< steps that are a reading
 };
 
-/// Another channel whose reading is one more argument.
+/// Another channel whose reading is one more argument, or the value of the own one as other firmware sends it.
 struct SideInput {
   std::string channel, unit;             ///< id; UCUM code of its shown unit
   std::int64_t per_unit = 1;             ///< its own steps, as its own hand-over has them by default
   std::int64_t lowest = 0, highest = 0;  ///< steps that are taken; others are OUT_OF_RANGE
+  bool arrives = false;                  ///< the own one's
+
+  /// "the reading of room in steps of 1/100 Cel, from 0 to 5000"
+  std::string words() const;
 };
 
 /// All that a writer needs.
@@ -58,7 +62,7 @@ struct HandoffCode {
   std::optional<SheetArithmetic> sheet;
   std::optional<SurfaceArithmetic> surface;  ///< of the raw number and the reading of `side`
   std::optional<SideInput> side;
-  std::optional<SideInput> input;     ///< of a channel that is worked out: whose reading stands for the raw number
+  std::optional<SideInput> input;     ///< what stands for the raw number where it is a reading already
   int oversampling = 0;               ///< of the sheet's formula, where it has one
   SwitchCodes switching;              ///< of the channel's rule; nothing where it has none
   std::vector<std::string> comments;  ///< what the constants mean, for the head of the file

@@ -1,4 +1,5 @@
-// Channels that are worked out from others: their input is the reading of one channel or two, in steps of their own.
+// Channels whose input is a reading already, in steps of its own: worked out from one channel or two, or converted by
+// other firmware.
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -87,23 +88,77 @@ std::optional<Problem> Packer::of_readings() {
     return of_surface(
         exact, {input.lowest, input.highest, side->lowest, side->highest, low, high, request_.drawn_blocks}, *side);
   }
+  handoff_.report.holds_for = translated("the readings of {} as wanted, and a tenth beyond", input.channel);
+  return of_steps([&](std::int64_t raw) { return exact(raw, 0); });
+}
+
+std::optional<Problem> Packer::of_steps(const std::function<double(std::int64_t)>& exact) {
+  const SideInput& input = *handoff_.code.input;
+  const double unit = static_cast<double>(handoff_.code.per_unit);
+  const double from = chain_.shown->from_base(chain_.channel.wanted.from) * unit,
+               to = chain_.shown->from_base(chain_.channel.wanted.to) * unit;
+  const auto [low, high] = std::minmax(from, to);
   if (input.highest - input.lowest >= 1 << 24)
     return Problem{translated("the readings of {} are more than 16 million steps", input.channel),
                    translated("a narrower wanted range")};
   exact_.first = input.lowest;
   exact_.wanted_from = input.highest + 1;
   for (std::int64_t raw = input.lowest; raw <= input.highest; ++raw) {
-    exact_.values.push_back(exact(raw, 0));
+    exact_.values.push_back(exact(raw));
     if (!(exact_.values.back() >= low && exact_.values.back() <= high)) continue;
     exact_.wanted_from = std::min(exact_.wanted_from, raw), exact_.wanted_to = raw;
   }
   if (std::ranges::any_of(exact_.values, [](double value) { return !(std::abs(value) < 2147483000.0); }))
     return Problem{translated("its values do not fit in 32 bits with {:.0f} steps a unit", unit),
                    translated("fewer steps a unit")};
-  handoff_.report.holds_for = translated("the readings of {} as wanted, and a tenth beyond", input.channel);
   if (auto problem = choose_arithmetic()) return problem;
   number_vectors();
   return std::nullopt;
+}
+
+std::string SideInput::words() const {
+  return fmt::format("the {} of {}{} in steps of 1/{} {}, from {} to {}", arrives ? "value" : "reading", channel,
+                     arrives ? " as it arrives," : "", per_unit, unit, lowest, highest);
+}
+
+SideInput arriving_input(const Chain& chain) {
+  const Unit& unit = *unit_by_ucum(chain.channel.arriving_unit());
+  SideInput input{.channel = chain.channel.id, .unit = std::string(unit.ucum), .arrives = true};
+  for (int i = 0; i < chain.channel.arrives->decimals; ++i) input.per_unit *= 10;
+  const double steps = static_cast<double>(input.per_unit);
+  const auto [low, high] =
+      std::minmax(unit.from_base(chain.channel.wanted.from) * steps, unit.from_base(chain.channel.wanted.to) * steps);
+  const double beyond = (high - low) / 10;
+  input.lowest = static_cast<std::int64_t>(std::ceil(low - beyond));
+  input.highest = static_cast<std::int64_t>(std::floor(high + beyond));
+  return input;
+}
+
+std::optional<Problem> Packer::of_arrived() {
+  SideInput input = arriving_input(chain_);
+  HandoffCode& code = handoff_.code;
+  const auto exact = [this, unit = static_cast<double>(code.per_unit), steps = static_cast<double>(input.per_unit)](
+                         std::int64_t raw) { return exact_reading(chain_, static_cast<double>(raw) / steps) * unit; };
+  // Where no sensor sends such a value there is no reading.
+  while (input.lowest < input.highest && !std::isfinite(exact(input.lowest))) ++input.lowest;
+  while (input.lowest < input.highest && !std::isfinite(exact(input.highest))) --input.highest;
+  if (!(input.lowest < input.highest))
+    return Problem{translated("\"{}\" has no value for the readings that are wanted", chain_.channel.id),
+                   translated("a wanted range that it can have")};
+  code.input = input;
+  code.is_signed = input.lowest < 0;
+  raw_range_ = {input.lowest, input.highest};
+  code.comments.push_back("what other firmware has converted, corrected");
+  handoff_.report.notes.push_back(translated("raw: the value of {} as it arrives, in steps of 1/{} {}, {} to {}",
+                                             input.channel, input.per_unit, difference_symbol(input.unit), input.lowest,
+                                             input.highest));
+  if (chain_.channel.switching) {
+    code.switching = {};
+    handoff_.report.notes.push_back(
+        translated("its switching rule is no comparison of a raw number: compare the value"));
+  }
+  handoff_.report.holds_for = translated("the values of {} as wanted, and a tenth beyond", input.channel);
+  return of_steps(exact);
 }
 
 }  // namespace fair_gauge

@@ -18,6 +18,9 @@ namespace fair_gauge {
 
 inline constexpr std::size_t many_vectors = 4096;
 
+/// The value of a channel that arrives converted, in steps of its last decimal: what is wanted and a tenth beyond.
+SideInput arriving_input(const Chain& chain);
+
 /// Steps a unit of the result: its rounding costs less than a fifth of the uncertainty.
 std::int64_t usual_per_unit(double uncertainty);
 std::string form_name(HandoffForm form);
@@ -36,6 +39,10 @@ class Packer {
   std::optional<Problem> of_number();
   // Of a channel that is worked out: its inputs are readings.
   std::optional<Problem> of_readings();
+  // Of a value that other firmware has converted: what is added to it, and its unit.
+  std::optional<Problem> of_arrived();
+  // Each number of `code.input` once, then the arithmetic.
+  std::optional<Problem> of_steps(const std::function<double(std::int64_t)>& exact);
   // Points over the raw number and the other reading; closer ones until the proof is content.
   std::optional<Problem> of_number_and_side();
   // Steps of what the other channel can read.

@@ -113,8 +113,7 @@ class CWriter {
     return code_.side ? "uint32_t raw, int32_t *value, int32_t side" : "uint32_t raw, int32_t *value";
   }
   static std::string input_comment(const char* argument, const SideInput& of) {
-    return fmt::format("/* {}: the reading of {} in steps of 1/{} {}, from {} to {}. */\n", argument, of.channel,
-                       of.per_unit, of.unit, of.lowest, of.highest);
+    return fmt::format("/* {}: {}. */\n", argument, of.words());
   }
 
   // Of one number, named raw: its range, then the arithmetic.

@@ -18,9 +18,7 @@ class PythonWriter {
   std::string write() const {
     std::string text =
         fmt::format("# {}: raw numbers to steps of 1/{} {}.\n", code_.channel_name, code_.per_unit, code_.unit);
-    if (code_.input)
-      text += fmt::format("# raw: the reading of {} in steps of 1/{} {}, from {} to {}.\n", code_.input->channel,
-                          code_.input->per_unit, code_.input->unit, code_.input->lowest, code_.input->highest);
+    if (code_.input) text += fmt::format("# raw: {}.\n", code_.input->words());
     for (const std::string& comment : code_.comments) text += "# " + comment + "\n";
     if (uses_math()) text += "import math\n";
     text += fmt::format("\nPER_UNIT = {}\nUNIT = \"{}\"\n\n", code_.per_unit, code_.unit);

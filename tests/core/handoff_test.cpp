@@ -403,6 +403,54 @@ TEST_F(HandoffTest, AFaultRegisterIsReadWithTheData) {
   EXPECT_THAT(done.files.at("c.c"), HasSubstr("(OPEN == UINT32_C(1)) return c_DISCONNECTED")) << "the sixth byte";
 }
 
+// What a library has converted: its correction and its unit are left to be done. By hand: 21.15 °C with −0.42 at 20 °C
+// and 1.3 % more a degree is 21.15 − 0.42 + 0.013 · 1.15 = 20.74495; 72.5 °F are 22.5 °C.
+TEST_F(HandoffTest, AValueThatArrivesIsCorrected) {
+  Bench bench;
+  Channel inside{.id = "inside", .wanted = {0, 50}, .tolerance = 1};
+  inside.unit = "Cel";
+  inside.arrives = Arrival{.unit = "Cel", .decimals = 2};
+  inside.correction = {
+      .coefficients = {-0.42, 0.013}, .origin = 20, .standard_uncertainty = 0.05, .covered = Range{0, 50}};
+  Channel outside{.id = "outside", .wanted = {-10, 40}, .tolerance = 1};
+  outside.unit = "Cel";
+  outside.arrives = Arrival{.unit = "[degF]", .decimals = 1};
+  Channel plain = inside;
+  plain.id = "plain", plain.correction = {};
+  bench.channels = {inside, outside, plain};
+  const auto of = [](const Handoff& done, std::int64_t raw) {
+    const auto found = std::ranges::find(done.vectors, fmt::format("{}", raw), &HandoffVector::raw);
+    EXPECT_NE(found, done.vectors.end()) << raw;
+    return found == done.vectors.end() ? std::nan("") : static_cast<double>(found->value.value_or(-99999));
+  };
+  for (const Language language : {Language::c, Language::python}) {
+    const Handoff corrected = hand(bench, "inside", language, HandoffForm::integer, 1000);
+    EXPECT_THAT(language == Language::c ? run_c(corrected) : run_python(corrected), ::testing::StartsWith("0 differ"));
+    EXPECT_EQ(corrected.report.codes_checked, 6001) << "−5 to 55 °C in hundredths";
+    EXPECT_LE(corrected.report.worst_error, 0.0011);
+    const auto near = [&](double raw) { return raw * 10 - 420 + 0.013 * (raw * 10 - 20000); };
+    for (const HandoffVector& vector : corrected.vectors) {
+      if (!vector.value) continue;
+      EXPECT_NEAR(static_cast<double>(*vector.value), near(std::stod(vector.raw)), 1.1) << vector.raw;
+    }
+    EXPECT_NEAR(near(2115), 20744.95, 1e-9);
+    const Handoff fahrenheit = hand(bench, "outside", language, HandoffForm::integer, 100);
+    EXPECT_THAT(language == Language::c ? run_c(fahrenheit) : run_python(fahrenheit),
+                ::testing::StartsWith("0 differ"));
+    EXPECT_NEAR(of(fahrenheit, 725), 2250, 1);
+    EXPECT_NEAR(of(fahrenheit, 140), -1000, 1) << "14 °F";
+    const std::string head = fahrenheit.files.at(language == Language::c ? "outside.h" : "outside.py");
+    EXPECT_THAT(head, HasSubstr("the value of outside as it arrives, in steps of 1/10 [degF], from 50 to 1130"));
+  }
+  // Another correction is another source.
+  const std::string source = hand(bench, "inside", Language::c, HandoffForm::integer, 100).report.source;
+  bench.channels[0].correction.coefficients[0] = -0.43;
+  EXPECT_NE(hand(bench, "inside", Language::c, HandoffForm::integer, 100).report.source, source);
+  const auto nothing = hand_over(bench, shipped_parts(), {.channel = "plain", .in_simulator = false});
+  ASSERT_FALSE(nothing);
+  EXPECT_THAT(to_text(nothing.problem()), HasSubstr("nothing is added to it"));
+}
+
 TEST_F(HandoffTest, WhatCannotBeDoneIsSaid) {
   Bench bench = demo_bench();
   bench.devices.front().side_inputs = {{"one", "board"}, {"other", "room"}};
