@@ -169,6 +169,11 @@ TEST_F(ListeningTest, AValueOfALibraryIsCalibratedAgainstAReference) {
     EXPECT_THAT(text_of_all(), HasSubstr("A point at each end of the range"));
   }
   EXPECT_NEAR(*workbench_.chosen().reading, (*workbench_.chosen().raw - 32) / 1.8 + correction.coefficients[0], 1e-9);
+  // What was found becomes firmware that takes the library's value.
+  window_.show_page(Page::handoff);
+  auto* code = find<QPlainTextEdit>("handoff_code");
+  EXPECT_TRUE(comes([&] { return code->toPlainText().contains(QLatin1String("corrected */")); })) << text_of_all();
+  EXPECT_THAT(text_of_all(), HasSubstr("as it arrives, in steps of 1/10 °F"));
   std::filesystem::remove(window_.logbook().path());
 }
 

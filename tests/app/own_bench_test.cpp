@@ -179,6 +179,10 @@ TEST_F(OwnBench, WhatNobodyKnowsIsNotJudged) {
   EXPECT_THAT(table->item(0, 2)->text().toStdString(), testing::StartsWith("≥"));
   EXPECT_THAT(text("agreement"), HasSubstr("nobody can say whether that is too much"));
   EXPECT_EQ(window_.findChild<QCheckBox*>(QStringLiteral("compare_flow")), nullptr) << "it has no sensor";
+  window_.show_view(Page::correct, 3);
+  const QComboBox* a = find<QComboBox>("derived_a");
+  EXPECT_EQ(a->count(), 2) << "and is no input";
+  EXPECT_EQ(a->findData(QStringLiteral("flow")), -1);
   click("page_home");
   EXPECT_THAT(text("home_subtitle"), testing::AllOf(HasSubstr("1 cannot be judged"), HasSubstr("of 2 nobody knows")));
   // Of one it is said: it is not made to follow the other.
