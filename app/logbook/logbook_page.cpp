@@ -140,8 +140,8 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   right->addWidget(plot_);
   auto* due = row(8);
   due->addWidget(drift_words_, 1);
-  due->addWidget(new Text(theme, Face::small, tr("due every"), Tint::quiet), 0, Qt::AlignTop);
-  due->addWidget(every_, 0, Qt::AlignTop);
+  due->addWidget(new Text(theme, Face::small, tr("due every"), Tint::quiet), 0, Qt::AlignVCenter);
+  due->addWidget(every_, 0, Qt::AlignVCenter);
   right->addLayout(due);
   auto* right_box = new QWidget;
   right_box->setLayout(right);
@@ -301,7 +301,9 @@ void LogbookPage::show_drift(const std::string& id) {
                                     .arg(text_of(day_text(*drift.leaves_on)))
                               : tr("At that rate it stays within its limit for years."));
   }
-  if (id == workbench_.channel_id()) every_->show_value(channel->due_days * 86400, tr("%1 d").arg(channel->due_days));
+  if (id == workbench_.channel_id())
+    every_->show_value(channel->due_days * 86400,
+                       channel->due_days > 0 ? tr("%1 d").arg(channel->due_days) : tr("never"));
   if (const auto days = days_until_due(*channel, today()))
     words << (*days < -1    ? tr("Its calibration is %1 days overdue.").arg(-*days)
               : *days == -1 ? tr("Its calibration is one day overdue.")
