@@ -497,8 +497,8 @@ void BenchView::fit(const QString& marking) {
     taken = tr(" The numbers of %1 are its own now.").arg(text_of(called(*bare)));
     const std::string name = bare->name_on_line();
     hand_numbers_on(trial->bench, bare->id, channel);
-    const auto answers = answers_of(workbench_.listener().proposals(), name);
-    give_line_name(trial->bench, workbench_.catalogue(), channel, name, answers.empty() ? 0 : answers.back().size());
+    give_line_name(trial->bench, workbench_.catalogue(), channel, name,
+                   bytes_at_once(workbench_.listener().proposals(), name));
   }
   const QString with = effort.isEmpty() ? QString() : tr(" It takes %1.").arg(effort.join(QStringLiteral(", ")));
   workbench_.document().replace(tr("Put a part on the bench"), std::move(trial->bench));

@@ -389,9 +389,8 @@ void LineView::build_names(const QStringList& names) {
     names_->setRowMinimumHeight(rows_a_name * i + 3, theme_.px(10));
     connect(box, &QComboBox::activated, this, [this, box, name = names[i]] {
       workbench_.document().edit(tr("Channel of %1").arg(name), [&](Bench& bench) {
-        const auto answers = answers_of(workbench_.listener().proposals(), name.toStdString());
         give_line_name(bench, workbench_.catalogue(), box->currentData().toString().toStdString(), name.toStdString(),
-                       answers.empty() ? 0 : answers.back().size());
+                       bytes_at_once(workbench_.listener().proposals(), name.toStdString()));
       });
     });
   }

@@ -111,8 +111,10 @@ void BeginHere::list_answering(const std::vector<AnsweringPart>& answering) {
   answer_->setText(proven ? tr("The checksums in its bytes are right for these parts. Which of them is it?")
                           : tr("So many bytes are what these parts send. Which of them is it?"));
   for (const AnsweringPart& each : answering) {
-    const QString marking = each.part->markings.empty() ? QString() : text_of(each.part->markings.front());
-    auto* take = new QPushButton(QStringList{marking, text_of(each.part->name)}.join(QStringLiteral(" · ")));
+    QStringList words;
+    if (!each.part->markings.empty()) words << text_of(each.part->markings.front());
+    words << text_of(each.part->name);
+    auto* take = new QPushButton(words.join(QStringLiteral(" · ")));
     take->setObjectName(QStringLiteral("begin_part_%1").arg(text_of(each.part->id)));
     take->setProperty("quiet", true);
     connect(take, &QPushButton::clicked, this, [this, id = each.part->id] { emit part_wanted(id); });

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <set>
 
 namespace fair_gauge::app {
 namespace {
@@ -34,8 +35,9 @@ void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue,
     if (is_here(channel.correction) && is_here(as_it_was)) channel.correction = as_it_was;
   }
   std::map<std::string, Answering> next;
+  std::set<std::pair<std::string, std::string>> sent;  // device and name
   for (const Channel& channel : bench_.channels) {
-    if (channel.derived) continue;
+    if (channel.derived || channel.line_name == "-") continue;  // it is not on the line
     auto chain = build_chain(bench_, catalogue, channel.id);
     if (!chain) continue;
     const auto known = channels_.find(channel.id);
@@ -43,8 +45,7 @@ void SimulatedSource::follow(const Bench& bench, const Catalogue& catalogue,
       return chain_at(bench_, *catalogue_, channel, seed_, seconds);
     };
     const bool is_faulty = fault && std::ranges::find(fault->channels(), channel.id) != fault->channels().end();
-    const bool is_beside =
-        std::ranges::any_of(next, [&](const auto& other) { return other.second.name == channel.name_on_line(); });
+    const bool is_beside = !sent.emplace(channel.device, channel.name_on_line()).second;
     next.emplace(channel.id, Answering{channel.name_on_line(), is_beside, EnvironmentCourse(channel, seed_),
                                        is_faulty ? fault->device(std::move(*chain), seed_, surroundings)
                                                  : SimulatedDevice(std::move(*chain), seed_, surroundings),

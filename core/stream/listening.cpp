@@ -231,6 +231,11 @@ std::vector<std::vector<std::uint8_t>> answers_of(const std::vector<LineProposal
   return heard == proposals.end() ? std::vector<std::vector<std::uint8_t>>() : heard->answers;
 }
 
+std::size_t bytes_at_once(const std::vector<LineProposal>& proposals, const std::string& name) {
+  const auto answers = answers_of(proposals, name);
+  return answers.empty() ? 0 : answers.back().size();
+}
+
 std::string first_to_look_at(const Bench& bench, const std::vector<std::string>& added) {
   const auto is_read = [&](const std::string& id) { return find_by_id(bench.channels, id)->arrives_converted(); };
   const auto first = std::ranges::find_if(added, is_read);

@@ -75,6 +75,8 @@ void give_line_name(Bench& bench, const Catalogue& catalogue, const std::string&
 
 /// The bytes that came last under a name; empty where none did.
 std::vector<std::vector<std::uint8_t>> answers_of(const std::vector<LineProposal>& proposals, const std::string& name);
+/// How many of them came at once; 0 where none did.
+std::size_t bytes_at_once(const std::vector<LineProposal>& proposals, const std::string& name);
 
 /// Of the channels so added, the one to look at first: one that is read already, where there is such. Not empty.
 std::string first_to_look_at(const Bench& bench, const std::vector<std::string>& added);

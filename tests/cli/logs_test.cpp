@@ -139,8 +139,11 @@ TEST(Cli, AValueThatArrivesConvertedIsConvertedJudgedAndSwitchedOn) {
   EXPECT_EQ(recorded.code, 0);
   EXPECT_THAT(content_of(recording), HasSubstr(",72.5\n"));
   EXPECT_THAT(recorded.error, HasSubstr("1 line"));
-  EXPECT_EQ(run("handoff --channel air --language c --bench " + bench + " --output " + temporary("arriving.d")).code,
-            3);
+  // It comes in °F and is wanted in °C: 72.5 °F are 22.5 °C.
+  const std::string folder = temporary("arriving.d");
+  EXPECT_EQ(run("handoff --channel air --language c --per-unit 10 --bench " + bench + " --output " + folder).code, 0);
+  EXPECT_THAT(content_of(folder + "/air_vectors.csv"), HasSubstr("\n725,0,225\n"));
+  std::filesystem::remove_all(folder);
   const auto found = json::parse(run("diagnose --channel air --raw 22.5 --expected 22.5 --json --bench " + bench).out);
   EXPECT_EQ(found["causes"][0]["code"], "unit-fahrenheit");
   for (const std::string& path : {bench, log, recording, recording + "-metadata.json"}) std::filesystem::remove(path);
