@@ -126,8 +126,9 @@ SideInput arriving_input(const Chain& chain) {
   SideInput input{.channel = chain.channel.id, .unit = std::string(unit.ucum), .arrives = true};
   for (int i = 0; i < chain.channel.arrives->decimals; ++i) input.per_unit *= 10;
   const double steps = static_cast<double>(input.per_unit);
-  const auto [low, high] =
-      std::minmax(unit.from_base(chain.channel.wanted.from) * steps, unit.from_base(chain.channel.wanted.to) * steps);
+  const double from = unit.from_base(chain.channel.wanted.from) * steps,
+               to = unit.from_base(chain.channel.wanted.to) * steps;
+  const auto [low, high] = std::minmax(from, to);
   const double beyond = (high - low) / 10;
   input.lowest = static_cast<std::int64_t>(std::ceil(low - beyond));
   input.highest = static_cast<std::int64_t>(std::floor(high + beyond));
