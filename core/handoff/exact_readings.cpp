@@ -52,8 +52,6 @@ double smallest_uncertainty(const Chain& chain) {
                               : chain.channel.tolerance / 10 / std::abs(chain.shown->scale);
 }
 
-static constexpr std::int64_t between_questions = 65'536;  // raw numbers until somebody is asked whether to go on
-
 Problem cancelled() { return {translated("it was cancelled"), ""}; }
 
 Result<ExactReadings> exact_readings(const Chain& chain, double per_unit, const std::function<bool()>& is_cancelled) {

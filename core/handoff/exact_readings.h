@@ -23,6 +23,9 @@ std::pair<double, double> readable_steps(const Chain& chain, double per_unit);
 /// budget can be made.
 double smallest_uncertainty(const Chain& chain);
 
+/// So many raw numbers are run until somebody is asked whether to go on.
+inline constexpr std::int64_t between_questions = 65'536;
+
 /// That somebody did not want to go on.
 Problem cancelled();
 

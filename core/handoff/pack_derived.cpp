@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "chain/derived_link.h"
 #include "handoff/packer.h"
@@ -25,6 +26,19 @@ SideInput input_of(const Chain& chain) {
   input.lowest = static_cast<std::int64_t>(std::ceil(std::max(least, std::min(a, b) - beyond)));
   input.highest = static_cast<std::int64_t>(std::floor(std::min(most, std::max(a, b) + beyond)));
   return input;
+}
+
+// Each of them is run, and is handed in as 32 bits.
+std::optional<Problem> too_many_steps(const SideInput& input) {
+  if (input.highest - input.lowest >= 1 << 24)
+    return Problem{translated("the readings of {} are more than 16 million steps", input.channel),
+                   translated("a narrower wanted range")};
+  if (input.lowest < std::numeric_limits<std::int32_t>::min() ||
+      input.highest > std::numeric_limits<std::int32_t>::max())
+    return Problem{
+        translated("the readings of {} do not fit in 32 bits in steps of 1/{}", input.channel, input.per_unit),
+        translated("fewer decimals")};
+  return std::nullopt;
 }
 
 }  // namespace
@@ -98,12 +112,11 @@ std::optional<Problem> Packer::of_steps(const std::function<double(std::int64_t)
   const double from = chain_.shown->from_base(chain_.channel.wanted.from) * unit,
                to = chain_.shown->from_base(chain_.channel.wanted.to) * unit;
   const auto [low, high] = std::minmax(from, to);
-  if (input.highest - input.lowest >= 1 << 24)
-    return Problem{translated("the readings of {} are more than 16 million steps", input.channel),
-                   translated("a narrower wanted range")};
+  if (const auto problem = too_many_steps(input)) return problem;
   exact_.first = input.lowest;
   exact_.wanted_from = input.highest + 1;
   for (std::int64_t raw = input.lowest; raw <= input.highest; ++raw) {
+    if (raw % between_questions == 0 && request_.is_cancelled && request_.is_cancelled()) return cancelled();
     exact_.values.push_back(exact(raw));
     if (!(exact_.values.back() >= low && exact_.values.back() <= high)) continue;
     exact_.wanted_from = std::min(exact_.wanted_from, raw), exact_.wanted_to = raw;
@@ -130,8 +143,9 @@ SideInput arriving_input(const Chain& chain) {
                to = unit.from_base(chain.channel.wanted.to) * steps;
   const auto [low, high] = std::minmax(from, to);
   const double beyond = (high - low) / 10;
-  input.lowest = static_cast<std::int64_t>(std::ceil(low - beyond));
-  input.highest = static_cast<std::int64_t>(std::floor(high + beyond));
+  constexpr double most = 1e15;  // more is refused by of_steps() anyway
+  input.lowest = static_cast<std::int64_t>(std::ceil(std::clamp(low - beyond, -most, most)));
+  input.highest = static_cast<std::int64_t>(std::floor(std::clamp(high + beyond, -most, most)));
   return input;
 }
 
@@ -140,6 +154,7 @@ std::optional<Problem> Packer::of_arrived() {
   HandoffCode& code = handoff_.code;
   const auto exact = [this, unit = static_cast<double>(code.per_unit), steps = static_cast<double>(input.per_unit)](
                          std::int64_t raw) { return exact_reading(chain_, static_cast<double>(raw) / steps) * unit; };
+  if (const auto problem = too_many_steps(input)) return problem;
   // Where no sensor sends such a value there is no reading.
   while (input.lowest < input.highest && !std::isfinite(exact(input.lowest))) ++input.lowest;
   while (input.lowest < input.highest && !std::isfinite(exact(input.highest))) --input.highest;

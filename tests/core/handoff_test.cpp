@@ -449,6 +449,17 @@ TEST_F(HandoffTest, AValueThatArrivesIsCorrected) {
   const auto nothing = hand_over(bench, shipped_parts(), {.channel = "plain", .in_simulator = false});
   ASSERT_FALSE(nothing);
   EXPECT_THAT(to_text(nothing.problem()), HasSubstr("nothing is added to it"));
+  // What is wanted may be anything that a file holds: it is refused, not run for ever or taken for another number.
+  const auto refused = [&](Range wanted, int decimals) {
+    bench.channels[0].wanted = wanted;
+    bench.channels[0].arrives->decimals = decimals;
+    const auto done = hand_over(bench, shipped_parts(), {.channel = "inside", .in_simulator = false});
+    EXPECT_FALSE(done) << wanted.to;
+    return done ? std::string() : to_text(done.problem());
+  };
+  EXPECT_THAT(refused({-1e300, 1e300}, 2), HasSubstr("16 million"));
+  EXPECT_THAT(refused({20, 20.001}, 9), HasSubstr("32 bits"));
+  EXPECT_THAT(refused({20, 20}, 2), HasSubstr("no value"));
 }
 
 TEST_F(HandoffTest, WhatCannotBeDoneIsSaid) {
