@@ -112,7 +112,7 @@ std::optional<Problem> Packer::of_steps(const std::function<double(std::int64_t)
   const double from = chain_.shown->from_base(chain_.channel.wanted.from) * unit,
                to = chain_.shown->from_base(chain_.channel.wanted.to) * unit;
   const auto [low, high] = std::minmax(from, to);
-  if (const auto problem = too_many_steps(input)) return problem;
+  if (auto problem = too_many_steps(input)) return problem;
   exact_.first = input.lowest;
   exact_.wanted_from = input.highest + 1;
   for (std::int64_t raw = input.lowest; raw <= input.highest; ++raw) {
@@ -154,7 +154,7 @@ std::optional<Problem> Packer::of_arrived() {
   HandoffCode& code = handoff_.code;
   const auto exact = [this, unit = static_cast<double>(code.per_unit), steps = static_cast<double>(input.per_unit)](
                          std::int64_t raw) { return exact_reading(chain_, static_cast<double>(raw) / steps) * unit; };
-  if (const auto problem = too_many_steps(input)) return problem;
+  if (auto problem = too_many_steps(input)) return problem;
   // Where no sensor sends such a value there is no reading.
   while (input.lowest < input.highest && !std::isfinite(exact(input.lowest))) ++input.lowest;
   while (input.lowest < input.highest && !std::isfinite(exact(input.highest))) --input.highest;
