@@ -423,11 +423,14 @@ void MainWindow::arrange_around(Page page) {
 }
 
 void MainWindow::show_page(Page page) {
+  {
+    // First: what is shown may take the focus and choose its stage, and that asks for the page in front.
+    const QSignalBlocker blocked(page_buttons_);
+    page_buttons_->button(static_cast<int>(page))->setChecked(true);
+  }
   arrange_around(page);
   pages_->show_view(static_cast<int>(page));
   if (!begin_here_->isHidden()) begin_here_->setFocus();
-  const QSignalBlocker blocked(page_buttons_);
-  page_buttons_->button(static_cast<int>(page))->setChecked(true);
 }
 
 // The window says itself how small it may be. Left to the layouts, it grows for good when one of them asks for more

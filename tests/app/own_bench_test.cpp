@@ -19,6 +19,8 @@
 #include "choose/choose_page.h"
 #include "handoff/handoff_page.h"
 #include "home/home_page.h"
+#include "shell/margin.h"
+#include "shell/tape.h"
 #include "stream/listening.h"
 #include "window.h"
 
@@ -82,6 +84,12 @@ TEST_F(OwnBench, ABenchIsBegunFromItsController) {
   click("make_channel");
   ASSERT_EQ(bench.channels.size(), 1u);
   EXPECT_TRUE(workbench_.chosen().chain) << "it can be read";
+  // The page that comes to the front has all that stands around it.
+  ASSERT_TRUE(window_.wire().isVisible());
+  for (const QWidget* each : {static_cast<QWidget*>(window_.findChild<Strip*>()),
+                              static_cast<QWidget*>(window_.findChild<Margin*>()),
+                              static_cast<QWidget*>(window_.findChild<Tape*>())})
+    EXPECT_TRUE(each->isVisible()) << each->metaObject()->className();
   // What was begun is kept aside like any unsaved work.
   workbench_.document().write_autosave();
   workbench_.document().finish_autosave();
