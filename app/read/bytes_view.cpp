@@ -5,14 +5,11 @@
 #include <QListView>
 #include <cmath>
 
-#include "diagnose/other_ways.h"
 #include "digital/answering_parts.h"
 #include "digital/byte_text.h"
 #include "digital/encoder.h"
-#include "digital/light_settings.h"
 #include "digital/line_capture.h"
 #include "digital/pasted_bytes.h"
-#include "digital/stale_term.h"
 #include "files/file.h"
 #include "quantity/number_format.h"
 #include "widgets/kept_typing.h"
@@ -20,20 +17,18 @@
 namespace fair_gauge::app {
 namespace {
 
-QGridLayout* grid(int gap) {
-  auto* layout = new QGridLayout;
-  layout->setContentsMargins(0, 0, 0, 0);
-  layout->setHorizontalSpacing(gap);
-  layout->setVerticalSpacing(2);
-  return layout;
-}
-
 // Decimals that write a part's step exactly, four at most.
 int decimals_of_step(double step) {
   int decimals = 0;
   for (double scaled = step; decimals < 4 && std::abs(scaled - std::round(scaled)) > 1e-6 * scaled; scaled *= 10)
     ++decimals;
   return decimals;
+}
+
+// Nothing → it is guessed.
+std::optional<ByteShape> shape_of(const QComboBox& box) {
+  if (box.currentIndex() == 0) return std::nullopt;
+  return enum_names(ByteShape{})[static_cast<std::size_t>(box.currentIndex() - 1)].value;
 }
 
 }  // namespace
@@ -81,18 +76,18 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
   understood_ = new Text(theme, Face::small, {}, Tint::second);
   understood_->setObjectName(QStringLiteral("bytes_understood"));
   understood_->setWordWrap(true);
+  keep_ = new QPushButton(tr("Keep this trimming"));
+  keep_->setObjectName(QStringLiteral("bytes_keep_trimming"));
+  keep_->setToolTip(tr("These bytes are this specimen's own: its channels are computed with them from then on"));
+  keep_->hide();
   settings_row_ = row(8);
   map_ = new ByteMap(theme);
   pointed_ = new Text(theme, Face::small, {}, Tint::second);
   pointed_->setObjectName(QStringLiteral("bytes_pointed"));
   pointed_->setWordWrap(true);
-  readings_ = grid(8);
-  others_ = grid(16);
-  stale_ = new Text(theme, Face::small, {}, Tint::quiet);
-  stale_->setObjectName(QStringLiteral("bytes_stale"));
-  stale_->setWordWrap(true);
-  advice_ = grid(16);
-  trace_ = grid(16);
+  readings_ = grid(8, 2);
+  findings_ = new ByteFindings(theme, workbench);
+  trace_ = grid(16, 2);
   trace_->setColumnStretch(2, 1);
 
   line_ = new QPushButton(tr("From the line"));
@@ -114,26 +109,30 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
   below->addWidget(map_);
   below->addWidget(pointed_);
   below->addLayout(trace_);
-  below->addWidget(stale_);
-  below->addLayout(others_);
-  below->addLayout(advice_);
+  below->addWidget(findings_);
   below->addStretch();
   inside->setLayout(below);
   auto* all = column(6);
   all->addLayout(first);
   all->addLayout(second);
-  all->addWidget(understood_);
+  auto* said = row(8);
+  said->addWidget(understood_, 1);
+  said->addWidget(keep_);
+  all->addLayout(said);
   all->addWidget(scrolled(inside), 1);
   setLayout(all);
 
   connect(parts_, &QComboBox::activated, this,
           [this](int index) { choose_part(parts_->itemData(index).toString().toStdString()); });
-  connect(text_, &QLineEdit::textEdited, this, &BytesView::take_text);
+  connect(parts_->lineEdit(), &QLineEdit::editingFinished, this, &BytesView::take_part_words);
+  connect(text_, &QLineEdit::textEdited, this, &BytesView::take_edited);
+  connect(block_, &QComboBox::activated, this, [this] { take_text(text_->text()); });
+  connect(keep_, &QPushButton::clicked, this, &BytesView::keep_trimming);
   connect(shape_, &QComboBox::activated, this, [this] { take_text(text_->text()); });
   connect(line_, &QPushButton::clicked, this, [this] {
     const auto bytes = workbench_.bytes_of_device(followed_);
     text_->setText(text_of(to_hex(bytes)));
-    take_text(text_->text());
+    take_edited(text_->text());
   });
   connect(&workbench, &Workbench::values_changed, this, [this] {
     if (!workbench_.anchor()) own_bytes_ = own_bytes_ && followed_.empty();  // Esc returns to the live reading here too
@@ -142,7 +141,9 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect(capture, &QPushButton::clicked, this, &BytesView::open_capture);
   connect(map_, &ByteMap::pointed_at, pointed_, &QLabel::setText);
   connect(map_, &ByteMap::bytes_changed, this, [this](const ByteBlocks& blocks) {
-    blocks_ = blocks;
+    for (const auto& [name, bytes] : blocks)
+      if (const auto was = blocks_.find(name); was == blocks_.end() || was->second != bytes) given_.insert(name);
+    before_text_ = blocks_ = blocks;
     hold_bytes();
     refresh();
   });
@@ -228,7 +229,8 @@ void BytesView::hold_bytes() {
   const auto reading = std::ranges::find(part->bytes.readings, face.quantity, &ByteReading::quantity);
   const auto field = std::ranges::find(part->bytes.fields, reading->field, &ByteField::name);
   const auto place = FieldPlace::read(field->bits, field->sign);
-  const auto raw = place ? place->value(blocks_[field->block]) : std::nullopt;
+  const bool is_example = !given_.contains(field->block);
+  const auto raw = place && !is_example ? place->value(blocks_[field->block]) : std::nullopt;
   if (raw)
     workbench_.hold(
         {view.chain->stage(StageName::bytes) ? StageName::bytes : StageName::raw, static_cast<double>(*raw)});
@@ -244,6 +246,7 @@ void BytesView::choose_part(const std::string& id) {
   parts_->lineEdit()->setCursorPosition(0);
   settings_.clear();
   blocks_.clear();
+  given_.clear();
   block_->clear();
   for (const ByteBlock& block : part->bytes.blocks) {
     if (const auto bytes = read_hex(block.example)) blocks_[block.name] = *bytes;
@@ -301,27 +304,57 @@ void BytesView::rebuild_settings() {
   }
 }
 
+// Of a word that is no part's the one before is shown again.
+void BytesView::take_part_words() {
+  const int shown = parts_->findData(text_of(part_id_));
+  const QString typed = parts_->currentText();
+  const int meant = parts_->findText(typed, Qt::MatchContains);
+  if (typed == parts_->itemText(shown)) return;
+  if (!typed.trimmed().isEmpty() && meant >= 0) return choose_part(parts_->itemData(meant).toString().toStdString());
+  parts_->setCurrentIndex(shown);
+  parts_->setEditText(parts_->itemText(shown));
+  parts_->lineEdit()->setCursorPosition(0);
+  if (typed.trimmed().isEmpty()) return;
+  understood_->setText(tr("No part here is called “%1”: type what is printed on it. Bytes belong into the field below.")
+                           .arg(typed.trimmed()));
+  understood_->set_tint(Tint::red);
+}
+
+// What is typed digit by digit goes into the chosen block; what came at once, into the one that takes so many bytes.
+void BytesView::take_edited(const QString& text) {
+  const bool is_another = std::abs(text.size() - last_text_.size()) > 1;
+  const bool at_once = is_another && text.size() > 2;
+  if (is_another || !own_bytes_) before_text_ = blocks_;
+  last_text_ = text;
+  const Part& part = *workbench_.catalogue().find(part_id_);
+  const std::string into = block_->currentData().toString().toStdString();
+  if (const auto pasted = paste_bytes(part, text.toStdString(), into, shape_of(*shape_), {});
+      at_once && pasted && !pasted->fits_instead.empty())
+    block_->setCurrentIndex(block_->findData(text_of(pasted->fits_instead)));
+  take_text(text);
+}
+
 void BytesView::take_text(const QString& text) {
   if (text.trimmed().isEmpty()) return;
   const Part& part = *workbench_.catalogue().find(part_id_);
   const std::string into = block_->currentData().toString().toStdString();
-  const auto shape =
-      shape_->currentIndex() == 0
-          ? std::nullopt
-          : std::optional(enum_names(ByteShape{})[static_cast<std::size_t>(shape_->currentIndex() - 1)].value);
-  auto pasted = paste_bytes(part, text.toStdString(), into, shape, blocks_);
+  auto pasted = paste_bytes(part, text.toStdString(), into, shape_of(*shape_), before_text_);
   if (!pasted) {
     understood_->setText(text_of(to_text(pasted.problem())));
     understood_->set_tint(Tint::red);
     return;
   }
   blocks_ = std::move(pasted->blocks);
+  given_.insert(pasted->taking.begin(), pasted->taking.end());
   const auto& length = pasted->block_length;
   const auto count = pasted->text.bytes.size();
-  const auto answering =
-      length ? parts_that_answer(workbench_.catalogue(), {pasted->text.bytes}) : std::vector<AnsweringPart>();
-  const QString others =
-      answering.empty() ? QString() : tr(". So many are sent by %1").arg(text_of(markings_of(answering)));
+  const auto answering = length && pasted->fits_instead.empty()
+                             ? parts_that_answer(workbench_.catalogue(), {pasted->text.bytes})
+                             : std::vector<AnsweringPart>();
+  const QString others = !pasted->fits_instead.empty()
+                             ? tr(". So many belong into %1").arg(text_of(pasted->fits_instead))
+                         : answering.empty() ? QString()
+                                             : tr(". So many are sent by %1").arg(text_of(markings_of(answering)));
   understood_->setText(tr("%1, read as %2, put into %3%4")
                            .arg(count == 1 ? tr("one byte") : tr("%1 bytes").arg(count),
                                 text_of(translated_name(pasted->text.shape)),
@@ -331,6 +364,39 @@ void BytesView::take_text(const QString& text) {
   understood_->set_tint(length ? Tint::amber : Tint::second);
   hold_bytes();
   refresh();
+}
+
+// Blocks of trimming that somebody gave and the specimen on the bench does not hold yet.
+std::vector<std::string> BytesView::trimming_to_keep() const {
+  std::vector<std::string> names;
+  const Device* device = find_by_id(workbench_.bench().devices, followed_);
+  if (!device) return names;
+  for (const ByteBlock& block : workbench_.catalogue().find(part_id_)->bytes.blocks) {
+    const auto own = blocks_.find(block.name);
+    if (block.role != "trimming" || own == blocks_.end() || !given_.contains(block.name)) continue;
+    const auto held = device->trimming.find(block.name);
+    const bool is_whole = static_cast<int>(own->second.size()) == block.bytes;
+    const bool is_held = held != device->trimming.end() && read_hex(held->second).value_or({}) == own->second;
+    if (is_whole && !is_held) names.push_back(block.name);
+  }
+  return names;
+}
+
+void BytesView::keep_trimming() {
+  workbench_.document().edit(tr("Trimming"), [this, names = trimming_to_keep()](Bench& bench) {
+    for (const std::string& name : names)
+      find_by_id(bench.devices, followed_)->trimming[name] = to_hex(blocks_.at(name));
+  });
+  const Device& device = *find_by_id(workbench_.bench().devices, followed_);
+  QStringList lacking;
+  for (const ByteBlock& block : workbench_.catalogue().find(part_id_)->bytes.blocks)
+    if (block.role == "trimming" && !device.trimming.contains(block.name)) lacking << text_of(block.name);
+  understood_->setText(
+      lacking.empty()
+          ? tr("Kept: its channels are computed with it from now on.")
+          : tr("Kept. Still made up, until they are pasted too: %1").arg(lacking.join(QStringLiteral(", "))));
+  understood_->set_tint(Tint::second);
+  text_->setFocus();
 }
 
 void BytesView::open_capture() {
@@ -377,12 +443,12 @@ void BytesView::refresh() {
     understood_->set_tint(Tint::red);
     return;
   }
+  keep_->setVisible(!trimming_to_keep().empty());
   map_->show_bytes(*decoder, blocks_);
   const Decoded decoded = blocks_.empty() ? Decoded{} : decoder->decode(blocks_, Tracing::on);
   show_readings(decoded);
   show_trace(decoded);
-  show_others(decoded);
-  show_light_advice(decoded);
+  findings_->show_findings(*part, decoded, settings_, blocks_);
 }
 
 void BytesView::show_readings(const Decoded& decoded) {
@@ -453,96 +519,6 @@ void BytesView::show_trace(const Decoded& decoded) {
     trace_->addWidget(value, line, 1);
     trace_->addWidget(note, line++, 2);
   }
-}
-
-// Of a light sensor: which gain and time suit the light that is seen, or that is typed in the strip.
-void BytesView::show_light_advice(const Decoded& decoded) {
-  clear(advice_);
-  const Part& part = *workbench_.catalogue().find(part_id_);
-  if (!part.measures(Quantity::illuminance)) return;
-  const DigitalReading* reading = decoded.reading(Quantity::illuminance);
-  const double lux = reading && reading->value > 0 ? reading->value : 500;
-  const auto found = light_settings(part, lux);
-  int line = 0;
-  advice_->addWidget(new Text(theme_, Face::label,
-                              tr("SETTINGS FOR %1 LX, WITH ROOM FOR TWICE AS MUCH").arg(lux, 0, 'g', 3), Tint::quiet),
-                     line++, 0, 1, 4);
-  if (!found) {
-    advice_->addWidget(new Text(theme_, Face::small, text_of(to_text(found.problem())), Tint::amber), line, 0, 1, 4);
-    return;
-  }
-  for (const LightSetting& each : *found) {
-    if (line > 4) break;
-    QStringList words;
-    for (const auto& [key, value] : each.settings)
-      words << text_of(key) + QLatin1Char(' ') + text_of(shortest(value, workbench_.style()));
-    advice_->addWidget(new Text(theme_, Face::small, words.join(QStringLiteral(", "))), line, 0);
-    advice_->addWidget(new Text(theme_, Face::code, tr("step %1 lx").arg(each.step_lux, 0, 'g', 2), Tint::accent), line,
-                       1);
-    advice_->addWidget(
-        new Text(theme_, Face::small, tr("uses %1 % of full scale").arg(100 * each.share, 0, 'f', 0), Tint::quiet),
-        line++, 2);
-  }
-  const auto automatic = automatic_gain(part, lux, Decoder::make(part, settings_)->settings());
-  if (automatic.size() > 1) {
-    QStringList steps;
-    for (const LightSetting& each : automatic) {
-      QStringList words;
-      for (const auto& [key, value] : each.settings) words << QString::number(value);
-      steps << words.join(QLatin1Char('/')) +
-                   (each.share >= 1 ? tr(" full") : QStringLiteral(" %1 %").arg(100 * each.share, 0, 'f', 0));
-    }
-    auto* words = new Text(theme_, Face::small,
-                           tr("An automatic gain would go: %1").arg(steps.join(QStringLiteral(" → "))), Tint::quiet);
-    words->setWordWrap(true);
-    advice_->addWidget(words, line, 0, 1, 4);
-  }
-  advice_->setColumnStretch(3, 1);
-}
-
-// The usual mistake with parts whose formulas carry a temperature over: an old one is used.
-void BytesView::show_stale(const Decoder& decoder) {
-  constexpr double lag_k = 10;
-  QStringList words;
-  for (const StaleReading& stale : with_stale_temperature(decoder, blocks_, lag_k)) {
-    const Unit& unit = base_unit(stale.quantity->quantity);
-    words << tr("%1 %2%3").arg(text_of(translated_name(stale.quantity->quantity)),
-                               stale.difference > 0 ? QStringLiteral("+") : QString(),
-                               text_of(with_unit(stale.difference, decimals_for(std::abs(stale.difference), 2),
-                                                 difference_symbol(unit), workbench_.style())));
-  }
-  stale_->setText(words.isEmpty() ? QString()
-                                  : tr("If the temperature carried over were an old one, %1 °C lower: %2. Read and "
-                                       "compute the temperature first, every time.")
-                                        .arg(lag_k)
-                                        .arg(words.join(QStringLiteral(", "))));
-  stale_->setVisible(!words.isEmpty());
-}
-
-// Shown when something is wrong with the reading, or when it is outside what is plausible.
-void BytesView::show_others(const Decoded& decoded) {
-  clear(others_);
-  const Part& part = *workbench_.catalogue().find(part_id_);
-  auto decoder = Decoder::make(part, settings_);
-  int line = 1;
-  for (const LikelyWay& likely : likely_ways_of_bytes(workbench_.catalogue(), part, decoded, settings_, blocks_)) {
-    const OtherWay& other = likely.way;
-    others_->addWidget(new Text(theme_, Face::small, text_of(other.words)), line, 0);
-    others_->addWidget(
-        new Text(theme_, Face::code,
-                 text_of(with_unit(other.value, 2, base_unit(likely.quantity).symbol, workbench_.style())),
-                 Tint::amber),
-        line, 1);
-    others_->addWidget(
-        new Text(theme_, Face::small, tr("%1, raw %2").arg(text_of(translated_name(likely.quantity))).arg(other.raw),
-                 Tint::quiet),
-        line++, 2);
-  }
-  show_stale(*decoder);
-  if (line > 1)
-    others_->addWidget(new Text(theme_, Face::label, tr("OTHER WAYS TO READ IT THAT WOULD MAKE SENSE"), Tint::quiet), 0,
-                       0, 1, 3);
-  others_->setColumnStretch(3, 1);
 }
 
 }  // namespace fair_gauge::app

@@ -6,7 +6,9 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QWidget>
+#include <set>
 
+#include "read/byte_findings.h"
 #include "read/byte_map.h"
 #include "shell/workbench.h"
 #include "widgets/text.h"
@@ -37,15 +39,16 @@ class BytesView : public QWidget {
   void follow_values();
   void show_code(const Chain& chain, double raw);
   void hold_bytes();
+  void take_part_words();
+  void take_edited(const QString& text);
   void take_text(const QString& text);
+  std::vector<std::string> trimming_to_keep() const;
+  void keep_trimming();
   void open_capture();
   void rebuild_settings();
   void refresh();
   void show_readings(const Decoded& decoded);
-  void show_stale(const Decoder& decoder);
-  void show_others(const Decoded& decoded);
   void show_trace(const Decoded& decoded);
-  void show_light_advice(const Decoded& decoded);
 
   const Theme& theme_;
   Workbench& workbench_;
@@ -56,19 +59,21 @@ class BytesView : public QWidget {
   QHBoxLayout* settings_row_;
   QPushButton* line_;
   Text* understood_;
+  QPushButton* keep_;
   ByteMap* map_;
   Text* pointed_;
   QGridLayout* readings_;
-  Text* stale_;
-  QGridLayout* others_;
-  QGridLayout* advice_;
+  ByteFindings* findings_;
   QGridLayout* trace_;
   QStringList traced_;  // what stands in it
   std::string part_id_;
   std::map<std::string, double> settings_;
   ByteBlocks blocks_;
-  std::string followed_;    // device whose bytes are shown; empty → a part by itself
-  bool own_bytes_ = false;  // typed, pasted or turned: they stay
+  ByteBlocks before_text_;       // what the text field's bytes are put into
+  QString last_text_;            // of that field
+  std::set<std::string> given_;  // blocks that somebody gave, other than the examples
+  std::string followed_;         // device whose bytes are shown; empty → a part by itself
+  bool own_bytes_ = false;       // typed, pasted or turned: they stay
 };
 
 }  // namespace fair_gauge::app

@@ -27,7 +27,9 @@ bool Habits::eventFilter(QObject* object, QEvent* event) {
   if (!object->isWidgetType()) return false;  // a mouse's event comes to the window of the screen first
   switch (event->type()) {
     case QEvent::FocusIn:
-      if (auto* field = qobject_cast<QLineEdit*>(object)) {
+      // That of a list is entered by the list.
+      if (auto* list = qobject_cast<QComboBox*>(object);
+          QLineEdit* field = list ? list->lineEdit() : qobject_cast<QLineEdit*>(object)) {
         const Qt::FocusReason reason = static_cast<QFocusEvent*>(event)->reason();
         clicked_into_ = reason == Qt::MouseFocusReason ? field : nullptr;
         if (reason == Qt::OtherFocusReason && qobject_cast<QuantityField*>(field)) field->selectAll();

@@ -87,6 +87,14 @@ void Text::set_tint(Tint tint) {
   wear();
 }
 
+QGridLayout* grid(int across, int down) {
+  auto* layout = new QGridLayout;
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setHorizontalSpacing(across);
+  layout->setVerticalSpacing(down);
+  return layout;
+}
+
 QVBoxLayout* column(int gap) {
   auto* layout = new QVBoxLayout;
   layout->setContentsMargins(0, 0, 0, 0);

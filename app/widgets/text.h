@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QBoxLayout>
+#include <QGridLayout>
 #include <QLabel>
 #include <QPointer>
 #include <QScrollArea>
@@ -49,6 +50,7 @@ QColor colour_of(const Theme& theme, Tint tint);
 /// A vertical or horizontal layout without margins and with a gap on the grid.
 QVBoxLayout* column(int gap = 4);
 QHBoxLayout* row(int gap = 8);
+QGridLayout* grid(int across = 8, int down = 4);
 
 /// Makes a box scroll up and down, never sideways: a stop of the Tab key while there is something to scroll.
 void scrolls_downwards(QScrollArea& box);

@@ -93,6 +93,8 @@ void Decoder::Plan::give_readings(const Scratch& scratch, Decoded& decoded, Mask
     const double value = scratch.results[r];
     // A part says a little more than it promises; far beyond its range the bytes cannot be right.
     const double margin = quantity.slack();
+    const Unit& unit = base_unit(quantity.quantity);
+    const double least = unit.from_base(quantity.minimum), most = unit.from_base(quantity.maximum);
     if (!std::isfinite(value)) {
       decoded.faults.push_back(
           {"out-of-range",
@@ -101,12 +103,13 @@ void Decoder::Plan::give_readings(const Scratch& scratch, Decoded& decoded, Mask
     } else if (value < quantity.minimum - margin || value > quantity.maximum + margin) {
       decoded.faults.push_back(
           {"out-of-range",
-           translated("{} {:g} is far outside the part's {:g} to {:g}: read the bytes again, and look at their order",
-                      translated_name(quantity.quantity), value, quantity.minimum, quantity.maximum)});
+           translated(
+               "{} {:g} {} is far outside the part's {:g} to {:g} {}: read the bytes again, and look at their order",
+               translated_name(quantity.quantity), unit.from_base(value), unit.symbol, least, most, unit.symbol)});
     } else {
       if (value < quantity.minimum || value > quantity.maximum)
-        decoded.statuses.push_back(translated("{} is outside the part's specified {:g} to {:g}",
-                                              translated_name(quantity.quantity), quantity.minimum, quantity.maximum));
+        decoded.statuses.push_back(translated("{} is outside the part's specified {:g} to {:g} {}",
+                                              translated_name(quantity.quantity), least, most, unit.symbol));
       decoded.readings.push_back({&quantity, value});
     }
   }

@@ -28,7 +28,12 @@ Result<PastedBytes> paste_bytes(const Part& part, std::string_view text, const s
   if (!pasted.text.address) {
     pasted.into = into;
     pasted.blocks[into] = bytes;
-    if (block != part.bytes.blocks.end() && !fits(*block, bytes.size())) pasted.block_length = block->bytes;
+    pasted.taking = {into};
+    if (block == part.bytes.blocks.end() || fits(*block, bytes.size())) return pasted;
+    pasted.block_length = block->bytes;
+    const auto takes_them = [&](const ByteBlock& each) { return fits(each, bytes.size()); };
+    if (std::ranges::count_if(part.bytes.blocks, takes_them) == 1)
+      pasted.fits_instead = std::ranges::find_if(part.bytes.blocks, takes_them)->name;
     return pasted;
   }
   const ByteBlocks dumped = {
@@ -36,8 +41,9 @@ Result<PastedBytes> paste_bytes(const Part& part, std::string_view text, const s
   for (const ByteBlock& each : part.bytes.blocks) {
     const auto found = Decoder::find_block(dumped, each);
     const auto length = std::min(found.size(), static_cast<std::size_t>(each.bytes));
-    if (!found.empty())
-      pasted.blocks[each.name].assign(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(length));
+    if (found.empty()) continue;
+    pasted.blocks[each.name].assign(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(length));
+    pasted.taking.push_back(each.name);
   }
   return pasted;
 }

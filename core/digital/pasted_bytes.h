@@ -11,7 +11,9 @@ struct PastedBytes {
   ByteText text;                    ///< as it was understood
   ByteBlocks blocks;                ///< those that were given, with the pasted bytes in them
   std::string into;                 ///< the block that took them; empty → a dump that says itself where they belong
+  std::vector<std::string> taking;  ///< all blocks that took some
   std::optional<int> block_length;  ///< of that block, where another number of bytes came
+  std::string fits_instead;         ///< the only other block that takes as many; empty → none, or several
 };
 
 /// \param into    the block that takes bytes which do not say where they belong

@@ -2,6 +2,7 @@
 #include <qcustomplot.h>
 #include <QAbstractItemView>
 #include <QCheckBox>
+#include <QClipboard>
 #include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
@@ -86,9 +87,9 @@ TEST_F(OwnBench, ABenchIsBegunFromItsController) {
   EXPECT_TRUE(workbench_.chosen().chain) << "it can be read";
   // The page that comes to the front has all that stands around it.
   ASSERT_TRUE(window_.wire().isVisible());
-  for (const QWidget* each : {static_cast<QWidget*>(window_.findChild<Strip*>()),
-                              static_cast<QWidget*>(window_.findChild<Margin*>()),
-                              static_cast<QWidget*>(window_.findChild<Tape*>())})
+  for (const QWidget* each :
+       {static_cast<QWidget*>(window_.findChild<Strip*>()), static_cast<QWidget*>(window_.findChild<Margin*>()),
+        static_cast<QWidget*>(window_.findChild<Tape*>())})
     EXPECT_TRUE(each->isVisible()) << each->metaObject()->className();
   // What was begun is kept aside like any unsaved work.
   workbench_.document().write_autosave();
@@ -531,6 +532,74 @@ TEST_F(OwnBench, TrimmingIsTypedWhereThePartIs) {
   EXPECT_THAT(workbench_.chosen().chain->stage(StageName::compensated)->caption, HasSubstr("data sheet's formula"));
   // 519 888 is 25.08 °C there.
   EXPECT_NEAR(*read_raw(*workbench_.chosen().chain, 519888), 25.08, 0.005);
+}
+
+// Bytes that a person has as text: what came at once finds its block by its length, and goes on to the specimen.
+TEST_F(OwnBench, PastedTrimmingIsKeptWithItsSpecimen) {
+  window_.show_view(Page::board, 0);
+  click("add_thing_0");
+  click("add_thing_2");
+  type("part_in_hand", QStringLiteral("BME280"));
+  click("fit_part");
+  ASSERT_EQ(workbench_.bench().channels.size(), 3u);
+  window_.show_view(Page::read, 1);
+  auto* field = find<QLineEdit>("bytes_text");
+  auto* keep = find<QPushButton>("bytes_keep_trimming");
+  const auto paste = [&](const char* bytes) {
+    click_into(*field);
+    QGuiApplication::clipboard()->setText(QLatin1String(bytes));
+    QTest::keyClick(field, Qt::Key_V, Qt::ControlModifier);
+    QTest::qWait(50);
+  };
+  EXPECT_FALSE(keep->isVisible()) << "an example is nobody's trimming";
+  paste("70 6B 43 67 18 FC 7D 8E 43 D6 D0 0B 27 0B 8C 00 F9 FF 8C 3C F8 C6 70 17");
+  EXPECT_THAT(text("bytes_understood"), HasSubstr("put into 0x88"));
+  EXPECT_FALSE(workbench_.anchor()) << "of the example's raw number nothing is known";
+  ASSERT_TRUE(keep->isVisible());
+  paste("4B");
+  EXPECT_THAT(text("bytes_understood"), HasSubstr("So many belong into 0xA1")) << "two digits may be the first of more";
+  auto* block = find<QComboBox>("bytes_block");
+  block->setFocus();
+  QTest::keyClick(block, Qt::Key_Down);
+  ASSERT_EQ(block->currentData(), QStringLiteral("0xA1"));
+  paste("6A 01 00 14 21 03 1E");
+  QTest::mouseClick(keep, Qt::LeftButton);
+  QTest::qWait(50);
+  EXPECT_FALSE(keep->isVisible());
+  const auto& held = workbench_.bench().devices.front().trimming;
+  EXPECT_EQ(held.at("0x88"), "706B436718FC7D8E43D6D00B270B8C00F9FF8C3CF8C67017");
+  EXPECT_EQ(held.at("0xA1"), "4B");
+  EXPECT_EQ(held.at("0xE1"), "6A01001421031E");
+  EXPECT_THAT(text("bytes_understood"), HasSubstr("computed with it"));
+  paste("65 5A C0 7E ED 00 70 00");  // the temperature of the sheet's own example: 519 888, 25.08 °C
+  EXPECT_THAT(text("bytes_understood"), HasSubstr("put into 0xF7"));
+  EXPECT_EQ(shown(StageName::raw), QStringLiteral("519\u2009888"));
+  EXPECT_THAT(shown(StageName::compensated).toStdString(), HasSubstr("25.08"));
+  // Typed digit by digit they go where the person said, whatever their number is on the way.
+  click_into(*field);
+  type_slowly(*field, QStringLiteral("655AC07EEC0070"));
+  EXPECT_EQ(block->currentData(), QStringLiteral("0xF7"));
+  EXPECT_THAT(text("bytes_understood"), HasSubstr("So many belong into 0xE1"));
+  type_slowly(*field, QStringLiteral("00"));
+  EXPECT_EQ(shown(StageName::raw), QStringLiteral("519\u2009872"));
+  EXPECT_EQ(workbench_.bench().devices.front().trimming, held);
+}
+
+// What is no part's name leaves the part that was there, and says what the field is for.
+TEST_F(OwnBench, BytesInTheFieldOfThePartAreNoPart) {
+  window_.show_view(Page::read, 1);
+  auto* part = find<QComboBox>("bytes_part");
+  const QString before = part->currentText();
+  click_into(*part->lineEdit());
+  type_slowly(*part->lineEdit(), QStringLiteral("70 6B"));
+  QTest::keyClick(part, Qt::Key_Return);
+  EXPECT_EQ(part->currentText(), before);
+  EXPECT_THAT(text("bytes_understood"), HasSubstr("No part here is called “70 6B”"));
+  click_into(*part->lineEdit());
+  type_slowly(*part->lineEdit(), QStringLiteral("tmp117"));
+  QTest::keyClick(part, Qt::Key_Return);
+  EXPECT_THAT(part->currentText().toStdString(), HasSubstr("TMP117"));
+  EXPECT_THAT(text("bytes_understood"), HasSubstr("example"));
 }
 
 // The keys go to the list of words below the field, as they do on a screen; what is refused gives way to what is typed

@@ -30,6 +30,19 @@ TEST(PasteBytes, SaysWhereAnotherNumberOfBytesCame) {
   EXPECT_FALSE(paste_bytes(part_of("TMP102"), "no bytes at all", "0x00", std::nullopt, {}));
 }
 
+TEST(PasteBytes, NamesTheOtherBlockThatTakesAsMany) {
+  const auto trimming = paste_bytes(part_of("BME280"), "6A 01 00 14 21 03 1E", "0xF7", std::nullopt, {});
+  ASSERT_TRUE(trimming);
+  EXPECT_EQ(trimming->fits_instead, "0xE1");
+  EXPECT_EQ(trimming->block_length, 8);
+  for (const char* bytes : {"65 5A C0 7E ED 00 80 00", "65 5A C0"}) {
+    const auto pasted = paste_bytes(part_of("BME280"), bytes, "0xF7", std::nullopt, {});
+    ASSERT_TRUE(pasted);
+    EXPECT_TRUE(pasted->fits_instead.empty()) << bytes;
+  }
+  EXPECT_EQ(paste_bytes(part_of("BMP180"), "1A 20", "0xAA", std::nullopt, {})->fits_instead, "ut");
+}
+
 TEST(PasteBytes, OfTwoWaysTheOneThatFitsIsMeant) {
   // Eight digits of 0 and 1 could be one byte in binary; the block has two: 0x0101 and 0x0001 are four, so they are
   // shown as they were read first. Four digits are two bytes.
@@ -46,6 +59,7 @@ TEST(PasteBytes, ADumpFindsItsBlocksItself) {
   const auto pasted = paste_bytes(part_of("BME280"), "F7: 65 5A C0 7E ED 00 80 00", "0x88", std::nullopt, {});
   ASSERT_TRUE(pasted) << to_text(pasted.problem());
   EXPECT_TRUE(pasted->into.empty());
+  EXPECT_THAT(pasted->taking, ElementsAre("0xF7"));
   EXPECT_THAT(pasted->blocks.at("0xF7"), ElementsAre(0x65, 0x5A, 0xC0, 0x7E, 0xED, 0x00, 0x80, 0x00));
   EXPECT_FALSE(pasted->blocks.contains("0x88"));
 }
