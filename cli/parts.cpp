@@ -69,6 +69,8 @@ void show_pins(const Part& part) {
       std::cout << fmt::format("{}{:g}", mode == interface.modes.front() ? ", mode " : " or ", mode);
     for (const std::string& words : {interface.write, interface.wires})
       if (!words.empty()) std::cout << "; " << words;
+    for (const auto& [conductor, pin] : interface.lines)
+      std::cout << (conductor == interface.lines.begin()->first ? "; " : ", ") << pin << " " << conductor;
     std::cout << "\n";
   }
   for (const PartPinout& pinout : part.pinouts) {

@@ -236,10 +236,14 @@ void ThingForm::add_device_rows() {
   const Part* part = device ? workbench_.catalogue().find(device->part) : nullptr;
   add_words<Device>(items, tr("Where it sits"), tr("In a few words"), "device_place", &Device::place);
   if (part && part->is_digital()) {
-    add_link<Device, Bus>(
-        items, tr("Hangs on"), tr("The bus or line that its bytes come over"), "device_bus", &Bench::buses,
-        tr("no bus yet"), [](Device& each) -> std::string& { return each.bus; },
-        [](const Bus& each) { return each.kind != BusKind::alert; });
+    // Others end at the controller's pins, each line by itself.
+    const bool shares_lines = part->interface == Interface::i2c || part->interface == Interface::one_wire ||
+                              part->interface == Interface::single_wire;
+    if (shares_lines || !device->bus.empty())
+      add_link<Device, Bus>(
+          items, tr("Hangs on"), tr("The bus or line that its bytes come over"), "device_bus", &Bench::buses,
+          tr("no bus yet"), [](Device& each) -> std::string& { return each.bus; },
+          [](const Bus& each) { return each.kind != BusKind::alert; });
     if (std::ranges::any_of(workbench_.bench().buses, [](const Bus& each) { return each.kind == BusKind::alert; }))
       add_link<Device, Bus>(
           items, tr("Alert output"), tr("The alert line that it pulls down beside its bus"), "device_alert",

@@ -7,7 +7,9 @@
 
 #include <cmath>
 
+#include "language/translation.h"
 #include "widgets/text.h"
+#include "wiring/wiring_list.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -429,13 +431,14 @@ void Schematic::draw_bus(Drawing& drawing) const {
   const Part& part = *workbench_.catalogue().find(chain.part_id);
   const bool two_wire = part.interface == Interface::i2c,
              one_line = part.interface == Interface::one_wire || part.interface == Interface::single_wire;
-  const QStringList lines = two_wire   ? QStringList{tr("clock"), tr("data")}
-                            : one_line ? QStringList{tr("data")}
-                                       : QStringList{tr("clock"), tr("data"), tr("select")};
+  QStringList lines;
+  for (const std::string& conductor : conductors_of(part, {}))
+    if (ends_at_a_pin(conductor)) lines << text_of(translated(conductor));
   drawing.block({12, 30, 44, 40}, tr("Sensor"), drawing.theme.colours().accent);
   drawing.block({converter_x - 4, 30, 44, 40}, tr("Controller"), drawing.theme.colours().ink);
   for (int i = 0; i < lines.size(); ++i) {
-    const double y = 50 + 14 * (i - (static_cast<double>(lines.size()) - 1) / 2);
+    const double pitch = lines.size() > 3 ? 10 : 14;
+    const double y = 50 + pitch * (i - (static_cast<double>(lines.size()) - 1) / 2);
     drawing.wire({{56, y}, {converter_x - 4, y}});
     drawing.name({60, y - 3.5}, lines[i]);
     if (!two_wire && !one_line) continue;

@@ -14,6 +14,7 @@
 #include "sizing/sensor_divider.h"
 #include "truth/error_budget.h"
 #include "wiring/address_plan.h"
+#include "wiring/pin_stress.h"
 
 namespace fair_gauge {
 namespace {
@@ -104,6 +105,12 @@ class Builder {
     return std::nullopt;
   }
 
+  void say_levels() {
+    if (const auto stress = line_stress(trial_.bench, catalogue_, device_))
+      trial_.effort.push_back({translated("a level shifter from {} to {}, unless its board has one",
+                                          with_prefix(stress->volts, "V", 3), with_prefix(stress->fed_v, "V", 3))});
+  }
+
   std::optional<Problem> connect_digital() {
     device_.rail = rail_;
     const BusKind kind = part_.interface == Interface::one_wire      ? BusKind::one_wire
@@ -112,7 +119,10 @@ class Builder {
     if (part_.interface == Interface::single_wire)
       trial_.effort.push_back({translated("a data line of its own with a pull-up")});
     if (part_.interface == Interface::spi) trial_.effort.push_back({translated("three pins and one to select it")});
-    if (part_.interface != Interface::i2c && part_.interface != Interface::one_wire) return std::nullopt;
+    if (part_.interface != Interface::i2c && part_.interface != Interface::one_wire) {
+      say_levels();
+      return std::nullopt;
+    }
     const Bus* bus = nullptr;
     for (const Bus& each : trial_.bench.buses)
       if (each.kind == kind && !bus) bus = &each;
@@ -122,6 +132,7 @@ class Builder {
       return std::nullopt;
     }
     device_.bus = bus->id;
+    say_levels();
     if (part_.addresses.empty()) return std::nullopt;
     for (const PartAddress& address : part_.addresses) {
       const bool taken = address.address == bus->multiplexer_address ||

@@ -167,10 +167,11 @@ struct PartElement {
 /// A bus that a part can be on.
 struct PartInterface {
   Interface kind = Interface::i2c;
-  double maximum_hz = 0;      ///< of its clock; 0 → not stated
-  std::vector<double> modes;  ///< of a four-wire bus: 0 to 3
-  std::string write;          ///< how a write is told from a read, and what else the first byte says
-  std::string wires;          ///< which of the part's pins are clock, data in, data out and select
+  double maximum_hz = 0;                     ///< of its clock; 0 → not stated
+  std::vector<double> modes;                 ///< of a four-wire bus: 0 to 3
+  std::string write;                         ///< how a write is told from a read, and what else the first byte says
+  std::string wires;                         ///< what else is to be done with its pins
+  std::map<std::string, std::string> lines;  ///< clock, data in, data out, select → the part's pin
   UnknownKeys unknown;
 
   bool operator==(const PartInterface&) const = default;

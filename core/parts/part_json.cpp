@@ -359,6 +359,7 @@ struct Fields<PartInterface> {
     visit("modes", self.modes);
     visit("write", self.write, {.words = true});
     visit("wires", self.wires);
+    visit("lines", self.lines);
   }
 };
 

@@ -61,6 +61,19 @@ std::optional<PinStress> pin_stress(const Bench& bench, const Catalogue& catalog
   return stress.volts > 0 ? std::optional(stress) : std::nullopt;
 }
 
+std::optional<LineStress> line_stress(const Bench& bench, const Catalogue& catalogue, const Device& device) {
+  const Part* part = catalogue.find(device.part);
+  const Rail* fed = find_by_id(bench.rails, device.rail);
+  if (!part || !fed) return std::nullopt;
+  const Bus* bus = find_by_id(bench.buses, device.bus);
+  const bool is_driven = part->interface == Interface::spi || part->interface == Interface::serial_bridge;
+  const Rail* lines = bus ? find_by_id(bench.rails, bus->rail) : is_driven ? supply_of_controller(bench) : nullptr;
+  if (!lines || (bus && bus->level_shift)) return std::nullopt;
+  constexpr double above_supply_v = 0.3, slack_v = 1e-9;
+  const LineStress stress{lines->voltage.best_v(), fed->voltage.best_v()};
+  return stress.volts > stress.fed_v + above_supply_v + slack_v ? std::optional(stress) : std::nullopt;
+}
+
 std::string words_of(const PinStress& stress) {
   if (!stress.is_too_much()) return "";
   return translated("puts {} on {}, which bears {}, {}", with_prefix(stress.volts, "V", 3),

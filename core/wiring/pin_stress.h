@@ -32,6 +32,17 @@ double pin_bears(const Bench& bench, const Pin* pin);
 ///          nobody knows the supply
 std::optional<PinStress> pin_stress(const Bench& bench, const Catalogue& catalogue, const Device& device);
 
+/// What the lines of a digital part carry, where that is more than it bears.
+struct LineStress {
+  double volts = 0;  ///< to which the controller or the bus's pull-ups bring them
+  double fed_v = 0;  ///< its supply
+};
+
+/// Of a part that hangs on a bus of a higher supply without a level shifter, or whose clock and select the controller
+/// drives from a higher one. \returns nothing where they fit, or where nobody knows the supplies
+/// \source absolute maximum ratings of small parts: supply + 0.3 V at an input, unless the sheet grants more
+std::optional<LineStress> line_stress(const Bench& bench, const Catalogue& catalogue, const Device& device);
+
 /// "puts 5 V on A0, which bears 3.6 V, with the sensor unplugged". Empty where it is not too much.
 std::string words_of(const PinStress& stress);
 

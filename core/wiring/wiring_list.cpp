@@ -13,6 +13,7 @@
 #include "quantity/number_format.h"
 #include "wiring/address_plan.h"
 #include "wiring/cut_list.h"
+#include "wiring/pin_stress.h"
 
 namespace fair_gauge {
 namespace {
@@ -22,18 +23,19 @@ struct InterfaceWires {
   std::vector<std::string> conductors;
 };
 
-const std::string alert_conductor = "alert";
+const std::string alert_conductor = "alert", element_plus = to_translate("element plus"),
+                  element_minus = to_translate("element minus");
 
 const std::vector<InterfaceWires>& interface_wires() {
   static const std::vector<InterfaceWires> table = {
       {Interface::i2c, {to_translate("supply"), to_translate("ground"), to_translate("clock"), to_translate("data")}},
       {Interface::spi,
-       {to_translate("supply"), to_translate("ground"), to_translate("clock"), to_translate("data out"),
-        to_translate("select")}},
+       {to_translate("supply"), to_translate("ground"), to_translate("clock"), to_translate("data in"),
+        to_translate("data out"), to_translate("select")}},
       {Interface::one_wire, {to_translate("supply"), to_translate("ground"), to_translate("data")}},
       {Interface::single_wire, {to_translate("supply"), to_translate("ground"), to_translate("data")}},
       {Interface::serial_bridge,
-       {to_translate("supply"), to_translate("ground"), to_translate("clock"), to_translate("data")}},
+       {to_translate("supply"), to_translate("ground"), to_translate("clock"), to_translate("data out")}},
       {Interface::pulse_count, {to_translate("supply"), to_translate("pulses")}},
       {Interface::resistance, {to_translate("signal"), to_translate("return")}},
       {Interface::thermocouple, {to_translate("plus"), to_translate("minus")}},
@@ -51,6 +53,8 @@ std::string lower(std::string text) {
                          [](char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); });
   return text;
 }
+
+bool is_of_element(const std::string& conductor) { return conductor == element_plus || conductor == element_minus; }
 
 // What a conductor's pin is noted for: the bus, where the device shares it, else the device.
 const std::string& owner_of(const Bench& bench, const Device& device, const std::string& conductor) {
@@ -73,8 +77,11 @@ std::vector<std::string_view> names_of(const std::string& conductor) {
   if (conductor == "ground") return {"ground", "GND", "VSS", "minus", "DGND", "AGND", "G", "-"};
   if (conductor == "clock") return {"SCL", "SCK", "SCLK", "CLK", "PD_SCK", "SCL/SPC"};
   if (conductor == "data") return {"SDA", "DATA", "data", "SDI", "SDA/SDI", "SDI/SDA", "DOUT", "PWM/SDA"};
+  if (conductor == "data in") return {"SDI", "DIN", "SI"};
   if (conductor == "data out") return {"SO", "SDO", "DOUT", "DOUT/DRDY"};
   if (conductor == "select") return {"CS", "CSB"};
+  if (conductor == element_plus) return {"T+", "FORCE+", "RTDIN+", "F+", "RTD+"};
+  if (conductor == element_minus) return {"T−", "T-", "FORCE−", "RTDIN−", "F-", "RTD-"};
   if (conductor == alert_conductor) return {"ALERT", "INT", "ALERT/RDY", "ALT", "INT1", "INT/CT"};
   if (conductor == "signal") return {to_translate("output"), "OUT", "VOUT", "SIG", "S", "AO"};
   return {};
@@ -109,9 +116,11 @@ std::string origin_of(const Bench& bench, const Part& part, const Device& device
     const Rail* rail = find_by_id(bench.rails, id);
     return rail ? rail->name : std::string(translated("supply"));
   };
+  if (is_of_element(conductor)) return translated("the element that it reads");
   if (conductor == "ground" || conductor == "return") return translated("ground");
   if (conductor == "supply" && is_loop && device.front_end.rail.empty())
     return translated("the loop's own supply, of what its label asks for");
+  if (conductor == "supply" && bus && bus->parasite) return translated("ground: the data line feeds it");
   if (conductor == "supply")
     return rail_name(!device.rail.empty() ? device.rail : bus ? bus->rail : device.front_end.rail);
   const auto named = [](const Bus& line) { return called(line); };
@@ -133,9 +142,20 @@ std::string origin_of(const Bench& bench, const Part& part, const Device& device
   return input;
 }
 
+std::string note_on(const Part& part, const Device& device, const std::string& conductor) {
+  if (!is_of_element(conductor)) return "";
+  if ((device.element.empty() ? part.element.part : device.element).starts_with("thermocouple"))
+    return conductor == element_plus
+               ? translated("thermocouple or compensating cable all the way: any other metal is a junction of its own")
+               : translated("swapped, the reading falls as it gets warmer");
+  return conductor == element_plus ? translated("with two or three wires its two pins are bridged: the leads count in")
+                                   : "";
+}
+
 // A colour that says something else than what the conductor carries.
 std::optional<std::string> misleading(const std::string& conductor, const std::string& colour) {
   const std::string shade = lower(colour);
+  if (is_of_element(conductor)) return std::nullopt;  // its own standard's colours: red is often the negative wire
   if (conductor == "supply" && (shade == "black" || shade == "green" || shade == "blue"))
     return translated("the supply is {}: most people take that for ground or a signal", colour);
   if (conductor == "ground" && (shade == "red" || shade == "yellow" || shade == "green" || shade == "white"))
@@ -174,7 +194,8 @@ void judge_colours(WiringList& list, const Bench& bench) {
 namespace {
 
 // Which pin of the package is which, what has them the other way round, and what its output bears.
-void add_pins(WiringList& list, const Bench& bench, const Device& device, const Part& part) {
+void add_pins(WiringList& list, const Bench& bench, const Catalogue& catalogue, const Device& device,
+              const Part& part) {
   // What several devices have in common is said once, with the names of all.
   const auto say = [&](Severity severity, const std::string& words) {
     const std::string name = name_of(bench, device);
@@ -205,6 +226,10 @@ void add_pins(WiringList& list, const Bench& bench, const Device& device, const 
     say(Severity::note, fmt::format("{}{}{}: {}", pinout.package, pinout.view.empty() ? "" : ", ", pinout.view, pins));
     if (!pinout.twin.empty()) say(Severity::warning, pinout.twin);
   }
+  if (const auto stress = line_stress(bench, catalogue, device))
+    say(Severity::warning,
+        translated("its lines come up to {}, it is fed with {}: a level shifter between, unless its board has one",
+                   with_prefix(stress->volts, "V", 3), with_prefix(stress->fed_v, "V", 3)));
   const FrontEnd& front_end = device.front_end;
   const double hangs_on = front_end.kind == FrontEndKind::level_divider ? front_end.top_ohm + front_end.bottom_ohm : 0;
   if (part.load_ohm > 0 && hangs_on > 0 && hangs_on < part.load_ohm)
@@ -212,10 +237,45 @@ void add_pins(WiringList& list, const Bench& bench, const Device& device, const 
                                       with_prefix(part.load_ohm, "Ω", 3), with_prefix(hangs_on, "Ω", 3)));
 }
 
+// A diode of the controller's own chip hangs on no wire.
+bool is_inside_the_controller(const Part& part) { return part.senses == "chip" && !part.is_digital(); }
+
+// A pin that may be tied either way is one row; what feeds a part, its supply, is one already.
+void add_straps(WiringList& list, const std::vector<InterfaceStrap>& straps, const Device& device) {
+  std::set<std::string> said;
+  for (const InterfaceStrap& strap : straps) {
+    const bool applies = strap.address == 0 || strap.address == device.address;
+    if (!applies || strap.pin == "supply pin" || !said.insert(strap.pin + strap.tied).second) continue;
+    const auto before = std::ranges::find_if(list.rows, [&](const WireRow& row) {
+      return row.device == device.id && row.conductor == strap.pin && !row.is_wire && strap.address == 0;
+    });
+    if (before == list.rows.end()) {
+      list.rows.push_back({device.id, strap.pin, strap.tied, "", strap.pin, "", strap.means});
+      continue;
+    }
+    before->note = fmt::format("{}: {}; {}: {}", before->from, before->note, strap.tied, strap.means);
+    before->from = translated("{} or {}", before->from, strap.tied);
+  }
+}
+
+// The lines of a converter that is a part of its own.
+void add_converter(WiringList& list, const Bench& bench, const Converter& converter, const Part& part) {
+  Device as_device{.id = converter.id, .rail = converter.reference_rail};
+  const auto bus = std::ranges::find(bench.buses, BusKind::two_wire, &Bus::kind);
+  if (part.interface == Interface::i2c && bus != bench.buses.end()) as_device.bus = bus->id;
+  const auto pads = pads_of(part, as_device);
+  for (const std::string& conductor : conductors_of(part, as_device)) {
+    const Pin* pin = pin_of(bench, as_device, conductor);
+    const std::string to = pads_for(pads, conductor);
+    list.rows.push_back({called(converter), conductor, origin_of(bench, part, as_device, conductor),
+                         pin ? pin->name : "", to.empty() ? conductor : to, "", ""});
+  }
+}
+
 }  // namespace
 
 bool ends_at_a_pin(const std::string& conductor) {
-  return conductor != "supply" && conductor != "ground" && conductor != "return";
+  return conductor != "supply" && conductor != "ground" && conductor != "return" && !is_of_element(conductor);
 }
 
 std::optional<Problem> put_on_pin(Bench& bench, const std::string& device_id, const std::string& conductor,
@@ -253,6 +313,12 @@ std::vector<std::string> conductors_of(const Part& part, const Device& device) {
   const auto found = std::ranges::find(interface_wires(), part.interface, &InterfaceWires::interface);
   auto conductors =
       found == interface_wires().end() ? std::vector<std::string>{"supply", "ground", "signal"} : found->conductors;
+  // A part that is only read has no data in.
+  const auto own = std::ranges::find(part.interfaces, part.interface, &PartInterface::kind);
+  if (own != part.interfaces.end() && !own->lines.empty())
+    std::erase_if(conductors,
+                  [&](const std::string& each) { return ends_at_a_pin(each) && !own->lines.contains(each); });
+  if (!part.element.part.empty()) conductors.insert(conductors.end(), {element_plus, element_minus});
   if (!device.alert.empty()) conductors.push_back(alert_conductor);
   return conductors;
 }
@@ -262,13 +328,14 @@ WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
   std::set<std::string> cautions;
   for (const Device& device : bench.devices) {
     const Part* part = catalogue.find(device.part);
-    if (!part) continue;
+    if (!part || is_inside_the_controller(*part)) continue;
     for (const std::string& conductor : conductors_of(*part, device)) {
       const auto colour = device.wires.find(conductor);
       const Pin* pin = pin_of(bench, device, conductor);
       const std::string to = pads_for(pads_of(*part, device), conductor);
       list.rows.push_back({device.id, conductor, origin_of(bench, *part, device, conductor), pin ? pin->name : "",
-                           to.empty() ? conductor : to, colour == device.wires.end() ? "" : colour->second, "", true});
+                           to.empty() ? conductor : to, colour == device.wires.end() ? "" : colour->second,
+                           note_on(*part, device, conductor), true});
       if (pin && !device.converter.empty() && conductor == "signal" && pin->reads != device.converter)
         list.findings.push_back({Severity::warning, translated("{}: pin {} is not read by its converter",
                                                                name_of(bench, device), pin->name)});
@@ -281,11 +348,11 @@ WiringList wiring_list(const Bench& bench, const Catalogue& catalogue) {
       if (const std::string pins = pins_for(*part, device.address); !pins.empty())
         list.rows.push_back(
             {device.id, "address", pins, "", address_text(device.address), "", translated("selects the address")});
-    for (const InterfaceStrap& strap : straps)
-      if (strap.address == 0 || strap.address == device.address)
-        list.rows.push_back({device.id, strap.pin, strap.tied, "", strap.pin, "", strap.means});
-    add_pins(list, bench, device, *part);
+    add_straps(list, straps, device);
+    add_pins(list, bench, catalogue, device, *part);
   }
+  for (const Converter& converter : bench.converters)
+    if (const Part* part = catalogue.find(converter.part)) add_converter(list, bench, converter, *part);
   for (const Accessory& accessory : bench.accessories) {
     const auto resistor = series_resistor(bench, accessory);
     list.rows.push_back(

@@ -585,6 +585,23 @@ TEST_F(OwnBench, PastedTrimmingIsKeptWithItsSpecimen) {
   EXPECT_EQ(workbench_.bench().devices.front().trimming, held);
 }
 
+// A part whose lines end at the controller's pins hangs on no bus, and its list of wires has every one of them.
+TEST_F(OwnBench, APartOnFourWiresIsWiredToPins) {
+  window_.show_view(Page::board, 0);
+  click("add_thing_0");
+  type("part_in_hand", QStringLiteral("MAX31855"));
+  click("fit_part");
+  ASSERT_EQ(workbench_.bench().devices.size(), 1u);
+  ASSERT_TRUE(comes([&] { return window_.findChild<QComboBox*>(QStringLiteral("device_rail")) != nullptr; }));
+  EXPECT_FALSE(window_.findChild<QComboBox*>(QStringLiteral("device_bus")));
+  window_.show_view(Page::board, 3);
+  const auto* wires = find<QTableWidget>("wires");
+  ASSERT_TRUE(comes([&] { return wires->rowCount() == 7; })) << wires->rowCount();
+  EXPECT_EQ(wires->item(5, 1)->text(), QStringLiteral("element plus"));
+  EXPECT_EQ(wires->item(5, 4)->text(), QStringLiteral("3 T+"));
+  EXPECT_FALSE(wires->item(5, 2)->flags() & Qt::ItemIsEditable) << "it ends at no pin of the controller";
+}
+
 // What is no part's name leaves the part that was there, and says what the field is for.
 TEST_F(OwnBench, BytesInTheFieldOfThePartAreNoPart) {
   window_.show_view(Page::read, 1);

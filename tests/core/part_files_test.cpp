@@ -94,8 +94,17 @@ TEST(PartFiles, EveryDigitalPartNamesItsPinsAndBuses) {
     EXPECT_EQ(part.interfaces.front().kind, part.interface) << part.id;
     for (const PartInterface& interface : part.interfaces) {
       if (interface.kind == Interface::spi) {
-        EXPECT_FALSE(interface.modes.empty() || interface.wires.empty()) << part.id;
+        EXPECT_FALSE(interface.modes.empty()) << part.id;
+        for (const char* conductor : {"clock", "data out", "select"})
+          EXPECT_TRUE(interface.lines.contains(conductor)) << part.id << " " << conductor;
+        // A part that is only read has no data in, and one that is told something has.
+        EXPECT_EQ(interface.lines.contains("data in"), interface.write != "it is only read") << part.id;
       }
+      for (const auto& [conductor, name] : interface.lines)
+        for (const PartPinout& pinout : part.pinouts)
+          EXPECT_TRUE(std::ranges::any_of(pinout.pins,
+                                          [&](const std::string& pin) { return pin.find(name) != std::string::npos; }))
+              << part.id << " " << conductor << ": " << pinout.package << " has no " << name;
     }
   }
 }

@@ -49,6 +49,39 @@ TEST(PinStress, ADividerFromFiveVoltsPutsThemOnThePin) {
   EXPECT_FALSE(stress_of(bench).is_too_much());
 }
 
+// Lines that come from a higher supply than a part's own: 5 V on one of 3.3 V, which bears 3.6 V.
+TEST(LineStress, ComesFromTheBusOrFromTheControllersPins) {
+  Bench bench;
+  bench.rails = {{.id = "5v", .voltage = {.nominal_v = 5}}, {.id = "3v3", .voltage = {.nominal_v = 3.3}}};
+  bench.converters = {{.id = "adc", .reference_rail = "5v"}};
+  bench.buses = {{.id = "bus", .rail = "5v"}};
+  const auto stress = [&](const char* part, const char* rail, const char* bus) {
+    return line_stress(bench, shipped_parts(), {.id = "one", .part = part, .bus = bus, .rail = rail});
+  };
+  for (const auto& found : {stress("MAX31855", "3v3", ""), stress("BME280", "3v3", "bus")}) {
+    ASSERT_TRUE(found);
+    EXPECT_EQ(found->volts, 5);
+    EXPECT_EQ(found->fed_v, 3.3);
+  }
+  EXPECT_FALSE(stress("MAX6675", "5v", ""));
+  EXPECT_FALSE(stress("BME280", "3v3", "")) << "nobody knows what its lines hang on";
+  bench.devices = {{.id = "one", .part = "MAX31855", .rail = "3v3"}};
+  std::string words;
+  for (const Finding& each : wiring_list(bench, shipped_parts()).findings) words += each.words + "\n";
+  EXPECT_THAT(words, HasSubstr("its lines come up to 5 V, it is fed with 3.3 V"));
+  bench.buses[0].level_shift = true;
+  EXPECT_FALSE(stress("BME280", "3v3", "bus"));
+  bench.rails[0].voltage.nominal_v = 3.6;
+  EXPECT_FALSE(stress("MAX31855", "3v3", "")) << "0.3 V more are borne";
+  // Whoever chooses such a part is told beforehand.
+  bench.rails[0].voltage.nominal_v = 5;
+  const auto trial = try_part(bench, shipped_parts(), {.quantity = Quantity::temperature, .from = 0, .to = 900},
+                              *shipped_parts().find("MAX31855"), "kiln");
+  ASSERT_TRUE(trial) << trial.problem().wrong;
+  EXPECT_THAT(trial->effort,
+              testing::Contains(testing::Field(&Effort::words, HasSubstr("level shifter from 5 V to 3.3 V"))));
+}
+
 // LM35 gives 10 mV/K: 1.5 V at 150 °C, whatever feeds it. Behind an amplifier of 4 it would be 6 V.
 TEST(PinStress, AVoltageIsJudgedOverThePartsRange) {
   const PinStress plain = stress_of(bench_of("LM35", {}));

@@ -452,6 +452,49 @@ TEST(Markup, EscapesWhateverItIsGiven) {
   EXPECT_THAT(html_table({"<x>"}, {{"1 < 2"}}), HasSubstr("<td>1 &lt; 2</td>"));
 }
 
+// What a part's own lines are: one that is told something has a data in, one that reads an element has its wires.
+TEST(WiringList, HasTheLinesOfEachPart) {
+  const auto conductors = [](Bench bench) {
+    std::vector<std::string> all;
+    for (const WireRow& row : wiring_list(bench, shipped_parts()).rows) all.push_back(row.conductor + " → " + row.to);
+    return all;
+  };
+  const auto of = [&](const std::string& part) {
+    Bench bench;
+    bench.devices = {{.id = "one", .part = part}};
+    return conductors(bench);
+  };
+  EXPECT_THAT(of("MAX31855"), ElementsAre("supply → 4 VCC", "ground → 1 GND", "clock → 5 SCK", "data out → 7 SO",
+                                          "select → 6 CS", "element plus → 3 T+", "element minus → 2 T−"));
+  EXPECT_THAT(of("MAX31865"), testing::IsSupersetOf({"data in → 14 SDI", "element plus → 8 FORCE+, 10 RTDIN+",
+                                                     "element minus → 11 RTDIN−, 12 FORCE−"}));
+  // The bridge converter has two lines, and a pin that chooses its rate: one row for both ways to tie it.
+  EXPECT_THAT(of("HX711"), ElementsAre("supply → 3 AVDD, 16 DVDD", "ground → 5 AGND", "clock → 11 PD_SCK",
+                                       "data out → 12 DOUT", "RATE → RATE"));
+  EXPECT_THAT(of("DS18B20"), ElementsAre("supply → 3 supply", "ground → 1 ground", "data → 2 data"));
+  EXPECT_TRUE(of("die-diode").empty()) << "it sits inside the controller";
+  // A converter of its own has wires too; that of the controller has none.
+  Bench bench;
+  bench.rails = {{.id = "5v", .name = "5 V", .voltage = {.nominal_v = 5}}};
+  bench.buses = {{.id = "bus", .name = "Bus", .rail = "5v"}};
+  bench.converters = {{.id = "adc", .reference_rail = "5v"}, {.id = "fine", .part = "ADS1115"}};
+  EXPECT_THAT(conductors(bench), testing::IsSupersetOf({"clock → 10 SCL", "data → 9 SDA"}));
+  EXPECT_EQ(conductors(bench).size(), 4u);
+  // Fed by its data line, its supply pin goes to ground.
+  bench.buses = {{.id = "line", .kind = BusKind::one_wire, .rail = "5v", .parasite = true}};
+  bench.devices = {{.id = "one", .part = "DS18B20", .bus = "line"}};
+  EXPECT_THAT(wiring_list(bench, shipped_parts()).rows.front().from, HasSubstr("ground"));
+}
+
+TEST(WiringList, ThermocoupleColoursFollowTheirOwnStandard) {
+  Bench bench;
+  bench.devices = {{.id = "one", .part = "MAX31855", .wires = {{"element minus", "red"}, {"clock", "red"}}}};
+  std::string words;
+  for (const Finding& each : wiring_list(bench, shipped_parts()).findings) words += each.words + "\n";
+  EXPECT_THAT(words, HasSubstr("clock is red"));
+  EXPECT_THAT(words, testing::Not(HasSubstr("minus is red")));
+}
+
 // Boards with the same chip have their pads in another order: as they are printed, they are counted.
 TEST(WiringList, GoesToThePadsOfTheMakersBoard) {
   Bench bench;
