@@ -34,7 +34,7 @@ WiresView::WiresView(const Theme& theme, Workbench& workbench, QWidget* parent)
   table_ = plain_table(theme, "wires", tr("List of wires"),
                        {tr("device"), tr("conductor"), tr("your pin"), tr("from"), tr("to the part's pin"),
                         tr("your colour"), tr("note")},
-                       {168, 76, 70, 150, 110, 84, 0});
+                       {150, 100, 66, 150, 196, 80, 0});
   table_->setEditTriggers(QAbstractItemView::AllEditTriggers);
   connect(table_, &QTableWidget::cellChanged, this, &WiresView::changed);
   findings_ = column(2);

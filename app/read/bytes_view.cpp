@@ -1,5 +1,7 @@
 #include "read/bytes_view.h"
 
+#include <fmt/format.h>
+
 #include <QCompleter>
 #include <QFileDialog>
 #include <QListView>
@@ -267,7 +269,9 @@ void BytesView::rebuild_settings() {
   clear(settings_row_);
   const Part& part = *workbench_.catalogue().find(part_id_);
   for (const PartSetting& setting : part.bytes.settings) {
-    auto* label = new Text(theme_, Face::small, text_of(setting.key), Tint::quiet);
+    const Unit* unit = unit_by_ucum(setting.unit);
+    auto* label = new Text(theme_, Face::small,
+                           text_of(unit ? fmt::format("{}, {}", setting.key, unit->symbol) : setting.key), Tint::quiet);
     label->setToolTip(in_own_marks(text_of(setting.means)));
     settings_row_->addWidget(label);
     const double now = settings_.contains(setting.key) ? settings_.at(setting.key) : setting.default_value;

@@ -163,9 +163,11 @@ FieldRow setting_row(const PartSetting& setting, const KeptSettings& kept) {
     return found == kept(at).end() ? usual : found->second;
   };
   const QString why = text_of(setting.means).isEmpty() ? tr("As the part was set") : text_of(setting.means);
+  const Unit* unit = unit_by_ucum(setting.unit);
+  if (!unit) unit = &base_unit(Dimension::number);
   if (setting.choices.empty())
     return {text_of(setting_name(setting)), why,
-            QuantityRow{Dimension::number, &base_unit(Dimension::number), value_of,
+            QuantityRow{unit->dimension, unit, value_of,
                         [kept, key = setting.key](const Pieces& at, double value) { kept(at)[key] = value; },
                         setting.minimum, setting.maximum}};
   QStringList names;

@@ -120,6 +120,7 @@ struct PartSetting {
   double minimum = 0;
   double maximum = 0;
   std::vector<SettingChoice> choices;  ///< empty → any number from minimum to maximum
+  std::string unit;                    ///< of such a number, by UCUM; empty → a plain one
   std::string sets;                    ///< register field whose choices, in the same order, it stands for
   bool is_fact = false;                ///< how the specimen or its wiring is; else it may be chosen
   std::string means;

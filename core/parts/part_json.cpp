@@ -95,6 +95,7 @@ struct Fields<PartSetting> {
   static void list(auto& self, auto&& visit) {
     visit("key", self.key, {.required = true});
     visit("usual", self.default_value, {.required = true});
+    visit("unit", self.unit);
     visit("least", self.minimum);
     visit("most", self.maximum);
     visit("choices", self.choices);

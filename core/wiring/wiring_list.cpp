@@ -74,7 +74,7 @@ const Pin* pin_of(const Bench& bench, const Device& device, const std::string& c
 std::vector<std::string_view> names_of(const std::string& conductor) {
   if (conductor == "supply")
     return {"supply", "VDD", "VCC", "V+", "VS", "VDD_IO", "VDDIO", "plus", "DVDD", "AVDD", "VIN", "3V3", "5V", "+"};
-  if (conductor == "ground") return {"ground", "GND", "VSS", "minus", "DGND", "AGND", "G", "-"};
+  if (conductor == "ground") return {"ground", "GND", "GND1", "GND2", "VSS", "minus", "DGND", "AGND", "G", "-"};
   if (conductor == "clock") return {"SCL", "SCK", "SCLK", "CLK", "PD_SCK", "SCL/SPC"};
   if (conductor == "data") return {"SDA", "DATA", "data", "SDI", "SDA/SDI", "SDI/SDA", "DOUT", "PWM/SDA"};
   if (conductor == "data in") return {"SDI", "DIN", "SI"};
@@ -116,7 +116,7 @@ std::string origin_of(const Bench& bench, const Part& part, const Device& device
     const Rail* rail = find_by_id(bench.rails, id);
     return rail ? rail->name : std::string(translated("supply"));
   };
-  if (is_of_element(conductor)) return translated("the element that it reads");
+  if (is_of_element(conductor)) return translated("its element");
   if (conductor == "ground" || conductor == "return") return translated("ground");
   if (conductor == "supply" && is_loop && device.front_end.rail.empty())
     return translated("the loop's own supply, of what its label asks for");
@@ -145,11 +145,9 @@ std::string origin_of(const Bench& bench, const Part& part, const Device& device
 std::string note_on(const Part& part, const Device& device, const std::string& conductor) {
   if (!is_of_element(conductor)) return "";
   if ((device.element.empty() ? part.element.part : device.element).starts_with("thermocouple"))
-    return conductor == element_plus
-               ? translated("thermocouple or compensating cable all the way: any other metal is a junction of its own")
-               : translated("swapped, the reading falls as it gets warmer");
-  return conductor == element_plus ? translated("with two or three wires its two pins are bridged: the leads count in")
-                                   : "";
+    return conductor == element_plus ? translated("thermocouple or compensating cable all the way")
+                                     : translated("swapped, it falls as it gets warmer");
+  return conductor == element_plus ? translated("of two wires: bridge the two pins") : "";
 }
 
 // A colour that says something else than what the conductor carries.

@@ -466,8 +466,9 @@ TEST(WiringList, HasTheLinesOfEachPart) {
   };
   EXPECT_THAT(of("MAX31855"), ElementsAre("supply → 4 VCC", "ground → 1 GND", "clock → 5 SCK", "data out → 7 SO",
                                           "select → 6 CS", "element plus → 3 T+", "element minus → 2 T−"));
-  EXPECT_THAT(of("MAX31865"), testing::IsSupersetOf({"data in → 14 SDI", "element plus → 8 FORCE+, 10 RTDIN+",
-                                                     "element minus → 11 RTDIN−, 12 FORCE−"}));
+  EXPECT_THAT(of("MAX31865"),
+              testing::IsSupersetOf({"data in → 14 SDI", "element plus → 8 FORCE+, 10 RTDIN+",
+                                     "element minus → 11 RTDIN−, 12 FORCE−", "ground → 13 GND2, 18 DGND, 19 GND1"}));
   // The bridge converter has two lines, and a pin that chooses its rate: one row for both ways to tie it.
   EXPECT_THAT(of("HX711"), ElementsAre("supply → 3 AVDD, 16 DVDD", "ground → 5 AGND", "clock → 11 PD_SCK",
                                        "data out → 12 DOUT", "RATE → RATE"));
