@@ -13,6 +13,7 @@
 #include "digital/line_capture.h"
 #include "digital/pasted_bytes.h"
 #include "files/file.h"
+#include "parts/setting_name.h"
 #include "quantity/number_format.h"
 #include "widgets/kept_typing.h"
 
@@ -270,8 +271,9 @@ void BytesView::rebuild_settings() {
   const Part& part = *workbench_.catalogue().find(part_id_);
   for (const PartSetting& setting : part.bytes.settings) {
     const Unit* unit = unit_by_ucum(setting.unit);
-    auto* label = new Text(theme_, Face::small,
-                           text_of(unit ? fmt::format("{}, {}", setting.key, unit->symbol) : setting.key), Tint::quiet);
+    const std::string name = setting_name(setting);
+    auto* label =
+        new Text(theme_, Face::small, text_of(unit ? fmt::format("{}, {}", name, unit->symbol) : name), Tint::quiet);
     label->setToolTip(in_own_marks(text_of(setting.means)));
     settings_row_->addWidget(label);
     const double now = settings_.contains(setting.key) ? settings_.at(setting.key) : setting.default_value;
