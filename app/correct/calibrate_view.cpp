@@ -152,7 +152,7 @@ QWidget* CalibrateView::build_right() {
   for (Text* text : {why_, verdict_}) text->setWordWrap(true);
   instrument_ = new QLineEdit(QSettings().value(QStringLiteral("instrument")).toString());
   instrument_->setObjectName(QStringLiteral("instrument"));
-  instrument_->setPlaceholderText(tr("reference, certificate"));
+  instrument_->setPlaceholderText(tr("which reference"));
   instrument_->setAccessibleName(tr("Reference and its certificate"));
   who_ = new QLineEdit(QSettings().value(QStringLiteral("who")).toString());
   who_->setObjectName(QStringLiteral("who"));
@@ -348,9 +348,11 @@ void CalibrateView::refresh_live() {
       if (series_.seconds[i] >= span->first && series_.seconds[i] <= span->second)
         part.seconds.push_back(series_.seconds[i]), part.values.push_back(series_.values[i]);
   }
-  const double length =
-      part.seconds.size() > 1 && (span_->span() || log_) ? part.seconds.back() - part.seconds.front() + 1e-6 : window_s;
-  stability_ = judge_stability(part.seconds, part.values, view.channel->tolerance, length);
+  // A stretch that somebody chose is taken as it is; of what goes on arriving, what stands.
+  const bool is_chosen = part.seconds.size() > 1 && (span_->span() || log_);
+  const double length = is_chosen ? part.seconds.back() - part.seconds.front() + 1e-6 : window_s;
+  stability_ = is_chosen ? judge_stability(part.seconds, part.values, view.channel->tolerance, length)
+                         : judge_latest(part.seconds, part.values, view.channel->tolerance, length);
   QString words = text_of(stability_.words);
   if (stability_.readings > 0)
     words = tr("%1 from %2 readings, spread %3: %4")

@@ -72,6 +72,11 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   make_->setObjectName(QStringLiteral("make_channels"));
   make_->setProperty("primary", true);
   make_->hide();
+  theirs_ = new QPushButton;
+  theirs_->setObjectName(QStringLiteral("theirs"));
+  theirs_->setToolTip(tr("The channel waits for such numbers, and nothing else comes that they could be of"));
+  theirs_->setProperty("primary", true);
+  theirs_->hide();
   which_ = new QPushButton(tr("Which sensor makes them?"));
   which_->setObjectName(QStringLiteral("which_sensor"));
   which_->setProperty("primary", true);
@@ -114,8 +119,10 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   left->addWidget(lines_, 1);
   auto* right = column(8);
   right->addWidget(new Text(theme, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet));
-  right->addWidget(make_, 0, Qt::AlignLeft);
-  right->addWidget(which_, 0, Qt::AlignLeft);
+  auto* ways = row(8);
+  for (QPushButton* each : {theirs_, make_, which_}) ways->addWidget(each);
+  ways->addStretch();
+  right->addLayout(ways);
   auto* names_inside = new QWidget;
   auto* names_column = column(0);
   names_column->addWidget(no_names_);
@@ -145,6 +152,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect(port_->lineEdit(), &QLineEdit::returnPressed, this, &LineView::connect_line);
   connect(try_, &QPushButton::clicked, this, &LineView::try_speeds);
   connect(make_, &QPushButton::clicked, this, &LineView::make_channels);
+  connect(theirs_, &QPushButton::clicked, this, &LineView::give_to_waiting);
   names_due_.setSingleShot(true);
   names_due_.setInterval(250);
   connect(&names_due_, &QTimer::timeout, this, &LineView::refresh_names);
@@ -326,6 +334,18 @@ void LineView::make_channels() {
   workbench_.choose_channel(first_to_look_at(workbench_.bench(), added));
 }
 
+// Names that can be of one channel only become its own.
+void LineView::give_to_waiting() {
+  if (waiting_.empty()) return;
+  const auto proposals = workbench_.listener().proposals();
+  const auto given = waiting_;
+  workbench_.document().edit(tr("Channels of the line"), [&](Bench& bench) {
+    for (const auto& [name, channel] : given)
+      give_line_name(bench, workbench_.catalogue(), channel, name, bytes_at_once(proposals, name));
+  });
+  workbench_.choose_channel(given.begin()->second);
+}
+
 void LineView::connect_line() {
   next_speed_.stop();
   untried_.clear();
@@ -412,7 +432,9 @@ void LineView::refresh_names() {
   no_names_->setVisible(names.isEmpty());
   if (names != listed_ || known != known_) known_ = known, build_names(names);
   std::map<std::string, LineProposal> proposals;
-  for (LineProposal& proposal : workbench_.listener().proposals()) {
+  auto heard = workbench_.listener().proposals();
+  waiting_ = waiting_channels(workbench_.bench(), workbench_.catalogue(), heard);
+  for (LineProposal& proposal : heard) {
     std::string name = proposal.name;
     proposals.emplace(std::move(name), std::move(proposal));
   }
@@ -440,6 +462,15 @@ void LineView::refresh_names() {
     box->setCurrentIndex(channel == channels.end() ? 0 : static_cast<int>(channel - channels.begin()) + 1);
   }
   make_->setVisible(without > 0 && !next_speed_.isActive());  // noise has names too
+  theirs_->setVisible(make_->isVisibleTo(this) && !waiting_.empty());
+  if (waiting_.size() == 1)
+    theirs_->setText(tr("It is %1").arg(text_of(called(*find_by_id(channels, waiting_.begin()->second)))));
+  else
+    theirs_->setText(tr("Give %1 names to their channels").arg(waiting_.size()));
+  if (const bool is_first = waiting_.empty(); make_->property("primary").toBool() != is_first) {
+    make_->setProperty("primary", is_first);
+    make_->style()->polish(make_);
+  }
   which_->setVisible(make_->isHidden() && bare > 0);
   make_->setText(without == 1 ? tr("Make a channel of it") : tr("Make channels of these %1").arg(without));
 }

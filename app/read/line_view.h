@@ -34,6 +34,7 @@ class LineView : public QWidget {
   void try_speeds();
   void judge_speed();
   void make_channels();
+  void give_to_waiting();
   QString words_of(const LineProposal& proposal, const Channel* channel) const;
   QLayout* beside_row();
   void listen_beside();
@@ -50,14 +51,15 @@ class LineView : public QWidget {
   QPlainTextEdit* lines_;
   QGridLayout* names_;
   Text* no_names_;
-  QPushButton *make_, *which_;
+  QPushButton *make_, *which_, *theirs_;
   QPushButton* beside_;
   QLineEdit* prefix_;
   QVBoxLayout* beside_lines_;
   QPushButton* try_;
   QStringList listed_, known_;
-  QString listened_;  // path of the first line
-  QTimer names_due_;  // lines may come a thousand times a second, the names follow four times
+  std::map<std::string, std::string> waiting_;  // name → channel that it may be of
+  QString listened_;                            // path of the first line
+  QTimer names_due_;                            // lines may come a thousand times a second, the names follow four times
   QTimer next_speed_;
   QList<int> untried_;
   int best_speed_ = 0;

@@ -520,7 +520,7 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
         accumulates ? steady->derived->at(day_of(*view.channel).area(), 1) : read_raw(*view.chain, latest.back().raw);
   } else {
     view.reading =
-        Problem{translated("no reading has arrived yet"), translated("a connected board or the simulated shed")};
+        Problem{translated("no reading has arrived yet"), translated("connect a board, or run the simulated shed")};
   }
   const std::string beside = view.channel->derived ? view.channel->derived->beside : std::string();
   if (!held && view.reading && !beside.empty() && samples(beside).empty())

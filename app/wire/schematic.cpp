@@ -175,7 +175,7 @@ void Schematic::rebuild() {
   if (front_end.kind == divider) {
     const bool top = front_end.position == Position::top;
     add_value(front, label_of(to_translate("Fixed resistor")), {node_x - 44, top ? 30.0 : 70.0});
-    add_value(front, label_of(to_translate("Supply, nominal")), {node_x + 15, 5});
+    add_value(front, label_of(to_translate("Supply, nominal")), {node_x + 11, 13});
   } else if (front_end.kind == load) {
     add_value(front, label_of(to_translate("Load resistor")), {node_x - 44, 72});
   } else if (front_end.kind == transimpedance) {

@@ -226,6 +226,64 @@ void give_line_name(Bench& bench, const Catalogue& catalogue, const std::string&
       each.line_name = "-";
 }
 
+namespace {
+
+// Whether a channel can be what a name brings, by its form alone.
+bool could_be(const Bench& bench, const Catalogue& catalogue, const Channel& channel, const LineProposal& proposal) {
+  if (channel.derived) return false;
+  if (channel.arrives_converted()) return proposal.form == ProposedForm::value && proposal.quantity == channel.quantity;
+  const Device* device = find_by_id(bench.devices, channel.device);
+  const Part* part = device ? catalogue.find(device->part) : nullptr;
+  if (!part || (proposal.form != ProposedForm::code && proposal.form != ProposedForm::bytes)) return false;
+  if (proposal.form == ProposedForm::code) return !part->is_digital();
+  return part->is_digital() && std::ranges::any_of(part->bytes.blocks, [&](const ByteBlock& block) {
+           return static_cast<std::size_t>(block.bytes) == proposal.bytes;
+         });
+}
+
+}  // namespace
+
+std::map<std::string, std::string> waiting_channels(const Bench& bench, const Catalogue& catalogue,
+                                                    const std::vector<LineProposal>& proposals) {
+  std::vector<const LineProposal*> open;
+  for (const LineProposal& each : proposals)
+    if (std::ranges::none_of(bench.channels, [&](const Channel& one) { return one.name_on_line() == each.name; }))
+      open.push_back(&each);
+  std::vector<const Channel*> waiting;
+  for (const Channel& each : bench.channels)
+    if (std::ranges::find(proposals, each.name_on_line(), &LineProposal::name) == proposals.end())
+      waiting.push_back(&each);
+  std::map<std::string, std::string> found;
+  for (const LineProposal* name : open) {
+    const auto pin = std::ranges::find(bench.board.pins, name->name, &Pin::name);
+    if (pin == bench.board.pins.end() || pin->uses.empty()) continue;
+    for (const Channel* each : waiting)
+      if (each->device == pin->uses && could_be(bench, catalogue, *each, *name)) found.emplace(name->name, each->id);
+  }
+  const auto is_given = [&](const Channel& channel) {
+    return std::ranges::any_of(found, [&](const auto& each) { return each.second == channel.id; });
+  };
+  for (const LineProposal* name : open) {
+    if (found.contains(name->name)) continue;
+    const auto is_for = [&](const Channel& channel) {
+      return !is_given(channel) && could_be(bench, catalogue, channel, *name);
+    };
+    const Channel* meant = nullptr;
+    bool is_only = true;
+    for (const Channel* each : waiting) {
+      if (!is_for(*each)) continue;
+      is_only &= !meant || each->device == meant->device;  // one frame brings all that its part measures
+      if (!meant) meant = each;
+    }
+    if (!meant || !is_only) continue;
+    const auto rivals = std::ranges::count_if(open, [&](const LineProposal* other) {
+      return !found.contains(other->name) && could_be(bench, catalogue, *meant, *other);
+    });
+    if (rivals == 1) found.emplace(name->name, meant->id);
+  }
+  return found;
+}
+
 std::vector<std::vector<std::uint8_t>> answers_of(const std::vector<LineProposal>& proposals, const std::string& name) {
   const auto heard = std::ranges::find(proposals, name, &LineProposal::name);
   return heard == proposals.end() ? std::vector<std::vector<std::uint8_t>>() : heard->answers;

@@ -73,6 +73,12 @@ bool may_make(const Part& part, const std::vector<LineProposal>& proposals, cons
 void give_line_name(Bench& bench, const Catalogue& catalogue, const std::string& channel, const std::string& name,
                     std::size_t bytes);
 
+/// Channels that wait for what comes under a name which nobody has yet: name → id. By the controller's pin, where it is
+/// called as the name is; else the bench's only channel, or part, that such numbers can be of, where only one name of
+/// its kind is open. Of several that could be meant none is.
+std::map<std::string, std::string> waiting_channels(const Bench& bench, const Catalogue& catalogue,
+                                                    const std::vector<LineProposal>& proposals);
+
 /// The bytes that came last under a name; empty where none did.
 std::vector<std::vector<std::uint8_t>> answers_of(const std::vector<LineProposal>& proposals, const std::string& name);
 /// How many of them came at once; 0 where none did.

@@ -143,6 +143,25 @@ void recommend(ModelChoice& choice, const std::vector<CalibrationPoint>& points,
                    "The points differ by more than an offset explains: a line, and a further point would prove it.");
 }
 
+// A point that is missed by far more than is known of it, and by more than matters: the sensor had not followed, or a
+// number is wrong. The outliers by scatter want more points than most people take.
+void warn_of_missed(ModelChoice& choice, const std::vector<CalibrationPoint>& points, double tolerance,
+                    const Unit* unit) {
+  constexpr double far_off = 4;
+  const auto& fit = choice.reports[choice.recommended].fit;
+  if (!fit || !weighted(points)) return;
+  std::size_t worst = 0;
+  const auto times = [&](std::size_t i) { return std::abs(fit->residuals[i]) / points[i].uncertainty; };
+  for (std::size_t i = 1; i < points.size(); ++i)
+    if (times(i) > times(worst)) worst = i;
+  const double miss = std::abs(fit->residuals[worst]);
+  if (times(worst) < far_off || miss < tolerance / 3) return;
+  choice.warnings.push_back(
+      translated("The point at {:.4g}{} is missed by {:.3g}, {:.0f} times what is known of it: repeat it, or drop it.",
+                 unit ? unit->from_base(points[worst].reference) : points[worst].reference,
+                 unit ? fmt::format(" {}", unit->symbol) : "", unit ? miss / unit->scale : miss, times(worst)));
+}
+
 void warn(ModelChoice& choice, const std::vector<CalibrationPoint>& points, const Range& wanted, const Unit* unit) {
   const ModelReport& chosen = choice.reports[choice.recommended];
   const auto [low, high] = std::ranges::minmax(points, {}, &CalibrationPoint::reading);
@@ -192,7 +211,8 @@ Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, do
     choice.reports.push_back(std::move(report));
   }
   recommend(choice, points, tolerance);
-  if (const auto pair = contradiction(points, wanted, tolerance)) {
+  const auto pair = contradiction(points, wanted, tolerance);
+  if (pair) {
     const auto number = [&](double value) { return unit ? unit->from_base(value) : value; };
     const CalibrationPoint &one = points[pair->first], &other = points[pair->second];
     choice.recommended = 0;  // a steep line through them would be no calibration
@@ -203,6 +223,7 @@ Result<ModelChoice> choose_model(const std::vector<CalibrationPoint>& points, do
         number(other.reference));
   }
   choice.outliers = outliers_of(choice.reports[choice.recommended].model, points, origin);
+  if (!pair && choice.outliers.empty()) warn_of_missed(choice, points, tolerance, unit);
   warn(choice, points, wanted, unit);
   return choice;
 }

@@ -39,17 +39,21 @@ class OwnBench : public EmptyWindow {
   // A line as a board would send it: into a file that is listened to, from the start page on.
   void send(const QByteArray& line) { board_.write(line); }
   void listen_from_the_start(const QByteArray& first_line) {
-    ASSERT_TRUE(board_.open(QIODevice::WriteOnly | QIODevice::Unbuffered));
-    send(first_line);
     click("listen_first");
-    auto* port = find<QComboBox>("port")->lineEdit();
-    click_into(*port);
-    type_slowly(*port, board_.fileName());
-    QTest::keyClick(port->parentWidget(), Qt::Key_Return);  // which has the focus for its field
+    listen(first_line);
     ASSERT_TRUE(comes([&] {
       send(first_line);
       return find<QPushButton>("make_channels")->isVisible();
     }));
+  }
+  // On the page of the line.
+  void listen(const QByteArray& first_line) {
+    ASSERT_TRUE(board_.open(QIODevice::WriteOnly | QIODevice::Unbuffered));
+    send(first_line);
+    auto* port = find<QComboBox>("port")->lineEdit();
+    click_into(*port);
+    type_slowly(*port, board_.fileName());
+    QTest::keyClick(port->parentWidget(), Qt::Key_Return);  // which has the focus for its field
   }
 
  private:
@@ -268,6 +272,34 @@ TEST_F(OwnBench, RawNumbersFindTheirSensor) {
   const auto reading = read_raw(*workbench_.chosen().chain, 154);
   ASSERT_TRUE(reading);
   EXPECT_NEAR(*reading, 25.2, 0.05);
+}
+
+// A sensor that was put on first: the number that comes is its own by one click, and another channel by the next.
+TEST_F(OwnBench, ASensorThatWaitsIsOfferedWhatComes) {
+  click("new_bench");
+  window_.show_view(Page::board, 0);
+  type("part_in_hand", QStringLiteral("TMP36"));
+  click("fit_part");
+  ASSERT_EQ(workbench_.bench().channels.size(), 1u);
+  window_.show_view(Page::read, 0);
+  listen("A3:153\n");
+  auto* theirs = find<QPushButton>("theirs");
+  ASSERT_TRUE(comes([&] { return theirs->isVisible(); }));
+  EXPECT_EQ(theirs->text(), QStringLiteral("It is Temperature"));
+  EXPECT_TRUE(find<QPushButton>("make_channels")->isVisible());
+  QTest::mouseClick(theirs, Qt::LeftButton);
+  ASSERT_TRUE(comes([&] {
+    send("A3:153\n");
+    return static_cast<bool>(workbench_.view("temperature").reading);
+  }));
+  EXPECT_EQ(workbench_.bench().channels[0].name_on_line(), "A3");
+  EXPECT_FALSE(theirs->isVisible());
+  EXPECT_FALSE(find<QPushButton>("make_channels")->isVisible());
+  QTest::keyClick(&window_, Qt::Key_Z, Qt::ControlModifier);
+  EXPECT_EQ(workbench_.bench().channels[0].name_on_line(), "temperature");
+  ASSERT_TRUE(comes([&] { return theirs->isVisible(); }));
+  click("make_channels");
+  EXPECT_EQ(workbench_.bench().channels.size(), 2u);
 }
 
 // So does one that is chosen by what is needed; where its bytes would have to come, the codes stay.

@@ -150,6 +150,33 @@ std::vector<LineProposal> heard(const std::string& text) {
   return listener.proposals();
 }
 
+// A bench whose thermistor waits for a code, and whose humidity part for six bytes; the names on the line are others.
+TEST(Listening, FindsTheChannelThatWaits) {
+  Bench bench;
+  bench.devices = {{.id = "probe", .part = "ntc-beta", .converter = "adc"}, {.id = "air", .part = "SHT31"}};
+  bench.channels = {{.id = "block", .device = "probe"},
+                    {.id = "temp", .device = "air"},
+                    {.id = "hum", .device = "air", .quantity = Quantity::humidity}};
+  const auto waiting = [&](const std::string& lines) { return waiting_channels(bench, shipped_parts(), heard(lines)); };
+  using Found = std::map<std::string, std::string>;
+  EXPECT_EQ(waiting("A0:512\nA0:515\n"), (Found{{"A0", "block"}}));
+  EXPECT_EQ(waiting("A0:512 s:x6666938000A2\n"), (Found{{"A0", "block"}, {"s", "temp"}}));
+  EXPECT_EQ(waiting("A0:512 A1:300\n"), Found{}) << "which of them nobody knows";
+  EXPECT_EQ(waiting("block:512 A0:300\n"), Found{}) << "it has its own";
+  EXPECT_EQ(waiting("s:x1234\n"), Found{}) << "as many bytes as the part does not send";
+  EXPECT_EQ(waiting("inside:22.41 C\n"), Found{}) << "a value is no code";
+  // The pin tells.
+  bench.board.pins = {{.name = "A1", .uses = "probe"}};
+  EXPECT_EQ(waiting("A0:512 A1:300\n"), (Found{{"A1", "block"}}));
+  // Two that could be meant.
+  bench.board.pins.clear();
+  bench.devices.push_back({.id = "second", .part = "LM35", .converter = "adc"});
+  bench.channels.push_back({.id = "duct", .device = "second"});
+  EXPECT_EQ(waiting("A0:512\n"), Found{});
+  bench.channels[0].line_name = "A7";
+  EXPECT_EQ(waiting("A0:512 A7:300\n"), (Found{{"A0", "duct"}}));
+}
+
 TEST(Listening, SaysWhatEachNameMayBe) {
   struct Case {
     const char* lines;

@@ -190,6 +190,22 @@ TEST(ModelChoice, SaysWhatFewPointsDoNotTell) {
   EXPECT_FALSE(choose_model({}, 0, wanted, 0.5));
 }
 
+// Four points at 0, 16, 40 and 40 °C, one of them taken while the sensor was on its way: it is named, with by how much
+// and how sure one was of it. A pair that is known as badly says nothing.
+TEST(ModelChoice, NamesThePointThatWasTakenTooEarly) {
+  const Range wanted{0, 50};
+  std::vector<CalibrationPoint> points = {{0, -0.73, 0.06}, {20, 19.5, 0.06}, {40, 39.66, 0.06}, {30, 26, 0.06}};
+  const auto choice = choose_model(points, 0, wanted, 1.5);
+  ASSERT_FALSE(choice->warnings.empty());
+  EXPECT_THAT(choice->warnings.front(), HasSubstr("The point at 30 is missed by"));
+  EXPECT_THAT(choice->warnings.front(), HasSubstr("repeat it, or drop it"));
+  for (CalibrationPoint& point : points) point.uncertainty = 2;
+  EXPECT_THAT(choose_model(points, 0, wanted, 1.5)->warnings, testing::Not(Contains(HasSubstr("is missed by"))));
+  points.pop_back();
+  for (CalibrationPoint& point : points) point.uncertainty = 0.06;
+  EXPECT_THAT(choose_model(points, 0, wanted, 1.5)->warnings, testing::Not(Contains(HasSubstr("is missed by"))));
+}
+
 // Corrections along the second orthogonal polynomial (5, −1, −4, −4, −1, 5) of six even readings: no offset and no
 // slope fit any of it. χ² = Σ(0.01·p/0.1)² = 0.84; χ² + 2k + 2k(k + 1)/(6 − k − 1).
 TEST(ModelChoice, IsByTheCorrectedCriterion) {
@@ -359,6 +375,43 @@ TEST(Stability, WaitsUntilItStands) {
   EXPECT_DOUBLE_EQ(judge_stability(two, seen, 0.5).mean, 5);
   EXPECT_THAT(judge_stability(std::span(seconds).first(20), std::span(still).first(20), 0.5, 60).words,
               HasSubstr("s more"));
+}
+
+// A sensor that is carried from one bath into the next: what it read in the first is no part of the second's point,
+// and the time that is still wanted counts from where it stood. Checked over many seeds, steps and rates.
+TEST(Stability, WhatStandsIsTakenWithoutWhatCameBefore) {
+  int judged = 0, late = 0, late_stable = 0;
+  for (unsigned seed = 1; seed <= 40; ++seed) {
+    std::mt19937 random(seed);
+    std::normal_distribution<double> noise(0, 0.05);
+    const double step = seed % 2 ? 20 : -0.6, every = seed % 3 ? 0.5 : 2;
+    for (double after = every; after < 80; after += 7) {
+      std::vector<double> seconds, values;
+      for (double t = -100; t <= after; t += every)
+        seconds.push_back(t), values.push_back((t < 0 ? 20 : 20 + step) + noise(random));
+      const Stability now = judge_latest(seconds, values, 1, 60);
+      if (after < 29) {
+        EXPECT_FALSE(now.stable) << step << " after " << after << ": " << now.words;
+      }
+      if (after > 45) ++late, late_stable += now.stable;
+      if (!now.stable) continue;
+      ++judged;
+      EXPECT_NEAR(now.mean, 20 + step, 0.05) << step << " after " << after;
+      EXPECT_LT(now.sd, 0.08);
+    }
+  }
+  EXPECT_GT(judged, 150);
+  EXPECT_GE(late_stable, late * 95 / 100) << "two standard deviations of a slope come by chance once in twenty times";
+  // Half a minute is wanted; 12 s of it are there.
+  std::vector<double> seconds, values;
+  for (int i = 0; i <= 72; ++i) seconds.push_back(i), values.push_back(i < 60 ? 20 : 40 + 0.001 * (i % 2));
+  EXPECT_THAT(judge_latest(seconds, values, 1, 60).words, HasSubstr("s more"));
+  EXPECT_NEAR(judge_latest(seconds, values, 1, 60).mean, 40, 0.01);
+  // What moves all the time is told as it is now.
+  for (int i = 0; i <= 72; ++i) values[static_cast<std::size_t>(i)] = i;
+  EXPECT_THAT(judge_latest(seconds, values, 1, 60).words, HasSubstr("still moving"));
+  EXPECT_NEAR(judge_latest(seconds, values, 1, 60).mean, 68.5, 1e-9) << "the last eight";
+  EXPECT_EQ(judge_latest(std::span(seconds).first(3), std::span(values).first(3), 1).readings, 3);
 }
 
 // ---- procedures ----
