@@ -70,10 +70,10 @@ HomePage::HomePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   begun_place_ = column(0);
   left->addLayout(begun_place_);
   left->addSpacing(8);
-  auto* beside = row(0);  // an alignment would not give it the height that its words need
-  beside->addWidget(start_);
-  beside->addStretch();
-  left->addLayout(beside);
+  beside_start_ = row(56);  // an alignment would not give it the height that its words need
+  beside_start_->addWidget(start_);
+  beside_start_->addStretch();
+  left->addLayout(beside_start_);
   left->addSpacing(4);
   left->addLayout(list_);
   left->addStretch();
@@ -190,6 +190,15 @@ std::vector<double> HomePage::trend_of(const std::string& channel_id) const {
   return values;
 }
 
+// At large text the ways to begin need its room.
+void HomePage::show_first_chain(bool shown) {
+  if (shown && !first_) {
+    first_ = new FirstChain(theme_, workbench_.catalogue(), workbench_.style());
+    beside_start_->insertWidget(1, first_);
+  }
+  if (!shown && first_) first_->deleteLater(), first_ = nullptr;
+}
+
 // Only a new bench has it: the start does not wait for it.
 void HomePage::build_begun() {
   begun_ = new BegunBox(theme_);
@@ -211,6 +220,7 @@ void HomePage::refresh() {
   const bool goes_on = begun && start_->isAncestorOf(window()->focusWidget());  // it was begun by a key or a click
   start_->setVisible(bench.channels.empty() && !begun);
   const bool has_begun = bench.channels.empty() && begun;
+  show_first_chain(bench.channels.empty() && !begun && !theme_.is_text_large());
   if (has_begun && !begun_) build_begun();
   if (begun_) begun_->setVisible(has_begun);
   if (has_begun) begun_->show_bench(bench, workbench_.catalogue(), workbench_.style());

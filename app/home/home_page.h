@@ -6,6 +6,7 @@
 #include <deque>
 
 #include "home/begun_box.h"
+#include "home/first_chain.h"
 #include "home/start_box.h"
 #include "shell/workbench.h"
 #include "widgets/text.h"
@@ -50,6 +51,7 @@ class HomePage : public QScrollArea {
  private:
   void rebuild();
   void build_begun();
+  void show_first_chain(bool shown);
   void refresh();
   QString broken(const QString& words, int room) const;
   void refresh_side();
@@ -68,6 +70,8 @@ class HomePage : public QScrollArea {
   Text* title_;
   Text* subtitle_;
   StartBox* start_;
+  QHBoxLayout* beside_start_;
+  FirstChain* first_ = nullptr;  ///< before there is a bench
   QVBoxLayout* begun_place_;
   BegunBox* begun_ = nullptr;  ///< once a bench without channels was begun
   QVBoxLayout* list_;

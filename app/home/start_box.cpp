@@ -116,6 +116,7 @@ StartBox::StartBox(const Theme& theme, QWidget* parent) : QWidget(parent), theme
   put_under(*of_listening, line);
   auto* all = column(20);
   for (QWidget* each : {of_new, of_demonstration, of_listening}) all->addWidget(each);
+  all->addStretch();
   setLayout(all);
   setFixedWidth(theme.column_px(600));
   connect(&theme, &Theme::changed, this, [this] { setFixedWidth(theme_.column_px(600)); });

@@ -19,6 +19,7 @@
 #include "board/wires_view.h"
 #include "choose/choose_page.h"
 #include "handoff/handoff_page.h"
+#include "home/first_chain.h"
 #include "home/home_page.h"
 #include "shell/margin.h"
 #include "shell/tape.h"
@@ -99,6 +100,36 @@ TEST_F(OwnBench, ABenchIsBegunFromItsController) {
   workbench_.document().write_autosave();
   workbench_.document().finish_autosave();
   EXPECT_FALSE(workbench_.document().homeless_leftovers().empty() && workbench_.document().is_saved());
+}
+
+// Before there is a bench one chain can be typed into, both ways; it is gone when one was begun.
+TEST_F(OwnBench, AChainToTryIsSolvedBothWays) {
+  auto* first = find<FirstChain>("first_chain");
+  ASSERT_TRUE(first->isVisible());
+  std::map<StageName, StageCard*> cards;
+  for (auto* card : first->findChildren<StageCard*>()) cards[card->stage()] = card;
+  const auto shows = [&](StageName stage) { return cards.at(stage)->field().text().toStdString(); };
+  click_into(cards.at(StageName::world)->field());
+  EXPECT_EQ(type_slowly(cards.at(StageName::world)->field(), QStringLiteral("11,4")), QStringLiteral("11,4"));
+  // 10 kΩ · e^(3950 · (1/284.55 − 1/298.15)) = 18.84 kΩ; over 10 kΩ from 5 V it leaves 3.266 V: 1024 · 0.6532 = 668.9.
+  EXPECT_THAT(shows(StageName::sensor), HasSubstr("18.8"));
+  EXPECT_EQ(shows(StageName::front_end), "3.266");
+  EXPECT_EQ(shows(StageName::converter), "669");
+  EXPECT_THAT(text("first_verdict"), HasSubstr("within ±0."));
+  click_into(cards.at(StageName::converter)->field());
+  type_slowly(cards.at(StageName::converter)->field(), QStringLiteral("512"));
+  EXPECT_EQ(shows(StageName::shown), "25.00") << "half of the span is the resistor's own value";
+  EXPECT_EQ(shows(StageName::converter), "512");
+  click_into(cards.at(StageName::front_end)->field());
+  type_slowly(cards.at(StageName::front_end)->field(), QStringLiteral("9"));
+  EXPECT_THAT(text("first_verdict"), HasSubstr("the pin is at the supply"));
+  theme_.set_text_scale(2);
+  QTest::qWait(50);
+  EXPECT_FALSE(window_.findChild<FirstChain*>()) << "the ways to begin need its room";
+  theme_.set_text_scale(1);
+  EXPECT_TRUE(window_.findChild<FirstChain*>());
+  click("new_bench");
+  EXPECT_FALSE(window_.findChild<FirstChain*>());
 }
 
 TEST_F(OwnBench, NoPageIsShutWithoutABench) {
