@@ -28,13 +28,15 @@ Bench first_bench() {
 FirstChain::FirstChain(const Theme& theme, const Catalogue& catalogue, NumberStyle style, QWidget* parent)
     : QWidget(parent), theme_(theme), style_(std::move(style)) {
   setObjectName(QStringLiteral("first_chain"));
-  auto* all = column(12);
+  auto* all = column(10);
   auto* words = column(2);
-  words->addWidget(new Text(theme, Face::strong, tr("Try it: type over any number")));
+  auto* title = new Text(theme, Face::strong, tr("Try it: type over any number"));
   auto* what = new Text(theme, Face::small, tr("A thermistor under 10 kΩ at a 10-bit converter, solved both ways."),
                         Tint::quiet);
-  what->setWordWrap(true);
-  words->addWidget(what);
+  for (Text* each : {title, what}) {
+    each->setWordWrap(true);
+    words->addWidget(each);
+  }
   all->addLayout(words);
   if (auto chain = build_chain(first_bench(), catalogue, "air")) {
     chain_ = std::move(*chain);
