@@ -43,7 +43,6 @@ FirstChain::FirstChain(const Theme& theme, const Catalogue& catalogue, NumberSty
     for (const Stage& stage : chain_->stages) {
       if (stage.name == StageName::compensated) continue;  // it is what is shown
       auto* card = new StageCard(theme, stage);
-      card->setFixedHeight(theme.px(80));
       connect(card, &StageCard::typed, this, [this, name = stage.name](double value) {
         is_typed_ = true;
         solve({name, value});
@@ -61,7 +60,12 @@ FirstChain::FirstChain(const Theme& theme, const Catalogue& catalogue, NumberSty
   }
   all->addStretch();
   setLayout(all);
-  setFixedWidth(theme.column_px(290));
+  const auto fit = [this, &theme] {
+    for (StageCard* card : cards_) card->setFixedHeight(theme.px(80));
+    setFixedWidth(theme.column_px(290));
+  };
+  fit();
+  connect(&theme, &Theme::changed, this, fit);
   solve({StageName::world, 21.5});
 }
 

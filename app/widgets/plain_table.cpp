@@ -24,7 +24,7 @@ QTableWidget* plain_table(const Theme& theme, const char* name, const QString& m
   table->setHorizontalHeaderLabels(heads);
   table->verticalHeader()->hide();
   table->setShowGrid(false);
-  table->setWordWrap(false);  // a row is one line: what is too long ends in dots where the cell does
+  table->setWordWrap(false);          // a row is one line: what is too long ends in dots where the cell does
   table->setTabKeyNavigation(false);  // Tab goes on to the next control, the arrows go through the rows
   table->setEditTriggers(QAbstractItemView::NoEditTriggers);
   table->setSelectionBehavior(QAbstractItemView::SelectRows);

@@ -23,8 +23,8 @@ Stability judge_stability(std::span<const double> seconds, std::span<const doubl
 
 /// Of readings that go on: the longest stretch up to the newest that stands, as after the sensor was put into another
 /// bath. It counts once it is half a window long; its drift over a whole one must stay below a tenth of the tolerance,
-/// or within chance, and neither its first half nor its newest readings may lie off as the others do not scatter. Where nothing
-/// stands yet the figures are those of the newest readings.
+/// or within chance, and neither its first half nor its newest readings may lie off as the others do not scatter. Where
+/// nothing stands yet the figures are those of the newest readings.
 Stability judge_latest(std::span<const double> seconds, std::span<const double> values, double tolerance,
                        double window_s = 60);
 
