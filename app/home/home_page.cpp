@@ -220,7 +220,8 @@ void HomePage::refresh() {
   const bool goes_on = begun && start_->isAncestorOf(window()->focusWidget());  // it was begun by a key or a click
   start_->setVisible(bench.channels.empty() && !begun);
   const bool has_begun = bench.channels.empty() && begun;
-  show_first_chain(bench.channels.empty() && !begun && !theme_.is_text_large());
+  // Not before it is seen: a bench may be opened at once.
+  if (isVisible()) show_first_chain(bench.channels.empty() && !begun && !theme_.is_text_large());
   if (has_begun && !begun_) build_begun();
   if (begun_) begun_->setVisible(has_begun);
   if (has_begun) begun_->show_bench(bench, workbench_.catalogue(), workbench_.style());
