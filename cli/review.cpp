@@ -237,10 +237,14 @@ void run_switch(Session& session, const LogOptions& options) {
                        {"words", words}});
   }
   for (const std::string& each : words) std::cout << each << "\n";
+  const Channel& channel = opened->chain.channel;
+  const bool arrives = channel.arrives_converted();
   for (const auto& [name, limit] : {std::pair{"on", codes.on}, {"off", codes.off}})
     if (limit)
-      std::cout << fmt::format("{} while the raw number {} {:.0f}, which reads {:.6g} {}\n", name, limit->compare,
-                               limit->code, limit->means.value_or(std::nan("")), opened->chain.shown->symbol);
+      std::cout << fmt::format("{} while the {} {} {:.{}f}, which reads {:.6g} {}\n", name,
+                               arrives ? "value that arrives" : "raw number", limit->compare, limit->code,
+                               arrives ? channel.arrives->decimals : 0, limit->means.value_or(std::nan("")),
+                               opened->chain.shown->symbol);
 }
 
 Command add_log_command(Command& program, const char* name, const char* what, LogOptions& options,

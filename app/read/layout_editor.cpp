@@ -55,7 +55,7 @@ void put(QTableWidget& table, int row, const QStringList& texts) {
 
 LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench) {
-  name_ = new QLineEdit(tr("A bus sensor of my own"));
+  name_ = new QLineEdit(tr("Sensor of my own"));
   name_->setObjectName(QStringLiteral("layout_name"));
   name_->setAccessibleName(tr("Name of the part"));
   interface_ =

@@ -342,18 +342,22 @@ void SwitchView::show_switched(const Watched& of, const SwitchRule& rule, const 
   if (rule.schedule.empty() && of.chain.channel.switching && !of.chain.channel.switching->schedule.empty())
     said << tr("These readings have no time of day: they are tried with the goal alone.");
   words_->setText(said.join(QLatin1Char(' ')));
+  const Channel& channel = of.chain.channel;
+  const bool arrives = channel.arrives_converted();
   QStringList compared;
   for (const auto& [name, limit, never] :
        {std::tuple{tr("On"), codes.on, codes.never_on}, {tr("Off"), codes.off, codes.never_off}})
     if (limit && !never) {
       const double means = limit->means.value_or(std::nan(""));
-      compared << tr("%1 while the raw number %2 %3%4.")
-                      .arg(name, text_of(limit->compare), text_of(fixed(limit->code, 0, style)),
-                           std::isfinite(means)
-                               ? tr(", which reads %1")
-                                     .arg(text_of(with_unit(means, Workbench::decimals_of(workbench_.chosen()) + 1,
-                                                            shown->symbol, style)))
-                               : QString());
+      const int decimals = arrives ? channel.arrives->decimals : 0;
+      const QString sentence =
+          arrives ? tr("%1 while the value that arrives %2 %3%4.") : tr("%1 while the raw number %2 %3%4.");
+      compared << sentence.arg(name, text_of(limit->compare), text_of(fixed(limit->code, decimals, style)),
+                               std::isfinite(means)
+                                   ? tr(", which reads %1")
+                                         .arg(text_of(with_unit(means, Workbench::decimals_of(workbench_.chosen()) + 1,
+                                                                shown->symbol, style)))
+                                   : QString());
     }
   codes_->setText(compared.join(QLatin1Char('\n')));
   list_decisions(of, rule, switched);

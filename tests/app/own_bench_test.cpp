@@ -305,6 +305,21 @@ TEST_F(OwnBench, RawNumbersFindTheirSensor) {
   EXPECT_NEAR(*reading, 25.2, 0.05);
 }
 
+// A rule on a value that arrives is told in the steps in which it arrives: the first above 26.00 °C is 26.01.
+TEST_F(OwnBench, ARuleOnWhatArrivesIsToldInItsSteps) {
+  listen_from_the_start("room:22.27 C\n");
+  click("make_channels");
+  ASSERT_TRUE(comes([&] {
+    send("room:22.31 C\n");
+    return workbench_.samples("room").size() > 3;
+  }));
+  window_.show_view(Page::watch, 2);
+  click("switch_begin");
+  ASSERT_TRUE(comes([&] { return !text("switch_codes").empty(); }));
+  EXPECT_THAT(text("switch_codes"), HasSubstr("On while the value that arrives < 24.00, which reads 24.000 °C."));
+  EXPECT_THAT(text("switch_codes"), HasSubstr("Off while the value that arrives >= 26.01, which reads 26.010 °C."));
+}
+
 // A sensor that was put on first: the number that comes is its own by one click, and another channel by the next.
 TEST_F(OwnBench, ASensorThatWaitsIsOfferedWhatComes) {
   click("new_bench");
