@@ -62,6 +62,7 @@ TEST(ByteText, SaysWhereItDoesNotFit) {
   EXPECT_EQ(read_byte_text("10: 01 02\n20: 03").problem().place.line, 2);
   EXPECT_TRUE(read_byte_text("")->bytes.empty());
   EXPECT_EQ(read_byte_text("b'\\x1a'")->bytes, (std::vector<std::uint8_t>{0x1A}));
+  EXPECT_EQ(read_byte_text("b'a\\x1a+b'")->bytes, (std::vector<std::uint8_t>{0x61, 0x1A, 0x2B, 0x62}));
   // Of a long log the end counts.
   std::string log;
   while (log.size() < 60'000) log += "first:x01\n";

@@ -58,6 +58,11 @@ TEST(CalibrationFit, PolynomialsGoThroughWhatTheyCan) {
   EXPECT_NEAR(table->predict(1.5).correction, 0.3, 1e-12);
   EXPECT_NEAR(table->predict(1.5).standard_uncertainty, std::hypot(0.05, 0.05), 1e-12);
   EXPECT_NEAR(table->predict(9).correction, 0.4, 1e-12);
+  // Corrections 0, 1 and 4 at 0, 10 and 20: 0.5 and 2.5 halfway.
+  const auto bent = fit_calibration(FitModel::table, {{0, 0, 0.1}, {11, 10, 0.1}, {24, 20, 0.1}});
+  EXPECT_NEAR(bent->predict(5).correction, 0.5, 1e-12);
+  EXPECT_NEAR(bent->predict(15).correction, 2.5, 1e-12);
+  EXPECT_NEAR(bent->predict(-5).correction, 0, 1e-12);
 }
 
 TEST(CalibrationFit, SaysWhatIsLacking) {

@@ -409,11 +409,13 @@ struct FaultRow {
 TEST(Faults, AreNamedAndTouchOnlyWhatTheyTouch) {
   const std::string trim = "0x88=706B436718FC7D8E43D6D00B270B8C00F9FF8C3CF8C67017;";
   const std::string bmp_skipped = trim + "0xF7=8000007EED00", bmp_all_ones = trim + "0xF7=FFFFFFFFFFFF",
-                    bmp_short = trim + "0xF7=655AC0", no_temperature = trim + "0xF7=655AC0800000";
+                    bmp_short = trim + "0xF7=655AC0", bmp_blank = "0x88=" + std::string(48, 'F') + ";0xF7=655AC07EED00",
+                    no_temperature = trim + "0xF7=655AC0800000";
   const FaultRow rows[] = {
       {"BMP280", bmp_skipped.c_str(), "not-ready", Quantity::temperature},
       {"BMP280", no_temperature.c_str(), "not-ready"},
       {"BMP280", bmp_all_ones.c_str(), "no-response"},
+      {"BMP280", bmp_blank.c_str(), "no-response"},
       {"BMP280", bmp_short.c_str(), "short-frame"},
       {"BMP280", "0xF7=655AC07EED00", "short-frame"},
       {"MS5611", "prom=0A429D128FCA5A965B7282686E1E3C0F;d1=8A6C1E;d2=82A3F4", "checksum"},

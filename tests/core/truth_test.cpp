@@ -367,6 +367,13 @@ TEST(Stability, WaitsUntilItStands) {
   EXPECT_TRUE(stands.stable) << stands.words;
   EXPECT_NEAR(stands.sd, 0.02, 0.006);
   EXPECT_NEAR(stands.mean, 20, 0.01);
+  EXPECT_EQ(stands.readings, 61) << "of the window alone";
+  auto gap = still;
+  gap[100] = std::nan("");
+  for (const Stability& each : {judge_stability(seconds, gap, 0.5, 60), judge_latest(seconds, gap, 0.5, 60)}) {
+    EXPECT_EQ(each.readings, 60);
+    EXPECT_TRUE(each.stable) << each.words;
+  }
   const Stability moves = judge_stability(seconds, moving, 0.5, 60);
   EXPECT_FALSE(moves.stable);
   EXPECT_NEAR(moves.drift_per_minute, 0.6, 0.03);
@@ -437,6 +444,8 @@ TEST(Procedures, GiveTheReferenceOfTheTables) {
   EXPECT_TRUE(std::isnan(of("instrument-temperature", {20, 0}).standard)) << "nobody knows how good it is";
   EXPECT_FALSE(procedure("boiling-point").reference(std::vector<double>{0, 1000, 0}));
   EXPECT_FALSE(procedure("salt").reference(std::vector<double>{0, 80, 0.1}));
+  for (const double pascals : {60e3, 130e3})
+    EXPECT_FALSE(procedure("barometer-report").reference(std::vector<double>{0, pascals, 100, 15, 60})) << pascals;
 }
 
 TEST(Procedures, FitTheirChannels) {
