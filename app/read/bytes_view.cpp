@@ -389,7 +389,9 @@ std::vector<std::string> BytesView::trimming_to_keep() const {
 }
 
 void BytesView::keep_trimming() {
-  workbench_.document().edit(tr("Trimming"), [this, names = trimming_to_keep()](Bench& bench) {
+  const auto names = trimming_to_keep();
+  if (names.empty()) return;  // undone meanwhile
+  workbench_.document().edit(tr("Trimming"), [&](Bench& bench) {
     for (const std::string& name : names)
       find_by_id(bench.devices, followed_)->trimming[name] = to_hex(blocks_.at(name));
   });

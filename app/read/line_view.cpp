@@ -119,10 +119,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   left->addWidget(lines_, 1);
   auto* right = column(8);
   right->addWidget(new Text(theme, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet));
-  auto* ways = row(8);
-  for (QPushButton* each : {theirs_, make_, which_}) ways->addWidget(each);
-  ways->addStretch();
-  right->addLayout(ways);
+  for (QPushButton* each : {theirs_, make_, which_}) right->addWidget(each, 0, Qt::AlignLeft);
   auto* names_inside = new QWidget;
   auto* names_column = column(0);
   names_column->addWidget(no_names_);
@@ -463,10 +460,12 @@ void LineView::refresh_names() {
   }
   make_->setVisible(without > 0 && !next_speed_.isActive());  // noise has names too
   theirs_->setVisible(make_->isVisibleTo(this) && !waiting_.empty());
-  if (waiting_.size() == 1)
-    theirs_->setText(tr("It is %1").arg(text_of(called(*find_by_id(channels, waiting_.begin()->second)))));
-  else
+  if (waiting_.size() == 1) {
+    const QString name = text_of(called(*find_by_id(channels, waiting_.begin()->second)));
+    theirs_->setText(tr("It is %1").arg(fontMetrics().elidedText(name, Qt::ElideRight, theme_.column_px(140))));
+  } else {
     theirs_->setText(tr("Give %1 names to their channels").arg(waiting_.size()));
+  }
   if (const bool is_first = waiting_.empty(); make_->property("primary").toBool() != is_first) {
     make_->setProperty("primary", is_first);
     make_->style()->polish(make_);

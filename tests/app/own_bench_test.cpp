@@ -37,6 +37,15 @@ class OwnBench : public EmptyWindow {
     QTest::mouseClick(field, Qt::LeftButton);
     QTest::keyClicks(field, words, {}, 30);
   }
+  // A supply, a bus, and a part of three quantities on it.
+  void put_on_an_air_sensor() {
+    window_.show_view(Page::board, 0);
+    click("add_thing_0");
+    click("add_thing_2");
+    type("part_in_hand", QStringLiteral("BME280"));
+    click("fit_part");
+    ASSERT_EQ(workbench_.bench().channels.size(), 3u);
+  }
   // A line as a board would send it: into a file that is listened to, from the start page on.
   void send(const QByteArray& line) { board_.write(line); }
   void listen_from_the_start(const QByteArray& first_line) {
@@ -332,6 +341,12 @@ TEST_F(OwnBench, ASensorThatWaitsIsOfferedWhatComes) {
   auto* theirs = find<QPushButton>("theirs");
   ASSERT_TRUE(comes([&] { return theirs->isVisible(); }));
   EXPECT_EQ(theirs->text(), QStringLiteral("It is Temperature"));
+  for (const double scale : {1.5, 2.0, 1.0}) {
+    theme_.set_text_scale(scale);
+    QTest::qWait(100);
+    EXPECT_LE(window_.minimumSizeHint().width(), 1280) << scale;
+    EXPECT_EQ(cut_by_a_scroll_bar(window_), "") << scale;
+  }
   EXPECT_TRUE(find<QPushButton>("make_channels")->isVisible());
   QTest::mouseClick(theirs, Qt::LeftButton);
   ASSERT_TRUE(comes([&] {
@@ -573,12 +588,7 @@ TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
 // On a bench of one's own nobody knows the specimen's trimming yet: the simulated shed holds the file's made-up words,
 // the strip says that they are, and Wire takes the own ones.
 TEST_F(OwnBench, TrimmingIsTypedWhereThePartIs) {
-  window_.show_view(Page::board, 0);
-  click("add_thing_0");
-  click("add_thing_2");
-  type("part_in_hand", QStringLiteral("BME280"));
-  click("fit_part");
-  ASSERT_EQ(workbench_.bench().channels.size(), 3u);
+  ASSERT_NO_FATAL_FAILURE(put_on_an_air_sensor());
   workbench_.listen_to_shed();
   ASSERT_TRUE(comes([&] { return !workbench_.samples("temperature").empty(); }));
   QTest::qWait(2500);
@@ -614,12 +624,7 @@ TEST_F(OwnBench, TrimmingIsTypedWhereThePartIs) {
 
 // Bytes that a person has as text: what came at once finds its block by its length, and goes on to the specimen.
 TEST_F(OwnBench, PastedTrimmingIsKeptWithItsSpecimen) {
-  window_.show_view(Page::board, 0);
-  click("add_thing_0");
-  click("add_thing_2");
-  type("part_in_hand", QStringLiteral("BME280"));
-  click("fit_part");
-  ASSERT_EQ(workbench_.bench().channels.size(), 3u);
+  ASSERT_NO_FATAL_FAILURE(put_on_an_air_sensor());
   window_.show_view(Page::read, 1);
   auto* field = find<QLineEdit>("bytes_text");
   auto* keep = find<QPushButton>("bytes_keep_trimming");
