@@ -26,6 +26,13 @@ QString shape_of(Distribution distribution) {
   return {};
 }
 
+// "0.01 °C per step"
+QString one_of(const std::string& unit) {
+  if (unit == translated("steps")) return BudgetView::tr("step");
+  if (unit == translated("pulses")) return BudgetView::tr("pulse");
+  return text_of(unit);
+}
+
 }  // namespace
 
 BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent)
@@ -144,6 +151,11 @@ void BudgetView::refresh() {
   if (budget.known_bias != 0)
     words += QLatin1Char(' ') +
              tr("It is known to read %1 off, and that is not corrected.").arg(difference(budget.known_bias));
+  if (budget.lacks_accuracy)
+    words += QLatin1Char(' ') +
+             (budget.is_calibrated_elsewhere
+                  ? tr("That is what is known here: the calibration holds elsewhere, so it may be off by more.")
+                  : tr("That is what is known: no sheet states an accuracy, so it may be off by more."));
   summary_->setText(words);
   show_sources(budget);
   if (channel_ != workbench_.channel_id()) {
@@ -178,7 +190,7 @@ void BudgetView::show_sources(const Budget& budget) {
         tr("%1 %2 per %3")
             .arg(text_of(fixed(line.sensitivity / shown.scale, decimals_for(std::abs(line.sensitivity / shown.scale)),
                                style)),
-                 unit, line.unit == "steps" ? tr("step") : text_of(line.unit)),
+                 unit, one_of(line.unit)),
         text_of(with_unit(line.standard / shown.scale, decimals_for(line.standard / shown.scale),
                           difference_symbol(shown), style)),
         line.share < 0.005 ? QStringLiteral("<1 %") : QStringLiteral("%1 %").arg(std::lround(line.share * 100))};
@@ -188,6 +200,7 @@ void BudgetView::show_sources(const Budget& budget) {
                          .arg(text_of(stage_title(line.stage)),
                               std::isfinite(line.dof) ? QString::number(line.dof, 'f', 0) : tr("unlimited")));
   }
+  widen_columns(*table_);
 }
 
 void BudgetView::show_doubts() {
@@ -221,7 +234,8 @@ void BudgetView::draw_range(const ChannelView& view) {
   const Unit& shown = *view.chain->shown;
   const Range& wanted = view.channel->wanted;
   QVector<double> x, y, known;
-  for (const Budget& budget : budget_over_range(*view.chain, wanted.from, wanted.to, places))
+  const auto budgets = budget_over_range(*view.chain, wanted.from, wanted.to, places);
+  for (const Budget& budget : budgets)
     x << shown.from_base(budget.at), y << (budget.expanded + std::abs(budget.known_bias)) / shown.scale,
         known << std::abs(budget.known_bias) / shown.scale;
   auto* whole = range_plot_->addGraph();
@@ -250,7 +264,9 @@ void BudgetView::draw_range(const ChannelView& view) {
     text->setPadding(QMargins(4, 1, 4, 1));
   };
   label(tr("allowed"), shown.from_base(wanted.from), allowed, colours.red);
-  if (!y.isEmpty()) label(tr("used, 95 %"), x[x.size() / 2], std::min(y[y.size() / 2], top * 0.9), colours.accent);
+  if (!y.isEmpty())
+    label(budgets.front().lacks_accuracy ? tr("what is known, 95 %") : tr("used, 95 %"), x[x.size() / 2],
+          std::min(y[y.size() / 2], top * 0.9), colours.accent);
   if (!known.isEmpty() && known[known.size() / 2] > 0.02 * top)
     label(tr("known bias"), x[x.size() / 4], known[known.size() / 4], colours.second);
   range_plot_->replot(QCustomPlot::rpQueuedReplot);

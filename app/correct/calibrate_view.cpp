@@ -308,7 +308,7 @@ Result<ReferenceValue> CalibrateView::reference_now() const {
   const Procedure& each = *procedures_[static_cast<std::size_t>(index)];
   for (std::size_t i = 0; i < inputs_.size(); ++i)
     if (!std::isfinite(inputs_[i]))
-      return Problem{translated("\"{}\" is not typed yet", each.inputs[i].name), translated("a number")};
+      return Problem{translated("\"{}\" is empty", each.inputs[i].name), translated("type a number")};
   return each.reference(inputs_);
 }
 

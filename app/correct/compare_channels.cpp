@@ -284,6 +284,7 @@ void CompareChannels::draw(const std::vector<std::string>& ids) {
   plot_->clearGraphs();
   plot_->clearItems();
   double low = 1e300, high = -1e300, from = 1e300, to = -1e300;
+  std::vector<std::pair<double, QCPItemText*>> names;  // and where their lines end
   for (std::size_t i = 0; i < ids.size(); ++i) {
     const Series series = series_of(ids[i]);
     if (series.values.empty()) continue;
@@ -296,18 +297,15 @@ void CompareChannels::draw(const std::vector<std::string>& ids) {
     const auto [least, most] = std::ranges::minmax(y);
     low = std::min(low, least), high = std::max(high, most), from = std::min(from, x.front()),
     to = std::max(to, x.back());
-    auto* text = new QCPItemText(plot_);
-    text->setText(text_of(ids[i]));
-    text->setFont(theme_.font(Face::small));
-    text->setColor(line_pen(colours, i).color());
-    text->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
-    text->position->setCoords(x.back(), y.back());
-    text->setPadding(QMargins(4, 1, 4, 1));
+    names.emplace_back(y.back(), line_name(*plot_, theme_, text_of(ids[i]), line_pen(colours, i).color()));
   }
   if (high >= low) {
     const double room = std::max(0.1 * (high - low), 1e-6);
     plot_->yAxis->setRange(low - room, high + 2 * room);
     plot_->xAxis->setRange(from, to > from ? to : from + 1);
+    const QCPRange range = plot_->yAxis->range();
+    for (auto& [at, name] : names) at = (range.upper - at) / range.size();
+    stand_apart(std::move(names), *plot_->axisRect(), theme_);
   }
   plot_->xAxis->setLabel(tr("minutes"));
   plot_->yAxis->setLabel(text_of(unit.symbol));

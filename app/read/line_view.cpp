@@ -95,6 +95,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   lines_->setObjectName(QStringLiteral("raw_lines"));
   lines_->setReadOnly(true);
   lines_->setMaximumBlockCount(most_shown_lines);
+  stays_at_its_end(*lines_);
   lines_->setFont(theme.font(Face::code));
   lines_->setAccessibleName(tr("Lines as they arrive"));
   names_ = new QGridLayout;

@@ -33,15 +33,6 @@ void extremes(const QCPGraph& graph, const Range& plausible, double& low, double
   }
 }
 
-// A name that lies on a line can be read.
-void dress(QCPItemText& name, const Theme& theme) {
-  QColor under = theme.colours().sheet;
-  under.setAlpha(200);
-  name.setBrush(under);
-  name.setPadding(QMargins(3, 0, 3, 0));
-  name.setFont(theme.font(Face::small));
-}
-
 // As little as fills an axis: noise must not look like weather.
 double least_span(const Watched& watched) { return 0.1 * watched.chain.channel.tolerance / watched.chain.shown->scale; }
 
@@ -143,12 +134,9 @@ void LogLanes::add(const std::shared_ptr<const Watched>& watched, const QString&
   QCPGraph* graph = plot_.addGraph(axis.axisRect()->axis(QCPAxis::atBottom), &axis);
   graph->setPen(pen);
   graph->setName(words);
-  auto* name = new QCPItemText(&plot_);
+  auto* name = line_name(plot_, theme_, {}, is_alone ? theme_.colours().second : pen.color());
   name->setClipAxisRect(axis.axisRect());
   name->position->setAxisRect(axis.axisRect());
-  name->position->setType(QCPItemPosition::ptAxisRectRatio);
-  name->setColor(is_alone ? theme_.colours().second : pen.color());
-  dress(*name, theme_);
   lines_.push_back({watched, graph, &axis, name, words, is_alone, false});
 }
 
@@ -204,10 +192,8 @@ void LogLanes::draw(const std::shared_ptr<const Watched>& chosen, QCPGraph& own,
     return axis;
   };
   if (!others.empty()) {  // its own name, once it is not the only one
-    auto* name = new QCPItemText(&plot_);
-    name->position->setType(QCPItemPosition::ptAxisRectRatio);
-    dress(*name, theme_);
-    name->setColor(arrangement == Arrangement::lanes ? theme_.colours().second : own.pen().color());
+    auto* name =
+        line_name(plot_, theme_, {}, arrangement == Arrangement::lanes ? theme_.colours().second : own.pen().color());
     lines_.push_back({chosen, &own, plot_.yAxis, name, chosen->name(), arrangement == Arrangement::lanes, true});
   }
   for (std::size_t i = 0; i < others.size(); ++i) {
@@ -303,24 +289,7 @@ void LogLanes::fit_names(const QCPAxisRect& rect) {
     const QCPRange range = line.axis->range();
     names.emplace_back(std::isfinite(last) ? std::clamp((range.upper - last) / range.size(), 0.0, 1.0) : 1, line.name);
   }
-  if (names.empty()) return;
-  std::ranges::stable_sort(names, {}, &std::pair<double, QCPItemText*>::first);
-  const double height = std::max(1, rect.height()),
-               line_height = QFontMetrics(theme_.font(Face::small)).height() / height;
-  // Above the line; then pushed down, and all of them up where the last would fall out.
-  double free = 0;
-  for (auto& [at, name] : names) {
-    at = std::max(at - line_height, free);
-    free = at + line_height;
-  }
-  for (std::size_t i = names.size(); i-- > 0;) {
-    const double most = (i + 1 < names.size() ? names[i + 1].first : 1) - line_height;
-    names[i].first = std::max(0.0, std::min(names[i].first, most));
-  }
-  for (const auto& [at, name] : names) {
-    name->setPositionAlignment(Qt::AlignRight | Qt::AlignTop);
-    name->position->setCoords(0.995, at);
-  }
+  stand_apart(std::move(names), rect, theme_);
 }
 
 void LogLanes::share_time_axis() {

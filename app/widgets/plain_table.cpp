@@ -1,9 +1,11 @@
 #include "widgets/plain_table.h"
 
+#include <QAbstractItemDelegate>
 #include <QApplication>
 #include <QClipboard>
 #include <QHeaderView>
 #include <QShortcut>
+#include <algorithm>
 #include <functional>
 
 #include "widgets/text.h"
@@ -50,6 +52,26 @@ QTableWidget* plain_table(const Theme& theme, const char* name, const QString& m
                    [table] { QApplication::clipboard()->setText(text_of_table(*table)); });
   QObject::connect(&theme, &Theme::changed, table, fit);
   return table;
+}
+
+int wanted_by_cells(const QTableWidget& table, int column) {
+  QStyleOptionViewItem option;
+  option.initFrom(&table);
+  option.widget = &table;
+  int width = 0;
+  for (int r = 0; r < table.rowCount(); ++r)
+    width = std::max(width, table.itemDelegate()->sizeHint(option, table.model()->index(r, column)).width());
+  return width;
+}
+
+void widen_columns(QTableWidget& table) {
+  int spare = table.columnWidth(0) - wanted_by_cells(table, 0);
+  for (int c = 1; c < table.columnCount(); ++c) {
+    const int more = std::min(spare, wanted_by_cells(table, c) - table.columnWidth(c));
+    if (more <= 0) continue;
+    table.setColumnWidth(c, table.columnWidth(c) + more);
+    spare -= more;
+  }
 }
 
 QString text_of_table(const QTableWidget& table) {

@@ -2,10 +2,13 @@
 #pragma once
 
 #include <QPen>
+#include <utility>
+#include <vector>
 
 #include "widgets/theme.h"
 
 class QCPAxisRect;
+class QCPItemText;
 class QCustomPlot;
 
 namespace fair_gauge::app {
@@ -20,5 +23,13 @@ void style_axes(QCPAxisRect& rect, const Theme& theme);
 
 /// The pen of the i-th of several lines: colour and dashes tell them apart.
 QPen line_pen(const Colours& colours, std::size_t i);
+
+/// A name that can be read where it lies on a line; placed by parts of its axis rectangle, 0…1 from its upper left
+/// corner.
+QCPItemText* line_name(QCustomPlot& plot, const Theme& theme, const QString& words, const QColor& ink);
+
+/// Puts names to the right ends of their lines, above them, and one below the other where they would touch.
+/// \param names  where each line ends, 0 at the top of the rectangle…1, and its name
+void stand_apart(std::vector<std::pair<double, QCPItemText*>> names, const QCPAxisRect& rect, const Theme& theme);
 
 }  // namespace fair_gauge::app

@@ -72,7 +72,8 @@ Result<BehindValue> behind_value(const Bench& bench, const Catalogue& catalogue,
   const Device* device = find_by_id(bench.devices, channel->device);
   const Part* part = device ? catalogue.find(device->part) : nullptr;
   if (!unit || !part)
-    return Problem{translated("nobody knows the part behind the value"), translated("a part, chosen for it")};
+    return Problem{translated("nobody has said which part makes this value"),
+                   translated("once it is chosen in Board, its raw number stands here")};
   if (lacks_trimming(*part, *device))
     return Problem{translated("its raw number hangs on trimming words that this bench does not hold"),
                    translated("the words of this specimen, read once")};

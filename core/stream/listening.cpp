@@ -61,8 +61,9 @@ std::optional<Quantity> quantity_of_name(const std::string& name) {
   return std::nullopt;
 }
 
-// A unit at the end of a name: temp_F, "Pressure (hPa)", T [°C], battery_V.
-const Unit* unit_of_name(const std::string& name) {
+// A unit at the end of a name: temp_F, "Pressure (hPa)", T [°C], battery_V, north.lux.
+const Unit* unit_of_name(const std::string& whole) {
+  const std::string name = whole.substr(whole.find_last_of('.') + 1);  // what stands before it names the board
   const auto end = name.find_last_not_of(" )]");
   if (end == std::string::npos) return nullptr;
   const auto from = name.find_last_of(" _([-", end);

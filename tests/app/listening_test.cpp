@@ -9,6 +9,7 @@
 
 #include "board.h"
 #include "truth/error_budget.h"
+#include "widgets/plain_table.h"
 #include "window.h"
 
 namespace fair_gauge::app::listening_test {
@@ -62,6 +63,13 @@ TEST_F(ListeningTest, FromAnEmptyBenchToReadings) {
   const double fahrenheit = *workbench_.chosen().raw;
   EXPECT_NEAR(*workbench_.chosen().reading, (fahrenheit - 32) / 1.8, 1e-9);
   EXPECT_TRUE(workbench_.chosen().budget->lacks_accuracy) << "nobody said what measures it";
+  window_.show_view(Page::correct, 1);
+  ASSERT_TRUE(comes([&] { return find<QTableWidget>("budget")->rowCount() == 1; }));
+  EXPECT_THAT(text("budget_summary"), HasSubstr("no sheet states an accuracy, so it may be off by more"));
+  auto* sources = find<QTableWidget>("budget");
+  for (const int column : {1, 3})
+    EXPECT_GE(sources->columnWidth(column), wanted_by_cells(*sources, column)) << "its only row can be read";
+  window_.show_page(Page::read);
 
   // 40 °C typed at a person's pace over the number while the board goes on: 104.0 °F would arrive.
   QuantityField& world = window_.strip().card(StageName::world)->field();

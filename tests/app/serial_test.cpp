@@ -8,6 +8,7 @@
 #include <QComboBox>
 #include <QPlainTextEdit>
 #include <QProcess>
+#include <QScrollBar>
 #include <QTemporaryDir>
 #include <QThread>
 #include <atomic>
@@ -250,6 +251,36 @@ TEST_F(SerialTest, NoLineIsLostWhileTheWindowStandsStillAndEachHasItsOwnTime) {
   const auto& samples = workbench_.samples("substrate");
   const auto half = samples[samples.size() / 2].seconds - samples.front().seconds;
   EXPECT_NEAR(half, lines / 2.0 / a_second, 0.25) << "when it came, not when it was looked at";
+}
+
+TEST_F(SerialTest, TheNewestLineStaysInSightUntilOneScrollsAwayFromIt) {
+  HastyBoard board;
+  window_.resize(1280, 900);
+  workbench_.listen_to_line(board.path, 115200);
+  window_.show_page(Page::read);
+  ASSERT_TRUE(comes([&] { return workbench_.source().words().startsWith(QLatin1String("Listening")); }));
+  auto* lines = find<QPlainTextEdit>("raw_lines");
+  const QScrollBar* bar = lines->verticalScrollBar();
+  const auto more_come = [&](int more) {
+    const int all = lines->blockCount() + more;
+    board.send(more, 5000);
+    board.wait();
+    return comes([&] { return lines->blockCount() >= all - 1; });  // an empty one is counted at first
+  };
+  ASSERT_TRUE(more_come(100));
+  ASSERT_GT(bar->maximum(), 0);
+  EXPECT_EQ(bar->value(), bar->maximum());
+  window_.resize(1280, 640);
+  ASSERT_TRUE(comes([&] { return lines->height() < 400; }));
+  EXPECT_EQ(bar->value(), bar->maximum()) << "though the box has become smaller";
+  ASSERT_TRUE(more_come(50));
+  EXPECT_EQ(bar->value(), bar->maximum());
+  QTest::mouseClick(lines->viewport(), Qt::LeftButton);
+  QTest::keyClick(lines, Qt::Key_PageUp);
+  const int left_at = bar->value();
+  ASSERT_LT(left_at, bar->maximum());
+  ASSERT_TRUE(more_come(50));
+  EXPECT_EQ(bar->value(), left_at) << "one reads what was";
 }
 
 TEST_F(SerialTest, AFloodLeavesTheWindowItsTime) {

@@ -199,6 +199,7 @@ TEST(Listening, SaysWhatEachNameMayBe) {
       {"adc:1024\n", "adc", code, {}, "", 12},
       {"a=70000;b=2\n", "a", code, {}, "", 24},
       {"lux:300\nlux:291\n", "lux", value, Quantity::illuminance, "lx", 0},
+      {"north.lux:300\nnorth.lux:291\n", "north.lux", value, Quantity::illuminance, "lx", 0},
       {"C:300\n", "C", code, {}, "", 10},
       {"light:x01A3\n", "light", bytes, Quantity::illuminance, "", 0},
       {"out: 1.25 V\n", "out", volts, {}, "V", 0},
@@ -358,7 +359,7 @@ TEST(BehindValue, OfADigitalPartIsItsRawNumber) {
 }
 
 TEST(BehindValue, WhatCannotBeKnownIsSaid) {
-  EXPECT_THAT(behind_value(bench(), shipped_parts(), "air", 72.5).problem().wrong, testing::HasSubstr("nobody knows"));
+  EXPECT_THAT(behind_value(bench(), shipped_parts(), "air", 72.5).problem().wrong, testing::HasSubstr("nobody has said"));
   Bench trimmed = bench("BMP280");
   EXPECT_THAT(behind_value(trimmed, shipped_parts(), "air", 72.5).problem().wrong, testing::HasSubstr("trimming"));
   EXPECT_FALSE(behind_value(bench("LM35", true), shipped_parts(), "air", 4000));
