@@ -103,7 +103,9 @@ void WiresView::refresh() {
   }
   filling_ = false;
   summary_->setText(
-      tr("%1 conductors. Type the colours you used: follow the wire, not the colour.").arg(list_.rows.size()));
+      list_.rows.empty()
+          ? tr("No part is on this bench yet: once one is, every wire of it stands here, with its two ends.")
+          : tr("%1 conductors. Type the colours you used: follow the wire, not the colour.").arg(list_.rows.size()));
   std::vector<Finding> worth;
   for (const Finding& finding : list_.findings)
     if (finding.severity != Severity::note) worth.push_back(finding);

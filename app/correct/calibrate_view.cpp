@@ -248,6 +248,7 @@ void CalibrateView::choose_procedure(int index) {
   }
   const Channel* channel = workbench_.chosen().channel;
   for (const ProcedureInput& input : each.inputs) inputs_.push_back(channel ? input.usual_for(*channel) : input.usual);
+  settled_ = inputs_;
   rebuild_inputs();
 }
 
@@ -268,7 +269,7 @@ void CalibrateView::rebuild_inputs() {
       form_
           ->add_choice(text_of(input.name), text_of(input.why), choices, name.constData(),
                        [this, i](int choice) {
-                         inputs_[i] = choice;
+                         inputs_[i] = settled_[i] = choice;
                          refresh_live();
                        })
           ->setCurrentIndex(static_cast<int>(input.usual));
@@ -283,13 +284,23 @@ void CalibrateView::rebuild_inputs() {
     auto* field =
         form_->add_quantity(text_of(input.name), text_of(input.why), input.dimension, name.constData(),
                             [this, i, name, words](double value) {
-                              inputs_[i] = value;
+                              inputs_[i] = settled_[i] = value;
                               form_->findChild<QuantityField*>(QLatin1String(name))->show_value(value, words());
                               refresh_live();
                             });
     field->set_unit(in);
     field->setPlaceholderText(symbol);
     if (std::isfinite(inputs_[i])) field->show_value(inputs_[i], words());
+    // What is typed counts at once, so that the point can be taken by a click from here.
+    const auto take = [this, i](double value) {
+      inputs_[i] = value;
+      refresh_live();
+    };
+    connect(field, &QuantityField::value_typed, this, take);
+    connect(field, &QuantityField::typing_dropped, this, [this, i, take] { take(settled_[i]); });
+    connect(field, &QuantityField::echo_changed, this, [take](const QString&, bool faulty) {
+      if (faulty) take(std::nan(""));
+    });
   }
 }
 

@@ -69,7 +69,8 @@ class CalibrateView : public QWidget {
   std::string channel_;
   const Unit* unit_ = nullptr;  // in which the inputs are asked for
   std::vector<const Procedure*> procedures_;
-  std::vector<double> inputs_;
+  std::vector<double> inputs_;   // what the reference is worked out from, as typed so far
+  std::vector<double> settled_;  // as they were before the typing that goes on
   std::vector<RecordedPoint> points_;
   std::size_t typed_ = 0;  // of the points: so many at the end are those of the field
   std::optional<ModelChoice> choice_;

@@ -2,7 +2,6 @@
 
 #include <fmt/format.h>
 
-#include <QCompleter>
 #include <QFileDialog>
 #include <QListView>
 #include <cmath>
@@ -38,16 +37,7 @@ std::optional<ByteShape> shape_of(const QComboBox& box) {
 
 BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench) {
-  parts_ = new QComboBox;
-  parts_->setView(new QListView);
-  parts_->setObjectName(QStringLiteral("bytes_part"));
-  parts_->setAccessibleName(tr("Part"));
-  parts_->setEditable(true);
-  parts_->setInsertPolicy(QComboBox::NoInsert);
-  parts_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-  list_parts();
-  parts_->completer()->setFilterMode(Qt::MatchContains);
-  parts_->completer()->setCompletionMode(QCompleter::PopupCompletion);
+  parts_ = new PartBox(workbench, "bytes_part");
   text_ = new QLineEdit;
   text_->setObjectName(QStringLiteral("bytes_text"));
   text_->setAccessibleName(tr("Bytes as they came"));
@@ -125,9 +115,11 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
   all->addWidget(scrolled(inside), 1);
   setLayout(all);
 
-  connect(parts_, &QComboBox::activated, this,
-          [this](int index) { choose_part(parts_->itemData(index).toString().toStdString()); });
-  connect(parts_->lineEdit(), &QLineEdit::editingFinished, this, &BytesView::take_part_words);
+  connect(parts_, &PartBox::part_chosen, this, &BytesView::choose_part);
+  connect(parts_, &PartBox::refused, this, [this](const QString& why) {
+    understood_->setText(why + QLatin1Char(' ') + tr("Bytes belong into the field below."));
+    understood_->set_tint(Tint::red);
+  });
   connect(text_, &QLineEdit::textEdited, this, &BytesView::take_edited);
   connect(block_, &QComboBox::activated, this, [this] { take_text(text_->text()); });
   connect(keep_, &QPushButton::clicked, this, &BytesView::keep_trimming);
@@ -156,16 +148,7 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
   follow_channel();
 }
 
-void BytesView::list_parts() {
-  parts_->clear();
-  for (const Part& part : workbench_.catalogue().parts()) {
-    if (!part.is_digital()) continue;
-    QString markings;
-    for (const std::string& marking : part.markings)
-      markings += (markings.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(marking);
-    parts_->addItem(in_own_marks(text_of(part.name)) + QStringLiteral("   ") + markings, text_of(part.id));
-  }
-}
+void BytesView::list_parts() { parts_->list_parts(); }
 
 // A digital channel brings its part, its settings and the trimming bytes of its specimen.
 void BytesView::follow_channel() {
@@ -245,8 +228,7 @@ void BytesView::choose_part(const std::string& id) {
   part_id_ = part->id;
   own_bytes_ = false;
   followed_.clear();
-  parts_->setCurrentIndex(parts_->findData(text_of(part->id)));
-  parts_->lineEdit()->setCursorPosition(0);
+  parts_->show_part(part->id);
   settings_.clear();
   blocks_.clear();
   given_.clear();
@@ -308,22 +290,6 @@ void BytesView::rebuild_settings() {
     editor->setToolTip(in_own_marks(text_of(setting.means)));
     settings_row_->addWidget(editor);
   }
-}
-
-// Of a word that is no part's the one before is shown again.
-void BytesView::take_part_words() {
-  const int shown = parts_->findData(text_of(part_id_));
-  const QString typed = parts_->currentText();
-  const int meant = parts_->findText(typed, Qt::MatchContains);
-  if (typed == parts_->itemText(shown)) return;
-  if (!typed.trimmed().isEmpty() && meant >= 0) return choose_part(parts_->itemData(meant).toString().toStdString());
-  parts_->setCurrentIndex(shown);
-  parts_->setEditText(parts_->itemText(shown));
-  parts_->lineEdit()->setCursorPosition(0);
-  if (typed.trimmed().isEmpty()) return;
-  understood_->setText(tr("No part here is called “%1”: type what is printed on it. Bytes belong into the field below.")
-                           .arg(typed.trimmed()));
-  understood_->set_tint(Tint::red);
 }
 
 // What is typed digit by digit goes into the chosen block; what came at once, into the one that takes so many bytes.

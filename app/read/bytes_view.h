@@ -10,6 +10,7 @@
 
 #include "read/byte_findings.h"
 #include "read/byte_map.h"
+#include "read/part_box.h"
 #include "shell/workbench.h"
 #include "widgets/text.h"
 
@@ -39,7 +40,6 @@ class BytesView : public QWidget {
   void follow_values();
   void show_code(const Chain& chain, double raw);
   void hold_bytes();
-  void take_part_words();
   void take_edited(const QString& text);
   void take_text(const QString& text);
   std::vector<std::string> trimming_to_keep() const;
@@ -52,7 +52,7 @@ class BytesView : public QWidget {
 
   const Theme& theme_;
   Workbench& workbench_;
-  QComboBox* parts_;
+  PartBox* parts_;
   QLineEdit* text_;
   QComboBox* shape_;
   QComboBox* block_;

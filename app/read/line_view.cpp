@@ -5,7 +5,9 @@
 #include <QLineEdit>
 #include <QListView>
 #include <QMenu>
+#include <QResizeEvent>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QSerialPortInfo>
 
 #include "bench/bench_things.h"
@@ -95,7 +97,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   lines_->setObjectName(QStringLiteral("raw_lines"));
   lines_->setReadOnly(true);
   lines_->setMaximumBlockCount(most_shown_lines);
-  stays_at_its_end(*lines_);
+  lines_->viewport()->installEventFilter(this);
   lines_->setFont(theme.font(Face::code));
   lines_->setAccessibleName(tr("Lines as they arrive"));
   names_ = new QGridLayout;
@@ -377,6 +379,24 @@ void LineView::refresh_state() {
   if (next_speed_.isActive() && !untried_.isEmpty())
     advice_->setText(tr("Listening at %1 baud …").arg(untried_.front()));
   refresh_names();
+}
+
+// The newest line stays in sight where the box becomes smaller or its lines longer, unless one has scrolled away from
+// it or marks something in it.
+bool LineView::eventFilter(QObject* object, QEvent* event) {
+  if (event->type() != QEvent::Resize || object != lines_->viewport()) return QWidget::eventFilter(object, event);
+  QTextCursor end(lines_->document());
+  end.movePosition(QTextCursor::End);
+  const bool was_at_end = lines_->cursorRect(end).bottom() <= static_cast<QResizeEvent*>(event)->oldSize().height();
+  if (was_at_end && !lines_->textCursor().hasSelection())
+    QMetaObject::invokeMethod(
+        lines_,
+        [this] {
+          lines_->moveCursor(QTextCursor::End);  // lays out what it passes
+          lines_->verticalScrollBar()->setValue(lines_->verticalScrollBar()->maximum());
+        },
+        Qt::QueuedConnection);
+  return QWidget::eventFilter(object, event);
 }
 
 void LineView::add_line(const RawLine& line) {

@@ -102,6 +102,10 @@ QLineEdit* MistakeView::add_field(QVBoxLayout* into, const QString& label, const
 void MistakeView::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
   follow_channel();
+  if (channel_.empty())
+    show_nothing(
+        tr("This bench has no channels yet. Once one stands here, type its raw number and what your firmware shows: "
+           "the usual mistakes are tried on it, and the one that explains the number is named."));
   if (!is_searching()) show_first_in_strip();
 }
 

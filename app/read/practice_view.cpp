@@ -296,8 +296,10 @@ void PracticeView::show_case() {
   if (!case_) {
     title_->setText(chosen.channel ? text_of(called(*chosen.channel)) : tr("Practise"));
     return given_->setText(
-        chosen.channel ? tr("Hide a mistake: it is made on a copy of this channel, and you find it by measuring.")
-                       : tr("Choose a channel: a mistake is hidden in a copy of it, and you find it."));
+        chosen.channel
+            ? tr("Hide a mistake: it is made on a copy of this channel, and you find it by measuring.")
+            : tr("This bench has no channels yet. Once one stands here, a mistake is hidden in a copy of it, and you "
+                 "find it by measuring."));
   }
   const NumberStyle& style = workbench_.style();
   const Channel& channel = case_->made().believed().channel;

@@ -12,7 +12,14 @@ namespace fair_gauge::app {
 
 RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench) {
+  parts_ = new PartBox(workbench, "registers_part");
+  connect(parts_, &PartBox::part_chosen, this, &RegisterView::show_part);
+  connect(parts_, &PartBox::refused, this, [this](const QString& why) {
+    title_->setText(why);
+    title_->set_tint(Tint::red);
+  });
   title_ = new Text(theme, Face::strong);
+  title_->setObjectName(QStringLiteral("register_title"));
   title_->setWordWrap(true);
   grid_ = new RegisterGrid(theme, QStringLiteral("register"));
   connect(grid_, &RegisterGrid::changed, this, &RegisterView::refresh);
@@ -69,6 +76,7 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   keep_->setToolTip(tr("Cycle, the error budget and the next start of this view go by what is kept"));
   connect(keep_, &QPushButton::clicked, this, &RegisterView::keep);
   connect(&workbench, &Workbench::bench_changed, this, &RegisterView::follow_bench);
+  connect(&workbench, &Workbench::selection_changed, this, &RegisterView::follow_channel);
   connect(&workbench, &Workbench::selection_changed, this, &RegisterView::follow_bench);
   figures_ = new Text(theme, Face::text);
   figures_->setObjectName(QStringLiteral("register_figures"));
@@ -83,7 +91,10 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   timeline_ = new Timeline(theme);
   timeline_->setObjectName(QStringLiteral("read_timeline"));
   auto* all = column(8);
-  all->addWidget(title_);
+  auto* head = row(12);
+  head->addWidget(parts_, 3);
+  head->addWidget(title_, 2);
+  all->addLayout(head);
   all->addWidget(grid_);
   all->addWidget(keep_, 0, Qt::AlignLeft);
   all->addWidget(figures_);
@@ -102,6 +113,16 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   all->addStretch();
   setLayout(all);
   show_part("air-compensated");
+  follow_channel();
+}
+
+// A digital channel brings its part; what was chosen by hand stays until another such channel is.
+void RegisterView::follow_channel() {
+  const Channel* channel = workbench_.chosen().channel;
+  const DigitalFace face = channel ? workbench_.digital_face(*channel) : DigitalFace{};
+  if (!face.part || followed_ == face.device->id) return;
+  followed_ = face.device->id;
+  show_part(face.part->id);
 }
 
 void RegisterView::show_part(const std::string& id) {
@@ -124,11 +145,12 @@ void RegisterView::rebuild() {
   if (!part) return;
   const Device* built_in = device();
   kept_ = built_in ? registers_of(part->bytes, built_in->settings, built_in->registers) : power_on_values(part->bytes);
-  title_->setText(
-      part->bytes.registers.empty() ? tr("%1: its file names no registers.").arg(text_of(part->name))
-      : built_in && !built_in->registers.empty()
-          ? tr("%1: as they are kept for %2").arg(text_of(part->name), text_of(name_of(workbench_.bench(), *built_in)))
-          : tr("%1: from the power-on values").arg(text_of(part->name)));
+  parts_->show_part(part_id_);
+  title_->setText(part->bytes.registers.empty() ? tr("Its file names no registers")
+                  : built_in && !built_in->registers.empty()
+                      ? tr("As they are kept for %1").arg(text_of(name_of(workbench_.bench(), *built_in)))
+                      : tr("From the power-on values"));
+  title_->set_tint(Tint::ink);
   grid_->show_registers(part->bytes.registers, kept_);
   limit_of_->clear();
   for (const LimitLayout& layout : part->bytes.limits)

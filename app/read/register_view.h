@@ -8,6 +8,7 @@
 #include <QPushButton>
 #include <QWidget>
 
+#include "read/part_box.h"
 #include "shell/workbench.h"
 #include "widgets/register_grid.h"
 #include "widgets/text.h"
@@ -34,12 +35,14 @@ class RegisterView : public QWidget {
   void show_facts(const Part& part);
   void keep();
   void follow_bench();
+  void follow_channel();
   /// The device that is meant: that of the chosen channel if it is such a part, else the first that is; null without.
   const Device* device() const;
   const LimitLayout* limit_layout(const Part& part) const;
 
   const Theme& theme_;
   Workbench& workbench_;
+  PartBox* parts_;
   Text* title_;
   RegisterGrid* grid_;
   QWidget* limits_box_;
@@ -57,6 +60,7 @@ class RegisterView : public QWidget {
   Text* sequence_;
   Text* echo_;
   std::string part_id_;
+  std::string followed_;        // device that the chosen channel brought
   std::vector<unsigned> kept_;  // what the bench says of them
   bool built_ = false;
   bool stale_ = false;  // the bench has changed while it was hidden

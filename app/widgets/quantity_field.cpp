@@ -96,7 +96,9 @@ void QuantityField::keyPressEvent(QKeyEvent* event) {
     return;
   }
   if (event->key() == Qt::Key_Escape) {
+    const bool was_typing = typing_;
     take_shown();
+    if (was_typing) emit typing_dropped();
     event->ignore();  // the strip goes back to the live reading by the same key
     return;
   }

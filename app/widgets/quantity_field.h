@@ -44,6 +44,8 @@ class QuantityField : public QLineEdit {
   void value_typed(double base);
   /// On Enter or when the focus leaves, if the text was changed and is a quantity.
   void value_given(double base);
+  /// Esc: what was typed is gone, the latest value stands again.
+  void typing_dropped();
   void echo_changed(const QString& echo, bool faulty);
 
  protected:

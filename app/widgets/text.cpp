@@ -5,8 +5,6 @@
 #include <QRegularExpression>
 #include <QScrollBar>
 #include <QStyle>
-#include <memory>
-#include <utility>
 
 namespace fair_gauge::app {
 
@@ -118,15 +116,6 @@ void scrolls_downwards(QScrollArea& box) {
   const auto follow = [&box](int, int most) { box.setFocusPolicy(most > 0 ? Qt::StrongFocus : Qt::NoFocus); };
   follow(0, 0);
   QObject::connect(box.verticalScrollBar(), &QScrollBar::rangeChanged, &box, follow);
-}
-
-void stays_at_its_end(QAbstractScrollArea& box) {
-  QScrollBar* bar = box.verticalScrollBar();
-  const auto last_most = std::make_shared<int>(bar->maximum());
-  QObject::connect(bar, &QScrollBar::rangeChanged, bar, [bar, last_most](int, int most) {
-    const bool was_at_end = bar->value() >= std::exchange(*last_most, most);
-    if (was_at_end) bar->setValue(most);
-  });
 }
 
 QScrollArea* scrolled(QWidget* inside) {

@@ -55,9 +55,6 @@ QGridLayout* grid(int across = 8, int down = 4);
 /// Makes a box scroll up and down, never sideways: a stop of the Tab key while there is something to scroll.
 void scrolls_downwards(QScrollArea& box);
 
-/// A box that grows at its end shows the end, also where it is made smaller, unless one has scrolled away from it.
-void stays_at_its_end(QAbstractScrollArea& box);
-
 /// A page's part in a box that scrolls up and down when it is taller than its place, never sideways.
 QScrollArea* scrolled(QWidget* inside);
 /// A page's title beside its tabs: where it has no room it ends in dots, or goes.

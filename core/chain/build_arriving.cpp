@@ -46,10 +46,8 @@ Result<Chain> Builder::build_arriving() {
   counter.bits = 53;
   counter.polarity = Polarity::bipolar;
   counter.noise_lsb = counter.inl_lsb = 0;
-  chain_.converter =
-      std::make_shared<ConverterLink>(ConverterLink::Setup{.converter = counter,
-                                                           .reference = {std::exp2(counter.bits - 1), 0, ""},
-                                                           .counts = "steps"});
+  chain_.converter = std::make_shared<ConverterLink>(
+      ConverterLink::Setup{.converter = counter, .reference = {std::exp2(counter.bits - 1), 0, ""}, .counts = "steps"});
   chain_.converter_node = add_link(chain_.converter);
   chain_.raw_node = add_link(std::make_shared<DecimalsLink>(channel.arrives->decimals));
   add_stage(StageName::raw, translated("as it arrives, {}", form), *unit, chain_.raw_node);

@@ -44,6 +44,27 @@ class CorrectTest : public WindowTest {
   }
 };
 
+// Nobody presses Enter before the click that takes the point.
+TEST_F(CorrectTest, WhatIsTypedCountsBeforeItIsSettled) {
+  CalibrateView& view = open();
+  auto* reference = find<QLineEdit>("input_0");
+  auto* take = find<QPushButton>("take_point");
+  EXPECT_FALSE(take->isEnabled());
+  click_into(*reference);
+  EXPECT_EQ(type_slowly(*reference, QStringLiteral("4,5")), QStringLiteral("4,5"));
+  EXPECT_TRUE(take->isEnabled());
+  EXPECT_THAT(text("reference_words"), HasSubstr("4.5"));
+  QTest::keyClick(reference, Qt::Key_X);
+  EXPECT_FALSE(take->isEnabled()) << "4,5x is no temperature";
+  QTest::keyClick(reference, Qt::Key_Escape);
+  EXPECT_FALSE(take->isEnabled()) << "nothing was given before";
+  EXPECT_TRUE(reference->text().isEmpty());
+  EXPECT_EQ(type_slowly(*reference, QStringLiteral("4.5")), QStringLiteral("4.5"));
+  click("take_point");
+  ASSERT_EQ(view.points().size(), 1u);
+  EXPECT_DOUBLE_EQ(view.points()[0].reference, 4.5);
+}
+
 TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
   // The true value is what the simulated shed does; the sensor is made to read 1.2 °C too high by a wrong offset of its
   // part.

@@ -702,6 +702,26 @@ TEST_F(OwnBench, BytesInTheFieldOfThePartAreNoPart) {
   EXPECT_THAT(text("bytes_understood"), HasSubstr("example"));
 }
 
+// Registers need neither a channel nor another view: a part is typed by what is printed on it.
+TEST_F(OwnBench, RegistersOfAnyPartAreComposed) {
+  window_.show_view(Page::read, 2);
+  auto* part = find<QComboBox>("registers_part");
+  for (const char* word : {"nonsense", "opt3001"}) {
+    click_into(*part->lineEdit());
+    type_slowly(*part->lineEdit(), QLatin1String(word));
+    QTest::keyClick(part, Qt::Key_Return);
+    EXPECT_THAT(text("register_title"),
+                HasSubstr(word == std::string("nonsense") ? "No part here is called “nonsense”" : "power-on values"));
+  }
+  EXPECT_THAT(part->currentText().toStdString(), HasSubstr("OPT3001"));
+  EXPECT_EQ(find<QLineEdit>("register_0")->text(), QStringLiteral("C810")) << "its sheet's reset value";
+}
+
+TEST_F(OwnBench, WhatIsWrongSaysWhatItNeeds) {
+  window_.show_view(Page::read, 4);
+  EXPECT_THAT(text("mistake_verdict"), HasSubstr("This bench has no channels yet"));
+}
+
 // The keys go to the list of words below the field, as they do on a screen; what is refused gives way to what is typed
 // next, with a click or without.
 TEST_F(OwnBench, AfterARefusalThePartTypedNextIsTaken) {

@@ -254,6 +254,17 @@ TEST_F(ReadTest, RegistersTellTimesWarningsAndTheSequence) {
   EXPECT_THAT(all, testing::Not(HasSubstr("asleep")));
 }
 
+TEST_F(ReadTest, RegistersFollowTheChosenChannelWithoutAnotherViewBeforeThem) {
+  workbench_.choose_channel("grow_light");
+  window_.show_view(Page::read, 2);
+  EXPECT_THAT(find<QComboBox>("registers_part")->currentText().toStdString(), HasSubstr("TSL2591"));
+  workbench_.choose_channel("substrate");
+  EXPECT_THAT(find<QComboBox>("registers_part")->currentText().toStdString(), HasSubstr("TSL2591")) << "no bytes";
+  workbench_.choose_channel("room");
+  EXPECT_THAT(find<QComboBox>("registers_part")->currentText().toStdString(), HasSubstr("BME280"));
+  EXPECT_EQ(find<QLineEdit>("register_1")->text(), QStringLiteral("00"));
+}
+
 TEST_F(ReadTest, ComposedRegistersAreKeptWithTheDeviceAndTakenBack) {
   workbench_.choose_channel("room");
   open(1);

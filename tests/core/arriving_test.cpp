@@ -359,7 +359,8 @@ TEST(BehindValue, OfADigitalPartIsItsRawNumber) {
 }
 
 TEST(BehindValue, WhatCannotBeKnownIsSaid) {
-  EXPECT_THAT(behind_value(bench(), shipped_parts(), "air", 72.5).problem().wrong, testing::HasSubstr("nobody has said"));
+  EXPECT_THAT(behind_value(bench(), shipped_parts(), "air", 72.5).problem().wrong,
+              testing::HasSubstr("nobody has said"));
   Bench trimmed = bench("BMP280");
   EXPECT_THAT(behind_value(trimmed, shipped_parts(), "air", 72.5).problem().wrong, testing::HasSubstr("trimming"));
   EXPECT_FALSE(behind_value(bench("LM35", true), shipped_parts(), "air", 4000));
