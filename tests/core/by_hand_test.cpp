@@ -11,6 +11,7 @@
 #include "digital/registers.h"
 #include "formulas/air.h"
 #include "truth/agreement.h"
+#include "truth/calibration_fit.h"
 #include "truth/calibration_nodes.h"
 #include "truth/error_budget.h"
 #include "truth/model_choice.h"
@@ -116,6 +117,29 @@ TEST(ModelChoice, PointsThatReadAlikeAndShouldNotAreNoLine) {
   EXPECT_THAT(again->why, testing::Not(testing::HasSubstr("as good as the same")));
 }
 
+// Two that read 8 apart where the references are 20 apart are a slope of 2.5, however close together.
+TEST(ModelChoice, PointsThatFollowAreNoContradiction) {
+  const auto steep = choose_model({{500, 500, 0.1}, {520, 508, 0.1}}, 0, {0, 1200}, 10);
+  ASSERT_TRUE(steep);
+  EXPECT_THAT(steep->why, testing::Not(testing::HasSubstr("as good as the same")));
+}
+
+// Nine points, a line of two unknowns: the miss of one by the fit of the others has 9 − 1 − 2 = 6 degrees of freedom,
+// and Student's t at 0.01 ÷ 9 on two sides is 5.840. The middle one lies 6.3 and 5.5 of its deviations off, worked out
+// by textbook sums.
+TEST(ModelChoice, AnOutlierIsJudgedByItsDegreesOfFreedom) {
+  const double readings[] = {2, 8, 14, 20, 26, 32, 38, 44, 49},
+               off[] = {0.02, -0.01, 0.015, -0.02, 0, 0.01, -0.015, 0.02, -0.01};
+  const auto points = [&](double middle) {
+    std::vector<CalibrationPoint> all;
+    for (std::size_t i = 0; i < 9; ++i)
+      all.push_back({readings[i] + 0.3 - 0.02 * readings[i] + off[i] + (i == 4 ? middle : 0), readings[i], 0});
+    return all;
+  };
+  EXPECT_THAT(choose_model(points(0.1195101), 0, {0, 50}, 0.5)->outliers, ElementsAre(4u));
+  EXPECT_THAT(choose_model(points(0.1044903), 0, {0, 50}, 0.5)->outliers, testing::IsEmpty());
+}
+
 TEST(ModelChoice, CountsUnknownsByTheirCriterion) {
   const auto points = [](const std::vector<double>& corrections, double uncertainty) {
     std::vector<CalibrationPoint> all;
@@ -160,6 +184,40 @@ TEST(BudgetDiffers, AKnownBiasIsNotLopsided) {
   EXPECT_EQ(budget_differs(budget, spread), "");
   spread.without_reading = 2000;
   EXPECT_THAT(budget_differs(budget, spread), HasSubstr("no reading"));
+}
+
+// Of a combined uncertainty of 1.0, in two digits, half a unit of the second is 0.05; chance moves an end of a million
+// by 4 · 1 ÷ √50 000 = 0.018.
+TEST(BudgetDiffers, ByLessThanTwoDigitsSayIsNoDifference) {
+  Budget budget;
+  budget.combined = 1, budget.expanded = 2;
+  MonteCarlo spread;
+  spread.trials = 1'000'000, spread.standard = 1, spread.low = -2.06, spread.high = 2.06;
+  EXPECT_EQ(budget_differs(budget, spread), "");
+  spread.low = -2.08, spread.high = 2.08;
+  EXPECT_THAT(budget_differs(budget, spread), HasSubstr("wider"));
+}
+
+// At 0.1 °C of 10 mV/°C on a single supply: what goes below 0 V reads 0, and the other side counts for both.
+TEST(ErrorBudget, AnEndOnOneSideDoesNotHalveASource) {
+  Bench bench;
+  bench.rails = {{.id = "5v", .name = "5 V", .voltage = {.nominal_v = 5}}};
+  bench.converters = {{.id = "adc", .bits = 16, .reference_rail = "5v", .noise_lsb = 0, .inl_lsb = 0}};
+  bench.devices = {{.id = "probe", .part = "LM35", .converter = "adc"}};
+  bench.channels = {{.id = "air", .device = "probe", .wanted = {0, 50}}};
+  const Chain chain = demo_chain("air", bench);
+  const double there = error_budget(chain, 10)->combined, at_the_end = error_budget(chain, 0.1)->combined;
+  ASSERT_GT(there, 0.3);
+  EXPECT_NEAR(at_the_end, there, 0.02 * there);
+}
+
+TEST(FitCalibration, ManyPointsAreALineAndNoTable) {
+  std::vector<CalibrationPoint> many;
+  for (int i = 0; i < 2001; ++i) many.push_back({0.02 * i + 0.5, 0.02 * i, 0.1});
+  EXPECT_FALSE(fit_calibration(FitModel::table, many, 0));
+  const auto line = fit_calibration(FitModel::line, many, 0);
+  ASSERT_TRUE(line);
+  EXPECT_NEAR(line->predict(20).correction, 0.5, 1e-9);
 }
 
 TEST(Stability, SpreadsAboutItsTrend) {
@@ -228,10 +286,46 @@ TEST(ReadSequence, HasTheTimesOfItsLines) {
   const auto two_wire = read_sequence(*shipped_parts().find("SHT31"), 0.015, 100e3);
   EXPECT_NEAR(lasts(two_wire.front()), 0.27e-3, 1e-9);
   EXPECT_NEAR(lasts(two_wire.back()), 0.81e-3, 1e-9);
+  // Four-wire at 1 MHz: an address and a byte to begin, 16 µs; an address and 3 bytes, 32 µs.
+  const auto four_wire = read_sequence(*shipped_parts().find("MAX31856"), 0.1, 1e6);
+  EXPECT_NEAR(lasts(four_wire.front()), 16e-6, 1e-12);
+  ASSERT_GE(four_wire.size(), 3u);
+  EXPECT_NEAR(lasts(four_wire[2]), 32e-6, 1e-12);
   // A frequency is counted as long as the gate is open: by the specimen's own, not the file's tenth of a second.
   const Part& frequency = *shipped_parts().find("TSL235R");
   EXPECT_NEAR(line_time(read_sequence(frequency, conversion_time(frequency, {}))), 0.1, 1e-9);
   EXPECT_NEAR(line_time(read_sequence(frequency, conversion_time(frequency, {{"gate", 0.4}}))), 0.4, 1e-9);
+}
+
+// A column of raw numbers, as of a log: of a part that is barometer or altimeter, the other one has no reading.
+TEST(ReadRow, GivesOnlyWhatTheModeGives) {
+  const Part& part = *shipped_parts().find("MPL3115A2");
+  const std::vector<double> fields(part.bytes.fields.size(), 1600);
+  std::vector<double> readings(part.bytes.readings.size());
+  const auto reading = [&](Quantity quantity) {
+    const auto at = std::ranges::find(part.bytes.readings, quantity, &ByteReading::quantity);
+    return readings[static_cast<std::size_t>(at - part.bytes.readings.begin())];
+  };
+  Decoder::make(part, {{"mode", 1}})->read_row(fields, 0, readings);
+  EXPECT_DOUBLE_EQ(reading(Quantity::altitude), 100) << "1600 sixteenths of a metre";
+  EXPECT_TRUE(std::isnan(reading(Quantity::pressure)));
+  Decoder::make(part, {{"mode", 0}})->read_row(std::vector<double>(fields.size(), 400'000), 0, readings);
+  EXPECT_TRUE(std::isnan(reading(Quantity::altitude)));
+  EXPECT_DOUBLE_EQ(reading(Quantity::pressure), 100'000) << "400 000 quarters of a pascal";
+}
+
+TEST(DecodeCount, TakesAWholeRegisterAndNoMore) {
+  const auto decoder = Decoder::make(*shipped_parts().find("OPT3001"));
+  const auto does_not_fit = [&](double count) {
+    const Decoded decoded = decoder->decode_count(count);
+    return std::ranges::any_of(decoded.faults, [](const DigitalFault& fault) {
+      return fault.message.find("does not fit") != std::string::npos;
+    });
+  };
+  EXPECT_FALSE(does_not_fit(0));
+  EXPECT_FALSE(does_not_fit(65535));
+  EXPECT_TRUE(does_not_fit(65536));
+  EXPECT_TRUE(does_not_fit(-1));
 }
 
 TEST(DecodeCount, StandsForTheReading) {

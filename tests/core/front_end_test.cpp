@@ -247,9 +247,9 @@ TEST(HalfReferencePin, DoublesTheSpan) {
 }
 
 TEST(Settling, OfAWeakSourceIsInTheBudget) {
-  const auto share = [](double ohm) {
-    const Chain chain = with_front_end("LM35", {.filter_ohm = ohm}, [](Bench& bench) {
-      bench.converters[0].sample_farad = 14e-12, bench.converters[0].acquisition_s = 1e-6;
+  const auto share = [](double ohm, double acquisition_s = 1e-6) {
+    const Chain chain = with_front_end("LM35", {.filter_ohm = ohm}, [&](Bench& bench) {
+      bench.converters[0].sample_farad = 14e-12, bench.converters[0].acquisition_s = acquisition_s;
     });
     const Budget budget = *error_budget(chain, 10);
     for (const Contribution& line : budget.lines)
@@ -258,6 +258,17 @@ TEST(Settling, OfAWeakSourceIsInTheBudget) {
   };
   EXPECT_LT(share(1e3), 1e-12);
   EXPECT_GT(share(50e3), 0.01);
+  EXPECT_EQ(share(50e3, 0), 0) << "how long it samples is not known";
+}
+
+// 10 kΩ of a filter before 90 kΩ of the pin leave nine tenths.
+TEST(PinLoad, AFilterLosesVoltageByIt) {
+  const auto code = [](double load_ohm) {
+    return *raw_for(
+        with_front_end("LM35", {.filter_ohm = 10e3}, [&](Bench& bench) { bench.converters[0].input_ohm = load_ohm; }),
+        30);
+  };
+  EXPECT_NEAR(code(90e3), 0.9 * code(0), 1);
 }
 
 TEST(OpenAndShort, AreNamedFromTheCounts) {
