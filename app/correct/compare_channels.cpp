@@ -24,6 +24,11 @@ namespace {
 constexpr std::size_t most_points = 600;  // of a series, for comparing
 constexpr int refresh_every_ms = 1000;
 
+QString called_by(const Workbench& workbench, const std::string& id) {
+  const Channel* channel = find_by_id(workbench.bench().channels, id);
+  return text_of(channel ? called(*channel) : id);
+}
+
 }  // namespace
 
 CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidget* parent)
@@ -240,6 +245,7 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
                              : tr("not known")},
             theme_, pair.agrees || !pair.is_known ? theme_.colours().ink : theme_.colours().red);
   }
+  widen_columns(*pairs_);
   const QString reference = in.value(group->reference, 2 * group->reference_standard) + QStringLiteral(" ± ") +
                             in.difference(2 * group->reference_standard);
   QString words;
@@ -266,7 +272,8 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
                 .arg(text_of(fixed(group->chi_squared, 1, style)))
                 .arg(group->dof);
   for (const auto& [id, lag] : reading.lags_seconds)
-    if (std::abs(lag) > 1) words += QLatin1Char(' ') + tr("%1 lags by %2 s.").arg(text_of(id)).arg(std::lround(lag));
+    if (std::abs(lag) > 1)
+      words += QLatin1Char(' ') + tr("%1 lags by %2 s.").arg(called_by(workbench_, id)).arg(std::lround(lag));
   verdict_->setText(words);
   verdict_->set_tint(group->unknown ? Tint::ink : group->consistent ? Tint::accent : Tint::red);
 }
@@ -297,7 +304,8 @@ void CompareChannels::draw(const std::vector<std::string>& ids) {
     const auto [least, most] = std::ranges::minmax(y);
     low = std::min(low, least), high = std::max(high, most), from = std::min(from, x.front()),
     to = std::max(to, x.back());
-    names.emplace_back(y.back(), line_name(*plot_, theme_, text_of(ids[i]), line_pen(colours, i).color()));
+    names.emplace_back(y.back(),
+                       line_name(*plot_, theme_, called_by(workbench_, ids[i]), line_pen(colours, i).color()));
   }
   if (high >= low) {
     const double room = std::max(0.1 * (high - low), 1e-6);

@@ -58,7 +58,8 @@ int wanted_by_cells(const QTableWidget& table, int column) {
   QStyleOptionViewItem option;
   option.initFrom(&table);
   option.widget = &table;
-  int width = 0;
+  const QTableWidgetItem* head = table.horizontalHeaderItem(column);
+  int width = head ? table.horizontalHeader()->fontMetrics().horizontalAdvance(head->text()) + 12 : 0;
   for (int r = 0; r < table.rowCount(); ++r)
     width = std::max(width, table.itemDelegate()->sizeHint(option, table.model()->index(r, column)).width());
   return width;

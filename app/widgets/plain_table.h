@@ -11,7 +11,7 @@ namespace fair_gauge::app {
 QTableWidget* plain_table(const Theme& theme, const char* name, const QString& means, const QStringList& heads,
                           const QList<int>& widths);
 
-/// Width at which every cell of a column can be read, in pixels.
+/// Width at which the head and every cell of a column can be read, in pixels.
 int wanted_by_cells(const QTableWidget& table, int column);
 
 /// Columns whose cells do not fit take room of the first one, as far as its own cells can spare it.

@@ -61,21 +61,29 @@ QCPItemText* line_name(QCustomPlot& plot, const Theme& theme, const QString& wor
 
 void stand_apart(std::vector<std::pair<double, QCPItemText*>> names, const QCPAxisRect& rect, const Theme& theme) {
   std::ranges::stable_sort(names, {}, &std::pair<double, QCPItemText*>::first);
-  const double height = std::max(1, rect.height()),
-               line_height = QFontMetrics(theme.font(Face::small)).height() / height;
-  // Above the line; then pushed down, and all of them up where the last would fall out.
-  double free = 0;
-  for (auto& [at, name] : names) {
-    at = std::max(at - line_height, free);
-    free = at + line_height;
-  }
-  for (std::size_t i = names.size(); i-- > 0;) {
-    const double most = (i + 1 < names.size() ? names[i + 1].first : 1) - line_height;
-    names[i].first = std::max(0.0, std::min(names[i].first, most));
-  }
-  for (const auto& [at, name] : names) {
-    name->setPositionAlignment(Qt::AlignRight | Qt::AlignTop);
-    name->position->setCoords(0.995, at);
+  const QFontMetrics metrics(theme.font(Face::small));
+  const std::size_t room = std::max(1, rect.height() / metrics.height());
+  const std::size_t columns = (names.size() + room - 1) / room;
+  const double line_height = metrics.height() / static_cast<double>(std::max(1, rect.height()));
+  double right = 0.995;
+  for (std::size_t column = 0; column < columns; ++column) {
+    std::vector<std::pair<double, QCPItemText*>> own;
+    for (std::size_t i = column; i < names.size(); i += columns) own.push_back(names[i]);
+    // Above the line; then pushed down, and all of them up where the last would fall out.
+    double free = 0;
+    for (auto& [at, name] : own) {
+      at = std::max(at - line_height, free);
+      free = at + line_height;
+    }
+    int widest = 0;
+    for (std::size_t i = own.size(); i-- > 0;) {
+      const double most = (i + 1 < own.size() ? own[i + 1].first : 1) - line_height;
+      own[i].first = std::max(0.0, std::min(own[i].first, most));
+      own[i].second->setPositionAlignment(Qt::AlignRight | Qt::AlignTop);
+      own[i].second->position->setCoords(right, own[i].first);
+      widest = std::max(widest, metrics.horizontalAdvance(own[i].second->text()));
+    }
+    right -= (widest + theme.px(10)) / static_cast<double>(std::max(1, rect.width()));
   }
 }
 

@@ -28,7 +28,8 @@ QPen line_pen(const Colours& colours, std::size_t i);
 /// corner.
 QCPItemText* line_name(QCustomPlot& plot, const Theme& theme, const QString& words, const QColor& ink);
 
-/// Puts names to the right ends of their lines, above them, and one below the other where they would touch.
+/// Puts names to the right ends of their lines, above them, one below the other where they would touch, and
+/// in several columns where there are too many for that.
 /// \param names  where each line ends, 0 at the top of the rectangle…1, and its name
 void stand_apart(std::vector<std::pair<double, QCPItemText*>> names, const QCPAxisRect& rect, const Theme& theme);
 
