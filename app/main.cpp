@@ -19,6 +19,7 @@
 #include "shell/announcements.h"
 #include "shell/language.h"
 #include "shell/main_window.h"
+#include "shell/memory.h"
 #include "shell/screenshots.h"
 #include "shell/settings.h"
 #include "shell/walk.h"
@@ -32,6 +33,7 @@ int main(int count, char** words) {
   // Also without a display.
   if (count == 2 && (std::string_view(words[1]) == "--version" || std::string_view(words[1]) == "-v"))
     return std::puts("Fair Gauge " FAIR_GAUGE_VERSION) < 0 ? 1 : 0;
+  share_one_heap();
   QCoreApplication::setApplicationName(QStringLiteral("fair-gauge"));
   QCoreApplication::setOrganizationName(QStringLiteral("fair-gauge"));
   // The language first: it is asked for by everything that is read and built.
@@ -142,6 +144,7 @@ int main(int count, char** words) {
   if (!parser.isSet(size)) window.take_up_again();
   window.show();
   if (files.isEmpty() && !Walk::was_walked() && !parser.isSet(first_paint)) window.walk();
+  QTimer::singleShot(0, &window, give_freed_memory_back);
   // A timer of zero fires once the events of showing, the first paint among them, are done.
   if (parser.isSet(first_paint)) QTimer::singleShot(0, [&window] { window.repaint(), std::_Exit(0); });
   return QApplication::exec();

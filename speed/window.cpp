@@ -16,6 +16,7 @@
 #include <unistd.h>
 
 #include "shell/main_window.h"
+#include "shell/memory.h"
 #include "sources/recording.h"
 #include "sources/simulated_source.h"
 #include "watch/log_plot.h"
@@ -110,6 +111,7 @@ void pass_a_day(MainWindow& window, Workbench& workbench, const QString& recordi
 }  // namespace
 
 int main(int count, char** words) {
+  share_one_heap();
   QApplication application(count, words);
   QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
   Theme theme;
@@ -119,6 +121,7 @@ int main(int count, char** words) {
   window.open_demonstration();
   window.show();
   QApplication::processEvents();
+  give_freed_memory_back();
   if (count > 2) {
     pass_a_day(window, workbench, QString::fromLocal8Bit(words[2]));
     return 0;
