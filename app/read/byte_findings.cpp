@@ -5,6 +5,7 @@
 #include "diagnose/other_ways.h"
 #include "digital/light_settings.h"
 #include "digital/stale_term.h"
+#include "parts/setting_name.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge::app {
@@ -34,7 +35,7 @@ void ByteFindings::show_findings(const Part& part, const Decoded& decoded,
 void ByteFindings::show_light_advice(const Part& part, const Decoded& decoded,
                                      const std::map<std::string, double>& settings) {
   clear(advice_);
-  if (!part.measures(Quantity::illuminance)) return;
+  if (!has_light_settings(part)) return;
   const DigitalReading* reading = decoded.reading(Quantity::illuminance);
   const double lux = reading && reading->value > 0 ? reading->value : 500;
   const auto found = light_settings(part, lux);
@@ -49,8 +50,10 @@ void ByteFindings::show_light_advice(const Part& part, const Decoded& decoded,
   for (const LightSetting& each : *found) {
     if (line > 4) break;
     QStringList words;
-    for (const auto& [key, value] : each.settings)
-      words << text_of(key) + QLatin1Char(' ') + text_of(shortest(value, workbench_.style()));
+    for (const PartSetting& setting : part.bytes.settings)
+      if (const auto chosen = each.settings.find(setting.key); chosen != each.settings.end())
+        words << in_own_marks(text_of(setting_name(setting))) + QLatin1Char(' ') +
+                     text_of(shortest(chosen->second, workbench_.style()));
     advice_->addWidget(new Text(theme_, Face::small, words.join(QStringLiteral(", "))), line, 0);
     advice_->addWidget(new Text(theme_, Face::code, tr("step %1 lx").arg(each.step_lux, 0, 'g', 2), Tint::accent), line,
                        1);

@@ -172,16 +172,21 @@ void BytesView::follow_values() {
   auto decoder = part ? Decoder::make(*part, settings_) : Result<Decoder>(Problem{});
   if (!decoder) return;
   std::map<Quantity, double> wanted;
+  bool has_arrived = false;
   for (const Channel& channel : workbench_.bench().channels) {
     if (channel.device != followed_) continue;
     const ChannelView& view = workbench_.view(channel.id);
-    if (view.chain && view.chain->bytes && view.raw && workbench_.digital_face(channel).by_converter) {
-      show_code(*view.chain, *view.raw);
-      return;
-    }
-    const Stage* compensated = view.chain ? view.chain->stage(StageName::compensated) : nullptr;
-    if (!compensated || !view.raw) continue;
-    const auto values = evaluate(*view.chain, {view.chain->code_stage()->name, *view.raw});
+    if (!view.chain || !view.chain->code_stage()) continue;
+    // What arrived or was typed; before that what the strip shows all the same, the middle of what is wanted.
+    const Anchor anchor = view.raw ? Anchor{view.chain->code_stage()->name, *view.raw}
+                          : channel.id == workbench_.channel_id()
+                              ? workbench_.solved_from()
+                              : Anchor{StageName::world, (channel.wanted.from + channel.wanted.to) / 2};
+    has_arrived = has_arrived || view.raw;
+    const auto values = evaluate(*view.chain, anchor);
+    if (view.chain->bytes && workbench_.digital_face(channel).by_converter) return show_code(*view.chain, values);
+    const Stage* compensated = view.chain->stage(StageName::compensated);
+    if (!compensated) continue;
     if (const auto& value = values[static_cast<std::size_t>(compensated - view.chain->stages.data())])
       wanted[channel.quantity] = *value;
   }
@@ -189,14 +194,15 @@ void BytesView::follow_values() {
   if (!blocks || wanted.empty()) return;
   blocks_ = *blocks;
   understood_->setText(
-      tr("The bytes of the latest reading. Paste others or turn a bit: the strip then holds what they mean."));
+      has_arrived
+          ? tr("The bytes of the latest reading. Paste others or turn a bit: the strip then holds what they mean.")
+          : tr("The bytes of what the strip shows. Paste others or turn a bit: the strip then holds what they mean."));
   understood_->set_tint(Tint::second);
   refresh();
 }
 
 // A converter's bytes are its code and nothing else.
-void BytesView::show_code(const Chain& chain, double raw) {
-  const auto values = evaluate(chain, {chain.code_stage()->name, raw});
+void BytesView::show_code(const Chain& chain, const std::vector<StageValue>& values) {
   const auto& code = values[static_cast<std::size_t>(chain.stage(StageName::bytes) - chain.stages.data())];
   if (code) blocks_[chain.bytes->block_name()] = chain.bytes->block(*code);
   understood_->setText(

@@ -38,7 +38,7 @@ class BytesView : public QWidget {
  private:
   void follow_channel();
   void follow_values();
-  void show_code(const Chain& chain, double raw);
+  void show_code(const Chain& chain, const std::vector<StageValue>& values);
   void hold_bytes();
   void take_edited(const QString& text);
   void take_text(const QString& text);

@@ -63,10 +63,17 @@ std::optional<LightSetting> judge(const Part& part, const std::map<std::string, 
 
 }  // namespace
 
+bool has_light_settings(const Part& part) {
+  return part.is_digital() && part.measures(Quantity::illuminance) && std::ranges::any_of(part.bytes.settings, fills);
+}
+
 Result<std::vector<LightSetting>> light_settings(const Part& part, double expected_lux, double headroom) {
   const PartQuantity* light = part.measures(Quantity::illuminance);
   if (!light || !part.is_digital())
     return Problem{translated("\"{}\" measures no light by bytes", part.id), translated("a digital light sensor")};
+  if (!has_light_settings(part))
+    return Problem{translated("\"{}\" has no gain and no time to choose", part.id),
+                   translated("its range follows the light by itself")};
   std::vector<LightSetting> found;
   for (const auto& settings : combinations(part)) {
     const auto judged = judge(part, settings, expected_lux);

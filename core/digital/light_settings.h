@@ -19,6 +19,9 @@ struct LightSetting {
   double integration_s = 0;  ///< 0 if the part has no such setting
 };
 
+/// Whether a part's light fills its counter by settings that one chooses; not where its range follows by itself.
+bool has_light_settings(const Part& part);
+
 /// Every combination of the part's settings, best first: the finest step among those that keep the headroom.
 /// \param expected_lux  the brightest light that is to be measured
 /// \param headroom      how many times brighter it may get before the part is full; 1 → none

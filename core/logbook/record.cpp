@@ -93,9 +93,8 @@ std::string record_html(const LogEntry& entry, const Bench& bench) {
                                                 with_unit(record.expanded, decimals_for(record.expanded), difference))
                                    : translated("nobody knows how far a corrected reading is off away from its points");
   const std::string used =
-      record.used_before && record.used_after
-          ? translated("{} {} of the allowed error were used before, {} after", where, share(record.used_before),
-                       share(record.used_after))
+      record.used_before && record.used_after ? translated("{} {} of the allowed error were used before, {} after",
+                                                           where, share(record.used_before), share(record.used_after))
       : record.used_after ? translated("{} {} of the allowed error are used now; how much before, nobody knew", where,
                                        share(record.used_after))
       : record.used_before
@@ -103,8 +102,7 @@ std::string record_html(const LogEntry& entry, const Bench& bench) {
                        share(record.used_before))
           : translated("{} nobody knew how much of the allowed error was used, and nobody knows it now", where);
   body += html_heading(translated("Verdict")) + "<p>" +
-          html_escaped(translated("{} {}; {}.", record.verdict, used, good_for)) +
-          "</p>";
+          html_escaped(translated("{} {}; {}.", record.verdict, used, good_for)) + "</p>";
   if (!entry.words.empty()) body += html_heading(translated("Remarks")) + "<p>" + html_escaped(entry.words) + "</p>";
   body += translated("<p class=\"quiet\">Not for medical, life-safety or trade use.</p>");
   return html_page(translated("Calibration {}", entry.number), entry.on + " · " + bench.name, body);

@@ -717,6 +717,27 @@ TEST_F(OwnBench, RegistersOfAnyPartAreComposed) {
   EXPECT_EQ(find<QLineEdit>("register_0")->text(), QStringLiteral("C810")) << "its sheet's reset value";
 }
 
+// Nothing has arrived: the bytes are those of the number in the strip above them, and they follow what is typed there.
+// A part whose range follows the light by itself has no gain that could be advised.
+TEST_F(OwnBench, BytesFollowTheStripBeforeAnythingArrives) {
+  window_.show_view(Page::board, 0);
+  click("add_thing_0");
+  type("part_in_hand", QStringLiteral("OPT3001"));
+  click("fit_part");
+  ASSERT_EQ(workbench_.bench().channels.size(), 1u);
+  window_.show_view(Page::read, 1);
+  QuantityField& bytes = window_.strip().card(StageName::bytes)->field();
+  ASSERT_TRUE(comes([&] { return seen().find("bytes of what the strip shows") != std::string::npos; }));
+  // 1310.4 lx = 0.01 · 2^5 · 4095, the highest of exponent 5: 5FFF.
+  QuantityField& world = window_.strip().card(StageName::world)->field();
+  click_into(world);
+  QTest::keyClicks(&world, QStringLiteral("1310.4"), {}, 60);
+  QTest::keyClick(&world, Qt::Key_Return);
+  EXPECT_EQ(bytes.text(), QStringLiteral("5F FF"));
+  EXPECT_THAT(seen(), HasSubstr("0.01*2^5*4095"));
+  EXPECT_THAT(seen(), testing::Not(HasSubstr("headroom")));
+}
+
 TEST_F(OwnBench, WhatIsWrongSaysWhatItNeeds) {
   window_.show_view(Page::read, 4);
   EXPECT_THAT(text("mistake_verdict"), HasSubstr("This bench has no channels yet"));

@@ -51,14 +51,6 @@ class SettingsTest : public WindowTest {
     QTest::qWait(50);
     EXPECT_EQ(find<QComboBox>(name)->currentIndex(), index) << name;
   }
-  std::string seen() {
-    std::string words;
-    for (const QLabel* label : window_.findChildren<QLabel*>())
-      if (label->isVisible()) words += label->text().toStdString() + "\n";
-    for (const QLineEdit* line : window_.findChildren<QLineEdit*>())
-      if (line->isVisible()) words += line->text().toStdString() + "\n";
-    return words;
-  }
   const QLocale before_;
 };
 

@@ -143,6 +143,15 @@ class AnyWindow : public testing::Test {
     return window_.findChild<T*>(QLatin1String(name));
   }
   std::string text(const char* name) { return find<QLabel>(name)->text().toStdString(); }
+  /// All words that can be seen, of labels and of fields.
+  std::string seen() {
+    std::string words;
+    for (const QLabel* label : window_.findChildren<QLabel*>())
+      if (label->isVisible()) words += label->text().toStdString() + "\n";
+    for (const QLineEdit* line : window_.findChildren<QLineEdit*>())
+      if (line->isVisible()) words += line->text().toStdString() + "\n";
+    return words;
+  }
   QString shown(StageName stage) { return window_.strip().card(stage)->field().text(); }
   /// Types into a field by its name and settles it, at a person's pace, while live readings go on.
   void give_slowly(const char* name, const QString& words) { give_slowly_to(*find<QLineEdit>(name), words); }
