@@ -14,6 +14,7 @@
 #include "digital/answering_parts.h"
 #include "handoff/line_sketch.h"
 #include "shell/settings.h"
+#include "sources/known_lines.h"
 #include "sources/serial_source.h"
 #include "sources/sources_beside.h"
 
@@ -175,6 +176,10 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
 void LineView::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
   list_ports();
+  if (const auto known = known_lines(workbench_.document().path()); !known.empty() && port_->currentText().isEmpty()) {
+    port_->setCurrentText(known.front().path);
+    speed_->setCurrentIndex(std::max(0, speed_->findData(known.front().baud)));
+  }
   lines_->clear();
   for (const RawLine& line : workbench_.raw_lines()) add_line(line);
 }

@@ -52,6 +52,7 @@ MainWindow::MainWindow(Theme& theme, Workbench& workbench) : theme_(theme), work
   connect(&workbench, &Workbench::selection_changed, this, arrange);
   connect(&theme, &Theme::changed, this, arrange);
   connect(&workbench, &Workbench::source_changed, this, &MainWindow::refresh_title);
+  connect(&workbench, &Workbench::source_changed, this, &MainWindow::remember_lines);
   connect(&workbench.document(), &Document::autosave_failed, this,
           [this](const QString& why) { say(tr("The unsaved changes could not be kept aside: %1").arg(why)); });
 }

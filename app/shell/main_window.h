@@ -132,6 +132,9 @@ class MainWindow : public QMainWindow {
   void say(const QString& words, const QString& action = {}, const std::function<void()>& act = {});
   void offer_leftover();
   void remember(const QString& path);
+  void remember_lines();
+  /// The lines that the bench was last read by, where one of them is there.
+  void offer_lines();
   void refresh_title();
   bool may_leave();
   void save_as();

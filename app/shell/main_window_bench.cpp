@@ -6,10 +6,12 @@
 #include <QMimeData>
 #include <QPushButton>
 #include <QSettings>
+#include <algorithm>
 
 #include "read/read_page.h"
 #include "shell/main_window.h"
 #include "shell/settings.h"
+#include "sources/known_lines.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -38,6 +40,7 @@ void MainWindow::open(const QString& path) {
     say(words);
   }
   offer_leftover();
+  offer_lines();
 }
 
 void MainWindow::begin_bench(const Bench& bench) {
@@ -83,6 +86,26 @@ void MainWindow::remember(const QString& path) {
   settings.setValue(QLatin1String(recent_key), recent);
 }
 
+// One after the other is stopped at the end of the day: that forgets none.
+void MainWindow::remember_lines() {
+  const auto lines = workbench_.lines_listened_to();
+  const QString& bench = workbench_.document().path();
+  if (lines.empty() || bench.isEmpty() || bench == demonstration_path()) return;
+  const auto known = known_lines(bench);
+  if (std::ranges::any_of(lines, [&](const KnownLine& line) { return std::ranges::find(known, line) == known.end(); }))
+    keep_lines(bench, lines);
+}
+
+void MainWindow::offer_lines() {
+  const auto lines = known_lines(workbench_.document().path());
+  const auto is_there = [](const KnownLine& line) { return QFileInfo::exists(line.path); };
+  if (!banner_->isHidden() || !workbench_.lines_listened_to().empty() || std::ranges::none_of(lines, is_there)) return;
+  QStringList paths;
+  for (const KnownLine& line : lines) paths << line.path;
+  say(tr("This bench was last read from %1.").arg(paths.join(tr(" and "))), tr("Listen again"),
+      [this, lines] { workbench_.listen_again(lines); });
+}
+
 bool MainWindow::save_to(const QString& path, Document::Overwrite overwrite) {
   const auto written = workbench_.document().save(path, overwrite);
   if (!written && path == workbench_.document().path() && workbench_.document().is_changed_outside()) {
@@ -97,6 +120,7 @@ bool MainWindow::save_to(const QString& path, Document::Overwrite overwrite) {
   }
   banner_->hide();
   remember(path);
+  remember_lines();
   return true;
 }
 

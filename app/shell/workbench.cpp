@@ -301,7 +301,21 @@ void Workbench::listen_to_shed() {
   emit values_changed();
 }
 
+std::vector<KnownLine> Workbench::lines_listened_to() const {
+  std::vector<KnownLine> lines;
+  if (listens_to_line() && source_->state() != LineState::stopped) lines.push_back(first_line_);
+  for (const SourcesBeside::Entry& each : beside_sources_->all()) lines.push_back({each.path, each.baud, each.prefix});
+  return lines;
+}
+
+void Workbench::listen_again(const std::vector<KnownLine>& lines) {
+  for (const KnownLine& line : lines)
+    line.prefix.isEmpty() ? listen_to_line(line.path, line.baud)
+                          : static_cast<void>(beside_sources_->add(line.path, line.baud, line.prefix));
+}
+
 void Workbench::listen_to_line(const QString& path, int baud) {
+  first_line_ = {path.trimmed(), baud, {}};
   auto* serial = qobject_cast<SerialSource*>(line_.get());
   if (serial && !SourcesBeside::is_file(path)) {
     serial->stop();

@@ -14,6 +14,7 @@
 
 #include "chain/chain.h"
 #include "shell/document.h"
+#include "sources/known_lines.h"
 #include "sources/live_source.h"
 #include "stream/listening.h"
 #include "stream/log_cell.h"
@@ -146,6 +147,10 @@ class Workbench : public QObject {
   std::optional<double> truth_in_shed(const std::string& channel_id) const;
   /// \param path  of a line, or of a file that another program writes to
   void listen_to_line(const QString& path, int baud);
+  /// What is listened to now, the first one first: nothing of the simulated shed.
+  std::vector<KnownLine> lines_listened_to() const;
+  /// Those with a word before their names beside the first; what is listened to already stays.
+  void listen_again(const std::vector<KnownLine>& lines);
   void stop_listening();
   /// Those that are listened to as well. What one of them sends the simulated shed leaves to it.
   SourcesBeside& beside_sources() { return *beside_sources_; }
@@ -224,6 +229,7 @@ class Workbench : public QObject {
   std::shared_ptr<const InjectedFault> fault_;
   std::unique_ptr<SimulatedSource> simulated_;
   std::unique_ptr<LiveSource> line_;  // a serial one, or a growing file
+  KnownLine first_line_;              // what that is
   std::unique_ptr<SourcesBeside> beside_sources_;
   std::set<std::string, std::less<>> heard_beside_;  // names that the others have sent
   std::unique_ptr<Recording> recording_;

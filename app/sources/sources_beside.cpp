@@ -28,7 +28,7 @@ QString SourcesBeside::add(const QString& path, int baud, const QString& prefix)
                (!canonical.isEmpty() && QFileInfo(each.path).canonicalFilePath() == canonical);
       }))
     return tr("%1 is listened to already.").arg(path.trimmed());
-  entries_.push_back({path.trimmed(), prefix, source_of(path.trimmed(), baud)});
+  entries_.push_back({path.trimmed(), prefix, baud, source_of(path.trimmed(), baud)});
   LiveSource* source = entries_.back().source.get();
   connect(source, &LiveSource::line_came, this, [this, prefix](const SerialLine& line, double age_s) {
     SerialLine named = line;

@@ -24,6 +24,7 @@ class SourcesBeside : public QObject {
 
   struct Entry {
     QString path, prefix;
+    int baud;
     std::unique_ptr<LiveSource> source;
   };
   const std::vector<Entry>& all() const { return entries_; }

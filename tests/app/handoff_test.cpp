@@ -395,7 +395,7 @@ TEST_F(WindowTest, AnEmptyBenchSaysWhatPractisingWouldDo) {
   workbench_.document().begin({});
   window_.show_view(Page::read, 5);
   EXPECT_THAT(window_.findChild<Text*>(QStringLiteral("practice_given"))->text().toStdString(),
-              HasSubstr("Choose a channel"));
+              HasSubstr("no channels yet"));
   EXPECT_FALSE(window_.findChild<QPushButton*>(QStringLiteral("practice_new"))->isEnabled());
   auto* view = window_.findChild<PracticeView*>();
   view->draw(1);  // nothing to draw from

@@ -285,6 +285,36 @@ TEST_F(SerialTest, TheNewestLineStaysInSightUntilOneScrollsAwayFromIt) {
   EXPECT_EQ(bar->value(), left_at) << "one reads what was";
 }
 
+// The next morning: the bench is opened, and one click listens to the boards of the day before.
+TEST_F(SerialTest, ABenchIsReadAgainByItsLines) {
+  HastyBoard board, other;
+  QTemporaryDir folder;
+  const QString path = folder.filePath(QStringLiteral("shelf.fairgauge.json"));
+  ASSERT_TRUE(workbench_.document().save(path));
+  window_.open(path);
+  EXPECT_TRUE(window_.banner_text().isEmpty()) << "it was never read";
+  workbench_.listen_to_line(board.path, 9600);
+  EXPECT_EQ(workbench_.beside_sources().add(other.path, 19200, QStringLiteral("north.")), QString());
+  ASSERT_TRUE(comes([&] { return workbench_.lines_listened_to().size() == 2; }));
+  workbench_.stop_listening();  // one after the other
+  workbench_.beside_sources().remove(0);
+  ASSERT_TRUE(workbench_.lines_listened_to().empty());
+  window_.open(path);
+  EXPECT_THAT(window_.banner_text().toStdString(), HasSubstr(board.path.toStdString()));
+  window_.show_view(Page::read, 0);
+  EXPECT_EQ(find<QComboBox>("port")->currentText(), board.path);
+  EXPECT_EQ(find<QComboBox>("speed")->currentData().toInt(), 9600);
+  for (QPushButton* button : window_.findChildren<QPushButton*>())
+    if (button->text() == QLatin1String("Listen again")) QTest::mouseClick(button, Qt::LeftButton);
+  const auto again = workbench_.lines_listened_to();
+  ASSERT_EQ(again.size(), 2u);
+  EXPECT_EQ(again[0], (KnownLine{board.path, 9600, {}}));
+  EXPECT_EQ(again[1], (KnownLine{other.path, 19200, QStringLiteral("north.")}));
+  EXPECT_TRUE(comes([&] { return workbench_.source().words().contains(board.path); }));
+  workbench_.beside_sources().remove(0);
+  workbench_.stop_listening();
+}
+
 TEST_F(SerialTest, AFloodLeavesTheWindowItsTime) {
   HastyBoard board;
   workbench_.listen_to_line(board.path, 115200);
