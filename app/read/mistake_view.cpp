@@ -80,6 +80,9 @@ MistakeView::MistakeView(const Theme& theme, Workbench& workbench, QWidget* pare
   connect(&workbench, &Workbench::selection_changed, this, [this] {
     if (isVisible()) follow_channel();
   });
+  connect(&workbench, &Workbench::values_changed, this, [this] {
+    if (isVisible()) take_first_number();
+  });
 }
 
 QLineEdit* MistakeView::add_field(QVBoxLayout* into, const QString& label, const QString& why, const char* name) {
@@ -102,6 +105,7 @@ QLineEdit* MistakeView::add_field(QVBoxLayout* into, const QString& label, const
 void MistakeView::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
   follow_channel();
+  take_first_number();
   if (channel_.empty())
     show_nothing(
         tr("This bench has no channels yet. Once one stands here, type its raw number and what your firmware shows: "
@@ -116,11 +120,21 @@ void MistakeView::follow_channel() {
   channel_ = chosen.channel->id;
   forget_measured();
   title_->setText(text_of(called(*chosen.channel)));
-  const int decimals = chosen.channel->arrives_converted() ? chosen.channel->arrives->decimals : 0;
-  input_->setText(chosen.raw ? QString::number(*chosen.raw, 'f', decimals) : QString());
+  input_->clear();
   shown_->clear();
   expected_->clear();
+  take_first_number();
   search();
+}
+
+// The latest number when the question is begun: it stands still while one thinks about it.
+void MistakeView::take_first_number() {
+  const ChannelView& chosen = workbench_.chosen();
+  if (!chosen.channel || chosen.channel->id != channel_ || !chosen.raw || !input_->text().isEmpty()) return;
+  if (input_->hasFocus()) return;  // somebody is about to type one
+  const int decimals = chosen.channel->arrives_converted() ? chosen.channel->arrives->decimals : 0;
+  input_->setText(QString::number(*chosen.raw, 'f', decimals));
+  later_.start();
 }
 
 void MistakeView::hideEvent(QHideEvent* event) {
@@ -175,7 +189,8 @@ Result<Question> MistakeView::question() const {
   const Chain& chain = *chosen.chain;
   Question question;
   const std::string input = input_->text().trimmed().toStdString();
-  if (input.empty()) return Problem{translated("the raw number is missing"), translated("a number, or bytes")};
+  if (input.empty())
+    return Problem{translated("the raw number is missing"), translated("type it, or the bytes that came")};
   const auto number = parse_number(input);
   const bool is_bytes = chain.decoder && (!number || input.find(' ') != std::string::npos || input.size() > 8);
   if (is_bytes) {

@@ -33,6 +33,7 @@ class MistakeView : public QWidget {
  private:
   QLineEdit* add_field(QVBoxLayout* into, const QString& label, const QString& why, const char* name);
   void follow_channel();
+  void take_first_number();
   void search();
   Result<Question> question() const;
   void show_nothing(const QString& why);

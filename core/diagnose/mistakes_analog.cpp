@@ -197,6 +197,11 @@ class Analog : public Rows {
     for (const Rail& each : right_.bench.rails)
       rails.insert(each.voltage.best_v()), rails.insert(each.voltage.nominal_v);
     others.insert(rails.begin(), rails.end());
+    const auto is_there = [&](double other) {
+      return rails.contains(other) || std::ranges::any_of(bench_.converters, [other](const Converter& each) {
+               return each.reference_rail.empty() && same(each.reference.nominal_v, other);
+             });
+    };
     for (const double other : others) {
       if (same(other, known.best_v()) || same(other, known.nominal_v)) continue;
       const auto change = [other](Firmware& wrong) {
@@ -218,7 +223,7 @@ class Analog : public Rows {
                translated("the converter still uses {} as its reference, not {}", volts(other), volts(known.best_v())),
            .fix = translated("select the reference before the first reading and throw the first one away"),
            .next = measure,
-           .prior = 1.2,
+           .prior = is_there(other) ? 1.2 : 0.3,  // one that nobody spoke of has to be somewhere first
            .of = MistakeOf::world,
            .needs_number = false,
            .change = change});
@@ -238,6 +243,16 @@ class Analog : public Rows {
          .truly = told.truly});
   }
 
+  // How much likelier than any other a value lies in the drawer: that of the sensor itself, and those that are bought
+  // first.
+  double habit(double ohm) const {
+    constexpr double bought_first[] = {1e3, 2.2e3, 4.7e3, 10e3, 22e3, 47e3, 100e3};
+    const auto law = transfer_law(part_, device_.settings);
+    constexpr double room_c = 25, within = 0.01;
+    if (law && law->measures == Quantity::temperature && std::abs(law->output(room_c) / ohm - 1) < within) return 24;
+    return std::ranges::any_of(bought_first, [ohm](double each) { return same(ohm, each); }) ? 12 : 1;
+  }
+
   void front_end() {
     const FrontEnd& own = device_.front_end;
     const bool has_fixed =
@@ -253,10 +268,13 @@ class Analog : public Rows {
                      front_end.position = front_end.position == Position::top ? Position::bottom : Position::top;
                    });
     if (has_fixed) {
-      for (const double ohm : values_between(ESeries::e24, 10, 1e6)) {
+      const auto all = values_between(ESeries::e24, 10, 1e6);
+      double sum = 0;
+      for (const double ohm : all) sum += habit(ohm);
+      for (const double ohm : all) {
         if (same(ohm, own.fixed_ohm)) continue;
         on_front_end(
-            "resistor-value", 1, true,
+            "resistor-value", habit(ohm) * static_cast<double>(all.size()) / sum, true,
             translated("the fixed resistor is {}, not {}", resistor_code(ohm), resistor_code(own.fixed_ohm)),
             translated("measure the resistor, one leg lifted: {} if the bench is right", resistor_code(own.fixed_ohm)),
             [ohm](FrontEnd& front_end) { front_end.fixed_ohm = ohm; });

@@ -743,6 +743,27 @@ TEST_F(OwnBench, WhatIsWrongSaysWhatItNeeds) {
   EXPECT_THAT(text("mistake_verdict"), HasSubstr("This bench has no channels yet"));
 }
 
+// The view was looked at before the board spoke: its first number is the one that is asked about, and it stays.
+TEST_F(OwnBench, WhatIsWrongAsksAboutTheFirstNumberThatComes) {
+  window_.show_view(Page::board, 0);
+  click("add_thing_0");
+  click("add_thing_1");
+  type("part_in_hand", QStringLiteral("TMP36"));
+  click("fit_part");
+  ASSERT_EQ(workbench_.bench().channels.size(), 1u);
+  window_.show_view(Page::read, 4);
+  EXPECT_THAT(text("mistake_verdict"), HasSubstr("The raw number is missing; type it"));
+  workbench_.document().edit(QStringLiteral("name on the line"),
+                             [](Bench& bench) { bench.channels.front().line_name = "A0"; });
+  workbench_.take_text(QStringLiteral("A0:931\n"));
+  auto* number = find<QLineEdit>("mistake_input");
+  ASSERT_TRUE(comes([&] { return number->text() == QStringLiteral("931"); }));
+  workbench_.take_text(QStringLiteral("A0:932\n"));
+  QTest::qWait(300);
+  EXPECT_EQ(number->text(), QStringLiteral("931")) << "it stands still";
+  EXPECT_THAT(text("mistake_verdict"), HasSubstr("Type what your firmware shows"));
+}
+
 // The keys go to the list of words below the field, as they do on a screen; what is refused gives way to what is typed
 // next, with a click or without.
 TEST_F(OwnBench, AfterARefusalThePartTypedNextIsTaken) {

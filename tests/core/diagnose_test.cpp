@@ -305,6 +305,30 @@ TEST(Diagnose, InputsThatCannotBeAreRefused) {
                         {.raw = 5, .bytes = {}, .registers = {}, .shown = 20, .decimals = 0, .expected = {}}));
 }
 
+// 10 kΩ of thermistor with 10 kΩ above it at 25 °C are code 512 of 1024, and the bench says 15 kΩ: by that 512 is
+// 15.9 °C. A 4.096 V reference, of which nobody spoke, fits as well (23.4 °C); the value of the sensor itself is what
+// lies in the drawer.
+const Cause* cause_of(const Diagnosis& diagnosis, const std::string& code);
+TEST(Diagnose, AHabitualResistorIsLikely) {
+  Bench bench;
+  bench.rails = {{.id = "5v", .name = "5 V", .voltage = {.nominal_v = 5}}};
+  bench.converters = {{.id = "adc", .bits = 10, .reference_rail = "5v"}};
+  bench.devices = {{.id = "bead",
+                    .part = "ntc-beta",
+                    .converter = "adc",
+                    .front_end = {.kind = FrontEndKind::divider, .fixed_ohm = 15e3, .rail = "5v"}}};
+  bench.channels = {{.id = "t", .device = "bead", .wanted = {0, 50}, .tolerance = 1.7}};
+  const auto found = diagnose(bench, shipped_parts(), "t", {.raw = 512, .expected = Range{23.3, 26.7}});
+  ASSERT_TRUE(found);
+  const Cause* resistor = cause_of(*found, "resistor-value");
+  ASSERT_TRUE(resistor) << listed(*found);
+  EXPECT_THAT(resistor->words, HasSubstr("10k"));
+  EXPECT_GT(resistor->share, 0.15) << listed(*found);
+  EXPECT_FALSE(cause_of(*found, "reference-not-selected") &&
+               cause_of(*found, "reference-not-selected")->share > 4 * resistor->share)
+      << listed(*found);
+}
+
 const Cause* cause_of(const Diagnosis& diagnosis, const std::string& code) {
   const auto found = std::ranges::find(diagnosis.causes, code, &Cause::code);
   return found == diagnosis.causes.end() ? nullptr : &*found;
