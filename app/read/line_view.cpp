@@ -176,9 +176,11 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
 void LineView::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
   list_ports();
-  if (const auto known = known_lines(workbench_.document().path()); !known.empty() && port_->currentText().isEmpty()) {
-    port_->setCurrentText(known.front().path);
-    speed_->setCurrentIndex(std::max(0, speed_->findData(known.front().baud)));
+  const auto known = known_lines(workbench_.document().path());
+  const auto first = std::ranges::find(known, false, &KnownLine::is_beside);
+  if (first != known.end() && port_->currentText().isEmpty()) {
+    port_->setCurrentText(first->path);
+    speed_->setCurrentIndex(std::max(0, speed_->findData(first->baud)));
   }
   lines_->clear();
   for (const RawLine& line : workbench_.raw_lines()) add_line(line);

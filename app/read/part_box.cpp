@@ -32,6 +32,7 @@ void PartBox::list_parts() {
       markings += (markings.isEmpty() ? QString() : QStringLiteral(" ")) + text_of(marking);
     addItem(in_own_marks(text_of(part.name)) + QStringLiteral("   ") + markings, text_of(part.id));
   }
+  if (!part_id_.empty()) show_part(part_id_);
 }
 
 void PartBox::show_part(const std::string& id) {

@@ -35,6 +35,7 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
     connect(own, &LayoutEditor::saved, this, [this](const std::string& id) {
       show_view(1);
       bytes_->list_parts();
+      if (registers_) registers_->list_parts();
       bytes_->choose_part(id);
     });
     return scrolled(own);

@@ -22,6 +22,8 @@ class RegisterView : public QWidget {
   RegisterView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
   void show_part(const std::string& id);
+  /// Lists the catalogue's digital parts anew.
+  void list_parts() { parts_->list_parts(); }
 
  protected:
   void showEvent(QShowEvent* event) override;

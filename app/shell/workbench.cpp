@@ -304,18 +304,19 @@ void Workbench::listen_to_shed() {
 std::vector<KnownLine> Workbench::lines_listened_to() const {
   std::vector<KnownLine> lines;
   if (listens_to_line() && source_->state() != LineState::stopped) lines.push_back(first_line_);
-  for (const SourcesBeside::Entry& each : beside_sources_->all()) lines.push_back({each.path, each.baud, each.prefix});
+  for (const SourcesBeside::Entry& each : beside_sources_->all())
+    lines.push_back({each.path, each.baud, true, each.prefix});
   return lines;
 }
 
 void Workbench::listen_again(const std::vector<KnownLine>& lines) {
   for (const KnownLine& line : lines)
-    line.prefix.isEmpty() ? listen_to_line(line.path, line.baud)
-                          : static_cast<void>(beside_sources_->add(line.path, line.baud, line.prefix));
+    line.is_beside ? static_cast<void>(beside_sources_->add(line.path, line.baud, line.prefix))
+                   : listen_to_line(line.path, line.baud);
 }
 
 void Workbench::listen_to_line(const QString& path, int baud) {
-  first_line_ = {path.trimmed(), baud, {}};
+  first_line_ = {.path = path.trimmed(), .baud = baud, .prefix = {}};
   auto* serial = qobject_cast<SerialSource*>(line_.get());
   if (serial && !SourcesBeside::is_file(path)) {
     serial->stop();

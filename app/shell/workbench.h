@@ -149,7 +149,7 @@ class Workbench : public QObject {
   void listen_to_line(const QString& path, int baud);
   /// What is listened to now, the first one first: nothing of the simulated shed.
   std::vector<KnownLine> lines_listened_to() const;
-  /// Those with a word before their names beside the first; what is listened to already stays.
+  /// Those beside the first join what is listened to already.
   void listen_again(const std::vector<KnownLine>& lines);
   void stop_listening();
   /// Those that are listened to as well. What one of them sends the simulated shed leaves to it.

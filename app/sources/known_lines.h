@@ -11,7 +11,8 @@ namespace fair_gauge::app {
 struct KnownLine {
   QString path;
   int baud = 115200;
-  QString prefix;  ///< before its names; of one that is listened to beside the first
+  bool is_beside = false;  ///< the first one, or one that is listened to as well
+  QString prefix;          ///< before the names of one beside
 
   bool operator==(const KnownLine&) const = default;
 };

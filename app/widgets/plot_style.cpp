@@ -62,7 +62,7 @@ QCPItemText* line_name(QCustomPlot& plot, const Theme& theme, const QString& wor
 void stand_apart(std::vector<std::pair<double, QCPItemText*>> names, const QCPAxisRect& rect, const Theme& theme) {
   std::ranges::stable_sort(names, {}, &std::pair<double, QCPItemText*>::first);
   const QFontMetrics metrics(theme.font(Face::small));
-  const std::size_t room = std::max(1, rect.height() / metrics.height());
+  const auto room = static_cast<std::size_t>(std::max(1, rect.height() / metrics.height()));
   const std::size_t columns = (names.size() + room - 1) / room;
   const double line_height = metrics.height() / static_cast<double>(std::max(1, rect.height()));
   double right = 0.995;

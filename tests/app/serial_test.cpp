@@ -287,7 +287,7 @@ TEST_F(SerialTest, TheNewestLineStaysInSightUntilOneScrollsAwayFromIt) {
 
 // The next morning: the bench is opened, and one click listens to the boards of the day before.
 TEST_F(SerialTest, ABenchIsReadAgainByItsLines) {
-  HastyBoard board, other;
+  HastyBoard board, other, third;
   QTemporaryDir folder;
   const QString path = folder.filePath(QStringLiteral("shelf.fairgauge.json"));
   ASSERT_TRUE(workbench_.document().save(path));
@@ -295,8 +295,10 @@ TEST_F(SerialTest, ABenchIsReadAgainByItsLines) {
   EXPECT_TRUE(window_.banner_text().isEmpty()) << "it was never read";
   workbench_.listen_to_line(board.path, 9600);
   EXPECT_EQ(workbench_.beside_sources().add(other.path, 19200, QStringLiteral("north.")), QString());
-  ASSERT_TRUE(comes([&] { return workbench_.lines_listened_to().size() == 2; }));
+  EXPECT_EQ(workbench_.beside_sources().add(third.path, 9600, {}), QString()) << "its names are its own";
+  ASSERT_TRUE(comes([&] { return workbench_.lines_listened_to().size() == 3; }));
   workbench_.stop_listening();  // one after the other
+  workbench_.beside_sources().remove(0);
   workbench_.beside_sources().remove(0);
   ASSERT_TRUE(workbench_.lines_listened_to().empty());
   window_.open(path);
@@ -307,10 +309,12 @@ TEST_F(SerialTest, ABenchIsReadAgainByItsLines) {
   for (QPushButton* button : window_.findChildren<QPushButton*>())
     if (button->text() == QLatin1String("Listen again")) QTest::mouseClick(button, Qt::LeftButton);
   const auto again = workbench_.lines_listened_to();
-  ASSERT_EQ(again.size(), 2u);
-  EXPECT_EQ(again[0], (KnownLine{board.path, 9600, {}}));
-  EXPECT_EQ(again[1], (KnownLine{other.path, 19200, QStringLiteral("north.")}));
+  ASSERT_EQ(again.size(), 3u);
+  EXPECT_EQ(again[0], (KnownLine{board.path, 9600, false, {}}));
+  EXPECT_EQ(again[1], (KnownLine{other.path, 19200, true, QStringLiteral("north.")}));
+  EXPECT_EQ(again[2], (KnownLine{third.path, 9600, true, {}}));
   EXPECT_TRUE(comes([&] { return workbench_.source().words().contains(board.path); }));
+  workbench_.beside_sources().remove(0);
   workbench_.beside_sources().remove(0);
   workbench_.stop_listening();
 }
