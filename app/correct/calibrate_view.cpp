@@ -23,18 +23,6 @@ constexpr double window_s = 60;
 constexpr int live_every_ms = 400;  // the eye needs no more, and readings may come by the dozen
 constexpr int own_curve = -1;       // instead of a model: the part's own law fitted to the points
 
-QString model_name(FitModel model) {
-  switch (model) {
-    case FitModel::offset: return CalibrateView::tr("one offset");
-    case FitModel::gain: return CalibrateView::tr("slope through zero");
-    case FitModel::line: return CalibrateView::tr("a line");
-    case FitModel::quadratic: return CalibrateView::tr("a parabola");
-    case FitModel::cubic: return CalibrateView::tr("a cubic");
-    case FitModel::table: return CalibrateView::tr("a table");
-  }
-  return {};
-}
-
 }  // namespace
 
 CalibrateView::CalibrateView(const Theme& theme, Workbench& workbench, QWidget* parent)

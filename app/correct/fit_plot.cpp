@@ -10,6 +10,18 @@
 
 namespace fair_gauge::app {
 
+QString model_name(FitModel model) {
+  switch (model) {
+    case FitModel::offset: return QObject::tr("one offset");
+    case FitModel::gain: return QObject::tr("slope through zero");
+    case FitModel::line: return QObject::tr("a line");
+    case FitModel::quadratic: return QObject::tr("a parabola");
+    case FitModel::cubic: return QObject::tr("a cubic");
+    case FitModel::table: return QObject::tr("a table");
+  }
+  return {};
+}
+
 void draw_fit_plot(QCustomPlot& plot, const Theme& theme, const Channel& channel, const Unit& unit,
                    const std::vector<RecordedPoint>& points, const CalibrationFit* fit) {
   const Colours& colours = theme.colours();

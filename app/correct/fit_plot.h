@@ -1,6 +1,7 @@
 // The corrections of calibration points, the model through them and the band in which it is known.
 #pragma once
 
+#include <QString>
 #include <vector>
 
 #include "bench/bench.h"
@@ -12,6 +13,9 @@
 class QCustomPlot;
 
 namespace fair_gauge::app {
+
+/// "a line"
+QString model_name(FitModel model);
 
 /// Draws it anew, over the wanted range and what lies beyond it. \param unit  of the readings, for the axes
 /// \param fit  null → the points alone

@@ -180,7 +180,7 @@ void LineView::showEvent(QShowEvent* event) {
   const auto first = std::ranges::find(known, false, &KnownLine::is_beside);
   if (first != known.end() && port_->currentText().isEmpty()) {
     port_->setCurrentText(first->path);
-    speed_->setCurrentIndex(std::max(0, speed_->findData(first->baud)));
+    if (const int speed = speed_->findData(first->baud); speed >= 0) speed_->setCurrentIndex(speed);
   }
   lines_->clear();
   for (const RawLine& line : workbench_.raw_lines()) add_line(line);

@@ -39,12 +39,16 @@ class OwnBench : public EmptyWindow {
   }
   // A supply, a bus, and a part of three quantities on it.
   void put_on_an_air_sensor() {
+    put_on("add_thing_2", QStringLiteral("BME280"));
+    ASSERT_EQ(workbench_.bench().channels.size(), 3u);
+  }
+  // A supply, the converter or bus that it needs, and the part itself.
+  void put_on(const char* add, const QString& marking) {
     window_.show_view(Page::board, 0);
     click("add_thing_0");
-    click("add_thing_2");
-    type("part_in_hand", QStringLiteral("BME280"));
+    if (add) click(add);
+    type("part_in_hand", marking);
     click("fit_part");
-    ASSERT_EQ(workbench_.bench().channels.size(), 3u);
   }
   // A line as a board would send it: into a file that is listened to, from the start page on.
   void send(const QByteArray& line) { board_.write(line); }
@@ -720,10 +724,7 @@ TEST_F(OwnBench, RegistersOfAnyPartAreComposed) {
 // Nothing has arrived: the bytes are those of the number in the strip above them, and they follow what is typed there.
 // A part whose range follows the light by itself has no gain that could be advised.
 TEST_F(OwnBench, BytesFollowTheStripBeforeAnythingArrives) {
-  window_.show_view(Page::board, 0);
-  click("add_thing_0");
-  type("part_in_hand", QStringLiteral("OPT3001"));
-  click("fit_part");
+  put_on(nullptr, QStringLiteral("OPT3001"));
   ASSERT_EQ(workbench_.bench().channels.size(), 1u);
   window_.show_view(Page::read, 1);
   QuantityField& bytes = window_.strip().card(StageName::bytes)->field();
@@ -745,11 +746,7 @@ TEST_F(OwnBench, WhatIsWrongSaysWhatItNeeds) {
 
 // The view was looked at before the board spoke: its first number is the one that is asked about, and it stays.
 TEST_F(OwnBench, WhatIsWrongAsksAboutTheFirstNumberThatComes) {
-  window_.show_view(Page::board, 0);
-  click("add_thing_0");
-  click("add_thing_1");
-  type("part_in_hand", QStringLiteral("TMP36"));
-  click("fit_part");
+  put_on("add_thing_1", QStringLiteral("TMP36"));
   ASSERT_EQ(workbench_.bench().channels.size(), 1u);
   window_.show_view(Page::read, 4);
   EXPECT_THAT(text("mistake_verdict"), HasSubstr("The raw number is missing; type it"));
