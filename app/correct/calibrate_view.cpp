@@ -524,27 +524,25 @@ void CalibrateView::draw_fit() {
   put_in_->setEnabled(static_cast<bool>(effect));
   if (!effect) return verdict_->setText(tr("The chain has no reading anywhere in the wanted range."));
   const Decision decision = effect->decision;
-  if (!effect->used_after) {
-    verdict_->set_tint(Tint::amber);
-    return verdict_->setText(tr(
-        "No sheet states an accuracy, and one point proves itself alone: how far it is off elsewhere stays unknown."));
-  }
+  const InUnit in = in_unit();
+  const double tolerance = view.channel->tolerance;
+  QStringList words;
+  if (effect->found)
+    words << tr("As found it is off by %1 at %2, %3 % of what is allowed.")
+                 .arg(in.difference(effect->found->error, tolerance / 10), in.value(effect->found->at, tolerance / 10))
+                 .arg(std::lround(std::abs(effect->found->error) / tolerance * 100));
   // Both where they are worst in the wanted range.
-  const auto after = std::lround(*effect->used_after * 100);
-  QString words = effect->used_before ? tr("At its worst in the wanted range it uses %1 % now, %2 % with it.")
-                                            .arg(std::lround(*effect->used_before * 100))
-                                            .arg(after)
-                                      : tr("How much it uses now is not known; with it %1 % at its worst.").arg(after);
-  words += QLatin1Char(' ') + (decision == Decision::passes ? tr("It keeps its limit, the uncertainty counted in.")
-                               : decision == Decision::fails
-                                   ? tr("It does not keep its limit, even in its favour.")
-                                   : tr("Too close to tell: the uncertainty reaches over the limit."));
-  if (effect->reference_unknown)
-    words += QLatin1Char(' ') + tr("A reference of unknown error counts as right: this verdict is a hope.");
+  if (effect->used_after && effect->used_before)
+    words << tr("By its budget it uses %1 % now at its worst in the wanted range, %2 % with the correction.")
+                 .arg(std::lround(*effect->used_before * 100))
+                 .arg(std::lround(*effect->used_after * 100));
+  else if (effect->used_after)
+    words << tr("How much it uses now is not known; with the correction %1 % at its worst.")
+                 .arg(std::lround(*effect->used_after * 100));
+  words << text_of(decision_words(*effect));
   if (const Part* part = workbench_.catalogue().find(view.chain->part_id); part && effect->offset_bytes)
-    words += QLatin1Char(' ') +
-             tr("Write %1 to %2.").arg(text_of(*effect->offset_bytes), text_of(part->bytes.offset->address));
-  verdict_->setText(words);
+    words << tr("Write %1 to %2.").arg(text_of(*effect->offset_bytes), text_of(part->bytes.offset->address));
+  verdict_->setText(words.join(QLatin1Char(' ')));
   verdict_->set_tint(decision == Decision::passes  ? Tint::accent
                      : decision == Decision::fails ? Tint::red
                                                    : Tint::amber);
@@ -578,8 +576,7 @@ void CalibrateView::put_in() {
                                            {.on = now_text().toStdString(),
                                             .who = who_->text().toStdString(),
                                             .procedure = procedure_->currentText().toStdString(),
-                                            .reference = instrument_->text().toStdString(),
-                                            .verdict = verdict_->text().toStdString()});
+                                            .reference = instrument_->text().toStdString()});
   QSettings().setValue(QStringLiteral("instrument"), instrument_->text());
   QSettings().setValue(QStringLiteral("who"), who_->text());
   keep_points(workbench_, channel_, {});

@@ -7,6 +7,7 @@
 #include <QStandardPaths>
 #include <cmath>
 #include <filesystem>
+#include <utility>
 
 #include "correct/session_points.h"
 #include "files/file.h"
@@ -198,7 +199,9 @@ void LogbookPage::reload() {
 
 void LogbookPage::show_list() {
   const auto found = search_entries(logbook_, search_->text().toStdString());
-  const int was = list_->currentItem() ? list_->currentItem()->data(Qt::UserRole).toInt() : 0;
+  const int newest = logbook_.entries.empty() ? 0 : logbook_.entries.back().number;
+  const bool is_longer = newest > std::exchange(newest_, newest);  // what was just written is what one looks for
+  const int was = is_longer ? newest : list_->currentItem() ? list_->currentItem()->data(Qt::UserRole).toInt() : 0;
   list_->blockSignals(true);
   list_->clear();
   for (const LogEntry* entry : found) {
@@ -244,6 +247,10 @@ const LogEntry* LogbookPage::chosen() const {
 
 void LogbookPage::show_entry() {
   const LogEntry* entry = chosen();
+  if (corrects_ > 0 && (!entry || entry->number != corrects_) && note_->toPlainText().isEmpty()) {
+    corrects_ = 0;  // another entry is looked at: nothing is put right any more
+    note_->setPlaceholderText(tr("what was done, on the channel that is chosen on the left"));
+  }
   save_->setVisible(entry && entry->calibration);
   amend_->setVisible(entry);
   if (!entry) {
@@ -268,7 +275,7 @@ void LogbookPage::show_entry() {
     body_->setText(words);
   } else {
     // The record itself, without its own head.
-    const QString page = text_of(record_html(*entry, workbench_.bench()));
+    const QString page = text_of(record_html(*entry, workbench_.bench(), workbench_.catalogue()));
     QString inner = page.section(QStringLiteral("<body>"), 1)
                         .section(QStringLiteral("</h1>"), 1)
                         .section(QStringLiteral("</body>"), 0, 0);
@@ -288,18 +295,30 @@ void LogbookPage::show_entry() {
 void LogbookPage::show_drift(const std::string& id) {
   const Channel* channel = find_by_id(workbench_.bench().channels, id);
   const auto drift = channel ? drift_of(logbook_, id, channel->tolerance) : Drift{};
-  plot_->setVisible(drift.course.size() >= 2);
+  plot_->setVisible(drift.has_days_between());
   if (!channel) return drift_words_->clear();
   const InUnit in{shown_unit(channel, channel->quantity), workbench_.style()};
   const QString name = text_of(called(*channel));
   QStringList words;
   if (drift.course.empty()) words << tr("%1: no calibration in this logbook yet.").arg(name);
   if (drift.course.size() == 1) words << tr("%1: one calibration; a second one will show how it drifts.").arg(name);
-  if (drift.course.size() >= 2) {
-    words << tr("%1 drifts by %2 a year.").arg(name, in.difference(drift.per_year));
-    words << (drift.leaves_on ? tr("If it goes on so, drift alone uses up the allowed error by %1.")
-                                    .arg(text_of(day_text(*drift.leaves_on)))
-                              : tr("At that rate it stays within its limit for years."));
+  if (drift.course.size() >= 2 && !drift.has_days_between())
+    words << tr("%1: calibrated %2 times on one day; one of another day will show how it drifts.")
+                 .arg(name)
+                 .arg(drift.course.size());
+  if (drift.has_days_between()) {
+    const double off_by = 2 * drift.per_year_standard;
+    const QString rate = in.difference(drift.per_year, std::isfinite(off_by) && off_by > 0 ? off_by : drift.per_year);
+    if (!std::isfinite(off_by))
+      words << tr("%1 drifts by %2 a year.").arg(name, rate);
+    else if (drift.is_seen())
+      words << tr("%1 drifts by %2 a year, ±%3.").arg(name, rate, in.difference(off_by));
+    else
+      words << tr("%1: no drift is seen, %2 a year within ±%3.").arg(name, rate, in.difference(off_by));
+    if (drift.is_seen())
+      words << (drift.leaves_on ? tr("If it goes on so, drift alone uses up the allowed error by %1.")
+                                      .arg(text_of(day_text(*drift.leaves_on)))
+                                : tr("At that rate it stays within its limit for years."));
   }
   if (id == workbench_.channel_id())
     every_->show_value(channel->due_days * 86400,
@@ -311,7 +330,7 @@ void LogbookPage::show_drift(const std::string& id) {
               : *days == 1  ? tr("Its next calibration is due tomorrow.")
                             : tr("Its next calibration is due in %1 days.").arg(*days));
   drift_words_->setText(words.join(QLatin1Char(' ')));
-  if (drift.course.size() < 2) return;
+  if (!drift.has_days_between()) return;
   const Colours& colours = theme_.colours();
   style_plot(*plot_, theme_);
   plot_->clearPlottables();
@@ -330,10 +349,12 @@ void LogbookPage::show_drift(const std::string& id) {
   for (int i = 0; i < y.size(); ++i) low = std::min(low, y[i] - e[i]), high = std::max(high, y[i] + e[i]);
   const double room = 0.15 * std::max(high - low, 1e-9);
   QSharedPointer<QCPAxisTickerDateTime> dates(new QCPAxisTickerDateTime);
-  dates->setDateTimeFormat(QStringLiteral("MMM yyyy"));
+  constexpr double day = 86400, months = 100 * day;
+  dates->setDateTimeFormat(x.back() - x.front() < months ? QStringLiteral("d MMM") : QStringLiteral("MMM yyyy"));
   dates->setTickCount(4);
   plot_->xAxis->setTicker(dates);
-  plot_->xAxis->setRange(x.front() - 20 * 86400, x.back() + 20 * 86400);
+  const double beside = std::max(day, 0.03 * (x.back() - x.front()));
+  plot_->xAxis->setRange(x.front() - beside, x.back() + beside);
   plot_->yAxis->setRange(low - room, high + room);
   plot_->yAxis->setLabel(tr("reads too much, %1").arg(text_of(difference_symbol(in.unit))));
   plot_->setAccessibleName(tr("Drift of %1").arg(name));
@@ -370,10 +391,12 @@ void LogbookPage::add_note() {
 QString LogbookPage::save_record(const QString& to) {
   const LogEntry* entry = chosen();
   if (!entry || !entry->calibration) return tr("This entry is no calibration.");
-  if (to.endsWith(QStringLiteral(".pdf"))) return print_html(text_of(record_html(*entry, workbench_.bench())), to);
-  const std::string text = to.endsWith(QStringLiteral(".csv"))    ? record_csv(*entry)
-                           : to.endsWith(QStringLiteral(".json")) ? record_json(*entry)
-                                                                  : record_html(*entry, workbench_.bench());
+  if (to.endsWith(QStringLiteral(".pdf")))
+    return print_html(text_of(record_html(*entry, workbench_.bench(), workbench_.catalogue())), to);
+  const std::string text = to.endsWith(QStringLiteral(".csv")) ? record_csv(*entry)
+                           : to.endsWith(QStringLiteral(".json"))
+                               ? record_json(*entry)
+                               : record_html(*entry, workbench_.bench(), workbench_.catalogue());
   const auto written = write_file(to.toStdString(), text);
   return written ? QString() : text_of(to_text(written.problem()));
 }

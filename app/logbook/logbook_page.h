@@ -59,6 +59,7 @@ class LogbookPage : public QWidget {
   Text* drift_words_;
   QCustomPlot* plot_;
   int corrects_ = 0;
+  int newest_ = 0;  // number of the newest entry that was shown
 };
 
 }  // namespace fair_gauge::app

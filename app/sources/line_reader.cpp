@@ -16,6 +16,14 @@ constexpr int silence_ms = 5000;
 // A window that stands still for minutes: then the line waits too, as far as the system holds it.
 constexpr std::size_t most_waiting_lines = 500'000;
 constexpr qint64 most_unread_bytes = 1 << 20;
+// An adapter hands over what came in the last few milliseconds at once.
+constexpr std::chrono::milliseconds longest_held_back(64);
+
+// How long before the last line of a portion one came, as far as it can be known: they came one after the other since
+// the portion before. \param later  lines of the portion that came after it
+std::chrono::nanoseconds came_before(std::size_t later, std::size_t lines, std::chrono::nanoseconds pause) {
+  return std::min<std::chrono::nanoseconds>(pause, longest_held_back) * later / lines;
+}
 
 }  // namespace
 
@@ -98,6 +106,7 @@ void LineReader::take_bytes() {
     const QMutexLocker lock(&mutex_);
     if (waiting_turn_ == turn_ && waiting_.size() >= most_waiting_lines) return;  // look() comes back to it
   }
+  const std::chrono::nanoseconds pause(last_bytes_.nsecsElapsed());
   last_bytes_.restart();
   const QByteArray bytes = port_.readAll();
   auto lines = text_.take({bytes.constData(), static_cast<std::size_t>(bytes.size())});
@@ -107,7 +116,8 @@ void LineReader::take_bytes() {
     if (std::exchange(waiting_turn_, turn_) != turn_) waiting_.clear();
     const bool were_none = waiting_.empty();
     const auto now = std::chrono::steady_clock::now();
-    for (SerialLine& line : lines) waiting_.push_back({std::move(line), now});
+    for (std::size_t i = 0; i < lines.size(); ++i)
+      waiting_.push_back({std::move(lines[i]), now - came_before(lines.size() - 1 - i, lines.size(), pause)});
     if (were_none) emit lines_wait();
   }
   judge();

@@ -39,7 +39,7 @@ std::optional<Problem> turn_raw(Correction& correction, const Chain& chain, cons
     const auto was = raw_for(chain, point.reading), should = raw_for(chain, point.reference);
     if (!was || !should)
       return Problem{translated("a point lies outside the codes"), translated("points within the converter's range")};
-    raw.push_back({*should, *was, 0});
+    raw.push_back({mean_raw_for(chain, point.reference), mean_raw_for(chain, point.reading), 0});
   }
   const auto of_raw = fit_calibration(fit.model, raw, 0);
   if (!of_raw) return of_raw.problem();

@@ -43,6 +43,21 @@ Result<Everywhere> everywhere(const Chain& chain, const Channel& subject, double
   return *all;
 }
 
+// The points hold readings without any correction; what the channel showed had the one of then.
+std::optional<AsFound> as_found(const Bench& bench, const Catalogue& catalogue, const std::string& channel,
+                                const std::vector<RecordedPoint>& points) {
+  const auto with = build_chain(bench, catalogue, channel);
+  const auto without = uncorrected_chain(bench, catalogue, channel);
+  if (!with || !without) return std::nullopt;
+  std::optional<AsFound> worst;
+  for (const RecordedPoint& point : points) {
+    const double error = read_mean_raw(*with, mean_raw_for(*without, point.reading)) - point.reference;
+    if (std::isfinite(error) && (!worst || std::abs(error) > std::abs(worst->error)))
+      worst = AsFound{.at = point.reference, .error = error};
+  }
+  return worst;
+}
+
 }  // namespace
 
 Result<CalibrationEffect> calibration_effect(const Bench& before, const PutIn& after, const Catalogue& catalogue,
@@ -65,6 +80,7 @@ Result<CalibrationEffect> calibration_effect(const Bench& before, const PutIn& a
   };
   CalibrationEffect effect{.used_before = known_share(*was),
                            .used_after = known_share(*becomes),
+                           .found = as_found(before, catalogue, channel, points),
                            .expanded = becomes->expanded,
                            .decision = becomes->decision,
                            .reference_unknown = std::ranges::any_of(
@@ -77,6 +93,19 @@ Result<CalibrationEffect> calibration_effect(const Bench& before, const PutIn& a
         effect.offset_bytes = to_hex(stored->bytes);
   }
   return effect;
+}
+
+std::string decision_words(const CalibrationEffect& effect) {
+  if (!effect.used_after)
+    return translated(
+        "No sheet states an accuracy, and one point proves itself alone: how far it is off elsewhere stays unknown.");
+  const std::string words =
+      effect.decision == Decision::passes  ? translated("Corrected, it keeps its limit, the uncertainty counted in.")
+      : effect.decision == Decision::fails ? translated("Even corrected, it does not keep its limit.")
+                                           : translated("Too close to tell: the uncertainty reaches over the limit.");
+  return effect.reference_unknown
+             ? words + ' ' + translated("A reference of unknown error counts as right: this verdict is a hope.")
+             : words;
 }
 
 LogEntry calibration_entry(const Bench& before, const PutIn& after, const std::string& channel,
@@ -92,10 +121,12 @@ LogEntry calibration_entry(const Bench& before, const PutIn& after, const std::s
                            .tolerance = subject.tolerance,
                            .holds_from = subject.wanted.from,
                            .holds_to = subject.wanted.to,
+                           .found_at = effect.found ? std::optional(effect.found->at) : std::nullopt,
+                           .found_error = effect.found ? std::optional(effect.found->error) : std::nullopt,
                            .used_before = effect.used_before,
                            .used_after = effect.used_after,
                            .expanded = effect.expanded,
-                           .verdict = story.verdict};
+                           .verdict = decision_words(effect)};
   if (model && model->fit) {
     record.model = std::string(enum_name(model->model));
     record.origin = model->fit->origin;

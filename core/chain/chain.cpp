@@ -96,6 +96,18 @@ Result<double> raw_for(const Chain& chain, double world) {
   return *nodes[chain.raw_node];
 }
 
+double mean_raw_for(const Chain& chain, double world) {
+  double raw = world;
+  for (std::size_t i = chain.world_node; i < chain.raw_node; ++i) raw = chain.links[i]->forward_off(raw, {});
+  return raw;
+}
+
+double read_mean_raw(const Chain& chain, double raw) {
+  double world = raw;
+  for (std::size_t i = chain.raw_node; i > chain.world_node; --i) world = chain.links[i - 1]->inverse_continuous(world);
+  return world;
+}
+
 double step_at(const Chain& chain, double world) {
   if (chain.derived) {
     const double first = chain.derived->forward_off(world, {});

@@ -107,6 +107,12 @@ Result<double> read_raw(const Chain& chain, double raw);
 /// The raw number for a value in base units of the quantity.
 Result<double> raw_for(const Chain& chain, double world);
 
+/// The same between two codes, as a mean of many raw numbers stands; not a number where there is none.
+double mean_raw_for(const Chain& chain, double world);
+
+/// read_raw() of such a mean; not a number where there is none.
+double read_mean_raw(const Chain& chain, double raw);
+
 /// Size of one converter step in base units of the quantity, around a value; not a number where the chain has none.
 double step_at(const Chain& chain, double world);
 

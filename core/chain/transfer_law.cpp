@@ -5,10 +5,12 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
 #include <numeric>
 
+#include "formulas/thermistor.h"
 #include "formulas/thermocouple.h"
 #include "language/translation.h"
 #include "parts/expression.h"
@@ -346,9 +348,26 @@ Dimension dimension_of_interface(const Part& part) {
   return Dimension::voltage;
 }
 
+// Numbers with which a thermistor's table may say which R25 and B it is for.
+constexpr std::array of_specimen = {"r25", "beta"};
+
+// The rows of the table. A specimen of another R25 has it stretched, one of another B tilted about 25 °C.
+std::vector<std::vector<double>> rows_of(const Transfer& transfer, const Numbers& numbers) {
+  std::vector<std::vector<double>> rows = transfer.table;
+  for (const char* number : of_specimen)
+    if (!transfer.numbers.contains(number) || !numbers.contains(number)) return rows;
+  const double times = numbers.at("r25") / transfer.numbers.at("r25");
+  const double tilt = numbers.at("beta") - transfer.numbers.at("beta");
+  for (auto& row : rows)
+    if (row.size() == 2)
+      row[1] *= times * std::exp(tilt * (1 / (row[0] + formulas::zero_celsius) - 1 / (25 + formulas::zero_celsius)));
+  return rows;
+}
+
 TransferLaw table(const Numbers& numbers, const Part& part) {
   const auto logarithmic = numbers.find("logarithmic");
-  TableLaw law{.rows = part.transfer.table, .logarithmic = logarithmic != numbers.end() && logarithmic->second == 1};
+  TableLaw law{.rows = rows_of(part.transfer, numbers),
+               .logarithmic = logarithmic != numbers.end() && logarithmic->second == 1};
   if (law.logarithmic)
     for (auto& row : law.rows) row[1] = std::log(row[1]);
   return {.law = std::move(law),
@@ -383,7 +402,7 @@ const std::vector<LawKind>& laws() {
         {"temperature", -100, 200, true}},
        ratiometric_humidity},
       {"thermocouple", {{"cold_junction", -50, 250}}, thermocouple},
-      {"table", {{"logarithmic", 0, 1, true}}, table},
+      {"table", {{"logarithmic", 0, 1, true}, {"r25", positive, 1e9, true}, {"beta", positive, 1e5, true}}, table},
       {"expression", {}, expression},
       {"quadratic", {{"centre", -any, any}, {"c0", -any, any}, {"c1", -any, any}, {"c2", -any, any}}, quadratic},
       {"thermistor-beta", {{"r25", positive, 1e9}, {"beta", positive, 1e5}}, thermistor_beta},
@@ -419,17 +438,22 @@ std::optional<Problem> shape_problem(const Part& part, const Numbers& numbers) {
                    translated("another value at 20 mA than at 4 mA")};
   if (transfer.type != "table") return std::nullopt;
   const bool logarithmic = numbers.contains("logarithmic") && numbers.at("logarithmic") == 1;
+  for (const char* number : of_specimen)
+    if (!transfer.numbers.contains(number) && (numbers.contains("r25") || numbers.contains("beta")))
+      return Problem{translated("\"{}\" lacks the number \"{}\"", part.id, number),
+                     translated("a table that says both its R25 and its B")};
   if (transfer.table.size() < 2)
     return Problem{translated("the table of \"{}\" has {} rows", part.id, transfer.table.size()),
                    translated("two rows or more")};
-  for (std::size_t i = 0; i < transfer.table.size(); ++i) {
-    const auto& row = transfer.table[i];
+  const std::vector<std::vector<double>> rows = rows_of(transfer, numbers);
+  for (std::size_t i = 0; i < rows.size(); ++i) {
+    const auto& row = rows[i];
     if (row.size() != 2 || (logarithmic && row[1] <= 0))
       return Problem{translated("row {} of the table of \"{}\" cannot be", i + 1, part.id),
                      translated("quantity and output, the output above 0 where it is logarithmic")};
     if (i == 0) continue;
-    const auto& last = transfer.table[i - 1];
-    const bool rises = transfer.table[1][1] > transfer.table[0][1];
+    const auto& last = rows[i - 1];
+    const bool rises = rows[1][1] > rows[0][1];
     if (!(row[0] > last[0]) || (rises ? !(row[1] > last[1]) : !(row[1] < last[1])))
       return Problem{translated("row {} of the table of \"{}\" turns back", i + 1, part.id),
                      translated("quantities that rise and outputs that rise or fall throughout")};

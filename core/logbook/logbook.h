@@ -48,6 +48,9 @@ struct CalibrationRecord {
   /// Base units: where what follows holds, at its worst; nothing → in the middle of what was wanted then.
   std::optional<double> holds_from;
   std::optional<double> holds_to;
+  /// The point where what was shown before anything was changed was off by most: its reference, and by how much.
+  std::optional<double> found_at;
+  std::optional<double> found_error;
   /// Share of the allowed error; nothing where nobody knows how far it may be off.
   std::optional<double> used_before;
   std::optional<double> used_after;

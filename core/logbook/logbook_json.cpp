@@ -32,6 +32,8 @@ struct Fields<CalibrationRecord> {
     visit("tolerance", self.tolerance, {.minimum = 0});
     visit("holds_from", self.holds_from);
     visit("holds_to", self.holds_to);
+    visit("found_at", self.found_at);
+    visit("found_error", self.found_error);
     visit("used_before", self.used_before);
     visit("used_after", self.used_after);
     visit("expanded", self.expanded, {.minimum = 0});

@@ -33,12 +33,24 @@ std::size_t sample_stride(std::size_t count) {
   return count <= 2 * enough ? 1 : (count / enough) | 1;
 }
 
+// Rows that a line held back come all at once, and times written in whole seconds are alike for several rows: neither
+// says how far apart rows are. Where steps of a length of their own fill most of the time they count alone.
 double usual_period(const std::vector<LogReading>& rows, double otherwise) {
-  std::vector<double> steps;
+  constexpr double at_once_s = 2e-3;
+  std::vector<double> steps, apart;
+  double all_s = 0, apart_s = 0;
   const std::size_t stride = sample_stride(rows.size());
-  for (std::size_t i = 1; i < rows.size(); i += stride)
-    if (const double step = rows[i].seconds - rows[i - 1].seconds; std::isfinite(step)) steps.push_back(step);
-  return steps.empty() ? otherwise : median_of(std::move(steps));
+  for (std::size_t i = 1; i < rows.size(); i += stride) {
+    const double step = rows[i].seconds - rows[i - 1].seconds;
+    if (!std::isfinite(step)) continue;
+    steps.push_back(step), all_s += std::abs(step);
+    if (step > at_once_s) apart.push_back(step), apart_s += step;
+  }
+  if (steps.empty()) return otherwise;
+  const double median = median_of(steps);
+  if (median > at_once_s || apart.empty()) return median;
+  const bool are_many = apart.size() * 100 >= steps.size();
+  return median <= 0 || (are_many && 2 * apart_s >= all_s) ? median_of(std::move(apart)) : median;
 }
 
 }  // namespace
@@ -466,9 +478,14 @@ double noise_of(const std::vector<double>& differences) {
   const std::size_t stride = sample_stride(differences.size());
   sizes.reserve(differences.size() / stride + 1);
   for (std::size_t i = 0; i < differences.size(); i += stride) sizes.push_back(std::abs(differences[i]));
+  double usual = median_of(sizes);
+  if (usual == 0) {  // a quiet signal on a coarse converter: what differs at all says how much
+    std::erase(sizes, 0);
+    if (sizes.size() < 3) return 0;
+    usual = median_of(std::move(sizes));
+  }
   // Six times the usual size happens by chance to one difference in five hundred million.
-  const double usual = 1.4826 * median_of(sizes),
-               most = usual > 0 ? 6 * usual : std::numeric_limits<double>::infinity();
+  const double most = 6 * 1.4826 * usual;
   double squares = 0, count = 0, sum = 0;
   for (const double difference : differences)
     if (std::abs(difference) <= most) squares += difference * difference, sum += difference, ++count;

@@ -34,7 +34,7 @@ struct ChannelLog {
   std::vector<std::pair<std::string, std::string>> faults;  ///< code and words of those that occur
   std::string from, to;  ///< times of the first and last row as written; empty → the log has none
   bool has_time = false;
-  double period_s = 0;  ///< usual: the median difference of neighbouring times
+  double period_s = 0;  ///< usual: the median difference of neighbouring times that are not as good as the same
   LogDialect dialect;   ///< as it was read
   bool was_utf16 = false;
 };

@@ -211,13 +211,17 @@ class Judge {
     }
   }
 
-  // In steps of the raw number: one that is shifted up or scaled has wider ones.
+  // Of one step in raw numbers: one that is shifted up or scaled has wider ones.
+  double raw_width() const {
+    return chain_.channel.arrives_converted()
+               ? std::pow(10.0, -chain_.channel.arrives->decimals)
+               : std::exp2(std::round(std::log2(std::max(
+                     1.0, (raw_at(chain_.converter->largest_code()) + 1) / (chain_.converter->largest_code() + 1)))));
+  }
+
+  // In such steps.
   double raw_noise() const {
-    const double width =
-        chain_.channel.arrives_converted()
-            ? std::pow(10.0, -chain_.channel.arrives->decimals)
-            : std::exp2(std::round(std::log2(std::max(
-                  1.0, (raw_at(chain_.converter->largest_code()) + 1) / (chain_.converter->largest_code() + 1)))));
+    const double width = raw_width();
     // Long runs say nothing of the noise around them.
     std::vector<double> moving;
     moving.reserve(raw_differences_.size());
@@ -238,13 +242,16 @@ class Judge {
   void find_jumps() {
     const bool begins_anew = chain_.derived && chain_.derived->setup().quantity->accumulates;  // at midnight
     if (times_.response_s <= 0 || begins_anew) return;
+    // Six times the difference of two readings that are noisy, and what one step more or less makes, is no jump.
+    const double noisy = 6 * std::numbers::sqrt2 * review_.noise, one_step = 1.001 * raw_width();
     double last_step = std::nan(""), allowed = 0;
     for (std::size_t i = 1; i < rows_.size(); ++i) {
       if (!rows_[i].is_good() || !rows_[i - 1].is_good() || touched_[i] || touched_[i - 1]) continue;
       const double step = rows_[i].seconds - rows_[i - 1].seconds;
-      if (step != last_step) allowed = (most_ - least_) * -std::expm1(-step / times_.response_s);
+      if (step != last_step) allowed = noisy + (most_ - least_) * -std::expm1(-step / times_.response_s);
       last_step = step;
-      if (const double moved = std::abs(rows_[i].reading - rows_[i - 1].reading); moved > allowed)
+      if (const double moved = std::abs(rows_[i].reading - rows_[i - 1].reading);
+          moved > allowed && std::abs(rows_[i].raw - rows_[i - 1].raw) > one_step)
         jumps_.push_back({EventKind::jump, i - 1, i,
                           translated("{:.3g} {} in {}: the sensor follows with a time constant of {}", moved, symbol(),
                                      with_prefix(step, "s", 3), with_prefix(times_.response_s, "s", 3))});

@@ -253,6 +253,28 @@ TEST_F(SerialTest, NoLineIsLostWhileTheWindowStandsStillAndEachHasItsOwnTime) {
   EXPECT_NEAR(half, lines / 2.0 / a_second, 0.25) << "when it came, not when it was looked at";
 }
 
+// An adapter hands over every 20 ms what came meanwhile: four lines each time, which the board sent 5 ms apart.
+TEST_F(SerialTest, LinesThatAreHandedOverTogetherCameOneAfterTheOther) {
+  workbench_.document().edit(QStringLiteral("names"), [](Bench& bench) { bench.channels[0].line_name = "spin"; });
+  HastyBoard board;
+  workbench_.listen_to_line(board.path, 115200);
+  ASSERT_TRUE(comes([&] { return workbench_.source().words().startsWith(QLatin1String("Listening")); }));
+  constexpr int portions = 30;
+  for (int i = 0; i < portions; ++i) {
+    QThread::msleep(20);
+    board.say("spin:1870\nspin:1872\nspin:1871\nspin:1873\n");
+  }
+  constexpr std::size_t looked_at = 4 * portions - 8;  // without the first, which may begin anywhere
+  ASSERT_TRUE(comes([&] { return workbench_.samples("substrate").size() > looked_at; }));
+  const auto& samples = workbench_.samples("substrate");
+  std::vector<double> steps;
+  for (std::size_t i = samples.size() - looked_at; i < samples.size(); ++i)
+    steps.push_back(samples[i].seconds - samples[i - 1].seconds);
+  std::ranges::sort(steps);
+  EXPECT_GT(steps[steps.size() / 4], 0.002) << "most of them stand apart";
+  EXPECT_LT(steps[steps.size() / 2], 0.012);
+}
+
 TEST_F(SerialTest, TheNewestLineStaysInSightUntilOneScrollsAwayFromIt) {
   HastyBoard board;
   window_.resize(1280, 900);

@@ -109,6 +109,18 @@ TEST(ErrorBudget, ACalibrationReplacesThePartsAccuracy) {
   EXPECT_TRUE(line_named(*error_budget(demo_chain("substrate", bench), 20), "R25, off by 1 %"));
 }
 
+// A tabled thermistor of 1 % in R25 and B. Below 0 °C between −5 and 0 °C its slope is ln(41505/32014)/5 = 0.051923 /
+// °C: at −1.5 °C R25 makes 0.009950 and B 39.5 · (1/271.65 − 1/298.15) = 0.012924 of it, each flat.
+TEST(ErrorBudget, OfATabledThermistorFollowsItsTolerances) {
+  Bench bench = demo_bench();
+  Device& device = *find_by_id(bench.devices, bench.channels.front().device);
+  device.part = "ntc-10k-3950-table", device.settings.clear();
+  bench.channels.front().correction = {};
+  const Budget budget = *error_budget(demo_chain("substrate", bench), -1.5);
+  EXPECT_NEAR(line_named(budget, "R25, off by 1 %")->standard, 0.009950 / 0.051923 / std::sqrt(3), 1e-3);
+  EXPECT_NEAR(line_named(budget, "B, off by 1 %")->standard, 0.012924 / 0.051923 / std::sqrt(3), 1e-3);
+}
+
 TEST(ErrorBudget, OutsideTheChainThereIsNone) { EXPECT_FALSE(error_budget(demo_chain("substrate"), 500)); }
 
 TEST(Improvements, AreBestFirstAndBuyWhatTheySay) {

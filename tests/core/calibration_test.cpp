@@ -160,6 +160,10 @@ TEST(PutIn, ReadsThePointsWhereverTheCorrectionIsCarriedOut) {
     for (const RecordedPoint& point : points)
       EXPECT_NEAR(*read_raw(chain, *raw_for(*without, point.reading)), point.reference, 0.12)
           << enum_name(place);  // a step is 0.08 °C
+    // The mean of many readings stands between two codes, and the correction takes it so.
+    for (const RecordedPoint& point : points)
+      EXPECT_NEAR(read_mean_raw(chain, mean_raw_for(*without, point.reading)), point.reference, 0.03)
+          << enum_name(place);
     EXPECT_THAT(put->correction.note, HasSubstr("line by 3 points, 2026-11-24"));
     EXPECT_GE(put->correction.standard_uncertainty, 0.05) << "what all points share is not averaged away";
     const auto again = bench_from_text(bench_to_text(put->bench), "");

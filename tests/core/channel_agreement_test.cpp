@@ -190,6 +190,22 @@ TEST(CalibrationEffect, IsThatOfTheWorstPlace) {
   EXPECT_NE(effect->decision, Decision::passes) << "8 600 Pa at 0, where 6 000 are allowed";
 }
 
+// What the channel showed before, not what it read without the correction that it had then: 20 °C and 0.4 for the first
+// point, 29.8 and the same for the second, of which the first is off by more.
+TEST(CalibrationEffect, SaysHowTheChannelWasFound) {
+  Bench bench = offset_bench();
+  bench.channels.front().correction = {.coefficients = {0.4}, .standard_uncertainty = 0.02};
+  const std::vector<RecordedPoint> points = {
+      {.reference = 21, .reference_standard = 0.02, .reading = 20, .readings = 20},
+      {.reference = 30, .reference_standard = 0.02, .reading = 29.8, .readings = 20}};
+  const auto fit = fit_calibration(FitModel::line, points_for_fit(points));
+  const auto put = put_correction(bench, shipped_parts(), "t", *fit, points, CorrectionPlace::physical, {});
+  const auto effect = calibration_effect(bench, *put, shipped_parts(), "t", points, &*fit);
+  ASSERT_TRUE(effect && effect->found);
+  EXPECT_EQ(effect->found->at, 21);
+  EXPECT_NEAR(effect->found->error, -0.6, 1e-6);
+}
+
 TEST(CalibrationEntry, TellsTheWholeStory) {
   const Bench bench = offset_bench();
   const std::vector<RecordedPoint> points = {
@@ -199,9 +215,9 @@ TEST(CalibrationEntry, TellsTheWholeStory) {
   ASSERT_TRUE(put);
   const auto effect = calibration_effect(bench, *put, shipped_parts(), "t", points, &*fit);
   const ModelReport model{.model = FitModel::offset, .fit = *fit};
-  const LogEntry entry = calibration_entry(
-      bench, *put, "t", points, &model, *effect,
-      {.on = "2026-11-27 10:00", .who = "me", .procedure = "bath", .reference = "a bridge", .verdict = "it holds"});
+  const LogEntry entry =
+      calibration_entry(bench, *put, "t", points, &model, *effect,
+                        {.on = "2026-11-27 10:00", .who = "me", .procedure = "bath", .reference = "a bridge"});
   EXPECT_EQ(entry.kind, EntryKind::calibration);
   EXPECT_EQ(entry.channel, "t");
   EXPECT_EQ(entry.who, "me");
@@ -212,7 +228,9 @@ TEST(CalibrationEntry, TellsTheWholeStory) {
   EXPECT_EQ(record.model, "offset");
   EXPECT_EQ(record.procedure, "bath");
   EXPECT_EQ(record.reference, "a bridge");
-  EXPECT_EQ(record.verdict, "it holds");
+  EXPECT_EQ(record.verdict, "Corrected, it keeps its limit, the uncertainty counted in.");
+  EXPECT_EQ(record.found_at, 21);
+  EXPECT_NEAR(*record.found_error, -1, 1e-6);
   ASSERT_EQ(record.coefficients.size(), 1u);
   EXPECT_NEAR(record.coefficients[0], 1, 1e-12);
   EXPECT_DOUBLE_EQ(record.tolerance, 0.5);

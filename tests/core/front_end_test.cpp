@@ -66,16 +66,38 @@ TEST(Table, InterpolatesTheLogarithmOfAThermistor) {
   EXPECT_NEAR(law.quantity(27219), 0, 1e-9);
 }
 
+// By hand from the table's own rows: 1 % of R25 is ln 1.01 = 0.009950 everywhere, 1 % of B · (1/T − 1/298.15 K) with B
+// 3950 K is 0.012126 at 0 °C, −0.022195 at 85 °C. Divided by the slope beside them, ln(41505/32014)/5 = 0.051923 below
+// 0 °C, ln(1290/1100)/5 = 0.031866 below and ln(1100/942)/5 = 0.031015 above 85 °C.
 TEST(Table, OfAThermistorTakesItsErrorFromResistanceAndBeta) {
-  // By hand at 85 °C from the table's own slope, ln(1290 / 942) / 10 K = 0.03144 / K, and B 3950 K:
-  // 1 % of R25 and 1 % of B · (1 / 298.15 K − 1 / 358.15 K) = 2.219 % make 1.024 °C.
   const Part& part = *shipped_parts().find("B57891S0103");
   const auto law = *transfer_law(part, {});
-  EXPECT_NEAR(std::log(law.output(80) / law.output(90)) / 10, 0.03144, 1e-5);
-  const AccuracyBand& band = part.quantities.front().accuracy[1];
-  EXPECT_EQ(band.to, 85);
-  EXPECT_GE(band.value, 3.219 / 100 / 0.03144);
-  EXPECT_LT(band.value, 1.15);
+  EXPECT_NEAR(law.output(85), 1100, 1e-9);
+  const auto reads = [&](const char* number, double value, double celsius) {
+    return law.quantity(transfer_law(part, {{number, value}})->output(celsius)) - celsius;
+  };
+  EXPECT_NEAR(reads("r25", 10'100, 0), -0.009950 / 0.051923, 1e-4);
+  EXPECT_NEAR(reads("beta", 3989.5, 0), -0.012126 / 0.051923, 1e-4);
+  EXPECT_NEAR(reads("r25", 10'100, 85), -0.009950 / 0.031866, 1e-4);
+  EXPECT_NEAR(reads("beta", 3989.5, 85), 0.022195 / 0.031015, 1e-4);
+  EXPECT_NEAR(reads("beta", 3989.5, 25), 0, 1e-9) << "a table is tilted about 25 °C";
+  const auto turned = transfer_law(part, {{"beta", 1}});
+  ASSERT_FALSE(turned) << "all of its slope is taken away";
+  EXPECT_THAT(turned.problem().wrong, HasSubstr("turns back"));
+}
+
+TEST(Table, IsOfASpecimenOnlyWhereItSaysOfWhich) {
+  Part part = *shipped_parts().find("B57891S0103");
+  part.transfer.numbers = {{"logarithmic", 1}};
+  const auto none = transfer_law(part, {{"r25", 9'900}});
+  ASSERT_FALSE(none);
+  EXPECT_THAT(none.problem().wrong, HasSubstr("lacks the number \"r25\""));
+  part.transfer.numbers["r25"] = 10'000;
+  const auto half = transfer_law(part, {});
+  ASSERT_FALSE(half);
+  EXPECT_THAT(half.problem().wrong, HasSubstr("lacks the number \"beta\""));
+  part.transfer.numbers["beta"] = 3950;
+  EXPECT_NEAR(transfer_law(part, {{"r25", 9'900}})->output(25), 9'900, 1e-9);
 }
 
 TEST(Table, ThatTurnsBackIsRefused) {

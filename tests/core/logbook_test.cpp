@@ -111,14 +111,18 @@ TEST(Record, IsAPageATableAndAnObject) {
   const Logbook logbook = demo_logbook();
   const LogEntry& entry = *std::ranges::find_if(
       logbook.entries, [](const LogEntry& each) { return each.calibration && each.channel == "substrate"; });
-  const std::string page = record_html(entry, demo_bench());
+  const std::string page = record_html(entry, demo_bench(), shipped_parts());
   for (const char* words : {"Substrate core", "glass thermometer", "k = 2", "Verdict", "Not for medical"})
     EXPECT_THAT(page, HasSubstr(words));
   EXPECT_THAT(page, HasSubstr("In the middle of the wanted range"))
       << "this entry was written when only that was known";
   LogEntry later = entry;
   later.calibration->holds_from = 10, later.calibration->holds_to = 30;
-  EXPECT_THAT(record_html(later, demo_bench()), HasSubstr("At its worst between 10.0 °C and 30.0 °C"));
+  EXPECT_THAT(record_html(later, demo_bench(), shipped_parts()), HasSubstr("At its worst between 10.0 °C and 30.0 °C"));
+  EXPECT_THAT(page, Not(HasSubstr("As found"))) << "nobody wrote it down";
+  later.calibration->found_at = 24.1, later.calibration->found_error = -0.75, later.calibration->tolerance = 0.5;
+  EXPECT_THAT(record_html(later, demo_bench(), shipped_parts()),
+              HasSubstr("As found it was off by −0.75 °C at 24.10 °C, 150 % of the allowed error."));
   const std::string csv = record_csv(entry);
   EXPECT_THAT(csv, HasSubstr("reference,reading,uncertainty"));
   EXPECT_THAT(csv, HasSubstr("\r\n24.1,24.02,"));
@@ -146,11 +150,61 @@ TEST(Drift, IsTheSlopeOfTheErrorsOverTheYears) {
   ASSERT_TRUE(drift.leaves_on);
   EXPECT_NEAR(*drift.leaves_on, *day_from_text("2030-01-01"), 4);
   EXPECT_TRUE(drift_of(logbook, "another", 0.5).course.empty());
+  // Of 0.05 each a year and two apart: 0.05 ÷ √2 a year.
+  EXPECT_NEAR(drift.per_year_standard, 0.05 / std::sqrt(2), 2e-4);
+  EXPECT_TRUE(drift.is_seen());
   // An entry that was put right later does not count.
   logbook.entries.emplace_back(logbook.entries.back()).number = 4;
   logbook.entries.back().corrects = 3;
   logbook.entries.back().calibration->points[0].reading = 5;
   EXPECT_NEAR(drift_of(logbook, "fridge", 0.5).course.back().error, 0, 1e-12);
+}
+
+LogEntry calibration_on(const char* day, int number, std::vector<RecordedPoint> points) {
+  LogEntry entry{.number = number, .on = day, .channel = "t"};
+  entry.calibration.emplace().points = std::move(points);
+  return entry;
+}
+
+// A gain that is off by 2 % and stays so: −0.2 at 10 °C, −0.8 at 40 °C. The first calibration was at 0 and 40 °C, the
+// second at 10 and 20 °C, which is where both were: their middle is 15 °C, and there it is off by 0.3 both times.
+TEST(Drift, IsComparedWhereAllCalibrationsWere) {
+  Logbook logbook;
+  logbook.entries = {calibration_on("2025-01-01 10:00", 1,
+                                    {{.reference = 40, .reference_standard = 0.05, .reading = 39.2},
+                                     {.reference = 0, .reference_standard = 0.05, .reading = 0}}),
+                     calibration_on("2026-01-01 10:00", 2,
+                                    {{.reference = 10, .reference_standard = 0.05, .reading = 9.8},
+                                     {.reference = 20, .reference_standard = 0.05, .reading = 19.6}})};
+  const Drift drift = drift_of(logbook, "t", 0.5);
+  EXPECT_EQ(drift.place, 15);
+  ASSERT_EQ(drift.course.size(), 2u);
+  for (const Drift::At& at : drift.course) {
+    EXPECT_NEAR(at.error, -0.3, 1e-9);
+    EXPECT_NEAR(at.standard, 0.05, 1e-9) << "one reference told both points";
+  }
+  EXPECT_NEAR(drift.per_year, 0, 1e-9);
+  EXPECT_FALSE(drift.is_seen());
+  EXPECT_FALSE(drift.leaves_on);
+  EXPECT_NEAR(drift.per_year_standard, 0.05 * std::sqrt(2), 2e-4) << "the two days' own, a year apart";
+}
+
+TEST(Drift, NeedsDaysBetween) {
+  Logbook logbook;
+  logbook.entries = {
+      calibration_on("2026-01-01 10:00", 1, {{.reference = 10, .reference_standard = 0.1, .reading = 9}}),
+      calibration_on("2026-01-01 18:00", 2, {{.reference = 10, .reference_standard = 0.1, .reading = 11}})};
+  const Drift same_day = drift_of(logbook, "t", 0.5);
+  EXPECT_EQ(same_day.course.size(), 2u);
+  EXPECT_FALSE(same_day.has_days_between());
+  EXPECT_EQ(same_day.per_year, 0);
+  // Of references that nobody knows there is a slope, and no word on how good it is.
+  logbook.entries[1].on = "2027-01-01 10:00";
+  for (LogEntry& entry : logbook.entries) entry.calibration->points[0].reference_standard = 0;
+  const Drift unknown = drift_of(logbook, "t", 0.5);
+  EXPECT_NEAR(unknown.per_year, 2, 2e-3);
+  EXPECT_TRUE(std::isnan(unknown.per_year_standard));
+  EXPECT_TRUE(unknown.is_seen());
 }
 
 TEST(Day, GoesBothWays) {

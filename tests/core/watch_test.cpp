@@ -92,11 +92,62 @@ TEST(Review, NamesEveryInjectedFaultAtItsPlace) {
   raws = clean;
   raws[42] = std::nan("");
   EXPECT_THAT(events_of(log_of(raws)), ElementsAre("not-a-number 43-43"));
-  // In 2 s a part of 30 s moves at most 45 K · (1 − e^(−2/30)) = 2.90 K.
+  // In 2 s a part of 30 s moves at most 45 K · (1 − e^(−2/30)) = 2.90 K, and noise of 1.2 steps of 0.08 K adds
+  // 6 · √2 · 0.097 K = 0.82 K.
   raws = clean;
-  for (std::size_t i = 200; i < raws.size(); ++i) raws[i] += raw_of(28.5) - raw_of(25);
+  for (std::size_t i = 200; i < raws.size(); ++i) raws[i] += raw_of(29) - raw_of(25);
   EXPECT_THAT(events_of(log_of(raws)), ElementsAre("jump 200-201"));
   EXPECT_THAT(events_of(log_of(raws), {.conversion_s = 0.5, .range = {-40, 125}}), ElementsAre()) << "no response";
+}
+
+// A hundred rows a second: in 10 ms the part moves 45 K · 0.01 s / 30 s = 0.015 K, less than a step of 0.08 K. What
+// flickers by a step, or is noisy by several, does not jump.
+TEST(Review, FastRowsDoNotJumpForTheirNoise) {
+  for (const double sigma : {0.05, 0.3, 3.0}) {
+    auto log = log_of(noisy(4000, sigma));
+    for (std::size_t i = 0; i < log.rows.size(); ++i) log.rows[i].seconds = 0.01 * static_cast<double>(i);
+    log.period_s = 0.01;
+    EXPECT_THAT(events_of(log, {.response_s = 30, .range = {-40, 125}}), ElementsAre()) << sigma;
+    for (std::size_t i = 2000; i < log.rows.size(); ++i) log.rows[i].raw += 100, log.rows[i].reading += 8;
+    EXPECT_THAT(events_of(log, {.response_s = 30, .range = {-40, 125}}), ElementsAre("jump 2000-2001")) << sigma;
+  }
+}
+
+// Nine in ten readings are as the one before; one step in twenty rows, and once forty steps.
+TEST(Noise, OfAQuietSignalOnACoarseConverterIsNotThatOfItsStep) {
+  std::vector<double> differences(2000, 0.0);
+  for (std::size_t i = 10; i < differences.size(); i += 40) differences[i] = 0.1, differences[i + 20] = -0.1;
+  differences[1001] = 4;
+  // 100 of 2000 are 0.1: √(0.1² · 0.05 / 2).
+  EXPECT_NEAR(noise_of(differences), 0.1 * std::sqrt(0.05 / 2), 1e-4);
+  differences.assign(2000, 0.0);
+  differences[7] = 4;
+  EXPECT_EQ(noise_of(differences), 0) << "one step is no noise";
+}
+
+double period_of(const std::vector<double>& steps) {
+  CameRaws came = {{0, raw_of(25)}};
+  for (const double step : steps) came.emplace_back(came.back().first + step, raw_of(25));
+  return log_of_raws(demo_chain("t", bench()), came).period_s;
+}
+
+TEST(Period, IsThatOfRowsThatDoNotComeAllAtOnce) {
+  // A line that held 140 rows back, then two a second.
+  std::vector<double> steps(140, 2e-5);
+  steps.insert(steps.end(), 100, 0.5);
+  EXPECT_DOUBLE_EQ(period_of(steps), 0.5);
+  // Three in 16 ms, handed over together: never further apart than that.
+  steps.clear();
+  for (int i = 0; i < 100; ++i) steps.insert(steps.end(), {0, 0, 0.016});
+  EXPECT_NEAR(period_of(steps), 0.016, 1e-12);
+  // A thousand a second and an hour without one.
+  steps.assign(5000, 1e-3);
+  steps[2000] = 3600;
+  EXPECT_NEAR(period_of(steps), 1e-3, 1e-9);
+  // Ten in each second, written in whole seconds.
+  steps.clear();
+  for (int i = 0; i < 100; ++i) steps.insert(steps.end(), {1, 0, 0, 0, 0, 0, 0, 0, 0, 0});
+  EXPECT_EQ(period_of(steps), 1);
 }
 
 TEST(Review, ReadsTheTimes) {
