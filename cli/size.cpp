@@ -102,10 +102,10 @@ std::string_view unit_of(const Part& part) { return base_unit(part.quantities.fr
 // ---- the questions ----
 
 Json json_of(const DividerCandidate& candidate) {
-  Json json = {{"fixed_ohm", candidate.fixed_ohm},          {"worst_step", candidate.worst_step},
-               {"best_step", candidate.best_step},          {"nonlinearity", candidate.nonlinearity},
-               {"highest_current_a", candidate.highest_a},  {"source_ohm", candidate.source_ohm},
-               {"self_heating_k", candidate.self_heating_k}};
+  Json json = {{"fixed_ohm", candidate.fixed_ohm},       {"worst_step", candidate.worst_step},
+               {"best_step", candidate.best_step},       {"worst_share", candidate.worst_share},
+               {"nonlinearity", candidate.nonlinearity}, {"highest_current_a", candidate.highest_a},
+               {"source_ohm", candidate.source_ohm},     {"self_heating_k", candidate.self_heating_k}};
   if (!candidate.refused.empty()) json["refused"] = candidate.refused;
   return json;
 }
@@ -128,7 +128,8 @@ Answer sensor_divider(Asked& asked) {
   for (const auto& [goal, name] : enum_names(DividerGoal{}))
     if (name == asked.text("goal", "resolution")) wish.goal = goal, known = true;
   if (!known)
-    asked.note({fmt::format("--goal: \"{}\" is no goal", asked.text("goal")), "resolution, linear or current"});
+    asked.note(
+        {fmt::format("--goal: \"{}\" is no goal", asked.text("goal")), "resolution, linear, current or relative"});
   if (const std::string position = asked.text("position", "top"); position == "bottom")
     wish.position = Position::bottom;
   if (asked.fault) return *asked.fault;

@@ -114,6 +114,7 @@ QWidget* BenchView::build_list() {
   drawing_ = new BoardDrawing(theme_, workbench_);
   connect(drawing_, &BoardDrawing::chosen, this, &BenchView::choose);
   drawn_ = scrolled(drawing_);
+  drawn_->viewport()->installEventFilter(this);
   drawing_->setObjectName(QStringLiteral("board_drawing"));
   either_ = new QStackedWidget;
   either_->addWidget(drawn_);
@@ -336,10 +337,20 @@ void BenchView::refresh() {
   }
   list_things();
   drawing_->show_bench(chosen_);
-  if (chosen_)
-    if (const QRect place = drawing_->place_of(*chosen_); !place.isEmpty())
-      drawn_->ensureVisible(place.left(), place.center().y(), 0, place.height());
+  keep_in_sight();
   show_chosen();
+}
+
+void BenchView::keep_in_sight() {
+  if (!chosen_) return;
+  if (const QRect place = drawing_->place_of(*chosen_); !place.isEmpty())
+    drawn_->ensureVisible(place.left(), place.center().y(), 0, place.height());
+}
+
+bool BenchView::eventFilter(QObject* watched, QEvent* event) {
+  // What is said below takes room; the bars know of it only afterwards.
+  if (event->type() == QEvent::Resize) QMetaObject::invokeMethod(this, &BenchView::keep_in_sight, Qt::QueuedConnection);
+  return QWidget::eventFilter(watched, event);
 }
 
 void BenchView::show_as_list(bool as_list) {

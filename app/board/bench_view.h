@@ -35,8 +35,10 @@ class BenchView : public QWidget {
 
  protected:
   void showEvent(QShowEvent* event) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
+  void keep_in_sight();
   void keep_board();
   void build_board_row();
   QWidget* build_list();

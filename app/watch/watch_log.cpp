@@ -224,7 +224,7 @@ Result<std::shared_ptr<Watched>> WatchLog::look_at(const Asked& asked, const std
   const auto watched = watched_of(*chain, times, whole);
   watched->clock = came.clock;
   if (whole->rows.size() > first_rows) judged(watched);  // first seen, then judged
-  watched->review = review_log(*whole, *chain, times);
+  watched->review = review_log(*whole, *chain, times, JumpRule::beyond_noise);
   return watched;
 }
 

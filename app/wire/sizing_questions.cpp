@@ -82,17 +82,21 @@ SizingAnswer answer_divider(const Asked& asked, const std::vector<WishField>& wi
   if (!size) return refusal(size.problem());
   const DividerCandidate present = judge_divider(wish, asked.device.front_end.fixed_ohm);
   SizingAnswer answer;
-  answer.headline = tr("%1: one step is at worst %2")
-                        .arg(text_of(resistor_code(size->chosen.fixed_ohm)), asked.step(size->chosen.worst_step));
+  const bool is_relative = wish.goal == DividerGoal::relative;
+  const auto worst = [&](const DividerCandidate& candidate) {
+    return is_relative ? asked.number(candidate.worst_share * 100, "%", 2) : asked.step(candidate.worst_step);
+  };
+  answer.headline = (is_relative ? tr("%1: one step is at worst %2 of the reading") : tr("%1: one step is at worst %2"))
+                        .arg(text_of(resistor_code(size->chosen.fixed_ohm)), worst(size->chosen));
   answer.columns = {tr("Resistor"),     tr("Worst step"),   tr("Best step"),
                     tr("Off the line"), tr("Self-heating"), tr("1 % of it")};
   const auto row = [&](const DividerCandidate& candidate, const QString& mark) {
     const double spread = divider_spread(wish, candidate.fixed_ohm, 0.01, (wish.from + wish.to) / 2, 2000, 1);
     return QStringList{text_of(resistor_code(candidate.fixed_ohm)) + mark,
-                       asked.step(candidate.worst_step),
+                       worst(candidate),
                        asked.step(candidate.best_step),
                        asked.step(candidate.nonlinearity),
-                       asked.number(candidate.self_heating_k, "K", 2),
+                       wish.kelvin_per_watt > 0 ? asked.number(candidate.self_heating_k, "K", 2) : tr("not stated"),
                        QStringLiteral("±") + asked.step(spread)};
   };
   const std::size_t at = size->chosen_index;
@@ -101,17 +105,18 @@ SizingAnswer answer_divider(const Asked& asked, const std::vector<WishField>& wi
     answer.rows.push_back(row(size->candidates[i], QString()));
   }
   if (present.fixed_ohm != size->chosen.fixed_ohm) answer.rows.push_back(row(present, tr(", now on the bench")));
-  answer.curve = SizingAnswer::Curve{tr("fixed resistor, Ω"),
-                                     tr("worst step, %1").arg(text_of(difference_symbol(*asked.shown))),
-                                     {},
-                                     {},
-                                     size->chosen.fixed_ohm,
-                                     present.fixed_ohm};
+  answer.curve = SizingAnswer::Curve{
+      tr("fixed resistor, Ω"),
+      is_relative ? tr("worst step, %") : tr("worst step, %1").arg(text_of(difference_symbol(*asked.shown))),
+      {},
+      {},
+      size->chosen.fixed_ohm,
+      present.fixed_ohm};
   const double near = 20 * size->chosen.fixed_ohm;
   for (const DividerCandidate& candidate : size->candidates) {
     if (candidate.fixed_ohm > near || candidate.fixed_ohm < size->chosen.fixed_ohm / 20) continue;
     answer.curve->x << candidate.fixed_ohm;
-    answer.curve->y << candidate.worst_step / asked.shown->scale;
+    answer.curve->y << (is_relative ? candidate.worst_share * 100 : candidate.worst_step / asked.shown->scale);
   }
   answer.reasons = texts(size->assumes);
   answer.reasons << tr("the pin sees at most %1, and the sensor carries at most %2")
@@ -125,26 +130,29 @@ SizingAnswer answer_divider(const Asked& asked, const std::vector<WishField>& wi
 }
 
 SizingQuestion divider_question(const Asked& asked, double supply_v, int bits) {
-  return {tr("Fixed resistor"),
-          {{tr("Best for"),
-            tr("The finest step at its worst place, the straightest line, or the least current"),
-            Dimension::number,
-            0,
-            {tr("resolution"), tr("a straight line"), tr("low current")}},
-           asked.series_field(),
-           {tr("Pin sees at most"),
-            tr("Source resistance that the converter stands; 0: no limit"),
-            Dimension::resistance,
-            0,
-            {}},
-           {tr("Heats itself at most"),
-            tr("By its own current, kelvin; 0: no limit"),
-            Dimension::temperature_difference,
-            0,
-            {}}},
-          [asked, supply_v, bits](const std::vector<WishField>& wishes) {
-            return answer_divider(asked, wishes, supply_v, bits);
-          }};
+  const bool in_decades = asked.channel.quantity == Quantity::illuminance;
+  return {
+      tr("Fixed resistor"),
+      {{tr("Best for"),
+        tr("The finest step at its worst place, in units or as a share of the reading, the straightest line, or the "
+           "least current"),
+        Dimension::number,
+        static_cast<double>(in_decades ? DividerGoal::relative : DividerGoal::resolution),
+        {tr("resolution"), tr("a straight line"), tr("low current"), tr("a share of the reading")}},
+       asked.series_field(),
+       {tr("Pin sees at most"),
+        tr("Source resistance that the converter stands; 0: no limit"),
+        Dimension::resistance,
+        0,
+        {}},
+       {tr("Heats itself at most"),
+        tr("By its own current, kelvin; 0: no limit"),
+        Dimension::temperature_difference,
+        0,
+        {}}},
+      [asked, supply_v, bits](const std::vector<WishField>& wishes) {
+        return answer_divider(asked, wishes, supply_v, bits);
+      }};
 }
 
 // ---- reference and gain ----

@@ -116,15 +116,21 @@ void TransferPlot::redraw_curves(const ChannelView& view) {
   } else {
     plot_->yAxis->setRange(0, chain.converter->largest_code() + 1);
   }
-  const double most = steps.isEmpty() ? 1 : *std::ranges::max_element(steps);
-  plot_->yAxis2->setRange(0, most * 1.6);
+  double most = 0;
+  for (const double step : steps)
+    if (std::isfinite(step)) most = std::max(most, step);  // beyond its law there is none
+  plot_->yAxis2->setRange(0, most > 0 ? most * 1.6 : 1);
   plot_->xAxis->setLabel(QString());
   const QString unit = text_of(chain.shown->symbol);
   plot_->xAxis->ticker()->setTickCount(std::clamp(width() / theme_.px(90), 2, 7));
   plot_->yAxis->ticker()->setTickCount(5);
   wanted_->topLeft->setCoords(chain.shown->from_base(wanted.from), 0);
   wanted_->bottomRight->setCoords(chain.shown->from_base(wanted.to), 1);
-  wanted_label_->position->setCoords(chain.shown->from_base(wanted.from) + 0.01 * plot_->xAxis->range().size(), 0.98);
+  // Where the counts are not: above a curve that rises, below one that falls.
+  const bool rising = !counts.isEmpty() && counts.back() > counts.front();
+  wanted_label_->setPositionAlignment(Qt::AlignLeft | (rising ? Qt::AlignTop : Qt::AlignBottom));
+  wanted_label_->position->setCoords(chain.shown->from_base(wanted.from) + 0.01 * plot_->xAxis->range().size(),
+                                     rising ? 0.02 : 0.98);
   const Stage* code = chain.code_stage();
   counts_label_->setText(!code->unit->symbol.empty()             ? tr("arrives, %1").arg(text_of(code->unit->symbol))
                          : chain.converter->counts() == "pulses" ? tr("pulses")
@@ -134,7 +140,6 @@ void TransferPlot::redraw_curves(const ChannelView& view) {
   for (QCPItemText* label : {counts_label_, step_label_}) label->setVisible(!x.isEmpty());
   if (x.isEmpty()) return;
   const auto at_part = [&](double part) { return static_cast<qsizetype>(part * static_cast<double>(x.size() - 1)); };
-  const bool rising = counts.back() > counts.front();
   const auto left = at_part(rising ? 0.42 : 0.16);  // below the line of one step
   counts_label_->setPositionAlignment(rising ? Qt::AlignRight | Qt::AlignBottom : Qt::AlignLeft | Qt::AlignBottom);
   counts_label_->position->setCoords(x[left], counts[left] + 0.015 * plot_->yAxis->range().size());

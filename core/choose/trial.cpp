@@ -264,7 +264,10 @@ class Builder {
     front_end.kind = FrontEndKind::divider;
     // A low resistor makes the steps fine and the sensor warm; a converter is off by a step or two.
     constexpr double steps_off = 2;
-    const auto off = [](const DividerCandidate& each) { return steps_off * each.worst_step + each.self_heating_k; };
+    const bool in_decades = need_.quantity == Quantity::illuminance;
+    const auto off = [in_decades](const DividerCandidate& each) {
+      return in_decades ? each.worst_share : steps_off * each.worst_step + each.self_heating_k;
+    };
     front_end.fixed_ohm = size ? std::ranges::min_element(size->candidates, {}, off)->fixed_ohm
                                : nearest_value(ESeries::e24, std::sqrt(low_ * high_));
     front_end.fixed_tolerance = 0.01;
@@ -382,9 +385,8 @@ Need usual_need(const Part& part, const PartQuantity& quantity,
 // The end of the wanted range, or, where the part's settings do not reach so far, what they do reach, in two digits.
 double highest_reading(const Bench& bench, const Catalogue& catalogue, const Channel& channel) {
   const auto chain = build_chain(bench, catalogue, channel.id);
-  const auto reads = [&](double world) {
-    const auto raw = raw_for(*chain, world);
-    return raw && read_raw(*chain, *raw);
+  const auto reads = [&](double world) {  // rounding to a code at the very end of a part's range is no end of its own
+    return raw_for(*chain, world) && std::isfinite(read_mean_raw(*chain, mean_raw_for(*chain, world)));
   };
   double low = channel.wanted.from, high = channel.wanted.to;
   if (!chain || reads(high) || !reads(low)) return high;

@@ -46,6 +46,7 @@ double rank(const DividerCandidate& candidate, DividerGoal goal, double best_wor
   switch (goal) {
     case DividerGoal::resolution: return candidate.worst_step;
     case DividerGoal::linear: return candidate.nonlinearity;
+    case DividerGoal::relative: return candidate.worst_share;
     case DividerGoal::current:
       return candidate.worst_step <= 2 * best_worst_step ? candidate.highest_a : std::numeric_limits<double>::max();
   }
@@ -69,9 +70,9 @@ Problem nothing_serves(const std::vector<DividerCandidate>& candidates) {
 }  // namespace
 
 std::span<const EnumName<DividerGoal>> enum_names(DividerGoal) {
-  static constexpr std::array table = {EnumName{DividerGoal::resolution, "resolution"},
-                                       EnumName{DividerGoal::linear, "linear"},
-                                       EnumName{DividerGoal::current, "current"}};
+  static constexpr std::array table = {
+      EnumName{DividerGoal::resolution, "resolution"}, EnumName{DividerGoal::linear, "linear"},
+      EnumName{DividerGoal::current, "current"}, EnumName{DividerGoal::relative, "relative"}};
   return table;
 }
 
@@ -87,6 +88,7 @@ DividerCandidate judge_divider(const DividerWish& wish, double fixed_ohm) {
     const double volts_per_unit = std::abs(wish.supply_v * fixed_ohm / (sum * sum) * slope_of_resistance(wish, value));
     judged.worst_step = std::max(judged.worst_step, step_v / volts_per_unit);
     judged.best_step = std::min(judged.best_step, step_v / volts_per_unit);
+    if (value > 0) judged.worst_share = std::max(judged.worst_share, step_v / volts_per_unit / value);
     const double on_line =
         wish.from + (pin_volts(wish, fixed_ohm, ohms) - first_v) / (last_v - first_v) * (wish.to - wish.from);
     judged.nonlinearity = std::max(judged.nonlinearity, std::abs(on_line - value));

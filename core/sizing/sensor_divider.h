@@ -14,8 +14,9 @@ namespace fair_gauge {
 enum class DividerGoal {
   resolution,  ///< the smallest worst step over the range
   linear,      ///< the straightest line
-  current
-};  ///< the least current whose worst step is at most twice the best one
+  current,     ///< the least current whose worst step is at most twice the best one
+  relative     ///< the smallest worst step as a share of the value: light, which is looked at in decades
+};
 
 std::span<const EnumName<DividerGoal>> enum_names(DividerGoal);
 
@@ -39,6 +40,7 @@ struct DividerCandidate {
   double fixed_ohm = 0;
   double worst_step = 0;      ///< largest step of the converter over the range, base units of the quantity
   double best_step = 0;       ///< smallest
+  double worst_share = 0;     ///< largest step ÷ value, where the value is above 0
   double nonlinearity = 0;    ///< largest distance from the line through both ends, base units
   double highest_a = 0;       ///< current at the worst place
   double source_ohm = 0;      ///< largest resistance the pin sees

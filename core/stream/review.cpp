@@ -20,8 +20,8 @@ constexpr double coarse = 1.0 / 3;
 
 class Judge {
  public:
-  Judge(const ChannelLog& log, const Chain& chain, const PartTimes& times)
-      : rows_(log.rows), log_(log), chain_(chain), times_(times), touched_(log.rows.size()) {
+  Judge(const ChannelLog& log, const Chain& chain, const PartTimes& times, JumpRule jump_rule)
+      : rows_(log.rows), log_(log), chain_(chain), times_(times), jump_rule_(jump_rule), touched_(log.rows.size()) {
     const Range range = chain.channel.plausible.value_or(times.range);
     const double one = chain.shown->from_base(range.from), other = chain.shown->from_base(range.to);
     least_ = std::min(one, other), most_ = std::max(one, other);
@@ -242,8 +242,8 @@ class Judge {
   void find_jumps() {
     const bool begins_anew = chain_.derived && chain_.derived->setup().quantity->accumulates;  // at midnight
     if (times_.response_s <= 0 || begins_anew) return;
-    // Six times the difference of two readings that are noisy, and what one step more or less makes, is no jump.
-    const double noisy = 6 * std::numbers::sqrt2 * review_.noise, one_step = 1.001 * raw_width();
+    const bool any = jump_rule_ == JumpRule::all;
+    const double noisy = any ? 0 : 6 * std::numbers::sqrt2 * review_.noise, one_step = any ? -1 : 1.001 * raw_width();
     double last_step = std::nan(""), allowed = 0;
     for (std::size_t i = 1; i < rows_.size(); ++i) {
       if (!rows_[i].is_good() || !rows_[i - 1].is_good() || touched_[i] || touched_[i - 1]) continue;
@@ -270,6 +270,7 @@ class Judge {
   const ChannelLog& log_;
   const Chain& chain_;
   const PartTimes& times_;
+  JumpRule jump_rule_;
   double least_ = 0, most_ = 0;
   std::vector<bool> touched_, excluded_;
   std::vector<std::uint16_t> marks_;  // bits of what is wrong with each row
@@ -324,9 +325,9 @@ Range plausible_range(const Chain& chain, const PartTimes& times) {
   return {std::min(one, other), std::max(one, other)};
 }
 
-Review review_log(const ChannelLog& log, const Chain& chain, const PartTimes& times) {
+Review review_log(const ChannelLog& log, const Chain& chain, const PartTimes& times, JumpRule jumps) {
   const auto own = own_rows(log);
-  return Judge(own ? *own : log, chain, times).run();
+  return Judge(own ? *own : log, chain, times, jumps).run();
 }
 
 }  // namespace fair_gauge

@@ -56,7 +56,13 @@ PartTimes part_times(const Bench& bench, const Catalogue& catalogue, const Chain
 /// The channel's own plausible range, else the part's; in the channel's unit.
 Range plausible_range(const Chain& chain, const PartTimes& times);
 
+/// What is more than the sensor can follow.
+enum class JumpRule {
+  all,          ///< also of fast rows what their noise does
+  beyond_noise  ///< only what six times the noise and one step of the converter do not explain
+};
+
 /// \source noise by the differences of neighbours (von Neumann); effective bits of a quantiser of the same noise
-Review review_log(const ChannelLog& log, const Chain& chain, const PartTimes& times);
+Review review_log(const ChannelLog& log, const Chain& chain, const PartTimes& times, JumpRule jumps = JumpRule::all);
 
 }  // namespace fair_gauge

@@ -67,6 +67,21 @@ TEST(SensorDivider, GoalsDiffer) {
   EXPECT_LE(thrifty->chosen.worst_step, 2 * fine->chosen.worst_step);
 }
 
+// A cell of 10 kΩ at 10 lx and γ 0.7 has 50.12 kΩ at 1 lx and 79.4 Ω at 10 000 lx. A step of the share is
+// (R + F)² ÷ (2¹² · γ · R · F) of the reading: alike at both ends with F = √(50.12 kΩ · 79.4 Ω) = 1.995 kΩ, where
+// 2 kΩ makes 52.12² ÷ (4096 · 0.7 · 50.12 · 2) = 0.945 % and 2.0794² ÷ (4096 · 0.7 · 0.0794 · 2) = 0.950 %.
+TEST(SensorDivider, OfLightIsSizedInDecades) {
+  const Part& part = *shipped_parts().find("ldr-gamma");
+  DividerWish wish{.law = *transfer_law(part, {}), .range = part.quantities.front(), .from = 1, .to = 10'000};
+  wish.goal = DividerGoal::relative;
+  const auto size = size_sensor_divider(wish);
+  ASSERT_TRUE(size);
+  EXPECT_EQ(size->chosen.fixed_ohm, 2e3);
+  EXPECT_NEAR(size->chosen.worst_share, 0.0095, 2e-5);
+  wish.goal = DividerGoal::resolution;
+  EXPECT_LT(size_sensor_divider(wish)->chosen.fixed_ohm, 200) << "the finest step in lx is that of the brightest light";
+}
+
 TEST(SensorDivider, KeepsItsLimitsOrSaysWhatIsNearest) {
   DividerWish wish = thermistor_wish();
   wish.max_source_ohm = 2000;
