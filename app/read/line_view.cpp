@@ -486,6 +486,7 @@ void LineView::refresh_names() {
     if (box->view()->isVisible()) continue;
     box->setCurrentIndex(channel == channels.end() ? 0 : static_cast<int>(channel - channels.begin()) + 1);
   }
+  const bool was_pressed = make_->hasFocus() || theirs_->hasFocus();
   make_->setVisible(without > 0 && !next_speed_.isActive());  // noise has names too
   theirs_->setVisible(make_->isVisibleTo(this) && !waiting_.empty());
   if (waiting_.size() == 1) {
@@ -499,6 +500,9 @@ void LineView::refresh_names() {
     make_->style()->polish(make_);
   }
   which_->setVisible(make_->isHidden() && bare > 0);
+  // The keys go on where what was made stands.
+  if (was_pressed && make_->isHidden() && !listed_.isEmpty())
+    (which_->isHidden() ? names_->itemAtPosition(0, 1)->widget() : which_)->setFocus();
   make_->setText(without == 1 ? tr("Make a channel of it") : tr("Make channels of these %1").arg(without));
 }
 

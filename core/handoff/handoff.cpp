@@ -120,6 +120,12 @@ std::optional<Problem> Packer::finish() {
   if (report.cost && report.cost->library_bytes >= worth_saying)
     report.notes.push_back(translated("{} bytes more of the compiler's library, where nothing else uses them yet",
                                       report.cost->library_bytes));
+  constexpr int ram_there = 2048;  // of the controller that it is measured on
+  if (report.cost && report.cost->ram_bytes > ram_there)
+    report.notes.push_back(translated(
+        "its tables take {} bytes of RAM, an 8-bit controller like the one it is measured on has {}: it does "
+        "not fit there",
+        report.cost->ram_bytes, ram_there));
   handoff_.files[code.name + ".h"] = header;
   handoff_.files[code.name + ".c"] = source;
   return std::nullopt;

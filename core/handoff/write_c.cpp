@@ -5,6 +5,8 @@
 #include <cmath>
 #include <limits>
 #include <set>
+#include <span>
+#include <utility>
 
 #include "digital/checks.h"
 #include "handoff/c_words.h"
@@ -124,20 +126,22 @@ class CWriter {
     const bool narrow_x = table.x.back() < 65536;
     const bool narrow_y = std::ranges::all_of(table.y, [](std::int32_t y) { return y >= -32768 && y <= 32767; });
     const auto list = [](const char* type, const char* what, const auto& values) {
-      std::string text = fmt::format("static const {} {}[{}] = {{", type, what, values.size());
-      for (std::size_t i = 0; i < values.size(); ++i)
-        text += fmt::format("{}{}", i == 0 ? "\n  " : i % 12 == 0 ? ",\n  " : ", ", number_of(values[i]));
-      return text + "};\n";
+      return fmt::format("static const {} {}[{}] = {{\n  {}}};\n", type, what, values.size(), in_lines(values));
     };
     return "/* Points of the curve: raw numbers from the first with a reading, and steps of the result. */\n" +
            list(narrow_x ? "uint16_t" : "uint32_t", "points", table.x) +
            list(narrow_y ? "int16_t" : "int32_t", "steps", table.y) + "\n";
   }
-  static std::string number_of(std::uint32_t number) {
-    return number < 32768 ? fmt::format("{}", number) : fmt::format("UINT32_C({})", number);
-  }
-  static std::string number_of(std::int32_t number) {
-    return number >= -32767 && number <= 32767 ? fmt::format("{}", number) : signed_number(number);
+  // Numbers of a table, several to a line. A decimal constant is as wide as it needs to be, wherever int has 16 bits.
+  static std::string in_lines(const auto& values) {
+    constexpr std::size_t width = 76;
+    std::string text, line;
+    for (const auto& value : values) {
+      const std::string number = fmt::format("{}", value);
+      if (!line.empty() && line.size() + number.size() + 2 > width) text += std::exchange(line, {}) + ",\n  ";
+      line += (line.empty() ? "" : ", ") + number;
+    }
+    return text + line;
   }
 
   // Statements that set `result` from `x` (uint32_t, from the first raw number with a reading) or from `number`.
@@ -236,25 +240,19 @@ class CWriter {
     const SurfaceArithmetic& surface = *code_.surface;
     const bool narrow_x = surface.x.back() < 65536;
     const bool narrow_y = std::ranges::all_of(surface.y, [](std::uint32_t y) { return y < 65536; });
-    const auto list = [](const auto& values, std::size_t from, std::size_t count) {
-      std::string text;
-      for (std::size_t i = 0; i < count; ++i)
-        text += fmt::format("{}{}", i == 0 ? "" : i % 12 == 0 ? ",\n  " : ", ", number_of(values[from + i]));
-      return text;
-    };
     std::string text = fmt::format(
         "/* Joints: raw numbers from the first with a reading, steps of the side, and the result at each pair in\n   "
         "1/{} of a step above {}. */\n",
         1 << surface_fraction_bits, surface.lift);
     text += fmt::format("static const {} points[{}] = {{\n  {}}};\n", narrow_x ? "uint16_t" : "uint32_t",
-                        surface.x.size(), list(surface.x, 0, surface.x.size()));
-    text += fmt::format("static const int32_t sides[{}] = {{\n  {}}};\n", surface.side.size(),
-                        list(surface.side, 0, surface.side.size()));
+                        surface.x.size(), in_lines(surface.x));
+    text += fmt::format("static const int32_t sides[{}] = {{\n  {}}};\n", surface.side.size(), in_lines(surface.side));
     text += fmt::format("static const {} steps[{}][{}] = {{\n", narrow_y ? "uint16_t" : "uint32_t", surface.side.size(),
                         surface.x.size());
     for (std::size_t row = 0; row < surface.side.size(); ++row)
-      text += fmt::format("  {{{}}}{}\n", list(surface.y, row * surface.x.size(), surface.x.size()),
-                          row + 1 < surface.side.size() ? "," : "");
+      text +=
+          fmt::format("  {{{}}}{}\n", in_lines(std::span(surface.y).subspan(row * surface.x.size(), surface.x.size())),
+                      row + 1 < surface.side.size() ? "," : "");
     text += "};\n\n";
     const std::string word = surface.word_bits == 64 ? "uint64_t" : "uint32_t";
     text += fmt::format(

@@ -59,6 +59,7 @@ TEST_F(ListeningTest, FromAnEmptyBenchToReadings) {
   click("make_channels");
   ASSERT_EQ(workbench_.bench().channels.size(), 2u);
   EXPECT_FALSE(find<QPushButton>("make_channels")->isVisible());
+  EXPECT_TRUE(qobject_cast<QComboBox*>(window_.focusWidget())) << "the keys go on at the names";
   ASSERT_TRUE(comes([&] { return workbench_.chosen().reading && workbench_.chosen().raw; }));
   const double fahrenheit = *workbench_.chosen().raw;
   EXPECT_NEAR(*workbench_.chosen().reading, (fahrenheit - 32) / 1.8, 1e-9);
