@@ -3,10 +3,13 @@
 
 #include <cmath>
 
+#include "bridge_bench.h"
 #include "chain/derived_link.h"
+#include "chain/digital_link.h"
 #include "chain/links.h"
 #include "demo.h"
 #include "digital/light_settings.h"
+#include "digital/line_capture.h"
 #include "digital/read_sequence.h"
 #include "digital/registers.h"
 #include "formulas/air.h"
@@ -264,6 +267,73 @@ TEST(CalibrationNodes, CarryWhatAPointKnowsToAValue) {
   EXPECT_THAT(nodes(40).weights, ElementsAre(1));
   correction.standard_uncertainty = 0;
   EXPECT_TRUE(nodes(5).at.empty());
+}
+
+// ---- lines ----
+
+TEST(Lines, OfPulsesStandElevenMicrosecondsApart) {
+  const LineTrace line = record_pulses(3);
+  ASSERT_EQ(line.edges.size(), 7u);
+  for (int i = 0; i < 3; ++i) {
+    const Edge &up = line.edges[static_cast<std::size_t>(1 + 2 * i)],
+               &down = line.edges[static_cast<std::size_t>(2 + 2 * i)];
+    EXPECT_TRUE(up.high && !down.high);
+    EXPECT_NEAR(up.seconds, 52e-3 + i * 11.3636e-6, 1e-9);
+    EXPECT_NEAR(down.seconds - up.seconds, 5.6818e-6, 1e-9) << "half of it high";
+  }
+  // 9 to 14 µs are what its clock may make; 8 and 15 are not.
+  for (const auto& [apart, is_right] :
+       {std::pair{8e-6, false}, {9.5e-6, true}, {11.4e-6, true}, {13.5e-6, true}, {15e-6, false}}) {
+    LineTrace two{"pulses", {{0, false}}};
+    for (const double at : {1e-3, 1e-3 + apart})
+      two.edges.push_back({at, true}), two.edges.push_back({at + 4e-6, false});
+    EXPECT_EQ(decode_pulses(two).fault.empty(), is_right) << apart;
+  }
+}
+
+// Nine clocks a byte: the address and all bytes but the last are acknowledged, and the line is low there.
+TEST(Lines, OfTwoWiresEndWithoutAcknowledge) {
+  const auto lines = record_two_wire(0x48, {0x12, 0x34, 0x56});
+  const LineTrace &clock = lines[0], &data = lines[1];
+  std::vector<bool> levels;
+  for (const Edge& edge : clock.edges) {
+    if (!edge.high || edge.seconds == 0) continue;
+    bool level = true;
+    for (const Edge& each : data.edges)
+      if (each.seconds < edge.seconds) level = each.high;
+    levels.push_back(level);
+  }
+  ASSERT_GE(levels.size(), 36u);
+  std::vector<int> acknowledged;
+  for (std::size_t i = 8; i < 36; i += 9) acknowledged.push_back(levels[i] ? 0 : 1);
+  EXPECT_THAT(acknowledged, ElementsAre(1, 1, 1, 0));
+}
+
+TEST(Floating, IsTakenApartInItsArithmetic) {
+  // 3 · 2¹² + 5: the mantissa 5 with the exponent 3.
+  const auto lines = FloatingLink(12, 4).explain(3 * 4096 + 5, {});
+  ASSERT_EQ(lines.size(), 1u);
+  EXPECT_EQ(lines[0].value, 5);
+  EXPECT_THAT(lines[0].expression, testing::EndsWith("293 & 4095"));
+  EXPECT_THAT(lines[0].note, HasSubstr("exponent 3"));
+}
+
+TEST(Procedures, ExpectAnInstrumentOfUsualQuality) {
+  for (const auto& [id, good] : {std::pair{"instrument-temperature", 0.1},
+                                 {"instrument-humidity", 2.0},
+                                 {"instrument-pressure", 50.0},
+                                 {"instrument-illuminance", 20.0}})
+    EXPECT_EQ(std::ranges::find(procedures(), id, &Procedure::id)->inputs[1].usual, good) << id;
+}
+
+// Of gauges the difference to what they showed at rest says something, a height does not.
+TEST(Tared, PressuresNeedNotBeAbsoluteForTheirDifference) {
+  for (const auto& [as, is_right] : {std::pair{"pressure-difference", true}, {"height-above", false}}) {
+    Bench bench = bridge_bench(6'000);
+    DerivedFrom from{.as = as, .of = "p", .number = 100, .at_rest = 5};
+    bench.channels.push_back(new_derived_channel(bench, *derived_quantity(as), from));
+    EXPECT_EQ(static_cast<bool>(build_chain(bench, shipped_parts(), bench.channels.back().id)), is_right) << as;
+  }
 }
 
 // ---- reading ----

@@ -593,6 +593,7 @@ TEST(Decoder, WritesScaleAndOffsetAsTheSheetDoes) {
   EXPECT_THAT(line_of("SHT31", Quantity::humidity), testing::StartsWith("100 · "));
   EXPECT_THAT(line_of("SHT21", Quantity::temperature), testing::StartsWith("175.72 · "));
   EXPECT_EQ(line_of("DS3231", Quantity::temperature), "0.25 · T");
+  EXPECT_THAT(line_of("HIH6130", Quantity::humidity), testing::EndsWith(" ÷ 16382"));  // 2^14 − 2, as its sheet has it
 }
 
 }  // namespace fair_gauge::digital_test
