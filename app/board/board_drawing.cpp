@@ -148,8 +148,11 @@ void BoardDrawing::arrange() {
       }
     }
     if (is_converter) {  // inside the controller, as high as what it reads
-      const int wide = controller_.width() - theme_.column_px(pin_wide) - theme_.px(gap);
       const QFontMetrics metrics(theme_.font(Face::small));
+      int wide = controller_.width() - theme_.column_px(pin_wide) - theme_.px(gap);
+      for (const QString& word : text_of(line.name).split(QLatin1Char(' ')))  // in large writing one may need more
+        wide = std::clamp(metrics.horizontalAdvance(word) + 2 * theme_.px(8) + 2, wide,
+                          controller_.width() - 3 * theme_.px(gap));
       int least = theme_.px(gap) + 6;  // its name and what it is
       for (const std::string& words : {line.name, line.what})
         least += metrics

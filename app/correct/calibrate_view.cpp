@@ -29,7 +29,7 @@ CalibrateView::CalibrateView(const Theme& theme, Workbench& workbench, QWidget* 
     : QWidget(parent), theme_(theme), workbench_(workbench), background_(this) {
   since_live_.start();
   QWidget* left = scrolled(build_left());
-  setLayout(sides(theme, 20, left, 300, {{build_right(), 1}}));
+  setLayout(sides(theme, 20, left, 300, {{scrolled(build_right()), 1}}));
   connect(&theme, &Theme::changed, this, &CalibrateView::draw_fit);
   connect(&workbench, &Workbench::selection_changed, this, &CalibrateView::follow_channel);
   connect(&workbench, &Workbench::values_changed, this, [this] {
@@ -412,7 +412,7 @@ void CalibrateView::take_text() {
     each.reference = unit().to_base(point.reference);
     each.reading = unit().to_base(point.reading);
     each.reference_standard = point.uncertainty * unit().scale;
-    each.conditions = "pasted";
+    each.conditions = translated("typed");
   }
   paste_->document()->setModified(false);  // they are kept with the channel from now on
   set_points(std::move(points));

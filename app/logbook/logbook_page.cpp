@@ -146,7 +146,7 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   right->addLayout(due);
   auto* right_box = new QWidget;
   right_box->setLayout(right);
-  auto* all = sides(theme, 28, left_box, 372, {{right_box, 1}});
+  auto* all = sides(theme, 28, left_box, 332, {{right_box, 1}});
   all->setContentsMargins(24, 16, 24, 12);
   setLayout(all);
   connect(&theme, &Theme::changed, this, [this] {

@@ -229,7 +229,7 @@ struct Formula {
 TransferLaw line(const Numbers& numbers, const Part& part) {
   const LineLaw law{.slope = numbers.at("slope"), .offset = numbers.at("offset")};
   return {.law = law,
-          .name = "line",
+          .name = translated("line"),
           .caption = fmt::format("{}/{}{}", with_prefix(law.slope, "V"), named(part.quantities.front().quantity).unit,
                                  law.offset == 0 ? "" : translated(", {} at 0", with_prefix(law.offset, "V")))};
 }
@@ -264,7 +264,9 @@ TransferLaw ratiometric_humidity(const Numbers& numbers, const Part&) {
 TransferLaw quadratic(const Numbers& numbers, const Part&) {
   const QuadraticLaw law{
       .centre = numbers.at("centre"), .c0 = numbers.at("c0"), .c1 = numbers.at("c1"), .c2 = numbers.at("c2")};
-  return {.law = law, .name = "quadratic", .caption = translated("{}/°C, slightly curved", with_prefix(law.c1, "V"))};
+  return {.law = law,
+          .name = translated("quadratic"),
+          .caption = translated("{}/°C, slightly curved", with_prefix(law.c1, "V"))};
 }
 
 TransferLaw thermistor_beta(const Numbers& numbers, const Part&) {
@@ -302,7 +304,7 @@ TransferLaw photocurrent(const Numbers& numbers, const Part&) {
   const PhotocurrentLaw law{.amps_per_lux = numbers.at("amps_per_lux")};
   return {.law = law,
           .output_dimension = Dimension::current,
-          .name = "proportion",
+          .name = translated("proportion"),
           .caption = fmt::format("{}/lx", with_prefix(law.amps_per_lux, "A"))};
 }
 
@@ -311,7 +313,7 @@ TransferLaw bridge(const Numbers& numbers, const Part&) {
                       .excitation = numbers.at("excitation"),
                       .full_scale = numbers.at("full_scale")};
   return {.law = law,
-          .name = "bridge",
+          .name = translated("bridge"),
           .caption = translated("{} at full scale", with_prefix(law.slope() * law.full_scale, "V")),
           .supply_key = "excitation"};
 }
@@ -372,7 +374,7 @@ TransferLaw table(const Numbers& numbers, const Part& part) {
     for (auto& row : law.rows) row[1] = std::log(row[1]);
   return {.law = std::move(law),
           .output_dimension = dimension_of_interface(part),
-          .name = "table",
+          .name = translated("table"),
           .caption = translated("table of {} points", part.transfer.table.size())};
 }
 

@@ -43,6 +43,13 @@ std::string in_one(double value, int decimals, std::string_view symbol) {
   return words;
 }
 
+std::string taken_from(const RecordedPoint& point, const std::string& difference) {
+  if (point.readings <= 1 && point.spread == 0 && !point.conditions.empty()) return point.conditions;
+  return translated("{} readings, spread {}", point.readings,
+                    in_one(point.spread, decimals_for(point.spread), difference)) +
+         (point.conditions.empty() ? "" : "; " + point.conditions);
+}
+
 // How far a channel was off at one of its points.
 struct PointError {
   double reference = 0, error = 0;
@@ -118,16 +125,13 @@ std::string record_html(const LogEntry& entry, const Bench& bench, const Catalog
     points.push_back({in_one(point.reference, decimals, symbol),
                       doubled > 0 ? "±" + in_one(doubled, decimals_for(doubled), difference) : translated("not known"),
                       in_one(point.reading, decimals, symbol), in_one(error, decimals, difference),
-                      translated("{} readings, spread {}", point.readings,
-                                 in_one(point.spread, decimals_for(point.spread), difference)),
-                      point.conditions});
+                      taken_from(point, difference)});
   }
   std::string body = html_table({"", ""}, facts);
-  body +=
-      html_heading(translated("Points")) +
-      html_table({translated("Reference"), translated("its uncertainty (k = 2)"), translated("Reading, uncorrected"),
-                  translated("Error"), translated("Taken from"), translated("Conditions")},
-                 points);
+  body += html_heading(translated("Points, without any correction")) +
+          html_table({translated("Reference"), translated("±, k = 2"), translated("Reading"), translated("Error"),
+                      translated("Taken from")},
+                     points);
   const auto share = [](const std::optional<double>& used) {
     return used ? fmt::format("{:.0f} %", *used * 100) : std::string(translated("not known"));
   };

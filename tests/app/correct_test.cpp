@@ -645,7 +645,7 @@ TEST_F(CorrectTest, ARecordIsSavedInEveryForm) {
   EXPECT_THAT(text("drift_words"), HasSubstr("drifts by"));
   QTemporaryDir folder;
   for (const auto& [ending, holds] : {std::pair{"pdf", "%PDF-"},
-                                      {"html", "<h2>Points</h2>"},
+                                      {"html", "<h2>Points, without any correction</h2>"},
                                       {"csv", "reference,reading"},
                                       {"json", "\"calibration\""}}) {
     const QString path = folder.filePath(QStringLiteral("record.") + QLatin1String(ending));

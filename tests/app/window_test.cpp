@@ -318,6 +318,38 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
   }
 }
 
+// With points the right half says much more than without: it scrolls, nothing is laid over anything else.
+TEST(LargeText, ACalibrationUnderWayIsWhole) {
+  Theme theme;
+  Theme::load_faces();
+  theme.set_text_scale(1.5);
+  Workbench workbench(shared_catalogue());
+  MainWindow window(theme, workbench);
+  window.open_demonstration();
+  workbench.stop_listening();
+  window.show();
+  workbench.choose_channel("spawn_fridge");
+  window.show_page(Page::correct);
+  auto* points = window.findChild<QPlainTextEdit*>(QStringLiteral("paste_points"));
+  points->setFocus();
+  for (const char* row : {"-4 -4.7 0.05", "10 10.9 0.05", "14 14.4 0.05"}) {
+    QTest::keyClicks(points, QLatin1String(row));
+    QTest::keyClick(points, Qt::Key_Return);
+  }
+  auto* verdict = window.findChild<QLabel*>(QStringLiteral("fit_verdict"));
+  ASSERT_TRUE(comes([&] { return !verdict->text().isEmpty(); }));
+  QTest::qWait(50);
+  for (const char* name : {"fit_verdict", "model_why"}) {
+    auto* words = window.findChild<QLabel*>(QLatin1String(name));
+    EXPECT_GE(words->height(), words->heightForWidth(words->width())) << words->text().toStdString();
+  }
+  const auto top_of = [&](const char* name) {
+    return window.findChild<QWidget*>(QLatin1String(name))->mapTo(&window, QPoint()).y();
+  };
+  auto* plot = window.findChild<QWidget*>(QStringLiteral("fit_plot"));
+  EXPECT_LE(top_of("fit_plot") + plot->height(), top_of("model"));
+}
+
 // At twice the size: the pages' names take a line of their own, what stood beside each other stands one above the
 // other, and the page scrolls down to the margin. Nothing scrolls sideways.
 TEST(LargeText, AtTwiceTheSizeThePageScrollsDown) {
