@@ -2,6 +2,7 @@
 
 #include <QAbstractItemView>
 #include <QCompleter>
+#include <QEvent>
 #include <QPainter>
 #include <QSettings>
 #include <QStandardItemModel>

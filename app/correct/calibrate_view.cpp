@@ -527,7 +527,7 @@ void CalibrateView::draw_fit() {
   const InUnit in = in_unit();
   const double tolerance = view.channel->tolerance;
   QStringList words;
-  if (effect->found)
+  if (effect->found && tolerance > 0)
     words << tr("As found it is off by %1 at %2, %3 % of what is allowed.")
                  .arg(in.difference(effect->found->error, tolerance / 10), in.value(effect->found->at, tolerance / 10))
                  .arg(std::lround(std::abs(effect->found->error) / tolerance * 100));

@@ -88,7 +88,7 @@ std::string part_words(const Device& device, const Catalogue& catalogue) {
 
 // What was shown before anything was changed, where it was off by most; empty where no one wrote it down.
 std::string found_words(const CalibrationRecord& record, const std::string& symbol, const std::string& difference) {
-  if (!record.found_at || !record.found_error) return "";
+  if (!record.found_at || !record.found_error || !(record.tolerance > 0)) return "";
   const int decimals = decimals_for(record.tolerance) + 1;
   return translated("As found it was off by {} at {}, {:.0f} % of the allowed error. ",
                     with_unit(*record.found_error, decimals, difference), with_unit(*record.found_at, decimals, symbol),

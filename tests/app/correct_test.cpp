@@ -631,6 +631,40 @@ TEST_F(CorrectTest, TheLogbookIsWrittenSearchedAndPutRight) {
   EXPECT_EQ(find<QListWidget>("logbook_list")->count(), static_cast<int>(entries) + 2);
 }
 
+// 5 °C and 5.4 read: as found 0.4 too much. Half a degree later in the day the correction of −0.4 is in, and the
+// channel shows 0.1 too much. Two on one day show no drift yet.
+TEST_F(CorrectTest, TheLogbookShowsWhatWasJustWrittenAndHowTheChannelWasFound) {
+  window_.show_page(Page::logbook);
+  auto* list = find<QListWidget>("logbook_list");
+  QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(3)).center());
+  ASSERT_EQ(list->currentRow(), 3);
+  const auto calibrate = [&](const char* point) {
+    open();
+    auto* field = find<QPlainTextEdit>("paste_points");
+    QTest::mouseClick(field->viewport(), Qt::LeftButton);
+    QTest::keyClicks(field, QLatin1String(point));
+    EXPECT_TRUE(comes([&] { return find<QPushButton>("put_in")->isEnabled(); }));
+    click("put_in");
+    window_.show_page(Page::logbook);
+    QTest::qWait(1);
+  };
+  const auto body = [&] { return find<QLabel>("entry_body")->text().toStdString(); };
+  calibrate("5 5.4 0.05");
+  EXPECT_EQ(list->currentRow(), 0) << "what was just written";
+  EXPECT_THAT(body(), HasSubstr("As found it was off by 0.40 °C at 5.00 °C"));
+  EXPECT_THAT(text("drift_words"), HasSubstr("one calibration; a second one"));
+  calibrate("5 5.5 0.05");
+  EXPECT_EQ(list->currentRow(), 0);
+  EXPECT_THAT(body(), HasSubstr("As found it was off by 0.10 °C at 5.00 °C"));
+  EXPECT_THAT(text("drift_words"), HasSubstr("2 times on one day"));
+  // Putting right is given up by looking at another entry.
+  click("amend");
+  auto* note = find<QPlainTextEdit>("note");
+  EXPECT_THAT(note->placeholderText().toStdString(), HasSubstr("takes the place"));
+  QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(1)).center());
+  EXPECT_THAT(note->placeholderText().toStdString(), HasSubstr("what was done"));
+}
+
 TEST_F(CorrectTest, ARecordIsSavedInEveryForm) {
   workbench_.choose_channel("substrate");
   window_.show_page(Page::logbook);

@@ -124,6 +124,8 @@ TEST(Noise, OfAQuietSignalOnACoarseConverterIsNotThatOfItsStep) {
   differences.assign(2000, 0.0);
   differences[7] = 4;
   EXPECT_EQ(noise_of(differences), 0) << "one step is no noise";
+  // Of a handful all count: the mean of 0, 0, 0 and 4 is 1, their variance 3.
+  EXPECT_NEAR(noise_of({0, 0, 4, 0}), std::sqrt(3.0 / 2), 1e-12);
 }
 
 double period_of(const std::vector<double>& steps) {
