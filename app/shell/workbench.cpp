@@ -396,7 +396,7 @@ void Workbench::take_line(const SerialLine& line, double age_s) {
   RawLine raw_line{QString::fromStdString(line.text),
                    line.problem ? QString::fromStdString(to_text(*line.problem)) : QString()};
   if (!signalsBlocked()) recording_->take(line, age_s);  // not the simulated past
-  const double now = static_cast<double>(clock_.elapsed()) / 1000 - age_s;
+  const double now = static_cast<double>(clock_.nsecsElapsed()) / 1e9 - age_s;
   if (listens_to_line()) listener_.take(line, now);
   for (const RawItem& item : line.items) {
     if (names_on_line_.size() < most_names || names_on_line_.contains(item.name))  // noise makes names without end
@@ -417,7 +417,11 @@ void Workbench::take_line(const SerialLine& line, double age_s) {
       refused_.erase(channel.id);
       auto& samples = samples_[channel.id];
       const Chain* chain = item.number ? steady_chain(channel.id) : nullptr;
-      samples.push_back({now, chain ? raw_from_bytes(*chain, *raw) : *raw});
+      // What came in one piece came in order, however finely its age is known.
+      constexpr double in_one_piece_s = 0.1;
+      const double last = samples.empty() ? now : samples.back().seconds;
+      samples.push_back(
+          {last > now && last - now < in_one_piece_s ? last : now, chain ? raw_from_bytes(*chain, *raw) : *raw});
       if (samples.size() > most_samples) forget_oldest(channel);
       switch_live(channel, now, true);
       for (const Channel& other : bench().channels)

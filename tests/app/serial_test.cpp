@@ -251,6 +251,7 @@ TEST_F(SerialTest, NoLineIsLostWhileTheWindowStandsStillAndEachHasItsOwnTime) {
   const auto& samples = workbench_.samples("substrate");
   const auto half = samples[samples.size() / 2].seconds - samples.front().seconds;
   EXPECT_NEAR(half, lines / 2.0 / a_second, 0.25) << "when it came, not when it was looked at";
+  EXPECT_TRUE(std::ranges::is_sorted(samples, {}, [](const auto& sample) { return sample.seconds; }));
 }
 
 // An adapter hands over every 20 ms what came meanwhile: four lines each time, which the board sent 5 ms apart.
