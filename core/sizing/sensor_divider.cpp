@@ -36,6 +36,9 @@ std::optional<Problem> impossible(const DividerWish& wish) {
   if (wish.from < wish.range.minimum || wish.to > wish.range.maximum)
     return Problem{translated("the range {:g} to {:g} is outside what the part can do", wish.from, wish.to),
                    translated("{:g} to {:g}", wish.range.minimum, wish.range.maximum)};
+  if (wish.goal == DividerGoal::relative && !(wish.from > 0))
+    return Problem{translated("nothing is a share of a reading of {:g}", wish.from),
+                   translated("a range that begins above 0")};
   if (!(wish.supply_v > 0) || wish.bits < 1 || wish.bits > 32)
     return Problem{translated("the supply or the bits cannot be"), translated("a supply above 0 V and 1 to 32 bits")};
   return std::nullopt;

@@ -8,6 +8,7 @@
 #include <QSettings>
 #include <QTemporaryDir>
 #include <QThreadPool>
+#include <memory>
 
 #include "correct/correct_page.h"
 #include "read/read_page.h"
@@ -277,16 +278,28 @@ std::string wide_ones(const QWidget& window, int width) {
   return names;
 }
 
-TEST(LargeText, NothingIsLargerThanTheWindow) {
-  if (is_sanitized) GTEST_SKIP() << "other tests show every view";
+// The demonstration with larger writing.
+class LargeText : public testing::Test {
+ protected:
+  MainWindow& open(double scale) {
+    Theme::load_faces();
+    theme.set_text_scale(scale);
+    window_ = std::make_unique<MainWindow>(theme, workbench);
+    window_->open_demonstration();
+    workbench.stop_listening();
+    window_->show();
+    return *window_;
+  }
   Theme theme;
-  Theme::load_faces();
-  theme.set_text_scale(1.5);
-  Workbench workbench(shared_catalogue());
-  MainWindow window(theme, workbench);
-  window.open_demonstration();
-  workbench.stop_listening();
-  window.show();
+  Workbench workbench{shared_catalogue()};
+
+ private:
+  std::unique_ptr<MainWindow> window_;
+};
+
+TEST_F(LargeText, NothingIsLargerThanTheWindow) {
+  if (is_sanitized) GTEST_SKIP() << "other tests show every view";
+  MainWindow& window = open(1.5);
   // Going from one page to another never makes the window grow, not even for a moment.
   for (const Page page : {Page::home, Page::choose, Page::wire, Page::correct, Page::read, Page::logbook, Page::wire}) {
     window.show_page(page);
@@ -319,15 +332,8 @@ TEST(LargeText, NothingIsLargerThanTheWindow) {
 }
 
 // With points the right half says much more than without: it scrolls, nothing is laid over anything else.
-TEST(LargeText, ACalibrationUnderWayIsWhole) {
-  Theme theme;
-  Theme::load_faces();
-  theme.set_text_scale(1.5);
-  Workbench workbench(shared_catalogue());
-  MainWindow window(theme, workbench);
-  window.open_demonstration();
-  workbench.stop_listening();
-  window.show();
+TEST_F(LargeText, ACalibrationUnderWayIsWhole) {
+  MainWindow& window = open(1.5);
   workbench.choose_channel("spawn_fridge");
   window.show_page(Page::correct);
   auto* points = window.findChild<QPlainTextEdit*>(QStringLiteral("paste_points"));
@@ -352,15 +358,9 @@ TEST(LargeText, ACalibrationUnderWayIsWhole) {
 
 // At twice the size: the pages' names take a line of their own, what stood beside each other stands one above the
 // other, and the page scrolls down to the margin. Nothing scrolls sideways.
-TEST(LargeText, AtTwiceTheSizeThePageScrollsDown) {
+TEST_F(LargeText, AtTwiceTheSizeThePageScrollsDown) {
   if (is_sanitized) GTEST_SKIP() << "other tests show every view";
-  Theme theme;
-  Theme::load_faces();
-  Workbench workbench(shared_catalogue());
-  MainWindow window(theme, workbench);
-  window.open_demonstration();
-  workbench.stop_listening();
-  window.show();
+  MainWindow& window = open(1);
   window.show_page(Page::wire);
   theme.set_text_scale(2);
   for (const char* channel : {"substrate", "room"}) {

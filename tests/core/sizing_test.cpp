@@ -78,6 +78,9 @@ TEST(SensorDivider, OfLightIsSizedInDecades) {
   ASSERT_TRUE(size);
   EXPECT_EQ(size->chosen.fixed_ohm, 2e3);
   EXPECT_NEAR(size->chosen.worst_share, 0.0095, 2e-5);
+  DividerWish frost = thermistor_wish(-20, 30);
+  frost.goal = DividerGoal::relative;
+  EXPECT_THAT(size_sensor_divider(frost).problem().wrong, HasSubstr("share of a reading of -20"));
   wish.goal = DividerGoal::resolution;
   EXPECT_LT(size_sensor_divider(wish)->chosen.fixed_ohm, 200) << "the finest step in lx is that of the brightest light";
 }
