@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "bench/bench_things.h"
 #include "language/translation.h"
 #include "quantity/number_format.h"
 #include "widgets/findings.h"
@@ -326,7 +327,7 @@ void BusView::show_pull_ups(const Bus& each) {
     int chosen = pull_up.to == "ground" ? 1 : 0;
     for (const Rail& rail : workbench_.bench().rails) {
       if (rail.id == pull_up.to) chosen = static_cast<int>(rails.size());
-      rails << text_of(rail.id);
+      rails << in_own_marks(text_of(called(rail)));
     }
     auto* to = choice_box(rails, "pull_up_to", tr("What the pull-up goes to"));
     to->setMinimumContentsLength(5);
@@ -451,7 +452,7 @@ void BusView::show_addresses(const Bus& each) {
   for (std::size_t i = 0; i < members.size(); ++i) {
     const BusMember& member = members[i];
     const int at = static_cast<int>(i);
-    addresses_->addWidget(new Text(theme_, Face::small, text_of(member.device->id)), at, 0);
+    addresses_->addWidget(new Text(theme_, Face::small, text_of(name_of(workbench_.bench(), *member.device))), at, 0);
     QString where = two_wire ? text_of(address_text(member.device->address)) : text_of(member.device->serial);
     if (member.device->branch > 0) where += tr(", branch %1").arg(member.device->branch);
     const bool clashes = std::ranges::any_of(conflicts, [&](const AddressConflict& conflict) {
@@ -530,8 +531,9 @@ void BusView::watch_warming() {
   if (!isVisible() || before_warming_.empty() || !each) return;
   if (const auto warmed = warmed_one(before_warming_, readings_of(*each))) {
     const Device* device = find_by_id(workbench_.bench().devices, *warmed);
-    warm_words_->setText(
-        tr("%1 rises: it is the one with the serial %2.").arg(text_of(*warmed), text_of(device ? device->serial : "")));
+    warm_words_->setText(tr("%1 rises: it is the one with the serial %2.")
+                             .arg(text_of(name_of(workbench_.bench(), {ThingKind::device, *warmed})),
+                                  text_of(device ? device->serial : "")));
     before_warming_.clear();
   }
 }

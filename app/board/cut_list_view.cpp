@@ -138,8 +138,10 @@ void CutListView::refresh() {
   list_runs();
   list_accessories();
   filling_ = false;
-  fit_height(*runs_);
-  fit_height(*accessories_);
+  for (QTableWidget* table : {runs_, accessories_}) {
+    fit_height(*table);
+    share_width(*table);
+  }
   take_run_->setEnabled(runs_->rowCount() > 0);
   take_accessory_->setEnabled(accessories_->rowCount() > 0);
   list_findings(findings_, theme_, list.findings, 4);

@@ -1,11 +1,10 @@
 #include "board/wires_view.h"
 
-#include <QFileDialog>
-
 #include "files/file.h"
 #include "widgets/findings.h"
 #include "widgets/plain_table.h"
 #include "widgets/print.h"
+#include "widgets/saving.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -21,8 +20,9 @@ WiresView::WiresView(const Theme& theme, Workbench& workbench, QWidget* parent)
   auto* save = new QPushButton(tr("Print or save…"));
   save->setObjectName(QStringLiteral("save_wires"));
   connect(save, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the list of wires"), tr("wiring.pdf"),
-                                                      tr("PDF (*.pdf);;CSV (*.csv);;HTML (*.html)"));
+    const QString path = ask_where_to_save(
+        this, tr("Save the list of wires"), tr("%1 wiring").arg(text_of(workbench_.bench().name)).trimmed(),
+        {QStringLiteral("PDF (*.pdf)"), QStringLiteral("CSV (*.csv)"), QStringLiteral("HTML (*.html)")});
     if (path.isEmpty()) return;
     const QString fault = write_to(path);
     summary_->setText(fault.isEmpty() ? tr("Saved as %1").arg(path) : fault);
@@ -102,6 +102,7 @@ void WiresView::refresh() {
         item->setFlags(item->flags() & ~Qt::ItemIsEditable);
   }
   filling_ = false;
+  share_width(*table_);
   summary_->setText(
       list_.rows.empty()
           ? tr("No part is on this bench yet: once one is, every wire of it stands here, with its two ends.")

@@ -351,7 +351,7 @@ void ChoosePage::show_need() {
   for (std::size_t i = 0; i < workbench_.bench().converters.size(); ++i) {
     const Converter& converter = workbench_.bench().converters[i];
     converter_->setItemData(static_cast<int>(i), converter_->itemText(static_cast<int>(i)), Qt::ToolTipRole);
-    converter_->setItemText(static_cast<int>(i), tr("%1, %2 bits").arg(text_of(converter.id)).arg(converter.bits));
+    converter_->setItemText(static_cast<int>(i), in_own_marks(text_of(words_of(workbench_.bench(), converter))));
   }
 }
 

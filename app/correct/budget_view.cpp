@@ -200,7 +200,7 @@ void BudgetView::show_sources(const Budget& budget) {
                          .arg(text_of(stage_title(line.stage)),
                               std::isfinite(line.dof) ? QString::number(line.dof, 'f', 0) : tr("unlimited")));
   }
-  widen_columns(*table_);
+  share_width(*table_);
 }
 
 void BudgetView::show_doubts() {

@@ -245,7 +245,7 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
                              : tr("not known")},
             theme_, pair.agrees || !pair.is_known ? theme_.colours().ink : theme_.colours().red);
   }
-  widen_columns(*pairs_);
+  share_width(*pairs_);
   const QString reference = in.value(group->reference, 2 * group->reference_standard) + QStringLiteral(" ± ") +
                             in.difference(2 * group->reference_standard);
   QString words;

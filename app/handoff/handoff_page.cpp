@@ -12,6 +12,7 @@
 #include "quantity/number_format.h"
 #include "widgets/form.h"
 #include "widgets/print.h"
+#include "widgets/saving.h"
 
 namespace fair_gauge::app {
 
@@ -76,10 +77,10 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   page_->setObjectName(QStringLiteral("handoff_page"));
   page_->setToolTip(tr("Chain, arithmetic, proof, cost, wires and calibration on one page, to be kept with the board"));
   connect(page_, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the page"), text_of(workbench_.channel_id()),
-                                                      tr("Page (*.pdf);;HTML (*.html)"));
+    const QString path = ask_where_to_save(this, tr("Save the page"), text_of(workbench_.channel_id()),
+                                           {QStringLiteral("PDF (*.pdf)"), QStringLiteral("HTML (*.html)")});
     if (path.isEmpty()) return;
-    const QString fault = save_page(QFileInfo(path).suffix().isEmpty() ? path + QStringLiteral(".pdf") : path);
+    const QString fault = save_page(path);
     notes_->setText(fault.isEmpty() ? tr("Saved as %1").arg(QFileInfo(path).fileName()) : fault);
   });
   handed_ = new Text(theme, Face::small, {}, Tint::quiet);

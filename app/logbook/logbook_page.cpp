@@ -2,7 +2,6 @@
 
 #include <qcustomplot.h>
 
-#include <QFileDialog>
 #include <QSettings>
 #include <QStandardPaths>
 #include <cmath>
@@ -20,6 +19,7 @@
 #include "widgets/in_unit.h"
 #include "widgets/plot_style.h"
 #include "widgets/print.h"
+#include "widgets/saving.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -91,8 +91,13 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   save_ = new QPushButton(tr("Save the record…"));
   save_->setObjectName(QStringLiteral("save_record"));
   connect(save_, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the record"), tr("calibration.pdf"),
-                                                      tr("PDF (*.pdf);;HTML (*.html);;CSV (*.csv);;JSON (*.json)"));
+    const LogEntry* entry = chosen();
+    if (!entry) return;
+    const QString path =
+        ask_where_to_save(this, tr("Save the record"),
+                          tr("%1 calibration %2").arg(text_of(entry->channel), text_of(entry->on.substr(0, 10))),
+                          {QStringLiteral("PDF (*.pdf)"), QStringLiteral("HTML (*.html)"),
+                           QStringLiteral("CSV (*.csv)"), QStringLiteral("JSON (*.json)")});
     if (path.isEmpty()) return;
     const QString fault = save_record(path);
     drift_words_->setText(fault.isEmpty() ? tr("Saved as %1").arg(path) : fault);

@@ -476,7 +476,6 @@ void BytesView::show_readings(const Decoded& decoded) {
 void BytesView::show_trace(const Decoded& decoded) {
   std::map<std::string, double> known;
   for (const TraceEntry& entry : decoded.trace) known[entry.symbol] = entry.value;
-  const std::size_t fields = workbench_.catalogue().find(part_id_)->bytes.fields.size();
   QStringList words{text_of(part_id_), in_own_marks(QStringLiteral("0.1"))};
   for (const TraceEntry& entry : decoded.trace)
     words << text_of(entry.symbol) << QString::number(entry.value, 'g', 17) << text_of(entry.note);
@@ -484,10 +483,8 @@ void BytesView::show_trace(const Decoded& decoded) {
   clear(trace_);
   int line = 0;
   trace_->addWidget(new Text(theme_, Face::label, tr("HOW IT CAME ABOUT"), Tint::quiet), line++, 0, 1, 3);
-  for (std::size_t i = 0; i < decoded.trace.size(); ++i) {
-    const TraceEntry& entry = decoded.trace[i];
-    const bool is_field = i < fields && entry.note.find(" of ") != std::string::npos;
-    if (is_field) continue;  // those are in the map
+  for (const TraceEntry& entry : decoded.trace) {
+    if (entry.is_field) continue;  // those are in the map
     auto* symbol = new Text(theme_, Face::code, text_of(entry.symbol));
     auto* value =
         new Text(theme_, Face::code, QStringLiteral("= ") + QString::number(entry.value, 'g', 9), Tint::accent);

@@ -115,7 +115,7 @@ class MainWindow : public QMainWindow {
   Page page_in_front() const;
   /// What stands around a page, or instead of it where the bench has no channel yet.
   void arrange_around(Page page);
-  static QString bench_filter();
+  static QStringList kinds_of_bench();
   static QStringList recent_benches();
   QWidget* build_banner();
   void build_actions();

@@ -1,6 +1,5 @@
 // The window's bench: opened, begun, saved, kept aside, taken up again.
 #include <QCloseEvent>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QMessageBox>
 #include <QMimeData>
@@ -12,6 +11,7 @@
 #include "shell/main_window.h"
 #include "shell/settings.h"
 #include "sources/known_lines.h"
+#include "widgets/saving.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -21,7 +21,9 @@ const char* const recent_key = "recent";
 
 }  // namespace
 
-QString MainWindow::bench_filter() { return QStringLiteral("Fair Gauge bench (*.fairgauge.json);;JSON (*.json)"); }
+QStringList MainWindow::kinds_of_bench() {
+  return {QStringLiteral("Fair Gauge bench (*.fairgauge.json)"), QStringLiteral("JSON (*.json)")};
+}
 
 QStringList MainWindow::recent_benches() { return QSettings().value(QLatin1String(recent_key)).toStringList(); }
 
@@ -133,10 +135,11 @@ bool MainWindow::save() {
 }
 
 void MainWindow::save_as() {
-  const QString path = QFileDialog::getSaveFileName(this, tr("Save the bench"),
-                                                    QFileInfo(workbench_.document().path()).fileName(), bench_filter());
-  if (path.isEmpty()) return;
-  save_to(path.endsWith(QStringLiteral(".json")) ? path : path + QStringLiteral(".fairgauge.json"));
+  const QString had =
+      QFileInfo(workbench_.document().path()).fileName().section(QStringLiteral(".fairgauge.json"), 0, 0);
+  const QString path = ask_where_to_save(page_room_, tr("Save the bench"),
+                                         had.isEmpty() ? text_of(workbench_.bench().name) : had, kinds_of_bench());
+  if (!path.isEmpty()) save_to(path);
 }
 
 bool MainWindow::may_leave() {

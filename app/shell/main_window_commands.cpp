@@ -45,7 +45,8 @@ QAction* MainWindow::add_action(const QString& text, const QKeySequence& keys, c
 void MainWindow::build_actions() {
   add_action(tr("New bench"), QKeySequence(tr("Ctrl+N")), [this] { begin_bench({}); });
   add_action(tr("Open a bench…"), QKeySequence(tr("Ctrl+O")), [this] {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open a bench"), {}, bench_filter());
+    const QString path =
+        QFileDialog::getOpenFileName(page_room_, tr("Open a bench"), {}, kinds_of_bench().join(QStringLiteral(";;")));
     if (!path.isEmpty() && may_leave()) open(path);
   });
   add_action(tr("Open the demonstration bench"), {}, [this] {

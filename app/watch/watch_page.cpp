@@ -6,7 +6,6 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMenu>
-#include <QRegularExpression>
 #include <QWidgetAction>
 
 #include "bench/bench_things.h"
@@ -21,6 +20,7 @@
 #include "watch/touch_view.h"
 #include "widgets/form.h"
 #include "widgets/print.h"
+#include "widgets/saving.h"
 
 namespace fair_gauge::app {
 namespace {
@@ -321,12 +321,10 @@ void WatchPage::choose_recording() {
     recording_->setText(fault.isEmpty() ? tr("%1 holds the recording; Open a log shows it.").arg(path) : fault);
     return recording_->show();
   }
-  QString name = workbench_.bench().name.empty() ? tr("readings") : text_of(workbench_.bench().name);
-  name.replace(QRegularExpression(QStringLiteral("\\W+"), QRegularExpression::UseUnicodePropertiesOption),
-               QStringLiteral("-"));
-  name += QDate::currentDate().toString(QStringLiteral("-yyyy-MM-dd"));
-  const QString path = QFileDialog::getSaveFileName(this, tr("Record to"), name, tr("Recordings (*.csv)"), nullptr,
-                                                    QFileDialog::DontConfirmOverwrite);  // it is gone on with
+  const QString name = workbench_.bench().name.empty() ? tr("readings") : text_of(workbench_.bench().name);
+  const QString path =
+      ask_where_to_save(this, tr("Record to"), name + QDate::currentDate().toString(QStringLiteral("-yyyy-MM-dd")),
+                        {tr("Recordings (*.csv)")}, QFileDialog::DontConfirmOverwrite);  // it is gone on with
   if (path.isEmpty()) return;
   if (const QString fault = record_to(path); !fault.isEmpty()) {
     recording_->setText(fault);
@@ -344,18 +342,9 @@ QString WatchPage::record_to(const QString& path) {
 void WatchPage::choose_saving() {
   const QString csv = tr("Rows with their description (*.csv)"), senml = tr("SenML (*.senml.json)"),
                 svg = tr("Picture (*.svg)"), pdf = tr("Report (*.pdf)"), html = tr("Report (*.html)");
-  QString chosen = csv;
-  QString path =
-      QFileDialog::getSaveFileName(this, tr("Save what is in view"), text_of(workbench_.channel_id()),
-                                   QStringList{csv, senml, svg, pdf, html}.join(QStringLiteral(";;")), &chosen);
-  if (path.isEmpty()) return;
-  if (QFileInfo(path).suffix().isEmpty())
-    path += chosen == csv     ? QStringLiteral(".csv")
-            : chosen == senml ? QStringLiteral(".senml.json")
-            : chosen == svg   ? QStringLiteral(".svg")
-            : chosen == pdf   ? QStringLiteral(".pdf")
-                              : QStringLiteral(".html");
-  save_view(path);
+  const QString path = ask_where_to_save(this, tr("Save what is in view"), text_of(workbench_.channel_id()),
+                                         {csv, senml, svg, pdf, html});
+  if (!path.isEmpty()) save_view(path);
 }
 
 void WatchPage::save_view(const QString& path) {

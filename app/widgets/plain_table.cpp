@@ -7,6 +7,7 @@
 #include <QShortcut>
 #include <algorithm>
 #include <functional>
+#include <vector>
 
 #include "widgets/text.h"
 
@@ -14,12 +15,21 @@ namespace fair_gauge::app {
 namespace {
 
 constexpr int face_role = Qt::UserRole + 100;
+constexpr char shares_width[] = "shares_width";
+
+class PlainTable : public QTableWidget {
+ protected:
+  void resizeEvent(QResizeEvent* event) override {
+    QTableWidget::resizeEvent(event);
+    if (property(shares_width).toBool()) share_width(*this);
+  }
+};
 
 }  // namespace
 
 QTableWidget* plain_table(const Theme& theme, const char* name, const QString& means, const QStringList& heads,
                           const QList<int>& widths) {
-  auto* table = new QTableWidget;
+  auto* table = new PlainTable;
   table->setObjectName(QLatin1String(name));
   table->setAccessibleName(means);
   table->setColumnCount(static_cast<int>(heads.size()));
@@ -33,6 +43,8 @@ QTableWidget* plain_table(const Theme& theme, const char* name, const QString& m
   table->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   table->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
   table->horizontalHeader()->setHighlightSections(false);
+  table->horizontalHeader()->setTextElideMode(Qt::ElideRight);
+  table->horizontalHeader()->setMinimumSectionSize(16);  // Qt's own is the font's widest letter and more
   const auto fit = [table, widths, &theme] {
     table->verticalHeader()->setDefaultSectionSize(theme.px(26));
     for (int r = 0; r < table->rowCount(); ++r)
@@ -43,6 +55,7 @@ QTableWidget* plain_table(const Theme& theme, const char* name, const QString& m
       table->horizontalHeader()->setSectionResizeMode(c, widths[c] == 0 ? QHeaderView::Stretch : QHeaderView::Fixed);
       if (widths[c] > 0) table->setColumnWidth(c, theme.column_px(widths[c]));
     }
+    if (table->property(shares_width).toBool()) share_width(*table);
   };
   fit();
   // The chosen rows, or all of them, as text that a spreadsheet takes.
@@ -60,18 +73,43 @@ int wanted_by_cells(const QTableWidget& table, int column) {
   option.widget = &table;
   const QTableWidgetItem* head = table.horizontalHeaderItem(column);
   int width = head ? table.horizontalHeader()->fontMetrics().horizontalAdvance(head->text()) + 12 : 0;
-  for (int r = 0; r < table.rowCount(); ++r)
+  for (int r = 0; r < table.rowCount(); ++r) {
     width = std::max(width, table.itemDelegate()->sizeHint(option, table.model()->index(r, column)).width());
+    if (const QWidget* choice = table.cellWidget(r, column)) width = std::max(width, choice->sizeHint().width());
+  }
   return width;
 }
 
-void widen_columns(QTableWidget& table) {
-  int spare = table.columnWidth(0) - wanted_by_cells(table, 0);
-  for (int c = 1; c < table.columnCount(); ++c) {
-    const int more = std::min(spare, wanted_by_cells(table, c) - table.columnWidth(c));
-    if (more <= 0) continue;
-    table.setColumnWidth(c, table.columnWidth(c) + more);
-    spare -= more;
+void share_width(QTableWidget& table) {
+  table.setProperty(shares_width, true);
+  const int room = table.viewport()->width();
+  std::vector<int> wanted;
+  int all = 0, with_room = 0;
+  bool is_cut = false;
+  for (int c = 0; c < table.columnCount(); ++c) {
+    wanted.push_back(wanted_by_cells(table, c));
+    const bool stretches = table.horizontalHeader()->sectionResizeMode(c) == QHeaderView::Stretch;
+    is_cut =
+        is_cut || wanted.back() > table.columnWidth(c) || table.columnViewportPosition(c) + table.columnWidth(c) > room;
+    all += wanted.back();
+    with_room += stretches ? wanted.back() : std::max(wanted.back(), table.columnWidth(c));
+  }
+  if (!is_cut) return;
+  int widest = room;
+  if (all > room) {  // the narrow ones whole, the others alike
+    std::vector<int> sorted = wanted;
+    std::ranges::sort(sorted);
+    int left = room, columns = static_cast<int>(sorted.size());
+    for (const int each : sorted) {
+      widest = left / columns;
+      if (each > widest) break;
+      left -= each;
+      if (--columns == 0) break;
+    }
+  }
+  for (int c = 0; c < table.columnCount(); ++c) {
+    const int own = wanted[static_cast<std::size_t>(c)];
+    table.setColumnWidth(c, with_room <= room ? std::max(own, table.columnWidth(c)) : std::min(own, widest));
   }
 }
 

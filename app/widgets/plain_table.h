@@ -14,8 +14,9 @@ QTableWidget* plain_table(const Theme& theme, const char* name, const QString& m
 /// Width at which the head and every cell of a column can be read, in pixels.
 int wanted_by_cells(const QTableWidget& table, int column);
 
-/// Columns whose cells do not fit take room of the first one, as far as its own cells can spare it.
-void widen_columns(QTableWidget& table);
+/// Where a head or a cell cannot be read, the columns share the table's width anew: each gets what it needs, the widest
+/// less if all of them do not fit. From then on also when its size or the text's changes.
+void share_width(QTableWidget& table);
 
 /// Its heads and its chosen rows, or all where none is chosen: cells parted by tabs, a row a line. What Ctrl+C copies.
 QString text_of_table(const QTableWidget& table);

@@ -134,7 +134,7 @@ PageTitle::PageTitle(const Theme& theme, const QString& whole) : Text(theme, Fac
 void PageTitle::set_whole(const QString& whole) {
   whole_ = whole;
   if (accessibleName() != whole) setAccessibleName(whole);
-  const int least = fontMetrics().horizontalAdvance(whole_.left(4));
+  const int least = fontMetrics().horizontalAdvance(whole_.left(whole_.size() * 2 / 3));  // less tells nobody anything
   setText(width() < least ? QString() : fontMetrics().elidedText(whole_, Qt::ElideRight, width()));
 }
 

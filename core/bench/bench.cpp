@@ -1,5 +1,7 @@
 #include "bench/bench.h"
 
+#include <fmt/ranges.h>
+
 #include <array>
 
 #include "language/translation.h"
@@ -43,17 +45,14 @@ FAIR_GAUGE_NAMES(AccessoryKind, EnumName{display, to_translate("display")}, Enum
 #undef FAIR_GAUGE_NAMES
 
 std::string name_of(const Bench& bench, const Device& device) {
-  std::string name;
-  int more = 0;
-  for (const Channel& channel : bench.channels) {
-    if (channel.device != device.id) continue;
-    if (name.empty())
-      name = channel.name;
-    else
-      ++more;
-  }
-  if (name.empty()) return device.id;
-  return more > 0 ? translated("{} and {} more", name, more) : name;
+  std::vector<std::string> names;
+  for (const Channel& channel : bench.channels)
+    if (channel.device == device.id) names.push_back(channel.name);
+  if (names.empty()) return device.id;
+  constexpr std::size_t short_enough = 24;  // bytes; a longer name is not read at one glance
+  std::string all = fmt::format("{}", fmt::join(names, ", "));
+  if (names.size() == 1 || all.size() <= short_enough) return all;
+  return translated("{} and {} more", names.front(), names.size() - 1);
 }
 
 bool hangs_on(const Device& device, std::string_view bus) { return device.bus == bus || device.alert == bus; }

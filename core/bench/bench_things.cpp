@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "language/translation.h"
+#include "quantity/number_format.h"
 
 namespace fair_gauge {
 namespace {
@@ -65,6 +66,12 @@ std::string name_of(const Bench& bench, const Thing& thing) {
       return thing.id;
   }
   return thing.id;
+}
+
+std::string words_of(const Bench& bench, const Converter& converter) {
+  const double top_v = reference_of(bench, converter).best_v() * converter.span_per_reference;
+  return translated("{} bits, {}{}", converter.bits,
+                    converter.polarity == Polarity::bipolar ? "±" : translated("0 to "), with_prefix(top_v, "V", 3));
 }
 
 Dependents dependents_of(const Bench& bench, const Thing& thing) {

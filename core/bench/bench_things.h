@@ -21,8 +21,11 @@ struct Thing {
 /// All that a bench consists of: supplies, converters, buses, parts, channels, each in the bench's own order.
 std::vector<Thing> things_of(const Bench& bench);
 
-/// What people call it: its name, else its id. A part is called by its first channel.
+/// What people call it: its name, else its id. A part is called by its channels.
 std::string name_of(const Bench& bench, const Thing& thing);
+
+/// What a converter reads, in few words: "10 bits, 0 to 5 V", "16 bits, ±4.096 V".
+std::string words_of(const Bench& bench, const Converter& converter);
 
 struct Dependents {
   std::vector<Thing> go;    ///< nothing without it: a part's channels

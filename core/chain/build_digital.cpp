@@ -77,9 +77,8 @@ Result<Chain> Builder::build_digital() {
   chain_.trimming = std::move(blocks);
   add_raw_number(*link, *reading, floating);
   add_stage(StageName::compensated,
-            Decoder::hold_trimming(chain_.trimming, layout)
-                ? translated("by the data sheet's formula")
-                : translated("by the sheet's formula, with made-up trimming"),
+            Decoder::hold_trimming(chain_.trimming, layout) ? translated("by the data sheet's formula")
+                                                            : translated("with made-up trimming"),
             *chain_.base, chain_.compensated_node);
   add_shown_stages();
   return std::move(chain_);

@@ -340,7 +340,7 @@ class Search {
       Firmware read_through = right_;
       row.change(read_through);
       const double truth = read_through.shows(catalogue_);
-      if (!finite(truth) || !expected_->contains(truth)) continue;
+      if (!finite(truth) || !expected_->contains(truth) || same_as_right(truth)) continue;
       take(row.code,
            translated("{}: the truth would be {:.5g} {}", row.truly.empty() ? row.words : row.truly, truth,
                       chain_.shown->symbol),

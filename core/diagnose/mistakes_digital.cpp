@@ -66,11 +66,7 @@ class Digital : public Rows {
     const auto bytes = Decoder::find_block(right_.input.blocks, block);
     const auto own = place.value(bytes);
     if (!own) return;
-    std::vector<std::size_t> at;
-    for (const BitRun& run : place.runs()) {
-      const auto byte = static_cast<std::size_t>(run.byte < 0 ? static_cast<int>(bytes.size()) + run.byte : run.byte);
-      if (at.empty() || at.back() != byte) at.push_back(byte);
-    }
+    const std::vector<std::size_t> at = bytes_of(place, bytes.size());
     const int bits = place.bits();
     const double span = std::exp2(bits), right = static_cast<double>(*own);
     const std::string key = key_of(right_.input.blocks, block);
@@ -301,6 +297,42 @@ class Digital : public Rows {
     }
   }
 
+  // Of the bytes that make a number up, each once, in the order in which the number takes them.
+  static std::vector<std::size_t> bytes_of(const FieldPlace& place, std::size_t size) {
+    std::vector<std::size_t> at;
+    for (const BitRun& run : place.runs()) {
+      const auto byte = static_cast<std::size_t>(run.byte < 0 ? static_cast<int>(size) + run.byte : run.byte);
+      if (at.empty() || at.back() != byte) at.push_back(byte);
+    }
+    return at;
+  }
+
+  // The bytes of the number alone by the formula of a part that sends as many in a frame of another length.
+  void other_formula(const Part& other, const ByteReading& reading, const ByteBlock& its, const std::string& key) {
+    const bool trimmed =
+        std::ranges::any_of(other.bytes.fields, [](const ByteField& each) { return each.role == "trimming"; });
+    const auto decoder = trimmed || !reading.tied.empty() ? nullptr : decoder_of(catalogue_.share(other.id));
+    if (!decoder) return;
+    const std::vector<std::uint8_t>& bytes = right_.input.blocks.at(key);
+    const auto from = bytes_of(chain_.decoder->places()[field_], bytes.size());
+    const auto to = bytes_of(decoder->places()[*decoder->field(reading.field)], static_cast<std::size_t>(its.bytes));
+    if (from.size() != to.size() || from.size() < 2) return;
+    std::vector<std::uint8_t> put(static_cast<std::size_t>(its.bytes));
+    for (std::size_t i = 0; i < to.size(); ++i)
+      if (to[i] < put.size() && from[i] < bytes.size()) put[to[i]] = bytes[from[i]];
+    add({.code = "wrong-part",
+         .words = translated("the formula is that of {} ({})", other.name,
+                             other.markings.empty() ? other.id : other.markings.front()),
+         .fix = translated("use the formula of the part that is fitted"),
+         .next = translated("read the identity register or what is printed on the part"),
+         .prior = 0.4,
+         .needs_number = true,
+         .change = [decoder, put, name = its.name](Firmware& wrong) {
+           wrong.decoder = decoder;
+           wrong.input.blocks[name] = put;
+         }});
+  }
+
   // The same bytes by the layout of another part of the same length.
   void other_digital_parts() {
     const ByteBlock& block = block_of_field();
@@ -315,8 +347,10 @@ class Digital : public Rows {
       if (field == other.bytes.fields.end()) continue;
       const auto its = std::ranges::find(other.bytes.blocks, field->block, &ByteBlock::name);
       if (static_cast<std::size_t>(its->bytes) != bytes->second.size() &&
-          static_cast<std::size_t>(its->shorter) != bytes->second.size())
+          static_cast<std::size_t>(its->shorter) != bytes->second.size()) {
+        other_formula(other, *reading, *its, key);
         continue;
+      }
       const auto decoder = decoder_of(catalogue_.share(other.id));
       if (!decoder) continue;
       add({.code = "wrong-part",

@@ -20,7 +20,8 @@ enum class Math {
 struct TraceEntry {
   std::string symbol;  ///< the data sheet's own
   double value = 0;
-  std::string note;  ///< how it came about, in the sheet's symbols
+  std::string note;       ///< how it came about, in the sheet's symbols
+  bool is_field = false;  ///< taken from the bytes as it stands there
 };
 
 struct FormulaInput {

@@ -268,7 +268,7 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
     scratch.values[i] = scratch.fields[i] = value ? static_cast<double>(*value) : 0;
     if (tracing == Tracing::on && value)
       decoded.trace.push_back({layout.fields[i].name, scratch.fields[i],
-                               translated("{} of {}", layout.fields[i].bits, layout.fields[i].block)});
+                               translated("{} of {}", layout.fields[i].bits, layout.fields[i].block), true});
   }
   for (std::size_t c = 0; c < plan.checks.size(); ++c) {
     const ByteCheck& check = layout.checks[c];

@@ -168,7 +168,7 @@ Result<Composition> compose(const ByteLayout& layout, std::span<const unsigned> 
   for (const SettingFigure& figure : layout.figures) {
     const auto value = numbers.take(figure);
     if (!value) return value.problem();
-    composition.figures.push_back({figure.name, figure.unit, figure.role, figure.quantity, *value});
+    composition.figures.push_back({translated(figure.name), figure.unit, figure.role, figure.quantity, *value});
   }
   for (const ForbiddenSetting& forbidden : layout.forbidden) {
     const auto value = numbers.value_of(forbidden.when);

@@ -106,8 +106,9 @@ std::string record_html(const LogEntry& entry, const Bench& bench, const Catalog
   const Channel* channel = find_by_id(bench.channels, entry.channel);
   const Device* device = channel ? find_by_id(bench.devices, channel->device) : nullptr;
   std::vector<std::vector<std::string>> facts = {
-      {translated("Channel"),
-       channel && !channel->name.empty() ? channel->name + " (" + entry.channel + ")" : entry.channel},
+      {translated("Channel"), channel && !channel->name.empty() && channel->name != entry.channel
+                                  ? channel->name + " (" + entry.channel + ")"
+                                  : entry.channel},
       {translated("Place"), channel ? channel->place : ""},
       {translated("Part"), device ? part_words(*device, catalogue) +
                                         (device->serial.empty() ? "" : translated(", serial {}", device->serial))

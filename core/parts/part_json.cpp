@@ -186,7 +186,7 @@ template <>
 struct Fields<InterfaceStrap> {
   static void list(auto& self, auto&& visit) {
     visit("pin", self.pin, {.required = true});
-    visit("tied", self.tied, {.required = true});
+    visit("tied", self.tied, {.required = true, .words = true});
     visit("means", self.means, {.required = true, .words = true});
     visit("address", self.address, {.minimum = 0, .maximum = 127});
   }
@@ -213,7 +213,7 @@ struct Fields<ForbiddenSetting> {
 template <>
 struct Fields<SettingFigure> {
   static void list(auto& self, auto&& visit) {
-    visit("name", self.name, {.required = true, .words = true});
+    visit("name", self.name, {.required = true});  // expressions name it so, in whatever language it is shown
     visit("unit", self.unit, {.required = true});
     visit("expression", self.expression, {.required = true});
     visit("role", self.role);

@@ -23,7 +23,7 @@ class Mapper {
         const Thing thing{ThingKind::converter, converter.id};
         map.lines.push_back({.thing = thing,
                              .name = name_of(bench_, thing),
-                             .what = words_of_converter(converter),
+                             .what = fair_gauge::words_of(bench_, converter),
                              .hung = at_inputs_of(converter)});
       } else {
         others.hung.push_back(own_converter(converter));
@@ -69,13 +69,6 @@ class Mapper {
     return words;
   }
 
-  std::string words_of_converter(const Converter& converter) const {
-    const double reference = reference_of(bench_, converter).best_v() * converter.span_per_reference;
-    return translated("{} bits, {}{}", converter.bits,
-                      converter.polarity == Polarity::bipolar ? "±" : translated("0 to "),
-                      with_prefix(reference, "V", 3));
-  }
-
   std::string words_of_bus(const Bus& bus) const {
     std::string words = bus.kind == BusKind::two_wire ? with_prefix(bus.speed_hz, "Hz", 3) : std::string();
     if (const Rail* rail = find_by_id(bench_.rails, bus.rail))
@@ -110,7 +103,7 @@ class Mapper {
   HungThing own_converter(const Converter& converter) const {
     HungThing hung{.thing = {ThingKind::converter, converter.id},
                    .name = name_of(bench_, {ThingKind::converter, converter.id}),
-                   .what = words_of_converter(converter),
+                   .what = fair_gauge::words_of(bench_, converter),
                    .pins = pins_of(converter.id)};
     hung.at_inputs = at_inputs_of(converter);
     return hung;

@@ -262,7 +262,7 @@ TEST_F(ChooseTest, ALineFedByItsDataWireIsSaidAndAWarmedProbeFound) {
   const Chain chain = *workbench_.chosen().chain;  // what is chosen goes with the next value
   workbench_.hold({StageName::raw, *workbench_.chosen().raw + 48});
   ASSERT_TRUE(chain.stage(StageName::raw));
-  EXPECT_THAT(text("warm_words"), HasSubstr("rack_probe_middle rises"));
+  EXPECT_THAT(text("warm_words"), HasSubstr("Rack, middle rises"));
 }
 
 TEST_F(ChooseTest, TheCycleFollowsThePowerPlan) {

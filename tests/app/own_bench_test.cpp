@@ -1,17 +1,22 @@
 // From the first start to a bench of one's own, at a person's pace.
 #include <qcustomplot.h>
 #include <QAbstractItemView>
+#include <QApplication>
 #include <QCheckBox>
 #include <QClipboard>
 #include <QComboBox>
+#include <QDir>
 #include <QLabel>
 #include <QListWidget>
+#include <QMessageBox>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QSettings>
 #include <QTableWidget>
 #include <QTemporaryDir>
+#include <QTimer>
 #include <filesystem>
+#include <functional>
 
 #include "bench/board_presets.h"
 #include "board/board_drawing.h"
@@ -59,6 +64,19 @@ class OwnBench : public EmptyWindow {
       send(first_line);
       return find<QPushButton>("make_channels")->isVisible();
     }));
+  }
+  // Answers the dialogs that come one after the other while `act` waits for them: each by one step.
+  void meets(const std::function<void()>& act, std::vector<std::function<void(QWidget&)>> steps) {
+    std::size_t step = 0;
+    QObject waits;  // a step may open the next dialog before it ends: what answers that one is under way before
+    const std::function<void()> answer = [&] {
+      if (step == steps.size()) return;
+      QTimer::singleShot(300, &waits, answer);
+      if (QWidget* dialog = QApplication::activeModalWidget(); dialog && dialog->isVisible()) steps[step++](*dialog);
+    };
+    QTimer::singleShot(300, &waits, answer);
+    act();
+    EXPECT_EQ(step, steps.size()) << "so many dialogs came";
   }
   // On the page of the line.
   void listen(const QByteArray& first_line) {
@@ -1165,6 +1183,57 @@ TEST_F(OwnBench, AnExternalReferenceIsTakenStepByStep) {
   workbench_.document().undo();
   EXPECT_EQ(workbench_.bench().converters.front(), before);
   workbench_.document().drop_leftover();
+}
+
+// A bench is proposed by its name and gets the suffix of its kind; another file of that name is not replaced unasked.
+TEST_F(OwnBench, IsSavedUnderItsNameAndReplacesNoOther) {
+  QTemporaryDir folder;
+  const QString before = QDir::currentPath();
+  ASSERT_TRUE(QDir::setCurrent(folder.path()));
+  const QString theirs = folder.filePath(QStringLiteral("Hay-loft.fairgauge.json"));
+  QFile other(theirs);
+  ASSERT_TRUE(other.open(QIODevice::WriteOnly));
+  other.write("somebody else's");
+  other.close();
+  type("new_bench_name", QStringLiteral("Hay loft"));
+  click("new_bench");
+  const auto save = [&] { QTest::keyClick(&window_, Qt::Key_S, Qt::ControlModifier); };
+  const auto name_field = [](QWidget& dialog) { return dialog.findChild<QLineEdit*>(QStringLiteral("fileNameEdit")); };
+  QString proposed;
+  meets(save, {[&](QWidget& dialog) {
+                 proposed = name_field(dialog)->text();
+                 QTest::keyClick(name_field(dialog), Qt::Key_Return);
+               },
+               [](QWidget& question) {
+                 auto* box = qobject_cast<QMessageBox*>(&question);
+                 ASSERT_TRUE(box) << "it is asked about";
+                 QTest::mouseClick(box->button(QMessageBox::No), Qt::LeftButton);
+               },
+               [&](QWidget& dialog) {
+                 auto* name = name_field(dialog);
+                 dialog.activateWindow();
+                 QTest::mouseClick(name, Qt::LeftButton);
+                 QTest::keyClick(name, Qt::Key_A, Qt::ControlModifier);
+                 QTest::keyClicks(name, QStringLiteral("loft 2.0"), {}, 30);
+                 QTest::keyClick(name, Qt::Key_Return);
+               }});
+  EXPECT_EQ(proposed, QStringLiteral("Hay-loft"));
+  EXPECT_TRUE(QFile::exists(folder.filePath(QStringLiteral("loft 2.0.fairgauge.json")))) << "its dot is no suffix";
+  ASSERT_TRUE(other.open(QIODevice::ReadOnly));
+  EXPECT_EQ(other.readAll(), QByteArray("somebody else's"));
+  // The list of its wires goes by the bench's name, into the kind that is chosen.
+  window_.show_view(Page::board, 3);
+  meets([&] { click("save_wires"); }, {[&](QWidget& dialog) {
+          proposed = name_field(dialog)->text();
+          auto* kinds = dialog.findChild<QComboBox*>(QStringLiteral("fileTypeCombo"));
+          ASSERT_TRUE(kinds);
+          kinds->setFocus();
+          QTest::keyClick(kinds, Qt::Key_Down);
+          QTest::keyClick(name_field(dialog), Qt::Key_Return);
+        }});
+  EXPECT_EQ(proposed, QStringLiteral("Hay-loft-wiring"));
+  EXPECT_TRUE(QFile::exists(folder.filePath(QStringLiteral("Hay-loft-wiring.csv"))));
+  QDir::setCurrent(before);
 }
 
 }  // namespace fair_gauge::app::own_bench_test

@@ -3,6 +3,7 @@
 #include <QGlyphRun>
 #include <QTextLayout>
 #include <cmath>
+#include <memory>
 
 #include "widgets/edit_table.h"
 #include "widgets/plain_table.h"
@@ -119,6 +120,35 @@ TEST(InOwnMarks, ChangesNumbersAndNothingElse) {
        {"version 0.1.0", "10.0.0.1", "log-2.5.csv", "/tmp/2.5", "3.14.csv", "no number. 5 of them."})
     EXPECT_EQ(in_own_marks(QString::fromUtf8(other)).toStdString(), other);
   QLocale::setDefault(before);
+}
+
+// Widths that suffice stay; else each column is as wide as it needs, and where that is more than there is the widest
+// are cut alike, also after the window has become smaller.
+TEST(PlainTable, ColumnsShareTheWidthWhereACellCannotBeRead) {
+  Theme::load_faces();
+  const Theme theme;
+  const auto table = std::unique_ptr<QTableWidget>(
+      plain_table(theme, "t", QStringLiteral("t"),
+                  {QStringLiteral("one"), QStringLiteral("two"), QStringLiteral("rest")}, {80, 80, 0}));
+  table->setRowCount(1);
+  const QColor ink = theme.colours().ink;
+  put_row(*table, 0, {QStringLiteral("a"), QStringLiteral("b"), QStringLiteral("c")}, theme, ink, 99);
+  table->resize(600, 100);
+  table->show();
+  share_width(*table);
+  EXPECT_EQ(table->columnWidth(0), 80);
+  EXPECT_EQ(table->columnWidth(1), 80);
+  const QString words = QStringLiteral("many words that stand side by side");
+  put_row(*table, 0, {words, QStringLiteral("b"), QStringLiteral("c")}, theme, ink, 99);
+  share_width(*table);
+  EXPECT_GE(table->columnWidth(0), wanted_by_cells(*table, 0)) << "the rest has room to spare";
+  EXPECT_EQ(table->columnWidth(1), 80);
+  put_row(*table, 0, {words, QStringLiteral("b"), words}, theme, ink, 99);
+  table->resize(300, 100);
+  EXPECT_LT(table->columnWidth(0), wanted_by_cells(*table, 0));
+  EXPECT_EQ(table->columnWidth(1), wanted_by_cells(*table, 1)) << "the narrow one is whole";
+  EXPECT_NEAR(table->columnWidth(0), table->columnWidth(2), 2) << "the wide ones alike";
+  EXPECT_LE(table->columnViewportPosition(2) + table->columnWidth(2), table->viewport()->width());
 }
 
 }  // namespace fair_gauge::app::widgets_test

@@ -48,11 +48,26 @@ TEST(Diagnose, AFrameWithAHumidityInIt) {
   EXPECT_EQ(code(right + 45, 2), "offset-forgotten");
   EXPECT_EQ(code(100 * 32768 / 65535.0, 3), "wrong-channel");
   EXPECT_EQ(code(-45, 2), "integer-division");
+  // The formula of the part whose frame is three bytes: −46.85 + 175.72 · 26212/65536, its last two bits being a state.
+  EXPECT_EQ(code(-46.85 + 175.72 * 26212 / 65536.0, 1), "wrong-part");
   // A wrong check: the number is shown all the same.
   const Diagnosis ignored = ask_bytes(bench, "6666008000A2", rounded_to(right, 2), 2);
   ASSERT_FALSE(ignored.causes.empty());
   EXPECT_EQ(ignored.causes.front().code, "checksum-ignored") << listed(ignored);
   EXPECT_FALSE(ignored.right);
+  // Where the number is as expected, a mistake that would leave it as it is explains nothing: the two bytes are alike.
+  const auto expected = diagnose(bench, shipped_parts(), "t",
+                                 {.raw = {},
+                                  .bytes = *read_hex("6666008000A2"),
+                                  .registers = {},
+                                  .shown = 25.0,
+                                  .decimals = 1,
+                                  .expected = Range{24.5, 25.5}});
+  ASSERT_TRUE(expected);
+  for (const Cause& cause : expected->causes) {
+    EXPECT_NE(cause.code, "bytes-swapped") << listed(*expected);
+    EXPECT_NE(cause.code, "setting") << listed(*expected);
+  }
 }
 
 TEST(Diagnose, ThePowerOnValueIsNoReading) {

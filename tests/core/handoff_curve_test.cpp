@@ -59,22 +59,25 @@ TEST_F(HandoffTest, WhatIsProvenHoldsInNarrowFloats) {
 // law with the load in parallel to what lies between pin and ground.
 TEST_F(HandoffTest, TheConvertersLoadIsInTheFormula) {
   for (const Position position : {Position::top, Position::bottom})
-    for (const double load : {0.0, 200e3}) {
+    for (const auto& [load, lead] : {std::pair{0.0, 0.0}, {200e3, 0.0}, {200e3, 150.0}}) {
       Bench bench = demo_bench();
       Device& device = *find_by_id(bench.devices, find_by_id(bench.channels, "substrate")->device);
       device.front_end.position = position;
+      device.front_end.wires = lead > 0 ? 3 : 2;  // one of three lies on the fixed resistor's side
+      device.front_end.lead_ohm = lead;
       find_by_id(bench.converters, device.converter)->input_ohm = load;
       const Handoff done = hand(bench, "substrate", Language::c, HandoffForm::floating, 1000);
-      const auto beside = [&](double ohm) { return load > 0 ? ohm * load / (ohm + load) : ohm; };
+      const double fixed = 8200 + lead;
+      const auto beside = [load = load](double ohm) { return load > 0 ? ohm * load / (ohm + load) : ohm; };
       int read = 0;
       for (const HandoffVector& vector : done.vectors) {
         if (!vector.value) continue;
         const double v = std::stod(vector.raw) / 4096 * 3.3;
         // Below the pin stands the sensor with the load, or the fixed resistor with it.
-        const double below = 8200 * v / (3.3 - v), ohm = position == Position::top
-                                                             ? 1 / (1 / below - (load > 0 ? 1 / load : 0))
-                                                             : beside(8200) * (3.3 - v) / v;
-        const double exact = 1 / (1 / 298.15 + std::log(ohm / 10e3) / 3950) - 273.15 - 0.2;
+        const double below = fixed * v / (3.3 - v), ohm = position == Position::top
+                                                              ? 1 / (1 / below - (load > 0 ? 1 / load : 0))
+                                                              : beside(fixed) * (3.3 - v) / v;
+        const double exact = 1 / (1 / 298.15 + std::log((ohm - lead) / 10e3) / 3950) - 273.15 - 0.2;
         EXPECT_NEAR(static_cast<double>(*vector.value) / 1000, exact, done.report.worst_error + 2e-3) << vector.raw;
         ++read;
       }

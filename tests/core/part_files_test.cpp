@@ -149,6 +149,7 @@ TEST(PartFiles, ASettingThatSetsAFieldHasItsChoicesInTheFieldsOrder) {
       for (const SettingChoice& choice : setting.choices) {
         const auto values = registers_of(part.bytes, {{setting.key, choice.value}}, {});
         EXPECT_EQ(setting_by_registers(part, setting, values), choice.value) << part.id << " " << setting.key;
+        EXPECT_EQ(setting_by_registers(part, setting, {}), std::nullopt) << "registers that nobody has read";
       }
     }
 }

@@ -2,9 +2,16 @@
 #include <fmt/format.h>
 #include <gmock/gmock.h>
 
+#include "demo.h"
+#include "digital/registers.h"
 #include "files/file.h"
 #include "language/translation.h"
 #include "parts/catalogue.h"
+#include "parts/controller.h"
+#include "truth/error_budget.h"
+#include "wiring/bus_check.h"
+#include "wiring/cycle_plan.h"
+#include "wiring/wiring_list.h"
 
 namespace fair_gauge {
 namespace {
@@ -90,6 +97,58 @@ TEST(Translation, OfPartsReachesThoseThatShipAndNotOnesOwn) {
   EXPECT_EQ(shipped.find("x")->name, "Ein Bauteil");
   EXPECT_EQ(shipped.find("x")->source, "fest");
   EXPECT_EQ(own.find("x")->name, "A part");
+}
+
+// A line for each figure, with nothing in it that a person would read.
+std::vector<std::string> figures_in_this_language() {
+  std::vector<std::string> all;
+  const std::string data = std::string(FAIR_GAUGE_SOURCE) + "/data";
+  Catalogue catalogue;
+  EXPECT_THAT(catalogue.add_folder(data + "/parts", Texts::in_language), IsEmpty());
+  const auto composed = [&](const std::string& id, const ByteLayout& layout,
+                            const std::map<std::string, double>& with) {
+    const auto composition = compose(layout, power_on_values(layout), with);
+    EXPECT_TRUE(composition) << id << ": " << (composition ? "" : to_text(composition.problem()));
+    if (!composition) return;
+    for (const RegisterFigure& figure : composition->figures)
+      all.push_back(fmt::format("{} {} {:.9g} {}", id, figure.role, figure.value, figure.unit));
+    all.push_back(fmt::format("{} warned of {}", id, composition->warnings.size()));
+  };
+  for (const Part& part : catalogue.parts()) {
+    composed(part.id, part.bytes, {});
+    all.push_back(fmt::format("{} converts in {:.9g} s", part.id, conversion_time(part, {})));
+  }
+  std::vector<Problem> problems;
+  const std::string file = data + "/controllers/10-bit-eight-inputs.json";
+  for (const Controller& each : read_controllers(*read_file(file, 1u << 20), file, problems, Texts::in_language))
+    composed(each.id, each.layout, {{"clock_hz", 16e6}});
+  EXPECT_THAT(problems, IsEmpty());
+  const Bench& bench = demo_bench();
+  for (const Channel& channel : bench.channels) {
+    const auto chain = build_chain(bench, catalogue, channel.id);
+    if (!chain) continue;
+    for (const Budget& budget : budget_over_range(*chain, channel.wanted.from, channel.wanted.to, 5))
+      all.push_back(fmt::format("{} at {:.6g}: {} causes, ± {:.9g}, {:.9g}", channel.id, budget.at, budget.lines.size(),
+                                budget.expanded, budget.known_bias));
+  }
+  const CyclePlan plan = plan_cycle(bench, catalogue);
+  all.push_back(
+      fmt::format("cycle {:.9g} s, {:.9g} A, {} findings", plan.cycle_s, plan.average_a, plan.findings.size()));
+  for (const Bus& bus : bench.buses)
+    if (const auto check = check_bus(bench, catalogue, bus))
+      all.push_back(fmt::format("{} low {:.9g} V, {} findings", bus.id, check->low_v, check->findings.size()));
+  const WiringList wires = wiring_list(bench, catalogue);
+  all.push_back(fmt::format("{} wires, {} findings", wires.rows.size(), wires.findings.size()));
+  return all;
+}
+
+TEST(Translation, ChangesNoFigure) {
+  const auto english = figures_in_this_language();
+  EXPECT_GT(english.size(), 400u);
+  const auto text = read_file(std::string(FAIR_GAUGE_SOURCE) + "/data/translations/de.po", 16u << 20);
+  ASSERT_TRUE(text);
+  const Speaking german(*text);
+  EXPECT_THAT(figures_in_this_language(), testing::ElementsAreArray(english));
 }
 
 }  // namespace
