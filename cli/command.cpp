@@ -145,7 +145,7 @@ Result<ByteBlocks> parse_registers(const std::string& text) {
 Result<const Part*> find_part(Session& session, const std::string& name) {
   if (const Part* part = session.catalogue().find(name)) return part;
   std::string near;
-  for (const Part* part : session.catalogue().search(name))
+  for (const Part* part : session.catalogue().suggest(name))
     if (near.size() < 80) near += (near.empty() ? "one of " : ", ") + part->id;
   return Problem{fmt::format("there is no part \"{}\"", name),
                  near.empty() ? "an id or marking that `parts` lists" : near};

@@ -440,7 +440,7 @@ void BenchView::list_parts(QStandardItemModel& into, const QString& typed) {
   into.clear();
   const QString words = typed.trimmed();
   if (words.size() < 2) return;
-  const auto found = workbench_.catalogue().search(words.toStdString());
+  const auto found = workbench_.catalogue().suggest(words.toStdString());
   for (std::size_t i = 0; i < std::min<std::size_t>(found.size(), most_listed); ++i) {
     const Part& part = *found[i];
     const auto meant = std::ranges::find_if(
@@ -471,7 +471,7 @@ void BenchView::fit(const QString& marking) {
   if (wish.empty()) return refuse(tr("Type what is printed on the part, such as DS18B20, or what it does."));
   const Part* part = workbench_.catalogue().find(wish);
   if (!part) {
-    const auto found = workbench_.catalogue().search(wish);
+    const auto found = workbench_.catalogue().suggest(wish);
     if (found.empty())
       return refuse(tr("No part of the catalogue is called \"%1\". Read → Own part describes one.").arg(marking));
     const auto same = [&](const Part* each) { return each->name == wish; };

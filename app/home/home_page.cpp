@@ -208,6 +208,11 @@ void HomePage::build_begun() {
   begun_place_->addWidget(begun_);
 }
 
+void HomePage::ask_for_name() {
+  refresh();
+  if (start_->isVisible()) start_->ask_for_name();
+}
+
 void HomePage::refresh() {
   if (!isVisible()) return;
   const Bench& bench = workbench_.bench();
@@ -226,6 +231,7 @@ void HomePage::refresh() {
   if (begun_) begun_->setVisible(has_begun);
   if (has_begun) begun_->show_bench(bench, workbench_.catalogue(), workbench_.style());
   if (has_begun && goes_on) begun_->setFocus();
+  if (begun) start_->forget_name();
   side_->setVisible(!bench.channels.empty());
   const bool trends = fresh || since_trends_.elapsed() > trend_every_ms;
   int unfair = 0, unknown = 0, unjudged = 0;

@@ -33,6 +33,8 @@ class HomePage : public QScrollArea {
   Q_OBJECT
  public:
   HomePage(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
+  /// Of an empty bench: puts the cursor where its name is typed.
+  void ask_for_name();
 
  protected:
   void showEvent(QShowEvent* event) override;

@@ -152,6 +152,10 @@ void StartBox::showEvent(QShowEvent* event) {
   show_preset();
 }
 
+void StartBox::ask_for_name() { name_->setFocus(); }
+
+void StartBox::forget_name() { name_->clear(); }
+
 void StartBox::list_presets() {
   const QString chosen = preset_->currentText();
   const QSignalBlocker quiet(preset_);

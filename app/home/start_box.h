@@ -20,6 +20,10 @@ class StartBox : public QWidget {
   Q_OBJECT
  public:
   explicit StartBox(const Theme& theme, QWidget* parent = nullptr);
+  /// Puts the cursor where the name of a new bench is typed.
+  void ask_for_name();
+  /// The bench that was named is begun: the next one has another name.
+  void forget_name();
 
  signals:
   void new_bench_wanted(const Bench& bench);

@@ -50,6 +50,7 @@ void MainWindow::begin_bench(const Bench& bench) {
   workbench_.document().begin(bench);
   workbench_.stop_listening();
   show_page(Page::home);
+  if (bench == Bench()) home().ask_for_name();
 }
 
 void MainWindow::open_demonstration() {

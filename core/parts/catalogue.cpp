@@ -15,6 +15,7 @@
 #include "language/translation.h"
 #include "parts/expression.h"
 #include "parts/part_json.h"
+#include "quantity/number_format.h"
 
 namespace fair_gauge {
 namespace {
@@ -291,6 +292,68 @@ std::vector<const Part*> Catalogue::search(std::string_view text) const {
   }
   if (found.empty())
     if (const Part* part = find(text)) found.push_back(part);
+  return found;
+}
+
+namespace {
+
+// What people call a thing, and the word of our descriptions for it; an empty one says nothing of a part.
+constexpr std::pair<const char*, const char*> called_so[] = {{to_translate("light"), to_translate("illuminance")},
+                                                             {to_translate("brightness"), to_translate("illuminance")},
+                                                             {to_translate("photoresistor"), "ldr"},
+                                                             {to_translate("thermometer"), to_translate("temperature")},
+                                                             {to_translate("hygrometer"), to_translate("humidity")},
+                                                             {to_translate("moisture"), to_translate("humidity")},
+                                                             {to_translate("barometer"), to_translate("pressure")},
+                                                             {"kohm", "kΩ"},
+                                                             {"ohm", "Ω"},
+                                                             {to_translate("sensor"), ""},
+                                                             {to_translate("probe"), ""}};
+
+// The words of `text` as descriptions have them, and markings without the dash that some put in: PT-100.
+std::string in_our_words(std::string_view text) {
+  std::string all;
+  for (std::istringstream in{as_typed(text)}; in;) {
+    std::string word;
+    if (!(in >> word)) break;
+    const auto known = std::ranges::find_if(
+        called_so, [&](const auto& pair) { return word == pair.first || word == as_typed(translated(pair.first)); });
+    if (known != std::end(called_so)) {
+      word = translated(known->second);
+    } else {
+      if (std::isalpha(static_cast<unsigned char>(word.front()))) std::erase(word, '-');
+      for (const auto& [typed, ours] : {std::pair{"kohm", "kΩ"}, {"ohm", "Ω"}})
+        if (word.ends_with(typed)) word.replace(word.size() - std::string_view(typed).size(), std::string::npos, ours);
+    }
+    if (!word.empty()) all += (all.empty() ? "" : " ") + word;
+  }
+  return all;
+}
+
+// Ohms at the temperature by which a resistive part is called; 0 where it is none.
+double nominal_ohms(const Part& part) {
+  for (const char* number : {"r25", "r0"})
+    if (const auto found = part.transfer.numbers.find(number); found != part.transfer.numbers.end())
+      return found->second;
+  return 0;
+}
+
+}  // namespace
+
+std::vector<const Part*> Catalogue::suggest(std::string_view text) const {
+  std::vector<const Part*> found = search(text);
+  if (found.empty())
+    if (const std::string ours = in_our_words(text); !ours.empty()) found = search(ours);
+  const std::string typed = as_typed(text);
+  std::string ohms = in_our_words(text);  // 10 kΩ as a code, 10k
+  std::erase(ohms, ' ');
+  if (ohms.ends_with("Ω")) ohms.erase(ohms.size() - std::string_view("Ω").size());
+  const auto meant = [&](const Part* part) {
+    return std::ranges::any_of(part->markings,
+                               [&](const std::string& each) { return as_typed(each).starts_with(typed); }) ||
+           (nominal_ohms(*part) > 0 && as_typed(resistor_code(nominal_ohms(*part))) == ohms);
+  };
+  std::ranges::stable_partition(found, meant);
   return found;
 }
 

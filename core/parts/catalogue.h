@@ -42,6 +42,11 @@ class Catalogue {
   /// The parts whose name, id and markings contain every word of `text`, ignoring case.
   std::vector<const Part*> search(std::string_view text) const;
 
+  /// What a person may mean by `text`, likeliest first: the found ones, whose marking begins so, or whose nominal
+  /// resistance it is ("10k"), before the others; where none is found by its own words, by what people call such parts
+  /// ("light sensor", "PT-100", "barometer").
+  std::vector<const Part*> suggest(std::string_view text) const;
+
  private:
   // Copied before it is changed while somebody holds a part of it.
   std::shared_ptr<std::vector<Part>> parts_ = std::make_shared<std::vector<Part>>();

@@ -1185,6 +1185,23 @@ TEST_F(OwnBench, AnExternalReferenceIsTakenStepByStep) {
   workbench_.document().drop_leftover();
 }
 
+// The next bench is asked for its own name, where the cursor stands already.
+TEST_F(OwnBench, TheNextOneIsNamedAnew) {
+  type("new_bench_name", QStringLiteral("Loft"));
+  click("new_bench");
+  EXPECT_EQ(workbench_.bench().name, "Loft");
+  workbench_.document().drop_leftover();
+  meets([&] { QTest::keyClick(&window_, Qt::Key_N, Qt::ControlModifier); }, {[](QWidget& question) {
+          for (auto* each : question.findChildren<QPushButton*>())
+            if (each->text() == QLatin1String("Leave without saving")) return QTest::mouseClick(each, Qt::LeftButton);
+          FAIL() << "it is asked what becomes of the first";
+        }});
+  auto* name = find<QLineEdit>("new_bench_name");
+  EXPECT_EQ(window_.focusWidget(), name);
+  QTest::keyClicks(window_.focusWidget(), QStringLiteral("Barn"), {}, 30);
+  EXPECT_EQ(name->text(), QStringLiteral("Barn"));
+}
+
 // A bench is proposed by its name and gets the suffix of its kind; another file of that name is not replaced unasked.
 TEST_F(OwnBench, IsSavedUnderItsNameAndReplacesNoOther) {
   QTemporaryDir folder;

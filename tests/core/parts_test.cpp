@@ -145,6 +145,7 @@ TEST(Catalogue, FindsByMarkingAndByWord) {
   EXPECT_GE(shipped_parts().search("linear voltage").size(), 10u) << "in name or id, words apart";
   EXPECT_GE(shipped_parts().search("humidity two-wire 5.5").size(), 5u);
   EXPECT_TRUE(shipped_parts().search("humidity thermistor").empty());
+  EXPECT_TRUE(shipped_parts().search("barometer").empty()) << "the command line finds by words and markings alone";
   for (const char* typed : {"temperature 4-20 mA", "4-20mA temperature"}) {  // printed with a dash and a space
     ASSERT_EQ(shipped_parts().search(typed).size(), 1u) << typed;
     EXPECT_EQ(shipped_parts().search(typed).front()->id, "current-loop-temperature");
@@ -192,6 +193,32 @@ TEST(Parts, AnswerAsFarBeyondTheirRangeAsTheirFileSays) {
   EXPECT_EQ(read("64007F00").reading(Quantity::temperature)->value, 1600);
   EXPECT_EQ(read("F0600000").reading(Quantity::temperature)->value, -250);
   EXPECT_FALSE(read("D4400000").reading(Quantity::temperature)) << "−700 °C";
+}
+
+// What a maker types: the likeliest first, and people's own words for such parts.
+TEST(Catalogue, SuggestsWhatIsMeant) {
+  const auto first = [](const char* typed) {
+    const auto found = shipped_parts().suggest(typed);
+    return found.empty() ? std::string("none") : found.front()->id;
+  };
+  EXPECT_EQ(first("10k"), "ntc-10k-3380") << "neither 5 to 10 kΩ of light nor 10 kPa";
+  EXPECT_EQ(first("10 kohm"), "ntc-10k-3380");
+  EXPECT_EQ(first("100k"), "ntc-100k-3950");
+  EXPECT_EQ(first("PT-100"), "rtd-platinum");
+  EXPECT_EQ(first("ds18"), "one-wire-temperature");
+  EXPECT_THAT(first("photoresistor"), testing::StartsWith("ldr-"));
+  const auto all_measure = [](const char* typed, Quantity quantity) {
+    const auto found = shipped_parts().suggest(typed);
+    EXPECT_GE(found.size(), 5u) << typed;
+    for (const Part* part : found)
+      EXPECT_TRUE(std::ranges::any_of(part->quantities, [&](const auto& each) { return each.quantity == quantity; }))
+          << typed << ": " << part->id;
+  };
+  all_measure("light sensor", Quantity::illuminance);
+  all_measure("barometer", Quantity::pressure);
+  all_measure("Hygrometer", Quantity::humidity);
+  EXPECT_EQ(first("sensor"), "none") << "says nothing of a part";
+  EXPECT_EQ(first("zzz"), "none");
 }
 
 }  // namespace fair_gauge::parts_test
