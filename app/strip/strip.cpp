@@ -21,6 +21,15 @@ bool in_prefixed_volts(const Chain& chain, double volts) {
   return (std::abs(volts) < 0.03 && volts != 0) || chain.converter->step_v() < 1e-7;
 }
 
+// The world and what is worked out of it stand in the unit in which the channel is shown, not in the quantity's base.
+bool is_in_base(StageName stage) {
+  return stage == StageName::world || stage == StageName::compensated || stage == StageName::corrected;
+}
+Stage as_people_read(const Chain& chain, Stage stage) {
+  if (is_in_base(stage.name)) stage.unit = chain.shown;
+  return stage;
+}
+
 double share_of_stage(const Budget& budget, StageName stage) {
   double share = 0;
   for (const Contribution& line : budget.lines)
@@ -73,7 +82,7 @@ void Strip::rebuild() {
   }
   built_ = view.chain->stages;
   for (const Stage& stage : built_) {
-    auto* card = new StageCard(theme_, stage);
+    auto* card = new StageCard(theme_, as_people_read(*view.chain, stage));
     connect(card, &StageCard::chosen, this, [this, name = stage.name] { workbench_.choose_stage(name); });
     connect(card, &StageCard::typed, this, [this, name = stage.name](double value) { workbench_.hold({name, value}); });
     if (stage.name == StageName::bytes)
@@ -85,6 +94,7 @@ void Strip::rebuild() {
 
 QString Strip::value_text(const Chain& chain, const Stage& stage, double value, int decimals) const {
   const NumberStyle& style = workbench_.style();
+  if (is_in_base(stage.name)) value = chain.shown->from_base(value);
   switch (stage.unit->dimension) {
     case Dimension::resistance: return text_of(with_prefix(value, "Ω", 4, style));
     case Dimension::current: return text_of(with_prefix(value, "A", 4, style));
@@ -110,21 +120,20 @@ void Strip::refresh() {
   for (std::size_t i = 0; i < cards_.size(); ++i) {
     const Stage& stage = view.chain->stages[i];
     // One digit more than what is shown, in this stage's unit: what comes before is not rounded yet.
-    const bool is_of_quantity = stage.unit->dimension == view.chain->shown->dimension;
-    const int here =
-        stage.name == StageName::shown
-            ? decimals
-            : std::max(0, decimals + 1 + (is_of_quantity ? more_decimals(*view.chain->shown, *stage.unit) : 0));
+    const Unit& unit = *as_people_read(*view.chain, stage).unit;
+    const bool is_of_quantity = unit.dimension == view.chain->shown->dimension;
+    const int here = stage.name == StageName::shown
+                         ? decimals
+                         : std::max(0, decimals + 1 + (is_of_quantity ? more_decimals(*view.chain->shown, unit) : 0));
     const bool with_its_unit =
         stage.unit->dimension == Dimension::resistance || stage.unit->dimension == Dimension::current ||
         (stage.unit->dimension == Dimension::voltage && values[i] && in_prefixed_volts(*view.chain, *values[i]));
     StageCard::State state{.value = values[i],
-                           .unit = with_its_unit ? QString()
-                                   : stage.unit->symbol.empty()
-                                       ? (view.chain->converter->counts() == "pulses" ? tr("pulses")
-                                          : view.chain->converter->counts_pulses()    ? QString()
-                                                                                      : tr("counts"))
-                                       : text_of(stage.unit->symbol),
+                           .unit = with_its_unit         ? QString()
+                                   : unit.symbol.empty() ? (view.chain->converter->counts() == "pulses" ? tr("pulses")
+                                                            : view.chain->converter->counts_pulses()    ? QString()
+                                                                                                        : tr("counts"))
+                                                         : text_of(unit.symbol),
                            .caption = text_of(stage.caption),
                            .share = view.budget ? share_of_stage(*view.budget, stage.name) : 0,
                            .fairness = fairness_of(view.used()),

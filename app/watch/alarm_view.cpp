@@ -161,7 +161,7 @@ void AlarmView::refresh() {
   if (!stored.isEmpty()) stored << tr("Registers %1.").arg(text_of(limits->address));
   stored_->setText(stored.join(QLatin1Char('\n')));
   stored_->setVisible(!stored.isEmpty());
-  rules_->setText(text_of(fair_gauge::words_of(*rules, *limits->alarm)) + QLatin1Char(' ') +
+  rules_->setText(text_of(fair_gauge::words_of(*rules, *limits->alarm, chain.base->symbol)) + QLatin1Char(' ') +
                   tr("Read, Registers has what makes it so."));
   rules_->show();
   off_->setVisible(view.channel->limits.has_value());

@@ -102,15 +102,15 @@ AlarmCourse run_alarm(const AlarmRules& rules, const AlarmLimits& limits, std::s
   return course;
 }
 
-std::string words_of(const AlarmRules& rules, const AlarmLayout& alarm) {
+std::string words_of(const AlarmRules& rules, const AlarmLayout& alarm, std::string_view unit) {
   if (!rules.is_on) return translated("Its comparing is off, by its registers.");
   std::string words = rules.window ? translated("Trips above the upper limit and below the lower one")
                                    : translated("Trips above the upper limit and is released below the lower one");
   if (rules.upper_includes)
     words += rules.lower_includes ? translated(", the limits included") : translated(", the upper limit included");
   if (rules.faults > 1) words += translated(", after {} readings in a row", rules.faults);
-  if (rules.hysteresis > 0) words += translated(", {:g} later on the way down", rules.hysteresis);
-  if (rules.whole > 0) words += translated("; the reading is cut to steps of {:g} first", rules.whole);
+  if (rules.hysteresis > 0) words += translated(", {:g} {} later on the way down", rules.hysteresis, unit);
+  if (rules.whole > 0) words += translated("; the reading is cut to steps of {:g} {} first", rules.whole, unit);
   words += ". ";
   words += alarm.pin.empty() ? alarm.tells
                              : translated("Pin {} is {} then", alarm.pin,

@@ -5,6 +5,7 @@
 #include <optional>
 #include <span>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "digital/registers.h"
@@ -86,6 +87,7 @@ AlarmCourse run_alarm(const AlarmRules& rules, const AlarmLimits& limits, std::s
                       std::span<const std::size_t> reads);
 
 /// The rules in one sentence: "Trips above the upper limit after 2 readings in a row, …".
-std::string words_of(const AlarmRules& rules, const AlarmLayout& alarm);
+/// \param unit  symbol of what is compared, "°C"
+std::string words_of(const AlarmRules& rules, const AlarmLayout& alarm, std::string_view unit);
 
 }  // namespace fair_gauge

@@ -353,7 +353,7 @@ std::vector<const Part*> Catalogue::suggest(std::string_view text) const {
                                [&](const std::string& each) { return as_typed(each).starts_with(typed); }) ||
            (nominal_ohms(*part) > 0 && as_typed(resistor_code(nominal_ohms(*part))) == ohms);
   };
-  std::ranges::stable_partition(found, meant);
+  std::stable_partition(found.begin(), found.end(), meant);  // clang 14 has no std::ranges one
   return found;
 }
 

@@ -60,7 +60,7 @@ TEST_F(WatchTest, ThePartsOwnLimitsTripLive) {
   window_.show_view(Page::watch, 4);
   settle();
   EXPECT_THAT(text("alarm_state"), StartsWith("Type a limit"));
-  EXPECT_THAT(text("alarm_rules"), HasSubstr("cut to steps of 1 first"));
+  EXPECT_THAT(text("alarm_rules"), HasSubstr("cut to steps of 1 °C first"));
   EXPECT_THAT(text("alarm_rules"), HasSubstr("alarm search 0xEC"));
   const double now = *workbench_.chosen().reading;
   give_slowly("alarm_upper", QString::number(std::floor(now) - 3) + QStringLiteral(",4"));

@@ -131,6 +131,21 @@ TEST_F(WindowTest, TheUnitThatIsShownChangesEverywhere) {
   emit unit->activated(unit->findText(QStringLiteral("°F")));
   type(StageName::converter, QStringLiteral("2251"));
   EXPECT_EQ(shown(StageName::shown), QStringLiteral("76.6"));  // 24.79 °C · 9/5 + 32
+  EXPECT_THAT(shown(StageName::world).toStdString(), testing::StartsWith("76.6"));
+  type(StageName::world, QStringLiteral("50"));
+  EXPECT_EQ(shown(StageName::shown), QStringLiteral("50.0")) << "it was typed in what stands beside it";
+  type(StageName::world, QStringLiteral("20 °C"));
+  EXPECT_EQ(shown(StageName::shown), QStringLiteral("68.0"));
+}
+
+// The world of a barometer in hectopascals is typed in hectopascals.
+TEST_F(WindowTest, TheWorldStandsInTheUnitOfTheChannel) {
+  workbench_.choose_channel("room_pressure");
+  type(StageName::world, QStringLiteral("1005"));
+  EXPECT_THAT(shown(StageName::shown).toStdString(), testing::StartsWith("1005"));
+  EXPECT_THAT(shown(StageName::compensated).toStdString(), testing::StartsWith("1005"));
+  ASSERT_TRUE(workbench_.anchor());
+  EXPECT_DOUBLE_EQ(workbench_.anchor()->value, 100'500);  // Pa
 }
 
 TEST_F(WindowTest, AnImprovementIsAppliedWithOneClickAndUndone) {

@@ -114,11 +114,11 @@ TEST(Alarm, EveryDescribedPartIsUnderstoodAndSaidInASentence) {
       ASSERT_TRUE(rules) << part.id << ": " << to_text(rules.problem());
       EXPECT_TRUE(!limit.alarm->pin.empty() || !limit.alarm->tells.empty()) << part.id;
       EXPECT_TRUE(!limit.alarm->cleared_by.empty() || !rules->waits_for_a_read()) << part.id;
-      EXPECT_TRUE(words_of(*rules, *limit.alarm).ends_with('.')) << part.id;
+      EXPECT_TRUE(words_of(*rules, *limit.alarm, "°C").ends_with('.')) << part.id;
     }
   EXPECT_GE(described, 13);
   const Part& tmp = *shipped_parts().find("TMP102");
-  EXPECT_EQ(words_of(rules_of("TMP102", {{"0x01", 0x6AA0}}), *tmp.bytes.limits.front().alarm),
+  EXPECT_EQ(words_of(rules_of("TMP102", {{"0x01", 0x6AA0}}), *tmp.bytes.limits.front().alarm, "°C"),
             "Trips above the upper limit and is released below the lower one, the upper limit included, after 2 "
             "readings in a row. Pin ALERT is pulled low then, at every change of side, until anything of it is read.");
   AlarmLayout broken{.window = "no_such_field"};
