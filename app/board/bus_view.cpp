@@ -561,7 +561,9 @@ void BusView::show_scan(const Bus& each) {
   }
   for (const ScanMatch& match : matches) {
     QStringList parts;
-    for (const std::string& part : {match.what, match.device, match.words})
+    for (const std::string& part :
+         {match.what, match.device.empty() ? "" : name_of(workbench_.bench(), {ThingKind::device, match.device}),
+          match.words})
       if (!part.empty()) parts << text_of(part);
     auto* line = new Text(theme_, Face::small, mark_of(match.severity) + parts.join(QStringLiteral("  ")),
                           tint_of(match.severity));

@@ -7,8 +7,10 @@
 #include <QSettings>
 #include <algorithm>
 
+#include "home/home_page.h"
 #include "read/read_page.h"
 #include "shell/main_window.h"
+#include "shell/page_room.h"
 #include "shell/settings.h"
 #include "sources/known_lines.h"
 #include "widgets/saving.h"

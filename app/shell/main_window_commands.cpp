@@ -16,6 +16,7 @@
 #include "shell/glossary.h"
 #include "shell/main_window.h"
 #include "shell/manual.h"
+#include "shell/page_room.h"
 #include "shell/settings.h"
 
 namespace fair_gauge::app {

@@ -566,8 +566,8 @@ const std::string& called(const T& thing) {
   return thing.name.empty() ? thing.id : thing.name;
 }
 
-/// What people call a device: the name of its first channel, with how many more it has; its id where it has no channel
-/// with a name.
+/// What people call a device: the names of its channels, or of the first with how many more it has where all of them
+/// are too long; its id where it has no channel with a name.
 std::string name_of(const Bench& bench, const Device& device);
 
 /// The reference a converter measures against: its rail's voltage or its own.

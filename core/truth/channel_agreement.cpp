@@ -75,8 +75,8 @@ Result<AgreeingCorrection> correction_to_agree(const PairedReadings& pairs, cons
   const auto [low, high] = std::ranges::minmax(pairs.one);
   correction.covered = Range{low, high};
   correction.on = on;
-  correction.reference = translated("the channel {}", followed.channel.id);
-  correction.note = translated("made to agree with {}", followed.channel.id);
+  correction.reference = translated("the channel {}", called(followed.channel));
+  correction.note = translated("made to agree with {}", called(followed.channel));
   return agreeing;
 }
 

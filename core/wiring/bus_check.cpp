@@ -274,16 +274,16 @@ class Check {
     std::vector<std::string> above, below, other;
     for (const BusMember& member : check_.members) {
       if (!member.part) {
-        warn(translated("\"{}\" is a part the catalogue does not know", member.device->id));
+        warn(translated("\"{}\" is a part the catalogue does not know", name_of(bench_, *member.device)));
         continue;
       }
       const SupplyLimits& limits = member.part->supply;
       if (limits.maximum_v > 0 && member.supply_v > limits.maximum_v)
-        above.push_back(translated("{} ({} at the most)", member.device->id, volts(limits.maximum_v)));
+        above.push_back(translated("{} ({} at the most)", name_of(bench_, *member.device), volts(limits.maximum_v)));
       if (limits.minimum_v > 0 && member.supply_v < limits.minimum_v)
-        below.push_back(translated("{} ({} at the least)", member.device->id, volts(limits.minimum_v)));
+        below.push_back(translated("{} ({} at the least)", name_of(bench_, *member.device), volts(limits.minimum_v)));
       if (!bus_.level_shift && std::abs(member.supply_v - check_.supply_v) > 0.3)
-        other.push_back(fmt::format("{} ({})", member.device->id, volts(member.supply_v)));
+        other.push_back(fmt::format("{} ({})", name_of(bench_, *member.device), volts(member.supply_v)));
     }
     if (!above.empty())
       fault(translated(

@@ -129,7 +129,7 @@ std::string origin_of(const Bench& bench, const Part& part, const Device& device
   if (bus) return named(*bus) + ", " + translated(conductor);
   const Converter* converter = find_by_id(bench.converters, device.converter);
   if (!converter) return translated("a free pin");
-  std::string input = translated("{}, input", converter->id);
+  std::string input = translated("{}, input", called(*converter));
   if (is_loop) {
     const auto own = device.settings.find("shunt");
     const double shunt = own == device.settings.end() ? part.transfer.numbers.at("shunt") : own->second;

@@ -323,7 +323,7 @@ TEST_F(ChooseTest, PinsAreTypedIntoTheWiresAndATakenOneIsRefused) {
   EXPECT_EQ(table->item(0, 2)->text(), QStringLiteral("A5")) << "it stays where it was";
   workbench_.document().undo();
   EXPECT_EQ(table->item(0, 2)->text(), QStringLiteral("A1"));
-  EXPECT_GE(line_of(QStringLiteral("adc, input")), 0);
+  EXPECT_GE(line_of(QStringLiteral("12-bit converter of the board, input")), 0);
 }
 
 TEST_F(ChooseTest, TheCutListIsTypedAndGivesTheBusItsLength) {

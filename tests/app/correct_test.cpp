@@ -353,7 +353,7 @@ TEST_F(CorrectTest, SensorsThatDisagreeAreToldApart) {
   EXPECT_THAT(text("line_words"), HasSubstr("it is to read"));
   click("use_line");
   const Correction& correction = find_by_id(workbench_.bench().channels, "rack")->correction;
-  EXPECT_EQ(correction.note, "made to agree with rack_middle");
+  EXPECT_EQ(correction.note, "made to agree with Rack, middle");
   EXPECT_NEAR(correction.coefficients.at(0), 1.05, 0.4);
   EXPECT_GT(correction.standard_uncertainty, 0.2) << "as good as the other one, not better";
 }

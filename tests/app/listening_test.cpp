@@ -72,13 +72,15 @@ TEST_F(ListeningTest, FromAnEmptyBenchToReadings) {
     EXPECT_GE(sources->columnWidth(column), wanted_by_cells(*sources, column)) << "its only row can be read";
   window_.show_page(Page::read);
 
-  // 40 °C typed at a person's pace over the number while the board goes on: 104.0 °F would arrive.
+  // 104 °F typed at a person's pace over the number while the board goes on, in the unit that the board sends: 40 °C.
   QuantityField& world = window_.strip().card(StageName::world)->field();
   QTest::mouseClick(&world, Qt::LeftButton);
-  QTest::keyClicks(&world, QStringLiteral("40"), {}, 350);
+  QTest::keyClicks(&world, QStringLiteral("104"), {}, 350);
   QTest::qWait(400);
-  EXPECT_EQ(world.text(), QStringLiteral("40"));
+  EXPECT_EQ(world.text(), QStringLiteral("104"));
   EXPECT_EQ(window_.strip().card(StageName::raw)->field().text(), QStringLiteral("104.0"));
+  ASSERT_TRUE(workbench_.chosen().reading);
+  EXPECT_NEAR(*workbench_.chosen().reading, 40, 1e-9);
   // And backwards: what 50 °F in the line mean.
   QuantityField& arrives = window_.strip().card(StageName::raw)->field();
   QTest::mouseClick(&arrives, Qt::LeftButton);

@@ -116,7 +116,7 @@ TEST(BusCheck, AtOneMegahertzASinkOfThreeMilliampereLeavesNoWindow) {
 TEST(BusCheck, SuppliesOfTheDevicesAreHeldAgainstTheBus) {
   Wired wired;
   find_by_id(wired.bench.devices, "air_sensor")->rail = "5v";  // bears 3.6 V
-  EXPECT_THAT(words_of(wired.check(), Severity::fault), Contains(HasSubstr("air_sensor (3.60 V at the most)")));
+  EXPECT_THAT(words_of(wired.check(), Severity::fault), Contains(HasSubstr("Room and 2 more (3.60 V at the most)")));
   EXPECT_THAT(words_of(wired.check(), Severity::fault), Contains(HasSubstr("3.50 V is needed to be read as high")));
   wired.bus.level_shift = true;
   EXPECT_THAT(words_of(wired.check(), Severity::fault),
