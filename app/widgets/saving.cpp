@@ -26,13 +26,13 @@ QString ask_where_to_save(QWidget* parent, const QString& title, const QString& 
   static const QRegularExpression other(QStringLiteral("[^\\w.-]+"), QRegularExpression::UseUnicodePropertiesOption);
   dialog.selectFile(QString(name).replace(other, QStringLiteral("-")));
   while (dialog.exec() == QDialog::Accepted && !dialog.selectedFiles().isEmpty()) {
-    const QString path = dialog.selectedFiles().constFirst();
+    QString path = dialog.selectedFiles().constFirst();
     const bool named = std::ranges::any_of(kinds, [&](const QString& kind) {
       return path.endsWith(QLatin1Char('.') + suffix_of(kind), Qt::CaseInsensitive);
     });
     if (named) return path;
     // A dot inside the name is no suffix of ours; the whole name is asked about once more where it is taken.
-    const QString whole = path + QLatin1Char('.') + dialog.defaultSuffix();
+    QString whole = path + QLatin1Char('.') + dialog.defaultSuffix();
     if (options.testFlag(QFileDialog::DontConfirmOverwrite) || !QFileInfo::exists(whole)) return whole;
     dialog.selectFile(whole);
   }
