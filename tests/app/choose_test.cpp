@@ -237,7 +237,7 @@ TEST_F(ChooseTest, AScanIsHeldAgainstThePlanAndConflictsAreResolved) {
   EXPECT_THAT(words(), testing::Not(HasSubstr("answers together")));
   view->choose_bus("rack wire");
   find<QPlainTextEdit>("bus_scan")->setPlainText(QStringLiteral("28 E2 31 0C 00 00 00 02"));
-  EXPECT_THAT(words(), HasSubstr("rack_probe_top  answers as planned"));
+  EXPECT_THAT(words(), HasSubstr("Rack, top  answers as planned"));
 }
 
 TEST_F(ChooseTest, ALineFedByItsDataWireIsSaidAndAWarmedProbeFound) {
