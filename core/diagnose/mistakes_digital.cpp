@@ -307,6 +307,17 @@ class Digital : public Rows {
     return at;
   }
 
+  static const std::string& marking_of(const Part& part) {
+    return part.markings.empty() ? part.id : part.markings.front();
+  }
+  void add_wrong_part(const Part& other, Wrong row) {
+    row.code = "wrong-part";
+    row.words = translated("the formula is that of {} ({})", other.name, marking_of(other));
+    row.fix = translated("use the formula of the part that is fitted");
+    row.next = translated("read the identity register or what is printed on the part");
+    add(std::move(row));
+  }
+
   // The bytes of the number alone by the formula of a part that sends as many in a frame of another length.
   void other_formula(const Part& other, const ByteReading& reading, const ByteBlock& its, const std::string& key) {
     const bool trimmed =
@@ -320,17 +331,11 @@ class Digital : public Rows {
     std::vector<std::uint8_t> put(static_cast<std::size_t>(its.bytes));
     for (std::size_t i = 0; i < to.size(); ++i)
       if (to[i] < put.size() && from[i] < bytes.size()) put[to[i]] = bytes[from[i]];
-    add({.code = "wrong-part",
-         .words = translated("the formula is that of {} ({})", other.name,
-                             other.markings.empty() ? other.id : other.markings.front()),
-         .fix = translated("use the formula of the part that is fitted"),
-         .next = translated("read the identity register or what is printed on the part"),
-         .prior = 0.4,
-         .needs_number = true,
-         .change = [decoder, put, name = its.name](Firmware& wrong) {
-           wrong.decoder = decoder;
-           wrong.input.blocks[name] = put;
-         }});
+    add_wrong_part(other,
+                   {.prior = 0.4, .needs_number = true, .change = [decoder, put, name = its.name](Firmware& wrong) {
+                      wrong.decoder = decoder;
+                      wrong.input.blocks[name] = put;
+                    }});
   }
 
   // The same bytes by the layout of another part of the same length.
@@ -353,20 +358,14 @@ class Digital : public Rows {
       }
       const auto decoder = decoder_of(catalogue_.share(other.id));
       if (!decoder) continue;
-      add({.code = "wrong-part",
-           .words = translated("the formula is that of {} ({})", other.name,
-                               other.markings.empty() ? other.id : other.markings.front()),
-           .fix = translated("use the formula of the part that is fitted"),
-           .next = translated("read the identity register or what is printed on the part"),
-           .prior = 0.5,
-           .of = MistakeOf::either,
-           .change =
-               [decoder, key, name = its->name](Firmware& wrong) {
-                 wrong.decoder = decoder;
-                 wrong.input.blocks[name] = wrong.input.blocks[key];
-               },
-           .truly = translated("what is fitted is {} ({})", other.name,
-                               other.markings.empty() ? other.id : other.markings.front())});
+      add_wrong_part(other, {.prior = 0.5,
+                             .of = MistakeOf::either,
+                             .change =
+                                 [decoder, key, name = its->name](Firmware& wrong) {
+                                   wrong.decoder = decoder;
+                                   wrong.input.blocks[name] = wrong.input.blocks[key];
+                                 },
+                             .truly = translated("what is fitted is {} ({})", other.name, marking_of(other))});
     }
   }
 
