@@ -8,6 +8,7 @@
 #include "quantity/quantity_text.h"
 #include "truth/error_budget.h"
 #include "truth/monte_carlo.h"
+#include "truth/verdict.h"
 
 namespace fair_gauge::cli {
 namespace {
@@ -52,6 +53,10 @@ Json json_of(const Budget& budget, const Chain& chain) {
           {"allowed", budget.allowed},
           {"used", budget.used()},
           {"lacks_accuracy", budget.lacks_accuracy},
+          {"stated_for", budget.stated_for ? Json{{"from", budget.stated_for->from},
+                                                  {"to", budget.stated_for->to},
+                                                  {"unit", base_unit(budget.stated_for->dimension).ucum}}
+                                           : Json(nullptr)},
           {"resolution", budget.step}};
 }
 
@@ -86,6 +91,8 @@ void run_budget(Session& session, const BudgetOptions& options) {
     std::cout
         << "at least: no sheet states how far off the sensor may be; give a figure of your own as a contribution, or "
            "calibrate\n";
+  if (const std::string beyond = beyond_sheet_words(*budget, *chain->shown); !beyond.empty())
+    std::cout << beyond << "\n";
   if (spread)
     std::cout << fmt::format("{} trials: standard {:.4f} {}, 95 % within {:+.4f} to {:+.4f} {}\n", spread->trials,
                              spread->standard, unit, spread->low, spread->high, unit);

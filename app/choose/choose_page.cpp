@@ -369,7 +369,8 @@ void ChoosePage::work_out() {
                         return std::ranges::none_of(
                             candidates_, [&](const Candidate& c) { return c.part->id == id && !c.ruled_out(); });
                       });
-                      if (!chosen() && !candidates_.empty()) chosen_ = candidates_.front().part->id;
+                      is_picked_ = is_picked_ && chosen();
+                      if (!is_picked_ && !candidates_.empty()) chosen_ = candidates_.front().part->id;
                       if (compared_.size() < 2)
                         for (const Candidate& candidate : candidates_)
                           if (!candidate.ruled_out() && compared_.size() < 3 &&
@@ -386,6 +387,11 @@ const Candidate* ChoosePage::chosen() const {
 }
 
 void ChoosePage::choose(const std::string& part_id) {
+  is_picked_ = true;
+  mark(part_id);
+}
+
+void ChoosePage::mark(const std::string& part_id) {
   chosen_ = part_id;
   for (CandidateRow* each : rows_) each->mark(each->part() == chosen_);
   show_chosen();
@@ -413,18 +419,20 @@ void ChoosePage::show_list() {
     list_->addWidget(each);
     rows_.push_back(each);
   }
-  const auto within = static_cast<std::size_t>(std::ranges::count_if(
-      candidates_, [this](const Candidate& c) { return !c.ruled_out() && c.used(need_.allowed) <= 1; }));
+  const auto within = std::ranges::count_if(candidates_, [this](const Candidate& c) { return c.keeps(need_.allowed); });
+  const bool may_keep = std::ranges::any_of(
+      candidates_, [this](const Candidate& c) { return !c.ruled_out() && c.used(need_.allowed) <= 1; });
   count_->setText(candidates_.empty() ? tr("No part measures this")
                   : within == 0 && workbench_.bench().rails.empty()
                       ? tr("This bench has no supply yet: add one on Board")
-                  : within == 0 ? tr("None keeps the allowed error")
-                  : within == 1 ? tr("One part keeps the allowed error")
-                                : tr("%1 parts keep the allowed error").arg(within));
+                  : within == 0 && may_keep ? tr("No sheet states enough for the whole range")
+                  : within == 0             ? tr("None keeps the allowed error")
+                  : within == 1             ? tr("One part keeps the allowed error")
+                                            : tr("%1 parts keep the allowed error").arg(within));
   rest_->setVisible(possible < candidates_.size());
   rest_->setText(show_ruled_out_ ? tr("Hide those ruled out")
                                  : tr("%1 ruled out: show why").arg(candidates_.size() - possible));
-  choose(chosen_);
+  mark(chosen_);
 }
 
 void ChoosePage::show_chosen() {

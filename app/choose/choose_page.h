@@ -59,6 +59,7 @@ class ChoosePage : public QWidget {
   void show_need();
   void work_out();
   void show_list();
+  void mark(const std::string& part_id);
   void show_chosen();
   void make_channel();
   void edit_own(const std::function<void(OwnPart&)>& change);
@@ -70,6 +71,7 @@ class ChoosePage : public QWidget {
   std::vector<Candidate> candidates_;
   std::shared_ptr<const Catalogue> catalogue_;  // that the candidates' parts belong to
   std::string chosen_;
+  bool is_picked_ = false;  // by a person: else it is the best
   std::vector<std::string> compared_;
   bool show_ruled_out_ = false;
   Background background_;

@@ -151,6 +151,8 @@ void BudgetView::refresh() {
   if (budget.known_bias != 0)
     words += QLatin1Char(' ') +
              tr("It is known to read %1 off, and that is not corrected.").arg(difference(budget.known_bias));
+  if (const std::string beyond = beyond_sheet_words(budget, shown, style); !beyond.empty())
+    words += QLatin1Char(' ') + text_of(beyond);
   if (budget.lacks_accuracy)
     words += QLatin1Char(' ') +
              (budget.is_calibrated_elsewhere

@@ -186,6 +186,8 @@ void Margin::refresh() {
             ? tr("At least ±%1 %2 by what is known. Give a figure of your own in Correct, or calibrate it.")
                   .arg(number(view.budget->expanded), symbol)
             : tr("True value within ±%1 %2 of the reading (95 %).").arg(number(view.budget->expanded), symbol);
+    if (const std::string beyond = beyond_sheet_words(*view.budget, shown, workbench_.style()); !beyond.empty())
+      detail += QLatin1Char(' ') + text_of(beyond);
     if (view.budget->known_bias > 0.02 * view.budget->allowed)
       detail +=
           QLatin1Char(' ') + tr("It warms itself and reads %1 %2 high.").arg(number(view.budget->known_bias), symbol);

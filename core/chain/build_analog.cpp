@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "chain/builder.h"
 #include "digital/registers.h"
@@ -243,6 +244,28 @@ void Builder::add_divider() {
       base_unit(Dimension::voltage), node);
 }
 
+// What the input's state is when the converter stands at one of its ends; nothing where no front end tells.
+std::pair<std::string, std::string> Builder::states_at_ends() const {
+  const FrontEnd& front_end = device_->front_end;
+  const bool fixed_above = front_end.position == Position::top;
+  switch (front_end.kind) {
+    case FrontEndKind::divider:
+      return fixed_above ? std::pair{translated("the sensor is short, or its supply is missing"),
+                                     translated("the sensor is open, or its lead is broken")}
+                         : std::pair{translated("the sensor is open, or its supply is missing"),
+                                     translated("the sensor is short")};
+    case FrontEndKind::load:
+    case FrontEndKind::transimpedance:
+      if (converter_->polarity == Polarity::bipolar) return {};
+      return {translated("no current flows, or the sensor's lead is broken"),
+              translated("more current than it can read")};
+    case FrontEndKind::direct:
+    case FrontEndKind::level_divider:
+    case FrontEndKind::amplifier: return {};
+  }
+  return {};
+}
+
 // What the sampling capacitor lacks when the pin's source is too weak for its time.
 double Builder::settling_error() const {
   if (converter_->sample_farad <= 0 || converter_->acquisition_s <= 0 || chain_.highest_source_ohm <= 0) return 0;
@@ -253,19 +276,14 @@ double Builder::settling_error() const {
 
 void Builder::add_converter() {
   const KnownVoltage& reference = reference_of(bench_, *converter_);
-  const bool fixed_above = device_->front_end.position == Position::top;
-  const bool divided = device_->front_end.kind == FrontEndKind::divider;
+  auto [at_bottom, at_top] = states_at_ends();
   chain_.converter = std::make_shared<ConverterLink>(
       ConverterLink::Setup{.converter = *converter_,
                            .reference = {reference.best_v(), reference.relative_half_width(),
                                          rail_cause(converter_->reference_rail), reference.drift_half_width()},
                            .settling_error = settling_error(),
-                           .at_top = !divided      ? ""
-                                     : fixed_above ? translated("the sensor is open, or its lead is broken")
-                                                   : translated("the sensor is short"),
-                           .at_bottom = !divided      ? ""
-                                        : fixed_above ? translated("the sensor is short, or its supply is missing")
-                                                      : translated("the sensor is open, or its supply is missing")});
+                           .at_top = std::move(at_top),
+                           .at_bottom = std::move(at_bottom)});
   chain_.converter_node = chain_.raw_node = add_link(chain_.converter);
   const Unit& counts = base_unit(Dimension::number);
   const std::string span = with_prefix(chain_.converter->span_v(), "V");

@@ -1,6 +1,9 @@
 // What the files build_*.cpp share: one object that puts one chain together. Nobody else includes this.
 #pragma once
 
+#include <string>
+#include <utility>
+
 #include "chain/chain.h"
 #include "chain/digital_link.h"
 #include "language/translation.h"
@@ -48,6 +51,7 @@ class Builder {
   void add_amplifier();
   double divider_source_ohm(const TransferLaw& law) const;
   void add_divider();
+  std::pair<std::string, std::string> states_at_ends() const;
   double settling_error() const;
   void add_converter();
   void add_converter_bytes();

@@ -6,6 +6,7 @@
 
 #include <limits>
 #include <memory>
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
@@ -25,6 +26,15 @@ enum class SourceKind {
   unknown,       ///< that nobody states: a sheet without an accuracy
 };
 
+/// Values between which a sheet states an accuracy, in base units.
+struct StatedFor {
+  double from = 0;
+  double to = 0;
+  Dimension dimension = Dimension::number;
+
+  bool operator==(const StatedFor&) const = default;
+};
+
 /// One thing that may be off, in the unit its link gives it. Sources of one non-empty cause are off together.
 struct Source {
   std::string name;
@@ -40,6 +50,8 @@ struct Source {
   /// The chain that measures what this is the error of (a cold junction): its budget takes the place of width.
   std::shared_ptr<const struct Chain> beside = nullptr;
   double beside_at = 0;  ///< what that chain reads, base units
+  /// Where the sheet states the width, for a value that lies elsewhere: that of the nearest place is taken.
+  std::optional<StatedFor> stated_for = std::nullopt;
   /// Standard uncertainty in the unit of width.
   /// \source JCGM 100, 4.3.7 and 4.3.9: half-width ÷ √3 or √6
   double standard() const;

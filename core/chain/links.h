@@ -144,8 +144,8 @@ class ConverterLink final : public Link {
     SharedVoltage reference;
     double settling_error = 0;  ///< relative half-width: what the sampling capacitor may lack
     std::string at_top;         ///< what the top code means for this sensor: "the sensor is open"
-    std::string at_bottom;
-    std::string counts;  ///< what is counted without a reference, "pulses" or "raw"; empty → a converter
+    std::string at_bottom;      ///< and the lowest code; both empty → nothing can be said
+    std::string counts;         ///< what is counted without a reference, "pulses" or "raw"; empty → a converter
   };
   explicit ConverterLink(Setup setup);
   Result<double> forward(double inner) const override;

@@ -28,6 +28,20 @@ const AccuracyBand* band_at(const PartQuantity& quantity, double value) {
   return chosen;
 }
 
+// Where its lines say anything, for a value of which none does.
+std::optional<StatedFor> stated_elsewhere(const PartQuantity& quantity, double value) {
+  const AccuracyBand* nearest = band_at(quantity, value);
+  const double rounding = 1e-9 * (quantity.maximum - quantity.minimum);
+  if (!nearest || (value > nearest->from - rounding && value < nearest->to + rounding)) return std::nullopt;
+  StatedFor stated{nearest->from, nearest->to, dimension_of(quantity.quantity)};
+  double from = stated.from, to = stated.to;
+  for (const AccuracyBand& band : quantity.accuracy)
+    if (band.grade == nearest->grade && band.of != AccuracyOf::numbers)
+      from = std::min(from, band.from), to = std::max(to, band.to);
+  if (value < from || value > to) stated.from = from, stated.to = to;  // else between two lines
+  return stated;
+}
+
 double half_width(const AccuracyBand& band, const PartQuantity& quantity, double value) {
   const double span = quantity.maximum - quantity.minimum;
   const double of = band.of == AccuracyOf::reading ? std::abs(value) : band.of == AccuracyOf::span ? span : 1;
@@ -69,6 +83,7 @@ Source accuracy_source(const std::string& name, const PartQuantity& quantity, do
       .unit = std::string(base_unit(quantity.quantity).symbol)};
   if (accuracy && quantity.accuracy.front().grade == own_grade) source.name += fmt::format(", {}", own_grade);
   if (!accuracy && !(proven && proven->contains(value))) source.kind = SourceKind::unknown;
+  if (!(proven && proven->contains(value))) source.stated_for = stated_elsewhere(quantity, value);
   if (!proven || !accuracy) return source;
   // A specimen whose error runs straight from one end of the sheet's range to the other, each end within its limits by
   // itself: what is proven at one place says nothing of the slope. The difference of two flat chances is a triangle of

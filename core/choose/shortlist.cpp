@@ -10,6 +10,7 @@
 #include "language/translation.h"
 #include "quantity/number_format.h"
 #include "truth/error_budget.h"
+#include "truth/verdict.h"
 #include "wiring/cycle_plan.h"
 
 namespace fair_gauge {
@@ -175,6 +176,15 @@ void error_is_allowed(const Case& at) {
   at.candidate.reasons.back().is_of_error = true;
 }
 
+void accuracy_is_stated(const Case& at) {
+  if (!at.candidate.stated_for) return;
+  const auto& errors = at.candidate.errors;
+  const auto beyond = std::ranges::count_if(errors, [](const ErrorAt& error) { return error.beyond_sheet; });
+  at.add(ReasonKind::costs,
+         translated("its accuracy is stated for {} only", stated_words(*at.candidate.stated_for, at.unit)),
+         100.0 * static_cast<double>(beyond) / static_cast<double>(errors.size()));
+}
+
 void resolution_is_enough(const Case& at) {
   if (at.need.resolution > 0 && at.candidate.step > at.need.resolution * 1.0001)
     at.add(ReasonKind::costs,
@@ -207,7 +217,8 @@ void is_owned(const Case& at) {
   at.candidate.points += at.candidate.price > 0 ? std::min(dearest, at.candidate.price) : dearest;
 }
 
-constexpr Rule late_rules[] = {error_is_allowed, resolution_is_enough, span_is_used, effort_is_small, is_owned};
+constexpr Rule late_rules[] = {error_is_allowed, accuracy_is_stated, resolution_is_enough,
+                               span_is_used,     effort_is_small,    is_owned};
 
 // The error over the range, through the trial's chain. \returns why there is none
 std::optional<Problem> work_out(const Case& at, const Catalogue& catalogue) {
@@ -220,7 +231,9 @@ std::optional<Problem> work_out(const Case& at, const Catalogue& catalogue) {
     if (!budget)
       return Problem{translated("at {}: {}", value_text(value, at.unit), budget.problem().wrong),
                      budget.problem().expected};
-    candidate.errors.push_back({value, budget->expanded + std::abs(budget->known_bias), budget->step});
+    if (budget->stated_for) candidate.stated_for = budget->stated_for;
+    candidate.errors.push_back(
+        {value, budget->expanded + std::abs(budget->known_bias), budget->step, budget->stated_for.has_value()});
   }
   for (const ErrorAt& error : candidate.errors) {
     if (error.expanded > candidate.worst) candidate.worst = error.expanded, candidate.worst_at = error.at;

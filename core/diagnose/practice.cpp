@@ -176,7 +176,7 @@ std::string PracticeCase::measure(const std::string& probe, const NumberStyle& s
     const Range& wanted = world.channel.wanted;
     const double more = truth_base_ + 0.04 * (wanted.to - wanted.from);
     const auto raw = made.raw_for(more);
-    const double shows = raw ? made.shows(*raw) : std::nan("");
+    const double shows = raw ? rounded_to(made.shows(*raw), decimals_) : std::nan("");
     if (!std::isfinite(shows) || !std::isfinite(shows_)) return translated("there is no number");
     return translated("shown {}: {}", number(shows, style),
                       shows > shows_   ? translated("it rises")

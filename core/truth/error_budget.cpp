@@ -284,10 +284,11 @@ Result<Budget> error_budget(const Chain& chain, double world) {
                             width / std::sqrt(3.0), 0});
   }
   std::vector<std::vector<double>> deviations;
-  budget.lacks_accuracy = chain.channel.contributions.empty() &&
-                          std::ranges::any_of(all_sources(chain, world, deviations), [](const SourcePlace& place) {
-                            return place.source.kind == SourceKind::unknown;
-                          });
+  if (chain.channel.contributions.empty())
+    for (const SourcePlace& place : all_sources(chain, world, deviations)) {
+      budget.lacks_accuracy = budget.lacks_accuracy || place.source.kind == SourceKind::unknown;
+      if (place.source.stated_for) budget.stated_for = place.source.stated_for;
+    }
   const Correction& correction = chain.channel.correction;
   budget.is_calibrated_elsewhere = budget.lacks_accuracy && !correction.empty() && correction.standard_uncertainty > 0;
   for (const InputAt& input : inputs_at(chain, world)) {
@@ -295,10 +296,11 @@ Result<Budget> error_budget(const Chain& chain, double world) {
     if (!of_input) return of_input.problem();
     budget.known_bias += input.slope * of_input->known_bias;
     budget.lacks_accuracy = budget.lacks_accuracy || of_input->lacks_accuracy;
+    if (of_input->stated_for) budget.stated_for = of_input->stated_for;
     const auto heating = std::ranges::find(of_input->lines, translated("self-heating"), &Contribution::name);
     if (heating == of_input->lines.end()) continue;
     Contribution line = *heating;
-    line.name = name_of_input(input) + ": self-heating";
+    line.name = fmt::format("{}: {}", name_of_input(input), heating->name);
     line.sensitivity = input.slope;
     line.standard *= of_input->known_bias < 0 ? -input.slope : input.slope;
     // At rest it warms itself as well.

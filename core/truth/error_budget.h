@@ -39,6 +39,9 @@ struct Budget {
   bool lacks_accuracy = false;
   /// Where it does: a calibration proves another place than this.
   bool is_calibrated_elsewhere = false;
+  /// Where a sheet states its accuracy, when that is not here, nobody gave a figure of their own and no calibration
+  /// proves this place: the reading may be off by more than is computed.
+  std::optional<StatedFor> stated_for;
 
   /// Share of the allowed error used by known bias and expanded uncertainty together; 1 is all of it.
   double used() const { return (std::abs(known_bias) + expanded) / allowed; }

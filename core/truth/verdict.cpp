@@ -33,4 +33,20 @@ std::string verdict_words(const Budget& budget, const Unit& shown, const NumberS
   return translated("Uses {:.0f} % of ±{} {}", budget.used() * 100, limit, difference_symbol(shown));
 }
 
+std::string stated_words(const StatedFor& stated, const Unit& shown, const NumberStyle& style) {
+  const Unit& unit = shown.dimension == stated.dimension ? shown : base_unit(stated.dimension);
+  const auto text = [&](double base) {
+    const double value = unit.from_base(base);
+    return with_unit(value, std::abs(value - std::round(value)) < 1e-6 ? 0 : 1, unit.symbol, style);
+  };
+  if (stated.from == stated.to) return text(stated.from);
+  return translated("{} to {}", text(stated.from), text(stated.to));
+}
+
+std::string beyond_sheet_words(const Budget& budget, const Unit& shown, const NumberStyle& style) {
+  if (!budget.stated_for || budget.lacks_accuracy) return "";
+  return translated("Its sheet states an accuracy for {} only: here it may be off by more.",
+                    stated_words(*budget.stated_for, shown, style));
+}
+
 }  // namespace fair_gauge

@@ -19,4 +19,10 @@ int shown_decimals(const Budget& budget, const Unit& shown);
 /// "Uses 62 % of ±0.5 °C"; that it is not known where nobody states an accuracy.
 std::string verdict_words(const Budget& budget, const Unit& shown, const NumberStyle& style = {});
 
+/// "0 °C to 50 °C", "25 °C": in the reading's unit where that is of the same dimension.
+std::string stated_words(const StatedFor& stated, const Unit& shown, const NumberStyle& style = {});
+
+/// "Its sheet states an accuracy for 0 °C to 50 °C only: here it may be off by more."; empty where one holds here.
+std::string beyond_sheet_words(const Budget& budget, const Unit& shown, const NumberStyle& style = {});
+
 }  // namespace fair_gauge

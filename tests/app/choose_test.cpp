@@ -54,6 +54,27 @@ TEST_F(ChooseTest, RanksTheCatalogueAndSaysWhy) {
   EXPECT_TRUE(told);
 }
 
+// What nobody has picked is the best of what is needed now; what somebody has stays, and says why it will not do.
+TEST_F(ChooseTest, ShowsTheBestUntilOneIsPicked) {
+  ChoosePage& page = open();
+  const auto best = [&] {
+    const auto id = page.findChildren<CandidateRow*>().front()->part();
+    return unbroken(text_of(workbench_.catalogue().find(id)->name)).toStdString();
+  };
+  EXPECT_EQ(text("chosen_name"), best());
+  give("need_to", QStringLiteral("300"));
+  give("need_allowed", QStringLiteral("3"));
+  settle(page);
+  EXPECT_EQ(text("chosen_name"), best());
+  EXPECT_TRUE(window_.findChild<QPushButton*>(QStringLiteral("make_channel"))->isEnabled());
+  QTest::mouseClick(page.findChildren<CandidateRow*>()[1], Qt::LeftButton, {}, QPoint(60, 12));
+  const std::string picked = text("chosen_name");
+  EXPECT_NE(picked, best());
+  give("need_to", QStringLiteral("900"));
+  settle(page);
+  EXPECT_EQ(text("chosen_name"), picked);
+}
+
 TEST_F(ChooseTest, FollowsTheNeedAsItIsTyped) {
   ChoosePage& page = open();
   give("need_allowed", QStringLiteral("0,15"));

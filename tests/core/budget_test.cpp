@@ -277,4 +277,47 @@ TEST(Budget, SaysWhereNobodyStatesAnAccuracy) {
   }
 }
 
+// The infrared thermometer's sheet states ±0.5 °C from 0 to 50 °C, yet it reads to 380: away from there the number is
+// the nearest one, and that is said.
+TEST(Budget, SaysWhereASheetsAccuracyEnds) {
+  Bench bench;
+  bench.devices = {{.id = "lamp", .part = "surface-infrared"}};
+  bench.channels = {{.id = "t",
+                     .device = "lamp",
+                     .quantity = Quantity::temperature,
+                     .wanted = {0, 300},
+                     .tolerance = 2,
+                     .unit = "Cel"}};
+  const auto judged = [&](double at) { return *error_budget(*build_chain(bench, shipped_parts(), "t"), at); };
+  const Unit &celsius = *unit_by_ucum("Cel"), &fahrenheit = *unit_by_ucum("[degF]");
+  for (const double at : {0.0, 25.0, 50.0}) {
+    EXPECT_FALSE(judged(at).stated_for) << at;
+    EXPECT_EQ(beyond_sheet_words(judged(at), celsius), "") << at;
+  }
+  for (const double at : {-0.5, 50.5, 130.0}) {
+    const Budget budget = judged(at);
+    ASSERT_TRUE(budget.stated_for) << at;
+    EXPECT_NEAR(budget.expanded, judged(25).expanded, 0.01) << "that of the nearest place is taken";
+    EXPECT_EQ(beyond_sheet_words(budget, celsius),
+              "Its sheet states an accuracy for 0 °C to 50 °C only: here it may be off by more.");
+    EXPECT_THAT(beyond_sheet_words(budget, fahrenheit), testing::HasSubstr("32 °F to 122 °F only"));
+  }
+  // What one says oneself of the sensor, or has proven of it, counts for more.
+  bench.channels.front().contributions = {{.name = "by the maker's letter", .half_width = 1}};
+  EXPECT_FALSE(judged(130).stated_for);
+  bench.channels.front().contributions.clear();
+  bench.channels.front().correction = {.coefficients = {0.3}, .origin = 130, .standard_uncertainty = 0.1};
+  bench.channels.front().correction.covered = Range{100, 160};
+  EXPECT_FALSE(judged(130).stated_for);
+  EXPECT_TRUE(judged(200).stated_for);
+  // Worked out of another channel it is no surer.
+  bench.channels.push_back({.id = "double",
+                            .derived = DerivedFrom{.as = "formula", .of = "t", .formula = "2 * a"},
+                            .wanted = {0, 600},
+                            .tolerance = 4});
+  const auto derived = error_budget(*build_chain(bench, shipped_parts(), "double"), 400);
+  ASSERT_TRUE(derived);
+  EXPECT_THAT(beyond_sheet_words(*derived, celsius), testing::HasSubstr("0 °C to 50 °C only"));
+}
+
 }  // namespace fair_gauge::budget_test

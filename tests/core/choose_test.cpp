@@ -35,6 +35,21 @@ TEST(Shortlist, FindsTheFineThermometerForATightNeed) {
   EXPECT_LT(list.front().used(0.15), 1);
 }
 
+// An infrared thermometer reads to 380 °C, its sheet states an accuracy to 50: what nobody states is not kept.
+TEST(Shortlist, NothingKeepsWhatItsSheetDoesNotState) {
+  const auto list = list_for({.from = 0, .to = 300, .allowed = 2});
+  const Candidate* candidate = find_part(list, "MLX90614");
+  ASSERT_TRUE(candidate && !candidate->ruled_out());
+  EXPECT_LT(candidate->used(2), 1);
+  EXPECT_FALSE(candidate->keeps(2));
+  EXPECT_THAT(reasons_of(*candidate), HasSubstr("its accuracy is stated for 0 °C to 50 °C only"));
+  const auto cool = list_for({.from = 5, .to = 45, .allowed = 2});
+  candidate = find_part(cool, "MLX90614");
+  ASSERT_TRUE(candidate);
+  EXPECT_TRUE(candidate->keeps(2));
+  EXPECT_THAT(reasons_of(*candidate), testing::Not(HasSubstr("is stated for")));
+}
+
 TEST(Shortlist, RulesOutWithASentence) {
   struct Case {
     Need need;

@@ -170,6 +170,24 @@ TEST(Practice, AHandAndAnotherSpecimenTellToo) {
   EXPECT_TRUE(is_sanitized || !seen.empty());
 }
 
+// A converter at its end stays there, whatever the decimals of its reading are.
+TEST(Practice, AnInputThatIsOpenStaysWhereItIs) {
+  auto bench = std::make_shared<Bench>();
+  bench->rails = {{.id = "5v", .voltage = {.nominal_v = 5}}};
+  bench->converters = {{.id = "adc", .bits = 10, .reference_rail = "5v"}};
+  bench->devices = {{.id = "air", .part = "LM35", .converter = "adc"}};
+  bench->channels = {{.id = "t", .device = "air", .wanted = {5, 50}, .tolerance = 3, .unit = "Cel"}};
+  int met = 0;
+  for (std::uint64_t seed = 1; seed < 40; ++seed) {
+    auto one = PracticeCase::draw(bench, shared_catalogue(), "t", PracticeLevel::plain, seed);
+    ASSERT_TRUE(one) << to_text(one.problem());
+    if (!one->made().is_state()) continue;
+    EXPECT_THAT(one->measure("warm", {}), HasSubstr("it stays")) << one->made().code() << " of seed " << seed;
+    ++met;
+  }
+  EXPECT_GT(met, 0);
+}
+
 TEST(Practice, ABenchWithoutTheChannelIsSaid) {
   EXPECT_FALSE(PracticeCase::draw(std::make_shared<const Bench>(), shared_catalogue(), "t", PracticeLevel::plain, 1));
 }
