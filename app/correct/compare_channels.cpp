@@ -229,7 +229,9 @@ void CompareChannels::show_group(const std::vector<std::string>& ids) {
   const InUnit in{unit_of(ids), style};
   pairs_->setRowCount(0);
   if (!group) {
-    verdict_->setText(text_of(to_text(group.problem())));
+    verdict_->setText(ids.size() < 2         ? tr("Mark two or more that see the same.")
+                      : estimates.size() < 2 ? tr("No readings of two of them yet.")
+                                             : text_of(to_text(group.problem())));
     verdict_->set_tint(Tint::quiet);
     return;
   }
@@ -345,8 +347,8 @@ void CompareChannels::show_line() {
   const TwoWayLine& line = agreeing->line;
   const InUnit in{unit_of({other}), style};
   line_words_->setText(
-      tr("At %1 it is to read %2 more%3.")
-          .arg(in.value(line.origin, 1), in.difference(agreeing->shift, line.residual),
+      (agreeing->shift < 0 ? tr("At %1 it is to read %2 less%3.") : tr("At %1 it is to read %2 more%3."))
+          .arg(in.value(line.origin, 1), in.difference(std::abs(agreeing->shift), line.residual),
                agreeing->scale_known
                    ? tr(", with a scale of %1 ± %2")
                          .arg(text_of(fixed(line.scale, 3, style)), text_of(fixed(2 * line.scale_standard, 3, style)))

@@ -51,6 +51,7 @@ QCPItemText* line_name(QCustomPlot& plot, const Theme& theme, const QString& wor
   QColor under = theme.colours().sheet;
   under.setAlpha(200);
   name->setBrush(under);
+  name->setLayer(QStringLiteral("legend"));  // over the lines of the others
   name->setPadding(QMargins(3, 0, 3, 0));
   name->setFont(theme.font(Face::small));
   name->setColor(ink);
