@@ -43,7 +43,37 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
     else
       add_bus(addable[at - all.size()].kind);
   });
-  form_ = new Form(theme);
+  build_form();
+  build_pull_ups();
+  auto* left_box = new QWidget;
+  left_box->setLayout(left_column());
+  left_box->setFixedWidth(theme.column_px(372));
+  verdict_ = new Text(theme_, Face::strong);
+  verdict_->setObjectName(QStringLiteral("bus_verdict"));
+  verdict_->setWordWrap(true);
+  plot_ = new QCustomPlot;
+  plot_->setFixedHeight(theme_.px(168));
+  findings_ = column(2);
+  build_addresses();
+  build_scan();
+  connect(&theme, &Theme::changed, this, [this, left_box] {
+    left_box->setFixedWidth(theme_.column_px(372));
+    plot_->setFixedHeight(theme_.px(168));
+    scan_->setFixedHeight(theme_.px(56));
+    pull_ups_of_.reset();  // in the new faces
+    refresh();
+  });
+  auto* all = row(20);
+  all->addWidget(left_box);
+  all->addLayout(right_column(), 1);
+  stack_when_huge(theme, all);
+  setLayout(all);
+  connect(&workbench, &Workbench::values_changed, this, &BusView::watch_warming);
+  connect(&workbench, &Workbench::bench_changed, this, &BusView::refresh);
+}
+
+void BusView::build_form() {
+  form_ = new Form(theme_);
   rail_ = form_->add_choice(tr("Supply"), tr("The rail of the controller's side"), {}, "bus_rail", [this](int i) {
     edit_bus(tr("Supply of a bus"),
              [&](Bus& each) { each.rail = workbench_.bench().rails[static_cast<std::size_t>(i)].id; });
@@ -76,6 +106,10 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
       tr("Level shifter"), tr("Between the controller and parts that are fed with another voltage"),
       {tr("none"), tr("in between")}, "bus_shift",
       [this](int i) { edit_bus(tr("Level shifter"), [i](Bus& each) { each.level_shift = i == 1; }); });
+}
+
+void BusView::build_pull_ups() {
+  pull_ups_title_ = new Text(theme_, Face::label, tr("WHAT PULLS IT UP"), Tint::quiet);
   pull_ups_ = new QGridLayout;
   pull_ups_->setContentsMargins(0, 0, 0, 0);
   pull_ups_->setHorizontalSpacing(4);
@@ -97,13 +131,10 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
       if (check && check->size.recommended_ohm) added.ohm = *check->size.recommended_ohm;
     });
   });
-  verdict_ = new Text(theme, Face::strong);
-  verdict_->setObjectName(QStringLiteral("bus_verdict"));
-  verdict_->setWordWrap(true);
-  plot_ = new QCustomPlot;
-  plot_->setFixedHeight(theme.px(168));
-  findings_ = column(2);
-  addresses_title_ = new Text(theme, Face::label, tr("WHO HANGS ON IT"), Tint::quiet);
+}
+
+void BusView::build_addresses() {
+  addresses_title_ = new Text(theme_, Face::label, tr("WHO HANGS ON IT"), Tint::quiet);
   addresses_ = new QGridLayout;
   addresses_->setContentsMargins(0, 0, 0, 0);
   addresses_->setHorizontalSpacing(16);
@@ -112,12 +143,16 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
   use_plan_->setObjectName(QStringLiteral("use_plan"));
   use_plan_->setProperty("primary", true);
   connect(use_plan_, &QPushButton::clicked, this, &BusView::use_plan);
+}
+
+void BusView::build_scan() {
+  scan_title_ = new Text(theme_, Face::label, tr("WHAT A SCAN FOUND"), Tint::quiet);
   scan_ = new QPlainTextEdit;
   scan_->setTabChangesFocus(true);
   scan_->setObjectName(QStringLiteral("bus_scan"));
   scan_->setAccessibleName(tr("What a scan found"));
-  scan_->setFont(theme.font(Face::code));
-  scan_->setFixedHeight(theme.px(56));
+  scan_->setFont(theme_.font(Face::code));
+  scan_->setFixedHeight(theme_.px(56));
   connect(scan_, &QPlainTextEdit::textChanged, this, [this] {
     if (const Bus* each = bus()) show_scan(*each);
   });
@@ -125,33 +160,27 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
   warm_ = new QPushButton(tr("Warm one by hand: which is it?"));
   warm_->setObjectName(QStringLiteral("warm_one"));
   warm_->setProperty("quiet", true);
-  warm_words_ = new Text(theme, Face::small, {}, Tint::second);
+  warm_words_ = new Text(theme_, Face::small, {}, Tint::second);
   warm_words_->setObjectName(QStringLiteral("warm_words"));
   warm_words_->setWordWrap(true);
   connect(warm_, &QPushButton::clicked, this, [this] {
     if (const Bus* each = bus()) before_warming_ = readings_of(*each);
     warm_words_->setText(tr("Hold one of them in your hand for half a minute."));
   });
-  connect(&workbench, &Workbench::values_changed, this, &BusView::watch_warming);
+}
 
+QLayout* BusView::left_column() {
   auto* left = column(8);
   left->addWidget(buses_);
   left->addWidget(form_);
-  pull_ups_title_ = new Text(theme, Face::label, tr("WHAT PULLS IT UP"), Tint::quiet);
   left->addWidget(pull_ups_title_);
   left->addLayout(pull_ups_);
   left->addWidget(add_pull_up_, 0, Qt::AlignLeft);
   left->addStretch();
-  auto* left_box = new QWidget;
-  left_box->setLayout(left);
-  left_box->setFixedWidth(theme.column_px(372));
-  connect(&theme, &Theme::changed, this, [this, left_box] {
-    left_box->setFixedWidth(theme_.column_px(372));
-    plot_->setFixedHeight(theme_.px(168));
-    scan_->setFixedHeight(theme_.px(56));
-    pull_ups_of_.reset();  // in the new faces
-    refresh();
-  });
+  return left;
+}
+
+QLayout* BusView::right_column() {
   auto* right = column(6);
   right->addWidget(verdict_);
   right->addWidget(plot_);
@@ -161,19 +190,13 @@ BusView::BusView(const Theme& theme, Workbench& workbench, QWidget* parent)
   right->addLayout(addresses_);
   right->addWidget(use_plan_, 0, Qt::AlignLeft);
   right->addSpacing(4);
-  scan_title_ = new Text(theme, Face::label, tr("WHAT A SCAN FOUND"), Tint::quiet);
   right->addWidget(scan_title_);
   right->addWidget(scan_);
   right->addLayout(matches_);
   right->addWidget(warm_, 0, Qt::AlignLeft);
   right->addWidget(warm_words_);
   right->addStretch();
-  auto* all = row(20);
-  all->addWidget(left_box);
-  all->addLayout(right, 1);
-  stack_when_huge(theme, all);
-  setLayout(all);
-  connect(&workbench, &Workbench::bench_changed, this, &BusView::refresh);
+  return right;
 }
 
 void BusView::showEvent(QShowEvent* event) {

@@ -29,6 +29,12 @@ class BusView : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  void build_form();
+  void build_pull_ups();
+  void build_addresses();
+  void build_scan();
+  QLayout* left_column();
+  QLayout* right_column();
   void list_buses();
   void add_bus(BusKind kind);
   const Bus* bus() const;

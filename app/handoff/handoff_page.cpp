@@ -31,7 +31,29 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   setAttribute(Qt::WA_StyledBackground);
   title_ = new Text(theme, Face::title);
   title_->setObjectName(QStringLiteral("handoff_title"));
-  auto* form = new Form(theme);
+  QWidget *narrow = build_verdict(), *wide = build_code();
+  auto* both = sides(theme, 24, narrow, 360, {{wide, 1}});
+  auto* all = column(8);
+  all->setContentsMargins(24, 12, 24, 12);
+  all->addWidget(title_);
+  all->addLayout(both, 1);
+  setLayout(all);
+  const auto later = [this] {
+    stale_ = true;
+    if (isVisible()) make(), check_own_line();
+  };
+  connect(&workbench, &Workbench::bench_changed, this, [this, later] {
+    // What was handed over is only noted: the firmware is the same.
+    handoff_&& without_notes(workbench_.bench()) == made_of_ ? show_handed_over() : later();
+  });
+  connect(&workbench, &Workbench::selection_changed, this, [this, later] {
+    if (!handoff_ || handoff_->report.channel != workbench_.channel_id()) later();
+  });
+}
+
+// What is wanted of the code.
+Form* HandoffPage::build_wishes() {
+  auto* form = new Form(theme_);
   const auto chosen = [this](int) { make(); };
   language_ = form->add_choice(tr("Language"), tr("C99 for compilers of small controllers, or Python"),
                                {tr("C"), tr("Python")}, "handoff_language", chosen);
@@ -53,16 +75,21 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
                               tr("How it is set up, started, waited for and read, by its sheet and the bench; a "
                                  "few functions of the board stay yours"),
                               {tr("is yours"), tr("is written too")}, "handoff_reading", chosen);
-  trimming_lacks_ = new Text(theme, Face::small, {}, Tint::quiet);
+  return form;
+}
+
+// What came of it: the proof, the cost, the error over the codes; and where it is saved.
+QWidget* HandoffPage::build_verdict() {
+  trimming_lacks_ = new Text(theme_, Face::small, {}, Tint::quiet);
   trimming_lacks_->setObjectName(QStringLiteral("handoff_trimming_lacks"));
   trimming_lacks_->hide();
-  summary_ = new Text(theme, Face::strong);
+  summary_ = new Text(theme_, Face::strong);
   summary_->setObjectName(QStringLiteral("handoff_summary"));
-  proof_ = new Text(theme, Face::text);
+  proof_ = new Text(theme_, Face::text);
   proof_->setObjectName(QStringLiteral("handoff_proof"));
-  cost_ = new Text(theme, Face::text);
+  cost_ = new Text(theme_, Face::text);
   cost_->setObjectName(QStringLiteral("handoff_cost"));
-  notes_ = new Text(theme, Face::small, {}, Tint::quiet);
+  notes_ = new Text(theme_, Face::small, {}, Tint::quiet);
   for (Text* each : {trimming_lacks_, summary_, proof_, cost_, notes_}) each->setWordWrap(true);
   save_ = new QPushButton(tr("Save into a folder…"));
   save_->setObjectName(QStringLiteral("handoff_save"));
@@ -83,15 +110,15 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
     const QString fault = save_page(path);
     notes_->setText(fault.isEmpty() ? tr("Saved as %1").arg(QFileInfo(path).fileName()) : fault);
   });
-  handed_ = new Text(theme, Face::small, {}, Tint::quiet);
+  handed_ = new Text(theme_, Face::small, {}, Tint::quiet);
   handed_->setObjectName(QStringLiteral("handoff_handed"));
   handed_->setWordWrap(true);
   auto* said = column(8);
   said->setContentsMargins(0, 0, 12, 0);
-  said->addWidget(form);
+  said->addWidget(build_wishes());
   said->addSpacing(8);
   for (Text* each : {trimming_lacks_, summary_, proof_, cost_, notes_}) said->addWidget(each);
-  errors_ = new ErrorPlot(theme);
+  errors_ = new ErrorPlot(theme_);
   said->addWidget(errors_, 1);
   said->addStretch();
   auto* inside = new QWidget;
@@ -106,6 +133,10 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   left->addLayout(saving);
   auto* narrow = new QWidget;
   narrow->setLayout(left);
+  return narrow;
+}
+
+QWidget* HandoffPage::build_code() {
   file_ = choice_box({}, "handoff_file", tr("File of the hand-over"));
   file_->setMinimumContentsLength(14);
   connect(file_, &QComboBox::currentIndexChanged, this, &HandoffPage::show_file);
@@ -119,7 +150,7 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   code_->setTabChangesFocus(true);
   const auto wear = [this] { code_->setFont(theme_.font(Face::code)); };
   wear();
-  connect(&theme, &Theme::changed, this, wear);
+  connect(&theme_, &Theme::changed, this, wear);
   auto* bar = row(8);
   bar->addWidget(file_);
   bar->addStretch();
@@ -130,23 +161,7 @@ HandoffPage::HandoffPage(const Theme& theme, Workbench& workbench, QWidget* pare
   right->addWidget(build_own_line());
   auto* wide = new QWidget;
   wide->setLayout(right);
-  auto* both = sides(theme, 24, narrow, 360, {{wide, 1}});
-  auto* all = column(8);
-  all->setContentsMargins(24, 12, 24, 12);
-  all->addWidget(title_);
-  all->addLayout(both, 1);
-  setLayout(all);
-  const auto later = [this] {
-    stale_ = true;
-    if (isVisible()) make(), check_own_line();
-  };
-  connect(&workbench, &Workbench::bench_changed, this, [this, later] {
-    // What was handed over is only noted: the firmware is the same.
-    handoff_&& without_notes(workbench_.bench()) == made_of_ ? show_handed_over() : later();
-  });
-  connect(&workbench, &Workbench::selection_changed, this, [this, later] {
-    if (!handoff_ || handoff_->report.channel != workbench_.channel_id()) later();
-  });
+  return wide;
 }
 
 QWidget* HandoffPage::build_own_line() {

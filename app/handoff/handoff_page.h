@@ -16,6 +16,8 @@
 
 namespace fair_gauge::app {
 
+class Form;
+
 class HandoffPage : public QWidget {
   Q_OBJECT
  public:
@@ -37,6 +39,9 @@ class HandoffPage : public QWidget {
   void show_handoff();
   void show_handed_over();
   void show_file(int index);
+  Form* build_wishes();
+  QWidget* build_verdict();
+  QWidget* build_code();
   QWidget* build_own_line();
   void check_own_line();
   void show_own_verdict(const Result<OwnVerdict>& verdict);

@@ -41,7 +41,24 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
     : QWidget(parent), theme_(theme), workbench_(workbench) {
   setObjectName(QStringLiteral("page"));
   setAttribute(Qt::WA_StyledBackground);
-  count_ = new Text(theme, Face::title);
+  QWidget *left = build_list(), *right = build_entry();
+  auto* all = sides(theme, 28, left, 332, {{right, 1}});
+  all->setContentsMargins(24, 16, 24, 12);
+  setLayout(all);
+  connect(&theme, &Theme::changed, this, [this] {
+    plot_->setFixedHeight(theme_.px(170));
+    show_entry();
+  });
+  connect(&workbench, &Workbench::bench_changed, this, [this] {
+    if (isVisible()) reload();
+  });
+  connect(&workbench, &Workbench::selection_changed, this, [this] {
+    if (isVisible()) show_drift(workbench_.channel_id());
+  });
+}
+
+QWidget* LogbookPage::build_list() {
+  count_ = new Text(theme_, Face::title);
   search_ = new QLineEdit;
   search_->setObjectName(QStringLiteral("logbook_search"));
   search_->setPlaceholderText(tr("search: words of a note, a channel, a year"));
@@ -62,7 +79,7 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   note_->setObjectName(QStringLiteral("note"));
   note_->setAccessibleName(tr("What was done"));
   note_->setPlaceholderText(tr("what was done, on the channel that is chosen on the left"));
-  note_->setFixedHeight(theme.px(56));
+  note_->setFixedHeight(theme_.px(56));
   add_ = new QPushButton(tr("Write it down"));
   add_->setObjectName(QStringLiteral("add_note"));
   add_->setProperty("primary", true);
@@ -79,10 +96,14 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   left->addLayout(note_row);
   auto* left_box = new QWidget;
   left_box->setLayout(left);
+  return left_box;
+}
 
-  title_ = new Text(theme, Face::title);
+// The entry that is chosen, and how its channel has drifted.
+QWidget* LogbookPage::build_entry() {
+  title_ = new Text(theme_, Face::title);
   title_->setWordWrap(true);
-  body_ = new Text(theme, Face::text);
+  body_ = new Text(theme_, Face::text);
   body_->setObjectName(QStringLiteral("entry_body"));
   body_->setWordWrap(true);
   body_->setTextFormat(Qt::RichText);
@@ -112,21 +133,21 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
       note_->setFocus();
     }
   });
-  drift_words_ = new Text(theme, Face::small, {}, Tint::quiet);
+  drift_words_ = new Text(theme_, Face::small, {}, Tint::quiet);
   drift_words_->setObjectName(QStringLiteral("drift_words"));
   drift_words_->setWordWrap(true);
   plot_ = new QCustomPlot;
-  plot_->setFixedHeight(theme.px(170));
+  plot_->setFixedHeight(theme_.px(170));
   auto* buttons = row(8);
   buttons->addWidget(save_);
   buttons->addWidget(amend_);
   buttons->addStretch();
-  every_ = new QuantityField(theme, Dimension::time);
+  every_ = new QuantityField(theme_, Dimension::time);
   every_->set_unit(*unit_by_ucum("d"));
   every_->setObjectName(QStringLiteral("calibrate_every"));
   every_->setAccessibleName(tr("Calibrate every so many days"));
   every_->setToolTip(tr("Days between calibrations of the chosen channel; 0 if none is due"));
-  every_->setMaximumWidth(theme.px(84));
+  every_->setMaximumWidth(theme_.px(84));
   connect(every_, &QuantityField::value_given, this, [this](double seconds) {
     if (seconds < 0) return;
     workbench_.document().edit(tr("Calibrate every"), [&](Bench& bench) {
@@ -146,24 +167,12 @@ LogbookPage::LogbookPage(const Theme& theme, Workbench& workbench, QWidget* pare
   right->addWidget(plot_);
   auto* due = row(8);
   due->addWidget(drift_words_, 1);
-  due->addWidget(new Text(theme, Face::small, tr("due every"), Tint::quiet), 0, Qt::AlignVCenter);
+  due->addWidget(new Text(theme_, Face::small, tr("due every"), Tint::quiet), 0, Qt::AlignVCenter);
   due->addWidget(every_, 0, Qt::AlignVCenter);
   right->addLayout(due);
   auto* right_box = new QWidget;
   right_box->setLayout(right);
-  auto* all = sides(theme, 28, left_box, 332, {{right_box, 1}});
-  all->setContentsMargins(24, 16, 24, 12);
-  setLayout(all);
-  connect(&theme, &Theme::changed, this, [this] {
-    plot_->setFixedHeight(theme_.px(170));
-    show_entry();
-  });
-  connect(&workbench, &Workbench::bench_changed, this, [this] {
-    if (isVisible()) reload();
-  });
-  connect(&workbench, &Workbench::selection_changed, this, [this] {
-    if (isVisible()) show_drift(workbench_.channel_id());
-  });
+  return right_box;
 }
 
 void LogbookPage::showEvent(QShowEvent* event) {

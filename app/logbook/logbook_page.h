@@ -35,6 +35,8 @@ class LogbookPage : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  QWidget* build_list();
+  QWidget* build_entry();
   void reload();
   void show_list();
   void show_entry();

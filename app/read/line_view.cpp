@@ -49,98 +49,17 @@ QComboBox* plain_box() {
 
 LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench) {
-  port_ = plain_box();
-  port_->setObjectName(QStringLiteral("port"));
-  port_->setEditable(true);
-  port_->setAccessibleName(tr("Serial line"));
-  port_->lineEdit()->setPlaceholderText(tr("such as /dev/ttyUSB0"));
-  port_->setMinimumWidth(theme.column_px(140));
-  port_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-  port_->setMaximumWidth(theme.px(260));
-  speed_ = plain_box();
-  speed_->setObjectName(QStringLiteral("speed"));
-  speed_->setAccessibleName(tr("Speed in baud"));
-  for (const int baud : SerialSource::usual_speeds()) speed_->addItem(tr("%1 baud").arg(baud), baud);
-  speed_->setCurrentIndex(speed_->findData(Settings::read().line_speed));
-  connect_ = new QPushButton(tr("Connect"));
-  connect_->setObjectName(QStringLiteral("connect"));
-  connect_->setProperty("primary", true);
-  shed_ = new QPushButton(tr("Simulated shed"));
-  shed_->setObjectName(QStringLiteral("shed"));
-  try_ = new QPushButton(tr("Try speeds"));
-  try_->setObjectName(QStringLiteral("try_speeds"));
-  try_->setProperty("quiet", true);
-  try_->setToolTip(tr("Listens for two seconds at each and keeps the one at which lines can be read"));
-  make_ = new QPushButton;
-  make_->setObjectName(QStringLiteral("make_channels"));
-  make_->setProperty("primary", true);
-  make_->hide();
-  theirs_ = new QPushButton;
-  theirs_->setObjectName(QStringLiteral("theirs"));
-  theirs_->setToolTip(tr("The channel waits for such numbers, and nothing else comes that they could be of"));
-  theirs_->setProperty("primary", true);
-  theirs_->hide();
-  which_ = new QPushButton(tr("Which sensor makes them?"));
-  which_->setObjectName(QStringLiteral("which_sensor"));
-  which_->setProperty("primary", true);
-  which_->hide();
-  connect(which_, &QPushButton::clicked, this, [this] {
-    const auto& channels = workbench_.bench().channels;
-    const auto bare = std::ranges::find_if(channels, lacks_sensor);
-    if (bare != channels.end()) emit sensor_wanted(bare->id);
-  });
   state_ = new Text(theme, Face::strong);
   state_->setObjectName(QStringLiteral("line_state"));
   advice_ = new Text(theme, Face::text, {}, Tint::quiet);
   advice_->setWordWrap(true);
-  lines_ = new QPlainTextEdit;
-  lines_->setTabChangesFocus(true);
-  lines_->setObjectName(QStringLiteral("raw_lines"));
-  lines_->setReadOnly(true);
-  lines_->setMaximumBlockCount(most_shown_lines);
-  lines_->viewport()->installEventFilter(this);
-  lines_->setFont(theme.font(Face::code));
-  lines_->setAccessibleName(tr("Lines as they arrive"));
-  names_ = new QGridLayout;
-  names_->setHorizontalSpacing(12);
-  names_->setColumnStretch(1, 1);
-  names_->setVerticalSpacing(2);
-  no_names_ = new Text(theme, Face::small,
-                       tr("Names appear here as they arrive, with what they may be. Lines may read name:1873, "
-                          "name:x0751, Temperature: 22.4 C, T=72.5F, a JSON object, a CSV row with a header, or bare "
-                          "numbers."),
-                       Tint::quiet);
-  no_names_->setWordWrap(true);
-
-  auto* line = row(8);
-  line->addWidget(port_);
-  line->addWidget(speed_);
-  line->addWidget(connect_);
-  line->addWidget(try_);
-  line->addStretch();
-  auto* left = column(8);
-  left->addWidget(new Text(theme, Face::label, tr("LINES AS THEY ARRIVE"), Tint::quiet));
-  left->addWidget(lines_, 1);
-  auto* right = column(8);
-  right->addWidget(new Text(theme, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet));
-  for (QPushButton* each : {theirs_, make_, which_}) right->addWidget(each, 0, Qt::AlignLeft);
-  auto* names_inside = new QWidget;
-  auto* names_column = column(0);
-  names_column->addWidget(no_names_);
-  names_column->addLayout(names_);
-  names_column->addStretch();
-  names_inside->setLayout(names_column);
-  auto* names_box = scrolled(names_inside);
-  names_box->setMinimumHeight(1);  // large text leaves it little
-  right->addWidget(names_box, 1);
-  right->addWidget(build_sketches(), 0, Qt::AlignLeft);
   beside_lines_ = column(2);
   auto* below = row(24);
-  below->addLayout(left, 1);
-  below->addLayout(right, 1);
+  below->addLayout(build_lines(), 1);
+  below->addLayout(build_name_list(), 1);
   auto* all = column(8);
   all->setContentsMargins(0, 0, 0, 0);
-  all->addLayout(line);
+  all->addLayout(build_line());
   all->addLayout(beside_row());
   all->addWidget(state_);
   all->addWidget(advice_);
@@ -171,6 +90,100 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
   });
   connect(&theme, &Theme::changed, this, [this] { lines_->setFont(theme_.font(Face::code)); });
   refresh_state();
+}
+
+// The port, its speed, and what connects.
+QLayout* LineView::build_line() {
+  port_ = plain_box();
+  port_->setObjectName(QStringLiteral("port"));
+  port_->setEditable(true);
+  port_->setAccessibleName(tr("Serial line"));
+  port_->lineEdit()->setPlaceholderText(tr("such as /dev/ttyUSB0"));
+  port_->setMinimumWidth(theme_.column_px(140));
+  port_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  port_->setMaximumWidth(theme_.px(260));
+  speed_ = plain_box();
+  speed_->setObjectName(QStringLiteral("speed"));
+  speed_->setAccessibleName(tr("Speed in baud"));
+  for (const int baud : SerialSource::usual_speeds()) speed_->addItem(tr("%1 baud").arg(baud), baud);
+  speed_->setCurrentIndex(speed_->findData(Settings::read().line_speed));
+  connect_ = new QPushButton(tr("Connect"));
+  connect_->setObjectName(QStringLiteral("connect"));
+  connect_->setProperty("primary", true);
+  shed_ = new QPushButton(tr("Simulated shed"));
+  shed_->setObjectName(QStringLiteral("shed"));
+  try_ = new QPushButton(tr("Try speeds"));
+  try_->setObjectName(QStringLiteral("try_speeds"));
+  try_->setProperty("quiet", true);
+  try_->setToolTip(tr("Listens for two seconds at each and keeps the one at which lines can be read"));
+  auto* line = row(8);
+  line->addWidget(port_);
+  line->addWidget(speed_);
+  line->addWidget(connect_);
+  line->addWidget(try_);
+  line->addStretch();
+  return line;
+}
+
+QLayout* LineView::build_lines() {
+  lines_ = new QPlainTextEdit;
+  lines_->setTabChangesFocus(true);
+  lines_->setObjectName(QStringLiteral("raw_lines"));
+  lines_->setReadOnly(true);
+  lines_->setMaximumBlockCount(most_shown_lines);
+  lines_->viewport()->installEventFilter(this);
+  lines_->setFont(theme_.font(Face::code));
+  lines_->setAccessibleName(tr("Lines as they arrive"));
+  auto* left = column(8);
+  left->addWidget(new Text(theme_, Face::label, tr("LINES AS THEY ARRIVE"), Tint::quiet));
+  left->addWidget(lines_, 1);
+  return left;
+}
+
+// The names that arrive, and what may be made of those that nobody knows.
+QLayout* LineView::build_name_list() {
+  make_ = new QPushButton;
+  make_->setObjectName(QStringLiteral("make_channels"));
+  make_->setProperty("primary", true);
+  make_->hide();
+  theirs_ = new QPushButton;
+  theirs_->setObjectName(QStringLiteral("theirs"));
+  theirs_->setToolTip(tr("The channel waits for such numbers, and nothing else comes that they could be of"));
+  theirs_->setProperty("primary", true);
+  theirs_->hide();
+  which_ = new QPushButton(tr("Which sensor makes them?"));
+  which_->setObjectName(QStringLiteral("which_sensor"));
+  which_->setProperty("primary", true);
+  which_->hide();
+  connect(which_, &QPushButton::clicked, this, [this] {
+    const auto& channels = workbench_.bench().channels;
+    const auto bare = std::ranges::find_if(channels, lacks_sensor);
+    if (bare != channels.end()) emit sensor_wanted(bare->id);
+  });
+  names_ = new QGridLayout;
+  names_->setHorizontalSpacing(12);
+  names_->setColumnStretch(1, 1);
+  names_->setVerticalSpacing(2);
+  no_names_ = new Text(theme_, Face::small,
+                       tr("Names appear here as they arrive, with what they may be. Lines may read name:1873, "
+                          "name:x0751, Temperature: 22.4 C, T=72.5F, a JSON object, a CSV row with a header, or bare "
+                          "numbers."),
+                       Tint::quiet);
+  no_names_->setWordWrap(true);
+  auto* right = column(8);
+  right->addWidget(new Text(theme_, Face::label, tr("WHICH NAME IS WHICH CHANNEL"), Tint::quiet));
+  for (QPushButton* each : {theirs_, make_, which_}) right->addWidget(each, 0, Qt::AlignLeft);
+  auto* names_inside = new QWidget;
+  auto* names_column = column(0);
+  names_column->addWidget(no_names_);
+  names_column->addLayout(names_);
+  names_column->addStretch();
+  names_inside->setLayout(names_column);
+  auto* names_box = scrolled(names_inside);
+  names_box->setMinimumHeight(1);  // large text leaves it little
+  right->addWidget(names_box, 1);
+  right->addWidget(build_sketches(), 0, Qt::AlignLeft);
+  return right;
 }
 
 void LineView::showEvent(QShowEvent* event) {

@@ -31,6 +31,9 @@ class LineView : public QWidget {
   void add_line(const RawLine& line);
   void refresh_names();
   void build_names(const QStringList& names);
+  QLayout* build_line();
+  QLayout* build_lines();
+  QLayout* build_name_list();
   QPushButton* build_sketches();
   void try_speeds();
   void judge_speed();

@@ -230,106 +230,93 @@ void LogPlot::draw_limits() {
     }
 }
 
-void LogPlot::draw() {
+void LogPlot::draw_nothing() {
+  lanes_->take_away();
+  plot_->xAxis->setLabel({});
+  plot_->yAxis->setLabel({});
+  auto* words = new QCPItemText(plot_);
+  words->setText(when_empty_);
+  words->setFont(theme_.font(Face::text));
+  words->setColor(theme_.colours().quiet);
+  for (auto set : {&QCPItemPosition::setTypeX, &QCPItemPosition::setTypeY})
+    (words->position->*set)(QCPItemPosition::ptAxisRectRatio);
+  words->position->setCoords(0.5, 0.5);
+}
+
+// What is shaded lies under everything.
+QCPItemRect* LogPlot::add_band(const QColor& fill) {
+  auto* item = new QCPItemRect(plot_);
+  item->setLayer(QStringLiteral("background"));
+  item->setPen(Qt::NoPen);
+  item->setBrush(fill);
+  return item;
+}
+
+void LogPlot::shade_values(double from, double to, const QColor& fill) {
+  QCPItemRect* item = add_band(fill);
+  for (auto* corner : {item->topLeft, item->bottomRight}) corner->setTypeX(QCPItemPosition::ptAxisRectRatio);
+  item->topLeft->setCoords(0, from), item->bottomRight->setCoords(1, to);
+}
+
+void LogPlot::shade_time(double from, double to, const QColor& fill, double top) {
+  QCPItemRect* item = add_band(fill);
+  for (auto* corner : {item->topLeft, item->bottomRight}) corner->setTypeY(QCPItemPosition::ptAxisRectRatio);
+  item->topLeft->setCoords(from, top), item->bottomRight->setCoords(to, 1);
+}
+
+QCPItemText* LogPlot::add_label(double x, double y, const QString& words, const QColor& ink, Qt::Alignment where) {
+  auto* item = new QCPItemText(plot_);
+  item->setText(words);
+  item->setFont(theme_.font(Face::small));
+  item->setColor(ink);
+  item->setPositionAlignment(where);
+  item->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
+  item->position->setCoords(x, y);
+  return item;
+}
+
+void LogPlot::add_note(double x, double y, const QString& words, const QColor& ink, Qt::Alignment where) {
+  QCPItemText* item = add_label(x, y, words, ink, where);
+  item->position->setTypeX(QCPItemPosition::ptAxisRectRatio);
+  item->position->setCoords(x, y);
+}
+
+void LogPlot::draw_events(double span) {
   const Colours& colours = theme_.colours();
-  style_plot(*plot_, theme_);
-  lanes_->forget();
-  own_ = smooth_ = nullptr;
-  plot_->clearPlottables();
-  plot_->clearItems();
-  const bool is_empty = !watched_ || watched_->log->rows.empty();
-  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) axis->setTickLabels(!is_empty);  // numbers of nothing
-  if (is_empty) {
-    lanes_->take_away();
-    plot_->xAxis->setLabel({});
-    plot_->yAxis->setLabel({});
-    auto* words = new QCPItemText(plot_);
-    words->setText(when_empty_);
-    words->setFont(theme_.font(Face::text));
-    words->setColor(theme_.colours().quiet);
-    for (auto set : {&QCPItemPosition::setTypeX, &QCPItemPosition::setTypeY})
-      (words->position->*set)(QCPItemPosition::ptAxisRectRatio);
-    words->position->setCoords(0.5, 0.5);
-    plot_->replot(QCustomPlot::rpQueuedReplot);
-    return;
-  }
-  const auto& rows = watched_->log->rows;
-  const Unit& shown = *watched_->chain.shown;
-  const Channel& channel = watched_->chain.channel;
-  const auto band = [&](double from, double to, const QColor& fill, bool across) {
-    auto* item = new QCPItemRect(plot_);
-    item->setLayer(QStringLiteral("background"));
-    item->setPen(Qt::NoPen);
-    item->setBrush(fill);
-    for (auto* corner : {item->topLeft, item->bottomRight})
-      across ? corner->setTypeX(QCPItemPosition::ptAxisRectRatio) : corner->setTypeY(QCPItemPosition::ptAxisRectRatio);
-    if (across)
-      item->topLeft->setCoords(0, from), item->bottomRight->setCoords(1, to);
-    else
-      item->topLeft->setCoords(from, 0), item->bottomRight->setCoords(to, 1);
-  };
-  const auto label = [&](double x, double y, const QString& words, const QColor& ink, Qt::Alignment where,
-                         bool across = false) {
-    auto* item = new QCPItemText(plot_);
-    item->setText(words);
-    item->setFont(theme_.font(Face::small));
-    item->setColor(ink);
-    item->setPositionAlignment(where);
-    if (across) item->position->setTypeX(QCPItemPosition::ptAxisRectRatio);
-    item->position->setTypeY(QCPItemPosition::ptAxisRectRatio);
-    item->position->setCoords(x, y);
-  };
-  band(shown.from_base(channel.wanted.from), shown.from_base(channel.wanted.to), colours.tint, true);
-  label(0.01, rule_ ? 0.01 : 0.99, tr("shaded: wanted range"), colours.quiet,
-        Qt::AlignLeft | (rule_ ? Qt::AlignTop : Qt::AlignBottom), true);
-  own_ = plot_->addGraph();
-  own_->setPen(QPen(filtered_.empty() ? colours.accent : colours.quiet, filtered_.empty() ? 1.6 : 1));
-  if (filtered_.size() == rows.size()) {
-    smooth_ = plot_->addGraph();
-    smooth_->setPen(QPen(colours.second, 2));
-    label(0.99, 0.02, filtered_name_, colours.second, Qt::AlignRight | Qt::AlignTop, true);
-  }
+  const double last = watched_->log->rows.back().seconds;
   std::size_t marks = 0;
   double last_label = -1e300;
-  const double span = std::max(rows.back().seconds - rows.front().seconds, watched_->log->period_s);
-  if (!rule_ && filtered_.empty())
-    for (const LogEvent& event : watched_->review.events) {
-      if (++marks > most_marks) break;
-      const QColor ink = is_grave(event.kind) ? colours.red : colours.amber;
-      QColor fill = ink;
-      fill.setAlpha(46);
-      const double from = at(event.from_row), to = std::max(at(event.to_row), from + span * 0.002);
-      band(from, to, fill, false);
-      if (from - last_label > span * 0.12) {  // names that would lie on one another are left out
-        const bool at_end = from > rows.back().seconds - span * 0.12;
-        label(from, 0.01, name_of(event.kind), ink, (at_end ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignTop);
-        last_label = from;
-      }
-    }
-  if (watched_->is_dated) draw_happened();
-  if (rule_ && on_.size() == rows.size()) {
-    draw_limits();
-    QColor fill = colours.second;
-    fill.setAlpha(60);
-    for (std::size_t i = 0; i < rows.size();) {
-      std::size_t end = i;
-      while (end < rows.size() && on_[end] == on_[i]) ++end;
-      if (on_[i]) {
-        auto* item = new QCPItemRect(plot_);
-        item->setLayer(QStringLiteral("background"));
-        item->setPen(Qt::NoPen);
-        item->setBrush(fill);
-        item->topLeft->setTypeY(QCPItemPosition::ptAxisRectRatio);
-        item->bottomRight->setTypeY(QCPItemPosition::ptAxisRectRatio);
-        item->topLeft->setCoords(rows[i].seconds, 0.94);
-        item->bottomRight->setCoords(rows[std::min(end, rows.size() - 1)].seconds, 1);
-      }
-      i = end;
-    }
-    if (std::ranges::find(on_, true) != on_.end())
-      label(0.01, 0.93, on_name_.isEmpty() ? tr("on") : on_name_, colours.second, Qt::AlignLeft | Qt::AlignBottom,
-            true);
+  for (const LogEvent& event : watched_->review.events) {
+    if (++marks > most_marks) break;
+    const QColor ink = is_grave(event.kind) ? colours.red : colours.amber;
+    QColor fill = ink;
+    fill.setAlpha(46);
+    const double from = at(event.from_row), to = std::max(at(event.to_row), from + span * 0.002);
+    shade_time(from, to, fill);
+    if (from - last_label <= span * 0.12) continue;  // names that would lie on one another are left out
+    const bool at_end = from > last - span * 0.12;
+    add_label(from, 0.01, name_of(event.kind), ink, (at_end ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignTop);
+    last_label = from;
   }
+}
+
+void LogPlot::draw_switched() {
+  const auto& rows = watched_->log->rows;
+  draw_limits();
+  QColor fill = theme_.colours().second;
+  fill.setAlpha(60);
+  for (std::size_t i = 0; i < rows.size();) {
+    std::size_t end = i;
+    while (end < rows.size() && on_[end] == on_[i]) ++end;
+    if (on_[i]) shade_time(rows[i].seconds, rows[std::min(end, rows.size() - 1)].seconds, fill, 0.94);
+    i = end;
+  }
+  if (std::ranges::find(on_, true) != on_.end())
+    add_note(0.01, 0.93, on_name_.isEmpty() ? tr("on") : on_name_, theme_.colours().second,
+             Qt::AlignLeft | Qt::AlignBottom);
+}
+
+void LogPlot::write_times(double span) {
   QSharedPointer<QCPAxisTicker> ticker;
   if (watched_->is_dated) {
     QSharedPointer<QCPAxisTickerDateTime> dates(new QCPAxisTickerDateTime);
@@ -346,11 +333,45 @@ void LogPlot::draw() {
                          : span > 7200    ? QStringLiteral("%h:%m h")
                                           : QStringLiteral("%m:%s"));
     ticker = times;
-    plot_->xAxis->setLabel(rows.back().seconds <= 0 ? tr("time before the latest reading, min:s")
-                                                    : tr("time since the beginning"));
+    plot_->xAxis->setLabel(watched_->log->rows.back().seconds <= 0 ? tr("time before the latest reading, min:s")
+                                                                   : tr("time since the beginning"));
   }
   ticker->setTickCount(std::clamp(plot_->width() / theme_.px(130), 2, 7));
   plot_->xAxis->setTicker(ticker);
+}
+
+void LogPlot::draw() {
+  style_plot(*plot_, theme_);
+  lanes_->forget();
+  own_ = smooth_ = nullptr;
+  plot_->clearPlottables();
+  plot_->clearItems();
+  const bool is_empty = !watched_ || watched_->log->rows.empty();
+  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) axis->setTickLabels(!is_empty);  // numbers of nothing
+  is_empty ? draw_nothing() : draw_log();
+  plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void LogPlot::draw_log() {
+  const Colours& colours = theme_.colours();
+  const auto& rows = watched_->log->rows;
+  const Unit& shown = *watched_->chain.shown;
+  const Channel& channel = watched_->chain.channel;
+  shade_values(shown.from_base(channel.wanted.from), shown.from_base(channel.wanted.to), colours.tint);
+  add_note(0.01, rule_ ? 0.01 : 0.99, tr("shaded: wanted range"), colours.quiet,
+           Qt::AlignLeft | (rule_ ? Qt::AlignTop : Qt::AlignBottom));
+  own_ = plot_->addGraph();
+  own_->setPen(QPen(filtered_.empty() ? colours.accent : colours.quiet, filtered_.empty() ? 1.6 : 1));
+  if (filtered_.size() == rows.size()) {
+    smooth_ = plot_->addGraph();
+    smooth_->setPen(QPen(colours.second, 2));
+    add_note(0.99, 0.02, filtered_name_, colours.second, Qt::AlignRight | Qt::AlignTop);
+  }
+  const double span = std::max(rows.back().seconds - rows.front().seconds, watched_->log->period_s);
+  if (!rule_ && filtered_.empty()) draw_events(span);
+  if (watched_->is_dated) draw_happened();
+  if (rule_ && on_.size() == rows.size()) draw_switched();
+  write_times(span);
   lanes_->draw(watched_, *own_, arrangement_);
   plot_->yAxis->setLabel(lanes_->lanes() > 1
                              ? text_of(shown.symbol)
@@ -364,7 +385,6 @@ void LogPlot::draw() {
   if (whole_) plot_->xAxis->setRange(rows.front().seconds, rows.back().seconds + span * 0.01);
   draw_courses();
   fit_values();
-  plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 
 // The values in view fill the height; not by less than a few steps, or noise looks like weather.

@@ -16,6 +16,8 @@
 
 class QCustomPlot;
 class QCPGraph;
+class QCPItemRect;
+class QCPItemText;
 
 namespace fair_gauge::app {
 
@@ -57,9 +59,22 @@ class LogPlot : public QWidget {
 
  private:
   void draw();
+  void draw_nothing();
+  void draw_log();
+  void draw_events(double span);
+  void draw_switched();
   void draw_happened();
   void draw_limits();
   void draw_courses();
+  void write_times(double span);
+  QCPItemRect* add_band(const QColor& fill);
+  void shade_values(double from, double to, const QColor& fill);
+  /// \param top  where the shade begins, 0…1 of the height
+  void shade_time(double from, double to, const QColor& fill, double top = 0);
+  /// \param x  seconds of the log  \param y  0…1 of the height
+  QCPItemText* add_label(double x, double y, const QString& words, const QColor& ink, Qt::Alignment where);
+  /// The same with x as 0…1 of the width.
+  void add_note(double x, double y, const QString& words, const QColor& ink, Qt::Alignment where);
   bool mark_by_mouse(QEvent& event);
   void fit_values();
   double at(std::size_t row) const;

@@ -21,12 +21,47 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
       "is for those who are licensed for it, by the local code. When the sensor fails or its reading is not "
       "plausible, the rule goes to its safe state, off unless said otherwise. What it decides while a recording is on "
       "goes to the recording's events."));
+  build_rule();
+  build_room();
+  decisions_ = column(2);
+  auto* all = column(8);
+  all->addWidget(begin_, 0, Qt::AlignLeft);
+  all->addWidget(form_);
+  all->addWidget(in_room_, 0, Qt::AlignLeft);
+  all->addWidget(room_);
+  all->addWidget(words_);
+  all->addLayout(decisions_);
+  all->addWidget(codes_);
+  all->addWidget(care_);
+  all->addWidget(end_, 0, Qt::AlignLeft);
+  all->addStretch();
+  setLayout(all);
+  connect(&log, &WatchLog::changed, this, [this] {
+    if (!is_in_room()) refresh();
+  });
+  connect(&workbench, &Workbench::bench_changed, this, &SwitchView::refresh);
+}
+
+// The rule, and what begins and ends it.
+void SwitchView::build_rule() {
   begin_ = new QPushButton(tr("Switch by this channel"));
   begin_->setObjectName(QStringLiteral("switch_begin"));
   begin_->setProperty("primary", true);
   end_ = new QPushButton(tr("Take the rule away"));
   end_->setObjectName(QStringLiteral("switch_end"));
-  form_ = new Form(theme);
+  connect(begin_, &QPushButton::clicked, this, [this] {
+    workbench_.document().edit(tr("Switching"), [this](Bench& bench) {
+      if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id()))
+        channel->switching = first_rule(*channel);
+    });
+    goal_->setFocus();
+  });
+  connect(end_, &QPushButton::clicked, this, [this] {
+    workbench_.document().edit(tr("No switching"), [this](Bench& bench) {
+      if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id())) channel->switching.reset();
+    });
+  });
+  form_ = new Form(theme_);
   kind_ = form_->add_choice(
       tr("It"), tr("What raises the reading goes on below the goal, what lowers it above"), {{}, {}}, "switch_kind",
       [this](int i) { change(tr("Switching: heats or cools"), [i](SwitchingRule& rule) { rule.heats = i == 0; }); });
@@ -76,19 +111,10 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
   shutdown_->set_emptied(tr("never"), [this] {
     change(tr("Switching: no shutdown"), [](SwitchingRule& rule) { rule.shutdown_above.reset(); });
   });
-  decisions_ = column(2);
-  connect(begin_, &QPushButton::clicked, this, [this] {
-    workbench_.document().edit(tr("Switching"), [this](Bench& bench) {
-      if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id()))
-        channel->switching = first_rule(*channel);
-    });
-    goal_->setFocus();
-  });
-  connect(end_, &QPushButton::clicked, this, [this] {
-    workbench_.document().edit(tr("No switching"), [this](Bench& bench) {
-      if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id())) channel->switching.reset();
-    });
-  });
+}
+
+// A simulated room to try the rule in.
+void SwitchView::build_room() {
   in_room_ = new QPushButton(tr("Try it in a simulated room"));
   in_room_->setObjectName(QStringLiteral("switch_in_room"));
   in_room_->setCheckable(true);
@@ -98,7 +124,7 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
     if (!on) plot_.show_log(log_.watched());
     refresh();
   });
-  auto* room = new Form(theme);
+  auto* room = new Form(theme_);
   room->add_heading(tr("THE ROOM"));
   outside_ = room->add_quantity(
       tr("Outside it is"), tr("What it comes to without heater or cooler"), Dimension::temperature, "room_outside",
@@ -132,22 +158,6 @@ SwitchView::SwitchView(const Theme& theme, Workbench& workbench, WatchLog& log, 
   room_lines->addWidget(fit, 0, Qt::AlignLeft);
   room_ = new QWidget;
   room_->setLayout(room_lines);
-  auto* all = column(8);
-  all->addWidget(begin_, 0, Qt::AlignLeft);
-  all->addWidget(form_);
-  all->addWidget(in_room_, 0, Qt::AlignLeft);
-  all->addWidget(room_);
-  all->addWidget(words_);
-  all->addLayout(decisions_);
-  all->addWidget(codes_);
-  all->addWidget(care_);
-  all->addWidget(end_, 0, Qt::AlignLeft);
-  all->addStretch();
-  setLayout(all);
-  connect(&log, &WatchLog::changed, this, [this] {
-    if (!is_in_room()) refresh();
-  });
-  connect(&workbench, &Workbench::bench_changed, this, &SwitchView::refresh);
 }
 
 void SwitchView::showEvent(QShowEvent* event) {

@@ -21,6 +21,8 @@ class SwitchView : public QWidget {
   bool is_in_room() const { return isVisible() && in_room_->isChecked(); }
 
  private:
+  void build_rule();
+  void build_room();
   void refresh();
   void refresh_room(const Channel& channel, const SwitchRule& rule);
   void change_room(const QString& label, const std::function<void(SwitchedRoom&)>& change);

@@ -56,6 +56,69 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   tabs_ = new ViewTabs(view_names());
   connect(tabs_, &ViewTabs::chosen, this, &WatchPage::show_view);
   auto* head = page_head(new PageTitle(theme, tr("What it did, and what would hang on it")), tabs_);
+  words_ = new Text(theme, Face::small, {}, Tint::quiet);
+  words_->setObjectName(QStringLiteral("watch_words"));
+  words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  words_->setWordWrap(true);
+  recording_ = new Text(theme, Face::text);
+  recording_->setObjectName(QStringLiteral("watch_recording"));
+  recording_->setWordWrap(true);
+  note_ = new QLineEdit;
+  note_->setObjectName(QStringLiteral("watch_note"));
+  note_->setPlaceholderText(tr("a note at this moment, such as: door opened"));
+  note_->setAccessibleName(tr("Note at this moment"));
+  note_->setMaximumWidth(theme.px(420));
+  note_->hide();
+  connect(note_, &QLineEdit::returnPressed, this, [this] {
+    const QString words = note_->text().trimmed();
+    if (words.isEmpty()) return;
+    workbench_.recording().happens("note", words);
+    note_->clear();
+    note_->setPlaceholderText(tr("noted: %1").arg(words));
+  });
+  auto* both = row(16);
+  both->addWidget(plot_, 1);
+  both->addWidget(views_);
+  auto* all = column(8);
+  all->setContentsMargins(24, 12, 16, 8);
+  all->addLayout(head);
+  all->addLayout(build_bar(theme));
+  all->addWidget(recording_);
+  auto* said = row(8);
+  said->addWidget(words_, 1);
+  said->addWidget(make_);
+  said->addWidget(as_);
+  all->addLayout(said);
+  all->addWidget(note_);
+  all->addLayout(both, 1);
+  setLayout(all);
+  connect(log_, &WatchLog::changed, this, [this] {
+    const bool in_room = switch_ && switch_->is_in_room();
+    plot_->say_when_empty(log_->is_session() ? tr("No readings yet.\nConnect a board on the Read page, run the "
+                                                  "simulated shed, or open a log.")
+                          : log_->unknown_columns().empty() ? log_->words()
+                                                            : log_->words_of_columns());
+    if (!log_->is_opening() && !in_room) plot_->show_log(log_->watched());
+    refresh();
+  });
+  connect(log_, &WatchLog::partly, plot_, &LogPlot::show_log);
+  connect(&workbench.recording(), &Recording::changed, this, &WatchPage::refresh);
+  const auto anew = [this] {
+    if (isVisible()) log_->refresh();
+  };
+  connect(&workbench, &Workbench::bench_changed, this, anew);
+  connect(&workbench, &Workbench::selection_changed, this, anew);
+  connect(&workbench, &Workbench::source_changed, this, anew);
+  often_.setInterval(refresh_ms);
+  connect(&often_, &QTimer::timeout, this, [this] {
+    if (isVisible()) log_->follow();
+  });
+  often_.start();
+  show_view(0);
+}
+
+// What is recorded, opened, saved, and laid beside it.
+QLayout* WatchPage::build_bar(const Theme& theme) {
   const auto button = [](const QString& words, const char* name, const QString& why) {
     auto* made = new QPushButton(words);
     made->setObjectName(QLatin1String(name));
@@ -91,26 +154,6 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
     if (!path.isEmpty()) open(path);
   });
   connect(session_, &QPushButton::clicked, log_, &WatchLog::look_at_session);
-  words_ = new Text(theme, Face::small, {}, Tint::quiet);
-  words_->setObjectName(QStringLiteral("watch_words"));
-  words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-  words_->setWordWrap(true);
-  recording_ = new Text(theme, Face::text);
-  recording_->setObjectName(QStringLiteral("watch_recording"));
-  recording_->setWordWrap(true);
-  note_ = new QLineEdit;
-  note_->setObjectName(QStringLiteral("watch_note"));
-  note_->setPlaceholderText(tr("a note at this moment, such as: door opened"));
-  note_->setAccessibleName(tr("Note at this moment"));
-  note_->setMaximumWidth(theme.px(420));
-  note_->hide();
-  connect(note_, &QLineEdit::returnPressed, this, [this] {
-    const QString words = note_->text().trimmed();
-    if (words.isEmpty()) return;
-    workbench_.recording().happens("note", words);
-    note_->clear();
-    note_->setPlaceholderText(tr("noted: %1").arg(words));
-  });
   auto *bar = row(8), *what = row(8), *others = row(8);
   for (QPushButton* each : {record_, open_, recorded_, session_}) what->addWidget(each);
   for (QWidget* each : std::initializer_list<QWidget*>{recorded_, session_, arrangement_})
@@ -121,45 +164,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   bar->addLayout(what);
   bar->addLayout(others, 1);
   stack_when_large(theme, bar);
-  auto* both = row(16);
-  both->addWidget(plot_, 1);
-  both->addWidget(views_);
-  auto* all = column(8);
-  all->setContentsMargins(24, 12, 16, 8);
-  all->addLayout(head);
-  all->addLayout(bar);
-  all->addWidget(recording_);
-  auto* said = row(8);
-  said->addWidget(words_, 1);
-  said->addWidget(make_);
-  said->addWidget(as_);
-  all->addLayout(said);
-  all->addWidget(note_);
-  all->addLayout(both, 1);
-  setLayout(all);
-  connect(log_, &WatchLog::changed, this, [this] {
-    const bool in_room = switch_ && switch_->is_in_room();
-    plot_->say_when_empty(log_->is_session() ? tr("No readings yet.\nConnect a board on the Read page, run the "
-                                                  "simulated shed, or open a log.")
-                          : log_->unknown_columns().empty() ? log_->words()
-                                                            : log_->words_of_columns());
-    if (!log_->is_opening() && !in_room) plot_->show_log(log_->watched());
-    refresh();
-  });
-  connect(log_, &WatchLog::partly, plot_, &LogPlot::show_log);
-  connect(&workbench.recording(), &Recording::changed, this, &WatchPage::refresh);
-  const auto anew = [this] {
-    if (isVisible()) log_->refresh();
-  };
-  connect(&workbench, &Workbench::bench_changed, this, anew);
-  connect(&workbench, &Workbench::selection_changed, this, anew);
-  connect(&workbench, &Workbench::source_changed, this, anew);
-  often_.setInterval(refresh_ms);
-  connect(&often_, &QTimer::timeout, this, [this] {
-    if (isVisible()) log_->follow();
-  });
-  often_.start();
-  show_view(0);
+  return bar;
 }
 
 // What the first rows do not tell may be said.

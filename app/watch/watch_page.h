@@ -59,6 +59,7 @@ class WatchPage : public QWidget {
   LogPlot* plot_;
   Views* views_;
   ViewTabs* tabs_;
+  QLayout* build_bar(const Theme& theme);
   void build_choices();
   void make_channels();
   void build_beside();

@@ -440,7 +440,7 @@ Result<std::vector<std::uint8_t>> read_hex(std::string_view text) {
   int high = -1;
   for (std::size_t i = 0; i < text.size(); ++i) {
     const char c = text[i];
-    if (c == '0' && i + 1 < text.size() && (text[i + 1] == 'x' || text[i + 1] == 'X') && high < 0) {
+    if (c == '0' && i + 2 < text.size() && (text[i + 1] == 'x' || text[i + 1] == 'X') && high < 0) {
       ++i;
       continue;
     }

@@ -186,133 +186,178 @@ Result<std::vector<FormulaStep>> needed_steps(std::vector<FormulaStep> whole, co
   return kept;
 }
 
-}  // namespace
+// The plan of one chain, put together a list at a time.
+class BytePlanner {
+ public:
+  explicit BytePlanner(const Chain& chain)
+      : chain_(chain),
+        decoder_(*chain.decoder),
+        layout_(decoder_.part().bytes),
+        quantity_(chain.channel.quantity),
+        reading_(*std::ranges::find(layout_.readings, quantity_, &ByteReading::quantity)) {}
 
-Result<BytePlan> plan_bytes(const Chain& chain) {
-  const Decoder& decoder = *chain.decoder;
-  const ByteLayout& layout = decoder.part().bytes;
-  const Quantity quantity = chain.channel.quantity;
-  const auto reading = std::ranges::find(layout.readings, quantity, &ByteReading::quantity);
-  BytePlan plan;
-  plan.own = reading->field;
-  if (auto problem = plan_blocks(chain, plan)) return *problem;
-  const auto place_of = [&](const std::string& name) -> const PlannedBlock* {
-    for (const auto* list : {&plan.blocks, &plan.trimming_blocks})
+  Result<BytePlan> plan() {
+    plan_.own = reading_.field;
+    if (auto problem = plan_blocks(chain_, plan_)) return *problem;
+    if (auto problem = plan_formula()) return *problem;
+    of_reading_ = needed_;
+    if (auto problem = plan_states()) return *problem;
+    if (auto problem = plan_fields()) return *problem;
+    plan_checks();
+    return std::move(plan_);
+  }
+
+ private:
+  const PlannedBlock* place_of(const std::string& name) const {
+    for (const auto* list : {&plan_.blocks, &plan_.trimming_blocks})
       for (const PlannedBlock& block : *list)
         if (block.name == name) return &block;
     return nullptr;
-  };
-
-  // What the reading needs: its own field, and what its formula names.
-  std::set<std::string> needed{reading->field};
-  std::map<std::string, std::string> settings;
-  for (const auto& [key, value] : decoder.settings()) settings[key] = fmt::format("{}", value);
-  const auto is_field = [&](const std::string& name) {
-    return std::ranges::find(layout.fields, name, &ByteField::name) != layout.fields.end();
-  };
-  plan.formula = layout.formula;
-  std::vector<FormulaStep> steps;
-  for (const auto& [key, value] : settings) steps.push_back({key, value.starts_with('-') ? "(" + value + ")" : value});
-  int all_bytes = plan.blocks.empty() ? 0 : plan.blocks.front().bytes;
-  steps.push_back({"length", fmt::format("{}", all_bytes)});
-  for (const ByteStep& step : layout.steps)
-    steps.push_back({step.symbol, settled(step.expression, decoder.settings())});
-  const CodedFormula* coded = layout.formula.empty() ? nullptr : coded_formula(layout.formula);
-  const auto of_sheet = coded ? sheet_steps(layout.formula, quantity, decoder.settings()) : std::nullopt;
-  if (of_sheet) {
-    plan.formula.clear();
-    plan.steps = *of_sheet;
-    const auto formula = Formula::read(plan.steps);
-    if (!formula) return formula.problem();
-    for (const std::string& name : formula->inputs())
-      if (is_field(name)) needed.insert(name);
-  } else if (coded) {
-    const auto of = std::ranges::find(coded->readings, quantity, &CodedFormula::Reading::quantity);
-    for (const std::string_view field : coded->fields)
-      if (of != coded->readings.end() &&
-          std::ranges::any_of(of->needs, [&](std::string_view start) { return field.starts_with(start); }))
-        needed.insert(std::string(field));
-  } else {
-    const std::string expression = reading->expression.empty()
-                                       ? fmt::format("{} * {} + ({})", reading->field, reading->scale, reading->offset)
-                                       : settled(reading->expression, decoder.settings());
-    auto kept = needed_steps(steps, expression);
-    if (!kept) return kept.problem();
-    plan.steps = *kept;
-    const auto formula = Formula::read(plan.steps);
-    for (const std::string& name : formula->inputs())
-      if (is_field(name)) needed.insert(name);
   }
-  plan.alone = needed.size() == 1;
+  bool is_trimming(const PlannedBlock* block) const {
+    return std::ranges::any_of(plan_.trimming_blocks, [&](const PlannedBlock& each) { return &each == block; });
+  }
+  bool is_field(const std::string& name) const {
+    return std::ranges::find(layout_.fields, name, &ByteField::name) != layout_.fields.end();
+  }
+
+  // What a formula names and is a field is needed.
+  void need(const std::vector<std::string>& inputs) {
+    for (const std::string& name : inputs)
+      if (is_field(name)) needed_.insert(name);
+  }
+
+  // What everything is computed from before a field is looked at: the settings, how long the frame is, the part's
+  // steps.
+  void list_steps() {
+    for (const auto& [key, value] : decoder_.settings()) {
+      const std::string number = fmt::format("{}", value);
+      steps_.push_back({key, value < 0 ? "(" + number + ")" : number});
+    }
+    const int all_bytes = plan_.blocks.empty() ? 0 : plan_.blocks.front().bytes;
+    steps_.push_back({"length", fmt::format("{}", all_bytes)});
+    for (const ByteStep& step : layout_.steps)
+      steps_.push_back({step.symbol, settled(step.expression, decoder_.settings())});
+  }
+
+  // How the reading comes about, and the fields that this needs: its own, and what its formula names.
+  std::optional<Problem> plan_formula() {
+    list_steps();
+    needed_.insert(reading_.field);
+    plan_.formula = layout_.formula;
+    const CodedFormula* coded = layout_.formula.empty() ? nullptr : coded_formula(layout_.formula);
+    const auto of_sheet = coded ? sheet_steps(layout_.formula, quantity_, decoder_.settings()) : std::nullopt;
+    if (of_sheet) {
+      plan_.formula.clear();
+      plan_.steps = *of_sheet;
+    } else if (coded) {
+      const auto of = std::ranges::find(coded->readings, quantity_, &CodedFormula::Reading::quantity);
+      for (const std::string_view field : coded->fields)
+        if (of != coded->readings.end() &&
+            std::ranges::any_of(of->needs, [&](std::string_view start) { return field.starts_with(start); }))
+          needed_.insert(std::string(field));
+    } else {
+      const std::string expression =
+          reading_.expression.empty() ? fmt::format("{} * {} + ({})", reading_.field, reading_.scale, reading_.offset)
+                                      : settled(reading_.expression, decoder_.settings());
+      auto kept = needed_steps(steps_, expression);
+      if (!kept) return kept.problem();
+      plan_.steps = std::move(*kept);
+    }
+    if (of_sheet || !coded) {
+      const auto formula = Formula::read(plan_.steps);
+      if (!formula) return formula.problem();
+      need(formula->inputs());
+    }
+    plan_.alone = needed_.size() == 1;
+    return std::nullopt;
+  }
+
   // Bytes or states without a list of their own speak of the readings that need their fields, or of all if none does.
-  const std::set<std::string> of_reading = needed;
-  const auto speaks_of_it = [&](const std::vector<Quantity>& quantities, const std::vector<std::string>& fields) {
-    if (!quantities.empty()) return touches(quantities, quantity);
+  bool speaks_of_it(const std::vector<Quantity>& quantities, const std::vector<std::string>& fields) const {
+    if (!quantities.empty()) return touches(quantities, quantity_);
     bool of_others = false;
     for (const std::string& name : fields) {
-      if (of_reading.contains(name)) return true;
-      const auto field = std::ranges::find(layout.fields, name, &ByteField::name);
-      of_others |= field != layout.fields.end() && (field->role == "data" || field->role == "trimming");
+      if (of_reading_.contains(name)) return true;
+      const auto field = std::ranges::find(layout_.fields, name, &ByteField::name);
+      of_others |= field != layout_.fields.end() && (field->role == "data" || field->role == "trimming");
     }
     return !of_others;
-  };
+  }
 
-  for (const ByteState& state : layout.states) {
-    if (state.fault.empty()) continue;
-    PlannedState planned{
-        .field = state.field, .equals = {}, .condition = std::nullopt, .status = handoff_status_of(state.fault)};
-    const auto field = std::ranges::find(layout.fields, state.field, &ByteField::name);
-    if (field != layout.fields.end() && !speaks_of_it(state.touches, {state.field})) continue;
-    for (const double each : state.equals) planned.equals.push_back(static_cast<std::int64_t>(each));
-    if (field == layout.fields.end()) {
-      auto kept = needed_steps(steps, state.field);
-      if (!kept) return kept.problem();
-      auto condition = Formula::read(*kept);
-      if (!condition) return condition.problem();
-      if (!speaks_of_it(state.touches, condition->inputs())) continue;
-      for (const std::string& name : condition->inputs())
-        if (is_field(name)) needed.insert(name);
-      planned.condition = *condition;
-    } else {
-      needed.insert(state.field);
+  std::optional<Problem> plan_states() {
+    for (const ByteState& state : layout_.states) {
+      if (state.fault.empty()) continue;
+      PlannedState planned{
+          .field = state.field, .equals = {}, .condition = std::nullopt, .status = handoff_status_of(state.fault)};
+      for (const double each : state.equals) planned.equals.push_back(static_cast<std::int64_t>(each));
+      if (is_field(state.field)) {
+        if (!speaks_of_it(state.touches, {state.field})) continue;
+        needed_.insert(state.field);
+      } else {  // it is worked out
+        auto kept = needed_steps(steps_, state.field);
+        if (!kept) return kept.problem();
+        auto condition = Formula::read(*kept);
+        if (!condition) return condition.problem();
+        if (!speaks_of_it(state.touches, condition->inputs())) continue;
+        need(condition->inputs());
+        planned.condition = *condition;
+      }
+      plan_.states.push_back(std::move(planned));
     }
-    plan.states.push_back(std::move(planned));
+    return std::nullopt;
   }
-  for (std::size_t i = 0; i < layout.fields.size(); ++i) {
-    const ByteField& field = layout.fields[i];
-    if (!needed.contains(field.name)) continue;
-    const PlannedBlock* block = place_of(field.block);
-    if (!block)
-      return Problem{translated("the block {} is neither data nor trimming", field.block),
-                     translated("a part with these alone")};
-    const bool of_trimming =
-        std::ranges::any_of(plan.trimming_blocks, [&](const PlannedBlock& each) { return &each == block; });
-    PlannedField planned{.name = field.name,
-                         .trimming = of_trimming,
-                         .runs = decoder.places()[i].runs(),
-                         .sign = field.sign,
-                         .bits = decoder.places()[i].bits(),
-                         .value = 0};
-    for (BitRun& run : planned.runs) run.byte = block->at + (run.byte < 0 ? block->bytes + run.byte : run.byte);
-    if (of_trimming) planned.value = field_value(planned, plan.trimming_bytes);
-    plan.fields.push_back(std::move(planned));
+
+  std::optional<Problem> plan_fields() {
+    for (std::size_t i = 0; i < layout_.fields.size(); ++i) {
+      const ByteField& field = layout_.fields[i];
+      if (!needed_.contains(field.name)) continue;
+      const PlannedBlock* block = place_of(field.block);
+      if (!block)
+        return Problem{translated("the block {} is neither data nor trimming", field.block),
+                       translated("a part with these alone")};
+      PlannedField planned{.name = field.name,
+                           .trimming = is_trimming(block),
+                           .runs = decoder_.places()[i].runs(),
+                           .sign = field.sign,
+                           .bits = decoder_.places()[i].bits(),
+                           .value = 0};
+      for (BitRun& run : planned.runs) run.byte = block->at + (run.byte < 0 ? block->bytes + run.byte : run.byte);
+      if (planned.trimming) planned.value = field_value(planned, plan_.trimming_bytes);
+      plan_.fields.push_back(std::move(planned));
+    }
+    return std::nullopt;
   }
-  for (const ByteCheck& check : layout.checks) {
-    const PlannedBlock* block = place_of(check.block);
-    const CheckKind* kind = check_kind(check.kind);
-    if (!block || !kind) continue;
-    std::vector<std::string> covered;
-    for (std::size_t i = 0; i < layout.fields.size(); ++i)
-      if (layout.fields[i].block == check.block &&
-          std::ranges::any_of(decoder.places()[i].runs(),
-                              [&](const BitRun& run) { return run.byte >= check.from && run.byte <= check.to; }))
-        covered.push_back(layout.fields[i].name);
-    if (!speaks_of_it(check.touches, covered)) continue;
-    if (std::ranges::any_of(plan.trimming_blocks, [&](const PlannedBlock& each) { return &each == block; })) continue;
-    plan.checks.push_back({check.kind, block->at + check.from, block->at + check.to, block->at + check.at,
-                           handoff_status_of(kind->fault), check.before});
+
+  void plan_checks() {
+    for (const ByteCheck& check : layout_.checks) {
+      const PlannedBlock* block = place_of(check.block);
+      const CheckKind* kind = check_kind(check.kind);
+      if (!block || !kind || is_trimming(block)) continue;
+      std::vector<std::string> covered;
+      for (std::size_t i = 0; i < layout_.fields.size(); ++i)
+        if (layout_.fields[i].block == check.block &&
+            std::ranges::any_of(decoder_.places()[i].runs(),
+                                [&](const BitRun& run) { return run.byte >= check.from && run.byte <= check.to; }))
+          covered.push_back(layout_.fields[i].name);
+      if (!speaks_of_it(check.touches, covered)) continue;
+      plan_.checks.push_back({check.kind, block->at + check.from, block->at + check.to, block->at + check.at,
+                              handoff_status_of(kind->fault), check.before});
+    }
   }
-  return plan;
-}
+
+  const Chain& chain_;
+  const Decoder& decoder_;
+  const ByteLayout& layout_;
+  const Quantity quantity_;
+  const ByteReading& reading_;
+  BytePlan plan_;
+  std::vector<FormulaStep> steps_;
+  std::set<std::string> needed_, of_reading_;  // fields: of all that is planned, of the reading alone
+};
+
+}  // namespace
+
+Result<BytePlan> plan_bytes(const Chain& chain) { return BytePlanner(chain).plan(); }
 
 }  // namespace fair_gauge

@@ -2,7 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 #include <numeric>
+#include <optional>
 
 #include "language/translation.h"
 
@@ -12,6 +14,15 @@ namespace {
 constexpr double most_lag_s = 120;
 constexpr double seconds_of_mean = 60;
 constexpr double scale_is_known = 0.05;  // standard uncertainty of a scale below which it is used
+
+// The mean of the minute that ends there; of readings further apart than that the last one before.
+std::optional<double> mean_of_minute(const Series& series, double end) {
+  const auto last = std::ranges::upper_bound(series.seconds, end);
+  if (last == series.seconds.begin()) return std::nullopt;
+  const auto first = std::min(std::ranges::upper_bound(series.seconds, end - seconds_of_mean), std::prev(last));
+  const auto at = [&](auto place) { return series.values.begin() + (place - series.seconds.begin()); };
+  return std::accumulate(at(first), at(last), 0.0) / static_cast<double>(last - first);
+}
 
 }  // namespace
 
@@ -24,24 +35,27 @@ bool may_see_the_same(const Channel& one, const Channel& other) {
 GroupReading group_reading(const std::vector<ChannelReadings>& channels, bool by_lag) {
   GroupReading group;
   std::vector<std::vector<SourceEffect>> effects;
-  const Series* first = nullptr;
+  const auto first =
+      std::ranges::find_if(channels, [](const ChannelReadings& each) { return !each.series.values.empty(); });
+  double slowest = 0;
+  if (by_lag && first != channels.end())
+    for (auto each = std::next(first); each != channels.end(); ++each)
+      if (const auto lag = time_lag(first->series, each->series, most_lag_s)) {
+        group.lags_seconds[each->chain->channel.id] = *lag;
+        slowest = std::max(slowest, *lag);
+      }
   for (const auto& [chain, series] : channels) {
     if (series.values.empty()) continue;
-    double lag = 0;
-    if (by_lag && first) {
-      if (const auto found = time_lag(*first, series, most_lag_s)) group.lags_seconds[chain->channel.id] = lag = *found;
-    }
-    if (!first) first = &series;
-    const double from = series.seconds.back() - seconds_of_mean + std::min(0.0, -lag);
-    const auto begin = std::ranges::upper_bound(series.seconds, from) - series.seconds.begin();
-    const auto last_minute = std::span(series.values).subspan(static_cast<std::size_t>(begin));
-    const double mean =
-        std::accumulate(last_minute.begin(), last_minute.end(), 0.0) / static_cast<double>(last_minute.size());
-    const auto budget = error_budget(*chain, mean);
+    // The slowest at its latest, the others when they saw the same.
+    const auto lag = group.lags_seconds.find(chain->channel.id);
+    const double ahead = slowest - (lag == group.lags_seconds.end() ? 0 : lag->second);
+    const auto mean = mean_of_minute(series, series.seconds.back() - ahead);
+    if (!mean) continue;
+    const auto budget = error_budget(*chain, *mean);
     if (!budget) continue;
     const Channel& channel = chain->channel;
-    group.estimates.push_back({called(channel), mean - budget->known_bias, budget->combined, budget->lacks_accuracy});
-    effects.push_back(source_effects(*chain, mean));
+    group.estimates.push_back({called(channel), *mean - budget->known_bias, budget->combined, budget->lacks_accuracy});
+    effects.push_back(source_effects(*chain, *mean));
   }
   group.shared = shared_by(effects);
   return group;

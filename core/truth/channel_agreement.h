@@ -30,7 +30,7 @@ struct GroupReading {
 };
 
 /// The mean of each channel's last minute without its known bias. Channels without readings or without a budget are
-/// left out. \param by_lag  move each by the time by which it lags behind the first
+/// left out. \param by_lag  the slowest at its latest, the others by their lags earlier, when they saw the same
 GroupReading group_reading(const std::vector<ChannelReadings>& channels, bool by_lag);
 
 /// Readings of two channels at the times of the first; equally long.

@@ -31,8 +31,8 @@ const char* const glass = to_translate("Thin glass and heat do not go together: 
 const char* const mains_and_water =
     to_translate("Keep mains away from the water; what heats it is switched by its own switch, not by this board.");
 
-std::vector<Procedure> build() {
-  std::vector<Procedure> all;
+// A reference instrument beside it, for every quantity.
+void add_instruments(std::vector<Procedure>& all) {
   for (const auto& [quantity, dimension, good] : {std::tuple{Quantity::temperature, Dimension::temperature, 0.1},
                                                   {Quantity::humidity, Dimension::humidity, 2.0},
                                                   {Quantity::pressure, Dimension::pressure, 50.0},
@@ -65,7 +65,10 @@ std::vector<Procedure> build() {
     };
     all.push_back(std::move(against));
   }
+}
 
+// Ice and boiling water.
+void add_fixed_points(std::vector<Procedure>& all) {
   all.push_back(
       {.id = "ice-point",
        .name = translated("Ice point"),
@@ -125,7 +128,10 @@ std::vector<Procedure> build() {
                                translated("water boils at {:.2f} °C under {:.1f} hPa{}", boils, pressure / 100,
                                           by_height ? translated(", taken from the height alone") : "")};
        }});
+}
 
+// A sensor inside a chip: cold, or with its own warmth taken off.
+void add_trims(std::vector<Procedure>& all) {
   all.push_back(
       {.id = "cold-trim",
        .name = translated("Cold trim of a sensor inside a chip"),
@@ -195,7 +201,10 @@ std::vector<Procedure> build() {
          return ReferenceValue{v[0] + warmth, std::hypot(stated(v[1]), stated(v[5])),
                                translated("the room's {:.2f} °C and {:.2f} °C of its own", v[0], warmth)};
        }});
+}
 
+// Air over a saturated salt.
+void add_salts(std::vector<Procedure>& all) {
   all.push_back(
       {.id = "salt",
        .name = translated("Above a saturated salt"),
@@ -230,7 +239,10 @@ std::vector<Procedure> build() {
          return ReferenceValue{*rh, std::hypot(salts[i].standard, rectangular(v[2]) * per_kelvin),
                                translated("{} at {:.1f} °C holds {:.1f} %RH", salts[i].name, v[1], *rh)};
        }});
+}
 
+// The weather report's pressure.
+void add_barometer(std::vector<Procedure>& all) {
   all.push_back(
       {.id = "barometer-report",
        .name = translated("Against a weather report"),
@@ -279,7 +291,10 @@ std::vector<Procedure> build() {
                                           : kind == 1 ? translated("reduced by the standard atmosphere")
                                                       : translated("reduced by the air temperature"))};
        }});
+}
 
+// A column of water, and both ports open.
+void add_gauges(std::vector<Procedure>& all) {
   all.push_back(
       {.id = "water-column",
        .name = translated("Water column"),
@@ -338,7 +353,10 @@ std::vector<Procedure> build() {
        .reference = [](Values v) -> Result<ReferenceValue> {
          return ReferenceValue{0, stated(v[0]), translated("both ports at the same air")};
        }});
+}
 
+// Darkness, and a lamp at known distances.
+void add_lamps(std::vector<Procedure>& all) {
   all.push_back(
       {.id = "dark-zero",
        .name = translated("Dark"),
@@ -380,6 +398,17 @@ std::vector<Procedure> build() {
          return ReferenceValue{now, std::abs(now) * relative,
                                translated("{:.4g} lx at {:.3g} m are {:.4g} lx at {:.3g} m", v[0], v[2], now, v[3])};
        }});
+}
+
+std::vector<Procedure> build() {
+  std::vector<Procedure> all;
+  add_instruments(all);
+  add_fixed_points(all);
+  add_trims(all);
+  add_salts(all);
+  add_barometer(all);
+  add_gauges(all);
+  add_lamps(all);
   return all;
 }
 

@@ -69,6 +69,30 @@ TEST(GroupReading, KnowsALagWhereItIsAskedFor) {
   EXPECT_FALSE(group.lags_seconds.contains("one"));
 }
 
+// A ramp of 0.01 °C a second with a wave on it, seen at once and 30 s later: now they are 0.3 °C apart, and without the
+// lag they are not, whichever of them comes first.
+TEST(GroupReading, WithoutTheLagTheyAreTakenAtOneMomentOfTheWorld) {
+  const Bench bench = two_values();
+  const Chain one = demo_chain("one", bench), other = demo_chain("other", bench);
+  const auto world = [](double second) { return 20 + 0.01 * second + std::sin(second / 25); };
+  Series quick, slow;
+  for (int second = 0; second <= 900; second += 3) {
+    quick.seconds.push_back(second), slow.seconds.push_back(second);
+    quick.values.push_back(world(second)), slow.values.push_back(world(second - 30));
+  }
+  double minute = 0;  // of the world, from 810 to 870
+  for (int second = 813; second <= 870; second += 3) minute += world(second) / 20;
+  for (const bool quick_first : {true, false}) {
+    std::vector<ChannelReadings> both = {{&one, quick}, {&other, slow}};
+    if (!quick_first) std::ranges::reverse(both);
+    const auto estimates = group_reading(both, true).estimates;
+    ASSERT_EQ(estimates.size(), 2u);
+    for (const Estimate& each : estimates) EXPECT_NEAR(each.value, minute, 0.03) << each.name << quick_first;
+    const auto now = group_reading(both, false).estimates;
+    EXPECT_GT(std::abs(now[0].value - now[1].value), 0.2);
+  }
+}
+
 TEST(CorrectionToAgree, IsTheLineBetweenThem) {
   const Bench bench = two_values();
   const Chain followed = demo_chain("other", bench);

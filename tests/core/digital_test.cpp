@@ -575,6 +575,7 @@ TEST(Hex, IsReadAsItComesAndFaultsAreShown) {
     EXPECT_EQ(*read_hex(text), bytes) << text;
   EXPECT_EQ(read_hex("1A2").problem().place.column, 3);
   EXPECT_EQ(read_hex("1AxB").problem().place.column, 3);
+  EXPECT_EQ(read_hex("1A 0x").problem().place.column, 5) << "nothing follows";
   EXPECT_EQ(to_hex(bytes), "1A2B");
 }
 

@@ -411,6 +411,7 @@ TEST(PartFigures, LimitsAreStoredAsEachPartKeepsThem) {
   };
   const Case cases[] = {
       {"OPT3001", 0, 40.95, LimitSide::upper, "0FFF", 40.95},      // sheet: the largest of exponent 0
+      {"OPT3001", 0, 40.96, LimitSide::upper, "1800", 40.96},      // one step more: 2048 of exponent 1
       {"OPT3001", 0, 83865.6, LimitSide::upper, "BFFF", 83865.6},  // sheet: full scale
       {"OPT3001", 0, 100, LimitSide::upper, "29C4", 100},          // 2500 · 4 · 0.01
       {"SHT31", 0, 60, LimitSide::upper, "0133", 59.9},            // (60 + 45)·65535/175 = 39321 = 0x9999, >> 7

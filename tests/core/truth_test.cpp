@@ -138,6 +138,9 @@ TEST(TwoWayLine, AllowsForErrorsOfBoth) {
   EXPECT_DOUBLE_EQ(line->origin, 2.5);
   EXPECT_NEAR(line->scale_standard, std::sqrt(of_scale * 5 / 6), 1e-9);
   EXPECT_NEAR(line->offset_standard, std::sqrt(of_offset * 5 / 6), 1e-9);
+  double squares = 0;  // two of the six go to the line
+  for (std::size_t i = 0; i < few.size(); ++i) squares += std::pow(seen[i] - whole.second - whole.first * few[i], 2);
+  EXPECT_NEAR(line->residual, std::sqrt(squares / 4), 1e-9);
 }
 
 // ---- which model ----
@@ -414,7 +417,15 @@ TEST(Stability, WhatStandsIsTakenWithoutWhatCameBefore) {
   for (int i = 0; i <= 72; ++i) seconds.push_back(i), values.push_back(i < 60 ? 20 : 40 + 0.001 * (i % 2));
   EXPECT_THAT(judge_latest(seconds, values, 1, 60).words, HasSubstr("s more"));
   EXPECT_NEAR(judge_latest(seconds, values, 1, 60).mean, 40, 0.01);
+  // One reading of the newer half that is off, and not among the last three, is no step.
+  seconds.clear(), values.clear();
+  for (int i = 0; i < 40; ++i) seconds.push_back(1.5 * i), values.push_back(i == 30 ? 23 : 20 + 0.01 * (i % 3));
+  const Stability spiked = judge_latest(seconds, values, 1, 60);
+  EXPECT_TRUE(spiked.stable) << spiked.words;
+  EXPECT_EQ(spiked.readings, 40);
   // What moves all the time is told as it is now.
+  seconds.clear(), values.assign(73, 0);
+  for (int i = 0; i <= 72; ++i) seconds.push_back(i);
   for (int i = 0; i <= 72; ++i) values[static_cast<std::size_t>(i)] = i;
   EXPECT_THAT(judge_latest(seconds, values, 1, 60).words, HasSubstr("still moving"));
   EXPECT_NEAR(judge_latest(seconds, values, 1, 60).mean, 68.5, 1e-9) << "the last eight";
