@@ -38,29 +38,7 @@ std::optional<ByteShape> shape_of(const QComboBox& box) {
 BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench) {
   parts_ = new PartBox(workbench, "bytes_part");
-  text_ = new QLineEdit;
-  text_->setObjectName(QStringLiteral("bytes_text"));
-  text_->setAccessibleName(tr("Bytes as they came"));
-  text_->setFont(theme.font(Face::code));
-  text_->setPlaceholderText(tr("paste bytes in any shape"));
-  text_->setToolTip(
-      tr("0x1A 0x2B, 1A2B, {0x1A,43}, b'\\x1a+', decimal or binary lists, rows with addresses, a log with name:x1A2B"));
-  text_->setMinimumWidth(theme.px(120));
-  block_ = new QComboBox;
-  block_->setView(new QListView);
-  block_->setObjectName(QStringLiteral("bytes_block"));
-  block_->setAccessibleName(tr("Where the pasted bytes go"));
-  shape_ = new QComboBox;
-  shape_->setView(new QListView);
-  shape_->setObjectName(QStringLiteral("bytes_shape"));
-  shape_->setAccessibleName(tr("How the text is read"));
-  shape_->addItem(tr("as guessed"));
-  for (const auto& shape : enum_names(ByteShape{})) shape_->addItem(text_of(translated_name(shape.value)));
-  for (QComboBox* box : {block_, shape_}) {
-    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    box->setMinimumContentsLength(box == block_ ? 11 : 6);
-    box->view()->setMinimumWidth(theme.px(220));
-  }
+  build_text();
   keep_choice(*parts_);
   keep_choice(*shape_);
   auto* capture = new QPushButton(tr("Capture…"));
@@ -146,6 +124,33 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
   connect(&workbench, &Workbench::bench_changed, this, &BytesView::follow_channel);
   choose_part("air-compensated");
   follow_channel();
+}
+
+// Where bytes are pasted, into what they go, and how they are read.
+void BytesView::build_text() {
+  text_ = new QLineEdit;
+  text_->setObjectName(QStringLiteral("bytes_text"));
+  text_->setAccessibleName(tr("Bytes as they came"));
+  text_->setFont(theme_.font(Face::code));
+  text_->setPlaceholderText(tr("paste bytes in any shape"));
+  text_->setToolTip(
+      tr("0x1A 0x2B, 1A2B, {0x1A,43}, b'\\x1a+', decimal or binary lists, rows with addresses, a log with name:x1A2B"));
+  text_->setMinimumWidth(theme_.px(120));
+  block_ = new QComboBox;
+  block_->setView(new QListView);
+  block_->setObjectName(QStringLiteral("bytes_block"));
+  block_->setAccessibleName(tr("Where the pasted bytes go"));
+  shape_ = new QComboBox;
+  shape_->setView(new QListView);
+  shape_->setObjectName(QStringLiteral("bytes_shape"));
+  shape_->setAccessibleName(tr("How the text is read"));
+  shape_->addItem(tr("as guessed"));
+  for (const auto& shape : enum_names(ByteShape{})) shape_->addItem(text_of(translated_name(shape.value)));
+  for (QComboBox* box : {block_, shape_}) {
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(box == block_ ? 11 : 6);
+    box->view()->setMinimumWidth(theme_.px(220));
+  }
 }
 
 void BytesView::list_parts() { parts_->list_parts(); }

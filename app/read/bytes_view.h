@@ -36,6 +36,7 @@ class BytesView : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  void build_text();
   void follow_channel();
   void follow_values();
   void show_code(const Chain& chain, const std::vector<StageValue>& values);

@@ -69,28 +69,7 @@ LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* pa
       choice({tr("no check"), tr("CRC-8 from FF"), tr("CRC-8 from 00"), tr("CRC-8 of one-wire"), tr("sum of the bytes"),
               tr("CRC-16, low byte first"), tr("CRC-8 from FF after each word"), tr("CRC-8 from 00 after each word")},
              "layout_check", tr("Check in its last byte, or after every two bytes"));
-  fields_ = table(theme, 4, {tr("field"), tr("bytes and bits"), tr("sign"), tr("what it is")}, "layout_fields",
-                  tr("Fields: name, bytes and bits, sign, note"));
-  fields_->horizontalHeader()->setToolTip(
-      tr("Bytes count from 0, the most significant first: \"0 1\", \"1 0\" if the low byte comes first, \"0[7:0] "
-         "1[7:4]\" for single bits. Sign: empty, twos or magnitude."));
-  formulas_ = table(theme, 3, {tr("quantity"), tr("formula of the fields, in °C, %, Pa or lx"), tr("from"), tr("to")},
-                    "layout_formulas", tr("Formulas: quantity, formula, range"));
-  put(*fields_, 0, {QStringLiteral("raw"), QStringLiteral("0 1"), QStringLiteral("twos"), tr("high byte first")});
-  put(*formulas_, 0,
-      {QStringLiteral("temperature"), QStringLiteral("raw / 256"), QStringLiteral("-40"), QStringLiteral("125")});
-  for (const auto& [place, width] : {std::pair{0, 108}, {2, 64}, {3, 64}}) {
-    formulas_->horizontalHeader()->setSectionResizeMode(place, QHeaderView::Fixed);
-    formulas_->setColumnWidth(place, theme.px(width));
-  }
-  registers_ =
-      table(theme, 3,
-            {tr("register"), tr("address"), tr("field"), tr("bits"), tr("what its numbers mean"), tr("after power-on")},
-            "layout_registers", tr("Registers: name, address, field, bits, meanings, after power-on"));
-  for (const auto& [place, width] : {std::pair{0, 108}, {1, 80}, {2, 108}, {3, 64}, {5, 118}}) {
-    registers_->horizontalHeader()->setSectionResizeMode(place, QHeaderView::Fixed);
-    registers_->setColumnWidth(place, theme.column_px(width));
-  }
+  build_tables();
   bytes_text_ = new QLineEdit(QStringLiteral("15 80 00"));
   bytes_text_->setObjectName(QStringLiteral("layout_try"));
   bytes_text_->setAccessibleName(tr("Bytes to try it on"));
@@ -119,22 +98,7 @@ LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* pa
   frame_->setLayout(sends);
   head->addWidget(frame_);
   stack_when_large(theme, head);
-  auto* trial = row(8);
-  trial->addWidget(new Text(theme, Face::small, tr("Tried on"), Tint::quiet));
-  trial->addWidget(bytes_text_, 1);
-  auto* hint = new Text(theme, Face::small,
-                        tr("Bytes count from 0, the most significant first: 0 1 for a word, 1 0 if its low byte comes "
-                           "first, 0[7:0] 1[7:4] for single bits. Sign is empty, twos or magnitude."),
-                        Tint::quiet);
-  hint->setWordWrap(true);
-  auto* bytes = column(8);
-  bytes->addWidget(fields_);
-  bytes->addWidget(hint);
-  bytes->addWidget(formulas_);
-  bytes->addLayout(trial);
-  bytes->addWidget(map_);
-  bytes_box_ = new QWidget;
-  bytes_box_->setLayout(bytes);
+  build_bytes();
   auto* how =
       new Text(theme, Face::small,
                tr("A row for each field: bits are 7:6 or 3; what its numbers mean is 0 the pin; 1 the supply; 3 "
@@ -167,6 +131,51 @@ LayoutEditor::LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* pa
   });
   connect(save_, &QPushButton::clicked, this, &LayoutEditor::save);
   take_bytes(bytes_text_->text());
+}
+
+void LayoutEditor::build_tables() {
+  fields_ = table(theme_, 4, {tr("field"), tr("bytes and bits"), tr("sign"), tr("what it is")}, "layout_fields",
+                  tr("Fields: name, bytes and bits, sign, note"));
+  fields_->horizontalHeader()->setToolTip(
+      tr("Bytes count from 0, the most significant first: \"0 1\", \"1 0\" if the low byte comes first, \"0[7:0] "
+         "1[7:4]\" for single bits. Sign: empty, twos or magnitude."));
+  formulas_ = table(theme_, 3, {tr("quantity"), tr("formula of the fields, in °C, %, Pa or lx"), tr("from"), tr("to")},
+                    "layout_formulas", tr("Formulas: quantity, formula, range"));
+  put(*fields_, 0, {QStringLiteral("raw"), QStringLiteral("0 1"), QStringLiteral("twos"), tr("high byte first")});
+  put(*formulas_, 0,
+      {QStringLiteral("temperature"), QStringLiteral("raw / 256"), QStringLiteral("-40"), QStringLiteral("125")});
+  for (const auto& [place, width] : {std::pair{0, 108}, {2, 64}, {3, 64}}) {
+    formulas_->horizontalHeader()->setSectionResizeMode(place, QHeaderView::Fixed);
+    formulas_->setColumnWidth(place, theme_.px(width));
+  }
+  registers_ =
+      table(theme_, 3,
+            {tr("register"), tr("address"), tr("field"), tr("bits"), tr("what its numbers mean"), tr("after power-on")},
+            "layout_registers", tr("Registers: name, address, field, bits, meanings, after power-on"));
+  for (const auto& [place, width] : {std::pair{0, 108}, {1, 80}, {2, 108}, {3, 64}, {5, 118}}) {
+    registers_->horizontalHeader()->setSectionResizeMode(place, QHeaderView::Fixed);
+    registers_->setColumnWidth(place, theme_.column_px(width));
+  }
+}
+
+// What only a part has: the fields of its bytes, their formulas, and bytes to try it on.
+void LayoutEditor::build_bytes() {
+  auto* trial = row(8);
+  trial->addWidget(new Text(theme_, Face::small, tr("Tried on"), Tint::quiet));
+  trial->addWidget(bytes_text_, 1);
+  auto* hint = new Text(theme_, Face::small,
+                        tr("Bytes count from 0, the most significant first: 0 1 for a word, 1 0 if its low byte comes "
+                           "first, 0[7:0] 1[7:4] for single bits. Sign is empty, twos or magnitude."),
+                        Tint::quiet);
+  hint->setWordWrap(true);
+  auto* bytes = column(8);
+  bytes->addWidget(fields_);
+  bytes->addWidget(hint);
+  bytes->addWidget(formulas_);
+  bytes->addLayout(trial);
+  bytes->addWidget(map_);
+  bytes_box_ = new QWidget;
+  bytes_box_->setLayout(bytes);
 }
 
 std::string LayoutEditor::quantity_words(int row) const { return cell(*formulas_, row, 0).toLower().toStdString(); }

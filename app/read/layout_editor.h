@@ -24,6 +24,8 @@ class LayoutEditor : public QWidget {
   void saved(const std::string& part_id);
 
  private:
+  void build_tables();
+  void build_bytes();
   OwnLayout layout_now() const;
   std::string quantity_words(int row) const;
   void refresh();

@@ -34,43 +34,8 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   echo_ = new Text(theme, Face::small, {}, Tint::second);
   echo_->setObjectName(QStringLiteral("register_echo"));
   echo_->setWordWrap(true);
-  limit_ = new QLineEdit;
-  limit_->setObjectName(QStringLiteral("limit"));
-  limit_->setFont(theme.font(Face::number_small));
-  limit_->setMaximumWidth(theme.px(110));
-  limit_->setAccessibleName(tr("Limit"));
-  limit_->setPlaceholderText(tr("such as 27,3"));
-  limit_of_ = new QComboBox;
-  limit_of_->setObjectName(QStringLiteral("limit_of"));
-  limit_of_->setAccessibleName(tr("What is limited"));
-  connect(limit_of_, &QComboBox::activated, this, &RegisterView::refresh_limit);
-  limit_bytes_ = new Text(theme, Face::small, {}, Tint::second);
-  limit_bytes_->setObjectName(QStringLiteral("limit_bytes"));
-  limit_bytes_->setWordWrap(true);
-  auto* limit_row = row(8);
-  limit_row->addWidget(new Text(theme, Face::strong, tr("A limit as the part stores it")));
-  limit_row->addWidget(limit_of_);
-  limit_row->addWidget(limit_);
-  limit_row->addWidget(limit_bytes_, 1);
-  limits_box_ = new QWidget;
-  limits_box_->setLayout(limit_row);
-  connect(limit_, &QLineEdit::textChanged, this, &RegisterView::refresh_limit);
-  offset_ = new QLineEdit;
-  offset_->setObjectName(QStringLiteral("part_offset"));
-  offset_->setFont(theme.font(Face::number_small));
-  offset_->setMaximumWidth(theme.px(110));
-  offset_->setAccessibleName(tr("Offset that the part adds"));
-  offset_->setPlaceholderText(tr("such as -0,35"));
-  offset_bytes_ = new Text(theme, Face::small, {}, Tint::second);
-  offset_bytes_->setObjectName(QStringLiteral("part_offset_bytes"));
-  offset_bytes_->setWordWrap(true);
-  auto* offset_row = row(8);
-  offset_row->addWidget(new Text(theme, Face::strong, tr("An offset that the part adds itself")));
-  offset_row->addWidget(offset_);
-  offset_row->addWidget(offset_bytes_, 1);
-  offset_box_ = new QWidget;
-  offset_box_->setLayout(offset_row);
-  connect(offset_, &QLineEdit::textChanged, this, &RegisterView::refresh_offset);
+  build_limit();
+  build_offset();
   keep_ = new QPushButton;
   keep_->setObjectName(QStringLiteral("keep_registers"));
   keep_->setToolTip(tr("Cycle, the error budget and the next start of this view go by what is kept"));
@@ -114,6 +79,49 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
   setLayout(all);
   show_part("air-compensated");
   follow_channel();
+}
+
+void RegisterView::build_limit() {
+  limit_ = new QLineEdit;
+  limit_->setObjectName(QStringLiteral("limit"));
+  limit_->setFont(theme_.font(Face::number_small));
+  limit_->setMaximumWidth(theme_.px(110));
+  limit_->setAccessibleName(tr("Limit"));
+  limit_->setPlaceholderText(tr("such as 27,3"));
+  limit_of_ = new QComboBox;
+  limit_of_->setObjectName(QStringLiteral("limit_of"));
+  limit_of_->setAccessibleName(tr("What is limited"));
+  connect(limit_of_, &QComboBox::activated, this, &RegisterView::refresh_limit);
+  limit_bytes_ = new Text(theme_, Face::small, {}, Tint::second);
+  limit_bytes_->setObjectName(QStringLiteral("limit_bytes"));
+  limit_bytes_->setWordWrap(true);
+  auto* limit_row = row(8);
+  limit_row->addWidget(new Text(theme_, Face::strong, tr("A limit as the part stores it")));
+  limit_row->addWidget(limit_of_);
+  limit_row->addWidget(limit_);
+  limit_row->addWidget(limit_bytes_, 1);
+  limits_box_ = new QWidget;
+  limits_box_->setLayout(limit_row);
+  connect(limit_, &QLineEdit::textChanged, this, &RegisterView::refresh_limit);
+}
+
+void RegisterView::build_offset() {
+  offset_ = new QLineEdit;
+  offset_->setObjectName(QStringLiteral("part_offset"));
+  offset_->setFont(theme_.font(Face::number_small));
+  offset_->setMaximumWidth(theme_.px(110));
+  offset_->setAccessibleName(tr("Offset that the part adds"));
+  offset_->setPlaceholderText(tr("such as -0,35"));
+  offset_bytes_ = new Text(theme_, Face::small, {}, Tint::second);
+  offset_bytes_->setObjectName(QStringLiteral("part_offset_bytes"));
+  offset_bytes_->setWordWrap(true);
+  auto* offset_row = row(8);
+  offset_row->addWidget(new Text(theme_, Face::strong, tr("An offset that the part adds itself")));
+  offset_row->addWidget(offset_);
+  offset_row->addWidget(offset_bytes_, 1);
+  offset_box_ = new QWidget;
+  offset_box_->setLayout(offset_row);
+  connect(offset_, &QLineEdit::textChanged, this, &RegisterView::refresh_offset);
 }
 
 // A digital channel brings its part; what was chosen by hand stays until another such channel is.

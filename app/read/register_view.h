@@ -29,6 +29,8 @@ class RegisterView : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  void build_limit();
+  void build_offset();
   void rebuild();
   void refresh();
   void refresh_limit();

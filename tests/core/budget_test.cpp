@@ -8,6 +8,7 @@
 #include <random>
 
 #include "bridge_bench.h"
+#include "chain/links.h"
 #include "demo.h"
 #include "truth/verdict.h"
 
@@ -275,6 +276,26 @@ TEST(Budget, SaysWhereNobodyStatesAnAccuracy) {
       EXPECT_FALSE(budget->lacks_accuracy) << channel.id;
     }
   }
+}
+
+// Beyond all lines of a sheet their union is named, between two of them the nearer.
+TEST(SheetAccuracy, NamesWhereItIsStated) {
+  PartQuantity quantity{.minimum = -50, .maximum = 150};
+  quantity.accuracy = {{.from = 0, .to = 50, .value = 1},
+                       {.from = 50, .to = 70, .value = 2},
+                       {.from = 90, .to = 100, .value = 3},
+                       {.from = -40, .to = 0, .value = 4, .grade = "coarse"}};
+  struct Case {
+    double at, from, to, width;
+  };
+  for (const Case& each : {Case{-10, 0, 100, 1}, {130, 0, 100, 3}, {72, 50, 70, 2}, {88, 90, 100, 3}}) {
+    const Source source = accuracy_source("sheet", quantity, each.at, std::nullopt);
+    ASSERT_TRUE(source.stated_for) << each.at;
+    EXPECT_EQ(*source.stated_for, (StatedFor{each.from, each.to, Dimension::temperature})) << each.at;
+    EXPECT_DOUBLE_EQ(source.width, each.width) << each.at;
+  }
+  for (const double at : {0.0, 50.0, 60.0, 100.0})
+    EXPECT_FALSE(accuracy_source("sheet", quantity, at, std::nullopt).stated_for) << at;
 }
 
 // The infrared thermometer's sheet states ±0.5 °C from 0 to 50 °C, yet it reads to 380: away from there the number is
