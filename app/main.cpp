@@ -49,7 +49,7 @@ class Asked {
   }
   /// As it is asked for, else as the settings say; pictures are of the English window.
   QString language() const {
-    const QString asked = QString::fromStdString(std::string(after("--language")));
+    QString asked = QString::fromStdString(std::string(after("--language")));
     if (!asked.isEmpty()) return asked;
     return has("--screenshots") ? QStringLiteral("en") : Settings::read().language;
   }
