@@ -193,6 +193,7 @@ QWidget* ChoosePage::build_list() {
   auto* box = new QWidget;
   auto* all = column(4);
   count_ = new Text(theme_, Face::title);
+  count_->setObjectName(QStringLiteral("choose_count"));
   count_->setWordWrap(true);
   list_ = column(0);
   rest_ = new QPushButton;
@@ -425,7 +426,7 @@ void ChoosePage::show_list() {
   count_->setText(candidates_.empty() ? tr("No part measures this")
                   : within == 0 && workbench_.bench().rails.empty()
                       ? tr("This bench has no supply yet: add one on Board")
-                  : within == 0 && may_keep ? tr("No sheet states enough for the whole range")
+                  : within == 0 && may_keep ? tr("No sheet promises it for the whole range")
                   : within == 0             ? tr("None keeps the allowed error")
                   : within == 1             ? tr("One part keeps the allowed error")
                                             : tr("%1 parts keep the allowed error").arg(within));

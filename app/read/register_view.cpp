@@ -1,6 +1,7 @@
 #include "read/register_view.h"
 
 #include <cmath>
+#include <initializer_list>
 
 #include "digital/decoder.h"
 #include "digital/read_sequence.h"
@@ -9,6 +10,36 @@
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge::app {
+namespace {
+
+// ---- a number that is typed, and the bytes that the part stores of it ----
+
+QLineEdit* number_field(const Theme& theme, const char* name, const QString& what, const QString& such_as) {
+  auto* field = new QLineEdit;
+  field->setObjectName(QLatin1String(name));
+  field->setFont(theme.font(Face::number_small));
+  field->setMaximumWidth(theme.px(110));
+  field->setAccessibleName(what);
+  field->setPlaceholderText(such_as);
+  return field;
+}
+
+Text* bytes_beside(const Theme& theme, const char* name) {
+  auto* bytes = new Text(theme, Face::small, {}, Tint::second);
+  bytes->setObjectName(QLatin1String(name));
+  bytes->setWordWrap(true);
+  return bytes;
+}
+
+QLayout* in_a_row(const Theme& theme, const QString& heading, std::initializer_list<QWidget*> fields, Text* bytes) {
+  auto* all = row(8);
+  all->addWidget(new Text(theme, Face::strong, heading));
+  for (QWidget* each : fields) all->addWidget(each);
+  all->addWidget(bytes, 1);
+  return all;
+}
+
+}  // namespace
 
 RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench) {
@@ -82,45 +113,22 @@ RegisterView::RegisterView(const Theme& theme, Workbench& workbench, QWidget* pa
 }
 
 void RegisterView::build_limit() {
-  limit_ = new QLineEdit;
-  limit_->setObjectName(QStringLiteral("limit"));
-  limit_->setFont(theme_.font(Face::number_small));
-  limit_->setMaximumWidth(theme_.px(110));
-  limit_->setAccessibleName(tr("Limit"));
-  limit_->setPlaceholderText(tr("such as 27,3"));
+  limit_ = number_field(theme_, "limit", tr("Limit"), tr("such as 27,3"));
   limit_of_ = new QComboBox;
   limit_of_->setObjectName(QStringLiteral("limit_of"));
   limit_of_->setAccessibleName(tr("What is limited"));
-  connect(limit_of_, &QComboBox::activated, this, &RegisterView::refresh_limit);
-  limit_bytes_ = new Text(theme_, Face::small, {}, Tint::second);
-  limit_bytes_->setObjectName(QStringLiteral("limit_bytes"));
-  limit_bytes_->setWordWrap(true);
-  auto* limit_row = row(8);
-  limit_row->addWidget(new Text(theme_, Face::strong, tr("A limit as the part stores it")));
-  limit_row->addWidget(limit_of_);
-  limit_row->addWidget(limit_);
-  limit_row->addWidget(limit_bytes_, 1);
+  limit_bytes_ = bytes_beside(theme_, "limit_bytes");
   limits_box_ = new QWidget;
-  limits_box_->setLayout(limit_row);
+  limits_box_->setLayout(in_a_row(theme_, tr("A limit as the part stores it"), {limit_of_, limit_}, limit_bytes_));
+  connect(limit_of_, &QComboBox::activated, this, &RegisterView::refresh_limit);
   connect(limit_, &QLineEdit::textChanged, this, &RegisterView::refresh_limit);
 }
 
 void RegisterView::build_offset() {
-  offset_ = new QLineEdit;
-  offset_->setObjectName(QStringLiteral("part_offset"));
-  offset_->setFont(theme_.font(Face::number_small));
-  offset_->setMaximumWidth(theme_.px(110));
-  offset_->setAccessibleName(tr("Offset that the part adds"));
-  offset_->setPlaceholderText(tr("such as -0,35"));
-  offset_bytes_ = new Text(theme_, Face::small, {}, Tint::second);
-  offset_bytes_->setObjectName(QStringLiteral("part_offset_bytes"));
-  offset_bytes_->setWordWrap(true);
-  auto* offset_row = row(8);
-  offset_row->addWidget(new Text(theme_, Face::strong, tr("An offset that the part adds itself")));
-  offset_row->addWidget(offset_);
-  offset_row->addWidget(offset_bytes_, 1);
+  offset_ = number_field(theme_, "part_offset", tr("Offset that the part adds"), tr("such as -0,35"));
+  offset_bytes_ = bytes_beside(theme_, "part_offset_bytes");
   offset_box_ = new QWidget;
-  offset_box_->setLayout(offset_row);
+  offset_box_->setLayout(in_a_row(theme_, tr("An offset that the part adds itself"), {offset_}, offset_bytes_));
   connect(offset_, &QLineEdit::textChanged, this, &RegisterView::refresh_offset);
 }
 

@@ -73,6 +73,11 @@ TEST_F(ChooseTest, ShowsTheBestUntilOneIsPicked) {
   give("need_to", QStringLiteral("900"));
   settle(page);
   EXPECT_EQ(text("chosen_name"), picked);
+  // One reads so far and would keep it, by a figure that its sheet states for room temperature.
+  give("need_to", QStringLiteral("300"));
+  give("need_allowed", QStringLiteral("1"));
+  settle(page);
+  EXPECT_EQ(text("choose_count"), "No sheet promises it for the whole range");
 }
 
 TEST_F(ChooseTest, FollowsTheNeedAsItIsTyped) {
