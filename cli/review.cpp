@@ -51,6 +51,7 @@ std::optional<Opened> open_log(Session& session, const LogOptions& options) {
     session.refuse(log.problem(), is_file_problem(log.problem()) ? no_file : bad_input);
     return std::nullopt;
   }
+  for (const std::string& each : remarks_on(*log)) std::cerr << options.input << ": " << plain_text(each) << "\n";
   const PartTimes times = bench ? part_times(bench->bench, session.catalogue(), *chain) : PartTimes();
   const Range plausible = plausible_range(*chain, times);
   Opened opened{std::move(*chain), std::move(*log), times, plausible};
@@ -104,20 +105,20 @@ std::optional<Problem> write_filtered(const LogOptions& options, const Opened& o
   const int decimals = options.digits >= 0 ? options.digits : justified_decimals(opened.chain, unit);
   std::string text;
   std::size_t row = 0;
-  bool header = false;
-  char separator = ',';
+  std::optional<char> separator;
   auto problem = for_each_line(options.input, [&](std::string_view line) {
     text += line;
     if (trimmed(line).empty()) {
       text += '\n';
       return true;
     }
-    if (!std::exchange(header, true)) {
-      separator = log_separator_of(line);
-      text += fmt::format("{}{}_{}\n", separator, opened.chain.channel.id, unit.ucum);
+    const bool is_first = !separator;
+    if (is_first) separator = log_separator_of(line);
+    if (is_first && opened.log.has_header) {
+      text += fmt::format("{}{}_{}\n", *separator, opened.chain.channel.id, unit.ucum);
       return true;
     }
-    text += separator;
+    text += *separator;
     const double value = row < filtered.values.size() ? filtered.values[row++] : std::nan("");
     if (std::isfinite(value)) {
       std::string cell = rounded(unit.from_base(opened.chain.shown->to_base(value)), decimals);

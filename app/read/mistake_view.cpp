@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "diagnose/next_measurement.h"
+#include "digital/byte_text.h"
 #include "language/translation.h"
 #include "quantity/number_format.h"
 #include "quantity/quantity_text.h"
@@ -191,12 +192,18 @@ Result<Question> MistakeView::question() const {
   const std::string input = input_->text().trimmed().toStdString();
   if (input.empty())
     return Problem{translated("the raw number is missing"), translated("type it, or the bytes that came")};
-  const auto number = parse_number(input);
+  const auto typed = parse_quantity(input, Dimension::number);  // a firmware may print it as 0x751
+  const auto number = !typed ? Result<double>(typed.problem()) : chain.decoder ? parse_number(input) : typed->base;
   const bool is_bytes = chain.decoder && (!number || input.find(' ') != std::string::npos || input.size() > 8);
   if (is_bytes) {
     auto bytes = read_hex(input);
-    if (!bytes) return of_field(translated("raw number or bytes"), bytes.problem());
-    question.bytes = std::move(*bytes);
+    if (bytes) {
+      question.bytes = std::move(*bytes);
+    } else if (auto pasted = read_byte_text(input)) {
+      question.bytes = std::move(pasted->bytes);
+    } else {
+      return of_field(translated("raw number or bytes"), bytes.problem());
+    }
   } else if (number) {
     question.raw = *number;
   } else {

@@ -79,10 +79,8 @@ namespace {
 // The beginning of a log, in the order and with the times that the whole will have.
 std::shared_ptr<const Watched> beginning(const Chain& chain, const PartTimes& times, ChannelLog so_far) {
   if (auto own = own_rows(so_far)) so_far = std::move(*own);
-  so_far.period_s = chain.channel.period_s;
-  if (!so_far.has_time)
-    for (LogReading& row : so_far.rows) row.seconds = static_cast<double>(row.row - 1) * so_far.period_s;
-  else if (so_far.rows.size() > 1)
+  settle_times(so_far, chain.channel.period_s);
+  if (so_far.has_time && so_far.rows.size() > 1)
     so_far.period_s = std::max(so_far.period_s, (so_far.rows.back().seconds - so_far.rows.front().seconds) /
                                                     static_cast<double>(so_far.rows.size() - 1));
   return watched_of(chain, times, std::make_shared<const ChannelLog>(std::move(so_far)));
@@ -303,6 +301,8 @@ void WatchLog::ask(bool only_beside) {
                       (count == 1 ? tr("One answer was refused: %1").arg(text_of(why))
                                   : tr("%1 answers were refused, the last: %2").arg(count).arg(text_of(why)));
           if (!is_session() && !form.isEmpty()) words_ += tr(", read as: %1").arg(form);
+          for (const std::string& each : fair_gauge::remarks_on(*watched_->log))
+            words_ += (words_.endsWith(QLatin1Char('.')) ? QStringLiteral(" ") : QStringLiteral(". ")) + sentence(each);
           fault_ = watched_->missing.isEmpty() ? QString() : tr("Beside it: %1").arg(watched_->missing);
         } else {
           watched_.reset();

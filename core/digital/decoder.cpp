@@ -69,6 +69,23 @@ void Decoder::Plan::work_out(Scratch& scratch, std::span<double> out, std::vecto
   }
 }
 
+void Decoder::Plan::leave_known(std::vector<TraceEntry>& trace, std::span<const std::size_t> missing,
+                                Scratch& scratch) const {
+  for (const std::size_t i : missing) scratch.values[i] = scratch.fields[i] = static_cast<double>(places[i].most());
+  std::vector<TraceEntry> others;
+  work_out(scratch, scratch.results, &others);
+  std::vector<TraceEntry> known;
+  auto from = others.begin();  // a symbol may stand more than once: in the order of both
+  for (TraceEntry& entry : trace) {
+    const auto other =
+        std::find_if(from, others.end(), [&entry](const TraceEntry& each) { return each.symbol == entry.symbol; });
+    if (other == others.end()) continue;
+    from = other + 1;
+    if (other->value == entry.value) known.push_back(std::move(entry));
+  }
+  trace = std::move(known);
+}
+
 void Decoder::Plan::judge_states(const Scratch& scratch, std::size_t from, std::size_t to, Decoded& decoded,
                                  Mask& touched_readings) const {
   for (std::size_t s = 0; s < state_value.size(); ++s) {
@@ -261,11 +278,13 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
                             : translated("{} has {} bytes of {}", block.name, found[b].size(), block.bytes)});
   }
   scratch.values.back() = static_cast<double>(found[0].size());
+  std::vector<std::size_t> missing;
   for (std::size_t i = 0; i < plan.places.size(); ++i) {
     const std::size_t b = plan.block_of_field[i];
     auto value = plan.places[i].value(found[b]);
     if (!value && short_form[b]) value = plan.places[i].value(plan.usual[b]);
     scratch.values[i] = scratch.fields[i] = value ? static_cast<double>(*value) : 0;
+    if (!value) missing.push_back(i);
     if (tracing == Tracing::on && value)
       decoded.trace.push_back({layout.fields[i].name, scratch.fields[i],
                                translated("{} of {}", layout.fields[i].bits, layout.fields[i].block), true});
@@ -301,9 +320,12 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
   const bool complete =
       std::ranges::none_of(decoded.faults, [](const DigitalFault& fault) { return fault.code == "short-frame"; });
   if (complete) plan.judge_states(scratch, 0, plan.first_step(), decoded, touched);
-  plan.work_out(scratch, scratch.results, tracing == Tracing::on ? &decoded.trace : nullptr);
+  std::vector<TraceEntry> steps;
+  plan.work_out(scratch, scratch.results, tracing == Tracing::on ? &steps : nullptr);
   if (complete) plan.judge_states(scratch, plan.first_step(), scratch.values.size(), decoded, touched);
   plan.give_readings(scratch, decoded, touched);
+  if (!complete && tracing == Tracing::on) plan.leave_known(steps, missing, scratch);
+  decoded.trace.insert(decoded.trace.end(), steps.begin(), steps.end());
   return decoded;
 }
 

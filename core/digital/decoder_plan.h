@@ -73,6 +73,8 @@ struct Decoder::Plan {
   std::optional<std::size_t> value_named(const std::string& name) const;
 
   void work_out(Scratch& scratch, std::span<double> out, std::vector<TraceEntry>* trace) const;
+  // Takes out of `trace` what would be another value if the missing fields were other numbers; changes `scratch`.
+  void leave_known(std::vector<TraceEntry>& trace, std::span<const std::size_t> missing, Scratch& scratch) const;
   void judge_states(const Scratch& scratch, std::size_t from, std::size_t to, Decoded& decoded,
                     Mask& touched_readings) const;
   void give_readings(const Scratch& scratch, Decoded& decoded, Mask touched_readings) const;

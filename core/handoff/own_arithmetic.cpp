@@ -9,16 +9,12 @@
 #include <limits>
 
 #include "language/translation.h"
+#include "quantity/letters.h"
 
 namespace fair_gauge {
 namespace {
 
 constexpr std::size_t most_nodes = 200, most_depth = 60;
-
-std::string lower(std::string text) {
-  for (char& each : text) each = static_cast<char>(std::tolower(static_cast<unsigned char>(each)));
-  return text;
-}
 
 // The number that a word of this type stands for.
 template <class Number>
@@ -211,7 +207,7 @@ class OwnLineReader {
     at_ += name.size();
     space();
     if (at_ < line_.size() && line_[at_] == '(') return call(name, from, depth);
-    const std::string plain = lower(name);
+    const std::string plain = small_letters(name);
     Node node{.does = Does::raw, .span = {from, from + name.size()}};
     if (plain == "v" || plain == "volts" || plain == "voltage") node.does = Does::volts;
     if (plain == "mv" || plain == "millivolts") node.does = Does::millivolts;

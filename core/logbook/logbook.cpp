@@ -6,25 +6,18 @@
 
 #include <algorithm>
 #include <array>
-#include <cctype>
 #include <cerrno>
 #include <cstring>
 #include <filesystem>
 
 #include "files/file.h"
 #include "language/translation.h"
+#include "quantity/letters.h"
 
 namespace fair_gauge {
 namespace {
 
 constexpr std::size_t most_bytes = 64u << 20;
-
-std::string lower(std::string_view text) {
-  std::string result(text);
-  std::ranges::transform(result, result.begin(),
-                         [](char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); });
-  return result;
-}
 
 }  // namespace
 
@@ -111,14 +104,14 @@ Result<LogEntry> append_entry(const std::string& path, LogEntry entry) {
 
 std::vector<const LogEntry*> search_entries(const Logbook& logbook, std::string_view text) {
   std::vector<std::string> words(1);
-  for (const char c : lower(text))
+  for (const char c : small_letters(text))
     if (c == ' ')
       words.emplace_back();
     else
       words.back() += c;
   std::vector<const LogEntry*> found;
   for (auto entry = logbook.entries.rbegin(); entry != logbook.entries.rend(); ++entry) {
-    const std::string whole = lower(entry_to_text(*entry));
+    const std::string whole = small_letters(entry_to_text(*entry));
     if (std::ranges::all_of(words, [&](const std::string& word) { return whole.find(word) != std::string::npos; }))
       found.push_back(&*entry);
   }

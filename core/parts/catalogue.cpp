@@ -15,16 +15,11 @@
 #include "language/translation.h"
 #include "parts/expression.h"
 #include "parts/part_json.h"
+#include "quantity/letters.h"
 #include "quantity/number_format.h"
 
 namespace fair_gauge {
 namespace {
-
-std::string lower(std::string_view text) {
-  std::string result(text);
-  std::ranges::transform(result, result.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
-  return result;
-}
 
 std::string environment(const char* name) {
   const char* value = std::getenv(name);
@@ -57,7 +52,7 @@ void check_part(const Part& part, const JsonDocument& document, const std::strin
 
 // Not LM35 at the beginning of LM358: a digit goes on with the number.
 bool begins_with_marking(std::string_view key, const std::string& marking) {
-  return marking.size() >= 4 && key.size() > marking.size() && key.starts_with(lower(marking)) &&
+  return marking.size() >= 4 && key.size() > marking.size() && key.starts_with(small_letters(marking)) &&
          !std::isdigit(static_cast<unsigned char>(key[marking.size()]));
 }
 
@@ -244,10 +239,10 @@ std::vector<Problem> Catalogue::add_folder(const std::string& folder, Texts text
 const Part* Catalogue::find(std::string_view wanted) const {
   const auto by_id = std::ranges::find(*parts_, wanted, &Part::id);
   if (by_id != parts_->end()) return &*by_id;
-  const std::string key = lower(wanted);
+  const std::string key = small_letters(wanted);
   for (const Part& part : *parts_)
     for (const std::string& marking : part.markings)
-      if (lower(marking) == key) return &part;
+      if (small_letters(marking) == key) return &part;
   // What is printed on a package goes on after the marking: TMP36GT9Z, SHT31-DIS. The longest one that fits.
   const Part* best = nullptr;
   std::size_t longest = 0;
@@ -266,7 +261,7 @@ namespace {
 
 // As it is typed on a keyboard: small letters, and a plain hyphen for the dash of "4–20 mA" and the minus of "−40".
 std::string as_typed(std::string_view text) {
-  std::string typed = lower(text);
+  std::string typed = small_letters(text);
   for (const std::string_view dash : {"–", "−"})
     for (std::size_t at = 0; (at = typed.find(dash, at)) != std::string::npos;) typed.replace(at, dash.size(), "-");
   return typed;

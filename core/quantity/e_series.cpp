@@ -2,10 +2,11 @@
 
 #include <algorithm>
 #include <array>
-#include <cctype>
 #include <cmath>
 #include <map>
 #include <string>
+
+#include "quantity/letters.h"
 
 namespace fair_gauge {
 namespace {
@@ -30,8 +31,7 @@ std::vector<double> rounded_powers(int count) {
 }  // namespace
 
 std::optional<ESeries> e_series_from_text(std::string_view text) {
-  std::string lower;
-  for (const char c : text) lower += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  const std::string lower = small_letters(text);
   for (const int count : {3, 6, 12, 24, 48, 96, 192})
     if (lower == "e" + std::to_string(count)) return static_cast<ESeries>(count);
   return std::nullopt;

@@ -83,6 +83,7 @@ std::optional<UnitMatch> match_unit(std::string_view word, Dimension dimension) 
     if (unit.dimension == dimension && spelled(unit, word)) return UnitMatch{&unit, 1};
   for (const Prefix& prefix : prefixes) {
     if (word.empty() || word.front() != prefix.letter) continue;
+    if (dimension == Dimension::number && prefix.factor < 1) continue;  // 2k codes, but no thousandth of one
     const auto rest = word.substr(1);
     for (const Unit& unit : all_units()) {
       if (unit.dimension != dimension || !unit.takes_prefix) continue;
@@ -218,6 +219,8 @@ Result<QuantityValue> parse_quantity(std::string_view original, Dimension dimens
     return QuantityValue{base, unit->unit};
   }
   if (const auto quantity = infix_mark(text, leading->length, dimension)) return *quantity;
+  if (dimension == Dimension::number)
+    return refused(translated("'{}' behind a number that has no unit", text.substr(rest)), units_of(dimension), rest);
   return refused(translated("'{}' is no unit of {}", text.substr(rest), dimension_name(dimension)), units_of(dimension),
                  rest);
 }

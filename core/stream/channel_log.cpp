@@ -15,6 +15,9 @@
 #include "files/delimited.h"
 #include "files/readable_text.h"
 #include "language/translation.h"
+#include "quantity/letters.h"
+#include "quantity/number_format.h"
+#include "quantity/quantity_text.h"
 #include "stream/log_time.h"
 
 namespace fair_gauge {
@@ -54,6 +57,36 @@ double usual_period(const std::vector<LogReading>& rows, double otherwise) {
 }
 
 }  // namespace
+
+void settle_times(ChannelLog& log, double period_s) {
+  const auto first = std::ranges::find_if(log.rows, [](const LogReading& row) { return std::isfinite(row.seconds); });
+  if (first == log.rows.end()) log.has_time = false;
+  log.period_s = log.has_time ? usual_period(log.rows, period_s) : period_s;
+  if (!log.has_time) {
+    for (LogReading& row : log.rows) row.seconds = static_cast<double>(row.row - 1) * period_s;
+  } else if (log.untimed > 0) {
+    double last = first->seconds;
+    for (LogReading& row : log.rows) {
+      row.is_timed = std::isfinite(row.seconds);
+      last = row.seconds = row.is_timed ? row.seconds : last;
+    }
+  }
+}
+
+std::vector<std::string> remarks_on(const ChannelLog& log) {
+  std::vector<std::string> remarks;
+  if (!log.has_header) remarks.emplace_back(translated("no header: the last column is taken for the raw numbers"));
+  if (log.untimed > 0 && !log.has_time) {
+    remarks.push_back(translated("no time can be read (\"{}\" in the first row), so rows are taken as {} apart",
+                                 log.from, with_prefix(log.period_s, "s", 3)));
+  } else if (log.untimed > 0) {
+    const auto first = std::ranges::find(log.rows, false, &LogReading::is_timed);
+    remarks.push_back(
+        translated("rows whose time cannot be read: {}, the first is row {}; they stand with their neighbours",
+                   log.untimed, first == log.rows.end() ? 1 : first->row));
+  }
+  return remarks;
+}
 
 std::optional<ChannelLog> own_rows(const ChannelLog& log) {
   std::size_t empty = 0, run = 0, longest = 0, runs = 0;
@@ -120,19 +153,32 @@ std::vector<std::string> column_names(const Chain& chain) {
   return names;
 }
 
+std::optional<std::size_t> column_named(const std::vector<std::string_view>& heading,
+                                        const std::vector<std::string>& names) {
+  for (const bool as_written : {true, false})
+    for (const std::string& name : names)
+      for (std::size_t i = 0; i < heading.size(); ++i)
+        if (as_written ? heading[i] == name : small_letters(heading[i]) == small_letters(name)) return i;
+  return std::nullopt;
+}
+
 Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const Chain& chain,
                                   const LogDialect& dialect) {
   LogHeader header{.separator = dialect.separator, .time_form = dialect.time};
   const auto names = cells_of(line, header.separator);
   const std::vector<std::string> candidates = wanted.empty() ? column_names(chain) : std::vector{wanted};
-  const auto named = std::ranges::find_if(
-      candidates, [&](const std::string& name) { return std::ranges::find(names, name) != names.end(); });
-  if (named == candidates.end())
+  const auto named = column_named(names, candidates);
+  if (!named && wanted.empty() && names.size() <= 2 && parse_number(names.back())) {
+    header.is_row = true, header.column = names.size() - 1;
+    if (names.size() == 2) header.time.moment = 0;
+    return header;
+  }
+  if (!named)
     return Problem{translated("the header \"{}\" has no column \"{}\"", line.substr(0, 80),
                               fmt::join(candidates, translated("\" or \""))),
                    translated("the name of the column that holds the raw numbers"),
                    {.line = 1, .column = 1}};
-  header.column = static_cast<std::size_t>(std::ranges::find(names, *named) - names.begin());
+  header.column = *named;
   header.time = time_places(names);
   return header;
 }
@@ -197,6 +243,7 @@ class RowReader {
       if (log_.rows.empty()) log_.from = time;
       last_time_.assign(time);
     }
+    if (header_.time.moment && !std::isfinite(row.seconds)) ++log_.untimed;
     if (beside_)
       put_cell(beside_->read(cells_of(line, header_.separator), header_.column), text, row);
     else
@@ -345,7 +392,7 @@ void append(ChannelLog& log, ChannelLog&& next) {
   if (!next.rows.empty()) log.to = std::move(next.to);
   const std::size_t before = log.all_rows;
   for (LogReading& row : next.rows) row.row += static_cast<std::uint32_t>(before), row.fault = places[row.fault];
-  log.all_rows += next.all_rows;
+  log.all_rows += next.all_rows, log.untimed += next.untimed;
   if (log.rows.empty())
     log.rows = std::move(next.rows);
   else
@@ -422,8 +469,10 @@ Result<ChannelLog> read_channel_log(const std::string& original, const Chain& ch
     header = read_log_header(line, column, chain, dialect);
     if (*header && beside)
       if (const auto missing = beside->begin(cells_of(line, (*header)->separator), dialect.time)) header = *missing;
-    header_line = line_number;
+    const bool is_row = *header && (*header)->is_row;
+    header_line = line_number - (is_row ? 1 : 0);
     if (*header && !is_file) rows.emplace(chain, **header, beside);
+    if (rows && is_row) rows->take(line);
     return rows.has_value();
   });
   if (problem) return *problem;
@@ -446,11 +495,9 @@ Result<ChannelLog> read_channel_log(const std::string& original, const Chain& ch
   } else if (rows) {
     append(log, rows->finish());
   }
+  log.has_header = !(*header)->is_row;
   log.dialect = dialect, log.was_utf16 = readable->was_utf16();
-  if (!log.has_time)
-    for (LogReading& row : log.rows) row.seconds = static_cast<double>(row.row - 1) * chain.channel.period_s;
-  log.period_s = chain.channel.period_s;
-  if (log.has_time) log.period_s = usual_period(log.rows, log.period_s);
+  settle_times(log, chain.channel.period_s);
   return log;
 }
 

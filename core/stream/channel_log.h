@@ -4,6 +4,7 @@
 
 #include <cstdint>
 #include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -21,7 +22,8 @@ struct LogReading {
   std::uint32_t row = 0;    ///< of the log's rows of data, from 1
   std::uint16_t fault = 0;  ///< of the part's own: place in ChannelLog::faults, from 1; 0 → none
   bool empty = false;       ///< nothing stands in the cell
-  double seconds = 0;       ///< of its time; rows one period of the channel apart where the log has no time column
+  bool is_timed = true;     ///< false → its time cannot be read: `seconds` are those of the row before it
+  double seconds = 0;       ///< of its time; rows one period of the channel apart where no row has one
   double raw = 0;           ///< not a number where the cell holds none
   double reading = 0;       ///< in the channel's unit; not a number where there is none
 
@@ -34,8 +36,10 @@ struct ChannelLog {
   std::vector<std::pair<std::string, std::string>> faults;  ///< code and words of those that occur
   std::string from, to;  ///< times of the first and last row as written; empty → the log has none
   bool has_time = false;
-  double period_s = 0;  ///< usual: the median difference of neighbouring times that are not as good as the same
-  LogDialect dialect;   ///< as it was read
+  bool has_header = true;
+  std::size_t untimed = 0;  ///< rows whose time cannot be read; all of them → has_time is false
+  double period_s = 0;      ///< usual: the median difference of neighbouring times that are not as good as the same
+  LogDialect dialect;       ///< as it was read
   bool was_utf16 = false;
 };
 
@@ -46,6 +50,7 @@ std::optional<Problem> for_each_line(const std::string& path, const std::functio
 
 /// Where the columns of a log are.
 struct LogHeader {
+  bool is_row = false;  ///< there is none: the first line is a row of numbers, its time before the raw number
   char separator = ',';
   TimeForm time_form = TimeForm::seconds;
   std::size_t column = 0;
@@ -53,9 +58,19 @@ struct LogHeader {
 };
 /// What the column of a channel's raw numbers may be called: its id, what it is called on the line, "counts".
 std::vector<std::string> column_names(const Chain& chain);
+/// The column that has one of the names, the first of them if it can; with large and small letters as written, else
+/// without regard to them.
+std::optional<std::size_t> column_named(const std::vector<std::string_view>& heading,
+                                        const std::vector<std::string>& names);
 /// \param wanted  name of the column; empty → the first of column_names
 Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const Chain& chain,
                                   const LogDialect& dialect);
+
+/// Gives rows their seconds and the log its usual period, once they have been read.
+/// \param period_s  of the channel, where the log says none
+void settle_times(ChannelLog& log, double period_s);
+/// What is to be said of how it was understood: without a header, times that cannot be read.
+std::vector<std::string> remarks_on(const ChannelLog& log);
 
 /// The rows that are this channel's own in a log that it shares with quicker ones: those with something in their cell,
 /// where the empty ones stand evenly between them. Nothing → all are.

@@ -129,10 +129,8 @@ std::optional<Problem> LogConverter::take_header(std::string_view original) {
   if (line.starts_with("\xEF\xBB\xBF")) line.remove_prefix(3);
   separator_ = log_separator_of(line);
   const auto fields = cells_of(line, separator_);
-  for (const std::string& name : columns_) {
-    const auto found = std::ranges::find_if(fields, [&](std::string_view field) { return field == name; });
-    if (found == fields.end()) continue;
-    column_ = static_cast<std::size_t>(found - fields.begin());
+  if (const auto found = column_named(fields, columns_)) {
+    column_ = *found;
     if (beside_)
       if (auto problem = beside_->begin(fields)) return problem;
     put(line);

@@ -37,7 +37,7 @@ Result<LogSeries> read_log_series(std::string_view text, std::string_view column
   LogSeries series{.column = *wanted};
   const auto lines = static_cast<std::size_t>(std::ranges::count(text, '\n'));
   series.thinned = std::max<std::size_t>(1, (lines + most - 1) / std::max<std::size_t>(1, most));
-  std::size_t in_group = 0;
+  std::size_t in_group = 0, untimed = 0;
   Rows rows(text);
   std::string_view line;
   rows.next(line);
@@ -53,6 +53,7 @@ Result<LogSeries> read_log_series(std::string_view text, std::string_view column
     const double seconds = time.moment ? time.seconds(cells, dialect.time) : static_cast<double>(series.rows - 1);
     if (!number || !std::isfinite(seconds) || seconds < before) {
       ++series.left_out;
+      untimed += number && !std::isfinite(seconds) ? 1 : 0;
       continue;
     }
     before = seconds;
@@ -68,6 +69,9 @@ Result<LogSeries> read_log_series(std::string_view text, std::string_view column
     series.seconds.push_back(time_sum / static_cast<double>(in_group));
     series.raw.push_back(sum / static_cast<double>(in_group));
   }
+  if (series.raw.empty() && untimed > 0)
+    return Problem{translated("no row with a number has a time that can be read"),
+                   translated("times as 2026-11-24T22:31:05 or in seconds")};
   if (series.raw.empty())
     return Problem{translated("the column \"{}\" holds no numbers", series.column),
                    translated("a column of raw numbers")};

@@ -10,6 +10,7 @@
 #include <ctime>
 
 #include "quantity/day.h"
+#include "quantity/letters.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge {
@@ -95,12 +96,7 @@ constexpr std::array<std::string_view, 12> time_words = {"time",     "seconds", 
                                                          "uhrzeit",  "moment",  "zeitstempel", "ms"};
 
 // In small letters, and without the unit or zone that stands behind it: "Time (UTC)", "time [ms]".
-std::string first_word(std::string_view name) {
-  std::string word;
-  for (const char c : name.substr(0, name.find_first_of(" ([")))
-    word += c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c;
-  return word;
-}
+std::string first_word(std::string_view name) { return small_letters(name.substr(0, name.find_first_of(" (["))); }
 
 }  // namespace
 

@@ -125,17 +125,19 @@ class Judge {
     };
     for (std::size_t i = 1; i < rows_.size(); ++i) {
       const double step = rows_[i].seconds - rows_[i - 1].seconds;
-      if (!std::isfinite(rows_[i].seconds)) continue;
+      if (!rows_[i].is_timed) continue;
+      const bool is_known = rows_[i - 1].is_timed;
       const bool back = step < 0;
       if (back)
         add(EventKind::out_of_order, i, i, translated("its time is earlier than that of the row before"));
-      else if (step > gap_periods * log_.period_s && rows_[i].seconds - latest > gap_periods * log_.period_s)
+      else if (is_known && step > gap_periods * log_.period_s &&
+               rows_[i].seconds - latest > gap_periods * log_.period_s)
         add(EventKind::gap, i - 1, i, translated("{} without a row", duration_text(step)));
       // A clock that was set back goes on from there; a single row out of order does not.
       if (was_back && !back && rows_[i].seconds <= latest) latest = rows_[i].seconds;
       latest = std::max(latest, rows_[i].seconds);
       was_back = back;
-      const bool close = !back && times_.conversion_s > 0 && step < times_.conversion_s * (1 - 1e-9);
+      const bool close = is_known && !back && times_.conversion_s > 0 && step < times_.conversion_s * (1 - 1e-9);
       if (close && !fast) fast = true, fast_from = i - 1;
       if (!close) end_fast(i - 1);
     }
@@ -150,7 +152,7 @@ class Judge {
       if (event.kind == EventKind::power_on_default || event.kind == EventKind::implausible ||
           event.kind == EventKind::fault)
         for (std::size_t i = event.from_row; i <= event.to_row; ++i) excluded_[i] = true;
-    double n = 0, sum = 0, time_sum = 0, first = 0;
+    double n = 0, sum = 0, timed = 0, time_sum = 0, first = 0;
     std::vector<double> differences;
     differences.reserve(rows_.size()), raw_differences_.reserve(rows_.size());
     for (std::size_t i = 0; i < rows_.size(); ++i) {
@@ -159,7 +161,8 @@ class Judge {
       if (n == 0) review_.minimum = review_.maximum = value, first = rows_[i].seconds;
       review_.minimum = std::min(review_.minimum, value);
       review_.maximum = std::max(review_.maximum, value);
-      ++n, sum += value, time_sum += rows_[i].seconds - first;
+      ++n, sum += value;
+      if (rows_[i].is_timed) ++timed, time_sum += rows_[i].seconds - first;
       if (i > 0 && counts(i - 1)) {
         differences.push_back(value - rows_[i - 1].reading);
         raw_differences_.push_back(rows_[i].raw - rows_[i - 1].raw);
@@ -171,9 +174,9 @@ class Judge {
     double squares = 0, tt = 0, tv = 0;
     for (std::size_t i = 0; i < rows_.size(); ++i) {
       if (!counts(i)) continue;
-      const double value = rows_[i].reading - review_.mean, time = rows_[i].seconds - first - time_sum / n;
+      const double value = rows_[i].reading - review_.mean, time = rows_[i].seconds - first - time_sum / timed;
       squares += value * value;
-      if (std::isfinite(time)) tt += time * time, tv += time * value;
+      if (rows_[i].is_timed) tt += time * time, tv += time * value;
     }
     review_.standard_deviation = n > 1 ? std::sqrt(squares / (n - 1)) : 0;
     review_.drift_per_hour = tt > 0 ? tv / tt * 3600 : 0;
@@ -247,6 +250,7 @@ class Judge {
     double last_step = std::nan(""), allowed = 0;
     for (std::size_t i = 1; i < rows_.size(); ++i) {
       if (!rows_[i].is_good() || !rows_[i - 1].is_good() || touched_[i] || touched_[i - 1]) continue;
+      if (!rows_[i].is_timed || !rows_[i - 1].is_timed) continue;
       const double step = rows_[i].seconds - rows_[i - 1].seconds;
       if (step != last_step) allowed = noisy + (most_ - least_) * -std::expm1(-step / times_.response_s);
       last_step = step;

@@ -71,9 +71,9 @@ Result<std::size_t> export_csv(const LogSpan& span, const std::string& path) {
   auto rows = write_rows(
       span, path, fmt::format("time,{},{}\n", channel.id, reading),
       [&](const LogReading& row) {
-        const std::string time = row.seconds != row.seconds ? std::string()
-                                 : span.is_dated            ? moment_text(row.seconds)
-                                                            : fmt::format("{:.10g}", row.seconds);
+        const std::string time = !row.is_timed || row.seconds != row.seconds ? std::string()
+                                 : span.is_dated                             ? moment_text(row.seconds)
+                                                                             : fmt::format("{:.10g}", row.seconds);
         return fmt::format("{},{},{}\n", time, raw_text(row.raw),
                            row.is_good() ? fmt::format("{:.{}f}", row.reading, decimals) : std::string());
       },
@@ -120,7 +120,7 @@ Result<std::size_t> export_senml(const LogSpan& span, const std::string& path) {
   return write_rows(
       span, path, "[",
       [&](const LogReading& row) -> std::string {
-        if (!row.is_good() || !std::isfinite(row.seconds)) return "";
+        if (!row.is_good() || !row.is_timed || !std::isfinite(row.seconds)) return "";
         Json head = Json::object();
         if (is_first) {
           head["bn"] = span.chain.channel.id;

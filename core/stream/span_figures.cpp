@@ -38,7 +38,7 @@ SpanFigures span_figures(const ChannelLog& log, std::size_t from, std::size_t to
     ++n, sum += value, squares += value * value;
     low = std::min(low, row.reading), high = std::max(high, row.reading);
     if (i > from && rows[i - 1].is_good()) differences.push_back(row.reading - rows[i - 1].reading);
-    if (std::isfinite(row.seconds)) {
+    if (row.is_timed && std::isfinite(row.seconds)) {
       if (timed == 0) first_time = row.seconds;
       const double at = row.seconds - first_time;
       ++timed, time_sum += at, timed_sum += value, time_squares += at * at, time_value += at * value;

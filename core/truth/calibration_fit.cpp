@@ -11,6 +11,7 @@
 
 #include "language/translation.h"
 #include "quantity/least_squares.h"
+#include "quantity/letters.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge {
@@ -198,7 +199,7 @@ Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view t
     }
     const auto cells = is_bare ? bare_cells(line) : cells_of(line, separator_of(line));
     if (names.empty()) {
-      for (const std::string_view cell : cells) names.emplace_back(cell);
+      for (const std::string_view cell : cells) names.push_back(small_letters(cell));
       for (const char* wanted : {"reference", "reading"})
         if (std::ranges::find(names, wanted) == names.end())
           return Problem{translated("there is no column \"{}\"", wanted),

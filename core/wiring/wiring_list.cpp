@@ -10,6 +10,7 @@
 
 #include "files/markup.h"
 #include "language/translation.h"
+#include "quantity/letters.h"
 #include "quantity/number_format.h"
 #include "wiring/address_plan.h"
 #include "wiring/cut_list.h"
@@ -46,12 +47,6 @@ const std::vector<InterfaceWires>& interface_wires() {
       {Interface::ratiometric, {to_translate("supply"), to_translate("ground"), to_translate("signal")}},
   };
   return table;
-}
-
-std::string lower(std::string text) {
-  std::ranges::transform(text, text.begin(),
-                         [](char c) { return static_cast<char>(std::tolower(static_cast<unsigned char>(c))); });
-  return text;
 }
 
 bool is_of_element(const std::string& conductor) { return conductor == element_plus || conductor == element_minus; }
@@ -101,7 +96,7 @@ std::string pads_for(const std::vector<std::string>& pads, const std::string& co
   std::string words;
   const auto known = names_of(conductor);
   const auto is_it = [&](const std::string& pad) {
-    return std::ranges::any_of(known, [&](std::string_view name) { return lower(std::string(name)) == lower(pad); });
+    return std::ranges::any_of(known, [&](std::string_view name) { return small_letters(name) == small_letters(pad); });
   };
   for (std::size_t i = 0; i < pads.size(); ++i)
     if (is_it(pads[i])) words += fmt::format("{}{} {}", words.empty() ? "" : ", ", i + 1, translated(pads[i]));
@@ -152,7 +147,7 @@ std::string note_on(const Part& part, const Device& device, const std::string& c
 
 // A colour that says something else than what the conductor carries.
 std::optional<std::string> misleading(const std::string& conductor, const std::string& colour) {
-  const std::string shade = lower(colour);
+  const std::string shade = small_letters(colour);
   if (is_of_element(conductor)) return std::nullopt;  // its own standard's colours: red is often the negative wire
   if (conductor == "supply" && (shade == "black" || shade == "green" || shade == "blue"))
     return translated("the supply is {}: most people take that for ground or a signal", colour);
@@ -172,11 +167,11 @@ void judge_colours(WiringList& list, const Bench& bench) {
     for (const auto& [conductor, colour] : device.wires) {
       if (const auto why = misleading(conductor, colour))
         list.findings.push_back({Severity::warning, name_of(bench, device) + ": " + *why});
-      if (const auto [same, fresh] = seen.emplace(lower(colour), conductor); !fresh)
+      if (const auto [same, fresh] = seen.emplace(small_letters(colour), conductor); !fresh)
         list.findings.push_back({Severity::warning, translated("{}: {} and {} are both {}", name_of(bench, device),
                                                                same->second, conductor, colour)});
       const std::string& line = conductor == alert_conductor ? device.alert : device.bus;
-      if (!line.empty()) by_bus[line][conductor].insert(lower(colour));
+      if (!line.empty()) by_bus[line][conductor].insert(small_letters(colour));
     }
   }
   for (const auto& [id, conductors] : by_bus)

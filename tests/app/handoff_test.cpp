@@ -59,6 +59,11 @@ TEST_F(MistakeTest, AWrongNumberIsExplainedWithItsArithmetic) {
   type("mistake_shown", QStringLiteral("33..6"));
   found();
   EXPECT_THAT(text("mistake_verdict"), HasSubstr("Your firmware shows: "));
+  // A firmware that prints its raw number in hexadecimal digits: 0x751 is 1873.
+  type("mistake_input", QStringLiteral("0x751"));
+  type("mistake_shown", QStringLiteral("92.05"));
+  ASSERT_FALSE(found().causes.empty());
+  EXPECT_EQ(found().causes.front().code, "unit-fahrenheit");
 }
 
 TEST_F(MistakeTest, BytesAndAnExpectationSpeakOfTheWorld) {
@@ -70,6 +75,13 @@ TEST_F(MistakeTest, BytesAndAnExpectationSpeakOfTheWorld) {
   ASSERT_FALSE(found().causes.empty());
   EXPECT_EQ(found().causes.front().code, "power-on-default");
   EXPECT_THAT(text("mistake_reads"), HasSubstr("no reading"));
+  // The same bytes as a scripting language prints them, pasted.
+  for (const char* pasted :
+       {R"(b'P\x05KF\x7f\xff\x0c\x10\x1c')", "[80, 5, 75, 70, 127, 255, 12, 16, 28]", "50:05:4B:46:7F:FF:0C:10:1C"}) {
+    type("mistake_input", QString::fromLatin1(pasted));
+    ASSERT_FALSE(found().causes.empty()) << pasted;
+    EXPECT_EQ(found().causes.front().code, "power-on-default") << pasted;
+  }
 }
 
 // What to measure next stands beside the causes; its result, typed at a person's pace, turns them round.

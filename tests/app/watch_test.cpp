@@ -366,6 +366,29 @@ TEST_F(WatchTest, ALogSaysHowItWasReadAndCanBeReadOtherwise) {
   EXPECT_NEAR(period(), 2, 0.01);
 }
 
+// A board that did not know the time yet, and rows without a heading: drawn all the same, and said.
+TEST_F(WatchTest, ALogWithoutTimesOrHeadingIsDrawnAndSaid) {
+  window_.show_page(Page::watch);
+  const auto write = [&](const char* name, QByteArray rows) {
+    QFile out(file(name));
+    EXPECT_TRUE(out.open(QIODevice::WriteOnly));
+    out.write(rows);
+    return file(name);
+  };
+  QByteArray rows = "time,counts\nno clock,2231\n";
+  for (int i = 0; i < 50; ++i)
+    rows += QByteArray::number(1'795'559'460 + 10 * i) + "," + QByteArray::number(2230 + i % 3) + "\n";
+  open(write("clock.csv", rows));
+  EXPECT_THAT(text("watch_words"), HasSubstr("Rows whose time cannot be read: 1, the first is row 1"));
+  EXPECT_EQ(figure(0), QStringLiteral("51 of 51"));
+  auto* plot = window_.findChild<LogPlot*>();
+  EXPECT_EQ(plot->in_view(), std::make_pair(std::size_t{0}, std::size_t{51}));
+  EXPECT_TRUE(window_.watch().log().watched()->is_dated);
+  open(write("bare.csv", "2230\n2231\n2229\n"));
+  EXPECT_THAT(text("watch_words"), HasSubstr("bare.csv. No header: the last column is taken"));
+  EXPECT_EQ(figure(0), QStringLiteral("3 of 3"));
+}
+
 // A log of somebody else's: its column has another name, which is said in full and chosen from the list by mouse; the
 // next channel has its own.
 TEST_F(WatchTest, TheColumnOfALogIsChosen) {

@@ -9,6 +9,7 @@
 #include "calibrate/apply_correction.h"
 #include "demo.h"
 #include "truth/error_budget.h"
+#include "truth/model_choice.h"
 #include "truth/monte_carlo.h"
 
 namespace fair_gauge::calibration_test {
@@ -72,6 +73,26 @@ TEST(CalibrationFit, SaysWhatIsLacking) {
       << "nothing tells how good it is";
 }
 
+// Corrections 0.1, −0.1, 0.1, −0.1, 0 at 0, 10, … 40: a line through them, by hand −0.02·(x − 20)/10; residuals 0.06,
+// −0.12, 0.1, −0.08, 0.04 with squares 0.036, over 5 − 2 degrees of freedom. Beside a reference of ±0.1 (known for
+// certain) the whole has 3 · (u/s)⁴ degrees. \source JCGM 100:2008, G.4.1 (Welch–Satterthwaite)
+TEST(Corrections, HaveTheDegreesOfFreedomOfTheirScatter) {
+  std::vector<CalibrationPoint> points = {{0.1, 0}, {9.9, 10}, {20.1, 20}, {29.9, 30}, {40, 40}};
+  const auto fit = fit_calibration(FitModel::line, points, 20);
+  ASSERT_TRUE(fit);
+  const double s = std::sqrt(0.036 / 3), u = std::hypot(0.1, s);
+  EXPECT_NEAR(fit->residual_sd, s, 1e-9);
+  const Correction found = correction_of(*fit, points, 0.1, "2026-11-24", "made up");
+  EXPECT_NEAR(found.standard_uncertainty, u, 1e-9);
+  EXPECT_NEAR(found.dof, 3 * std::pow(u / s, 4), 1e-6);
+  // Stated uncertainties have those of their statements: not counted.
+  for (CalibrationPoint& point : points) point.uncertainty = 0.1;
+  EXPECT_EQ(correction_of(*fit_calibration(FitModel::line, points, 20), points, 0.1, "", "").dof, 0);
+  // What goes through all its points says nothing of its scatter.
+  const std::vector<CalibrationPoint> two = {{0.1, 0}, {9.9, 10}};
+  EXPECT_EQ(correction_of(*fit_calibration(FitModel::line, two), two, 0.1, "", "").dof, 0);
+}
+
 TEST(CalibrationPoints, AreReadWithTheirPlaces) {
   const auto points = read_calibration_points("reading,reference,uncertainty\n10,10.2,0.1\n20,20.1,0.1\n");
   ASSERT_TRUE(points);
@@ -94,6 +115,8 @@ TEST(CalibrationPoints, AreReadWithTheirPlaces) {
   }
   EXPECT_EQ(read_calibration_points("10 10.1 0.2\n")->front().uncertainty, 0.2);
   EXPECT_THAT(to_text(read_calibration_points("10 10.1\n20\n").problem()), HasSubstr("2:3: "));
+  EXPECT_THAT(to_text(read_calibration_points("Reference,Reading\n0,\n").problem()), HasSubstr("2:3: "));
+  EXPECT_EQ(read_calibration_points("Reading,REFERENCE\n1,2\n")->front().reference, 2);
   EXPECT_THAT(to_text(read_calibration_points("1 2 3 4\n").problem()), HasSubstr("rows of reference and reading"));
   // A row that ends too soon is wrong behind its end, and an uncertainty of none is one.
   EXPECT_EQ(read_calibration_points("reading,reference\n10\n").problem().place.column, 3);

@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <random>
+#include <set>
 
 #include "demo.h"
 #include "digital/checks.h"
@@ -135,6 +136,23 @@ TEST(Bmx280, TheExampleAsBytesGivesTheSheetsTrace) {
   EXPECT_NEAR(symbol("t_fine"), 128422.3, 0.1);
   EXPECT_EQ(reading(decode("BMP280", bytes, {}, Math::integer), Quantity::temperature), 25.08);
   EXPECT_EQ(reading(decode("BMP280", bytes, {}, Math::integer), Quantity::pressure), 25767233 / 256.0);
+}
+
+// What is worked out of bytes that did not come is left out: a number there would be made up.
+TEST(Trace, HoldsOnlyWhatTheBytesSay) {
+  const auto symbols = [](const std::string& part, const std::string& bytes) {
+    std::set<std::string> found;
+    for (const TraceEntry& entry : decoder_of(part).decode(blocks(bytes), Tracing::on).trace)
+      found.insert(entry.symbol);
+    return found;
+  };
+  EXPECT_THAT(symbols("SHT31", "66669380"), testing::UnorderedElementsAre("S_T", "CRC_T", "temperature"));
+  // Trimming of the temperature alone: t_fine is known, and nothing that the pressure's words go into.
+  const auto bare = symbols("BMP280", "0x88=706B436718FC;0xF7=655AC07EED00");
+  EXPECT_TRUE(bare.contains("t_fine") && bare.contains("adc_P") && bare.contains("T"));
+  EXPECT_FALSE(bare.contains("p") || bare.contains("P") || bare.contains("dig_P1"));
+  EXPECT_TRUE(symbols("BMP280", "0x88=706B436718FC;0xF7=655AC0").contains("adc_P"));
+  EXPECT_FALSE(symbols("BMP280", "0x88=706B436718FC;0xF7=655AC0").contains("t_fine"));
 }
 
 TEST(Bmx280, FloatAndIntegerAgreeWithinTheSheetsRounding) {

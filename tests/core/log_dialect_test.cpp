@@ -12,6 +12,8 @@
 #include "stream/channel_log.h"
 #include "stream/log_convert.h"
 #include "stream/log_series.h"
+#include "stream/review.h"
+#include "stream/switching.h"
 
 namespace fair_gauge::log_dialect_test {
 
@@ -144,6 +146,77 @@ TEST_F(LogDialects, BrokenUtf16IsReadAsFarAsItGoes) {
 }
 
 // The copy in UTF-8 goes when nobody reads it any more.
+// A board that does not know the time yet, or lost it: the other rows mean what they meant without those.
+TEST_F(LogDialects, TimesThatCannotBeReadDoNotSpoilTheOthers) {
+  const Chain chain = demo_chain("substrate");
+  std::string plain = "time,substrate\n", holed = "time,substrate\nN/A,2300\nN/A,2301\n";
+  for (int i = 0; i < 40; ++i) {
+    const auto row = std::to_string(1000 + 2 * i + (i < 25 ? 0 : 60)) + "," + std::to_string(2200 + i) + "\n";
+    plain += row, holed += row;
+    if (i == 10) holed += "--:--,2210\n";
+  }
+  const auto known = read_channel_log(write(plain), chain), some = read_channel_log(write(holed), chain);
+  ASSERT_TRUE(known && some);
+  EXPECT_EQ(known->untimed, 0U);
+  EXPECT_THAT(remarks_on(*known), IsEmpty());
+  EXPECT_EQ(some->untimed, 3U);
+  EXPECT_THAT(remarks_on(*some), testing::ElementsAre(HasSubstr("cannot be read: 3, the first is row 1")));
+  EXPECT_TRUE(some->has_time);
+  EXPECT_EQ(some->period_s, 2);
+  EXPECT_EQ(some->rows[0].seconds, 1000);
+  EXPECT_EQ(some->rows[13].seconds, 1020) << "with the row before";
+  // The moments between the rows: 60 + 2 s are a gap in both, and the drift is that of the rows with a time.
+  const Review one = review_log(*known, chain, {}), other = review_log(*some, chain, {});
+  ASSERT_EQ(one.events.size(), 1U);
+  ASSERT_EQ(other.events.size(), 1U);
+  EXPECT_EQ(other.events[0].kind, EventKind::gap);
+  EXPECT_EQ(other.events[0].from_row, one.events[0].from_row + 3);
+  EXPECT_LT(one.drift_per_hour, -15);
+  EXPECT_NEAR(other.drift_per_hour, one.drift_per_hour, 1e-6);
+  EXPECT_EQ(other.good, 43U);
+  // What is switched: 2210 counts and what is above read less than 25.7 °C.
+  const SwitchRule rule{.heats = true, .goal = 25.7, .band = 0};
+  const auto decided = switch_on_log(*known, rule, {-40, 125}), with_holes = switch_on_log(*some, rule, {-40, 125});
+  EXPECT_EQ(decided.switches, 1);
+  EXPECT_GT(decided.on_s, 100);
+  EXPECT_LT(decided.on_s, with_holes.on_s + 1e-9) << "on from the rows without a time on";
+  // Where no time can be read the rows stand a period apart, and it is said.
+  const auto none =
+      read_channel_log(write("time,substrate\n11/30/2026 3:50:01 PM,2230\n11/30/2026 3:50:03 PM,2231\n"), chain);
+  ASSERT_TRUE(none);
+  EXPECT_FALSE(none->has_time);
+  EXPECT_EQ(none->rows[1].seconds, chain.channel.period_s);
+  EXPECT_THAT(remarks_on(*none), testing::ElementsAre(HasSubstr("\"11/30/2026 3:50:01 PM\" in the first row")));
+  const auto series = read_log_series("time,substrate\nnow,2230\nthen,2231\n", "substrate");
+  ASSERT_FALSE(series);
+  EXPECT_THAT(to_text(series.problem()), HasSubstr("no row with a number has a time"));
+}
+
+// Numbers without a heading, as a board prints them; and a heading that somebody wrote with capitals.
+TEST_F(LogDialects, AHeadingMayBeMissingOrCapital) {
+  const Chain chain = demo_chain("substrate");
+  const auto bare = read_channel_log(write("\n100,2230\n103,2231\n106,2232\n"), chain);
+  ASSERT_TRUE(bare) << to_text(bare.problem());
+  EXPECT_FALSE(bare->has_header);
+  EXPECT_THAT(remarks_on(*bare), testing::ElementsAre(HasSubstr("no header")));
+  ASSERT_EQ(bare->rows.size(), 3U);
+  EXPECT_EQ(bare->rows[0].raw, 2230);
+  EXPECT_EQ(bare->rows[2].seconds, 106);
+  EXPECT_EQ(bare->period_s, 3);
+  const auto one = read_channel_log(write("2230\n2231\n"), chain);
+  ASSERT_TRUE(one);
+  ASSERT_EQ(one->rows.size(), 2U);
+  EXPECT_EQ(one->rows[1].raw, 2231);
+  EXPECT_EQ(one->rows[1].seconds, chain.channel.period_s);
+  EXPECT_FALSE(read_channel_log(write("1,2,3\n4,5,6\n"), chain)) << "which of them is not known";
+  EXPECT_FALSE(read_channel_log(write("100,2230\n"), chain, "counts")) << "it is asked for by name";
+  const auto capital = read_channel_log(write("TIME,Counts,SUBSTRATE\n100,1,2230\n"), chain);
+  ASSERT_TRUE(capital);
+  EXPECT_TRUE(capital->has_header);
+  EXPECT_EQ(capital->rows[0].raw, 2230);
+  EXPECT_EQ(read_channel_log(write("Substrate,substrate\n1,2230\n"), chain)->rows[0].raw, 2230) << "as written first";
+}
+
 TEST_F(LogDialects, TheCopyDoesNotStay) {
   std::string path;
   {

@@ -74,7 +74,8 @@ INSTANTIATE_TEST_SUITE_P(All, RefusedQuantities,
                                          Refused{"nan", Dimension::number, 1}, Refused{"inf", Dimension::number, 1},
                                          Refused{"0xZZ", Dimension::number, 3}, Refused{"-", Dimension::number, 2},
                                          Refused{"4k7k", Dimension::resistance, 2},
-                                         Refused{"5 ,", Dimension::number, 3}));
+                                         Refused{"5 ,", Dimension::number, 3}, Refused{"500 m", Dimension::number, 5},
+                                         Refused{"500 mV", Dimension::number, 5}));
 
 TEST(QuantityText, ABareNumberTakesTheFieldsUnit) {
   EXPECT_NEAR(parse_quantity("212", Dimension::temperature, unit_by_ucum("[degF]"))->base, 100, 1e-9);
