@@ -4,11 +4,28 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "bench/bench_things.h"
+#include "stream/channel_log.h"
 #include "truth/stability.h"
 
 namespace fair_gauge::app {
+namespace {
+
+// The median time between neighbours, of up to some hundreds of them.
+double usual_step(const std::vector<QPointF>& points) {
+  constexpr std::size_t enough = 500;
+  std::vector<double> steps;
+  for (std::size_t i = 1; i < points.size(); i += 1 + points.size() / enough)
+    steps.push_back(points[i].x() - points[i - 1].x());
+  const auto middle = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 2);
+  std::nth_element(steps.begin(), middle, steps.end());
+  return *middle;
+}
+
+}  // namespace
+
 Tape::Tape(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench) {
   setObjectName(QStringLiteral("tape"));
@@ -34,6 +51,7 @@ Tape::Tape(const Theme& theme, Workbench& workbench, QWidget* parent)
   right_box->setLayout(right);
   right_box->setFixedWidth(theme.column_px(140));
   trace_ = new QWidget;
+  trace_->setObjectName(QStringLiteral("tape_trace"));
   auto* all = row(16);
   all->setContentsMargins(16, 8, 16, 8);
   all->addWidget(left_box);
@@ -123,13 +141,17 @@ void Tape::paintEvent(QPaintEvent* event) {
   };
   // Four times a second: of the readings of a column of pixels only the lowest and the highest are drawn, with the pen
   // that needs no outline.
+  painter.setPen(QPen(colours.accent, 1));
+  const double gap = gap_periods * usual_step(points_);
+  const auto is_behind_gap = [&](std::size_t i) { return points_[i].x() - points_[i - 1].x() > gap; };
   QPolygonF line;
   for (std::size_t i = 0; i < points_.size();) {
+    if (i > 0 && is_behind_gap(i)) painter.drawPolyline(std::exchange(line, {}));
     const QPointF begin = place(points_[i]);
     double top = begin.y(), bottom = begin.y(), end = begin.y();
     for (++i; i < points_.size(); ++i) {
       const QPointF next = place(points_[i]);
-      if (std::floor(next.x()) > std::floor(begin.x())) break;
+      if (std::floor(next.x()) > std::floor(begin.x()) || is_behind_gap(i)) break;
       end = next.y();
       top = std::min(top, end), bottom = std::max(bottom, end);
     }
@@ -138,7 +160,6 @@ void Tape::paintEvent(QPaintEvent* event) {
     if (bottom > std::max(begin.y(), end)) line << QPointF(begin.x(), bottom);
     if (end != begin.y()) line << QPointF(begin.x(), end);
   }
-  painter.setPen(QPen(colours.accent, 1));
   painter.drawPolyline(line);
   painter.setBrush(colours.accent);
   painter.drawEllipse(place(points_.back()), 3, 3);

@@ -30,6 +30,7 @@ constexpr double shed_start = 14.5 * 3600;  // a mild afternoon
 
 // What came under a name: a number with its unit, or bytes as they were sent.
 QString words_of(const RawItem& item) {
+  if (item.is_missing()) return QStringLiteral("–");
   if (item.number)
     return QString::number(*item.number, 'g', 10) + (item.unit.empty() ? QString() : " " + text_of(item.unit));
   constexpr std::size_t most = 6, first = 2;
@@ -408,6 +409,11 @@ void Workbench::take_line(const SerialLine& line, double age_s) {
       if (channel.id != channel_id_ || !anchor_) views_.erase(channel.id);
       for (const Channel& other : bench().channels)
         if (other.is_derived_from(channel.id) && (other.id != channel_id_ || !anchor_)) views_.erase(other.id);
+      if (item.is_missing()) {
+        refuse_answer(channel, now, {"no-response", translated("no number came: the sensor may not have answered")});
+        switch_live(channel, now, false);
+        continue;
+      }
       const auto raw =
           item.number || channel.arrives_converted() ? number_for(channel, item) : raw_in(channel, item.bytes, now);
       if (!raw) {  // a unit that this channel does not have, or bytes that are no reading
@@ -457,9 +463,13 @@ std::optional<double> Workbench::raw_in(const Channel& channel, const std::vecto
     cell.says = cell.problem ? cell.problem->wrong
                              : translated("{} bytes came, which are no reading of this part", bytes.size());
   }
-  refused_[channel.id] = {now, {cell.fault, cell.says}};
-  refused_so_far_[channel.id] = {refused_so_far_[channel.id].count + 1, cell.says};
+  refuse_answer(channel, now, {cell.fault, cell.says});
   return std::nullopt;
+}
+
+void Workbench::refuse_answer(const Channel& channel, double now, DigitalFault why) {
+  refused_so_far_[channel.id] = {refused_so_far_[channel.id].count + 1, why.message};
+  refused_[channel.id] = {now, std::move(why)};
 }
 
 DigitalFace Workbench::digital_face(const Channel& channel) const {

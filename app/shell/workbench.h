@@ -203,6 +203,7 @@ class Workbench : public QObject {
   void switch_live(const Channel& channel, double seconds, bool has_reading);
   void take_simulated(const SerialLine& line, double age_s);
   std::optional<double> raw_in(const Channel& channel, const std::vector<std::uint8_t>& bytes, double now);
+  void refuse_answer(const Channel& channel, double now, DigitalFault why);
   void refresh();
   SideValues side_values(const std::string& channel_id) const;
   const std::string& raw_channel(const std::string& channel_id) const;

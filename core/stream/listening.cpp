@@ -104,6 +104,7 @@ std::optional<double> number_for(const Channel& channel, const RawItem& item) {
 
 void Listener::take(const SerialLine& line, double seconds) {
   for (const RawItem& item : line.items) {
+    if (item.is_missing()) continue;
     auto known = seen_.find(item.name);
     if (known == seen_.end()) {
       if (seen_.size() >= most_names) continue;

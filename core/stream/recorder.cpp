@@ -144,7 +144,7 @@ bool Recorder::take(const SerialLine& line, double seconds) {
       }
       if (begun_ && std::ranges::find(columns_, known.id, &Column::id) == columns_.end()) continue;
       row.cells.emplace_back(known.id, cell_of(cell));
-      known.bytes = !item.number;
+      if (!item.is_missing()) known.bytes = !item.number;
       taken = true;
     }
     if (!taken && (strangers_.size() < 1000 || strangers_.contains(item.name))) ++strangers_[item.name];

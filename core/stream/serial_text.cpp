@@ -5,10 +5,12 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
+#include <regex>
 
 #include "files/delimited.h"
 #include "files/json_document.h"
 #include "language/translation.h"
+#include "quantity/letters.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge {
@@ -36,15 +38,43 @@ bool is_text(char c) {
 
 constexpr std::string_view separators = " \t,;|";
 
+// What stands in the place of a number that is not known.
+bool is_no_value(std::string_view word) {
+  constexpr std::string_view words[] = {"",     "nan",  "-nan", "inf", "-inf", "+inf", "ovf",
+                                        "null", "none", "n/a",  "-",   "--",   "---"};
+  return std::ranges::find(words, small_letters(word)) != std::end(words);
+}
+
+// Parted by spaces, or by marks, between which a place may be empty; behind the last mark nothing need stand.
 std::vector<std::string> words_of(std::string_view line, std::string_view apart) {
   std::vector<std::string> words;
   std::size_t start = 0;
   for (std::size_t i = 0; i <= line.size(); ++i) {
     if (i < line.size() && apart.find(line[i]) == std::string_view::npos) continue;
-    if (const auto word = trimmed(line.substr(start, i - start)); !word.empty()) words.emplace_back(word);
+    const auto word = trimmed(line.substr(start, i - start));
+    if (!word.empty() || (apart != " " && i < line.size())) words.emplace_back(word);
     start = i + 1;
   }
   return words;
+}
+
+// Without what colours a terminal: ESC [ … letter.
+std::string without_colours(const std::string& line) {
+  std::string plain;
+  for (std::size_t i = 0; i < line.size(); ++i) {
+    if (line[i] == '\x1b' && i + 1 < line.size() && line[i + 1] == '[') {
+      for (i += 2; i < line.size() && (line[i] == ';' || (line[i] >= '0' && line[i] <= '9'));) ++i;
+    } else {
+      plain += line[i];
+    }
+  }
+  return plain;
+}
+
+// NaN and Infinity, which some programs write into JSON, as null.
+std::string with_nulls(const std::string& json) {
+  static const std::regex none(R"(([:,\[]\s*)-?(?:NaN|nan|Infinity|inf)\b)");
+  return std::regex_replace(json, none, "$1null");
 }
 
 Result<double> raw_number(std::string_view text) {
@@ -164,8 +194,9 @@ Result<std::vector<RawItem>> named_items(std::string_view line) {
     const bool names_another = !word.empty() && std::isalpha(static_cast<unsigned char>(word.front())) &&
                                word.find_first_of(":=") != std::string_view::npos;
     if (names_another) continue;  // a heading before the first name
-    const std::string_view value = with_decimal_comma(line.substr(i), end - i);
-    auto item = item_of(std::string(name), value);
+    const bool is_none = is_no_value(word);
+    const std::string_view value = is_none ? word : with_decimal_comma(line.substr(i), end - i);
+    auto item = is_none ? Result<RawItem>(RawItem{.name = std::string(name)}) : item_of(std::string(name), value);
     if (!item) return item.problem();
     i += value.size();
     // A unit may stand apart from its number, where it is not the next name.
@@ -177,10 +208,12 @@ Result<std::vector<RawItem>> named_items(std::string_view line) {
     skip(mark_after, " \t");
     const bool is_name = unit.find_first_of(":=") != std::string_view::npos ||
                          (mark_after < line.size() && (line[mark_after] == ':' || line[mark_after] == '='));
-    if (item->number && item->unit.empty() && next > i && !is_name && is_unit_word(unit))
+    if ((item->number || is_none) && item->unit.empty() && next > i && !is_name && is_unit_word(unit))
       item->unit = unit, i = next_end;
     items.push_back(std::move(*item));
   }
+  if (std::ranges::all_of(items, &RawItem::is_missing))
+    return Problem{translated("no number stands there"), translated("a number")};
   return items;
 }
 
@@ -194,6 +227,8 @@ void add_fields(const Json& object, const std::string& before, std::vector<RawIt
       RawItem item{.name = name, .number = value.get<double>()};
       item.decimals = number_at(value.dump()).decimals;
       items.push_back(std::move(item));
+    } else if (value.is_null() || (value.is_string() && is_no_value(trimmed(value.get_ref<const std::string&>())))) {
+      items.push_back({.name = name});
     } else if (value.is_string()) {
       if (auto item = item_of(name, trimmed(value.get_ref<const std::string&>()))) items.push_back(std::move(*item));
     }
@@ -220,7 +255,8 @@ std::vector<SerialLine> SerialText::take(std::string_view bytes) {
   return lines;
 }
 
-SerialLine SerialText::read(const std::string& line) {
+SerialLine SerialText::read(const std::string& whole) {
+  const std::string line = without_colours(whole);
   SerialLine result;
   bool garbled = false;
   for (std::size_t i = 0; i < line.size(); ++i) {
@@ -243,12 +279,14 @@ SerialLine SerialText::read(const std::string& line) {
 
   const std::string_view text = trimmed(result.text);
   if (text.starts_with('{')) {
-    const auto document = parse_json(std::string(text), "");
+    auto document = parse_json(std::string(text), "");
+    if (!document) document = parse_json(with_nulls(std::string(text)), "");
     if (!document)
       return refuse(
           {translated("the line begins as a JSON object and is none"), translated("one whole object on each line")});
     add_fields(document->value, "", result.items);
-    if (result.items.empty()) return refuse({translated("the object holds no number"), "{\"name\": number}"});
+    if (std::ranges::all_of(result.items, &RawItem::is_missing))
+      return refuse({translated("the object holds no number"), "{\"name\": number}"});
     return result;
   }
   if (text.find_first_of(":=") != std::string_view::npos) {
@@ -266,11 +304,12 @@ SerialLine SerialText::read(const std::string& line) {
   // Names of columns may hold spaces, and numbers a decimal comma, where something else parts them.
   const bool has_others = text.find_first_of(";\t") != std::string_view::npos;
   const auto fields = words_of(text, has_others ? ";\t" : text.find(',') != std::string_view::npos ? "," : " ");
-  const bool numeric = !fields.empty() && std::ranges::all_of(fields, [](const std::string& field) {
-    return static_cast<bool>(raw_number(field));
-  });
-  const bool names = !fields.empty() && std::ranges::none_of(fields, [](const std::string& field) {
-    return static_cast<bool>(raw_number(field));
+  const auto is_number = [](const std::string& field) { return static_cast<bool>(raw_number(field)); };
+  const bool numeric =
+      std::ranges::any_of(fields, is_number) &&
+      std::ranges::all_of(fields, [&](const std::string& field) { return is_number(field) || is_no_value(field); });
+  const bool names = !fields.empty() && std::ranges::none_of(fields, [&](const std::string& field) {
+    return is_number(field) || is_no_value(field);
   });
   if (!numeric && names && (is_first || (fields.size() > 1 && fields.size() == header_.size()))) {
     header_ = fields;
@@ -287,10 +326,12 @@ SerialLine SerialText::read(const std::string& line) {
   if (!header_.empty() && fields.size() != header_.size())
     return refuse(
         {translated("the row has {} values", fields.size()), translated("{} as in the header", header_.size())});
-  for (std::size_t i = 0; i < fields.size(); ++i)
-    result.items.push_back({.name = header_.empty() ? std::to_string(i + 1) : header_[i],
-                            .number = *raw_number(fields[i]),
-                            .decimals = number_at(fields[i]).decimals});
+  for (std::size_t i = 0; i < fields.size(); ++i) {
+    RawItem item{.name = header_.empty() ? std::to_string(i + 1) : header_[i]};
+    if (const auto number = raw_number(fields[i]); number && !is_no_value(fields[i]))
+      item.number = *number, item.decimals = number_at(fields[i]).decimals;
+    result.items.push_back(std::move(item));
+  }
   return result;
 }
 

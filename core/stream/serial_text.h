@@ -11,7 +11,8 @@
 
 namespace fair_gauge {
 
-/// One value of a line. A bare number carries its position as its name: "1", "2", …
+/// One value of a line. A bare number carries its position as its name: "1", "2", … Neither number nor bytes: what
+/// boards write where a sensor did not answer, "nan", "null", "--" or nothing, stood in its place.
 struct RawItem {
   std::string name;
   std::optional<double> number;
@@ -19,6 +20,7 @@ struct RawItem {
   std::string unit = {};            ///< as it stands behind the number: "C", "%", "hPa", "mV"
   int decimals = 0;                 ///< that the number was written with
 
+  bool is_missing() const { return !number && bytes.empty(); }
   bool operator==(const RawItem&) const = default;
 };
 
@@ -31,7 +33,7 @@ struct SerialLine {
 /// Cuts a stream of bytes into lines and reads them. Understands `name:value` and `name=value` (several to a line,
 /// parted by spaces, commas, semicolons or bars; names may hold spaces), a unit behind the number (`Temperature: 22.4
 /// C`, `T=72.5F`), one JSON object a line (`{"air":{"t":22.4}}` gives `air.t`), CSV with a header, and bare numbers,
-/// also one with its unit; decimal unless written 0x…, bytes as `name:x1A2B`.
+/// also one with its unit; decimal unless written 0x…, bytes as `name:x1A2B`. Colours of a terminal are passed over.
 class SerialText {
  public:
   /// \param from_beginning  the first byte begins a line, as in a file; on a wire it may be anywhere in one

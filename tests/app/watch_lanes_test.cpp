@@ -314,6 +314,32 @@ TEST_F(LanesTest, ARecordingThatIsGoneOnWithFillsTheTape) {
   workbench_.recording().end();
 }
 
+// Where nothing came the tape is empty: a line over it would be readings that nobody took.
+TEST_F(LanesTest, TheTapeIsBrokenWhereNothingCame) {
+  const double now = static_cast<double>(QDateTime::currentMSecsSinceEpoch()) / 1000;
+  QFile out(file("day.csv"));
+  ASSERT_TRUE(out.open(QIODevice::WriteOnly));
+  out.write("time,substrate\n");
+  for (int ago = 500; ago > 0; ago -= 10)
+    if (ago > 300 || ago < 100) out.write(QStringLiteral("%1,%2\n").arg(now - ago, 0, 'f', 3).arg(2000 + ago).toUtf8());
+  out.close();
+  workbench_.listen_to_line(file("no such line"), 9600);
+  ASSERT_EQ(window_.watch().record_to(file("day.csv")).toStdString(), "");
+  window_.show_page(Page::wire);
+  QTest::qWait(100);
+  auto* trace = find<QWidget>("tape_trace");
+  const QImage image = trace->parentWidget()->grab(trace->geometry()).toImage();
+  const auto is_empty = [&](double share) {  // of the time from the first reading to the last, right of the labels
+    const int x = 76 + static_cast<int>(share * (image.width() - 80));
+    for (int y = 4; y < image.height() - 4; ++y)
+      if (image.pixel(x, y) != image.pixel(x, 4)) return false;
+    return true;
+  };
+  for (const double drawn : {0.1, 0.2, 0.3, 0.9, 0.95}) EXPECT_FALSE(is_empty(drawn)) << drawn;
+  for (const double open : {0.5, 0.6, 0.7, 0.8}) EXPECT_TRUE(is_empty(open)) << open;
+  workbench_.recording().end();
+}
+
 TEST_F(LanesTest, AComparisonOpensHere) {
   workbench_.choose_channel("rack_top");  // not the first on the bench
   window_.show_page(Page::correct);

@@ -105,6 +105,7 @@ TEST(Practice, IsDrawnAgainByItsSeedAndSolvedByMeasuring) {
     EXPECT_NE(first->shown({}), first->reference({})) << "it can be seen";
     for (const PracticeProbe& probe : first->probes()) EXPECT_FALSE(first->measure(probe.id, {}).empty()) << probe.id;
     const int measured = first->measurements();
+    EXPECT_EQ(static_cast<std::size_t>(measured), first->probes().size());
     first->measure("raw", {});
     EXPECT_EQ(first->measurements(), measured) << "asked twice, counted once";
     EXPECT_THAT(first->choices(), Contains(first->made().code()));

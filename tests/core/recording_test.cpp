@@ -79,6 +79,27 @@ TEST(Recording, HasAPlaceForASlowChannelWhereItIsAskedTo) {
   std::filesystem::remove(path + "-metadata.json");
 }
 
+// A sensor that does not answer at first has its column, and what came beside it is kept.
+TEST(Recording, AMissingValueLeavesItsFieldEmpty) {
+  const auto path =
+      (std::filesystem::temp_directory_path() / fmt::format("fair_gauge_missing_{}.csv", ::getpid())).string();
+  std::filesystem::remove(path);
+  const Bench demo = demo_bench();
+  auto recorder = Recorder::open(demo, shipped_parts(), path);
+  ASSERT_TRUE(recorder);
+  SerialText lines(true);
+  for (const SerialLine& line :
+       lines.take("substrate:1900 fan_plate:nan\nsubstrate:1901 fan_plate:77\nfan_plate:nan\n"))
+    recorder->take(line, 1000.0);
+  EXPECT_FALSE(recorder->finish());
+  EXPECT_THAT(text_of(path), testing::HasSubstr("time,substrate,fan_plate\n"));
+  EXPECT_THAT(text_of(path), testing::HasSubstr("Z,1900,\n"));
+  EXPECT_THAT(text_of(path), testing::HasSubstr("Z,1901,77\n"));
+  EXPECT_TRUE(recorder->strangers().empty());
+  std::filesystem::remove(path);
+  std::filesystem::remove(path + "-metadata.json");
+}
+
 // What cannot be written yet is written as soon as it can be: nothing that came is lost.
 TEST(Recording, BeginsWhenItsFolderIsThere) {
   const auto folder = std::filesystem::temp_directory_path() / fmt::format("fair_gauge_late_{}", ::getpid());

@@ -34,6 +34,32 @@ TEST(SerialText, BadLinesSayWhatWasExpected) {
   }
 }
 
+// A sensor that did not answer, as boards and programs write it: the others of its line are read.
+TEST(SerialText, OneMissingValueDoesNotSpoilItsLine) {
+  const RawItem a{"a", 21.5, {}, "", 1}, c{"c", 3, {}}, none{"b", std::nullopt, {}};
+  for (const char* line : {"a:21.5 b:nan c:3\n", "a=21.5, b=, c=3\n", "a:21.5;b:--;c:3\n", "a:21.5 b:n/a c:3\n",
+                           R"({"a":21.5,"b":null,"c":3})"
+                           "\n",
+                           R"({"a":21.5,"b":NaN,"c":3})"
+                           "\n",
+                           R"({"a":21.5,"b":"nan","c":3})"
+                           "\n",
+                           "a,b,c\n21.5,,3\n", "a,b,c,\n21.5, NaN,3,\n", "\x1b[0;32ma:21.5 b:inf c:3\x1b[0m\n"})
+    EXPECT_THAT(items_of(line), testing::ElementsAre(a, none, c)) << line;
+  EXPECT_THAT(items_of("a:21.5 b:nan % c:3\n").size(), 3U) << "its unit stands there all the same";
+  // Places of bare numbers stay what they are.
+  const auto bare = items_of("\n21.5,,3\n");
+  ASSERT_EQ(bare.size(), 3U);
+  EXPECT_EQ(bare[2], (RawItem{"3", 3, {}}));
+  EXPECT_THAT(items_of("\n21.5,3,\n").size(), 2U);
+  // Nothing but what is missing is no reading.
+  for (const char* line : {"a:nan\n", "a:nan b:--\n",
+                           R"({"a":null})"
+                           "\n",
+                           "\nnan,nan\n"})
+    EXPECT_THAT(items_of(line), testing::IsEmpty()) << line;
+}
+
 TEST(SerialText, RowsOfTheWrongWidthAreRefused) {
   SerialText reader;
   reader.take("a,b\n");
