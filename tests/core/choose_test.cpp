@@ -177,6 +177,10 @@ TEST(SideBySide, EachReadsTheSameHourWithItsOwnError) {
   const auto run =
       run_side_by_side(shipped_parts(), need, {find_part(list, "TMP117"), find_part(list, "DS18B20")}, 1, 120, 3);
   ASSERT_EQ(run.readings.size(), 2u);
+  // The world goes through the middle half of what is wanted: 20 ± 7.5 °C.
+  EXPECT_EQ(run.truth.front(), 20);
+  EXPECT_NEAR(std::ranges::max(run.truth), 27.5, 0.01);
+  EXPECT_NEAR(std::ranges::min(run.truth), 12.5, 0.01);
   for (std::size_t c = 0; c < 2; ++c)
     for (std::size_t i = 0; i < run.truth.size(); ++i) EXPECT_NEAR(run.readings[c][i], run.truth[i], 1.5);
   EXPECT_EQ(run.readings,
