@@ -27,7 +27,7 @@ double median_of(std::vector<double> values) {
   if (values.empty()) return 0;
   const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
   std::nth_element(values.begin(), middle, values.end());
-  return *middle;
+  return values.size() % 2 == 1 ? *middle : (*middle + *std::max_element(values.begin(), middle)) / 2;
 }
 
 // Of the very many an even sample says as much; an odd stride does not fall in with what comes in pairs.
@@ -89,6 +89,7 @@ std::vector<std::string> remarks_on(const ChannelLog& log) {
 }
 
 std::optional<ChannelLog> own_rows(const ChannelLog& log) {
+  if (!log.is_shared) return std::nullopt;
   std::size_t empty = 0, run = 0, longest = 0, runs = 0;
   for (const LogReading& row : log.rows) {
     if (row.empty) ++empty, runs += run == 0 ? 1 : 0;
@@ -180,6 +181,7 @@ Result<LogHeader> read_log_header(std::string_view line, const std::string& want
                    {.line = 1, .column = 1}};
   header.column = *named;
   header.time = time_places(names);
+  header.is_shared = names.size() > 1U + (header.time.moment ? 1U : 0U) + (header.time.of_day ? 1U : 0U);
   return header;
 }
 
@@ -260,7 +262,7 @@ class RowReader {
   void expect_plain(bool is_plain) { is_plain_ = is_plain; }
   /// What was taken since the last time.
   ChannelLog finish() {
-    log_.has_time = header_.time.moment.has_value();
+    log_.has_time = header_.time.moment.has_value(), log_.is_shared = header_.is_shared;
     log_.to = std::move(last_time_);
     last_time_.clear();
     return std::exchange(log_, {});
@@ -404,7 +406,7 @@ Result<ChannelLog> read_rows(const std::string& path, std::size_t begin, const C
                              const LogProgress& progress, RowChains* beside) {
   std::error_code error;
   const auto size = static_cast<std::size_t>(std::filesystem::file_size(path, error));
-  ChannelLog log{.has_time = header.time.moment.has_value()};
+  ChannelLog log{.has_time = header.time.moment.has_value(), .is_shared = header.is_shared};
   Stretches all{.path = path, .begin = std::min(begin, size), .end = size};
   std::vector<std::future<void>> threads;
   // What comes together over a day is read in its order.
@@ -479,7 +481,7 @@ Result<ChannelLog> read_channel_log(const std::string& original, const Chain& ch
   if (!header)
     return Problem{translated("the log is empty"), translated("a header and rows"), {.file = original, .line = 1}};
   if (!*header) return header->problem();
-  ChannelLog log{.has_time = (*header)->time.moment.has_value()};
+  ChannelLog log{.has_time = (*header)->time.moment.has_value(), .is_shared = (*header)->is_shared};
   if (is_file) {
     const FileHandle file(std::fopen(path.c_str(), "rb"), std::fclose);
     if (!file) return cannot_read(path);

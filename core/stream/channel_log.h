@@ -37,6 +37,7 @@ struct ChannelLog {
   std::string from, to;  ///< times of the first and last row as written; empty → the log has none
   bool has_time = false;
   bool has_header = true;
+  bool is_shared = false;  ///< it has columns beside the time and this channel's
   std::size_t untimed = 0;  ///< rows whose time cannot be read; all of them → has_time is false
   double period_s = 0;      ///< usual: the median difference of neighbouring times that are not as good as the same
   LogDialect dialect;       ///< as it was read
@@ -54,6 +55,7 @@ struct LogHeader {
   char separator = ',';
   TimeForm time_form = TimeForm::seconds;
   std::size_t column = 0;
+  bool is_shared = false;  ///< with columns of others
   TimePlaces time;
 };
 /// What the column of a channel's raw numbers may be called: its id, what it is called on the line, "counts".

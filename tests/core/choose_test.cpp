@@ -100,6 +100,16 @@ TEST(Shortlist, TheChipsOwnThermometerIsAllowedWithItsCaution) {
   EXPECT_GT(clock->points, find_part(list, "TMP102")->points);
 }
 
+TEST(Shortlist, ADryPartIsTakenAmissOnlyWhereItIsHumid) {
+  const auto says = [](NeedPlace place, const char* marking) {
+    const auto list = list_for({.from = 5, .to = 40, .allowed = 0.5, .place = place});
+    return reasons_of(*find_part(list, marking));
+  };
+  EXPECT_THAT(says(NeedPlace::humid, "TMP117"), HasSubstr("made for dry air"));
+  EXPECT_THAT(says(NeedPlace::indoors, "TMP117"), Not(HasSubstr("made for dry air")));
+  EXPECT_THAT(says(NeedPlace::humid, "SHT31"), Not(HasSubstr("made for dry air")));
+}
+
 TEST(Shortlist, CoarseOrQuietIsNeverTakenForAccurate) {
   const auto list = list_for({.quantity = Quantity::humidity, .from = 30, .to = 80, .allowed = 3});
   const Candidate* coarse = find_part(list, "SHT30");

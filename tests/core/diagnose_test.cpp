@@ -126,6 +126,16 @@ TEST(Diagnose, MistakesOfALinearSensorAreFound) {
   expect_first(linear_bench(), cases);
 }
 
+// Its converter is set to a gain of 2 and the firmware reckons with two thirds, the widest range of such a converter:
+// code 1000 is 0.80566 V behind the gain, 0.40283 V (−9.717 °C) before it, taken for 1.20850 V, 70.850 °C.
+TEST(Diagnose, AGainOfTwoThirdsIsTried) {
+  Bench bench = linear_bench();
+  bench.converters[0].gain = 2;
+  const Diagnosis diagnosis = ask(bench, "t", 1000, 70.850, 3);
+  EXPECT_NEAR(*diagnosis.right, -9.717, 1e-3);
+  EXPECT_THAT(diagnosis.causes, Contains(Field(&Cause::code, "gain"))) << listed(diagnosis);
+}
+
 TEST(Diagnose, TheLiveZeroOfALoopIsForgotten) {
   // 0…1 MPa over 150 Ω on 12 bits of 3.3 V: code 2000 is 1.61133 V, 10.7422 mA: (10.7422 − 4)/16 = 421.387 kPa; without
   // the 4 mA 10.7422/16 = 671.387 kPa.

@@ -192,6 +192,21 @@ TEST_F(LogDialects, TimesThatCannotBeReadDoNotSpoilTheOthers) {
   EXPECT_THAT(to_text(series.problem()), HasSubstr("no row with a number has a time"));
 }
 
+// An empty place is no number; in a log that slower channels share it may be one of their moments.
+TEST_F(LogDialects, AnEmptyPlaceIsNoNumberWhereNobodyElseHasOne) {
+  const Chain chain = demo_chain("substrate");
+  const auto events = [&](const std::string& text) {
+    const auto log = read_channel_log(write(text), chain);
+    EXPECT_TRUE(log);
+    return review_log(*log, chain, {}).events;
+  };
+  const auto alone = events("time,substrate\n0,\n5,2230\n10,2231\n15,\n");
+  ASSERT_EQ(alone.size(), 2U);
+  EXPECT_EQ(alone[1].kind, EventKind::not_a_number);
+  EXPECT_EQ(alone[1].from_row, 4U);
+  EXPECT_THAT(events("time,substrate,room\n0,,7EED00\n5,2230,\n10,2231,\n15,,7EED00\n"), IsEmpty());
+}
+
 // Numbers without a heading, as a board prints them; and a heading that somebody wrote with capitals.
 TEST_F(LogDialects, AHeadingMayBeMissingOrCapital) {
   const Chain chain = demo_chain("substrate");
