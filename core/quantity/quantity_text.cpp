@@ -225,6 +225,12 @@ Result<QuantityValue> parse_quantity(std::string_view original, Dimension dimens
                  rest);
 }
 
+const Unit* unit_named(std::string_view original, Dimension dimension) {
+  const std::string word = normalised(original);
+  const auto found = word.empty() ? std::nullopt : match_unit(word, dimension);
+  return found && (found->factor == 1 || word.size() > 1) ? found->unit : nullptr;
+}
+
 Result<std::vector<double>> parse_quantity_list(std::string_view text, Dimension dimension) {
   std::vector<double> values;
   std::size_t start = 0;

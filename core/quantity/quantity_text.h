@@ -27,6 +27,9 @@ struct QuantityValue {
 /// \returns a finite quantity, or the reason with the column of the first character not understood
 Result<QuantityValue> parse_quantity(std::string_view text, Dimension dimension, const Unit* bare = nullptr);
 
+/// The unit that a word names, as it stands or behind a decimal prefix; a prefix alone names none. Null for none.
+const Unit* unit_named(std::string_view word, Dimension dimension);
+
 /// Reads a comma-separated list, where the decimal mark is a point.
 Result<std::vector<double>> parse_quantity_list(std::string_view text, Dimension dimension);
 

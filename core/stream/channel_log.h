@@ -37,7 +37,7 @@ struct ChannelLog {
   std::string from, to;  ///< times of the first and last row as written; empty → the log has none
   bool has_time = false;
   bool has_header = true;
-  bool is_shared = false;  ///< it has columns beside the time and this channel's
+  bool is_shared = false;   ///< it has columns beside the time and this channel's
   std::size_t untimed = 0;  ///< rows whose time cannot be read; all of them → has_time is false
   double period_s = 0;      ///< usual: the median difference of neighbouring times that are not as good as the same
   LogDialect dialect;       ///< as it was read

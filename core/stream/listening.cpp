@@ -20,11 +20,6 @@ constexpr std::size_t most_answers = 8;
 constexpr std::array quantities = {Dimension::temperature, Dimension::humidity, Dimension::pressure,
                                    Dimension::illuminance};
 
-const Unit* written_unit(const std::string& text, Dimension dimension) {
-  const auto one = text.empty() ? Result<QuantityValue>(Problem{}) : parse_quantity("1 " + text, dimension);
-  return one ? one->written : nullptr;
-}
-
 // The words of a name, in small letters: "Room_temp" → room, temp.
 std::vector<std::string> words_of_name(const std::string& name) {
   std::vector<std::string> words(1);
@@ -73,8 +68,8 @@ const Unit* unit_of_name(const std::string& whole) {
   if (from == std::string::npos && std::ranges::find(units_by_themselves, word) == units_by_themselves.end())
     return nullptr;
   for (const Dimension dimension : quantities)
-    if (const Unit* unit = written_unit(word, dimension)) return unit;
-  return written_unit(word, Dimension::voltage);
+    if (const Unit* unit = unit_named(word, dimension)) return unit;
+  return unit_named(word, Dimension::voltage);
 }
 
 // "Pressure (hPa)" is called Pressure; temp_F keeps its name, as boards are used to it.
@@ -90,9 +85,7 @@ std::string number_words(double number) { return fmt::format("{:.6g}", number); 
 
 std::optional<double> number_for(const Channel& channel, const RawItem& item) {
   if (!item.number) return std::nullopt;
-  const bool of_codes = !item.unit.empty() && !written_unit(item.unit, Dimension::voltage) &&
-                        std::ranges::none_of(quantities, [&](Dimension each) { return written_unit(item.unit, each); });
-  if (!channel.arrives_converted()) return item.unit.empty() || of_codes ? item.number : std::nullopt;
+  if (!channel.arrives_converted()) return item.unit.empty() || is_code_word(item.unit) ? item.number : std::nullopt;
   if (item.unit.empty()) return item.number;
   const Unit* arriving = unit_by_ucum(channel.arriving_unit());
   if (!arriving) return std::nullopt;
@@ -150,11 +143,11 @@ std::vector<LineProposal> Listener::proposals() const {
     }
     const Unit* unit = nullptr;
     for (const Dimension dimension : quantities)
-      if (!unit) unit = written_unit(seen.unit, dimension);
+      if (!unit) unit = unit_named(seen.unit, dimension);
     proposal.unit_guessed = !unit;
     const Unit* of_name = seen.unit.empty() ? unit_of_name(name) : nullptr;
     if (!unit) unit = of_name;
-    const Unit* volts = written_unit(seen.unit, Dimension::voltage);
+    const Unit* volts = unit_named(seen.unit, Dimension::voltage);
     if (unit && unit->dimension == Dimension::voltage) volts = std::exchange(unit, nullptr);
     if (!unit && volts) {
       proposal.form = ProposedForm::volts;
@@ -163,6 +156,13 @@ std::vector<LineProposal> Listener::proposals() const {
           "{} {}: a voltage that the firmware worked out. Let it send the code itself: what "
           "reference it took is then no longer hidden",
           range, seen.unit.empty() ? volts->symbol : std::string_view(seen.unit));
+      continue;
+    }
+    if (!unit && !seen.unit.empty() && !is_code_word(seen.unit)) {
+      proposal.form = ProposedForm::value;
+      proposal.quantity.reset();
+      proposal.decimals = seen.decimals;
+      proposal.words = translated("{} {}: no temperature, humidity, pressure or light", range, seen.unit);
       continue;
     }
     const bool fractions = seen.decimals > 0;

@@ -23,12 +23,10 @@ constexpr int enough_bytes = 24;
 // Whether a word is a unit of what boards measure.
 bool is_unit_word(std::string_view word) {
   using enum Dimension;
-  constexpr std::string_view of_codes[] = {"counts", "count", "raw", "lsb", "LSB", "steps", "codes"};
   if (word.empty() || word.size() > 12) return false;
-  if (std::ranges::find(of_codes, word) != std::end(of_codes)) return true;
-  return std::ranges::any_of(
-      std::array{temperature, humidity, pressure, illuminance, voltage, current, resistance},
-      [&](Dimension dimension) { return static_cast<bool>(parse_quantity(fmt::format("1 {}", word), dimension)); });
+  return is_code_word(word) || std::ranges::any_of(std::array{temperature, humidity, pressure, illuminance, voltage,
+                                                              current, resistance, length, time, frequency},
+                                                   [&](Dimension dimension) { return unit_named(word, dimension); });
 }
 
 // What boards write: ASCII, and the two bytes of a degree sign.
@@ -69,6 +67,19 @@ std::string without_colours(const std::string& line) {
     }
   }
   return plain;
+}
+
+// Without the time of a monitor before it, "10:02:03.123 -> ", and without brackets around it, "(23.5, 45.2)".
+std::string_view without_frame(std::string_view line) {
+  static const std::regex stamp(R"(^\s*\d{1,2}:\d{2}:\d{2}(?:\.\d{1,6})?\s*->\s*)");
+  if (std::cmatch found;
+      line.size() > 8 && line.find("->") != std::string_view::npos &&
+      std::regex_search(line.data(), line.data() + std::min<std::size_t>(line.size(), 32), found, stamp))
+    line.remove_prefix(static_cast<std::size_t>(found.length(0)));
+  line = trimmed(line);
+  if (line.size() > 2 && ((line.front() == '(' && line.back() == ')') || (line.front() == '[' && line.back() == ']')))
+    line = line.substr(1, line.size() - 2);
+  return line;
 }
 
 // NaN and Infinity, which some programs write into JSON, as null.
@@ -136,6 +147,15 @@ Written number_at(std::string_view text) {
   return written;
 }
 
+// Behind the value of a name the same once more in another unit, which has no name: "73.40°F" of "T: 23.0°C 73.40°F".
+// \returns where it ends; `from` where there is none
+std::size_t without_name(std::string_view line, std::size_t from) {
+  const std::size_t end = std::min(line.find_first_of(separators, from), line.size());
+  const std::string_view word = line.substr(from, end - from);
+  const Written written = number_at(word);
+  return written.length > 0 && is_unit_word(word.substr(written.length)) ? end : from;
+}
+
 // A comma between digits parts two values where a name follows, and is a decimal mark elsewhere.
 std::string_view with_decimal_comma(std::string_view text, std::size_t end) {
   if (end + 1 >= text.size() || text[end] != ',' || !std::isdigit(static_cast<unsigned char>(text[end + 1])))
@@ -182,6 +202,10 @@ Result<std::vector<RawItem>> named_items(std::string_view line) {
     return i;
   };
   for (std::size_t i = 0; skip(i, separators), i < line.size();) {
+    if (const std::size_t behind = items.empty() ? i : without_name(line, i); behind > i) {
+      i = behind;
+      continue;
+    }
     const std::size_t mark = line.find_first_of(":=", i);
     std::string_view name = trimmed(line.substr(i, mark == std::string_view::npos ? line.size() - i : mark - i));
     if (name.size() > 1 && name.front() == '"' && name.back() == '"') name = name.substr(1, name.size() - 2);
@@ -237,6 +261,11 @@ void add_fields(const Json& object, const std::string& before, std::vector<RawIt
 
 }  // namespace
 
+bool is_code_word(std::string_view unit) {
+  constexpr std::string_view words[] = {"counts", "count", "raw", "lsb", "LSB", "steps", "codes"};
+  return std::ranges::find(words, unit) != std::end(words);
+}
+
 bool SerialText::is_noise() const { return seen_ >= enough_bytes && noise_ > noise_limit; }
 
 std::vector<SerialLine> SerialText::take(std::string_view bytes) {
@@ -277,7 +306,7 @@ SerialLine SerialText::read(const std::string& whole) {
     return refuse({translated("the line holds bytes that are no text"),
                    translated("plain text: check the line speed if it goes on")});
 
-  const std::string_view text = trimmed(result.text);
+  const std::string_view text = trimmed(without_frame(result.text));
   if (text.starts_with('{')) {
     auto document = parse_json(std::string(text), "");
     if (!document) document = parse_json(with_nulls(std::string(text)), "");

@@ -208,6 +208,9 @@ TEST(Listening, SaysWhatEachNameMayBe) {
       {"pressure:1013.25\n", "pressure", value, Quantity::pressure, "hPa", 2},
       {"{\"pressure\": 101323}\n", "pressure", value, Quantity::pressure, "Pa", 0},
       {"{\"pressure\": 415148}\n", "pressure", code, Quantity::pressure, "", 24},
+      {"p_pa:101321\n", "p_pa", value, Quantity::pressure, "Pa", 0},
+      {"press_hpa: 1013\n", "press_hpa", value, Quantity::pressure, "hPa", 0},
+      {"Approx. Altitude = 100.2 m\n", "Approx. Altitude", value, {}, "", 1},
       {"Sensor 1: T=22.4 C  H=45 %\n", "T", value, Quantity::temperature, "Cel", 1},
       {"Room temp: 22.4 \xC2\xB0"
        "C, raw: 12\n",

@@ -110,6 +110,19 @@ TEST(Shortlist, ADryPartIsTakenAmissOnlyWhereItIsHumid) {
   EXPECT_THAT(says(NeedPlace::humid, "SHT31"), Not(HasSubstr("made for dry air")));
 }
 
+TEST(Shortlist, ALongCableIsTakenAmissWhereItsLineIsFrail) {
+  const auto says = [](double cable_m, const char* marking) {
+    const auto list = list_for({.from = 5, .to = 40, .allowed = 2, .cable_m = cable_m});
+    return reasons_of(*find_part(list, marking));
+  };
+  EXPECT_THAT(says(6, "SHT31"), HasSubstr("two-wire over 6 m is slow and frail"));
+  EXPECT_THAT(says(2, "SHT31"), HasSubstr("two-wire over 2 m wants strong pull-ups"));
+  EXPECT_THAT(says(1, "SHT31"), Not(HasSubstr("two-wire over")));
+  EXPECT_THAT(says(6, "DS18B20"), Not(HasSubstr("two-wire over")));
+  EXPECT_THAT(says(6, "TMP36"), HasSubstr("a long lead picks up hum"));
+  EXPECT_THAT(says(2, "TMP36"), Not(HasSubstr("a long lead picks up hum")));
+}
+
 TEST(Shortlist, CoarseOrQuietIsNeverTakenForAccurate) {
   const auto list = list_for({.quantity = Quantity::humidity, .from = 30, .to = 80, .allowed = 3});
   const Candidate* coarse = find_part(list, "SHT30");

@@ -38,9 +38,10 @@ std::vector<std::string> names(const std::string& channel) {
 TEST(InjectedFault, EachChannelHasItsOwn) {
   EXPECT_THAT(names("substrate"), IsSupersetOf({"open", "short", "stuck", "resistor-side", "unit-fahrenheit"}));
   EXPECT_THAT(names("substrate"), Not(Contains("no-pull-up")));  // it is on no bus
-  EXPECT_THAT(names("room"), IsSupersetOf({"stuck", "missing", "spikes", "no-pull-up", "no-response", "trimming-order", "not-ready"}));
+  EXPECT_THAT(names("room"),
+              IsSupersetOf({"stuck", "missing", "spikes", "no-pull-up", "no-response", "trimming-order", "not-ready"}));
   EXPECT_THAT(names("room"), Not(testing::AnyOf(Contains("open"), Contains("short"))));  // it has no leads
-  EXPECT_THAT(names("room"), Not(Contains("checksum-ignored")));  // its part sends no check
+  EXPECT_THAT(names("room"), Not(Contains("checksum-ignored")));                         // its part sends no check
   EXPECT_THAT(names("rack"), IsSupersetOf({"no-pull-up", "checksum-ignored"}));
   const auto none = InjectedFault::of_name(shared_demo(), shared_catalogue(), "room", "gremlins");
   ASSERT_FALSE(none);

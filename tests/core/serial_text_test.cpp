@@ -21,6 +21,27 @@ TEST(SerialText, ReadsEveryForm) {
               testing::ElementsAre(RawItem{"1", 7, {}}, RawItem{"1", 8, {}}, RawItem{"2", 9, {}}));
 }
 
+TEST(SerialText, AUnitStandsCloseBehindAWholeNumber) {
+  EXPECT_THAT(items_of("a:72F b:72. c:5.C\n"),
+              testing::ElementsAre(RawItem{"a", 72, {}, "F"}, RawItem{"b", 72, {}}, RawItem{"c", 5, {}, "C"}));
+}
+
+// As widely used sketches, scripts and monitors write them.
+TEST(SerialText, WhatStandsAroundTheValuesIsPassedOver) {
+  const RawItem t{"Temperature", 23, {}, "°C", 2}, h{"Humidity", 45, {}, "%", 2}, f{"Heat index", 22.61, {}, "°C", 2};
+  EXPECT_THAT(items_of("Humidity: 45.00%  Temperature: 23.00°C 73.40°F  Heat index: 22.61°C 72.70°F\n"),
+              testing::ElementsAre(h, t, f));
+  EXPECT_THAT(items_of("Temp: 21.50 *C  Hum: 45.20 %\n"),
+              testing::ElementsAre(RawItem{"Temp", 21.5, {}, "*C", 2}, RawItem{"Hum", 45.2, {}, "%", 2}));
+  for (const char* row : {"\n(23.5, 45.2)\n", "\n[23.5, 45.2]\n", "\n10:02:03.123 -> 23.5, 45.2\n"})
+    EXPECT_THAT(items_of(row), testing::ElementsAre(RawItem{"1", 23.5, {}, "", 1}, RawItem{"2", 45.2, {}, "", 1}))
+        << row;
+  EXPECT_THAT(items_of("10:02:03.123 -> a:523 b:12\n"),
+              testing::ElementsAre(RawItem{"a", 523, {}}, RawItem{"b", 12, {}}));
+  EXPECT_THAT(items_of("Approx. Altitude = 100.2 m\n"),
+              testing::ElementsAre(RawItem{"Approx. Altitude", 100.2, {}, "m", 1}));
+}
+
 TEST(SerialText, BadLinesSayWhatWasExpected) {
   for (const char* line :
        {"a:12x\n", "a:x123\n", "a:xZZ\n", "a:\n", "hello there big world\n", ":5\n", "a:1 \x01\x02\n"}) {
