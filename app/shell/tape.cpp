@@ -13,7 +13,7 @@
 namespace fair_gauge::app {
 namespace {
 
-// The median time between neighbours, of up to some hundreds of them.
+// How far apart neighbours usually are: the median of some hundreds of them, or where they come all at once the mean.
 double usual_step(const std::vector<QPointF>& points) {
   constexpr std::size_t enough = 500;
   std::vector<double> steps;
@@ -21,7 +21,13 @@ double usual_step(const std::vector<QPointF>& points) {
     steps.push_back(points[i].x() - points[i - 1].x());
   const auto middle = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 2);
   std::nth_element(steps.begin(), middle, steps.end());
-  return *middle;
+  return std::max(*middle, (points.back().x() - points.front().x()) / static_cast<double>(points.size() - 1));
+}
+
+// Two readings or more as a line, one as a point.
+void draw_stretch(QPainter& painter, const QPolygonF& line) {
+  if (line.size() == 1) painter.drawPoint(line.front());
+  painter.drawPolyline(line);
 }
 
 }  // namespace
@@ -146,7 +152,7 @@ void Tape::paintEvent(QPaintEvent* event) {
   const auto is_behind_gap = [&](std::size_t i) { return points_[i].x() - points_[i - 1].x() > gap; };
   QPolygonF line;
   for (std::size_t i = 0; i < points_.size();) {
-    if (i > 0 && is_behind_gap(i)) painter.drawPolyline(std::exchange(line, {}));
+    if (i > 0 && is_behind_gap(i)) draw_stretch(painter, std::exchange(line, {}));
     const QPointF begin = place(points_[i]);
     double top = begin.y(), bottom = begin.y(), end = begin.y();
     for (++i; i < points_.size(); ++i) {
@@ -160,7 +166,7 @@ void Tape::paintEvent(QPaintEvent* event) {
     if (bottom > std::max(begin.y(), end)) line << QPointF(begin.x(), bottom);
     if (end != begin.y()) line << QPointF(begin.x(), end);
   }
-  painter.drawPolyline(line);
+  draw_stretch(painter, line);
   painter.setBrush(colours.accent);
   painter.drawEllipse(place(points_.back()), 3, 3);
   painter.setFont(theme_.font(Face::code));

@@ -43,14 +43,16 @@ bool is_no_value(std::string_view word) {
   return std::ranges::find(words, small_letters(word)) != std::end(words);
 }
 
-// Parted by spaces, or by marks, between which a place may be empty; behind the last mark nothing need stand.
+// Parted by spaces and tabs, of which many are one, or by marks, between which a place may be empty; behind the last
+// mark nothing need stand.
 std::vector<std::string> words_of(std::string_view line, std::string_view apart) {
   std::vector<std::string> words;
   std::size_t start = 0;
   for (std::size_t i = 0; i <= line.size(); ++i) {
     if (i < line.size() && apart.find(line[i]) == std::string_view::npos) continue;
     const auto word = trimmed(line.substr(start, i - start));
-    if (!word.empty() || (apart != " " && i < line.size())) words.emplace_back(word);
+    const bool is_place = apart == "," || apart == ";";
+    if (!word.empty() || (is_place && i < line.size())) words.emplace_back(word);
     start = i + 1;
   }
   return words;
@@ -251,7 +253,8 @@ void add_fields(const Json& object, const std::string& before, std::vector<RawIt
       RawItem item{.name = name, .number = value.get<double>()};
       item.decimals = number_at(value.dump()).decimals;
       items.push_back(std::move(item));
-    } else if (value.is_null() || (value.is_string() && is_no_value(trimmed(value.get_ref<const std::string&>())))) {
+    } else if (value.is_null() || (value.is_string() && !value.get_ref<const std::string&>().empty() &&
+                                   is_no_value(trimmed(value.get_ref<const std::string&>())))) {
       items.push_back({.name = name});
     } else if (value.is_string()) {
       if (auto item = item_of(name, trimmed(value.get_ref<const std::string&>()))) items.push_back(std::move(*item));
@@ -331,15 +334,13 @@ SerialLine SerialText::read(const std::string& whole) {
       return result;
     }
   // Names of columns may hold spaces, and numbers a decimal comma, where something else parts them.
-  const bool has_others = text.find_first_of(";\t") != std::string_view::npos;
-  const auto fields = words_of(text, has_others ? ";\t" : text.find(',') != std::string_view::npos ? "," : " ");
+  const auto has = [&](char mark) { return text.find(mark) != std::string_view::npos; };
+  const auto fields = words_of(text, has(';') ? ";" : has('\t') ? "\t" : has(',') ? "," : " ");
   const auto is_number = [](const std::string& field) { return static_cast<bool>(raw_number(field)); };
   const bool numeric =
       std::ranges::any_of(fields, is_number) &&
       std::ranges::all_of(fields, [&](const std::string& field) { return is_number(field) || is_no_value(field); });
-  const bool names = !fields.empty() && std::ranges::none_of(fields, [&](const std::string& field) {
-    return is_number(field) || is_no_value(field);
-  });
+  const bool names = std::ranges::none_of(fields, is_number) && !std::ranges::all_of(fields, is_no_value);
   if (!numeric && names && (is_first || (fields.size() > 1 && fields.size() == header_.size()))) {
     header_ = fields;
     return result;
@@ -357,6 +358,7 @@ SerialLine SerialText::read(const std::string& whole) {
         {translated("the row has {} values", fields.size()), translated("{} as in the header", header_.size())});
   for (std::size_t i = 0; i < fields.size(); ++i) {
     RawItem item{.name = header_.empty() ? std::to_string(i + 1) : header_[i]};
+    if (item.name.empty()) continue;  // a column that has none
     if (const auto number = raw_number(fields[i]); number && !is_no_value(fields[i]))
       item.number = *number, item.decimals = number_at(fields[i]).decimals;
     result.items.push_back(std::move(item));

@@ -37,9 +37,8 @@ struct SerialLine {
 /// parted by spaces, commas, semicolons or bars; names may hold spaces), a unit behind the number (`Temperature: 22.4
 /// C`, `T=72.5F`), one JSON object a line (`{"air":{"t":22.4}}` gives `air.t`), CSV with a header, and bare numbers,
 /// also one with its unit; decimal unless written 0x…, bytes as `name:x1A2B`. Passed over: colours of a terminal, the
-/// time that a monitor puts before a line (`10:02:03.123 -> `), brackets around it, and the same once more in another
-/// unit
-/// (`T: 23.0°C 73.4°F`).
+/// time that a monitor puts before a line (`10:02:03.123 -> `), brackets around it, and the same value once more in
+/// another unit (`T: 23.0°C 73.4°F`).
 class SerialText {
  public:
   /// \param from_beginning  the first byte begins a line, as in a file; on a wire it may be anywhere in one

@@ -68,6 +68,9 @@ TEST(SerialText, OneMissingValueDoesNotSpoilItsLine) {
                            "a,b,c\n21.5,,3\n", "a,b,c,\n21.5, NaN,3,\n", "\x1b[0;32ma:21.5 b:inf c:3\x1b[0m\n"})
     EXPECT_THAT(items_of(line), testing::ElementsAre(a, none, c)) << line;
   EXPECT_THAT(items_of("a:21.5 b:nan % c:3\n").size(), 3U) << "its unit stands there all the same";
+  EXPECT_THAT(items_of("a\t\tb\n21.5\t\t3\n").size(), 2U) << "tabs that align are one";
+  EXPECT_THAT(items_of("a,,b\n21.5,7,3\n").size(), 2U) << "a column without a name";
+  EXPECT_THAT(items_of("{\"a\":1,\"note\":\"\"}\n").size(), 1U) << "an empty text is no sensor";
   // Places of bare numbers stay what they are.
   const auto bare = items_of("\n21.5,,3\n");
   ASSERT_EQ(bare.size(), 3U);
