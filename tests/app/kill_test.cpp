@@ -59,7 +59,7 @@ class KillTest : public testing::Test {
   // Pipe and disk take their time where other tests run beside this one, sanitized ones above all.
   static qint64 slack() {
     if (is_sanitized) return 4000;
-    return qEnvironmentVariableIntValue("FAIR_GAUGE_KILLS") > 0 ? 600 : 1500;
+    return qEnvironmentVariableIntValue("FAIR_GAUGE_KILLS") > 0 ? 600 : 3000;
   }
 
   struct Said {
