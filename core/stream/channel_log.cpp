@@ -51,7 +51,7 @@ double usual_period(const std::vector<LogReading>& rows, double otherwise) {
   }
   if (steps.empty()) return otherwise;
   const double median = median_of(steps);
-  if (median > at_once_s || apart.empty()) return median;
+  if (median > at_once_s || apart.empty()) return median < 0 ? otherwise : median;  // all against the order of time
   const bool are_many = apart.size() * 100 >= steps.size();
   return median <= 0 || (are_many && 2 * apart_s >= all_s) ? median_of(std::move(apart)) : median;
 }

@@ -207,6 +207,13 @@ TEST_F(LogDialects, AnEmptyPlaceIsNoNumberWhereNobodyElseHasOne) {
   EXPECT_THAT(events("time,substrate,room\n0,,7EED00\n5,2230,\n10,2231,\n15,,7EED00\n"), IsEmpty());
 }
 
+TEST_F(LogDialects, TimesThatOnlyGoBackAreNoPeriod) {
+  const Chain chain = demo_chain("substrate");
+  const auto log = read_channel_log(write("time,substrate\n5,2230\n1,2231\n"), chain);
+  ASSERT_TRUE(log);
+  EXPECT_EQ(log->period_s, chain.channel.period_s);
+}
+
 // Numbers without a heading, as a board prints them; and a heading that somebody wrote with capitals.
 TEST_F(LogDialects, AHeadingMayBeMissingOrCapital) {
   const Chain chain = demo_chain("substrate");
