@@ -155,7 +155,11 @@ std::size_t without_name(std::string_view line, std::size_t from) {
   const std::size_t end = std::min(line.find_first_of(separators, from), line.size());
   const std::string_view word = line.substr(from, end - from);
   const Written written = number_at(word);
-  return written.length > 0 && is_unit_word(word.substr(written.length)) ? end : from;
+  if (written.length == 0) return from;
+  if (written.length < word.size()) return is_unit_word(word.substr(written.length)) ? end : from;
+  const std::size_t next = std::min(line.find_first_not_of(" \t", end), line.size()),
+                    next_end = std::min(line.find_first_of(separators, next), line.size());
+  return is_unit_word(line.substr(next, next_end - next)) ? next_end : from;
 }
 
 // A comma between digits parts two values where a name follows, and is a decimal mark elsewhere.

@@ -31,6 +31,7 @@ TEST(SerialText, WhatStandsAroundTheValuesIsPassedOver) {
   const RawItem t{"Temperature", 23, {}, "°C", 2}, h{"Humidity", 45, {}, "%", 2}, f{"Heat index", 22.61, {}, "°C", 2};
   EXPECT_THAT(items_of("Humidity: 45.00%  Temperature: 23.00°C 73.40°F  Heat index: 22.61°C 72.70°F\n"),
               testing::ElementsAre(h, t, f));
+  EXPECT_THAT(items_of("Temperature: 23.00 °C 73.40 °F Humidity: 45.00 %\n"), testing::ElementsAre(t, h));
   EXPECT_THAT(items_of("Temp: 21.50 *C  Hum: 45.20 %\n"),
               testing::ElementsAre(RawItem{"Temp", 21.5, {}, "*C", 2}, RawItem{"Hum", 45.2, {}, "%", 2}));
   for (const char* row : {"\n(23.5, 45.2)\n", "\n[23.5, 45.2]\n", "\n10:02:03.123 -> 23.5, 45.2\n"})
