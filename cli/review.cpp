@@ -104,21 +104,19 @@ std::optional<Problem> write_filtered(const LogOptions& options, const Opened& o
                                       const Unit& unit, OutputFile& output) {
   const int decimals = options.digits >= 0 ? options.digits : justified_decimals(opened.chain, unit);
   std::string text;
-  std::size_t row = 0;
-  std::optional<char> separator;
+  std::size_t row = 0, lines = 0;
+  const char separator = opened.log.dialect.separator;
   auto problem = for_each_line(options.input, [&](std::string_view line) {
     text += line;
-    if (trimmed(line).empty()) {
+    if (lines++ < opened.log.lines_above || trimmed(line).empty()) {
       text += '\n';
       return true;
     }
-    const bool is_first = !separator;
-    if (is_first) separator = log_separator_of(line);
-    if (is_first && opened.log.has_header) {
-      text += fmt::format("{}{}_{}\n", *separator, opened.chain.channel.id, unit.ucum);
+    if (lines - 1 == opened.log.lines_above && opened.log.has_header) {
+      text += fmt::format("{}{}_{}\n", separator, opened.chain.channel.id, unit.ucum);
       return true;
     }
-    text += *separator;
+    text += separator;
     const double value = row < filtered.values.size() ? filtered.values[row++] : std::nan("");
     if (std::isfinite(value)) {
       std::string cell = rounded(unit.from_base(opened.chain.shown->to_base(value)), decimals);

@@ -398,7 +398,7 @@ void CalibrateView::take_text() {
   const std::string text = paste_->toPlainText().toStdString();
   const bool empty = text.find_first_not_of(" \t\r\n") == std::string::npos;
   if (empty && typed_ == 0) return;
-  const auto read = empty ? std::vector<CalibrationPoint>{} : read_calibration_points(text);
+  const auto read = empty ? std::vector<CalibrationPoint>{} : read_calibration_points(text, &unit());
   if (!read) {
     why_->setText(text_of(to_text(read.problem())));
     why_->set_tint(Tint::red);

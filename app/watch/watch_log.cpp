@@ -12,6 +12,7 @@
 #include "files/delimited.h"
 #include "quantity/number_format.h"
 #include "quantity/quantity_text.h"
+#include "stream/log_heading.h"
 #include "stream/span_figures.h"
 #include "widgets/text.h"
 
@@ -158,7 +159,8 @@ std::string WatchLog::head() const {
 
 QStringList WatchLog::columns() const {
   const std::string text = head();
-  const std::string_view line = trimmed(std::string_view(text).substr(0, text.find_first_of("\r\n")));
+  const std::string_view rows = from_heading(text, {.separator = choice_.separator});
+  const std::string_view line = heading_text(rows.substr(0, rows.find_first_of("\r\n")));
   QStringList names;
   for (const std::string_view name : cells_of(line, choice_.separator.value_or(log_separator_of(line))))
     if (!name.empty() && !names_time(name) && !parse_number(name)) names << text_of(std::string(name));

@@ -212,7 +212,9 @@ void WatchPage::build_choices() {
        {std::tuple(tr("as understood"), "times_auto", std::optional<TimeForm>()),
         std::tuple(tr("seconds, or dates"), "times_seconds", std::optional(TimeForm::seconds)),
         std::tuple(tr("milliseconds"), "times_milliseconds", std::optional(TimeForm::milliseconds)),
-        std::tuple(tr("days of a spreadsheet"), "times_days", std::optional(TimeForm::days))})
+        std::tuple(tr("days of a spreadsheet"), "times_days", std::optional(TimeForm::days)),
+        std::tuple(tr("month/day/year"), "times_month_first", std::optional(TimeForm::month_first)),
+        std::tuple(tr("day/month/year"), "times_day_first", std::optional(TimeForm::day_first))})
     add(
         times, words, name, [which = form](LogChoice& choice) { choice.time = which; },
         [which = form](const LogChoice& choice) { return choice.time == which; });

@@ -18,6 +18,7 @@
 #include "quantity/letters.h"
 #include "quantity/number_format.h"
 #include "quantity/quantity_text.h"
+#include "stream/log_heading.h"
 #include "stream/log_time.h"
 
 namespace fair_gauge {
@@ -163,28 +164,6 @@ std::optional<std::size_t> column_named(const std::vector<std::string_view>& hea
   return std::nullopt;
 }
 
-Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const Chain& chain,
-                                  const LogDialect& dialect) {
-  LogHeader header{.separator = dialect.separator, .time_form = dialect.time};
-  const auto names = cells_of(line, header.separator);
-  const std::vector<std::string> candidates = wanted.empty() ? column_names(chain) : std::vector{wanted};
-  const auto named = column_named(names, candidates);
-  if (!named && wanted.empty() && names.size() <= 2 && parse_number(names.back())) {
-    header.is_row = true, header.column = names.size() - 1;
-    if (names.size() == 2) header.time.moment = 0;
-    return header;
-  }
-  if (!named)
-    return Problem{translated("the header \"{}\" has no column \"{}\"", line.substr(0, 80),
-                              fmt::join(candidates, translated("\" or \""))),
-                   translated("the name of the column that holds the raw numbers"),
-                   {.line = 1, .column = 1}};
-  header.column = *named;
-  header.time = time_places(names);
-  header.is_shared = names.size() > 1U + (header.time.moment ? 1U : 0U) + (header.time.of_day ? 1U : 0U);
-  return header;
-}
-
 namespace {
 
 Problem cannot_read(const std::string& path) {
@@ -237,7 +216,7 @@ class RowReader {
     if (header_.time.of_day) {
       last_time_ =
           header_.time.text([&](std::size_t place) { return cell_at(line, header_.separator, place, is_plain_); });
-      row.seconds = moment_of(last_time_);
+      row.seconds = moment_of(last_time_, header_.time_form);
       if (log_.rows.empty()) log_.from = last_time_;
     } else if (header_.time.moment) {
       const std::string_view time = cell_at(line, header_.separator, *header_.time.moment, is_plain_);
@@ -436,14 +415,65 @@ Result<ChannelLog> read_rows(const std::string& path, std::size_t begin, const C
   return log;
 }
 
+// What a heading says. \param number  of its line, from 1
+Result<LogHeader> header_of(std::string_view line, std::size_t number, bool is_row,
+                            const std::vector<std::string>& wanted, const LogDialect& dialect) {
+  LogHeader header{.is_row = is_row, .separator = dialect.separator, .time_form = dialect.time};
+  const auto names = cells_of(heading_text(line), header.separator);
+  if (is_row) {
+    header.column = names.size() - 1;
+    if (names.size() == 2) header.time.moment = 0;
+    return header;
+  }
+  const auto named = column_named(names, wanted);
+  if (!named)
+    return Problem{translated("the header \"{}\" has no column \"{}\"", trimmed(without_mark(line)).substr(0, 80),
+                              fmt::join(wanted, translated("\" or \""))),
+                   translated("the name of the column that holds the raw numbers"),
+                   {.line = static_cast<int>(number), .column = 1}};
+  header.column = *named;
+  header.time = time_places(names);
+  header.is_shared = names.size() > 1U + (header.time.moment ? 1U : 0U) + (header.time.of_day ? 1U : 0U);
+  return header;
+}
+
+// The lines of a log up to its heading, and what had to be looked at behind it.
+struct LogBeginning {
+  WantedHeading wanted;
+  std::vector<std::string> lines = {};
+  std::optional<LogHeading> found = {};
+
+  /// \returns whether no more lines are needed
+  bool look(bool is_end) {
+    found = find_heading({lines.begin(), lines.end()}, wanted, is_end);
+    return found || is_end || lines.size() >= most_lines_above;
+  }
+  /// Place of the heading, or of what stands where one should.
+  std::size_t line() const { return found ? found->line : first_line_of({lines.begin(), lines.end()}); }
+  bool is_row() const { return found && found->is_row; }
+};
+
 // Its first rows, where they can be read twice; a stream is understood by its heading.
-LogDialect dialect_of_file(const std::string& path, bool is_file, std::string_view heading, const LogChoice& choice) {
+// \param at  of the heading in the file
+LogDialect dialect_of_file(const std::string& path, bool is_file, std::size_t at, std::string_view heading,
+                           const LogChoice& choice) {
   constexpr std::size_t enough = 1u << 16;
   std::vector<char> bytes;
   const FileHandle file(is_file ? std::fopen(path.c_str(), "rb") : nullptr, std::fclose);
-  if (file && read_bytes(file.get(), path, 0, enough, bytes))
+  if (file && read_bytes(file.get(), path, at, enough, bytes))
     return dialect_of(std::string_view(bytes.data(), bytes.size()), choice);
   return dialect_of(heading, choice);
+}
+
+// Where a line of a file begins. \param line  from 0
+std::size_t place_of_line(std::FILE* file, std::size_t line) {
+  std::size_t place = 0;
+  for (; line > 0; ++place)
+    if (const int c = std::getc(file); c == EOF)
+      break;
+    else if (c == '\n')
+      --line;
+  return place;
 }
 
 }  // namespace
@@ -453,51 +483,57 @@ Result<ChannelLog> read_channel_log(const std::string& original, const Chain& ch
   const auto readable = ReadableText::of(original);
   if (!readable) return readable.problem();
   const std::string& path = readable->path();
+  const std::vector<std::string> names = column.empty() ? column_names(chain) : std::vector{column};
+  LogBeginning beginning{.wanted = {names, choice.separator, column.empty()}};
   LogDialect dialect;
-  // The header, and where the rows begin.
   std::optional<Result<LogHeader>> header;
   std::optional<RowReader> rows;  // of what can be read only once
   std::error_code error;
   const bool is_file = path != "-" && std::filesystem::is_regular_file(path, error);
-  std::size_t header_line = 0, line_number = 0;
+  std::size_t begin = 0;  // of the rows, in the file
+  const auto understand = [&] {
+    const std::string& line = beginning.lines[beginning.line()];
+    const FileHandle file(is_file ? std::fopen(path.c_str(), "rb") : nullptr, std::fclose);
+    if (file) begin = place_of_line(file.get(), beginning.line());
+    dialect = dialect_of_file(path, is_file, begin, line, choice);
+    header = header_of(line, beginning.line() + 1, beginning.is_row(), names, dialect);
+    if (file && !beginning.is_row()) begin += place_of_line(file.get(), 1);
+    if (*header && beside)
+      if (const auto missing = beside->begin(cells_of(heading_text(line), dialect.separator), dialect.time))
+        header = *missing;
+    if (!*header || is_file) return false;
+    rows.emplace(chain, **header, beside);
+    for (std::size_t i = beginning.line() + (beginning.is_row() ? 0 : 1); i < beginning.lines.size(); ++i)
+      rows->take(beginning.lines[i]);
+    return true;
+  };
   const auto problem = for_each_line(path, [&](std::string_view line) {
-    ++line_number;
     if (rows) {
       rows->take(line);
       return true;
     }
-    if (trimmed(line).empty()) return true;
-    dialect = dialect_of_file(path, is_file, line, choice);
-    header = read_log_header(line, column, chain, dialect);
-    if (*header && beside)
-      if (const auto missing = beside->begin(cells_of(line, (*header)->separator), dialect.time)) header = *missing;
-    const bool is_row = *header && (*header)->is_row;
-    header_line = line_number - (is_row ? 1 : 0);
-    if (*header && !is_file) rows.emplace(chain, **header, beside);
-    if (rows && is_row) rows->take(line);
-    return rows.has_value();
+    beginning.lines.emplace_back(line);
+    return !beginning.look(false) || understand();
   });
   if (problem) return *problem;
-  if (!header)
+  const bool is_empty = std::ranges::all_of(beginning.lines, [](const auto& line) { return trimmed(line).empty(); });
+  if (is_empty)
     return Problem{translated("the log is empty"), translated("a header and rows"), {.file = original, .line = 1}};
-  if (!*header) return header->problem();
+  if (!header) beginning.look(true), understand();
+  if (!*header) {
+    Problem unread = header->problem();
+    unread.place.file = original == "-" ? "standard input" : original;
+    return unread;
+  }
   ChannelLog log{.has_time = (*header)->time.moment.has_value(), .is_shared = (*header)->is_shared};
   if (is_file) {
-    const FileHandle file(std::fopen(path.c_str(), "rb"), std::fclose);
-    if (!file) return cannot_read(path);
-    std::size_t begin = 0;
-    for (std::size_t lines = header_line; lines > 0; ++begin)
-      if (const int c = std::getc(file.get()); c == EOF)
-        break;
-      else if (c == '\n')
-        --lines;
     auto read = read_rows(path, begin, chain, **header, progress, beside);
     if (!read) return read.problem();
     log = std::move(*read);
   } else if (rows) {
     append(log, rows->finish());
   }
-  log.has_header = !(*header)->is_row;
+  log.has_header = !(*header)->is_row, log.lines_above = beginning.line();
   log.dialect = dialect, log.was_utf16 = readable->was_utf16();
   settle_times(log, chain.channel.period_s);
   return log;

@@ -37,10 +37,11 @@ struct ChannelLog {
   std::string from, to;  ///< times of the first and last row as written; empty → the log has none
   bool has_time = false;
   bool has_header = true;
-  bool is_shared = false;   ///< it has columns beside the time and this channel's
-  std::size_t untimed = 0;  ///< rows whose time cannot be read; all of them → has_time is false
-  double period_s = 0;      ///< usual: the median difference of neighbouring times that are not as good as the same
-  LogDialect dialect;       ///< as it was read
+  std::size_t lines_above = 0;  ///< its heading or, without one, its rows: comments, names of a logger, empty ones
+  bool is_shared = false;       ///< it has columns beside the time and this channel's
+  std::size_t untimed = 0;      ///< rows whose time cannot be read; all of them → has_time is false
+  double period_s = 0;          ///< usual: the median difference of neighbouring times that are not as good as the same
+  LogDialect dialect;           ///< as it was read
   bool was_utf16 = false;
 };
 
@@ -64,10 +65,6 @@ std::vector<std::string> column_names(const Chain& chain);
 /// without regard to them.
 std::optional<std::size_t> column_named(const std::vector<std::string_view>& heading,
                                         const std::vector<std::string>& names);
-/// \param wanted  name of the column; empty → the first of column_names
-Result<LogHeader> read_log_header(std::string_view line, const std::string& wanted, const Chain& chain,
-                                  const LogDialect& dialect);
-
 /// Gives rows their seconds and the log its usual period, once they have been read.
 /// \param period_s  of the channel, where the log says none
 void settle_times(ChannelLog& log, double period_s);

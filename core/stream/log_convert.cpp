@@ -11,6 +11,7 @@
 #include "quantity/quantity_text.h"
 #include "stream/channel_log.h"
 #include "stream/log_dialect.h"
+#include "stream/log_heading.h"
 #include "truth/error_budget.h"
 #include "truth/verdict.h"
 
@@ -23,10 +24,6 @@ constexpr std::size_t ready_size = 1u << 16;  // stays in the cache
 std::string_view without_line_end(std::string_view line) {
   while (!line.empty() && (line.back() == '\r' || line.back() == '\n')) line.remove_suffix(1);
   return line;
-}
-
-bool reads_as_number(std::string_view field) {
-  return static_cast<bool>(parse_number(field)) || field.starts_with("0x");
 }
 
 }  // namespace
@@ -124,37 +121,51 @@ void LogConverter::put(std::string_view text) {
   }
 }
 
-std::optional<Problem> LogConverter::take_header(std::string_view original) {
-  std::string_view line = without_line_end(original);
-  if (line.starts_with("\xEF\xBB\xBF")) line.remove_prefix(3);
+std::optional<Problem> LogConverter::take_header(std::string_view original, bool is_row) {
+  const std::string_view line = heading_text(without_line_end(original));
   separator_ = log_separator_of(line);
   const auto fields = cells_of(line, separator_);
-  if (const auto found = column_named(fields, columns_)) {
-    column_ = *found;
-    if (beside_)
-      if (auto problem = beside_->begin(fields)) return problem;
-    put(line);
-    put({&separator_, 1});
-    put(heading_);
-    put(original.substr(without_line_end(original).size()));
-    started_ = true;
-    ++line_;
-    return std::nullopt;
-  }
-  // No header at all: the last column of rows of numbers holds the counts of the usual "time,counts".
-  if (wanted_.empty() && fields.size() <= 2 && reads_as_number(fields.back())) {
+  started_ = true;
+  if (is_row) {
     column_ = fields.size() - 1;
     summary_.remarks.push_back(
-        translated("line 1: the log has no header; column {} is taken for the raw numbers", column_ + 1));
-    started_ = true;
+        translated("line {}: the log has no header; column {} is taken for the raw numbers", line_ + 1, column_ + 1));
     take_rows(original);
     return std::nullopt;
   }
-  std::string names;
-  for (const std::string& name : columns_) names += (names.empty() ? "\"" : translated(" or \"")) + name + "\"";
-  return Problem{translated("the header \"{}\" has no column {}", line.substr(0, 80), names),
-                 translated("the name of the column that holds the raw numbers"),
-                 {.line = 1, .column = 1}};
+  const auto found = column_named(fields, columns_);
+  if (!found) {
+    std::string names;
+    for (const std::string& name : columns_) names += (names.empty() ? "\"" : translated(" or \"")) + name + "\"";
+    return Problem{
+        translated("the header \"{}\" has no column {}", trimmed(without_mark(original)).substr(0, 80), names),
+        translated("the name of the column that holds the raw numbers"),
+        {.line = static_cast<int>(line_) + 1, .column = 1}};
+  }
+  column_ = *found;
+  if (beside_)
+    if (auto problem = beside_->begin(fields, dialect_of(line).time)) return problem;
+  put(without_mark(without_line_end(original)));
+  put({&separator_, 1});
+  put(heading_);
+  put(original.substr(without_line_end(original).size()));
+  ++line_;
+  return std::nullopt;
+}
+
+// Where the heading is among the lines held, or no more can be waited for: what stands above it stays as it is.
+std::optional<Problem> LogConverter::begin(bool is_end) {
+  std::vector<std::string_view> lines;
+  for (const std::string& line : beginning_) lines.push_back(without_line_end(line));
+  const auto heading = find_heading(lines, {.names = columns_, .may_be_missing = wanted_.empty()}, is_end);
+  if (!heading && !is_end && lines.size() < most_lines_above) return std::nullopt;
+  const std::size_t at = heading ? heading->line : first_line_of(lines);
+  if (!heading) line_ = at;
+  for (; heading && line_ < at; ++line_) put(line_ == 0 ? without_mark(beginning_[0]) : beginning_[line_]);
+  const auto held = std::exchange(beginning_, {});
+  if (auto problem = take_header(held[at], heading && heading->is_row)) return problem;
+  for (std::size_t i = at + 1; i < held.size(); ++i) take_rows(held[i]);
+  return std::nullopt;
 }
 
 void LogConverter::fail(const Problem& problem) {
@@ -331,12 +342,10 @@ std::optional<Problem> LogConverter::take_block(std::string_view block) {
     const std::string line = std::exchange(rest_, {});
     if (started_) {
       take_rows(line);
-    } else if (trimmed(without_line_end(line)).empty()) {  // empty lines before the header
-      ++line_;
-      put(line);
-    } else if (auto problem = take_header(line)) {
-      return problem;
+      continue;
     }
+    beginning_.push_back(line);
+    if (auto problem = begin(false)) return problem;
   }
   const auto last_end = block.rfind('\n');
   if (last_end != std::string_view::npos) take_rows(block.substr(0, last_end + 1));
@@ -345,16 +354,20 @@ std::optional<Problem> LogConverter::take_block(std::string_view block) {
 }
 
 std::optional<Problem> LogConverter::finish() {
-  if (!rest_.empty()) {
-    const std::string added = std::exchange(rest_, {}) + "\n";
-    if (auto problem = take_block(added)) return problem;
+  const bool is_cut = !rest_.empty();
+  if (is_cut)
+    if (auto problem = take_block(std::exchange(rest_, {}) + "\n")) return problem;
+  if (!started_) {
+    if (std::ranges::all_of(beginning_, [](const auto& line) { return trimmed(line).empty(); }))
+      return Problem{translated("the log is empty"), translated("a header and rows"), {.line = 1, .column = 1}};
+    if (auto problem = begin(true)) return problem;
+  }
+  if (is_cut) {
     --used_;  // the line end that the file does not have
     summary_.remarks.push_back(
         translated("line {}: the file does not end with a line end; it may have been cut off there", line_));
-    flush();
   }
-  if (!started_)
-    return Problem{translated("the log is empty"), translated("a header and rows"), {.line = 1, .column = 1}};
+  flush();
   return std::nullopt;
 }
 

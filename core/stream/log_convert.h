@@ -96,7 +96,8 @@ class LogConverter {
 
  private:
   std::optional<Problem> take_block(std::string_view block);
-  std::optional<Problem> take_header(std::string_view line);
+  std::optional<Problem> begin(bool is_end);
+  std::optional<Problem> take_header(std::string_view line, bool is_row);
   void take_rows(std::string_view lines);
   const char* take_plain_rows(const char* at, const char* stop);
   void take_other_row(std::string_view line);
@@ -114,7 +115,8 @@ class LogConverter {
   std::string wanted_;
   std::string heading_;
   ConvertSummary summary_;
-  std::string rest_;  // a line whose end has not come yet
+  std::string rest_;                    // a line whose end has not come yet
+  std::vector<std::string> beginning_;  // lines held until the heading among them is found
   bool started_ = false;
   bool quotes_ = false;  // whether the block holds any
   char separator_ = ',';

@@ -5,6 +5,7 @@
 
 #include "files/delimited.h"
 #include "language/translation.h"
+#include "stream/log_heading.h"
 
 namespace fair_gauge {
 namespace {
@@ -56,19 +57,23 @@ LogDialect dialect_of(std::string_view beginning, const LogChoice& choice) {
   std::string_view line;
   while (rows.next(line) && trimmed(line).empty()) {
   }
+  line = heading_text(line);
   dialect.separator = choice.separator.value_or(log_separator_of(line));
   const auto names = cells_of(line, dialect.separator);
   const TimePlaces places = time_places(names);
   const std::size_t time = places.of_day ? names.size() : places.moment.value_or(names.size());
   std::vector<std::string_view> times;
+  std::vector<std::string> moments;
   for (std::size_t i = 0; i < most_rows && rows.next(line); ++i) {
     const auto cells = cells_of(line, dialect.separator);
     if (time < cells.size()) times.push_back(cells[time]);
+    moments.push_back(places.text([&](std::size_t at) { return at < cells.size() ? cells[at] : std::string_view(); }));
     dialect.decimal_comma =
         dialect.decimal_comma || (dialect.separator != ',' && std::ranges::any_of(cells, has_decimal_comma));
   }
   const bool says_so = time < names.size() && names_milliseconds(names[time]);
-  dialect.time = choice.time.value_or(says_so ? TimeForm::milliseconds : form_of(times));
+  const auto days = order_of_days(moments);
+  dialect.time = choice.time.value_or(days ? *days : says_so ? TimeForm::milliseconds : form_of(times));
   return dialect;
 }
 
@@ -82,6 +87,8 @@ std::string words_of(const LogDialect& dialect, bool was_utf16) {
   if (dialect.decimal_comma) add(translated("decimal commas"));
   if (dialect.time == TimeForm::milliseconds) add(translated("times in milliseconds"));
   if (dialect.time == TimeForm::days) add(translated("times in days of a spreadsheet"));
+  if (dialect.time == TimeForm::month_first) add(translated("days as month/day/year"));
+  if (dialect.time == TimeForm::day_first) add(translated("days as day/month/year"));
   return words;
 }
 

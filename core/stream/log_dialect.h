@@ -30,7 +30,7 @@ struct LogChoice {
 /// A semicolon, else a tab, else a comma, else spaces, by what a heading has outside its quotes.
 char log_separator_of(std::string_view heading);
 
-/// \param beginning  of the log, from its heading; a few dozen rows are enough
+/// \param beginning  of the log, from its heading (from_heading); a few dozen rows are enough
 /// Times are days of a spreadsheet where they lie between 1954 and 2119 as such, closer together than an hour and
 /// with the many decimals that they need; else seconds, or milliseconds where their heading says so or where they are
 /// beyond the year 5000 as seconds.

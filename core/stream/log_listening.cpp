@@ -6,6 +6,7 @@
 #include "files/delimited.h"
 #include "language/translation.h"
 #include "quantity/quantity_text.h"
+#include "stream/log_heading.h"
 
 namespace fair_gauge {
 namespace {
@@ -23,12 +24,12 @@ int decimals_of(std::string_view cell) {
 
 Result<std::vector<LineProposal>> proposals_of_log(std::string_view beginning, const LogChoice& choice,
                                                    std::vector<std::string>* left_out) {
+  beginning = from_heading(beginning, {.separator = choice.separator});
   const LogDialect dialect = dialect_of(beginning, choice);
   Rows rows(beginning);
   std::string_view row;
-  while (rows.next(row) && trimmed(row).empty()) {
-  }
-  const auto names = cells_of(row, dialect.separator);
+  rows.next(row);
+  const auto names = cells_of(heading_text(row), dialect.separator);
   const TimePlaces time = time_places(names);
   Listener listener;
   for (std::size_t taken = 0; taken < most_taken && rows.next(row); ++taken) {

@@ -9,13 +9,15 @@
 #include "language/translation.h"
 #include "quantity/quantity_text.h"
 #include "stream/log_dialect.h"
+#include "stream/log_heading.h"
 
 namespace fair_gauge {
 
 Result<std::vector<std::string>> log_columns(std::string_view text) {
   std::string_view head;
-  Rows rows(text);
+  Rows rows(from_heading(text));
   rows.next(head);
+  head = heading_text(head);
   std::vector<std::string> names;
   for (const std::string_view cell : cells_of(head, log_separator_of(head))) names.emplace_back(cell);
   if (names.size() == 1 && names.front().empty())
@@ -26,6 +28,7 @@ Result<std::vector<std::string>> log_columns(std::string_view text) {
 Result<LogSeries> read_log_series(std::string_view text, std::string_view column, std::size_t most) {
   const auto names = log_columns(text);
   if (!names) return names.problem();
+  text = from_heading(text);
   const TimePlaces time = time_places({names->begin(), names->end()});
   auto wanted = std::ranges::find(*names, column);
   if (column.empty()) wanted = std::ranges::find_if(*names, [](const std::string& name) { return !names_time(name); });

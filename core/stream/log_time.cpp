@@ -44,23 +44,106 @@ Result<double> number_of(std::string_view cell) {
   return is_plain ? Result<double>(number) : parse_number(cell);
 }
 
+// Digits in front of a text, at most so many; taken off it. -1 → none
+int digits_off(std::string_view& text, std::size_t most) {
+  int value = -1;
+  for (std::size_t i = 0; i < most && !text.empty() && text.front() >= '0' && text.front() <= '9'; ++i)
+    value = std::max(value, 0) * 10 + (text.front() - '0'), text.remove_prefix(1);
+  return value;
+}
+
+// "9:05", "3:50:05.5 PM", each with what follows it, as ISO 8601 has it; empty → no time of day
+std::string time_of_day(std::string_view text) {
+  int hour = digits_off(text, 2);
+  if (hour < 0 || !text.starts_with(':')) return {};
+  text.remove_prefix(1);
+  const int minute = digits_off(text, 2);
+  if (minute < 0) return {};
+  std::string seconds = "00";
+  if (text.starts_with(':')) {
+    text.remove_prefix(1);
+    const auto end = std::min(text.find_first_not_of("0123456789.,"), text.size());
+    seconds = text.substr(0, end);
+    if (seconds.find_first_of(".,") == 1 || seconds.size() == 1) seconds.insert(0, 1, '0');
+    text.remove_prefix(end);
+  }
+  text.remove_prefix(std::min(text.find_first_not_of(' '), text.size()));
+  const std::string half = small_letters(text.substr(0, 2));
+  if (half == "am" || half == "pm") {
+    if (hour < 1 || hour > 12) return {};
+    hour = hour % 12 + (half == "pm" ? 12 : 0);
+    text.remove_prefix(2);
+  }
+  return fmt::format("{:02}:{:02}:{}{}", hour, minute, seconds, text);
+}
+
+// The fields of a day with the mark between them: 24.11.2026, 11/30/26; what follows is left.
+struct WrittenDay {
+  std::array<int, 3> fields = {};
+  char mark = 0;
+  bool year_first = false;
+  std::string_view rest = {};
+};
+std::optional<WrittenDay> written_day(std::string_view text) {
+  WrittenDay day;
+  for (std::size_t i = 0; i < 3; ++i) {
+    const std::size_t before = text.size();
+    day.fields[i] = digits_off(text, 4);
+    const std::size_t digits = before - text.size();
+    if (digits == 0 || (digits > 2 && digits < 4) || (digits == 4 && i == 1)) return std::nullopt;
+    if (i == 0) day.year_first = digits == 4, day.mark = text.empty() ? '\0' : text.front();
+    if (i == 2 && digits == 2 && !day.year_first) day.fields[i] += 2000;
+    if (i == 2) break;
+    if (!text.starts_with(day.mark) || std::string_view("./-").find(day.mark) == std::string_view::npos)
+      return std::nullopt;
+    text.remove_prefix(1);
+  }
+  if (!text.empty() && std::string_view(" T,").find(text.front()) == std::string_view::npos) return std::nullopt;
+  day.rest = text.substr(std::min(text.find_first_not_of(" T,"), text.size()));
+  return day;
+}
+
+// A moment as people and loggers write it, "24.11.2026 9:05", "11/30/2026 3:50 PM", as ISO 8601 has it; empty → none,
+// or it could be either of two days.
+std::string as_iso(std::string_view cell, TimeForm form) {
+  if (cell.find_first_of("./-") > 4 || cell.size() < 6) return {};
+  const auto day = written_day(cell);
+  if (!day) return {};
+  const auto& [one, two, three] = day->fields;
+  const bool month_first = form == TimeForm::month_first;
+  if (!day->year_first && day->mark != '.' && !month_first && form != TimeForm::day_first) return {};
+  const std::string date = day->year_first                   ? fmt::format("{:04}-{:02}-{:02}", one, two, three)
+                           : month_first && day->mark != '.' ? fmt::format("{:04}-{:02}-{:02}", three, one, two)
+                                                             : fmt::format("{:04}-{:02}-{:02}", three, two, one);
+  if (day->rest.empty()) return cell.back() >= '0' && cell.back() <= '9' ? date : std::string();
+  const std::string time = time_of_day(day->rest);
+  return time.empty() ? std::string() : date + "T" + time;
+}
+
 }  // namespace
+
+std::optional<TimeForm> order_of_days(const std::vector<std::string>& moments) {
+  bool month_first = false, day_first = false;
+  for (const std::string& moment : moments) {
+    const auto day = written_day(moment);
+    if (!day || day->year_first || day->mark == '.') continue;
+    const std::string half = small_letters(moment);
+    month_first = month_first || day->fields[1] > 12 || half.ends_with("am") || half.ends_with("pm");
+    day_first = day_first || day->fields[0] > 12;
+  }
+  if (month_first == day_first) return std::nullopt;
+  return month_first ? TimeForm::month_first : TimeForm::day_first;
+}
 
 double moment_of(std::string_view cell, TimeForm form) {
   constexpr double day_s = 86'400;
   const bool is_day = cell.size() >= 10 && cell[4] == '-' && cell[7] == '-';
-  if (!is_day && cell.size() >= 10) {
-    const bool dotted = cell[2] == '.' && cell[5] == '.', slashed = cell[4] == '/' && cell[7] == '/';
-    if (dotted)
-      return moment_of(
-          fmt::format("{}-{}-{}{}", cell.substr(6, 4), cell.substr(3, 2), cell.substr(0, 2), cell.substr(10)));
-    if (slashed)
-      return moment_of(
-          fmt::format("{}-{}-{}{}", cell.substr(0, 4), cell.substr(5, 2), cell.substr(8, 2), cell.substr(10)));
-  }
   if (!is_day) {
     const auto number = number_of(cell);
-    if (!number) return std::nan("");
+    if (!number) {
+      const std::string iso = as_iso(cell, form);
+      return iso.empty() ? std::nan("") : moment_of(iso);
+    }
     constexpr double days_to_1970 = 25'569;
     return form == TimeForm::milliseconds ? *number / 1000
            : form == TimeForm::days       ? (*number - days_to_1970) * day_s
@@ -73,7 +156,10 @@ double moment_of(std::string_view cell, TimeForm form) {
     const auto hour = number_of(cell.substr(11, 2)), minute = number_of(cell.substr(14, 2));
     return hour && minute ? *day * day_s + *hour * 3600 + *minute * 60 : std::nan("");
   }
-  if (cell.size() < 19) return std::nan("");
+  if (cell.size() < 19 || cell[13] != ':' || cell.back() == 'M' || cell.back() == 'm') {
+    const std::string iso = as_iso(cell, form);
+    return iso.empty() || iso == cell ? std::nan("") : moment_of(iso);
+  }
   // A fraction of the second and a zone may follow: 2026-11-24T22:31:05.25+01:00.
   const auto zone_at = std::min(cell.find_first_of("Zz+-", 19), cell.size());
   const auto hours = number_of(cell.substr(11, 2)), minutes = number_of(cell.substr(14, 2)),
@@ -144,7 +230,7 @@ std::string TimePlaces::text(const std::function<std::string_view(std::size_t)>&
 double TimePlaces::seconds(const std::vector<std::string_view>& cells, TimeForm form) const {
   const auto cell = [&](std::size_t i) { return i < cells.size() ? cells[i] : std::string_view(); };
   if (!moment) return std::nan("");
-  return of_day ? moment_of(text(cell)) : moment_of(cell(*moment), form);
+  return moment_of(of_day ? text(cell) : std::string(cell(*moment)), form);
 }
 
 std::string moment_text(double seconds) {

@@ -14,13 +14,20 @@ namespace fair_gauge {
 enum class TimeForm {
   seconds,
   milliseconds,
-  days  ///< since 1899-12-30, as spreadsheets count them
+  days,         ///< since 1899-12-30, as spreadsheets count them
+  month_first,  ///< 11/30/2026
+  day_first     ///< 30/11/2026
 };
 
 /// Seconds as a number, or a moment of ISO 8601,
 /// "2026-11-24T22:31:05.25+01:00", as seconds since 1970; a moment without a zone counts as UTC; seconds, or the time
-/// of day, may be missing; the day may be written 24.11.2026 or 2026/11/24. Not a number for anything else.
+/// of day, may be missing; the day may be written 24.11.2026 or 2026/11/24, the time of day 9:05 or 3:50 PM. A day
+/// with strokes and the year last needs `form` to say which field is the month. Not a number for anything else.
 double moment_of(std::string_view cell, TimeForm form = TimeForm::seconds);
+
+/// Which field of days with the year last is the month: by one beyond twelve, or by AM and PM, which are written where
+/// the month stands first. Nothing → they do not tell, or are written otherwise.
+std::optional<TimeForm> order_of_days(const std::vector<std::string>& moments);
 
 /// "2026-11-24T22:31:05.250Z". \param seconds  since 1970
 std::string moment_text(double seconds);

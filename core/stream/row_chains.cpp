@@ -53,9 +53,9 @@ RowChains::RowChains(const Bench& bench, const Catalogue& catalogue, const Chain
 std::optional<Problem> RowChains::begin(const std::vector<std::string_view>& names, TimeForm form) {
   time_form_ = form;
   names_.assign(names.begin(), names.end());
-  if (first_) (void)first_->begin(names);
+  if (first_) (void)first_->begin(names, form);
   for (Other& other : others_) {
-    (void)other.reader->begin(names);
+    (void)other.reader->begin(names, form);
     auto at = std::ranges::find(names, other.id);
     if (at == names.end()) at = std::ranges::find(names, other.line_name);
     if (at != names.end())

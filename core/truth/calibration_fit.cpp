@@ -171,53 +171,111 @@ Prediction CalibrationFit::predict(double reading) const {
 
 namespace {
 
-bool are_numbers(const std::vector<std::string_view>& cells) {
-  return std::ranges::all_of(cells, [](std::string_view cell) { return static_cast<bool>(parse_number(cell)); });
+struct PointColumn {
+  std::string name;
+  std::string unit_text = {};  // in brackets behind the name
+  const Unit* unit = nullptr;  // that a bare number is in
+};
+
+PointColumn point_column(std::string_view heading) {
+  const auto bracket = heading.find_first_of("([");
+  PointColumn column{.name = small_letters(trimmed(heading.substr(0, bracket)))};
+  if (bracket != std::string_view::npos)
+    column.unit_text = trimmed(heading.substr(bracket + 1, heading.find_first_of(")]", bracket) - bracket - 1));
+  return column;
+}
+
+// What a cell says, in the unit that is shown.
+Result<double> point_value(std::string_view cell, const PointColumn& column, const Unit* shown) {
+  const auto number = parse_number(cell);
+  if (!shown || (number && !column.unit)) return number;
+  const bool is_difference = column.name == "uncertainty";
+  if (number) {
+    const Unit& own = *column.unit;
+    return is_difference ? *number * own.scale / shown->scale : shown->from_base(own.to_base(*number));
+  }
+  const bool kelvin = is_difference && shown->dimension == Dimension::temperature;
+  const auto quantity = parse_quantity(cell, kelvin ? Dimension::temperature_difference : shown->dimension);
+  if (!quantity) return quantity.problem();
+  return is_difference ? quantity->base / shown->scale : shown->from_base(quantity->base);
+}
+
+bool are_numbers(const std::vector<std::string_view>& cells, const Unit* shown) {
+  return std::ranges::all_of(cells, [&](std::string_view cell) { return bool(point_value(cell, {"reading"}, shown)); });
 }
 
 // Of a row that no header stands above: numbers may have nothing but spaces between them.
 std::vector<std::string_view> bare_cells(std::string_view line) {
   auto spaced = cells_of(line, ' ');
-  return spaced.size() > 1 && are_numbers(spaced) ? spaced : cells_of(line, separator_of(line));
+  return spaced.size() > 1 && are_numbers(spaced, nullptr) ? spaced : cells_of(line, separator_of(line));
+}
+
+// The columns of a heading, or what is wrong with it.
+Result<std::vector<PointColumn>> point_columns(std::string_view line, const Unit* shown) {
+  std::vector<PointColumn> columns;
+  for (const std::string_view cell : cells_of(line, separator_of(line))) columns.push_back(point_column(cell));
+  std::string first_unit;
+  for (const char* wanted : {"reference", "reading", "uncertainty"}) {
+    const auto column = std::ranges::find(columns, wanted, &PointColumn::name);
+    if (column == columns.end() && wanted != std::string_view("uncertainty"))
+      return Problem{translated("there is no column \"{}\"", wanted),
+                     translated("rows of reference and reading, or a header of these names"),
+                     {.column = 1}};
+    if (column == columns.end() || column->unit_text.empty()) continue;
+    if (shown) column->unit = unit_named(column->unit_text, shown->dimension);
+    if (shown && !column->unit)
+      return Problem{translated("\"{}\" is no unit of these points", column->unit_text),
+                     translated("a unit such as {}", shown->symbol),
+                     {.column = 1}};
+    if (!shown && !first_unit.empty() && first_unit != column->unit_text)
+      return Problem{translated("the columns are in \"{}\" and in \"{}\"", first_unit, column->unit_text),
+                     translated("one unit for all of them"),
+                     {.column = 1}};
+    first_unit = column->unit_text;
+  }
+  return columns;
 }
 
 }  // namespace
 
-Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view text) {
+Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view text, const Unit* shown) {
   std::vector<CalibrationPoint> points;
-  std::vector<std::string> names;
+  std::vector<PointColumn> columns;
   bool is_bare = false;
   Rows rows(text);
   std::string_view line;
   while (rows.next(line)) {
     if (trimmed(line).empty() || trimmed(line).front() == '#') continue;
-    if (names.empty()) {
+    if (columns.empty()) {
       const auto first = bare_cells(line);
-      is_bare = first.size() <= 3 && are_numbers(first);
-      if (is_bare)
-        names = {"reference", "reading", "uncertainty"}, names.resize(std::max(first.size(), std::size_t{2}));
+      is_bare = first.size() <= 3 && are_numbers(first, shown);
+      if (is_bare) {
+        columns = {{"reference"}, {"reading"}, {"uncertainty"}};
+        columns.resize(std::max(first.size(), std::size_t{2}));
+      } else {
+        auto named = point_columns(line, shown);
+        if (!named) {
+          Problem problem = named.problem();
+          problem.place.line = rows.line();
+          return problem;
+        }
+        columns = std::move(*named);
+        continue;
+      }
     }
     const auto cells = is_bare ? bare_cells(line) : cells_of(line, separator_of(line));
-    if (names.empty()) {
-      for (const std::string_view cell : cells) names.push_back(small_letters(cell));
-      for (const char* wanted : {"reference", "reading"})
-        if (std::ranges::find(names, wanted) == names.end())
-          return Problem{translated("there is no column \"{}\"", wanted),
-                         translated("rows of reference and reading, or a header of these names"),
-                         {.line = rows.line(), .column = 1}};
-      continue;
-    }
     CalibrationPoint point{};
-    for (std::size_t i = 0; i < names.size(); ++i) {
-      double* into = names[i] == "reference"     ? &point.reference
-                     : names[i] == "reading"     ? &point.reading
-                     : names[i] == "uncertainty" ? &point.uncertainty
-                                                 : nullptr;
+    for (std::size_t i = 0; i < columns.size(); ++i) {
+      const std::string& name = columns[i].name;
+      double* into = name == "reference"     ? &point.reference
+                     : name == "reading"     ? &point.reading
+                     : name == "uncertainty" ? &point.uncertainty
+                                             : nullptr;
       if (!into) continue;
-      const auto value = i < cells.size() ? parse_number(cells[i]) : Result<double>(Problem{});
+      const auto value = i < cells.size() ? point_value(cells[i], columns[i], shown) : Result<double>(Problem{});
       if (!value)
         return Problem{translated("\"{}\" is no number", i < cells.size() ? cells[i].substr(0, 30) : ""),
-                       translated("the {}", names[i]),
+                       translated("the {}", name),
                        {.line = rows.line(),
                         .column = i < cells.size() ? static_cast<int>(cells[i].data() - line.data()) + 1
                                                    : static_cast<int>(line.size()) + 1}};

@@ -8,6 +8,7 @@
 
 #include "quantity/enum_names.h"
 #include "quantity/result.h"
+#include "quantity/unit.h"
 
 namespace fair_gauge {
 
@@ -63,8 +64,10 @@ struct CalibrationFit {
 /// \source JCGM 100:2008, annex H.3: y1 = −0.1712, s 0.0029, y2 = 0.002 18, s 0.000 67, r −0.930, s 0.0035
 Result<CalibrationFit> fit_calibration(FitModel model, const std::vector<CalibrationPoint>& points, double origin = 0);
 
-/// CSV with the columns reference, reading and, if known, uncertainty.
+/// CSV with the columns reference, reading and, if known, uncertainty; their unit may stand behind a name, in brackets.
+/// \param shown  the points are wanted in it; units in the heading or behind a number are understood. Null → there are
+/// only numbers, all in one unit
 /// \returns the points, or the line and column that are not understood
-Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view text);
+Result<std::vector<CalibrationPoint>> read_calibration_points(std::string_view text, const Unit* shown = nullptr);
 
 }  // namespace fair_gauge

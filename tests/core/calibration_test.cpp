@@ -93,6 +93,27 @@ TEST(Corrections, HaveTheDegreesOfFreedomOfTheirScatter) {
   EXPECT_EQ(correction_of(*fit_calibration(FitModel::line, two), two, 0.1, "", "").dof, 0);
 }
 
+// 77 °F are 25 °C, 78.8 °F 26 °C; a degree of the one is 5/9 of the other.
+TEST(CalibrationPoints, MayComeInAnotherUnit) {
+  const Unit& celsius = *unit_by_ucum("Cel");
+  for (const char* written : {"reference (°F),reading (°F),uncertainty (°F)\n77,78.8,0.9\n",
+                              "Reference [degF],Reading,Uncertainty\n77,26,0.5\n", "77 °F; 26 °C; 0,5 K",
+                              "77 °F,26,0.5", "reference,reading,uncertainty\n25 °C,78.8 °F,0.5 °C\n"}) {
+    const auto points = read_calibration_points(written, &celsius);
+    ASSERT_TRUE(points) << written << to_text(points.problem());
+    EXPECT_NEAR(points->front().reference, 25, 1e-9) << written;
+    EXPECT_NEAR(points->front().reading, 26, 1e-9) << written;
+    EXPECT_NEAR(points->front().uncertainty, 0.5, 1e-9) << written;
+  }
+  EXPECT_THAT(to_text(read_calibration_points("reference (hPa),reading\n1,2\n", &celsius).problem()),
+              HasSubstr("\"hPa\" is no unit"));
+  EXPECT_FALSE(read_calibration_points("reference,reading\n25 hPa,26\n", &celsius));
+  // Where nobody knows which unit is wanted they must all be in one.
+  EXPECT_EQ(read_calibration_points("reference (°F),reading (°F)\n77,78\n")->front().reference, 77);
+  EXPECT_THAT(to_text(read_calibration_points("reference (°F),reading (°C)\n77,25\n").problem()),
+              HasSubstr("1:1: the columns are in \"°F\" and in \"°C\""));
+}
+
 TEST(CalibrationPoints, AreReadWithTheirPlaces) {
   const auto points = read_calibration_points("reading,reference,uncertainty\n10,10.2,0.1\n20,20.1,0.1\n");
   ASSERT_TRUE(points);

@@ -85,9 +85,27 @@ TEST(LogConvert, AMissingHeaderOrLineEndIsRemarkedUpon) {
 }
 
 TEST(LogConvert, BlocksMayEndAnywhere) {
-  const std::string log = "\ntime,counts\r\n0,2251\n1,abc\n2,\"1873\"\n\n3,1000";
-  const std::string whole = convert(log).out;
-  for (std::size_t block = 1; block < log.size(); ++block) EXPECT_EQ(convert(log, block).out, whole) << block;
+  for (const std::string log :
+       {"\ntime,counts\r\n0,2251\n1,abc\n2,\"1873\"\n\n3,1000", "# of the shed\n#time counts\n0 2251\n1 1873\n",
+        "Logger,North\nInterval,60\n\ntime,counts\n0,2251\n", "Log of counts\ntime,counts\n0,2251"}) {
+    const std::string whole = convert(log).out;
+    EXPECT_THAT(whole, HasSubstr("counts" + std::string(1, log.find(',') == log.npos ? ' ' : ',') + "substrate_Cel"));
+    EXPECT_THAT(whole, HasSubstr(reading(2251)));
+    for (std::size_t block = 1; block < log.size(); ++block) EXPECT_EQ(convert(log, block).out, whole) << block;
+  }
+}
+
+TEST(LogConvert, WhatStandsAboveTheHeadingStays) {
+  EXPECT_EQ(convert("\xEF\xBB\xBFLogger,North\r\nInterval,60\r\n\r\ntime,counts\r\n0,2251\r\n").out,
+            "Logger,North\r\nInterval,60\r\n\r\ntime,counts,substrate_Cel\r\n0,2251," + reading(2251) + "\r\n");
+  EXPECT_EQ(convert("#counts of today\n0,2251\n").out, "#counts of today\n0,2251," + reading(2251) + "\n");
+  const auto other = convert("# of the shed\ntime,other\n0,2251\n");
+  ASSERT_TRUE(other.problem);
+  EXPECT_EQ(other.problem->place.line, 2);
+  EXPECT_EQ(other.out, "");
+  std::string far;
+  for (int i = 0; i < 70; ++i) far += "words\n";
+  EXPECT_TRUE(convert(far + "time,counts\n0,2251\n").problem) << "further down than a heading stands";
 }
 
 TEST(LogConvert, LongFilesAndLongRowsAreWhole) {

@@ -73,6 +73,16 @@ TEST_F(LogDialects, EveryWayOfWritingSaysTheSame) {
       {days, "semicolons, decimal commas, times in days of a spreadsheet"},
       {"Date,Time,substrate\n2026-11-24,22:31:05.25,2230\n2026-11-24,22:31:07.25,2231\n2026-11-24,22:31:09.25,2229\n",
        ""},
+      {"time,substrate\n11/24/2026 10:31:05.25 PM,2230\n11/24/2026 10:31:07.25 PM,2231\n"
+       "11/24/2026 10:31:09.25 PM,2229\n",
+       "days as month/day/year"},
+      {"Date,Time,substrate\n24/11/2026,22:31:05.25,2230\n24/11/2026,22:31:07.25,2231\n24/11/2026,22:31:09.25,2229\n",
+       "days as day/month/year"},
+      {"# shed logger 4\r\nLogger,North shed\r\nInterval,2\r\n\r\n" + dates, ""},
+      {"sep=;\n#counts of last night\n" + days, "semicolons, decimal commas, times in days of a spreadsheet"},
+      {"Log of counts\n# 0 is an open "
+       "wire\n#time;substrate\n1795559465.25;2230\n1795559467.25;2231\n1795559469.25;2229\n",
+       "semicolons"},
       {"time;substrate;date\n22:31:05,25;2230;24.11.2026\n22:31:07,25;2231;24.11.2026\n22:31:09,25;2229;24.11.2026\n",
        "semicolons"},
       {utf16(dates, false), "UTF-16"},
@@ -93,8 +103,9 @@ TEST_F(LogDialects, EveryWayOfWritingSaysTheSame) {
     EXPECT_NEAR(log->period_s, 2, 2e-3) << words;
   }
   // The comparison over time reads them alike.
-  for (const std::string& text : {days, std::string("date time substrate\n2026/11/24 9:59:59 2230\n2026/11/24 10:00:01 "
-                                                    "2231\n2026/11/24 10:00:03 2229\n")}) {
+  for (const std::string& text : {days, "sep=;\n# of the shed, 2 s\n" + days,
+                                  std::string("date time substrate\n2026/11/24 9:59:59 2230\n2026/11/24 10:00:01 "
+                                              "2231\n2026/11/24 10:00:03 2229\n")}) {
     const auto series = read_log_series(text, "substrate");
     ASSERT_TRUE(series);
     ASSERT_EQ(series->seconds.size(), 3u);
@@ -182,11 +193,11 @@ TEST_F(LogDialects, TimesThatCannotBeReadDoNotSpoilTheOthers) {
   EXPECT_LT(decided.on_s, with_holes.on_s + 1e-9) << "on from the rows without a time on";
   // Where no time can be read the rows stand a period apart, and it is said.
   const auto none =
-      read_channel_log(write("time,substrate\n11/30/2026 3:50:01 PM,2230\n11/30/2026 3:50:03 PM,2231\n"), chain);
+      read_channel_log(write("time,substrate\n11/05/2026 15:50:01,2230\n11/05/2026 15:50:03,2231\n"), chain);
   ASSERT_TRUE(none);
   EXPECT_FALSE(none->has_time);
   EXPECT_EQ(none->rows[1].seconds, chain.channel.period_s);
-  EXPECT_THAT(remarks_on(*none), testing::ElementsAre(HasSubstr("\"11/30/2026 3:50:01 PM\" in the first row")));
+  EXPECT_THAT(remarks_on(*none), testing::ElementsAre(HasSubstr("\"11/05/2026 15:50:01\" in the first row")));
   const auto series = read_log_series("time,substrate\nnow,2230\nthen,2231\n", "substrate");
   ASSERT_FALSE(series);
   EXPECT_THAT(to_text(series.problem()), HasSubstr("no row with a number has a time"));

@@ -608,6 +608,14 @@ TEST(Moments, AreReadFromWhatPeopleWrite) {
   EXPECT_DOUBLE_EQ(moment_of("24.11.2026 10:30:15.5"), day + 37815.5);
   EXPECT_DOUBLE_EQ(moment_of("2026/11/24 10:30"), day + 37800);
   EXPECT_DOUBLE_EQ(moment_of("24.11.2026"), day);
+  EXPECT_DOUBLE_EQ(moment_of("24.11.26 9:05"), day + 9 * 3600 + 300);
+  EXPECT_DOUBLE_EQ(moment_of("2026-11-24 9:05:07,5"), day + 9 * 3600 + 307.5);
+  EXPECT_DOUBLE_EQ(moment_of("2026-11-24 12:05:07 AM"), day + 307);
+  EXPECT_DOUBLE_EQ(moment_of("11/24/2026 3:50 PM", TimeForm::month_first), day + 15 * 3600 + 3000);
+  EXPECT_DOUBLE_EQ(moment_of("11/24/26, 12:00:01 pm", TimeForm::month_first), day + 12 * 3600 + 1);
+  EXPECT_DOUBLE_EQ(moment_of("24/11/2026 15:50", TimeForm::day_first), day + 15 * 3600 + 3000);
+  EXPECT_TRUE(std::isnan(moment_of("04/11/2026 15:50"))) << "of April or of November";
+  EXPECT_TRUE(std::isnan(moment_of("11/24/2026 13:50 PM", TimeForm::month_first)));
   for (const char* none : {"31.02.2026", "24.13.2026", "2026/13/01", "24.11.2026 1", "12.12.12.123"})
     EXPECT_TRUE(std::isnan(moment_of(none))) << none;
   EXPECT_DOUBLE_EQ(moment_of("12.5"), 12.5);
