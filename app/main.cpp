@@ -80,8 +80,9 @@ struct Words {
   Words() {
     parser.setApplicationDescription(
         QApplication::tr("From raw counts and bytes to physical units whose error is known."));
-    parser.addPositionalArgument(QStringLiteral("bench"), QApplication::tr("a bench file to open"),
-                                 QStringLiteral("[bench]"));
+    parser.addPositionalArgument(QStringLiteral("bench"),
+                                 QApplication::tr("a bench, a log or a capture of lines to open"),
+                                 QStringLiteral("[file]"));
     parser.addOptions({demo, screenshots, dark, scale, spoken, size, first_paint});
   }
   bool has(const QCommandLineOption& option) const { return parser.isSet(option); }
@@ -187,7 +188,7 @@ int main(int count, char** given) {
 
   const auto files = words.parser.positionalArguments();
   if (!files.isEmpty())
-    window.open(files.front());
+    window.take_file(files.front());
   else if (words.has(words.demo) || for_pictures)
     window.open_demonstration();
   if (for_pictures) return take_pictures(window, theme, workbench, words.parser.value(words.screenshots));

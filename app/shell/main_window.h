@@ -46,6 +46,8 @@ class MainWindow : public QMainWindow {
 
   /// Opens a bench file; says on the banner what was wrong with it.
   void open(const QString& path);
+  /// What somebody brings, by what stands in it: a bench is opened, a capture of lines decoded, any other text is a log.
+  void take_file(const QString& path);
   void open_demonstration();
   /// A bench that has no file yet; asks first where the present one is unsaved.
   void begin_bench(const Bench& bench);

@@ -1,5 +1,6 @@
 // The window's bench: opened, begun, saved, kept aside, taken up again.
 #include <QCloseEvent>
+#include <QFile>
 #include <QFileInfo>
 #include <QMessageBox>
 #include <QMimeData>
@@ -7,12 +8,15 @@
 #include <QSettings>
 #include <algorithm>
 
+#include "digital/line_capture.h"
+#include "files/delimited.h"
 #include "home/home_page.h"
 #include "read/read_page.h"
 #include "shell/main_window.h"
 #include "shell/page_room.h"
 #include "shell/settings.h"
 #include "sources/known_lines.h"
+#include "watch/watch_page.h"
 #include "widgets/saving.h"
 
 namespace fair_gauge::app {
@@ -45,6 +49,23 @@ void MainWindow::open(const QString& path) {
   }
   offer_leftover();
   offer_lines();
+}
+
+void MainWindow::take_file(const QString& path) {
+  QFile file(path);
+  const std::string head = file.open(QIODevice::ReadOnly) ? file.read(1 << 16).toStdString() : std::string();
+  const bool is_wide = head.starts_with("\xFF\xFE") || head.starts_with("\xFE\xFF");
+  const bool is_text = !head.empty() && (is_wide || head.find('\0') == std::string::npos);
+  const std::string_view first = trimmed(without_mark(head));
+  if (!is_text || first.starts_with('{') || first.starts_with('[')) {
+    if (may_leave()) open(path);
+  } else if (first.starts_with('$') || read_capture(head.substr(0, head.rfind('\n')))) {
+    show_page(Page::read);
+    read().open_capture(path);
+  } else {
+    show_page(Page::watch);
+    watch().open(path);
+  }
 }
 
 void MainWindow::begin_bench(const Bench& bench) {
@@ -175,13 +196,7 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 void MainWindow::dropEvent(QDropEvent* event) {
   const auto urls = event->mimeData()->urls();
   if (urls.isEmpty()) return;
-  const QString path = urls.front().toLocalFile();
-  if (path.endsWith(QStringLiteral(".vcd")) || path.endsWith(QStringLiteral(".csv"))) {  // what a line did, not a bench
-    show_page(Page::read);
-    read().open_capture(path);
-  } else if (may_leave()) {
-    open(path);
-  }
+  take_file(urls.front().toLocalFile());
 }
 
 }  // namespace fair_gauge::app

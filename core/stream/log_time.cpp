@@ -177,12 +177,12 @@ double moment_of(std::string_view cell, TimeForm form) {
 
 namespace {
 
-constexpr std::array<std::string_view, 12> time_words = {"time",     "seconds", "timestamp",   "date",
-                                                         "datetime", "datum",   "millis",      "zeit",
-                                                         "uhrzeit",  "moment",  "zeitstempel", "ms"};
+constexpr std::array<std::string_view, 13> time_words = {"elapsed",  "time",        "seconds", "timestamp", "date",
+                                                         "datetime", "datum",       "millis",  "zeit",      "uhrzeit",
+                                                         "moment",   "zeitstempel", "ms"};
 
 // In small letters, and without the unit or zone that stands behind it: "Time (UTC)", "time [ms]".
-std::string first_word(std::string_view name) { return small_letters(name.substr(0, name.find_first_of(" (["))); }
+std::string first_word(std::string_view name) { return small_letters(name.substr(0, name.find_first_of(" /(["))); }
 
 }  // namespace
 

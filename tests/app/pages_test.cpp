@@ -2,12 +2,16 @@
 #include <QAbstractItemView>
 #include <QClipboard>
 #include <QComboBox>
+#include <QDropEvent>
+#include <QFile>
 #include <QHelpEvent>
 #include <QListWidget>
 #include <QLocale>
+#include <QMimeData>
 #include <QPointer>
 #include <QRegularExpression>
 #include <QTableWidget>
+#include <QTemporaryDir>
 #include <QTextBlock>
 #include <QTextBrowser>
 #include <QTimer>
@@ -34,6 +38,41 @@ QPushButton* button_named(QWidget& in, const QString& text) {
   for (auto* button : in.findChildren<QPushButton*>())
     if (button->text().contains(text) && button->isVisible()) return button;
   return nullptr;
+}
+
+// A file of this text let go over the window.
+void drop_on(QWidget& window, const QString& path, const QByteArray& text = {}) {
+  if (!text.isEmpty()) {
+    QFile file(path);
+    ASSERT_TRUE(file.open(QIODevice::WriteOnly) && file.write(text) == text.size());
+  }
+  QMimeData data;
+  data.setUrls({QUrl::fromLocalFile(path)});
+  const QPoint middle = window.rect().center();
+  QDragEnterEvent enter(middle, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&window, &enter);
+  ASSERT_TRUE(enter.isAccepted());
+  QDropEvent drop(middle, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&window, &drop);
+}
+
+TEST_F(EmptyWindow, WhatIsDroppedIsWhatItSaysItIs) {
+  const QTemporaryDir directory;
+  drop_on(window_, directory.filePath("shed.csv"),
+          "Logger,North\nTime,Temp (°C)\n11/24/2026 3:50 PM,21.5\n11/24/2026 3:51 PM,21.6\n");
+  EXPECT_EQ(find<QPushButton>("page_watch")->isChecked(), true);
+  ASSERT_TRUE(comes([&] { return find<QPushButton>("watch_make")->isVisible(); }));
+  drop_on(window_, QStringLiteral(FAIR_GAUGE_SOURCE "/tests/data/one-wire.vcd"));
+  EXPECT_EQ(find<QPushButton>("page_read")->isChecked(), true);
+  EXPECT_THAT(text("bytes_understood"), HasSubstr("from the capture"));
+  drop_on(window_, directory.filePath("edges.txt"), "seconds,data\n0,1\n1e-3,0\n2e-3,1\n");
+  EXPECT_EQ(find<QPushButton>("page_read")->isChecked(), true);
+  drop_on(window_, QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow.fairgauge.json"));
+  EXPECT_GT(workbench_.bench().channels.size(), 5u);
+  drop_on(window_, directory.filePath("picture.csv"), QByteArray("\x89PNG\0\0", 6));
+  EXPECT_THAT(seen(), HasSubstr("could not be opened"));
+  drop_on(window_, directory.filePath("none.csv"));
+  EXPECT_THAT(seen(), HasSubstr("No such file"));
 }
 
 TEST_F(WindowTest, EveryRowOfEveryStageGivesBackWhatWasSet) {
