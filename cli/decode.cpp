@@ -486,6 +486,10 @@ void run_decode(Session& session, const DecodeOptions& options) {
       return session.refuse({"--frame: " + frame.problem().wrong, frame.problem().expected, frame.problem().place});
     (*blocks)["frame"] = *frame;
   }
+  if (const auto& asked = (*part)->bytes.blocks; !options.frame.empty() && !asked.empty())
+    if (const auto wanted = static_cast<std::size_t>(asked.front().bytes); (*blocks)["frame"].size() > wanted)
+      std::cerr << fmt::format("--frame: {} bytes, of which this part answers with {}: those behind are not read\n",
+                               (*blocks)["frame"].size(), wanted);
   const Tracing tracing = options.trace ? Tracing::on : Tracing::off;
   const Decoded decoded =
       counted ? decoder->decode_count(*whole_number(options.count), tracing) : decoder->decode(*blocks, tracing);

@@ -9,6 +9,7 @@
 
 #include "channel_chain.h"
 #include "files/file.h"
+#include "quantity/unit.h"
 
 namespace fair_gauge::cli {
 namespace {
@@ -74,8 +75,9 @@ void run_handoff(Session& session, const HandoffOptions& options) {
     if (const auto report = parse_json(handoff->files.at(name + "_report.json"), name))
       return print_json(report->value);
   const HandoffReport& done = handoff->report;
+  const std::string_view step_unit = difference_symbol(done.unit);
   std::cout << fmt::format("{}: {} form, 1/{} {} a step; worst error {:.3g} {} at {}{}\n", name, done.form,
-                           done.per_unit, done.unit, done.worst_error, done.unit, done.at_raw,
+                           done.per_unit, step_unit, done.worst_error, step_unit, done.at_raw,
                            done.exhaustive ? fmt::format(", all {} raw numbers run", done.codes_checked)
                                            : fmt::format(", {} drawn blocks run", done.codes_checked));
   if (done.cost) std::cout << cost_words(done) << "\n";

@@ -468,8 +468,8 @@ void BytesView::show_readings(const Decoded& decoded) {
   readings_->setColumnStretch(12, 1);
   line = 2;
   for (const DigitalFault& fault : decoded.faults) {
-    auto* text =
-        new Text(theme_, Face::strong, text_of(fault.code) + QStringLiteral(": ") + text_of(fault.message), Tint::red);
+    auto* text = new Text(theme_, Face::strong,
+                          text_of(fault_words(fault.code)) + QStringLiteral(": ") + text_of(fault.message), Tint::red);
     text->setObjectName(QStringLiteral("fault_%1").arg(line - 2));
     text->setWordWrap(true);
     readings_->addWidget(text, line++, 0, 1, 13);

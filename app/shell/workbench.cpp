@@ -90,7 +90,7 @@ Workbench::~Workbench() = default;
 
 QString ChannelView::stalled() const {
   if (silent_s) return Workbench::tr("nothing for %1").arg(duration_words(*silent_s));
-  return refused ? Workbench::tr("refused: %1").arg(text_of(refused->code)) : QString();
+  return refused ? Workbench::tr("refused: %1").arg(text_of(fault_words(refused->code))) : QString();
 }
 
 QString duration_words(double seconds) {
@@ -396,7 +396,7 @@ std::vector<std::pair<double, double>> Workbench::past(const std::string& channe
 void Workbench::take_line(const SerialLine& line, double age_s) {
   RawLine raw_line{QString::fromStdString(line.text),
                    line.problem ? QString::fromStdString(to_text(*line.problem)) : QString()};
-  if (!signalsBlocked()) recording_->take(line, age_s);  // not the simulated past
+  if (!signalsBlocked() && !line.problem) recording_->take(line, age_s);  // not the simulated past
   const double now = static_cast<double>(clock_.nsecsElapsed()) / 1e9 - age_s;
   if (listens_to_line()) listener_.take(line, now);
   for (const RawItem& item : line.items) {

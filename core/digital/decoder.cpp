@@ -40,6 +40,17 @@ std::optional<unsigned> address_of(std::string_view name) {
 
 }  // namespace
 
+std::string fault_words(std::string_view code) {
+  static constexpr std::pair<std::string_view, const char*> words[] = {
+      {"checksum", to_translate("checksum wrong")},       {"saturated", to_translate("saturated")},
+      {"not-ready", to_translate("not ready")},           {"power-on-default", to_translate("power-on value")},
+      {"disconnected", to_translate("not connected")},    {"out-of-range", to_translate("out of range")},
+      {"no-response", to_translate("no answer")},         {"flagged-by-part", to_translate("flagged by the part")},
+      {"short-frame", to_translate("bytes are missing")}, {"underflow", to_translate("too little to tell")}};
+  const auto found = std::ranges::find(words, code, &std::pair<std::string_view, const char*>::first);
+  return found == std::end(words) ? std::string(code) : std::string(translated(found->second));
+}
+
 void Decoder::Plan::work_out(Scratch& scratch, std::span<double> out, std::vector<TraceEntry>* trace) const {
   if (!formula || !scratch.steps.empty()) std::ranges::copy(scratch.fields, scratch.values.begin());
   for (std::size_t i = 0; i < scratch.steps.size(); ++i) {
@@ -274,7 +285,8 @@ Decoded Decoder::decode(const ByteBlocks& blocks, Tracing tracing) const {
     touched |= check_lacks && !lacking ? plan.all() : lacking;
     decoded.faults.push_back(
         {"short-frame", found[b].empty()
-                            ? translated("the {} bytes of {} are missing", block.bytes, block.name)
+                            ? block.bytes == 1 ? translated("the byte of {} is missing", block.name)
+                                               : translated("the {} bytes of {} are missing", block.bytes, block.name)
                             : translated("{} has {} bytes of {}", block.name, found[b].size(), block.bytes)});
   }
   scratch.values.back() = static_cast<double>(found[0].size());

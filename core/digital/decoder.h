@@ -27,6 +27,9 @@ struct DigitalFault {
   std::string message;  ///< what it means and what to do
 };
 
+/// What its code is called beside a number, in the language in force: "power-on value", "no answer".
+std::string fault_words(std::string_view code);
+
 struct Decoded {
   std::vector<DigitalReading> readings;  ///< those that no fault touches
   std::vector<DigitalFault> faults;

@@ -8,7 +8,9 @@
 #include <map>
 #include <sstream>
 
+#include "files/delimited.h"
 #include "language/translation.h"
+#include "quantity/letters.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge {
@@ -74,38 +76,48 @@ Result<std::vector<LineTrace>> read_vcd(std::string_view text) {
   return lines;
 }
 
+// Seconds in what a heading counts, by the unit in brackets or behind it: "Time [us]", "t_ms". 0 → it counts samples
+double seconds_in(std::string_view heading) {
+  const std::string name = small_letters(heading);
+  if (name.find("sample") != name.npos || name.find("index") != name.npos) return 0;
+  const auto mark = name.find_first_of("([_");
+  const std::string unit = mark == name.npos ? "" : name.substr(mark + 1, name.find_first_of(")]", mark) - mark - 1);
+  return unit == "ms" ? 1e-3 : unit == "us" || unit == "\u00B5s" || unit == "\u03BCs" ? 1e-6 : unit == "ns" ? 1e-9 : 1;
+}
+
 Result<std::vector<LineTrace>> read_edge_csv(std::string_view text) {
   std::vector<LineTrace> lines;
-  int number = 0;
-  for (std::size_t at = 0; at < text.size();) {
-    const std::size_t end = std::min(text.find('\n', at), text.size());
-    std::istringstream fields{std::string(text.substr(at, end - at))};
-    at = end + 1;
-    ++number;
-    std::vector<std::string> cells;
-    for (std::string cell; std::getline(fields, cell, ',');) {
-      while (!cell.empty() && std::isspace(static_cast<unsigned char>(cell.back()))) cell.pop_back();
-      cells.push_back(cell);
-    }
-    if (cells.empty() || cells.front().empty()) continue;
+  double scale = 1;
+  char separator = 0;
+  std::size_t edge_count = 0;
+  Rows rows(text);
+  for (std::string_view row; rows.next(row);) {
+    if (trimmed(row).empty() || (lines.empty() && std::string_view("#;").find(trimmed(row)[0]) != row.npos)) continue;
+    if (separator == 0) separator = separator_of(row);
+    const auto cells = cells_of(row, separator);
     const auto seconds = parse_number(cells.front());
-    if (!seconds && lines.empty()) {
-      for (std::size_t i = 1; i < cells.size(); ++i) lines.push_back({cells[i], {}});
-      continue;
+    if (lines.empty()) {
+      for (std::size_t i = 1; i < cells.size(); ++i)
+        lines.push_back({seconds ? translated("line {}", i) : std::string(cells[i]), {}});
+      if (!seconds) scale = seconds_in(cells.front());
+      if (scale == 0)
+        return Problem{translated("\"{}\" is no time", cells.front().substr(0, 30)),
+                       translated("a column of seconds: samples do not say how far apart they are"),
+                       {.line = rows.line(), .column = 1}};
+      if (!seconds) continue;
     }
-    while (lines.size() + 1 < cells.size() && number == 1)
-      lines.push_back({translated("line {}", lines.size() + 1), {}});
     if (!seconds || cells.size() != lines.size() + 1 || lines.empty())
       return Problem{translated("this row is no time with a level a line"),
                      translated("seconds,0 or 1"),
-                     {.line = number, .column = 1}};
+                     {.line = rows.line(), .column = 1}};
     for (std::size_t i = 1; i < cells.size(); ++i) {
       if (cells[i] != "0" && cells[i] != "1")
         return Problem{
-            translated("\"{}\" is no level", cells[i].substr(0, 20)), translated("0 or 1"), {.line = number}};
+            translated("\"{}\" is no level", cells[i].substr(0, 20)), translated("0 or 1"), {.line = rows.line()}};
       auto& edges = lines[i - 1].edges;
-      if (edges.empty() || edges.back().high != (cells[i] == "1")) edges.push_back({*seconds, cells[i] == "1"});
-      if (edges.size() > most_edges)
+      if (!edges.empty() && edges.back().high == (cells[i] == "1")) continue;
+      edges.push_back({*seconds * scale, cells[i] == "1"});
+      if (++edge_count > most_edges)
         return Problem{translated("the capture has more than 20 million edges"), translated("a shorter one")};
     }
   }

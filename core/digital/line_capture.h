@@ -25,8 +25,9 @@ struct LineTrace {
   bool operator==(const LineTrace&) const = default;
 };
 
-/// A value change dump (IEEE 1364) with one-bit signals, or CSV whose first column is seconds and whose others are
-/// levels. \returns the lines, or the row that is not understood
+/// A value change dump (IEEE 1364) with one-bit signals, or CSV whose first column is seconds, or
+/// what its heading says ("time [us]"), and whose others are levels. \returns the lines, or the row that is not
+/// understood
 Result<std::vector<LineTrace>> read_capture(std::string_view text);
 
 /// The lines as a value change dump. \param step_s  time of one tick

@@ -7,16 +7,11 @@
 #include <optional>
 
 #include "digital/registers.h"
+#include "files/delimited.h"
 #include "language/translation.h"
 
 namespace fair_gauge {
 namespace {
-
-std::string trimmed(std::string_view text) {
-  const auto first = text.find_first_not_of(" \t");
-  return first == std::string_view::npos ? ""
-                                         : std::string(text.substr(first, text.find_last_not_of(" \t") - first + 1));
-}
 
 // A whole number from 0, also as 0x1F or 0b101; the rest of the text behind it.
 std::optional<unsigned> whole_number(std::string_view text, std::string_view* rest = nullptr) {
@@ -36,12 +31,12 @@ Result<std::vector<SettingChoice>> choices_of(const std::string& text, unsigned 
   std::vector<SettingChoice> choices;
   for (std::size_t from = 0; from <= text.size();) {
     const std::size_t end = std::min(text.find(';', from), text.size());
-    const std::string one = trimmed(std::string_view(text).substr(from, end - from));
+    const std::string one(trimmed(std::string_view(text).substr(from, end - from)));
     from = end + 1;
     if (one.empty()) continue;
     std::string_view words;
     const auto number = whole_number(one, &words);
-    const std::string means = trimmed(words);
+    const std::string means(trimmed(words));
     if (!number || means.empty())
       return Problem{translated("\"{}\" is no choice", one),
                      translated("a number and what it means, such as 3 1.1 V inside")};
@@ -61,7 +56,7 @@ Result<std::vector<PartRegister>> registers_of_rows(const std::vector<OwnRegiste
     const auto wrong = [&](const std::string& what, const std::string& expected) {
       return Problem{translated("register row {}: {}", i + 1, what), expected};
     };
-    const std::string name = trimmed(row.reg), address = trimmed(row.address);
+    const std::string name(trimmed(row.reg)), address(trimmed(row.address));
     if (name.empty() && registers.empty())
       return wrong(translated("no register is named"), translated("the sheet's name of the register"));
     auto reg = name.empty() ? registers.end() - 1 : std::ranges::find(registers, name, &PartRegister::name);
@@ -76,7 +71,7 @@ Result<std::vector<PartRegister>> registers_of_rows(const std::vector<OwnRegiste
       return wrong(translated("{} stands at {} already", reg->name, reg->address),
                    translated("one address a register"));
     }
-    const RegisterField field{.name = trimmed(row.field), .bits = trimmed(row.bits)};
+    const RegisterField field{.name = std::string(trimmed(row.field)), .bits = std::string(trimmed(row.bits))};
     if (field.name.empty()) return wrong(translated("the field has no name"), translated("the sheet's own name of it"));
     const auto bits = field_bits(field);
     if (!bits)
@@ -91,7 +86,7 @@ Result<std::vector<PartRegister>> registers_of_rows(const std::vector<OwnRegiste
     const unsigned most = (1u << (bits->high - bits->low + 1)) - 1;
     auto choices = choices_of(row.choices, most);
     if (!choices) return wrong(choices.problem().wrong, choices.problem().expected);
-    const std::string after = trimmed(row.power_on);
+    const std::string after(trimmed(row.power_on));
     const auto number = after.empty() ? std::optional(0u) : whole_number(after);
     if (!number || *number > most)
       return wrong(translated("\"{}\" cannot stand in {} after power-on", after, field.name),

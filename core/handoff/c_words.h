@@ -12,6 +12,9 @@ namespace fair_gauge {
 /// With the macros of <stdint.h>, so that a constant has the same width everywhere. \param word  32 or 64
 std::string signed_number(std::int64_t number, int word = 32);
 
+/// A unit as a comment of a program says it, in plain letters: "degC"; others by their UCUM code.
+std::string unit_in_comment(std::string_view ucum);
+
 /// "NAME_low"
 std::string status_word(const HandoffCode& code, HandoffStatus status);
 

@@ -7,6 +7,7 @@
 #include <limits>
 
 #include "chain/derived_link.h"
+#include "handoff/c_words.h"
 #include "handoff/packer.h"
 #include "language/translation.h"
 
@@ -131,7 +132,7 @@ std::optional<Problem> Packer::of_steps(const std::function<double(std::int64_t)
 
 std::string SideInput::words() const {
   return fmt::format("the {} of {}{} in steps of 1/{} {}, from {} to {}", arrives ? "value" : "reading", channel,
-                     arrives ? " as it arrives," : "", per_unit, unit, lowest, highest);
+                     arrives ? " as it arrives," : "", per_unit, unit_in_comment(unit), lowest, highest);
 }
 
 SideInput arriving_input(const Chain& chain) {

@@ -39,8 +39,8 @@ class CWriter {
 
   std::string header() const {
     const std::string& name = code_.name;
-    std::string text =
-        fmt::format("/* {}: raw numbers to steps of 1/{} {}. */\n", code_.channel_name, code_.per_unit, code_.unit);
+    std::string text = fmt::format("/* {}: raw numbers to steps of 1/{} {}. */\n", code_.channel_name, code_.per_unit,
+                                   unit_in_comment(code_.unit));
     text += fmt::format("#ifndef {0}_H\n#define {0}_H\n\n#include <stdint.h>\n\n", upper(name));
     text += fmt::format(
         "#define {}_PER_UNIT INT32_C({})\n#define {}_UNIT \"{}\"\n\n/* What {}_convert returns; on a fault the value "
@@ -67,8 +67,8 @@ class CWriter {
       text += fmt::format("uint8_t {}_convert({});\n", name, arguments_of_number());
     }
     text += fmt::format(
-        "/* Sign, digits, {} decimals; size counts the closing zero. Returns the length, 0 if it does not fit. */\n",
-        decimals_of(code_.per_unit));
+        "/* Sign, digits, {} decimal{}; size counts the closing zero. Returns the length, 0 if it does not fit. */\n",
+        decimals_of(code_.per_unit), decimals_of(code_.per_unit) == 1 ? "" : "s");
     text += fmt::format("uint8_t {}_text(int32_t value, char *text, uint8_t size);\n\n#endif\n", name);
     return text;
   }
@@ -551,6 +551,10 @@ std::string signed_number(std::int64_t number, int word) {
       word == 64 ? std::numeric_limits<std::int64_t>::min() : std::numeric_limits<std::int32_t>::min();
   if (number == least) return fmt::format("(-INT{}_C({}) - 1)", word, -(number + 1));
   return number < 0 ? fmt::format("(-INT{}_C({}))", word, -number) : fmt::format("INT{}_C({})", word, number);
+}
+
+std::string unit_in_comment(std::string_view ucum) {
+  return ucum == "Cel" ? "degC" : ucum == "[degF]" ? "degF" : std::string(ucum);
 }
 
 std::string status_word(const HandoffCode& code, HandoffStatus status) {

@@ -16,8 +16,8 @@ class PythonWriter {
   explicit PythonWriter(const HandoffCode& code) : code_(code) {}
 
   std::string write() const {
-    std::string text =
-        fmt::format("# {}: raw numbers to steps of 1/{} {}.\n", code_.channel_name, code_.per_unit, code_.unit);
+    std::string text = fmt::format("# {}: raw numbers to steps of 1/{} {}.\n", code_.channel_name, code_.per_unit,
+                                   unit_in_comment(code_.unit));
     if (code_.input) text += fmt::format("# raw: {}.\n", code_.input->words());
     for (const std::string& comment : code_.comments) text += "# " + comment + "\n";
     if (uses_math()) text += "import math\n";
@@ -119,7 +119,7 @@ class PythonWriter {
     text += fmt::format(
         "def convert(raw, side):\n    \"\"\"Raw number, reading of {} in steps of 1/{} {} -> (status, steps or "
         "None).\"\"\"\n",
-        code_.side->channel, code_.side->per_unit, code_.side->unit);
+        code_.side->channel, code_.side->per_unit, unit_in_comment(code_.side->unit));
     text += fmt::format(
         "    if raw < {0}:\n        return (LOW, None)\n    if raw > {1}:\n        return (HIGH, None)\n"
         "    if side < {2} or side > {3}:\n        return (OUT_OF_RANGE, None)\n    x = raw - {4}\n"

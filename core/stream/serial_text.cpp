@@ -200,6 +200,7 @@ Result<RawItem> item_of(std::string name, std::string_view value) {
 // `name:value` and `name=value`, one after the other.
 Result<std::vector<RawItem>> named_items(std::string_view line) {
   std::vector<RawItem> items;
+  bool says_none = false;
   const auto skip = [&](std::size_t& i, std::string_view these) {
     while (i < line.size() && these.find(line[i]) != std::string_view::npos) ++i;
   };
@@ -225,6 +226,7 @@ Result<std::vector<RawItem>> named_items(std::string_view line) {
                                word.find_first_of(":=") != std::string_view::npos;
     if (names_another) continue;  // a heading before the first name
     const bool is_none = is_no_value(word);
+    says_none = says_none || (is_none && !word.empty());
     const std::string_view value = is_none ? word : with_decimal_comma(line.substr(i), end - i);
     auto item = is_none ? Result<RawItem>(RawItem{.name = std::string(name)}) : item_of(std::string(name), value);
     if (!item) return item.problem();
@@ -242,7 +244,7 @@ Result<std::vector<RawItem>> named_items(std::string_view line) {
       item->unit = unit, i = next_end;
     items.push_back(std::move(*item));
   }
-  if (std::ranges::all_of(items, &RawItem::is_missing))
+  if (std::ranges::all_of(items, &RawItem::is_missing) && !says_none)
     return Problem{translated("no number stands there"), translated("a number")};
   return items;
 }
@@ -322,13 +324,15 @@ SerialLine SerialText::read(const std::string& whole) {
           {translated("the line begins as a JSON object and is none"), translated("one whole object on each line")});
     add_fields(document->value, "", result.items);
     if (std::ranges::all_of(result.items, &RawItem::is_missing))
-      return refuse({translated("the object holds no number"), "{\"name\": number}"});
+      result.problem = {translated("the object holds no number"), "{\"name\": number}"};
     return result;
   }
   if (text.find_first_of(":=") != std::string_view::npos) {
     auto items = named_items(text);
     if (!items) return refuse(items.problem());
     result.items = std::move(*items);
+    if (std::ranges::all_of(result.items, &RawItem::is_missing))
+      result.problem = {translated("no number stands there"), translated("a number")};
     return result;
   }
   // One number with its unit.

@@ -30,7 +30,7 @@ bool is_code_word(std::string_view unit);
 struct SerialLine {
   std::string text;  ///< as it came, unprintable bytes shown as ·
   std::vector<RawItem> items;
-  std::optional<Problem> problem;
+  std::optional<Problem> problem;  ///< the line is no reading; items that are missing may stand there all the same
 };
 
 /// Cuts a stream of bytes into lines and reads them. Understands `name:value` and `name=value` (several to a line,

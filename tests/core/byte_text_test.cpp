@@ -123,6 +123,20 @@ TEST(Captures, EdgeTablesAreReadToo) {
   EXPECT_EQ(lines->size(), 2u);
   EXPECT_EQ((*lines)[1].edges.size(), 2u);
   EXPECT_EQ(read_capture("seconds,scl\n0,2\n").problem().place.line, 2);
+  // Comments, other separators, another unit of time, a byte order mark; samples are no times.
+  for (const char* written :
+       {"\xEF\xBB\xBF; made by a recorder\n# 3 rows\nTime [us]; \"scl\"; sda\r\n0;1;1\r\n1,0;1;0\r\n2;0;0\r\n",
+        "t_us\tscl\tsda\n0\t1\t1\n1\t1\t0\n2\t0\t0", "time (\u00B5s),scl,sda\n0,1,1\n1,1,0\n2,0,0\n",
+        "ns [ns],scl,sda\n0,1,1\n1000,1,0\n2000,0,0\n"}) {
+    const auto same = read_capture(written);
+    ASSERT_TRUE(same) << written << to_text(same.problem());
+    ASSERT_EQ(same->size(), 2u) << written;
+    EXPECT_EQ(same->front().name, "scl") << written;
+    ASSERT_EQ(same->back().edges.size(), 2u) << written;
+    EXPECT_NEAR(same->back().edges[1].seconds, 1e-6, 1e-15) << written;
+  }
+  EXPECT_EQ(read_capture("0,1,1\n1e-6,0,1\n")->front().edges.size(), 2u);
+  EXPECT_THAT(to_text(read_capture("Sample,scl\n0,1\n").problem()), testing::HasSubstr("1:1: \"Sample\" is no time"));
   EXPECT_FALSE(read_capture("$timescale 1 parsec $end $var wire 1 ! a $end"));
 }
 

@@ -440,7 +440,7 @@ TEST_F(HandoffTest, AValueThatArrivesIsCorrected) {
     EXPECT_NEAR(of(fahrenheit, 725), 2250, 1);
     EXPECT_NEAR(of(fahrenheit, 140), -1000, 1) << "14 °F";
     const std::string head = fahrenheit.files.at(language == Language::c ? "outside.h" : "outside.py");
-    EXPECT_THAT(head, HasSubstr("the value of outside as it arrives, in steps of 1/10 [degF], from 50 to 1130"));
+    EXPECT_THAT(head, HasSubstr("the value of outside as it arrives, in steps of 1/10 degF, from 50 to 1130"));
   }
   // Another correction is another source.
   const std::string source = hand(bench, "inside", Language::c, HandoffForm::integer, 100).report.source;

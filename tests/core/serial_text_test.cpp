@@ -77,12 +77,14 @@ TEST(SerialText, OneMissingValueDoesNotSpoilItsLine) {
   ASSERT_EQ(bare.size(), 3U);
   EXPECT_EQ(bare[2], (RawItem{"3", 3, {}}));
   EXPECT_THAT(items_of("\n21.5,3,\n").size(), 2U);
-  // Nothing but what is missing is no reading.
-  for (const char* line : {"a:nan\n", "a:nan b:--\n",
-                           R"({"a":null})"
-                           "\n",
-                           "\nnan,nan\n"})
-    EXPECT_THAT(items_of(line), testing::IsEmpty()) << line;
+  // Nothing but what is missing is no reading; who did not answer is told all the same.
+  for (const char* line : {"a:nan\n", "a:null\n", "{\"a\":null}\n"}) {
+    SerialText reader;
+    const auto lines = reader.take(line);
+    EXPECT_TRUE(lines.front().problem) << line;
+    EXPECT_THAT(lines.front().items, testing::ElementsAre(RawItem{"a", std::nullopt, {}})) << line;
+  }
+  for (const char* line : {"\nnan,nan\n", "a:\n", "a: b:\n"}) EXPECT_THAT(items_of(line), testing::IsEmpty()) << line;
 }
 
 TEST(SerialText, RowsOfTheWrongWidthAreRefused) {
