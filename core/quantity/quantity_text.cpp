@@ -12,6 +12,7 @@
 #include <optional>
 
 #include "language/translation.h"
+#include "quantity/letters.h"
 
 namespace fair_gauge {
 namespace {
@@ -28,7 +29,7 @@ constexpr std::array replacements = {
     Replacement{"\u03BC", "u"},       Replacement{"\u2126", "Ohm"},    Replacement{"\u03A9", "Ohm"},
     Replacement{"\u00A0", " "},       Replacement{"\u2009", " "},      Replacement{"\u202F", " "},
     Replacement{"\u00D710^", "e"},    Replacement{"\u00BA", "\u00B0"}, Replacement{"\u2103", "\u00B0C"},
-    Replacement{"\u2109", "\u00B0F"},
+    Replacement{"\u2109", "\u00B0F"}, Replacement{"\u2019", "'"},
 };
 
 std::string normalised(std::string_view text) {
@@ -95,6 +96,32 @@ std::optional<UnitMatch> match_unit(std::string_view word, Dimension dimension) 
   return std::nullopt;
 }
 
+// A unit as people spell it out: "Volt", "degrees C", "k ohm", "kilohm". Small and large letters of short words differ:
+// mA is no MA.
+std::optional<UnitMatch> match_words(std::string_view word, Dimension dimension) {
+  std::string joined(word);
+  std::erase(joined, ' ');
+  while (joined.ends_with('.')) joined.pop_back();  // of a sentence
+  if (joined.size() < word.size())
+    if (const auto match = match_unit(joined, dimension)) return match;
+  const std::string small = small_letters(joined);
+  if (small.size() < 3) return std::nullopt;
+  for (const Unit& unit : all_units())
+    if (unit.dimension == dimension && spelled(unit, small)) return UnitMatch{&unit, 1};
+  constexpr std::array<std::pair<std::string_view, double>, 6> words = {
+      {{"kil", 1e3}, {"meg", 1e6}, {"milli", 1e-3}, {"micro", 1e-6}, {"nano", 1e-9}, {"pico", 1e-12}}};
+  for (const auto& [name, factor] : words) {
+    if (!small.starts_with(name) || (dimension == Dimension::number && factor < 1)) continue;
+    std::string_view rest = std::string_view(small).substr(name.size());
+    for (const std::string_view ending : {"", "o", "a"})
+      for (const Unit& unit : all_units())
+        if (unit.dimension == dimension && unit.takes_prefix && rest.starts_with(ending) &&
+            rest.size() > ending.size() && spelled(unit, rest.substr(ending.size())))
+          return UnitMatch{&unit, factor};
+  }
+  return std::nullopt;
+}
+
 std::string units_of(Dimension dimension) {
   std::string list;
   for (const Unit& unit : all_units())
@@ -134,8 +161,9 @@ Result<Leading> take_number(std::string_view text) {
     if (c == '.' || c == ',') {
       (c == '.' ? points : commas) += 1;
       last_mark = end;
-    } else if (c == ' ' && end > body && is_digit(text[end - 1]) && last_mark == std::string_view::npos &&
-               end + 3 < text.size() && is_digit(text[end + 1]) && is_digit(text[end + 2]) && is_digit(text[end + 3]) &&
+    } else if ((c == ' ' || c == '\'') && end > body && is_digit(text[end - 1]) &&
+               last_mark == std::string_view::npos && end + 3 < text.size() && is_digit(text[end + 1]) &&
+               is_digit(text[end + 2]) && is_digit(text[end + 3]) &&
                (end + 4 >= text.size() || !is_digit(text[end + 4]))) {
       continue;  // a group of three
     } else {
@@ -196,8 +224,10 @@ std::optional<QuantityValue> infix_mark(std::string_view text, std::size_t at, D
 }  // namespace
 
 Result<QuantityValue> parse_quantity(std::string_view original, Dimension dimension, const Unit* bare) {
-  const std::string text = normalised(original);
+  std::string text = normalised(original);
   if (text.empty()) return refused(translated("nothing is written here"), units_of(dimension), 0);
+  if (dimension == Dimension::resistance && text.size() > 1 && text[0] == 'R' && is_digit(text[1]))
+    text.insert(0, 1, '0');
   if (dimension == Dimension::number && (text.starts_with("0x") || text.starts_with("0X"))) {
     unsigned long long whole = 0;
     const auto parsed = std::from_chars(text.data() + 2, text.data() + text.size(), whole, 16);
@@ -219,6 +249,9 @@ Result<QuantityValue> parse_quantity(std::string_view original, Dimension dimens
     return QuantityValue{base, unit->unit};
   }
   if (const auto quantity = infix_mark(text, leading->length, dimension)) return *quantity;
+  if (const auto unit = match_words(std::string_view(text).substr(rest), dimension))
+    if (const double base = unit->unit->to_base(leading->number * unit->factor); std::isfinite(base))
+      return QuantityValue{base, unit->unit};
   if (dimension == Dimension::number)
     return refused(translated("'{}' behind a number that has no unit", text.substr(rest)), units_of(dimension), rest);
   return refused(translated("'{}' is no unit of {}", text.substr(rest), dimension_name(dimension)), units_of(dimension),
@@ -227,7 +260,8 @@ Result<QuantityValue> parse_quantity(std::string_view original, Dimension dimens
 
 const Unit* unit_named(std::string_view original, Dimension dimension) {
   const std::string word = normalised(original);
-  const auto found = word.empty() ? std::nullopt : match_unit(word, dimension);
+  auto found = word.empty() ? std::nullopt : match_unit(word, dimension);
+  if (!found && word.size() > 2) found = match_words(word, dimension);
   return found && (found->factor == 1 || word.size() > 1) ? found->unit : nullptr;
 }
 

@@ -47,7 +47,19 @@ INSTANTIATE_TEST_SUITE_P(
         Written{"1 873", Dimension::number, 1873}, Written{"12\u2009345.5", Dimension::number, 12345.5},
         Written{"1.234,5", Dimension::number, 1234.5}, Written{"1,234.5", Dimension::number, 1234.5},
         Written{"1e-3", Dimension::number, 0.001}, Written{"2.5E+3", Dimension::number, 2500},
-        Written{"  7 ", Dimension::number, 7}, Written{"10k", Dimension::number, 10000}));
+        Written{"5 Volt", Dimension::voltage, 5}, Written{"5 V.", Dimension::voltage, 5},
+        Written{"5VDC", Dimension::voltage, 5}, Written{"5 V DC", Dimension::voltage, 5},
+        Written{"5'000 mV", Dimension::voltage, 5}, Written{"250 millivolts", Dimension::voltage, 0.25},
+        Written{"10 k ohm", Dimension::resistance, 10000}, Written{"10 kilohms", Dimension::resistance, 10000},
+        Written{"10 kiloohm", Dimension::resistance, 10000}, Written{"2 MOHM", Dimension::resistance, 2e6},
+        Written{"R10", Dimension::resistance, 0.1}, Written{"4.7 microfarad", Dimension::capacitance, 4.7e-6},
+        Written{"1 Megahertz", Dimension::frequency, 1e6}, Written{"72 degrees F", Dimension::temperature, 200.0 / 9},
+        Written{"25 Celsius", Dimension::temperature, 25}, Written{"25 deg C", Dimension::temperature, 25},
+        Written{"25 Grad", Dimension::temperature, 25}, Written{"25\u00B0", Dimension::temperature, 25},
+        Written{"55 % r.H.", Dimension::humidity, 55}, Written{"55 percent", Dimension::humidity, 55},
+        Written{"1013 HPA", Dimension::pressure, 101300}, Written{"1 Mbar", Dimension::pressure, 1e11},
+        Written{"20 milliamperes", Dimension::current, 0.02}, Written{"  7 ", Dimension::number, 7},
+        Written{"10k", Dimension::number, 10000}));
 
 struct Refused {
   const char* text;
@@ -66,16 +78,17 @@ TEST_P(RefusedQuantities, SayWhereAndWhatWasExpected) {
   EXPECT_FALSE(quantity.problem().expected.empty());
 }
 
-INSTANTIATE_TEST_SUITE_P(All, RefusedQuantities,
-                         testing::Values(Refused{"", Dimension::voltage, 1}, Refused{"abc", Dimension::voltage, 1},
-                                         Refused{"5 kg", Dimension::voltage, 3},
-                                         Refused{"5 V", Dimension::temperature, 3},
-                                         Refused{"1.2.3", Dimension::number, 4}, Refused{"1e999", Dimension::number, 1},
-                                         Refused{"nan", Dimension::number, 1}, Refused{"inf", Dimension::number, 1},
-                                         Refused{"0xZZ", Dimension::number, 3}, Refused{"-", Dimension::number, 2},
-                                         Refused{"4k7k", Dimension::resistance, 2},
-                                         Refused{"5 ,", Dimension::number, 3}, Refused{"500 m", Dimension::number, 5},
-                                         Refused{"500 mV", Dimension::number, 5}));
+INSTANTIATE_TEST_SUITE_P(
+    All, RefusedQuantities,
+    testing::Values(Refused{"", Dimension::voltage, 1}, Refused{"abc", Dimension::voltage, 1},
+                    Refused{"5 kg", Dimension::voltage, 3}, Refused{"5 V", Dimension::temperature, 3},
+                    Refused{"1.2.3", Dimension::number, 4}, Refused{"1e999", Dimension::number, 1},
+                    Refused{"nan", Dimension::number, 1}, Refused{"inf", Dimension::number, 1},
+                    Refused{"0xZZ", Dimension::number, 3}, Refused{"-", Dimension::number, 2},
+                    Refused{"4k7k", Dimension::resistance, 2}, Refused{"5 MA.", Dimension::voltage, 3},
+                    Refused{"5 kilo", Dimension::voltage, 3}, Refused{"R", Dimension::resistance, 1},
+                    Refused{"5 ,", Dimension::number, 3}, Refused{"500 m", Dimension::number, 5},
+                    Refused{"500 mV", Dimension::number, 5}));
 
 TEST(QuantityText, ABareNumberTakesTheFieldsUnit) {
   EXPECT_NEAR(parse_quantity("212", Dimension::temperature, unit_by_ucum("[degF]"))->base, 100, 1e-9);
