@@ -46,7 +46,8 @@ class MainWindow : public QMainWindow {
 
   /// Opens a bench file; says on the banner what was wrong with it.
   void open(const QString& path);
-  /// What somebody brings, by what stands in it: a bench is opened, a capture of lines decoded, any other text is a log.
+  /// What somebody brings, by what stands in it: a bench is opened, parts are taken among the own ones, a capture of
+  /// lines is decoded; any other text is a log.
   void take_file(const QString& path);
   void open_demonstration();
   /// A bench that has no file yet; asks first where the present one is unsaved.
@@ -131,6 +132,7 @@ class MainWindow : public QMainWindow {
   void open_manual();
   void open_glossary();
   void open_settings();
+  void take_parts(const QString& path);
   void say(const QString& words, const QString& action = {}, const std::function<void()>& act = {});
   void offer_leftover();
   void remember(const QString& path);

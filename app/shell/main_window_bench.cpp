@@ -1,4 +1,6 @@
 // The window's bench: opened, begun, saved, kept aside, taken up again.
+#include <fmt/ranges.h>
+
 #include <QCloseEvent>
 #include <QFile>
 #include <QFileInfo>
@@ -57,7 +59,10 @@ void MainWindow::take_file(const QString& path) {
   const bool is_wide = head.starts_with("\xFF\xFE") || head.starts_with("\xFE\xFF");
   const bool is_text = !head.empty() && (is_wide || head.find('\0') == std::string::npos);
   const std::string_view first = trimmed(without_mark(head));
-  if (!is_text || first.starts_with('{') || first.starts_with('[')) {
+  const auto names = [&](const char* key) { return head.find(key) != std::string::npos; };
+  if (first.starts_with('{') && names("\"parts\"") && !names("\"fair_gauge_bench\"")) {
+    take_parts(path);
+  } else if (!is_text || first.starts_with('{') || first.starts_with('[')) {
     if (may_leave()) open(path);
   } else if (first.starts_with('$') || read_capture(head.substr(0, head.rfind('\n')))) {
     show_page(Page::read);
@@ -66,6 +71,13 @@ void MainWindow::take_file(const QString& path) {
     show_page(Page::watch);
     watch().open(path);
   }
+}
+
+void MainWindow::take_parts(const QString& path) {
+  const auto taken = take_user_parts(path.toStdString());
+  if (!taken) return say(tr("These parts were not taken. %1").arg(text_of(to_text(taken.problem()))));
+  workbench_.reload_catalogue();
+  say(tr("From now on among your own parts: %1.").arg(text_of(fmt::format("{}", fmt::join(*taken, ", ")))));
 }
 
 void MainWindow::begin_bench(const Bench& bench) {

@@ -375,6 +375,22 @@ Result<KeptFile> save_user_part(const Part& part) {
   return write_keeping_former(path, file.dump(2, ' ', false, Json::error_handler_t::replace) + "\n");
 }
 
+Result<std::vector<std::string>> take_user_parts(const std::string& path) {
+  const auto text = read_file(path);
+  if (!text) return text.problem();
+  Catalogue brought;
+  if (const auto faults = brought.add(*text, path); !faults.empty()) return faults.front();
+  if (brought.parts().empty()) return Problem{translated("the file holds no part"), "{\"parts\": […]}", {.file = path}};
+  std::error_code error;
+  std::filesystem::create_directories(user_parts_folder(), error);
+  const auto kept =
+      write_keeping_former(user_parts_folder() + "/" + std::filesystem::path(path).filename().string(), *text);
+  if (!kept) return kept.problem();
+  std::vector<std::string> names;
+  for (const Part& part : brought.parts()) names.push_back(part.name);
+  return names;
+}
+
 Catalogue load_catalogue(std::vector<Problem>* problems, const std::vector<std::string>& only) {
   Catalogue catalogue;
   const std::string shipped = data_folder() + "/parts";

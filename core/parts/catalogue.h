@@ -67,6 +67,10 @@ std::vector<std::string> data_folders(const std::string& kind);
 /// Writes a part of the user's own as ID.json in their folder; another of that name is kept beside it.
 Result<KeptFile> save_user_part(const Part& part);
 
+/// Takes a file of parts that somebody brings into the user's own; another of that name is kept beside it.
+/// \returns what its parts are called, or the first fault: then nothing is taken
+Result<std::vector<std::string>> take_user_parts(const std::string& path);
+
 /// The folder of the user's own parts: $XDG_DATA_HOME/fair-gauge/parts.
 std::string user_parts_folder();
 

@@ -69,6 +69,16 @@ TEST_F(EmptyWindow, WhatIsDroppedIsWhatItSaysItIs) {
   EXPECT_EQ(find<QPushButton>("page_read")->isChecked(), true);
   drop_on(window_, QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow.fairgauge.json"));
   EXPECT_GT(workbench_.bench().channels.size(), 5u);
+  qputenv("XDG_DATA_HOME", directory.path().toUtf8());
+  const QByteArray part = R"({"parts": [{"id": "brought", "name": "Temperature of a friend", "markings": ["FRND1"],
+"interface": "voltage", "quantities": [{"quantity": "temperature", "minimum": -40, "maximum": 125}],
+    "transfer": {"type": "linear", "numbers": {"slope": 0.01, "offset": 0.5}}, "source": "a friend"}]})";
+  drop_on(window_, directory.filePath("friend.json"), part);
+  EXPECT_THAT(seen(), HasSubstr("among your own parts: Temperature of a friend"));
+  EXPECT_TRUE(workbench_.catalogue().find("FRND1"));
+  drop_on(window_, directory.filePath("broken.json"), R"({"parts": [{"id": "broken"}]})");
+  EXPECT_THAT(seen(), HasSubstr("These parts were not taken"));
+  qunsetenv("XDG_DATA_HOME");
   drop_on(window_, directory.filePath("picture.csv"), QByteArray("\x89PNG\0\0", 6));
   EXPECT_THAT(seen(), HasSubstr("could not be opened"));
   drop_on(window_, directory.filePath("none.csv"));
