@@ -233,6 +233,10 @@ void BytesView::hold_bytes() {
         {view.chain->stage(StageName::bytes) ? StageName::bytes : StageName::raw, static_cast<double>(*raw)});
 }
 
+void BytesView::say(const QString& words) {
+  understood_->setText(words + QLatin1Char(' ') + understood_->text());
+}
+
 void BytesView::choose_part(const std::string& id) {
   const Part* part = workbench_.catalogue().find(id);
   if (!part || !part->is_digital()) return;

@@ -22,6 +22,8 @@ class BytesView : public QWidget {
   BytesView(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
   void choose_part(const std::string& id);
+  /// Before what is said of the bytes.
+  void say(const QString& words);
   /// Lists the catalogue's digital parts anew.
   void list_parts();
   /// A recording of the part's line: a value change dump or an edge table.

@@ -328,7 +328,7 @@ void LayoutEditor::save() {
   verdict_->setText(path ? tr("Saved as %1. It is among the parts of this page now.").arg(text_of(where_kept(*path)))
                          : text_of(to_text(path.problem())));
   verdict_->set_tint(path ? Tint::accent : Tint::red);
-  if (path) emit saved(part.id);
+  if (path) emit saved(part.id, verdict_->text());
 }
 
 }  // namespace fair_gauge::app

@@ -21,7 +21,8 @@ class LayoutEditor : public QWidget {
   LayoutEditor(const Theme& theme, Workbench& workbench, QWidget* parent = nullptr);
 
  signals:
-  void saved(const std::string& part_id);
+  /// \param words  that say where
+  void saved(const std::string& part_id, const QString& words);
 
  private:
   void build_tables();

@@ -32,11 +32,12 @@ ReadPage::ReadPage(const Theme& theme, Workbench& workbench, QWidget* parent) : 
   });
   views_->add([this, &theme, &workbench] {
     auto* own = new LayoutEditor(theme, workbench);
-    connect(own, &LayoutEditor::saved, this, [this](const std::string& id) {
+    connect(own, &LayoutEditor::saved, this, [this](const std::string& id, const QString& words) {
       show_view(1);
       bytes_->list_parts();
       if (registers_) registers_->list_parts();
       bytes_->choose_part(id);
+      bytes_->say(words);
     });
     return scrolled(own);
   });

@@ -186,6 +186,7 @@ TEST_F(ReadTest, APartOfOnesOwnIsLaidOutTriedAndSaved) {
   auto* name = find<QLineEdit>("layout_name");
   name->setText(QStringLiteral("Loft probe"));
   QTest::mouseClick(find<QPushButton>("save_layout"), Qt::LeftButton);
+  EXPECT_THAT(text("bytes_understood"), HasSubstr("Saved as"));
   EXPECT_TRUE(workbench_.catalogue().find("own-loft-probe"));
   EXPECT_THAT(find<QComboBox>("bytes_part")->currentText().toStdString(), HasSubstr("Loft probe"));
 }
