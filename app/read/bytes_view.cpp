@@ -233,9 +233,7 @@ void BytesView::hold_bytes() {
         {view.chain->stage(StageName::bytes) ? StageName::bytes : StageName::raw, static_cast<double>(*raw)});
 }
 
-void BytesView::say(const QString& words) {
-  understood_->setText(words + QLatin1Char(' ') + understood_->text());
-}
+void BytesView::say(const QString& words) { understood_->setText(words + QLatin1Char(' ') + understood_->text()); }
 
 void BytesView::choose_part(const std::string& id) {
   const Part* part = workbench_.catalogue().find(id);
@@ -345,10 +343,12 @@ void BytesView::take_text(const QString& text) {
   understood_->setText(tr("%1, read as %2, put into %3%4")
                            .arg(count == 1 ? tr("one byte") : tr("%1 bytes").arg(count),
                                 text_of(translated_name(pasted->text.shape)),
-                                pasted->into.empty() ? tr("the blocks by address") : text_of(pasted->into),
+                                !pasted->into.empty()    ? text_of(pasted->into)
+                                : pasted->taking.empty() ? tr("none: this part has no block there")
+                                                         : tr("the blocks by address"),
                                 length ? tr("; the part sends %1").arg(*length) : QString()) +
                        others);
-  understood_->set_tint(length ? Tint::amber : Tint::second);
+  understood_->set_tint(length || pasted->taking.empty() ? Tint::amber : Tint::second);
   hold_bytes();
   refresh();
 }

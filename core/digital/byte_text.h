@@ -20,18 +20,26 @@ enum class ByteShape {
   binary,        ///< 00011010 00101011, 0b…
   text_escapes,  ///< b'\x1a+'
   dump,          ///< rows that begin with their address
+  blocks,        ///< each with its name or address: 0xF7=655AC0; 0xFA=7EED00, {"frame": "1A2B"}
   log
 };  ///< lines with readings such as name:x1A2B; the last one counts
 
 std::span<const EnumName<ByteShape>> enum_names(ByteShape);
 
-struct ByteText {
+/// Bytes that say themselves where they belong.
+struct ByteRun {
+  std::string block;  ///< name, or address of the first as "0xF7"
   std::vector<std::uint8_t> bytes;
-  ByteShape shape = ByteShape::hexadecimal;
-  std::optional<unsigned> address;  ///< of the first byte, from a dump
-  std::string name;                 ///< from a log
 };
 
+struct ByteText {
+  std::vector<std::uint8_t> bytes;  ///< all of them, in the order they stand
+  ByteShape shape = ByteShape::hexadecimal;
+  std::vector<ByteRun> runs = {};  ///< of a dump or of blocks
+  std::string name = {};           ///< from a log
+};
+
+/// Words around the bytes ("Received: 0x1A", "uint8_t frame[] = {…}; // data") are passed over.
 /// \param as  how to read it; nothing → guessed
 /// \returns the bytes and how they were understood, or the first place that does not fit
 Result<ByteText> read_byte_text(std::string_view text, std::optional<ByteShape> as = std::nullopt);

@@ -19,25 +19,14 @@ Result<PastedBytes> paste_bytes(const Part& part, std::string_view text, const s
   const auto fits_block = [&](const Result<ByteText>& bytes) {
     return bytes && block != part.bytes.blocks.end() && fits(*block, bytes->bytes.size());
   };
-  if (!as && !fits_block(read) && !(read && (read->address || !read->name.empty())))
+  if (!as && !fits_block(read) && !(read && (!read->runs.empty() || !read->name.empty())))
     for (const ByteShape other : {ByteShape::hexadecimal, ByteShape::decimal, ByteShape::mixed})
       if (auto again = read_byte_text(text, other); !fits_block(read) && fits_block(again)) read = std::move(again);
   if (!read) return read.problem();
   PastedBytes pasted{.text = std::move(*read), .blocks = std::move(blocks)};
   const auto& bytes = pasted.text.bytes;
-  if (!pasted.text.address) {
-    pasted.into = into;
-    pasted.blocks[into] = bytes;
-    pasted.taking = {into};
-    if (block == part.bytes.blocks.end() || fits(*block, bytes.size())) return pasted;
-    pasted.block_length = block->bytes;
-    const auto takes_them = [&](const ByteBlock& each) { return fits(each, bytes.size()); };
-    if (std::ranges::count_if(part.bytes.blocks, takes_them) == 1)
-      pasted.fits_instead = std::ranges::find_if(part.bytes.blocks, takes_them)->name;
-    return pasted;
-  }
-  const ByteBlocks dumped = {
-      {"0x" + to_hex(std::vector<std::uint8_t>{static_cast<std::uint8_t>(*pasted.text.address)}), bytes}};
+  ByteBlocks dumped;
+  for (const ByteRun& run : pasted.text.runs) dumped[run.block] = run.bytes;
   for (const ByteBlock& each : part.bytes.blocks) {
     const auto found = Decoder::find_block(dumped, each);
     const auto length = std::min(found.size(), static_cast<std::size_t>(each.bytes));
@@ -45,6 +34,18 @@ Result<PastedBytes> paste_bytes(const Part& part, std::string_view text, const s
     pasted.blocks[each.name].assign(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(length));
     pasted.taking.push_back(each.name);
   }
+  // What a person calls them need not be a block's name; where they stand in the part is said by the part.
+  const auto& runs = pasted.text.runs;
+  const bool are_called = runs.size() == 1 && (pasted.text.shape == ByteShape::blocks || runs[0].block == "0x00");
+  if (!pasted.taking.empty() || (!runs.empty() && !are_called)) return pasted;
+  pasted.into = into;
+  pasted.blocks[into] = bytes;
+  pasted.taking = {into};
+  if (block == part.bytes.blocks.end() || fits(*block, bytes.size())) return pasted;
+  pasted.block_length = block->bytes;
+  const auto takes_them = [&](const ByteBlock& each) { return fits(each, bytes.size()); };
+  if (std::ranges::count_if(part.bytes.blocks, takes_them) == 1)
+    pasted.fits_instead = std::ranges::find_if(part.bytes.blocks, takes_them)->name;
   return pasted;
 }
 

@@ -34,6 +34,24 @@ TEST(ByteText, IsUnderstoodInWhateverShapeItComes) {
                         {"0b11010, 0b101011", ByteShape::binary},
                         {"0001101000101011", ByteShape::binary},
                         {"F7: 1A 2B", ByteShape::dump},
+                        {"00000000  1a 2b                                             |.+|\n00000002", ByteShape::dump},
+                        {"00000000: 1a2b                                    .+", ByteShape::dump},
+                        {"     0  1  2  3  4  5  6  7  8  9  a  b  c  d  e  f    0123456789abcdef\n"
+                         "f0: XX 1a 2b XX XX XX XX XX XX XX XX XX XX XX XX XX    X.+XXXXXXXXXXXXX",
+                         ByteShape::dump},
+                        {"0xF7=1A2B", ByteShape::blocks},
+                        {"0xF7=1A;0xFA=2B", ByteShape::blocks},
+                        {"F7=1A\nFA=2B\n", ByteShape::blocks},
+                        {R"({"registers": {"0xF7": "1A", "0xFA": "2B"}})", ByteShape::blocks},
+                        {R"({"frame":"1A2B"})", ByteShape::blocks},
+                        {"Received: 0x1A 0x2B", ByteShape::hexadecimal},
+                        {"RX: 1A 2B", ByteShape::hexadecimal},
+                        {"uint8_t frame[2] = {0x1A, 43}; // of the rack", ByteShape::mixed},
+                        {"byte 0: 0x1A\nbyte 1: 0x2B", ByteShape::hexadecimal},
+                        {"data[0] = 26\ndata[1] = 0x2B", ByteShape::mixed},
+                        {"MSB=0x1A LSB=0x2B", ByteShape::hexadecimal},
+                        {"1Ah 2Bh", ByteShape::hexadecimal},
+                        {"0x1A, /* high */ 0x2B /* low */", ByteShape::hexadecimal},
                         {"0xF7 | 0x1A\n0xF8 | 0x2B", ByteShape::dump},
                         {"12:00:01 room:x0000\n12:00:02 room:x1A2B ok", ByteShape::log}};
   for (const Case& each : cases) {
@@ -43,7 +61,7 @@ TEST(ByteText, IsUnderstoodInWhateverShapeItComes) {
     EXPECT_THAT(read->bytes, ElementsAre(0x1A, 0x2B)) << each.text;
     EXPECT_TRUE(read->shape == each.shape || read->shape == ByteShape::decimal) << each.text;
   }
-  EXPECT_EQ(read_byte_text("F7: 1A 2B")->address, 0xF7u);
+  EXPECT_EQ(read_byte_text("F7: 1A 2B")->runs.front().block, "0xF7");
   EXPECT_EQ(read_byte_text("room:x1A2B")->name, "room");
   EXPECT_EQ(read_byte_text("100, 200, 7")->shape, ByteShape::decimal);
 }
@@ -59,7 +77,9 @@ TEST(ByteText, SaysWhereItDoesNotFit) {
   EXPECT_THAT(to_text(read_byte_text("26, 430", ByteShape::decimal).problem()), HasSubstr("0 to 255"));
   EXPECT_FALSE(read_byte_text("1A2", ByteShape::hexadecimal));
   EXPECT_FALSE(read_byte_text("b'\\x1'"));
-  EXPECT_EQ(read_byte_text("10: 01 02\n20: 03").problem().place.line, 2);
+  EXPECT_EQ(read_byte_text("10: 01 02\n11: 03").problem().place.line, 2);
+  EXPECT_EQ(read_byte_text("10: 01 02\n20: 03")->runs.size(), 2U);
+  EXPECT_FALSE(read_byte_text("00: XX XX"));
   EXPECT_TRUE(read_byte_text("")->bytes.empty());
   EXPECT_EQ(read_byte_text("b'\\x1a'")->bytes, (std::vector<std::uint8_t>{0x1A}));
   EXPECT_EQ(read_byte_text("b'a\\x1a+b'")->bytes, (std::vector<std::uint8_t>{0x61, 0x1A, 0x2B, 0x62}));

@@ -54,6 +54,35 @@ TEST(PasteBytes, OfTwoWaysTheOneThatFitsIsMeant) {
   EXPECT_THAT(told->blocks.at("0x00"), ElementsAre(25, 64)) << "what a person says is not guessed anew";
 }
 
+// As the command line takes them, as its batches hold them, as a scan of the registers shows them.
+TEST(PasteBytes, SeveralBlocksFindTheirPlacesAtOnce) {
+  for (const char* text : {"0xF7=655AC07EED008000; 0xE1=6A010014210300; 0xA1=4B",
+                           "0xA1: 4B\n0xE1: 6A 01 00 14 21 03 00\n0xF7: 65 5A C0 7E ED 00 80 00",
+                           R"({"registers":{"0xA1":"4B","0xE1":"6A010014210300","0xF7":"655AC07EED008000"}})",
+                           "     0  1  2  3  4  5  6  7  8  9  a  b  c  d  e  f    0123456789abcdef\n"
+                           "a0: 00 4b 00 00 00 00 00 00 00 00 00 00 00 00 00 00    .K..............\n"
+                           "e0: 00 6a 01 00 14 21 03 00 00 00 00 00 00 00 00 00    .j..............\n"
+                           "f0: 00 00 00 00 00 00 00 65 5a c0 7e ed 00 80 00 XX    .......eZ.~....X\n"}) {
+    const auto pasted = paste_bytes(part_of("BME280"), text, "0x88", std::nullopt, {});
+    ASSERT_TRUE(pasted) << text << to_text(pasted.problem());
+    EXPECT_THAT(pasted->blocks.at("0xF7"), ElementsAre(0x65, 0x5A, 0xC0, 0x7E, 0xED, 0x00, 0x80, 0x00)) << text;
+    EXPECT_THAT(pasted->blocks.at("0xE1"), ElementsAre(0x6A, 0x01, 0x00, 0x14, 0x21, 0x03, 0x00)) << text;
+    EXPECT_THAT(pasted->blocks.at("0xA1"), ElementsAre(0x4B)) << text;
+    EXPECT_FALSE(pasted->blocks.contains("0x88"));
+    EXPECT_EQ(pasted->taking.size(), 3U);
+  }
+  const auto named = paste_bytes(part_of("SHT21"), "temperature=68A4; humidity=7C52", "", std::nullopt, {});
+  ASSERT_TRUE(named);
+  EXPECT_THAT(named->blocks.at("humidity"), ElementsAre(0x7C, 0x52));
+  // A name that is none of the part's, and a file's beginning, are no place.
+  for (const char* text : {"raw=1A20", "00000000  1a 20  |. |"}) {
+    const auto called = paste_bytes(part_of("BH1750"), text, "frame", std::nullopt, {});
+    ASSERT_TRUE(called) << text;
+    EXPECT_THAT(called->blocks.at("frame"), ElementsAre(0x1A, 0x20)) << text;
+  }
+  EXPECT_TRUE(paste_bytes(part_of("BME280"), "10: 1A 20", "0xF7", std::nullopt, {})->taking.empty());
+}
+
 TEST(PasteBytes, ADumpFindsItsBlocksItself) {
   // Registers from 0xF7 of the air sensor: pressure, temperature and humidity, eight bytes.
   const auto pasted = paste_bytes(part_of("BME280"), "F7: 65 5A C0 7E ED 00 80 00", "0x88", std::nullopt, {});
