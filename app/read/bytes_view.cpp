@@ -1,6 +1,7 @@
 #include "read/bytes_view.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <QFileDialog>
 #include <QListView>
@@ -320,6 +321,9 @@ void BytesView::take_edited(const QString& text) {
 }
 
 void BytesView::take_text(const QString& text) {
+  const auto joined = [](const std::vector<std::string>& names) {
+    return text_of(fmt::format("{}", fmt::join(names, ", ")));
+  };
   if (text.trimmed().isEmpty()) return;
   const Part& part = *workbench_.catalogue().find(part_id_);
   const std::string into = block_->currentData().toString().toStdString();
@@ -345,10 +349,12 @@ void BytesView::take_text(const QString& text) {
                                 text_of(translated_name(pasted->text.shape)),
                                 !pasted->into.empty()    ? text_of(pasted->into)
                                 : pasted->taking.empty() ? tr("none: this part has no block there")
-                                                         : tr("the blocks by address"),
-                                length ? tr("; the part sends %1").arg(*length) : QString()) +
+                                                         : joined(pasted->taking),
+                                length                 ? tr("; the part sends %1").arg(*length)
+                                : pasted->left.empty() ? QString()
+                                                       : tr("; not taken: %1").arg(joined(pasted->left))) +
                        others);
-  understood_->set_tint(length || pasted->taking.empty() ? Tint::amber : Tint::second);
+  understood_->set_tint(length || pasted->taking.empty() || !pasted->left.empty() ? Tint::amber : Tint::second);
   hold_bytes();
   refresh();
 }

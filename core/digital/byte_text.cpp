@@ -386,8 +386,9 @@ Result<ByteText> read_byte_text(std::string_view text, std::optional<ByteShape> 
     if (!bytes) return bytes.problem();
     return ByteText{.bytes = std::move(*bytes), .shape = shape};
   };
-  auto read = read_as(text, as.value_or(guess(text)));
-  if (read || as == ByteShape::text_escapes) return read;
+  const ByteShape shape = as.value_or(guess(text));
+  auto read = read_as(text, shape);
+  if (read || shape > ByteShape::binary) return read;
   if (const std::string plain = without_words(text); plain != text && plain.find_first_not_of(" \t\r\n") != plain.npos)
     if (auto again = read_as(plain, as.value_or(guess(plain))); again && !again->bytes.empty()) return again;
   return read;

@@ -34,10 +34,17 @@ Result<PastedBytes> paste_bytes(const Part& part, std::string_view text, const s
     pasted.blocks[each.name].assign(found.begin(), found.begin() + static_cast<std::ptrdiff_t>(length));
     pasted.taking.push_back(each.name);
   }
+  if (pasted.text.shape == ByteShape::blocks)
+    for (const ByteRun& run : pasted.text.runs)
+      if (std::ranges::all_of(part.bytes.blocks, [&](const ByteBlock& each) {
+            return Decoder::find_block({{run.block, run.bytes}}, each).empty();
+          }))
+        pasted.left.push_back(run.block);
   // What a person calls them need not be a block's name; where they stand in the part is said by the part.
   const auto& runs = pasted.text.runs;
   const bool are_called = runs.size() == 1 && (pasted.text.shape == ByteShape::blocks || runs[0].block == "0x00");
   if (!pasted.taking.empty() || (!runs.empty() && !are_called)) return pasted;
+  pasted.left.clear();
   pasted.into = into;
   pasted.blocks[into] = bytes;
   pasted.taking = {into};

@@ -12,6 +12,7 @@ struct PastedBytes {
   ByteBlocks blocks;                ///< those that were given, with the pasted bytes in them
   std::string into;                 ///< the block that took them; empty → a dump that says itself where they belong
   std::vector<std::string> taking;  ///< all blocks that took some
+  std::vector<std::string> left;    ///< that were named and are none of this part's
   std::optional<int> block_length;  ///< of that block, where another number of bytes came
   std::string fits_instead;         ///< the only other block that takes as many; empty → none, or several
 };

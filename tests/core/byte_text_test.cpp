@@ -4,6 +4,7 @@
 #include <gmock/gmock.h>
 
 #include <algorithm>
+#include <chrono>
 #include <random>
 
 #include "demo.h"
@@ -83,6 +84,15 @@ TEST(ByteText, SaysWhereItDoesNotFit) {
   EXPECT_TRUE(read_byte_text("")->bytes.empty());
   EXPECT_EQ(read_byte_text("b'\\x1a'")->bytes, (std::vector<std::uint8_t>{0x1A}));
   EXPECT_EQ(read_byte_text("b'a\\x1a+b'")->bytes, (std::vector<std::uint8_t>{0x61, 0x1A, 0x2B, 0x62}));
+  // However long it is, it takes no time: a search of every beginning would take minutes.
+  for (const char* word : {"a", "AB", "1A:", "name ", "\"a\":\"", "0xF7=AB;", "/*", "x["}) {
+    std::string text;
+    while (text.size() < 100'000) text += word;
+    const auto began = std::chrono::steady_clock::now();
+    (void)read_byte_text(text);
+    (void)read_byte_text(text + " zz");
+    EXPECT_LT(std::chrono::steady_clock::now() - began, std::chrono::seconds(5)) << word;
+  }
   // Of a long log the end counts.
   std::string log;
   while (log.size() < 60'000) log += "first:x01\n";

@@ -80,6 +80,8 @@ TEST(PasteBytes, SeveralBlocksFindTheirPlacesAtOnce) {
     ASSERT_TRUE(called) << text;
     EXPECT_THAT(called->blocks.at("frame"), ElementsAre(0x1A, 0x20)) << text;
   }
+  EXPECT_THAT(paste_bytes(part_of("TMP102"), "0x00=1A20; 0x20=11; other=22", "0x00", std::nullopt, {})->left,
+              ElementsAre("0x20", "other"));
   EXPECT_TRUE(paste_bytes(part_of("BME280"), "10: 1A 20", "0xF7", std::nullopt, {})->taking.empty());
 }
 
