@@ -11,11 +11,13 @@ std::string_view without_mark(std::string_view text) {
 
 std::string_view trimmed(std::string_view text) {
   constexpr std::string_view space = " \t\r\n";
-  const auto first = text.find_first_not_of(space);
-  if (first == std::string_view::npos) return text.substr(0, 0);  // where it stood
-  text = text.substr(first, text.find_last_not_of(space) - first + 1);
-  if (text.size() >= 2 && text.front() == '"' && text.back() == '"') return trimmed(text.substr(1, text.size() - 2));
-  return text;
+  for (;;) {
+    const auto first = text.find_first_not_of(space);
+    if (first == std::string_view::npos) return text.substr(0, 0);  // where it stood
+    text = text.substr(first, text.find_last_not_of(space) - first + 1);
+    if (text.size() < 2 || text.front() != '"' || text.back() != '"') return text;
+    text = text.substr(1, text.size() - 2);
+  }
 }
 
 char separator_of(std::string_view heading) {

@@ -130,6 +130,15 @@ std::string units_of(Dimension dimension) {
   return list.empty() ? translated("a number") : translated("a number with one of {}", list);
 }
 
+// As much of what was written as a sentence bears, whole characters.
+std::string cited(std::string_view text) {
+  constexpr std::size_t most = 40;
+  if (text.size() <= most) return std::string(text);
+  std::size_t end = most;
+  while (end > 0 && (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80) --end;
+  return std::string(text.substr(0, end)) + "…";
+}
+
 Problem refused(std::string wrong, std::string expected, std::size_t column) {
   return {
       .wrong = std::move(wrong), .expected = std::move(expected), .place = {.column = static_cast<int>(column) + 1}};
@@ -185,7 +194,8 @@ Result<Leading> take_number(std::string_view text) {
       digits += '.';
     }
   }
-  if (!any) return refused(translated("'{}' is not a number", text), translated("digits such as 4.7 or 4,7"), body);
+  if (!any)
+    return refused(translated("'{}' is not a number", cited(text)), translated("digits such as 4.7 or 4,7"), body);
   if (end < text.size() && (text[end] == 'e' || text[end] == 'E')) {
     std::size_t k = end + 1;
     if (k < text.size() && (text[k] == '-' || text[k] == '+')) ++k;
@@ -200,8 +210,8 @@ Result<Leading> take_number(std::string_view text) {
   double number = 0;
   const auto parsed = fast_float::from_chars(digits.data(), digits.data() + digits.size(), number);
   if (parsed.ec != std::errc{} || parsed.ptr != digits.data() + digits.size() || !std::isfinite(number))
-    return refused(translated("'{}' is too large or not a number", text.substr(0, end)), translated("a finite number"),
-                   0);
+    return refused(translated("'{}' is too large or not a number", cited(text.substr(0, end))),
+                   translated("a finite number"), 0);
   return Leading{number, end};
 }
 
@@ -232,7 +242,8 @@ Result<QuantityValue> parse_quantity(std::string_view original, Dimension dimens
     unsigned long long whole = 0;
     const auto parsed = std::from_chars(text.data() + 2, text.data() + text.size(), whole, 16);
     if (parsed.ec != std::errc{} || parsed.ptr != text.data() + text.size())
-      return refused(translated("'{}' is not a hexadecimal number", text), translated("0x and hexadecimal digits"), 2);
+      return refused(translated("'{}' is not a hexadecimal number", cited(text)),
+                     translated("0x and hexadecimal digits"), 2);
     return QuantityValue{static_cast<double>(whole), &base_unit(dimension)};
   }
   const auto leading = take_number(text);
@@ -253,9 +264,11 @@ Result<QuantityValue> parse_quantity(std::string_view original, Dimension dimens
     if (const double base = unit->unit->to_base(leading->number * unit->factor); std::isfinite(base))
       return QuantityValue{base, unit->unit};
   if (dimension == Dimension::number)
-    return refused(translated("'{}' behind a number that has no unit", text.substr(rest)), units_of(dimension), rest);
-  return refused(translated("'{}' is no unit of {}", text.substr(rest), dimension_name(dimension)), units_of(dimension),
-                 rest);
+    return refused(translated("'{}' behind a number that has no unit", cited(std::string_view(text).substr(rest))),
+                   units_of(dimension), rest);
+  return refused(
+      translated("'{}' is no unit of {}", cited(std::string_view(text).substr(rest)), dimension_name(dimension)),
+      units_of(dimension), rest);
 }
 
 const Unit* unit_named(std::string_view original, Dimension dimension) {
@@ -300,7 +313,7 @@ Result<double> parse_number(std::string_view original) {
   const auto leading = take_number(text);
   if (!leading) return leading.problem();
   if (leading->length != text.size())
-    return refused(translated("'{}' is not a number", text), translated("digits only"), leading->length);
+    return refused(translated("'{}' is not a number", cited(text)), translated("digits only"), leading->length);
   return leading->number;
 }
 

@@ -33,23 +33,17 @@ std::vector<std::string> fields_of(const std::string& line) {
     else if (!fields.back().empty())
       fields.emplace_back();
   }
+  std::vector<std::string> whole;
   for (std::string& field : fields) {
-    while (!field.empty() && (field.front() == ' ' || field.front() == '"')) field.erase(0, 1);
-    while (!field.empty() &&
-           (field.back() == ' ' || field.back() == '\r' || field.back() == '"' || field.back() == ','))
-      field.pop_back();
+    field.erase(0, field.find_first_not_of(" \""));
+    field.resize(field.find_last_not_of(" \r\",") + 1);
+    if (field.empty()) continue;
+    if (whole.empty() || begins_number(field))
+      whole.push_back(std::move(field));
+    else  // a unit that stands by itself belongs to the number before it
+      whole.back() += " " + field;
   }
-  std::erase(fields, "");
-  // A unit that stands by itself belongs to the number before it.
-  for (std::size_t i = 1; i < fields.size();) {
-    if (begins_number(fields[i])) {
-      ++i;
-      continue;
-    }
-    fields[i - 1] += " " + fields[i];
-    fields.erase(fields.begin() + static_cast<std::ptrdiff_t>(i));
-  }
-  return fields;
+  return whole;
 }
 
 Dimension dimension_of(Interface output) {

@@ -108,6 +108,12 @@ TEST(LogConvert, WhatStandsAboveTheHeadingStays) {
   EXPECT_TRUE(convert(far + "time,counts\n0,2251\n").problem) << "further down than a heading stands";
 }
 
+TEST(LogConvert, AMillionQuotesAreARowLikeAnother) {
+  const std::string quotes(900'000, '"');
+  EXPECT_EQ(convert("time,counts\n" + quotes + "\n0,2251\n").out,
+            "time,counts,substrate_Cel\n" + quotes + ",\n0,2251," + reading(2251) + "\n");
+}
+
 TEST(LogConvert, LongFilesAndLongRowsAreWhole) {
   std::string log = "note,counts\n", expected = "note,counts,substrate_Cel\n";
   for (int i = 0; i < 20000; ++i) {

@@ -90,6 +90,17 @@ INSTANTIATE_TEST_SUITE_P(
                     Refused{"5 ,", Dimension::number, 3}, Refused{"500 m", Dimension::number, 5},
                     Refused{"500 mV", Dimension::number, 5}));
 
+TEST(QuantityText, AWholePageIsNotSaidBack) {
+  std::string page;
+  while (page.size() < 100'000) page += "\u00E9t\u00E9 ";
+  for (const std::string& text : {page, "5 " + page}) {
+    const auto read = parse_quantity(text, Dimension::voltage);
+    ASSERT_FALSE(read);
+    EXPECT_LT(to_text(read.problem()).size(), 200U);
+    EXPECT_THAT(read.problem().wrong, HasSubstr("\u00E9t\u00E9 "));
+  }
+}
+
 TEST(QuantityText, ABareNumberTakesTheFieldsUnit) {
   EXPECT_NEAR(parse_quantity("212", Dimension::temperature, unit_by_ucum("[degF]"))->base, 100, 1e-9);
   EXPECT_EQ(parse_quantity("212", Dimension::temperature, unit_by_ucum("[degF]"))->written, unit_by_ucum("[degF]"));
