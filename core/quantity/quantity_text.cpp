@@ -303,7 +303,7 @@ Result<QuantityValue> parse_quantity_any(std::string_view text) {
     const auto bare = parse_number(text);
     if (quantity && !bare) return quantity;
   }
-  return refused(translated("'{}' has no unit that says what it is", text),
+  return refused(translated("'{}' has no unit that says what it is", cited(text)),
                  translated("a number with its unit, such as 25 degC or 1.8 V"), 0);
 }
 
