@@ -86,18 +86,19 @@ double pressure(const Trimming& c, std::int32_t adc_P, double t_fine, R&& record
   return p;
 }
 
+// Products of impossible trimming may pass 64 bits: unsigned arithmetic wraps as the part's controller would.
+constexpr std::int64_t times(std::int64_t a, std::int64_t b) {
+  return static_cast<std::int64_t>(static_cast<std::uint64_t>(a) * static_cast<std::uint64_t>(b));
+}
+constexpr std::int64_t plus(std::int64_t a, std::int64_t b) {
+  return static_cast<std::int64_t>(static_cast<std::uint64_t>(a) + static_cast<std::uint64_t>(b));
+}
+
 /// Pressure by the 64-bit integer form.
 /// \returns pascals times 256; 0 where the formula would divide by zero
 /// \source data sheet, section 4.2.3; check: as above → 25767233 (100653.25 Pa)
 template <Recorder R>
 std::uint32_t pressure_integer(const Trimming& c, std::int32_t adc_P, std::int32_t t_fine, R&& record) {
-  // Products of impossible trimming may pass 64 bits: unsigned arithmetic wraps as the part's controller would.
-  const auto times = [](std::int64_t a, std::int64_t b) {
-    return static_cast<std::int64_t>(static_cast<std::uint64_t>(a) * static_cast<std::uint64_t>(b));
-  };
-  const auto plus = [](std::int64_t a, std::int64_t b) {
-    return static_cast<std::int64_t>(static_cast<std::uint64_t>(a) + static_cast<std::uint64_t>(b));
-  };
   std::int64_t var1 = static_cast<std::int64_t>(t_fine) - 128000;
   record("p_var1", static_cast<double>(var1), "t_fine − 128000");
   std::int64_t var2 = times(times(var1, var1), c.dig_P6);
@@ -142,7 +143,7 @@ double humidity(const Trimming& c, std::int32_t adc_H, double t_fine, R&& record
 /// \source data sheet of the three-quantity part, section 4.2.3
 template <Recorder R>
 std::uint32_t humidity_integer(const Trimming& c, std::int32_t adc_H, std::int32_t t_fine, R&& record) {
-  // In 64 bits, so that impossible trimming cannot overflow; equal to the sheet's 32 bits wherever that does not.
+  // In 64 bits, equal to the sheet's 32 bits wherever those do not overflow; what impossible trimming makes wraps.
   std::int64_t v = static_cast<std::int64_t>(t_fine) - 76800;
   record("h_off", static_cast<double>(v), "t_fine − 76800");
   const std::int64_t left =
@@ -150,12 +151,12 @@ std::uint32_t humidity_integer(const Trimming& c, std::int32_t adc_H, std::int32
        16384) >>
       15;
   const std::int64_t right =
-      ((((((v * c.dig_H6) >> 10) * (((v * c.dig_H3) >> 11) + 32768)) >> 10) + 2097152) * c.dig_H2 + 8192) >> 14;
-  v = left * right;
+      plus(times((times((v * c.dig_H6) >> 10, ((v * c.dig_H3) >> 11) + 32768) >> 10) + 2097152, c.dig_H2), 8192) >> 14;
+  v = times(left, right);
   record("h_raw", static_cast<double>(v),
          "((((adc_H<<14) − (dig_H4<<20) − dig_H5·h_off) + 16384)>>15)·(((((((h_off·dig_H6)>>10)·(((h_off·dig_H3)>>11) "
          "+ 32768))>>10) + 2097152)·dig_H2 + 8192)>>14)");
-  v = v - (((((v >> 15) * (v >> 15)) >> 7) * c.dig_H1) >> 4);
+  v = plus(v, -(times(times(v >> 15, v >> 15) >> 7, c.dig_H1) >> 4));
   v = std::clamp<std::int64_t>(v, 0, 419430400);
   record("H", static_cast<double>(v >> 12),
          "h_raw − (((((h_raw>>15)²)>>7)·dig_H1)>>4), within 0…419430400, >> 12, in 1/1024 %");

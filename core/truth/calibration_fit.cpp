@@ -187,7 +187,7 @@ PointColumn point_column(std::string_view heading) {
 
 // What a cell says, in the unit that is shown.
 Result<double> point_value(std::string_view cell, const PointColumn& column, const Unit* shown) {
-  const auto number = parse_number(cell);
+  auto number = parse_number(cell);
   if (!shown || (number && !column.unit)) return number;
   const bool is_difference = column.name == "uncertainty";
   if (number) {

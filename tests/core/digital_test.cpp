@@ -190,6 +190,20 @@ TEST(Bmx280, FloatAndIntegerAgreeWithinTheSheetsRounding) {
   }
 }
 
+// What no specimen has wraps, as in the part's controller.
+TEST(Bmx280, ImpossibleTrimmingOverflowsNothing) {
+  for (const int word : {-32768, -1, 0, 1, 32767})
+    for (const int byte : {-128, 0, 127, 255})
+      for (const std::int32_t t_fine : {INT32_MIN, -76800, 0, 128422, INT32_MAX})
+        for (const int adc : {0, 32768, 0xFFFFF}) {
+          const formulas::bmx280::Trimming c = {65535, word, word, 65535, word, word, word, word, word,
+                                                word,  word, word, byte,  word, byte, word, word, byte};
+          const formulas::Unrecorded none;
+          (void)formulas::bmx280::pressure_integer(c, adc, t_fine, none);
+          EXPECT_LE(formulas::bmx280::humidity_integer(c, adc, t_fine, none), 102'400U) << word << ' ' << byte;
+        }
+}
+
 TEST(Bmp180, MeetsTheSheetsExample) {
   const formulas::bmp180::Trimming c = {408, -72, -14383, 32741, 32757, 23153, 6190, 4, -32768, -8711, 2868};
   std::int32_t B5 = 0;
