@@ -1,6 +1,7 @@
 #include "stream/log_heading.h"
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
 
 #include "files/delimited.h"
@@ -10,6 +11,9 @@
 
 namespace fair_gauge {
 namespace {
+
+bool is_digit(char c) { return c >= '0' && c <= '9'; }
+bool is_letter_or_digit(char c) { return std::isalnum(static_cast<unsigned char>(c)) != 0; }
 
 bool is_comment(std::string_view line) { return trimmed(without_mark(line)).starts_with('#'); }
 
@@ -33,14 +37,14 @@ Candidate candidate_of(std::string_view line, const WantedHeading& wanted) {
 bool is_below(std::string_view line, const Candidate& heading) {
   const auto cells = cells_of(line, heading.separator);
   if (is_comment(line) || cells.size() != heading.cells.size()) return false;
-  if (heading.column) return cells[*heading.column].empty() || std::isalnum(cells[*heading.column].back());
+  if (heading.column) return cells[*heading.column].empty() || is_letter_or_digit(cells[*heading.column].back());
   const auto is_number = [](std::string_view cell) { return std::isfinite(moment_of(cell)); };
   return std::ranges::any_of(cells, is_number) && std::ranges::none_of(heading.cells, is_number);
 }
 
 bool is_row_of_numbers(const std::vector<std::string_view>& cells) {
   return cells.size() <= 2 && (parse_number(cells.back()) || cells.back().starts_with("0x")) &&
-         (cells.size() == 1 || cells.front().empty() || std::isdigit(cells.front().front()));
+         (cells.size() == 1 || cells.front().empty() || is_digit(cells.front().front()));
 }
 
 }  // namespace

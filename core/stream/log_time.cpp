@@ -74,6 +74,8 @@ std::string time_of_day(std::string_view text) {
     hour = hour % 12 + (half == "pm" ? 12 : 0);
     text.remove_prefix(2);
   }
+  const bool is_zone = text.empty() || std::string_view("Zz+-").find(text.front()) != std::string_view::npos;
+  if (!is_zone || hour > 24 || minute > 59) return {};
   return fmt::format("{:02}:{:02}:{}{}", hour, minute, seconds, text);
 }
 
