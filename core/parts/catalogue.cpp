@@ -384,7 +384,7 @@ Result<std::vector<std::string>> take_user_parts(const std::string& path) {
   std::error_code error;
   std::filesystem::create_directories(user_parts_folder(), error);
   const auto kept =
-      write_keeping_former(user_parts_folder() + "/" + std::filesystem::path(path).filename().string(), *text);
+      write_keeping_former(user_parts_folder() + "/" + std::filesystem::path(path).stem().string() + ".json", *text);
   if (!kept) return kept.problem();
   std::vector<std::string> names;
   for (const Part& part : brought.parts()) names.push_back(part.name);

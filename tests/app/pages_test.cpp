@@ -73,7 +73,7 @@ TEST_F(EmptyWindow, WhatIsDroppedIsWhatItSaysItIs) {
   const QByteArray part = R"({"parts": [{"id": "brought", "name": "Temperature of a friend", "markings": ["FRND1"],
 "interface": "voltage", "quantities": [{"quantity": "temperature", "minimum": -40, "maximum": 125}],
     "transfer": {"type": "linear", "numbers": {"slope": 0.01, "offset": 0.5}}, "source": "a friend"}]})";
-  drop_on(window_, directory.filePath("friend.json"), part);
+  drop_on(window_, directory.filePath("friend.txt"), part);
   EXPECT_THAT(seen(), HasSubstr("among your own parts: Temperature of a friend"));
   EXPECT_TRUE(workbench_.catalogue().find("FRND1"));
   drop_on(window_, directory.filePath("broken.json"), R"({"parts": [{"id": "broken"}]})");
