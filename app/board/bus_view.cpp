@@ -147,10 +147,7 @@ void BusView::build_addresses() {
 
 void BusView::build_scan() {
   scan_title_ = new Text(theme_, Face::label, tr("WHAT A SCAN FOUND"), Tint::quiet);
-  scan_ = new QPlainTextEdit;
-  scan_->setTabChangesFocus(true);
-  scan_->setObjectName(QStringLiteral("bus_scan"));
-  scan_->setAccessibleName(tr("What a scan found"));
+  scan_ = new TextBox("bus_scan", tr("What a scan found"), most_of_rows);
   scan_->setFont(theme_.font(Face::code));
   scan_->setFixedHeight(theme_.px(56));
   connect(scan_, &QPlainTextEdit::textChanged, this, [this] {

@@ -4,13 +4,13 @@
 
 #include <QComboBox>
 #include <QLineEdit>
-#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QWidget>
 #include <tuple>
 
 #include "shell/workbench.h"
 #include "widgets/form.h"
+#include "widgets/text_box.h"
 #include "wiring/address_plan.h"
 #include "wiring/bus_check.h"
 
@@ -68,7 +68,7 @@ class BusView : public QWidget {
   QGridLayout* addresses_;
   QPushButton* use_plan_;
   Text* scan_title_;
-  QPlainTextEdit* scan_;
+  TextBox* scan_;
   QVBoxLayout* matches_;
   QPushButton* warm_;
   Text* warm_words_;

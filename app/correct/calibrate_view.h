@@ -3,7 +3,6 @@
 #pragma once
 
 #include <QElapsedTimer>
-#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QTableWidget>
 #include <QWidget>
@@ -18,6 +17,7 @@
 #include "widgets/background.h"
 #include "widgets/form.h"
 #include "widgets/in_unit.h"
+#include "widgets/text_box.h"
 
 class QCustomPlot;
 
@@ -87,7 +87,7 @@ class CalibrateView : public QWidget {
   Text *reference_, *stable_;
   SpanPlot* span_;
   QPushButton* take_;
-  QPlainTextEdit* paste_;
+  TextBox* paste_;
   QTableWidget* table_;
   QComboBox *model_, *place_, *errors_;
   QLineEdit *instrument_, *who_;

@@ -289,7 +289,7 @@ void HomePage::refresh() {
 // On two lines at the most.
 QString HomePage::broken(const QString& words, int room) const {
   const QFontMetrics metrics = fontMetrics();
-  qsizetype end = words.size();
+  qsizetype end = words.size() <= room ? words.size() : words.lastIndexOf(QLatin1Char(' '), room);
   while (end > 0 && metrics.horizontalAdvance(words.left(end)) > room)
     end = words.lastIndexOf(QLatin1Char(' '), end - 1);
   if (end == words.size() || end <= 0) return metrics.elidedText(words, Qt::ElideRight, room);

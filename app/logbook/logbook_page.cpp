@@ -74,10 +74,7 @@ QWidget* LogbookPage::build_list() {
   connect(list_, &QListWidget::currentRowChanged, this, &LogbookPage::show_entry);
   note_kind_ =
       choice_box({tr("a note"), tr("wiring changed"), tr("serial or address")}, "note_kind", tr("Kind of entry"));
-  note_ = new QPlainTextEdit;
-  note_->setTabChangesFocus(true);
-  note_->setObjectName(QStringLiteral("note"));
-  note_->setAccessibleName(tr("What was done"));
+  note_ = new TextBox("note", tr("What was done"), most_of_a_note);
   note_->setPlaceholderText(tr("what was done, on the channel that is chosen on the left"));
   note_->setFixedHeight(theme_.px(56));
   add_ = new QPushButton(tr("Write it down"));

@@ -4,7 +4,6 @@
 #include <QComboBox>
 #include <QLineEdit>
 #include <QListWidget>
-#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QWidget>
 
@@ -12,6 +11,7 @@
 #include "shell/workbench.h"
 #include "widgets/quantity_field.h"
 #include "widgets/text.h"
+#include "widgets/text_box.h"
 
 class QCustomPlot;
 
@@ -51,7 +51,7 @@ class LogbookPage : public QWidget {
   QLineEdit* search_;
   QListWidget* list_;
   QComboBox* note_kind_;
-  QPlainTextEdit* note_;
+  TextBox* note_;
   QPushButton* add_;
   Text* title_;
   Text* body_;

@@ -34,10 +34,8 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
   output_->setObjectName(QStringLiteral("curve_output"));
   output_->setAccessibleName(tr("What the part gives"));
   output_->addItems({tr("gives volts"), tr("is a resistance"), tr("gives a current")});
-  points_ = new QPlainTextEdit;
-  points_->setTabChangesFocus(true);
-  points_->setObjectName(QStringLiteral("curve_points"));
-  points_->setAccessibleName(tr("Points of the curve"));
+  points_ = new TextBox("curve_points", tr("Points of the curve"), most_of_rows);
+  points_->setLineWrapMode(QPlainTextEdit::NoWrap);  // a row a point
   points_->setFont(theme.font(Face::code));
   points_->setPlaceholderText(tr("two numbers a line: quantity, output"));
   expression_ = new QLineEdit;

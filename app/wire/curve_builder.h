@@ -3,13 +3,13 @@
 
 #include <QComboBox>
 #include <QLineEdit>
-#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QWidget>
 
 #include "shell/workbench.h"
 #include "sizing/own_curve.h"
 #include "widgets/text.h"
+#include "widgets/text_box.h"
 
 class QCustomPlot;
 
@@ -33,7 +33,7 @@ class CurveBuilder : public QWidget {
   Workbench& workbench_;
   QComboBox* kind_;
   QComboBox* output_;
-  QPlainTextEdit* points_;
+  TextBox* points_;
   QString example_;  ///< that stands in points_ until somebody writes there
   Text* hint_;
   QLineEdit* expression_;

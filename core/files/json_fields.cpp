@@ -6,12 +6,14 @@
 #include <cmath>
 
 #include "language/translation.h"
+#include "quantity/letters.h"
 
 namespace fair_gauge {
 
 namespace {
 
 constexpr std::size_t most_problems = 100, most_items = 20'000;
+constexpr std::size_t most_letters = 32'767;  // as a field of the window takes them; more could not be laid out
 
 /// How many letters have to be added, left out or changed to make one word of the other.
 std::size_t letters_apart(std::string_view a, std::string_view b) {
@@ -66,9 +68,10 @@ void JsonReader::warn_of_unknown(const Json& unknown, const std::string& pointer
     if (warnings_->size() >= most_problems) return;
     std::string near;
     std::size_t least = 3;  // so many wrong letters are still a slip of the fingers
-    for (const JsonField& field : table.fields)
-      if (const auto apart = letters_apart(item.key(), field.key); apart < least) least = apart, near = field.key;
-    warnings_->push_back({translated("the key \"{}\" is not known here and does nothing", item.key()),
+    if (item.key().size() < 100)
+      for (const JsonField& field : table.fields)
+        if (const auto apart = letters_apart(item.key(), field.key); apart < least) least = apart, near = field.key;
+    warnings_->push_back({translated("the key \"{}\" is not known here and does nothing", cited(item.key())),
                           near.empty() ? "" : fmt::format("\"{}\"", near),
                           document_.place_of(item_pointer(pointer, item.key()))});
   }
@@ -76,7 +79,9 @@ void JsonReader::warn_of_unknown(const Json& unknown, const std::string& pointer
 
 void JsonReader::read_text(const Json& json, std::string& field, const std::string& pointer, const FieldRule& rule) {
   if (!json.is_string()) return fault(pointer, json, translated("a text"));
-  field = json.get_ref<const std::string&>();
+  const auto& text = json.get_ref<const std::string&>();
+  if (text.size() > most_letters) return fault(pointer, json, translated("{} characters at most", most_letters));
+  field = text;
   if (rule.words && translates_) field = translated(field);
 }
 
@@ -124,9 +129,8 @@ bool JsonReader::is_named_values(const Json& json, const std::string& pointer) {
 }
 
 void JsonReader::fault(const std::string& pointer, const Json& json, std::string expected) {
-  std::string shown = json.dump(-1, ' ', false, Json::error_handler_t::replace);
-  if (shown.size() > 40) shown = shown.substr(0, 37) + "...";
-  add(pointer, translated("{} is {}", pointer, shown), std::move(expected));
+  const std::string written = json.dump(-1, ' ', false, Json::error_handler_t::replace);
+  add(pointer, translated("{} is {}", pointer, cited(written)), std::move(expected));
 }
 
 // The first ones with their place; looking for the place of each of thousands would take as long as nobody waits.

@@ -130,15 +130,6 @@ std::string units_of(Dimension dimension) {
   return list.empty() ? translated("a number") : translated("a number with one of {}", list);
 }
 
-// As much of what was written as a sentence bears, whole characters.
-std::string cited(std::string_view text) {
-  constexpr std::size_t most = 40;
-  if (text.size() <= most) return std::string(text);
-  std::size_t end = most;
-  while (end > 0 && (static_cast<unsigned char>(text[end]) & 0xC0) == 0x80) --end;
-  return std::string(text.substr(0, end)) + "…";
-}
-
 Problem refused(std::string wrong, std::string expected, std::size_t column) {
   return {
       .wrong = std::move(wrong), .expected = std::move(expected), .place = {.column = static_cast<int>(column) + 1}};

@@ -1,4 +1,5 @@
 // The Correct page and the Logbook, driven in the real window on the simulated shed.
+#include <QClipboard>
 #include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
@@ -7,6 +8,7 @@
 #include <QSettings>
 #include <QTableWidget>
 #include <QTemporaryDir>
+#include <QToolTip>
 #include <fstream>
 
 #include "calibrate/apply_correction.h"
@@ -629,6 +631,21 @@ TEST_F(CorrectTest, TheLogbookIsWrittenSearchedAndPutRight) {
   EXPECT_EQ(find<QListWidget>("logbook_list")->count(), 1);
   find<QLineEdit>("logbook_search")->clear();
   EXPECT_EQ(find<QListWidget>("logbook_list")->count(), static_cast<int>(entries) + 2);
+}
+
+// More in one piece than the box could lay out while somebody waits.
+TEST_F(CorrectTest, APasteThatIsTooLongLeavesTheNoteAsItStood) {
+  window_.show_page(Page::logbook);
+  auto* note = find<QPlainTextEdit>("note");
+  QTest::mouseClick(note->viewport(), Qt::LeftButton);
+  QTest::keyClicks(note, QStringLiteral("New lead "));
+  QApplication::clipboard()->setText(QString(30'000, QLatin1Char('9')));
+  QTest::keyClick(note, Qt::Key_V, Qt::ControlModifier);
+  EXPECT_EQ(note->toPlainText(), QStringLiteral("New lead "));
+  EXPECT_EQ(QToolTip::text(), QStringLiteral("What is pasted has 30,000 characters; there is room for 29,991"));
+  QApplication::clipboard()->setText(QString(29'991, QLatin1Char('9')));
+  QTest::keyClick(note, Qt::Key_V, Qt::ControlModifier);
+  EXPECT_EQ(note->toPlainText().size(), 30'000);
 }
 
 // 5 °C and 5.4 read: as found 0.4 too much. Half a degree later in the day the correction of −0.4 is in, and the

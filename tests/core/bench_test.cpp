@@ -191,6 +191,8 @@ TEST(BenchFile, BadFilesGetASentenceWithTheirPlace) {
        "one of steps, codes"},
       {"{\"fair_gauge_bench\": 1, \"converters\": [{\"bits\": 12}]}", "\"id\" is missing"},
       {"{\"fair_gauge_bench\": 1, \"name\": \"\xff\"}", "this is not JSON"},
+      {"{\"fair_gauge_bench\": 1, \"name\": \"" + std::string(32'768, '9') + "\"}",
+       "/name is \"" + std::string(39, '9') + "…; 32767 characters at most"},
       {"{\"fair_gauge_bench\": 1, \"x\": 1e999}", "too large"},
       {"{\"fair_gauge_bench\": 1, \"channels\": [{\"id\": \"a\", \"device\": \"gone\"}]}",
        "there is no device \"gone\""},
