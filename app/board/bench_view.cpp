@@ -81,14 +81,32 @@ class NameAndWords : public QStyledItemDelegate {
 BenchView::BenchView(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench) {
   auto* all = row(32);
-  all->addWidget(build_list(), 5);
+  all->addWidget(build_left(), 5);
   all->addWidget(build_detail(), 4);
   stack_when_huge(theme, all);
   setLayout(all);
   connect(&workbench, &Workbench::bench_changed, this, &BenchView::refresh);
 }
 
-QWidget* BenchView::build_list() {
+QWidget* BenchView::build_left() {
+  build_list();
+  build_drawing();
+  auto* all = list_column_ = column(8);
+  all->addLayout(build_names());
+  all->addWidget(either_, 1);
+  all->addLayout(build_adds());
+  all->addLayout(build_marking());
+  all->addWidget(build_keeping());
+  said_ = new Text(theme_, Face::small, {}, Tint::quiet);
+  said_->setObjectName(QStringLiteral("bench_said"));
+  said_->setWordWrap(true);
+  all->addWidget(said_);
+  auto* box = new QWidget;
+  box->setLayout(all);
+  return box;
+}
+
+void BenchView::build_list() {
   list_ = new QListWidget;
   list_->setObjectName(QStringLiteral("things"));
   list_->setAccessibleName(tr("What there is on the bench"));
@@ -101,17 +119,10 @@ QWidget* BenchView::build_list() {
     const int which = list_->item(at)->data(row_role).toInt();
     if (which >= 0 && which < static_cast<int>(things.size())) choose(things[static_cast<std::size_t>(which)]);
   });
-  const auto words = [this](const char* name, const QString& means, std::string Bench::*member) {
-    auto* line = new QLineEdit;
-    line->setObjectName(QLatin1String(name));
-    line->setPlaceholderText(means);
-    line->setAccessibleName(in_own_marks(means));
-    connect(line, &QLineEdit::editingFinished, this, [this, line, means, member] {
-      line->setModified(false);
-      workbench_.document().edit(means, [&](Bench& bench) { bench.*member = line->text().trimmed().toStdString(); });
-    });
-    return line;
-  };
+}
+
+// The same as a drawing, and what changes from the one to the other.
+void BenchView::build_drawing() {
   drawing_ = new BoardDrawing(theme_, workbench_);
   connect(drawing_, &BoardDrawing::chosen, this, &BenchView::choose);
   drawn_ = scrolled(drawing_);
@@ -128,11 +139,29 @@ QWidget* BenchView::build_list() {
     QSettings().setValue(QStringLiteral("board_as_list"), either_->currentIndex() == 1);
   });
   show_as_list(QSettings().value(QStringLiteral("board_as_list")).toBool());
+}
+
+QLayout* BenchView::build_names() {
+  const auto words = [this](const char* name, const QString& means, std::string Bench::*member) {
+    auto* line = new QLineEdit;
+    line->setObjectName(QLatin1String(name));
+    line->setPlaceholderText(means);
+    line->setAccessibleName(in_own_marks(means));
+    connect(line, &QLineEdit::editingFinished, this, [this, line, means, member] {
+      line->setModified(false);
+      workbench_.document().edit(means, [&](Bench& bench) { bench.*member = line->text().trimmed().toStdString(); });
+    });
+    return line;
+  };
   name_ = words("bench_name", tr("Name of the bench"), &Bench::name);
   where_ = words("bench_place", tr("Where it stands"), &Bench::place);
   auto* names = row(8);
   names->addWidget(name_, 1);
   names->addWidget(where_, 1);
+  return names;
+}
+
+QLayout* BenchView::build_adds() {
   auto* adds = row(4);
   for (const WordsOfKind& each : kinds) {
     if (!each.add) continue;
@@ -144,6 +173,10 @@ QWidget* BenchView::build_list() {
   }
   adds->addStretch();
   adds->addWidget(as_list_);
+  return adds;
+}
+
+QLayout* BenchView::build_marking() {
   marking_ = new QLineEdit;
   marking_->setObjectName(QStringLiteral("part_in_hand"));
   marking_->setPlaceholderText(tr("what is printed on a part, or what it does"));
@@ -169,6 +202,10 @@ QWidget* BenchView::build_list() {
   auto* parts = row(8);
   parts->addWidget(marking_, 1);
   parts->addWidget(button);
+  return parts;
+}
+
+QWidget* BenchView::build_keeping() {
   board_name_ = new QLineEdit;
   board_name_->setObjectName(QStringLiteral("board_name"));
   board_name_->setPlaceholderText(tr("what this controller is, in plain words"));
@@ -183,19 +220,7 @@ QWidget* BenchView::build_list() {
   boards->addWidget(board_name_, 1);
   boards->addWidget(keep);
   keep_row_->setLayout(boards);
-  said_ = new Text(theme_, Face::small, {}, Tint::quiet);
-  said_->setObjectName(QStringLiteral("bench_said"));
-  said_->setWordWrap(true);
-  auto* all = list_column_ = column(8);
-  all->addLayout(names);
-  all->addWidget(either_, 1);
-  all->addLayout(adds);
-  all->addLayout(parts);
-  all->addWidget(keep_row_);
-  all->addWidget(said_);
-  auto* box = new QWidget;
-  box->setLayout(all);
-  return box;
+  return keep_row_;
 }
 
 // What a bench begins with that came from a line or a log: its controller is said afterwards.

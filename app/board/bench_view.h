@@ -41,7 +41,13 @@ class BenchView : public QWidget {
   void keep_in_sight();
   void keep_board();
   void build_board_row();
-  QWidget* build_list();
+  QWidget* build_left();
+  void build_list();
+  void build_drawing();
+  QLayout* build_names();
+  QLayout* build_adds();
+  QLayout* build_marking();
+  QWidget* build_keeping();
   QWidget* build_detail();
   void refresh();
   void list_things();

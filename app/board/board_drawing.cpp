@@ -87,8 +87,8 @@ int BoardDrawing::add_hung(const HungThing& hung, int left, int top) {
   return bottom;
 }
 
-void BoardDrawing::arrange() {
-  plates_.clear(), wires_.clear(), pins_.clear();
+// Each of these returns where what comes below begins.
+int BoardDrawing::arrange_rails() {
   int top = 0;
   for (const Rail& rail : workbench_.bench().rails) {
     const QString volts = text_of(with_prefix(rail.voltage.best_v(), "V", 3));
@@ -102,75 +102,83 @@ void BoardDrawing::arrange() {
                        in_own_marks(name + QStringLiteral(", ") + volts)});
     top += theme_.px(rail_high);
   }
-  const int controller_top = top + theme_.px(12);
-  controller_ = QRect(0, controller_top, theme_.column_px(controller_wide), 0);
-  top = controller_top + theme_.px(gap);
+  return top;
+}
+
+int BoardDrawing::arrange_head(int top) {
   const bool is_there = !map_.lines.empty() || !map_.free_pins.empty();
   head_ = QStringList{map_.controller.empty() && is_there ? tr("Controller") : text_of(map_.controller),
                       text_of(map_.bears)}
               .join(QLatin1Char('\n'))
               .trimmed();
-  if (!head_.isEmpty())
-    top += QFontMetrics(theme_.font(Face::small))
-               .boundingRect(QRect(0, 0, controller_.width() - 2 * theme_.px(gap), 20 * line_high()), Qt::TextWordWrap,
-                             in_own_marks(head_))
-               .height() +
-           theme_.px(gap);
+  if (head_.isEmpty()) return top;
+  return top +
+         QFontMetrics(theme_.font(Face::small))
+             .boundingRect(QRect(0, 0, controller_.width() - 2 * theme_.px(gap), 20 * line_high()), Qt::TextWordWrap,
+                           in_own_marks(head_))
+             .height() +
+         theme_.px(gap);
+}
+
+void BoardDrawing::add_plate_of(const BoardLine& line, const QRect& box) {
+  plates_.push_back({*line.thing,
+                     box,
+                     text_of(line.name),
+                     text_of(line.what),
+                     {},
+                     false,
+                     in_own_marks(text_of(line.name + ", " + line.what))});
+}
+
+// A bus: its own line, and its parts on it.
+int BoardDrawing::arrange_bus(const BoardLine& line, int top) {
   const int edge = controller_.right(), end = edge + theme_.column_px(reach);
-  for (const BoardLine& line : map_.lines) {
-    const bool is_converter = line.thing && line.thing->kind == ThingKind::converter;
-    const int first = top;
-    if (line.thing && !is_converter) {  // a bus: its own line, and its parts on it
-      const int middle = top + plate_high() / 2, trunk = edge + theme_.px(24);
-      const int wide = width() - trunk - theme_.px(gap) - 2;
-      plates_.push_back({*line.thing,
-                         QRect(trunk + theme_.px(gap), top, wide, plate_high()),
-                         text_of(line.name),
-                         text_of(line.what),
-                         {},
-                         false,
-                         in_own_marks(text_of(line.name + ", " + line.what))});
-      add_pins(line.pins, middle);
-      add_wire(QLine(edge, middle, trunk + theme_.px(gap), middle), true);
-      top += plate_high() + theme_.px(gap);
-      for (const HungThing& hung : line.hung) {
-        const int at = top + plate_high() / 2;
-        add_wire(QLine(trunk, middle, trunk, at), true);
-        add_wire(QLine(trunk, at, end, at), true, text_of(hung.link));
-        top = add_hung(hung, end, top);
-      }
-    } else {
-      for (const HungThing& hung : line.hung) {
-        const int at = top + plate_high() / 2;
-        add_pins(hung.pins, at);
-        add_wire(QLine(edge, at, end, at), false, text_of(hung.link));
-        top = add_hung(hung, end, top);
-      }
-    }
-    if (is_converter) {  // inside the controller, as high as what it reads
-      const QFontMetrics metrics(theme_.font(Face::small));
-      int wide = controller_.width() - theme_.column_px(pin_wide) - theme_.px(gap);
-      for (const QString& word : text_of(line.name).split(QLatin1Char(' ')))  // in large writing one may need more
-        wide = std::clamp(metrics.horizontalAdvance(word) + 2 * theme_.px(8) + 2, wide,
-                          controller_.width() - 3 * theme_.px(gap));
-      int least = theme_.px(gap) + 6;  // its name and what it is
-      for (const std::string& words : {line.name, line.what})
-        least += metrics
-                     .boundingRect(QRect(0, 0, wide - 2 * theme_.px(8), 20 * line_high()), Qt::TextWordWrap,
-                                   in_own_marks(text_of(words)))
-                     .height();
-      top = std::max(top, first + least + theme_.px(gap));
-      const QRect box(theme_.px(gap), first, wide, top - first - theme_.px(gap));
-      plates_.push_back({*line.thing,
-                         box,
-                         text_of(line.name),
-                         text_of(line.what),
-                         {},
-                         false,
-                         in_own_marks(text_of(line.name + ", " + line.what))});
-    }
-    top += theme_.px(4);
+  const int middle = top + plate_high() / 2, trunk = edge + theme_.px(24);
+  const int wide = width() - trunk - theme_.px(gap) - 2;
+  add_plate_of(line, QRect(trunk + theme_.px(gap), top, wide, plate_high()));
+  add_pins(line.pins, middle);
+  add_wire(QLine(edge, middle, trunk + theme_.px(gap), middle), true);
+  top += plate_high() + theme_.px(gap);
+  for (const HungThing& hung : line.hung) {
+    const int at = top + plate_high() / 2;
+    add_wire(QLine(trunk, middle, trunk, at), true);
+    add_wire(QLine(trunk, at, end, at), true, text_of(hung.link));
+    top = add_hung(hung, end, top);
   }
+  return top;
+}
+
+int BoardDrawing::arrange_inputs(const BoardLine& line, int top) {
+  const int edge = controller_.right(), end = edge + theme_.column_px(reach);
+  for (const HungThing& hung : line.hung) {
+    const int at = top + plate_high() / 2;
+    add_pins(hung.pins, at);
+    add_wire(QLine(edge, at, end, at), false, text_of(hung.link));
+    top = add_hung(hung, end, top);
+  }
+  return top;
+}
+
+// A converter inside the controller, as high as what it reads, which ends at the bottom.
+int BoardDrawing::arrange_converter(const BoardLine& line, int top, int bottom) {
+  const QFontMetrics metrics(theme_.font(Face::small));
+  int wide = controller_.width() - theme_.column_px(pin_wide) - theme_.px(gap);
+  for (const QString& word : text_of(line.name).split(QLatin1Char(' ')))  // in large writing one may need more
+    wide = std::clamp(metrics.horizontalAdvance(word) + 2 * theme_.px(8) + 2, wide,
+                      controller_.width() - 3 * theme_.px(gap));
+  int least = theme_.px(gap) + 6;  // its name and what it is
+  for (const std::string& words : {line.name, line.what})
+    least += metrics
+                 .boundingRect(QRect(0, 0, wide - 2 * theme_.px(8), 20 * line_high()), Qt::TextWordWrap,
+                               in_own_marks(text_of(words)))
+                 .height();
+  bottom = std::max(bottom, top + least + theme_.px(gap));
+  add_plate_of(line, QRect(theme_.px(gap), top, wide, bottom - top - theme_.px(gap)));
+  return bottom;
+}
+
+int BoardDrawing::arrange_free_pins(int top) {
+  const int edge = controller_.right();
   QStringList free;
   for (const FreePin& pin : map_.free_pins)
     free << text_of(pin.name) + (pin.reads_volts  ? tr(" (reads a voltage)")
@@ -178,13 +186,27 @@ void BoardDrawing::arrange() {
                                                   : QString());
   free_pins_ = free.isEmpty() ? QString() : tr("Free: %1").arg(free.join(QStringLiteral(", ")));
   const QFontMetrics metrics(theme_.font(Face::small));
-  free_place_ = metrics.boundingRect(
-      QRect(end - theme_.column_px(reach) + theme_.px(24), top, width() - edge - theme_.px(24) - 2, 10 * line_high()),
-      Qt::TextWordWrap, free_pins_);
-  if (!free_pins_.isEmpty()) {
-    add_wire(QLine(edge, top + line_high() / 2, edge + theme_.px(12), top + line_high() / 2), false);
-    top += free_place_.height() + theme_.px(gap);
+  free_place_ =
+      metrics.boundingRect(QRect(edge + theme_.px(24), top, width() - edge - theme_.px(24) - 2, 10 * line_high()),
+                           Qt::TextWordWrap, free_pins_);
+  if (free_pins_.isEmpty()) return top;
+  add_wire(QLine(edge, top + line_high() / 2, edge + theme_.px(12), top + line_high() / 2), false);
+  return top + free_place_.height() + theme_.px(gap);
+}
+
+void BoardDrawing::arrange() {
+  plates_.clear(), wires_.clear(), pins_.clear();
+  const int controller_top = arrange_rails() + theme_.px(12);
+  controller_ = QRect(0, controller_top, theme_.column_px(controller_wide), 0);
+  int top = arrange_head(controller_top + theme_.px(gap));
+  for (const BoardLine& line : map_.lines) {
+    const bool is_converter = line.thing && line.thing->kind == ThingKind::converter;
+    const int first = top;
+    top = line.thing && !is_converter ? arrange_bus(line, top) : arrange_inputs(line, top);
+    if (is_converter) top = arrange_converter(line, first, top);
+    top += theme_.px(4);
   }
+  top = arrange_free_pins(top);
   const bool any = !map_.lines.empty() || !head_.isEmpty() || !free_pins_.isEmpty();
   controller_.setHeight(any ? std::max(top, controller_top + 3 * line_high()) - controller_top : 0);
   std::ranges::stable_sort(plates_, {},

@@ -57,6 +57,13 @@ class BoardDrawing : public QWidget {
     QString words;
   };
   void arrange();
+  int arrange_rails();
+  int arrange_head(int top);
+  int arrange_bus(const BoardLine& line, int top);
+  int arrange_inputs(const BoardLine& line, int top);
+  int arrange_converter(const BoardLine& line, int top, int bottom);
+  int arrange_free_pins(int top);
+  void add_plate_of(const BoardLine& line, const QRect& box);
   int add_hung(const HungThing& hung, int left, int top);
   void add_wire(const QLine& line, bool is_shared, const QString& words = {});
   void add_pins(const std::vector<std::string>& pins, int middle);

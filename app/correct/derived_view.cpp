@@ -7,7 +7,6 @@
 
 #include "bench/bench_things.h"
 #include "quantity/number_format.h"
-#include "truth/derived.h"
 #include "truth/error_budget.h"
 #include "widgets/form.h"
 #include "widgets/plain_table.h"
@@ -332,12 +331,70 @@ std::optional<double> DerivedView::value_of(const std::string& channel, QStringL
   return (view.channel->wanted.from + view.channel->wanted.to) / 2;
 }
 
+// Of the chosen channels; pressures on one board share half of what they are off by where that is said.
+Result<Derived> DerivedView::worked_out(const DerivedQuantity& quantity, const std::vector<QComboBox*>& boxes,
+                                        const std::vector<DerivedInput>& inputs) const {
+  const bool at_rest = is_at_rest(quantity, boxes);
+  std::vector<std::vector<double>> correlation;
+  if (shared_->isChecked() && boxes.size() == 2 && quantity.inputs.front() == Quantity::pressure)
+    correlation = {{1, 0.5}, {0.5, 1}};
+  const bool absolute =
+      quantity.id == typed_formula || (at_rest && quantity.quantity == Quantity::pressure) ||
+      std::ranges::none_of(boxes, [this](QComboBox* box) {
+        const Channel* channel = find_by_id(workbench_.bench().channels, box->currentData().toString().toStdString());
+        return channel && channel->kind != PressureKind::none && channel->kind != PressureKind::absolute;
+      });
+  if (!absolute) return Problem{tr("one of the pressures is not absolute").toStdString(), ""};
+  auto derived = propagate(quantity.function, inputs, correlation);
+  if (derived && at_rest) derived->standard = off_at(quantity, derived->value).value_or(derived->standard);
+  return derived;
+}
+
+std::optional<DerivedView::Line> DerivedView::line_of(const DerivedQuantity& quantity,
+                                                      const std::vector<QComboBox*>& boxes,
+                                                      QStringList& assumed) const {
+  if (boxes.size() == 2 && boxes[0]->currentData() == boxes[1]->currentData()) return std::nullopt;
+  std::vector<DerivedInput> inputs;
+  bool lacks_accuracy = false;
+  for (QComboBox* box : boxes) {
+    const std::string id = box->currentData().toString().toStdString();
+    const ChannelView& view = workbench_.view(id);
+    lacks_accuracy = lacks_accuracy || (view.budget && view.budget->lacks_accuracy);
+    if (const auto value = value_of(id, assumed); value && view.budget)
+      inputs.push_back({id, *value, view.budget->combined});
+  }
+  if (inputs.size() != boxes.size()) return std::nullopt;
+  if (const auto number = number_for(quantity, boxes)) inputs.push_back({"", *number, 0});
+  const auto derived = worked_out(quantity, boxes, inputs);
+  if (!derived)
+    return Line{quantity.id,
+                {text_of(quantity.name), QStringLiteral("–"), QStringLiteral("–"), QString(),
+                 quantity.id == "frost-point" ? tr("the dew point is above 0 °C: there is no frost")
+                                              : text_of(derived.problem().wrong)},
+                true};
+  // As its input is shown, where it is of the same kind.
+  const Unit* shown = &base_unit(quantity.quantity);
+  if (quantity.quantity == quantity.inputs.front())
+    if (const auto& chain = workbench_.view(inputs.front().name).chain) shown = chain->shown;
+  const auto most = std::ranges::max_element(derived->contributions) - derived->contributions.begin();
+  const std::string& worst = inputs[static_cast<std::size_t>(most)].name;
+  const Channel* channel = find_by_id(workbench_.bench().channels, worst);
+  const double off = 2 * derived->standard / shown->scale;
+  const int decimals = decimals_for(off);
+  const NumberStyle& style = workbench_.style();
+  return Line{
+      quantity.id,
+      {text_of(quantity.name), text_of(with_unit(shown->from_base(derived->value), decimals, shown->symbol, style)),
+       (lacks_accuracy ? QStringLiteral("≥ %1") : QStringLiteral("%1"))
+           .arg(text_of(with_unit(off, decimals, shown->symbol, style))),
+       channel ? text_of(called(*channel)) : text_of(worst),
+       quantity.accumulates ? tr("at this light for those hours; a channel counts it since midnight UTC")
+                            : text_of(quantity.says)},
+      false};
+}
+
 void DerivedView::refresh() {
   if (!isVisible()) return;
-  const auto name_of_channel = [this](const std::string& id) {
-    const Channel* channel = find_by_id(workbench_.bench().channels, id);
-    return channel ? text_of(called(*channel)) : text_of(id);
-  };
   const NumberStyle& style = workbench_.style();
   height_->show_value(height_m_, text_of(with_unit(height_m_, 0, "m", style)));
   other_pressure_->show_value(other_pascal_, text_of(with_unit(other_pascal_ / 100, 2, "hPa", style)));
@@ -345,66 +402,17 @@ void DerivedView::refresh() {
   light_hours_->show_value(light_s_, text_of(with_unit(light_s_ / 3600, 1, "h", style)));
   const Channel* chosen = workbench_.chosen().channel;
   zero_->setVisible(chosen && chosen->derived && chosen->derived->at_rest > 0);
-  std::vector<std::string> rows;
-  std::vector<std::pair<QStringList, bool>> lines;
+  std::vector<Line> lines;
   QStringList assumed;
-  const auto add_line = [&](const DerivedQuantity& quantity, const std::vector<QComboBox*>& boxes) {
-    if (boxes.size() == 2 && boxes[0]->currentData() == boxes[1]->currentData()) return;
-    std::vector<DerivedInput> inputs;
-    bool lacks_accuracy = false;
-    for (QComboBox* box : boxes) {
-      const std::string id = box->currentData().toString().toStdString();
-      const ChannelView& view = workbench_.view(id);
-      lacks_accuracy = lacks_accuracy || (view.budget && view.budget->lacks_accuracy);
-      if (const auto value = value_of(id, assumed); value && view.budget)
-        inputs.push_back({id, *value, view.budget->combined});
-    }
-    if (inputs.size() != boxes.size()) return;
-    if (const auto number = number_for(quantity, boxes)) inputs.push_back({"", *number, 0});
-    const bool at_rest = is_at_rest(quantity, boxes);
-    std::vector<std::vector<double>> correlation;
-    if (shared_->isChecked() && boxes.size() == 2 && quantity.inputs.front() == Quantity::pressure)
-      correlation = {{1, 0.5}, {0.5, 1}};
-    const bool absolute =
-        quantity.id == typed_formula || (at_rest && quantity.quantity == Quantity::pressure) ||
-        std::ranges::none_of(boxes, [this](QComboBox* box) {
-          const Channel* channel = find_by_id(workbench_.bench().channels, box->currentData().toString().toStdString());
-          return channel && channel->kind != PressureKind::none && channel->kind != PressureKind::absolute;
-        });
-    auto derived = absolute ? propagate(quantity.function, inputs, correlation)
-                            : Result<Derived>(Problem{tr("one of the pressures is not absolute").toStdString(), ""});
-    if (derived && at_rest) derived->standard = off_at(quantity, derived->value).value_or(derived->standard);
-    // As its input is shown, where it is of the same kind.
-    const Unit* shown = &base_unit(quantity.quantity);
-    if (quantity.quantity == quantity.inputs.front())
-      if (const auto& chain = workbench_.view(inputs.front().name).chain) shown = chain->shown;
-    rows.push_back(quantity.id);
-    if (!derived) {
-      lines.emplace_back(QStringList{text_of(quantity.name), QStringLiteral("–"), QStringLiteral("–"), QString(),
-                                     quantity.id == "frost-point" ? tr("the dew point is above 0 °C: there is no frost")
-                                                                  : text_of(derived.problem().wrong)},
-                         true);
-      return;
-    }
-    const auto most = std::ranges::max_element(derived->contributions) - derived->contributions.begin();
-    const double off = 2 * derived->standard / shown->scale;
-    const int decimals = decimals_for(off);
-    lines.emplace_back(
-        QStringList{text_of(quantity.name),
-                    text_of(with_unit(shown->from_base(derived->value), decimals, shown->symbol, style)),
-                    (lacks_accuracy ? QStringLiteral("≥ %1") : QStringLiteral("%1"))
-                        .arg(text_of(with_unit(off, decimals, shown->symbol, style))),
-                    name_of_channel(inputs[static_cast<std::size_t>(most)].name),
-                    quantity.accumulates ? tr("at this light for those hours; a channel counts it since midnight UTC")
-                                         : text_of(quantity.says)},
-        false);
+  const auto add = [&](const DerivedQuantity& quantity, const std::vector<QComboBox*>& boxes) {
+    if (auto line = line_of(quantity, boxes, assumed)) lines.push_back(std::move(*line));
   };
-  for (const DerivedQuantity& quantity : derived_quantities()) add_line(quantity, boxes_of(quantity));
+  for (const DerivedQuantity& quantity : derived_quantities()) add(quantity, boxes_of(quantity));
   formula_wrong_->clear();
   if (const DerivedFrom from = own_formula(); !from.formula.empty()) {
     const auto quantity = enum_by_name<Quantity>(formula_is_->currentData().toString().toStdString());
     if (const auto own = what_follows(workbench_.bench(), from, *quantity))
-      add_line(**own, from.beside.empty() ? std::vector{a_} : std::vector{a_, b_});
+      add(**own, from.beside.empty() ? std::vector{a_} : std::vector{a_, b_});
     else
       formula_wrong_->setText(text_of(to_text({own.problem().wrong, own.problem().expected})));
   }
@@ -414,6 +422,12 @@ void DerivedView::refresh() {
                      : tr("No reading has come yet of %1: the middle of the wanted range stands for it.")
                            .arg(assumed.join(QStringLiteral(", "))));
   formula_wrong_->setVisible(!formula_wrong_->text().isEmpty());
+  show_lines(lines);
+}
+
+void DerivedView::show_lines(const std::vector<Line>& lines) {
+  std::vector<std::string> rows;
+  for (const Line& line : lines) rows.push_back(line.id);
   if (rows != rows_) table_->clearSelection();  // another row would stand at its place
   rows_ = std::move(rows);
   if (const bool none = rows_.empty(); none != nothing_follows_) {
@@ -424,8 +438,8 @@ void DerivedView::refresh() {
   }
   table_->setRowCount(static_cast<int>(lines.size()));
   for (int at = 0; at < table_->rowCount(); ++at) {
-    const auto& [cells, is_quiet] = lines[static_cast<std::size_t>(at)];
-    put_row(*table_, at, cells, theme_, is_quiet ? theme_.colours().quiet : theme_.colours().ink, 1, 2);
+    const Line& line = lines[static_cast<std::size_t>(at)];
+    put_row(*table_, at, line.cells, theme_, line.is_quiet ? theme_.colours().quiet : theme_.colours().ink, 1, 2);
   }
 }
 

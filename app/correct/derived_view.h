@@ -8,6 +8,7 @@
 
 #include "formulas/derived_quantity.h"
 #include "shell/workbench.h"
+#include "truth/derived.h"
 #include "widgets/quantity_field.h"
 #include "widgets/text.h"
 
@@ -24,8 +25,19 @@ class DerivedView : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  struct Line {
+    std::string id;
+    QStringList cells;
+    bool is_quiet;  ///< it has no value, and says why
+  };
   void list_channels();
   void refresh();
+  void show_lines(const std::vector<Line>& lines);
+  /// Nothing where an input has neither a reading nor a budget, or both boxes name one channel.
+  std::optional<Line> line_of(const DerivedQuantity& quantity, const std::vector<QComboBox*>& boxes,
+                              QStringList& assumed) const;
+  Result<Derived> worked_out(const DerivedQuantity& quantity, const std::vector<QComboBox*>& boxes,
+                             const std::vector<DerivedInput>& inputs) const;
   /// What a channel reads, base units; while none has come the middle of its wanted range, its name among the assumed.
   std::optional<double> value_of(const std::string& channel, QStringList& assumed) const;
   std::vector<QComboBox*> boxes_of(const DerivedQuantity& quantity) const;

@@ -42,10 +42,18 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
   build_text();
   keep_choice(*parts_);
   keep_choice(*shape_);
+  lay_out();
+  react();
+  choose_part("air-compensated");
+  follow_channel();
+}
+
+void BytesView::lay_out() {
   auto* capture = new QPushButton(tr("Capture…"));
   capture->setToolTip(
       tr("A value change dump (VCD) or edge table of the line itself; it is decoded by the part's own bus"));
-  understood_ = new Text(theme, Face::small, {}, Tint::second);
+  connect(capture, &QPushButton::clicked, this, &BytesView::open_capture);
+  understood_ = new Text(theme_, Face::small, {}, Tint::second);
   understood_->setObjectName(QStringLiteral("bytes_understood"));
   understood_->setWordWrap(true);
   keep_ = new QPushButton(tr("Keep this trimming"));
@@ -53,15 +61,14 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
   keep_->setToolTip(tr("These bytes are this specimen's own: its channels are computed with them from then on"));
   keep_->hide();
   settings_row_ = row(8);
-  map_ = new ByteMap(theme);
-  pointed_ = new Text(theme, Face::small, {}, Tint::second);
+  map_ = new ByteMap(theme_);
+  pointed_ = new Text(theme_, Face::small, {}, Tint::second);
   pointed_->setObjectName(QStringLiteral("bytes_pointed"));
   pointed_->setWordWrap(true);
   readings_ = grid(8, 2);
-  findings_ = new ByteFindings(theme, workbench);
+  findings_ = new ByteFindings(theme_, workbench_);
   trace_ = grid(16, 2);
   trace_->setColumnStretch(2, 1);
-
   line_ = new QPushButton(tr("From the line"));
   line_->setObjectName(QStringLiteral("bytes_from_line"));
   line_->setToolTip(tr("The bytes that came last over the serial line for this device, written name:x1A2B"));
@@ -93,7 +100,9 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
   all->addLayout(said);
   all->addWidget(scrolled(inside), 1);
   setLayout(all);
+}
 
+void BytesView::react() {
   connect(parts_, &PartBox::part_chosen, this, &BytesView::choose_part);
   connect(parts_, &PartBox::refused, this, [this](const QString& why) {
     understood_->setText(why + QLatin1Char(' ') + tr("Bytes belong into the field below."));
@@ -108,11 +117,10 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
     text_->setText(text_of(to_hex(bytes)));
     take_edited(text_->text());
   });
-  connect(&workbench, &Workbench::values_changed, this, [this] {
+  connect(&workbench_, &Workbench::values_changed, this, [this] {
     if (!workbench_.anchor()) own_bytes_ = own_bytes_ && followed_.empty();  // Esc returns to the live reading here too
     follow_values();
   });
-  connect(capture, &QPushButton::clicked, this, &BytesView::open_capture);
   connect(map_, &ByteMap::pointed_at, pointed_, &QLabel::setText);
   connect(map_, &ByteMap::bytes_changed, this, [this](const ByteBlocks& blocks) {
     for (const auto& [name, bytes] : blocks)
@@ -121,10 +129,8 @@ BytesView::BytesView(const Theme& theme, Workbench& workbench, QWidget* parent)
     hold_bytes();
     refresh();
   });
-  connect(&workbench, &Workbench::selection_changed, this, &BytesView::follow_channel);
-  connect(&workbench, &Workbench::bench_changed, this, &BytesView::follow_channel);
-  choose_part("air-compensated");
-  follow_channel();
+  connect(&workbench_, &Workbench::selection_changed, this, &BytesView::follow_channel);
+  connect(&workbench_, &Workbench::bench_changed, this, &BytesView::follow_channel);
 }
 
 // Where bytes are pasted, into what they go, and how they are read.

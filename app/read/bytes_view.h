@@ -39,6 +39,8 @@ class BytesView : public QWidget {
 
  private:
   void build_text();
+  void lay_out();
+  void react();
   void follow_channel();
   void follow_values();
   void show_code(const Chain& chain, const std::vector<StageValue>& values);

@@ -89,9 +89,22 @@ QString words_of_code(const std::string& code) {
 
 PracticeView::PracticeView(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench) {
-  title_ = new Text(theme, Face::strong);
+  QLayout* left = build_left();
+  setLayout(asked_and_found(theme, left, 240, build_right()));
+  connect(&workbench, &Workbench::selection_changed, this, [this] {
+    if (isVisible()) follow_channel();
+  });
+  connect(&workbench, &Workbench::bench_changed, this, [this] {
+    if (isVisible()) follow_channel();
+  });
+  show_case();
+  show_found();
+}
+
+QLayout* PracticeView::build_left() {
+  title_ = new Text(theme_, Face::strong);
   title_->setWordWrap(true);
-  auto* form = new Form(theme);
+  auto* form = new Form(theme_);
   level_ = form->add_choice(tr("How hard"),
                             tr("By how many usual mistakes explain what is shown: one, two or three, or more"),
                             {tr("plain"), tr("doubtful"), tr("tangled")}, "practice_level", [](int) {});
@@ -100,23 +113,7 @@ PracticeView::PracticeView(const Theme& theme, Workbench& workbench, QWidget* pa
   new_->setProperty("primary", true);
   new_->setToolTip(tr("One usual mistake is made on a copy of this channel; your bench stays as it is"));
   connect(new_, &QPushButton::clicked, this, [this] { draw(QRandomGenerator::global()->generate64()); });
-  what_if_ = choice_box({}, "what_if", tr("What if it had this fault"));
-  what_if_->setToolTip(tr("The simulated shed has it until you take it back; your bench stays as it is"));
-  what_if_->setPlaceholderText(tr("choose a fault"));
-  what_if_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-  connect(what_if_, &QComboBox::activated, this, &PracticeView::put_in);
-  fault_ = new Text(theme, Face::small, {}, Tint::quiet);
-  fault_->setObjectName(QStringLiteral("what_if_words"));
-  fault_->setWordWrap(true);
-  take_back_ = new QPushButton(tr("Take it back"));
-  take_back_->setObjectName(QStringLiteral("what_if_back"));
-  take_back_->setProperty("quiet", true);
-  connect(take_back_, &QPushButton::clicked, &workbench, &Workbench::take_fault_back);
-  connect(&workbench, &Workbench::source_changed, this, &PracticeView::show_fault);
-  connect(&workbench, &Workbench::values_changed, this, [this] {
-    if (isVisible() && workbench_.fault_put_in()) show_fault();
-  });
-  found_ = new Text(theme, Face::small, {}, Tint::quiet);
+  found_ = new Text(theme_, Face::small, {}, Tint::quiet);
   found_->setObjectName(QStringLiteral("practice_found"));
   found_->setWordWrap(true);
   auto* left = column(8);
@@ -124,20 +121,45 @@ PracticeView::PracticeView(const Theme& theme, Workbench& workbench, QWidget* pa
   left->addWidget(form);
   left->addWidget(new_, 0, Qt::AlignLeft);
   left->addSpacing(16);
-  auto* what_if = new Text(theme, Face::strong, tr("What if…"));
-  what_if->setBuddy(what_if_);
-  left->addWidget(what_if);
-  left->addWidget(what_if_);
-  left->addWidget(fault_);
-  left->addWidget(take_back_, 0, Qt::AlignLeft);
+  left->addLayout(build_what_if());
   left->addSpacing(16);
   left->addWidget(found_);
   left->addStretch();
+  return left;
+}
 
-  given_ = new Text(theme, Face::title);
+QLayout* PracticeView::build_what_if() {
+  what_if_ = choice_box({}, "what_if", tr("What if it had this fault"));
+  what_if_->setToolTip(tr("The simulated shed has it until you take it back; your bench stays as it is"));
+  what_if_->setPlaceholderText(tr("choose a fault"));
+  what_if_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  connect(what_if_, &QComboBox::activated, this, &PracticeView::put_in);
+  fault_ = new Text(theme_, Face::small, {}, Tint::quiet);
+  fault_->setObjectName(QStringLiteral("what_if_words"));
+  fault_->setWordWrap(true);
+  take_back_ = new QPushButton(tr("Take it back"));
+  take_back_->setObjectName(QStringLiteral("what_if_back"));
+  take_back_->setProperty("quiet", true);
+  connect(take_back_, &QPushButton::clicked, &workbench_, &Workbench::take_fault_back);
+  connect(&workbench_, &Workbench::source_changed, this, &PracticeView::show_fault);
+  connect(&workbench_, &Workbench::values_changed, this, [this] {
+    if (isVisible() && workbench_.fault_put_in()) show_fault();
+  });
+  auto* all = column(8);
+  auto* what_if = new Text(theme_, Face::strong, tr("What if…"));
+  what_if->setBuddy(what_if_);
+  all->addWidget(what_if);
+  all->addWidget(what_if_);
+  all->addWidget(fault_);
+  all->addWidget(take_back_, 0, Qt::AlignLeft);
+  return all;
+}
+
+QLayout* PracticeView::build_right() {
+  given_ = new Text(theme_, Face::title);
   given_->setObjectName(QStringLiteral("practice_given"));
   given_->setWordWrap(true);
-  count_ = new Text(theme, Face::label, {}, Tint::quiet);
+  count_ = new Text(theme_, Face::label, {}, Tint::quiet);
   count_->setObjectName(QStringLiteral("practice_count"));
   probes_ = column(4);
   findings_ = column(4);
@@ -152,13 +174,13 @@ PracticeView::PracticeView(const Theme& theme, Workbench& workbench, QWidget* pa
   name_->setObjectName(QStringLiteral("practice_name"));
   connect(name_, &QPushButton::clicked, this, &PracticeView::name);
   auto* naming = row(8);
-  naming->addWidget(new Text(theme, Face::text, tr("The mistake:")));
+  naming->addWidget(new Text(theme_, Face::text, tr("The mistake:")));
   naming->addWidget(answer_);
   naming->addWidget(name_);
   naming->addStretch();
   naming_ = new QWidget;
   naming_->setLayout(naming);
-  verdict_ = new Text(theme, Face::strong);
+  verdict_ = new Text(theme_, Face::strong);
   verdict_->setObjectName(QStringLiteral("practice_verdict"));
   verdict_->setWordWrap(true);
   lesson_ = column(2);
@@ -169,15 +191,7 @@ PracticeView::PracticeView(const Theme& theme, Workbench& workbench, QWidget* pa
   right->addWidget(verdict_);
   right->addLayout(lesson_);
   right->addStretch();
-  setLayout(asked_and_found(theme, left, 240, right));
-  connect(&workbench, &Workbench::selection_changed, this, [this] {
-    if (isVisible()) follow_channel();
-  });
-  connect(&workbench, &Workbench::bench_changed, this, [this] {
-    if (isVisible()) follow_channel();
-  });
-  show_case();
-  show_found();
+  return right;
 }
 
 void PracticeView::showEvent(QShowEvent* event) {

@@ -28,6 +28,9 @@ class PracticeView : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  QLayout* build_left();
+  QLayout* build_what_if();
+  QLayout* build_right();
   void follow_channel();
   void show_case();
   void measure(const PracticeProbe& probe, QPushButton* asked);

@@ -36,6 +36,40 @@ void extremes(const QCPGraph& graph, const Range& plausible, double& low, double
 // As little as fills an axis: noise must not look like weather.
 double least_span(const Watched& watched) { return 0.1 * watched.chain.channel.tolerance / watched.chain.shown->scale; }
 
+// Which lane a channel has and which side of it: 0 is left.
+struct LanePlace {
+  std::size_t lane, side;
+};
+
+// Of those beside the chosen one, and how many lanes that makes. A lane has room for two units.
+std::pair<std::vector<LanePlace>, std::size_t> places_of(const Watched& chosen, Arrangement arrangement) {
+  std::vector<LanePlace> places;
+  std::vector<std::vector<const Unit*>> units = {{chosen.chain.shown}};
+  for (const auto& other : chosen.beside) {
+    const Unit* unit = other->chain.shown;
+    if (arrangement == Arrangement::lanes) {
+      places.push_back({units.size(), 0});
+      units.push_back({unit});
+      continue;
+    }
+    std::optional<LanePlace> place;
+    for (std::size_t lane = 0; lane < units.size() && !place; ++lane)
+      for (std::size_t side = 0; side < units[lane].size() && !place; ++side)
+        if (units[lane][side] == unit) place = {lane, side};
+    for (std::size_t lane = 0; lane < units.size() && !place; ++lane)
+      if (units[lane].size() == 1) {
+        units[lane].push_back(unit);
+        place = {lane, 1};
+      }
+    if (!place) {
+      place = {units.size(), 0};
+      units.push_back({unit});
+    }
+    places.push_back(*place);
+  }
+  return {places, units.size()};
+}
+
 }  // namespace
 
 void draw_course(QCPGraph& graph, const Watched& watched, const std::vector<RowBlock>& blocks,
@@ -146,40 +180,29 @@ void LogLanes::take_away() {
   plot_.yAxis2->setVisible(false);
 }
 
+void LogLanes::shade_wanted(const Chain& chain, QCPAxisRect& rect, QCPAxis& axis) {
+  auto* wanted = new QCPItemRect(&plot_);
+  wanted->setLayer(QStringLiteral("background"));
+  wanted->setPen(Qt::NoPen);
+  wanted->setBrush(theme_.colours().tint);
+  wanted->setClipAxisRect(&rect);
+  const Range& range = chain.channel.wanted;
+  for (auto* corner : {wanted->topLeft, wanted->bottomRight}) {
+    corner->setAxisRect(&rect);
+    corner->setAxes(rect.axis(QCPAxis::atBottom), &axis);
+    corner->setTypeX(QCPItemPosition::ptAxisRectRatio);
+  }
+  wanted->topLeft->setCoords(0, chain.shown->from_base(range.from));
+  wanted->bottomRight->setCoords(1, chain.shown->from_base(range.to));
+}
+
 void LogLanes::draw(const std::shared_ptr<const Watched>& chosen, QCPGraph& own, Arrangement arrangement) {
   lines_.clear();
   const auto& others = chosen->beside;
   plot_.yAxis2->setVisible(false);
-  // Which lane and which side of it each has: side 0 is left. A lane has room for two units.
-  struct Place {
-    std::size_t lane, side;
-  };
-  std::vector<Place> places;
-  std::vector<std::vector<const Unit*>> units = {{chosen->chain.shown}};
-  for (const auto& other : others) {
-    const Unit* unit = other->chain.shown;
-    if (arrangement == Arrangement::lanes) {
-      places.push_back({units.size(), 0});
-      units.push_back({unit});
-      continue;
-    }
-    std::optional<Place> place;
-    for (std::size_t lane = 0; lane < units.size() && !place; ++lane)
-      for (std::size_t side = 0; side < units[lane].size() && !place; ++side)
-        if (units[lane][side] == unit) place = {lane, side};
-    for (std::size_t lane = 0; lane < units.size() && !place; ++lane)
-      if (units[lane].size() == 1) {
-        units[lane].push_back(unit);
-        place = {lane, 1};
-      }
-    if (!place) {
-      place = {units.size(), 0};
-      units.push_back({unit});
-    }
-    places.push_back(*place);
-  }
+  const auto [places, lanes] = places_of(*chosen, arrangement);
   const bool with_differences = arrangement == Arrangement::differences && !chosen->differences.empty();
-  make_rects(units.size() - 1 + (with_differences ? 1 : 0));
+  make_rects(lanes - 1 + (with_differences ? 1 : 0));
   const auto rect_of = [&](std::size_t lane) { return lane == 0 ? plot_.axisRect() : rects_[lane - 1]; };
   const auto side_of = [](QCPAxisRect& rect, std::size_t side) {
     QCPAxis* axis = rect.axis(side == 0 ? QCPAxis::atLeft : QCPAxis::atRight);
@@ -202,21 +225,7 @@ void LogLanes::draw(const std::shared_ptr<const Watched>& chosen, QCPGraph& own,
     const Unit& unit = *others[i]->chain.shown;
     if (axis != plot_.yAxis) axis->setLabel(unit_words(unit, false));
     const bool is_alone = arrangement == Arrangement::lanes;
-    if (is_alone) {
-      auto* wanted = new QCPItemRect(&plot_);
-      wanted->setLayer(QStringLiteral("background"));
-      wanted->setPen(Qt::NoPen);
-      wanted->setBrush(theme_.colours().tint);
-      wanted->setClipAxisRect(&rect);
-      const Range& range = others[i]->chain.channel.wanted;
-      for (auto* corner : {wanted->topLeft, wanted->bottomRight}) {
-        corner->setAxisRect(&rect);
-        corner->setAxes(rect.axis(QCPAxis::atBottom), axis);
-        corner->setTypeX(QCPItemPosition::ptAxisRectRatio);
-      }
-      wanted->topLeft->setCoords(0, unit.from_base(range.from));
-      wanted->bottomRight->setCoords(1, unit.from_base(range.to));
-    }
+    if (is_alone) shade_wanted(others[i]->chain, rect, *axis);
     add(others[i], others[i]->name(), *axis, line_pen(theme_.colours(), is_alone ? 0 : i + 1), is_alone);
   }
   if (with_differences) {

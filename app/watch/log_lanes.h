@@ -62,6 +62,7 @@ class LogLanes {
     bool is_own;    // the chosen channel's, whose course and axis are the caller's
   };
   void make_rects(std::size_t count);
+  void shade_wanted(const Chain& chain, QCPAxisRect& rect, QCPAxis& axis);
   void add(const std::shared_ptr<const Watched>& watched, const QString& words, QCPAxis& axis, const QPen& pen,
            bool is_alone = false);
   void fit_names(const QCPAxisRect& rect);

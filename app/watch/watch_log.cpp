@@ -277,44 +277,46 @@ void WatchLog::ask(bool only_beside) {
   work_.start_telling<Sofar>(
       [asked = std::move(asked)](const std::atomic<bool>& cancelled, const std::function<void(Sofar)>& tell)
           -> Result<std::shared_ptr<const Watched>> { return work_out(asked, cancelled, tell); },
-      [this](const Sofar& so_far) {
-        if (watched_) return;  // what is shown is of the same channel and log, or of this session
-        const QString file = QFileInfo(path_).fileName();
-        words_ = so_far.share < 1
-                     ? tr("Reading %1: %2 % so far")
-                           .arg(file, text_of(fixed(std::floor(100 * so_far.share), 0, workbench_.style())))
-                     : tr("Judging %1…").arg(file);
-        if (so_far.watched) emit partly(so_far.watched);
-        emit changed();
-      },
-      [this](Result<std::shared_ptr<const Watched>> found) {
-        took_ms_ = since_asked_.elapsed();
-        since_done_.start();
-        if (std::exchange(again_, false)) QTimer::singleShot(0, this, &WatchLog::refresh);
-        if (found) {
-          watched_ = std::move(*found);
-          const QString rows = text_of(fixed(static_cast<double>(watched_->review.rows), 0, workbench_.style()));
-          const QString form = text_of(fair_gauge::words_of(watched_->log->dialect, watched_->log->was_utf16));
-          words_ = is_session() ? tr("%1 readings of this session").arg(rows)
-                                : tr("%1 rows of %2").arg(rows, QFileInfo(path_).fileName());
-          if (const auto [count, why] = workbench_.refused_answers(watched_->chain.channel.id);
-              is_session() && count > 0)
-            words_ += QStringLiteral(". ") +
-                      (count == 1 ? tr("One answer was refused: %1").arg(text_of(why))
-                                  : tr("%1 answers were refused, the last: %2").arg(count).arg(text_of(why)));
-          if (!is_session() && !form.isEmpty()) words_ += tr(", read as: %1").arg(form);
-          for (const std::string& each : fair_gauge::remarks_on(*watched_->log))
-            words_ += (words_.endsWith(QLatin1Char('.')) ? QStringLiteral(" ") : QStringLiteral(". ")) + sentence(each);
-          fault_ = watched_->missing.isEmpty() ? QString() : tr("Beside it: %1").arg(watched_->missing);
-        } else {
-          watched_.reset();
-          const std::string why = to_text(found.problem());  // which may begin with the name of the file
-          fault_ = found.problem().place.file.empty() ? sentence(why) : text_of(why);
-          words_ = is_session() ? tr("There is nothing to look at.") : tr("The log could not be read.");
-        }
-        emit changed();
-      });
+      [this](const Sofar& so_far) { show_sofar(so_far); },
+      [this](Result<std::shared_ptr<const Watched>> found) { show_found(std::move(found)); });
   if (from_nothing) emit changed();  // it can be stopped from now on
+}
+
+void WatchLog::show_sofar(const Sofar& so_far) {
+  if (watched_) return;  // what is shown is of the same channel and log, or of this session
+  const QString file = QFileInfo(path_).fileName();
+  words_ = so_far.share < 1 ? tr("Reading %1: %2 % so far")
+                                  .arg(file, text_of(fixed(std::floor(100 * so_far.share), 0, workbench_.style())))
+                            : tr("Judging %1…").arg(file);
+  if (so_far.watched) emit partly(so_far.watched);
+  emit changed();
+}
+
+void WatchLog::show_found(Result<std::shared_ptr<const Watched>> found) {
+  took_ms_ = since_asked_.elapsed();
+  since_done_.start();
+  if (std::exchange(again_, false)) QTimer::singleShot(0, this, &WatchLog::refresh);
+  if (found) {
+    watched_ = std::move(*found);
+    const QString rows = text_of(fixed(static_cast<double>(watched_->review.rows), 0, workbench_.style()));
+    const QString form = text_of(fair_gauge::words_of(watched_->log->dialect, watched_->log->was_utf16));
+    words_ = is_session() ? tr("%1 readings of this session").arg(rows)
+                          : tr("%1 rows of %2").arg(rows, QFileInfo(path_).fileName());
+    if (const auto [count, why] = workbench_.refused_answers(watched_->chain.channel.id); is_session() && count > 0)
+      words_ += QStringLiteral(". ") + (count == 1
+                                            ? tr("One answer was refused: %1").arg(text_of(why))
+                                            : tr("%1 answers were refused, the last: %2").arg(count).arg(text_of(why)));
+    if (!is_session() && !form.isEmpty()) words_ += tr(", read as: %1").arg(form);
+    for (const std::string& each : fair_gauge::remarks_on(*watched_->log))
+      words_ += (words_.endsWith(QLatin1Char('.')) ? QStringLiteral(" ") : QStringLiteral(". ")) + sentence(each);
+    fault_ = watched_->missing.isEmpty() ? QString() : tr("Beside it: %1").arg(watched_->missing);
+  } else {
+    watched_.reset();
+    const std::string why = to_text(found.problem());  // which may begin with the name of the file
+    fault_ = found.problem().place.file.empty() ? sentence(why) : text_of(why);
+    words_ = is_session() ? tr("There is nothing to look at.") : tr("The log could not be read.");
+  }
+  emit changed();
 }
 
 // Beside the interface thread.

@@ -93,6 +93,8 @@ class WatchLog : public QObject {
   struct Came;
   struct Asked;
   void ask(bool only_beside);
+  void show_sofar(const Sofar& so_far);
+  void show_found(Result<std::shared_ptr<const Watched>> found);
   std::string head() const;
   void look_at_columns();
   Came came_of(const std::string& channel, double now) const;

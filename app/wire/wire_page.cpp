@@ -27,61 +27,12 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   title_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   subtitle_ = new Text(theme, Face::small, {}, Tint::quiet);
   subtitle_->setWordWrap(true);
-  plot_ = new TransferPlot(theme, workbench);
-  views_ = new Views;
-  views_->add([this] { return plot_; });
-  views_->add([this, &theme, &workbench] {
-    auto* schematic = new Schematic(theme, workbench);
-    connect(schematic, &Schematic::echo_changed, this, [this](const QString& echo, bool faulty) {
-      echo_->setText(echo);
-      echo_->set_tint(faulty ? Tint::red : Tint::second);
-    });
-    return schematic;
-  });
-  views_->add([&theme, &workbench] { return scrolled(new SizingPanel(theme, workbench)); });
-  views_->add([&theme, &workbench] { return scrolled(new CurveBuilder(theme, workbench)); });
-  views_->add([this, &theme, &workbench] {
-    auto* meter = new MeterView(theme, workbench);
-    connect(meter, &MeterView::note_wanted, this, &WirePage::note_wanted);
-    return scrolled(meter);
-  });
-  tabs_ = new ViewTabs(view_names());
-  connect(tabs_, &ViewTabs::chosen, this, &WirePage::show_view);
-  fields_title_ = new Text(theme, Face::label, {}, Tint::quiet);
-  fields_ = new QGridLayout;
-  fields_->setContentsMargins(0, 0, 0, 0);
-  fields_->setHorizontalSpacing(8);
-  fields_->setVerticalSpacing(4);
-  fields_->setColumnStretch(0, 4);
-  fields_->setColumnStretch(1, 5);
-  echo_ = new Text(theme, Face::small, {}, Tint::second);
-  echo_->setWordWrap(true);
-  echo_->setObjectName(QStringLiteral("echo"));
-  arithmetic_title_ = new Text(theme, Face::strong);
-  arithmetic_ = new QGridLayout;
-  arithmetic_->setContentsMargins(0, 0, 0, 0);
-  arithmetic_->setHorizontalSpacing(16);
-  arithmetic_->setVerticalSpacing(2);
-  arithmetic_->setColumnStretch(0, 3);
-  arithmetic_->setColumnStretch(2, 2);
-  convention_ = new Text(theme, Face::small, {}, Tint::quiet);
-  convention_->setObjectName(QStringLiteral("convention"));
-  convention_->setWordWrap(true);
-
-  auto* side = column(8);
-  side->setContentsMargins(0, 8, 0, 0);
-  side->addWidget(fields_title_);
-  side->addLayout(fields_);
-  side->addWidget(echo_);
-  side->addStretch();
-  auto* side_inside = new QWidget;
-  side_inside->setLayout(side);
-  auto* side_box = side_box_ = scrolled(side_inside);
-  side_box->setFixedWidth(theme.column_px(288));
-  connect(&theme, &Theme::changed, this, [this, side_box] { side_box->setFixedWidth(theme_.column_px(288)); });
+  build_views();
+  build_side();
+  build_arithmetic();
   auto* upper = row(16);
   upper->addWidget(views_, 1);
-  upper->addWidget(side_box);
+  upper->addWidget(side_box_);
   auto* all = column(4);
   all->setContentsMargins(24, 12, 16, 8);
   auto* head = row(8);
@@ -94,8 +45,6 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   all->addLayout(upper, 1);
   all->addSpacing(4);
   all->addWidget(arithmetic_title_);
-  arithmetic_box_ = new QWidget;
-  arithmetic_box_->setLayout(arithmetic_);
   all->addWidget(arithmetic_box_);
   all->addWidget(convention_);
   setLayout(all);
@@ -117,6 +66,69 @@ WirePage::WirePage(const Theme& theme, Workbench& workbench, QWidget* parent)
   show_view(0);
   rebuild_fields();
   refresh();
+}
+
+void WirePage::build_views() {
+  plot_ = new TransferPlot(theme_, workbench_);
+  views_ = new Views;
+  views_->add([this] { return plot_; });
+  views_->add([this] {
+    auto* schematic = new Schematic(theme_, workbench_);
+    connect(schematic, &Schematic::echo_changed, this, [this](const QString& echo, bool faulty) {
+      echo_->setText(echo);
+      echo_->set_tint(faulty ? Tint::red : Tint::second);
+    });
+    return schematic;
+  });
+  views_->add([this] { return scrolled(new SizingPanel(theme_, workbench_)); });
+  views_->add([this] { return scrolled(new CurveBuilder(theme_, workbench_)); });
+  views_->add([this] {
+    auto* meter = new MeterView(theme_, workbench_);
+    connect(meter, &MeterView::note_wanted, this, &WirePage::note_wanted);
+    return scrolled(meter);
+  });
+  tabs_ = new ViewTabs(view_names());
+  connect(tabs_, &ViewTabs::chosen, this, &WirePage::show_view);
+}
+
+// What the chosen stage is made of.
+void WirePage::build_side() {
+  fields_title_ = new Text(theme_, Face::label, {}, Tint::quiet);
+  fields_ = new QGridLayout;
+  fields_->setContentsMargins(0, 0, 0, 0);
+  fields_->setHorizontalSpacing(8);
+  fields_->setVerticalSpacing(4);
+  fields_->setColumnStretch(0, 4);
+  fields_->setColumnStretch(1, 5);
+  echo_ = new Text(theme_, Face::small, {}, Tint::second);
+  echo_->setWordWrap(true);
+  echo_->setObjectName(QStringLiteral("echo"));
+  auto* side = column(8);
+  side->setContentsMargins(0, 8, 0, 0);
+  side->addWidget(fields_title_);
+  side->addLayout(fields_);
+  side->addWidget(echo_);
+  side->addStretch();
+  auto* side_inside = new QWidget;
+  side_inside->setLayout(side);
+  side_box_ = scrolled(side_inside);
+  side_box_->setFixedWidth(theme_.column_px(288));
+  connect(&theme_, &Theme::changed, this, [this] { side_box_->setFixedWidth(theme_.column_px(288)); });
+}
+
+void WirePage::build_arithmetic() {
+  arithmetic_title_ = new Text(theme_, Face::strong);
+  arithmetic_ = new QGridLayout;
+  arithmetic_->setContentsMargins(0, 0, 0, 0);
+  arithmetic_->setHorizontalSpacing(16);
+  arithmetic_->setVerticalSpacing(2);
+  arithmetic_->setColumnStretch(0, 3);
+  arithmetic_->setColumnStretch(2, 2);
+  convention_ = new Text(theme_, Face::small, {}, Tint::quiet);
+  convention_->setObjectName(QStringLiteral("convention"));
+  convention_->setWordWrap(true);
+  arithmetic_box_ = new QWidget;
+  arithmetic_box_->setLayout(arithmetic_);
 }
 
 void WirePage::give(const FieldRow& row, const std::function<void(ChannelPieces&)>& change) {

@@ -33,6 +33,9 @@ class WirePage : public QWidget {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
+  void build_views();
+  void build_side();
+  void build_arithmetic();
   void arrange();
   void rebuild_fields();
   void refresh();

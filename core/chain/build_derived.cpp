@@ -11,6 +11,48 @@
 #include "parts/expression.h"
 
 namespace fair_gauge {
+namespace {
+
+// Held against its own reading at rest.
+bool is_tared(const DerivedFrom& from, const DerivedQuantity& quantity) {
+  return quantity.inputs.size() > 1 && from.at_rest > 0 && from.beside.empty();
+}
+
+}  // namespace
+
+// What a derived channel may not have, and what it must.
+std::optional<Problem> Builder::fault_of_derived(const DerivedFrom& from, const DerivedQuantity& quantity) const {
+  const Channel& channel = chain_.channel;
+  if (quantity.quantity != channel.quantity)
+    return Problem{translated("a {} is a {}, not a {}", quantity.name, translated_name(quantity.quantity),
+                              translated_name(channel.quantity)),
+                   fmt::format("\"quantity\": \"{}\"", enum_name(quantity.quantity))};
+  if (!channel.correction.empty())
+    return Problem{translated("what is worked out has no correction of its own"),
+                   translated("a correction of what it is worked out from")};
+  if (!channel.device.empty() || channel.arrives)
+    return Problem{translated("a channel that is worked out has no sensor of its own"),
+                   translated("neither \"device\" nor \"arrives\"")};
+  const bool second = quantity.inputs.size() > 1;
+  if (is_tared(from, quantity) && quantity.inputs.front() != quantity.inputs.back())
+    return Problem{
+        translated("the second input of the {} is no {}", quantity.name, translated_name(quantity.inputs.front())),
+        translated("\"at_rest\" only where both inputs are of one kind")};
+  if (second && from.beside.empty() && !from.number)
+    return Problem{
+        translated("the {} takes a second input, {}", quantity.name, translated_name(quantity.inputs.back())),
+        translated("a channel in \"beside\", or a \"number\"")};
+  return std::nullopt;
+}
+
+std::optional<Problem> Builder::lacks_absolute(const DerivedFrom& from, const DerivedQuantity& quantity) const {
+  for (const std::string& id : from.is_own_formula() ? std::vector<std::string>() : std::vector{from.of, from.beside})
+    if (const Channel* input = find_by_id(bench_.channels, id);
+        input && input->kind != PressureKind::none && input->kind != PressureKind::absolute &&
+        !(is_tared(from, quantity) && quantity.quantity == quantity.inputs.front()))
+      return Problem{translated("\"{}\" is no absolute pressure", id), translated("channels of absolute pressure")};
+  return std::nullopt;
+}
 
 // The chain of its first input, with one link more at the world's end.
 Result<Chain> Builder::build_derived(const DerivedFrom& from) {
@@ -18,33 +60,11 @@ Result<Chain> Builder::build_derived(const DerivedFrom& from) {
   const auto follows = what_follows(bench_, from, channel.quantity);
   if (!follows) return follows.problem();
   const std::shared_ptr<const DerivedQuantity>& quantity = *follows;
-  if (quantity->quantity != channel.quantity)
-    return Problem{translated("a {} is a {}, not a {}", quantity->name, translated_name(quantity->quantity),
-                              translated_name(channel.quantity)),
-                   fmt::format("\"quantity\": \"{}\"", enum_name(quantity->quantity))};
-  if (!channel.correction.empty())
-    return Problem{translated("what is worked out has no correction of its own"),
-                   translated("a correction of what it is worked out from")};
-  if (!channel.device.empty() || channel.arrives)
-    return Problem{translated("a channel that is worked out has no sensor of its own"),
-                   translated("neither \"device\" nor \"arrives\"")};
-  const bool second = quantity->inputs.size() > 1;
-  const bool tared = second && from.at_rest > 0 && from.beside.empty();
-  if (tared && quantity->inputs.front() != quantity->inputs.back())
-    return Problem{
-        translated("the second input of the {} is no {}", quantity->name, translated_name(quantity->inputs.front())),
-        translated("\"at_rest\" only where both inputs are of one kind")};
-  if (second && from.beside.empty() && !from.number)
-    return Problem{
-        translated("the {} takes a second input, {}", quantity->name, translated_name(quantity->inputs.back())),
-        translated("a channel in \"beside\", or a \"number\"")};
+  if (auto problem = fault_of_derived(from, *quantity)) return *problem;
+  const bool second = quantity->inputs.size() > 1, tared = is_tared(from, *quantity);
   auto first = input_chain(from.of, quantity->inputs.front(), tared ? from.number : std::nullopt);
   if (!first) return first.problem();
-  for (const std::string& id : from.is_own_formula() ? std::vector<std::string>() : std::vector{from.of, from.beside})
-    if (const Channel* input = find_by_id(bench_.channels, id);
-        input && input->kind != PressureKind::none && input->kind != PressureKind::absolute &&
-        !(tared && quantity->quantity == quantity->inputs.front()))
-      return Problem{translated("\"{}\" is no absolute pressure", id), translated("channels of absolute pressure")};
+  if (auto problem = lacks_absolute(from, *quantity)) return *problem;
   DerivedLink::Setup setup{.quantity = quantity,
                            .first_symbol = std::string(first->base->symbol),
                            .symbol = std::string(chain_.base->symbol)};

@@ -20,6 +20,8 @@ class Builder {
 
  private:
   Result<Chain> build_derived(const DerivedFrom& from);
+  std::optional<Problem> fault_of_derived(const DerivedFrom& from, const DerivedQuantity& quantity) const;
+  std::optional<Problem> lacks_absolute(const DerivedFrom& from, const DerivedQuantity& quantity) const;
   /// \param rest  what it read at rest, where it is held against that
   Result<Chain> input_chain(const std::string& id, Quantity quantity, std::optional<double> rest = {}) const;
   Result<Chain> build_arriving();

@@ -61,81 +61,96 @@ std::optional<Problem> Packer::of_bytes() {
   report.trimming_blocks = code.bytes->trimming_blocks;
   if (code.trimming_loaded && report.trimming_blocks.empty())
     return Problem{translated("this part has no trimming to load"), translated("--trimming compiled")};
-  const double unit = static_cast<double>(code.per_unit);
-  if (code.bytes->alone) {
-    const auto exact = exact_readings(chain_, unit, request_.is_cancelled);
-    if (!exact) return exact.problem();
-    exact_ = *exact;
-    raw_range_ = raw_range(chain_);
-    const PartQuantity& quantity = *chain_.decoder->part().measures(chain_.channel.quantity);
-    const auto reading =
-        std::ranges::find(chain_.decoder->part().bytes.readings, chain_.channel.quantity, &ByteReading::quantity);
-    if (reading->clamps) exact_.held_within = held(quantity, unit);
-    if (auto problem = choose_arithmetic()) return problem;
-    report.holds_for = translated("every number of the field");
-    const PlannedField& field = *std::ranges::find(code.bytes->fields, code.bytes->own, &PlannedField::name);
-    const std::int64_t half = std::int64_t{1} << (field.bits - 1);
-    const std::int64_t lowest = field.sign == FieldSign::none ? 0 : field.sign == FieldSign::twos ? -half : 1 - half;
-    const std::int64_t highest = field.sign == FieldSign::none ? 2 * half - 1 : half - 1;
-    const ByteSource source(chain_, *code.bytes);
-    for (const std::int64_t raw : spread_codes(lowest, highest)) byte_vector(source.with_field(field, raw));
-    broken_vectors(source);
-    if (!disagrees_at_.empty())
-      return Problem{
-          translated("{} has a reading where the part's decoding has none, or the other way round", disagrees_at_),
-          translated("a hand-over that could be proven")};
-    return std::nullopt;
-  }
-  if (!code.bytes->formula.empty()) {
-    if (request_.form && *request_.form != HandoffForm::integer)
-      return Problem{translated("the sheet's compensation is handed over in whole numbers"),
-                     translated("--form integer or auto")};
-    auto sheet = sheet_arithmetic(chain_, *code.bytes, unit);
-    if (!sheet) return sheet.problem();
-    code.sheet = std::move(*sheet);
-    if (const auto oss = chain_.decoder->settings().find("oversampling"); oss != chain_.decoder->settings().end())
-      code.oversampling = static_cast<int>(oss->second);
-    report.form = "integer";
-    report.word_bits = 64;
-  } else {
-    if (request_.form && *request_.form != HandoffForm::floating)
-      return Problem{translated("several numbers of the bytes meet in this formula: it is handed over in float"),
-                     translated("--form float or auto")};
-    auto steps = code.bytes->steps;
-    const auto affine = affine_after(chain_);
-    if (!affine)
-      return Problem{translated("the correction of this channel bends: it is not handed over behind such a formula"),
-                     translated("a correction with an offset or a slope")};
-    const Part& part = chain_.decoder->part();
-    const PartQuantity& measured = *part.measures(chain_.channel.quantity);
-    const auto sent = std::ranges::find(part.bytes.readings, chain_.channel.quantity, &ByteReading::quantity);
-    const bool is_held = sent != part.bytes.readings.end() && sent->clamps;
-    if (is_held) steps.push_back({"held", fmt::format("min(max(result, {}), {})", measured.minimum, measured.maximum)});
-    steps.push_back(
-        {"shown", fmt::format("{} * ({}) + ({})", is_held ? "held" : "result", affine->first, affine->second)});
-    auto formula = Formula::read(steps);
-    if (!formula) return formula.problem();
-    // A quarter of a step for what is between the points of tables; of the base unit's kelvins.
-    if (auto problem = formula->tabulate(0.25 / unit / std::abs(affine->first))) return *problem;
-    formula->take_whole_inputs();
-    code.fields_formula = *formula;
-    code.fields_formula->bind(field_names(*code.bytes));
-    const double margin = measured.slack();
-    const double one = affine->first * (measured.minimum - margin) + affine->second,
-                 other = affine->first * (measured.maximum + margin) + affine->second;
-    code.lowest = std::min(one, other), code.highest = std::max(one, other);
-    // A reference function that gives the temperature ends where its type does.
-    for (const ReferenceTable& table : formula->tables()) {
-      if (!table.name.starts_with("celsius")) continue;
-      const auto [low, high] = table.temperatures();
-      code.lowest = std::max(code.lowest, affine->first * low + affine->second);
-      code.highest = std::min(code.highest, affine->first * high + affine->second);
-    }
-    report.form = "float";
-    report.word_bits = 32;
-  }
+  if (code.bytes->alone) return of_one_field();
+  if (auto problem = code.bytes->formula.empty() ? of_fields() : of_sheet()) return problem;
   report.holds_for = translated("the trimming of this specimen and its settings");
   return random_blocks();
+}
+
+// One number alone decides.
+std::optional<Problem> Packer::of_one_field() {
+  HandoffCode& code = handoff_.code;
+  const double unit = static_cast<double>(code.per_unit);
+  const auto exact = exact_readings(chain_, unit, request_.is_cancelled);
+  if (!exact) return exact.problem();
+  exact_ = *exact;
+  raw_range_ = raw_range(chain_);
+  const PartQuantity& quantity = *chain_.decoder->part().measures(chain_.channel.quantity);
+  const auto reading =
+      std::ranges::find(chain_.decoder->part().bytes.readings, chain_.channel.quantity, &ByteReading::quantity);
+  if (reading->clamps) exact_.held_within = held(quantity, unit);
+  if (auto problem = choose_arithmetic()) return problem;
+  handoff_.report.holds_for = translated("every number of the field");
+  const PlannedField& field = *std::ranges::find(code.bytes->fields, code.bytes->own, &PlannedField::name);
+  const std::int64_t half = std::int64_t{1} << (field.bits - 1);
+  const std::int64_t lowest = field.sign == FieldSign::none ? 0 : field.sign == FieldSign::twos ? -half : 1 - half;
+  const std::int64_t highest = field.sign == FieldSign::none ? 2 * half - 1 : half - 1;
+  const ByteSource source(chain_, *code.bytes);
+  for (const std::int64_t raw : spread_codes(lowest, highest)) byte_vector(source.with_field(field, raw));
+  broken_vectors(source);
+  if (!disagrees_at_.empty())
+    return Problem{
+        translated("{} has a reading where the part's decoding has none, or the other way round", disagrees_at_),
+        translated("a hand-over that could be proven")};
+  return std::nullopt;
+}
+
+// By the sheet's compensation.
+std::optional<Problem> Packer::of_sheet() {
+  HandoffCode& code = handoff_.code;
+  if (request_.form && *request_.form != HandoffForm::integer)
+    return Problem{translated("the sheet's compensation is handed over in whole numbers"),
+                   translated("--form integer or auto")};
+  auto sheet = sheet_arithmetic(chain_, *code.bytes, static_cast<double>(code.per_unit));
+  if (!sheet) return sheet.problem();
+  code.sheet = std::move(*sheet);
+  if (const auto oss = chain_.decoder->settings().find("oversampling"); oss != chain_.decoder->settings().end())
+    code.oversampling = static_cast<int>(oss->second);
+  handoff_.report.form = "integer";
+  handoff_.report.word_bits = 64;
+  return std::nullopt;
+}
+
+// Several numbers meet.
+std::optional<Problem> Packer::of_fields() {
+  HandoffCode& code = handoff_.code;
+  const double unit = static_cast<double>(code.per_unit);
+  if (request_.form && *request_.form != HandoffForm::floating)
+    return Problem{translated("several numbers of the bytes meet in this formula: it is handed over in float"),
+                   translated("--form float or auto")};
+  auto steps = code.bytes->steps;
+  const auto affine = affine_after(chain_);
+  if (!affine)
+    return Problem{translated("the correction of this channel bends: it is not handed over behind such a formula"),
+                   translated("a correction with an offset or a slope")};
+  const Part& part = chain_.decoder->part();
+  const PartQuantity& measured = *part.measures(chain_.channel.quantity);
+  const auto sent = std::ranges::find(part.bytes.readings, chain_.channel.quantity, &ByteReading::quantity);
+  const bool is_held = sent != part.bytes.readings.end() && sent->clamps;
+  if (is_held) steps.push_back({"held", fmt::format("min(max(result, {}), {})", measured.minimum, measured.maximum)});
+  steps.push_back(
+      {"shown", fmt::format("{} * ({}) + ({})", is_held ? "held" : "result", affine->first, affine->second)});
+  auto formula = Formula::read(steps);
+  if (!formula) return formula.problem();
+  // A quarter of a step for what is between the points of tables; of the base unit's kelvins.
+  if (auto problem = formula->tabulate(0.25 / unit / std::abs(affine->first))) return *problem;
+  formula->take_whole_inputs();
+  code.fields_formula = *formula;
+  code.fields_formula->bind(field_names(*code.bytes));
+  const double margin = measured.slack();
+  const double one = affine->first * (measured.minimum - margin) + affine->second,
+               other = affine->first * (measured.maximum + margin) + affine->second;
+  code.lowest = std::min(one, other), code.highest = std::max(one, other);
+  // A reference function that gives the temperature ends where its type does.
+  for (const ReferenceTable& table : formula->tables()) {
+    if (!table.name.starts_with("celsius")) continue;
+    const auto [low, high] = table.temperatures();
+    code.lowest = std::max(code.lowest, affine->first * low + affine->second);
+    code.highest = std::min(code.highest, affine->first * high + affine->second);
+  }
+  handoff_.report.form = "float";
+  handoff_.report.word_bits = 32;
+  return std::nullopt;
 }
 
 std::optional<std::pair<double, double>> Packer::held_of(double a, double b) {

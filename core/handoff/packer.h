@@ -55,6 +55,9 @@ class Packer {
   std::vector<std::int64_t> spread_codes(std::int64_t lowest, std::int64_t highest) const;
   void number_vectors();
   std::optional<Problem> of_bytes();
+  std::optional<Problem> of_one_field();
+  std::optional<Problem> of_sheet();
+  std::optional<Problem> of_fields();
   static std::optional<std::pair<double, double>> held_of(double a, double b);
   std::optional<std::pair<double, double>> held(const PartQuantity& quantity, double unit) const;
   void byte_vector(const std::vector<std::uint8_t>& bytes);
