@@ -64,31 +64,7 @@ BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent
   spread_words_ = new Text(theme, Face::small, {}, Tint::quiet);
   spread_words_->setObjectName(QStringLiteral("spread_words"));
   spread_words_->setWordWrap(true);
-  doubt_kind_ = choice_box({tr("where it sits"), tr("what it touches: the board's own warmth"), tr("hysteresis"),
-                            tr("rounding of the shown digits"), tr("something else")},
-                           "doubt_kind", tr("What no sheet tells"));
-  doubt_width_ = new QuantityField(theme, Dimension::temperature_difference);
-  doubt_width_->setObjectName(QStringLiteral("doubt_width"));
-  doubt_width_->setAccessibleName(tr("How much it may be off"));
-  doubt_width_->setPlaceholderText(tr("±"));
-  doubt_width_->setMaximumWidth(theme.px(90));
-  connect(doubt_width_, &QuantityField::value_given, this, [this](double value) {
-    if (!(value > 0)) return;
-    const std::string name = doubt_kind_->currentText().toStdString();
-    workbench_.document().edit(tr("A doubt"), [&](Bench& bench) {
-      if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id())) {
-        UncertaintyContribution& doubt = channel->contributions.emplace_back();
-        doubt.name = name;
-        doubt.half_width = value;
-      }
-    });
-    doubt_width_->clear();
-  });
   contributions_ = column(0);
-  auto* doubt_row = row(8);
-  doubt_row->addWidget(new Text(theme, Face::small, tr("No sheet tells"), Tint::quiet));
-  doubt_row->addWidget(doubt_kind_, 1);
-  doubt_row->addWidget(doubt_width_);
   auto* left = column(4);
   left->addWidget(new Text(theme, Face::label, tr("OVER THE WANTED RANGE"), Tint::quiet));
   left->addWidget(range_plot_, 1);
@@ -107,7 +83,7 @@ BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent
   auto* all = column(6);
   all->addWidget(summary_);
   all->addWidget(table_, 3);
-  all->addLayout(doubt_row);
+  all->addLayout(build_doubts());
   all->addLayout(contributions_);
   all->addLayout(lower, 2);
   setLayout(all);
@@ -118,6 +94,35 @@ BudgetView::BudgetView(const Theme& theme, Workbench& workbench, QWidget* parent
   });
   connect(&workbench, &Workbench::values_changed, this, &BudgetView::refresh);
   connect(&workbench, &Workbench::bench_changed, this, [this] { channel_.clear(); });
+}
+
+// What is said of the channel itself.
+QLayout* BudgetView::build_doubts() {
+  doubt_kind_ = choice_box({tr("where it sits"), tr("what it touches: the board's own warmth"), tr("hysteresis"),
+                            tr("rounding of the shown digits"), tr("something else")},
+                           "doubt_kind", tr("What no sheet tells"));
+  doubt_width_ = new QuantityField(theme_, Dimension::temperature_difference);
+  doubt_width_->setObjectName(QStringLiteral("doubt_width"));
+  doubt_width_->setAccessibleName(tr("How much it may be off"));
+  doubt_width_->setPlaceholderText(tr("±"));
+  doubt_width_->setMaximumWidth(theme_.px(90));
+  connect(doubt_width_, &QuantityField::value_given, this, [this](double value) {
+    if (!(value > 0)) return;
+    const std::string name = doubt_kind_->currentText().toStdString();
+    workbench_.document().edit(tr("A doubt"), [&](Bench& bench) {
+      if (Channel* channel = find_by_id(bench.channels, workbench_.channel_id())) {
+        UncertaintyContribution& doubt = channel->contributions.emplace_back();
+        doubt.name = name;
+        doubt.half_width = value;
+      }
+    });
+    doubt_width_->clear();
+  });
+  auto* all = row(8);
+  all->addWidget(new Text(theme_, Face::small, tr("No sheet tells"), Tint::quiet));
+  all->addWidget(doubt_kind_, 1);
+  all->addWidget(doubt_width_);
+  return all;
 }
 
 void BudgetView::showEvent(QShowEvent* event) {

@@ -26,6 +26,7 @@ class BudgetView : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  QLayout* build_doubts();
   void refresh();
   void show_sources(const Budget& budget);
   void show_doubts();

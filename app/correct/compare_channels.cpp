@@ -34,20 +34,6 @@ QString called_by(const Workbench& workbench, const std::string& id) {
 CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidget* parent)
     : QWidget(parent), theme_(theme), workbench_(workbench), background_(this) {
   since_refresh_.start();
-  boxes_layout_ = column(2);
-  without_lag_ = new QCheckBox(tr("without lag"));
-  without_lag_->setObjectName(QStringLiteral("without_lag"));
-  without_lag_->setToolTip(
-      tr("A slow sensor differs from a quick one while things change; that is no error of either"));
-  connect(without_lag_, &QCheckBox::toggled, this, &CompareChannels::refresh);
-  auto* log = new QPushButton(tr("From a log…"));
-  log->setObjectName(QStringLiteral("compare_log"));
-  connect(log, &QPushButton::clicked, this, [this] {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open a log"), {}, tr("Logs (*.csv);;All files (*)"));
-    if (!path.isEmpty()) open_log(path);
-  });
-  source_ = new Text(theme, Face::small, {}, Tint::quiet);
-  source_->setWordWrap(true);
   verdict_ = new Text(theme, Face::strong);
   verdict_->setObjectName(QStringLiteral("agreement"));
   verdict_->setWordWrap(true);
@@ -65,29 +51,8 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   use_line_->setObjectName(QStringLiteral("use_line"));
   use_line_->setProperty("primary", true);
   connect(use_line_, &QPushButton::clicked, this, &CompareChannels::use_line);
-  auto* left = column(8);
-  left->addWidget(new Text(theme, Face::label, tr("THAT SEE THE SAME"), Tint::quiet));
-  left->addLayout(boxes_layout_);
-  left->addWidget(without_lag_);
-  left->addWidget(log, 0, Qt::AlignLeft);
-  left->addWidget(source_);
-  left->addStretch();
-  auto* left_inside = new QWidget;
-  left_inside->setLayout(left);
-  auto* left_box = scrolled(left_inside);
   connect(&theme, &Theme::changed, this, &CompareChannels::refresh);
   auto* right = column(8);
-  auto* over_time = new QPushButton(tr("Over time"));
-  over_time->setObjectName(QStringLiteral("compare_over_time"));
-  over_time->setToolTip(tr("On the Watch page, with their differences to the first"));
-  connect(over_time, &QPushButton::clicked, this, [this] {
-    // Differences are to the channel that is chosen.
-    auto ids = chosen_ids();
-    std::stable_partition(ids.begin(), ids.end(),
-                          [this](const std::string& id) { return id == workbench_.channel_id(); });
-    if (!ids.empty()) emit over_time_wanted(ids, log_.empty() ? QString() : log_path_);
-  });
-  left->insertWidget(4, over_time, 0, Qt::AlignLeft);
   right->addWidget(verdict_);
   right->addWidget(plot_, 3);
   right->addWidget(pairs_, 2);
@@ -102,7 +67,7 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   right->addWidget(line_words_);
   auto* right_box = new QWidget;
   right_box->setLayout(right);
-  setLayout(sides(theme, 20, left_box, 200, {{right_box, 1}}));
+  setLayout(sides(theme, 20, build_left(), 200, {{right_box, 1}}));
   connect(&workbench, &Workbench::selection_changed, this, [this] {
     if (isVisible()) list_channels();
   });
@@ -113,6 +78,45 @@ CompareChannels::CompareChannels(const Theme& theme, Workbench& workbench, QWidg
   connect(&workbench, &Workbench::values_changed, this, [this] {
     if (log_.empty() && since_refresh_.elapsed() > refresh_every_ms) refresh();
   });
+}
+
+// Which channels, and where their readings come from.
+QWidget* CompareChannels::build_left() {
+  boxes_layout_ = column(2);
+  without_lag_ = new QCheckBox(tr("without lag"));
+  without_lag_->setObjectName(QStringLiteral("without_lag"));
+  without_lag_->setToolTip(
+      tr("A slow sensor differs from a quick one while things change; that is no error of either"));
+  connect(without_lag_, &QCheckBox::toggled, this, &CompareChannels::refresh);
+  auto* log = new QPushButton(tr("From a log…"));
+  log->setObjectName(QStringLiteral("compare_log"));
+  connect(log, &QPushButton::clicked, this, [this] {
+    const QString path = QFileDialog::getOpenFileName(this, tr("Open a log"), {}, tr("Logs (*.csv);;All files (*)"));
+    if (!path.isEmpty()) open_log(path);
+  });
+  source_ = new Text(theme_, Face::small, {}, Tint::quiet);
+  source_->setWordWrap(true);
+  auto* over_time = new QPushButton(tr("Over time"));
+  over_time->setObjectName(QStringLiteral("compare_over_time"));
+  over_time->setToolTip(tr("On the Watch page, with their differences to the first"));
+  connect(over_time, &QPushButton::clicked, this, [this] {
+    // Differences are to the channel that is chosen.
+    auto ids = chosen_ids();
+    std::stable_partition(ids.begin(), ids.end(),
+                          [this](const std::string& id) { return id == workbench_.channel_id(); });
+    if (!ids.empty()) emit over_time_wanted(ids, log_.empty() ? QString() : log_path_);
+  });
+  auto* left = column(8);
+  left->addWidget(new Text(theme_, Face::label, tr("THAT SEE THE SAME"), Tint::quiet));
+  left->addLayout(boxes_layout_);
+  left->addWidget(without_lag_);
+  left->addWidget(log, 0, Qt::AlignLeft);
+  left->addWidget(over_time, 0, Qt::AlignLeft);
+  left->addWidget(source_);
+  left->addStretch();
+  auto* left_inside = new QWidget;
+  left_inside->setLayout(left);
+  return scrolled(left_inside);
 }
 
 void CompareChannels::showEvent(QShowEvent* event) {

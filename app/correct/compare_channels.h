@@ -38,6 +38,7 @@ class CompareChannels : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
+  QWidget* build_left();
   void list_channels();
   void refresh();
   void show_group(const std::vector<std::string>& ids);

@@ -38,23 +38,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   setAttribute(Qt::WA_StyledBackground);
   log_ = new WatchLog(workbench, this);
   plot_ = new LogPlot(theme, workbench.style());
-  views_ = new Views;
-  views_->add([this, &theme, &workbench] {
-    auto* signal = new SignalView(theme, workbench, *log_, *plot_);
-    connect(signal, &SignalView::mistake_wanted, this, &WatchPage::mistake_wanted);
-    return scrolled(signal);
-  });
-  views_->add([this, &theme, &workbench] { return new FilterView(theme, workbench, *log_, *plot_); });
-  views_->add([this, &theme, &workbench] {
-    switch_ = new SwitchView(theme, workbench, *log_, *plot_);
-    return scrolled(switch_);
-  });
-  views_->add([this, &theme, &workbench] { return new TouchView(theme, workbench, *log_, *plot_); });
-  views_->add([this, &theme, &workbench] { return scrolled(new AlarmView(theme, workbench, *log_, *plot_)); });
-  views_->setFixedWidth(theme.column_px(308));
-  connect(&theme, &Theme::changed, this, [this, &theme] { views_->setFixedWidth(theme.column_px(308)); });
-  tabs_ = new ViewTabs(view_names());
-  connect(tabs_, &ViewTabs::chosen, this, &WatchPage::show_view);
+  build_views(theme);
   auto* head = page_head(new PageTitle(theme, tr("What it did, and what would hang on it")), tabs_);
   words_ = new Text(theme, Face::small, {}, Tint::quiet);
   words_->setObjectName(QStringLiteral("watch_words"));
@@ -63,19 +47,7 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   recording_ = new Text(theme, Face::text);
   recording_->setObjectName(QStringLiteral("watch_recording"));
   recording_->setWordWrap(true);
-  note_ = new QLineEdit;
-  note_->setObjectName(QStringLiteral("watch_note"));
-  note_->setPlaceholderText(tr("a note at this moment, such as: door opened"));
-  note_->setAccessibleName(tr("Note at this moment"));
-  note_->setMaximumWidth(theme.px(420));
-  note_->hide();
-  connect(note_, &QLineEdit::returnPressed, this, [this] {
-    const QString words = note_->text().trimmed();
-    if (words.isEmpty()) return;
-    workbench_.recording().happens("note", words);
-    note_->clear();
-    note_->setPlaceholderText(tr("noted: %1").arg(words));
-  });
+  build_note(theme);
   auto* both = row(16);
   both->addWidget(plot_, 1);
   both->addWidget(views_);
@@ -115,6 +87,42 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   });
   often_.start();
   show_view(0);
+}
+
+void WatchPage::build_views(const Theme& theme) {
+  views_ = new Views;
+  views_->add([this, &theme] {
+    auto* signal = new SignalView(theme, workbench_, *log_, *plot_);
+    connect(signal, &SignalView::mistake_wanted, this, &WatchPage::mistake_wanted);
+    return scrolled(signal);
+  });
+  views_->add([this, &theme] { return new FilterView(theme, workbench_, *log_, *plot_); });
+  views_->add([this, &theme] {
+    switch_ = new SwitchView(theme, workbench_, *log_, *plot_);
+    return scrolled(switch_);
+  });
+  views_->add([this, &theme] { return new TouchView(theme, workbench_, *log_, *plot_); });
+  views_->add([this, &theme] { return scrolled(new AlarmView(theme, workbench_, *log_, *plot_)); });
+  views_->setFixedWidth(theme.column_px(308));
+  connect(&theme, &Theme::changed, this, [this, &theme] { views_->setFixedWidth(theme.column_px(308)); });
+  tabs_ = new ViewTabs(view_names());
+  connect(tabs_, &ViewTabs::chosen, this, &WatchPage::show_view);
+}
+
+void WatchPage::build_note(const Theme& theme) {
+  note_ = new QLineEdit;
+  note_->setObjectName(QStringLiteral("watch_note"));
+  note_->setPlaceholderText(tr("a note at this moment, such as: door opened"));
+  note_->setAccessibleName(tr("Note at this moment"));
+  note_->setMaximumWidth(theme.px(420));
+  note_->hide();
+  connect(note_, &QLineEdit::returnPressed, this, [this] {
+    const QString words = note_->text().trimmed();
+    if (words.isEmpty()) return;
+    workbench_.recording().happens("note", words);
+    note_->clear();
+    note_->setPlaceholderText(tr("noted: %1").arg(words));
+  });
 }
 
 // What is recorded, opened, saved, and laid beside it.

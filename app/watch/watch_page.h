@@ -59,6 +59,8 @@ class WatchPage : public QWidget {
   LogPlot* plot_;
   Views* views_;
   ViewTabs* tabs_;
+  void build_views(const Theme& theme);
+  void build_note(const Theme& theme);
   QLayout* build_bar(const Theme& theme);
   void build_choices();
   void make_channels();

@@ -114,6 +114,19 @@ TEST(RawFromBytes, TheTopBitIsTheSign) {
   EXPECT_EQ(raw_from_bytes(plain, 4095), 4095);
 }
 
+// 0.3 K a year: within two years 0.6 K, within the year that is taken where none is said 0.3.
+TEST(CorrectionLink, DriftsUntilTheNextCalibration) {
+  Correction drifting;
+  drifting.coefficients = {0.5};
+  drifting.drift_per_year = 0.3;
+  const auto drift = [&](double due_days) {
+    return CorrectionLink(drifting, "K", {}, due_days).sources(20).back().width;
+  };
+  EXPECT_NEAR(drift(730), 0.6, 1e-12);
+  EXPECT_NEAR(drift(73), 0.06, 1e-12);
+  EXPECT_NEAR(drift(0), 0.3, 1e-12);
+}
+
 TEST(CorrectionLink, IsAddedOnTheWayIn) {
   Correction line;
   line.coefficients = {0.5, 0.01};

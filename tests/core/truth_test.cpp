@@ -387,6 +387,14 @@ TEST(Stability, WaitsUntilItStands) {
               HasSubstr("s more"));
 }
 
+// Half of the window is enough, to the second.
+TEST(Stability, IsJudgedFromHalfOfItsWindowOn) {
+  std::vector<double> seconds, values;
+  for (int i = 0; i <= 30; ++i) seconds.push_back(i), values.push_back(20);
+  EXPECT_TRUE(judge_latest(seconds, values, 1, 60).stable);
+  EXPECT_FALSE(judge_latest(std::span(seconds).first(30), std::span(values).first(30), 1, 60).stable);
+}
+
 // A sensor that is carried from one bath into the next: what it read in the first is no part of the second's point,
 // and the time that is still wanted counts from where it stood. Checked over many seeds, steps and rates.
 TEST(Stability, WhatStandsIsTakenWithoutWhatCameBefore) {
