@@ -13,7 +13,7 @@ namespace fair_gauge {
 namespace {
 
 constexpr std::size_t most_problems = 100, most_items = 20'000;
-constexpr std::size_t most_letters = 32'767;  // as a field of the window takes them; more could not be laid out
+constexpr std::ptrdiff_t most_letters = 32'767;  // as a field of the window takes them; more could not be laid out
 
 /// How many letters have to be added, left out or changed to make one word of the other.
 std::size_t letters_apart(std::string_view a, std::string_view b) {
@@ -80,7 +80,9 @@ void JsonReader::warn_of_unknown(const Json& unknown, const std::string& pointer
 void JsonReader::read_text(const Json& json, std::string& field, const std::string& pointer, const FieldRule& rule) {
   if (!json.is_string()) return fault(pointer, json, translated("a text"));
   const auto& text = json.get_ref<const std::string&>();
-  if (text.size() > most_letters) return fault(pointer, json, translated("{} characters at most", most_letters));
+  const auto begins_letter = [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; };
+  if (std::ranges::count_if(text, begins_letter) > most_letters)
+    return fault(pointer, json, translated("{} characters at most", most_letters));
   field = text;
   if (rule.words && translates_) field = translated(field);
 }

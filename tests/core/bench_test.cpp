@@ -210,6 +210,16 @@ TEST(BenchFile, BadFilesGetASentenceWithTheirPlace) {
   for (const auto& [text, words] : table) EXPECT_THAT(problem_of(text), HasSubstr(words)) << text.substr(0, 60);
 }
 
+// Letters are counted, not bytes: what a field of the window took is read again.
+TEST(BenchFile, ALongTextIsReadAgain) {
+  std::string long_name;
+  for (int i = 0; i < 32'767; ++i) long_name += "ü";
+  const auto loaded = bench_from_text("{\"fair_gauge_bench\": 1, \"name\": \"" + long_name + "\"}", "b.json");
+  ASSERT_TRUE(loaded);
+  EXPECT_TRUE(loaded->problems.empty());
+  EXPECT_EQ(loaded->bench.name, long_name);
+}
+
 TEST(BenchFile, AFaultyFieldLeavesTheRestStanding) {
   std::string text = bench_to_text(demo_bench());
   text.replace(text.find("\"bits\": 12"), 10, "\"bits\": -1");
