@@ -110,7 +110,6 @@ QWidget* CalibrateView::build_right() {
     set_points(std::move(points));
   });
   paste_ = new TextBox("paste_points", tr("Points as text"), most_of_rows);
-  paste_->setLineWrapMode(QPlainTextEdit::NoWrap);  // a row a point
   paste_->setPlaceholderText(tr("or type points"));
   paste_->setToolTip(
       tr("A row a point: what the reference reads, what is read here, and the reference's standard "

@@ -22,6 +22,6 @@ class TextBox : public QPlainTextEdit {
 };
 
 /// Characters of a text that is kept with the bench, and of rows of numbers.
-constexpr int most_of_a_note = 30'000, most_of_rows = 300'000;
+constexpr int most_of_a_note = 30'000, most_of_rows = 100'000;
 
 }  // namespace fair_gauge::app

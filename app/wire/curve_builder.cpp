@@ -35,7 +35,6 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
   output_->setAccessibleName(tr("What the part gives"));
   output_->addItems({tr("gives volts"), tr("is a resistance"), tr("gives a current")});
   points_ = new TextBox("curve_points", tr("Points of the curve"), most_of_rows);
-  points_->setLineWrapMode(QPlainTextEdit::NoWrap);  // a row a point
   points_->setFont(theme.font(Face::code));
   points_->setPlaceholderText(tr("two numbers a line: quantity, output"));
   expression_ = new QLineEdit;
