@@ -441,6 +441,7 @@ void DerivedView::show_lines(const std::vector<Line>& lines) {
     const Line& line = lines[static_cast<std::size_t>(at)];
     put_row(*table_, at, line.cells, theme_, line.is_quiet ? theme_.colours().quiet : theme_.colours().ink, 1, 2);
   }
+  share_width(*table_);
 }
 
 // A channel of it: wanted where its inputs are, allowed to be off by what it is off by now.

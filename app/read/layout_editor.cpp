@@ -21,15 +21,19 @@ QTableWidget* table(const Theme& theme, int rows, const QStringList& heads, cons
   auto* made = new QTableWidget(rows, static_cast<int>(heads.size()));
   made->setHorizontalHeaderLabels(heads);
   made->verticalHeader()->hide();
-  made->verticalHeader()->setDefaultSectionSize(theme.px(26));
   made->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+  made->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
   made->setObjectName(QLatin1String(name));
-  made->setTabKeyNavigation(false);
   made->setAccessibleName(means);
-  made->setFont(theme.font(Face::code));
-  made->setFixedHeight(theme.px(26) * rows + theme.px(32));
   made->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  made->setTabKeyNavigation(true);
+  const auto fit = [made, rows, &theme] {
+    made->setFont(theme.font(Face::code));
+    made->horizontalHeader()->setFont(theme.font(Face::small));
+    made->verticalHeader()->setDefaultSectionSize(theme.px(26));
+    made->setFixedHeight(theme.px(26) * rows + theme.px(32));
+  };
+  fit();
+  QObject::connect(&theme, &Theme::changed, made, fit);
   return made;
 }
 

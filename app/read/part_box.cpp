@@ -40,6 +40,7 @@ void PartBox::show_part(const std::string& id) {
   setCurrentIndex(findData(text_of(id)));
   setEditText(itemText(currentIndex()));
   lineEdit()->setCursorPosition(0);
+  setToolTip(currentText());  // what is printed on it stands at its end
 }
 
 void PartBox::take_words() {

@@ -35,6 +35,13 @@ KeptFilter as_kept(const Filter& filter) {
 
 bool is_kept(const Channel& channel, const Filter& filter) { return channel.filter == as_kept(filter); }
 
+// Where what a channel keeps stands among those tried; none → where it keeps none, or another.
+std::optional<int> kept_by(const Channel* channel) {
+  for (int i = 0; channel && i < static_cast<int>(tried().size()); ++i)
+    if (is_kept(*channel, tried()[static_cast<std::size_t>(i)])) return i;
+  return std::nullopt;
+}
+
 }  // namespace
 
 FilterView::FilterView(const Theme& theme, Workbench& workbench, WatchLog& log, LogPlot& plot, QWidget* parent)
@@ -73,6 +80,7 @@ FilterView::FilterView(const Theme& theme, Workbench& workbench, WatchLog& log, 
   connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
     if (row < 0 || row == chosen_) return;
     chosen_ = row;
+    chosen_for_ = workbench_.channel_id();
     try_filter();
   });
   connect(&log, &WatchLog::changed, this, &FilterView::refresh);
@@ -116,14 +124,20 @@ void FilterView::refresh() {
                              ? tr("median of %1").arg(filter.length)
                              : tr("exponential 1/%1").arg(std::lround(1 / filter.weight));
     const double delay = delay_of(filter);
-    put_row(*table_, i, {name, of_two(left), text_of(with_unit(delay, decimals_for(delay / 10 + 0.01), "s", style))},
-            theme_, left <= enough ? theme_.colours().ink : theme_.colours().quiet);
+    put_row(
+        *table_, i,
+        {name, of_two(left), text_of(with_unit(delay, std::clamp(decimals_of_two_digits(delay), 0, 3), "s", style))},
+        theme_, left <= enough ? theme_.colours().ink : theme_.colours().quiet);
   }
   const QString wanted = tr("a twentieth of the allowed error, %1").arg(of_two(enough));
   verdict_->setText(noise <= enough ? tr("No filter is needed: the noise of %1 is below %2.").arg(of_two(noise), wanted)
                     : best < 0      ? tr("None of these brings the noise of %1 below %2.").arg(of_two(noise), wanted)
-                                    : tr("The quickest that brings the noise of %1 below %2 is the %3.")
+                                    : tr("The quickest that brings the noise of %1 below %2, is the %3.")
                                      .arg(of_two(noise), wanted, table_->item(best, 0)->text()));
+  if (chosen_for_ != workbench_.channel_id()) {  // what it keeps already, or what the words above say
+    chosen_for_ = workbench_.channel_id();
+    chosen_ = kept_by(find_by_id(workbench_.bench().channels, chosen_for_)).value_or(best >= 0 ? best : chosen_);
+  }
   try_filter();
 }
 

@@ -33,7 +33,8 @@ class FilterView : public QWidget {
   QPushButton* keep_;
   Text* kept_;
   int chosen_ = 1;
-  Background work_{this};  // millions of rows take longer than a frame
+  std::string chosen_for_;  // this channel: by a person, by what it keeps, or by its noise
+  Background work_{this};   // millions of rows take longer than a frame
 };
 
 }  // namespace fair_gauge::app

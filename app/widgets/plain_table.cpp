@@ -95,8 +95,10 @@ void share_width(QTableWidget& table) {
     with_room += stretches ? wanted.back() : std::max(wanted.back(), table.columnWidth(c));
   }
   if (!is_cut) return;
-  int widest = room;
-  if (all > room) {  // the narrow ones whole, the others alike
+  int widest = room, air = 0;
+  if (all <= room) {
+    air = (room - all) / table.columnCount();
+  } else {  // the narrow ones whole, the others alike
     std::vector<int> sorted = wanted;
     std::ranges::sort(sorted);
     int left = room, columns = static_cast<int>(sorted.size());
@@ -109,7 +111,7 @@ void share_width(QTableWidget& table) {
   }
   for (int c = 0; c < table.columnCount(); ++c) {
     const int own = wanted[static_cast<std::size_t>(c)];
-    table.setColumnWidth(c, with_room <= room ? std::max(own, table.columnWidth(c)) : std::min(own, widest));
+    table.setColumnWidth(c, with_room <= room ? std::max(own, table.columnWidth(c)) : std::min(own, widest) + air);
   }
 }
 

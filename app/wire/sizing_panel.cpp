@@ -3,6 +3,7 @@
 #include <QListView>
 #include <QPushButton>
 #include <algorithm>
+#include <cmath>
 
 #include "qcustomplot.h"
 #include "quantity/quantity_text.h"
@@ -54,8 +55,11 @@ SizingPanel::SizingPanel(const Theme& theme, Workbench& workbench, QWidget* pare
   all->addLayout(head);
   all->addLayout(wishes_);
   all->addWidget(echo_);
-  all->addWidget(headline_);
-  all->addLayout(buttons_);
+  auto* found = row(8);
+  found->addWidget(headline_, 1);
+  found->addLayout(buttons_);
+  stack_when_large(theme, found);
+  all->addLayout(found);
   all->addLayout(table_);
   all->addWidget(plot_, 1);
   all->addWidget(reasons_);
@@ -129,14 +133,26 @@ void SizingPanel::show_question() {
       auto* field = new QuantityField(theme_, wish.dimension);
       field->setFont(theme_.font(Face::number_small));
       const Unit& unit = base_unit(wish.dimension);
-      field->show_value(wish.value, text_of(with_prefix(wish.value, unit.symbol, 4, workbench_.style())));
+      const auto show = [this, field, &unit, may_be_none = !wish.when_none.isEmpty()](double base) {
+        if (may_be_none && base == 0)
+          field->show_value(std::nan(""), {});
+        else
+          field->show_value(base, text_of(with_prefix(base, unit.symbol, 4, workbench_.style())));
+      };
+      show(wish.value);
+      if (!wish.when_none.isEmpty())
+        field->set_emptied(wish.when_none, [this, i, show] {
+          given_[static_cast<std::size_t>(i)].value = 0;
+          show(0);
+          answer();
+        });
       connect(field, &QuantityField::echo_changed, this, [this](const QString& echo, bool faulty) {
         echo_->setText(echo);
         echo_->set_tint(faulty ? Tint::red : Tint::second);
       });
-      connect(field, &QuantityField::value_given, this, [this, i, field, &unit](double base) {
+      connect(field, &QuantityField::value_given, this, [this, i, show](double base) {
         given_[static_cast<std::size_t>(i)].value = base;
-        field->show_value(base, text_of(with_prefix(base, unit.symbol, 4, workbench_.style())));
+        show(base);
         answer();
       });
       editor = field;
@@ -188,7 +204,6 @@ void SizingPanel::answer() {
             [this, applicable] { workbench_.document().edit(applicable.label, applicable.apply); });
     buttons_->addWidget(button);
   }
-  buttons_->addStretch();
   show_table(found);
   show_curve(found);
 }

@@ -89,7 +89,7 @@ SizingAnswer answer_divider(const Asked& asked, const std::vector<WishField>& wi
   answer.headline = (is_relative ? tr("%1: one step is at worst %2 of the reading") : tr("%1: one step is at worst %2"))
                         .arg(text_of(resistor_code(size->chosen.fixed_ohm)), worst(size->chosen));
   answer.columns = {tr("Resistor"),     tr("Worst step"),   tr("Best step"),
-                    tr("Off the line"), tr("Self-heating"), tr("1 % of it")};
+                    tr("Off the line"), tr("Self-heating"), tr("If 1 % off")};
   const auto row = [&](const DividerCandidate& candidate, const QString& mark) {
     const double spread = divider_spread(wish, candidate.fixed_ohm, 0.01, (wish.from + wish.to) / 2, 2000, 1);
     return QStringList{text_of(resistor_code(candidate.fixed_ohm)) + mark,
@@ -141,15 +141,17 @@ SizingQuestion divider_question(const Asked& asked, double supply_v, int bits) {
         {tr("resolution"), tr("a straight line"), tr("low current"), tr("a share of the reading")}},
        asked.series_field(),
        {tr("Pin sees at most"),
-        tr("Source resistance that the converter stands; 0: no limit"),
+        tr("Source resistance that the converter stands"),
         Dimension::resistance,
         0,
-        {}},
+        {},
+        tr("no limit")},
        {tr("Heats itself at most"),
-        tr("By its own current, kelvin; 0: no limit"),
+        tr("By its own current, kelvin"),
         Dimension::temperature_difference,
         0,
-        {}}},
+        {},
+        tr("no limit")}},
       [asked, supply_v, bits](const std::vector<WishField>& wishes) {
         return answer_divider(asked, wishes, supply_v, bits);
       }};
@@ -226,7 +228,7 @@ SizingQuestion span_question(const Asked& asked, const Converter& converter, dou
             Dimension::number,
             0,
             {tr("as it is"), tr("1 to 16")}},
-           {tr("Try also"), tr("A reference of your own; 0: none"), Dimension::voltage, 0, {}}},
+           {tr("Try also"), tr("A reference of your own"), Dimension::voltage, 0, {}, tr("none")}},
           [=](const std::vector<WishField>& wishes) { return answer_span(asked, wishes, converter, reference_v); }};
 }
 
@@ -443,10 +445,11 @@ SizingQuestion filter_question(const Asked& asked, const Converter& converter) {
   return {tr("Filter"),
           {{tr("Cutoff at most"), tr("Noise above this frequency is held back"), Dimension::frequency, 10, {}},
            {tr("Settled after"),
-            tr("A step must have settled to half a converter step by then; 0: no limit"),
+            tr("A step must have settled to half a converter step by then"),
             Dimension::time,
             0,
-            {}},
+            {},
+            tr("no limit")},
            {tr("Resistor at most"), tr("It adds to the source resistance of the pin"), Dimension::resistance, 10e3, {}},
            asked.series_field()},
           [=](const std::vector<WishField>& wishes) { return answer_filter(asked, wishes, converter); }};
@@ -496,7 +499,7 @@ SizingQuestion reference_question(const Asked& asked, const Converter& converter
           {{tr("Supply"), tr("That it is made from"), Dimension::voltage, std::max(supply_v, 3.3), {}},
            {tr("Its tolerance, %"), tr("Half-width"), Dimension::number, 5, {}},
            {tr("Reference wanted"), tr("At the converter's reference pin"), Dimension::voltage, 1.25, {}},
-           {tr("Pin's load"), tr("Resistance from the pin to ground; 0: none"), Dimension::resistance, 0, {}},
+           {tr("Pin's load"), tr("Resistance from the pin to ground"), Dimension::resistance, 0, {}, tr("none")},
            asked.series_field()},
           [=](const std::vector<WishField>& wishes) { return answer_reference(asked, wishes, converter); }};
 }

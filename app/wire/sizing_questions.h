@@ -18,6 +18,7 @@ struct WishField {
   Dimension dimension = Dimension::number;
   double value = 0;
   QStringList choices;  ///< not empty → `value` is an index of these
+  QString when_none;    ///< not empty → 0 is none of it: these words stand in the empty field then
 };
 
 /// A change that puts a found value on the bench, as one undoable step.

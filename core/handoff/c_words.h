@@ -1,4 +1,4 @@
-// Words of C that the writers of a hand-over share.
+// Words of C, and some of Python, that the writers of a hand-over share.
 #pragma once
 
 #include <cstdint>
@@ -19,8 +19,7 @@ std::string unit_in_comment(std::string_view ucum);
 std::string status_word(const HandoffCode& code, HandoffStatus status);
 
 /// The bits of an array of bytes as one number, the greatest first, without its sign. \param bits  all of the runs'
-std::string c_bits(std::span<const BitRun> runs, int bits);
-std::string python_bits(std::span<const BitRun> runs, int bits);
+std::string bits_as_number(std::span<const BitRun> runs, int bits, Language language);
 
 /// The statements of a sheet's compensation formula, from its fields to *value.
 std::string write_sheet_c(const HandoffCode& code);

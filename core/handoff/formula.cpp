@@ -100,6 +100,7 @@ class Reader {
   NodePointer sign() {
     if (take("-")) {
       NodePointer of = sign();
+      if (of && of->what.empty()) return node("", {}, -of->number);
       return of ? node("-", {of}) : nullptr;
     }
     take("+");
@@ -180,15 +181,45 @@ struct Writing {
   const std::vector<NodePointer>& exact_powers;
 };
 
+// How closely what is written of a node holds together, in both languages: sums least.
+enum class Binding { sum, product, sign, atom };
+
+Binding binding_of(const Formula::Node& node) {
+  if (node.what.empty()) return node.number < 0 ? Binding::sign : Binding::atom;
+  if (node.of.size() == 1 && node.what == "-") return Binding::sign;
+  if (node.what == "+" || node.what == "-") return Binding::sum;
+  return node.what == "*" || node.what == "/" ? Binding::product : Binding::atom;
+}
+
+std::string write_node(const Formula::Node& node, const Writing& writing);
+
+// In parentheses where it would not hold together otherwise. An operation of the same rank keeps them on the right:
+// every result is rounded where the formula rounds it.
+std::string write_operand(const Formula::Node& node, const Writing& writing, Binding least) {
+  const std::string text = write_node(node, writing);
+  return binding_of(node) < least ? "(" + text + ")" : text;
+}
+
+std::string write_operation(const Formula::Node& node, const Writing& writing) {
+  const Binding own = binding_of(node);
+  const Binding closer = own == Binding::sum ? Binding::product : Binding::atom;
+  const Formula::Node& right = *node.of.back();
+  if (own == Binding::sign) return "-" + write_operand(right, writing, Binding::atom);
+  const std::string left = write_operand(*node.of.front(), writing, own);
+  if (own == Binding::sum && right.what.empty() && right.number < 0)
+    return fmt::format("{} {} {}", left, node.what == "+" ? "-" : "+", number_text(-right.number, writing.language));
+  return fmt::format("{} {} {}", left, node.what, write_operand(right, writing, closer));
+}
+
 std::string write_node(const Formula::Node& node, const Writing& writing) {
   const auto& [language, names, exact_powers] = writing;
-  if (node.what.empty())
-    return node.number < 0 ? "(" + number_text(node.number, language) + ")" : number_text(node.number, language);
+  if (node.what.empty()) return number_text(node.number, language);
   if (node.of.empty()) {
     const auto name = names.find(node.what);
     return name == names.end() ? node.what : name->second;
   }
   const auto of = [&](std::size_t i) { return write_node(*node.of[i], writing); };
+  const auto tight = [&](std::size_t i) { return write_operand(*node.of[i], writing, Binding::atom); };
   const bool c = language == Language::c;
   const std::string& what = node.what;
   const auto condition = [&](std::size_t i) { return of(i) + (c ? " != 0.0f" : " != 0"); };
@@ -203,8 +234,8 @@ std::string write_node(const Formula::Node& node, const Writing& writing) {
   for (const char* comparison : {"==", "!=", "<=", ">=", "<", ">"})
     if (what == comparison) return as_number(fmt::format("{} {} {}", of(0), what, of(1)));
   if (c && std::ranges::any_of(exact_powers, [&](const NodePointer& each) { return each.get() == &node; }))
-    return fmt::format("ldexpf(1.0f, (int){})", of(1));
-  if (what == "^") return c ? fmt::format("powf({}, {})", of(0), of(1)) : fmt::format("({} ** {})", of(0), of(1));
+    return fmt::format("ldexpf(1.0f, (int){})", tight(1));
+  if (what == "^") return c ? fmt::format("powf({}, {})", of(0), of(1)) : fmt::format("({} ** {})", tight(0), tight(1));
   if (what.ends_with("()")) {
     const auto function =
         std::ranges::find(functions, std::string_view(what).substr(0, what.size() - 2), &FunctionName::name);
@@ -214,8 +245,7 @@ std::string write_node(const Formula::Node& node, const Writing& writing) {
     for (std::size_t i = 0; i < node.of.size(); ++i) text += (i == 0 ? "(" : ", ") + of(i);
     return text + ")";
   }
-  if (node.of.size() == 1) return fmt::format("(-{})", of(0));
-  return fmt::format("({} {} {})", of(0), what, of(1));
+  return write_operation(node, writing);
 }
 
 void collect(const Formula::Node& node, std::set<std::string>& names) {

@@ -299,7 +299,8 @@ class CWriter {
 
   // The field's number as a uint32_t, two's complement where it has a sign.
   std::string extracted(const PlannedField& field, const std::string& name, const std::string& indent) const {
-    std::string text = fmt::format("{}uint32_t {} = {};\n", indent, name, c_bits(field.runs, field.bits));
+    std::string text =
+        fmt::format("{}uint32_t {} = {};\n", indent, name, bits_as_number(field.runs, field.bits, Language::c));
     if (field.bits < 32 || field.sign == FieldSign::magnitude) {
       const std::uint32_t top = 1U << (field.bits - 1);
       if (field.sign == FieldSign::twos)
@@ -532,14 +533,15 @@ class CWriter {
 
 }  // namespace
 
-std::string c_bits(std::span<const BitRun> runs, int bits) {
+std::string bits_as_number(std::span<const BitRun> runs, int bits, Language language) {
+  const bool c = language == Language::c;
   std::string text;
   for (const BitRun& run : runs) {
     const int width = run.high - run.low + 1;
     bits -= width;
-    std::string piece = fmt::format("(uint32_t)bytes[{}]", run.byte);
+    std::string piece = fmt::format("{}[{}]", c ? "(uint32_t)bytes" : "data", run.byte);
     if (run.low > 0) piece = fmt::format("({} >> {})", piece, run.low);
-    if (width < 8) piece = fmt::format("({} & {}U)", piece, (1 << width) - 1);
+    if (width < 8) piece = fmt::format("({} & {}{})", piece, (1 << width) - 1, c ? "U" : "");
     if (bits > 0) piece = fmt::format("({} << {})", piece, bits);
     text += (text.empty() ? "" : " | ") + piece;
   }

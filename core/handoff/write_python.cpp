@@ -146,7 +146,7 @@ class PythonWriter {
   static std::string name_of(const PlannedField& field) { return "f_" + c_identifier(field.name); }
 
   static std::string extracted(const PlannedField& field, const std::string& name) {
-    std::string text = fmt::format("    {} = {}\n", name, python_bits(field.runs, field.bits));
+    std::string text = fmt::format("    {} = {}\n", name, bits_as_number(field.runs, field.bits, Language::python));
     const std::int64_t top = std::int64_t{1} << (field.bits - 1);
     if (field.sign == FieldSign::twos)
       text += fmt::format("    if {0} & {1}:\n        {0} -= {2}\n", name, top, 2 * top);
@@ -397,17 +397,6 @@ class PythonWriter {
 };
 
 }  // namespace
-
-std::string python_bits(std::span<const BitRun> runs, int bits) {
-  std::string sum;
-  for (const BitRun& run : runs) {
-    const int width = run.high - run.low + 1;
-    bits -= width;
-    sum += fmt::format("{}(((data[{}] >> {}) & {}) << {})", sum.empty() ? "" : " | ", run.byte, run.low,
-                       (1 << width) - 1, bits);
-  }
-  return sum;
-}
 
 std::string write_python(const HandoffCode& code) { return PythonWriter(code).write(); }
 

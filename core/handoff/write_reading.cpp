@@ -305,7 +305,7 @@ std::string_view c_handed_over(const ReadingPlan& plan) { return plan.number ? "
 
 // The code among the bytes, as two's complement in 32 bits where it has a sign.
 std::string c_number(const FieldPlace& place) {
-  std::string text = fmt::format("  *raw = {};\n", c_bits(place.runs(), place.bits()));
+  std::string text = fmt::format("  *raw = {};\n", bits_as_number(place.runs(), place.bits(), Language::c));
   if (place.least() < 0 && place.bits() < 32)
     text += fmt::format("  if (*raw & UINT32_C(0x{:X})) *raw |= UINT32_C(0x{:X}); /* negative */\n",
                         1u << (place.bits() - 1), ~0u << place.bits());
@@ -517,7 +517,7 @@ std::string write_reading_python(const ReadingPlan& plan) {
               plan.number ? "the raw number" : "bytes", plan.bytes) +
           py_steps(plan, plan.each);
   if (!plan.number) return text + "    return (OK, bytes(data))\n";
-  text += fmt::format("    number = {}\n", python_bits(plan.number->runs(), plan.number->bits()));
+  text += fmt::format("    number = {}\n", bits_as_number(plan.number->runs(), plan.number->bits(), Language::python));
   if (plan.number->least() >= 0) return text + "    return (OK, number)\n";
   const std::int64_t top = std::int64_t{1} << (plan.number->bits() - 1);
   return text + fmt::format("    return (OK, number - {} if number >= {} else number)\n", 2 * top, top);

@@ -118,11 +118,22 @@ TEST_F(WireTest, AReferenceOfOnesOwnIsTried) {
 TEST_F(WireTest, AnImpossibleWishGetsItsReason) {
   open("substrate", 2);
   auto* limit = find<QLineEdit>("wish_2");
-  QTest::mouseClick(limit, Qt::LeftButton);
-  QTest::keyClicks(limit, QStringLiteral("5"));
-  QTest::keyClick(limit, Qt::Key_Return);
+  EXPECT_EQ(limit->text(), QString()) << "nothing limits it yet";
+  EXPECT_EQ(limit->placeholderText(), QStringLiteral("no limit"));
+  give_slowly("wish_2", QStringLiteral("5"));
   EXPECT_THAT(headline(), HasSubstr("no value keeps every limit"));
   EXPECT_THAT(headline(), HasSubstr("the lowest source resistance is 35.96 Ω"));
+  for (const auto& lifted : {QString(), QStringLiteral("0")}) {
+    click_into(*limit);
+    QTest::keyClick(limit, Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClick(limit, Qt::Key_Delete);
+    QTest::keyClicks(limit, lifted);
+    QTest::keyClick(limit, Qt::Key_Return);
+    EXPECT_THAT(headline(), HasSubstr("one step is at worst"));
+    EXPECT_EQ(limit->text(), QString());
+    give_slowly("wish_2", QStringLiteral("5"));
+    EXPECT_THAT(headline(), HasSubstr("no value keeps every limit"));
+  }
 }
 
 TEST_F(WireTest, TheDrawerIsPickedFrom) {

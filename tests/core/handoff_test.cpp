@@ -510,6 +510,22 @@ const FormulaRow formulas[] = {
     {"max(x, 7)", 3, 7},
     {"1e3 * x", 2, 2000},
     {"1.5e-3*x", 2, 0.003},
+    {"x - (3 - x)", 5, 7},
+    {"x - (3 + x) * 2", 5, -11},
+    {"x / (2 / x)", 4, 8},
+    {"12 / x / 2", 3, 2},
+    {"12 / (x * 2)", 3, 2},
+    {"-(x + 1) * 2", 2, -6},
+    {"2 - -x", 3, 5},
+    {"-(-x)", 3, 3},
+    {"x * -2 + -0.5", 3, -6.5},
+    {"x - (-0.5)", 3, 3.5},
+    {"-x ^ 2", 3, -9},
+    {"(-x) ^ 2", 3, 9},
+    {"-2 ^ x", 2, -4},
+    {"2 ^ (x + 1)", 2, 8},
+    {"2 ^ -x", 1, 0.5},
+    {"(x > 1 ? 2 : 3) * 4 - x", 2, 6},
 };
 
 TEST(Formula, EveryOperatorIsTheFieldsOwn) {
@@ -547,6 +563,9 @@ TEST(Formula, IsReadRunAndWritten) {
   EXPECT_DOUBLE_EQ(formula->run<double>(std::array{1.0}), -1 * (1 + -1.0) + 1);  // a = −1, floor(−1/3) = −1
   EXPECT_EQ(formula->inputs(), std::vector<std::string>{"x"});
   EXPECT_THAT(formula->write(Language::c).front().expression, HasSubstr("powf(x, 2.0f)"));
+  // Parentheses stand where the sum would be rounded otherwise without them, and nowhere else.
+  const auto sum = Formula::read({{"y", "(((a + b) + (c + d)) * 2) + (-0.2)"}});
+  EXPECT_EQ(sum->write(Language::c).front().expression, "(a + b + (c + d)) * 2.0f - 0.2f");
   for (const char* wrong : {"", "1 +", "(2", "foo(3)", "3 4", "a ? b", "2 ^", "1..2"})
     EXPECT_FALSE(Formula::read({{"y", wrong}})) << wrong;
 }
