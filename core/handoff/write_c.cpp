@@ -419,7 +419,7 @@ class CWriter {
       if (code_.trimming_loaded)
         text += fmt::format("static int32_t {};\n", field_name(field));
       else
-        text += fmt::format("#define {} ({})\n", field_name(field), signed_number(field.value));
+        text += fmt::format("#define {} {}\n", field_name(field), signed_number(field.value));
     }
     if (text.empty()) return "";
     text = (code_.trimming_loaded ? "/* Trimming of the specimen, as it was loaded. */\n"

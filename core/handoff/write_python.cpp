@@ -41,13 +41,10 @@ class PythonWriter {
 
   std::string tables() const {
     if (code_.arithmetic.form != HandoffForm::table) return "";
-    std::string x, y;
-    for (const auto each : code_.arithmetic.table.x) x += fmt::format("{}, ", each);
-    for (const auto each : code_.arithmetic.table.y) y += fmt::format("{}, ", each);
     return fmt::format(
         "# Points of the curve: raw numbers from the first with a reading, and steps of the result.\n_POINTS = "
-        "({})\n_STEPS = ({})\n\n",
-        x, y);
+        "({},)\n_STEPS = ({},)\n\n",
+        fmt::join(code_.arithmetic.table.x, ", "), fmt::join(code_.arithmetic.table.y, ", "));
   }
 
   std::string arithmetic() const {
