@@ -78,9 +78,20 @@ class Reader {
       const auto word = std::find_if(words.begin(), words.end(), [&](std::string_view each) { return take(each); });
       if (word == words.end()) break;
       NodePointer right = below();
-      left = right ? node(std::string(*word), {left, right}) : nullptr;
+      left = right ? joined(*word, std::move(left), std::move(right)) : nullptr;
     }
     return left;
+  }
+  // Times one and plus nothing are not done: what is left is the same number.
+  static NodePointer joined(std::string_view word, NodePointer left, NodePointer right) {
+    const auto is_number = [](const NodePointer& each, double number) {
+      return each->what.empty() && each->number == number;
+    };
+    if (word == "*" && is_number(left, 1)) return right;
+    if (word == "+" && is_number(left, 0)) return right;
+    if ((word == "*" || word == "/") && is_number(right, 1)) return left;
+    if ((word == "+" || word == "-") && is_number(right, 0)) return left;
+    return node(std::string(word), {std::move(left), std::move(right)});
   }
   NodePointer either() {
     return chain({"||"}, [this] { return both(); });
@@ -153,6 +164,11 @@ std::string number_text(double number, Language language) {
   return language == Language::c ? text + "f" : text;
 }
 
+bool is_comparison(std::string_view what) {
+  return what == "==" || what == "!=" || what == "<" || what == ">" || what == "<=" || what == ">=";
+}
+bool is_logical(std::string_view what) { return what == "&&" || what == "||" || is_comparison(what); }
+
 // True where a node is a whole number if all its inputs are. \param steps  whether each step is one
 bool is_whole(const Formula::Node& node, const std::map<std::string, bool>& steps) {
   if (node.what.empty()) return node.number == std::floor(node.number);
@@ -160,9 +176,7 @@ bool is_whole(const Formula::Node& node, const std::map<std::string, bool>& step
     const auto step = steps.find(node.what);
     return step == steps.end() || step->second;
   }
-  if (node.what == "floor()" || node.what == "==" || node.what == "!=" || node.what == "<" || node.what == ">" ||
-      node.what == "<=" || node.what == ">=" || node.what == "&&" || node.what == "||")
-    return true;
+  if (node.what == "floor()" || is_logical(node.what)) return true;
   if (node.what != "+" && node.what != "-" && node.what != "*" && node.what != "?") return false;
   const auto from = node.of.begin() + (node.what == "?" ? 1 : 0);
   return std::all_of(from, node.of.end(), [&](const NodePointer& each) { return is_whole(*each, steps); });
@@ -211,6 +225,21 @@ std::string write_operation(const Formula::Node& node, const Writing& writing) {
   return fmt::format("{} {} {}", left, node.what, write_operand(right, writing, closer));
 }
 
+// As what is asked, true or false. \param around  the && or || that it stands in
+std::string write_logical(const Formula::Node& node, const Writing& writing, std::string_view around = "") {
+  const bool c = writing.language == Language::c;
+  const std::string& what = node.what;
+  if (is_comparison(what))
+    return fmt::format("{} {} {}", write_node(*node.of[0], writing), what, write_node(*node.of[1], writing));
+  if (!is_logical(what)) return write_node(node, writing) + (c ? " != 0.0f" : " != 0");
+  const std::string text = fmt::format("{} {} {}", write_logical(*node.of[0], writing, what),
+                                       c              ? what
+                                       : what == "||" ? "or"
+                                                      : "and",
+                                       write_logical(*node.of[1], writing, what));
+  return around.empty() || around == what ? text : "(" + text + ")";
+}
+
 std::string write_node(const Formula::Node& node, const Writing& writing) {
   const auto& [language, names, exact_powers] = writing;
   if (node.what.empty()) return number_text(node.number, language);
@@ -222,17 +251,12 @@ std::string write_node(const Formula::Node& node, const Writing& writing) {
   const auto tight = [&](std::size_t i) { return write_operand(*node.of[i], writing, Binding::atom); };
   const bool c = language == Language::c;
   const std::string& what = node.what;
-  const auto condition = [&](std::size_t i) { return of(i) + (c ? " != 0.0f" : " != 0"); };
-  const auto as_number = [&](const std::string& logical) {
-    return c ? fmt::format("(({}) ? 1.0f : 0.0f)", logical) : fmt::format("(1 if {} else 0)", logical);
-  };
   if (what == "?")
-    return c ? fmt::format("(({}) ? {} : {})", condition(0), of(1), of(2))
-             : fmt::format("({1} if {0} else {2})", condition(0), of(1), of(2));
-  if (what == "||" || what == "&&")
-    return as_number(fmt::format("{} {} {}", condition(0), c ? what : what == "||" ? "or" : "and", condition(1)));
-  for (const char* comparison : {"==", "!=", "<=", ">=", "<", ">"})
-    if (what == comparison) return as_number(fmt::format("{} {} {}", of(0), what, of(1)));
+    return c ? fmt::format("({} ? {} : {})", write_logical(*node.of[0], writing), of(1), of(2))
+             : fmt::format("({} if {} else {})", of(1), write_logical(*node.of[0], writing), of(2));
+  if (is_logical(what))
+    return c ? fmt::format("({} ? 1.0f : 0.0f)", write_logical(node, writing))
+             : fmt::format("(1 if {} else 0)", write_logical(node, writing));
   if (c && std::ranges::any_of(exact_powers, [&](const NodePointer& each) { return each.get() == &node; }))
     return fmt::format("ldexpf(1.0f, (int){})", tight(1));
   if (what == "^") return c ? fmt::format("powf({}, {})", of(0), of(1)) : fmt::format("({} ** {})", tight(0), tight(1));
@@ -409,8 +433,14 @@ std::vector<Formula::Line> Formula::write(Language language, const std::map<std:
   const auto powers = exact_powers();
   for (const auto& [symbol, whole] : steps_) {
     const auto name = names.find(symbol);
-    lines.push_back({name == names.end() ? symbol : name->second, write_node(*whole, {language, names, powers})});
+    std::string text = write_node(*whole, {language, names, powers});
+    const bool is_wrapped =
+        whole->what == "?" || is_logical(whole->what) || (whole->what == "^" && language == Language::python);
+    if (is_wrapped) text = text.substr(1, text.size() - 2);
+    lines.push_back({name == names.end() ? symbol : name->second, std::move(text)});
   }
+  // What only calls the line before it something else is left out.
+  while (lines.size() > 1 && steps_[lines.size() - 1].second->what == steps_[lines.size() - 2].first) lines.pop_back();
   return lines;
 }
 

@@ -55,7 +55,8 @@ class Formula {
   struct Line {
     std::string symbol, expression;
   };
-  /// The steps as lines of a program. \param names  what a name is called there; others stay as they are
+  /// The steps as lines of a program, the last of them the result. \param names  what a name is called there; others
+  /// stay as they are
   std::vector<Line> write(Language language, const std::map<std::string, std::string>& names = {}) const;
 
   struct Node;

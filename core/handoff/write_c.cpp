@@ -110,6 +110,10 @@ class CWriter {
                                               [](const PlannedState& state) { return state.condition.has_value(); });
   }
   std::string status(HandoffStatus which) const { return status_word(code_, which); }
+  // A reading in steps of the result.
+  std::string in_steps(const std::string& reading) const {
+    return code_.per_unit == 1 ? reading : fmt::format("{} * {}.0f", reading, code_.per_unit);
+  }
 
   std::string arguments_of_number() const {
     return code_.side ? "uint32_t raw, int32_t *value, int32_t side" : "uint32_t raw, int32_t *value";
@@ -180,8 +184,7 @@ class CWriter {
       const auto lines = arithmetic.floating->formula.write(Language::c, {{"raw", "number"}});
       for (const auto& [symbol, expression] : lines)
         text += fmt::format("  const float {} = {};\n", symbol, expression);
-      text +=
-          fmt::format("  int32_t result = (int32_t)floorf({} * {}.0f + 0.5f);\n", lines.back().symbol, code_.per_unit);
+      text += fmt::format("  int32_t result = (int32_t)floorf({} + 0.5f);\n", in_steps(lines.back().symbol));
     }
     if (arithmetic.held_within)
       text += fmt::format("  if (result < {0}) result = {0};\n  if (result > {1}) result = {1};\n",
@@ -313,7 +316,20 @@ class CWriter {
     }
     return text;
   }
-  static std::string as_signed(const std::string& name) { return fmt::format("to_signed({})", name); }
+  // Whether the number is that of one field alone, which is called raw then.
+  bool of_one_field() const { return !code_.fields_formula && !code_.sheet; }
+  std::string called(const PlannedField& field) const {
+    return of_one_field() && field.name == code_.bytes->own ? "raw" : field_name(field);
+  }
+  // What a formula calls the fields.
+  std::map<std::string, std::string> as_floats() const {
+    std::map<std::string, std::string> names;
+    for (const PlannedField& field : code_.bytes->fields)
+      names[field.name] = field.trimming || (field.sign == FieldSign::none && field.bits < 32)
+                              ? "(float)" + called(field)
+                              : fmt::format("(float)to_signed({})", called(field));
+    return names;
+  }
 
   std::string check_functions() const {
     std::set<std::string> kinds;
@@ -389,10 +405,7 @@ class CWriter {
     for (const PlannedState& state : code_.bytes->states) {
       if (state.condition) {
         if (of_trimming) continue;
-        std::map<std::string, std::string> names;
-        for (const PlannedField& field : code_.bytes->fields)
-          names[field.name] = fmt::format("(float){}", as_signed(field_name(field)));
-        const auto lines = state.condition->write(Language::c, names);
+        const auto lines = state.condition->write(Language::c, as_floats());
         text += "  {\n";
         for (const auto& [symbol, expression] : lines)
           text += fmt::format("    const float {} = {};\n", symbol, expression);
@@ -405,7 +418,7 @@ class CWriter {
       if (field.trimming != of_trimming) continue;
       std::string any;
       for (const std::int64_t equal : state.equals)
-        any += fmt::format("{}{} == UINT32_C({})", any.empty() ? "" : " || ", field_name(field),
+        any += fmt::format("{}{} == UINT32_C({})", any.empty() ? "" : " || ", called(field),
                            static_cast<std::uint32_t>(equal));
       text += fmt::format("  if ({}) return {};\n", any, status(state.status));
     }
@@ -456,53 +469,34 @@ class CWriter {
 
   std::string from_bytes() const {
     const BytePlan& plan = *code_.bytes;
-    const bool single = !code_.fields_formula && !code_.sheet;
     std::string body;
-    bool signs = code_.trimming_loaded;
     for (const PlannedField& field : plan.fields)
-      if (!field.trimming) body += extracted(field, single && field.name == plan.own ? "raw" : field_name(field), "  ");
-    // A state may speak of the reading's own field, which is called raw here.
-    std::string of_states = states(false);
-    const std::string its_name = c_identifier(plan.own);
-    if (single && its_name != "raw") {
-      const auto replace_all = [&](const std::string& from, const std::string& to) {
-        for (std::size_t at = 0; (at = of_states.find(from, at)) != std::string::npos; at += to.size())
-          of_states.replace(at, from.size(), to);
-      };
-      replace_all(its_name + " == ", "raw == ");
-      if (has_condition()) replace_all("to_signed(" + its_name + ")", "to_signed(raw)");
-    }
-    body += of_states;
+      if (!field.trimming) body += extracted(field, called(field), "  ");
+    body += states(false);
     std::string finish;
-    if (single) {
+    if (of_one_field()) {
       const PlannedField& own = *std::ranges::find(plan.fields, plan.own, &PlannedField::name);
       finish = range_check(own.sign != FieldSign::none) + arithmetic() + "  *value = result;\n";
     } else if (code_.fields_formula) {
-      signs = true;
-      std::map<std::string, std::string> names;
-      for (const PlannedField& field : plan.fields)
-        names[field.name] = field.trimming ? fmt::format("(float){}", field_name(field))
-                                           : fmt::format("(float)to_signed({})", field_name(field));
-      const auto lines = code_.fields_formula->write(Language::c, names);
+      const auto lines = code_.fields_formula->write(Language::c, as_floats());
       for (const auto& [symbol, expression] : lines)
         finish += fmt::format("  const float {} = {};\n", symbol, expression);
       const std::string& last = lines.back().symbol;
       finish += fmt::format("  if (!({0} >= {1})) return {2};\n  if (!({0} <= {3})) return {4};\n", last,
                             float_number(code_.lowest), status(HandoffStatus::low), float_number(code_.highest),
                             status(HandoffStatus::high));
-      finish += fmt::format("  *value = (int32_t)floorf({} * {}.0f + 0.5f);\n", last, code_.per_unit);
+      finish += fmt::format("  *value = (int32_t)floorf({} + 0.5f);\n", in_steps(last));
     } else {
-      signs = true;
       finish = write_sheet_c(code_);
     }
-    if (has_condition()) signs = true;
+    const std::string trimmed = trimming();
     std::string text = check_functions();
-    if (signs)
+    if ((trimmed + body + finish).find("to_signed(") != std::string::npos)
       text +=
           "static int32_t to_signed(uint32_t number)\n{\n  return number & UINT32_C(0x80000000) ? "
           "-(int32_t)(UINT32_C(0xFFFFFFFF) - "
           "number) - 1 : (int32_t)number;\n}\n\n";
-    text += trimming() + tables();
+    text += trimmed + tables();
     if (code_.fields_formula)
       for (const ReferenceTable& table : code_.fields_formula->tables()) text += table.write(Language::c);
     text += fmt::format("uint8_t {}_convert(const uint8_t *bytes, int32_t *value)\n{{\n", code_.name);

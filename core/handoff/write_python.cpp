@@ -37,6 +37,10 @@ class PythonWriter {
     return code_.bytes && std::ranges::any_of(code_.bytes->states,
                                               [](const PlannedState& state) { return state.condition.has_value(); });
   }
+  // A reading in steps of the result.
+  std::string in_steps(const std::string& reading) const {
+    return code_.per_unit == 1 ? reading : fmt::format("{} * {}", reading, code_.per_unit);
+  }
   static std::string status(HandoffStatus which) { return std::string(handoff_status_name(which)); }
 
   std::string tables() const {
@@ -78,7 +82,7 @@ class PythonWriter {
     } else {
       const auto lines = arithmetic.floating->formula.write(Language::python);
       for (const auto& [symbol, expression] : lines) text += fmt::format("    {} = {}\n", symbol, expression);
-      text += fmt::format("    value = math.floor({} * {} + 0.5)\n", lines.back().symbol, code_.per_unit);
+      text += fmt::format("    value = math.floor({} + 0.5)\n", in_steps(lines.back().symbol));
     }
     if (arithmetic.held_within)
       text += fmt::format("    value = min(max(value, {}), {})\n", arithmetic.held_within->first,
@@ -201,6 +205,11 @@ class PythonWriter {
     return text;
   }
 
+  static std::string is_any(const std::string& name, const PlannedState& state) {
+    if (state.equals.size() == 1) return fmt::format("{} == {}", name, state.equals.front());
+    return fmt::format("{} in ({})", name, fmt::join(state.equals, ", "));
+  }
+
   std::string states() const {
     std::string text;
     for (const PlannedState& state : code_.bytes->states) {
@@ -216,9 +225,7 @@ class PythonWriter {
         if (field.trimming) continue;
         of = name_of(field);
       }
-      std::string list;
-      for (const std::int64_t equal : state.equals) list += fmt::format("{}, ", equal);
-      text += fmt::format("    if {} in ({}):\n        return ({}, None)\n", of, list, status(state.status));
+      text += fmt::format("    if {}:\n        return ({}, None)\n", is_any(of, state), status(state.status));
     }
     return text;
   }
@@ -256,9 +263,8 @@ class PythonWriter {
         if (state.condition) continue;
         const PlannedField& field = *std::ranges::find(plan.fields, state.field, &PlannedField::name);
         if (!field.trimming) continue;
-        std::string list;
-        for (const std::int64_t equal : state.equals) list += fmt::format("{}, ", equal);
-        body += fmt::format("    if w_{} in ({}):\n        return {}\n", name_of(field), list, status(state.status));
+        body +=
+            fmt::format("    if {}:\n        return {}\n", is_any("w_" + name_of(field), state), status(state.status));
       }
       text += names + "\n" + body + set + "    _loaded = True\n    return OK\n\n\n";
     } else if (!trimmed.empty()) {
@@ -284,7 +290,7 @@ class PythonWriter {
       text += fmt::format(
           "    if not {0} >= {1}:\n        return (LOW, None)\n    if not {0} <= {2}:\n        return (HIGH, None)\n",
           last, code_.lowest, code_.highest);
-      text += fmt::format("    value = math.floor({} * {} + 0.5)\n", last, code_.per_unit);
+      text += fmt::format("    value = math.floor({} + 0.5)\n", in_steps(last));
     } else {
       text += sheet();
     }

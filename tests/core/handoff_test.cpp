@@ -526,6 +526,16 @@ const FormulaRow formulas[] = {
     {"2 ^ (x + 1)", 2, 8},
     {"2 ^ -x", 1, 0.5},
     {"(x > 1 ? 2 : 3) * 4 - x", 2, 6},
+    {"(x > 1 || x < 0) && x < 3", 2, 1},
+    {"(x > 1 || x < 0) && x < 3", 5, 0},
+    {"x > 1 || x < 0 && x > -2", 5, 1},
+    {"(x > 1) + 1", 2, 2},
+    {"(x > 1) == (x > 4)", 2, 0},
+    {"x > 1 ? x > 2 ? 3 : 2 : 1", 2, 2},
+    {"x - 1 ? 5 : 6", 1, 6},
+    {"x && 2", 3, 1},
+    {"1 * x + 0", 3, 3},
+    {"x / 1 - 0", 3, 3},
 };
 
 TEST(Formula, EveryOperatorIsTheFieldsOwn) {
@@ -566,6 +576,12 @@ TEST(Formula, IsReadRunAndWritten) {
   // Parentheses stand where the sum would be rounded otherwise without them, and nowhere else.
   const auto sum = Formula::read({{"y", "(((a + b) + (c + d)) * 2) + (-0.2)"}});
   EXPECT_EQ(sum->write(Language::c).front().expression, "(a + b + (c + d)) * 2.0f - 0.2f");
+  // A choice asks as a person would, and a last step that only renames is left out.
+  const auto choice = Formula::read({{"over", "a > 2 && b > 1 || c ? a * 1 + 0 : b"}, {"shown", "over"}});
+  ASSERT_EQ(choice->write(Language::c).size(), 1u);
+  EXPECT_EQ(choice->write(Language::c).front().symbol, "over");
+  EXPECT_EQ(choice->write(Language::c).front().expression, "(a > 2.0f && b > 1.0f) || c != 0.0f ? a : b");
+  EXPECT_EQ(choice->write(Language::python).front().expression, "a if (a > 2.0 and b > 1.0) or c != 0 else b");
   for (const char* wrong : {"", "1 +", "(2", "foo(3)", "3 4", "a ? b", "2 ^", "1..2"})
     EXPECT_FALSE(Formula::read({{"y", wrong}})) << wrong;
 }
