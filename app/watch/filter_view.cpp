@@ -1,5 +1,6 @@
 #include "watch/filter_view.h"
 
+#include <QHeaderView>
 #include <cmath>
 
 #include "handoff/write_filter.h"
@@ -76,6 +77,7 @@ FilterView::FilterView(const Theme& theme, Workbench& workbench, WatchLog& log, 
   all->addWidget(words_);
   all->addWidget(keep_, 0, Qt::AlignLeft);
   all->addWidget(kept_);
+  all->addStretch();
   setLayout(all);
   connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
     if (row < 0 || row == chosen_) return;
@@ -129,6 +131,9 @@ void FilterView::refresh() {
         {name, of_two(left), text_of(with_unit(delay, std::clamp(decimals_of_two_digits(delay), 0, 3), "s", style))},
         theme_, left <= enough ? theme_.colours().ink : theme_.colours().quiet);
   }
+  share_width(*table_);
+  table_->setMaximumHeight(table_->horizontalHeader()->sizeHint().height() +
+                           table_->rowCount() * table_->verticalHeader()->defaultSectionSize() + 4);
   const QString wanted = tr("a twentieth of the allowed error, %1").arg(of_two(enough));
   verdict_->setText(noise <= enough ? tr("No filter is needed: the noise of %1 is below %2.").arg(of_two(noise), wanted)
                     : best < 0      ? tr("None of these brings the noise of %1 below %2.").arg(of_two(noise), wanted)

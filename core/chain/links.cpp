@@ -517,12 +517,12 @@ void CorrectionLink::inverse_continuous_block(std::span<double> values) const {
 }
 
 std::vector<TraceLine> CorrectionLink::explain(double outer, const NumberStyle& style) const {
-  const double value = inverse_continuous(outer);
-  return {
-      {"t",
-       fmt::format("{} + ({})", with_unit(outer, 3, unit_, style), with_unit(correction_at(outer), 3, unit_, style)),
-       with_unit(value, 3, unit_, style), value,
-       correction_.note.empty() ? translated("the correction") : correction_.note}};
+  const double value = inverse_continuous(outer), added = correction_at(outer);
+  return {{"t",
+           fmt::format("{} {} {}", with_unit(outer, 3, unit_, style), added < 0 ? "-" : "+",
+                       with_unit(std::abs(added), 3, unit_, style)),
+           with_unit(value, 3, unit_, style), value,
+           correction_.note.empty() ? translated("the correction") : correction_.note}};
 }
 
 // ---- unit ----

@@ -3,11 +3,13 @@
 
 #include <gmock/gmock.h>
 
+#include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QScrollBar>
+#include <QTableWidget>
 #include <QTest>
 #include <cmath>
 
@@ -89,6 +91,20 @@ inline std::string cut_by_a_scroll_bar(const MainWindow& window) {
     if (needed <= room) continue;
     cut += std::to_string(needed) + " in " + std::to_string(room) + ": " + widest_row(*box->widget(), room) + "; ";
   }
+  return cut;
+}
+
+/// Heads of columns that end in dots.
+inline std::string cut_heads(const MainWindow& window) {
+  std::string cut;
+  for (const auto* table : window.findChildren<QTableWidget*>())
+    for (int c = 0; table->isVisible() && c < table->columnCount(); ++c) {
+      const auto* head = table->horizontalHeaderItem(c);
+      if (!head || table->isColumnHidden(c)) continue;
+      const int wanted = table->horizontalHeader()->fontMetrics().horizontalAdvance(head->text());
+      if (wanted > table->columnWidth(c))
+        cut += table->objectName().toStdString() + " " + head->text().toStdString() + "; ";
+    }
   return cut;
 }
 

@@ -496,8 +496,10 @@ TEST_F(WindowTest, TheFocusIsSeenOnEveryControlOfEveryView) {
   }
 }
 
-TEST_F(WindowTest, EveryControlOfEveryViewHasAName) {
+TEST_F(WindowTest, EveryControlOfEveryViewHasANameAndEveryColumnItsHead) {
+  window_.resize(1280, 800);
   for_every_view(window_, [&](const std::string& where) {
+    EXPECT_EQ(cut_heads(window_), "") << where;
     for (auto* widget : window_.findChildren<QWidget*>()) {
       if (!widget->isVisible() || widget->focusPolicy() == Qt::NoFocus) continue;
       const bool field = qobject_cast<QLineEdit*>(widget) || qobject_cast<QComboBox*>(widget) ||
