@@ -4,7 +4,9 @@
 #include <QClipboard>
 #include <QContextMenuEvent>
 #include <QKeyEvent>
+#include <QLocale>
 #include <QMenu>
+#include <QRegularExpression>
 #include <QStyle>
 #include <QToolTip>
 #include <cmath>
@@ -55,7 +57,16 @@ void QuantityField::understand(const QString& text) {
   const auto base = read(text);
   if (!base)
     return mark(true, tr("%1; expected %2").arg(text_of(base.problem().wrong), text_of(base.problem().expected)));
-  mark(false, QStringLiteral("= ") + text_of(with_prefix(unit_->from_base(*base), unit_->symbol, 6)));
+  QString echo = QStringLiteral("= ") + text_of(with_prefix(unit_->from_base(*base), unit_->symbol, 6));
+  // A mark that parts thousands where the other one is the decimal mark of the window.
+  const bool is_comma_foreign = QLocale().decimalPoint() == QLatin1String(".");
+  static const QRegularExpression with_comma(QStringLiteral("^[^.,]*[1-9]\\d{0,2},\\d{3}(?!\\d)")),
+      with_point(QStringLiteral("^[^.,]*[1-9]\\d{0,2}\\.\\d{3}(?!\\d)"));
+  const bool is_doubtful = (is_comma_foreign ? with_comma : with_point).match(text).hasMatch();
+  if (is_doubtful)
+    echo = (is_comma_foreign ? tr("%1: a comma is a decimal mark") : tr("%1: a point is a decimal mark")).arg(echo);
+  mark(false, echo);
+  if (is_doubtful && hasFocus()) QToolTip::showText(mapToGlobal(QPoint(0, height())), echo, this);
   emit value_typed(*base);
 }
 

@@ -54,6 +54,38 @@ TEST(Theme, SignsAreNotDrawnAsOne) {
     }
 }
 
+// What could be ten thousand where commas part thousands is read as ten, and says so.
+TEST(QuantityField, SaysWhatAMarkMayNotHaveMeant) {
+  Theme theme;
+  QuantityField field(theme, Dimension::resistance);
+  std::string echo;
+  QObject::connect(&field, &QuantityField::echo_changed, &field,
+                   [&echo](const QString& words, bool) { echo = words.simplified().toStdString(); });
+  const std::vector<std::pair<std::string, std::string>> typed = {
+      {"10,000", "= 10 Ω: a comma is a decimal mark"},
+      {"4,700 ohm", "= 4.7 Ω: a comma is a decimal mark"},
+      {"4,7k", "= 4.7 kΩ"},
+      {"4,75", "= 4.75 Ω"},
+      {"0,125", "= 125 mΩ"},
+      {"4,7000", "= 4.7 Ω"},
+      {"10.000", "= 10 Ω"},
+  };
+  for (const auto& [text, words] : typed) {
+    field.clear();
+    QTest::keyClicks(&field, QString::fromStdString(text));
+    EXPECT_EQ(echo, words) << text;
+  }
+  const QLocale before;
+  QLocale::setDefault(QLocale(QLocale::German));
+  field.clear();
+  QTest::keyClicks(&field, QStringLiteral("10.000"));
+  EXPECT_EQ(echo, "= 10 Ω: a point is a decimal mark");
+  field.clear();
+  QTest::keyClicks(&field, QStringLiteral("10,000"));
+  EXPECT_EQ(echo, "= 10 Ω");
+  QLocale::setDefault(before);
+}
+
 TEST(Vial, TheBubbleMovesOutAsTheErrorGrows) {
   Theme theme;
   theme.set_tone(Theme::Tone::light);
