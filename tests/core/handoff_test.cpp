@@ -195,9 +195,9 @@ TEST_F(HandoffTest, EverySecondOrderOfTheFamilyIsWritten) {
       const Handoff done = hand(bench, channel, Language::c);
       EXPECT_EQ(run_c(done), "0 differ\n") << marking << " " << channel;
       EXPECT_TRUE(done.report.proven_bound) << marking << " " << channel;
-      EXPECT_THAT(run_python(hand(bench, channel, Language::python)), testing::StartsWith("0 differ"))
-          << marking << " " << channel;
     }
+    // The pressure has the temperature on its way.
+    EXPECT_THAT(run_python(hand(bench, "p", Language::python)), testing::StartsWith("0 differ")) << marking;
   }
 }
 
