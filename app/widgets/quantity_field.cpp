@@ -60,8 +60,8 @@ void QuantityField::understand(const QString& text) {
   QString echo = QStringLiteral("= ") + text_of(with_prefix(unit_->from_base(*base), unit_->symbol, 6));
   // A mark that parts thousands where the other one is the decimal mark of the window.
   const bool is_comma_foreign = QLocale().decimalPoint() == QLatin1String(".");
-  static const QRegularExpression with_comma(QStringLiteral("^[^.,]*[1-9]\\d{0,2},\\d{3}(?!\\d)")),
-      with_point(QStringLiteral("^[^.,]*[1-9]\\d{0,2}\\.\\d{3}(?!\\d)"));
+  static const QRegularExpression with_comma(QStringLiteral("^[^.,]*[1-9]\\d{0,2},\\d{3}(?![\\d.,])")),
+      with_point(QStringLiteral("^[^.,]*[1-9]\\d{0,2}\\.\\d{3}(?![\\d.,])"));
   const bool is_doubtful = (is_comma_foreign ? with_comma : with_point).match(text).hasMatch();
   if (is_doubtful)
     echo = (is_comma_foreign ? tr("%1: a comma is a decimal mark") : tr("%1: a point is a decimal mark")).arg(echo);

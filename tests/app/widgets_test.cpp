@@ -69,6 +69,7 @@ TEST(QuantityField, SaysWhatAMarkMayNotHaveMeant) {
       {"0,125", "= 125 mΩ"},
       {"4,7000", "= 4.7 Ω"},
       {"10.000", "= 10 Ω"},
+      {"1,234.5", "= 1.2345 kΩ"},
   };
   for (const auto& [text, words] : typed) {
     field.clear();
