@@ -139,10 +139,9 @@ void FilterView::refresh() {
                     : best < 0      ? tr("None of these brings the noise of %1 below %2.").arg(of_two(noise), wanted)
                                     : tr("The quickest that brings the noise of %1 below %2, is the %3.")
                                      .arg(of_two(noise), wanted, table_->item(best, 0)->text()));
-  if (chosen_for_ != workbench_.channel_id()) {  // what it keeps already, or what the words above say
-    chosen_for_ = workbench_.channel_id();
-    chosen_ = kept_by(find_by_id(workbench_.bench().channels, chosen_for_)).value_or(best >= 0 ? best : chosen_);
-  }
+  if (chosen_for_ != workbench_.channel_id())  // what it keeps already, or what the words above say
+    chosen_ =
+        kept_by(find_by_id(workbench_.bench().channels, workbench_.channel_id())).value_or(best >= 0 ? best : chosen_);
   try_filter();
 }
 

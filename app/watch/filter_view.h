@@ -33,7 +33,7 @@ class FilterView : public QWidget {
   QPushButton* keep_;
   Text* kept_;
   int chosen_ = 1;
-  std::string chosen_for_;  // this channel: by a person, by what it keeps, or by its noise
+  std::string chosen_for_;  // the channel for which a person chose
   Background work_{this};   // millions of rows take longer than a frame
 };
 

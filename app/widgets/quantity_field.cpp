@@ -80,7 +80,7 @@ void QuantityField::mark(bool faulty, const QString& echo) {
   if (echo == echo_) return;
   echo_ = echo;
   setToolTip(in_own_marks(echo.isEmpty() ? reason_ : echo));
-  if (echo.isEmpty()) QToolTip::hideText();
+  if (!faulty) QToolTip::hideText();  // what was wrong is so no longer
   if (faulty && hasFocus()) QToolTip::showText(mapToGlobal(QPoint(0, height())), echo, this);
   emit echo_changed(echo, faulty);
 }

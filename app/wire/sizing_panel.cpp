@@ -204,6 +204,7 @@ void SizingPanel::answer() {
             [this, applicable] { workbench_.document().edit(applicable.label, applicable.apply); });
     buttons_->addWidget(button);
   }
+  buttons_->addStretch();
   show_table(found);
   show_curve(found);
 }

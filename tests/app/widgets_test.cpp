@@ -2,6 +2,7 @@
 #include <QFontInfo>
 #include <QGlyphRun>
 #include <QTextLayout>
+#include <QToolTip>
 #include <cmath>
 #include <memory>
 
@@ -76,6 +77,15 @@ TEST(QuantityField, SaysWhatAMarkMayNotHaveMeant) {
     QTest::keyClicks(&field, QString::fromStdString(text));
     EXPECT_EQ(echo, words) << text;
   }
+  // It stands beside the field, and goes with the doubt.
+  field.show();
+  ASSERT_TRUE(QTest::qWaitForWindowActive(&field));
+  field.setFocus();
+  field.clear();
+  QTest::keyClicks(&field, QStringLiteral("10,000"));
+  EXPECT_TRUE(QToolTip::text().contains(QStringLiteral("decimal mark")));
+  QTest::keyClicks(&field, QStringLiteral("5"));
+  EXPECT_TRUE(comes([] { return !QToolTip::isVisible(); }));
   const QLocale before;
   QLocale::setDefault(QLocale(QLocale::German));
   field.clear();
