@@ -3,7 +3,6 @@
 #include <QLabel>
 #include <QListWidget>
 #include <QPlainTextEdit>
-#include <QSettings>
 #include <QTableWidget>
 #include <QTemporaryDir>
 #include <fstream>
@@ -433,7 +432,6 @@ TEST_F(ChooseTest, HomeTellsWhatToDoNextAndLeadsThere) {
 }
 
 TEST_F(ChooseTest, TheWalkGoesThroughThePagesAndIsLeftAtAnyTime) {
-  QSettings().remove(QStringLiteral("walked"));
   window_.walk();
   auto* words = find<QLabel>("walk_words");
   auto* next = find<QPushButton>("walk_next");

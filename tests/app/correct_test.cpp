@@ -5,7 +5,6 @@
 #include <QListWidget>
 #include <QPlainTextEdit>
 #include <QProgressBar>
-#include <QSettings>
 #include <QTableWidget>
 #include <QTemporaryDir>
 #include <QToolTip>
@@ -24,7 +23,6 @@ using testing::HasSubstr;
 class CorrectTest : public WindowTest {
  protected:
   CorrectTest() {
-    QSettings().remove(QStringLiteral("points"));
     std::filesystem::remove(window_.logbook().path());
     workbench_.listen_to_shed();
     workbench_.stop_listening();

@@ -3,7 +3,6 @@
 #include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QPushButton>
-#include <QSettings>
 #include <QTemporaryDir>
 
 #include "handoff/handoff_page.h"
@@ -219,7 +218,6 @@ TEST_F(MistakeTest, AFaultIsPutOnTheSimulatedShedAndTakenBack) {
 // A case is drawn, measured at a person's pace with the live source on, named wrongly, then rightly; the bench is as it
 // was.
 TEST_F(MistakeTest, AHiddenMistakeIsMeasuredAndNamed) {
-  QSettings().remove(QStringLiteral("practice"));
   workbench_.choose_channel("substrate");
   const Bench before = workbench_.bench();
   window_.show_view(Page::read, 5);
@@ -258,7 +256,6 @@ TEST_F(MistakeTest, AHiddenMistakeIsMeasuredAndNamed) {
   press("practice_new");
   ASSERT_TRUE(comes([&] { return !view->is_drawing() && view->in_hand().has_value(); }));
   EXPECT_EQ(view->in_hand()->made().believed().channel.id, "room");
-  QSettings().remove(QStringLiteral("practice"));
 }
 
 // 4.7 kΩ is fitted where the bench says 8.2: at 25 °C on the block, which is 25.2 before its correction, 9911.6 Ω make

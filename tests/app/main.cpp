@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include <QApplication>
+#include <QSettings>
 #include <QStyleFactory>
 #include <QTemporaryDir>
 #include <QTimer>
@@ -104,6 +105,11 @@ void speak(const std::string& language) {
   fair_gauge::use_translation(std::make_shared<const Translation>(std::move(german)));
 }
 
+// Every test begins on a machine on which nothing was set.
+class NothingSet : public testing::EmptyTestEventListener {
+  void OnTestStart(const testing::TestInfo& /*test*/) override { QSettings().clear(); }
+};
+
 }  // namespace
 
 int main(int count, char** words) {
@@ -124,5 +130,6 @@ int main(int count, char** words) {
   QApplication application(count, words);
   name_application();
   fair_gauge::app::install_window_texts(QString());
+  testing::UnitTest::GetInstance()->listeners().Append(new NothingSet);
   return RUN_ALL_TESTS();
 }

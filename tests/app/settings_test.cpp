@@ -25,14 +25,9 @@ namespace fair_gauge::app::settings_test {
 using testing::HasSubstr;
 using testing::Not;
 
-// Begins and ends with a machine on which nothing was set.
 class SettingsTest : public WindowTest {
  protected:
-  SettingsTest() { QSettings().clear(); }
-  ~SettingsTest() override {
-    QSettings().clear();
-    QLocale::setDefault(before_);
-  }
+  ~SettingsTest() override { QLocale::setDefault(before_); }
   void open() {
     for (QAction* action : window_.actions())
       if (action->shortcut() == QKeySequence(QStringLiteral("Ctrl+,"))) action->trigger();

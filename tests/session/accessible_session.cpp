@@ -149,13 +149,9 @@ Thing Session::state_of(const QString& path) const {
   return thing;
 }
 
-Thing Session::thing_at(const QString& path) const {
-  const QString role = ask(path, accessible, QStringLiteral("GetRoleName")).arguments().value(0).toString(),
-                name = property(path, accessible, QStringLiteral("Name")).toString();
-  Thing thing = state_of(path);  // last: without any where it went while it was asked
-  thing.role = role;
-  thing.name = name;
-  return thing;
+void Session::name_it(Thing& thing) const {
+  thing.role = ask(thing.path, accessible, QStringLiteral("GetRoleName")).arguments().value(0).toString();
+  thing.name = property(thing.path, accessible, QStringLiteral("Name")).toString();
 }
 
 QString Session::label_of(const Thing& thing) const {
@@ -170,7 +166,8 @@ QString Session::label_of(const Thing& thing) const {
       relations >> kind;
       const std::vector<Reference> labels = references_in(relations);
       relations.endStructure();
-      if (kind == labelled_by && !labels.empty()) return thing_at(labels.front().path).name;
+      if (kind == labelled_by && !labels.empty())
+        return property(labels.front().path, accessible, QStringLiteral("Name")).toString();
     }
   }
   return property(thing.path, accessible, QStringLiteral("Description")).toString();
@@ -184,9 +181,12 @@ QString Session::text_of(const Thing& thing) const {
 }
 
 void Session::walk(const QString& path, std::vector<Thing>& found, int depth) const {
-  const Thing thing = thing_at(path);
-  if (!thing.has(state::showing) || depth > 40) return;
+  Thing thing = state_of(path);
+  if (depth > 40 || !thing.has(state::showing)) return;
+  name_it(thing);
+  if (thing.name.isEmpty() && !state_of(path).has(state::showing)) return;  // gone while it was asked
   found.push_back(thing);
+  if (thing.role == QLatin1String("table")) return;  // its cells are said as one with it
   for (const Reference& child : references_in(ask(path, accessible, QStringLiteral("GetChildren"))))
     walk(child.path, found, depth + 1);
 }

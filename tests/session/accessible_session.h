@@ -69,7 +69,7 @@ class Session {
   QDBusMessage ask(const QString& path, const QString& interface, const QString& method,
                    const QVariantList& arguments = {}) const;
   void walk(const QString& path, std::vector<Thing>& found, int depth) const;
-  Thing thing_at(const QString& path) const;
+  void name_it(Thing& thing) const;  ///< asks for its role and its name
   QVariant property(const QString& path, const QString& interface, const QString& name) const;
   QString frame() const;
   QString start(const QStringList& words);
