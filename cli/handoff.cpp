@@ -76,10 +76,12 @@ void run_handoff(Session& session, const HandoffOptions& options) {
       return print_json(report->value);
   const HandoffReport& done = handoff->report;
   const std::string_view step_unit = difference_symbol(done.unit);
-  std::cout << fmt::format("{}: {} form, 1/{} {} a step; worst error {:.3g} {} at {}{}\n", name, done.form,
-                           done.per_unit, step_unit, done.worst_error, step_unit, done.at_raw,
-                           done.exhaustive ? fmt::format(", all {} raw numbers run", done.codes_checked)
-                                           : fmt::format(", {} drawn blocks run", done.codes_checked));
+  std::cout << fmt::format("{}: {} form, {} {} a step; worst error {:.3g} {} at {}{}\n", name, done.form,
+                           step_words(done.per_unit), step_unit, done.worst_error, step_unit,
+                           done.at_side ? fmt::format("{} beside {}", done.at_raw, *done.at_side) : done.at_raw,
+                           done.exhaustive
+                               ? fmt::format(", all {} {} run", done.codes_checked, done.side ? "pairs" : "raw numbers")
+                               : fmt::format(", {} drawn {} run", done.codes_checked, done.side ? "pairs" : "blocks"));
   if (done.cost) std::cout << cost_words(done) << "\n";
   for (const std::string& note : done.notes) std::cout << plain_text(note) << "\n";
 }

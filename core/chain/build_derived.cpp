@@ -152,8 +152,13 @@ Result<std::shared_ptr<const DerivedQuantity>> what_follows(const Bench& bench, 
       return Problem{translated("the formula \"{}\" does not use {}", from.formula.substr(0, 60), name),
                      translated("a formula of {}", fmt::join(names, translated(" and ")))};
   return Follows(std::make_shared<const DerivedQuantity>(
-      DerivedQuantity{std::string(typed_formula), "formula", quantity, inputs,
-                      [formula = *read](std::span<const double> values) { return formula.at(values); }, from.formula}));
+      DerivedQuantity{std::string(typed_formula),
+                      "formula",
+                      quantity,
+                      inputs,
+                      [formula = *read](std::span<const double> values) { return formula.at(values); },
+                      from.formula,
+                      {{"formula", plain_signs(from.formula)}}}));
 }
 
 Result<Chain> Builder::input_chain(const std::string& id, Quantity quantity, std::optional<double> rest) const {

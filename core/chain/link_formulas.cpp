@@ -1,11 +1,11 @@
 // The way back through each link as steps of an expression: what firmware in float is written from.
 #include <fmt/format.h>
 
-#include <cctype>
 #include <cmath>
 
 #include "chain/links.h"
 #include "language/translation.h"
+#include "parts/expression.h"
 
 namespace fair_gauge {
 
@@ -15,23 +15,11 @@ using Steps = std::vector<std::pair<std::string, std::string>>;
 
 std::string exactly(double number) { return number < 0 ? fmt::format("({})", number) : fmt::format("{}", number); }
 
-std::string with_symbol(std::string text, const std::string& outer) {
-  // x as a word of its own.
-  std::string put_in;
-  const auto is_word = [](char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_'; };
-  for (std::size_t i = 0; i < text.size(); ++i) {
-    const bool alone =
-        text[i] == 'x' && (i == 0 || !is_word(text[i - 1])) && (i + 1 == text.size() || !is_word(text[i + 1]));
-    put_in += alone ? outer : std::string(1, text[i]);
-  }
-  return put_in;
-}
-
 }  // namespace
 
 Steps SensorLink::formula(const std::string& outer) const {
   Steps steps = setup_.law.formula();
-  for (auto& [symbol, expression] : steps) expression = with_symbol(expression, outer);
+  for (auto& [symbol, expression] : steps) expression = with_names(expression, {{"x", outer}});
   return steps;
 }
 

@@ -5,6 +5,7 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 #include "quantity/quantity.h"
@@ -19,6 +20,9 @@ struct DerivedQuantity {
   /// Of the inputs, all in base units; not a number where there is none.
   std::function<double(std::span<const double>)> function;
   std::string says;  ///< what it is good for
+  /// The same as firmware works it out: symbols and expressions of `a` and `b`, the inputs, the last one the result.
+  /// Empty where it has to be searched. \source WMO-No. 8 for what the air holds, good to a few hundredths of a degree
+  std::vector<std::pair<std::string, std::string>> steps = {};
   /// It comes together over a day: readings one after another stand for the second input, the time they were seen.
   bool accumulates = false;
 };

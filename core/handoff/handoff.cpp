@@ -190,6 +190,8 @@ HandoffArguments Packer::arguments_of(const HandoffCode& code) {
                      : HandoffArguments::number;
 }
 
+std::string step_words(std::int64_t per_unit) { return per_unit == 1 ? "1" : fmt::format("1/{}", per_unit); }
+
 std::string c_identifier(std::string_view id) {
   static const std::set<std::string_view> keywords = {
       "auto",   "break",    "case",     "char",     "const", "continue", "default", "do",     "double",

@@ -119,6 +119,9 @@ std::string report_json(const HandoffReport& report);
 /// "412 bytes of flash, 0 of RAM, at most 377 cycles a call (…)"; empty where nothing was measured.
 std::string cost_words(const HandoffReport& report);
 
+/// The size of a step: "1/10", of whole units "1".
+std::string step_words(std::int64_t per_unit);
+
 /// A name that C allows: other characters become _, a digit gets one before it, a keyword one behind it.
 std::string c_identifier(std::string_view id);
 

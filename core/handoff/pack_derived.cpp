@@ -5,11 +5,13 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <map>
 
 #include "chain/derived_link.h"
 #include "handoff/c_words.h"
 #include "handoff/packer.h"
 #include "language/translation.h"
+#include "parts/expression.h"
 
 namespace fair_gauge {
 namespace {
@@ -36,10 +38,52 @@ std::optional<Problem> too_many_steps(const SideInput& input) {
                    translated("a narrower wanted range")};
   if (input.lowest < std::numeric_limits<std::int32_t>::min() ||
       input.highest > std::numeric_limits<std::int32_t>::max())
-    return Problem{
-        translated("the readings of {} do not fit in 32 bits in steps of 1/{}", input.channel, input.per_unit),
-        translated("fewer decimals")};
+    return Problem{translated("the readings of {} do not fit in 32 bits in steps of {}", input.channel,
+                              step_words(input.per_unit)),
+                   translated("fewer decimals")};
   return std::nullopt;
+}
+
+// A straight line as an expression of what is called so.
+std::string line_of(const std::string& name, double slope, double offset) {
+  std::string text = name;
+  if (const double parts = 1 / slope; slope < 1 && std::abs(parts - std::round(parts)) < 1e-9 * parts)
+    text += fmt::format(" / {}", std::round(parts));
+  else if (slope != 1)
+    text += fmt::format(" * {:.9g}", slope);
+  return offset == 0 ? text : fmt::format("{} {} {:.9g}", text, offset < 0 ? "-" : "+", std::abs(offset));
+}
+
+// The quantity as firmware works it out, of what is handed in: `raw` and `side`, in steps. Nothing where it is searched
+// or has what firmware here does not have.
+std::optional<Formula> formula_of_readings(const DerivedLink& link, const Chain& first, const SideInput& input,
+                                           const Chain* second, const std::optional<SideInput>& side,
+                                           const Unit& shown) {
+  const DerivedQuantity& quantity = *link.setup().quantity;
+  if (quantity.steps.empty()) return std::nullopt;
+  const auto in_base = [](const char* name, const Unit& unit, std::int64_t per_unit) {
+    const double offset = unit.to_base(0), slope = (unit.to_base(1) - offset) / static_cast<double>(per_unit);
+    return line_of(name, slope, offset);
+  };
+  // What each is, said by its name in the code.
+  const auto word = [](const Chain& chain) { return c_identifier(enum_name(chain.channel.quantity)); };
+  std::map<std::string, std::string> names{{"a", word(first)}};
+  std::vector<FormulaStep> steps{{names["a"], in_base("raw", *first.shown, input.per_unit)}};
+  if (second) {
+    names["b"] = word(*second) == names["a"] ? word(*second) + "_beside" : word(*second);
+    steps.push_back({names["b"], in_base("side", *second->shown, side->per_unit)});
+  } else {
+    names["b"] = fmt::format("({:.9g})", link.setup().beside);
+  }
+  for (const auto& [symbol, expression] : quantity.steps) steps.push_back({symbol, with_names(expression, names)});
+  const double zero = shown.from_base(0);
+  if (const std::string result = line_of(steps.back().symbol, shown.from_base(1) - zero, zero);
+      result != steps.back().symbol)
+    steps.push_back({"shown", result});
+  auto formula = Formula::read(steps);
+  if (!formula || !formula->reference_functions().empty()) return std::nullopt;
+  const auto is_input = [](const std::string& name) { return name == "raw" || name == "side"; };
+  return std::ranges::all_of(formula->inputs(), is_input) ? std::optional(std::move(*formula)) : std::nullopt;
 }
 
 }  // namespace
@@ -83,8 +127,8 @@ std::optional<Problem> Packer::of_readings() {
   raw_range_ = {input.lowest, input.highest};
   code.comments.push_back(fmt::format("{} of {}{}", link.setup().quantity->name, input.channel,
                                       two ? fmt::format(" and {}", side->channel) : ""));
-  handoff_.report.notes.push_back(translated("raw: the reading of {} in steps of 1/{} {}, {} to {}", input.channel,
-                                             input.per_unit, difference_symbol(input.unit), input.lowest,
+  handoff_.report.notes.push_back(translated("raw: the reading of {} in steps of {} {}, {} to {}", input.channel,
+                                             step_words(input.per_unit), difference_symbol(input.unit), input.lowest,
                                              input.highest));
   if (chain_.channel.switching) {
     code.switching = {};
@@ -94,10 +138,9 @@ std::optional<Problem> Packer::of_readings() {
   const double from = chain_.shown->from_base(chain_.channel.wanted.from) * unit,
                to = chain_.shown->from_base(chain_.channel.wanted.to) * unit;
   const auto [low, high] = std::minmax(from, to);
+  readings_formula_ =
+      formula_of_readings(link, first, input, two ? chain_.inputs[1].get() : nullptr, side, *chain_.shown);
   if (two) {
-    if (request_.form && *request_.form != HandoffForm::table)
-      return Problem{translated("two readings meet in this channel: it is handed over as a table of both"),
-                     translated("--form table or auto")};
     handoff_.report.holds_for =
         translated("the readings of {} and {} as wanted, and a tenth beyond", input.channel, side->channel);
     return of_surface(
@@ -131,8 +174,8 @@ std::optional<Problem> Packer::of_steps(const std::function<double(std::int64_t)
 }
 
 std::string SideInput::words() const {
-  return fmt::format("the {} of {}{} in steps of 1/{} {}, from {} to {}", arrives ? "value" : "reading", channel,
-                     arrives ? " as it arrives," : "", per_unit, unit_in_comment(unit), lowest, highest);
+  return fmt::format("the {} of {}{} in steps of {} {}, from {} to {}", arrives ? "value" : "reading", channel,
+                     arrives ? " as it arrives," : "", step_words(per_unit), unit_in_comment(unit), lowest, highest);
 }
 
 SideInput arriving_input(const Chain& chain) {
@@ -166,9 +209,9 @@ std::optional<Problem> Packer::of_arrived() {
   code.is_signed = input.lowest < 0;
   raw_range_ = {input.lowest, input.highest};
   code.comments.push_back("what other firmware has converted, corrected");
-  handoff_.report.notes.push_back(translated("raw: the value of {} as it arrives, in steps of 1/{} {}, {} to {}",
-                                             input.channel, input.per_unit, difference_symbol(input.unit), input.lowest,
-                                             input.highest));
+  handoff_.report.notes.push_back(translated("raw: the value of {} as it arrives, in steps of {} {}, {} to {}",
+                                             input.channel, step_words(input.per_unit), difference_symbol(input.unit),
+                                             input.lowest, input.highest));
   if (chain_.channel.switching) {
     code.switching = {};
     handoff_.report.notes.push_back(

@@ -10,6 +10,12 @@
 #include "language/translation.h"
 
 namespace fair_gauge {
+namespace {
+
+// What the exact chain itself loses in double is no error of the arithmetic.
+double beyond_noise(double steps) { return std::abs(steps) < 1e-9 ? 0 : steps; }
+
+}  // namespace
 
 std::optional<Problem> Packer::of_number() {
   handoff_.code.is_signed = raw_range(chain_).first < 0;
@@ -24,9 +30,6 @@ std::optional<Problem> Packer::of_number() {
 }
 
 std::optional<Problem> Packer::of_number_and_side() {
-  if (request_.form && *request_.form != HandoffForm::table)
-    return Problem{translated("two numbers meet in this chain: it is handed over as a table of both"),
-                   translated("--form table or auto")};
   HandoffCode& code = handoff_.code;
   HandoffReport& report = handoff_.report;
   const auto [raw_from, raw_to] = raw_range(chain_);
@@ -65,37 +68,53 @@ std::optional<Problem> Packer::of_surface(const ExactSurface& exact, const Surfa
   HandoffCode& code = handoff_.code;
   HandoffReport& report = handoff_.report;
   const double unit = static_cast<double>(code.per_unit);
+  if (request_.form == HandoffForm::integer)
+    return Problem{translated("two numbers meet in this channel: whole numbers alone do not do"),
+                   readings_formula_ ? translated("the form table or float") : translated("the form table")};
   SurfaceProof proof;
-  double tolerance = std::max(0.1, allowed_steps_ - 0.5);
-  for (int attempt = 0; attempt < 4; ++attempt, tolerance /= 2) {
-    auto surface = surface_arithmetic(exact, range, tolerance);
-    if (!surface) {
-      if (code.surface) break;
-      return surface.problem();
-    }
+  if (request_.form == HandoffForm::floating) {
+    if (!readings_formula_)
+      return Problem{translated("this channel has no formula of both numbers that could be written"),
+                     translated("the form table")};
+    auto surface = float_surface(exact, range, *readings_formula_, unit);
+    if (!surface) return surface.problem();
     proof = prove_surface(*surface, exact, range, request_.is_cancelled);
-    if (proof.is_cancelled) return cancelled();
     code.surface = std::move(*surface);
-    if (proof.worst_wanted <= allowed_steps_) break;
+  } else {
+    double tolerance = std::max(0.1, allowed_steps_ - 0.5);
+    for (int attempt = 0; attempt < 4; ++attempt, tolerance /= 2) {
+      auto surface = surface_arithmetic(exact, range, tolerance);
+      if (!surface) {
+        if (code.surface) break;
+        return surface.problem();
+      }
+      proof = prove_surface(*surface, exact, range, request_.is_cancelled);
+      if (proof.is_cancelled) break;
+      code.surface = std::move(*surface);
+      if (proof.worst_wanted <= allowed_steps_) break;
+    }
   }
+  if (proof.is_cancelled) return cancelled();
   if (proof.disagreements > 0)
     return Problem{translated("{} pairs of raw number and side have a reading where the chain has none, or the other "
                               "way round",
                               proof.disagreements),
                    translated("a chain with one range")};
   code.surface->word_bits = proof.largest_intermediate < (std::uint64_t{1} << 32) ? 32 : 64;
-  code.arithmetic.form = HandoffForm::table;
+  code.arithmetic.form = code.surface->floating ? HandoffForm::floating : HandoffForm::table;
   code.arithmetic.first = code.surface->first, code.arithmetic.last = code.surface->last;
   code.side = report.side = side;
-  report.form = form_name(HandoffForm::table);
+  report.form = form_name(code.arithmetic.form);
   report.codes_checked = proof.codes;
   report.exhaustive = proof.exhaustive;
-  report.worst_error = proof.worst / unit, report.worst_error_wanted = proof.worst_wanted / unit;
+  report.worst_error = beyond_noise(proof.worst) / unit;
+  report.worst_error_wanted = beyond_noise(proof.worst_wanted) / unit;
   report.at_raw = fmt::format("{}", proof.at_raw), report.at_side = proof.at_side;
   report.largest_intermediate = proof.largest_intermediate;
   report.word_bits = code.surface->word_bits;
-  report.notes.push_back(translated("side: the reading of {} in steps of 1/{} {}, {} to {}", side.channel,
-                                    side.per_unit, difference_symbol(side.unit), side.lowest, side.highest));
+  report.notes.push_back(translated("side: the reading of {} in steps of {} {}, {} to {}", side.channel,
+                                    step_words(side.per_unit), difference_symbol(side.unit), side.lowest,
+                                    side.highest));
   report.notes.push_back(translated("half a step of side moves the result by up to {:.2g} {}: not in the worst error",
                                     code.surface->steepest_by_side() / 2 / unit, difference_symbol(code.unit)));
   if (!proof.exhaustive)
@@ -118,7 +137,8 @@ std::pair<std::int64_t, std::int64_t> Packer::readings_of_side(double per_unit) 
 void Packer::side_vectors(const ExactSurface& exact, const SurfaceRange& range) {
   const SurfaceArithmetic& surface = *handoff_.code.surface;
   const auto add = [&](std::int64_t raw, std::int64_t other) {
-    const auto outcome = surface.run(raw, other);
+    const bool python = request_.language == Language::python;
+    const auto outcome = python ? surface.run_in_double(raw, other) : surface.run(raw, other);
     const bool reads = outcome.status == HandoffStatus::ok;
     // Next to a limit the chain may be of another mind by a step: no example for anybody.
     const bool outside = other < range.side_from || other > range.side_to;
@@ -164,7 +184,7 @@ std::optional<Problem> Packer::choose_arithmetic() {
     if (candidates.empty()) why = bent;
   }
   if (wants(HandoffForm::floating)) {
-    const auto formula = !handoff_.code.input ? chain_formula(chain_) : std::nullopt;
+    const auto formula = handoff_.code.input ? readings_formula_ : chain_formula(chain_);
     if (formula)
       offer(float_arithmetic(exact_, *formula, static_cast<double>(handoff_.code.per_unit)));
     else if (request_.form)
@@ -192,8 +212,6 @@ std::optional<Problem> Packer::choose_arithmetic() {
   const auto [lowest, highest] = raw_range_;
   report.codes_checked = highest - lowest + 1;  // those without a reading are told by their range
   report.exhaustive = true;
-  // What the exact chain itself loses in double is no error of the arithmetic.
-  const auto beyond_noise = [](double steps) { return std::abs(steps) < 1e-9 ? 0 : steps; };
   report.worst_error = beyond_noise(best->proof.worst) / unit;
   report.worst_error_wanted = beyond_noise(best->proof.worst_wanted) / unit;
   report.at_raw = fmt::format("{}", best->proof.at);

@@ -87,6 +87,7 @@ class Packer {
   Handoff handoff_;
   ExactReadings exact_;
   std::pair<std::int64_t, std::int64_t> raw_range_;  // of what is handed in
+  std::optional<Formula> readings_formula_;          // of a channel that is worked out: of `raw` and `side`
   double allowed_steps_ = 1;
   std::string disagrees_at_;
 };

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
 #include <random>
@@ -72,10 +73,33 @@ std::int64_t edge(const ExactSurface& exact, std::int64_t side, std::int64_t ins
 
 }  // namespace
 
+std::optional<SurfaceArithmetic::Outcome> SurfaceArithmetic::outside(std::int64_t raw, std::int64_t other) const {
+  if (raw < first) return Outcome{HandoffStatus::low};
+  if (raw > last) return Outcome{HandoffStatus::high};
+  if (other < side.front() || other > side.back()) return Outcome{HandoffStatus::out_of_range};
+  return std::nullopt;
+}
+
+SurfaceArithmetic::Outcome SurfaceArithmetic::within_limits(double steps) const {
+  if (!(steps >= lowest)) return {falls ? HandoffStatus::high : HandoffStatus::low};
+  if (!(steps <= highest)) return {falls ? HandoffStatus::low : HandoffStatus::high};
+  return {HandoffStatus::ok, static_cast<std::int32_t>(steps)};
+}
+
+SurfaceArithmetic::Outcome SurfaceArithmetic::run_in_double(std::int64_t raw, std::int64_t other) const {
+  if (!floating) return run(raw, other);
+  if (const auto none = outside(raw, other)) return *none;
+  const std::array inputs{static_cast<double>(raw), static_cast<double>(other)};
+  return within_limits(std::floor(floating->formula.run<double>(inputs) * floating->per_unit + 0.5));
+}
+
 SurfaceArithmetic::Outcome SurfaceArithmetic::run(std::int64_t raw, std::int64_t other, std::uint64_t* largest) const {
-  if (raw < first) return {HandoffStatus::low};
-  if (raw > last) return {HandoffStatus::high};
-  if (other < side.front() || other > side.back()) return {HandoffStatus::out_of_range};
+  if (const auto none = outside(raw, other)) return *none;
+  if (floating) {
+    const std::array inputs{static_cast<double>(raw), static_cast<double>(other)};
+    return within_limits(
+        std::floor(floating->formula.run<float>(inputs) * static_cast<float>(floating->per_unit) + 0.5F));
+  }
   const auto offset = static_cast<std::uint32_t>(raw - first);
   const std::size_t column = stretch_of(x, offset), row = stretch_of(side, static_cast<std::int32_t>(other));
   const std::uint32_t* above = y.data() + row * x.size() + column;
@@ -85,15 +109,23 @@ SurfaceArithmetic::Outcome SurfaceArithmetic::run(std::int64_t raw, std::int64_t
   const std::uint32_t left = between(above[0], below[0], deep, depth, largest),
                       right = between(above[1], below[1], deep, depth, largest);
   const std::uint32_t sum = between(left, right, offset - x[column], x[column + 1] - x[column], largest);
-  const std::int32_t value =
-      static_cast<std::int32_t>((sum + (1U << (surface_fraction_bits - 1))) >> surface_fraction_bits) + lift;
-  if (value < lowest) return {falls ? HandoffStatus::high : HandoffStatus::low};
-  if (value > highest) return {falls ? HandoffStatus::low : HandoffStatus::high};
-  return {HandoffStatus::ok, value};
+  return within_limits(static_cast<std::int32_t>((sum + (1U << (surface_fraction_bits - 1))) >> surface_fraction_bits) +
+                       lift);
 }
 
 double SurfaceArithmetic::steepest_by_side() const {
   double most = 0;
+  if (floating) {  // at places spread over both
+    for (const std::int64_t raw : spread(first, last, 64))
+      for (const std::int64_t other : spread(side.front(), side.back() - 1, 64)) {
+        const auto value = [&](std::int64_t at) {
+          const std::array inputs{static_cast<double>(raw), static_cast<double>(at)};
+          return floating->formula.run<double>(inputs) * floating->per_unit;
+        };
+        if (const double by = std::abs(value(other + 1) - value(other)); std::isfinite(by)) most = std::max(most, by);
+      }
+    return most;
+  }
   for (std::size_t row = 0; row + 1 < side.size(); ++row)
     for (std::size_t column = 0; column < x.size(); ++column) {
       const double by = static_cast<double>(y[(row + 1) * x.size() + column]) - y[row * x.size() + column];
@@ -102,10 +134,22 @@ double SurfaceArithmetic::steepest_by_side() const {
   return most;
 }
 
-Result<SurfaceArithmetic> surface_arithmetic(const ExactSurface& exact, const SurfaceRange& range, double tolerance) {
+namespace {
+
+// What the exact chain reads at places spread over both numbers, and where it reads anything.
+struct Probed {
+  SurfaceArithmetic surface;  // its first and last, its limits and which way it goes
+  std::vector<std::int64_t> sides, raws;
+  std::vector<std::vector<double>> rows;  // [side][raw], steps, continued where nothing is read
+};
+
+Result<Probed> probe(const ExactSurface& exact, const SurfaceRange& range) {
   constexpr std::int64_t raw_probes = 1024, side_probes = 32;
-  SurfaceArithmetic surface;
-  const auto sides = spread(range.side_from, range.side_to, side_probes);
+  Probed probed;
+  SurfaceArithmetic& surface = probed.surface;
+  std::vector<std::int64_t>&sides = probed.sides, &raws = probed.raws;
+  std::vector<std::vector<double>>& rows = probed.rows;
+  sides = spread(range.side_from, range.side_to, side_probes);
   if (sides.size() < 2)
     return Problem{translated("the other channel has no range of readings"), translated("a channel that measures")};
   // Raw numbers that have a reading beside some reading of the other channel.
@@ -123,8 +167,7 @@ Result<SurfaceArithmetic> surface_arithmetic(const ExactSurface& exact, const Su
   }
   if (surface.first >= surface.last)
     return Problem{translated("no raw number has a reading"), translated("a chain that reads something")};
-  const auto raws = spread(surface.first, surface.last, raw_probes);
-  std::vector<std::vector<double>> rows;
+  raws = spread(surface.first, surface.last, raw_probes);
   double least = std::numeric_limits<double>::infinity(), most = -least;
   for (const std::int64_t side : sides) {
     std::vector<double> row;
@@ -141,6 +184,37 @@ Result<SurfaceArithmetic> surface_arithmetic(const ExactSurface& exact, const Su
   if (!(least > -100e6 && most < 100e6))
     return Problem{translated("the readings do not fit in 32 bits with so many steps a unit"),
                    translated("fewer steps a unit")};
+  surface.lowest = static_cast<std::int32_t>(std::floor(least + 0.5));
+  surface.highest = static_cast<std::int32_t>(std::floor(most + 0.5));
+  surface.falls = rows.front().back() < rows.front().front();
+  return probed;
+}
+
+}  // namespace
+
+Result<SurfaceArithmetic> float_surface(const ExactSurface& exact, const SurfaceRange& range, const Formula& formula,
+                                        double per_unit) {
+  auto probed = probe(exact, range);
+  if (!probed) return probed.problem();
+  SurfaceArithmetic& surface = probed->surface;
+  surface.x = {0, static_cast<std::uint32_t>(surface.last - surface.first)};
+  surface.side = {static_cast<std::int32_t>(range.side_from), static_cast<std::int32_t>(range.side_to)};
+  surface.floating = FloatArithmetic{formula, per_unit};
+  surface.floating->formula.bind({"raw", "side"});
+  for (const std::int64_t side : probed->sides)
+    for (const std::int64_t raw : probed->raws)
+      if (const auto outcome = surface.run_in_double(raw, side); outcome.status == HandoffStatus::ok)
+        if (const double miss = std::abs(outcome.value - exact(raw, side)); miss > surface.off_at_limits)
+          surface.off_at_limits = miss;
+  return std::move(surface);
+}
+
+Result<SurfaceArithmetic> surface_arithmetic(const ExactSurface& exact, const SurfaceRange& range, double tolerance) {
+  auto probed = probe(exact, range);
+  if (!probed) return probed.problem();
+  SurfaceArithmetic& surface = probed->surface;
+  const std::vector<std::int64_t>&sides = probed->sides, &raws = probed->raws;
+  const std::vector<std::vector<double>>& rows = probed->rows;
   const auto allowed = [&](double value) {
     return value >= range.wanted_from && value <= range.wanted_to ? tolerance / 2 : 5 * tolerance / 2;
   };
@@ -176,10 +250,7 @@ Result<SurfaceArithmetic> surface_arithmetic(const ExactSurface& exact, const Su
     for (const std::size_t raw : columns)
       surface.y.push_back(static_cast<std::uint32_t>(std::llround((rows[side][raw] - surface.lift) * fraction)));
   }
-  surface.lowest = static_cast<std::int32_t>(std::floor(least + 0.5));
-  surface.highest = static_cast<std::int32_t>(std::floor(most + 0.5));
-  surface.falls = rows.front().back() < rows.front().front();
-  return surface;
+  return std::move(surface);
 }
 
 SurfaceProof prove_surface(const SurfaceArithmetic& surface, const ExactSurface& exact, const SurfaceRange& range,
@@ -192,7 +263,8 @@ SurfaceProof prove_surface(const SurfaceArithmetic& surface, const ExactSurface&
     if (std::isnan(truth) != (outcome.status != HandoffStatus::ok)) {
       // Where the value itself decides whether there is one, a step may go either way.
       const double value = std::isnan(truth) ? outcome.value : truth;
-      if (value > surface.lowest + 1.5 && value < surface.highest - 1.5) ++proof.disagreements;
+      const double off = surface.off_at_limits + 1;
+      if (value > surface.lowest + off && value < surface.highest - off) ++proof.disagreements;
       return;
     }
     if (std::isnan(truth)) return;

@@ -1,5 +1,5 @@
 // From a raw number and another channel's reading to steps of the result: points over both, straight lines between
-// them. It can run itself exactly as the written code will.
+// them, or a formula of both. It can run itself exactly as the written code will.
 #pragma once
 
 #include <cstdint>
@@ -7,6 +7,7 @@
 #include <optional>
 #include <vector>
 
+#include "handoff/arithmetic.h"
 #include "handoff/byte_plan.h"
 
 namespace fair_gauge {
@@ -23,6 +24,9 @@ struct SurfaceArithmetic {
   std::int32_t lowest = 0, highest = 0;  ///< steps that are a reading
   bool falls = false;                    ///< a larger raw number reads less
   int word_bits = 32;
+  /// The formula itself, of `raw` and `side`, instead of joints; `x` and `side` then hold the ends alone.
+  std::optional<FloatArithmetic> floating = {};
+  double off_at_limits = 0.5;  ///< steps that it may be off where a limit decides, at least the rounding
 
   /// Steps of the result that one step of the side makes at most.
   double steepest_by_side() const;
@@ -33,6 +37,12 @@ struct SurfaceArithmetic {
   };
   /// \param largest  takes the largest intermediate, if not null
   Outcome run(std::int64_t raw, std::int64_t other, std::uint64_t* largest = nullptr) const;
+  /// The same with floating point in double, as Python has it.
+  Outcome run_in_double(std::int64_t raw, std::int64_t other) const;
+
+ private:
+  std::optional<Outcome> outside(std::int64_t raw, std::int64_t other) const;
+  Outcome within_limits(double steps) const;
 };
 
 /// What the exact chain reads in steps of the result, not rounded; not a number where it has no reading.
@@ -49,6 +59,11 @@ struct SurfaceRange {
 /// beyond \returns joints whose lines stay within it at the places that were looked at: `prove_surface` tells the rest;
 /// a problem where more than 4096 joints would be needed
 Result<SurfaceArithmetic> surface_arithmetic(const ExactSurface& exact, const SurfaceRange& range, double tolerance);
+
+/// \param formula  of `raw` and `side`, result in the shown unit
+/// \returns it over the same range; a problem where nothing there has a reading
+Result<SurfaceArithmetic> float_surface(const ExactSurface& exact, const SurfaceRange& range, const Formula& formula,
+                                        double per_unit);
 
 /// What running it has shown: over every raw number at every side, or over drawn ones where there are too many.
 struct SurfaceProof {

@@ -39,8 +39,8 @@ class CWriter {
 
   std::string header() const {
     const std::string& name = code_.name;
-    std::string text = fmt::format("/* {}: raw numbers to steps of 1/{} {}. */\n", code_.channel_name, code_.per_unit,
-                                   unit_in_comment(code_.unit));
+    std::string text = fmt::format("/* {}: raw numbers to steps of {} {}. */\n", code_.channel_name,
+                                   step_words(code_.per_unit), unit_in_comment(code_.unit));
     text += fmt::format("#ifndef {0}_H\n#define {0}_H\n\n#include <stdint.h>\n\n", upper(name));
     text += fmt::format(
         "#define {}_PER_UNIT INT32_C({})\n#define {}_UNIT \"{}\"\n\n/* What {}_convert returns; on a fault the value "
@@ -238,9 +238,31 @@ class CWriter {
     return text;
   }
 
+  // A formula of the raw number and the side.
+  std::string from_formula_of_both() const {
+    const SurfaceArithmetic& surface = *code_.surface;
+    std::string text =
+        fmt::format("uint8_t {}_convert({})\n{{\n", code_.name, arguments_of_number()) + range_check(code_.is_signed);
+    text += side_check();
+    const auto lines = surface.floating->formula.write(Language::c, {{"raw", "number"}, {"side", "(float)side"}});
+    for (const auto& [symbol, expression] : lines) text += fmt::format("  const float {} = {};\n", symbol, expression);
+    text += fmt::format("  const float result = floorf({} + 0.5f);\n", in_steps(lines.back().symbol));
+    text +=
+        fmt::format("  if (!(result >= {})) return {};\n  if (!(result <= {})) return {};\n",
+                    float_number(surface.lowest), status(surface.falls ? HandoffStatus::high : HandoffStatus::low),
+                    float_number(surface.highest), status(surface.falls ? HandoffStatus::low : HandoffStatus::high));
+    return text + fmt::format("  *value = (int32_t)result;\n  return {};\n}}\n\n", status(HandoffStatus::ok));
+  }
+  std::string side_check() const {
+    const SurfaceArithmetic& surface = *code_.surface;
+    return fmt::format("  if (side < {} || side > {}) return {};\n", signed_number(surface.side.front()),
+                       signed_number(surface.side.back()), status(HandoffStatus::out_of_range));
+  }
+
   // Joints over the raw number and the side; lines between them both ways.
   std::string from_surface() const {
     const SurfaceArithmetic& surface = *code_.surface;
+    if (surface.floating) return from_formula_of_both();
     const bool narrow_x = surface.x.back() < 65536;
     const bool narrow_y = std::ranges::all_of(surface.y, [](std::uint32_t y) { return y < 65536; });
     std::string text = fmt::format(
@@ -265,8 +287,7 @@ class CWriter {
         word);
     text +=
         fmt::format("uint8_t {}_convert({})\n{{\n", code_.name, arguments_of_number()) + range_check(code_.is_signed);
-    text += fmt::format("  if (side < {} || side > {}) return {};\n", signed_number(surface.side.front()),
-                        signed_number(surface.side.back()), status(HandoffStatus::out_of_range));
+    text += side_check();
     const auto search = [](const char* low, const char* high, std::size_t last, const char* what, const char* in) {
       return fmt::format(
           "  uint16_t {0} = 0, {1} = {2};\n  while ({1} - {0} > 1) {{\n    const uint16_t middle = (uint16_t)(({0} + "

@@ -16,8 +16,8 @@ class PythonWriter {
   explicit PythonWriter(const HandoffCode& code) : code_(code) {}
 
   std::string write() const {
-    std::string text = fmt::format("# {}: raw numbers to steps of 1/{} {}.\n", code_.channel_name, code_.per_unit,
-                                   unit_in_comment(code_.unit));
+    std::string text = fmt::format("# {}: raw numbers to steps of {} {}.\n", code_.channel_name,
+                                   step_words(code_.per_unit), unit_in_comment(code_.unit));
     if (code_.input) text += fmt::format("# raw: {}.\n", code_.input->words());
     for (const std::string& comment : code_.comments) text += "# " + comment + "\n";
     if (uses_math()) text += "import math\n";
@@ -93,8 +93,34 @@ class PythonWriter {
     return number < 0 ? fmt::format("({})", number) : fmt::format("{}", number);
   }
 
+  // The head of a conversion of two numbers, and what is outside of them.
+  std::string head_of_both() const {
+    const SurfaceArithmetic& surface = *code_.surface;
+    return fmt::format(
+               "def convert(raw, side):\n    \"\"\"Raw number, reading of {} in steps of {} {} -> (status, steps or "
+               "None).\"\"\"\n",
+               code_.side->channel, step_words(code_.side->per_unit), unit_in_comment(code_.side->unit)) +
+           fmt::format(
+               "    if raw < {}:\n        return (LOW, None)\n    if raw > {}:\n        return (HIGH, None)\n"
+               "    if side < {} or side > {}:\n        return (OUT_OF_RANGE, None)\n",
+               surface.first, surface.last, surface.side.front(), surface.side.back());
+  }
+  // What is beyond the readings at the end.
+  std::string limits_of_both() const {
+    const SurfaceArithmetic& surface = *code_.surface;
+    return fmt::format(
+        "    if value < {}:\n        return ({}, None)\n    if value > {}:\n        return ({}, None)\n"
+        "    return (OK, value)\n\n\n",
+        surface.lowest, surface.falls ? "HIGH" : "LOW", surface.highest, surface.falls ? "LOW" : "HIGH");
+  }
   std::string from_surface() const {
     const SurfaceArithmetic& surface = *code_.surface;
+    if (surface.floating) {
+      std::string text = head_of_both();
+      const auto lines = surface.floating->formula.write(Language::python);
+      for (const auto& [symbol, expression] : lines) text += fmt::format("    {} = {}\n", symbol, expression);
+      return text + fmt::format("    value = math.floor({} + 0.5)\n", in_steps(lines.back().symbol)) + limits_of_both();
+    }
     const auto list = [](const auto& values, std::size_t from, std::size_t count) {
       std::string text;
       for (std::size_t i = from; i < from + count; ++i) text += fmt::format("{}, ", values[i]);
@@ -117,25 +143,17 @@ class PythonWriter {
         "(low + high) // 2\n        if at >= joints[middle]:\n            low = middle\n        else:\n            "
         "high "
         "= middle\n    return low\n\n\n";
+    text += head_of_both();
     text += fmt::format(
-        "def convert(raw, side):\n    \"\"\"Raw number, reading of {} in steps of 1/{} {} -> (status, steps or "
-        "None).\"\"\"\n",
-        code_.side->channel, code_.side->per_unit, unit_in_comment(code_.side->unit));
-    text += fmt::format(
-        "    if raw < {0}:\n        return (LOW, None)\n    if raw > {1}:\n        return (HIGH, None)\n"
-        "    if side < {2} or side > {3}:\n        return (OUT_OF_RANGE, None)\n    x = raw - {4}\n"
+        "    x = raw - {}\n"
         "    left = _stretch(_POINTS, x)\n    above = _stretch(_SIDES, side)\n"
         "    deep = side - _SIDES[above]\n    depth = _SIDES[above + 1] - _SIDES[above]\n"
         "    first = _between(_STEPS[above][left], _STEPS[above + 1][left], deep, depth)\n"
         "    last = _between(_STEPS[above][left + 1], _STEPS[above + 1][left + 1], deep, depth)\n"
-        "    value = ((_between(first, last, x - _POINTS[left], _POINTS[left + 1] - _POINTS[left]) + {5}) >> {6}) + "
-        "{7}\n"
-        "    if value < {8}:\n        return ({9}, None)\n    if value > {10}:\n        return ({11}, None)\n"
-        "    return (OK, value)\n\n\n",
-        surface.first, surface.last, surface.side.front(), surface.side.back(), bracket(surface.first),
-        1 << (surface_fraction_bits - 1), surface_fraction_bits, bracket(surface.lift), surface.lowest,
-        surface.falls ? "HIGH" : "LOW", surface.highest, surface.falls ? "LOW" : "HIGH");
-    return text;
+        "    value = ((_between(first, last, x - _POINTS[left], _POINTS[left + 1] - _POINTS[left]) + {}) >> {}) + "
+        "{}\n",
+        bracket(surface.first), 1 << (surface_fraction_bits - 1), surface_fraction_bits, bracket(surface.lift));
+    return text + limits_of_both();
   }
 
   std::string from_number() const {

@@ -21,9 +21,6 @@ struct Expression::Curve {
   mu::Parser parser;
 };
 
-namespace {
-
-// Signs as documents print them become those of a keyboard.
 std::string plain_signs(const std::string& text) {
   std::string plain;
   std::vector<bool> calls;  // of each open bracket: whether a function's name stands before it
@@ -50,6 +47,26 @@ std::string plain_signs(const std::string& text) {
   }
   return plain;
 }
+
+std::string with_names(const std::string& expression, const std::map<std::string, std::string>& names) {
+  const auto is_word = [](char c) { return std::isalnum(static_cast<unsigned char>(c)) || c == '_' || c == '.'; };
+  std::string put_in;
+  for (std::size_t i = 0; i < expression.size();) {
+    std::size_t end = i;
+    while (end < expression.size() && is_word(expression[end])) ++end;
+    if (end == i) {
+      put_in += expression[i++];
+      continue;
+    }
+    const std::string word = expression.substr(i, end - i);
+    const auto name = names.find(word);
+    put_in += name == names.end() ? word : name->second;
+    i = end;
+  }
+  return put_in;
+}
+
+namespace {
 
 double floor_of(double value) { return std::floor(value); }
 double trunc_of(double value) { return std::trunc(value); }

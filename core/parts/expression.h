@@ -42,4 +42,10 @@ class Expression {
   std::shared_ptr<Curve> curve_;
 };
 
+/// Signs as documents print them (−, ×, ÷, a decimal comma) as those of a keyboard.
+std::string plain_signs(const std::string& text);
+
+/// The expression with names of it put in otherwise: 2 * x of {x: "(t + 1)"} → 2 * (t + 1).
+std::string with_names(const std::string& expression, const std::map<std::string, std::string>& names);
+
 }  // namespace fair_gauge

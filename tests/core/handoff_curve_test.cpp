@@ -277,7 +277,84 @@ TEST_F(HandoffTest, AHeightFollowsFromOneReading) {
   EXPECT_THAT(run_python(hand(bench, "it", Language::python)), HasSubstr("0 differ"));
   for (const auto& [hpa, metres] : {std::pair{950.0, 540.3}, {1000.0, 110.9}, {1050.0, -301.1}})
     EXPECT_NEAR(value_of(done, hpa), metres, 0.6 + done.report.worst_error) << hpa;
+  // The formula itself: 44330.8 m (1 − (p ÷ 1013.25 hPa)^0.1903), to the metre.
+  const Handoff formula = hand(bench, "it", Language::c, HandoffForm::floating);
+  EXPECT_THAT(formula.files.at("it.c"), HasSubstr("powf(pressure / 101325.0f, 0.190263f)"));
+  EXPECT_EQ(run_c(formula), "0 differ\n");
+  for (const auto& [hpa, metres] : {std::pair{950.0, 540.3}, {1000.0, 110.9}, {1050.0, -301.1}})
+    EXPECT_NEAR(value_of(formula, hpa), metres, 0.6 + formula.report.worst_error) << hpa;
+}
+
+// What firmware works out of two readings by a formula, against printed tables: dew points as above; frost points,
+// saturated air (17.3 g/m³ at 20 °C) and what it lacks by the vapour pressures 2339 Pa at 20 °C, 3169 Pa at 25 °C and
+// 1228 Pa at 10 °C.
+TEST_F(HandoffTest, TwoReadingsMeetInAFormula) {
+  struct Row {
+    const char* as;
+    Quantity quantity;
+    const char* unit;
+    Range wanted;
+    std::string says;  // in the code
+    double celsius, percent, value, within;
+    double worst;  // of its range, before the rounding: what the short formula is off at its ends
+  };
+  const auto exponent = "611.2f * expf(17.62f * temperature / (243.12f + temperature))";
+  for (const Row& row : std::vector<Row>{
+           {"dew-point", Quantity::temperature, "Cel", {0, 35}, "logf(humidity / 100.0f)", 20, 60, 12.0, 0.06, 0.03},
+           {"dew-point", Quantity::temperature, "[degF]", {0, 35}, " + 32.0f", 25, 80, 70.3, 0.1, 0.05},
+           {"absolute-humidity", Quantity::absolute_humidity, "g/m3", {0, 40}, exponent, 20, 98, 16.95, 0.05, 0.12},
+           {"vapour-pressure-deficit", Quantity::pressure, "Pa", {0, 3000}, exponent, 25, 60, 1267.6, 6, 8},
+           {"vapour-pressure-deficit", Quantity::pressure, "kPa", {0, 3000}, exponent, 20, 80, 0.4678, 0.002, 0.008},
+       }) {
+    const Bench bench = worked_out(row.as, row.quantity, row.unit, row.wanted, "room", "room_humidity");
+    const Handoff done = hand(bench, "it", Language::c, HandoffForm::floating);
+    const double rounding = 0.5 / static_cast<double>(done.code.per_unit);
+    EXPECT_EQ(done.report.form, "float");
+    EXPECT_THAT(done.files.at("it.c"), HasSubstr(row.says)) << row.as;
+    EXPECT_NEAR(value_of(done, row.celsius, row.percent), row.value, row.within + rounding) << row.as;
+    EXPECT_LE(done.report.worst_error, row.worst + rounding) << row.as;
+    EXPECT_GE(done.report.worst_error, rounding * 0.9) << row.as;
+    EXPECT_EQ(run_c(done), "0 differ\n") << row.as;
+    EXPECT_THAT(run_python(hand(bench, "it", Language::python, HandoffForm::floating)), HasSubstr("0 differ"))
+        << row.as;
+    EXPECT_EQ(done.code.surface->run(done.code.input->highest + 1, done.code.side->lowest).status, HandoffStatus::high);
+    EXPECT_EQ(done.code.surface->run(done.code.input->lowest, done.code.side->lowest - 1).status,
+              HandoffStatus::out_of_range);
+  }
+  // 200 m above the other place: 1000 to 976.3 hPa by the table of the standard atmosphere.
+  Bench heights = worked_out("height-above", Quantity::altitude, "m", {-500, 500}, "other", "room_pressure");
+  heights.channels.push_back(*find_by_id(heights.channels, "room_pressure"));
+  heights.channels.back().id = "other";
+  EXPECT_NEAR(value_of(hand(heights, "it", Language::c, HandoffForm::floating), 976.3, 1000), 200, 3);
+  // A wet bulb is searched; whole numbers alone do for none of them.
+  const Bench wet = worked_out("wet-bulb", Quantity::temperature, "Cel", {0, 35}, "room", "room_humidity");
+  for (const HandoffForm form : {HandoffForm::floating, HandoffForm::integer}) {
+    const auto none = hand_over(wet, shipped_parts(), {.channel = "it", .form = form});
+    ASSERT_FALSE(none);
+    EXPECT_THAT(to_text(none.problem()), HasSubstr("the form table"));
+  }
+}
+
+// A formula of one's own, as it was typed: with other marks, a decimal comma, both readings, and a function of them.
+TEST_F(HandoffTest, AFormulaOfOnesOwnIsWritten) {
+  Bench bench = worked_out("formula", Quantity::temperature, "Cel", {0, 35}, "room", "room_humidity");
+  DerivedFrom& from = *bench.channels.back().derived;
+  from.formula = "a − 0,55·(1−b÷100)·(a−14,5)";
+  Handoff done = hand(bench, "it", Language::c, HandoffForm::floating);
+  EXPECT_THAT(done.files.at("it.c"),
+              HasSubstr("temperature - 0.55f * (1.0f - humidity / 100.0f) * (temperature - 14.5f)"));
+  EXPECT_EQ(run_c(done), "0 differ\n");
+  EXPECT_NEAR(value_of(done, 30, 60), 30 - 0.55 * 0.4 * 15.5, 0.06);
+  EXPECT_THAT(run_python(hand(bench, "it", Language::python, HandoffForm::floating)), HasSubstr("0 differ"));
+  // Of one reading.
+  from.beside.clear(), from.formula = "2 * sqrt(a)";
+  done = hand(bench, "it", Language::c, HandoffForm::floating);
+  EXPECT_THAT(done.files.at("it.c"), HasSubstr("2.0f * sqrtf(temperature)"));
+  EXPECT_NEAR(value_of(done, 25), 10, 0.06);
+  // What firmware here has no word for stays a table.
+  from.formula = "10 * sin(a / 30)";
   EXPECT_FALSE(hand_over(bench, shipped_parts(), {.channel = "it", .form = HandoffForm::floating}));
+  EXPECT_EQ(run_c(hand(bench, "it", Language::c, HandoffForm::table)), "0 differ\n");
 }
 
 // A difference is a plane: four joints, exact to the rounding of its own step and of the fraction that is kept.
