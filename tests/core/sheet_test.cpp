@@ -38,7 +38,11 @@ const AccuracyRow accuracies[] = {
     {"TMP117", Quantity::temperature, 80, 0.2, maximum},    // −40…100 °C
     {"TMP117", Quantity::temperature, 110, 0.25, maximum},  // −55…125 °C
     {"BMP180", Quantity::pressure, 100000, 600, maximum},   // −4 and +2 hPa at 0…65 °C, −6 and +4.5 at −20…0
-    {"LM34", Quantity::temperature, 25, 1.11, maximum},     // 2 °F
+    {"BMP180", Quantity::temperature, 40, 2, maximum},      // 0…65 °C; nothing is stated beyond
+    {"AM2320", Quantity::humidity, 50, 3, typical},         // at 25 °C, the whole range
+    {"AM2320", Quantity::humidity, 25, 3, typical},
+    {"MPL3115A2", Quantity::altitude, 1000, 59, maximum},  // 400 Pa at 500 hPa: 8434.5 m · 0.8743 ÷ 50 000 Pa each
+    {"LM34", Quantity::temperature, 25, 1.11, maximum},    // 2 °F
     {"SHT20", Quantity::temperature, 25, 0.3, typical},
     {"TMP117", Quantity::temperature, 140, 0.3, maximum},  // −55…150 °C
     {"TMP116", Quantity::temperature, 60, 0.2, maximum},
