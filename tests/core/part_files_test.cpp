@@ -64,6 +64,16 @@ TEST(PartFiles, ATypicalErrorIsNotAboveTheMaximum) {
           }
 }
 
+// A sheet's "at 25 °C" is a place of the temperature alone: of anything else it is a condition.
+TEST(PartFiles, OnlyATemperatureIsStatedAtOnePlace) {
+  for (const Part& part : shipped_parts().parts())
+    for (const PartQuantity& quantity : part.quantities)
+      for (const AccuracyBand& band : quantity.accuracy)
+        EXPECT_TRUE(band.from < band.to || quantity.quantity == Quantity::temperature ||
+                    quantity.quantity == Quantity::cold_junction_temperature)
+            << part.id << " " << enum_name(quantity.quantity);
+}
+
 TEST(PartFiles, AConversionEndsWithinThePeriodForEveryChoice) {
   for (const Part& part : shipped_parts().parts()) {
     if (part.period_s > 0) {
