@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "language/translation.h"
 #include "quantity/number_format.h"
@@ -182,7 +183,13 @@ std::string add_thing(Bench& bench, ThingKind kind) {
   switch (kind) {
     case ThingKind::rail: {
       std::string id = free_id_in(bench.rails, "supply");
-      bench.rails.push_back({.id = id, .name = translated("supply {}", bench.rails.size() + 1)});
+      Rail rail{.id = id, .name = translated("supply {}", bench.rails.size() + 1)};
+      const auto has = [&](double volts) {
+        return std::ranges::any_of(bench.rails,
+                                   [&](const Rail& each) { return std::abs(each.voltage.nominal_v - volts) < 0.6; });
+      };
+      if (has(rail.voltage.nominal_v) && !has(5)) rail.voltage.nominal_v = 5;  // the other usual one
+      bench.rails.push_back(std::move(rail));
       return id;
     }
     case ThingKind::converter: {

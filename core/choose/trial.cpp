@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
 #include <numeric>
@@ -81,6 +82,14 @@ class Builder {
     return part_.supply.maximum_v <= 0 || (volts >= part_.supply.minimum_v && volts <= part_.supply.maximum_v);
   }
 
+  // A usual supply that the part bears; else the middle of what it bears.
+  double usual_volts() const {
+    constexpr std::array usual{5.0, 3.3, 12.0, 24.0, 1.8};
+    const auto found = std::ranges::find_if(
+        usual, [this](double volts) { return volts >= part_.supply.minimum_v && volts <= part_.supply.maximum_v; });
+    return found != usual.end() ? *found : (part_.supply.minimum_v + part_.supply.maximum_v) / 2;
+  }
+
   // The rail that was asked for, or any other of the bench that the part bears.
   std::optional<Problem> choose_rail() {
     const auto& rails = trial_.bench.rails;
@@ -99,7 +108,7 @@ class Builder {
     if (other == rails.end())
       return Problem{
           translated("needs a supply of {}, the bench has {:.3g} V", supply_words(), wanted->voltage.best_v()),
-          translated("another rail")};
+          translated("a supply of {:.3g} V beside it, on Board", usual_volts())};
     rail_ = other->id;
     trial_.effort.push_back({translated("feeding from {}", called(*other))});
     return std::nullopt;

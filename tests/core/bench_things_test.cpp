@@ -109,7 +109,8 @@ TEST(Things, ABenchIsMadeFromNothing) {
   EXPECT_THAT(to_text(too_early.problem()), HasSubstr("no supply rail"));
   const std::string rail = add_thing(bench, ThingKind::rail), other = add_thing(bench, ThingKind::rail);
   EXPECT_NE(rail, other);
-  find_by_id(bench.rails, other)->voltage.nominal_v = 5;
+  EXPECT_EQ(find_by_id(bench.rails, rail)->voltage.nominal_v, 3.3);
+  EXPECT_EQ(find_by_id(bench.rails, other)->voltage.nominal_v, 5);  // the usual one that was not there yet
   const std::string converter = add_thing(bench, ThingKind::converter);
   EXPECT_EQ(find_by_id(bench.converters, converter)->reference_rail, rail);
   add_thing(bench, ThingKind::bus);
@@ -134,7 +135,7 @@ TEST(Things, ABenchIsMadeFromNothing) {
 
 TEST(Things, EveryPartOfTheCatalogueIsFittedOrSaysWhyNot) {
   Bench bench;
-  find_by_id(bench.rails, add_thing(bench, ThingKind::rail))->voltage.nominal_v = 5;
+  add_thing(bench, ThingKind::rail);
   add_thing(bench, ThingKind::rail);
   add_thing(bench, ThingKind::converter);
   add_thing(bench, ThingKind::bus);

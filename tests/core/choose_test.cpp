@@ -3,8 +3,10 @@
 
 #include <cmath>
 
+#include "bench/bench_things.h"
 #include "choose/shortlist.h"
 #include "choose/side_by_side.h"
+#include "choose/trial.h"
 #include "core/schema.h"
 #include "demo.h"
 #include "digital/registers.h"
@@ -79,6 +81,22 @@ TEST(Shortlist, RulesOutWithASentence) {
     EXPECT_THAT(reasons_of(*candidate), HasSubstr(each.says));
     EXPECT_FALSE(list.front().ruled_out()) << each.marking;
   }
+}
+
+// What a part needs that the bench does not have is said with the way there, which then works.
+TEST(Shortlist, ASupplyThatIsMissingIsNamed) {
+  Bench bench;
+  add_thing(bench, ThingKind::rail);
+  add_thing(bench, ThingKind::converter);
+  const Part& transmitter = *shipped_parts().find("pressure-transmitter-1m2");
+  const auto refused = fit_part(bench, shipped_parts(), transmitter);
+  ASSERT_FALSE(refused);
+  EXPECT_EQ(to_text(refused.problem()),
+            "needs a supply of 4.5 to 5.5 V, the bench has 3.3 V; a supply of 5 V beside it, on Board");
+  add_thing(bench, ThingKind::rail);
+  const auto fits = fit_part(bench, shipped_parts(), transmitter);
+  ASSERT_TRUE(fits) << to_text(fits.problem());
+  EXPECT_EQ(fits->bench.devices.front().front_end.rail, bench.rails.back().id);
 }
 
 TEST(Shortlist, AVoltageBelowGroundIsNotForASingleSupply) {
