@@ -62,8 +62,7 @@ class Asked {
 struct Words {
   QCommandLineParser parser;
   QCommandLineOption help = parser.addHelpOption(), version = parser.addVersionOption();
-  QCommandLineOption demo{QStringLiteral("demo"),
-                          QApplication::tr("open the demonstration bench with the simulated shed")};
+  QCommandLineOption demo{QStringLiteral("demo"), QApplication::tr("open the demonstration bench with its simulation")};
   QCommandLineOption screenshots{QStringLiteral("screenshots"),
                                  QApplication::tr("write pictures of the main views and exit"),
                                  QStringLiteral("folder")};

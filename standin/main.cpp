@@ -253,7 +253,7 @@ int serve(int count, char** words) {
   program.option("--channel", options.channels, "only these channels");
   program.option("--rate", options.rate, "lines a second", {0.01, 1000});
   program.choice("--form", form, {"named", "csv", "bare", "hex", "bytes", "words"}, "how lines are written");
-  program.option("--seed", options.seed, "of the simulated shed");
+  program.option("--seed", options.seed, "of the simulation");
   program.option("--start", options.start, "seconds after midnight at the first line");
   program.option("--baud", options.baud, "speed of the board; a listener at another speed hears noise");
   program.option("--fault", options.faults,

@@ -185,7 +185,7 @@ void CompareView::draw_hour() {
           if (view_ == 1) redraw();
         });
   }
-  plot_->xAxis->setLabel(tr("minutes of the simulated shed"));
+  plot_->xAxis->setLabel(tr("minutes, simulated"));
   plot_->yAxis->setLabel(tr("reading − truth, %1").arg(text_of(difference_symbol(unit))));
   plot_->xAxis->setRange(0, 60);
   double reach = need_.allowed * 1.2;

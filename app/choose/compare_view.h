@@ -1,4 +1,4 @@
-// Up to four candidates beside one another: their error over the wanted range, or an hour of the simulated shed.
+// Up to four candidates beside one another: their error over the wanted range, or an hour of the simulation.
 #pragma once
 
 #include <QWidget>

@@ -82,7 +82,7 @@ LineView::LineView(const Theme& theme, Workbench& workbench, QWidget* parent)
     if (workbench_.listens_to_line() && workbench_.source().state() != LineState::stopped)
       workbench_.listen_to_line(port_->currentText(), speed_->currentData().toInt());
   });
-  connect(shed_, &QPushButton::clicked, this, [this] { workbench_.listen_to_shed(); });
+  connect(simulated_, &QPushButton::clicked, this, [this] { workbench_.listen_to_simulation(); });
   connect(&workbench, &Workbench::source_changed, this, &LineView::refresh_state);
   connect(&workbench, &Workbench::line_came, this, &LineView::add_line);
   connect(&workbench, &Workbench::bench_changed, this, [this] {
@@ -110,8 +110,8 @@ QLayout* LineView::build_line() {
   connect_ = new QPushButton(tr("Connect"));
   connect_->setObjectName(QStringLiteral("connect"));
   connect_->setProperty("primary", true);
-  shed_ = new QPushButton(tr("Simulated shed"));
-  shed_->setObjectName(QStringLiteral("shed"));
+  simulated_ = new QPushButton(tr("Simulation"));
+  simulated_->setObjectName(QStringLiteral("simulated"));
   try_ = new QPushButton(tr("Try speeds"));
   try_->setObjectName(QStringLiteral("try_speeds"));
   try_->setProperty("quiet", true);
@@ -236,7 +236,7 @@ QLayout* LineView::beside_row() {
   all->addWidget(beside_);
   all->addWidget(paste);
   all->addStretch();
-  all->addWidget(shed_);
+  all->addWidget(simulated_);
   return all;
 }
 
@@ -386,8 +386,8 @@ void LineView::refresh_state() {
   const LiveSource& source = workbench_.source();
   const bool serial = workbench_.listens_to_line();
   connect_->setText(serial && source.state() != LineState::stopped ? tr("Disconnect") : tr("Connect"));
-  shed_->setEnabled(serial || source.state() == LineState::stopped);
-  state_->setText(serial || source.state() == LineState::stopped ? title_of(source.state()) : tr("Simulated shed"));
+  simulated_->setEnabled(serial || source.state() == LineState::stopped);
+  state_->setText(serial || source.state() == LineState::stopped ? title_of(source.state()) : tr("Simulation"));
   const bool quiet = source.state() == LineState::stopped || source.state() == LineState::opening;
   state_->set_tint(source.state() == LineState::running ? Tint::accent : quiet ? Tint::quiet : Tint::red);
   advice_->setText(!serial && source.state() == LineState::running

@@ -49,7 +49,7 @@ class LineView : public QWidget {
   QComboBox* port_;
   QComboBox* speed_;
   QPushButton* connect_;
-  QPushButton* shed_;
+  QPushButton* simulated_;
   Text* state_;
   Text* advice_;
   QPlainTextEdit* lines_;

@@ -130,7 +130,7 @@ QLayout* PracticeView::build_left() {
 
 QLayout* PracticeView::build_what_if() {
   what_if_ = choice_box({}, "what_if", tr("What if it had this fault"));
-  what_if_->setToolTip(tr("The simulated shed has it until you take it back; your bench stays as it is"));
+  what_if_->setToolTip(tr("The simulation has it until you take it back; your bench stays as it is"));
   what_if_->setPlaceholderText(tr("choose a fault"));
   what_if_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   connect(what_if_, &QComboBox::activated, this, &PracticeView::put_in);
@@ -255,16 +255,16 @@ void PracticeView::show_fault() {
     what_if_->setCurrentIndex(at == choices_.end() ? -1 : static_cast<int>(at - choices_.begin()));
   what_if_->setEnabled(!choices_.empty());
   take_back_->setVisible(fault != nullptr);
-  if (!fault) return fault_->setText(tr("The simulated shed takes a fault of your choice, live."));
+  if (!fault) return fault_->setText(tr("The simulation takes a fault of your choice, live."));
   const auto name = [this](const std::string& id) {
     const Channel* channel = find_by_id(workbench_.bench().channels, id);
     return text_of(channel && !channel->name.empty() ? channel->name : id);
   };
   QString words = tr("%1: %2").arg(name(fault->channel()), sentence(fault->words()));
   if (workbench_.listens_to_line())
-    words += QLatin1Char(' ') + tr("A board is listened to: the simulated shed is not seen now.");
+    words += QLatin1Char(' ') + tr("A board is listened to: the simulation is not seen now.");
   const ChannelView& view = workbench_.view(fault->channel());
-  const auto truth = workbench_.truth_in_shed(fault->channel());
+  const auto truth = workbench_.simulated_truth(fault->channel());
   if (view.raw && view.chain && truth) {
     const Unit& unit = *view.chain->shown;
     const auto shown = [&](double value) {

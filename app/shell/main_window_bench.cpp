@@ -90,7 +90,7 @@ void MainWindow::begin_bench(const Bench& bench) {
 
 void MainWindow::open_demonstration() {
   open(demonstration_path());
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   show_page(Page::wire);
 }
 

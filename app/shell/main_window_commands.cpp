@@ -76,7 +76,7 @@ void MainWindow::build_actions() {
     for (std::size_t i = 1; i < channels.size(); ++i)
       if (channels[i].id == workbench_.channel_id()) return workbench_.choose_channel(channels[i - 1].id);
   });
-  add_action(tr("Use the simulated shed"), {}, [this] { workbench_.listen_to_shed(); });
+  add_action(tr("Run the simulation"), {}, [this] { workbench_.listen_to_simulation(); });
   add_action(tr("Light or dark paper"), QKeySequence(tr("Ctrl+D")), [this] {
     Settings settings = Settings::read();
     settings.paper = theme_.tone() == Theme::Tone::light ? Paper::dark : Paper::light;

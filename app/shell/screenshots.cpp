@@ -140,7 +140,7 @@ class Photographer {
     auto* read = &window_.read();
     read->show_view(1);
     shoot(QStringLiteral("read-bytes"));
-    workbench_.listen_to_shed();
+    workbench_.listen_to_simulation();
   }
 
   void take_correcting() {

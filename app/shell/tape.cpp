@@ -128,7 +128,7 @@ void Tape::paintEvent(QPaintEvent* event) {
     painter.setFont(theme_.font(Face::small));
     painter.drawText(area, Qt::AlignVCenter | Qt::AlignLeft | Qt::TextWordWrap,
                      is_bare ? tr("Its numbers come, and nobody has said which sensor makes them.")
-                             : tr("No readings yet. Connect a board on the Read page, or run the simulated shed."));
+                             : tr("No readings yet. Connect a board on the Read page, or run the simulation."));
     return;
   }
   const auto [low, high] = std::ranges::minmax(points_, {}, [](const QPointF& p) { return p.y(); });

@@ -26,7 +26,7 @@ constexpr std::size_t most_raw_lines = 400;
 constexpr int repaint_ms = 33;  // however fast lines come, the views follow at most thirty times a second
 constexpr std::size_t most_names = 1000;
 constexpr double patient_periods = 3, patient_s = 3;
-constexpr double shed_start = 14.5 * 3600;  // a mild afternoon
+constexpr double day_start = 14.5 * 3600;  // a mild afternoon
 
 // What came under a name: a number with its unit, or bytes as they were sent.
 QString words_of(const RawItem& item) {
@@ -43,7 +43,7 @@ QString words_of(const RawItem& item) {
 Workbench::Workbench(std::shared_ptr<const Catalogue> catalogue)
     : by_sheet_(catalogue ? std::move(catalogue) : std::make_shared<const Catalogue>(load_catalogue())),
       catalogue_(by_sheet_),
-      simulated_(std::make_unique<SimulatedSource>(1, shed_start)),
+      simulated_(std::make_unique<SimulatedSource>(1, day_start)),
       line_(std::make_unique<SerialSource>()),
       beside_sources_(std::make_unique<SourcesBeside>()),
       recording_(std::make_unique<Recording>()),
@@ -218,13 +218,13 @@ void Workbench::put_in(std::shared_ptr<const InjectedFault> fault) {
   emit source_changed();
 }
 
-void Workbench::touch_in_shed(const std::string& channel_id, double change, double time_constant_s) {
+void Workbench::touch_simulated(const std::string& channel_id, double change, double time_constant_s) {
   if (!listens_to_line()) simulated_->touch(channel_id, change, time_constant_s);
 }
 
-void Workbench::let_go_in_shed() { simulated_->let_go(); }
+void Workbench::let_go_simulated() { simulated_->let_go(); }
 
-std::optional<double> Workbench::truth_in_shed(const std::string& channel_id) const {
+std::optional<double> Workbench::simulated_truth(const std::string& channel_id) const {
   return listens_to_line() ? std::nullopt : simulated_->truth_of(channel_id);
 }
 
@@ -270,7 +270,7 @@ void Workbench::set_source(LiveSource* source) {
   switching_.clear();
 }
 
-void Workbench::listen_to_shed() {
+void Workbench::listen_to_simulation() {
   set_source(simulated_.get());  // which follows the bench already
   // The tape begins with the last ten minutes, as if the bench had been open for a while.
   start_clock();
@@ -549,7 +549,7 @@ const ChannelView& Workbench::view(const std::string& channel_id) const {
         accumulates ? steady->derived->at(day_of(*view.channel).area(), 1) : read_raw(*view.chain, latest.back().raw);
   } else {
     view.reading =
-        Problem{translated("no reading has arrived yet"), translated("connect a board, or run the simulated shed")};
+        Problem{translated("no reading has arrived yet"), translated("connect a board, or run the simulation")};
   }
   const std::string beside = view.channel->derived ? view.channel->derived->beside : std::string();
   if (!held && view.reading && !beside.empty() && samples(beside).empty())

@@ -135,24 +135,24 @@ class Workbench : public QObject {
   LiveSource& source() { return *source_; }
   /// True while the line, not the simulation, is what is listened to.
   bool listens_to_line() const;
-  void listen_to_shed();
-  /// Puts a fault into the simulated shed until it is taken back; stays over edits of the bench as long as it is one.
+  void listen_to_simulation();
+  /// Puts a fault into the simulation until it is taken back; stays over edits of the bench as long as it is one.
   void put_in(std::shared_ptr<const InjectedFault> fault);
   void take_fault_back() { put_in(nullptr); }
   const InjectedFault* fault_put_in() const { return fault_.get(); }
-  /// A hand on a sensor of the simulated shed; nothing happens while a board is listened to.
-  void touch_in_shed(const std::string& channel_id, double change, double time_constant_s);
-  void let_go_in_shed();
-  /// What is truly so at a channel of the simulated shed, base units; nothing while a board is listened to.
-  std::optional<double> truth_in_shed(const std::string& channel_id) const;
+  /// A hand on a sensor of the simulation; nothing happens while a board is listened to.
+  void touch_simulated(const std::string& channel_id, double change, double time_constant_s);
+  void let_go_simulated();
+  /// What is truly so at a channel of the simulation, base units; nothing while a board is listened to.
+  std::optional<double> simulated_truth(const std::string& channel_id) const;
   /// \param path  of a line, or of a file that another program writes to
   void listen_to_line(const QString& path, int baud);
-  /// What is listened to now, the first one first: nothing of the simulated shed.
+  /// What is listened to now, the first one first: nothing of the simulation.
   std::vector<KnownLine> lines_listened_to() const;
   /// Those beside the first join what is listened to already.
   void listen_again(const std::vector<KnownLine>& lines);
   void stop_listening();
-  /// Those that are listened to as well. What one of them sends the simulated shed leaves to it.
+  /// Those that are listened to as well. What one of them sends the simulation leaves to it.
   SourcesBeside& beside_sources() { return *beside_sources_; }
   /// Any of them, or the first, runs.
   bool is_listening() const;

@@ -1,4 +1,4 @@
-// Where live raw numbers come from: the simulated shed or a serial line. A source only delivers; what the numbers mean
+// Where live raw numbers come from: the simulation or a serial line. A source only delivers; what the numbers mean
 // is the chain's business.
 #pragma once
 

@@ -65,7 +65,7 @@ void SimulatedSource::start() {
 }
 
 void SimulatedSource::say_state() {
-  set_state(LineState::running, is_faulty_ ? tr("Simulated shed, a fault put in") : tr("Simulated shed"));
+  set_state(LineState::running, is_faulty_ ? tr("Simulation, a fault put in") : tr("Simulation"));
 }
 
 void SimulatedSource::stop() {

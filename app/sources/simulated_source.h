@@ -1,4 +1,4 @@
-// The simulated shed as a live source: every channel of the bench answers at its own period.
+// The simulation as a live source: every channel of the bench answers at its own period.
 #pragma once
 
 #include <QElapsedTimer>

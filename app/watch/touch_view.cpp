@@ -18,7 +18,7 @@ constexpr double before_s = 30;          // of readings that count as undisturbe
 constexpr double without_a_sheet_s = 9;  // time constant in still air of a sensor whose sheet states none
 constexpr double enough_seen = 0.86;     // of a rise: two time constants
 constexpr int enough_readings = 20;      // of a warm-up: fewer may be noise
-constexpr double by_hand = 3;            // times as quick as in still air, in the simulated shed
+constexpr double by_hand = 3;            // times as quick as in still air, in the simulation
 
 }  // namespace
 
@@ -69,7 +69,7 @@ void TouchView::hideEvent(QHideEvent* event) {
 // Another channel, another test.
 void TouchView::follow_channel() {
   if (channel_ == workbench_.channel_id() && !ways_.empty()) return;
-  if (phase_ == Phase::touched) workbench_.let_go_in_shed();
+  if (phase_ == Phase::touched) workbench_.let_go_simulated();
   channel_ = workbench_.channel_id();
   phase_ = Phase::waiting;
   began_.reset(), ended_.reset();
@@ -122,14 +122,14 @@ void TouchView::next_phase() {
       const double response = sensor && sensor->response_s > 0 ? sensor->response_s : without_a_sheet_s;
       const auto readings = readings_of(channel_);
       const bool share = chosen->quantity == Quantity::illuminance && !readings.empty();
-      workbench_.touch_in_shed(channel_, chosen->usual_change * (share ? readings.back().value : 1),
-                               share ? 0.2 : response / by_hand);
+      workbench_.touch_simulated(channel_, chosen->usual_change * (share ? readings.back().value : 1),
+                                 share ? 0.2 : response / by_hand);
       break;
     }
     case Phase::touched:
       ended_ = now;
       phase_ = Phase::let_go;
-      workbench_.let_go_in_shed();
+      workbench_.let_go_simulated();
       break;
   }
   refresh();
@@ -157,7 +157,7 @@ void TouchView::refresh() {
                  : phase_ == Phase::touched
                      ? (chosen && chosen->kind == TouchKind::warm_up ? tr("It stands") : tr("I let go"))
                      : tr("Once more"));
-  const QString shed = workbench_.listens_to_line() ? QString() : tr(" Here the simulated shed has a hand of its own.");
+  const QString hand = workbench_.listens_to_line() ? QString() : tr(" The simulation has a hand of its own.");
   if (!chosen)
     instruction_->setText(why_untouchable());
   else if (!has_readings)
@@ -166,7 +166,7 @@ void TouchView::refresh() {
     instruction_->setText((chosen->kind == TouchKind::warm_up
                                ? tr(chosen->begin)
                                : tr("Leave it alone for half a minute first. Then begin: %1").arg(tr(chosen->begin))) +
-                          shed);
+                          hand);
   else if (phase_ == Phase::touched)
     instruction_->setText(
         tr(chosen->begin) + QLatin1Char(' ') +

@@ -66,8 +66,8 @@ WatchPage::WatchPage(const Theme& theme, Workbench& workbench, QWidget* parent)
   setLayout(all);
   connect(log_, &WatchLog::changed, this, [this] {
     const bool in_room = switch_ && switch_->is_in_room();
-    plot_->say_when_empty(log_->is_session() ? tr("No readings yet.\nConnect a board on the Read page, run the "
-                                                  "simulated shed, or open a log.")
+    plot_->say_when_empty(log_->is_session() ? tr("No readings yet.\nConnect a board on the Read page, run "
+                                                  "the simulation, or open a log.")
                           : log_->unknown_columns().empty() ? log_->words()
                                                             : log_->words_of_columns());
     if (!log_->is_opening() && !in_room) plot_->show_log(log_->watched());

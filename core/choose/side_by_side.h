@@ -15,7 +15,7 @@ struct SideBySide {
 };
 
 /// \param candidates  not ruled out
-/// \param hours       of the simulated shed
+/// \param hours       of the simulation
 /// \param samples     2…10 000
 /// \returns the same for the same seed
 SideBySide run_side_by_side(const Catalogue& catalogue, const Need& need,

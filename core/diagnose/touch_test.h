@@ -26,7 +26,7 @@ struct TouchWay {
   const char* begin;    ///< what to do when it begins
   const char* end;      ///< what to do afterwards
   const char* care;     ///< empty → nothing to mind
-  double usual_change;  ///< base units; of illuminance a share of what it is. For the simulated shed
+  double usual_change;  ///< base units; of illuminance a share of what it is. For the simulation
   TouchKind kind = TouchKind::touch;
 };
 /// Those that move a quantity, the gentlest first. \param warms_itself  the sensor sits in or on a chip that works

@@ -1,4 +1,4 @@
-// The simulated shed: what the world does over a day, and what the devices of a bench answer to it.
+// The simulation: what the world does over a day, and what the devices of a bench answer to it.
 #pragma once
 
 #include <cstdint>

@@ -115,7 +115,7 @@ TEST_F(ChooseTest, ACandidateBecomesAChannelAndIsUndone) {
   EXPECT_EQ(workbench_.bench(), before);
 }
 
-TEST_F(ChooseTest, ComparesUpToFourAlsoOnTheSimulatedShed) {
+TEST_F(ChooseTest, ComparesUpToFourAlsoSimulated) {
   ChoosePage& page = open();
   QTest::qWait(50);  // the rows find their places
   int marked = 0;
@@ -147,7 +147,7 @@ TEST_F(ChooseTest, KeepsWhatTheUserOwns) {
 
 // A seller's clone: what its buyer found counts instead of the sheet, on this bench, until it is taken back.
 TEST_F(ChooseTest, OwnFiguresCountInsteadOfTheSheets) {
-  workbench_.listen_to_shed();  // numbers come while it is typed
+  workbench_.listen_to_simulation();  // numbers come while it is typed
   ChoosePage& page = open();
   page.choose("bus-temperature-12");
   const auto worst = [&] { return text("chosen_detail").substr(0, 200); };
@@ -278,7 +278,7 @@ TEST_F(ChooseTest, ALineFedByItsDataWireIsSaidAndAWarmedProbeFound) {
   EXPECT_THAT(all, HasSubstr("85 °C"));
   feed->setCurrentIndex(0);
   emit feed->activated(0);
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   workbench_.stop_listening();
   click("warm_one");
   EXPECT_THAT(text("warm_words"), HasSubstr("Hold one"));

@@ -1,4 +1,4 @@
-// The Correct page and the Logbook, driven in the real window on the simulated shed.
+// The Correct page and the Logbook, driven in the real window on the simulation.
 #include <QClipboard>
 #include <QComboBox>
 #include <QLabel>
@@ -24,7 +24,7 @@ class CorrectTest : public WindowTest {
  protected:
   CorrectTest() {
     std::filesystem::remove(window_.logbook().path());
-    workbench_.listen_to_shed();
+    workbench_.listen_to_simulation();
     workbench_.stop_listening();
     workbench_.choose_channel("spawn_fridge");
   }
@@ -66,7 +66,7 @@ TEST_F(CorrectTest, WhatIsTypedCountsBeforeItIsSettled) {
 }
 
 TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
-  // The true value is what the simulated shed does; the sensor is made to read 1.2 °C too high by a wrong offset of its
+  // The true value is what the simulation does; the sensor is made to read 1.2 °C too high by a wrong offset of its
   // part.
   CalibrateView& view = open();
   const Series live = live_series(workbench_, "spawn_fridge");
@@ -101,7 +101,7 @@ TEST_F(CorrectTest, AHiddenOffsetIsFoundAndPutIn) {
 
 // A correction changes what a sensor of the shed is read as, not the sensor; a bench that is opened with a correction
 // has a sensor that needs it.
-TEST_F(CorrectTest, ASensorOfTheShedStaysAsItIs) {
+TEST_F(CorrectTest, ASimulatedSensorStaysAsItIs) {
   const auto answers = [&](const Bench& now, const Bench& opened) {
     SimulatedSource shed(7, 0);
     shed.take_specimens(opened);
@@ -400,7 +400,7 @@ TEST_F(CorrectTest, WhatFollowsFromReadingsHasItsUncertainty) {
 
 // Kept from its row it is a channel like any other: live, typed over, watched, its inputs changed, taken back.
 TEST_F(CorrectTest, WhatFollowsIsKeptAsAChannel) {
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   open();
   window_.correct().show_view(3);
   QTest::qWait(1);
@@ -446,7 +446,7 @@ TEST_F(CorrectTest, WhatFollowsIsKeptAsAChannel) {
 
 // A gauge pressure from one sensor: what it read while nothing drove it is taken off, and taken anew with a button.
 TEST_F(CorrectTest, ARiseIsHeldAgainstTheSensorsOwnRest) {
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   open();
   window_.correct().show_view(3);
   QTest::qWait(1);
@@ -496,7 +496,7 @@ TEST_F(CorrectTest, ARiseIsHeldAgainstTheSensorsOwnRest) {
 
 // The light of a day comes together while readings come in, and what is typed is the light that makes it.
 TEST_F(CorrectTest, TheLightOfADayComesTogether) {
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   open();
   window_.correct().show_view(3);
   QTest::qWait(1);
@@ -548,7 +548,7 @@ TEST_F(CorrectTest, TheLightOfADayComesTogether) {
 // What no table has: typed slowly with readings coming in, kept, put right on Wire; what cannot be is said and not
 // kept.
 TEST_F(CorrectTest, AFormulaOfOnesOwnIsTypedAndKept) {
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   open();
   window_.correct().show_view(3);
   QTest::qWait(1);

@@ -155,7 +155,7 @@ TEST_F(MistakeTest, TheWrongChainStandsInTheStrip) {
 }
 
 // A fault of one's own choice, put on the live simulated shed: the raw number follows it, and comes back.
-TEST_F(MistakeTest, AFaultIsPutOnTheSimulatedShedAndTakenBack) {
+TEST_F(MistakeTest, AFaultIsPutOnTheSimulationAndTakenBack) {
   workbench_.choose_channel("substrate");
   window_.show_view(Page::read, 5);
   auto* choice = window_.findChild<QComboBox*>(QStringLiteral("what_if"));
@@ -171,7 +171,7 @@ TEST_F(MistakeTest, AFaultIsPutOnTheSimulatedShedAndTakenBack) {
     EXPECT_TRUE(comes([&] { return workbench_.fault_put_in() && workbench_.fault_put_in()->name().starts_with(code); }))
         << code;
   };
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   QTest::qWait(600);
   const double before = workbench_.samples("substrate").back().raw;
   choose("Open");
@@ -363,7 +363,7 @@ TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
   ASSERT_TRUE(settled());
   workbench_.choose_channel("compost_probe");
   auto* proof = window_.findChild<Text*>(QStringLiteral("handoff_proof"));
-  EXPECT_TRUE(comes([&] { return proof->text().contains(QStringLiteral("two numbers meet")); }))
+  EXPECT_TRUE(comes([&] { return proof->text().contains(QStringLiteral("no formula of both numbers")); }))
       << proof->text().toStdString();
   EXPECT_TRUE(code->toPlainText().isEmpty());
   // As the cheapest it takes the cold junction's reading as one more argument.
@@ -374,7 +374,7 @@ TEST_F(WindowTest, FirmwareIsMadeShownAndSaved) {
 }
 
 TEST_F(MistakeTest, OnesOwnLineIsCheckedAndMendedByAClick) {
-  workbench_.listen_to_shed();  // readings come in while it is typed
+  workbench_.listen_to_simulation();  // readings come in while it is typed
   workbench_.choose_channel("spawn_fridge");
   window_.show_page(Page::handoff);
   const auto says = [&](const char* words) {

@@ -106,10 +106,10 @@ TEST_F(ListeningTest, FromAnEmptyBenchToReadings) {
   for_every_view(window_, [&](const std::string& where) { EXPECT_TRUE(window_.isEnabled()) << where; });
 }
 
-// The simulated shed names its channels as the line does; a value that arrives is calibrated like any other.
-TEST_F(ListeningTest, TheSimulatedShedSpeaksByTheNamesOfTheLine) {
+// The simulation names its channels as the line does; a value that arrives is calibrated like any other.
+TEST_F(ListeningTest, TheSimulationSpeaksByTheNamesOfTheLine) {
   window_.open(QStringLiteral(FAIR_GAUGE_SOURCE "/data/demo/fernhollow-packing.fairgauge.json"));
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   ASSERT_TRUE(comes([&] { return !workbench_.samples("packing_air").empty(); }));
   window_.show_page(Page::home);
   EXPECT_THAT(find<QLabel>("home_subtitle")->text().toStdString(), HasSubstr("nobody knows"));

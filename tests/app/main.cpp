@@ -60,7 +60,7 @@ int use_for_ever(int count, char** words) {
   workbench.document().edit(QStringLiteral("often"), [](fair_gauge::Bench& bench) {
     for (fair_gauge::Channel& channel : bench.channels) channel.period_s = 0.2;
   });
-  workbench.listen_to_shed();
+  workbench.listen_to_simulation();
   if (!window.watch().record_to(QString::fromLocal8Bit(words[3])).isEmpty()) return 1;
   int step = 0, entries = 0;
   std::uint64_t rows = 0;

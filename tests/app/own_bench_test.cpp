@@ -606,11 +606,11 @@ TEST_F(OwnBench, EverythingIsAddedRenamedHungElsewhereAndTakenAway) {
 
 // A part that answers on its bus pulls an alert line down as well, drawn at both; the arrow keys pass it once.
 // A controller without a converter of its own: sixteen bits on its bus, by what is printed on the part.
-// On a bench of one's own nobody knows the specimen's trimming yet: the simulated shed holds the file's made-up words,
+// On a bench of one's own nobody knows the specimen's trimming yet: the simulation holds the file's made-up words,
 // the strip says that they are, and Wire takes the own ones.
 TEST_F(OwnBench, TrimmingIsTypedWhereThePartIs) {
   ASSERT_NO_FATAL_FAILURE(put_on_an_air_sensor());
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   ASSERT_TRUE(comes([&] { return !workbench_.samples("temperature").empty(); }));
   QTest::qWait(2500);
   EXPECT_FALSE(workbench_.view("temperature").refused) << "what the shed sends is read";
@@ -814,7 +814,7 @@ TEST_F(OwnBench, WhatNoSheetStatesIsNotCalledZeroPercent) {
   window_.show_page(Page::correct);
   auto* drawn = find<QCustomPlot>("fit_plot");
   EXPECT_FALSE(drawn->yAxis->tickLabels()) << "numbers of nothing";
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   ASSERT_TRUE(comes([&] { return text("stability").find("30 readings") != std::string::npos; }));
   const std::string shown = window_.strip().card(StageName::shown)->field().text().toStdString();
   EXPECT_EQ(shown.size() - shown.find('.') - 1, 2u) << shown << ": a step is 0.026 lx";
@@ -958,7 +958,7 @@ TEST_F(OwnBench, AChosenLineOfTheListIsPutOnOnce) {
   };
   window_.show_page(Page::watch);
   EXPECT_EQ(has_numbers(), std::pair(false, false));
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   EXPECT_TRUE(comes([&] { return has_numbers() == std::pair(true, true); }));
   window_.show_page(Page::board);
   QTest::keyClick(part, Qt::Key_Z, Qt::ControlModifier);

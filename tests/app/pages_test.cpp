@@ -243,7 +243,7 @@ TEST_F(WindowTest, TheShownValueSaysHowOldItIs) {
   workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
     for (Channel& channel : bench.channels) channel.period_s = 5;
   });
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   EXPECT_TRUE(comes([&] { return caption().find("0 s old, lags ") != std::string::npos; })) << caption();
   // A busy machine may skip a second.
   const auto grows = [&] {
@@ -263,8 +263,8 @@ TEST_F(WindowTest, TheShownValueSaysHowOldItIs) {
   EXPECT_EQ(caption().find(" old"), std::string::npos);
 }
 
-TEST_F(WindowTest, TheSimulatedShedGoesOnLive) {
-  workbench_.listen_to_shed();
+TEST_F(WindowTest, TheSimulationGoesOnLive) {
+  workbench_.listen_to_simulation();
   const auto before = workbench_.samples("substrate").size();
   EXPECT_GT(before, 100u);  // the last ten minutes
   EXPECT_TRUE(comes([&] { return workbench_.samples("substrate").size() > before; }));

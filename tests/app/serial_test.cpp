@@ -53,7 +53,7 @@ TEST_F(SerialTest, CountsBecomeALiveTemperature) {
   ASSERT_TRUE(has_reading("substrate"));
   ASSERT_TRUE(has_reading("spawn_fridge"));
   ASSERT_TRUE(workbench_.chosen().reading);
-  EXPECT_NEAR(*workbench_.chosen().reading, 24, 2);  // the simulated shed just after midnight
+  EXPECT_NEAR(*workbench_.chosen().reading, 24, 2);  // the simulation just after midnight
   EXPECT_THAT(find<QPlainTextEdit>("raw_lines")->toPlainText().toStdString(), HasSubstr("substrate:"));
   EXPECT_THAT(find<Text>("line_state")->text().toStdString(), HasSubstr("Connected"));
 }
@@ -413,7 +413,7 @@ TEST_F(SerialTest, SeveralSourcesAreListenedToAtOnce) {
     find_by_id(bench.channels, "steamer")->line_name = "file.t";
     for (Channel& channel : bench.channels) channel.period_s = 0.2;
   });
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   const auto of_shed = workbench_.samples("steamer").size();
   window_.show_page(Page::read);
   const QTemporaryDir folder;

@@ -43,7 +43,7 @@ class LanesTest : public WatchTest {
   void quick() {
     workbench_.document().edit(QStringLiteral("often"),
                                [](Bench& bench) { find_by_id(bench.channels, "substrate")->period_s = 0.5; });
-    workbench_.listen_to_shed();
+    workbench_.listen_to_simulation();
     EXPECT_TRUE(comes([&] { return watched().log->period_s == 0.5 && watched().log->rows.size() > 1000; }));
   }
   void arrange(const char* words) {

@@ -22,7 +22,7 @@ TEST_F(WatchTest, AHandOnTheSensorIsSeenLive) {
   workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
     for (Channel& channel : bench.channels) channel.period_s = 0.2;
   });
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   window_.show_view(Page::watch, 3);
   settle();
   QStringList ways;
@@ -55,7 +55,7 @@ TEST_F(WatchTest, AHandOnTheSensorIsSeenLive) {
 
 // A part that compares by itself: its limits typed while readings come, tripped, asked, taken off.
 TEST_F(WatchTest, ThePartsOwnLimitsTripLive) {
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   workbench_.choose_channel("rack");
   window_.show_view(Page::watch, 4);
   settle();
@@ -180,7 +180,7 @@ TEST_F(EmptyWatchTest, ALogMakesChannels) {
 TEST_F(WatchTest, OwnWarmthIsRecordedForTheTrim) {
   workbench_.document().edit(QStringLiteral("Quick"),
                              [](Bench& bench) { find_by_id(bench.channels, "board")->period_s = 0.25; });
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   workbench_.choose_channel("board");
   window_.show_view(Page::watch, 3);
   settle();
@@ -214,7 +214,7 @@ TEST_F(WatchTest, ARuleIsTriedOnTheReadingsAndKeptInTheBench) {
   std::vector<int> counts;
   for (int i = 0; i < 120; ++i) counts.push_back(i / 10 % 2 == 0 ? 2400 : 2100);
   open(log_of(counts, [](std::size_t i) { return 10.0 * static_cast<double>(i); }));
-  workbench_.listen_to_shed();  // numbers come while it is typed
+  workbench_.listen_to_simulation();  // numbers come while it is typed
   click("switch_begin");
   give_slowly("switch_goal", QStringLiteral("25"));
   give_slowly("switch_band", QStringLiteral("1"));
@@ -243,7 +243,7 @@ TEST_F(WatchTest, DecisionsGoToTheEventsWithTheirReason) {
   workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
     for (Channel& channel : bench.channels) channel.period_s = 0.2, channel.switching.reset();
   });
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   window_.show_view(Page::watch, 2);
   click("switch_begin");
   give_slowly("switch_goal", QStringLiteral("40"));
@@ -290,7 +290,7 @@ TEST_F(WatchTest, DecisionsGoToTheEventsWithTheirReason) {
 
 // The same rule in a room that is described by hand, while numbers come: the room itself is drawn beside its readings.
 TEST_F(WatchTest, ARuleIsTriedInASimulatedRoom) {
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   window_.show_view(Page::watch, 2);
   click("switch_begin");
   EXPECT_FALSE(find<QLineEdit>("room_power")->isVisible());
@@ -335,7 +335,7 @@ TEST_F(WatchTest, AGoalChangesOverTheDay) {
   window_.show_view(Page::watch, 2);
   constexpr double midnight = 20'000 * 86'400.0;
   open(log_of(std::vector<int>(97, 2400), [](std::size_t i) { return midnight + 900.0 * static_cast<double>(i); }));
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   click("switch_begin");
   give_slowly("switch_goal", QStringLiteral("18"));
   give_slowly("switch_band", QStringLiteral("1"));

@@ -291,7 +291,7 @@ TEST_F(WatchTest, ANoteStandsAtItsMoment) {
   workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
     for (Channel& channel : bench.channels) channel.period_s = 0.2, channel.switching.reset();
   });
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   window_.show_page(Page::watch);
   auto* note = find<QLineEdit>("watch_note");
   EXPECT_FALSE(note->isVisible()) << "nothing is recorded";
@@ -465,7 +465,7 @@ TEST_F(WatchTest, ARecordingGoesOnOverPagesAndStarts) {
   EXPECT_TRUE(workbench_.recording().is_on());
   workbench_.recording().end();
   ASSERT_EQ(window_.watch().record_to(file("day")), QString());
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   window_.show_page(Page::home);  // it goes on
   ASSERT_TRUE(comes([this] { return workbench_.recording().rows() >= 8; }));
   window_.show_page(Page::watch);

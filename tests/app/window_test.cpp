@@ -240,7 +240,7 @@ TEST_F(WindowTest, KeysReachEveryPageAndTone) {
 }
 
 TEST_F(WindowTest, WhatIsTypedSlowlyOverALiveNumberStays) {
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   for (const auto& [text, celsius] : {std::pair{"40", 40.0}, {"100 F", 37.7778}}) {
     QuantityField& field = window_.strip().card(StageName::world)->field();
     QTest::qWait(600);

@@ -99,7 +99,7 @@ TEST_F(WireTest, TheFoundResistorIsPutOnTheBenchByOneButton) {
 
 // TMP36 gives 10 mV/°C: of 12 bits one count is 0.1 °C, 1 mV, by 4.096 V. A reference of one's own stands in the table.
 TEST_F(WireTest, AReferenceOfOnesOwnIsTried) {
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   open("spawn_fridge", 2);
   auto* question = find<QComboBox>("question");
   choose(question, question->findText(QStringLiteral("Reference and gain")));
@@ -198,7 +198,7 @@ TEST_F(WireTest, AMeterIsHeldToTheChain) {
   workbench_.document().edit(QStringLiteral("Period"), [](Bench& bench) {
     for (Channel& channel : bench.channels) channel.period_s = 0.2;
   });
-  workbench_.listen_to_shed();
+  workbench_.listen_to_simulation();
   window_.show_view(Page::wire, 4);
   QTest::qWait(400);
   const auto volts = [&](const char* name) { return text(name).substr(0, text(name).find(' ')); };

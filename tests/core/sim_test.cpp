@@ -1,4 +1,4 @@
-// The simulated shed repeats itself for a seed, and its devices scatter as their converters do.
+// The simulation repeats itself for a seed, and its devices scatter as their converters do.
 #include "sim/environment.h"
 
 #include <gtest/gtest.h>

@@ -487,7 +487,7 @@ TEST(Procedures, FitTheirChannels) {
   }
 }
 
-// Sensors of the simulated shed with hidden offsets: the fit finds them within its own uncertainty.
+// Sensors of the simulation with hidden offsets: the fit finds them within its own uncertainty.
 TEST(Procedures, FindHiddenOffsetsOfSimulatedSensors) {
   int within = 0, runs = 0;
   for (std::uint64_t seed = 1; seed <= (is_sanitized ? 20 : 60); ++seed) {
