@@ -45,8 +45,8 @@ bool lacks_sensor(const Channel& channel);
 /// the line, and its own name where a person gave it one, and whatever else is worked out of it.
 void hand_numbers_on(Bench& bench, const std::string& from, const std::string& to);
 
-/// Adds a supply of 3.3 V, of 5 V where such a one is there alone, a converter of 12 bits on the first supply, or a two-wire bus. \returns its id; empty for a
-/// part or a channel, which need to be chosen
+/// Adds a supply of 3.3 V, of 5 V where such a one is there alone, a converter of 12 bits on the first supply, or a
+/// two-wire bus. \returns its id; empty for a part or a channel, which need to be chosen
 std::string add_thing(Bench& bench, ThingKind kind);
 
 }  // namespace fair_gauge

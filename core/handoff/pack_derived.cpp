@@ -109,7 +109,7 @@ std::optional<Problem> Packer::of_readings() {
         two ? chain_.inputs[1]->shown->to_base(static_cast<double>(other) / static_cast<double>(side->per_unit))
             : link.setup().beside;
     const double value = link.at(first.shown->to_base(static_cast<double>(raw) / by), beside);
-    return chain_.shown->from_base(value) * unit;
+    return std::isfinite(value) ? chain_.shown->from_base(value) * unit : std::nan("");
   };
   // Where the law gives nothing there is no input: air without any vapour has no dew point.
   const auto middle = [](const SideInput& of) { return (of.lowest + of.highest) / 2; };

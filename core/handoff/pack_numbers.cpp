@@ -80,6 +80,7 @@ std::optional<Problem> Packer::of_surface(const ExactSurface& exact, const Surfa
     if (!surface) return surface.problem();
     proof = prove_surface(*surface, exact, range, request_.is_cancelled);
     code.surface = std::move(*surface);
+    code.surface->has_gaps = proof.gaps > 0 || !proof.exhaustive;
   } else {
     double tolerance = std::max(0.1, allowed_steps_ - 0.5);
     for (int attempt = 0; attempt < 4; ++attempt, tolerance /= 2) {

@@ -81,6 +81,7 @@ std::optional<SurfaceArithmetic::Outcome> SurfaceArithmetic::outside(std::int64_
 }
 
 SurfaceArithmetic::Outcome SurfaceArithmetic::within_limits(double steps) const {
+  if (!std::isfinite(steps)) return {HandoffStatus::out_of_range};
   if (!(steps >= lowest)) return {falls ? HandoffStatus::high : HandoffStatus::low};
   if (!(steps <= highest)) return {falls ? HandoffStatus::low : HandoffStatus::high};
   return {HandoffStatus::ok, static_cast<std::int32_t>(steps)};
@@ -260,6 +261,7 @@ SurfaceProof prove_surface(const SurfaceArithmetic& surface, const ExactSurface&
     const double truth = exact(raw, side);
     const auto outcome = surface.run(raw, side, &proof.largest_intermediate);
     ++proof.codes;
+    if (outcome.status == HandoffStatus::out_of_range) ++proof.gaps;
     if (std::isnan(truth) != (outcome.status != HandoffStatus::ok)) {
       // Where the value itself decides whether there is one, a step may go either way.
       const double value = std::isnan(truth) ? outcome.value : truth;

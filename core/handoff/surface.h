@@ -26,6 +26,7 @@ struct SurfaceArithmetic {
   int word_bits = 32;
   /// The formula itself, of `raw` and `side`, instead of joints; `x` and `side` then hold the ends alone.
   std::optional<FloatArithmetic> floating = {};
+  bool has_gaps = false;       ///< pairs within its ends may have no value by the formula: they are OUT_OF_RANGE
   double off_at_limits = 0.5;  ///< steps that it may be off where a limit decides, at least the rounding
 
   /// Steps of the result that one step of the side makes at most.
@@ -70,6 +71,7 @@ struct SurfaceProof {
   double worst = 0, worst_wanted = 0;  ///< steps
   std::int64_t at_raw = 0, at_side = 0;
   std::int64_t codes = 0;
+  std::int64_t gaps = 0;  ///< pairs within both ends that have no value by its formula
   bool exhaustive = true;
   std::uint64_t largest_intermediate = 0;
   std::int64_t disagreements =

@@ -247,6 +247,8 @@ class CWriter {
     const auto lines = surface.floating->formula.write(Language::c, {{"raw", "number"}, {"side", "(float)side"}});
     for (const auto& [symbol, expression] : lines) text += fmt::format("  const float {} = {};\n", symbol, expression);
     text += fmt::format("  const float result = floorf({} + 0.5f);\n", in_steps(lines.back().symbol));
+    if (surface.has_gaps)
+      text += fmt::format("  if (!isfinite(result)) return {};\n", status(HandoffStatus::out_of_range));
     text +=
         fmt::format("  if (!(result >= {})) return {};\n  if (!(result <= {})) return {};\n",
                     float_number(surface.lowest), status(surface.falls ? HandoffStatus::high : HandoffStatus::low),

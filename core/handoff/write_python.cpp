@@ -118,8 +118,12 @@ class PythonWriter {
     if (surface.floating) {
       std::string text = head_of_both();
       const auto lines = surface.floating->formula.write(Language::python);
-      for (const auto& [symbol, expression] : lines) text += fmt::format("    {} = {}\n", symbol, expression);
-      return text + fmt::format("    value = math.floor({} + 0.5)\n", in_steps(lines.back().symbol)) + limits_of_both();
+      const std::string deep = surface.has_gaps ? "        " : "    ";
+      if (surface.has_gaps) text += "    try:\n";
+      for (const auto& [symbol, expression] : lines) text += fmt::format("{}{} = {}\n", deep, symbol, expression);
+      text += fmt::format("{}value = math.floor({} + 0.5)\n", deep, in_steps(lines.back().symbol));
+      if (surface.has_gaps) text += "    except (ArithmeticError, ValueError):\n        return (OUT_OF_RANGE, None)\n";
+      return text + limits_of_both();
     }
     const auto list = [](const auto& values, std::size_t from, std::size_t count) {
       std::string text;

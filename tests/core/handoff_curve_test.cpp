@@ -356,6 +356,15 @@ TEST_F(HandoffTest, AFormulaOfOnesOwnIsWritten) {
   done = hand(bench, "it", Language::c, HandoffForm::floating);
   EXPECT_THAT(done.files.at("it.c"), HasSubstr("2.0f * sqrtf(temperature)"));
   EXPECT_NEAR(value_of(done, 25), 10, 0.06);
+  // Where it has no value in the midst of both, neither language falls over it.
+  from.beside = "room_humidity", from.formula = "a / (b - 60)";
+  done = hand(bench, "it", Language::c, HandoffForm::floating);
+  EXPECT_EQ(done.code.surface->run(250, 60).status, HandoffStatus::out_of_range);
+  EXPECT_THAT(done.files.at("it.c"), HasSubstr("if (!isfinite(result)) return it_OUT_OF_RANGE;"));
+  EXPECT_TRUE(done.files.at("it_vectors.csv").find(",8,,60\n") != std::string::npos);
+  EXPECT_EQ(run_c(done), "0 differ\n");
+  EXPECT_THAT(run_python(hand(bench, "it", Language::python, HandoffForm::floating)), HasSubstr("0 differ"));
+  from.beside.clear();
   // What firmware here has no word for stays a table.
   from.formula = "10 * sin(a / 30)";
   EXPECT_FALSE(hand_over(bench, shipped_parts(), {.channel = "it", .form = HandoffForm::floating}));
