@@ -23,5 +23,7 @@ class TextBox : public QPlainTextEdit {
 
 /// Characters of a text that is kept with the bench, and of rows of numbers.
 constexpr int most_of_a_note = 30'000, most_of_rows = 100'000;
+/// Of one line without a break.
+constexpr qsizetype most_of_a_line = 10'000;
 
 }  // namespace fair_gauge::app

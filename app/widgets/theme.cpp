@@ -102,7 +102,7 @@ QScrollArea { border: 1px solid transparent; }
 QScrollArea:focus { border: 1px solid @accent; }
 QTableWidget { background: transparent; border: 1px solid transparent; gridline-color: @rule; selection-background-color: @tint; selection-color: @ink; }
 QTableWidget::item { padding: @4 0; border-bottom: 1px solid @rule; }
-QHeaderView::section { background: transparent; color: @quiet; border: none; border-bottom: 1px solid @rule; padding: @4 0; text-align: left; }
+QHeaderView::section { background: transparent; color: @quiet; border: none; border-bottom: 1px solid @rule; padding: @4 0 @4 3px; text-align: left; }
 QListWidget { background: transparent; border: 1px solid transparent; }
 QTableWidget:focus, QListWidget:focus { border: 1px solid @accent; }
 QListWidget::item { padding: @8 0; border-bottom: 1px solid @rule; }

@@ -643,6 +643,11 @@ TEST_F(CorrectTest, APasteThatIsTooLongLeavesTheNoteAsItStood) {
   EXPECT_EQ(QToolTip::text(), QStringLiteral("What is pasted has 30,000 characters; there is room for 29,991"));
   QApplication::clipboard()->setText(QString(29'991, QLatin1Char('9')));
   QTest::keyClick(note, Qt::Key_V, Qt::ControlModifier);
+  EXPECT_EQ(note->toPlainText(), QStringLiteral("New lead "));
+  EXPECT_EQ(QToolTip::text(),
+            QStringLiteral("A line of what is pasted has 29,991 characters; at most 10,000 are taken"));
+  QApplication::clipboard()->setText(QStringLiteral("12 34 56\n").repeated(3'332) + QStringLiteral("end"));
+  QTest::keyClick(note, Qt::Key_V, Qt::ControlModifier);
   EXPECT_EQ(note->toPlainText().size(), 30'000);
 }
 
