@@ -66,7 +66,10 @@ std::optional<Formula> formula_of_readings(const DerivedLink& link, const Chain&
     return line_of(name, slope, offset);
   };
   // What each is, said by its name in the code.
-  const auto word = [](const Chain& chain) { return c_identifier(enum_name(chain.channel.quantity)); };
+  const auto word = [](const Chain& chain) {
+    const std::string name = c_identifier(enum_name(chain.channel.quantity));
+    return chain.channel.quantity == Quantity::number ? "plain_" + name : name;  // `number` is what is handed in
+  };
   std::map<std::string, std::string> names{{"a", word(first)}};
   std::vector<FormulaStep> steps{{names["a"], in_base("raw", *first.shown, input.per_unit)}};
   if (second) {

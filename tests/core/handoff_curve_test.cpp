@@ -365,6 +365,15 @@ TEST_F(HandoffTest, AFormulaOfOnesOwnIsWritten) {
   EXPECT_EQ(run_c(done), "0 differ\n");
   EXPECT_THAT(run_python(hand(bench, "it", Language::python, HandoffForm::floating)), HasSubstr("0 differ"));
   from.beside.clear();
+  // Of a plain number, as a program of one's own sends it.
+  Bench counted = bench;
+  Channel& level = *std::ranges::find(counted.channels, "room", &Channel::id);
+  level = {.id = "room", .quantity = Quantity::number, .wanted = {0, 40}, .unit = "1"};
+  level.arrives = Arrival{};
+  counted.channels.back().derived->formula = "3 * a";
+  done = hand(counted, "it", Language::c, HandoffForm::floating);
+  EXPECT_EQ(run_c(done), "0 differ\n");
+  EXPECT_NEAR(value_of(done, 7), 21, 0.1);
   // What firmware here has no word for stays a table.
   from.formula = "10 * sin(a / 30)";
   EXPECT_FALSE(hand_over(bench, shipped_parts(), {.channel = "it", .form = HandoffForm::floating}));
