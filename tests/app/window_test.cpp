@@ -477,6 +477,7 @@ TEST_F(WindowTest, TheFocusIsSeenOnEveryControlOfEveryView) {
                                  : widget->objectName().isEmpty() ? which
                                                                   : widget->objectName().toStdString();
         if (!seen.insert(once).second) continue;
+        widget->setAttribute(Qt::WA_UnderMouse, false);  // wherever the test before left it: that colours a frame too
         if (QWidget* other = window_.focusWidget()) other->clearFocus();
         const QImage before = widget->grab().toImage().convertToFormat(QImage::Format_RGB32);
         widget->setFocus(Qt::TabFocusReason);
