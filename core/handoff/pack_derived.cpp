@@ -128,8 +128,10 @@ std::optional<Problem> Packer::of_readings() {
   code.input = input;
   code.is_signed = input.lowest < 0;
   raw_range_ = {input.lowest, input.highest};
-  code.comments.push_back(fmt::format("{} of {}{}", link.setup().quantity->name, input.channel,
-                                      two ? fmt::format(" and {}", side->channel) : ""));
+  std::string what = link.setup().quantity->id;  // not its name, which is of the window's language
+  std::ranges::replace(what, '-', ' ');
+  code.comments.push_back(
+      fmt::format("{} of {}{}", what, input.channel, two ? fmt::format(" and {}", side->channel) : ""));
   handoff_.report.notes.push_back(translated("raw: the reading of {} in steps of {} {}, {} to {}", input.channel,
                                              step_words(input.per_unit), difference_symbol(input.unit), input.lowest,
                                              input.highest));

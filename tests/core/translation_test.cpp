@@ -2,9 +2,12 @@
 #include <fmt/format.h>
 #include <gmock/gmock.h>
 
+#include <map>
+
 #include "demo.h"
 #include "digital/registers.h"
 #include "files/file.h"
+#include "handoff/handoff.h"
 #include "language/translation.h"
 #include "parts/catalogue.h"
 #include "parts/controller.h"
@@ -149,6 +152,30 @@ TEST(Translation, ChangesNoFigure) {
   ASSERT_TRUE(text);
   const Speaking german(*text);
   EXPECT_THAT(figures_in_this_language(), testing::ElementsAreArray(english));
+}
+
+// A program is read by whoever has it next.
+TEST(Translation, ChangesNoFirmware) {
+  Bench bench = demo_bench();
+  bench.channels.push_back({.id = "dew", .quantity = Quantity::temperature, .wanted = {0, 35}, .unit = "Cel"});
+  bench.channels.back().derived = DerivedFrom{.as = "dew-point", .of = "room", .beside = "room_humidity"};
+  const auto written = [&] {
+    std::map<std::string, std::string> files;
+    for (const char* channel : {"dew", "substrate", "room"})
+      for (const Language language : {Language::c, Language::python})
+        if (const auto done =
+                hand_over(bench, shipped_parts(),
+                          {.channel = channel, .language = language, .drawn_blocks = 200, .in_simulator = false}))
+          for (const auto& [name, text] : done->files)
+            if (!name.ends_with(".json")) files[name] = text;
+    return files;
+  };
+  const auto english = written();
+  EXPECT_EQ(english.size(), 12u);
+  const auto text = read_file(std::string(FAIR_GAUGE_SOURCE) + "/data/translations/de.po", 16u << 20);
+  ASSERT_TRUE(text);
+  const Speaking german(*text);
+  for (const auto& [name, same] : written()) EXPECT_EQ(same, english.at(name)) << name;
 }
 
 }  // namespace
