@@ -184,7 +184,8 @@ std::optional<Problem> Packer::choose_arithmetic() {
     offer(polynomial_arithmetic(exact_, aim));
     if (candidates.empty()) why = bent;
   }
-  if (wants(HandoffForm::floating)) {
+  // Of readings only where it is asked for: who hands in whole numbers mostly has no floating point yet.
+  if (wants(HandoffForm::floating) && (request_.form || !handoff_.code.input)) {
     const auto formula = handoff_.code.input ? readings_formula_ : chain_formula(chain_);
     if (formula)
       offer(float_arithmetic(exact_, *formula, static_cast<double>(handoff_.code.per_unit)));

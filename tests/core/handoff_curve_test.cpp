@@ -282,7 +282,8 @@ TEST_F(HandoffTest, AHeightFollowsFromOneReading) {
   EXPECT_THAT(run_python(hand(bench, "it", Language::python)), HasSubstr("0 differ"));
   for (const auto& [hpa, metres] : {std::pair{950.0, 540.3}, {1000.0, 110.9}, {1050.0, -301.1}})
     EXPECT_NEAR(value_of(done, hpa), metres, 0.6 + done.report.worst_error) << hpa;
-  // The formula itself: 44330.8 m (1 − (p ÷ 1013.25 hPa)^0.1903), to the metre.
+  EXPECT_NE(done.report.form, "float");
+  // The formula itself, where it is asked for: 44330.8 m (1 − (p ÷ 1013.25 hPa)^0.1903), to the metre.
   const Handoff formula = hand(bench, "it", Language::c, HandoffForm::floating);
   EXPECT_THAT(formula.files.at("it.c"), HasSubstr("powf(pressure / 101325.0f, 0.190263f)"));
   EXPECT_EQ(run_c(formula), "0 differ\n");
