@@ -308,6 +308,8 @@ TEST_F(HandoffTest, TwoReadingsMeetInAFormula) {
   for (const Row& row : std::vector<Row>{
            {"dew-point", Quantity::temperature, "Cel", {0, 35}, "logf(humidity / 100.0f)", 20, 60, 12.0, 0.06, 0.03},
            {"dew-point", Quantity::temperature, "[degF]", {0, 35}, " + 32.0f", 25, 80, 70.3, 0.1, 0.05},
+           // 57 % of 706 Pa over water at 2 °C is what ice has at −5 °C, 402 Pa.
+           {"frost-point", Quantity::temperature, "Cel", {-20, 0}, "272.62f * share", 2, 57, -4.99, 0.05, 0.03},
            {"absolute-humidity", Quantity::absolute_humidity, "g/m3", {0, 40}, exponent, 20, 98, 16.95, 0.05, 0.12},
            {"vapour-pressure-deficit", Quantity::pressure, "Pa", {0, 3000}, exponent, 25, 60, 1267.6, 6, 8},
            {"vapour-pressure-deficit", Quantity::pressure, "kPa", {0, 3000}, exponent, 20, 80, 0.4678, 0.002, 0.008},
@@ -332,6 +334,10 @@ TEST_F(HandoffTest, TwoReadingsMeetInAFormula) {
   heights.channels.push_back(*find_by_id(heights.channels, "room_pressure"));
   heights.channels.back().id = "other";
   EXPECT_NEAR(value_of(hand(heights, "it", Language::c, HandoffForm::floating), 976.3, 1000), 200, 3);
+  // 954.61 hPa at 500 m is 1013.25 at the sea, by the same table.
+  Bench sea = worked_out("sea-level-pressure", Quantity::pressure, "hPa", {98000, 104000}, "room_pressure");
+  sea.channels.back().derived->number = 500;
+  EXPECT_NEAR(value_of(hand(sea, "it", Language::c, HandoffForm::floating), 954.6), 1013.24, 0.06);
   // A wet bulb is searched; whole numbers alone do for none of them.
   const Bench wet = worked_out("wet-bulb", Quantity::temperature, "Cel", {0, 35}, "room", "room_humidity");
   for (const HandoffForm form : {HandoffForm::floating, HandoffForm::integer}) {
