@@ -262,6 +262,27 @@ TEST_F(HandoffTest, AnotherResultOnTheControllerIsSeen) {
   EXPECT_GT(cost->cycles_worst, 20);
 }
 
+// Of a call that waits for so many cycles; of many, so that the counter overflows in between.
+TEST_F(HandoffTest, CyclesAreCounted) {
+  if (measuring_tools().find("simulator") == std::string::npos) GTEST_SKIP() << "no simulated controller here";
+  const auto cycles_of = [](int waited) {
+    const auto cost = measure_handoff(
+        "x", "#include <stdint.h>\nuint8_t x_convert(uint32_t raw, int32_t *value);\n",
+        fmt::format("#include \"x.h\"\nuint8_t x_convert(uint32_t raw, int32_t *value)\n{{\n"
+                    "  __builtin_avr_delay_cycles({}UL);\n  *value = (int32_t)raw;\n  return 0;\n}}\n",
+                    waited),
+        std::vector<HandoffCall>(waited > 50'000 ? 3 : 100, {"7UL", HandoffStatus::ok, 7}), HandoffArguments::number);
+    return cost && cost->differing == 0 ? cost->cycles_worst : -1;
+  };
+  // Beside the wait: the call of four cycles, four stores of two through a pointer that is moved in one, a zero to
+  // return, and the return of four.
+  const int around = cycles_of(1) - 1;
+  EXPECT_NEAR(around, 4 + 4 * 2 + 1 + 1 + 4, 2);
+  for (const int waited : {2, 100, 1'000, 30'000}) EXPECT_EQ(cycles_of(waited), waited + around);
+  // The counter's own interrupt, where it cannot be avoided.
+  EXPECT_NEAR(cycles_of(200'000), 200'000 + around, 200);
+}
+
 // What floating point brings along is said: the whole program, linked here by hand, is larger by that.
 TEST_F(HandoffTest, TheLibraryThatFloatNeedsIsSaid) {
   if (is_sanitized || measuring_tools().empty()) GTEST_SKIP() << "no cross compiler here";
