@@ -114,9 +114,9 @@ void BusView::build_pull_ups() {
   pull_ups_->setContentsMargins(0, 0, 0, 0);
   pull_ups_->setHorizontalSpacing(4);
   pull_ups_->setVerticalSpacing(4);
-  pull_ups_->setColumnStretch(0, 5);
-  pull_ups_->setColumnStretch(1, 3);
-  pull_ups_->setColumnStretch(2, 3);
+  pull_ups_->setColumnStretch(0, 9);
+  pull_ups_->setColumnStretch(1, 5);
+  pull_ups_->setColumnStretch(2, 7);
   add_pull_up_ = new QPushButton(tr("Add a pull-up"));
   add_pull_up_->setObjectName(QStringLiteral("add_pull_up"));
   add_pull_up_->setProperty("quiet", true);

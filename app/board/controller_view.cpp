@@ -76,8 +76,8 @@ ControllerView::ControllerView(const Theme& theme, Workbench& workbench, QWidget
   found->addWidget(pins_);
   found->addStretch();
   auto* all = row(32);
-  all->addLayout(asked, 5);
-  all->addLayout(found, 4);
+  all->addLayout(asked, 1);
+  all->addLayout(found, 1);
   stack_when_huge(theme, all);
   setLayout(all);
   connect(&workbench, &Workbench::bench_changed, this, &ControllerView::refresh);

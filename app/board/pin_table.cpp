@@ -110,6 +110,7 @@ void PinTable::refresh() {
   }
   filling_ = false;
   fit_height(*table_, 64);
+  share_width(*table_);
   take_->setEnabled(table_->rowCount() > 0);
 }
 

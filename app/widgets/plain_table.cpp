@@ -3,6 +3,7 @@
 #include <QAbstractItemDelegate>
 #include <QApplication>
 #include <QClipboard>
+#include <QComboBox>
 #include <QHeaderView>
 #include <QShortcut>
 #include <algorithm>
@@ -75,7 +76,14 @@ int wanted_by_cells(const QTableWidget& table, int column) {
   int width = head ? table.horizontalHeader()->fontMetrics().horizontalAdvance(head->text()) + 12 : 0;
   for (int r = 0; r < table.rowCount(); ++r) {
     width = std::max(width, table.itemDelegate()->sizeHint(option, table.model()->index(r, column)).width());
-    if (const QWidget* choice = table.cellWidget(r, column)) width = std::max(width, choice->sizeHint().width());
+    const QWidget* in_cell = table.cellWidget(r, column);
+    if (const auto* choice = qobject_cast<const QComboBox*>(in_cell)) {
+      const QFontMetrics metrics = choice->fontMetrics();
+      const int mark = metrics.height() * 5 / 2;  // which opens it, and the air around the words
+      width = std::max(width, metrics.horizontalAdvance(choice->currentText()) + mark);
+    } else if (in_cell) {
+      width = std::max(width, in_cell->sizeHint().width());
+    }
   }
   return width;
 }
