@@ -51,7 +51,7 @@ void JsonReader::read_struct(const Json& json, void* object, UnknownKeys& unknow
     } else if (field.rule.required) {
       add(item_pointer(pointer, field.key),
           translated("\"{}\" is missing in {}", field.key, pointer.empty() ? translated("the file") : pointer),
-          translated("it to be there, for it has no default"));
+          translated("it has no default"));
     }
   }
   if (known == json.size()) return;

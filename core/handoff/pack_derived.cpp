@@ -96,11 +96,11 @@ std::optional<Problem> Packer::of_readings() {
   const Chain& first = *chain_.inputs.front();
   const bool two = !chain_.channel.derived->beside.empty();
   if (link.setup().quantity->accumulates)
-    return Problem{translated("\"{}\" comes together over a day: one reading does not tell it", chain_.channel.id),
+    return Problem{translated("\"{}\" comes together over a day: one reading does not tell it", called(chain_.channel)),
                    translated("a channel that follows from readings of one moment")};
   for (const auto& input : chain_.inputs)
     if (input && input->derived)
-      return Problem{translated("\"{}\" is worked out from one that is worked out itself", chain_.channel.id),
+      return Problem{translated("\"{}\" is worked out from one that is worked out itself", called(chain_.channel)),
                      translated("a channel that follows from measured ones")};
   HandoffCode& code = handoff_.code;
   SideInput input = input_of(first);
@@ -123,7 +123,7 @@ std::optional<Problem> Packer::of_readings() {
   shrink(input, [&](std::int64_t raw) { return std::isfinite(exact(raw, two ? middle(*side) : 0)); });
   if (two) shrink(*side, [&](std::int64_t other) { return std::isfinite(exact(middle(input), other)); });
   if (!(input.lowest < input.highest) || (two && !(side->lowest < side->highest)))
-    return Problem{translated("\"{}\" has no value for the readings that are wanted", chain_.channel.id),
+    return Problem{translated("\"{}\" has no value for the readings that are wanted", called(chain_.channel)),
                    translated("inputs whose wanted ranges give one")};
   code.input = input;
   code.is_signed = input.lowest < 0;
@@ -208,7 +208,7 @@ std::optional<Problem> Packer::of_arrived() {
   while (input.lowest < input.highest && !std::isfinite(exact(input.lowest))) ++input.lowest;
   while (input.lowest < input.highest && !std::isfinite(exact(input.highest))) --input.highest;
   if (!(input.lowest < input.highest))
-    return Problem{translated("\"{}\" has no value for the readings that are wanted", chain_.channel.id),
+    return Problem{translated("\"{}\" has no value for the readings that are wanted", called(chain_.channel)),
                    translated("a wanted range that it can have")};
   code.input = input;
   code.is_signed = input.lowest < 0;

@@ -135,7 +135,7 @@ class Planner {
                           .value = static_cast<std::uint32_t>(identity.values.front()) & mask,
                           .count = identity.bits / 8,
                           .status = reading_wrong_part,
-                          .what = translated("who it says it is")});
+                          .what = "who it says it is"});
   }
 
   bool is_written_later(const PartRegister& reg) const {
@@ -162,7 +162,7 @@ class Planner {
                             .value = registers_[r] & (registers_[r] ^ power_on[r]),
                             .count = reg.bits / 8,
                             .status = reading_not_kept,
-                            .what = translated("{} kept it", reg.name)});
+                            .what = fmt::format("{} kept it", reg.name)});
     }
   }
 
@@ -179,11 +179,9 @@ class Planner {
                          step.before.empty() ? std::vector<std::uint8_t>() : read_hex(step.before).value_or({})));
     } else if (step.conversion) {
       if (const double seconds = conversion_time(part_, device_.settings, known_); seconds > 0)
-        steps.push_back(
-            {.kind = BoardStep::Kind::wait, .ms = whole_ms(seconds), .what = translated("the longest conversion")});
+        steps.push_back({.kind = BoardStep::Kind::wait, .ms = whole_ms(seconds), .what = "the longest conversion"});
     } else if (step.wait_s > 0) {
-      steps.push_back(
-          {.kind = BoardStep::Kind::wait, .ms = whole_ms(step.wait_s), .what = translated("as the sheet asks")});
+      steps.push_back({.kind = BoardStep::Kind::wait, .ms = whole_ms(step.wait_s), .what = "as the sheet asks"});
     } else if (!step.until.empty()) {
       const auto address = address_of(step.until);
       if (!address) return Problem{translated("\"{}\" is no address", step.until), translated("0x and two digits")};
@@ -249,7 +247,7 @@ class Planner {
     BoardStep step{.kind = BoardStep::Kind::read,
                    .count = block.bytes,
                    .at = block.at,
-                   .what = translated("block {}", block.name)};
+                   .what = fmt::format("block {}", block.name)};
     if (const auto address = address_of(block.name)) step.bytes = {*address};
     return step;
   }
@@ -270,7 +268,7 @@ namespace {
 void add_line_words(const Bench& bench, const Device& device, const Part& part, ReadingPlan& plan) {
   if (plan.address == 0 && !part.addresses.empty()) {
     plan.address = part.addresses.front().address;
-    plan.remarks.push_back(translated("The bench says no address: this is the part's first."));
+    plan.remarks.push_back("The bench says no address: this is the part's first.");
   }
   if (part.interface == Interface::one_wire) {
     constexpr std::uint8_t match = 0x55, skip = 0xCC;
@@ -280,24 +278,22 @@ void add_line_words(const Bench& bench, const Device& device, const Part& part, 
       plan.select = {match};
       plan.select.insert(plan.select.end(), serial->begin(), serial->end());
     } else {
-      plan.remarks.push_back(translated("The bench knows no serial: this works while the part is alone on its line."));
+      plan.remarks.push_back("The bench knows no serial: this works while the part is alone on its line.");
     }
     if (const Bus* bus = find_by_id(bench.buses, device.bus); bus && bus->parasite)
-      plan.remarks.push_back(
-          translated("The data line feeds the part: hold it high by its switch while board_wait_ms runs."));
+      plan.remarks.push_back("The data line feeds the part: hold it high by its switch while board_wait_ms runs.");
   }
   const PartInterface* line = part.on(part.interface);
   if (part.interface == Interface::spi && line) {
     std::string words;
-    for (const double mode : line->modes)
-      words += fmt::format("{}{:g}", words.empty() ? translated("Mode ") : translated(" or "), mode);
-    if (line->maximum_hz > 0) words += translated(", {:g} MHz at most", line->maximum_hz / 1e6);
+    for (const double mode : line->modes) words += fmt::format("{}{:g}", words.empty() ? "Mode " : " or ", mode);
+    if (line->maximum_hz > 0) words += fmt::format(", {:g} MHz at most", line->maximum_hz / 1e6);
     if (!words.empty()) plan.remarks.push_back(words + ".");
   }
   if (part.interface == Interface::single_wire) {
     if (part.period_s > 0)
-      plan.remarks.push_back(translated("Not sooner than {:g} s after the last reading.", part.period_s));
-    plan.remarks.push_back(translated("It answers with what it measured the last time."));
+      plan.remarks.push_back(fmt::format("Not sooner than {:g} s after the last reading.", part.period_s));
+    plan.remarks.push_back("It answers with what it measured the last time.");
   }
 }
 
@@ -325,11 +321,10 @@ Result<ReadingPlan> plan_clocked(const Converter& converter, const Part& part, c
       .value = static_cast<std::uint32_t>(choice->clocks),
       .count = plan.bytes,
       .at = -1,
-      .what = translated("thrown away: its {} clocks choose gain {:g} for the next", choice->clocks, converter.gain)};
-  plan.begin = {
-      step, {.kind = BoardStep::Kind::wait, .ms = whole_ms(settling), .what = translated("until that has settled")}};
+      .what = fmt::format("thrown away: its {} clocks choose gain {:g} for the next", choice->clocks, converter.gain)};
+  plan.begin = {step, {.kind = BoardStep::Kind::wait, .ms = whole_ms(settling), .what = "until that has settled"}};
   step.at = 0;
-  step.what = translated("{} bits, and gain {:g} again", 8 * plan.bytes, converter.gain);
+  step.what = fmt::format("{} bits, and gain {:g} again", 8 * plan.bytes, converter.gain);
   plan.each = {step};
   std::string how = layout.start;
   if (!how.empty()) how.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(how.front())));
@@ -419,12 +414,12 @@ Result<ReadingPlan> plan_reading(const Bench& bench, const Catalogue& catalogue,
   for (const PlannedBlock& block : code.bytes->blocks) plan.bytes += block.bytes;
   if (device->branch > 0)
     plan.remarks.push_back(
-        translated("It hangs behind branch {} of a multiplexer: choose that first.", device->branch));
+        fmt::format("It hangs behind branch {} of a multiplexer: choose that first.", device->branch));
   if (single)
     plan.each.push_back({.kind = BoardStep::Kind::frame,
                          .ms = std::max(1, static_cast<int>(std::ceil(part->bytes.start_low_s * 1000 - 1e-9))),
                          .count = plan.bytes,
-                         .what = part->bytes.start});
+                         .what = "held low, and let go"});
   else if (auto problem = Planner(*device, *part, code.bytes->blocks).run(plan))
     return *problem;
   if (!single && code.trimming_loaded)
