@@ -162,7 +162,8 @@ int BoardDrawing::arrange_inputs(const BoardLine& line, int top) {
 // A converter inside the controller, as high as what it reads, which ends at the bottom.
 int BoardDrawing::arrange_converter(const BoardLine& line, int top, int bottom) {
   const QFontMetrics metrics(theme_.font(Face::small));
-  int wide = controller_.width() - theme_.column_px(pin_wide) - theme_.px(gap);
+  const bool has_pins = std::ranges::any_of(line.hung, [](const HungThing& hung) { return !hung.pins.empty(); });
+  int wide = controller_.width() - (has_pins ? theme_.column_px(pin_wide) : 2 * theme_.px(gap)) - theme_.px(gap);
   for (const QString& word : text_of(line.name).split(QLatin1Char(' ')))  // in large writing one may need more
     wide = std::clamp(metrics.horizontalAdvance(word) + 2 * theme_.px(8) + 2, wide,
                       controller_.width() - 3 * theme_.px(gap));
@@ -179,12 +180,17 @@ int BoardDrawing::arrange_converter(const BoardLine& line, int top, int bottom) 
 
 int BoardDrawing::arrange_free_pins(int top) {
   const int edge = controller_.right();
-  QStringList free;
+  QStringList reading, interrupting, others;
   for (const FreePin& pin : map_.free_pins)
-    free << text_of(pin.name) + (pin.reads_volts  ? tr(" (reads a voltage)")
-                                 : pin.interrupts ? tr(" (can interrupt)")
-                                                  : QString());
-  free_pins_ = free.isEmpty() ? QString() : tr("Free: %1").arg(free.join(QStringLiteral(", ")));
+    (pin.reads_volts ? reading : pin.interrupts ? interrupting : others) << text_of(pin.name);
+  QStringList free;
+  const auto add = [&free](const QStringList& pins, const QString& words) {
+    if (!pins.isEmpty()) free << pins.join(QStringLiteral(", ")) + words;
+  };
+  add(reading, tr(" (to read a voltage)"));
+  add(interrupting, tr(" (can interrupt)"));
+  add(others, {});
+  free_pins_ = free.isEmpty() ? QString() : tr("Free: %1").arg(free.join(QStringLiteral("; ")));
   const QFontMetrics metrics(theme_.font(Face::small));
   free_place_ =
       metrics.boundingRect(QRect(edge + theme_.px(24), top, width() - edge - theme_.px(24) - 2, 10 * line_high()),

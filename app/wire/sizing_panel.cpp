@@ -101,6 +101,7 @@ void SizingPanel::rebuild() {
 
 void SizingPanel::show_question() {
   clear(wishes_);
+  for (int i = 0; i < wishes_->columnCount(); ++i) wishes_->setColumnMinimumWidth(i, 0);
   echo_->clear();
   given_.clear();
   const int index = question_->currentIndex();
@@ -129,6 +130,11 @@ void SizingPanel::show_question() {
         answer();
       });
       editor = box;
+      // Where the row has not room enough for all, the short ones stay whole.
+      const QFontMetrics metrics(theme_.font(Face::text));
+      int least = theme_.px(220);
+      for (const QString& each : wish.choices) least = std::min(least, metrics.horizontalAdvance(each));
+      wishes_->setColumnMinimumWidth(i, least + metrics.height() * 5 / 2);
     } else {
       auto* field = new QuantityField(theme_, wish.dimension);
       field->setFont(theme_.font(Face::number_small));

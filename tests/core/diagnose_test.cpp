@@ -96,6 +96,18 @@ TEST(Diagnose, MistakesOfAThermistorAreFound) {
   expect_first(thermistor_bench(), cases);
 }
 
+// The one by three coefficients, whose formula has the logarithm of the ohms themselves: 10 kΩ are 9.21034 by the
+// natural and 4 by the decimal one, 1 / (0.001129241 + 0.0002341077 · 4 + 8.775468e-8 · 64) = 482.79 K.
+TEST(Diagnose, TheDecimalLogarithmOfAThermistorIsFound) {
+  Bench bench = thermistor_bench();
+  bench.devices.front().part = "ntc-steinhart";
+  bench.devices.front().settings.clear();
+  const Diagnosis diagnosis = ask(bench, "t", 2251, 209.63, 2);  // of 10 004 Ω, 0.01 K lower
+  ASSERT_FALSE(diagnosis.causes.empty());
+  EXPECT_EQ(diagnosis.causes.front().code, "logarithm-base") << listed(diagnosis);
+  EXPECT_NEAR(*diagnosis.causes.front().gives, 482.79 - 273.15, 0.02);
+}
+
 TEST(Diagnose, NumbersOfTheirOwnAreGuessed) {
   // 10 k instead of 8k2, B 3435 instead of 3950, 100 k at 25 °C: found, though something else may fit as well.
   for (const auto& [code, shown] : {std::pair{"resistor-value", thermistor(1873, 4096, 10e3)},
@@ -365,6 +377,17 @@ TEST(Diagnose, WhatToMeasureNextIsForetold) {
   }
   EXPECT_THAT(cause_of(*first, "resistor-value")->next, HasSubstr("if it is this"));
   EXPECT_TRUE(std::ranges::is_sorted(first->next, std::greater{}, &NextMeasurement::information));
+  // No more is learnt than there are causes to tell apart, weighed by how likely it is one that says something of it.
+  for (const NextMeasurement& probe : first->next) {
+    double telling = 0, all = 0;
+    int count = 0;
+    for (std::size_t i = 0; i < first->causes.size(); ++i) {
+      all += first->causes[i].share;
+      if (probe.predicted[i]) ++count, telling += first->causes[i].share;
+    }
+    EXPECT_LE(probe.information, telling / all * std::log2(count) + 1e-9) << probe.id;
+    EXPECT_GT(probe.information, 0) << probe.id;
+  }
 
   const double before = cause_of(*first, "resistor-value")->share;
   question.measured = {{"pin", 1.80}};
