@@ -190,52 +190,44 @@ void LogConverter::take_other_row(std::string_view whole) {
     --summary_.rows;
     return;
   }
-  const auto fields = cells_of(line, separator_);
-  std::string_view cell = ",";
-  if (fields.size() <= column_) {
-    fail({translated("the row has {} of {} columns or more", fields.size(), column_ + 1),
-          translated("a whole row: the file may have been cut off here")});
-  } else {
-    if (beside_ && beside_->is_beside()) {
-      cell = read_beside(fields);
-      put({&separator_, 1});
-      put(cell.substr(1));
-      put(line_end);
-      return;
-    }
-    const std::string field(fields[column_]);
-    std::optional<Problem> fault;
-    if (const auto of_bytes = table_.cell_of_bytes(field, fault)) {
-      cell = *of_bytes;
-      if (cell.size() > 1)
-        ++summary_.converted;
-      else
-        fail(fault.value_or(Problem{translated("these bytes are no reading"), translated("bytes of the part")}));
-      put({&separator_, 1});
-      put(cell.substr(1));
-      put(line_end);
-      return;
-    }
-    const bool hexadecimal = field.starts_with("0x") || field.starts_with("0X");
-    const auto whole_number = parse_quantity(field, Dimension::number);
-    const auto number =
-        hexadecimal ? (whole_number ? Result<double>(whole_number->base) : Result<double>(whole_number.problem()))
-                    : parse_number(field);
-    if (!number) {
-      fail(
-          {field.empty() ? translated("the field is empty") : translated("\"{}\" is not a number", field.substr(0, 40)),
-           translated("a raw number")});
-    } else {
-      cell = table_.cell_between(*number);
-      if (cell.size() > 1)
-        ++summary_.converted;
-      else
-        fail(table_.why(*number));
-    }
-  }
+  const std::string_view cell = read_other(cells_of(line, separator_));
   put({&separator_, 1});
   put(cell.substr(1));
   put(line_end);
+}
+
+std::string_view LogConverter::read_other(const std::vector<std::string_view>& fields) {
+  if (fields.size() <= column_) {
+    fail({translated("the row has {} of {} columns or more", fields.size(), column_ + 1),
+          translated("a whole row: the file may have been cut off here")});
+    return ",";
+  }
+  if (beside_ && beside_->is_beside()) return read_beside(fields);
+  const std::string field(fields[column_]);
+  std::optional<Problem> fault;
+  if (const auto of_bytes = table_.cell_of_bytes(field, fault)) {
+    if (of_bytes->size() > 1)
+      ++summary_.converted;
+    else
+      fail(fault.value_or(Problem{translated("these bytes are no reading"), translated("bytes of the part")}));
+    return *of_bytes;
+  }
+  const bool hexadecimal = field.starts_with("0x") || field.starts_with("0X");
+  const auto whole_number = parse_quantity(field, Dimension::number);
+  const auto number = hexadecimal
+                          ? (whole_number ? Result<double>(whole_number->base) : Result<double>(whole_number.problem()))
+                          : parse_number(field);
+  if (!number) {
+    fail({field.empty() ? translated("the field is empty") : translated("\"{}\" is not a number", field.substr(0, 40)),
+          translated("a raw number")});
+    return ",";
+  }
+  const std::string_view cell = table_.cell_between(*number);
+  if (cell.size() > 1)
+    ++summary_.converted;
+  else
+    fail(table_.why(*number));
+  return cell;
 }
 
 // Of a channel that needs others' readings, with those of its row.

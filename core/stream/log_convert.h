@@ -101,6 +101,8 @@ class LogConverter {
   void take_rows(std::string_view lines);
   const char* take_plain_rows(const char* at, const char* stop);
   void take_other_row(std::string_view line);
+  // What is put behind a row, with a comma before it: "," where it has no reading.
+  std::string_view read_other(const std::vector<std::string_view>& fields);
   std::string_view read_beside(const std::vector<std::string_view>& fields);
   void fail(const Problem& problem);
   void put(std::string_view text);
