@@ -61,18 +61,35 @@ bool take_grid_row(const std::string& line, std::vector<ScanHit>& hits) {
   return true;
 }
 
-void take_list_line(const std::string& line, std::vector<ScanHit>& hits) {
-  for (const std::string& word : words_of(line, " \t,;[]{}()\"")) {
+bool is_marked(std::string_view text) {
+  return text.find("0x") != std::string_view::npos || text.find("0X") != std::string_view::npos;
+}
+
+// \param marked_text  somewhere in the text an address has its 0x: then numbers among words have theirs too, or are
+// none ("found 60 (0x3C) in 12 ms")
+void take_list_line(const std::string& line, bool marked_text, std::vector<ScanHit>& hits) {
+  std::vector<std::string> words = words_of(line, " \t,;[]{}()\"");
+  for (std::string& word : words)
+    while (!word.empty() && (word.back() == '.' || word.back() == ':' || word.back() == '!')) word.pop_back();
+  const auto is_number = [](const std::string& word) {
+    return word.find('=') != std::string::npos || hex_number(word, 2).has_value();
+  };
+  const bool only_marked =
+      marked_text && (line.find('(') != std::string::npos || !std::ranges::all_of(words, is_number));
+  // As interpreters print a list of whole numbers: "[41, 118]".
+  const bool decimal = line.find('[') != std::string::npos && !is_marked(line);
+  for (const std::string& word : words) {
     if (const auto equals = word.find('='); equals != std::string::npos) {
       const auto reg = hex_number(word.substr(0, equals), 4), value = hex_number(word.substr(equals + 1), 8);
       if (reg && value && !hits.empty()) hits.back().registers[fmt::format("0x{:02X}", *reg)] = *value;
       continue;
     }
-    std::string bare = word;
-    while (!bare.empty() && (bare.back() == '.' || bare.back() == ':' || bare.back() == '!')) bare.pop_back();
-    const bool marked = bare.starts_with("0x") || bare.starts_with("0X");
-    const bool digit_first = !bare.empty() && std::isdigit(static_cast<unsigned char>(bare.front()));
-    const auto address = marked || (digit_first && bare.size() == 2) ? hex_number(bare, 2) : std::nullopt;
+    const bool digit_first = !word.empty() && std::isdigit(static_cast<unsigned char>(word.front()));
+    std::optional<unsigned> address;
+    if (decimal && digit_first && word.size() <= 3 && word.find_first_not_of("0123456789") == std::string::npos)
+      address = static_cast<unsigned>(std::stoul(word));
+    else if (is_marked(word) || (!decimal && !only_marked && digit_first && word.size() == 2))
+      address = hex_number(word, 2);
     if (address && *address >= 3 && *address < 0x78) hits.push_back({static_cast<int>(*address), {}});
   }
 }
@@ -143,7 +160,7 @@ Result<std::vector<ScanHit>> read_address_scan(std::string_view text) {
     if (take_grid_row(line, hits)) continue;
     const auto header = words_of(line, " \t");
     if (header.size() >= 8 && header.front() == "0" && header[1] == "1") continue;  // the grid's own head
-    take_list_line(line, hits);
+    take_list_line(line, is_marked(text), hits);
   }
   if (hits.empty())
     return Problem{translated("no address was found in this text"),

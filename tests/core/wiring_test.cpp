@@ -298,6 +298,14 @@ TEST(BusScan, IsReadFromGridsAndLists) {
   EXPECT_THAT(addresses(grid), ElementsAre(0x29, 0x76));
   EXPECT_THAT(addresses("device found at 0x76 !\ndevice found at 0x29 !\ndone"), ElementsAre(0x29, 0x76));
   EXPECT_THAT(addresses("[0x76, 0x29, 0x76]"), ElementsAre(0x29, 0x76));
+  EXPECT_THAT(addresses("76 29."), ElementsAre(0x29, 0x76));
+  EXPECT_THAT(addresses("0x76 29"), ElementsAre(0x29, 0x76));
+  EXPECT_THAT(addresses("at 76: yes\nat 29!"), ElementsAre(0x29, 0x76));
+  // As interpreters and sketches print them, with the decimal number beside it or alone, and with other numbers about.
+  EXPECT_THAT(addresses("[41, 118]"), ElementsAre(0x29, 0x76));
+  EXPECT_THAT(addresses("found 60 (0x3C)\nfound 118 (0x76)\n2 found in 12 ms"), ElementsAre(0x3C, 0x76));
+  EXPECT_THAT(addresses("60 (0x3C)"), ElementsAre(0x3C));
+  EXPECT_THAT(addresses("decimal: 41 | hexadecimal: 0x29"), ElementsAre(0x29));
   EXPECT_EQ(read_address_scan("0x76 D0=60")->front().registers.at("0xD0"), 0x60u);
   EXPECT_FALSE(read_address_scan("nothing answered"));
 }
