@@ -11,6 +11,7 @@
 #include "digital/decoder.h"
 #include "digital/registers.h"
 #include "language/translation.h"
+#include "wiring/bus_scan.h"
 
 namespace fair_gauge {
 namespace {
@@ -272,7 +273,7 @@ void add_line_words(const Bench& bench, const Device& device, const Part& part, 
   }
   if (part.interface == Interface::one_wire) {
     constexpr std::uint8_t match = 0x55, skip = 0xCC;
-    const auto serial = read_hex(device.serial);
+    const auto serial = read_hex(serial_of(device.serial));
     plan.select = {skip};
     if (serial && serial->size() == 8) {
       plan.select = {match};

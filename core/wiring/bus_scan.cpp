@@ -5,7 +5,9 @@
 #include <algorithm>
 #include <array>
 #include <cctype>
+#include <iterator>
 #include <set>
+#include <span>
 
 #include "digital/checks.h"
 #include "language/translation.h"
@@ -92,6 +94,54 @@ void take_list_line(const std::string& line, bool marked_text, std::vector<ScanH
       address = hex_number(word, 2);
     if (address && *address >= 3 && *address < 0x78) hits.push_back({static_cast<int>(*address), {}});
   }
+}
+
+std::vector<std::uint8_t> bytes_of(std::string_view digits) {
+  std::vector<std::uint8_t> bytes;
+  for (std::size_t i = 0; i + 1 < digits.size(); i += 2)
+    bytes.push_back(static_cast<std::uint8_t>(*hex_number(std::string(digits.substr(i, 2)), 2)));
+  return bytes;
+}
+
+bool is_serial(std::span<const std::uint8_t> eight) {
+  return eight[0] != 0 && crc8_one_wire(eight.first(7)) == eight[7];
+}
+
+// Family, six bytes and, where it was printed, the CRC, whatever stands between and around them; fewer where the line
+// has no serial.
+std::vector<std::uint8_t> serial_in(const std::string& line) {
+  std::vector<std::uint8_t> run;
+  for (const std::string& whole : words_of(line, " \t,;:[]{}()\"|./")) {
+    // As Linux names them, "28-000005e2fdc3": the six are one number, its last byte is sent first.
+    if (whole.size() == 15 && whole[2] == '-' && whole.find('-', 3) == std::string::npos) {
+      const std::string digits = whole.substr(0, 2) + whole.substr(3);
+      if (std::ranges::all_of(digits, is_hex)) {
+        auto bytes = bytes_of(digits);
+        std::reverse(bytes.begin() + 1, bytes.end());
+        return bytes;
+      }
+    }
+    for (const std::string& word : words_of(whole, "-")) {
+      const std::string bare = word.starts_with("0x") || word.starts_with("0X") ? word.substr(2) : word;
+      const bool is_digits = !bare.empty() && std::ranges::all_of(bare, is_hex);
+      if (is_digits && (bare.size() == 14 || bare.size() == 16)) return bytes_of(bare);
+      if (is_digits && bare.size() % 2 == 0) {
+        std::ranges::copy(bytes_of(bare), std::back_inserter(run));
+      } else if (is_digits && bare.size() == 1) {  // a byte below 16, printed without its zero
+        run.push_back(static_cast<std::uint8_t>(*hex_number(bare, 2)));
+      } else if (run.size() < 7) {
+        run.clear();
+      } else {
+        break;
+      }
+    }
+  }
+  // A number before or behind it looks like one more byte.
+  for (std::size_t from = 0; from + 8 <= run.size(); ++from)
+    if (is_serial(std::span(run).subspan(from, 8)))
+      return {run.begin() + static_cast<std::ptrdiff_t>(from), run.begin() + static_cast<std::ptrdiff_t>(from) + 8};
+  if (run.size() > 8) run.resize(8);
+  return run;
 }
 
 struct FamilyName {
@@ -183,32 +233,15 @@ Result<std::vector<SerialHit>> read_serial_scan(std::string_view text) {
   int number = 0, seen_line = 0;
   for (const std::string& line : lines_of(text)) {
     ++number;
-    // Hexadecimal digits that follow one another, whatever stands between the bytes.
-    std::string digits;
-    for (const std::string& word : words_of(line, " \t,;:-[]{}()\"|")) {
-      std::string bare = word.starts_with("0x") || word.starts_with("0X") ? word.substr(2) : word;
-      const bool fits = !bare.empty() && bare.size() % 2 == 0 && std::ranges::all_of(bare, is_hex);
-      if (!fits) {
-        if (digits.size() < 16) digits.clear();
-        continue;
-      }
-      if (digits.size() < 16) digits += bare;
-    }
-    if (digits.size() != 14 && digits.size() != 16) {
-      if (!digits.empty()) seen_line = number;
+    std::vector<std::uint8_t> bytes = serial_in(line);
+    if (bytes.size() < 7) {
+      if (!bytes.empty()) seen_line = number;
       continue;
     }
-    std::ranges::transform(digits, digits.begin(),
-                           [](char c) { return static_cast<char>(std::toupper(static_cast<unsigned char>(c))); });
-    std::array<std::uint8_t, 8> bytes{};
-    for (std::size_t i = 0; i < digits.size() / 2; ++i)
-      bytes[i] = static_cast<std::uint8_t>(std::stoul(digits.substr(2 * i, 2), nullptr, 16));
-    // Family and serial without the CRC, as some print it: the CRC follows from them.
-    if (digits.size() == 14) {
-      bytes[7] = crc8_one_wire(std::span(bytes).first(7));
-      digits += fmt::format("{:02X}", bytes[7]);
-    }
-    SerialHit hit{.serial = digits, .checked = crc8_one_wire(std::span(bytes).first(7)) == bytes[7] && bytes[0] != 0};
+    const std::uint8_t crc = crc8_one_wire(std::span(bytes).first(7));
+    if (bytes.size() == 7) bytes.push_back(crc);  // it follows from them
+    SerialHit hit{.checked = crc == bytes[7] && bytes[0] != 0};
+    for (const std::uint8_t byte : bytes) hit.serial += fmt::format("{:02X}", byte);
     for (const FamilyName& family : families)
       if (family.code == bytes[0]) hit.family = translated(family.name);
     if (std::ranges::find(hits, hit.serial, &SerialHit::serial) == hits.end()) hits.push_back(std::move(hit));
@@ -218,6 +251,11 @@ Result<std::vector<SerialHit>> read_serial_scan(std::string_view text) {
                    translated("16 hexadecimal digits a sensor: family, six bytes, CRC"),
                    {.line = seen_line}};
   return hits;
+}
+
+std::string serial_of(const std::string& written) {
+  const auto found = read_serial_scan(written);
+  return found ? found->front().serial : written;
 }
 
 std::vector<ScanMatch> match_addresses(const Bench& bench, const Catalogue& catalogue, const Bus& bus,
@@ -273,9 +311,7 @@ std::vector<ScanMatch> match_serials(const Bench& bench, const Bus& bus, const s
   std::set<std::string> planned;
   for (const Device& device : bench.devices) {
     if (device.bus != bus.id) continue;
-    std::string serial = device.serial;
-    std::ranges::transform(serial, serial.begin(),
-                           [](char c) { return static_cast<char>(std::toupper(static_cast<unsigned char>(c))); });
+    const std::string serial = serial_of(device.serial);
     planned.insert(serial);
     const auto hit = std::ranges::find(hits, serial, &SerialHit::serial);
     if (serial.empty())

@@ -33,9 +33,12 @@ struct SerialHit {
   std::string family;    ///< what its first byte says it is; empty if that is not known
 };
 
-/// Serials in whatever shape: 16 digits, bytes with spaces, colons, dashes or 0x and commas, with the family before a
-/// dash.
+/// Serials in whatever shape, one a line: 16 digits, bytes with spaces, colons, dashes or 0x and commas, without their
+/// leading zeros or the CRC, as Linux names them ("28-000005e2fdc3"), with other words and numbers around.
 Result<std::vector<SerialHit>> read_serial_scan(std::string_view text);
+
+/// The serial in a text, as 16 digits; the text itself where none is in it.
+std::string serial_of(const std::string& written);
 
 /// One line of the comparison.
 struct ScanMatch {

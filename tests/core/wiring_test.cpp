@@ -331,7 +331,10 @@ TEST(BusScan, SerialsAreReadInWhateverShapeAndChecked) {
   // 02 1C B8 01 00 00 00 has the CRC A2 (application note on one-wire CRCs).
   for (const char* text :
        {"021CB801000000A2", "02 1C B8 01 00 00 00 A2", "02-1c-b8-01-00-00-00-a2",
-        "0x02, 0x1C, 0xB8, 0x01, 0x00, 0x00, 0x00, 0xA2", "ROM = 02:1C:B8:01:00:00:00:A2", "02-1cb801000000"}) {
+        "0x02, 0x1C, 0xB8, 0x01, 0x00, 0x00, 0x00, 0xA2", "ROM = 02:1C:B8:01:00:00:00:A2", "02.1CB801000000",
+        // Without the zero of a byte, with a number before it or a reading behind it; as Linux names it.
+        "ROM = 2 1C B8 1 0 0 0 A2", "Sensor 1: 02 1C B8 1 0 0 0 A2", "12: 02 1C B8 01 00 00 00 A2 23.5",
+        "12: 021CB801000000A2 23.5", "02-00000001b81c", "02-00000001b81c/temperature"}) {
     const auto hits = read_serial_scan(text);
     ASSERT_TRUE(hits) << text;
     EXPECT_EQ(hits->front().serial, "021CB801000000A2") << text;
@@ -339,6 +342,9 @@ TEST(BusScan, SerialsAreReadInWhateverShapeAndChecked) {
   }
   EXPECT_FALSE(read_serial_scan("021CB801000000A3")->front().checked);
   EXPECT_FALSE(read_serial_scan("no sensors"));
+  EXPECT_FALSE(read_serial_scan("a bad face, 28 A1 C4 at 23.5"));
+  EXPECT_EQ(serial_of("28-0000000bc4a1"), "28A1C40B000000DC");
+  EXPECT_EQ(serial_of("blue dot"), "blue dot");
   EXPECT_EQ(read_serial_scan("28A1C40B000000DC\n284F9D0B00000080\n28A1C40B000000DC")->size(), 2u);
 }
 
