@@ -10,6 +10,7 @@
 #include "language/translation.h"
 #include "parts/expression.h"
 #include "quantity/least_squares.h"
+#include "quantity/letters.h"
 #include "quantity/quantity_text.h"
 
 namespace fair_gauge {
@@ -51,6 +52,78 @@ Dimension dimension_of(Interface output) {
          : output == Interface::current  ? Dimension::current
                                          : Dimension::voltage;
 }
+
+// What stands above the points, "T (°C); R (kΩ)", "T in °F, R in kOhm", or a line of units: of a column, so that a bare
+// number there means it. Which of several outputs is the nominal one is told by its name.
+class Heading {
+ public:
+  explicit Heading(const CurveColumns& columns)
+      : quantity_{columns.quantity->dimension, ""}, output_{dimension_of(columns.output), ""} {}
+
+  void add(const std::string& line) {
+    // A word of one letter is a unit where it stands as one: in brackets, behind a stroke, behind "in".
+    std::string words;
+    for (const char c : line) words += std::string_view("()[]/\t;,\"\r").find(c) != std::string_view::npos ? ' ' : c;
+    std::string before;
+    for (std::size_t at = 0; at < words.size();) {
+      const std::size_t end = std::min(words.find(' ', at), words.size());
+      const std::string word = words.substr(at, end - at);
+      const bool is_marked = at > 0 && std::string_view("([/").find(line[at - 1]) != std::string_view::npos;
+      const bool of_number = begins_number(before);  // "of the 10 kΩ kind"
+      if ((word.size() > 1 && !of_number) || is_marked || before == "in") take(word);
+      if (!word.empty()) before = word;
+      at = end + 1;
+    }
+    const std::string_view separators = line.find_first_of("\t;,") != std::string::npos ? "\t;,\r" : " \r";
+    std::vector<std::string> cells;
+    for (std::size_t at = 0; at < line.size();) {
+      const std::size_t end = std::min(line.find_first_of(separators, at), line.size());
+      if (end > at) cells.push_back(small_letters(std::string_view(line).substr(at, end - at)));
+      at = end + 1;
+    }
+    // A line of units has the names above it.
+    if (cells.size() != names_.size()) names_.assign(cells.size(), "");
+    for (std::size_t i = 0; i < cells.size(); ++i) names_[i] += cells[i];
+  }
+
+  Result<double> quantity(const std::string& field, const Unit* shown) const { return read(field, quantity_, shown); }
+  Result<double> output(const std::string& field) const { return read(field, output_, nullptr); }
+
+  // Of so many in a row, the one that is the output; 0 → nothing tells.
+  std::size_t output_among(std::size_t fields) const {
+    if (fields == 2) return 1;
+    std::size_t found = 0;
+    if (names_.size() != fields) return found;
+    for (std::size_t i = 1; i < fields; ++i)
+      for (const std::string_view nominal : {"nom", "typ", "cent", "mid"})
+        if (names_[i].find(nominal) != std::string::npos) {
+          if (found != 0 && found != i) return 0;
+          found = i;
+        }
+    return found;
+  }
+
+ private:
+  struct Column {
+    Dimension dimension;
+    std::string unit;
+  };
+
+  void take(const std::string& word) {
+    if (begins_number(word)) return;
+    for (Column* column : {&quantity_, &output_})
+      if (parse_quantity("1 " + word, column->dimension)) column->unit = word;
+  }
+
+  static Result<double> read(const std::string& field, const Column& column, const Unit* shown) {
+    const bool is_bare = !column.unit.empty() && parse_number(field);
+    const auto read = parse_quantity(is_bare ? field + " " + column.unit : field, column.dimension, shown);
+    return read ? Result<double>(read->base) : Result<double>(read.problem());
+  }
+
+  Column quantity_, output_;
+  std::vector<std::string> names_;
+};
 
 std::string told(double quantity, const CurveColumns& columns) {
   return fmt::format("{:.6g} {}", columns.quantity->from_base(quantity), columns.quantity->symbol);
@@ -123,7 +196,7 @@ std::span<const EnumName<CurveKind>> enum_names(CurveKind) {
 }
 
 Result<std::vector<CurvePoint>> read_curve_points(std::string_view text, const CurveColumns& columns) {
-  const Dimension output_dimension = dimension_of(columns.output);
+  Heading heading(columns);
   std::vector<CurvePoint> points;
   int number = 0;
   for (std::size_t at = 0; at <= text.size();) {
@@ -132,20 +205,25 @@ Result<std::vector<CurvePoint>> read_curve_points(std::string_view text, const C
     const auto fields = fields_of(std::string(line.substr(0, line.find('#'))));
     at = end + 1;
     ++number;
-    if (fields.empty() || (points.empty() && !begins_number(fields[0]))) continue;
-    if (fields.size() != 2)
+    if (fields.empty()) continue;
+    if (points.empty() && !begins_number(fields[0])) {
+      heading.add(std::string(line));
+      continue;
+    }
+    const std::size_t which = fields.size() < 2 ? 0 : heading.output_among(fields.size());
+    if (which == 0)
       return Problem{fields.size() == 1 ? translated("line {} has one number", number)
                                         : translated("line {} has {} numbers", number, fields.size()),
                      translated("two numbers: the quantity, then the output"),
                      {.line = number, .column = 1}};
-    const auto quantity = parse_quantity(fields[0], columns.quantity->dimension, columns.quantity);
-    const auto output = parse_quantity(fields[1], output_dimension);
+    const auto quantity = heading.quantity(fields[0], columns.quantity);
+    const auto output = heading.output(fields[which]);
     if (!quantity || !output) {
       Problem problem = quantity ? output.problem() : quantity.problem();
       problem.place = {.line = number, .column = 1};
       return problem;
     }
-    points.push_back({quantity->base, output->base});
+    points.push_back({*quantity, *output});
     if (points.size() > 5000)
       return Problem{translated("there are more than 5000 points"), translated("fewer points"), {.line = number}};
   }

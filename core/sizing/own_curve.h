@@ -23,8 +23,9 @@ struct CurveColumns {
 };
 
 /// Reads two numbers a line, quantity then output, parted by tab, semicolon, comma or spaces, as people write them
-/// (32k6, 0,5 V, 1013 hPa); before the first point a heading is passed over, and what follows # everywhere. A comma
-/// between digits is a decimal mark where another separator stands.
+/// (32k6, 0,5 V, 1013 hPa); what follows # is passed over. Before the first point a heading may say what bare numbers
+/// mean ("T (°C); R (kΩ)"), and which of several outputs is the nominal one ("Rmin; Rnom; Rmax"). A comma between
+/// digits is a decimal mark where another separator stands.
 /// \returns points in the order of their quantity, or the first line that is not understood
 Result<std::vector<CurvePoint>> read_curve_points(std::string_view text, const CurveColumns& columns = {});
 
