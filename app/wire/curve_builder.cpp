@@ -36,6 +36,7 @@ CurveBuilder::CurveBuilder(const Theme& theme, Workbench& workbench, QWidget* pa
   output_->addItems({tr("gives volts"), tr("is a resistance"), tr("gives a current")});
   points_ = new TextBox("curve_points", tr("Points of the curve"), most_of_rows);
   points_->setFont(theme.font(Face::code));
+  points_->setTabStopDistance(6 * points_->fontMetrics().averageCharWidth());  // four columns beside one another
   points_->setPlaceholderText(tr("two numbers a line: quantity, output"));
   expression_ = new QLineEdit;
   expression_->setObjectName(QStringLiteral("curve_expression"));

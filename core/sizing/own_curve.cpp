@@ -95,7 +95,7 @@ class Heading {
     std::size_t found = 0;
     if (names_.size() != fields) return found;
     for (std::size_t i = 1; i < fields; ++i)
-      for (const std::string_view nominal : {"nom", "typ", "cent", "mid"})
+      for (const std::string_view nominal : {"nom", "nenn", "typ", "cent", "mid"})
         if (names_[i].find(nominal) != std::string::npos) {
           if (found != 0 && found != i) return 0;
           found = i;
