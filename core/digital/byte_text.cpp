@@ -267,10 +267,26 @@ std::string without_comments(std::string_view text) {
   return plain;
 }
 
+// Without what is said of the bytes behind them, "72 01 … 57 : crc=57 YES", "72 01 … 57 t=23125", and without the same
+// bytes once more, as Linux prints them.
+std::string without_remarks(const std::string& text) {
+  std::string plain, last;
+  for (const std::string_view line : lines_of(text)) {
+    std::size_t end = line.size();
+    for (const std::string_view name : {" crc=", " CRC=", " t="}) end = std::min(end, line.find(name));
+    while (end < line.size() && end > 0 && (line[end - 1] == ':' || line[end - 1] == ' ')) --end;
+    const std::string kept(line.substr(0, end));
+    if (end < line.size() && kept == last) continue;
+    plain += kept + "\n";
+    last = kept;
+  }
+  return plain;
+}
+
 // Without what a program or a person writes around bytes: comments, a declaration, names before a mark ("byte 0:",
 // "data[1] =", "RX:"), the h of 1Ah.
 std::string without_words(std::string_view original) {
-  const std::string all = without_comments(original.substr(0, 20000));
+  const std::string all = without_remarks(without_comments(original.substr(0, 20000)));
   std::string_view text = all;
   if (const auto brace = text.find('{'); brace != text.npos && without_spaces(text.substr(0, brace)).ends_with('='))
     text = text.substr(brace + 1, std::min(text.find('}', brace), text.size()) - brace - 1);
