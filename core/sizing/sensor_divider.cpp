@@ -31,8 +31,7 @@ std::optional<Problem> impossible(const DividerWish& wish) {
   if (wish.law.output_dimension != Dimension::resistance)
     return Problem{translated("this sensor is no resistance"), translated("a part whose output is a resistance")};
   if (!(wish.from < wish.to))
-    return Problem{translated("{:g} to {:g} is no range", wish.from, wish.to),
-                   translated("from below to")};
+    return Problem{translated("{:g} to {:g} is no range", wish.from, wish.to), translated("from below to")};
   if (wish.from < wish.range.minimum || wish.to > wish.range.maximum)
     return Problem{translated("the range {:g} to {:g} is outside what the part can do", wish.from, wish.to),
                    translated("{:g} to {:g}", wish.range.minimum, wish.range.maximum)};

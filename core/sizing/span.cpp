@@ -19,8 +19,7 @@ std::optional<Problem> impossible(const SensorSpan& sensor) {
     return Problem{translated("this sensor gives no voltage by itself"),
                    translated("a part whose output is a voltage, or first size its divider or load resistor")};
   if (!(sensor.from < sensor.to))
-    return Problem{translated("{:g} to {:g} is no range", sensor.from, sensor.to),
-                   translated("from below to")};
+    return Problem{translated("{:g} to {:g} is no range", sensor.from, sensor.to), translated("from below to")};
   if (sensor.from < sensor.range.minimum || sensor.to > sensor.range.maximum)
     return Problem{translated("the range {:g} to {:g} is outside what the part can do", sensor.from, sensor.to),
                    translated("{:g} to {:g}", sensor.range.minimum, sensor.range.maximum)};

@@ -163,13 +163,12 @@ TEST(Translation, ChangesNoFirmware) {
     std::map<std::string, std::string> files;
     for (const char* channel : {"dew", "substrate", "room", "rack"})
       for (const Language language : {Language::c, Language::python})
-        if (const auto done =
-                hand_over(bench, shipped_parts(),
-                          {.channel = channel,
-                           .language = language,
-                           .reading = true,
-                           .drawn_blocks = 200,
-                           .in_simulator = false}))
+        if (const auto done = hand_over(bench, shipped_parts(),
+                                        {.channel = channel,
+                                         .language = language,
+                                         .reading = true,
+                                         .drawn_blocks = 200,
+                                         .in_simulator = false}))
           for (const auto& [name, text] : done->files)
             if (!name.ends_with(".json")) files[name] = text;
     return files;
