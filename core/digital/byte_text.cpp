@@ -273,7 +273,13 @@ std::string without_remarks(const std::string& text) {
   std::string plain, last;
   for (const std::string_view line : lines_of(text)) {
     std::size_t end = line.size();
-    for (const std::string_view name : {" crc=", " CRC=", " t="}) end = std::min(end, line.find(name));
+    for (const std::string_view name : {" crc=", " CRC=", " t="}) {
+      const std::size_t at = line.find(name);
+      if (at == line.npos) continue;
+      const auto said = words_of(line.substr(at + name.size()));
+      const bool ends = said.size() == 1 || (said.size() == 2 && (said[1].text == "YES" || said[1].text == "NO"));
+      if (ends) end = std::min(end, at);
+    }
     while (end < line.size() && end > 0 && (line[end - 1] == ':' || line[end - 1] == ' ')) --end;
     const std::string kept(line.substr(0, end));
     if (end < line.size() && kept == last) continue;

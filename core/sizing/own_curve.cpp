@@ -207,7 +207,7 @@ Result<std::vector<CurvePoint>> read_curve_points(std::string_view text, const C
     ++number;
     if (fields.empty()) continue;
     if (points.empty() && !begins_number(fields[0])) {
-      heading.add(std::string(line));
+      heading.add(std::string(line.substr(0, line.find('#'))));
       continue;
     }
     const std::size_t which = fields.size() < 2 ? 0 : heading.output_among(fields.size());

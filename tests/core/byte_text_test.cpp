@@ -53,6 +53,7 @@ TEST(ByteText, IsUnderstoodInWhateverShapeItComes) {
                         {"1a 2b : crc=2b YES\n", ByteShape::hexadecimal},
                         {"1a 2b t=-26125", ByteShape::hexadecimal},
                         {"Data = 1A 2B  CRC=2B", ByteShape::hexadecimal},
+                        {"at t=5 s: 1A 2B", ByteShape::hexadecimal},
                         {"MSB=0x1A LSB=0x2B", ByteShape::hexadecimal},
                         {"1Ah 2Bh", ByteShape::hexadecimal},
                         {"0x1A, /* high */ 0x2B /* low */", ByteShape::hexadecimal},
