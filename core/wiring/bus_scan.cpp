@@ -70,7 +70,11 @@ bool is_marked(std::string_view text) {
 // \param marked_text  somewhere in the text an address has its 0x: then numbers among words have theirs too, or are
 // none ("found 60 (0x3C) in 12 ms")
 void take_list_line(const std::string& line, bool marked_text, std::vector<ScanHit>& hits) {
-  std::vector<std::string> words = words_of(line, " \t,;[]{}()\"");
+  // As interpreters print a list of whole numbers: "[41, 118]".
+  const std::size_t open = line.find('['), close = line.find(']', open);
+  const std::string listed = close == std::string::npos ? "" : line.substr(open + 1, close - open - 1);
+  const bool decimal = !listed.empty() && listed.find_first_not_of("0123456789, ") == std::string::npos;
+  std::vector<std::string> words = words_of(decimal ? listed : line, " \t,;[]{}()\"");
   for (std::string& word : words)
     while (!word.empty() && (word.back() == '.' || word.back() == ':' || word.back() == '!')) word.pop_back();
   const auto is_number = [](const std::string& word) {
@@ -78,8 +82,6 @@ void take_list_line(const std::string& line, bool marked_text, std::vector<ScanH
   };
   const bool only_marked =
       marked_text && (line.find('(') != std::string::npos || !std::ranges::all_of(words, is_number));
-  // As interpreters print a list of whole numbers: "[41, 118]".
-  const bool decimal = line.find('[') != std::string::npos && !is_marked(line);
   for (const std::string& word : words) {
     if (const auto equals = word.find('='); equals != std::string::npos) {
       const auto reg = hex_number(word.substr(0, equals), 4), value = hex_number(word.substr(equals + 1), 8);
@@ -88,7 +90,7 @@ void take_list_line(const std::string& line, bool marked_text, std::vector<ScanH
     }
     const bool digit_first = !word.empty() && std::isdigit(static_cast<unsigned char>(word.front()));
     std::optional<unsigned> address;
-    if (decimal && digit_first && word.size() <= 3 && word.find_first_not_of("0123456789") == std::string::npos)
+    if (decimal && word.size() <= 3)
       address = static_cast<unsigned>(std::stoul(word));
     else if (is_marked(word) || (!decimal && !only_marked && digit_first && word.size() == 2))
       address = hex_number(word, 2);
@@ -111,6 +113,7 @@ bool is_serial(std::span<const std::uint8_t> eight) {
 // has no serial.
 std::vector<std::uint8_t> serial_in(const std::string& line) {
   std::vector<std::uint8_t> run;
+  bool has_ended = false;
   for (const std::string& whole : words_of(line, " \t,;:[]{}()\"|./")) {
     // As Linux names them, "28-000005e2fdc3": the six are one number, its last byte is sent first.
     if (whole.size() == 15 && whole[2] == '-' && whole.find('-', 3) == std::string::npos) {
@@ -122,6 +125,7 @@ std::vector<std::uint8_t> serial_in(const std::string& line) {
       }
     }
     for (const std::string& word : words_of(whole, "-")) {
+      if (has_ended) break;
       const std::string bare = word.starts_with("0x") || word.starts_with("0X") ? word.substr(2) : word;
       const bool is_digits = !bare.empty() && std::ranges::all_of(bare, is_hex);
       if (is_digits && (bare.size() == 14 || bare.size() == 16)) return bytes_of(bare);
@@ -132,7 +136,7 @@ std::vector<std::uint8_t> serial_in(const std::string& line) {
       } else if (run.size() < 7) {
         run.clear();
       } else {
-        break;
+        has_ended = true;
       }
     }
   }

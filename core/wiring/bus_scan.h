@@ -21,9 +21,8 @@ struct ScanHit {
   std::map<std::string, std::uint32_t> registers;  ///< "0xD0" → value
 };
 
-/// Addresses from a list ("0x76 0x29", "found 0x76, D0=60", "[41, 118]") or from the usual grid of rows "70: -- -- --
-/// -- -- -- 76
-/// --". \returns them in ascending order, or that none was found
+/// Addresses from a list ("0x76 0x29", "found 0x76, D0=60", "[41, 118]") or from the usual grid, whose rows are
+/// "70: -- -- 72 --". \returns them in ascending order, or that none was found
 Result<std::vector<ScanHit>> read_address_scan(std::string_view text);
 
 /// A 64-bit serial as it was found.

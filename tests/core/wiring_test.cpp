@@ -303,6 +303,8 @@ TEST(BusScan, IsReadFromGridsAndLists) {
   EXPECT_THAT(addresses("at 76: yes\nat 29!"), ElementsAre(0x29, 0x76));
   // As interpreters and sketches print them, with the decimal number beside it or alone, and with other numbers about.
   EXPECT_THAT(addresses("[41, 118]"), ElementsAre(0x29, 0x76));
+  EXPECT_THAT(addresses("bus 5 has [41, 118], 12 ms"), ElementsAre(0x29, 0x76));
+  EXPECT_THAT(addresses("[info] 3 asked\n[info] 0x29 answers"), ElementsAre(0x29));
   EXPECT_THAT(addresses("found 60 (0x3C)\nfound 118 (0x76)\n2 found in 12 ms"), ElementsAre(0x3C, 0x76));
   EXPECT_THAT(addresses("60 (0x3C)"), ElementsAre(0x3C));
   EXPECT_THAT(addresses("decimal: 41 | hexadecimal: 0x29"), ElementsAre(0x29));
@@ -332,6 +334,7 @@ TEST(BusScan, SerialsAreReadInWhateverShapeAndChecked) {
   for (const char* text :
        {"021CB801000000A2", "02 1C B8 01 00 00 00 A2", "02-1c-b8-01-00-00-00-a2",
         "0x02, 0x1C, 0xB8, 0x01, 0x00, 0x00, 0x00, 0xA2", "ROM = 02:1C:B8:01:00:00:00:A2", "02.1CB801000000",
+        "02 1C B8 01 00 00 00 reads 23.5",
         // Without the zero of a byte, with a number before it or a reading behind it; as Linux names it.
         "ROM = 2 1C B8 1 0 0 0 A2", "Sensor 1: 02 1C B8 1 0 0 0 A2", "12: 02 1C B8 01 00 00 00 A2 23.5",
         "12: 021CB801000000A2 23.5", "02-00000001b81c", "02-00000001b81c/temperature"}) {
